@@ -1,0 +1,47 @@
+import { z } from 'zod';
+import { id, localDate, phReading, ppmReading, seen } from './common.ts';
+
+/** What the old reservoir read when it was tipped out: each empty field is "not measured", never a guess. */
+export const oldReservoir = z.object({
+  ppm: ppmReading,
+  ph: phReading,
+  leftMl: z.number().min(0, 'The amount left cannot be below zero.').max(20000, 'More than 20 L left in a pot? Check the figure.').nullable(),
+});
+
+export const dose = z.object({
+  toolId: id,
+  steps: z.number().int('Count whole drops or marks.').min(1, 'Add at least one drop or mark.').max(2000),
+  doseMl: z.number().positive('A dose is more than zero.').max(5000),
+  relativeSd: z.number().min(0).max(1),
+});
+
+/** Payloads of the care log, one per kind of event. The log is append-only; an event is taken back by an `undone` event that names it. */
+export const carePayloads = {
+  potFilled: z.object({
+    dueOn: localDate,
+    batchId: id.nullable(),
+    pouredMl: z.number().positive('The fill is more than zero.').max(20000),
+    flushMl: z.number().min(0).max(100000),
+    oldReservoir,
+    ppmMeterId: id.nullable(),
+    phMeterId: id.nullable(),
+    seen: z.array(seen).nullable(),
+  }),
+  potSkipped: z.object({ dueOn: localDate, reason: z.string().trim().min(1, 'Say why, in a word.').max(200), lookAgainOn: localDate }),
+  batchStarted: z.object({ volumeL: z.number().positive() }),
+  batchBase: z.object({ reading: ppmReading }),
+  batchPortion: z.object({ dose, reading: ppmReading.nullable(), confirmedOdd: z.boolean() }),
+  batchReading: z.object({ reading: ppmReading, confirmedOdd: z.boolean() }),
+  batchThinned: z.object({ pourOffL: z.number().min(0), addL: z.number().positive('Add some water.'), reading: ppmReading.nullable() }),
+  batchPh: z.object({ reading: phReading }),
+  batchCorrection: z.object({ productId: id, toolId: id, drops: z.number().int('Count whole drops.').min(1).max(100), reading: phReading.nullable() }),
+  batchPoured: z.object({ volumeL: z.number().positive(), readsEcUsCm: z.number().nullable(), ph: z.number().nullable() }),
+  batchAbandoned: z.object({ volumeL: z.number().min(0), reason: z.string().max(200) }),
+  batchEmptied: z.object({ leftMl: z.number().min(0), to: z.string().max(200) }),
+  dropperCounted: z.object({ toolId: id, dropsPerMl: z.number().min(5).max(60), before: z.number().nullable() }),
+  undone: z.object({ targetId: id, targetKind: z.string() }),
+} as const;
+
+export type CareKind = keyof typeof carePayloads;
+export type CarePayload<K extends CareKind> = z.infer<(typeof carePayloads)[K]>;
+export const careKinds = Object.keys(carePayloads) as [CareKind, ...CareKind[]];

@@ -1,0 +1,52 @@
+import { z } from 'zod';
+import { PH_LIMITS, PPM_LIMITS } from '../core/quantity/index.ts';
+import { SEEN } from './seen.ts';
+
+export const id = z.uuid();
+export const localDate = z.iso.date();
+export const instant = z.iso.datetime();
+
+const bounded = (limits: { low: number; high: number }, say: string) => z.number().min(limits.low, say).max(limits.high, say);
+const readingOf = (limits: { low: number; high: number }, say: string) =>
+  z.discriminatedUnion('kind', [
+    z.object({ kind: z.literal('value'), value: bounded(limits, say) }),
+    z.object({ kind: z.literal('range'), low: bounded(limits, say), high: bounded(limits, say) }),
+    z.object({ kind: z.literal('overRange') }),
+    z.object({ kind: z.literal('notMeasured') }),
+  ]);
+
+/** A TDS reading as entered, ppm on the scale of the meter named beside it. */
+export const ppmReading = readingOf(PPM_LIMITS, 'A pen reads 0 to 9,990 ppm. If it shows its over mark, choose over range.');
+/** A pH reading as entered. */
+export const phReading = readingOf(PH_LIMITS, 'pH pens read 0 to 14. Read it again.');
+
+export const problem = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.number(),
+  code: z.string(),
+  detail: z.string(),
+  errors: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+  existing: z.object({ at: z.string(), eventId: z.string() }).optional(),
+});
+
+export const stage = z.enum(['rooting', 'growth', 'rest', 'spike', 'bloom']);
+export type Stage = z.infer<typeof stage>;
+export const potForm = z.enum(['clay', 'water', 'basket']);
+export type PotForm = z.infer<typeof potForm>;
+
+export const seen = z.enum(SEEN);
+
+/** What the pot section draws. `level` is a share of the reservoir, `ratio` of the strength aimed at; absent means never read. */
+export const potDrawing = z.object({
+  level: z.number().min(0).max(1),
+  levelIsGuess: z.boolean(),
+  ratio: z.number().min(0).optional(),
+  ph: z.number().optional(),
+  phLow: z.number(),
+  phHigh: z.number(),
+  salts: z.number().int().min(0).max(3),
+  stage,
+  form: potForm,
+});
+export type PotDrawing = z.infer<typeof potDrawing>;

@@ -1,0 +1,8 @@
+import { z } from 'zod';
+import { id } from './common.ts';
+
+/** What a simulated pen is dipped into. */
+export const dipQuery = z.object({ subject: z.enum(['batch', 'pot']), subjectId: id });
+/** One display of the pen while it settles, sent as a server-sent event. */
+export const dipDisplay = z.object({ shown: z.union([z.number(), z.literal('over')]), settled: z.boolean() });
+export type DipDisplay = z.infer<typeof dipDisplay>;

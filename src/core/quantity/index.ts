@@ -1,0 +1,6 @@
+export * from './domain-error.ts';
+export * from './meter-scale.ts';
+export * from './volume.ts';
+export * from './net.ts';
+export * from './reading.ts';
+export * from './words.ts';

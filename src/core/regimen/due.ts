@@ -1,0 +1,48 @@
+import { addDays, differenceInCalendarDays, formatISO, parseISO } from 'date-fns';
+import type { Regimen } from './regimen.ts';
+
+/** A calendar day of the grower, `yyyy-mm-dd`. */
+export type LocalDate = string;
+
+export type DueStatus = 'late' | 'due' | 'soon' | 'later';
+export type Due = { readonly dueOn: LocalDate; readonly status: DueStatus; /** Today minus the due day: 2 is two days late, −4 is in four days. */ readonly daysLate: number };
+
+/** "Soon" is within so many days of the due day. */
+export const SOON_DAYS = 2;
+
+/** What counts towards the next due day: the last time the pot was filled, and any "look again on" since. */
+export type DueHistory = { readonly lastFilledOn?: LocalDate | undefined; readonly lookAgainOn?: LocalDate | undefined };
+
+/**
+ * When a pot is due and how that stands today. A pot never filled is due today.
+ * @example dueState(weekly, { lastFilledOn: '2026-11-16' }, '2026-11-25') // due 2026-11-23, late by 2
+ */
+export function dueState(regimen: Regimen, history: DueHistory, today: LocalDate): Due {
+  const dueOn = history.lookAgainOn ?? (history.lastFilledOn ? plusDays(history.lastFilledOn, regimen.everyDays) : today);
+  const daysLate = daysBetween(dueOn, today);
+  const status: DueStatus = daysLate > 0 ? 'late' : daysLate === 0 ? 'due' : daysLate >= -SOON_DAYS ? 'soon' : 'later';
+  return { dueOn, status, daysLate };
+}
+
+/** Is it this round's work? */
+export function isDue(due: Due): boolean {
+  return due.daysLate >= 0;
+}
+
+/** `date` moved by whole days. */
+export function plusDays(date: LocalDate, days: number): LocalDate {
+  return formatISO(addDays(parseISO(date), days), { representation: 'date' });
+}
+
+/** Whole days from `from` to `to`. */
+export function daysBetween(from: LocalDate, to: LocalDate): number {
+  return differenceInCalendarDays(parseISO(to), parseISO(from));
+}
+
+/** How a due day reads on a shelf label. */
+export function dueWords(due: Due): string {
+  if (due.daysLate > 0) return `${due.daysLate} d late`;
+  if (due.daysLate === 0) return 'due';
+  if (due.daysLate === -1) return 'tomorrow';
+  return `in ${-due.daysLate} d`;
+}

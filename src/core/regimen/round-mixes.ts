@@ -1,0 +1,67 @@
+import type { LocalDate } from './due.ts';
+import { flushMl, type Regimen } from './regimen.ts';
+
+/** A pot that is to be filled on this round. Volumes in mL. */
+export type PotToFill = { readonly potId: string; readonly dueOn: LocalDate; readonly fillMl: number; readonly reservoirMl: number; readonly regimen: Regimen };
+
+/** One mix for all pots that take the same strength within the same pH. */
+export type RoundMix = {
+  readonly key: string;
+  readonly netEcUsCm: number;
+  readonly pourPhLow: number;
+  readonly pourPhHigh: number;
+  readonly potIds: readonly string[];
+  readonly fillMl: number;
+  /** To mix: the fills and the spare, rounded up to 0.1 L. */
+  readonly litresToMix: number;
+  readonly flushMl: number;
+};
+
+/** Spare for spills and a pot that takes more: a tenth, at least 0.1 L. House rule. */
+export const SPARE_SHARE = 0.1;
+export const LEAST_SPARE_ML = 100;
+
+/** Key of the mix a regimen asks for: the same key means the same bucket. */
+export function mixKey(regimen: Regimen): string {
+  return `${regimen.kind}:${Math.round(regimen.netEcUsCm)}:${regimen.pourPhLow}-${regimen.pourPhHigh}`;
+}
+
+/**
+ * Gathers the pots of a round into mixes, the one for most pots first.
+ * @returns mixes with litres to make and flush water; none when nothing is due
+ */
+export function gatherMixes(pots: readonly PotToFill[]): RoundMix[] {
+  const groups = groupByKey(pots);
+  return [...groups.entries()]
+    .map(([key, members]) => {
+      const first = members[0]!.regimen;
+      const fillMl = sum(members.map((pot) => pot.fillMl));
+      return {
+        key,
+        netEcUsCm: first.netEcUsCm,
+        pourPhLow: first.pourPhLow,
+        pourPhHigh: first.pourPhHigh,
+        potIds: members.map((pot) => pot.potId),
+        fillMl,
+        litresToMix: litresWithSpare(fillMl),
+        flushMl: sum(members.map((pot) => flushMl(pot.regimen, pot.reservoirMl))),
+      };
+    })
+    .sort((a, b) => b.potIds.length - a.potIds.length || a.netEcUsCm - b.netEcUsCm);
+}
+
+/** Litres to make so that `fillMl` can be poured with something to spare, rounded up to 0.1 L; 0 for nothing. */
+export function litresWithSpare(fillMl: number): number {
+  if (!(fillMl > 0)) return 0;
+  const withSpare = fillMl + Math.max(LEAST_SPARE_ML, SPARE_SHARE * fillMl);
+  return Math.ceil(withSpare / 100 - 1e-9) / 10;
+}
+
+function groupByKey(pots: readonly PotToFill[]): Map<string, PotToFill[]> {
+  const groups = new Map<string, PotToFill[]>();
+  for (const pot of pots) groups.set(mixKey(pot.regimen), [...(groups.get(mixKey(pot.regimen)) ?? []), pot]);
+  return groups;
+}
+function sum(values: readonly number[]): number {
+  return values.reduce((total, value) => total + value, 0);
+}

@@ -1,0 +1,2 @@
+export * from './expected-old-reservoir.ts';
+export * from './reservoir-now.ts';

@@ -1,0 +1,36 @@
+import { normal, type Random } from './random.ts';
+import { doseSim, mixSim, type SimSolution } from './sim-solution.ts';
+
+/** The truth of a product's bottle: what 1 mL in 1 L adds. */
+export type SimProduct = { readonly idealEcPerMlL: number; readonly alkalinityMeqPerMl: number; readonly phosphateMmolPerMl: number };
+
+/** A bucket: its volume in L and what is in it. */
+export type SimBatch = { readonly volumeL: number; readonly solution: SimSolution };
+
+/** 1 SD of a hand: doses, drops and poured volumes, as a share. */
+export const HAND_SD = Object.freeze({ dose: 0.04, volume: 0.015 });
+
+/** Plain water drawn by the jug: a little more or less than was meant. */
+export function drawWater(water: SimSolution, volumeL: number, random: Random): SimBatch {
+  return { volumeL: volumeL * (1 + HAND_SD.volume * normal(random)), solution: water };
+}
+
+/** Stirs in a dose, poured with an unsteady hand. */
+export function stirIn(batch: SimBatch, product: SimProduct, doseMl: number, random: Random): SimBatch {
+  const perL = (doseMl * Math.max(0, 1 + HAND_SD.dose * normal(random))) / batch.volumeL;
+  return {
+    volumeL: batch.volumeL + doseMl / 1000,
+    solution: doseSim(batch.solution, {
+      idealEcUsCm: perL * product.idealEcPerMlL,
+      alkalinityMeqL: perL * product.alkalinityMeqPerMl,
+      phosphateMmolL: perL * product.phosphateMmolPerMl,
+    }),
+  };
+}
+
+/** Pours off, then tops up with water. */
+export function thinSim(batch: SimBatch, pourOffL: number, addL: number, water: SimSolution, random: Random): SimBatch {
+  const keptL = Math.max(0.01, batch.volumeL - pourOffL);
+  const added = drawWater(water, addL, random);
+  return { volumeL: keptL + added.volumeL, solution: mixSim(batch.solution, keptL, added.solution, added.volumeL) };
+}

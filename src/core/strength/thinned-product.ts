@@ -1,0 +1,18 @@
+import type { Aim } from './aim.ts';
+import { finestStepMl, type Tool } from './tool.ts';
+
+/** Ratios a grower can make up by eye in a small jug: one part product in so many parts altogether. */
+export const THINNING_RATIOS = [5, 10, 20, 50, 100] as const;
+
+/**
+ * Whether the product must first be thinned, and how far: when one step of the finest tool moves the batch by more than half the band.
+ * @param strengthEcPerMlL of the product, µS/cm per mL/L
+ * @param volumeL of the batch, L
+ * @returns parts altogether for one part of product (10 means 1 + 9); 1 when it is fine as it is
+ */
+export function thinningRatio(strengthEcPerMlL: number, volumeL: number, aim: Aim, tools: readonly Tool[]): number {
+  const stepMoves = (finestStepMl(tools) * strengthEcPerMlL) / volumeL;
+  const half = (aim.highEcUsCm - aim.lowEcUsCm) / 2;
+  if (stepMoves <= half) return 1;
+  return THINNING_RATIOS.find((ratio) => stepMoves / ratio <= half) ?? THINNING_RATIOS[THINNING_RATIOS.length - 1]!;
+}

@@ -1,0 +1,60 @@
+import { DomainError, GUESSED_DROPS_PER_ML, requirePositive } from '../quantity/index.ts';
+
+/** What a grower measures doses with. A dropper that was never counted has `dropsPerMl: null`. */
+export type Dropper = { readonly kind: 'dropper'; readonly id: string; readonly name: string; readonly dropsPerMl: number | null };
+export type Syringe = { readonly kind: 'syringe'; readonly id: string; readonly name: string; readonly capacityMl: number; readonly stepMl: number };
+export type Tool = Dropper | Syringe;
+
+/** A dose as it can be measured. `steps` are drops for a dropper, marks for a syringe. */
+export type MeasuredDose = { readonly toolId: string; readonly steps: number; readonly doseMl: number; readonly stepMl: number; readonly relativeSd: number };
+
+/** Beyond about forty drops one loses count; a syringe takes over. */
+export const MOST_DROPS = 40;
+/** Relative standard deviation of a dose: counted or drawn with care, and from a dropper whose drop is a guess. */
+export const MEASURED_SD = 0.05;
+export const GUESSED_DROP_SD = 0.2;
+
+/** Volume of the tool's smallest step, mL: one drop, or one mark. */
+export function stepMlOf(tool: Tool): number {
+  if (tool.kind === 'syringe') return tool.stepMl;
+  return 1 / (tool.dropsPerMl ?? GUESSED_DROPS_PER_ML);
+}
+
+/** Relative standard deviation (1 SD) of a dose given with this tool. */
+export function doseSdOf(tool: Tool): number {
+  return tool.kind === 'dropper' && tool.dropsPerMl === null ? GUESSED_DROP_SD : MEASURED_SD;
+}
+
+/**
+ * The largest dose not above `doseMl` that one of the tools can measure: drops up to forty, else the smallest syringe that holds it,
+ * else several fills of the largest. A dropper of guessed size gives way to a syringe that can measure the dose.
+ * @param doseMl wanted, mL, > 0
+ * @returns the rounded-down dose, or undefined when it is under one step of the finest tool
+ * @throws DomainError `no-tool` when there is nothing to measure with
+ */
+export function roundDownToTool(doseMl: number, tools: readonly Tool[]): MeasuredDose | undefined {
+  requirePositive(doseMl, 'the dose');
+  if (tools.length === 0) throw new DomainError('no-tool', 'There is nothing to measure the dose with', tools, 'Choose a dropper or a syringe.');
+  const options = tools
+    .map((tool) => measure(doseMl, tool))
+    .filter((dose): dose is MeasuredDose & { fills: number } => dose !== undefined);
+  // Fewest fills first, then the surer tool, then the least lost by rounding down.
+  options.sort((a, b) => a.fills - b.fills || a.relativeSd - b.relativeSd || b.doseMl - a.doseMl);
+  const best = options[0];
+  return best && { toolId: best.toolId, steps: best.steps, doseMl: best.doseMl, stepMl: best.stepMl, relativeSd: best.relativeSd };
+}
+
+/** The smallest step among the tools, mL. */
+export function finestStepMl(tools: readonly Tool[]): number {
+  return Math.min(...tools.map(stepMlOf));
+}
+
+function measure(doseMl: number, tool: Tool): (MeasuredDose & { fills: number }) | undefined {
+  const stepMl = stepMlOf(tool);
+  // A millionth of a step of grace: 0.3/0.1 is 2.999… in binary and must count as three.
+  const steps = Math.floor(doseMl / stepMl + 1e-6);
+  if (steps < 1) return undefined;
+  if (tool.kind === 'dropper' && steps > MOST_DROPS) return undefined;
+  const fills = tool.kind === 'syringe' ? Math.ceil((steps * stepMl) / tool.capacityMl - 1e-9) : 1;
+  return { toolId: tool.id, steps, doseMl: steps * stepMl, stepMl, relativeSd: doseSdOf(tool), fills };
+}

@@ -1,0 +1,79 @@
+import type { PotForm, Stage } from '../contract/common.ts';
+
+/*
+ * The Ropewalk plant library: an invented lending collection in the former rope works of a river town, kept by volunteers.
+ * Genus or species only; no makes, no cultivar names.
+ */
+
+export const PLACES = [
+  { key: 'R', name: 'East sill', note: 'bright, warm' },
+  { key: 'L', name: 'Long shelf', note: 'lamps 12 h, warm' },
+  { key: 'P', name: 'Cool porch', note: '10 to 16 °C' },
+] as const;
+export type PlaceKey = (typeof PLACES)[number]['key'];
+
+export const REGIMENS = {
+  dilute: { name: 'Dilute 90, weekly', netPpm: 90, everyDays: 7, reason: 'Weak feed at every watering suits most of the library.' },
+  porch: { name: 'Dilute 75, fortnightly', netPpm: 75, everyDays: 14, reason: 'Cool and slow: the porch drinks half as fast.' },
+  herbs: { name: 'Herbs 320, weekly', netPpm: 320, everyDays: 7, reason: 'Herbs for the kitchen table, on the vegetable band.' },
+} as const;
+export type RegimenKey = keyof typeof REGIMENS;
+
+/** `since` is how many days ago the pot was last filled; seven on a weekly regimen is due today, nine is two days late. */
+export type DemoPot = {
+  code: string; place: PlaceKey; name: string; stage: Stage; form?: PotForm; regimen?: RegimenKey; reservoirMl: number; clay: number | null; since: number;
+  /** What is special about its hidden nature. */
+  story?: 'salting' | 'pushes' | 'trouble' | 'thirsty' | 'hungry';
+};
+
+const pot = (code: string, name: string, stage: Stage, reservoirMl: number, clay: number | null, since: number, more: Partial<DemoPot> = {}): DemoPot => ({
+  code, place: code[0] as PlaceKey, name, stage, reservoirMl, clay, since, ...more,
+});
+
+export const POTS: readonly DemoPot[] = [
+  pot('R-01', 'Coelogyne', 'growth', 240, 1, 5),
+  pot('R-02', 'Brassia', 'growth', 250, 1, 3),
+  pot('R-03', 'Maxillaria', 'rest', 180, 1, 6),
+  pot('R-04', 'Angraecum', 'rest', 220, 2, 3),
+  pot('R-05', 'Brassia', 'growth', 280, 1, 7),
+  pot('R-06', 'Masdevallia', 'bloom', 160, 2, 5),
+  pot('R-07', 'Coelogyne', 'growth', 260, 3, 9, { story: 'salting' }),
+  pot('R-08', 'Maxillaria', 'spike', 200, 1, 7),
+  pot('R-09', 'Dendrochilum', 'bloom', 190, 2, 5),
+  pot('R-10', 'Begonia', 'growth', 230, 4, 3),
+  pot('R-11', 'Coelogyne', 'growth', 260, 1, 7),
+  pot('R-12', 'Ludisia', 'rooting', 140, 4, 3),
+  pot('R-13', 'Angraecum', 'growth', 240, 2, 5, { form: 'basket' }),
+  pot('R-14', 'Peperomia', 'growth', 130, 4, 3, { story: 'hungry' }),
+  pot('L-01', 'Anthurium', 'growth', 300, 2, 7),
+  pot('L-02', 'Hoya', 'growth', 220, 2, 7),
+  pot('L-03', 'Dendrochilum', 'rest', 180, 3, 9, { story: 'trouble' }),
+  pot('L-04', 'Macodes', 'growth', 130, 4, 5),
+  pot('L-05', 'Alocasia', 'growth', 350, 2, 3),
+  pot('L-06', 'Anthurium', 'spike', 300, 2, 7),
+  pot('L-07', 'Aglaonema', 'growth', 320, 1, 7),
+  pot('L-08', 'Zamioculcas', 'growth', 340, 1, 3),
+  pot('L-09', 'Ludisia', 'rest', 150, 4, 3),
+  pot('L-10', 'Hoya', 'growth', 210, 2, 5),
+  pot('L-11', 'Macodes', 'growth', 130, 4, 6),
+  pot('L-12', 'Alocasia', 'growth', 360, 2, 3),
+  pot('L-13', 'Basil', 'growth', 330, 4, 7, { regimen: 'herbs', story: 'thirsty' }),
+  pot('L-14', 'Mint', 'growth', 340, 4, 7, { regimen: 'herbs' }),
+  pot('L-15', 'Tradescantia', 'growth', 200, null, 5, { form: 'water' }),
+  pot('L-16', 'Peperomia', 'rooting', 140, 4, 5),
+  pot('P-01', 'Ficus', 'growth', 420, 1, 14, { regimen: 'porch' }),
+  pot('P-02', 'Asplenium', 'rest', 260, 2, 14, { regimen: 'porch' }),
+  pot('P-03', 'Masdevallia', 'bloom', 160, 2, 9, { regimen: 'porch' }),
+  pot('P-04', 'Masdevallia', 'growth', 170, 3, 14, { regimen: 'porch', story: 'pushes' }),
+  pot('P-05', 'Begonia', 'rooting', 200, 4, 7, { regimen: 'porch' }),
+  pot('P-06', 'Dendrochilum', 'rest', 180, 2, 13, { regimen: 'porch' }),
+  pot('P-07', 'Maxillaria', 'rest', 190, 1, 9, { regimen: 'porch' }),
+  pot('P-08', 'Coelogyne', 'rest', 240, 1, 7, { regimen: 'porch' }),
+  pot('P-09', 'Asplenium', 'growth', 260, 2, 9, { regimen: 'porch' }),
+  pot('P-10', 'Masdevallia', 'spike', 160, 2, 7, { regimen: 'porch' }),
+  pot('P-11', 'Ficus', 'growth', 400, 1, 7, { regimen: 'porch', form: 'basket' }),
+  pot('P-12', 'Tradescantia', 'growth', 210, 4, 9, { regimen: 'porch' }),
+];
+
+export const ACID_CAUTION = 'Eye protection and gloves. Drops into the bucket, never water into the acid. Never near alkali or silicate concentrate. Follow the label; store it locked away.';
+export const ALKALI_CAUTION = 'Eye protection and gloves. Drops into the bucket. Never mix it with acid concentrate. Follow the label; store it locked away.';

@@ -1,0 +1,73 @@
+import helmet from '@fastify/helmet';
+import rateLimit from '@fastify/rate-limit';
+import sensible from '@fastify/sensible';
+import fastifyStatic from '@fastify/static';
+import swagger from '@fastify/swagger';
+import swaggerUi from '@fastify/swagger-ui';
+import Fastify, { type FastifyInstance } from 'fastify';
+import { hasZodFastifySchemaValidationErrors, jsonSchemaTransform, serializerCompiler, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod';
+import { existsSync } from 'node:fs';
+import type { AppContext } from './app-context.ts';
+import { AppError } from './app-error.ts';
+import { benchPlugin } from './bench/bench-plugin.ts';
+import { bookPlugin } from './book/book-plugin.ts';
+import { devicesPlugin } from './devices/devices-plugin.ts';
+import { potsPlugin } from './pots/pots-plugin.ts';
+import { roundPlugin } from './round/round-plugin.ts';
+import { guardHostAndOrigin } from './security.ts';
+import { shelfPlugin } from './shelf/shelf-plugin.ts';
+import { shellPlugin } from './shell/shell-plugin.ts';
+
+export type AppOptions = { readonly context: AppContext; readonly webFolder?: string; readonly logger?: boolean };
+
+/** Builds the server without listening, so that tests can inject requests. */
+export async function buildApp({ context, webFolder, logger = false }: AppOptions): Promise<FastifyInstance> {
+  const app = Fastify({ logger, bodyLimit: 256 * 1024, forceCloseConnections: true }).withTypeProvider<ZodTypeProvider>();
+  app.setValidatorCompiler(validatorCompiler);
+  app.setSerializerCompiler(serializerCompiler);
+  app.setErrorHandler((error, request, reply) => {
+    const problem = toAppError(error, request.log).toProblem();
+    void reply.status(problem.status).type('application/problem+json').serializer(JSON.stringify).send(problem);
+  });
+  guardHostAndOrigin(app);
+  await app.register(sensible);
+  await app.register(helmet, {
+    contentSecurityPolicy: { directives: { defaultSrc: ["'self'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], styleSrc: ["'self'"], imgSrc: ["'self'", 'data:'], upgradeInsecureRequests: null } },
+    strictTransportSecurity: false,
+  });
+  await app.register(rateLimit, { max: 1200, timeWindow: '1 minute', errorResponseBuilder: () => new AppError('too-many-requests', 'Wait a moment and try again; nothing was lost.') });
+  await app.register(swagger, { openapi: { info: { title: 'Frugal Sip', version: context.version } }, transform: jsonSchemaTransform });
+  await app.register(swaggerUi, { routePrefix: '/api/docs' });
+  for (const plugin of [shellPlugin, roundPlugin, benchPlugin, potsPlugin, bookPlugin, shelfPlugin, devicesPlugin]) await app.register(plugin, { context });
+
+  if (webFolder && existsSync(webFolder)) {
+    await app.register(fastifyStatic, {
+      root: webFolder,
+      wildcard: false,
+      setHeaders: (reply, path) => {
+        reply.header('cache-control', /assets/.test(path) ? 'public, max-age=31536000, immutable' : 'no-cache');
+      },
+    });
+  }
+  app.setNotFoundHandler((request, reply) => {
+    const page = request.method === 'GET' && (request.headers.accept ?? '').includes('text/html') && !/\.\w+$/.test(request.url.split('?')[0] ?? '');
+    if (webFolder && page && !request.url.startsWith('/api/')) return reply.header('cache-control', 'no-cache').sendFile('index.html');
+    const problem = new AppError('not-found', 'There is nothing at this address.').toProblem();
+    return reply.status(404).type('application/problem+json').send(JSON.stringify(problem));
+  });
+  return app as unknown as FastifyInstance;
+}
+
+/** Any failure as data the page can show; the unexpected keeps its trace in the log and out of the answer. */
+function toAppError(error: unknown, log: { error(error: unknown): void }): AppError {
+  if (error instanceof AppError) return error;
+  if (hasZodFastifySchemaValidationErrors(error)) {
+    const errors = error.validation.map((issue) => ({ path: issue.instancePath.replace(/^\//, '').replaceAll('/', '.'), message: issue.message ?? 'Check this field.' }));
+    return new AppError('invalid-request', errors[0]?.message ?? 'Something typed does not fit.', { errors });
+  }
+  const status = (error as { statusCode?: number }).statusCode;
+  if (status === 413 || status === 400 || status === 415) return new AppError('invalid-request', 'The request could not be read.');
+  log.error(error);
+  if (process.env['FRUGAL_SIP_DEBUG']) console.error(error);
+  return new AppError('internal', 'Something went wrong on our side. Nothing was logged; try it again.');
+}

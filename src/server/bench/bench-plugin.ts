@@ -1,0 +1,32 @@
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { batchView, benchList, benchStep, startBatch } from '../../contract/bench.ts';
+import { id } from '../../contract/common.ts';
+import type { AppContext } from '../app-context.ts';
+import { AppError } from '../app-error.ts';
+import { whenNow } from '../when.ts';
+import { actAtBench, startBatchOf } from './bench-service.ts';
+import { readBatchList, readBatchView } from './bench-view.ts';
+
+/** Bench: batches, and every act on them. Each act answers with the batch as it now stands. */
+export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
+  const view = async (batchId: string) => {
+    const found = await readBatchView(context.database.read.manager, batchId, context.settings.zone);
+    if (!found) throw new AppError('not-found', 'There is no such batch.');
+    return found;
+  };
+
+  app.get('/api/bench/batches', { schema: { response: { 200: benchList }, tags: ['bench'] } }, async () => ({ batches: await readBatchList(context.database.read.manager, context.settings.zone) }));
+
+  app.get('/api/bench/batches/:id', { schema: { params: z.object({ id }), response: { 200: batchView }, tags: ['bench'] } }, (request) => view(request.params.id));
+
+  app.put('/api/bench/batches/:id', { schema: { params: z.object({ id }), body: startBatch, response: { 200: batchView }, tags: ['bench'] } }, async (request) => {
+    await context.database.write.run((manager) => startBatchOf(manager, request.params.id, request.body, whenNow(context)));
+    return view(request.params.id);
+  });
+
+  app.put('/api/bench/batches/:id/steps/:stepId', { schema: { params: z.object({ id, stepId: id }), body: benchStep, response: { 200: batchView }, tags: ['bench'] } }, async (request) => {
+    await context.database.write.run((manager) => actAtBench(manager, request.params.id, request.params.stepId, request.body, whenNow(context)));
+    return view(request.params.id);
+  });
+};

@@ -1,0 +1,83 @@
+import type { EntityManager } from 'typeorm';
+import { GUESSED_DROPS_PER_ML } from '../../core/quantity/index.ts';
+import { daysBetween, localDateOf } from '../../core/regimen/index.ts';
+import {
+  fillSim,
+  flushSim,
+  passDays,
+  PURE,
+  replaySimBatch,
+  seededRandom,
+  seedOf,
+  type SimBatch,
+  type SimBatchAct,
+  type SimPen,
+  type SimPot,
+  type SimPotNature,
+  type SimProduct,
+  type SimSolution,
+} from '../../core/simulation/index.ts';
+import { batchEvents, readCareEvent } from '../database/care-log.ts';
+import type { Batch, CareEvent, SimulatedTruth, ToolRow } from '../database/entities.ts';
+
+/*
+ * The hidden truth that simulated pens read. Only this folder and the demo's maker touch it; nothing that estimates may.
+ */
+
+/** A pot's truth at an instant, from which it is played on through the log. */
+export type PotTruth = { nature: SimPotNature; state: SimPot; asOf: string; flushWaterId: string };
+/** A pen; its noise is `noise` plus a share of the truth. */
+export type PenTruth = SimPen & { noiseShare: number };
+
+type Truths = { water: SimSolution; bottle: SimProduct; product: SimProduct; pot: PotTruth; pen: PenTruth };
+
+/** Stores one truth. Demo only. */
+export async function writeTruth<K extends keyof Truths>(manager: EntityManager, kind: K, id: string, truth: Truths[K]): Promise<void> {
+  await manager.query('INSERT INTO simulated_truth (subject, payload) VALUES (?, ?) ON CONFLICT (subject) DO UPDATE SET payload = excluded.payload', [`${kind}:${id}`, JSON.stringify(truth)]);
+}
+
+/** Reads one truth; undefined where there is no simulation behind it. */
+export async function readTruth<K extends keyof Truths>(manager: EntityManager, kind: K, id: string): Promise<Truths[K] | undefined> {
+  const [row] = await manager.query<SimulatedTruth[]>('SELECT * FROM simulated_truth WHERE subject = ?', [`${kind}:${id}`]);
+  return row && (JSON.parse(row.payload) as Truths[K]);
+}
+
+/** What is truly in a batch now: replayed from its live acts. */
+export async function trueBatch(manager: EntityManager, batchId: string): Promise<SimBatch | undefined> {
+  const batch = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
+  if (!batch) return undefined;
+  const water = (await readTruth(manager, 'water', batch.waterId)) ?? PURE;
+  const feed = await readTruth(manager, 'bottle', batch.bottleId);
+  const tools = new Map((await manager.query<ToolRow[]>('SELECT * FROM tool')).map((t) => [t.id, t]));
+  const acts: SimBatchAct[] = [];
+  for (const event of await batchEvents(manager, batchId)) {
+    if (event.kind === 'batchPortion' && feed) acts.push({ id: event.id, kind: 'dose', product: feed, doseMl: event.payload.dose.doseMl / batch.thinRatio });
+    if (event.kind === 'batchThinned') acts.push({ id: event.id, kind: 'thin', pourOffL: event.payload.pourOffL, addL: event.payload.addL });
+    if (event.kind === 'batchCorrection') {
+      const product = await readTruth(manager, 'product', event.payload.productId);
+      const dropsPerMl = tools.get(event.payload.toolId)?.dropsPerMl ?? GUESSED_DROPS_PER_ML;
+      if (product) acts.push({ id: event.id, kind: 'dose', product, doseMl: event.payload.drops / dropsPerMl });
+    }
+  }
+  return replaySimBatch(batchId, water, batch.volumeL, acts);
+}
+
+/** Where a pot's reservoir truly stands at an instant: from its stored truth through every fill logged since. */
+export async function truePot(manager: EntityManager, potId: string, at: Date, zone: string): Promise<SimPot | undefined> {
+  const truth = await readTruth(manager, 'pot', potId);
+  if (!truth) return undefined;
+  const random = seededRandom(seedOf(`${potId}:${truth.asOf}`));
+  const rows = await manager.query<CareEvent[]>(`SELECT * FROM care_event WHERE potId = ? AND kind = 'potFilled' AND voidedBy IS NULL AND at > ? ORDER BY at`, [potId, truth.asOf]);
+  const flushWater = (await readTruth(manager, 'water', truth.flushWaterId)) ?? PURE;
+  let state = truth.state;
+  let day = localDateOf(new Date(truth.asOf), zone);
+  for (const row of rows) {
+    const event = readCareEvent<'potFilled'>(row);
+    state = passDays(state, truth.nature, Math.max(0, daysBetween(day, row.localDate)), random);
+    state = flushSim(state, truth.nature, flushWater, event.payload.flushMl, random);
+    const mix = event.payload.batchId ? await trueBatch(manager, event.payload.batchId) : undefined;
+    state = fillSim(state, truth.nature, mix?.solution ?? PURE, event.payload.pouredMl);
+    day = row.localDate;
+  }
+  return passDays(state, truth.nature, Math.max(0, daysBetween(day, localDateOf(at, zone))), random);
+}

@@ -1,0 +1,70 @@
+import type { EntityManager } from 'typeorm';
+import type { ShelfView } from '../../contract/shelf.ts';
+import { GUESSED_DROPS_PER_ML, ppmFromEc } from '../../core/quantity/index.ts';
+import type { Tool } from '../../core/strength/index.ts';
+import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
+
+/** Meters by id. */
+export async function readMeters(manager: EntityManager): Promise<Map<string, Meter>> {
+  const meters = await manager.query<Meter[]>('SELECT * FROM meter ORDER BY position');
+  return new Map(meters.map((meter) => [meter.id, meter]));
+}
+
+/** The first meter of a kind: the one on the bench. */
+export function mainMeter(meters: ReadonlyMap<string, Meter>, quantity: Meter['quantity']): Meter | undefined {
+  return [...meters.values()].find((meter) => meter.quantity === quantity);
+}
+
+/** Scale of the grower's own pen, on which everything is shown; ½ until there is a pen. */
+export function growersScale(meters: ReadonlyMap<string, Meter>): number {
+  return mainMeter(meters, 'ppm')?.scale ?? 0.5;
+}
+
+/** A tool row as the core knows tools. */
+export function toTool(row: ToolRow): Tool {
+  return row.kind === 'dropper'
+    ? { kind: 'dropper', id: row.id, name: row.name, dropsPerMl: row.dropsPerMl }
+    : { kind: 'syringe', id: row.id, name: row.name, capacityMl: row.capacityMl ?? 1, stepMl: row.stepMl ?? 0.1 };
+}
+
+/** The wire shape of a tool. */
+export function toToolView(row: ToolRow): ShelfView['tools'][number] {
+  const stepMl = row.kind === 'syringe' ? (row.stepMl ?? 0.1) : 1 / (row.dropsPerMl ?? GUESSED_DROPS_PER_ML);
+  return { id: row.id, name: row.name, kind: row.kind, dropsPerMl: row.dropsPerMl, stepMl, capacityMl: row.capacityMl };
+}
+
+/** Everything the bench can choose from, each water with the reading it last showed. */
+export async function readShelf(manager: EntityManager): Promise<ShelfView> {
+  const [waters, vessels, products, bottles, tools, meters] = await Promise.all([
+    manager.query<Water[]>('SELECT * FROM water ORDER BY position'),
+    manager.query<Vessel[]>('SELECT * FROM vessel ORDER BY position'),
+    manager.query<Product[]>('SELECT * FROM product'),
+    manager.query<Bottle[]>('SELECT * FROM bottle ORDER BY position'),
+    manager.query<ToolRow[]>('SELECT * FROM tool ORDER BY position'),
+    readMeters(manager),
+  ]);
+  const product = new Map(products.map((p) => [p.id, p]));
+  const bases = await lastBases(manager, meters);
+  const scale = growersScale(meters);
+  return {
+    waters: waters.map((w) => {
+      const ec = bases.get(w.id);
+      return { id: w.id, name: w.name, note: w.note, lastBasePpm: ec === undefined ? null : Math.round(ppmFromEc(ec, scale)) };
+    }),
+    vessels: vessels.map(({ id, name, capacityL, material }) => ({ id, name, capacityL, material })),
+    bottles: bottles.map((b) => ({ id: b.id, productId: b.productId, name: product.get(b.productId)?.name ?? '', kind: product.get(b.productId)?.kind ?? 'feed', note: b.note })),
+    tools: tools.map(toToolView),
+    meters: [...meters.values()].map((m) => ({ id: m.id, name: m.name, quantity: m.quantity, scale: m.scale, simulated: m.device === 'simulated' })),
+  };
+}
+
+/** Last base reading of each water, µS/cm. */
+export async function lastBases(manager: EntityManager, meters: ReadonlyMap<string, Meter>): Promise<Map<string, number>> {
+  const rows = await manager.query<{ waterId: string; ppmMeterId: string; ppm: number | null }[]>(
+    `SELECT b.waterId, b.ppmMeterId, json_extract(e.payload, '$.reading.value') AS ppm, max(e.seq)
+     FROM care_event e JOIN batch b ON b.id = e.batchId WHERE e.kind = 'batchBase' AND e.voidedBy IS NULL GROUP BY b.waterId`,
+  );
+  const bases = new Map<string, number>();
+  for (const row of rows) if (row.ppm !== null) bases.set(row.waterId, row.ppm / (meters.get(row.ppmMeterId)?.scale ?? 0.5));
+  return bases;
+}

@@ -1,0 +1,86 @@
+import { useQuery } from '@tanstack/react-query';
+import Table from 'react-bootstrap/Table';
+import { Link } from 'react-router';
+import type { BatchListItem, BatchView } from '../../contract/bench.ts';
+import { get } from '../shell/api.ts';
+import { litres, mL, phText, ppmText, whenText } from '../shell/format.ts';
+import { Empty, Failed, Loading } from '../shell/states.tsx';
+import { useShell } from '../shell/use-shell.ts';
+
+const STATUS: Record<BatchView['status'], string> = { open: 'being made', poured: 'ready', abandoned: 'thrown out' };
+
+/** Bench: what is being made, what is left, and what was made lately. */
+export function BenchPage() {
+  const shell = useShell();
+  const list = useQuery({ queryKey: ['batches'], queryFn: () => get<{ batches: BatchListItem[] }>('/api/bench/batches') });
+  if (list.isPending) return <Loading what="the bench" />;
+  if (!list.data) return <Failed error={list.error} retry={() => void list.refetch()} />;
+  const { batches } = list.data;
+  const open = batches.filter((b) => b.status === 'open');
+  const left = batches.filter((b) => b.status === 'poured' && b.leftMl >= 20);
+  const today = shell.data?.today ?? '';
+  return (
+    <div className="page bench-list">
+      <header>
+        <div>
+          <h1>Bench</h1>
+          <div className="small">{open.length ? `${open.length} being made` : 'Nothing is being made'} · {left.length ? `${left.length} with something left` : 'nothing left over'}</div>
+        </div>
+        <Link className="btn btn-primary push" to="/bench/new">
+          Start a batch
+        </Link>
+      </header>
+      {batches.length === 0 && (
+        <Empty title="The bench is clear">
+          <p className="mb-0">Start a batch from the round, or freely here. The bench coaches it to strength portion by portion.</p>
+        </Empty>
+      )}
+      {open.map((b) => (
+        <section key={b.id} className="now flex-row align-items-center">
+          <div>
+            <div className="num fs-4">{b.name}</div>
+            <small>
+              {litres(b.volumeL)} · started {whenText(b.startedOn, b.time, today)} · everything typed is kept
+            </small>
+          </div>
+          <Link className="btn btn-clay push" to={`/bench/${b.id}`}>
+            Carry on
+          </Link>
+        </section>
+      ))}
+      {batches.length > 0 && (
+        <section className="sheet batch-table">
+          <Table hover responsive className="mb-0">
+            <caption className="visually-hidden">Batches, newest first</caption>
+            <thead>
+              <tr>
+                <th scope="col">When</th>
+                <th scope="col">Batch</th>
+                <th scope="col" className="text-end">Made</th>
+                <th scope="col" className="text-end">Reads</th>
+                <th scope="col" className="text-end">pH</th>
+                <th scope="col" className="text-end">Left</th>
+                <th scope="col">State</th>
+              </tr>
+            </thead>
+            <tbody>
+              {batches.map((b) => (
+                <tr key={b.id}>
+                  <td className="nowrap">{whenText(b.startedOn, b.time, today)}</td>
+                  <td>
+                    <Link to={`/bench/${b.id}`}>{b.name}</Link>
+                  </td>
+                  <td className="text-end num">{litres(b.volumeL)}</td>
+                  <td className="text-end">{b.readsPpm === null ? '—' : <span className="nowrap"><b className="num">{ppmText(b.readsPpm)}</b> ppm</span>}</td>
+                  <td className="text-end num">{b.ph === null ? '—' : phText(b.ph)}</td>
+                  <td className="text-end nowrap">{b.status === 'poured' && b.leftMl >= 20 ? mL(b.leftMl) : '—'}</td>
+                  <td>{b.status === 'poured' && b.leftMl < 20 ? 'used up' : STATUS[b.status]}</td>
+                </tr>
+              ))}
+            </tbody>
+          </Table>
+        </section>
+      )}
+    </div>
+  );
+}

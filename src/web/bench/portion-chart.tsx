@@ -1,0 +1,96 @@
+import { max } from 'd3-array';
+import { scaleLinear } from 'd3-scale';
+import { area, line } from 'd3-shape';
+import type { BatchView } from '../../contract/bench.ts';
+import { mL, ppmText } from '../shell/format.ts';
+import { useNarrow } from '../shell/use-narrow.ts';
+
+const WIDTH = 600;
+
+/** Reading against what was stirred in: readings as dots, the band, the limit, and the cone of what comes next. */
+export function PortionChart({ view }: { view: BatchView }) {
+  const narrow = useNarrow();
+  const HEIGHT = narrow ? 320 : 430;
+  const base = view.basePpm;
+  const rows = view.rows.filter((r) => r.readsPpm !== null);
+  const { advice, aim } = view;
+  const floor = base ?? view.water.expectedPpm ?? 0;
+  const top = Math.max(floor + aim.hardPpm * 1.18, (max(rows, (r) => r.readsPpm ?? 0) ?? 0) * 1.06);
+  const furthest = Math.max(max(view.cone, (c) => c.totalMl) ?? 0, max(rows, (r) => r.totalMl) ?? 0, advice.kind === 'add' ? advice.doseMl * 1.15 : 0, (aim.hardPpm * view.volumeL * view.thinRatio) / Math.max(1, view.strength.ppmPerMlL));
+  const x = scaleLinear([0, furthest || 1], [50, WIDTH - 12]).nice(6);
+  const y = scaleLinear([0, top], [HEIGHT - 38, 18]);
+  const band = { low: floor + aim.lowPpm, high: floor + aim.highPpm, hard: floor + aim.hardPpm };
+  const next = advice.kind === 'add' ? { totalMl: (view.rows.at(-1)?.totalMl ?? 0) + advice.doseMl, ppm: advice.expected.ppm } : undefined;
+  const cone = area<BatchView['cone'][number]>().x((c) => x(c.totalMl)).y0((c) => y(Math.min(top, c.lowPpm))).y1((c) => y(Math.min(top, c.highPpm)));
+  const middle = line<BatchView['cone'][number]>().defined((c) => c.ppm <= top).x((c) => x(c.totalMl)).y((c) => y(c.ppm));
+  const path = line<(typeof rows)[number]>().x((r) => x(r.totalMl)).y((r) => y(r.readsPpm ?? 0));
+  const summary = rows.length === 0 ? 'Nothing read yet.' : `${rows.length} reading${rows.length === 1 ? '' : 's'}, last ${ppmText(rows.at(-1)!.readsPpm!)} ppm; comfortable ${ppmText(band.low)} to ${ppmText(band.high)}${next ? `; ${mL(advice.kind === 'add' ? advice.doseMl : 0)} more should bring it to about ${ppmText(next.ppm)}` : ''}.`;
+  return (
+    <figure className="portion-figure">
+      <figcaption>
+        <h2>Reading against {view.product.short} added</h2>
+        <span className="small">the cone is what your own readings say comes next, nine times in ten</span>
+        <span className="visually-hidden">{summary} The table beside it holds the figures.</span>
+      </figcaption>
+      <svg className="chart" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="xMidYMid meet" aria-hidden>
+        <rect x="50" y={y(top)} width={WIDTH - 62} height={Math.max(0, y(band.hard) - y(top))} fill="#f3dcdc" />
+        <text x="60" y={y(band.hard) - 8} fill="#8c2f39">
+          past {ppmText(band.hard)}: thin it out
+        </text>
+        <rect x="50" y={y(band.high)} width={WIDTH - 62} height={y(band.low) - y(band.high)} fill="#dcebdf" />
+        <text x="60" y={(y(band.high) + y(band.low)) / 2 + 4} fill="#2f6b45">
+          comfortable, {ppmText(band.low)} to {ppmText(band.high)}
+        </text>
+        {base !== null && base > 0 && (
+          <>
+            <rect x="50" y={y(base)} width={WIDTH - 62} height={y(0) - y(base)} fill="#d3e6e4" />
+            <text x={WIDTH - 20} y={base > top * 0.05 ? y(base) + 15 : y(base) - 6} textAnchor="end" fill="#0e5a63">
+              the water’s own {ppmText(base)}
+            </text>
+          </>
+        )}
+        {y.ticks(5).map((v) => (
+          <g key={v}>
+            <path d={`M46 ${y(v)}H50`} stroke="#6f7a76" />
+            <text x="42" y={y(v) + 4} textAnchor="end" fill="#54615f">
+              {v}
+            </text>
+          </g>
+        ))}
+        {x.ticks(6).map((v) => (
+          <text key={v} x={x(v)} y={HEIGHT - 20} textAnchor="middle" fill="#54615f">
+            {v}
+          </text>
+        ))}
+        <text x={WIDTH - 12} y={HEIGHT - 5} textAnchor="end" fill="#54615f">
+          mL of {view.thinRatio > 1 ? 'thinned ' : ''}
+          {view.product.short}
+        </text>
+        <text x="6" y="12" fill="#54615f">
+          {view.ppmMeter.name}, ppm
+        </text>
+        <path d={`M50 ${y(0)}H${WIDTH - 12}M50 ${y(0)}V${y(top)}`} stroke="#b9b4a6" fill="none" />
+        {view.cone.length > 1 && <path d={cone(view.cone) ?? ''} fill="#a24e2c" opacity="0.2" />}
+        {view.cone.length > 1 && <path d={middle(view.cone) ?? ''} stroke="#a24e2c" strokeDasharray="4 4" fill="none" />}
+        <path d={path(rows) ?? ''} stroke="#0e5a63" strokeWidth="2.2" fill="none" />
+        {rows.map((r) => (
+          <g key={r.eventId}>
+            <circle cx={x(r.totalMl)} cy={y(r.readsPpm!)} r="5.5" fill="#fffdf8" stroke="#0e5a63" strokeWidth="2.2" />
+            <text x={x(r.totalMl) + 9} y={y(r.readsPpm!) + (r.kind === 'base' ? -8 : 17)} fontWeight="650" fill="#1e2b2c">
+              {ppmText(r.readsPpm!)}
+            </text>
+          </g>
+        ))}
+        {next && advice.kind === 'add' && (
+          <>
+            <path d={`M${x(next.totalMl)} ${y(0)}V${y(next.ppm)}`} stroke="#a24e2c" strokeWidth="1.5" />
+            <circle cx={x(next.totalMl)} cy={y(next.ppm)} r="6" fill="#a24e2c" />
+            <text x={x(next.totalMl) + (x(next.totalMl) > WIDTH - 170 ? -10 : 12)} y={y((next.ppm + floor) / 2)} textAnchor={x(next.totalMl) > WIDTH - 170 ? 'end' : 'start'} fill="#a24e2c" fontWeight="650">
+              +{mL(advice.doseMl)} → about {ppmText(next.ppm)}
+            </text>
+          </>
+        )}
+      </svg>
+    </figure>
+  );
+}

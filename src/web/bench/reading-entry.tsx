@@ -1,0 +1,116 @@
+import { useState, type ReactNode } from 'react';
+import Button from 'react-bootstrap/Button';
+import { useHotkeys } from 'react-hotkeys-hook';
+import type { Reading, ReadingQuantity } from '../../core/quantity/reading.ts';
+import { parseReading, readingMiddle } from '../../core/quantity/reading.ts';
+import { ProblemError } from '../shell/api.ts';
+import { useDip } from '../shell/use-dip.ts';
+import { useDraft } from '../shell/use-draft.ts';
+
+type Props = {
+  batchId: string;
+  /** Tells drafts of different moments apart. */
+  moment: string;
+  quantity: ReadingQuantity;
+  label: string;
+  expected?: string | undefined;
+  meter: { id: string; name: string; simulated: boolean };
+  keepWords?: string;
+  /** Keeps the reading. `again` is true when the same odd figure is kept a second time. */
+  onKeep(reading: Reading, again: boolean): Promise<unknown>;
+  /** What must be logged before a simulated pen can stand in the mix, such as the portion itself. */
+  beforeDip?: (() => Promise<boolean>) | undefined;
+  onUndo?: (() => void) | undefined;
+  children?: ReactNode;
+};
+
+/** The one field of the now card: type the pen's figure, or dip the simulated pen, and keep it. */
+export function ReadingEntry({ batchId, moment, quantity, label, expected, meter, keepWords = 'Keep', onKeep, beforeDip, onUndo, children }: Props) {
+  const [draft, change, clear] = useDraft(`bench:${batchId}:${quantity}:${moment}`, { text: '' });
+  const [error, setError] = useState<string>();
+  const [oddText, setOddText] = useState<string>();
+  const [busy, setBusy] = useState(false);
+  const dip = useDip(meter.simulated ? meter.id : undefined, 'batch', batchId, (shown) => change({ text: String(shown) }));
+
+  const keep = async () => {
+    const parsed = parseReading(draft.text, quantity);
+    if (!parsed.ok) return setError(parsed.message);
+    if (parsed.reading.kind === 'notMeasured') return setError(quantity === 'ppm' ? 'Type what the pen reads; the coach goes by it.' : 'Type what the pH pen reads.');
+    if (quantity === 'pH' && readingMiddle(parsed.reading) === undefined) return setError('Type what the pH pen reads.');
+    await guarded(async () => {
+      await onKeep(parsed.reading, oddText === draft.text);
+      clear();
+    });
+  };
+  const startDip = () =>
+    guarded(async () => {
+      if (!beforeDip || (await beforeDip())) dip.start();
+    });
+  const guarded = async (work: () => Promise<void>) => {
+    if (busy) return;
+    setBusy(true);
+    setError(undefined);
+    try {
+      await work();
+    } catch (caught) {
+      if (!(caught instanceof ProblemError)) throw caught;
+      if (caught.problem.code === 'reading-odd') setOddText(draft.text);
+      setError(caught.problem.detail);
+    } finally {
+      setBusy(false);
+    }
+  };
+  useHotkeys('p', () => void startDip(), { enabled: meter.simulated && !dip.running, enableOnFormTags: true, preventDefault: true });
+
+  return (
+    <form
+      className="reading-entry"
+      noValidate
+      onSubmit={(e) => {
+        e.preventDefault();
+        void keep();
+      }}
+    >
+      {children}
+      <div className={`read ${dip.running ? 'dipping' : ''}`}>
+        <input
+          autoFocus
+          aria-label={label}
+          inputMode="decimal"
+          autoComplete="off"
+          placeholder={expected ? `expect ${expected}` : label}
+          value={dip.running ? String(dip.display?.shown ?? '') : draft.text}
+          onChange={(e) => change({ text: e.target.value })}
+          aria-invalid={Boolean(error)}
+          aria-describedby={error ? 'reading-error' : undefined}
+        />
+        <span className="unit">{quantity}</span>
+        <Button type="submit" variant="clay" disabled={busy || dip.running || draft.text.trim() === ''}>
+          {keepWords}
+        </Button>
+      </div>
+      {error && (
+        <div className="field-error" id="reading-error" role="alert">
+          {error}
+        </div>
+      )}
+      {dip.failed && (
+        <div className="field-error" role="alert">
+          The simulated pen does not answer. Type the figure, or try again.
+        </div>
+      )}
+      <div className="entry-keys">
+        {meter.simulated && (
+          <button type="button" onClick={() => void startDip()} disabled={dip.running || busy}>
+            <kbd>P</kbd> {dip.running ? 'settling …' : `dip the ${meter.name.toLowerCase()}`} <span className="quiet">(simulated)</span>
+          </button>
+        )}
+        {onUndo && (
+          <button type="button" onClick={onUndo}>
+            <kbd>U</kbd> take the last one back
+          </button>
+        )}
+      </div>
+    </form>
+  );
+}

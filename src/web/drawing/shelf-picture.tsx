@@ -1,0 +1,65 @@
+import type { KeyboardEvent } from 'react';
+import type { PotDrawing } from '../../contract/common.ts';
+import { PotSection } from './pot-section.tsx';
+import { potWords } from './pot-words.ts';
+
+/** A pot as the shelf shows it: large when it is this round's work, small and quiet when not. */
+export type ShelfPot = {
+  id: string;
+  code: string;
+  name: string;
+  drawing: PotDrawing;
+  tag: string;
+  tone: 'late' | 'due' | 'quiet' | 'done' | 'plain' | 'plain-late';
+  badge?: { text: string; tone: 'mix-0' | 'mix-1' | 'mix-2' | 'done' | 'skipped' } | undefined;
+  words?: string;
+};
+export type ShelfPlace = { id: string; name: string; note: string; pots: readonly ShelfPot[] };
+
+type Props = { places: readonly ShelfPlace[]; selectedId?: string | undefined; onSelect(id: string): void };
+
+/** The shelf picture: pots stand on their real shelves in their real order, because that is how they are carried to the bench. */
+export function ShelfPicture({ places, selectedId, onSelect }: Props) {
+  const moveFocus = (event: KeyboardEvent<HTMLDivElement>) => {
+    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    if (!step) return;
+    const buttons = [...event.currentTarget.querySelectorAll<HTMLButtonElement>('button.shelf-pot')];
+    const next = buttons[buttons.indexOf(document.activeElement as HTMLButtonElement) + step];
+    if (document.activeElement instanceof HTMLButtonElement && next) {
+      next.focus();
+      event.preventDefault();
+      event.stopPropagation();
+    }
+  };
+  return (
+    <div className="shelves" role="group" aria-label="Shelves" onKeyDown={moveFocus}>
+      {places.map((place) => (
+        <section key={place.id} className="shelf" aria-label={`${place.name}, ${place.note}`}>
+          <h3>
+            {place.name} <small>{place.note}</small>
+          </h3>
+          <div className="board">
+            {place.pots.map((pot) => (
+              <button
+                key={pot.id}
+                type="button"
+                className={`shelf-pot ${pot.tone}`}
+                aria-pressed={pot.id === selectedId}
+                aria-label={`${pot.code} ${pot.name}, ${pot.words ?? pot.tag}; ${potWords(pot.drawing)}`}
+                data-pot={pot.code}
+                onClick={() => onSelect(pot.id)}
+              >
+                {pot.badge && <span className={`badge-mark ${pot.badge.tone}`}>{pot.badge.text}</span>}
+                <PotSection drawing={pot.drawing} seed={pot.code} decorative size={pot.tone === 'due' || pot.tone === 'late' ? 62 : 42} />
+                <span className="tag">
+                  <b>{pot.code}</b>
+                  <span>{pot.tag}</span>
+                </span>
+              </button>
+            ))}
+          </div>
+        </section>
+      ))}
+    </div>
+  );
+}

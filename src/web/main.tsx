@@ -1,0 +1,25 @@
+import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
+import '@fontsource-variable/bricolage-grotesque/wght.css';
+import './shell/theme.scss';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { RouterProvider } from 'react-router/dom';
+import { ActsProvider } from './shell/acts.tsx';
+import { router } from './shell/routes.tsx';
+
+const client = new QueryClient({
+  defaultOptions: { queries: { retry: false, staleTime: 5_000, refetchOnWindowFocus: true, networkMode: 'always' }, mutations: { networkMode: 'always' } },
+});
+
+const root = document.getElementById('root');
+if (!root) throw new Error('The page has no root to draw in.');
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <ActsProvider>
+        <RouterProvider router={router} />
+      </ActsProvider>
+    </QueryClientProvider>
+  </StrictMode>,
+);

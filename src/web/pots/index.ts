@@ -1,0 +1,2 @@
+export { PotsPage } from './pots-page.tsx';
+export { PotPage } from './pot-page.tsx';

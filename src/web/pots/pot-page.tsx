@@ -1,0 +1,155 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Link, useNavigate, useParams } from 'react-router';
+import type { PotView } from '../../contract/pots.ts';
+import { PotSection } from '../drawing/index.ts';
+import { useActs } from '../shell/acts.tsx';
+import { get } from '../shell/api.ts';
+import { dayMonth, mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
+import { Failed, Loading } from '../shell/states.tsx';
+import { VisitChart } from './visit-chart.tsx';
+import { VisitTable } from './visit-table.tsx';
+
+const SPANS = [
+  { weeks: 10, words: 'Ten weeks' },
+  { weeks: 26, words: 'Half a year' },
+  { weeks: 53, words: 'A year' },
+] as const;
+
+/** A pot's page: how it stands, what was poured and what came out, and its log. */
+export function PotPage() {
+  const { potId = '' } = useParams();
+  const pot = useQuery({ queryKey: ['pot', potId], queryFn: () => get<PotView>(`/api/pots/${potId}`) });
+  if (pot.isPending) return <Loading what="the pot" />;
+  if (!pot.data) return <Failed error={pot.error} retry={() => void pot.refetch()} />;
+  return <PotSheet view={pot.data} />;
+}
+
+function PotSheet({ view }: { view: PotView }) {
+  const { pot, regimen } = view;
+  const { undo } = useActs();
+  const navigate = useNavigate();
+  const [weeks, setWeeks] = useState<number>(10);
+  const [asTable, setAsTable] = useState(false);
+  const { before, after } = view.neighbours;
+  useHotkeys('left', () => before && void navigate(`/pots/${before.id}`), { preventDefault: true });
+  useHotkeys('right', () => after && void navigate(`/pots/${after.id}`), { preventDefault: true });
+  const out = pot.lastCameOut;
+  return (
+    <div className="page pot-page">
+      <header className="pot-head">
+        <PotSection drawing={pot.drawing} seed={pot.code} size={76} name={`${pot.code} ${pot.name}`} />
+        <div className="flex-fill min-0">
+          <div className="d-flex align-items-start gap-3">
+            <div>
+              <h1>
+                {pot.name}, {pot.place.toLowerCase()}
+              </h1>
+              <div className="small">
+                {pot.code} · {pot.placeNote} · reservoir {mL(pot.reservoirMl)} · {pot.drawing.stage}
+              </div>
+            </div>
+            <nav className="push d-flex gap-2" aria-label="Neighbours">
+              {before && (
+                <Link className="btn btn-outline-secondary btn-sm" to={`/pots/${before.id}`}>
+                  ← {before.code}
+                </Link>
+              )}
+              {after && (
+                <Link className="btn btn-outline-secondary btn-sm" to={`/pots/${after.id}`}>
+                  {after.code} →
+                </Link>
+              )}
+            </nav>
+          </div>
+          <section className="sheet recipe facts" aria-label="How it stands">
+            <div>
+              <span className="small">Next due</span>
+              <b className="num">
+                {weekdayDayMonth(pot.due.dueOn)} {pot.due.daysLate > 0 && <span className="chip late">{pot.due.words}</span>}
+              </b>
+            </div>
+            <div>
+              <span className="small">{regimen.name}</span>
+              <b className="num" title={`${regimen.reason} Since ${dayMonth(regimen.since)}.`}>
+                {regimen.words}
+              </b>
+            </div>
+            <div>
+              <span className="small">Clay</span>
+              <b className="num">{pot.clay ?? (pot.drawing.form === 'water' ? 'water only' : 'none')}</b>
+            </div>
+            <div>
+              <span className="small">{out ? `Last came out, ${dayMonth(out.on)}` : 'Last came out'}</span>
+              <b className="num">{out ? `${out.ppm === null ? '—' : `${out.ppm} ppm`}${out.ph === null ? '' : `, pH ${phText(out.ph)}`}` : 'never read'}</b>
+            </div>
+          </section>
+        </div>
+      </header>
+      <section className="cols">
+        <div className="sheet visits">
+          <div className="d-flex align-items-baseline gap-2 flex-wrap">
+            <h2>{SPANS.find((s) => s.weeks === weeks)?.words}</h2>
+            <span className="small">what was poured in, and what the old reservoir read at the next visit</span>
+            <div className="push d-flex gap-2">
+              <select className="form-select form-select-sm w-auto" aria-label="How far back" value={weeks} onChange={(e) => setWeeks(Number(e.target.value))}>
+                {SPANS.map((s) => (
+                  <option key={s.weeks} value={s.weeks}>
+                    {s.words}
+                  </option>
+                ))}
+              </select>
+              <button type="button" className="btn btn-sm btn-outline-secondary" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+                {asTable ? 'Chart' : 'Table'}
+              </button>
+            </div>
+          </div>
+          {view.visits.length === 0 ? (
+            <p className="small m-auto">Nothing was logged for this pot yet. Its first round starts the chart.</p>
+          ) : asTable ? (
+            <VisitTable view={view} weeks={weeks} />
+          ) : (
+            <VisitChart view={view} weeks={weeks} />
+          )}
+        </div>
+        <section className="sheet pot-log" aria-label="Log of this pot">
+          <h2>Log</h2>
+          <ul>
+            {[...view.visits].reverse().map((v) => (
+              <li key={v.eventId}>
+                <div className="d-flex gap-2">
+                  <b className="nowrap">{v.on === view.today ? `today ${v.time}` : weekdayDayMonth(v.on)}</b>
+                  <span className="push nowrap">
+                    {v.cameOutPpmOnScale !== null && (
+                      <>
+                        <b className="num">{ppmText(v.cameOutPpmOnScale)}</b> ppm{' '}
+                      </>
+                    )}
+                    {v.cameOutPh.kind === 'value' && (
+                      <>
+                        pH <b className="num">{phText(v.cameOutPh.value)}</b>
+                      </>
+                    )}
+                    {v.cameOutPpm.kind === 'overRange' && 'over range '}
+                    {v.kind === 'filled' && v.cameOutPpmOnScale === null && v.cameOutPpm.kind !== 'overRange' && v.cameOutPh.kind !== 'value' && <span className="small">not measured</span>}
+                  </span>
+                </div>
+                <div className="small">
+                  {v.words}
+                  {v.pouredPpm !== null && ` reading ${ppmText(v.pouredPpm)}`}
+                  {v.seen && (v.seen.length ? `; saw ${v.seen.join(', ')}` : '; looked fine')}
+                  {v.on === view.today && (
+                    <button type="button" className="btn btn-link btn-sm p-0 ms-2" onClick={() => void undo(v.eventId)}>
+                      Undo
+                    </button>
+                  )}
+                </div>
+              </li>
+            ))}
+          </ul>
+        </section>
+      </section>
+    </div>
+  );
+}

@@ -1,0 +1,68 @@
+import Table from 'react-bootstrap/Table';
+import type { PotView } from '../../contract/pots.ts';
+import type { Reading } from '../../core/quantity/reading.ts';
+import { mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
+
+/** The chart's figures as a table, newest first. */
+export function VisitTable({ view, weeks }: { view: PotView; weeks: number }) {
+  const from = new Date(new Date(`${view.today}T12:00:00Z`).getTime() - weeks * 7 * 86_400_000).toISOString().slice(0, 10);
+  return (
+    <div className="visit-table">
+      <Table size="sm" className="mb-0 chart-table">
+        <caption className="visually-hidden">Visits, newest first</caption>
+        <thead>
+          <tr>
+            <th scope="col">Day</th>
+            <th scope="col">Came out, ppm</th>
+            <th scope="col">pH</th>
+            <th scope="col">Left</th>
+            <th scope="col">Flushed</th>
+            <th scope="col">Poured, ppm</th>
+            <th scope="col">pH</th>
+            <th scope="col">Filled</th>
+            <th scope="col">Seen</th>
+          </tr>
+        </thead>
+        <tbody>
+          {[...view.visits]
+            .reverse()
+            .filter((v) => v.on >= from)
+            .map((v) => (
+              <tr key={v.eventId}>
+                <th scope="row" className="nowrap">
+                  {weekdayDayMonth(v.on)}
+                </th>
+                {v.kind === 'skipped' ? (
+                  <td colSpan={8}>{v.words}</td>
+                ) : (
+                  <>
+                    <td>{v.cameOutPpmOnScale === null ? readingText(v.cameOutPpm) : ppmText(v.cameOutPpmOnScale)}</td>
+                    <td>{readingText(v.cameOutPh, phText)}</td>
+                    <td>{v.leftMl === null ? '—' : mL(v.leftMl)}</td>
+                    <td>{v.flushMl ? mL(v.flushMl) : '—'}</td>
+                    <td>{v.pouredPpm === null ? 'not measured' : ppmText(v.pouredPpm)}</td>
+                    <td>{v.pouredPh === null ? '—' : phText(v.pouredPh)}</td>
+                    <td>{v.pouredMl === null ? '—' : mL(v.pouredMl)}</td>
+                    <td>{v.seen === null ? '—' : v.seen.length ? v.seen.join(', ') : 'fine'}</td>
+                  </>
+                )}
+              </tr>
+            ))}
+        </tbody>
+      </Table>
+    </div>
+  );
+}
+
+function readingText(reading: Reading, format: (v: number) => string = String): string {
+  switch (reading.kind) {
+    case 'value':
+      return format(reading.value);
+    case 'range':
+      return `${format(reading.low)} to ${format(reading.high)}`;
+    case 'overRange':
+      return 'over range';
+    case 'notMeasured':
+      return 'not measured';
+  }
+}

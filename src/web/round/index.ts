@@ -1,0 +1,1 @@
+export { RoundPage } from './round-page.tsx';

@@ -1,0 +1,40 @@
+import { Link } from 'react-router';
+import type { RoundMix } from '../../contract/round.ts';
+import { litres, mL, phText, ppmText } from '../shell/format.ts';
+
+/** One mix of the round: for how many pots, how much, and how it stands. */
+export function MixCard({ mix, tone }: { mix: RoundMix; tone: number }) {
+  const { batch } = mix;
+  const needsMore = mix.litresToMix > 0;
+  return (
+    <article className={`sheet mix tone-${Math.min(2, tone)}`} aria-label={`Mix ${mix.letter}`}>
+      <h2 className="num">
+        {mix.letter} · {mix.name}
+      </h2>
+      <div className="small">{summary(mix)}</div>
+      {batch?.status === 'open' ? (
+        <Link className="btn btn-primary" to={`/bench/${batch.id}`}>
+          Carry on
+        </Link>
+      ) : needsMore && mix.potsLeft > 0 ? (
+        <Link className="btn btn-primary" to={`/bench/new?mix=${encodeURIComponent(mix.key)}`}>
+          {batch && batch.leftMl > 0 ? 'Make more' : 'Make at bench'}
+        </Link>
+      ) : batch ? (
+        <Link className="btn btn-outline-secondary" to={`/bench/${batch.id}`}>
+          Made {batch.time}
+        </Link>
+      ) : null}
+    </article>
+  );
+}
+
+function summary(mix: RoundMix): string {
+  const pots = `${mix.potsLeft} pot${mix.potsLeft === 1 ? '' : 's'}`;
+  const { batch } = mix;
+  if (batch?.status === 'open') return `being made since ${batch.time}, for ${pots}`;
+  const made = batch && batch.leftMl > 0 ? `${mL(batch.leftMl)} left${batch.readsPpm === null ? '' : `, reads ${ppmText(batch.readsPpm)}`}${batch.ph === null ? '' : `, pH ${phText(batch.ph)}`}${batch.today ? '' : '; it stood, read it again'}` : '';
+  if (mix.potsLeft === 0) return made ? `all ${mix.pots} done · ${made}` : `all ${mix.pots} done`;
+  if (mix.litresToMix > 0) return `${litres(mix.litresToMix)} to make for ${pots}, with some spare${made ? ` · ${made}` : ''}`;
+  return `${pots} to fill · ${made}`;
+}

@@ -1,0 +1,162 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import type { RoundPot, RoundView } from '../../contract/round.ts';
+import { ShelfPicture, type ShelfPlace } from '../drawing/index.ts';
+import { useActs } from '../shell/acts.tsx';
+import { get } from '../shell/api.ts';
+import { litres, weekdayDayMonth } from '../shell/format.ts';
+import { Empty, Failed, Loading } from '../shell/states.tsx';
+import { useNarrow } from '../shell/use-narrow.ts';
+import { MixCard } from './mix-card.tsx';
+import { PotCard } from './pot-card.tsx';
+
+/** Round: what is due now, by mix, on the shelves; pot by pot. */
+export function RoundPage() {
+  const round = useQuery({ queryKey: ['round'], queryFn: () => get<RoundView>('/api/round') });
+  if (round.isPending) return <Loading what="the round" />;
+  if (!round.data) return <Failed error={round.error} retry={() => void round.refetch()} />;
+  return <Round view={round.data} />;
+}
+
+function Round({ view }: { view: RoundView }) {
+  const { outbox, undo } = useActs();
+  const narrow = useNarrow();
+  const waiting = useMemo(() => new Set(outbox.waiting.map((act) => act.subject)), [outbox.waiting]);
+  const pots = useMemo(() => view.places.flatMap((place) => place.pots), [view]);
+  const toDo = useMemo(() => pots.filter((p) => p.due.daysLate >= 0 && !waiting.has(p.id)), [pots, waiting]);
+  const [chosen, setChosen] = useState<string | undefined>(undefined);
+  const selected = pots.find((p) => p.id === chosen) ?? toDo[0] ?? pots[0];
+  const cardRef = useRef<HTMLElement>(null);
+
+  const lastDone = useMemo(() => pots.filter((p) => p.done).sort((a, b) => (a.done!.at < b.done!.at ? 1 : -1))[0], [pots]);
+  const undoLast = () => {
+    const unsent = [...outbox.waiting].reverse().find((act) => act.subject && pots.some((p) => p.id === act.subject));
+    const target = unsent?.id ?? lastDone?.done?.eventId;
+    const potId = unsent?.subject ?? lastDone?.id;
+    if (!target) return;
+    void undo(target);
+    setChosen(potId);
+  };
+  const step = (by: number) => {
+    const i = pots.findIndex((p) => p.id === selected?.id);
+    const next = pots[i + by];
+    if (next) setChosen(next.id);
+  };
+  const shelfStep = (by: number) => {
+    const i = view.places.findIndex((place) => place.pots.some((p) => p.id === selected?.id));
+    const place = view.places[i + by];
+    const next = place?.pots.find((p) => toDo.includes(p)) ?? place?.pots[0];
+    if (next) setChosen(next.id);
+  };
+  useHotkeys('u', undoLast);
+  useHotkeys('right', () => step(1), { preventDefault: true });
+  useHotkeys('left', () => step(-1), { preventDefault: true });
+  useHotkeys('down', () => shelfStep(1), { preventDefault: true });
+  useHotkeys('up', () => shelfStep(-1), { preventDefault: true });
+
+  const next = (from: RoundPot) => {
+    const i = pots.findIndex((p) => p.id === from.id);
+    const rest = [...pots.slice(i + 1), ...pots.slice(0, i)].filter((p) => toDo.some((t) => t.id === p.id));
+    setChosen(rest[0]?.id);
+  };
+
+  // Enter logs at once: the card's button has the focus unless the grower is somewhere else on the page.
+  const selectedId = selected?.id;
+  useEffect(() => {
+    const elsewhere = document.activeElement && document.activeElement !== document.body && !cardRef.current?.contains(document.activeElement) && !document.activeElement.matches('.shelf-pot');
+    if (!elsewhere) cardRef.current?.querySelector<HTMLElement>('[data-log]')?.focus({ preventScroll: true });
+  }, [selectedId, view.mixes]);
+
+  if (pots.length === 0) {
+    return (
+      <Empty title="No pots yet">
+        <p className="mb-0">When pots stand on your shelves, this page says which are due.</p>
+      </Empty>
+    );
+  }
+  const letterOf = (p: RoundPot) => view.mixes.findIndex((m) => m.key === p.mixKey);
+  const places: ShelfPlace[] = view.places.map((place) => ({
+    id: place.id,
+    name: place.name,
+    note: place.note,
+    pots: place.pots.map((p) => {
+      const i = letterOf(p);
+      const done = p.done ?? undefined;
+      const isWaiting = waiting.has(p.id);
+      return {
+        id: p.id,
+        code: p.code,
+        name: p.name,
+        drawing: p.drawing,
+        tag: isWaiting ? 'waits' : done ? (done.kind === 'skipped' ? 'skipped' : 'done') : p.due.words,
+        tone: isWaiting || done ? 'done' : p.due.status === 'late' ? 'late' : p.due.status === 'due' ? 'due' : 'quiet',
+        badge: done || isWaiting ? { text: done?.kind === 'skipped' ? '–' : '✓', tone: done?.kind === 'skipped' ? 'skipped' : 'done' } : i >= 0 ? { text: view.mixes[i]!.letter, tone: `mix-${Math.min(2, i) as 0 | 1 | 2}` } : undefined,
+        words: done ? done.words : i >= 0 ? `${p.due.words}, mix ${view.mixes[i]!.letter}` : p.due.words,
+      };
+    }),
+  }));
+  const left = toDo.length;
+  const flushL = view.mixes.reduce((sum, m) => sum + m.flushL, 0);
+  const mix = selected ? view.mixes.find((m) => m.key === selected.mixKey) : undefined;
+  const card = selected && (
+    <PotCard key={`${selected.id}:${selected.due.dueOn}`} ref={cardRef} pot={selected} mix={mix} view={view} waiting={waiting.has(selected.id)} onDone={() => next(selected)} onUndo={lastDone || outbox.waiting.length ? undoLast : undefined} />
+  );
+  return (
+    <div className="page round">
+      <header>
+        <div>
+          <h1>{view.weekday}’s round</h1>
+          <div className="small">
+            {left === 0 ? 'Nothing left to do' : `${left} pot${left === 1 ? '' : 's'} due${view.late ? `, ${view.late} of them late` : ''}`}
+            {view.done > 0 && `, ${view.done} done`} · mornings, so crowns dry before night
+          </div>
+        </div>
+        {narrow ? (
+          <Progress done={view.done} left={left} />
+        ) : (
+          left > 0 && (
+            <div className="push small text-end">
+              Flush water for the round <b className="num ink">{litres(flushL)}</b>
+              <br />
+              three times each reservoir, by rule of thumb
+            </div>
+          )
+        )}
+      </header>
+      {narrow && card}
+      {view.mixes.length > 0 ? (
+        <section className="mixes" aria-label="Mixes of this round">
+          {view.mixes.map((m, i) => (
+            <MixCard key={m.key} mix={m} tone={i} />
+          ))}
+        </section>
+      ) : (
+        <section className="sheet p-3 small" aria-label="Mixes of this round">
+          Nothing is due today, so there is nothing to mix.{' '}
+          {view.nextDue && (
+            <>
+              Next: <b className="ink">{weekdayDayMonth(view.nextDue.on)}</b>, {view.nextDue.pots} pot{view.nextDue.pots === 1 ? '' : 's'}.
+            </>
+          )}
+        </section>
+      )}
+      <section className="cols">
+        <div className="sheet shelves-sheet">
+          <ShelfPicture places={places} selectedId={selected?.id} onSelect={setChosen} />
+        </div>
+        {!narrow && card}
+      </section>
+    </div>
+  );
+}
+
+function Progress({ done, left }: { done: number; left: number }) {
+  return (
+    <div className="push progress-ticks" role="img" aria-label={`${done} done, ${left} to do`}>
+      {Array.from({ length: Math.min(24, done + left) }, (_, i) => (
+        <i key={i} className={i < done ? 'done' : i === done ? 'now' : ''} />
+      ))}
+    </div>
+  );
+}

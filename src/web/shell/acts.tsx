@@ -1,0 +1,90 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { createContext, use, useCallback, useEffect, useMemo, useState, useSyncExternalStore, type ReactNode } from 'react';
+import { OfflineError, newId, ProblemError, request } from './api.ts';
+import { Outbox, type Act, type OutboxState, type Sent } from './outbox.ts';
+import type { UndoDone } from '../../contract/book.ts';
+
+type Toast = { id: string; words: string; undoId?: string | undefined };
+type Acts = {
+  outbox: OutboxState;
+  /** Sends an act (or keeps it), refreshes what shows, and offers to take it back. */
+  put<T>(act: Act, options?: { toast?: string; undoable?: boolean }): Promise<Sent<T>>;
+  undo(targetId: string): Promise<void>;
+  say(words: string): void;
+  dismissRefused(id: string): void;
+  toasts: readonly Toast[];
+  dismissToast(id: string): void;
+};
+
+const ActsContext = createContext<Acts | undefined>(undefined);
+const RETRY_EVERY_MS = 3000;
+const TOAST_MS = 8000;
+
+/** Everything a grower does goes through here: sent once, kept when nobody answers, undoable. */
+export function ActsProvider({ children }: { children: ReactNode }) {
+  const client = useQueryClient();
+  const [outbox] = useState(() => new Outbox(localStorage));
+  const state = useSyncExternalStore(outbox.subscribe, () => outbox.state);
+  const [toasts, setToasts] = useState<Toast[]>([]);
+  const waits = state.waiting.length > 0;
+
+  const toast = useCallback((words: string, undoId?: string) => {
+    const id = newId();
+    setToasts((list) => [...list.slice(-1), { id, words, undoId }]);
+    setTimeout(() => setToasts((list) => list.filter((t) => t.id !== id)), TOAST_MS);
+  }, []);
+
+  useEffect(() => {
+    if (!waits) return;
+    const again = async () => {
+      if (await outbox.flush()) await client.invalidateQueries();
+    };
+    void again();
+    const timer = setInterval(() => void again(), RETRY_EVERY_MS);
+    const now = () => void again();
+    window.addEventListener('online', now);
+    return () => {
+      clearInterval(timer);
+      window.removeEventListener('online', now);
+    };
+  }, [waits, outbox, client]);
+
+  const acts = useMemo<Acts>(
+    () => ({
+      outbox: state,
+      async put<T>(act: Act, options: { toast?: string; undoable?: boolean } = {}) {
+        const sent = await outbox.put<T>(act);
+        await client.invalidateQueries();
+        if (options.toast) toast(sent.kind === 'waiting' ? `${options.toast}, kept here until the server answers` : options.toast, options.undoable === false ? undefined : act.id);
+        return sent;
+      },
+      async undo(targetId: string) {
+        if (outbox.withdraw(targetId)) {
+          toast('Taken back before it was sent');
+          return;
+        }
+        try {
+          const done = await request<UndoDone>('PUT', `/api/book/undos/${newId()}`, { targetId });
+          toast(done.words);
+        } catch (error) {
+          if (error instanceof ProblemError) toast(error.problem.detail);
+          else if (error instanceof OfflineError) toast('The server does not answer, so nothing was taken back. Try again when it does.');
+          else throw error;
+        }
+        await client.invalidateQueries();
+      },
+      say: (words) => toast(words),
+      dismissRefused: (id) => outbox.dismiss(id),
+      toasts,
+      dismissToast: (id) => setToasts((list) => list.filter((t) => t.id !== id)),
+    }),
+    [state, outbox, client, toast, toasts],
+  );
+  return <ActsContext value={acts}>{children}</ActsContext>;
+}
+
+export function useActs(): Acts {
+  const acts = use(ActsContext);
+  if (!acts) throw new Error('useActs needs an ActsProvider above it.');
+  return acts;
+}

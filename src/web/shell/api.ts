@@ -1,0 +1,48 @@
+import type { Problem } from '../../contract/errors.ts';
+
+/** The server answered, and refused: what is wrong, at which field, with the remedy. */
+export class ProblemError extends Error {
+  readonly problem: Problem;
+  constructor(problem: Problem) {
+    super(problem.detail);
+    this.name = 'ProblemError';
+    this.problem = problem;
+  }
+  /** The message at a field, or the whole when it concerns no field. */
+  at(path: string): string | undefined {
+    return this.problem.errors?.find((e) => e.path === path || e.path.startsWith(`${path}.`))?.message;
+  }
+}
+
+/** The server did not answer at all. */
+export class OfflineError extends Error {
+  constructor() {
+    super('The server does not answer.');
+    this.name = 'OfflineError';
+  }
+}
+
+/** One JSON request. @throws ProblemError when refused, OfflineError when nobody answers */
+export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(url, { method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }) });
+  } catch {
+    throw new OfflineError();
+  }
+  if (response.ok) return (await response.json()) as T;
+  if (response.headers.get('content-type')?.includes('problem+json')) throw new ProblemError((await response.json()) as Problem);
+  if (response.status >= 502 && response.status <= 504) throw new OfflineError();
+  throw new ProblemError({ type: 'about:blank', title: 'Something went wrong', status: response.status, code: 'internal', detail: 'The server could not carry this out. Try it again.' });
+}
+
+export const get = <T>(url: string) => request<T>('GET', url);
+
+/** A UUID from getRandomValues, since randomUUID is missing over plain http. */
+export function newId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  bytes[6] = (bytes[6]! & 0x0f) | 0x40;
+  bytes[8] = (bytes[8]! & 0x3f) | 0x80;
+  const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('');
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`;
+}

@@ -1,0 +1,38 @@
+import Modal from 'react-bootstrap/Modal';
+
+const KEYS: [string, [string, string][]][] = [
+  ['Anywhere', [['Alt 1 to 4', 'Round, Bench, Pots, Book'], ['?', 'this list']]],
+  ['Round', [['Enter', 'log as planned, next pot'], ['← → ↑ ↓', 'along and between the shelves'], ['R, or a digit', 'read the old reservoir'], ['P', 'dip the pen in the field you are in'], ['S', 'skip, with a reason'], ['U', 'take the last one back']]],
+  ['Bench', [['P', 'dip the pen'], ['Enter', 'keep the reading'], ['U', 'take the last one back']]],
+  ['Pots', [['← →', 'the pot before, the pot after (on a pot’s page)']]],
+];
+
+/** Every key, for `?`. */
+export default function Shortcuts({ onClose }: { onClose: () => void }) {
+  return (
+    <Modal show onHide={onClose} animation={false} centered aria-labelledby="keys-title">
+      <Modal.Header closeButton>
+        <Modal.Title as="h2" id="keys-title">
+          Keys
+        </Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        {KEYS.map(([room, keys]) => (
+          <section key={room} className="mb-3">
+            <h3>{room}</h3>
+            <dl className="keys">
+              {keys.map(([key, what]) => (
+                <div key={key} className="d-flex gap-2">
+                  <dt>
+                    <kbd>{key}</kbd>
+                  </dt>
+                  <dd className="mb-1">{what}</dd>
+                </div>
+              ))}
+            </dl>
+          </section>
+        ))}
+      </Modal.Body>
+    </Modal>
+  );
+}
