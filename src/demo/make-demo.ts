@@ -259,7 +259,7 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
   const base = readPpm();
   const pen = { resolutionEcUsCm: 2, relativeSd: 0.02 };
   const batch: Batch = {
-    id, name: `Dilute feed, ${Math.round(regimen.netEcUsCm * PEN_SCALE)} over base`, status: 'poured', mixKey: mixKey(regimen), startedAt: startedAt.toISOString(), startedOn: date, waterId: ids.water['still']!,
+    id, name: `Feed, ${Math.round(regimen.netEcUsCm * PEN_SCALE)} over base`, status: 'poured', mixKey: mixKey(regimen), startedAt: startedAt.toISOString(), startedOn: date, waterId: ids.water['still']!,
     vesselId: volumeL > 10 ? ids.vessel['can']! : volumeL > 5 ? ids.vessel['bucket']! : ids.vessel['jug5']!, bottleId: ids.bottles[world.bottle]!, ppmMeterId: ids.ppm, phMeterId: ids.ph,
     toolIds: JSON.stringify(ids.tools.slice(0, 4)), volumeL, thinRatio: 1, netEcUsCm: regimen.netEcUsCm, phLow: regimen.pourPhLow, phHigh: regimen.pourPhHigh,
     pouredVolumeL: volumeL, pouredEcUsCm: null, pouredPh: null, pouredAt: null, emptied: true, knownAfter: null,
@@ -294,8 +294,8 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
   const readPh = () => penReading(simPh(truth().solution), PENS.pH, random);
   let ph = readPh();
   await log(world, 'batchPh', clock(), date, { reading: value(ph) }, at);
-  // Under 0.8 L a single drop would do too much, so small mixes are poured as they are.
-  for (let correction = 0; volumeL >= 0.8 && correction < 3 && ph > regimen.pourPhHigh - 0.2; correction++) {
+  // In a small jug one drop does a lot, so a volunteer gives it one and leaves it.
+  for (let correction = 0; correction < (volumeL < 0.8 ? 1 : 3) && volumeL >= 0.4 && ph > regimen.pourPhHigh - 0.2; correction++) {
     const drops = Math.max(1, Math.round(volumeL * (ph - 5.9) * (correction === 0 ? 0.9 : 0.6)));
     const correctionId = world.uuid();
     acts.push({ id: correctionId, kind: 'dose', product: NITRIC, doseMl: drops / 18 });

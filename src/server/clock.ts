@@ -20,11 +20,13 @@ export function createTimers(pace = 1): Timers {
   return {
     wait: (milliseconds, signal) =>
       new Promise((resolve) => {
-        const timer = setTimeout(resolve, milliseconds * pace);
-        signal?.addEventListener('abort', () => {
+        const stop = () => {
           clearTimeout(timer);
+          signal?.removeEventListener('abort', stop);
           resolve();
-        });
+        };
+        const timer = setTimeout(stop, milliseconds * pace);
+        signal?.addEventListener('abort', stop);
       }),
   };
 }

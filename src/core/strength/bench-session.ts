@@ -52,6 +52,7 @@ export function replayBench(bottle: StrengthBelief, volumeL: number, thinRatio: 
   let corrections = 0;
   let latestPh: number | undefined;
   let phPerDrop: number | undefined;
+  let unread: { before: number; drops: number } | undefined;
   const snapshots: BenchSnapshot[] = [];
 
   const read = (readingEcUsCm: number | null, confirmedOdd: boolean) => {
@@ -92,11 +93,16 @@ export function replayBench(bottle: StrengthBelief, volumeL: number, thinRatio: 
         read(act.readingEcUsCm, true);
         break;
       case 'ph':
-        latestPh = act.ph ?? latestPh;
+        if (act.ph === null) break;
+        if (unread) phPerDrop = (act.ph - unread.before) / unread.drops;
+        unread = undefined;
+        latestPh = act.ph;
         break;
       case 'correction':
         corrections++;
         phPerDrop = act.ph !== null && latestPh !== undefined ? (act.ph - latestPh) / act.drops : undefined;
+        // Drops that were not read at once are judged by the next reading.
+        unread = act.ph === null && latestPh !== undefined ? { before: latestPh, drops: act.drops } : undefined;
         latestPh = act.ph ?? undefined;
         break;
     }

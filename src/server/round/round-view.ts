@@ -28,7 +28,7 @@ export async function readRound(manager: EntityManager, today: string, zone: str
     mixes.push({
       key: mix.key,
       letter: LETTERS[i] ?? '?',
-      name: `Dilute feed, ${Math.round(ppmFromEc(mix.netEcUsCm, scale))} over base`,
+      name: `Feed, ${Math.round(ppmFromEc(mix.netEcUsCm, scale))} over base`,
       netPpm: ppmFromEc(mix.netEcUsCm, scale),
       phLow: mix.pourPhLow,
       phHigh: mix.pourPhHigh,

@@ -12,13 +12,15 @@ import { useShell } from '../shell/use-shell.ts';
 import { BucketPicture } from '../drawing/bucket-picture.tsx';
 import { ClosedNow } from './closed-now.tsx';
 import { PhNow } from './ph-now.tsx';
+import { PhTable } from './ph-table.tsx';
 import { PortionChart } from './portion-chart.tsx';
 import { PortionTable } from './portion-table.tsx';
 import { PourNow } from './pour-now.tsx';
 import { StrengthNow } from './strength-now.tsx';
 import { Icon } from '../drawing/icon.tsx';
 
-export type SendStep = (step: BenchStep, words: string) => Promise<'done' | 'waiting'>;
+/** Sends one act; `thenDip` asks for the simulated pen as soon as the act is in. */
+export type SendStep = (step: BenchStep, words: string, thenDip?: boolean) => Promise<'done' | 'waiting'>;
 type Panel = 'water' | 'strength' | 'ph' | 'pour';
 
 /** Mixing to strength and pH, portion by portion. */
@@ -38,8 +40,12 @@ function Batch({ view }: { view: BatchView }) {
   const [look, setLook] = useState<{ panel: Panel; at: string | null }>();
   const panel: Panel | 'closed' = view.stage === 'closed' ? 'closed' : look && look.at === view.lastEventId ? look.panel : view.stage;
 
-  const send: SendStep = async (step, words) => {
+  const [dipAfter, setDipAfter] = useState<string>();
+  const dipNow = dipAfter !== undefined && dipAfter === view.lastEventId;
+
+  const send: SendStep = async (step, words, thenDip = false) => {
     const id = newId();
+    if (thenDip) setDipAfter(id);
     const sent = await put<BatchView>({ id, url: `/api/bench/batches/${view.id}/steps/${id}`, body: step, words });
     if (sent.kind === 'done') client.setQueryData(['batch', view.id], sent.value);
     return sent.kind;
@@ -96,11 +102,12 @@ function Batch({ view }: { view: BatchView }) {
           <PortionChart view={view} />
         </div>
         <div className="side">
-          {(panel === 'water' || panel === 'strength') && <StrengthNow view={view} send={send} onUndo={takeBack} onGoOn={() => setLook({ panel: view.phMeter ? 'ph' : 'pour', at: view.lastEventId })} />}
-          {panel === 'ph' && <PhNow view={view} send={send} onUndo={takeBack} onThrowOut={throwOut} onPour={() => setLook({ panel: 'pour', at: view.lastEventId })} />}
+          {(panel === 'water' || panel === 'strength') && <StrengthNow view={view} send={send} dipNow={dipNow} onUndo={takeBack} onGoOn={() => setLook({ panel: view.phMeter ? 'ph' : 'pour', at: view.lastEventId })} />}
+          {panel === 'ph' && <PhNow view={view} send={send} dipNow={dipNow} onUndo={takeBack} onThrowOut={throwOut} onPour={() => setLook({ panel: 'pour', at: view.lastEventId })} />}
           {panel === 'pour' && <PourNow view={view} send={send} />}
           {panel === 'closed' && <ClosedNow view={view} send={send} onUndo={takeBack} />}
           <div className="sheet table-sheet">
+            {view.ph.readings.length > 0 && <PhTable view={view} />}
             <PortionTable view={view} />
             {view.status === 'open' && (
               <div className="d-flex gap-3 mt-auto pt-1">

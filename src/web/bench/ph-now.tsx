@@ -10,10 +10,10 @@ import { Icon } from '../drawing/icon.tsx';
 
 const MOST_CORRECTIONS = 3;
 
-type Props = { view: BatchView; send: SendStep; onUndo(): void; onThrowOut(): void; onPour(): void };
+type Props = { view: BatchView; send: SendStep; dipNow: boolean; onUndo(): void; onThrowOut(): void; onPour(): void };
 
 /** pH: read, add drops, read again; three corrections at the most. */
-export function PhNow({ view, send, onUndo, onThrowOut, onPour }: Props) {
+export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props) {
   const { ph, phWindow, phMeter } = view;
   if (!phMeter) return null;
   if (ph.latest === null) {
@@ -22,7 +22,7 @@ export function PhNow({ view, send, onUndo, onThrowOut, onPour }: Props) {
         <small>{ph.corrections ? `Correction ${ph.corrections} of ${MOST_CORRECTIONS} is in` : 'Strength is done'}</small>
         <div className="say">{ph.corrections ? 'Stir, then read the pH' : 'Read the pH'}</div>
         <small>The app does not predict pH yet: only a reading counts. Rinse the pen, dip, wait until it stands still.</small>
-        <ReadingEntry batchId={view.id} moment={`read-${view.lastEventId}`} quantity="pH" label="pH pen reads" meter={phMeter} onKeep={(reading) => send({ kind: 'ph', reading }, 'A pH reading')} onUndo={onUndo} />
+        <ReadingEntry batchId={view.id} moment={`read-${view.lastEventId}`} quantity="pH" label="pH pen reads" meter={phMeter} dipNow={dipNow} onKeep={(reading) => send({ kind: 'ph', reading }, 'A pH reading')} onUndo={onUndo} />
       </section>
     );
   }
@@ -98,7 +98,7 @@ function Correction({ view, phMeter, latest, send, onUndo, onPour }: { view: Bat
       <div className="say">
         Add {valid ? text : '?'} drop{drops === 1 ? '' : 's'}
         <br />
-        of {product.name.split(',')[0]?.toLowerCase()}
+        of {lowerFirst(product.name.split(',')[0] ?? '')}
       </div>
       <div className="d-flex gap-2 align-items-center flex-wrap">
         <label htmlFor="ph-drops">Drops</label>
@@ -139,10 +139,10 @@ function Correction({ view, phMeter, latest, send, onUndo, onPour }: { view: Bat
         batchId={view.id}
         moment={`correction-${ph.corrections}`}
         quantity="pH"
-        label="pH pen reads, after the drops"
+        label="pH pen reads"
         meter={phMeter}
         onKeep={(reading) => send({ kind: 'correction', productId, toolId, drops, reading }, words)}
-        beforeDip={async () => (await send({ kind: 'correction', productId, toolId, drops, reading: null }, words)) === 'done'}
+        beforeDip={async () => (await send({ kind: 'correction', productId, toolId, drops, reading: null }, words, true), false)}
         onUndo={onUndo}
       />
       )}
@@ -153,4 +153,8 @@ function Correction({ view, phMeter, latest, send, onUndo, onPour }: { view: Bat
       </div>
     </section>
   );
+}
+
+function lowerFirst(text: string): string {
+  return text.charAt(0).toLowerCase() + text.slice(1);
 }

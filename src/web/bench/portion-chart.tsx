@@ -29,7 +29,7 @@ export function PortionChart({ view }: { view: BatchView }) {
     <figure className="portion-figure">
       <figcaption>
         <h2>Reading against {view.product.short} added</h2>
-        <span className="small">the cone is what your own readings say comes next, nine times in ten</span>
+        <span className="small">the cone: what your own readings say comes next</span>
         <span className="visually-hidden">{summary} The table beside it holds the figures.</span>
       </figcaption>
       <svg className="chart" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="xMidYMid meet" aria-hidden>

@@ -13,7 +13,7 @@ export function PortionTable({ view }: { view: BatchView }) {
           <th scope="col">In</th>
           <th scope="col">Reads</th>
           <th scope="col">Over base</th>
-          <th scope="col">ppm per mL/L</th>
+          <th scope="col">per mL/L</th>
         </tr>
       </thead>
       <tbody>

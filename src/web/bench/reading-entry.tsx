@@ -1,4 +1,4 @@
-import { useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { Reading, ReadingQuantity } from '../../core/quantity/reading.ts';
@@ -20,12 +20,14 @@ type Props = {
   onKeep(reading: Reading, again: boolean): Promise<unknown>;
   /** What must be logged before a simulated pen can stand in the mix, such as the portion itself. */
   beforeDip?: (() => Promise<boolean>) | undefined;
+  /** Dips at once: the pen was asked for before the portion was logged. */
+  dipNow?: boolean;
   onUndo?: (() => void) | undefined;
   children?: ReactNode;
 };
 
 /** The one field of the now card: type the pen's figure, or dip the simulated pen, and keep it. */
-export function ReadingEntry({ batchId, moment, quantity, label, expected, meter, keepWords = 'Keep', onKeep, beforeDip, onUndo, children }: Props) {
+export function ReadingEntry({ batchId, moment, quantity, label, expected, meter, keepWords = 'Keep', onKeep, beforeDip, dipNow = false, onUndo, children }: Props) {
   const [draft, change, clear] = useDraft(`bench:${batchId}:${quantity}:${moment}`, { text: '' });
   const [error, setError] = useState<string>();
   const [oddText, setOddText] = useState<string>();
@@ -60,6 +62,13 @@ export function ReadingEntry({ batchId, moment, quantity, label, expected, meter
       setBusy(false);
     }
   };
+  const { start } = dip;
+  const dipped = useRef(false);
+  useEffect(() => {
+    if (!dipNow || dipped.current) return;
+    dipped.current = true;
+    start();
+  }, [dipNow, start]);
   useHotkeys('p', () => void startDip(), { enabled: meter.simulated && !dip.running, enableOnFormTags: true, preventDefault: true });
 
   return (

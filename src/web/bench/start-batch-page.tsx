@@ -221,7 +221,7 @@ function firstValues(shelf: ShelfView, mix: RoundView['mixes'][number] | undefin
   const litresWanted = mix?.litresToMix ?? 2;
   const fitting = [...shelf.vessels].sort((a, b) => a.capacityL - b.capacityL).find((v) => v.capacityL >= litresWanted * 1.25) ?? shelf.vessels[0];
   return {
-    name: mix ? mix.name : 'Dilute feed',
+    name: mix ? mix.name : 'Feed',
     waterId: shelf.waters[0]?.id ?? '',
     vesselId: fitting?.id ?? '',
     bottleId: shelf.bottles.find((b) => b.kind === 'feed')?.id ?? '',

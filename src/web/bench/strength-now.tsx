@@ -8,10 +8,10 @@ import { OtherDose, type Dose } from './other-dose.tsx';
 import { ReadingEntry } from './reading-entry.tsx';
 import { Icon } from '../drawing/icon.tsx';
 
-type Props = { view: BatchView; send: SendStep; onUndo(): void; onGoOn(): void };
+type Props = { view: BatchView; send: SendStep; dipNow: boolean; onUndo(): void; onGoOn(): void };
 
 /** The next act on the way to strength: one sentence, one quantity, one field. */
-export function StrengthNow({ view, send, onUndo, onGoOn }: Props) {
+export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
   const { advice } = view;
   switch (advice.kind) {
     case 'readBase':
@@ -49,6 +49,7 @@ export function StrengthNow({ view, send, onUndo, onGoOn }: Props) {
             label="pen reads, ppm"
             expected={advice.kind === 'readAgain' ? ppmText(advice.expected.ppm) : undefined}
             meter={view.ppmMeter}
+            dipNow={dipNow}
             onKeep={(reading, again) => send({ kind: 'reading', reading, confirmedOdd: again }, 'A reading')}
             onUndo={onUndo}
           />
@@ -127,7 +128,7 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: E
         expected={other ? undefined : ppmText(advice.expected.ppm)}
         meter={view.ppmMeter}
         onKeep={(reading, again) => send({ kind: 'portion', dose, reading, confirmedOdd: again }, words)}
-        beforeDip={async () => (await send({ kind: 'portion', dose, reading: null, confirmedOdd: false }, words)) === 'done'}
+        beforeDip={async () => (await send({ kind: 'portion', dose, reading: null, confirmedOdd: false }, words, true), false)}
         onUndo={onUndo}
       />
       <OtherDose view={view} dose={other} onChange={setOther} />
@@ -165,7 +166,7 @@ function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advice: Extr
         expected={ppmText(advice.expectedPpm)}
         meter={view.ppmMeter}
         onKeep={(reading) => send({ kind: 'thin', addL, pourOffL, reading }, words)}
-        beforeDip={async () => (await send({ kind: 'thin', addL, pourOffL, reading: null }, words)) === 'done'}
+        beforeDip={async () => (await send({ kind: 'thin', addL, pourOffL, reading: null }, words, true), false)}
         onUndo={onUndo}
       />
     </section>

@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import type { BookEntry, BookPage as Page } from '../../contract/book.ts';
 import { useActs } from '../shell/acts.tsx';
 import { get } from '../shell/api.ts';
-import { dayMonth, phText, ppmText, whenText } from '../shell/format.ts';
+import { dayMonthYear, phText, ppmText, whenText } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useNarrow } from '../shell/use-narrow.ts';
 import { Icon, type IconName } from '../drawing/icon.tsx';
@@ -41,7 +41,7 @@ export function BookPage() {
         <div>
           <h1>Book</h1>
           <div className="small">
-            What was done · {first.total.toLocaleString('en-GB')} lines{first.since && ` since ${dayMonth(first.since)}`}
+            What was done · {first.total.toLocaleString('en-GB')} lines{first.since && ` since ${dayMonthYear(first.since)}`}
           </div>
         </div>
       </header>

@@ -29,9 +29,9 @@ export const PlantFigure = memo(function PlantFigure({ stage, bold = false }: { 
     case 'rest':
       return (
         <g>
-          <path d="M29 39Q26 32 28 26M35 39Q39 33 37 27" {...stem} />
-          <ellipse cx="29" cy="34.5" rx="3.3" ry="5" fill={DEEP} />
-          <ellipse cx="35.5" cy="35.5" rx="3" ry="4.2" fill={GREEN} />
+          <path d="M28.500 30Q25 25 24 18M35.500 32Q39 27 41 22" {...stem} />
+          <ellipse cx="28.500" cy="33.500" rx="4" ry="6.500" fill={DEEP} />
+          <ellipse cx="36" cy="35" rx="3.500" ry="5.200" fill={GREEN} />
         </g>
       );
     case 'spike':

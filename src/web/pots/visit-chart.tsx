@@ -13,12 +13,12 @@ const noon = (date: string) => new Date(`${date}T12:00:00Z`);
 export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
   const narrow = useNarrow();
   const WIDTH = narrow ? 420 : 756;
-  const LEFT = narrow ? 40 : 112;
-  const laneH = narrow ? 170 : 210;
+  const LEFT = narrow ? 40 : 126;
+  const laneH = narrow ? 170 : 262;
   const phTop = TOP + laneH + 26;
-  const phH = narrow ? 90 : 104;
+  const phH = narrow ? 90 : 132;
   const lanesTop = phTop + phH + 20;
-  const rowH = 19;
+  const rowH = narrow ? 19 : 24;
   const today = noon(view.today);
   const from = new Date(today.getTime() - weeks * 7 * DAY);
   const visits = view.visits.filter((v) => noon(v.on) >= from);

@@ -35,6 +35,6 @@ function summary(mix: RoundMix): string {
   if (batch?.status === 'open') return `being made since ${batch.time}, for ${pots}`;
   const made = batch && batch.leftMl > 0 ? `${mL(batch.leftMl)} left${batch.readsPpm === null ? '' : `, reads ${ppmText(batch.readsPpm)}`}${batch.ph === null ? '' : `, pH ${phText(batch.ph)}`}${batch.today ? '' : '; it stood, read it again'}` : '';
   if (mix.potsLeft === 0) return made ? `all ${mix.pots} done · ${made}` : `all ${mix.pots} done`;
-  if (mix.litresToMix > 0) return `${litres(mix.litresToMix)} to make for ${pots}, with some spare${made ? ` · ${made}` : ''}`;
+  if (mix.litresToMix > 0) return `make ${litres(mix.litresToMix)} for ${pots}${made ? ` · ${made}` : ''}`;
   return `${pots} to fill · ${made}`;
 }

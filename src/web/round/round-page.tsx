@@ -89,7 +89,7 @@ function Round({ view }: { view: RoundView }) {
         code: p.code,
         name: p.name,
         drawing: p.drawing,
-        tag: isWaiting ? 'waits' : done ? (done.kind === 'skipped' ? 'skipped' : 'done') : p.due.words,
+        tag: isWaiting ? 'waits' : done ? (done.kind === 'skipped' ? 'skipped' : 'done')  : p.due.daysLate === -1 ? 'in 1 d' : p.due.words,
         tone: isWaiting || done ? 'done' : p.due.status === 'late' ? 'late' : p.due.status === 'due' ? 'due' : 'quiet',
         badge: done || isWaiting ? { text: done?.kind === 'skipped' ? '–' : '✓', tone: done?.kind === 'skipped' ? 'skipped' : 'done' } : i >= 0 ? { text: view.mixes[i]!.letter, tone: `mix-${Math.min(2, i) as 0 | 1 | 2}` } : undefined,
         words: done ? done.words : i >= 0 ? `${p.due.words}, mix ${view.mixes[i]!.letter}` : p.due.words,

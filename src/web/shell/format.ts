@@ -9,6 +9,8 @@ export const mL = (ml: number) => (ml >= 1000 ? litres(ml / 1000) : `${ml < 20 ?
 const at = (date: string) => new Date(`${date}T12:00:00Z`);
 /** "25 Nov" */
 export const dayMonth = (date: string) => at(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+/** "25 Nov 2025" */
+export const dayMonthYear = (date: string) => at(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
 /** "Wed 25 Nov" */
 export const weekdayDayMonth = (date: string) => at(date).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' }).replace(',', '');
 /** "today 09:31", "yesterday 18:02", "Mon 23 Nov" */

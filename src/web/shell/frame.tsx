@@ -38,7 +38,7 @@ export function Frame() {
   return (
     <div className="app">
       <nav className="rail" aria-label="Rooms">
-        <div className="mark">
+        <div className="brand">
           <img src={mark} alt="Frugal Sip" />
         </div>
         {ROOMS.map((room) => (

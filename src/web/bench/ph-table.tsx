@@ -1,0 +1,27 @@
+import type { BatchView } from '../../contract/bench.ts';
+import { phText } from '../shell/format.ts';
+
+/** What was done about the pH, and what it read after each. */
+export function PhTable({ view }: { view: BatchView }) {
+  return (
+    <table className="portions mb-2">
+      <caption className="visually-hidden">pH readings and corrections</caption>
+      <thead>
+        <tr>
+          <th scope="col">pH</th>
+          <th scope="col">In</th>
+          <th scope="col">Reads</th>
+        </tr>
+      </thead>
+      <tbody>
+        {view.ph.readings.map((r) => (
+          <tr key={r.eventId}>
+            <th scope="row">{r.label}</th>
+            <td>{r.after}</td>
+            <td>{r.ph === null ? '—' : phText(r.ph)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
