@@ -210,7 +210,7 @@ function natureOn(pot: LivePot, day: number): SimPotNature {
   const base = { ...pot.nature, evaporatedMlDay: pot.nature.evaporatedMlDay * summer };
   if (pot.spec.story !== 'salting' || day < -SALTING_SINCE_DAYS) return base;
   const along = Math.min(1, (day + SALTING_SINCE_DAYS) / SALTING_SINCE_DAYS);
-  return { ...base, flushLeaves: 0.3 + 0.68 * along, evaporatedMlDay: base.evaporatedMlDay * (1 + 0.45 * along), uptakeShare: base.uptakeShare * (1 - 0.6 * along) };
+  return { ...base, flushLeaves: 0.3 + 0.68 * along, alkalinityUeqDay: 3 * along, evaporatedMlDay: base.evaporatedMlDay * (1 + 0.45 * along), uptakeShare: base.uptakeShare * (1 - 0.6 * along) };
 }
 
 async function writeHistory(world: World, pots: readonly LivePot[], weeks: number): Promise<void> {
@@ -295,7 +295,7 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
   let ph = readPh();
   await log(world, 'batchPh', clock(), date, { reading: value(ph) }, at);
   // In a small jug one drop does a lot, so a volunteer gives it one and leaves it.
-  for (let correction = 0; correction < (volumeL < 0.8 ? 1 : 3) && volumeL >= 0.4 && ph > regimen.pourPhHigh - 0.2; correction++) {
+  for (let correction = 0; correction < (volumeL < 0.8 ? 1 : 3) && volumeL >= 0.5 && ph > regimen.pourPhHigh - 0.2; correction++) {
     const drops = Math.max(1, Math.round(volumeL * (ph - 5.9) * (correction === 0 ? 0.9 : 0.6)));
     const correctionId = world.uuid();
     acts.push({ id: correctionId, kind: 'dose', product: NITRIC, doseMl: drops / 18 });

@@ -32,7 +32,7 @@ export const devicesPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
     const display = dipPen({ ...pen, noise: pen.noise + pen.noiseShare * truth }, truth, before.last, random);
 
     const gone = new AbortController();
-    request.raw.on('close', () => gone.abort());
+    reply.raw.on('close', () => gone.abort());
     reply.hijack();
     reply.raw.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
     for (let elapsed = 0; !gone.signal.aborted; elapsed += DISPLAY_EVERY_MS) {

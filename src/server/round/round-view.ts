@@ -116,7 +116,7 @@ function noteOf(s: PotState, scale: number): RoundPot['note'] {
   const ratio = read.cameOutEcUsCm / read.pouredEcUsCm;
   return {
     fact: `The old reservoir last read ${ppm(read.cameOutEcUsCm)} against a ${ppm(read.pouredEcUsCm)} feed.`,
-    evidence: `That is ${ratio.toFixed(1)} times what was poured: salts are gathering. Flush it well and look at the top for a crust.`,
+    evidence: `That is ${ratio.toFixed(1)} times what was poured: salts are gathering. Look at the top for a crust.`,
   };
 }
 

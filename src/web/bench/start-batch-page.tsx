@@ -124,7 +124,7 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
         <Field label="Aim over base, ppm" error={errors.netPpm?.message} hint="counted over what the plain water reads">
           {(a) => <Form.Control {...a} inputMode="decimal" {...register('netPpm', number('The aim is counted over the water. Give more than zero, such as 90.', 1, 5000, 'Past 5,000 ppm over base nothing here can live. Check the figure.'))} />}
         </Field>
-        <Field label="Feed" error={errors.bottleId?.message}>
+        <Field label="Feed" error={errors.bottleId?.message} span>
           {(a) => (
             <Form.Select {...a} {...register('bottleId')}>
               {shelf.bottles
@@ -200,10 +200,10 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
   );
 }
 
-function Field({ label, hint, error, wide = false, children }: { label: string; hint?: string | undefined; error: string | undefined; wide?: boolean; children(props: { id: string; 'aria-invalid': boolean; 'aria-describedby': string | undefined; isInvalid: boolean }): ReactNode }) {
+function Field({ label, hint, error, wide = false, span = false, children }: { label: string; span?: boolean; hint?: string | undefined; error: string | undefined; wide?: boolean; children(props: { id: string; 'aria-invalid': boolean; 'aria-describedby': string | undefined; isInvalid: boolean }): ReactNode }) {
   const id = useId();
   return (
-    <Form.Group className={wide ? 'wide' : ''}>
+    <Form.Group className={wide ? 'wide' : span ? 'span-2' : ''}>
       <Form.Label htmlFor={id}>{label}</Form.Label>
       {children({ id, 'aria-invalid': Boolean(error), 'aria-describedby': error ? `${id}-error` : undefined, isInvalid: Boolean(error) })}
       {error ? (

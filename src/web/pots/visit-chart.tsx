@@ -117,7 +117,7 @@ export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
           <g key={row}>
             <path d={`M0 ${lanesTop + i * rowH}H${WIDTH - 8}`} stroke="#e4dccb" />
             <text x="4" y={rowY(i) + 4} fill="#1e2b2c" fontSize="12.5">
-              {narrow ? row.slice(0, 5) : row}
+              {narrow ? (row === 'Looked over' ? 'Look' : row) : row}
             </text>
           </g>
         ))}

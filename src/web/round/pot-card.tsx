@@ -1,10 +1,8 @@
-import { useRef, useState, type FormEvent, type KeyboardEvent, type ReactNode, type Ref } from 'react';
+import { useRef, useState, type FormEvent, type KeyboardEvent, type Ref } from 'react';
 import Button from 'react-bootstrap/Button';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
-import { SEEN, type Seen } from '../../contract/seen.ts';
 import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
-import { NOT_MEASURED, parseReading, type ReadingQuantity } from '../../core/quantity/reading.ts';
 import { PotSection } from '../drawing/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
@@ -12,13 +10,12 @@ import { mL, phText, ppmText } from '../shell/format.ts';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
+import { LookOver } from './look-over.tsx';
+import { EMPTY_DRAFT, FIELDS, readDraft, type Draft, type Errors, type Field } from './read-draft.ts';
+import { ReadingField } from './reading-field.tsx';
 import { SkipForm } from './skip-form.tsx';
+import { Step } from './step.tsx';
 import { Icon } from '../drawing/icon.tsx';
-
-type Draft = { left: string; ppm: string; ph: string; fill: string; seen: Seen[]; looked: boolean };
-const EMPTY: Draft = { left: '', ppm: '', ph: '', fill: '', seen: [], looked: false };
-type Field = 'left' | 'ppm' | 'ph' | 'fill';
-type Errors = Partial<Record<Field | 'form', string>>;
 
 type Props = { pot: RoundPot; mix: RoundMix | undefined; view: RoundView; waiting: boolean; onDone(): void; onUndo: (() => void) | undefined; ref?: Ref<HTMLElement> };
 
@@ -26,7 +23,7 @@ type Props = { pot: RoundPot; mix: RoundMix | undefined; view: RoundView; waitin
 export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props) {
   const { put } = useActs();
   const narrow = useNarrow();
-  const [draft, change, clear] = useDraft<Draft>(`round:${pot.id}:${pot.due.dueOn}`, EMPTY);
+  const [draft, change, clear] = useDraft<Draft>(`round:${pot.id}:${pot.due.dueOn}`, EMPTY_DRAFT);
   const [errors, setErrors] = useState<Errors>({});
   const [skipping, setSkipping] = useState(false);
   const [busy, setBusy] = useState(false);
@@ -64,9 +61,9 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   const log = async () => {
     if (busy || !isDue) return;
     const parsed = readDraft(draft, pot);
-    if (parsed.errors) {
+    if (!parsed.ok) {
       setErrors(parsed.errors);
-      const first = (['left', 'ppm', 'ph', 'fill'] as const).find((f) => parsed.errors![f]);
+      const first = FIELDS.find((f) => parsed.errors[f]);
       if (first) field(first)?.focus();
       return;
     }
@@ -75,14 +72,13 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       potId: pot.id,
       dueOn: pot.due.dueOn,
       batchId: ready?.id ?? null,
-      pouredMl: parsed.pouredMl,
+      ...parsed.readings,
       flushMl: pot.flushMl,
-      oldReservoir: { ppm: parsed.ppm, ph: parsed.ph, leftMl: parsed.leftMl },
       ppmMeterId: view.ppmMeter?.id ?? null,
       phMeterId: view.phMeter?.id ?? null,
       seen: draft.looked || draft.seen.length ? draft.seen : null,
     };
-    await send(act, `${pot.code} filled with ${mL(parsed.pouredMl)}`);
+    await send(act, `${pot.code} filled with ${mL(parsed.readings.pouredMl)}`);
   };
 
   const send = async (act: RoundAct, words: string) => {
@@ -105,26 +101,11 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     }
   };
 
+  const shared = { onKeyDown: enterGoesOn };
   const readings = (
     <div className="readings">
-      <ReadingField name="ppm" label="Old reservoir, ppm" unit="ppm" value={draft.ppm} running={ppmDip.running ? (ppmDip.display?.shown ?? '…') : undefined} expected={pot.expected.ppm === undefined ? undefined : ppmText(pot.expected.ppm)} error={errors.ppm} onChange={(ppm) => change({ ppm })} onKeyDown={enterGoesOn} />
-      <ReadingField name="ph" label="Old reservoir, pH" unit="pH" value={draft.ph} running={phDip.running ? (phDip.display?.shown ?? '…') : undefined} expected={pot.expected.ph === undefined ? undefined : phText(pot.expected.ph)} error={errors.ph} onChange={(ph) => change({ ph })} onKeyDown={enterGoesOn} />
-      {canDip && (
-        <div className="dips">
-          {view.ppmMeter?.simulated && (
-            <button type="button" className="dip" onClick={() => ppmDip.start()} disabled={ppmDip.running}>
-              dip {view.ppmMeter.name}
-            </button>
-          )}
-          {view.phMeter?.simulated && (
-            <button type="button" className="dip" onClick={() => phDip.start()} disabled={phDip.running}>
-              dip {view.phMeter.name}
-            </button>
-          )}
-          <span className="small">simulated</span>
-        </div>
-      )}
-      {(ppmDip.failed || phDip.failed) && <span className="field-error">The simulated pen does not answer. Type the figure, or try again.</span>}
+      <ReadingField {...shared} name="ppm" label="Old reservoir, ppm" unit="ppm" value={draft.ppm} dip={view.ppmMeter?.simulated ? ppmDip : undefined} penName={view.ppmMeter?.name} expected={pot.expected.ppm === undefined ? undefined : ppmText(pot.expected.ppm)} error={errors.ppm} onChange={(ppm) => change({ ppm })} />
+      <ReadingField {...shared} name="ph" label="Old reservoir, pH" unit="pH" value={draft.ph} dip={view.phMeter?.simulated ? phDip : undefined} penName={view.phMeter?.name} expected={pot.expected.ph === undefined ? undefined : phText(pot.expected.ph)} error={errors.ph} onChange={(ph) => change({ ph })} />
     </div>
   );
 
@@ -222,8 +203,8 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   const steps = (
     <ol className="steps">
       <Step n={1} title="Tip out the old reservoir" hint="to tolerant plants, not the drain" side={leftField} error={errors.left} errorId="left-error" />
-      {!narrow && <Step n={2} title="Read the old reservoir" hint="what was tipped out; empty means not measured" side={readings} now />}
-      <Step n={3} title="Flush from the top, into the clay" hint={`three times the reservoir, a rule of thumb; tepid${pot.drawing.stage === 'growth' ? ', keep new growth dry' : ''}`} side={<b className="num q">{mL(pot.flushMl)}</b>} />
+      {!narrow && <Step n={2} title="Read the old reservoir" hint={canDip ? "empty means not measured; the pens are simulated" : "empty means not measured"} side={readings} now />}
+      <Step n={3} title="Flush from the top, into the clay" hint="3 × the reservoir, a rule of thumb; tepid" side={<b className="num q">{mL(pot.flushMl)}</b>} />
       <Step n={4} title="Let it drain, tip the last out" side={<b className="num q">{'3\u00a0min'}</b>} />
       <Step n={5} title={`Fill to the hole${mix ? ` with mix ${mix.letter}` : ''}`} hint={ready && ready.readsPpm !== null ? `reads ${ppmText(ready.readsPpm)}${ready.ph === null ? '' : `, pH ${phText(ready.ph)}`}` : undefined} side={fillField} error={errors.fill} errorId="fill-error" />
       <Step n={6} title="Look it over" hint={<LookOver draft={draft} change={change} />} wide />
@@ -278,104 +259,6 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       )}
     </aside>
   );
-}
-
-type ReadingFieldProps = { name: 'ppm' | 'ph'; label: string; unit: string; value: string; running: number | 'over' | '…' | undefined; expected: string | undefined; error: string | undefined; onChange(value: string): void; onKeyDown(event: KeyboardEvent<HTMLInputElement>): void };
-
-function ReadingField({ name, label, unit, value, running, expected, error, onChange, onKeyDown }: ReadingFieldProps) {
-  return (
-    <div>
-      <div className={`field ${running === undefined ? '' : 'dipping'}`}>
-        <input
-          name={name}
-          inputMode="decimal"
-          autoComplete="off"
-          aria-label={label}
-          placeholder={expected === undefined ? 'not measured' : `expect ${expected}`}
-          value={running === undefined ? value : String(running)}
-          onChange={(e) => onChange(e.target.value)}
-          onKeyDown={onKeyDown}
-          aria-invalid={Boolean(error)}
-          aria-describedby={error ? `${name}-error` : undefined}
-        />
-        <span>{unit}</span>
-      </div>
-      {error && (
-        <div className="field-error" id={`${name}-error`} role="alert">
-          {error}
-        </div>
-      )}
-    </div>
-  );
-}
-
-function Step({ n, title, hint, side, now = false, wide = false, error, errorId }: { n: number; title: string; hint?: ReactNode; side?: ReactNode; now?: boolean; wide?: boolean; error?: string | undefined; errorId?: string }) {
-  return (
-    <li className={`step ${now ? 'on' : ''} ${wide ? 'wide' : ''}`}>
-      <b className="n" aria-hidden>
-        {n}
-      </b>
-      <div>
-        {title}
-        {hint && <div className="small">{hint}</div>}
-        {error && (
-          <div className="field-error" id={errorId} role="alert">
-            {error}
-          </div>
-        )}
-      </div>
-      {side}
-    </li>
-  );
-}
-
-/** What was seen, as toggles; "all fine" is a look that found nothing, which is not the same as no look. */
-function LookOver({ draft, change }: { draft: Draft; change(part: Partial<Draft>): void }) {
-  const toggle = (what: Seen) => change({ seen: draft.seen.includes(what) ? draft.seen.filter((s) => s !== what) : [...draft.seen, what], looked: true });
-  return (
-    <div className="look" role="group" aria-label="What was seen">
-      <button type="button" aria-pressed={draft.looked && draft.seen.length === 0} onClick={() => change({ looked: !(draft.looked && draft.seen.length === 0), seen: [] })}>
-        all fine
-      </button>
-      {SEEN.map((what) => (
-        <button key={what} type="button" aria-pressed={draft.seen.includes(what)} onClick={() => toggle(what)}>
-          {what}
-        </button>
-      ))}
-    </div>
-  );
-}
-
-type Parsed = { errors: Errors } | ({ errors?: undefined } & { ppm: RoundActReading; ph: RoundActReading; leftMl: number | null; pouredMl: number });
-type RoundActReading = Extract<RoundAct, { kind: 'filled' }>['oldReservoir']['ppm'];
-
-/** What was typed, as an act's values, or what is wrong with it at which field. */
-function readDraft(draft: Draft, pot: RoundPot): Parsed {
-  const errors: Errors = {};
-  const reading = (text: string, quantity: ReadingQuantity, field: Field): RoundActReading => {
-    const parsed = parseReading(text, quantity);
-    if (parsed.ok) return parsed.reading;
-    errors[field] = parsed.message;
-    return NOT_MEASURED;
-  };
-  const ppm = reading(draft.ppm, 'ppm', 'ppm');
-  const ph = reading(draft.ph, 'pH', 'ph');
-  const left = volume(draft.left, 'Type the mL that were left, such as 60, or leave it empty.', (m) => (errors.left = m));
-  const fill = volume(draft.fill, `Type the mL poured in, or leave it empty for the planned ${pot.fillMl}.`, (m) => (errors.fill = m));
-  if (fill === 0) errors.fill = 'A fill is more than zero. Skip the pot if nothing was poured.';
-  if (left !== null && left > 3 * pot.reservoirMl) errors.left = `The reservoir holds ${mL(pot.reservoirMl)}. Check the figure.`;
-  if (fill !== null && fill > 3 * pot.reservoirMl) errors.fill = `The reservoir holds ${mL(pot.reservoirMl)}. Check the figure.`;
-  if (Object.values(errors).some(Boolean)) return { errors };
-  return { ppm, ph, leftMl: left, pouredMl: fill ?? pot.fillMl };
-}
-
-function volume(text: string, message: string, fail: (message: string) => void): number | null {
-  const typed = text.trim().replace(',', '.');
-  if (typed === '') return null;
-  const value = Number(typed);
-  if (value >= 0 && Number.isFinite(value)) return value;
-  fail(message);
-  return null;
 }
 
 function capital(text: string): string {

@@ -155,7 +155,7 @@ function Progress({ done, left }: { done: number; left: number }) {
   return (
     <div className="push progress-ticks" role="img" aria-label={`${done} done, ${left} to do`}>
       {Array.from({ length: Math.min(24, done + left) }, (_, i) => (
-        <i key={i} className={i < done ? 'done' : i === done ? 'now' : ''} />
+        <i key={i} className={i < done ? 'done' : i === done ? 'at' : ''} />
       ))}
     </div>
   );

@@ -1,0 +1,44 @@
+import type { RoundAct, RoundPot } from '../../contract/round.ts';
+import type { Seen } from '../../contract/seen.ts';
+import { NOT_MEASURED, parseReading, type Reading, type ReadingQuantity } from '../../core/quantity/reading.ts';
+import { mL } from '../shell/format.ts';
+
+/** What is typed on a pot's card, as text, until it is logged. */
+export type Draft = { left: string; ppm: string; ph: string; fill: string; seen: Seen[]; looked: boolean };
+export const EMPTY_DRAFT: Draft = { left: '', ppm: '', ph: '', fill: '', seen: [], looked: false };
+export type Field = 'left' | 'ppm' | 'ph' | 'fill';
+export const FIELDS: readonly Field[] = ['left', 'ppm', 'ph', 'fill'];
+export type Errors = Partial<Record<Field | 'form', string | undefined>>;
+
+type Readings = Pick<Extract<RoundAct, { kind: 'filled' }>, 'oldReservoir' | 'pouredMl'>;
+export type ParsedDraft = { readonly ok: true; readonly readings: Readings } | { readonly ok: false; readonly errors: Errors };
+
+/** What was typed, as an act's values, or what is wrong with it at which field. Nothing is repaired in silence. */
+export function readDraft(draft: Pick<Draft, Field>, pot: Pick<RoundPot, 'fillMl' | 'reservoirMl'>): ParsedDraft {
+  const errors: Errors = {};
+  const reading = (text: string, quantity: ReadingQuantity, field: Field): Reading => {
+    const parsed = parseReading(text, quantity);
+    if (parsed.ok) return parsed.reading;
+    errors[field] = parsed.message;
+    return NOT_MEASURED;
+  };
+  const ppm = reading(draft.ppm, 'ppm', 'ppm');
+  const ph = reading(draft.ph, 'pH', 'ph');
+  const left = volume(draft.left, 'Type the mL that were left, such as 60, or leave it empty.', (m) => (errors.left = m));
+  const fill = volume(draft.fill, `Type the mL poured in, or leave it empty for the planned ${pot.fillMl}.`, (m) => (errors.fill = m));
+  if (fill === 0) errors.fill = 'A fill is more than zero. Skip the pot if nothing was poured.';
+  const most = 3 * pot.reservoirMl;
+  if (left !== null && left > most) errors.left = `The reservoir holds ${mL(pot.reservoirMl)}. Check the figure.`;
+  if (fill !== null && fill > most) errors.fill = `The reservoir holds ${mL(pot.reservoirMl)}. Check the figure.`;
+  if (Object.keys(errors).length > 0) return { ok: false, errors };
+  return { ok: true, readings: { oldReservoir: { ppm, ph, leftMl: left }, pouredMl: fill ?? pot.fillMl } };
+}
+
+function volume(text: string, message: string, fail: (message: string) => void): number | null {
+  const typed = text.trim().replace(',', '.');
+  if (typed === '') return null;
+  const value = Number(typed);
+  if (value >= 0 && Number.isFinite(value)) return value;
+  fail(message);
+  return null;
+}

@@ -1,0 +1,55 @@
+import type { KeyboardEvent } from 'react';
+import type { Dip } from '../shell/use-dip.ts';
+
+type Props = {
+  name: 'ppm' | 'ph';
+  label: string;
+  unit: string;
+  value: string;
+  /** A simulated pen and its name, where there is one to dip. */
+  dip: (Dip & { start(): void }) | undefined;
+  penName: string | undefined;
+  expected: string | undefined;
+  error: string | undefined;
+  onChange(value: string): void;
+  onKeyDown(event: KeyboardEvent<HTMLInputElement>): void;
+};
+
+/** A reading of the old reservoir: empty is "not measured"; the expected value stands there as quiet text only. */
+export function ReadingField({ name, label, unit, value, dip, penName, expected, error, onChange, onKeyDown }: Props) {
+  const running = dip?.running ?? false;
+  return (
+    <div>
+      <div className={`field ${running ? 'dipping' : ''}`}>
+        <input
+          name={name}
+          inputMode="decimal"
+          autoComplete="off"
+          aria-label={label}
+          placeholder={expected === undefined ? 'not measured' : `expect ${expected}`}
+          value={running ? String(dip?.display?.shown ?? '…') : value}
+          onChange={(e) => onChange(e.target.value)}
+          onKeyDown={onKeyDown}
+          aria-invalid={Boolean(error)}
+          aria-describedby={error ? `${name}-error` : undefined}
+        />
+        <span>{unit}</span>
+        {dip && (
+          <button type="button" className="dip" onClick={() => dip.start()} disabled={running} aria-label={`Dip the ${penName ?? 'pen'} (simulated)`} title={`${penName ?? 'pen'}, simulated`}>
+            dip
+          </button>
+        )}
+      </div>
+      {error && (
+        <div className="field-error" id={`${name}-error`} role="alert">
+          {error}
+        </div>
+      )}
+      {dip?.failed && (
+        <div className="field-error" role="alert">
+          The simulated pen does not answer. Type the figure, or try again.
+        </div>
+      )}
+    </div>
+  );
+}
