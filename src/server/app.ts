@@ -55,7 +55,7 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
     const problem = new AppError('not-found', 'There is nothing at this address.').toProblem();
     return reply.status(404).type('application/problem+json').send(JSON.stringify(problem));
   });
-  return app as unknown as FastifyInstance;
+  return app;
 }
 
 /** Any failure as data the page can show; the unexpected keeps its trace in the log and out of the answer. */

@@ -60,7 +60,7 @@ export async function appendCareEvent<K extends CareKind>(manager: EntityManager
 
 /** The log row with its payload parsed. Payloads were validated when appended, so they are not validated again. */
 export function readCareEvent<K extends CareKind = CareKind>(row: CareEvent): ReadCareEvent<K> {
-  return { ...row, payload: JSON.parse(row.payload) } as unknown as ReadCareEvent<K>;
+  return { ...row, payload: JSON.parse(row.payload) as unknown } as unknown as ReadCareEvent<K>;
 }
 
 /** Live (not taken back) events of a batch, in order. */

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
-import type { BatchView, BenchStep } from '../../contract/bench.ts';
+import type { BatchView } from '../../contract/bench.ts';
 import { PhGauge } from '../drawing/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { get, newId } from '../shell/api.ts';
@@ -16,11 +16,10 @@ import { PhTable } from './ph-table.tsx';
 import { PortionChart } from './portion-chart.tsx';
 import { PortionTable } from './portion-table.tsx';
 import { PourNow } from './pour-now.tsx';
+import type { SendStep } from './send-step.ts';
 import { StrengthNow } from './strength-now.tsx';
 import { Icon } from '../drawing/icon.tsx';
 
-/** Sends one act; `thenDip` asks for the simulated pen as soon as the act is in. */
-export type SendStep = (step: BenchStep, words: string, thenDip?: boolean) => Promise<'done' | 'waiting'>;
 type Panel = 'water' | 'strength' | 'ph' | 'pour';
 
 /** Mixing to strength and pH, portion by portion. */

@@ -2,8 +2,8 @@ import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { BatchView } from '../../contract/bench.ts';
 import { mL } from '../shell/format.ts';
-import type { SendStep } from './batch-page.tsx';
-import { UndoKey } from './strength-now.tsx';
+import type { SendStep } from './send-step.ts';
+import { UndoKey } from './undo-key.tsx';
 
 /** A batch that is closed: poured, used up or thrown out. */
 export function ClosedNow({ view, send, onUndo }: { view: BatchView; send: SendStep; onUndo(): void }) {

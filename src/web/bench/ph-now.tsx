@@ -3,9 +3,9 @@ import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import type { BatchView } from '../../contract/bench.ts';
 import { phText } from '../shell/format.ts';
-import type { SendStep } from './batch-page.tsx';
+import type { SendStep } from './send-step.ts';
 import { ReadingEntry } from './reading-entry.tsx';
-import { UndoKey } from './strength-now.tsx';
+import { UndoKey } from './undo-key.tsx';
 import { Icon } from '../drawing/icon.tsx';
 
 const MOST_CORRECTIONS = 3;

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { BatchView } from '../../contract/bench.ts';
 import { ProblemError } from '../shell/api.ts';
 import { litres, phText, ppmText } from '../shell/format.ts';
-import type { SendStep } from './batch-page.tsx';
+import type { SendStep } from './send-step.ts';
 import { Icon } from '../drawing/icon.tsx';
 
 /** Closes the batch: its litres are then there for the round. */

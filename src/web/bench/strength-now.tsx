@@ -2,10 +2,11 @@ import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
 import { litres, mL, ppmText } from '../shell/format.ts';
-import type { SendStep } from './batch-page.tsx';
+import type { SendStep } from './send-step.ts';
 import { CountDropper } from './count-dropper.tsx';
 import { OtherDose, type Dose } from './other-dose.tsx';
 import { ReadingEntry } from './reading-entry.tsx';
+import { UndoKey } from './undo-key.tsx';
 import { Icon } from '../drawing/icon.tsx';
 
 type Props = { view: BatchView; send: SendStep; dipNow: boolean; onUndo(): void; onGoOn(): void };
@@ -170,16 +171,6 @@ function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advice: Extr
         onUndo={onUndo}
       />
     </section>
-  );
-}
-
-export function UndoKey({ onUndo }: { onUndo(): void }) {
-  return (
-    <div className="entry-keys">
-      <button type="button" onClick={onUndo}>
-        <kbd>U</kbd> take the last one back
-      </button>
-    </div>
   );
 }
 

@@ -1,0 +1,55 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { daysBetween, dueState, dueWords, flushMl, gatherMixes, isDue, litresWithSpare, localDateOf, localTimeOf, mixKey, plusDays, type PotToFill, type Regimen } from './index.ts';
+
+const weekly: Regimen = { kind: 'constantDilute', netEcUsCm: 180, everyDays: 7, flushTimesReservoir: 3, pourPhLow: 5.5, pourPhHigh: 6.5 };
+
+describe('due', () => {
+  it.each([
+    ['2026-11-16', '2026-11-23', 2, 'late', '2 d late'],
+    ['2026-11-18', '2026-11-25', 0, 'due', 'due'],
+    ['2026-11-19', '2026-11-26', -1, 'soon', 'tomorrow'],
+    ['2026-11-20', '2026-11-27', -2, 'soon', 'in 2 d'],
+    ['2026-11-24', '2026-12-01', -6, 'later', 'in 6 d'],
+  ])('last filled %s is due %s', (filled, dueOn, daysLate, status, words) => {
+    const due = dueState(weekly, { lastFilledOn: filled }, '2026-11-25');
+    expect(due).toEqual({ dueOn, daysLate, status });
+    expect(dueWords(due)).toBe(words);
+    expect(isDue(due)).toBe(daysLate >= 0);
+  });
+  it('a pot never filled is due today; "look again" moves it', () => {
+    expect(dueState(weekly, {}, '2026-11-25').status).toBe('due');
+    expect(dueState(weekly, { lastFilledOn: '2026-11-18', lookAgainOn: '2026-11-28' }, '2026-11-25')).toMatchObject({ dueOn: '2026-11-28', daysLate: -3 });
+  });
+  it('days add up, across months and clock changes', () => {
+    expect(plusDays('2026-03-28', 2)).toBe('2026-03-30');
+    fc.assert(fc.property(fc.integer({ min: -2000, max: 2000 }), (n) => { expect(daysBetween('2026-11-25', plusDays('2026-11-25', n))).toBe(n); }));
+  });
+  it('the day is the grower’s own', () => {
+    expect(localDateOf(new Date('2026-11-25T23:30:00Z'), 'Asia/Tokyo')).toBe('2026-11-26');
+    expect(localDateOf(new Date('2026-06-25T23:30:00Z'), 'Europe/London')).toBe('2026-06-26');
+    expect(localTimeOf(new Date('2026-06-25T09:05:00Z'), 'Europe/London')).toBe('10:05');
+  });
+});
+
+describe('mixes of a round', () => {
+  const pot = (potId: string, fillMl: number, regimen = weekly): PotToFill => ({ potId, dueOn: '2026-11-25', fillMl, reservoirMl: fillMl + 10, regimen });
+  it('gather pots of one strength, with spare and flush water', () => {
+    const herbs = { ...weekly, netEcUsCm: 640 };
+    const mixes = gatherMixes([pot('a', 250), pot('b', 230), pot('c', 320, herbs)]);
+    expect(mixes.map((m) => m.potIds)).toEqual([['a', 'b'], ['c']]);
+    expect(mixes[0]).toMatchObject({ key: mixKey(weekly), fillMl: 480, litresToMix: 0.6, flushMl: 3 * 500 });
+    expect(gatherMixes([])).toEqual([]);
+  });
+  it('always make enough, never much more', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 1, max: 50_000, noNaN: true }), (fill) => {
+        const madeMl = litresWithSpare(fill) * 1000;
+        expect(madeMl).toBeGreaterThanOrEqual(fill + 100 - 1e-6);
+        expect(madeMl).toBeLessThanOrEqual(Math.max(fill + 100, fill * 1.1) + 100 + 1e-6);
+      }),
+    );
+    expect(litresWithSpare(0)).toBe(0);
+  });
+  it('flush by rule of thumb', () => expect(flushMl(weekly, 260)).toBe(780));
+});

@@ -1,0 +1,76 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { FastifyInstance } from 'fastify';
+import { makeDemo } from '../src/demo/make-demo.ts';
+import { buildApp } from '../src/server/app.ts';
+import type { AppContext } from '../src/server/app-context.ts';
+import { createTimers } from '../src/server/clock.ts';
+import { openDatabase, type Database } from '../src/server/database/open.ts';
+import { readSettings } from '../src/server/shell/settings.ts';
+
+export const TODAY = '2026-11-25';
+
+/** A real server on a temporary database, with a clock that the test moves. */
+export type Kit = {
+  app: FastifyInstance;
+  database: Database;
+  clock: { at: Date };
+  call: Call;
+  rows: <T>(sql: string, params?: unknown[]) => Promise<T[]>;
+  close(): Promise<void>;
+};
+type Call = <T = Record<string, unknown>>(
+  method: 'GET' | 'PUT' | 'POST',
+  url: string,
+  body?: unknown,
+  headers?: Record<string, string>,
+) => Promise<{ status: number; body: T }>;
+
+/** @param weeks of demo history; 0 leaves the collection empty */
+export async function serverKit(weeks = 4): Promise<Kit> {
+  const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-'));
+  const database = await openDatabase(join(folder, 'test.sqlite'));
+  if (weeks > 0) await database.write.run((manager) => makeDemo(manager, { today: TODAY, weeks }));
+  const clock = { at: new Date(`${TODAY}T09:00:00Z`) };
+  const context: AppContext = {
+    database,
+    // A second goes by at every look, so that acts have an order as in life.
+    clock: { now: () => (clock.at = new Date(clock.at.getTime() + 1000)) },
+    timers: createTimers(0),
+    mode: weeks > 0 ? 'demo' : 'own',
+    settings: await readSettings(database.read.manager),
+    version: 'test',
+  };
+  const app = await buildApp({ context });
+  const call: Call = async (method, url, body, headers = {}) => {
+    const response = await app.inject({
+      method,
+      url,
+      headers: { host: '127.0.0.1:4180', ...headers },
+      ...(body === undefined ? {} : { payload: body as object }),
+    });
+    return {
+      status: response.statusCode,
+      body: response.headers['content-type']?.includes('json') ? response.json() : (response.body as never),
+    };
+  };
+  return {
+    app,
+    database,
+    clock,
+    call,
+    rows: (sql, params = []) => database.read.query(sql, params),
+    close: async () => {
+      await app.close();
+      await database.close();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+let counter = 0;
+/** Distinct, valid UUIDs in a readable order. */
+export function testId(): string {
+  return `00000000-0000-4000-8000-${(++counter * 16).toString(16).padStart(12, '0')}`;
+}
