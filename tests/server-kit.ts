@@ -52,7 +52,7 @@ export async function serverKit(weeks = 4): Promise<Kit> {
     });
     return {
       status: response.statusCode,
-      body: response.headers['content-type']?.includes('json') ? response.json() : (response.body as never),
+      body: String(response.headers['content-type']).includes('json') ? response.json() : (response.body as never),
     };
   };
   return {

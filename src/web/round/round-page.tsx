@@ -63,9 +63,11 @@ function Round({ view }: { view: RoundView }) {
 
   // Enter logs at once: the card's button has the focus unless the grower is somewhere else on the page.
   const selectedId = selected?.id;
+  const focusLog = () => cardRef.current?.querySelector<HTMLElement>('[data-log]')?.focus({ preventScroll: true });
+  const select = (id: string) => (id === selectedId ? focusLog() : setChosen(id));
   useEffect(() => {
     const elsewhere = document.activeElement && document.activeElement !== document.body && !cardRef.current?.contains(document.activeElement) && !document.activeElement.matches('.shelf-pot');
-    if (!elsewhere) cardRef.current?.querySelector<HTMLElement>('[data-log]')?.focus({ preventScroll: true });
+    if (!elsewhere) focusLog();
   }, [selectedId, view.mixes]);
 
   if (pots.length === 0) {
@@ -143,7 +145,7 @@ function Round({ view }: { view: RoundView }) {
       )}
       <section className="cols">
         <div className="sheet shelves-sheet">
-          <ShelfPicture places={places} selectedId={selected?.id} onSelect={setChosen} />
+          <ShelfPicture places={places} selectedId={selected?.id} onSelect={select} />
         </div>
         {!narrow && card}
       </section>

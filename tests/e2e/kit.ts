@@ -1,0 +1,112 @@
+import Database from 'better-sqlite3';
+import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import { expect, inject } from 'vitest';
+import { startServer, type RunningServer } from './server.ts';
+
+const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+const CHROMIUM = process.env['FRUGAL_SIP_CHROMIUM'] ?? '/usr/bin/chromium';
+const FLAGS = ['--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
+
+export type Stage = {
+  browser: Browser;
+  server: RunningServer;
+  /** A fresh page; what it writes to its console as an error fails the test that asks `complaints`. */
+  open(path: string, size?: { width: number; height: number }): Promise<Page>;
+  complaints: string[];
+  rows<T>(sql: string, ...params: unknown[]): T[];
+  restart(): Promise<void>;
+  close(): Promise<void>;
+};
+
+/** Real server, real browser, temporary database. */
+export async function stage({ demo = true } = {}): Promise<Stage> {
+  const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-e2e-'));
+  if (demo) cpSync(inject('demoFolder'), folder, { recursive: true });
+  const profile = mkdtempSync(join(tmpdir(), 'frugal-sip-profile-'));
+  const browser = await puppeteer.launch({ executablePath: CHROMIUM, args: FLAGS, userDataDir: profile });
+  const complaints: string[] = [];
+  const self: Stage = {
+    browser,
+    server: await startServer({ folder, demo }),
+    complaints,
+    async open(path, size = { width: 1280, height: 800 }) {
+      const page = await browser.newPage();
+      await page.setViewport(size);
+      page.on('pageerror', (error) => complaints.push(String(error)));
+      page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
+      await page.goto(`${self.server.url}${path}`, { waitUntil: 'load' });
+      await page.waitForSelector('main h1');
+      return page;
+    },
+    rows<T>(sql: string, ...params: unknown[]) {
+      const file = new Database(join(folder, demo ? 'demo.sqlite' : 'collection.sqlite'), { readonly: true });
+      try {
+        return file.prepare(sql).all(...params) as T[];
+      } finally {
+        file.close();
+      }
+    },
+    async restart() {
+      self.server = await startServer({ folder, demo, port: self.server.port });
+    },
+    async close() {
+      await browser.close();
+      await self.server.stop();
+      for (const path of [folder, profile]) rmSync(path, { recursive: true, force: true });
+    },
+  };
+  return self;
+}
+
+/** Waits until the page's text matches. */
+export async function says(page: Page, selector: string, pattern: RegExp): Promise<string> {
+  const handle = await page.waitForFunction(
+    (s, source, flags) => {
+      const text = [...document.querySelectorAll(s)].map((e) => e.textContent ?? '').join(' ¦ ');
+      return new RegExp(source, flags).test(text) ? text : false;
+    },
+    { timeout: 15_000 },
+    selector,
+    pattern.source,
+    pattern.flags,
+  );
+  return (await handle.jsonValue()) as string;
+}
+
+/** Types into the one field of the now card and keeps it. */
+export async function keep(page: Page, text: string): Promise<void> {
+  await page.waitForSelector('.now .read input');
+  await page.focus('.now .read input');
+  await page.keyboard.type(text);
+  await page.keyboard.press('Enter');
+}
+
+/** Dips the simulated pen with P, waits until it stands still, and keeps what it shows. @returns what it showed */
+export async function dipAndKeep(page: Page): Promise<string> {
+  await page.waitForSelector('.now .read input');
+  const before = await page.$eval('.now', (e) => e.textContent);
+  await page.keyboard.press('p');
+  await page.waitForFunction(() => {
+    const input = document.querySelector<HTMLInputElement>('.now .read input');
+    return input !== null && input.value !== '' && !document.querySelector('.now .read.dipping') && !document.querySelector<HTMLButtonElement>('.now .read button')?.disabled;
+  });
+  const shown = await page.$eval('.now .read input', (e) => e.value);
+  await page.keyboard.press('Enter');
+  await page.waitForFunction((old) => document.querySelector('.now')?.textContent !== old && !document.querySelector<HTMLInputElement>('.now .read input')?.value, {}, before);
+  return shown;
+}
+
+/** Nothing that axe can find, in this view as it stands. */
+export async function axeClean(page: Page): Promise<void> {
+  await page.evaluate(AXE);
+  const found = await page.evaluate(async () => {
+    const { axe } = window as unknown as { axe: { run(): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }> } };
+    const { violations } = await axe.run();
+    return violations.map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html.slice(0, 160)} ${n.failureSummary}`).join(' | ')}`);
+  });
+  expect(found).toEqual([]);
+}
