@@ -247,7 +247,7 @@ function tooSmall(shelf: ShelfView, vesselId: string, volumeL: number): true | s
 }
 
 function phWindow(low: number, high: number): true | string {
-  if (!(low >= 3 && high <= 9)) return 'Give a pH between 3 and 9, such as 5.5 to 6.5.';
+  if (![low, high].every((ph) => ph >= 3 && ph <= 9)) return 'Give a pH between 3 and 9, such as 5.5 to 6.5.';
   return low <= high || 'The lower pH is above the upper. Swap them.';
 }
 

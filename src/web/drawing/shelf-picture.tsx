@@ -35,9 +35,9 @@ export function ShelfPicture({ places, selectedId, onSelect }: Props) {
     <div className="shelves" role="group" aria-label="Shelves" onKeyDown={moveFocus}>
       {places.map((place) => (
         <section key={place.id} className="shelf" aria-label={`${place.name}, ${place.note}`}>
-          <h3>
+          <h2>
             {place.name} <small>{place.note}</small>
-          </h3>
+          </h2>
           <div className="board">
             {place.pots.map((pot) => (
               <button

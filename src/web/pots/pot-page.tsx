@@ -113,7 +113,7 @@ function PotSheet({ view }: { view: PotView }) {
             <VisitChart view={view} weeks={weeks} />
           )}
         </div>
-        <section className="sheet pot-log" aria-label="Log of this pot">
+        <section className="sheet pot-log" aria-label="Log of this pot" tabIndex={0}>
           <h2>Log</h2>
           <ul>
             {[...view.visits].reverse().map((v) => (

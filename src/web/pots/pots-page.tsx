@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useRef } from 'react';
+import { useRef, useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import Table from 'react-bootstrap/Table';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -16,10 +16,11 @@ export function PotsPage() {
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
   const search = useRef<HTMLInputElement>(null);
+  // What is typed stays in the field; the address follows it.
+  const [query, setQuery] = useState(() => params.get('q') ?? '');
   useHotkeys('/', () => search.current?.focus(), { preventDefault: true, useKey: true });
   if (pots.isPending) return <Loading what="your pots" />;
   if (!pots.data) return <Failed error={pots.error} retry={() => void pots.refetch()} />;
-  const query = params.get('q') ?? '';
   const asTable = params.get('view') === 'table';
   const set = (key: string, value: string) =>
     setParams(
@@ -31,6 +32,10 @@ export function PotsPage() {
       },
       { replace: true },
     );
+  const find = (text: string) => {
+    setQuery(text);
+    set('q', text);
+  };
   const all = pots.data.places.flatMap((p) => p.pots);
   const places = pots.data.places.map((p) => ({ ...p, pots: p.pots.filter((pot) => matches(pot, p.name, query)) })).filter((p) => p.pots.length > 0);
   const found = places.flatMap((p) => p.pots);
@@ -45,7 +50,7 @@ export function PotsPage() {
             {query && ` · ${found.length} found`}
           </div>
         </div>
-        <Form.Control ref={search} type="search" className="push pot-search" aria-label="Find a pot by code, name or place" placeholder="code, name, place  ( / )" value={query} onChange={(e) => set('q', e.target.value)} />
+        <Form.Control ref={search} type="search" className="push pot-search" aria-label="Find a pot by code, name or place" placeholder="code, name, place  ( / )" value={query} onChange={(e) => find(e.target.value)} />
         <div className="stepper" role="group" aria-label="Show as">
           <button type="button" className={asTable ? '' : 'on'} aria-pressed={!asTable} onClick={() => set('view', '')}>
             Shelves
@@ -61,7 +66,7 @@ export function PotsPage() {
         </Empty>
       ) : found.length === 0 ? (
         <Empty title="No pot answers to that">
-          <button type="button" className="btn btn-outline-secondary" onClick={() => set('q', '')}>
+          <button type="button" className="btn btn-outline-secondary" onClick={() => find('')}>
             Show all {all.length}
           </button>
         </Empty>

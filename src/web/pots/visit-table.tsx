@@ -7,7 +7,7 @@ import { mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 export function VisitTable({ view, weeks }: { view: PotView; weeks: number }) {
   const from = new Date(new Date(`${view.today}T12:00:00Z`).getTime() - weeks * 7 * 86_400_000).toISOString().slice(0, 10);
   return (
-    <div className="visit-table">
+    <div className="visit-table" role="region" aria-label="Visits" tabIndex={0}>
       <Table size="sm" className="mb-0 chart-table">
         <caption className="visually-hidden">Visits, newest first</caption>
         <thead>

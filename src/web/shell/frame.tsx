@@ -33,7 +33,7 @@ export function Frame() {
     },
     { preventDefault: true, enableOnFormTags: true },
   );
-  useHotkeys('shift+/,?', () => setHelp(true), { useKey: true });
+  useHotkeys(['?', 'shift+?'], () => setHelp(true), { useKey: true });
   const empty = shell.data?.mode === 'own' && shell.data.pots === 0;
   return (
     <div className="app">

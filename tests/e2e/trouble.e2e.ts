@@ -1,0 +1,160 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Page } from 'puppeteer-core';
+import { dipAndKeep, keep, says, stage, type Stage } from './kit.ts';
+
+let on: Stage;
+beforeAll(async () => {
+  on = await stage();
+});
+afterAll(() => on.close());
+
+const replace = async (page: Page, selector: string, text: string) => {
+  await page.click(selector, { count: 3 });
+  await page.keyboard.press('Backspace');
+  if (text) await page.keyboard.type(text);
+};
+const fillsToday = () => on.rows<{ n: number }>(`SELECT count(*) AS n FROM care_event WHERE localDate = '2026-11-25' AND kind = 'potFilled' AND voidedBy IS NULL`)[0]!.n;
+
+describe('bad input on the round', () => {
+  let page: Page;
+  beforeAll(async () => {
+    page = await on.open('/round');
+  });
+  it.each([
+    ['ppm', 'wet', /such as 104/],
+    ['ppm', '40000', /past what a pen can show/],
+    ['ppm', '-3', /never reads below 0/],
+    ['ph', '19', /0 to 14/],
+    ['left', '99999', /holds 280/],
+    ['fill', '0', /more than zero/],
+  ])('%s "%s" is answered at its field, keeps what was typed and logs nothing', async (field, text, message) => {
+    await replace(page, `[name=${field}]`, text);
+    await page.click('.unmeasured');
+    await says(page, `#${field}-error`, message);
+    expect(await page.$eval(`[name=${field}]`, (e) => [(e as HTMLInputElement).value, e.getAttribute('aria-invalid'), e === document.activeElement])).toEqual([text, 'true', true]);
+    expect(fillsToday()).toBe(0);
+    await replace(page, `[name=${field}]`, '');
+  });
+  it('what was typed for a pot is still there after looking at another room', async () => {
+    await replace(page, '[name=ppm]', '140');
+    await page.click('.rail a[href="/pots"]');
+    await says(page, 'h1', /Pots/);
+    await page.click('.rail a[href="/round"]');
+    await page.waitForSelector('[name=ppm]');
+    expect(await page.$eval('[name=ppm]', (e) => (e as HTMLInputElement).value)).toBe('140');
+  });
+});
+
+describe('bad input at the bench', () => {
+  let page: Page;
+  beforeAll(async () => {
+    page = await on.open('/bench/new');
+  });
+  it.each([
+    ['litres', '0', /empty batch needs no mixing/],
+    ['litres', 'some', /Give the litres/],
+    ['litres', '6', /holds 5 L.*Take a larger vessel/],
+    ['netPpm', '0', /counted over the water/],
+    ['netPpm', '-90', /counted over the water/],
+    ['netPpm', '40000', /nothing here can live/],
+    ['phLow', '19', /between 3 and 9/],
+  ])('%s "%s" is answered at its field', async (field, text, message) => {
+    const before = await page.$eval(`[name=${field}]`, (e) => (e as HTMLInputElement).value);
+    await page.select('[name=vesselId]', await page.$eval('[name=vesselId]', (e) => [...(e as HTMLSelectElement).options].find((o) => o.text.startsWith('Jug'))!.value));
+    await replace(page, `[name=${field}]`, text);
+    await page.click('.start-form button[type=submit]');
+    await says(page, '.start-form [role=alert]', message);
+    expect(on.rows(`SELECT 1 FROM batch WHERE status = 'open'`)).toEqual([]);
+    await replace(page, `[name=${field}]`, before);
+  });
+  it('with an uncounted dropper it works, says it guesses, and is counted on the spot', async () => {
+    const tools = await page.$$eval('[name=toolIds]', (boxes) => boxes.map((b) => ({ id: b.id, label: b.closest('.form-check')!.textContent ?? '' })));
+    for (const tool of tools) await page.click(`[id="${tool.id}"]`);
+    await says(page, '.start-form', /20 drops to the mL is a guess/);
+    await page.click('.start-form button[type=submit]');
+    await dipAndKeep(page);
+    await says(page, '.now .caution', /Nobody has counted the plastic dropper/);
+    await page.type('#drops-per-ml', '300');
+    await page.click('.now .caution button');
+    await says(page, '.now .caution [role=alert]', /not a dropper we know/);
+    await replace(page, '#drops-per-ml', '24');
+    await page.click('.now .caution button');
+    await says(page, '.now', /24 to the mL/);
+    expect(on.rows(`SELECT dropsPerMl FROM tool WHERE name = 'Plastic dropper'`)).toEqual([{ dropsPerMl: 24 }]);
+  });
+  it('a reading below the water’s own, an odd one, text: answered, then kept when stood by', async () => {
+    await keep(page, 'murky');
+    await says(page, '.now [role=alert]', /such as 104/);
+    await replace(page, '.now .read input', '2');
+    await page.keyboard.press('Enter');
+    await says(page, '.now [role=alert]', /below the water's own/);
+    await replace(page, '.now .read input', '600');
+    await page.keyboard.press('Enter');
+    await says(page, '.now [role=alert]', /far above what was expected/);
+    await page.keyboard.press('Enter');
+    await says(page, '.now .say', /Pour off|Add .*L/);
+    await says(page, '.now', /Past its limit: thin it out/);
+  });
+  it('the last one comes back with U, and the batch can be thrown out and taken back', async () => {
+    await page.evaluate(() => (document.activeElement as HTMLElement).blur());
+    await page.keyboard.press('u');
+    await says(page, '.now .say', /Add \d+.drop/);
+    await page.click('.table-sheet button');
+    await says(page, '.now .say', /was thrown out/);
+    await page.keyboard.press('u');
+    await says(page, '.now .say', /Add \d+.drop/);
+    expect(on.rows(`SELECT status FROM batch WHERE startedOn = '2026-11-25'`)).toEqual([{ status: 'open' }]);
+  });
+});
+
+describe('the server goes in the middle of a round', () => {
+  it('acts are kept, said to wait, sent by themselves when it is back, and logged once', async () => {
+    const page = await on.open('/round');
+    const code = await page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
+    await on.server.stop('SIGKILL');
+    await page.click('.unmeasured');
+    await says(page, '.notice', /One act waits for the server: .* filled/);
+    await says(page, `[data-pot="${code}"] .tag`, /waits/);
+    const second = await page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
+    expect(second).not.toBe(code);
+    await page.click('.unmeasured');
+    await says(page, '.notice', /2 acts wait/);
+    // A reload in the meantime would lose nothing either: the outbox is in the browser.
+    expect(await page.evaluate(() => (JSON.parse(localStorage.getItem('frugal-sip-outbox') ?? '{}') as { waiting: unknown[] }).waiting.length)).toBe(2);
+    await on.restart();
+    await page.waitForFunction(() => !document.querySelector('.notice'), { timeout: 15_000 });
+    await says(page, `[data-pot="${code}"] .tag`, /done/);
+    await says(page, `[data-pot="${second}"] .tag`, /done/);
+    expect(fillsToday()).toBe(2);
+    expect(on.rows(`SELECT dueKey FROM care_event WHERE voidedBy IS NULL AND dueKey IS NOT NULL GROUP BY dueKey HAVING count(*) > 1`)).toEqual([]);
+    await page.close();
+  });
+  it('an act that had not left yet is taken back without a trace', async () => {
+    const page = await on.open('/round');
+    await on.server.stop('SIGKILL');
+    await page.click('.unmeasured');
+    await says(page, '.notice', /waits/);
+    await page.keyboard.press('u');
+    await page.waitForFunction(() => !document.querySelector('.notice'));
+    await on.restart();
+    expect(fillsToday()).toBe(2);
+    await page.close();
+  });
+});
+
+describe('two tabs on one round', () => {
+  it('the second is told, and nothing is logged twice', async () => {
+    const one = await on.open('/round');
+    const two = await on.open('/round');
+    const code = await one.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
+    expect(await two.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'))).toBe(code);
+    const before = fillsToday();
+    await one.bringToFront();
+    await one.click('.unmeasured');
+    await says(one, '.toast', new RegExp(`${code} filled`));
+    // The second tab has not looked again yet; it logs from what it still shows.
+    await two.evaluate(() => document.querySelector<HTMLButtonElement>('.unmeasured')!.click());
+    await says(two, '.pot-card, .notice', /already logged/);
+    expect(fillsToday()).toBe(before + 1);
+  });
+});
