@@ -1,0 +1,5 @@
+/** Every benchmark, one after the other: npm run bench. */
+await import('./coach.ts');
+await import('./reads.ts');
+await import('./first-paint.ts');
+export {};
