@@ -8,21 +8,42 @@ module.exports = {
     rule('no-cycles', 'No cycles, type imports included.', {}, { circular: true }),
     rule('core-imports-nothing-of-ours', 'The core is the lowest room.', from('^src/core'), { path: '^src/(?!core)' }),
     rule('core-is-pure', 'No Node in the core.', from('^src/core', TEST), { dependencyTypes: ['core'] }),
-    rule('core-no-interface', 'No interface or storage packages in the core.', from('^src/core'), { path: 'node_modules/(react|fastify|typeorm|zod|bootstrap)' }),
+    rule('core-no-interface', 'No interface or storage packages in the core.', from('^src/core'), {
+      path: 'node_modules/(react|fastify|typeorm|zod|bootstrap)',
+    }),
     rule('contract-knows-core-only', 'Contract stands on the core.', from('^src/contract'), { path: '^src/(?!core|contract)' }),
-    rule('server-below', 'The server knows contract and core; only its entry composes the demo.', from('^src/server', '^src/server/main[.]ts$|' + TEST), { path: '^src/(web|demo)' }),
+    rule('server-below', 'The server knows contract and core; only its entry composes the demo.', from('^src/server', '^src/server/main[.]ts$|' + TEST), {
+      path: '^src/(web|demo)',
+    }),
     rule('web-below', 'The web knows contract and core.', from('^src/web'), { path: '^src/(server|demo)' }),
     rule('demo-below', 'The demo writes through the server, never the web.', from('^src/demo'), { path: '^src/web' }),
-    rule('web-doors', "A capability is entered through its index; routes load rooms there too.", from('^src/web/(round|bench|pots|book)/'), { path: '^src/web/(round|bench|pots|book)/', pathNot: '^src/web/$1/|/index[.]ts$' }),
-    rule('core-doors', 'A room of the core is entered through its index.', from('^src/core/([^/]+)/'), { path: '^src/core/([^/]+)/', pathNot: '^src/core/$1/|/index[.]ts$' }),
-    rule('truth-is-hidden', 'What simulated pens truly read is known to the devices and the maker of the demo alone.', from('^src', '^src/(server/devices|demo)/|' + TEST), { path: 'simulated-truth' }),
-    rule('simulation-apart', 'Nothing that estimates may use a simulator.', from('^src/(core/(?!simulation)|web|server/(?!devices))', TEST), { path: '^src/core/simulation' }),
+    rule('web-doors', 'A capability is entered through its index; routes load rooms there too.', from('^src/web/(round|bench|pots|book)/'), {
+      path: '^src/web/(round|bench|pots|book)/',
+      pathNot: '^src/web/$1/|/index[.]ts$',
+    }),
+    rule('core-doors', 'A room of the core is entered through its index.', from('^src/core/([^/]+)/'), {
+      path: '^src/core/([^/]+)/',
+      pathNot: '^src/core/$1/|/index[.]ts$',
+    }),
+    rule(
+      'truth-is-hidden',
+      'What simulated pens truly read is known to the devices and the maker of the demo alone.',
+      from('^src', '^src/(server/devices|demo)/|' + TEST),
+      { path: 'simulated-truth' },
+    ),
+    rule('simulation-apart', 'Nothing that estimates may use a simulator.', from('^src/(core/(?!simulation)|web|server/(?!devices))', TEST), {
+      path: '^src/core/simulation',
+    }),
     rule('no-orphan-packages', 'Only packages named in package.json.', {}, { dependencyTypes: ['npm-no-pkg', 'npm-unknown'] }),
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.json' },
-    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default', 'types'], extensions: ['.ts', '.tsx', '.js', '.json'] },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'require', 'node', 'default', 'types'],
+      extensions: ['.ts', '.tsx', '.js', '.json'],
+    },
   },
 };

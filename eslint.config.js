@@ -6,7 +6,11 @@ const banned = (name, message) => ({ name, message });
 
 export default tseslint.config(
   { ignores: ['dist', 'node_modules', 'coverage'] },
-  { files: ['**/*.js', '**/*.mjs', '**/*.cjs'], extends: [js.configs.recommended], languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly', module: 'writable', setTimeout: 'readonly', fetch: 'readonly' } } },
+  {
+    files: ['**/*.js', '**/*.mjs', '**/*.cjs'],
+    extends: [js.configs.recommended],
+    languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly', module: 'writable', setTimeout: 'readonly', fetch: 'readonly' } },
+  },
   {
     files: ['**/*.{ts,tsx}'],
     extends: [...tseslint.configs.recommendedTypeChecked],
@@ -30,8 +34,15 @@ export default tseslint.config(
     // The core computes: no clock, no chance of its own, no page, no process.
     files: ['src/core/**/*.ts'],
     rules: {
-      'no-restricted-globals': ['error', ...['window', 'document', 'process', 'fetch', 'localStorage', 'setTimeout', 'setInterval', 'performance'].map((n) => banned(n, 'The core is pure.'))],
-      'no-restricted-properties': ['error', { object: 'Date', property: 'now', message: 'Time is passed in.' }, { object: 'Math', property: 'random', message: 'A random source is passed in.' }],
+      'no-restricted-globals': [
+        'error',
+        ...['window', 'document', 'process', 'fetch', 'localStorage', 'setTimeout', 'setInterval', 'performance'].map((n) => banned(n, 'The core is pure.')),
+      ],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now', message: 'Time is passed in.' },
+        { object: 'Math', property: 'random', message: 'A random source is passed in.' },
+      ],
     },
   },
 );

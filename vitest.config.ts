@@ -5,9 +5,29 @@ export default defineConfig({
   test: {
     reporters: ['default', './tests/closing-line-reporter.ts'],
     projects: [
-      { test: { name: 'unit', environment: 'node', include: ['src/{core,contract,server,demo}/**/*.test.ts', 'src/web/**/*.test.ts', 'tests/reference/**/*.test.ts'], testTimeout: 30_000 } },
-      { plugins: [react()], test: { name: 'component', environment: 'jsdom', include: ['src/web/**/*.test.tsx'], setupFiles: ['tests/component-setup.ts'], testTimeout: 20_000 } },
-      { test: { name: 'e2e', environment: 'node', include: ['tests/e2e/**/*.e2e.ts'], globalSetup: ['tests/e2e/make-template.ts'], fileParallelism: false, testTimeout: 120_000, hookTimeout: 120_000 } },
+      {
+        test: {
+          name: 'unit',
+          environment: 'node',
+          include: ['src/{core,contract,server,demo}/**/*.test.ts', 'src/web/**/*.test.ts', 'tests/reference/**/*.test.ts'],
+          testTimeout: 30_000,
+        },
+      },
+      {
+        plugins: [react()],
+        test: { name: 'component', environment: 'jsdom', include: ['src/web/**/*.test.tsx'], setupFiles: ['tests/component-setup.ts'], testTimeout: 20_000 },
+      },
+      {
+        test: {
+          name: 'e2e',
+          environment: 'node',
+          include: ['tests/e2e/**/*.e2e.ts'],
+          globalSetup: ['tests/e2e/make-template.ts'],
+          fileParallelism: false,
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+        },
+      },
     ],
   },
 });

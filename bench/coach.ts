@@ -103,7 +103,13 @@ function report(name: string, outcomes: Outcome[]): void {
 }
 
 const cases = (run: (s: Setup) => Outcome) => Array.from({ length: BATCHES }, (_, i) => run(setup(seededRandom(1000 + i))));
-report('coach', cases((s) => coached(s, true)));
-report('coach without looking ahead', cases((s) => coached(s, false)));
+report(
+  'coach',
+  cases((s) => coached(s, true)),
+);
+report(
+  'coach without looking ahead',
+  cases((s) => coached(s, false)),
+);
 report('naive: label, then proportion', cases(naive));
 console.log(`one decision: median ${median(decisionTimes).toFixed(3)} ms over ${decisionTimes.length} decisions`);

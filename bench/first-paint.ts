@@ -12,7 +12,10 @@ import { startServer } from '../tests/e2e/server.ts';
 const ALLOWED_MS = 1000;
 const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-bench-'));
 const server = await startServer({ folder, demo: true });
-const browser = await puppeteer.launch({ executablePath: process.env['FRUGAL_SIP_CHROMIUM'] ?? '/usr/bin/chromium', args: ['--headless', '--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+const browser = await puppeteer.launch({
+  executablePath: process.env['FRUGAL_SIP_CHROMIUM'] ?? '/usr/bin/chromium',
+  args: ['--headless', '--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+});
 const paints: number[] = [];
 const cards: number[] = [];
 for (let i = 0; i < 7; i++) {
@@ -29,6 +32,7 @@ for (let i = 0; i < 7; i++) {
 await browser.close();
 await server.stop();
 rmSync(folder, { recursive: true, force: true });
-const show = (name: string, ms: number[]) => console.log(`${name}: median ${median(ms).toFixed(0)} ms of ${ms.length}, ${(median(ms) / ALLOWED_MS).toFixed(2)} of the allowance`);
+const show = (name: string, ms: number[]) =>
+  console.log(`${name}: median ${median(ms).toFixed(0)} ms of ${ms.length}, ${(median(ms) / ALLOWED_MS).toFixed(2)} of the allowance`);
 show('first contentful paint', paints);
 show('first pot’s card', cards);

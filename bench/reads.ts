@@ -40,4 +40,5 @@ for (const copies of [1, 12]) {
   await database.close();
   rmSync(folder, { recursive: true, force: true });
 }
-for (const [name, [small = 0, large = 0]] of results) console.log(`${name.padEnd(6)} 42 pots ${small.toFixed(1)} ms · 504 pots ${large.toFixed(1)} ms · ratio ${(large / small).toFixed(1)}`);
+for (const [name, [small = 0, large = 0]] of results)
+  console.log(`${name.padEnd(6)} 42 pots ${small.toFixed(1)} ms · 504 pots ${large.toFixed(1)} ms · ratio ${(large / small).toFixed(1)}`);

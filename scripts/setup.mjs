@@ -8,7 +8,11 @@ import { fileURLToPath } from 'node:url';
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 const stamp = join(root, 'node_modules', '.frugal-sip-lock');
 
-const lockHash = () => createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).update(process.version).digest('hex');
+const lockHash = () =>
+  createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .update(process.version)
+    .digest('hex');
 
 /** Runs npm ci when the lockfile changed (or Node did). The database driver is compiled here, from its own source. */
 export function installWhatIsMissing() {
@@ -25,7 +29,12 @@ export function installWhatIsMissing() {
     console.log("Installing packages. There is no compiler (python3, make, g++) here, so the database driver's own prebuilt file is used …");
   }
   const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm';
-  const result = spawnSync(npm, ['ci', '--loglevel=error', '--include=dev'], { cwd: root, env, stdio: ['ignore', 'inherit', 'inherit'], shell: process.platform === 'win32' });
+  const result = spawnSync(npm, ['ci', '--loglevel=error', '--include=dev'], {
+    cwd: root,
+    env,
+    stdio: ['ignore', 'inherit', 'inherit'],
+    shell: process.platform === 'win32',
+  });
   if (result.status !== 0) {
     console.error('The packages could not be installed. Check the network, then run the same command again.');
     process.exit(result.status ?? 1);

@@ -13,7 +13,10 @@ export const startBatch = z.object({
   phMeterId: id.nullable(),
   toolIds: z.array(id).min(1, 'Choose a dropper or a syringe.'),
   volumeL: z.number().min(0.05, 'An empty batch needs no mixing: give the litres, such as 2.6.').max(1000, 'More than 1,000 L? Check the figure.'),
-  netPpm: z.number().positive('The aim is over the base: give more than zero, such as 90.').max(5000, 'Past 5,000 ppm over base nothing here can live. Check the figure.'),
+  netPpm: z
+    .number()
+    .positive('The aim is over the base: give more than zero, such as 90.')
+    .max(5000, 'Past 5,000 ppm over base nothing here can live. Check the figure.'),
   phLow: z.number().min(3).max(9),
   phHigh: z.number().min(3).max(9),
 });
@@ -56,7 +59,15 @@ export const coachAdvice = z.discriminatedUnion('kind', [
   }),
   z.object({ kind: z.literal('readAgain'), expected: range }),
   z.object({ kind: z.literal('inside') }),
-  z.object({ kind: z.literal('thin'), pastHard: z.boolean(), plan: z.enum(['add', 'pourOffAndReplace']), addL: z.number(), pourOffL: z.number(), vesselName: z.string(), expectedPpm: z.number() }),
+  z.object({
+    kind: z.literal('thin'),
+    pastHard: z.boolean(),
+    plan: z.enum(['add', 'pourOffAndReplace']),
+    addL: z.number(),
+    pourOffL: z.number(),
+    vesselName: z.string(),
+    expectedPpm: z.number(),
+  }),
   z.object({ kind: z.literal('tooCoarse'), stepMl: z.number() }),
   z.object({ kind: z.literal('overRange') }),
 ]);
@@ -90,7 +101,16 @@ export const batchView = z.object({
   ppmMeter: z.object({ id, name: z.string(), scale: z.number(), simulated: z.boolean() }),
   phMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),
   acids: z.array(z.object({ id, name: z.string(), direction: z.enum(['down', 'up']), caution: z.string() })),
-  tools: z.array(z.object({ id, name: z.string(), kind: z.enum(['dropper', 'syringe']), dropsPerMl: z.number().nullable(), stepMl: z.number(), capacityMl: z.number().nullable() })),
+  tools: z.array(
+    z.object({
+      id,
+      name: z.string(),
+      kind: z.enum(['dropper', 'syringe']),
+      dropsPerMl: z.number().nullable(),
+      stepMl: z.number(),
+      capacityMl: z.number().nullable(),
+    }),
+  ),
   volumeL: z.number(),
   leftMl: z.number(),
   thinRatio: z.number(),

@@ -19,7 +19,13 @@ export const bookEntry = z.object({
   undoable: z.boolean(),
 });
 
-export const bookPage = z.object({ entries: z.array(bookEntry), next: z.number().int().nullable(), total: z.number().int(), since: localDate.nullable(), today: localDate });
+export const bookPage = z.object({
+  entries: z.array(bookEntry),
+  next: z.number().int().nullable(),
+  total: z.number().int(),
+  since: localDate.nullable(),
+  today: localDate,
+});
 
 export const undoRequest = z.object({ targetId: id });
 export const undoDone = z.object({ eventId: id, targetId: id, words: z.string(), repeated: z.boolean() });

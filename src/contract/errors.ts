@@ -27,4 +27,12 @@ export type ErrorCode = keyof typeof ERRORS;
 export type FieldProblem = { path: string; message: string };
 
 /** RFC 9457 problem details as this app sends them. */
-export type Problem = { type: string; title: string; status: number; code: ErrorCode; detail: string; errors?: FieldProblem[]; existing?: { at: string; eventId: string } };
+export type Problem = {
+  type: string;
+  title: string;
+  status: number;
+  code: ErrorCode;
+  detail: string;
+  errors?: FieldProblem[];
+  existing?: { at: string; eventId: string };
+};

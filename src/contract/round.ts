@@ -36,7 +36,16 @@ export const roundMix = z.object({
   litresToMix: z.number(),
   flushL: z.number(),
   batch: z
-    .object({ id, status: z.enum(['open', 'poured']), startedAt: instant, time: z.string(), readsPpm: z.number().nullable(), ph: z.number().nullable(), leftMl: z.number(), today: z.boolean() })
+    .object({
+      id,
+      status: z.enum(['open', 'poured']),
+      startedAt: instant,
+      time: z.string(),
+      readsPpm: z.number().nullable(),
+      ph: z.number().nullable(),
+      leftMl: z.number(),
+      today: z.boolean(),
+    })
     .nullable(),
 });
 

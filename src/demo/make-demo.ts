@@ -4,11 +4,35 @@ import type { Seen } from '../contract/seen.ts';
 import type { Reading } from '../core/quantity/index.ts';
 import { flushMl, FLUSH_RULE_OF_THUMB, litresWithSpare, mixKey, plusDays, type LocalDate, type Regimen } from '../core/regimen/index.ts';
 import {
-  fillSim, flushSim, normal, passDays, PURE, replaySimBatch, seededRandom, seedOf, simEc, simPh,
-  type Random, type SimBatchAct, type SimPot, type SimPotNature, type SimProduct, type SimSolution,
+  fillSim,
+  flushSim,
+  normal,
+  passDays,
+  PURE,
+  replaySimBatch,
+  seededRandom,
+  seedOf,
+  simEc,
+  simPh,
+  type Random,
+  type SimBatchAct,
+  type SimPot,
+  type SimPotNature,
+  type SimProduct,
+  type SimSolution,
 } from '../core/simulation/index.ts';
 import {
-  addPortion, decidePortion, feedAim, learnedBelief, openBottle, priorBelief, startBatch, takeReading, thinBatch, type StrengthBelief, type Tool,
+  addPortion,
+  decidePortion,
+  feedAim,
+  learnedBelief,
+  openBottle,
+  priorBelief,
+  startBatch,
+  takeReading,
+  thinBatch,
+  type StrengthBelief,
+  type Tool,
 } from '../core/strength/index.ts';
 import type { Known } from '../server/bench/batch-reader.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
@@ -53,7 +77,16 @@ type World = {
   random: Random;
   uuid: () => string;
   today: LocalDate;
-  ids: { water: Record<string, string>; vessel: Record<string, string>; bottles: string[]; nitric: string; ppm: string; ph: string; glass: string; tools: string[] };
+  ids: {
+    water: Record<string, string>;
+    vessel: Record<string, string>;
+    bottles: string[];
+    nitric: string;
+    ppm: string;
+    ph: string;
+    glass: string;
+    tools: string[];
+  };
   tools: Tool[];
   belief: StrengthBelief;
   batches: number;
@@ -68,13 +101,30 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
   const random = seededRandom(options.seed ?? 1854);
   const uuid = () => uuidFrom(random);
   const weeks = options.weeks ?? 52;
-  const world: World = { manager, random, uuid, today: options.today, ids: await writeShelf(manager, uuid, options.today), tools: [], belief: priorBelief(GUESS_EC_PER_ML_L), batches: 0, bottle: 0 };
+  const world: World = {
+    manager,
+    random,
+    uuid,
+    today: options.today,
+    ids: await writeShelf(manager, uuid, options.today),
+    tools: [],
+    belief: priorBelief(GUESS_EC_PER_ML_L),
+    batches: 0,
+    bottle: 0,
+  };
   world.tools = TOOLS.filter((t) => t.dropsPerMl !== null || t.kind === 'syringe').map((t, i) =>
-    t.kind === 'dropper' ? { kind: 'dropper', id: world.ids.tools[i]!, name: t.name, dropsPerMl: t.dropsPerMl } : { kind: 'syringe', id: world.ids.tools[i]!, name: t.name, capacityMl: t.capacityMl!, stepMl: t.stepMl! },
+    t.kind === 'dropper'
+      ? { kind: 'dropper', id: world.ids.tools[i]!, name: t.name, dropsPerMl: t.dropsPerMl }
+      : { kind: 'syringe', id: world.ids.tools[i]!, name: t.name, capacityMl: t.capacityMl!, stepMl: t.stepMl! },
   );
   const pots = await writePots(world, weeks, options.copies ?? 1);
   await writeHistory(world, pots, weeks);
-  for (const [key, value] of [['zone', 'Europe/London'], ['collection', 'The Ropewalk plant library'], ['demoDay', options.today]] as const) await writeSetting(manager, key, value);
+  for (const [key, value] of [
+    ['zone', 'Europe/London'],
+    ['collection', 'The Ropewalk plant library'],
+    ['demoDay', options.today],
+  ] as const)
+    await writeSetting(manager, key, value);
 }
 
 const TOOLS: readonly Omit<ToolRow, 'id' | 'position'>[] = [
@@ -98,15 +148,24 @@ async function writeShelf(manager: EntityManager, uuid: () => string, today: Loc
     await writeTruth(manager, 'water', water[key], WATERS[key]);
   }
   const vessel: Record<string, string> = {};
-  const vessels: [string, string, number, string, boolean][] = [['can', 'Can', 12, 'zinc', false], ['bucket', 'Bucket', 10, 'plastic', false], ['jug5', 'Jug', 5, 'plastic', false], ['jug2', 'Glass jug', 2, 'glass', true]];
+  const vessels: [string, string, number, string, boolean][] = [
+    ['can', 'Can', 12, 'zinc', false],
+    ['bucket', 'Bucket', 10, 'plastic', false],
+    ['jug5', 'Jug', 5, 'plastic', false],
+    ['jug2', 'Glass jug', 2, 'glass', true],
+  ];
   for (const [position, [key, name, capacityL, material, heatProof]] of vessels.entries()) {
     vessel[key] = uuid();
     await manager.getRepository<Vessel>('vessel').insert({ id: vessel[key], name, capacityL, material, heatProof, position });
   }
   const ppm = uuid();
   const ph = uuid();
-  await manager.getRepository<Meter>('meter').insert({ id: ppm, name: 'Blue pen', quantity: 'ppm', scale: PEN_SCALE, resolution: 1, device: 'simulated', position: 0 });
-  await manager.getRepository<Meter>('meter').insert({ id: ph, name: 'Yellow pen', quantity: 'pH', scale: null, resolution: 0.1, device: 'simulated', position: 1 });
+  await manager
+    .getRepository<Meter>('meter')
+    .insert({ id: ppm, name: 'Blue pen', quantity: 'ppm', scale: PEN_SCALE, resolution: 1, device: 'simulated', position: 0 });
+  await manager
+    .getRepository<Meter>('meter')
+    .insert({ id: ph, name: 'Yellow pen', quantity: 'pH', scale: null, resolution: 0.1, device: 'simulated', position: 1 });
   await writeTruth(manager, 'pen', ppm, PENS.ppm);
   await writeTruth(manager, 'pen', ph, PENS.pH);
   const tools: string[] = [];
@@ -115,9 +174,36 @@ async function writeShelf(manager: EntityManager, uuid: () => string, today: Loc
     await manager.getRepository<ToolRow>('tool').insert({ ...tool, id: tools[position]!, position });
   }
   const products: Product[] = [
-    { id: uuid(), name: 'House feed', shortName: 'feed', kind: 'feed', guessEcPerMlL: GUESS_EC_PER_ML_L, label: 'thinned 1 + 1 with still water', caution: '', position: 0 },
-    { id: uuid(), name: 'Nitric pH-down, 10 %', shortName: 'pH-down', kind: 'acid', guessEcPerMlL: null, label: '10 % nitric acid', caution: ACID_CAUTION, position: 1 },
-    { id: uuid(), name: 'Potash pH-up, 10 %', shortName: 'pH-up', kind: 'base', guessEcPerMlL: null, label: '10 % potassium carbonate', caution: ALKALI_CAUTION, position: 2 },
+    {
+      id: uuid(),
+      name: 'House feed',
+      shortName: 'feed',
+      kind: 'feed',
+      guessEcPerMlL: GUESS_EC_PER_ML_L,
+      label: 'thinned 1 + 1 with still water',
+      caution: '',
+      position: 0,
+    },
+    {
+      id: uuid(),
+      name: 'Nitric pH-down, 10 %',
+      shortName: 'pH-down',
+      kind: 'acid',
+      guessEcPerMlL: null,
+      label: '10 % nitric acid',
+      caution: ACID_CAUTION,
+      position: 1,
+    },
+    {
+      id: uuid(),
+      name: 'Potash pH-up, 10 %',
+      shortName: 'pH-up',
+      kind: 'base',
+      guessEcPerMlL: null,
+      label: '10 % potassium carbonate',
+      caution: ALKALI_CAUTION,
+      position: 2,
+    },
   ];
   await manager.getRepository<Product>('product').insert(products);
   await writeTruth(manager, 'product', products[1]!.id, NITRIC);
@@ -134,7 +220,17 @@ async function writeShelf(manager: EntityManager, uuid: () => string, today: Loc
   return { water, vessel, bottles: feed, nitric: products[1]!.id, ppm, ph, glass: tools[0]!, tools };
 }
 
-type LivePot = { spec: DemoPot; id: string; regimen: Regimen; nature: SimPotNature; state: SimPot; visits: number[]; lastDay: number | undefined; lastDue: LocalDate; random: Random };
+type LivePot = {
+  spec: DemoPot;
+  id: string;
+  regimen: Regimen;
+  nature: SimPotNature;
+  state: SimPot;
+  visits: number[];
+  lastDay: number | undefined;
+  lastDue: LocalDate;
+  random: Random;
+};
 
 async function writePots(world: World, weeks: number, copies: number): Promise<LivePot[]> {
   const { manager, uuid, today, random } = world;
@@ -142,7 +238,14 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
   const regimens = {} as Record<RegimenKey, { id: string; params: Regimen }>;
   for (const key of Object.keys(REGIMENS) as RegimenKey[]) {
     const spec = REGIMENS[key];
-    const { kind, ...params }: Regimen = { kind: 'constantDilute', netEcUsCm: spec.netPpm / PEN_SCALE, everyDays: spec.everyDays, flushTimesReservoir: FLUSH_RULE_OF_THUMB, pourPhLow: 5.5, pourPhHigh: 6.5 };
+    const { kind, ...params }: Regimen = {
+      kind: 'constantDilute',
+      netEcUsCm: spec.netPpm / PEN_SCALE,
+      everyDays: spec.everyDays,
+      flushTimesReservoir: FLUSH_RULE_OF_THUMB,
+      pourPhLow: 5.5,
+      pourPhHigh: 6.5,
+    };
     regimens[key] = { id: uuid(), params: { kind, ...params } };
     await manager.getRepository<RegimenRow>('regimen').insert({ id: regimens[key].id, name: spec.name, kind, params: JSON.stringify(params) });
   }
@@ -159,12 +262,34 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
       const code = copy === 0 ? spec.code : `${spec.code}/${copy + 1}`;
       const clay = spec.clay === null ? null : `batch ${spec.clay}`;
       await manager.getRepository<Pot>('pot').insert({
-        id, code, name: spec.name, placeId: placeIds[spec.place]!, position: copy * POTS.length + position, form: spec.form ?? 'clay', stage: spec.stage, clay,
-        reservoirMl: spec.reservoirMl, fillMl: spec.reservoirMl - 10, acquiredOn: start, note: '',
+        id,
+        code,
+        name: spec.name,
+        placeId: placeIds[spec.place]!,
+        position: copy * POTS.length + position,
+        form: spec.form ?? 'clay',
+        stage: spec.stage,
+        clay,
+        reservoirMl: spec.reservoirMl,
+        fillMl: spec.reservoirMl - 10,
+        acquiredOn: start,
+        note: '',
       });
-      await manager.getRepository<PotRegimen>('pot_regimen').insert({ id: uuid(), potId: id, regimenId: regimen.id, fromDate: start, reason: REGIMENS[spec.regimen ?? 'dilute'].reason });
+      await manager
+        .getRepository<PotRegimen>('pot_regimen')
+        .insert({ id: uuid(), potId: id, regimenId: regimen.id, fromDate: start, reason: REGIMENS[spec.regimen ?? 'dilute'].reason });
       const nature = natureOf(spec, random);
-      live.push({ spec, id, regimen: regimen.params, nature, state: { volumeMl: 0, reservoir: PURE, pores: WATERS.rain }, visits: visitDays(spec, regimen.params.everyDays, weeks, random), lastDay: undefined, lastDue: start, random: seededRandom(seedOf(id)) });
+      live.push({
+        spec,
+        id,
+        regimen: regimen.params,
+        nature,
+        state: { volumeMl: 0, reservoir: PURE, pores: WATERS.rain },
+        visits: visitDays(spec, regimen.params.everyDays, weeks, random),
+        lastDay: undefined,
+        lastDue: start,
+        random: seededRandom(seedOf(id)),
+      });
     }
   }
   return live;
@@ -210,7 +335,13 @@ function natureOn(pot: LivePot, day: number): SimPotNature {
   const base = { ...pot.nature, evaporatedMlDay: pot.nature.evaporatedMlDay * summer };
   if (pot.spec.story !== 'salting' || day < -SALTING_SINCE_DAYS) return base;
   const along = Math.min(1, (day + SALTING_SINCE_DAYS) / SALTING_SINCE_DAYS);
-  return { ...base, flushLeaves: 0.3 + 0.68 * along, alkalinityUeqDay: 3 * along, evaporatedMlDay: base.evaporatedMlDay * (1 + 0.45 * along), uptakeShare: base.uptakeShare * (1 - 0.6 * along) };
+  return {
+    ...base,
+    flushLeaves: 0.3 + 0.68 * along,
+    alkalinityUeqDay: 3 * along,
+    evaporatedMlDay: base.evaporatedMlDay * (1 + 0.45 * along),
+    uptakeShare: base.uptakeShare * (1 - 0.6 * along),
+  };
 }
 
 async function writeHistory(world: World, pots: readonly LivePot[], weeks: number): Promise<void> {
@@ -233,13 +364,34 @@ async function writeHistory(world: World, pots: readonly LivePot[], weeks: numbe
   }
   for (const pot of pots) {
     const asOf = pot.lastDay === undefined ? plusDays(world.today, -1) : plusDays(world.today, pot.lastDay);
-    await writeTruth(world.manager, 'pot', pot.id, { nature: natureOn(pot, 0), state: pot.state, asOf: `${asOf}T18:00:00.000Z`, flushWaterId: world.ids.water['rain']! });
+    await writeTruth(world.manager, 'pot', pot.id, {
+      nature: natureOn(pot, 0),
+      state: pot.state,
+      asOf: `${asOf}T18:00:00.000Z`,
+      flushWaterId: world.ids.water['rain']!,
+    });
   }
 }
 
-async function log<K extends CareKind>(world: World, kind: K, at: Date, date: LocalDate, payload: CarePayload<K>, more: { potId?: string; batchId?: string; dueKey?: string; id?: string } = {}): Promise<string> {
+async function log<K extends CareKind>(
+  world: World,
+  kind: K,
+  at: Date,
+  date: LocalDate,
+  payload: CarePayload<K>,
+  more: { potId?: string; batchId?: string; dueKey?: string; id?: string } = {},
+): Promise<string> {
   const id = more.id ?? world.uuid();
-  await appendCareEvent(world.manager, { id, kind, at, localDate: date, payload, potId: more.potId ?? null, batchId: more.batchId ?? null, dueKey: more.dueKey ?? null });
+  await appendCareEvent(world.manager, {
+    id,
+    kind,
+    at,
+    localDate: date,
+    payload,
+    potId: more.potId ?? null,
+    batchId: more.batchId ?? null,
+    dueKey: more.dueKey ?? null,
+  });
   return id;
 }
 
@@ -259,10 +411,29 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
   const base = readPpm();
   const pen = { resolutionEcUsCm: 2, relativeSd: 0.02 };
   const batch: Batch = {
-    id, name: `Feed, ${Math.round(regimen.netEcUsCm * PEN_SCALE)} over base`, status: 'poured', mixKey: mixKey(regimen), startedAt: startedAt.toISOString(), startedOn: date, waterId: ids.water['still']!,
-    vesselId: volumeL > 10 ? ids.vessel['can']! : volumeL > 5 ? ids.vessel['bucket']! : ids.vessel['jug5']!, bottleId: ids.bottles[world.bottle]!, ppmMeterId: ids.ppm, phMeterId: ids.ph,
-    toolIds: JSON.stringify(ids.tools.slice(0, 4)), volumeL, thinRatio: 1, netEcUsCm: regimen.netEcUsCm, phLow: regimen.pourPhLow, phHigh: regimen.pourPhHigh,
-    pouredVolumeL: volumeL, pouredEcUsCm: null, pouredPh: null, pouredAt: null, emptied: true, knownAfter: null,
+    id,
+    name: `Feed, ${Math.round(regimen.netEcUsCm * PEN_SCALE)} over base`,
+    status: 'poured',
+    mixKey: mixKey(regimen),
+    startedAt: startedAt.toISOString(),
+    startedOn: date,
+    waterId: ids.water['still']!,
+    vesselId: volumeL > 10 ? ids.vessel['can']! : volumeL > 5 ? ids.vessel['bucket']! : ids.vessel['jug5']!,
+    bottleId: ids.bottles[world.bottle]!,
+    ppmMeterId: ids.ppm,
+    phMeterId: ids.ph,
+    toolIds: JSON.stringify(ids.tools.slice(0, 4)),
+    volumeL,
+    thinRatio: 1,
+    netEcUsCm: regimen.netEcUsCm,
+    phLow: regimen.pourPhLow,
+    phHigh: regimen.pourPhHigh,
+    pouredVolumeL: volumeL,
+    pouredEcUsCm: null,
+    pouredPh: null,
+    pouredAt: null,
+    emptied: true,
+    knownAfter: null,
   };
   await manager.getRepository<Batch>('batch').insert(batch);
   const at = { batchId: id };
@@ -277,7 +448,14 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
       acts.push({ id: portionId, kind: 'dose', product, doseMl: decision.dose.doseMl });
       last = readPpm();
       const { toolId, steps, doseMl, relativeSd } = decision.dose;
-      await log(world, 'batchPortion', clock(), date, { dose: { toolId, steps, doseMl, relativeSd }, reading: value(last), confirmedOdd: true }, { ...at, id: portionId });
+      await log(
+        world,
+        'batchPortion',
+        clock(),
+        date,
+        { dose: { toolId, steps, doseMl, relativeSd }, reading: value(last), confirmedOdd: true },
+        { ...at, id: portionId },
+      );
       belief = takeReading(addPortion(belief, doseMl, relativeSd), last / PEN_SCALE, pen, true).batch;
     } else if (decision.kind === 'thin' && decision.plan.kind === 'add') {
       const thinId = world.uuid();
@@ -305,11 +483,26 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
   const poured = clock();
   await log(world, 'batchPoured', poured, date, { volumeL: belief.volumeL, readsEcUsCm: last / PEN_SCALE, ph }, at);
   const known: Known = { belief: world.belief, bottleId: batch.bottleId, batches: world.batches };
-  await manager.getRepository<Batch>('batch').update(id, { pouredVolumeL: belief.volumeL, pouredEcUsCm: last / PEN_SCALE, pouredPh: ph, pouredAt: poured.toISOString(), knownAfter: JSON.stringify(known) });
+  await manager
+    .getRepository<Batch>('batch')
+    .update(id, {
+      pouredVolumeL: belief.volumeL,
+      pouredEcUsCm: last / PEN_SCALE,
+      pouredPh: ph,
+      pouredAt: poured.toISOString(),
+      knownAfter: JSON.stringify(known),
+    });
   return { id, solution: truth().solution };
 }
 
-async function writeVisit(world: World, pot: LivePot, day: number, date: LocalDate, mix: { id: string; solution: SimSolution }, clock: () => Date): Promise<void> {
+async function writeVisit(
+  world: World,
+  pot: LivePot,
+  day: number,
+  date: LocalDate,
+  mix: { id: string; solution: SimSolution },
+  clock: () => Date,
+): Promise<void> {
   const nature = natureOn(pot, day);
   const first = pot.lastDay === undefined;
   if (pot.lastDay !== undefined) pot.state = passDays(pot.state, nature, day - pot.lastDay, pot.random);

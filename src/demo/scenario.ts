@@ -21,13 +21,28 @@ export type RegimenKey = keyof typeof REGIMENS;
 
 /** `since` is how many days ago the pot was last filled; seven on a weekly regimen is due today, nine is two days late. */
 export type DemoPot = {
-  code: string; place: PlaceKey; name: string; stage: Stage; form?: PotForm; regimen?: RegimenKey; reservoirMl: number; clay: number | null; since: number;
+  code: string;
+  place: PlaceKey;
+  name: string;
+  stage: Stage;
+  form?: PotForm;
+  regimen?: RegimenKey;
+  reservoirMl: number;
+  clay: number | null;
+  since: number;
   /** What is special about its hidden nature. */
   story?: 'salting' | 'pushes' | 'trouble' | 'thirsty' | 'hungry';
 };
 
 const pot = (code: string, name: string, stage: Stage, reservoirMl: number, clay: number | null, since: number, more: Partial<DemoPot> = {}): DemoPot => ({
-  code, place: code[0] as PlaceKey, name, stage, reservoirMl, clay, since, ...more,
+  code,
+  place: code[0] as PlaceKey,
+  name,
+  stage,
+  reservoirMl,
+  clay,
+  since,
+  ...more,
 });
 
 export const POTS: readonly DemoPot[] = [
@@ -75,5 +90,6 @@ export const POTS: readonly DemoPot[] = [
   pot('P-12', 'Tradescantia', 'growth', 210, 4, 9, { regimen: 'porch' }),
 ];
 
-export const ACID_CAUTION = 'Eye protection and gloves. Drops into the bucket, never water into the acid. Never near alkali or silicate concentrate. Follow the label; store it locked away.';
+export const ACID_CAUTION =
+  'Eye protection and gloves. Drops into the bucket, never water into the acid. Never near alkali or silicate concentrate. Follow the label; store it locked away.';
 export const ALKALI_CAUTION = 'Eye protection and gloves. Drops into the bucket. Never mix it with acid concentrate. Follow the label; store it locked away.';

@@ -22,7 +22,19 @@ const value = (v: number) => ({ kind: 'value', value: v }) as const;
 const round = async () => (await kit.call<RoundView>('GET', '/api/round')).body;
 const potsOf = (view: RoundView) => view.places.flatMap((p) => p.pots);
 const duePot = async (i = 0) => potsOf(await round()).filter((p) => p.due.daysLate >= 0)[i]!;
-const fill = (pot: RoundPot, more: object = {}) => ({ kind: 'filled', potId: pot.id, dueOn: pot.due.dueOn, batchId: null, pouredMl: pot.fillMl, flushMl: pot.flushMl, oldReservoir: NOTHING, ppmMeterId: null, phMeterId: null, seen: null, ...more });
+const fill = (pot: RoundPot, more: object = {}) => ({
+  kind: 'filled',
+  potId: pot.id,
+  dueOn: pot.due.dueOn,
+  batchId: null,
+  pouredMl: pot.fillMl,
+  flushMl: pot.flushMl,
+  oldReservoir: NOTHING,
+  ppmMeterId: null,
+  phMeterId: null,
+  seen: null,
+  ...more,
+});
 const undo = (targetId: string) => kit.call<Problem>('PUT', `/api/book/undos/${testId()}`, { targetId });
 
 async function startBatch(more: object = {}): Promise<{ id: string; status: number; body: Answer }> {
@@ -30,9 +42,19 @@ async function startBatch(more: object = {}): Promise<{ id: string; status: numb
   const id = testId();
   const mix = (await round()).mixes[0]!;
   const made = await kit.call<Answer>('PUT', `/api/bench/batches/${id}`, {
-    mixKey: mix.key, name: 'Test mix', waterId: shelf.waters[0]!.id, vesselId: shelf.vessels.find((v) => v.name === 'Jug')!.id, bottleId: shelf.bottles.find((b) => b.kind === 'feed')!.id,
-    ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')!.id, phMeterId: shelf.meters.find((m) => m.quantity === 'pH')!.id, toolIds: shelf.tools.filter((t) => t.dropsPerMl !== null || t.kind === 'syringe').map((t) => t.id),
-    volumeL: 2.6, netPpm: 90, phLow: 5.5, phHigh: 6.5, ...more,
+    mixKey: mix.key,
+    name: 'Test mix',
+    waterId: shelf.waters[0]!.id,
+    vesselId: shelf.vessels.find((v) => v.name === 'Jug')!.id,
+    bottleId: shelf.bottles.find((b) => b.kind === 'feed')!.id,
+    ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')!.id,
+    phMeterId: shelf.meters.find((m) => m.quantity === 'pH')!.id,
+    toolIds: shelf.tools.filter((t) => t.dropsPerMl !== null || t.kind === 'syringe').map((t) => t.id),
+    volumeL: 2.6,
+    netPpm: 90,
+    phLow: 5.5,
+    phHigh: 6.5,
+    ...more,
   });
   return { id, ...made };
 }
@@ -46,7 +68,8 @@ const doseOf = (view: BatchView) => {
 async function madeBatch(): Promise<string> {
   const { id } = await startBatch();
   let view = (await step(id, { kind: 'base', reading: value(9) })).body;
-  while (view.advice.kind === 'add') view = (await step(id, { kind: 'portion', dose: doseOf(view), reading: value(Math.round(view.advice.expected.ppm)), confirmedOdd: false })).body;
+  while (view.advice.kind === 'add')
+    view = (await step(id, { kind: 'portion', dose: doseOf(view), reading: value(Math.round(view.advice.expected.ppm)), confirmedOdd: false })).body;
   expect(view.advice.kind).toBe('inside');
   return id;
 }
@@ -107,7 +130,9 @@ describe('the round', () => {
     const id = testId();
     const skip = { kind: 'skipped', potId: pot.id, dueOn: pot.due.dueOn, reason: 'still half full', lookAgainOn: '2026-11-28' };
     expect((await kit.call<Problem>('PUT', `/api/round/acts/${testId()}`, { ...skip, reason: '  ' })).body.errors?.[0]).toMatchObject({ path: 'reason' });
-    expect((await kit.call<Problem>('PUT', `/api/round/acts/${testId()}`, { ...skip, lookAgainOn: '2026-11-25' })).body.errors?.[0]).toMatchObject({ path: 'lookAgainOn' });
+    expect((await kit.call<Problem>('PUT', `/api/round/acts/${testId()}`, { ...skip, lookAgainOn: '2026-11-25' })).body.errors?.[0]).toMatchObject({
+      path: 'lookAgainOn',
+    });
     expect((await kit.call('PUT', `/api/round/acts/${id}`, skip)).status).toBe(200);
     expect(potsOf(await round()).find((p) => p.id === pot.id)).toMatchObject({ due: { dueOn: '2026-11-28' }, done: { kind: 'skipped' } });
     await undo(id);
@@ -178,7 +203,9 @@ describe('the bench', () => {
   });
   it('refuses what cannot be, with the remedy', async () => {
     const { id } = await startBatch();
-    expect((await step(id, { kind: 'portion', dose: { toolId: testId(), steps: 1, doseMl: 1, relativeSd: 0.05 }, reading: null, confirmedOdd: false })).body).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/plain water first/) });
+    expect(
+      (await step(id, { kind: 'portion', dose: { toolId: testId(), steps: 1, doseMl: 1, relativeSd: 0.05 }, reading: null, confirmedOdd: false })).body,
+    ).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/plain water first/) });
     expect((await step(id, { kind: 'base', reading: { kind: 'notMeasured' } })).body.errors?.[0]?.path).toBe('reading');
     const read = (await step(id, { kind: 'base', reading: value(100) })).body;
     expect((await step(id, { kind: 'pour' })).body).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/Nothing has been added/) });
@@ -224,7 +251,9 @@ describe('the bench', () => {
     const { id } = await startBatch({ toolIds: [plastic.id] });
     const view = (await step(id, { kind: 'base', reading: value(9) })).body;
     expect(view.advice).toMatchObject({ kind: 'add', dropSizeIsGuess: true, relativeSd: 0.2 });
-    expect((await kit.call<Problem>('PUT', `/api/shelf/droppers/${plastic.id}/counts/${testId()}`, { dropsPerMl: 900 })).body.errors?.[0]).toMatchObject({ path: 'dropsPerMl' });
+    expect((await kit.call<Problem>('PUT', `/api/shelf/droppers/${plastic.id}/counts/${testId()}`, { dropsPerMl: 900 })).body.errors?.[0]).toMatchObject({
+      path: 'dropsPerMl',
+    });
     const countId = testId();
     await kit.call('PUT', `/api/shelf/droppers/${plastic.id}/counts/${countId}`, { dropsPerMl: 24 });
     expect((await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.advice).toMatchObject({ kind: 'add', dropSizeIsGuess: false, dropsPerMl: 24 });
@@ -256,7 +285,11 @@ describe('the bench', () => {
     const baseId = testId();
     const view = (await step(id, { kind: 'base', reading: value(9) }, baseId)).body;
     const portionId = testId();
-    await step(id, { kind: 'portion', dose: doseOf(view), reading: value(Math.round(view.advice.kind === 'add' ? view.advice.expected.ppm : 0)), confirmedOdd: false }, portionId);
+    await step(
+      id,
+      { kind: 'portion', dose: doseOf(view), reading: value(Math.round(view.advice.kind === 'add' ? view.advice.expected.ppm : 0)), confirmedOdd: false },
+      portionId,
+    );
     expect((await undo(baseId)).body).toMatchObject({ code: 'cannot-undo' });
     const undoId = testId();
     await kit.call('PUT', `/api/book/undos/${undoId}`, { targetId: portionId });
@@ -281,7 +314,7 @@ describe('pots and book', () => {
   it('the book goes back page by page, newest first, without a gap', async () => {
     const first = (await kit.call<BookPage>('GET', '/api/book')).body;
     let seen = first.entries.length;
-    for (let next = first.next; next; ) {
+    for (let next = first.next; next;) {
       const page: BookPage = (await kit.call<BookPage>('GET', `/api/book?before=${next}`)).body;
       seen += page.entries.length;
       next = page.next;
@@ -294,13 +327,18 @@ describe('simulated pens', () => {
   it('stream until they stand still, near the truth that only they know', async () => {
     const { id, body } = await startBatch();
     const response = await kit.app.inject({ url: `/api/devices/${body.ppmMeter.id}/dip?subject=batch&subjectId=${id}`, headers: { host: 'localhost' } });
-    const displays = response.body.split('\n\n').filter(Boolean).map((line) => JSON.parse(line.replace('data: ', '')) as { shown: number; settled: boolean });
+    const displays = response.body
+      .split('\n\n')
+      .filter(Boolean)
+      .map((line) => JSON.parse(line.replace('data: ', '')) as { shown: number; settled: boolean });
     expect(displays.length).toBeGreaterThan(5);
     expect(displays.at(-1)!.settled).toBe(true);
     expect(Math.abs(displays.at(-1)!.shown - 9)).toBeLessThanOrEqual(2);
     await step(id, { kind: 'abandon', reason: '' });
     const pot = await duePot();
-    expect((await kit.app.inject({ url: `/api/devices/${body.ppmMeter.id}/dip?subject=pot&subjectId=${pot.id}`, headers: { host: 'localhost' } })).body).toMatch(/"settled":true/);
+    expect(
+      (await kit.app.inject({ url: `/api/devices/${body.ppmMeter.id}/dip?subject=pot&subjectId=${pot.id}`, headers: { host: 'localhost' } })).body,
+    ).toMatch(/"settled":true/);
     expect((await kit.call<Problem>('GET', `/api/devices/${testId()}/dip?subject=pot&subjectId=${pot.id}`)).body.code).toBe('no-simulated-pen');
   });
 });
@@ -313,7 +351,12 @@ describe('who may ask', () => {
     expect((await kit.call('GET', '/api/shell', undefined, { origin: 'http://127.0.0.1:4180' })).status).toBe(200);
   });
   it('answers carry a content policy and never a stack trace', async () => {
-    const response = await kit.app.inject({ method: 'PUT', url: `/api/round/acts/${testId()}`, headers: { host: '127.0.0.1', 'content-type': 'application/json' }, payload: '{"broken' });
+    const response = await kit.app.inject({
+      method: 'PUT',
+      url: `/api/round/acts/${testId()}`,
+      headers: { host: '127.0.0.1', 'content-type': 'application/json' },
+      payload: '{"broken',
+    });
     expect(response.statusCode).toBe(400);
     expect(response.headers['content-security-policy']).toMatch(/default-src 'self'/);
     expect(response.body).not.toMatch(/at .*\.ts|node_modules/);

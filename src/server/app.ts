@@ -1,11 +1,16 @@
 import helmet from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
-import sensible from '@fastify/sensible';
 import fastifyStatic from '@fastify/static';
 import swagger from '@fastify/swagger';
 import swaggerUi from '@fastify/swagger-ui';
 import Fastify, { type FastifyInstance } from 'fastify';
-import { hasZodFastifySchemaValidationErrors, jsonSchemaTransform, serializerCompiler, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod';
+import {
+  hasZodFastifySchemaValidationErrors,
+  jsonSchemaTransform,
+  serializerCompiler,
+  validatorCompiler,
+  type ZodTypeProvider,
+} from 'fastify-type-provider-zod';
 import { existsSync } from 'node:fs';
 import type { AppContext } from './app-context.ts';
 import { AppError } from './app-error.ts';
@@ -30,12 +35,23 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
     void reply.status(problem.status).type('application/problem+json').serializer(JSON.stringify).send(problem);
   });
   guardHostAndOrigin(app);
-  await app.register(sensible);
   await app.register(helmet, {
-    contentSecurityPolicy: { directives: { defaultSrc: ["'self'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], styleSrc: ["'self'"], imgSrc: ["'self'", 'data:'], upgradeInsecureRequests: null } },
+    contentSecurityPolicy: {
+      directives: {
+        defaultSrc: ["'self'"],
+        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+        styleSrc: ["'self'"],
+        imgSrc: ["'self'", 'data:'],
+        upgradeInsecureRequests: null,
+      },
+    },
     strictTransportSecurity: false,
   });
-  await app.register(rateLimit, { max: 1200, timeWindow: '1 minute', errorResponseBuilder: () => new AppError('too-many-requests', 'Wait a moment and try again; nothing was lost.') });
+  await app.register(rateLimit, {
+    max: 1200,
+    timeWindow: '1 minute',
+    errorResponseBuilder: () => new AppError('too-many-requests', 'Wait a moment and try again; nothing was lost.'),
+  });
   await app.register(swagger, { openapi: { info: { title: 'Frugal Sip', version: context.version } }, transform: jsonSchemaTransform });
   await app.register(swaggerUi, { routePrefix: '/api/docs' });
   for (const plugin of [shellPlugin, roundPlugin, benchPlugin, potsPlugin, bookPlugin, shelfPlugin, devicesPlugin]) await app.register(plugin, { context });
@@ -62,7 +78,10 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
 function toAppError(error: unknown, log: { error(error: unknown): void }): AppError {
   if (error instanceof AppError) return error;
   if (hasZodFastifySchemaValidationErrors(error)) {
-    const errors = error.validation.map((issue) => ({ path: issue.instancePath.replace(/^\//, '').replaceAll('/', '.'), message: issue.message ?? 'Check this field.' }));
+    const errors = error.validation.map((issue) => ({
+      path: issue.instancePath.replace(/^\//, '').replaceAll('/', '.'),
+      message: issue.message ?? 'Check this field.',
+    }));
     return new AppError('invalid-request', errors[0]?.message ?? 'Something typed does not fit.', { errors });
   }
   const status = (error as { statusCode?: number }).statusCode;

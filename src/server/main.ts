@@ -89,6 +89,7 @@ function portFrom(text: string | undefined): number {
 function explain(error: unknown): string {
   const { code, message } = error as { code?: string; message?: string };
   if (code === 'EADDRINUSE') return 'That port is taken, perhaps by Frugal Sip itself in another window. Choose another: PORT=4181 npm start';
-  if (code === 'EACCES' || code === 'SQLITE_CANTOPEN') return `The data folder ${dataFolder} cannot be written. Choose another: FRUGAL_SIP_DATA=/some/folder npm start`;
+  if (code === 'EACCES' || code === 'SQLITE_CANTOPEN')
+    return `The data folder ${dataFolder} cannot be written. Choose another: FRUGAL_SIP_DATA=/some/folder npm start`;
   return `Frugal Sip could not start: ${message ?? String(error)}`;
 }

@@ -9,7 +9,16 @@ import { startServer, type RunningServer } from './server.ts';
 
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 const CHROMIUM = process.env['FRUGAL_SIP_CHROMIUM'] ?? '/usr/bin/chromium';
-const FLAGS = ['--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
+const FLAGS = [
+  '--headless',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
 
 export type Stage = {
   browser: Browser;
@@ -92,11 +101,20 @@ export async function dipAndKeep(page: Page): Promise<string> {
   await page.keyboard.press('p');
   await page.waitForFunction(() => {
     const input = document.querySelector<HTMLInputElement>('.now .read input');
-    return input !== null && input.value !== '' && !document.querySelector('.now .read.dipping') && !document.querySelector<HTMLButtonElement>('.now .read button')?.disabled;
+    return (
+      input !== null &&
+      input.value !== '' &&
+      !document.querySelector('.now .read.dipping') &&
+      !document.querySelector<HTMLButtonElement>('.now .read button')?.disabled
+    );
   });
   const shown = await page.$eval('.now .read input', (e) => e.value);
   await page.keyboard.press('Enter');
-  await page.waitForFunction((old) => document.querySelector('.now')?.textContent !== old && !document.querySelector<HTMLInputElement>('.now .read input')?.value, {}, before);
+  await page.waitForFunction(
+    (old) => document.querySelector('.now')?.textContent !== old && !document.querySelector<HTMLInputElement>('.now .read input')?.value,
+    {},
+    before,
+  );
   return shown;
 }
 

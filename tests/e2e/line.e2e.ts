@@ -11,7 +11,10 @@ beforeAll(async () => {
 afterAll(() => on.close());
 
 type Filled = { id: string; code: string; payload: string; batchId: string | null; voidedBy: string | null };
-const today = () => on.rows<Filled>(`SELECT e.id, p.code, e.payload, e.batchId, e.voidedBy FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.localDate = '2026-11-25' AND e.kind = 'potFilled' ORDER BY e.seq`);
+const today = () =>
+  on.rows<Filled>(
+    `SELECT e.id, p.code, e.payload, e.batchId, e.voidedBy FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.localDate = '2026-11-25' AND e.kind = 'potFilled' ORDER BY e.seq`,
+  );
 const chosen = () => page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
 const choose = async (code: string) => {
   await page.click(`[data-pot="${code}"]`);
@@ -104,7 +107,10 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await page.keyboard.press('Enter');
     await says(page, '.toast', /R-07 filled/);
     const row = today().find((r) => r.code === 'R-07');
-    expect(JSON.parse(row!.payload)).toMatchObject({ oldReservoir: { ppm: { kind: 'value', value: 231 }, ph: { kind: 'value', value: 6.9 } }, seen: ['crust'] });
+    expect(JSON.parse(row!.payload)).toMatchObject({
+      oldReservoir: { ppm: { kind: 'value', value: 231 }, ph: { kind: 'value', value: 6.9 } },
+      seen: ['crust'],
+    });
   });
 
   it('skips one with a reason', async () => {
@@ -156,7 +162,11 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     const live = today().filter((r) => r.voidedBy === null);
     expect(live).toHaveLength(3);
     expect(live.map((r) => r.code).slice(1)).toEqual(['R-07', 'L-01']);
-    expect(today().filter((r) => r.voidedBy !== null).map((r) => r.code)).toEqual(['R-11']);
+    expect(
+      today()
+        .filter((r) => r.voidedBy !== null)
+        .map((r) => r.code),
+    ).toEqual(['R-11']);
     expect(on.rows(`SELECT 1 FROM care_event WHERE kind = 'potSkipped' AND localDate = '2026-11-25' AND voidedBy IS NULL`)).toHaveLength(1);
     expect(on.rows(`SELECT dueKey FROM care_event WHERE voidedBy IS NULL AND dueKey IS NOT NULL GROUP BY dueKey HAVING count(*) > 1`)).toEqual([]);
     expect(on.complaints).toEqual([]);

@@ -13,7 +13,8 @@ const replace = async (page: Page, selector: string, text: string) => {
   await page.keyboard.press('Backspace');
   if (text) await page.keyboard.type(text);
 };
-const fillsToday = () => on.rows<{ n: number }>(`SELECT count(*) AS n FROM care_event WHERE localDate = '2026-11-25' AND kind = 'potFilled' AND voidedBy IS NULL`)[0]!.n;
+const fillsToday = () =>
+  on.rows<{ n: number }>(`SELECT count(*) AS n FROM care_event WHERE localDate = '2026-11-25' AND kind = 'potFilled' AND voidedBy IS NULL`)[0]!.n;
 
 describe('bad input on the round', () => {
   let page: Page;
@@ -31,7 +32,11 @@ describe('bad input on the round', () => {
     await replace(page, `[name=${field}]`, text);
     await page.click('.unmeasured');
     await says(page, `#${field}-error`, message);
-    expect(await page.$eval(`[name=${field}]`, (e) => [(e as HTMLInputElement).value, e.getAttribute('aria-invalid'), e === document.activeElement])).toEqual([text, 'true', true]);
+    expect(await page.$eval(`[name=${field}]`, (e) => [(e as HTMLInputElement).value, e.getAttribute('aria-invalid'), e === document.activeElement])).toEqual([
+      text,
+      'true',
+      true,
+    ]);
     expect(fillsToday()).toBe(0);
     await replace(page, `[name=${field}]`, '');
   });
@@ -60,7 +65,10 @@ describe('bad input at the bench', () => {
     ['phLow', '19', /between 3 and 9/],
   ])('%s "%s" is answered at its field', async (field, text, message) => {
     const before = await page.$eval(`[name=${field}]`, (e) => (e as HTMLInputElement).value);
-    await page.select('[name=vesselId]', await page.$eval('[name=vesselId]', (e) => [...(e as HTMLSelectElement).options].find((o) => o.text.startsWith('Jug'))!.value));
+    await page.select(
+      '[name=vesselId]',
+      await page.$eval('[name=vesselId]', (e) => [...(e as HTMLSelectElement).options].find((o) => o.text.startsWith('Jug'))!.value),
+    );
     await replace(page, `[name=${field}]`, text);
     await page.click('.start-form button[type=submit]');
     await says(page, '.start-form [role=alert]', message);

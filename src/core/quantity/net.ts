@@ -11,7 +11,12 @@ export function netOf(reading: number, base: number): number {
   requireNotNegative(reading, 'the reading');
   requireNotNegative(base, "the water's own reading");
   if (!(reading >= base)) {
-    throw new DomainError('below-base', `A reading of ${reading} is below the water's own ${base}`, reading, 'Rinse the pen and read again, or read the plain water again.');
+    throw new DomainError(
+      'below-base',
+      `A reading of ${reading} is below the water's own ${base}`,
+      reading,
+      'Rinse the pen and read again, or read the plain water again.',
+    );
   }
   return reading - base;
 }

@@ -1,6 +1,23 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { countWords, DomainError, dropsToMl, ecFromPpm, fromMl, grossOf, METER_SCALES, ML_PER_UNIT, netOf, NOT_MEASURED, parseReading, ppmFromEc, readingMiddle, toMl, volumeWords, type VolumeUnit } from './index.ts';
+import {
+  countWords,
+  DomainError,
+  dropsToMl,
+  ecFromPpm,
+  fromMl,
+  grossOf,
+  METER_SCALES,
+  ML_PER_UNIT,
+  netOf,
+  NOT_MEASURED,
+  parseReading,
+  ppmFromEc,
+  readingMiddle,
+  toMl,
+  volumeWords,
+  type VolumeUnit,
+} from './index.ts';
 
 const amount = fc.double({ min: 0, max: 1e5, noNaN: true });
 
@@ -35,7 +52,11 @@ describe('meter scales', () => {
 
 describe('net and gross', () => {
   it('are inverse, and a reading under the base is refused with a remedy', () => {
-    fc.assert(fc.property(amount, amount, (base, net) => { expect(netOf(grossOf(net, base), base)).toBeCloseTo(net, 6); }));
+    fc.assert(
+      fc.property(amount, amount, (base, net) => {
+        expect(netOf(grossOf(net, base), base)).toBeCloseTo(net, 6);
+      }),
+    );
     try {
       netOf(8, 9);
       expect.unreachable();

@@ -46,7 +46,10 @@ export function parseReading(text: string, quantity: ReadingQuantity): ParsedRea
   }
   return {
     ok: false,
-    message: quantity === 'ppm' ? 'Type the figure on the pen, such as 104, or leave it empty for not measured.' : 'Type the figure on the pen, such as 5.8, or leave it empty for not measured.',
+    message:
+      quantity === 'ppm'
+        ? 'Type the figure on the pen, such as 104, or leave it empty for not measured.'
+        : 'Type the figure on the pen, such as 5.8, or leave it empty for not measured.',
   };
 }
 

@@ -5,7 +5,11 @@ import type { Regimen } from './regimen.ts';
 export type LocalDate = string;
 
 export type DueStatus = 'late' | 'due' | 'soon' | 'later';
-export type Due = { readonly dueOn: LocalDate; readonly status: DueStatus; /** Today minus the due day: 2 is two days late, −4 is in four days. */ readonly daysLate: number };
+export type Due = {
+  readonly dueOn: LocalDate;
+  readonly status: DueStatus;
+  /** Today minus the due day: 2 is two days late, −4 is in four days. */ readonly daysLate: number;
+};
 
 /** "Soon" is within so many days of the due day. */
 export const SOON_DAYS = 2;

@@ -1,6 +1,20 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { daysBetween, dueState, dueWords, flushMl, gatherMixes, isDue, litresWithSpare, localDateOf, localTimeOf, mixKey, plusDays, type PotToFill, type Regimen } from './index.ts';
+import {
+  daysBetween,
+  dueState,
+  dueWords,
+  flushMl,
+  gatherMixes,
+  isDue,
+  litresWithSpare,
+  localDateOf,
+  localTimeOf,
+  mixKey,
+  plusDays,
+  type PotToFill,
+  type Regimen,
+} from './index.ts';
 
 const weekly: Regimen = { kind: 'constantDilute', netEcUsCm: 180, everyDays: 7, flushTimesReservoir: 3, pourPhLow: 5.5, pourPhHigh: 6.5 };
 
@@ -23,7 +37,11 @@ describe('due', () => {
   });
   it('days add up, across months and clock changes', () => {
     expect(plusDays('2026-03-28', 2)).toBe('2026-03-30');
-    fc.assert(fc.property(fc.integer({ min: -2000, max: 2000 }), (n) => { expect(daysBetween('2026-11-25', plusDays('2026-11-25', n))).toBe(n); }));
+    fc.assert(
+      fc.property(fc.integer({ min: -2000, max: 2000 }), (n) => {
+        expect(daysBetween('2026-11-25', plusDays('2026-11-25', n))).toBe(n);
+      }),
+    );
   });
   it('the day is the grower’s own', () => {
     expect(localDateOf(new Date('2026-11-25T23:30:00Z'), 'Asia/Tokyo')).toBe('2026-11-26');

@@ -31,9 +31,7 @@ export function expectOldReservoir(
 ): ExpectedOldReservoir {
   const ratios = last(intervals.map(({ pouredEcUsCm: p, cameOutEcUsCm: c }) => (p && c !== undefined ? c / p : undefined)));
   const rises = last(intervals.map(({ pouredPh: p, cameOutPh: c }) => (p !== undefined && c !== undefined ? c - p : undefined)));
-  const uses = last(
-    intervals.map(({ pouredMl: p, leftMl: l, days: d }) => (p !== undefined && l !== undefined && d > 0 ? (p - l) / d : undefined)),
-  );
+  const uses = last(intervals.map(({ pouredMl: p, leftMl: l, days: d }) => (p !== undefined && l !== undefined && d > 0 ? (p - l) / d : undefined)));
   return {
     ...(ratios.length && poured.ecUsCm !== undefined ? { ecUsCm: poured.ecUsCm * median(ratios) } : {}),
     ...(rises.length && poured.ph !== undefined ? { ph: Math.min(14, Math.max(0, poured.ph + median(rises))) } : {}),

@@ -1,11 +1,23 @@
 import { describe, expect, it } from 'vitest';
 import { expectOldReservoir, reservoirNow, type PouredAndCameOut } from './index.ts';
 
-const week = (cameOutEcUsCm: number | undefined, cameOutPh: number | undefined, leftMl?: number): PouredAndCameOut => ({ pouredEcUsCm: 200, pouredPh: 5.6, pouredMl: 250, cameOutEcUsCm, cameOutPh, leftMl, days: 7 });
+const week = (cameOutEcUsCm: number | undefined, cameOutPh: number | undefined, leftMl?: number): PouredAndCameOut => ({
+  pouredEcUsCm: 200,
+  pouredPh: 5.6,
+  pouredMl: 250,
+  cameOutEcUsCm,
+  cameOutPh,
+  leftMl,
+  days: 7,
+});
 
 describe('what the old reservoir will read', () => {
   it('follows this pot’s own last three intervals', () => {
-    const expected = expectOldReservoir([week(900, 9, 10), week(240, 6.2, 75), week(260, 6.4, 40), week(300, 6.5, 40)], { ecUsCm: 210, ph: 5.7, volumeMl: 250 }, 7);
+    const expected = expectOldReservoir(
+      [week(900, 9, 10), week(240, 6.2, 75), week(260, 6.4, 40), week(300, 6.5, 40)],
+      { ecUsCm: 210, ph: 5.7, volumeMl: 250 },
+      7,
+    );
     expect(expected.ecUsCm).toBeCloseTo(210 * 1.3, 9);
     expect(expected.ph).toBeCloseTo(5.7 + 0.8, 9);
     expect(expected.leftMl).toBeCloseTo(40, 9);

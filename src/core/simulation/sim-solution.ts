@@ -71,7 +71,5 @@ function alkalinityAt(ph: number, s: SimSolution): number {
   const p3 = 10 ** -12.35;
   const carbon = h * h + k1 * h + k1 * k2;
   const phosphate = h * h + p2 * h + p2 * p3;
-  return (
-    (s.carbonMmolL * (k1 * h + 2 * k1 * k2)) / carbon + (s.phosphateMmolL * (p2 * h + 2 * p2 * p3)) / phosphate + 1000 * (1e-14 / h - h)
-  );
+  return (s.carbonMmolL * (k1 * h + 2 * k1 * k2)) / carbon + (s.phosphateMmolL * (p2 * h + 2 * p2 * p3)) / phosphate + 1000 * (1e-14 / h - h);
 }

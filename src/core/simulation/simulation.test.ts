@@ -1,6 +1,22 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { concentrateSim, dipPen, doseSim, fillSim, flushSim, mixSim, normal, passDays, replaySimBatch, seededRandom, seedOf, simEc, simPh, type SimPotNature, type SimSolution } from './index.ts';
+import {
+  concentrateSim,
+  dipPen,
+  doseSim,
+  fillSim,
+  flushSim,
+  mixSim,
+  normal,
+  passDays,
+  replaySimBatch,
+  seededRandom,
+  seedOf,
+  simEc,
+  simPh,
+  type SimPotNature,
+  type SimSolution,
+} from './index.ts';
 
 const solution = fc.record({
   idealEcUsCm: fc.double({ min: 0, max: 2000, noNaN: true }),
@@ -8,7 +24,16 @@ const solution = fc.record({
   carbonMmolL: fc.double({ min: 0.001, max: 5, noNaN: true }),
   phosphateMmolL: fc.double({ min: 0, max: 2, noNaN: true }),
 });
-const NATURE: SimPotNature = { reservoirMl: 250, poreMl: 70, evaporatedMlDay: 12, drunkMlDay: 10, uptakeShare: 0, alkalinityUeqDay: 0, clayEcUsLDay: 0, flushLeaves: 0.3 };
+const NATURE: SimPotNature = {
+  reservoirMl: 250,
+  poreMl: 70,
+  evaporatedMlDay: 12,
+  drunkMlDay: 10,
+  uptakeShare: 0,
+  alkalinityUeqDay: 0,
+  clayEcUsLDay: 0,
+  flushLeaves: 0.3,
+};
 
 describe('simulated solutions', () => {
   it('mix without loss, in either order', () => {
@@ -34,7 +59,13 @@ describe('simulated solutions', () => {
     );
   });
   it('conduct more when there is more in them', () => {
-    fc.assert(fc.property(fc.double({ min: 1, max: 2000, noNaN: true }), (ec) => { expect(simEc({ idealEcUsCm: ec * 1.01, alkalinityMeqL: 0, carbonMmolL: 0, phosphateMmolL: 0 })).toBeGreaterThan(simEc({ idealEcUsCm: ec, alkalinityMeqL: 0, carbonMmolL: 0, phosphateMmolL: 0 })); }));
+    fc.assert(
+      fc.property(fc.double({ min: 1, max: 2000, noNaN: true }), (ec) => {
+        expect(simEc({ idealEcUsCm: ec * 1.01, alkalinityMeqL: 0, carbonMmolL: 0, phosphateMmolL: 0 })).toBeGreaterThan(
+          simEc({ idealEcUsCm: ec, alkalinityMeqL: 0, carbonMmolL: 0, phosphateMmolL: 0 }),
+        );
+      }),
+    );
   });
 });
 
@@ -87,7 +118,10 @@ describe('chance', () => {
   it('replays a bucket to the same truth, and undoing an act replays without it', () => {
     const water: SimSolution = { idealEcUsCm: 18, alkalinityMeqL: 0.1, carbonMmolL: 0.1, phosphateMmolL: 0 };
     const product = { idealEcPerMlL: 300, alkalinityMeqPerMl: 0.1, phosphateMmolPerMl: 0.4 };
-    const acts = [{ id: 'one', kind: 'dose' as const, product, doseMl: 1 }, { id: 'two', kind: 'thin' as const, pourOffL: 0.5, addL: 1 }];
+    const acts = [
+      { id: 'one', kind: 'dose' as const, product, doseMl: 1 },
+      { id: 'two', kind: 'thin' as const, pourOffL: 0.5, addL: 1 },
+    ];
     expect(replaySimBatch('x', water, 2.6, acts)).toEqual(replaySimBatch('x', water, 2.6, acts));
     const one = replaySimBatch('x', water, 2.6, acts.slice(0, 1)).solution.idealEcUsCm;
     expect(one / (18 + 300 / 2.6)).toBeGreaterThan(0.85);

@@ -34,21 +34,38 @@ describe('a joint normal belief', () => {
       fc.property(state, fc.array(small, { minLength: 9, maxLength: 9 }), (s, v) => {
         const f = [v.slice(0, 3), v.slice(3, 6), v.slice(6, 9)];
         const expected = rows(multiply(multiply(matrix(f), matrix(s.covariance.map((r) => [...r]))), transpose(matrix(f))));
-        propagate(s, f, [1, 2, 3]).covariance.forEach((row, i) => row.forEach((got, j) => expect(got).toBeCloseTo(expected[i]![j]! + (i === j ? i + 1 : 0), 6)));
+        propagate(s, f, [1, 2, 3]).covariance.forEach((row, i) =>
+          row.forEach((got, j) => expect(got).toBeCloseTo(expected[i]![j]! + (i === j ? i + 1 : 0), 6)),
+        );
       }),
     );
   });
   it('never grows less certain by a measurement', () => {
-    fc.assert(fc.property(state, small, (s, y) => { expect(sdOf(observe(s, [1, 0, 0], y, 0.3).state, [1, 0, 0])).toBeLessThanOrEqual(sdOf(s, [1, 0, 0]) + 1e-9); }));
+    fc.assert(
+      fc.property(state, small, (s, y) => {
+        expect(sdOf(observe(s, [1, 0, 0], y, 0.3).state, [1, 0, 0])).toBeLessThanOrEqual(sdOf(s, [1, 0, 0]) + 1e-9);
+      }),
+    );
   });
   it('an identity step changes nothing', () => {
-    const s: Gaussian = { mean: [1, 2], covariance: [[2, 0.5], [0.5, 1]] };
+    const s: Gaussian = {
+      mean: [1, 2],
+      covariance: [
+        [2, 0.5],
+        [0.5, 1],
+      ],
+    };
     expect(propagate(s, identity(2), [0, 0])).toEqual(s);
   });
 });
 
 describe('normal probabilities', () => {
-  it.each([[0, 0.5], [1, 0.841345], [1.96, 0.975002], [-2.326348, 0.01]])('Φ(%d) = %d', (z, p) => expect(normalCdf(z)).toBeCloseTo(p, 5));
+  it.each([
+    [0, 0.5],
+    [1, 0.841345],
+    [1.96, 0.975002],
+    [-2.326348, 0.01],
+  ])('Φ(%d) = %d', (z, p) => expect(normalCdf(z)).toBeCloseTo(p, 5));
   it('a point either is or is not inside', () => {
     expect(normalBetween(1, 2, 1.5, 0)).toBe(1);
     expect(normalBetween(1, 2, 3, 0)).toBe(0);

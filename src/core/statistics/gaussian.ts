@@ -69,7 +69,15 @@ export function observe(state: Gaussian, h: readonly number[], y: number, varian
 
 /** Standard deviation of a weighted sum h·x under the belief. */
 export function sdOf(state: Gaussian, h: readonly number[]): number {
-  return Math.sqrt(Math.max(0, dot(h, state.covariance.map((row) => dot(row, h)))));
+  return Math.sqrt(
+    Math.max(
+      0,
+      dot(
+        h,
+        state.covariance.map((row) => dot(row, h)),
+      ),
+    ),
+  );
 }
 
 /** The n×n identity. */

@@ -14,7 +14,12 @@ export const FEED_BAND = Object.freeze({ below: 0.1, above: 0.2, hard: 0.4 });
  */
 export function feedAim(netEcUsCm: number): Aim {
   if (!(netEcUsCm > 0)) {
-    throw new DomainError('target-below-base', "The aim is at or below the water's own reading", netEcUsCm, 'Aim above the water, or choose a water with less in it.');
+    throw new DomainError(
+      'target-below-base',
+      "The aim is at or below the water's own reading",
+      netEcUsCm,
+      'Aim above the water, or choose a water with less in it.',
+    );
   }
   requirePositive(netEcUsCm, 'the aim');
   return Object.freeze({

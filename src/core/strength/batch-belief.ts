@@ -47,7 +47,11 @@ export function startBatch(belief: StrengthBelief, volumeL: number, baseReadingE
 }
 
 /** Net EC and its variance if `doseMl` more were stirred in, with a pipetting error of `relativeSd` (1 SD). */
-export function predictNet(batch: BatchBelief, doseMl: number, relativeSd: number): { mean: number; variance: number; readingMean: number; readingVariance: number } {
+export function predictNet(
+  batch: BatchBelief,
+  doseMl: number,
+  relativeSd: number,
+): { mean: number; variance: number; readingMean: number; readingVariance: number } {
   const k = doseMl / batch.volumeL;
   const s = batch.state.mean[BATCH] ?? 0;
   const c = (i: number, j: number) => batch.state.covariance[i]?.[j] ?? 0;
@@ -114,7 +118,13 @@ export function takeReading(batch: BatchBelief, readingEcUsCm: number, pen: PenN
 export function learnedBelief(batch: BatchBelief): StrengthBelief {
   const { mean, covariance } = batch.state;
   const c = (i: number, j: number) => covariance[i]?.[j] ?? 0;
-  return { mean: [mean[MEAN] ?? 0, mean[BOTTLE] ?? 0], covariance: [[c(MEAN, MEAN), c(MEAN, BOTTLE)], [c(BOTTLE, MEAN), c(BOTTLE, BOTTLE)]] };
+  return {
+    mean: [mean[MEAN] ?? 0, mean[BOTTLE] ?? 0],
+    covariance: [
+      [c(MEAN, MEAN), c(MEAN, BOTTLE)],
+      [c(BOTTLE, MEAN), c(BOTTLE, BOTTLE)],
+    ],
+  };
 }
 
 /** Strength as it shows in this batch: µS/cm per mL/L with 1 SD. */

@@ -33,7 +33,13 @@ export function priorBelief(guessEcPerMlL: number, betweenBottlesSd = BETWEEN_BO
   requirePositive(guessEcPerMlL, 'the guessed strength');
   const meanVar = (TYPED_GUESS_SD * guessEcPerMlL) ** 2;
   const between = (betweenBottlesSd * guessEcPerMlL) ** 2;
-  return { mean: [guessEcPerMlL, guessEcPerMlL], covariance: [[meanVar, meanVar], [meanVar, meanVar + between]] };
+  return {
+    mean: [guessEcPerMlL, guessEcPerMlL],
+    covariance: [
+      [meanVar, meanVar],
+      [meanVar, meanVar + between],
+    ],
+  };
 }
 
 /**
@@ -44,7 +50,13 @@ export function openBottle(belief: StrengthBelief, betweenBottlesSd = BETWEEN_BO
   const mean = belief.mean[0] ?? 0;
   const meanVar = belief.covariance[0]?.[0] ?? 0;
   const between = (betweenBottlesSd * mean) ** 2;
-  return { mean: [mean, mean], covariance: [[meanVar, meanVar], [meanVar, meanVar + between]] };
+  return {
+    mean: [mean, mean],
+    covariance: [
+      [meanVar, meanVar],
+      [meanVar, meanVar + between],
+    ],
+  };
 }
 
 /** Strength of the bottle in use: µS/cm per mL/L with 1 SD. */

@@ -19,7 +19,10 @@ describe('replaying a batch from its acts', () => {
   });
   it('waits for the reading of a portion that went in unread', () => {
     expect(replay([base, portion(1, null)])).toMatchObject({ awaitingReading: true, strengthReached: false });
-    expect(replay([base, portion(1, null), { kind: 'reading', readingEcUsCm: 190, confirmedOdd: false }])).toMatchObject({ awaitingReading: false, strengthReached: true });
+    expect(replay([base, portion(1, null), { kind: 'reading', readingEcUsCm: 190, confirmedOdd: false }])).toMatchObject({
+      awaitingReading: false,
+      strengthReached: true,
+    });
   });
   it('taking the last act back is replaying without it', () => {
     const acts = [base, portion(1, 130), portion(0.5, 190)];

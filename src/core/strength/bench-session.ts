@@ -12,7 +12,13 @@ export type BenchAct =
   | { readonly kind: 'correction'; readonly drops: number; readonly ph: number | null };
 
 /** How the batch stands after each act, for the table. */
-export type BenchSnapshot = { readonly volumeL: number; readonly totalMl: number; readonly readingEcUsCm: number | null; readonly netEcUsCm: number | null; readonly ecPerMlL: number | null };
+export type BenchSnapshot = {
+  readonly volumeL: number;
+  readonly totalMl: number;
+  readonly readingEcUsCm: number | null;
+  readonly netEcUsCm: number | null;
+  readonly ecPerMlL: number | null;
+};
 
 export type BenchSession = {
   /** Undefined until the water's own reading is taken. */
@@ -107,12 +113,31 @@ export function replayBench(bottle: StrengthBelief, volumeL: number, thinRatio: 
         break;
     }
     const net = readNow !== null && base !== undefined ? Math.max(0, readNow - base) : null;
-    snapshots.push({ volumeL: volume, totalMl, readingEcUsCm: readNow, netEcUsCm: net, ecPerMlL: net !== null && totalMl > 0 ? (net * volume) / totalMl : null });
+    snapshots.push({
+      volumeL: volume,
+      totalMl,
+      readingEcUsCm: readNow,
+      netEcUsCm: net,
+      ecPerMlL: net !== null && totalMl > 0 ? (net * volume) / totalMl : null,
+    });
   }
 
   const penNet = last !== undefined && base !== undefined ? last - base : undefined;
   const strengthReached = portionsUsed > 0 && !awaiting && penNet !== undefined && penNet >= aim.lowEcUsCm && penNet <= aim.highEcUsCm;
-  return { batch, baseEcUsCm: base, volumeL: volume, totalMl, portionsUsed, lastReadingEcUsCm: last, awaitingReading: awaiting, strengthReached, snapshots, corrections, latestPh, phPerDrop };
+  return {
+    batch,
+    baseEcUsCm: base,
+    volumeL: volume,
+    totalMl,
+    portionsUsed,
+    lastReadingEcUsCm: last,
+    awaitingReading: awaiting,
+    strengthReached,
+    snapshots,
+    corrections,
+    latestPh,
+    phPerDrop,
+  };
 }
 
 /** What is known of the product (undiluted) after the batch; the old belief when nothing was read. */

@@ -54,8 +54,7 @@ export function litresOfWaterToReach(volumeL: number, reading: number, wanted: n
 
 /** What to do with a batch that is too strong, given what its vessel holds. */
 export type ThinningPlan =
-  | { readonly kind: 'add'; readonly addL: number }
-  | { readonly kind: 'pourOffAndReplace'; readonly pourOffL: number; readonly addL: number };
+  { readonly kind: 'add'; readonly addL: number } | { readonly kind: 'pourOffAndReplace'; readonly pourOffL: number; readonly addL: number };
 
 /**
  * Thins within the vessel. When the water fits it is simply added; otherwise so much is poured off first that topping the vessel up to its

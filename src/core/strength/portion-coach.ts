@@ -14,7 +14,14 @@ export const TOP_RISK = 0.02;
 export type Expectation = { readonly readingEcUsCm: number; readonly lowEcUsCm: number; readonly highEcUsCm: number };
 
 export type CoachDecision =
-  | { readonly kind: 'add'; readonly dose: MeasuredDose; readonly expected: Expectation; readonly inBand: number; readonly pastHard: number; readonly portionsLikely: number }
+  | {
+      readonly kind: 'add';
+      readonly dose: MeasuredDose;
+      readonly expected: Expectation;
+      readonly inBand: number;
+      readonly pastHard: number;
+      readonly portionsLikely: number;
+    }
   | { readonly kind: 'inside' }
   | { readonly kind: 'thin'; readonly plan: ThinningPlan; readonly pastHard: boolean }
   | { readonly kind: 'tooCoarse'; readonly stepMl: number };

@@ -2,8 +2,31 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { normal, seededRandom } from '../simulation/index.ts';
 import {
-  addPortion, batchStrength, blendReading, bottleStrength, decidePortion, feedAim, finestStepMl, learnedBelief, litresOfWaterToReach, litresToThin, oddsOf, openBottle, planThinning, predictNet, priorBelief,
-  roundDownToTool, scaleBelief, startBatch, strengthFromTrial, takeReading, thinBatch, thinningRatio, USUAL_PEN, type CoachSituation, type Tool,
+  addPortion,
+  batchStrength,
+  blendReading,
+  bottleStrength,
+  decidePortion,
+  feedAim,
+  finestStepMl,
+  learnedBelief,
+  litresOfWaterToReach,
+  litresToThin,
+  oddsOf,
+  openBottle,
+  planThinning,
+  predictNet,
+  priorBelief,
+  roundDownToTool,
+  scaleBelief,
+  startBatch,
+  strengthFromTrial,
+  takeReading,
+  thinBatch,
+  thinningRatio,
+  USUAL_PEN,
+  type CoachSituation,
+  type Tool,
 } from './index.ts';
 
 const glass: Tool = { kind: 'dropper', id: 'glass', name: 'glass dropper', dropsPerMl: 18 };
@@ -18,9 +41,18 @@ describe('dilution and blends', () => {
   it('conserve what is dissolved', () => {
     fc.assert(
       fc.property(litres, reading, litres, reading, (v1, r1, v2, r2) => {
-        const blend = blendReading([{ volumeL: v1, reading: r1 }, { volumeL: v2, reading: r2 }]);
+        const blend = blendReading([
+          { volumeL: v1, reading: r1 },
+          { volumeL: v2, reading: r2 },
+        ]);
         expect(blend * (v1 + v2)).toBeCloseTo(v1 * r1 + v2 * r2, 4);
-        expect(blend).toBeCloseTo(blendReading([{ volumeL: v2, reading: r2 }, { volumeL: v1, reading: r1 }]), 9);
+        expect(blend).toBeCloseTo(
+          blendReading([
+            { volumeL: v2, reading: r2 },
+            { volumeL: v1, reading: r1 },
+          ]),
+          9,
+        );
         expect(blend).toBeGreaterThanOrEqual(Math.min(r1, r2) - 1e-9);
         expect(blend).toBeLessThanOrEqual(Math.max(r1, r2) + 1e-9);
       }),
@@ -38,7 +70,12 @@ describe('dilution and blends', () => {
   });
   it('thinning with another water is exact, and refused when that water reads as much', () => {
     const add = litresOfWaterToReach(4, 200, 120, 24);
-    expect(blendReading([{ volumeL: 4, reading: 200 }, { volumeL: add, reading: 24 }])).toBeCloseTo(120, 9);
+    expect(
+      blendReading([
+        { volumeL: 4, reading: 200 },
+        { volumeL: add, reading: 24 },
+      ]),
+    ).toBeCloseTo(120, 9);
     expect(() => litresOfWaterToReach(4, 300, 200, 212)).toThrow(/cannot thin/);
     expect(litresOfWaterToReach(4, 100, 120, 24)).toBe(0);
   });
@@ -117,7 +154,25 @@ describe('learned strength', () => {
     expect(bottleStrength(scaleBelief(there, 10)).sd).toBeCloseTo(bottleStrength(belief).sd, 9);
   });
   it('an odd reading is flagged; confirmed, it moves the batch and leaves the strength alone', () => {
-    const batch = addPortion(startBatch(scaleBelief({ mean: [300, 300], covariance: [[25, 25], [25, 25]] }, 1), 3, 18, USUAL_PEN), 2, 0.05);
+    const batch = addPortion(
+      startBatch(
+        scaleBelief(
+          {
+            mean: [300, 300],
+            covariance: [
+              [25, 25],
+              [25, 25],
+            ],
+          },
+          1,
+        ),
+        3,
+        18,
+        USUAL_PEN,
+      ),
+      2,
+      0.05,
+    );
     const before = batchStrength(batch).ecPerMlL;
     expect(takeReading(batch, 600, USUAL_PEN).odd).toBe(true);
     const confirmed = takeReading(batch, 600, USUAL_PEN, true).batch;
@@ -158,7 +213,13 @@ describe('the portion coach', () => {
     expect(decision.expected.lowEcUsCm).toBeLessThan(decision.expected.readingEcUsCm);
   });
   it('goes straight for the aim with a bottle it knows', () => {
-    const known = { mean: [300, 300], covariance: [[900, 20], [20, 20]] };
+    const known = {
+      mean: [300, 300],
+      covariance: [
+        [900, 20],
+        [20, 20],
+      ],
+    };
     const decision = decidePortion(situation({ batch: startBatch(known, 2.6, 18, USUAL_PEN) }));
     expect(decision.kind === 'add' && decision.inBand).toBeGreaterThan(0.9);
   });
@@ -168,7 +229,11 @@ describe('the portion coach', () => {
   });
   it('thins when over, by the vessel', () => {
     expect(decidePortion(situation({ portionsUsed: 1, lastReadingEcUsCm: 18 + 230 }))).toMatchObject({ kind: 'thin', pastHard: false, plan: { kind: 'add' } });
-    expect(decidePortion(situation({ portionsUsed: 1, lastReadingEcUsCm: 18 + 400, capacityL: 3 }))).toMatchObject({ kind: 'thin', pastHard: true, plan: { kind: 'pourOffAndReplace' } });
+    expect(decidePortion(situation({ portionsUsed: 1, lastReadingEcUsCm: 18 + 400, capacityL: 3 }))).toMatchObject({
+      kind: 'thin',
+      pastHard: true,
+      plan: { kind: 'pourOffAndReplace' },
+    });
   });
   it('says when every step is too coarse', () => {
     const decision = decidePortion(situation({ tools: [coarse], batch: startBatch(priorBelief(3000), 0.5, 18, USUAL_PEN) }));

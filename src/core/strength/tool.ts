@@ -35,9 +35,7 @@ export function doseSdOf(tool: Tool): number {
 export function roundDownToTool(doseMl: number, tools: readonly Tool[]): MeasuredDose | undefined {
   requirePositive(doseMl, 'the dose');
   if (tools.length === 0) throw new DomainError('no-tool', 'There is nothing to measure the dose with', tools, 'Choose a dropper or a syringe.');
-  const options = tools
-    .map((tool) => measure(doseMl, tool))
-    .filter((dose): dose is MeasuredDose & { fills: number } => dose !== undefined);
+  const options = tools.map((tool) => measure(doseMl, tool)).filter((dose): dose is MeasuredDose & { fills: number } => dose !== undefined);
   // Fewest fills first, then the surer tool, then the least lost by rounding down.
   options.sort((a, b) => a.fills - b.fills || a.relativeSd - b.relativeSd || b.doseMl - a.doseMl);
   const best = options[0];

@@ -1,12 +1,33 @@
 import type { EntityManager } from 'typeorm';
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
-import { feedAim, learnedFrom, openBottle, priorBelief, replayBench, type Aim, type BenchAct, type BenchSession, type PenNoise, type StrengthBelief } from '../../core/strength/index.ts';
+import {
+  feedAim,
+  learnedFrom,
+  openBottle,
+  priorBelief,
+  replayBench,
+  type Aim,
+  type BenchAct,
+  type BenchSession,
+  type PenNoise,
+  type StrengthBelief,
+} from '../../core/strength/index.ts';
 import { batchEvents, type ReadCareEvent } from '../database/care-log.ts';
 import { readMeters } from '../shelf/shelf-reader.ts';
 import type { Batch, Bottle, Meter, Product } from '../database/entities.ts';
 
 /** A batch replayed: its row, live events, and the session the core makes of them. */
-export type ReplayedBatch = { batch: Batch; events: ReadCareEvent[]; session: BenchSession; aim: Aim; before: StrengthBelief; pen: PenNoise; scale: number; batchesBefore: number; product: Product };
+export type ReplayedBatch = {
+  batch: Batch;
+  events: ReadCareEvent[];
+  session: BenchSession;
+  aim: Aim;
+  before: StrengthBelief;
+  pen: PenNoise;
+  scale: number;
+  batchesBefore: number;
+  product: Product;
+};
 
 /** A pen as the estimator takes it to be: its own digit, 2 % of the reading. */
 export function penNoise(meter: Meter | undefined): PenNoise {
@@ -34,7 +55,13 @@ function toAct(event: ReadCareEvent, scale: number): BenchAct | undefined {
     case 'batchBase':
       return { kind: 'base', readingEcUsCm: readingEc(event.payload.reading, scale) };
     case 'batchPortion':
-      return { kind: 'portion', doseMl: event.payload.dose.doseMl, relativeSd: event.payload.dose.relativeSd, readingEcUsCm: readingEc(event.payload.reading, scale), confirmedOdd: event.payload.confirmedOdd };
+      return {
+        kind: 'portion',
+        doseMl: event.payload.dose.doseMl,
+        relativeSd: event.payload.dose.relativeSd,
+        readingEcUsCm: readingEc(event.payload.reading, scale),
+        confirmedOdd: event.payload.confirmedOdd,
+      };
     case 'batchReading':
       return { kind: 'reading', readingEcUsCm: readingEc(event.payload.reading, scale), confirmedOdd: event.payload.confirmedOdd };
     case 'batchThinned':
@@ -55,7 +82,13 @@ export type Known = { belief: StrengthBelief; bottleId: string | null; batches: 
  * What is known of a bottle's product before a batch: the typed guess, then every earlier closed batch of the product in order, starting
  * wide again at each new bottle. Goes on from the last batch whose knowledge is cached.
  */
-export async function beliefBefore(manager: EntityManager, product: Product, bottleId: string, startedAt: string, meters: ReadonlyMap<string, Meter>): Promise<Known> {
+export async function beliefBefore(
+  manager: EntityManager,
+  product: Product,
+  bottleId: string,
+  startedAt: string,
+  meters: ReadonlyMap<string, Meter>,
+): Promise<Known> {
   const closed = `FROM batch b JOIN bottle o ON o.id = b.bottleId WHERE o.productId = ? AND b.startedAt < ? AND b.status <> 'open'`;
   const [cached] = await manager.query<Batch[]>(`SELECT b.* ${closed} AND b.knownAfter IS NOT NULL ORDER BY b.startedAt DESC LIMIT 1`, [product.id, startedAt]);
   let known: Known = cached ? (JSON.parse(cached.knownAfter!) as Known) : { belief: priorBelief(product.guessEcPerMlL ?? 300), bottleId: null, batches: 0 };

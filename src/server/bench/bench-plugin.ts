@@ -16,17 +16,29 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     return found;
   };
 
-  app.get('/api/bench/batches', { schema: { response: { 200: benchList }, tags: ['bench'] } }, async () => ({ batches: await readBatchList(context.database.read.manager, context.settings.zone) }));
+  app.get('/api/bench/batches', { schema: { response: { 200: benchList }, tags: ['bench'] } }, async () => ({
+    batches: await readBatchList(context.database.read.manager, context.settings.zone),
+  }));
 
-  app.get('/api/bench/batches/:id', { schema: { params: z.object({ id }), response: { 200: batchView }, tags: ['bench'] } }, (request) => view(request.params.id));
+  app.get('/api/bench/batches/:id', { schema: { params: z.object({ id }), response: { 200: batchView }, tags: ['bench'] } }, (request) =>
+    view(request.params.id),
+  );
 
-  app.put('/api/bench/batches/:id', { schema: { params: z.object({ id }), body: startBatch, response: { 200: batchView }, tags: ['bench'] } }, async (request) => {
-    await context.database.write.run((manager) => startBatchOf(manager, request.params.id, request.body, whenNow(context)));
-    return view(request.params.id);
-  });
+  app.put(
+    '/api/bench/batches/:id',
+    { schema: { params: z.object({ id }), body: startBatch, response: { 200: batchView }, tags: ['bench'] } },
+    async (request) => {
+      await context.database.write.run((manager) => startBatchOf(manager, request.params.id, request.body, whenNow(context)));
+      return view(request.params.id);
+    },
+  );
 
-  app.put('/api/bench/batches/:id/steps/:stepId', { schema: { params: z.object({ id, stepId: id }), body: benchStep, response: { 200: batchView }, tags: ['bench'] } }, async (request) => {
-    await context.database.write.run((manager) => actAtBench(manager, request.params.id, request.params.stepId, request.body, whenNow(context)));
-    return view(request.params.id);
-  });
+  app.put(
+    '/api/bench/batches/:id/steps/:stepId',
+    { schema: { params: z.object({ id, stepId: id }), body: benchStep, response: { 200: batchView }, tags: ['bench'] } },
+    async (request) => {
+      await context.database.write.run((manager) => actAtBench(manager, request.params.id, request.params.stepId, request.body, whenNow(context)));
+      return view(request.params.id);
+    },
+  );
 };

@@ -85,10 +85,12 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
   if (!replayed) throw new AppError('not-found', 'There is no such batch. It may have been made in the other collection.');
   if (replayed.events.some((event) => event.id === eventId)) return { repeated: true };
   if (step.kind === 'empty') return emptyLeftover(manager, replayed, eventId, step.to, when);
-  if (replayed.batch.status !== 'open') throw new AppError('batch-closed', 'This batch was already poured or thrown away. Take that back in the Book to go on with it.');
+  if (replayed.batch.status !== 'open')
+    throw new AppError('batch-closed', 'This batch was already poured or thrown away. Take that back in the Book to go on with it.');
   const { session } = replayed;
   const started = session.batch !== undefined;
-  if (step.kind !== 'base' && step.kind !== 'abandon' && !started) throw new AppError('batch-step-order', "Read the plain water first: everything is counted over its own reading.");
+  if (step.kind !== 'base' && step.kind !== 'abandon' && !started)
+    throw new AppError('batch-step-order', 'Read the plain water first: everything is counted over its own reading.');
   switch (step.kind) {
     case 'base': {
       if (session.portionsUsed > 0) throw new AppError('batch-step-order', 'The water cannot be read again now that feed is in it.');
@@ -101,14 +103,18 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
       return log(manager, batchId, eventId, 'batchPortion', { dose: step.dose, reading: step.reading, confirmedOdd: step.confirmedOdd }, when);
     }
     case 'reading': {
-      if (readingEc(step.reading, replayed.scale) === null && step.reading.kind !== 'overRange') throw readingProblem('Type what the pen reads; the coach goes by it.');
+      if (readingEc(step.reading, replayed.scale) === null && step.reading.kind !== 'overRange')
+        throw readingProblem('Type what the pen reads; the coach goes by it.');
       checkReading(replayed, step.reading, step.confirmedOdd);
       return log(manager, batchId, eventId, 'batchReading', { reading: step.reading, confirmedOdd: step.confirmedOdd }, when);
     }
     case 'thin': {
       const vessel = await manager.getRepository<Vessel>('vessel').findOneByOrFail({ id: replayed.batch.vesselId });
       const after = session.volumeL - step.pourOffL + step.addL;
-      if (!(step.pourOffL < session.volumeL)) throw new AppError('invalid-request', 'That would pour all of it away.', { errors: [{ path: 'pourOffL', message: 'That would pour all of it away. Throw the batch out instead.' }] });
+      if (!(step.pourOffL < session.volumeL))
+        throw new AppError('invalid-request', 'That would pour all of it away.', {
+          errors: [{ path: 'pourOffL', message: 'That would pour all of it away. Throw the batch out instead.' }],
+        });
       // A cupful of grace over the brim mark: capacities are read off buckets.
       if (after > vessel.capacityL + 0.05) {
         const message = `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L and would stand at ${after.toFixed(1)} L. Pour some off first.`;
@@ -122,20 +128,39 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
     }
     case 'correction': {
       if (session.corrections >= MOST_CORRECTIONS) {
-        throw new AppError('too-many-corrections', 'Three corrections are the most: each one adds salts, and a fourth rarely lands. Start the batch again; this one can water garden plants.');
+        throw new AppError(
+          'too-many-corrections',
+          'Three corrections are the most: each one adds salts, and a fourth rarely lands. Start the batch again; this one can water garden plants.',
+        );
       }
       if (session.latestPh === undefined) throw new AppError('batch-step-order', 'Read the pH first, so that the drops have something to be judged by.');
-      return log(manager, batchId, eventId, 'batchCorrection', { productId: step.productId, toolId: step.toolId, drops: step.drops, reading: step.reading }, when);
+      return log(
+        manager,
+        batchId,
+        eventId,
+        'batchCorrection',
+        { productId: step.productId, toolId: step.toolId, drops: step.drops, reading: step.reading },
+        when,
+      );
     }
     case 'pour': {
-      if (session.portionsUsed === 0) throw new AppError('batch-step-order', 'Nothing has been added to this water yet. Add a portion first, or throw the batch out.');
+      if (session.portionsUsed === 0)
+        throw new AppError('batch-step-order', 'Nothing has been added to this water yet. Add a portion first, or throw the batch out.');
       const payload: CarePayload<'batchPoured'> = {
         volumeL: session.volumeL,
         readsEcUsCm: session.awaitingReading ? null : (session.lastReadingEcUsCm ?? null),
         ph: session.latestPh ?? null,
       };
       const done = await log(manager, batchId, eventId, 'batchPoured', payload, when);
-      await manager.getRepository<Batch>('batch').update(batchId, { status: 'poured', pouredVolumeL: payload.volumeL, pouredEcUsCm: payload.readsEcUsCm, pouredPh: payload.ph, pouredAt: when.at.toISOString() });
+      await manager
+        .getRepository<Batch>('batch')
+        .update(batchId, {
+          status: 'poured',
+          pouredVolumeL: payload.volumeL,
+          pouredEcUsCm: payload.readsEcUsCm,
+          pouredPh: payload.ph,
+          pouredAt: when.at.toISOString(),
+        });
       await keepKnown(manager, replayed);
       return done;
     }
@@ -157,7 +182,12 @@ async function emptyLeftover(manager: EntityManager, { batch }: ReplayedBatch, e
 }
 
 /** Refuses a reading under the water's own, and questions one more than three standard deviations off, once. */
-function checkReading({ session, scale, pen }: ReplayedBatch, reading: Reading | null, confirmedOdd: boolean, portion?: { doseMl: number; relativeSd: number }): void {
+function checkReading(
+  { session, scale, pen }: ReplayedBatch,
+  reading: Reading | null,
+  confirmedOdd: boolean,
+  portion?: { doseMl: number; relativeSd: number },
+): void {
   const ec = readingEc(reading, scale);
   if (ec === null || !session.batch || session.baseEcUsCm === undefined) return;
   const ppm = Math.round(ec * scale);
@@ -179,7 +209,14 @@ function readingProblem(message: string): AppError {
   return new AppError('invalid-request', message, { errors: [{ path: 'reading', message }] });
 }
 
-async function log<K extends CareKind>(manager: EntityManager, batchId: string, eventId: string, kind: K, payload: CarePayload<K>, when: ActAt): Promise<{ repeated: boolean }> {
+async function log<K extends CareKind>(
+  manager: EntityManager,
+  batchId: string,
+  eventId: string,
+  kind: K,
+  payload: CarePayload<K>,
+  when: ActAt,
+): Promise<{ repeated: boolean }> {
   const { repeated } = await appendCareEvent(manager, { id: eventId, kind, at: when.at, localDate: when.localDate, batchId, payload });
   return { repeated };
 }

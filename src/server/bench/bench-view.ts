@@ -24,7 +24,10 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
     manager.query<ToolRow[]>('SELECT * FROM tool ORDER BY position'),
     manager.query<Product[]>(`SELECT * FROM product WHERE kind <> 'feed' ORDER BY position`),
     lastBases(manager, meters),
-    manager.query<{ code: string }[]>(`SELECT DISTINCT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.batchId = ? AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`, [batch.id]),
+    manager.query<{ code: string }[]>(
+      `SELECT DISTINCT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.batchId = ? AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
+      [batch.id],
+    ),
   ]);
   const toolIds = JSON.parse(batch.toolIds) as string[];
   const toolRows = tools.filter((t) => toolIds.includes(t.id));
@@ -60,7 +63,12 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
     advice,
     rows: rowsOf(replayed, toolRows, ppm),
     cone: coneOf(replayed, advice, ppm),
-    strength: { ppmPerMlL: ppm(known.ecPerMlL * batch.thinRatio), sd: ppm(known.sd * batch.thinRatio), batches: replayed.batchesBefore, guessPpmPerMlL: ppm(product.guessEcPerMlL ?? 0) },
+    strength: {
+      ppmPerMlL: ppm(known.ecPerMlL * batch.thinRatio),
+      sd: ppm(known.sd * batch.thinRatio),
+      batches: replayed.batchesBefore,
+      guessPpmPerMlL: ppm(product.guessEcPerMlL ?? 0),
+    },
     ph: {
       readings: phReadings(replayed),
       corrections: session.corrections,
@@ -104,11 +112,23 @@ function stageOf({ batch, session }: ReplayedBatch, phInside: boolean): BatchVie
 
 function advise({ batch, session, aim, pen, events }: ReplayedBatch, toolRows: ToolRow[], vessel: Vessel, ppm: (ec: number) => number): CoachAdvice {
   if (!session.batch || session.lastReadingEcUsCm === undefined) return { kind: 'readBase' };
-  const asRange = (e: { readingEcUsCm: number; lowEcUsCm: number; highEcUsCm: number }) => ({ ppm: ppm(e.readingEcUsCm), lowPpm: ppm(e.lowEcUsCm), highPpm: ppm(e.highEcUsCm) });
+  const asRange = (e: { readingEcUsCm: number; lowEcUsCm: number; highEcUsCm: number }) => ({
+    ppm: ppm(e.readingEcUsCm),
+    lowPpm: ppm(e.lowEcUsCm),
+    highPpm: ppm(e.highEcUsCm),
+  });
   if (session.awaitingReading && lastReadingKind(events) === 'overRange') return { kind: 'overRange' };
   if (session.awaitingReading) return { kind: 'readAgain', expected: asRange(expectReading(session.batch, 0, 0, pen)) };
   const tools = toolRows.map(toTool);
-  const decision = decidePortion({ batch: session.batch, aim, pen, tools, portionsUsed: session.portionsUsed, lastReadingEcUsCm: session.lastReadingEcUsCm, capacityL: vessel.capacityL });
+  const decision = decidePortion({
+    batch: session.batch,
+    aim,
+    pen,
+    tools,
+    portionsUsed: session.portionsUsed,
+    lastReadingEcUsCm: session.lastReadingEcUsCm,
+    capacityL: vessel.capacityL,
+  });
   switch (decision.kind) {
     case 'add': {
       const tool = tools.find((t) => t.id === decision.dose.toolId) as Tool;
@@ -171,7 +191,14 @@ function rowsOf({ events, session, batch }: ReplayedBatch, tools: ToolRow[], ppm
     else if (event.kind === 'batchPortion') {
       const { doseMl, steps, toolId } = event.payload.dose;
       const drops = tools.find((t) => t.id === toolId)?.kind === 'dropper' ? ` (${steps})` : '';
-      rows.push({ eventId: event.id, kind: 'portion', label: ORDINALS[portions] ?? `no. ${portions + 1}`, doseMl, doseWords: `${volumeWords(doseMl)}${drops}`, ...figures });
+      rows.push({
+        eventId: event.id,
+        kind: 'portion',
+        label: ORDINALS[portions] ?? `no. ${portions + 1}`,
+        doseMl,
+        doseWords: `${volumeWords(doseMl)}${drops}`,
+        ...figures,
+      });
       portions++;
     } else if (event.kind === 'batchReading') {
       // A reading that belongs to the portion before it completes that row rather than adding one.
@@ -207,7 +234,8 @@ function phReadings({ events }: ReplayedBatch): BatchView['ph']['readings'] {
   let corrections = 0;
   for (const event of events) {
     if (event.kind !== 'batchPh' && event.kind !== 'batchCorrection') continue;
-    const after = event.kind === 'batchCorrection' ? `${event.payload.drops} drop${event.payload.drops === 1 ? '' : 's'}` : readings.length ? 'read again' : 'as mixed';
+    const after =
+      event.kind === 'batchCorrection' ? `${event.payload.drops} drop${event.payload.drops === 1 ? '' : 's'}` : readings.length ? 'read again' : 'as mixed';
     if (event.kind === 'batchCorrection') corrections++;
     const reading = event.payload.reading;
     const ph = reading === null ? null : reading.kind === 'value' ? reading.value : reading.kind === 'range' ? (reading.low + reading.high) / 2 : null;

@@ -9,8 +9,10 @@ import { undoAct } from './undo-service.ts';
 
 /** Book: the log of everything, and taking acts back. */
 export const bookPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  app.get('/api/book', { schema: { querystring: z.object({ before: z.coerce.number().int().positive().optional() }), response: { 200: bookPage }, tags: ['book'] } }, (request) =>
-    readBook(context.database.read.manager, whenNow(context).localDate, context.settings.zone, request.query.before),
+  app.get(
+    '/api/book',
+    { schema: { querystring: z.object({ before: z.coerce.number().int().positive().optional() }), response: { 200: bookPage }, tags: ['book'] } },
+    (request) => readBook(context.database.read.manager, whenNow(context).localDate, context.settings.zone, request.query.before),
   );
 
   app.put('/api/book/undos/:id', { schema: { params: z.object({ id }), body: undoRequest, response: { 200: undoDone }, tags: ['book'] } }, async (request) => {

@@ -7,7 +7,14 @@ import type { CareEvent } from '../database/entities.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 
 type Row = CareEvent & {
-  code: string | null; place: string | null; batchName: string | null; meterScale: number | null; water: string | null; product: string | null; lastOfBatch: number | null; drawn: number;
+  code: string | null;
+  place: string | null;
+  batchName: string | null;
+  meterScale: number | null;
+  water: string | null;
+  product: string | null;
+  lastOfBatch: number | null;
+  drawn: number;
 };
 
 const PAGE = 120;
@@ -42,7 +49,7 @@ export async function readBook(manager: EntityManager, today: string, zone: stri
 function toEntry(row: Row, meters: Awaited<ReturnType<typeof readMeters>>, scale: number, zone: string): BookEntry {
   const event = readCareEvent(row);
   const told = tell(event, row);
-  const meterScale = event.kind === 'potFilled' ? ((event.payload.ppmMeterId && meters.get(event.payload.ppmMeterId)?.scale) || 0.5) : (row.meterScale ?? 0.5);
+  const meterScale = event.kind === 'potFilled' ? (event.payload.ppmMeterId && meters.get(event.payload.ppmMeterId)?.scale) || 0.5 : (row.meterScale ?? 0.5);
   const onScale = (reading: Reading | null | undefined) => {
     const value = reading ? readingMiddle(reading) : undefined;
     return value === undefined ? null : ppmFromEc(value / meterScale, scale);
@@ -83,7 +90,12 @@ function tell(event: ReadCareEvent, row: Row): Told {
       const p = event.payload;
       const mix = p.batchId ? `of ${row.batchName}` : 'of a mix not measured';
       const looked = p.seen?.length ? `; saw ${p.seen.join(', ')}` : '';
-      return { group: 'Round', what: `${p.flushMl > 0 ? `Flushed ${volumeWords(p.flushMl)}, filled` : 'Filled'} ${volumeWords(p.pouredMl)} ${mix}${looked}`, ppm: p.oldReservoir.ppm, ph: p.oldReservoir.ph };
+      return {
+        group: 'Round',
+        what: `${p.flushMl > 0 ? `Flushed ${volumeWords(p.flushMl)}, filled` : 'Filled'} ${volumeWords(p.pouredMl)} ${mix}${looked}`,
+        ppm: p.oldReservoir.ppm,
+        ph: p.oldReservoir.ph,
+      };
     }
     case 'potSkipped':
       return { group: 'Skip', what: `Skipped: ${event.payload.reason}; look again ${event.payload.lookAgainOn}` };
@@ -96,7 +108,11 @@ function tell(event: ReadCareEvent, row: Row): Told {
     case 'batchReading':
       return { group: 'Mix', what: 'Read the mix', ppm: event.payload.reading };
     case 'batchThinned':
-      return { group: 'Mix', what: `${event.payload.pourOffL > 0 ? `Poured off ${volumeWords(event.payload.pourOffL * 1000)} and added` : 'Thinned with'} ${volumeWords(event.payload.addL * 1000)} of water`, ppm: event.payload.reading };
+      return {
+        group: 'Mix',
+        what: `${event.payload.pourOffL > 0 ? `Poured off ${volumeWords(event.payload.pourOffL * 1000)} and added` : 'Thinned with'} ${volumeWords(event.payload.addL * 1000)} of water`,
+        ppm: event.payload.reading,
+      };
     case 'batchPh':
       return { group: 'Mix', what: 'Read the pH', ph: event.payload.reading };
     case 'batchCorrection':

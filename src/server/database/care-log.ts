@@ -26,19 +26,25 @@ export type Appended = { event: CareEvent; repeated: boolean };
 export async function appendCareEvent<K extends CareKind>(manager: EntityManager, event: NewCareEvent<K>): Promise<Appended> {
   const parsed = carePayloads[event.kind].safeParse(event.payload);
   if (!parsed.success) {
-    throw new AppError('invalid-request', 'The act does not fit the log.', { errors: parsed.error.issues.map((i) => ({ path: i.path.join('.'), message: i.message })) });
+    throw new AppError('invalid-request', 'The act does not fit the log.', {
+      errors: parsed.error.issues.map((i) => ({ path: i.path.join('.'), message: i.message })),
+    });
   }
   const payload = JSON.stringify(parsed.data);
   const repository = manager.getRepository<CareEvent>('care_event');
   const same = await repository.findOneBy({ id: event.id });
   if (same) {
-    if (same.kind === event.kind && same.payload === payload && same.potId === (event.potId ?? null) && same.batchId === (event.batchId ?? null)) return { event: same, repeated: true };
+    if (same.kind === event.kind && same.payload === payload && same.potId === (event.potId ?? null) && same.batchId === (event.batchId ?? null))
+      return { event: same, repeated: true };
     throw new AppError('id-reused', 'An act with this number is already logged with other contents. Reload the page and log it again.');
   }
   if (event.dueKey) {
     const holder = await manager.query<CareEvent[]>('SELECT * FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [event.dueKey]);
     const first = holder[0];
-    if (first) throw new AppError('already-logged', 'This pot is already logged for that day. Nothing was logged twice.', { existing: { at: first.at, eventId: first.id } });
+    if (first)
+      throw new AppError('already-logged', 'This pot is already logged for that day. Nothing was logged twice.', {
+        existing: { at: first.at, eventId: first.id },
+      });
   }
   const row = {
     id: event.id,
@@ -51,10 +57,16 @@ export async function appendCareEvent<K extends CareKind>(manager: EntityManager
     dueKey: event.dueKey ?? null,
     voidedBy: null,
   };
-  await manager.query(
-    'INSERT INTO care_event (id, kind, at, localDate, potId, batchId, payload, dueKey, voidedBy) VALUES (?, ?, ?, ?, ?, ?, ?, ?, NULL)',
-    [row.id, row.kind, row.at, row.localDate, row.potId, row.batchId, row.payload, row.dueKey],
-  );
+  await manager.query('INSERT INTO care_event (id, kind, at, localDate, potId, batchId, payload, dueKey, voidedBy) VALUES (?, ?, ?, ?, ?, ?, ?, ?, NULL)', [
+    row.id,
+    row.kind,
+    row.at,
+    row.localDate,
+    row.potId,
+    row.batchId,
+    row.payload,
+    row.dueKey,
+  ]);
   return { event: { ...row, seq: 0 }, repeated: false };
 }
 
@@ -65,9 +77,8 @@ export function readCareEvent<K extends CareKind = CareKind>(row: CareEvent): Re
 
 /** Live (not taken back) events of a batch, in order. */
 export async function batchEvents(manager: EntityManager, batchId: string): Promise<ReadCareEvent[]> {
-  const rows = await manager.query<CareEvent[]>(
-    `SELECT * FROM care_event WHERE batchId = ? AND voidedBy IS NULL AND kind LIKE 'batch%' ORDER BY seq`,
-    [batchId],
-  );
+  const rows = await manager.query<CareEvent[]>(`SELECT * FROM care_event WHERE batchId = ? AND voidedBy IS NULL AND kind LIKE 'batch%' ORDER BY seq`, [
+    batchId,
+  ]);
   return rows.map((row) => readCareEvent(row));
 }

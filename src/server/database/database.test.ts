@@ -60,7 +60,12 @@ describe('the write queue', () => {
       await turn();
       throw new Error('rolled back');
     });
-    const second = database.writer.transaction((manager) => put(manager, 'b')).then(() => 'told it was saved', () => 'told it failed');
+    const second = database.writer
+      .transaction((manager) => put(manager, 'b'))
+      .then(
+        () => 'told it was saved',
+        () => 'told it failed',
+      );
     await expect(first).rejects.toThrow();
     const told = await second;
     const saved = (await keys()).includes('b');
@@ -90,7 +95,13 @@ describe('the schema', () => {
 });
 
 describe('the care log', () => {
-  const event = (id: string, dropsPerMl = 18) => ({ id, kind: 'dropperCounted' as const, at: new Date('2026-11-25T09:00:00Z'), localDate: '2026-11-25', payload: { toolId: testId(), dropsPerMl, before: null } });
+  const event = (id: string, dropsPerMl = 18) => ({
+    id,
+    kind: 'dropperCounted' as const,
+    at: new Date('2026-11-25T09:00:00Z'),
+    localDate: '2026-11-25',
+    payload: { toolId: testId(), dropsPerMl, before: null },
+  });
   it('takes the same act once, however often it is sent', async () => {
     const same = event(testId());
     const first = await database.write.run((m) => appendCareEvent(m, same));
@@ -101,8 +112,13 @@ describe('the care log', () => {
   it('refuses a known id with other contents, and a payload out of bounds', async () => {
     const one = event(testId());
     await database.write.run((m) => appendCareEvent(m, one));
-    await expect(database.write.run((m) => appendCareEvent(m, { ...one, payload: { ...one.payload, dropsPerMl: 19 } }))).rejects.toMatchObject({ code: 'id-reused' });
-    await expect(database.write.run((m) => appendCareEvent(m, event(testId(), 900)))).rejects.toMatchObject({ code: 'invalid-request', errors: [{ path: 'dropsPerMl' }] });
+    await expect(database.write.run((m) => appendCareEvent(m, { ...one, payload: { ...one.payload, dropsPerMl: 19 } }))).rejects.toMatchObject({
+      code: 'id-reused',
+    });
+    await expect(database.write.run((m) => appendCareEvent(m, event(testId(), 900)))).rejects.toMatchObject({
+      code: 'invalid-request',
+      errors: [{ path: 'dropsPerMl' }],
+    });
   });
 });
 
@@ -112,9 +128,13 @@ describe('the demo', () => {
     const kits: Kit[] = [await serverKit(3), await serverKit(3)];
     const digest = async (kit: Kit) => JSON.stringify(await kit.rows('SELECT id, kind, at, localDate, dueKey, payload FROM care_event ORDER BY seq'));
     expect(await digest(kits[0]!)).toBe(await digest(kits[1]!));
-    const before = await kits[0]!.rows<{ n: number; first: string; last: string }>('SELECT count(*) AS n, min(localDate) AS first, max(localDate) AS last FROM care_event');
+    const before = await kits[0]!.rows<{ n: number; first: string; last: string }>(
+      'SELECT count(*) AS n, min(localDate) AS first, max(localDate) AS last FROM care_event',
+    );
     expect(await kits[0]!.database.write.run((m) => shiftDemo(m, '2027-03-05'))).toBe(100);
-    const after = await kits[0]!.rows<{ n: number; first: string; last: string }>('SELECT count(*) AS n, min(localDate) AS first, max(localDate) AS last FROM care_event');
+    const after = await kits[0]!.rows<{ n: number; first: string; last: string }>(
+      'SELECT count(*) AS n, min(localDate) AS first, max(localDate) AS last FROM care_event',
+    );
     expect(after[0]!.n).toBe(before[0]!.n);
     const days = (a: string, b: string) => (Date.parse(b) - Date.parse(a)) / 86_400_000;
     expect(days(before[0]!.first, after[0]!.first)).toBe(100);

@@ -33,7 +33,10 @@ type Truths = { water: SimSolution; bottle: SimProduct; product: SimProduct; pot
 
 /** Stores one truth. Demo only. */
 export async function writeTruth<K extends keyof Truths>(manager: EntityManager, kind: K, id: string, truth: Truths[K]): Promise<void> {
-  await manager.query('INSERT INTO simulated_truth (subject, payload) VALUES (?, ?) ON CONFLICT (subject) DO UPDATE SET payload = excluded.payload', [`${kind}:${id}`, JSON.stringify(truth)]);
+  await manager.query('INSERT INTO simulated_truth (subject, payload) VALUES (?, ?) ON CONFLICT (subject) DO UPDATE SET payload = excluded.payload', [
+    `${kind}:${id}`,
+    JSON.stringify(truth),
+  ]);
 }
 
 /** Reads one truth; undefined where there is no simulation behind it. */
@@ -67,7 +70,10 @@ export async function truePot(manager: EntityManager, potId: string, at: Date, z
   const truth = await readTruth(manager, 'pot', potId);
   if (!truth) return undefined;
   const random = seededRandom(seedOf(`${potId}:${truth.asOf}`));
-  const rows = await manager.query<CareEvent[]>(`SELECT * FROM care_event WHERE potId = ? AND kind = 'potFilled' AND voidedBy IS NULL AND at > ? ORDER BY at`, [potId, truth.asOf]);
+  const rows = await manager.query<CareEvent[]>(`SELECT * FROM care_event WHERE potId = ? AND kind = 'potFilled' AND voidedBy IS NULL AND at > ? ORDER BY at`, [
+    potId,
+    truth.asOf,
+  ]);
   const flushWater = (await readTruth(manager, 'water', truth.flushWaterId)) ?? PURE;
   let state = truth.state;
   let day = localDateOf(new Date(truth.asOf), zone);

@@ -123,7 +123,10 @@ function derive(pot: Pot, place: Place, regimen: PotState['regimen'], fills: Fil
 
 /** How many looks in a row, up to three, found a crust. */
 function crustSeen(fills: readonly Fill[]): number {
-  const looks = fills.filter((fill) => fill.payload.seen !== null).slice(-3).reverse();
+  const looks = fills
+    .filter((fill) => fill.payload.seen !== null)
+    .slice(-3)
+    .reverse();
   const clean = looks.findIndex((fill) => !fill.payload.seen?.includes('crust'));
   return clean === -1 ? looks.length : clean;
 }

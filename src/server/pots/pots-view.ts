@@ -36,12 +36,21 @@ export async function readPot(manager: EntityManager, potId: string, today: stri
   );
   const base = bases[0]?.ppm ?? null;
   const baseEc = base === null ? 0 : base / (bases[0]?.scale ?? 0.5);
-  const order = await manager.query<Pick<Pot, 'id' | 'code'>[]>('SELECT p.id, p.code FROM pot p JOIN place l ON l.id = p.placeId ORDER BY l.position, p.position');
+  const order = await manager.query<Pick<Pot, 'id' | 'code'>[]>(
+    'SELECT p.id, p.code FROM pot p JOIN place l ON l.id = p.placeId ORDER BY l.position, p.position',
+  );
   const i = order.findIndex((p) => p.id === potId);
   const visits = [...state.fills.map((f) => fromFill(f, scale, zone)), ...state.skips.map((s) => fromSkip(s, zone))].sort((a, b) => (a.at < b.at ? -1 : 1));
   return {
     today,
-    pot: { ...toItem(state, scale), place: state.place.name, placeNote: state.place.note, fillMl: state.pot.fillMl, acquiredOn: state.pot.acquiredOn, note: state.pot.note },
+    pot: {
+      ...toItem(state, scale),
+      place: state.place.name,
+      placeNote: state.place.note,
+      fillMl: state.pot.fillMl,
+      acquiredOn: state.pot.acquiredOn,
+      note: state.pot.note,
+    },
     regimen: { name: state.regimen.name, words: regimenWords(state, scale), since: state.regimen.since, reason: state.regimen.reason },
     aim: {
       netPpm: ppmFromEc(aim.netEcUsCm, scale),

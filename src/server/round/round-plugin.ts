@@ -9,11 +9,17 @@ import { readRound } from './round-view.ts';
 
 /** Round: what is due today, and logging it pot by pot. */
 export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  app.get('/api/round', { schema: { response: { 200: roundView }, tags: ['round'] } }, () => readRound(context.database.read.manager, whenNow(context).localDate, context.settings.zone));
+  app.get('/api/round', { schema: { response: { 200: roundView }, tags: ['round'] } }, () =>
+    readRound(context.database.read.manager, whenNow(context).localDate, context.settings.zone),
+  );
 
-  app.put('/api/round/acts/:id', { schema: { params: z.object({ id }), body: roundAct, response: { 200: roundActDone }, tags: ['round'] } }, async (request) => {
-    const when = whenNow(context);
-    const { event, repeated } = await context.database.write.run((manager) => actOnRound(manager, request.params.id, request.body, when));
-    return { eventId: event.id, at: event.at, repeated };
-  });
+  app.put(
+    '/api/round/acts/:id',
+    { schema: { params: z.object({ id }), body: roundAct, response: { 200: roundActDone }, tags: ['round'] } },
+    async (request) => {
+      const when = whenNow(context);
+      const { event, repeated } = await context.database.write.run((manager) => actOnRound(manager, request.params.id, request.body, when));
+      return { eventId: event.id, at: event.at, repeated };
+    },
+  );
 };

@@ -20,7 +20,9 @@ export async function actOnRound(manager: EntityManager, eventId: string, act: R
   const base = { id: eventId, at: when.at, localDate: when.localDate, potId: act.potId, dueKey };
   if (act.kind === 'skipped') {
     if (!(act.lookAgainOn > when.localDate)) {
-      throw new AppError('invalid-request', 'Look again tomorrow at the earliest.', { errors: [{ path: 'lookAgainOn', message: 'Look again tomorrow at the earliest; to do it today, leave it on the round.' }] });
+      throw new AppError('invalid-request', 'Look again tomorrow at the earliest.', {
+        errors: [{ path: 'lookAgainOn', message: 'Look again tomorrow at the earliest; to do it today, leave it on the round.' }],
+      });
     }
     return appendCareEvent(manager, { ...base, kind: 'potSkipped', payload: { dueOn: act.dueOn, reason: act.reason, lookAgainOn: act.lookAgainOn } });
   }

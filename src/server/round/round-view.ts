@@ -57,7 +57,10 @@ export async function readRound(manager: EntityManager, today: string, zone: str
     place.pots.push(toRoundPot(s, doneToday.get(s.pot.id) ?? null, scale));
   }
   const due = states.filter((s) => isDue(s.due));
-  const later = states.filter((s) => !isDue(s.due)).map((s) => s.due.dueOn).sort();
+  const later = states
+    .filter((s) => !isDue(s.due))
+    .map((s) => s.due.dueOn)
+    .sort();
   return {
     today,
     weekday: new Date(`${today}T12:00:00Z`).toLocaleDateString('en-GB', { weekday: 'long', timeZone: 'UTC' }),
@@ -79,7 +82,8 @@ function toMeter(meter: Meter | undefined): RoundView['ppmMeter'] {
 /** The act that settled this pot today: a fill, or a skip since the last fill. */
 function doneOn(state: PotState, today: string, zone: string): RoundPot['done'] {
   const skip = state.openSkip?.on === today ? state.openSkip : undefined;
-  if (skip && !isDue(state.due)) return { eventId: skip.eventId, kind: 'skipped', at: skip.at, words: `skipped ${localTimeOf(new Date(skip.at), zone)}: ${skip.payload.reason}` };
+  if (skip && !isDue(state.due))
+    return { eventId: skip.eventId, kind: 'skipped', at: skip.at, words: `skipped ${localTimeOf(new Date(skip.at), zone)}: ${skip.payload.reason}` };
   const fill = state.lastFill?.on === today ? state.lastFill : undefined;
   return fill ? { eventId: fill.eventId, kind: 'filled', at: fill.at, words: `done ${localTimeOf(new Date(fill.at), zone)}` } : null;
 }
@@ -99,7 +103,11 @@ function toRoundPot(s: PotState, done: RoundPot['done'], scale: number): RoundPo
     done,
     mixKey: isDue(s.due) || done?.kind === 'filled' ? mixKey(s.regimen.params) : null,
     drawing: s.drawing,
-    expected: { ppm: ppm(s.expected.ecUsCm), ph: s.expected.ph === undefined ? undefined : Number(s.expected.ph.toFixed(1)), leftMl: s.expected.leftMl === undefined ? undefined : Math.round(s.expected.leftMl / 5) * 5 },
+    expected: {
+      ppm: ppm(s.expected.ecUsCm),
+      ph: s.expected.ph === undefined ? undefined : Number(s.expected.ph.toFixed(1)),
+      leftMl: s.expected.leftMl === undefined ? undefined : Math.round(s.expected.leftMl / 5) * 5,
+    },
     note: noteOf(s, scale),
     lastPouredPpm: ppm(s.lastFill?.pouredEcUsCm) ?? null,
   };
@@ -122,7 +130,10 @@ function noteOf(s: PotState, scale: number): RoundPot['note'] {
 
 /** The batch that serves a mix: the newest one that is being made, or poured with something left. */
 async function batchForMix(manager: EntityManager, key: string, today: string): Promise<Batch | undefined> {
-  const batches = await manager.query<Batch[]>(`SELECT * FROM batch WHERE mixKey = ? AND status <> 'abandoned' AND emptied = 0 ORDER BY startedAt DESC LIMIT 4`, [key]);
+  const batches = await manager.query<Batch[]>(
+    `SELECT * FROM batch WHERE mixKey = ? AND status <> 'abandoned' AND emptied = 0 ORDER BY startedAt DESC LIMIT 4`,
+    [key],
+  );
   const fresh = batches.filter((b) => daysBetween(b.startedOn, today) <= MIX_KEEPS_DAYS);
   const newest = fresh[0];
   if (newest?.status === 'open') return newest;

@@ -26,7 +26,13 @@ export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
         if (tool?.kind !== 'dropper') throw new AppError('not-found', 'That dropper is not on the shelf.');
         const known = await manager.query<unknown[]>('SELECT 1 FROM care_event WHERE id = ?', [eventId]);
         if (known.length > 0) return;
-        await appendCareEvent(manager, { id: eventId, kind: 'dropperCounted', at: when.at, localDate: when.localDate, payload: { toolId, dropsPerMl, before: tool.dropsPerMl } });
+        await appendCareEvent(manager, {
+          id: eventId,
+          kind: 'dropperCounted',
+          at: when.at,
+          localDate: when.localDate,
+          payload: { toolId, dropsPerMl, before: tool.dropsPerMl },
+        });
         await tools.update(toolId, { dropsPerMl });
       });
       return { toolId, dropsPerMl };

@@ -52,7 +52,13 @@ export async function readShelf(manager: EntityManager): Promise<ShelfView> {
       return { id: w.id, name: w.name, note: w.note, lastBasePpm: ec === undefined ? null : Math.round(ppmFromEc(ec, scale)) };
     }),
     vessels: vessels.map(({ id, name, capacityL, material }) => ({ id, name, capacityL, material })),
-    bottles: bottles.map((b) => ({ id: b.id, productId: b.productId, name: product.get(b.productId)?.name ?? '', kind: product.get(b.productId)?.kind ?? 'feed', note: b.note })),
+    bottles: bottles.map((b) => ({
+      id: b.id,
+      productId: b.productId,
+      name: product.get(b.productId)?.name ?? '',
+      kind: product.get(b.productId)?.kind ?? 'feed',
+      note: b.note,
+    })),
     tools: tools.map(toToolView),
     meters: [...meters.values()].map((m) => ({ id: m.id, name: m.name, quantity: m.quantity, scale: m.scale, simulated: m.device === 'simulated' })),
   };

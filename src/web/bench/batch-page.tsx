@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
 import type { BatchView } from '../../contract/bench.ts';
-import { PhGauge } from '../drawing/index.ts';
+import { PhGauge } from '../drawing/ph-gauge.tsx';
 import { useActs } from '../shell/acts.tsx';
 import { get, newId } from '../shell/api.ts';
 import { litres, ppmText, whenText } from '../shell/format.ts';
@@ -60,7 +60,8 @@ function Batch({ view }: { view: BatchView }) {
         <div className="flex-fill">
           <h1>{view.name}</h1>
           <div className="small">
-            {view.potCodes.length > 0 ? `${view.potCodes.join(', ')} · ` : ''}started {whenText(view.startedOn, view.time, shell.data?.today ?? '')} · everything typed here is kept
+            {view.potCodes.length > 0 ? `${view.potCodes.join(', ')} · ` : ''}started {whenText(view.startedOn, view.time, shell.data?.today ?? '')} ·
+            everything typed here is kept
           </div>
         </div>
         <Stepper view={view} panel={panel} onLook={(to) => setLook({ panel: to, at: view.lastEventId })} />
@@ -85,7 +86,9 @@ function Batch({ view }: { view: BatchView }) {
         </div>
         <div>
           <span className="small">Comfortable</span>
-          <b className="num">{view.basePpm === null ? 'once the water is read' : `${ppmText(view.basePpm + view.aim.lowPpm)} to ${ppmText(view.basePpm + view.aim.highPpm)}`}</b>
+          <b className="num">
+            {view.basePpm === null ? 'once the water is read' : `${ppmText(view.basePpm + view.aim.lowPpm)} to ${ppmText(view.basePpm + view.aim.highPpm)}`}
+          </b>
         </div>
         <div>
           <span className="small">{view.thinRatio > 1 ? `Thinned first, 1 part in ${view.thinRatio}` : 'Plain from the bottle'}</span>
@@ -95,14 +98,35 @@ function Batch({ view }: { view: BatchView }) {
       <section className="cols">
         <div className="sheet jug">
           <div className="small">The {view.vessel.name.toLowerCase()}</div>
-          <BucketPicture volumeL={view.volumeL} capacityL={view.vessel.capacityL} strength={view.rows.length > 1 ? (view.rows.at(-1)?.netPpm ?? 0) / view.aim.netPpm : 0} />
+          <BucketPicture
+            volumeL={view.volumeL}
+            capacityL={view.vessel.capacityL}
+            strength={view.rows.length > 1 ? (view.rows.at(-1)?.netPpm ?? 0) / view.aim.netPpm : 0}
+          />
         </div>
         <div className="sheet plot">
           <PortionChart view={view} />
         </div>
         <div className="side">
-          {(panel === 'water' || panel === 'strength') && <StrengthNow view={view} send={send} dipNow={dipNow} onUndo={takeBack} onGoOn={() => setLook({ panel: view.phMeter ? 'ph' : 'pour', at: view.lastEventId })} />}
-          {panel === 'ph' && <PhNow view={view} send={send} dipNow={dipNow} onUndo={takeBack} onThrowOut={throwOut} onPour={() => setLook({ panel: 'pour', at: view.lastEventId })} />}
+          {(panel === 'water' || panel === 'strength') && (
+            <StrengthNow
+              view={view}
+              send={send}
+              dipNow={dipNow}
+              onUndo={takeBack}
+              onGoOn={() => setLook({ panel: view.phMeter ? 'ph' : 'pour', at: view.lastEventId })}
+            />
+          )}
+          {panel === 'ph' && (
+            <PhNow
+              view={view}
+              send={send}
+              dipNow={dipNow}
+              onUndo={takeBack}
+              onThrowOut={throwOut}
+              onPour={() => setLook({ panel: 'pour', at: view.lastEventId })}
+            />
+          )}
           {panel === 'pour' && <PourNow view={view} send={send} />}
           {panel === 'closed' && <ClosedNow view={view} send={send} onUndo={takeBack} />}
           <div className="sheet table-sheet">
@@ -137,7 +161,11 @@ function Batch({ view }: { view: BatchView }) {
               {Math.round(view.strength.ppmPerMlL)} ± {Math.max(1, Math.round(view.strength.sd))}
             </b>{' '}
             ppm per mL/L of this {view.product.short}
-            <div className="small">{view.strength.batches === 0 ? `a typed guess of ${Math.round(view.strength.guessPpmPerMlL)}; every reading teaches it` : `learned from ${view.strength.batches} batch${view.strength.batches === 1 ? '' : 'es'} of this bottle; the typed guess was ${Math.round(view.strength.guessPpmPerMlL)}`}</div>
+            <div className="small">
+              {view.strength.batches === 0
+                ? `a typed guess of ${Math.round(view.strength.guessPpmPerMlL)}; every reading teaches it`
+                : `learned from ${view.strength.batches} batch${view.strength.batches === 1 ? '' : 'es'} of this bottle; the typed guess was ${Math.round(view.strength.guessPpmPerMlL)}`}
+            </div>
           </div>
         </div>
         <div className="sheet next-ph">
@@ -169,11 +197,18 @@ function Stepper({ view, panel, onLook }: { view: BatchView; panel: Panel | 'clo
   return (
     <ol className="stepper" aria-label="Steps">
       {STEPS.map((s, i) => {
-        const reachable = view.status === 'open' && (i <= at || (view.rows.length > 1 && view.advice.kind !== 'readAgain')) && i > 0 && !(s.panel === 'ph' && !view.phMeter);
+        const reachable =
+          view.status === 'open' && (i <= at || (view.rows.length > 1 && view.advice.kind !== 'readAgain')) && i > 0 && !(s.panel === 'ph' && !view.phMeter);
         const current = s.panel === panel;
         return (
           <li key={s.panel}>
-            <button type="button" className={current ? 'on' : ''} aria-current={current ? 'step' : undefined} disabled={!reachable || current} onClick={() => onLook(s.panel)}>
+            <button
+              type="button"
+              className={current ? 'on' : ''}
+              aria-current={current ? 'step' : undefined}
+              disabled={!reachable || current}
+              onClick={() => onLook(s.panel)}
+            >
               {i < at && <Icon name="check2" />}
               {i < at && <span className="visually-hidden">done: </span>}
               {s.label}

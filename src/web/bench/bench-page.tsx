@@ -24,7 +24,9 @@ export function BenchPage() {
       <header>
         <div>
           <h1>Bench</h1>
-          <div className="small">{open.length ? `${open.length} being made` : 'Nothing is being made'} · {left.length ? `${left.length} with something left` : 'nothing left over'}</div>
+          <div className="small">
+            {open.length ? `${open.length} being made` : 'Nothing is being made'} · {left.length ? `${left.length} with something left` : 'nothing left over'}
+          </div>
         </div>
         <Link className="btn btn-primary push" to="/bench/new">
           Start a batch
@@ -56,10 +58,18 @@ export function BenchPage() {
               <tr>
                 <th scope="col">When</th>
                 <th scope="col">Batch</th>
-                <th scope="col" className="text-end">Made</th>
-                <th scope="col" className="text-end">Reads</th>
-                <th scope="col" className="text-end">pH</th>
-                <th scope="col" className="text-end">Left</th>
+                <th scope="col" className="text-end">
+                  Made
+                </th>
+                <th scope="col" className="text-end">
+                  Reads
+                </th>
+                <th scope="col" className="text-end">
+                  pH
+                </th>
+                <th scope="col" className="text-end">
+                  Left
+                </th>
                 <th scope="col">State</th>
               </tr>
             </thead>
@@ -71,7 +81,15 @@ export function BenchPage() {
                     <Link to={`/bench/${b.id}`}>{b.name}</Link>
                   </td>
                   <td className="text-end num">{litres(b.volumeL)}</td>
-                  <td className="text-end">{b.readsPpm === null ? '—' : <span className="nowrap"><b className="num">{ppmText(b.readsPpm)}</b> ppm</span>}</td>
+                  <td className="text-end">
+                    {b.readsPpm === null ? (
+                      '—'
+                    ) : (
+                      <span className="nowrap">
+                        <b className="num">{ppmText(b.readsPpm)}</b> ppm
+                      </span>
+                    )}
+                  </td>
                   <td className="text-end num">{b.ph === null ? '—' : phText(b.ph)}</td>
                   <td className="text-end nowrap">{b.status === 'poured' && b.leftMl >= 20 ? mL(b.leftMl) : '—'}</td>
                   <td>{b.status === 'poured' && b.leftMl < 20 ? 'used up' : STATUS[b.status]}</td>

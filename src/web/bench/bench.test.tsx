@@ -13,16 +13,55 @@ import { PortionTable } from './portion-table.tsx';
 import { StrengthNow } from './strength-now.tsx';
 
 const view: BatchView = {
-  id: '00000000-0000-4000-8000-000000000001', name: 'Feed', status: 'open', stage: 'strength', mixKey: null, potCodes: [], startedAt: '2026-11-25T09:05:00.000Z', startedOn: '2026-11-25', time: '09:05',
-  water: { id: 'w', name: 'Still water', expectedPpm: 9 }, vessel: { id: 'v', name: 'Jug', capacityL: 5 }, product: { id: 'p', name: 'House feed', short: 'feed', label: '' },
-  ppmMeter: { id: 'm', name: 'Blue pen', scale: 0.5, simulated: false }, phMeter: { id: 'n', name: 'Yellow pen', simulated: false },
+  id: '00000000-0000-4000-8000-000000000001',
+  name: 'Feed',
+  status: 'open',
+  stage: 'strength',
+  mixKey: null,
+  potCodes: [],
+  startedAt: '2026-11-25T09:05:00.000Z',
+  startedOn: '2026-11-25',
+  time: '09:05',
+  water: { id: 'w', name: 'Still water', expectedPpm: 9 },
+  vessel: { id: 'v', name: 'Jug', capacityL: 5 },
+  product: { id: 'p', name: 'House feed', short: 'feed', label: '' },
+  ppmMeter: { id: 'm', name: 'Blue pen', scale: 0.5, simulated: false },
+  phMeter: { id: 'n', name: 'Yellow pen', simulated: false },
   acids: [{ id: 'a', name: 'Nitric pH-down, 10 %', direction: 'down', caution: 'Eye protection and gloves.' }],
-  tools: [{ id: 't', name: 'Glass dropper', kind: 'dropper', dropsPerMl: 18, stepMl: 1 / 18, capacityMl: null }, { id: 's', name: '5 mL syringe', kind: 'syringe', dropsPerMl: null, stepMl: 0.2, capacityMl: 5 }],
-  volumeL: 2.6, leftMl: 0, thinRatio: 1, basePpm: 9, aim: { netPpm: 90, lowPpm: 81, highPpm: 108, hardPpm: 126 }, phWindow: { low: 5.5, high: 6.5 },
-  advice: { kind: 'add', portion: 1, portionsLikely: 2, doseMl: 0.5, steps: 9, toolId: 't', toolName: 'Glass dropper', toolKind: 'dropper', dropsPerMl: 18, dropSizeIsGuess: false, relativeSd: 0.05, expected: { ppm: 69, lowPpm: 64, highPpm: 75 }, hardPpm: 135, pastHard: 0.0001 },
+  tools: [
+    { id: 't', name: 'Glass dropper', kind: 'dropper', dropsPerMl: 18, stepMl: 1 / 18, capacityMl: null },
+    { id: 's', name: '5 mL syringe', kind: 'syringe', dropsPerMl: null, stepMl: 0.2, capacityMl: 5 },
+  ],
+  volumeL: 2.6,
+  leftMl: 0,
+  thinRatio: 1,
+  basePpm: 9,
+  aim: { netPpm: 90, lowPpm: 81, highPpm: 108, hardPpm: 126 },
+  phWindow: { low: 5.5, high: 6.5 },
+  advice: {
+    kind: 'add',
+    portion: 1,
+    portionsLikely: 2,
+    doseMl: 0.5,
+    steps: 9,
+    toolId: 't',
+    toolName: 'Glass dropper',
+    toolKind: 'dropper',
+    dropsPerMl: 18,
+    dropSizeIsGuess: false,
+    relativeSd: 0.05,
+    expected: { ppm: 69, lowPpm: 64, highPpm: 75 },
+    hardPpm: 135,
+    pastHard: 0.0001,
+  },
   rows: [{ eventId: 'e', kind: 'base', label: 'water alone', doseMl: null, doseWords: '—', totalMl: 0, readsPpm: 9, netPpm: 0, ppmPerMlL: null }],
-  cone: [{ totalMl: 0, ppm: 9, lowPpm: 8, highPpm: 10 }, { totalMl: 1, ppm: 129, lowPpm: 110, highPpm: 150 }],
-  strength: { ppmPerMlL: 180, sd: 20, batches: 0, guessPpmPerMlL: 180 }, ph: { readings: [], corrections: 0, latest: null, inside: false, movedPerDrop: null }, lastEventId: 'e',
+  cone: [
+    { totalMl: 0, ppm: 9, lowPpm: 8, highPpm: 10 },
+    { totalMl: 1, ppm: 129, lowPpm: 110, highPpm: 150 },
+  ],
+  strength: { ppmPerMlL: 180, sd: 20, batches: 0, guessPpmPerMlL: 180 },
+  ph: { readings: [], corrections: 0, latest: null, inside: false, movedPerDrop: null },
+  lastEventId: 'e',
 };
 const nothing = () => undefined;
 function show(node: ReactNode) {
@@ -43,7 +82,10 @@ describe('the now card on the way to strength', () => {
     expect(field).toHaveAttribute('placeholder', 'expect 69');
     expect(field).toHaveValue('');
     await userEvent.type(field, '71{Enter}');
-    expect(send).toHaveBeenCalledWith({ kind: 'portion', dose: { toolId: 't', steps: 9, doseMl: 0.5, relativeSd: 0.05 }, reading: { kind: 'value', value: 71 }, confirmedOdd: false }, expect.any(String));
+    expect(send).toHaveBeenCalledWith(
+      { kind: 'portion', dose: { toolId: 't', steps: 9, doseMl: 0.5, relativeSd: 0.05 }, reading: { kind: 'value', value: 71 }, confirmedOdd: false },
+      expect.any(String),
+    );
   });
   it('answers text at the field and sends nothing', async () => {
     const send = vi.fn(async () => 'done' as const);
@@ -62,12 +104,28 @@ describe('the now card on the way to strength', () => {
     await waitFor(() => expect(send).toHaveBeenLastCalledWith(expect.objectContaining({ confirmedOdd: true }), expect.any(String)));
   });
   it('says what to thin with, and pours off first when the vessel is full', () => {
-    show(<StrengthNow view={{ ...view, advice: { kind: 'thin', pastHard: true, plan: 'pourOffAndReplace', addL: 1.2, pourOffL: 0.8, vesselName: 'Jug', expectedPpm: 99 } }} send={vi.fn()} dipNow={false} onUndo={nothing} onGoOn={nothing} />);
+    show(
+      <StrengthNow
+        view={{ ...view, advice: { kind: 'thin', pastHard: true, plan: 'pourOffAndReplace', addL: 1.2, pourOffL: 0.8, vesselName: 'Jug', expectedPpm: 99 } }}
+        send={vi.fn()}
+        dipNow={false}
+        onUndo={nothing}
+        onGoOn={nothing}
+      />,
+    );
     expect(screen.getByText(/Pour off 0.8.L/)).toBeInTheDocument();
     expect(screen.getByText(/garden plants/)).toBeInTheDocument();
   });
   it('an uncounted dropper says so and takes the count', () => {
-    show(<StrengthNow view={{ ...view, advice: { ...view.advice, dropSizeIsGuess: true, dropsPerMl: null } as BatchView['advice'] }} send={vi.fn()} dipNow={false} onUndo={nothing} onGoOn={nothing} />);
+    show(
+      <StrengthNow
+        view={{ ...view, advice: { ...view.advice, dropSizeIsGuess: true, dropsPerMl: null } as BatchView['advice'] }}
+        send={vi.fn()}
+        dipNow={false}
+        onUndo={nothing}
+        onGoOn={nothing}
+      />,
+    );
     expect(screen.getByLabelText(/Nobody has counted the glass dropper/)).toBeInTheDocument();
   });
 });

@@ -14,7 +14,10 @@ export function CountDropper({ toolId, toolName }: { toolId: string; toolName: s
     if (text.trim() === '' || !Number.isFinite(dropsPerMl)) return setError('Count the drops that fill 1 mL in a syringe, and type that number.');
     try {
       const id = newId();
-      await put({ id, url: `/api/shelf/droppers/${toolId}/counts/${id}`, body: { dropsPerMl }, words: `${toolName} counted` }, { toast: `${toolName}: ${dropsPerMl} drops to the mL` });
+      await put(
+        { id, url: `/api/shelf/droppers/${toolId}/counts/${id}`, body: { dropsPerMl }, words: `${toolName} counted` },
+        { toast: `${toolName}: ${dropsPerMl} drops to the mL` },
+      );
     } catch (caught) {
       if (!(caught instanceof ProblemError)) throw caught;
       setError(caught.problem.errors?.[0]?.message ?? caught.problem.detail);
@@ -26,7 +29,16 @@ export function CountDropper({ toolId, toolName }: { toolId: string; toolName: s
         Nobody has counted the {toolName.toLowerCase()}: 20 drops to the mL is a guess, good to a fifth. Drops that fill 1 mL:
       </label>
       <div className="d-flex gap-2 mt-1">
-        <Form.Control id="drops-per-ml" size="sm" inputMode="numeric" className="other-amount" value={text} isInvalid={Boolean(error)} onChange={(e) => setText(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && (e.preventDefault(), void save())} />
+        <Form.Control
+          id="drops-per-ml"
+          size="sm"
+          inputMode="numeric"
+          className="other-amount"
+          value={text}
+          isInvalid={Boolean(error)}
+          onChange={(e) => setText(e.target.value)}
+          onKeyDown={(e) => e.key === 'Enter' && (e.preventDefault(), void save())}
+        />
         <Button size="sm" variant="outline-light" onClick={() => void save()}>
           Use the count
         </Button>

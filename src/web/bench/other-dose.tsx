@@ -33,7 +33,15 @@ export function OtherDose({ view, dose, onChange }: { view: BatchView; dose: Dos
     <div>
       <div className="d-flex gap-2 align-items-center flex-wrap">
         <label htmlFor="other-amount">I put in</label>
-        <Form.Control id="other-amount" size="sm" inputMode="decimal" className="other-amount" value={text} isInvalid={invalid} onChange={(e) => (setText(e.target.value), update(toolId, e.target.value))} />
+        <Form.Control
+          id="other-amount"
+          size="sm"
+          inputMode="decimal"
+          className="other-amount"
+          value={text}
+          isInvalid={invalid}
+          onChange={(e) => (setText(e.target.value), update(toolId, e.target.value))}
+        />
         <span className="quiet">{tool.kind === 'dropper' ? 'drops' : 'mL'}</span>
         <Form.Select aria-label="with" size="sm" value={toolId} onChange={(e) => (setToolId(e.target.value), update(e.target.value, text))}>
           {view.tools.map((t) => (

@@ -22,7 +22,16 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
         <small>{ph.corrections ? `Correction ${ph.corrections} of ${MOST_CORRECTIONS} is in` : 'Strength is done'}</small>
         <div className="say">{ph.corrections ? 'Stir, then read the pH' : 'Read the pH'}</div>
         <small>The app does not predict pH yet: only a reading counts. Rinse the pen, dip, wait until it stands still.</small>
-        <ReadingEntry batchId={view.id} moment={`read-${view.lastEventId}`} quantity="pH" label="pH pen reads" meter={phMeter} dipNow={dipNow} onKeep={(reading) => send({ kind: 'ph', reading }, 'A pH reading')} onUndo={onUndo} />
+        <ReadingEntry
+          batchId={view.id}
+          moment={`read-${view.lastEventId}`}
+          quantity="pH"
+          label="pH pen reads"
+          meter={phMeter}
+          dipNow={dipNow}
+          onKeep={(reading) => send({ kind: 'ph', reading }, 'A pH reading')}
+          onUndo={onUndo}
+        />
       </section>
     );
   }
@@ -47,7 +56,10 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
           pH {phText(ph.latest)} after {MOST_CORRECTIONS} corrections
         </small>
         <div className="say">No fourth: start again</div>
-        <small>Each correction adds salts, and a fourth rarely lands where three did not. The spoilt {view.vessel.name.toLowerCase()} can water tolerant garden plants.</small>
+        <small>
+          Each correction adds salts, and a fourth rarely lands where three did not. The spoilt {view.vessel.name.toLowerCase()} can water tolerant garden
+          plants.
+        </small>
         <div className="d-flex gap-2">
           <Button variant="clay" size="lg" onClick={onThrowOut}>
             Throw it out
@@ -63,7 +75,21 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
   return <Correction key={ph.corrections} view={view} phMeter={phMeter} latest={ph.latest} send={send} onUndo={onUndo} onPour={onPour} />;
 }
 
-function Correction({ view, phMeter, latest, send, onUndo, onPour }: { view: BatchView; phMeter: NonNullable<BatchView['phMeter']>; latest: number; send: SendStep; onUndo(): void; onPour(): void }) {
+function Correction({
+  view,
+  phMeter,
+  latest,
+  send,
+  onUndo,
+  onPour,
+}: {
+  view: BatchView;
+  phMeter: NonNullable<BatchView['phMeter']>;
+  latest: number;
+  send: SendStep;
+  onUndo(): void;
+  onPour(): void;
+}) {
   const { ph, phWindow } = view;
   const down = latest > phWindow.high;
   const fitting = view.acids.filter((a) => a.direction === (down ? 'down' : 'up'));
@@ -102,7 +128,16 @@ function Correction({ view, phMeter, latest, send, onUndo, onPour }: { view: Bat
       </div>
       <div className="d-flex gap-2 align-items-center flex-wrap">
         <label htmlFor="ph-drops">Drops</label>
-        <Form.Control id="ph-drops" size="sm" inputMode="numeric" className="other-amount" value={text} isInvalid={!valid} aria-describedby="ph-hint" onChange={(e) => setText(e.target.value)} />
+        <Form.Control
+          id="ph-drops"
+          size="sm"
+          inputMode="numeric"
+          className="other-amount"
+          value={text}
+          isInvalid={!valid}
+          aria-describedby="ph-hint"
+          onChange={(e) => setText(e.target.value)}
+        />
         {fitting.length > 1 && (
           <Form.Select size="sm" aria-label="of" value={productId} onChange={(e) => setProductId(e.target.value)}>
             {fitting.map((a) => (
@@ -128,23 +163,25 @@ function Correction({ view, phMeter, latest, send, onUndo, onPour }: { view: Bat
         </div>
       )}
       <small id="ph-hint">
-        {ph.movedPerDrop === null ? 'The app does not predict pH yet. In soft water one drop can move a bucket by a tenth or far more: start with one.' : `Each of the last drops moved it by about ${Math.abs(ph.movedPerDrop).toFixed(2)}; the next may differ, as this is no prediction.`}
+        {ph.movedPerDrop === null
+          ? 'The app does not predict pH yet. In soft water one drop can move a bucket by a tenth or far more: start with one.'
+          : `Each of the last drops moved it by about ${Math.abs(ph.movedPerDrop).toFixed(2)}; the next may differ, as this is no prediction.`}
       </small>
       <div className="caution">
         <Icon name="exclamationTriangle" />
         <span>{product.caution}</span>
       </div>
       {valid && (
-      <ReadingEntry
-        batchId={view.id}
-        moment={`correction-${ph.corrections}`}
-        quantity="pH"
-        label="pH pen reads"
-        meter={phMeter}
-        onKeep={(reading) => send({ kind: 'correction', productId, toolId, drops, reading }, words)}
-        beforeDip={async () => (await send({ kind: 'correction', productId, toolId, drops, reading: null }, words, true), false)}
-        onUndo={onUndo}
-      />
+        <ReadingEntry
+          batchId={view.id}
+          moment={`correction-${ph.corrections}`}
+          quantity="pH"
+          label="pH pen reads"
+          meter={phMeter}
+          onKeep={(reading) => send({ kind: 'correction', productId, toolId, drops, reading }, words)}
+          beforeDip={async () => (await send({ kind: 'correction', productId, toolId, drops, reading: null }, words, true), false)}
+          onUndo={onUndo}
+        />
       )}
       <div className="entry-keys">
         <button type="button" onClick={onPour}>

@@ -16,15 +16,31 @@ export function PortionChart({ view }: { view: BatchView }) {
   const { advice, aim } = view;
   const floor = base ?? view.water.expectedPpm ?? 0;
   const top = Math.max(floor + aim.hardPpm * 1.18, (max(rows, (r) => r.readsPpm ?? 0) ?? 0) * 1.06);
-  const furthest = Math.max(max(view.cone, (c) => c.totalMl) ?? 0, max(rows, (r) => r.totalMl) ?? 0, advice.kind === 'add' ? advice.doseMl * 1.15 : 0, (aim.hardPpm * view.volumeL * view.thinRatio) / Math.max(1, view.strength.ppmPerMlL));
+  const furthest = Math.max(
+    max(view.cone, (c) => c.totalMl) ?? 0,
+    max(rows, (r) => r.totalMl) ?? 0,
+    advice.kind === 'add' ? advice.doseMl * 1.15 : 0,
+    (aim.hardPpm * view.volumeL * view.thinRatio) / Math.max(1, view.strength.ppmPerMlL),
+  );
   const x = scaleLinear([0, furthest || 1], [50, WIDTH - 12]).nice(6);
   const y = scaleLinear([0, top], [HEIGHT - 38, 18]);
   const band = { low: floor + aim.lowPpm, high: floor + aim.highPpm, hard: floor + aim.hardPpm };
   const next = advice.kind === 'add' ? { totalMl: (view.rows.at(-1)?.totalMl ?? 0) + advice.doseMl, ppm: advice.expected.ppm } : undefined;
-  const cone = area<BatchView['cone'][number]>().x((c) => x(c.totalMl)).y0((c) => y(Math.min(top, c.lowPpm))).y1((c) => y(Math.min(top, c.highPpm)));
-  const middle = line<BatchView['cone'][number]>().defined((c) => c.ppm <= top).x((c) => x(c.totalMl)).y((c) => y(c.ppm));
-  const path = line<(typeof rows)[number]>().x((r) => x(r.totalMl)).y((r) => y(r.readsPpm ?? 0));
-  const summary = rows.length === 0 ? 'Nothing read yet.' : `${rows.length} reading${rows.length === 1 ? '' : 's'}, last ${ppmText(rows.at(-1)!.readsPpm!)} ppm; comfortable ${ppmText(band.low)} to ${ppmText(band.high)}${next ? `; ${mL(advice.kind === 'add' ? advice.doseMl : 0)} more should bring it to about ${ppmText(next.ppm)}` : ''}.`;
+  const cone = area<BatchView['cone'][number]>()
+    .x((c) => x(c.totalMl))
+    .y0((c) => y(Math.min(top, c.lowPpm)))
+    .y1((c) => y(Math.min(top, c.highPpm)));
+  const middle = line<BatchView['cone'][number]>()
+    .defined((c) => c.ppm <= top)
+    .x((c) => x(c.totalMl))
+    .y((c) => y(c.ppm));
+  const path = line<(typeof rows)[number]>()
+    .x((r) => x(r.totalMl))
+    .y((r) => y(r.readsPpm ?? 0));
+  const summary =
+    rows.length === 0
+      ? 'Nothing read yet.'
+      : `${rows.length} reading${rows.length === 1 ? '' : 's'}, last ${ppmText(rows.at(-1)!.readsPpm!)} ppm; comfortable ${ppmText(band.low)} to ${ppmText(band.high)}${next ? `; ${mL(advice.kind === 'add' ? advice.doseMl : 0)} more should bring it to about ${ppmText(next.ppm)}` : ''}.`;
   return (
     <figure className="portion-figure">
       <figcaption>
@@ -85,7 +101,13 @@ export function PortionChart({ view }: { view: BatchView }) {
           <>
             <path d={`M${x(next.totalMl)} ${y(0)}V${y(next.ppm)}`} stroke="#a24e2c" strokeWidth="1.5" />
             <circle cx={x(next.totalMl)} cy={y(next.ppm)} r="6" fill="#a24e2c" />
-            <text x={x(next.totalMl) + (x(next.totalMl) > WIDTH - 170 ? -10 : 12)} y={y((next.ppm + floor) / 2)} textAnchor={x(next.totalMl) > WIDTH - 170 ? 'end' : 'start'} fill="#a24e2c" fontWeight="650">
+            <text
+              x={x(next.totalMl) + (x(next.totalMl) > WIDTH - 170 ? -10 : 12)}
+              y={y((next.ppm + floor) / 2)}
+              textAnchor={x(next.totalMl) > WIDTH - 170 ? 'end' : 'start'}
+              fill="#a24e2c"
+              fontWeight="650"
+            >
               +{mL(advice.doseMl)} → about {ppmText(next.ppm)}
             </text>
           </>

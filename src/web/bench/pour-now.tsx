@@ -39,7 +39,10 @@ export function PourNow({ view, send }: { view: BatchView; send: SendStep }) {
       {outside && (
         <div className="caution">
           <Icon name="infoCircle" />
-          <span>{view.advice.kind === 'readAgain' ? 'The last portion has not been read.' : 'It does not read in its comfortable band.'} It is poured as it is, and its reading is kept so.</span>
+          <span>
+            {view.advice.kind === 'readAgain' ? 'The last portion has not been read.' : 'It does not read in its comfortable band.'} It is poured as it is, and
+            its reading is kept so.
+          </span>
         </div>
       )}
       {view.ph.latest === null && view.phMeter && <small>The pH was not read; it is kept as not measured.</small>}

@@ -27,7 +27,20 @@ type Props = {
 };
 
 /** The one field of the now card: type the pen's figure, or dip the simulated pen, and keep it. */
-export function ReadingEntry({ batchId, moment, quantity, label, expected, meter, keepWords = 'Keep', onKeep, beforeDip, dipNow = false, onUndo, children }: Props) {
+export function ReadingEntry({
+  batchId,
+  moment,
+  quantity,
+  label,
+  expected,
+  meter,
+  keepWords = 'Keep',
+  onKeep,
+  beforeDip,
+  dipNow = false,
+  onUndo,
+  children,
+}: Props) {
   const [draft, change, clear] = useDraft(`bench:${batchId}:${quantity}:${moment}`, { text: '' });
   const [error, setError] = useState<string>();
   const [oddText, setOddText] = useState<string>();
@@ -37,7 +50,8 @@ export function ReadingEntry({ batchId, moment, quantity, label, expected, meter
   const keep = async () => {
     const parsed = parseReading(draft.text, quantity);
     if (!parsed.ok) return setError(parsed.message);
-    if (parsed.reading.kind === 'notMeasured') return setError(quantity === 'ppm' ? 'Type what the pen reads; the coach goes by it.' : 'Type what the pH pen reads.');
+    if (parsed.reading.kind === 'notMeasured')
+      return setError(quantity === 'ppm' ? 'Type what the pen reads; the coach goes by it.' : 'Type what the pH pen reads.');
     if (quantity === 'pH' && readingMiddle(parsed.reading) === undefined) return setError('Type what the pH pen reads.');
     await guarded(async () => {
       await onKeep(parsed.reading, oddText === draft.text);

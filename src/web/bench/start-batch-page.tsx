@@ -7,19 +7,32 @@ import { useNavigate, useSearchParams } from 'react-router';
 import type { BatchView, StartBatch } from '../../contract/bench.ts';
 import type { RoundView } from '../../contract/round.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
+import { roundQuery } from '../round/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { get, newId, ProblemError } from '../shell/api.ts';
 import { litres, ppmText } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 
-type Fields = { name: string; waterId: string; vesselId: string; bottleId: string; ppmMeterId: string; phMeterId: string; toolIds: string[]; litres: string; netPpm: string; phLow: string; phHigh: string };
+type Fields = {
+  name: string;
+  waterId: string;
+  vesselId: string;
+  bottleId: string;
+  ppmMeterId: string;
+  phMeterId: string;
+  toolIds: string[];
+  litres: string;
+  netPpm: string;
+  phLow: string;
+  phHigh: string;
+};
 
 /** Starts a batch, from the round (filled in already) or freely. */
 export function StartBatchPage() {
   const [params] = useSearchParams();
   const mixKey = params.get('mix');
   const shelf = useQuery({ queryKey: ['shelf'], queryFn: () => get<ShelfView>('/api/shelf') });
-  const round = useQuery({ queryKey: ['round'], queryFn: () => get<RoundView>('/api/round') });
+  const round = useQuery(roundQuery);
   if (shelf.isPending || round.isPending) return <Loading what="the shelf" />;
   if (!shelf.data || !round.data) return <Failed error={shelf.error ?? round.error} retry={() => (void shelf.refetch(), void round.refetch())} />;
   const feeds = shelf.data.bottles.filter((b) => b.kind === 'feed');
@@ -79,7 +92,10 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
       await navigate(sent.kind === 'done' ? `/bench/${id}` : '/bench');
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
-      const field = ({ vesselId: 'vesselId', volumeL: 'litres', netPpm: 'netPpm', toolIds: 'toolIds', bottleId: 'bottleId', phLow: 'phLow', name: 'name' } as const)[error.problem.errors?.[0]?.path ?? ''] ?? 'root';
+      const field =
+        ({ vesselId: 'vesselId', volumeL: 'litres', netPpm: 'netPpm', toolIds: 'toolIds', bottleId: 'bottleId', phLow: 'phLow', name: 'name' } as const)[
+          error.problem.errors?.[0]?.path ?? ''
+        ] ?? 'root';
       setError(field, { message: error.problem.detail });
     }
   };
@@ -96,7 +112,11 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
         <Field label="Name" error={errors.name?.message} wide>
           {(a) => <Form.Control {...a} {...register('name', { validate: (v) => v.trim() !== '' || 'Give the batch a name.' })} maxLength={80} />}
         </Field>
-        <Field label="Water" error={errors.waterId?.message} hint={water ? `${water.note}${water.lastBasePpm === null ? '; never read' : `; last read ${ppmText(water.lastBasePpm)} ppm`}` : undefined}>
+        <Field
+          label="Water"
+          error={errors.waterId?.message}
+          hint={water ? `${water.note}${water.lastBasePpm === null ? '; never read' : `; last read ${ppmText(water.lastBasePpm)} ppm`}` : undefined}
+        >
           {(a) => (
             <Form.Select {...a} {...register('waterId')}>
               {shelf.waters.map((w) => (
@@ -108,7 +128,16 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
           )}
         </Field>
         <Field label="How much, L" error={errors.litres?.message}>
-          {(a) => <Form.Control {...a} inputMode="decimal" {...register('litres', number('An empty batch needs no mixing. Give the litres, such as 2.6.', 0.05, 1000, 'More than 1,000 L? Check the figure.'))} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              {...register(
+                'litres',
+                number('An empty batch needs no mixing. Give the litres, such as 2.6.', 0.05, 1000, 'More than 1,000 L? Check the figure.'),
+              )}
+            />
+          )}
         </Field>
         <Field label="Mix it in" error={errors.vesselId?.message} hint={vessel ? `${vessel.material}, holds ${litres(vessel.capacityL)}` : undefined}>
           {(a) => (
@@ -122,7 +151,21 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
           )}
         </Field>
         <Field label="Aim over base, ppm" error={errors.netPpm?.message} hint="counted over what the plain water reads">
-          {(a) => <Form.Control {...a} inputMode="decimal" {...register('netPpm', number('The aim is counted over the water. Give more than zero, such as 90.', 1, 5000, 'Past 5,000 ppm over base nothing here can live. Check the figure.'))} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              {...register(
+                'netPpm',
+                number(
+                  'The aim is counted over the water. Give more than zero, such as 90.',
+                  1,
+                  5000,
+                  'Past 5,000 ppm over base nothing here can live. Check the figure.',
+                ),
+              )}
+            />
+          )}
         </Field>
         <Field label="Feed" error={errors.bottleId?.message} span>
           {(a) => (
@@ -142,7 +185,14 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
           <legend>Measure with</legend>
           <div className="d-flex flex-wrap gap-3">
             {shelf.tools.map((t) => (
-              <Form.Check key={t.id} type="checkbox" id={`tool-${t.id}`} value={t.id} label={`${t.name}${t.kind === 'dropper' ? (t.dropsPerMl === null ? ', not counted yet' : `, ${t.dropsPerMl} drops/mL`) : ''}`} {...register('toolIds', { validate: (v) => v.length > 0 || 'Choose a dropper or a syringe.' })} />
+              <Form.Check
+                key={t.id}
+                type="checkbox"
+                id={`tool-${t.id}`}
+                value={t.id}
+                label={`${t.name}${t.kind === 'dropper' ? (t.dropsPerMl === null ? ', not counted yet' : `, ${t.dropsPerMl} drops/mL`) : ''}`}
+                {...register('toolIds', { validate: (v) => v.length > 0 || 'Choose a dropper or a syringe.' })}
+              />
             ))}
           </div>
           {errors.toolIds && (
@@ -150,29 +200,37 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
               {errors.toolIds.message}
             </div>
           )}
-          {dropper && <div className="small mt-1">Nobody has counted the {dropper.name.toLowerCase()} yet: 20 drops to the mL is a guess, and every dose by it is rough. The bench asks for a count.</div>}
+          {dropper && (
+            <div className="small mt-1">
+              Nobody has counted the {dropper.name.toLowerCase()} yet: 20 drops to the mL is a guess, and every dose by it is rough. The bench asks for a count.
+            </div>
+          )}
         </fieldset>
         <Field label="TDS pen" error={errors.ppmMeterId?.message}>
           {(a) => (
             <Form.Select {...a} {...register('ppmMeterId')}>
-              {shelf.meters.filter((m) => m.quantity === 'ppm').map((m) => (
-                <option key={m.id} value={m.id}>
-                  {m.name}
-                  {m.simulated ? ' (simulated)' : ''}
-                </option>
-              ))}
+              {shelf.meters
+                .filter((m) => m.quantity === 'ppm')
+                .map((m) => (
+                  <option key={m.id} value={m.id}>
+                    {m.name}
+                    {m.simulated ? ' (simulated)' : ''}
+                  </option>
+                ))}
             </Form.Select>
           )}
         </Field>
         <Field label="pH pen" error={errors.phMeterId?.message}>
           {(a) => (
             <Form.Select {...a} {...register('phMeterId')}>
-              {shelf.meters.filter((m) => m.quantity === 'pH').map((m) => (
-                <option key={m.id} value={m.id}>
-                  {m.name}
-                  {m.simulated ? ' (simulated)' : ''}
-                </option>
-              ))}
+              {shelf.meters
+                .filter((m) => m.quantity === 'pH')
+                .map((m) => (
+                  <option key={m.id} value={m.id}>
+                    {m.name}
+                    {m.simulated ? ' (simulated)' : ''}
+                  </option>
+                ))}
               <option value="">none: do not read pH</option>
             </Form.Select>
           )}
@@ -200,7 +258,21 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
   );
 }
 
-function Field({ label, hint, error, wide = false, span = false, children }: { label: string; span?: boolean; hint?: string | undefined; error: string | undefined; wide?: boolean; children(props: { id: string; 'aria-invalid': boolean; 'aria-describedby': string | undefined; isInvalid: boolean }): ReactNode }) {
+function Field({
+  label,
+  hint,
+  error,
+  wide = false,
+  span = false,
+  children,
+}: {
+  label: string;
+  span?: boolean;
+  hint?: string | undefined;
+  error: string | undefined;
+  wide?: boolean;
+  children(props: { id: string; 'aria-invalid': boolean; 'aria-describedby': string | undefined; isInvalid: boolean }): ReactNode;
+}) {
   const id = useId();
   return (
     <Form.Group className={wide ? 'wide' : span ? 'span-2' : ''}>
@@ -243,7 +315,10 @@ function keptDraft(key: string): Partial<Fields> {
 function tooSmall(shelf: ShelfView, vesselId: string, volumeL: number): true | string {
   const vessel = shelf.vessels.find((v) => v.id === vesselId);
   if (!vessel) return 'Choose what to mix in.';
-  return !(volumeL > vessel.capacityL) || `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${volumeL} L. Take a larger vessel or make two batches.`;
+  return (
+    !(volumeL > vessel.capacityL) ||
+    `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${volumeL} L. Take a larger vessel or make two batches.`
+  );
 }
 
 function phWindow(low: number, high: number): true | string {

@@ -25,9 +25,18 @@ export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
             {view.water.name.toLowerCase()}
           </div>
           <small>
-            {litres(view.volumeL)} in the {view.vessel.name.toLowerCase()}. Rinse the pen, dip, stir, wait until it stands still. Everything is counted over this figure.
+            {litres(view.volumeL)} in the {view.vessel.name.toLowerCase()}. Rinse the pen, dip, stir, wait until it stands still. Everything is counted over
+            this figure.
           </small>
-          <ReadingEntry batchId={view.id} moment="base" quantity="ppm" label="plain water, ppm" expected={view.water.expectedPpm === null ? undefined : ppmText(view.water.expectedPpm)} meter={view.ppmMeter} onKeep={(reading) => send({ kind: 'base', reading }, 'The water’s reading')} />
+          <ReadingEntry
+            batchId={view.id}
+            moment="base"
+            quantity="ppm"
+            label="plain water, ppm"
+            expected={view.water.expectedPpm === null ? undefined : ppmText(view.water.expectedPpm)}
+            meter={view.ppmMeter}
+            onKeep={(reading) => send({ kind: 'base', reading }, 'The water’s reading')}
+          />
         </section>
       );
     case 'add':
@@ -62,7 +71,8 @@ export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
           <small>Strength</small>
           <div className="say">On target{view.rows.length > 1 ? ` at ${ppmText(lastReading(view))}` : ''}</div>
           <small>
-            Inside {ppmText((view.basePpm ?? 0) + view.aim.lowPpm)} to {ppmText((view.basePpm ?? 0) + view.aim.highPpm)}. Nothing more goes in; pH comes last, because everything before moves it.
+            Inside {ppmText((view.basePpm ?? 0) + view.aim.lowPpm)} to {ppmText((view.basePpm ?? 0) + view.aim.highPpm)}. Nothing more goes in; pH comes last,
+            because everything before moves it.
           </small>
           <Button variant="clay" size="lg" autoFocus onClick={onGoOn}>
             {view.phMeter ? 'On to the pH' : 'On to pouring'}
@@ -81,7 +91,10 @@ export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
             <br />
             or measure finer
           </div>
-          <small>One step of your finest tool is {mL(advice.stepMl)} and would carry this past its band. A finer syringe, or more water in the batch, would get nearer.</small>
+          <small>
+            One step of your finest tool is {mL(advice.stepMl)} and would carry this past its band. A finer syringe, or more water in the batch, would get
+            nearer.
+          </small>
           <Button variant="clay" size="lg" onClick={onGoOn}>
             Leave it here
           </Button>
@@ -107,7 +120,8 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: E
         <div className="caution">
           <Icon name="dropletHalf" />
           <span>
-            One drop of it plain would jump half the band. First thin it: 1 part {view.product.short} and {view.thinRatio - 1} of the same water; measure from that.
+            One drop of it plain would jump half the band. First thin it: 1 part {view.product.short} and {view.thinRatio - 1} of the same water; measure from
+            that.
           </span>
         </div>
       )}
@@ -118,7 +132,9 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: E
       </div>
       <small>
         {inDrops ? `${mL(dose.doseMl)} from the ${tool.name.toLowerCase()}, ${tool.dropsPerMl ?? 'perhaps 20'} to the mL.` : `With the ${tool?.name}.`}{' '}
-        {other ? 'Your own amount; the coach will take it from there.' : `It should land between ${ppmText(advice.expected.lowPpm)} and ${ppmText(advice.expected.highPpm)}; ${advice.pastHard < 0.001 ? 'it will not' : 'it is most unlikely to'} pass ${ppmText(advice.hardPpm)}.`}
+        {other
+          ? 'Your own amount; the coach will take it from there.'
+          : `It should land between ${ppmText(advice.expected.lowPpm)} and ${ppmText(advice.expected.highPpm)}; ${advice.pastHard < 0.001 ? 'it will not' : 'it is most unlikely to'} pass ${ppmText(advice.hardPpm)}.`}
       </small>
       {advice.dropSizeIsGuess && <CountDropper toolId={advice.toolId} toolName={advice.toolName} />}
       <ReadingEntry
@@ -156,7 +172,9 @@ function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advice: Extr
         of {view.water.name.toLowerCase()}
       </div>
       <small>
-        {advice.plan === 'add' ? `The ${advice.vesselName.toLowerCase()} holds it: ${litres(view.volumeL + addL)} of ${litres(view.vessel.capacityL)}. ` : `The ${advice.vesselName.toLowerCase()} would not hold the water alone. What you pour off can water tolerant garden plants, thinned. `}
+        {advice.plan === 'add'
+          ? `The ${advice.vesselName.toLowerCase()} holds it: ${litres(view.volumeL + addL)} of ${litres(view.vessel.capacityL)}. `
+          : `The ${advice.vesselName.toLowerCase()} would not hold the water alone. What you pour off can water tolerant garden plants, thinned. `}
         It should then read about {ppmText(advice.expectedPpm)}.
       </small>
       <ReadingEntry

@@ -10,7 +10,13 @@ import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useNarrow } from '../shell/use-narrow.ts';
 import { Icon, type IconName } from '../drawing/icon.tsx';
 
-const ICONS: Record<BookEntry['group'], IconName> = { Round: 'flower', Mix: 'eyedropper', Skip: 'skipForward', Check: 'check2Square', Undo: 'arrowCounterclockwise' };
+const ICONS: Record<BookEntry['group'], IconName> = {
+  Round: 'flower',
+  Mix: 'eyedropper',
+  Skip: 'skipForward',
+  Check: 'check2Square',
+  Undo: 'arrowCounterclockwise',
+};
 const COLUMNS = ['When', 'Kind', 'Where', 'What', 'Reads', 'pH', ''] as const;
 
 /** Book: the log of everything, newest first, each act undoable. */
@@ -25,7 +31,13 @@ export function BookPage() {
   });
   const scroller = useRef<HTMLDivElement>(null);
   const entries = log.data?.pages.flatMap((p) => p.entries) ?? [];
-  const rows = useVirtualizer({ count: entries.length, getScrollElement: () => scroller.current, estimateSize: () => (narrow ? 74 : 38), overscan: 12, getItemKey: (i) => entries[i]!.id });
+  const rows = useVirtualizer({
+    count: entries.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => (narrow ? 74 : 38),
+    overscan: 12,
+    getItemKey: (i) => entries[i]!.id,
+  });
   const items = rows.getVirtualItems();
   const lastIndex = items.at(-1)?.index ?? 0;
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = log;
@@ -66,7 +78,13 @@ export function BookPage() {
               {items.map((item) => {
                 const e = entries[item.index]!;
                 return (
-                  <div key={e.id} role="row" aria-rowindex={item.index + 2} className={`log-row ${e.undone ? 'undone' : ''}`} style={{ transform: `translateY(${item.start}px)`, height: item.size }}>
+                  <div
+                    key={e.id}
+                    role="row"
+                    aria-rowindex={item.index + 2}
+                    className={`log-row ${e.undone ? 'undone' : ''}`}
+                    style={{ transform: `translateY(${item.start}px)`, height: item.size }}
+                  >
                     <span role="cell" className="nowrap when">
                       {whenText(e.on, e.time, first.today)}
                     </span>
@@ -97,7 +115,12 @@ export function BookPage() {
                     </span>
                     <span role="cell" className="text-end">
                       {e.undoable && (
-                        <button type="button" className="btn btn-link btn-sm p-0" onClick={() => void undo(e.id)} aria-label={`${e.kind === 'undone' ? 'Put back' : 'Undo'}: ${e.what}, ${e.where}`}>
+                        <button
+                          type="button"
+                          className="btn btn-link btn-sm p-0"
+                          onClick={() => void undo(e.id)}
+                          aria-label={`${e.kind === 'undone' ? 'Put back' : 'Undo'}: ${e.what}, ${e.where}`}
+                        >
                           {e.kind === 'undone' ? 'Put back' : 'Undo'}
                         </button>
                       )}

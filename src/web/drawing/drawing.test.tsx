@@ -2,7 +2,8 @@ import { render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import type { PotDrawing } from '../../contract/common.ts';
-import { PhGauge, potWords, PotSection, ShelfPicture, type ShelfPot } from './index.ts';
+import { potWords, PotSection, ShelfPicture, type ShelfPot } from './index.ts';
+import { PhGauge } from './ph-gauge.tsx';
 import { reservoirTint } from './tint.ts';
 
 const base: PotDrawing = { level: 0.6, levelIsGuess: false, ratio: 1, ph: 6, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' };
@@ -10,7 +11,9 @@ const base: PotDrawing = { level: 0.6, levelIsGuess: false, ratio: 1, ph: 6, phL
 describe('the pot section', () => {
   it('says in words what it draws', () => {
     render(<PotSection drawing={{ ...base, level: 0.1, ratio: 2.1, ph: 7.2, salts: 3, stage: 'spike' }} seed="R-07" name="R-07 Coelogyne" />);
-    const picture = screen.getByRole('img', { name: /R-07 Coelogyne: in spike, reservoir 10 % full, strong, 2.1 times its aim, pH about 7.2, above 5.5 to 6.5, a ring of crust/ });
+    const picture = screen.getByRole('img', {
+      name: /R-07 Coelogyne: in spike, reservoir 10 % full, strong, 2.1 times its aim, pH about 7.2, above 5.5 to 6.5, a ring of crust/,
+    });
     expect(picture).toBeInTheDocument();
   });
   it('draws no pointer and says so where nothing was read', () => {
@@ -24,7 +27,12 @@ describe('the pot section', () => {
     expect(Number(picture.getAttribute('height'))).toBeCloseTo((size * 104) / 72, 6);
   });
   it('raises the water with the level and the colour with the strength', () => {
-    const surface = (level: number) => Number(render(<PotSection drawing={{ ...base, level }} seed="x" />).container.querySelector('g[clip-path] > rect + g + rect')?.getAttribute('y'));
+    const surface = (level: number) =>
+      Number(
+        render(<PotSection drawing={{ ...base, level }} seed="x" />)
+          .container.querySelector('g[clip-path] > rect + g + rect')
+          ?.getAttribute('y'),
+      );
     expect(surface(0.9)).toBeLessThan(surface(0.2));
     expect(reservoirTint(1)).toBe('rgb(63 141 147)');
     expect(reservoirTint(9)).toBe('rgb(122 59 82)');
@@ -50,7 +58,13 @@ describe('the shelf picture', () => {
   const pot = (code: string, tone: ShelfPot['tone']): ShelfPot => ({ id: code, code, name: 'Hoya', drawing: base, tag: 'due', tone });
   it('is walked with the arrow keys and chosen with Enter', async () => {
     const choose = vi.fn();
-    render(<ShelfPicture places={[{ id: 'p', name: 'East sill', note: 'bright', pots: [pot('R-01', 'due'), pot('R-02', 'late'), pot('R-03', 'quiet')] }]} selectedId="R-01" onSelect={choose} />);
+    render(
+      <ShelfPicture
+        places={[{ id: 'p', name: 'East sill', note: 'bright', pots: [pot('R-01', 'due'), pot('R-02', 'late'), pot('R-03', 'quiet')] }]}
+        selectedId="R-01"
+        onSelect={choose}
+      />,
+    );
     const user = userEvent.setup();
     screen.getByRole('button', { name: /R-01/, pressed: true }).focus();
     await user.keyboard('{ArrowRight}');

@@ -13,12 +13,28 @@ const STATES: { title: string; drawings: PotDrawing[] }[] = [
   { title: 'pH', drawings: [4, 5.2, 6, 6.8, 8.5].map((ph) => ({ ...BASE, ph })) },
   { title: 'Crust', drawings: [0, 1, 2, 3].map((salts) => ({ ...BASE, salts })) },
   { title: 'Vessel', drawings: (['clay', 'water', 'basket'] as const).map((form) => ({ ...BASE, form })) },
-  { title: 'Not known', drawings: [{ ...BASE, ratio: undefined }, { ...BASE, ph: undefined }, { ...BASE, levelIsGuess: true }, { ...BASE, ratio: undefined, ph: undefined, levelIsGuess: true }] },
+  {
+    title: 'Not known',
+    drawings: [
+      { ...BASE, ratio: undefined },
+      { ...BASE, ph: undefined },
+      { ...BASE, levelIsGuess: true },
+      { ...BASE, ratio: undefined, ph: undefined, levelIsGuess: true },
+    ],
+  },
 ];
 
 /** Outside the rail: every drawing in every state, for whoever changes them. */
 export function DrawingsPage() {
-  const pot = (i: number, tone: ShelfPot['tone'], badge?: ShelfPot['badge']): ShelfPot => ({ id: `p${i}`, code: `X-0${i}`, name: 'Example', drawing: { ...BASE, level: (i * 0.17) % 1, ratio: 0.6 + i * 0.2 }, tag: tone === 'late' ? '2 d late' : tone, tone, badge });
+  const pot = (i: number, tone: ShelfPot['tone'], badge?: ShelfPot['badge']): ShelfPot => ({
+    id: `p${i}`,
+    code: `X-0${i}`,
+    name: 'Example',
+    drawing: { ...BASE, level: (i * 0.17) % 1, ratio: 0.6 + i * 0.2 },
+    tag: tone === 'late' ? '2 d late' : tone,
+    tone,
+    badge,
+  });
   return (
     <div className="page">
       <h1>Drawings</h1>
@@ -57,7 +73,23 @@ export function DrawingsPage() {
         <h2>Shelf picture</h2>
         <div style={{ height: 190 }}>
           <ShelfPicture
-            places={[{ id: 'x', name: 'A shelf', note: 'bright', pots: [pot(1, 'done', { text: '✓', tone: 'done' }), pot(2, 'quiet'), pot(3, 'due', { text: 'A', tone: 'mix-0' }), pot(4, 'late', { text: 'B', tone: 'mix-1' }), pot(5, 'due', { text: 'C', tone: 'mix-2' }), pot(6, 'done', { text: '–', tone: 'skipped' }), pot(7, 'plain'), pot(8, 'plain-late')] }]}
+            places={[
+              {
+                id: 'x',
+                name: 'A shelf',
+                note: 'bright',
+                pots: [
+                  pot(1, 'done', { text: '✓', tone: 'done' }),
+                  pot(2, 'quiet'),
+                  pot(3, 'due', { text: 'A', tone: 'mix-0' }),
+                  pot(4, 'late', { text: 'B', tone: 'mix-1' }),
+                  pot(5, 'due', { text: 'C', tone: 'mix-2' }),
+                  pot(6, 'done', { text: '–', tone: 'skipped' }),
+                  pot(7, 'plain'),
+                  pot(8, 'plain-late'),
+                ],
+              },
+            ]}
             selectedId="p4"
             onSelect={() => undefined}
           />

@@ -11,7 +11,20 @@ import infoCircle from 'bootstrap-icons/icons/info-circle.svg';
 import listCheck from 'bootstrap-icons/icons/list-check.svg';
 import skipForward from 'bootstrap-icons/icons/skip-forward.svg';
 
-const ICONS = { arrowCounterclockwise, book, check2, check2Square, dropletHalf, exclamationTriangle, eyedropper, flower, hourglass, infoCircle, listCheck, skipForward } as const;
+const ICONS = {
+  arrowCounterclockwise,
+  book,
+  check2,
+  check2Square,
+  dropletHalf,
+  exclamationTriangle,
+  eyedropper,
+  flower,
+  hourglass,
+  infoCircle,
+  listCheck,
+  skipForward,
+} as const;
 export type IconName = keyof typeof ICONS;
 
 /** An icon of the icon package in the colour of the text around it; always beside a word, so it says nothing itself. */

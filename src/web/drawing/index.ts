@@ -1,4 +1,3 @@
 export { PotSection } from './pot-section.tsx';
-export { PhGauge } from './ph-gauge.tsx';
 export { ShelfPicture, type ShelfPlace, type ShelfPot } from './shelf-picture.tsx';
 export { potWords } from './pot-words.ts';

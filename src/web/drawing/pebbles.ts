@@ -25,7 +25,9 @@ function pack(seed: number, radius: number): Pebbles {
       const cx = x + (random() - 0.5) * radius * 0.5;
       const cy = y + (random() - 0.5) * radius * 0.5;
       const squash = 0.9 + 0.12 * random();
-      shades[Math.floor(random() * 3)]!.push(`M${n(cx - r)} ${n(cy)}a${n(r)} ${n(r * squash)} 0 1 0 ${n(2 * r)} 0a${n(r)} ${n(r * squash)} 0 1 0 ${n(-2 * r)} 0z`);
+      shades[Math.floor(random() * 3)]!.push(
+        `M${n(cx - r)} ${n(cy)}a${n(r)} ${n(r * squash)} 0 1 0 ${n(2 * r)} 0a${n(r)} ${n(r * squash)} 0 1 0 ${n(-2 * r)} 0z`,
+      );
     }
   }
   return [shades[0]!.join(''), shades[1]!.join(''), shades[2]!.join('')];

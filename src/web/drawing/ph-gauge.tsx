@@ -19,7 +19,14 @@ export function PhGauge({ low, high, ph, expected, label, width = 300 }: Props) 
       {ph !== undefined && (
         <>
           <path d={`M${x(ph)} 19l-6.5-12h13z`} fill={ph >= low && ph <= high ? '#1e2b2c' : '#8c2f39'} />
-          <text x={x(ph) + (x(ph) > width - 60 ? -11 : 11)} y="14" fontSize="13" fontWeight="650" textAnchor={x(ph) > width - 60 ? 'end' : 'start'} fill={ph >= low && ph <= high ? '#1e2b2c' : '#8c2f39'}>
+          <text
+            x={x(ph) + (x(ph) > width - 60 ? -11 : 11)}
+            y="14"
+            fontSize="13"
+            fontWeight="650"
+            textAnchor={x(ph) > width - 60 ? 'end' : 'start'}
+            fill={ph >= low && ph <= high ? '#1e2b2c' : '#8c2f39'}
+          >
             {ph.toFixed(1)}
           </text>
         </>

@@ -21,7 +21,26 @@ const POT = 'M9.5 39.5h45l-4 56.700q-.5 2.8-3.3 2.800H16.800q-2.8 0-3.3-2.800z';
 const INSIDE = 'M11 40h42l-4 56q-.3 2-2.4 2H17.400q-2.1 0-2.4-2z';
 const FLOOR = 98;
 const HOLE = 72;
-const CRUST: [number, number, number][] = [[15, 42, 1.2], [22, 41.2, 1], [30, 42.4, 1.3], [38, 41.4, 1.1], [45, 42.2, 1.2], [49.5, 43.6, 0.9], [18.5, 44.2, 0.9], [26, 43.8, 1.1], [34.5, 44.4, 0.9], [41.5, 44, 1.1], [13.5, 45, 0.9], [29, 46, 0.8], [46, 46, 0.9], [21, 46.6, 0.8], [37.5, 46.8, 0.9], [50, 68.5, 1], [49, 70.8, 0.8], [50.5, 75.2, 0.9]];
+const CRUST: [number, number, number][] = [
+  [15, 42, 1.2],
+  [22, 41.2, 1],
+  [30, 42.4, 1.3],
+  [38, 41.4, 1.1],
+  [45, 42.2, 1.2],
+  [49.5, 43.6, 0.9],
+  [18.5, 44.2, 0.9],
+  [26, 43.8, 1.1],
+  [34.5, 44.4, 0.9],
+  [41.5, 44, 1.1],
+  [13.5, 45, 0.9],
+  [29, 46, 0.8],
+  [46, 46, 0.9],
+  [21, 46.6, 0.8],
+  [37.5, 46.8, 0.9],
+  [50, 68.5, 1],
+  [49, 70.8, 0.8],
+  [50.5, 75.2, 0.9],
+];
 
 /**
  * The pot section: a cut through a pot. Clay, the reservoir at its level and tinted by strength, the drain hole, crust, the plant in
@@ -34,7 +53,13 @@ export const PotSection = memo(function PotSection({ drawing, size = 72, seed, n
   const surface = FLOOR - (FLOOR - HOLE) * level;
   const label = `${name ? `${name}: ` : ''}${potWords(drawing)}`;
   return (
-    <svg className="pot-section" width={size} height={(size * 104) / 72} viewBox="0 0 72 104" {...(decorative ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label })}>
+    <svg
+      className="pot-section"
+      width={size}
+      height={(size * 104) / 72}
+      viewBox="0 0 72 104"
+      {...(decorative ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label })}
+    >
       <defs>
         <clipPath id={clip}>
           <path d={INSIDE} />
@@ -60,7 +85,9 @@ export const PotSection = memo(function PotSection({ drawing, size = 72, seed, n
         </g>
       )}
       <path d={POT} fill="none" stroke="#1e2b2c" strokeWidth={coarse ? 2.3 : 1.7} strokeLinejoin="round" />
-      {form === 'basket' && <path d="M10.5 52h43M11.5 64h41M12.5 86h39M22 40l1.5 58M42 40l-1.5 58" stroke="#1e2b2c" strokeWidth={coarse ? 1.5 : 1} opacity="0.65" />}
+      {form === 'basket' && (
+        <path d="M10.5 52h43M11.5 64h41M12.5 86h39M22 40l1.5 58M42 40l-1.5 58" stroke="#1e2b2c" strokeWidth={coarse ? 1.5 : 1} opacity="0.65" />
+      )}
       <circle cx="52.6" cy={HOLE} r={coarse ? 2.2 : 1.8} fill="#fffdf8" stroke="#1e2b2c" strokeWidth="1.1" />
       <SideGauge ph={ph} low={phLow} high={phHigh} bold={coarse} />
     </svg>
@@ -90,7 +117,9 @@ function SideGauge({ ph, low, high, bold }: { ph: number | undefined; low: numbe
     <g>
       <path d="M65 40V98" stroke="#c9c2b1" strokeWidth="1.6" strokeLinecap="round" strokeDasharray={ph === undefined ? '2 4' : undefined} />
       <path d={`M65 ${y(high)}V${y(low)}`} stroke="#6da080" strokeWidth={bold ? 5.4 : 4.5} strokeLinecap="round" />
-      {ph !== undefined && <path d={`M59.5 ${y(ph)}l8.5-${bold ? 4.8 : 3.8}v${bold ? 9.6 : 7.6}z`} fill={inside ? '#1e2b2c' : '#8c2f39'} stroke="#fffdf8" strokeWidth="0.7" />}
+      {ph !== undefined && (
+        <path d={`M59.5 ${y(ph)}l8.5-${bold ? 4.8 : 3.8}v${bold ? 9.6 : 7.6}z`} fill={inside ? '#1e2b2c' : '#8c2f39'} stroke="#fffdf8" strokeWidth="0.7" />
+      )}
     </g>
   );
 }

@@ -4,7 +4,9 @@ const STAGES = { rooting: 'newly rooting', growth: 'in growth', rest: 'at rest',
 
 /** A pot's picture in words, for its accessible name: level, strength, pH, crust, stage. Nothing is said of what was never read. */
 export function potWords(drawing: PotDrawing): string {
-  return [STAGES[drawing.stage], levelWords(drawing), strengthWords(drawing.ratio), phWords(drawing), saltWords(drawing.salts), formWords(drawing)].filter(Boolean).join(', ');
+  return [STAGES[drawing.stage], levelWords(drawing), strengthWords(drawing.ratio), phWords(drawing), saltWords(drawing.salts), formWords(drawing)]
+    .filter(Boolean)
+    .join(', ');
 }
 
 function levelWords({ level, levelIsGuess }: PotDrawing): string {

@@ -132,7 +132,9 @@ function PotSheet({ view }: { view: PotView }) {
                       </>
                     )}
                     {v.cameOutPpm.kind === 'overRange' && 'over range '}
-                    {v.kind === 'filled' && v.cameOutPpmOnScale === null && v.cameOutPpm.kind !== 'overRange' && v.cameOutPh.kind !== 'value' && <span className="small">not measured</span>}
+                    {v.kind === 'filled' && v.cameOutPpmOnScale === null && v.cameOutPpm.kind !== 'overRange' && v.cameOutPh.kind !== 'value' && (
+                      <span className="small">not measured</span>
+                    )}
                   </span>
                 </div>
                 <div className="small">

@@ -50,7 +50,15 @@ export function PotsPage() {
             {query && ` · ${found.length} found`}
           </div>
         </div>
-        <Form.Control ref={search} type="search" className="push pot-search" aria-label="Find a pot by code, name or place" placeholder="code, name, place  ( / )" value={query} onChange={(e) => find(e.target.value)} />
+        <Form.Control
+          ref={search}
+          type="search"
+          className="push pot-search"
+          aria-label="Find a pot by code, name or place"
+          placeholder="code, name, place  ( / )"
+          value={query}
+          onChange={(e) => find(e.target.value)}
+        />
         <div className="stepper" role="group" aria-label="Show as">
           <button type="button" className={asTable ? '' : 'on'} aria-pressed={!asTable} onClick={() => set('view', '')}>
             Shelves
@@ -75,7 +83,18 @@ export function PotsPage() {
       ) : (
         <section className="sheet shelves-sheet flex-fill">
           <ShelfPicture
-            places={places.map((p) => ({ ...p, pots: p.pots.map((pot) => ({ id: pot.id, code: pot.code, name: pot.name, drawing: pot.drawing, tag: pot.name, tone: pot.due.daysLate > 0 ? ('plain-late' as const) : ('plain' as const), words: pot.due.words })) }))}
+            places={places.map((p) => ({
+              ...p,
+              pots: p.pots.map((pot) => ({
+                id: pot.id,
+                code: pot.code,
+                name: pot.name,
+                drawing: pot.drawing,
+                tag: pot.name,
+                tone: pot.due.daysLate > 0 ? ('plain-late' as const) : ('plain' as const),
+                words: pot.due.words,
+              })),
+            }))}
             onSelect={(id) => void navigate(`/pots/${id}`)}
           />
         </section>
@@ -86,7 +105,10 @@ export function PotsPage() {
 
 function matches(pot: PotListItem, place: string, query: string): boolean {
   const text = `${pot.code} ${pot.name} ${place} ${pot.regimen} ${pot.clay ?? ''} ${pot.drawing.stage}`.toLowerCase();
-  return query.toLowerCase().split(/\s+/).every((word) => text.includes(word));
+  return query
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
 }
 
 function PotTable({ places }: { places: PotsView['places'] }) {
@@ -123,7 +145,11 @@ function PotTable({ places }: { places: PotsView['places'] }) {
                 <td>{place.name}</td>
                 <td className={pot.due.daysLate > 0 ? 'late' : ''}>{pot.due.words}</td>
                 <td className="nowrap">
-                  {pot.lastPouredPpm === null && !pot.lastCameOut ? 'not yet' : <b className="num">{`${pot.lastPouredPpm ?? '—'} → ${pot.lastCameOut?.ppm ?? '—'}`}</b>}
+                  {pot.lastPouredPpm === null && !pot.lastCameOut ? (
+                    'not yet'
+                  ) : (
+                    <b className="num">{`${pot.lastPouredPpm ?? '—'} → ${pot.lastCameOut?.ppm ?? '—'}`}</b>
+                  )}
                   {pot.lastCameOut && <span className="small"> ppm, {dayMonth(pot.lastCameOut.on)}</span>}
                 </td>
                 <td className="num">{pot.lastCameOut?.ph == null ? '—' : phText(pot.lastCameOut.ph)}</td>

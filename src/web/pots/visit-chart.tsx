@@ -31,14 +31,28 @@ export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
   const yPh = scaleLinear([Math.min(view.phWindow.low - 0.4, ...phs), Math.max(view.phWindow.high + 0.4, ...phs)], [phTop + phH, phTop]).nice(4);
   const dense = fills.length > 16;
   const r = dense ? 3 : 4.8;
-  const poured = line<PotVisit>().defined((v) => v.pouredPpm !== null).x((v) => x(noon(v.on))).y((v) => y(v.pouredPpm!));
-  const out = line<PotVisit>().defined((v) => v.cameOutPpmOnScale !== null).x((v) => x(noon(v.on))).y((v) => y(v.cameOutPpmOnScale!));
-  const pouredPh = line<PotVisit>().defined((v) => v.pouredPh !== null).x((v) => x(noon(v.on))).y((v) => yPh(v.pouredPh!));
-  const outPh = line<PotVisit>().defined((v) => phOf(v) !== null).x((v) => x(noon(v.on))).y((v) => yPh(phOf(v)!));
+  const poured = line<PotVisit>()
+    .defined((v) => v.pouredPpm !== null)
+    .x((v) => x(noon(v.on)))
+    .y((v) => y(v.pouredPpm!));
+  const out = line<PotVisit>()
+    .defined((v) => v.cameOutPpmOnScale !== null)
+    .x((v) => x(noon(v.on)))
+    .y((v) => y(v.cameOutPpmOnScale!));
+  const pouredPh = line<PotVisit>()
+    .defined((v) => v.pouredPh !== null)
+    .x((v) => x(noon(v.on)))
+    .y((v) => yPh(v.pouredPh!));
+  const outPh = line<PotVisit>()
+    .defined((v) => phOf(v) !== null)
+    .x((v) => x(noon(v.on)))
+    .y((v) => yPh(phOf(v)!));
   // What came out is compared with what had been poured the visit before.
   const gaps = fills.flatMap((v, i) => {
     const before = fills[i - 1];
-    return before?.pouredPpm != null && v.cameOutPpmOnScale !== null && v.cameOutPpmOnScale > before.pouredPpm * 1.35 ? [{ v, poured: before.pouredPpm, gap: v.cameOutPpmOnScale - before.pouredPpm }] : [];
+    return before?.pouredPpm != null && v.cameOutPpmOnScale !== null && v.cameOutPpmOnScale > before.pouredPpm * 1.35
+      ? [{ v, poured: before.pouredPpm, gap: v.cameOutPpmOnScale - before.pouredPpm }]
+      : [];
   });
   const labelled = dense ? [] : gaps.slice(-4);
   const lastOut = [...fills].reverse().find((v) => v.cameOutPpmOnScale !== null);
@@ -47,7 +61,9 @@ export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
   const rows = ['Flush', 'Feed', 'Looked over', ...(skips.length ? ['Skipped'] : [])];
   const height = lanesTop + rows.length * rowH + 28;
   const rowY = (i: number) => lanesTop + i * rowH + rowH / 2;
-  const ticks = dense ? x.ticks(narrow ? 4 : 8) : fills.filter((_, i) => (fills.length - 1 - i) % (fills.length > (narrow ? 5 : 9) ? 2 : 1) === 0).map((v) => noon(v.on));
+  const ticks = dense
+    ? x.ticks(narrow ? 4 : 8)
+    : fills.filter((_, i) => (fills.length - 1 - i) % (fills.length > (narrow ? 5 : 9) ? 2 : 1) === 0).map((v) => noon(v.on));
   const nowX = x(today);
   const summary = summarise(view, fills);
   return (
@@ -88,8 +104,24 @@ export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
             +{ppmText(gap)}
           </text>
         ))}
-        {lastOut && <EndLabel x={x(noon(lastOut.on))} y={y(lastOut.cameOutPpmOnScale!) - 10} text={`came out ${ppmText(lastOut.cameOutPpmOnScale!)}`} fill="#a24e2c" edge={WIDTH} />}
-        {lastPoured && <EndLabel x={x(noon(lastPoured.on))} y={y(lastPoured.pouredPpm!) + 20} text={`poured ${ppmText(lastPoured.pouredPpm!)}`} fill="#0e5a63" edge={WIDTH} />}
+        {lastOut && (
+          <EndLabel
+            x={x(noon(lastOut.on))}
+            y={y(lastOut.cameOutPpmOnScale!) - 10}
+            text={`came out ${ppmText(lastOut.cameOutPpmOnScale!)}`}
+            fill="#a24e2c"
+            edge={WIDTH}
+          />
+        )}
+        {lastPoured && (
+          <EndLabel
+            x={x(noon(lastPoured.on))}
+            y={y(lastPoured.pouredPpm!) + 20}
+            text={`poured ${ppmText(lastPoured.pouredPpm!)}`}
+            fill="#0e5a63"
+            edge={WIDTH}
+          />
+        )}
 
         <Lane title="pH" y0={phTop} left={LEFT} narrow={narrow} />
         <rect x={LEFT} y={yPh(view.phWindow.high)} width={WIDTH - LEFT - 8} height={yPh(view.phWindow.low) - yPh(view.phWindow.high)} fill="#dcebdf" />
@@ -176,7 +208,17 @@ function Lane({ title, y0, left, narrow }: { title: string; y0: number; left: nu
 function EndLabel({ x, y, text, fill, edge }: { x: number; y: number; text: string; fill: string; edge: number }) {
   const end = x > edge - 90;
   return (
-    <text x={end ? x + 6 : x} y={y} textAnchor={end ? 'end' : 'middle'} fill={fill} fontWeight="650" fontSize="13" stroke="#fffdf8" strokeWidth="4" paintOrder="stroke">
+    <text
+      x={end ? x + 6 : x}
+      y={y}
+      textAnchor={end ? 'end' : 'middle'}
+      fill={fill}
+      fontWeight="650"
+      fontSize="13"
+      stroke="#fffdf8"
+      strokeWidth="4"
+      paintOrder="stroke"
+    >
       {text}
     </text>
   );

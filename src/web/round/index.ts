@@ -1,1 +1,2 @@
 export { RoundPage } from './round-page.tsx';
+export { roundQuery } from './round-query.ts';

@@ -6,7 +6,11 @@ export function LookOver({ draft, change }: { draft: Draft; change(part: Partial
   const toggle = (what: Seen) => change({ seen: draft.seen.includes(what) ? draft.seen.filter((s) => s !== what) : [...draft.seen, what], looked: true });
   return (
     <div className="look" role="group" aria-label="What was seen">
-      <button type="button" aria-pressed={draft.looked && draft.seen.length === 0} onClick={() => change({ looked: !(draft.looked && draft.seen.length === 0), seen: [] })}>
+      <button
+        type="button"
+        aria-pressed={draft.looked && draft.seen.length === 0}
+        onClick={() => change({ looked: !(draft.looked && draft.seen.length === 0), seen: [] })}
+      >
         all fine
       </button>
       {SEEN.map((what) => (

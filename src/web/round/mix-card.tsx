@@ -33,7 +33,10 @@ function summary(mix: RoundMix): string {
   const pots = `${mix.potsLeft} pot${mix.potsLeft === 1 ? '' : 's'}`;
   const { batch } = mix;
   if (batch?.status === 'open') return `being made since ${batch.time}, for ${pots}`;
-  const made = batch && batch.leftMl > 0 ? `${mL(batch.leftMl)} left${batch.readsPpm === null ? '' : `, reads ${ppmText(batch.readsPpm)}`}${batch.ph === null ? '' : `, pH ${phText(batch.ph)}`}${batch.today ? '' : '; it stood, read it again'}` : '';
+  const made =
+    batch && batch.leftMl > 0
+      ? `${mL(batch.leftMl)} left${batch.readsPpm === null ? '' : `, reads ${ppmText(batch.readsPpm)}`}${batch.ph === null ? '' : `, pH ${phText(batch.ph)}`}${batch.today ? '' : '; it stood, read it again'}`
+      : '';
   if (mix.potsLeft === 0) return made ? `all ${mix.pots} done · ${made}` : `all ${mix.pots} done`;
   if (mix.litresToMix > 0) return `make ${litres(mix.litresToMix)} for ${pots}${made ? ` · ${made}` : ''}`;
   return `${pots} to fill · ${made}`;

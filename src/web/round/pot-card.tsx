@@ -17,7 +17,15 @@ import { SkipForm } from './skip-form.tsx';
 import { Step } from './step.tsx';
 import { Icon } from '../drawing/icon.tsx';
 
-type Props = { pot: RoundPot; mix: RoundMix | undefined; view: RoundView; waiting: boolean; onDone(): void; onUndo: (() => void) | undefined; ref?: Ref<HTMLElement> };
+type Props = {
+  pot: RoundPot;
+  mix: RoundMix | undefined;
+  view: RoundView;
+  waiting: boolean;
+  onDone(): void;
+  onUndo: (() => void) | undefined;
+  ref?: Ref<HTMLElement>;
+};
 
 /** One pot on the round: its steps in order, and one key to log it. */
 export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props) {
@@ -30,7 +38,9 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   const form = useRef<HTMLFormElement>(null);
   const field = (name: Field) => form.current?.querySelector<HTMLInputElement>(`[name=${name}]`);
 
-  const ppmDip = useDip(view.ppmMeter?.simulated ? view.ppmMeter.id : undefined, 'pot', pot.id, (shown) => change({ ppm: shown === 'over' ? 'over' : String(shown) }));
+  const ppmDip = useDip(view.ppmMeter?.simulated ? view.ppmMeter.id : undefined, 'pot', pot.id, (shown) =>
+    change({ ppm: shown === 'over' ? 'over' : String(shown) }),
+  );
   const phDip = useDip(view.phMeter?.simulated ? view.phMeter.id : undefined, 'pot', pot.id, (shown) => change({ ph: String(shown) }));
   const canDip = view.ppmMeter?.simulated || view.phMeter?.simulated;
   const isDue = pot.due.daysLate >= 0 && !waiting;
@@ -94,8 +104,17 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       const { problem } = error;
       if (problem.code === 'already-logged') {
         clear();
-        setErrors({ form: `${pot.code} was already logged${problem.existing ? ` at ${new Date(problem.existing.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}` : ''}, perhaps on the other device. Nothing was logged twice.` });
-      } else setErrors({ fill: error.at('pouredMl'), ppm: error.at('oldReservoir.ppm'), ph: error.at('oldReservoir.ph'), left: error.at('oldReservoir.leftMl'), form: problem.errors?.length ? undefined : problem.detail });
+        setErrors({
+          form: `${pot.code} was already logged${problem.existing ? ` at ${new Date(problem.existing.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}` : ''}, perhaps on the other device. Nothing was logged twice.`,
+        });
+      } else
+        setErrors({
+          fill: error.at('pouredMl'),
+          ppm: error.at('oldReservoir.ppm'),
+          ph: error.at('oldReservoir.ph'),
+          left: error.at('oldReservoir.leftMl'),
+          form: problem.errors?.length ? undefined : problem.detail,
+        });
     } finally {
       setBusy(false);
     }
@@ -104,8 +123,30 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   const shared = { onKeyDown: enterGoesOn };
   const readings = (
     <div className="readings">
-      <ReadingField {...shared} name="ppm" label="Old reservoir, ppm" unit="ppm" value={draft.ppm} dip={view.ppmMeter?.simulated ? ppmDip : undefined} penName={view.ppmMeter?.name} expected={pot.expected.ppm === undefined ? undefined : ppmText(pot.expected.ppm)} error={errors.ppm} onChange={(ppm) => change({ ppm })} />
-      <ReadingField {...shared} name="ph" label="Old reservoir, pH" unit="pH" value={draft.ph} dip={view.phMeter?.simulated ? phDip : undefined} penName={view.phMeter?.name} expected={pot.expected.ph === undefined ? undefined : phText(pot.expected.ph)} error={errors.ph} onChange={(ph) => change({ ph })} />
+      <ReadingField
+        {...shared}
+        name="ppm"
+        label="Old reservoir, ppm"
+        unit="ppm"
+        value={draft.ppm}
+        dip={view.ppmMeter?.simulated ? ppmDip : undefined}
+        penName={view.ppmMeter?.name}
+        expected={pot.expected.ppm === undefined ? undefined : ppmText(pot.expected.ppm)}
+        error={errors.ppm}
+        onChange={(ppm) => change({ ppm })}
+      />
+      <ReadingField
+        {...shared}
+        name="ph"
+        label="Old reservoir, pH"
+        unit="pH"
+        value={draft.ph}
+        dip={view.phMeter?.simulated ? phDip : undefined}
+        penName={view.phMeter?.name}
+        expected={pot.expected.ph === undefined ? undefined : phText(pot.expected.ph)}
+        error={errors.ph}
+        onChange={(ph) => change({ ph })}
+      />
     </div>
   );
 
@@ -126,7 +167,11 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
             ) : (
               <>
                 {mix && (
-                  <Link data-log className={`btn btn-lg flex-fill ${narrow ? 'btn-clay' : 'btn-primary'}`} to={mix.batch?.status === 'open' ? `/bench/${mix.batch.id}` : `/bench/new?mix=${encodeURIComponent(mix.key)}`}>
+                  <Link
+                    data-log
+                    className={`btn btn-lg flex-fill ${narrow ? 'btn-clay' : 'btn-primary'}`}
+                    to={mix.batch?.status === 'open' ? `/bench/${mix.batch.id}` : `/bench/new?mix=${encodeURIComponent(mix.key)}`}
+                  >
                     {mix.batch?.status === 'open' ? `Finish mix ${mix.letter}` : `Make mix ${mix.letter} first`}
                   </Link>
                 )}
@@ -143,7 +188,13 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
           )}
         </>
       ) : (
-        <p className="small mb-0">{waiting ? 'Logged; it waits for the server.' : pot.done ? `${capital(pot.done.words)}.` : `Due ${pot.due.words === 'tomorrow' ? 'tomorrow' : pot.due.words}; nothing to do today.`}</p>
+        <p className="small mb-0">
+          {waiting
+            ? 'Logged; it waits for the server.'
+            : pot.done
+              ? `${capital(pot.done.words)}.`
+              : `Due ${pot.due.words === 'tomorrow' ? 'tomorrow' : pot.due.words}; nothing to do today.`}
+        </p>
       )}
       {!narrow && (
         <div className="small keys-line">
@@ -169,7 +220,13 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
           {pot.clay && ` · clay ${pot.clay}`}
         </div>
         <div className="chips">
-          {isDue && pot.due.daysLate > 0 ? <span className="chip late">{pot.due.words}</span> : isDue ? <span className="chip">due today</span> : <span className="chip">{pot.done ? pot.done.kind : pot.due.words}</span>}
+          {isDue && pot.due.daysLate > 0 ? (
+            <span className="chip late">{pot.due.words}</span>
+          ) : isDue ? (
+            <span className="chip">due today</span>
+          ) : (
+            <span className="chip">{pot.done ? pot.done.kind : pot.due.words}</span>
+          )}
           {mix && <span className="chip water">Mix {mix.letter}</span>}
         </div>
       </div>
@@ -189,13 +246,35 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
 
   const leftField = (
     <div className="mini">
-      <input name="left" inputMode="decimal" autoComplete="off" aria-label="Left in the old reservoir, mL" placeholder={pot.expected.leftMl === undefined ? '' : `≈ ${pot.expected.leftMl}`} value={draft.left} onChange={(e) => change({ left: e.target.value })} onKeyDown={enterGoesOn} aria-invalid={Boolean(errors.left)} aria-describedby={errors.left ? 'left-error' : undefined} />
+      <input
+        name="left"
+        inputMode="decimal"
+        autoComplete="off"
+        aria-label="Left in the old reservoir, mL"
+        placeholder={pot.expected.leftMl === undefined ? '' : `≈ ${pot.expected.leftMl}`}
+        value={draft.left}
+        onChange={(e) => change({ left: e.target.value })}
+        onKeyDown={enterGoesOn}
+        aria-invalid={Boolean(errors.left)}
+        aria-describedby={errors.left ? 'left-error' : undefined}
+      />
       <span>mL</span>
     </div>
   );
   const fillField = (
     <div className="mini">
-      <input name="fill" inputMode="decimal" autoComplete="off" aria-label="Fill, mL, when other than planned" placeholder={String(pot.fillMl)} value={draft.fill} onChange={(e) => change({ fill: e.target.value })} onKeyDown={enterGoesOn} aria-invalid={Boolean(errors.fill)} aria-describedby={errors.fill ? 'fill-error' : undefined} />
+      <input
+        name="fill"
+        inputMode="decimal"
+        autoComplete="off"
+        aria-label="Fill, mL, when other than planned"
+        placeholder={String(pot.fillMl)}
+        value={draft.fill}
+        onChange={(e) => change({ fill: e.target.value })}
+        onKeyDown={enterGoesOn}
+        aria-invalid={Boolean(errors.fill)}
+        aria-describedby={errors.fill ? 'fill-error' : undefined}
+      />
       <span>mL</span>
     </div>
   );
@@ -203,10 +282,19 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   const steps = (
     <ol className="steps">
       <Step n={1} title="Tip out the old reservoir" hint="to tolerant plants, not the drain" side={leftField} error={errors.left} errorId="left-error" />
-      {!narrow && <Step n={2} title="Read the old reservoir" hint={canDip ? "empty means not measured; the pens are simulated" : "empty means not measured"} side={readings} now />}
-      <Step n={3} title="Flush from the top, into the clay" hint="3 × the reservoir, a rule of thumb; tepid" side={<b className="num q">{mL(pot.flushMl)}</b>} />
+      {!narrow && (
+        <Step n={2} title="Read the old reservoir" hint={canDip ? 'empty is not measured; pens simulated' : 'empty is not measured'} side={readings} now />
+      )}
+      <Step n={3} title="Flush from the top, into the clay" hint="3 × reservoir, rule of thumb; tepid" side={<b className="num q">{mL(pot.flushMl)}</b>} />
       <Step n={4} title="Let it drain, tip the last out" side={<b className="num q">{'3\u00a0min'}</b>} />
-      <Step n={5} title={`Fill to the hole${mix ? ` with mix ${mix.letter}` : ''}`} hint={ready && ready.readsPpm !== null ? `reads ${ppmText(ready.readsPpm)}${ready.ph === null ? '' : `, pH ${phText(ready.ph)}`}` : undefined} side={fillField} error={errors.fill} errorId="fill-error" />
+      <Step
+        n={5}
+        title={`Fill to the hole${mix ? ` with mix ${mix.letter}` : ''}`}
+        hint={ready && ready.readsPpm !== null ? `reads ${ppmText(ready.readsPpm)}${ready.ph === null ? '' : `, pH ${phText(ready.ph)}`}` : undefined}
+        side={fillField}
+        error={errors.fill}
+        errorId="fill-error"
+      />
       <Step n={6} title="Look it over" hint={<LookOver draft={draft} change={change} />} wide />
     </ol>
   );

@@ -6,10 +6,16 @@ const draft = (more: object) => readDraft({ ...EMPTY_DRAFT, ...more }, pot);
 
 describe('what is typed on a pot’s card', () => {
   it('empty means not measured and filled as planned; the expected value is never logged', () => {
-    expect(draft({})).toEqual({ ok: true, readings: { oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null }, pouredMl: 250 } });
+    expect(draft({})).toEqual({
+      ok: true,
+      readings: { oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null }, pouredMl: 250 },
+    });
   });
   it('figures are taken as typed', () => {
-    expect(draft({ ppm: '214', ph: '6,8', left: '60', fill: '240' })).toEqual({ ok: true, readings: { oldReservoir: { ppm: { kind: 'value', value: 214 }, ph: { kind: 'value', value: 6.8 }, leftMl: 60 }, pouredMl: 240 } });
+    expect(draft({ ppm: '214', ph: '6,8', left: '60', fill: '240' })).toEqual({
+      ok: true,
+      readings: { oldReservoir: { ppm: { kind: 'value', value: 214 }, ph: { kind: 'value', value: 6.8 }, leftMl: 60 }, pouredMl: 240 },
+    });
     expect(draft({ ppm: 'over' })).toMatchObject({ readings: { oldReservoir: { ppm: { kind: 'overRange' } } } });
   });
   it.each([

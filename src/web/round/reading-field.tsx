@@ -35,7 +35,14 @@ export function ReadingField({ name, label, unit, value, dip, penName, expected,
         />
         <span>{unit}</span>
         {dip && (
-          <button type="button" className="dip" onClick={() => dip.start()} disabled={running} aria-label={`Dip the ${penName ?? 'pen'} (simulated)`} title={`${penName ?? 'pen'}, simulated`}>
+          <button
+            type="button"
+            className="dip"
+            onClick={() => dip.start()}
+            disabled={running}
+            aria-label={`Dip the ${penName ?? 'pen'} (simulated)`}
+            title={`${penName ?? 'pen'}, simulated`}
+          >
             dip
           </button>
         )}

@@ -4,16 +4,16 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import type { RoundPot, RoundView } from '../../contract/round.ts';
 import { ShelfPicture, type ShelfPlace } from '../drawing/index.ts';
 import { useActs } from '../shell/acts.tsx';
-import { get } from '../shell/api.ts';
 import { litres, weekdayDayMonth } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useNarrow } from '../shell/use-narrow.ts';
 import { MixCard } from './mix-card.tsx';
 import { PotCard } from './pot-card.tsx';
+import { roundQuery } from './round-query.ts';
 
 /** Round: what is due now, by mix, on the shelves; pot by pot. */
 export function RoundPage() {
-  const round = useQuery({ queryKey: ['round'], queryFn: () => get<RoundView>('/api/round') });
+  const round = useQuery(roundQuery);
   if (round.isPending) return <Loading what="the round" />;
   if (!round.data) return <Failed error={round.error} retry={() => void round.refetch()} />;
   return <Round view={round.data} />;
@@ -66,7 +66,11 @@ function Round({ view }: { view: RoundView }) {
   const focusLog = () => cardRef.current?.querySelector<HTMLElement>('[data-log]')?.focus({ preventScroll: true });
   const select = (id: string) => (id === selectedId ? focusLog() : setChosen(id));
   useEffect(() => {
-    const elsewhere = document.activeElement && document.activeElement !== document.body && !cardRef.current?.contains(document.activeElement) && !document.activeElement.matches('.shelf-pot');
+    const elsewhere =
+      document.activeElement &&
+      document.activeElement !== document.body &&
+      !cardRef.current?.contains(document.activeElement) &&
+      !document.activeElement.matches('.shelf-pot');
     if (!elsewhere) focusLog();
   }, [selectedId, view.mixes]);
 
@@ -91,9 +95,14 @@ function Round({ view }: { view: RoundView }) {
         code: p.code,
         name: p.name,
         drawing: p.drawing,
-        tag: isWaiting ? 'waits' : done ? (done.kind === 'skipped' ? 'skipped' : 'done')  : p.due.daysLate === -1 ? 'in 1 d' : p.due.words,
+        tag: isWaiting ? 'waits' : done ? (done.kind === 'skipped' ? 'skipped' : 'done') : p.due.daysLate === -1 ? 'in 1 d' : p.due.words,
         tone: isWaiting || done ? 'done' : p.due.status === 'late' ? 'late' : p.due.status === 'due' ? 'due' : 'quiet',
-        badge: done || isWaiting ? { text: done?.kind === 'skipped' ? '–' : '✓', tone: done?.kind === 'skipped' ? 'skipped' : 'done' } : i >= 0 ? { text: view.mixes[i]!.letter, tone: `mix-${Math.min(2, i) as 0 | 1 | 2}` } : undefined,
+        badge:
+          done || isWaiting
+            ? { text: done?.kind === 'skipped' ? '–' : '✓', tone: done?.kind === 'skipped' ? 'skipped' : 'done' }
+            : i >= 0
+              ? { text: view.mixes[i]!.letter, tone: `mix-${Math.min(2, i) as 0 | 1 | 2}` }
+              : undefined,
         words: done ? done.words : i >= 0 ? `${p.due.words}, mix ${view.mixes[i]!.letter}` : p.due.words,
       };
     }),
@@ -102,7 +111,16 @@ function Round({ view }: { view: RoundView }) {
   const flushL = view.mixes.reduce((sum, m) => sum + m.flushL, 0);
   const mix = selected ? view.mixes.find((m) => m.key === selected.mixKey) : undefined;
   const card = selected && (
-    <PotCard key={`${selected.id}:${selected.due.dueOn}`} ref={cardRef} pot={selected} mix={mix} view={view} waiting={waiting.has(selected.id)} onDone={() => next(selected)} onUndo={lastDone || outbox.waiting.length ? undoLast : undefined} />
+    <PotCard
+      key={`${selected.id}:${selected.due.dueOn}`}
+      ref={cardRef}
+      pot={selected}
+      mix={mix}
+      view={view}
+      waiting={waiting.has(selected.id)}
+      onDone={() => next(selected)}
+      onUndo={lastDone || outbox.waiting.length ? undoLast : undefined}
+    />
   );
   return (
     <div className="page round">

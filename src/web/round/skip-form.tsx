@@ -36,7 +36,15 @@ export function SkipForm({ pot, today, onSkip, onCancel }: Props) {
             </button>
           ))}
         </div>
-        <Form.Control aria-label="Another reason" placeholder="or in your own words" maxLength={200} value={REASONS.includes(reason as never) ? '' : reason} onChange={(e) => setReason(e.target.value)} isInvalid={Boolean(error)} aria-describedby={error ? 'skip-error' : undefined} />
+        <Form.Control
+          aria-label="Another reason"
+          placeholder="or in your own words"
+          maxLength={200}
+          value={REASONS.includes(reason as never) ? '' : reason}
+          onChange={(e) => setReason(e.target.value)}
+          isInvalid={Boolean(error)}
+          aria-describedby={error ? 'skip-error' : undefined}
+        />
         {error && (
           <div className="field-error" id="skip-error" role="alert">
             {error}

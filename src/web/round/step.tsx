@@ -1,7 +1,25 @@
 import type { ReactNode } from 'react';
 
 /** One numbered step of a pot's card, with its quantity or field at the side. */
-export function Step({ n, title, hint, side, now = false, wide = false, error, errorId }: { n: number; title: string; hint?: ReactNode; side?: ReactNode; now?: boolean; wide?: boolean; error?: string | undefined; errorId?: string }) {
+export function Step({
+  n,
+  title,
+  hint,
+  side,
+  now = false,
+  wide = false,
+  error,
+  errorId,
+}: {
+  n: number;
+  title: string;
+  hint?: ReactNode;
+  side?: ReactNode;
+  now?: boolean;
+  wide?: boolean;
+  error?: string | undefined;
+  errorId?: string;
+}) {
   return (
     <li className={`step ${now ? 'on' : ''} ${wide ? 'wide' : ''}`}>
       <b className="n" aria-hidden>

@@ -55,7 +55,11 @@ export function ActsProvider({ children }: { children: ReactNode }) {
       async put<T>(act: Act, options: { toast?: string; undoable?: boolean } = {}) {
         const sent = await outbox.put<T>(act);
         await client.invalidateQueries();
-        if (options.toast) toast(sent.kind === 'waiting' ? `${options.toast}, kept here until the server answers` : options.toast, options.undoable === false ? undefined : act.id);
+        if (options.toast)
+          toast(
+            sent.kind === 'waiting' ? `${options.toast}, kept here until the server answers` : options.toast,
+            options.undoable === false ? undefined : act.id,
+          );
         return sent;
       },
       async undo(targetId: string) {

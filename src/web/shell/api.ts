@@ -33,7 +33,13 @@ export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, bo
   if (response.ok) return (await response.json()) as T;
   if (response.headers.get('content-type')?.includes('problem+json')) throw new ProblemError((await response.json()) as Problem);
   if (response.status >= 502 && response.status <= 504) throw new OfflineError();
-  throw new ProblemError({ type: 'about:blank', title: 'Something went wrong', status: response.status, code: 'internal', detail: 'The server could not carry this out. Try it again.' });
+  throw new ProblemError({
+    type: 'about:blank',
+    title: 'Something went wrong',
+    status: response.status,
+    code: 'internal',
+    detail: 'The server could not carry this out. Try it again.',
+  });
 }
 
 export const get = <T>(url: string) => request<T>('GET', url);

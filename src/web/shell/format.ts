@@ -12,7 +12,8 @@ export const dayMonth = (date: string) => at(date).toLocaleDateString('en-GB', {
 /** "25 Nov 2025" */
 export const dayMonthYear = (date: string) => at(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
 /** "Wed 25 Nov" */
-export const weekdayDayMonth = (date: string) => at(date).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' }).replace(',', '');
+export const weekdayDayMonth = (date: string) =>
+  at(date).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' }).replace(',', '');
 /** "today 09:31", "yesterday 18:02", "Mon 23 Nov" */
 export function whenText(date: string, time: string, today: string): string {
   const days = Math.round((at(today).getTime() - at(date).getTime()) / 86_400_000);

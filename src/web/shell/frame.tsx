@@ -47,11 +47,7 @@ export function Frame() {
             {room.label}
           </NavLink>
         ))}
-        {shell.data?.mode === 'demo' && (
-          <div className="demo">
-            The demo: invented plants, simulated pens
-          </div>
-        )}
+        {shell.data?.mode === 'demo' && <div className="demo">The demo: invented plants, simulated pens</div>}
         <button type="button" className={`help ${shell.data?.mode === 'demo' ? '' : 'mt-auto'}`} onClick={() => setHelp(true)}>
           <kbd>?</kbd> keys
         </button>
@@ -60,7 +56,10 @@ export function Frame() {
         {outbox.waiting.length > 0 && (
           <div className="notice" role="status">
             <Icon name="hourglass" />
-            {outbox.waiting.length === 1 ? `One act waits for the server: ${outbox.waiting[0]?.words}.` : `${outbox.waiting.length} acts wait for the server.`} They are kept on this device and sent again by themselves.
+            {outbox.waiting.length === 1
+              ? `One act waits for the server: ${outbox.waiting[0]?.words}.`
+              : `${outbox.waiting.length} acts wait for the server.`}{' '}
+            They are kept on this device and sent again by themselves.
           </div>
         )}
         {outbox.refused.map(({ act, reason }) => (
@@ -71,7 +70,15 @@ export function Frame() {
             </button>
           </div>
         ))}
-        {shell.isPending ? <Loading what="your collection" /> : shell.isError && !shell.data ? <Failed error={shell.error} retry={() => void shell.refetch()} /> : empty ? <Welcome /> : <Outlet />}
+        {shell.isPending ? (
+          <Loading what="your collection" />
+        ) : shell.isError && !shell.data ? (
+          <Failed error={shell.error} retry={() => void shell.refetch()} />
+        ) : empty ? (
+          <Welcome />
+        ) : (
+          <Outlet />
+        )}
       </main>
       <Toasts />
       {help && (

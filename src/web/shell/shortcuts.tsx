@@ -1,9 +1,32 @@
 import Modal from 'react-bootstrap/Modal';
 
 const KEYS: [string, [string, string][]][] = [
-  ['Anywhere', [['Alt 1 to 4', 'Round, Bench, Pots, Book'], ['?', 'this list']]],
-  ['Round', [['Enter', 'log as planned, next pot'], ['← → ↑ ↓', 'along and between the shelves'], ['R, or a digit', 'read the old reservoir'], ['P', 'dip the pen in the field you are in'], ['S', 'skip, with a reason'], ['U', 'take the last one back']]],
-  ['Bench', [['P', 'dip the pen'], ['Enter', 'keep the reading'], ['U', 'take the last one back']]],
+  [
+    'Anywhere',
+    [
+      ['Alt 1 to 4', 'Round, Bench, Pots, Book'],
+      ['?', 'this list'],
+    ],
+  ],
+  [
+    'Round',
+    [
+      ['Enter', 'log as planned, next pot'],
+      ['← → ↑ ↓', 'along and between the shelves'],
+      ['R, or a digit', 'read the old reservoir'],
+      ['P', 'dip the pen in the field you are in'],
+      ['S', 'skip, with a reason'],
+      ['U', 'take the last one back'],
+    ],
+  ],
+  [
+    'Bench',
+    [
+      ['P', 'dip the pen'],
+      ['Enter', 'keep the reading'],
+      ['U', 'take the last one back'],
+    ],
+  ],
   ['Pots', [['← →', 'the pot before, the pot after (on a pot’s page)']]],
 ];
 

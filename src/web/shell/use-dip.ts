@@ -4,7 +4,12 @@ import type { DipDisplay } from '../../contract/devices.ts';
 export type Dip = { readonly running: boolean; readonly display: DipDisplay | undefined; readonly failed: boolean };
 
 /** Dips a simulated pen: the display runs while it settles; `onSettled` gets the figure (or 'over') once it stands still. */
-export function useDip(meterId: string | undefined, subject: 'batch' | 'pot', subjectId: string, onSettled: (shown: number | 'over') => void): Dip & { start(): void } {
+export function useDip(
+  meterId: string | undefined,
+  subject: 'batch' | 'pot',
+  subjectId: string,
+  onSettled: (shown: number | 'over') => void,
+): Dip & { start(): void } {
   const [dip, setDip] = useState<Dip>({ running: false, display: undefined, failed: false });
   const source = useRef<EventSource | undefined>(undefined);
   const settled = useRef(onSettled);

@@ -18,10 +18,18 @@ export function Welcome() {
   return (
     <div className="empty">
       <div className="d-flex" aria-hidden>
-        <PotSection size={96} decorative drawing={{ level: 0.8, levelIsGuess: false, ratio: 1, ph: 5.9, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' }} seed="welcome" />
+        <PotSection
+          size={96}
+          decorative
+          drawing={{ level: 0.8, levelIsGuess: false, ratio: 1, ph: 5.9, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' }}
+          seed="welcome"
+        />
       </div>
       <h1>Welcome to Frugal Sip</h1>
-      <p className="mb-0">It works out what each pot over a reservoir is due, coaches a mix to strength drop by drop, and keeps what you did. Your own collection is empty: setting it up comes with the next version.</p>
+      <p className="mb-0">
+        It works out what each pot over a reservoir is due, coaches a mix to strength drop by drop, and keeps what you did. Your own collection is empty:
+        setting it up comes with the next version.
+      </p>
       <Button size="lg" disabled={state === 'opening'} onClick={() => void open()}>
         {state === 'opening' ? 'Opening the demo …' : 'Look round the demo'}
       </Button>

@@ -1,0 +1,98 @@
+/** Makes docs/screenshots from a fresh demo, pinned to a Wednesday morning: npx tsx scripts/screenshots.ts (after npm run build). */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Page } from 'puppeteer-core';
+import { startServer } from '../tests/e2e/server.ts';
+
+const OUT = join('docs', 'screenshots');
+const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-shots-'));
+const server = await startServer({ folder, demo: true });
+const browser = await puppeteer.launch({
+  executablePath: process.env['FRUGAL_SIP_CHROMIUM'] ?? '/usr/bin/chromium',
+  args: ['--headless', '--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+});
+const page = await browser.newPage();
+
+const go = async (path: string, ready: string) => {
+  await page.goto(`${server.url}${path}`, { waitUntil: 'load' });
+  await page.waitForSelector(ready);
+  await page.evaluate(() => document.fonts.ready);
+};
+const shot = async (name: string) => {
+  await page.evaluate(() => document.querySelectorAll<HTMLElement>('.toast').forEach((t) => (t.style.display = 'none')));
+  await page.screenshot({ path: join(OUT, `${name}.png`) as `${string}.png` });
+};
+/** Keeps what the simulated pen shows. */
+async function dip(on: Page): Promise<void> {
+  await on.waitForSelector('.now .read input');
+  const before = await on.$eval('.now', (e) => e.textContent);
+  await on.keyboard.press('p');
+  await on.waitForFunction(() => document.querySelector<HTMLInputElement>('.now .read input')?.value && !document.querySelector('.now .dipping'));
+  await on.keyboard.press('Enter');
+  await on.waitForFunction(
+    (old) => document.querySelector('.now')?.textContent !== old && !document.querySelector<HTMLInputElement>('.now .read input')?.value,
+    {},
+    before,
+  );
+}
+
+await page.setViewport({ width: 1280, height: 800 });
+await go('/bench/new', '.start-form');
+await page.select(
+  '[name=waterId]',
+  await page.$eval('[name=waterId]', (e) => [...(e as HTMLSelectElement).options].find((o) => o.text === 'Rain butt')!.value),
+);
+await page.click('.start-form button[type=submit]');
+await page.waitForSelector('.bench .now');
+await dip(page);
+// A first portion of one's own, so that the picture shows the coach going on from it.
+await page.waitForSelector('.entry-keys');
+await page.evaluate(() =>
+  [...document.querySelectorAll<HTMLButtonElement>('.entry-keys button')].find((b) => b.textContent?.includes('something else'))!.click(),
+);
+await page.type('#other-amount', '14');
+await page.focus('.now .read input');
+await dip(page);
+await shot('bench');
+await page.setViewport({ width: 390, height: 844 });
+await shot('phone-bench');
+await page.setViewport({ width: 1280, height: 800 });
+
+await go('/round', '.mix a');
+await page.click('.mix a');
+await page.waitForSelector('.start-form');
+await page.click('.start-form button[type=submit]');
+await page.waitForSelector('.bench .now');
+await dip(page);
+while (/Add/.test((await page.$eval('.now .say', (e) => e.textContent)) ?? '')) await dip(page);
+await dip(page);
+await shot('bench-ph');
+const say = async () => (await page.$eval('.now .say', (e) => e.textContent)) ?? '';
+while (/Add/.test(await say())) await dip(page);
+if (/No fourth/.test(await say())) await page.click('.now .btn-outline-light');
+await page.waitForFunction(() => document.querySelector('.now .btn-clay')?.textContent?.includes('Ready to pour'));
+await page.click('.now .btn-clay');
+await page.waitForSelector('.pot-card button[type=submit]');
+for (const code of ['R-05']) {
+  await page.click(`[data-pot="${code}"]`);
+  await page.waitForFunction(() => document.activeElement?.textContent?.includes('Log as planned'));
+  await page.keyboard.press('Enter');
+  await page.waitForFunction((c) => document.querySelector(`[data-pot="${c}"] .tag`)?.textContent?.includes('done'), {}, code);
+}
+await page.click('[data-pot="R-07"]');
+await page.waitForFunction(() => document.querySelector('.pot-card h2')?.textContent?.includes('Coelogyne'));
+await shot('round');
+await page.setViewport({ width: 390, height: 844 });
+await shot('phone-round');
+await page.setViewport({ width: 1280, height: 800 });
+await go('/pots', '.shelves');
+await shot('pots');
+await page.click('[data-pot="R-07"]');
+await page.waitForSelector('.visit-figure');
+await shot('pot');
+await go('/book', '.log-body .log-row');
+await shot('book');
+await browser.close();
+await server.stop();
+rmSync(folder, { recursive: true, force: true });
