@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { carePayloads } from './care.ts';
 import { id, instant, localDate } from './common.ts';
+import { toolView } from './shelf.ts';
 
 /** Starts a batch: everything of the Water step but the reading. Strength is net ppm on the grower's pen. */
 export const startBatch = z.object({
@@ -101,16 +102,7 @@ export const batchView = z.object({
   ppmMeter: z.object({ id, name: z.string(), scale: z.number(), simulated: z.boolean() }),
   phMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),
   acids: z.array(z.object({ id, name: z.string(), direction: z.enum(['down', 'up']), caution: z.string() })),
-  tools: z.array(
-    z.object({
-      id,
-      name: z.string(),
-      kind: z.enum(['dropper', 'syringe']),
-      dropsPerMl: z.number().nullable(),
-      stepMl: z.number(),
-      capacityMl: z.number().nullable(),
-    }),
-  ),
+  tools: z.array(toolView),
   volumeL: z.number(),
   leftMl: z.number(),
   thinRatio: z.number(),

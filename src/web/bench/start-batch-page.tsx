@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useId, type ReactNode } from 'react';
+import { useEffect } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import { useForm, type FieldErrors } from 'react-hook-form';
+import { useForm } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { BatchView, StartBatch } from '../../contract/bench.ts';
 import type { RoundView } from '../../contract/round.ts';
@@ -12,20 +12,8 @@ import { useActs } from '../shell/acts.tsx';
 import { get, newId, ProblemError } from '../shell/api.ts';
 import { litres, ppmText } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
-
-type Fields = {
-  name: string;
-  waterId: string;
-  vesselId: string;
-  bottleId: string;
-  ppmMeterId: string;
-  phMeterId: string;
-  toolIds: string[];
-  litres: string;
-  netPpm: string;
-  phLow: string;
-  phHigh: string;
-};
+import { LabelledField } from './labelled-field.tsx';
+import { firstValues, keptDraft, phError, phWindow, tooSmall, type Fields } from './start-values.ts';
 
 /** Starts a batch, from the round (filled in already) or freely. */
 export function StartBatchPage() {
@@ -109,10 +97,10 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
         </div>
       </header>
       <Form className="sheet start-form" noValidate onSubmit={(e) => void handleSubmit(submit)(e)}>
-        <Field label="Name" error={errors.name?.message} wide>
+        <LabelledField label="Name" error={errors.name?.message} wide>
           {(a) => <Form.Control {...a} {...register('name', { validate: (v) => v.trim() !== '' || 'Give the batch a name.' })} maxLength={80} />}
-        </Field>
-        <Field
+        </LabelledField>
+        <LabelledField
           label="Water"
           error={errors.waterId?.message}
           hint={water ? `${water.note}${water.lastBasePpm === null ? '; never read' : `; last read ${ppmText(water.lastBasePpm)} ppm`}` : undefined}
@@ -126,8 +114,8 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
               ))}
             </Form.Select>
           )}
-        </Field>
-        <Field label="How much, L" error={errors.litres?.message}>
+        </LabelledField>
+        <LabelledField label="How much, L" error={errors.litres?.message}>
           {(a) => (
             <Form.Control
               {...a}
@@ -138,8 +126,8 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
               )}
             />
           )}
-        </Field>
-        <Field label="Mix it in" error={errors.vesselId?.message} hint={vessel ? `${vessel.material}, holds ${litres(vessel.capacityL)}` : undefined}>
+        </LabelledField>
+        <LabelledField label="Mix it in" error={errors.vesselId?.message} hint={vessel ? `${vessel.material}, holds ${litres(vessel.capacityL)}` : undefined}>
           {(a) => (
             <Form.Select {...a} {...register('vesselId', { validate: (id, f) => tooSmall(shelf, id, asNumber(f.litres)) })}>
               {shelf.vessels.map((v) => (
@@ -149,8 +137,8 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
               ))}
             </Form.Select>
           )}
-        </Field>
-        <Field label="Aim over base, ppm" error={errors.netPpm?.message} hint="counted over what the plain water reads">
+        </LabelledField>
+        <LabelledField label="Aim over base, ppm" error={errors.netPpm?.message} hint="counted over what the plain water reads">
           {(a) => (
             <Form.Control
               {...a}
@@ -166,8 +154,8 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
               )}
             />
           )}
-        </Field>
-        <Field label="Feed" error={errors.bottleId?.message} span>
+        </LabelledField>
+        <LabelledField label="Feed" error={errors.bottleId?.message} span>
           {(a) => (
             <Form.Select {...a} {...register('bottleId')}>
               {shelf.bottles
@@ -180,7 +168,7 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
                 ))}
             </Form.Select>
           )}
-        </Field>
+        </LabelledField>
         <fieldset className="wide">
           <legend>Measure with</legend>
           <div className="d-flex flex-wrap gap-3">
@@ -206,7 +194,7 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
             </div>
           )}
         </fieldset>
-        <Field label="TDS pen" error={errors.ppmMeterId?.message}>
+        <LabelledField label="TDS pen" error={errors.ppmMeterId?.message}>
           {(a) => (
             <Form.Select {...a} {...register('ppmMeterId')}>
               {shelf.meters
@@ -219,8 +207,8 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
                 ))}
             </Form.Select>
           )}
-        </Field>
-        <Field label="pH pen" error={errors.phMeterId?.message}>
+        </LabelledField>
+        <LabelledField label="pH pen" error={errors.phMeterId?.message}>
           {(a) => (
             <Form.Select {...a} {...register('phMeterId')}>
               {shelf.meters
@@ -234,14 +222,14 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
               <option value="">none: do not read pH</option>
             </Form.Select>
           )}
-        </Field>
+        </LabelledField>
         <div className="two">
-          <Field label="pH from" error={phError(errors)}>
+          <LabelledField label="pH from" error={phError(errors)}>
             {(a) => <Form.Control {...a} inputMode="decimal" {...register('phLow', { validate: (v, f) => phWindow(asNumber(v), asNumber(f.phHigh)) })} />}
-          </Field>
-          <Field label="pH to" error={undefined}>
+          </LabelledField>
+          <LabelledField label="pH to" error={undefined}>
             {(a) => <Form.Control {...a} inputMode="decimal" {...register('phHigh')} />}
-          </Field>
+          </LabelledField>
         </div>
         <div className="wide d-flex gap-2 align-items-center">
           <Button type="submit" size="lg" disabled={isSubmitting}>
@@ -256,76 +244,4 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
       </Form>
     </div>
   );
-}
-
-function Field({
-  label,
-  hint,
-  error,
-  wide = false,
-  span = false,
-  children,
-}: {
-  label: string;
-  span?: boolean;
-  hint?: string | undefined;
-  error: string | undefined;
-  wide?: boolean;
-  children(props: { id: string; 'aria-invalid': boolean; 'aria-describedby': string | undefined; isInvalid: boolean }): ReactNode;
-}) {
-  const id = useId();
-  return (
-    <Form.Group className={wide ? 'wide' : span ? 'span-2' : ''}>
-      <Form.Label htmlFor={id}>{label}</Form.Label>
-      {children({ id, 'aria-invalid': Boolean(error), 'aria-describedby': error ? `${id}-error` : undefined, isInvalid: Boolean(error) })}
-      {error ? (
-        <div className="field-error" id={`${id}-error`} role="alert">
-          {error}
-        </div>
-      ) : (
-        hint && <div className="small">{hint}</div>
-      )}
-    </Form.Group>
-  );
-}
-
-function firstValues(shelf: ShelfView, mix: RoundView['mixes'][number] | undefined): Fields {
-  const litresWanted = mix?.litresToMix ?? 2;
-  const fitting = [...shelf.vessels].sort((a, b) => a.capacityL - b.capacityL).find((v) => v.capacityL >= litresWanted * 1.25) ?? shelf.vessels[0];
-  return {
-    name: mix ? mix.name : 'Feed',
-    waterId: shelf.waters[0]?.id ?? '',
-    vesselId: fitting?.id ?? '',
-    bottleId: shelf.bottles.find((b) => b.kind === 'feed')?.id ?? '',
-    ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')?.id ?? '',
-    phMeterId: shelf.meters.find((m) => m.quantity === 'pH')?.id ?? '',
-    toolIds: shelf.tools.filter((t) => t.kind === 'syringe' || t.dropsPerMl !== null).map((t) => t.id),
-    litres: String(litresWanted),
-    netPpm: mix ? ppmText(mix.netPpm) : '90',
-    phLow: String(mix?.phLow ?? 5.5),
-    phHigh: String(mix?.phHigh ?? 6.5),
-  };
-}
-
-function keptDraft(key: string): Partial<Fields> {
-  const kept = sessionStorage.getItem(key);
-  return kept ? (JSON.parse(kept) as Partial<Fields>) : {};
-}
-
-function tooSmall(shelf: ShelfView, vesselId: string, volumeL: number): true | string {
-  const vessel = shelf.vessels.find((v) => v.id === vesselId);
-  if (!vessel) return 'Choose what to mix in.';
-  return (
-    !(volumeL > vessel.capacityL) ||
-    `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${volumeL} L. Take a larger vessel or make two batches.`
-  );
-}
-
-function phWindow(low: number, high: number): true | string {
-  if (![low, high].every((ph) => ph >= 3 && ph <= 9)) return 'Give a pH between 3 and 9, such as 5.5 to 6.5.';
-  return low <= high || 'The lower pH is above the upper. Swap them.';
-}
-
-function phError(errors: FieldErrors<Fields>): string | undefined {
-  return errors.phLow?.message ?? errors.phHigh?.message;
 }

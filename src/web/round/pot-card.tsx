@@ -3,7 +3,6 @@ import Button from 'react-bootstrap/Button';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
 import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
-import { PotSection } from '../drawing/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
 import { mL, phText, ppmText } from '../shell/format.ts';
@@ -12,10 +11,10 @@ import { useDraft } from '../shell/use-draft.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
 import { LookOver } from './look-over.tsx';
 import { EMPTY_DRAFT, FIELDS, readDraft, type Draft, type Errors, type Field } from './read-draft.ts';
+import { PotHead } from './pot-head.tsx';
 import { ReadingField } from './reading-field.tsx';
 import { SkipForm } from './skip-form.tsx';
 import { Step } from './step.tsx';
-import { Icon } from '../drawing/icon.tsx';
 
 type Props = {
   pot: RoundPot;
@@ -204,39 +203,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     </div>
   );
 
-  const head = (
-    <div className="head">
-      <div className="glyph">
-        <PotSection drawing={pot.drawing} seed={pot.code} size={narrow ? 60 : 64} name={`${pot.code} ${pot.name}`} />
-      </div>
-      <div className="flex-fill">
-        <h2>
-          <Link className="plain" to={`/pots/${pot.id}`}>
-            {pot.name}, {pot.place.toLowerCase()}
-          </Link>
-        </h2>
-        <div className="small">
-          {pot.code} · reservoir <span className="nowrap">{mL(pot.reservoirMl)}</span>
-          {pot.clay && ` · clay ${pot.clay}`}
-        </div>
-        <div className="chips">
-          {isDue && pot.due.daysLate > 0 ? (
-            <span className="chip late">{pot.due.words}</span>
-          ) : isDue ? (
-            <span className="chip">due today</span>
-          ) : (
-            <span className="chip">{pot.done ? pot.done.kind : pot.due.words}</span>
-          )}
-          {mix && <span className="chip water">Mix {mix.letter}</span>}
-        </div>
-      </div>
-      {narrow && onUndo && (
-        <Button type="button" variant="outline-light" className="undo" onClick={onUndo}>
-          <Icon name="arrowCounterclockwise" /> Undo
-        </Button>
-      )}
-    </div>
-  );
+  const head = <PotHead pot={pot} mix={mix} isDue={isDue} onUndo={narrow ? onUndo : undefined} />;
 
   const note = pot.note && isDue && (
     <div className="why">

@@ -1,0 +1,48 @@
+import { normal, type Random, type SimPotNature } from '../core/simulation/index.ts';
+import type { DemoPot } from './scenario.ts';
+import type { LivePot } from './world.ts';
+
+const SALTING_SINCE_DAYS = 70;
+
+/** The hidden nature of a pot: what its place and its story make of it. */
+export function natureOf(spec: DemoPot, random: Random): SimPotNature {
+  const warm = spec.place === 'P' ? 0.5 : spec.place === 'L' ? 1.05 : 1;
+  const vary = () => 1 + 0.15 * normal(random);
+  const nature: SimPotNature = {
+    reservoirMl: spec.reservoirMl,
+    poreMl: spec.form === 'water' ? 5 : 0.3 * spec.reservoirMl,
+    evaporatedMlDay: 0.03 * spec.reservoirMl * warm * vary(),
+    drunkMlDay: 0.066 * spec.reservoirMl * warm * vary(),
+    uptakeShare: Math.min(1, 0.9 * vary()),
+    alkalinityUeqDay: -0.0035 * spec.reservoirMl * warm * vary(),
+    clayEcUsLDay: spec.form === 'water' ? 0 : 0.1 * Math.abs(vary()),
+    flushLeaves: 0.3,
+  };
+  switch (spec.story) {
+    case 'trouble':
+      return { ...nature, clayEcUsLDay: 4.5, alkalinityUeqDay: 12, drunkMlDay: nature.drunkMlDay * 0.25, flushLeaves: 0.75 };
+    case 'pushes':
+      return { ...nature, alkalinityUeqDay: 7 };
+    case 'thirsty':
+      return { ...nature, drunkMlDay: nature.drunkMlDay * 1.4, uptakeShare: 1 };
+    case 'hungry':
+      return { ...nature, uptakeShare: 1, evaporatedMlDay: nature.evaporatedMlDay * 0.5, drunkMlDay: nature.drunkMlDay * 1.3 };
+    default:
+      return nature;
+  }
+}
+
+/** What changed in a pot over the year: R-07 has been flushed ever less thoroughly since the autumn. */
+export function natureOn(pot: LivePot, day: number): SimPotNature {
+  const summer = 1 + 0.18 * Math.cos((2 * Math.PI * (day + 130)) / 365);
+  const base = { ...pot.nature, evaporatedMlDay: pot.nature.evaporatedMlDay * summer };
+  if (pot.spec.story !== 'salting' || day < -SALTING_SINCE_DAYS) return base;
+  const along = Math.min(1, (day + SALTING_SINCE_DAYS) / SALTING_SINCE_DAYS);
+  return {
+    ...base,
+    flushLeaves: 0.3 + 0.68 * along,
+    alkalinityUeqDay: 3 * along,
+    evaporatedMlDay: base.evaporatedMlDay * (1 + 0.45 * along),
+    uptakeShare: base.uptakeShare * (1 - 0.6 * along),
+  };
+}

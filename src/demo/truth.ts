@@ -1,0 +1,25 @@
+import type { SimProduct, SimSolution } from '../core/simulation/index.ts';
+import type { PenTruth } from '../server/devices/simulated-truth.ts';
+
+/* What the demo's waters, bottles and pens truly are. Only the maker of the demo knows; the app finds out by reading. */
+
+/** A fresh stock of feed was made up so many days ago. */
+export const BOTTLE_CHANGED_DAYS_AGO = 120;
+export const PEN_SCALE = 0.5;
+
+export const WATERS: Record<'still' | 'tap' | 'rain', SimSolution> = {
+  still: { idealEcUsCm: 18, alkalinityMeqL: 0.1, carbonMmolL: 0.13, phosphateMmolL: 0 },
+  tap: { idealEcUsCm: 437, alkalinityMeqL: 2.85, carbonMmolL: 3.01, phosphateMmolL: 0 },
+  rain: { idealEcUsCm: 48, alkalinityMeqL: 0.05, carbonMmolL: 0.107, phosphateMmolL: 0 },
+};
+export const FEED_BOTTLES: readonly SimProduct[] = [
+  { idealEcPerMlL: 318, alkalinityMeqPerMl: 0.12, phosphateMmolPerMl: 0.45 },
+  { idealEcPerMlL: 271, alkalinityMeqPerMl: 0.11, phosphateMmolPerMl: 0.4 },
+];
+export const NITRIC: SimProduct = { idealEcPerMlL: 60, alkalinityMeqPerMl: -1.67, phosphateMmolPerMl: 0 };
+export const POTASH: SimProduct = { idealEcPerMlL: 190, alkalinityMeqPerMl: 1.5, phosphateMmolPerMl: 0 };
+export const PENS: Record<'ppm' | 'pH', PenTruth> = {
+  ppm: { quantity: 'ppm', resolution: 1, offset: 0, gain: 1.01, noise: 0.5, noiseShare: 0.006, settleSeconds: 3, most: 9990 },
+  pH: { quantity: 'pH', resolution: 0.1, offset: 0.05, gain: 1, noise: 0.04, noiseShare: 0, settleSeconds: 4, most: 14 },
+};
+export const GUESS_EC_PER_ML_L = 360;

@@ -1,0 +1,230 @@
+import type { CareKind, CarePayload } from '../contract/care.ts';
+import type { Seen } from '../contract/seen.ts';
+import type { Reading } from '../core/quantity/index.ts';
+import { flushMl, litresWithSpare, mixKey, plusDays, type LocalDate } from '../core/regimen/index.ts';
+import {
+  fillSim,
+  flushSim,
+  normal,
+  passDays,
+  replaySimBatch,
+  simEc,
+  simPh,
+  type Random,
+  type SimBatchAct,
+  type SimSolution,
+} from '../core/simulation/index.ts';
+import { addPortion, decidePortion, feedAim, learnedBelief, openBottle, startBatch, takeReading, thinBatch } from '../core/strength/index.ts';
+import type { Known } from '../server/bench/batch-reader.ts';
+import { appendCareEvent } from '../server/database/care-log.ts';
+import type { Batch } from '../server/database/entities.ts';
+import { writeTruth, type PenTruth } from '../server/devices/simulated-truth.ts';
+import { natureOn } from './pot-nature.ts';
+import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, NITRIC, PEN_SCALE, PENS, WATERS } from './truth.ts';
+import type { LivePot, World } from './world.ts';
+
+const DAYS_PER_WEEK = 7;
+
+/** Plays the weeks through, day by day: mixes made with the coach, pots read, flushed and filled. */
+export async function writeHistory(world: World, pots: readonly LivePot[], weeks: number): Promise<void> {
+  for (let day = -weeks * DAYS_PER_WEEK; day < 0; day++) {
+    const due = pots.filter((pot) => pot.visits.includes(day));
+    if (due.length === 0) continue;
+    if (world.bottle === 0 && day >= -BOTTLE_CHANGED_DAYS_AGO) {
+      world.bottle = 1;
+      world.belief = openBottle(world.belief);
+      world.batches = 0;
+    }
+    const date = plusDays(world.today, day);
+    let minute = 0;
+    const clock = () => new Date(Date.parse(`${date}T08:40:00Z`) + (minute += 3) * 60_000);
+    for (const key of new Set(due.map((pot) => mixKey(pot.regimen)))) {
+      const group = due.filter((pot) => mixKey(pot.regimen) === key);
+      const mix = await writeBatch(world, group, date, clock);
+      for (const pot of group) await writeVisit(world, pot, day, date, mix, clock);
+    }
+  }
+  for (const pot of pots) {
+    const asOf = pot.lastDay === undefined ? plusDays(world.today, -1) : plusDays(world.today, pot.lastDay);
+    await writeTruth(world.manager, 'pot', pot.id, {
+      nature: natureOn(pot, 0),
+      state: pot.state,
+      asOf: `${asOf}T18:00:00.000Z`,
+      flushWaterId: world.ids.water['rain']!,
+    });
+  }
+}
+
+async function log<K extends CareKind>(
+  world: World,
+  kind: K,
+  at: Date,
+  date: LocalDate,
+  payload: CarePayload<K>,
+  more: { potId?: string; batchId?: string; dueKey?: string; id?: string } = {},
+): Promise<string> {
+  const id = more.id ?? world.uuid();
+  await appendCareEvent(world.manager, {
+    id,
+    kind,
+    at,
+    localDate: date,
+    payload,
+    potId: more.potId ?? null,
+    batchId: more.batchId ?? null,
+    dueKey: more.dueKey ?? null,
+  });
+  return id;
+}
+
+/** A volunteer makes a mix at the bench with the coach, reading simulated pens; returns what is truly in the bucket. */
+async function writeBatch(world: World, group: readonly LivePot[], date: LocalDate, clock: () => Date): Promise<{ id: string; solution: SimSolution }> {
+  const { manager, random, ids } = world;
+  const regimen = group[0]!.regimen;
+  const aim = feedAim(regimen.netEcUsCm);
+  const volumeL = litresWithSpare(group.reduce((sum, pot) => sum + pot.spec.reservoirMl - 10, 0));
+  const id = world.uuid();
+  const startedAt = clock();
+  const water = WATERS.still;
+  const product = FEED_BOTTLES[world.bottle]!;
+  const acts: SimBatchAct[] = [];
+  const truth = () => replaySimBatch(id, water, volumeL, acts);
+  const readPpm = () => penReading(simEc(truth().solution) * PEN_SCALE, PENS.ppm, random);
+  const base = readPpm();
+  const pen = { resolutionEcUsCm: 2, relativeSd: 0.02 };
+  const batch: Batch = {
+    id,
+    name: `Feed, ${Math.round(regimen.netEcUsCm * PEN_SCALE)} over base`,
+    status: 'poured',
+    mixKey: mixKey(regimen),
+    startedAt: startedAt.toISOString(),
+    startedOn: date,
+    waterId: ids.water['still']!,
+    vesselId: volumeL > 10 ? ids.vessel['can']! : volumeL > 5 ? ids.vessel['bucket']! : ids.vessel['jug5']!,
+    bottleId: ids.bottles[world.bottle]!,
+    ppmMeterId: ids.ppm,
+    phMeterId: ids.ph,
+    toolIds: JSON.stringify(ids.tools.slice(0, 4)),
+    volumeL,
+    thinRatio: 1,
+    netEcUsCm: regimen.netEcUsCm,
+    phLow: regimen.pourPhLow,
+    phHigh: regimen.pourPhHigh,
+    pouredVolumeL: volumeL,
+    pouredEcUsCm: null,
+    pouredPh: null,
+    pouredAt: null,
+    emptied: true,
+    knownAfter: null,
+  };
+  await manager.getRepository<Batch>('batch').insert(batch);
+  const at = { batchId: id };
+  await log(world, 'batchStarted', startedAt, date, { volumeL }, at);
+  await log(world, 'batchBase', clock(), date, { reading: value(base) }, at);
+  let belief = startBatch(world.belief, volumeL, base / PEN_SCALE, pen);
+  let last = base;
+  for (let portions = 0; portions < 6; portions++) {
+    const decision = decidePortion({ batch: belief, aim, pen, tools: world.tools, portionsUsed: portions, lastReadingEcUsCm: last / PEN_SCALE, capacityL: 12 });
+    if (decision.kind === 'add') {
+      const portionId = world.uuid();
+      acts.push({ id: portionId, kind: 'dose', product, doseMl: decision.dose.doseMl });
+      last = readPpm();
+      const { toolId, steps, doseMl, relativeSd } = decision.dose;
+      await log(
+        world,
+        'batchPortion',
+        clock(),
+        date,
+        { dose: { toolId, steps, doseMl, relativeSd }, reading: value(last), confirmedOdd: true },
+        { ...at, id: portionId },
+      );
+      belief = takeReading(addPortion(belief, doseMl, relativeSd), last / PEN_SCALE, pen, true).batch;
+    } else if (decision.kind === 'thin' && decision.plan.kind === 'add') {
+      const thinId = world.uuid();
+      const addL = Math.round(decision.plan.addL * 100) / 100;
+      if (!(addL > 0)) break;
+      acts.push({ id: thinId, kind: 'thin', pourOffL: 0, addL });
+      last = readPpm();
+      await log(world, 'batchThinned', clock(), date, { pourOffL: 0, addL, reading: value(last) }, { ...at, id: thinId });
+      belief = takeReading(thinBatch(belief, addL), last / PEN_SCALE, pen, true).batch;
+    } else break;
+  }
+  world.belief = learnedBelief(belief);
+  world.batches++;
+  const readPh = () => penReading(simPh(truth().solution), PENS.pH, random);
+  let ph = readPh();
+  await log(world, 'batchPh', clock(), date, { reading: value(ph) }, at);
+  // In a small jug one drop does a lot, so a volunteer gives it one and leaves it.
+  for (let correction = 0; correction < (volumeL < 0.8 ? 1 : 3) && volumeL >= 0.5 && ph > regimen.pourPhHigh - 0.2; correction++) {
+    const drops = Math.max(1, Math.round(volumeL * (ph - 5.9) * (correction === 0 ? 0.9 : 0.6)));
+    const correctionId = world.uuid();
+    acts.push({ id: correctionId, kind: 'dose', product: NITRIC, doseMl: drops / 18 });
+    ph = readPh();
+    await log(world, 'batchCorrection', clock(), date, { productId: ids.nitric, toolId: ids.glass, drops, reading: value(ph) }, { ...at, id: correctionId });
+  }
+  const poured = clock();
+  await log(world, 'batchPoured', poured, date, { volumeL: belief.volumeL, readsEcUsCm: last / PEN_SCALE, ph }, at);
+  const known: Known = { belief: world.belief, bottleId: batch.bottleId, batches: world.batches };
+  await manager.getRepository<Batch>('batch').update(id, {
+    pouredVolumeL: belief.volumeL,
+    pouredEcUsCm: last / PEN_SCALE,
+    pouredPh: ph,
+    pouredAt: poured.toISOString(),
+    knownAfter: JSON.stringify(known),
+  });
+  return { id, solution: truth().solution };
+}
+
+async function writeVisit(
+  world: World,
+  pot: LivePot,
+  day: number,
+  date: LocalDate,
+  mix: { id: string; solution: SimSolution },
+  clock: () => Date,
+): Promise<void> {
+  const nature = natureOn(pot, day);
+  const first = pot.lastDay === undefined;
+  if (pot.lastDay !== undefined) pot.state = passDays(pot.state, nature, day - pot.lastDay, pot.random);
+  const measured = pot.random();
+  const readsPpm = !first && measured < 0.72;
+  const readsPh = !first && measured < 0.6;
+  const oldReservoir: CarePayload<'potFilled'>['oldReservoir'] = {
+    ppm: readsPpm ? value(penReading(simEc(pot.state.reservoir) * PEN_SCALE, PENS.ppm, pot.random)) : { kind: 'notMeasured' },
+    ph: readsPh ? value(penReading(simPh(pot.state.reservoir), PENS.pH, pot.random)) : { kind: 'notMeasured' },
+    leftMl: !first && measured < 0.35 ? Math.round(pot.state.volumeMl / 5) * 5 : null,
+  };
+  const seen = pot.random() < 0.65 ? look(pot, day) : null;
+  const flush = flushMl(pot.regimen, pot.spec.reservoirMl);
+  const pouredMl = pot.spec.reservoirMl - 10;
+  pot.state = fillSim(flushSim(pot.state, nature, WATERS.rain, flush, pot.random), nature, mix.solution, pouredMl);
+  await log(
+    world,
+    'potFilled',
+    clock(),
+    date,
+    { dueOn: pot.lastDue, batchId: mix.id, pouredMl, flushMl: flush, oldReservoir, ppmMeterId: world.ids.ppm, phMeterId: world.ids.ph, seen },
+    { potId: pot.id, batchId: mix.id, dueKey: `${pot.id}:${pot.lastDue}` },
+  );
+  pot.lastDay = day;
+  pot.lastDue = plusDays(date, pot.regimen.everyDays);
+}
+
+function look(pot: LivePot, day: number): Seen[] {
+  const seen: Seen[] = [];
+  const crusty = pot.spec.story === 'trouble' || (pot.spec.story === 'salting' && day > -35);
+  if (crusty || pot.random() < 0.02) seen.push('crust');
+  if ((pot.spec.story === 'salting' && day > -25) || (pot.spec.story === 'trouble' && pot.random() < 0.4)) seen.push('tips');
+  if (pot.spec.stage !== 'rest' && pot.random() < 0.15) seen.push('new roots');
+  if (pot.random() < 0.01) seen.push('pests');
+  return seen;
+}
+
+function penReading(truth: number, pen: PenTruth, random: Random): number {
+  const shown = truth * pen.gain + pen.offset + (pen.noise + pen.noiseShare * truth) * normal(random);
+  return Math.max(0, Number((Math.round(shown / pen.resolution) * pen.resolution).toFixed(1)));
+}
+
+function value(v: number): Reading {
+  return { kind: 'value', value: v };
+}

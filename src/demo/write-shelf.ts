@@ -1,0 +1,101 @@
+import type { EntityManager } from 'typeorm';
+import { plusDays, type LocalDate } from '../core/regimen/index.ts';
+import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../server/database/entities.ts';
+import { writeTruth } from '../server/devices/simulated-truth.ts';
+import { ACID_CAUTION, ALKALI_CAUTION } from './scenario.ts';
+import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, GUESS_EC_PER_ML_L, NITRIC, PEN_SCALE, PENS, POTASH, WATERS } from './truth.ts';
+import type { World } from './world.ts';
+
+export const TOOLS: readonly Omit<ToolRow, 'id' | 'position'>[] = [
+  { kind: 'dropper', name: 'Glass dropper', dropsPerMl: 18, capacityMl: null, stepMl: null },
+  { kind: 'syringe', name: '1 mL syringe', dropsPerMl: null, capacityMl: 1, stepMl: 0.05 },
+  { kind: 'syringe', name: '5 mL syringe', dropsPerMl: null, capacityMl: 5, stepMl: 0.2 },
+  { kind: 'syringe', name: '20 mL syringe', dropsPerMl: null, capacityMl: 20, stepMl: 1 },
+  { kind: 'dropper', name: 'Plastic dropper', dropsPerMl: null, capacityMl: null, stepMl: null },
+];
+
+/** Waters, vessels, pens, tools and products, with what they truly are. */
+export async function writeShelf(manager: EntityManager, uuid: () => string, today: LocalDate): Promise<World['ids']> {
+  const water: Record<string, string> = {};
+  const waters: [keyof typeof WATERS, string, string][] = [
+    ['still', 'Still water', 'reverse osmosis, 9 L a day into a 25 L tank'],
+    ['tap', 'Kitchen tap', 'pH 7.6, 8 °dKH, chlorinated: let it stand a day'],
+    ['rain', 'Rain butt', 'pH 6.3, seasonal'],
+  ];
+  for (const [position, [key, name, note]] of waters.entries()) {
+    water[key] = uuid();
+    await manager.getRepository<Water>('water').insert({ id: water[key], name, note, position });
+    await writeTruth(manager, 'water', water[key], WATERS[key]);
+  }
+  const vessel: Record<string, string> = {};
+  const vessels: [string, string, number, string, boolean][] = [
+    ['can', 'Can', 12, 'zinc', false],
+    ['bucket', 'Bucket', 10, 'plastic', false],
+    ['jug5', 'Jug', 5, 'plastic', false],
+    ['jug2', 'Glass jug', 2, 'glass', true],
+  ];
+  for (const [position, [key, name, capacityL, material, heatProof]] of vessels.entries()) {
+    vessel[key] = uuid();
+    await manager.getRepository<Vessel>('vessel').insert({ id: vessel[key], name, capacityL, material, heatProof, position });
+  }
+  const ppm = uuid();
+  const ph = uuid();
+  await manager
+    .getRepository<Meter>('meter')
+    .insert({ id: ppm, name: 'Blue pen', quantity: 'ppm', scale: PEN_SCALE, resolution: 1, device: 'simulated', position: 0 });
+  await manager
+    .getRepository<Meter>('meter')
+    .insert({ id: ph, name: 'Yellow pen', quantity: 'pH', scale: null, resolution: 0.1, device: 'simulated', position: 1 });
+  await writeTruth(manager, 'pen', ppm, PENS.ppm);
+  await writeTruth(manager, 'pen', ph, PENS.pH);
+  const tools: string[] = [];
+  for (const [position, tool] of TOOLS.entries()) {
+    tools.push(uuid());
+    await manager.getRepository<ToolRow>('tool').insert({ ...tool, id: tools[position]!, position });
+  }
+  const products: Product[] = [
+    {
+      id: uuid(),
+      name: 'House feed',
+      shortName: 'feed',
+      kind: 'feed',
+      guessEcPerMlL: GUESS_EC_PER_ML_L,
+      label: 'thinned 1 + 1 with still water',
+      caution: '',
+      position: 0,
+    },
+    {
+      id: uuid(),
+      name: 'Nitric pH-down, 10 %',
+      shortName: 'pH-down',
+      kind: 'acid',
+      guessEcPerMlL: null,
+      label: '10 % nitric acid',
+      caution: ACID_CAUTION,
+      position: 1,
+    },
+    {
+      id: uuid(),
+      name: 'Potash pH-up, 10 %',
+      shortName: 'pH-up',
+      kind: 'base',
+      guessEcPerMlL: null,
+      label: '10 % potassium carbonate',
+      caution: ALKALI_CAUTION,
+      position: 2,
+    },
+  ];
+  await manager.getRepository<Product>('product').insert(products);
+  await writeTruth(manager, 'product', products[1]!.id, NITRIC);
+  await writeTruth(manager, 'product', products[2]!.id, POTASH);
+  const bottles: Bottle[] = [
+    { id: uuid(), productId: products[0]!.id, openedOn: plusDays(today, -BOTTLE_CHANGED_DAYS_AGO), note: 'second stock, thinned 1 + 1', position: 0 },
+    { id: uuid(), productId: products[0]!.id, openedOn: plusDays(today, -364), note: 'first stock, thinned 1 + 1, used up', position: 9 },
+    { id: uuid(), productId: products[1]!.id, openedOn: plusDays(today, -300), note: '', position: 2 },
+    { id: uuid(), productId: products[2]!.id, openedOn: plusDays(today, -300), note: '', position: 3 },
+  ];
+  await manager.getRepository<Bottle>('bottle').insert(bottles);
+  const feed = [bottles[1]!.id, bottles[0]!.id];
+  for (const [i, bottleId] of feed.entries()) await writeTruth(manager, 'bottle', bottleId, FEED_BOTTLES[i]!);
+  return { water, vessel, bottles: feed, nitric: products[1]!.id, ppm, ph, glass: tools[0]!, tools };
+}
