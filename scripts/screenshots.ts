@@ -21,7 +21,7 @@ const go = async (path: string, ready: string) => {
 };
 const shot = async (name: string) => {
   await page.evaluate(() => document.querySelectorAll<HTMLElement>('.toast').forEach((t) => (t.style.display = 'none')));
-  await page.screenshot({ path: join(OUT, `${name}.png`) as `${string}.png` });
+  await page.screenshot({ path: join(OUT, `${name}.png`) });
 };
 /** Keeps what the simulated pen shows. */
 async function dip(on: Page): Promise<void> {

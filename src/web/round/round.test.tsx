@@ -1,0 +1,227 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { render, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { MemoryRouter } from 'react-router';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
+import { ActsProvider } from '../shell/acts.tsx';
+import { RoundPage } from './index.ts';
+
+const TODAY = '2026-11-25';
+const pot = (code: string, more: Partial<RoundPot> = {}): RoundPot => ({
+  id: `id-${code}`,
+  code,
+  name: 'Hoya',
+  place: 'East sill',
+  clay: 'batch 1',
+  reservoirMl: 260,
+  fillMl: 250,
+  flushMl: 780,
+  due: { dueOn: TODAY, status: 'due', daysLate: 0, words: 'due' },
+  done: null,
+  mixKey: 'mix',
+  drawing: { level: 0.3, levelIsGuess: false, ratio: 1.2, ph: 6.4, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' },
+  expected: { ppm: 140, ph: 6.6, leftMl: 60 },
+  note: null,
+  lastPouredPpm: 104,
+  ...more,
+});
+const poured: RoundMix['batch'] = {
+  id: 'batch',
+  status: 'poured',
+  startedAt: `${TODAY}T09:00:00Z`,
+  time: '09:10',
+  readsPpm: 104,
+  ph: 5.8,
+  leftMl: 900,
+  today: true,
+};
+const mix: RoundMix = {
+  key: 'mix',
+  letter: 'A',
+  name: 'Feed, 90 over base',
+  netPpm: 90,
+  phLow: 5.5,
+  phHigh: 6.5,
+  pots: 2,
+  potsLeft: 2,
+  litresToMix: 0,
+  flushL: 1.6,
+  batch: poured,
+};
+const view = (pots: RoundPot[], mixes: RoundMix[] = [mix]): RoundView => ({
+  today: TODAY,
+  weekday: 'Wednesday',
+  due: pots.filter((p) => p.due.daysLate >= 0).length,
+  done: pots.filter((p) => p.done).length,
+  late: 0,
+  nextDue: { on: '2026-11-27', pots: 3 },
+  mixes,
+  places: [{ id: 'e', name: 'East sill', note: 'bright', pots }],
+  ppmMeter: { id: 'm', name: 'Blue pen', simulated: false },
+  phMeter: { id: 'n', name: 'Yellow pen', simulated: false },
+});
+
+/** A stand-in server: answers the round, takes acts. */
+let served: RoundView;
+let acts: RoundAct[];
+let answer: () => Response;
+beforeEach(() => {
+  acts = [];
+  answer = () => Response.json({ eventId: 'e', at: `${TODAY}T09:30:00Z`, repeated: false });
+  vi.stubGlobal(
+    'fetch',
+    vi.fn(async (url: string, init?: RequestInit) => {
+      if (init?.method === 'PUT' && url.startsWith('/api/round/acts/')) {
+        acts.push(JSON.parse(init.body as string) as RoundAct);
+        return answer();
+      }
+      return Response.json(served);
+    }),
+  );
+});
+afterEach(() => vi.unstubAllGlobals());
+
+function open(round: RoundView) {
+  served = round;
+  render(
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+      <ActsProvider>
+        <MemoryRouter>
+          <RoundPage />
+        </MemoryRouter>
+      </ActsProvider>
+    </QueryClientProvider>,
+  );
+  return userEvent.setup();
+}
+const card = () => screen.findByRole('complementary');
+
+describe('the round', () => {
+  it('one key logs as planned; nothing expected is logged as read', async () => {
+    const user = open(view([pot('R-01'), pot('R-02')]));
+    const button = await screen.findByRole('button', { name: 'Log as planned, next pot' });
+    await waitFor(() => expect(button).toHaveFocus());
+    expect(screen.getByLabelText('Old reservoir, ppm')).toHaveAttribute('placeholder', 'expect 140');
+    await user.keyboard('{Enter}');
+    await waitFor(() => expect(acts).toHaveLength(1));
+    expect(acts[0]).toMatchObject({
+      kind: 'filled',
+      potId: 'id-R-01',
+      batchId: 'batch',
+      pouredMl: 250,
+      flushMl: 780,
+      seen: null,
+      oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null },
+    });
+    await waitFor(async () => expect(await card()).toHaveAccessibleName('R-02 Hoya'));
+  });
+  it('a digit starts the reading; Enter goes to the next empty one, then logs', async () => {
+    const user = open(view([pot('R-01')]));
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Log as planned, next pot' })).toHaveFocus());
+    await user.keyboard('2');
+    expect(screen.getByLabelText('Old reservoir, ppm')).toHaveFocus();
+    await user.keyboard('14{Enter}');
+    expect(screen.getByLabelText('Old reservoir, pH')).toHaveFocus();
+    expect(acts).toHaveLength(0);
+    await user.keyboard('6.9{Enter}');
+    await waitFor(() => expect(acts[0]).toMatchObject({ oldReservoir: { ppm: { kind: 'value', value: 214 }, ph: { kind: 'value', value: 6.9 } } }));
+  });
+  it('a look that found nothing is not the same as no look', async () => {
+    const user = open(view([pot('R-01')]));
+    await user.click(await screen.findByRole('button', { name: 'all fine' }));
+    await user.click(screen.getByRole('button', { name: 'Log as planned, next pot' }));
+    await waitFor(() => expect(acts[0]).toMatchObject({ seen: [] }));
+  });
+  it('text in a reading is answered at the field, and nothing is sent', async () => {
+    const user = open(view([pot('R-01')]));
+    await user.type(await screen.findByLabelText('Old reservoir, ppm'), 'wet');
+    await user.click(screen.getByRole('button', { name: 'Log as planned, next pot' }));
+    expect(await screen.findByRole('alert')).toHaveTextContent('such as 104');
+    expect(screen.getByLabelText('Old reservoir, ppm')).toHaveFocus();
+    expect(acts).toHaveLength(0);
+  });
+  it('too little of the mix is said at the fill, and what was typed stays', async () => {
+    answer = () =>
+      Response.json(
+        {
+          type: '',
+          title: '',
+          status: 409,
+          code: 'mix-too-small',
+          detail: 'Only 100 mL of that mix is left',
+          errors: [{ path: 'pouredMl', message: 'Only 100 mL of that mix is left' }],
+        },
+        { status: 409, headers: { 'content-type': 'application/problem+json' } },
+      );
+    const user = open(view([pot('R-01')]));
+    await user.type(await screen.findByLabelText('Old reservoir, ppm'), '140');
+    await user.click(screen.getByRole('button', { name: 'Log as planned, next pot' }));
+    expect(await screen.findByRole('alert')).toHaveTextContent('Only 100 mL');
+    expect(screen.getByLabelText('Old reservoir, ppm')).toHaveValue('140');
+  });
+  it('a pot that the other device logged is said to be, with the time', async () => {
+    answer = () =>
+      Response.json(
+        { type: '', title: '', status: 409, code: 'already-logged', detail: 'x', existing: { at: `${TODAY}T09:31:00Z`, eventId: 'e' } },
+        { status: 409, headers: { 'content-type': 'application/problem+json' } },
+      );
+    const user = open(view([pot('R-01')]));
+    await user.click(await screen.findByRole('button', { name: 'Log as planned, next pot' }));
+    expect(await screen.findByRole('alert')).toHaveTextContent(/already logged at 09:31.*Nothing was logged twice/);
+  });
+  it('without a mix it leads to the bench, and can be logged as not measured', async () => {
+    const user = open(view([pot('R-01')], [{ ...mix, batch: null, litresToMix: 0.4 }]));
+    expect(await screen.findByRole('link', { name: 'Make mix A first' })).toHaveAttribute('href', '/bench/new?mix=mix');
+    expect(screen.getByRole('article', { name: 'Mix A' })).toHaveTextContent(/make 0.4.L for 2 pots/);
+    await user.click(screen.getByRole('button', { name: /mix that was not measured/ }));
+    await waitFor(() => expect(acts[0]).toMatchObject({ batchId: null }));
+  });
+  it('skips with a reason and a day, and wants the reason', async () => {
+    const user = open(view([pot('R-01')]));
+    await user.click(await screen.findByRole('button', { name: 'Skip' }));
+    await user.click(screen.getByRole('button', { name: 'Skip this pot' }));
+    expect(screen.getByRole('alert')).toHaveTextContent('Say why');
+    await user.type(screen.getByLabelText('Another reason'), 'flowering');
+    await user.click(screen.getByRole('button', { name: 'in a week' }));
+    await user.click(screen.getByRole('button', { name: 'Skip this pot' }));
+    await waitFor(() => expect(acts[0]).toMatchObject({ kind: 'skipped', reason: 'flowering', lookAgainOn: '2026-12-02' }));
+  });
+  it('says the evidence before the pot is done', async () => {
+    open(view([pot('R-07', { note: { fact: 'The old reservoir last read 218 against a 104 feed.', evidence: 'That is 2.1 times what was poured.' } })]));
+    expect(await screen.findByText('The old reservoir last read 218 against a 104 feed.')).toBeInTheDocument();
+  });
+  it('a day with nothing due says when the next is', async () => {
+    const later = pot('R-01', { due: { dueOn: '2026-11-27', status: 'soon', daysLate: -2, words: 'in 2 d' }, mixKey: null });
+    open(view([later], []));
+    const mixes = await screen.findByRole('region', { name: 'Mixes of this round' });
+    expect(within(mixes).getByText(/Fri 27 Nov/)).toBeInTheDocument();
+    expect(screen.queryByRole('button', { name: 'Log as planned, next pot' })).not.toBeInTheDocument();
+  });
+  it('a server that does not answer is said so, with a way to try again', async () => {
+    vi.stubGlobal(
+      'fetch',
+      vi.fn(() => Promise.reject(new TypeError('gone'))),
+    );
+    served = view([]);
+    const user = open(served);
+    expect(await screen.findByRole('alert')).toHaveTextContent(/does not answer.*kept/);
+    vi.stubGlobal(
+      'fetch',
+      vi.fn(async () => Response.json(view([pot('R-01')]))),
+    );
+    await user.click(screen.getByRole('button', { name: 'Try again' }));
+    expect(await screen.findByRole('heading', { name: 'Wednesday’s round' })).toBeInTheDocument();
+  });
+  it('an act without an answer is kept and said to wait, and U takes it back unsent', async () => {
+    const user = open(view([pot('R-01'), pot('R-02')]));
+    const button = await screen.findByRole('button', { name: 'Log as planned, next pot' });
+    answer = () => {
+      throw new TypeError('gone');
+    };
+    await user.click(button);
+    await waitFor(() => expect(screen.getByRole('button', { name: /R-01 Hoya/ })).toHaveTextContent('waits'));
+    await user.keyboard('u');
+    await waitFor(() => expect(screen.getByRole('button', { name: /R-01 Hoya/ })).toHaveTextContent('due'));
+  });
+});
