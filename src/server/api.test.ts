@@ -280,6 +280,18 @@ describe('the bench', () => {
     expect(body.errors?.[0]?.path).toBe(path);
     expect(body.errors?.[0]?.message).toMatch(message);
   });
+  it('refuses a water, a tool or an acid that is not on the shelf', async () => {
+    expect((await startBatch({ waterId: testId() })).body.errors?.[0]?.path).toBe('waterId');
+    const id = await madeBatch();
+    const view = (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body;
+    const stranger = { toolId: testId(), steps: 1, doseMl: 0.1, relativeSd: 0.05 };
+    expect((await step(id, { kind: 'portion', dose: stranger, reading: null, confirmedOdd: false })).body.errors?.[0]?.path).toBe('dose.toolId');
+    await step(id, { kind: 'ph', reading: value(7) });
+    const drops = { kind: 'correction', drops: 1, reading: null };
+    expect((await step(id, { ...drops, productId: view.product.id, toolId: view.tools[0]!.id })).body.errors?.[0]?.path).toBe('productId');
+    expect((await step(id, { ...drops, productId: view.acids[0]!.id, toolId: testId() })).body.errors?.[0]?.path).toBe('toolId');
+    await step(id, { kind: 'abandon', reason: '' });
+  });
   it('steps come back last first, and can be put back', async () => {
     const { id } = await startBatch();
     const baseId = testId();

@@ -6,7 +6,7 @@ import { bottleStrength, feedAim, MOST_CORRECTIONS, takeReading, thinningRatio }
 import { addPortion } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
-import type { Batch, Bottle, Product, ToolRow, Vessel } from '../database/entities.ts';
+import type { Batch, Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { readMeters, toTool } from '../shelf/shelf-reader.ts';
 import { beliefBefore, keepKnown, leftOfBatch, readingEc, replayBatch, type ReplayedBatch } from './batch-reader.ts';
 
@@ -35,6 +35,8 @@ export async function startBatchOf(manager: EntityManager, batchId: string, requ
   const bottle = await manager.getRepository<Bottle>('bottle').findOneBy({ id: request.bottleId });
   const product = bottle && (await manager.getRepository<Product>('product').findOneBy({ id: bottle.productId }));
   if (!bottle || product?.kind !== 'feed') throw field('bottleId', 'Choose a feed.');
+  if (!(await manager.getRepository<Water>('water').findOneBy({ id: request.waterId }))) throw field('waterId', 'Choose a water.');
+  if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH') throw field('phMeterId', 'Choose a pH pen, or none.');
   if (request.phLow > request.phHigh) throw field('phLow', 'The lower pH is above the upper. Swap them.');
   const tools = (await manager.query<ToolRow[]>('SELECT * FROM tool')).filter((t) => request.toolIds.includes(t.id)).map(toTool);
   if (tools.length === 0) throw field('toolIds', 'Choose a dropper or a syringe.');
@@ -99,6 +101,11 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
     }
     case 'portion': {
       if (session.awaitingReading) throw new AppError('batch-step-order', 'The last portion has not been read yet. Dip the pen before adding more.');
+      if (!(JSON.parse(replayed.batch.toolIds) as string[]).includes(step.dose.toolId)) {
+        throw new AppError('invalid-request', 'That tool was not chosen for this batch.', {
+          errors: [{ path: 'dose.toolId', message: 'Choose one of the tools of this batch.' }],
+        });
+      }
       checkReading(replayed, step.reading, step.confirmedOdd, { doseMl: step.dose.doseMl, relativeSd: step.dose.relativeSd });
       return log(manager, batchId, eventId, 'batchPortion', { dose: step.dose, reading: step.reading, confirmedOdd: step.confirmedOdd }, when);
     }
@@ -134,6 +141,7 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
         );
       }
       if (session.latestPh === undefined) throw new AppError('batch-step-order', 'Read the pH first, so that the drops have something to be judged by.');
+      await requireDropsOf(manager, step.productId, step.toolId);
       return log(
         manager,
         batchId,
@@ -152,15 +160,13 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
         ph: session.latestPh ?? null,
       };
       const done = await log(manager, batchId, eventId, 'batchPoured', payload, when);
-      await manager
-        .getRepository<Batch>('batch')
-        .update(batchId, {
-          status: 'poured',
-          pouredVolumeL: payload.volumeL,
-          pouredEcUsCm: payload.readsEcUsCm,
-          pouredPh: payload.ph,
-          pouredAt: when.at.toISOString(),
-        });
+      await manager.getRepository<Batch>('batch').update(batchId, {
+        status: 'poured',
+        pouredVolumeL: payload.volumeL,
+        pouredEcUsCm: payload.readsEcUsCm,
+        pouredPh: payload.ph,
+        pouredAt: when.at.toISOString(),
+      });
       await keepKnown(manager, replayed);
       return done;
     }
@@ -171,6 +177,15 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
       return done;
     }
   }
+}
+
+/** Corrections are drops of an acid or a base on the shelf, from a dropper on the shelf. */
+async function requireDropsOf(manager: EntityManager, productId: string, toolId: string): Promise<void> {
+  const product = await manager.getRepository<Product>('product').findOneBy({ id: productId });
+  const tool = await manager.getRepository<ToolRow>('tool').findOneBy({ id: toolId });
+  const at = (path: string, message: string) => new AppError('invalid-request', message, { errors: [{ path, message }] });
+  if (!product || product.kind === 'feed') throw at('productId', 'Choose a pH-down or pH-up.');
+  if (tool?.kind !== 'dropper') throw at('toolId', 'Choose the dropper the drops come from.');
 }
 
 async function emptyLeftover(manager: EntityManager, { batch }: ReplayedBatch, eventId: string, to: string, when: ActAt): Promise<{ repeated: boolean }> {
