@@ -1,0 +1,147 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { render, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { MemoryRouter, Route, Routes } from 'react-router';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { StartBatch } from '../../contract/bench.ts';
+import type { RoundMix, RoundView } from '../../contract/round.ts';
+import type { ShelfView } from '../../contract/shelf.ts';
+import { ActsProvider } from '../shell/acts.tsx';
+import { StartBatchPage } from './index.ts';
+
+const shelf: ShelfView = {
+  waters: [
+    { id: 'still', name: 'Still water', note: 'reverse osmosis', lastBasePpm: 9 },
+    { id: 'tap', name: 'Kitchen tap', note: 'hard', lastBasePpm: null },
+  ],
+  vessels: [
+    { id: 'bucket', name: 'Bucket', capacityL: 10, material: 'plastic' },
+    { id: 'jug', name: 'Jug', capacityL: 5, material: 'plastic' },
+  ],
+  bottles: [{ id: 'feed', productId: 'p', name: 'House feed', kind: 'feed', note: '' }],
+  tools: [
+    { id: 'glass', name: 'Glass dropper', kind: 'dropper', dropsPerMl: 18, stepMl: 1 / 18, capacityMl: null },
+    { id: 'plastic', name: 'Plastic dropper', kind: 'dropper', dropsPerMl: null, stepMl: 0.05, capacityMl: null },
+  ],
+  meters: [
+    { id: 'blue', name: 'Blue pen', quantity: 'ppm', scale: 0.5, simulated: true },
+    { id: 'yellow', name: 'Yellow pen', quantity: 'pH', scale: null, simulated: true },
+  ],
+};
+const mix: RoundMix = {
+  key: 'k',
+  letter: 'A',
+  name: 'Feed, 90 over base',
+  netPpm: 90,
+  phLow: 5.5,
+  phHigh: 6.5,
+  pots: 9,
+  potsLeft: 9,
+  litresToMix: 2.5,
+  flushL: 7,
+  batch: null,
+};
+const round: RoundView = {
+  today: '2026-11-25',
+  weekday: 'Wednesday',
+  due: 9,
+  done: 0,
+  late: 0,
+  nextDue: null,
+  mixes: [mix],
+  places: [],
+  ppmMeter: null,
+  phMeter: null,
+};
+
+let sent: StartBatch[];
+let onShelf: ShelfView;
+beforeEach(() => {
+  sent = [];
+  onShelf = shelf;
+  vi.stubGlobal(
+    'fetch',
+    vi.fn(async (url: string, init?: RequestInit) => {
+      if (init?.method === 'PUT') {
+        sent.push(JSON.parse(init.body as string) as StartBatch);
+        return Response.json({});
+      }
+      return Response.json(url.includes('shelf') ? onShelf : round);
+    }),
+  );
+});
+afterEach(() => vi.unstubAllGlobals());
+
+function open(path: string) {
+  const view = render(
+    <QueryClientProvider client={new QueryClient()}>
+      <ActsProvider>
+        <MemoryRouter initialEntries={[path]}>
+          <Routes>
+            <Route path="/bench/new" element={<StartBatchPage />} />
+            <Route path="/bench/:id" element={<h1>the batch</h1>} />
+          </Routes>
+        </MemoryRouter>
+      </ActsProvider>
+    </QueryClientProvider>,
+  );
+  return { user: userEvent.setup(), view };
+}
+
+describe('starting a batch', () => {
+  it('from the round everything stands there, in the smallest vessel with room to thin', async () => {
+    const { user } = open('/bench/new?mix=k');
+    expect(await screen.findByRole('heading', { name: 'Mix A for 9 pots' })).toBeInTheDocument();
+    expect(screen.getByLabelText('How much, L')).toHaveValue('2.5');
+    expect(screen.getByLabelText('Mix it in')).toHaveValue('jug');
+    expect(screen.getByText(/last read 9 ppm/)).toBeInTheDocument();
+    await user.click(screen.getByRole('button', { name: 'Read the water next' }));
+    expect(await screen.findByRole('heading', { name: 'the batch' })).toBeInTheDocument();
+    expect(sent).toEqual([
+      {
+        mixKey: 'k',
+        name: 'Feed, 90 over base',
+        waterId: 'still',
+        vesselId: 'jug',
+        bottleId: 'feed',
+        ppmMeterId: 'blue',
+        phMeterId: 'yellow',
+        toolIds: ['glass'],
+        volumeL: 2.5,
+        netPpm: 90,
+        phLow: 5.5,
+        phHigh: 6.5,
+      },
+    ]);
+  });
+  it('freely, with a decimal comma, without a pH pen', async () => {
+    const { user } = open('/bench/new');
+    const amount = await screen.findByLabelText('How much, L');
+    await user.clear(amount);
+    await user.type(amount, '1,5');
+    await user.selectOptions(screen.getByLabelText('pH pen'), 'none: do not read pH');
+    await user.click(screen.getByRole('button', { name: 'Read the water next' }));
+    await waitFor(() => expect(sent[0]).toMatchObject({ mixKey: null, volumeL: 1.5, phMeterId: null }));
+  });
+  it('wants something to measure with, and warns of a dropper nobody counted', async () => {
+    const { user } = open('/bench/new');
+    await user.click(await screen.findByLabelText(/Glass dropper/));
+    await user.click(screen.getByRole('button', { name: 'Read the water next' }));
+    expect(await screen.findByRole('alert')).toHaveTextContent('Choose a dropper or a syringe');
+    await user.click(screen.getByLabelText(/Plastic dropper, not counted yet/));
+    expect(screen.getByText(/20 drops to the mL is a guess/)).toBeInTheDocument();
+    expect(sent).toEqual([]);
+  });
+  it('what was typed is still there after leaving', async () => {
+    const first = open('/bench/new');
+    await first.user.type(await screen.findByLabelText('Name'), ' for the porch');
+    first.view.unmount();
+    open('/bench/new');
+    expect(await screen.findByLabelText('Name')).toHaveValue('Feed for the porch');
+  });
+  it('an empty shelf says what a batch needs', async () => {
+    onShelf = { ...shelf, bottles: [] };
+    open('/bench/new');
+    expect(await screen.findByText(/needs a water, a feed, a pen/)).toBeInTheDocument();
+  });
+});

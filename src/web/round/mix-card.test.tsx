@@ -1,0 +1,50 @@
+import { render, screen } from '@testing-library/react';
+import { MemoryRouter } from 'react-router';
+import { describe, expect, it } from 'vitest';
+import type { RoundMix } from '../../contract/round.ts';
+import { MixCard } from './mix-card.tsx';
+
+const mix: RoundMix = {
+  key: 'k',
+  letter: 'A',
+  name: 'Feed, 90 over base',
+  netPpm: 90,
+  phLow: 5.5,
+  phHigh: 6.5,
+  pots: 9,
+  potsLeft: 9,
+  litresToMix: 2.5,
+  flushL: 7,
+  batch: null,
+};
+
+describe('a mix of the round', () => {
+  const poured: RoundMix['batch'] = {
+    id: 'b',
+    status: 'poured',
+    startedAt: '2026-11-25T09:00:00Z',
+    time: '09:10',
+    readsPpm: 104,
+    ph: 5.6,
+    leftMl: 1400,
+    today: true,
+  };
+  const card = (more: Partial<RoundMix>) =>
+    render(
+      <MemoryRouter>
+        <MixCard mix={{ ...mix, ...more }} tone={0} />
+      </MemoryRouter>,
+    );
+  it.each([
+    ['to be made', {}, /make 2.5.L for 9 pots/, 'Make at bench'],
+    ['being made', { batch: { ...poured, status: 'open' } }, /being made since 09:10, for 9 pots/, 'Carry on'],
+    ['made', { batch: poured, litresToMix: 0 }, /9 pots to fill · 1.4.L left, reads 104, pH 5.6/, 'Made 09:10'],
+    ['made, but not enough', { batch: poured, litresToMix: 1.2 }, /make 1.2.L for 9 pots · 1.4.L left/, 'Make more'],
+    ['left from another day', { batch: { ...poured, today: false }, litresToMix: 0 }, /it stood, read it again/, 'Made 09:10'],
+    ['all poured', { batch: { ...poured, leftMl: 0 }, potsLeft: 0, litresToMix: 0 }, /all 9 done/, 'Made 09:10'],
+  ] as [string, Partial<RoundMix>, RegExp, string][])('%s', (_state, more, words, link) => {
+    card(more);
+    expect(screen.getByRole('article', { name: 'Mix A' })).toHaveTextContent(words);
+    expect(screen.getByRole('link', { name: link })).toBeInTheDocument();
+  });
+});

@@ -1,0 +1,35 @@
+import { beforeEach, describe, expect, it } from 'vitest';
+import { newId } from './api.ts';
+import { dayMonth, dayMonthYear, litres, mL, phText, ppmText, weekdayDayMonth, whenText } from './format.ts';
+
+describe('figures keep their unit', () => {
+  it.each([
+    [mL(250), '250\u00a0mL'],
+    [mL(1250), '1.3\u00a0L'],
+    [mL(0.5555), '0.56\u00a0mL'],
+    [litres(0.25), '0.25\u00a0L'],
+    [litres(2.55), '2.5\u00a0L'],
+    [ppmText(103.6), '104'],
+    [phText(6), '6.0'],
+  ])('%s', (got, want) => expect(got).toBe(want));
+});
+
+describe('days read as one says them', () => {
+  it('today, yesterday, then the day', () => {
+    expect(whenText('2026-11-25', '09:31', '2026-11-25')).toBe('today 09:31');
+    expect(whenText('2026-11-24', '18:02', '2026-11-25')).toBe('yesterday 18:02');
+    expect(whenText('2026-11-23', '18:02', '2026-11-25')).toBe('Mon 23 Nov');
+    expect([dayMonth('2026-11-05'), dayMonthYear('2025-11-26'), weekdayDayMonth('2026-11-25')]).toEqual(['5 Nov', '26 Nov 2025', 'Wed 25 Nov']);
+  });
+});
+
+describe('ids', () => {
+  let ids: string[];
+  beforeEach(() => {
+    ids = Array.from({ length: 200 }, newId);
+  });
+  it('are version 4 UUIDs, and never the same', () => {
+    for (const id of ids) expect(id).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/);
+    expect(new Set(ids).size).toBe(ids.length);
+  });
+});
