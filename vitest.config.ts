@@ -10,12 +10,20 @@ export default defineConfig({
           name: 'unit',
           environment: 'node',
           include: ['src/{core,contract,server,demo}/**/*.test.ts', 'src/web/**/*.test.ts', 'tests/reference/**/*.test.ts'],
-          testTimeout: 30_000,
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
         },
       },
       {
         plugins: [react()],
-        test: { name: 'component', environment: 'jsdom', include: ['src/web/**/*.test.tsx'], setupFiles: ['tests/component-setup.ts'], testTimeout: 20_000 },
+        test: {
+          name: 'component',
+          environment: 'jsdom',
+          include: ['src/web/**/*.test.tsx'],
+          setupFiles: ['tests/component-setup.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+        },
       },
       {
         test: {
@@ -24,6 +32,8 @@ export default defineConfig({
           include: ['tests/e2e/**/*.e2e.ts'],
           globalSetup: ['tests/e2e/make-template.ts'],
           fileParallelism: false,
+          // After everything else: a browser that shares two cores with the unit tests says nothing of the app.
+          sequence: { groupOrder: 1 },
           testTimeout: 120_000,
           hookTimeout: 120_000,
         },

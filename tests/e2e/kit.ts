@@ -44,6 +44,7 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
     complaints,
     async open(path, size = { width: 1280, height: 800 }) {
       const page = await browser.newPage();
+      page.setDefaultTimeout(60_000);
       await page.setViewport(size);
       page.on('pageerror', (error) => complaints.push(String(error)));
       page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
@@ -78,7 +79,7 @@ export async function says(page: Page, selector: string, pattern: RegExp): Promi
       const text = [...document.querySelectorAll(s)].map((e) => e.textContent ?? '').join(' ¦ ');
       return new RegExp(source, flags).test(text) ? text : false;
     },
-    { timeout: 15_000 },
+    { timeout: 60_000 },
     selector,
     pattern.source,
     pattern.flags,

@@ -130,7 +130,7 @@ describe('the server goes in the middle of a round', () => {
     // A reload in the meantime would lose nothing either: the outbox is in the browser.
     expect(await page.evaluate(() => (JSON.parse(localStorage.getItem('frugal-sip-outbox') ?? '{}') as { waiting: unknown[] }).waiting.length)).toBe(2);
     await on.restart();
-    await page.waitForFunction(() => !document.querySelector('.notice'), { timeout: 15_000 });
+    await page.waitForFunction(() => !document.querySelector('.notice'));
     await says(page, `[data-pot="${code}"] .tag`, /done/);
     await says(page, `[data-pot="${second}"] .tag`, /done/);
     expect(fillsToday()).toBe(2);
