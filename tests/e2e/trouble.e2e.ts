@@ -157,11 +157,14 @@ describe('two tabs on one round', () => {
     const code = await one.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
     expect(await two.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'))).toBe(code);
     const before = fillsToday();
+    // The second tab does not get to look again: it must log from what it still shows.
+    await two.setRequestInterception(true);
+    two.on('request', (request) => void (request.method() === 'GET' && request.url().endsWith('/api/round') ? request.abort() : request.continue()));
     await one.bringToFront();
     await one.click('.unmeasured');
     await says(one, '.toast', new RegExp(`${code} filled`));
-    // The second tab has not looked again yet; it logs from what it still shows.
-    await two.evaluate(() => document.querySelector<HTMLButtonElement>('.unmeasured')!.click());
+    await two.bringToFront();
+    await two.click('.unmeasured');
     await says(two, '.pot-card, .notice', /already logged/);
     expect(fillsToday()).toBe(before + 1);
   });
