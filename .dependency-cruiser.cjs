@@ -17,8 +17,8 @@ module.exports = {
     }),
     rule('web-below', 'The web knows contract and core.', from('^src/web'), { path: '^src/(server|demo)' }),
     rule('demo-below', 'The demo writes through the server, never the web.', from('^src/demo'), { path: '^src/web' }),
-    rule('web-doors', 'A capability is entered through its index; routes load rooms there too.', from('^src/web/(round|bench|pots|book)/'), {
-      path: '^src/web/(round|bench|pots|book)/',
+    rule('web-doors', 'A capability is entered through its index; routes load rooms there too.', from('^src/web/(round|bench|pots|shelf|book)/'), {
+      path: '^src/web/(round|bench|pots|shelf|book)/',
       pathNot: '^src/web/$1/|/index[.]ts$',
     }),
     rule('core-doors', 'A room of the core is entered through its index.', from('^src/core/([^/]+)/'), {

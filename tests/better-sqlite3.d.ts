@@ -3,6 +3,7 @@ declare module 'better-sqlite3' {
   export default class Database {
     constructor(file: string, options?: { readonly?: boolean });
     prepare(sql: string): { all(...params: unknown[]): unknown[] };
+    exec(sql: string): void;
     close(): void;
   }
 }

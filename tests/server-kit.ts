@@ -2,12 +2,15 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { FastifyInstance } from 'fastify';
+import { copyDemo } from '../src/demo/copy-demo.ts';
 import { makeDemo } from '../src/demo/make-demo.ts';
 import { buildApp } from '../src/server/app.ts';
 import type { AppContext } from '../src/server/app-context.ts';
 import { createTimers } from '../src/server/clock.ts';
 import { openDatabase, type Database } from '../src/server/database/open.ts';
-import { readSettings } from '../src/server/shell/settings.ts';
+import { Backups } from '../src/server/database/backups.ts';
+import { Lan } from '../src/server/shell/lan.ts';
+import { liveSettings } from '../src/server/shell/settings.ts';
 
 export const TODAY = '2026-11-25';
 
@@ -16,6 +19,9 @@ export type Kit = {
   app: FastifyInstance;
   database: Database;
   clock: { at: Date };
+  folder: string;
+  backups: Backups;
+  lan: Lan;
   call: Call;
   rows: <T>(sql: string, params?: unknown[]) => Promise<T[]>;
   close(): Promise<void>;
@@ -39,8 +45,12 @@ export async function serverKit(weeks = 4): Promise<Kit> {
     clock: { now: () => (clock.at = new Date(clock.at.getTime() + 1000)) },
     timers: createTimers(0),
     mode: weeks > 0 ? 'demo' : 'own',
-    settings: await readSettings(database.read.manager),
+    settings: await liveSettings(database),
     version: 'test',
+    backups: new Backups(database),
+    lan: new Lan({ database, clock: { now: () => clock.at }, addresses: () => ['127.0.0.2'] }),
+    trouble: { words: null },
+    ...(weeks > 0 ? {} : { copyDemo: () => database.write.run((manager) => copyDemo(manager, TODAY)) }),
   };
   const app = await buildApp({ context });
   const call: Call = async (method, url, body, headers = {}) => {
@@ -59,9 +69,13 @@ export async function serverKit(weeks = 4): Promise<Kit> {
     app,
     database,
     clock,
+    folder,
+    backups: context.backups,
+    lan: context.lan,
     call,
     rows: (sql, params = []) => database.read.query(sql, params),
     close: async () => {
+      await context.lan.end();
       await app.close();
       await database.close();
       rmSync(folder, { recursive: true, force: true });

@@ -8,9 +8,12 @@ export const bookEntry = z.object({
   at: instant,
   on: localDate,
   time: z.string(),
-  group: z.enum(['Round', 'Mix', 'Skip', 'Check', 'Undo']),
+  group: z.enum(['Round', 'Mix', 'Skip', 'Check', 'Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Undo']),
   where: z.string(),
   what: z.string(),
+  /** A correction: what stood there before, shown struck through. */
+  was: z.string().nullable(),
+  correctable: z.boolean(),
   readsPpm: z.number().nullable(),
   ph: z.number().nullable(),
   potId: id.nullable(),
@@ -27,9 +30,14 @@ export const bookPage = z.object({
   today: localDate,
 });
 
+/** What can be put right in one act, as it stands now; each kind of act lets other fields be corrected. */
+export const correctable = z.object({ eventId: id, kind: z.enum(careKinds), words: z.string(), payload: z.unknown(), ppmScale: z.number() });
+/** The act with its figures put right. The old one stays in the log, struck through. */
+export const correctRequest = z.object({ targetId: id, payload: z.record(z.string(), z.unknown()) });
 export const undoRequest = z.object({ targetId: id });
 export const undoDone = z.object({ eventId: id, targetId: id, words: z.string(), repeated: z.boolean() });
 
+export type Correctable = z.infer<typeof correctable>;
 export type BookEntry = z.infer<typeof bookEntry>;
 export type BookPage = z.infer<typeof bookPage>;
 export type UndoDone = z.infer<typeof undoDone>;

@@ -15,6 +15,25 @@ export const dose = z.object({
   relativeSd: z.number().min(0).max(1),
 });
 
+/** Tables that are changed only through the log, so that every change can be taken back. */
+export const RECORD_TABLES = [
+  'place',
+  'water',
+  'meter',
+  'tool',
+  'vessel',
+  'product',
+  'bottle',
+  'regimen',
+  'pot',
+  'pot_regimen',
+  'planned_act',
+  'clock',
+  'setting',
+] as const;
+export type RecordTable = (typeof RECORD_TABLES)[number];
+const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));
+
 /** Payloads of the care log, one per kind of event. The log is append-only; an event is taken back by an `undone` event that names it. */
 export const carePayloads = {
   potFilled: z.object({
@@ -39,6 +58,19 @@ export const carePayloads = {
   batchAbandoned: z.object({ volumeL: z.number().min(0), reason: z.string().max(200) }),
   batchEmptied: z.object({ leftMl: z.number().min(0), to: z.string().max(200) }),
   dropperCounted: z.object({ toolId: id, dropsPerMl: z.number().min(5).max(60), before: z.number().nullable() }),
+  /** A water read by itself, between mixes. */
+  waterRead: z.object({ waterId: id, ppm: ppmReading, ph: phReading, ppmMeterId: id.nullable(), phMeterId: id.nullable() }),
+  /** What stands in a tank, looked at. */
+  waterCounted: z.object({ waterId: id, litres: z.number().min(0).max(100000) }),
+  /** Records added or changed together: the shelf, pots, plans, clocks. `before` is null where the record is new. */
+  recordsChanged: z.object({
+    group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings']),
+    words: z.string().max(400),
+    changes: z
+      .array(z.object({ table: z.enum(RECORD_TABLES), id: z.string(), before: record.nullable(), after: record }))
+      .min(1)
+      .max(20000),
+  }),
   undone: z.object({ targetId: id, targetKind: z.string() }),
 } as const;
 

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { PH_LIMITS, PPM_LIMITS } from '../core/quantity/index.ts';
+import { MEDIA, STAGES } from './kinds.ts';
 import { SEEN } from './seen.ts';
 
 export const id = z.uuid();
@@ -30,9 +31,10 @@ export const problem = z.object({
   existing: z.object({ at: z.string(), eventId: z.string() }).optional(),
 });
 
-export const stage = z.enum(['rooting', 'growth', 'rest', 'spike', 'bloom']);
-export type Stage = z.infer<typeof stage>;
-export const potForm = z.enum(['clay', 'water', 'basket']);
+export const stage = z.enum(STAGES);
+export type { Stage } from './kinds.ts';
+/** What the pot section draws the roots in. */
+export const potForm = z.enum(MEDIA);
 export type PotForm = z.infer<typeof potForm>;
 
 export const seen = z.enum(SEEN);

@@ -18,6 +18,17 @@ export const ERRORS = {
   'no-simulated-pen': { status: 409, title: 'That meter is typed in, not simulated' },
   'too-many-requests': { status: 429, title: 'Too many requests at once' },
   'bad-origin': { status: 403, title: 'The request came from another page' },
+  'code-taken': { status: 409, title: 'That code is taken' },
+  'in-use': { status: 409, title: 'That is still in use' },
+  'changed-since': { status: 409, title: 'That was changed since' },
+  'cannot-correct': { status: 409, title: 'That cannot be corrected' },
+  'not-let-in': { status: 401, title: 'This device has not been let in' },
+  'wrong-passphrase': { status: 403, title: 'That is not the passphrase' },
+  'only-here': { status: 403, title: 'Only on the machine itself' },
+  'backup-bad': { status: 422, title: 'That backup cannot be used' },
+  'disk-full': { status: 507, title: 'The disk is full' },
+  'cannot-write': { status: 507, title: 'The collection cannot be written' },
+  busy: { status: 503, title: 'The collection is being restored' },
   internal: { status: 500, title: 'Something went wrong on our side' },
 } as const satisfies Record<string, { status: number; title: string }>;
 

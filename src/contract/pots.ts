@@ -1,13 +1,110 @@
 import { z } from 'zod';
 import { id, instant, localDate, phReading, potDrawing, ppmReading, seen } from './common.ts';
+import { HABITS, LIGHTS, MEDIA, SENSITIVITIES, STAGES } from './kinds.ts';
 import { due } from './round.ts';
+
+const volumeMl = (what: string) =>
+  z.number(`Give the ${what}, such as 250 mL.`).positive(`The ${what} is more than nothing.`).max(50000, 'More than 50 L? Check the figure.');
+const optionalText = (most: number) => z.string().trim().max(most, `Keep this under ${most} letters.`);
+
+/** Everything a grower writes of a pot. Volumes in mL, clay in L, height in cm. */
+export const potValues = z.object({
+  code: z.string().trim().min(1, 'Give the pot a code, such as A-01.').max(16, 'A code has at most 16 letters.'),
+  plant: z.string().trim().min(1, 'Say what grows in it.').max(80, 'Keep it under 80 letters.'),
+  name: optionalText(60),
+  placeId: id,
+  spot: optionalText(40),
+  medium: z.enum(MEDIA),
+  stage: z.enum(STAGES),
+  clay: z.string().trim().max(40).nullable(),
+  clayL: z.number('Give the litres of clay, such as 1.2, or leave it empty.').positive().max(200).nullable(),
+  brimMl: volumeMl('brim').nullable(),
+  reservoirMl: volumeMl('reservoir'),
+  fillMl: volumeMl('fill limit'),
+  heightCm: z.number('Give the height in cm, such as 30, or leave it empty.').positive().max(1000).nullable(),
+  habit: z.enum(HABITS).nullable(),
+  sensitivity: z.enum(SENSITIVITIES),
+  origin: optionalText(80),
+  acquiredOn: localDate.nullable(),
+  repottedOn: localDate.nullable(),
+  note: optionalText(1000),
+});
+export type PotValues = z.infer<typeof potValues>;
+
+/** True, or what is wrong between the volumes: the fill limit lies under the brim. */
+export function volumesProblem(v: Pick<PotValues, 'brimMl' | 'reservoirMl' | 'fillMl'>): { path: 'brimMl' | 'fillMl'; message: string } | undefined {
+  if (v.brimMl !== null && v.brimMl < v.reservoirMl) return { path: 'brimMl', message: 'The brim holds less than the reservoir. One of the two is off.' };
+  const most = v.brimMl ?? v.reservoirMl;
+  if (v.fillMl > most)
+    return { path: 'fillMl', message: `The fill limit is above ${v.brimMl === null ? 'the reservoir' : 'the brim'} (${Math.round(most)} mL). Set it lower.` };
+  return undefined;
+}
+
+export const placeValues = z.object({
+  name: z.string().trim().min(1, 'Give the place a name.').max(60),
+  note: optionalText(120),
+  light: z.enum(LIGHTS).nullable(),
+});
+export type PlaceValues = z.infer<typeof placeValues>;
+
+/** A regimen as it is typed: net ppm on the grower's pen. */
+export const regimenValues = z
+  .object({
+    name: z.string().trim().min(1, 'Give the regimen a name.').max(60),
+    netPpm: z.number('Give the aim over base, such as 90.').positive('The aim is over the base: more than zero, such as 90.').max(5000),
+    everyDays: z
+      .number('Give the days between waterings, such as 7.')
+      .int('Whole days.')
+      .min(1, 'At least one day.')
+      .max(90, 'Longer than 90 days is not a round.'),
+    flushTimes: z.number('How many times the reservoir, such as 3; 0 for no flush.').min(0).max(20),
+    phLow: z.number('Give a pH between 3 and 9.').min(3).max(9),
+    phHigh: z.number('Give a pH between 3 and 9.').min(3).max(9),
+  })
+  .refine((r) => r.phLow <= r.phHigh, { path: ['phLow'], message: 'The lower pH is above the upper. Swap them.' });
+export type RegimenValues = z.infer<typeof regimenValues>;
+
+const potIds = z.array(id).min(1, 'Choose at least one pot.').max(5000);
+/** The most pots one list may bring. */
+export const MOST_POTS_AT_ONCE = 1000;
+/** One act on the collection. */
+export const potsAct = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('add'),
+    places: z.array(z.object({ id, values: placeValues })).max(100),
+    pots: z
+      .array(z.object({ id, regimenId: id, values: potValues }))
+      .min(1)
+      .max(MOST_POTS_AT_ONCE, `At most ${MOST_POTS_AT_ONCE} pots at once. Add the rest as a second list.`),
+  }),
+  z.object({ kind: z.literal('change'), potId: id, values: potValues }),
+  z.object({ kind: z.literal('move'), potIds, placeId: id, beforePotId: id.nullable() }),
+  z.object({
+    kind: z.literal('regimen'),
+    potIds,
+    regimenId: id,
+    reason: z.string().trim().min(1, 'Say why, in a word: you will want to know later.').max(200),
+  }),
+  z.object({ kind: z.literal('retire'), potIds, became: z.string().trim().min(1, 'Say what became of it, in a word.').max(200) }),
+  z.object({ kind: z.literal('bringBack'), potIds }),
+  z.object({ kind: z.literal('putPlace'), placeId: id, values: placeValues }),
+  z.object({ kind: z.literal('retirePlace'), placeId: id }),
+  z.object({ kind: z.literal('movePlace'), placeId: id, beforePlaceId: id.nullable() }),
+  z.object({ kind: z.literal('putRegimen'), regimenId: id, values: regimenValues }),
+]);
+export type PotsAct = z.infer<typeof potsAct>;
 
 export const potListItem = z.object({
   id,
   code: z.string(),
+  /** Its own name, or else the plant's. */
   name: z.string(),
+  plant: z.string(),
+  spot: z.string(),
   clay: z.string().nullable(),
   reservoirMl: z.number(),
+  sensitivity: z.enum(SENSITIVITIES),
+  regimenId: id,
   regimen: z.string(),
   due,
   drawing: potDrawing,
@@ -15,15 +112,18 @@ export const potListItem = z.object({
   lastCameOut: z.object({ ppm: z.number().nullable(), ph: z.number().nullable(), on: localDate }).nullable(),
 });
 
+export const regimenView = z.object({ id, values: regimenValues, words: z.string(), pots: z.number().int() });
 export const potsView = z.object({
   today: localDate,
-  places: z.array(z.object({ id, name: z.string(), note: z.string(), pots: z.array(potListItem) })),
+  places: z.array(z.object({ id, name: z.string(), note: z.string(), light: z.enum(LIGHTS).nullable(), pots: z.array(potListItem) })),
+  regimens: z.array(regimenView),
+  retired: z.array(z.object({ id, code: z.string(), name: z.string(), on: localDate, became: z.string() })),
 });
 
 /** One visit as the pot's page tells it; ppm on the grower's pen. */
 export const potVisit = z.object({
   eventId: id,
-  kind: z.enum(['filled', 'skipped']),
+  kind: z.enum(['filled', 'skipped', 'changed']),
   at: instant,
   on: localDate,
   time: z.string(),
@@ -37,13 +137,17 @@ export const potVisit = z.object({
   leftMl: z.number().nullable(),
   seen: z.array(seen).nullable(),
   words: z.string(),
+  /** What stood here before it was corrected, in words. */
+  was: z.string().nullable(),
   batchId: id.nullable(),
 });
 
 export const potView = z.object({
   today: localDate,
-  pot: potListItem.extend({ place: z.string(), placeNote: z.string(), fillMl: z.number(), acquiredOn: localDate.nullable(), note: z.string() }),
+  pot: potListItem.extend({ place: z.string(), placeNote: z.string(), retiredOn: localDate.nullable(), became: z.string() }),
+  values: potValues,
   regimen: z.object({ name: z.string(), words: z.string(), since: localDate, reason: z.string() }),
+  earlierRegimens: z.array(z.object({ name: z.string(), since: localDate, reason: z.string() })),
   aim: z.object({ lowPpm: z.number(), highPpm: z.number(), netPpm: z.number(), basePpm: z.number().nullable() }),
   phWindow: z.object({ low: z.number(), high: z.number() }),
   visits: z.array(potVisit),

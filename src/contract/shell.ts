@@ -1,5 +1,78 @@
 import { z } from 'zod';
-import { instant, localDate } from './common.ts';
+import { id, instant, localDate } from './common.ts';
+import { ORIGINS, SUBJECT_KINDS } from './kinds.ts';
+
+export const VOLUME_UNITS = ['metric', 'us', 'imperial'] as const;
+export type VolumeUnits = (typeof VOLUME_UNITS)[number];
+
+/** What the grower sets for the whole collection. `workingDays` are ISO weekdays, Monday 1 to Sunday 7. */
+export const settingsValues = z.object({
+  collection: z.string().trim().min(1, 'Give the collection a name.').max(60),
+  zone: z.string().refine(isZone, 'That time zone is not known here. Choose one such as Europe/London.'),
+  units: z.enum(VOLUME_UNITS),
+  workingDays: z
+    .array(z.number().int().min(1).max(7))
+    .min(1, 'Keep at least one day for the round.')
+    .refine((days) => new Set(days).size === days.length, 'Each day once.'),
+});
+export type SettingsValues = z.infer<typeof settingsValues>;
+
+function isZone(zone: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en-GB', { timeZone: zone });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+const subject = { subjectKind: z.enum(SUBJECT_KINDS), subjectId: id.nullable() };
+/** An act on the list: planned for a day, with who put it there. */
+export const plannedAct = z.object({
+  id,
+  ...subject,
+  /** What the subject is called: "R-07 Coelogyne". Empty for the whole collection. */
+  about: z.string(),
+  words: z.string(),
+  onDate: localDate,
+  origin: z.enum(ORIGINS),
+  daysLate: z.number().int(),
+  doneOn: localDate.nullable(),
+});
+export type PlannedActView = z.infer<typeof plannedAct>;
+export const clockView = z.object({ id, ...subject, about: z.string(), words: z.string(), startedAt: instant, endsAt: instant });
+export type ClockView = z.infer<typeof clockView>;
+
+const planWords = z.string().trim().min(1, 'Say what is to be done.').max(120);
+/** One act on plans and clocks. */
+export const planAct = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('plan'), planId: id, ...subject, words: planWords, onDate: localDate, origin: z.enum(ORIGINS) }),
+  z.object({ kind: z.literal('done'), planId: id }),
+  z.object({ kind: z.literal('drop'), planId: id }),
+  z.object({ kind: z.literal('moveTo'), planId: id, onDate: localDate }),
+  z.object({
+    kind: z.literal('startClock'),
+    clockId: id,
+    ...subject,
+    words: planWords,
+    minutes: z
+      .number('Give the minutes, such as 15.')
+      .positive('Give the minutes, such as 15.')
+      .max(14 * 24 * 60, 'Longer than a fortnight is a plan, not a clock.'),
+    origin: z.enum(ORIGINS),
+  }),
+  z.object({ kind: z.literal('stopClock'), clockId: id }),
+  z.object({
+    kind: z.literal('extendClock'),
+    clockId: id,
+    minutes: z
+      .number()
+      .positive()
+      .max(24 * 60),
+  }),
+]);
+export type PlanAct = z.infer<typeof planAct>;
+export const planList = z.object({ today: localDate, plans: z.array(plannedAct) });
 
 /** What every room needs to know first. */
 export const shellView = z.object({
@@ -8,9 +81,49 @@ export const shellView = z.object({
   now: instant,
   today: localDate,
   zone: z.string(),
+  units: z.enum(VOLUME_UNITS),
   pots: z.number().int(),
+  /** Things on the Shelf: none, with no pots, is an empty folder. */
+  shelf: z.number().int(),
   scale: z.number(),
   version: z.string(),
+  clocks: z.array(clockView),
+  /** Set when the last automatic backup failed, in words. */
+  trouble: z.string().nullable(),
 });
 export type ShellView = z.infer<typeof shellView>;
 export const demoOpened = z.object({ url: z.string() });
+
+/** Letting other devices in over the home network. */
+export const lanView = z.object({
+  on: z.boolean(),
+  hasPassphrase: z.boolean(),
+  addresses: z.array(z.string()),
+  problem: z.string().nullable(),
+  devices: z.array(z.object({ id: z.string(), device: z.string(), startedAt: instant, lastSeenAt: instant })),
+  /** True on the machine the server runs on: only there can the passphrase be set. */
+  here: z.boolean(),
+});
+export type LanView = z.infer<typeof lanView>;
+export const passphrase = z.string().min(10, 'At least 10 characters: four short words do well.').max(200, 'At most 200 characters.');
+export const lanAct = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('open'), passphrase: passphrase.nullable() }),
+  z.object({ kind: z.literal('close') }),
+  z.object({ kind: z.literal('showOut'), device: z.string() }),
+]);
+export type LanAct = z.infer<typeof lanAct>;
+export const pairing = z.object({ url: z.string(), until: instant });
+export const enterRequest = z.union([z.object({ passphrase: z.string().max(200) }), z.object({ key: z.string().max(100) })]);
+
+export const backupView = z.object({
+  name: z.string(),
+  at: instant,
+  bytes: z.number(),
+  /** Why it was made. */
+  why: z.enum(['daily', 'asked', 'before restoring', 'brought in']),
+  pots: z.number().int().nullable(),
+  events: z.number().int().nullable(),
+  problem: z.string().nullable(),
+});
+export type BackupView = z.infer<typeof backupView>;
+export const backupList = z.object({ folder: z.string(), backups: z.array(backupView) });

@@ -5,7 +5,7 @@ import { priorBelief } from '../core/strength/index.ts';
 import type { Place, Pot, PotRegimen, RegimenRow } from '../server/database/entities.ts';
 import { writeSetting } from '../server/shell/settings.ts';
 import { natureOf } from './pot-nature.ts';
-import { PLACES, POTS, REGIMENS, type DemoPot, type RegimenKey } from './scenario.ts';
+import { DEMO_ZONE, PLACES, POTS, REGIMENS, type DemoPot, type RegimenKey } from './scenario.ts';
 import { GUESS_EC_PER_ML_L, PEN_SCALE, WATERS } from './truth.ts';
 import type { LivePot, World } from './world.ts';
 import { writeHistory } from './write-history.ts';
@@ -49,7 +49,7 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
   const pots = await writePots(world, weeks, options.copies ?? 1);
   await writeHistory(world, pots, weeks);
   for (const [key, value] of [
-    ['zone', 'Europe/London'],
+    ['zone', DEMO_ZONE],
     ['collection', 'The Ropewalk plant library'],
     ['demoDay', options.today],
   ] as const)
@@ -71,12 +71,14 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
       pourPhHigh: 6.5,
     };
     regimens[key] = { id: uuid(), params: { kind, ...params } };
-    await manager.getRepository<RegimenRow>('regimen').insert({ id: regimens[key].id, name: spec.name, kind, params: JSON.stringify(params) });
+    await manager.getRepository<RegimenRow>('regimen').insert({ id: regimens[key].id, name: spec.name, kind, params: JSON.stringify(params), retiredOn: null });
   }
   const placeIds: Record<string, string> = {};
   for (const [position, place] of PLACES.entries()) {
     placeIds[place.key] = uuid();
-    await manager.getRepository<Place>('place').insert({ id: placeIds[place.key]!, name: place.name, note: place.note, position });
+    await manager
+      .getRepository<Place>('place')
+      .insert({ id: placeIds[place.key]!, name: place.name, note: place.note, light: place.light, position, retiredOn: null });
   }
   const live: LivePot[] = [];
   for (let copy = 0; copy < copies; copy++) {
@@ -88,12 +90,23 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
       await manager.getRepository<Pot>('pot').insert({
         id,
         code,
-        name: spec.name,
+        plant: spec.name,
+        name: '',
+        spot: '',
         placeId: placeIds[spec.place]!,
         position: copy * POTS.length + position,
-        form: spec.form ?? 'clay',
+        medium: spec.form ?? 'clay',
         stage: spec.stage,
         clay,
+        clayL: spec.form === 'water' ? null : Math.round(spec.reservoirMl / 20) / 10,
+        brimMl: spec.form === 'water' ? null : Math.round((spec.reservoirMl * 2.6) / 10) * 10,
+        heightCm: null,
+        habit: null,
+        sensitivity: spec.story === 'trouble' ? 'tender' : 'usual',
+        origin: '',
+        repottedOn: null,
+        retiredOn: null,
+        became: '',
         reservoirMl: spec.reservoirMl,
         fillMl: spec.reservoirMl - 10,
         acquiredOn: start,

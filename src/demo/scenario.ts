@@ -5,10 +5,12 @@ import type { PotForm, Stage } from '../contract/common.ts';
  * Genus or species only; no makes, no cultivar names.
  */
 
+export const DEMO_ZONE = 'Europe/London';
+
 export const PLACES = [
-  { key: 'R', name: 'East sill', note: 'bright, warm' },
-  { key: 'L', name: 'Long shelf', note: 'lamps 12 h, warm' },
-  { key: 'P', name: 'Cool porch', note: '10 to 16 °C' },
+  { key: 'R', name: 'East sill', note: 'bright, warm', light: 'bright' },
+  { key: 'L', name: 'Long shelf', note: 'lamps 12 h, warm', light: 'lamps' },
+  { key: 'P', name: 'Cool porch', note: '10 to 16 °C', light: 'medium' },
 ] as const;
 export type PlaceKey = (typeof PLACES)[number]['key'];
 

@@ -1,5 +1,5 @@
 import type { EntityManager } from 'typeorm';
-import { daysBetween, type LocalDate } from '../core/regimen/index.ts';
+import { daysBetween, plusDays, type LocalDate } from '../core/regimen/index.ts';
 import type { Setting } from '../server/database/entities.ts';
 import { writeSetting } from '../server/shell/settings.ts';
 
@@ -22,12 +22,31 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE care_event SET payload = json_set(payload, '$.lookAgainOn', ${date("json_extract(payload, '$.lookAgainOn')")}) WHERE kind = 'potSkipped'`,
     `UPDATE care_event SET dueKey = potId || ':' || json_extract(payload, '$.dueOn') WHERE dueKey IS NOT NULL`,
     `UPDATE batch SET startedAt = ${instant('startedAt')}, startedOn = ${date('startedOn')}, pouredAt = ${instant('pouredAt')}`,
-    `UPDATE pot SET acquiredOn = ${date('acquiredOn')}`,
+    `UPDATE pot SET acquiredOn = ${date('acquiredOn')}, repottedOn = ${date('repottedOn')}, retiredOn = ${date('retiredOn')}`,
+    ...['place', 'water', 'meter', 'tool', 'vessel', 'product', 'regimen'].map((table) => `UPDATE "${table}" SET retiredOn = ${date('retiredOn')}`),
+    `UPDATE planned_act SET onDate = ${date('onDate')}, doneOn = ${date('doneOn')}, droppedOn = ${date('droppedOn')}`,
+    `UPDATE clock SET startedAt = ${instant('startedAt')}, endsAt = ${instant('endsAt')}, stoppedAt = ${instant('stoppedAt')}`,
     `UPDATE pot_regimen SET fromDate = ${date('fromDate')}`,
-    `UPDATE bottle SET openedOn = ${date('openedOn')}`,
+    `UPDATE bottle SET openedOn = ${date('openedOn')}, finishedOn = ${date('finishedOn')}`,
     `UPDATE simulated_truth SET payload = json_set(payload, '$.asOf', ${instant("json_extract(payload, '$.asOf')")}) WHERE subject LIKE 'pot:%'`,
   ];
   for (const statement of statements) await manager.query(statement);
+  await shiftChanges(manager, days);
   await writeSetting(manager, 'demoDay', today);
   return days;
+}
+
+/** Changes of records say what stood before and after; days and instants among that move along, so that they can still be taken back. */
+async function shiftChanges(manager: EntityManager, days: number): Promise<void> {
+  const rows = await manager.query<{ seq: number; payload: string }[]>(`SELECT seq, payload FROM care_event WHERE kind = 'recordsChanged'`);
+  for (const { seq, payload } of rows) {
+    const moved = JSON.stringify(JSON.parse(payload, (_key, value: unknown) => (typeof value === 'string' ? moveDate(value, days) : value)));
+    await manager.query('UPDATE care_event SET payload = ? WHERE seq = ?', [moved, seq]);
+  }
+}
+
+function moveDate(text: string, days: number): string {
+  if (/^\d{4}-\d{2}-\d{2}$/.test(text)) return plusDays(text, days);
+  if (/^\d{4}-\d{2}-\d{2}T[\d:.]+Z$/.test(text)) return new Date(new Date(text).getTime() + days * 86_400_000).toISOString();
+  return text;
 }

@@ -7,24 +7,33 @@ import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, GUESS_EC_PER_ML_L, NITRIC, PEN_S
 import type { World } from './world.ts';
 
 export const TOOLS: readonly Omit<ToolRow, 'id' | 'position'>[] = [
-  { kind: 'dropper', name: 'Glass dropper', dropsPerMl: 18, capacityMl: null, stepMl: null },
-  { kind: 'syringe', name: '1 mL syringe', dropsPerMl: null, capacityMl: 1, stepMl: 0.05 },
-  { kind: 'syringe', name: '5 mL syringe', dropsPerMl: null, capacityMl: 5, stepMl: 0.2 },
-  { kind: 'syringe', name: '20 mL syringe', dropsPerMl: null, capacityMl: 20, stepMl: 1 },
-  { kind: 'dropper', name: 'Plastic dropper', dropsPerMl: null, capacityMl: null, stepMl: null },
+  { kind: 'dropper', name: 'Glass dropper', dropsPerMl: 18, capacityMl: null, stepMl: null, stepG: null, retiredOn: null },
+  { kind: 'syringe', name: '1 mL syringe', dropsPerMl: null, capacityMl: 1, stepMl: 0.05, stepG: null, retiredOn: null },
+  { kind: 'syringe', name: '5 mL syringe', dropsPerMl: null, capacityMl: 5, stepMl: 0.2, stepG: null, retiredOn: null },
+  { kind: 'syringe', name: '20 mL syringe', dropsPerMl: null, capacityMl: 20, stepMl: 1, stepG: null, retiredOn: null },
+  { kind: 'dropper', name: 'Plastic dropper', dropsPerMl: null, capacityMl: null, stepMl: null, stepG: null, retiredOn: null },
 ];
 
 /** Waters, vessels, pens, tools and products, with what they truly are. */
 export async function writeShelf(manager: EntityManager, uuid: () => string, today: LocalDate): Promise<World['ids']> {
   const water: Record<string, string> = {};
-  const waters: [keyof typeof WATERS, string, string][] = [
-    ['still', 'Still water', 'reverse osmosis, 9 L a day into a 25 L tank'],
-    ['tap', 'Kitchen tap', 'pH 7.6, 8 °dKH, chlorinated: let it stand a day'],
-    ['rain', 'Rain butt', 'pH 6.3, seasonal'],
+  const waters: [keyof typeof WATERS, string, string, Water['kind']][] = [
+    ['still', 'Still water', 'reverse osmosis, 9 L a day into a 25 L tank', 'still'],
+    ['tap', 'Kitchen tap', 'pH 7.6, 8 °dKH, chlorinated: let it stand a day', 'tap'],
+    ['rain', 'Rain butt', 'pH 6.3, seasonal', 'rain'],
   ];
-  for (const [position, [key, name, note]] of waters.entries()) {
+  for (const [position, [key, name, note, kind]] of waters.entries()) {
     water[key] = uuid();
-    await manager.getRepository<Water>('water').insert({ id: water[key], name, note, position });
+    await manager.getRepository<Water>('water').insert({
+      id: water[key],
+      name,
+      note,
+      position,
+      kind,
+      tankL: key === 'still' ? 25 : null,
+      perDayL: key === 'still' ? 9 : null,
+      retiredOn: null,
+    });
     await writeTruth(manager, 'water', water[key], WATERS[key]);
   }
   const vessel: Record<string, string> = {};
@@ -36,16 +45,26 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
   ];
   for (const [position, [key, name, capacityL, material, heatProof]] of vessels.entries()) {
     vessel[key] = uuid();
-    await manager.getRepository<Vessel>('vessel').insert({ id: vessel[key], name, capacityL, material, heatProof, position });
+    await manager.getRepository<Vessel>('vessel').insert({ id: vessel[key], name, capacityL, material, heatProof, position, retiredOn: null });
   }
   const ppm = uuid();
   const ph = uuid();
   await manager
     .getRepository<Meter>('meter')
-    .insert({ id: ppm, name: 'Blue pen', quantity: 'ppm', scale: PEN_SCALE, resolution: 1, device: 'simulated', position: 0 });
+    .insert({
+      id: ppm,
+      name: 'Blue pen',
+      quantity: 'ppm',
+      scale: PEN_SCALE,
+      resolution: 1,
+      scaleFrom: 'label',
+      device: 'simulated',
+      position: 0,
+      retiredOn: null,
+    });
   await manager
     .getRepository<Meter>('meter')
-    .insert({ id: ph, name: 'Yellow pen', quantity: 'pH', scale: null, resolution: 0.1, device: 'simulated', position: 1 });
+    .insert({ id: ph, name: 'Yellow pen', quantity: 'pH', scale: null, resolution: 0.1, scaleFrom: null, device: 'simulated', position: 1, retiredOn: null });
   await writeTruth(manager, 'pen', ppm, PENS.ppm);
   await writeTruth(manager, 'pen', ph, PENS.pH);
   const tools: string[] = [];
@@ -60,6 +79,8 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       shortName: 'feed',
       kind: 'feed',
       guessEcPerMlL: GUESS_EC_PER_ML_L,
+      recipe: null,
+      retiredOn: null,
       label: 'thinned 1 + 1 with still water',
       caution: '',
       position: 0,
@@ -70,6 +91,8 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       shortName: 'pH-down',
       kind: 'acid',
       guessEcPerMlL: null,
+      recipe: null,
+      retiredOn: null,
       label: '10 % nitric acid',
       caution: ACID_CAUTION,
       position: 1,
@@ -80,6 +103,8 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       shortName: 'pH-up',
       kind: 'base',
       guessEcPerMlL: null,
+      recipe: null,
+      retiredOn: null,
       label: '10 % potassium carbonate',
       caution: ALKALI_CAUTION,
       position: 2,
@@ -89,10 +114,24 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
   await writeTruth(manager, 'product', products[1]!.id, NITRIC);
   await writeTruth(manager, 'product', products[2]!.id, POTASH);
   const bottles: Bottle[] = [
-    { id: uuid(), productId: products[0]!.id, openedOn: plusDays(today, -BOTTLE_CHANGED_DAYS_AGO), note: 'second stock, thinned 1 + 1', position: 0 },
-    { id: uuid(), productId: products[0]!.id, openedOn: plusDays(today, -364), note: 'first stock, thinned 1 + 1, used up', position: 9 },
-    { id: uuid(), productId: products[1]!.id, openedOn: plusDays(today, -300), note: '', position: 2 },
-    { id: uuid(), productId: products[2]!.id, openedOn: plusDays(today, -300), note: '', position: 3 },
+    {
+      id: uuid(),
+      productId: products[0]!.id,
+      openedOn: plusDays(today, -BOTTLE_CHANGED_DAYS_AGO),
+      note: 'second stock, thinned 1 + 1',
+      position: 0,
+      finishedOn: null,
+    },
+    {
+      id: uuid(),
+      productId: products[0]!.id,
+      openedOn: plusDays(today, -364),
+      note: 'first stock, thinned 1 + 1',
+      position: 9,
+      finishedOn: plusDays(today, -BOTTLE_CHANGED_DAYS_AGO),
+    },
+    { id: uuid(), productId: products[1]!.id, openedOn: plusDays(today, -300), note: '', position: 2, finishedOn: null },
+    { id: uuid(), productId: products[2]!.id, openedOn: plusDays(today, -300), note: '', position: 3, finishedOn: null },
   ];
   await manager.getRepository<Bottle>('bottle').insert(bottles);
   const feed = [bottles[1]!.id, bottles[0]!.id];

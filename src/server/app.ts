@@ -1,3 +1,4 @@
+import cookie from '@fastify/cookie';
 import helmet from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
 import fastifyStatic from '@fastify/static';
@@ -15,12 +16,14 @@ import { existsSync } from 'node:fs';
 import type { AppContext } from './app-context.ts';
 import { AppError } from './app-error.ts';
 import { benchPlugin } from './bench/bench-plugin.ts';
+import { backupsPlugin } from './book/backups-plugin.ts';
 import { bookPlugin } from './book/book-plugin.ts';
 import { devicesPlugin } from './devices/devices-plugin.ts';
 import { potsPlugin } from './pots/pots-plugin.ts';
 import { roundPlugin } from './round/round-plugin.ts';
 import { guardHostAndOrigin } from './security.ts';
 import { shelfPlugin } from './shelf/shelf-plugin.ts';
+import { lanPlugin } from './shell/lan-plugin.ts';
 import { shellPlugin } from './shell/shell-plugin.ts';
 
 export type AppOptions = { readonly context: AppContext; readonly webFolder?: string; readonly logger?: boolean };
@@ -34,7 +37,8 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
     const problem = toAppError(error, request.log).toProblem();
     void reply.status(problem.status).type('application/problem+json').serializer(JSON.stringify).send(problem);
   });
-  guardHostAndOrigin(app);
+  await app.register(cookie);
+  guardHostAndOrigin(app, context.lan);
   await app.register(helmet, {
     contentSecurityPolicy: {
       directives: {
@@ -42,6 +46,10 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
         scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
         styleSrc: ["'self'"],
         imgSrc: ["'self'", 'data:'],
+        frameAncestors: ["'none'"],
+        objectSrc: ["'none'"],
+        baseUri: ["'none'"],
+        formAction: ["'self'"],
         upgradeInsecureRequests: null,
       },
     },
@@ -54,7 +62,8 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
   });
   await app.register(swagger, { openapi: { info: { title: 'Frugal Sip', version: context.version } }, transform: jsonSchemaTransform });
   await app.register(swaggerUi, { routePrefix: '/api/docs' });
-  for (const plugin of [shellPlugin, roundPlugin, benchPlugin, potsPlugin, bookPlugin, shelfPlugin, devicesPlugin]) await app.register(plugin, { context });
+  for (const plugin of [shellPlugin, lanPlugin, roundPlugin, benchPlugin, potsPlugin, bookPlugin, backupsPlugin, shelfPlugin, devicesPlugin])
+    await app.register(plugin, { context });
 
   if (webFolder && existsSync(webFolder)) {
     await app.register(fastifyStatic, {
@@ -86,7 +95,20 @@ function toAppError(error: unknown, log: { error(error: unknown): void }): AppEr
   }
   const status = (error as { statusCode?: number }).statusCode;
   if (status === 413 || status === 400 || status === 415) return new AppError('invalid-request', 'The request could not be read.');
+  const storage = storageProblem(error);
+  if (storage) return storage;
   log.error(error);
   if (process.env['FRUGAL_SIP_DEBUG']) console.error(error);
   return new AppError('internal', 'Something went wrong on our side. Nothing was logged; try it again.');
+}
+
+/** A disk that is full or cannot be written, told by SQLite's and the system's own codes. The act was rolled back and is kept by the sender. */
+function storageProblem(error: unknown): AppError | undefined {
+  const { code, driverError } = error as { code?: string; driverError?: { code?: string } };
+  const name = driverError?.code ?? code ?? '';
+  if (name === 'SQLITE_FULL' || name === 'ENOSPC')
+    return new AppError('disk-full', 'The disk is full, so nothing was logged. Free some space; what you did is kept on your device and sent again.');
+  if (/^SQLITE_(READONLY|IOERR|CANTOPEN)|^(EACCES|EROFS|EPERM)$/.test(name))
+    return new AppError('cannot-write', 'The data folder cannot be written, so nothing was logged. Check the folder; what you did is kept on your device.');
+  return undefined;
 }

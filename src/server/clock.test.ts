@@ -11,7 +11,8 @@ describe('the clock', () => {
     expect(() => createClock('Wednesday')).toThrow(/Write it as 2026-11-25T09:00:00Z/);
   });
   it('gives the grower’s own day with the instant', () => {
-    const at = (instant: string, zone: string) => whenNow({ clock: { now: () => new Date(instant) }, settings: { zone, collection: '' } }).localDate;
+    const at = (instant: string, zone: string) =>
+      whenNow({ clock: { now: () => new Date(instant) }, settings: { zone, collection: '', units: 'metric', workingDays: [] } }).localDate;
     expect(at('2026-11-25T23:59:00Z', 'Europe/London')).toBe('2026-11-25');
     expect(at('2026-11-25T23:59:00Z', 'Pacific/Auckland')).toBe('2026-11-26');
   });

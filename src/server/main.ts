@@ -4,28 +4,33 @@ import { join, dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { FastifyInstance } from 'fastify';
 import { localDateOf } from '../core/regimen/index.ts';
+import { copyDemo } from '../demo/copy-demo.ts';
 import { makeDemo } from '../demo/make-demo.ts';
+import { DEMO_ZONE } from '../demo/scenario.ts';
 import { shiftDemo } from '../demo/shift-demo.ts';
 import { buildApp } from './app.ts';
 import type { AppContext } from './app-context.ts';
-import { createClock, createTimers, type Clock } from './clock.ts';
+import { AppError } from './app-error.ts';
+import { createClock, createTimers, nextMorning } from './clock.ts';
+import { Backups } from './database/backups.ts';
 import { openDatabase, type Database } from './database/open.ts';
-import { readSettings } from './shell/settings.ts';
+import { keepBackedUp } from './shell/keep-backed-up.ts';
+import { Lan } from './shell/lan.ts';
+import { liveSettings, writeSetting } from './shell/settings.ts';
 
 /*
  * Listens. `--demo` serves the demo collection, kept in a file of its own beside the grower's, never over it; `--reset` makes it anew.
- * Environment: FRUGAL_SIP_DATA (folder), PORT, FRUGAL_SIP_NOW (instant to start from), FRUGAL_SIP_PACE (0 makes simulated pens settle at once).
+ * Environment: FRUGAL_SIP_DATA (folder), PORT, FRUGAL_SIP_NOW (instant to start from), FRUGAL_SIP_PACE (0 makes simulated pens settle at
+ * once), FRUGAL_SIP_LAN (addresses to open to the home network, instead of this machine's own).
  */
 
-const VERSION = '0.1.0';
-const DEMO_ZONE = 'Europe/London';
+const VERSION = '0.2.0';
 const webFolder = join(dirname(fileURLToPath(import.meta.url)), '..', 'web');
 const dataFolder = process.env['FRUGAL_SIP_DATA'] ?? join(homedir(), '.frugal-sip');
-const clock = createClock(process.env['FRUGAL_SIP_NOW']);
 const timers = createTimers(Number(process.env['FRUGAL_SIP_PACE'] ?? 1));
 const demo = process.argv.includes('--demo');
 
-const open: { app: FastifyInstance; database: Database }[] = [];
+const open: { app: FastifyInstance; database: Database; stop: () => Promise<void> }[] = [];
 
 try {
   const port = portFrom(process.env['PORT']);
@@ -42,7 +47,11 @@ for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => vo
 async function serveOwn(port: number): Promise<string> {
   const database = await openDatabase(join(dataFolder, 'collection.sqlite'));
   let demoUrl: Promise<string> | undefined;
-  return serve(database, 'own', port, () => (demoUrl ??= serveDemo(0)));
+  const clock = createClock(process.env['FRUGAL_SIP_NOW']);
+  return serve(database, 'own', port, clock, {
+    openDemo: () => (demoUrl ??= serveDemo(0)),
+    copyDemo: () => database.write.run((manager) => copyDemo(manager, localDateOf(clock.now(), DEMO_ZONE))),
+  });
 }
 
 async function serveDemo(port: number): Promise<string> {
@@ -50,29 +59,60 @@ async function serveDemo(port: number): Promise<string> {
   if (process.argv.includes('--reset')) for (const end of ['', '-wal', '-shm']) rmSync(`${file}${end}`, { force: true });
   const fresh = !existsSync(file);
   const database = await openDatabase(file);
-  await fillDemo(database, clock, fresh);
-  return serve(database, 'demo', port);
-}
-
-async function fillDemo(database: Database, now: Clock, fresh: boolean): Promise<void> {
-  const today = localDateOf(now.now(), DEMO_ZONE);
+  const clock = createClock(process.env['FRUGAL_SIP_NOW']);
+  const today = () => localDateOf(clock.now(), DEMO_ZONE);
   const made = await database.read.query<unknown[]>(`SELECT 1 FROM setting WHERE key = 'demoDay'`);
   if (made.length === 0) {
     if (fresh) console.log('Making the demo collection: 42 pots, 52 weeks …');
-    await database.write.run((manager) => makeDemo(manager, { today }));
-  } else await database.write.run((manager) => shiftDemo(manager, today));
+    await database.write.run((manager) => makeDemo(manager, { today: today() }));
+  } else await database.write.run((manager) => shiftDemo(manager, today()));
+  return serve(database, 'demo', port, clock, {
+    nextDay: () => {
+      clock.advance(nextMorning(clock.now(), DEMO_ZONE).getTime() - clock.now().getTime());
+      return database.write.run((manager) => writeSetting(manager, 'demoDay', today()));
+    },
+  });
 }
 
-async function serve(database: Database, mode: AppContext['mode'], port: number, openDemo?: () => Promise<string>): Promise<string> {
-  const settings = await readSettings(database.read.manager);
-  const context: AppContext = Object.freeze({ database, clock, timers, mode, settings, version: VERSION, ...(openDemo ? { openDemo } : {}) });
+async function serve(
+  database: Database,
+  mode: AppContext['mode'],
+  port: number,
+  clock: AppContext['clock'],
+  more: Pick<AppContext, 'openDemo' | 'copyDemo' | 'nextDay'>,
+): Promise<string> {
+  const lanAddresses = process.env['FRUGAL_SIP_LAN'];
+  const lan = new Lan({ database, clock, ...(lanAddresses === undefined ? {} : { addresses: () => lanAddresses.split(',').filter(Boolean) }) });
+  const context: AppContext = Object.freeze({
+    database,
+    clock,
+    timers,
+    mode,
+    settings: await liveSettings(database),
+    version: VERSION,
+    backups: new Backups(database),
+    lan,
+    trouble: { words: null },
+    ...more,
+  });
   const app = await buildApp({ context, webFolder });
-  open.push({ app, database });
-  return app.listen({ host: '127.0.0.1', port });
+  const stopBackups = mode === 'own' ? keepBackedUp(context) : () => Promise.resolve();
+  const url = await app.listen({ host: '127.0.0.1', port });
+  await lan.begin(app, Number(new URL(url).port));
+  open.push({
+    app,
+    database,
+    stop: async () => {
+      await stopBackups();
+      await lan.end();
+    },
+  });
+  return url;
 }
 
 async function stop(): Promise<void> {
-  for (const { app, database } of open) {
+  for (const { app, database, stop: stopMore } of open) {
+    await stopMore();
     await app.close();
     await database.close();
   }
@@ -87,9 +127,14 @@ function portFrom(text: string | undefined): number {
 }
 
 function explain(error: unknown): string {
-  const { code, message } = error as { code?: string; message?: string };
-  if (code === 'EADDRINUSE') return 'That port is taken, perhaps by Frugal Sip itself in another window. Choose another: PORT=4181 npm start';
-  if (code === 'EACCES' || code === 'SQLITE_CANTOPEN')
+  const { code, message, driverError } = error as { code?: string; message?: string; driverError?: { code?: string } };
+  const name = driverError?.code ?? code ?? '';
+  if (error instanceof AppError) return `Frugal Sip could not start: ${error.message}`;
+  if (name === 'EADDRINUSE') return 'That port is taken, perhaps by Frugal Sip itself in another window. Choose another: PORT=4181 npm start';
+  if (name === 'SQLITE_FULL' || name === 'ENOSPC') return 'The disk is full. Free some space, then start again; nothing was changed.';
+  if (name === 'SQLITE_NOTADB' || name === 'SQLITE_CORRUPT')
+    return `The collection in ${dataFolder} cannot be read: the file is damaged. Move it away and copy the newest file from ${join(dataFolder, 'backups')} to its name.`;
+  if (/^SQLITE_(CANTOPEN|READONLY|IOERR)|^(EACCES|EROFS|EPERM|ENOTDIR)$/.test(name) || /unable to open database|readonly/.test(message ?? ''))
     return `The data folder ${dataFolder} cannot be written. Choose another: FRUGAL_SIP_DATA=/some/folder npm start`;
   return `Frugal Sip could not start: ${message ?? String(error)}`;
 }

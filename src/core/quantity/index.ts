@@ -4,3 +4,4 @@ export * from './volume.ts';
 export * from './net.ts';
 export * from './reading.ts';
 export * from './words.ts';
+export * from './scale-from-standard.ts';

@@ -1,4 +1,4 @@
-import { addDays, differenceInCalendarDays, formatISO, parseISO } from 'date-fns';
+import { addDays, differenceInCalendarDays, formatISO, getISODay, parseISO } from 'date-fns';
 import type { Regimen } from './regimen.ts';
 
 /** A calendar day of the grower, `yyyy-mm-dd`. */
@@ -18,14 +18,25 @@ export const SOON_DAYS = 2;
 export type DueHistory = { readonly lastFilledOn?: LocalDate | undefined; readonly lookAgainOn?: LocalDate | undefined };
 
 /**
- * When a pot is due and how that stands today. A pot never filled is due today.
+ * When a pot is due and how that stands today. A pot never filled is due today. A due day on which the grower does not work moves to the
+ * working day before it (never back to the day of the last filling), or else to the next one; a day the grower chose stays.
+ * @param workingDays ISO weekdays, Monday 1 to Sunday 7; all when left out
  * @example dueState(weekly, { lastFilledOn: '2026-11-16' }, '2026-11-25') // due 2026-11-23, late by 2
  */
-export function dueState(regimen: Regimen, history: DueHistory, today: LocalDate): Due {
-  const dueOn = history.lookAgainOn ?? (history.lastFilledOn ? plusDays(history.lastFilledOn, regimen.everyDays) : today);
+export function dueState(regimen: Regimen, history: DueHistory, today: LocalDate, workingDays?: readonly number[]): Due {
+  const byRegimen = history.lastFilledOn ? onWorkingDay(plusDays(history.lastFilledOn, regimen.everyDays), history.lastFilledOn, workingDays) : today;
+  const dueOn = history.lookAgainOn ?? byRegimen;
   const daysLate = daysBetween(dueOn, today);
   const status: DueStatus = daysLate > 0 ? 'late' : daysLate === 0 ? 'due' : daysLate >= -SOON_DAYS ? 'soon' : 'later';
   return { dueOn, status, daysLate };
+}
+
+/** The working day nearest before `date` and after `after`, or else the first one from `date` on. */
+function onWorkingDay(date: LocalDate, after: LocalDate, workingDays: readonly number[] | undefined): LocalDate {
+  const works = (day: LocalDate) => workingDays === undefined || workingDays.includes(getISODay(parseISO(day)));
+  for (let back = 0; daysBetween(after, plusDays(date, -back)) > 0 && back < 7; back++) if (works(plusDays(date, -back))) return plusDays(date, -back);
+  for (let on = 1; on <= 7; on++) if (works(plusDays(date, on))) return plusDays(date, on);
+  return date;
 }
 
 /** Is it this round's work? */

@@ -6,3 +6,4 @@ export * from './batch-belief.ts';
 export * from './portion-coach.ts';
 export * from './thinned-product.ts';
 export * from './bench-session.ts';
+export * from './recipe-strength.ts';

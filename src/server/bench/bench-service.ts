@@ -7,7 +7,7 @@ import { addPortion } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Batch, Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
-import { readMeters, toTool } from '../shelf/shelf-reader.ts';
+import { isDosingTool, readMeters, toTool } from '../shelf/shelf-reader.ts';
 import { beliefBefore, keepKnown, leftOfBatch, readingEc, replayBatch, type ReplayedBatch } from './batch-reader.ts';
 
 export type ActAt = { at: Date; localDate: string };
@@ -34,11 +34,11 @@ export async function startBatchOf(manager: EntityManager, batchId: string, requ
   if (meter?.quantity !== 'ppm') throw field('ppmMeterId', 'Choose a TDS pen.');
   const bottle = await manager.getRepository<Bottle>('bottle').findOneBy({ id: request.bottleId });
   const product = bottle && (await manager.getRepository<Product>('product').findOneBy({ id: bottle.productId }));
-  if (!bottle || product?.kind !== 'feed') throw field('bottleId', 'Choose a feed.');
+  if (!bottle || !product || product.kind === 'acid' || product.kind === 'base') throw field('bottleId', 'Choose a feed.');
   if (!(await manager.getRepository<Water>('water').findOneBy({ id: request.waterId }))) throw field('waterId', 'Choose a water.');
   if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH') throw field('phMeterId', 'Choose a pH pen, or none.');
   if (request.phLow > request.phHigh) throw field('phLow', 'The lower pH is above the upper. Swap them.');
-  const tools = (await manager.query<ToolRow[]>('SELECT * FROM tool')).filter((t) => request.toolIds.includes(t.id)).map(toTool);
+  const tools = (await manager.query<ToolRow[]>('SELECT * FROM tool')).filter((t) => request.toolIds.includes(t.id) && isDosingTool(t)).map(toTool);
   if (tools.length === 0) throw field('toolIds', 'Choose a dropper or a syringe.');
   const netEcUsCm = ecFromPpm(request.netPpm, meter.scale ?? 0.5);
   const { belief } = await beliefBefore(manager, product, bottle.id, when.at.toISOString(), meters);
@@ -184,7 +184,7 @@ async function requireDropsOf(manager: EntityManager, productId: string, toolId:
   const product = await manager.getRepository<Product>('product').findOneBy({ id: productId });
   const tool = await manager.getRepository<ToolRow>('tool').findOneBy({ id: toolId });
   const at = (path: string, message: string) => new AppError('invalid-request', message, { errors: [{ path, message }] });
-  if (!product || product.kind === 'feed') throw at('productId', 'Choose a pH-down or pH-up.');
+  if (product?.kind !== 'acid' && product?.kind !== 'base') throw at('productId', 'Choose a pH-down or pH-up.');
   if (tool?.kind !== 'dropper') throw at('toolId', 'Choose the dropper the drops come from.');
 }
 

@@ -22,7 +22,7 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
     manager.getRepository<Water>('water').findOneByOrFail({ id: batch.waterId }),
     manager.getRepository<Vessel>('vessel').findOneByOrFail({ id: batch.vesselId }),
     manager.query<ToolRow[]>('SELECT * FROM tool ORDER BY position'),
-    manager.query<Product[]>(`SELECT * FROM product WHERE kind <> 'feed' ORDER BY position`),
+    manager.query<Product[]>(`SELECT * FROM product WHERE kind IN ('acid', 'base') AND retiredOn IS NULL ORDER BY position`),
     lastBases(manager, meters),
     manager.query<{ code: string }[]>(
       `SELECT DISTINCT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.batchId = ? AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,

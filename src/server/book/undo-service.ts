@@ -1,14 +1,18 @@
 import type { EntityManager } from 'typeorm';
+import type { CarePayload } from '../../contract/care.ts';
 import { AppError } from '../app-error.ts';
 import { forgetKnown } from '../bench/batch-reader.ts';
-import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
+import { refreshPoured } from '../bench/poured.ts';
+import { appendCareEvent, readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { Batch, CareEvent, ToolRow } from '../database/entities.ts';
-import { UNDO_WORDS } from './book-view.ts';
+import { putBackRecords, takeBackRecords } from '../database/records.ts';
+import { rescaleAfterUndo } from '../shelf/rescale.ts';
+import { UNDO_WORDS } from './book-words.ts';
 
 /**
  * Takes an act back: an `undone` event is appended that names it, and what was derived from it is set right, in one transaction.
- * Undoing an undo puts the act back. The same request again changes nothing.
- * @throws AppError `not-found`, `cannot-undo` with the reason and what to undo first
+ * Undoing an undo puts the act back; taking a correction back lets the old figures stand again. The same request again changes nothing.
+ * @throws AppError `not-found`, `cannot-undo`, `changed-since`, `in-use`, with the reason and what to undo first
  */
 export async function undoAct(
   manager: EntityManager,
@@ -19,11 +23,13 @@ export async function undoAct(
   const repository = manager.getRepository<CareEvent>('care_event');
   const target = await repository.findOneBy({ id: targetId });
   if (!target) throw new AppError('not-found', 'That act is not in the log.');
-  const words = UNDO_WORDS[target.kind] ?? 'Took an act back';
+  const words = target.corrects ? 'Took a correction back' : (UNDO_WORDS[target.kind] ?? 'Took an act back');
   const earlier = await repository.findOneBy({ id: undoId });
   if (earlier?.kind === 'undone') return { words, repeated: true };
-  if (target.voidedBy) throw new AppError('cannot-undo', 'That was already taken back.');
-  await undoConsequences(manager, target);
+  if (target.voidedBy) throw new AppError('cannot-undo', await voidedWords(manager, target));
+  const event = readCareEvent(target);
+  if (event.kind === 'undone') await putBack(manager, event.payload);
+  else await takeBack(manager, target, undoId);
   await appendCareEvent(manager, {
     id: undoId,
     kind: 'undone',
@@ -33,28 +39,58 @@ export async function undoAct(
     batchId: target.batchId,
     payload: { targetId, targetKind: target.kind },
   });
-  await manager.query('UPDATE care_event SET voidedBy = ? WHERE id = ?', [undoId, targetId]);
+  await setVoid(manager, targetId, undoId);
+  if (target.batchId) await refreshPoured(manager, target.batchId);
   return { words, repeated: false };
 }
 
-async function undoConsequences(manager: EntityManager, target: CareEvent): Promise<void> {
+/** Why an act that no longer stands cannot be taken back. */
+async function voidedWords(manager: EntityManager, target: CareEvent): Promise<string> {
+  const [by] = await manager.query<CareEvent[]>('SELECT * FROM care_event WHERE id = ?', [target.voidedBy]);
+  return by?.corrects === target.id ? 'That was corrected since. Take the correction back first.' : 'That was already taken back.';
+}
+
+async function setVoid(manager: EntityManager, id: string, by: string | null): Promise<void> {
+  await manager.query('UPDATE care_event SET voidedBy = ? WHERE id = ?', [by, id]);
+}
+
+async function takeBack(manager: EntityManager, target: CareEvent, undoId: string): Promise<void> {
   const event = readCareEvent(target);
+  if (target.corrects) {
+    await forgetFrom(manager, target.batchId);
+    // The corrected act stands again once this one is out of the way of its due day.
+    await setVoid(manager, target.id, undoId);
+    await setVoid(manager, target.corrects, null);
+    return;
+  }
   switch (event.kind) {
     case 'potFilled':
     case 'potSkipped':
+    case 'waterRead':
+    case 'waterCounted':
       return;
+    case 'recordsChanged':
+      await takeBackRecords(manager, event.payload.changes);
+      return rescaleAfterUndo(manager, event.payload.changes, 'before');
     case 'dropperCounted':
       await manager.getRepository<ToolRow>('tool').update(event.payload.toolId, { dropsPerMl: event.payload.before });
       return;
-    case 'undone':
-      return putBack(manager, event.payload.targetId);
     case 'batchStarted':
       throw new AppError('cannot-undo', 'A batch that was started is thrown out at the bench, not taken back.');
     default:
-      await requireLastOfBatch(manager, target);
+      await takeBackStep(manager, target, event);
   }
+}
+
+/** Steps of a batch build on each other, so they come back last first. */
+async function takeBackStep(manager: EntityManager, target: CareEvent, event: ReadCareEvent): Promise<void> {
+  const [last] = await manager.query<{ id: string }[]>(
+    `SELECT id FROM care_event WHERE batchId = ? AND voidedBy IS NULL AND kind LIKE 'batch%' ORDER BY coalesce(standsAt, seq) DESC LIMIT 1`,
+    [target.batchId],
+  );
+  if (last && last.id !== target.id) throw new AppError('cannot-undo', 'Later steps of this batch build on it. Take the last one back first.');
+  await forgetFrom(manager, target.batchId);
   const batches = manager.getRepository<Batch>('batch');
-  await forgetFrom(manager, target.batchId!);
   if (event.kind === 'batchPoured') {
     const [drawn] = await manager.query<{ n: number }[]>(`SELECT count(*) AS n FROM care_event WHERE batchId = ? AND kind = 'potFilled' AND voidedBy IS NULL`, [
       target.batchId,
@@ -66,17 +102,9 @@ async function undoConsequences(manager: EntityManager, target: CareEvent): Prom
   else if (event.kind === 'batchEmptied') await batches.update(target.batchId!, { emptied: false });
 }
 
-/** Steps of a batch build on each other, so they come back last first. */
-async function requireLastOfBatch(manager: EntityManager, target: CareEvent): Promise<void> {
-  const [last] = await manager.query<{ id: string }[]>(
-    `SELECT id FROM care_event WHERE batchId = ? AND voidedBy IS NULL AND kind LIKE 'batch%' ORDER BY seq DESC LIMIT 1`,
-    [target.batchId],
-  );
-  if (last && last.id !== target.id) throw new AppError('cannot-undo', 'Later steps of this batch build on it. Take the last one back first.');
-}
-
 /** What later batches learned from this one must be learned again. */
-async function forgetFrom(manager: EntityManager, batchId: string): Promise<void> {
+async function forgetFrom(manager: EntityManager, batchId: string | null): Promise<void> {
+  if (!batchId) return;
   const [row] = await manager.query<{ productId: string; startedAt: string }[]>(
     'SELECT o.productId, b.startedAt FROM batch b JOIN bottle o ON o.id = b.bottleId WHERE b.id = ?',
     [batchId],
@@ -84,41 +112,54 @@ async function forgetFrom(manager: EntityManager, batchId: string): Promise<void
   if (row) await forgetKnown(manager, row.productId, row.startedAt);
 }
 
-async function putBack(manager: EntityManager, targetId: string): Promise<void> {
-  const target = await manager.getRepository<CareEvent>('care_event').findOneByOrFail({ id: targetId });
-  if (target.dueKey) {
-    const [holder] = await manager.query<CareEvent[]>('SELECT * FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [target.dueKey]);
-    if (holder)
-      throw new AppError('cannot-undo', 'Another act was logged in its place since. Take that one back first.', {
-        existing: { at: holder.at, eventId: holder.id },
-      });
-  }
+/** Takes an undo back: what it had taken back stands again. */
+async function putBack(manager: EntityManager, undone: CarePayload<'undone'>): Promise<void> {
+  const target = await manager.getRepository<CareEvent>('care_event').findOneByOrFail({ id: undone.targetId });
   const event = readCareEvent(target);
-  const batches = manager.getRepository<Batch>('batch');
+  if (target.corrects) return putCorrectionBack(manager, target);
+  await requireFreeDueDay(manager, target);
   if (event.kind === 'undone') {
     // Putting an undo back takes its own target away again.
     const original = await manager.getRepository<CareEvent>('care_event').findOneByOrFail({ id: event.payload.targetId });
-    await undoConsequences(manager, original);
-    await manager.query('UPDATE care_event SET voidedBy = ? WHERE id = ?', [targetId, original.id]);
+    if (original.voidedBy) throw new AppError('cannot-undo', await voidedWords(manager, original));
+    await takeBack(manager, original, target.id);
+    await setVoid(manager, original.id, target.id);
   }
-  if (event.kind.startsWith('batch')) {
-    const [later] = await manager.query<{ n: number }[]>(
-      `SELECT count(*) AS n FROM care_event WHERE batchId = ? AND seq > ? AND voidedBy IS NULL AND kind LIKE 'batch%'`,
-      [target.batchId, target.seq],
-    );
-    if (later && later.n > 0) throw new AppError('cannot-undo', 'Other steps were taken in its place since. Take those back first.');
-    await forgetFrom(manager, target.batchId!);
+  if (event.kind === 'recordsChanged') {
+    await putBackRecords(manager, event.payload.changes);
+    await rescaleAfterUndo(manager, event.payload.changes, 'after');
   }
-  if (event.kind === 'batchPoured')
-    await batches.update(target.batchId!, {
-      status: 'poured',
-      pouredVolumeL: event.payload.volumeL,
-      pouredEcUsCm: event.payload.readsEcUsCm,
-      pouredPh: event.payload.ph,
-      pouredAt: target.at,
+  if (event.kind.startsWith('batch')) await putStepBack(manager, target, event);
+  else if (event.kind === 'dropperCounted') await manager.getRepository<ToolRow>('tool').update(event.payload.toolId, { dropsPerMl: event.payload.dropsPerMl });
+  await setVoid(manager, target.id, null);
+}
+
+async function putCorrectionBack(manager: EntityManager, correction: CareEvent): Promise<void> {
+  const original = await manager.getRepository<CareEvent>('care_event').findOneByOrFail({ id: correction.corrects! });
+  if (original.voidedBy) throw new AppError('cannot-undo', 'The act it corrects was taken back or corrected otherwise since.');
+  await forgetFrom(manager, correction.batchId);
+  await setVoid(manager, original.id, correction.id);
+  await setVoid(manager, correction.id, null);
+}
+
+async function requireFreeDueDay(manager: EntityManager, target: CareEvent): Promise<void> {
+  if (!target.dueKey) return;
+  const [holder] = await manager.query<CareEvent[]>('SELECT * FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [target.dueKey]);
+  if (holder)
+    throw new AppError('cannot-undo', 'Another act was logged in its place since. Take that one back first.', {
+      existing: { at: holder.at, eventId: holder.id },
     });
+}
+
+async function putStepBack(manager: EntityManager, target: CareEvent, event: ReadCareEvent): Promise<void> {
+  const [later] = await manager.query<{ n: number }[]>(
+    `SELECT count(*) AS n FROM care_event WHERE batchId = ? AND coalesce(standsAt, seq) > ? AND voidedBy IS NULL AND kind LIKE 'batch%'`,
+    [target.batchId, target.standsAt ?? target.seq],
+  );
+  if (later && later.n > 0) throw new AppError('cannot-undo', 'Other steps were taken in its place since. Take those back first.');
+  await forgetFrom(manager, target.batchId);
+  const batches = manager.getRepository<Batch>('batch');
+  if (event.kind === 'batchPoured') await batches.update(target.batchId!, { status: 'poured', pouredVolumeL: event.payload.volumeL, pouredAt: target.at });
   else if (event.kind === 'batchAbandoned') await batches.update(target.batchId!, { status: 'abandoned' });
   else if (event.kind === 'batchEmptied') await batches.update(target.batchId!, { emptied: true });
-  else if (event.kind === 'dropperCounted') await manager.getRepository<ToolRow>('tool').update(event.payload.toolId, { dropsPerMl: event.payload.dropsPerMl });
-  await manager.query('UPDATE care_event SET voidedBy = NULL WHERE id = ?', [targetId]);
 }

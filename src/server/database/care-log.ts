@@ -12,6 +12,8 @@ export type NewCareEvent<K extends CareKind> = {
   batchId?: string | null;
   payload: CarePayload<K>;
   dueKey?: string | null;
+  /** The act this one puts right; it stands in its place in the order. */
+  corrects?: { id: string; standsAt: number };
 };
 
 /** An event of the log with its payload read. */
@@ -56,17 +58,13 @@ export async function appendCareEvent<K extends CareKind>(manager: EntityManager
     payload,
     dueKey: event.dueKey ?? null,
     voidedBy: null,
+    corrects: event.corrects?.id ?? null,
+    standsAt: event.corrects?.standsAt ?? null,
   };
-  await manager.query('INSERT INTO care_event (id, kind, at, localDate, potId, batchId, payload, dueKey, voidedBy) VALUES (?, ?, ?, ?, ?, ?, ?, ?, NULL)', [
-    row.id,
-    row.kind,
-    row.at,
-    row.localDate,
-    row.potId,
-    row.batchId,
-    row.payload,
-    row.dueKey,
-  ]);
+  await manager.query(
+    'INSERT INTO care_event (id, kind, at, localDate, potId, batchId, payload, dueKey, voidedBy, corrects, standsAt) VALUES (?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, ?)',
+    [row.id, row.kind, row.at, row.localDate, row.potId, row.batchId, row.payload, row.dueKey, row.corrects, row.standsAt],
+  );
   return { event: { ...row, seq: 0 }, repeated: false };
 }
 
@@ -75,10 +73,11 @@ export function readCareEvent<K extends CareKind = CareKind>(row: CareEvent): Re
   return { ...row, payload: JSON.parse(row.payload) as unknown } as unknown as ReadCareEvent<K>;
 }
 
-/** Live (not taken back) events of a batch, in order. */
+/** Live (not taken back) events of a batch, in order; a correction stands where the act it corrects stood. */
 export async function batchEvents(manager: EntityManager, batchId: string): Promise<ReadCareEvent[]> {
-  const rows = await manager.query<CareEvent[]>(`SELECT * FROM care_event WHERE batchId = ? AND voidedBy IS NULL AND kind LIKE 'batch%' ORDER BY seq`, [
-    batchId,
-  ]);
+  const rows = await manager.query<CareEvent[]>(
+    `SELECT * FROM care_event WHERE batchId = ? AND voidedBy IS NULL AND kind LIKE 'batch%' ORDER BY coalesce(standsAt, seq)`,
+    [batchId],
+  );
   return rows.map((row) => readCareEvent(row));
 }

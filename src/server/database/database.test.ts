@@ -87,8 +87,8 @@ describe('the schema', () => {
   });
   it('refuses what the contract refuses', async () => {
     const bad = (sql: string) => expect(database.write.run((m) => m.query(sql))).rejects.toThrow(/CHECK|FOREIGN|UNIQUE/);
-    await bad(`INSERT INTO vessel VALUES ('v', 'Bucket', -1, 'plastic', 0, 0)`);
-    await bad(`INSERT INTO tool VALUES ('t', 'dropper', 'x', 400, NULL, NULL, 0)`);
+    await bad(`INSERT INTO vessel VALUES ('v', 'Bucket', -1, 'plastic', 0, 0, NULL)`);
+    await bad(`INSERT INTO tool VALUES ('t', 'dropper', 'x', 400, NULL, NULL, NULL, 0, NULL)`);
     await bad(`INSERT INTO care_event (id, kind, at, localDate, payload) VALUES ('e', 'potFilled', 'x', 'x', 'not json')`);
     await bad(`INSERT INTO care_event (id, kind, at, localDate, potId, payload) VALUES ('e', 'potFilled', 'x', 'x', 'nobody', '{}')`);
   });

@@ -6,21 +6,45 @@ import type { DataSource, EntityManager } from 'typeorm';
  */
 export class WriteQueue {
   #tail: Promise<unknown> = Promise.resolve();
-  readonly #source: DataSource;
+  #listeners = new Set<() => void | Promise<void>>();
+  readonly #source: () => DataSource;
 
-  constructor(source: DataSource) {
+  constructor(source: () => DataSource) {
     this.#source = source;
   }
 
   /** Runs `work` in a transaction of its own, after all that was asked before. Rejects, rolled back, when `work` throws. */
   run<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
-    const result = this.#tail.then(() => this.#source.transaction(work));
-    this.#tail = result.catch(() => undefined);
-    return result;
+    return this.#next(async () => {
+      const value = await this.#source().transaction(work);
+      for (const listener of this.#listeners) await listener();
+      return value;
+    });
+  }
+
+  /** Runs `work` alone, outside any transaction, while every other write waits: for swapping the file under the queue. */
+  alone<T>(work: () => Promise<T>): Promise<T> {
+    return this.#next(async () => {
+      const value = await work();
+      for (const listener of this.#listeners) await listener();
+      return value;
+    });
+  }
+
+  /** Calls `listener` after every commit, before the writer hears of it. @returns how to stop */
+  onCommit(listener: () => void | Promise<void>): () => void {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
   }
 
   /** Resolves when everything asked so far is written. */
   async idle(): Promise<void> {
     await this.#tail;
+  }
+
+  #next<T>(work: () => Promise<T>): Promise<T> {
+    const result = this.#tail.then(work);
+    this.#tail = result.catch(() => undefined);
+    return result;
   }
 }

@@ -1,23 +1,39 @@
 import type { EntityManager } from 'typeorm';
-import type { PotListItem, PotsView, PotView, PotVisit } from '../../contract/pots.ts';
+import type { PotListItem, PotsView, PotValues, PotView, PotVisit } from '../../contract/pots.ts';
 import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
-import { dueWords, localTimeOf } from '../../core/regimen/index.ts';
+import { dueWords, localTimeOf, type Regimen } from '../../core/regimen/index.ts';
 import { feedAim } from '../../core/strength/index.ts';
-import type { Pot } from '../database/entities.ts';
+import { wasWords } from '../book/book-words.ts';
+import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { readPotStates, type Fill, type PotState, type Skip } from './pot-states.ts';
+import { readParams, toRegimenValues } from './regimen-service.ts';
 
 /** The collection on its shelves. */
 export async function readPots(manager: EntityManager, today: string): Promise<PotsView> {
   const meters = await readMeters(manager);
   const scale = growersScale(meters);
-  const places: PotsView['places'] = [];
+  const rows = await manager.query<Place[]>('SELECT * FROM place WHERE retiredOn IS NULL ORDER BY position');
+  const places: PotsView['places'] = rows.map(({ id, name, note, light }) => ({ id, name, note, light, pots: [] }));
+  const byId = new Map(places.map((place) => [place.id, place]));
+  const followers = new Map<string, number>();
   for (const s of await readPotStates(manager, meters, today)) {
-    let place = places.find((p) => p.id === s.place.id);
-    if (!place) places.push((place = { id: s.place.id, name: s.place.name, note: s.place.note, pots: [] }));
-    place.pots.push(toItem(s, scale));
+    byId.get(s.place.id)?.pots.push(toItem(s, scale));
+    followers.set(s.regimen.id, (followers.get(s.regimen.id) ?? 0) + 1);
   }
-  return { today, places };
+  const regimens = await manager.query<RegimenRow[]>('SELECT * FROM regimen WHERE retiredOn IS NULL ORDER BY name');
+  const retired = await manager.query<Pot[]>('SELECT * FROM pot WHERE retiredOn IS NOT NULL ORDER BY retiredOn DESC, code');
+  return {
+    today,
+    places,
+    regimens: regimens.map((row) => ({
+      id: row.id,
+      values: toRegimenValues(row, scale),
+      words: paramsWords(readParams(row), scale),
+      pots: followers.get(row.id) ?? 0,
+    })),
+    retired: retired.map((pot) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant, on: pot.retiredOn!, became: pot.became })),
+  };
 }
 
 /** One pot with its whole history, newest visit last; undefined when there is none of that id. */
@@ -37,21 +53,30 @@ export async function readPot(manager: EntityManager, potId: string, today: stri
   const base = bases[0]?.ppm ?? null;
   const baseEc = base === null ? 0 : base / (bases[0]?.scale ?? 0.5);
   const order = await manager.query<Pick<Pot, 'id' | 'code'>[]>(
-    'SELECT p.id, p.code FROM pot p JOIN place l ON l.id = p.placeId ORDER BY l.position, p.position',
+    'SELECT p.id, p.code FROM pot p JOIN place l ON l.id = p.placeId WHERE p.retiredOn IS NULL ORDER BY l.position, p.position',
   );
   const i = order.findIndex((p) => p.id === potId);
-  const visits = [...state.fills.map((f) => fromFill(f, scale, zone)), ...state.skips.map((s) => fromSkip(s, zone))].sort((a, b) => (a.at < b.at ? -1 : 1));
+  const visits = [
+    ...state.fills.map((f) => fromFill(f, scale, zone)),
+    ...state.skips.map((s) => fromSkip(s, zone)),
+    ...(await changesOf(manager, potId, zone)),
+  ].sort((a, b) => (a.at < b.at ? -1 : 1));
+  const earlier = await manager.query<{ name: string; fromDate: string; reason: string }[]>(
+    'SELECT r.name, pr.fromDate, pr.reason FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId WHERE pr.potId = ? AND pr.fromDate < ? ORDER BY pr.fromDate DESC',
+    [potId, state.regimen.since],
+  );
   return {
     today,
     pot: {
       ...toItem(state, scale),
       place: state.place.name,
       placeNote: state.place.note,
-      fillMl: state.pot.fillMl,
-      acquiredOn: state.pot.acquiredOn,
-      note: state.pot.note,
+      retiredOn: state.pot.retiredOn,
+      became: state.pot.became,
     },
-    regimen: { name: state.regimen.name, words: regimenWords(state, scale), since: state.regimen.since, reason: state.regimen.reason },
+    values: valuesOf(state.pot),
+    regimen: { name: state.regimen.name, words: paramsWords(params, scale), since: state.regimen.since, reason: state.regimen.reason },
+    earlierRegimens: earlier.map((r) => ({ name: r.name, since: r.fromDate, reason: r.reason })),
     aim: {
       netPpm: ppmFromEc(aim.netEcUsCm, scale),
       lowPpm: ppmFromEc(aim.lowEcUsCm + baseEc, scale),
@@ -60,15 +85,54 @@ export async function readPot(manager: EntityManager, potId: string, today: stri
     },
     phWindow: { low: state.drawing.phLow, high: state.drawing.phHigh },
     visits,
-    neighbours: { before: order[i - 1] ?? null, after: order[i + 1] ?? null },
+    neighbours: { before: (i > 0 && order[i - 1]) || null, after: (i >= 0 && order[i + 1]) || null },
   };
 }
 
 /** "90 over base, every 7 days, flush first". */
-export function regimenWords(s: PotState, scale: number): string {
-  const p = s.regimen.params;
-  return `${Math.round(ppmFromEc(p.netEcUsCm, scale))} over base, every ${p.everyDays} days, flush first`;
+function paramsWords(p: Regimen, scale: number): string {
+  const every = p.everyDays === 1 ? 'every day' : `every ${p.everyDays} days`;
+  return `${Math.round(ppmFromEc(p.netEcUsCm, scale))} over base, ${every}${p.flushTimesReservoir > 0 ? ', flush first' : ', no flush'}`;
 }
+
+/** What the grower wrote of a pot. */
+function valuesOf(pot: Pot): PotValues {
+  const { id: _id, position: _position, retiredOn: _retiredOn, became: _became, ...values } = pot;
+  return values;
+}
+
+/** What was changed of a pot: moved, put on another regimen, repotted, planned for. */
+async function changesOf(manager: EntityManager, potId: string, zone: string): Promise<PotVisit[]> {
+  const rows = await manager.query<{ id: string; at: string; localDate: string; words: string }[]>(
+    `SELECT e.id, e.at, e.localDate, json_extract(e.payload, '$.words') AS words FROM event_touch t JOIN care_event e ON e.id = t.eventId
+     WHERE t.subject = ? AND e.voidedBy IS NULL`,
+    [`pot:${potId}`],
+  );
+  return rows.map((row) => ({
+    ...NOTHING_READ,
+    eventId: row.id,
+    kind: 'changed' as const,
+    at: row.at,
+    on: row.localDate,
+    time: localTimeOf(new Date(row.at), zone),
+    words: row.words,
+    was: null,
+  }));
+}
+
+/** A visit at which nothing was poured and nothing read. */
+const NOTHING_READ = {
+  pouredPpm: null,
+  pouredPh: null,
+  pouredMl: null,
+  flushMl: null,
+  cameOutPpm: { kind: 'notMeasured' },
+  cameOutPh: { kind: 'notMeasured' },
+  cameOutPpmOnScale: null,
+  leftMl: null,
+  seen: null,
+  batchId: null,
+} as const;
 
 function toItem(s: PotState, scale: number): PotListItem {
   const ppm = (ec: number | undefined) => (ec === undefined ? null : Math.round(ppmFromEc(ec, scale)));
@@ -76,7 +140,11 @@ function toItem(s: PotState, scale: number): PotListItem {
   return {
     id: s.pot.id,
     code: s.pot.code,
-    name: s.pot.name,
+    name: s.pot.name || s.pot.plant,
+    plant: s.pot.plant,
+    spot: s.pot.spot,
+    sensitivity: s.pot.sensitivity,
+    regimenId: s.regimen.id,
     clay: s.pot.clay,
     reservoirMl: s.pot.reservoirMl,
     regimen: s.regimen.name,
@@ -105,27 +173,20 @@ function fromFill(f: Fill, scale: number, zone: string): PotVisit {
     leftMl: p.oldReservoir.leftMl,
     seen: p.seen,
     words: `${p.flushMl > 0 ? `Flushed ${volumeWords(p.flushMl)}, filled` : 'Filled'} ${volumeWords(p.pouredMl)}${f.pouredEcUsCm === undefined ? ', mix not measured' : ''}`,
+    was: f.was ? wasWords('potFilled', f.was, p) : null,
     batchId: p.batchId,
   };
 }
 
 function fromSkip(s: Skip, zone: string): PotVisit {
   return {
+    ...NOTHING_READ,
     eventId: s.eventId,
     kind: 'skipped',
     at: s.at,
     on: s.on,
     time: localTimeOf(new Date(s.at), zone),
-    pouredPpm: null,
-    pouredPh: null,
-    pouredMl: null,
-    flushMl: null,
-    cameOutPpm: { kind: 'notMeasured' },
-    cameOutPh: { kind: 'notMeasured' },
-    cameOutPpmOnScale: null,
-    leftMl: null,
-    seen: null,
     words: `Skipped: ${s.payload.reason}`,
-    batchId: null,
+    was: s.was ? wasWords('potSkipped', s.was, s.payload) : null,
   };
 }

@@ -93,7 +93,7 @@ function toRoundPot(s: PotState, done: RoundPot['done'], scale: number): RoundPo
   return {
     id: s.pot.id,
     code: s.pot.code,
-    name: s.pot.name,
+    name: s.pot.name || s.pot.plant,
     place: s.place.name,
     clay: s.pot.clay,
     reservoirMl: s.pot.reservoirMl,

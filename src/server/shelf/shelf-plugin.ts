@@ -1,17 +1,27 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { id } from '../../contract/common.ts';
-import { countDropper, dropperCounted, shelfView } from '../../contract/shelf.ts';
+import { actDone, countDropper, dropperCounted, shelfAct, shelfRoom, shelfView } from '../../contract/shelf.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { ToolRow } from '../database/entities.ts';
 import { whenNow } from '../when.ts';
 import { readShelf } from './shelf-reader.ts';
+import { readShelfRoom } from './shelf-room.ts';
+import { actOnShelf } from './shelf-service.ts';
 
-/** Shelf, as far as the bench needs it: what there is to choose from, and counting a dropper. */
+/** Shelf: waters, instruments, measures, vessels and products; what the bench can choose from; counting a dropper. */
 export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   app.get('/api/shelf', { schema: { response: { 200: shelfView }, tags: ['shelf'] } }, () => readShelf(context.database.read.manager));
+  app.get('/api/shelf/room', { schema: { response: { 200: shelfRoom }, tags: ['shelf'] } }, () =>
+    readShelfRoom(context.database.read.manager, whenNow(context).localDate),
+  );
+
+  app.put('/api/shelf/acts/:id', { schema: { params: z.object({ id }), body: shelfAct, response: { 200: actDone }, tags: ['shelf'] } }, async (request) => {
+    const { repeated } = await context.database.write.run((manager) => actOnShelf(manager, request.params.id, request.body, whenNow(context)));
+    return { eventId: request.params.id, repeated };
+  });
 
   app.put(
     '/api/shelf/droppers/:toolId/counts/:id',

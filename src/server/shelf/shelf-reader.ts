@@ -4,20 +4,27 @@ import { GUESSED_DROPS_PER_ML, ppmFromEc } from '../../core/quantity/index.ts';
 import type { Tool } from '../../core/strength/index.ts';
 import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 
-/** Meters by id. */
+/** Meters by id; the pens at hand first, those out of use last. */
 export async function readMeters(manager: EntityManager): Promise<Map<string, Meter>> {
-  const meters = await manager.query<Meter[]>('SELECT * FROM meter ORDER BY position');
+  const meters = await manager.query<Meter[]>(
+    `SELECT * FROM meter ORDER BY id IN (SELECT value FROM setting WHERE key IN ('mainPpmMeter', 'mainPhMeter')) DESC, retiredOn IS NOT NULL, position`,
+  );
   return new Map(meters.map((meter) => [meter.id, meter]));
 }
 
-/** The first meter of a kind: the one on the bench. */
+/** The pen at hand of a kind: the one chosen, or else the first in use. */
 export function mainMeter(meters: ReadonlyMap<string, Meter>, quantity: Meter['quantity']): Meter | undefined {
-  return [...meters.values()].find((meter) => meter.quantity === quantity);
+  return [...meters.values()].find((meter) => meter.quantity === quantity && meter.retiredOn === null);
 }
 
 /** Scale of the grower's own pen, on which everything is shown; ½ until there is a pen. */
 export function growersScale(meters: ReadonlyMap<string, Meter>): number {
-  return mainMeter(meters, 'ppm')?.scale ?? 0.5;
+  return (mainMeter(meters, 'ppm') ?? [...meters.values()].find((meter) => meter.quantity === 'ppm'))?.scale ?? 0.5;
+}
+
+/** Droppers and syringes: what the coach can dose with. */
+export function isDosingTool(row: ToolRow): row is ToolRow & { kind: 'dropper' | 'syringe' } {
+  return row.kind === 'dropper' || row.kind === 'syringe';
 }
 
 /** A tool row as the core knows tools. */
@@ -30,17 +37,17 @@ export function toTool(row: ToolRow): Tool {
 /** The wire shape of a tool. */
 export function toToolView(row: ToolRow): ShelfView['tools'][number] {
   const stepMl = row.kind === 'syringe' ? (row.stepMl ?? 0.1) : 1 / (row.dropsPerMl ?? GUESSED_DROPS_PER_ML);
-  return { id: row.id, name: row.name, kind: row.kind, dropsPerMl: row.dropsPerMl, stepMl, capacityMl: row.capacityMl };
+  return { id: row.id, name: row.name, kind: row.kind === 'syringe' ? 'syringe' : 'dropper', dropsPerMl: row.dropsPerMl, stepMl, capacityMl: row.capacityMl };
 }
 
 /** Everything the bench can choose from, each water with the reading it last showed. */
 export async function readShelf(manager: EntityManager): Promise<ShelfView> {
   const [waters, vessels, products, bottles, tools, meters] = await Promise.all([
-    manager.query<Water[]>('SELECT * FROM water ORDER BY position'),
-    manager.query<Vessel[]>('SELECT * FROM vessel ORDER BY position'),
-    manager.query<Product[]>('SELECT * FROM product'),
-    manager.query<Bottle[]>('SELECT * FROM bottle ORDER BY position'),
-    manager.query<ToolRow[]>('SELECT * FROM tool ORDER BY position'),
+    manager.query<Water[]>('SELECT * FROM water WHERE retiredOn IS NULL ORDER BY position'),
+    manager.query<Vessel[]>('SELECT * FROM vessel WHERE retiredOn IS NULL ORDER BY position'),
+    manager.query<Product[]>('SELECT * FROM product WHERE retiredOn IS NULL ORDER BY position'),
+    manager.query<Bottle[]>('SELECT * FROM bottle WHERE finishedOn IS NULL ORDER BY position'),
+    manager.query<ToolRow[]>('SELECT * FROM tool WHERE retiredOn IS NULL ORDER BY position'),
     readMeters(manager),
   ]);
   const product = new Map(products.map((p) => [p.id, p]));
@@ -52,23 +59,32 @@ export async function readShelf(manager: EntityManager): Promise<ShelfView> {
       return { id: w.id, name: w.name, note: w.note, lastBasePpm: ec === undefined ? null : Math.round(ppmFromEc(ec, scale)) };
     }),
     vessels: vessels.map(({ id, name, capacityL, material }) => ({ id, name, capacityL, material })),
-    bottles: bottles.map((b) => ({
-      id: b.id,
-      productId: b.productId,
-      name: product.get(b.productId)?.name ?? '',
-      kind: product.get(b.productId)?.kind ?? 'feed',
-      note: b.note,
-    })),
-    tools: tools.map(toToolView),
-    meters: [...meters.values()].map((m) => ({ id: m.id, name: m.name, quantity: m.quantity, scale: m.scale, simulated: m.device === 'simulated' })),
+    bottles: bottles
+      .filter((b) => product.has(b.productId))
+      .map((b) => ({
+        id: b.id,
+        productId: b.productId,
+        name: product.get(b.productId)?.name ?? '',
+        kind: product.get(b.productId)?.kind ?? 'feed',
+        note: b.note,
+      })),
+    tools: tools.filter(isDosingTool).map(toToolView),
+    meters: [...meters.values()]
+      .filter((m) => m.retiredOn === null)
+      .map((m) => ({ id: m.id, name: m.name, quantity: m.quantity, scale: m.scale, simulated: m.device === 'simulated' })),
   };
 }
 
-/** Last base reading of each water, µS/cm. */
+/** Last base reading of each water, µS/cm: before a mix or by itself, whichever is newer. */
 export async function lastBases(manager: EntityManager, meters: ReadonlyMap<string, Meter>): Promise<Map<string, number>> {
-  const rows = await manager.query<{ waterId: string; ppmMeterId: string; ppm: number | null }[]>(
-    `SELECT b.waterId, b.ppmMeterId, json_extract(e.payload, '$.reading.value') AS ppm, max(e.seq)
-     FROM care_event e JOIN batch b ON b.id = e.batchId WHERE e.kind = 'batchBase' AND e.voidedBy IS NULL GROUP BY b.waterId`,
+  const rows = await manager.query<{ waterId: string; ppmMeterId: string; ppm: number | null; at: string }[]>(
+    `SELECT w.id AS waterId, last.* FROM water w JOIN (
+       SELECT b.waterId, b.ppmMeterId, json_extract(e.payload, '$.reading.value') AS ppm, e.at
+         FROM care_event e JOIN batch b ON b.id = e.batchId WHERE e.kind = 'batchBase' AND e.voidedBy IS NULL
+       UNION ALL
+       SELECT json_extract(payload, '$.waterId'), json_extract(payload, '$.ppmMeterId'), json_extract(payload, '$.ppm.value'), at
+         FROM care_event WHERE kind = 'waterRead' AND voidedBy IS NULL
+     ) last ON last.waterId = w.id WHERE last.ppm IS NOT NULL ORDER BY last.at`,
   );
   const bases = new Map<string, number>();
   for (const row of rows) if (row.ppm !== null) bases.set(row.waterId, row.ppm / (meters.get(row.ppmMeterId)?.scale ?? 0.5));

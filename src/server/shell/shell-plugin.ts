@@ -1,30 +1,104 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { demoOpened, shellView } from '../../contract/shell.ts';
+import { z } from 'zod';
+import { id } from '../../contract/common.ts';
+import { actDone } from '../../contract/shelf.ts';
+import { demoOpened, planAct, planList, settingsValues, shellView } from '../../contract/shell.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
+import { changeRecords } from '../database/records.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { whenNow } from '../when.ts';
+import { actOnPlans, readClocks, readPlans } from './plans-service.ts';
 
-/** What every room needs first, and the way from an empty folder into the demo. */
+/** What every room needs first: the collection, its day, its clocks; settings; plans; and hearing of what others do. */
 export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
+  const reader = () => context.database.read.manager;
+
   app.get('/api/shell', { schema: { response: { 200: shellView }, tags: ['shell'] } }, async () => {
-    const manager = context.database.read.manager;
+    const manager = reader();
     const when = whenNow(context);
-    const [count] = await manager.query<{ pots: number }[]>('SELECT count(*) AS pots FROM pot');
+    const [count] = await manager.query<{ pots: number; shelf: number }[]>(
+      `SELECT (SELECT count(*) FROM pot) AS pots,
+              (SELECT count(*) FROM water) + (SELECT count(*) FROM meter) + (SELECT count(*) FROM tool) + (SELECT count(*) FROM product) AS shelf`,
+    );
+    const { collection, zone, units } = context.settings;
     return {
       mode: context.mode,
-      collection: context.settings.collection,
+      collection,
       now: when.at.toISOString(),
       today: when.localDate,
-      zone: context.settings.zone,
+      zone,
+      units,
       pots: count?.pots ?? 0,
+      shelf: count?.shelf ?? 0,
       scale: growersScale(await readMeters(manager)),
       version: context.version,
+      clocks: await readClocks(manager),
+      trouble: context.trouble.words,
     };
   });
 
-  app.post('/api/shell/demo', { schema: { response: { 200: demoOpened }, tags: ['shell'] } }, async () => {
+  app.get('/api/shell/settings', { schema: { response: { 200: settingsValues }, tags: ['shell'] } }, async () => ({ ...context.settings }));
+  app.put(
+    '/api/shell/settings/:id',
+    { schema: { params: z.object({ id }), body: settingsValues, response: { 200: actDone }, tags: ['shell'] } },
+    async (request) => {
+      const { workingDays, ...plain } = request.body;
+      const values = { ...plain, workingDays: JSON.stringify([...workingDays].sort()) };
+      const { repeated } = await context.database.write.run((manager) =>
+        changeRecords(manager, {
+          eventId: request.params.id,
+          when: whenNow(context),
+          group: 'Settings',
+          words: 'Changed the settings',
+          changes: Object.entries(values).map(([key, value]) => ({ table: 'setting' as const, id: key, after: { value } })),
+        }),
+      );
+      return { eventId: request.params.id, repeated };
+    },
+  );
+
+  app.get('/api/shell/plans', { schema: { response: { 200: planList }, tags: ['shell'] } }, async () => {
+    const today = whenNow(context).localDate;
+    return { today, plans: await readPlans(reader(), today) };
+  });
+  app.put(
+    '/api/shell/plans/acts/:id',
+    { schema: { params: z.object({ id }), body: planAct, response: { 200: actDone }, tags: ['shell'] } },
+    async (request) => {
+      const { repeated } = await context.database.write.run((manager) => actOnPlans(manager, request.params.id, request.body, whenNow(context)));
+      return { eventId: request.params.id, repeated };
+    },
+  );
+
+  // One line for every commit, so that another tab or phone sees at once what this one did.
+  const ears = new Set<() => void>();
+  context.database.write.onCommit(() => ears.forEach((ear) => ear()));
+  app.get('/api/shell/changes', { schema: { tags: ['shell'] } }, (request, reply) => {
+    reply.hijack();
+    reply.raw.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
+    reply.raw.write(': listening\n\n');
+    const ear = () => void reply.raw.write('data: changed\n\n');
+    ears.add(ear);
+    request.raw.on('close', () => ears.delete(ear));
+  });
+
+  app.post('/api/shell/demo', { schema: { response: { 200: demoOpened }, tags: ['shell'] } }, async (request) => {
     if (!context.openDemo) throw new AppError('not-found', 'This is the demo already.');
+    if (context.lan.cameByNetwork(request.raw)) throw new AppError('only-here', 'The demo opens on the computer itself.');
     return { url: await context.openDemo() };
+  });
+  app.post('/api/shell/copy-demo', { schema: { response: { 200: z.object({ pots: z.number() }) }, tags: ['shell'] } }, async () => {
+    if (!context.copyDemo) throw new AppError('not-found', 'This is the demo already.');
+    const [count] = await reader().query<{ n: number }[]>('SELECT (SELECT count(*) FROM pot) + (SELECT count(*) FROM water) AS n');
+    if (count && count.n > 0) throw new AppError('in-use', 'There is something in this collection already. A copy of the demo goes into an empty one only.');
+    await context.copyDemo();
+    const [pots] = await reader().query<{ pots: number }[]>('SELECT count(*) AS pots FROM pot');
+    return { pots: pots?.pots ?? 0 };
+  });
+  app.post('/api/shell/next-day', { schema: { response: { 200: z.object({ today: z.string() }) }, tags: ['shell'] } }, async () => {
+    if (!context.nextDay) throw new AppError('not-found', 'Days go by on their own here; only in the demo they can be hurried.');
+    await context.nextDay();
+    return { today: whenNow(context).localDate };
   });
 };

@@ -15,6 +15,11 @@ const ICONS: Record<BookEntry['group'], IconName> = {
   Mix: 'eyedropper',
   Skip: 'skipForward',
   Check: 'check2Square',
+  Shelf: 'archive',
+  Pots: 'flower',
+  Plan: 'calendarCheck',
+  Clock: 'stopwatch',
+  Settings: 'sliders',
   Undo: 'arrowCounterclockwise',
 };
 const COLUMNS = ['When', 'Kind', 'Where', 'What', 'Reads', 'pH', ''] as const;

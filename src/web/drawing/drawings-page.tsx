@@ -12,7 +12,7 @@ const STATES: { title: string; drawings: PotDrawing[] }[] = [
   { title: 'Strength against the aim', drawings: [0.2, 0.6, 1, 1.5, 2.4].map((ratio) => ({ ...BASE, level: 0.8, ratio })) },
   { title: 'pH', drawings: [4, 5.2, 6, 6.8, 8.5].map((ph) => ({ ...BASE, ph })) },
   { title: 'Crust', drawings: [0, 1, 2, 3].map((salts) => ({ ...BASE, salts })) },
-  { title: 'Vessel', drawings: (['clay', 'water', 'basket'] as const).map((form) => ({ ...BASE, form })) },
+  { title: 'Vessel', drawings: (['clay', 'water', 'bark', 'basket'] as const).map((form) => ({ ...BASE, form })) },
   {
     title: 'Not known',
     drawings: [

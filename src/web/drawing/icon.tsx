@@ -10,8 +10,48 @@ import hourglass from 'bootstrap-icons/icons/hourglass-split.svg';
 import infoCircle from 'bootstrap-icons/icons/info-circle.svg';
 import listCheck from 'bootstrap-icons/icons/list-check.svg';
 import skipForward from 'bootstrap-icons/icons/skip-forward.svg';
+import archive from 'bootstrap-icons/icons/archive.svg';
+import arrowsMove from 'bootstrap-icons/icons/arrows-move.svg';
+import calendarCheck from 'bootstrap-icons/icons/calendar-check.svg';
+import qrCode from 'bootstrap-icons/icons/qr-code.svg';
+import clipboard from 'bootstrap-icons/icons/clipboard.svg';
+import grid from 'bootstrap-icons/icons/grid-3x3-gap.svg';
+import phone from 'bootstrap-icons/icons/phone.svg';
+import plus from 'bootstrap-icons/icons/plus-lg.svg';
+import printer from 'bootstrap-icons/icons/printer.svg';
+import search from 'bootstrap-icons/icons/search.svg';
+import sliders from 'bootstrap-icons/icons/sliders.svg';
+import stopwatch from 'bootstrap-icons/icons/stopwatch.svg';
+import table from 'bootstrap-icons/icons/table.svg';
+import bookshelf from 'bootstrap-icons/icons/bookshelf.svg';
+import hdd from 'bootstrap-icons/icons/hdd.svg';
+import pencil from 'bootstrap-icons/icons/pencil.svg';
+import bell from 'bootstrap-icons/icons/bell.svg';
+import bellSlash from 'bootstrap-icons/icons/bell-slash.svg';
+import x from 'bootstrap-icons/icons/x-lg.svg';
+import threeDots from 'bootstrap-icons/icons/three-dots.svg';
 
 const ICONS = {
+  archive,
+  arrowsMove,
+  calendarCheck,
+  qrCode,
+  clipboard,
+  grid,
+  phone,
+  plus,
+  printer,
+  search,
+  sliders,
+  stopwatch,
+  table,
+  bookshelf,
+  hdd,
+  pencil,
+  bell,
+  bellSlash,
+  x,
+  threeDots,
   arrowCounterclockwise,
   book,
   check2,

@@ -68,7 +68,7 @@ export const PotSection = memo(function PotSection({ drawing, size = 72, seed, n
       <PlantFigure stage={drawing.stage} bold={coarse} />
       <g clipPath={`url(#${clip})`}>
         <rect x="8" y="38" width="50" height="62" fill={form === 'water' ? '#f7f5ee' : '#f3e6db'} />
-        {form === 'water' ? <WaterRoots /> : <Clay seed={seed} coarse={coarse} />}
+        {form === 'water' ? <WaterRoots /> : form === 'bark' ? <Bark /> : <Clay seed={seed} coarse={coarse} />}
         {level > 0.01 && (
           <>
             <rect x="8" y={surface} width="50" height={FLOOR + 2 - surface} fill={reservoirTint(ratio)} opacity={form === 'water' ? 0.6 : 0.76} />
@@ -102,6 +102,18 @@ function Clay({ seed, coarse }: { seed: string; coarse: boolean }) {
       <path d={middle} fill="#cf9d80" />
       <path d={dark} fill="#c38c6d" />
     </g>
+  );
+}
+
+/** Chips lying every way. */
+function Bark() {
+  return (
+    <path
+      d="M12 46l8 3M24 43l7-2M35 47l9 2M47 44l6 4M14 56l7-4M25 53l4 7M36 57l8-3M48 53l3 7M13 64l9 3M27 67l7-4M39 65l3 6M46 68l7-3M15 76l6-4M25 74l8 3M38 79l7-4M47 76l4 5M16 87l7 2M28 85l5 6M37 89l9-2M46 90l5-4"
+      stroke="#8a5a3c"
+      strokeWidth="4.6"
+      strokeLinecap="square"
+    />
   );
 }
 

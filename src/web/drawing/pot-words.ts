@@ -34,5 +34,5 @@ function saltWords(salts: number): string {
 }
 
 function formWords({ form }: PotDrawing): string {
-  return form === 'water' ? 'in water only' : form === 'basket' ? 'in a basket' : '';
+  return form === 'water' ? 'in water only' : form === 'basket' ? 'in a basket' : form === 'bark' ? 'in bark' : '';
 }

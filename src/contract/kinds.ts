@@ -1,0 +1,71 @@
+/*
+ * The closed lists of the trade that tables, forms and pictures share. Each has its words beside it where the code is not the word.
+ */
+
+export const STAGES = ['rooting', 'growth', 'rest', 'spike', 'bloom'] as const;
+export type Stage = (typeof STAGES)[number];
+
+export const MEDIA = ['clay', 'water', 'bark', 'basket'] as const;
+export type Medium = (typeof MEDIA)[number];
+export const MEDIUM_WORDS: Record<Medium, string> = { clay: 'clay', water: 'water only', bark: 'bark', basket: 'basket' };
+
+/** How it grows, which says what must be kept dry: crowns, sheaths, new growths. */
+export const HABITS = ['clump', 'creeping', 'crown', 'cane', 'vine', 'bushy'] as const;
+export type Habit = (typeof HABITS)[number];
+export const HABIT_WORDS: Record<Habit, string> = {
+  clump: 'clump of bulbs',
+  creeping: 'creeping',
+  crown: 'single crown',
+  cane: 'canes',
+  vine: 'vine',
+  bushy: 'bushy',
+};
+
+export const SENSITIVITIES = ['tender', 'usual', 'hardy'] as const;
+export type Sensitivity = (typeof SENSITIVITIES)[number];
+
+export const LIGHTS = ['bright', 'medium', 'low', 'lamps', 'outdoors'] as const;
+export type Light = (typeof LIGHTS)[number];
+export const LIGHT_WORDS: Record<Light, string> = {
+  bright: 'bright window',
+  medium: 'medium light',
+  low: 'low light',
+  lamps: 'under lamps',
+  outdoors: 'outdoors',
+};
+
+export const WATER_KINDS = ['still', 'tap', 'rain', 'other'] as const;
+export type WaterKind = (typeof WATER_KINDS)[number];
+export const WATER_KIND_WORDS: Record<WaterKind, string> = {
+  still: 'still water (reverse osmosis, distilled)',
+  tap: 'tap',
+  rain: 'rain',
+  other: 'another water',
+};
+
+export const SCALE_SOURCES = ['label', 'standard', 'guess'] as const;
+export type ScaleSource = (typeof SCALE_SOURCES)[number];
+
+export const METER_DEVICES = ['typed', 'simulated'] as const;
+
+export const TOOL_KINDS = ['dropper', 'syringe', 'spoon', 'scale'] as const;
+export type ToolKind = (typeof TOOL_KINDS)[number];
+
+export const PRODUCT_KINDS = ['feed', 'calmag', 'magnesium', 'silicate', 'acid', 'base', 'other'] as const;
+export type ProductKind = (typeof PRODUCT_KINDS)[number];
+export const PRODUCT_KIND_WORDS: Record<ProductKind, string> = {
+  feed: 'feed',
+  calmag: 'calcium–magnesium',
+  magnesium: 'magnesium (Epsom salt)',
+  silicate: 'silicate',
+  acid: 'pH-down (acid)',
+  base: 'pH-up (alkali)',
+  other: 'something else',
+};
+
+/** What a plan or a clock is about. */
+export const SUBJECT_KINDS = ['pot', 'batch', 'water', 'collection'] as const;
+export type SubjectKind = (typeof SUBJECT_KINDS)[number];
+/** Who put an act on the list: the grower, or a room of the app. */
+export const ORIGINS = ['grower', 'round', 'bench', 'clay', 'season', 'shelf'] as const;
+export type Origin = (typeof ORIGINS)[number];

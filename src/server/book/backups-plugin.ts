@@ -1,0 +1,70 @@
+import { createReadStream, createWriteStream, rmSync } from 'node:fs';
+import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { Readable } from 'node:stream';
+import type { FastifyRequest } from 'fastify';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { backupList } from '../../contract/shell.ts';
+import type { AppContext } from '../app-context.ts';
+import { AppError } from '../app-error.ts';
+
+const named = z.object({ name: z.string().max(120) });
+/** The largest file taken in: ten times the collection of a large grower after ten years. */
+const MOST_BYTES = 512 * 1024 * 1024;
+
+/** Backups: the list, one on request, taking one away or bringing one in, and putting one back in place. */
+export const backupsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
+  const { backups, lan } = context;
+  const requireHere = (request: FastifyRequest) => {
+    if (lan.cameByNetwork(request.raw)) throw new AppError('only-here', 'Backups are put back on the computer that keeps the collection.');
+  };
+  app.addContentTypeParser('application/vnd.sqlite3', { bodyLimit: MOST_BYTES }, (_request, payload, done) => done(null, payload));
+
+  app.get('/api/book/backups', { schema: { response: { 200: backupList }, tags: ['book'] } }, async () => ({
+    folder: backups.folder,
+    backups: await backups.list(),
+  }));
+  app.post('/api/book/backups', { schema: { response: { 200: z.object({ name: z.string() }) }, tags: ['book'] } }, async () => ({
+    name: await backups.make('asked', context.clock.now()),
+  }));
+  app.get('/api/book/backups/:name', { schema: { params: named, tags: ['book'] } }, (request, reply) => {
+    const path = backups.pathOf(request.params.name);
+    return reply.header('content-disposition', `attachment; filename="${request.params.name}"`).type('application/vnd.sqlite3').send(createReadStream(path));
+  });
+  app.post(
+    '/api/book/backups/bring',
+    { schema: { response: { 200: z.object({ name: z.string() }) }, tags: ['book'] }, bodyLimit: MOST_BYTES },
+    async (request) => {
+      requireHere(request);
+      if (request.headers['content-type'] !== 'application/vnd.sqlite3') throw new AppError('backup-bad', 'Choose a backup file, ending in .sqlite.');
+      const { part, accept } = backups.incoming(context.clock.now());
+      try {
+        await pipeline(request.body as Readable, noLargerThan(MOST_BYTES), createWriteStream(part));
+      } catch (error) {
+        rmSync(part, { force: true });
+        throw error;
+      }
+      return { name: await accept() };
+    },
+  );
+  app.post(
+    '/api/book/backups/:name/restore',
+    { schema: { params: named, response: { 200: z.object({ kept: z.string() }) }, tags: ['book'] } },
+    async (request) => {
+      requireHere(request);
+      return { kept: await backups.restore(request.params.name, context.clock.now()) };
+    },
+  );
+};
+
+function noLargerThan(most: number): Transform {
+  let seen = 0;
+  return new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      seen += chunk.length;
+      if (seen > most) done(new AppError('backup-bad', 'That file is larger than any collection. Choose a backup file.'));
+      else done(null, chunk);
+    },
+  });
+}

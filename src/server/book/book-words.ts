@@ -1,0 +1,139 @@
+import type { CareKind, CarePayload } from '../../contract/care.ts';
+import type { BookEntry } from '../../contract/book.ts';
+import { countWords, volumeWords, type Reading } from '../../core/quantity/index.ts';
+import type { ReadCareEvent } from '../database/care-log.ts';
+
+/** What an undo took back, in words. */
+export const UNDO_WORDS: Record<string, string> = {
+  potFilled: 'Took a filling back',
+  potSkipped: 'Took a skip back',
+  batchBase: "Took the water's reading back",
+  batchPortion: 'Took a portion back',
+  batchReading: 'Took a reading back',
+  batchThinned: 'Took a thinning back',
+  batchPh: 'Took a pH reading back',
+  batchCorrection: 'Took a pH correction back',
+  batchPoured: 'Opened a batch again',
+  batchAbandoned: 'Took a thrown-out batch back',
+  batchEmptied: 'Took an emptied leftover back',
+  dropperCounted: 'Took a dropper count back',
+  waterRead: "Took a water's reading back",
+  waterCounted: 'Took a look into a tank back',
+  recordsChanged: 'Took a change back',
+  undone: 'Put an act back',
+};
+
+export type Told = { group: BookEntry['group']; what: string; ppm?: Reading | null; ph?: Reading | null };
+/** Names an event needs to be told: of its batch, water and product. */
+export type Names = { batchName: string | null; water: string | null; product: string | null };
+
+/** One event in the words of the book. */
+export function tell(event: ReadCareEvent, names: Names): Told {
+  switch (event.kind) {
+    case 'potFilled': {
+      const p = event.payload;
+      const mix = p.batchId ? `of ${names.batchName}` : 'of a mix not measured';
+      const looked = p.seen?.length ? `; saw ${p.seen.join(', ')}` : '';
+      return {
+        group: 'Round',
+        what: `${p.flushMl > 0 ? `Flushed ${volumeWords(p.flushMl)}, filled` : 'Filled'} ${volumeWords(p.pouredMl)} ${mix}${looked}`,
+        ppm: p.oldReservoir.ppm,
+        ph: p.oldReservoir.ph,
+      };
+    }
+    case 'potSkipped':
+      return { group: 'Skip', what: `Skipped: ${event.payload.reason}; look again ${event.payload.lookAgainOn}` };
+    case 'batchStarted':
+      return { group: 'Mix', what: `Started ${volumeWords(event.payload.volumeL * 1000)} of ${names.water?.toLowerCase() ?? 'water'}` };
+    case 'batchBase':
+      return { group: 'Mix', what: `Read the plain ${names.water?.toLowerCase() ?? 'water'}`, ppm: event.payload.reading };
+    case 'batchPortion':
+      return { group: 'Mix', what: `Added ${volumeWords(event.payload.dose.doseMl)} of ${names.product ?? 'feed'}`, ppm: event.payload.reading };
+    case 'batchReading':
+      return { group: 'Mix', what: 'Read the mix', ppm: event.payload.reading };
+    case 'batchThinned':
+      return { group: 'Mix', what: thinnedWords(event.payload), ppm: event.payload.reading };
+    case 'batchPh':
+      return { group: 'Mix', what: 'Read the pH', ph: event.payload.reading };
+    case 'batchCorrection':
+      return { group: 'Mix', what: `pH correction, ${countWords(event.payload.drops, 'drop')}`, ph: event.payload.reading };
+    case 'batchPoured':
+      return { group: 'Mix', what: `Ready to pour, ${volumeWords(event.payload.volumeL * 1000)}` };
+    case 'batchAbandoned':
+      return { group: 'Mix', what: `Thrown out, ${volumeWords(event.payload.volumeL * 1000)}${event.payload.reason ? `: ${event.payload.reason}` : ''}` };
+    case 'batchEmptied':
+      return { group: 'Mix', what: `Leftover ${volumeWords(event.payload.leftMl)} to ${event.payload.to || 'the garden'}` };
+    case 'dropperCounted':
+      return { group: 'Check', what: `Counted a dropper: ${event.payload.dropsPerMl} drops to the mL` };
+    case 'waterRead':
+      return { group: 'Check', what: `Read ${names.water ?? 'a water'}`, ppm: event.payload.ppm, ph: event.payload.ph };
+    case 'waterCounted':
+      return { group: 'Check', what: `${names.water ?? 'The tank'} holds ${volumeWords(event.payload.litres * 1000)}` };
+    case 'recordsChanged':
+      return { group: event.payload.group, what: event.payload.words };
+    case 'undone':
+      return { group: 'Undo', what: UNDO_WORDS[event.payload.targetKind] ?? 'Took an act back' };
+  }
+}
+
+function thinnedWords({ pourOffL, addL }: CarePayload<'batchThinned'>): string {
+  return `${pourOffL > 0 ? `Poured off ${volumeWords(pourOffL * 1000)} and added` : 'Thinned with'} ${volumeWords(addL * 1000)} of water`;
+}
+
+/** What stood in an act before it was corrected: only what differs, in words. */
+export function wasWords(kind: CareKind, before: unknown, after: unknown): string {
+  const [old, now] = [figuresOf(kind, before), figuresOf(kind, after)];
+  const changed = old.filter((figure, i) => figure !== now[i]);
+  return changed.join(', ');
+}
+
+/** An act's figures, each in words, always in the same order. */
+function figuresOf(kind: CareKind, payload: unknown): string[] {
+  switch (kind) {
+    case 'potFilled': {
+      const p = payload as CarePayload<'potFilled'>;
+      return [
+        readingWords(p.oldReservoir.ppm, 'ppm'),
+        readingWords(p.oldReservoir.ph, 'pH'),
+        p.oldReservoir.leftMl === null ? 'left not measured' : `${volumeWords(p.oldReservoir.leftMl)} left`,
+        `filled ${volumeWords(p.pouredMl)}`,
+        `flushed ${volumeWords(p.flushMl)}`,
+        p.seen === null ? 'not looked over' : p.seen.length ? `saw ${p.seen.join(', ')}` : 'looked fine',
+      ];
+    }
+    case 'potSkipped':
+      return [(payload as CarePayload<'potSkipped'>).reason];
+    case 'batchPortion': {
+      const p = payload as CarePayload<'batchPortion'>;
+      return [volumeWords(p.dose.doseMl), readingWords(p.reading, 'ppm')];
+    }
+    case 'batchThinned': {
+      const p = payload as CarePayload<'batchThinned'>;
+      return [thinnedWords(p), readingWords(p.reading, 'ppm')];
+    }
+    case 'batchCorrection': {
+      const p = payload as CarePayload<'batchCorrection'>;
+      return [countWords(p.drops, 'drop'), readingWords(p.reading, 'pH')];
+    }
+    case 'batchBase':
+    case 'batchReading':
+      return [readingWords((payload as CarePayload<'batchReading'>).reading, 'ppm')];
+    case 'batchPh':
+      return [readingWords((payload as CarePayload<'batchPh'>).reading, 'pH')];
+    case 'waterRead': {
+      const p = payload as CarePayload<'waterRead'>;
+      return [readingWords(p.ppm, 'ppm'), readingWords(p.ph, 'pH')];
+    }
+    case 'waterCounted':
+      return [volumeWords((payload as CarePayload<'waterCounted'>).litres * 1000)];
+    default:
+      return [];
+  }
+}
+
+function readingWords(reading: Reading | null, quantity: 'ppm' | 'pH'): string {
+  if (reading === null || reading.kind === 'notMeasured') return `${quantity} not measured`;
+  if (reading.kind === 'overRange') return 'over range';
+  const figure = reading.kind === 'range' ? `${reading.low} to ${reading.high}` : String(reading.value);
+  return quantity === 'pH' ? `pH ${figure}` : `${figure} ppm`;
+}

@@ -1,0 +1,87 @@
+import type { EntityManager } from 'typeorm';
+import { carePayloads, type CareKind } from '../../contract/care.ts';
+import { AppError } from '../app-error.ts';
+import { forgetKnown } from '../bench/batch-reader.ts';
+import { refreshPoured } from '../bench/poured.ts';
+import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
+import type { Bottle, Batch, CareEvent } from '../database/entities.ts';
+
+/** Fields that say what a figure is about: they never change in a correction. Everything else of the act may. */
+const FIXED: Partial<Record<CareKind, readonly string[]>> = {
+  potFilled: ['dueOn', 'batchId', 'ppmMeterId', 'phMeterId'],
+  potSkipped: ['dueOn', 'lookAgainOn'],
+  batchBase: [],
+  batchPortion: ['confirmedOdd'],
+  batchReading: ['confirmedOdd'],
+  batchThinned: [],
+  batchPh: [],
+  batchCorrection: ['productId', 'toolId'],
+  waterRead: ['waterId', 'ppmMeterId', 'phMeterId'],
+  waterCounted: ['waterId'],
+};
+
+/** Can the figures of this kind of act be put right? */
+export function isCorrectable(kind: CareKind): boolean {
+  return FIXED[kind] !== undefined;
+}
+
+/**
+ * Puts the figures of an act right. The act stays in the log, struck through; a new one stands in its place, at its time, and everything
+ * derived follows it. The same request again changes nothing.
+ * @throws AppError `not-found`, `cannot-correct`, `invalid-request` with the field, `id-reused`
+ */
+export async function correctAct(
+  manager: EntityManager,
+  eventId: string,
+  request: { targetId: string; payload: Record<string, unknown> },
+): Promise<{ repeated: boolean }> {
+  const repository = manager.getRepository<CareEvent>('care_event');
+  const known = await repository.findOneBy({ id: eventId });
+  if (known) {
+    if (known.corrects === request.targetId) return { repeated: true };
+    throw new AppError('id-reused', 'An act with this number is already logged with other contents. Reload the page and correct it again.');
+  }
+  const target = await repository.findOneBy({ id: request.targetId });
+  if (!target) throw new AppError('not-found', 'That act is not in the log.');
+  const { kind } = readCareEvent(target);
+  const fixed = FIXED[kind];
+  if (!fixed) throw new AppError('cannot-correct', 'There are no figures to put right in that act. Take it back instead.');
+  if (target.voidedBy) throw new AppError('cannot-correct', 'That act no longer stands: it was taken back or corrected already.');
+  const before = JSON.parse(target.payload) as Record<string, unknown>;
+  for (const key of fixed) {
+    if (JSON.stringify(request.payload[key]) !== JSON.stringify(before[key]))
+      throw new AppError('cannot-correct', 'Only the figures can be put right, not what they are about. Take the act back and log it anew.');
+  }
+  if (JSON.stringify(carePayloads[kind].parse(before)) === JSON.stringify(carePayloads[kind].safeParse(request.payload).data)) {
+    throw new AppError('invalid-request', 'Nothing was changed: put the right figure in, or close this.');
+  }
+  requireStillRead(kind, request.payload);
+  await repository.update({ id: target.id }, { voidedBy: eventId });
+  await appendCareEvent(manager, {
+    id: eventId,
+    kind,
+    at: new Date(target.at),
+    localDate: target.localDate,
+    potId: target.potId,
+    batchId: target.batchId,
+    dueKey: target.dueKey,
+    payload: request.payload as never,
+    corrects: { id: target.id, standsAt: target.standsAt ?? target.seq },
+  });
+  if (target.batchId && kind.startsWith('batch')) {
+    const batch = await manager.getRepository<Batch>('batch').findOneByOrFail({ id: target.batchId });
+    const bottle = await manager.getRepository<Bottle>('bottle').findOneByOrFail({ id: batch.bottleId });
+    await forgetKnown(manager, bottle.productId, batch.startedAt);
+    await refreshPoured(manager, target.batchId);
+  }
+  return { repeated: false };
+}
+
+/** The reading of the plain water and a pH reading are what the steps after them stand on: they can be put right, not emptied. */
+function requireStillRead(kind: CareKind, payload: Record<string, unknown>): void {
+  if (kind !== 'batchBase' && kind !== 'batchPh') return;
+  const reading = payload['reading'] as { kind?: string } | undefined;
+  if (reading?.kind === 'value' || reading?.kind === 'range') return;
+  const message = 'The steps after it are counted from this reading. Put the right figure in, or take the steps back.';
+  throw new AppError('invalid-request', message, { errors: [{ path: 'reading', message }] });
+}

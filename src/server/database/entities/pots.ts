@@ -1,0 +1,120 @@
+import { EntitySchema } from 'typeorm';
+import { HABITS, LIGHTS, MEDIA, SENSITIVITIES, STAGES, type Habit, type Light, type Medium, type Sensitivity, type Stage } from '../../../contract/kinds.ts';
+import { check, fk, oneOf, pk, real, realNull, text, textNull } from './columns.ts';
+
+/* Places, the pots on them, and the regimen each follows from a day on. */
+
+export interface Place {
+  id: string;
+  name: string;
+  note: string;
+  light: Light | null;
+  position: number;
+  retiredOn: string | null;
+}
+export interface RegimenRow {
+  id: string;
+  name: string;
+  kind: 'constantDilute';
+  params: string;
+  retiredOn: string | null;
+}
+export interface PotRegimen {
+  id: string;
+  potId: string;
+  regimenId: string;
+  fromDate: string;
+  reason: string;
+}
+export interface Pot {
+  id: string;
+  code: string;
+  /** What it is: genus or species as the grower says it. */
+  plant: string;
+  /** A name of its own, or empty. */
+  name: string;
+  placeId: string;
+  /** Where on the place, in words: "lamp end". */
+  spot: string;
+  /** Order on the place. Between two pots there is always room. */
+  position: number;
+  medium: Medium;
+  stage: Stage;
+  /** The clay batch it stands in. */
+  clay: string | null;
+  clayL: number | null;
+  brimMl: number | null;
+  reservoirMl: number;
+  /** Never filled above this. */
+  fillMl: number;
+  heightCm: number | null;
+  habit: Habit | null;
+  sensitivity: Sensitivity;
+  origin: string;
+  acquiredOn: string | null;
+  repottedOn: string | null;
+  note: string;
+  retiredOn: string | null;
+  /** What became of it. */
+  became: string;
+}
+
+export const PlaceEntity = new EntitySchema<Place>({
+  name: 'place',
+  tableName: 'place',
+  columns: { id: pk, name: text, note: text, light: textNull, position: real, retiredOn: textNull },
+  checks: [check('place_light', `"light" IS NULL OR ${oneOf('light', LIGHTS)}`)],
+});
+export const RegimenEntity = new EntitySchema<RegimenRow>({
+  name: 'regimen',
+  tableName: 'regimen',
+  columns: { id: pk, name: text, kind: text, params: text, retiredOn: textNull },
+});
+export const PotRegimenEntity = new EntitySchema<PotRegimen>({
+  name: 'pot_regimen',
+  tableName: 'pot_regimen',
+  columns: { id: pk, potId: text, regimenId: text, fromDate: text, reason: text },
+  foreignKeys: [fk('pot_regimen_pot', 'pot', 'potId'), fk('pot_regimen_regimen', 'regimen', 'regimenId')],
+  indices: [{ name: 'ux_pot_regimen', columns: ['potId', 'fromDate'], unique: true }],
+});
+export const PotEntity = new EntitySchema<Pot>({
+  name: 'pot',
+  tableName: 'pot',
+  columns: {
+    id: pk,
+    code: text,
+    plant: text,
+    name: text,
+    placeId: text,
+    spot: text,
+    position: real,
+    medium: text,
+    stage: text,
+    clay: textNull,
+    clayL: realNull,
+    brimMl: realNull,
+    reservoirMl: real,
+    fillMl: real,
+    heightCm: realNull,
+    habit: textNull,
+    sensitivity: text,
+    origin: text,
+    acquiredOn: textNull,
+    repottedOn: textNull,
+    note: text,
+    retiredOn: textNull,
+    became: text,
+  },
+  foreignKeys: [fk('pot_place', 'place', 'placeId')],
+  indices: [
+    { name: 'ux_pot_code', columns: ['code'], unique: true, where: `"retiredOn" IS NULL` },
+    { name: 'ix_pot_place', columns: ['placeId', 'position'] },
+  ],
+  checks: [
+    check('pot_volumes', `"reservoirMl" > 0 AND "fillMl" > 0 AND ("brimMl" IS NULL OR "brimMl" >= "reservoirMl") AND ("clayL" IS NULL OR "clayL" > 0)`),
+    check('pot_medium', oneOf('medium', MEDIA)),
+    check('pot_stage', oneOf('stage', STAGES)),
+    check('pot_habit', `"habit" IS NULL OR ${oneOf('habit', HABITS)}`),
+    check('pot_sensitivity', oneOf('sensitivity', SENSITIVITIES)),
+  ],
+});

@@ -1,0 +1,135 @@
+import type { EntityManager } from 'typeorm';
+import type { Recipe, ShelfRoom } from '../../contract/shelf.ts';
+import { waterStock } from '../../core/plan/index.ts';
+import { ppmFromEc, readingMiddle, type Reading } from '../../core/quantity/index.ts';
+import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
+import { recipeStrengthWith } from './recipe.ts';
+import { growersScale, mainMeter, readMeters } from './shelf-reader.ts';
+
+/** Base readings shown of each water. */
+const READINGS_SHOWN = 12;
+
+type WaterLine = { eventId: string; waterId: string; on: string; at: string; ppmMeterId: string | null; ppm: string | null; ph: string | null; alone: number };
+
+/** The whole Shelf, retired things included. Figures on the scale of the pen at hand. */
+export async function readShelfRoom(manager: EntityManager, today: string): Promise<ShelfRoom> {
+  const meters = await readMeters(manager);
+  const scale = growersScale(meters);
+  const [waters, vessels, products, bottles, tools, uses] = await Promise.all([
+    manager.query<Water[]>('SELECT * FROM water ORDER BY position'),
+    manager.query<Vessel[]>('SELECT * FROM vessel ORDER BY position'),
+    manager.query<Product[]>('SELECT * FROM product ORDER BY position'),
+    manager.query<Bottle[]>('SELECT * FROM bottle WHERE finishedOn IS NULL ORDER BY openedOn'),
+    manager.query<ToolRow[]>('SELECT * FROM tool ORDER BY position'),
+    readUses(manager),
+  ]);
+  const bottleOf = new Map(bottles.map((b) => [b.productId, b]));
+  const toolOf = new Map(tools.map((t) => [t.id, t]));
+  const used = (row: { id: string; retiredOn: string | null }) => ({ id: row.id, retiredOn: row.retiredOn, uses: uses.get(row.id) ?? 0 });
+  const roomWaters: ShelfRoom['waters'] = [];
+  for (const w of waters) {
+    roomWaters.push({
+      ...used(w),
+      values: { name: w.name, note: w.note, kind: w.kind, tankL: w.tankL, perDayL: w.perDayL },
+      readings: (await readingsOf(manager, w.id)).map((line) => toReading(line, meters, scale)),
+      stock: await stockOf(manager, w, today),
+    });
+  }
+  return {
+    today,
+    scale,
+    mainPpmMeterId: mainMeter(meters, 'ppm')?.id ?? null,
+    mainPhMeterId: mainMeter(meters, 'pH')?.id ?? null,
+    waters: roomWaters,
+    meters: [...meters.values()].map((m) => ({
+      ...used(m),
+      values: { name: m.name, quantity: m.quantity, scale: m.scale, scaleFrom: m.scaleFrom, resolution: m.resolution },
+      simulated: m.device === 'simulated',
+    })),
+    tools: tools.map((t) => ({
+      ...used(t),
+      values: { kind: t.kind, name: t.name, dropsPerMl: t.dropsPerMl, capacityMl: t.capacityMl, stepMl: t.stepMl, stepG: t.stepG },
+    })),
+    vessels: vessels.map((v) => ({ ...used(v), values: { name: v.name, capacityL: v.capacityL, material: v.material, heatProof: Boolean(v.heatProof) } })),
+    products: products.map((p) => {
+      const recipe = p.recipe === null ? null : (JSON.parse(p.recipe) as Recipe);
+      const bottle = bottleOf.get(p.id);
+      return {
+        ...used(p),
+        values: { name: p.name, shortName: p.shortName, kind: p.kind, label: p.label, caution: p.caution, recipe },
+        bottle: bottle ? { id: bottle.id, openedOn: bottle.openedOn, note: bottle.note } : null,
+        strength: strengthOf(p, recipe, toolOf, meters, scale),
+      };
+    }),
+  };
+}
+
+function strengthOf(
+  product: Product,
+  recipe: Recipe | null,
+  tools: ReadonlyMap<string, ToolRow>,
+  meters: ReadonlyMap<string, Meter>,
+  scale: number,
+): ShelfRoom['products'][number]['strength'] {
+  if (recipe) {
+    const strength = recipeStrengthWith(recipe, tools.get(recipe.toolId ?? ''), meters.get(recipe.meterId ?? ''));
+    return strength.known ? { known: true, ppmPerMlL: ppmFromEc(strength.ecPerMlL, scale) } : { known: false, why: strength.why };
+  }
+  if (product.guessEcPerMlL !== null) return { known: true, ppmPerMlL: ppmFromEc(product.guessEcPerMlL, scale) };
+  return { known: false, why: 'No recipe yet: what so much of it gave.' };
+}
+
+/** How many batches (or, for tools, batches made with them) lean on each thing. */
+async function readUses(manager: EntityManager): Promise<Map<string, number>> {
+  const rows = await manager.query<{ id: string; n: number }[]>(
+    `SELECT waterId AS id, count(*) AS n FROM batch GROUP BY waterId UNION ALL SELECT vesselId, count(*) FROM batch GROUP BY vesselId
+     UNION ALL SELECT ppmMeterId, count(*) FROM batch GROUP BY ppmMeterId UNION ALL SELECT phMeterId, count(*) FROM batch WHERE phMeterId IS NOT NULL GROUP BY phMeterId
+     UNION ALL SELECT o.productId, count(*) FROM batch b JOIN bottle o ON o.id = b.bottleId GROUP BY o.productId
+     UNION ALL SELECT t.value, count(*) FROM batch b, json_each(b.toolIds) t GROUP BY t.value`,
+  );
+  return new Map(rows.map((row) => [row.id, row.n]));
+}
+
+function readingsOf(manager: EntityManager, waterId: string): Promise<WaterLine[]> {
+  return manager.query<WaterLine[]>(
+    `SELECT * FROM (
+       SELECT * FROM (SELECT e.id AS eventId, b.waterId, e.localDate AS "on", e.at, b.ppmMeterId, json_extract(e.payload, '$.reading') AS ppm, NULL AS ph, 0 AS alone
+         FROM batch b JOIN care_event e ON e.batchId = b.id AND e.kind = 'batchBase' AND e.voidedBy IS NULL WHERE b.waterId = ? ORDER BY b.startedAt DESC LIMIT ?)
+       UNION ALL
+       SELECT id, json_extract(payload, '$.waterId'), localDate, at, json_extract(payload, '$.ppmMeterId'), json_extract(payload, '$.ppm'), json_extract(payload, '$.ph'), 1
+         FROM care_event WHERE kind = 'waterRead' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ?
+     ) ORDER BY at DESC LIMIT ?`,
+    [waterId, READINGS_SHOWN, waterId, READINGS_SHOWN],
+  );
+}
+
+function toReading(line: WaterLine, meters: ReadonlyMap<string, Meter>, scale: number): ShelfRoom['waters'][number]['readings'][number] {
+  const middle = (json: string | null) => (json === null ? undefined : readingMiddle(JSON.parse(json) as Reading));
+  const ppm = middle(line.ppm);
+  return {
+    eventId: line.eventId,
+    on: line.on,
+    at: line.at,
+    ppm: ppm === undefined ? null : ppmFromEc(ppm / (meters.get(line.ppmMeterId ?? '')?.scale ?? 0.5), scale),
+    ph: middle(line.ph) ?? null,
+    from: line.alone ? 'alone' : 'mix',
+  };
+}
+
+/** What stands in the tank: the last look, what is made a day, what went into batches since. */
+async function stockOf(manager: EntityManager, water: Water, today: string): Promise<ShelfRoom['waters'][number]['stock']> {
+  const [look] = await manager.query<{ litres: number; on: string; at: string }[]>(
+    `SELECT json_extract(payload, '$.litres') AS litres, localDate AS "on", at FROM care_event
+     WHERE kind = 'waterCounted' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? ORDER BY at DESC LIMIT 1`,
+    [water.id],
+  );
+  if (!look) return null;
+  const drawn = await manager.query<{ on: string; litres: number }[]>(
+    `SELECT startedOn AS "on", sum(volumeL) AS litres FROM batch WHERE waterId = ? AND startedAt > ? GROUP BY startedOn
+     UNION ALL SELECT e.localDate, sum(json_extract(e.payload, '$.addL')) FROM care_event e JOIN batch b ON b.id = e.batchId
+       WHERE b.waterId = ? AND e.kind = 'batchThinned' AND e.voidedBy IS NULL AND e.at > ? GROUP BY e.localDate`,
+    [water.id, look.at, water.id, look.at],
+  );
+  const stock = waterStock({ countedL: look.litres, countedOn: look.on, perDayL: water.perDayL ?? 0, tankL: water.tankL }, drawn, today);
+  return { ...stock, countedL: look.litres, countedOn: look.on };
+}

@@ -1,0 +1,198 @@
+import type { EntityManager } from 'typeorm';
+import type { Recipe, ShelfAct, ShelfKind, ShelfValues } from '../../contract/shelf.ts';
+import { regimenEcRescaled } from '../pots/regimen-service.ts';
+import { AppError } from '../app-error.ts';
+import { appendCareEvent } from '../database/care-log.ts';
+import type { Meter, Water } from '../database/entities.ts';
+import { changeRecords, readRecord, type RecordChange } from '../database/records.ts';
+import { recipeOf } from './recipe.ts';
+import { rescaleBatches } from './rescale.ts';
+
+type When = { at: Date; localDate: string };
+const WORDS: Record<ShelfKind, string> = { water: 'water', meter: 'meter', tool: 'measure', vessel: 'vessel', product: 'product' };
+
+/**
+ * One act on the Shelf, logged and undoable. Nothing is ever deleted: what is not used any more is retired, and history keeps it.
+ * @throws AppError `not-found`, `in-use`, `invalid-request` with the field
+ */
+export async function actOnShelf(manager: EntityManager, eventId: string, act: ShelfAct, when: When): Promise<{ repeated: boolean }> {
+  switch (act.kind) {
+    case 'put':
+      return putThing(manager, eventId, act, when);
+    case 'retire': {
+      const row = await requireThing(manager, act.what, act.id);
+      if (act.what !== 'product') await requireNotLast(manager, act.what, act.id);
+      const words = `Retired the ${WORDS[act.what]} ${String(row['name'])}`;
+      return change(manager, eventId, when, words, [{ table: act.what, id: act.id, after: { retiredOn: when.localDate } }]);
+    }
+    case 'bringBack': {
+      const row = await requireThing(manager, act.what, act.id);
+      return change(manager, eventId, when, `Brought the ${WORDS[act.what]} ${String(row['name'])} back`, [
+        { table: act.what, id: act.id, after: { retiredOn: null } },
+      ]);
+    }
+    case 'openBottle': {
+      const product = await requireThing(manager, 'product', act.productId);
+      return change(
+        manager,
+        eventId,
+        when,
+        `Opened a new bottle of ${String(product['name'])}`,
+        await openBottle(manager, act.productId, act.bottleId, act.note, when),
+      );
+    }
+    case 'readWater': {
+      await requireThing(manager, 'water', act.waterId);
+      if (act.ppm.kind === 'notMeasured' && act.ph.kind === 'notMeasured') {
+        const message = 'Give what a pen read, ppm or pH or both.';
+        throw new AppError('invalid-request', message, { errors: [{ path: 'ppm', message }] });
+      }
+      const { kind: _kind, ...payload } = act;
+      return appendCareEvent(manager, { id: eventId, kind: 'waterRead', at: when.at, localDate: when.localDate, payload });
+    }
+    case 'countWater': {
+      const water = (await requireThing(manager, 'water', act.waterId)) as unknown as Water;
+      if (water.tankL !== null && act.litres > water.tankL) {
+        const message = `The tank holds ${water.tankL} L, and this is ${act.litres} L. Check the figure, or change the tank.`;
+        throw new AppError('invalid-request', message, { errors: [{ path: 'litres', message }] });
+      }
+      return appendCareEvent(manager, {
+        id: eventId,
+        kind: 'waterCounted',
+        at: when.at,
+        localDate: when.localDate,
+        payload: { waterId: act.waterId, litres: act.litres },
+      });
+    }
+    case 'main': {
+      const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;
+      const key = meter.quantity === 'ppm' ? 'mainPpmMeter' : 'mainPhMeter';
+      return change(manager, eventId, when, `${meter.name} is the pen at hand`, [{ table: 'setting', id: key, after: { value: meter.id } }]);
+    }
+  }
+}
+
+async function putThing(manager: EntityManager, eventId: string, act: Extract<ShelfAct, { kind: 'put' }>, when: When): Promise<{ repeated: boolean }> {
+  const row = await readRecord(manager, act.what, act.id);
+  const words = `${row ? 'Changed' : 'Added'} the ${WORDS[act.what]} ${act.values.name}`;
+  await requireFreeName(manager, act.what, act.id, act.values.name);
+  const position = row ? {} : { position: await nextPosition(manager, act.what), retiredOn: null };
+  const changes: RecordChange[] = [];
+  switch (act.what) {
+    case 'water': {
+      await requireTankHolds(manager, act.id, act.values);
+      changes.push({ table: 'water', id: act.id, after: { ...act.values, ...position } });
+      break;
+    }
+    case 'vessel':
+      changes.push({ table: 'vessel', id: act.id, after: { ...act.values, ...position } });
+      break;
+    case 'tool':
+      requireSizes(act.values);
+      changes.push({ table: 'tool', id: act.id, after: { ...act.values, ...position } });
+      break;
+    case 'meter': {
+      const before = row as unknown as Meter | undefined;
+      changes.push({ table: 'meter', id: act.id, after: { ...act.values, ...(row ? {} : { device: 'typed' }), ...position } });
+      if (before?.scale && act.values.scale && before.scale !== act.values.scale) await rescale(manager, changes, before, act.values.scale);
+      break;
+    }
+    case 'product': {
+      const { recipe, ...rest } = act.values;
+      const strength = recipe ? await recipeOf(manager, recipe) : undefined;
+      const fields = { ...rest, shortName: rest.shortName || rest.name.toLowerCase(), recipe: recipe ? JSON.stringify(recipe) : null };
+      changes.push({ table: 'product', id: act.id, after: { ...fields, ...guessOf(row, recipe, strength), ...position } });
+      if (!row) changes.push(...(await openBottle(manager, act.id, bottleIdFor(act.id), '', when)));
+      break;
+    }
+  }
+  const done = await change(manager, eventId, when, words, changes);
+  if (act.what === 'meter' && row) await rescaleBatches(manager, act.id, row['scale'] as number | null, act.values.scale);
+  return done;
+}
+
+/** The guess of strength that follows from the recipe; a product that never had one keeps what it had. */
+function guessOf(
+  row: object | undefined,
+  recipe: Recipe | null,
+  strength: Awaited<ReturnType<typeof recipeOf>> | undefined,
+): { guessEcPerMlL?: number | null } {
+  if (strength?.known) return { guessEcPerMlL: strength.ecPerMlL };
+  return row && !recipe ? {} : { guessEcPerMlL: null };
+}
+
+/**
+ * A pen's scale found to be another than was thought. What the pen showed stays what it showed: regimens keep their figure on the pen, so
+ * plants get what they always got, and batches' strengths are read anew.
+ */
+async function rescale(manager: EntityManager, changes: RecordChange[], before: Meter, scale: number): Promise<void> {
+  const [first] = await manager.query<{ id: string }[]>(
+    `SELECT m.id FROM meter m LEFT JOIN setting s ON s.key = 'mainPpmMeter' WHERE m.quantity = 'ppm' ORDER BY m.id = s.value DESC, m.retiredOn IS NOT NULL, m.position LIMIT 1`,
+  );
+  if (first?.id === before.id) changes.push(...(await regimenEcRescaled(manager, before.scale! / scale)));
+}
+
+async function openBottle(manager: EntityManager, productId: string, bottleId: string, note: string, when: When): Promise<RecordChange[]> {
+  const open = await manager.query<{ id: string }[]>('SELECT id FROM bottle WHERE productId = ? AND finishedOn IS NULL AND id <> ?', [productId, bottleId]);
+  const [top] = await manager.query<{ position: number | null }[]>('SELECT max(position) AS position FROM bottle');
+  return [
+    ...open.map((b): RecordChange => ({ table: 'bottle', id: b.id, after: { finishedOn: when.localDate } })),
+    { table: 'bottle', id: bottleId, after: { productId, openedOn: when.localDate, note, position: (top?.position ?? 0) + 1, finishedOn: null } },
+  ];
+}
+
+/** The first bottle's id follows from its product's, so that adding a product twice opens one bottle. */
+function bottleIdFor(productId: string): string {
+  const last = productId.slice(-1).toLowerCase();
+  return productId.slice(0, -1) + ((parseInt(last, 16) + 1) % 16).toString(16);
+}
+
+function change(manager: EntityManager, eventId: string, when: When, words: string, changes: RecordChange[]): Promise<{ repeated: boolean }> {
+  return changeRecords(manager, { eventId, when, group: 'Shelf', words, changes });
+}
+
+async function requireThing(manager: EntityManager, what: ShelfKind, id: string): Promise<Record<string, string | number | null>> {
+  const row = await readRecord(manager, what, id);
+  if (!row) throw new AppError('not-found', `That ${WORDS[what]} is not on the shelf.`);
+  return row;
+}
+
+async function requireFreeName(manager: EntityManager, what: ShelfKind, id: string, name: string): Promise<void> {
+  const [other] = await manager.query<unknown[]>(`SELECT 1 FROM "${what}" WHERE lower(name) = lower(?) AND id <> ? AND retiredOn IS NULL`, [name, id]);
+  if (!other) return;
+  const message = `There is a ${WORDS[what]} called ${name} already. Call this one something else.`;
+  throw new AppError('invalid-request', message, { errors: [{ path: 'values.name', message }] });
+}
+
+/** An open batch must keep what it is made with. */
+async function requireNotLast(manager: EntityManager, what: ShelfKind, id: string): Promise<void> {
+  const column = { water: 'waterId', vessel: 'vesselId', meter: 'ppmMeterId', tool: undefined, product: undefined }[what];
+  if (!column) return;
+  const [open] = await manager.query<{ name: string }[]>(`SELECT name FROM batch WHERE "${column}" = ? AND status = 'open' LIMIT 1`, [id]);
+  if (open) throw new AppError('in-use', `The batch ${open.name} on the bench is being made with it. Finish or throw out that batch first.`);
+}
+
+async function requireTankHolds(manager: EntityManager, id: string, values: ShelfValues<'water'>): Promise<void> {
+  if (values.tankL === null) return;
+  const [last] = await manager.query<{ litres: number }[]>(
+    `SELECT json_extract(payload, '$.litres') AS litres FROM care_event WHERE kind = 'waterCounted' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? ORDER BY at DESC LIMIT 1`,
+    [id],
+  );
+  if (!last || last.litres <= values.tankL) return;
+  const message = `The tank was last seen with ${last.litres} L in it, so it holds more than ${values.tankL} L. Check the figure.`;
+  throw new AppError('invalid-request', message, { errors: [{ path: 'values.tankL', message }] });
+}
+
+/** A syringe without marks cannot measure; a dropper or a spoon may be of unknown size, and is then said to be. */
+function requireSizes(tool: ShelfValues<'tool'>): void {
+  const at = (path: string, message: string) => new AppError('invalid-request', message, { errors: [{ path: `values.${path}`, message }] });
+  if (tool.kind === 'syringe' && tool.capacityMl === null) throw at('capacityMl', 'Give what the syringe holds, such as 5 mL.');
+  if (tool.kind === 'syringe' && tool.stepMl === null) throw at('stepMl', 'Give its smallest mark, such as 0.2 mL.');
+  if (tool.kind === 'syringe' && tool.stepMl! > tool.capacityMl!) throw at('stepMl', 'The smallest mark is larger than the whole syringe.');
+  if (tool.kind === 'scale' && tool.stepG === null) throw at('stepG', 'Give its smallest step, such as 0.1 g.');
+}
+
+async function nextPosition(manager: EntityManager, what: ShelfKind): Promise<number> {
+  const [top] = await manager.query<{ position: number | null }[]>(`SELECT max(position) AS position FROM "${what}"`);
+  return (top?.position ?? -1) + 1;
+}

@@ -1,0 +1,41 @@
+import type { FastifyRequest } from 'fastify';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { enterRequest, lanAct, lanView, pairing } from '../../contract/shell.ts';
+import type { AppContext } from '../app-context.ts';
+import { AppError } from '../app-error.ts';
+import { deviceWords } from './lan.ts';
+
+/** Letting other devices in over the home network. The doors are opened and shut on the machine itself only. */
+export const lanPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
+  const { lan } = context;
+  const here = (request: FastifyRequest) => !lan.cameByNetwork(request.raw);
+  const requireHere = (request: FastifyRequest) => {
+    if (!here(request)) throw new AppError('only-here', 'Do this on the computer that keeps the collection.');
+  };
+
+  app.get('/api/shell/lan', { schema: { response: { 200: lanView }, tags: ['shell'] } }, (request) => lan.view(here(request)));
+  app.put('/api/shell/lan', { schema: { body: lanAct, response: { 200: lanView }, tags: ['shell'] } }, async (request) => {
+    requireHere(request);
+    const act = request.body;
+    if (act.kind === 'open') await lan.open(act.passphrase);
+    else if (act.kind === 'close') await lan.shut();
+    else await lan.showOut(act.device);
+    return lan.view(true);
+  });
+  app.post('/api/shell/lan/pairing', { schema: { response: { 200: pairing }, tags: ['shell'] } }, async (request) => {
+    requireHere(request);
+    return lan.pairing();
+  });
+
+  app.post(
+    '/api/shell/enter',
+    { schema: { body: enterRequest, response: { 200: z.object({ in: z.literal(true) }) }, tags: ['shell'] }, bodyLimit: 2048 },
+    async (request, reply) => {
+      const cookie = await lan.enter(request.body, request.ip, deviceWords(request.headers['user-agent'] ?? ''));
+      // No "secure": over the home network there is only plain http. HttpOnly and SameSite keep it from scripts and from other pages.
+      void reply.setCookie(cookie.name, cookie.value, { path: '/', httpOnly: true, sameSite: 'strict', maxAge: cookie.maxAge });
+      return { in: true as const };
+    },
+  );
+};

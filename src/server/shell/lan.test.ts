@@ -1,0 +1,134 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Problem } from '../../contract/errors.ts';
+import type { LanView } from '../../contract/shell.ts';
+import { serverKit, testId, type Kit } from '../../../tests/server-kit.ts';
+import { hashPassphrase, isPassphrase } from './lan.ts';
+
+/* Real sockets: the doors are opened on another address of the loopback, which is as good as a network for the guard. */
+
+let kit: Kit;
+let port: number;
+beforeEach(async () => {
+  kit = await serverKit(1);
+  const url = await kit.app.listen({ host: '127.0.0.1', port: 0 });
+  port = Number(new URL(url).port);
+  await kit.lan.begin(kit.app, port);
+});
+afterEach(() => kit.close());
+
+const PASSPHRASE = 'four plain garden words';
+const ask = async <T = Problem>(path: string, init: RequestInit = {}, host = '127.0.0.2') => {
+  const response = await fetch(`http://${host}:${port}${path}`, { ...init, headers: { 'content-type': 'application/json', ...init.headers } });
+  const text = await response.text();
+  return { status: response.status, cookie: response.headers.get('set-cookie'), body: (text.startsWith('{') ? JSON.parse(text) : text) as T };
+};
+const here = <T = LanView>(path: string, method = 'GET', body?: object) =>
+  ask<T>(path, { method, ...(body ? { body: JSON.stringify(body) } : {}) }, '127.0.0.1');
+const open = (passphrase: string | null = PASSPHRASE) => here<LanView & Problem>('/api/shell/lan', 'PUT', { kind: 'open', passphrase });
+const enter = (proof: object) => ask<Problem>('/api/shell/enter', { method: 'POST', body: JSON.stringify(proof) });
+
+describe('the doors to the home network', () => {
+  it('are shut until a passphrase is set on the machine itself', async () => {
+    await expect(ask('/api/shell')).rejects.toThrow();
+    expect((await open(null)).body.errors?.[0]).toMatchObject({ path: 'passphrase' });
+    expect((await open('short')).body.errors?.[0]?.message).toMatch(/At least 10/);
+    const { body } = await open();
+    expect(body).toMatchObject({ on: true, hasPassphrase: true, addresses: [`http://127.0.0.2:${port}`], devices: [] });
+    expect(await kit.rows<{ value: string }>(`SELECT value FROM setting WHERE key = 'lanPassphrase'`)).toEqual([{ value: expect.stringMatching(/^scrypt\$/) }]);
+    await here('/api/shell/lan', 'PUT', { kind: 'close' });
+    await expect(ask('/api/shell')).rejects.toThrow();
+  });
+  it('let nobody in without the passphrase, and then only that device', async () => {
+    await open();
+    expect((await ask('/api/shell')).body).toMatchObject({ status: 401, code: 'not-let-in' });
+    expect((await ask(`/api/round/acts/${testId()}`, { method: 'PUT', body: '{}' })).status).toBe(401);
+    expect((await enter({ passphrase: 'four plain garden word' })).body.code).toBe('wrong-passphrase');
+    const { status, cookie } = await enter({ passphrase: PASSPHRASE });
+    expect(status).toBe(200);
+    expect(cookie).toMatch(/HttpOnly/);
+    expect(cookie).toMatch(/SameSite=Strict/);
+    const headers = { cookie: cookie!.split(';')[0]! };
+    expect((await ask('/api/shell', { headers })).status).toBe(200);
+    expect((await ask('/api/shell')).status).toBe(401);
+    // Its token is kept as a hash only.
+    const token = headers.cookie.split('=')[1]!;
+    expect(JSON.stringify(await kit.rows('SELECT * FROM session'))).not.toContain(token);
+    const view = (await here('/api/shell/lan')).body;
+    await here('/api/shell/lan', 'PUT', { kind: 'showOut', device: view.devices[0]!.id });
+    expect((await ask('/api/shell', { headers })).status).toBe(401);
+  });
+  it('a new passphrase shows every device out', async () => {
+    await open();
+    const headers = { cookie: (await enter({ passphrase: PASSPHRASE })).cookie!.split(';')[0]! };
+    await open('another four plain words');
+    expect((await ask('/api/shell', { headers })).status).toBe(401);
+    expect((await enter({ passphrase: PASSPHRASE })).body.code).toBe('wrong-passphrase');
+  });
+  it('a code works once, and for ten minutes', async () => {
+    await open();
+    const code = async () => new URL((await here<{ url: string }>('/api/shell/lan/pairing', 'POST', {})).body.url).hash.slice(1);
+    const key = await code();
+    expect((await enter({ key })).status).toBe(200);
+    expect((await enter({ key })).body).toMatchObject({ code: 'wrong-passphrase', detail: expect.stringMatching(/used already/) });
+    const old = await code();
+    kit.clock.at = new Date(kit.clock.at.getTime() + 11 * 60_000);
+    expect((await enter({ key: old })).body.code).toBe('wrong-passphrase');
+  });
+  it('wrong many times shuts the way in for a while, even for the right one; then it opens again', async () => {
+    await open();
+    for (let i = 0; i < 5; i++) expect((await enter({ passphrase: `guess number ${i}` })).body.code).toBe('wrong-passphrase');
+    expect((await enter({ passphrase: PASSPHRASE })).body).toMatchObject({ status: 429, detail: expect.stringMatching(/Wait \d+ seconds/) });
+    kit.clock.at = new Date(kit.clock.at.getTime() + 61_000);
+    expect((await enter({ passphrase: PASSPHRASE })).status).toBe(200);
+  });
+  it('are opened, shut and restored through on the machine itself only', async () => {
+    await open();
+    const headers = { cookie: (await enter({ passphrase: PASSPHRASE })).cookie!.split(';')[0]! };
+    const by = (path: string, method: string, body: object) => ask<Problem>(path, { method, headers, body: JSON.stringify(body) });
+    expect((await by('/api/shell/lan', 'PUT', { kind: 'close' })).body.code).toBe('only-here');
+    expect((await by('/api/shell/lan/pairing', 'POST', {})).body.code).toBe('only-here');
+    expect((await by('/api/book/backups/x.daily.2026-11-25T090000.sqlite/restore', 'POST', {})).body.code).toBe('only-here');
+    expect((await ask<LanView>('/api/shell/lan', { headers })).body.here).toBe(false);
+  });
+  it('answer under their own address only, and to their own page only', async () => {
+    await open();
+    const headers = { cookie: (await enter({ passphrase: PASSPHRASE })).cookie!.split(';')[0]! };
+    const raw = (host: string, more: Record<string, string> = {}) => rawRequest('127.0.0.2', port, { ...headers, host, ...more });
+    expect(await raw('evil.example')).toBe(403);
+    expect(await raw('127.0.0.1')).toBe(403);
+    expect(await raw(`127.0.0.2:${port}`)).toBe(200);
+    expect(await raw(`127.0.0.2:${port}`, { origin: 'http://evil.example' })).toBe(403);
+    expect(await rawRequest('127.0.0.1', port, { host: `127.0.0.2:${port}` })).toBe(403);
+  });
+  it('stand open again after the server was started anew, devices remembered', async () => {
+    await open();
+    const headers = { cookie: (await enter({ passphrase: PASSPHRASE })).cookie!.split(';')[0]! };
+    await kit.lan.end();
+    await expect(ask('/api/shell')).rejects.toThrow();
+    await kit.lan.begin(kit.app, port);
+    expect((await ask('/api/shell', { headers })).status).toBe(200);
+  });
+});
+
+describe('passphrases', () => {
+  it('are kept salted and slow, never the same twice', async () => {
+    const [a, b] = [await hashPassphrase(PASSPHRASE), await hashPassphrase(PASSPHRASE)];
+    expect(a).not.toBe(b);
+    expect(await isPassphrase(PASSPHRASE, a)).toBe(true);
+    expect(await isPassphrase(`${PASSPHRASE} `, a)).toBe(false);
+    expect(await isPassphrase('', 'scrypt$')).toBe(false);
+  });
+});
+
+/** fetch chooses Host and Origin itself; this one sends what it is told. */
+async function rawRequest(address: string, at: number, headers: Record<string, string>): Promise<number> {
+  const { request } = await import('node:http');
+  return new Promise((resolve, reject) => {
+    request({ host: address, port: at, path: '/api/shell', headers }, (response) => {
+      response.resume();
+      resolve(response.statusCode ?? 0);
+    })
+      .on('error', reject)
+      .end();
+  });
+}
