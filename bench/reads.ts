@@ -12,6 +12,7 @@ import { readRound } from '../src/server/round/round-view.ts';
 
 const TODAY = '2026-11-25';
 const ZONE = 'Europe/London';
+const SETTINGS = { zone: ZONE, units: 'metric' as const };
 const results = new Map<string, number[]>();
 for (const copies of [1, 12]) {
   const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-bench-'));
@@ -24,8 +25,8 @@ for (const copies of [1, 12]) {
   const [batch] = await manager.query<{ id: string }[]>(`SELECT id FROM batch ORDER BY startedAt DESC LIMIT 1`);
   const reads: [string, () => Promise<unknown>][] = [
     ['round', () => readRound(manager, TODAY, ZONE)],
-    ['pot', () => readPot(manager, pot!.id, TODAY, ZONE)],
-    ['book', () => readBook(manager, TODAY, ZONE, undefined)],
+    ['pot', () => readPot(manager, pot!.id, TODAY, SETTINGS)],
+    ['book', () => readBook(manager, TODAY, SETTINGS, undefined)],
     ['batch', () => readBatchView(manager, batch!.id, ZONE)],
   ];
   for (const [name, read] of reads) {

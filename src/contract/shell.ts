@@ -1,9 +1,7 @@
 import { z } from 'zod';
+import { VOLUME_UNITS } from '../core/quantity/index.ts';
 import { id, instant, localDate } from './common.ts';
 import { ORIGINS, SUBJECT_KINDS } from './kinds.ts';
-
-export const VOLUME_UNITS = ['metric', 'us', 'imperial'] as const;
-export type VolumeUnits = (typeof VOLUME_UNITS)[number];
 
 /** What the grower sets for the whole collection. `workingDays` are ISO weekdays, Monday 1 to Sunday 7. */
 export const settingsValues = z.object({

@@ -3,6 +3,7 @@ import { FLUSH_RULE_OF_THUMB, plusDays, type LocalDate, type Regimen } from '../
 import { PURE, seededRandom, seedOf, type Random } from '../core/simulation/index.ts';
 import { priorBelief } from '../core/strength/index.ts';
 import type { Place, Pot, PotRegimen, RegimenRow } from '../server/database/entities.ts';
+import { appendCareEvent } from '../server/database/care-log.ts';
 import { writeSetting } from '../server/shell/settings.ts';
 import { natureOf } from './pot-nature.ts';
 import { DEMO_ZONE, PLACES, POTS, REGIMENS, type DemoPot, type RegimenKey } from './scenario.ts';
@@ -41,19 +42,35 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
     batches: 0,
     bottle: 0,
   };
-  world.tools = TOOLS.filter((t) => t.dropsPerMl !== null || t.kind === 'syringe').map((t, i) =>
+  world.tools = TOOLS.filter((t) => (t.kind === 'dropper' && t.dropsPerMl !== null) || t.kind === 'syringe').map((t, i) =>
     t.kind === 'dropper'
       ? { kind: 'dropper', id: world.ids.tools[i]!, name: t.name, dropsPerMl: t.dropsPerMl }
       : { kind: 'syringe', id: world.ids.tools[i]!, name: t.name, capacityMl: t.capacityMl!, stepMl: t.stepMl! },
   );
   const pots = await writePots(world, weeks, options.copies ?? 1);
   await writeHistory(world, pots, weeks);
+  await writeLooks(world);
   for (const [key, value] of [
     ['zone', DEMO_ZONE],
     ['collection', 'The Ropewalk plant library'],
     ['demoDay', options.today],
   ] as const)
     await writeSetting(manager, key, value);
+}
+
+/** The tap and the rain butt read by themselves, and a look into the still-water tank this morning. */
+async function writeLooks({ manager, uuid, today, ids }: World): Promise<void> {
+  const look = (day: number, time: string) => ({ id: uuid(), at: new Date(`${plusDays(today, day)}T${time}:00Z`), localDate: plusDays(today, day) });
+  const read = (waterId: string, ppm: number, ph: number) => ({
+    waterId,
+    ppm: { kind: 'value' as const, value: ppm },
+    ph: { kind: 'value' as const, value: ph },
+    ppmMeterId: ids.ppm,
+    phMeterId: ids.ph,
+  });
+  await appendCareEvent(manager, { ...look(-23, '08:40'), kind: 'waterRead', payload: read(ids.water['rain']!, 24, 6.3) });
+  await appendCareEvent(manager, { ...look(-12, '08:50'), kind: 'waterRead', payload: read(ids.water['tap']!, 212, 7.6) });
+  await appendCareEvent(manager, { ...look(0, '07:30'), kind: 'waterCounted', payload: { waterId: ids.water['still']!, litres: 14.2 } });
 }
 
 async function writePots(world: World, weeks: number, copies: number): Promise<LivePot[]> {

@@ -91,7 +91,3 @@ export const POTS: readonly DemoPot[] = [
   pot('P-11', 'Ficus', 'growth', 400, 1, 7, { regimen: 'porch', form: 'basket' }),
   pot('P-12', 'Tradescantia', 'growth', 210, 4, 9, { regimen: 'porch' }),
 ];
-
-export const ACID_CAUTION =
-  'Eye protection and gloves. Drops into the bucket, never water into the acid. Never near alkali or silicate concentrate. Follow the label; store it locked away.';
-export const ALKALI_CAUTION = 'Eye protection and gloves. Drops into the bucket. Never mix it with acid concentrate. Follow the label; store it locked away.';

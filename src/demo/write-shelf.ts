@@ -2,7 +2,7 @@ import type { EntityManager } from 'typeorm';
 import { plusDays, type LocalDate } from '../core/regimen/index.ts';
 import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../server/database/entities.ts';
 import { writeTruth } from '../server/devices/simulated-truth.ts';
-import { ACID_CAUTION, ALKALI_CAUTION } from './scenario.ts';
+import { ACID_CAUTION, ALKALI_CAUTION } from '../contract/cautions.ts';
 import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, GUESS_EC_PER_ML_L, NITRIC, PEN_SCALE, PENS, POTASH, WATERS } from './truth.ts';
 import type { World } from './world.ts';
 
@@ -12,6 +12,18 @@ export const TOOLS: readonly Omit<ToolRow, 'id' | 'position'>[] = [
   { kind: 'syringe', name: '5 mL syringe', dropsPerMl: null, capacityMl: 5, stepMl: 0.2, stepG: null, retiredOn: null },
   { kind: 'syringe', name: '20 mL syringe', dropsPerMl: null, capacityMl: 20, stepMl: 1, stepG: null, retiredOn: null },
   { kind: 'dropper', name: 'Plastic dropper', dropsPerMl: null, capacityMl: null, stepMl: null, stepG: null, retiredOn: null },
+  { kind: 'spoon', name: 'Quarter teaspoon', dropsPerMl: null, capacityMl: 1.23, stepMl: null, stepG: null, retiredOn: null },
+  { kind: 'spoon', name: 'Teaspoon', dropsPerMl: null, capacityMl: 4.93, stepMl: null, stepG: null, retiredOn: null },
+  { kind: 'scale', name: 'Kitchen scale', dropsPerMl: null, capacityMl: null, stepMl: null, stepG: 0.1, retiredOn: null },
+];
+
+/** What else stands on the Shelf and waits for the rooms that use it. */
+const OTHERS: readonly Pick<Product, 'name' | 'shortName' | 'kind' | 'label' | 'caution'>[] = [
+  { name: 'Calcium–magnesium syrup', shortName: 'cal-mag', kind: 'calmag', label: 'nitrate N 3.4, Ca 3.6, Mg 0.8, Fe 0.05', caution: '' },
+  { name: 'Epsom salt', shortName: 'Epsom', kind: 'magnesium', label: 'plain magnesium sulphate', caution: '' },
+  { name: 'Liquid silicate', shortName: 'silicate', kind: 'silicate', label: 'potassium silicate, 9 % SiO2', caution: ALKALI_CAUTION },
+  { name: 'Citric, 5 % home-made', shortName: 'citric', kind: 'acid', label: '5 % citric acid', caution: ACID_CAUTION },
+  { name: 'Peat granules', shortName: 'peat', kind: 'other', label: 'for a cup of them in the pot', caution: '' },
 ];
 
 /** Waters, vessels, pens, tools and products, with what they truly are. */
@@ -49,19 +61,17 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
   }
   const ppm = uuid();
   const ph = uuid();
-  await manager
-    .getRepository<Meter>('meter')
-    .insert({
-      id: ppm,
-      name: 'Blue pen',
-      quantity: 'ppm',
-      scale: PEN_SCALE,
-      resolution: 1,
-      scaleFrom: 'label',
-      device: 'simulated',
-      position: 0,
-      retiredOn: null,
-    });
+  await manager.getRepository<Meter>('meter').insert({
+    id: ppm,
+    name: 'Blue pen',
+    quantity: 'ppm',
+    scale: PEN_SCALE,
+    resolution: 1,
+    scaleFrom: 'label',
+    device: 'simulated',
+    position: 0,
+    retiredOn: null,
+  });
   await manager
     .getRepository<Meter>('meter')
     .insert({ id: ph, name: 'Yellow pen', quantity: 'pH', scale: null, resolution: 0.1, scaleFrom: null, device: 'simulated', position: 1, retiredOn: null });
@@ -110,6 +120,7 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       position: 2,
     },
   ];
+  for (const [i, other] of OTHERS.entries()) products.push({ ...other, id: uuid(), guessEcPerMlL: null, recipe: null, position: 3 + i, retiredOn: null });
   await manager.getRepository<Product>('product').insert(products);
   await writeTruth(manager, 'product', products[1]!.id, NITRIC);
   await writeTruth(manager, 'product', products[2]!.id, POTASH);
@@ -133,6 +144,8 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
     { id: uuid(), productId: products[1]!.id, openedOn: plusDays(today, -300), note: '', position: 2, finishedOn: null },
     { id: uuid(), productId: products[2]!.id, openedOn: plusDays(today, -300), note: '', position: 3, finishedOn: null },
   ];
+  for (const [i, product] of products.slice(3).entries())
+    bottles.push({ id: uuid(), productId: product.id, openedOn: plusDays(today, -200 + 20 * i), note: '', position: 4 + i, finishedOn: null });
   await manager.getRepository<Bottle>('bottle').insert(bottles);
   const feed = [bottles[1]!.id, bottles[0]!.id];
   for (const [i, bottleId] of feed.entries()) await writeTruth(manager, 'bottle', bottleId, FEED_BOTTLES[i]!);

@@ -3,9 +3,16 @@ import { requireNotNegative, requirePositive } from './domain-error.ts';
 /** Millilitres in one of each unit; exact by definition (NIST SP 811, Appendix B; imperial gallon by the UK Units of Measurement Regulations 1995). */
 export const ML_PER_UNIT = {
   mL: 1,
+  cL: 10,
   L: 1000,
   usGallon: 3785.411784,
+  usQuart: 3785.411784 / 4,
+  usPint: 3785.411784 / 8,
+  usCup: 3785.411784 / 16,
   imperialGallon: 4546.09,
+  imperialQuart: 4546.09 / 4,
+  imperialPint: 4546.09 / 8,
+  imperialFluidOunce: 4546.09 / 160,
   usTeaspoon: 4.92892159375,
   usTablespoon: 3 * 4.92892159375,
   usFluidOunce: 29.5735295625,

@@ -1,8 +1,32 @@
+import { fromMl } from './volume.ts';
+import { LARGE_UNIT, SMALL_UNIT, type VolumeUnits } from './volume-units.ts';
+
 /** Non-breaking space: the unit never wraps away from its number. */
 const NBSP = '\u00a0';
+/** From half a gallon on in gallons, from half an ounce on in ounces; below, as syringes are marked. */
+const GALLONS_FROM = 0.5;
+const OUNCES_FROM = 0.5;
 
-/** A volume in the unit a grower would pour it by: "250 mL" under a litre, "2.6 L" from there on, small doses to 0.01 mL. */
-export function volumeWords(volumeMl: number): string {
+/**
+ * A volume in the unit a grower would pour it by: "250 mL" under a litre, "2.6 L" from there on, small doses to 0.01 mL; or in gallons and
+ * fluid ounces.
+ */
+export function volumeWords(volumeMl: number, units: VolumeUnits = 'metric'): string {
+  if (units !== 'metric') {
+    const gallons = fromMl(volumeMl, LARGE_UNIT[units].unit);
+    if (gallons >= GALLONS_FROM) return `${trim(gallons, 2)}${NBSP}${LARGE_UNIT[units].sign}`;
+    const ounces = fromMl(volumeMl, SMALL_UNIT[units].unit);
+    if (ounces >= OUNCES_FROM) return `${trim(ounces, 1)}${NBSP}${SMALL_UNIT[units].sign}`;
+  }
+  return metricWords(volumeMl);
+}
+
+/** A dose, always in mL: "0.55 mL". */
+export function doseWords(doseMl: number): string {
+  return metricWords(doseMl);
+}
+
+function metricWords(volumeMl: number): string {
   if (volumeMl >= 1000) return `${trim(volumeMl / 1000, 1)}${NBSP}L`;
   if (volumeMl >= 20) return `${Math.round(volumeMl)}${NBSP}mL`;
   return `${trim(volumeMl, 2)}${NBSP}mL`;

@@ -38,14 +38,14 @@ export const backupsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
     async (request) => {
       requireHere(request);
       if (request.headers['content-type'] !== 'application/vnd.sqlite3') throw new AppError('backup-bad', 'Choose a backup file, ending in .sqlite.');
-      const { part, accept } = backups.incoming(context.clock.now());
+      const incoming = backups.incoming(context.clock.now());
       try {
-        await pipeline(request.body as Readable, noLargerThan(MOST_BYTES), createWriteStream(part));
+        await pipeline(request.body as Readable, noLargerThan(MOST_BYTES), createWriteStream(incoming.part));
       } catch (error) {
-        rmSync(part, { force: true });
+        rmSync(incoming.part, { force: true });
         throw error;
       }
-      return { name: await accept() };
+      return { name: await incoming.accept() };
     },
   );
   app.post(

@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { BookEntry, BookPage, Correctable } from '../../contract/book.ts';
-import { ppmFromEc, readingMiddle, type Reading } from '../../core/quantity/index.ts';
+import { ppmFromEc, readingMiddle, type Reading, type VolumeUnits } from '../../core/quantity/index.ts';
 import { localTimeOf } from '../../core/regimen/index.ts';
 import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { CareEvent, Meter } from '../database/entities.ts';
@@ -36,7 +36,13 @@ const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS me
  * A page of the log, newest first.
  * @param before sequence number to go on from (exclusive); undefined for the newest
  */
-export async function readBook(manager: EntityManager, today: string, zone: string, before: number | undefined, limit = PAGE): Promise<BookPage> {
+export async function readBook(
+  manager: EntityManager,
+  today: string,
+  { zone, units }: { zone: string; units: VolumeUnits },
+  before: number | undefined,
+  limit = PAGE,
+): Promise<BookPage> {
   const meters = await readMeters(manager);
   const scale = growersScale(meters);
   // The page's rows first and what hangs on them after: joined before the limit, it read the whole log.
@@ -49,7 +55,7 @@ export async function readBook(manager: EntityManager, today: string, zone: stri
   );
   const last = rows[rows.length - 1];
   return {
-    entries: rows.map((row) => toEntry(row, meters, scale, zone)),
+    entries: rows.map((row) => toEntry(row, meters, scale, zone, units)),
     next: rows.length === limit && last ? last.seq : null,
     total: facts?.total ?? 0,
     since: facts?.since ?? null,
@@ -58,7 +64,7 @@ export async function readBook(manager: EntityManager, today: string, zone: stri
 }
 
 /** One act with its figures as they stand, for putting them right; undefined when there is none or it has no figures. */
-export async function readCorrectable(manager: EntityManager, eventId: string): Promise<Correctable | undefined> {
+export async function readCorrectable(manager: EntityManager, eventId: string, units: VolumeUnits): Promise<Correctable | undefined> {
   const [row] = await manager.query<Row[]>(`SELECT ${FIELDS} FROM ${FROM} WHERE e.id = ?`, [eventId]);
   if (!row || row.voidedBy) return undefined;
   const event = readCareEvent(row);
@@ -66,7 +72,7 @@ export async function readCorrectable(manager: EntityManager, eventId: string): 
   return {
     eventId,
     kind: event.kind,
-    words: `${whereOf(event, row)}: ${tell(event, row).what}`,
+    words: `${whereOf(event, row)}: ${tell(event, row, units).what}`,
     payload: event.payload,
     ppmScale: scaleOf(event, row, await readMeters(manager)),
   };
@@ -82,9 +88,9 @@ function whereOf(event: ReadCareEvent, row: Row): string {
   return row.batchName ?? row.water ?? '';
 }
 
-function toEntry(row: Row, meters: ReadonlyMap<string, Meter>, scale: number, zone: string): BookEntry {
+function toEntry(row: Row, meters: ReadonlyMap<string, Meter>, scale: number, zone: string, units: VolumeUnits): BookEntry {
   const event = readCareEvent(row);
-  const told = tell(event, row);
+  const told = tell(event, row, units);
   const meterScale = scaleOf(event, row, meters);
   const onScale = (reading: Reading | null | undefined) => {
     const value = reading ? readingMiddle(reading) : undefined;
@@ -101,7 +107,7 @@ function toEntry(row: Row, meters: ReadonlyMap<string, Meter>, scale: number, zo
     group: told.group,
     where: whereOf(event, row),
     what: told.what,
-    was: row.wasPayload === null ? null : wasWords(event.kind, JSON.parse(row.wasPayload), event.payload),
+    was: row.wasPayload === null ? null : wasWords(event.kind, JSON.parse(row.wasPayload), event.payload, units),
     readsPpm: poured ? (row.pouredEcUsCm === null ? null : ppmFromEc(row.pouredEcUsCm, scale)) : onScale(told.ppm),
     ph: poured ? row.pouredPh : (readingMiddle(told.ph ?? { kind: 'notMeasured' }) ?? null),
     potId: row.potId,

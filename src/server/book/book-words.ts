@@ -1,6 +1,6 @@
 import type { CareKind, CarePayload } from '../../contract/care.ts';
 import type { BookEntry } from '../../contract/book.ts';
-import { countWords, volumeWords, type Reading } from '../../core/quantity/index.ts';
+import { countWords, doseWords, volumeWords, type Reading, type VolumeUnits } from '../../core/quantity/index.ts';
 import type { ReadCareEvent } from '../database/care-log.ts';
 
 /** What an undo took back, in words. */
@@ -28,7 +28,8 @@ export type Told = { group: BookEntry['group']; what: string; ppm?: Reading | nu
 export type Names = { batchName: string | null; water: string | null; product: string | null };
 
 /** One event in the words of the book. */
-export function tell(event: ReadCareEvent, names: Names): Told {
+export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): Told {
+  const vol = (ml: number) => volumeWords(ml, units);
   switch (event.kind) {
     case 'potFilled': {
       const p = event.payload;
@@ -36,7 +37,7 @@ export function tell(event: ReadCareEvent, names: Names): Told {
       const looked = p.seen?.length ? `; saw ${p.seen.join(', ')}` : '';
       return {
         group: 'Round',
-        what: `${p.flushMl > 0 ? `Flushed ${volumeWords(p.flushMl)}, filled` : 'Filled'} ${volumeWords(p.pouredMl)} ${mix}${looked}`,
+        what: `${p.flushMl > 0 ? `Flushed ${vol(p.flushMl)}, filled` : 'Filled'} ${vol(p.pouredMl)} ${mix}${looked}`,
         ppm: p.oldReservoir.ppm,
         ph: p.oldReservoir.ph,
       };
@@ -44,31 +45,31 @@ export function tell(event: ReadCareEvent, names: Names): Told {
     case 'potSkipped':
       return { group: 'Skip', what: `Skipped: ${event.payload.reason}; look again ${event.payload.lookAgainOn}` };
     case 'batchStarted':
-      return { group: 'Mix', what: `Started ${volumeWords(event.payload.volumeL * 1000)} of ${names.water?.toLowerCase() ?? 'water'}` };
+      return { group: 'Mix', what: `Started ${vol(event.payload.volumeL * 1000)} of ${names.water?.toLowerCase() ?? 'water'}` };
     case 'batchBase':
       return { group: 'Mix', what: `Read the plain ${names.water?.toLowerCase() ?? 'water'}`, ppm: event.payload.reading };
     case 'batchPortion':
-      return { group: 'Mix', what: `Added ${volumeWords(event.payload.dose.doseMl)} of ${names.product ?? 'feed'}`, ppm: event.payload.reading };
+      return { group: 'Mix', what: `Added ${doseWords(event.payload.dose.doseMl)} of ${names.product ?? 'feed'}`, ppm: event.payload.reading };
     case 'batchReading':
       return { group: 'Mix', what: 'Read the mix', ppm: event.payload.reading };
     case 'batchThinned':
-      return { group: 'Mix', what: thinnedWords(event.payload), ppm: event.payload.reading };
+      return { group: 'Mix', what: thinnedWords(event.payload, vol), ppm: event.payload.reading };
     case 'batchPh':
       return { group: 'Mix', what: 'Read the pH', ph: event.payload.reading };
     case 'batchCorrection':
       return { group: 'Mix', what: `pH correction, ${countWords(event.payload.drops, 'drop')}`, ph: event.payload.reading };
     case 'batchPoured':
-      return { group: 'Mix', what: `Ready to pour, ${volumeWords(event.payload.volumeL * 1000)}` };
+      return { group: 'Mix', what: `Ready to pour, ${vol(event.payload.volumeL * 1000)}` };
     case 'batchAbandoned':
-      return { group: 'Mix', what: `Thrown out, ${volumeWords(event.payload.volumeL * 1000)}${event.payload.reason ? `: ${event.payload.reason}` : ''}` };
+      return { group: 'Mix', what: `Thrown out, ${vol(event.payload.volumeL * 1000)}${event.payload.reason ? `: ${event.payload.reason}` : ''}` };
     case 'batchEmptied':
-      return { group: 'Mix', what: `Leftover ${volumeWords(event.payload.leftMl)} to ${event.payload.to || 'the garden'}` };
+      return { group: 'Mix', what: `Leftover ${vol(event.payload.leftMl)} to ${event.payload.to || 'the garden'}` };
     case 'dropperCounted':
       return { group: 'Check', what: `Counted a dropper: ${event.payload.dropsPerMl} drops to the mL` };
     case 'waterRead':
       return { group: 'Check', what: `Read ${names.water ?? 'a water'}`, ppm: event.payload.ppm, ph: event.payload.ph };
     case 'waterCounted':
-      return { group: 'Check', what: `${names.water ?? 'The tank'} holds ${volumeWords(event.payload.litres * 1000)}` };
+      return { group: 'Check', what: `${names.water ?? 'The tank'} holds ${vol(event.payload.litres * 1000)}` };
     case 'recordsChanged':
       return { group: event.payload.group, what: event.payload.words };
     case 'undone':
@@ -76,28 +77,29 @@ export function tell(event: ReadCareEvent, names: Names): Told {
   }
 }
 
-function thinnedWords({ pourOffL, addL }: CarePayload<'batchThinned'>): string {
-  return `${pourOffL > 0 ? `Poured off ${volumeWords(pourOffL * 1000)} and added` : 'Thinned with'} ${volumeWords(addL * 1000)} of water`;
+function thinnedWords({ pourOffL, addL }: CarePayload<'batchThinned'>, vol: (ml: number) => string): string {
+  return `${pourOffL > 0 ? `Poured off ${vol(pourOffL * 1000)} and added` : 'Thinned with'} ${vol(addL * 1000)} of water`;
 }
 
 /** What stood in an act before it was corrected: only what differs, in words. */
-export function wasWords(kind: CareKind, before: unknown, after: unknown): string {
-  const [old, now] = [figuresOf(kind, before), figuresOf(kind, after)];
+export function wasWords(kind: CareKind, before: unknown, after: unknown, units: VolumeUnits): string {
+  const vol = (ml: number) => volumeWords(ml, units);
+  const [old, now] = [figuresOf(kind, before, vol), figuresOf(kind, after, vol)];
   const changed = old.filter((figure, i) => figure !== now[i]);
   return changed.join(', ');
 }
 
 /** An act's figures, each in words, always in the same order. */
-function figuresOf(kind: CareKind, payload: unknown): string[] {
+function figuresOf(kind: CareKind, payload: unknown, vol: (ml: number) => string): string[] {
   switch (kind) {
     case 'potFilled': {
       const p = payload as CarePayload<'potFilled'>;
       return [
         readingWords(p.oldReservoir.ppm, 'ppm'),
         readingWords(p.oldReservoir.ph, 'pH'),
-        p.oldReservoir.leftMl === null ? 'left not measured' : `${volumeWords(p.oldReservoir.leftMl)} left`,
-        `filled ${volumeWords(p.pouredMl)}`,
-        `flushed ${volumeWords(p.flushMl)}`,
+        p.oldReservoir.leftMl === null ? 'left not measured' : `${vol(p.oldReservoir.leftMl)} left`,
+        `filled ${vol(p.pouredMl)}`,
+        `flushed ${vol(p.flushMl)}`,
         p.seen === null ? 'not looked over' : p.seen.length ? `saw ${p.seen.join(', ')}` : 'looked fine',
       ];
     }
@@ -105,11 +107,11 @@ function figuresOf(kind: CareKind, payload: unknown): string[] {
       return [(payload as CarePayload<'potSkipped'>).reason];
     case 'batchPortion': {
       const p = payload as CarePayload<'batchPortion'>;
-      return [volumeWords(p.dose.doseMl), readingWords(p.reading, 'ppm')];
+      return [doseWords(p.dose.doseMl), readingWords(p.reading, 'ppm')];
     }
     case 'batchThinned': {
       const p = payload as CarePayload<'batchThinned'>;
-      return [thinnedWords(p), readingWords(p.reading, 'ppm')];
+      return [thinnedWords(p, vol), readingWords(p.reading, 'ppm')];
     }
     case 'batchCorrection': {
       const p = payload as CarePayload<'batchCorrection'>;
@@ -125,7 +127,7 @@ function figuresOf(kind: CareKind, payload: unknown): string[] {
       return [readingWords(p.ppm, 'ppm'), readingWords(p.ph, 'pH')];
     }
     case 'waterCounted':
-      return [volumeWords((payload as CarePayload<'waterCounted'>).litres * 1000)];
+      return [vol((payload as CarePayload<'waterCounted'>).litres * 1000)];
     default:
       return [];
   }

@@ -126,21 +126,25 @@ describe('a collection this version cannot use', () => {
       INSERT INTO care_event (id, kind, at, localDate, potId, batchId, payload) VALUES ('e', 'batchStarted', '2026-01-01T09:00:00.000Z', '2026-01-01', NULL, 'x', '{"volumeL":2}');`);
     raw.close();
     const database = await openDatabase(file);
-    expect((await database.read.query('SELECT code, plant, name, medium, stage, clay, reservoirMl, fillMl, note, sensitivity, retiredOn FROM pot'))[0]).toEqual(
-      {
-        code: 'A-1',
-        plant: 'Hoya',
-        name: '',
-        medium: 'basket',
-        stage: 'spike',
-        clay: 'batch 2',
-        reservoirMl: 250,
-        fillMl: 240,
-        note: 'by the door',
-        sensitivity: 'usual',
-        retiredOn: null,
-      },
-    );
+    expect(
+      (
+        await database.read.query<Record<string, unknown>[]>(
+          'SELECT code, plant, name, medium, stage, clay, reservoirMl, fillMl, note, sensitivity, retiredOn FROM pot',
+        )
+      )[0],
+    ).toEqual({
+      code: 'A-1',
+      plant: 'Hoya',
+      name: '',
+      medium: 'basket',
+      stage: 'spike',
+      clay: 'batch 2',
+      reservoirMl: 250,
+      fillMl: 240,
+      note: 'by the door',
+      sensitivity: 'usual',
+      retiredOn: null,
+    });
     expect(await database.read.query('SELECT id, scale, scaleFrom FROM meter ORDER BY position')).toEqual([
       { id: 'm', scale: 0.7, scaleFrom: 'label' },
       { id: 'h', scale: null, scaleFrom: null },

@@ -17,7 +17,7 @@ export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
   app.get('/api/pots', { schema: { response: { 200: potsView }, tags: ['pots'] } }, () => readPots(context.database.read.manager, whenNow(context).localDate));
 
   app.get('/api/pots/:id', { schema: { params: z.object({ id }), response: { 200: potView }, tags: ['pots'] } }, async (request) => {
-    const found = await readPot(context.database.read.manager, request.params.id, whenNow(context).localDate, context.settings.zone);
+    const found = await readPot(context.database.read.manager, request.params.id, whenNow(context).localDate, context.settings);
     if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
     return found;
   });

@@ -104,7 +104,7 @@ describe('changing pots', () => {
     const id = testId();
     await act({ kind: 'change', potId: target.id, values: { ...before, name: 'Aunt Posy', stage: 'bloom' } }, id);
     const [event] = await kit.rows<{ payload: string }>('SELECT payload FROM care_event WHERE id = ?', [id]);
-    expect(JSON.parse(event!.payload).changes).toEqual([
+    expect((JSON.parse(event!.payload) as { changes: unknown }).changes).toEqual([
       { table: 'pot', id: target.id, before: { name: '', stage: before.stage }, after: { name: 'Aunt Posy', stage: 'bloom' } },
     ]);
     const changed = await pot(target.id);

@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { PotListItem, PotsView, PotValues, PotView, PotVisit } from '../../contract/pots.ts';
-import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
+import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { dueWords, localTimeOf, type Regimen } from '../../core/regimen/index.ts';
 import { feedAim } from '../../core/strength/index.ts';
 import { wasWords } from '../book/book-words.ts';
@@ -37,7 +37,12 @@ export async function readPots(manager: EntityManager, today: string): Promise<P
 }
 
 /** One pot with its whole history, newest visit last; undefined when there is none of that id. */
-export async function readPot(manager: EntityManager, potId: string, today: string, zone: string): Promise<PotView | undefined> {
+export async function readPot(
+  manager: EntityManager,
+  potId: string,
+  today: string,
+  { zone, units }: { zone: string; units: VolumeUnits },
+): Promise<PotView | undefined> {
   const meters = await readMeters(manager);
   const scale = growersScale(meters);
   const [state] = await readPotStates(manager, meters, today, potId);
@@ -57,8 +62,8 @@ export async function readPot(manager: EntityManager, potId: string, today: stri
   );
   const i = order.findIndex((p) => p.id === potId);
   const visits = [
-    ...state.fills.map((f) => fromFill(f, scale, zone)),
-    ...state.skips.map((s) => fromSkip(s, zone)),
+    ...state.fills.map((f) => fromFill(f, scale, zone, units)),
+    ...state.skips.map((s) => fromSkip(s, zone, units)),
     ...(await changesOf(manager, potId, zone)),
   ].sort((a, b) => (a.at < b.at ? -1 : 1));
   const earlier = await manager.query<{ name: string; fromDate: string; reason: string }[]>(
@@ -155,7 +160,7 @@ function toItem(s: PotState, scale: number): PotListItem {
   };
 }
 
-function fromFill(f: Fill, scale: number, zone: string): PotVisit {
+function fromFill(f: Fill, scale: number, zone: string, units: VolumeUnits): PotVisit {
   const p = f.payload;
   return {
     eventId: f.eventId,
@@ -172,13 +177,13 @@ function fromFill(f: Fill, scale: number, zone: string): PotVisit {
     cameOutPpmOnScale: f.cameOutEcUsCm === undefined ? null : ppmFromEc(f.cameOutEcUsCm, scale),
     leftMl: p.oldReservoir.leftMl,
     seen: p.seen,
-    words: `${p.flushMl > 0 ? `Flushed ${volumeWords(p.flushMl)}, filled` : 'Filled'} ${volumeWords(p.pouredMl)}${f.pouredEcUsCm === undefined ? ', mix not measured' : ''}`,
-    was: f.was ? wasWords('potFilled', f.was, p) : null,
+    words: `${p.flushMl > 0 ? `Flushed ${volumeWords(p.flushMl, units)}, filled` : 'Filled'} ${volumeWords(p.pouredMl, units)}${f.pouredEcUsCm === undefined ? ', mix not measured' : ''}`,
+    was: f.was ? wasWords('potFilled', f.was, p, units) : null,
     batchId: p.batchId,
   };
 }
 
-function fromSkip(s: Skip, zone: string): PotVisit {
+function fromSkip(s: Skip, zone: string, units: VolumeUnits): PotVisit {
   return {
     ...NOTHING_READ,
     eventId: s.eventId,
@@ -187,6 +192,6 @@ function fromSkip(s: Skip, zone: string): PotVisit {
     on: s.on,
     time: localTimeOf(new Date(s.at), zone),
     words: `Skipped: ${s.payload.reason}`,
-    was: s.was ? wasWords('potSkipped', s.was, s.payload) : null,
+    was: s.was ? wasWords('potSkipped', s.was, s.payload, units) : null,
   };
 }

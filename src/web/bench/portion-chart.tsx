@@ -2,7 +2,7 @@ import { max } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
 import { area, line } from 'd3-shape';
 import type { BatchView } from '../../contract/bench.ts';
-import { mL, ppmText } from '../shell/format.ts';
+import { doseMl, ppmText } from '../shell/format.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
 
 const WIDTH = 600;
@@ -40,7 +40,7 @@ export function PortionChart({ view }: { view: BatchView }) {
   const summary =
     rows.length === 0
       ? 'Nothing read yet.'
-      : `${rows.length} reading${rows.length === 1 ? '' : 's'}, last ${ppmText(rows.at(-1)!.readsPpm!)} ppm; comfortable ${ppmText(band.low)} to ${ppmText(band.high)}${next ? `; ${mL(advice.kind === 'add' ? advice.doseMl : 0)} more should bring it to about ${ppmText(next.ppm)}` : ''}.`;
+      : `${rows.length} reading${rows.length === 1 ? '' : 's'}, last ${ppmText(rows.at(-1)!.readsPpm!)} ppm; comfortable ${ppmText(band.low)} to ${ppmText(band.high)}${next ? `; ${doseMl(advice.kind === 'add' ? advice.doseMl : 0)} more should bring it to about ${ppmText(next.ppm)}` : ''}.`;
   return (
     <figure className="portion-figure">
       <figcaption>
@@ -108,7 +108,7 @@ export function PortionChart({ view }: { view: BatchView }) {
               fill="#a24e2c"
               fontWeight="650"
             >
-              +{mL(advice.doseMl)} → about {ppmText(next.ppm)}
+              +{doseMl(advice.doseMl)} → about {ppmText(next.ppm)}
             </text>
           </>
         )}

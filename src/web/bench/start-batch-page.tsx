@@ -10,9 +10,9 @@ import type { ShelfView } from '../../contract/shelf.ts';
 import { roundQuery } from '../round/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { get, newId, ProblemError } from '../shell/api.ts';
-import { litres, ppmText } from '../shell/format.ts';
+import { inLargeUnit, largeSign, readLarge, litres, ppmText } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
-import { LabelledField } from './labelled-field.tsx';
+import { LabelledField } from '../shell/labelled-field.tsx';
 import { firstValues, keptDraft, phError, phWindow, tooSmall, type Fields } from './start-values.ts';
 
 /** Starts a batch, from the round (filled in already) or freely. */
@@ -50,6 +50,10 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
   const vessel = shelf.vessels.find((v) => v.id === watch('vesselId'));
   const dropper = shelf.tools.find((t) => t.kind === 'dropper' && watch('toolIds').includes(t.id) && t.dropsPerMl === null);
   const asNumber = (text: string) => Number(text.trim().replace(',', '.'));
+  const asLitres = (text: string) => {
+    const typed = readLarge(text);
+    return typed.kind === 'volume' ? typed.ml / 1000 : NaN;
+  };
   const number = (message: string, low: number, high: number, beyond: string) => ({
     validate: (text: string) => {
       const value = asNumber(text);
@@ -69,7 +73,7 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
       ppmMeterId: fields.ppmMeterId,
       phMeterId: fields.phMeterId || null,
       toolIds: fields.toolIds,
-      volumeL: asNumber(fields.litres),
+      volumeL: asLitres(fields.litres),
       netPpm: asNumber(fields.netPpm),
       phLow: asNumber(fields.phLow),
       phHigh: asNumber(fields.phHigh),
@@ -115,21 +119,25 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
             </Form.Select>
           )}
         </LabelledField>
-        <LabelledField label="How much, L" error={errors.litres?.message}>
+        <LabelledField label={`How much, ${largeSign()}`} error={errors.litres?.message}>
           {(a) => (
             <Form.Control
               {...a}
               inputMode="decimal"
-              {...register(
-                'litres',
-                number('An empty batch needs no mixing. Give the litres, such as 2.6.', 0.05, 1000, 'More than 1,000 L? Check the figure.'),
-              )}
+              {...register('litres', {
+                validate: (text: string) => {
+                  const litresTyped = asLitres(text);
+                  if (!(litresTyped >= 0.05))
+                    return `An empty batch needs no mixing. Give the ${largeSign() === 'L' ? 'litres' : 'gallons'}, such as ${inLargeUnit(2600)}.`;
+                  return litresTyped <= 1000 || 'More than 1,000 L? Check the figure.';
+                },
+              })}
             />
           )}
         </LabelledField>
         <LabelledField label="Mix it in" error={errors.vesselId?.message} hint={vessel ? `${vessel.material}, holds ${litres(vessel.capacityL)}` : undefined}>
           {(a) => (
-            <Form.Select {...a} {...register('vesselId', { validate: (id, f) => tooSmall(shelf, id, asNumber(f.litres)) })}>
+            <Form.Select {...a} {...register('vesselId', { validate: (id, f) => tooSmall(shelf, id, asLitres(f.litres)) })}>
               {shelf.vessels.map((v) => (
                 <option key={v.id} value={v.id}>
                   {v.name}, {litres(v.capacityL)}

@@ -1,7 +1,7 @@
 import type { FieldErrors } from 'react-hook-form';
 import type { RoundView } from '../../contract/round.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
-import { ppmText } from '../shell/format.ts';
+import { inLargeUnit, ppmText } from '../shell/format.ts';
 
 /** The form that starts a batch, all as typed. */
 export type Fields = {
@@ -30,7 +30,7 @@ export function firstValues(shelf: ShelfView, mix: RoundView['mixes'][number] | 
     ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')?.id ?? '',
     phMeterId: shelf.meters.find((m) => m.quantity === 'pH')?.id ?? '',
     toolIds: shelf.tools.filter((t) => t.kind === 'syringe' || t.dropsPerMl !== null).map((t) => t.id),
-    litres: String(litresWanted),
+    litres: inLargeUnit(litresWanted * 1000),
     netPpm: mix ? ppmText(mix.netPpm) : '90',
     phLow: String(mix?.phLow ?? 5.5),
     phHigh: String(mix?.phHigh ?? 6.5),

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
-import { litres, mL, ppmText } from '../shell/format.ts';
+import { litres, doseMl, ppmText } from '../shell/format.ts';
 import type { SendStep } from './send-step.ts';
 import { CountDropper } from './count-dropper.tsx';
 import { OtherDose, type Dose } from './other-dose.tsx';
@@ -92,7 +92,7 @@ export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
             or measure finer
           </div>
           <small>
-            One step of your finest tool is {mL(advice.stepMl)} and would carry this past its band. A finer syringe, or more water in the batch, would get
+            One step of your finest tool is {doseMl(advice.stepMl)} and would carry this past its band. A finer syringe, or more water in the batch, would get
             nearer.
           </small>
           <Button variant="clay" size="lg" onClick={onGoOn}>
@@ -110,7 +110,7 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: E
   const dose = other ?? advised;
   const tool = view.tools.find((t) => t.id === dose.toolId);
   const inDrops = tool?.kind === 'dropper';
-  const words = `${mL(dose.doseMl)} of ${view.product.short}`;
+  const words = `${doseMl(dose.doseMl)} of ${view.product.short}`;
   return (
     <section className="now" aria-label="Now">
       <small>
@@ -126,12 +126,12 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: E
         </div>
       )}
       <div className="say">
-        Add {inDrops ? `${dose.steps}\u00a0drop${dose.steps === 1 ? '' : 's'}` : mL(dose.doseMl)}
+        Add {inDrops ? `${dose.steps}\u00a0drop${dose.steps === 1 ? '' : 's'}` : doseMl(dose.doseMl)}
         <br />
         of the {view.thinRatio > 1 ? `thinned ${view.product.short}` : view.product.short}
       </div>
       <small>
-        {inDrops ? `${mL(dose.doseMl)} from the ${tool.name.toLowerCase()}, ${tool.dropsPerMl ?? 'perhaps 20'} to the mL.` : `With the ${tool?.name}.`}{' '}
+        {inDrops ? `${doseMl(dose.doseMl)} from the ${tool.name.toLowerCase()}, ${tool.dropsPerMl ?? 'perhaps 20'} to the mL.` : `With the ${tool?.name}.`}{' '}
         {other
           ? 'Your own amount; the coach will take it from there.'
           : `It should land between ${ppmText(advice.expected.lowPpm)} and ${ppmText(advice.expected.highPpm)}; ${advice.pastHard < 0.001 ? 'it will not' : 'it is most unlikely to'} pass ${ppmText(advice.hardPpm)}.`}

@@ -1,6 +1,6 @@
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { BookEntry, BookPage as Page } from '../../contract/book.ts';
 import { useActs } from '../shell/acts.tsx';
@@ -9,6 +9,8 @@ import { dayMonthYear, phText, ppmText, whenText } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useNarrow } from '../shell/use-narrow.ts';
 import { Icon, type IconName } from '../drawing/icon.tsx';
+import { BookTabs } from './book-tabs.tsx';
+import { CorrectDialog } from './correct-dialog.tsx';
 
 const ICONS: Record<BookEntry['group'], IconName> = {
   Round: 'flower',
@@ -28,6 +30,7 @@ const COLUMNS = ['When', 'Kind', 'Where', 'What', 'Reads', 'pH', ''] as const;
 export function BookPage() {
   const narrow = useNarrow();
   const { undo } = useActs();
+  const [correcting, setCorrecting] = useState<string>();
   const log = useInfiniteQuery({
     queryKey: ['book'],
     queryFn: ({ pageParam }) => get<Page>(`/api/book${pageParam ? `?before=${pageParam}` : ''}`),
@@ -61,6 +64,7 @@ export function BookPage() {
             What was done · {first.total.toLocaleString('en-GB')} lines{first.since && ` since ${dayMonthYear(first.since)}`}
           </div>
         </div>
+        <BookTabs />
       </header>
       <section className="sheet log">
         <h2>Log</h2>
@@ -102,10 +106,16 @@ export function BookPage() {
                     <span role="cell" className="what">
                       {e.undone ? (
                         <>
-                          <s>{e.what}</s> <span className="small">taken back</span>
+                          <s>{e.what}</s> <span className="small">no longer stands</span>
                         </>
                       ) : (
                         e.what
+                      )}
+                      {e.was && (
+                        <span className="small">
+                          {' '}
+                          put right, was <s>{e.was}</s>
+                        </span>
                       )}
                     </span>
                     <span role="cell" className="text-end nowrap reads">
@@ -119,6 +129,16 @@ export function BookPage() {
                       {e.ph !== null && <b className="num">{phText(e.ph)}</b>}
                     </span>
                     <span role="cell" className="text-end">
+                      {e.correctable && (
+                        <button
+                          type="button"
+                          className="btn btn-link btn-sm p-0 me-2"
+                          onClick={() => setCorrecting(e.id)}
+                          aria-label={`Put right: ${e.what}, ${e.where}`}
+                        >
+                          Put right
+                        </button>
+                      )}
                       {e.undoable && (
                         <button
                           type="button"
@@ -137,6 +157,7 @@ export function BookPage() {
           </div>
         )}
       </section>
+      {correcting && <CorrectDialog eventId={correcting} onClose={() => setCorrecting(undefined)} />}
     </div>
   );
 }

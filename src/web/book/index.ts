@@ -1,1 +1,5 @@
 export { BookPage } from './book-page.tsx';
+export { BackupsPage } from './backups-page.tsx';
+export { CorrectDialog } from './correct-dialog.tsx';
+export { PhonePage } from './phone-page.tsx';
+export { SettingsPage } from './settings-page.tsx';

@@ -45,16 +45,11 @@ export function ShelfPicture({ places, selectedId, onSelect }: Props) {
                 type="button"
                 className={`shelf-pot ${pot.tone}`}
                 aria-pressed={pot.id === selectedId}
-                aria-label={`${pot.code} ${pot.name}, ${pot.words ?? pot.tag}; ${potWords(pot.drawing)}`}
+                aria-label={shelfPotWords(pot)}
                 data-pot={pot.code}
                 onClick={() => onSelect(pot.id)}
               >
-                {pot.badge && <span className={`badge-mark ${pot.badge.tone}`}>{pot.badge.text}</span>}
-                <PotSection drawing={pot.drawing} seed={pot.code} decorative size={pot.tone === 'due' || pot.tone === 'late' ? 62 : 42} />
-                <span className="tag">
-                  <b>{pot.code}</b>
-                  <span>{pot.tag}</span>
-                </span>
+                <ShelfPotFace pot={pot} />
               </button>
             ))}
           </div>
@@ -62,4 +57,23 @@ export function ShelfPicture({ places, selectedId, onSelect }: Props) {
       ))}
     </div>
   );
+}
+
+/** What stands on the board for one pot: its mark, its section, its label. */
+export function ShelfPotFace({ pot }: { pot: ShelfPot }) {
+  return (
+    <>
+      {pot.badge && <span className={`badge-mark ${pot.badge.tone}`}>{pot.badge.text}</span>}
+      <PotSection drawing={pot.drawing} seed={pot.code} decorative size={pot.tone === 'due' || pot.tone === 'late' ? 62 : 42} />
+      <span className="tag">
+        <b>{pot.code}</b>
+        <span>{pot.tag}</span>
+      </span>
+    </>
+  );
+}
+
+/** A pot on the shelf in words. */
+export function shelfPotWords(pot: ShelfPot): string {
+  return `${pot.code} ${pot.name}, ${pot.words ?? pot.tag}; ${potWords(pot.drawing)}`;
 }

@@ -2,12 +2,19 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router';
+import { HABIT_WORDS, MEDIUM_WORDS } from '../../contract/kinds.ts';
 import type { PotView } from '../../contract/pots.ts';
+import { CorrectDialog } from '../book/index.ts';
 import { PotSection } from '../drawing/index.ts';
 import { useActs } from '../shell/acts.tsx';
-import { get } from '../shell/api.ts';
-import { dayMonth, mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
+import { Icon } from '../drawing/icon.tsx';
+import { get, newId, ProblemError } from '../shell/api.ts';
+import { dayMonth, dayMonthYear, mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
+import { PlanForm } from '../shell/plan-list.tsx';
+import { MoveDialog, RegimenDialog, RetireDialog } from './chosen-bar.tsx';
+import { PotForm } from './pot-form.tsx';
+import { potsQuery } from './pots-page.tsx';
 import { VisitChart } from './visit-chart.tsx';
 import { VisitTable } from './visit-table.tsx';
 
@@ -28,14 +35,34 @@ export function PotPage() {
 
 function PotSheet({ view }: { view: PotView }) {
   const { pot, regimen } = view;
-  const { undo } = useActs();
+  const { undo, put, say } = useActs();
   const navigate = useNavigate();
+  const [dialog, setDialog] = useState<'change' | 'move' | 'regimen' | 'retire' | 'plan'>();
+  const [correcting, setCorrecting] = useState<string>();
+  const pots = useQuery({ ...potsQuery, enabled: dialog !== undefined });
   const [weeks, setWeeks] = useState<number>(10);
   const [asTable, setAsTable] = useState(false);
   const { before, after } = view.neighbours;
   useHotkeys('left', () => before && void navigate(`/pots/${before.id}`), { preventDefault: true });
   useHotkeys('right', () => after && void navigate(`/pots/${after.id}`), { preventDefault: true });
+  useHotkeys('e', () => setDialog('change'), { preventDefault: true });
+  useHotkeys('m', () => setDialog('move'), { preventDefault: true, enabled: !pot.retiredOn });
   const out = pot.lastCameOut;
+  const { values } = view;
+  const placed = { ...pot, placeId: values.placeId, place: pot.place, order: 0 };
+  const close = () => setDialog(undefined);
+  const bringBack = async () => {
+    const id = newId();
+    try {
+      await put(
+        { id, url: `/api/pots/acts/${id}`, body: { kind: 'bringBack', potIds: [pot.id] }, words: `Brought ${pot.code} back` },
+        { toast: `Brought ${pot.code} back` },
+      );
+    } catch (error) {
+      if (!(error instanceof ProblemError)) throw error;
+      say(error.problem.detail);
+    }
+  };
   return (
     <div className="page pot-page">
       <header className="pot-head">
@@ -47,10 +74,54 @@ function PotSheet({ view }: { view: PotView }) {
                 {pot.name}, {pot.place.toLowerCase()}
               </h1>
               <div className="small">
-                {pot.code} · {pot.placeNote} · reservoir {mL(pot.reservoirMl)} · {pot.drawing.stage}
+                {[
+                  pot.code,
+                  pot.name === pot.plant ? '' : pot.plant,
+                  values.spot || pot.placeNote,
+                  `reservoir ${mL(pot.reservoirMl)}`,
+                  pot.drawing.stage,
+                  values.habit ? HABIT_WORDS[values.habit] : '',
+                  values.sensitivity === 'usual' ? '' : values.sensitivity,
+                  values.acquiredOn ? `here since ${dayMonthYear(values.acquiredOn)}` : '',
+                ]
+                  .filter(Boolean)
+                  .join(' · ')}
               </div>
             </div>
-            <nav className="push d-flex gap-2" aria-label="Neighbours">
+            <div className="push d-flex flex-wrap gap-2 justify-content-end" role="group" aria-label="What to do with it">
+              {pot.retiredOn ? (
+                <button type="button" className="btn btn-sm btn-primary" onClick={() => void bringBack()}>
+                  Bring it back
+                </button>
+              ) : (
+                <>
+                  <button type="button" className="btn btn-sm btn-outline-secondary" aria-keyshortcuts="E" onClick={() => setDialog('change')}>
+                    <Icon name="pencil" /> Change
+                  </button>
+                  <button type="button" className="btn btn-sm btn-outline-secondary" aria-keyshortcuts="M" onClick={() => setDialog('move')}>
+                    Move
+                  </button>
+                  <button type="button" className="btn btn-sm btn-outline-secondary" onClick={() => setDialog('regimen')}>
+                    Regimen
+                  </button>
+                  <button
+                    type="button"
+                    className="btn btn-sm btn-outline-secondary"
+                    aria-expanded={dialog === 'plan'}
+                    onClick={() => setDialog(dialog === 'plan' ? undefined : 'plan')}
+                  >
+                    Plan
+                  </button>
+                  <Link className="btn btn-sm btn-outline-secondary" to={`/pots/labels?pot=${pot.id}`}>
+                    Label
+                  </Link>
+                  <button type="button" className="btn btn-sm btn-outline-secondary" onClick={() => setDialog('retire')}>
+                    Retire
+                  </button>
+                </>
+              )}
+            </div>
+            <nav className="d-flex gap-2" aria-label="Neighbours">
               {before && (
                 <Link className="btn btn-outline-secondary btn-sm" to={`/pots/${before.id}`}>
                   ← {before.code}
@@ -63,6 +134,17 @@ function PotSheet({ view }: { view: PotView }) {
               )}
             </nav>
           </div>
+          {pot.retiredOn && (
+            <p className="chip late mt-2 mb-0 wrap">
+              Retired {dayMonthYear(pot.retiredOn)}: {pot.became}
+            </p>
+          )}
+          {values.note && <p className="small mt-1 mb-0">{values.note}</p>}
+          {dialog === 'plan' && (
+            <div className="sheet p-2 mt-2">
+              <PlanForm today={view.today} pot={pot} onDone={close} />
+            </div>
+          )}
           <section className="sheet recipe facts" aria-label="How it stands">
             <div>
               <span className="small">Next due</span>
@@ -72,13 +154,19 @@ function PotSheet({ view }: { view: PotView }) {
             </div>
             <div>
               <span className="small">{regimen.name}</span>
-              <b className="num" title={`${regimen.reason} Since ${dayMonth(regimen.since)}.`}>
+              <b
+                className="num"
+                title={[
+                  `${regimen.reason} Since ${dayMonth(regimen.since)}.`,
+                  ...view.earlierRegimens.map((r) => `Before: ${r.name}, since ${dayMonthYear(r.since)}. ${r.reason}`),
+                ].join('\n')}
+              >
                 {regimen.words}
               </b>
             </div>
             <div>
               <span className="small">Clay</span>
-              <b className="num">{pot.clay ?? (pot.drawing.form === 'water' ? 'water only' : 'none')}</b>
+              <b className="num">{pot.clay ?? (pot.drawing.form === 'clay' ? 'not said' : MEDIUM_WORDS[pot.drawing.form])}</b>
             </div>
             <div>
               <span className="small">{out ? `Last came out, ${dayMonth(out.on)}` : 'Last came out'}</span>
@@ -141,8 +229,24 @@ function PotSheet({ view }: { view: PotView }) {
                   {v.words}
                   {v.pouredPpm !== null && ` reading ${ppmText(v.pouredPpm)}`}
                   {v.seen && (v.seen.length ? `; saw ${v.seen.join(', ')}` : '; looked fine')}
+                  {v.was && (
+                    <>
+                      {' '}
+                      put right, was <s>{v.was}</s>
+                    </>
+                  )}
+                  {v.kind !== 'changed' && (
+                    <button
+                      type="button"
+                      className="btn btn-link btn-sm p-0 ms-2"
+                      aria-label={`Put right: ${v.words}, ${weekdayDayMonth(v.on)}`}
+                      onClick={() => setCorrecting(v.eventId)}
+                    >
+                      Put right
+                    </button>
+                  )}
                   {v.on === view.today && (
-                    <button type="button" className="btn btn-link btn-sm p-0 ms-2" onClick={() => void undo(v.eventId)}>
+                    <button type="button" className="btn btn-link btn-sm p-0 ms-2" aria-label={`Undo: ${v.words}`} onClick={() => void undo(v.eventId)}>
                       Undo
                     </button>
                   )}
@@ -152,6 +256,15 @@ function PotSheet({ view }: { view: PotView }) {
           </ul>
         </section>
       </section>
+      {correcting && <CorrectDialog eventId={correcting} onClose={() => setCorrecting(undefined)} />}
+      {pots.data && (
+        <>
+          {dialog === 'change' && <PotForm view={pots.data} existing={{ id: pot.id, values }} onClose={close} />}
+          {dialog === 'move' && <MoveDialog chosen={[placed]} view={pots.data} onClose={close} />}
+          {dialog === 'regimen' && <RegimenDialog chosen={[placed]} view={pots.data} onClose={close} />}
+          {dialog === 'retire' && <RetireDialog chosen={[placed]} onClose={close} />}
+        </>
+      )}
     </div>
   );
 }

@@ -1,64 +1,145 @@
 import { useQuery } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
+import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import Table from 'react-bootstrap/Table';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import type { PotListItem, PotsView } from '../../contract/pots.ts';
-import { PotSection, ShelfPicture } from '../drawing/index.ts';
-import { get } from '../shell/api.ts';
-import { dayMonth, phText } from '../shell/format.ts';
+import type { PotsView } from '../../contract/pots.ts';
+import { Icon } from '../drawing/icon.tsx';
+import { useActs } from '../shell/acts.tsx';
+import { get, newId, ProblemError } from '../shell/api.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
+import { useNarrow } from '../shell/use-narrow.ts';
+import { ArrangeShelves } from './arrange-shelves.tsx';
+import { ChosenBar } from './chosen-bar.tsx';
+import { Filters } from './filters.tsx';
+import { PotForm } from './pot-form.tsx';
+import { filterPots, placedPots, readFilter, type Sort } from './pot-filters.ts';
+import { PotTable } from './pot-table.tsx';
+import { Retired } from './retired.tsx';
 
-/** Pots: the collection on its shelves, or as a table. */
+export const potsQuery = { queryKey: ['pots'], queryFn: () => get<PotsView>('/api/pots') };
+
+/** Pots: the collection on its shelves, or as a table; searched, arranged, and changed together. */
 export function PotsPage() {
-  const pots = useQuery({ queryKey: ['pots'], queryFn: () => get<PotsView>('/api/pots') });
+  const pots = useQuery(potsQuery);
+  if (pots.isPending) return <Loading what="your pots" />;
+  if (!pots.data) return <Failed error={pots.error} retry={() => void pots.refetch()} />;
+  return <Pots view={pots.data} />;
+}
+
+function Pots({ view }: { view: PotsView }) {
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
+  const narrow = useNarrow();
+  const { put, say } = useActs();
   const search = useRef<HTMLInputElement>(null);
   // What is typed stays in the field; the address follows it.
   const [query, setQuery] = useState(() => params.get('q') ?? '');
+  const [chosenIds, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [choosing, setChoosing] = useState(false);
+  const [adding, setAdding] = useState(false);
+  const [filtering, setFiltering] = useState(false);
   useHotkeys('/', () => search.current?.focus(), { preventDefault: true, useKey: true });
-  if (pots.isPending) return <Loading what="your pots" />;
-  if (!pots.data) return <Failed error={pots.error} retry={() => void pots.refetch()} />;
+  useHotkeys('n', () => setAdding(true), { preventDefault: true });
+
   const asTable = params.get('view') === 'table';
-  const set = (key: string, value: string) =>
+  const change = (edit: (next: URLSearchParams) => void) =>
     setParams(
       (old) => {
         const next = new URLSearchParams(old);
-        if (value) next.set(key, value);
-        else next.delete(key);
+        edit(next);
         return next;
       },
       { replace: true },
     );
+  const set = (key: string, value: string) => change((next) => (value ? next.set(key, value) : next.delete(key)));
   const find = (text: string) => {
     setQuery(text);
     set('q', text);
   };
-  const all = pots.data.places.flatMap((p) => p.pots);
-  const places = pots.data.places.map((p) => ({ ...p, pots: p.pots.filter((pot) => matches(pot, p.name, query)) })).filter((p) => p.pots.length > 0);
-  const found = places.flatMap((p) => p.pots);
+  const filter = useMemo(() => readFilter(params), [params]);
+  const all = useMemo(() => placedPots(view), [view]);
+  const found = useMemo(() => filterPots(all, filter), [all, filter]);
+  const chosen = useMemo(() => all.filter((p) => chosenIds.has(p.id)), [all, chosenIds]);
   const due = all.filter((p) => p.due.daysLate >= 0).length;
+  const choose = (ids: readonly string[], on: boolean) =>
+    setChosen((old) => {
+      const next = new Set(old);
+      for (const id of ids)
+        if (on) next.add(id);
+        else next.delete(id);
+      return next;
+    });
+  const clear = () => {
+    setChosen(new Set());
+    setChoosing(false);
+  };
+  const sortBy = (sort: Sort) =>
+    change((next) => {
+      if (filter.sort === sort) next.set('down', filter.down ? '' : '1');
+      else next.delete('down');
+      next.set('sort', sort);
+      if (!next.get('down')) next.delete('down');
+    });
+  const move = async (potIds: readonly string[], placeId: string, beforePotId: string | null) => {
+    const id = newId();
+    const place = view.places.find((p) => p.id === placeId)?.name ?? 'another place';
+    const one = potIds.length === 1 ? all.find((p) => p.id === potIds[0])?.code : undefined;
+    const words = `Moved ${one ?? `${potIds.length} pots`} to ${place}`;
+    const focused = document.activeElement instanceof HTMLElement ? document.activeElement.dataset['id'] : undefined;
+    try {
+      await put({ id, url: `/api/pots/acts/${id}`, body: { kind: 'move', potIds, placeId, beforePotId }, words }, { toast: words });
+    } catch (error) {
+      if (!(error instanceof ProblemError)) throw error;
+      say(error.problem.detail);
+    }
+    // A pot that changed its shelf was drawn anew: the focus goes along with it.
+    if (focused) setTimeout(() => document.querySelector<HTMLElement>(`[data-id="${focused}"]`)?.focus());
+  };
+  const filtered = found.length !== all.length;
+  const foundIds = new Set(found.map((p) => p.id));
+  const places = view.places
+    .map((place) => ({
+      ...place,
+      pots: place.pots
+        .filter((pot) => foundIds.has(pot.id))
+        .map((pot) => ({
+          id: pot.id,
+          code: pot.code,
+          name: pot.name,
+          drawing: pot.drawing,
+          tag: pot.name,
+          tone: pot.due.daysLate > 0 ? ('plain-late' as const) : ('plain' as const),
+          words: pot.due.words,
+        })),
+    }))
+    .filter((place) => place.pots.length > 0 || !filtered);
   return (
     <div className="page pots">
       <header>
         <div>
           <h1>Pots</h1>
           <div className="small">
-            {all.length} in {pots.data.places.length} places · {due} due today
-            {query && ` · ${found.length} found`}
+            {all.length} in {view.places.length} place{view.places.length === 1 ? '' : 's'} · {due} due today
+            {filtered && ` · ${found.length} found`}
           </div>
         </div>
         <Form.Control
           ref={search}
           type="search"
           className="push pot-search"
-          aria-label="Find a pot by code, name or place"
+          aria-label="Find a pot by code, name, place or regimen"
           placeholder="code, name, place  ( / )"
           value={query}
           onChange={(e) => find(e.target.value)}
+          onKeyDown={(e) => e.key === 'Enter' && found.length === 1 && void navigate(`/pots/${found[0]!.id}`)}
         />
+        {narrow && (
+          <Button variant="outline-secondary" aria-expanded={filtering} onClick={() => setFiltering(!filtering)}>
+            Filters
+          </Button>
+        )}
         <div className="stepper" role="group" aria-label="Show as">
           <button type="button" className={asTable ? '' : 'on'} aria-pressed={!asTable} onClick={() => set('view', '')}>
             Shelves
@@ -67,99 +148,74 @@ export function PotsPage() {
             Table
           </button>
         </div>
+        {!asTable && (
+          <Button variant="outline-secondary" aria-pressed={choosing} onClick={() => (choosing ? clear() : setChoosing(true))}>
+            Choose
+          </Button>
+        )}
+        <Link className="btn btn-outline-secondary" to="/pots/places">
+          Places and regimens
+        </Link>
+        <Button onClick={() => setAdding(true)} disabled={view.places.length === 0 || view.regimens.length === 0}>
+          <Icon name="plus" /> Add a pot
+        </Button>
       </header>
       {all.length === 0 ? (
         <Empty title="No pots yet">
-          <p className="mb-0">Your shelves are empty.</p>
+          <p className="mb-0">Add them one by one, or paste the list you keep them in.</p>
+          <Link className="btn btn-primary" to="/pots/list">
+            Paste a list
+          </Link>
         </Empty>
-      ) : found.length === 0 ? (
-        <Empty title="No pot answers to that">
-          <button type="button" className="btn btn-outline-secondary" onClick={() => find('')}>
-            Show all {all.length}
-          </button>
-        </Empty>
-      ) : asTable ? (
-        <PotTable places={places} />
       ) : (
-        <section className="sheet shelves-sheet flex-fill">
-          <ShelfPicture
-            places={places.map((p) => ({
-              ...p,
-              pots: p.pots.map((pot) => ({
-                id: pot.id,
-                code: pot.code,
-                name: pot.name,
-                drawing: pot.drawing,
-                tag: pot.name,
-                tone: pot.due.daysLate > 0 ? ('plain-late' as const) : ('plain' as const),
-                words: pot.due.words,
-              })),
-            }))}
-            onSelect={(id) => void navigate(`/pots/${id}`)}
-          />
-        </section>
+        <div className="pots-cols">
+          {(!narrow || filtering) && <Filters view={view} pots={all} filter={filter} change={change} />}
+          <div className="pots-main">
+            {found.length === 0 ? (
+              <Empty title="No pot answers to that">
+                <button
+                  type="button"
+                  className="btn btn-outline-secondary"
+                  onClick={() => {
+                    setQuery('');
+                    setParams(asTable ? { view: 'table' } : {}, { replace: true });
+                  }}
+                >
+                  Show all {all.length}
+                </button>
+              </Empty>
+            ) : asTable ? (
+              <PotTable
+                pots={found}
+                filter={filter}
+                chosen={chosenIds}
+                choose={(id, on) => choose([id], on)}
+                chooseAll={(on) =>
+                  choose(
+                    found.map((p) => p.id),
+                    on,
+                  )
+                }
+                sortBy={sortBy}
+              />
+            ) : (
+              <section className="sheet shelves-sheet flex-fill">
+                <ArrangeShelves
+                  places={places}
+                  chosen={chosenIds}
+                  choosing={choosing}
+                  open={(id) => void navigate(`/pots/${id}`)}
+                  toggle={(id) => choose([id], !chosenIds.has(id))}
+                  move={(...args) => void move(...args)}
+                />
+              </section>
+            )}
+            <Retired view={view} />
+          </div>
+        </div>
       )}
+      <ChosenBar chosen={chosen} view={view} clear={clear} />
+      {adding && <PotForm view={view} onClose={() => setAdding(false)} />}
     </div>
-  );
-}
-
-function matches(pot: PotListItem, place: string, query: string): boolean {
-  const text = `${pot.code} ${pot.name} ${place} ${pot.regimen} ${pot.clay ?? ''} ${pot.drawing.stage}`.toLowerCase();
-  return query
-    .toLowerCase()
-    .split(/\s+/)
-    .every((word) => text.includes(word));
-}
-
-function PotTable({ places }: { places: PotsView['places'] }) {
-  return (
-    <section className="sheet pot-table">
-      <Table hover responsive className="mb-0 align-middle">
-        <caption className="visually-hidden">Pots</caption>
-        <thead>
-          <tr>
-            <th scope="col">Pot</th>
-            <th scope="col">Place</th>
-            <th scope="col">Due</th>
-            <th scope="col">Poured → came out</th>
-            <th scope="col">pH came out</th>
-            <th scope="col">Regimen</th>
-            <th scope="col">Clay</th>
-          </tr>
-        </thead>
-        <tbody>
-          {places.flatMap((place) =>
-            place.pots.map((pot) => (
-              <tr key={pot.id}>
-                <th scope="row">
-                  <span className="d-flex align-items-center gap-2">
-                    <PotSection drawing={pot.drawing} seed={pot.code} size={40} name={pot.code} />
-                    <span>
-                      <Link to={`/pots/${pot.id}`}>
-                        {pot.code} {pot.name}
-                      </Link>
-                      <span className="small d-block fw-normal">{pot.drawing.stage}</span>
-                    </span>
-                  </span>
-                </th>
-                <td>{place.name}</td>
-                <td className={pot.due.daysLate > 0 ? 'late' : ''}>{pot.due.words}</td>
-                <td className="nowrap">
-                  {pot.lastPouredPpm === null && !pot.lastCameOut ? (
-                    'not yet'
-                  ) : (
-                    <b className="num">{`${pot.lastPouredPpm ?? '—'} → ${pot.lastCameOut?.ppm ?? '—'}`}</b>
-                  )}
-                  {pot.lastCameOut && <span className="small"> ppm, {dayMonth(pot.lastCameOut.on)}</span>}
-                </td>
-                <td className="num">{pot.lastCameOut?.ph == null ? '—' : phText(pot.lastCameOut.ph)}</td>
-                <td>{pot.regimen}</td>
-                <td>{pot.clay ?? 'none'}</td>
-              </tr>
-            )),
-          )}
-        </tbody>
-      </Table>
-    </section>
   );
 }

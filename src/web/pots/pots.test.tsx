@@ -13,6 +13,10 @@ const item: PotListItem = {
   id: 'p7',
   code: 'R-07',
   name: 'Coelogyne',
+  plant: 'Coelogyne',
+  spot: '',
+  sensitivity: 'usual',
+  regimenId: 'r1',
   clay: 'batch 3',
   reservoirMl: 260,
   regimen: 'Dilute 90, weekly',
@@ -37,12 +41,35 @@ const visit = (on: string, more: Partial<PotVisit> = {}): PotVisit => ({
   leftMl: 60,
   seen: [],
   words: 'Flushed 780 mL, filled 250 mL',
+  was: null,
   batchId: 'b',
   ...more,
 });
 const view: PotView = {
   today: '2026-11-25',
-  pot: { ...item, place: 'East sill', placeNote: 'bright', fillMl: 250, acquiredOn: null, note: '' },
+  pot: { ...item, place: 'East sill', placeNote: 'bright', retiredOn: null, became: '' },
+  values: {
+    code: 'R-07',
+    plant: 'Coelogyne',
+    name: '',
+    placeId: 'a',
+    spot: '',
+    medium: 'clay',
+    stage: 'growth',
+    clay: 'batch 3',
+    clayL: 1.3,
+    brimMl: 680,
+    reservoirMl: 260,
+    fillMl: 250,
+    heightCm: null,
+    habit: null,
+    sensitivity: 'usual',
+    origin: '',
+    acquiredOn: null,
+    repottedOn: null,
+    note: '',
+  },
+  earlierRegimens: [],
   regimen: { name: 'Dilute 90, weekly', words: '90 over base, every 7 days, flush first', since: '2025-11-26', reason: 'suits it' },
   aim: { netPpm: 90, lowPpm: 90, highPpm: 117, basePpm: 9 },
   phWindow: { low: 5.5, high: 6.5 },
@@ -89,8 +116,23 @@ afterEach(() => vi.unstubAllGlobals());
 describe('the collection', () => {
   const pots: PotsView = {
     today: '2026-11-25',
+    regimens: [
+      {
+        id: 'r1',
+        values: { name: 'Dilute 90, weekly', netPpm: 90, everyDays: 7, flushTimes: 3, phLow: 5.5, phHigh: 6.5 },
+        words: '90 over base, every 7 days, flush first',
+        pots: 2,
+      },
+    ],
+    retired: [{ id: 'p9', code: 'R-09', name: 'Ficus', on: '2026-10-01', became: 'given away' }],
     places: [
-      { id: 'e', name: 'East sill', note: 'bright', pots: [item, { ...item, id: 'p8', code: 'R-08', name: 'Hoya', lastCameOut: null, lastPouredPpm: null }] },
+      {
+        id: 'e',
+        name: 'East sill',
+        note: 'bright',
+        light: 'bright',
+        pots: [item, { ...item, id: 'p8', code: 'R-08', name: 'Hoya', lastCameOut: null, lastPouredPpm: null }],
+      },
     ],
   };
   it('finds pots by any words, keeps fast typing, and says when there is none', async () => {
@@ -105,14 +147,16 @@ describe('the collection', () => {
     expect(screen.getByRole('button', { name: /R-07/ })).toBeInTheDocument();
   });
   it('as a table says what was poured and came out, or that it was never read', async () => {
+    // jsdom lays nothing out, and only rows in sight are drawn: give the table a height.
+    vi.spyOn(Element.prototype, 'clientHeight', 'get').mockReturnValue(600);
     open('/pots?view=table', pots);
-    const row = (await screen.findByRole('link', { name: 'R-07 Coelogyne' })).closest('tr')!;
-    expect(within(row).getByText('104 → 218')).toBeInTheDocument();
+    const row = (await screen.findByRole('link', { name: 'R-07 Coelogyne' })).closest<HTMLElement>('[role=row]')!;
+    expect(row).toHaveTextContent('104218 16 Nov6.8');
     expect(within(row).getByText('2 d late')).toBeInTheDocument();
-    expect(within(screen.getByRole('link', { name: 'R-08 Hoya' }).closest('tr')!).getByText('not yet')).toBeInTheDocument();
+    expect(screen.getByRole('link', { name: 'R-08 Hoya' }).closest('[role=row]')).toHaveTextContent('———');
   });
   it('an empty collection says so', async () => {
-    open('/pots', { today: '2026-11-25', places: [] });
+    open('/pots', { today: '2026-11-25', places: [], regimens: [], retired: [] });
     expect(await screen.findByText('No pots yet')).toBeInTheDocument();
   });
 });

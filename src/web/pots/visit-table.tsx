@@ -32,7 +32,7 @@ export function VisitTable({ view, weeks }: { view: PotView; weeks: number }) {
                 <th scope="row" className="nowrap">
                   {weekdayDayMonth(v.on)}
                 </th>
-                {v.kind === 'skipped' ? (
+                {v.kind !== 'filled' ? (
                   <td colSpan={8}>{v.words}</td>
                 ) : (
                   <>

@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
-import { mL, phText, ppmText } from '../shell/format.ts';
+import { inSmallUnit, smallSign, mL, phText, ppmText } from '../shell/format.ts';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
@@ -217,15 +217,15 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
         name="left"
         inputMode="decimal"
         autoComplete="off"
-        aria-label="Left in the old reservoir, mL"
-        placeholder={pot.expected.leftMl === undefined ? '' : `≈ ${pot.expected.leftMl}`}
+        aria-label={`Left in the old reservoir, ${smallSign()}`}
+        placeholder={pot.expected.leftMl === undefined ? '' : `≈ ${inSmallUnit(pot.expected.leftMl)}`}
         value={draft.left}
         onChange={(e) => change({ left: e.target.value })}
         onKeyDown={enterGoesOn}
         aria-invalid={Boolean(errors.left)}
         aria-describedby={errors.left ? 'left-error' : undefined}
       />
-      <span>mL</span>
+      <span>{smallSign()}</span>
     </div>
   );
   const fillField = (
@@ -234,15 +234,15 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
         name="fill"
         inputMode="decimal"
         autoComplete="off"
-        aria-label="Fill, mL, when other than planned"
-        placeholder={String(pot.fillMl)}
+        aria-label={`Fill, ${smallSign()}, when other than planned`}
+        placeholder={inSmallUnit(pot.fillMl)}
         value={draft.fill}
         onChange={(e) => change({ fill: e.target.value })}
         onKeyDown={enterGoesOn}
         aria-invalid={Boolean(errors.fill)}
         aria-describedby={errors.fill ? 'fill-error' : undefined}
       />
-      <span>mL</span>
+      <span>{smallSign()}</span>
     </div>
   );
 

@@ -1,7 +1,7 @@
 import type { RoundAct, RoundPot } from '../../contract/round.ts';
 import type { Seen } from '../../contract/seen.ts';
 import { NOT_MEASURED, parseReading, type Reading, type ReadingQuantity } from '../../core/quantity/reading.ts';
-import { mL } from '../shell/format.ts';
+import { inSmallUnit, mL, readSmall, smallSign } from '../shell/format.ts';
 
 /** What is typed on a pot's card, as text, until it is logged. */
 export type Draft = { left: string; ppm: string; ph: string; fill: string; seen: Seen[]; looked: boolean };
@@ -24,8 +24,8 @@ export function readDraft(draft: Pick<Draft, Field>, pot: Pick<RoundPot, 'fillMl
   };
   const ppm = reading(draft.ppm, 'ppm', 'ppm');
   const ph = reading(draft.ph, 'pH', 'ph');
-  const left = volume(draft.left, 'Type the mL that were left, such as 60, or leave it empty.', (m) => (errors.left = m));
-  const fill = volume(draft.fill, `Type the mL poured in, or leave it empty for the planned ${pot.fillMl}.`, (m) => (errors.fill = m));
+  const left = volume(draft.left, `Type the ${smallSign()} that were left, such as ${inSmallUnit(60)}, or leave it empty.`, (m) => (errors.left = m));
+  const fill = volume(draft.fill, `Type the ${smallSign()} poured in, or leave it empty for the planned ${inSmallUnit(pot.fillMl)}.`, (m) => (errors.fill = m));
   if (fill === 0) errors.fill = 'A fill is more than zero. Skip the pot if nothing was poured.';
   const most = 3 * pot.reservoirMl;
   if (left !== null && left > most) errors.left = `The reservoir holds ${mL(pot.reservoirMl)}. Check the figure.`;
@@ -35,10 +35,9 @@ export function readDraft(draft: Pick<Draft, Field>, pot: Pick<RoundPot, 'fillMl
 }
 
 function volume(text: string, message: string, fail: (message: string) => void): number | null {
-  const typed = text.trim().replace(',', '.');
-  if (typed === '') return null;
-  const value = Number(typed);
-  if (value >= 0 && Number.isFinite(value)) return value;
+  const typed = readSmall(text);
+  if (typed.kind === 'empty') return null;
+  if (typed.kind === 'volume') return typed.ml;
   fail(message);
   return null;
 }

@@ -5,6 +5,7 @@ import type { RoundPot, RoundView } from '../../contract/round.ts';
 import { ShelfPicture, type ShelfPlace } from '../drawing/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { litres, weekdayDayMonth } from '../shell/format.ts';
+import { PlanList } from '../shell/plan-list.tsx';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useNarrow } from '../shell/use-narrow.ts';
 import { MixCard } from './mix-card.tsx';
@@ -164,6 +165,7 @@ function Round({ view }: { view: RoundView }) {
       <section className="cols">
         <div className="sheet shelves-sheet">
           <ShelfPicture places={places} selectedId={selected?.id} onSelect={select} />
+          <PlanList />
         </div>
         {!narrow && card}
       </section>

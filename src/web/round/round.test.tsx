@@ -72,6 +72,7 @@ beforeEach(() => {
   vi.stubGlobal(
     'fetch',
     vi.fn(async (url: string, init?: RequestInit) => {
+      if (url === '/api/shell/plans') return Response.json({ today: TODAY, plans: [] });
       if (init?.method === 'PUT' && url.startsWith('/api/round/acts/')) {
         acts.push(JSON.parse(init.body as string) as RoundAct);
         return answer();
@@ -208,7 +209,7 @@ describe('the round', () => {
     expect(await screen.findByRole('alert')).toHaveTextContent(/does not answer.*kept/);
     vi.stubGlobal(
       'fetch',
-      vi.fn(async () => Response.json(view([pot('R-01')]))),
+      vi.fn(async (url: string) => Response.json(url === '/api/shell/plans' ? { today: TODAY, plans: [] } : view([pot('R-01')]))),
     );
     await user.click(screen.getByRole('button', { name: 'Try again' }));
     expect(await screen.findByRole('heading', { name: 'Wednesday’s round' })).toBeInTheDocument();

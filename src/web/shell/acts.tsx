@@ -5,19 +5,23 @@ import { Outbox, type Act, type OutboxState, type Sent } from './outbox.ts';
 import type { UndoDone } from '../../contract/book.ts';
 
 type Toast = { id: string; words: string; undoId?: string | undefined };
+/** `wait: false` does not wait for what shows to be fetched anew: where the next thing to do is known already. */
+type PutOptions = { toast?: string; undoable?: boolean; wait?: boolean };
 type Acts = {
   outbox: OutboxState;
   /** Sends an act (or keeps it), refreshes what shows, and offers to take it back. */
-  put<T>(act: Act, options?: { toast?: string; undoable?: boolean }): Promise<Sent<T>>;
+  put<T>(act: Act, options?: PutOptions): Promise<Sent<T>>;
   undo(targetId: string): Promise<void>;
   say(words: string): void;
   dismissRefused(id: string): void;
+  tryAgain(id: string): void;
   toasts: readonly Toast[];
   dismissToast(id: string): void;
 };
 
 const ActsContext = createContext<Acts | undefined>(undefined);
 const RETRY_EVERY_MS = 3000;
+const ADOPT_EVERY_MS = 6000;
 const TOAST_MS = 8000;
 
 /** Everything a grower does goes through here: sent once, kept when nobody answers, undoable. */
@@ -33,6 +37,16 @@ export function ActsProvider({ children }: { children: ReactNode }) {
     setToasts((list) => [...list.slice(-1), { id, words, undoId }]);
     setTimeout(() => setToasts((list) => list.filter((t) => t.id !== id)), TOAST_MS);
   }, []);
+
+  // Other tabs write into the same outbox; what a closed page left behind is taken on after a while.
+  useEffect(() => {
+    const later = setInterval(outbox.refresh, ADOPT_EVERY_MS);
+    window.addEventListener('storage', outbox.refresh);
+    return () => {
+      clearInterval(later);
+      window.removeEventListener('storage', outbox.refresh);
+    };
+  }, [outbox]);
 
   useEffect(() => {
     if (!waits) return;
@@ -52,9 +66,10 @@ export function ActsProvider({ children }: { children: ReactNode }) {
   const acts = useMemo<Acts>(
     () => ({
       outbox: state,
-      async put<T>(act: Act, options: { toast?: string; undoable?: boolean } = {}) {
+      async put<T>(act: Act, options: PutOptions = {}) {
         const sent = await outbox.put<T>(act);
-        await client.invalidateQueries();
+        const fresh = client.invalidateQueries();
+        if (options.wait !== false) await fresh;
         if (options.toast)
           toast(
             sent.kind === 'waiting' ? `${options.toast}, kept here until the server answers` : options.toast,
@@ -79,6 +94,7 @@ export function ActsProvider({ children }: { children: ReactNode }) {
       },
       say: (words) => toast(words),
       dismissRefused: (id) => outbox.dismiss(id),
+      tryAgain: (id) => outbox.tryAgain(id),
       toasts,
       dismissToast: (id) => setToasts((list) => list.filter((t) => t.id !== id)),
     }),

@@ -16,9 +16,17 @@ export class ProblemError extends Error {
 
 /** The server did not answer at all. */
 export class OfflineError extends Error {
-  constructor() {
-    super('The server does not answer.');
+  constructor(why = 'The server does not answer.') {
+    super(why);
     this.name = 'OfflineError';
+  }
+}
+
+/** The server knows this device no more (or not yet): nothing is lost, acts wait until it is let in. */
+export class NotLetInError extends OfflineError {
+  constructor(why: string) {
+    super(why);
+    this.name = 'NotLetInError';
   }
 }
 
@@ -31,6 +39,11 @@ export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, bo
     throw new OfflineError();
   }
   if (response.ok) return (await response.json()) as T;
+  if (response.status === 401) throw new NotLetInError((await detailOf(response)) ?? 'This device has not been let in yet.');
+  // Too fast for the server: an act waits its turn.
+  if (response.status === 429 && method === 'PUT') throw new OfflineError(await detailOf(response));
+  // The server is there but cannot write just now (disk full, being restored): the act waits and is sent again.
+  if (response.status === 503 || response.status === 507) throw new OfflineError(await detailOf(response));
   if (response.headers.get('content-type')?.includes('problem+json')) throw new ProblemError((await response.json()) as Problem);
   if (response.status >= 502 && response.status <= 504) throw new OfflineError();
   throw new ProblemError({
@@ -40,6 +53,14 @@ export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, bo
     code: 'internal',
     detail: 'The server could not carry this out. Try it again.',
   });
+}
+
+async function detailOf(response: Response): Promise<string | undefined> {
+  try {
+    return ((await response.json()) as Problem).detail;
+  } catch {
+    return undefined;
+  }
 }
 
 export const get = <T>(url: string) => request<T>('GET', url);

@@ -1,10 +1,31 @@
+import { fromMl, LARGE_UNIT, parseVolume, SMALL_UNIT, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
+
 /** Non-breaking space between a number and its unit. */
 export const NBSP = '\u00a0';
 
 export const ppmText = (ppm: number) => String(Math.round(ppm));
 export const phText = (ph: number) => ph.toFixed(1);
-export const litres = (l: number) => `${Number(l.toFixed(l < 1 ? 2 : 1))}${NBSP}L`;
-export const mL = (ml: number) => (ml >= 1000 ? litres(ml / 1000) : `${ml < 20 ? Number(ml.toFixed(2)) : Math.round(ml)}${NBSP}mL`);
+let units: VolumeUnits = 'metric';
+/** The units the grower owns; set once the collection is known, and whenever its settings change. */
+export const setUnits = (owned: VolumeUnits) => {
+  units = owned;
+};
+export const ownUnits = () => units;
+const metricLitres = (l: number) => `${Number(l.toFixed(l < 1 ? 2 : 1))}${NBSP}L`;
+/** Water by the bucket: "2.6 L", or in gallons. */
+export const litres = (l: number) => (units === 'metric' ? metricLitres(l) : volumeWords(l * 1000, units));
+/** Water by the pot: "250 mL", or in fluid ounces. */
+export const mL = (ml: number) => (units === 'metric' ? doseMl(ml) : volumeWords(ml, units));
+/** A dose, always in mL, as syringes are marked. */
+export const doseMl = (ml: number) => (ml >= 1000 ? metricLitres(ml / 1000) : `${ml < 20 ? Number(ml.toFixed(2)) : Math.round(ml)}${NBSP}mL`);
+/** A volume to stand in a field, without its unit. */
+export const inSmallUnit = (ml: number) => String(Number(fromMl(ml, SMALL_UNIT[units].unit).toFixed(units === 'metric' ? 0 : 1)));
+export const inLargeUnit = (ml: number) => String(Number(fromMl(ml, LARGE_UNIT[units].unit).toFixed(2)));
+export const smallSign = () => SMALL_UNIT[units].sign;
+export const largeSign = () => LARGE_UNIT[units].sign;
+/** What was typed as mL: a bare number is in the grower's small unit, any unit may be written after it. */
+export const readSmall = (text: string) => parseVolume(text, SMALL_UNIT[units].unit, units);
+export const readLarge = (text: string) => parseVolume(text, LARGE_UNIT[units].unit, units);
 
 const at = (date: string) => new Date(`${date}T12:00:00Z`);
 /** "25 Nov" */

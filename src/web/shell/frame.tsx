@@ -1,30 +1,46 @@
 import { lazy, Suspense, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { NavLink, Outlet, useNavigate } from 'react-router';
+import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { useActs } from './acts.tsx';
+import { NotLetInError, request } from './api.ts';
+import { ClockStrip } from './clock-strip.tsx';
+import { Enter } from './enter.tsx';
+import { setUnits } from './format.ts';
 import mark from './mark.svg';
+import { Notices } from './notices.tsx';
 import { Failed, Loading } from './states.tsx';
 import { Toasts } from './toasts.tsx';
+import { useAwake } from './use-awake.ts';
+import { useChanges } from './use-changes.ts';
+import { useDevice } from './use-device.ts';
 import { useShell } from './use-shell.ts';
-import { Welcome } from './welcome.tsx';
 import { Icon } from '../drawing/icon.tsx';
 
 const Shortcuts = lazy(() => import('./shortcuts.tsx'));
+const StartClock = lazy(() => import('./start-clock.tsx'));
+const Welcome = lazy(() => import('./welcome.tsx'));
 
 /** Rooms that work, in the order of the work, each with the key that opens it. */
 const ROOMS = [
   { to: '/round', label: 'Round', icon: 'listCheck', key: '1' },
   { to: '/bench', label: 'Bench', icon: 'eyedropper', key: '2' },
   { to: '/pots', label: 'Pots', icon: 'flower', key: '3' },
-  { to: '/book', label: 'Book', icon: 'book', key: '4' },
+  { to: '/shelf', label: 'Shelf', icon: 'archive', key: '4' },
+  { to: '/book', label: 'Book', icon: 'book', key: '5' },
 ] as const;
+/** Rooms that make sense in an empty collection; the others welcome instead. */
+const OPEN_WHEN_EMPTY = /^\/(start|book|shelf|pots\/(new|list)|drawings)/;
 
-/** Rail, notices and the room. */
+/** Rail, notices, the room, and the clocks under it. */
 export function Frame() {
   const shell = useShell();
-  const { outbox, dismissRefused } = useActs();
+  const { hand } = useDevice();
   const [help, setHelp] = useState(false);
+  const [clock, setClock] = useState(false);
   const navigate = useNavigate();
+  const { pathname } = useLocation();
+  useChanges();
+  useAwake();
   useHotkeys(
     ROOMS.map((r) => `alt+${r.key}`),
     (_event, hotkey) => {
@@ -34,9 +50,13 @@ export function Frame() {
     { preventDefault: true, enableOnFormTags: true },
   );
   useHotkeys(['?', 'shift+?'], () => setHelp(true), { useKey: true });
+  useHotkeys('c', () => setClock(true), { preventDefault: true });
+  if (shell.error instanceof NotLetInError) return <Enter />;
+  if (shell.data) setUnits(shell.data.units);
+  const demo = shell.data?.mode === 'demo';
   const empty = shell.data?.mode === 'own' && shell.data.pots === 0;
   return (
-    <div className="app">
+    <div className="app" data-hand={hand}>
       <nav className="rail" aria-label="Rooms">
         <div className="brand">
           <img src={mark} alt="Frugal Sip" />
@@ -47,45 +67,64 @@ export function Frame() {
             {room.label}
           </NavLink>
         ))}
-        {shell.data?.mode === 'demo' && <div className="demo">The demo: invented plants, simulated pens</div>}
-        <button type="button" className={`help ${shell.data?.mode === 'demo' ? '' : 'mt-auto'}`} onClick={() => setHelp(true)}>
-          <kbd>?</kbd> keys
-        </button>
+        <div className="foot">
+          {demo && <NextDay today={shell.data?.today ?? ''} />}
+          <button type="button" className="help" onClick={() => setClock(true)}>
+            <Icon name="stopwatch" /> clock <kbd>C</kbd>
+          </button>
+          <button type="button" className="help" onClick={() => setHelp(true)}>
+            keys <kbd>?</kbd>
+          </button>
+        </div>
       </nav>
-      <main className="room">
-        {outbox.waiting.length > 0 && (
-          <div className="notice" role="status">
-            <Icon name="hourglass" />
-            {outbox.waiting.length === 1
-              ? `One act waits for the server: ${outbox.waiting[0]?.words}.`
-              : `${outbox.waiting.length} acts wait for the server.`}{' '}
-            They are kept on this device and sent again by themselves.
-          </div>
-        )}
-        {outbox.refused.map(({ act, reason }) => (
-          <div key={act.id} className="notice refused" role="alert">
-            {act.words}: {reason}
-            <button type="button" className="btn btn-sm btn-outline-secondary push" onClick={() => dismissRefused(act.id)}>
-              I have seen it
-            </button>
-          </div>
-        ))}
-        {shell.isPending ? (
-          <Loading what="your collection" />
-        ) : shell.isError && !shell.data ? (
-          <Failed error={shell.error} retry={() => void shell.refetch()} />
-        ) : empty ? (
-          <Welcome />
-        ) : (
-          <Outlet />
-        )}
-      </main>
+      <div className="room-and-clocks">
+        <main className="room">
+          <Notices trouble={shell.data?.trouble ?? null} />
+          {shell.isPending ? (
+            <Loading what="your collection" />
+          ) : shell.isError && !shell.data ? (
+            <Failed error={shell.error} retry={() => void shell.refetch()} />
+          ) : empty && !OPEN_WHEN_EMPTY.test(pathname) ? (
+            <Suspense fallback={<Loading what="the welcome" />}>
+              <Welcome begun={(shell.data?.shelf ?? 0) > 0} />
+            </Suspense>
+          ) : (
+            <Outlet />
+          )}
+        </main>
+        <ClockStrip clocks={shell.data?.clocks ?? []} />
+      </div>
       <Toasts />
-      {help && (
-        <Suspense>
-          <Shortcuts onClose={() => setHelp(false)} />
-        </Suspense>
-      )}
+      <Suspense>
+        {help && <Shortcuts onClose={() => setHelp(false)} />}
+        {clock && <StartClock onClose={() => setClock(false)} />}
+      </Suspense>
+    </div>
+  );
+}
+
+/** In the demo a day can be hurried on, to see what falls due. */
+function NextDay({ today }: { today: string }) {
+  const { say } = useActs();
+  const [busy, setBusy] = useState(false);
+  const shell = useShell();
+  const next = async () => {
+    setBusy(true);
+    try {
+      await request('POST', '/api/shell/next-day');
+      say('A day later: nine in the morning');
+    } catch {
+      say('The server does not answer, so the day stays.');
+    }
+    await shell.refetch();
+    setBusy(false);
+  };
+  return (
+    <div className="demo">
+      The demo: invented plants, simulated pens
+      <button type="button" className="btn btn-sm" disabled={busy} onClick={() => void next()} title={`It is ${today} here`}>
+        Next day
+      </button>
     </div>
   );
 }

@@ -2,9 +2,17 @@ import { describe, expect, it, vi } from 'vitest';
 import { OfflineError, ProblemError, type request } from './api.ts';
 import { Outbox, type Act } from './outbox.ts';
 
-function memory(): Pick<Storage, 'getItem' | 'setItem'> {
+function memory(): Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'> {
   const kept = new Map<string, string>();
-  return { getItem: (k) => kept.get(k) ?? null, setItem: (k, v) => void kept.set(k, v) };
+  return {
+    getItem: (k) => kept.get(k) ?? null,
+    setItem: (k, v) => void kept.set(k, v),
+    removeItem: (k) => void kept.delete(k),
+    key: (i) => [...kept.keys()][i] ?? null,
+    get length() {
+      return kept.size;
+    },
+  };
 }
 const act = (id: string): Act => ({ id, url: `/api/round/acts/${id}`, body: { n: id }, words: `act ${id}`, subject: `pot-${id}` });
 const refusal = () => new ProblemError({ type: 'x', title: 'x', status: 409, code: 'already-logged', detail: 'already logged 09:31' });
@@ -84,5 +92,59 @@ describe('the outbox', () => {
     const outbox = new Outbox(memory(), 'k', send);
     await expect(outbox.put(act('1'))).rejects.toBeInstanceOf(ProblemError);
     expect(outbox.state.waiting).toEqual([]);
+  });
+  it('is written down before it is sent: an act whose page died on the way is sent by the next one', async () => {
+    const storage = memory();
+    let now = 1_000_000;
+    const never = vi.fn(() => new Promise(() => undefined)) as unknown as typeof request;
+    void new Outbox(storage, 'k', never, () => now).put(act('1'));
+    const { state, send } = server();
+    const after = new Outbox(storage, 'k', send, () => now);
+    // It may still be under way in the other tab: left alone at first.
+    expect(after.state.waiting).toEqual([]);
+    now += 11_000;
+    after.refresh();
+    await after.flush();
+    expect(state.got).toEqual(['1']);
+    expect(storage.length).toBe(0);
+  });
+  it('two tabs keep each other’s acts, and each sees them', async () => {
+    const { state, send } = server();
+    const storage = memory();
+    state.up = false;
+    const [one, two] = [new Outbox(storage, 'k', send), new Outbox(storage, 'k', send)];
+    await one.put(act('1'));
+    await two.put(act('2'));
+    one.refresh();
+    expect(one.state.waiting.map((a) => a.id)).toEqual(['1', '2']);
+    state.up = true;
+    await Promise.all([one.flush(), two.flush()]);
+    one.refresh();
+    two.refresh();
+    expect(new Set(state.got)).toEqual(new Set(['1', '2']));
+    expect([one.state.waiting, two.state.waiting, storage.length]).toEqual([[], [], 0]);
+  });
+  it('says when the browser cannot keep acts, and sends them all the same', async () => {
+    const { state, send } = server();
+    const storage = {
+      ...memory(),
+      setItem: () => {
+        throw new Error('QuotaExceededError');
+      },
+    };
+    state.up = false;
+    const outbox = new Outbox(storage, 'k', send);
+    await outbox.put(act('1'));
+    outbox.refresh();
+    expect(outbox.state).toMatchObject({ fragile: true, waiting: [{ id: '1' }] });
+    state.up = true;
+    await outbox.flush();
+    expect(state.got).toEqual(['1']);
+    expect(outbox.state.fragile).toBe(false);
+  });
+  it('is not upset by a broken entry', () => {
+    const storage = memory();
+    storage.setItem('k:x', '{"half');
+    expect(new Outbox(storage, 'k', server().send).state.waiting).toEqual([]);
   });
 });

@@ -4,29 +4,44 @@ import { OfflineError, ProblemError, request } from './api.ts';
 export type Act = { readonly id: string; readonly url: string; readonly body: unknown; readonly words: string; readonly subject?: string };
 /** An act the server refused when it was sent again later. */
 export type Refused = { readonly act: Act; readonly reason: string };
-export type OutboxState = { readonly waiting: readonly Act[]; readonly refused: readonly Refused[] };
+export type OutboxState = {
+  readonly waiting: readonly Act[];
+  readonly refused: readonly Refused[];
+  /** The browser could not keep an act through a reload (storage full or forbidden): it is only in this page. */
+  readonly fragile: boolean;
+};
 export type Sent<T> = { readonly kind: 'done'; readonly value: T } | { readonly kind: 'waiting' };
 
-type Storage = Pick<globalThis.Storage, 'getItem' | 'setItem'>;
+type Storage = Pick<globalThis.Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
+type Entry = { readonly act: Act; readonly status: 'sending' | 'waiting' | 'refused'; readonly reason?: string; readonly at: number; readonly order: string };
+
+/** An act some page began to send and never heard of is sent again after so long: that page was closed, or the machine went down. */
+const ABANDONED_MS = 10_000;
 
 /**
- * The durable outbox: an act that the server could not be asked about stays in this browser and is sent again, in order, until it
- * answers. Refusals are shown, never dropped in silence.
+ * The durable outbox. An act is written down before it is sent and struck out when the server has answered; what nobody answered stays in
+ * this browser and is sent again, in order. Every act has an entry of its own, so that several tabs keep each other's. Refusals are shown,
+ * never dropped in silence.
  */
 export class Outbox {
-  #state: OutboxState = { waiting: [], refused: [] };
+  #state: OutboxState = { waiting: [], refused: [], fragile: false };
+  #entries = new Map<string, Entry>();
   #listeners = new Set<() => void>();
   #sending: Promise<boolean> | undefined;
+  #mine = new Set<string>();
+  #count = 0;
+  #fragile = false;
   readonly #storage: Storage;
-  readonly #key: string;
+  readonly #prefix: string;
   readonly #send: typeof request;
+  readonly #now: () => number;
 
-  constructor(storage: Storage, key = 'frugal-sip-outbox', send: typeof request = request) {
+  constructor(storage: Storage, key = 'frugal-sip-act', send: typeof request = request, now: () => number = Date.now) {
     this.#storage = storage;
-    this.#key = key;
+    this.#prefix = `${key}:`;
     this.#send = send;
-    const kept = storage.getItem(key);
-    if (kept) this.#state = JSON.parse(kept) as OutboxState;
+    this.#now = now;
+    this.refresh();
   }
 
   get state(): OutboxState {
@@ -38,17 +53,46 @@ export class Outbox {
     return () => this.#listeners.delete(listener);
   };
 
+  /** Reads what every tab of this browser has written down. Called when another tab changed it, and now and then. */
+  refresh = (): void => {
+    const kept = new Map<string, Entry>();
+    for (let i = 0; i < this.#storage.length; i++) {
+      const key = this.#storage.key(i);
+      const entry = key?.startsWith(this.#prefix) ? readEntry(this.#storage.getItem(key)) : undefined;
+      if (entry) kept.set(entry.act.id, entry);
+    }
+    // What could not be stored lives in this page alone.
+    if (this.#fragile) for (const [id, entry] of this.#entries) if (!kept.has(id) && this.#mine.has(id)) kept.set(id, entry);
+    for (const [id, entry] of kept)
+      if (entry.status === 'sending' && !this.#mine.has(id) && this.#now() - entry.at > ABANDONED_MS) kept.set(id, { ...entry, status: 'waiting' });
+    this.#entries = kept;
+    this.#publish();
+  };
+
   /** Sends an act now, or keeps it when nobody answers (or others wait before it). @throws ProblemError when refused */
   async put<T>(act: Act): Promise<Sent<T>> {
+    this.#mine.add(act.id);
+    const entry: Entry = {
+      act,
+      status: 'sending',
+      at: this.#now(),
+      order: `${String(this.#now()).padStart(15, '0')}-${String(this.#count++).padStart(6, '0')}`,
+    };
     if (this.#state.waiting.length > 0) {
-      this.#set({ ...this.#state, waiting: [...this.#state.waiting, act] });
+      this.#write({ ...entry, status: 'waiting' });
       return { kind: 'waiting' };
     }
+    this.#write(entry);
     try {
-      return { kind: 'done', value: await this.#send<T>('PUT', act.url, act.body) };
+      const value = await this.#send<T>('PUT', act.url, act.body);
+      this.#strike(act.id);
+      return { kind: 'done', value };
     } catch (error) {
-      if (!(error instanceof OfflineError)) throw error;
-      this.#set({ ...this.#state, waiting: [...this.#state.waiting, act] });
+      if (!(error instanceof OfflineError)) {
+        this.#strike(act.id);
+        throw error;
+      }
+      this.#write({ ...entry, status: 'waiting' });
       return { kind: 'waiting' };
     }
   }
@@ -61,14 +105,19 @@ export class Outbox {
 
   /** Takes an act back that has not left yet. @returns false when it has */
   withdraw(id: string): boolean {
-    const waiting = this.#state.waiting.filter((act) => act.id !== id);
-    if (waiting.length === this.#state.waiting.length) return false;
-    this.#set({ ...this.#state, waiting });
+    if (this.#entries.get(id)?.status !== 'waiting') return false;
+    this.#strike(id);
     return true;
   }
 
   dismiss(id: string): void {
-    this.#set({ ...this.#state, refused: this.#state.refused.filter((r) => r.act.id !== id) });
+    if (this.#entries.get(id)?.status === 'refused') this.#strike(id);
+  }
+
+  /** Sends a refused act once more, after the grower mended what stood in its way. */
+  tryAgain(id: string): void {
+    const entry = this.#entries.get(id);
+    if (entry?.status === 'refused') this.#write({ ...entry, status: 'waiting' });
   }
 
   async #flush(): Promise<boolean> {
@@ -77,20 +126,52 @@ export class Outbox {
       const { id } = act;
       try {
         await this.#send('PUT', act.url, act.body);
-        this.#set({ ...this.#state, waiting: this.#state.waiting.filter((a) => a.id !== id) });
+        this.#strike(id);
       } catch (error) {
         if (error instanceof OfflineError) return settled;
         const reason = error instanceof ProblemError ? error.problem.detail : 'It could not be carried out.';
-        this.#set({ waiting: this.#state.waiting.filter((a) => a.id !== id), refused: [...this.#state.refused, { act, reason }] });
+        const entry = this.#entries.get(id);
+        if (entry) this.#write({ ...entry, status: 'refused', reason });
       }
       settled = true;
     }
     return settled;
   }
 
-  #set(state: OutboxState): void {
-    this.#state = state;
-    this.#storage.setItem(this.#key, JSON.stringify(state));
+  #write(entry: Entry): void {
+    this.#entries.set(entry.act.id, entry);
+    try {
+      this.#storage.setItem(`${this.#prefix}${entry.act.id}`, JSON.stringify(entry));
+    } catch {
+      this.#fragile = true;
+    }
+    this.#publish();
+  }
+
+  #strike(id: string): void {
+    this.#entries.delete(id);
+    this.#mine.delete(id);
+    this.#storage.removeItem(`${this.#prefix}${id}`);
+    this.#publish();
+  }
+
+  #publish(): void {
+    const inOrder = [...this.#entries.values()].sort((a, b) => (a.order < b.order ? -1 : 1));
+    const waiting = inOrder.filter((e) => e.status === 'waiting').map((e) => e.act);
+    const refused = inOrder.filter((e) => e.status === 'refused').map((e) => ({ act: e.act, reason: e.reason ?? '' }));
+    const fragile = this.#fragile && waiting.length > 0;
+    const same = (a: readonly unknown[], b: readonly unknown[]) => a.length === b.length && JSON.stringify(a) === JSON.stringify(b);
+    if (same(waiting, this.#state.waiting) && same(refused, this.#state.refused) && fragile === this.#state.fragile) return;
+    this.#state = { waiting, refused, fragile };
     for (const listener of this.#listeners) listener();
+  }
+}
+
+function readEntry(text: string | null): Entry | undefined {
+  try {
+    const entry = JSON.parse(text ?? '') as Entry;
+    return entry.act.id && entry.act.url ? entry : undefined;
+  } catch {
+    return undefined;
   }
 }

@@ -4,7 +4,9 @@ const KEYS: [string, [string, string][]][] = [
   [
     'Anywhere',
     [
-      ['Alt 1 to 4', 'Round, Bench, Pots, Book'],
+      ['Alt 1 to 5', 'Round, Bench, Pots, Shelf, Book'],
+      ['C', 'start a clock'],
+      ['Esc', 'leave a form as it was'],
       ['?', 'this list'],
     ],
   ],
@@ -27,7 +29,26 @@ const KEYS: [string, [string, string][]][] = [
       ['U', 'take the last one back'],
     ],
   ],
-  ['Pots', [['← →', 'the pot before, the pot after (on a pot’s page)']]],
+  [
+    'Pots',
+    [
+      ['/', 'find'],
+      ['N', 'add a pot'],
+      ['X, or Space', 'choose the pot in focus'],
+      ['Shift ← → ↑ ↓', 'move it along the shelf, to the next shelf'],
+      ['M', 'move the chosen ones'],
+      ['G', 'put them on another regimen'],
+      ['Esc', 'choose none'],
+    ],
+  ],
+  [
+    'A pot’s page',
+    [
+      ['← →', 'the pot before, the pot after'],
+      ['E', 'change it'],
+      ['M', 'move it'],
+    ],
+  ],
 ];
 
 /** Every key, for `?`. */

@@ -1,22 +1,37 @@
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
+import { Link } from 'react-router';
 import { PotSection } from '../drawing/index.ts';
-import { request } from './api.ts';
+import { ProblemError, request } from './api.ts';
 
-/** The first page of an empty collection: what this is, and the demo. */
-export function Welcome() {
-  const [state, setState] = useState<'idle' | 'opening' | 'failed'>('idle');
-  const open = async () => {
-    setState('opening');
+/** The first page of an empty collection: what this is, and the ways in. */
+export default function Welcome({ begun }: { begun: boolean }) {
+  const client = useQueryClient();
+  const [busy, setBusy] = useState<'demo' | 'copy'>();
+  const [failed, setFailed] = useState<string>();
+  const openDemo = async () => {
+    setBusy('demo');
     try {
       const { url } = await request<{ url: string }>('POST', '/api/shell/demo');
       location.assign(url);
-    } catch {
-      setState('failed');
+    } catch (error) {
+      setFailed(error instanceof ProblemError ? error.problem.detail : 'The demo did not open. Stop this with Ctrl+C and run npm run demo instead.');
+      setBusy(undefined);
+    }
+  };
+  const copyDemo = async () => {
+    setBusy('copy');
+    try {
+      await request('POST', '/api/shell/copy-demo');
+      await client.resetQueries();
+    } catch (error) {
+      setFailed(error instanceof ProblemError ? error.problem.detail : 'The copy could not be made. Nothing was changed; try it again.');
+      setBusy(undefined);
     }
   };
   return (
-    <div className="empty">
+    <div className="empty welcome">
       <div className="d-flex" aria-hidden>
         <PotSection
           size={96}
@@ -27,18 +42,31 @@ export function Welcome() {
       </div>
       <h1>Welcome to Frugal Sip</h1>
       <p className="mb-0">
-        It works out what each pot over a reservoir is due, coaches a mix to strength drop by drop, and keeps what you did. Your own collection is empty:
-        setting it up comes with the next version.
+        It works out what each pot over a reservoir is due, coaches a mix to strength drop by drop, and keeps what you did. Have a pen, a dropper and your feed
+        at hand; it asks for one thing at a time, and anything can be left for later.
       </p>
-      <Button size="lg" disabled={state === 'opening'} onClick={() => void open()}>
-        {state === 'opening' ? 'Opening the demo …' : 'Look round the demo'}
-      </Button>
-      {state === 'failed' && (
+      <Link className="btn btn-primary btn-lg" to="/start">
+        {begun ? 'Go on setting up' : 'Set up my collection'}
+      </Link>
+      <div className="d-flex flex-wrap justify-content-center gap-2">
+        <Button variant="outline-secondary" disabled={busy !== undefined} onClick={() => void openDemo()}>
+          {busy === 'demo' ? 'Opening the demo …' : 'Look round the demo'}
+        </Button>
+        {!begun && (
+          <Button variant="outline-secondary" disabled={busy !== undefined} onClick={() => void copyDemo()}>
+            {busy === 'copy' ? 'Copying …' : 'Start from a copy of the demo'}
+          </Button>
+        )}
+      </div>
+      {failed && (
         <p role="alert" className="field-error mb-0">
-          The demo did not open. Stop this with Ctrl+C and run <code>npm run demo</code> instead.
+          {failed}
         </p>
       )}
-      <p className="small mb-0">An invented plant library with 42 pots and a year of rounds, in a file of its own beside yours. Its pens are simulated.</p>
+      <p className="small mb-0">
+        The demo is an invented plant library with 42 pots and a year of rounds, in a file of its own; its pens are simulated. A copy of it goes into your own
+        collection, to be changed into yours.
+      </p>
     </div>
   );
 }

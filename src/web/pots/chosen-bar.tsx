@@ -1,0 +1,169 @@
+import { useState, type FormEvent } from 'react';
+import Button from 'react-bootstrap/Button';
+import Form from 'react-bootstrap/Form';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Link } from 'react-router';
+import type { PotsView } from '../../contract/pots.ts';
+import { LabelledField } from '../shell/labelled-field.tsx';
+import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
+import { FormModal } from './place-form.tsx';
+import type { PlacedPot } from './pot-filters.ts';
+
+type Dialog = 'move' | 'regimen' | 'retire';
+
+/** What can be done with the pots that are chosen, together and in one act each. */
+export function ChosenBar({ chosen, view, clear }: { chosen: readonly PlacedPot[]; view: PotsView; clear(): void }) {
+  const [dialog, setDialog] = useState<Dialog>();
+  const some = chosen.length > 0;
+  useHotkeys('m', () => setDialog('move'), { enabled: some, preventDefault: true });
+  useHotkeys('g', () => setDialog('regimen'), { enabled: some, preventDefault: true });
+  useHotkeys('escape', clear, { enabled: some && !dialog });
+  if (!some) return null;
+  const close = (done?: boolean) => {
+    setDialog(undefined);
+    if (done) clear();
+  };
+  const props = { chosen, view, onClose: close };
+  return (
+    <section className="chosen-bar" aria-label="Chosen pots">
+      <div className="min-0">
+        <h2>
+          {chosen.length} pot{chosen.length === 1 ? '' : 's'} chosen
+        </h2>
+        <div className="small codes">{chosen.map((p) => p.code).join(', ')}</div>
+      </div>
+      <div className="push d-flex flex-wrap gap-2 align-items-center">
+        <Button variant="clay" onClick={() => setDialog('move')}>
+          Move <kbd>M</kbd>
+        </Button>
+        <Button variant="outline-light" onClick={() => setDialog('regimen')}>
+          Change regimen <kbd>G</kbd>
+        </Button>
+        <Link className="btn btn-outline-light" to={`/pots/labels?${chosen.map((p) => `pot=${p.id}`).join('&')}`}>
+          Labels
+        </Link>
+        <Button variant="outline-light" onClick={() => setDialog('retire')}>
+          Retire
+        </Button>
+        <Button variant="link" className="link-light" onClick={clear}>
+          Clear <kbd>Esc</kbd>
+        </Button>
+      </div>
+      {dialog === 'move' && <MoveDialog {...props} />}
+      {dialog === 'regimen' && <RegimenDialog {...props} />}
+      {dialog === 'retire' && <RetireDialog {...props} />}
+    </section>
+  );
+}
+
+type DialogProps = { chosen: readonly PlacedPot[]; view: PotsView; onClose(done?: boolean): void };
+const titleOf = (chosen: readonly PlacedPot[]) => (chosen.length === 1 ? `${chosen[0]!.code} ${chosen[0]!.name}` : `${chosen.length} pots`);
+const idsOf = (chosen: readonly PlacedPot[]) => chosen.map((p) => p.id);
+
+export function MoveDialog({ chosen, view, onClose }: DialogProps) {
+  const [placeId, setPlaceId] = useState(chosen[0]?.placeId ?? view.places[0]?.id ?? '');
+  const [before, setBefore] = useState('');
+  const { send, problems, busy } = useAct('/api/pots/acts');
+  const place = view.places.find((p) => p.id === placeId);
+  const others = place?.pots.filter((p) => !chosen.some((c) => c.id === p.id)) ?? [];
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const words = `Moved ${titleOf(chosen)} to ${place?.name ?? 'another place'}`;
+    if (await send({ kind: 'move', potIds: idsOf(chosen), placeId, beforePotId: before || null }, words)) onClose(true);
+  };
+  return (
+    <FormModal title={`Move ${titleOf(chosen)}`} keep="Move" busy={busy} submit={(e) => void submit(e)} onClose={() => onClose()}>
+      <LabelledField label="To" error={otherProblems(problems, [])}>
+        {(a) => (
+          <Form.Select
+            {...a}
+            autoFocus
+            value={placeId}
+            onChange={(e) => {
+              setPlaceId(e.target.value);
+              setBefore('');
+            }}
+          >
+            {view.places.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}, {p.pots.length} pot{p.pots.length === 1 ? '' : 's'}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </LabelledField>
+      <LabelledField label="Standing before" error={undefined}>
+        {(a) => (
+          <Form.Select {...a} value={before} onChange={(e) => setBefore(e.target.value)}>
+            <option value="">at the end</option>
+            {others.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.code} {p.name}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </LabelledField>
+    </FormModal>
+  );
+}
+
+export function RegimenDialog({ chosen, view, onClose }: DialogProps) {
+  const [regimenId, setRegimenId] = useState(view.regimens.find((r) => r.id !== chosen[0]?.regimenId)?.id ?? view.regimens[0]?.id ?? '');
+  const [reason, setReason] = useState('');
+  const { send, problems, busy } = useAct('/api/pots/acts');
+  const regimen = view.regimens.find((r) => r.id === regimenId);
+  const changed = chosen.filter((p) => p.regimenId !== regimenId);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await send({ kind: 'regimen', potIds: idsOf(chosen), regimenId, reason }, `${titleOf(chosen)} on ${regimen?.values.name ?? 'another regimen'}`))
+      onClose(true);
+  };
+  return (
+    <FormModal title={`Regimen of ${titleOf(chosen)}`} keep="From today" busy={busy} submit={(e) => void submit(e)} onClose={() => onClose()}>
+      <LabelledField label="Regimen" error={problemAt(problems, 'regimenId') ?? otherProblems(problems, ['reason', 'regimenId'])} hint={regimen?.words}>
+        {(a) => (
+          <Form.Select {...a} autoFocus value={regimenId} onChange={(e) => setRegimenId(e.target.value)}>
+            {view.regimens.map((r) => (
+              <option key={r.id} value={r.id}>
+                {r.values.name}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </LabelledField>
+      <LabelledField label="Why" error={problemAt(problems, 'reason')} hint="In a year you will want to know.">
+        {(a) => <Form.Control {...a} autoComplete="off" value={reason} onChange={(e) => setReason(e.target.value)} />}
+      </LabelledField>
+      <p className="small mb-0">
+        {changed.length === 0
+          ? 'They follow it already.'
+          : `It changes for ${changed.map((p) => p.code).join(', ')}, from today. What was done before stays judged by what held then.`}
+      </p>
+    </FormModal>
+  );
+}
+
+const BECAME = ['died', 'given away', 'sold', 'out on loan for good', 'joined with another pot'];
+
+export function RetireDialog({ chosen, onClose }: Omit<DialogProps, 'view'>) {
+  const [became, setBecame] = useState('');
+  const { send, problems, busy } = useAct('/api/pots/acts');
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await send({ kind: 'retire', potIds: idsOf(chosen), became }, `Retired ${titleOf(chosen)}`)) onClose(true);
+  };
+  return (
+    <FormModal title={`Retire ${titleOf(chosen)}`} keep="Retire" busy={busy} submit={(e) => void submit(e)} onClose={() => onClose()}>
+      <p className="small mb-0">It leaves the round and the shelves; its page and its history stay, and it can be brought back.</p>
+      <LabelledField label="What became of it" error={problemAt(problems, 'became') ?? otherProblems(problems, ['became'])}>
+        {(a) => <Form.Control {...a} autoFocus autoComplete="off" list="became" value={became} onChange={(e) => setBecame(e.target.value)} />}
+      </LabelledField>
+      <datalist id="became">
+        {BECAME.map((words) => (
+          <option key={words} value={words} />
+        ))}
+      </datalist>
+    </FormModal>
+  );
+}

@@ -1,0 +1,192 @@
+import { useState, type FormEvent } from 'react';
+import Button from 'react-bootstrap/Button';
+import Form from 'react-bootstrap/Form';
+import Modal from 'react-bootstrap/Modal';
+import { LIGHT_WORDS, LIGHTS } from '../../contract/kinds.ts';
+import type { PlaceValues, RegimenValues } from '../../contract/pots.ts';
+import { newId } from '../shell/api.ts';
+import { typedNumber } from '../shell/field-reader.ts';
+import { LabelledField } from '../shell/labelled-field.tsx';
+import { otherProblems, problemAt, useAct, type Problems } from '../shell/use-act.ts';
+
+type Texts = Record<string, string>;
+
+/** Adds a place or changes one. */
+export function PlaceForm({ existing, onClose }: { existing?: { id: string; values: PlaceValues } | undefined; onClose(id?: string): void }) {
+  const [id] = useState(() => existing?.id ?? newId());
+  const [texts, setTexts] = useState<Texts>({ name: existing?.values.name ?? '', note: existing?.values.note ?? '', light: existing?.values.light ?? '' });
+  const { send, problems, busy } = useAct('/api/pots/acts');
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const values = { ...texts, light: texts['light'] || null };
+    if (await send({ kind: 'putPlace', placeId: id, values }, `${existing ? 'Changed' : 'Added'} the place ${texts['name']}`)) onClose(id);
+  };
+  return (
+    <FormModal
+      title={existing ? `Change ${existing.values.name}` : 'Add a place'}
+      onClose={onClose}
+      submit={(e) => void submit(e)}
+      busy={busy}
+      keep={existing ? 'Keep the change' : 'Add'}
+    >
+      <PlaceFields texts={texts} change={(part) => setTexts((old) => ({ ...old, ...part }) as Texts)} problems={problems} />
+    </FormModal>
+  );
+}
+
+export function PlaceFields({ texts, change, problems }: { texts: Texts; change(part: Partial<Texts>): void; problems: Problems }) {
+  return (
+    <>
+      <LabelledField label="Name" error={problemAt(problems, 'name') ?? otherProblems(problems, ['name', 'note', 'light'])}>
+        {(a) => (
+          <Form.Control {...a} autoFocus autoComplete="off" placeholder="East sill" value={texts['name']} onChange={(e) => change({ name: e.target.value })} />
+        )}
+      </LabelledField>
+      <LabelledField label="Light" error={undefined}>
+        {(a) => (
+          <Form.Select {...a} value={texts['light']} onChange={(e) => change({ light: e.target.value })}>
+            <option value="">not said</option>
+            {LIGHTS.map((l) => (
+              <option key={l} value={l}>
+                {LIGHT_WORDS[l]}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </LabelledField>
+      <LabelledField label="Note" error={problemAt(problems, 'note')}>
+        {(a) => (
+          <Form.Control
+            {...a}
+            autoComplete="off"
+            placeholder="warm, 10 to 16 °C in winter"
+            value={texts['note']}
+            onChange={(e) => change({ note: e.target.value })}
+          />
+        )}
+      </LabelledField>
+    </>
+  );
+}
+
+export const FIRST_REGIMEN: Texts = { name: 'Dilute 90, weekly', netPpm: '90', everyDays: '7', flushTimes: '3', phLow: '5.5', phHigh: '6.5' };
+export const toRegimenTexts = (v: RegimenValues): Texts => Object.fromEntries(Object.entries(v).map(([key, value]) => [key, String(value)]));
+export const toRegimenValues = (t: Texts): object => ({
+  name: t['name'],
+  netPpm: typedNumber(t['netPpm'] ?? ''),
+  everyDays: typedNumber(t['everyDays'] ?? ''),
+  flushTimes: typedNumber(t['flushTimes'] ?? ''),
+  phLow: typedNumber(t['phLow'] ?? ''),
+  phHigh: typedNumber(t['phHigh'] ?? ''),
+});
+
+/** Adds a regimen, or changes one: pots on it follow the change from today, history is judged by what held then. */
+export function RegimenForm({
+  existing,
+  pots,
+  onClose,
+}: {
+  existing?: { id: string; values: RegimenValues } | undefined;
+  pots: number;
+  onClose(id?: string): void;
+}) {
+  const [id] = useState(() => existing?.id ?? newId());
+  const [texts, setTexts] = useState<Texts>(existing ? toRegimenTexts(existing.values) : { ...FIRST_REGIMEN, name: '' });
+  const { send, problems, busy } = useAct('/api/pots/acts');
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await send({ kind: 'putRegimen', regimenId: id, values: toRegimenValues(texts) }, `${existing ? 'Changed' : 'Added'} the regimen ${texts['name']}`))
+      onClose(id);
+  };
+  return (
+    <FormModal
+      title={existing ? `Change ${existing.values.name}` : 'Add a regimen'}
+      onClose={onClose}
+      submit={(e) => void submit(e)}
+      busy={busy}
+      keep={existing ? 'Keep the change' : 'Add'}
+    >
+      {existing && pots > 0 && (
+        <p className="small mb-0">
+          {pots} pot{pots === 1 ? ' follows' : 's follow'} it: the change holds for them from today. What was done before is judged by what held then.
+        </p>
+      )}
+      <RegimenFields texts={texts} change={(part) => setTexts((old) => ({ ...old, ...part }) as Texts)} problems={problems} />
+    </FormModal>
+  );
+}
+
+export function RegimenFields({ texts, change, problems }: { texts: Texts; change(part: Partial<Texts>): void; problems: Problems }) {
+  const names = ['name', 'netPpm', 'everyDays', 'flushTimes', 'phLow', 'phHigh'];
+  const field = (label: string, name: string, hint?: string) => (
+    <LabelledField label={label} error={problemAt(problems, name)} hint={hint}>
+      {(a) => (
+        <Form.Control
+          {...a}
+          autoComplete="off"
+          {...(name === 'name' ? { autoFocus: true } : { inputMode: 'decimal' as const })}
+          value={texts[name]}
+          onChange={(e) => change({ [name]: e.target.value })}
+        />
+      )}
+    </LabelledField>
+  );
+  return (
+    <>
+      {field('Name', 'name')}
+      <div className="pair">
+        {field('Aim over the water, ppm on your pen', 'netPpm', 'orchids, every watering: 75 to 125, best near 90')}
+        {field('Every so many days', 'everyDays')}
+      </div>
+      <div className="pair">
+        {field('Flush, times the reservoir', 'flushTimes', 'three, by rule of thumb')}
+        {field('pH from', 'phLow')}
+        {field('to', 'phHigh')}
+      </div>
+      {otherProblems(problems, names) && (
+        <p className="field-error mb-0" role="alert">
+          {otherProblems(problems, names)}
+        </p>
+      )}
+    </>
+  );
+}
+
+export function FormModal({
+  title,
+  keep,
+  busy,
+  submit,
+  onClose,
+  children,
+}: {
+  title: string;
+  keep: string;
+  busy: boolean;
+  submit(event: FormEvent): void;
+  onClose(): void;
+  children: React.ReactNode;
+}) {
+  return (
+    <Modal show onHide={() => onClose()} animation={false} centered scrollable aria-labelledby="form-title">
+      <Modal.Header closeButton>
+        <Modal.Title as="h2" id="form-title">
+          {title}
+        </Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        <form id="form-modal" noValidate onSubmit={submit} className="thing-form">
+          {children}
+        </form>
+      </Modal.Body>
+      <Modal.Footer>
+        <Button variant="outline-secondary" onClick={() => onClose()}>
+          Leave it
+        </Button>
+        <Button type="submit" form="form-modal" disabled={busy}>
+          {keep}
+        </Button>
+      </Modal.Footer>
+    </Modal>
+  );
+}

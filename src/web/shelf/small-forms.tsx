@@ -1,0 +1,142 @@
+import { useState, type FormEvent, type ReactNode } from 'react';
+import Button from 'react-bootstrap/Button';
+import Form from 'react-bootstrap/Form';
+import Modal from 'react-bootstrap/Modal';
+import type { ShelfRoom } from '../../contract/shelf.ts';
+import { NOT_MEASURED, parseReading } from '../../core/quantity/index.ts';
+import { newId } from '../shell/api.ts';
+import { largeSign, readLarge } from '../shell/format.ts';
+import { LabelledField } from '../shell/labelled-field.tsx';
+import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
+
+function Small({
+  title,
+  children,
+  onClose,
+  submit,
+  keep,
+  busy,
+}: {
+  title: string;
+  children: ReactNode;
+  onClose(): void;
+  submit(event: FormEvent): void;
+  keep: string;
+  busy: boolean;
+}) {
+  return (
+    <Modal show onHide={onClose} animation={false} centered aria-labelledby="small-title">
+      <Modal.Header closeButton>
+        <Modal.Title as="h2" id="small-title">
+          {title}
+        </Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        <form noValidate onSubmit={submit} className="thing-form">
+          {children}
+          <Button type="submit" disabled={busy}>
+            {keep}
+          </Button>
+        </form>
+      </Modal.Body>
+    </Modal>
+  );
+}
+
+/** Reads a water by itself: ppm, pH or both. */
+export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId: string; onClose(): void }) {
+  const water = room.waters.find((w) => w.id === waterId)!;
+  const [ppm, setPpm] = useState('');
+  const [ph, setPh] = useState('');
+  const { send, problems, setProblems, busy } = useAct('/api/shelf/acts');
+  const pen = room.meters.find((m) => m.id === room.mainPpmMeterId);
+  const last = water.readings[0];
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const [strength, acidity] = [parseReading(ppm, 'ppm'), parseReading(ph, 'pH')];
+    if (!strength.ok || !acidity.ok) {
+      setProblems({ ...(strength.ok ? {} : { ppm: strength.message }), ...(acidity.ok ? {} : { ph: acidity.message }) });
+      return;
+    }
+    const body = {
+      kind: 'readWater',
+      waterId,
+      ppm: strength.reading ?? NOT_MEASURED,
+      ph: acidity.reading ?? NOT_MEASURED,
+      ppmMeterId: room.mainPpmMeterId,
+      phMeterId: room.mainPhMeterId,
+    };
+    if (await send(body, `Read ${water.values.name}`)) onClose();
+  };
+  return (
+    <Small title={`Read ${water.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Keep the reading" busy={busy}>
+      <p className="small mb-0">
+        Rinse the pen, dip, stir, wait until it stands still.{pen ? ` Read with the ${pen.values.name}.` : ''} Empty is not measured.
+      </p>
+      <div className="pair">
+        <LabelledField label="ppm" error={problemAt(problems, 'ppm')}>
+          {(a) => (
+            <Form.Control
+              {...a}
+              autoFocus
+              inputMode="decimal"
+              autoComplete="off"
+              placeholder={last?.ppm == null ? '' : `expect ${Math.round(last.ppm)}`}
+              value={ppm}
+              onChange={(e) => setPpm(e.target.value)}
+            />
+          )}
+        </LabelledField>
+        <LabelledField label="pH" error={problemAt(problems, 'ph')}>
+          {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={ph} onChange={(e) => setPh(e.target.value)} />}
+        </LabelledField>
+      </div>
+    </Small>
+  );
+}
+
+/** What stands in the tank, looked at. */
+export function CountWater({ room, waterId, onClose }: { room: ShelfRoom; waterId: string; onClose(): void }) {
+  const water = room.waters.find((w) => w.id === waterId)!;
+  const [text, setText] = useState('');
+  const { send, problems, setProblems, busy } = useAct('/api/shelf/acts');
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const read = readLarge(text);
+    if (read.kind !== 'volume') {
+      setProblems({ litres: read.kind === 'unclear' ? read.message : 'Give what stands in the tank, such as 14.' });
+      return;
+    }
+    if (await send({ kind: 'countWater', waterId, litres: read.ml / 1000 }, `Looked into the tank of ${water.values.name}`)) onClose();
+  };
+  return (
+    <Small title={`The tank of ${water.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Keep it" busy={busy}>
+      <LabelledField
+        label={`In it now, ${largeSign()}`}
+        error={problemAt(problems, 'litres')}
+        hint="From here on what is made a day and what you mix is counted."
+      >
+        {(a) => <Form.Control {...a} autoFocus inputMode="decimal" autoComplete="off" value={text} onChange={(e) => setText(e.target.value)} />}
+      </LabelledField>
+    </Small>
+  );
+}
+
+/** A new bottle of a product: the coach starts wide again, since bottles differ. */
+export function OpenBottle({ room, productId, onClose }: { room: ShelfRoom; productId: string; onClose(): void }) {
+  const product = room.products.find((p) => p.id === productId)!;
+  const [note, setNote] = useState('');
+  const { send, problems, busy } = useAct('/api/shelf/acts');
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await send({ kind: 'openBottle', productId, bottleId: newId(), note }, `Opened a new bottle of ${product.values.name}`)) onClose();
+  };
+  return (
+    <Small title={`A new bottle of ${product.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Open it" busy={busy}>
+      <p className="small mb-0">The one in use is finished. Bottles and home-made stocks differ, so the coach starts with a wider guess and learns this one.</p>
+      <LabelledField label="Note" error={problemAt(problems, 'note') ?? otherProblems(problems, ['note'])}>
+        {(a) => <Form.Control {...a} autoFocus placeholder="thinned 1 + 1, shop, price" value={note} onChange={(e) => setNote(e.target.value)} />}
+      </LabelledField>
+    </Small>
+  );
+}

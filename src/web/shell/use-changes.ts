@@ -1,0 +1,38 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+
+/** Commits come in bursts (a list of pots, a round logged fast); one refetch for each burst is enough. */
+const GATHER_MS = 60;
+
+/**
+ * Hears of everything that is written, here or on another device, and fetches what shows anew. Only while the page is looked at: a browser
+ * keeps few connections to one server, and hidden tabs must not use them up.
+ */
+export function useChanges(): void {
+  const client = useQueryClient();
+  useEffect(() => {
+    if (typeof EventSource === 'undefined') return;
+    let source: EventSource | undefined;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const gather = () => {
+      clearTimeout(timer);
+      timer = setTimeout(() => void client.invalidateQueries(), GATHER_MS);
+    };
+    const listen = () => {
+      if (document.visibilityState === 'hidden') {
+        source?.close();
+        source = undefined;
+      } else if (!source) {
+        source = new EventSource('/api/shell/changes');
+        source.onmessage = gather;
+      }
+    };
+    listen();
+    document.addEventListener('visibilitychange', listen);
+    return () => {
+      clearTimeout(timer);
+      document.removeEventListener('visibilitychange', listen);
+      source?.close();
+    };
+  }, [client]);
+}
