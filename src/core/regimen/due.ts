@@ -1,4 +1,4 @@
-import { addDays, differenceInCalendarDays, formatISO, getISODay, parseISO } from 'date-fns';
+import { getISODay, parseISO } from 'date-fns';
 import type { Regimen } from './regimen.ts';
 
 /** A calendar day of the grower, `yyyy-mm-dd`. */
@@ -33,7 +33,8 @@ export function dueState(regimen: Regimen, history: DueHistory, today: LocalDate
 
 /** The working day nearest before `date` and after `after`, or else the first one from `date` on. */
 function onWorkingDay(date: LocalDate, after: LocalDate, workingDays: readonly number[] | undefined): LocalDate {
-  const works = (day: LocalDate) => workingDays === undefined || workingDays.includes(getISODay(parseISO(day)));
+  if (workingDays === undefined || workingDays.length === 7) return date;
+  const works = (day: LocalDate) => workingDays.includes(getISODay(parseISO(day)));
   for (let back = 0; daysBetween(after, plusDays(date, -back)) > 0 && back < 7; back++) if (works(plusDays(date, -back))) return plusDays(date, -back);
   for (let on = 1; on <= 7; on++) if (works(plusDays(date, on))) return plusDays(date, on);
   return date;
@@ -46,12 +47,18 @@ export function isDue(due: Due): boolean {
 
 /** `date` moved by whole days. */
 export function plusDays(date: LocalDate, days: number): LocalDate {
-  return formatISO(addDays(parseISO(date), days), { representation: 'date' });
+  return new Date((dayNumber(date) + days) * MS_PER_DAY).toISOString().slice(0, 10);
 }
 
 /** Whole days from `from` to `to`. */
 export function daysBetween(from: LocalDate, to: LocalDate): number {
-  return differenceInCalendarDays(parseISO(to), parseISO(from));
+  return dayNumber(to) - dayNumber(from);
+}
+
+const MS_PER_DAY = 86_400_000;
+/** Days since 1970-01-01. A calendar day has no zone, so it is counted in UTC; a round of 500 pots counts some ten thousand of them. */
+function dayNumber(date: LocalDate): number {
+  return Date.parse(`${date}T00:00:00Z`) / MS_PER_DAY;
 }
 
 /** How a due day reads on a shelf label. */

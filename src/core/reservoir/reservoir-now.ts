@@ -1,4 +1,4 @@
-import { expectOldReservoir, type PouredAndCameOut } from './expected-old-reservoir.ts';
+import type { ExpectedOldReservoir } from './expected-old-reservoir.ts';
 
 /** How a pot's reservoir probably stands now. `level` is a share of capacity; strength a ratio to what the pot should get. */
 export type ReservoirNow = { readonly level: number; readonly levelIsGuess: boolean; readonly ratio?: number; readonly ph?: number };
@@ -9,10 +9,11 @@ export const GUESSED_SHARE_USED = 0.75;
 /**
  * The state the pot section draws: level, strength and pH, between what was poured and what this pot's history says comes out.
  * Strength and pH are left out where nothing was ever read; they are never invented.
+ * @param expected what the old reservoir will probably read, `days` after that fill
  * @param target gross µS/cm the pot should hold
  */
 export function reservoirNow(
-  intervals: readonly PouredAndCameOut[],
+  expected: ExpectedOldReservoir,
   poured: { ecUsCm?: number | undefined; ph?: number | undefined; volumeMl?: number | undefined } | undefined,
   days: number,
   everyDays: number,
@@ -20,7 +21,6 @@ export function reservoirNow(
   targetEcUsCm: number,
 ): ReservoirNow {
   if (!poured) return { level: 0, levelIsGuess: true };
-  const expected = expectOldReservoir(intervals, poured, days);
   const filledMl = poured.volumeMl ?? capacityMl;
   const leftMl = expected.leftMl ?? filledMl * Math.max(0, 1 - (GUESSED_SHARE_USED * days) / everyDays);
   const along = Math.min(1, Math.max(0, days / everyDays));

@@ -35,15 +35,15 @@ describe('how a reservoir stands now', () => {
   it('is full when filled, and on its way by its history', () => {
     const history = [week(300, 6.6, 75), week(300, 6.6, 75)];
     const poured = { ecUsCm: 200, ph: 5.6, volumeMl: 250 };
-    expect(reservoirNow(history, poured, 0, 7, 260, 200)).toMatchObject({ ratio: 1, ph: 5.6, levelIsGuess: false });
-    const due = reservoirNow(history, poured, 7, 7, 260, 200);
+    expect(reservoirNow(expectOldReservoir(history, poured, 0), poured, 0, 7, 260, 200)).toMatchObject({ ratio: 1, ph: 5.6, levelIsGuess: false });
+    const due = reservoirNow(expectOldReservoir(history, poured, 7), poured, 7, 7, 260, 200);
     expect(due.ratio).toBeCloseTo(1.5, 9);
     expect(due.ph).toBeCloseTo(6.6, 9);
     expect(due.level).toBeCloseTo(75 / 260, 9);
   });
   it('guesses the level only, says so, and leaves strength and pH out', () => {
-    const now = reservoirNow([], { volumeMl: 250 }, 7, 7, 250, 200);
+    const now = reservoirNow({}, { volumeMl: 250 }, 7, 7, 250, 200);
     expect(now).toEqual({ level: 0.25, levelIsGuess: true });
-    expect(reservoirNow([], undefined, 0, 7, 250, 200)).toEqual({ level: 0, levelIsGuess: true });
+    expect(reservoirNow({}, undefined, 0, 7, 250, 200)).toEqual({ level: 0, levelIsGuess: true });
   });
 });

@@ -6,8 +6,9 @@ import { feedAim } from '../../core/strength/index.ts';
 import { wasWords } from '../book/book-words.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
-import { readPotStates, type Fill, type PotState, type Skip } from './pot-states.ts';
+import { readPotStates, type PotState } from './pot-states.ts';
 import { readParams, toRegimenValues } from './regimen-service.ts';
+import type { Fill, Skip } from './visits.ts';
 
 /** The collection on its shelves. */
 export async function readPots(manager: EntityManager, today: string): Promise<PotsView> {
@@ -50,10 +51,11 @@ export async function readPot(
   const params = state.regimen.params;
   const aim = feedAim(params.netEcUsCm);
   // The band is drawn gross, on the water that was last used for this pot.
+  const lastBatchId = state.lastFill?.payload.batchId ?? null;
   const bases = await manager.query<{ ppm: number | null; scale: number | null }[]>(
-    `SELECT json_extract(e.payload, '$.reading.value') AS ppm, m.scale FROM care_event f JOIN care_event e ON e.batchId = f.batchId AND e.kind = 'batchBase' AND e.voidedBy IS NULL
-     JOIN batch b ON b.id = f.batchId JOIN meter m ON m.id = b.ppmMeterId WHERE f.potId = ? AND f.kind = 'potFilled' AND f.voidedBy IS NULL ORDER BY f.seq DESC LIMIT 1`,
-    [potId],
+    `SELECT json_extract(e.payload, '$.reading.value') AS ppm, m.scale FROM care_event e JOIN batch b ON b.id = e.batchId JOIN meter m ON m.id = b.ppmMeterId
+     WHERE e.batchId = ? AND e.kind = 'batchBase' AND e.voidedBy IS NULL ORDER BY e.seq DESC LIMIT 1`,
+    [lastBatchId],
   );
   const base = bases[0]?.ppm ?? null;
   const baseEc = base === null ? 0 : base / (bases[0]?.scale ?? 0.5);

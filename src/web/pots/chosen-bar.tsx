@@ -45,7 +45,7 @@ export function ChosenBar({ chosen, view, clear }: { chosen: readonly PlacedPot[
         <Button variant="outline-light" onClick={() => setDialog('retire')}>
           Retire
         </Button>
-        <Button variant="link" className="link-light" onClick={clear}>
+        <Button variant="outline-light" onClick={clear}>
           Clear <kbd>Esc</kbd>
         </Button>
       </div>

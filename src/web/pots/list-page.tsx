@@ -38,7 +38,7 @@ export function ListPage() {
 }
 
 /** The list itself; the guided first minute shows it too. */
-export function PastedList({ view, onAdded }: { view: PotsView; onAdded?: (() => void) | undefined }) {
+export function PastedList({ view, onAdded, onSomeLeft }: { view: PotsView; onAdded?: () => void; onSomeLeft?: () => void }) {
   const navigate = useNavigate();
   const [draft, change, clear] = useDraft('pasted-list', { text: '', place: view.places[0]?.name ?? '', reservoir: '', regimenId: '' });
   const [columns, setColumns] = useState<Column[]>();
@@ -80,9 +80,12 @@ export function PastedList({ view, onAdded }: { view: PotsView; onAdded?: (() =>
       places,
       pots: good.map(({ pot }) => ({ id: newId(), regimenId: pot!.regimenId, values: { ...pot!.values, placeId: placeId(pot!.place) } })),
     };
+    if (bad.length > 0) onSomeLeft?.();
     if (!(await send(body, `Added ${good.length} pot${good.length === 1 ? '' : 's'}`))) return;
     // Lines that were wrong stay in the field, to be mended.
-    if (bad.length > 0) change({ text: bad.map((l) => draft.text.split('\n')[l.line - 1] ?? '').join('\n') });
+    const written = draft.text.split('\n');
+    const head = pasted.head ? [written.find((line) => line.trim() !== '') ?? ''] : [];
+    if (bad.length > 0) change({ text: [...head, ...bad.map((l) => written[l.line - 1] ?? '')].join('\n') });
     else {
       clear();
       if (onAdded) onAdded();

@@ -68,7 +68,7 @@ function PotSheet({ view }: { view: PotView }) {
       <header className="pot-head">
         <PotSection drawing={pot.drawing} seed={pot.code} size={76} name={`${pot.code} ${pot.name}`} />
         <div className="flex-fill min-0">
-          <div className="d-flex align-items-start gap-3">
+          <div className="pot-title">
             <div>
               <h1>
                 {pot.name}, {pot.place.toLowerCase()}
@@ -88,7 +88,7 @@ function PotSheet({ view }: { view: PotView }) {
                   .join(' · ')}
               </div>
             </div>
-            <div className="push d-flex flex-wrap gap-2 justify-content-end" role="group" aria-label="What to do with it">
+            <div className="pot-acts" role="group" aria-label="What to do with it">
               {pot.retiredOn ? (
                 <button type="button" className="btn btn-sm btn-primary" onClick={() => void bringBack()}>
                   Bring it back

@@ -70,10 +70,10 @@ export function Frame() {
         <div className="foot">
           {demo && <NextDay today={shell.data?.today ?? ''} />}
           <button type="button" className="help" onClick={() => setClock(true)}>
-            <Icon name="stopwatch" /> clock <kbd>C</kbd>
+            <Icon name="stopwatch" /> Clock <kbd>C</kbd>
           </button>
           <button type="button" className="help" onClick={() => setHelp(true)}>
-            keys <kbd>?</kbd>
+            Keys <kbd>?</kbd>
           </button>
         </div>
       </nav>

@@ -78,13 +78,13 @@ export function RegimenStep({ next }: StepProps) {
 }
 
 /** The pots: a pasted list, or one at a time. */
-export function PotsStep({ view, next }: StepProps) {
+export function PotsStep({ view, next, stay }: StepProps) {
   const [adding, setAdding] = useState(false);
   const missing = view.regimens.length === 0 ? 'a regimen' : undefined;
   if (missing) return <p className="mb-0">First keep {missing}: choose that step on the left.</p>;
   return (
     <div className="d-grid gap-3">
-      <PastedList view={view} onAdded={next} />
+      <PastedList view={view} onAdded={next} onSomeLeft={stay} />
       <div>
         <Button variant="outline-secondary" disabled={view.places.length === 0} onClick={() => setAdding(true)}>
           Or add one at a time

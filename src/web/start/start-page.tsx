@@ -140,7 +140,7 @@ function Steps({ room, view }: { room: ShelfRoom; view: PotsView }) {
                 </Button>
               )}
             </header>
-            {current.form({ room, view, next: () => setOpened(undefined) })}
+            {current.form({ room, view, next: () => setOpened(undefined), stay: () => setOpened(current.key) })}
           </section>
         ) : (
           <section className="sheet start-form-card">

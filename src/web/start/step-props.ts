@@ -7,4 +7,6 @@ export type StepProps = {
   view: PotsView;
   /** The step is done: on to the next one. */
   next(): void;
+  /** Something is left to do in it: it stays open though it counts as done. */
+  stay(): void;
 };
