@@ -14,6 +14,8 @@ export const bookEntry = z.object({
   /** A correction: what stood there before, shown struck through. */
   was: z.string().nullable(),
   correctable: z.boolean(),
+  /** It no longer stands because it was put right, not taken back. */
+  corrected: z.boolean(),
   readsPpm: z.number().nullable(),
   ph: z.number().nullable(),
   potId: id.nullable(),

@@ -88,12 +88,8 @@ export const SHELF_KINDS = Object.keys(shelfValues) as [ShelfKind, ...ShelfKind[
 
 const put = <K extends ShelfKind>(what: K) => z.object({ kind: z.literal('put'), what: z.literal(what), id, values: shelfValues[what] });
 /** One act on the Shelf: adding or changing a thing, taking it out of use or back, opening a bottle, reading a water, looking into a tank. */
-export const shelfAct = z.union([
-  put('water'),
-  put('meter'),
-  put('tool'),
-  put('vessel'),
-  put('product'),
+export const shelfAct = z.discriminatedUnion('kind', [
+  z.discriminatedUnion('what', [put('water'), put('meter'), put('tool'), put('vessel'), put('product')]),
   z.object({ kind: z.literal('retire'), what: z.enum(SHELF_KINDS), id }),
   z.object({ kind: z.literal('bringBack'), what: z.enum(SHELF_KINDS), id }),
   z.object({ kind: z.literal('openBottle'), productId: id, bottleId: id, note }),

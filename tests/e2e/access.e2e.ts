@@ -19,7 +19,14 @@ describe('axe finds nothing', () => {
       ['/bench/new', '.start-form'],
       ['/pots', '.shelves'],
       ['/pots?view=table', '.pot-table'],
+      ['/pots/list', '.pasted-in'],
+      ['/pots/places', '.shelf-list'],
+      ['/pots/labels', '.label'],
+      ['/shelf', '.shelf-list'],
       ['/book', '.log-row'],
+      ['/book/settings', '.settings'],
+      ['/book/phone', '.settings'],
+      ['/book/backups', '.backups'],
       ['/drawings', '.ph-gauge'],
     ] as const) {
       it(`${path} at ${size.width}`, async () => {
@@ -108,7 +115,7 @@ describe('an own, empty collection', () => {
       const page = await own.open('/round');
       await says(page, 'h1', /Welcome to Frugal Sip/);
       await axeClean(page);
-      await Promise.all([page.waitForNavigation({ timeout: 60_000 }), page.click('.empty .btn')]);
+      await Promise.all([page.waitForNavigation({ timeout: 60_000 }), page.click('.empty ::-p-text(Look round the demo)')]);
       await says(page, 'h1', /Wednesday’s round/);
       await says(page, '.rail .demo', /invented plants/);
       expect(new URL(page.url()).origin).not.toBe(own.server.url);

@@ -8,6 +8,8 @@ import { expect, inject } from 'vitest';
 import { startServer, type RunningServer } from './server.ts';
 
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+/** A busy machine is slow, not wrong. While writing a test, shorter patience shows a mistake sooner. */
+export const PATIENCE_MS = Number(process.env['FRUGAL_SIP_PATIENCE'] ?? 60_000);
 const CHROMIUM = process.env['FRUGAL_SIP_CHROMIUM'] ?? '/usr/bin/chromium';
 const FLAGS = [
   '--headless',
@@ -44,7 +46,7 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
     complaints,
     async open(path, size = { width: 1280, height: 800 }) {
       const page = await browser.newPage();
-      page.setDefaultTimeout(60_000);
+      page.setDefaultTimeout(PATIENCE_MS);
       await page.setViewport(size);
       page.on('pageerror', (error) => complaints.push(String(error)));
       page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
@@ -72,6 +74,9 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
   return self;
 }
 
+/** A refusal that a test provoked is told by the browser's console too; anything else there is a fault. */
+export const unexpected = (complaint: string) => !/Failed to load resource/.test(complaint);
+
 /** Waits until the page's text matches. */
 export async function says(page: Page, selector: string, pattern: RegExp): Promise<string> {
   const handle = await page.waitForFunction(
@@ -79,12 +84,46 @@ export async function says(page: Page, selector: string, pattern: RegExp): Promi
       const text = [...document.querySelectorAll(s)].map((e) => e.textContent ?? '').join(' ¦ ');
       return new RegExp(source, flags).test(text) ? text : false;
     },
-    { timeout: 60_000 },
+    { timeout: PATIENCE_MS },
     selector,
     pattern.source,
     pattern.flags,
   );
   return (await handle.jsonValue()) as string;
+}
+
+/** Types into the field with this label, over what stands there. */
+export async function field(page: Page, label: string, text: string): Promise<void> {
+  const input = await page.waitForSelector(`::-p-aria([name="${label}"])`);
+  if (!input) throw new Error(`no field ${label}`);
+  await input.evaluate((e) => (e as HTMLInputElement).select());
+  await input.focus();
+  await page.keyboard.press('Backspace');
+  for (const [i, line] of text.split('\n').entries()) {
+    if (i > 0) await page.keyboard.press('Enter');
+    await page.keyboard.type(line);
+  }
+}
+
+/** Puts a text into a field as a paste does: at once. */
+export async function paste(page: Page, label: string, text: string): Promise<void> {
+  const input = await page.waitForSelector(`::-p-aria([name="${label}"])`);
+  if (!input) throw new Error(`no field ${label}`);
+  await input.evaluate((element, value) => {
+    const set = Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, 'value')?.set;
+    set?.call(element, value);
+    element.dispatchEvent(new Event('input', { bubbles: true }));
+  }, text);
+}
+
+/** Presses the button or link with these words, within a part of the page where they stand more than once. */
+export async function press(page: Page, words: string, within = ''): Promise<void> {
+  const selector =
+    `${within} ::-p-xpath(${within ? './/' : '//'}*[self::button or self::a or self::summary][normalize-space(translate(., "\u00a0", " "))="${words}" or starts-with(normalize-space(translate(., "\u00a0", " ")), "${words} ")])`.trim();
+  const handle = await page.waitForSelector(selector, { visible: true });
+  if (!handle) throw new Error(`nothing says ${words}`);
+  await handle.evaluate((e) => e.scrollIntoView({ block: 'center' }));
+  await handle.click();
 }
 
 /** Types into the one field of the now card and keeps it. */

@@ -5,6 +5,9 @@ import { join } from 'node:path';
 /** The instant every browser test starts at: a Wednesday morning. */
 export const NOW = '2026-11-25T09:00:00Z';
 
+/** Stands in for the home network: another address of the loopback, which only the doors listen on. */
+export const LAN_ADDRESS = '127.0.0.2';
+
 export type RunningServer = { url: string; port: number; folder: string; stop(signal?: NodeJS.Signals): Promise<void> };
 
 /**
@@ -13,7 +16,7 @@ export type RunningServer = { url: string; port: number; folder: string; stop(si
  */
 export async function startServer({ folder, demo, port = 0 }: { folder: string; demo: boolean; port?: number }): Promise<RunningServer> {
   const child = spawn(process.execPath, [join('dist', 'server', 'main.js'), ...(demo ? ['--demo'] : [])], {
-    env: { ...process.env, FRUGAL_SIP_DATA: folder, FRUGAL_SIP_NOW: NOW, FRUGAL_SIP_PACE: '0.02', PORT: String(port) },
+    env: { ...process.env, FRUGAL_SIP_DATA: folder, FRUGAL_SIP_NOW: NOW, FRUGAL_SIP_PACE: '0.02', FRUGAL_SIP_LAN: LAN_ADDRESS, PORT: String(port) },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   const url = await addressOf(child);

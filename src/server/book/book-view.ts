@@ -20,15 +20,17 @@ type Row = CareEvent & {
   lastOfBatch: number | null;
   drawn: number;
   wasPayload: string | null;
+  correctedBy: string | null;
 };
 
 const PAGE = 120;
 const FROM = `care_event e LEFT JOIN pot p ON p.id = e.potId LEFT JOIN place l ON l.id = p.placeId LEFT JOIN batch b ON b.id = e.batchId
      LEFT JOIN meter m ON m.id = b.ppmMeterId
      LEFT JOIN water w ON w.id = coalesce(b.waterId, CASE WHEN e.kind IN ('waterRead', 'waterCounted') THEN json_extract(e.payload, '$.waterId') END)
-     LEFT JOIN bottle o ON o.id = b.bottleId LEFT JOIN product pr ON pr.id = o.productId LEFT JOIN care_event c ON c.id = e.corrects`;
+     LEFT JOIN bottle o ON o.id = b.bottleId LEFT JOIN product pr ON pr.id = o.productId LEFT JOIN care_event c ON c.id = e.corrects
+     LEFT JOIN care_event v ON v.id = e.voidedBy AND v.corrects = e.id`;
 const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS meterScale, w.name AS water, pr.name AS product, b.pouredEcUsCm, b.pouredPh,
-            c.payload AS wasPayload,
+            c.payload AS wasPayload, v.id AS correctedBy,
             (SELECT max(coalesce(standsAt, seq)) FROM care_event x WHERE x.batchId = e.batchId AND x.voidedBy IS NULL AND x.kind LIKE 'batch%') AS lastOfBatch,
             (SELECT count(*) FROM care_event y WHERE y.batchId = e.batchId AND y.voidedBy IS NULL AND y.kind = 'potFilled') AS drawn`;
 
@@ -113,6 +115,7 @@ function toEntry(row: Row, meters: ReadonlyMap<string, Meter>, scale: number, zo
     potId: row.potId,
     batchId: row.batchId,
     undone: voided,
+    corrected: row.correctedBy !== null,
     undoable: !voided && canUndo(event, row),
     correctable: !voided && isCorrectable(event.kind),
   };

@@ -63,6 +63,8 @@ describe('what stands on the Shelf', () => {
   it.each([
     ['vessel', { name: '', capacityL: 3, material: '', heatProof: false }, 'name', /name/],
     ['vessel', { name: 'Bucket', capacityL: 3, material: '', heatProof: false }, 'name', /already/],
+    ['vessel', { name: 'Unmeasured', capacityL: null, material: '', heatProof: false }, 'capacityL', /litres/],
+    ['vessel', { name: 'Wordy', capacityL: 'big', material: '', heatProof: false }, 'capacityL', /litres/],
     ['vessel', { name: 'Nothing', capacityL: 0, material: '', heatProof: false }, 'capacityL', /litres/],
     ['tool', { kind: 'syringe', name: 'S', dropsPerMl: null, capacityMl: null, stepMl: 1, stepG: null }, 'capacityMl', /holds/],
     ['tool', { kind: 'syringe', name: 'S', dropsPerMl: null, capacityMl: 1, stepMl: 2, stepG: null }, 'stepMl', /larger/],

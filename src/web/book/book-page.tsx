@@ -106,7 +106,7 @@ export function BookPage() {
                     <span role="cell" className="what">
                       {e.undone ? (
                         <>
-                          <s>{e.what}</s> <span className="small">no longer stands</span>
+                          <s>{e.what}</s> <span className="small">{e.corrected ? 'put right' : 'taken back'}</span>
                         </>
                       ) : (
                         e.what

@@ -9,6 +9,7 @@ import { inSmallUnit, smallSign, mL, phText, ppmText } from '../shell/format.ts'
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
+import { DrainClock } from './drain-clock.tsx';
 import { LookOver } from './look-over.tsx';
 import { EMPTY_DRAFT, FIELDS, readDraft, type Draft, type Errors, type Field } from './read-draft.ts';
 import { PotHead } from './pot-head.tsx';
@@ -95,7 +96,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     setErrors({});
     try {
       const id = newId();
-      await put({ id, url: `/api/round/acts/${id}`, body: act, words, subject: pot.id }, { toast: words });
+      await put({ id, url: `/api/round/acts/${id}`, body: act, words, subject: pot.id }, { toast: words, wait: false });
       clear();
       onDone();
     } catch (error) {
@@ -253,7 +254,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
         <Step n={2} title="Read the old reservoir" hint={canDip ? 'empty is not measured; pens simulated' : 'empty is not measured'} side={readings} now />
       )}
       <Step n={3} title="Flush from the top, into the clay" hint="3 × reservoir, rule of thumb; tepid" side={<b className="num q">{mL(pot.flushMl)}</b>} />
-      <Step n={4} title="Let it drain, tip the last out" side={<b className="num q">{'3\u00a0min'}</b>} />
+      <Step n={4} title="Let it drain, tip the last out" side={<DrainClock pot={pot} />} />
       <Step
         n={5}
         title={`Fill to the hole${mix ? ` with mix ${mix.letter}` : ''}`}

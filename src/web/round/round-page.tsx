@@ -25,7 +25,12 @@ function Round({ view }: { view: RoundView }) {
   const narrow = useNarrow();
   const waiting = useMemo(() => new Set(outbox.waiting.map((act) => act.subject)), [outbox.waiting]);
   const pots = useMemo(() => view.places.flatMap((place) => place.pots), [view]);
-  const toDo = useMemo(() => pots.filter((p) => p.due.daysLate >= 0 && !waiting.has(p.id)), [pots, waiting]);
+  // Logged here, and not yet in what was fetched: not to be offered again meanwhile.
+  const [settled, setSettled] = useState<{ view: RoundView; ids: ReadonlySet<string> }>({ view, ids: new Set() });
+  const toDo = useMemo(
+    () => pots.filter((p) => p.due.daysLate >= 0 && !waiting.has(p.id) && !(settled.view === view && settled.ids.has(p.id))),
+    [pots, waiting, settled, view],
+  );
   const [chosen, setChosen] = useState<string | undefined>(undefined);
   const selected = pots.find((p) => p.id === chosen) ?? toDo[0] ?? pots[0];
   const cardRef = useRef<HTMLElement>(null);
@@ -57,6 +62,7 @@ function Round({ view }: { view: RoundView }) {
   useHotkeys('up', () => shelfStep(-1), { preventDefault: true });
 
   const next = (from: RoundPot) => {
+    setSettled((old) => ({ view, ids: new Set([...(old.view === view ? old.ids : []), from.id]) }));
     const i = pots.findIndex((p) => p.id === from.id);
     const rest = [...pots.slice(i + 1), ...pots.slice(0, i)].filter((p) => toDo.some((t) => t.id === p.id));
     setChosen(rest[0]?.id);

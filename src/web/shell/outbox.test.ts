@@ -147,4 +147,13 @@ describe('the outbox', () => {
     storage.setItem('k:x', '{"half');
     expect(new Outbox(storage, 'k', server().send).state.waiting).toEqual([]);
   });
+  it('takes on what the first version kept', async () => {
+    const { state, send } = server();
+    const storage = memory();
+    storage.setItem('frugal-sip-outbox', JSON.stringify({ waiting: [act('1'), act('2')], refused: [] }));
+    const outbox = new Outbox(storage, 'k', send);
+    await outbox.flush();
+    expect(state.got).toEqual(['1', '2']);
+    expect(storage.length).toBe(0);
+  });
 });

@@ -17,6 +17,7 @@ type Entry = { readonly act: Act; readonly status: 'sending' | 'waiting' | 'refu
 
 /** An act some page began to send and never heard of is sent again after so long: that page was closed, or the machine went down. */
 const ABANDONED_MS = 10_000;
+const OLD_KEY = 'frugal-sip-outbox';
 
 /**
  * The durable outbox. An act is written down before it is sent and struck out when the server has answered; what nobody answered stays in
@@ -41,6 +42,7 @@ export class Outbox {
     this.#prefix = `${key}:`;
     this.#send = send;
     this.#now = now;
+    this.#adoptOld();
     this.refresh();
   }
 
@@ -136,6 +138,19 @@ export class Outbox {
       settled = true;
     }
     return settled;
+  }
+
+  /** Acts kept by the first version, which wrote them all under one name. */
+  #adoptOld(): void {
+    const old = this.#storage.getItem(OLD_KEY);
+    if (old === null) return;
+    try {
+      const { waiting } = JSON.parse(old) as { waiting: Act[] };
+      for (const [i, act] of waiting.entries()) this.#write({ act, status: 'waiting', at: 0, order: `${'0'.repeat(15)}-${String(i).padStart(6, '0')}` });
+    } catch {
+      // Broken beyond reading: there is nothing in it to send.
+    }
+    this.#storage.removeItem(OLD_KEY);
   }
 
   #write(entry: Entry): void {

@@ -1,0 +1,87 @@
+import Database from 'better-sqlite3';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { startServer } from '../e2e/server.ts';
+
+/*
+ * Pulls the plug: kill −9 in the middle of bursts of writes, over and over on one collection. Every act that was acknowledged must be
+ * there afterwards, once, and the file must be whole. `npx tsx tests/load/kill.ts 50` after a build; CI runs a short form.
+ */
+
+export type KillReport = { bursts: number; acknowledged: number; lost: string[]; twice: string[]; integrity: string; killedMidWrite: number };
+
+/** @param bursts how often the plug is pulled */
+export async function killBursts(bursts: number, { perBurst = 40 } = {}): Promise<KillReport> {
+  const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-kill-'));
+  const acknowledged: string[] = [];
+  let killedMidWrite = 0;
+  try {
+    for (let burst = 0; burst < bursts; burst++) {
+      const server = await startServer({ folder, demo: false });
+      let answered = 0;
+      const writes = Array.from({ length: perBurst }, async (_, i) => {
+        const id = idFor(burst * perBurst + i);
+        const body = {
+          kind: 'plan',
+          planId: idFor(1_000_000 + burst * perBurst + i),
+          subjectKind: 'collection',
+          subjectId: null,
+          words: `burst ${burst}, act ${i}`,
+          onDate: '2026-12-01',
+          origin: 'grower',
+        };
+        try {
+          const response = await fetch(`${server.url}/api/shell/plans/acts/${id}`, {
+            method: 'PUT',
+            headers: { 'content-type': 'application/json' },
+            body: JSON.stringify(body),
+          });
+          if (!response.ok) throw new Error(`answered ${response.status}`);
+          acknowledged.push(id);
+          answered++;
+        } catch {
+          // Nobody answered: the act may be there or not, but never half.
+        }
+      });
+      // The plug goes after so many answers, another number each time, so that it falls into every part of a burst.
+      const after = (burst * 7) % perBurst;
+      while (answered < after) await Promise.race([...writes, new Promise((resolve) => setImmediate(resolve))]);
+      await server.stop('SIGKILL');
+      await Promise.all(writes);
+      if (answered < perBurst) killedMidWrite++;
+    }
+    // Once more in peace: recovery happens on opening.
+    await (await startServer({ folder, demo: false })).stop();
+    const file = new Database(join(folder, 'collection.sqlite'), { readonly: true });
+    const ids = (file.prepare('SELECT id FROM care_event').all() as { id: string }[]).map((row) => row.id);
+    const halves = file
+      .prepare(`SELECT e.id FROM care_event e LEFT JOIN planned_act p ON p.id = json_extract(e.payload, '$.changes[0].id') WHERE p.id IS NULL`)
+      .all() as { id: string }[];
+    const [check] = file.prepare('PRAGMA integrity_check').all() as { integrity_check: string }[];
+    file.close();
+    const there = new Set(ids);
+    return {
+      bursts,
+      acknowledged: acknowledged.length,
+      lost: acknowledged.filter((id) => !there.has(id)),
+      twice: [...ids.filter((id, i) => ids.indexOf(id) !== i), ...halves.map((row) => row.id)],
+      integrity: check?.integrity_check ?? 'not checked',
+      killedMidWrite,
+    };
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+function idFor(n: number): string {
+  return `00000000-0000-4000-8000-${n.toString(16).padStart(12, '0')}`;
+}
+
+if (process.argv[1]?.endsWith('kill.ts')) {
+  const report = await killBursts(Number(process.argv[2] ?? 50));
+  console.log(
+    `${report.bursts} bursts, the plug pulled mid-write in ${report.killedMidWrite}: ${report.acknowledged} acts acknowledged, ${report.lost.length} lost, ${report.twice.length} twice or half; integrity ${report.integrity}`,
+  );
+  process.exitCode = report.lost.length + report.twice.length > 0 || report.integrity !== 'ok' ? 1 : 0;
+}
