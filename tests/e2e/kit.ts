@@ -24,6 +24,8 @@ const FLAGS = [
 
 export type Stage = {
   browser: Browser;
+  /** Another device: a browser of its own, closed with the stage. */
+  device(): Promise<Browser>;
   server: RunningServer;
   /** A fresh page; what it writes to its console as an error fails the test that asks `complaints`. */
   open(path: string, size?: { width: number; height: number }): Promise<Page>;
@@ -38,12 +40,20 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
   const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-e2e-'));
   if (demo) cpSync(inject('demoFolder'), folder, { recursive: true });
   const profile = mkdtempSync(join(tmpdir(), 'frugal-sip-profile-'));
-  const browser = await puppeteer.launch({ executablePath: CHROMIUM, args: FLAGS, userDataDir: profile });
+  const launch = (userDataDir: string) => puppeteer.launch({ executablePath: CHROMIUM, args: FLAGS, userDataDir });
+  const browser = await launch(profile);
+  const others: { browser: Browser; profile: string }[] = [];
   const complaints: string[] = [];
   const self: Stage = {
     browser,
     server: await startServer({ folder, demo }),
     complaints,
+    async device() {
+      const home = mkdtempSync(join(tmpdir(), 'frugal-sip-profile-'));
+      const other = await launch(home);
+      others.push({ browser: other, profile: home });
+      return other;
+    },
     async open(path, size = { width: 1280, height: 800 }) {
       const page = await browser.newPage();
       page.setDefaultTimeout(PATIENCE_MS);
@@ -66,9 +76,9 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
       self.server = await startServer({ folder, demo, port: self.server.port });
     },
     async close() {
-      await browser.close();
+      for (const other of [browser, ...others.map((o) => o.browser)]) await other.close();
       await self.server.stop();
-      for (const path of [folder, profile]) rmSync(path, { recursive: true, force: true });
+      for (const path of [folder, profile, ...others.map((o) => o.profile)]) rmSync(path, { recursive: true, force: true });
     },
   };
   return self;

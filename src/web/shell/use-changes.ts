@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 
 /** Commits come in bursts (a list of pots, a round logged fast); one refetch for each burst is enough. */
 const GATHER_MS = 60;
+const AGAIN_MS = 2000;
 
 /**
  * Hears of everything that is written, here or on another device, and fetches what shows anew. Only while the page is looked at: a browser
@@ -14,6 +15,7 @@ export function useChanges(): void {
     if (typeof EventSource === 'undefined') return;
     let source: EventSource | undefined;
     let timer: ReturnType<typeof setTimeout> | undefined;
+    let again: ReturnType<typeof setTimeout> | undefined;
     const gather = () => {
       clearTimeout(timer);
       timer = setTimeout(() => void client.invalidateQueries(), GATHER_MS);
@@ -25,12 +27,21 @@ export function useChanges(): void {
       } else if (!source) {
         source = new EventSource('/api/shell/changes');
         source.onmessage = gather;
+        // A connection that broke mends itself; one that was refused (not let in yet, being restored) is asked for anew.
+        source.onerror = () => {
+          if (source?.readyState !== EventSource.CLOSED) return;
+          source = undefined;
+          again = setTimeout(listen, AGAIN_MS);
+        };
+        // What happened while nobody listened.
+        source.onopen = gather;
       }
     };
     listen();
     document.addEventListener('visibilitychange', listen);
     return () => {
       clearTimeout(timer);
+      clearTimeout(again);
       document.removeEventListener('visibilitychange', listen);
       source?.close();
     };
