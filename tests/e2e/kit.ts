@@ -120,8 +120,7 @@ export async function paste(page: Page, label: string, text: string): Promise<vo
   const input = await page.waitForSelector(`::-p-aria([name="${label}"])`);
   if (!input) throw new Error(`no field ${label}`);
   await input.evaluate((element, value) => {
-    const set = Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, 'value')?.set;
-    set?.call(element, value);
+    Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, 'value')?.set?.call(element, value);
     element.dispatchEvent(new Event('input', { bubbles: true }));
   }, text);
 }

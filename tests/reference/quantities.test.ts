@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { unit } from 'mathjs';
-import { dropsToMl, ecFromPpm, grossOf, ML_PER_UNIT, netOf, ppmFromEc, toMl } from '../../src/core/quantity/index.ts';
+import { dropsToMl, ecFromPpm, grossOf, ML_PER_UNIT, netOf, ppmFromEc, scaleFromStandard, toMl } from '../../src/core/quantity/index.ts';
 import { blendReading, litresToThin, strengthFromTrial } from '../../src/core/strength/index.ts';
 import { normalCdf } from '../../src/core/statistics/index.ts';
 
@@ -29,6 +29,14 @@ describe('meter scales. Source: KCl 0.01 mol/L conductivity standard, 1413 µS/c
     [0.64, 904],
     [0.7, 989],
   ])('a pen of scale %d shows %d ppm in it', (scale, shown) => expect(Math.round(ppmFromEc(1413, scale))).toBe(shown));
+  it.each([
+    [707, 0.5],
+    [904, 0.64],
+    [989, 0.7],
+    [730, 0.5],
+    [950, 0.7],
+  ])('a pen that shows %d in the standard has the scale %d', (shown, scale) => expect(scaleFromStandard(shown)).toMatchObject({ kind: 'found', scale }));
+  it.each([300, 800, 1413])('%d lies between the scales: no scale is made of it', (shown) => expect(scaleFromStandard(shown).kind).toBe('between'));
   it('two pens of different scale agree as EC', () => expect(ecFromPpm(707, 0.5)).toBeCloseTo(ecFromPpm(989.8, 0.7), -1));
 });
 

@@ -35,6 +35,31 @@ describe('due', () => {
     expect(dueState(weekly, {}, '2026-11-25').status).toBe('due');
     expect(dueState(weekly, { lastFilledOn: '2026-11-18', lookAgainOn: '2026-11-28' }, '2026-11-25')).toMatchObject({ dueOn: '2026-11-28', daysLate: -3 });
   });
+  it('a due day on which nobody works moves to the working day before, never back to the last filling, else to the next', () => {
+    // Filled on Wednesday 18 November, every 7 days: due on Wednesday 25.
+    const on = (workingDays: number[], filled = '2026-11-18', everyDays = 7) =>
+      dueState({ ...weekly, everyDays }, { lastFilledOn: filled }, '2026-11-25', workingDays).dueOn;
+    expect(on([1, 2, 3, 4, 5, 6, 7])).toBe('2026-11-25');
+    expect(on([1, 2])).toBe('2026-11-24');
+    expect(on([6])).toBe('2026-11-21');
+    expect(on([7], '2026-11-24', 2)).toBe('2026-11-29');
+    expect(dueState(weekly, { lastFilledOn: '2026-11-18', lookAgainOn: '2026-11-27' }, '2026-11-25', [1]).dueOn).toBe('2026-11-27');
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.integer({ min: 1, max: 7 }), { minLength: 1 }),
+        fc.integer({ min: 1, max: 30 }),
+        fc.nat({ max: 400 }),
+        (days, everyDays, shift) => {
+          const filled = plusDays('2026-01-01', shift);
+          const due = on(days, filled, everyDays);
+          const weekday = new Date(`${due}T12:00:00Z`).getUTCDay() || 7;
+          expect(days).toContain(weekday);
+          expect(daysBetween(filled, due)).toBeGreaterThan(0);
+          expect(Math.abs(daysBetween(plusDays(filled, everyDays), due))).toBeLessThanOrEqual(6);
+        },
+      ),
+    );
+  });
   it('days add up, across months and clock changes', () => {
     expect(plusDays('2026-03-28', 2)).toBe('2026-03-30');
     fc.assert(
