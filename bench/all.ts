@@ -2,4 +2,6 @@
 await import('./coach.ts');
 await import('./reads.ts');
 await import('./first-paint.ts');
+await import('./api.ts');
+await import('./at-hand.ts');
 export {};

@@ -56,6 +56,10 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
     timeWindow: '1 minute',
     errorResponseBuilder: () => new AppError('too-many-requests', 'Wait a moment and try again; nothing was lost.'),
   });
+  // Whoever wrote something is told which commit it was, so as not to fetch everything a second time when that commit is announced.
+  app.addHook('onSend', async (request, reply) => {
+    if (request.method === 'PUT') reply.header('x-commit', context.database.write.commits);
+  });
   await app.register(swagger, { openapi: { info: { title: 'Frugal Sip', version: context.version } }, transform: jsonSchemaTransform });
   await app.register(swaggerUi, { routePrefix: '/api/docs' });
   for (const plugin of [shellPlugin, lanPlugin, roundPlugin, benchPlugin, potsPlugin, bookPlugin, backupsPlugin, shelfPlugin, devicesPlugin])

@@ -134,7 +134,7 @@ function explain(error: unknown): string {
   if (name === 'SQLITE_FULL' || name === 'ENOSPC') return 'The disk is full. Free some space, then start again; nothing was changed.';
   if (name === 'SQLITE_NOTADB' || name === 'SQLITE_CORRUPT')
     return `The collection in ${dataFolder} cannot be read: the file is damaged. Move it away and copy the newest file from ${join(dataFolder, 'backups')} to its name.`;
-  if (/^SQLITE_(CANTOPEN|READONLY|IOERR)|^(EACCES|EROFS|EPERM|ENOTDIR)$/.test(name) || /unable to open database|readonly/.test(message ?? ''))
+  if (/^SQLITE_(CANTOPEN|READONLY|IOERR)|^(EACCES|EROFS|EPERM|ENOTDIR|EEXIST)$/.test(name) || /unable to open database|readonly/.test(message ?? ''))
     return `The data folder ${dataFolder} cannot be written. Choose another: FRUGAL_SIP_DATA=/some/folder npm start`;
   return `Frugal Sip could not start: ${message ?? String(error)}`;
 }

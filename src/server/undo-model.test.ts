@@ -56,14 +56,14 @@ async function pouredBatch(): Promise<string> {
   return id;
 }
 
-type Command = { kind: 'fill' | 'skip' | 'undo' | 'again'; pot: number; pick: number };
+type Command = { kind: 'fill' | 'skip' | 'undo' | 'again' | 'correct'; pot: number; pick: number };
 const command = fc.record({
-  kind: fc.constantFrom('fill' as const, 'skip' as const, 'undo' as const, 'undo' as const, 'again' as const),
+  kind: fc.constantFrom('fill' as const, 'skip' as const, 'undo' as const, 'undo' as const, 'again' as const, 'correct' as const, 'correct' as const),
   pot: fc.nat({ max: 2 }),
   pick: fc.nat({ max: 30 }),
 });
 
-describe('acts, undos and redos in any order', () => {
+describe('acts, corrections, undos and redos in any order', () => {
   it('leave one live act per due day, dues that follow from the live log, and a batch that adds up', async () => {
     await fc.assert(
       fc.asyncProperty(fc.array(command, { maxLength: 14 }), async (commands: Command[]) => {
@@ -99,6 +99,11 @@ describe('acts, undos and redos in any order', () => {
             await put(`/api/round/acts/${id}`, { kind: 'skipped', potId: target.id, dueOn, reason: 'model', lookAgainOn: plusDays(TODAY, 1 + (pick % 5)) }, id);
           } else if (kind === 'undo' && sent.length > 0) {
             await put(`/api/book/undos/${id}`, { targetId: sent[pick % sent.length]!.id }, id);
+          } else if (kind === 'correct' && sent.length > 0) {
+            const of = sent[pick % sent.length]!.id;
+            const act = await kit.call<{ kind: string; payload: object }>('GET', `/api/book/acts/${of}`);
+            if (act.status === 200 && act.body.kind === 'potFilled')
+              await put(`/api/book/corrections/${id}`, { targetId: of, payload: { ...act.body.payload, pouredMl: 40 + pick } }, id);
           } else if (kind === 'again' && sent.length > 0) {
             // The same request twice is the same act once.
             const old = sent[pick % sent.length]!;
@@ -124,10 +129,12 @@ describe('acts, undos and redos in any order', () => {
 
 async function agree(): Promise<void> {
   expect(await kit.rows('SELECT dueKey FROM care_event WHERE dueKey IS NOT NULL AND voidedBy IS NULL GROUP BY dueKey HAVING count(*) > 1')).toEqual([]);
-  // An act is void exactly when the undo that names it is live.
+  // An act is void exactly when the undo that names it is live, or when the act that puts it right stands or was put right itself.
   expect(
     await kit.rows(
-      `SELECT e.id FROM care_event e LEFT JOIN care_event u ON u.id = e.voidedBy WHERE e.voidedBy IS NOT NULL AND (u.id IS NULL OR json_extract(u.payload, '$.targetId') <> e.id OR u.voidedBy IS NOT NULL)`,
+      `SELECT e.id FROM care_event e LEFT JOIN care_event u ON u.id = e.voidedBy LEFT JOIN care_event v ON v.id = u.voidedBy
+       WHERE e.voidedBy IS NOT NULL AND NOT coalesce(
+         (u.kind = 'undone' AND json_extract(u.payload, '$.targetId') = e.id AND u.voidedBy IS NULL) OR (u.corrects = e.id AND (u.voidedBy IS NULL OR v.corrects = u.id)), 0)`,
     ),
   ).toEqual([]);
   const shown = potsOf(await round());

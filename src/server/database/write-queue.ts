@@ -7,6 +7,7 @@ import type { DataSource, EntityManager } from 'typeorm';
 export class WriteQueue {
   #tail: Promise<unknown> = Promise.resolve();
   #listeners = new Set<() => void | Promise<void>>();
+  #commits = 0;
   readonly #source: () => DataSource;
 
   constructor(source: () => DataSource) {
@@ -17,6 +18,7 @@ export class WriteQueue {
   run<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
     return this.#next(async () => {
       const value = await this.#source().transaction(work);
+      this.#commits++;
       for (const listener of this.#listeners) await listener();
       return value;
     });
@@ -26,9 +28,15 @@ export class WriteQueue {
   alone<T>(work: () => Promise<T>): Promise<T> {
     return this.#next(async () => {
       const value = await work();
+      this.#commits++;
       for (const listener of this.#listeners) await listener();
       return value;
     });
+  }
+
+  /** How many commits there were since the start: a number for "as of". */
+  get commits(): number {
+    return this.#commits;
   }
 
   /** Calls `listener` after every commit, before the writer hears of it. @returns how to stop */

@@ -78,7 +78,7 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     reply.hijack();
     reply.raw.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
     reply.raw.write(': listening\n\n');
-    const ear = () => void reply.raw.write('data: changed\n\n');
+    const ear = () => void reply.raw.write(`data: ${context.database.write.commits}\n\n`);
     ears.add(ear);
     request.raw.on('close', () => ears.delete(ear));
   });

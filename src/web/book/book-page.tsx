@@ -1,6 +1,6 @@
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { BookEntry, BookPage as Page } from '../../contract/book.ts';
 import { useActs } from '../shell/acts.tsx';
@@ -30,6 +30,7 @@ const COLUMNS = ['When', 'Kind', 'Where', 'What', 'Reads', 'pH', ''] as const;
 export function BookPage() {
   const narrow = useNarrow();
   const { undo } = useActs();
+  const undoNow = useCallback((id: string) => void undo(id), [undo]);
   const [correcting, setCorrecting] = useState<string>();
   const log = useInfiniteQuery({
     queryKey: ['book'],
@@ -85,72 +86,18 @@ export function BookPage() {
             </div>
             <div role="rowgroup" className="log-body" style={{ height: rows.getTotalSize() }}>
               {items.map((item) => {
-                const e = entries[item.index]!;
+                const entry = entries[item.index]!;
                 return (
-                  <div
-                    key={e.id}
-                    role="row"
-                    aria-rowindex={item.index + 2}
-                    className={`log-row ${e.undone ? 'undone' : ''}`}
-                    style={{ transform: `translateY(${item.start}px)`, height: item.size }}
-                  >
-                    <span role="cell" className="nowrap when">
-                      {whenText(e.on, e.time, first.today)}
-                    </span>
-                    <span role="cell" className="kind">
-                      <Icon name={ICONS[e.group]} /> <b>{e.group}</b>
-                    </span>
-                    <span role="cell" className="where">
-                      {e.potId ? <Link to={`/pots/${e.potId}`}>{e.where}</Link> : e.batchId ? <Link to={`/bench/${e.batchId}`}>{e.where}</Link> : e.where}
-                    </span>
-                    <span role="cell" className="what">
-                      {e.undone ? (
-                        <>
-                          <s>{e.what}</s> <span className="small">{e.corrected ? 'put right' : 'taken back'}</span>
-                        </>
-                      ) : (
-                        e.what
-                      )}
-                      {e.was && (
-                        <span className="small">
-                          {' '}
-                          put right, was <s>{e.was}</s>
-                        </span>
-                      )}
-                    </span>
-                    <span role="cell" className="text-end nowrap reads">
-                      {e.readsPpm !== null && (
-                        <>
-                          <b className="num">{ppmText(e.readsPpm)}</b> <small>ppm</small>
-                        </>
-                      )}
-                    </span>
-                    <span role="cell" className="text-end ph">
-                      {e.ph !== null && <b className="num">{phText(e.ph)}</b>}
-                    </span>
-                    <span role="cell" className="text-end">
-                      {e.correctable && (
-                        <button
-                          type="button"
-                          className="btn btn-link btn-sm p-0 me-2"
-                          onClick={() => setCorrecting(e.id)}
-                          aria-label={`Put right: ${e.what}, ${e.where}`}
-                        >
-                          Put right
-                        </button>
-                      )}
-                      {e.undoable && (
-                        <button
-                          type="button"
-                          className="btn btn-link btn-sm p-0"
-                          onClick={() => void undo(e.id)}
-                          aria-label={`${e.kind === 'undone' ? 'Put back' : 'Undo'}: ${e.what}, ${e.where}`}
-                        >
-                          {e.kind === 'undone' ? 'Put back' : 'Undo'}
-                        </button>
-                      )}
-                    </span>
-                  </div>
+                  <Row
+                    key={entry.id}
+                    entry={entry}
+                    today={first.today}
+                    index={item.index}
+                    start={item.start}
+                    size={item.size}
+                    undo={undoNow}
+                    correct={setCorrecting}
+                  />
                 );
               })}
             </div>
@@ -161,3 +108,64 @@ export function BookPage() {
     </div>
   );
 }
+
+type RowProps = { entry: BookEntry; today: string; index: number; start: number; size: number; undo(id: string): void; correct(id: string): void };
+
+/** One line of the log; drawn once, however often the log is scrolled. */
+const Row = memo(function Row({ entry: e, today, index, start, size, undo, correct }: RowProps) {
+  return (
+    <div role="row" aria-rowindex={index + 2} className={`log-row ${e.undone ? 'undone' : ''}`} style={{ transform: `translateY(${start}px)`, height: size }}>
+      <span role="cell" className="nowrap when">
+        {whenText(e.on, e.time, today)}
+      </span>
+      <span role="cell" className="kind">
+        <Icon name={ICONS[e.group]} /> <b>{e.group}</b>
+      </span>
+      <span role="cell" className="where">
+        {e.potId ? <Link to={`/pots/${e.potId}`}>{e.where}</Link> : e.batchId ? <Link to={`/bench/${e.batchId}`}>{e.where}</Link> : e.where}
+      </span>
+      <span role="cell" className="what">
+        {e.undone ? (
+          <>
+            <s>{e.what}</s> <span className="small">{e.corrected ? 'put right' : 'taken back'}</span>
+          </>
+        ) : (
+          e.what
+        )}
+        {e.was && (
+          <span className="small">
+            {' '}
+            put right, was <s>{e.was}</s>
+          </span>
+        )}
+      </span>
+      <span role="cell" className="text-end nowrap reads">
+        {e.readsPpm !== null && (
+          <>
+            <b className="num">{ppmText(e.readsPpm)}</b> <small>ppm</small>
+          </>
+        )}
+      </span>
+      <span role="cell" className="text-end ph">
+        {e.ph !== null && <b className="num">{phText(e.ph)}</b>}
+      </span>
+      <span role="cell" className="text-end">
+        {e.correctable && (
+          <button type="button" className="btn btn-link btn-sm p-0 me-2" onClick={() => correct(e.id)} aria-label={`Put right: ${e.what}, ${e.where}`}>
+            Put right
+          </button>
+        )}
+        {e.undoable && (
+          <button
+            type="button"
+            className="btn btn-link btn-sm p-0"
+            onClick={() => undo(e.id)}
+            aria-label={`${e.kind === 'undone' ? 'Put back' : 'Undo'}: ${e.what}, ${e.where}`}
+          >
+            {e.kind === 'undone' ? 'Put back' : 'Undo'}
+          </button>
+        )}
+      </span>
+    </div>
+  );
+});

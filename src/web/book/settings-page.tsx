@@ -133,7 +133,7 @@ function ThisDevice() {
   return (
     <section className="sheet settings" aria-label="This device">
       <h2>This device</h2>
-      <LabelledField label="Hand that taps" error={undefined} hint="On a phone the large button lies under this thumb.">
+      <LabelledField label="Hand that taps" error={undefined} hint="On a phone the small buttons beside the large one lie on this side.">
         {(a) => (
           <Form.Select {...a} value={device.hand} onChange={(e) => changeDevice({ hand: e.target.value === 'left' ? 'left' : 'right' })}>
             <option value="right">right</option>

@@ -1,4 +1,4 @@
-import type { KeyboardEvent } from 'react';
+import { memo, useCallback, useEffect, useRef, type KeyboardEvent } from 'react';
 import type { PotDrawing } from '../../contract/common.ts';
 import { PotSection } from './pot-section.tsx';
 import { potWords } from './pot-words.ts';
@@ -16,10 +16,19 @@ export type ShelfPot = {
 };
 export type ShelfPlace = { id: string; name: string; note: string; pots: readonly ShelfPot[] };
 
+/** Beyond so many pots a shelf draws only those in sight. */
+const MANY = 24;
+
 type Props = { places: readonly ShelfPlace[]; selectedId?: string | undefined; onSelect(id: string): void };
 
 /** The shelf picture: pots stand on their real shelves in their real order, because that is how they are carried to the bench. */
 export function ShelfPicture({ places, selectedId, onSelect }: Props) {
+  // One function for all pots and all times, so that a pot that did not change is not drawn again.
+  const onSelectNow = useRef(onSelect);
+  useEffect(() => {
+    onSelectNow.current = onSelect;
+  });
+  const select = useCallback((id: string) => onSelectNow.current(id), []);
   const moveFocus = (event: KeyboardEvent<HTMLDivElement>) => {
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
     if (!step) return;
@@ -38,19 +47,9 @@ export function ShelfPicture({ places, selectedId, onSelect }: Props) {
           <h2>
             {place.name} <small>{place.note}</small>
           </h2>
-          <div className="board">
+          <div className={`board ${place.pots.length > MANY ? 'many' : ''}`}>
             {place.pots.map((pot) => (
-              <button
-                key={pot.id}
-                type="button"
-                className={`shelf-pot ${pot.tone}`}
-                aria-pressed={pot.id === selectedId}
-                aria-label={shelfPotWords(pot)}
-                data-pot={pot.code}
-                onClick={() => onSelect(pot.id)}
-              >
-                <ShelfPotFace pot={pot} />
-              </button>
+              <ShelfButton key={pot.id} pot={pot} selected={pot.id === selectedId} onSelect={select} />
             ))}
           </div>
         </section>
@@ -58,6 +57,21 @@ export function ShelfPicture({ places, selectedId, onSelect }: Props) {
     </div>
   );
 }
+
+const ShelfButton = memo(function ShelfButton({ pot, selected, onSelect }: { pot: ShelfPot; selected: boolean; onSelect(id: string): void }) {
+  return (
+    <button
+      type="button"
+      className={`shelf-pot ${pot.tone}`}
+      aria-pressed={selected}
+      aria-label={shelfPotWords(pot)}
+      data-pot={pot.code}
+      onClick={() => onSelect(pot.id)}
+    >
+      <ShelfPotFace pot={pot} />
+    </button>
+  );
+});
 
 /** What stands on the board for one pot: its mark, its section, its label. */
 export function ShelfPotFace({ pot }: { pot: ShelfPot }) {

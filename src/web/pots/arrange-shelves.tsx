@@ -106,7 +106,7 @@ function Board({ place, dragging, children }: { place: ShelfPlace; dragging: boo
       <h2>
         {place.name} <small>{place.note}</small>
       </h2>
-      <div className="board">
+      <div className={`board ${place.pots.length > 24 ? 'many' : ''}`}>
         {children}
         {place.pots.length === 0 && !dragging && <span className="small p-3">No pots here</span>}
         <div ref={setNodeRef} className={`board-end ${isOver ? 'over' : ''}`} aria-hidden />

@@ -1,6 +1,6 @@
-import { createColumnHelper, tableFeatures, useTable } from '@tanstack/react-table';
+import { createColumnHelper, flexRender, tableFeatures, useTable, type Row } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useRef } from 'react';
+import { memo, useCallback, useEffect, useRef } from 'react';
 import { Link } from 'react-router';
 import { PotSection } from '../drawing/index.ts';
 import { dayMonth, phText } from '../shell/format.ts';
@@ -85,6 +85,11 @@ export function PotTable({ pots, filter, chosen, choose, chooseAll, sortBy }: Pr
     overscan: 8,
     getItemKey: (i) => rows[i]!.id,
   });
+  const latest = useRef(choose);
+  useEffect(() => {
+    latest.current = choose;
+  });
+  const chooseNow = useCallback((id: string, on: boolean) => latest.current(id, on), []);
   const all = pots.length > 0 && pots.every((p) => chosen.has(p.id));
   return (
     <div className="sheet pot-table" ref={scroller} role="table" aria-label="Pots" aria-rowcount={rows.length + 1} tabIndex={0}>
@@ -121,34 +126,40 @@ export function PotTable({ pots, filter, chosen, choose, chooseAll, sortBy }: Pr
       <div role="rowgroup" className="pot-table-body" style={{ height: virtual.getTotalSize() }}>
         {virtual.getVirtualItems().map((item) => {
           const row = rows[item.index]!;
-          const pot = row.original;
-          return (
-            <div
-              key={row.id}
-              role="row"
-              aria-rowindex={item.index + 2}
-              aria-selected={chosen.has(pot.id)}
-              className={`pot-row ${chosen.has(pot.id) ? 'chosen' : ''}`}
-              style={{ transform: `translateY(${item.start}px)`, height: item.size }}
-            >
-              <span role="cell" className="box">
-                <input
-                  type="checkbox"
-                  className="form-check-input"
-                  aria-label={`Choose ${pot.code}`}
-                  checked={chosen.has(pot.id)}
-                  onChange={(e) => choose(pot.id, e.target.checked)}
-                />
-              </span>
-              {row.getAllCells().map((cell) => (
-                <span role={cell.column.id === 'code' ? 'rowheader' : 'cell'} key={cell.id} className={`c-${cell.column.id}`}>
-                  <table.FlexRender cell={cell} />
-                </span>
-              ))}
-            </div>
-          );
+          return <PotRow key={row.id} row={row} index={item.index} start={item.start} size={item.size} chosen={chosen.has(row.id)} choose={chooseNow} />;
         })}
       </div>
     </div>
   );
 }
+
+type PotRowProps = { row: Row<typeof features, PlacedPot>; index: number; start: number; size: number; chosen: boolean; choose(id: string, on: boolean): void };
+
+/** One row; drawn once, however often the table is scrolled. */
+const PotRow = memo(function PotRow({ row, index, start, size, chosen, choose }: PotRowProps) {
+  const pot = row.original;
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 2}
+      aria-selected={chosen}
+      className={`pot-row ${chosen ? 'chosen' : ''}`}
+      style={{ transform: `translateY(${start}px)`, height: size }}
+    >
+      <span role="cell" className="box">
+        <input
+          type="checkbox"
+          className="form-check-input"
+          aria-label={`Choose ${pot.code}`}
+          checked={chosen}
+          onChange={(e) => choose(pot.id, e.target.checked)}
+        />
+      </span>
+      {row.getAllCells().map((cell) => (
+        <span role={cell.column.id === 'code' ? 'rowheader' : 'cell'} key={cell.id} className={`c-${cell.column.id}`}>
+          {flexRender(cell.column.columnDef.cell, cell.getContext())}
+        </span>
+      ))}
+    </div>
+  );
+});

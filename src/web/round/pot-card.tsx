@@ -159,7 +159,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       )}
       {isDue ? (
         <>
-          <div className="d-flex gap-2">
+          <div className="d-flex gap-2 by-hand">
             {ready ? (
               <Button data-log type="submit" size="lg" variant={narrow ? 'clay' : 'primary'} className="flex-fill" aria-disabled={busy}>
                 Log as planned, next pot

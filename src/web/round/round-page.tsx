@@ -81,6 +81,7 @@ function Round({ view }: { view: RoundView }) {
     if (!elsewhere) focusLog();
   }, [selectedId, view.mixes]);
 
+  const places = useMemo(() => shelvesOf(view, waiting), [view, waiting]);
   if (pots.length === 0) {
     return (
       <Empty title="No pots yet">
@@ -88,32 +89,6 @@ function Round({ view }: { view: RoundView }) {
       </Empty>
     );
   }
-  const letterOf = (p: RoundPot) => view.mixes.findIndex((m) => m.key === p.mixKey);
-  const places: ShelfPlace[] = view.places.map((place) => ({
-    id: place.id,
-    name: place.name,
-    note: place.note,
-    pots: place.pots.map((p) => {
-      const i = letterOf(p);
-      const done = p.done ?? undefined;
-      const isWaiting = waiting.has(p.id);
-      return {
-        id: p.id,
-        code: p.code,
-        name: p.name,
-        drawing: p.drawing,
-        tag: isWaiting ? 'waits' : done ? (done.kind === 'skipped' ? 'skipped' : 'done') : p.due.daysLate === -1 ? 'in 1 d' : p.due.words,
-        tone: isWaiting || done ? 'done' : p.due.status === 'late' ? 'late' : p.due.status === 'due' ? 'due' : 'quiet',
-        badge:
-          done || isWaiting
-            ? { text: done?.kind === 'skipped' ? '–' : '✓', tone: done?.kind === 'skipped' ? 'skipped' : 'done' }
-            : i >= 0
-              ? { text: view.mixes[i]!.letter, tone: `mix-${Math.min(2, i) as 0 | 1 | 2}` }
-              : undefined,
-        words: done ? done.words : i >= 0 ? `${p.due.words}, mix ${view.mixes[i]!.letter}` : p.due.words,
-      };
-    }),
-  }));
   const left = toDo.length;
   const flushL = view.mixes.reduce((sum, m) => sum + m.flushL, 0);
   const mix = selected ? view.mixes.find((m) => m.key === selected.mixKey) : undefined;
@@ -187,4 +162,34 @@ function Progress({ done, left }: { done: number; left: number }) {
       ))}
     </div>
   );
+}
+
+/** The shelves as the round shows them: large and lettered what is due, quiet what is not, ticked what is done. */
+function shelvesOf(view: RoundView, waiting: ReadonlySet<string | undefined>): ShelfPlace[] {
+  const letterOf = (p: RoundPot) => view.mixes.findIndex((m) => m.key === p.mixKey);
+  return view.places.map((place) => ({
+    id: place.id,
+    name: place.name,
+    note: place.note,
+    pots: place.pots.map((p) => {
+      const i = letterOf(p);
+      const done = p.done ?? undefined;
+      const isWaiting = waiting.has(p.id);
+      return {
+        id: p.id,
+        code: p.code,
+        name: p.name,
+        drawing: p.drawing,
+        tag: isWaiting ? 'waits' : done ? (done.kind === 'skipped' ? 'skipped' : 'done') : p.due.daysLate === -1 ? 'in 1 d' : p.due.words,
+        tone: isWaiting || done ? 'done' : p.due.status === 'late' ? 'late' : p.due.status === 'due' ? 'due' : 'quiet',
+        badge:
+          done || isWaiting
+            ? { text: done?.kind === 'skipped' ? '–' : '✓', tone: done?.kind === 'skipped' ? 'skipped' : 'done' }
+            : i >= 0
+              ? { text: view.mixes[i]!.letter, tone: `mix-${Math.min(2, i) as 0 | 1 | 2}` }
+              : undefined,
+        words: done ? done.words : i >= 0 ? `${p.due.words}, mix ${view.mixes[i]!.letter}` : p.due.words,
+      };
+    }),
+  }));
 }

@@ -30,6 +30,10 @@ export class NotLetInError extends OfflineError {
   }
 }
 
+let ownCommit = 0;
+/** The newest commit of the server that this page wrote itself, and has fetched everything anew after. */
+export const lastOwnCommit = () => ownCommit;
+
 /** One JSON request. @throws ProblemError when refused, OfflineError when nobody answers */
 export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, body?: unknown): Promise<T> {
   let response: Response;
@@ -38,7 +42,10 @@ export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, bo
   } catch {
     throw new OfflineError();
   }
-  if (response.ok) return (await response.json()) as T;
+  if (response.ok) {
+    if (method === 'PUT') ownCommit = Number(response.headers.get('x-commit') ?? 0);
+    return (await response.json()) as T;
+  }
   if (response.status === 401) throw new NotLetInError((await detailOf(response)) ?? 'This device has not been let in yet.');
   // Too fast for the server: an act waits its turn.
   if (response.status === 429 && method === 'PUT') throw new OfflineError(await detailOf(response));

@@ -1,5 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
+import { lastOwnCommit } from './api.ts';
 
 /** Commits come in bursts (a list of pots, a round logged fast); one refetch for each burst is enough. */
 const GATHER_MS = 60;
@@ -16,9 +17,19 @@ export function useChanges(): void {
     let source: EventSource | undefined;
     let timer: ReturnType<typeof setTimeout> | undefined;
     let again: ReturnType<typeof setTimeout> | undefined;
-    const gather = () => {
+    let newest = 0;
+    const fetchAnew = () => {
       clearTimeout(timer);
       timer = setTimeout(() => void client.invalidateQueries(), GATHER_MS);
+    };
+    const gather = (message: MessageEvent<string>) => {
+      const commit = Number(message.data);
+      // A server that was started again counts from the beginning.
+      newest = commit < newest - 1 ? commit : Math.max(newest, commit);
+      clearTimeout(timer);
+      timer = setTimeout(() => {
+        if (newest !== lastOwnCommit()) void client.invalidateQueries();
+      }, GATHER_MS);
     };
     const listen = () => {
       if (document.visibilityState === 'hidden') {
@@ -34,7 +45,7 @@ export function useChanges(): void {
           again = setTimeout(listen, AGAIN_MS);
         };
         // What happened while nobody listened.
-        source.onopen = gather;
+        source.onopen = fetchAnew;
       }
     };
     listen();
