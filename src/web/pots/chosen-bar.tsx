@@ -4,9 +4,9 @@ import Form from 'react-bootstrap/Form';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
 import type { PotsView } from '../../contract/pots.ts';
+import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
-import { FormModal } from './place-form.tsx';
 import type { PlacedPot } from './pot-filters.ts';
 
 type Dialog = 'move' | 'regimen' | 'retire';

@@ -1,11 +1,10 @@
 import { useState, type FormEvent } from 'react';
-import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import Modal from 'react-bootstrap/Modal';
 import { LIGHT_WORDS, LIGHTS } from '../../contract/kinds.ts';
 import type { PlaceValues, RegimenValues } from '../../contract/pots.ts';
 import { newId } from '../shell/api.ts';
 import { typedNumber } from '../shell/field-reader.ts';
+import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct, type Problems } from '../shell/use-act.ts';
 
@@ -149,44 +148,5 @@ export function RegimenFields({ texts, change, problems }: { texts: Texts; chang
         </p>
       )}
     </>
-  );
-}
-
-export function FormModal({
-  title,
-  keep,
-  busy,
-  submit,
-  onClose,
-  children,
-}: {
-  title: string;
-  keep: string;
-  busy: boolean;
-  submit(event: FormEvent): void;
-  onClose(): void;
-  children: React.ReactNode;
-}) {
-  return (
-    <Modal show onHide={() => onClose()} animation={false} centered scrollable aria-labelledby="form-title">
-      <Modal.Header closeButton>
-        <Modal.Title as="h2" id="form-title">
-          {title}
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <form id="form-modal" noValidate onSubmit={submit} className="thing-form">
-          {children}
-        </form>
-      </Modal.Body>
-      <Modal.Footer>
-        <Button variant="outline-secondary" onClick={() => onClose()}>
-          Leave it
-        </Button>
-        <Button type="submit" form="form-modal" disabled={busy}>
-          {keep}
-        </Button>
-      </Modal.Footer>
-    </Modal>
   );
 }

@@ -1,11 +1,11 @@
 import { useState, type FormEvent, type ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import Modal from 'react-bootstrap/Modal';
 import { HABIT_WORDS, HABITS, MEDIA, MEDIUM_WORDS, SENSITIVITIES, STAGES } from '../../contract/kinds.ts';
 import type { PotsView, PotValues } from '../../contract/pots.ts';
 import { newId } from '../shell/api.ts';
 import { smallSign } from '../shell/format.ts';
+import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct, type Problems } from '../shell/use-act.ts';
 import { EMPTY_POT, nextCode, toPotTexts, toPotValues, type PotTexts } from './pot-texts.ts';
@@ -34,39 +34,26 @@ export function PotForm({ view, existing, onClose }: Props) {
     event.preventDefault();
     void keep(false);
   };
-  const other = otherProblems(problems, FIELDS);
+  const title = existing ? `Change ${existing.values.code}` : 'Add a pot';
+  const more = !existing && (
+    <Button variant="outline-secondary" disabled={busy} onClick={() => void keep(true)}>
+      Add, and another
+    </Button>
+  );
   return (
-    <Modal show onHide={() => onClose()} animation={false} centered scrollable size="lg" aria-labelledby="pot-form-title">
-      <Modal.Header closeButton>
-        <Modal.Title as="h2" id="pot-form-title">
-          {existing ? `Change ${existing.values.code}` : 'Add a pot'}
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <form id="pot-form" noValidate onSubmit={submit} className="pot-form">
-          <Needful view={view} texts={texts} change={change} problems={problems} isNew={!existing} />
-          <More texts={texts} change={change} problems={problems} />
-          {other && (
-            <p className="field-error mb-0 wide" role="alert">
-              {other}
-            </p>
-          )}
-        </form>
-      </Modal.Body>
-      <Modal.Footer>
-        <Button variant="outline-secondary" onClick={() => onClose()}>
-          Leave it
-        </Button>
-        {!existing && (
-          <Button variant="outline-secondary" disabled={busy} onClick={() => void keep(true)}>
-            Add, and another
-          </Button>
-        )}
-        <Button type="submit" form="pot-form" disabled={busy}>
-          {existing ? 'Keep the change' : 'Add'}
-        </Button>
-      </Modal.Footer>
-    </Modal>
+    <FormModal
+      title={title}
+      keep={existing ? 'Keep the change' : 'Add'}
+      busy={busy}
+      submit={submit}
+      onClose={() => onClose()}
+      wrong={otherProblems(problems, FIELDS)}
+      more={more}
+      large
+    >
+      <Needful view={view} texts={texts} change={change} problems={problems} isNew={!existing} />
+      <More texts={texts} change={change} problems={problems} />
+    </FormModal>
   );
 }
 

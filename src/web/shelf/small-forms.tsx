@@ -1,47 +1,12 @@
-import { useState, type FormEvent, type ReactNode } from 'react';
-import Button from 'react-bootstrap/Button';
+import { useState, type FormEvent } from 'react';
 import Form from 'react-bootstrap/Form';
-import Modal from 'react-bootstrap/Modal';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import { NOT_MEASURED, parseReading } from '../../core/quantity/index.ts';
 import { newId } from '../shell/api.ts';
 import { largeSign, readLarge } from '../shell/format.ts';
+import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
-
-function Small({
-  title,
-  children,
-  onClose,
-  submit,
-  keep,
-  busy,
-}: {
-  title: string;
-  children: ReactNode;
-  onClose(): void;
-  submit(event: FormEvent): void;
-  keep: string;
-  busy: boolean;
-}) {
-  return (
-    <Modal show onHide={onClose} animation={false} centered aria-labelledby="small-title">
-      <Modal.Header closeButton>
-        <Modal.Title as="h2" id="small-title">
-          {title}
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <form noValidate onSubmit={submit} className="thing-form">
-          {children}
-          <Button type="submit" disabled={busy}>
-            {keep}
-          </Button>
-        </form>
-      </Modal.Body>
-    </Modal>
-  );
-}
 
 /** Reads a water by itself: ppm, pH or both. */
 export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId: string; onClose(): void }) {
@@ -69,7 +34,7 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
     if (await send(body, `Read ${water.values.name}`)) onClose();
   };
   return (
-    <Small title={`Read ${water.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Keep the reading" busy={busy}>
+    <FormModal title={`Read ${water.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Keep the reading" busy={busy}>
       <p className="small mb-0">
         Rinse the pen, dip, stir, wait until it stands still.{pen ? ` Read with the ${pen.values.name}.` : ''} Empty is not measured.
       </p>
@@ -91,7 +56,7 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
           {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={ph} onChange={(e) => setPh(e.target.value)} />}
         </LabelledField>
       </div>
-    </Small>
+    </FormModal>
   );
 }
 
@@ -110,7 +75,7 @@ export function CountWater({ room, waterId, onClose }: { room: ShelfRoom; waterI
     if (await send({ kind: 'countWater', waterId, litres: read.ml / 1000 }, `Looked into the tank of ${water.values.name}`)) onClose();
   };
   return (
-    <Small title={`The tank of ${water.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Keep it" busy={busy}>
+    <FormModal title={`The tank of ${water.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Keep it" busy={busy}>
       <LabelledField
         label={`In it now, ${largeSign()}`}
         error={problemAt(problems, 'litres')}
@@ -118,7 +83,7 @@ export function CountWater({ room, waterId, onClose }: { room: ShelfRoom; waterI
       >
         {(a) => <Form.Control {...a} autoFocus inputMode="decimal" autoComplete="off" value={text} onChange={(e) => setText(e.target.value)} />}
       </LabelledField>
-    </Small>
+    </FormModal>
   );
 }
 
@@ -132,11 +97,11 @@ export function OpenBottle({ room, productId, onClose }: { room: ShelfRoom; prod
     if (await send({ kind: 'openBottle', productId, bottleId: newId(), note }, `Opened a new bottle of ${product.values.name}`)) onClose();
   };
   return (
-    <Small title={`A new bottle of ${product.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Open it" busy={busy}>
+    <FormModal title={`A new bottle of ${product.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Open it" busy={busy}>
       <p className="small mb-0">The one in use is finished. Bottles and home-made stocks differ, so the coach starts with a wider guess and learns this one.</p>
       <LabelledField label="Note" error={problemAt(problems, 'note') ?? otherProblems(problems, ['note'])}>
         {(a) => <Form.Control {...a} autoFocus placeholder="thinned 1 + 1, shop, price" value={note} onChange={(e) => setNote(e.target.value)} />}
       </LabelledField>
-    </Small>
+    </FormModal>
   );
 }

@@ -1,8 +1,7 @@
 import { useState, type FormEvent } from 'react';
-import Button from 'react-bootstrap/Button';
-import Modal from 'react-bootstrap/Modal';
 import type { ShelfKind, ShelfRoom, ShelfValues } from '../../contract/shelf.ts';
 import { newId } from '../shell/api.ts';
+import { FormModal } from '../shell/form-modal.tsx';
 import { otherProblems, useAct } from '../shell/use-act.ts';
 import { MeterFields, ToolFields, VesselFields, WaterFields } from './fields.tsx';
 import { ProductFields } from './product-fields.tsx';
@@ -22,33 +21,17 @@ export function ThingForm<K extends ShelfKind>({ what, room, existing, onClose }
     const words = `${existing ? 'Changed' : 'Added'} ${texts['name'] || TITLES[what].toLowerCase()}`;
     if (await send({ kind: 'put', what, id, values }, words)) onClose(id);
   };
-  const other = otherProblems(problems, FIELD_NAMES[what]);
   return (
-    <Modal show onHide={() => onClose()} animation={false} centered scrollable aria-labelledby="thing-title">
-      <Modal.Header closeButton>
-        <Modal.Title as="h2" id="thing-title">
-          {existing ? `Change ${existing.values.name}` : `Add a ${TITLES[what].toLowerCase()}`}
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <form id="thing-form" noValidate onSubmit={(event) => void submit(event)} className="thing-form">
-          <Fields what={what} texts={texts} change={change} problems={problems} room={room} />
-          {other && (
-            <p className="field-error mb-0" role="alert">
-              {other}
-            </p>
-          )}
-        </form>
-      </Modal.Body>
-      <Modal.Footer>
-        <Button variant="outline-secondary" onClick={() => onClose()}>
-          Leave it
-        </Button>
-        <Button type="submit" form="thing-form" disabled={busy}>
-          {existing ? 'Keep the change' : 'Add'}
-        </Button>
-      </Modal.Footer>
-    </Modal>
+    <FormModal
+      title={existing ? `Change ${existing.values.name}` : `Add a ${TITLES[what].toLowerCase()}`}
+      keep={existing ? 'Keep the change' : 'Add'}
+      busy={busy}
+      submit={(event) => void submit(event)}
+      onClose={() => onClose()}
+      wrong={otherProblems(problems, FIELD_NAMES[what])}
+    >
+      <Fields what={what} texts={texts} change={change} problems={problems} room={room} />
+    </FormModal>
   );
 }
 
