@@ -22,6 +22,8 @@ export type Kit = {
   folder: string;
   backups: Backups;
   lan: Lan;
+  /** This machine's addresses on its home network. */
+  addresses: string[];
   call: Call;
   rows: <T>(sql: string, params?: unknown[]) => Promise<T[]>;
   close(): Promise<void>;
@@ -38,6 +40,7 @@ export async function serverKit(weeks = 4): Promise<Kit> {
   const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-'));
   const database = await openDatabase(join(folder, 'test.sqlite'));
   if (weeks > 0) await database.write.run((manager) => makeDemo(manager, { today: TODAY, weeks }));
+  const addresses = ['127.0.0.2'];
   const clock = { at: new Date(`${TODAY}T09:00:00Z`) };
   const context: AppContext = {
     database,
@@ -48,7 +51,7 @@ export async function serverKit(weeks = 4): Promise<Kit> {
     settings: await liveSettings(database),
     version: 'test',
     backups: new Backups(database),
-    lan: new Lan({ database, clock: { now: () => clock.at }, addresses: () => ['127.0.0.2'] }),
+    lan: new Lan({ database, clock: { now: () => clock.at }, addresses: () => addresses }),
     trouble: { words: null },
     ...(weeks > 0 ? {} : { copyDemo: () => database.write.run((manager) => copyDemo(manager, TODAY)) }),
   };
@@ -72,6 +75,7 @@ export async function serverKit(weeks = 4): Promise<Kit> {
     folder,
     backups: context.backups,
     lan: context.lan,
+    addresses,
     call,
     rows: (sql, params = []) => database.read.query(sql, params),
     close: async () => {

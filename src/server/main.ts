@@ -32,6 +32,9 @@ const demo = process.argv.includes('--demo');
 
 const open: { app: FastifyInstance; database: Database; stop: () => Promise<void> }[] = [];
 
+// Before anything is opened or said: a stop that comes early must still be an orderly one.
+for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void stop());
+
 try {
   const port = portFrom(process.env['PORT']);
   const url = demo ? await serveDemo(port) : await serveOwn(port);
@@ -41,8 +44,6 @@ try {
   console.error(explain(error));
   process.exit(1);
 }
-
-for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void stop());
 
 async function serveOwn(port: number): Promise<string> {
   const database = await openDatabase(join(dataFolder, 'collection.sqlite'));

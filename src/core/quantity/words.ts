@@ -16,7 +16,7 @@ export function volumeWords(volumeMl: number, units: VolumeUnits = 'metric'): st
     const gallons = fromMl(volumeMl, LARGE_UNIT[units].unit);
     if (gallons >= GALLONS_FROM) return `${trim(gallons, 2)}${NBSP}${LARGE_UNIT[units].sign}`;
     const ounces = fromMl(volumeMl, SMALL_UNIT[units].unit);
-    if (ounces >= OUNCES_FROM) return `${trim(ounces, 1)}${NBSP}${SMALL_UNIT[units].sign}`;
+    if (ounces >= OUNCES_FROM) return `${trim(ounces, ounces < 2 ? 2 : 1)}${NBSP}${SMALL_UNIT[units].sign}`;
   }
   return metricWords(volumeMl);
 }

@@ -15,6 +15,7 @@ type Why = keyof typeof WHYS;
 const PATTERN = /^[\w-]+\.(daily|asked|before|brought)\.(\d{4}-\d{2}-\d{2})T(\d{2})(\d{2})(\d{2})\.sqlite$/;
 /** Daily backups kept; those made on request or before a restore are kept until the grower removes them. */
 const DAILY_KEPT = 14;
+const DAY_MS = 86_400_000;
 
 export class Backups {
   readonly folder: string;
@@ -50,6 +51,10 @@ export class Backups {
     const day = at.toISOString().slice(0, 10);
     const dailies = this.#names().filter((name) => PATTERN.exec(name)?.[1] === 'daily');
     if (dailies.some((name) => PATTERN.exec(name)?.[2] === day)) return undefined;
+    // What a machine that went down left half-written is never a backup.
+    if (existsSync(this.folder))
+      for (const name of readdirSync(this.folder))
+        if (name.endsWith('.part') && at.getTime() - statSync(join(this.folder, name)).mtimeMs > DAY_MS) rmSync(join(this.folder, name), { force: true });
     const made = await this.make('daily', at);
     for (const name of [...dailies, made].sort().slice(0, -DAILY_KEPT)) rmSync(join(this.folder, name), { force: true });
     return made;

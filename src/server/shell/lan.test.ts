@@ -100,6 +100,13 @@ describe('the doors to the home network', () => {
     expect(await raw(`127.0.0.2:${port}`, { origin: 'http://evil.example' })).toBe(403);
     expect(await rawRequest('127.0.0.1', port, { host: `127.0.0.2:${port}` })).toBe(403);
   });
+  it('move along when the home network gives this machine another address', async () => {
+    await open();
+    kit.addresses.splice(0, 1, '127.0.0.3');
+    expect((await here('/api/shell/lan')).body.addresses).toEqual([`http://127.0.0.3:${port}`]);
+    expect((await ask('/api/shell', {}, '127.0.0.3')).status).toBe(401);
+    await expect(ask('/api/shell')).rejects.toThrow();
+  });
   it('stand open again after the server was started anew, devices remembered', async () => {
     await open();
     const headers = { cookie: (await enter({ passphrase: PASSPHRASE })).cookie!.split(';')[0]! };

@@ -39,6 +39,7 @@ export class Lan implements Gate {
   #port = 0;
   #hosts = new Set<string>();
   #problem: string | null = null;
+  #opened = '';
   #came = new WeakSet<IncomingMessage>();
   #pairing = new Map<string, number>();
   #tries = new Map<string, Tries>();
@@ -76,6 +77,8 @@ export class Lan implements Gate {
   }
 
   async view(here: boolean): Promise<LanView> {
+    // A home network gives out new addresses now and then: the doors move along when somebody looks here.
+    if (here && this.#servers.length > 0 && this.#addresses().join() !== this.#opened) await this.#openDoors();
     const manager = this.#database.read.manager;
     const sessions = await manager.query<Session[]>('SELECT * FROM session ORDER BY lastSeenAt DESC');
     return {
@@ -204,6 +207,7 @@ export class Lan implements Gate {
     if (!app) return;
     this.#problem = null;
     const addresses = this.#addresses();
+    this.#opened = addresses.join();
     if (addresses.length === 0) this.#problem = 'This computer is on no home network just now. Join one, then open it again.';
     for (const address of addresses) {
       const server = createServer((request, response) => {

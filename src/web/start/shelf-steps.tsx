@@ -34,7 +34,7 @@ export function ShelfStep({ what, first, room, next }: StepProps & { what: Shelf
 }
 
 /** The first water, and at once its first reading. */
-export function WaterStep({ room, next }: StepProps) {
+export function WaterStep({ room, next, stay }: StepProps) {
   const [texts, setTexts] = useState<Texts>({ ...FIRST.water, name: 'Still water' });
   const [reads, setReads] = useState('');
   const [id] = useState(newId);
@@ -48,6 +48,8 @@ export function WaterStep({ room, next }: StepProps) {
       return;
     }
     reading.setProblems({});
+    // The water alone makes the step count as done; its reading still follows.
+    stay();
     if (!(await water.send({ kind: 'put', what: 'water', id, values: toValues('water', texts, room) }, `Kept ${texts['name']}`, { toast: false }))) return;
     if (parsed.reading.kind !== 'notMeasured') {
       const body = { kind: 'readWater', waterId: id, ppm: parsed.reading, ph: NOT_MEASURED, ppmMeterId: room.mainPpmMeterId, phMeterId: null };
