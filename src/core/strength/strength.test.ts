@@ -116,6 +116,10 @@ describe('measuring a dose', () => {
   });
   it('is nothing under one step, and an error without tools', () => {
     expect(roundDownToTool(0.001, TOOLS)).toBeUndefined();
+    // A 20 L bucket and nothing but a dropper: forty drops at a time, not one.
+    expect(roundDownToTool(9.5, [plastic])).toMatchObject({ toolId: 'plastic', steps: 40 });
+    expect(roundDownToTool(0.9, [{ ...plastic, dropsPerMl: 60 }, coarse])).toMatchObject({ toolId: 'plastic', steps: 40 });
+    expect(roundDownToTool(9.5, [plastic, fine])?.toolId).toBe('s1');
     expect(() => roundDownToTool(1, [])).toThrow(/nothing to measure/);
     expect(finestStepMl(TOOLS)).toBe(0.05);
   });

@@ -27,7 +27,7 @@ export function doseSdOf(tool: Tool): number {
 
 /**
  * The largest dose not above `doseMl` that one of the tools can measure: drops up to forty, else the smallest syringe that holds it,
- * else several fills of the largest. A dropper of guessed size gives way to a syringe that can measure the dose.
+ * else several fills of the largest; with nothing but droppers forty drops of a dose that would take more. A dropper of guessed size gives way to a syringe that can measure the dose.
  * @param doseMl wanted, mL, > 0
  * @returns the rounded-down dose, or undefined when it is under one step of the finest tool
  * @throws DomainError `no-tool` when there is nothing to measure with
@@ -35,7 +35,11 @@ export function doseSdOf(tool: Tool): number {
 export function roundDownToTool(doseMl: number, tools: readonly Tool[]): MeasuredDose | undefined {
   requirePositive(doseMl, 'the dose');
   if (tools.length === 0) throw new DomainError('no-tool', 'There is nothing to measure the dose with', tools, 'Choose a dropper or a syringe.');
-  const options = tools.map((tool) => measure(doseMl, tool)).filter((dose): dose is MeasuredDose & { fills: number } => dose !== undefined);
+  const measurable = (most: (tool: Tool) => number) =>
+    tools.map((tool) => measure(most(tool), tool)).filter((dose): dose is MeasuredDose & { fills: number } => dose !== undefined);
+  let options = measurable(() => doseMl);
+  // Nothing but droppers, and more drops than one can count: forty now, the rest as the next portions.
+  if (options.length === 0 && doseMl >= finestStepMl(tools)) options = measurable((tool) => Math.min(doseMl, MOST_DROPS * stepMlOf(tool)));
   // Fewest fills first, then the surer tool, then the least lost by rounding down.
   options.sort((a, b) => a.fills - b.fills || a.relativeSd - b.relativeSd || b.doseMl - a.doseMl);
   const best = options[0];

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
+import { MOST_DROPS } from '../../core/strength/tool.ts';
 import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
 import { litres, doseMl, ppmText } from '../shell/format.ts';
 import type { SendStep } from './send-step.ts';
@@ -132,6 +133,7 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: E
       </div>
       <small>
         {inDrops ? `${doseMl(dose.doseMl)} from the ${tool.name.toLowerCase()}, ${tool.dropsPerMl ?? 'perhaps 20'} to the mL.` : `With the ${tool?.name}.`}{' '}
+        {inDrops && !other && dose.steps >= MOST_DROPS && 'As many as one counts without losing count; a larger syringe would do it in one. '}
         {other
           ? 'Your own amount; the coach will take it from there.'
           : `It should land between ${ppmText(advice.expected.lowPpm)} and ${ppmText(advice.expected.highPpm)}; ${advice.pastHard < 0.001 ? 'it will not' : 'it is most unlikely to'} pass ${ppmText(advice.hardPpm)}.`}
