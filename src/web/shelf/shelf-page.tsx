@@ -2,12 +2,13 @@ import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
 import { useSearchParams } from 'react-router';
-import { PRODUCT_KIND_WORDS, WATER_KIND_WORDS } from '../../contract/kinds.ts';
+import { PRODUCT_KIND_WORDS } from '../../contract/kinds.ts';
 import { SHELF_KINDS, type ShelfAct, type ShelfKind, type ShelfRoom, type ShelfValues } from '../../contract/shelf.ts';
 import { useActs } from '../shell/acts.tsx';
 import { get, newId, ProblemError } from '../shell/api.ts';
 import { dayMonth, dayMonthYear, litres, phText, ppmText } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
+import { ScaleWords, ToolWords, WaterWords } from './shelf-words.tsx';
 import { CountWater, OpenBottle, ReadWater } from './small-forms.tsx';
 import { ThingForm } from './thing-form.tsx';
 import { TITLES } from './texts.ts';
@@ -253,70 +254,6 @@ function Edit({ what, id, room, onClose }: Editing & { room: ShelfRoom; onClose(
 type Thing = { id: string; retiredOn: string | null; uses: number; values: ShelfValues };
 function listOf(room: ShelfRoom, what: ShelfKind): readonly Thing[] {
   return { water: room.waters, meter: room.meters, tool: room.tools, vessel: room.vessels, product: room.products }[what];
-}
-
-function WaterWords({ water }: { water: ShelfRoom['waters'][number] }) {
-  const { values, stock, readings } = water;
-  const last = readings[0];
-  return (
-    <>
-      {values.note || WATER_KIND_WORDS[values.kind]}
-      {last && ` · read ${dayMonth(last.on)}${last.from === 'alone' ? '' : ' at a mix'}`}
-      {values.tankL !== null && (
-        <span className="d-block">
-          {stock ? (
-            <>
-              about <b className="ink nowrap">{litres(stock.litres)}</b> of {litres(values.tankL)}: {litres(stock.countedL)} on {dayMonth(stock.countedOn)}
-              {stock.madeL > 0 && `, ${litres(stock.madeL)} made since`}
-              {stock.usedL > 0 && `, ${litres(stock.usedL)} mixed`}
-            </>
-          ) : (
-            `tank of ${litres(values.tankL)}, not looked into yet`
-          )}
-          {values.perDayL !== null && ` · ${litres(values.perDayL)} a day`}
-        </span>
-      )}
-    </>
-  );
-}
-
-function ScaleWords({ values }: { values: ShelfValues<'meter'> }) {
-  const scale = values.scale === 0.5 ? '½' : String(values.scale);
-  return values.scaleFrom === 'guess' ? <span className="chip soon">{scale} scale, a guess</span> : <>{scale} scale</>;
-}
-
-function ToolWords({ values }: { values: ShelfValues<'tool'> }) {
-  const unknown = (words: string) => <span className="chip soon">{words}</span>;
-  switch (values.kind) {
-    case 'dropper':
-      return values.dropsPerMl === null ? (
-        unknown('not counted')
-      ) : (
-        <>
-          <b className="num">{values.dropsPerMl}</b> drops to 1 mL
-        </>
-      );
-    case 'syringe':
-      return (
-        <>
-          <b className="num">{values.capacityMl}</b> mL by {values.stepMl}
-        </>
-      );
-    case 'spoon':
-      return values.capacityMl === null ? (
-        unknown('size not known')
-      ) : (
-        <>
-          <b className="num">{values.capacityMl}</b> mL
-        </>
-      );
-    case 'scale':
-      return (
-        <>
-          to <b className="num">{values.stepG}</b> g
-        </>
-      );
-  }
 }
 
 const usesWords = (n: number, one: string, many: string) => (n === 0 ? '' : `used for ${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`);
