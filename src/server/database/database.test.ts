@@ -52,6 +52,16 @@ describe('the write queue', () => {
     expect(most).toBe(1);
     expect(await keys()).toHaveLength(12);
   });
+  it('names each commit, and no other opening of the file names one the same', async () => {
+    const before = database.write.commits;
+    await database.write.run((manager) => put(manager, 'a'));
+    await expect(database.write.run(() => Promise.reject(new Error('no')))).rejects.toThrow('no');
+    await database.write.run((manager) => put(manager, 'b'));
+    expect(database.write.commits).toBe(before + 2);
+    const other = await openDatabase(join(folder, 'y.sqlite'));
+    expect(Math.abs(other.write.commits - database.write.commits)).toBeGreaterThan(2);
+    await other.close();
+  });
   it('is needed: without it, overlapping transactions on the one connection lose data or fail', async () => {
     // The very mistake the queue is there for, so that this test says so when the driver one day makes it harmless.
     const first = database.writer.transaction(async (manager) => {

@@ -1,3 +1,4 @@
+import { randomInt } from 'node:crypto';
 import type { DataSource, EntityManager } from 'typeorm';
 
 /**
@@ -7,7 +8,8 @@ import type { DataSource, EntityManager } from 'typeorm';
 export class WriteQueue {
   #tail: Promise<unknown> = Promise.resolve();
   #listeners = new Set<() => void | Promise<void>>();
-  #commits = 0;
+  // Begun anywhere, so that a page that outlives the server never takes another's commit for its own.
+  #commits = randomInt(2 ** 40);
   readonly #source: () => DataSource;
 
   constructor(source: () => DataSource) {
@@ -34,7 +36,7 @@ export class WriteQueue {
     });
   }
 
-  /** How many commits there were since the start: a number for "as of". */
+  /** Counts commits, from any number on: a name for "as of". */
   get commits(): number {
     return this.#commits;
   }

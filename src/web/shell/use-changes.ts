@@ -24,7 +24,7 @@ export function useChanges(): void {
     };
     const gather = (message: MessageEvent<string>) => {
       const commit = Number(message.data);
-      // A server that was started again counts from the beginning.
+      // A server that was started again counts from another number.
       newest = commit < newest - 1 ? commit : Math.max(newest, commit);
       clearTimeout(timer);
       timer = setTimeout(() => {
