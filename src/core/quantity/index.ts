@@ -6,3 +6,5 @@ export * from './net.ts';
 export * from './reading.ts';
 export * from './words.ts';
 export * from './scale-from-standard.ts';
+export * from './standards.ts';
+export * from './meter-state.ts';

@@ -1,0 +1,11 @@
+export * from './composition.ts';
+export * from './solve.ts';
+export * from './saturation.ts';
+export * from './elements.ts';
+export * from './masses.ts';
+export * from './label.ts';
+export * from './waters.ts';
+export * from './titrate.ts';
+export * from './clouding.ts';
+export { TEMPERATURE_LIMITS } from './constants.ts';
+export type { Air } from './speciate.ts';

@@ -1,0 +1,63 @@
+/**
+ * What is in a solution after the equilibria: [charge, limiting conductivity of one equivalent, S·cm²/eq at 25 °C]. Simple ions: CRC Handbook
+ * (values from memory). Phosphates, citrates, acetate: as tabulated, several sources. Pairs, silicate and the iron chelate are guesses, ±25 %.
+ */
+export const SPECIES = {
+  H: [1, 349.8],
+  OH: [-1, 198.3],
+  Ca: [2, 59.5],
+  Mg: [2, 53.05],
+  K: [1, 73.5],
+  Na: [1, 50.1],
+  NH4: [1, 73.5],
+  NO3: [-1, 71.45],
+  Cl: [-1, 76.35],
+  SO4: [-2, 80],
+  HSO4: [-1, 52],
+  HCO3: [-1, 44.5],
+  CO3: [-2, 69.3],
+  H2PO4: [-1, 35],
+  HPO4: [-2, 57],
+  PO4: [-3, 69],
+  H3SiO4: [-1, 35],
+  H2SiO4: [-2, 45],
+  H2Cit: [-1, 30],
+  HCit: [-2, 50],
+  Cit: [-3, 70.2],
+  acetate: [-1, 40.9],
+  borate: [-1, 40],
+  FeEDTA: [-1, 35],
+  CaHCO3: [1, 40],
+  MgHCO3: [1, 40],
+  CaH2PO4: [1, 35],
+  MgH2PO4: [1, 35],
+  CaPO4: [-1, 35],
+  MgPO4: [-1, 35],
+  NaSO4: [-1, 45],
+  KSO4: [-1, 55],
+  CaH2Cit: [1, 30],
+  MgH2Cit: [1, 30],
+  CaCit: [-1, 30],
+  MgCit: [-1, 30],
+  CO2: [0, 0],
+  H3PO4: [0, 0],
+  H4SiO4: [0, 0],
+  NH3: [0, 0],
+  H3Cit: [0, 0],
+  HAc: [0, 0],
+  boric: [0, 0],
+  MgSO4: [0, 0],
+  CaSO4: [0, 0],
+  CaHPO4: [0, 0],
+  MgHPO4: [0, 0],
+  CaCO3: [0, 0],
+  MgCO3: [0, 0],
+  CaHCit: [0, 0],
+  MgHCit: [0, 0],
+  urea: [0, 0],
+} as const satisfies Record<string, readonly [number, number]>;
+
+export type SpeciesName = keyof typeof SPECIES;
+export const SPECIES_NAMES = Object.keys(SPECIES) as SpeciesName[];
+/** Concentrations, mmol/L. */
+export type SpeciesTable = Record<SpeciesName, number>;

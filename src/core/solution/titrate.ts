@@ -1,0 +1,147 @@
+import { DomainError, requirePositive } from '../quantity/index.ts';
+import { addComposition, composition, type Composition } from './composition.ts';
+import { elementsOf, type Elements } from './elements.ts';
+import { findRoot } from './find-root.ts';
+import { ATOM, MOLAR } from './masses.ts';
+import { afterStanding, CLOSED, OPEN, solve, type Outside, type Solved } from './solve.ts';
+
+/** Acids and alkalis a grower uses. */
+export const TITRANTS = ['nitric', 'phosphoric', 'citric', 'acetic', 'lemon', 'KOH', 'K2CO3', 'KHCO3', 'NaHCO3', 'silicate'] as const;
+export type Titrant = (typeof TITRANTS)[number];
+export const TITRANT_WORDS: Record<Titrant, { name: string; direction: 'down' | 'up'; lasts: string }> = {
+  nitric: { name: 'nitric acid', direction: 'down', lasts: 'stays, and brings nitrate' },
+  phosphoric: { name: 'phosphoric acid', direction: 'down', lasts: 'stays, and brings phosphate' },
+  citric: { name: 'citric acid', direction: 'down', lasts: 'is eaten by microbes in days, so the pH climbs back' },
+  acetic: { name: 'vinegar (acetic acid)', direction: 'down', lasts: 'is eaten by microbes in days, so the pH climbs back' },
+  lemon: { name: 'lemon juice', direction: 'down', lasts: 'citric acid and potassium; is eaten in days, and no two lemons are alike' },
+  KOH: { name: 'potassium hydroxide', direction: 'up', lasts: 'stays, and brings potassium' },
+  K2CO3: { name: 'potassium carbonate', direction: 'up', lasts: 'stays, and brings potassium' },
+  KHCO3: { name: 'potassium bicarbonate', direction: 'up', lasts: 'stays, and brings potassium' },
+  NaHCO3: { name: 'bicarbonate of soda', direction: 'up', lasts: 'stays, and brings sodium: not as a habit' },
+  silicate: { name: 'potassium silicate', direction: 'up', lasts: 'stays, and brings silica and potassium' },
+};
+
+/** Density of the solution, g/mL: 1 + slope × percent (CRC Handbook, to 20 %; values from memory). */
+const DENSITY_SLOPE: Record<Exclude<Titrant, 'lemon'>, number> = {
+  nitric: 0.0055,
+  phosphoric: 0.0054,
+  citric: 0.0039,
+  acetic: 0.0014,
+  KOH: 0.0091,
+  K2CO3: 0.0091,
+  KHCO3: 0.0066,
+  NaHCO3: 0.0071,
+  silicate: 0.009,
+};
+const MASS: Record<Exclude<Titrant, 'lemon' | 'silicate'>, readonly [number, Parameters<typeof composition>[0]]> = {
+  nitric: [MOLAR.nitric, { NO3: 1 }],
+  phosphoric: [MOLAR.phosphoric, { PO4: 1 }],
+  citric: [MOLAR.citric, { citrate: 1 }],
+  acetic: [MOLAR.acetic, { acetate: 1 }],
+  KOH: [MOLAR.KOH, { K: 1 }],
+  K2CO3: [MOLAR.K2CO3, { K: 2, CO2: 1 }],
+  KHCO3: [MOLAR.KHCO3, { K: 1, CO2: 1 }],
+  NaHCO3: [MOLAR.NaHCO3, { Na: 1, CO2: 1 }],
+};
+/** Juice of a lemon: about 5 % citric acid and 1.1 g/L potassium (kitchen tables; half as much to half as much again). */
+const LEMON_CITRIC_PERCENT = 5;
+const LEMON_K_MG_PER_ML = 1.1;
+/** 1 SD of the strength: bottled within a few percent, a lemon within a quarter. */
+export const titrantSd = (titrant: Titrant): number => (titrant === 'lemon' ? 0.25 : 0.05);
+/** Molar SiO2 : K2O of usual potassium silicate. */
+const SILICATE_RATIO = 3.3;
+
+/**
+ * What one mL of an acid or alkali brings.
+ * @param percent by weight (SiO2 for silicate; not asked of lemon juice), 0 to 85
+ * @param densityGMl g/mL; taken from the strength when null
+ * @returns mmol per mL
+ * @throws DomainError `out-of-range` for a strength outside 0 to 85 %
+ * @example titrantPerMl('nitric', 10) // 1.674 mmol NO3 per mL
+ */
+export function titrantPerMl(titrant: Titrant, percent: number, densityGMl: number | null = null): Composition {
+  if (titrant === 'lemon') {
+    return composition({ citrate: (LEMON_CITRIC_PERCENT * 10 * 1.02) / MOLAR.citric, K: LEMON_K_MG_PER_ML / ATOM.K });
+  }
+  if (!(percent > 0 && percent <= 85)) {
+    throw new DomainError('out-of-range', 'A strength lies between 0 and 85 %', percent, 'Give the percent on the bottle, such as 10.');
+  }
+  const mg = percent * 10 * (densityGMl ?? 1 + DENSITY_SLOPE[titrant] * percent);
+  if (titrant === 'silicate') return composition({ SiO2: mg / MOLAR.SiO2, K: ((2 / SILICATE_RATIO) * mg) / MOLAR.SiO2 });
+  const [molar, brings] = MASS[titrant];
+  return addComposition(composition({}), composition(brings), mg / molar);
+}
+
+export type TitrantDose = {
+  readonly ok: true;
+  readonly mlPerL: number;
+  /** Just stirred, nothing gone to the air. */
+  readonly stirred: Solved;
+  /** After standing open: at rest with the air. */
+  readonly standing: Solved;
+  /** What the dose itself brings, mg/L. */
+  readonly brings: Elements;
+  readonly after: Composition;
+};
+
+/** Most of an acid or alkali that is looked for, mL/L: past it one would not pour on. */
+const MOST_ML_PER_L = 100;
+
+/**
+ * How much acid or alkali brings a solution to a pH, and what becomes of it.
+ * @param total the solution, mmol/L @param perMl what a mL brings, from {@link titrantPerMl} or a label
+ * @param targetPh wanted @param hold 'stirred': that pH now; 'standing': that pH tomorrow, open to air
+ * @returns mL per litre with both pHs and what else it brings; zero mL when it is already there or past; or why it is outside the model
+ */
+export function doseToPh(
+  total: Composition,
+  perMl: Composition,
+  targetPh: number,
+  direction: 'down' | 'up',
+  hold: 'stirred' | 'standing' = 'stirred',
+  temperatureC = 25,
+): TitrantDose | Outside {
+  const air = hold === 'stirred' ? CLOSED : OPEN;
+  const sign = direction === 'down' ? 1 : -1;
+  const failed: { outside?: Outside } = {};
+  const left = (ml: number): number => {
+    const solved = solve(addComposition(total, perMl, ml), air, temperatureC);
+    if (solved.ok) return sign * (solved.ph - targetPh);
+    // Past the end in the direction poured counts as past the target; anything else is no answer.
+    if (solved.why === (direction === 'down' ? 'tooAcid' : 'tooAlkaline')) return -1;
+    failed.outside = solved;
+    return Number.NaN;
+  };
+  const start = left(0);
+  if (Number.isNaN(start)) return failed.outside!;
+  let ml = 0;
+  if (start > 0) {
+    let high = 0.01;
+    while (left(high) > 0 && high < MOST_ML_PER_L) high *= 2;
+    const end = left(high);
+    if (Number.isNaN(end)) return failed.outside!;
+    if (end > 0) return { ok: false, why: 'tooStrong', message: 'It would take more than 100 mL in a litre. Take a stronger one, or another water.' };
+    ml = findRoot(left, 0, high, 1e-7 * Math.max(1, high)).x;
+  }
+  return dosed(total, perMl, ml, temperatureC);
+}
+
+/** What a given dose does: pH and reading now and after standing. */
+export function dosed(total: Composition, perMl: Composition, mlPerL: number, temperatureC = 25): TitrantDose | Outside {
+  const after = addComposition(total, perMl, mlPerL);
+  const stirred = solve(after, CLOSED, temperatureC);
+  const standing = solve(after, OPEN, temperatureC);
+  if (!stirred.ok) return stirred;
+  if (!standing.ok) return standing;
+  return { ok: true, mlPerL, stirred, standing, brings: elementsOf(addComposition(composition({}), perMl, mlPerL)), after };
+}
+
+/**
+ * pH as it climbs or falls to rest with the air: first-order exchange of carbon, half of the way in `halfLifeH` hours.
+ * @param hours since stirred, ≥ 0
+ */
+export function phAfterHours(total: Composition, hours: number, halfLifeH = 12, temperatureC = 25): Solved | Outside {
+  requirePositive(halfLifeH, 'the half-life');
+  const rest = afterStanding(total, temperatureC).CO2;
+  return solve({ ...total, CO2: rest + (total.CO2 - rest) * 2 ** (-hours / halfLifeH) }, CLOSED, temperatureC);
+}
