@@ -2,23 +2,28 @@ import { requireNotNegative, requirePositive } from '../quantity/index.ts';
 import { identity, observe, propagate, type Gaussian } from '../statistics/index.ts';
 import { WITHIN_BOTTLE_SD, type StrengthBelief } from './belief.ts';
 
-/** A pen as the estimator sees it: 1 SD of a reading is the larger of its digit (uniform) and a share of the reading. */
+/** A pen as the estimator sees it: the variance of a reading is its digit's (uniform) and a share of the reading, squared and added. */
 export type PenNoise = { readonly resolutionEcUsCm: number; readonly relativeSd: number };
+/** The pen when it was found off: its readings count, but as much less as it was off (1 SD, a share). */
+export function taintedPen(pen: PenNoise, taintSd: number): PenNoise {
+  return taintSd > 0 ? { ...pen, relativeSd: Math.hypot(pen.relativeSd, taintSd) } : pen;
+}
 /** A fair TDS pen: 1 ppm on the ½ scale, 2 % of the reading. */
 export const USUAL_PEN: PenNoise = Object.freeze({ resolutionEcUsCm: 2, relativeSd: 0.02 });
 
 /**
- * What is believed of a batch in the vessel. State: [product mean, bottle, strength in this batch, the water's own EC, net EC added];
- * strengths in µS/cm per mL/L, the rest µS/cm. All steps are linear and Gaussian, so the filter is exact up to the noise model.
+ * What is believed of a batch in the vessel. State: [product mean, bottle, strength in this batch] for each of its products in turn, then
+ * [the water's own EC, net EC added]; strengths in µS/cm per mL/L, the rest µS/cm. All steps are linear and Gaussian, so the filter is exact
+ * up to the noise model; conductivities of the parts are taken to add.
  */
-export type BatchBelief = { readonly volumeL: number; readonly baseReadingEcUsCm: number; readonly state: Gaussian };
+export type BatchBelief = { readonly volumeL: number; readonly baseReadingEcUsCm: number; readonly products: number; readonly state: Gaussian };
 
-const MEAN = 0;
-const BOTTLE = 1;
-const BATCH = 2;
-const BASE = 3;
-const NET = 4;
-const READING = [0, 0, 0, 1, 1] as const;
+/** Places in the state: three of each product, then the water's and the net. */
+const meanOf = (product: number) => 3 * product;
+const bottleOf = (product: number) => 3 * product + 1;
+const batchOf = (product: number) => 3 * product + 2;
+const baseOf = (products: number) => 3 * products;
+const netOf = (products: number) => 3 * products + 1;
 
 /** Variance of one pen reading, (µS/cm)². */
 export function readingVariance(readingEcUsCm: number, pen: PenNoise): number {
@@ -27,32 +32,45 @@ export function readingVariance(readingEcUsCm: number, pen: PenNoise): number {
 
 /**
  * A fresh batch of plain water whose own reading was taken.
+ * @param belief about the product that will go in, or one of each of several
  * @param volumeL of water, L, > 0
  * @param baseReadingEcUsCm the water's own reading, µS/cm, ≥ 0
  */
-export function startBatch(belief: StrengthBelief, volumeL: number, baseReadingEcUsCm: number, pen: PenNoise): BatchBelief {
+export function startBatch(belief: StrengthBelief | readonly StrengthBelief[], volumeL: number, baseReadingEcUsCm: number, pen: PenNoise): BatchBelief {
   requirePositive(volumeL, 'the batch');
   requireNotNegative(baseReadingEcUsCm, "the water's own reading");
-  const [mean = 0, bottle = 0] = belief.mean;
-  const p = (i: number, j: number) => belief.covariance[i]?.[j] ?? 0;
-  const within = (WITHIN_BOTTLE_SD * bottle) ** 2;
-  const covariance = [
-    [p(0, 0), p(0, 1), p(0, 1), 0, 0],
-    [p(1, 0), p(1, 1), p(1, 1), 0, 0],
-    [p(1, 0), p(1, 1), p(1, 1) + within, 0, 0],
-    [0, 0, 0, readingVariance(baseReadingEcUsCm, pen), 0],
-    [0, 0, 0, 0, 0],
-  ];
-  return { volumeL, baseReadingEcUsCm, state: { mean: [mean, bottle, bottle, baseReadingEcUsCm, 0], covariance } };
+  const beliefs: readonly StrengthBelief[] = 'mean' in belief ? [belief] : belief;
+  const products = beliefs.length;
+  requirePositive(products, 'the number of products');
+  const size = 3 * products + 2;
+  const mean = new Array<number>(size).fill(0);
+  const covariance = Array.from({ length: size }, () => new Array<number>(size).fill(0));
+  for (const [i, known] of beliefs.entries()) {
+    const [productMean = 0, bottle = 0] = known.mean;
+    const p = (row: number, column: number) => known.covariance[row]?.[column] ?? 0;
+    mean[meanOf(i)] = productMean;
+    mean[bottleOf(i)] = bottle;
+    mean[batchOf(i)] = bottle;
+    // The batch's strength is the bottle's and a little of its own.
+    for (const [row, from] of [meanOf(i), bottleOf(i), batchOf(i)].entries()) {
+      for (const [column, to] of [meanOf(i), bottleOf(i), batchOf(i)].entries()) covariance[from]![to] = p(Math.min(row, 1), Math.min(column, 1));
+    }
+    covariance[batchOf(i)]![batchOf(i)]! += (WITHIN_BOTTLE_SD * bottle) ** 2;
+  }
+  mean[baseOf(products)] = baseReadingEcUsCm;
+  covariance[baseOf(products)]![baseOf(products)] = readingVariance(baseReadingEcUsCm, pen);
+  return { volumeL, baseReadingEcUsCm, products, state: { mean, covariance } };
 }
 
-/** Net EC and its variance if `doseMl` more were stirred in, with a pipetting error of `relativeSd` (1 SD). */
+/** Net EC and its variance if `doseMl` more of a product were stirred in, with a pipetting error of `relativeSd` (1 SD). */
 export function predictNet(
   batch: BatchBelief,
   doseMl: number,
   relativeSd: number,
+  product = 0,
 ): { mean: number; variance: number; readingMean: number; readingVariance: number } {
   const k = doseMl / batch.volumeL;
+  const [BATCH, BASE, NET] = [batchOf(product), baseOf(batch.products), netOf(batch.products)];
   const s = batch.state.mean[BATCH] ?? 0;
   const c = (i: number, j: number) => batch.state.covariance[i]?.[j] ?? 0;
   const pipetting = (relativeSd * k) ** 2 * (s * s + c(BATCH, BATCH));
@@ -62,15 +80,28 @@ export function predictNet(
   return { mean: net, variance, readingMean: net + (batch.state.mean[BASE] ?? 0), readingVariance: readingVar };
 }
 
-/** The batch after a portion was stirred in, before it is read. */
-export function addPortion(batch: BatchBelief, doseMl: number, relativeSd: number): BatchBelief {
+/** The batch after a portion of a product was stirred in, before it is read. */
+export function addPortion(batch: BatchBelief, doseMl: number, relativeSd: number, product = 0): BatchBelief {
   requirePositive(doseMl, 'the portion');
   const k = doseMl / batch.volumeL;
+  const [BATCH, NET] = [batchOf(product), netOf(batch.products)];
   const s = batch.state.mean[BATCH] ?? 0;
   const sVar = batch.state.covariance[BATCH]?.[BATCH] ?? 0;
-  const f = identity(5);
+  const f = identity(batch.state.mean.length);
   f[NET]![BATCH] = k;
-  return { ...batch, state: propagate(batch.state, f, [0, 0, 0, 0, (relativeSd * k) ** 2 * (s * s + sVar)]) };
+  return { ...batch, state: propagate(batch.state, f, noiseOfNet(batch, (relativeSd * k) ** 2 * (s * s + sVar))) };
+}
+
+/** Noise on the net alone. */
+function noiseOfNet(batch: BatchBelief, variance: number): number[] {
+  const noise = new Array<number>(batch.state.mean.length).fill(0);
+  noise[netOf(batch.products)] = variance;
+  return noise;
+}
+
+/** What a pen reads of the state: the water and what was added. */
+function readingRow(batch: BatchBelief): number[] {
+  return batch.state.mean.map((_, i) => (i >= baseOf(batch.products) ? 1 : 0));
 }
 
 /** 1 SD of a volume poured from a jug, as a share of it. */
@@ -88,10 +119,11 @@ export function thinBatch(batch: BatchBelief, addL: number, pourOffL = 0): Batch
   requirePositive(keptL, 'what stays in the vessel');
   const volumeL = keptL + addL;
   const factor = keptL / volumeL;
+  const NET = netOf(batch.products);
   const net = (batch.state.mean[NET] ?? 0) * factor;
-  const f = identity(5);
+  const f = identity(batch.state.mean.length);
   f[NET]![NET] = factor;
-  return { ...batch, volumeL, state: propagate(batch.state, f, [0, 0, 0, 0, (net * (1 - factor) * POURED_VOLUME_SD) ** 2]) };
+  return { ...batch, volumeL, state: propagate(batch.state, f, noiseOfNet(batch, (net * (1 - factor) * POURED_VOLUME_SD) ** 2)) };
 }
 
 /** How many standard deviations off a reading may be before it is questioned. */
@@ -106,18 +138,19 @@ export const ODD_READING_Z = 3;
 export function takeReading(batch: BatchBelief, readingEcUsCm: number, pen: PenNoise, confirmedOdd = false): { batch: BatchBelief; z: number; odd: boolean } {
   requireNotNegative(readingEcUsCm, 'the reading');
   const variance = readingVariance(readingEcUsCm, pen);
-  const first = observe(batch.state, READING, readingEcUsCm, variance);
+  const first = observe(batch.state, readingRow(batch), readingEcUsCm, variance);
   const z = first.innovation / first.innovationSd;
   const odd = Math.abs(z) > ODD_READING_Z;
   if (!(odd && confirmedOdd)) return { batch: { ...batch, state: first.state }, z, odd };
-  const loosened = propagate(batch.state, identity(5), [0, 0, 0, 0, 100 * first.innovation ** 2]);
-  return { batch: { ...batch, state: observe(loosened, READING, readingEcUsCm, variance).state }, z, odd };
+  const loosened = propagate(batch.state, identity(batch.state.mean.length), noiseOfNet(batch, 100 * first.innovation ** 2));
+  return { batch: { ...batch, state: observe(loosened, readingRow(batch), readingEcUsCm, variance).state }, z, odd };
 }
 
-/** What the batch taught of the product and its bottle: the belief to start the next batch from. */
-export function learnedBelief(batch: BatchBelief): StrengthBelief {
+/** What the batch taught of a product and its bottle: the belief to start the next batch from. */
+export function learnedBelief(batch: BatchBelief, product = 0): StrengthBelief {
   const { mean, covariance } = batch.state;
   const c = (i: number, j: number) => covariance[i]?.[j] ?? 0;
+  const [MEAN, BOTTLE] = [meanOf(product), bottleOf(product)];
   return {
     mean: [mean[MEAN] ?? 0, mean[BOTTLE] ?? 0],
     covariance: [
@@ -127,7 +160,8 @@ export function learnedBelief(batch: BatchBelief): StrengthBelief {
   };
 }
 
-/** Strength as it shows in this batch: µS/cm per mL/L with 1 SD. */
-export function batchStrength(batch: BatchBelief): { ecPerMlL: number; sd: number } {
+/** Strength of a product as it shows in this batch: µS/cm per mL/L with 1 SD. */
+export function batchStrength(batch: BatchBelief, product = 0): { ecPerMlL: number; sd: number } {
+  const BATCH = batchOf(product);
   return { ecPerMlL: batch.state.mean[BATCH] ?? 0, sd: Math.sqrt(Math.max(0, batch.state.covariance[BATCH]?.[BATCH] ?? 0)) };
 }

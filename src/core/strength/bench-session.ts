@@ -1,9 +1,12 @@
 import type { Aim } from './aim.ts';
-import { addPortion, batchStrength, learnedBelief, startBatch, takeReading, thinBatch, type BatchBelief, type PenNoise } from './batch-belief.ts';
+import { addPortion, batchStrength, learnedBelief, startBatch, taintedPen, takeReading, thinBatch, type BatchBelief, type PenNoise } from './batch-belief.ts';
 import { scaleBelief, type StrengthBelief } from './belief.ts';
 
+/** How much less a reading is to be trusted because its pen was later found off: 1 SD, a share; absent where it was not. */
+type Tainted = { readonly taintSd?: number };
 /** Acts at the bench as the core sees them: EC in µS/cm, null where nothing usable was read. Doses are mL of what is in the dropper (thinned or not). */
-export type BenchAct =
+export type BenchAct = Tainted & PlainAct;
+type PlainAct =
   | { readonly kind: 'base'; readonly readingEcUsCm: number | null }
   | { readonly kind: 'portion'; readonly doseMl: number; readonly relativeSd: number; readonly readingEcUsCm: number | null; readonly confirmedOdd: boolean }
   | { readonly kind: 'reading'; readonly readingEcUsCm: number | null; readonly confirmedOdd: boolean }
@@ -61,11 +64,11 @@ export function replayBench(bottle: StrengthBelief, volumeL: number, thinRatio: 
   let unread: { before: number; drops: number } | undefined;
   const snapshots: BenchSnapshot[] = [];
 
-  const read = (readingEcUsCm: number | null, confirmedOdd: boolean) => {
+  const read = (readingEcUsCm: number | null, confirmedOdd: boolean, taintSd = 0) => {
     awaiting = readingEcUsCm === null;
     if (readingEcUsCm === null || !batch) return;
     last = readingEcUsCm;
-    batch = takeReading(batch, readingEcUsCm, pen, confirmedOdd).batch;
+    batch = takeReading(batch, readingEcUsCm, taintedPen(pen, taintSd), confirmedOdd).batch;
   };
 
   for (const act of acts) {
@@ -76,7 +79,7 @@ export function replayBench(bottle: StrengthBelief, volumeL: number, thinRatio: 
         base = act.readingEcUsCm;
         last = act.readingEcUsCm;
         readNow = act.readingEcUsCm;
-        batch = startBatch(scaleBelief(bottle, 1 / thinRatio), volume, act.readingEcUsCm, pen);
+        batch = startBatch(scaleBelief(bottle, 1 / thinRatio), volume, act.readingEcUsCm, taintedPen(pen, act.taintSd ?? 0));
         break;
       case 'portion':
         if (!batch) break;
@@ -84,11 +87,11 @@ export function replayBench(bottle: StrengthBelief, volumeL: number, thinRatio: 
         totalMl += act.doseMl;
         portionsUsed++;
         readNow = act.readingEcUsCm;
-        read(act.readingEcUsCm, act.confirmedOdd);
+        read(act.readingEcUsCm, act.confirmedOdd, act.taintSd);
         break;
       case 'reading':
         readNow = act.readingEcUsCm;
-        read(act.readingEcUsCm, act.confirmedOdd);
+        read(act.readingEcUsCm, act.confirmedOdd, act.taintSd);
         break;
       case 'thin':
         if (!batch) break;
@@ -96,7 +99,7 @@ export function replayBench(bottle: StrengthBelief, volumeL: number, thinRatio: 
         batch = thinBatch(batch, act.addL, act.pourOffL);
         volume = batch.volumeL;
         readNow = act.readingEcUsCm;
-        read(act.readingEcUsCm, true);
+        read(act.readingEcUsCm, true, act.taintSd);
         break;
       case 'ph':
         if (act.ph === null) break;

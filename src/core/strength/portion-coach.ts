@@ -1,6 +1,6 @@
 import { normalBetween, normalCdf, Z90 } from '../statistics/index.ts';
 import type { Aim } from './aim.ts';
-import { predictNet, readingVariance, type BatchBelief, type PenNoise } from './batch-belief.ts';
+import { batchStrength, predictNet, readingVariance, type BatchBelief, type PenNoise } from './batch-belief.ts';
 import { planThinning, type ThinningPlan } from './dilution.ts';
 import { doseSdOf, finestStepMl, roundDownToTool, type MeasuredDose, type Tool } from './tool.ts';
 
@@ -91,8 +91,8 @@ const SCAN_STEPS = 240;
 
 function bestDoseMl(situation: CoachSituation, relativeSd: number, careful: boolean): number {
   const { batch, aim } = situation;
-  const strength = Math.max(1e-9, batch.state.mean[2] ?? 0);
-  const net = batch.state.mean[4] ?? 0;
+  const strength = Math.max(1e-9, batchStrength(batch).ecPerMlL);
+  const net = batch.state.mean[batch.state.mean.length - 1] ?? 0;
   const mostMl = (Math.max(0, aim.highEcUsCm - net) * batch.volumeL) / strength;
   let best = 0;
   let bestInBand = -1;
