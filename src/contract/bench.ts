@@ -84,7 +84,37 @@ export const benchRow = z.object({
   readsPpm: z.number().nullable(),
   netPpm: z.number().nullable(),
   ppmPerMlL: z.number().nullable(),
+  /** Read with a pen later found off. */
+  tainted: z.boolean(),
 });
+
+/** What the chemistry says of the batch; figures of ppm on the grower's pen. Never a reading. */
+export const batchPredicted = z.discriminatedUnion('known', [
+  z.object({ known: z.literal(false), why: z.string() }),
+  z.object({
+    known: z.literal(true),
+    /** Before any acid: its pH with the 90 % range, its reading, and the pH tomorrow if it stands open. */
+    before: z.object({ ph: z.number(), lowPh: z.number(), highPh: z.number(), ppm: z.number(), tomorrowPh: z.number() }),
+    /** With what went in since, put where the last pH reading says. */
+    now: z.object({ ph: z.number(), ppm: z.number(), tomorrowPh: z.number() }),
+    /** What would bring it to the middle of the window from where it stands. */
+    dose: z
+      .object({
+        productId: id,
+        ml: z.number(),
+        targetPh: z.number(),
+        ph: z.number(),
+        ppm: z.number(),
+        tomorrowPh: z.number(),
+        /** What else it brings, "4 mg/L nitrogen". */
+        brings: z.string(),
+      })
+      .nullable(),
+    /** How the water is known: analysis, kit or only its reading. */
+    waterFrom: z.enum(['analysis', 'kit', 'reading']),
+    clouding: z.string().nullable(),
+  }),
+]);
 
 export const batchView = z.object({
   id,
@@ -115,12 +145,13 @@ export const batchView = z.object({
   cone: z.array(z.object({ totalMl: z.number(), ppm: z.number(), lowPpm: z.number(), highPpm: z.number() })),
   strength: z.object({ ppmPerMlL: z.number(), sd: z.number(), batches: z.number().int(), guessPpmPerMlL: z.number() }),
   ph: z.object({
-    readings: z.array(z.object({ eventId: id, ph: z.number().nullable(), label: z.string(), after: z.string() })),
+    readings: z.array(z.object({ eventId: id, ph: z.number().nullable(), label: z.string(), after: z.string(), tainted: z.boolean() })),
     corrections: z.number().int(),
     latest: z.number().nullable(),
     inside: z.boolean(),
     movedPerDrop: z.number().nullable(),
   }),
+  predicted: batchPredicted,
   lastEventId: id.nullable(),
 });
 

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { id, localDate, phReading, ppmReading, seen } from './common.ts';
+import { STANDARD_IDS } from '../core/quantity/index.ts';
+import { id, instant, localDate, phReading, ppmReading, seen } from './common.ts';
 
 /** What the old reservoir read when it was tipped out: each empty field is "not measured", never a guess. */
 export const oldReservoir = z.object({
@@ -62,6 +63,17 @@ export const carePayloads = {
   waterRead: z.object({ waterId: id, ppm: ppmReading, ph: phReading, ppmMeterId: id.nullable(), phMeterId: id.nullable() }),
   /** What stands in a tank, looked at. */
   waterCounted: z.object({ waterId: id, litres: z.number().min(0).max(100000) }),
+  /** A pen looked at in a standard or in air; `shown` on its own scale. */
+  meterChecked: z.object({
+    meterId: id,
+    standard: z.enum(['zero', ...STANDARD_IDS]),
+    shown: z.number().min(0).max(99999),
+    temperatureC: z.number().min(0).max(50).nullable(),
+    settled: z.boolean(),
+    adjusted: z.boolean(),
+  }),
+  /** A pen found off: what it read since then is tainted. `from` null: since its last good check. */
+  meterMarkedOff: z.object({ meterId: id, from: instant.nullable(), offBy: z.number().nullable(), why: z.string().max(200) }),
   /** Records added or changed together: the shelf, pots, plans, clocks. `before` is null where the record is new. */
   recordsChanged: z.object({
     group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings']),

@@ -46,12 +46,28 @@ export const WATER_KIND_WORDS: Record<WaterKind, string> = {
 export const SCALE_SOURCES = ['label', 'standard', 'guess'] as const;
 export type ScaleSource = (typeof SCALE_SOURCES)[number];
 
+export const CHLORINES = ['unknown', 'none', 'chlorine', 'chloramine'] as const;
+export type Chlorine = (typeof CHLORINES)[number];
+export const CHLORINE_WORDS: Record<Chlorine, string> = { unknown: 'not known', none: 'none', chlorine: 'chlorine', chloramine: 'chloramine' };
+
+export const METER_KINDS = ['pen', 'kit'] as const;
+/** What a meter's display counts in; a pen's ppm needs its scale beside it. */
+export const METER_UNITS = ['ppm', 'mS/cm', 'µS/cm'] as const;
+export type MeterUnit = (typeof METER_UNITS)[number];
+/** Display per µS/cm of the units that need no scale. */
+export const UNIT_SCALE: Record<Exclude<MeterUnit, 'ppm'>, number> = { 'mS/cm': 0.001, 'µS/cm': 1 };
+export const METER_CONDITIONS = ['fine', 'battery', 'probe'] as const;
+export type MeterCondition = (typeof METER_CONDITIONS)[number];
+export const METER_CONDITION_WORDS: Record<MeterCondition, string> = { fine: 'fine', battery: 'battery low', probe: 'probe old or dry' };
+
+export const HYDROPONICS = ['yes', 'unsaid', 'no'] as const;
+
 export const METER_DEVICES = ['typed', 'simulated'] as const;
 
 export const TOOL_KINDS = ['dropper', 'syringe', 'spoon', 'scale'] as const;
 export type ToolKind = (typeof TOOL_KINDS)[number];
 
-export const PRODUCT_KINDS = ['feed', 'calmag', 'magnesium', 'silicate', 'acid', 'base', 'other'] as const;
+export const PRODUCT_KINDS = ['feed', 'calmag', 'magnesium', 'silicate', 'acid', 'base', 'living', 'other'] as const;
 export type ProductKind = (typeof PRODUCT_KINDS)[number];
 export const PRODUCT_KIND_WORDS: Record<ProductKind, string> = {
   feed: 'feed',
@@ -60,6 +76,7 @@ export const PRODUCT_KIND_WORDS: Record<ProductKind, string> = {
   silicate: 'silicate',
   acid: 'pH-down (acid)',
   base: 'pH-up (alkali)',
+  living: 'living additive (bacteria, fungi)',
   other: 'something else',
 };
 

@@ -135,6 +135,8 @@ export const potVisit = z.object({
   cameOutPh: phReading,
   cameOutPpmOnScale: z.number().nullable(),
   leftMl: z.number().nullable(),
+  /** Which of its figures a pen gave that was later found off. */
+  tainted: z.array(z.enum(['pouredPpm', 'pouredPh', 'cameOutPpm', 'cameOutPh'])),
   seen: z.array(seen).nullable(),
   words: z.string(),
   /** What stood here before it was corrected, in words. */

@@ -2,12 +2,13 @@ import type { EntityManager } from 'typeorm';
 import { FLUSH_RULE_OF_THUMB, plusDays, type LocalDate, type Regimen } from '../core/regimen/index.ts';
 import { PURE, seededRandom, seedOf, type Random } from '../core/simulation/index.ts';
 import { priorBelief } from '../core/strength/index.ts';
+import type { CarePayload } from '../contract/care.ts';
 import type { Place, Pot, PotRegimen, RegimenRow } from '../server/database/entities.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
 import { writeSetting } from '../server/shell/settings.ts';
 import { natureOf } from './pot-nature.ts';
 import { DEMO_ZONE, PLACES, POTS, REGIMENS, type DemoPot, type RegimenKey } from './scenario.ts';
-import { GUESS_EC_PER_ML_L, PEN_SCALE, WATERS } from './truth.ts';
+import { GUESS_EC_PER_ML_L, PEN_SCALE, PH_PEN_OFF, WATERS } from './truth.ts';
 import type { LivePot, World } from './world.ts';
 import { writeHistory } from './write-history.ts';
 import { TOOLS, writeShelf } from './write-shelf.ts';
@@ -50,6 +51,7 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
   const pots = await writePots(world, weeks, options.copies ?? 1);
   await writeHistory(world, pots, weeks);
   await writeLooks(world);
+  await writeChecks(world);
   for (const [key, value] of [
     ['zone', DEMO_ZONE],
     ['collection', 'The Ropewalk plant library'],
@@ -58,19 +60,54 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
     await writeSetting(manager, key, value);
 }
 
-/** The tap and the rain butt read by themselves, and a look into the still-water tank this morning. */
+/** The tap and the rain butt read by themselves, the drop kit's pH beside them, and a look into the still-water tank this morning. */
 async function writeLooks({ manager, uuid, today, ids }: World): Promise<void> {
   const look = (day: number, time: string) => ({ id: uuid(), at: new Date(`${plusDays(today, day)}T${time}:00Z`), localDate: plusDays(today, day) });
-  const read = (waterId: string, ppm: number, ph: number) => ({
+  const read = (waterId: string, ppm: number, low: number, high: number) => ({
     waterId,
     ppm: { kind: 'value' as const, value: ppm },
-    ph: { kind: 'value' as const, value: ph },
+    ph: { kind: 'range' as const, low, high },
     ppmMeterId: ids.ppm,
-    phMeterId: ids.ph,
+    phMeterId: ids.kit,
   });
-  await appendCareEvent(manager, { ...look(-23, '08:40'), kind: 'waterRead', payload: read(ids.water['rain']!, 24, 6.3) });
-  await appendCareEvent(manager, { ...look(-12, '08:50'), kind: 'waterRead', payload: read(ids.water['tap']!, 212, 7.6) });
+  for (const [day, ppm] of [
+    [-320, 204],
+    [-230, 196],
+    [-140, 208],
+    [-60, 215],
+    [-12, 212],
+  ] as const)
+    await appendCareEvent(manager, { ...look(day, '08:50'), kind: 'waterRead', payload: read(ids.water['tap']!, ppm, 7.5, 7.7) });
+  await appendCareEvent(manager, { ...look(-23, '08:40'), kind: 'waterRead', payload: read(ids.water['rain']!, 24, 6.2, 6.4) });
   await appendCareEvent(manager, { ...look(0, '07:30'), kind: 'waterCounted', payload: { waterId: ids.water['still']!, litres: 14.2 } });
+}
+
+/** Pens looked at month by month; the pH pen was found off yesterday, since its battery began to give out three weeks ago. */
+async function writeChecks({ manager, uuid, today, ids }: World): Promise<void> {
+  const when = (day: number, time: string) => ({ id: uuid(), at: new Date(`${plusDays(today, day)}T${time}:00Z`), localDate: plusDays(today, day) });
+  const check = async (day: number, time: string, meterId: string, standard: CarePayload<'meterChecked'>['standard'], shown: number) =>
+    appendCareEvent(manager, {
+      ...when(day, time),
+      kind: 'meterChecked',
+      payload: { meterId, standard, shown, temperatureC: standard === 'zero' ? null : 20, settled: true, adjusted: false },
+    });
+  for (const day of [-95, -62, -33, -6]) {
+    await check(day, '07:40', ids.ppm, 'zero', 0);
+    await check(day, '07:42', ids.ppm, 'ec1413', 712 + (day % 3));
+  }
+  await check(-33, '07:50', ids.bench, 'ec1413', 1.42);
+  for (const day of [-81, -49]) {
+    await check(day, '07:45', ids.ph, 'ph401', 4.1);
+    await check(day, '07:47', ids.ph, 'ph686', 6.9);
+  }
+  await check(-1, '07:45', ids.ph, 'ph686', 6.6);
+  const from = `${plusDays(today, -PH_PEN_OFF.sinceDaysAgo)}T00:00:00.000Z`;
+  const why = 'flat battery: it reads low against the drop kit';
+  await appendCareEvent(manager, {
+    ...when(-1, '07:50'),
+    kind: 'meterMarkedOff',
+    payload: { meterId: ids.ph, from, offBy: PH_PEN_OFF.by, why },
+  });
 }
 
 async function writePots(world: World, weeks: number, copies: number): Promise<LivePot[]> {

@@ -20,6 +20,7 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE care_event SET at = ${instant('at')}, localDate = ${date('localDate')}`,
     `UPDATE care_event SET payload = json_set(payload, '$.dueOn', ${date("json_extract(payload, '$.dueOn')")}) WHERE kind IN ('potFilled', 'potSkipped')`,
     `UPDATE care_event SET payload = json_set(payload, '$.lookAgainOn', ${date("json_extract(payload, '$.lookAgainOn')")}) WHERE kind = 'potSkipped'`,
+    `UPDATE care_event SET payload = json_set(payload, '$.from', ${instant("json_extract(payload, '$.from')")}) WHERE kind = 'meterMarkedOff'`,
     `UPDATE care_event SET dueKey = potId || ':' || json_extract(payload, '$.dueOn') WHERE dueKey IS NOT NULL`,
     `UPDATE batch SET startedAt = ${instant('startedAt')}, startedOn = ${date('startedOn')}, pouredAt = ${instant('pouredAt')}`,
     `UPDATE pot SET acquiredOn = ${date('acquiredOn')}, repottedOn = ${date('repottedOn')}, retiredOn = ${date('retiredOn')}`,

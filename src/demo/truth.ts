@@ -12,6 +12,17 @@ export const WATERS: Record<'still' | 'tap' | 'rain', SimSolution> = {
   tap: { idealEcUsCm: 437, alkalinityMeqL: 2.85, carbonMmolL: 3.01, phosphateMmolL: 0 },
   rain: { idealEcUsCm: 48, alkalinityMeqL: 0.05, carbonMmolL: 0.107, phosphateMmolL: 0 },
 };
+/** The membrane ages: a year ago the still water held a third less. @param daysAgo ≥ 0 */
+export function stillWater(daysAgo: number): SimSolution {
+  const share = 1 - 0.35 * Math.min(1, daysAgo / 364);
+  return { ...WATERS.still, idealEcUsCm: WATERS.still.idealEcUsCm * share, alkalinityMeqL: WATERS.still.alkalinityMeqL * share };
+}
+/** The pH pen's battery began to give out so many days ago; it reads low since. */
+export const PH_PEN_OFF = { sinceDaysAgo: 21, by: -0.25 };
+/** The pH pen as it was that day. */
+export function phPen(daysAgo: number): PenTruth {
+  return daysAgo > PH_PEN_OFF.sinceDaysAgo ? { ...PENS.pH, offset: 0.05 } : PENS.pH;
+}
 export const FEED_BOTTLES: readonly SimProduct[] = [
   { idealEcPerMlL: 318, alkalinityMeqPerMl: 0.12, phosphateMmolPerMl: 0.45 },
   { idealEcPerMlL: 271, alkalinityMeqPerMl: 0.11, phosphateMmolPerMl: 0.4 },
@@ -20,6 +31,6 @@ export const NITRIC: SimProduct = { idealEcPerMlL: 60, alkalinityMeqPerMl: -1.67
 export const POTASH: SimProduct = { idealEcPerMlL: 190, alkalinityMeqPerMl: 1.5, phosphateMmolPerMl: 0 };
 export const PENS: Record<'ppm' | 'pH', PenTruth> = {
   ppm: { quantity: 'ppm', resolution: 1, offset: 0, gain: 1.01, noise: 0.5, noiseShare: 0.006, settleSeconds: 3, most: 9990 },
-  pH: { quantity: 'pH', resolution: 0.1, offset: 0.05, gain: 1, noise: 0.04, noiseShare: 0, settleSeconds: 4, most: 14 },
+  pH: { quantity: 'pH', resolution: 0.1, offset: -0.2, gain: 1, noise: 0.04, noiseShare: 0, settleSeconds: 4, most: 14 },
 };
 export const GUESS_EC_PER_ML_L = 360;

@@ -17,6 +17,8 @@ export type World = {
     nitric: string;
     ppm: string;
     ph: string;
+    bench: string;
+    kit: string;
     glass: string;
     tools: string[];
   };

@@ -1,7 +1,7 @@
 import type { CareKind, CarePayload } from '../contract/care.ts';
 import type { Seen } from '../contract/seen.ts';
 import type { Reading } from '../core/quantity/index.ts';
-import { flushMl, litresWithSpare, mixKey, plusDays, type LocalDate } from '../core/regimen/index.ts';
+import { daysBetween, flushMl, litresWithSpare, mixKey, plusDays, type LocalDate } from '../core/regimen/index.ts';
 import {
   fillSim,
   flushSim,
@@ -20,7 +20,7 @@ import { appendCareEvent } from '../server/database/care-log.ts';
 import type { Batch } from '../server/database/entities.ts';
 import { writeTruth, type PenTruth } from '../server/devices/simulated-truth.ts';
 import { natureOn } from './pot-nature.ts';
-import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, NITRIC, PEN_SCALE, PENS, WATERS } from './truth.ts';
+import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, NITRIC, PEN_SCALE, PENS, phPen, stillWater, WATERS } from './truth.ts';
 import type { LivePot, World } from './world.ts';
 
 const DAYS_PER_WEEK = 7;
@@ -85,7 +85,8 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
   const volumeL = litresWithSpare(group.reduce((sum, pot) => sum + pot.spec.reservoirMl - 10, 0));
   const id = world.uuid();
   const startedAt = clock();
-  const water = WATERS.still;
+  const daysAgo = daysBetween(date, world.today);
+  const water = stillWater(daysAgo);
   const product = FEED_BOTTLES[world.bottle]!;
   const acts: SimBatchAct[] = [];
   const truth = () => replaySimBatch(id, water, volumeL, acts);
@@ -113,6 +114,7 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
     pouredVolumeL: volumeL,
     pouredEcUsCm: null,
     pouredPh: null,
+    afterAcidEcUsCm: null,
     pouredAt: null,
     emptied: true,
     knownAfter: null,
@@ -151,7 +153,7 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
   }
   world.belief = learnedBelief(belief);
   world.batches++;
-  const readPh = () => penReading(simPh(truth().solution), PENS.pH, random);
+  const readPh = () => penReading(simPh(truth().solution), phPen(daysAgo), random);
   let ph = readPh();
   await log(world, 'batchPh', clock(), date, { reading: value(ph) }, at);
   // In a small jug one drop does a lot, so a volunteer gives it one and leaves it.
@@ -191,7 +193,7 @@ async function writeVisit(
   const readsPh = !first && measured < 0.6;
   const oldReservoir: CarePayload<'potFilled'>['oldReservoir'] = {
     ppm: readsPpm ? value(penReading(simEc(pot.state.reservoir) * PEN_SCALE, PENS.ppm, pot.random)) : { kind: 'notMeasured' },
-    ph: readsPh ? value(penReading(simPh(pot.state.reservoir), PENS.pH, pot.random)) : { kind: 'notMeasured' },
+    ph: readsPh ? value(penReading(simPh(pot.state.reservoir), phPen(daysBetween(date, world.today)), pot.random)) : { kind: 'notMeasured' },
     leftMl: !first && measured < 0.35 ? Math.round(pot.state.volumeMl / 5) * 5 : null,
   };
   const seen = pot.random() < 0.65 ? look(pot, day) : null;

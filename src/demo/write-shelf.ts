@@ -2,7 +2,10 @@ import type { EntityManager } from 'typeorm';
 import { plusDays, type LocalDate } from '../core/regimen/index.ts';
 import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../server/database/entities.ts';
 import { writeTruth } from '../server/devices/simulated-truth.ts';
+import type { LabelFigures } from '../contract/shelf.ts';
+import { readLabel } from '../core/solution/index.ts';
 import { ACID_CAUTION, ALKALI_CAUTION } from '../contract/cautions.ts';
+import { UNIT_SCALE } from '../contract/kinds.ts';
 import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, GUESS_EC_PER_ML_L, NITRIC, PEN_SCALE, PENS, POTASH, WATERS } from './truth.ts';
 import type { World } from './world.ts';
 
@@ -17,13 +20,58 @@ export const TOOLS: readonly Omit<ToolRow, 'id' | 'position'>[] = [
   { kind: 'scale', name: 'Kitchen scale', dropsPerMl: null, capacityMl: null, stepMl: null, stepG: 0.1, retiredOn: null },
 ];
 
+function liquid(densityGMl: number, percent: LabelFigures['percent'], thinned = 1): LabelFigures {
+  return { form: 'liquid', basis: 'w/w', densityGMl, percent, thinned };
+}
+const NO_LIMITS = { hydroponics: 'unsaid', topDoseMlL: null, longestDays: null, slowsGrowth: false } as const;
+
 /** What else stands on the Shelf and waits for the rooms that use it. */
-const OTHERS: readonly Pick<Product, 'name' | 'shortName' | 'kind' | 'label' | 'caution'>[] = [
-  { name: 'Calcium–magnesium syrup', shortName: 'cal-mag', kind: 'calmag', label: 'nitrate N 3.4, Ca 3.6, Mg 0.8, Fe 0.05', caution: '' },
-  { name: 'Epsom salt', shortName: 'Epsom', kind: 'magnesium', label: 'plain magnesium sulphate', caution: '' },
-  { name: 'Liquid silicate', shortName: 'silicate', kind: 'silicate', label: 'potassium silicate, 9 % SiO2', caution: ALKALI_CAUTION },
-  { name: 'Citric, 5 % home-made', shortName: 'citric', kind: 'acid', label: '5 % citric acid', caution: ACID_CAUTION },
-  { name: 'Peat granules', shortName: 'peat', kind: 'other', label: 'for a cup of them in the pot', caution: '' },
+const OTHERS: readonly (Pick<Product, 'name' | 'shortName' | 'kind' | 'label' | 'caution'> & {
+  figures: LabelFigures | null;
+  sizeMl: number | null;
+  price: number | null;
+})[] = [
+  {
+    name: 'Calcium–magnesium syrup',
+    shortName: 'cal-mag',
+    kind: 'calmag',
+    label: 'for soft water',
+    caution: '',
+    figures: liquid(1.25, { 'NO3-N': 3.4, Ca: 3.6, Mg: 0.8, Fe: 0.05 }),
+    sizeMl: 500,
+    price: 11,
+  },
+  {
+    name: 'Epsom salt',
+    shortName: 'Epsom',
+    kind: 'magnesium',
+    label: 'plain magnesium sulphate',
+    caution: '',
+    figures: { form: 'powder', basis: 'w/w', densityGMl: null, percent: { Epsom: 100 }, thinned: 1 },
+    sizeMl: 400,
+    price: 3,
+  },
+  {
+    name: 'Liquid silicate',
+    shortName: 'silicate',
+    kind: 'silicate',
+    label: 'potassium silicate, 9 % SiO2',
+    caution: ALKALI_CAUTION,
+    figures: liquid(1.1, { SiO2: 9 }),
+    sizeMl: 250,
+    price: 14,
+  },
+  {
+    name: 'Citric, 5 % home-made',
+    shortName: 'citric',
+    kind: 'acid',
+    label: '5 % citric acid',
+    caution: ACID_CAUTION,
+    figures: liquid(1.02, { citric: 5 }),
+    sizeMl: 200,
+    price: 0.6,
+  },
+  { name: 'Peat granules', shortName: 'peat', kind: 'other', label: 'for a cup of them in the pot', caution: '', figures: null, sizeMl: null, price: null },
 ];
 
 /** Waters, vessels, pens, tools and products, with what they truly are. */
@@ -44,6 +92,9 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       kind,
       tankL: key === 'still' ? 25 : null,
       perDayL: key === 'still' ? 9 : null,
+      chlorine: key === 'tap' ? 'chlorine' : 'none',
+      costPerL: key === 'still' ? 0.02 : key === 'tap' ? 0.003 : 0,
+      known: key === 'tap' ? JSON.stringify({ method: 'kit', alkalinity: { value: 8, unit: '°dKH' }, hardness: { value: 10, unit: '°dKH' } }) : null,
       retiredOn: null,
     });
     await writeTruth(manager, 'water', water[key], WATERS[key]);
@@ -64,7 +115,12 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
   await manager.getRepository<Meter>('meter').insert({
     id: ppm,
     name: 'Blue pen',
+    kind: 'pen',
     quantity: 'ppm',
+    unit: 'ppm',
+    compensated: true,
+    checkEveryDays: 30,
+    condition: 'fine',
     scale: PEN_SCALE,
     resolution: 1,
     scaleFrom: 'label',
@@ -72,9 +128,54 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
     position: 0,
     retiredOn: null,
   });
-  await manager
-    .getRepository<Meter>('meter')
-    .insert({ id: ph, name: 'Yellow pen', quantity: 'pH', scale: null, resolution: 0.1, scaleFrom: null, device: 'simulated', position: 1, retiredOn: null });
+  await manager.getRepository<Meter>('meter').insert({
+    id: ph,
+    name: 'Yellow pen',
+    kind: 'pen',
+    unit: 'ppm',
+    compensated: true,
+    checkEveryDays: 30,
+    condition: 'battery',
+    quantity: 'pH',
+    scale: null,
+    resolution: 0.1,
+    scaleFrom: null,
+    device: 'simulated',
+    position: 1,
+    retiredOn: null,
+  });
+  const others = { compensated: true, condition: 'fine', device: 'typed', retiredOn: null } as const;
+  const bench = uuid();
+  const kit = uuid();
+  const more: Meter[] = [
+    {
+      ...others,
+      id: bench,
+      name: 'Bench meter',
+      kind: 'pen',
+      quantity: 'ppm',
+      unit: 'mS/cm',
+      scale: UNIT_SCALE['mS/cm'],
+      scaleFrom: 'label',
+      resolution: 0.01,
+      checkEveryDays: 60,
+      position: 2,
+    },
+    {
+      ...others,
+      id: kit,
+      name: 'Drop kit',
+      kind: 'kit',
+      quantity: 'pH',
+      unit: 'ppm',
+      scale: null,
+      scaleFrom: null,
+      resolution: 0.5,
+      checkEveryDays: 365,
+      position: 3,
+    },
+  ];
+  for (const meter of more) await manager.getRepository<Meter>('meter').insert(meter);
   await writeTruth(manager, 'pen', ppm, PENS.ppm);
   await writeTruth(manager, 'pen', ph, PENS.pH);
   const tools: string[] = [];
@@ -91,7 +192,10 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       guessEcPerMlL: GUESS_EC_PER_ML_L,
       recipe: null,
       retiredOn: null,
-      label: 'thinned 1 + 1 with still water',
+      label: 'made for hydroponics; thinned 1 + 1 with still water',
+      analysis: JSON.stringify(liquid(1.2, { 'NO3-N': 5, 'NH4-N': 1, P2O5: 3, K2O: 9, CaO: 3, MgO: 1.1, SO3: 1, Fe: 0.05 }, 2)),
+      ...NO_LIMITS,
+      hydroponics: 'yes',
       caution: '',
       position: 0,
     },
@@ -104,6 +208,8 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       recipe: null,
       retiredOn: null,
       label: '10 % nitric acid',
+      analysis: JSON.stringify(liquid(1.055, { nitric: 10 })),
+      ...NO_LIMITS,
       caution: ACID_CAUTION,
       position: 1,
     },
@@ -116,12 +222,27 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       recipe: null,
       retiredOn: null,
       label: '10 % potassium carbonate',
+      analysis: JSON.stringify(liquid(1.09, { K2CO3: 10 })),
+      ...NO_LIMITS,
       caution: ALKALI_CAUTION,
       position: 2,
     },
   ];
-  for (const [i, other] of OTHERS.entries()) products.push({ ...other, id: uuid(), guessEcPerMlL: null, recipe: null, position: 3 + i, retiredOn: null });
-  await manager.getRepository<Product>('product').insert(products);
+  for (const [i, { figures, sizeMl: _size, price: _price, ...other }] of OTHERS.entries()) {
+    const label = figures && readLabel(figures);
+    products.push({
+      ...other,
+      ...NO_LIMITS,
+      id: uuid(),
+      analysis: figures && JSON.stringify(figures),
+      guessEcPerMlL: label?.ok && label.ecPerUnitL > 0 ? label.ecPerUnitL : null,
+      recipe: null,
+      position: 3 + i,
+      retiredOn: null,
+    });
+  }
+  // One by one: after a list TypeORM reads columns with defaults back in another order and mixes the ids up.
+  for (const product of products) await manager.getRepository<Product>('product').insert({ ...product });
   await writeTruth(manager, 'product', products[1]!.id, NITRIC);
   await writeTruth(manager, 'product', products[2]!.id, POTASH);
   const bottles: Bottle[] = [
@@ -130,6 +251,8 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       productId: products[0]!.id,
       openedOn: plusDays(today, -BOTTLE_CHANGED_DAYS_AGO),
       note: 'second stock, thinned 1 + 1',
+      sizeMl: 250,
+      price: 9,
       position: 0,
       finishedOn: null,
     },
@@ -138,16 +261,27 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       productId: products[0]!.id,
       openedOn: plusDays(today, -364),
       note: 'first stock, thinned 1 + 1',
+      sizeMl: 250,
+      price: 9,
       position: 9,
       finishedOn: plusDays(today, -BOTTLE_CHANGED_DAYS_AGO),
     },
-    { id: uuid(), productId: products[1]!.id, openedOn: plusDays(today, -300), note: '', position: 2, finishedOn: null },
-    { id: uuid(), productId: products[2]!.id, openedOn: plusDays(today, -300), note: '', position: 3, finishedOn: null },
+    { id: uuid(), productId: products[1]!.id, openedOn: plusDays(today, -300), note: '', sizeMl: 100, price: 6, position: 2, finishedOn: null },
+    { id: uuid(), productId: products[2]!.id, openedOn: plusDays(today, -300), note: '', sizeMl: 100, price: 6, position: 3, finishedOn: null },
   ];
   for (const [i, product] of products.slice(3).entries())
-    bottles.push({ id: uuid(), productId: product.id, openedOn: plusDays(today, -200 + 20 * i), note: '', position: 4 + i, finishedOn: null });
+    bottles.push({
+      id: uuid(),
+      productId: product.id,
+      openedOn: plusDays(today, -200 + 20 * i),
+      note: '',
+      sizeMl: OTHERS[i]?.sizeMl ?? null,
+      price: OTHERS[i]?.price ?? null,
+      position: 4 + i,
+      finishedOn: null,
+    });
   await manager.getRepository<Bottle>('bottle').insert(bottles);
   const feed = [bottles[1]!.id, bottles[0]!.id];
   for (const [i, bottleId] of feed.entries()) await writeTruth(manager, 'bottle', bottleId, FEED_BOTTLES[i]!);
-  return { water, vessel, bottles: feed, nitric: products[1]!.id, ppm, ph, glass: tools[0]!, tools };
+  return { water, vessel, bottles: feed, nitric: products[1]!.id, ppm, ph, bench, kit, glass: tools[0]!, tools };
 }

@@ -16,3 +16,9 @@ export function localDateOf(instant: Date, zone: string): LocalDate {
 export function localTimeOf(instant: Date, zone: string): string {
   return format(new TZDate(instant.getTime(), zone), 'HH:mm');
 }
+
+/** The instant at which the grower's calendar day begins. @example startOfLocalDay('2026-07-01', 'Europe/London') // 2026-06-30T23:00:00Z */
+export function startOfLocalDay(day: LocalDate, zone: string): Date {
+  const [year = 0, month = 1, date = 1] = day.split('-').map(Number);
+  return new Date(new TZDate(year, month - 1, date, 0, 0, 0, zone).getTime());
+}

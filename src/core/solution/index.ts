@@ -7,5 +7,6 @@ export * from './label.ts';
 export * from './waters.ts';
 export * from './titrate.ts';
 export * from './clouding.ts';
+export * from './predict-batch.ts';
 export { TEMPERATURE_LIMITS } from './constants.ts';
 export type { Air } from './speciate.ts';

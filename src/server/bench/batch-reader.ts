@@ -1,5 +1,6 @@
 import type { EntityManager } from 'typeorm';
-import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
+import type { KnownMeter, Meters } from '../shelf/meter-states.ts';
+import { readingMiddle, taintAt, taintSd, type Reading } from '../../core/quantity/index.ts';
 import {
   feedAim,
   learnedFrom,
@@ -40,12 +41,16 @@ export function readingEc(reading: Reading | null, scale: number): number | null
   return ppm === undefined || ppm === null ? null : ppm / scale;
 }
 
-/** The log's events as the core's acts. Events that are not acts at the bench (started, poured) are left out. */
-export function toActs(events: readonly ReadCareEvent[], scale: number): { eventId: string; act: BenchAct }[] {
+/**
+ * The log's events as the core's acts. Events that are not acts at the bench (started, poured) are left out; a reading of a pen later found
+ * off carries by how much.
+ */
+export function toActs(events: readonly ReadCareEvent[], meter: KnownMeter | undefined): { eventId: string; act: BenchAct }[] {
   const acts: { eventId: string; act: BenchAct }[] = [];
   for (const event of events) {
-    const act = toAct(event, scale);
-    if (act) acts.push({ eventId: event.id, act });
+    const act = toAct(event, meter?.scale ?? 0.5);
+    const taint = meter && taintAt(meter.taints, event.at);
+    if (act) acts.push({ eventId: event.id, act: taint ? { ...act, taintSd: taintSd(taint, 'ppm') } : act });
   }
   return acts;
 }
@@ -82,13 +87,7 @@ export type Known = { belief: StrengthBelief; bottleId: string | null; batches: 
  * What is known of a bottle's product before a batch: the typed guess, then every earlier closed batch of the product in order, starting
  * wide again at each new bottle. Goes on from the last batch whose knowledge is cached.
  */
-export async function beliefBefore(
-  manager: EntityManager,
-  product: Product,
-  bottleId: string,
-  startedAt: string,
-  meters: ReadonlyMap<string, Meter>,
-): Promise<Known> {
+export async function beliefBefore(manager: EntityManager, product: Product, bottleId: string, startedAt: string, meters: Meters): Promise<Known> {
   const closed = `FROM batch b JOIN bottle o ON o.id = b.bottleId WHERE o.productId = ? AND b.startedAt < ? AND b.status <> 'open'`;
   const [cached] = await manager.query<Batch[]>(`SELECT b.* ${closed} AND b.knownAfter IS NOT NULL ORDER BY b.startedAt DESC LIMIT 1`, [product.id, startedAt]);
   let known: Known = cached ? (JSON.parse(cached.knownAfter!) as Known) : { belief: priorBelief(product.guessEcPerMlL ?? 300), bottleId: null, batches: 0 };
@@ -98,10 +97,10 @@ export async function beliefBefore(
 }
 
 /** Knowledge after one more batch. */
-export function knownAfterBatch(before: Known, batch: Batch, events: readonly ReadCareEvent[], meters: ReadonlyMap<string, Meter>): Known {
+export function knownAfterBatch(before: Known, batch: Batch, events: readonly ReadCareEvent[], meters: Meters): Known {
   const known = aboutBottle(before, batch.bottleId);
   const meter = meters.get(batch.ppmMeterId);
-  const acts = toActs(events, meter?.scale ?? 0.5).map(({ act }) => act);
+  const acts = toActs(events, meter).map(({ act }) => act);
   const session = replayBench(known.belief, batch.volumeL, batch.thinRatio, feedAim(batch.netEcUsCm), penNoise(meter), acts);
   return { belief: learnedFrom(session, batch.thinRatio, known.belief), bottleId: batch.bottleId, batches: known.batches + (session.portionsUsed > 0 ? 1 : 0) };
 }
@@ -124,8 +123,8 @@ export async function forgetKnown(manager: EntityManager, productId: string, fro
   await manager.query('UPDATE batch SET knownAfter = NULL WHERE startedAt >= ? AND bottleId IN (SELECT id FROM bottle WHERE productId = ?)', [from, productId]);
 }
 
-/** Reads and replays one batch; undefined when there is none of that id. */
-export async function replayBatch(manager: EntityManager, batchId: string, meters: ReadonlyMap<string, Meter>): Promise<ReplayedBatch | undefined> {
+/** Reads and replays one batch; undefined when there is none of that id. `known` saves asking again what was known before it. */
+export async function replayBatch(manager: EntityManager, batchId: string, meters: Meters, known?: Known): Promise<ReplayedBatch | undefined> {
   const batch = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
   if (!batch) return undefined;
   const bottle = await manager.getRepository<Bottle>('bottle').findOneByOrFail({ id: batch.bottleId });
@@ -133,10 +132,10 @@ export async function replayBatch(manager: EntityManager, batchId: string, meter
   const events = await batchEvents(manager, batchId);
   const meter = meters.get(batch.ppmMeterId);
   const scale = meter?.scale ?? 0.5;
-  const { belief, batches } = await beliefBefore(manager, product, batch.bottleId, batch.startedAt, meters);
+  const { belief, batches } = known ? aboutBottle(known, batch.bottleId) : await beliefBefore(manager, product, batch.bottleId, batch.startedAt, meters);
   const aim = feedAim(batch.netEcUsCm);
   const pen = penNoise(meter);
-  const acts = toActs(events, scale).map(({ act }) => act);
+  const acts = toActs(events, meter).map(({ act }) => act);
   const session = replayBench(belief, batch.volumeL, batch.thinRatio, aim, pen, acts);
   return { batch, events, session, aim, before: belief, pen, scale, batchesBefore: batches, product };
 }

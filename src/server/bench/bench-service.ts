@@ -8,6 +8,7 @@ import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Batch, Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { isDosingTool, readMeters, toTool } from '../shelf/shelf-reader.ts';
+import { afterAcidOf } from './predicted.ts';
 import { beliefBefore, keepKnown, leftOfBatch, readingEc, replayBatch, type ReplayedBatch } from './batch-reader.ts';
 
 export type ActAt = { at: Date; localDate: string };
@@ -63,6 +64,7 @@ export async function startBatchOf(manager: EntityManager, batchId: string, requ
     phHigh: request.phHigh,
     pouredVolumeL: null,
     pouredEcUsCm: null,
+    afterAcidEcUsCm: null,
     pouredPh: null,
     pouredAt: null,
     emptied: false,
@@ -164,6 +166,7 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
         status: 'poured',
         pouredVolumeL: payload.volumeL,
         pouredEcUsCm: payload.readsEcUsCm,
+        afterAcidEcUsCm: await afterAcidOf(manager, replayed, await readMeters(manager)),
         pouredPh: payload.ph,
         pouredAt: when.at.toISOString(),
       });

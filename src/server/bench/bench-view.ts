@@ -1,10 +1,12 @@
 import type { EntityManager } from 'typeorm';
+import { isTainted, type KnownMeter } from '../shelf/meter-states.ts';
 import type { BatchListItem, BatchView, BenchRow, CoachAdvice } from '../../contract/bench.ts';
 import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { localTimeOf } from '../../core/regimen/index.ts';
 import { bottleStrength, decidePortion, expectReading, sessionStrength, type Tool } from '../../core/strength/index.ts';
 import type { Batch, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { growersScale, lastBases, readMeters, toTool, toToolView } from '../shelf/shelf-reader.ts';
+import { predictedView } from './predicted.ts';
 import { leftOfBatch, replayBatch, type ReplayedBatch } from './batch-reader.ts';
 
 const ORDINALS = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'];
@@ -61,7 +63,7 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
     aim: { netPpm: ppm(aim.netEcUsCm), lowPpm: ppm(aim.lowEcUsCm), highPpm: ppm(aim.highEcUsCm), hardPpm: ppm(aim.hardEcUsCm) },
     phWindow: { low: batch.phLow, high: batch.phHigh },
     advice,
-    rows: rowsOf(replayed, toolRows, ppm),
+    rows: rowsOf(replayed, toolRows, ppm, ppmMeter),
     cone: coneOf(replayed, advice, ppm),
     strength: {
       ppmPerMlL: ppm(known.ecPerMlL * batch.thinRatio),
@@ -70,12 +72,13 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
       guessPpmPerMlL: ppm(product.guessEcPerMlL ?? 0),
     },
     ph: {
-      readings: phReadings(replayed),
+      readings: phReadings(replayed, phMeter),
       corrections: session.corrections,
       latest: session.latestPh ?? null,
       inside: phInside,
       movedPerDrop: session.phPerDrop ?? null,
     },
+    predicted: await predictedView(manager, replayed, meters, ppm),
     lastEventId: events[events.length - 1]?.kind === 'batchStarted' ? null : (events[events.length - 1]?.id ?? null),
   };
 }
@@ -173,7 +176,7 @@ function lastReadingKind(events: ReplayedBatch['events']): string | undefined {
   return last && 'reading' in last.payload ? last.payload.reading?.kind : undefined;
 }
 
-function rowsOf({ events, session, batch }: ReplayedBatch, tools: ToolRow[], ppm: (ec: number) => number): BenchRow[] {
+function rowsOf({ events, session, batch }: ReplayedBatch, tools: ToolRow[], ppm: (ec: number) => number, meter: KnownMeter | undefined): BenchRow[] {
   const rows: BenchRow[] = [];
   let index = 0;
   let portions = 0;
@@ -186,6 +189,7 @@ function rowsOf({ events, session, batch }: ReplayedBatch, tools: ToolRow[], ppm
       readsPpm: snapshot.readingEcUsCm === null ? null : ppm(snapshot.readingEcUsCm),
       netPpm: snapshot.netEcUsCm === null ? null : ppm(snapshot.netEcUsCm),
       ppmPerMlL: snapshot.ecPerMlL === null ? null : ppm(snapshot.ecPerMlL * batch.thinRatio),
+      tainted: snapshot.readingEcUsCm !== null && isTainted(meter, event.at),
     };
     if (event.kind === 'batchBase') rows.push({ eventId: event.id, kind: 'base', label: 'water alone', doseMl: null, doseWords: '—', ...figures });
     else if (event.kind === 'batchPortion') {
@@ -229,7 +233,7 @@ function coneOf({ session, aim, pen }: ReplayedBatch, advice: CoachAdvice, ppm: 
   });
 }
 
-function phReadings({ events }: ReplayedBatch): BatchView['ph']['readings'] {
+function phReadings({ events }: ReplayedBatch, meter: KnownMeter | undefined): BatchView['ph']['readings'] {
   const readings: BatchView['ph']['readings'] = [];
   let corrections = 0;
   for (const event of events) {
@@ -239,7 +243,13 @@ function phReadings({ events }: ReplayedBatch): BatchView['ph']['readings'] {
     if (event.kind === 'batchCorrection') corrections++;
     const reading = event.payload.reading;
     const ph = reading === null ? null : reading.kind === 'value' ? reading.value : reading.kind === 'range' ? (reading.low + reading.high) / 2 : null;
-    readings.push({ eventId: event.id, ph, label: event.kind === 'batchCorrection' ? `correction ${corrections}` : 'reading', after });
+    readings.push({
+      eventId: event.id,
+      ph,
+      label: event.kind === 'batchCorrection' ? `correction ${corrections}` : 'reading',
+      after,
+      tainted: ph !== null && isTainted(meter, event.at),
+    });
   }
   return readings;
 }

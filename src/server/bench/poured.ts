@@ -2,15 +2,18 @@ import type { EntityManager } from 'typeorm';
 import type { Batch } from '../database/entities.ts';
 import { readMeters } from '../shelf/shelf-reader.ts';
 import { replayBatch } from './batch-reader.ts';
+import { afterAcidOf } from './predicted.ts';
 
 /** What a poured batch came to, from its live acts: volume, last reading (null when the last portion was not read), pH. */
 export async function refreshPoured(manager: EntityManager, batchId: string): Promise<void> {
-  const replayed = await replayBatch(manager, batchId, await readMeters(manager));
+  const meters = await readMeters(manager);
+  const replayed = await replayBatch(manager, batchId, meters);
   if (replayed?.batch.status !== 'poured') return;
   const { session } = replayed;
   await manager.getRepository<Batch>('batch').update(batchId, {
     pouredVolumeL: session.volumeL,
     pouredEcUsCm: session.awaitingReading ? null : (session.lastReadingEcUsCm ?? null),
     pouredPh: session.latestPh ?? null,
+    afterAcidEcUsCm: await afterAcidOf(manager, replayed, meters),
   });
 }

@@ -3,7 +3,8 @@ import type { BookEntry, BookPage, Correctable } from '../../contract/book.ts';
 import { ppmFromEc, readingMiddle, type Reading, type VolumeUnits } from '../../core/quantity/index.ts';
 import { localTimeOf } from '../../core/regimen/index.ts';
 import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
-import type { CareEvent, Meter } from '../database/entities.ts';
+import type { CareEvent } from '../database/entities.ts';
+import type { Meters } from '../shelf/meter-states.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { tell, wasWords } from './book-words.ts';
 import { isCorrectable } from './correct-service.ts';
@@ -15,6 +16,7 @@ type Row = CareEvent & {
   meterScale: number | null;
   water: string | null;
   product: string | null;
+  meter: string | null;
   pouredEcUsCm: number | null;
   pouredPh: number | null;
   lastOfBatch: number | null;
@@ -26,10 +28,11 @@ type Row = CareEvent & {
 const PAGE = 120;
 const FROM = `care_event e LEFT JOIN pot p ON p.id = e.potId LEFT JOIN place l ON l.id = p.placeId LEFT JOIN batch b ON b.id = e.batchId
      LEFT JOIN meter m ON m.id = b.ppmMeterId
+     LEFT JOIN meter me ON e.kind IN ('meterChecked', 'meterMarkedOff') AND me.id = json_extract(e.payload, '$.meterId')
      LEFT JOIN water w ON w.id = coalesce(b.waterId, CASE WHEN e.kind IN ('waterRead', 'waterCounted') THEN json_extract(e.payload, '$.waterId') END)
      LEFT JOIN bottle o ON o.id = b.bottleId LEFT JOIN product pr ON pr.id = o.productId LEFT JOIN care_event c ON c.id = e.corrects
      LEFT JOIN care_event v ON v.id = e.voidedBy AND v.corrects = e.id`;
-const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS meterScale, w.name AS water, pr.name AS product, b.pouredEcUsCm, b.pouredPh,
+const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS meterScale, w.name AS water, pr.name AS product, me.name AS meter, b.pouredEcUsCm, b.pouredPh,
             c.payload AS wasPayload, v.id AS correctedBy,
             (SELECT max(coalesce(standsAt, seq)) FROM care_event x WHERE x.batchId = e.batchId AND x.voidedBy IS NULL AND x.kind LIKE 'batch%') AS lastOfBatch,
             (SELECT count(*) FROM care_event y WHERE y.batchId = e.batchId AND y.voidedBy IS NULL AND y.kind = 'potFilled') AS drawn`;
@@ -80,17 +83,17 @@ export async function readCorrectable(manager: EntityManager, eventId: string, u
   };
 }
 
-function scaleOf(event: ReadCareEvent, row: Row, meters: ReadonlyMap<string, Meter>): number {
+function scaleOf(event: ReadCareEvent, row: Row, meters: Meters): number {
   if (event.kind === 'potFilled' || event.kind === 'waterRead') return meters.get(event.payload.ppmMeterId ?? '')?.scale ?? 0.5;
   return row.meterScale ?? 0.5;
 }
 
 function whereOf(event: ReadCareEvent, row: Row): string {
   if (event.kind === 'potFilled' || event.kind === 'potSkipped') return `${row.code}, ${row.place}`;
-  return row.batchName ?? row.water ?? '';
+  return row.batchName ?? row.water ?? row.meter ?? '';
 }
 
-function toEntry(row: Row, meters: ReadonlyMap<string, Meter>, scale: number, zone: string, units: VolumeUnits): BookEntry {
+function toEntry(row: Row, meters: Meters, scale: number, zone: string, units: VolumeUnits): BookEntry {
   const event = readCareEvent(row);
   const told = tell(event, row, units);
   const meterScale = scaleOf(event, row, meters);

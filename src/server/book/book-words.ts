@@ -1,6 +1,6 @@
 import type { CareKind, CarePayload } from '../../contract/care.ts';
 import type { BookEntry } from '../../contract/book.ts';
-import { countWords, doseWords, volumeWords, type Reading, type VolumeUnits } from '../../core/quantity/index.ts';
+import { countWords, doseWords, STANDARDS, volumeWords, type Reading, type VolumeUnits } from '../../core/quantity/index.ts';
 import type { ReadCareEvent } from '../database/care-log.ts';
 
 /** What an undo took back, in words. */
@@ -19,13 +19,15 @@ export const UNDO_WORDS: Record<string, string> = {
   dropperCounted: 'Took a dropper count back',
   waterRead: "Took a water's reading back",
   waterCounted: 'Took a look into a tank back',
+  meterChecked: 'Took a check of a pen back',
+  meterMarkedOff: 'Drew the readings of a pen solid again',
   recordsChanged: 'Took a change back',
   undone: 'Put an act back',
 };
 
 export type Told = { group: BookEntry['group']; what: string; ppm?: Reading | null; ph?: Reading | null };
 /** Names an event needs to be told: of its batch, water and product. */
-export type Names = { batchName: string | null; water: string | null; product: string | null };
+export type Names = { batchName: string | null; water: string | null; product: string | null; meter: string | null };
 
 /** One event in the words of the book. */
 export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): Told {
@@ -70,11 +72,23 @@ export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): To
       return { group: 'Check', what: `Read ${names.water ?? 'a water'}`, ppm: event.payload.ppm, ph: event.payload.ph };
     case 'waterCounted':
       return { group: 'Check', what: `${names.water ?? 'The tank'} holds ${vol(event.payload.litres * 1000)}` };
+    case 'meterChecked':
+      return { group: 'Check', what: checkWords(event.payload, names.meter ?? 'A pen') };
+    case 'meterMarkedOff':
+      return {
+        group: 'Check',
+        what: `Marked ${names.meter ?? 'a pen'} as off${event.payload.why ? `: ${event.payload.why}` : ''}; its readings are drawn hollow`,
+      };
     case 'recordsChanged':
       return { group: event.payload.group, what: event.payload.words };
     case 'undone':
       return { group: 'Undo', what: UNDO_WORDS[event.payload.targetKind] ?? 'Took an act back' };
   }
+}
+
+function checkWords(p: CarePayload<'meterChecked'>, name: string): string {
+  const where = p.standard === 'zero' ? 'in air' : `in ${STANDARDS[p.standard].name}`;
+  return `Checked ${name} ${where}: showed ${p.shown}${p.settled ? '' : ', would not settle'}${p.adjusted ? ', set to it' : ''}`;
 }
 
 function thinnedWords({ pourOffL, addL }: CarePayload<'batchThinned'>, vol: (ml: number) => string): string {

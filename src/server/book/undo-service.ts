@@ -6,6 +6,7 @@ import { refreshPoured } from '../bench/poured.ts';
 import { appendCareEvent, readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { Batch, CareEvent, ToolRow } from '../database/entities.ts';
 import { putBackRecords, takeBackRecords } from '../database/records.ts';
+import { forgetLearnedWith } from '../shelf/meter-states.ts';
 import { rescaleAfterUndo } from '../shelf/rescale.ts';
 import { UNDO_WORDS } from './book-words.ts';
 
@@ -69,6 +70,9 @@ async function takeBack(manager: EntityManager, target: CareEvent, undoId: strin
     case 'waterRead':
     case 'waterCounted':
       return;
+    case 'meterChecked':
+    case 'meterMarkedOff':
+      return forgetLearnedWith(manager, event.payload.meterId);
     case 'recordsChanged':
       await takeBackRecords(manager, event.payload.changes);
       return rescaleAfterUndo(manager, event.payload.changes, 'before');
@@ -97,7 +101,7 @@ async function takeBackStep(manager: EntityManager, target: CareEvent, event: Re
     ]);
     if (drawn && drawn.n > 0)
       throw new AppError('cannot-undo', `${drawn.n} pot${drawn.n === 1 ? ' was' : 's were'} filled from this batch. Take those back first.`);
-    await batches.update(target.batchId!, { status: 'open', pouredVolumeL: null, pouredEcUsCm: null, pouredPh: null, pouredAt: null });
+    await batches.update(target.batchId!, { status: 'open', pouredVolumeL: null, pouredEcUsCm: null, pouredPh: null, afterAcidEcUsCm: null, pouredAt: null });
   } else if (event.kind === 'batchAbandoned') await batches.update(target.batchId!, { status: 'open' });
   else if (event.kind === 'batchEmptied') await batches.update(target.batchId!, { emptied: false });
 }
@@ -129,6 +133,7 @@ async function putBack(manager: EntityManager, undone: CarePayload<'undone'>): P
     await putBackRecords(manager, event.payload.changes);
     await rescaleAfterUndo(manager, event.payload.changes, 'after');
   }
+  if (event.kind === 'meterChecked' || event.kind === 'meterMarkedOff') await forgetLearnedWith(manager, event.payload.meterId);
   if (event.kind.startsWith('batch')) await putStepBack(manager, target, event);
   else if (event.kind === 'dropperCounted') await manager.getRepository<ToolRow>('tool').update(event.payload.toolId, { dropsPerMl: event.payload.dropsPerMl });
   await setVoid(manager, target.id, null);

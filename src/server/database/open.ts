@@ -6,6 +6,7 @@ import { AppError } from '../app-error.ts';
 import { ENTITIES } from './entities.ts';
 import { Ground1764000000000 } from './migrations/1764000000000-ground.ts';
 import { Everyday1764100000000 } from './migrations/1764100000000-everyday.ts';
+import { Chemistry1764200000000 } from './migrations/1764200000000-chemistry.ts';
 import { WriteQueue } from './write-queue.ts';
 
 /** An open collection: one connection that writes (only through the queue) and one that reads. */
@@ -22,7 +23,7 @@ export type Database = {
   close(): Promise<void>;
 };
 
-const MIGRATIONS = [Ground1764000000000, Everyday1764100000000];
+const MIGRATIONS = [Ground1764000000000, Everyday1764100000000, Chemistry1764200000000];
 export const KNOWN_MIGRATIONS: readonly string[] = MIGRATIONS.map((m) => new m().name);
 
 type Raw = { pragma(statement: string): unknown; backup(file: string): Promise<unknown> };

@@ -1,8 +1,9 @@
 import type { EntityManager } from 'typeorm';
+import type { Meters } from '../shelf/meter-states.ts';
 import type { PotDrawing } from '../../contract/common.ts';
 import { daysBetween, dueState, type Due, type Regimen } from '../../core/regimen/index.ts';
 import { expectOldReservoir, reservoirNow, type ExpectedOldReservoir, type PouredAndCameOut } from '../../core/reservoir/index.ts';
-import type { Meter, Place, Pot, RegimenRow } from '../database/entities.ts';
+import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { lastBases } from '../shelf/shelf-reader.ts';
 import { readSettings } from '../shell/settings.ts';
 import { readParams } from './regimen-service.ts';
@@ -30,7 +31,7 @@ export type PotState = {
  * @param today the grower's calendar day
  * @param only one pot, with its whole history
  */
-export async function readPotStates(manager: EntityManager, meters: ReadonlyMap<string, Meter>, today: string, only?: string): Promise<PotState[]> {
+export async function readPotStates(manager: EntityManager, meters: Meters, today: string, only?: string): Promise<PotState[]> {
   const { workingDays } = await readSettings(manager);
   const [places, pots, regimens, bases] = await Promise.all([
     manager.query<Place[]>('SELECT * FROM place ORDER BY position'),
@@ -88,7 +89,7 @@ function derive(
   const lastFill = fills[fills.length - 1];
   const lastSkip = skips[skips.length - 1];
   const openSkip = lastSkip && (!lastFill || lastSkip.seq > lastFill.seq) ? lastSkip : undefined;
-  const poured = lastFill && { ecUsCm: lastFill.pouredEcUsCm, ph: lastFill.pouredPh, volumeMl: lastFill.payload.pouredMl };
+  const poured = lastFill && { ecUsCm: lastFill.afterAcidEcUsCm ?? lastFill.pouredEcUsCm, ph: lastFill.pouredPh, volumeMl: lastFill.payload.pouredMl };
   const days = lastFill ? daysBetween(lastFill.on, today) : 0;
   const due = dueState(regimen.params, { lastFilledOn: lastFill?.on, lookAgainOn: openSkip?.payload.lookAgainOn }, today, workingDays);
   const expected = poured ? expectOldReservoir(intervals, poured, days) : {};

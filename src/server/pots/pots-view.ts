@@ -117,6 +117,7 @@ async function changesOf(manager: EntityManager, potId: string, zone: string): P
   );
   return rows.map((row) => ({
     ...NOTHING_READ,
+    tainted: [],
     eventId: row.id,
     kind: 'changed' as const,
     at: row.at,
@@ -178,6 +179,7 @@ function fromFill(f: Fill, scale: number, zone: string, units: VolumeUnits): Pot
     cameOutPh: p.oldReservoir.ph,
     cameOutPpmOnScale: f.cameOutEcUsCm === undefined ? null : ppmFromEc(f.cameOutEcUsCm, scale),
     leftMl: p.oldReservoir.leftMl,
+    tainted: [...f.tainted],
     seen: p.seen,
     words: `${p.flushMl > 0 ? `Flushed ${volumeWords(p.flushMl, units)}, filled` : 'Filled'} ${volumeWords(p.pouredMl, units)}${f.pouredEcUsCm === undefined ? ', mix not measured' : ''}`,
     was: f.was ? wasWords('potFilled', f.was, p, units) : null,
@@ -188,6 +190,7 @@ function fromFill(f: Fill, scale: number, zone: string, units: VolumeUnits): Pot
 function fromSkip(s: Skip, zone: string, units: VolumeUnits): PotVisit {
   return {
     ...NOTHING_READ,
+    tainted: [],
     eventId: s.eventId,
     kind: 'skipped',
     at: s.at,

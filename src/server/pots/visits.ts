@@ -1,10 +1,12 @@
 import type { DataSource, EntityManager } from 'typeorm';
+import { isTainted, type Meters } from '../shelf/meter-states.ts';
 import type { CarePayload } from '../../contract/care.ts';
 import { readingMiddle } from '../../core/quantity/index.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
 import type { PouredAndCameOut } from '../../core/reservoir/index.ts';
-import type { CareEvent, Meter } from '../database/entities.ts';
+import type { CareEvent } from '../database/entities.ts';
 
+export type TaintedFigure = 'pouredPpm' | 'pouredPh' | 'cameOutPpm' | 'cameOutPh';
 /** A visit that filled the pot, with what its mix read. EC in µS/cm. */
 export type Fill = {
   eventId: string;
@@ -12,10 +14,15 @@ export type Fill = {
   at: string;
   on: string;
   payload: CarePayload<'potFilled'>;
+  /** As read, before the acid. */
   pouredEcUsCm: number | undefined;
+  /** After the acid, by the chemistry; what the old reservoir is compared with. */
+  afterAcidEcUsCm: number | undefined;
   pouredPh: number | undefined;
   cameOutEcUsCm: number | undefined;
   cameOutPh: number | undefined;
+  /** Which of its figures a pen gave that was later found off. */
+  tainted: readonly TaintedFigure[];
   /** The payload it corrects. */
   was: CarePayload<'potFilled'> | undefined;
 };
@@ -34,14 +41,22 @@ export type Visits = {
   readonly skips: readonly Skip[];
   /** From each filling to the next. */ readonly intervals: readonly PouredAndCameOut[];
 };
-type EventRow = CareEvent & { pouredEcUsCm: number | null; pouredPh: number | null; wasPayload: string | null };
+type EventRow = CareEvent & {
+  pouredEcUsCm: number | null;
+  pouredPh: number | null;
+  afterAcidEcUsCm: number | null;
+  ppmMeterId: string | null;
+  phMeterId: string | null;
+  pouredAt: string | null;
+  wasPayload: string | null;
+};
 
 /** Visits read back per pot for the lists; a pot's own page reads them all. */
 const VISITS_FOR_LISTS = 8;
 export const NO_VISITS: Visits = { fills: [], skips: [], intervals: [] };
 
 /** A pot's whole history. */
-export async function readVisits(manager: EntityManager, meters: ReadonlyMap<string, Meter>, potId: string): Promise<Visits> {
+export async function readVisits(manager: EntityManager, meters: Meters, potId: string): Promise<Visits> {
   return (await query(manager, meters, Number.MAX_SAFE_INTEGER, [potId])).get(potId) ?? NO_VISITS;
 }
 
@@ -49,11 +64,7 @@ export async function readVisits(manager: EntityManager, meters: ReadonlyMap<str
  * The last visits of every pot. Kept in memory from one look to the next, and read anew only for the pots that events since then are about:
  * with 500 pots reading and parsing them all took 60 ms of every look at the round.
  */
-export async function recentVisits(
-  manager: EntityManager,
-  meters: ReadonlyMap<string, Meter>,
-  potIds: readonly string[],
-): Promise<ReadonlyMap<string, Visits>> {
+export async function recentVisits(manager: EntityManager, meters: Meters, potIds: readonly string[]): Promise<ReadonlyMap<string, Visits>> {
   const kept = keptFor(manager.connection);
   const events = await manager.query<Since[]>(
     `SELECT seq, kind, potId, corrects, json_extract(payload, '$.targetKind') AS targetKind, json_extract(payload, '$.group') AS "group" FROM care_event WHERE seq > ? ORDER BY seq`,
@@ -80,17 +91,18 @@ function keptFor(source: DataSource): Kept {
   return kept;
 }
 
-/** What changes what a batch read changes every pot filled from it; a pen's scale changes them all. */
+/** What changes what a batch read changes every pot filled from it; a pen's scale, or that it was found off, changes them all. */
 function changesEverything(event: Since): boolean {
   if (event.kind === 'undone') return event.targetKind !== 'potFilled' && event.targetKind !== 'potSkipped';
+  if (event.kind === 'meterChecked' || event.kind === 'meterMarkedOff') return true;
   return (event.kind.startsWith('batch') && event.corrects !== null) || (event.kind === 'recordsChanged' && event.group === 'Shelf');
 }
 
-async function query(manager: EntityManager, meters: ReadonlyMap<string, Meter>, last: number, potIds: readonly string[]): Promise<Map<string, Visits>> {
+async function query(manager: EntityManager, meters: Meters, last: number, potIds: readonly string[]): Promise<Map<string, Visits>> {
   const visits = new Map<string, { fills: Fill[]; skips: Skip[] }>();
   // Each pot's newest by the index on pot and time; numbering all visits over the whole log took five times as long.
   const rows = await manager.query<EventRow[]>(
-    `SELECT e.*, b.pouredEcUsCm, b.pouredPh, c.payload AS wasPayload FROM json_each(?) p JOIN care_event e ON e.seq IN (
+    `SELECT e.*, b.pouredEcUsCm, b.pouredPh, b.afterAcidEcUsCm, b.ppmMeterId, b.phMeterId, b.pouredAt, c.payload AS wasPayload FROM json_each(?) p JOIN care_event e ON e.seq IN (
        SELECT seq FROM care_event WHERE potId = p.value AND kind IN ('potFilled', 'potSkipped') AND voidedBy IS NULL
        ORDER BY at DESC, coalesce(standsAt, seq) DESC LIMIT ?)
      LEFT JOIN batch b ON b.id = e.batchId LEFT JOIN care_event c ON c.id = e.corrects
@@ -109,19 +121,21 @@ async function query(manager: EntityManager, meters: ReadonlyMap<string, Meter>,
 function intervalsOf(fills: readonly Fill[]): PouredAndCameOut[] {
   return fills.slice(1).map((fill, i): PouredAndCameOut => {
     const before = fills[i]!;
+    // What a pen that was off read tells nothing of the pot; left out, it is as if it was not measured.
+    const sound = (of: Fill, figure: TaintedFigure, value: number | undefined) => (of.tainted.includes(figure) ? undefined : value);
     return {
-      pouredEcUsCm: before.pouredEcUsCm,
-      pouredPh: before.pouredPh,
+      pouredEcUsCm: sound(before, 'pouredPpm', before.afterAcidEcUsCm ?? before.pouredEcUsCm),
+      pouredPh: sound(before, 'pouredPh', before.pouredPh),
       pouredMl: before.payload.pouredMl,
-      cameOutEcUsCm: fill.cameOutEcUsCm,
-      cameOutPh: fill.cameOutPh,
+      cameOutEcUsCm: sound(fill, 'cameOutPpm', fill.cameOutEcUsCm),
+      cameOutPh: sound(fill, 'cameOutPh', fill.cameOutPh),
       leftMl: fill.payload.oldReservoir.leftMl ?? undefined,
       days: daysBetween(before.on, fill.on),
     };
   });
 }
 
-function toFill(row: EventRow, meters: ReadonlyMap<string, Meter>): Fill {
+function toFill(row: EventRow, meters: Meters): Fill {
   const payload = JSON.parse(row.payload) as CarePayload<'potFilled'>;
   const ppm = readingMiddle(payload.oldReservoir.ppm);
   const scale = (payload.ppmMeterId && meters.get(payload.ppmMeterId)?.scale) || 0.5;
@@ -133,10 +147,24 @@ function toFill(row: EventRow, meters: ReadonlyMap<string, Meter>): Fill {
     payload,
     was: row.wasPayload === null ? undefined : (JSON.parse(row.wasPayload) as CarePayload<'potFilled'>),
     pouredEcUsCm: row.pouredEcUsCm ?? undefined,
+    afterAcidEcUsCm: row.afterAcidEcUsCm ?? undefined,
     pouredPh: row.pouredPh ?? undefined,
     cameOutEcUsCm: ppm === undefined ? undefined : ppm / scale,
     cameOutPh: readingMiddle(payload.oldReservoir.ph),
+    tainted: taintedOf(row, payload, meters),
   };
+}
+
+function taintedOf(row: EventRow, payload: CarePayload<'potFilled'>, meters: Meters): TaintedFigure[] {
+  const off = (meterId: string | null, at: string) => meterId !== null && isTainted(meters.get(meterId), at);
+  const mixedAt = row.pouredAt ?? row.at;
+  const figures: [TaintedFigure, boolean][] = [
+    ['pouredPpm', off(row.ppmMeterId, mixedAt)],
+    ['pouredPh', off(row.phMeterId, mixedAt)],
+    ['cameOutPpm', off(payload.ppmMeterId, row.at)],
+    ['cameOutPh', off(payload.phMeterId, row.at)],
+  ];
+  return figures.filter(([, is]) => is).map(([figure]) => figure);
 }
 
 function toSkip(row: EventRow): Skip {

@@ -9,7 +9,8 @@ export async function rescaleBatches(manager: EntityManager, meterId: string, be
   if (before === null || after === null || before === after) return;
   await manager.query('UPDATE batch SET netEcUsCm = netEcUsCm * ? WHERE ppmMeterId = ?', [before / after, meterId]);
   await manager.query(
-    `UPDATE batch SET pouredEcUsCm = (
+    // What the acid made of it is told anew when the batch is next touched; until then the reading stands for it.
+    `UPDATE batch SET afterAcidEcUsCm = NULL, pouredEcUsCm = (
        SELECT json_extract(e.payload, '$.reading.value') / ? FROM care_event e WHERE e.batchId = batch.id AND e.voidedBy IS NULL
          AND e.kind IN ('batchBase', 'batchPortion', 'batchReading', 'batchThinned') AND json_extract(e.payload, '$.reading.kind') = 'value'
        ORDER BY coalesce(e.standsAt, e.seq) DESC LIMIT 1)

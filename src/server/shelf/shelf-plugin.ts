@@ -1,13 +1,15 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { id } from '../../contract/common.ts';
-import { actDone, countDropper, dropperCounted, shelfAct, shelfRoom, shelfView } from '../../contract/shelf.ts';
+import { id, localDate } from '../../contract/common.ts';
+import { actDone, countDropper, dropperCounted, meterReadings, shelfAct, shelfRoom, shelfView, strengthHistory } from '../../contract/shelf.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
-import type { ToolRow } from '../database/entities.ts';
+import type { Product, ToolRow } from '../database/entities.ts';
 import { whenNow } from '../when.ts';
-import { readShelf } from './shelf-reader.ts';
+import { readingsOf } from './meter-states.ts';
+import { readStrengthHistory } from './product-facts.ts';
+import { growersScale, readMeters, readShelf } from './shelf-reader.ts';
 import { readShelfRoom } from './shelf-room.ts';
 import { actOnShelf } from './shelf-service.ts';
 
@@ -15,11 +17,35 @@ import { actOnShelf } from './shelf-service.ts';
 export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   app.get('/api/shelf', { schema: { response: { 200: shelfView }, tags: ['shelf'] } }, () => readShelf(context.database.read.manager));
   app.get('/api/shelf/room', { schema: { response: { 200: shelfRoom }, tags: ['shelf'] } }, () =>
-    readShelfRoom(context.database.read.manager, whenNow(context).localDate),
+    readShelfRoom(context.database.read.manager, whenNow(context).localDate, context.settings.zone),
+  );
+
+  app.get(
+    '/api/shelf/products/:id/strength',
+    { schema: { params: z.object({ id }), response: { 200: strengthHistory }, tags: ['shelf'] } },
+    async (request) => {
+      const { manager } = context.database.read;
+      const product = await manager.getRepository<Product>('product').findOneBy({ id: request.params.id });
+      if (!product) throw new AppError('not-found', 'That product is not on the shelf.');
+      const meters = await readMeters(manager);
+      return readStrengthHistory(manager, product, meters, growersScale(meters));
+    },
+  );
+  app.get(
+    '/api/shelf/meters/:id/readings',
+    { schema: { params: z.object({ id }), querystring: z.object({ since: localDate }), response: { 200: meterReadings }, tags: ['shelf'] } },
+    async (request) => {
+      const { manager } = context.database.read;
+      const meter = (await readMeters(manager)).get(request.params.id);
+      if (!meter) throw new AppError('not-found', 'That pen is not on the shelf.');
+      return { readings: await readingsOf(manager, meter, context.settings.zone, request.query.since) };
+    },
   );
 
   app.put('/api/shelf/acts/:id', { schema: { params: z.object({ id }), body: shelfAct, response: { 200: actDone }, tags: ['shelf'] } }, async (request) => {
-    const { repeated } = await context.database.write.run((manager) => actOnShelf(manager, request.params.id, request.body, whenNow(context)));
+    const { repeated } = await context.database.write.run((manager) =>
+      actOnShelf(manager, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),
+    );
     return { eventId: request.params.id, repeated };
   });
 

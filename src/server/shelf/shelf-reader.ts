@@ -2,24 +2,30 @@ import type { EntityManager } from 'typeorm';
 import type { ShelfView } from '../../contract/shelf.ts';
 import { GUESSED_DROPS_PER_ML, ppmFromEc } from '../../core/quantity/index.ts';
 import type { Tool } from '../../core/strength/index.ts';
+import { readMeterLog, withTaints, type KnownMeter, type Meters } from './meter-states.ts';
 import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 
-/** Meters by id; the pens at hand first, those out of use last. */
-export async function readMeters(manager: EntityManager): Promise<Map<string, Meter>> {
+/** Meters by id, with their taints; the pens at hand first, those out of use last. */
+export async function readMeters(manager: EntityManager): Promise<Map<string, KnownMeter>> {
   const meters = await manager.query<Meter[]>(
     `SELECT * FROM meter ORDER BY id IN (SELECT value FROM setting WHERE key IN ('mainPpmMeter', 'mainPhMeter')) DESC, retiredOn IS NOT NULL, position`,
   );
-  return new Map(meters.map((meter) => [meter.id, meter]));
+  return withTaints(meters, await readMeterLog(manager));
+}
+
+/** Whether a meter can be the pen at hand: everything is shown in its ppm, which a conductivity meter and a drop kit do not have. */
+export function isPen(meter: Meter): boolean {
+  return meter.kind === 'pen' && meter.unit === 'ppm';
 }
 
 /** The pen at hand of a kind: the one chosen, or else the first in use. */
-export function mainMeter(meters: ReadonlyMap<string, Meter>, quantity: Meter['quantity']): Meter | undefined {
-  return [...meters.values()].find((meter) => meter.quantity === quantity && meter.retiredOn === null);
+export function mainMeter(meters: Meters, quantity: Meter['quantity']): KnownMeter | undefined {
+  return [...meters.values()].find((meter) => meter.quantity === quantity && meter.retiredOn === null && isPen(meter));
 }
 
 /** Scale of the grower's own pen, on which everything is shown; ½ until there is a pen. */
-export function growersScale(meters: ReadonlyMap<string, Meter>): number {
-  return (mainMeter(meters, 'ppm') ?? [...meters.values()].find((meter) => meter.quantity === 'ppm'))?.scale ?? 0.5;
+export function growersScale(meters: Meters): number {
+  return (mainMeter(meters, 'ppm') ?? [...meters.values()].find((meter) => meter.quantity === 'ppm' && isPen(meter)))?.scale ?? 0.5;
 }
 
 /** Droppers and syringes: what the coach can dose with. */
@@ -70,13 +76,13 @@ export async function readShelf(manager: EntityManager): Promise<ShelfView> {
       })),
     tools: tools.filter(isDosingTool).map(toToolView),
     meters: [...meters.values()]
-      .filter((m) => m.retiredOn === null)
+      .filter((m) => m.retiredOn === null && (m.quantity === 'pH' || isPen(m)))
       .map((m) => ({ id: m.id, name: m.name, quantity: m.quantity, scale: m.scale, simulated: m.device === 'simulated' })),
   };
 }
 
 /** Last base reading of each water, µS/cm: before a mix or by itself, whichever is newer. */
-export async function lastBases(manager: EntityManager, meters: ReadonlyMap<string, Meter>): Promise<Map<string, number>> {
+export async function lastBases(manager: EntityManager, meters: Meters): Promise<Map<string, number>> {
   // The newest mix of each water by the index on batches' time, and what was read of it alone: few lines each, however long the log.
   const rows = await manager.query<{ waterId: string; ppmMeterId: string; ppm: number | null; at: string }[]>(
     `SELECT w.id AS waterId, b.ppmMeterId, json_extract(e.payload, '$.reading.value') AS ppm, e.at

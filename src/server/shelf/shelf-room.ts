@@ -1,18 +1,20 @@
 import type { EntityManager } from 'typeorm';
-import type { Recipe, ShelfRoom } from '../../contract/shelf.ts';
+import type { LabelFigures, Recipe, ShelfRoom, WaterKnown } from '../../contract/shelf.ts';
 import { waterStock } from '../../core/plan/index.ts';
 import { ppmFromEc, readingMiddle, type Reading } from '../../core/quantity/index.ts';
-import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
+import { isTainted, readMeterLog, roomMeter, type Meters } from './meter-states.ts';
+import { bottleFacts, learnedOf } from './product-facts.ts';
+import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { recipeStrengthWith } from './recipe.ts';
 import { growersScale, mainMeter, readMeters } from './shelf-reader.ts';
 
 /** Base readings shown of each water. */
-const READINGS_SHOWN = 12;
+const READINGS_SHOWN = 60;
 
 type WaterLine = { eventId: string; waterId: string; on: string; at: string; ppmMeterId: string | null; ppm: string | null; ph: string | null; alone: number };
 
 /** The whole Shelf, retired things included. Figures on the scale of the pen at hand. */
-export async function readShelfRoom(manager: EntityManager, today: string): Promise<ShelfRoom> {
+export async function readShelfRoom(manager: EntityManager, today: string, zone: string): Promise<ShelfRoom> {
   const meters = await readMeters(manager);
   const scale = growersScale(meters);
   const [waters, vessels, products, bottles, tools, uses] = await Promise.all([
@@ -30,9 +32,56 @@ export async function readShelfRoom(manager: EntityManager, today: string): Prom
   for (const w of waters) {
     roomWaters.push({
       ...used(w),
-      values: { name: w.name, note: w.note, kind: w.kind, tankL: w.tankL, perDayL: w.perDayL },
+      values: {
+        name: w.name,
+        note: w.note,
+        kind: w.kind,
+        tankL: w.tankL,
+        perDayL: w.perDayL,
+        chlorine: w.chlorine,
+        costPerL: w.costPerL,
+        known: w.known === null ? null : (JSON.parse(w.known) as WaterKnown),
+      },
       readings: (await readingsOf(manager, w.id)).map((line) => toReading(line, meters, scale)),
       stock: await stockOf(manager, w, today),
+    });
+  }
+  const logs = await readMeterLog(manager);
+  const roomMeters: ShelfRoom['meters'] = [];
+  for (const m of meters.values()) {
+    const { name, kind, quantity, unit, scaleFrom, resolution, checkEveryDays, condition } = m;
+    roomMeters.push({
+      ...used(m),
+      values: { name, kind, quantity, unit, scale: m.scale, scaleFrom, resolution, compensated: Boolean(m.compensated), checkEveryDays, condition },
+      simulated: m.device === 'simulated',
+      ...(await roomMeter(manager, m, logs, zone)),
+    });
+  }
+  const roomProducts: ShelfRoom['products'] = [];
+  for (const p of products) {
+    const recipe = p.recipe === null ? null : (JSON.parse(p.recipe) as Recipe);
+    const bottle = bottleOf.get(p.id);
+    const { name, kind, label, caution, hydroponics, topDoseMlL, longestDays } = p;
+    const analysis = p.analysis === null ? null : (JSON.parse(p.analysis) as LabelFigures);
+    roomProducts.push({
+      ...used(p),
+      // Kept longer than a short name may be by earlier versions.
+      values: {
+        name,
+        shortName: p.shortName.slice(0, 20).trim(),
+        kind,
+        label,
+        caution,
+        recipe,
+        analysis,
+        hydroponics,
+        topDoseMlL,
+        longestDays,
+        slowsGrowth: Boolean(p.slowsGrowth),
+      },
+      bottle: bottle ? await bottleFacts(manager, bottle, today) : null,
+      strength: strengthOf(p, recipe, toolOf, meters, scale),
+      learned: await learnedOf(manager, p, bottle, meters, scale),
     });
   }
   return {
@@ -41,26 +90,13 @@ export async function readShelfRoom(manager: EntityManager, today: string): Prom
     mainPpmMeterId: mainMeter(meters, 'ppm')?.id ?? null,
     mainPhMeterId: mainMeter(meters, 'pH')?.id ?? null,
     waters: roomWaters,
-    meters: [...meters.values()].map((m) => ({
-      ...used(m),
-      values: { name: m.name, quantity: m.quantity, scale: m.scale, scaleFrom: m.scaleFrom, resolution: m.resolution },
-      simulated: m.device === 'simulated',
-    })),
+    meters: roomMeters,
     tools: tools.map((t) => ({
       ...used(t),
       values: { kind: t.kind, name: t.name, dropsPerMl: t.dropsPerMl, capacityMl: t.capacityMl, stepMl: t.stepMl, stepG: t.stepG },
     })),
     vessels: vessels.map((v) => ({ ...used(v), values: { name: v.name, capacityL: v.capacityL, material: v.material, heatProof: Boolean(v.heatProof) } })),
-    products: products.map((p) => {
-      const recipe = p.recipe === null ? null : (JSON.parse(p.recipe) as Recipe);
-      const bottle = bottleOf.get(p.id);
-      return {
-        ...used(p),
-        values: { name: p.name, shortName: p.shortName, kind: p.kind, label: p.label, caution: p.caution, recipe },
-        bottle: bottle ? { id: bottle.id, openedOn: bottle.openedOn, note: bottle.note } : null,
-        strength: strengthOf(p, recipe, toolOf, meters, scale),
-      };
-    }),
+    products: roomProducts,
   };
 }
 
@@ -68,7 +104,7 @@ function strengthOf(
   product: Product,
   recipe: Recipe | null,
   tools: ReadonlyMap<string, ToolRow>,
-  meters: ReadonlyMap<string, Meter>,
+  meters: Meters,
   scale: number,
 ): ShelfRoom['products'][number]['strength'] {
   if (recipe) {
@@ -103,7 +139,7 @@ function readingsOf(manager: EntityManager, waterId: string): Promise<WaterLine[
   );
 }
 
-function toReading(line: WaterLine, meters: ReadonlyMap<string, Meter>, scale: number): ShelfRoom['waters'][number]['readings'][number] {
+function toReading(line: WaterLine, meters: Meters, scale: number): ShelfRoom['waters'][number]['readings'][number] {
   const middle = (json: string | null) => (json === null ? undefined : readingMiddle(JSON.parse(json) as Reading));
   const ppm = middle(line.ppm);
   return {
@@ -113,6 +149,7 @@ function toReading(line: WaterLine, meters: ReadonlyMap<string, Meter>, scale: n
     ppm: ppm === undefined ? null : ppmFromEc(ppm / (meters.get(line.ppmMeterId ?? '')?.scale ?? 0.5), scale),
     ph: middle(line.ph) ?? null,
     from: line.alone ? 'alone' : 'mix',
+    tainted: isTainted(meters.get(line.ppmMeterId ?? ''), line.at),
   };
 }
 

@@ -1,14 +1,19 @@
 import type { EntityManager } from 'typeorm';
-import type { Recipe, ShelfAct, ShelfKind, ShelfValues } from '../../contract/shelf.ts';
+import type { LabelFigures, Recipe, ShelfAct, ShelfKind, ShelfValues } from '../../contract/shelf.ts';
+import { STANDARDS, type StandardId } from '../../core/quantity/index.ts';
+import { startOfLocalDay } from '../../core/regimen/index.ts';
+import { readLabel, waterFromAnalysis, type ReadLabel } from '../../core/solution/index.ts';
 import { regimenEcRescaled } from '../pots/regimen-service.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Meter, Water } from '../database/entities.ts';
 import { changeRecords, readRecord, type RecordChange } from '../database/records.ts';
+import { forgetLearnedWith } from './meter-states.ts';
 import { recipeOf } from './recipe.ts';
 import { rescaleBatches } from './rescale.ts';
+import { isPen } from './shelf-reader.ts';
 
-type When = { at: Date; localDate: string };
+type When = { at: Date; localDate: string; zone: string };
 const WORDS: Record<ShelfKind, string> = { water: 'water', meter: 'meter', tool: 'measure', vessel: 'vessel', product: 'product' };
 
 /**
@@ -38,7 +43,7 @@ export async function actOnShelf(manager: EntityManager, eventId: string, act: S
         eventId,
         when,
         `Opened a new bottle of ${String(product['name'])}`,
-        await openBottle(manager, act.productId, act.bottleId, act.note, when),
+        await openBottle(manager, act.productId, act.bottleId, act, when),
       );
     }
     case 'readWater': {
@@ -64,8 +69,27 @@ export async function actOnShelf(manager: EntityManager, eventId: string, act: S
         payload: { waterId: act.waterId, litres: act.litres },
       });
     }
+    case 'checkMeter': {
+      const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;
+      requireStandard(meter, act.standard);
+      const { kind: _kind, ...payload } = act;
+      const done = await appendCareEvent(manager, { id: eventId, kind: 'meterChecked', at: when.at, localDate: when.localDate, payload });
+      await forgetLearnedWith(manager, act.meterId);
+      return done;
+    }
+    case 'markMeter': {
+      await requireThing(manager, 'meter', act.meterId);
+      if (act.fromOn !== null && act.fromOn > when.localDate) throw fieldError('fromOn', 'That day is still to come. Give the day from which it read wrong.');
+      const from = act.fromOn === null ? null : startOfLocalDay(act.fromOn, when.zone).toISOString();
+      const payload = { meterId: act.meterId, from, offBy: act.offBy, why: act.why };
+      const done = await appendCareEvent(manager, { id: eventId, kind: 'meterMarkedOff', at: when.at, localDate: when.localDate, payload });
+      await forgetLearnedWith(manager, act.meterId);
+      return done;
+    }
     case 'main': {
       const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;
+      if (!isPen(meter))
+        throw new AppError('invalid-request', `Everything is shown in the ppm (or pH) of the pen at hand; ${meter.name} shows neither. Keep it for checks.`);
       const key = meter.quantity === 'ppm' ? 'mainPpmMeter' : 'mainPhMeter';
       return change(manager, eventId, when, `${meter.name} is the pen at hand`, [{ table: 'setting', id: key, after: { value: meter.id } }]);
     }
@@ -81,7 +105,9 @@ async function putThing(manager: EntityManager, eventId: string, act: Extract<Sh
   switch (act.what) {
     case 'water': {
       await requireTankHolds(manager, act.id, act.values);
-      changes.push({ table: 'water', id: act.id, after: { ...act.values, ...position } });
+      requireWater(act.values);
+      const known = act.values.known === null ? null : JSON.stringify(act.values.known);
+      changes.push({ table: 'water', id: act.id, after: { ...act.values, known, ...position } });
       break;
     }
     case 'vessel':
@@ -98,11 +124,13 @@ async function putThing(manager: EntityManager, eventId: string, act: Extract<Sh
       break;
     }
     case 'product': {
-      const { recipe, ...rest } = act.values;
+      const { recipe, analysis, ...rest } = act.values;
+      const label = analysis && requireLabel(analysis);
       const strength = recipe ? await recipeOf(manager, recipe) : undefined;
-      const fields = { ...rest, shortName: rest.shortName || rest.name.toLowerCase(), recipe: recipe ? JSON.stringify(recipe) : null };
-      changes.push({ table: 'product', id: act.id, after: { ...fields, ...guessOf(row, recipe, strength), ...position } });
-      if (!row) changes.push(...(await openBottle(manager, act.id, bottleIdFor(act.id), '', when)));
+      const json = { recipe: recipe ? JSON.stringify(recipe) : null, analysis: analysis ? JSON.stringify(analysis) : null };
+      const fields = { ...rest, ...json, shortName: rest.shortName || rest.name.toLowerCase().slice(0, SHORT_NAME).trim() };
+      changes.push({ table: 'product', id: act.id, after: { ...fields, ...guessOf(row, recipe, strength, label), ...position } });
+      if (!row) changes.push(...(await openBottle(manager, act.id, bottleIdFor(act.id), { note: '', sizeMl: null, price: null }, when)));
       break;
     }
   }
@@ -111,13 +139,15 @@ async function putThing(manager: EntityManager, eventId: string, act: Extract<Sh
   return done;
 }
 
-/** The guess of strength that follows from the recipe; a product that never had one keeps what it had. */
+/** The guess of strength that follows from the recipe, or else from a liquid's label; a product that never had either keeps what it had. */
 function guessOf(
   row: object | undefined,
   recipe: Recipe | null,
   strength: Awaited<ReturnType<typeof recipeOf>> | undefined,
+  label: ReadLabel | null,
 ): { guessEcPerMlL?: number | null } {
   if (strength?.known) return { guessEcPerMlL: strength.ecPerMlL };
+  if (label && label.ecPerUnitL > 0) return { guessEcPerMlL: label.ecPerUnitL };
   return row && !recipe ? {} : { guessEcPerMlL: null };
 }
 
@@ -132,12 +162,25 @@ async function rescale(manager: EntityManager, changes: RecordChange[], before: 
   if (first?.id === before.id) changes.push(...(await regimenEcRescaled(manager, before.scale! / scale)));
 }
 
-async function openBottle(manager: EntityManager, productId: string, bottleId: string, note: string, when: When): Promise<RecordChange[]> {
+/** A short name stands in a sentence; a long name's beginning serves. */
+const SHORT_NAME = 20;
+type NewBottle = { note: string; sizeMl: number | null; price: number | null };
+async function openBottle(
+  manager: EntityManager,
+  productId: string,
+  bottleId: string,
+  { note, sizeMl, price }: NewBottle,
+  when: When,
+): Promise<RecordChange[]> {
   const open = await manager.query<{ id: string }[]>('SELECT id FROM bottle WHERE productId = ? AND finishedOn IS NULL AND id <> ?', [productId, bottleId]);
   const [top] = await manager.query<{ position: number | null }[]>('SELECT max(position) AS position FROM bottle');
   return [
     ...open.map((b): RecordChange => ({ table: 'bottle', id: b.id, after: { finishedOn: when.localDate } })),
-    { table: 'bottle', id: bottleId, after: { productId, openedOn: when.localDate, note, position: (top?.position ?? 0) + 1, finishedOn: null } },
+    {
+      table: 'bottle',
+      id: bottleId,
+      after: { productId, openedOn: when.localDate, note, sizeMl, price, position: (top?.position ?? 0) + 1, finishedOn: null },
+    },
   ];
 }
 
@@ -162,6 +205,38 @@ async function requireFreeName(manager: EntityManager, what: ShelfKind, id: stri
   if (!other) return;
   const message = `There is a ${WORDS[what]} called ${name} already. Call this one something else.`;
   throw new AppError('invalid-request', message, { errors: [{ path: 'values.name', message }] });
+}
+
+function fieldError(path: string, message: string): AppError {
+  return new AppError('invalid-request', message, { errors: [{ path, message }] });
+}
+
+/** A label is kept as it declares itself, once it does not contradict itself. */
+function requireLabel(figures: LabelFigures): ReadLabel {
+  const read = readLabel(figures);
+  if (read.ok) return read;
+  const errors = read.issues.map(({ at, message }) => ({ path: `values.analysis.${isItem(at) ? `percent.${at}` : at}`, message }));
+  throw new AppError('invalid-request', errors[0]!.message, { errors });
+}
+const isItem = (at: string) => at !== 'densityGMl' && at !== 'thinned' && at !== 'percent';
+
+/** An analysis must be of one water: its charges meet within a tenth, its pH can be. */
+function requireWater(values: ShelfValues<'water'>): void {
+  if (values.known?.method !== 'analysis') return;
+  const water = waterFromAnalysis(values.known.lines, values.known.ph);
+  if (water.ok) return;
+  const line = values.known.lines.findIndex((l) => l.item === water.at);
+  throw fieldError(water.at === 'ph' ? 'values.known.ph' : line >= 0 ? `values.known.lines.${line}.value` : 'values.known.lines', water.message);
+}
+
+function requireStandard(meter: Meter, standard: StandardId | 'zero'): void {
+  const wanted = standard === 'zero' ? 'ppm' : STANDARDS[standard].quantity;
+  if (wanted === meter.quantity) return;
+  const message =
+    meter.quantity === 'pH'
+      ? `${meter.name} reads pH: check it in a pH standard.`
+      : `${meter.name} reads conductivity: check it in air, then in the 1413 µS/cm standard.`;
+  throw fieldError('standard', message);
 }
 
 /** An open batch must keep what it is made with. */

@@ -54,13 +54,16 @@ const view: BatchView = {
     hardPpm: 135,
     pastHard: 0.0001,
   },
-  rows: [{ eventId: 'e', kind: 'base', label: 'water alone', doseMl: null, doseWords: '—', totalMl: 0, readsPpm: 9, netPpm: 0, ppmPerMlL: null }],
+  rows: [
+    { eventId: 'e', kind: 'base', label: 'water alone', doseMl: null, doseWords: '—', totalMl: 0, readsPpm: 9, netPpm: 0, ppmPerMlL: null, tainted: false },
+  ],
   cone: [
     { totalMl: 0, ppm: 9, lowPpm: 8, highPpm: 10 },
     { totalMl: 1, ppm: 129, lowPpm: 110, highPpm: 150 },
   ],
   strength: { ppmPerMlL: 180, sd: 20, batches: 0, guessPpmPerMlL: 180 },
   ph: { readings: [], corrections: 0, latest: null, inside: false, movedPerDrop: null },
+  predicted: { known: false, why: 'The pH can be told beforehand once the label of House feed is on the Shelf.' },
   lastEventId: 'e',
 };
 const nothing = () => undefined;

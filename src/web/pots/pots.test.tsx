@@ -39,6 +39,7 @@ const visit = (on: string, more: Partial<PotVisit> = {}): PotVisit => ({
   cameOutPh: { kind: 'value', value: 6.8 },
   cameOutPpmOnScale: 180,
   leftMl: 60,
+  tainted: [],
   seen: [],
   words: 'Flushed 780 mL, filled 250 mL',
   was: null,

@@ -1,6 +1,7 @@
 import { screen, within } from '@testing-library/react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { ShelfRoom } from '../../contract/shelf.ts';
+import { aMeter, aProduct, aWater } from './shelf-fixtures.ts';
 import { openPage, refusal } from '../../../tests/component-page.tsx';
 import { ShelfPage } from './index.ts';
 
@@ -14,15 +15,13 @@ const room: ShelfRoom = {
       id: 'w1',
       retiredOn: null,
       uses: 3,
-      values: { name: 'Still water', note: '', kind: 'still', tankL: 25, perDayL: 9 },
-      readings: [{ eventId: 'e1', on: '2026-11-22', at: '2026-11-22T09:00:00Z', ppm: 9.2, ph: null, from: 'mix' }],
+      values: aWater({ name: 'Still water', kind: 'still', tankL: 25, perDayL: 9 }),
+      readings: [{ eventId: 'e1', on: '2026-11-22', at: '2026-11-22T09:00:00Z', ppm: 9.2, ph: null, from: 'mix', tainted: false }],
       stock: { litres: 14.2, countedL: 14.2, countedOn: '2026-11-25', usedL: 0, madeL: 0 },
     },
-    { id: 'w2', retiredOn: null, uses: 0, values: { name: 'Tap', note: 'hard', kind: 'tap', tankL: null, perDayL: null }, readings: [], stock: null },
+    { id: 'w2', retiredOn: null, uses: 0, values: aWater({ name: 'Tap', note: 'hard', kind: 'tap' }), readings: [], stock: null },
   ],
-  meters: [
-    { id: 'm1', retiredOn: null, uses: 3, values: { name: 'Grey pen', quantity: 'ppm', scale: 0.5, scaleFrom: 'guess', resolution: 1 }, simulated: false },
-  ],
+  meters: [aMeter('m1', { name: 'Grey pen', scaleFrom: 'guess' })],
   tools: [
     { id: 't1', retiredOn: null, uses: 0, values: { kind: 'dropper', name: 'Plastic dropper', dropsPerMl: null, capacityMl: null, stepMl: null, stepG: null } },
     { id: 't2', retiredOn: '2026-10-01', uses: 9, values: { kind: 'syringe', name: 'Old syringe', dropsPerMl: null, capacityMl: 5, stepMl: 0.2, stepG: null } },
@@ -30,18 +29,11 @@ const room: ShelfRoom = {
   vessels: [{ id: 'v1', retiredOn: null, uses: 3, values: { name: 'Bucket', capacityL: 10, material: 'plastic', heatProof: false } }],
   products: [
     {
-      id: 'p1',
-      retiredOn: null,
-      uses: 0,
-      values: {
+      ...aProduct('p1', {
         name: 'Seaweed',
         shortName: 'seaweed',
-        kind: 'feed',
-        label: '',
-        caution: '',
         recipe: { amount: 1, unit: 'other', toolId: null, unitWords: 'capful', waterL: null, readsPpm: null, basePpm: null, meterId: null },
-      },
-      bottle: null,
+      }),
       strength: { known: false, why: 'Nobody knows how much a capful holds.' },
     },
   ],

@@ -26,6 +26,8 @@ export interface Batch {
   pouredVolumeL: number | null;
   pouredEcUsCm: number | null;
   pouredPh: number | null;
+  /** Cached: what it conducts after its acid, by the chemistry; the aim and the reading are before it. Null where that cannot be told. */
+  afterAcidEcUsCm: number | null;
   pouredAt: string | null;
   emptied: boolean;
   /** Cached: what was known of the product after this batch; null where it must be replayed. Replaying a year took 100 ms a look. */
@@ -105,6 +107,7 @@ export const BatchEntity = new EntitySchema<Batch>({
     pouredVolumeL: realNull,
     pouredEcUsCm: realNull,
     pouredPh: realNull,
+    afterAcidEcUsCm: realNull,
     pouredAt: textNull,
     emptied: { type: 'boolean' },
     knownAfter: textNull,

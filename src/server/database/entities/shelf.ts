@@ -1,10 +1,18 @@
 import { EntitySchema } from 'typeorm';
 import {
+  CHLORINES,
+  HYDROPONICS,
+  METER_CONDITIONS,
   METER_DEVICES,
+  METER_KINDS,
+  METER_UNITS,
   PRODUCT_KINDS,
   SCALE_SOURCES,
   TOOL_KINDS,
   WATER_KINDS,
+  type Chlorine,
+  type MeterCondition,
+  type MeterUnit,
   type ProductKind,
   type ScaleSource,
   type ToolKind,
@@ -23,16 +31,27 @@ export interface Water {
   /** A tank this water is kept in, and what is made per day; null where it comes as it is wanted. */
   tankL: number | null;
   perDayL: number | null;
+  chlorine: Chlorine;
+  costPerL: number | null;
+  /** Alkalinity and hardness by kit, or a whole analysis (JSON); null where nobody tested. */
+  known: string | null;
   retiredOn: string | null;
 }
 export interface Meter {
   id: string;
   name: string;
+  kind: (typeof METER_KINDS)[number];
   quantity: 'ppm' | 'pH';
+  unit: MeterUnit;
+  /** Display per µS/cm. */
   scale: number | null;
   /** How the scale is known: printed on the pen, found with a standard, or a guess. */
   scaleFrom: ScaleSource | null;
   resolution: number;
+  /** Brings its reading to 25 °C by itself. */
+  compensated: boolean;
+  checkEveryDays: number;
+  condition: MeterCondition;
   device: 'typed' | 'simulated';
   position: number;
   retiredOn: string | null;
@@ -68,6 +87,13 @@ export interface Product {
   /** "So much gave so much" as the grower put it (JSON); `guessEcPerMlL` follows from it where it can be scaled. */
   recipe: string | null;
   label: string;
+  /** The label's figures (JSON), as it declares them. */
+  analysis: string | null;
+  hydroponics: (typeof HYDROPONICS)[number];
+  /** By the label: at most so much in a litre, at most so many days running. */
+  topDoseMlL: number | null;
+  longestDays: number | null;
+  slowsGrowth: boolean;
   caution: string;
   position: number;
   retiredOn: string | null;
@@ -77,6 +103,8 @@ export interface Bottle {
   productId: string;
   openedOn: string;
   note: string;
+  sizeMl: number | null;
+  price: number | null;
   position: number;
   finishedOn: string | null;
 }
@@ -84,17 +112,54 @@ export interface Bottle {
 export const WaterEntity = new EntitySchema<Water>({
   name: 'water',
   tableName: 'water',
-  columns: { id: pk, name: text, note: text, position: int, kind: text, tankL: realNull, perDayL: realNull, retiredOn: textNull },
-  checks: [check('water_kind', oneOf('kind', WATER_KINDS)), check('water_stock', `("tankL" IS NULL OR "tankL" > 0) AND ("perDayL" IS NULL OR "perDayL" >= 0)`)],
+  columns: {
+    id: pk,
+    name: text,
+    note: text,
+    position: int,
+    kind: text,
+    tankL: realNull,
+    perDayL: realNull,
+    chlorine: { type: 'text', default: 'unknown' },
+    costPerL: realNull,
+    known: textNull,
+    retiredOn: textNull,
+  },
+  checks: [
+    check('water_kind', oneOf('kind', WATER_KINDS)),
+    check('water_stock', `("tankL" IS NULL OR "tankL" > 0) AND ("perDayL" IS NULL OR "perDayL" >= 0)`),
+    check('water_chlorine', oneOf('chlorine', CHLORINES)),
+    check('water_cost', `"costPerL" IS NULL OR "costPerL" >= 0`),
+    check('water_known', `"known" IS NULL OR json_valid("known")`),
+  ],
 });
 export const MeterEntity = new EntitySchema<Meter>({
   name: 'meter',
   tableName: 'meter',
-  columns: { id: pk, name: text, quantity: text, scale: realNull, scaleFrom: textNull, resolution: real, device: text, position: int, retiredOn: textNull },
+  columns: {
+    id: pk,
+    name: text,
+    kind: { type: 'text', default: 'pen' },
+    quantity: text,
+    unit: { type: 'text', default: 'ppm' },
+    scale: realNull,
+    scaleFrom: textNull,
+    resolution: real,
+    compensated: { type: 'boolean', default: true },
+    checkEveryDays: { type: 'real', default: 30 },
+    condition: { type: 'text', default: 'fine' },
+    device: text,
+    position: int,
+    retiredOn: textNull,
+  },
   checks: [
     check('meter_quantity', `"quantity" IN ('ppm', 'pH')`),
     check('meter_scale', `"scale" IS NULL OR "scale" > 0`),
     check('meter_scale_from', `"scaleFrom" IS NULL OR ${oneOf('scaleFrom', SCALE_SOURCES)}`),
+    check('meter_kind', oneOf('kind', METER_KINDS)),
+    check('meter_unit', oneOf('unit', METER_UNITS)),
+    check('meter_checks', `"checkEveryDays" > 0`),
+    check('meter_condition', oneOf('condition', METER_CONDITIONS)),
     check('meter_device', oneOf('device', METER_DEVICES)),
   ],
 });
@@ -135,6 +200,11 @@ export const ProductEntity = new EntitySchema<Product>({
     guessEcPerMlL: realNull,
     recipe: textNull,
     label: text,
+    analysis: textNull,
+    hydroponics: { type: 'text', default: 'unsaid' },
+    topDoseMlL: realNull,
+    longestDays: realNull,
+    slowsGrowth: { type: 'boolean', default: false },
     caution: text,
     position: int,
     retiredOn: textNull,
@@ -142,13 +212,16 @@ export const ProductEntity = new EntitySchema<Product>({
   checks: [
     check('product_kind', oneOf('kind', PRODUCT_KINDS)),
     check('product_guess', `"guessEcPerMlL" IS NULL OR "guessEcPerMlL" > 0`),
+    check('product_analysis', `"analysis" IS NULL OR json_valid("analysis")`),
+    check('product_hydroponics', oneOf('hydroponics', HYDROPONICS)),
+    check('product_limits', `("topDoseMlL" IS NULL OR "topDoseMlL" > 0) AND ("longestDays" IS NULL OR "longestDays" > 0)`),
     check('product_recipe', `"recipe" IS NULL OR json_valid("recipe")`),
   ],
 });
 export const BottleEntity = new EntitySchema<Bottle>({
   name: 'bottle',
   tableName: 'bottle',
-  columns: { id: pk, productId: text, openedOn: text, note: text, position: int, finishedOn: textNull },
+  columns: { id: pk, productId: text, openedOn: text, note: text, sizeMl: realNull, price: realNull, position: int, finishedOn: textNull },
   foreignKeys: [fk('bottle_product', 'product', 'productId')],
   indices: [{ name: 'ix_bottle_product', columns: ['productId'] }],
 });

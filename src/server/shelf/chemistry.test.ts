@@ -1,0 +1,194 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { BatchView } from '../../contract/bench.ts';
+import type { PotView } from '../../contract/pots.ts';
+import type { MeterReadings, ShelfRoom, ShelfView, StrengthHistory } from '../../contract/shelf.ts';
+import { serverKit, testId, type Kit } from '../../../tests/server-kit.ts';
+
+import type { Problem } from '../../contract/errors.ts';
+let kit: Kit;
+beforeAll(async () => {
+  kit = await serverKit(8);
+});
+afterAll(() => kit.close());
+const act = (body: object, id = testId()) => kit.call<Problem & { repeated: boolean }>('PUT', `/api/shelf/acts/${id}`, body);
+const undo = (targetId: string) => kit.call<Problem>('PUT', `/api/book/undos/${testId()}`, { targetId });
+const room = async () => (await kit.call<ShelfRoom>('GET', '/api/shelf/room')).body;
+const meterCalled = async (name: string) => (await room()).meters.find((m) => m.values.name === name)!;
+const productCalled = async (name: string) => (await room()).products.find((p) => p.values.name === name)!;
+
+describe('a pen found off', () => {
+  it('taints what it read since its last good check, everywhere, and no longer when that is taken back', async () => {
+    const pen = await meterCalled('Blue pen');
+    const feed = await productCalled('House feed');
+    const history = async () => (await kit.call<StrengthHistory>('GET', `/api/shelf/products/${feed.id}/strength`)).body.points;
+    const before = await history();
+    expect(before.some((p) => p.tainted)).toBe(false);
+    const mark = testId();
+    const from = before.at(-6)!.on;
+    expect((await act({ kind: 'markMeter', meterId: pen.id, fromOn: from, offBy: -0.12, why: 'reads 622 in the standard' }, mark)).status).toBe(200);
+    const marked = await meterCalled('Blue pen');
+    expect(marked.taints).toMatchObject([{ fromOn: from, toOn: null, offBy: -0.12 }]);
+    expect(marked.taints[0]!.batches).toBeGreaterThan(4);
+    const after = await history();
+    expect(after.at(-1)!.tainted).toBe(true);
+    expect(after.at(-1)!.sd).toBeGreaterThan(before.at(-1)!.sd);
+    const batch = (await kit.call<BatchView>('GET', `/api/bench/batches/${after.at(-1)!.batchId}`)).body;
+    expect(batch.rows.every((r) => r.tainted === (r.readsPpm !== null))).toBe(true);
+    const pots = (await kit.rows<{ potId: string }>(`SELECT potId FROM care_event WHERE batchId = ? AND kind = 'potFilled' LIMIT 1`, [batch.id]))[0]!;
+    const visits = (await kit.call<PotView>('GET', `/api/pots/${pots.potId}`)).body.visits;
+    expect(visits.find((v) => v.batchId === batch.id)?.tainted).toContain('pouredPpm');
+    const readings = (await kit.call<MeterReadings>('GET', `/api/shelf/meters/${pen.id}/readings?since=2020-01-01`)).body.readings;
+    expect(readings.filter((r) => r.tainted).length).toBe(marked.taints[0]!.readings);
+    expect((await undo(mark)).status).toBe(200);
+    expect((await meterCalled('Blue pen')).taints).toEqual([]);
+    expect(await history()).toEqual(before);
+  });
+  it('is the yellow one of the demo: hollow since three weeks, solid before', async () => {
+    const yellow = await meterCalled('Yellow pen');
+    expect(yellow.taints[0]).toMatchObject({ toOn: null, offBy: -0.25 });
+    expect(yellow.taints[0]!.readings).toBeGreaterThan(20);
+    expect(yellow.checks[0]).toMatchObject({ good: false, shown: 6.6 });
+    expect(yellow.offset).toBeLessThan(-0.2);
+  });
+  it('reads true again from the moment it is set', async () => {
+    const yellow = await meterCalled('Yellow pen');
+    const check = testId();
+    const body = { kind: 'checkMeter', meterId: yellow.id, standard: 'ph686', shown: 6.6, temperatureC: 20, settled: true, adjusted: true };
+    expect((await act(body, check)).status).toBe(200);
+    expect((await act(body, check)).body.repeated).toBe(true);
+    expect((await meterCalled('Yellow pen')).taints[0]!.toOn).not.toBeNull();
+    expect((await meterCalled('Yellow pen')).offset).toBe(0);
+    await undo(check);
+    expect((await meterCalled('Yellow pen')).taints[0]!.toOn).toBeNull();
+  });
+  it('is checked only in standards that exist and fit it', async () => {
+    const yellow = await meterCalled('Yellow pen');
+    const check = { kind: 'checkMeter', meterId: yellow.id, shown: 7, temperatureC: 20, settled: true, adjusted: false };
+    expect((await act({ ...check, standard: 'ph800' })).body.detail).toMatch(/standard that exists/);
+    expect((await act({ ...check, standard: 'ec1413' })).body.errors).toMatchObject([{ path: 'standard', message: expect.stringMatching(/pH standard/) }]);
+    expect((await act({ kind: 'markMeter', meterId: yellow.id, fromOn: '2031-01-01', offBy: null, why: '' })).body.errors?.[0]?.path).toBe('fromOn');
+  });
+  it('cannot be the pen at hand when it shows no ppm', async () => {
+    const meter = await meterCalled('Bench meter');
+    expect((await act({ kind: 'main', meterId: meter.id })).body.detail).toMatch(/Keep it for checks/);
+    expect((await kit.call<ShelfView>('GET', '/api/shelf')).body.meters.some((m) => m.name === 'Bench meter')).toBe(false);
+  });
+});
+
+describe('labels and waters', () => {
+  const figures = { form: 'liquid', basis: 'w/w', densityGMl: 1.2, percent: { 'NO3-N': 5, K2O: 8 }, thinned: 1 };
+  const product = (analysis: unknown) => ({
+    kind: 'put',
+    what: 'product',
+    id: testId(),
+    values: { name: `Kitchen feed ${testId().slice(-6)}`, shortName: '', kind: 'feed', label: '', caution: '', recipe: null, analysis },
+  });
+  it('a label is kept as declared, and its strength is the first guess', async () => {
+    const body = product(figures);
+    expect((await act(body)).status).toBe(200);
+    const kept = (await room()).products.find((p) => p.id === body.id)!;
+    expect(kept.values.analysis).toEqual(figures);
+    expect(kept.strength).toMatchObject({ known: true });
+  });
+  it('a long name without a short one does not stop the Shelf from showing', async () => {
+    const body = product(figures);
+    body.values.name = 'A feed from the back of the cupboard with a very long name';
+    expect((await act(body)).status).toBe(200);
+    expect((await room()).products.find((p) => p.id === body.id)?.values.shortName).toBe('a feed from the back');
+  });
+  it.each([
+    [{ ...figures, densityGMl: null }, 'values.analysis.densityGMl', /weigh 10 mL/],
+    [{ ...figures, percent: { K2O: 130 } }, 'values.analysis.percent.K2O', /more than the whole/],
+    [{ ...figures, percent: { N: 3, 'NO3-N': 5 } }, 'values.analysis.percent.N', /forms of nitrogen/],
+    [{ ...figures, percent: { K2O: -2 } }, 'values.analysis.percent.K2O', /below zero/],
+  ])('a contradictory label is refused at the figure: %j', async (bad, path, message) => {
+    expect((await act(product(bad))).body.errors).toContainEqual({ path, message: expect.stringMatching(message) });
+  });
+  it('an analysis whose charges do not meet is refused, and a negative alkalinity', async () => {
+    const water = (known: unknown) => ({
+      kind: 'put',
+      what: 'water',
+      id: testId(),
+      values: { name: `Well ${testId().slice(-6)}`, note: '', kind: 'tap', tankL: null, perDayL: null, known },
+    });
+    const lines = [
+      { item: 'Ca', value: 80, unit: 'mg/L' },
+      { item: 'alkalinity', value: 50, unit: 'mg/L' },
+    ];
+    expect((await act(water({ method: 'analysis', lines, ph: 7 }))).body.errors?.[0]).toMatchObject({
+      path: 'values.known.lines',
+      message: expect.stringMatching(/too many/),
+    });
+    expect((await act(water({ method: 'kit', alkalinity: { value: -2, unit: '°dKH' }, hardness: null }))).body.errors?.[0]?.message).toMatch(
+      /count the drops again/,
+    );
+    expect((await act(water({ method: 'kit', alkalinity: { value: 8, unit: '°dKH' }, hardness: null }))).status).toBe(200);
+  });
+  it('a bottle says what is left of it and how long that lasts', async () => {
+    const feed = await productCalled('House feed');
+    expect(feed.bottle!.leftMl).toBeLessThan(feed.bottle!.sizeMl!);
+    expect(feed.bottle!.daysLeft).toBeGreaterThan(20);
+    expect(feed.learned!.batches).toBeGreaterThan(10);
+    await act({ kind: 'openBottle', productId: feed.id, bottleId: testId(), note: '', sizeMl: 500, price: 9 });
+    expect((await productCalled('House feed')).bottle).toMatchObject({ sizeMl: 500, leftMl: 500 });
+    expect((await productCalled('House feed')).learned).toBeNull();
+  });
+});
+
+describe('the pH of a batch, predicted', () => {
+  it('is known before the first reading, from the label and the water; and after the acid', async () => {
+    const shelf = (await kit.call<ShelfView>('GET', '/api/shelf')).body;
+    const batchId = testId();
+    const find = <T extends { name: string }>(things: T[], name: string) => things.find((t) => t.name === name)!;
+    await kit.call('PUT', `/api/bench/batches/${batchId}`, {
+      mixKey: null,
+      name: 'Hard water feed',
+      waterId: find(shelf.waters, 'Kitchen tap').id,
+      vesselId: find(shelf.vessels, 'Bucket').id,
+      bottleId: find(shelf.bottles, 'House feed').id,
+      ppmMeterId: find(shelf.meters, 'Blue pen').id,
+      phMeterId: find(shelf.meters, 'Drop kit').id,
+      toolIds: shelf.tools.map((t) => t.id),
+      volumeL: 4,
+      netPpm: 90,
+      phLow: 5.5,
+      phHigh: 6.5,
+    });
+    const step = (body: object) => kit.call<BatchView>('PUT', `/api/bench/batches/${batchId}/steps/${testId()}`, body);
+    const look = async () => (await kit.call<BatchView>('GET', `/api/bench/batches/${batchId}`)).body;
+    expect((await look()).predicted.known).toBe(false);
+    await step({ kind: 'base', reading: { kind: 'value', value: 212 } });
+    const syringe = find(shelf.tools, '5 mL syringe').id;
+    await step({
+      kind: 'portion',
+      dose: { toolId: syringe, steps: 13, doseMl: 2.6, relativeSd: 0.05 },
+      reading: { kind: 'value', value: 304 },
+      confirmedOdd: false,
+    });
+    const mixed = (await look()).predicted;
+    if (!mixed.known) throw new Error(mixed.why);
+    expect(mixed.waterFrom).toBe('kit');
+    expect(mixed.before.ppm).toBeCloseTo(304, 0);
+    expect(mixed.before.ph).toBeGreaterThan(7.2);
+    expect(mixed.before.ph).toBeLessThan(8);
+    expect(mixed.dose).toMatchObject({ targetPh: 6 });
+    expect(mixed.dose!.ppm).toBeGreaterThan(304);
+    expect(mixed.dose!.tomorrowPh).toBeGreaterThan(7);
+    expect(mixed.dose!.brings).toMatch(/mg\/L nitrogen/);
+    // Read, then half the acid: the prediction goes on from the reading.
+    await step({ kind: 'ph', reading: { kind: 'range', low: 7.4, high: 7.6 } });
+    const anchored = (await look()).predicted;
+    expect(anchored.known && anchored.now.ph).toBeCloseTo(7.5, 2);
+    const dropper = find(shelf.tools, 'Glass dropper').id;
+    const drops = Math.round((mixed.dose!.ml * 18) / 2);
+    await step({ kind: 'correction', productId: mixed.dose!.productId, toolId: dropper, drops, reading: null });
+    const after = (await look()).predicted;
+    expect(after.known && after.now.ph).toBeGreaterThan(6);
+    expect(after.known && after.now.ph).toBeLessThan(7.3);
+    await step({ kind: 'pour' });
+    const [row] = await kit.rows<{ after: number; poured: number }>('SELECT afterAcidEcUsCm AS after, pouredEcUsCm AS poured FROM batch WHERE id = ?', [
+      batchId,
+    ]);
+    expect(row!.after).toBeGreaterThan(row!.poured);
+  });
+});
