@@ -254,6 +254,8 @@ export const shelfRoom = z.object({
       ...used,
       values: shelfValues.water,
       readings: z.array(baseReading),
+      /** Median of each month's readings that can be trusted, oldest first, at most 13. */
+      months: z.array(z.object({ month: z.string(), ppm: z.number(), readings: z.number().int() })),
       /** What stands in the tank by the last look, what is made per day and what was mixed since. Null without a look or a tank. */
       stock: z.object({ litres: z.number(), countedL: z.number(), countedOn: localDate, usedL: z.number(), madeL: z.number() }).nullable(),
     }),
@@ -289,6 +291,8 @@ export const shelfRoom = z.object({
           leftMl: z.number().nullable(),
           perDayMl: z.number(),
           daysLeft: z.number().nullable(),
+          /** Since when it is given without a fortnight's rest. */
+          runSince: localDate.nullable(),
         })
         .nullable(),
       /** What the bench learned of the bottle in use: ppm on the grower's scale for 1 mL in 1 L, 1 SD, batches. */

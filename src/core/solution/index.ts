@@ -10,3 +10,5 @@ export * from './clouding.ts';
 export * from './predict-batch.ts';
 export { TEMPERATURE_LIMITS } from './constants.ts';
 export type { Air } from './speciate.ts';
+export * from './suitability.ts';
+export * from './water-verdict.ts';

@@ -1,1 +1,2 @@
 export * from './gaussian.ts';
+export * from './trend.ts';

@@ -36,8 +36,26 @@ export async function bottleFacts(manager: EntityManager, bottle: Bottle, today:
     price: bottle.price,
     leftMl,
     perDayMl,
+    runSince: runSince(
+      doses.map((dose) => dose.on),
+      today,
+    ),
     daysLeft: leftMl !== null && perDayMl > 0 ? Math.floor(leftMl / perDayMl) : null,
   };
+}
+
+/** Days without it that end a run. */
+const REST_DAYS = 14;
+
+/** First day of the run that still goes on: no gap of a fortnight since. */
+function runSince(days: readonly string[], today: string): string | null {
+  const newest = [...new Set(days)].sort().reverse();
+  let since: string | null = null;
+  for (const day of newest) {
+    if (daysBetween(day, since ?? today) >= REST_DAYS) break;
+    since = day;
+  }
+  return since;
 }
 
 /** What the bench learned of the bottle in use, on the grower's scale; null before its first batch. */

@@ -1,5 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import type { LabelFigures, Recipe, ShelfRoom, WaterKnown } from '../../contract/shelf.ts';
+import { median } from 'simple-statistics';
+import { plusDays } from '../../core/regimen/index.ts';
 import { waterStock } from '../../core/plan/index.ts';
 import { ppmFromEc, readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import { isTainted, readMeterLog, roomMeter, type Meters } from './meter-states.ts';
@@ -43,6 +45,7 @@ export async function readShelfRoom(manager: EntityManager, today: string, zone:
         known: w.known === null ? null : (JSON.parse(w.known) as WaterKnown),
       },
       readings: (await readingsOf(manager, w.id)).map((line) => toReading(line, meters, scale)),
+      months: await monthsOf(manager, w.id, meters, scale, today),
       stock: await stockOf(manager, w, today),
     });
   }
@@ -137,6 +140,29 @@ function readingsOf(manager: EntityManager, waterId: string): Promise<WaterLine[
      ) ORDER BY at DESC LIMIT ?`,
     [waterId, READINGS_SHOWN, waterId, READINGS_SHOWN],
   );
+}
+
+const MONTHS_SHOWN = 13;
+
+/** Month by month, so that a slow rise shows: a membrane ages over a year. */
+async function monthsOf(manager: EntityManager, waterId: string, meters: Meters, scale: number, today: string): Promise<ShelfRoom['waters'][number]['months']> {
+  const from = plusDays(today, -31 * MONTHS_SHOWN);
+  const lines = await manager.query<WaterLine[]>(
+    `SELECT e.localDate AS "on", e.at, b.ppmMeterId, json_extract(e.payload, '$.reading') AS ppm
+       FROM batch b JOIN care_event e ON e.batchId = b.id AND e.kind = 'batchBase' AND e.voidedBy IS NULL WHERE b.waterId = ? AND b.startedOn > ?
+     UNION ALL SELECT localDate, at, json_extract(payload, '$.ppmMeterId'), json_extract(payload, '$.ppm')
+       FROM care_event WHERE kind = 'waterRead' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? AND localDate > ?`,
+    [waterId, from, waterId, from],
+  );
+  const months = new Map<string, number[]>();
+  for (const line of lines) {
+    const { ppm, tainted } = toReading({ ...line, ph: null, alone: 0, eventId: '', waterId }, meters, scale);
+    if (ppm !== null && !tainted) months.set(line.on.slice(0, 7), [...(months.get(line.on.slice(0, 7)) ?? []), ppm]);
+  }
+  return [...months]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .slice(-MONTHS_SHOWN)
+    .map(([month, values]) => ({ month, ppm: median(values), readings: values.length }));
 }
 
 function toReading(line: WaterLine, meters: Meters, scale: number): ShelfRoom['waters'][number]['readings'][number] {

@@ -17,9 +17,10 @@ const room: ShelfRoom = {
       uses: 3,
       values: aWater({ name: 'Still water', kind: 'still', tankL: 25, perDayL: 9 }),
       readings: [{ eventId: 'e1', on: '2026-11-22', at: '2026-11-22T09:00:00Z', ppm: 9.2, ph: null, from: 'mix', tainted: false }],
+      months: [],
       stock: { litres: 14.2, countedL: 14.2, countedOn: '2026-11-25', usedL: 0, madeL: 0 },
     },
-    { id: 'w2', retiredOn: null, uses: 0, values: aWater({ name: 'Tap', note: 'hard', kind: 'tap' }), readings: [], stock: null },
+    { id: 'w2', retiredOn: null, uses: 0, values: aWater({ name: 'Tap', note: 'hard', kind: 'tap' }), readings: [], months: [], stock: null },
   ],
   meters: [aMeter('m1', { name: 'Grey pen', scaleFrom: 'guess' })],
   tools: [
