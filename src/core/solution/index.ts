@@ -12,3 +12,4 @@ export { TEMPERATURE_LIMITS } from './constants.ts';
 export type { Air } from './speciate.ts';
 export * from './suitability.ts';
 export * from './water-verdict.ts';
+export * from './costs.ts';

@@ -27,7 +27,7 @@ const PLAIN = {
   Na2O: { brings: { Na: 2 }, molar: MOLAR.Na2O },
   Na: { brings: { Na: 1 }, molar: ATOM.Na },
   Cl: { brings: { Cl: 1 }, molar: ATOM.Cl },
-  Fe: { brings: { Fe: 1, Na: 1 }, molar: ATOM.Fe },
+  Fe: { brings: { Fe: 1 }, molar: ATOM.Fe },
   B: { brings: { borate: 1 }, molar: ATOM.B },
   nitric: { brings: { NO3: 1 }, molar: MOLAR.nitric },
   phosphoric: { brings: { PO4: 1 }, molar: MOLAR.phosphoric },
@@ -65,7 +65,7 @@ export type ReadLabel = {
   readonly ok: true;
   /** mmol per mL (or per g) of what is in the bottle. Charge is closed. */
   readonly perUnit: Composition;
-  /** The same, mg. */
+  /** What the label declares (with what had to be supposed), mg; what closes the charge is not counted. */
   readonly elements: Elements;
   readonly traces: Partial<Record<Trace, number>>;
   readonly organicN: number;
@@ -133,7 +133,7 @@ export function readLabel(label: Label): ReadLabel | { readonly ok: false; reado
   return {
     ok: true,
     perUnit,
-    elements: elementsOf(perUnit, traces),
+    elements: elementsOf(declared, traces),
     traces,
     organicN: ((percent['organic-N'] ?? 0) / 100) * mgPerUnit,
     ecPerUnitL,

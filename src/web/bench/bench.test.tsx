@@ -147,10 +147,33 @@ describe('something else went in', () => {
 
 describe('pH', () => {
   const above = (corrections: number): BatchView => ({ ...view, stage: 'ph', ph: { ...view.ph, latest: 7.1, corrections } });
-  it('shows the caution with the acid and says it does not predict', () => {
+  it('shows the caution with the acid, and without a label why it cannot say how much', () => {
     show(<PhNow view={above(0)} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);
     expect(screen.getByText('Eye protection and gloves.')).toBeInTheDocument();
-    expect(screen.getByText(/does not predict pH yet/)).toBeInTheDocument();
+    expect(screen.getByText(/copy its label on the Shelf/)).toBeInTheDocument();
+    expect(screen.getByLabelText('Drops')).toHaveValue('1');
+  });
+  const predicted: BatchView['predicted'] = {
+    known: true,
+    before: { ph: 7.4, lowPh: 7.1, highPh: 7.7, ppm: 304, tomorrowPh: 8.1 },
+    now: { ph: 7.1, ppm: 304, tomorrowPh: 8.1 },
+    dose: { productId: 'a', ml: 1, targetPh: 6, ph: 6, ppm: 326, tomorrowPh: 7.7, brings: '12 mg/L nitrogen' },
+    waterFrom: 'kit',
+    clouding: null,
+  };
+  it('says beforehand what the pH should be, between what and what, and where it goes by tomorrow', () => {
+    const unread = { ...above(0), predicted, ph: { ...view.ph, latest: null } };
+    show(<PhNow view={unread} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);
+    expect(screen.getByRole('region', { name: 'Now' })).toHaveTextContent(/Expected pH 7\.4, between 7\.1 and 7\.7; standing open till tomorrow 8\.1/);
+    expect(screen.getByLabelText('pH pen reads')).toHaveAttribute('placeholder', 'expect 7.4');
+    expect(screen.getByLabelText('pH pen reads')).toHaveValue('');
+  });
+  it('gives most of the way in drops at first, with the reading after it and what it brings', () => {
+    show(<PhNow view={{ ...above(0), predicted }} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);
+    expect(screen.getByLabelText('Drops')).toHaveValue('14');
+    expect(screen.getByRole('region', { name: 'Now' })).toHaveTextContent(
+      /whole way to 6\.0 is about 18 drops; it would then read 326 \(before the acid 304\), and 7\.7 by tomorrow.*12 mg\/L nitrogen/,
+    );
   });
   it('offers no fourth correction, and says why', () => {
     show(<PhNow view={above(3)} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);

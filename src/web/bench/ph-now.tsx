@@ -2,7 +2,8 @@ import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import type { BatchView } from '../../contract/bench.ts';
-import { phText } from '../shell/format.ts';
+import { GUESSED_DROPS_PER_ML } from '../../core/quantity/index.ts';
+import { doseMl, phText, ppmText } from '../shell/format.ts';
 import type { SendStep } from './send-step.ts';
 import { ReadingEntry } from './reading-entry.tsx';
 import { UndoKey } from './undo-key.tsx';
@@ -21,13 +22,15 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
       <section className="now" aria-label="Now">
         <small>{ph.corrections ? `Correction ${ph.corrections} of ${MOST_CORRECTIONS} is in` : 'Strength is done'}</small>
         <div className="say">{ph.corrections ? 'Stir, then read the pH' : 'Read the pH'}</div>
-        <small>The app does not predict pH yet: only a reading counts. Rinse the pen, dip, wait until it stands still.</small>
+        <Expected view={view} />
+        <small>Rinse the pen, dip, wait until it stands still. Only a reading counts.</small>
         <ReadingEntry
           batchId={view.id}
           moment={`read-${view.lastEventId}`}
           quantity="pH"
           label="pH pen reads"
           meter={phMeter}
+          expected={view.predicted.known ? phText(ph.corrections ? view.predicted.now.ph : view.predicted.before.ph) : undefined}
           dipNow={dipNow}
           onKeep={(reading) => send({ kind: 'ph', reading }, 'A pH reading')}
           onUndo={onUndo}
@@ -94,9 +97,12 @@ function Correction({
   const down = latest > phWindow.high;
   const fitting = view.acids.filter((a) => a.direction === (down ? 'down' : 'up'));
   const droppers = view.tools.filter((t) => t.kind === 'dropper');
-  const [productId, setProductId] = useState(fitting[0]?.id ?? '');
-  const [toolId, setToolId] = useState(droppers[0]?.id ?? '');
-  const [text, setText] = useState('1');
+  const advised = view.predicted.known ? view.predicted.dose : null;
+  const [productId, setProductId] = useState(fitting.find((a) => a.id === advised?.productId)?.id ?? fitting[0]?.id ?? '');
+  const [toolId, setToolId] = useState((droppers.find((t) => t.dropsPerMl !== null) ?? droppers[0])?.id ?? '');
+  const dropper = droppers.find((t) => t.id === toolId);
+  const dropsPerMl = dropper?.dropsPerMl ?? GUESSED_DROPS_PER_ML;
+  const [text, setText] = useState(() => String(advisedDrops(advised?.ml, dropsPerMl, view.ph.corrections)));
   const product = view.acids.find((a) => a.id === productId);
   const drops = Number(text);
   const valid = Number.isInteger(drops) && drops >= 1 && drops <= 100;
@@ -163,9 +169,11 @@ function Correction({
         </div>
       )}
       <small id="ph-hint">
-        {ph.movedPerDrop === null
-          ? 'The app does not predict pH yet. In soft water one drop can move a bucket by a tenth or far more: start with one.'
-          : `Each of the last drops moved it by about ${Math.abs(ph.movedPerDrop).toFixed(2)}; the next may differ, as this is no prediction.`}
+        {advised && productId === advised.productId
+          ? adviceWords(advised, dropsPerMl, view.predicted.known ? view.predicted.before.ppm : 0)
+          : ph.movedPerDrop === null
+            ? 'How strong it is nobody knows: copy its label on the Shelf. In soft water one drop can move a bucket by a tenth or far more: start with one.'
+            : `Each of the last drops moved it by about ${Math.abs(ph.movedPerDrop).toFixed(2)}; the next may differ.`}
       </small>
       <div className="caution">
         <Icon name="exclamationTriangle" />
@@ -190,6 +198,33 @@ function Correction({
       </div>
     </section>
   );
+}
+
+/** What the chemistry expects, with how sure it is, or why it says nothing. */
+function Expected({ view }: { view: BatchView }) {
+  const { predicted, ph } = view;
+  if (!predicted.known) return <small>{predicted.why}</small>;
+  if (ph.corrections > 0) return <small>It should stand near {phText(predicted.now.ph)} now.</small>;
+  const { before } = predicted;
+  return (
+    <small>
+      Expected pH <b>{phText(before.ph)}</b>, between {phText(before.lowPh)} and {phText(before.highPh)}
+      {predicted.waterFrom === 'reading' && ' (nobody tested this water’s alkalinity)'}; standing open till tomorrow {phText(before.tomorrowPh)}.
+    </small>
+  );
+}
+
+/** Whole drops that hold the advised dose, never more than most of it at once, so that a strong acid is not overshot. */
+function advisedDrops(ml: number | undefined, dropsPerMl: number, corrections: number): number {
+  if (ml === undefined) return 1;
+  const share = corrections === 0 ? 0.8 : 1;
+  return Math.min(100, Math.max(1, Math.floor(ml * dropsPerMl * share)));
+}
+
+function adviceWords(dose: NonNullable<Extract<BatchView['predicted'], { known: true }>['dose']>, dropsPerMl: number, beforePpm: number): string {
+  const drops = Math.round(dose.ml * dropsPerMl);
+  const whole = drops > 100 ? `${doseMl(dose.ml)}: a syringe is quicker` : `about ${Math.max(1, drops)} drop${drops > 1 ? 's' : ''}`;
+  return `The whole way to ${phText(dose.targetPh)} is ${whole}; it would then read ${ppmText(dose.ppm)} (before the acid ${ppmText(beforePpm)}), and ${phText(dose.tomorrowPh)} by tomorrow standing open${dose.brings ? `. It brings ${dose.brings}` : ''}.`;
 }
 
 function lowerFirst(text: string): string {

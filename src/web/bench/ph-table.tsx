@@ -1,4 +1,5 @@
 import type { BatchView } from '../../contract/bench.ts';
+import { Hollow } from '../shell/hollow.tsx';
 import { phText } from '../shell/format.ts';
 
 /** What was done about the pH, and what it read after each. */
@@ -14,11 +15,20 @@ export function PhTable({ view }: { view: BatchView }) {
         </tr>
       </thead>
       <tbody>
+        {view.predicted.known && (
+          <tr className="next">
+            <th scope="row">expected</th>
+            <td>as mixed</td>
+            <td>≈ {phText(view.predicted.before.ph)}</td>
+          </tr>
+        )}
         {view.ph.readings.map((r) => (
           <tr key={r.eventId}>
             <th scope="row">{r.label}</th>
             <td>{r.after}</td>
-            <td>{r.ph === null ? '—' : phText(r.ph)}</td>
+            <td>
+              <Hollow tainted={r.tainted}>{r.ph === null ? '—' : phText(r.ph)}</Hollow>
+            </td>
           </tr>
         ))}
       </tbody>

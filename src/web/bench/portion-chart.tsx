@@ -91,7 +91,15 @@ export function PortionChart({ view }: { view: BatchView }) {
         <path d={path(rows) ?? ''} stroke="#0e5a63" strokeWidth="2.2" fill="none" />
         {rows.map((r) => (
           <g key={r.eventId}>
-            <circle cx={x(r.totalMl)} cy={y(r.readsPpm!)} r="5.5" fill="#fffdf8" stroke="#0e5a63" strokeWidth="2.2" />
+            <circle
+              cx={x(r.totalMl)}
+              cy={y(r.readsPpm!)}
+              r="5.5"
+              fill="#fffdf8"
+              stroke={r.tainted ? '#8c2f39' : '#0e5a63'}
+              strokeWidth="2.2"
+              strokeDasharray={r.tainted ? '3 2.500' : undefined}
+            />
             <text x={x(r.totalMl) + 9} y={y(r.readsPpm!) + (r.kind === 'base' ? -8 : 17)} fontWeight="650" fill="#1e2b2c">
               {ppmText(r.readsPpm!)}
             </text>

@@ -1,4 +1,5 @@
 import type { BatchView } from '../../contract/bench.ts';
+import { Hollow } from '../shell/hollow.tsx';
 import { ppmText } from '../shell/format.ts';
 
 /** Every portion with its reading: the chart's figures as a table. */
@@ -21,7 +22,9 @@ export function PortionTable({ view }: { view: BatchView }) {
           <tr key={r.eventId}>
             <th scope="row">{r.label}</th>
             <td>{r.doseWords}</td>
-            <td>{r.readsPpm === null ? '—' : ppmText(r.readsPpm)}</td>
+            <td>
+              <Hollow tainted={r.tainted}>{r.readsPpm === null ? '—' : ppmText(r.readsPpm)}</Hollow>
+            </td>
             <td>{r.netPpm === null ? '—' : ppmText(r.netPpm)}</td>
             <td>{r.ppmPerMlL === null ? '' : r.ppmPerMlL.toFixed(0)}</td>
           </tr>

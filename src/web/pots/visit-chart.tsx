@@ -95,8 +95,8 @@ export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
         <path d={out(fills) ?? ''} stroke="#a24e2c" strokeWidth="2" fill="none" />
         {fills.map((v) => (
           <g key={v.eventId}>
-            {v.pouredPpm !== null && <circle cx={x(noon(v.on))} cy={y(v.pouredPpm)} r={r} fill="#0e5a63" />}
-            {v.cameOutPpmOnScale !== null && <circle cx={x(noon(v.on))} cy={y(v.cameOutPpmOnScale)} r={r} fill="#fffdf8" stroke="#a24e2c" strokeWidth="2" />}
+            {v.pouredPpm !== null && <Dot cx={x(noon(v.on))} cy={y(v.pouredPpm)} r={r} of="poured" tainted={v.tainted.includes('pouredPpm')} />}
+            {v.cameOutPpmOnScale !== null && <Dot cx={x(noon(v.on))} cy={y(v.cameOutPpmOnScale)} r={r} of="out" tainted={v.tainted.includes('cameOutPpm')} />}
           </g>
         ))}
         {labelled.map(({ v, poured: p, gap }) => (
@@ -139,8 +139,8 @@ export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
         <path d={outPh(fills) ?? ''} stroke="#a24e2c" strokeWidth="2" fill="none" />
         {fills.map((v) => (
           <g key={v.eventId}>
-            {v.pouredPh !== null && <circle cx={x(noon(v.on))} cy={yPh(v.pouredPh)} r={r} fill="#0e5a63" />}
-            {phOf(v) !== null && <circle cx={x(noon(v.on))} cy={yPh(phOf(v)!)} r={r} fill="#fffdf8" stroke="#a24e2c" strokeWidth="2" />}
+            {v.pouredPh !== null && <Dot cx={x(noon(v.on))} cy={yPh(v.pouredPh)} r={r} of="poured" tainted={v.tainted.includes('pouredPh')} />}
+            {phOf(v) !== null && <Dot cx={x(noon(v.on))} cy={yPh(phOf(v)!)} r={r} of="out" tainted={v.tainted.includes('cameOutPh')} />}
           </g>
         ))}
         {lastOutPh && <EndLabel x={x(noon(lastOutPh.on))} y={yPh(phOf(lastOutPh)!) - 9} text={phText(phOf(lastOutPh)!)} fill="#a24e2c" edge={WIDTH} />}
@@ -197,6 +197,13 @@ export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
   );
 }
 
+/** A reading; one of a pen later found off is drawn in a broken ring with nothing inside. */
+function Dot({ cx, cy, r, of, tainted }: { cx: number; cy: number; r: number; of: 'poured' | 'out'; tainted: boolean }) {
+  const ink = of === 'poured' ? '#0e5a63' : '#a24e2c';
+  if (tainted) return <circle cx={cx} cy={cy} r={r} fill="#fffdf8" stroke={ink} strokeWidth="1.500" strokeDasharray="2 2" />;
+  return of === 'poured' ? <circle cx={cx} cy={cy} r={r} fill={ink} /> : <circle cx={cx} cy={cy} r={r} fill="#fffdf8" stroke={ink} strokeWidth="2" />;
+}
+
 function Lane({ title, y0, left, narrow }: { title: string; y0: number; left: number; narrow: boolean }) {
   return (
     <text x={narrow ? left : 4} y={narrow ? y0 - 4 : y0 + 10} fill="#1e2b2c" fontWeight="640" fontSize="13">
@@ -240,5 +247,6 @@ function phOf(v: PotVisit): number | null {
 function summarise(view: PotView, fills: readonly PotVisit[]): string {
   const read = fills.filter((v) => v.cameOutPpmOnScale !== null);
   const last = read.at(-1);
-  return `${view.pot.code}: ${fills.length} fillings, the old reservoir read at ${read.length} of them.${last ? ` It last came out at ${ppmText(last.cameOutPpmOnScale!)} ppm on ${dayMonth(last.on)}; the aim is ${ppmText(view.aim.lowPpm)} to ${ppmText(view.aim.highPpm)}.` : ''}`;
+  const hollow = fills.filter((v) => v.tainted.length > 0).length;
+  return `${view.pot.code}: ${fills.length} fillings, the old reservoir read at ${read.length} of them.${last ? ` It last came out at ${ppmText(last.cameOutPpmOnScale!)} ppm on ${dayMonth(last.on)}; the aim is ${ppmText(view.aim.lowPpm)} to ${ppmText(view.aim.highPpm)}.` : ''}${hollow ? ` At ${hollow} visits a reading is hollow: its pen was later found off.` : ''}`;
 }

@@ -1,6 +1,7 @@
 import Table from 'react-bootstrap/Table';
 import type { PotView } from '../../contract/pots.ts';
 import type { Reading } from '../../core/quantity/reading.ts';
+import { Hollow } from '../shell/hollow.tsx';
 import { mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 
 /** The chart's figures as a table, newest first. */
@@ -36,12 +37,24 @@ export function VisitTable({ view, weeks }: { view: PotView; weeks: number }) {
                   <td colSpan={8}>{v.words}</td>
                 ) : (
                   <>
-                    <td>{v.cameOutPpmOnScale === null ? readingText(v.cameOutPpm) : ppmText(v.cameOutPpmOnScale)}</td>
-                    <td>{readingText(v.cameOutPh, phText)}</td>
+                    <td>
+                      <Hollow tainted={v.cameOutPpm.kind !== 'notMeasured' && v.tainted.includes('cameOutPpm')}>
+                        {v.cameOutPpmOnScale === null ? readingText(v.cameOutPpm) : ppmText(v.cameOutPpmOnScale)}
+                      </Hollow>
+                    </td>
+                    <td>
+                      <Hollow tainted={v.cameOutPh.kind !== 'notMeasured' && v.tainted.includes('cameOutPh')}>{readingText(v.cameOutPh, phText)}</Hollow>
+                    </td>
                     <td>{v.leftMl === null ? '—' : mL(v.leftMl)}</td>
                     <td>{v.flushMl ? mL(v.flushMl) : '—'}</td>
-                    <td>{v.pouredPpm === null ? 'not measured' : ppmText(v.pouredPpm)}</td>
-                    <td>{v.pouredPh === null ? '—' : phText(v.pouredPh)}</td>
+                    <td>
+                      <Hollow tainted={v.pouredPpm !== null && v.tainted.includes('pouredPpm')}>
+                        {v.pouredPpm === null ? 'not measured' : ppmText(v.pouredPpm)}
+                      </Hollow>
+                    </td>
+                    <td>
+                      <Hollow tainted={v.pouredPh !== null && v.tainted.includes('pouredPh')}>{v.pouredPh === null ? '—' : phText(v.pouredPh)}</Hollow>
+                    </td>
                     <td>{v.pouredMl === null ? '—' : mL(v.pouredMl)}</td>
                     <td>{v.seen === null ? '—' : v.seen.length ? v.seen.join(', ') : 'fine'}</td>
                   </>

@@ -1,46 +1,16 @@
 import Form from 'react-bootstrap/Form';
 import { METER_SCALES, scaleFromStandard } from '../../core/quantity/index.ts';
-import { TOOL_KINDS, WATER_KIND_WORDS, WATER_KINDS } from '../../contract/kinds.ts';
-import type { ShelfRoom } from '../../contract/shelf.ts';
+import { METER_CONDITION_WORDS, METER_CONDITIONS, METER_UNITS, TOOL_KINDS, WATER_KIND_WORDS, WATER_KINDS } from '../../contract/kinds.ts';
 import { largeSign, ppmText } from '../shell/format.ts';
 import { readNumber } from '../shell/field-reader.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
-import { problemAt, type Problems } from '../shell/use-act.ts';
-import type { Texts } from './texts.ts';
+import { problemAt } from '../shell/use-act.ts';
+import { TypedField, type FieldsProps } from './typed-field.tsx';
+import { WaterKnownFields } from './water-known-fields.tsx';
 
-export type FieldsProps = { texts: Texts; change(part: Partial<Texts>): void; problems: Problems; room: ShelfRoom };
-
-/** One typed field, its label and what is wrong with it. */
-export function TypedField({
-  label,
-  name,
-  hint,
-  numeric = false,
-  placeholder,
-  texts,
-  change,
-  problems,
-  autoFocus = false,
-}: Omit<FieldsProps, 'room'> & { label: string; name: string; hint?: string; numeric?: boolean; placeholder?: string; autoFocus?: boolean }) {
-  return (
-    <LabelledField label={label} error={problemAt(problems, name)} hint={hint}>
-      {(a) => (
-        <Form.Control
-          {...a}
-          autoComplete="off"
-          autoFocus={autoFocus}
-          {...(numeric ? { inputMode: 'decimal' as const } : {})}
-          placeholder={placeholder}
-          value={texts[name] ?? ''}
-          onChange={(e) => change({ [name]: e.target.value })}
-        />
-      )}
-    </LabelledField>
-  );
-}
-
-export function WaterFields(props: FieldsProps) {
-  const { texts, change } = props;
+/** `brief`: the guided first minute asks only for what it needs. */
+export function WaterFields(props: FieldsProps & { brief?: boolean }) {
+  const { texts, change, brief = false } = props;
   return (
     <>
       <LabelledField label="Which water" error={undefined}>
@@ -62,14 +32,15 @@ export function WaterFields(props: FieldsProps) {
           <TypedField {...props} label={`Made or caught a day, ${largeSign()}`} name="perDayL" numeric />
         </div>
       )}
+      {brief ? null : <WaterKnownFields {...props} />}
     </>
   );
 }
 
 const SCALE_WORDS: Record<string, string> = { '0.5': '½ (707 in the standard)', '0.64': '0.64 (904)', '0.7': '0.7 (989)' };
 
-export function MeterFields(props: FieldsProps) {
-  const { texts, change, problems } = props;
+export function MeterFields(props: FieldsProps & { brief?: boolean }) {
+  const { texts, change, problems, brief = false } = props;
   const ppm = texts['quantity'] === 'ppm';
   return (
     <>
@@ -80,14 +51,68 @@ export function MeterFields(props: FieldsProps) {
             value={texts['quantity']}
             onChange={(e) => change({ quantity: e.target.value, resolution: e.target.value === 'pH' ? '0.1' : '1' })}
           >
-            <option value="ppm">strength, ppm (a TDS pen)</option>
+            <option value="ppm">strength (a TDS pen, a conductivity meter)</option>
             <option value="pH">pH</option>
           </Form.Select>
         )}
       </LabelledField>
+      {!brief && !ppm && (
+        <LabelledField label="What kind" error={undefined}>
+          {(a) => (
+            <Form.Select
+              {...a}
+              value={texts['kind']}
+              onChange={(e) =>
+                change({ kind: e.target.value, resolution: e.target.value === 'kit' ? '0.5' : '0.1', checkEveryDays: e.target.value === 'kit' ? '365' : '30' })
+              }
+            >
+              <option value="pen">a pen or meter</option>
+              <option value="kit">a drop kit with a colour card</option>
+            </Form.Select>
+          )}
+        </LabelledField>
+      )}
+      {!brief && ppm && (
+        <LabelledField label="Its display counts in" error={undefined}>
+          {(a) => (
+            <Form.Select {...a} value={texts['unit']} onChange={(e) => change({ unit: e.target.value, resolution: e.target.value === 'mS/cm' ? '0.01' : '1' })}>
+              {METER_UNITS.map((unit) => (
+                <option key={unit} value={unit}>
+                  {unit === 'ppm' ? 'ppm' : `${unit} (conductivity itself)`}
+                </option>
+              ))}
+            </Form.Select>
+          )}
+        </LabelledField>
+      )}
       <TypedField {...props} label="What you call it" name="name" placeholder={ppm ? 'Grey pen' : 'pH pen'} autoFocus />
-      {ppm && <ScaleFields texts={texts} change={change} problems={problems} />}
-      <TypedField {...props} label="Smallest step of its display" name="resolution" numeric />
+      {ppm && (texts['unit'] ?? 'ppm') === 'ppm' && <ScaleFields texts={texts} change={change} problems={problems} />}
+      <div className="pair">
+        <TypedField {...props} label="Smallest step of its display" name="resolution" numeric />
+        {!brief && <TypedField {...props} label="Check it every, days" name="checkEveryDays" numeric />}
+      </div>
+      {!brief && texts['kind'] !== 'kit' && (
+        <>
+          <LabelledField label="How it is" error={undefined}>
+            {(a) => (
+              <Form.Select {...a} value={texts['condition']} onChange={(e) => change({ condition: e.target.value })}>
+                {METER_CONDITIONS.map((c) => (
+                  <option key={c} value={c}>
+                    {METER_CONDITION_WORDS[c]}
+                  </option>
+                ))}
+              </Form.Select>
+            )}
+          </LabelledField>
+          <Form.Check
+            type="checkbox"
+            id="compensated"
+            label="It brings its reading to 25 °C by itself (most do)"
+            checked={texts['compensated'] === 'yes'}
+            onChange={(e) => change({ compensated: e.target.checked ? 'yes' : '' })}
+          />
+        </>
+      )}
     </>
   );
 }

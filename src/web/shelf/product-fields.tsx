@@ -7,7 +7,8 @@ import { Icon } from '../drawing/icon.tsx';
 import { largeSign, ppmText } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { problemAt } from '../shell/use-act.ts';
-import { TypedField, type FieldsProps } from './fields.tsx';
+import { TypedField, type FieldsProps } from './typed-field.tsx';
+import { LabelFields } from './label-fields.tsx';
 import { toValues } from './texts.ts';
 import type { ShelfValues } from '../../contract/shelf.ts';
 
@@ -20,7 +21,7 @@ const UNITS = [
 ] as const;
 
 /** A product: what it is, what the label says, and "so much in so much water gave so much". */
-export function ProductFields(props: FieldsProps) {
+export function ProductFields({ brief = false, ...props }: FieldsProps & { brief?: boolean }) {
   const { texts, change, problems, room } = props;
   const kind = texts['kind'];
   const corrects = kind === 'acid' || kind === 'base';
@@ -38,7 +39,8 @@ export function ProductFields(props: FieldsProps) {
         )}
       </LabelledField>
       <TypedField {...props} label="What you call it" name="name" placeholder={kind === 'feed' ? 'Orchid feed' : ''} autoFocus />
-      <TypedField {...props} label="From the label" name="label" placeholder={corrects ? '10 % nitric acid' : '6-3-9, thinned 1 + 1'} />
+      {!brief && <LabelFields {...props} />}
+      <TypedField {...props} label={brief ? 'From the label' : 'Note'} name="label" placeholder={corrects ? '10 % nitric acid' : '6-3-9, thinned 1 + 1'} />
       {corrects ? (
         <p className="caution-line mb-0">
           <Icon name="exclamationTriangle" /> {kind === 'acid' ? ACID_CAUTION : ALKALI_CAUTION}
@@ -84,6 +86,31 @@ export function ProductFields(props: FieldsProps) {
           </div>
           <RecipeWords {...props} />
           <p className="small mb-0">Leave it empty if you do not remember one. The bench then starts with small portions and learns it from your pen.</p>
+        </fieldset>
+      )}
+      {!brief && !corrects && (
+        <fieldset className="recipe-fields">
+          <legend>What the label says of its use</legend>
+          <div className="pair">
+            <LabelledField label="Made for hydroponics" error={undefined}>
+              {(a) => (
+                <Form.Select {...a} value={texts['hydroponics']} onChange={(e) => change({ hydroponics: e.target.value })}>
+                  <option value="unsaid">it does not say</option>
+                  <option value="yes">yes</option>
+                  <option value="no">no</option>
+                </Form.Select>
+              )}
+            </LabelledField>
+            <TypedField {...props} label="Most in a litre, mL (g)" name="topDoseMlL" numeric hint="empty: it does not say" />
+            <TypedField {...props} label="Longest run, days" name="longestDays" numeric hint="empty: no end" />
+          </div>
+          <Form.Check
+            type="checkbox"
+            id="slows-growth"
+            label="It slows growth on purpose: it must end by itself"
+            checked={texts['slowsGrowth'] === 'yes'}
+            onChange={(e) => change({ slowsGrowth: e.target.checked ? 'yes' : '', ...(e.target.checked && !texts['longestDays'] ? { longestDays: '7' } : {}) })}
+          />
         </fieldset>
       )}
       {problemAt(problems, 'caution') && <div className="field-error">{problemAt(problems, 'caution')}</div>}

@@ -1,23 +1,35 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
-import { useSearchParams } from 'react-router';
-import { PRODUCT_KIND_WORDS } from '../../contract/kinds.ts';
+import ButtonGroup from 'react-bootstrap/ButtonGroup';
+import Dropdown from 'react-bootstrap/Dropdown';
+import { Link, useSearchParams } from 'react-router';
+import { PRODUCT_KIND_WORDS, WATER_KIND_WORDS } from '../../contract/kinds.ts';
 import { SHELF_KINDS, type ShelfAct, type ShelfKind, type ShelfRoom, type ShelfValues } from '../../contract/shelf.ts';
 import { useActs } from '../shell/acts.tsx';
-import { get, newId, ProblemError } from '../shell/api.ts';
-import { dayMonth, dayMonthYear, litres, phText, ppmText } from '../shell/format.ts';
+import { newId, ProblemError } from '../shell/api.ts';
 import { Failed, Loading } from '../shell/states.tsx';
-import { ScaleWords, ToolWords, WaterWords } from './shelf-words.tsx';
+import { ConversionCard } from './conversion-card.tsx';
+import { CheckMeter, CountDrops, MarkMeter, StandWater } from './instrument-forms.tsx';
+import { MeterSheet, standing } from './meter-sheet.tsx';
+import { ProductSheet } from './product-sheet.tsx';
+import { Sheet, type SmallKind } from './sheet.tsx';
+import { ShelfBoards } from './shelf-boards.tsx';
+import { ScaleWords } from './shelf-words.tsx';
+import { shelfQuery } from './shelf-query.ts';
+import { ShelfList } from './shelf-list.tsx';
 import { CountWater, OpenBottle, ReadWater } from './small-forms.tsx';
+import { StillCard } from './still-card.tsx';
+import { TaintCard } from './taint-card.tsx';
 import { ThingForm } from './thing-form.tsx';
+import { ToolSheet, VesselSheet } from './tool-sheet.tsx';
+import { WaterSheet, readWhen } from './water-sheet.tsx';
 import { TITLES } from './texts.ts';
 
-export const shelfQuery = { queryKey: ['shelf-room'], queryFn: () => get<ShelfRoom>('/api/shelf/room') };
 type Editing = { what: ShelfKind; id: string | undefined };
-type Small = { kind: 'read' | 'count' | 'bottle'; id: string };
+type Small = { kind: SmallKind; id: string; offBy?: number };
 
-/** Shelf, first cut: what the grower waters, feeds and measures with, as lists. */
+/** Shelf: what the grower waters, feeds and measures with, how much is left, and how far each can be trusted. */
 export function ShelfPage() {
   const shelf = useQuery(shelfQuery);
   if (shelf.isPending) return <Loading what="the shelf" />;
@@ -31,6 +43,15 @@ function Shelf({ room }: { room: ShelfRoom }) {
   const [editing, setEditing] = useState<Editing>();
   const [small, setSmall] = useState<Small>();
   const showRetired = params.get('retired') === '1';
+  const asList = params.get('view') === 'list';
+  const set = (changes: Record<string, string | null>) => {
+    const next = new URLSearchParams(params);
+    for (const [key, value] of Object.entries(changes)) {
+      if (value === null) next.delete(key);
+      else next.set(key, value);
+    }
+    setParams(next, { replace: true });
+  };
   const act = async (body: ShelfAct, words: string) => {
     const id = newId();
     try {
@@ -41,212 +62,181 @@ function Shelf({ room }: { room: ShelfRoom }) {
     }
   };
   const retired = SHELF_KINDS.flatMap((what) => listOf(room, what).filter((thing) => thing.retiredOn !== null)).length;
-  const seen = <T extends { retiredOn: string | null }>(things: readonly T[]) => things.filter((t) => showRetired || t.retiredOn === null);
-  const row = (
-    what: ShelfKind,
-    thing: { id: string; retiredOn: string | null; uses: number; values: { name: string } },
-    figure: ReactNode,
-    words: ReactNode,
-    more?: ReactNode,
-  ) => (
-    <li key={thing.id} className={thing.retiredOn ? 'retired' : ''}>
-      <b className="min-0">{thing.values.name}</b>
-      <div className="small about">{words}</div>
-      <span className="figure nowrap">{figure}</span>
-      <span className="row-acts">
-        {thing.retiredOn ? (
-          <>
-            <span className="small nowrap">retired {dayMonth(thing.retiredOn)}</span>
-            <Button
-              size="sm"
-              variant="outline-secondary"
-              onClick={() => void act({ kind: 'bringBack', what, id: thing.id }, `Brought back ${thing.values.name}`)}
-            >
-              Bring back
-            </Button>
-          </>
-        ) : (
-          <>
-            {more}
-            <Button size="sm" variant="outline-secondary" aria-label={`Change ${thing.values.name}`} onClick={() => setEditing({ what, id: thing.id })}>
-              Change
-            </Button>
-            <Button
-              size="sm"
-              variant="outline-secondary"
-              aria-label={`Retire ${thing.values.name}`}
-              onClick={() => void act({ kind: 'retire', what, id: thing.id }, `Retired ${thing.values.name}`)}
-            >
-              Retire
-            </Button>
-          </>
-        )}
-      </span>
-    </li>
-  );
-  const section = (what: ShelfKind, title: string, hint: string, rows: ReactNode[], none: string) => (
-    <section className={`sheet shelf-list shelf-${what}`} aria-label={title}>
-      <header>
-        <h2>{title}</h2> <span className="small">{hint}</span>
-        <Button size="sm" className="push" onClick={() => setEditing({ what, id: undefined })} aria-label={`Add a ${TITLES[what].toLowerCase()}`}>
-          Add
-        </Button>
-      </header>
-      {rows.length === 0 ? <p className="small mb-0 p-2">{none}</p> : <ul>{rows}</ul>}
-    </section>
-  );
+  const choose = (what: ShelfKind, id: string) => set({ thing: `${what}:${id}` });
+  const chosen = chosenOf(room, params.get('thing'));
+  const due = room.meters.filter((m) => m.retiredOn === null && ['due', 'off'].includes(standing(m, room)));
+  const edit = (what: ShelfKind, id: string | undefined) => setEditing({ what, id });
+  const open = (kind: SmallKind, id: string) => setSmall({ kind, id });
+  const close = () => setSmall(undefined);
   return (
     <div className="page shelf-page">
       <header>
-        <div>
+        <div className="min-0">
           <h1>Shelf</h1>
-          <div className="small">What you water, feed and measure with. Nothing is deleted: what you no longer use is retired, and history keeps it.</div>
+          <div className="small">What you water, feed and measure with, how much is left, and how far each can be trusted</div>
         </div>
-        {retired > 0 && (
-          <Button
-            size="sm"
-            variant="outline-secondary"
-            className="push"
-            aria-pressed={showRetired}
-            onClick={() => setParams(showRetired ? {} : { retired: '1' }, { replace: true })}
-          >
-            {showRetired ? 'Hide' : 'Show'} the {retired} retired
-          </Button>
-        )}
+        <div className="push d-flex gap-2 flex-wrap align-items-center">
+          {due.map((m) => (
+            <button key={m.id} type="button" className="chip soon as-button" onClick={() => choose('meter', m.id)}>
+              {m.values.name}: {standing(m, room) === 'off' ? 'reads wrong' : 'due a check'}
+            </button>
+          ))}
+          {retired > 0 && (
+            <Button size="sm" variant="outline-secondary" aria-pressed={showRetired} onClick={() => set({ retired: showRetired ? null : '1' })}>
+              {showRetired ? 'Hide' : 'Show'} the {retired} retired
+            </Button>
+          )}
+          <Link className="btn btn-outline-secondary btn-sm" to="/shelf/mix">
+            What is in a mix
+          </Link>
+          <ButtonGroup size="sm" aria-label="Show as">
+            <Button variant="outline-secondary" aria-pressed={!asList} active={!asList} onClick={() => set({ view: null })}>
+              Picture
+            </Button>
+            <Button variant="outline-secondary" aria-pressed={asList} active={asList} onClick={() => set({ view: 'list' })}>
+              List
+            </Button>
+          </ButtonGroup>
+          <Dropdown>
+            <Dropdown.Toggle size="sm">Add something</Dropdown.Toggle>
+            <Dropdown.Menu align="end">
+              {SHELF_KINDS.map((what) => (
+                <Dropdown.Item as="button" key={what} onClick={() => edit(what, undefined)}>
+                  {ADD_WORDS[what]}
+                </Dropdown.Item>
+              ))}
+            </Dropdown.Menu>
+          </Dropdown>
+        </div>
       </header>
-      <div className="shelf-lists">
-        {section(
-          'water',
-          'Waters',
-          'read the base at every mix',
-          seen(room.waters).map((w) => {
-            const last = w.readings[0];
-            return row(
-              'water',
-              w,
-              last?.ppm == null ? (
-                <span className="small">never read</span>
-              ) : (
-                <>
-                  <b className="num">{ppmText(last.ppm)}</b> ppm
-                  {last.ph !== null && (
-                    <>
-                      , pH <b className="num">{phText(last.ph)}</b>
-                    </>
-                  )}
-                </>
-              ),
-              <WaterWords water={w} />,
-              <>
-                {w.values.tankL !== null && (
-                  <Button
-                    size="sm"
-                    variant="outline-secondary"
-                    aria-label={`Look into the tank of ${w.values.name}`}
-                    onClick={() => setSmall({ kind: 'count', id: w.id })}
-                  >
-                    Tank
-                  </Button>
-                )}
-                <Button size="sm" variant="outline-secondary" aria-label={`Read ${w.values.name}`} onClick={() => setSmall({ kind: 'read', id: w.id })}>
-                  Read
-                </Button>
-              </>,
-            );
-          }),
-          'No water yet. Add the one you mix with, then read it.',
+      <div className={asList ? 'shelf-main list' : 'shelf-main'}>
+        {asList ? (
+          <ShelfList room={room} showRetired={showRetired} act={act} edit={edit} small={open} choose={choose} />
+        ) : (
+          <ShelfBoards room={room} chosen={chosen} choose={choose} showRetired={showRetired} />
         )}
-        {section(
-          'product',
-          'Bottles and jars',
-          'so much gave so much; the bench learns the rest',
-          seen(room.products).map((p) =>
-            row(
-              'product',
-              p,
-              p.values.kind === 'acid' || p.values.kind === 'base' ? (
-                <span className="chip soon">{p.values.kind === 'acid' ? 'acid' : 'alkali'}</span>
-              ) : p.strength.known ? (
-                <>
-                  <b className="num">{ppmText(p.strength.ppmPerMlL)}</b> ppm per mL/L
-                </>
-              ) : (
-                <span className="chip soon" title={p.strength.why}>
-                  not scaled
-                </span>
-              ),
-              <>
-                {PRODUCT_KIND_WORDS[p.values.kind]}
-                {p.values.label && ` · ${p.values.label}`}
-                {p.bottle && ` · opened ${dayMonthYear(p.bottle.openedOn)}`}
-                {!p.strength.known && p.values.recipe && <span className="d-block">Not scaled: {p.strength.why}</span>}
-              </>,
-              <Button
-                size="sm"
-                variant="outline-secondary"
-                aria-label={`Open a new bottle of ${p.values.name}`}
-                onClick={() => setSmall({ kind: 'bottle', id: p.id })}
-              >
-                New bottle
-              </Button>,
-            ),
-          ),
-          'No feed yet. Add the one you use.',
-        )}
-        {section(
-          'meter',
-          'Pens',
-          'every reading is kept as the pen showed it',
-          seen(room.meters).map((m) => {
-            const main = m.id === room.mainPpmMeterId || m.id === room.mainPhMeterId;
-            return row(
-              'meter',
-              m,
-              m.values.quantity === 'pH' ? 'pH' : <ScaleWords values={m.values} />,
-              <>
-                {main && <span className="chip water">at hand</span>}{' '}
-                {[m.simulated ? 'simulated' : '', usesWords(m.uses, 'batch', 'batches')].filter(Boolean).join(', ')}
-              </>,
-              !main && (
-                <Button
-                  size="sm"
-                  variant="outline-secondary"
-                  aria-label={`Take ${m.values.name} as the pen at hand`}
-                  onClick={() => void act({ kind: 'main', meterId: m.id }, `${m.values.name} is the pen at hand`)}
-                >
-                  At hand
-                </Button>
-              ),
-            );
-          }),
-          'No pen yet. Without one, strengths cannot be told.',
-        )}
-        {section(
-          'tool',
-          'Measures',
-          'a drop has no size until its dropper is counted',
-          seen(room.tools).map((t) => row('tool', t, <ToolWords values={t.values} />, usesWords(t.uses, 'batch', 'batches'))),
-          'Nothing to measure with yet. Add a dropper or a syringe.',
-        )}
-        {section(
-          'vessel',
-          'Vessels',
-          'what a batch is mixed in',
-          seen(room.vessels).map((v) =>
-            row('vessel', v, <b className="num">{litres(v.values.capacityL)}</b>, `${v.values.material}${v.values.heatProof ? ', stands hot water' : ''}`),
-          ),
-          'No vessel yet. Add your bucket or jug.',
+        {chosen && (
+          <ChosenSheet
+            key={`${chosen.what}:${chosen.id}`}
+            room={room}
+            chosen={chosen}
+            edit={() => edit(chosen.what, chosen.id)}
+            small={(kind) => open(kind, chosen.id)}
+            act={act}
+            choose={choose}
+          />
         )}
       </div>
-      {editing && <Edit key={editing.id ?? editing.what} room={room} {...editing} onClose={() => setEditing(undefined)} />}
-      {small?.kind === 'read' && <ReadWater room={room} waterId={small.id} onClose={() => setSmall(undefined)} />}
-      {small?.kind === 'count' && <CountWater room={room} waterId={small.id} onClose={() => setSmall(undefined)} />}
-      {small?.kind === 'bottle' && <OpenBottle room={room} productId={small.id} onClose={() => setSmall(undefined)} />}
+      <div className="sheet card-strip">
+        <ConversionCard room={room} />
+        <TaintCard room={room} check={(id) => open('check', id)} choose={(id) => choose('meter', id)} />
+        <StillCard room={room} />
+      </div>
+      {editing && (
+        <Edit
+          key={editing.id ?? editing.what}
+          room={room}
+          {...editing}
+          onClose={(id) => {
+            setEditing(undefined);
+            if (id) choose(editing.what, id);
+          }}
+        />
+      )}
+      {small?.kind === 'read' && <ReadWater room={room} waterId={small.id} onClose={close} />}
+      {small?.kind === 'count' && <CountWater room={room} waterId={small.id} onClose={close} />}
+      {small?.kind === 'stand' && <StandWater room={room} waterId={small.id} onClose={close} />}
+      {small?.kind === 'bottle' && <OpenBottle room={room} productId={small.id} onClose={close} />}
+      {small?.kind === 'drops' && <CountDrops room={room} toolId={small.id} onClose={close} />}
+      {small?.kind === 'check' && (
+        <CheckMeter room={room} meterId={small.id} onClose={close} onMark={(offBy) => setSmall({ kind: 'mark', id: small.id, offBy })} />
+      )}
+      {small?.kind === 'mark' && <MarkMeter room={room} meterId={small.id} offBy={small.offBy ?? null} onClose={close} />}
     </div>
   );
 }
 
-function Edit({ what, id, room, onClose }: Editing & { room: ShelfRoom; onClose(): void }) {
+const ADD_WORDS: Record<ShelfKind, string> = {
+  water: 'A water',
+  meter: 'A pen, meter or drop kit',
+  tool: 'A dropper, syringe, spoon or scale',
+  vessel: 'A bucket, can or jug',
+  product: 'A bottle or jar',
+};
+
+type Chosen = { what: ShelfKind; id: string };
+/** What the address names, or the first feed, or whatever there is. */
+function chosenOf(room: ShelfRoom, address: string | null): Chosen | undefined {
+  const [what, id] = (address ?? '').split(':') as [ShelfKind, string | undefined];
+  if (SHELF_KINDS.includes(what) && id && listOf(room, what).some((t) => t.id === id)) return { what, id };
+  const feed = room.products.find((p) => p.retiredOn === null && p.values.kind === 'feed');
+  if (feed) return { what: 'product', id: feed.id };
+  const water = room.waters.find((w) => w.retiredOn === null);
+  return water && { what: 'water', id: water.id };
+}
+
+function ChosenSheet({
+  room,
+  chosen,
+  edit,
+  small,
+  act,
+  choose,
+}: {
+  room: ShelfRoom;
+  chosen: Chosen;
+  edit(): void;
+  small(kind: SmallKind): void;
+  act(body: ShelfAct, words: string): Promise<void>;
+  choose(what: ShelfKind, id: string): void;
+}) {
+  const props = { room, edit, small, act };
+  const sheet = (thing: Thing, about: ReactNode, children: ReactNode) => (
+    <Sheet what={chosen.what} thing={thing} about={about} edit={edit} act={act}>
+      {children}
+    </Sheet>
+  );
+  switch (chosen.what) {
+    case 'water': {
+      const thing = room.waters.find((w) => w.id === chosen.id)!;
+      return sheet(thing, `${WATER_KIND_WORDS[thing.values.kind]} · ${readWhen(thing)}`, <WaterSheet {...props} thing={thing} />);
+    }
+    case 'product': {
+      const thing = room.products.find((p) => p.id === chosen.id)!;
+      const unit = thing.values.analysis?.form === 'powder' ? 'g' : 'mL';
+      const left = thing.bottle?.leftMl != null ? `${Math.round(thing.bottle.leftMl)} ${unit} left` : '';
+      const days = thing.bottle?.daysLeft != null ? `about ${thing.bottle.daysLeft} days of rounds` : '';
+      return sheet(
+        thing,
+        [PRODUCT_KIND_WORDS[thing.values.kind], left, days, thing.values.label].filter(Boolean).join(' · '),
+        <ProductSheet {...props} thing={thing} />,
+      );
+    }
+    case 'meter': {
+      const thing = room.meters.find((m) => m.id === chosen.id)!;
+      const main = thing.id === room.mainPpmMeterId || thing.id === room.mainPhMeterId;
+      return sheet(
+        thing,
+        <>
+          {main && <span className="chip water">at hand</span>}{' '}
+          {thing.values.quantity === 'pH' ? 'pH' : thing.values.unit === 'ppm' ? <ScaleWords values={thing.values} /> : thing.values.unit}
+          {thing.simulated && ', simulated'}
+        </>,
+        <MeterSheet {...props} thing={thing} />,
+      );
+    }
+    case 'tool': {
+      const thing = room.tools.find((t) => t.id === chosen.id)!;
+      return sheet(thing, TITLES.tool.toLowerCase(), <ToolSheet {...props} thing={thing} choose={(id) => choose('tool', id)} />);
+    }
+    case 'vessel': {
+      const thing = room.vessels.find((v) => v.id === chosen.id)!;
+      return sheet(thing, 'to mix in', <VesselSheet {...props} thing={thing} choose={(id) => choose('vessel', id)} />);
+    }
+  }
+}
+
+function Edit({ what, id, room, onClose }: Editing & { room: ShelfRoom; onClose(id?: string): void }) {
   const existing = listOf(room, what).find((thing) => thing.id === id);
   return <ThingForm what={what} room={room} existing={existing ? { id: existing.id, values: existing.values } : undefined} onClose={onClose} />;
 }
@@ -255,5 +245,3 @@ type Thing = { id: string; retiredOn: string | null; uses: number; values: Shelf
 function listOf(room: ShelfRoom, what: ShelfKind): readonly Thing[] {
   return { water: room.waters, meter: room.meters, tool: room.tools, vessel: room.vessels, product: room.products }[what];
 }
-
-const usesWords = (n: number, one: string, many: string) => (n === 0 ? '' : `used for ${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`);

@@ -39,7 +39,7 @@ const room: ShelfRoom = {
     },
   ],
 };
-const open = () => openPage(<ShelfPage />, { '/api/shelf/room': room });
+const open = () => openPage(<ShelfPage />, { '/api/shelf/room': room }, '/shelf?view=list');
 afterEach(() => vi.unstubAllGlobals());
 
 describe('the Shelf', () => {

@@ -4,6 +4,7 @@ import type { ShelfRoom } from '../../contract/shelf.ts';
 import { NOT_MEASURED, parseReading } from '../../core/quantity/index.ts';
 import { newId } from '../shell/api.ts';
 import { largeSign, readLarge } from '../shell/format.ts';
+import { typedNumber } from '../shell/field-reader.ts';
 import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
@@ -14,7 +15,20 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
   const [ppm, setPpm] = useState('');
   const [ph, setPh] = useState('');
   const { send, problems, setProblems, busy } = useAct('/api/shelf/acts');
-  const pen = room.meters.find((m) => m.id === room.mainPpmMeterId);
+  const meters = (quantity: 'ppm' | 'pH') => room.meters.filter((m) => m.retiredOn === null && m.values.quantity === quantity);
+  const [ppmMeterId, setPpmMeter] = useState(room.mainPpmMeterId ?? meters('ppm')[0]?.id ?? null);
+  const [phMeterId, setPhMeter] = useState(room.mainPhMeterId ?? meters('pH')[0]?.id ?? null);
+  const unit = room.meters.find((m) => m.id === ppmMeterId)?.values.unit ?? 'ppm';
+  const which = (quantity: 'ppm' | 'pH', value: string | null, set: (id: string) => void) =>
+    meters(quantity).length > 1 && (
+      <Form.Select size="sm" aria-label={`${quantity === 'pH' ? 'pH' : 'Strength'} read with`} value={value ?? ''} onChange={(e) => set(e.target.value)}>
+        {meters(quantity).map((m) => (
+          <option key={m.id} value={m.id}>
+            {m.values.name}
+          </option>
+        ))}
+      </Form.Select>
+    );
   const last = water.readings[0];
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -28,25 +42,25 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
       waterId,
       ppm: strength.reading ?? NOT_MEASURED,
       ph: acidity.reading ?? NOT_MEASURED,
-      ppmMeterId: room.mainPpmMeterId,
-      phMeterId: room.mainPhMeterId,
+      ppmMeterId,
+      phMeterId,
     };
     if (await send(body, `Read ${water.values.name}`)) onClose();
   };
   return (
     <FormModal title={`Read ${water.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Keep the reading" busy={busy}>
       <p className="small mb-0">
-        Rinse the pen, dip, stir, wait until it stands still.{pen ? ` Read with the ${pen.values.name}.` : ''} Empty is not measured.
+        Rinse the pen, dip, stir, wait until it stands still. A drop kit’s answer may be a range, such as 7.5-7.75. Empty is not measured.
       </p>
       <div className="pair">
-        <LabelledField label="ppm" error={problemAt(problems, 'ppm')}>
+        <LabelledField label={unit} error={problemAt(problems, 'ppm')}>
           {(a) => (
             <Form.Control
               {...a}
               autoFocus
               inputMode="decimal"
               autoComplete="off"
-              placeholder={last?.ppm == null ? '' : `expect ${Math.round(last.ppm)}`}
+              placeholder={last?.ppm == null || unit !== 'ppm' ? '' : `expect ${Math.round(last.ppm)}`}
               value={ppm}
               onChange={(e) => setPpm(e.target.value)}
             />
@@ -55,6 +69,8 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
         <LabelledField label="pH" error={problemAt(problems, 'ph')}>
           {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={ph} onChange={(e) => setPh(e.target.value)} />}
         </LabelledField>
+        {which('ppm', ppmMeterId, setPpmMeter)}
+        {which('pH', phMeterId, setPhMeter)}
       </div>
     </FormModal>
   );
@@ -91,16 +107,33 @@ export function CountWater({ room, waterId, onClose }: { room: ShelfRoom; waterI
 export function OpenBottle({ room, productId, onClose }: { room: ShelfRoom; productId: string; onClose(): void }) {
   const product = room.products.find((p) => p.id === productId)!;
   const [note, setNote] = useState('');
+  const [size, setSize] = useState(product.bottle?.sizeMl ? String(product.bottle.sizeMl) : '');
+  const [price, setPrice] = useState(product.bottle?.price ? String(product.bottle.price) : '');
   const { send, problems, busy } = useAct('/api/shelf/acts');
+  const unit = product.values.analysis?.form === 'powder' ? 'g' : 'mL';
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    if (await send({ kind: 'openBottle', productId, bottleId: newId(), note }, `Opened a new bottle of ${product.values.name}`)) onClose();
+    if (
+      await send(
+        { kind: 'openBottle', productId, bottleId: newId(), note, sizeMl: typedNumber(size), price: typedNumber(price) },
+        `Opened a new bottle of ${product.values.name}`,
+      )
+    )
+      onClose();
   };
   return (
     <FormModal title={`A new bottle of ${product.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Open it" busy={busy}>
       <p className="small mb-0">The one in use is finished. Bottles and home-made stocks differ, so the coach starts with a wider guess and learns this one.</p>
-      <LabelledField label="Note" error={problemAt(problems, 'note') ?? otherProblems(problems, ['note'])}>
-        {(a) => <Form.Control {...a} autoFocus placeholder="thinned 1 + 1, shop, price" value={note} onChange={(e) => setNote(e.target.value)} />}
+      <div className="pair">
+        <LabelledField label={`Holds, ${unit}`} error={problemAt(problems, 'sizeMl')} hint="empty: what is left is not told">
+          {(a) => <Form.Control {...a} autoFocus inputMode="decimal" autoComplete="off" value={size} onChange={(e) => setSize(e.target.value)} />}
+        </LabelledField>
+        <LabelledField label="Cost" error={problemAt(problems, 'price')}>
+          {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={price} onChange={(e) => setPrice(e.target.value)} />}
+        </LabelledField>
+      </div>
+      <LabelledField label="Note" error={problemAt(problems, 'note') ?? otherProblems(problems, ['note', 'sizeMl', 'price'])}>
+        {(a) => <Form.Control {...a} placeholder="thinned 1 + 1, shop, price" value={note} onChange={(e) => setNote(e.target.value)} />}
       </LabelledField>
     </FormModal>
   );

@@ -1,15 +1,31 @@
 import type { ShelfKind, ShelfRoom, ShelfValues } from '../../contract/shelf.ts';
+import { UNIT_SCALE } from '../../contract/kinds.ts';
+import { ANALYSIS_ITEMS, LABEL_ITEMS } from '../../core/solution/index.ts';
+import { EMPTY_LABEL, labelFrom, labelToText } from './label-texts.ts';
+import { knownFrom, knownToText } from './water-texts.ts';
 import { ACID_CAUTION, ALKALI_CAUTION } from '../../contract/cautions.ts';
 import { inLargeUnit, readLarge } from '../shell/format.ts';
 import { typedNumber } from '../shell/field-reader.ts';
+import type { Texts } from './as-typed.ts';
 
-/** A form as typed: everything is text until it is kept. */
-export type Texts = Record<string, string>;
+export type { Texts } from './as-typed.ts';
 
 export const TITLES: Record<ShelfKind, string> = { water: 'Water', meter: 'Pen', tool: 'Measure', vessel: 'Vessel', product: 'Product' };
 export const FIELD_NAMES: Record<ShelfKind, readonly string[]> = {
-  water: ['name', 'note', 'kind', 'tankL', 'perDayL'],
-  meter: ['name', 'quantity', 'scale', 'scaleFrom', 'resolution'],
+  water: [
+    'name',
+    'note',
+    'kind',
+    'tankL',
+    'perDayL',
+    'costPerL',
+    'alkalinity.value',
+    'hardness.value',
+    'lines',
+    'known.ph',
+    ...ANALYSIS_ITEMS.map((_, i) => `lines.${i}.value`),
+  ],
+  meter: ['name', 'quantity', 'scale', 'scaleFrom', 'resolution', 'checkEveryDays'],
   tool: ['kind', 'name', 'dropsPerMl', 'capacityMl', 'stepMl', 'stepG'],
   vessel: ['name', 'capacityL', 'material', 'heatProof'],
   product: [
@@ -26,13 +42,45 @@ export const FIELD_NAMES: Record<ShelfKind, readonly string[]> = {
     'waterL',
     'readsPpm',
     'basePpm',
+    'analysis.densityGMl',
+    'analysis.percent',
+    'analysis.thinned',
+    'topDoseMlL',
+    'longestDays',
+    ...LABEL_ITEMS.map((item) => `percent.${item}`),
   ],
 };
 
 /** What stands in an empty form. */
 export const FIRST: Record<ShelfKind, Texts> = {
-  water: { name: '', note: '', kind: 'still', tankL: '', perDayL: '' },
-  meter: { name: '', quantity: 'ppm', scale: '0.5', scaleFrom: 'label', standard: '', resolution: '1' },
+  water: {
+    name: '',
+    note: '',
+    kind: 'still',
+    tankL: '',
+    perDayL: '',
+    chlorine: 'unknown',
+    costPerL: '',
+    knownBy: 'none',
+    kh: '',
+    khUnit: '°dKH',
+    gh: '',
+    ghUnit: '°dKH',
+    analysisPh: '',
+  },
+  meter: {
+    name: '',
+    quantity: 'ppm',
+    scale: '0.5',
+    scaleFrom: 'label',
+    standard: '',
+    resolution: '1',
+    kind: 'pen',
+    unit: 'ppm',
+    compensated: 'yes',
+    checkEveryDays: '30',
+    condition: 'fine',
+  },
   tool: { kind: 'dropper', name: '', dropsPerMl: '', capacityMl: '', stepMl: '', stepG: '' },
   vessel: { name: '', capacityL: '', material: 'plastic', heatProof: '' },
   product: {
@@ -49,6 +97,11 @@ export const FIRST: Record<ShelfKind, Texts> = {
     readsPpm: '',
     basePpm: '',
     meterId: '',
+    ...EMPTY_LABEL,
+    hydroponics: 'unsaid',
+    topDoseMlL: '',
+    longestDays: '',
+    slowsGrowth: '',
   },
 };
 
@@ -61,16 +114,32 @@ export function toText<K extends ShelfKind>(what: K, values: ShelfValues<K>): Te
     case 'water': {
       const w = values as ShelfValues<'water'>;
       return {
+        ...FIRST.water,
         name: w.name,
         note: w.note,
         kind: w.kind,
         tankL: w.tankL === null ? '' : inLargeUnit(w.tankL * 1000),
         perDayL: w.perDayL === null ? '' : inLargeUnit(w.perDayL * 1000),
+        chlorine: w.chlorine,
+        costPerL: text(w.costPerL),
+        ...knownToText(w.known),
       };
     }
     case 'meter': {
       const m = values as ShelfValues<'meter'>;
-      return { name: m.name, quantity: m.quantity, scale: text(m.scale), scaleFrom: m.scaleFrom ?? '', standard: '', resolution: String(m.resolution) };
+      return {
+        name: m.name,
+        quantity: m.quantity,
+        scale: text(m.scale),
+        scaleFrom: m.scaleFrom ?? '',
+        standard: '',
+        resolution: String(m.resolution),
+        kind: m.kind,
+        unit: m.unit,
+        compensated: m.compensated ? 'yes' : '',
+        checkEveryDays: String(m.checkEveryDays),
+        condition: m.condition,
+      };
     }
     case 'tool': {
       const t = values as ShelfValues<'tool'>;
@@ -90,6 +159,11 @@ export function toText<K extends ShelfKind>(what: K, values: ShelfValues<K>): Te
         kind: p.kind,
         label: p.label,
         caution: p.caution,
+        ...labelToText(p.analysis),
+        hydroponics: p.hydroponics,
+        topDoseMlL: text(p.topDoseMlL),
+        longestDays: text(p.longestDays),
+        slowsGrowth: p.slowsGrowth ? 'yes' : '',
         ...(r && {
           amount: String(r.amount),
           unit: r.unit,
@@ -117,17 +191,29 @@ export function toValues(what: ShelfKind, t: Texts, room: Pick<ShelfRoom, 'mainP
   const at = (key: string) => t[key] ?? '';
   switch (what) {
     case 'water':
-      return { name: at('name'), note: at('note'), kind: at('kind'), tankL: litres(at('tankL')), perDayL: litres(at('perDayL')) };
+      return {
+        name: at('name'),
+        note: at('note'),
+        kind: at('kind'),
+        tankL: litres(at('tankL')),
+        perDayL: litres(at('perDayL')),
+        chlorine: at('chlorine') || 'unknown',
+        costPerL: typedNumber(at('costPerL')),
+        known: knownFrom(t),
+      };
     case 'meter':
-      return at('quantity') === 'pH'
-        ? { name: at('name'), quantity: 'pH', scale: null, scaleFrom: null, resolution: typedNumber(at('resolution')) }
-        : {
-            name: at('name'),
-            quantity: 'ppm',
-            scale: typedNumber(at('scale')),
-            scaleFrom: at('scaleFrom') || 'guess',
-            resolution: typedNumber(at('resolution')),
-          };
+      return {
+        name: at('name'),
+        kind: at('kind') || 'pen',
+        quantity: at('quantity'),
+        unit: at('quantity') === 'pH' ? 'ppm' : at('unit') || 'ppm',
+        scale: at('quantity') === 'pH' ? null : at('unit') === 'ppm' ? typedNumber(at('scale')) : UNIT_SCALE[at('unit') as 'mS/cm'],
+        scaleFrom: at('quantity') === 'pH' ? null : at('unit') === 'ppm' ? at('scaleFrom') || 'guess' : 'label',
+        resolution: typedNumber(at('resolution')),
+        compensated: at('compensated') === 'yes',
+        checkEveryDays: typedNumber(at('checkEveryDays')),
+        condition: at('condition') || 'fine',
+      };
     case 'tool': {
       const kind = at('kind');
       return {
@@ -157,7 +243,19 @@ export function toValues(what: ShelfKind, t: Texts, room: Pick<ShelfRoom, 'mainP
               basePpm: typedNumber(at('basePpm')),
               meterId: at('meterId') || room.mainPpmMeterId,
             };
-      return { name: at('name'), shortName: at('shortName'), kind, label: at('label'), caution: at('caution') || caution, recipe };
+      return {
+        name: at('name'),
+        shortName: at('shortName'),
+        kind,
+        label: at('label'),
+        caution: at('caution') || caution,
+        recipe,
+        analysis: labelFrom(t),
+        hydroponics: at('hydroponics') || 'unsaid',
+        topDoseMlL: typedNumber(at('topDoseMlL')),
+        longestDays: typedNumber(at('longestDays')),
+        slowsGrowth: at('slowsGrowth') === 'yes',
+      };
     }
   }
 }

@@ -28,6 +28,7 @@ export function ThingForm<K extends ShelfKind>({ what, room, existing, onClose }
       busy={busy}
       submit={(event) => void submit(event)}
       onClose={() => onClose()}
+      large={what === 'product' && 'wide'}
       wrong={otherProblems(problems, FIELD_NAMES[what])}
     >
       <Fields what={what} texts={texts} change={change} problems={problems} room={room} />
@@ -38,9 +39,12 @@ export function ThingForm<K extends ShelfKind>({ what, room, existing, onClose }
 /** The fields of one kind of thing; the guided first minute shows the same ones. */
 export function Fields({
   what,
+  brief = false,
   ...props
 }: {
   what: ShelfKind;
+  /** Only what the guided first minute needs. */
+  brief?: boolean;
   texts: Texts;
   change(part: Partial<Texts>): void;
   problems: Record<string, string>;
@@ -48,14 +52,14 @@ export function Fields({
 }) {
   switch (what) {
     case 'water':
-      return <WaterFields {...props} />;
+      return <WaterFields {...props} brief={brief} />;
     case 'meter':
-      return <MeterFields {...props} />;
+      return <MeterFields {...props} brief={brief} />;
     case 'tool':
       return <ToolFields {...props} />;
     case 'vessel':
       return <VesselFields {...props} />;
     case 'product':
-      return <ProductFields {...props} />;
+      return <ProductFields {...props} brief={brief} />;
   }
 }

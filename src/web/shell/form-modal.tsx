@@ -13,7 +13,8 @@ type Props = {
   wrong?: string | undefined;
   /** Another way to keep it, beside the first. */
   more?: ReactNode;
-  large?: boolean;
+  /** Wide: `true` for the two columns of a pot, 'wide' for one wide column. */
+  large?: boolean | 'wide';
   children: ReactNode;
 };
 
@@ -28,7 +29,7 @@ export function FormModal({ title, keep, busy, submit, onClose, wrong, more, lar
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>
-        <form id={id} noValidate onSubmit={submit} className={large ? 'pot-form' : 'thing-form'}>
+        <form id={id} noValidate onSubmit={submit} className={large === true ? 'pot-form' : 'thing-form'}>
           {children}
           {wrong && (
             <p className="field-error mb-0 wide" role="alert">

@@ -20,7 +20,7 @@ export function ShelfStep({ what, first, room, next }: StepProps & { what: Shelf
   const other = otherProblems(problems, FIELD_NAMES[what]);
   return (
     <form className="thing-form" noValidate onSubmit={(e) => void submit(e)}>
-      <Fields what={what} texts={texts} change={(part) => setTexts((old) => ({ ...old, ...part }) as Texts)} problems={problems} room={room} />
+      <Fields brief what={what} texts={texts} change={(part) => setTexts((old) => ({ ...old, ...part }) as Texts)} problems={problems} room={room} />
       {other && (
         <p className="field-error mb-0" role="alert">
           {other}
@@ -65,7 +65,7 @@ export function WaterStep({ room, next, stay }: StepProps) {
     });
   return (
     <form className="thing-form" noValidate onSubmit={(e) => void submit(e)}>
-      <Fields what="water" texts={texts} change={rename} problems={water.problems} room={room} />
+      <Fields brief what="water" texts={texts} change={rename} problems={water.problems} room={room} />
       <LabelledField
         label="What your pen reads in it, ppm"
         error={problemAt(reading.problems, 'ppm') ?? otherProblems(reading.problems, ['ppm']) ?? otherProblems(water.problems, FIELD_NAMES.water)}

@@ -1,0 +1,4 @@
+import type { ShelfRoom } from '../../contract/shelf.ts';
+import { get } from '../shell/api.ts';
+
+export const shelfQuery = { queryKey: ['shelf-room'], queryFn: () => get<ShelfRoom>('/api/shelf/room') };
