@@ -129,8 +129,9 @@ export const batchView = z.object({
   water: z.object({ id, name: z.string(), expectedPpm: z.number().nullable() }),
   vessel: z.object({ id, name: z.string(), capacityL: z.number() }),
   product: z.object({ id, name: z.string(), short: z.string(), label: z.string() }),
-  ppmMeter: z.object({ id, name: z.string(), scale: z.number(), simulated: z.boolean() }),
-  phMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),
+  /** `off`: in words, that it was found off and not set since; null where it was not. */
+  ppmMeter: z.object({ id, name: z.string(), scale: z.number(), simulated: z.boolean(), off: z.string().nullable() }),
+  phMeter: z.object({ id, name: z.string(), simulated: z.boolean(), off: z.string().nullable() }).nullable(),
   acids: z.array(z.object({ id, name: z.string(), direction: z.enum(['down', 'up']), caution: z.string() })),
   tools: z.array(toolView),
   volumeL: z.number(),
@@ -151,6 +152,8 @@ export const batchView = z.object({
     inside: z.boolean(),
     movedPerDrop: z.number().nullable(),
   }),
+  /** What the net aim brings by the label's proportions, mg/L; null without a label. */
+  aimBrings: z.array(z.object({ element: z.string(), mgL: z.number() })).nullable(),
   predicted: batchPredicted,
   lastEventId: id.nullable(),
 });

@@ -1,12 +1,12 @@
 import type { EntityManager } from 'typeorm';
-import { isTainted, type KnownMeter } from '../shelf/meter-states.ts';
+import { isTainted, offWords, type KnownMeter } from '../shelf/meter-states.ts';
 import type { BatchListItem, BatchView, BenchRow, CoachAdvice } from '../../contract/bench.ts';
 import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { localTimeOf } from '../../core/regimen/index.ts';
 import { bottleStrength, decidePortion, expectReading, sessionStrength, type Tool } from '../../core/strength/index.ts';
 import type { Batch, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { growersScale, lastBases, readMeters, toTool, toToolView } from '../shelf/shelf-reader.ts';
-import { predictedView } from './predicted.ts';
+import { aimBringsOf, predictedView } from './predicted.ts';
 import { leftOfBatch, replayBatch, type ReplayedBatch } from './batch-reader.ts';
 
 const ORDINALS = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'];
@@ -52,8 +52,8 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
     water: { id: water.id, name: water.name, expectedPpm: expectedBase === undefined ? null : Math.round(ppm(expectedBase)) },
     vessel: { id: vessel.id, name: vessel.name, capacityL: vessel.capacityL },
     product: { id: product.id, name: product.name, short: product.shortName, label: product.label },
-    ppmMeter: { id: batch.ppmMeterId, name: ppmMeter?.name ?? '', scale, simulated: ppmMeter?.device === 'simulated' },
-    phMeter: phMeter ? { id: phMeter.id, name: phMeter.name, simulated: phMeter.device === 'simulated' } : null,
+    ppmMeter: { id: batch.ppmMeterId, name: ppmMeter?.name ?? '', scale, simulated: ppmMeter?.device === 'simulated', off: offWords(ppmMeter, zone) },
+    phMeter: phMeter ? { id: phMeter.id, name: phMeter.name, simulated: phMeter.device === 'simulated', off: offWords(phMeter, zone) } : null,
     acids: acids.map((a) => ({ id: a.id, name: a.name, direction: a.kind === 'acid' ? ('down' as const) : ('up' as const), caution: a.caution })),
     tools: toolRows.map(toToolView),
     volumeL: session.volumeL,
@@ -78,6 +78,7 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
       inside: phInside,
       movedPerDrop: session.phPerDrop ?? null,
     },
+    aimBrings: aimBringsOf(product, aim.netEcUsCm),
     predicted: await predictedView(manager, replayed, meters, ppm),
     lastEventId: events[events.length - 1]?.kind === 'batchStarted' ? null : (events[events.length - 1]?.id ?? null),
   };

@@ -7,6 +7,7 @@ import {
   anchoredAt,
   cloudingOf,
   doseToPh,
+  ELEMENT_WORDS,
   OPEN,
   predictBatch,
   readLabel,
@@ -152,6 +153,16 @@ function bringsWords(e: Elements): string {
   ];
   const said = parts.filter(([mg]) => mg >= 0.05).map(([mg, words]) => `${mg < 10 ? mg.toFixed(1) : Math.round(mg)} mg/L ${words}`);
   return said.join(', ');
+}
+
+/** Main elements of a feed at a net aim. The reading fixes how much of its ions is in the water, whatever the bottle's strength. */
+export function aimBringsOf(product: Product, netEcUsCm: number): BatchView['aimBrings'] {
+  const label = labelOf(product);
+  if (!label || !(label.ecPerUnitL > 0)) return null;
+  const times = netEcUsCm / label.ecPerUnitL;
+  return (['N', 'P', 'K', 'Ca', 'Mg', 'Si'] as const)
+    .filter((e) => label.elements[e] > 0)
+    .map((e) => ({ element: ELEMENT_WORDS[e], mgL: label.elements[e] * times }));
 }
 
 /** What a poured batch conducts after its acid, µS/cm; null where that cannot be told, or nothing of the kind went in. */

@@ -60,6 +60,20 @@ export function isTainted(meter: KnownMeter | undefined, at: string): boolean {
   return meter !== undefined && taintAt(meter.taints, at) !== undefined;
 }
 
+/** "reads about 0.3 low since 4 Nov": a pen found off and not set since, in words; null where it is in order. */
+export function offWords(meter: KnownMeter | undefined, zone: string): string | null {
+  const open = meter?.taints.find((t) => t.to === null);
+  if (!meter || !open) return null;
+  const by =
+    open.offBy === null
+      ? 'reads wrong'
+      : `reads about ${meter.quantity === 'pH' ? Math.abs(open.offBy).toFixed(1) : `${Math.abs(100 * open.offBy).toFixed(0)} %`} ${open.offBy < 0 ? 'low' : 'high'}`;
+  const since =
+    open.from &&
+    new Date(`${localDateOf(new Date(open.from), zone)}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+  return `${by}${since ? ` since ${since}` : ''}`;
+}
+
 type RoomMeter = Pick<ShelfRoom['meters'][number], 'checks' | 'offset' | 'slope' | 'lastGoodOn' | 'dueOn' | 'taints'>;
 
 /** How a meter stands, for the Shelf. */

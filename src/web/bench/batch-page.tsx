@@ -6,7 +6,7 @@ import type { BatchView } from '../../contract/bench.ts';
 import { PhGauge } from '../drawing/ph-gauge.tsx';
 import { useActs } from '../shell/acts.tsx';
 import { get, newId } from '../shell/api.ts';
-import { litres, ppmText, whenText } from '../shell/format.ts';
+import { litres, ppmText, whenText, phText } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
 import { useShell } from '../shell/use-shell.ts';
 import { BucketPicture } from '../drawing/bucket-picture.tsx';
@@ -155,6 +155,15 @@ function Batch({ view }: { view: BatchView }) {
           </div>
           <div>
             <b className="num">{(view.aim.netPpm / view.ppmMeter.scale / 1000).toFixed(2)}</b> mS/cm
+            {view.aimBrings && (
+              <div className="small" aria-label="what that brings, mg/L">
+                {view.aimBrings
+                  .filter((e) => ['nitrogen', 'calcium', 'magnesium'].includes(e.element))
+                  .map((e) => `${e.mgL < 10 ? e.mgL.toFixed(1) : Math.round(e.mgL)} ${e.element}`)
+                  .join(', ')}{' '}
+                mg/L
+              </div>
+            )}
           </div>
           <div className="learned">
             <b className="num">
@@ -174,6 +183,8 @@ function Batch({ view }: { view: BatchView }) {
             <span className="small nowrap">
               feed, {view.phWindow.low} to {view.phWindow.high}
             </span>
+            {view.predicted.known && view.ph.latest === null && <div className="small nowrap">expected {phText(view.predicted.before.ph)}</div>}
+            {view.predicted.known && view.ph.corrections > 0 && <div className="small nowrap">reads about {ppmText(view.predicted.now.ppm)} after it</div>}
           </div>
           <div className="flex-fill">
             <PhGauge low={view.phWindow.low} high={view.phWindow.high} ph={view.ph.latest ?? undefined} label="pH of the batch" />

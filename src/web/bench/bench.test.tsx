@@ -25,8 +25,8 @@ const view: BatchView = {
   water: { id: 'w', name: 'Still water', expectedPpm: 9 },
   vessel: { id: 'v', name: 'Jug', capacityL: 5 },
   product: { id: 'p', name: 'House feed', short: 'feed', label: '' },
-  ppmMeter: { id: 'm', name: 'Blue pen', scale: 0.5, simulated: false },
-  phMeter: { id: 'n', name: 'Yellow pen', simulated: false },
+  ppmMeter: { id: 'm', name: 'Blue pen', scale: 0.5, simulated: false, off: null },
+  phMeter: { id: 'n', name: 'Yellow pen', simulated: false, off: null },
   acids: [{ id: 'a', name: 'Nitric pH-down, 10 %', direction: 'down', caution: 'Eye protection and gloves.' }],
   tools: [
     { id: 't', name: 'Glass dropper', kind: 'dropper', dropsPerMl: 18, stepMl: 1 / 18, capacityMl: null },
@@ -63,6 +63,7 @@ const view: BatchView = {
   ],
   strength: { ppmPerMlL: 180, sd: 20, batches: 0, guessPpmPerMlL: 180 },
   ph: { readings: [], corrections: 0, latest: null, inside: false, movedPerDrop: null },
+  aimBrings: null,
   predicted: { known: false, why: 'The pH can be told beforehand once the label of House feed is on the Shelf.' },
   lastEventId: 'e',
 };
@@ -167,6 +168,15 @@ describe('pH', () => {
     expect(screen.getByRole('region', { name: 'Now' })).toHaveTextContent(/Expected pH 7\.4, between 7\.1 and 7\.7; standing open till tomorrow 8\.1/);
     expect(screen.getByLabelText('pH pen reads')).toHaveAttribute('placeholder', 'expect 7.4');
     expect(screen.getByLabelText('pH pen reads')).toHaveValue('');
+  });
+  it('says of a pen found off that its reading is no more than a hint', () => {
+    const off = {
+      ...above(0),
+      ph: { ...view.ph, latest: null },
+      phMeter: { id: 'n', name: 'Yellow pen', simulated: false, off: 'reads about 0.2 low since 4 Nov' },
+    };
+    show(<PhNow view={off} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);
+    expect(screen.getByRole('region', { name: 'Now' })).toHaveTextContent(/Yellow pen reads about 0\.2 low since 4 Nov/);
   });
   it('gives most of the way in drops at first, with the reading after it and what it brings', () => {
     show(<PhNow view={{ ...above(0), predicted }} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);

@@ -23,6 +23,7 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
         <small>{ph.corrections ? `Correction ${ph.corrections} of ${MOST_CORRECTIONS} is in` : 'Strength is done'}</small>
         <div className="say">{ph.corrections ? 'Stir, then read the pH' : 'Read the pH'}</div>
         <Expected view={view} />
+        <PenOff meter={phMeter} />
         <small>Rinse the pen, dip, wait until it stands still. Only a reading counts.</small>
         <ReadingEntry
           batchId={view.id}
@@ -175,6 +176,7 @@ function Correction({
             ? 'How strong it is nobody knows: copy its label on the Shelf. In soft water one drop can move a bucket by a tenth or far more: start with one.'
             : `Each of the last drops moved it by about ${Math.abs(ph.movedPerDrop).toFixed(2)}; the next may differ.`}
       </small>
+      <PenOff meter={phMeter} />
       <div className="caution">
         <Icon name="exclamationTriangle" />
         <span>{product.caution}</span>
@@ -197,6 +199,19 @@ function Correction({
         </button>
       </div>
     </section>
+  );
+}
+
+/** A pen found off and not set since: its figure is kept hollow, and the prediction does not go by it. */
+export function PenOff({ meter }: { meter: { name: string; off: string | null } }) {
+  if (meter.off === null) return null;
+  return (
+    <div className="caution">
+      <Icon name="exclamationTriangle" />
+      <span>
+        {meter.name} {meter.off}: set it on the Shelf, or read with the drop kit. What it reads is kept, drawn hollow.
+      </span>
+    </div>
   );
 }
 

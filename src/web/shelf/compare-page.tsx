@@ -73,7 +73,7 @@ function Compare({ room }: { room: ShelfRoom }) {
           <p className="mb-0">No label copied yet: copy two on the Shelf and they stand here beside each other.</p>
         </section>
       ) : (
-        <section className="sheet compare-table" aria-label="The comparison">
+        <section className="sheet compare-table" aria-label="The comparison" tabIndex={0}>
           {net !== undefined && net > 0 ? <Table room={room} products={shown} net={net} /> : <p className="mb-0">Give the ppm over the water, such as 90.</p>}
         </section>
       )}

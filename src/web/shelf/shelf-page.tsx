@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
 import ButtonGroup from 'react-bootstrap/ButtonGroup';
 import Dropdown from 'react-bootstrap/Dropdown';
@@ -9,6 +9,7 @@ import { SHELF_KINDS, type ShelfAct, type ShelfKind, type ShelfRoom, type ShelfV
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
 import { Failed, Loading } from '../shell/states.tsx';
+import { useNarrow } from '../shell/use-narrow.ts';
 import { ConversionCard } from './conversion-card.tsx';
 import { CheckMeter, CountDrops, MarkMeter, StandWater } from './instrument-forms.tsx';
 import { MeterSheet, standing } from './meter-sheet.tsx';
@@ -62,7 +63,13 @@ function Shelf({ room }: { room: ShelfRoom }) {
     }
   };
   const retired = SHELF_KINDS.flatMap((what) => listOf(room, what).filter((thing) => thing.retiredOn !== null)).length;
-  const choose = (what: ShelfKind, id: string) => set({ thing: `${what}:${id}` });
+  const narrow = useNarrow();
+  const sheetRef = useRef<HTMLDivElement>(null);
+  const choose = (what: ShelfKind, id: string) => {
+    set({ thing: `${what}:${id}` });
+    // On a phone the sheet lies below the boards: what was pressed would seem to do nothing.
+    if (narrow) requestAnimationFrame(() => sheetRef.current?.scrollIntoView({ block: 'start' }));
+  };
   const chosen = chosenOf(room, params.get('thing'));
   const due = room.meters.filter((m) => m.retiredOn === null && ['due', 'off'].includes(standing(m, room)));
   const edit = (what: ShelfKind, id: string | undefined) => setEditing({ what, id });
@@ -116,15 +123,17 @@ function Shelf({ room }: { room: ShelfRoom }) {
           <ShelfBoards room={room} chosen={chosen} choose={choose} showRetired={showRetired} />
         )}
         {chosen && (
-          <ChosenSheet
-            key={`${chosen.what}:${chosen.id}`}
-            room={room}
-            chosen={chosen}
-            edit={() => edit(chosen.what, chosen.id)}
-            small={(kind) => open(kind, chosen.id)}
-            act={act}
-            choose={choose}
-          />
+          <div ref={sheetRef} className="sheet-place">
+            <ChosenSheet
+              key={`${chosen.what}:${chosen.id}`}
+              room={room}
+              chosen={chosen}
+              edit={() => edit(chosen.what, chosen.id)}
+              small={(kind) => open(kind, chosen.id)}
+              act={act}
+              choose={choose}
+            />
+          </div>
         )}
       </div>
       <div className="sheet card-strip">

@@ -170,9 +170,7 @@ describe('the sheet of a product', () => {
 describe('the cards', () => {
   it('what my pen’s 100 means: worked by hand for Epsom salt', async () => {
     const { user } = open();
-    const card = await screen
-      .findByRole('region', { name: 'What my pen’s figure means' })
-      .catch(() => screen.getByRole('region', { name: "What my pen's figure means" }));
+    const card = await screen.findByRole('region', { name: "What my pen's figure means" });
     const row = () => within(card).getByRole('row', { name: /Grey pen says/ });
     // 0.2 mS/cm is 0.22 g/L of the salt and, at 98.6 mg/g, 22 mg/L magnesium.
     expect(row()).toHaveTextContent(/100 ?1400\.2022\d22\.\d/);

@@ -30,6 +30,7 @@ export function WaterWords({ water }: { water: ShelfRoom['waters'][number] }) {
 
 /** A pen's scale, and whether it is a guess. */
 export function ScaleWords({ values }: { values: ShelfValues<'meter'> }) {
+  if (values.unit !== 'ppm') return <>{values.unit}</>;
   const scale = values.scale === 0.5 ? '½' : String(values.scale);
   return values.scaleFrom === 'guess' ? <span className="chip soon">{scale} scale, a guess</span> : <>{scale} scale</>;
 }
