@@ -18,6 +18,8 @@ export const bookEntry = z.object({
   corrected: z.boolean(),
   readsPpm: z.number().nullable(),
   ph: z.number().nullable(),
+  /** Read with a pen later found off. */
+  tainted: z.object({ ppm: z.boolean(), ph: z.boolean() }),
   potId: id.nullable(),
   batchId: id.nullable(),
   undone: z.boolean(),

@@ -60,7 +60,15 @@ export const carePayloads = {
   batchEmptied: z.object({ leftMl: z.number().min(0), to: z.string().max(200) }),
   dropperCounted: z.object({ toolId: id, dropsPerMl: z.number().min(5).max(60), before: z.number().nullable() }),
   /** A water read by itself, between mixes. */
-  waterRead: z.object({ waterId: id, ppm: ppmReading, ph: phReading, ppmMeterId: id.nullable(), phMeterId: id.nullable() }),
+  waterRead: z.object({
+    waterId: id,
+    ppm: ppmReading,
+    ph: phReading,
+    ppmMeterId: id.nullable(),
+    phMeterId: id.nullable(),
+    /** Of the sample, for a pen that does not bring its reading to 25 °C; absent where nobody measured it. */
+    temperatureC: z.number().min(0).max(50).nullable().optional(),
+  }),
   /** What stands in a tank, looked at. */
   waterCounted: z.object({ waterId: id, litres: z.number().min(0).max(100000) }),
   /** A pen looked at in a standard or in air; `shown` on its own scale. */

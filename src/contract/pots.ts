@@ -153,6 +153,8 @@ export const potView = z.object({
   aim: z.object({ lowPpm: z.number(), highPpm: z.number(), netPpm: z.number(), basePpm: z.number().nullable() }),
   phWindow: z.object({ low: z.number(), high: z.number() }),
   visits: z.array(potVisit),
+  /** What was last poured, to look into: product, mL (g) in a litre, water. Null where its mix was not measured. */
+  lastMix: z.object({ productId: id, doseMlL: z.number(), waterId: id }).nullable(),
   neighbours: z.object({ before: z.object({ id, code: z.string() }).nullable(), after: z.object({ id, code: z.string() }).nullable() }),
 });
 

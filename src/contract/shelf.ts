@@ -195,7 +195,15 @@ export const shelfAct = z.discriminatedUnion('kind', [
     offBy: z.number().min(-10).max(10).nullable(),
     why: z.string().trim().max(200),
   }),
-  z.object({ kind: z.literal('readWater'), waterId: id, ppm: ppmReading, ph: phReading, ppmMeterId: id.nullable(), phMeterId: id.nullable() }),
+  z.object({
+    kind: z.literal('readWater'),
+    waterId: id,
+    ppm: ppmReading,
+    ph: phReading,
+    ppmMeterId: id.nullable(),
+    phMeterId: id.nullable(),
+    temperatureC: z.number('Give the temperature in °C.').min(0, 'Between 0 and 50 °C.').max(50, 'Between 0 and 50 °C.').nullable().optional(),
+  }),
   z.object({
     kind: z.literal('countWater'),
     waterId: id,

@@ -52,6 +52,7 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
   await writeHistory(world, pots, weeks);
   await writeLooks(world);
   await writeChecks(world);
+  await inOrderOfTime(manager);
   for (const [key, value] of [
     ['zone', DEMO_ZONE],
     ['collection', 'The Ropewalk plant library'],
@@ -108,6 +109,15 @@ async function writeChecks({ manager, uuid, today, ids }: World): Promise<void> 
     kind: 'meterMarkedOff',
     payload: { meterId: ids.ph, from, offBy: PH_PEN_OFF.by, why },
   });
+}
+
+/** The log is numbered as it is written; what was written apart takes its place among the days. */
+async function inOrderOfTime(manager: EntityManager): Promise<void> {
+  await manager.query('CREATE TEMP TABLE order_of_time AS SELECT id, row_number() OVER (ORDER BY at, seq) AS n FROM care_event');
+  await manager.query('CREATE UNIQUE INDEX temp.ux_order_of_time ON order_of_time (id)');
+  await manager.query('UPDATE care_event SET seq = -(SELECT n FROM order_of_time o WHERE o.id = care_event.id)');
+  await manager.query('UPDATE care_event SET seq = -seq');
+  await manager.query('DROP TABLE order_of_time');
 }
 
 async function writePots(world: World, weeks: number, copies: number): Promise<LivePot[]> {

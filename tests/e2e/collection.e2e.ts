@@ -17,7 +17,6 @@ const orderOf = (place: string) =>
     .rows<{ code: string }>(`SELECT p.code FROM pot p JOIN place l ON l.id = p.placeId WHERE l.name = ? AND p.retiredOn IS NULL ORDER BY p.position`, place)
     .map((r) => r.code);
 const potRow = (code: string) => on.rows<Record<string, unknown>>('SELECT * FROM pot WHERE code = ?', code)[0]!;
-const shown = (place: string) => page.$$eval(`.shelf[aria-label^="${place}"] [data-pot]`, (list) => list.map((e) => e.getAttribute('data-pot')));
 const undoToast = async () => {
   await (await page.waitForSelector('.toast:last-child .btn'))!.click();
   await says(page, '.toast:last-child', /Took a change back/);

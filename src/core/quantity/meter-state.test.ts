@@ -17,10 +17,15 @@ const check = (at: string, more: Partial<MeterCheck>): MeterCheck => ({
 
 describe('checks against standards', () => {
   it('judges a TDS pen by the share it is off', () => {
-    expect(checkError(check('2026-01-01', { shown: 622 }), 0.5)).toBeCloseTo(-0.12, 2);
+    expect(checkError(check('2026-01-01', { shown: 622 }), PEN)).toBeCloseTo(-0.12, 2);
     expect(isGood(check('2026-01-01', { shown: 622 }), PEN)).toBe(false);
     expect(isGood(check('2026-01-01', { shown: 720 }), PEN)).toBe(true);
     expect(isGood(check('2026-01-01', { shown: 707, settled: false }), PEN)).toBe(false);
+  });
+  it('brings what an uncompensated pen shows to 25 °C first', () => {
+    const cold = check('2026-01-01', { shown: 636, temperatureC: 20 });
+    expect(isGood(cold, PEN)).toBe(false);
+    expect(isGood(cold, { ...PEN, compensated: false })).toBe(true);
   });
   it('judges a pH pen at the temperature of the standard', () => {
     expect(isGood(check('2026-01-01', { standard: 'ph918', shown: 9.3, temperatureC: 10 }), PH_PEN)).toBe(true);

@@ -1,4 +1,4 @@
-import { standardValue, type StandardId } from './standards.ts';
+import { ecAt25, standardValue, type StandardId } from './standards.ts';
 
 /** A pen looked at in a standard, or in air (`zero`: it should show nothing). `at` ISO instants. */
 export type MeterCheck = {
@@ -24,7 +24,13 @@ export type MeterMark = {
 /** Readings at or after `from` and before `to` (null: until now) are tainted. */
 export type Taint = { readonly markId: string; readonly from: string | null; readonly to: string | null; readonly offBy: number | null };
 
-export type Instrument = { readonly quantity: 'ppm' | 'pH'; readonly scale: number | null; readonly resolution: number };
+/** `compensated` absent or true: it brings its reading to 25 °C by itself. */
+export type Instrument = {
+  readonly quantity: 'ppm' | 'pH';
+  readonly scale: number | null;
+  readonly resolution: number;
+  readonly compensated?: boolean;
+};
 
 export type MeterState = {
   readonly lastZero: MeterCheck | undefined;
@@ -46,16 +52,18 @@ export const GOOD_PH = 0.1;
 export const zeroAllowed = (resolution: number): number => 2 * resolution;
 
 /** How far a check was off: a share of the standard for ppm, pH units for pH, the figure itself for zero. */
-export function checkError(check: Pick<MeterCheck, 'standard' | 'shown' | 'temperatureC'>, scale: number | null): number {
+export function checkError(check: Pick<MeterCheck, 'standard' | 'shown' | 'temperatureC'>, pen: Pick<Instrument, 'scale' | 'compensated'>): number {
   if (check.standard === 'zero') return check.shown;
   const truth = standardValue(check.standard, check.temperatureC);
-  return check.standard === 'ec1413' ? check.shown / (truth * (scale ?? 0.5)) - 1 : check.shown - truth;
+  if (check.standard !== 'ec1413') return check.shown - truth;
+  const shown = pen.compensated === false && check.temperatureC !== null ? ecAt25(check.shown, check.temperatureC) : check.shown;
+  return shown / (truth * (pen.scale ?? 0.5)) - 1;
 }
 
 /** Whether a check found the pen in order. A figure that would not settle never is. */
 export function isGood(check: Pick<MeterCheck, 'standard' | 'shown' | 'temperatureC' | 'settled'>, pen: Instrument): boolean {
   if (!check.settled) return false;
-  const error = Math.abs(checkError(check, pen.scale));
+  const error = Math.abs(checkError(check, pen));
   if (check.standard === 'zero') return error <= zeroAllowed(pen.resolution);
   return error <= (check.standard === 'ec1413' ? GOOD_SHARE : Math.max(GOOD_PH, 1.5 * pen.resolution)) + 1e-9;
 }
@@ -83,7 +91,7 @@ export function meterState(pen: Instrument, checks: readonly MeterCheck[], marks
     lastZero: inTime.filter((c) => c.standard === 'zero').pop(),
     lastCheck,
     lastGood: inStandard.filter(restored).pop(),
-    offset: lastCheck && (lastCheck.adjusted ? 0 : checkError(lastCheck, pen.scale)),
+    offset: lastCheck && (lastCheck.adjusted ? 0 : checkError(lastCheck, pen)),
     slope: pen.quantity === 'pH' ? slopeOf(inStandard) : undefined,
     taints,
     off: taints.find((t) => t.to === null),

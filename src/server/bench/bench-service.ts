@@ -7,6 +7,7 @@ import { addPortion } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Batch, Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
+import { runOver } from '../shelf/product-facts.ts';
 import { isDosingTool, readMeters, toTool } from '../shelf/shelf-reader.ts';
 import { afterAcidOf } from './predicted.ts';
 import { beliefBefore, keepKnown, leftOfBatch, readingEc, replayBatch, type ReplayedBatch } from './batch-reader.ts';
@@ -36,6 +37,12 @@ export async function startBatchOf(manager: EntityManager, batchId: string, requ
   const bottle = await manager.getRepository<Bottle>('bottle').findOneBy({ id: request.bottleId });
   const product = bottle && (await manager.getRepository<Product>('product').findOneBy({ id: bottle.productId }));
   if (!bottle || !product || product.kind === 'acid' || product.kind === 'base') throw field('bottleId', 'Choose a feed.');
+  const over = await runOver(manager, bottle, product, when.localDate);
+  if (over)
+    throw field(
+      'bottleId',
+      `${product.name} slows growth, and its run of ${product.longestDays} days was over on ${over}. It rests for a fortnight: choose another.`,
+    );
   if (!(await manager.getRepository<Water>('water').findOneBy({ id: request.waterId }))) throw field('waterId', 'Choose a water.');
   if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH') throw field('phMeterId', 'Choose a pH pen, or none.');
   if (request.phLow > request.phHigh) throw field('phLow', 'The lower pH is above the upper. Swap them.');

@@ -4,7 +4,7 @@ import { ppmFromEc, readingMiddle, type Reading, type VolumeUnits } from '../../
 import { localTimeOf } from '../../core/regimen/index.ts';
 import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { CareEvent } from '../database/entities.ts';
-import type { Meters } from '../shelf/meter-states.ts';
+import { isTainted, type Meters } from '../shelf/meter-states.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { tell, wasWords } from './book-words.ts';
 import { isCorrectable } from './correct-service.ts';
@@ -14,6 +14,8 @@ type Row = CareEvent & {
   place: string | null;
   batchName: string | null;
   meterScale: number | null;
+  batchPpmMeterId: string | null;
+  batchPhMeterId: string | null;
   water: string | null;
   product: string | null;
   meter: string | null;
@@ -32,7 +34,7 @@ const FROM = `care_event e LEFT JOIN pot p ON p.id = e.potId LEFT JOIN place l O
      LEFT JOIN water w ON w.id = coalesce(b.waterId, CASE WHEN e.kind IN ('waterRead', 'waterCounted') THEN json_extract(e.payload, '$.waterId') END)
      LEFT JOIN bottle o ON o.id = b.bottleId LEFT JOIN product pr ON pr.id = o.productId LEFT JOIN care_event c ON c.id = e.corrects
      LEFT JOIN care_event v ON v.id = e.voidedBy AND v.corrects = e.id`;
-const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS meterScale, w.name AS water, pr.name AS product, me.name AS meter, b.pouredEcUsCm, b.pouredPh,
+const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS meterScale, b.ppmMeterId AS batchPpmMeterId, b.phMeterId AS batchPhMeterId, w.name AS water, pr.name AS product, me.name AS meter, b.pouredEcUsCm, b.pouredPh,
             c.payload AS wasPayload, v.id AS correctedBy,
             (SELECT max(coalesce(standsAt, seq)) FROM care_event x WHERE x.batchId = e.batchId AND x.voidedBy IS NULL AND x.kind LIKE 'batch%') AS lastOfBatch,
             (SELECT count(*) FROM care_event y WHERE y.batchId = e.batchId AND y.voidedBy IS NULL AND y.kind = 'potFilled') AS drawn`;
@@ -115,6 +117,7 @@ function toEntry(row: Row, meters: Meters, scale: number, zone: string, units: V
     was: row.wasPayload === null ? null : wasWords(event.kind, JSON.parse(row.wasPayload), event.payload, units),
     readsPpm: poured ? (row.pouredEcUsCm === null ? null : ppmFromEc(row.pouredEcUsCm, scale)) : onScale(told.ppm),
     ph: poured ? row.pouredPh : (readingMiddle(told.ph ?? { kind: 'notMeasured' }) ?? null),
+    tainted: taintedOf(event, row, meters),
     potId: row.potId,
     batchId: row.batchId,
     undone: voided,
@@ -122,6 +125,13 @@ function toEntry(row: Row, meters: Meters, scale: number, zone: string, units: V
     undoable: !voided && canUndo(event, row),
     correctable: !voided && isCorrectable(event.kind),
   };
+}
+
+/** Which of an entry's figures a pen gave that was later found off; a poured batch's by the pens it was made with. */
+function taintedOf(event: ReadCareEvent, row: Row, meters: Meters): BookEntry['tainted'] {
+  const own = event.kind === 'potFilled' || event.kind === 'waterRead' ? event.payload : { ppmMeterId: row.batchPpmMeterId, phMeterId: row.batchPhMeterId };
+  const off = (id: string | null) => id !== null && isTainted(meters.get(id), row.at);
+  return { ppm: off(own.ppmMeterId), ph: off(own.phMeterId) };
 }
 
 /** Batch steps are taken back last first; a poured batch only while no pot has drawn on it. A correction can always be taken back. */

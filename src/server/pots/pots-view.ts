@@ -92,8 +92,20 @@ export async function readPot(
     },
     phWindow: { low: state.drawing.phLow, high: state.drawing.phHigh },
     visits,
+    lastMix: await lastMixOf(manager, lastBatchId),
     neighbours: { before: (i > 0 && order[i - 1]) || null, after: (i >= 0 && order[i + 1]) || null },
   };
+}
+
+/** The mix last poured, for a look into what is in it. */
+async function lastMixOf(manager: EntityManager, batchId: string | null): Promise<PotView['lastMix']> {
+  const [mix] = await manager.query<{ productId: string; waterId: string; doseMl: number | null; volumeL: number }[]>(
+    `SELECT o.productId, b.waterId, coalesce(b.pouredVolumeL, b.volumeL) AS volumeL,
+       (SELECT sum(json_extract(e.payload, '$.dose.doseMl')) FROM care_event e WHERE e.batchId = b.id AND e.kind = 'batchPortion' AND e.voidedBy IS NULL) / b.thinRatio AS doseMl
+     FROM batch b JOIN bottle o ON o.id = b.bottleId WHERE b.id = ?`,
+    [batchId],
+  );
+  return mix?.doseMl ? { productId: mix.productId, waterId: mix.waterId, doseMlL: mix.doseMl / mix.volumeL } : null;
 }
 
 /** "90 over base, every 7 days, flush first". */

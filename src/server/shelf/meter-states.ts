@@ -50,7 +50,7 @@ export function withTaints(meters: readonly Meter[], logs: ReadonlyMap<string, M
   return new Map(
     meters.map((meter) => {
       const { checks, marks } = logs.get(meter.id) ?? NO_LOG;
-      return [meter.id, { ...meter, taints: marks.length > 0 ? meterState(meter, checks, marks).taints : [] }];
+      return [meter.id, { ...meter, taints: marks.length > 0 ? meterState(sound(meter), checks, marks).taints : [] }];
     }),
   );
 }
@@ -74,12 +74,17 @@ export function offWords(meter: KnownMeter | undefined, zone: string): string | 
   return `${by}${since ? ` since ${since}` : ''}`;
 }
 
+/** SQLite keeps yes and no as 1 and 0. */
+function sound(meter: Meter): Meter {
+  return { ...meter, compensated: Boolean(meter.compensated) };
+}
+
 type RoomMeter = Pick<ShelfRoom['meters'][number], 'checks' | 'offset' | 'slope' | 'lastGoodOn' | 'dueOn' | 'taints'>;
 
 /** How a meter stands, for the Shelf. */
 export async function roomMeter(manager: EntityManager, meter: KnownMeter, logs: ReadonlyMap<string, MeterLog>, zone: string): Promise<RoomMeter> {
   const { checks, marks } = logs.get(meter.id) ?? NO_LOG;
-  const state = meterState(meter, checks, marks);
+  const state = meterState(sound(meter), checks, marks);
   const day = (at: string | null | undefined) => (at ? localDateOf(new Date(at), zone) : null);
   const lastGoodOn = day(state.lastGood?.at);
   const taints: RoomMeter['taints'] = [];
@@ -95,7 +100,7 @@ export async function roomMeter(manager: EntityManager, meter: KnownMeter, logs:
     });
   }
   return {
-    checks: [...checks].reverse().map((c) => ({ ...c, on: day(c.at)!, error: checkError(c, meter.scale), good: isGood(c, meter) })),
+    checks: [...checks].reverse().map((c) => ({ ...c, on: day(c.at)!, error: checkError(c, sound(meter)), good: isGood(c, sound(meter)) })),
     offset: state.offset ?? null,
     slope: state.slope ?? null,
     lastGoodOn,

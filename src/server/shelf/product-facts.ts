@@ -1,7 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import type { ShelfRoom, StrengthHistory } from '../../contract/shelf.ts';
 import { GUESSED_DROPS_PER_ML, ppmFromEc } from '../../core/quantity/index.ts';
-import { daysBetween } from '../../core/regimen/index.ts';
+import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
 import { batchEvents } from '../database/care-log.ts';
 import type { Batch, Bottle, Product } from '../database/entities.ts';
@@ -42,6 +42,14 @@ export async function bottleFacts(manager: EntityManager, bottle: Bottle, today:
     ),
     daysLeft: leftMl !== null && perDayMl > 0 ? Math.floor(leftMl / perDayMl) : null,
   };
+}
+
+/** The day on which the run of a growth-slowing product was over, if it is and has not rested since; it ends by itself. */
+export async function runOver(manager: EntityManager, bottle: Bottle, product: Product, today: string): Promise<string | undefined> {
+  if (!product.slowsGrowth || product.longestDays === null) return undefined;
+  const since = (await bottleFacts(manager, bottle, today))?.runSince;
+  const over = since && plusDays(since, Math.ceil(product.longestDays));
+  return over && over <= today ? over : undefined;
 }
 
 /** Days without it that end a run. */

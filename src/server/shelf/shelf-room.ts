@@ -3,17 +3,27 @@ import type { LabelFigures, Recipe, ShelfRoom, WaterKnown } from '../../contract
 import { median } from 'simple-statistics';
 import { plusDays } from '../../core/regimen/index.ts';
 import { waterStock } from '../../core/plan/index.ts';
-import { ppmFromEc, readingMiddle, type Reading } from '../../core/quantity/index.ts';
+import { ecAt25, ppmFromEc, readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import { isTainted, readMeterLog, roomMeter, type Meters } from './meter-states.ts';
 import { bottleFacts, learnedOf } from './product-facts.ts';
-import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
+import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { recipeStrengthWith } from './recipe.ts';
 import { growersScale, mainMeter, readMeters } from './shelf-reader.ts';
 
 /** Base readings shown of each water. */
 const READINGS_SHOWN = 60;
 
-type WaterLine = { eventId: string; waterId: string; on: string; at: string; ppmMeterId: string | null; ppm: string | null; ph: string | null; alone: number };
+type WaterLine = {
+  eventId: string;
+  waterId: string;
+  on: string;
+  at: string;
+  ppmMeterId: string | null;
+  ppm: string | null;
+  ph: string | null;
+  alone: number;
+  warm: number | null;
+};
 
 /** The whole Shelf, retired things included. Figures on the scale of the pen at hand. */
 export async function readShelfRoom(manager: EntityManager, today: string, zone: string): Promise<ShelfRoom> {
@@ -132,10 +142,10 @@ async function readUses(manager: EntityManager): Promise<Map<string, number>> {
 function readingsOf(manager: EntityManager, waterId: string): Promise<WaterLine[]> {
   return manager.query<WaterLine[]>(
     `SELECT * FROM (
-       SELECT * FROM (SELECT e.id AS eventId, b.waterId, e.localDate AS "on", e.at, b.ppmMeterId, json_extract(e.payload, '$.reading') AS ppm, NULL AS ph, 0 AS alone
+       SELECT * FROM (SELECT e.id AS eventId, b.waterId, e.localDate AS "on", e.at, b.ppmMeterId, json_extract(e.payload, '$.reading') AS ppm, NULL AS ph, 0 AS alone, NULL AS warm
          FROM batch b JOIN care_event e ON e.batchId = b.id AND e.kind = 'batchBase' AND e.voidedBy IS NULL WHERE b.waterId = ? ORDER BY b.startedAt DESC LIMIT ?)
        UNION ALL
-       SELECT id, json_extract(payload, '$.waterId'), localDate, at, json_extract(payload, '$.ppmMeterId'), json_extract(payload, '$.ppm'), json_extract(payload, '$.ph'), 1
+       SELECT id, json_extract(payload, '$.waterId'), localDate, at, json_extract(payload, '$.ppmMeterId'), json_extract(payload, '$.ppm'), json_extract(payload, '$.ph'), 1, json_extract(payload, '$.temperatureC')
          FROM care_event WHERE kind = 'waterRead' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ?
      ) ORDER BY at DESC LIMIT ?`,
     [waterId, READINGS_SHOWN, waterId, READINGS_SHOWN],
@@ -156,13 +166,19 @@ async function monthsOf(manager: EntityManager, waterId: string, meters: Meters,
   );
   const months = new Map<string, number[]>();
   for (const line of lines) {
-    const { ppm, tainted } = toReading({ ...line, ph: null, alone: 0, eventId: '', waterId }, meters, scale);
+    const { ppm, tainted } = toReading({ ...line, ph: null, alone: 0, warm: null, eventId: '', waterId }, meters, scale);
     if (ppm !== null && !tainted) months.set(line.on.slice(0, 7), [...(months.get(line.on.slice(0, 7)) ?? []), ppm]);
   }
   return [...months]
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .slice(-MONTHS_SHOWN)
     .map(([month, values]) => ({ month, ppm: median(values), readings: values.length }));
+}
+
+/** Conductivity at 25 °C behind a figure; a pen that does not compensate is corrected where the sample's temperature is known. */
+function ecOf(shown: number, meter: Meter | undefined, warm: number | null): number {
+  const ecUsCm = shown / (meter?.scale ?? 0.5);
+  return meter && !meter.compensated && warm !== null ? ecAt25(ecUsCm, warm) : ecUsCm;
 }
 
 function toReading(line: WaterLine, meters: Meters, scale: number): ShelfRoom['waters'][number]['readings'][number] {
@@ -172,7 +188,7 @@ function toReading(line: WaterLine, meters: Meters, scale: number): ShelfRoom['w
     eventId: line.eventId,
     on: line.on,
     at: line.at,
-    ppm: ppm === undefined ? null : ppmFromEc(ppm / (meters.get(line.ppmMeterId ?? '')?.scale ?? 0.5), scale),
+    ppm: ppm === undefined ? null : ppmFromEc(ecOf(ppm, meters.get(line.ppmMeterId ?? ''), line.warm), scale),
     ph: middle(line.ph) ?? null,
     from: line.alone ? 'alone' : 'mix',
     tainted: isTainted(meters.get(line.ppmMeterId ?? ''), line.at),

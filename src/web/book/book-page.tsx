@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import type { BookEntry, BookPage as Page } from '../../contract/book.ts';
 import { useActs } from '../shell/acts.tsx';
 import { get } from '../shell/api.ts';
+import { Hollow } from '../shell/hollow.tsx';
 import { dayMonthYear, phText, ppmText, whenText } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useNarrow } from '../shell/use-narrow.ts';
@@ -142,12 +143,19 @@ const Row = memo(function Row({ entry: e, today, index, start, size, undo, corre
       <span role="cell" className="text-end nowrap reads">
         {e.readsPpm !== null && (
           <>
-            <b className="num">{ppmText(e.readsPpm)}</b> <small>ppm</small>
+            <b className="num">
+              <Hollow tainted={e.tainted.ppm}>{ppmText(e.readsPpm)}</Hollow>
+            </b>{' '}
+            <small>ppm</small>
           </>
         )}
       </span>
       <span role="cell" className="text-end ph">
-        {e.ph !== null && <b className="num">{phText(e.ph)}</b>}
+        {e.ph !== null && (
+          <b className="num">
+            <Hollow tainted={e.tainted.ph}>{phText(e.ph)}</Hollow>
+          </b>
+        )}
       </span>
       <span role="cell" className="text-end">
         {e.correctable && (

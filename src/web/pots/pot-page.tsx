@@ -9,6 +9,7 @@ import { PotSection } from '../drawing/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { Icon } from '../drawing/icon.tsx';
 import { get, newId, ProblemError } from '../shell/api.ts';
+import { Hollow } from '../shell/hollow.tsx';
 import { dayMonth, dayMonthYear, mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
 import { PlanForm } from '../shell/plan-list.tsx';
@@ -153,7 +154,17 @@ function PotSheet({ view }: { view: PotView }) {
               </b>
             </div>
             <div>
-              <span className="small">{regimen.name}</span>
+              <span className="small">
+                {regimen.name}
+                {view.lastMix && (
+                  <>
+                    {' · '}
+                    <Link to={`/shelf/mix?with=${view.lastMix.productId}&dose=${view.lastMix.doseMlL.toFixed(3)}&water=${view.lastMix.waterId}`}>
+                      what is in its feed
+                    </Link>
+                  </>
+                )}
+              </span>
               <b
                 className="num"
                 title={[
@@ -211,12 +222,18 @@ function PotSheet({ view }: { view: PotView }) {
                   <span className="push nowrap">
                     {v.cameOutPpmOnScale !== null && (
                       <>
-                        <b className="num">{ppmText(v.cameOutPpmOnScale)}</b> ppm{' '}
+                        <Hollow tainted={v.tainted.includes('cameOutPpm')}>
+                          <b className="num">{ppmText(v.cameOutPpmOnScale)}</b>
+                        </Hollow>{' '}
+                        ppm{' '}
                       </>
                     )}
                     {v.cameOutPh.kind === 'value' && (
                       <>
-                        pH <b className="num">{phText(v.cameOutPh.value)}</b>
+                        pH{' '}
+                        <Hollow tainted={v.tainted.includes('cameOutPh')}>
+                          <b className="num">{phText(v.cameOutPh.value)}</b>
+                        </Hollow>
                       </>
                     )}
                     {v.cameOutPpm.kind === 'overRange' && 'over range '}

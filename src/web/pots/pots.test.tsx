@@ -90,6 +90,7 @@ const view: PotView = {
       seen: null,
     }),
   ],
+  lastMix: null,
   neighbours: { before: { id: 'p6', code: 'R-06' }, after: null },
 };
 

@@ -2,7 +2,7 @@ import { useState, type FormEvent } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import type { PlanAct } from '../../contract/shell.ts';
-import { checkError, isGood, STANDARD_IDS, STANDARDS, standardValue, type StandardId } from '../../core/quantity/index.ts';
+import { checkError, EC_PER_C, isGood, STANDARD_IDS, STANDARDS, standardValue, type StandardId } from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
@@ -30,7 +30,7 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
   const warm = readNumber(temperature);
   const temperatureC = warm !== undefined && warm >= 0 && warm <= 50 ? warm : null;
   const check = { standard, shown: value ?? 0, temperatureC, settled };
-  const error = value === undefined || !Number.isFinite(value) ? undefined : checkError(check, values.scale);
+  const error = value === undefined || !Number.isFinite(value) ? undefined : checkError(check, values);
   const good = error !== undefined && isGood(check, values);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -43,7 +43,11 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
     if (error !== undefined && !good && !adjusted && standard !== 'zero') onMark(error);
     else onClose();
   };
-  const expected = standard === 'zero' ? 0 : standardValue(standard, temperatureC) * (values.quantity === 'ppm' ? (values.scale ?? 0.5) : 1);
+  const expected =
+    standard === 'zero'
+      ? 0
+      : standardValue(standard, temperatureC) *
+        (values.quantity === 'ppm' ? (values.scale ?? 0.5) * (values.compensated ? 1 : 1 + EC_PER_C * ((temperatureC ?? 25) - 25)) : 1);
   return (
     <FormModal
       title={`Check ${values.name}`}

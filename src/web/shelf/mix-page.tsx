@@ -4,7 +4,18 @@ import Form from 'react-bootstrap/Form';
 import { Link, useSearchParams } from 'react-router';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
-import { cloudingOf, elementsOf, judgeOrder, mixOf, OPEN, recommendOrder, solve, type Addition, type Composition } from '../../core/solution/index.ts';
+import {
+  cloudingOf,
+  elementsOf,
+  judgeOrder,
+  mixOf,
+  OPEN,
+  recommendOrder,
+  solve,
+  type Addition,
+  type Composition,
+  pairRisk,
+} from '../../core/solution/index.ts';
 import { phText, ppmText } from '../shell/format.ts';
 import { readNumber } from '../shell/field-reader.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
@@ -26,11 +37,12 @@ function Mix({ room }: { room: ShelfRoom }) {
   const [params] = useSearchParams();
   const products = room.products.filter((p) => p.retiredOn === null && labelOf(p));
   const waters = room.waters.filter((w) => w.retiredOn === null && waterOf(w, room.scale)?.ok);
-  const [waterId, setWaterId] = useState(firstWater(room)?.id ?? '');
+  const [waterId, setWaterId] = useState(waters.find((w) => w.id === params.get('water'))?.id ?? firstWater(room)?.id ?? '');
   const [doses, setDoses] = useState<Record<string, string>>(() => {
     const first = params.get('with') ?? products.find((p) => p.values.kind === 'feed')?.id;
     const product = products.find((p) => p.id === first);
-    return product ? { [product.id]: startDose(product, room.scale) } : {};
+    const asked = readNumber(params.get('dose') ?? '');
+    return product ? { [product.id]: asked !== undefined && asked > 0 ? String(Number(asked.toFixed(3))) : startDose(product, room.scale) } : {};
   });
   const water = waters.find((w) => w.id === waterId);
   const known = useMemo(() => (water ? waterOf(water, room.scale) : undefined), [water, room.scale]);
@@ -72,6 +84,11 @@ function Mix({ room }: { room: ShelfRoom }) {
               <LabelledField
                 key={p.id}
                 label={`${p.values.name}, ${unitOf(p)}`}
+                hint={
+                  typed !== undefined && p.values.topDoseMlL !== null && typed > p.values.topDoseMlL
+                    ? `over the ${p.values.topDoseMlL} ${unitOf(p)} its label allows`
+                    : undefined
+                }
                 error={typed !== undefined && !(typed >= 0 && typed <= 1000) ? `Give ${unitOf(p)} in a litre, such as 0.5.` : undefined}
               >
                 {(a) => (
@@ -251,6 +268,7 @@ function Outcome({
             ))}
           </ol>
         )}
+        <NeverTogether additions={additions} />
         {own && (
           <button type="button" className="link" onClick={() => setOwn(undefined)}>
             Back to the order with the least risk
@@ -258,6 +276,19 @@ function Outcome({
         )}
       </section>
     </>
+  );
+}
+
+/** Concentrates that must not meet undiluted, whichever is poured into the other. */
+function NeverTogether({ additions }: { additions: readonly Addition[] }) {
+  const pairs = additions
+    .flatMap((a, i) => additions.slice(i + 1).map((b) => ({ a, b, risk: pairRisk(a.perUnit, b.perUnit) })))
+    .filter(({ risk }) => risk.risk === 'sure');
+  if (pairs.length === 0) return null;
+  return (
+    <p className="chip late wrap mb-0">
+      <span>Never together undiluted: {pairs.map(({ a, b, risk }) => `${a.name} and ${b.name} (${risk.words})`).join('; ')}. A rule, outside the model.</span>
+    </p>
   );
 }
 

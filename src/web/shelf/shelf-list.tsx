@@ -123,6 +123,10 @@ export function ShelfList({ room, showRetired, act, edit, small, choose }: ListP
             p,
             p.values.kind === 'acid' || p.values.kind === 'base' ? (
               <span className="chip soon">{p.values.kind === 'acid' ? 'acid' : 'alkali'}</span>
+            ) : p.learned ? (
+              <>
+                <b className="num">{ppmText(p.learned.ppmPerMlL)}</b> ppm per mL/L, learned
+              </>
             ) : p.strength.known ? (
               <>
                 <b className="num">{ppmText(p.strength.ppmPerMlL)}</b> ppm per mL/L

@@ -18,7 +18,10 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
   const meters = (quantity: 'ppm' | 'pH') => room.meters.filter((m) => m.retiredOn === null && m.values.quantity === quantity);
   const [ppmMeterId, setPpmMeter] = useState(room.mainPpmMeterId ?? meters('ppm')[0]?.id ?? null);
   const [phMeterId, setPhMeter] = useState(room.mainPhMeterId ?? meters('pH')[0]?.id ?? null);
-  const unit = room.meters.find((m) => m.id === ppmMeterId)?.values.unit ?? 'ppm';
+  const [warm, setWarm] = useState('');
+  const ppmMeter = room.meters.find((m) => m.id === ppmMeterId)?.values;
+  const unit = ppmMeter?.unit ?? 'ppm';
+  const cold = ppmMeter !== undefined && !ppmMeter.compensated;
   const which = (quantity: 'ppm' | 'pH', value: string | null, set: (id: string) => void) =>
     meters(quantity).length > 1 && (
       <Form.Select size="sm" aria-label={`${quantity === 'pH' ? 'pH' : 'Strength'} read with`} value={value ?? ''} onChange={(e) => set(e.target.value)}>
@@ -44,6 +47,7 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
       ph: acidity.reading ?? NOT_MEASURED,
       ppmMeterId,
       phMeterId,
+      ...(cold ? { temperatureC: typedNumber(warm) } : {}),
     };
     if (await send(body, `Read ${water.values.name}`)) onClose();
   };
@@ -69,6 +73,11 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
         <LabelledField label="pH" error={problemAt(problems, 'ph')}>
           {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={ph} onChange={(e) => setPh(e.target.value)} />}
         </LabelledField>
+        {cold && (
+          <LabelledField label="Sample, °C" error={problemAt(problems, 'temperatureC')} hint="this pen does not compensate">
+            {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={warm} onChange={(e) => setWarm(e.target.value)} />}
+          </LabelledField>
+        )}
         {which('ppm', ppmMeterId, setPpmMeter)}
         {which('pH', phMeterId, setPhMeter)}
       </div>

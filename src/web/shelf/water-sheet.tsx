@@ -3,7 +3,7 @@ import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import { ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
-import { blendFor, DKH_PER_MEQ, hardnessMeqL, solve, waterVerdict, type KnownWater, type Verdict } from '../../core/solution/index.ts';
+import { blendFor, DKH_PER_MEQ, fromMeqL, hardnessMeqL, solve, waterVerdict, type KnownWater, type Verdict } from '../../core/solution/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId } from '../shell/api.ts';
 import { dayMonth, litres, phText, ppmText } from '../shell/format.ts';
@@ -39,8 +39,16 @@ export function WaterSheet({ room, thing: water, small }: SheetProps<RoomWater>)
           what="ppm"
           empty="Never read yet."
         />
+        {water.readings.some((r) => r.ph !== null) && (
+          <ReadingsChart
+            readings={water.readings.flatMap((r) => (r.ph === null ? [] : [{ id: r.eventId, at: r.at, on: r.on, value: r.ph, tainted: r.tainted }]))}
+            what="pH"
+            empty=""
+          />
+        )}
         <p className="small mb-0">
           <WaterWords water={water} />
+          {water.values.costPerL !== null && ` · a litre costs ${water.values.costPerL}`}
         </p>
       </section>
       {last?.ppm != null && <Verdicts verdict={waterVerdict(ecFromPpm(last.ppm, room.scale), water.values.kind)} />}
@@ -85,7 +93,9 @@ function Holds({ known, scale }: { known: KnownWater; scale: number }) {
             <td className="num">
               <b>{dkh.toFixed(1)}</b> ± {(1.645 * known.alkalinitySd * DKH_PER_MEQ).toFixed(1)} °dKH
             </td>
-            <td>{HOW[known.how]}</td>
+            <td>
+              {fromMeqL(solved.alkalinityMeqL, 'mg/L CaCO3').toFixed(0)} mg/L CaCO₃, {solved.alkalinityMeqL.toFixed(2)} meq/L; {HOW[known.how]}
+            </td>
           </tr>
           <tr>
             <th scope="row">Hardness</th>
