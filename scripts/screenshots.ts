@@ -95,8 +95,25 @@ await go('/pots?view=table', '.pot-row .c-code a');
 await page.evaluate(() => [...document.querySelectorAll<HTMLInputElement>('.pot-table-body input')].slice(1, 4).forEach((box) => box.click()));
 await page.waitForSelector('.chosen-bar');
 await shot('pots-table');
-await go('/shelf', '.shelf-list');
+await go('/shelf', '.strength-chart');
 await shot('shelf');
+await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('.shelf-thing')].find((b) => b.textContent?.includes('Kitchen tap'))!.click());
+await page.waitForSelector('.blend-card');
+await shot('water');
+await go('/shelf/mix', '.mix-parts');
+const doses: [string, string][] = [
+  ['Calcium–magnesium syrup', '0.2'],
+  ['Liquid silicate', '0.3'],
+  ['Nitric pH-down', '0.15'],
+];
+for (const [name, dose] of doses) {
+  const input = await page.evaluateHandle(
+    (words) => [...document.querySelectorAll('.mix-parts label')].find((l) => l.textContent?.startsWith(words))!.parentElement!.querySelector('input')!,
+    name,
+  );
+  await input.type(dose);
+}
+await shot('mix');
 await go('/book', '.log-body .log-row');
 await shot('book');
 await go('/book/phone', '.settings');

@@ -1,7 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import type { BatchView } from '../../contract/bench.ts';
 import type { LabelFigures, WaterKnown } from '../../contract/shelf.ts';
-import { GUESSED_DROPS_PER_ML, readingMiddle, type Reading } from '../../core/quantity/index.ts';
+import { GUESSED_DROPS_PER_ML, readingMiddle, taintAt, type Reading } from '../../core/quantity/index.ts';
 import {
   addComposition,
   anchoredAt,
@@ -24,7 +24,7 @@ import {
 } from '../../core/solution/index.ts';
 import { sessionStrength } from '../../core/strength/index.ts';
 import type { Product, ToolRow, Water } from '../database/entities.ts';
-import { isTainted, type Meters } from '../shelf/meter-states.ts';
+import { isTainted, type KnownMeter, type Meters } from '../shelf/meter-states.ts';
 import type { ReplayedBatch } from './batch-reader.ts';
 
 /*
@@ -85,10 +85,17 @@ async function corrected(
       bare = addComposition(bare, label.perUnit, mlL);
     }
     const ph = event.payload.reading === null ? undefined : readingMiddle(event.payload.reading);
-    // A pen found off says nothing of where the solution stands.
-    if (ph !== undefined && !isTainted(phMeter, event.at)) now = anchoredAt(now, ph);
+    const trusted = ph === undefined ? undefined : trustedPh(ph, phMeter, event.at);
+    if (trusted !== undefined) now = anchoredAt(now, trusted);
   }
   return { now, bare };
+}
+
+/** A reading as it counts: of a pen found off by a known amount, put right by that; by an unknown one, it says nothing of where the solution stands. */
+function trustedPh(ph: number, meter: KnownMeter | undefined, at: string): number | undefined {
+  const taint = meter && taintAt(meter.taints, at);
+  if (!taint) return ph;
+  return taint.offBy === null ? undefined : ph - taint.offBy;
 }
 
 /** For the bench. */

@@ -136,6 +136,38 @@ describe('labels and waters', () => {
 });
 
 describe('the pH of a batch, predicted', () => {
+  it('puts the reading of a pen found off right by as much as it is off', async () => {
+    const shelf = (await kit.call<ShelfView>('GET', '/api/shelf')).body;
+    const find = <T extends { name: string }>(things: T[], name: string) => things.find((t) => t.name === name)!;
+    const batchId = testId();
+    await kit.call('PUT', `/api/bench/batches/${batchId}`, {
+      mixKey: null,
+      name: 'Soft feed',
+      waterId: find(shelf.waters, 'Still water').id,
+      vesselId: find(shelf.vessels, 'Bucket').id,
+      bottleId: find(shelf.bottles, 'House feed').id,
+      ppmMeterId: find(shelf.meters, 'Blue pen').id,
+      phMeterId: find(shelf.meters, 'Yellow pen').id,
+      toolIds: shelf.tools.map((t) => t.id),
+      volumeL: 4,
+      netPpm: 90,
+      phLow: 5.5,
+      phHigh: 6.5,
+    });
+    const step = (body: object) => kit.call<BatchView>('PUT', `/api/bench/batches/${batchId}/steps/${testId()}`, body);
+    await step({ kind: 'base', reading: { kind: 'value', value: 9 } });
+    await step({
+      kind: 'portion',
+      dose: { toolId: find(shelf.tools, '5 mL syringe').id, steps: 13, doseMl: 2.6, relativeSd: 0.05 },
+      reading: { kind: 'value', value: 99 },
+      confirmedOdd: true,
+    });
+    await step({ kind: 'ph', reading: { kind: 'value', value: 6.6 } });
+    const view = (await kit.call<BatchView>('GET', `/api/bench/batches/${batchId}`)).body;
+    expect(view.phMeter?.off).toMatch(/reads about 0\.3 low since 4 Nov/);
+    expect(view.ph.readings.at(-1)).toMatchObject({ ph: 6.6, tainted: true });
+    expect(view.predicted.known && view.predicted.now.ph).toBeCloseTo(6.85, 3);
+  });
   it('is known before the first reading, from the label and the water; and after the acid', async () => {
     const shelf = (await kit.call<ShelfView>('GET', '/api/shelf')).body;
     const batchId = testId();

@@ -172,11 +172,17 @@ function Correction({
       <small id="ph-hint">
         {advised && productId === advised.productId
           ? adviceWords(advised, dropsPerMl, view.predicted.known ? view.predicted.before.ppm : 0)
-          : ph.movedPerDrop === null
-            ? 'How strong it is nobody knows: copy its label on the Shelf. In soft water one drop can move a bucket by a tenth or far more: start with one.'
-            : `Each of the last drops moved it by about ${Math.abs(ph.movedPerDrop).toFixed(2)}; the next may differ.`}
+          : view.predicted.known && !advised
+            ? `By the label and the water it should stand near ${phText(view.predicted.now.ph)}: read again before you add anything, and then a single drop.`
+            : ph.movedPerDrop === null
+              ? 'How strong it is nobody knows: copy its label on the Shelf. In soft water one drop can move a bucket by a tenth or far more: start with one.'
+              : `Each of the last drops moved it by about ${Math.abs(ph.movedPerDrop).toFixed(2)}; the next may differ.`}
       </small>
-      <PenOff meter={phMeter} />
+      {phMeter.off && (
+        <small>
+          {phMeter.name} {phMeter.off}.
+        </small>
+      )}
       <div className="caution">
         <Icon name="exclamationTriangle" />
         <span>{product.caution}</span>

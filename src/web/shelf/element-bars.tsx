@@ -80,15 +80,53 @@ export function ElementWords({ elements }: { elements: Elements }) {
     [elements.ureaN, 'urea'],
   ] as const;
   const said = forms.filter(([mg]) => mg > 0.005).map(([mg, words]) => `${words} ${mgText(mg)}`);
-  const parts = (['N', 'P', 'K', 'Ca', 'Mg'] as const).map((e) => Number(ratio[e].toFixed(1)));
+  const parts = RATIO.map(([e]) => Number(ratio[e].toFixed(1)));
   return (
-    <p className="small mb-0">
-      {said.length > 0 && `Nitrogen: ${said.join(', ')}. `}
-      {parts.some((p) => p > 0) && (
-        <>
-          N : P : K : Ca : Mg as <b className="num nowrap">{parts.join(' : ')}</b>
-        </>
-      )}
-    </p>
+    <>
+      <RatioBar ratio={ratio} />
+      <p className="small mb-0">
+        {said.length > 0 && `Nitrogen: ${said.join(', ')}. `}
+        {parts.some((p) => p > 0) && (
+          <>
+            N : P : K : Ca : Mg as <b className="num nowrap">{parts.join(' : ')}</b>
+          </>
+        )}
+      </p>
+    </>
+  );
+}
+
+const RATIO = [
+  ['N', '#2a7f83', '#fff'],
+  ['P', '#0e5a63', '#fff'],
+  ['K', '#a24e2c', '#fff'],
+  ['Ca', '#c9b84a', '#1e2b2c'],
+  ['Mg', '#86a86f', '#1e2b2c'],
+] as const;
+
+/** The five beside each other by weight; each names itself where there is room. */
+function RatioBar({ ratio }: { ratio: ReturnType<typeof ratioOf> }) {
+  const whole = RATIO.reduce((sum, [e]) => sum + ratio[e], 0);
+  if (!(whole > 0)) return null;
+  const x = scaleLinear([0, whole], [0, 380]);
+  let from = 0;
+  return (
+    <svg className="ratio-bar" viewBox="0 0 380 18" aria-hidden="true">
+      {RATIO.map(([e, fill, ink]) => {
+        const [left, width] = [x(from), x(ratio[e])];
+        from += ratio[e];
+        if (width <= 0) return null;
+        return (
+          <g key={e}>
+            <rect x={left} width={Math.max(0, width - 1)} height={18} rx={2} fill={fill} />
+            {width > 20 && (
+              <text x={left + width / 2} y={13} textAnchor="middle" fontSize={12} fontWeight={650} fill={ink}>
+                {e}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </svg>
   );
 }

@@ -13,7 +13,7 @@ import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import { signed } from './meter-sheet.tsx';
 
 /** A pen in a standard or in air, step by step; what it finds is said before it is kept, and a pen found off can be marked at once. */
-export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom; meterId: string; onClose(): void; onMark(offBy: number): void }) {
+export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom; meterId: string; onClose(): void; onMark(offBy: number | null): void }) {
   const meter = room.meters.find((m) => m.id === meterId)!;
   const { values } = meter;
   const options: (StandardId | 'zero')[] = [
@@ -32,6 +32,7 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
   const check = { standard, shown: value ?? 0, temperatureC, settled };
   const error = value === undefined || !Number.isFinite(value) ? undefined : checkError(check, values);
   const good = error !== undefined && isGood(check, values);
+  const off = error !== undefined && !good && !adjusted;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     if (value === undefined || !Number.isFinite(value)) {
@@ -40,7 +41,8 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
     }
     const body = { kind: 'checkMeter', meterId, standard, shown: value, temperatureC: warm === undefined ? null : warm, settled, adjusted };
     if (!(await send(body, `Checked ${values.name}`))) return;
-    if (error !== undefined && !good && !adjusted && standard !== 'zero') onMark(error);
+    // By how much it is off at zero says nothing of its share elsewhere; one that would not settle, nothing at all.
+    if (off) onMark(standard === 'zero' || !settled ? null : error!);
     else onClose();
   };
   const expected =
@@ -51,7 +53,7 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
   return (
     <FormModal
       title={`Check ${values.name}`}
-      keep={error !== undefined && !good && !adjusted && standard !== 'zero' ? 'Keep it, and mark the pen' : 'Keep the check'}
+      keep={off ? 'Keep it, and mark the pen' : 'Keep the check'}
       busy={busy}
       submit={(e) => void submit(e)}
       onClose={onClose}

@@ -28,7 +28,7 @@ import { WaterSheet, readWhen } from './water-sheet.tsx';
 import { TITLES } from './texts.ts';
 
 type Editing = { what: ShelfKind; id: string | undefined };
-type Small = { kind: SmallKind; id: string; offBy?: number };
+type Small = { kind: SmallKind; id: string; offBy?: number | null };
 
 /** Shelf: what the grower waters, feeds and measures with, how much is left, and how far each can be trusted. */
 export function ShelfPage() {

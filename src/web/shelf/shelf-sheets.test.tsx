@@ -238,6 +238,17 @@ describe('the forms', () => {
     await user.click(within(dialog).getByRole('button', { name: 'Draw its readings hollow' }));
     expect(asked.at(-1)!.body).toEqual({ kind: 'markMeter', meterId: 'm1', fromOn: '2026-11-04', offBy: -0.12, why: '' });
   });
+  it('a pen not at zero in air is marked, by an amount nobody knows', async () => {
+    const { user, asked } = open('/shelf?thing=meter:m1');
+    await user.click(within(await screen.findByRole('region', { name: 'Grey pen' })).getByRole('button', { name: 'Check it now' }));
+    const dialog = screen.getByRole('dialog', { name: 'Check Grey pen' });
+    await user.selectOptions(within(dialog).getByLabelText('In'), 'air');
+    await user.type(within(dialog).getByLabelText('It shows'), '8');
+    expect(within(dialog).getByRole('status')).toHaveTextContent(/Not at zero/);
+    await user.click(within(dialog).getByRole('button', { name: 'Keep it, and mark the pen' }));
+    expect(asked.at(-1)!.body).toMatchObject({ standard: 'zero', shown: 8 });
+    expect(within(await screen.findByRole('dialog', { name: 'Grey pen reads wrong' })).getByLabelText('Off by, percent')).toHaveValue('');
+  });
   it('count a dropper by weighing', async () => {
     const { user, asked } = open('/shelf?thing=tool:t1');
     const sheet = await screen.findByRole('region', { name: 'Plastic dropper' });
