@@ -42,7 +42,7 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
     const body = { kind: 'checkMeter', meterId, standard, shown: value, temperatureC: warm === undefined ? null : warm, settled, adjusted };
     if (!(await send(body, `Checked ${values.name}`))) return;
     // By how much it is off at zero says nothing of its share elsewhere; one that would not settle, nothing at all.
-    if (off) onMark(standard === 'zero' || !settled ? null : error!);
+    if (off) onMark(standard === 'zero' || !settled ? null : error);
     else onClose();
   };
   const expected =
