@@ -1,4 +1,4 @@
-import { addComposition, composition, scaleComposition, type Composition } from './composition.ts';
+import { addComposition, composition, type Composition } from './composition.ts';
 import { findRoot } from './find-root.ts';
 import { CLOSED, OPEN, solve, type Outside, type Solved } from './solve.ts';
 import type { KnownWater } from './waters.ts';
@@ -91,12 +91,4 @@ function shiftAlkalinity(c: Composition, meqL: number): Composition {
 function phOf(c: Composition, air = CLOSED): number | undefined {
   const solved: Solved | Outside = solve(c, air);
   return solved.ok ? solved.ph : undefined;
-}
-
-/** A water as its analysis has it, thinned or strengthened to the reading it shows today, within a third to three times. */
-export function waterAtReading(water: KnownWater, ecUsCm: number): KnownWater {
-  const solved = solve(water.composition);
-  if (!solved.ok || !(solved.ecUsCm > 0) || !(ecUsCm > 0)) return water;
-  const factor = Math.min(3, Math.max(0.33, ecUsCm / solved.ecUsCm));
-  return { ...water, composition: scaleComposition(water.composition, factor), alkalinitySd: Math.hypot(water.alkalinitySd, 0.1 * Math.abs(factor - 1)) };
 }

@@ -1,6 +1,6 @@
 import { addComposition, alkalinityMeqL, composition, hardnessMeqL, scaleComposition, type Component, type Composition } from './composition.ts';
 import { findRoot } from './find-root.ts';
-import { ATOM, CACO3_MG_PER_MEQ, DKH_PER_MEQ, MOLAR } from './masses.ts';
+import { ATOM, CACO3_MG_PER_MEQ, DKH_PER_MEQ, MOLAR, toMeqL, type AlkalinityUnit } from './masses.ts';
 import { CLOSED, OPEN, solve } from './solve.ts';
 
 /** What a water analysis gives, and in which terms. */
@@ -206,4 +206,36 @@ export function withPh(c: Composition, ph: number | null): Composition | undefin
   if (fewest > 0 && top < 0) return { ...c, CO2: findRoot((carbon) => at(carbon), 0, most, 1e-9).x };
   if (Number.isNaN(fewest) && top < 0) return { ...c, CO2: findRoot((carbon) => at(carbon), alkalinity * 0.4, most, 1e-9).x };
   return hardnessMeqL(c) < 0.5 || alkalinity < 0.3 ? standing() : undefined;
+}
+
+/** A water as its analysis has it, thinned or strengthened to the reading it shows today, within a third to three times. */
+export function waterAtReading(water: KnownWater, ecUsCm: number): KnownWater {
+  const solved = solve(water.composition);
+  if (!solved.ok || !(solved.ecUsCm > 0) || !(ecUsCm > 0)) return water;
+  const factor = Math.min(3, Math.max(0.33, ecUsCm / solved.ecUsCm));
+  return { ...water, composition: scaleComposition(water.composition, factor), alkalinitySd: Math.hypot(water.alkalinitySd, 0.1 * Math.abs(factor - 1)) };
+}
+
+/** What a grower knows of a water beyond its reading: a drop kit, or a whole analysis. */
+export type WaterTest =
+  | {
+      readonly method: 'kit';
+      readonly alkalinity: { readonly value: number; readonly unit: AlkalinityUnit };
+      readonly hardness: { readonly value: number; readonly unit: AlkalinityUnit } | null;
+    }
+  | { readonly method: 'analysis'; readonly lines: readonly AnalysisLine[]; readonly ph: number | null };
+
+/** A water by all that is known of it: its test, or none, with the reading and pH it shows now. */
+export function waterFromTest(test: WaterTest | null, { ecUsCm, ph, kind }: Pick<WaterSigns, 'ecUsCm' | 'ph' | 'kind'>): KnownWater | WaterIssue {
+  if (test?.method === 'analysis') {
+    const analysed = waterFromAnalysis(test.lines, test.ph);
+    return analysed.ok ? waterAtReading(analysed, ecUsCm) : analysed;
+  }
+  return waterFromSigns({
+    ecUsCm,
+    ph,
+    alkalinityMeqL: test && toMeqL(test.alkalinity.value, test.alkalinity.unit),
+    hardnessMeqL: test?.hardness ? toMeqL(test.hardness.value, test.hardness.unit) : null,
+    kind,
+  });
 }

@@ -12,10 +12,7 @@ import {
   predictBatch,
   readLabel,
   solve,
-  toMeqL,
-  waterAtReading,
-  waterFromAnalysis,
-  waterFromSigns,
+  waterFromTest,
   type Composition,
   type Elements,
   type KnownWater,
@@ -191,11 +188,7 @@ function labelOf(product: Product): ReadLabel | undefined {
 export async function waterOf(manager: EntityManager, waterId: string, baseEcUsCm: number | undefined, meters: Meters): Promise<KnownWater | undefined> {
   if (baseEcUsCm === undefined) return undefined;
   const water = await manager.getRepository<Water>('water').findOneByOrFail({ id: waterId });
-  const known = water.known === null ? null : (JSON.parse(water.known) as WaterKnown);
-  if (known?.method === 'analysis') {
-    const analysed = waterFromAnalysis(known.lines, known.ph);
-    if (analysed.ok) return waterAtReading(analysed, baseEcUsCm);
-  }
+  const test = water.known === null ? null : (JSON.parse(water.known) as WaterKnown);
   const readings = await manager.query<{ ph: string; meterId: string | null; at: string }[]>(
     `SELECT json_extract(payload, '$.ph') AS ph, json_extract(payload, '$.phMeterId') AS meterId, at FROM care_event
      WHERE kind = 'waterRead' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? AND json_extract(payload, '$.ph.kind') <> 'notMeasured' ORDER BY at DESC LIMIT 10`,
@@ -203,19 +196,15 @@ export async function waterOf(manager: EntityManager, waterId: string, baseEcUsC
   );
   const sound = readings.find((r) => !isTainted(meters.get(r.meterId ?? ''), r.at));
   const ph = sound ? (readingMiddle(JSON.parse(sound.ph) as Reading) ?? null) : null;
-  const kit = known?.method === 'kit' ? known : null;
-  const signs = {
-    ecUsCm: baseEcUsCm,
-    ph,
-    alkalinityMeqL: kit && toMeqL(kit.alkalinity.value, kit.alkalinity.unit),
-    hardnessMeqL: kit?.hardness ? toMeqL(kit.hardness.value, kit.hardness.unit) : null,
-    kind: water.kind,
-  };
-  const made = waterFromSigns(signs);
-  if (made.ok) return made;
-  // What contradicts the reading is let go by, one after the other: the pH first, then the kit.
-  const without = waterFromSigns({ ...signs, ph: null });
-  if (without.ok) return without;
-  const bare = waterFromSigns({ ...signs, ph: null, alkalinityMeqL: null, hardnessMeqL: null });
-  return bare.ok ? bare : undefined;
+  const signs = { ecUsCm: baseEcUsCm, ph, kind: water.kind };
+  // What contradicts the reading is let go by, one after the other: the pH first, then the test.
+  for (const [known, seen] of [
+    [test, signs],
+    [test, { ...signs, ph: null }],
+    [null, { ...signs, ph: null }],
+  ] as const) {
+    const made = waterFromTest(known, seen);
+    if (made.ok) return made;
+  }
+  return undefined;
 }

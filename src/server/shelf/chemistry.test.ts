@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BatchView } from '../../contract/bench.ts';
+import type { BookPage } from '../../contract/book.ts';
 import type { PotView } from '../../contract/pots.ts';
 import type { MeterReadings, ShelfRoom, ShelfView, StrengthHistory } from '../../contract/shelf.ts';
 import { serverKit, testId, type Kit } from '../../../tests/server-kit.ts';
@@ -222,5 +223,77 @@ describe('the pH of a batch, predicted', () => {
       batchId,
     ]);
     expect(row!.after).toBeGreaterThan(row!.poured);
+  });
+});
+
+describe('what else follows from the Shelf', () => {
+  const start = async (bottleId: string, name: string) => {
+    const shelf = (await kit.call<ShelfView>('GET', '/api/shelf')).body;
+    const id = testId();
+    const answer = await kit.call<Problem>('PUT', `/api/bench/batches/${id}`, {
+      mixKey: null,
+      name,
+      waterId: shelf.waters[0]!.id,
+      vesselId: shelf.vessels[0]!.id,
+      bottleId,
+      ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')!.id,
+      phMeterId: null,
+      toolIds: shelf.tools.map((t) => t.id),
+      volumeL: 1,
+      netPpm: 50,
+      phLow: 5.5,
+      phHigh: 6.5,
+    });
+    return { id, answer, tool: shelf.tools.find((t) => t.name === '1 mL syringe')!.id };
+  };
+
+  it('a growth-slowing product ends by itself: past its run no batch is begun with it until it has rested', async () => {
+    const productId = testId();
+    await act({
+      kind: 'put',
+      what: 'product',
+      id: productId,
+      values: { name: 'Slow tonic', shortName: 'tonic', kind: 'other', label: '', caution: '', recipe: null, slowsGrowth: true, longestDays: 7 },
+    });
+    const bottle = (await productCalled('Slow tonic')).bottle!.id;
+    const first = await start(bottle, 'Tonic');
+    expect(first.answer.status).toBe(200);
+    await kit.call('PUT', `/api/bench/batches/${first.id}/steps/${testId()}`, { kind: 'base', reading: { kind: 'value', value: 9 } });
+    const dose = { toolId: first.tool, steps: 2, doseMl: 0.1, relativeSd: 0.05 };
+    await kit.call('PUT', `/api/bench/batches/${first.id}/steps/${testId()}`, { kind: 'portion', dose, reading: null, confirmedOdd: false });
+    const now = kit.clock.at;
+    kit.clock.at = new Date(now.getTime() + 8 * 86_400_000);
+    expect((await start(bottle, 'Tonic again')).answer.body.errors).toMatchObject([
+      { path: 'bottleId', message: expect.stringMatching(/run of 7 days was over on 2026-12-02/) },
+    ]);
+    kit.clock.at = new Date(now.getTime() + 20 * 86_400_000);
+    expect((await start(bottle, 'Tonic after a rest')).answer.status).toBe(200);
+    kit.clock.at = now;
+  });
+
+  it('a pen that does not compensate is put right by the sample’s temperature', async () => {
+    const [meterId, waterId] = [testId(), testId()];
+    const meter = { name: 'Old pen', quantity: 'ppm', scale: 0.5, scaleFrom: 'label', resolution: 1, compensated: false };
+    await act({ kind: 'put', what: 'meter', id: meterId, values: meter });
+    await act({ kind: 'put', what: 'water', id: waterId, values: { name: 'Cold well', note: '', kind: 'other', tankL: null, perDayL: null } });
+    const read = { kind: 'readWater', waterId, ppm: { kind: 'value', value: 90 }, ph: { kind: 'notMeasured' }, ppmMeterId: meterId, phMeterId: null };
+    await act({ ...read, temperatureC: 20 });
+    expect((await room()).waters.find((w) => w.id === waterId)!.readings[0]!.ppm).toBeCloseTo(100, 6);
+    expect((await act({ ...read, temperatureC: 90 })).body.errors?.[0]?.path).toBe('temperatureC');
+  });
+
+  it('the Book draws a figure of a pen found off hollow, and names the pen that was checked', async () => {
+    const { entries } = (await kit.call<BookPage>('GET', '/api/book')).body;
+    expect(entries.some((e) => e.where === 'Yellow pen' && /showed 6\.6/.test(e.what))).toBe(true);
+    expect(entries.some((e) => e.ph !== null && e.tainted.ph)).toBe(true);
+    expect(entries.some((e) => e.readsPpm !== null && e.tainted.ppm)).toBe(false);
+  });
+
+  it('a pot’s page leads to what is in its feed', async () => {
+    const [row] = await kit.rows<{ potId: string }>(`SELECT potId FROM care_event WHERE kind = 'potFilled' AND batchId IS NOT NULL ORDER BY at DESC LIMIT 1`);
+    const { lastMix } = (await kit.call<PotView>('GET', `/api/pots/${row!.potId}`)).body;
+    expect(lastMix!.productId).toBe((await productCalled('House feed')).id);
+    expect(lastMix!.doseMlL).toBeGreaterThan(0.3);
+    expect(lastMix!.doseMlL).toBeLessThan(3);
   });
 });

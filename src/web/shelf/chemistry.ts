@@ -1,11 +1,10 @@
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import {
+  costOf10L,
   readLabel,
   scaleComposition,
-  toMeqL,
-  waterAtReading,
-  waterFromAnalysis,
-  waterFromSigns,
+  waterFromTest,
+  type CostOf10L,
   type Composition,
   type Elements,
   type KnownWater,
@@ -39,20 +38,8 @@ export function soundReading(water: RoomWater): RoomWater['readings'][number] | 
 export function waterOf(water: RoomWater, scale: number): KnownWater | WaterIssue | undefined {
   const last = soundReading(water);
   if (last?.ppm == null) return undefined;
-  const ecUsCm = last.ppm / scale;
-  const { known, kind } = water.values;
-  if (known?.method === 'analysis') {
-    const analysed = waterFromAnalysis(known.lines, known.ph);
-    return analysed.ok ? waterAtReading(analysed, ecUsCm) : analysed;
-  }
   const ph = water.readings.find((r) => r.ph !== null && !r.tainted)?.ph ?? null;
-  return waterFromSigns({
-    ecUsCm,
-    ph,
-    alkalinityMeqL: known ? toMeqL(known.alkalinity.value, known.alkalinity.unit) : null,
-    hardnessMeqL: known?.hardness ? toMeqL(known.hardness.value, known.hardness.unit) : null,
-    kind,
-  });
+  return waterFromTest(water.values.known, { ecUsCm: last.ppm / scale, ph, kind: water.values.kind });
 }
 
 /** The first water in use that is known well enough to reckon with: still water before others. */
@@ -76,4 +63,26 @@ export const unitOf = (product: RoomProduct) => (product.values.analysis?.form =
 export function costPerUnit(product: RoomProduct): number | undefined {
   const { bottle } = product;
   return bottle?.price != null && bottle.sizeMl ? bottle.price / bottle.sizeMl : undefined;
+}
+
+/** Ten litres with a product at a dose in the water one feeds with, with the acid they then need to pH 6; undefined where a price or a water is not known. */
+export function costAt(
+  room: ShelfRoom,
+  product: RoomProduct,
+  perUnit: Composition,
+  doseMlL: number | undefined,
+): (CostOf10L & { waterName: string }) | undefined {
+  const per = costPerUnit(product);
+  const water = firstWater(room);
+  const known = water && waterOf(water, room.scale);
+  if (per === undefined || doseMlL === undefined || !known?.ok) return undefined;
+  const acid = room.products.find((p) => p.retiredOn === null && p.values.kind === 'acid' && labelOf(p) && costPerUnit(p) !== undefined);
+  const cost = costOf10L(
+    { composition: known.composition, costPerL: water!.values.costPerL ?? 0 },
+    { perUnit, costPerUnit: per },
+    doseMlL,
+    acid ? { perUnit: labelOf(acid)!.perUnit, costPerUnit: costPerUnit(acid)! } : null,
+    6,
+  );
+  return cost && { ...cost, waterName: water!.values.name };
 }

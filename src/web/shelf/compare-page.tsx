@@ -4,11 +4,11 @@ import Form from 'react-bootstrap/Form';
 import { Link, useSearchParams } from 'react-router';
 import { PRODUCT_KIND_WORDS } from '../../contract/kinds.ts';
 import type { ShelfRoom } from '../../contract/shelf.ts';
-import { costOf10L, ELEMENT_WORDS, ELEMENTS, essentialsOf, ratioOf, remarksOf } from '../../core/solution/index.ts';
+import { ELEMENT_WORDS, ELEMENTS, essentialsOf, ratioOf, remarksOf } from '../../core/solution/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { readNumber } from '../shell/field-reader.ts';
 import { Failed, Loading } from '../shell/states.tsx';
-import { costPerUnit, firstWater, inBottle, labelOf, unitOf, waterOf, type RoomProduct } from './chemistry.ts';
+import { costAt, costPerUnit, inBottle, labelOf, unitOf, type RoomProduct } from './chemistry.ts';
 import { mgText } from './label-fields.tsx';
 import { scaled } from './scaled.ts';
 import { shelfQuery } from './shelf-query.ts';
@@ -172,17 +172,7 @@ function Table({ room, products, net }: { room: ShelfRoom; products: readonly Ro
 
 /** With the acid its mix needs to pH 6 in the water one feeds with. */
 function costWords(room: ShelfRoom, product: RoomProduct, dose: number | undefined): string {
-  const per = costPerUnit(product);
-  const water = firstWater(room);
-  const known = water && waterOf(water, room.scale);
-  const acid = room.products.find((p) => p.retiredOn === null && p.values.kind === 'acid' && labelOf(p) && costPerUnit(p) !== undefined);
-  if (per === undefined || dose === undefined || !known?.ok) return 'no price yet';
-  const cost = costOf10L(
-    { composition: known.composition, costPerL: water!.values.costPerL ?? 0 },
-    { perUnit: inBottle(product, labelOf(product)!, room.scale).perUnit, costPerUnit: per },
-    dose,
-    acid ? { perUnit: labelOf(acid)!.perUnit, costPerUnit: costPerUnit(acid)! } : null,
-    6,
-  );
+  if (costPerUnit(product) === undefined) return 'no price yet';
+  const cost = costAt(room, product, inBottle(product, labelOf(product)!, room.scale).perUnit, dose);
   return cost ? `${cost.whole.toFixed(2)}${cost.acid > 0.005 ? `, ${cost.acid.toFixed(2)} of it acid` : ''}` : 'outside the model';
 }

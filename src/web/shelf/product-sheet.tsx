@@ -4,13 +4,13 @@ import Form from 'react-bootstrap/Form';
 import { Link } from 'react-router';
 import { PRODUCT_KIND_WORDS } from '../../contract/kinds.ts';
 import type { LabelFigures, ShelfRoom } from '../../contract/shelf.ts';
-import { costOf10L, LABEL_ITEMS, remarksOf, type Composition, type ReadLabel } from '../../core/solution/index.ts';
+import { LABEL_ITEMS, remarksOf, type Composition, type ReadLabel } from '../../core/solution/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { dayMonth, dayMonthYear, ppmText } from '../shell/format.ts';
 import { readNumber } from '../shell/field-reader.ts';
 import { AcidCard } from './acid-card.tsx';
-import { costPerUnit, firstWater, inBottle, labelOf, unitOf, waterOf, type RoomProduct } from './chemistry.ts';
+import { costAt, inBottle, labelOf, unitOf, type RoomProduct } from './chemistry.ts';
 import { ElementBars, ElementWords } from './element-bars.tsx';
 import { ITEM_WORDS } from './label-fields.tsx';
 import type { SheetProps } from './sheet.tsx';
@@ -174,21 +174,10 @@ function Brings({ room, product, label }: { room: ShelfRoom; product: RoomProduc
 
 /** "Ten litres cost 0.36: 0.24 of it, 0.10 of acid to pH 6, 0.02 of water." */
 function costWords(room: ShelfRoom, product: RoomProduct, perUnit: Composition, dose: number | undefined): string | undefined {
-  const per = costPerUnit(product);
-  const water = firstWater(room);
-  const known = water && waterOf(water, room.scale);
-  if (per === undefined || dose === undefined || !known?.ok) return undefined;
-  const acid = room.products.find((p) => p.retiredOn === null && p.values.kind === 'acid' && labelOf(p) && costPerUnit(p) !== undefined);
-  const cost = costOf10L(
-    { composition: known.composition, costPerL: water!.values.costPerL ?? 0 },
-    { perUnit, costPerUnit: per },
-    dose,
-    acid ? { perUnit: labelOf(acid)!.perUnit, costPerUnit: costPerUnit(acid)! } : null,
-    6,
-  );
+  const cost = costAt(room, product, perUnit, dose);
   if (!cost) return undefined;
   const money = (n: number) => n.toFixed(n < 0.1 ? 3 : 2);
-  return `Ten litres in ${water!.values.name.toLowerCase()} cost ${money(cost.whole)}: ${money(cost.product)} of it, ${money(cost.acid)} of acid to pH 6, ${money(cost.water)} of water.`;
+  return `Ten litres in ${cost.waterName.toLowerCase()} cost ${money(cost.whole)}: ${money(cost.product)} of it, ${money(cost.acid)} of acid to pH 6, ${money(cost.water)} of water.`;
 }
 
 /** Top dose, longest run and when it ends. */
