@@ -69,6 +69,8 @@ export type ReadLabel = {
   readonly elements: Elements;
   readonly traces: Partial<Record<Trace, number>>;
   readonly organicN: number;
+  /** Nitrogen whose form the label does not say, taken as nitrate, mg. */
+  readonly unsaidN: number;
   /** What a pen reads for 1 mL (g) in 1 L of pure water, µS/cm, taken at a weak dose; and 1 SD of that estimate. */
   readonly ecPerUnitL: number;
   readonly sd: number;
@@ -135,6 +137,7 @@ export function readLabel(label: Label): ReadLabel | { readonly ok: false; reado
     perUnit,
     elements: elementsOf(declared, traces),
     traces,
+    unsaidN: unsaid > 0.05 + 0.02 * forms ? (unsaid / 100) * mgPerUnit : 0,
     organicN: ((percent['organic-N'] ?? 0) / 100) * mgPerUnit,
     ecPerUnitL,
     sd: Math.hypot(LABEL_SD * ecPerUnitL, spread, closedWith === 'nothing' || closedWith === 'alkali' ? 0 : (gap * ecPerUnitL) / 4),

@@ -47,6 +47,10 @@ describe('what a label says for and against a product', () => {
     );
     expect(essentialsOf(house).missing).toEqual(['Mn', 'Zn', 'Cu', 'B', 'Mo']);
   });
+  it('does not call nitrogen nitrate that the label only calls nitrogen', () => {
+    expect(words(label({ N: 3, P2O5: 3, K2O: 4 }))).toContain('form of nitrogen not said');
+    expect(words(label({ N: 3, P2O5: 3, K2O: 4 }))).not.toContain('nitrate feed, no urea');
+  });
   it('says how much silicate is 60 mg/L, and keeps the living apart', () => {
     expect(words(label({ SiO2: 9 }), 'silicate')[0]).toMatch(/0\.56 mL in a litre/);
     expect(words(label({ K2O: 1 }), 'living')).toContain('living: no ppm aim');

@@ -31,6 +31,8 @@ export function remarksOf(label: ReadLabel, { kind, hydroponics }: ProductFacts)
     if (elements.ureaN > 0) {
       const share = Math.round((100 * elements.ureaN) / allN);
       add('warn', `urea, ${share} % of its nitrogen`, 'Urea needs soil life to become food, and no pen reads it. Flagged, not forbidden.');
+    } else if (label.unsaidN > 0.05 * allN) {
+      add('note', 'form of nitrogen not said', 'It may be nitrate, ammonium or urea: the packet’s small print or its maker knows.');
     } else if (organicN <= 0 && allN > 0) add('good', 'nitrate feed, no urea', 'Nitrate and ammonium are taken up as they are.');
     if (organicN > 0) add('warn', 'organic nitrogen', 'Organics need soil life and may clog or smell in a reservoir.');
     if (elements.ammoniumN > 0.4 * allN) add('note', 'much ammonium', 'Over two fifths of the nitrogen: roots that take it make the water more acid.');

@@ -13,19 +13,19 @@ export async function readMeters(manager: EntityManager): Promise<Map<string, Kn
   return withTaints(meters, await readMeterLog(manager));
 }
 
-/** Whether a meter can be the pen at hand: everything is shown in its ppm, which a conductivity meter and a drop kit do not have. */
-export function isPen(meter: Meter): boolean {
-  return meter.kind === 'pen' && meter.unit === 'ppm';
+/** Whether a meter can be the one at hand: everything is shown in its ppm, which a conductivity meter does not have. A drop kit may be all there is for pH. */
+export function canBeAtHand(meter: Meter): boolean {
+  return meter.quantity === 'pH' || meter.unit === 'ppm';
 }
 
 /** The pen at hand of a kind: the one chosen, or else the first in use. */
 export function mainMeter(meters: Meters, quantity: Meter['quantity']): KnownMeter | undefined {
-  return [...meters.values()].find((meter) => meter.quantity === quantity && meter.retiredOn === null && isPen(meter));
+  return [...meters.values()].find((meter) => meter.quantity === quantity && meter.retiredOn === null && canBeAtHand(meter));
 }
 
 /** Scale of the grower's own pen, on which everything is shown; ½ until there is a pen. */
 export function growersScale(meters: Meters): number {
-  return (mainMeter(meters, 'ppm') ?? [...meters.values()].find((meter) => meter.quantity === 'ppm' && isPen(meter)))?.scale ?? 0.5;
+  return (mainMeter(meters, 'ppm') ?? [...meters.values()].find((meter) => meter.quantity === 'ppm' && canBeAtHand(meter)))?.scale ?? 0.5;
 }
 
 /** Droppers and syringes: what the coach can dose with. */
@@ -76,7 +76,7 @@ export async function readShelf(manager: EntityManager): Promise<ShelfView> {
       })),
     tools: tools.filter(isDosingTool).map(toToolView),
     meters: [...meters.values()]
-      .filter((m) => m.retiredOn === null && (m.quantity === 'pH' || isPen(m)))
+      .filter((m) => m.retiredOn === null && canBeAtHand(m))
       .map((m) => ({ id: m.id, name: m.name, quantity: m.quantity, scale: m.scale, simulated: m.device === 'simulated' })),
   };
 }

@@ -11,7 +11,7 @@ import { changeRecords, readRecord, type RecordChange } from '../database/record
 import { forgetLearnedWith } from './meter-states.ts';
 import { recipeOf } from './recipe.ts';
 import { rescaleBatches } from './rescale.ts';
-import { isPen } from './shelf-reader.ts';
+import { canBeAtHand } from './shelf-reader.ts';
 
 type When = { at: Date; localDate: string; zone: string };
 const WORDS: Record<ShelfKind, string> = { water: 'water', meter: 'meter', tool: 'measure', vessel: 'vessel', product: 'product' };
@@ -88,8 +88,8 @@ export async function actOnShelf(manager: EntityManager, eventId: string, act: S
     }
     case 'main': {
       const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;
-      if (!isPen(meter))
-        throw new AppError('invalid-request', `Everything is shown in the ppm (or pH) of the pen at hand; ${meter.name} shows neither. Keep it for checks.`);
+      if (!canBeAtHand(meter))
+        throw new AppError('invalid-request', `Everything is shown in the ppm of the pen at hand, and ${meter.name} shows none. Keep it for checks.`);
       const key = meter.quantity === 'ppm' ? 'mainPpmMeter' : 'mainPhMeter';
       return change(manager, eventId, when, `${meter.name} is the pen at hand`, [{ table: 'setting', id: key, after: { value: meter.id } }]);
     }

@@ -26,7 +26,7 @@ export function MeterSheet({ room, thing: meter, small, act }: SheetProps<RoomMe
             It reads wrong
           </Button>
         )}
-        {!main && !kit && values.unit === 'ppm' && (
+        {!main && values.unit === 'ppm' && (
           <Button
             variant="outline-secondary"
             aria-label={`Take ${values.name} as the pen at hand`}

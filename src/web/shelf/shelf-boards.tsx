@@ -100,7 +100,7 @@ export function ShelfBoards({ room, chosen, choose, showRetired }: Props) {
       <header>
         <h2>{title}</h2> <span className="small">{hint}</span>
       </header>
-      {things.length === 0 ? <p className="small mb-0">{none}</p> : <ul>{things}</ul>}
+      {things.every((thing) => thing === null) ? <p className="small mb-0">{none}</p> : <ul>{things}</ul>}
     </section>
   );
   return (

@@ -116,7 +116,7 @@ function Shelf({ room }: { room: ShelfRoom }) {
           </Dropdown>
         </div>
       </header>
-      <div className={asList ? 'shelf-main list' : 'shelf-main'}>
+      <div className={chosen ? 'shelf-main' : 'shelf-main alone'}>
         {asList ? (
           <ShelfList room={room} showRetired={showRetired} act={act} edit={edit} small={open} choose={choose} />
         ) : (

@@ -131,6 +131,15 @@ describe('the picture of the Shelf', () => {
   });
 });
 
+it('an empty Shelf says what to add to each board, and has no sheet', async () => {
+  const empty = { ...room, waters: [], meters: [], tools: [], vessels: [], products: [], mainPpmMeterId: null, mainPhMeterId: null };
+  openPage(<ShelfPage />, { '/api/shelf/room': empty }, '/shelf');
+  expect(await screen.findByText(/No water yet/)).toBeInTheDocument();
+  expect(screen.getByText(/No feed yet/)).toBeInTheDocument();
+  expect(screen.getByText(/Nothing to measure with yet/)).toBeInTheDocument();
+  expect(screen.getByText(/Add a pen, and its checks stand here/)).toBeInTheDocument();
+});
+
 describe('the sheet of a product', () => {
   it('tells the elements at any strength: worked by hand, 36 mg nitrogen in a mL of the thinned bottle', async () => {
     const { user } = open();
