@@ -11,6 +11,9 @@ import { startServer } from '../e2e/server.ts';
 
 export type KillReport = { bursts: number; acknowledged: number; lost: string[]; twice: string[]; integrity: string; killedMidWrite: number };
 
+/** No step takes a tenth of this, however busy the machine. */
+const STUCK_MS = 30_000;
+
 /** @param bursts how often the plug is pulled */
 export async function killBursts(bursts: number, { perBurst = 40 } = {}): Promise<KillReport> {
   const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-kill-'));
@@ -18,7 +21,7 @@ export async function killBursts(bursts: number, { perBurst = 40 } = {}): Promis
   let killedMidWrite = 0;
   try {
     for (let burst = 0; burst < bursts; burst++) {
-      const server = await startServer({ folder, demo: false });
+      const server = await within('the server to start', startServer({ folder, demo: false }));
       let answered = 0;
       // The plug goes after so many answers, another number each time, so that it falls into every part of a burst.
       const after = (burst * 7) % perBurst;
@@ -49,13 +52,14 @@ export async function killBursts(bursts: number, { perBurst = 40 } = {}): Promis
           // Nobody answered: the act may be there or not, but never half.
         }
       });
-      await Promise.race([answeredEnough, Promise.all(writes)]);
-      await server.stop('SIGKILL');
-      await Promise.all(writes);
+      await within(`answer ${after} of burst ${burst}`, Promise.race([answeredEnough, Promise.all(writes)]));
+      await within('the killed server to be gone', server.stop('SIGKILL'));
+      await within('every request to a killed server to fail', Promise.all(writes));
       if (answered < perBurst) killedMidWrite++;
     }
     // Once more in peace: recovery happens on opening.
-    await (await startServer({ folder, demo: false })).stop();
+    const last = await within('the server to start after the last kill', startServer({ folder, demo: false }));
+    await within('the server to stop in peace', last.stop());
     const file = new Database(join(folder, 'collection.sqlite'), { readonly: true });
     const ids = (file.prepare('SELECT id FROM care_event').all() as { id: string }[]).map((row) => row.id);
     const halves = file
@@ -74,6 +78,19 @@ export async function killBursts(bursts: number, { perBurst = 40 } = {}): Promis
     };
   } finally {
     rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+/** A wait with an end and a name, so that a run that hangs says where. */
+async function within<T>(what: string, wait: Promise<T>): Promise<T> {
+  let timer: NodeJS.Timeout | undefined;
+  const late = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => reject(new Error(`Waited ${STUCK_MS / 1000} s for ${what}`)), STUCK_MS);
+  });
+  try {
+    return await Promise.race([wait, late]);
+  } finally {
+    clearTimeout(timer);
   }
 }
 
