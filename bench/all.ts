@@ -1,6 +1,7 @@
 /** Every benchmark, one after the other: npm run bench. */
 await import('./coach.ts');
 await import('./solution.ts');
+await import('./clay.ts');
 await import('./label-edit.ts');
 await import('./reads.ts');
 await import('./first-paint.ts');

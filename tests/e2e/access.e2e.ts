@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { axeClean, dipAndKeep, says, stage, type Stage } from './kit.ts';
+import { axeClean, dipAndKeep, keep, says, stage, type Stage } from './kit.ts';
 
 const SIZES = [
   { width: 1280, height: 800 },
@@ -71,8 +71,9 @@ describe('axe finds nothing', () => {
       await axeClean(page);
       while (/Add/.test(await says(page, '.now .say', /Add|Read the pH/))) await dipAndKeep(page);
       await axeClean(page);
-      await dipAndKeep(page);
-      await says(page, '.now .say', /Add|Ready|reads/);
+      // Typed: what the demo's pen shows, off by design, lies now inside the window, now outside.
+      await keep(page, '7.0');
+      await says(page, '.now', /Correction 1 of 3/);
       await axeClean(page);
       await page.click('.stepper li:last-child button:not(:disabled), .entry-keys button');
       await axeClean(page);

@@ -4,3 +4,4 @@ export * from './sim-pen.ts';
 export * from './sim-batch.ts';
 export * from './sim-pot.ts';
 export * from './replay-batch.ts';
+export * from './sim-clay.ts';

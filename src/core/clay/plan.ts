@@ -1,0 +1,126 @@
+import { requirePositive } from '../quantity/index.ts';
+import { afterHours, changeWater, flatPpm, type ClayParameters, type SoakState } from './pools.ts';
+
+/** What a leach may take. */
+export type LeachLimits = {
+  /** Least water that covers the clay, L. */
+  readonly coverL: number;
+  /** Still water at hand now and made a day, L; null where it does not matter. */
+  readonly still: { readonly nowL: number; readonly perDayL: number } | null;
+  /** It is looked at so often: 24 once a day, 12 twice. */
+  readonly lookEveryHours: number;
+  readonly mostDays: number;
+  /** The flat reading over the water's base at which it is fit to plant, ppm. */
+  readonly gatePpm: number;
+};
+export type LeachPlan = {
+  /** From now on. */
+  readonly changes: readonly { readonly inHours: number; readonly freshL: number }[];
+  readonly litres: number;
+  /** Until the last change, after which the water is as good as it gets. */
+  readonly hours: number;
+  readonly flatPpm: number;
+  readonly reached: boolean;
+};
+
+const MOST_CHANGES = 14;
+/** Between changes for the fewest days: longer only where still water is scarcer than a week's make. */
+const LONGEST_WAIT_H = 168;
+/** Sizes of a change tried, times the least that covers. */
+const SIZES = [1, 1.3, 1.7, 2.2] as const;
+
+/**
+ * When to change the water, and how much, until the gate.
+ * `days`: as soon as a look and the still water allow. `litres`: as few and as small changes as reach it within the days allowed, each left
+ * as long as it pays; then the waits are shortened as far as the same litres allow.
+ * @param soak as it stands now @returns the plan; `reached` false when not even the best of them gets there
+ */
+export function planLeach(clay: ClayParameters, clayL: number, soak: SoakState, limits: LeachLimits, aim: 'litres' | 'days'): LeachPlan {
+  requirePositive(limits.coverL, 'the water that covers the clay');
+  requirePositive(limits.lookEveryHours, 'the time between looks');
+  const play = (waits: readonly number[], size: number) => playPlan(clay, clayL, soak, limits, waits, size);
+  const already = flatPpm(clay, clayL, soak);
+  if (already <= limits.gatePpm) return { changes: [], litres: 0, hours: 0, flatPpm: already, reached: true };
+  return aim === 'days' ? fewestDays(play, limits) : fewestLitres(play, limits);
+}
+
+type Play = (waits: readonly number[], size: number) => LeachPlan & { readonly supplied: boolean };
+
+function fewestDays(play: Play, limits: LeachLimits): LeachPlan {
+  const looks = Math.floor((limits.mostDays * 24) / limits.lookEveryHours);
+  let best: LeachPlan | undefined;
+  let closest: LeachPlan | undefined;
+  for (const size of SIZES) {
+    for (let every = 1; every <= Math.max(1, Math.ceil(LONGEST_WAIT_H / limits.lookEveryHours)); every++) {
+      for (let n = 1; n * every <= looks && n <= 2 * MOST_CHANGES; n++) {
+        const plan = play(new Array<number>(n).fill(every), size);
+        if (!plan.supplied) break;
+        if (!closest || plan.flatPpm < closest.flatPpm) closest = plan;
+        if (!plan.reached) continue;
+        if (!best || plan.hours < best.hours || (plan.hours === best.hours && plan.litres < best.litres)) best = plan;
+        break;
+      }
+    }
+  }
+  return best ?? closest ?? play([], 1);
+}
+
+function fewestLitres(play: Play, limits: LeachLimits): LeachPlan {
+  const looks = Math.floor((limits.mostDays * 24) / limits.lookEveryHours);
+  let best: { plan: LeachPlan; waits: number[]; size: number } | undefined;
+  let closest: LeachPlan | undefined;
+  for (const size of SIZES) {
+    for (let n = 1; n <= MOST_CHANGES; n++) {
+      const wait = Math.floor(looks / n);
+      if (wait < 1) break;
+      const waits = new Array<number>(n).fill(wait);
+      const plan = play(waits, size);
+      if (!plan.supplied) continue;
+      if (!closest || plan.flatPpm < closest.flatPpm) closest = plan;
+      if (!plan.reached) continue;
+      if (!best || plan.litres < best.plan.litres - 1e-9) best = { plan, waits, size };
+      break;
+    }
+  }
+  if (!best) return closest ?? play([], 1);
+  // The same litres sooner: one look off any wait, the longest first, as long as the gate is still reached.
+  let { plan, waits } = best;
+  for (let shortened = true; shortened;) {
+    shortened = false;
+    for (const i of waits.map((_, k) => k).sort((a, b) => waits[b]! - waits[a]!)) {
+      if (waits[i]! <= 1) continue;
+      const fewer = waits.map((w, k) => (k === i ? w - 1 : w));
+      const sooner = play(fewer, best.size);
+      if (!sooner.reached || !sooner.supplied) continue;
+      [plan, waits, shortened] = [sooner, fewer, true];
+      break;
+    }
+  }
+  return plan;
+}
+
+function playPlan(
+  clay: ClayParameters,
+  clayL: number,
+  soak: SoakState,
+  limits: LeachLimits,
+  waits: readonly number[],
+  size: number,
+): LeachPlan & { supplied: boolean } {
+  let now = soak;
+  let hours = 0;
+  let litres = 0;
+  let supplied = true;
+  const changes: { inHours: number; freshL: number }[] = [];
+  for (const wait of waits) {
+    hours += wait * limits.lookEveryHours;
+    now = afterHours(clay, clayL, now, wait * limits.lookEveryHours);
+    const freshL = Math.max(0.1, size * limits.coverL - clay.retained * now.waterL);
+    now = changeWater(clay, now, freshL).soak;
+    litres += freshL;
+    changes.push({ inHours: hours, freshL });
+    if (limits.still && litres > limits.still.nowL + (limits.still.perDayL * hours) / 24 + 1e-9) supplied = false;
+  }
+  const flat = flatPpm(clay, clayL, now);
+  return { changes, litres, hours, flatPpm: flat, reached: flat <= limits.gatePpm, supplied };
+}
