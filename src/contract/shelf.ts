@@ -278,6 +278,8 @@ export const shelfRoom = z.object({
       offset: z.number().nullable(),
       slope: z.number().nullable(),
       lastGoodOn: localDate.nullable(),
+      /** From when it would be tainted if it were marked now; null: all it ever read. */
+      wouldTaintFromOn: localDate.nullable(),
       dueOn: localDate.nullable(),
       taints: z.array(meterTaint),
     }),

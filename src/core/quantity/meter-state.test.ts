@@ -60,6 +60,13 @@ describe('what a mark taints', () => {
     expect(off?.offBy).toBe(-0.12);
     expect(taintSd(off!, 'ppm')).toBeCloseTo(0.12);
   });
+  it('found off, set at once and marked after: taints what it read before it was set, not what it reads now', () => {
+    const set = { ...found, adjusted: true };
+    const { taints, off } = meterState(PEN, [good, set], [mark]);
+    expect(off).toBeUndefined();
+    expect(taints).toMatchObject([{ from: good.at, to: set.at }]);
+    expect(taintAt(taints, '2026-03-21T10:00:00.000Z')).toBeUndefined();
+  });
   it('taints all a pen ever read when it was never checked', () => {
     expect(taintAt(meterState(PEN, [], [mark]).taints, '2020-01-01T00:00:00.000Z')?.markId).toBe('m');
   });

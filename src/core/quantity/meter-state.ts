@@ -73,7 +73,7 @@ const DAY_MS = 86_400_000;
 /**
  * How a pen stands, from its checks and marks in any order.
  * A mark taints from its own start, or from the last good check before it (that check's readings stand), until the pen is next set or found
- * good; where it was never checked, everything it ever read.
+ * good; where it was never checked, everything it ever read. A pen that was found off and set before it was marked is tainted up to that check.
  */
 export function meterState(pen: Instrument, checks: readonly MeterCheck[], marks: readonly MeterMark[]): MeterState {
   const inTime = [...checks].sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
@@ -83,8 +83,12 @@ export function meterState(pen: Instrument, checks: readonly MeterCheck[], marks
   const taints = [...marks]
     .sort((a, b) => (a.at < b.at ? -1 : 1))
     .map((mark): Taint => {
-      const goodBefore = inStandard.filter((c) => c.at <= mark.at && restored(c)).pop();
-      const goodAfter = inStandard.find((c) => c.at > mark.at && restored(c));
+      const before = inStandard.filter((c) => c.at <= mark.at);
+      // Found off, set at once and marked after that: the mark is about what it read before it was set, not about what it reads now.
+      const last = before[before.length - 1];
+      const setAlready = last?.adjusted && !isGood(last, pen) ? last : undefined;
+      const goodBefore = before.filter((c) => c !== setAlready && restored(c)).pop();
+      const goodAfter = setAlready ?? inStandard.find((c) => c.at > mark.at && restored(c));
       return { markId: mark.id, from: mark.from ?? goodBefore?.at ?? null, to: goodAfter?.at ?? null, offBy: mark.offBy };
     });
   return {

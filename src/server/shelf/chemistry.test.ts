@@ -62,6 +62,16 @@ describe('a pen found off', () => {
     await undo(check);
     expect((await meterCalled('Yellow pen')).taints[0]!.toOn).toBeNull();
   });
+  it('found off, set and only then marked: the past is tainted from the good check before, the present is not', async () => {
+    const pen = await meterCalled('Blue pen');
+    const [check, mark] = [testId(), testId()];
+    await act({ kind: 'checkMeter', meterId: pen.id, standard: 'ec1413', shown: 622, temperatureC: 25, settled: true, adjusted: true }, check);
+    expect((await meterCalled('Blue pen')).wouldTaintFromOn).toBe('2026-11-19');
+    await act({ kind: 'markMeter', meterId: pen.id, fromOn: null, offBy: -0.12, why: '' }, mark);
+    expect((await meterCalled('Blue pen')).taints).toMatchObject([{ fromOn: '2026-11-19', toOn: '2026-11-25' }]);
+    await undo(mark);
+    await undo(check);
+  });
   it('is checked only in standards that exist and fit it', async () => {
     const yellow = await meterCalled('Yellow pen');
     const check = { kind: 'checkMeter', meterId: yellow.id, shown: 7, temperatureC: 20, settled: true, adjusted: false };

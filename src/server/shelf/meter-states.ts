@@ -79,7 +79,7 @@ function sound(meter: Meter): Meter {
   return { ...meter, compensated: Boolean(meter.compensated) };
 }
 
-type RoomMeter = Pick<ShelfRoom['meters'][number], 'checks' | 'offset' | 'slope' | 'lastGoodOn' | 'dueOn' | 'taints'>;
+type RoomMeter = Pick<ShelfRoom['meters'][number], 'checks' | 'offset' | 'slope' | 'lastGoodOn' | 'wouldTaintFromOn' | 'dueOn' | 'taints'>;
 
 /** How a meter stands, for the Shelf. */
 export async function roomMeter(manager: EntityManager, meter: KnownMeter, logs: ReadonlyMap<string, MeterLog>, zone: string): Promise<RoomMeter> {
@@ -104,6 +104,7 @@ export async function roomMeter(manager: EntityManager, meter: KnownMeter, logs:
     offset: state.offset ?? null,
     slope: state.slope ?? null,
     lastGoodOn,
+    wouldTaintFromOn: day(meterState(sound(meter), checks, [{ id: '', at: '9999', from: null, offBy: null }]).taints[0]?.from),
     dueOn: lastGoodOn && plusDays(lastGoodOn, meter.checkEveryDays),
     taints,
   };

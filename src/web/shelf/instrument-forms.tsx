@@ -6,6 +6,7 @@ import { checkError, EC_PER_C, isGood, STANDARD_IDS, STANDARDS, standardValue, t
 import { plusDays } from '../../core/regimen/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
+import { dayMonth } from '../shell/format.ts';
 import { readNumber } from '../shell/field-reader.ts';
 import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
@@ -109,9 +110,9 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
 /** Marks a pen as off from a day: its readings are drawn hollow everywhere until it is set. Reversible. */
 export function MarkMeter({ room, meterId, offBy, onClose }: { room: ShelfRoom; meterId: string; offBy: number | null; onClose(): void }) {
   const meter = room.meters.find((m) => m.id === meterId)!;
-  const { values, lastGoodOn } = meter;
+  const { values, wouldTaintFromOn: goodOn } = meter;
   const ph = values.quantity === 'pH';
-  const [since, setSince] = useState<'check' | 'day'>(lastGoodOn ? 'check' : 'day');
+  const [since, setSince] = useState<'check' | 'day'>(goodOn ? 'check' : 'day');
   const [day, setDay] = useState(plusDays(room.today, -21));
   const [by, setBy] = useState(offBy === null ? '' : (ph ? offBy : 100 * offBy).toFixed(ph ? 2 : 0));
   const [why, setWhy] = useState('');
@@ -139,12 +140,12 @@ export function MarkMeter({ room, meterId, offBy, onClose }: { room: ShelfRoom; 
         What it read since then is kept as it stood, drawn hollow everywhere, and counts less. It ends when the pen is next set or found in order, and can be
         undone.
       </p>
-      {lastGoodOn && (
+      {goodOn && (
         <Form.Check
           type="radio"
           id="since-check"
           name="since"
-          label={`Since its last good check, ${lastGoodOn}`}
+          label={`Since its last good check, ${dayMonth(goodOn)}`}
           checked={since === 'check'}
           onChange={() => setSince('check')}
         />

@@ -29,6 +29,7 @@ export function aMeter(id: string, values: Partial<ShelfValues<'meter'>>, more: 
     offset: null,
     slope: null,
     lastGoodOn: null,
+    wouldTaintFromOn: null,
     dueOn: null,
     taints: [],
     ...more,

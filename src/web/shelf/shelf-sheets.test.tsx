@@ -54,7 +54,7 @@ const room: ShelfRoom = {
     },
   ],
   meters: [
-    aMeter('m1', { name: 'Grey pen' }, { dueOn: '2026-12-20', lastGoodOn: '2026-11-20', offset: 0.01 }),
+    aMeter('m1', { name: 'Grey pen' }, { dueOn: '2026-12-20', lastGoodOn: '2026-11-20', wouldTaintFromOn: '2026-11-20', offset: 0.01 }),
     aMeter(
       'm2',
       { name: 'Yellow pen', quantity: 'pH', scale: null, scaleFrom: null, resolution: 0.1 },
