@@ -98,13 +98,21 @@ const Z90 = 1.645;
  * @param of the quantity, > 0, from the parameters @param share what the model itself leaves open, 1 SD
  */
 export function spreadOf(fit: ClayPrior, of: (clay: ClayParameters) => number, share = USUAL_ERROR.share): Spread {
-  const middle = Math.log(Math.max(1e-9, of(toParameters(fit.mean))));
-  const slope = fit.mean.map((_, a) => {
+  return spreadsOf(fit, (clay) => [of(clay)], share)[0]!;
+}
+
+/** Many quantities at once, such as the points of a path: the parameters are moved once for all of them. */
+export function spreadsOf(fit: ClayPrior, of: (clay: ClayParameters) => readonly number[], share = USUAL_ERROR.share): Spread[] {
+  const logs = (u: readonly number[]) => of(toParameters(u)).map((v) => Math.log(Math.max(1e-9, v)));
+  const middle = logs(fit.mean);
+  const slopes = fit.mean.map((_, a) => {
     const moved = [...fit.mean];
     moved[a]! += 1e-4;
-    return (Math.log(Math.max(1e-9, of(toParameters(moved)))) - middle) / 1e-4;
+    return logs(moved).map((v, j) => (v - middle[j]!) / 1e-4);
   });
-  const variance = fit.covariance.reduce((sum, row, a) => sum + row.reduce((inner, c, b) => inner + slope[a]! * c * slope[b]!, 0), share ** 2);
-  const sd = Math.sqrt(Math.max(0, variance));
-  return { mean: Math.exp(middle), low: Math.exp(middle - Z90 * sd), high: Math.exp(middle + Z90 * sd) };
+  return middle.map((log, j) => {
+    const variance = fit.covariance.reduce((sum, row, a) => sum + row.reduce((inner, c, b) => inner + slopes[a]![j]! * c * slopes[b]![j]!, 0), share ** 2);
+    const sd = Math.sqrt(Math.max(0, variance));
+    return { mean: Math.exp(log), low: Math.exp(log - Z90 * sd), high: Math.exp(log + Z90 * sd) };
+  });
 }

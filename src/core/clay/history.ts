@@ -4,8 +4,16 @@ import { afterHours, changeWater, firstWater, type ClayParameters, type SoakStat
 /** What was done to a batch, in order. `atHours` from the first water; readings are net of the water's base, on one pen's scale. */
 export type SoakAct =
   | { readonly kind: 'reading'; readonly atHours: number; readonly netPpm: number }
-  | { readonly kind: 'change'; readonly atHours: number; readonly freshL: number };
-export type SoakHistory = { readonly clayL: number; readonly firstL: number; readonly acts: readonly SoakAct[] };
+  | { readonly kind: 'change'; readonly atHours: number; readonly freshL: number }
+  /** A pot flushed and fed: the water that the clay holds back is the feed's now. */
+  | { readonly kind: 'fed'; readonly atHours: number; readonly netPpm: number };
+export type SoakHistory = {
+  readonly clayL: number;
+  readonly firstL: number;
+  readonly acts: readonly SoakAct[];
+  /** Clay in use is wet with feed of this strength, as much as it holds back of `firstL`; a bag is dry and rinsed. */
+  readonly fedNetPpm?: number;
+};
 
 /**
  * Plays a batch through its acts.
@@ -13,7 +21,7 @@ export type SoakHistory = { readonly clayL: number; readonly firstL: number; rea
  * @throws DomainError when acts run backwards in time
  */
 export function playSoak(clay: ClayParameters, history: SoakHistory, untilHours?: number): { soak: SoakState; atHours: number; expected: number[] } {
-  let soak = firstWater(clay, history.clayL, history.firstL);
+  let soak = beginning(clay, history);
   let at = 0;
   const expected: number[] = [];
   for (const act of history.acts) {
@@ -21,11 +29,19 @@ export function playSoak(clay: ClayParameters, history: SoakHistory, untilHours?
     soak = afterHours(clay, history.clayL, soak, act.atHours - at);
     at = act.atHours;
     if (act.kind === 'reading') expected.push(soak.ppm);
-    else soak = changeWater(clay, soak, act.freshL).soak;
+    else if (act.kind === 'change') soak = changeWater(clay, soak, act.freshL).soak;
+    else soak = { ...soak, ppm: act.netPpm };
   }
   if (untilHours !== undefined && untilHours > at) {
     soak = afterHours(clay, history.clayL, soak, untilHours - at);
     at = untilHours;
   }
   return { soak, atHours: at, expected };
+}
+
+function beginning(clay: ClayParameters, { clayL, firstL, fedNetPpm }: SoakHistory): SoakState {
+  const first = firstWater(clay, clayL, firstL);
+  if (fedNetPpm === undefined) return first;
+  const heldL = clay.retained * firstL;
+  return { ...first, waterL: heldL + firstL, ppm: (heldL * fedNetPpm) / (heldL + firstL) };
 }

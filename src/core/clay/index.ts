@@ -1,5 +1,10 @@
 export * from './pools.ts';
 export * from './history.ts';
-export { fitClay, spreadOf, USUAL_ERROR, type ClayFit, type ClayPrior, type ReadingError, type Spread } from './fit.ts';
+export { fitClay, spreadOf, spreadsOf, toParameters, USUAL_ERROR, type ClayFit, type ClayPrior, type ReadingError, type Spread } from './fit.ts';
 export * from './prior.ts';
+export * from './own-bags.ts';
 export * from './plan.ts';
+export * from './soak-standing.ts';
+export * from './forecast.ts';
+export * from './pot-leach.ts';
+export * from './poured-off.ts';

@@ -44,6 +44,32 @@ export function planLeach(clay: ClayParameters, clayL: number, soak: SoakState, 
   return aim === 'days' ? fewestDays(play, limits) : fewestLitres(play, limits);
 }
 
+/**
+ * The grower's own way gone on with: the same wait and volume until the gate, the next change when the one under way is due.
+ * @param own hours between changes and litres a change @param nextInHours until the next one
+ */
+export function planOwnWay(
+  clay: ClayParameters,
+  clayL: number,
+  soak: SoakState,
+  limits: LeachLimits,
+  own: { readonly everyHours: number; readonly freshL: number; readonly nextInHours: number },
+): LeachPlan {
+  requirePositive(own.everyHours, 'the time between changes');
+  requirePositive(own.freshL, 'the fresh water');
+  let now = soak;
+  let hours = 0;
+  const changes: { inHours: number; freshL: number }[] = [];
+  while (flatPpm(clay, clayL, now) > limits.gatePpm && changes.length < 2 * MOST_CHANGES) {
+    const wait = changes.length === 0 ? own.nextInHours : own.everyHours;
+    hours += wait;
+    now = changeWater(clay, afterHours(clay, clayL, now, wait), own.freshL).soak;
+    changes.push({ inHours: hours, freshL: own.freshL });
+  }
+  const flat = flatPpm(clay, clayL, now);
+  return { changes, litres: own.freshL * changes.length, hours, flatPpm: flat, reached: flat <= limits.gatePpm };
+}
+
 type Play = (waits: readonly number[], size: number) => LeachPlan & { readonly supplied: boolean };
 
 function fewestDays(play: Play, limits: LeachLimits): LeachPlan {

@@ -1,0 +1,183 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { changeSoak, drawBag, firstSoak, normal, seededRandom, soakHours } from '../simulation/index.ts';
+import {
+  afterHours,
+  changeWater,
+  CLAY_AT_LARGE,
+  firstWater,
+  fitClay,
+  flatPpm,
+  forecastLeach,
+  hoursToLevel,
+  planOwnWay,
+  playSoak,
+  pouredOffVerdict,
+  priorFromBags,
+  soakStanding,
+  spreadOf,
+  spreadsOf,
+  type ClayFit,
+  type SoakAct,
+  type SoakHistory,
+} from './index.ts';
+
+/** A simulated bag leached by the rule "change when it has levelled off", each soak read three times. */
+function leach(seed: number, changes: number): { history: SoakHistory; now: number; next: number } {
+  const random = seededRandom(seed);
+  const bag = drawBag(random, 6);
+  const acts: SoakAct[] = [];
+  let soak = firstSoak(bag, 5);
+  let t = 0;
+  const read = () => acts.push({ kind: 'reading', atHours: t, netPpm: Math.round(soak.ppm * (1 + 0.01 * normal(random))) });
+  for (let i = 0; i <= changes; i++) {
+    for (const hours of [4, 14, 18]) {
+      soak = soakHours(bag, soak, hours);
+      t += hours;
+      read();
+    }
+    if (i === changes) break;
+    soak = changeSoak(bag, soak, 3.6);
+    acts.push({ kind: 'change', atHours: t, freshL: 3.6 });
+  }
+  return { history: { clayL: 6, firstL: 5, acts }, now: t, next: soak.ppm };
+}
+const COMING = [0, 36, 72, 108].map((inHours) => ({ inHours, freshL: 3.6 }));
+
+describe('how a soak stands', () => {
+  it('climbs towards flat, and says when it will have levelled off', () => {
+    const { history, now } = leach(5, 1);
+    const fit = fitClay(CLAY_AT_LARGE, history);
+    const early = soakStanding(fit, { ...history, acts: history.acts.slice(0, -3) }, now - 32);
+    const late = soakStanding(fit, history, now);
+    expect(early.along).toBeLessThan(late.along);
+    expect(early.levelledOff).toBe(false);
+    expect(early.hours).toBeCloseTo(4, 6);
+    expect(early.readAlong).toBeUndefined();
+    expect(late.readAlong).toBeCloseTo(late.along, 6);
+    expect(late.levelledOff).toBe(true);
+    expect(late.levelsInHours).toBe(0);
+    const then = soakStanding(fit, { ...history, acts: history.acts.slice(0, -3) }, now - 32 + early.levelsInHours + 0.2);
+    expect(then.levelledOff).toBe(true);
+  });
+  it('has nothing to wait for where the clay has nothing to give', () => {
+    const spent = { fastCapacity: 0.1, slowCapacity: 0.3, fastHours: 0.5, slowHours: 12, fastPpm: 0, slowPpm: 0, retained: 0.3 };
+    expect(hoursToLevel(spent, 6, firstWater(spent, 6, 5))).toBe(0);
+  });
+});
+
+describe('the forecast', () => {
+  const { history, now } = leach(8, 1);
+  const fit: ClayFit = fitClay(CLAY_AT_LARGE, history);
+  it('draws what the fit says: each point agrees with the batch played to that moment', () => {
+    const forecast = forecastLeach(fit, history, now, COMING, 40);
+    expect(forecast.past).toHaveLength(2);
+    expect(forecast.coming).toHaveLength(4);
+    for (const soak of forecast.past) {
+      // At the very moment of a change two readings hold: the old water's and the new one's.
+      for (const point of soak.points.slice(1, -1)) {
+        const acts = history.acts.filter((act) => act.atHours < point.atHours);
+        expect(point.mean).toBeCloseTo(playSoak(fit.clay, { ...history, acts }, point.atHours).soak.ppm, 6);
+        expect(point.low).toBeLessThanOrEqual(point.mean);
+        expect(point.high).toBeGreaterThanOrEqual(point.mean);
+      }
+    }
+    let soak = playSoak(fit.clay, history, now).soak;
+    soak = changeWater(fit.clay, soak, 3.6).soak;
+    expect(forecast.coming[0]!.flat.mean).toBeCloseTo(flatPpm(fit.clay, 6, soak), 6);
+    expect(forecast.coming[0]!.points.at(-1)!.mean).toBeCloseTo(afterHours(fit.clay, 6, soak, 36).ppm, 6);
+  });
+  it('says when it is ready: earliest, likeliest, latest, with the litres until then', () => {
+    const { ready } = forecastLeach(fit, history, now, COMING, 40);
+    expect(ready.changes).toBeGreaterThan(0);
+    expect(ready.litres).toBeCloseTo(3.6 * ready.changes!, 6);
+    expect(ready.earliestHours!).toBeLessThanOrEqual(ready.atHours!);
+    expect(ready.latestHours!).toBeGreaterThanOrEqual(ready.atHours!);
+    expect(forecastLeach(fit, history, now, [], 5000).ready).toMatchObject({ changes: 0, litres: 0 });
+    expect(forecastLeach(fit, history, now, [], 1).ready).toMatchObject({ changes: undefined, atHours: undefined, latestHours: undefined });
+  });
+  it('narrows as soaks are read', () => {
+    const widths = [0, 1, 3].map((changes) => {
+      const told = changes === 0 ? { history: { clayL: 6, firstL: 5, acts: [] }, now: 0 } : leach(8, changes - 1);
+      const soaks = forecastLeach(fitClay(CLAY_AT_LARGE, told.history), told.history, told.now, COMING, 40).coming;
+      return Math.log(soaks.at(-1)!.flat.high / soaks.at(-1)!.flat.low);
+    });
+    expect(widths[1]).toBeLessThan(0.75 * widths[0]!);
+    expect(widths[2]).toBeLessThan(widths[1]!);
+  });
+  it('gives many quantities the ranges each has alone', () => {
+    const two = spreadsOf(fit, (clay) => [clay.slowPpm, clay.retained]);
+    expect(two[0]).toEqual(spreadOf(fit, (clay) => clay.slowPpm));
+    expect(two[1]).toEqual(spreadOf(fit, (clay) => clay.retained));
+  });
+});
+
+describe('a grower’s own bags', () => {
+  it('draw the next one’s beginning towards them, never wider than clay at large', () => {
+    expect(priorFromBags(CLAY_AT_LARGE, [])).toBe(CLAY_AT_LARGE);
+    const salty = fitClay(CLAY_AT_LARGE, leach(8, 3).history);
+    let before = CLAY_AT_LARGE;
+    for (const n of [1, 3, 9]) {
+      const prior = priorFromBags(CLAY_AT_LARGE, new Array<ClayFit>(n).fill(salty));
+      for (const [i, m] of prior.mean.entries()) {
+        // Nearer to the grower's own with every bag, and not past it.
+        expect(Math.abs(m - salty.mean[i]!)).toBeLessThanOrEqual(Math.abs(before.mean[i]! - salty.mean[i]!) + 0.02);
+        expect(prior.covariance[i]![i]!).toBeLessThanOrEqual(before.covariance[i]![i]! + 1e-12);
+      }
+      before = prior;
+    }
+  });
+  it('help: a bag of a grower whose clay is saltier than most is foreseen better after three of theirs', () => {
+    const saltier = (seed: number) => {
+      const random = seededRandom(seed);
+      const bag = drawBag(random, 6);
+      // Their make holds half as much again.
+      const scaled = { ...bag, dust: bag.dust * 1.5, grains: bag.grains.map((g) => ({ ...g, strength: g.strength * 1.5 })) };
+      const soak = soakHours(scaled, firstSoak(scaled, 5), 48);
+      const acts: SoakAct[] = [{ kind: 'reading', atHours: 48, netPpm: Math.round(soak.ppm) }];
+      return { clayL: 6, firstL: 5, acts };
+    };
+    const own = [61, 62, 63].map((seed) => fitClay(CLAY_AT_LARGE, saltier(seed)));
+    const prior = priorFromBags(CLAY_AT_LARGE, own);
+    let [withOwn, without] = [0, 0];
+    for (let seed = 70; seed < 110; seed++) {
+      const truth = (saltier(seed).acts[0] as { netPpm: number }).netPpm;
+      const guess = (of: typeof prior) =>
+        Math.abs(Math.log(playSoak(fitClay(of, { clayL: 6, firstL: 5, acts: [] }).clay, { clayL: 6, firstL: 5, acts: [] }, 48).soak.ppm / truth));
+      withOwn += guess(prior);
+      without += guess(CLAY_AT_LARGE);
+    }
+    expect(withOwn).toBeLessThan(0.75 * without);
+  });
+});
+
+describe('the grower’s own way', () => {
+  it('goes on as it went, until the gate', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 12, max: 96 }),
+        fc.double({ min: 2, max: 8, noNaN: true }),
+        fc.integer({ min: 0, max: 48 }),
+        (everyHours, freshL, nextInHours) => {
+          const { clay } = fitClay(CLAY_AT_LARGE, { clayL: 6, firstL: 5, acts: [] });
+          const limits = { coverL: 4, still: null, lookEveryHours: 24, mostDays: 30, gatePpm: 40 };
+          const plan = planOwnWay(clay, 6, firstWater(clay, 6, 5), limits, { everyHours, freshL, nextInHours });
+          expect(plan.reached).toBe(plan.flatPpm <= 40);
+          expect(plan.litres).toBeCloseTo(freshL * plan.changes.length, 9);
+          for (const [i, change] of plan.changes.entries()) expect(change.inHours).toBe(nextInHours + everyHours * i);
+        },
+      ),
+    );
+  });
+});
+
+describe('where poured-off water may go', () => {
+  it('follows its strength and its pH', () => {
+    expect(pouredOffVerdict(120, undefined).to).toBe('pots in soil');
+    expect(pouredOffVerdict(300, 8.4)).toMatchObject({
+      to: 'garden',
+      words: expect.stringMatching(/no trouble for soil; not for plants that hate lime/) as unknown,
+    });
+    expect(pouredOffVerdict(900, 7).words).toMatch(/thin it/);
+  });
+});

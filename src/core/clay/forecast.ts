@@ -1,0 +1,143 @@
+import { spreadsOf, type ClayPrior, type Spread } from './fit.ts';
+import { playSoak, type SoakHistory } from './history.ts';
+import { afterHours, changeWater, flatPpm, type ClayParameters } from './pools.ts';
+import { hoursToLevel } from './soak-standing.ts';
+
+/** A change that is still to come. `inHours` from now. */
+export type ComingChange = { readonly inHours: number; readonly freshL: number };
+export type PathPoint = Spread & { readonly atHours: number };
+/** A soak on the saw-tooth: what it reads along the way, and what it would come to. */
+export type ForecastSoak = {
+  readonly fromHours: number;
+  readonly toHours: number;
+  /** Fresh water poured on at its start; undefined for the one that stands now. */
+  readonly freshL: number | undefined;
+  readonly points: readonly PathPoint[];
+  readonly flat: Spread;
+};
+export type LeachForecast = {
+  /** What was, by the fit: one run of points a soak, the one that stands last. */
+  readonly past: readonly ForecastSoak[];
+  readonly coming: readonly ForecastSoak[];
+  readonly ready: ReadyForecast;
+};
+/** When the flat reading passes the gate, if the changes come as planned. Undefined where not even the longest look ahead gets there. */
+export type ReadyForecast = {
+  /** Changes still to make: 0 when the water on it now will do. */
+  readonly changes: number | undefined;
+  readonly litres: number | undefined;
+  /** Since the first water: the change and the time for that soak to level off. */
+  readonly atHours: number | undefined;
+  readonly earliestHours: number | undefined;
+  readonly latestHours: number | undefined;
+};
+
+const POINTS_A_SOAK = 14;
+/** Changes looked at past the planned ones for the latest day. */
+const LOOK_PAST = 6;
+
+/**
+ * The saw-tooth: what the water took up so far, and what it will with the changes to come, with the central 90 % of each.
+ * @param atHours now, since the first water
+ * @param changes to come; past the last one the same wait and volume go on, for the latest day
+ */
+export function forecastLeach(
+  fit: ClayPrior & { readonly clay: ClayParameters },
+  history: SoakHistory,
+  atHours: number,
+  changes: readonly ComingChange[],
+  gatePpm: number,
+): LeachForecast {
+  const starts = [0, ...history.acts.filter((act) => act.kind === 'change').map((act) => act.atHours)];
+  const pastHours = starts.map((from, i) => spaced(from, i + 1 < starts.length ? starts[i + 1]! : atHours));
+  const longer = extended(changes, LOOK_PAST);
+  const comingHours = longer.map((change, i) => {
+    const from = atHours + change.inHours;
+    return spaced(from, i + 1 < longer.length ? atHours + longer[i + 1]!.inHours : from + lastWait(longer));
+  });
+  const all = spreadsOf(fit, (clay) => pathOf(clay, history, atHours, longer, pastHours, comingHours));
+  let at = 0;
+  const take = (hours: readonly number[], freshL: number | undefined): ForecastSoak => {
+    const points = hours.map((h) => ({ atHours: h, ...all[at++]! }));
+    return { fromHours: hours[0]!, toHours: hours.at(-1)!, freshL, points, flat: all[at++]! };
+  };
+  const past = pastHours.map((hours) => take(hours, undefined));
+  const coming = comingHours.map((hours, i) => take(hours, longer[i]!.freshL));
+  return { past, coming: coming.slice(0, changes.length), ready: readyOf(fit.clay, history, past, coming, gatePpm) };
+}
+
+/** Every point and every flat reading in one list, in the order in which they are taken off again. */
+function pathOf(
+  clay: ClayParameters,
+  history: SoakHistory,
+  atHours: number,
+  changes: readonly ComingChange[],
+  pastHours: readonly (readonly number[])[],
+  comingHours: readonly (readonly number[])[],
+): number[] {
+  const values: number[] = [];
+  const { clayL } = history;
+  let soak = playSoak(clay, { ...history, acts: [] }).soak;
+  let from = 0;
+  const run = (hours: readonly number[]) => {
+    for (const h of hours) values.push(afterHours(clay, clayL, soak, h - from).ppm);
+    values.push(flatPpm(clay, clayL, soak));
+  };
+  const turn = (toHours: number, freshL: number) => {
+    soak = changeWater(clay, afterHours(clay, clayL, soak, toHours - from), freshL).soak;
+    from = toHours;
+  };
+  run(pastHours[0]!);
+  let i = 1;
+  for (const act of history.acts) {
+    if (act.kind !== 'change') continue;
+    turn(act.atHours, act.freshL);
+    run(pastHours[i++]!);
+  }
+  for (const [k, change] of changes.entries()) {
+    turn(atHours + change.inHours, change.freshL);
+    run(comingHours[k]!);
+  }
+  return values;
+}
+
+function readyOf(clay: ClayParameters, history: SoakHistory, past: readonly ForecastSoak[], coming: readonly ForecastSoak[], gatePpm: number): ReadyForecast {
+  const soaks = [past.at(-1)!, ...coming];
+  const first = (of: (flat: Spread) => number) => {
+    const k = soaks.findIndex((soak) => of(soak.flat) <= gatePpm);
+    return k < 0 ? undefined : k;
+  };
+  // The gate is passed when the soak has levelled off: that reading proves it.
+  const provenAt = (k: number | undefined) => {
+    if (k === undefined) return undefined;
+    const acts = coming.slice(0, k).map((soak) => ({ kind: 'change' as const, atHours: soak.fromHours, freshL: soak.freshL! }));
+    const upTo = playSoak(clay, { ...history, acts: [...history.acts.filter((act) => act.kind === 'change'), ...acts] }).soak;
+    const levelled = soaks[k]!.fromHours + hoursToLevel(clay, history.clayL, upTo);
+    return k === 0 ? Math.max(levelled, past.at(-1)!.toHours) : levelled;
+  };
+  const middle = first((flat) => flat.mean);
+  return {
+    changes: middle,
+    litres: middle === undefined ? undefined : coming.slice(0, middle).reduce((sum, soak) => sum + soak.freshL!, 0),
+    atHours: provenAt(middle),
+    earliestHours: provenAt(first((flat) => flat.low)),
+    latestHours: provenAt(first((flat) => flat.high)),
+  };
+}
+
+const lastWait = (changes: readonly ComingChange[]) => {
+  const last = changes.at(-1);
+  return last ? Math.max(6, last.inHours - (changes.at(-2)?.inHours ?? 0)) : 24;
+};
+
+function extended(changes: readonly ComingChange[], more: number): ComingChange[] {
+  const last = changes.at(-1);
+  if (!last) return [];
+  const wait = lastWait(changes);
+  return [...changes, ...Array.from({ length: more }, (_, i) => ({ inHours: last.inHours + wait * (i + 1), freshL: last.freshL }))];
+}
+
+/** Hours from start to end, closer together at the start, where a soak climbs fastest. */
+function spaced(from: number, to: number): number[] {
+  return Array.from({ length: POINTS_A_SOAK }, (_, i) => from + (Math.max(0, to - from) * i * i) / (POINTS_A_SOAK - 1) ** 2);
+}
