@@ -31,9 +31,21 @@ export const RECORD_TABLES = [
   'planned_act',
   'clock',
   'setting',
+  'clay_batch',
 ] as const;
 export type RecordTable = (typeof RECORD_TABLES)[number];
 const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));
+/** Records an act changed, with what stood there before; `before` is null where the record is new. */
+const recordChanges = z.array(z.object({ table: z.enum(RECORD_TABLES), id: z.string(), before: record.nullable(), after: record })).max(20000);
+const litresOf = (what: string) =>
+  z.number(`Give the litres ${what}, such as 3.`).positive(`More than nothing ${what}.`).max(1000, 'More than 1,000 L? Check it.');
+const pouredOff = z.number('Give the litres poured off, such as 3.').min(0, 'Not below zero.').max(1000, 'More than 1,000 L? Check it.');
+const whereTo = z.string().trim().max(80, 'Keep it under 80 letters.');
+const temperatureC = z
+  .number('Give the temperature in °C, such as 18.')
+  .min(0, 'Water below 0 °C is ice.')
+  .max(60, 'That is too hot to hold; check it.')
+  .nullable();
 
 /** Payloads of the care log, one per kind of event. The log is append-only; an event is taken back by an `undone` event that names it. */
 export const carePayloads = {
@@ -84,12 +96,50 @@ export const carePayloads = {
   meterMarkedOff: z.object({ meterId: id, from: instant.nullable(), offBy: z.number().nullable(), why: z.string().max(200) }),
   /** Records added or changed together: the shelf, pots, plans, clocks. `before` is null where the record is new. */
   recordsChanged: z.object({
-    group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings']),
+    group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay']),
     words: z.string().max(400),
-    changes: z
-      .array(z.object({ table: z.enum(RECORD_TABLES), id: z.string(), before: record.nullable(), after: record }))
-      .min(1)
-      .max(20000),
+    changes: recordChanges.min(1),
+  }),
+  /** Water poured on a batch of clay: its first, or fresh after some was poured off. `baseEcUsCm` as last read of that water then. */
+  clayFilled: z.object({
+    clayId: id,
+    waterId: id,
+    pouredOffL: pouredOff,
+    to: whereTo,
+    freshL: litresOf('poured on'),
+    baseEcUsCm: z.number().min(0).nullable(),
+  }),
+  clayRead: z.object({ clayId: id, ppm: ppmReading, ph: phReading, ppmMeterId: id.nullable(), phMeterId: id.nullable(), temperatureC }),
+  /** The soak is over: drained, and kept damp or dry. */
+  clayDrained: z.object({ clayId: id, pouredOffL: pouredOff, to: whereTo }),
+  /** A batch, or the clay in a pot, ran dry: it pushes pH afresh. */
+  clayDried: z.object({ clayId: id.nullable(), words: z.string().max(400) }),
+  /** A pot filled with its holes taped: a salt check, or an in-pot leach. `fedEcUsCm`: what stood in it before, as far as known. */
+  potHoldStarted: z.object({
+    purpose: z.enum(['check', 'leach']),
+    waterId: id,
+    waterL: litresOf('poured in'),
+    minutes: z.number('Give the minutes, such as 60.').positive('Give the minutes, such as 60.').max(1440, 'Longer than a day is a soak, not a hold.'),
+    baseEcUsCm: z.number().min(0).nullable(),
+    fedEcUsCm: z.number().min(0).nullable(),
+    words: z.string().max(400),
+    changes: recordChanges,
+  }),
+  potHoldRead: z.object({ holdId: id, where: z.enum(['top', 'hole']), reading: ppmReading, ppmMeterId: id.nullable(), words: z.string().max(400) }),
+  potHoldDrained: z.object({ holdId: id, to: whereTo, words: z.string().max(400), changes: recordChanges }),
+  /** A plant potted up, or converted from soil: what was done, and every record it set. */
+  potPotted: z.object({
+    potId: id,
+    clayId: id.nullable(),
+    clayL: z.number().min(0).max(200),
+    notReady: z.boolean(),
+    roots: z.enum(['sound', 'some cut', 'few left', 'none']),
+    peroxide: z.boolean(),
+    bacteria: z.boolean(),
+    start: z.enum(['feed', 'weak']),
+    weakDays: z.number().int().min(0).max(90),
+    words: z.string().max(400),
+    changes: recordChanges.min(1),
   }),
   undone: z.object({ targetId: id, targetKind: z.string() }),
 } as const;

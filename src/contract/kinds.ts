@@ -80,6 +80,17 @@ export const PRODUCT_KIND_WORDS: Record<ProductKind, string> = {
   other: 'something else',
 };
 
+/** How a batch of clay came: to be leached here, leached before, or planted as it came. */
+export const CLAY_PREPS = ['new', 'leached', 'unleached'] as const;
+export type ClayPrep = (typeof CLAY_PREPS)[number];
+export const CLAY_PREP_WORDS: Record<ClayPrep, string> = {
+  new: 'new: to be leached here',
+  leached: 'leached before',
+  unleached: 'never leached, planted as it came',
+};
+export const CLAY_WAYS = ['litres', 'days', 'own'] as const;
+export type ClayWay = (typeof CLAY_WAYS)[number];
+
 /** What a plan or a clock is about. */
 export const SUBJECT_KINDS = ['pot', 'batch', 'water', 'collection'] as const;
 export type SubjectKind = (typeof SUBJECT_KINDS)[number];

@@ -9,7 +9,8 @@ import { writeSetting } from '../server/shell/settings.ts';
 import { natureOf } from './pot-nature.ts';
 import { DEMO_ZONE, PLACES, POTS, REGIMENS, type DemoPot, type RegimenKey } from './scenario.ts';
 import { GUESS_EC_PER_ML_L, PEN_SCALE, PH_PEN_OFF, WATERS } from './truth.ts';
-import type { LivePot, World } from './world.ts';
+import { writeClay } from './write-clay.ts';
+import { uuidFrom, type LivePot, type World } from './world.ts';
 import { writeHistory } from './write-history.ts';
 import { TOOLS, writeShelf } from './write-shelf.ts';
 
@@ -52,6 +53,7 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
   await writeHistory(world, pots, weeks);
   await writeLooks(world);
   await writeChecks(world);
+  await writeClay(world, pots);
   await inOrderOfTime(manager);
   for (const [key, value] of [
     ['zone', DEMO_ZONE],
@@ -201,13 +203,4 @@ function visitDays(spec: DemoPot, everyDays: number, weeks: number, random: Rand
   const days: number[] = [];
   for (let day = -spec.since; day >= -weeks * DAYS_PER_WEEK; day -= everyDays) days.unshift(day < -3 * everyDays && random() < 0.06 ? day + 2 : day);
   return days;
-}
-
-/** A version-4 UUID from the seeded source, so that the same seed makes the same collection. */
-function uuidFrom(random: Random): string {
-  const hex = Array.from({ length: 32 }, () => Math.floor(random() * 16).toString(16));
-  hex[12] = '4';
-  hex[16] = (8 + Math.floor(random() * 4)).toString(16);
-  const text = hex.join('');
-  return `${text.slice(0, 8)}-${text.slice(8, 12)}-${text.slice(12, 16)}-${text.slice(16, 20)}-${text.slice(20)}`;
 }

@@ -49,7 +49,7 @@ const pot = (code: string, name: string, stage: Stage, reservoirMl: number, clay
 
 export const POTS: readonly DemoPot[] = [
   pot('R-01', 'Coelogyne', 'growth', 240, 1, 5),
-  pot('R-02', 'Brassia', 'growth', 250, 1, 3),
+  pot('R-02', 'Brassia', 'growth', 250, 3, 3),
   pot('R-03', 'Maxillaria', 'rest', 180, 1, 6),
   pot('R-04', 'Angraecum', 'rest', 220, 2, 3),
   pot('R-05', 'Brassia', 'growth', 280, 1, 7),
@@ -63,7 +63,7 @@ export const POTS: readonly DemoPot[] = [
   pot('R-13', 'Angraecum', 'growth', 240, 2, 5, { form: 'basket' }),
   pot('R-14', 'Peperomia', 'growth', 130, 4, 3, { story: 'hungry' }),
   pot('L-01', 'Anthurium', 'growth', 300, 2, 7),
-  pot('L-02', 'Hoya', 'growth', 220, 2, 7),
+  pot('L-02', 'Hoya', 'growth', 220, 3, 7),
   pot('L-03', 'Dendrochilum', 'rest', 180, 3, 9, { story: 'trouble' }),
   pot('L-04', 'Macodes', 'growth', 130, 4, 5),
   pot('L-05', 'Alocasia', 'growth', 350, 2, 3),

@@ -26,6 +26,7 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE pot SET acquiredOn = ${date('acquiredOn')}, repottedOn = ${date('repottedOn')}, retiredOn = ${date('retiredOn')}`,
     ...['place', 'water', 'meter', 'tool', 'vessel', 'product', 'regimen'].map((table) => `UPDATE "${table}" SET retiredOn = ${date('retiredOn')}`),
     `UPDATE planned_act SET onDate = ${date('onDate')}, doneOn = ${date('doneOn')}, droppedOn = ${date('droppedOn')}`,
+    `UPDATE clay_batch SET openedOn = ${date('openedOn')}, rinsedOn = ${date('rinsedOn')}, boiledOn = ${date('boiledOn')}, retiredOn = ${date('retiredOn')}`,
     `UPDATE clock SET startedAt = ${instant('startedAt')}, endsAt = ${instant('endsAt')}, stoppedAt = ${instant('stoppedAt')}`,
     `UPDATE pot_regimen SET fromDate = ${date('fromDate')}`,
     `UPDATE bottle SET openedOn = ${date('openedOn')}, finishedOn = ${date('finishedOn')}`,
@@ -39,7 +40,9 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
 
 /** Changes of records say what stood before and after; days and instants among that move along, so that they can still be taken back. */
 async function shiftChanges(manager: EntityManager, days: number): Promise<void> {
-  const rows = await manager.query<{ seq: number; payload: string }[]>(`SELECT seq, payload FROM care_event WHERE kind = 'recordsChanged'`);
+  const rows = await manager.query<{ seq: number; payload: string }[]>(
+    `SELECT seq, payload FROM care_event WHERE json_extract(payload, '$.changes') IS NOT NULL`,
+  );
   for (const { seq, payload } of rows) {
     const moved = JSON.stringify(JSON.parse(payload, (_key, value: unknown) => (typeof value === 'string' ? moveDate(value, days) : value)));
     await manager.query('UPDATE care_event SET payload = ? WHERE seq = ?', [moved, seq]);

@@ -40,3 +40,12 @@ export type LivePot = {
   lastDue: LocalDate;
   random: Random;
 };
+
+/** A version-4 UUID from the seeded source, so that the same seed makes the same collection. */
+export function uuidFrom(random: Random): string {
+  const hex = Array.from({ length: 32 }, () => Math.floor(random() * 16).toString(16));
+  hex[12] = '4';
+  hex[16] = (8 + Math.floor(random() * 4)).toString(16);
+  const text = hex.join('');
+  return `${text.slice(0, 8)}-${text.slice(8, 12)}-${text.slice(12, 16)}-${text.slice(16, 20)}-${text.slice(20)}`;
+}

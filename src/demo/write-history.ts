@@ -2,23 +2,13 @@ import type { CareKind, CarePayload } from '../contract/care.ts';
 import type { Seen } from '../contract/seen.ts';
 import type { Reading } from '../core/quantity/index.ts';
 import { daysBetween, flushMl, litresWithSpare, mixKey, plusDays, type LocalDate } from '../core/regimen/index.ts';
-import {
-  fillSim,
-  flushSim,
-  normal,
-  passDays,
-  replaySimBatch,
-  simEc,
-  simPh,
-  type Random,
-  type SimBatchAct,
-  type SimSolution,
-} from '../core/simulation/index.ts';
+import { fillSim, flushSim, passDays, replaySimBatch, simEc, simPh, type SimBatchAct, type SimSolution } from '../core/simulation/index.ts';
 import { addPortion, decidePortion, feedAim, learnedBelief, openBottle, startBatch, takeReading, thinBatch } from '../core/strength/index.ts';
 import type { Known } from '../server/bench/batch-reader.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
 import type { Batch } from '../server/database/entities.ts';
-import { writeTruth, type PenTruth } from '../server/devices/simulated-truth.ts';
+import { writeTruth } from '../server/devices/simulated-truth.ts';
+import { penReading } from './pen-reading.ts';
 import { natureOn } from './pot-nature.ts';
 import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, NITRIC, PEN_SCALE, PENS, phPen, stillWater, WATERS } from './truth.ts';
 import type { LivePot, World } from './world.ts';
@@ -220,11 +210,6 @@ function look(pot: LivePot, day: number): Seen[] {
   if (pot.spec.stage !== 'rest' && pot.random() < 0.15) seen.push('new roots');
   if (pot.random() < 0.01) seen.push('pests');
   return seen;
-}
-
-function penReading(truth: number, pen: PenTruth, random: Random): number {
-  const shown = truth * pen.gain + pen.offset + (pen.noise + pen.noiseShare * truth) * normal(random);
-  return Math.max(0, Number((Math.round(shown / pen.resolution) * pen.resolution).toFixed(1)));
 }
 
 function value(v: number): Reading {

@@ -83,15 +83,15 @@ function pathOf(
     for (const h of hours) values.push(afterHours(clay, clayL, soak, h - from).ppm);
     values.push(flatPpm(clay, clayL, soak));
   };
-  const turn = (toHours: number, freshL: number) => {
-    soak = changeWater(clay, afterHours(clay, clayL, soak, toHours - from), freshL).soak;
+  const turn = (toHours: number, freshL: number, pouredOffL?: number) => {
+    soak = changeWater(clay, afterHours(clay, clayL, soak, toHours - from), freshL, pouredOffL).soak;
     from = toHours;
   };
   run(pastHours[0]!);
   let i = 1;
   for (const act of history.acts) {
     if (act.kind !== 'change') continue;
-    turn(act.atHours, act.freshL);
+    turn(act.atHours, act.freshL, act.pouredOffL);
     run(pastHours[i++]!);
   }
   for (const [k, change] of changes.entries()) {

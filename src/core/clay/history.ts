@@ -4,7 +4,7 @@ import { afterHours, changeWater, firstWater, type ClayParameters, type SoakStat
 /** What was done to a batch, in order. `atHours` from the first water; readings are net of the water's base, on one pen's scale. */
 export type SoakAct =
   | { readonly kind: 'reading'; readonly atHours: number; readonly netPpm: number }
-  | { readonly kind: 'change'; readonly atHours: number; readonly freshL: number }
+  | { readonly kind: 'change'; readonly atHours: number; readonly freshL: number; readonly pouredOffL?: number | undefined }
   /** A pot flushed and fed: the water that the clay holds back is the feed's now. */
   | { readonly kind: 'fed'; readonly atHours: number; readonly netPpm: number };
 export type SoakHistory = {
@@ -29,7 +29,7 @@ export function playSoak(clay: ClayParameters, history: SoakHistory, untilHours?
     soak = afterHours(clay, history.clayL, soak, act.atHours - at);
     at = act.atHours;
     if (act.kind === 'reading') expected.push(soak.ppm);
-    else if (act.kind === 'change') soak = changeWater(clay, soak, act.freshL).soak;
+    else if (act.kind === 'change') soak = changeWater(clay, soak, act.freshL, act.pouredOffL).soak;
     else soak = { ...soak, ppm: act.netPpm };
   }
   if (untilHours !== undefined && untilHours > at) {

@@ -29,3 +29,25 @@ export function priorFromBags(atLarge: ClayPrior, own: readonly ClayPrior[]): Cl
   const spread = inverse(precision);
   return { mean: spread.mmul(pull).to1DArray(), covariance: Matrix.add(within, spread).to2DArray() };
 }
+
+const RETAINED = 6;
+/** 1 SD of a measured share, as a logit: jugs are read roughly, and a bag drains one day better than another. House rule. */
+const MEASURED_SD = 0.3;
+
+/**
+ * What was poured off, beside what was in, tells how much the clay holds back: the belief about that share (and all that goes with it)
+ * after each measured pouring off.
+ * @param shares held back of the soak, 0 to 1, one for each measured change
+ */
+export function withMeasuredShares(prior: ClayPrior, shares: readonly number[]): ClayPrior {
+  let { mean, covariance } = prior;
+  for (const share of shares) {
+    const seen = Math.min(0.9, Math.max(0.02, share));
+    const gain = covariance.map((row) => row[RETAINED]! / (covariance[RETAINED]![RETAINED]! + MEASURED_SD ** 2));
+    const off = Math.log(seen / (1 - seen)) - mean[RETAINED]!;
+    const before = covariance;
+    mean = mean.map((m, i) => m + gain[i]! * off);
+    covariance = before.map((row, a) => row.map((c, b) => c - gain[a]! * before[RETAINED]![b]!));
+  }
+  return { mean, covariance };
+}

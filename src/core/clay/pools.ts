@@ -67,13 +67,19 @@ export function flatPpm(clay: ClayParameters, clayL: number, soak: SoakState): n
 }
 
 /**
- * Pours off all but what clings to the clay and fills with fresh still water.
- * @param freshL L, > 0 @returns the new soak, and the litres and salt poured off
+ * Pours off all but what clings to the clay, or as much as was measured, and fills with fresh still water.
+ * @param freshL L, > 0 @param measuredL poured off, L, where somebody measured it
+ * @returns the new soak, and the litres and salt poured off
  */
-export function changeWater(clay: ClayParameters, soak: SoakState, freshL: number): { soak: SoakState; pouredOffL: number; saltOff: number } {
+export function changeWater(
+  clay: ClayParameters,
+  soak: SoakState,
+  freshL: number,
+  measuredL?: number,
+): { soak: SoakState; pouredOffL: number; saltOff: number } {
   requirePositive(freshL, 'the fresh water');
-  const staysL = clay.retained * soak.waterL;
-  const pouredOffL = soak.waterL - staysL;
+  const pouredOffL = measuredL === undefined ? (1 - clay.retained) * soak.waterL : Math.min(Math.max(0, measuredL), soak.waterL);
+  const staysL = soak.waterL - pouredOffL;
   const waterL = staysL + freshL;
   return { soak: { ...soak, waterL, ppm: (soak.ppm * staysL) / waterL }, pouredOffL, saltOff: soak.ppm * pouredOffL };
 }

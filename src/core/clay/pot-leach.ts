@@ -23,8 +23,8 @@ export type ClayHold = {
 export const BRIM_PER_CLAY = 0.5;
 /** What a drained hold is followed by, L per L of clay: nothing but the drops that still run together. */
 const DROPS = 0.001;
-/** Strength of the water in the pores of clay in use, before anything was read: about 350 ppm, within a factor of four nine times in ten. House rule. */
-const IN_USE = { logPpm: Math.log(350), sd: 0.85, apart: 0.25 };
+/** Strength of the water in the pores of clay in use, before anything was read: about 600 ppm, within a factor of four nine times in ten. House rule. */
+const IN_USE = { logPpm: Math.log(600), sd: 0.85, apart: 0.25 };
 const [FAST, SLOW] = [4, 5];
 /** 1 SD of a reading in a pot against the model: water lies in layers there, and two pools follow the first minutes badly. */
 export const POT_ERROR: ReadingError = Object.freeze({ ppm: 3, share: 0.1 });

@@ -83,9 +83,9 @@ export function soakHours(bag: SimBag, soak: SimSoak, hours: number): SimSoak {
   return { shells, ppm, waterL: soak.waterL };
 }
 
-/** Pours off all but what clings, and fills with fresh still water. */
-export function changeSoak(bag: SimBag, soak: SimSoak, freshL: number): SimSoak {
-  const staysL = bag.retained * soak.waterL;
+/** Pours off all but what clings, or less where less was poured off, and fills with fresh still water. */
+export function changeSoak(bag: SimBag, soak: SimSoak, freshL: number, pouredOffL = soak.waterL): SimSoak {
+  const staysL = Math.max(bag.retained * soak.waterL, soak.waterL - pouredOffL);
   return { ...soak, waterL: staysL + freshL, ppm: (soak.ppm * staysL) / (staysL + freshL) };
 }
 

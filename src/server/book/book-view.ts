@@ -23,6 +23,9 @@ type Row = CareEvent & {
   pouredPh: number | null;
   lastOfBatch: number | null;
   drawn: number;
+  clay: string | null;
+  laterOfClay: number;
+  laterOfHold: number;
   wasPayload: string | null;
   correctedBy: string | null;
 };
@@ -31,12 +34,19 @@ const PAGE = 120;
 const FROM = `care_event e LEFT JOIN pot p ON p.id = e.potId LEFT JOIN place l ON l.id = p.placeId LEFT JOIN batch b ON b.id = e.batchId
      LEFT JOIN meter m ON m.id = b.ppmMeterId
      LEFT JOIN meter me ON e.kind IN ('meterChecked', 'meterMarkedOff') AND me.id = json_extract(e.payload, '$.meterId')
-     LEFT JOIN water w ON w.id = coalesce(b.waterId, CASE WHEN e.kind IN ('waterRead', 'waterCounted') THEN json_extract(e.payload, '$.waterId') END)
+     LEFT JOIN clay_batch cb ON e.kind LIKE 'clay%' AND cb.id = json_extract(e.payload, '$.clayId')
+     LEFT JOIN water w ON w.id = coalesce(b.waterId, CASE WHEN e.kind IN ('waterRead', 'waterCounted', 'clayFilled') THEN json_extract(e.payload, '$.waterId') END)
      LEFT JOIN bottle o ON o.id = b.bottleId LEFT JOIN product pr ON pr.id = o.productId LEFT JOIN care_event c ON c.id = e.corrects
      LEFT JOIN care_event v ON v.id = e.voidedBy AND v.corrects = e.id`;
 const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS meterScale, b.ppmMeterId AS batchPpmMeterId, b.phMeterId AS batchPhMeterId, w.name AS water, pr.name AS product, me.name AS meter, b.pouredEcUsCm, b.pouredPh,
             c.payload AS wasPayload, v.id AS correctedBy,
             (SELECT max(coalesce(standsAt, seq)) FROM care_event x WHERE x.batchId = e.batchId AND x.voidedBy IS NULL AND x.kind LIKE 'batch%') AS lastOfBatch,
+            cb.name AS clay,
+            CASE WHEN e.kind IN ('clayFilled', 'clayDrained') THEN (SELECT count(*) FROM event_touch t JOIN care_event z ON z.id = t.eventId
+              WHERE t.subject = 'clay_batch:' || json_extract(e.payload, '$.clayId') AND z.voidedBy IS NULL AND z.kind IN ('clayFilled', 'clayRead', 'clayDrained')
+                AND z.at > e.at) ELSE 0 END AS laterOfClay,
+            CASE WHEN e.kind = 'potHoldStarted' THEN (SELECT count(*) FROM care_event z WHERE z.potId = e.potId AND z.voidedBy IS NULL
+              AND z.kind IN ('potHoldRead', 'potHoldDrained') AND json_extract(z.payload, '$.holdId') = e.id) ELSE 0 END AS laterOfHold,
             (SELECT count(*) FROM care_event y WHERE y.batchId = e.batchId AND y.voidedBy IS NULL AND y.kind = 'potFilled') AS drawn`;
 
 /**
@@ -86,13 +96,14 @@ export async function readCorrectable(manager: EntityManager, eventId: string, u
 }
 
 function scaleOf(event: ReadCareEvent, row: Row, meters: Meters): number {
-  if (event.kind === 'potFilled' || event.kind === 'waterRead') return meters.get(event.payload.ppmMeterId ?? '')?.scale ?? 0.5;
+  if (event.kind === 'potFilled' || event.kind === 'waterRead' || event.kind === 'clayRead' || event.kind === 'potHoldRead')
+    return meters.get(event.payload.ppmMeterId ?? '')?.scale ?? 0.5;
   return row.meterScale ?? 0.5;
 }
 
 function whereOf(event: ReadCareEvent, row: Row): string {
   if (event.kind === 'potFilled' || event.kind === 'potSkipped') return `${row.code}, ${row.place}`;
-  return row.batchName ?? row.water ?? row.meter ?? '';
+  return row.batchName ?? row.clay ?? row.water ?? row.meter ?? row.code ?? '';
 }
 
 function toEntry(row: Row, meters: Meters, scale: number, zone: string, units: VolumeUnits): BookEntry {
@@ -129,14 +140,19 @@ function toEntry(row: Row, meters: Meters, scale: number, zone: string, units: V
 
 /** Which of an entry's figures a pen gave that was later found off; a poured batch's by the pens it was made with. */
 function taintedOf(event: ReadCareEvent, row: Row, meters: Meters): BookEntry['tainted'] {
-  const own = event.kind === 'potFilled' || event.kind === 'waterRead' ? event.payload : { ppmMeterId: row.batchPpmMeterId, phMeterId: row.batchPhMeterId };
+  const own =
+    event.kind === 'potFilled' || event.kind === 'waterRead' || event.kind === 'clayRead'
+      ? event.payload
+      : event.kind === 'potHoldRead'
+        ? { ppmMeterId: event.payload.ppmMeterId, phMeterId: null }
+        : { ppmMeterId: row.batchPpmMeterId, phMeterId: row.batchPhMeterId };
   const off = (id: string | null) => id !== null && isTainted(meters.get(id), row.at);
   return { ppm: off(own.ppmMeterId), ph: off(own.phMeterId) };
 }
 
 /** Batch steps are taken back last first; a poured batch only while no pot has drawn on it. A correction can always be taken back. */
 function canUndo(event: ReadCareEvent, row: Row): boolean {
-  if (event.kind === 'batchStarted') return false;
+  if (event.kind === 'batchStarted' || row.laterOfClay > 0 || row.laterOfHold > 0) return false;
   if (row.corrects !== null || !event.kind.startsWith('batch')) return true;
   if ((row.standsAt ?? row.seq) !== row.lastOfBatch) return false;
   return event.kind !== 'batchPoured' || row.drawn === 0;

@@ -22,6 +22,14 @@ export const UNDO_WORDS: Record<string, string> = {
   meterChecked: 'Took a check of a pen back',
   meterMarkedOff: 'Drew the readings of a pen solid again',
   recordsChanged: 'Took a change back',
+  clayFilled: 'Took a change of water back',
+  clayRead: "Took a soak's reading back",
+  clayDrained: 'Put the clay back in its water',
+  clayDried: 'Took a drying-out back',
+  potHoldStarted: 'Took a hold back',
+  potHoldRead: "Took a hold's reading back",
+  potHoldDrained: 'Took a draining back',
+  potPotted: 'Took a potting-up back',
   undone: 'Put an act back',
 };
 
@@ -81,6 +89,20 @@ export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): To
       };
     case 'recordsChanged':
       return { group: event.payload.group, what: event.payload.words };
+    case 'clayFilled':
+      return { group: 'Clay', what: filledWords(event.payload, names.water, vol) };
+    case 'clayRead':
+      return { group: 'Clay', what: 'Read the soak', ppm: event.payload.ppm, ph: event.payload.ph };
+    case 'clayDrained':
+      return { group: 'Clay', what: `Drained ${vol(event.payload.pouredOffL * 1000)}${toWords(event.payload.to)}` };
+    case 'potHoldRead':
+      return { group: 'Clay', what: event.payload.words, ppm: event.payload.reading };
+    case 'clayDried':
+    case 'potHoldStarted':
+    case 'potHoldDrained':
+      return { group: 'Clay', what: event.payload.words };
+    case 'potPotted':
+      return { group: 'Pots', what: event.payload.words };
     case 'undone':
       return { group: 'Undo', what: UNDO_WORDS[event.payload.targetKind] ?? 'Took an act back' };
   }
@@ -89,6 +111,12 @@ export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): To
 function checkWords(p: CarePayload<'meterChecked'>, name: string): string {
   const where = p.standard === 'zero' ? 'in air' : `in ${STANDARDS[p.standard].name}`;
   return `Checked ${name} ${where}: showed ${p.shown}${p.settled ? '' : ', would not settle'}${p.adjusted ? ', set to it' : ''}`;
+}
+
+const toWords = (to: string) => (to ? `, to ${to}` : '');
+function filledWords({ pouredOffL, freshL, to }: CarePayload<'clayFilled'>, water: string | null, vol: (ml: number) => string): string {
+  const fresh = `${vol(freshL * 1000)} of ${water?.toLowerCase() ?? 'water'}`;
+  return pouredOffL > 0 ? `Poured off ${vol(pouredOffL * 1000)}${toWords(to)}, put ${fresh} on` : `Put ${fresh} on`;
 }
 
 function thinnedWords({ pourOffL, addL }: CarePayload<'batchThinned'>, vol: (ml: number) => string): string {
@@ -142,6 +170,16 @@ function figuresOf(kind: CareKind, payload: unknown, vol: (ml: number) => string
     }
     case 'waterCounted':
       return [vol((payload as CarePayload<'waterCounted'>).litres * 1000)];
+    case 'clayRead': {
+      const p = payload as CarePayload<'clayRead'>;
+      return [readingWords(p.ppm, 'ppm'), readingWords(p.ph, 'pH'), p.temperatureC === null ? 'temperature not measured' : `${p.temperatureC} °C`];
+    }
+    case 'clayFilled':
+      return [filledWords(payload as CarePayload<'clayFilled'>, null, vol)];
+    case 'clayDrained':
+      return [vol((payload as CarePayload<'clayDrained'>).pouredOffL * 1000)];
+    case 'potHoldRead':
+      return [readingWords((payload as CarePayload<'potHoldRead'>).reading, 'ppm')];
     default:
       return [];
   }

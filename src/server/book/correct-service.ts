@@ -1,8 +1,11 @@
 import type { EntityManager } from 'typeorm';
 import { carePayloads, type CareKind } from '../../contract/care.ts';
+import type { Reading } from '../../core/quantity/index.ts';
 import { AppError } from '../app-error.ts';
 import { forgetKnown } from '../bench/batch-reader.ts';
 import { refreshPoured } from '../bench/poured.ts';
+import { holdFigure } from '../clay/hold-service.ts';
+import { readClayEvents } from '../clay/clay-log.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
 import type { Bottle, Batch, CareEvent } from '../database/entities.ts';
 
@@ -18,6 +21,10 @@ const FIXED: Partial<Record<CareKind, readonly string[]>> = {
   batchCorrection: ['productId', 'toolId'],
   waterRead: ['waterId', 'ppmMeterId', 'phMeterId'],
   waterCounted: ['waterId'],
+  clayRead: ['clayId', 'ppmMeterId', 'phMeterId'],
+  clayFilled: ['clayId', 'waterId', 'baseEcUsCm'],
+  clayDrained: ['clayId'],
+  potHoldRead: ['holdId', 'where', 'ppmMeterId', 'words'],
 };
 
 /** Can the figures of this kind of act be put right? */
@@ -56,6 +63,9 @@ export async function correctAct(
     throw new AppError('invalid-request', 'Nothing was changed: put the right figure in, or close this.');
   }
   requireStillRead(kind, request.payload);
+  // A hold's reading says its figure in words too.
+  if (kind === 'potHoldRead')
+    request.payload['words'] = String(before['words']).replace(/\d+(\.\d+)? ppm$|over range$/, holdFigure(request.payload['reading'] as Reading));
   await repository.update({ id: target.id }, { voidedBy: eventId });
   await appendCareEvent(manager, {
     id: eventId,
@@ -68,6 +78,9 @@ export async function correctAct(
     payload: request.payload as never,
     corrects: { id: target.id, standsAt: target.standsAt ?? target.seq },
   });
+  // What it was about finds the corrected act too.
+  await manager.query('INSERT OR IGNORE INTO event_touch (subject, eventId) SELECT subject, ? FROM event_touch WHERE eventId = ?', [eventId, target.id]);
+  if (kind === 'clayFilled' || kind === 'clayDrained') await requireClayAddsUp(manager, request.payload['clayId'] as string);
   if (target.batchId && kind.startsWith('batch')) {
     const batch = await manager.getRepository<Batch>('batch').findOneByOrFail({ id: target.batchId });
     const bottle = await manager.getRepository<Bottle>('bottle').findOneByOrFail({ id: batch.bottleId });
@@ -77,9 +90,23 @@ export async function correctAct(
   return { repeated: false };
 }
 
+/** No more came off a batch of clay than was on it, at any change. */
+async function requireClayAddsUp(manager: EntityManager, clayId: string): Promise<void> {
+  let waterL = 0;
+  for (const event of (await readClayEvents(manager, clayId)).get(clayId) ?? []) {
+    if (event.kind !== 'clayFilled' && event.kind !== 'clayDrained') continue;
+    waterL -= event.payload.pouredOffL;
+    if (waterL < -1e-6) {
+      const message = `Then more would have come off than the ${Number((waterL + event.payload.pouredOffL).toFixed(1))} L that stood on it. Check both figures.`;
+      throw new AppError('invalid-request', message, { errors: [{ path: 'pouredOffL', message }] });
+    }
+    if (event.kind === 'clayFilled') waterL += event.payload.freshL;
+  }
+}
+
 /** The reading of the plain water and a pH reading are what the steps after them stand on: they can be put right, not emptied. */
 function requireStillRead(kind: CareKind, payload: Record<string, unknown>): void {
-  if (kind !== 'batchBase' && kind !== 'batchPh') return;
+  if (kind !== 'batchBase' && kind !== 'batchPh' && kind !== 'potHoldRead') return;
   const reading = payload['reading'] as { kind?: string } | undefined;
   if (reading?.kind === 'value' || reading?.kind === 'range') return;
   const message = 'The steps after it are counted from this reading. Put the right figure in, or take the steps back.';

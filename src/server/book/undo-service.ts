@@ -69,7 +69,19 @@ async function takeBack(manager: EntityManager, target: CareEvent, undoId: strin
     case 'potSkipped':
     case 'waterRead':
     case 'waterCounted':
+    case 'clayRead':
+    case 'clayDried':
+    case 'potHoldRead':
       return;
+    case 'clayFilled':
+    case 'clayDrained':
+      return requireLastOfClay(manager, target, event.payload.clayId);
+    case 'potHoldStarted':
+      await requireNothingOfHold(manager, target.id);
+      return takeBackRecords(manager, event.payload.changes);
+    case 'potHoldDrained':
+    case 'potPotted':
+      return takeBackRecords(manager, event.payload.changes);
     case 'meterChecked':
     case 'meterMarkedOff':
       return forgetLearnedWith(manager, event.payload.meterId);
@@ -84,6 +96,24 @@ async function takeBack(manager: EntityManager, target: CareEvent, undoId: strin
     default:
       await takeBackStep(manager, target, event);
   }
+}
+
+/** Waters of a soak build on each other: later ones, and what was read of this one, come back first. */
+async function requireLastOfClay(manager: EntityManager, target: CareEvent, clayId: string): Promise<void> {
+  const [later] = await manager.query<unknown[]>(
+    `SELECT 1 FROM event_touch t JOIN care_event e ON e.id = t.eventId WHERE t.subject = ? AND e.voidedBy IS NULL AND e.id <> ? AND e.at > ?
+       AND e.kind IN ('clayFilled', 'clayRead', 'clayDrained') LIMIT 1`,
+    [`clay_batch:${clayId}`, target.id, target.at],
+  );
+  if (later) throw new AppError('cannot-undo', 'What was read or changed since builds on it. Take the last one back first.');
+}
+
+async function requireNothingOfHold(manager: EntityManager, holdId: string): Promise<void> {
+  const [later] = await manager.query<unknown[]>(
+    `SELECT 1 FROM care_event WHERE kind IN ('potHoldRead', 'potHoldDrained') AND voidedBy IS NULL AND json_extract(payload, '$.holdId') = ? LIMIT 1`,
+    [holdId],
+  );
+  if (later) throw new AppError('cannot-undo', 'It was read or drained since. Take those back first.');
 }
 
 /** Steps of a batch build on each other, so they come back last first. */
@@ -133,6 +163,8 @@ async function putBack(manager: EntityManager, undone: CarePayload<'undone'>): P
     await putBackRecords(manager, event.payload.changes);
     await rescaleAfterUndo(manager, event.payload.changes, 'after');
   }
+  if (event.kind === 'potHoldStarted' || event.kind === 'potHoldDrained' || event.kind === 'potPotted') await putBackRecords(manager, event.payload.changes);
+  if (event.kind === 'clayFilled' || event.kind === 'clayDrained') await requireLastOfClay(manager, target, event.payload.clayId);
   if (event.kind === 'meterChecked' || event.kind === 'meterMarkedOff') await forgetLearnedWith(manager, event.payload.meterId);
   if (event.kind.startsWith('batch')) await putStepBack(manager, target, event);
   else if (event.kind === 'dropperCounted') await manager.getRepository<ToolRow>('tool').update(event.payload.toolId, { dropsPerMl: event.payload.dropsPerMl });

@@ -1,8 +1,10 @@
 import { BatchEntity, CareEventEntity, ClockEntity, EventTouchEntity, PlannedActEntity, SimulatedTruthEntity } from './entities/log.ts';
+import { ClayBatchEntity } from './entities/clay.ts';
 import { PlaceEntity, PotEntity, PotRegimenEntity, RegimenEntity } from './entities/pots.ts';
 import { BottleEntity, MeterEntity, ProductEntity, ToolEntity, VesselEntity, WaterEntity } from './entities/shelf.ts';
 import { SessionEntity, SettingEntity } from './entities/shell.ts';
 
+export type * from './entities/clay.ts';
 export type * from './entities/log.ts';
 export type * from './entities/pots.ts';
 export type * from './entities/shelf.ts';
@@ -19,6 +21,7 @@ export const ENTITIES = [
   VesselEntity,
   ProductEntity,
   BottleEntity,
+  ClayBatchEntity,
   RegimenEntity,
   PotEntity,
   PotRegimenEntity,

@@ -11,7 +11,7 @@ import { appendCareEvent } from './care-log.ts';
 type Value = string | number | null;
 type Fields = Record<string, Value>;
 export type RecordChange = { table: RecordTable; id: string; after: Record<string, Value | boolean | undefined> };
-type Logged = CarePayload<'recordsChanged'>['changes'][number];
+export type Logged = CarePayload<'recordsChanged'>['changes'][number];
 
 /** The column that names a record. */
 const keyOf = (table: RecordTable) => (table === 'setting' ? 'key' : 'id');
@@ -36,8 +36,23 @@ export async function changeRecords(
   const [known] = await manager.query<{ kind: string }[]>('SELECT kind FROM care_event WHERE id = ?', [act.eventId]);
   if (known?.kind === 'recordsChanged') return { repeated: true, changed: true };
   if (known) throw new AppError('id-reused', 'An act with this number is already logged with other contents. Reload the page and do it again.');
+  const changes = await applyRecords(manager, act.changes);
+  if (changes.length === 0) return { repeated: false, changed: false };
+  await appendCareEvent(manager, {
+    id: act.eventId,
+    kind: 'recordsChanged',
+    at: act.when.at,
+    localDate: act.when.localDate,
+    payload: { group: act.group, words: act.words.slice(0, 400), changes },
+  });
+  await touchRecords(manager, act.eventId, changes);
+  return { repeated: false, changed: true };
+}
+
+/** Carries changes out and says what stood there before, for the event that logs them; what is so already is left out. */
+export async function applyRecords(manager: EntityManager, wanted: readonly RecordChange[]): Promise<Logged[]> {
   const changes: Logged[] = [];
-  for (const change of act.changes) {
+  for (const change of wanted) {
     const after = plain(change.after);
     const row = await readRecord(manager, change.table, change.id);
     if (!row) {
@@ -51,18 +66,17 @@ export async function changeRecords(
     changes.push({ table: change.table, id: change.id, before: pick(row, differing), after: changed });
     await update(manager, change.table, change.id, changed);
   }
-  if (changes.length === 0) return { repeated: false, changed: false };
-  await appendCareEvent(manager, {
-    id: act.eventId,
-    kind: 'recordsChanged',
-    at: act.when.at,
-    localDate: act.when.localDate,
-    payload: { group: act.group, words: act.words.slice(0, 400), changes },
-  });
-  for (const change of changes)
-    for (const subject of await subjectsOf(manager, change))
-      await manager.query('INSERT OR IGNORE INTO event_touch (subject, eventId) VALUES (?, ?)', [subject, act.eventId]);
-  return { repeated: false, changed: true };
+  return changes;
+}
+
+/** Notes at each record which event changed it. */
+async function touchRecords(manager: EntityManager, eventId: string, changes: readonly Logged[]): Promise<void> {
+  for (const change of changes) await touch(manager, eventId, await subjectsOf(manager, change));
+}
+
+/** Notes an event at what it is about, such as `pot:…` or `clay_batch:…`, so that the thing's own history is found at once. */
+export async function touch(manager: EntityManager, eventId: string, subjects: readonly string[]): Promise<void> {
+  for (const subject of subjects) await manager.query('INSERT OR IGNORE INTO event_touch (subject, eventId) VALUES (?, ?)', [subject, eventId]);
 }
 
 /**

@@ -1,11 +1,12 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { dipQuery } from '../../contract/devices.ts';
+import { dipQuery, type DipSubject } from '../../contract/devices.ts';
 import { id } from '../../contract/common.ts';
 import { dipPen, seededRandom, seedOf, simEc, simPh, type SimSolution } from '../../core/simulation/index.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import type { Meter } from '../database/entities.ts';
+import { trueClay, trueHold } from './simulated-clay.ts';
 import { readTruth, trueBatch, truePot } from './simulated-truth.ts';
 
 const DISPLAY_EVERY_MS = 200;
@@ -44,9 +45,20 @@ export const devicesPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
     reply.raw.end();
   });
 
-  async function solutionOf(subject: 'batch' | 'pot', subjectId: string): Promise<SimSolution | undefined> {
+  async function solutionOf(subject: DipSubject, subjectId: string): Promise<SimSolution | undefined> {
     const manager = context.database.read.manager;
-    if (subject === 'batch') return (await trueBatch(manager, subjectId))?.solution;
-    return (await truePot(manager, subjectId, context.clock.now(), context.settings.zone))?.reservoir;
+    const now = context.clock.now();
+    switch (subject) {
+      case 'batch':
+        return (await trueBatch(manager, subjectId))?.solution;
+      case 'pot':
+        return (await truePot(manager, subjectId, now, context.settings.zone))?.reservoir;
+      case 'clay':
+        return trueClay(manager, subjectId, now);
+      case 'holdTop':
+        return trueHold(manager, subjectId, 'top', now);
+      case 'holdHole':
+        return trueHold(manager, subjectId, 'hole', now);
+    }
   }
 };

@@ -9,6 +9,7 @@ import {
   replaySimBatch,
   seededRandom,
   seedOf,
+  type SimBag,
   type SimBatch,
   type SimBatchAct,
   type SimPen,
@@ -29,7 +30,15 @@ export type PotTruth = { nature: SimPotNature; state: SimPot; asOf: string; flus
 /** A pen; its noise is `noise` plus a share of the truth. */
 export type PenTruth = SimPen & { noiseShare: number };
 
-type Truths = { water: SimSolution; bottle: SimProduct; product: SimProduct; pot: PotTruth; pen: PenTruth };
+type Truths = {
+  clay: SimBag;
+  potClay: { bag: SimBag; porePpm: number };
+  water: SimSolution;
+  bottle: SimProduct;
+  product: SimProduct;
+  pot: PotTruth;
+  pen: PenTruth;
+};
 
 /** Stores one truth. Demo only. */
 export async function writeTruth<K extends keyof Truths>(manager: EntityManager, kind: K, id: string, truth: Truths[K]): Promise<void> {

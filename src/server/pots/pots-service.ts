@@ -161,7 +161,7 @@ function checkVolumes(values: PotValues, path: string): void {
 }
 
 /** Codes are one pot's each, among the pots that are kept; compared without regard to case. */
-async function requireFreeCodes(manager: EntityManager, wanted: readonly { code: string; potId: string; path: string }[]): Promise<void> {
+export async function requireFreeCodes(manager: EntityManager, wanted: readonly { code: string; potId: string; path: string }[]): Promise<void> {
   const rows = await manager.query<Pick<Pot, 'id' | 'code'>[]>('SELECT id, code FROM pot WHERE retiredOn IS NULL');
   const taken = new Map(rows.map((row) => [row.code.toLowerCase(), row.id]));
   const errors = [];

@@ -196,7 +196,7 @@ function toReading(line: WaterLine, meters: Meters, scale: number): ShelfRoom['w
 }
 
 /** What stands in the tank: the last look, what is made a day, what went into batches since. */
-async function stockOf(manager: EntityManager, water: Water, today: string): Promise<ShelfRoom['waters'][number]['stock']> {
+export async function stockOf(manager: EntityManager, water: Water, today: string): Promise<ShelfRoom['waters'][number]['stock']> {
   const [look] = await manager.query<{ litres: number; on: string; at: string }[]>(
     `SELECT json_extract(payload, '$.litres') AS litres, localDate AS "on", at FROM care_event
      WHERE kind = 'waterCounted' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? ORDER BY at DESC LIMIT 1`,
@@ -206,8 +206,10 @@ async function stockOf(manager: EntityManager, water: Water, today: string): Pro
   const drawn = await manager.query<{ on: string; litres: number }[]>(
     `SELECT startedOn AS "on", sum(volumeL) AS litres FROM batch WHERE waterId = ? AND startedAt > ? GROUP BY startedOn
      UNION ALL SELECT e.localDate, sum(json_extract(e.payload, '$.addL')) FROM care_event e JOIN batch b ON b.id = e.batchId
-       WHERE b.waterId = ? AND e.kind = 'batchThinned' AND e.voidedBy IS NULL AND e.at > ? GROUP BY e.localDate`,
-    [water.id, look.at, water.id, look.at],
+       WHERE b.waterId = ? AND e.kind = 'batchThinned' AND e.voidedBy IS NULL AND e.at > ? GROUP BY e.localDate
+     UNION ALL SELECT localDate, sum(coalesce(json_extract(payload, '$.freshL'), json_extract(payload, '$.waterL'))) FROM care_event
+       WHERE kind IN ('clayFilled', 'potHoldStarted') AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? AND at > ? GROUP BY localDate`,
+    [water.id, look.at, water.id, look.at, water.id, look.at],
   );
   const stock = waterStock({ countedL: look.litres, countedOn: look.on, perDayL: water.perDayL ?? 0, tankL: water.tankL }, drawn, today);
   return { ...stock, countedL: look.litres, countedOn: look.on };

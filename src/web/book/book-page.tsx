@@ -23,6 +23,7 @@ const ICONS: Record<BookEntry['group'], IconName> = {
   Plan: 'calendarCheck',
   Clock: 'stopwatch',
   Settings: 'sliders',
+  Clay: 'pebbles',
   Undo: 'arrowCounterclockwise',
 };
 const COLUMNS = ['When', 'Kind', 'Where', 'What', 'Reads', 'pH', ''] as const;

@@ -36,6 +36,17 @@ const FIGURES: Partial<Record<Correctable['kind'], readonly Figure[]>> = {
   batchPh: [reading('pH', 'pH', 'reading')],
   batchCorrection: [{ label: 'Drops', path: ['drops'], kind: 'count' }, reading('pH after it', 'pH', 'reading')],
   waterRead: [reading('ppm', 'ppm', 'ppm'), reading('pH', 'pH', 'ph')],
+  clayRead: [reading('ppm', 'ppm', 'ppm'), reading('pH', 'pH', 'ph')],
+  clayFilled: [
+    { label: 'Poured off', path: ['pouredOffL'], kind: 'large' },
+    { label: 'Where it went', path: ['to'], kind: 'words' },
+    { label: 'Fresh water on', path: ['freshL'], kind: 'large' },
+  ],
+  clayDrained: [
+    { label: 'Drained', path: ['pouredOffL'], kind: 'large' },
+    { label: 'Where it went', path: ['to'], kind: 'words' },
+  ],
+  potHoldRead: [reading('ppm', 'ppm', 'reading')],
   waterCounted: [{ label: 'In the tank', path: ['litres'], kind: 'large' }],
 };
 

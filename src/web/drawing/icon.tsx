@@ -29,6 +29,7 @@ import pencil from 'bootstrap-icons/icons/pencil.svg';
 import bell from 'bootstrap-icons/icons/bell.svg';
 import bellSlash from 'bootstrap-icons/icons/bell-slash.svg';
 import x from 'bootstrap-icons/icons/x-lg.svg';
+import pebbles from './pebbles.svg';
 import threeDots from 'bootstrap-icons/icons/three-dots.svg';
 
 const ICONS = {
@@ -52,6 +53,7 @@ const ICONS = {
   bellSlash,
   x,
   threeDots,
+  pebbles,
   arrowCounterclockwise,
   book,
   check2,

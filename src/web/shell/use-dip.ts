@@ -1,12 +1,12 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { DipDisplay } from '../../contract/devices.ts';
+import type { DipDisplay, DipSubject } from '../../contract/devices.ts';
 
 export type Dip = { readonly running: boolean; readonly display: DipDisplay | undefined; readonly failed: boolean };
 
 /** Dips a simulated pen: the display runs while it settles; `onSettled` gets the figure (or 'over') once it stands still. */
 export function useDip(
   meterId: string | undefined,
-  subject: 'batch' | 'pot',
+  subject: DipSubject,
   subjectId: string,
   onSettled: (shown: number | 'over') => void,
 ): Dip & { start(): void } {
@@ -20,7 +20,7 @@ export function useDip(
     source.current?.close();
     source.current = undefined;
   }, []);
-  useEffect(() => stop, [stop, subjectId, meterId]);
+  useEffect(() => stop, [stop, subject, subjectId, meterId]);
 
   const start = useCallback(() => {
     if (!meterId) return;

@@ -1,0 +1,145 @@
+import type { EntityManager } from 'typeorm';
+import {
+  CLAY_AT_LARGE,
+  fitClay,
+  priorFromBags,
+  withMeasuredShares,
+  type ClayFit,
+  type ClayPrior,
+  type SoakAct,
+  type SoakHistory,
+} from '../../core/clay/index.ts';
+import { ecAt25, readingMiddle } from '../../core/quantity/index.ts';
+import type { ReadCareEvent } from '../database/care-log.ts';
+import { readCareEvent } from '../database/care-log.ts';
+import type { CareEvent, ClayBatch } from '../database/entities.ts';
+import { isTainted, type Meters } from '../shelf/meter-states.ts';
+
+export type ClayEvent = ReadCareEvent<'clayFilled' | 'clayRead' | 'clayDrained' | 'clayDried' | 'potPotted' | 'recordsChanged'>;
+/** The model works at the half scale: µS/cm ÷ 2. */
+export const HALF = 0.5;
+
+/** Everything logged of each batch, in order of time; of one, or of all. */
+export async function readClayEvents(manager: EntityManager, clayId?: string): Promise<Map<string, ClayEvent[]>> {
+  const rows = await manager.query<(CareEvent & { subject: string })[]>(
+    `SELECT e.*, t.subject FROM event_touch t JOIN care_event e ON e.id = t.eventId
+     WHERE ${clayId ? 't.subject = ?' : `t.subject LIKE 'clay_batch:%'`} AND e.voidedBy IS NULL ORDER BY e.at, coalesce(e.standsAt, e.seq)`,
+    clayId ? [`clay_batch:${clayId}`] : [],
+  );
+  const byClay = new Map<string, ClayEvent[]>();
+  for (const row of rows) {
+    const id = row.subject.slice('clay_batch:'.length);
+    byClay.set(id, [...(byClay.get(id) ?? []), readCareEvent<ClayEvent['kind']>(row)]);
+  }
+  return byClay;
+}
+
+/** A batch in water, as the log tells it. */
+export type Soak = {
+  readonly startedAt: string;
+  readonly lastFilledAt: string;
+  readonly drainedAt: string | null;
+  readonly waterId: string;
+  /** By what was poured on and off, L. */
+  readonly waterL: number;
+  readonly changes: number;
+  /** Of the water on it now, as last read before it was poured on, µS/cm; null where nobody read it. */
+  readonly baseEcUsCm: number | null;
+  readonly readSinceFilled: boolean;
+  readonly history: SoakHistory;
+  /** Shares held back at each measured change. */
+  readonly shares: readonly number[];
+};
+
+const HOUR_MS = 3_600_000;
+
+/** The soak of a batch, drained or not; undefined where no water was ever poured on. */
+export function soakOf(batch: Pick<ClayBatch, 'volumeL'>, events: readonly ClayEvent[], meters: Meters): Soak | undefined {
+  const first = events.find((e) => e.kind === 'clayFilled');
+  if (first?.kind !== 'clayFilled') return undefined;
+  const hoursAt = (at: string) => (Date.parse(at) - Date.parse(first.at)) / HOUR_MS;
+  const acts: SoakAct[] = [];
+  const shares: number[] = [];
+  let last = first;
+  let waterL = 0;
+  let drained: { at: string; pouredOffL: number } | undefined;
+  let changes = -1;
+  let readSinceFilled = false;
+  for (const event of events) {
+    if (event.kind === 'clayFilled') {
+      const { pouredOffL: off, freshL } = event.payload;
+      const pouredOffL = off + (drained?.pouredOffL ?? 0);
+      const before = waterL + (drained?.pouredOffL ?? 0);
+      if (changes >= 0) {
+        acts.push({ kind: 'change', atHours: hoursAt(event.at), freshL, pouredOffL });
+        if (before > 0) shares.push(1 - pouredOffL / before);
+      }
+      waterL += freshL - off;
+      changes++;
+      last = event;
+      drained = undefined;
+      readSinceFilled = false;
+    } else if (event.kind === 'clayDrained') {
+      if (waterL > 0) shares.push(1 - event.payload.pouredOffL / waterL);
+      waterL -= event.payload.pouredOffL;
+      drained = { at: event.at, pouredOffL: event.payload.pouredOffL };
+    } else if (event.kind === 'clayRead') {
+      const netPpm = netHalfPpm(event, last.payload.baseEcUsCm ?? 0, meters);
+      if (netPpm === undefined) continue;
+      readSinceFilled = true;
+      if (!isTainted(meters.get(event.payload.ppmMeterId ?? ''), event.at)) acts.push({ kind: 'reading', atHours: hoursAt(event.at), netPpm });
+    }
+  }
+  return {
+    startedAt: first.at,
+    lastFilledAt: last.at,
+    drainedAt: drained?.at ?? null,
+    waterId: last.payload.waterId,
+    waterL,
+    changes: Math.max(0, changes),
+    baseEcUsCm: last.payload.baseEcUsCm,
+    readSinceFilled,
+    history: { clayL: batch.volumeL, firstL: first.payload.freshL, acts },
+    shares,
+  };
+}
+
+/** A reading's conductivity at 25 °C, µS/cm; undefined where the pen told none. */
+export function ecOfRead(event: Extract<ClayEvent, { kind: 'clayRead' }>, meters: Meters): number | undefined {
+  const shown = readingMiddle(event.payload.ppm);
+  if (shown === undefined) return undefined;
+  const meter = meters.get(event.payload.ppmMeterId ?? '');
+  const ecUsCm = shown / (meter?.scale ?? HALF);
+  return meter && !meter.compensated && event.payload.temperatureC !== null ? ecAt25(ecUsCm, event.payload.temperatureC) : ecUsCm;
+}
+
+/** What a reading says of the clay alone, at the half scale. */
+function netHalfPpm(event: Extract<ClayEvent, { kind: 'clayRead' }>, baseEcUsCm: number, meters: Meters): number | undefined {
+  const ec = ecOfRead(event, meters);
+  return ec === undefined ? undefined : Math.max(0, ec - baseEcUsCm) * HALF;
+}
+
+/** Bags leached this far teach the next one: fewer readings say little that clay at large does not. */
+const READINGS_THAT_TEACH = 3;
+export type FittedBatch = {
+  readonly batch: ClayBatch;
+  readonly soak: Soak | undefined;
+  readonly prior: ClayPrior;
+  readonly ownBags: number;
+  readonly fit: ClayFit;
+};
+
+/** Every batch with what is believed of it: before its readings by clay at large and the grower's other bags, and after them. */
+export function fitBatches(batches: readonly ClayBatch[], events: ReadonlyMap<string, readonly ClayEvent[]>, meters: Meters): FittedBatch[] {
+  const soaks = batches.map((batch) => ({ batch, soak: soakOf(batch, events.get(batch.id) ?? [], meters) }));
+  const alone = soaks.map(({ soak }) =>
+    soak && soak.history.acts.filter((act) => act.kind === 'reading').length >= READINGS_THAT_TEACH
+      ? fitClay(withMeasuredShares(CLAY_AT_LARGE, soak.shares), soak.history)
+      : undefined,
+  );
+  return soaks.map(({ batch, soak }, i) => {
+    const others = alone.filter((fit, j): fit is ClayFit => fit !== undefined && j !== i);
+    const prior = withMeasuredShares(priorFromBags(CLAY_AT_LARGE, others), soak?.shares ?? []);
+    return { batch, soak, prior, ownBags: others.length, fit: fitClay(prior, soak?.history ?? { clayL: batch.volumeL, firstL: batch.volumeL, acts: [] }) };
+  });
+}

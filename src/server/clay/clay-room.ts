@@ -1,0 +1,222 @@
+import type { EntityManager } from 'typeorm';
+import type { ClayBatchView, ClayLogLine, ClayRoom, HoldView } from '../../contract/clay.ts';
+import { ppmFromEc, readingMiddle, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
+import { localDateOf, localTimeOf } from '../../core/regimen/index.ts';
+import type { ClayBatch, Meter, Pot, Water } from '../database/entities.ts';
+import type { Meters } from '../shelf/meter-states.ts';
+import { isTainted } from '../shelf/meter-states.ts';
+import { growersScale, lastBases, mainMeter, readMeters } from '../shelf/shelf-reader.ts';
+import { stockOf } from '../shelf/shelf-room.ts';
+import { ecOfRead, fitBatches, readClayEvents, type ClayEvent, type FittedBatch } from './clay-log.ts';
+import { standingOf } from './clay-standing.ts';
+import { readUsed, type Used } from './clay-used.ts';
+import { expectedTop, readAt, readHolds, type Hold } from './holds.ts';
+import { readUnleached } from './unleached.ts';
+
+type Settings = { zone: string; units: VolumeUnits };
+const HOUR_MS = 3_600_000;
+
+/** The Clay room: every batch with its log and what the model needs of it, holds that run, pots whose clay was never leached. */
+export async function readClayRoom(manager: EntityManager, now: Date, settings: Settings): Promise<ClayRoom> {
+  const today = localDateOf(now, settings.zone);
+  const meters = await readMeters(manager);
+  const scale = growersScale(meters);
+  const [batches, waters, events, bases, used, holds] = await Promise.all([
+    manager.query<ClayBatch[]>('SELECT * FROM clay_batch ORDER BY retiredOn IS NOT NULL, position DESC'),
+    manager.query<Water[]>('SELECT * FROM water WHERE retiredOn IS NULL ORDER BY position'),
+    readClayEvents(manager),
+    lastBases(manager, meters),
+    readUsed(manager),
+    readHolds(manager, meters),
+  ]);
+  const fitted = fitBatches(batches, events, meters);
+  const roomWaters: ClayRoom['waters'] = [];
+  for (const w of waters) {
+    const ec = bases.get(w.id);
+    const stock = await stockOf(manager, w, today);
+    roomWaters.push({
+      id: w.id,
+      name: w.name,
+      kind: w.kind,
+      basePpm: ec === undefined ? null : ppmFromEc(ec, scale),
+      stillNowL: stock?.litres ?? null,
+      perDayL: w.perDayL,
+    });
+  }
+  return {
+    now: now.toISOString(),
+    today,
+    scale,
+    batches: fitted.map((f) => toBatch(f, events.get(f.batch.id) ?? [], used.get(f.batch.id), meters, scale, now, settings)),
+    waters: roomWaters,
+    ppmMeter: toMeter(mainMeter(meters, 'ppm')),
+    phMeter: toMeter(mainMeter(meters, 'pH')),
+    holds: await runningHolds(manager, holds, scale),
+    unleached: await readUnleached(manager, meters, fitted, holds, today, scale),
+    named: await manager.query<ClayRoom['named']>(
+      `SELECT clay AS name, count(*) AS pots FROM pot WHERE retiredOn IS NULL AND clay IS NOT NULL AND clay <> ''
+         AND lower(clay) NOT IN (SELECT lower(name) FROM clay_batch) GROUP BY lower(clay) ORDER BY clay`,
+    ),
+    poured: pouredTo(events),
+  };
+}
+
+const toMeter = (meter: Meter | undefined) => (meter ? { id: meter.id, name: meter.name, simulated: meter.device === 'simulated' } : null);
+
+function pouredTo(events: ReadonlyMap<string, readonly ClayEvent[]>): string[] {
+  const places = [...events.values()]
+    .flat()
+    .filter((e) => e.kind === 'clayFilled' || e.kind === 'clayDrained')
+    .sort((a, b) => (a.at < b.at ? 1 : -1))
+    .map((e) => e.payload.to)
+    .filter((to) => to !== '');
+  return [...new Set(places)].slice(0, 6);
+}
+
+function toBatch(
+  fitted: FittedBatch,
+  events: readonly ClayEvent[],
+  used: Used | undefined,
+  meters: Meters,
+  scale: number,
+  now: Date,
+  settings: Settings,
+): ClayBatchView {
+  const { batch, soak, prior, ownBags } = fitted;
+  const onPen = (half: number) => ppmFromEc(half * 2, scale);
+  const usedL = used?.litres ?? 0;
+  const leftL = Math.max(0, batch.volumeL - usedL);
+  const standing = standingOf(fitted, now, leftL, onPen);
+  const log = toLog(events, soak?.startedAt, meters, scale, settings);
+  const lastRead = log.find((line) => line.kind === 'read' && line.ppm !== null && soak !== undefined && line.at >= soak.lastFilledAt);
+  const { name, grainLowMm, grainHighMm, volumeL, origin, price, openedOn, prep, gateEcUsCm, coverL, way, note } = batch;
+  return {
+    id: batch.id,
+    values: {
+      name,
+      grainLowMm,
+      grainHighMm,
+      volumeL,
+      origin,
+      price,
+      openedOn,
+      prep,
+      gatePpm: Math.round(ppmFromEc(gateEcUsCm, scale)),
+      coverL,
+      lookEveryHours: batch.lookEveryHours === 12 ? 12 : 24,
+      way,
+      note,
+    },
+    rinsedOn: batch.rinsedOn,
+    boiledOn: batch.boiledOn,
+    retiredOn: batch.retiredOn,
+    state: standing.state,
+    ready: standing.ready,
+    why: standing.why,
+    usedL,
+    leftL,
+    pots: (used?.pots ?? []).map(({ id, code, name: potName }) => ({ id, code, name: potName })),
+    soak: soak
+      ? {
+          startedAt: soak.startedAt,
+          drainedAt: soak.drainedAt,
+          waterId: soak.waterId,
+          waterL: soak.waterL,
+          lastFilledAt: soak.lastFilledAt,
+          changes: soak.changes,
+          basePpm: ppmFromEc(soak.baseEcUsCm ?? 0, scale),
+          history: { clayL: soak.history.clayL, firstL: soak.history.firstL, acts: [...soak.history.acts] },
+        }
+      : null,
+    prior: { mean: [...prior.mean], covariance: prior.covariance.map((row) => [...row]) },
+    ownBags,
+    flatPpm: standing.flat ? { mean: onPen(standing.flat.mean), low: onPen(standing.flat.low), high: onPen(standing.flat.high) } : null,
+    lastReadPpm: lastRead?.ppm ?? null,
+    lastPh: log.find((line) => line.ph !== null && soak !== undefined && line.at >= soak.lastFilledAt)?.ph ?? null,
+    driedOn: events.findLast((e) => e.kind === 'clayDried')?.localDate ?? null,
+    log,
+  };
+}
+
+const LINE_OF = { clayFilled: 'filled', clayRead: 'read', clayDrained: 'drained', clayDried: 'dried', potPotted: 'potted', recordsChanged: 'changed' } as const;
+
+/** Newest first. */
+function toLog(events: readonly ClayEvent[], startedAt: string | undefined, meters: Meters, scale: number, { zone, units }: Settings): ClayLogLine[] {
+  const lastStep = events.findLast((e) => e.kind === 'clayFilled' || e.kind === 'clayRead' || e.kind === 'clayDrained');
+  let soaks = 0;
+  return events
+    .map((event): ClayLogLine => {
+      const kind = LINE_OF[event.kind];
+      if (event.kind === 'clayFilled') soaks++;
+      const ec = event.kind === 'clayRead' ? ecOfRead(event, meters) : undefined;
+      const step = kind === 'filled' || kind === 'drained';
+      return {
+        eventId: event.id,
+        kind,
+        at: event.at,
+        on: event.localDate,
+        time: localTimeOf(new Date(event.at), zone),
+        atHours: startedAt === undefined || event.at < startedAt ? null : (Date.parse(event.at) - Date.parse(startedAt)) / HOUR_MS,
+        words: wordsOf(event, soaks, units),
+        ppm: ec === undefined ? null : ppmFromEc(ec, scale),
+        ph: event.kind === 'clayRead' ? (readingMiddle(event.payload.ph) ?? null) : null,
+        tainted: event.kind === 'clayRead' && isTainted(meters.get(event.payload.ppmMeterId ?? ''), event.at),
+        undoable: !step || event.id === lastStep?.id,
+        correctable: step || kind === 'read',
+      };
+    })
+    .reverse();
+}
+
+function wordsOf(event: ClayEvent, soaks: number, units: VolumeUnits): string {
+  const vol = (l: number) => volumeWords(l * 1000, units);
+  const to = (where: string) => (where ? `, to ${where}` : '');
+  switch (event.kind) {
+    case 'clayFilled':
+      return soaks === 1
+        ? `First water, ${vol(event.payload.freshL)}`
+        : `Change ${soaks - 1}: ${vol(event.payload.pouredOffL)} off${to(event.payload.to)}; ${vol(event.payload.freshL)} fresh`;
+    case 'clayRead':
+      return event.payload.temperatureC === null ? 'Read' : `Read at ${event.payload.temperatureC} °C`;
+    case 'clayDrained':
+      return `Drained, ${vol(event.payload.pouredOffL)}${to(event.payload.to)}`;
+    case 'recordsChanged':
+    case 'clayDried':
+    case 'potPotted':
+      return event.payload.words;
+  }
+}
+
+async function runningHolds(manager: EntityManager, holds: ReadonlyMap<string, readonly Hold[]>, scale: number): Promise<HoldView[]> {
+  const views: HoldView[] = [];
+  for (const [potId, all] of holds) {
+    const hold = all.find((h) => h.drainedAt === null);
+    if (!hold) continue;
+    const [pot] = await manager.query<(Pot & { waterName: string })[]>(
+      'SELECT p.*, w.name AS waterName FROM pot p LEFT JOIN water w ON w.id = ? WHERE p.id = ?',
+      [hold.started.waterId, potId],
+    );
+    if (!pot) continue;
+    const ppm = (where: 'top' | 'hole') => {
+      const read = readAt(hold, where);
+      return read ? ppmFromEc(read.ecUsCm, scale) : null;
+    };
+    const expected = expectedTop(pot, all, hold);
+    const onPen = (half: number) => ppmFromEc(half * 2 + (hold.started.baseEcUsCm ?? 0), scale);
+    views.push({
+      id: hold.id,
+      potId,
+      code: pot.code,
+      name: pot.name || pot.plant,
+      purpose: hold.started.purpose,
+      startedAt: hold.at,
+      endsAt: new Date(Date.parse(hold.at) + hold.started.minutes * 60_000).toISOString(),
+      waterL: hold.started.waterL,
+      water: pot.waterName,
+      topPpm: ppm('top'),
+      holePpm: ppm('hole'),
+      expectedTopPpm: expected ? { mean: onPen(expected.mean), low: onPen(expected.low), high: onPen(expected.high) } : null,
+    });
+  }
+  return views;
+}

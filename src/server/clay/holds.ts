@@ -1,0 +1,126 @@
+import type { EntityManager } from 'typeorm';
+import {
+  BRIM_PER_CLAY,
+  CLAY_AT_LARGE,
+  fitClay,
+  holdHistory,
+  playSoak,
+  potPrior,
+  POT_ERROR,
+  spreadOf,
+  type ClayFit,
+  type ClayHold,
+  type SoakHistory,
+  type Spread,
+} from '../../core/clay/index.ts';
+import type { CarePayload } from '../../contract/care.ts';
+import { readingMiddle } from '../../core/quantity/index.ts';
+import { readCareEvent } from '../database/care-log.ts';
+import type { CareEvent, Pot } from '../database/entities.ts';
+import { isTainted, type Meters } from '../shelf/meter-states.ts';
+import { HALF } from './clay-log.ts';
+
+const HOUR_MS = 3_600_000;
+
+/** One filling of a pot with its holes taped, as logged. Conductivities as read, µS/cm. */
+export type Hold = {
+  readonly id: string;
+  readonly potId: string;
+  readonly at: string;
+  readonly on: string;
+  readonly started: CarePayload<'potHoldStarted'>;
+  readonly drainedAt: string | null;
+  readonly reads: readonly {
+    readonly eventId: string;
+    readonly at: string;
+    readonly where: 'top' | 'hole';
+    readonly ecUsCm: number;
+    readonly tainted: boolean;
+  }[];
+};
+
+/** Holds of every pot, or of one, oldest first. */
+export async function readHolds(manager: EntityManager, meters: Meters, potId?: string): Promise<Map<string, Hold[]>> {
+  const rows = await manager.query<CareEvent[]>(
+    `SELECT * FROM care_event WHERE kind IN ('potHoldStarted', 'potHoldRead', 'potHoldDrained') AND voidedBy IS NULL ${potId ? 'AND potId = ?' : ''}
+     ORDER BY at, coalesce(standsAt, seq)`,
+    potId ? [potId] : [],
+  );
+  type Open = { -readonly [K in keyof Hold]: Hold[K] } & { reads: Hold['reads'][number][] };
+  const holds = new Map<string, Open>();
+  for (const row of rows) {
+    const event = readCareEvent(row);
+    if (event.kind === 'potHoldStarted')
+      holds.set(event.id, { id: event.id, potId: event.potId!, at: event.at, on: event.localDate, started: event.payload, drainedAt: null, reads: [] });
+    if (event.kind === 'potHoldDrained') {
+      const hold = holds.get(event.payload.holdId);
+      if (hold) hold.drainedAt = event.at;
+    }
+    if (event.kind === 'potHoldRead') {
+      const shown = readingMiddle(event.payload.reading);
+      const meter = meters.get(event.payload.ppmMeterId ?? '');
+      if (shown === undefined) continue;
+      holds.get(event.payload.holdId)?.reads.push({
+        eventId: event.id,
+        at: event.at,
+        where: event.payload.where,
+        ecUsCm: shown / (meter?.scale ?? HALF),
+        tainted: isTainted(meter, event.at),
+      });
+    }
+  }
+  const byPot = new Map<string, Hold[]>();
+  for (const hold of holds.values()) byPot.set(hold.potId, [...(byPot.get(hold.potId) ?? []), hold]);
+  return byPot;
+}
+
+/** The latest reading of a hold at a place; a tainted one counts only where there is no other. */
+export function readAt(hold: Hold, where: 'top' | 'hole'): Hold['reads'][number] | undefined {
+  const there = hold.reads.filter((r) => r.where === where);
+  return there.findLast((r) => !r.tainted) ?? there.at(-1);
+}
+
+/** Litres of clay in a pot: as written, or by its brim or its reservoir. */
+export function clayOf(pot: Pick<Pot, 'clayL' | 'brimMl' | 'reservoirMl'>): number {
+  return pot.clayL ?? (pot.brimMl ?? pot.reservoirMl * 2.5) / 1000 / BRIM_PER_CLAY;
+}
+/** What fills it to the brim with its holes taped, L. */
+export function brimOf(pot: Pick<Pot, 'clayL' | 'brimMl' | 'reservoirMl'>): number {
+  return pot.brimMl === null ? clayOf(pot) * BRIM_PER_CLAY : pot.brimMl / 1000;
+}
+
+/** What is believed of the clay in a pot, after every hold since it was last potted. Strengths at the half scale, net of the hold's water. */
+export type PotFit = { readonly fit: ClayFit; readonly history: SoakHistory; readonly startedAt: string | undefined; readonly read: boolean };
+
+/** @param fedEcUsCm what the pot is fed, as known now, over no base */
+export function fitPot(pot: Pot, holds: readonly Hold[], fedEcUsCm: number | undefined): PotFit {
+  const mine = holds.filter((hold) => pot.repottedOn === null || hold.on >= pot.repottedOn);
+  const first = mine[0];
+  const net = (ec: number, hold: Hold) => Math.max(0, ec - (hold.started.baseEcUsCm ?? 0)) * HALF;
+  const steps = mine.map((hold): ClayHold => ({
+    atHours: (Date.parse(hold.at) - Date.parse(first!.at)) / HOUR_MS,
+    waterL: hold.started.waterL,
+    minutes: hold.drainedAt ? (Date.parse(hold.drainedAt) - Date.parse(hold.at)) / 60_000 : hold.started.minutes,
+    readings: hold.reads
+      .filter((r) => r.where === 'top' && !r.tainted)
+      .map((r) => ({ afterMinutes: (Date.parse(r.at) - Date.parse(hold.at)) / 60_000, netPpm: net(r.ecUsCm, hold) })),
+    fedNetPpm: hold.started.fedEcUsCm === null ? undefined : net(hold.started.fedEcUsCm, hold),
+  }));
+  const history = holdHistory(clayOf(pot), steps, (fedEcUsCm ?? 0) * HALF);
+  const read = steps.some((step) => step.readings.length > 0);
+  return { fit: fitClay(potPrior(CLAY_AT_LARGE), history, POT_ERROR), history, startedAt: first?.at, read };
+}
+
+/** What the top should read at the end of a hold that runs, from everything before it. Half scale, net. */
+export function expectedTop(pot: Pot, holds: readonly Hold[], running: Hold): Spread | undefined {
+  const before = holds.filter((h) => h.id !== running.id);
+  const { read } = fitPot(pot, before, undefined);
+  if (!read) return undefined;
+  const blind = { ...running, reads: [] };
+  const { fit, history } = fitPot(pot, [...before, blind], undefined);
+  const starts = history.acts.filter((act) => act.kind === 'change');
+  // The last act is the draining that is still to come: what stands just before it.
+  const drain = starts.at(-1)!;
+  const upTo = { ...history, acts: history.acts.slice(0, -1) };
+  return spreadOf(fit, (clay) => playSoak(clay, upTo, drain.atHours).soak.ppm, POT_ERROR.share);
+}
