@@ -17,8 +17,8 @@ module.exports = {
     }),
     rule('web-below', 'The web knows contract and core.', from('^src/web'), { path: '^src/(server|demo)' }),
     rule('demo-below', 'The demo writes through the server, never the web.', from('^src/demo'), { path: '^src/web' }),
-    rule('web-doors', 'A capability is entered through its index; routes load rooms there too.', from('^src/web/(round|bench|pots|shelf|book)/'), {
-      path: '^src/web/(round|bench|pots|shelf|book)/',
+    rule('web-doors', 'A capability is entered through its index; routes load rooms there too.', from('^src/web/(round|bench|pots|clay|shelf|book)/'), {
+      path: '^src/web/(round|bench|pots|clay|shelf|book)/',
       pathNot: '^src/web/$1/|/index[.]ts$',
     }),
     rule('core-doors', 'A room of the core is entered through its index.', from('^src/core/([^/]+)/'), {
@@ -29,7 +29,7 @@ module.exports = {
       'truth-is-hidden',
       'What simulated pens truly read is known to the devices and the maker of the demo alone.',
       from('^src', '^src/(server/devices|demo)/|' + TEST),
-      { path: 'simulated-truth' },
+      { path: 'simulated-(truth|clay)' },
     ),
     rule('simulation-apart', 'Nothing that estimates may use a simulator.', from('^src/(core/(?!simulation)|web|server/(?!devices))', TEST), {
       path: '^src/core/simulation',

@@ -18,6 +18,8 @@ export type ForecastSoak = {
 export type LeachForecast = {
   /** What was, by the fit: one run of points a soak, the one that stands last. */
   readonly past: readonly ForecastSoak[];
+  /** The water on it now, from now until the next change; empty when that is due. */
+  readonly standing: readonly PathPoint[];
   readonly coming: readonly ForecastSoak[];
   readonly ready: ReadyForecast;
 };
@@ -33,6 +35,8 @@ export type ReadyForecast = {
 };
 
 const POINTS_A_SOAK = 14;
+/** A soak after the only change is drawn so long: enough to level off. */
+const LONE_SOAK_H = 36;
 /** Changes looked at past the planned ones for the latest day. */
 const LOOK_PAST = 6;
 
@@ -40,6 +44,7 @@ const LOOK_PAST = 6;
  * The saw-tooth: what the water took up so far, and what it will with the changes to come, with the central 90 % of each.
  * @param atHours now, since the first water
  * @param changes to come; past the last one the same wait and volume go on, for the latest day
+ * @param standsHours how long the water on it now is looked ahead: until the next change, where none is said
  */
 export function forecastLeach(
   fit: ClayPrior & { readonly clay: ClayParameters },
@@ -47,23 +52,26 @@ export function forecastLeach(
   atHours: number,
   changes: readonly ComingChange[],
   gatePpm: number,
+  standsHours = changes[0]?.inHours ?? 0,
 ): LeachForecast {
   const starts = [0, ...history.acts.filter((act) => act.kind === 'change').map((act) => act.atHours)];
   const pastHours = starts.map((from, i) => spaced(from, i + 1 < starts.length ? starts[i + 1]! : atHours));
+  const standHours = standsHours > 0 ? spaced(atHours, atHours + standsHours) : [];
   const longer = extended(changes, LOOK_PAST);
   const comingHours = longer.map((change, i) => {
     const from = atHours + change.inHours;
     return spaced(from, i + 1 < longer.length ? atHours + longer[i + 1]!.inHours : from + lastWait(longer));
   });
-  const all = spreadsOf(fit, (clay) => pathOf(clay, history, atHours, longer, pastHours, comingHours));
+  const all = spreadsOf(fit, (clay) => pathOf(clay, history, atHours, longer, pastHours, standHours, comingHours));
   let at = 0;
   const take = (hours: readonly number[], freshL: number | undefined): ForecastSoak => {
     const points = hours.map((h) => ({ atHours: h, ...all[at++]! }));
     return { fromHours: hours[0]!, toHours: hours.at(-1)!, freshL, points, flat: all[at++]! };
   };
   const past = pastHours.map((hours) => take(hours, undefined));
+  const standing = standHours.map((h) => ({ atHours: h, ...all[at++]! }));
   const coming = comingHours.map((hours, i) => take(hours, longer[i]!.freshL));
-  return { past, coming: coming.slice(0, changes.length), ready: readyOf(fit.clay, history, past, coming, gatePpm) };
+  return { past, standing, coming: coming.slice(0, changes.length), ready: readyOf(fit.clay, history, past, coming, gatePpm) };
 }
 
 /** Every point and every flat reading in one list, in the order in which they are taken off again. */
@@ -73,6 +81,7 @@ function pathOf(
   atHours: number,
   changes: readonly ComingChange[],
   pastHours: readonly (readonly number[])[],
+  standHours: readonly number[],
   comingHours: readonly (readonly number[])[],
 ): number[] {
   const values: number[] = [];
@@ -94,6 +103,7 @@ function pathOf(
     turn(act.atHours, act.freshL, act.pouredOffL);
     run(pastHours[i++]!);
   }
+  for (const h of standHours) values.push(afterHours(clay, clayL, soak, h - from).ppm);
   for (const [k, change] of changes.entries()) {
     turn(atHours + change.inHours, change.freshL);
     run(comingHours[k]!);
@@ -127,7 +137,8 @@ function readyOf(clay: ClayParameters, history: SoakHistory, past: readonly Fore
 
 const lastWait = (changes: readonly ComingChange[]) => {
   const last = changes.at(-1);
-  return last ? Math.max(6, last.inHours - (changes.at(-2)?.inHours ?? 0)) : 24;
+  if (changes.length < 2) return Math.max(LONE_SOAK_H, last?.inHours ?? 0);
+  return Math.max(6, last!.inHours - changes.at(-2)!.inHours);
 };
 
 function extended(changes: readonly ComingChange[], more: number): ComingChange[] {

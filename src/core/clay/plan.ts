@@ -9,6 +9,8 @@ export type LeachLimits = {
   readonly still: { readonly nowL: number; readonly perDayL: number } | null;
   /** It is looked at so often: 24 once a day, 12 twice. */
   readonly lookEveryHours: number;
+  /** When it is looked at next: 0 while somebody stands over it. One look's time where it is not said. */
+  readonly firstLookInHours?: number;
   readonly mostDays: number;
   /** The flat reading over the water's base at which it is fit to plant, ppm. */
   readonly gatePpm: number;
@@ -138,9 +140,11 @@ function playPlan(
   let litres = 0;
   let supplied = true;
   const changes: { inHours: number; freshL: number }[] = [];
-  for (const wait of waits) {
-    hours += wait * limits.lookEveryHours;
-    now = afterHours(clay, clayL, now, wait * limits.lookEveryHours);
+  const late = (limits.firstLookInHours ?? limits.lookEveryHours) - limits.lookEveryHours;
+  for (const [i, wait] of waits.entries()) {
+    const stands = wait * limits.lookEveryHours + (i === 0 ? late : 0);
+    hours += stands;
+    now = afterHours(clay, clayL, now, stands);
     const freshL = Math.max(0.1, size * limits.coverL - clay.retained * now.waterL);
     now = changeWater(clay, now, freshL).soak;
     litres += freshL;

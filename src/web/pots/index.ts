@@ -5,3 +5,4 @@ export { PlacesPage } from './places-page.tsx';
 export { PotPage } from './pot-page.tsx';
 export { PotForm } from './pot-form.tsx';
 export { potsQuery, PotsPage } from './pots-page.tsx';
+export { EMPTY_POT, nextCode, toPotTexts, toPotValues, type PotTexts } from './pot-texts.ts';

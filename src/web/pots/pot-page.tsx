@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import Dropdown from 'react-bootstrap/Dropdown';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router';
 import { HABIT_WORDS, MEDIUM_WORDS } from '../../contract/kinds.ts';
@@ -52,6 +53,13 @@ function PotSheet({ view }: { view: PotView }) {
   const { values } = view;
   const placed = { ...pot, placeId: values.placeId, place: pot.place, order: 0 };
   const close = () => setDialog(undefined);
+  const noteDried = async () => {
+    const id = newId();
+    await put(
+      { id, url: `/api/clay/acts/${id}`, body: { kind: 'dried', clayId: null, potId: pot.id }, words: `${pot.code} dried out` },
+      { toast: `${pot.code}: dried out` },
+    );
+  };
   const bringBack = async () => {
     const id = newId();
     try {
@@ -116,6 +124,24 @@ function PotSheet({ view }: { view: PotView }) {
                   <Link className="btn btn-sm btn-outline-secondary" to={`/pots/labels?pot=${pot.id}`}>
                     Label
                   </Link>
+                  <Link className="btn btn-sm btn-outline-secondary" to={`/clay/pot-up?pot=${pot.id}`}>
+                    Repot
+                  </Link>
+                  {(values.medium === 'clay' || values.medium === 'basket') && (
+                    <Dropdown>
+                      <Dropdown.Toggle size="sm" variant="outline-secondary">
+                        Clay
+                      </Dropdown.Toggle>
+                      <Dropdown.Menu>
+                        <Dropdown.Item as={Link} to={`/clay?hold=${pot.id}`}>
+                          Salt check, or a hold
+                        </Dropdown.Item>
+                        <Dropdown.Item as="button" onClick={() => void noteDried()}>
+                          It dried out
+                        </Dropdown.Item>
+                      </Dropdown.Menu>
+                    </Dropdown>
+                  )}
                   <button type="button" className="btn btn-sm btn-outline-secondary" onClick={() => setDialog('retire')}>
                     Retire
                   </button>

@@ -25,11 +25,12 @@ const ROOMS = [
   { to: '/round', label: 'Round', icon: 'listCheck', key: '1' },
   { to: '/bench', label: 'Bench', icon: 'eyedropper', key: '2' },
   { to: '/pots', label: 'Pots', icon: 'flower', key: '3' },
-  { to: '/shelf', label: 'Shelf', icon: 'archive', key: '4' },
-  { to: '/book', label: 'Book', icon: 'book', key: '5' },
+  { to: '/clay', label: 'Clay', icon: 'pebbles', key: '4' },
+  { to: '/shelf', label: 'Shelf', icon: 'archive', key: '5' },
+  { to: '/book', label: 'Book', icon: 'book', key: '6' },
 ] as const;
 /** Rooms that make sense in an empty collection; the others welcome instead. */
-const OPEN_WHEN_EMPTY = /^\/(start|book|shelf|pots\/(new|list)|drawings)/;
+const OPEN_WHEN_EMPTY = /^\/(start|book|shelf|clay|pots\/(new|list)|drawings)/;
 
 /** Rail, notices, the room, and the clocks under it. */
 export function Frame() {

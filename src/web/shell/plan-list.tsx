@@ -56,7 +56,13 @@ export function PlanList() {
               <span className="min-0">
                 {plan.doneOn ? <s>{plan.words}</s> : plan.words}
                 {plan.about && <>, {plan.subjectKind === 'pot' ? <Link to={`/pots/${plan.subjectId}`}>{plan.about}</Link> : plan.about}</>}{' '}
-                <span className="small">{ORIGIN_WORDS[plan.origin]}</span>
+                {plan.origin === 'clay' && plan.subjectKind === 'pot' && /^Hold|^Salt/.test(plan.words) && !plan.doneOn ? (
+                  <Link className="small" to={`/clay?hold=${plan.subjectId}`}>
+                    start it
+                  </Link>
+                ) : (
+                  <span className="small">{ORIGIN_WORDS[plan.origin]}</span>
+                )}
               </span>
               <span className={`push nowrap small ${plan.daysLate > 0 && !plan.doneOn ? 'late' : ''}`}>
                 {plan.doneOn ? 'done' : plan.daysLate > 0 ? `${plan.daysLate} d late` : plan.daysLate === 0 ? 'today' : weekdayDayMonth(plan.onDate)}

@@ -1,0 +1,281 @@
+import { max } from 'd3-array';
+import { scaleLinear } from 'd3-scale';
+import { area, line } from 'd3-shape';
+import type { ReactNode } from 'react';
+import type { ClayBatchView, ClayLogLine } from '../../contract/clay.ts';
+import type { ForecastSoak, LeachForecast, PathPoint } from '../../core/clay/index.ts';
+import { ppmText } from '../shell/format.ts';
+import { spanWords } from './clay-words.ts';
+import { AIM_SHARE, shareLeft } from './leach.ts';
+
+const [WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM] = [742, 424, 46, 16, 14, 62];
+const CLAY = '#a24e2c';
+const WATER = '#0e5a63';
+
+type Props = {
+  batch: ClayBatchView;
+  forecast: LeachForecast;
+  nowHours: number;
+  /** What the pen shows of a strength at the half scale, over nothing: the base is added here. */
+  onPen(halfPpm: number): number;
+  basePpm: number;
+  gatePpm: number;
+  zone: string;
+  startMs: number;
+  summary: string;
+  children?: ReactNode;
+};
+
+/** The saw-tooth: what the pen read as dots, what the model says of the soaks so far as a line, what comes next in dashes with its band. */
+export function LeachChart({ batch, forecast, nowHours, onPen, basePpm, gatePpm, zone, startMs, summary, children }: Props) {
+  const { past, standing, coming } = forecast;
+  const reads = batch.log.filter((l): l is ClayLogLine & { ppm: number; atHours: number } => l.kind === 'read' && l.ppm !== null && l.atHours !== null);
+  const shown = (half: number) => onPen(half) + basePpm;
+  const endHours = Math.max(coming.at(-1)?.toHours ?? 0, standing.at(-1)?.atHours ?? 0, nowHours, 48);
+  const days = Math.ceil(endHours / 24 + Math.max(0.9, endHours / 240));
+  const x = scaleLinear([0, days * 24], [LEFT, WIDTH - RIGHT]);
+  const top = Math.max(
+    gatePpm + basePpm + 20,
+    max(reads, (r) => r.ppm) ?? 0,
+    ...[...past, ...coming].map((soak) => shown(soak.points.at(-1)!.mean) * 1.04),
+    shown(standing.at(-1)?.mean ?? 0) * 1.25,
+  );
+  const y = scaleLinear([0, top * 1.08], [HEIGHT - BOTTOM, TOP]).clamp(true);
+  const floor = HEIGHT - BOTTOM;
+  const gateY = y(gatePpm + basePpm);
+  const aimY = y(gatePpm * AIM_SHARE + basePpm);
+  const path = line<PathPoint>()
+    .x((p) => x(p.atHours))
+    .y((p) => y(shown(p.mean)));
+  const band = area<PathPoint>()
+    .x((p) => x(p.atHours))
+    .y0((p) => y(shown(p.low)))
+    .y1((p) => y(shown(p.high)));
+  const drawn = batch.soak === null ? [] : past;
+  const pastLine = drawn
+    .map((soak) => path(soak.points)!)
+    .join('L')
+    .replaceAll('LM', 'L');
+  const ends = drawn.map((soak) => soak.points.at(-1)!);
+  const tops = [...(standing.length > 0 ? [...ends.slice(0, -1), standing.at(-1)!] : ends), ...coming.map((soak) => soak.points.at(-1)!)];
+  const share = shareLeft(forecast);
+  const before = standing.at(-1) ?? drawn.at(-1)?.points.at(-1);
+  const lastOf = (soak: ForecastSoak) =>
+    reads
+      .filter((r) => r.atHours > soak.fromHours - 0.01 && r.atHours <= soak.toHours + 0.01)
+      .sort((a, b) => a.atHours - b.atHours)
+      .at(-1);
+  return (
+    <figure className="leach-figure">
+      <svg className="chart" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={summary}>
+        <defs>
+          <linearGradient id="leach-wash" gradientUnits="userSpaceOnUse" x1="0" x2="0" y1={TOP} y2={floor}>
+            <stop offset="0" stopColor="#c98a68" stopOpacity={0.5} />
+            <stop offset="0.7" stopColor="#bfdedb" stopOpacity={0.75} />
+            <stop offset="1" stopColor="#bfdedb" stopOpacity={0.55} />
+          </linearGradient>
+        </defs>
+        <rect x={LEFT} y={gateY} width={WIDTH - LEFT - RIGHT} height={Math.max(0, floor - gateY)} fill="#dcebdf" />
+        {y.ticks(4).map((t) => (
+          <g key={t}>
+            <path d={`M${LEFT} ${y(t)}H${WIDTH - RIGHT}`} stroke="#ddd6c6" strokeWidth={0.8} opacity={0.75} />
+            <text x={LEFT - 8} y={y(t) + 4.5} textAnchor="end" fill="#54615f">
+              {t}
+            </text>
+          </g>
+        ))}
+        <text x={8} y={11} fill="#54615f">
+          pen, ppm
+        </text>
+        {drawn.map((soak) => (
+          <path key={soak.fromHours} d={`${path(soak.points)!}L${x(soak.toHours)} ${floor}H${x(soak.fromHours)}Z`} fill="url(#leach-wash)" />
+        ))}
+        {[standing, ...coming.map((soak) => soak.points)]
+          .filter((points) => points.length > 0)
+          .map((points) => (
+            <path key={points[0]!.atHours} d={band([...points])!} fill={CLAY} opacity={0.2} />
+          ))}
+        {tops.length > 1 && (
+          <path
+            d={line<PathPoint>()
+              .x((p) => x(p.atHours))
+              .y((p) => y(shown(p.mean)))(tops)!}
+            fill="none"
+            stroke="#6f7a76"
+            strokeWidth={1.2}
+            strokeDasharray="1.5 4"
+            strokeLinecap="round"
+          />
+        )}
+        <path d={`M${LEFT} ${gateY}H${WIDTH - RIGHT}`} stroke="#2f6b45" strokeWidth={1.6} />
+        <path d={`M${LEFT} ${aimY}H${WIDTH - RIGHT}`} stroke="#2f6b45" strokeWidth={1.2} strokeDasharray="2 3" />
+        <text x={WIDTH - RIGHT - 4} y={gateY - 5} textAnchor="end" fill="#2f6b45" fontWeight={650}>
+          good enough: {ppmText(gatePpm)} over base
+        </text>
+        <text x={WIDTH - RIGHT - 4} y={Math.min(floor - 4, aimY + 14)} textAnchor="end" fill="#2f6b45">
+          aim, {ppmText(gatePpm * AIM_SHARE)}
+        </text>
+        <path d={`M${LEFT} ${floor}H${WIDTH - RIGHT}M${LEFT} ${floor}V${TOP}`} stroke="#b9b4a6" fill="none" />
+        {pastLine && <path d={pastLine} fill="none" stroke={WATER} strokeWidth={2.2} strokeLinejoin="round" />}
+        {standing.length > 0 && <path d={path([...standing])!} fill="none" stroke={CLAY} strokeWidth={1.8} strokeDasharray="5 4" />}
+        {coming.map((soak, i) => (
+          <g key={soak.fromHours}>
+            {(i > 0 || before) && (
+              <path
+                d={`M${x(soak.fromHours)} ${y(shown((i > 0 ? coming[i - 1]!.points.at(-1)! : before!).mean))}V${y(shown(soak.points[0]!.mean))}`}
+                stroke={CLAY}
+                strokeWidth={1.6}
+                strokeDasharray="4 4"
+              />
+            )}
+            <path d={path(soak.points)!} fill="none" stroke={CLAY} strokeWidth={1.8} strokeDasharray="5 4" />
+          </g>
+        ))}
+        {share !== undefined && tops.length > 2 && (
+          <text x={x(tops[1]!.atHours) + 26} y={Math.max(y(shown(tops[1]!.mean)) + 4, 150)} fill="#54615f">
+            each change leaves {share.toFixed(2)} of what was there
+          </text>
+        )}
+        {reads.map((r) => {
+          const last = drawn.some((soak) => lastOf(soak)?.eventId === r.eventId);
+          return (
+            <g key={r.eventId}>
+              <circle
+                cx={x(r.atHours)}
+                cy={y(r.ppm)}
+                r={last ? 5.5 : 4.2}
+                fill="#fffdf8"
+                stroke={r.tainted ? '#8c2f39' : WATER}
+                strokeWidth={last ? 2.2 : 1.8}
+                strokeDasharray={r.tainted ? '2 2' : undefined}
+              >
+                <title>{`${r.time}: ${ppmText(r.ppm)} ppm${r.tainted ? ', with a pen found off' : ''}`}</title>
+              </circle>
+              {last && (
+                <text x={x(r.atHours) + 10} y={y(r.ppm) - 6} fill="#1e2b2c" fontWeight={650}>
+                  {ppmText(r.ppm)}
+                </text>
+              )}
+            </g>
+          );
+        })}
+        {coming.slice(0, 5).map((soak, i) => {
+          const end = soak.points.at(-1)!;
+          const lastOne = i === coming.length - 1;
+          const label = lastOne ? `${ppmText(shown(end.mean))} ± ${ppmText((onPen(end.high) - onPen(end.low)) / 2)}` : `about ${ppmText(shown(end.mean))}`;
+          return (
+            <g key={soak.toHours} fill={CLAY}>
+              {lastOne && (
+                <>
+                  <path
+                    d={`M${x(end.atHours)} ${y(shown(end.high))}V${y(shown(end.low))}m-5 0h10M${x(end.atHours) - 5} ${y(shown(end.high))}h10`}
+                    stroke={CLAY}
+                    strokeWidth={1.5}
+                  />
+                  <circle cx={x(end.atHours)} cy={y(shown(end.mean))} r={6} fill="#fffdf8" stroke={CLAY} strokeWidth={2.2} />
+                </>
+              )}
+              {(i < 2 || lastOne) && (
+                <text
+                  x={x(end.atHours) + (lastOne ? 10 : 4)}
+                  y={lastOne ? Math.min(floor - 6, y(shown(end.mean)) + 19) : y(shown(end.mean)) - 10}
+                  fontWeight={650}
+                >
+                  {label}
+                </text>
+              )}
+            </g>
+          );
+        })}
+        <SoakBars past={drawn} standing={standing} coming={coming} x={x} floor={floor} />
+        {Array.from({ length: days + 1 }, (_, d) => d)
+          .filter((d) => days <= 11 || d % Math.ceil(days / 11) === 0)
+          .map((d) => {
+            const isNow = batch.soak?.drainedAt === null && Math.floor(nowHours / 24 + 0.02) === d;
+            return (
+              <g key={d} textAnchor="middle">
+                <text x={x(d * 24)} y={HEIGHT - 20} fill={isNow ? CLAY : '#1e2b2c'} fontWeight={isNow ? 650 : 400}>
+                  {new Date(startMs + d * 86_400_000).toLocaleDateString('en-GB', { weekday: 'short', timeZone: zone })}
+                </text>
+                <text x={x(d * 24)} y={HEIGHT - 4} fill="#54615f" fontSize={12.5}>
+                  {d === 0 ? 'day 0' : d}
+                </text>
+              </g>
+            );
+          })}
+      </svg>
+      {children}
+    </figure>
+  );
+}
+
+/** The soaks as bars under the days, the changes as numbered discs between them. */
+function SoakBars({
+  past,
+  standing,
+  coming,
+  x,
+  floor,
+}: {
+  past: readonly ForecastSoak[];
+  standing: readonly PathPoint[];
+  coming: readonly ForecastSoak[];
+  x(hours: number): number;
+  floor: number;
+}) {
+  const until = standing.at(-1)?.atHours;
+  const started = past.map((soak, i) => ({
+    fromHours: soak.fromHours,
+    toHours: i === past.length - 1 && until !== undefined ? until : soak.toHours,
+    past: true,
+  }));
+  const first = past.length === 0 && until !== undefined ? [{ fromHours: 0, toHours: until, past: false }] : [];
+  const all = [...started, ...first, ...coming.map(({ fromHours, toHours }) => ({ fromHours, toHours, past: false }))];
+  return (
+    <g fontSize={12.5}>
+      {all.map((soak, i) => {
+        const left = x(soak.fromHours) + 1.5;
+        const width = Math.max(0, x(soak.toHours) - x(soak.fromHours) - 3);
+        const isPast = soak.past;
+        const words = `${isPast ? '' : 'about '}${spanWords(soak.toHours - soak.fromHours)}`;
+        return (
+          <g key={soak.fromHours}>
+            <rect
+              x={left}
+              y={floor + 8}
+              width={width}
+              height={18}
+              rx={4}
+              fill={isPast ? '#bfdedb' : '#fffdf8'}
+              {...(isPast ? {} : { stroke: '#c98a68', strokeDasharray: '4 3' })}
+            />
+            {width > 62 && (
+              <text x={left + width / 2} y={floor + 21.5} textAnchor="middle" fill={isPast ? WATER : CLAY}>
+                {i === 0 && width > 92 ? `soak 1, ${words}` : width > 92 ? `${i + 1}, ${words}` : words}
+              </text>
+            )}
+          </g>
+        );
+      })}
+      {all.slice(1).map((soak, i) => {
+        const done = i + 1 < past.length;
+        const next = i + 1 === past.length;
+        return (
+          <g key={soak.fromHours}>
+            <circle
+              cx={x(soak.fromHours)}
+              cy={floor}
+              r={9}
+              fill={done ? '#2f6b45' : next ? CLAY : '#fffdf8'}
+              stroke={done ? '#2f6b45' : next ? CLAY : '#b9ad94'}
+              strokeWidth={1.6}
+            />
+            <text x={x(soak.fromHours)} y={floor + 4.5} textAnchor="middle" fontWeight={700} fill={done || next ? '#fff' : '#54615f'}>
+              {i + 1}
+            </text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}

@@ -1,0 +1,113 @@
+import { median } from 'd3-array';
+import type { ClayBatchView } from '../../contract/clay.ts';
+import type { ClayWay } from '../../contract/kinds.ts';
+import {
+  changeWater,
+  fitClay,
+  flatPpm,
+  forecastLeach,
+  hoursToLevel,
+  planLeach,
+  planOwnWay,
+  playSoak,
+  soakStanding,
+  type ClayFit,
+  type ClayPrior,
+  type LeachForecast,
+  type LeachLimits,
+  type LeachPlan,
+  type SoakHistory,
+  type SoakStanding,
+} from '../../core/clay/index.ts';
+
+/** Rule of thumb: water that covers a litre of clay once it is wet, L. House rule. */
+export const COVER_PER_CLAY = 0.6;
+/** The aim is this share of the gate: 30 where 40 is good enough. House rule. */
+export const AIM_SHARE = 0.75;
+const HOUR_MS = 3_600_000;
+const MOST_DAYS = 28;
+
+/** What the model needs to know of a batch to say where it stands and how it may go on; all at the half scale, net of the base. */
+export type LeachQuestion = {
+  readonly prior: ClayPrior;
+  readonly history: SoakHistory;
+  /** Since the first water; 0 before it. */
+  readonly nowHours: number;
+  /** It has had its first water. */
+  readonly begun: boolean;
+  readonly coverL: number;
+  readonly lookEveryHours: number;
+  readonly gatePpm: number;
+  readonly still: { readonly nowL: number; readonly perDayL: number } | null;
+};
+
+export type WayForecast = { readonly way: ClayWay; readonly plan: LeachPlan; readonly forecast: LeachForecast };
+export type Leach = { readonly fit: ClayFit; readonly standing: SoakStanding; readonly own: OwnWay; readonly asked: LeachQuestion };
+export type OwnWay = { readonly everyHours: number; readonly freshL: number; readonly nextInHours: number };
+
+export const WAYS: readonly ClayWay[] = ['litres', 'days', 'own'];
+
+/** What to ask the model of a batch. @param scale of the pen at hand */
+export function leachQuestion(batch: ClayBatchView, nowMs: number, scale: number, still: LeachQuestion['still']): LeachQuestion {
+  const { values, soak } = batch;
+  const coverL = values.coverL ?? soak?.history.firstL ?? values.volumeL * COVER_PER_CLAY;
+  const until = soak?.drainedAt ? Date.parse(soak.drainedAt) : nowMs;
+  return {
+    prior: batch.prior,
+    history: soak?.history ?? { clayL: values.volumeL, firstL: coverL, acts: [] },
+    nowHours: soak ? Math.max(0, (until - Date.parse(soak.startedAt)) / HOUR_MS, soak.history.acts.at(-1)?.atHours ?? 0) : 0,
+    begun: soak !== null,
+    coverL,
+    lookEveryHours: values.lookEveryHours,
+    gatePpm: (values.gatePpm * 0.5) / scale,
+    still,
+  };
+}
+
+/** Fits a batch and says how it stands, and how its grower has gone about it so far. */
+export function leachOf(asked: LeachQuestion): Leach {
+  const fit = fitClay(asked.prior, asked.history);
+  const standing = soakStanding(fit, asked.history, asked.nowHours);
+  return { fit, standing, own: ownWay(fit, standing, asked), asked };
+}
+
+/** The wait and the volume of the changes so far; before the first, as long as a soak takes to level off and as much as covers it. */
+function ownWay(fit: ClayFit, standing: SoakStanding, { history, coverL, lookEveryHours, nowHours }: LeachQuestion): OwnWay {
+  const changes = history.acts.filter((act) => act.kind === 'change');
+  const { soak } = playSoak(fit.clay, history, nowHours);
+  const freshL = changes.at(-1)?.freshL ?? Math.max(0.1, coverL - fit.clay.retained * soak.waterL);
+  const waits = changes.map((act, i) => act.atHours - (changes[i - 1]?.atHours ?? 0));
+  const levels = hoursToLevel(fit.clay, history.clayL, changeWater(fit.clay, soak, freshL).soak);
+  const everyHours = Math.max(lookEveryHours / 2, median(waits) ?? Math.ceil(levels / lookEveryHours) * lookEveryHours);
+  const due = standing.levelledOff ? 0 : Math.min(Math.max(0, everyHours - standing.hours), standing.levelsInHours);
+  return { everyHours, freshL, nextInHours: changes.length === 0 && standing.hours === 0 ? everyHours : due };
+}
+
+/** One way to the gate from here on, with what it would look like. Plans aim under the gate, so that good enough comes on the way. */
+export function wayForecast({ fit, own, asked }: Leach, way: ClayWay): WayForecast {
+  const { history, nowHours } = asked;
+  const { soak } = playSoak(fit.clay, history, nowHours);
+  const limits: LeachLimits = {
+    coverL: asked.coverL,
+    still: asked.still,
+    lookEveryHours: asked.lookEveryHours,
+    // Whoever reads this stands over it; before the first water there is nothing to change yet.
+    firstLookInHours: asked.begun ? 0 : asked.lookEveryHours,
+    mostDays: MOST_DAYS,
+    gatePpm: asked.gatePpm * AIM_SHARE,
+  };
+  const plan = way === 'own' ? planOwnWay(fit.clay, history.clayL, soak, limits, own) : planLeach(fit.clay, history.clayL, soak, limits, way);
+  return { way, plan, forecast: forecastLeach(fit, history, nowHours, plan.changes, asked.gatePpm) };
+}
+
+/** How much of the flat reading a change leaves, by the flats so far and to come. */
+export function shareLeft({ past, coming }: LeachForecast): number | undefined {
+  const flats = [...past, ...coming].map((soak) => soak.flat.mean);
+  if (flats.length < 2 || flats[0]! <= 0) return undefined;
+  return (flats.at(-1)! / flats[0]!) ** (1 / (flats.length - 1));
+}
+
+/** What the water on it now goes flat at, at the half scale. */
+export function flatNow({ fit, asked }: Leach): number {
+  return flatPpm(fit.clay, asked.history.clayL, playSoak(fit.clay, asked.history, asked.nowHours).soak);
+}
