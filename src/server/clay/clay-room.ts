@@ -201,7 +201,7 @@ async function runningHolds(manager: EntityManager, holds: ReadonlyMap<string, r
       const read = readAt(hold, where);
       return read ? ppmFromEc(read.ecUsCm, scale) : null;
     };
-    const expected = expectedTop(pot, all, hold);
+    const expected = expectedTop(pot, all, hold, hold.started.minutes);
     const onPen = (half: number) => ppmFromEc(half * 2 + (hold.started.baseEcUsCm ?? 0), scale);
     views.push({
       id: hold.id,

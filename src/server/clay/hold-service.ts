@@ -76,7 +76,8 @@ export async function readHold(manager: EntityManager, eventId: string, act: Act
   const shown = readingMiddle(act.reading);
   if (shown === undefined && act.reading.kind !== 'overRange') throw fieldError('reading', 'Type what the pen reads.');
   const scale = (await readMeters(manager)).get(act.ppmMeterId ?? '')?.scale ?? 0.5;
-  if (shown !== undefined && !act.confirmedOdd) requireLikely(shown, scale, hold, act.where, expectedTop(pot, holds, hold));
+  const minutes = (when.at.getTime() - Date.parse(hold.at)) / 60_000;
+  if (shown !== undefined && !act.confirmedOdd) requireLikely(shown, scale, hold, act.where, expectedTop(pot, holds, hold, minutes));
   const words = `${hold.started.purpose === 'check' ? 'Salt check' : 'Hold'}: ${WHERE_WORDS[act.where]} ${holdFigure(act.reading)}`;
   const { kind: _kind, confirmedOdd: _odd, ...rest } = act;
   await appendCareEvent(manager, { id: eventId, kind: 'potHoldRead', at: when.at, localDate: when.localDate, potId: pot.id, payload: { ...rest, words } });
@@ -100,7 +101,7 @@ function requireLikely(shown: number, scale: number, hold: Hold, where: 'top' | 
   const onPen = (half: number) => Math.round((half * 2 + baseEc) * scale);
   throw new AppError(
     'reading-odd',
-    `${shown} is far from the ${onPen(expected.low)} to ${onPen(expected.high)} expected. Dip just under the surface, read again, or keep it once more if it stands.`,
+    `${shown} is far from the ${onPen(expected.low)} to ${onPen(expected.high)} expected by now. Dip just under the surface, read again, or keep it once more if it stands.`,
   );
 }
 

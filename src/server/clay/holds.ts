@@ -111,16 +111,14 @@ export function fitPot(pot: Pot, holds: readonly Hold[], fedEcUsCm: number | und
   return { fit: fitClay(potPrior(CLAY_AT_LARGE), history, POT_ERROR), history, startedAt: first?.at, read };
 }
 
-/** What the top should read at the end of a hold that runs, from everything before it. Half scale, net. */
-export function expectedTop(pot: Pot, holds: readonly Hold[], running: Hold): Spread | undefined {
+/** What the top should read so many minutes into a hold that runs, from everything before it. Half scale, net. */
+export function expectedTop(pot: Pot, holds: readonly Hold[], running: Hold, minutes: number): Spread | undefined {
   const before = holds.filter((h) => h.id !== running.id);
   const { read } = fitPot(pot, before, undefined);
   if (!read) return undefined;
-  const blind = { ...running, reads: [] };
-  const { fit, history } = fitPot(pot, [...before, blind], undefined);
-  const starts = history.acts.filter((act) => act.kind === 'change');
-  // The last act is the draining that is still to come: what stands just before it.
-  const drain = starts.at(-1)!;
-  const upTo = { ...history, acts: history.acts.slice(0, -1) };
-  return spreadOf(fit, (clay) => playSoak(clay, upTo, drain.atHours).soak.ppm, POT_ERROR.share);
+  const { fit, history } = fitPot(pot, [...before, { ...running, reads: [], drainedAt: null }], undefined);
+  // The last act is the draining that is still to come.
+  const standing = { ...history, acts: history.acts.slice(0, -1) };
+  const start = history.acts.at(-1)!.atHours - running.started.minutes / 60;
+  return spreadOf(fit, (clay) => playSoak(clay, standing, start + minutes / 60).soak.ppm, POT_ERROR.share);
 }
