@@ -12,7 +12,7 @@ export type Used = {
 export async function readUsed(manager: EntityManager): Promise<Map<string, Used>> {
   const potted = await manager.query<{ clayId: string; potId: string; litres: number }[]>(
     `SELECT json_extract(payload, '$.clayId') AS clayId, json_extract(payload, '$.potId') AS potId, sum(json_extract(payload, '$.clayL')) AS litres
-       FROM care_event WHERE kind = 'potPotted' AND voidedBy IS NULL AND json_extract(payload, '$.clayId') IS NOT NULL GROUP BY clayId, potId`,
+       FROM care_event WHERE kind = 'potPotted' AND voidedBy IS NULL AND json_extract(payload, '$.clayId') IS NOT NULL GROUP BY 1, 2`,
   );
   const named = await manager.query<{ clayId: string; id: string; code: string; name: string; clayL: number | null; retiredOn: string | null }[]>(
     `SELECT c.id AS clayId, p.id, p.code, CASE p.name WHEN '' THEN p.plant ELSE p.name END AS name, p.clayL, p.retiredOn

@@ -29,8 +29,7 @@ export function BatchSwitcher({ batches, chosenId, choose }: { batches: readonly
             <circle cx="16.8" cy="16.5" r="3.8" />
             <circle cx="13" cy="7.2" r="3.9" />
           </svg>
-          <span>{capital(batch.values.name)}</span>
-          <small>{stateWords(batch)}</small>
+          <span>{capital(batch.values.name)}</span> <small>{stateWords(batch)}</small>
         </button>
       ))}
     </div>

@@ -92,7 +92,7 @@ export function LifeSteps({
     },
   ];
   return (
-    <ol className="sheet life" aria-label="From the bag to the pots">
+    <ol className="sheet life" aria-label="From the bag to the pots" tabIndex={0}>
       {steps.map((step, i) => (
         <li key={step.name} className={step.now ? 'now-step' : step.done ? 'ok' : ''} aria-current={step.now ? 'step' : undefined}>
           <i aria-hidden>{step.done && !step.now ? '✓' : i + 1}</i>

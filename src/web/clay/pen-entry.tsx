@@ -1,4 +1,4 @@
-import { useState, type ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { DipSubject } from '../../contract/devices.ts';
@@ -34,7 +34,13 @@ export function PenEntry({ draftKey, subject, subjectId, label, expected, ppmMet
   const [wrong, setWrong] = useState<string>();
   const ppmDip = useDip(ppmMeter?.simulated ? ppmMeter.id : undefined, subject, subjectId, (shown) => change({ ppm: String(shown) }));
   const phDip = useDip(phMeter?.simulated ? phMeter.id : undefined, subject, subjectId, (shown) => change({ ph: String(shown) }));
-  const dip = () => (document.activeElement?.getAttribute('name') === 'ph' && phMeter?.simulated ? phDip : ppmDip).start();
+  const field = useRef<HTMLInputElement>(null);
+  // Enter keeps what the pen comes to, wherever the grower was before.
+  const dip = () => {
+    const inPh = document.activeElement?.getAttribute('name') === 'ph' && phMeter?.simulated;
+    if (!inPh) field.current?.focus();
+    (inPh ? phDip : ppmDip).start();
+  };
   const canDip = Boolean(ppmMeter?.simulated);
   const running = ppmDip.running || phDip.running;
   useHotkeys('p', dip, { enabled: keys && canDip && !running, enableOnFormTags: true, preventDefault: true });
@@ -58,6 +64,7 @@ export function PenEntry({ draftKey, subject, subjectId, label, expected, ppmMet
     >
       <div className={`read ${running ? 'dipping' : ''}`}>
         <input
+          ref={field}
           name="ppm"
           autoFocus={autoFocus}
           aria-label={`${label}, ppm`}
@@ -98,7 +105,7 @@ export function PenEntry({ draftKey, subject, subjectId, label, expected, ppmMet
       )}
       <div className="entry-keys">
         {canDip && (
-          <button type="button" onClick={() => ppmDip.start()} disabled={running || busy}>
+          <button type="button" onClick={dip} disabled={running || busy}>
             <kbd>P</kbd> {running ? 'settling …' : 'dip the pen'} <span className="quiet">(simulated)</span>
           </button>
         )}

@@ -43,7 +43,7 @@ export function PotUpPage() {
 function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotView | undefined }) {
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
-  const { send, problems, code, busy, clear } = useClayAct();
+  const { send, problems, code, busy, clear, setProblems } = useClayAct();
   const [newPotId] = useState(newId);
   const usable = room.batches.filter((b) => b.retiredOn === null && b.leftL > 0.05);
   const wished = usable.find((b) => b.id === params.get('clay')) ?? usable.find((b) => b.ready) ?? usable[0];
@@ -67,6 +67,7 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
   const title = `${texts.code} ${texts.name || texts.plant}`.trim();
   const id = pot?.pot.id ?? newPotId;
   const keep = async (confirmedNotReady: boolean) => {
+    if (batch && texts.clayL.trim() === '') return setProblems({ clayL: 'Give the litres of clay that went in, such as 0.8.' });
     const values = { ...toPotValues(texts), clay: batch?.values.name ?? null } as unknown as PotUpAct['values'];
     const done = await send(
       {
