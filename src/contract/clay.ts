@@ -160,6 +160,8 @@ export const holdView = z.object({
   water: z.string(),
   topPpm: z.number().nullable(),
   holePpm: z.number().nullable(),
+  /** Every reading of this hold, in order: minutes since it was filled. */
+  reads: z.array(z.object({ where: z.enum(['top', 'hole']), minutes: z.number(), ppm: z.number() })),
   /** What the top should read at the end, over everything, on the pen at hand; null before anything was read in this pot. */
   expectedTopPpm: spread.nullable(),
 });

@@ -149,6 +149,8 @@ export const potView = z.object({
   pot: potListItem.extend({ place: z.string(), placeNote: z.string(), retiredOn: localDate.nullable(), became: z.string() }),
   values: potValues,
   regimen: z.object({ name: z.string(), words: z.string(), since: localDate, reason: z.string() }),
+  /** What it will follow from a later day: a weak start that climbs. */
+  nextRegimens: z.array(z.object({ name: z.string(), words: z.string(), from: localDate })),
   earlierRegimens: z.array(z.object({ name: z.string(), since: localDate, reason: z.string() })),
   aim: z.object({ lowPpm: z.number(), highPpm: z.number(), netPpm: z.number(), basePpm: z.number().nullable() }),
   phWindow: z.object({ low: z.number(), high: z.number() }),

@@ -52,7 +52,7 @@ describe('a new bag in the demo', () => {
     await field(page, 'pen reads, ppm', '4000');
     await page.keyboard.press('Enter');
     await says(page, '.clay-page .now .field-error', /far from the/);
-    expect(await page.$eval('.clay-page .read input', (e) => (e as HTMLInputElement).value)).toBe('4000');
+    expect(await page.$eval('.clay-page .read input', (e) => e.value)).toBe('4000');
     await field(page, 'pen reads, ppm', '');
     await press(page, 'Changed:', '.clay-page .now');
     await says(page, '.clay-page .now .field-error', /less than a minute ago/);
@@ -113,7 +113,7 @@ describe('potting up from it', () => {
     await axeClean(page);
     await press(page, 'It is potted up');
     await says(page, 'main h1', /Maxillaria, east sill/);
-    await says(page, '.pot-log', /Potted up in 0\.9 L of batch 7/);
+    await says(page, '.pot-log', /R-21 Maxillaria potted up in 0\.9 L of batch 7/);
   });
   it('a bare-root rescue, with peroxide and a weak start that climbs', async () => {
     await page.goto(`${on.server.url}/clay/pot-up`, { waitUntil: 'load' });

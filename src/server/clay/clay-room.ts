@@ -215,6 +215,7 @@ async function runningHolds(manager: EntityManager, holds: ReadonlyMap<string, r
       water: pot.waterName,
       topPpm: ppm('top'),
       holePpm: ppm('hole'),
+      reads: hold.reads.map((r) => ({ where: r.where, minutes: (Date.parse(r.at) - Date.parse(hold.at)) / 60_000, ppm: ppmFromEc(r.ecUsCm, scale) })),
       expectedTopPpm: expected ? { mean: onPen(expected.mean), low: onPen(expected.low), high: onPen(expected.high) } : null,
     });
   }

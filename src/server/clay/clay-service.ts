@@ -41,7 +41,6 @@ export async function actOnClay(manager: EntityManager, eventId: string, act: Cl
     }
     case 'bringBack': {
       const batch = await requireBatch(manager, act.clayId);
-      await requireFreeName(manager, batch.id, batch.name);
       return change(manager, eventId, when, `Brought ${batch.name} back`, [{ table: 'clay_batch', id: batch.id, after: { retiredOn: null } }]);
     }
     case 'fill':
@@ -241,7 +240,7 @@ async function known(
 }
 
 async function requireFreeName(manager: EntityManager, clayId: string, name: string): Promise<void> {
-  const [other] = await manager.query<unknown[]>('SELECT 1 FROM clay_batch WHERE lower(name) = lower(?) AND id <> ? AND retiredOn IS NULL', [name, clayId]);
+  const [other] = await manager.query<unknown[]>('SELECT 1 FROM clay_batch WHERE lower(name) = lower(?) AND id <> ?', [name, clayId]);
   if (other) throw fieldError('values.name', `There is a batch called ${name} already. Call this one something else.`);
 }
 

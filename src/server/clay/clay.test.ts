@@ -217,7 +217,7 @@ describe('potting up', () => {
     expect((await named('batch 7')).leftL).toBeCloseTo(5.2, 6);
     const pot = await potOf(potId);
     expect(pot.values).toMatchObject({ clay: 'batch 7', clayL: 0.8, repottedOn: expect.stringMatching(/^2026/) as unknown });
-    expect(pot.visits.some((v) => v.words.startsWith('Potted up in 0.8 L of batch 7'))).toBe(true);
+    expect(pot.visits.some((v) => v.words.startsWith('R-20 Brassia potted up in 0.8 L of batch 7'))).toBe(true);
     const plans = (await kit.call<{ plans: PlannedActView[] }>('GET', '/api/shell/plans')).body.plans;
     expect(plans.some((p) => p.subjectId === potId && p.words === 'First feed after potting')).toBe(true);
     expect((await undo(done.id)).status).toBe(200);
@@ -237,6 +237,20 @@ describe('potting up', () => {
     expect(rows.map((r) => r.name)).toEqual(['Dilute 90, weekly', 'Three quarters of Dilute 90, weekly', 'Half of Dilute 90, weekly']);
     const view = await potOf(three.potId);
     expect(view.regimen.words).toMatch(/^45 over base/);
+    expect(view.nextRegimens.map((r) => r.words.split(',')[0])).toEqual(['68 over base', '90 over base']);
+    // Whoever is put on another regimen meanwhile stays on it: what was set for later days gives way.
+    const herbs = (await pots()).regimens.find((r) => r.values.name.startsWith('Herbs'))!;
+    const moved = testId();
+    await kit.call('PUT', `/api/pots/acts/${moved}`, { kind: 'regimen', potIds: [three.potId], regimenId: herbs.id, reason: 'test' });
+    expect((await potOf(three.potId)).nextRegimens.map((r) => r.name)).toEqual(['Herbs 320, weekly', 'Herbs 320, weekly']);
+    await undo(moved);
+    // A new version of its regimen is the one it comes to.
+    const dilute = (await pots()).regimens.find((r) => r.values.name.startsWith('Dilute 90'))!;
+    const changed = testId();
+    await kit.call('PUT', `/api/pots/acts/${changed}`, { kind: 'putRegimen', regimenId: dilute.id, values: { ...dilute.values, netPpm: 100 } });
+    expect((await potOf(three.potId)).regimen.words).toMatch(/^45 over base/);
+    expect((await potOf(three.potId)).nextRegimens.at(-1)!.words).toMatch(/^100 over base/);
+    expect((await undo(changed)).status).toBe(200);
     // It stands in leached clay now, so it is off the list.
     expect((await room()).unleached.some((p) => p.potId === three.potId)).toBe(false);
     expect((await undo(done.id)).status).toBe(200);
@@ -262,6 +276,22 @@ describe('potting up', () => {
     const wet = await act(await body(testId(), seven, { ...(await fresh()), medium: 'water' }, { clayId: null, clayL: 0 }));
     expect(wet.status).toBe(200);
     await undo(wet.id);
+  });
+});
+
+describe('a batch that something leans on', () => {
+  it('stays when its adding is taken back, and its name is its own for good', async () => {
+    const clayId = testId();
+    const added = await act({ kind: 'put', clayId, values: { ...VALUES, name: 'batch 8' } });
+    const filled = await fill(clayId, 0, 4);
+    expect((await undo(added.id)).body.code).toBe('in-use');
+    await undo(filled.id);
+    expect((await undo(added.id)).status).toBe(200);
+    const six = await named('batch 6');
+    await act({ kind: 'retire', clayId: six.id });
+    expect((await act({ kind: 'put', clayId: testId(), values: { ...VALUES, name: 'batch 6' } })).body.errors![0]!.path).toBe('values.name');
+    await act({ kind: 'bringBack', clayId: six.id });
+    expect((await named('batch 6')).retiredOn).toBeNull();
   });
 });
 

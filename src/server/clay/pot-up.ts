@@ -31,6 +31,7 @@ const RAMP = [
  */
 export async function potUp(manager: EntityManager, eventId: string, act: PotUp, when: When): Promise<{ repeated: boolean }> {
   const old = (await readRecord(manager, 'pot', act.potId)) as unknown as Pot | undefined;
+  if (old?.retiredOn) throw new AppError('in-use', `${old.code} is retired. Bring it back first.`);
   const problem = volumesProblem(act.values);
   if (problem) throw fieldError(`values.${problem.path}`, problem.message);
   await requireFreeCodes(manager, [{ code: act.values.code, potId: act.potId, path: 'values.code' }]);
@@ -64,7 +65,7 @@ export async function potUp(manager: EntityManager, eventId: string, act: PotUp,
   ];
   const into = batch ? `${Number(act.clayL.toFixed(2))} L of ${batch.name}${notReady ? ', not ready yet' : ''}` : MEDIUM_WORDS[act.values.medium];
   const roots = act.roots === 'sound' ? '' : act.roots === 'none' ? ', no roots left' : act.roots === 'few left' ? ', few roots left' : ', soft roots cut';
-  const words = `Potted up in ${into}${roots}${act.start === 'weak' ? `, weak start for ${act.weakDays} days` : ''}`;
+  const words = `${act.values.code} ${act.values.name || act.values.plant} potted up in ${into}${roots}${act.start === 'weak' ? `, weak start for ${act.weakDays} days` : ''}`;
   // The pot must stand before an event can point at it.
   const changes = await applyRecords(manager, wanted);
   const { clayId, clayL, roots: left, peroxide, bacteria, start, weakDays } = act;
@@ -112,7 +113,8 @@ async function feedingFrom(manager: EntityManager, eventId: string, act: PotUp, 
           today,
         ])
       : [];
-    return now?.regimenId === main.id ? [] : [await followFrom(manager, act.potId, main.id, today, 'Potted up; fed at once.')];
+    const [later] = await manager.query<unknown[]>('SELECT 1 FROM pot_regimen WHERE potId = ? AND fromDate > ?', [act.potId, today]);
+    return now?.regimenId === main.id && !later ? [] : followFrom(manager, act.potId, main.id, today, 'Potted up; fed at once.');
   }
   if (act.weakDays < 1) throw fieldError('weakDays', 'Give the days each step lasts, such as 10.');
   const changes: RecordChange[] = [];
@@ -124,9 +126,9 @@ async function feedingFrom(manager: EntityManager, eventId: string, act: PotUp, 
     const [same] = await manager.query<RegimenRow[]>('SELECT * FROM regimen WHERE name = ? AND params = ? AND retiredOn IS NULL', [called, json]);
     const id = same?.id ?? idFrom(eventId, name);
     if (!same) changes.push({ table: 'regimen', id, after: { name: called, kind, params: json, retiredOn: null } });
-    changes.push(await followFrom(manager, act.potId, id, plusDays(today, i * act.weakDays), `Weak start after potting, ${Math.round(share * 100)} %.`));
+    changes.push(...(await followFrom(manager, act.potId, id, plusDays(today, i * act.weakDays), `Weak start after potting, ${Math.round(share * 100)} %.`)));
   }
-  changes.push(await followFrom(manager, act.potId, main.id, plusDays(today, RAMP.length * act.weakDays), 'The weak start is over.'));
+  changes.push(...(await followFrom(manager, act.potId, main.id, plusDays(today, RAMP.length * act.weakDays), 'The weak start is over.')));
   return changes;
 }
 

@@ -101,7 +101,7 @@ function toPot(state: PotState, holds: readonly Hold[], plans: readonly PlannedA
     verdict: fitted.read ? holdVerdict(bars, pass, waterL) : { kind: 'check' },
     evidence,
     flushAgainstHold: fitted.read ? { flushL, flush: shares.flush.fromInside, hold: shares.hold.fromInside } : null,
-    planned: plans.filter((p) => p.subjectId === pot.id).map(({ id, words, onDate }) => ({ id, words, onDate })),
+    planned: plans.filter((p) => p.subjectId === pot.id && /^(Hold|Salt)/.test(p.words)).map(({ id, words, onDate }) => ({ id, words, onDate })),
     worry: fitted.read ? 1000 + (checked?.topPpm ?? 0) : (ratio ?? 1),
   };
 }

@@ -149,12 +149,22 @@ async function update(manager: EntityManager, table: RecordTable, id: string, fi
 }
 
 async function remove(manager: EntityManager, table: RecordTable, id: string): Promise<void> {
+  if (table === 'clay_batch') await requireUnused(manager, id);
   try {
     await manager.query(`DELETE FROM "${table}" WHERE "${keyOf(table)}" = ?`, [id]);
   } catch (error) {
     if (/FOREIGN KEY/.test(String(error))) throw new AppError('in-use', 'What was logged since leans on it, so it stays. Retire it instead.');
     throw error;
   }
+}
+
+/** Soaks and pottings name their batch in the log, where no foreign key holds it. */
+async function requireUnused(manager: EntityManager, clayId: string): Promise<void> {
+  const [used] = await manager.query<unknown[]>(
+    `SELECT 1 FROM event_touch t JOIN care_event e ON e.id = t.eventId WHERE t.subject = ? AND e.voidedBy IS NULL AND e.kind <> 'recordsChanged' LIMIT 1`,
+    [`clay_batch:${clayId}`],
+  );
+  if (used) throw new AppError('in-use', 'It was soaked or potted up since, so it stays. Take that back first, or put the batch away instead.');
 }
 
 function requireTable(table: RecordTable): void {

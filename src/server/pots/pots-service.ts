@@ -43,7 +43,7 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
       if (!regimen || regimen.retiredOn) throw new AppError('not-found', 'That regimen is not in use any more. Choose another.');
       const pots = await requirePots(manager, act.potIds);
       const changes: RecordChange[] = [];
-      for (const pot of pots) changes.push(await followFrom(manager, pot.id, act.regimenId, today, act.reason));
+      for (const pot of pots) changes.push(...(await followFrom(manager, pot.id, act.regimenId, today, act.reason)));
       return { words: `${listOf(pots)} on ${regimen.name}: ${act.reason}`, changes };
     }
     case 'retire': {

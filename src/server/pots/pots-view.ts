@@ -72,6 +72,10 @@ export async function readPot(
     'SELECT r.name, pr.fromDate, pr.reason FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId WHERE pr.potId = ? AND pr.fromDate < ? ORDER BY pr.fromDate DESC',
     [potId, state.regimen.since],
   );
+  const coming = await manager.query<(RegimenRow & { fromDate: string })[]>(
+    'SELECT r.*, pr.fromDate FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId WHERE pr.potId = ? AND pr.fromDate > ? ORDER BY pr.fromDate',
+    [potId, today],
+  );
   return {
     today,
     pot: {
@@ -83,6 +87,7 @@ export async function readPot(
     },
     values: valuesOf(state.pot),
     regimen: { name: state.regimen.name, words: paramsWords(params, scale), since: state.regimen.since, reason: state.regimen.reason },
+    nextRegimens: coming.map((r) => ({ name: r.name, words: paramsWords(readParams(r), scale), from: r.fromDate })),
     earlierRegimens: earlier.map((r) => ({ name: r.name, since: r.fromDate, reason: r.reason })),
     aim: {
       netPpm: ppmFromEc(aim.netEcUsCm, scale),

@@ -60,24 +60,30 @@ export async function putRegimen(
   const before = readParams(old);
   const sameParams = (Object.keys(params) as (keyof Params)[]).every((key) => Math.abs(params[key] - before[key]) < 1e-6);
   const followers = await manager.query<{ potId: string }[]>(
-    `SELECT potId FROM (SELECT pr.potId, pr.regimenId, max(pr.fromDate) FROM pot_regimen pr GROUP BY pr.potId) WHERE regimenId = ?`,
-    [regimenId],
+    `SELECT potId FROM (SELECT pr.potId, pr.regimenId, max(pr.fromDate) FROM pot_regimen pr WHERE pr.fromDate <= ? GROUP BY pr.potId) WHERE regimenId = ?`,
+    [today, regimenId],
   );
-  if (sameParams || followers.length === 0)
+  // Pots that come to it later, at the end of a weak start.
+  const later = await manager.query<{ id: string }[]>('SELECT id FROM pot_regimen WHERE regimenId = ? AND fromDate > ?', [regimenId, today]);
+  if (sameParams || followers.length + later.length === 0)
     return { changes: [{ table: 'regimen', id: regimenId, after: sameParams ? { name: values.name } : { name: values.name, params: fields.params } }], words };
   const changes: RecordChange[] = [
     { table: 'regimen', id: newId, after: fields },
     { table: 'regimen', id: regimenId, after: { retiredOn: today } },
   ];
-  for (const { potId } of followers) changes.push(await followFrom(manager, potId, newId, today, `${old.name} was changed.`));
+  for (const { potId } of followers) changes.push(...(await followFrom(manager, potId, newId, today, `${old.name} was changed.`)));
+  for (const { id } of later) changes.push({ table: 'pot_regimen', id, after: { regimenId: newId } });
   return { changes, words: `${words} for ${followers.length} pot${followers.length === 1 ? '' : 's'}` };
 }
 
-/** A pot follows a regimen from a day on. A second change on one day takes the place of the first. */
-export async function followFrom(manager: EntityManager, potId: string, regimenId: string, from: string, reason: string): Promise<RecordChange> {
-  const [today] = await manager.query<{ id: string }[]>('SELECT id FROM pot_regimen WHERE potId = ? AND fromDate = ?', [potId, from]);
-  if (today) return { table: 'pot_regimen', id: today.id, after: { regimenId, reason } };
-  return { table: 'pot_regimen', id: randomUUID(), after: { potId, regimenId, fromDate: from, reason } };
+/**
+ * A pot follows a regimen from a day on, whatever was set for later days before. A second change on one day takes the place of the first.
+ */
+export async function followFrom(manager: EntityManager, potId: string, regimenId: string, from: string, reason: string): Promise<RecordChange[]> {
+  const rows = await manager.query<{ id: string; fromDate: string }[]>('SELECT id, fromDate FROM pot_regimen WHERE potId = ? AND fromDate >= ?', [potId, from]);
+  const changes = rows.map((row): RecordChange => ({ table: 'pot_regimen', id: row.id, after: { regimenId, reason } }));
+  if (rows.some((row) => row.fromDate === from)) return changes;
+  return [{ table: 'pot_regimen', id: randomUUID(), after: { potId, regimenId, fromDate: from, reason } }, ...changes];
 }
 
 /** Every regimen's aim times `factor`: when the scale of the grower's pen turns out another, the figure on the pen stays. */

@@ -26,7 +26,7 @@ type Props = {
 export function ChangeWater({ room, batch, first = false, coverL, pouredOffL, freshL, due = false, autoFocus = false, drainFirst = false }: Props) {
   const { send, problems, code, busy, clear } = useClayAct();
   // Drafts are kept in the units in which they were typed: other units, another draft.
-  const [draft, change, forget] = useDraft(`clay-change:${batch.id}:${ownUnits()}`, { off: '', on: '', to: '', waterId: '' });
+  const [draft, change, forget] = useDraft(`clay-change:${batch.id}:${ownUnits()}`, { off: '', on: '', to: '', waterId: '', at: '' });
   const [open, setOpen] = useState(first || draft.off !== '' || draft.on !== '');
   const [wrong, setWrong] = useState<Readonly<Record<string, string>>>({});
   const list = useId();
@@ -46,12 +46,15 @@ export function ChangeWater({ room, batch, first = false, coverL, pouredOffL, fr
     const off = first ? 0 : read(draft.off, pouredOffL, 'pouredOffL');
     const on = kind === 'drain' ? 0 : read(draft.on, freshL, 'freshL');
     if (off === undefined || on === undefined) return setOpen(true);
+    const when = draft.at ? new Date(draft.at) : null;
+    if (when && Number.isNaN(when.getTime())) return setWrong({ at: 'Give the day and the time at which it was done.' });
+    const doneAt = when?.toISOString() ?? null;
     const name = batch.values.name;
     const done =
       kind === 'drain'
-        ? await send({ kind: 'drain', clayId: batch.id, pouredOffL: off, to, at: null }, `Drained ${name}`)
+        ? await send({ kind: 'drain', clayId: batch.id, pouredOffL: off, to, at: doneAt }, `Drained ${name}`)
         : await send(
-            { kind: 'fill', clayId: batch.id, waterId, pouredOffL: off, to: first ? '' : to, freshL: on, at: null, unread: code === 'not-read' },
+            { kind: 'fill', clayId: batch.id, waterId, pouredOffL: off, to: first ? '' : to, freshL: on, at: doneAt, unread: code === 'not-read' },
             first ? `${name} stands in its first water` : `Changed the water on ${name}`,
           );
     if (done) forget();
@@ -95,6 +98,17 @@ export function ChangeWater({ room, batch, first = false, coverL, pouredOffL, fr
               ))}
             </select>
           </label>
+          <div className="which">
+            <label>
+              When, if not now
+              <input type="datetime-local" className="form-control form-control-sm" value={draft.at} onChange={(e) => change({ at: e.target.value })} />
+            </label>
+            {at('at') && (
+              <div className="field-error" role="alert">
+                {at('at')}
+              </div>
+            )}
+          </div>
           {!first && !refill && (
             <label className="which">
               What comes off goes to

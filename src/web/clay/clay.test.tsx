@@ -244,6 +244,7 @@ describe('pots whose clay was never leached', () => {
       water: 'Still water',
       topPpm: null,
       holePpm: null,
+      reads: [],
       expectedTopPpm: spread(140),
     };
     const { user, asked } = open(aRoom({ unleached: [aPot()], holds: [hold] }), `/clay?hold=${aPot().potId}`);

@@ -6,7 +6,7 @@ import type { ClayRoom, HoldView, UnleachedPot } from '../../contract/clay.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { newId } from '../shell/api.ts';
 import { typedNumber } from '../shell/field-reader.ts';
-import { inSmallUnit, mL, ppmText, readSmall, smallSign } from '../shell/format.ts';
+import { dayMonth, inSmallUnit, mL, ppmText, readSmall, smallSign } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { useServerNow } from '../shell/use-server-now.ts';
 import { otherProblems, problemAt } from '../shell/use-act.ts';
@@ -77,6 +77,7 @@ function Start({ room, pot, known }: { room: ClayRoom; pot: HeldPot; known: Unle
   };
   return (
     <form className="thing-form" noValidate onSubmit={(e) => void submit(e)}>
+      {known && <SoFar known={known} />}
       <div className="d-flex gap-3" role="radiogroup" aria-label="What for">
         <Form.Check type="radio" id="hold-check" label="Salt check, half an hour" checked={purpose === 'check'} onChange={() => setPurpose('check')} />
         <Form.Check type="radio" id="hold-leach" label="Leach it, one hour" checked={purpose === 'leach'} onChange={() => setPurpose('leach')} />
@@ -172,11 +173,7 @@ function Running({ room, hold, onDrained }: { room: ClayRoom; hold: HoldView; on
           autoFocus
           onKeep={(r) => read(top, 'top', r.ppm)}
         />
-        {hold.topPpm !== null && (
-          <div>
-            Top of the clay: <b className="num">{ppmText(hold.topPpm)}</b> ppm
-          </div>
-        )}
+        <Reads hold={hold} where="top" words="Top of the clay" />
       </div>
       <div className="now second">
         <small>Then untape a hole over the tray, let it run, and read what comes</small>
@@ -191,11 +188,7 @@ function Running({ room, hold, onDrained }: { room: ClayRoom; hold: HoldView; on
           keys={false}
           onKeep={(r) => read(hole, 'hole', r.ppm)}
         />
-        {hold.holePpm !== null && (
-          <div>
-            At the hole: <b className="num">{ppmText(hold.holePpm)}</b> ppm
-          </div>
-        )}
+        <Reads hold={hold} where="hole" words="At the hole" />
       </div>
       {hold.topPpm === null && <p className="small mb-0">Not read at the top yet: a hold that nobody reads teaches nothing.</p>}
       {Object.values(drain.problems)[0] && (
@@ -210,6 +203,50 @@ function Running({ room, hold, onDrained }: { room: ClayRoom; hold: HoldView; on
         <Icon name="infoCircle" /> Fill it with its feed again afterwards. What ran out goes to tolerant plants, thinned when strong.
       </p>
     </div>
+  );
+}
+
+/** What was read so far, so that what it began with stands beside what it came to. */
+function Reads({ hold, where, words }: { hold: HoldView; where: 'top' | 'hole'; words: string }) {
+  const reads = hold.reads.filter((r) => r.where === where);
+  if (reads.length === 0) return null;
+  return (
+    <div>
+      {words}:{' '}
+      {reads.map((r, i) => (
+        <span key={r.minutes}>
+          {i > 0 && ', then '}
+          <b className="num">{ppmText(r.ppm)}</b> ppm <small>after {Math.round(r.minutes)} min</small>
+        </span>
+      ))}
+    </div>
+  );
+}
+
+/** The checks and holds of a pot so far, before and after beside each other. */
+function SoFar({ known }: { known: UnleachedPot }) {
+  if (known.held.length === 0) return <p className="small mb-0">{known.evidence}</p>;
+  return (
+    <table className="facts small mb-0">
+      <thead>
+        <tr>
+          <th scope="col">So far, over the water’s base</th>
+          <th scope="col">top</th>
+          <th scope="col">hole</th>
+        </tr>
+      </thead>
+      <tbody>
+        {known.held.map((h, i) => (
+          <tr key={i}>
+            <th scope="row">
+              {h.purpose === 'check' ? 'Salt check' : 'Hold'} {dayMonth(h.on)}
+            </th>
+            <td className="num">{h.topPpm === null ? 'not read' : ppmText(h.topPpm)}</td>
+            <td className="num">{h.holePpm === null ? '' : ppmText(h.holePpm)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

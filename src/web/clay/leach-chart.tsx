@@ -5,10 +5,13 @@ import type { ReactNode } from 'react';
 import type { ClayBatchView, ClayLogLine } from '../../contract/clay.ts';
 import type { ForecastSoak, LeachForecast, PathPoint } from '../../core/clay/index.ts';
 import { ppmText } from '../shell/format.ts';
+import { useNarrow } from '../shell/use-narrow.ts';
 import { spanWords } from './clay-words.ts';
 import { AIM_SHARE, shareLeft } from './leach.ts';
 
-const [WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM] = [742, 424, 46, 16, 14, 62];
+const [LEFT, RIGHT, TOP, BOTTOM] = [46, 16, 14, 62];
+/** Drawn smaller on a phone, so that its words stay readable. */
+const SIZES = { wide: { WIDTH: 742, HEIGHT: 424, days: 11 }, narrow: { WIDTH: 390, HEIGHT: 300, days: 6 } };
 const CLAY = '#a24e2c';
 const WATER = '#0e5a63';
 
@@ -28,6 +31,8 @@ type Props = {
 
 /** The saw-tooth: what the pen read as dots, what the model says of the soaks so far as a line, what comes next in dashes with its band. */
 export function LeachChart({ batch, forecast, nowHours, onPen, basePpm, gatePpm, zone, startMs, summary, children }: Props) {
+  const narrow = useNarrow();
+  const { WIDTH, HEIGHT, days: mostDays } = SIZES[narrow ? 'narrow' : 'wide'];
   const { past, standing, coming } = forecast;
   const reads = batch.log.filter((l): l is ClayLogLine & { ppm: number; atHours: number } => l.kind === 'read' && l.ppm !== null && l.atHours !== null);
   const shown = (half: number) => onPen(half) + basePpm;
@@ -131,7 +136,7 @@ export function LeachChart({ batch, forecast, nowHours, onPen, basePpm, gatePpm,
             <path d={path(soak.points)!} fill="none" stroke={CLAY} strokeWidth={1.8} strokeDasharray="5 4" />
           </g>
         ))}
-        {share !== undefined && tops.length > 2 && (
+        {share !== undefined && tops.length > 2 && !narrow && (
           <text x={x(tops[1]!.atHours) + 26} y={Math.max(y(shown(tops[1]!.mean)) + 4, 150)} fill="#54615f">
             each change leaves {share.toFixed(2)} of what was there
           </text>
@@ -189,7 +194,7 @@ export function LeachChart({ batch, forecast, nowHours, onPen, basePpm, gatePpm,
         })}
         <SoakBars past={drawn} standing={standing} coming={coming} x={x} floor={floor} />
         {Array.from({ length: days + 1 }, (_, d) => d)
-          .filter((d) => days <= 11 || d % Math.ceil(days / 11) === 0)
+          .filter((d) => days <= mostDays || d % Math.ceil(days / mostDays) === 0)
           .map((d) => {
             const isNow = batch.soak?.drainedAt === null && Math.floor(nowHours / 24 + 0.02) === d;
             return (

@@ -50,7 +50,7 @@ export const WAYS: readonly ClayWay[] = ['litres', 'days', 'own'];
 /** What to ask the model of a batch. @param scale of the pen at hand */
 export function leachQuestion(batch: ClayBatchView, nowMs: number, scale: number, still: LeachQuestion['still']): LeachQuestion {
   const { values, soak } = batch;
-  const coverL = values.coverL ?? soak?.history.firstL ?? values.volumeL * COVER_PER_CLAY;
+  const coverL = values.coverL ?? (soak ? leastWater(soak.history) : values.volumeL * COVER_PER_CLAY);
   const until = soak?.drainedAt ? Date.parse(soak.drainedAt) : nowMs;
   return {
     prior: batch.prior,
@@ -62,6 +62,21 @@ export function leachQuestion(batch: ClayBatchView, nowMs: number, scale: number
     gatePpm: (values.gatePpm * 0.5) / scale,
     still,
   };
+}
+
+/** A finger's breadth less than it stood in covers it too: jugs are not read finer. House rule. */
+const STILL_COVERS = 0.97;
+
+/** The least it ever stood in: that covered it. */
+function leastWater({ firstL, acts }: SoakHistory): number {
+  let waterL = firstL;
+  let least = firstL;
+  for (const act of acts) {
+    if (act.kind !== 'change' || act.pouredOffL === undefined) continue;
+    waterL += act.freshL - act.pouredOffL;
+    least = Math.min(least, waterL);
+  }
+  return Math.max(0.1, STILL_COVERS * least);
 }
 
 /** Fits a batch and says how it stands, and how its grower has gone about it so far. */

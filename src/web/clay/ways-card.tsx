@@ -78,11 +78,11 @@ export function WaysCard({
                 <>
                   <td className={Math.abs(w.plan.litres - best.litres) < 0.05 ? 'best' : ''}>
                     {litres(w.plan.litres).replace(/\u00a0L$/, '')}
-                    {w.way === 'own' && batch.soak && <small>{litres(usedL).replace(/\u00a0L$/, '')} so far</small>}
+                    {w.way === 'own' && batch.soak && <small>{litres(usedL).replace(/\u00a0L$/, '')} used</small>}
                   </td>
                   <td className={Math.abs(w.plan.hours - best.days) < 1 ? 'best' : ''}>
                     {Number((w.plan.hours / 24).toFixed(1))}
-                    {w.way === 'own' && batch.soak && <small>{Number(days.toFixed(1))} so far</small>}
+                    {w.way === 'own' && batch.soak && <small>{Number(days.toFixed(1))} gone</small>}
                   </td>
                   <td>
                     {w.plan.changes.length}

@@ -199,6 +199,12 @@ function PotSheet({ view }: { view: PotView }) {
                 ].join('\n')}
               >
                 {regimen.words}
+                {view.nextRegimens.map((next) => (
+                  <small key={next.from}>
+                    {' '}
+                    then {next.words.split(',')[0]} from {dayMonth(next.from)}
+                  </small>
+                ))}
               </b>
             </div>
             <div>

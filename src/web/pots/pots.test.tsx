@@ -70,6 +70,7 @@ const view: PotView = {
     repottedOn: null,
     note: '',
   },
+  nextRegimens: [],
   earlierRegimens: [],
   regimen: { name: 'Dilute 90, weekly', words: '90 over base, every 7 days, flush first', since: '2025-11-26', reason: 'suits it' },
   aim: { netPpm: 90, lowPpm: 90, highPpm: 117, basePpm: 9 },

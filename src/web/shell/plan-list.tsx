@@ -60,6 +60,10 @@ export function PlanList() {
                   <Link className="small" to={`/clay?hold=${plan.subjectId}`}>
                     start it
                   </Link>
+                ) : plan.origin === 'clay' && plan.subjectKind === 'collection' && !plan.doneOn ? (
+                  <Link className="small" to="/clay">
+                    to the clay
+                  </Link>
                 ) : (
                   <span className="small">{ORIGIN_WORDS[plan.origin]}</span>
                 )}

@@ -4,7 +4,7 @@ const KEYS: [string, [string, string][]][] = [
   [
     'Anywhere',
     [
-      ['Alt 1 to 5', 'Round, Bench, Pots, Shelf, Book'],
+      ['Alt 1 to 6', 'Round, Bench, Pots, Clay, Shelf, Book'],
       ['C', 'start a clock'],
       ['Esc', 'leave a form as it was'],
       ['?', 'this list'],
@@ -26,6 +26,14 @@ const KEYS: [string, [string, string][]][] = [
     [
       ['P', 'dip the pen'],
       ['Enter', 'keep the reading'],
+      ['U', 'take the last one back'],
+    ],
+  ],
+  [
+    'Clay',
+    [
+      ['P', 'dip the pen'],
+      ['Enter', 'keep the reading; then, on the button, the change of water'],
       ['U', 'take the last one back'],
     ],
   ],
