@@ -28,9 +28,7 @@ export async function undoAct(
   const earlier = await repository.findOneBy({ id: undoId });
   if (earlier?.kind === 'undone') return { words, repeated: true };
   if (target.voidedBy) throw new AppError('cannot-undo', await voidedWords(manager, target));
-  const event = readCareEvent(target);
-  if (event.kind === 'undone') await putBack(manager, event.payload);
-  else await takeBack(manager, target, undoId);
+  await reverse(manager, target, undoId);
   await appendCareEvent(manager, {
     id: undoId,
     kind: 'undone',
@@ -43,6 +41,13 @@ export async function undoAct(
   await setVoid(manager, targetId, undoId);
   if (target.batchId) await refreshPoured(manager, target.batchId);
   return { words, repeated: false };
+}
+
+/** An act is taken back; an undo that is taken back puts its own target back. */
+async function reverse(manager: EntityManager, target: CareEvent, undoId: string): Promise<void> {
+  const event = readCareEvent(target);
+  if (event.kind === 'undone') await putBack(manager, event.payload);
+  else await takeBack(manager, target, undoId);
 }
 
 /** Why an act that no longer stands cannot be taken back. */
@@ -156,7 +161,7 @@ async function putBack(manager: EntityManager, undone: CarePayload<'undone'>): P
     // Putting an undo back takes its own target away again.
     const original = await manager.getRepository<CareEvent>('care_event').findOneByOrFail({ id: event.payload.targetId });
     if (original.voidedBy) throw new AppError('cannot-undo', await voidedWords(manager, original));
-    await takeBack(manager, original, target.id);
+    await reverse(manager, original, target.id);
     await setVoid(manager, original.id, target.id);
   }
   if (event.kind === 'recordsChanged') {

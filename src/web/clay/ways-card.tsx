@@ -41,10 +41,10 @@ export function WaysCard({
     <table>
       <caption className="visually-hidden">Ways to reach {ppmText(aim)} ppm over the base, from now on</caption>
       <colgroup>
-        <col style={{ width: 124 }} />
-        <col style={{ width: 96 }} />
-        <col style={{ width: 48 }} />
-        <col style={{ width: 40 }} />
+        <col />
+        <col />
+        <col />
+        <col />
         <col />
       </colgroup>
       <thead>

@@ -124,24 +124,26 @@ function PotSheet({ view }: { view: PotView }) {
                   <Link className="btn btn-sm btn-outline-secondary" to={`/pots/labels?pot=${pot.id}`}>
                     Label
                   </Link>
-                  <Link className="btn btn-sm btn-outline-secondary" to={`/clay/pot-up?pot=${pot.id}`}>
-                    Repot
-                  </Link>
-                  {(values.medium === 'clay' || values.medium === 'basket') && (
-                    <Dropdown>
-                      <Dropdown.Toggle size="sm" variant="outline-secondary">
-                        Clay
-                      </Dropdown.Toggle>
-                      <Dropdown.Menu>
-                        <Dropdown.Item as={Link} to={`/clay?hold=${pot.id}`}>
-                          Salt check, or a hold
-                        </Dropdown.Item>
-                        <Dropdown.Item as="button" onClick={() => void noteDried()}>
-                          It dried out
-                        </Dropdown.Item>
-                      </Dropdown.Menu>
-                    </Dropdown>
-                  )}
+                  <Dropdown>
+                    <Dropdown.Toggle size="sm" variant="outline-secondary">
+                      Clay
+                    </Dropdown.Toggle>
+                    <Dropdown.Menu>
+                      <Dropdown.Item as={Link} to={`/clay/pot-up?pot=${pot.id}`}>
+                        Repot it
+                      </Dropdown.Item>
+                      {(values.medium === 'clay' || values.medium === 'basket') && (
+                        <>
+                          <Dropdown.Item as={Link} to={`/clay?hold=${pot.id}`}>
+                            Salt check, or a hold
+                          </Dropdown.Item>
+                          <Dropdown.Item as="button" onClick={() => void noteDried()}>
+                            It dried out
+                          </Dropdown.Item>
+                        </>
+                      )}
+                    </Dropdown.Menu>
+                  </Dropdown>
                   <button type="button" className="btn btn-sm btn-outline-secondary" onClick={() => setDialog('retire')}>
                     Retire
                   </button>
