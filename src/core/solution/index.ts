@@ -13,3 +13,4 @@ export type { Air } from './speciate.ts';
 export * from './suitability.ts';
 export * from './water-verdict.ts';
 export * from './costs.ts';
+export * from './aims.ts';
