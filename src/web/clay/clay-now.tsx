@@ -177,7 +177,7 @@ function Soaking(props: Props) {
         subject="clay"
         subjectId={batch.id}
         label="pen reads"
-        expected={`${ppmText(onPen(standing.readsNow.low) + soak.basePpm)}–${ppmText(onPen(standing.readsNow.high) + soak.basePpm)}`}
+        expected={rangeText(onPen(standing.readsNow.low) + soak.basePpm, onPen(standing.readsNow.high) + soak.basePpm)}
         ppmMeter={room.ppmMeter}
         phMeter={room.phMeter}
         error={message}
@@ -222,7 +222,7 @@ function Soaking(props: Props) {
           )}
         </div>
       )}
-      <PouredOff room={room} ppm={ppm} ph={batch.lastPh ?? undefined} read={lastRead !== undefined} />
+      {(changeDue || batch.ready) && <PouredOff room={room} ppm={ppm} ph={batch.lastPh ?? undefined} read={lastRead !== undefined} />}
       <ChangeWater
         key={batch.log[0]?.eventId}
         room={room}
@@ -244,6 +244,7 @@ function Soaking(props: Props) {
 const pourOffOf = ({ batch, leach }: Props) => Math.max(0, round1((1 - leach.fit.clay.retained) * (batch.soak?.waterL ?? 0)));
 const freshOf = ({ batch, leach, forecast }: Props) =>
   round1(forecast.coming[0]?.freshL ?? Math.max(0.1, leach.asked.coverL - leach.fit.clay.retained * (batch.soak?.waterL ?? 0)));
+const rangeText = (low: number, high: number) => (ppmText(low) === ppmText(high) ? ppmText(low) : `${ppmText(low)}–${ppmText(high)}`);
 const round1 = (l: number) => Math.round(l * 10) / 10;
 
 /** Who could take the water that comes off. */
@@ -278,7 +279,7 @@ function RemindMe({ room, batch, atMs, zone }: { room: ClayRoom; batch: ClayBatc
     setAsked(done);
   };
   return (
-    <button type="button" className="btn btn-sm btn-outline-light align-self-start" disabled={busy || asked} onClick={() => void remind()}>
+    <button type="button" className="btn btn-link btn-sm other p-0 align-self-start" disabled={busy || asked} onClick={() => void remind()}>
       {asked ? 'On the round’s list' : 'Put it on the round’s list'}
     </button>
   );

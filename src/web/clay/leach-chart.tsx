@@ -9,7 +9,7 @@ import { useNarrow } from '../shell/use-narrow.ts';
 import { spanWords } from './clay-words.ts';
 import { AIM_SHARE, shareLeft } from './leach.ts';
 
-const [LEFT, RIGHT, TOP, BOTTOM] = [46, 16, 14, 62];
+const [LEFT, RIGHT, TOP, BOTTOM] = [46, 16, 26, 62];
 /** Drawn smaller on a phone, so that its words stay readable. */
 const SIZES = { wide: { WIDTH: 742, HEIGHT: 424, days: 11 }, narrow: { WIDTH: 390, HEIGHT: 300, days: 6 } };
 const CLAY = '#a24e2c';

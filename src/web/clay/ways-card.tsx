@@ -82,7 +82,7 @@ export function WaysCard({
                   </td>
                   <td className={Math.abs(w.plan.hours - best.days) < 1 ? 'best' : ''}>
                     {Number((w.plan.hours / 24).toFixed(1))}
-                    {w.way === 'own' && batch.soak && <small>{Number(days.toFixed(1))} gone</small>}
+                    {w.way === 'own' && batch.soak && <small>{Math.round(days)} gone</small>}
                   </td>
                   <td>
                     {w.plan.changes.length}
