@@ -179,7 +179,7 @@ describe('the worst two pots', () => {
     await page.keyboard.press('Enter');
     await says(page, '.modal', /At the hole: 30 ppm/);
     await press(page, 'Drained', '.modal');
-    await says(page, '.modal', /The top read \d+ over the water’s base, the hole \d+/);
+    await says(page, '.modal', /The top read \d+ ppm, the hole 30/);
     await press(page, 'Good', '.modal');
     await closed();
     expect(on.rows(`SELECT 1 FROM care_event WHERE kind = 'potHoldDrained' AND at > '2026-11-25T08:00:00Z'`)).toHaveLength(1);

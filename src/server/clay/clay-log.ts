@@ -1,4 +1,5 @@
 import type { EntityManager } from 'typeorm';
+import type { CarePayload } from '../../contract/care.ts';
 import {
   CLAY_AT_LARGE,
   fitClay,
@@ -9,11 +10,12 @@ import {
   type SoakAct,
   type SoakHistory,
 } from '../../core/clay/index.ts';
-import { ecAt25, readingMiddle } from '../../core/quantity/index.ts';
+import { readingMiddle } from '../../core/quantity/index.ts';
 import type { ReadCareEvent } from '../database/care-log.ts';
 import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, ClayBatch } from '../database/entities.ts';
-import { isTainted, type Meters } from '../shelf/meter-states.ts';
+import { ecOf, isTainted, type Meters } from '../shelf/meter-states.ts';
+import { readMeters } from '../shelf/shelf-reader.ts';
 
 export type ClayEvent = ReadCareEvent<'clayFilled' | 'clayRead' | 'clayDrained' | 'clayDried' | 'potPotted' | 'recordsChanged'>;
 /** The model works at the half scale: µS/cm ÷ 2. */
@@ -105,12 +107,9 @@ export function soakOf(batch: Pick<ClayBatch, 'volumeL'>, events: readonly ClayE
 }
 
 /** A reading's conductivity at 25 °C, µS/cm; undefined where the pen told none. */
-export function ecOfRead(event: Extract<ClayEvent, { kind: 'clayRead' }>, meters: Meters): number | undefined {
-  const shown = readingMiddle(event.payload.ppm);
-  if (shown === undefined) return undefined;
-  const meter = meters.get(event.payload.ppmMeterId ?? '');
-  const ecUsCm = shown / (meter?.scale ?? HALF);
-  return meter && !meter.compensated && event.payload.temperatureC !== null ? ecAt25(ecUsCm, event.payload.temperatureC) : ecUsCm;
+export function ecOfRead({ payload }: { payload: CarePayload<'clayRead'> }, meters: Meters): number | undefined {
+  const shown = readingMiddle(payload.ppm);
+  return shown === undefined ? undefined : ecOf(shown, meters.get(payload.ppmMeterId ?? ''), payload.temperatureC);
 }
 
 /** What a reading says of the clay alone, at the half scale. */
@@ -142,4 +141,10 @@ export function fitBatches(batches: readonly ClayBatch[], events: ReadonlyMap<st
     const prior = withMeasuredShares(priorFromBags(CLAY_AT_LARGE, others), soak?.shares ?? []);
     return { batch, soak, prior, ownBags: others.length, fit: fitClay(prior, soak?.history ?? { clayL: batch.volumeL, firstL: batch.volumeL, acts: [] }) };
   });
+}
+
+/** One batch as it is believed now, with what all the grower's bags say of it. */
+export async function fittedBatch(manager: EntityManager, clayId: string): Promise<FittedBatch> {
+  const all = await manager.query<ClayBatch[]>('SELECT * FROM clay_batch');
+  return fitBatches(all, await readClayEvents(manager), await readMeters(manager)).find((f) => f.batch.id === clayId)!;
 }

@@ -9,7 +9,7 @@ import { appendCareEvent } from '../database/care-log.ts';
 import type { ClayBatch, Pot } from '../database/entities.ts';
 import { changeRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
 import { growersScale, lastBases, readMeters } from '../shelf/shelf-reader.ts';
-import { fitBatches, HALF, readClayEvents, type ClayEvent, type Soak } from './clay-log.ts';
+import { ecOfRead, fittedBatch, HALF, readClayEvents, soakOf, type ClayEvent, type Soak } from './clay-log.ts';
 import { fieldError, requireBatch, type When } from './clay-common.ts';
 import { drainHold, planHolds, readHold, startHold } from './hold-service.ts';
 import { potUp } from './pot-up.ts';
@@ -139,9 +139,10 @@ async function read(manager: EntityManager, eventId: string, act: ActOf<'read'>,
   if (act.ppm.kind === 'notMeasured' && act.ph.kind === 'notMeasured') throw fieldError('ppm', 'Type what the pen reads, ppm or pH or both.');
   const at = momentOf(act.at, when, events, 'read');
   const meters = await readMeters(manager);
-  const shown = readingMiddle(act.ppm);
-  if (shown !== undefined && !act.confirmedOdd) await requireLikely(manager, batch, soak, at.at, shown, meters.get(act.ppmMeterId ?? '')?.scale ?? HALF);
-  const { kind: _kind, at: _at, confirmedOdd: _odd, ...payload } = act;
+  const { kind: _kind, at: _at, confirmedOdd, ...payload } = act;
+  const [shown, ec] = [readingMiddle(act.ppm), ecOfRead({ payload }, meters)];
+  if (shown !== undefined && ec !== undefined && !confirmedOdd)
+    await requireLikely(manager, batch, soak, at.at, { shown, ec, scale: meters.get(act.ppmMeterId ?? '')?.scale ?? HALF });
   return logged(manager, batch.id, await appendCareEvent(manager, { id: eventId, kind: 'clayRead', ...at, payload }), eventId);
 }
 
@@ -151,20 +152,23 @@ const BASE_SLACK_EC = 6;
 const ODD_TIMES = 1.7;
 
 /** A figure that cannot be, or is far from what the model expects, is asked about once: nothing is averaged in silently. */
-async function requireLikely(manager: EntityManager, batch: ClayBatch, soak: Soak, at: Date, shown: number, scale: number): Promise<void> {
+async function requireLikely(
+  manager: EntityManager,
+  batch: ClayBatch,
+  soak: Soak,
+  at: Date,
+  { shown, ec, scale }: { shown: number; ec: number; scale: number },
+): Promise<void> {
   const baseEc = soak.baseEcUsCm ?? 0;
-  const ec = shown / scale;
   if (ec < baseEc - BASE_SLACK_EC)
     throw new AppError(
       'reading-below-base',
       `The pen reads ${shown}, and the water alone read ${Math.round(baseEc * scale)} before it went on. Rinse the pen and read again, or check the water’s own reading. Keep it once more if it stands.`,
     );
-  const meters = await readMeters(manager);
-  const all = await manager.query<ClayBatch[]>('SELECT * FROM clay_batch');
-  const fitted = fitBatches(all, await readClayEvents(manager), meters).find((f) => f.batch.id === batch.id)!;
+  const { fit } = await fittedBatch(manager, batch.id);
   const hours = (at.getTime() - Date.parse(soak.startedAt)) / HOUR_MS;
   const history = { ...soak.history, acts: soak.history.acts.filter((act) => act.atHours <= hours) };
-  const range = spreadOf(fitted.fit, (clay) => playSoak(clay, history, hours).soak.ppm);
+  const range = spreadOf(fit, (clay) => playSoak(clay, history, hours).soak.ppm);
   const net = (ec - baseEc) * HALF;
   const slack = 4;
   if (net <= range.high * ODD_TIMES + slack && net >= range.low / ODD_TIMES - slack) return;
@@ -229,14 +233,10 @@ function requirePouredOff(pouredOffL: number, soak: Soak | undefined): void {
   );
 }
 
-async function known(
-  manager: EntityManager,
-  clayId: string,
-): Promise<{ batch: ClayBatch; events: ClayEvent[]; soak: ReturnType<typeof fitBatches>[number]['soak'] }> {
+async function known(manager: EntityManager, clayId: string): Promise<{ batch: ClayBatch; events: ClayEvent[]; soak: Soak | undefined }> {
   const batch = await requireBatch(manager, clayId);
   const events = (await readClayEvents(manager, clayId)).get(clayId) ?? [];
-  const [fitted] = fitBatches([batch], new Map([[clayId, events]]), await readMeters(manager));
-  return { batch, events, soak: fitted?.soak };
+  return { batch, events, soak: soakOf(batch, events, await readMeters(manager)) };
 }
 
 async function requireFreeName(manager: EntityManager, clayId: string, name: string): Promise<void> {

@@ -1,11 +1,12 @@
 import type { EntityManager } from 'typeorm';
 import type { ClayAct } from '../../contract/clay.ts';
-import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
+import { readingMiddle, volumeWords, type Reading } from '../../core/quantity/index.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, PlannedAct, Pot } from '../database/entities.ts';
 import { applyRecords, changeRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
 import { readVisits } from '../pots/visits.ts';
+import { readSettings } from '../shell/settings.ts';
 import { lastBases, readMeters } from '../shelf/shelf-reader.ts';
 import { fieldError, type When } from './clay-common.ts';
 import { expectedTop, readHolds, type Hold } from './holds.ts';
@@ -26,7 +27,7 @@ export async function startHold(manager: EntityManager, eventId: string, act: Ac
   const meters = await readMeters(manager);
   const holds = (await readHolds(manager, meters, pot.id)).get(pot.id) ?? [];
   if (holds.some((hold) => hold.drainedAt === null)) throw new AppError('hold-running', `${pot.code} is held already: drain that one first, or take it back.`);
-  const words = `${PURPOSE_WORDS[act.purpose]}: holes taped, filled to the brim with ${litresWords(act.waterL)} of ${water.name.toLowerCase()}`;
+  const words = `${PURPOSE_WORDS[act.purpose]}: holes taped, filled to the brim with ${volumeWords(act.waterL * 1000, (await readSettings(manager)).units)} of ${water.name.toLowerCase()}`;
   const endsAt = new Date(when.at.getTime() + act.minutes * 60_000);
   const wanted: RecordChange[] = [
     {
@@ -170,5 +171,3 @@ async function requirePot(manager: EntityManager, id: string): Promise<Pot> {
   if (!pot) throw new AppError('not-found', 'That pot is not in this collection.');
   return pot as unknown as Pot;
 }
-
-const litresWords = (l: number) => (l < 1 ? `${Math.round(l * 1000)} mL` : `${Number(l.toFixed(1))} L`);

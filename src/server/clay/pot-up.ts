@@ -13,7 +13,7 @@ import { requireFreeCodes } from '../pots/pots-service.ts';
 import { followFrom, readParams } from '../pots/regimen-service.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { readUsed } from './clay-used.ts';
-import { fitBatches, readClayEvents } from './clay-log.ts';
+import { fittedBatch } from './clay-log.ts';
 import { fieldError, requireBatch, type When } from './clay-common.ts';
 import { standingOf } from './clay-standing.ts';
 
@@ -84,15 +84,12 @@ export async function potUp(manager: EntityManager, eventId: string, act: PotUp,
 
 /** Enough of it, and fit to plant; planting sooner is asked about once and noted on the pot. @returns whether it is not ready */
 async function requireReady(manager: EntityManager, batch: ClayBatch, act: PotUp, when: When): Promise<boolean> {
-  const meters = await readMeters(manager);
   const used = (await readUsed(manager)).get(batch.id);
   const leftL = batch.volumeL - (used?.litres ?? 0) + (used?.pots.find((p) => p.id === act.potId)?.named ?? 0);
   if (act.clayL > leftL + 0.05)
     throw fieldError('clayL', `${batch.name} has ${Number(Math.max(0, leftL).toFixed(1))} L left. Take less, or another batch; or put its volume right.`);
-  const all = await manager.query<ClayBatch[]>('SELECT * FROM clay_batch');
-  const fitted = fitBatches(all, await readClayEvents(manager), meters).find((f) => f.batch.id === batch.id)!;
-  const scale = growersScale(meters);
-  const standing = standingOf(fitted, when.at, leftL, (half) => ppmFromEc(half * 2, scale));
+  const scale = growersScale(await readMeters(manager));
+  const standing = standingOf(await fittedBatch(manager, batch.id), when.at, leftL, (half) => ppmFromEc(half * 2, scale));
   if (standing.ready) return false;
   if (!act.confirmedNotReady)
     throw new AppError(

@@ -3,6 +3,7 @@ import type { CarePayload } from '../../contract/care.ts';
 import type { MeterReadings, ShelfRoom } from '../../contract/shelf.ts';
 import {
   checkError,
+  ecAt25,
   isGood,
   meterState,
   readingMiddle,
@@ -53,6 +54,12 @@ export function withTaints(meters: readonly Meter[], logs: ReadonlyMap<string, M
       return [meter.id, { ...meter, taints: marks.length > 0 ? meterState(sound(meter), checks, marks).taints : [] }];
     }),
   );
+}
+
+/** Conductivity at 25 °C behind a figure; a pen that does not compensate is corrected where the sample's temperature is known. */
+export function ecOf(shown: number, meter: Meter | undefined, warm: number | null): number {
+  const ecUsCm = shown / (meter?.scale ?? 0.5);
+  return meter && !meter.compensated && warm !== null ? ecAt25(ecUsCm, warm) : ecUsCm;
 }
 
 /** Whether what a meter read at an instant is tainted; false where there is no meter. */

@@ -3,10 +3,10 @@ import type { LabelFigures, Recipe, ShelfRoom, WaterKnown } from '../../contract
 import { median } from 'simple-statistics';
 import { plusDays } from '../../core/regimen/index.ts';
 import { waterStock } from '../../core/plan/index.ts';
-import { ecAt25, ppmFromEc, readingMiddle, type Reading } from '../../core/quantity/index.ts';
-import { isTainted, readMeterLog, roomMeter, type Meters } from './meter-states.ts';
+import { ppmFromEc, readingMiddle, type Reading } from '../../core/quantity/index.ts';
+import { ecOf, isTainted, readMeterLog, roomMeter, type Meters } from './meter-states.ts';
 import { bottleFacts, learnedOf } from './product-facts.ts';
-import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
+import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { recipeStrengthWith } from './recipe.ts';
 import { growersScale, mainMeter, readMeters } from './shelf-reader.ts';
 
@@ -173,12 +173,6 @@ async function monthsOf(manager: EntityManager, waterId: string, meters: Meters,
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .slice(-MONTHS_SHOWN)
     .map(([month, values]) => ({ month, ppm: median(values), readings: values.length }));
-}
-
-/** Conductivity at 25 °C behind a figure; a pen that does not compensate is corrected where the sample's temperature is known. */
-function ecOf(shown: number, meter: Meter | undefined, warm: number | null): number {
-  const ecUsCm = shown / (meter?.scale ?? 0.5);
-  return meter && !meter.compensated && warm !== null ? ecAt25(ecUsCm, warm) : ecUsCm;
 }
 
 function toReading(line: WaterLine, meters: Meters, scale: number): ShelfRoom['waters'][number]['readings'][number] {

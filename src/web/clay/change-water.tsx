@@ -15,7 +15,6 @@ type Props = {
   /** Proposed, L. */
   pouredOffL: number;
   freshL: number;
-  ppm: number | undefined;
   due?: boolean;
   autoFocus?: boolean;
   /** Draining is the act; changing is the other one. */

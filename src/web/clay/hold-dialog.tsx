@@ -26,7 +26,7 @@ type Props = {
 /** A salt check or an in-pot leach, led through: tape, fill, wait, read at the top, drain, read at the hole. */
 export function HoldDialog({ room, pot, known, onClose }: Props) {
   const hold = room.holds.find((h) => h.potId === pot.id);
-  const [was, setWas] = useState<string>();
+  const [was, setWas] = useState<HoldView>();
   return (
     <Modal show onHide={onClose} animation={false} centered aria-labelledby="hold-title" contentClassName="hold-dialog">
       <Modal.Header closeButton>
@@ -36,9 +36,9 @@ export function HoldDialog({ room, pot, known, onClose }: Props) {
       </Modal.Header>
       <Modal.Body>
         {hold ? (
-          <Running room={room} hold={hold} onDrained={() => setWas(hold.id)} />
+          <Running room={room} hold={hold} onDrained={() => setWas(hold)} />
         ) : was ? (
-          <Done known={known} onClose={onClose} again={() => setWas(undefined)} />
+          <Done was={was} known={known} onClose={onClose} again={() => setWas(undefined)} />
         ) : (
           <Start room={room} pot={pot} known={known} />
         )}
@@ -250,18 +250,19 @@ function SoFar({ known }: { known: UnleachedPot }) {
   );
 }
 
-function Done({ known, onClose, again }: { known: UnleachedPot | undefined; onClose(): void; again(): void }) {
-  const last = known?.held.at(-1);
+function Done({ was, known, onClose, again }: { was: HoldView; known: UnleachedPot | undefined; onClose(): void; again(): void }) {
   const words =
-    last?.topPpm == null
+    was.topPpm === null
       ? 'It was not read at the top, so it teaches nothing.'
-      : `The top read ${ppmText(last.topPpm)} over the water’s base${last.holePpm === null ? '' : `, the hole ${ppmText(last.holePpm)}`}.`;
+      : `The top read ${ppmText(was.topPpm)} ppm${was.holePpm === null ? '' : `, the hole ${ppmText(was.holePpm)}`}.`;
   const next =
     known?.bars && known.verdict.kind === 'hold'
       ? `${known.verdict.holds === 1 ? 'One more hold' : `${known.verdict.holds} more holds`} should bring a check under ${ppmText(known.passPpm)}.`
       : known?.verdict.kind === 'repot'
         ? `Three holds would not bring it under ${ppmText(known.passPpm)}: think of repotting.`
-        : 'A check next week will tell whether it holds.';
+        : known
+          ? 'A check next week will tell whether it holds.'
+          : 'Its clay is not among those that want leaching.';
   return (
     <div className="d-grid gap-3">
       <p className="mb-0">

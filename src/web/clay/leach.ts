@@ -4,7 +4,6 @@ import type { ClayWay } from '../../contract/kinds.ts';
 import {
   changeWater,
   fitClay,
-  flatPpm,
   forecastLeach,
   hoursToLevel,
   planLeach,
@@ -120,9 +119,4 @@ export function shareLeft({ past, coming }: LeachForecast): number | undefined {
   const flats = [...past, ...coming].map((soak) => soak.flat.mean);
   if (flats.length < 2 || flats[0]! <= 0) return undefined;
   return (flats.at(-1)! / flats[0]!) ** (1 / (flats.length - 1));
-}
-
-/** What the water on it now goes flat at, at the half scale. */
-export function flatNow({ fit, asked }: Leach): number {
-  return flatPpm(fit.clay, asked.history.clayL, playSoak(fit.clay, asked.history, asked.nowHours).soak);
 }

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState, type FormEvent, type ReactNode } from 'react';
+import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import { Link, useNavigate, useSearchParams } from 'react-router';
@@ -10,12 +10,13 @@ import { Icon } from '../drawing/icon.tsx';
 import { EMPTY_POT, nextCode, potsQuery, toPotTexts, toPotValues, type PotTexts } from '../pots/index.ts';
 import { get, newId } from '../shell/api.ts';
 import { typedNumber } from '../shell/field-reader.ts';
-import { dayMonth, litres, ppmText, smallSign } from '../shell/format.ts';
+import { litres, ppmText, smallSign } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { Failed, Loading } from '../shell/states.tsx';
 import { otherProblems, problemAt } from '../shell/use-act.ts';
 import { clayQuery } from './clay-query.ts';
 import { capital, stateWords } from './clay-words.ts';
+import { Caution, GuidedStep, Ramp, Tick } from './guided-step.tsx';
 import { HABIT_NOTES } from './habit-notes.ts';
 import { useClayAct } from './send-clay.ts';
 
@@ -373,48 +374,4 @@ function firstTexts(pots: PotsView, pot: PotView | undefined): PotTexts {
     stage: 'rooting',
     code: place ? nextCode(place.pots.map((p) => p.code)) : '',
   };
-}
-
-/** The three steps of a weak start with their days. */
-function Ramp({ today, netPpm, days }: { today: string; netPpm: number; days: number }) {
-  const after = (n: number) => dayMonth(new Date(Date.parse(`${today}T12:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10));
-  const steps = [
-    { from: 'today', ppm: netPpm * 0.5 },
-    { from: after(days), ppm: netPpm * 0.75 },
-    { from: after(2 * days), ppm: netPpm },
-  ];
-  return (
-    <ol className="ramp" aria-label="How the feed climbs">
-      {steps.map((step) => (
-        <li key={step.from}>
-          <b className="num">{ppmText(step.ppm)}</b> over base <span className="small">from {step.from}</span>
-        </li>
-      ))}
-    </ol>
-  );
-}
-
-function GuidedStep({ n, title, children }: { n: number; title: string; children: ReactNode }) {
-  return (
-    <li className="sheet">
-      <h2>
-        <i aria-hidden>{n}</i>
-        {title}
-      </h2>
-      <div className="fields">{children}</div>
-    </li>
-  );
-}
-
-function Tick({ label, on, toggle }: { label: string; on: boolean | undefined; toggle(): void }) {
-  return <Form.Check id={`tick-${label.slice(0, 12).replaceAll(' ', '-')}`} className="wide" label={label} checked={on ?? false} onChange={toggle} />;
-}
-
-function Caution({ children }: { children: ReactNode }) {
-  return (
-    <div className="caution wide">
-      <Icon name="exclamationTriangle" />
-      <span>{children}</span>
-    </div>
-  );
 }

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { useActs } from './acts.tsx';
+import type { ErrorCode } from '../../contract/errors.ts';
 import { newId, ProblemError } from './api.ts';
 
 /** Messages at fields by their path in the act, such as "values.name"; `""` is for the whole. */
@@ -12,11 +13,17 @@ export type Problems = Readonly<Record<string, string>>;
 export function useAct(url: string) {
   const { put } = useActs();
   const [problems, setProblems] = useState<Problems>({});
+  /** What the server called its refusal: some are asked about once. */
+  const [code, setCode] = useState<ErrorCode>();
   const [busy, setBusy] = useState(false);
+  const clear = () => {
+    setProblems({});
+    setCode(undefined);
+  };
   const send = async (body: object, words: string, options: { toast?: boolean } = {}): Promise<boolean> => {
     if (busy) return false;
     setBusy(true);
-    setProblems({});
+    clear();
     const id = newId();
     try {
       await put({ id, url: `${url}/${id}`, body, words }, options.toast === false ? {} : { toast: words });
@@ -24,12 +31,13 @@ export function useAct(url: string) {
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
       setProblems(toProblems(error));
+      setCode(error.problem.code);
       return false;
     } finally {
       setBusy(false);
     }
   };
-  return { send, problems, setProblems, busy };
+  return { send, problems, setProblems, code, clear, busy };
 }
 
 export function toProblems(error: ProblemError): Problems {

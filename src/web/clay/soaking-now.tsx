@@ -1,0 +1,191 @@
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import type { ClayBatchView, ClayRoom } from '../../contract/clay.ts';
+import { pouredOffVerdict } from '../../core/clay/index.ts';
+import { Icon } from '../drawing/icon.tsx';
+import { useActs } from '../shell/acts.tsx';
+import { newId } from '../shell/api.ts';
+import { typedNumber } from '../shell/field-reader.ts';
+import { phText, ppmText } from '../shell/format.ts';
+import { useAct } from '../shell/use-act.ts';
+import { ChangeWater } from './change-water.tsx';
+import { dayWords, spanWords } from './clay-words.ts';
+import { round1, type NowProps } from './now-props.ts';
+import { PenEntry } from './pen-entry.tsx';
+import { useClayAct } from './send-clay.ts';
+
+/** Whether somebody stands over the batch with the pen just now: then the change is the next act. */
+const JUST_READ_MS = 3 * 3_600_000;
+
+/** It stands in water: read it, change it, or let it stand. */
+export function Soaking(props: NowProps) {
+  const { room, batch, leach, forecast, nextInHours, nowMs, zone, onPen, keys } = props;
+  const { send, problems, code, busy } = useClayAct();
+  const { undo } = useActs();
+  const [earlier, setEarlier] = useState<{ at: string; temperature: string }>();
+  const [atWrong, setAtWrong] = useState<string>();
+  const soak = batch.soak!;
+  const { standing } = leach;
+  const lastRead = batch.log.find((line) => line.kind === 'read' && line.at > soak.lastFilledAt);
+  const justRead = lastRead !== undefined && nowMs - Date.parse(lastRead.at) < JUST_READ_MS;
+  const changeDue = !batch.ready && nextInHours !== undefined && nextInHours <= 0.5;
+  const lastStep = batch.log.find((line) => ['filled', 'read', 'drained'].includes(line.kind));
+  const takeBack = () => lastStep && void undo(lastStep.eventId);
+  useHotkeys('u', takeBack, { enabled: keys && lastStep !== undefined });
+  const ppm = lastRead?.ppm ?? onPen(standing.readsNow.mean) + soak.basePpm;
+  const changes = forecast.ready.changes;
+  const say = batch.ready ? 'Ready: drain it' : changeDue ? (justRead ? 'Change the water now' : 'Read it, then change') : 'Let it stand';
+  const next = nowMs + (nextInHours ?? 0) * 3_600_000;
+  const keep = async (readings: Parameters<Parameters<typeof PenEntry>[0]['onKeep']>[0]) => {
+    const at = earlier?.at ? new Date(earlier.at) : null;
+    if (at && Number.isNaN(at.getTime())) {
+      setAtWrong('Give the day and the time at which it was read.');
+      return false;
+    }
+    setAtWrong(undefined);
+    const temperature = typedNumber(earlier?.temperature ?? '') as number | null;
+    const done = await send(
+      {
+        kind: 'read',
+        clayId: batch.id,
+        ...readings,
+        ppmMeterId: room.ppmMeter?.id ?? null,
+        phMeterId: room.phMeter?.id ?? null,
+        temperatureC: temperature,
+        at: at?.toISOString() ?? null,
+        confirmedOdd: code === 'reading-odd' || code === 'reading-below-base',
+      },
+      `${batch.values.name} read`,
+    );
+    if (done) setEarlier(undefined);
+    return done;
+  };
+  const message =
+    problems[''] ?? problems['ppm'] ?? problems['ph'] ?? Object.values(problems).find((_, i) => i === 0 && !problems['at'] && !problems['temperatureC']);
+  return (
+    <section className="now" aria-label="Now">
+      <small>
+        Soak {soak.changes + 1}
+        {changes !== undefined && changes > 0 && ` of about ${soak.changes + 1 + changes}`} · {spanWords(standing.hours)} in,{' '}
+        {standing.levelledOff ? 'and it has levelled off' : `${Math.round(standing.along * 100)} % of the way to flat`}
+      </small>
+      <div className="say">{say}</div>
+      {batch.ready ? (
+        <small>{batch.why}</small>
+      ) : changeDue ? null : (
+        <small>
+          {nextInHours === undefined
+            ? batch.why
+            : `The next change comes ${dayWords(next, nowMs, zone)}, in ${spanWords(nextInHours)}. A reading on the way sharpens the forecast.`}
+        </small>
+      )}
+      <PenEntry
+        draftKey={`clay:${batch.id}`}
+        subject="clay"
+        subjectId={batch.id}
+        label="pen reads"
+        expected={rangeText(onPen(standing.readsNow.low) + soak.basePpm, onPen(standing.readsNow.high) + soak.basePpm)}
+        ppmMeter={room.ppmMeter}
+        phMeter={room.phMeter}
+        error={message}
+        busy={busy}
+        autoFocus={!justRead}
+        keys={keys}
+        onKeep={keep}
+      >
+        {lastStep?.undoable && (
+          <button type="button" onClick={takeBack}>
+            <kbd>U</kbd> take it back
+          </button>
+        )}
+        <button type="button" aria-expanded={earlier !== undefined} onClick={() => setEarlier(earlier ? undefined : { at: '', temperature: '' })}>
+          earlier, or °C
+        </button>
+      </PenEntry>
+      {earlier && (
+        <div className="earlier">
+          <label>
+            Read at{' '}
+            <input
+              type="datetime-local"
+              className="form-control form-control-sm"
+              value={earlier.at}
+              onChange={(e) => setEarlier({ ...earlier, at: e.target.value })}
+            />
+          </label>
+          <label>
+            Water, °C{' '}
+            <input
+              className="form-control form-control-sm"
+              inputMode="decimal"
+              value={earlier.temperature}
+              onChange={(e) => setEarlier({ ...earlier, temperature: e.target.value })}
+            />
+          </label>
+          {(atWrong ?? problems['at'] ?? problems['temperatureC']) && (
+            <div className="field-error" role="alert">
+              {atWrong ?? problems['at'] ?? problems['temperatureC']}
+            </div>
+          )}
+        </div>
+      )}
+      {(changeDue || batch.ready) && <PouredOff room={room} ppm={ppm} ph={batch.lastPh ?? undefined} read={lastRead !== undefined} />}
+      <ChangeWater
+        key={batch.log[0]?.eventId}
+        room={room}
+        batch={batch}
+        coverL={leach.asked.coverL}
+        pouredOffL={pourOffOf(props)}
+        freshL={freshOf(props)}
+        due={changeDue}
+        autoFocus={changeDue && justRead}
+        drainFirst={batch.ready}
+      />
+      {!batch.ready && !changeDue && nextInHours !== undefined && <RemindMe room={room} batch={batch} atMs={next} zone={zone} />}
+    </section>
+  );
+}
+
+/** What comes off: all but what the clay is known to hold back. */
+const pourOffOf = ({ batch, leach }: NowProps) => Math.max(0, round1((1 - leach.fit.clay.retained) * (batch.soak?.waterL ?? 0)));
+const freshOf = ({ batch, leach, forecast }: NowProps) =>
+  round1(forecast.coming[0]?.freshL ?? Math.max(0.1, leach.asked.coverL - leach.fit.clay.retained * (batch.soak?.waterL ?? 0)));
+const rangeText = (low: number, high: number) => (ppmText(low) === ppmText(high) ? ppmText(low) : `${ppmText(low)}–${ppmText(high)}`);
+
+/** Who could take the water that comes off. */
+function PouredOff({ room, ppm, ph, read }: { room: ClayRoom; ppm: number; ph: number | undefined; read: boolean }) {
+  const verdict = pouredOffVerdict(ppm / room.scale, ph);
+  const to = room.poured[0] ?? (verdict.to === 'pots in soil' ? 'pots in soil' : 'the garden');
+  return (
+    <div className="give">
+      <Icon name="flower" />
+      <div>
+        <b>Give it to {to}</b>{' '}
+        <small>
+          {read ? '' : 'about '}
+          {ppmText(ppm)} ppm{ph === undefined ? '' : `, pH ${phText(ph)}`}: {verdict.words}
+        </small>
+      </div>
+    </div>
+  );
+}
+
+/** Puts the next look at a batch on the round's list. */
+function RemindMe({ room, batch, atMs, zone }: { room: ClayRoom; batch: ClayBatchView; atMs: number; zone: string }) {
+  const { send, busy } = useAct('/api/shell/plans/acts');
+  const [asked, setAsked] = useState(false);
+  const onDate = new Date(atMs).toLocaleDateString('en-CA', { timeZone: zone });
+  const remind = async () => {
+    const words = `Read ${batch.values.name}, change its water`;
+    const done = await send(
+      { kind: 'plan', planId: newId(), subjectKind: 'collection', subjectId: null, words, onDate: onDate < room.today ? room.today : onDate, origin: 'clay' },
+      `On the round’s list: ${words}`,
+    );
+    setAsked(done);
+  };
+  return (
+    <button type="button" className="btn btn-link btn-sm other p-0 align-self-start" disabled={busy || asked} onClick={() => void remind()}>
+      {asked ? 'On the round’s list' : 'Put it on the round’s list'}
+    </button>
+  );
+}
