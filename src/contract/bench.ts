@@ -1,25 +1,32 @@
 import { z } from 'zod';
 import { carePayloads } from './care.ts';
 import { id, instant, localDate } from './common.ts';
+import { PRODUCT_KINDS } from './kinds.ts';
+import { MOST_PARTS, partAim, SOLID_WAYS, use } from './recipes.ts';
 import { toolView } from './shelf.ts';
+
+/** What goes in: a bottle (or jar) in use and its aim. The bench decides on the order. */
+export const startPart = z.object({ bottleId: id, aim: partAim, solid: z.enum(SOLID_WAYS).default('stock') });
 
 /** Starts a batch: everything of the Water step but the reading. Strength is net ppm on the grower's pen. */
 export const startBatch = z.object({
   mixKey: z.string().max(80).nullable(),
+  recipeId: id.nullable().default(null),
+  use: use.default('feed'),
   name: z.string().trim().min(1, 'Give the batch a name.').max(80),
   waterId: id,
   vesselId: id,
-  bottleId: id,
+  parts: z.array(startPart).max(MOST_PARTS, `At most ${MOST_PARTS} parts in one batch.`),
   ppmMeterId: id,
   phMeterId: id.nullable(),
   toolIds: z.array(id).min(1, 'Choose a dropper or a syringe.'),
   volumeL: z.number().min(0.05, 'An empty batch needs no mixing: give the litres, such as 2.6.').max(1000, 'More than 1,000 L? Check the figure.'),
-  netPpm: z
-    .number()
-    .positive('The aim is over the base: give more than zero, such as 90.')
-    .max(5000, 'Past 5,000 ppm over base nothing here can live. Check the figure.'),
   phLow: z.number().min(3).max(9),
   phHigh: z.number().min(3).max(9),
+  holdMinutes: z.number().min(1).max(1440).nullable().default(null),
+  /** Given whole and unread: allowed where the recipe came out right often enough. */
+  byRecipe: z.boolean().default(false),
+  forPots: z.array(id).max(1000).default([]),
 });
 
 const step = <K extends string, T extends z.ZodRawShape>(kind: K, shape: T) => z.object({ kind: z.literal(kind), ...shape });
@@ -29,6 +36,7 @@ export const benchStep = z.discriminatedUnion('kind', [
   step('base', carePayloads.batchBase.shape),
   step('portion', carePayloads.batchPortion.shape),
   step('reading', carePayloads.batchReading.shape),
+  step('leave', carePayloads.batchPartLeft.shape),
   step('thin', carePayloads.batchThinned.shape),
   step('ph', carePayloads.batchPh.shape),
   step('correction', carePayloads.batchCorrection.shape),
@@ -38,30 +46,38 @@ export const benchStep = z.discriminatedUnion('kind', [
 ]);
 
 const range = z.object({ ppm: z.number(), lowPpm: z.number(), highPpm: z.number() });
+const toolKind = z.enum(['dropper', 'syringe', 'granules']);
+const dosing = {
+  doseMl: z.number(),
+  steps: z.number().int(),
+  toolId: id.nullable(),
+  toolName: z.string(),
+  toolKind,
+  dropsPerMl: z.number().nullable(),
+  dropSizeIsGuess: z.boolean(),
+  relativeSd: z.number(),
+};
 
-/** What the coach says next; figures in ppm on the grower's pen, volumes in L, doses in mL. */
+/** What the coach says next; figures in ppm on the grower's pen, volumes in L, doses in mL of what is in the dropper (grams of granules). */
 export const coachAdvice = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('readBase') }),
   z.object({
     kind: z.literal('add'),
+    part: z.number().int(),
+    /** `coach`: a portion towards the band; `measure`: all of it by the litre; `recipe`: all of it, and unread. */
+    way: z.enum(['coach', 'measure', 'recipe']),
     portion: z.number().int(),
     portionsLikely: z.number().int(),
-    doseMl: z.number(),
-    steps: z.number().int(),
-    toolId: id,
-    toolName: z.string(),
-    toolKind: z.enum(['dropper', 'syringe']),
-    dropsPerMl: z.number().nullable(),
-    dropSizeIsGuess: z.boolean(),
-    relativeSd: z.number(),
+    ...dosing,
     expected: range,
-    hardPpm: z.number(),
+    hardPpm: z.number().nullable(),
     pastHard: z.number(),
   }),
-  z.object({ kind: z.literal('readAgain'), expected: range }),
+  z.object({ kind: z.literal('readAgain'), part: z.number().int(), expected: range }),
   z.object({ kind: z.literal('inside') }),
   z.object({
     kind: z.literal('thin'),
+    part: z.number().int(),
     pastHard: z.boolean(),
     plan: z.enum(['add', 'pourOffAndReplace']),
     addL: z.number(),
@@ -69,14 +85,15 @@ export const coachAdvice = z.discriminatedUnion('kind', [
     vesselName: z.string(),
     expectedPpm: z.number(),
   }),
-  z.object({ kind: z.literal('tooCoarse'), stepMl: z.number() }),
-  z.object({ kind: z.literal('overRange') }),
+  z.object({ kind: z.literal('tooCoarse'), part: z.number().int(), stepMl: z.number() }),
+  z.object({ kind: z.literal('overRange'), part: z.number().int() }),
 ]);
 
 /** One row of the portion table. */
 export const benchRow = z.object({
   eventId: id,
   kind: z.enum(['base', 'portion', 'reading', 'thin']),
+  part: z.number().int(),
   label: z.string(),
   doseMl: z.number().nullable(),
   doseWords: z.string(),
@@ -88,6 +105,38 @@ export const benchRow = z.object({
   tainted: z.boolean(),
 });
 
+/** A part of the batch, in the order it goes in. */
+export const batchPart = z.object({
+  productId: id,
+  name: z.string(),
+  short: z.string(),
+  label: z.string(),
+  kind: z.enum(PRODUCT_KINDS),
+  caution: z.string(),
+  unit: z.enum(['mL', 'g']),
+  /** As it goes in: plain, thinned first, from a stock of a solid, or counted in granules. */
+  method: z.enum(['plain', 'thinned', 'stock', 'granules']),
+  /** mL of what is in the dropper for one mL (g) of product. */
+  mlPerUnit: z.number(),
+  stock: z.object({ grams: z.number(), waterMl: z.number(), reused: z.boolean() }).nullable(),
+  aimWords: z.string(),
+  /** By pen: net of the part with its band. By measure: null, and `doseUnits` says how much goes in altogether. */
+  aim: z.object({ netPpm: z.number(), lowPpm: z.number(), highPpm: z.number(), hardPpm: z.number() }).nullable(),
+  doseUnits: z.number().nullable(),
+  /** Why it stands here in the order, and what it may cloud with. */
+  reason: z.string(),
+  risk: z.enum(['none', 'possible', 'sure']),
+  riskWords: z.string().nullable(),
+  state: z.enum(['waiting', 'now', 'inside', 'measured', 'byRecipe', 'left']),
+  portions: z.number().int(),
+  totalMl: z.number(),
+  /** What the pen read before it, and what it brought by the pen. */
+  overPpm: z.number().nullable(),
+  netPpm: z.number().nullable(),
+  strength: z.object({ ppmPerMlL: z.number(), sd: z.number(), batches: z.number().int(), guessPpmPerMlL: z.number() }),
+  brings: z.array(z.object({ element: z.string(), mgL: z.number() })).nullable(),
+});
+
 /** What the chemistry says of the batch; figures of ppm on the grower's pen. Never a reading. */
 export const batchPredicted = z.discriminatedUnion('known', [
   z.object({ known: z.literal(false), why: z.string() }),
@@ -95,65 +144,96 @@ export const batchPredicted = z.discriminatedUnion('known', [
     known: z.literal(true),
     /** Before any acid: its pH with the 90 % range, its reading, and the pH tomorrow if it stands open. */
     before: z.object({ ph: z.number(), lowPh: z.number(), highPh: z.number(), ppm: z.number(), tomorrowPh: z.number() }),
-    /** With what went in since, put where the last pH reading says. */
-    now: z.object({ ph: z.number(), ppm: z.number(), tomorrowPh: z.number() }),
-    /** What would bring it to the middle of the window from where it stands. */
-    dose: z
-      .object({
-        productId: id,
-        ml: z.number(),
-        targetPh: z.number(),
-        ph: z.number(),
-        ppm: z.number(),
-        tomorrowPh: z.number(),
-        /** What else it brings, "4 mg/L nitrogen". */
-        brings: z.string(),
-      })
-      .nullable(),
+    /** With what went in since, put where the pH readings say. */
+    now: z.object({ ph: z.number(), ppm: z.number(), tomorrowPh: z.number(), inAQuarterPh: z.number() }),
     /** How the water is known: analysis, kit or only its reading. */
     waterFrom: z.enum(['analysis', 'kit', 'reading']),
     clouding: z.string().nullable(),
+    /** What is in the bucket, for the curious. */
+    inside: z.object({
+      elements: z.array(z.object({ element: z.string(), symbol: z.string(), mgL: z.number() })),
+      alkalinityMeqL: z.number(),
+      dKh: z.number(),
+    }),
   }),
 ]);
+
+/** An acid or alkali that could bring the batch into its window. */
+export const phChoice = z.object({
+  productId: id,
+  name: z.string(),
+  direction: z.enum(['down', 'up']),
+  caution: z.string(),
+  /** The whole way to the middle of the window, mL as bought; null where its label is not known. */
+  wholeMl: z.number().nullable(),
+  brings: z.string(),
+  lasts: z.string(),
+  warning: z.string().nullable(),
+  /** What the coach would put in next; null where there is no telling. */
+  dose: z
+    .object({
+      ml: z.number(),
+      ratio: z.number(),
+      ...dosing,
+      expected: z.object({ ph: z.number(), low: z.number(), high: z.number() }),
+      inWindow: z.number(),
+      ppm: z.number(),
+      tomorrowPh: z.number(),
+      coarse: z.boolean(),
+    })
+    .nullable(),
+  why: z.string().nullable(),
+});
+export type PhChoice = z.infer<typeof phChoice>;
 
 export const batchView = z.object({
   id,
   name: z.string(),
+  use,
+  recipeId: id.nullable(),
   status: z.enum(['open', 'poured', 'abandoned']),
   stage: z.enum(['water', 'strength', 'ph', 'pour', 'closed']),
   mixKey: z.string().nullable(),
   potCodes: z.array(z.string()),
+  forPots: z.array(z.object({ id, code: z.string() })),
   startedAt: instant,
   startedOn: localDate,
   time: z.string(),
+  /** Days since it was started, while it is open. */
+  openDays: z.number().int(),
   water: z.object({ id, name: z.string(), expectedPpm: z.number().nullable() }),
   vessel: z.object({ id, name: z.string(), capacityL: z.number() }),
-  product: z.object({ id, name: z.string(), short: z.string(), label: z.string() }),
+  parts: z.array(batchPart),
+  /** The part whose turn it is; as many as there are parts when all are in. */
+  at: z.number().int(),
+  byRecipe: z.boolean(),
   /** `off`: in words, that it was found off and not set since; null where it was not. */
   ppmMeter: z.object({ id, name: z.string(), scale: z.number(), simulated: z.boolean(), off: z.string().nullable() }),
-  phMeter: z.object({ id, name: z.string(), simulated: z.boolean(), off: z.string().nullable() }).nullable(),
-  acids: z.array(z.object({ id, name: z.string(), direction: z.enum(['down', 'up']), caution: z.string() })),
+  phMeter: z.object({ id, name: z.string(), kind: z.enum(['pen', 'kit']), simulated: z.boolean(), off: z.string().nullable() }).nullable(),
   tools: z.array(toolView),
   volumeL: z.number(),
   leftMl: z.number(),
-  thinRatio: z.number(),
+  /** Until when what is left may be used; null while it is open. */
+  keepsUntil: localDate.nullable(),
   basePpm: z.number().nullable(),
-  aim: z.object({ netPpm: z.number(), lowPpm: z.number(), highPpm: z.number(), hardPpm: z.number() }),
+  /** Net that all parts by pen are meant to bring together. */
+  netPpm: z.number(),
   phWindow: z.object({ low: z.number(), high: z.number() }),
+  holdMinutes: z.number().nullable(),
   advice: coachAdvice,
   rows: z.array(benchRow),
-  /** The cone: what the batch will read for so many mL in all, with the 90 % range; drawn, never computed, by the view. */
+  /** The cone: what the batch will read for so many mL of the part in all, with the 90 % range; drawn, never computed, by the view. */
   cone: z.array(z.object({ totalMl: z.number(), ppm: z.number(), lowPpm: z.number(), highPpm: z.number() })),
-  strength: z.object({ ppmPerMlL: z.number(), sd: z.number(), batches: z.number().int(), guessPpmPerMlL: z.number() }),
   ph: z.object({
     readings: z.array(z.object({ eventId: id, ph: z.number().nullable(), label: z.string(), after: z.string(), tainted: z.boolean() })),
     corrections: z.number().int(),
     latest: z.number().nullable(),
     inside: z.boolean(),
-    movedPerDrop: z.number().nullable(),
+    movedPerStep: z.number().nullable(),
+    /** How much stronger than their labels the doses acted here; null before the first was read. */
+    response: z.number().nullable(),
+    choices: z.array(phChoice),
   }),
-  /** What the net aim brings by the label's proportions, mg/L; null without a label. */
-  aimBrings: z.array(z.object({ element: z.string(), mgL: z.number() })).nullable(),
   predicted: batchPredicted,
   lastEventId: id.nullable(),
 });
@@ -161,11 +241,14 @@ export const batchView = z.object({
 export const batchListItem = z.object({
   id,
   name: z.string(),
+  use,
   status: z.enum(['open', 'poured', 'abandoned']),
   startedOn: localDate,
   time: z.string(),
+  openDays: z.number().int(),
   volumeL: z.number(),
   leftMl: z.number(),
+  keepsUntil: localDate.nullable(),
   readsPpm: z.number().nullable(),
   ph: z.number().nullable(),
   mixKey: z.string().nullable(),
@@ -173,9 +256,26 @@ export const batchListItem = z.object({
 
 export const benchList = z.object({ batches: z.array(batchListItem) });
 
-export type StartBatch = z.infer<typeof startBatch>;
-export type BenchStep = z.infer<typeof benchStep>;
+/** Something to know before a batch is started; `stop` keeps it from starting. */
+export const beforeNotice = z.object({
+  level: z.enum(['stop', 'mind', 'fine']),
+  about: z.enum(['water', 'product', 'vessel', 'pen', 'pots', 'recipe']),
+  words: z.string(),
+});
+export const beforeStart = z.object({
+  notices: z.array(beforeNotice),
+  /** What will be done, in order. */
+  steps: z.array(z.object({ words: z.string(), why: z.string().nullable() })),
+  trust: z.object({ trusted: z.boolean(), why: z.string() }).nullable(),
+});
+export type BeforeStart = z.infer<typeof beforeStart>;
+
+export type StartBatch = z.input<typeof startBatch>;
+export type StartBatchRead = z.infer<typeof startBatch>;
+export type BenchStep = z.input<typeof benchStep>;
+export type BenchStepRead = z.infer<typeof benchStep>;
 export type BatchView = z.infer<typeof batchView>;
+export type BatchPartView = z.infer<typeof batchPart>;
 export type BatchListItem = z.infer<typeof batchListItem>;
 export type CoachAdvice = z.infer<typeof coachAdvice>;
 export type BenchRow = z.infer<typeof benchRow>;

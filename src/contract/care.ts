@@ -9,8 +9,9 @@ export const oldReservoir = z.object({
   leftMl: z.number().min(0, 'The amount left cannot be below zero.').max(20000, 'More than 20 L left in a pot? Check the figure.').nullable(),
 });
 
+/** A measured dose. `toolId` is null for granules counted by hand, and mL then stand for grams. */
 export const dose = z.object({
-  toolId: id,
+  toolId: id.nullable(),
   steps: z.number().int('Count whole drops or marks.').min(1, 'Add at least one drop or mark.').max(2000),
   doseMl: z.number().positive('A dose is more than zero.').max(5000),
   relativeSd: z.number().min(0).max(1),
@@ -32,6 +33,8 @@ export const RECORD_TABLES = [
   'clock',
   'setting',
   'clay_batch',
+  'recipe',
+  'use_rule',
 ] as const;
 export type RecordTable = (typeof RECORD_TABLES)[number];
 const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));
@@ -61,12 +64,29 @@ export const carePayloads = {
   }),
   potSkipped: z.object({ dueOn: localDate, reason: z.string().trim().min(1, 'Say why, in a word.').max(200), lookAgainOn: localDate }),
   batchStarted: z.object({ volumeL: z.number().positive() }),
-  batchBase: z.object({ reading: ppmReading }),
-  batchPortion: z.object({ dose, reading: ppmReading.nullable(), confirmedOdd: z.boolean() }),
+  /** `thoughtEcUsCm`: what is taken for it where it was not measured (a dead pen), as that water last read. */
+  batchBase: z.object({ reading: ppmReading, thoughtEcUsCm: z.number().min(0).nullable().default(null) }),
+  /** `part`: which of the batch's parts, in its order. `byRecipe`: nobody means to read it. */
+  batchPortion: z.object({
+    part: z.number().int().min(0).max(20).default(0),
+    dose,
+    reading: ppmReading.nullable(),
+    confirmedOdd: z.boolean(),
+    byRecipe: z.boolean().default(false),
+  }),
+  /** A part left as it stands: short of its aim, or not read. */
+  batchPartLeft: z.object({ part: z.number().int().min(0).max(20), why: z.enum(['coarse', 'enough', 'unread']) }),
   batchReading: z.object({ reading: ppmReading, confirmedOdd: z.boolean() }),
-  batchThinned: z.object({ pourOffL: z.number().min(0), addL: z.number().positive('Add some water.'), reading: ppmReading.nullable() }),
+  /** `to`: who gets what was poured off. */
+  batchThinned: z.object({
+    pourOffL: z.number().min(0),
+    addL: z.number().positive('Add some water.'),
+    reading: ppmReading.nullable(),
+    to: z.string().trim().max(80).default(''),
+  }),
   batchPh: z.object({ reading: phReading }),
-  batchCorrection: z.object({ productId: id, toolId: id, drops: z.number().int('Count whole drops.').min(1).max(100), reading: phReading.nullable() }),
+  /** `dose` is of what is in the dropper; `ratio`: one part of the product in so many, 1 as bought. */
+  batchCorrection: z.object({ productId: id, dose, ratio: z.number().min(1).max(1000).default(1), reading: phReading.nullable() }),
   batchPoured: z.object({ volumeL: z.number().positive(), readsEcUsCm: z.number().nullable(), ph: z.number().nullable() }),
   batchAbandoned: z.object({ volumeL: z.number().min(0), reason: z.string().max(200) }),
   batchEmptied: z.object({ leftMl: z.number().min(0), to: z.string().max(200) }),
@@ -96,7 +116,7 @@ export const carePayloads = {
   meterMarkedOff: z.object({ meterId: id, from: instant.nullable(), offBy: z.number().nullable(), why: z.string().max(200) }),
   /** Records added or changed together: the shelf, pots, plans, clocks. `before` is null where the record is new. */
   recordsChanged: z.object({
-    group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay']),
+    group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay', 'Bench']),
     words: z.string().max(400),
     changes: recordChanges.min(1),
   }),

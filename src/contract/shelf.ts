@@ -29,7 +29,7 @@ export const toolView = z.object({
 export const shelfView = z.object({
   waters: z.array(z.object({ id, name: z.string(), note: z.string(), lastBasePpm: z.number().nullable() })),
   vessels: z.array(z.object({ id, name: z.string(), capacityL: z.number(), material: z.string() })),
-  bottles: z.array(z.object({ id, productId: id, name: z.string(), kind: z.enum(PRODUCT_KINDS), note: z.string() })),
+  bottles: z.array(z.object({ id, productId: id, name: z.string(), kind: z.enum(PRODUCT_KINDS), unit: z.enum(['mL', 'g']), note: z.string() })),
   tools: z.array(toolView),
   meters: z.array(z.object({ id, name: z.string(), quantity: z.enum(['ppm', 'pH']), scale: z.number().nullable(), simulated: z.boolean() })),
 });

@@ -29,6 +29,13 @@ export const FEED_BOTTLES: readonly SimProduct[] = [
 ];
 export const NITRIC: SimProduct = { idealEcPerMlL: 60, alkalinityMeqPerMl: -1.67, phosphateMmolPerMl: 0 };
 export const POTASH: SimProduct = { idealEcPerMlL: 190, alkalinityMeqPerMl: 1.5, phosphateMmolPerMl: 0 };
+export const CITRIC: SimProduct = { idealEcPerMlL: 40, alkalinityMeqPerMl: 0, phosphateMmolPerMl: 0, citrateMmolPerMl: 0.25 };
+/** The bottles (and the jar) of the other products, by their kind. */
+export const OTHER_BOTTLES: Readonly<Partial<Record<string, SimProduct>>> = {
+  calmag: { idealEcPerMlL: 338, alkalinityMeqPerMl: 0.02, phosphateMmolPerMl: 0 },
+  magnesium: { idealEcPerMlL: 862, alkalinityMeqPerMl: 0.002, phosphateMmolPerMl: 0 },
+  silicate: { idealEcPerMlL: 122, alkalinityMeqPerMl: 1.04, phosphateMmolPerMl: 0, silicaMmolPerMl: 1.7 },
+};
 export const PENS: Record<'ppm' | 'pH', PenTruth> = {
   ppm: { quantity: 'ppm', resolution: 1, offset: 0, gain: 1.01, noise: 0.5, noiseShare: 0.006, settleSeconds: 3, most: 9990 },
   pH: { quantity: 'pH', resolution: 0.1, offset: -0.2, gain: 1, noise: 0.04, noiseShare: 0, settleSeconds: 4, most: 14 },

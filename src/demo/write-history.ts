@@ -6,7 +6,7 @@ import { fillSim, flushSim, passDays, replaySimBatch, simEc, simPh, type SimBatc
 import { addPortion, decidePortion, feedAim, learnedBelief, openBottle, startBatch, takeReading, thinBatch } from '../core/strength/index.ts';
 import type { Known } from '../server/bench/batch-reader.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
-import type { Batch } from '../server/database/entities.ts';
+import type { Batch, BatchPart } from '../server/database/entities.ts';
 import { writeTruth } from '../server/devices/simulated-truth.ts';
 import { penReading } from './pen-reading.ts';
 import { natureOn } from './pot-nature.ts';
@@ -92,27 +92,48 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
     startedOn: date,
     waterId: ids.water['still']!,
     vesselId: volumeL > 10 ? ids.vessel['can']! : volumeL > 5 ? ids.vessel['bucket']! : ids.vessel['jug5']!,
-    bottleId: ids.bottles[world.bottle]!,
+    use: 'feed',
+    recipeId: null,
     ppmMeterId: ids.ppm,
     phMeterId: ids.ph,
     toolIds: JSON.stringify(ids.tools.slice(0, 4)),
     volumeL,
-    thinRatio: 1,
     netEcUsCm: regimen.netEcUsCm,
     phLow: regimen.pourPhLow,
     phHigh: regimen.pourPhHigh,
+    holdMinutes: null,
+    byRecipe: false,
+    forPots: '[]',
     pouredVolumeL: volumeL,
     pouredEcUsCm: null,
     pouredPh: null,
     afterAcidEcUsCm: null,
     pouredAt: null,
     emptied: true,
-    knownAfter: null,
   };
   await manager.getRepository<Batch>('batch').insert(batch);
+  const bottleId = ids.bottles[world.bottle]!;
+  const part: BatchPart = {
+    id: `${id}:0`,
+    batchId: id,
+    position: 0,
+    bottleId,
+    source: bottleId,
+    asked: JSON.stringify({ kind: 'ec', ecUsCm: aim.netEcUsCm }),
+    ...aim,
+    unitsPerL: null,
+    method: 'plain',
+    mlPerUnit: 1,
+    stock: null,
+    reason: 'into thin calcium',
+    risk: 'none',
+    riskWords: null,
+    knownAfter: null,
+  };
+  await manager.getRepository<BatchPart>('batch_part').insert(part);
   const at = { batchId: id };
   await log(world, 'batchStarted', startedAt, date, { volumeL }, at);
-  await log(world, 'batchBase', clock(), date, { reading: value(base) }, at);
+  await log(world, 'batchBase', clock(), date, { reading: value(base), thoughtEcUsCm: null }, at);
   let belief = startBatch(world.belief, volumeL, base / PEN_SCALE, pen);
   let last = base;
   for (let portions = 0; portions < 6; portions++) {
@@ -127,7 +148,7 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
         'batchPortion',
         clock(),
         date,
-        { dose: { toolId, steps, doseMl, relativeSd }, reading: value(last), confirmedOdd: true },
+        { part: 0, dose: { toolId, steps, doseMl, relativeSd }, reading: value(last), confirmedOdd: true, byRecipe: false },
         { ...at, id: portionId },
       );
       belief = takeReading(addPortion(belief, doseMl, relativeSd), last / PEN_SCALE, pen, true).batch;
@@ -137,7 +158,7 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
       if (!(addL > 0)) break;
       acts.push({ id: thinId, kind: 'thin', pourOffL: 0, addL });
       last = readPpm();
-      await log(world, 'batchThinned', clock(), date, { pourOffL: 0, addL, reading: value(last) }, { ...at, id: thinId });
+      await log(world, 'batchThinned', clock(), date, { pourOffL: 0, addL, reading: value(last), to: '' }, { ...at, id: thinId });
       belief = takeReading(thinBatch(belief, addL), last / PEN_SCALE, pen, true).batch;
     } else break;
   }
@@ -152,18 +173,19 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
     const correctionId = world.uuid();
     acts.push({ id: correctionId, kind: 'dose', product: NITRIC, doseMl: drops / 18 });
     ph = readPh();
-    await log(world, 'batchCorrection', clock(), date, { productId: ids.nitric, toolId: ids.glass, drops, reading: value(ph) }, { ...at, id: correctionId });
+    const dose = { toolId: ids.glass, steps: drops, doseMl: drops / 18, relativeSd: 0.05 };
+    await log(world, 'batchCorrection', clock(), date, { productId: ids.nitric, dose, ratio: 1, reading: value(ph) }, { ...at, id: correctionId });
   }
   const poured = clock();
   await log(world, 'batchPoured', poured, date, { volumeL: belief.volumeL, readsEcUsCm: last / PEN_SCALE, ph }, at);
-  const known: Known = { belief: world.belief, bottleId: batch.bottleId, batches: world.batches };
+  const known: Known = { belief: world.belief, source: bottleId, batches: world.batches };
   await manager.getRepository<Batch>('batch').update(id, {
     pouredVolumeL: belief.volumeL,
     pouredEcUsCm: last / PEN_SCALE,
     pouredPh: ph,
     pouredAt: poured.toISOString(),
-    knownAfter: JSON.stringify(known),
   });
+  await manager.getRepository<BatchPart>('batch_part').update(part.id, { knownAfter: JSON.stringify(known) });
   return { id, solution: truth().solution };
 }
 

@@ -6,7 +6,7 @@ import type { LabelFigures } from '../contract/shelf.ts';
 import { readLabel } from '../core/solution/index.ts';
 import { ACID_CAUTION, ALKALI_CAUTION } from '../contract/cautions.ts';
 import { UNIT_SCALE } from '../contract/kinds.ts';
-import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, GUESS_EC_PER_ML_L, NITRIC, PEN_SCALE, PENS, POTASH, WATERS } from './truth.ts';
+import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, GUESS_EC_PER_ML_L, CITRIC, NITRIC, OTHER_BOTTLES, PEN_SCALE, PENS, POTASH, WATERS } from './truth.ts';
 import type { World } from './world.ts';
 
 export const TOOLS: readonly Omit<ToolRow, 'id' | 'position'>[] = [
@@ -281,6 +281,11 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       finishedOn: null,
     });
   await manager.getRepository<Bottle>('bottle').insert(bottles);
+  for (const product of products.slice(3)) {
+    const truth = OTHER_BOTTLES[product.kind];
+    if (truth) await writeTruth(manager, 'bottle', bottles.find((b) => b.productId === product.id)!.id, truth);
+    else if (product.kind === 'acid') await writeTruth(manager, 'product', product.id, CITRIC);
+  }
   const feed = [bottles[1]!.id, bottles[0]!.id];
   for (const [i, bottleId] of feed.entries()) await writeTruth(manager, 'bottle', bottleId, FEED_BOTTLES[i]!);
   return { water, vessel, bottles: feed, nitric: products[1]!.id, ppm, ph, bench, kit, glass: tools[0]!, tools };

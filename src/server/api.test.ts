@@ -46,12 +46,11 @@ async function startBatch(more: object = {}): Promise<{ id: string; status: numb
     name: 'Test mix',
     waterId: shelf.waters[0]!.id,
     vesselId: shelf.vessels.find((v) => v.name === 'Jug')!.id,
-    bottleId: shelf.bottles.find((b) => b.kind === 'feed')!.id,
+    parts: [{ bottleId: shelf.bottles.find((b) => b.kind === 'feed')!.id, aim: { kind: 'net', ppm: 90 } }],
     ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')!.id,
     phMeterId: shelf.meters.find((m) => m.quantity === 'pH')!.id,
     toolIds: shelf.tools.filter((t) => t.dropsPerMl !== null || t.kind === 'syringe').map((t) => t.id),
     volumeL: 2.6,
-    netPpm: 90,
     phLow: 5.5,
     phHigh: 6.5,
     ...more,
@@ -64,6 +63,12 @@ const doseOf = (view: BatchView) => {
   const { toolId, steps, doseMl, relativeSd } = view.advice;
   return { toolId, steps, doseMl, relativeSd };
 };
+/** The acid on the Shelf, and a drop of it from the batch's dropper. */
+async function acidDrop(id: string) {
+  const acid = (await kit.call<ShelfView>('GET', '/api/shelf')).body.bottles.find((b) => b.kind === 'acid')!.productId;
+  const tool = (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.tools.find((t) => t.kind === 'dropper')!;
+  return { acid, drop: { toolId: tool.id, steps: 1, doseMl: tool.stepMl, relativeSd: 0.05 } };
+}
 /** A batch read and brought to strength by typed readings that agree with the coach. */
 async function madeBatch(): Promise<string> {
   const { id } = await startBatch();
@@ -176,7 +181,7 @@ describe('the round', () => {
 describe('the bench', () => {
   it('coaches from the water’s reading to strength, and knows the bottle better afterwards', async () => {
     const first = await startBatch();
-    const known = first.body.strength;
+    const known = first.body.parts[0]!.strength;
     expect(first.body).toMatchObject({ stage: 'water', advice: { kind: 'readBase' } });
     await step(first.id, { kind: 'abandon', reason: '' });
     const id = await madeBatch();
@@ -185,8 +190,8 @@ describe('the bench', () => {
     expect(made.rows.at(-1)!.netPpm).toBeGreaterThanOrEqual(81);
     await step(id, { kind: 'pour' });
     const next = await startBatch();
-    expect(next.body.strength.batches).toBe(known.batches + 1);
-    expect(next.body.strength.sd).toBeLessThanOrEqual(known.sd);
+    expect(next.body.parts[0]!.strength.batches).toBe(known.batches + 1);
+    expect(next.body.parts[0]!.strength.sd).toBeLessThanOrEqual(known.sd);
     await step(next.id, { kind: 'abandon', reason: '' });
     await step(id, { kind: 'empty', to: '' });
   });
@@ -206,7 +211,7 @@ describe('the bench', () => {
     expect(
       (await step(id, { kind: 'portion', dose: { toolId: testId(), steps: 1, doseMl: 1, relativeSd: 0.05 }, reading: null, confirmedOdd: false })).body,
     ).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/plain water first/) });
-    expect((await step(id, { kind: 'base', reading: { kind: 'notMeasured' } })).body.errors?.[0]?.path).toBe('reading');
+    expect((await step(id, { kind: 'base', reading: { kind: 'overRange' } })).body.errors?.[0]?.path).toBe('reading');
     const read = (await step(id, { kind: 'base', reading: value(100) })).body;
     expect((await step(id, { kind: 'pour' })).body).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/Nothing has been added/) });
     const dose = doseOf(read);
@@ -233,8 +238,8 @@ describe('the bench', () => {
   });
   it('counts three corrections and refuses the fourth with the reason', async () => {
     const id = await madeBatch();
-    const acid = (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body;
-    const correct = (ph: number) => step(id, { kind: 'correction', productId: acid.acids[0]!.id, toolId: acid.tools[0]!.id, drops: 1, reading: value(ph) });
+    const { acid, drop } = await acidDrop(id);
+    const correct = (ph: number) => step(id, { kind: 'correction', productId: acid, dose: drop, reading: value(ph) });
     expect((await correct(7)).body).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/Read the pH first/) });
     await step(id, { kind: 'ph', reading: value(7.4) });
     for (const ph of [7.2, 7, 6.9]) expect((await correct(ph)).status).toBe(200);
@@ -242,7 +247,7 @@ describe('the bench', () => {
     expect(fourth.body).toMatchObject({ status: 422, code: 'too-many-corrections', detail: expect.stringMatching(/adds salts.*garden/) });
     const view = (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body;
     expect(view.ph).toMatchObject({ corrections: 3, latest: 6.9, inside: false });
-    expect(view.ph.movedPerDrop).toBeCloseTo(-0.1, 6);
+    expect(view.ph.movedPerStep).toBeCloseTo(-0.1, 6);
     await step(id, { kind: 'abandon', reason: '' });
   });
   it('an uncounted dropper works, says so, and is counted on the spot', async () => {
@@ -263,14 +268,14 @@ describe('the bench', () => {
   });
   it('a small batch asks for the feed thinned first', async () => {
     const { id, body } = await startBatch({ volumeL: 0.05 });
-    expect(body.thinRatio).toBeGreaterThan(1);
+    expect(body.parts[0]).toMatchObject({ method: 'thinned', mlPerUnit: 10 });
     const view = (await step(id, { kind: 'base', reading: value(9) })).body;
     expect(view.advice.kind).toBe('add');
     await step(id, { kind: 'abandon', reason: '' });
   });
   it.each([
     ['an empty batch', { volumeL: 0 }, 'volumeL', /empty batch/],
-    ['an aim of nothing', { netPpm: 0 }, 'netPpm', /over the base/],
+    ['nothing to put in', { parts: [] }, 'parts', /plain water/],
     ['a vessel too small', { volumeL: 40 }, 'vesselId', /holds 5 L/],
     ['nothing to measure with', { toolIds: [] }, 'toolIds', /dropper or a syringe/],
     ['a pH window upside down', { phLow: 6.5, phHigh: 5.5 }, 'phLow', /Swap/],
@@ -287,9 +292,10 @@ describe('the bench', () => {
     const stranger = { toolId: testId(), steps: 1, doseMl: 0.1, relativeSd: 0.05 };
     expect((await step(id, { kind: 'portion', dose: stranger, reading: null, confirmedOdd: false })).body.errors?.[0]?.path).toBe('dose.toolId');
     await step(id, { kind: 'ph', reading: value(7) });
-    const drops = { kind: 'correction', drops: 1, reading: null };
-    expect((await step(id, { ...drops, productId: view.product.id, toolId: view.tools[0]!.id })).body.errors?.[0]?.path).toBe('productId');
-    expect((await step(id, { ...drops, productId: view.acids[0]!.id, toolId: testId() })).body.errors?.[0]?.path).toBe('toolId');
+    const { acid, drop } = await acidDrop(id);
+    const correction = { kind: 'correction', dose: drop, reading: null };
+    expect((await step(id, { ...correction, productId: view.parts[0]!.productId })).body.errors?.[0]?.path).toBe('productId');
+    expect((await step(id, { ...correction, productId: acid, dose: { ...drop, toolId: testId() } })).body.errors?.[0]?.path).toBe('dose.toolId');
     await step(id, { kind: 'abandon', reason: '' });
   });
   it('steps come back last first, and can be put back', async () => {

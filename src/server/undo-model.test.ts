@@ -36,12 +36,11 @@ async function pouredBatch(): Promise<string> {
     name: 'Model mix',
     waterId: shelf.waters[0]!.id,
     vesselId: shelf.vessels[0]!.id,
-    bottleId: shelf.bottles[0]!.id,
+    parts: [{ bottleId: shelf.bottles[0]!.id, aim: { kind: 'net', ppm: 90 } }],
     ppmMeterId: shelf.meters[0]!.id,
     phMeterId: null,
     toolIds: [shelf.tools[0]!.id],
     volumeL: 8,
-    netPpm: 90,
     phLow: 5.5,
     phHigh: 6.5,
   });

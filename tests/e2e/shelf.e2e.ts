@@ -204,8 +204,8 @@ describe('pH on the bench', () => {
     await page.focus('.now .read input');
     await page.keyboard.type('7.5');
     await page.keyboard.press('Enter');
-    await says(page, '.now', /The whole way to 6\.0 is about \d+ drops|a syringe is quicker/);
-    await says(page, '.now', /it would then read \d+ \(before the acid \d+\), and [78]\.\d by tomorrow standing open\. It brings \d+ mg\/L nitrogen/);
+    await says(page, '.now', /should read \d\.\d to \d\.\d, inside \d+ times in 100/);
+    await says(page, '.now', /[78]\.\d by tomorrow standing open; reads about \d+ after it\. The whole way brings \d+ mg\/L nitrogen; it stays/);
   });
 });
 

@@ -29,16 +29,14 @@ describe('bad input on the round', () => {
     ['left', '99999', /holds 280/],
     ['fill', '0', /more than zero/],
   ])('%s "%s" is answered at its field, keeps what was typed and logs nothing', async (field, text, message) => {
-    await replace(page, `[name=${field}]`, text);
+    await replace(page, `[name="${field}"]`, text);
     await page.click('.unmeasured');
     await says(page, `#${field}-error`, message);
-    expect(await page.$eval(`[name=${field}]`, (e) => [(e as HTMLInputElement).value, e.getAttribute('aria-invalid'), e === document.activeElement])).toEqual([
-      text,
-      'true',
-      true,
-    ]);
+    expect(await page.$eval(`[name="${field}"]`, (e) => [(e as HTMLInputElement).value, e.getAttribute('aria-invalid'), e === document.activeElement])).toEqual(
+      [text, 'true', true],
+    );
     expect(fillsToday()).toBe(0);
-    await replace(page, `[name=${field}]`, '');
+    await replace(page, `[name="${field}"]`, '');
   });
   it('what was typed for a pot is still there after looking at another room', async () => {
     await replace(page, '[name=ppm]', '140');
@@ -59,21 +57,21 @@ describe('bad input at the bench', () => {
     ['litres', '0', /empty batch needs no mixing/],
     ['litres', 'some', /Give the litres/],
     ['litres', '6', /holds 5 L.*Take a larger vessel/],
-    ['netPpm', '0', /counted over the water/],
-    ['netPpm', '-90', /counted over the water/],
-    ['netPpm', '40000', /nothing here can live/],
+    ['parts.0.amount', '0', /counted over the water/],
+    ['parts.0.amount', '-90', /counted over the water/],
+    ['parts.0.amount', '40000', /nothing here can live/],
     ['phLow', '19', /between 3 and 9/],
   ])('%s "%s" is answered at its field', async (field, text, message) => {
-    const before = await page.$eval(`[name=${field}]`, (e) => (e as HTMLInputElement).value);
+    const before = await page.$eval(`[name="${field}"]`, (e) => (e as HTMLInputElement).value);
     await page.select(
       '[name=vesselId]',
       await page.$eval('[name=vesselId]', (e) => [...(e as HTMLSelectElement).options].find((o) => o.text.startsWith('Jug'))!.value),
     );
-    await replace(page, `[name=${field}]`, text);
+    await replace(page, `[name="${field}"]`, text);
     await page.click('.start-form button[type=submit]');
     await says(page, '.start-form [role=alert]', message);
     expect(on.rows(`SELECT 1 FROM batch WHERE status = 'open'`)).toEqual([]);
-    await replace(page, `[name=${field}]`, before);
+    await replace(page, `[name="${field}"]`, before);
   });
   it('with an uncounted dropper it works, says it guesses, and is counted on the spot', async () => {
     const tools = await page.$$eval('[name=toolIds]', (boxes) => boxes.map((b) => ({ id: b.id, label: b.closest('.form-check')!.textContent ?? '' })));

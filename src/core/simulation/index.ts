@@ -5,3 +5,4 @@ export * from './sim-batch.ts';
 export * from './sim-pot.ts';
 export * from './replay-batch.ts';
 export * from './sim-clay.ts';
+export * from './practice.ts';

@@ -1,8 +1,14 @@
 import { normal, type Random } from './random.ts';
 import { doseSim, mixSim, type SimSolution } from './sim-solution.ts';
 
-/** The truth of a product's bottle: what 1 mL in 1 L adds. */
-export type SimProduct = { readonly idealEcPerMlL: number; readonly alkalinityMeqPerMl: number; readonly phosphateMmolPerMl: number };
+/** The truth of a product's bottle: what 1 mL (of a solid: 1 g) in 1 L adds. */
+export type SimProduct = {
+  readonly idealEcPerMlL: number;
+  readonly alkalinityMeqPerMl: number;
+  readonly phosphateMmolPerMl: number;
+  readonly silicaMmolPerMl?: number;
+  readonly citrateMmolPerMl?: number;
+};
 
 /** A bucket: its volume in L and what is in it. */
 export type SimBatch = { readonly volumeL: number; readonly solution: SimSolution };
@@ -24,6 +30,8 @@ export function stirIn(batch: SimBatch, product: SimProduct, doseMl: number, ran
       idealEcUsCm: perL * product.idealEcPerMlL,
       alkalinityMeqL: perL * product.alkalinityMeqPerMl,
       phosphateMmolL: perL * product.phosphateMmolPerMl,
+      silicaMmolL: perL * (product.silicaMmolPerMl ?? 0),
+      citrateMmolL: perL * (product.citrateMmolPerMl ?? 0),
     }),
   };
 }

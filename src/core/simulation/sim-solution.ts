@@ -9,6 +9,9 @@ export type SimSolution = {
   readonly alkalinityMeqL: number;
   readonly carbonMmolL: number;
   readonly phosphateMmolL: number;
+  /** Silicic and citric acid in all their forms, mmol/L; absent where there is none. */
+  readonly silicaMmolL?: number;
+  readonly citrateMmolL?: number;
 };
 
 export const PURE: SimSolution = Object.freeze({ idealEcUsCm: 0, alkalinityMeqL: 0, carbonMmolL: 0.014, phosphateMmolL: 0 });
@@ -23,6 +26,8 @@ export function mixSim(a: SimSolution, volumeA: number, b: SimSolution, volumeB:
     alkalinityMeqL: blend(a.alkalinityMeqL, b.alkalinityMeqL),
     carbonMmolL: blend(a.carbonMmolL, b.carbonMmolL),
     phosphateMmolL: blend(a.phosphateMmolL, b.phosphateMmolL),
+    silicaMmolL: blend(a.silicaMmolL ?? 0, b.silicaMmolL ?? 0),
+    citrateMmolL: blend(a.citrateMmolL ?? 0, b.citrateMmolL ?? 0),
   };
 }
 
@@ -33,6 +38,8 @@ export function concentrateSim(s: SimSolution, factor: number): SimSolution {
     alkalinityMeqL: s.alkalinityMeqL * factor,
     carbonMmolL: s.carbonMmolL * factor,
     phosphateMmolL: s.phosphateMmolL * factor,
+    silicaMmolL: (s.silicaMmolL ?? 0) * factor,
+    citrateMmolL: (s.citrateMmolL ?? 0) * factor,
   };
 }
 
@@ -43,6 +50,8 @@ export function doseSim(s: SimSolution, dose: Partial<SimSolution>): SimSolution
     alkalinityMeqL: s.alkalinityMeqL + (dose.alkalinityMeqL ?? 0),
     carbonMmolL: Math.max(0, s.carbonMmolL + (dose.carbonMmolL ?? 0)),
     phosphateMmolL: Math.max(0, s.phosphateMmolL + (dose.phosphateMmolL ?? 0)),
+    silicaMmolL: (s.silicaMmolL ?? 0) + (dose.silicaMmolL ?? 0),
+    citrateMmolL: (s.citrateMmolL ?? 0) + (dose.citrateMmolL ?? 0),
   };
 }
 
@@ -51,7 +60,7 @@ export function simEc(s: SimSolution): number {
   return s.idealEcUsCm * (1 - 0.03 * Math.sqrt(s.idealEcUsCm / 400));
 }
 
-/** True pH by bisection on the charge balance (pK 14.0; 6.35, 10.33; 7.20, 12.35); 60 halvings of 2 to 12. */
+/** True pH by bisection on the charge balance (pK 14.0; 6.35, 10.33; 7.20, 12.35; 9.8; 3.1, 4.7, 6.3); 60 halvings of 2 to 12. */
 export function simPh(s: SimSolution): number {
   let low = 2;
   let high = 12;
@@ -71,5 +80,9 @@ function alkalinityAt(ph: number, s: SimSolution): number {
   const p3 = 10 ** -12.35;
   const carbon = h * h + k1 * h + k1 * k2;
   const phosphate = h * h + p2 * h + p2 * p3;
-  return (s.carbonMmolL * (k1 * h + 2 * k1 * k2)) / carbon + (s.phosphateMmolL * (p2 * h + 2 * p2 * p3)) / phosphate + 1000 * (1e-14 / h - h);
+  const k = 10 ** -9.8;
+  const [c1, c2, c3] = [10 ** -3.1, 10 ** -4.7, 10 ** -6.3];
+  const citrate = h ** 3 + c1 * h * h + c1 * c2 * h + c1 * c2 * c3;
+  const weak = ((s.silicaMmolL ?? 0) * k) / (h + k) + ((s.citrateMmolL ?? 0) * (c1 * h * h + 2 * c1 * c2 * h + 3 * c1 * c2 * c3)) / citrate;
+  return weak + (s.carbonMmolL * (k1 * h + 2 * k1 * k2)) / carbon + (s.phosphateMmolL * (p2 * h + 2 * p2 * p3)) / phosphate + 1000 * (1e-14 / h - h);
 }

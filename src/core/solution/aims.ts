@@ -1,4 +1,4 @@
-import { Matrix, SVD } from 'ml-matrix';
+import { CholeskyDecomposition, Matrix } from 'ml-matrix';
 import { DomainError, requirePositive } from '../quantity/index.ts';
 import type { Element } from './elements.ts';
 
@@ -31,17 +31,16 @@ export type AimChoices = {
   readonly cheapest: AimSolution | null;
 };
 
-/** Three states a product (out, free, at its top dose) make 3ⁿ patterns; more bottles than this nobody mixes. */
-const MOST_PRODUCTS = 8;
+/** More bottles than this nobody mixes; every subset of them may have to be looked at. */
+const MOST_PRODUCTS = 12;
 /** A misfit this much larger makes no difference to a plant. House rule. */
 const NO_DIFFERENCE = 0.03;
 const TINY = 1e-9;
 
 /**
- * Doses of the products owned that meet several element aims as well as can be: least squares of the relative misses, no dose below zero or
- * above its top. Exact: at the best point each product is out, at its top, or free with the unconstrained least-squares value, and every such
- * pattern is tried.
- * @param products at most eight @param aims at least one, each above zero
+ * Doses of the products owned that meet several element aims as well as can be: bounded least squares of the relative misses, no dose below zero
+ * or above its top; the fewest bottles and the least money by trying all subsets, short of those whose every part misses already.
+ * @param products at most twelve @param aims at least one, each above zero
  * @throws DomainError on no aim, an aim of nothing, too many products, or none that brings an aimed element
  */
 export function solveForAims(products: readonly DosedProduct[], aims: readonly ElementAim[]): AimChoices {
@@ -51,61 +50,114 @@ export function solveForAims(products: readonly DosedProduct[], aims: readonly E
     throw new DomainError('out-of-range', `More than ${MOST_PRODUCTS} products`, products.length, 'Choose the ones that may go in.');
   const useful = products.filter((p) => aims.some(({ element }) => (p.mgPerUnit[element] ?? 0) > 0));
   if (useful.length === 0) throw new DomainError('out-of-range', 'None of the products brings what is aimed at', 0, 'Add a product with that element.');
-  const found = new Map<string, AimSolution>();
-  const patterns = 3 ** useful.length;
-  for (let pattern = 1; pattern < patterns; pattern++) {
-    const solution = tryPattern(useful, aims, pattern);
-    if (!solution) continue;
-    const key = solution.doses.map((d) => d.id).join(' ');
-    const known = found.get(key);
-    if (!known || solution.misfit < known.misfit) found.set(key, solution);
-  }
-  const all = [...found.values()];
-  const nearest = all.reduce((best, s) => (s.misfit < best.misfit - TINY || (s.misfit < best.misfit + TINY && s.doses.length < best.doses.length) ? s : best));
-  const near = all.filter((s) => s.misfit <= nearest.misfit + NO_DIFFERENCE);
-  const fewest = near.reduce((best, s) => (s.doses.length < best.doses.length || (s.doses.length === best.doses.length && s.misfit < best.misfit) ? s : best));
-  const priced = near.filter((s): s is AimSolution & { cost: number } => s.cost !== null);
-  const cheapest = priced.length === near.length ? priced.reduce((best, s) => (s.cost < best.cost ? s : best)) : null;
-  return { nearest, fewest, cheapest };
+  const problem = asLeastSquares(useful, aims);
+  const solve = (set: readonly number[]) => solutionOf(useful, aims, set, boundedLeastSquares(problem, set));
+  const nearest = solve(useful.map((_, i) => i));
+  const limit = nearest.misfit + NO_DIFFERENCE;
+  let fewest = nearest;
+  let cheapest = nearest.cost === null ? null : nearest;
+  let priced = nearest.cost !== null;
+  // What a set misses, each of its subsets misses at least: what is left out of a set is left out for good.
+  const leaveOut = (set: readonly number[], from: number) => {
+    for (let i = from; i < useful.length; i++) {
+      const smaller = set.filter((k) => k !== i);
+      if (smaller.length === 0) continue;
+      const solution = solve(smaller);
+      if (solution.misfit > limit) continue;
+      if (better(solution, fewest)) fewest = solution;
+      if (solution.cost === null) priced = false;
+      else if (cheapest && solution.cost < cheapest.cost! - TINY) cheapest = solution;
+      leaveOut(smaller, i + 1);
+    }
+  };
+  leaveOut(
+    useful.map((_, i) => i),
+    0,
+  );
+  return { nearest, fewest, cheapest: priced ? cheapest : null };
 }
 
-/** One pattern's least squares, or undefined where it breaks a bound. Digits in base three: 0 out, 1 free, 2 at the top dose. */
-function tryPattern(products: readonly DosedProduct[], aims: readonly ElementAim[], pattern: number): AimSolution | undefined {
-  const doses = new Array<number>(products.length).fill(0);
-  const free: number[] = [];
-  let rest = pattern;
-  for (const [i, p] of products.entries()) {
-    const state = rest % 3;
-    rest = Math.floor(rest / 3);
-    if (state === 1) free.push(i);
-    if (state === 2) {
-      if (p.topDose === null) return undefined;
-      doses[i] = p.topDose;
+function better(a: AimSolution, b: AimSolution): boolean {
+  return a.doses.length < b.doses.length || (a.doses.length === b.doses.length && a.misfit < b.misfit - TINY);
+}
+
+/** Gram matrix and right side of the relative misses, with each product's top dose. */
+type LeastSquares = { readonly gram: readonly (readonly number[])[]; readonly right: readonly number[]; readonly top: readonly number[] };
+
+function asLeastSquares(products: readonly DosedProduct[], aims: readonly ElementAim[]): LeastSquares {
+  const column = products.map((p) => aims.map((aim) => (p.mgPerUnit[aim.element] ?? 0) / aim.mgL));
+  return {
+    gram: column.map((a) => column.map((b) => a.reduce((sum, v, k) => sum + v * b[k]!, 0))),
+    right: column.map((a) => a.reduce((sum, v) => sum + v, 0)),
+    top: products.map((p) => p.topDose ?? Infinity),
+  };
+}
+
+/**
+ * Least squares within bounds by active sets (Stark & Parker 1995): the product that would help most is let free, and one that hits a bound on
+ * the way is held there.
+ * @param set products that may go in @returns doses of all products, zero for those outside the set
+ */
+function boundedLeastSquares({ gram, right, top }: LeastSquares, set: readonly number[]): number[] {
+  const x = new Array<number>(gram.length).fill(0);
+  const free = new Set<number>();
+  const helps = (i: number) => right[i]! - gram[i]!.reduce((sum, g, k) => sum + g * x[k]!, 0);
+  // Each round frees one; a product never cycles, so rounds are bounded by twice the number of states.
+  for (let round = 0; round < 6 * set.length + 6; round++) {
+    let next: number | undefined;
+    let most = 1e-10;
+    for (const i of set) {
+      if (free.has(i)) continue;
+      const push = x[i]! > 0 ? -helps(i) : helps(i);
+      const scaled = push / Math.sqrt(gram[i]![i]!);
+      if (scaled > most) [most, next] = [scaled, i];
+    }
+    if (next === undefined) return x;
+    free.add(next);
+    while (free.size > 0) {
+      const order = [...free];
+      const aimed = solveFree(gram, right, x, order);
+      let step = 1;
+      let stopped: number | undefined;
+      for (const [k, i] of order.entries()) {
+        const bound = aimed[k]! < 0 ? 0 : aimed[k]! > top[i]! ? top[i]! : undefined;
+        if (bound === undefined) continue;
+        const share = (bound - x[i]!) / (aimed[k]! - x[i]!);
+        if (share < step) [step, stopped] = [Math.max(0, share), i];
+      }
+      for (const [k, i] of order.entries()) x[i] = x[i]! + step * (aimed[k]! - x[i]!);
+      if (stopped === undefined) break;
+      x[stopped] = x[stopped]! < (top[stopped]! < Infinity ? top[stopped]! / 2 : Infinity) ? 0 : top[stopped]!;
+      free.delete(stopped);
     }
   }
-  // Rows are the aims as shares of themselves, so that a milligram of iron weighs as much as its aim says.
-  const share = (i: number, aim: ElementAim) => (products[i]!.mgPerUnit[aim.element] ?? 0) / aim.mgL;
-  if (free.length > 0) {
-    const left = aims.map((aim) => 1 - doses.reduce((sum, dose, i) => sum + dose * share(i, aim), 0));
-    const matrix = new Matrix(aims.map((aim) => free.map((i) => share(i, aim))));
-    const svd = new SVD(matrix, { autoTranspose: true });
-    // Products that say the same of every aim have no one answer; a pattern without one of them is tried too.
-    if (svd.rank < free.length) return undefined;
-    const solved = svd.solve(Matrix.columnVector(left)).to1DArray();
-    for (const [k, i] of free.entries()) {
-      const dose = solved[k]!;
-      const top = products[i]!.topDose;
-      if (!(dose > TINY) || (top !== null && dose > top + TINY)) return undefined;
-      doses[i] = dose;
-    }
+  return x;
+}
+
+/** The free doses with the others held where they are; twins are told apart by a hair. */
+function solveFree(gram: LeastSquares['gram'], right: LeastSquares['right'], x: readonly number[], order: readonly number[]): number[] {
+  const a = new Matrix(order.length, order.length);
+  const b = new Matrix(order.length, 1);
+  for (const [row, i] of order.entries()) {
+    let held = right[i]!;
+    for (const [k, dose] of x.entries()) if (dose !== 0 && !order.includes(k)) held -= gram[i]![k]! * dose;
+    b.set(row, 0, held);
+    for (const [column, k] of order.entries()) a.set(row, column, gram[i]![k]! * (row === column ? 1 + 1e-12 : 1));
   }
-  const gets = aims.map((aim) => ({ element: aim.element, mgL: doses.reduce((sum, dose, i) => sum + dose * share(i, aim), 0) * aim.mgL, wanted: aim.mgL }));
-  const used = products.map((p, i) => ({ p, dose: doses[i]! })).filter(({ dose }) => dose > 0);
-  const cost = used.every(({ p }) => p.costPerUnit !== null) ? used.reduce((sum, { p, dose }) => sum + p.costPerUnit! * dose, 0) : null;
+  return new CholeskyDecomposition(a).solve(b).to1DArray();
+}
+
+function solutionOf(products: readonly DosedProduct[], aims: readonly ElementAim[], set: readonly number[], doses: readonly number[]): AimSolution {
+  const used = set.filter((i) => doses[i]! > TINY).map((i) => ({ p: products[i]!, dose: doses[i]! }));
+  const gets = aims.map((aim) => ({
+    element: aim.element,
+    mgL: used.reduce((sum, { p, dose }) => sum + dose * (p.mgPerUnit[aim.element] ?? 0), 0),
+    wanted: aim.mgL,
+  }));
   return {
     doses: used.map(({ p, dose }) => ({ id: p.id, dose })),
     gets,
     misfit: Math.sqrt(gets.reduce((sum, g) => sum + (g.mgL / g.wanted - 1) ** 2, 0) / gets.length),
-    cost,
+    cost: used.every(({ p }) => p.costPerUnit !== null) ? used.reduce((sum, { p, dose }) => sum + p.costPerUnit! * dose, 0) : null,
   };
 }

@@ -13,8 +13,8 @@ export const USUAL_PEN: PenNoise = Object.freeze({ resolutionEcUsCm: 2, relative
 
 /**
  * What is believed of a batch in the vessel. State: [product mean, bottle, strength in this batch] for each of its products in turn, then
- * [the water's own EC, net EC added]; strengths in µS/cm per mL/L, the rest µS/cm. All steps are linear and Gaussian, so the filter is exact
- * up to the noise model; conductivities of the parts are taken to add.
+ * the water's own EC, then the net EC that each product added; strengths in µS/cm per mL/L, the rest µS/cm. All steps are linear and
+ * Gaussian, so the filter is exact up to the noise model; conductivities of the parts are taken to add.
  */
 export type BatchBelief = { readonly volumeL: number; readonly baseReadingEcUsCm: number; readonly products: number; readonly state: Gaussian };
 
@@ -23,7 +23,7 @@ const meanOf = (product: number) => 3 * product;
 const bottleOf = (product: number) => 3 * product + 1;
 const batchOf = (product: number) => 3 * product + 2;
 const baseOf = (products: number) => 3 * products;
-const netOf = (products: number) => 3 * products + 1;
+const netOf = (products: number, product: number) => 3 * products + 1 + product;
 
 /** Variance of one pen reading, (µS/cm)². */
 export function readingVariance(readingEcUsCm: number, pen: PenNoise): number {
@@ -42,7 +42,7 @@ export function startBatch(belief: StrengthBelief | readonly StrengthBelief[], v
   const beliefs: readonly StrengthBelief[] = 'mean' in belief ? [belief] : belief;
   const products = beliefs.length;
   requirePositive(products, 'the number of products');
-  const size = 3 * products + 2;
+  const size = 4 * products + 1;
   const mean = new Array<number>(size).fill(0);
   const covariance = Array.from({ length: size }, () => new Array<number>(size).fill(0));
   for (const [i, known] of beliefs.entries()) {
@@ -62,41 +62,53 @@ export function startBatch(belief: StrengthBelief | readonly StrengthBelief[], v
   return { volumeL, baseReadingEcUsCm, products, state: { mean, covariance } };
 }
 
-/** Net EC and its variance if `doseMl` more of a product were stirred in, with a pipetting error of `relativeSd` (1 SD). */
-export function predictNet(
-  batch: BatchBelief,
-  doseMl: number,
-  relativeSd: number,
-  product = 0,
-): { mean: number; variance: number; readingMean: number; readingVariance: number } {
+/** What a product's own net EC and the pen's reading would be, with their variances. */
+export type NetPrediction = { readonly mean: number; readonly variance: number; readonly readingMean: number; readonly readingVariance: number };
+
+/**
+ * Net EC of one product, and the gross reading, if `doseMl` more of it were stirred in with a pipetting error of `relativeSd` (1 SD).
+ * @returns µS/cm and (µS/cm)²; the variance of the reading is the batch's own, without the pen's noise
+ */
+export function predictNet(batch: BatchBelief, doseMl: number, relativeSd: number, product = 0): NetPrediction {
   const k = doseMl / batch.volumeL;
-  const [BATCH, BASE, NET] = [batchOf(product), baseOf(batch.products), netOf(batch.products)];
-  const s = batch.state.mean[BATCH] ?? 0;
+  const [BATCH, NET] = [batchOf(product), netOf(batch.products, product)];
+  const { mean } = batch.state;
+  const s = mean[BATCH] ?? 0;
   const c = (i: number, j: number) => batch.state.covariance[i]?.[j] ?? 0;
   const pipetting = (relativeSd * k) ** 2 * (s * s + c(BATCH, BATCH));
-  const net = (batch.state.mean[NET] ?? 0) + k * s;
-  const variance = c(NET, NET) + 2 * k * c(NET, BATCH) + k * k * c(BATCH, BATCH) + pipetting;
-  const readingVar = variance + c(BASE, BASE) + 2 * c(BASE, NET) + 2 * k * c(BASE, BATCH);
-  return { mean: net, variance, readingMean: net + (batch.state.mean[BASE] ?? 0), readingVariance: readingVar };
+  const row = readingRow(batch);
+  let readingMean = k * s;
+  let readingVar = k * k * c(BATCH, BATCH) + pipetting;
+  for (const [i, on] of row.entries()) {
+    if (!on) continue;
+    readingMean += mean[i] ?? 0;
+    readingVar += 2 * k * c(i, BATCH);
+    for (const [j, also] of row.entries()) if (also) readingVar += c(i, j);
+  }
+  return {
+    mean: (mean[NET] ?? 0) + k * s,
+    variance: c(NET, NET) + 2 * k * c(NET, BATCH) + k * k * c(BATCH, BATCH) + pipetting,
+    readingMean,
+    readingVariance: readingVar,
+  };
 }
 
 /** The batch after a portion of a product was stirred in, before it is read. */
 export function addPortion(batch: BatchBelief, doseMl: number, relativeSd: number, product = 0): BatchBelief {
   requirePositive(doseMl, 'the portion');
   const k = doseMl / batch.volumeL;
-  const [BATCH, NET] = [batchOf(product), netOf(batch.products)];
+  const [BATCH, NET] = [batchOf(product), netOf(batch.products, product)];
   const s = batch.state.mean[BATCH] ?? 0;
   const sVar = batch.state.covariance[BATCH]?.[BATCH] ?? 0;
   const f = identity(batch.state.mean.length);
   f[NET]![BATCH] = k;
-  return { ...batch, state: propagate(batch.state, f, noiseOfNet(batch, (relativeSd * k) ** 2 * (s * s + sVar))) };
+  const noise = noNoise(batch);
+  noise[NET] = (relativeSd * k) ** 2 * (s * s + sVar);
+  return { ...batch, state: propagate(batch.state, f, noise) };
 }
 
-/** Noise on the net alone. */
-function noiseOfNet(batch: BatchBelief, variance: number): number[] {
-  const noise = new Array<number>(batch.state.mean.length).fill(0);
-  noise[netOf(batch.products)] = variance;
-  return noise;
+function noNoise(batch: BatchBelief): number[] {
+  return new Array<number>(batch.state.mean.length).fill(0);
 }
 
 /** What a pen reads of the state: the water and what was added. */
@@ -119,11 +131,14 @@ export function thinBatch(batch: BatchBelief, addL: number, pourOffL = 0): Batch
   requirePositive(keptL, 'what stays in the vessel');
   const volumeL = keptL + addL;
   const factor = keptL / volumeL;
-  const NET = netOf(batch.products);
-  const net = (batch.state.mean[NET] ?? 0) * factor;
   const f = identity(batch.state.mean.length);
-  f[NET]![NET] = factor;
-  return { ...batch, volumeL, state: propagate(batch.state, f, noiseOfNet(batch, (net * (1 - factor) * POURED_VOLUME_SD) ** 2)) };
+  const noise = noNoise(batch);
+  for (let product = 0; product < batch.products; product++) {
+    const NET = netOf(batch.products, product);
+    f[NET]![NET] = factor;
+    noise[NET] = ((batch.state.mean[NET] ?? 0) * factor * (1 - factor) * POURED_VOLUME_SD) ** 2;
+  }
+  return { ...batch, volumeL, state: propagate(batch.state, f, noise) };
 }
 
 /** How many standard deviations off a reading may be before it is questioned. */
@@ -132,17 +147,25 @@ export const ODD_READING_Z = 3;
 /**
  * Takes a reading in. A reading more than three standard deviations off is `odd`: the caller asks once. When the grower stands by it
  * (`confirmedOdd`), something unmodelled happened to this batch, so the batch moves to the reading and the bottle's strength does not.
- * @param readingEcUsCm gross, µS/cm, ≥ 0
+ * @param readingEcUsCm gross, µS/cm, ≥ 0 @param product the last that went in: what is unmodelled is put down to it
  * @returns the batch after it, and how odd the reading was before
  */
-export function takeReading(batch: BatchBelief, readingEcUsCm: number, pen: PenNoise, confirmedOdd = false): { batch: BatchBelief; z: number; odd: boolean } {
+export function takeReading(
+  batch: BatchBelief,
+  readingEcUsCm: number,
+  pen: PenNoise,
+  confirmedOdd = false,
+  product = 0,
+): { batch: BatchBelief; z: number; odd: boolean } {
   requireNotNegative(readingEcUsCm, 'the reading');
   const variance = readingVariance(readingEcUsCm, pen);
   const first = observe(batch.state, readingRow(batch), readingEcUsCm, variance);
   const z = first.innovation / first.innovationSd;
   const odd = Math.abs(z) > ODD_READING_Z;
   if (!(odd && confirmedOdd)) return { batch: { ...batch, state: first.state }, z, odd };
-  const loosened = propagate(batch.state, identity(batch.state.mean.length), noiseOfNet(batch, 100 * first.innovation ** 2));
+  const noise = noNoise(batch);
+  noise[netOf(batch.products, product)] = 100 * first.innovation ** 2;
+  const loosened = propagate(batch.state, identity(batch.state.mean.length), noise);
   return { batch: { ...batch, state: observe(loosened, readingRow(batch), readingEcUsCm, variance).state }, z, odd };
 }
 
@@ -164,4 +187,10 @@ export function learnedBelief(batch: BatchBelief, product = 0): StrengthBelief {
 export function batchStrength(batch: BatchBelief, product = 0): { ecPerMlL: number; sd: number } {
   const BATCH = batchOf(product);
   return { ecPerMlL: batch.state.mean[BATCH] ?? 0, sd: Math.sqrt(Math.max(0, batch.state.covariance[BATCH]?.[BATCH] ?? 0)) };
+}
+
+/** What a pen should read of the batch as it stands, and the net that one of its products brought, µS/cm. */
+export function standingOf(batch: BatchBelief, product = 0): { readingEcUsCm: number; netEcUsCm: number } {
+  const next = predictNet(batch, 0, 0, product);
+  return { readingEcUsCm: next.readingMean, netEcUsCm: next.mean };
 }

@@ -6,4 +6,8 @@ export * from './batch-belief.ts';
 export * from './portion-coach.ts';
 export * from './thinned-product.ts';
 export * from './bench-session.ts';
+export * from './bench-advice.ts';
+export * from './bench-cone.ts';
+export * from './stock.ts';
+export * from './uses.ts';
 export * from './recipe-strength.ts';

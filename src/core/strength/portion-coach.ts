@@ -1,6 +1,6 @@
 import { normalBetween, normalCdf, Z90 } from '../statistics/index.ts';
 import type { Aim } from './aim.ts';
-import { batchStrength, predictNet, readingVariance, type BatchBelief, type PenNoise } from './batch-belief.ts';
+import { batchStrength, predictNet, readingVariance, standingOf, type BatchBelief, type PenNoise } from './batch-belief.ts';
 import { planThinning, type ThinningPlan } from './dilution.ts';
 import { doseSdOf, finestStepMl, roundDownToTool, type MeasuredDose, type Tool } from './tool.ts';
 
@@ -28,6 +28,12 @@ export type CoachDecision =
 
 export type CoachSituation = {
   readonly batch: BatchBelief;
+  /** Which of the batch's products is being added; the first when absent. */
+  readonly product?: number;
+  /** What the pen read when the first of that product went in, µS/cm; the water's own when absent. The aim is counted over it. */
+  readonly overEcUsCm?: number;
+  /** Net that every product so far is meant to bring together, µS/cm: what thinning aims at. This product's own aim when absent. */
+  readonly thinToNetEcUsCm?: number;
   readonly aim: Aim;
   readonly pen: PenNoise;
   readonly tools: readonly Tool[];
@@ -47,10 +53,12 @@ export type CoachSituation = {
  */
 export function decidePortion(situation: CoachSituation): CoachDecision {
   const { batch, aim, lastReadingEcUsCm, capacityL, portionsUsed } = situation;
-  const penNet = lastReadingEcUsCm - batch.baseReadingEcUsCm;
+  const penNet = lastReadingEcUsCm - overOf(situation);
   if (portionsUsed > 0 && penNet >= aim.lowEcUsCm && penNet <= aim.highEcUsCm) return { kind: 'inside' };
   if (penNet > aim.highEcUsCm) {
-    return { kind: 'thin', plan: planThinning(batch.volumeL, penNet, aim.netEcUsCm, capacityL), pastHard: penNet > aim.hardEcUsCm };
+    const wholeNet = lastReadingEcUsCm - batch.baseReadingEcUsCm;
+    const plan = planThinning(batch.volumeL, wholeNet, thinTo(situation, wholeNet, penNet), capacityL);
+    return { kind: 'thin', plan, pastHard: penNet > aim.hardEcUsCm };
   }
   const careful = (situation.lookAhead ?? true) && portionsUsed < PLANNED_PORTIONS - 1;
   const relativeSd = Math.min(...situation.tools.map(doseSdOf));
@@ -66,12 +74,22 @@ export function decidePortion(situation: CoachSituation): CoachDecision {
   return { kind: 'tooCoarse', stepMl: finestStepMl(situation.tools) };
 }
 
+/** Net the whole is thinned to: what was planned of it, where that brings this product into its band; else so far that it meets its own aim. */
+function thinTo({ aim, thinToNetEcUsCm }: CoachSituation, wholeNet: number, penNet: number): number {
+  const planned = thinToNetEcUsCm ?? 0;
+  return planned > 0 && planned < wholeNet && (penNet * planned) / wholeNet <= aim.highEcUsCm ? planned : (wholeNet * aim.netEcUsCm) / penNet;
+}
+
+function overOf({ overEcUsCm, batch }: CoachSituation): number {
+  return overEcUsCm ?? batch.baseReadingEcUsCm;
+}
+
 /** Chance that a batch given `doseMl` reads in the band, reads past its top, or is truly past the hard limit. */
 export function oddsOf(situation: CoachSituation, doseMl: number, relativeSd: number): { inBand: number; pastTop: number; pastHard: number } {
   const { batch, aim, pen } = situation;
-  const next = predictNet(batch, doseMl, relativeSd);
+  const next = predictNet(batch, doseMl, relativeSd, situation.product);
   const readingSd = Math.sqrt(next.readingVariance + readingVariance(Math.max(0, next.readingMean), pen));
-  const penNet = next.readingMean - batch.baseReadingEcUsCm;
+  const penNet = next.readingMean - overOf(situation);
   return {
     inBand: normalBetween(aim.lowEcUsCm, aim.highEcUsCm, penNet, readingSd),
     pastTop: 1 - normalCdf((aim.highEcUsCm - penNet) / readingSd),
@@ -80,8 +98,8 @@ export function oddsOf(situation: CoachSituation, doseMl: number, relativeSd: nu
 }
 
 /** What the pen should say after `doseMl`: mean and central 90 % range, µS/cm gross. */
-export function expectReading(batch: BatchBelief, doseMl: number, relativeSd: number, pen: PenNoise): Expectation {
-  const next = predictNet(batch, doseMl, relativeSd);
+export function expectReading(batch: BatchBelief, doseMl: number, relativeSd: number, pen: PenNoise, product = 0): Expectation {
+  const next = predictNet(batch, doseMl, relativeSd, product);
   const sd = Math.sqrt(next.readingVariance + readingVariance(Math.max(0, next.readingMean), pen));
   return { readingEcUsCm: next.readingMean, lowEcUsCm: Math.max(0, next.readingMean - Z90 * sd), highEcUsCm: next.readingMean + Z90 * sd };
 }
@@ -91,8 +109,8 @@ const SCAN_STEPS = 240;
 
 function bestDoseMl(situation: CoachSituation, relativeSd: number, careful: boolean): number {
   const { batch, aim } = situation;
-  const strength = Math.max(1e-9, batchStrength(batch).ecPerMlL);
-  const net = batch.state.mean[batch.state.mean.length - 1] ?? 0;
+  const strength = Math.max(1e-9, batchStrength(batch, situation.product).ecPerMlL);
+  const net = standingOf(batch, situation.product).netEcUsCm;
   const mostMl = (Math.max(0, aim.highEcUsCm - net) * batch.volumeL) / strength;
   let best = 0;
   let bestInBand = -1;
@@ -114,7 +132,7 @@ function decisionFor(situation: CoachSituation, dose: MeasuredDose): CoachDecisi
   return {
     kind: 'add',
     dose,
-    expected: expectReading(situation.batch, dose.doseMl, dose.relativeSd, situation.pen),
+    expected: expectReading(situation.batch, dose.doseMl, dose.relativeSd, situation.pen, situation.product),
     inBand: odds.inBand,
     pastHard: odds.pastHard,
     portionsLikely: situation.portionsUsed + (odds.inBand > 0.8 ? 1 : 2),

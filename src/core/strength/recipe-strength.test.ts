@@ -16,7 +16,6 @@ describe('so much gave so much', () => {
     [{ unit: 'drops' as const }, /has not been counted/],
     [{ unit: 'spoons' as const }, /size of the spoon/],
     [{ unit: 'other' as const, unitWords: 'capful' }, /how much a capful holds/],
-    [{ unit: 'g' as const }, /Grams/],
     [{ waterL: null }, /litres of water/],
     [{ readsPpm: null }, /pen read/],
     [{ basePpm: null }, /alone/],
@@ -26,6 +25,10 @@ describe('so much gave so much', () => {
     const strength = recipeStrength({ ...recipe, ...more });
     expect(strength.known).toBe(false);
     if (!strength.known) expect(strength.why).toMatch(why);
+  });
+  it('grams of a solid are its units: strength of a gram in a litre', () => {
+    const known = recipeStrength({ ...recipe, amount: 1, unit: 'g', waterL: 2, readsPpm: 209, basePpm: 9, scale: 0.5 });
+    expect(known).toEqual({ known: true, ecPerMlL: 800 });
   });
   it('twice the dose that gives twice as much over the water is the same strength', () => {
     fc.assert(

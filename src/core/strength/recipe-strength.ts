@@ -19,7 +19,7 @@ export type TrialRecipe = {
 export type RecipeStrength = { readonly known: true; readonly ecPerMlL: number } | { readonly known: false; readonly why: string };
 
 /**
- * Net strength (µS/cm for 1 mL in 1 L) from a recipe, or why nothing can be scaled from it: a volume, a tool's size or a reading nobody
+ * Net strength (µS/cm for 1 mL, or 1 g of a solid, in 1 L) from a recipe, or why nothing can be scaled from it: a volume, a tool's size or a reading nobody
  * knows is never guessed here.
  * @example recipeStrength({ amount: 30, unit: 'drops', unitWords: '', dropsPerMl: 24, spoonMl: null, waterL: 1.9, readsPpm: 184, basePpm: 0, scale: 0.5 })
  */
@@ -45,7 +45,7 @@ function doseOf(recipe: TrialRecipe): number | string {
     case 'spoons':
       return recipe.spoonMl === null ? 'The size of the spoon is not known.' : recipe.amount * recipe.spoonMl;
     case 'g':
-      return 'Grams are kept as they are; the coach works in mL until solids come to the bench.';
+      return recipe.amount;
     case 'other':
       return `Nobody knows how much a ${recipe.unitWords || 'measure like that'} holds.`;
   }

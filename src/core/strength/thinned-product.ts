@@ -16,3 +16,17 @@ export function thinningRatio(strengthEcPerMlL: number, volumeL: number, aim: Ai
   if (stepMoves <= half) return 1;
   return THINNING_RATIOS.find((ratio) => stepMoves / ratio <= half) ?? THINNING_RATIOS[THINNING_RATIOS.length - 1]!;
 }
+
+/** A dose given by measure is at least so many steps of the finest tool, so that it is good to a twentieth. */
+const LEAST_STEPS = 10;
+
+/**
+ * How far a product given by measure is thinned first, so that its dose can be measured.
+ * @param doseMl of the product as bought for the whole batch, mL
+ * @returns parts altogether for one part of product; 1 when it is fine as it is
+ */
+export function thinningToMeasure(doseMl: number, tools: readonly Tool[]): number {
+  const least = LEAST_STEPS * finestStepMl(tools);
+  if (doseMl >= least) return 1;
+  return THINNING_RATIOS.find((ratio) => doseMl * ratio >= least) ?? THINNING_RATIOS[THINNING_RATIOS.length - 1]!;
+}

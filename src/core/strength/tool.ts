@@ -3,7 +3,9 @@ import { DomainError, GUESSED_DROPS_PER_ML, requirePositive } from '../quantity/
 /** What a grower measures doses with. A dropper that was never counted has `dropsPerMl: null`. */
 export type Dropper = { readonly kind: 'dropper'; readonly id: string; readonly name: string; readonly dropsPerMl: number | null };
 export type Syringe = { readonly kind: 'syringe'; readonly id: string; readonly name: string; readonly capacityMl: number; readonly stepMl: number };
-export type Tool = Dropper | Syringe;
+/** Crystals of a solid counted one by one, for want of a scale; steps are granules, and mL stand for grams. */
+export type Granules = { readonly kind: 'granules'; readonly id: string; readonly name: string; readonly gramsEach: number };
+export type Tool = Dropper | Syringe | Granules;
 
 /** A dose as it can be measured. `steps` are drops for a dropper, marks for a syringe. */
 export type MeasuredDose = { readonly toolId: string; readonly steps: number; readonly doseMl: number; readonly stepMl: number; readonly relativeSd: number };
@@ -13,15 +15,19 @@ export const MOST_DROPS = 40;
 /** Relative standard deviation of a dose: counted or drawn with care, and from a dropper whose drop is a guess. */
 export const MEASURED_SD = 0.05;
 export const GUESSED_DROP_SD = 0.2;
+/** Crystals are of all sizes. */
+export const GRANULE_SD = 0.25;
 
 /** Volume of the tool's smallest step, mL: one drop, or one mark. */
 export function stepMlOf(tool: Tool): number {
   if (tool.kind === 'syringe') return tool.stepMl;
+  if (tool.kind === 'granules') return tool.gramsEach;
   return 1 / (tool.dropsPerMl ?? GUESSED_DROPS_PER_ML);
 }
 
 /** Relative standard deviation (1 SD) of a dose given with this tool. */
 export function doseSdOf(tool: Tool): number {
+  if (tool.kind === 'granules') return GRANULE_SD;
   return tool.kind === 'dropper' && tool.dropsPerMl === null ? GUESSED_DROP_SD : MEASURED_SD;
 }
 
@@ -46,6 +52,15 @@ export function roundDownToTool(doseMl: number, tools: readonly Tool[]): Measure
   return best && { toolId: best.toolId, steps: best.steps, doseMl: best.doseMl, stepMl: best.stepMl, relativeSd: best.relativeSd };
 }
 
+/**
+ * The dose nearest to `doseMl` that a tool can measure, never less than one step: for what is given by measure, where a little over is no harm.
+ * @throws DomainError `no-tool` when there is nothing to measure with
+ */
+export function roundToTool(doseMl: number, tools: readonly Tool[]): MeasuredDose {
+  const down = roundDownToTool(Math.max(doseMl, finestStepMl(tools)), tools)!;
+  return doseMl - down.doseMl > down.stepMl / 2 ? { ...down, steps: down.steps + 1, doseMl: down.doseMl + down.stepMl } : down;
+}
+
 /** The smallest step among the tools, mL. */
 export function finestStepMl(tools: readonly Tool[]): number {
   return Math.min(...tools.map(stepMlOf));
@@ -56,7 +71,7 @@ function measure(doseMl: number, tool: Tool): (MeasuredDose & { fills: number })
   // A millionth of a step of grace: 0.3/0.1 is 2.999… in binary and must count as three.
   const steps = Math.floor(doseMl / stepMl + 1e-6);
   if (steps < 1) return undefined;
-  if (tool.kind === 'dropper' && steps > MOST_DROPS) return undefined;
+  if (tool.kind !== 'syringe' && steps > MOST_DROPS) return undefined;
   const fills = tool.kind === 'syringe' ? Math.ceil((steps * stepMl) / tool.capacityMl - 1e-9) : 1;
   return { toolId: tool.id, steps, doseMl: steps * stepMl, stepMl, relativeSd: doseSdOf(tool), fills };
 }

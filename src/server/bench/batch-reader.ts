@@ -2,32 +2,33 @@ import type { EntityManager } from 'typeorm';
 import type { KnownMeter, Meters } from '../shelf/meter-states.ts';
 import { readingMiddle, taintAt, taintSd, type Reading } from '../../core/quantity/index.ts';
 import {
-  feedAim,
   learnedFrom,
   openBottle,
   priorBelief,
   replayBench,
-  type Aim,
   type BenchAct,
+  type BenchPart,
   type BenchSession,
+  type BenchSetup,
   type PenNoise,
   type StrengthBelief,
 } from '../../core/strength/index.ts';
 import { batchEvents, type ReadCareEvent } from '../database/care-log.ts';
 import { readMeters } from '../shelf/shelf-reader.ts';
-import type { Batch, Bottle, Meter, Product } from '../database/entities.ts';
+import type { Batch, BatchPart, Bottle, Meter, Product } from '../database/entities.ts';
+import { labelOf } from '../shelf/label-of.ts';
 
-/** A batch replayed: its row, live events, and the session the core makes of them. */
+/** A part of a batch with what is known of its product. */
+export type KnownPart = { row: BatchPart; product: Product; bottle: Bottle; before: Known };
+/** A batch replayed: its row and parts, live events, and the session the core makes of them. */
 export type ReplayedBatch = {
   batch: Batch;
+  parts: KnownPart[];
   events: ReadCareEvent[];
+  setup: BenchSetup;
   session: BenchSession;
-  aim: Aim;
-  before: StrengthBelief;
   pen: PenNoise;
   scale: number;
-  batchesBefore: number;
-  product: Product;
 };
 
 /** A pen as the estimator takes it to be: its own digit, 2 % of the reading. */
@@ -41,6 +42,9 @@ export function readingEc(reading: Reading | null, scale: number): number | null
   return ppm === undefined || ppm === null ? null : ppm / scale;
 }
 
+/** A base nobody measured is taken as last read, 1 SD as a share: waters wander. */
+const THOUGHT_SD = 0.2;
+
 /**
  * The log's events as the core's acts. Events that are not acts at the bench (started, poured) are left out; a reading of a pen later found
  * off carries by how much.
@@ -50,7 +54,9 @@ export function toActs(events: readonly ReadCareEvent[], meter: KnownMeter | und
   for (const event of events) {
     const act = toAct(event, meter?.scale ?? 0.5);
     const taint = meter && taintAt(meter.taints, event.at);
-    if (act) acts.push({ eventId: event.id, act: taint ? { ...act, taintSd: taintSd(taint, 'ppm') } : act });
+    if (act?.kind === 'base' && event.kind === 'batchBase' && readingEc(event.payload.reading, 1) === null)
+      acts.push({ eventId: event.id, act: { ...act, taintSd: THOUGHT_SD } });
+    else if (act) acts.push({ eventId: event.id, act: taint ? { ...act, taintSd: taintSd(taint, 'ppm') } : act });
   }
   return acts;
 }
@@ -58,10 +64,13 @@ export function toActs(events: readonly ReadCareEvent[], meter: KnownMeter | und
 function toAct(event: ReadCareEvent, scale: number): BenchAct | undefined {
   switch (event.kind) {
     case 'batchBase':
-      return { kind: 'base', readingEcUsCm: readingEc(event.payload.reading, scale) };
+      return { kind: 'base', readingEcUsCm: readingEc(event.payload.reading, scale) ?? event.payload.thoughtEcUsCm };
     case 'batchPortion':
       return {
         kind: 'portion',
+        part: event.payload.part,
+        byRecipe: event.payload.byRecipe,
+        notMeasured: event.payload.reading?.kind === 'notMeasured',
         doseMl: event.payload.dose.doseMl,
         relativeSd: event.payload.dose.relativeSd,
         readingEcUsCm: readingEc(event.payload.reading, scale),
@@ -69,75 +78,140 @@ function toAct(event: ReadCareEvent, scale: number): BenchAct | undefined {
       };
     case 'batchReading':
       return { kind: 'reading', readingEcUsCm: readingEc(event.payload.reading, scale), confirmedOdd: event.payload.confirmedOdd };
+    case 'batchPartLeft':
+      return { kind: 'leave', part: event.payload.part };
     case 'batchThinned':
       return { kind: 'thin', pourOffL: event.payload.pourOffL, addL: event.payload.addL, readingEcUsCm: readingEc(event.payload.reading, scale) };
     case 'batchPh':
       return { kind: 'ph', ph: readingMiddle(event.payload.reading) ?? null };
     case 'batchCorrection':
-      return { kind: 'correction', drops: event.payload.drops, ph: event.payload.reading ? (readingMiddle(event.payload.reading) ?? null) : null };
+      return { kind: 'correction', steps: event.payload.dose.steps, ph: event.payload.reading ? (readingMiddle(event.payload.reading) ?? null) : null };
     default:
       return undefined;
   }
 }
 
-/** Knowledge of a product: the belief, the bottle it is about, and how many batches that bottle has taught. */
-export type Known = { belief: StrengthBelief; bottleId: string | null; batches: number };
+/**
+ * Knowledge of a product: the belief, what it is about (a bottle, or one making-up of a stock), and how many batches that has taught.
+ */
+export type Known = { belief: StrengthBelief; source: string | null; batches: number };
+
+/** Guess of a product's strength before any reading, µS/cm for a mL (g) in a litre: as typed, else by its label, else a usual liquid. */
+export function guessedStrength(product: Product): number {
+  return product.guessEcPerMlL ?? labelOf(product)?.ecPerUnitL ?? USUAL_EC_PER_ML_L;
+}
+const USUAL_EC_PER_ML_L = 300;
 
 /**
- * What is known of a bottle's product before a batch: the typed guess, then every earlier closed batch of the product in order, starting
- * wide again at each new bottle. Goes on from the last batch whose knowledge is cached.
+ * What is known of a product before a moment: the guess, then every earlier closed batch with it in order, starting wide again at each new
+ * source. Goes on from the last batch whose knowledge is cached.
+ * @param memo what this look into the log worked out already: batches of several products ask for each other's knowledge
  */
-export async function beliefBefore(manager: EntityManager, product: Product, bottleId: string, startedAt: string, meters: Meters): Promise<Known> {
-  const closed = `FROM batch b JOIN bottle o ON o.id = b.bottleId WHERE o.productId = ? AND b.startedAt < ? AND b.status <> 'open'`;
-  const [cached] = await manager.query<Batch[]>(`SELECT b.* ${closed} AND b.knownAfter IS NOT NULL ORDER BY b.startedAt DESC LIMIT 1`, [product.id, startedAt]);
-  let known: Known = cached ? (JSON.parse(cached.knownAfter!) as Known) : { belief: priorBelief(product.guessEcPerMlL ?? 300), bottleId: null, batches: 0 };
-  const rest = await manager.query<Batch[]>(`SELECT b.* ${closed} AND b.startedAt > ? ORDER BY b.startedAt`, [product.id, startedAt, cached?.startedAt ?? '']);
-  for (const batch of rest) known = knownAfterBatch(known, batch, await batchEvents(manager, batch.id), meters);
-  return aboutBottle(known, bottleId);
+export async function beliefBefore(
+  manager: EntityManager,
+  product: Product,
+  source: string,
+  startedAt: string,
+  meters: Meters,
+  memo = newMemo(),
+): Promise<Known> {
+  const parts = await manager.query<{ batchId: string; position: number; knownAfter: string | null; startedAt: string }[]>(
+    `SELECT p.batchId, p.position, p.knownAfter, b.startedAt FROM batch_part p JOIN bottle o ON o.id = p.bottleId JOIN batch b ON b.id = p.batchId
+     WHERE o.productId = ? AND b.startedAt < ? AND b.status <> 'open' ORDER BY b.startedAt DESC`,
+    [product.id, startedAt],
+  );
+  const cached = parts.findIndex((part) => part.knownAfter !== null);
+  let known: Known =
+    cached === -1 ? { belief: priorBelief(guessedStrength(product)), source: null, batches: 0 } : (JSON.parse(parts[cached]!.knownAfter!) as Known);
+  for (const part of parts.slice(0, cached === -1 ? undefined : cached).reverse()) {
+    const replayed = await replayBatch(manager, part.batchId, meters, memo, { position: part.position, known });
+    if (replayed) known = knownAfter(replayed, part.position);
+  }
+  return aboutSource(known, source);
 }
 
-/** Knowledge after one more batch. */
-export function knownAfterBatch(before: Known, batch: Batch, events: readonly ReadCareEvent[], meters: Meters): Known {
-  const known = aboutBottle(before, batch.bottleId);
-  const meter = meters.get(batch.ppmMeterId);
-  const acts = toActs(events, meter).map(({ act }) => act);
-  const session = replayBench(known.belief, batch.volumeL, batch.thinRatio, feedAim(batch.netEcUsCm), penNoise(meter), acts);
-  return { belief: learnedFrom(session, batch.thinRatio, known.belief), bottleId: batch.bottleId, batches: known.batches + (session.portionsUsed > 0 ? 1 : 0) };
+type Memo = Map<string, ReplayedBatch>;
+const newMemo = (): Memo => new Map();
+
+/** What is known of a part's product after its batch. */
+export function knownAfter({ session, setup, parts }: ReplayedBatch, position: number): Known {
+  const { before, row } = parts[position]!;
+  return {
+    belief: learnedFrom(session, setup, position),
+    source: row.source,
+    batches: before.batches + ((session.parts[position]?.portionsUsed ?? 0) > 0 ? 1 : 0),
+  };
 }
 
-function aboutBottle(known: Known, bottleId: string): Known {
-  if (known.bottleId === null || known.bottleId === bottleId) return { ...known, bottleId };
-  return { belief: openBottle(known.belief), bottleId, batches: 0 };
+function aboutSource(known: Known, source: string): Known {
+  if (known.source === null || known.source === source) return { ...known, source };
+  return { belief: openBottle(known.belief), source, batches: 0 };
 }
 
 /** Caches what is known after a batch that closes; batches started after it learn anew from here. */
-export async function keepKnown(manager: EntityManager, replayed: ReplayedBatch): Promise<void> {
-  const { batch, events, before, batchesBefore } = replayed;
-  const known = knownAfterBatch({ belief: before, bottleId: batch.bottleId, batches: batchesBefore }, batch, events, await readMeters(manager));
-  await forgetKnown(manager, replayed.product.id, batch.startedAt);
-  await manager.getRepository<Batch>('batch').update(batch.id, { knownAfter: JSON.stringify(known) });
+export async function keepKnown(manager: EntityManager, { batch }: ReplayedBatch): Promise<void> {
+  await forgetKnown(manager, batch.startedAt);
+  const replayed = await replayBatch(manager, batch.id, await readMeters(manager));
+  for (const { row } of replayed?.parts ?? []) {
+    await manager.query('UPDATE batch_part SET knownAfter = ? WHERE id = ?', [JSON.stringify(knownAfter(replayed!, row.position)), row.id]);
+  }
 }
 
-/** Drops the cached knowledge of a product from a moment on. */
-export async function forgetKnown(manager: EntityManager, productId: string, from: string): Promise<void> {
-  await manager.query('UPDATE batch SET knownAfter = NULL WHERE startedAt >= ? AND bottleId IN (SELECT id FROM bottle WHERE productId = ?)', [from, productId]);
+/** Drops the cached knowledge from a moment on: of every product, for batches of several tie them together. */
+export async function forgetKnown(manager: EntityManager, from: string): Promise<void> {
+  await manager.query('UPDATE batch_part SET knownAfter = NULL WHERE knownAfter IS NOT NULL AND batchId IN (SELECT id FROM batch WHERE startedAt >= ?)', [
+    from,
+  ]);
 }
 
-/** Reads and replays one batch; undefined when there is none of that id. `known` saves asking again what was known before it. */
-export async function replayBatch(manager: EntityManager, batchId: string, meters: Meters, known?: Known): Promise<ReplayedBatch | undefined> {
+/** What a part asks of the core. */
+export function coreAim(row: BatchPart): BenchPart['aim'] {
+  if (row.unitsPerL !== null) return { by: 'measure', unitsPerL: row.unitsPerL };
+  return { by: 'pen', aim: { netEcUsCm: row.netEcUsCm!, lowEcUsCm: row.lowEcUsCm!, highEcUsCm: row.highEcUsCm!, hardEcUsCm: row.hardEcUsCm! } };
+}
+
+/**
+ * Reads and replays one batch; undefined when there is none of that id.
+ * @param about saves asking again what was known of one of its products before it
+ */
+export async function replayBatch(
+  manager: EntityManager,
+  batchId: string,
+  meters: Meters,
+  memo = newMemo(),
+  about?: { position: number; known: Known },
+): Promise<ReplayedBatch | undefined> {
+  const done = memo.get(batchId);
+  if (done) return done;
   const batch = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
   if (!batch) return undefined;
-  const bottle = await manager.getRepository<Bottle>('bottle').findOneByOrFail({ id: batch.bottleId });
-  const product = await manager.getRepository<Product>('product').findOneByOrFail({ id: bottle.productId });
-  const events = await batchEvents(manager, batchId);
+  const parts: KnownPart[] = [];
+  for (const row of await partsOf(manager, batchId)) {
+    const bottle = await manager.getRepository<Bottle>('bottle').findOneByOrFail({ id: row.bottleId });
+    const product = await manager.getRepository<Product>('product').findOneByOrFail({ id: bottle.productId });
+    const before =
+      about?.position === row.position ? aboutSource(about.known, row.source) : await beliefBefore(manager, product, row.source, batch.startedAt, meters, memo);
+    parts.push({ row, product, bottle, before });
+  }
   const meter = meters.get(batch.ppmMeterId);
-  const scale = meter?.scale ?? 0.5;
-  const { belief, batches } = known ? aboutBottle(known, batch.bottleId) : await beliefBefore(manager, product, batch.bottleId, batch.startedAt, meters);
-  const aim = feedAim(batch.netEcUsCm);
-  const pen = penNoise(meter);
-  const acts = toActs(events, meter).map(({ act }) => act);
-  const session = replayBench(belief, batch.volumeL, batch.thinRatio, aim, pen, acts);
-  return { batch, events, session, aim, before: belief, pen, scale, batchesBefore: batches, product };
+  const events = await batchEvents(manager, batchId);
+  const setup: BenchSetup = {
+    volumeL: batch.volumeL,
+    parts: parts.map(({ row, before }) => ({ belief: before.belief, mlPerUnit: row.mlPerUnit, aim: coreAim(row) })),
+    pen: penNoise(meter),
+  };
+  const session = replayBench(
+    setup,
+    toActs(events, meter).map(({ act }) => act),
+  );
+  const replayed: ReplayedBatch = { batch, parts, events, setup, session, pen: setup.pen, scale: meter?.scale ?? 0.5 };
+  memo.set(batchId, replayed);
+  return replayed;
+}
+
+/** A batch's parts in their order. */
+export function partsOf(manager: EntityManager, batchId: string): Promise<BatchPart[]> {
+  return manager.query<BatchPart[]>('SELECT * FROM batch_part WHERE batchId = ? ORDER BY position', [batchId]);
 }
 
 /** What is left of a poured batch, mL: what it came to, less every live fill drawn from it. */

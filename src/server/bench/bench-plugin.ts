@@ -1,23 +1,28 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { batchView, benchList, benchStep, startBatch } from '../../contract/bench.ts';
+import { batchView, beforeStart as beforeStartView, benchList, benchStep, startBatch } from '../../contract/bench.ts';
 import { id } from '../../contract/common.ts';
+import { recipeAct, recipeBook } from '../../contract/recipes.ts';
+import { actDone } from '../../contract/shelf.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
-import { actAtBench, startBatchOf } from './bench-service.ts';
+import { beforeStart } from './before.ts';
+import { actAtBench } from './bench-service.ts';
 import { readBatchList, readBatchView } from './bench-view.ts';
+import { actOnRecipes, readRecipeBook } from './recipes.ts';
+import { startBatchOf } from './start-batch.ts';
 
 /** Bench: batches, and every act on them. Each act answers with the batch as it now stands. */
 export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   const view = async (batchId: string) => {
-    const found = await readBatchView(context.database.read.manager, batchId, context.settings.zone);
+    const found = await readBatchView(context.database.read.manager, batchId, context.settings.zone, whenNow(context).localDate);
     if (!found) throw new AppError('not-found', 'There is no such batch.');
     return found;
   };
 
   app.get('/api/bench/batches', { schema: { response: { 200: benchList }, tags: ['bench'] } }, async () => ({
-    batches: await readBatchList(context.database.read.manager, context.settings.zone),
+    batches: await readBatchList(context.database.read.manager, context.settings.zone, whenNow(context).localDate),
   }));
 
   app.get('/api/bench/batches/:id', { schema: { params: z.object({ id }), response: { 200: batchView }, tags: ['bench'] } }, (request) =>
@@ -39,6 +44,21 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     async (request) => {
       await context.database.write.run((manager) => actAtBench(manager, request.params.id, request.params.stepId, request.body, whenNow(context)));
       return view(request.params.id);
+    },
+  );
+
+  app.post('/api/bench/before', { schema: { body: startBatch, response: { 200: beforeStartView }, tags: ['bench'] } }, (request) =>
+    beforeStart(context.database.read.manager, request.body, whenNow(context), context.settings.zone),
+  );
+
+  app.get('/api/bench/recipes', { schema: { response: { 200: recipeBook }, tags: ['bench'] } }, () => readRecipeBook(context.database.read.manager));
+
+  app.put(
+    '/api/bench/recipes/acts/:id',
+    { schema: { params: z.object({ id }), body: recipeAct, response: { 200: actDone }, tags: ['bench'] } },
+    async (request) => {
+      const { repeated } = await context.database.write.run((manager) => actOnRecipes(manager, request.params.id, request.body, whenNow(context)));
+      return { eventId: request.params.id, repeated };
     },
   );
 };

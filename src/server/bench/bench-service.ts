@@ -1,96 +1,22 @@
 import type { EntityManager } from 'typeorm';
-import type { BenchStep, StartBatch } from '../../contract/bench.ts';
+import type { BenchStepRead } from '../../contract/bench.ts';
 import type { CareKind, CarePayload } from '../../contract/care.ts';
-import { ecFromPpm, readingMiddle, type Reading } from '../../core/quantity/index.ts';
-import { bottleStrength, feedAim, MOST_CORRECTIONS, takeReading, thinningRatio } from '../../core/strength/index.ts';
-import { addPortion } from '../../core/strength/index.ts';
+import { MOST_CORRECTIONS } from '../../core/correction/index.ts';
+import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
+import { addPortion, takeReading } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
-import type { Batch, Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
-import { runOver } from '../shelf/product-facts.ts';
-import { isDosingTool, readMeters, toTool } from '../shelf/shelf-reader.ts';
+import type { Batch, Product, Vessel } from '../database/entities.ts';
+import { lastBases, readMeters } from '../shelf/shelf-reader.ts';
 import { afterAcidOf } from './predicted.ts';
-import { beliefBefore, keepKnown, leftOfBatch, readingEc, replayBatch, type ReplayedBatch } from './batch-reader.ts';
-
-export type ActAt = { at: Date; localDate: string };
-
-/**
- * Starts a batch with the id the client chose. The same request again changes nothing.
- * @throws AppError `vessel-too-small`, `invalid-request`, `id-reused`
- */
-export async function startBatchOf(manager: EntityManager, batchId: string, request: StartBatch, when: ActAt): Promise<void> {
-  const existing = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
-  if (existing) {
-    if (existing.name === request.name && existing.volumeL === request.volumeL && existing.bottleId === request.bottleId) return;
-    throw new AppError('id-reused', 'A batch with this number already exists. Reload the bench and start again.');
-  }
-  const field = (path: string, message: string) => new AppError('invalid-request', message, { errors: [{ path, message }] });
-  const vessel = await manager.getRepository<Vessel>('vessel').findOneBy({ id: request.vesselId });
-  if (!vessel) throw field('vesselId', 'Choose what to mix in.');
-  if (request.volumeL > vessel.capacityL) {
-    const message = `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${request.volumeL} L. Take a larger vessel or make two batches.`;
-    throw new AppError('vessel-too-small', message, { errors: [{ path: 'vesselId', message }] });
-  }
-  const meters = await readMeters(manager);
-  const meter = meters.get(request.ppmMeterId);
-  if (meter?.quantity !== 'ppm') throw field('ppmMeterId', 'Choose a TDS pen.');
-  const bottle = await manager.getRepository<Bottle>('bottle').findOneBy({ id: request.bottleId });
-  const product = bottle && (await manager.getRepository<Product>('product').findOneBy({ id: bottle.productId }));
-  if (!bottle || !product || product.kind === 'acid' || product.kind === 'base') throw field('bottleId', 'Choose a feed.');
-  const over = await runOver(manager, bottle, product, when.localDate);
-  if (over)
-    throw field(
-      'bottleId',
-      `${product.name} slows growth, and its run of ${product.longestDays} days was over on ${over}. It rests for a fortnight: choose another.`,
-    );
-  if (!(await manager.getRepository<Water>('water').findOneBy({ id: request.waterId }))) throw field('waterId', 'Choose a water.');
-  if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH') throw field('phMeterId', 'Choose a pH pen, or none.');
-  if (request.phLow > request.phHigh) throw field('phLow', 'The lower pH is above the upper. Swap them.');
-  const tools = (await manager.query<ToolRow[]>('SELECT * FROM tool')).filter((t) => request.toolIds.includes(t.id) && isDosingTool(t)).map(toTool);
-  if (tools.length === 0) throw field('toolIds', 'Choose a dropper or a syringe.');
-  const netEcUsCm = ecFromPpm(request.netPpm, meter.scale ?? 0.5);
-  const { belief } = await beliefBefore(manager, product, bottle.id, when.at.toISOString(), meters);
-  const thinRatio = thinningRatio(bottleStrength(belief).ecPerMlL, request.volumeL, feedAim(netEcUsCm), tools);
-  await manager.getRepository<Batch>('batch').insert({
-    id: batchId,
-    name: request.name,
-    status: 'open',
-    mixKey: request.mixKey,
-    startedAt: when.at.toISOString(),
-    startedOn: when.localDate,
-    waterId: request.waterId,
-    vesselId: vessel.id,
-    bottleId: bottle.id,
-    ppmMeterId: meter.id,
-    phMeterId: request.phMeterId,
-    toolIds: JSON.stringify(request.toolIds),
-    volumeL: request.volumeL,
-    thinRatio,
-    netEcUsCm,
-    phLow: request.phLow,
-    phHigh: request.phHigh,
-    pouredVolumeL: null,
-    pouredEcUsCm: null,
-    afterAcidEcUsCm: null,
-    pouredPh: null,
-    pouredAt: null,
-    emptied: false,
-    knownAfter: null,
-  });
-  await log(manager, batchId, startEventId(batchId), 'batchStarted', { volumeL: request.volumeL }, when);
-}
-
-/** The started-event's id follows from the batch's, so that starting twice is one start: same UUID with its last digit turned. */
-function startEventId(batchId: string): string {
-  const last = batchId.slice(-1).toLowerCase();
-  return batchId.slice(0, -1) + ((parseInt(last, 16) + 1) % 16).toString(16);
-}
+import { keepKnown, leftOfBatch, readingEc, replayBatch, type ReplayedBatch } from './batch-reader.ts';
+import type { ActAt } from './start-batch.ts';
 
 /**
  * Logs one act at the bench.
  * @throws AppError when it is out of order, below the base, over the vessel, a fourth correction, or odd and not confirmed
  */
-export async function actAtBench(manager: EntityManager, batchId: string, eventId: string, step: BenchStep, when: ActAt): Promise<{ repeated: boolean }> {
+export async function actAtBench(manager: EntityManager, batchId: string, eventId: string, step: BenchStepRead, when: ActAt): Promise<{ repeated: boolean }> {
   const meters = await readMeters(manager);
   const replayed = await replayBatch(manager, batchId, meters);
   if (!replayed) throw new AppError('not-found', 'There is no such batch. It may have been made in the other collection.');
@@ -105,18 +31,32 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
   switch (step.kind) {
     case 'base': {
       if (session.portionsUsed > 0) throw new AppError('batch-step-order', 'The water cannot be read again now that feed is in it.');
-      if (readingEc(step.reading, replayed.scale) === null) throw readingProblem('Read the plain water: the aim is counted over it.');
-      return log(manager, batchId, eventId, 'batchBase', { reading: step.reading }, when);
+      const read = readingEc(step.reading, replayed.scale);
+      const thoughtEcUsCm =
+        read === null && step.reading.kind === 'notMeasured' ? ((await lastBases(manager, meters)).get(replayed.batch.waterId) ?? null) : null;
+      if (read === null && thoughtEcUsCm === null) throw readingProblem('Read the plain water: the aim is counted over it.');
+      return log(manager, batchId, eventId, 'batchBase', { reading: step.reading, thoughtEcUsCm }, when);
     }
     case 'portion': {
       if (session.awaitingReading) throw new AppError('batch-step-order', 'The last portion has not been read yet. Dip the pen before adding more.');
-      if (!(JSON.parse(replayed.batch.toolIds) as string[]).includes(step.dose.toolId)) {
-        throw new AppError('invalid-request', 'That tool was not chosen for this batch.', {
-          errors: [{ path: 'dose.toolId', message: 'Choose one of the tools of this batch.' }],
-        });
-      }
-      checkReading(replayed, step.reading, step.confirmedOdd, { doseMl: step.dose.doseMl, relativeSd: step.dose.relativeSd });
-      return log(manager, batchId, eventId, 'batchPortion', { dose: step.dose, reading: step.reading, confirmedOdd: step.confirmedOdd }, when);
+      const part = replayed.parts[step.part];
+      if (!part) throw fieldProblem('part', 'There is no such part in this batch.');
+      if (session.parts.some((p, i) => i > step.part && p.portionsUsed > 0))
+        throw new AppError('batch-step-order', `Something went in after the ${part.product.name} already. Take that back first.`);
+      if (step.part > session.at) throw new AppError('batch-step-order', `The ${replayed.parts[session.at]!.product.name} comes before it.`);
+      if (step.byRecipe && !replayed.batch.byRecipe)
+        throw new AppError('batch-step-order', 'This batch is made by the pen: read it, or leave the part as it stands.');
+      const counted = part.row.method === 'granules';
+      if (counted ? step.dose.toolId !== null : !(JSON.parse(replayed.batch.toolIds) as string[]).includes(step.dose.toolId ?? ''))
+        throw fieldProblem('dose.toolId', 'Choose one of the tools of this batch.');
+      checkReading(replayed, step.reading, step.confirmedOdd, step);
+      const { part: index, dose, reading, confirmedOdd, byRecipe } = step;
+      return log(manager, batchId, eventId, 'batchPortion', { part: index, dose, reading, confirmedOdd, byRecipe }, when);
+    }
+    case 'leave': {
+      if (!session.parts[step.part]) throw fieldProblem('part', 'There is no such part in this batch.');
+      if (step.part !== session.at && !session.awaitingReading) throw new AppError('batch-step-order', 'That part is done, or its turn has not come.');
+      return log(manager, batchId, eventId, 'batchPartLeft', { part: step.part, why: step.why }, when);
     }
     case 'reading': {
       if (readingEc(step.reading, replayed.scale) === null && step.reading.kind !== 'overRange')
@@ -136,7 +76,7 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
         const message = `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L and would stand at ${after.toFixed(1)} L. Pour some off first.`;
         throw new AppError('vessel-too-small', message, { errors: [{ path: 'addL', message }] });
       }
-      return log(manager, batchId, eventId, 'batchThinned', { pourOffL: step.pourOffL, addL: step.addL, reading: step.reading }, when);
+      return log(manager, batchId, eventId, 'batchThinned', { pourOffL: step.pourOffL, addL: step.addL, reading: step.reading, to: step.to }, when);
     }
     case 'ph': {
       if (readingMiddle(step.reading) === undefined) throw readingProblem('Type what the pH pen reads.');
@@ -150,22 +90,16 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
         );
       }
       if (session.latestPh === undefined) throw new AppError('batch-step-order', 'Read the pH first, so that the drops have something to be judged by.');
-      await requireDropsOf(manager, step.productId, step.toolId);
-      return log(
-        manager,
-        batchId,
-        eventId,
-        'batchCorrection',
-        { productId: step.productId, toolId: step.toolId, drops: step.drops, reading: step.reading },
-        when,
-      );
+      await requireDoseOf(manager, replayed, step.productId, step.dose.toolId);
+      const { productId, dose, ratio, reading } = step;
+      return log(manager, batchId, eventId, 'batchCorrection', { productId, dose, ratio, reading }, when);
     }
     case 'pour': {
-      if (session.portionsUsed === 0)
+      if (session.portionsUsed === 0 && replayed.parts.length > 0)
         throw new AppError('batch-step-order', 'Nothing has been added to this water yet. Add a portion first, or throw the batch out.');
       const payload: CarePayload<'batchPoured'> = {
         volumeL: session.volumeL,
-        readsEcUsCm: session.awaitingReading ? null : (session.lastReadingEcUsCm ?? null),
+        readsEcUsCm: session.awaitingReading || session.unread ? null : (session.lastReadingEcUsCm ?? null),
         ph: session.latestPh ?? null,
       };
       const done = await log(manager, batchId, eventId, 'batchPoured', payload, when);
@@ -189,13 +123,15 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
   }
 }
 
-/** Corrections are drops of an acid or a base on the shelf, from a dropper on the shelf. */
-async function requireDropsOf(manager: EntityManager, productId: string, toolId: string): Promise<void> {
+/** Corrections are an acid or a base on the shelf, measured with a tool of this batch. */
+async function requireDoseOf(manager: EntityManager, { batch }: ReplayedBatch, productId: string, toolId: string | null): Promise<void> {
   const product = await manager.getRepository<Product>('product').findOneBy({ id: productId });
-  const tool = await manager.getRepository<ToolRow>('tool').findOneBy({ id: toolId });
-  const at = (path: string, message: string) => new AppError('invalid-request', message, { errors: [{ path, message }] });
-  if (product?.kind !== 'acid' && product?.kind !== 'base') throw at('productId', 'Choose a pH-down or pH-up.');
-  if (tool?.kind !== 'dropper') throw at('toolId', 'Choose the dropper the drops come from.');
+  if (product?.kind !== 'acid' && product?.kind !== 'base') throw fieldProblem('productId', 'Choose a pH-down or pH-up.');
+  if (!(JSON.parse(batch.toolIds) as string[]).includes(toolId ?? '')) throw fieldProblem('dose.toolId', 'Choose one of the tools of this batch.');
+}
+
+function fieldProblem(path: string, message: string): AppError {
+  return new AppError('invalid-request', message, { errors: [{ path, message }] });
 }
 
 async function emptyLeftover(manager: EntityManager, { batch }: ReplayedBatch, eventId: string, to: string, when: ActAt): Promise<{ repeated: boolean }> {
@@ -211,7 +147,7 @@ function checkReading(
   { session, scale, pen }: ReplayedBatch,
   reading: Reading | null,
   confirmedOdd: boolean,
-  portion?: { doseMl: number; relativeSd: number },
+  portion?: { part: number; dose: { doseMl: number; relativeSd: number } },
 ): void {
   const ec = readingEc(reading, scale);
   if (ec === null || !session.batch || session.baseEcUsCm === undefined) return;
@@ -222,7 +158,7 @@ function checkReading(
     const message = `${ppm} ppm is below the water's own ${basePpm}. Rinse the pen and read again; if the water was read wrong, take the steps back and read it again.`;
     throw new AppError('reading-below-base', message, { errors: [{ path: 'reading', message }] });
   }
-  const before = portion ? addPortion(session.batch, portion.doseMl, portion.relativeSd) : session.batch;
+  const before = portion ? addPortion(session.batch, portion.dose.doseMl, portion.dose.relativeSd, portion.part) : session.batch;
   const { odd, z } = takeReading(before, ec, pen);
   if (odd && !confirmedOdd) {
     const message = `${ppm} ppm is far ${z > 0 ? 'above' : 'below'} what was expected. Stir, rinse the pen and read again. Keep it once more if it stands.`;

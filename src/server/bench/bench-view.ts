@@ -1,102 +1,179 @@
 import type { EntityManager } from 'typeorm';
+import type { BatchListItem, BatchPartView, BatchView, BenchRow, CoachAdvice } from '../../contract/bench.ts';
+import { MOST_CORRECTIONS, responseOf } from '../../core/correction/index.ts';
+import { countWords, ppmFromEc, readingMiddle, volumeWords } from '../../core/quantity/index.ts';
+import { daysBetween, localTimeOf, plusDays } from '../../core/regimen/index.ts';
+import { adviseBench, bottleStrength, coneOf, daysItKeeps, GRANULES, plannedNet, sessionStrength, type Tool } from '../../core/strength/index.ts';
+import type { Batch, ToolRow, Vessel, Water } from '../database/entities.ts';
+import { isSolid } from '../shelf/label-of.ts';
 import { isTainted, offWords, type KnownMeter } from '../shelf/meter-states.ts';
-import type { BatchListItem, BatchView, BenchRow, CoachAdvice } from '../../contract/bench.ts';
-import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
-import { localTimeOf } from '../../core/regimen/index.ts';
-import { bottleStrength, decidePortion, expectReading, sessionStrength, type Tool } from '../../core/strength/index.ts';
-import type { Batch, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { growersScale, lastBases, readMeters, toTool, toToolView } from '../shelf/shelf-reader.ts';
-import { aimBringsOf, predictedView } from './predicted.ts';
-import { leftOfBatch, replayBatch, type ReplayedBatch } from './batch-reader.ts';
+import { aimWords, type KeptAim } from './aims.ts';
+import { guessedStrength, leftOfBatch, replayBatch, type KnownPart, type ReplayedBatch } from './batch-reader.ts';
+import { dosingView } from './dosing-view.ts';
+import { phChoices } from './ph-choices.ts';
+import { bringsOf, chemistryOf, predictedView, unitsForNet } from './predicted.ts';
 
 const ORDINALS = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'];
 
 /** The whole state of a batch as the bench shows it, or undefined when there is none of that id. */
-export async function readBatchView(manager: EntityManager, batchId: string, zone: string): Promise<BatchView | undefined> {
+export async function readBatchView(manager: EntityManager, batchId: string, zone: string, today: string): Promise<BatchView | undefined> {
   const meters = await readMeters(manager);
   const replayed = await replayBatch(manager, batchId, meters);
   if (!replayed) return undefined;
-  const { batch, session, aim, events, product } = replayed;
+  const { batch, session, setup, events } = replayed;
   // Figures are shown on the grower's own scale, whichever pen read them.
   const scale = growersScale(meters);
   const ppm = (ecUsCm: number) => ppmFromEc(ecUsCm, scale);
-  const [water, vessel, tools, acids, bases, pots] = await Promise.all([
+  const [water, vessel, tools, bases, pots] = await Promise.all([
     manager.getRepository<Water>('water').findOneByOrFail({ id: batch.waterId }),
     manager.getRepository<Vessel>('vessel').findOneByOrFail({ id: batch.vesselId }),
     manager.query<ToolRow[]>('SELECT * FROM tool ORDER BY position'),
-    manager.query<Product[]>(`SELECT * FROM product WHERE kind IN ('acid', 'base') AND retiredOn IS NULL ORDER BY position`),
     lastBases(manager, meters),
     manager.query<{ code: string }[]>(
       `SELECT DISTINCT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.batchId = ? AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
       [batch.id],
     ),
   ]);
+  const forPots = await manager.query<{ id: string; code: string }[]>(`SELECT p.id, p.code FROM json_each(?) j JOIN pot p ON p.id = j.value ORDER BY j.key`, [
+    batch.forPots,
+  ]);
   const toolIds = JSON.parse(batch.toolIds) as string[];
   const toolRows = tools.filter((t) => toolIds.includes(t.id));
   const ppmMeter = meters.get(batch.ppmMeterId);
   const phMeter = batch.phMeterId ? meters.get(batch.phMeterId) : undefined;
-  const known = sessionStrength(session) ?? divide(bottleStrength(replayed.before), batch.thinRatio);
   const expectedBase = bases.get(water.id);
   const advice = advise(replayed, toolRows, vessel, ppm);
   const phInside = session.latestPh !== undefined && session.latestPh >= batch.phLow && session.latestPh <= batch.phHigh;
+  const chemistry = await chemistryOf(manager, replayed, meters);
+  const stage = stageOf(replayed, phInside);
+  const leftMl = await leftOfBatch(manager, batch);
   return {
     id: batch.id,
     name: batch.name,
+    use: batch.use,
+    recipeId: batch.recipeId,
     status: batch.status,
-    stage: stageOf(replayed, phInside),
+    stage,
     mixKey: batch.mixKey,
     potCodes: pots.map((p) => p.code),
+    forPots,
     startedAt: batch.startedAt,
     startedOn: batch.startedOn,
     time: localTimeOf(new Date(batch.startedAt), zone),
+    openDays: batch.status === 'open' ? daysBetween(batch.startedOn, today) : 0,
     water: { id: water.id, name: water.name, expectedPpm: expectedBase === undefined ? null : Math.round(ppm(expectedBase)) },
     vessel: { id: vessel.id, name: vessel.name, capacityL: vessel.capacityL },
-    product: { id: product.id, name: product.name, short: product.shortName, label: product.label },
+    parts: replayed.parts.map((part, i) => partView(replayed, part, i, ppm, scale)),
+    at: session.at,
+    byRecipe: batch.byRecipe,
     ppmMeter: { id: batch.ppmMeterId, name: ppmMeter?.name ?? '', scale, simulated: ppmMeter?.device === 'simulated', off: offWords(ppmMeter, zone) },
-    phMeter: phMeter ? { id: phMeter.id, name: phMeter.name, simulated: phMeter.device === 'simulated', off: offWords(phMeter, zone) } : null,
-    acids: acids.map((a) => ({ id: a.id, name: a.name, direction: a.kind === 'acid' ? ('down' as const) : ('up' as const), caution: a.caution })),
+    phMeter: phMeter
+      ? { id: phMeter.id, name: phMeter.name, kind: phMeter.kind, simulated: phMeter.device === 'simulated', off: offWords(phMeter, zone) }
+      : null,
     tools: toolRows.map(toToolView),
     volumeL: session.volumeL,
-    leftMl: await leftOfBatch(manager, batch),
-    thinRatio: batch.thinRatio,
+    leftMl,
+    keepsUntil:
+      batch.status === 'poured'
+        ? keepsUntil(
+            batch.startedOn,
+            replayed.parts.some((p) => p.product.kind === 'living'),
+          )
+        : null,
     basePpm: session.baseEcUsCm === undefined ? null : ppm(session.baseEcUsCm),
-    aim: { netPpm: ppm(aim.netEcUsCm), lowPpm: ppm(aim.lowEcUsCm), highPpm: ppm(aim.highEcUsCm), hardPpm: ppm(aim.hardEcUsCm) },
+    netPpm: ppm(setup.parts.length > 0 ? plannedNet(setup, session, setup.parts.length - 1) : 0),
     phWindow: { low: batch.phLow, high: batch.phHigh },
+    holdMinutes: batch.holdMinutes,
     advice,
     rows: rowsOf(replayed, toolRows, ppm, ppmMeter),
-    cone: coneOf(replayed, advice, ppm),
-    strength: {
-      ppmPerMlL: ppm(known.ecPerMlL * batch.thinRatio),
-      sd: ppm(known.sd * batch.thinRatio),
-      batches: replayed.batchesBefore,
-      guessPpmPerMlL: ppm(product.guessEcPerMlL ?? 0),
-    },
+    cone: coneOf(setup, session, advice.kind === 'add' ? advice.doseMl : 0).map((c) => ({
+      totalMl: c.totalMl,
+      ppm: ppm(c.readingEcUsCm),
+      lowPpm: ppm(c.lowEcUsCm),
+      highPpm: ppm(c.highEcUsCm),
+    })),
     ph: {
-      readings: phReadings(replayed, phMeter),
+      readings: phReadings(replayed, toolRows, phMeter),
       corrections: session.corrections,
       latest: session.latestPh ?? null,
       inside: phInside,
-      movedPerDrop: session.phPerDrop ?? null,
+      movedPerStep: session.phPerStep ?? null,
+      response:
+        chemistry.known && chemistry.stirred.length > 0 && chemistry.seen.length > 1 ? responseOf({ ...chemistry, total: chemistry.before.total }) : null,
+      choices:
+        batch.status === 'open' && session.corrections < MOST_CORRECTIONS ? await phChoices(manager, replayed, chemistry, toolRows.map(toTool), ppm) : [],
     },
-    aimBrings: aimBringsOf(product, aim.netEcUsCm),
-    predicted: await predictedView(manager, replayed, meters, ppm),
+    predicted: predictedView(chemistry, ppm),
     lastEventId: events[events.length - 1]?.kind === 'batchStarted' ? null : (events[events.length - 1]?.id ?? null),
   };
 }
 
+/** Last day on which what is left of a mix may be used. */
+export function keepsUntil(startedOn: string, withLiving: boolean): string {
+  return plusDays(startedOn, daysItKeeps(withLiving));
+}
+
+function partView(replayed: ReplayedBatch, part: KnownPart, i: number, ppm: (ec: number) => number, scale: number): BatchPartView {
+  const { row, product, before } = part;
+  const { session } = replayed;
+  const standing = session.parts[i]!;
+  const known = sessionStrength(session, i) ?? divide(bottleStrength(before.belief), row.mlPerUnit);
+  const unitsPerL = row.unitsPerL ?? unitsForNet(product, row.netEcUsCm ?? 0);
+  const stock = row.stock === null ? null : (JSON.parse(row.stock) as BatchPartView['stock']);
+  return {
+    productId: product.id,
+    name: product.name,
+    short: product.shortName || product.name,
+    label: product.label,
+    kind: product.kind,
+    caution: product.caution,
+    unit: isSolid(product) ? 'g' : 'mL',
+    method: row.method,
+    mlPerUnit: row.mlPerUnit,
+    stock,
+    aimWords: aimWords(JSON.parse(row.asked) as KeptAim, scale, product),
+    aim:
+      row.netEcUsCm === null ? null : { netPpm: ppm(row.netEcUsCm), lowPpm: ppm(row.lowEcUsCm!), highPpm: ppm(row.highEcUsCm!), hardPpm: ppm(row.hardEcUsCm!) },
+    doseUnits: row.unitsPerL === null ? null : row.unitsPerL * session.volumeL,
+    reason: row.reason,
+    risk: row.risk,
+    riskWords: row.riskWords,
+    state: standing.state,
+    portions: standing.portionsUsed,
+    totalMl: standing.totalMl,
+    overPpm: standing.overEcUsCm === undefined ? null : ppm(standing.overEcUsCm),
+    netPpm: standing.netEcUsCm === undefined ? null : ppm(standing.netEcUsCm),
+    strength: {
+      ppmPerMlL: ppm(known.ecPerMlL * row.mlPerUnit),
+      sd: ppm(known.sd * row.mlPerUnit),
+      batches: before.batches,
+      guessPpmPerMlL: ppm(guessedStrength(product)),
+    },
+    brings: unitsPerL === undefined ? null : bringsOf(product, unitsPerL),
+  };
+}
+
 /** Recent batches, newest first. */
-export async function readBatchList(manager: EntityManager, zone: string): Promise<BatchListItem[]> {
+export async function readBatchList(manager: EntityManager, zone: string, today: string): Promise<BatchListItem[]> {
   const batches = await manager.query<Batch[]>(`SELECT * FROM batch ORDER BY CASE status WHEN 'open' THEN 0 ELSE 1 END, startedAt DESC LIMIT 30`);
   const meters = await readMeters(manager);
   const scale = growersScale(meters);
   const items: BatchListItem[] = [];
   for (const b of batches) {
+    const [living] = await manager.query<{ n: number }[]>(
+      `SELECT count(*) AS n FROM batch_part p JOIN bottle o ON o.id = p.bottleId JOIN product r ON r.id = o.productId WHERE p.batchId = ? AND r.kind = 'living'`,
+      [b.id],
+    );
     items.push({
       id: b.id,
       name: b.name,
+      use: b.use,
       status: b.status,
       startedOn: b.startedOn,
       time: localTimeOf(new Date(b.startedAt), zone),
+      openDays: b.status === 'open' ? daysBetween(b.startedOn, today) : 0,
+      keepsUntil: b.status === 'poured' ? keepsUntil(b.startedOn, (living?.n ?? 0) > 0) : null,
       volumeL: b.pouredVolumeL ?? b.volumeL,
       leftMl: await leftOfBatch(manager, b),
       readsPpm: b.pouredEcUsCm === null ? null : ppmFromEc(b.pouredEcUsCm, scale),
@@ -114,61 +191,67 @@ function stageOf({ batch, session }: ReplayedBatch, phInside: boolean): BatchVie
   return batch.phMeterId && !phInside ? 'ph' : 'pour';
 }
 
-function advise({ batch, session, aim, pen, events }: ReplayedBatch, toolRows: ToolRow[], vessel: Vessel, ppm: (ec: number) => number): CoachAdvice {
-  if (!session.batch || session.lastReadingEcUsCm === undefined) return { kind: 'readBase' };
+/** Tools of a part: granules are counted by hand, everything else is measured with what was chosen. */
+function toolsOf({ parts }: ReplayedBatch, tools: readonly Tool[], part: number): readonly Tool[] {
+  return parts[part]?.row.method === 'granules' ? [GRANULES] : tools;
+}
+
+function advise(replayed: ReplayedBatch, toolRows: ToolRow[], vessel: Vessel, ppm: (ec: number) => number): CoachAdvice {
+  const { batch, session, setup, events } = replayed;
+  const tools = toolRows.map(toTool);
   const asRange = (e: { readingEcUsCm: number; lowEcUsCm: number; highEcUsCm: number }) => ({
     ppm: ppm(e.readingEcUsCm),
     lowPpm: ppm(e.lowEcUsCm),
     highPpm: ppm(e.highEcUsCm),
   });
-  if (session.awaitingReading && lastReadingKind(events) === 'overRange') return { kind: 'overRange' };
-  if (session.awaitingReading) return { kind: 'readAgain', expected: asRange(expectReading(session.batch, 0, 0, pen)) };
-  const tools = toolRows.map(toTool);
-  const decision = decidePortion({
-    batch: session.batch,
-    aim,
-    pen,
-    tools,
-    portionsUsed: session.portionsUsed,
-    lastReadingEcUsCm: session.lastReadingEcUsCm,
-    capacityL: vessel.capacityL,
-  });
-  switch (decision.kind) {
+  const advice = adviseBench(setup, session, (part) => toolsOf(replayed, tools, part), vessel.capacityL, batch.byRecipe);
+  switch (advice.kind) {
+    case 'readBase':
+    case 'inside':
+      return { kind: advice.kind };
+    case 'readAgain':
+      return lastReadingKind(events) === 'overRange'
+        ? { kind: 'overRange', part: advice.part }
+        : { kind: 'readAgain', part: advice.part, expected: asRange(advice.expected) };
+    case 'measure':
     case 'add': {
-      const tool = tools.find((t) => t.id === decision.dose.toolId) as Tool;
+      const { part, dose } = advice;
+      const aim = setup.parts[part]!.aim;
+      const over = session.parts[part]?.overEcUsCm ?? session.lastReadingEcUsCm ?? 0;
+      const portion = (session.parts[part]?.portionsUsed ?? 0) + 1;
       return {
         kind: 'add',
-        portion: session.portionsUsed + 1,
-        portionsLikely: decision.portionsLikely,
-        doseMl: decision.dose.doseMl,
-        steps: decision.dose.steps,
-        toolId: tool.id,
-        toolName: tool.name,
-        toolKind: tool.kind,
-        dropsPerMl: tool.kind === 'dropper' ? tool.dropsPerMl : null,
-        dropSizeIsGuess: tool.kind === 'dropper' && tool.dropsPerMl === null,
-        relativeSd: decision.dose.relativeSd,
-        expected: asRange(decision.expected),
-        hardPpm: ppm(aim.hardEcUsCm + (session.baseEcUsCm ?? 0)),
-        pastHard: decision.pastHard,
+        part,
+        way: advice.kind === 'add' ? 'coach' : advice.byRecipe ? 'recipe' : 'measure',
+        portion,
+        portionsLikely: advice.kind === 'add' ? advice.portionsLikely : portion,
+        ...dosingView(
+          dose,
+          toolsOf(replayed, tools, part).find((t) => t.id === dose.toolId)!,
+        ),
+        expected: asRange(advice.expected),
+        hardPpm: aim.by === 'pen' ? ppm(aim.aim.hardEcUsCm + over) : null,
+        pastHard: advice.kind === 'add' ? advice.pastHard : 0,
       };
     }
     case 'thin': {
-      const plan = decision.plan;
+      const { plan } = advice;
+      const pourOffL = plan.kind === 'pourOffAndReplace' ? plan.pourOffL : 0;
+      const net = (session.lastReadingEcUsCm ?? 0) - (session.baseEcUsCm ?? 0);
+      const kept = (session.volumeL - pourOffL) / (session.volumeL - pourOffL + plan.addL);
       return {
         kind: 'thin',
-        pastHard: decision.pastHard,
+        part: advice.part,
+        pastHard: advice.pastHard,
         plan: plan.kind,
         addL: plan.addL,
-        pourOffL: plan.kind === 'pourOffAndReplace' ? plan.pourOffL : 0,
+        pourOffL,
         vesselName: vessel.name,
-        expectedPpm: ppm((session.baseEcUsCm ?? 0) + batch.netEcUsCm),
+        expectedPpm: ppm((session.baseEcUsCm ?? 0) + net * kept),
       };
     }
     case 'tooCoarse':
-      return { kind: 'tooCoarse', stepMl: decision.stepMl };
-    case 'inside':
-      return { kind: 'inside' };
+      return { kind: 'tooCoarse', part: advice.part, stepMl: advice.stepMl };
   }
 }
 
@@ -177,34 +260,40 @@ function lastReadingKind(events: ReplayedBatch['events']): string | undefined {
   return last && 'reading' in last.payload ? last.payload.reading?.kind : undefined;
 }
 
-function rowsOf({ events, session, batch }: ReplayedBatch, tools: ToolRow[], ppm: (ec: number) => number, meter: KnownMeter | undefined): BenchRow[] {
+/** Acts of which the core keeps a snapshot, in its order. */
+const SNAPSHOT_KINDS: readonly string[] = ['batchBase', 'batchPortion', 'batchPartLeft', 'batchReading', 'batchThinned', 'batchPh', 'batchCorrection'];
+
+function rowsOf({ events, session, parts }: ReplayedBatch, tools: ToolRow[], ppm: (ec: number) => number, meter: KnownMeter | undefined): BenchRow[] {
   const rows: BenchRow[] = [];
   let index = 0;
-  let portions = 0;
+  const portions = parts.map(() => 0);
   for (const event of events) {
-    if (!['batchBase', 'batchPortion', 'batchReading', 'batchThinned', 'batchPh', 'batchCorrection'].includes(event.kind)) continue;
+    if (!SNAPSHOT_KINDS.includes(event.kind)) continue;
     const snapshot = session.snapshots[index++];
     if (!snapshot) continue;
     const figures = {
+      part: snapshot.part,
       totalMl: snapshot.totalMl,
       readsPpm: snapshot.readingEcUsCm === null ? null : ppm(snapshot.readingEcUsCm),
       netPpm: snapshot.netEcUsCm === null ? null : ppm(snapshot.netEcUsCm),
-      ppmPerMlL: snapshot.ecPerMlL === null ? null : ppm(snapshot.ecPerMlL * batch.thinRatio),
+      ppmPerMlL: snapshot.ecPerMlL === null ? null : ppm(snapshot.ecPerMlL * (parts[snapshot.part]?.row.mlPerUnit ?? 1)),
       tainted: snapshot.readingEcUsCm !== null && isTainted(meter, event.at),
     };
     if (event.kind === 'batchBase') rows.push({ eventId: event.id, kind: 'base', label: 'water alone', doseMl: null, doseWords: '—', ...figures });
     else if (event.kind === 'batchPortion') {
       const { doseMl, steps, toolId } = event.payload.dose;
-      const drops = tools.find((t) => t.id === toolId)?.kind === 'dropper' ? ` (${steps})` : '';
+      const dropper = tools.find((t) => t.id === toolId)?.kind === 'dropper';
+      const words = toolId === null ? `${steps} granules` : `${volumeWords(doseMl)}${dropper ? ` (${steps})` : ''}`;
+      const count = portions[snapshot.part] ?? 0;
       rows.push({
         eventId: event.id,
         kind: 'portion',
-        label: ORDINALS[portions] ?? `no. ${portions + 1}`,
+        label: ORDINALS[count] ?? `no. ${count + 1}`,
         doseMl,
-        doseWords: `${volumeWords(doseMl)}${drops}`,
+        doseWords: words,
         ...figures,
       });
-      portions++;
+      portions[snapshot.part] = count + 1;
     } else if (event.kind === 'batchReading') {
       // A reading that belongs to the portion before it completes that row rather than adding one.
       const before = rows[rows.length - 1];
@@ -217,33 +306,19 @@ function rowsOf({ events, session, batch }: ReplayedBatch, tools: ToolRow[], ppm
   return rows;
 }
 
-/** Points of the cone from what is in the batch now to a little past the hard limit or the advised portion. */
-function coneOf({ session, aim, pen }: ReplayedBatch, advice: CoachAdvice, ppm: (ec: number) => number): BatchView['cone'] {
-  if (!session.batch || session.awaitingReading) return [];
-  const strength = sessionStrength(session)?.ecPerMlL ?? 0;
-  if (!(strength > 0)) return [];
-  const net = (session.lastReadingEcUsCm ?? 0) - (session.baseEcUsCm ?? 0);
-  const toHard = Math.max(0, ((aim.hardEcUsCm - net) * session.volumeL) / strength);
-  const furthest = Math.max(toHard * 1.1, advice.kind === 'add' ? advice.doseMl * 1.3 : 0);
-  if (!(furthest > 0)) return [];
-  const points = 24;
-  return Array.from({ length: points + 1 }, (_, i) => {
-    const doseMl = (furthest * i) / points;
-    const e = expectReading(session.batch!, doseMl, 0.05, pen);
-    return { totalMl: session.totalMl + doseMl, ppm: ppm(e.readingEcUsCm), lowPpm: ppm(e.lowEcUsCm), highPpm: ppm(e.highEcUsCm) };
-  });
-}
-
-function phReadings({ events }: ReplayedBatch, meter: KnownMeter | undefined): BatchView['ph']['readings'] {
+function phReadings({ events }: ReplayedBatch, tools: ToolRow[], meter: KnownMeter | undefined): BatchView['ph']['readings'] {
   const readings: BatchView['ph']['readings'] = [];
   let corrections = 0;
   for (const event of events) {
     if (event.kind !== 'batchPh' && event.kind !== 'batchCorrection') continue;
-    const after =
-      event.kind === 'batchCorrection' ? `${event.payload.drops} drop${event.payload.drops === 1 ? '' : 's'}` : readings.length ? 'read again' : 'as mixed';
-    if (event.kind === 'batchCorrection') corrections++;
-    const reading = event.payload.reading;
-    const ph = reading === null ? null : reading.kind === 'value' ? reading.value : reading.kind === 'range' ? (reading.low + reading.high) / 2 : null;
+    let after = readings.length ? 'read again' : 'as mixed';
+    if (event.kind === 'batchCorrection') {
+      const { dose, ratio } = event.payload;
+      const dropper = tools.find((t) => t.id === dose.toolId)?.kind === 'dropper';
+      after = `${dropper ? countWords(dose.steps, 'drop') : volumeWords(dose.doseMl)}${ratio > 1 ? `, 1 in ${ratio}` : ''}`;
+      corrections++;
+    }
+    const ph = event.payload.reading === null ? null : (readingMiddle(event.payload.reading) ?? null);
     readings.push({
       eventId: event.id,
       ph,

@@ -12,7 +12,7 @@ export async function refreshPoured(manager: EntityManager, batchId: string): Pr
   const { session } = replayed;
   await manager.getRepository<Batch>('batch').update(batchId, {
     pouredVolumeL: session.volumeL,
-    pouredEcUsCm: session.awaitingReading ? null : (session.lastReadingEcUsCm ?? null),
+    pouredEcUsCm: session.awaitingReading || session.unread ? null : (session.lastReadingEcUsCm ?? null),
     pouredPh: session.latestPh ?? null,
     afterAcidEcUsCm: await afterAcidOf(manager, replayed, meters),
   });

@@ -1,91 +1,127 @@
 import type { EntityManager } from 'typeorm';
 import type { BatchView } from '../../contract/bench.ts';
-import type { LabelFigures, WaterKnown } from '../../contract/shelf.ts';
-import { GUESSED_DROPS_PER_ML, readingMiddle, taintAt, type Reading } from '../../core/quantity/index.ts';
+import { likelyStanding, penPhSd, responseSdOf, type PhSeen, type Stirred } from '../../core/correction/index.ts';
+import { readingMiddle, taintAt, type Reading } from '../../core/quantity/index.ts';
 import {
-  addComposition,
-  anchoredAt,
   cloudingOf,
-  doseToPh,
+  DKH_PER_MEQ,
   ELEMENT_WORDS,
+  ELEMENTS,
+  elementsOf,
   OPEN,
+  phAfterHours,
   predictBatch,
-  readLabel,
   solve,
-  waterFromTest,
+  titrantSd,
   type Composition,
-  type Elements,
   type KnownWater,
   type Predicted,
-  type ReadLabel,
 } from '../../core/solution/index.ts';
-import { sessionStrength } from '../../core/strength/index.ts';
-import type { Product, ToolRow, Water } from '../database/entities.ts';
-import { isTainted, type KnownMeter, type Meters } from '../shelf/meter-states.ts';
+import { sessionStrength, standingOf } from '../../core/strength/index.ts';
+import type { Product } from '../database/entities.ts';
+import { labelOf } from '../shelf/label-of.ts';
+import { type KnownMeter, type Meters } from '../shelf/meter-states.ts';
 import type { ReplayedBatch } from './batch-reader.ts';
+import { waterOf } from './water-known.ts';
 
 /*
- * What the chemistry says of a batch: its pH and reading before any acid, how it stands now, and the dose that would bring it into its
- * window. Never kept as a reading.
+ * What the chemistry says of a batch: its pH and reading before any acid, and how it stands now. Never kept as a reading.
  */
 
 type Unknown = { readonly known: false; readonly why: string };
-type Chemistry = {
+export type Chemistry = {
   readonly known: true;
   readonly before: Predicted;
   readonly water: KnownWater;
-  /** With acids and alkalis that went in, put where the last pH reading says. */
+  /** 1 SD of the alkalinity of it all, meq/L. */
+  readonly alkalinitySd: number;
+  readonly responseSd: number;
+  readonly seen: readonly PhSeen[];
+  readonly stirred: readonly Stirred[];
+  /** With acids and alkalis that went in, put where the pH readings say. */
   readonly now: Composition;
   /** The same as if no pH had been read. */
   readonly bare: Composition;
 };
 
+/** Label's alkali that is not told, as a share of the charge it brings; see the core's predictBatch. */
+const LABEL_SHARE = 0.03;
+
 /** The chemistry of a batch as it stands, or why there is none. */
 export async function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, meters: Meters): Promise<Chemistry | Unknown> {
-  const { batch, session, product } = replayed;
-  const label = labelOf(product);
-  if (!label) return { known: false, why: `The pH can be told beforehand once the label of ${product.name} is on the Shelf.` };
+  const { batch, session, parts } = replayed;
   const water = await waterOf(manager, batch.waterId, session.baseEcUsCm, meters);
   if (!water) return { known: false, why: 'The pH can be told beforehand once the water was read.' };
-  if (!(session.totalMl > 0)) return { known: false, why: 'Nothing is in the water yet.' };
-  const learned = sessionStrength(session);
-  const doseMlL = session.totalMl / session.volumeL / batch.thinRatio;
-  const read = !session.awaitingReading && session.lastReadingEcUsCm !== undefined && session.baseEcUsCm !== undefined;
-  const before = predictBatch({
-    water,
-    products: [{ perUnit: label.perUnit, doseMlL, gap: label.gap }],
-    netEcUsCm: read ? session.lastReadingEcUsCm - session.baseEcUsCm : learned ? (learned.ecPerMlL * session.totalMl) / session.volumeL : null,
+  const inside = parts.map((part, i) => ({ part, totalMl: session.parts[i]?.totalMl ?? 0, index: i })).filter(({ totalMl }) => totalMl > 0);
+  const unlabelled = inside.find(({ part }) => !labelOf(part.product));
+  if (unlabelled) return { known: false, why: `The pH can be told beforehand once the label of ${unlabelled.part.product.name} is on the Shelf.` };
+  if (parts.length > 0 && inside.length === 0) return { known: false, why: 'Nothing is in the water yet.' };
+  // Each product so strong as the bench knows it to be against its label; the pen settles the sum.
+  const products = inside.map(({ part, totalMl, index }) => {
+    const label = labelOf(part.product)!;
+    const units = totalMl / session.volumeL / part.row.mlPerUnit;
+    const learned = (sessionStrength(session, index)?.ecPerMlL ?? 0) * part.row.mlPerUnit;
+    const times = label.ecPerUnitL > 0 && learned > 0 && part.product.kind !== 'silicate' ? learned / label.ecPerUnitL : 1;
+    return { perUnit: label.perUnit, doseMlL: units * times, gap: label.gap };
   });
+  const read = !session.awaitingReading && !session.unread && session.lastReadingEcUsCm !== undefined && session.baseEcUsCm !== undefined;
+  const net = read
+    ? session.lastReadingEcUsCm - session.baseEcUsCm
+    : session.batch
+      ? standingOf(session.batch).readingEcUsCm - (session.baseEcUsCm ?? 0)
+      : null;
+  const before = predictBatch({ water, products, netEcUsCm: products.length > 0 ? net : null });
   if (!before.ok) return { known: false, why: before.message };
-  return { known: true, before, water, ...(await corrected(manager, replayed, before.total, meters)) };
+  const total = before.total;
+  const charge = 2 * (total.Ca + total.Mg) + total.K + total.Na + total.NH4;
+  const alkalinitySd = Math.hypot(water.alkalinitySd, LABEL_SHARE * charge);
+  const { seen, stirred } = await phSteps(manager, replayed, before, meters);
+  const responseSd = responseSdOf(water.how, titrantSd('nitric'));
+  const now = likelyStanding({ total, alkalinitySd, responseSd, seen, stirred });
+  const bare = likelyStanding({ total, alkalinitySd, responseSd, seen: [], stirred });
+  return { known: true, before, water, alkalinitySd, responseSd, seen, stirred, now, bare };
 }
 
-/** Walks the pH readings and corrections in order: each drop goes in, each reading puts the solution where it is. */
-async function corrected(
+/** A kit's colours, 1 SD beside the width of its range. */
+const KIT_SD = 0.15;
+
+/** The pH readings with what had gone in by then, and all that went in. */
+async function phSteps(
   manager: EntityManager,
   { events, session, batch }: ReplayedBatch,
-  total: Composition,
+  before: Predicted,
   meters: Meters,
-): Promise<{ now: Composition; bare: Composition }> {
-  let now = total;
-  let bare = total;
+): Promise<{ seen: PhSeen[]; stirred: Stirred[] }> {
+  let volumeL = batch.volumeL;
+  const stirred: Stirred[] = [];
+  const seen: PhSeen[] = [];
   const phMeter = batch.phMeterId === null ? undefined : meters.get(batch.phMeterId);
   for (const event of events) {
+    if (event.kind === 'batchThinned') {
+      const { pourOffL, addL } = event.payload;
+      for (const [i, dose] of stirred.entries()) stirred[i] = { ...dose, mlPerL: (dose.mlPerL * (volumeL - pourOffL)) / volumeL };
+      volumeL += addL - pourOffL;
+      // What was read before says nothing of the thinner batch.
+      seen.length = 0;
+    }
     if (event.kind !== 'batchPh' && event.kind !== 'batchCorrection') continue;
     if (event.kind === 'batchCorrection') {
       const product = await manager.getRepository<Product>('product').findOneBy({ id: event.payload.productId });
-      const tool = await manager.getRepository<ToolRow>('tool').findOneBy({ id: event.payload.toolId });
       const label = product && labelOf(product);
-      if (!label) continue;
-      const mlL = event.payload.drops / (tool?.dropsPerMl ?? GUESSED_DROPS_PER_ML) / session.volumeL;
-      now = addComposition(now, label.perUnit, mlL);
-      bare = addComposition(bare, label.perUnit, mlL);
+      if (label) stirred.push({ perMl: label.perUnit, mlPerL: event.payload.dose.doseMl / event.payload.ratio / session.volumeL });
     }
-    const ph = event.payload.reading === null ? undefined : readingMiddle(event.payload.reading);
+    const reading = event.payload.reading;
+    const ph = reading === null ? undefined : readingMiddle(reading);
     const trusted = ph === undefined ? undefined : trustedPh(ph, phMeter, event.at);
-    if (trusted !== undefined) now = anchoredAt(now, trusted);
+    if (trusted !== undefined && reading) seen.push({ ph: trusted, sd: phSd(reading, phMeter, before.ecUsCm), after: [...stirred] });
   }
-  return { now, bare };
+  return { seen, stirred };
+}
+
+/** 1 SD of a pH reading: a kit's by its range, a pen's by what it stands in. */
+function phSd(reading: Reading, meter: KnownMeter | undefined, ecUsCm: number): number {
+  if (reading.kind === 'range') return Math.hypot((reading.high - reading.low) / Math.sqrt(12), KIT_SD);
+  return meter?.kind === 'kit' ? 2 * KIT_SD : penPhSd(ecUsCm);
 }
 
 /** A reading as it counts: of a pen found off by a known amount, put right by that; by an unknown one, it says nothing of where the solution stands. */
@@ -95,78 +131,48 @@ function trustedPh(ph: number, meter: KnownMeter | undefined, at: string): numbe
   return taint.offBy === null ? undefined : ph - taint.offBy;
 }
 
+/** Hours after which a batch is read again. */
+const A_QUARTER_H = 0.25;
+
 /** For the bench. */
-export async function predictedView(
-  manager: EntityManager,
-  replayed: ReplayedBatch,
-  meters: Meters,
-  ppm: (ec: number) => number,
-): Promise<BatchView['predicted']> {
-  const found = await chemistryOf(manager, replayed, meters);
+export function predictedView(found: Chemistry | Unknown, ppm: (ec: number) => number): BatchView['predicted'] {
   if (!found.known) return found;
   const { before, now, water } = found;
   const [standing, open] = [solve(now), solve(now, OPEN)];
   if (!standing.ok || !open.ok) return { known: false, why: standing.ok ? 'It has no answer in open air.' : standing.message };
   const clouding = cloudingOf(standing);
+  const quarter = phAfterHours(now, A_QUARTER_H);
+  const elements = elementsOf(now);
   return {
     known: true,
     before: { ph: before.ph, lowPh: before.lowPh, highPh: before.highPh, ppm: ppm(before.ecUsCm), tomorrowPh: before.tomorrowPh },
-    now: { ph: standing.ph, ppm: ppm(standing.ecUsCm), tomorrowPh: open.ph },
-    dose: await doseFor(manager, replayed, now, standing.ph, ppm),
+    now: { ph: standing.ph, ppm: ppm(standing.ecUsCm), tomorrowPh: open.ph, inAQuarterPh: quarter.ok ? quarter.ph : standing.ph },
     waterFrom: water.how,
     clouding:
       clouding.risk === 'none'
         ? null
         : `${clouding.what.map((w) => w.words).join(' and ')} ${clouding.risk === 'sure' ? 'will' : 'may'} drop out of it: a cloud`,
+    inside: {
+      elements: ELEMENTS.filter((e) => elements[e] >= 0.05).map((e) => ({ element: ELEMENT_WORDS[e], symbol: e, mgL: elements[e] })),
+      alkalinityMeqL: standing.alkalinityMeqL,
+      dKh: standing.alkalinityMeqL * DKH_PER_MEQ,
+    },
   };
 }
 
-/** Acid or alkali to the middle of the window, from the first fitting product with a label. */
-async function doseFor(manager: EntityManager, { batch, session }: ReplayedBatch, now: Composition, ph: number, ppm: (ec: number) => number) {
-  if (ph >= batch.phLow && ph <= batch.phHigh) return null;
-  const direction = ph > batch.phHigh ? 'down' : 'up';
-  const products = await manager.query<Product[]>('SELECT * FROM product WHERE kind = ? AND retiredOn IS NULL ORDER BY position', [
-    direction === 'down' ? 'acid' : 'base',
-  ]);
-  for (const product of products) {
-    const label = labelOf(product);
-    if (!label) continue;
-    const targetPh = (batch.phLow + batch.phHigh) / 2;
-    const dose = doseToPh(now, label.perUnit, targetPh, direction);
-    if (!dose.ok) continue;
-    return {
-      productId: product.id,
-      ml: dose.mlPerL * session.volumeL,
-      targetPh,
-      ph: dose.stirred.ph,
-      ppm: ppm(dose.stirred.ecUsCm),
-      tomorrowPh: dose.standing.ph,
-      brings: bringsWords(dose.brings),
-    };
-  }
-  return null;
-}
-
-function bringsWords(e: Elements): string {
-  const parts: [number, string][] = [
-    [e.N, 'nitrogen'],
-    [e.P, 'phosphorus'],
-    [e.K, 'potassium'],
-    [e.Na, 'sodium'],
-    [e.Si, 'silicon'],
-  ];
-  const said = parts.filter(([mg]) => mg >= 0.05).map(([mg, words]) => `${mg < 10 ? mg.toFixed(1) : Math.round(mg)} mg/L ${words}`);
-  return said.join(', ');
-}
-
-/** Main elements of a feed at a net aim. The reading fixes how much of its ions is in the water, whatever the bottle's strength. */
-export function aimBringsOf(product: Product, netEcUsCm: number): BatchView['aimBrings'] {
+/** Main elements that so many units (mL, g) in a litre bring by the label; null without one. */
+export function bringsOf(product: Product, unitsPerL: number): { element: string; mgL: number }[] | null {
   const label = labelOf(product);
-  if (!label || !(label.ecPerUnitL > 0)) return null;
-  const times = netEcUsCm / label.ecPerUnitL;
+  if (!label) return null;
   return (['N', 'P', 'K', 'Ca', 'Mg', 'Si'] as const)
     .filter((e) => label.elements[e] > 0)
-    .map((e) => ({ element: ELEMENT_WORDS[e], mgL: label.elements[e] * times }));
+    .map((e) => ({ element: ELEMENT_WORDS[e], mgL: label.elements[e] * unitsPerL }));
+}
+
+/** Units a litre that a net reading stands for: the reading fixes how much of its ions is in the water, whatever the bottle's strength. */
+export function unitsForNet(product: Product, netEcUsCm: number): number | undefined {
+  const label = labelOf(product);
+  return label && label.ecPerUnitL > 0 ? netEcUsCm / label.ecPerUnitL : undefined;
 }
 
 /** What a poured batch conducts after its acid, µS/cm; null where that cannot be told, or nothing of the kind went in. */
@@ -176,35 +182,4 @@ export async function afterAcidOf(manager: EntityManager, replayed: ReplayedBatc
   if (!found.known) return null;
   const after = solve(found.bare);
   return after.ok ? after.ecUsCm : null;
-}
-
-function labelOf(product: Product): ReadLabel | undefined {
-  if (product.analysis === null) return undefined;
-  const read = readLabel(JSON.parse(product.analysis) as LabelFigures);
-  return read.ok ? read : undefined;
-}
-
-/** A water by all that is known of it: its analysis or kit, the reading at this mix, the last pH read of it by itself. */
-export async function waterOf(manager: EntityManager, waterId: string, baseEcUsCm: number | undefined, meters: Meters): Promise<KnownWater | undefined> {
-  if (baseEcUsCm === undefined) return undefined;
-  const water = await manager.getRepository<Water>('water').findOneByOrFail({ id: waterId });
-  const test = water.known === null ? null : (JSON.parse(water.known) as WaterKnown);
-  const readings = await manager.query<{ ph: string; meterId: string | null; at: string }[]>(
-    `SELECT json_extract(payload, '$.ph') AS ph, json_extract(payload, '$.phMeterId') AS meterId, at FROM care_event
-     WHERE kind = 'waterRead' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? AND json_extract(payload, '$.ph.kind') <> 'notMeasured' ORDER BY at DESC LIMIT 10`,
-    [waterId],
-  );
-  const sound = readings.find((r) => !isTainted(meters.get(r.meterId ?? ''), r.at));
-  const ph = sound ? (readingMiddle(JSON.parse(sound.ph) as Reading) ?? null) : null;
-  const signs = { ecUsCm: baseEcUsCm, ph, kind: water.kind };
-  // What contradicts the reading is let go by, one after the other: the pH first, then the test.
-  for (const [known, seen] of [
-    [test, signs],
-    [test, { ...signs, ph: null }],
-    [null, { ...signs, ph: null }],
-  ] as const) {
-    const made = waterFromTest(known, seen);
-    if (made.ok) return made;
-  }
-  return undefined;
 }

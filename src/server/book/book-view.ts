@@ -19,6 +19,7 @@ type Row = CareEvent & {
   water: string | null;
   product: string | null;
   meter: string | null;
+  toolKind: string | null;
   pouredEcUsCm: number | null;
   pouredPh: number | null;
   lastOfBatch: number | null;
@@ -36,9 +37,13 @@ const FROM = `care_event e LEFT JOIN pot p ON p.id = e.potId LEFT JOIN place l O
      LEFT JOIN meter me ON e.kind IN ('meterChecked', 'meterMarkedOff') AND me.id = json_extract(e.payload, '$.meterId')
      LEFT JOIN clay_batch cb ON e.kind LIKE 'clay%' AND cb.id = json_extract(e.payload, '$.clayId')
      LEFT JOIN water w ON w.id = coalesce(b.waterId, CASE WHEN e.kind IN ('waterRead', 'waterCounted', 'clayFilled') THEN json_extract(e.payload, '$.waterId') END)
-     LEFT JOIN bottle o ON o.id = b.bottleId LEFT JOIN product pr ON pr.id = o.productId LEFT JOIN care_event c ON c.id = e.corrects
+     LEFT JOIN batch_part bp ON e.kind IN ('batchPortion', 'batchPartLeft') AND bp.batchId = e.batchId AND bp.position = json_extract(e.payload, '$.part')
+     LEFT JOIN bottle o ON o.id = bp.bottleId
+     LEFT JOIN product pr ON pr.id = coalesce(o.productId, CASE WHEN e.kind = 'batchCorrection' THEN json_extract(e.payload, '$.productId') END)
+     LEFT JOIN tool t ON e.kind IN ('batchPortion', 'batchCorrection') AND t.id = json_extract(e.payload, '$.dose.toolId')
+     LEFT JOIN care_event c ON c.id = e.corrects
      LEFT JOIN care_event v ON v.id = e.voidedBy AND v.corrects = e.id`;
-const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS meterScale, b.ppmMeterId AS batchPpmMeterId, b.phMeterId AS batchPhMeterId, w.name AS water, pr.name AS product, me.name AS meter, b.pouredEcUsCm, b.pouredPh,
+const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS meterScale, b.ppmMeterId AS batchPpmMeterId, b.phMeterId AS batchPhMeterId, w.name AS water, pr.name AS product, t.kind AS toolKind, me.name AS meter, b.pouredEcUsCm, b.pouredPh,
             c.payload AS wasPayload, v.id AS correctedBy,
             (SELECT max(coalesce(standsAt, seq)) FROM care_event x WHERE x.batchId = e.batchId AND x.voidedBy IS NULL AND x.kind LIKE 'batch%') AS lastOfBatch,
             cb.name AS clay,

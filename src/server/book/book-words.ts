@@ -12,6 +12,7 @@ export const UNDO_WORDS: Record<string, string> = {
   batchReading: 'Took a reading back',
   batchThinned: 'Took a thinning back',
   batchPh: 'Took a pH reading back',
+  batchPartLeft: 'Took back that a part was left',
   batchCorrection: 'Took a pH correction back',
   batchPoured: 'Opened a batch again',
   batchAbandoned: 'Took a thrown-out batch back',
@@ -35,7 +36,7 @@ export const UNDO_WORDS: Record<string, string> = {
 
 export type Told = { group: BookEntry['group']; what: string; ppm?: Reading | null; ph?: Reading | null };
 /** Names an event needs to be told: of its batch, water and product. */
-export type Names = { batchName: string | null; water: string | null; product: string | null; meter: string | null };
+export type Names = { batchName: string | null; water: string | null; product: string | null; meter: string | null; toolKind: string | null };
 
 /** One event in the words of the book. */
 export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): Told {
@@ -60,6 +61,8 @@ export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): To
       return { group: 'Mix', what: `Read the plain ${names.water?.toLowerCase() ?? 'water'}`, ppm: event.payload.reading };
     case 'batchPortion':
       return { group: 'Mix', what: `Added ${doseWords(event.payload.dose.doseMl)} of ${names.product ?? 'feed'}`, ppm: event.payload.reading };
+    case 'batchPartLeft':
+      return { group: 'Mix', what: `${names.product ?? 'A part'} left as it was${LEFT_WORDS[event.payload.why]}` };
     case 'batchReading':
       return { group: 'Mix', what: 'Read the mix', ppm: event.payload.reading };
     case 'batchThinned':
@@ -67,7 +70,11 @@ export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): To
     case 'batchPh':
       return { group: 'Mix', what: 'Read the pH', ph: event.payload.reading };
     case 'batchCorrection':
-      return { group: 'Mix', what: `pH correction, ${countWords(event.payload.drops, 'drop')}`, ph: event.payload.reading };
+      return {
+        group: 'Mix',
+        what: `pH correction, ${correctionWords(event.payload, names.toolKind)}${names.product ? ` of ${names.product}` : ''}`,
+        ph: event.payload.reading,
+      };
     case 'batchPoured':
       return { group: 'Mix', what: `Ready to pour, ${vol(event.payload.volumeL * 1000)}` };
     case 'batchAbandoned':
@@ -131,6 +138,14 @@ export function wasWords(kind: CareKind, before: unknown, after: unknown, units:
   return changed.join(', ');
 }
 
+const LEFT_WORDS = { coarse: ', as near as the tools get', enough: '', unread: ', not read' } as const;
+
+/** "12 drops, thinned 1 in 20". */
+function correctionWords({ dose, ratio }: CarePayload<'batchCorrection'>, toolKind: string | null): string {
+  const amount = toolKind === 'dropper' ? countWords(dose.steps, 'drop') : doseWords(dose.doseMl);
+  return ratio > 1 ? `${amount} thinned 1 in ${ratio}` : amount;
+}
+
 /** An act's figures, each in words, always in the same order. */
 function figuresOf(kind: CareKind, payload: unknown, vol: (ml: number) => string): string[] {
   switch (kind) {
@@ -157,7 +172,7 @@ function figuresOf(kind: CareKind, payload: unknown, vol: (ml: number) => string
     }
     case 'batchCorrection': {
       const p = payload as CarePayload<'batchCorrection'>;
-      return [countWords(p.drops, 'drop'), readingWords(p.reading, 'pH')];
+      return [correctionWords(p, p.dose.doseMl / p.dose.steps > 0.021 ? 'dropper' : null), readingWords(p.reading, 'pH')];
     }
     case 'batchBase':
     case 'batchReading':

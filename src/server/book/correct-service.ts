@@ -7,18 +7,18 @@ import { refreshPoured } from '../bench/poured.ts';
 import { holdFigure } from '../clay/hold-service.ts';
 import { readClayEvents } from '../clay/clay-log.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
-import type { Bottle, Batch, CareEvent } from '../database/entities.ts';
+import type { Batch, CareEvent } from '../database/entities.ts';
 
 /** Fields that say what a figure is about: they never change in a correction. Everything else of the act may. */
 const FIXED: Partial<Record<CareKind, readonly string[]>> = {
   potFilled: ['dueOn', 'batchId', 'ppmMeterId', 'phMeterId'],
   potSkipped: ['dueOn', 'lookAgainOn'],
-  batchBase: [],
-  batchPortion: ['confirmedOdd'],
+  batchBase: ['thoughtEcUsCm'],
+  batchPortion: ['part', 'byRecipe', 'confirmedOdd'],
   batchReading: ['confirmedOdd'],
   batchThinned: [],
   batchPh: [],
-  batchCorrection: ['productId', 'toolId'],
+  batchCorrection: ['productId'],
   waterRead: ['waterId', 'ppmMeterId', 'phMeterId'],
   waterCounted: ['waterId'],
   clayRead: ['clayId', 'ppmMeterId', 'phMeterId'],
@@ -55,8 +55,10 @@ export async function correctAct(
   if (!fixed) throw new AppError('cannot-correct', 'There are no figures to put right in that act. Take it back instead.');
   if (target.voidedBy) throw new AppError('cannot-correct', 'That act no longer stands: it was taken back or corrected already.');
   const before = JSON.parse(target.payload) as Record<string, unknown>;
+  // What is left unsaid stands at what the contract takes for it.
+  const wanted = { ...request.payload, ...(carePayloads[kind].safeParse(request.payload).data as Record<string, unknown> | undefined) };
   for (const key of fixed) {
-    if (JSON.stringify(request.payload[key]) !== JSON.stringify(before[key]))
+    if (JSON.stringify(wanted[key]) !== JSON.stringify(before[key]))
       throw new AppError('cannot-correct', 'Only the figures can be put right, not what they are about. Take the act back and log it anew.');
   }
   if (JSON.stringify(carePayloads[kind].parse(before)) === JSON.stringify(carePayloads[kind].safeParse(request.payload).data)) {
@@ -83,8 +85,7 @@ export async function correctAct(
   if (kind === 'clayFilled' || kind === 'clayDrained') await requireClayAddsUp(manager, request.payload['clayId'] as string);
   if (target.batchId && kind.startsWith('batch')) {
     const batch = await manager.getRepository<Batch>('batch').findOneByOrFail({ id: target.batchId });
-    const bottle = await manager.getRepository<Bottle>('bottle').findOneByOrFail({ id: batch.bottleId });
-    await forgetKnown(manager, bottle.productId, batch.startedAt);
+    await forgetKnown(manager, batch.startedAt);
     await refreshPoured(manager, target.batchId);
   }
   return { repeated: false };

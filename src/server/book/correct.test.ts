@@ -100,12 +100,11 @@ describe('putting a batch right', () => {
       name: 'Mix',
       waterId: shelf.waters[0]!.id,
       vesselId: shelf.vessels.find((v) => v.capacityL === 5)!.id,
-      bottleId: shelf.bottles.find((b) => b.kind === 'feed')!.id,
+      parts: [{ bottleId: shelf.bottles.find((b) => b.kind === 'feed')!.id, aim: { kind: 'net', ppm: 90 } }],
       ppmMeterId: shelf.meters[0]!.id,
       phMeterId: null,
       toolIds: [shelf.tools[0]!.id],
       volumeL: 2,
-      netPpm: 90,
       phLow: 5.5,
       phHigh: 6.5,
     });
@@ -117,7 +116,7 @@ describe('putting a batch right', () => {
     const reads = async () => (await kit.rows<{ ec: number }>('SELECT pouredEcUsCm AS ec FROM batch WHERE id = ?', [batchId]))[0]!.ec;
     expect(await reads()).toBeCloseTo(160, 6);
     const id = testId();
-    await correct(portion.id, { dose, reading: value(88), confirmedOdd: false }, id);
+    await correct(portion.id, { part: 0, dose, reading: value(88), confirmedOdd: false, byRecipe: false }, id);
     expect(await reads()).toBeCloseTo(176, 6);
     // The corrected portion stands where it stood: before the pour, after the base.
     expect((await view()).rows.map((r) => r.readsPpm)).toEqual([9, 88]);

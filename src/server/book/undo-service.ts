@@ -144,11 +144,8 @@ async function takeBackStep(manager: EntityManager, target: CareEvent, event: Re
 /** What later batches learned from this one must be learned again. */
 async function forgetFrom(manager: EntityManager, batchId: string | null): Promise<void> {
   if (!batchId) return;
-  const [row] = await manager.query<{ productId: string; startedAt: string }[]>(
-    'SELECT o.productId, b.startedAt FROM batch b JOIN bottle o ON o.id = b.bottleId WHERE b.id = ?',
-    [batchId],
-  );
-  if (row) await forgetKnown(manager, row.productId, row.startedAt);
+  const batch = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
+  if (batch) await forgetKnown(manager, batch.startedAt);
 }
 
 /** Takes an undo back: what it had taken back stands again. */

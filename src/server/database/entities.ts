@@ -1,4 +1,14 @@
-import { BatchEntity, CareEventEntity, ClockEntity, EventTouchEntity, PlannedActEntity, SimulatedTruthEntity } from './entities/log.ts';
+import {
+  BatchEntity,
+  BatchPartEntity,
+  CareEventEntity,
+  ClockEntity,
+  EventTouchEntity,
+  PlannedActEntity,
+  RecipeEntity,
+  SimulatedTruthEntity,
+  UseRuleEntity,
+} from './entities/log.ts';
 import { ClayBatchEntity } from './entities/clay.ts';
 import { PlaceEntity, PotEntity, PotRegimenEntity, RegimenEntity } from './entities/pots.ts';
 import { BottleEntity, MeterEntity, ProductEntity, ToolEntity, VesselEntity, WaterEntity } from './entities/shelf.ts';
@@ -25,7 +35,10 @@ export const ENTITIES = [
   RegimenEntity,
   PotEntity,
   PotRegimenEntity,
+  RecipeEntity,
+  UseRuleEntity,
   BatchEntity,
+  BatchPartEntity,
   CareEventEntity,
   EventTouchEntity,
   PlannedActEntity,

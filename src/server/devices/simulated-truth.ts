@@ -1,5 +1,4 @@
 import type { EntityManager } from 'typeorm';
-import { GUESSED_DROPS_PER_ML } from '../../core/quantity/index.ts';
 import { daysBetween, localDateOf } from '../../core/regimen/index.ts';
 import {
   fillSim,
@@ -19,7 +18,7 @@ import {
   type SimSolution,
 } from '../../core/simulation/index.ts';
 import { batchEvents, readCareEvent } from '../database/care-log.ts';
-import type { Batch, CareEvent, SimulatedTruth, ToolRow } from '../database/entities.ts';
+import type { Batch, BatchPart, CareEvent, SimulatedTruth } from '../database/entities.ts';
 
 /*
  * The hidden truth that simulated pens read. Only this folder and the demo's maker touch it; nothing that estimates may.
@@ -59,16 +58,21 @@ export async function trueBatch(manager: EntityManager, batchId: string): Promis
   const batch = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
   if (!batch) return undefined;
   const water = (await readTruth(manager, 'water', batch.waterId)) ?? PURE;
-  const feed = await readTruth(manager, 'bottle', batch.bottleId);
-  const tools = new Map((await manager.query<ToolRow[]>('SELECT * FROM tool')).map((t) => [t.id, t]));
+  const parts = await manager.query<Pick<BatchPart, 'position' | 'bottleId' | 'mlPerUnit'>[]>(
+    'SELECT position, bottleId, mlPerUnit FROM batch_part WHERE batchId = ?',
+    [batchId],
+  );
   const acts: SimBatchAct[] = [];
   for (const event of await batchEvents(manager, batchId)) {
-    if (event.kind === 'batchPortion' && feed) acts.push({ id: event.id, kind: 'dose', product: feed, doseMl: event.payload.dose.doseMl / batch.thinRatio });
+    if (event.kind === 'batchPortion') {
+      const part = parts.find((p) => p.position === event.payload.part);
+      const product = part && (await readTruth(manager, 'bottle', part.bottleId));
+      if (product) acts.push({ id: event.id, kind: 'dose', product, doseMl: event.payload.dose.doseMl / part.mlPerUnit });
+    }
     if (event.kind === 'batchThinned') acts.push({ id: event.id, kind: 'thin', pourOffL: event.payload.pourOffL, addL: event.payload.addL });
     if (event.kind === 'batchCorrection') {
       const product = await readTruth(manager, 'product', event.payload.productId);
-      const dropsPerMl = tools.get(event.payload.toolId)?.dropsPerMl ?? GUESSED_DROPS_PER_ML;
-      if (product) acts.push({ id: event.id, kind: 'dose', product, doseMl: event.payload.drops / dropsPerMl });
+      if (product) acts.push({ id: event.id, kind: 'dose', product, doseMl: event.payload.dose.doseMl / event.payload.ratio });
     }
   }
   return replaySimBatch(batchId, water, batch.volumeL, acts);

@@ -106,8 +106,10 @@ export async function readPot(
 async function lastMixOf(manager: EntityManager, batchId: string | null): Promise<PotView['lastMix']> {
   const [mix] = await manager.query<{ productId: string; waterId: string; doseMl: number | null; volumeL: number }[]>(
     `SELECT o.productId, b.waterId, coalesce(b.pouredVolumeL, b.volumeL) AS volumeL,
-       (SELECT sum(json_extract(e.payload, '$.dose.doseMl')) FROM care_event e WHERE e.batchId = b.id AND e.kind = 'batchPortion' AND e.voidedBy IS NULL) / b.thinRatio AS doseMl
-     FROM batch b JOIN bottle o ON o.id = b.bottleId WHERE b.id = ?`,
+       (SELECT sum(json_extract(e.payload, '$.dose.doseMl')) FROM care_event e WHERE e.batchId = b.id AND e.kind = 'batchPortion' AND e.voidedBy IS NULL
+          AND json_extract(e.payload, '$.part') = p.position) / p.mlPerUnit AS doseMl
+     FROM batch b JOIN batch_part p ON p.batchId = b.id JOIN bottle o ON o.id = p.bottleId JOIN product r ON r.id = o.productId
+     WHERE b.id = ? ORDER BY r.kind <> 'feed', p.position LIMIT 1`,
     [batchId],
   );
   return mix?.doseMl ? { productId: mix.productId, waterId: mix.waterId, doseMlL: mix.doseMl / mix.volumeL } : null;

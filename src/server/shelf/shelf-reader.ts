@@ -2,6 +2,7 @@ import type { EntityManager } from 'typeorm';
 import type { ShelfView } from '../../contract/shelf.ts';
 import { GUESSED_DROPS_PER_ML, ppmFromEc } from '../../core/quantity/index.ts';
 import type { Tool } from '../../core/strength/index.ts';
+import { isSolid } from './label-of.ts';
 import { readMeterLog, withTaints, type KnownMeter, type Meters } from './meter-states.ts';
 import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 
@@ -72,6 +73,7 @@ export async function readShelf(manager: EntityManager): Promise<ShelfView> {
         productId: b.productId,
         name: product.get(b.productId)?.name ?? '',
         kind: product.get(b.productId)?.kind ?? 'feed',
+        unit: isSolid(product.get(b.productId)!) ? 'g' : 'mL',
         note: b.note,
       })),
     tools: tools.filter(isDosingTool).map(toToolView),

@@ -45,12 +45,11 @@ describe('what stands on the Shelf', () => {
       name: 'Try',
       waterId,
       vesselId: shelf.vessels[0]!.id,
-      bottleId: shelf.bottles[0]!.id,
+      parts: [{ bottleId: shelf.bottles[0]!.id, aim: { kind: 'net', ppm: 90 } }],
       ppmMeterId: shelf.meters[0]!.id,
       phMeterId: null,
       toolIds: [shelf.tools[0]!.id],
       volumeL: 1,
-      netPpm: 90,
       phLow: 5.5,
       phHigh: 6.5,
     });

@@ -6,7 +6,7 @@ import type { BatchView } from '../../contract/bench.ts';
 import { PhGauge } from '../drawing/ph-gauge.tsx';
 import { useActs } from '../shell/acts.tsx';
 import { get, newId } from '../shell/api.ts';
-import { litres, ppmText, whenText, phText } from '../shell/format.ts';
+import { ppmText, whenText, phText } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
 import { useShell } from '../shell/use-shell.ts';
 import { BucketPicture } from '../drawing/bucket-picture.tsx';
@@ -19,6 +19,11 @@ import { PourNow } from './pour-now.tsx';
 import type { SendStep } from './send-step.ts';
 import { StrengthNow } from './strength-now.tsx';
 import { Icon } from '../drawing/icon.tsx';
+import { MOST_CORRECTIONS } from '../../core/correction/ph-coach.ts';
+import Button from 'react-bootstrap/Button';
+import { ChemistryDrawer } from './chemistry-drawer.tsx';
+import { PartKnown } from './part-known.tsx';
+import { RecipeStrip } from './recipe-strip.tsx';
 
 type Panel = 'water' | 'strength' | 'ph' | 'pour';
 
@@ -51,61 +56,43 @@ function Batch({ view }: { view: BatchView }) {
   };
   const takeBack = () => view.lastEventId && void undo(view.lastEventId);
   useHotkeys('u', takeBack);
+  // One thing at a time, huge: for wet hands, across the bench.
+  const [wet, setWet] = useState(false);
+  useHotkeys('h', () => setWet((on) => !on));
 
   const throwOut = () => void send({ kind: 'abandon', reason: '' }, `${view.name} thrown out`);
-  const gross = view.basePpm === null ? null : view.basePpm + view.aim.netPpm;
+  const shown = Math.min(view.at, Math.max(0, view.parts.length - 1));
+  const part = view.parts[shown];
   return (
-    <div className="page bench">
+    <div className={`page bench ${wet ? 'wet' : ''}`}>
       <header>
         <div className="flex-fill">
           <h1>{view.name}</h1>
           <div className="small">
-            {view.potCodes.length > 0 ? `${view.potCodes.join(', ')} · ` : ''}started {whenText(view.startedOn, view.time, shell.data?.today ?? '')} ·
-            everything typed here is kept
+            {potWords(view)}started {whenText(view.startedOn, view.time, shell.data?.today ?? '')} · everything typed here is kept
+            {view.openDays >= STALE_DAYS ? ` · open for ${view.openDays} days: read it again before you trust it` : ''}
           </div>
         </div>
+        <Link className="btn btn-outline-secondary btn-sm" to={`/bench/${view.id}/card`}>
+          Mixing card
+        </Link>
+        <Button variant="outline-secondary" size="sm" aria-pressed={wet} onClick={() => setWet(!wet)}>
+          <kbd>H</kbd> {wet ? 'Dry hands' : 'Wet hands'}
+        </Button>
         <Stepper view={view} panel={panel} onLook={(to) => setLook({ panel: to, at: view.lastEventId })} />
       </header>
-      <section className="sheet recipe" aria-label="Recipe">
-        <div>
-          <span className="small">Water</span>
-          <b className="num">
-            {view.water.name}
-            {view.basePpm !== null && `, reads ${ppmText(view.basePpm)}`}
-          </b>
-        </div>
-        <div>
-          <span className="small">Batch</span>
-          <b className="num">{litres(view.volumeL)}</b>
-        </div>
-        <div>
-          <span className="small">Aim</span>
-          <b className="num">
-            {ppmText(view.aim.netPpm)} over base{gross !== null && ` → reads ${ppmText(gross)}`}
-          </b>
-        </div>
-        <div>
-          <span className="small">Comfortable</span>
-          <b className="num">
-            {view.basePpm === null ? 'once the water is read' : `${ppmText(view.basePpm + view.aim.lowPpm)} to ${ppmText(view.basePpm + view.aim.highPpm)}`}
-          </b>
-        </div>
-        <div>
-          <span className="small">{view.thinRatio > 1 ? `Thinned first, 1 part in ${view.thinRatio}` : 'Plain from the bottle'}</span>
-          <b className="num">{view.product.name}</b>
-        </div>
-      </section>
+      <RecipeStrip view={view} />
       <section className="cols">
         <div className="sheet jug">
           <div className="small">The {view.vessel.name.toLowerCase()}</div>
           <BucketPicture
             volumeL={view.volumeL}
             capacityL={view.vessel.capacityL}
-            strength={view.rows.length > 1 ? (view.rows.at(-1)?.netPpm ?? 0) / view.aim.netPpm : 0}
+            strength={view.rows.length > 1 && view.netPpm > 0 ? (view.rows.at(-1)?.netPpm ?? 0) / view.netPpm : 0}
           />
         </div>
         <div className="sheet plot">
-          <PortionChart view={view} />
+          <PortionChart view={view} part={shown} />
         </div>
         <div className="side">
           {(panel === 'water' || panel === 'strength') && (
@@ -148,40 +135,12 @@ function Batch({ view }: { view: BatchView }) {
         </div>
       </section>
       <section className="foot">
-        <div className="sheet known">
-          <div>
-            <h3>What {ppmText(view.aim.netPpm)} over base is</h3>
-            <span className="small">whatever pen reads it, at 25 °C</span>
-          </div>
-          <div>
-            <b className="num">{(view.aim.netPpm / view.ppmMeter.scale / 1000).toFixed(2)}</b> mS/cm
-            {view.aimBrings && (
-              <div className="small" aria-label="what that brings, mg/L">
-                {view.aimBrings
-                  .filter((e) => ['nitrogen', 'calcium', 'magnesium'].includes(e.element))
-                  .map((e) => `${e.mgL < 10 ? e.mgL.toFixed(1) : Math.round(e.mgL)} ${e.element}`)
-                  .join(', ')}{' '}
-                mg/L
-              </div>
-            )}
-          </div>
-          <div className="learned">
-            <b className="num">
-              {Math.round(view.strength.ppmPerMlL)} ± {Math.max(1, Math.round(view.strength.sd))}
-            </b>{' '}
-            ppm per mL/L of this {view.product.short}
-            <div className="small">
-              {view.strength.batches === 0
-                ? `a typed guess of ${Math.round(view.strength.guessPpmPerMlL)}; every reading teaches it`
-                : `learned from ${view.strength.batches} batch${view.strength.batches === 1 ? '' : 'es'} of this bottle; the typed guess was ${Math.round(view.strength.guessPpmPerMlL)}`}
-            </div>
-          </div>
-        </div>
+        {part ? <PartKnown view={view} part={part} /> : <div className="sheet known">Nothing goes in but what the pH asks for.</div>}
         <div className="sheet next-ph">
           <div>
             <h3>{panel === 'ph' || view.ph.latest !== null ? 'pH' : 'Next: pH'}</h3>
             <span className="small nowrap">
-              feed, {view.phWindow.low} to {view.phWindow.high}
+              {view.use}, {view.phWindow.low} to {view.phWindow.high}
             </span>
             {view.predicted.known && view.ph.latest === null && <div className="small nowrap">expected {phText(view.predicted.before.ph)}</div>}
             {view.predicted.known && view.ph.corrections > 0 && <div className="small nowrap">reads about {ppmText(view.predicted.now.ppm)} after it</div>}
@@ -189,11 +148,22 @@ function Batch({ view }: { view: BatchView }) {
           <div className="flex-fill">
             <PhGauge low={view.phWindow.low} high={view.phWindow.high} ph={view.ph.latest ?? undefined} label="pH of the batch" />
           </div>
-          <span className="chip">corrections {view.ph.corrections} of 3</span>
+          <span className="chip">
+            corrections {view.ph.corrections} of {MOST_CORRECTIONS}
+          </span>
+          {view.predicted.known && <ChemistryDrawer predicted={view.predicted} name={view.name} />}
         </div>
       </section>
     </div>
   );
+}
+
+/** An open batch this old is read again. */
+const STALE_DAYS = 1;
+
+function potWords(view: BatchView): string {
+  const codes = view.potCodes.length > 0 ? view.potCodes : view.forPots.map((p) => p.code);
+  return codes.length > 0 ? `${codes.join(', ')} · ` : '';
 }
 
 const STEPS: { panel: Panel; label: string }[] = [
@@ -209,7 +179,10 @@ function Stepper({ view, panel, onLook }: { view: BatchView; panel: Panel | 'clo
     <ol className="stepper" aria-label="Steps">
       {STEPS.map((s, i) => {
         const reachable =
-          view.status === 'open' && (i <= at || (view.rows.length > 1 && view.advice.kind !== 'readAgain')) && i > 0 && !(s.panel === 'ph' && !view.phMeter);
+          view.status === 'open' &&
+          (i <= at || (view.rows.length > (view.parts.length > 0 ? 1 : 0) && view.advice.kind !== 'readAgain')) &&
+          i > 0 &&
+          !(s.panel === 'ph' && !view.phMeter);
         const current = s.panel === panel;
         return (
           <li key={s.panel}>

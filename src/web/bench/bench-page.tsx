@@ -3,11 +3,19 @@ import Table from 'react-bootstrap/Table';
 import { Link } from 'react-router';
 import type { BatchListItem, BatchView } from '../../contract/bench.ts';
 import { get } from '../shell/api.ts';
-import { litres, mL, phText, ppmText, whenText } from '../shell/format.ts';
+import { dayMonth, litres, mL, phText, ppmText, whenText } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useShell } from '../shell/use-shell.ts';
 
 const STATUS: Record<BatchView['status'], string> = { open: 'being made', poured: 'ready', abandoned: 'thrown out' };
+
+/** "ready, until 2 Dec", "used up", "past its day". */
+function stateWords(b: BatchListItem, today: string): string {
+  if (b.status !== 'poured') return STATUS[b.status];
+  if (b.leftMl < 20) return 'used up';
+  if (b.keepsUntil === null) return STATUS.poured;
+  return b.keepsUntil < today ? `past ${dayMonth(b.keepsUntil)}` : `ready, until ${dayMonth(b.keepsUntil)}`;
+}
 
 /** Bench: what is being made, what is left, and what was made lately. */
 export function BenchPage() {
@@ -28,7 +36,13 @@ export function BenchPage() {
             {open.length ? `${open.length} being made` : 'Nothing is being made'} · {left.length ? `${left.length} with something left` : 'nothing left over'}
           </div>
         </div>
-        <Link className="btn btn-primary push" to="/bench/new">
+        <Link className="btn btn-outline-secondary push" to="/bench/recipes">
+          Recipes
+        </Link>
+        <Link className="btn btn-outline-secondary" to="/bench/practice">
+          Practise
+        </Link>
+        <Link className="btn btn-primary" to="/bench/new">
           Start a batch
         </Link>
       </header>
@@ -42,7 +56,10 @@ export function BenchPage() {
           <div>
             <div className="num fs-4">{b.name}</div>
             <small>
-              {litres(b.volumeL)} · started {whenText(b.startedOn, b.time, today)} · everything typed is kept
+              {litres(b.volumeL)} · started {whenText(b.startedOn, b.time, today)}
+              {b.openDays > 0
+                ? ` · standing for ${b.openDays === 1 ? 'a day' : `${b.openDays} days`}: read it again before you go on`
+                : ' · everything typed is kept'}
             </small>
           </div>
           <Link className="btn btn-clay push" to={`/bench/${b.id}`}>
@@ -92,7 +109,7 @@ export function BenchPage() {
                   </td>
                   <td className="text-end num">{b.ph === null ? '—' : phText(b.ph)}</td>
                   <td className="text-end nowrap">{b.status === 'poured' && b.leftMl >= 20 ? mL(b.leftMl) : '—'}</td>
-                  <td>{b.status === 'poured' && b.leftMl < 20 ? 'used up' : STATUS[b.status]}</td>
+                  <td>{stateWords(b, today)}</td>
                 </tr>
               ))}
             </tbody>

@@ -6,67 +6,13 @@ import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { BatchView } from '../../contract/bench.ts';
 import { ActsProvider } from '../shell/acts.tsx';
 import { ProblemError } from '../shell/api.ts';
+import { addAdvice, calmagPart, feedPart, nitric, view } from './bench-fixtures.ts';
 import { OtherDose } from './other-dose.tsx';
 import { PhNow } from './ph-now.tsx';
 import { PortionChart } from './portion-chart.tsx';
 import { PortionTable } from './portion-table.tsx';
 import { StrengthNow } from './strength-now.tsx';
 
-const view: BatchView = {
-  id: '00000000-0000-4000-8000-000000000001',
-  name: 'Feed',
-  status: 'open',
-  stage: 'strength',
-  mixKey: null,
-  potCodes: [],
-  startedAt: '2026-11-25T09:05:00.000Z',
-  startedOn: '2026-11-25',
-  time: '09:05',
-  water: { id: 'w', name: 'Still water', expectedPpm: 9 },
-  vessel: { id: 'v', name: 'Jug', capacityL: 5 },
-  product: { id: 'p', name: 'House feed', short: 'feed', label: '' },
-  ppmMeter: { id: 'm', name: 'Blue pen', scale: 0.5, simulated: false, off: null },
-  phMeter: { id: 'n', name: 'Yellow pen', simulated: false, off: null },
-  acids: [{ id: 'a', name: 'Nitric pH-down, 10 %', direction: 'down', caution: 'Eye protection and gloves.' }],
-  tools: [
-    { id: 't', name: 'Glass dropper', kind: 'dropper', dropsPerMl: 18, stepMl: 1 / 18, capacityMl: null },
-    { id: 's', name: '5 mL syringe', kind: 'syringe', dropsPerMl: null, stepMl: 0.2, capacityMl: 5 },
-  ],
-  volumeL: 2.6,
-  leftMl: 0,
-  thinRatio: 1,
-  basePpm: 9,
-  aim: { netPpm: 90, lowPpm: 81, highPpm: 108, hardPpm: 126 },
-  phWindow: { low: 5.5, high: 6.5 },
-  advice: {
-    kind: 'add',
-    portion: 1,
-    portionsLikely: 2,
-    doseMl: 0.5,
-    steps: 9,
-    toolId: 't',
-    toolName: 'Glass dropper',
-    toolKind: 'dropper',
-    dropsPerMl: 18,
-    dropSizeIsGuess: false,
-    relativeSd: 0.05,
-    expected: { ppm: 69, lowPpm: 64, highPpm: 75 },
-    hardPpm: 135,
-    pastHard: 0.0001,
-  },
-  rows: [
-    { eventId: 'e', kind: 'base', label: 'water alone', doseMl: null, doseWords: '—', totalMl: 0, readsPpm: 9, netPpm: 0, ppmPerMlL: null, tainted: false },
-  ],
-  cone: [
-    { totalMl: 0, ppm: 9, lowPpm: 8, highPpm: 10 },
-    { totalMl: 1, ppm: 129, lowPpm: 110, highPpm: 150 },
-  ],
-  strength: { ppmPerMlL: 180, sd: 20, batches: 0, guessPpmPerMlL: 180 },
-  ph: { readings: [], corrections: 0, latest: null, inside: false, movedPerDrop: null },
-  aimBrings: null,
-  predicted: { known: false, why: 'The pH can be told beforehand once the label of House feed is on the Shelf.' },
-  lastEventId: 'e',
-};
 const nothing = () => undefined;
 function show(node: ReactNode) {
   return render(
@@ -87,7 +33,14 @@ describe('the now card on the way to strength', () => {
     expect(field).toHaveValue('');
     await userEvent.type(field, '71{Enter}');
     expect(send).toHaveBeenCalledWith(
-      { kind: 'portion', dose: { toolId: 't', steps: 9, doseMl: 0.5, relativeSd: 0.05 }, reading: { kind: 'value', value: 71 }, confirmedOdd: false },
+      {
+        kind: 'portion',
+        part: 0,
+        dose: { toolId: 't', steps: 9, doseMl: 0.5, relativeSd: 0.05 },
+        reading: { kind: 'value', value: 71 },
+        confirmedOdd: false,
+        byRecipe: false,
+      },
       expect.any(String),
     );
   });
@@ -110,7 +63,10 @@ describe('the now card on the way to strength', () => {
   it('says what to thin with, and pours off first when the vessel is full', () => {
     show(
       <StrengthNow
-        view={{ ...view, advice: { kind: 'thin', pastHard: true, plan: 'pourOffAndReplace', addL: 1.2, pourOffL: 0.8, vesselName: 'Jug', expectedPpm: 99 } }}
+        view={{
+          ...view,
+          advice: { kind: 'thin', part: 0, pastHard: true, plan: 'pourOffAndReplace', addL: 1.2, pourOffL: 0.8, vesselName: 'Jug', expectedPpm: 99 },
+        }}
         send={vi.fn()}
         dipNow={false}
         onUndo={nothing}
@@ -118,12 +74,12 @@ describe('the now card on the way to strength', () => {
       />,
     );
     expect(screen.getByText(/Pour off 0.8.L/)).toBeInTheDocument();
-    expect(screen.getByText(/garden plants/)).toBeInTheDocument();
+    expect(screen.getByLabelText('What is poured off goes to')).toHaveValue('tolerant garden plants, thinned');
   });
   it('an uncounted dropper says so and takes the count', () => {
     show(
       <StrengthNow
-        view={{ ...view, advice: { ...view.advice, dropSizeIsGuess: true, dropsPerMl: null } as BatchView['advice'] }}
+        view={{ ...view, advice: { ...addAdvice, dropSizeIsGuess: true, dropsPerMl: null } }}
         send={vi.fn()}
         dipNow={false}
         onUndo={nothing}
@@ -146,57 +102,175 @@ describe('something else went in', () => {
   });
 });
 
+describe('several parts, solids, recipes, a dead pen', () => {
+  const sending = () => vi.fn(async () => 'done' as const);
+  const now = (v: BatchView, send = sending()) => {
+    show(<StrengthNow view={v} send={send} dipNow={false} onUndo={nothing} onGoOn={nothing} />);
+    return send;
+  };
+  const card = () => screen.getByRole('region', { name: 'Now' });
+
+  it('says whose turn it is, and lets a part be left as it stands', async () => {
+    const second = {
+      ...view,
+      at: 1,
+      parts: [
+        { ...calmagPart, state: 'inside' as const, netPpm: 52 },
+        { ...feedPart, portions: 1, netPpm: 60 },
+      ],
+    };
+    const send = now({ ...second, advice: { ...addAdvice, part: 1, portion: 2 } });
+    expect(card()).toHaveTextContent(/2 of 2 · Portion 2 of about 2/);
+    await userEvent.click(screen.getByRole('button', { name: 'Leave it here' }));
+    expect(send).toHaveBeenCalledWith({ kind: 'leave', part: 1, why: 'enough' }, 'feed left at 60 over');
+  });
+  it('a stock says how it is made before its first portion, and offers its clock', () => {
+    const epsom = {
+      ...feedPart,
+      short: 'Epsom',
+      method: 'stock' as const,
+      mlPerUnit: 20,
+      stock: { grams: 5, waterMl: 100, reused: false },
+      unit: 'g' as const,
+    };
+    now({ ...view, parts: [epsom], advice: { ...addAdvice, toolKind: 'syringe', toolId: 's', doseMl: 8, steps: 40 } });
+    expect(card()).toHaveTextContent(/5 g of Epsom in 100 mL of hot water, in something heat-proof/);
+    expect(card()).toHaveTextContent(/of the Epsom stock/);
+    expect(screen.getByRole('button', { name: /Clock: dissolve/ })).toBeInTheDocument();
+  });
+  it('granules are counted, and another count too', async () => {
+    const counted = { ...feedPart, short: 'Epsom', method: 'granules' as const, unit: 'g' as const };
+    const send = now({ ...view, parts: [counted], advice: { ...addAdvice, toolKind: 'granules', toolId: null, steps: 6, doseMl: 0.15, relativeSd: 0.25 } });
+    expect(card()).toHaveTextContent(/Add 6.granules/);
+    await userEvent.click(screen.getByRole('button', { name: 'I put in something else' }));
+    await userEvent.type(screen.getByLabelText('I put in'), '8');
+    await userEvent.type(screen.getByLabelText('pen reads, ppm'), '71{Enter}');
+    expect(send).toHaveBeenCalledWith(
+      expect.objectContaining({ dose: { toolId: null, steps: 8, doseMl: 0.2, relativeSd: 0.25 } }),
+      expect.stringMatching(/8.granules of Epsom/),
+    );
+  });
+  it('by recipe it is in with one press; by measure it may stay unmeasured', async () => {
+    const send = now({ ...view, byRecipe: true, advice: { ...addAdvice, way: 'recipe' } });
+    await userEvent.click(screen.getByRole('button', { name: 'It is in, by recipe' }));
+    expect(send).toHaveBeenCalledWith(expect.objectContaining({ byRecipe: true, reading: null }), expect.any(String));
+  });
+  it('what is measured out may stay unread', async () => {
+    const send = now({ ...view, advice: { ...addAdvice, way: 'measure', hardPpm: null } });
+    await userEvent.click(screen.getByRole('button', { name: 'It is in, not measured' }));
+    expect(send).toHaveBeenCalledWith(expect.objectContaining({ reading: { kind: 'notMeasured' } }), expect.any(String));
+  });
+  it('a dead pen: not measured is a value, of the water and of a portion', async () => {
+    const send = now({ ...view, advice: { kind: 'readBase' } });
+    await userEvent.click(screen.getByRole('button', { name: /take it as 9, as it last read/ }));
+    expect(send).toHaveBeenCalledWith({ kind: 'base', reading: { kind: 'notMeasured' } }, expect.any(String));
+  });
+  it('goes on from a portion nobody can read', async () => {
+    const send = now({ ...view, advice: { kind: 'readAgain', part: 0, expected: addAdvice.expected } });
+    await userEvent.click(screen.getByRole('button', { name: /The pen is dead/ }));
+    expect(send).toHaveBeenCalledWith({ kind: 'leave', part: 0, why: 'unread' }, 'Not measured');
+  });
+});
+
 describe('pH', () => {
-  const above = (corrections: number): BatchView => ({ ...view, stage: 'ph', ph: { ...view.ph, latest: 7.1, corrections } });
+  const above = (corrections: number, choice = nitric): BatchView => ({
+    ...view,
+    stage: 'ph',
+    ph: { ...view.ph, latest: 7.1, corrections, choices: corrections < 3 ? [choice] : [] },
+  });
+  const dosed = {
+    ...nitric,
+    wholeMl: 1,
+    brings: '12 mg/L nitrogen',
+    lasts: 'stays',
+    why: null,
+    dose: {
+      ml: 0.3,
+      ratio: 20,
+      doseMl: 6,
+      steps: 30,
+      toolId: 's',
+      toolName: '5 mL syringe',
+      toolKind: 'syringe' as const,
+      dropsPerMl: null,
+      dropSizeIsGuess: false,
+      relativeSd: 0.05,
+      expected: { ph: 6.1, low: 5.7, high: 6.5 },
+      inWindow: 0.93,
+      ppm: 104,
+      tomorrowPh: 6.6,
+      coarse: false,
+    },
+  };
+  const showPh = (v: BatchView, send = vi.fn(async () => 'done' as const)) => {
+    show(<PhNow view={v} send={send} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);
+    return send;
+  };
+  const card = () => screen.getByRole('region', { name: 'Now' });
+
   it('shows the caution with the acid, and without a label why it cannot say how much', () => {
-    show(<PhNow view={above(0)} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);
+    showPh(above(0));
     expect(screen.getByText('Eye protection and gloves.')).toBeInTheDocument();
-    expect(screen.getByText(/copy its label on the Shelf/)).toBeInTheDocument();
-    expect(screen.getByLabelText('Drops')).toHaveValue('1');
+    expect(card()).toHaveTextContent(/Add 1.drop/);
+    expect(card()).toHaveTextContent(/copy its label on the Shelf.*start with one/);
   });
   const predicted: BatchView['predicted'] = {
     known: true,
     before: { ph: 7.4, lowPh: 7.1, highPh: 7.7, ppm: 304, tomorrowPh: 8.1 },
-    now: { ph: 7.1, ppm: 304, tomorrowPh: 8.1 },
-    dose: { productId: 'a', ml: 1, targetPh: 6, ph: 6, ppm: 326, tomorrowPh: 7.7, brings: '12 mg/L nitrogen' },
+    now: { ph: 7.1, ppm: 304, tomorrowPh: 8.1, inAQuarterPh: 7.2 },
     waterFrom: 'kit',
     clouding: null,
+    inside: { elements: [{ element: 'nitrogen', symbol: 'N', mgL: 19.4 }], alkalinityMeqL: 2.8, dKh: 7.9 },
   };
   it('says beforehand what the pH should be, between what and what, and where it goes by tomorrow', () => {
-    const unread = { ...above(0), predicted, ph: { ...view.ph, latest: null } };
-    show(<PhNow view={unread} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);
-    expect(screen.getByRole('region', { name: 'Now' })).toHaveTextContent(/Expected pH 7\.4, between 7\.1 and 7\.7; standing open till tomorrow 8\.1/);
+    showPh({ ...above(0), predicted, ph: { ...view.ph, latest: null } });
+    expect(card()).toHaveTextContent(/Expected pH 7\.4, between 7\.1 and 7\.7; standing open till tomorrow 8\.1/);
     expect(screen.getByLabelText('pH pen reads')).toHaveAttribute('placeholder', 'expect 7.4');
     expect(screen.getByLabelText('pH pen reads')).toHaveValue('');
   });
   it('says of a pen found off that its reading is no more than a hint', () => {
-    const off = {
+    showPh({
       ...above(0),
       ph: { ...view.ph, latest: null },
-      phMeter: { id: 'n', name: 'Yellow pen', simulated: false, off: 'reads about 0.2 low since 4 Nov' },
-    };
-    show(<PhNow view={off} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);
-    expect(screen.getByRole('region', { name: 'Now' })).toHaveTextContent(/Yellow pen reads about 0\.2 low since 4 Nov/);
+      phMeter: { id: 'n', name: 'Yellow pen', kind: 'pen', simulated: false, off: 'reads about 0.2 low since 4 Nov' },
+    });
+    expect(card()).toHaveTextContent(/Yellow pen reads about 0\.2 low since 4 Nov/);
   });
-  it('gives most of the way in drops at first, with the reading after it and what it brings', () => {
-    show(<PhNow view={{ ...above(0), predicted }} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);
-    expect(screen.getByLabelText('Drops')).toHaveValue('14');
-    expect(screen.getByRole('region', { name: 'Now' })).toHaveTextContent(
-      /whole way to 6\.0 is about 18 drops; it would then read 326 \(before the acid 304\), and 7\.7 by tomorrow.*12 mg\/L nitrogen/,
+  it('has the acid thinned where a drop would jump too far, says what it should read, what it brings and how long it lasts', async () => {
+    const send = showPh({ ...above(0, dosed), predicted });
+    expect(card()).toHaveTextContent(/1 part into 19 of still water \(acid into water, never the reverse\)/);
+    expect(card()).toHaveTextContent(/should read 5\.7 to 6\.5, inside 93 times in 100.*6\.6 by tomorrow.*12 mg\/L nitrogen; it stays/);
+    await userEvent.type(screen.getByLabelText('pH pen reads'), '6.0{Enter}');
+    expect(send).toHaveBeenCalledWith(
+      {
+        kind: 'correction',
+        productId: 'a',
+        dose: { toolId: 's', steps: 30, doseMl: 6, relativeSd: 0.05 },
+        ratio: 20,
+        reading: { kind: 'value', value: 6 },
+      },
+      expect.any(String),
     );
   });
+  it('takes another amount, and a drop kit’s range', async () => {
+    const send = showPh({ ...above(1, dosed), predicted });
+    await userEvent.click(screen.getByRole('button', { name: 'I put in something else' }));
+    await userEvent.type(screen.getByLabelText('I put in'), '3');
+    await userEvent.type(screen.getByLabelText('pH pen reads'), '6.0-6.5{Enter}');
+    expect(send).toHaveBeenCalledWith(
+      expect.objectContaining({ dose: expect.objectContaining({ toolId: 't', steps: 3 }), reading: { kind: 'range', low: 6, high: 6.5 } }),
+      expect.any(String),
+    );
+  });
+  it('inside the window it says where the pH goes, with the clocks for it', () => {
+    showPh({ ...above(1, dosed), predicted, ph: { ...view.ph, latest: 6, inside: true } });
+    expect(card()).toHaveTextContent(/near 7\.2 in a quarter of an hour and 8\.1 tomorrow/);
+    expect(screen.getByRole('button', { name: /Clock: read again, 15/ })).toBeInTheDocument();
+  });
   it('offers no fourth correction, and says why', () => {
-    show(<PhNow view={above(3)} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);
+    showPh(above(3));
     expect(screen.getByText('No fourth: start again')).toBeInTheDocument();
     expect(screen.getByText(/adds salts/)).toBeInTheDocument();
-    expect(screen.queryByLabelText('Drops')).not.toBeInTheDocument();
-  });
-  it('wants whole drops', async () => {
-    show(<PhNow view={above(1)} send={vi.fn()} dipNow={false} onUndo={nothing} onThrowOut={nothing} onPour={nothing} />);
-    const drops = screen.getByLabelText('Drops');
-    await userEvent.clear(drops);
-    await userEvent.type(drops, '-2');
-    expect(screen.getByRole('alert')).toHaveTextContent('Count whole drops');
     expect(screen.queryByLabelText('pH pen reads')).not.toBeInTheDocument();
   });
 });
@@ -204,7 +278,7 @@ describe('pH', () => {
 it('the chart has a summary in words and its figures stand in the table', () => {
   render(
     <>
-      <PortionChart view={view} />
+      <PortionChart view={view} part={0} />
       <PortionTable view={view} />
     </>,
   );

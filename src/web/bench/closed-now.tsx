@@ -1,17 +1,35 @@
+import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
+import Form from 'react-bootstrap/Form';
 import { Link } from 'react-router';
 import type { BatchView } from '../../contract/bench.ts';
-import { mL } from '../shell/format.ts';
+import { dayMonth, mL } from '../shell/format.ts';
+import { useShell } from '../shell/use-shell.ts';
 import type { SendStep } from './send-step.ts';
 import { UndoKey } from './undo-key.tsx';
+import { WaitButtons } from './wait-buttons.tsx';
+
+/** Who may have what is left over. */
+const TAKERS = ['soil plants, thinned', 'tolerant garden plants', 'the drain'] as const;
 
 /** A batch that is closed: poured, used up or thrown out. */
 export function ClosedNow({ view, send, onUndo }: { view: BatchView; send: SendStep; onUndo(): void }) {
+  const shell = useShell();
+  const [to, setTo] = useState<string>(TAKERS[0]);
   const left = view.leftMl >= 20;
+  const stale = view.keepsUntil !== null && shell.data !== undefined && shell.data.today > view.keepsUntil;
   return (
     <section className="now" aria-label="Now">
       <small>{view.status === 'abandoned' ? 'This batch' : `Poured for ${view.potCodes.length} pot${view.potCodes.length === 1 ? '' : 's'} so far`}</small>
       <div className="say">{view.status === 'abandoned' ? 'was thrown out' : left ? `${mL(view.leftMl)} left` : 'Used up'}</div>
+      {left && view.keepsUntil && (
+        <small>
+          {stale
+            ? `It was to be used by ${dayMonth(view.keepsUntil)}: read it again, or let it go.`
+            : `Use it until ${dayMonth(view.keepsUntil)}; read its pH before use if it stood a day.`}
+          {view.mixKey && ' The next round for the same mix offers it first.'}
+        </small>
+      )}
       <div className="d-flex gap-2 flex-wrap">
         {view.status === 'abandoned' ? (
           <Link className="btn btn-clay btn-lg" to={view.mixKey ? `/bench/new?mix=${encodeURIComponent(view.mixKey)}` : '/bench/new'}>
@@ -22,12 +40,31 @@ export function ClosedNow({ view, send, onUndo }: { view: BatchView; send: SendS
             To the round
           </Link>
         )}
-        {left && (
-          <Button variant="outline-light" size="lg" onClick={() => void send({ kind: 'empty', to: 'tolerant garden plants' }, 'Leftover poured out')}>
-            The rest went to the garden
-          </Button>
+        {view.status === 'poured' && view.recipeId === null && (
+          <Link className="btn btn-outline-light btn-lg" to={`/bench/recipes/new?batch=${view.id}`}>
+            Keep it as a recipe
+          </Link>
         )}
       </div>
+      {left && (
+        <>
+          <div className="d-flex gap-2 align-items-center">
+            <label htmlFor="left-to">The rest goes to</label>
+            <Form.Select id="left-to" size="sm" value={to} onChange={(e) => setTo(e.target.value)}>
+              {TAKERS.map((t) => (
+                <option key={t}>{t}</option>
+              ))}
+            </Form.Select>
+            <Button variant="outline-light" className="nowrap" onClick={() => void send({ kind: 'empty', to }, 'Leftover poured out')}>
+              Poured out
+            </Button>
+          </div>
+          <div className="entry-keys">
+            {view.holdMinutes !== null && <WaitButtons view={view} waits={['hold']} />}
+            <Link to={`/bench/${view.id}/card`}>Print its label</Link>
+          </div>
+        </>
+      )}
       {view.potCodes.length === 0 && <UndoKey onUndo={onUndo} />}
     </section>
   );

@@ -1,23 +1,42 @@
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
-import type { BatchView } from '../../contract/bench.ts';
+import type { BatchPartView, BatchView } from '../../contract/bench.ts';
+import { GRANULES } from '../../core/strength/stock.ts';
+import { GRANULE_SD, GUESSED_DROP_SD, MEASURED_SD } from '../../core/strength/tool.ts';
 
-export type Dose = { toolId: string; steps: number; doseMl: number; relativeSd: number };
+export type Dose = { toolId: string | null; steps: number; doseMl: number; relativeSd: number };
 
 /** For when something else went in than was asked for: tool and count as they really were. */
-export function OtherDose({ view, dose, onChange }: { view: BatchView; dose: Dose | undefined; onChange(dose: Dose | undefined): void }) {
+export function OtherDose({
+  view,
+  part,
+  dose,
+  onChange,
+}: {
+  view: Pick<BatchView, 'tools'>;
+  part?: Pick<BatchPartView, 'method'>;
+  dose: Dose | undefined;
+  onChange(dose: Dose | undefined): void;
+}) {
   const [open, setOpen] = useState(false);
   const [toolId, setToolId] = useState(view.tools[0]?.id ?? '');
   const [text, setText] = useState('');
+  const counted = part?.method === 'granules';
   const tool = view.tools.find((t) => t.id === toolId);
-  if (!tool) return null;
+  if (!tool && !counted) return null;
   const update = (id: string, typed: string) => {
-    const chosen = view.tools.find((t) => t.id === id);
     const amount = Number(typed.replace(',', '.'));
-    if (!chosen || typed.trim() === '' || !(amount > 0) || !Number.isFinite(amount)) return onChange(undefined);
+    if (typed.trim() === '' || !(amount > 0) || !Number.isFinite(amount)) return onChange(undefined);
+    if (counted) {
+      const steps = Math.max(1, Math.round(amount));
+      return onChange({ toolId: null, steps, doseMl: steps * GRANULES.gramsEach, relativeSd: GRANULE_SD });
+    }
+    const chosen = view.tools.find((t) => t.id === id);
+    if (!chosen) return onChange(undefined);
     const steps = chosen.kind === 'dropper' ? Math.round(amount) : Math.max(1, Math.round(amount / chosen.stepMl));
+    if (steps < 1) return onChange(undefined);
     const doseMl = chosen.kind === 'dropper' ? steps * chosen.stepMl : amount;
-    onChange({ toolId: id, steps, doseMl, relativeSd: chosen.kind === 'dropper' && chosen.dropsPerMl === null ? 0.2 : 0.05 });
+    onChange({ toolId: id, steps, doseMl, relativeSd: chosen.kind === 'dropper' && chosen.dropsPerMl === null ? GUESSED_DROP_SD : MEASURED_SD });
   };
   if (!open) {
     return (
@@ -29,6 +48,7 @@ export function OtherDose({ view, dose, onChange }: { view: BatchView; dose: Dos
     );
   }
   const invalid = text.trim() !== '' && !dose;
+  const unit = counted ? 'granules' : tool?.kind === 'dropper' ? 'drops' : 'mL';
   return (
     <div>
       <div className="d-flex gap-2 align-items-center flex-wrap">
@@ -42,21 +62,23 @@ export function OtherDose({ view, dose, onChange }: { view: BatchView; dose: Dos
           isInvalid={invalid}
           onChange={(e) => (setText(e.target.value), update(toolId, e.target.value))}
         />
-        <span className="quiet">{tool.kind === 'dropper' ? 'drops' : 'mL'}</span>
-        <Form.Select aria-label="with" size="sm" value={toolId} onChange={(e) => (setToolId(e.target.value), update(e.target.value, text))}>
-          {view.tools.map((t) => (
-            <option key={t.id} value={t.id}>
-              {t.name}
-            </option>
-          ))}
-        </Form.Select>
+        <span className="quiet">{unit}</span>
+        {!counted && (
+          <Form.Select aria-label="with" size="sm" value={toolId} onChange={(e) => (setToolId(e.target.value), update(e.target.value, text))}>
+            {view.tools.map((t) => (
+              <option key={t.id} value={t.id}>
+                {t.name}
+              </option>
+            ))}
+          </Form.Select>
+        )}
         <button type="button" className="btn btn-link btn-sm p-0 text-white" onClick={() => (setOpen(false), setText(''), onChange(undefined))}>
           as advised
         </button>
       </div>
       {invalid && (
         <div className="field-error" role="alert">
-          Give a number above zero, such as {tool.kind === 'dropper' ? '9 drops' : '0.4 mL'}.
+          Give a number above zero, such as {unit === 'mL' ? '0.4 mL' : `9 ${unit}`}.
         </div>
       )}
     </div>

@@ -3,30 +3,39 @@ import { scaleLinear } from 'd3-scale';
 import { area, line } from 'd3-shape';
 import type { BatchView } from '../../contract/bench.ts';
 import { doseMl, ppmText } from '../shell/format.ts';
+import { amountWords } from './bench-words.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
 
 const WIDTH = 600;
 
-/** Reading against what was stirred in: readings as dots, the band, the limit, and the cone of what comes next. */
-export function PortionChart({ view }: { view: BatchView }) {
+/** Reading against what was stirred in of one part: readings as dots, the band, the limit, and the cone of what comes next. */
+export function PortionChart({ view, part: index }: { view: BatchView; part: number }) {
   const narrow = useNarrow();
   const HEIGHT = narrow ? 320 : 430;
+  const part = view.parts[index];
+  if (!part) return <PlainWater view={view} />;
+  const { advice } = view;
   const base = view.basePpm;
-  const rows = view.rows.filter((r) => r.readsPpm !== null);
-  const { advice, aim } = view;
-  const floor = base ?? view.water.expectedPpm ?? 0;
-  const top = Math.max(floor + aim.hardPpm * 1.18, (max(rows, (r) => r.readsPpm ?? 0) ?? 0) * 1.06);
+  const adding = advice.kind === 'add' && advice.part === index ? advice : undefined;
+  const own = view.rows.filter((r) => r.readsPpm !== null && r.part === index && r.kind !== 'base');
+  const over = part.overPpm ?? lastOf(view) ?? base ?? view.water.expectedPpm ?? 0;
+  const start = part.overPpm !== null || base !== null ? [{ eventId: 'over', kind: 'base', totalMl: 0, readsPpm: over, tainted: false } as const] : [];
+  const rows = [...start, ...own];
+  const cone = view.at === index ? view.cone : [];
+  const hard = part.aim?.hardPpm ?? Math.max((adding?.expected.highPpm ?? over) - over, 20);
+  const top = Math.max(over + hard * 1.18, (max(rows, (r) => r.readsPpm ?? 0) ?? 0) * 1.06);
   const furthest = Math.max(
-    max(view.cone, (c) => c.totalMl) ?? 0,
+    max(cone, (c) => c.totalMl) ?? 0,
     max(rows, (r) => r.totalMl) ?? 0,
-    advice.kind === 'add' ? advice.doseMl * 1.15 : 0,
-    (aim.hardPpm * view.volumeL * view.thinRatio) / Math.max(1, view.strength.ppmPerMlL),
+    adding ? adding.doseMl * 1.15 : 0,
+    part.aim ? (hard * view.volumeL * part.mlPerUnit) / Math.max(1, part.strength.ppmPerMlL) : 0,
   );
+  const floor = over;
   const x = scaleLinear([0, furthest || 1], [50, WIDTH - 12]).nice(6);
   const y = scaleLinear([0, top], [HEIGHT - 38, 18]);
-  const band = { low: floor + aim.lowPpm, high: floor + aim.highPpm, hard: floor + aim.hardPpm };
-  const next = advice.kind === 'add' ? { totalMl: (view.rows.at(-1)?.totalMl ?? 0) + advice.doseMl, ppm: advice.expected.ppm } : undefined;
-  const cone = area<BatchView['cone'][number]>()
+  const band = part.aim && { low: floor + part.aim.lowPpm, high: floor + part.aim.highPpm, hard: floor + part.aim.hardPpm };
+  const next = adding && { totalMl: part.totalMl + adding.doseMl, ppm: adding.expected.ppm };
+  const coneArea = area<BatchView['cone'][number]>()
     .x((c) => x(c.totalMl))
     .y0((c) => y(Math.min(top, c.lowPpm)))
     .y1((c) => y(Math.min(top, c.highPpm)));
@@ -40,23 +49,35 @@ export function PortionChart({ view }: { view: BatchView }) {
   const summary =
     rows.length === 0
       ? 'Nothing read yet.'
-      : `${rows.length} reading${rows.length === 1 ? '' : 's'}, last ${ppmText(rows.at(-1)!.readsPpm!)} ppm; comfortable ${ppmText(band.low)} to ${ppmText(band.high)}${next ? `; ${doseMl(advice.kind === 'add' ? advice.doseMl : 0)} more should bring it to about ${ppmText(next.ppm)}` : ''}.`;
+      : `${rows.length} reading${rows.length === 1 ? '' : 's'}, last ${ppmText(rows.at(-1)!.readsPpm!)} ppm${band ? `; comfortable ${ppmText(band.low)} to ${ppmText(band.high)}` : ''}${next ? `; ${doseMl(adding.doseMl)} more should bring it to about ${ppmText(next.ppm)}` : ''}.`;
   return (
     <figure className="portion-figure">
       <figcaption>
-        <h2>Reading against {view.product.short} added</h2>
+        <h2>Reading against {part.short} added</h2>
         <span className="small">the cone: what your own readings say comes next</span>
         <span className="visually-hidden">{summary} The table beside it holds the figures.</span>
       </figcaption>
       <svg className="chart" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="xMidYMid meet" aria-hidden>
-        <rect x="50" y={y(top)} width={WIDTH - 62} height={Math.max(0, y(band.hard) - y(top))} fill="#f3dcdc" />
-        <text x="60" y={y(band.hard) - 8} fill="#8c2f39">
-          past {ppmText(band.hard)}: thin it out
-        </text>
-        <rect x="50" y={y(band.high)} width={WIDTH - 62} height={y(band.low) - y(band.high)} fill="#dcebdf" />
-        <text x="60" y={(y(band.high) + y(band.low)) / 2 + 4} fill="#2f6b45">
-          comfortable, {ppmText(band.low)} to {ppmText(band.high)}
-        </text>
+        {band && (
+          <>
+            <rect x="50" y={y(top)} width={WIDTH - 62} height={Math.max(0, y(band.hard) - y(top))} fill="#f3dcdc" />
+            <text x="60" y={y(band.hard) - 8} fill="#8c2f39">
+              past {ppmText(band.hard)}: thin it out
+            </text>
+            <rect x="50" y={y(band.high)} width={WIDTH - 62} height={y(band.low) - y(band.high)} fill="#dcebdf" />
+            <text x="60" y={(y(band.high) + y(band.low)) / 2 + 4} fill="#2f6b45">
+              comfortable, {ppmText(band.low)} to {ppmText(band.high)}
+            </text>
+          </>
+        )}
+        {over > (base ?? 0) + 0.5 && (
+          <>
+            <rect x="50" y={y(over)} width={WIDTH - 62} height={y(base ?? 0) - y(over)} fill="#e6efe9" />
+            <text x={WIDTH - 20} y={y(over) + 15} textAnchor="end" fill="#0e5a63">
+              with what went in before, {ppmText(over)}
+            </text>
+          </>
+        )}
         {base !== null && base > 0 && (
           <>
             <rect x="50" y={y(base)} width={WIDTH - 62} height={y(0) - y(base)} fill="#d3e6e4" />
@@ -79,15 +100,16 @@ export function PortionChart({ view }: { view: BatchView }) {
           </text>
         ))}
         <text x={WIDTH - 12} y={HEIGHT - 5} textAnchor="end" fill="#54615f">
-          mL of {view.thinRatio > 1 ? 'thinned ' : ''}
-          {view.product.short}
+          {part.method === 'granules' ? 'g' : 'mL'} of {part.method === 'thinned' ? 'thinned ' : ''}
+          {part.short}
+          {part.method === 'stock' ? ' stock' : ''}
         </text>
         <text x="6" y="12" fill="#54615f">
           {view.ppmMeter.name}, ppm
         </text>
         <path d={`M50 ${y(0)}H${WIDTH - 12}M50 ${y(0)}V${y(top)}`} stroke="#b9b4a6" fill="none" />
-        {view.cone.length > 1 && <path d={cone(view.cone) ?? ''} fill="#a24e2c" opacity="0.2" />}
-        {view.cone.length > 1 && <path d={middle(view.cone) ?? ''} stroke="#a24e2c" strokeDasharray="4 4" fill="none" />}
+        {cone.length > 1 && <path d={coneArea(cone) ?? ''} fill="#a24e2c" opacity="0.2" />}
+        {cone.length > 1 && <path d={middle(cone) ?? ''} stroke="#a24e2c" strokeDasharray="4 4" fill="none" />}
         <path d={path(rows) ?? ''} stroke="#0e5a63" strokeWidth="2.2" fill="none" />
         {rows.map((r) => (
           <g key={r.eventId}>
@@ -105,7 +127,7 @@ export function PortionChart({ view }: { view: BatchView }) {
             </text>
           </g>
         ))}
-        {next && advice.kind === 'add' && (
+        {next && (
           <>
             <path d={`M${x(next.totalMl)} ${y(0)}V${y(next.ppm)}`} stroke="#a24e2c" strokeWidth="1.5" />
             <circle cx={x(next.totalMl)} cy={y(next.ppm)} r="6" fill="#a24e2c" />
@@ -116,11 +138,29 @@ export function PortionChart({ view }: { view: BatchView }) {
               fill="#a24e2c"
               fontWeight="650"
             >
-              +{doseMl(advice.doseMl)} → about {ppmText(next.ppm)}
+              +{adding.toolKind === 'granules' ? amountWords(adding, 'granules') : doseMl(adding.doseMl)} → about {ppmText(next.ppm)}
             </text>
           </>
         )}
       </svg>
     </figure>
   );
+}
+
+/** Nothing goes in: the water's own reading is all there is. */
+function PlainWater({ view }: { view: BatchView }) {
+  return (
+    <figure className="portion-figure">
+      <figcaption>
+        <h2>Plain water</h2>
+        <span className="small">
+          {view.basePpm === null ? 'Read it, bring its pH into the window, and it is ready.' : `${view.water.name} reads ${ppmText(view.basePpm)}.`}
+        </span>
+      </figcaption>
+    </figure>
+  );
+}
+
+function lastOf(view: BatchView): number | undefined {
+  return [...view.rows].reverse().find((r) => r.readsPpm !== null)?.readsPpm ?? undefined;
 }

@@ -5,6 +5,7 @@ import type { BatchView } from '../../contract/bench.ts';
 import { ProblemError } from '../shell/api.ts';
 import { litres, phText, ppmText } from '../shell/format.ts';
 import type { SendStep } from './send-step.ts';
+import { WaitButtons } from './wait-buttons.tsx';
 import { Icon } from '../drawing/icon.tsx';
 
 /** Closes the batch: its litres are then there for the round. */
@@ -45,10 +46,21 @@ export function PourNow({ view, send }: { view: BatchView; send: SendStep }) {
           </span>
         </div>
       )}
+      {view.ph.inside && view.predicted.known && (
+        <small>
+          pH {phText(view.predicted.now.inAQuarterPh)} or near it in a quarter of an hour and {phText(view.predicted.now.tomorrowPh)} tomorrow, standing open:
+          read it again if it is not poured at once.
+        </small>
+      )}
       {view.ph.latest === null && view.phMeter && <small>The pH was not read; it is kept as not measured.</small>}
       <Button variant="clay" size="lg" autoFocus onClick={() => void pour()}>
         Ready to pour{view.mixKey ? ', to the round' : ''}
       </Button>
+      {view.phMeter && (
+        <div className="entry-keys">
+          <WaitButtons view={view} waits={['again', 'tomorrow']} />
+        </div>
+      )}
       {error && (
         <div className="field-error" role="alert">
           {error}

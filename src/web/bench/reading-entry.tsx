@@ -6,6 +6,7 @@ import { parseReading, readingMiddle } from '../../core/quantity/reading.ts';
 import { ProblemError } from '../shell/api.ts';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
+import { lowerFirst } from './bench-words.ts';
 
 type Props = {
   batchId: string;
@@ -23,6 +24,9 @@ type Props = {
   /** Dips at once: the pen was asked for before the portion was logged. */
   dipNow?: boolean;
   onUndo?: (() => void) | undefined;
+  autoFocus?: boolean;
+  /** Keys work: only one entry of a page listens. */
+  keys?: boolean;
   children?: ReactNode;
 };
 
@@ -39,6 +43,8 @@ export function ReadingEntry({
   beforeDip,
   dipNow = false,
   onUndo,
+  autoFocus = true,
+  keys = true,
   children,
 }: Props) {
   const [draft, change, clear] = useDraft(`bench:${batchId}:${quantity}:${moment}`, { text: '' });
@@ -58,8 +64,11 @@ export function ReadingEntry({
       clear();
     });
   };
+  const field = useRef<HTMLInputElement>(null);
+  // Enter keeps what the pen comes to, wherever the grower was before.
   const startDip = () =>
     guarded(async () => {
+      field.current?.focus();
       if (!beforeDip || (await beforeDip())) dip.start();
     });
   const guarded = async (work: () => Promise<void>) => {
@@ -83,7 +92,7 @@ export function ReadingEntry({
     dipped.current = true;
     start();
   }, [dipNow, start]);
-  useHotkeys('p', () => void startDip(), { enabled: meter.simulated && !dip.running, enableOnFormTags: true, preventDefault: true });
+  useHotkeys('p', () => void startDip(), { enabled: keys && meter.simulated && !dip.running, enableOnFormTags: true, preventDefault: true });
 
   return (
     <form
@@ -97,7 +106,8 @@ export function ReadingEntry({
       {children}
       <div className={`read ${dip.running ? 'dipping' : ''}`}>
         <input
-          autoFocus
+          ref={field}
+          autoFocus={autoFocus}
           aria-label={label}
           inputMode="decimal"
           autoComplete="off"
@@ -125,7 +135,7 @@ export function ReadingEntry({
       <div className="entry-keys">
         {meter.simulated && (
           <button type="button" onClick={() => void startDip()} disabled={dip.running || busy}>
-            <kbd>P</kbd> {dip.running ? 'settling …' : `dip the ${meter.name.toLowerCase()}`} <span className="quiet">(simulated)</span>
+            <kbd>P</kbd> {dip.running ? 'settling …' : `dip the ${lowerFirst(meter.name)}`} <span className="quiet">(simulated)</span>
           </button>
         )}
         {onUndo && (

@@ -2,93 +2,79 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import { useForm } from 'react-hook-form';
+import { useForm, type FieldPath } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
-import type { BatchView, StartBatch } from '../../contract/bench.ts';
+import type { BatchView } from '../../contract/bench.ts';
+import { USE_WORDS, type RecipeBook, type Use } from '../../contract/recipes.ts';
 import type { RoundView } from '../../contract/round.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
+import { USES } from '../../core/strength/index.ts';
 import { roundQuery } from '../round/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { get, newId, ProblemError } from '../shell/api.ts';
-import { inLargeUnit, largeSign, readLarge, litres, ppmText } from '../shell/format.ts';
-import { Empty, Failed, Loading } from '../shell/states.tsx';
+import { inLargeUnit, largeSign, litres, ppmText } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
-import { firstValues, keptDraft, phError, phWindow, tooSmall, type Fields } from './start-values.ts';
+import { Empty, Failed, Loading } from '../shell/states.tsx';
+import { BeforePanel, useBefore } from './before-panel.tsx';
+import { PartsFields } from './part-fields.tsx';
+import { recipesQuery } from './recipes-query.ts';
+import { asLitres, asNumber, firstValues, keptDraft, phError, phWindow, tooSmall, toRequest, withRecipe, withUse, type Fields } from './start-values.ts';
+import { ToolFields } from './tool-fields.tsx';
 
-/** Starts a batch, from the round (filled in already) or freely. */
+/** Starts a batch: from the round (filled in already), from a recipe, or freely. */
 export function StartBatchPage() {
   const [params] = useSearchParams();
   const mixKey = params.get('mix');
+  const recipeId = params.get('recipe');
   const shelf = useQuery({ queryKey: ['shelf'], queryFn: () => get<ShelfView>('/api/shelf') });
   const round = useQuery(roundQuery);
-  if (shelf.isPending || round.isPending) return <Loading what="the shelf" />;
-  if (!shelf.data || !round.data) return <Failed error={shelf.error ?? round.error} retry={() => (void shelf.refetch(), void round.refetch())} />;
-  const feeds = shelf.data.bottles.filter((b) => b.kind === 'feed');
-  if (feeds.length === 0 || shelf.data.waters.length === 0) {
+  const recipes = useQuery(recipesQuery);
+  if (shelf.isPending || round.isPending || recipes.isPending) return <Loading what="the shelf" />;
+  if (!shelf.data || !round.data || !recipes.data) {
+    const again = () => (void shelf.refetch(), void round.refetch(), void recipes.refetch());
+    return <Failed error={shelf.error ?? round.error ?? recipes.error} retry={again} />;
+  }
+  if (shelf.data.bottles.length === 0 || shelf.data.waters.length === 0) {
     return (
       <Empty title="Nothing to mix with yet">
         <p className="mb-0">A batch needs a water, a feed, a pen and something to measure with. They come with the shelf.</p>
       </Empty>
     );
   }
-  return <StartForm key={mixKey} shelf={shelf.data} round={round.data} mixKey={mixKey} />;
+  return <StartForm key={`${mixKey} ${recipeId}`} shelf={shelf.data} round={round.data} book={recipes.data} mixKey={mixKey} recipeId={recipeId} />;
 }
 
-function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundView; mixKey: string | null }) {
+type Props = { shelf: ShelfView; round: RoundView; book: RecipeBook; mixKey: string | null; recipeId: string | null };
+
+function StartForm({ shelf, round, book, mixKey, recipeId }: Props) {
   const { put } = useActs();
   const navigate = useNavigate();
   const mix = round.mixes.find((m) => m.key === mixKey);
-  const draftKey = `bench-start:${mixKey ?? 'free'}:${round.today}`;
-  const form = useForm<Fields>({ defaultValues: { ...firstValues(shelf, mix), ...keptDraft(draftKey) } });
-  const { register, handleSubmit, formState, setError, watch } = form;
+  const recipes = book.recipes.filter((r) => r.retiredOn === null);
+  const draftKey = `bench-start:${mixKey ?? recipeId ?? 'free'}:${round.today}`;
+  const form = useForm<Fields>({ defaultValues: { ...startingValues(shelf, mix, recipes, recipeId), ...keptDraft(draftKey) } });
+  const { register, handleSubmit, formState, setError, watch, reset, getValues } = form;
   const { errors, isSubmitting } = formState;
   useEffect(() => {
     const subscription = watch((values) => sessionStorage.setItem(draftKey, JSON.stringify(values)));
     return () => subscription.unsubscribe();
   }, [watch, draftKey]);
-  const water = shelf.waters.find((w) => w.id === watch('waterId'));
-  const vessel = shelf.vessels.find((v) => v.id === watch('vesselId'));
-  const dropper = shelf.tools.find((t) => t.kind === 'dropper' && watch('toolIds').includes(t.id) && t.dropsPerMl === null);
-  const asNumber = (text: string) => Number(text.trim().replace(',', '.'));
-  const asLitres = (text: string) => {
-    const typed = readLarge(text);
-    return typed.kind === 'volume' ? typed.ml / 1000 : NaN;
-  };
-  const number = (message: string, low: number, high: number, beyond: string) => ({
-    validate: (text: string) => {
-      const value = asNumber(text);
-      if (text.trim() === '' || !Number.isFinite(value) || !(value >= low)) return message;
-      return value <= high || beyond;
-    },
-  });
+  const values = watch();
+  const water = shelf.waters.find((w) => w.id === values.waterId);
+  const vessel = shelf.vessels.find((v) => v.id === values.vesselId);
+  const place = round.places.find((p) => p.id === values.placeId);
+  const before = useBefore(toRequest(values, mix ? mixKey : null, round, shelf));
 
   const submit = async (fields: Fields) => {
     const id = newId();
-    const body: StartBatch = {
-      mixKey: mix ? mixKey : null,
-      name: fields.name.trim(),
-      waterId: fields.waterId,
-      vesselId: fields.vesselId,
-      bottleId: fields.bottleId,
-      ppmMeterId: fields.ppmMeterId,
-      phMeterId: fields.phMeterId || null,
-      toolIds: fields.toolIds,
-      volumeL: asLitres(fields.litres),
-      netPpm: asNumber(fields.netPpm),
-      phLow: asNumber(fields.phLow),
-      phHigh: asNumber(fields.phHigh),
-    };
+    const body = toRequest({ ...fields, byRecipe: fields.byRecipe && before?.trust?.trusted === true }, mix ? mixKey : null, round, shelf);
     try {
       const sent = await put<BatchView>({ id, url: `/api/bench/batches/${id}`, body, words: `${body.name} started` });
       sessionStorage.removeItem(draftKey);
       await navigate(sent.kind === 'done' ? `/bench/${id}` : '/bench');
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
-      const field =
-        ({ vesselId: 'vesselId', volumeL: 'litres', netPpm: 'netPpm', toolIds: 'toolIds', bottleId: 'bottleId', phLow: 'phLow', name: 'name' } as const)[
-          error.problem.errors?.[0]?.path ?? ''
-        ] ?? 'root';
-      setError(field, { message: error.problem.detail });
+      setError(fieldOf(error.problem.errors?.[0]?.path ?? ''), { message: error.problem.detail });
     }
   };
 
@@ -100,156 +86,173 @@ function StartForm({ shelf, round, mixKey }: { shelf: ShelfView; round: RoundVie
           <div className="small">{mix ? `${litres(mix.litresToMix)} covers the fills with some spare` : 'For anything that is not on today’s round'}</div>
         </div>
       </header>
-      <Form className="sheet start-form" noValidate onSubmit={(e) => void handleSubmit(submit)(e)}>
-        <LabelledField label="Name" error={errors.name?.message} wide>
-          {(a) => <Form.Control {...a} {...register('name', { validate: (v) => v.trim() !== '' || 'Give the batch a name.' })} maxLength={80} />}
-        </LabelledField>
-        <LabelledField
-          label="Water"
-          error={errors.waterId?.message}
-          hint={water ? `${water.note}${water.lastBasePpm === null ? '; never read' : `; last read ${ppmText(water.lastBasePpm)} ppm`}` : undefined}
-        >
-          {(a) => (
-            <Form.Select {...a} {...register('waterId')}>
-              {shelf.waters.map((w) => (
-                <option key={w.id} value={w.id}>
-                  {w.name}
-                </option>
-              ))}
-            </Form.Select>
-          )}
-        </LabelledField>
-        <LabelledField label={`How much, ${largeSign()}`} error={errors.litres?.message}>
-          {(a) => (
-            <Form.Control
-              {...a}
-              inputMode="decimal"
-              {...register('litres', {
-                validate: (text: string) => {
-                  const litresTyped = asLitres(text);
-                  if (!(litresTyped >= 0.05))
-                    return `An empty batch needs no mixing. Give the ${largeSign() === 'L' ? 'litres' : 'gallons'}, such as ${inLargeUnit(2600)}.`;
-                  return litresTyped <= 1000 || 'More than 1,000 L? Check the figure.';
-                },
-              })}
-            />
-          )}
-        </LabelledField>
-        <LabelledField label="Mix it in" error={errors.vesselId?.message} hint={vessel ? `${vessel.material}, holds ${litres(vessel.capacityL)}` : undefined}>
-          {(a) => (
-            <Form.Select {...a} {...register('vesselId', { validate: (id, f) => tooSmall(shelf, id, asLitres(f.litres)) })}>
-              {shelf.vessels.map((v) => (
-                <option key={v.id} value={v.id}>
-                  {v.name}, {litres(v.capacityL)}
-                </option>
-              ))}
-            </Form.Select>
-          )}
-        </LabelledField>
-        <LabelledField label="Aim over base, ppm" error={errors.netPpm?.message} hint="counted over what the plain water reads">
-          {(a) => (
-            <Form.Control
-              {...a}
-              inputMode="decimal"
-              {...register(
-                'netPpm',
-                number(
-                  'The aim is counted over the water. Give more than zero, such as 90.',
-                  1,
-                  5000,
-                  'Past 5,000 ppm over base nothing here can live. Check the figure.',
-                ),
+      <div className="begin-cols">
+        <Form className="sheet start-form" noValidate onSubmit={(e) => void handleSubmit(submit)(e)}>
+          {recipes.length > 0 && (
+            <LabelledField label="Recipe" error={undefined}>
+              {(a) => (
+                <Form.Select
+                  {...a}
+                  value={values.recipeId}
+                  onChange={(e) => {
+                    const recipe = recipes.find((r) => r.id === e.target.value);
+                    reset(recipe ? withRecipe(getValues(), recipe.id, recipe.values, shelf) : { ...getValues(), recipeId: '', byRecipe: false });
+                  }}
+                >
+                  <option value="">none: freely</option>
+                  {recipes.map((r) => (
+                    <option key={r.id} value={r.id}>
+                      {r.values.name}
+                    </option>
+                  ))}
+                </Form.Select>
               )}
+            </LabelledField>
+          )}
+          <LabelledField label="Use" error={undefined}>
+            {(a) => (
+              <Form.Select {...a} value={values.use} onChange={(e) => reset(withUse(firstPartOf(getValues(), shelf, mix), e.target.value as Use, book.rules))}>
+                {USES.map((use) => (
+                  <option key={use} value={use}>
+                    {USE_WORDS[use]}
+                  </option>
+                ))}
+              </Form.Select>
+            )}
+          </LabelledField>
+          <LabelledField label="Name" error={errors.name?.message}>
+            {(a) => <Form.Control {...a} {...register('name', { validate: (v) => v.trim() !== '' || 'Give the batch a name.' })} maxLength={80} />}
+          </LabelledField>
+          {values.use !== 'water' && <PartsFields form={form} bottles={shelf.bottles} />}
+          <LabelledField
+            label="Water"
+            error={errors.waterId?.message}
+            hint={water ? `${water.note}${water.lastBasePpm === null ? '; never read' : `; last read ${ppmText(water.lastBasePpm)} ppm`}` : undefined}
+          >
+            {(a) => (
+              <Form.Select {...a} {...register('waterId')}>
+                {shelf.waters.map((w) => (
+                  <option key={w.id} value={w.id}>
+                    {w.name}
+                  </option>
+                ))}
+              </Form.Select>
+            )}
+          </LabelledField>
+          <LabelledField label={`How much, ${largeSign()}`} error={errors.litres?.message}>
+            {(a) => <Form.Control {...a} inputMode="decimal" {...register('litres', { validate: litresProblem })} />}
+          </LabelledField>
+          <LabelledField label="Mix it in" error={errors.vesselId?.message} hint={vessel ? `${vessel.material}, holds ${litres(vessel.capacityL)}` : undefined}>
+            {(a) => (
+              <Form.Select {...a} {...register('vesselId', { validate: (id, f) => tooSmall(shelf, id, asLitres(f.litres)) })}>
+                {shelf.vessels.map((v) => (
+                  <option key={v.id} value={v.id}>
+                    {v.name}, {litres(v.capacityL)}
+                  </option>
+                ))}
+              </Form.Select>
+            )}
+          </LabelledField>
+          {!mix && (
+            <LabelledField
+              label="For the pots of"
+              error={undefined}
+              hint={place ? `${place.pots.length} pots; their fills come to ${litres(fillsOf(place))}` : undefined}
+            >
+              {(a) => (
+                <Form.Select {...a} {...register('placeId')}>
+                  <option value="">no place in particular</option>
+                  {round.places.map((p) => (
+                    <option key={p.id} value={p.id}>
+                      {p.name}
+                    </option>
+                  ))}
+                </Form.Select>
+              )}
+            </LabelledField>
+          )}
+          {values.use === 'soak' && (
+            <LabelledField label="Hold, min" error={errors.hold?.message} hint="empty: it stays in the pot">
+              {(a) => (
+                <Form.Control
+                  {...a}
+                  inputMode="numeric"
+                  {...register('hold', {
+                    validate: (v) => v.trim() === '' || (asNumber(v) >= 1 && asNumber(v) <= 1440) || 'Give the minutes, such as 30, or leave it empty.',
+                  })}
+                />
+              )}
+            </LabelledField>
+          )}
+          <div className="two">
+            <LabelledField label="pH from" error={phError(errors)}>
+              {(a) => <Form.Control {...a} inputMode="decimal" {...register('phLow', { validate: (v, f) => phWindow(asNumber(v), asNumber(f.phHigh)) })} />}
+            </LabelledField>
+            <LabelledField label="pH to" error={undefined}>
+              {(a) => <Form.Control {...a} inputMode="decimal" {...register('phHigh')} />}
+            </LabelledField>
+          </div>
+          <ToolFields form={form} shelf={shelf} />
+          {before?.trust?.trusted && (
+            <Form.Check
+              className="wide"
+              type="checkbox"
+              id="by-recipe"
+              label={`By recipe, without reading each part: ${before.trust.why}`}
+              {...register('byRecipe')}
             />
           )}
-        </LabelledField>
-        <LabelledField label="Feed" error={errors.bottleId?.message} span>
-          {(a) => (
-            <Form.Select {...a} {...register('bottleId')}>
-              {shelf.bottles
-                .filter((b) => b.kind === 'feed')
-                .map((b) => (
-                  <option key={b.id} value={b.id}>
-                    {b.name}
-                    {b.note ? ` (${b.note})` : ''}
-                  </option>
-                ))}
-            </Form.Select>
-          )}
-        </LabelledField>
-        <fieldset className="wide">
-          <legend>Measure with</legend>
-          <div className="d-flex flex-wrap gap-3">
-            {shelf.tools.map((t) => (
-              <Form.Check
-                key={t.id}
-                type="checkbox"
-                id={`tool-${t.id}`}
-                value={t.id}
-                label={`${t.name}${t.kind === 'dropper' ? (t.dropsPerMl === null ? ', not counted yet' : `, ${t.dropsPerMl} drops/mL`) : ''}`}
-                {...register('toolIds', { validate: (v) => v.length > 0 || 'Choose a dropper or a syringe.' })}
-              />
-            ))}
+          <div className="wide d-flex gap-2 align-items-center">
+            <Button type="submit" size="lg" disabled={isSubmitting}>
+              Read the water next
+            </Button>
+            {errors.root && (
+              <span className="field-error" role="alert">
+                {errors.root.message}
+              </span>
+            )}
           </div>
-          {errors.toolIds && (
-            <div className="field-error" role="alert">
-              {errors.toolIds.message}
-            </div>
-          )}
-          {dropper && (
-            <div className="small mt-1">
-              Nobody has counted the {dropper.name.toLowerCase()} yet: 20 drops to the mL is a guess, and every dose by it is rough. The bench asks for a count.
-            </div>
-          )}
-        </fieldset>
-        <LabelledField label="TDS pen" error={errors.ppmMeterId?.message}>
-          {(a) => (
-            <Form.Select {...a} {...register('ppmMeterId')}>
-              {shelf.meters
-                .filter((m) => m.quantity === 'ppm')
-                .map((m) => (
-                  <option key={m.id} value={m.id}>
-                    {m.name}
-                    {m.simulated ? ' (simulated)' : ''}
-                  </option>
-                ))}
-            </Form.Select>
-          )}
-        </LabelledField>
-        <LabelledField label="pH pen" error={errors.phMeterId?.message}>
-          {(a) => (
-            <Form.Select {...a} {...register('phMeterId')}>
-              {shelf.meters
-                .filter((m) => m.quantity === 'pH')
-                .map((m) => (
-                  <option key={m.id} value={m.id}>
-                    {m.name}
-                    {m.simulated ? ' (simulated)' : ''}
-                  </option>
-                ))}
-              <option value="">none: do not read pH</option>
-            </Form.Select>
-          )}
-        </LabelledField>
-        <div className="two">
-          <LabelledField label="pH from" error={phError(errors)}>
-            {(a) => <Form.Control {...a} inputMode="decimal" {...register('phLow', { validate: (v, f) => phWindow(asNumber(v), asNumber(f.phHigh)) })} />}
-          </LabelledField>
-          <LabelledField label="pH to" error={undefined}>
-            {(a) => <Form.Control {...a} inputMode="decimal" {...register('phHigh')} />}
-          </LabelledField>
-        </div>
-        <div className="wide d-flex gap-2 align-items-center">
-          <Button type="submit" size="lg" disabled={isSubmitting}>
-            Read the water next
-          </Button>
-          {errors.root && (
-            <span className="field-error" role="alert">
-              {errors.root.message}
-            </span>
-          )}
-        </div>
-      </Form>
+        </Form>
+        <BeforePanel before={before} />
+      </div>
     </div>
   );
+}
+
+function startingValues(shelf: ShelfView, mix: RoundView['mixes'][number] | undefined, recipes: RecipeBook['recipes'], recipeId: string | null): Fields {
+  const first = firstValues(shelf, mix);
+  const recipe = recipes.find((r) => r.id === recipeId);
+  return recipe ? withRecipe(first, recipe.id, recipe.values, shelf) : first;
+}
+
+/** Back from plain water there is something to put in again. */
+function firstPartOf(fields: Fields, shelf: ShelfView, mix: RoundView['mixes'][number] | undefined): Fields {
+  return fields.parts.length > 0 ? fields : { ...fields, parts: firstValues(shelf, mix).parts };
+}
+
+function fillsOf(place: RoundView['places'][number]): number {
+  return place.pots.reduce((sum, pot) => sum + pot.fillMl, 0) / 1000;
+}
+
+/** True, or what is wrong with the litres. */
+function litresProblem(text: string): true | string {
+  const typed = asLitres(text);
+  if (!(typed >= 0.05)) return `An empty batch needs no mixing. Give the ${largeSign() === 'L' ? 'litres' : 'gallons'}, such as ${inLargeUnit(2600)}.`;
+  return typed <= 1000 || 'More than 1,000 L? Check the figure.';
+}
+
+/** The field a refusal of the server belongs to. */
+function fieldOf(path: string): FieldPath<Fields> | 'root' {
+  const part = /^parts\.(\d+)\.(bottleId|aim)/.exec(path);
+  if (part) return part[2] === 'aim' ? `parts.${Number(part[1])}.amount` : `parts.${Number(part[1])}.productId`;
+  const fields = {
+    vesselId: 'vesselId',
+    volumeL: 'litres',
+    toolIds: 'toolIds',
+    phLow: 'phLow',
+    name: 'name',
+    holdMinutes: 'hold',
+    byRecipe: 'byRecipe',
+  } as const;
+  return fields[path as keyof typeof fields] ?? 'root';
 }

@@ -3,7 +3,8 @@ import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { MemoryRouter, Route, Routes } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { StartBatch } from '../../contract/bench.ts';
+import type { BeforeStart, StartBatch } from '../../contract/bench.ts';
+import type { RecipeBook } from '../../contract/recipes.ts';
 import type { RoundMix, RoundView } from '../../contract/round.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
 import { ActsProvider } from '../shell/acts.tsx';
@@ -18,7 +19,7 @@ const shelf: ShelfView = {
     { id: 'bucket', name: 'Bucket', capacityL: 10, material: 'plastic' },
     { id: 'jug', name: 'Jug', capacityL: 5, material: 'plastic' },
   ],
-  bottles: [{ id: 'feed', productId: 'p', name: 'House feed', kind: 'feed', note: '' }],
+  bottles: [{ id: 'feed', productId: 'p', name: 'House feed', kind: 'feed', unit: 'mL', note: '' }],
   tools: [
     { id: 'glass', name: 'Glass dropper', kind: 'dropper', dropsPerMl: 18, stepMl: 1 / 18, capacityMl: null },
     { id: 'plastic', name: 'Plastic dropper', kind: 'dropper', dropsPerMl: null, stepMl: 0.05, capacityMl: null },
@@ -54,6 +55,45 @@ const round: RoundView = {
   phMeter: null,
 };
 
+const rule = (use: 'feed' | 'soak' | 'spray' | 'water', netPpm: number, phLow: number, phHigh: number, holdMinutes: number | null) => ({
+  use,
+  values: { netPpm, bandIn: 'percent' as const, below: 10, above: 20, hard: 40, phLow, phHigh, holdMinutes },
+  staying: null,
+  since: null,
+  earlier: [],
+});
+const book: RecipeBook = {
+  recipes: [
+    {
+      id: 'r',
+      values: {
+        name: 'Cal-mag, then feed',
+        use: 'feed',
+        parts: [
+          { productId: 'p', aim: { kind: 'net', ppm: 80 }, solid: 'stock' },
+          { productId: 'c', aim: { kind: 'perL', units: 0.5 }, solid: 'stock' },
+        ],
+        waterId: 'tap',
+        phLow: 5.6,
+        phHigh: 6.2,
+        holdMinutes: null,
+        note: '',
+      },
+      retiredOn: null,
+      made: { times: 3, right: 3, unread: 0, lastOn: null },
+      parts: [],
+      brings: null,
+      netPpm: 100,
+    },
+  ],
+  rules: [rule('feed', 90, 5.5, 6.5, null), rule('soak', 100, 6.5, 7, 30), rule('spray', 50, 5.5, 7, null), rule('water', 0, 5.5, 7.5, null)],
+};
+const before: BeforeStart = {
+  notices: [{ level: 'mind', about: 'water', words: 'About 1 L of still water stand in the tank.' }],
+  steps: [{ words: 'Read the plain still water', why: null }],
+  trust: { trusted: true, why: 'right 3 times running from this water and these bottles' },
+};
+
 let sent: StartBatch[];
 let onShelf: ShelfView;
 beforeEach(() => {
@@ -66,7 +106,8 @@ beforeEach(() => {
         sent.push(JSON.parse(init.body as string) as StartBatch);
         return Response.json({});
       }
-      return Response.json(url.includes('shelf') ? onShelf : round);
+      if (url.endsWith('/before')) return Response.json(before);
+      return Response.json(url.includes('shelf') ? onShelf : url.includes('recipes') ? book : round);
     }),
   );
 });
@@ -103,14 +144,18 @@ describe('starting a batch', () => {
         name: 'Feed, 90 over base',
         waterId: 'still',
         vesselId: 'jug',
-        bottleId: 'feed',
+        recipeId: null,
+        use: 'feed',
+        parts: [{ bottleId: 'feed', aim: { kind: 'net', ppm: 90 }, solid: 'stock' }],
         ppmMeterId: 'blue',
         phMeterId: 'yellow',
         toolIds: ['glass'],
         volumeL: 2.5,
-        netPpm: 90,
         phLow: 5.5,
         phHigh: 6.5,
+        holdMinutes: null,
+        byRecipe: false,
+        forPots: [],
       },
     ]);
   });
@@ -130,6 +175,56 @@ describe('starting a batch', () => {
     expect(await screen.findByRole('alert')).toHaveTextContent('Choose a dropper or a syringe');
     await user.click(screen.getByLabelText(/Plastic dropper, not counted yet/));
     expect(screen.getByText(/20 drops to the mL is a guess/)).toBeInTheDocument();
+    expect(sent).toEqual([]);
+  });
+  it('a recipe sets its parts, water and pH, and may be made unread when it earned that', async () => {
+    onShelf = {
+      ...shelf,
+      bottles: [...shelf.bottles, { id: 'calmag', productId: 'c', name: 'Calcium–magnesium syrup', kind: 'calmag', unit: 'mL', note: '' }],
+    };
+    const { user } = open('/bench/new?recipe=r');
+    expect(await screen.findByLabelText('Name')).toHaveValue('Cal-mag, then feed');
+    expect(screen.getByLabelText('mL (g) a litre, part 2')).toHaveValue('0.5');
+    expect(await screen.findByText(/About 1 L of still water/)).toBeInTheDocument();
+    await user.click(screen.getByLabelText(/By recipe, without reading each part/));
+    await user.click(screen.getByRole('button', { name: 'Read the water next' }));
+    await waitFor(() =>
+      expect(sent[0]).toMatchObject({
+        recipeId: 'r',
+        waterId: 'tap',
+        phLow: 5.6,
+        byRecipe: true,
+        parts: [
+          { bottleId: 'feed', aim: { kind: 'net', ppm: 80 } },
+          { bottleId: 'calmag', aim: { kind: 'perL', units: 0.5 } },
+        ],
+      }),
+    );
+  });
+  it('a use brings its own strength, pH and hold; plain water has no parts', async () => {
+    const { user } = open('/bench/new');
+    await user.selectOptions(await screen.findByLabelText('Use'), 'short soak');
+    expect(screen.getByLabelText('Aim over base, ppm')).toHaveValue('100');
+    expect(screen.getByLabelText('pH from')).toHaveValue('6.5');
+    expect(screen.getByLabelText('Hold, min')).toHaveValue('30');
+    await user.selectOptions(screen.getByLabelText('Use'), 'plain water');
+    expect(screen.queryByLabelText('Product')).not.toBeInTheDocument();
+    await user.click(screen.getByRole('button', { name: 'Read the water next' }));
+    await waitFor(() => expect(sent[0]).toMatchObject({ use: 'water', parts: [], holdMinutes: null }));
+  });
+  it('another product in the same can has an aim of its own, checked at its own field', async () => {
+    onShelf = {
+      ...shelf,
+      bottles: [...shelf.bottles, { id: 'calmag', productId: 'c', name: 'Calcium–magnesium syrup', kind: 'calmag', unit: 'mL', note: '' }],
+    };
+    const { user } = open('/bench/new');
+    await user.click(await screen.findByRole('button', { name: /Another product/ }));
+    const aim = screen.getByLabelText('Aim over base, ppm, part 2');
+    expect(aim).toHaveValue('50');
+    await user.clear(aim);
+    await user.type(aim, '0');
+    await user.click(screen.getByRole('button', { name: 'Read the water next' }));
+    expect(await screen.findByRole('alert')).toHaveTextContent(/counted over the water/);
     expect(sent).toEqual([]);
   });
   it('what was typed is still there after leaving', async () => {

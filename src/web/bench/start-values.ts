@@ -1,46 +1,142 @@
 import type { FieldErrors } from 'react-hook-form';
+import type { StartBatch } from '../../contract/bench.ts';
+import { AIM_ITEMS, type PartAimWire, type RecipeBook, type RecipeValues, type Use } from '../../contract/recipes.ts';
 import type { RoundView } from '../../contract/round.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
-import { inLargeUnit, ppmText } from '../shell/format.ts';
+import { inLargeUnit, ppmText, readLarge } from '../shell/format.ts';
 
+/** One part of the form, as typed. */
+export type PartFields = { productId: string; aimKind: PartAimWire['kind']; amount: string; element: (typeof AIM_ITEMS)[number]; solid: 'stock' | 'granules' };
 /** The form that starts a batch, all as typed. */
 export type Fields = {
+  recipeId: string;
+  use: Use;
   name: string;
   waterId: string;
   vesselId: string;
-  bottleId: string;
+  parts: PartFields[];
   ppmMeterId: string;
   phMeterId: string;
   toolIds: string[];
   litres: string;
-  netPpm: string;
   phLow: string;
   phHigh: string;
+  hold: string;
+  /** A place whose pots it is for, or nothing. */
+  placeId: string;
+  byRecipe: boolean;
 };
+
+export const asNumber = (text: string) => (text.trim() === '' ? NaN : Number(text.trim().replace(',', '.')));
+export const asLitres = (text: string) => {
+  const typed = readLarge(text);
+  return typed.kind === 'volume' ? typed.ml / 1000 : NaN;
+};
+
+export function freshPart(productId: string, amount: string): PartFields {
+  return { productId, aimKind: 'net', amount, element: 'Mg', solid: 'stock' };
+}
 
 /** What stands in the form at first: from the round's mix where it came from one. */
 export function firstValues(shelf: ShelfView, mix: RoundView['mixes'][number] | undefined): Fields {
   const litresWanted = mix?.litresToMix ?? 2;
-  const fitting = [...shelf.vessels].sort((a, b) => a.capacityL - b.capacityL).find((v) => v.capacityL >= litresWanted * 1.25) ?? shelf.vessels[0];
   return {
+    recipeId: '',
+    use: 'feed',
     name: mix ? mix.name : 'Feed',
     waterId: shelf.waters[0]?.id ?? '',
-    vesselId: fitting?.id ?? '',
-    bottleId: shelf.bottles.find((b) => b.kind === 'feed')?.id ?? '',
+    vesselId: fittingVessel(shelf, litresWanted),
+    parts: [freshPart((shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0])?.productId ?? '', mix ? ppmText(mix.netPpm) : '90')],
     ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')?.id ?? '',
     phMeterId: shelf.meters.find((m) => m.quantity === 'pH')?.id ?? '',
     toolIds: shelf.tools.filter((t) => t.kind === 'syringe' || t.dropsPerMl !== null).map((t) => t.id),
     litres: inLargeUnit(litresWanted * 1000),
-    netPpm: mix ? ppmText(mix.netPpm) : '90',
     phLow: String(mix?.phLow ?? 5.5),
     phHigh: String(mix?.phHigh ?? 6.5),
+    hold: '',
+    placeId: '',
+    byRecipe: false,
   };
 }
 
-/** What was typed before leaving the page. */
+/** The smallest vessel with room to thin in. */
+function fittingVessel(shelf: ShelfView, litresWanted: number): string {
+  const fitting = [...shelf.vessels].sort((a, b) => a.capacityL - b.capacityL).find((v) => v.capacityL >= litresWanted * 1.25);
+  return (fitting ?? shelf.vessels[0])?.id ?? '';
+}
+
+/** A recipe's values in the form; the rest stays as it was typed. */
+export function withRecipe(fields: Fields, id: string, recipe: RecipeValues, shelf: ShelfView): Fields {
+  return {
+    ...fields,
+    recipeId: id,
+    use: recipe.use,
+    name: recipe.name,
+    waterId: recipe.waterId ?? fields.waterId,
+    parts: recipe.parts.map((part) => ({
+      productId: shelf.bottles.some((b) => b.productId === part.productId) ? part.productId : '',
+      aimKind: part.aim.kind,
+      amount: String(part.aim.kind === 'net' ? part.aim.ppm : part.aim.kind === 'perL' ? part.aim.units : part.aim.mgL),
+      element: part.aim.kind === 'element' ? part.aim.element : 'Mg',
+      solid: part.solid,
+    })),
+    phLow: String(recipe.phLow),
+    phHigh: String(recipe.phHigh),
+    hold: recipe.holdMinutes === null ? '' : String(recipe.holdMinutes),
+    byRecipe: false,
+  };
+}
+
+/** What a use starts from in the form: strength of its first part, pH, hold. */
+export function withUse(fields: Fields, use: Use, rules: RecipeBook['rules']): Fields {
+  const rule = rules.find((r) => r.use === use)?.values;
+  const name = { feed: 'Feed', soak: 'Soak', spray: 'Leaf spray', water: 'Plain water' };
+  return {
+    ...fields,
+    use,
+    recipeId: '',
+    byRecipe: false,
+    name: Object.values(name).includes(fields.name) ? name[use] : fields.name,
+    parts: use === 'water' ? [] : fields.parts.map((part, i) => (i === 0 && part.aimKind === 'net' && rule ? { ...part, amount: String(rule.netPpm) } : part)),
+    phLow: rule ? String(rule.phLow) : fields.phLow,
+    phHigh: rule ? String(rule.phHigh) : fields.phHigh,
+    hold: rule?.holdMinutes ? String(rule.holdMinutes) : '',
+  };
+}
+
+export function toAim(part: PartFields): PartAimWire {
+  const amount = asNumber(part.amount);
+  if (part.aimKind === 'net') return { kind: 'net', ppm: amount };
+  return part.aimKind === 'perL' ? { kind: 'perL', units: amount } : { kind: 'element', element: part.element, mgL: amount };
+}
+
+/** The form as the bench takes it. */
+export function toRequest(fields: Fields, mixKey: string | null, round: Pick<RoundView, 'places'>, shelf: Pick<ShelfView, 'bottles'>): StartBatch {
+  return {
+    mixKey,
+    recipeId: fields.recipeId || null,
+    use: fields.use,
+    name: fields.name.trim(),
+    waterId: fields.waterId,
+    vesselId: fields.vesselId,
+    parts: fields.parts.map((part) => ({ bottleId: shelf.bottles.find((b) => b.productId === part.productId)?.id ?? '', aim: toAim(part), solid: part.solid })),
+    ppmMeterId: fields.ppmMeterId,
+    phMeterId: fields.phMeterId || null,
+    toolIds: fields.toolIds,
+    volumeL: asLitres(fields.litres),
+    phLow: asNumber(fields.phLow),
+    phHigh: asNumber(fields.phHigh),
+    holdMinutes: fields.hold.trim() === '' ? null : asNumber(fields.hold),
+    byRecipe: fields.byRecipe,
+    forPots: round.places.find((p) => p.id === fields.placeId)?.pots.map((p) => p.id) ?? [],
+  };
+}
+
+/** What was typed before leaving the page; of another shape (an earlier version's), nothing. */
 export function keptDraft(key: string): Partial<Fields> {
   const kept = sessionStorage.getItem(key);
-  return kept ? (JSON.parse(kept) as Partial<Fields>) : {};
+  const draft = kept ? (JSON.parse(kept) as Partial<Fields>) : {};
+  return Array.isArray(draft.parts) ? draft : {};
 }
 
 /** True, or why the vessel will not do. */
@@ -51,6 +147,24 @@ export function tooSmall(shelf: ShelfView, vesselId: string, volumeL: number): t
     !(volumeL > vessel.capacityL) ||
     `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${volumeL} L. Take a larger vessel or make two batches.`
   );
+}
+
+/** True, or what is wrong with a part's amount. */
+export function amountProblem(text: string, kind: PartAimWire['kind']): true | string {
+  const value = asNumber(text);
+  const say = {
+    net: 'The aim is counted over the water. Give more than zero, such as 90.',
+    perL: 'Give the mL (g) a litre, such as 0.5.',
+    element: 'Give mg/L, such as 22.',
+  };
+  const most = { net: 5000, perL: 100, element: 2000 };
+  const beyond = {
+    net: 'Past 5,000 ppm over base nothing here can live. Check the figure.',
+    perL: 'More than 100 mL a litre is no dose.',
+    element: 'More than 2,000 mg/L is a concentrate.',
+  };
+  if (!(value > 0)) return say[kind];
+  return value <= most[kind] || beyond[kind];
 }
 
 /** True, or what is wrong with the stretch of pH. */

@@ -1,14 +1,19 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
+import { NOT_MEASURED, type Reading } from '../../core/quantity/reading.ts';
 import { MOST_DROPS } from '../../core/strength/tool.ts';
 import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
-import { litres, doseMl, ppmText } from '../shell/format.ts';
-import type { SendStep } from './send-step.ts';
-import { CountDropper } from './count-dropper.tsx';
-import { OtherDose, type Dose } from './other-dose.tsx';
-import { ReadingEntry } from './reading-entry.tsx';
-import { UndoKey } from './undo-key.tsx';
 import { Icon } from '../drawing/icon.tsx';
+import { doseMl, litres, ppmText } from '../shell/format.ts';
+import { CountDropper } from './count-dropper.tsx';
+import { amountWords, lastReading, partShort } from './bench-words.ts';
+import { OtherDose, type Dose } from './other-dose.tsx';
+import { PrepareFirst } from './prepare-first.tsx';
+import { ReadingEntry } from './reading-entry.tsx';
+import type { SendStep } from './send-step.ts';
+import { ThinOut } from './thin-out.tsx';
+import { UndoKey } from './undo-key.tsx';
+import { WaitButtons } from './wait-buttons.tsx';
 
 type Props = { view: BatchView; send: SendStep; dipNow: boolean; onUndo(): void; onGoOn(): void };
 
@@ -17,29 +22,7 @@ export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
   const { advice } = view;
   switch (advice.kind) {
     case 'readBase':
-      return (
-        <section className="now" aria-label="Now">
-          <small>Before anything goes in</small>
-          <div className="say">
-            Read the plain
-            <br />
-            {view.water.name.toLowerCase()}
-          </div>
-          <small>
-            {litres(view.volumeL)} in the {view.vessel.name.toLowerCase()}. Rinse the pen, dip, stir, wait until it stands still. Everything is counted over
-            this figure.
-          </small>
-          <ReadingEntry
-            batchId={view.id}
-            moment="base"
-            quantity="ppm"
-            label="plain water, ppm"
-            expected={view.water.expectedPpm === null ? undefined : ppmText(view.water.expectedPpm)}
-            meter={view.ppmMeter}
-            onKeep={(reading) => send({ kind: 'base', reading }, 'The water’s reading')}
-          />
-        </section>
-      );
+      return <ReadBase view={view} send={send} />;
     case 'add':
       return <AddPortion key={view.rows.length} view={view} advice={advice} send={send} onUndo={onUndo} />;
     case 'readAgain':
@@ -64,16 +47,24 @@ export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
             onKeep={(reading, again) => send({ kind: 'reading', reading, confirmedOdd: again }, 'A reading')}
             onUndo={onUndo}
           />
+          {advice.kind === 'readAgain' && (
+            <div className="entry-keys">
+              <button type="button" onClick={() => void send({ kind: 'leave', part: advice.part, why: 'unread' }, 'Not measured')}>
+                The pen is dead: go on, not measured
+              </button>
+            </div>
+          )}
         </section>
       );
     case 'inside':
       return (
         <section className="now" aria-label="Now">
-          <small>Strength</small>
-          <div className="say">On target{view.rows.length > 1 ? ` at ${ppmText(lastReading(view))}` : ''}</div>
+          <small>{view.parts.length > 1 ? 'Everything is in' : 'Strength'}</small>
+          <div className="say">{insideWords(view)}</div>
           <small>
-            Inside {ppmText((view.basePpm ?? 0) + view.aim.lowPpm)} to {ppmText((view.basePpm ?? 0) + view.aim.highPpm)}. Nothing more goes in; pH comes last,
-            because everything before moves it.
+            {view.parts.length === 0
+              ? 'Plain water: nothing goes in but what brings the pH into its window.'
+              : 'pH comes last, because everything before moves it.'}
           </small>
           <Button variant="clay" size="lg" autoFocus onClick={onGoOn}>
             {view.phMeter ? 'On to the pH' : 'On to pouring'}
@@ -96,7 +87,11 @@ export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
             One step of your finest tool is {doseMl(advice.stepMl)} and would carry this past its band. A finer syringe, or more water in the batch, would get
             nearer.
           </small>
-          <Button variant="clay" size="lg" onClick={onGoOn}>
+          <Button
+            variant="clay"
+            size="lg"
+            onClick={() => void send({ kind: 'leave', part: advice.part, why: 'coarse' }, `${partShort(view, advice.part)} left as it is`)}
+          >
             Leave it here
           </Button>
           <UndoKey onUndo={onUndo} />
@@ -105,95 +100,135 @@ export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
   }
 }
 
-function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: Extract<CoachAdvice, { kind: 'add' }>; send: SendStep; onUndo(): void }) {
+function insideWords(view: BatchView): string {
+  if (view.parts.length === 0) return `Water, reads ${ppmText(view.basePpm ?? 0)}`;
+  if (view.parts.some((p) => p.state === 'byRecipe')) return 'All in, by recipe';
+  const last = view.rows.at(-1)?.readsPpm;
+  return last == null ? 'All in, not measured' : `On target at ${ppmText(last)}`;
+}
+
+function ReadBase({ view, send }: { view: BatchView; send: SendStep }) {
+  return (
+    <section className="now" aria-label="Now">
+      <small>Before anything goes in</small>
+      <div className="say">
+        Read the plain
+        <br />
+        {view.water.name.toLowerCase()}
+      </div>
+      <small>
+        {litres(view.volumeL)} in the {view.vessel.name.toLowerCase()}. Rinse the pen, dip, stir, wait until it stands still. Everything is counted over this
+        figure.
+      </small>
+      <ReadingEntry
+        batchId={view.id}
+        moment="base"
+        quantity="ppm"
+        label="plain water, ppm"
+        expected={view.water.expectedPpm === null ? undefined : ppmText(view.water.expectedPpm)}
+        meter={view.ppmMeter}
+        onKeep={(reading) => send({ kind: 'base', reading }, 'The water’s reading')}
+      />
+      {view.water.expectedPpm !== null && (
+        <div className="entry-keys">
+          <button type="button" onClick={() => void send({ kind: 'base', reading: NOT_MEASURED }, 'Water not measured')}>
+            Not measured: take it as {ppmText(view.water.expectedPpm)}, as it last read
+          </button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+type Add = Extract<CoachAdvice, { kind: 'add' }>;
+
+function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: Add; send: SendStep; onUndo(): void }) {
   const [other, setOther] = useState<Dose>();
+  const part = view.parts[advice.part]!;
   const advised: Dose = { toolId: advice.toolId, steps: advice.steps, doseMl: advice.doseMl, relativeSd: advice.relativeSd };
   const dose = other ?? advised;
   const tool = view.tools.find((t) => t.id === dose.toolId);
-  const inDrops = tool?.kind === 'dropper';
-  const words = `${doseMl(dose.doseMl)} of ${view.product.short}`;
+  const counted = tool?.kind === 'dropper' || dose.toolId === null;
+  const words = `${amountWords(dose, tool?.kind ?? 'granules')} of ${part.short}`;
+  const give = (reading: Reading | null, more: { again?: boolean; byRecipe?: boolean; thenDip?: boolean } = {}) => {
+    const step = { kind: 'portion', part: advice.part, dose, reading, confirmedOdd: more.again ?? false, byRecipe: more.byRecipe ?? false } as const;
+    return more.thenDip ? send(step, words, true) : send(step, words);
+  };
   return (
     <section className="now" aria-label="Now">
-      <small>
-        Portion {advice.portion} of about {Math.max(advice.portion, advice.portionsLikely)} · stir it in before you read
-      </small>
-      {view.thinRatio > 1 && advice.portion === 1 && (
-        <div className="caution">
-          <Icon name="dropletHalf" />
-          <span>
-            One drop of it plain would jump half the band. First thin it: 1 part {view.product.short} and {view.thinRatio - 1} of the same water; measure from
-            that.
-          </span>
-        </div>
-      )}
+      <small>{headWords(view, advice)}</small>
+      {advice.portion === 1 && <PrepareFirst part={part} />}
       <div className="say">
-        Add {inDrops ? `${dose.steps}\u00a0drop${dose.steps === 1 ? '' : 's'}` : doseMl(dose.doseMl)}
+        Add {counted ? amountWords(dose, tool?.kind ?? 'granules') : doseMl(dose.doseMl)}
         <br />
-        of the {view.thinRatio > 1 ? `thinned ${view.product.short}` : view.product.short}
+        of the {{ plain: '', thinned: 'thinned ', stock: '', granules: '' }[part.method]}
+        {part.short}
+        {part.method === 'stock' && ' stock'}
       </div>
       <small>
-        {inDrops ? `${doseMl(dose.doseMl)} from the ${tool.name.toLowerCase()}, ${tool.dropsPerMl ?? 'perhaps 20'} to the mL.` : `With the ${tool?.name}.`}{' '}
-        {inDrops && !other && dose.steps >= MOST_DROPS && 'As many as one counts without losing count; a larger syringe would do it in one. '}
-        {other
-          ? 'Your own amount; the coach will take it from there.'
-          : `It should land between ${ppmText(advice.expected.lowPpm)} and ${ppmText(advice.expected.highPpm)}; ${advice.pastHard < 0.001 ? 'it will not' : 'it is most unlikely to'} pass ${ppmText(advice.hardPpm)}.`}
+        {dose.toolId === null
+          ? 'One by one, of about the same size; stir until the last is gone.'
+          : counted
+            ? `${doseMl(dose.doseMl)} from the ${tool?.name.toLowerCase()}, ${tool?.dropsPerMl ?? 'perhaps 20'} to the mL.`
+            : `With the ${tool?.name}.`}{' '}
+        {counted && !other && dose.steps >= MOST_DROPS && 'As many as one counts without losing count; a larger syringe would do it in one. '}
+        {other ? 'Your own amount; the coach will take it from there.' : expectWords(advice)}
       </small>
-      {advice.dropSizeIsGuess && <CountDropper toolId={advice.toolId} toolName={advice.toolName} />}
+      {part.kind === 'silicate' && advice.portion === 1 && <small>Well diluted, slowly, stirring: silicate poured in thick clouds.</small>}
+      {part.caution && advice.portion === 1 && (
+        <div className="caution">
+          <Icon name="exclamationTriangle" />
+          <span>{part.caution}</span>
+        </div>
+      )}
+      {advice.dropSizeIsGuess && advice.toolId && <CountDropper toolId={advice.toolId} toolName={advice.toolName} />}
+      {advice.way === 'recipe' && (
+        <Button variant="clay" size="lg" autoFocus onClick={() => void give(null, { byRecipe: true })}>
+          It is in, by recipe
+        </Button>
+      )}
       <ReadingEntry
         batchId={view.id}
-        moment={`portion-${advice.portion}`}
+        moment={`portion-${advice.part}-${advice.portion}`}
         quantity="ppm"
         label="pen reads, ppm"
         expected={other ? undefined : ppmText(advice.expected.ppm)}
         meter={view.ppmMeter}
-        onKeep={(reading, again) => send({ kind: 'portion', dose, reading, confirmedOdd: again }, words)}
-        beforeDip={async () => (await send({ kind: 'portion', dose, reading: null, confirmedOdd: false }, words, true), false)}
+        autoFocus={advice.way !== 'recipe'}
+        onKeep={(reading, again) => give(reading, { again })}
+        beforeDip={async () => (await give(null, { thenDip: true }), false)}
         onUndo={onUndo}
       />
-      <OtherDose view={view} dose={other} onChange={setOther} />
-    </section>
-  );
-}
-
-function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advice: Extract<CoachAdvice, { kind: 'thin' }>; send: SendStep; onUndo(): void }) {
-  const addL = Math.max(0.01, Math.round(advice.addL * 100) / 100);
-  const pourOffL = Math.round(advice.pourOffL * 100) / 100;
-  const words = `${litres(addL)} of water`;
-  return (
-    <section className="now" aria-label="Now">
-      <small>{advice.pastHard ? 'Past its limit: thin it out' : 'A little over: thin it out'}</small>
-      <div className="say">
-        {advice.plan === 'pourOffAndReplace' && (
-          <>
-            Pour off {litres(pourOffL)},
-            <br />
-          </>
+      <div className="entry-keys">
+        {advice.way === 'measure' && (
+          <button type="button" onClick={() => void give(NOT_MEASURED)}>
+            It is in, not measured
+          </button>
         )}
-        {advice.plan === 'pourOffAndReplace' ? 'then add' : 'Add'} {litres(addL)}
-        <br />
-        of {view.water.name.toLowerCase()}
+        {part.portions > 0 && (
+          <button
+            type="button"
+            onClick={() => void send({ kind: 'leave', part: advice.part, why: 'enough' }, `${part.short} left at ${ppmText(part.netPpm ?? 0)} over`)}
+          >
+            Leave it here
+          </button>
+        )}
+        {part.method === 'stock' && advice.portion === 1 && <WaitButtons view={view} waits={['dissolve']} />}
       </div>
-      <small>
-        {advice.plan === 'add'
-          ? `The ${advice.vesselName.toLowerCase()} holds it: ${litres(view.volumeL + addL)} of ${litres(view.vessel.capacityL)}. `
-          : `The ${advice.vesselName.toLowerCase()} would not hold the water alone. What you pour off can water tolerant garden plants, thinned. `}
-        It should then read about {ppmText(advice.expectedPpm)}.
-      </small>
-      <ReadingEntry
-        batchId={view.id}
-        moment={`thin-${view.rows.length}`}
-        quantity="ppm"
-        label="pen reads, ppm"
-        expected={ppmText(advice.expectedPpm)}
-        meter={view.ppmMeter}
-        onKeep={(reading) => send({ kind: 'thin', addL, pourOffL, reading }, words)}
-        beforeDip={async () => (await send({ kind: 'thin', addL, pourOffL, reading: null }, words, true), false)}
-        onUndo={onUndo}
-      />
+      <OtherDose view={view} part={part} dose={other} onChange={setOther} />
     </section>
   );
 }
 
-function lastReading(view: BatchView): number {
-  return [...view.rows].reverse().find((r) => r.readsPpm !== null)?.readsPpm ?? 0;
+function headWords(view: BatchView, advice: Add): string {
+  const turn = view.parts.length > 1 ? `${advice.part + 1} of ${view.parts.length} · ` : '';
+  if (advice.way === 'recipe') return `${turn}by recipe, not read · stir it in`;
+  if (advice.way === 'measure') return `${turn}by measure, all of it · stir it in before you read`;
+  return `${turn}Portion ${advice.portion} of about ${Math.max(advice.portion, advice.portionsLikely)} · stir it in before you read`;
+}
+
+function expectWords(advice: Add): string {
+  const range = `It should land between ${ppmText(advice.expected.lowPpm)} and ${ppmText(advice.expected.highPpm)}`;
+  if (advice.hardPpm === null) return `${range}.`;
+  return `${range}; ${advice.pastHard < 0.001 ? 'it will not' : 'it is most unlikely to'} pass ${ppmText(advice.hardPpm)}.`;
 }

@@ -24,6 +24,7 @@ const ICONS: Record<BookEntry['group'], IconName> = {
   Clock: 'stopwatch',
   Settings: 'sliders',
   Clay: 'pebbles',
+  Bench: 'eyedropper',
   Undo: 'arrowCounterclockwise',
 };
 const COLUMNS = ['When', 'Kind', 'Where', 'What', 'Reads', 'pH', ''] as const;

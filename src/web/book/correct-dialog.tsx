@@ -34,7 +34,7 @@ const FIGURES: Partial<Record<Correctable['kind'], readonly Figure[]>> = {
     reading('The mix after it, ppm', 'ppm', 'reading'),
   ],
   batchPh: [reading('pH', 'pH', 'reading')],
-  batchCorrection: [{ label: 'Drops', path: ['drops'], kind: 'count' }, reading('pH after it', 'pH', 'reading')],
+  batchCorrection: [{ label: 'Drops or marks', path: ['dose', 'steps'], kind: 'count' }, reading('pH after it', 'pH', 'reading')],
   waterRead: [reading('ppm', 'ppm', 'ppm'), reading('pH', 'pH', 'ph')],
   clayRead: [reading('ppm', 'ppm', 'ppm'), reading('pH', 'pH', 'ph')],
   clayFilled: [

@@ -1,7 +1,11 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { createContext, use, useCallback, useEffect, useRef, useState } from 'react';
 import type { DipDisplay, DipSubject } from '../../contract/devices.ts';
 
 export type Dip = { readonly running: boolean; readonly display: DipDisplay | undefined; readonly failed: boolean };
+
+/** Pens of the practice bucket: what the display settles to, without a server. */
+export const LocalPen = createContext<((meterId: string) => number | 'over') | undefined>(undefined);
+const LOCAL_SETTLES_MS = 500;
 
 /** Dips a simulated pen: the display runs while it settles; `onSettled` gets the figure (or 'over') once it stands still. */
 export function useDip(
@@ -16,9 +20,12 @@ export function useDip(
   useEffect(() => {
     settled.current = onSettled;
   });
+  const local = use(LocalPen);
+  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const stop = useCallback(() => {
     source.current?.close();
     source.current = undefined;
+    clearTimeout(timer.current);
   }, []);
   useEffect(() => stop, [stop, subject, subjectId, meterId]);
 
@@ -26,6 +33,14 @@ export function useDip(
     if (!meterId) return;
     stop();
     setDip({ running: true, display: undefined, failed: false });
+    if (local) {
+      timer.current = setTimeout(() => {
+        const shown = local(meterId);
+        setDip({ running: false, display: { shown, settled: true }, failed: false });
+        settled.current(shown);
+      }, LOCAL_SETTLES_MS);
+      return;
+    }
     const events = new EventSource(`/api/devices/${meterId}/dip?subject=${subject}&subjectId=${subjectId}`);
     source.current = events;
     events.onmessage = (message) => {
@@ -40,7 +55,7 @@ export function useDip(
       stop();
       setDip({ running: false, display: undefined, failed: true });
     };
-  }, [meterId, subject, subjectId, stop]);
+  }, [meterId, subject, subjectId, stop, local]);
 
   return { ...dip, start };
 }

@@ -1,0 +1,2 @@
+export * from './response.ts';
+export * from './ph-coach.ts';

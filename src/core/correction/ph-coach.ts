@@ -1,0 +1,214 @@
+import { DomainError, requirePositive } from '../quantity/index.ts';
+import { OPEN, solve, type Composition } from '../solution/index.ts';
+import { normalBetween, normalCdf, Z90 } from '../statistics/index.ts';
+import { finestStepMl, roundDownToTool, type MeasuredDose, type Tool } from '../strength/index.ts';
+import { penPhSd, standingsOf, standingWith, type PhSeen, type Standing, type Stirred } from './response.ts';
+
+/** At most three pH corrections for one batch: each adds salts (common practice). */
+export const MOST_CORRECTIONS = 3;
+/** An acid is thinned so that one drop, or mark, moves less than this share of the window. */
+const STEP_SHARE = 1 / 4;
+/** One part of the acid in so many parts altogether. */
+export const ACID_RATIOS = [1, 20, 100] as const;
+/** Chance of passing the far side that a correction may take while more are left, and the last. House rule. */
+const FAR_RISK = 0.04;
+const LAST_FAR_RISK = 0.25;
+
+export type PhSituation = {
+  /** What is thought to be in the batch before any acid, mmol/L, and 1 SD of its alkalinity, meq/L. */
+  readonly total: Composition;
+  readonly alkalinitySd: number;
+  /** 1 SD (log) of how a dose acts against its label; see {@link responseSdOf}. */
+  readonly responseSd: number;
+  readonly volumeL: number;
+  readonly window: { readonly low: number; readonly high: number };
+  /** Every reading so far, oldest first; the last one counts as where it stands. */
+  readonly seen: readonly PhSeen[];
+  /** What went in altogether by now. */
+  readonly stirred: readonly Stirred[];
+  readonly correctionsUsed: number;
+  /** The acid or alkali to judge: mmol per mL. */
+  readonly perMl: Composition;
+  readonly direction: 'down' | 'up';
+  readonly tools: readonly Tool[];
+  /** Parts altogether for one part of it that the grower has thinned it to already; absent: as is best. */
+  readonly thinned?: number;
+};
+
+export type PhDecision =
+  | { readonly kind: 'inside' }
+  | { readonly kind: 'restart'; readonly corrections: number }
+  | { readonly kind: 'wrongWay' }
+  | { readonly kind: 'outside'; readonly message: string }
+  | {
+      readonly kind: 'dose';
+      /** As bought, mL for the whole batch. */
+      readonly ml: number;
+      /** First thinned to one part in so many; 1: as it is. */
+      readonly ratio: number;
+      /** What is measured: mL of what is in the dropper. */
+      readonly dose: MeasuredDose;
+      readonly expected: { readonly ph: number; readonly low: number; readonly high: number };
+      readonly inWindow: number;
+      readonly pastFar: number;
+      /** Just stirred, and after standing open till tomorrow. */
+      readonly ecUsCm: number;
+      readonly tomorrowPh: number;
+      /** One step is coarser than the rule even thinned as far as it goes. */
+      readonly coarse: boolean;
+    };
+
+/**
+ * 1 SD (log) of how a dose acts against its label.
+ * @param waterFrom how the water's alkalinity is known @param titrantSd of the bottle's strength
+ */
+export function responseSdOf(waterFrom: 'analysis' | 'kit' | 'reading', titrantSd: number): number {
+  return Math.hypot({ analysis: 0.08, kit: 0.12, reading: 0.3 }[waterFrom], titrantSd, 0.05);
+}
+
+/**
+ * The next pH correction: the dose likeliest to read inside the window, with less than 4 % chance of passing its far side (a quarter for the
+ * last one), rounded down to the tool; thinned first when one step would jump a quarter of the window.
+ * @throws DomainError on a window that is none
+ */
+export function decidePh(situation: PhSituation): PhDecision {
+  const { window, seen, correctionsUsed, direction, tools } = situation;
+  if (!(window.high > window.low)) throw new DomainError('out-of-range', 'The pH window is empty', window, 'The lower pH lies under the upper.');
+  requirePositive(situation.volumeL, 'the batch');
+  const last = seen.at(-1);
+  if (last && last.ph >= window.low && last.ph <= window.high) return { kind: 'inside' };
+  if (correctionsUsed >= MOST_CORRECTIONS) return { kind: 'restart', corrections: correctionsUsed };
+  if (last && (direction === 'down' ? last.ph < window.low : last.ph > window.high)) return { kind: 'wrongWay' };
+  const standings = standingsOf(situation.total, situation.alkalinitySd, situation.responseSd, seen);
+  const middle = likeliest(standings);
+  const most = mlToReach(situation, middle, direction === 'down' ? window.low - 0.4 : window.high + 0.4);
+  if (typeof most === 'string') return { kind: 'outside', message: most };
+  const curves = standings.map((s) => curveOf(situation, s, most * 1.3));
+  const risk = correctionsUsed < MOST_CORRECTIONS - 1 ? FAR_RISK : LAST_FAR_RISK;
+  const wanted = bestMl(situation, curves, most * 1.3, risk);
+  const ratio = situation.thinned ?? ratioFor(situation, curves, wanted);
+  const measured = roundDownToTool(Math.max(wanted * situation.volumeL * ratio, finestStepMl(tools)), tools);
+  if (!measured) return { kind: 'outside', message: 'There is nothing to measure it with.' };
+  const ml = measured.doseMl / ratio;
+  const mlPerL = ml / situation.volumeL;
+  const odds = oddsOf(situation, curves, mlPerL);
+  const after = standingWith(situation.total, middle, situation.stirred, { perMl: situation.perMl, mlPerL });
+  const [stirred, open] = [solve(after), solve(after, OPEN)];
+  if (!stirred.ok || !open.ok) return { kind: 'outside', message: stirred.ok ? 'It has no answer in open air.' : stirred.message };
+  return {
+    kind: 'dose',
+    ml,
+    ratio,
+    dose: measured,
+    expected: { ph: odds.mean, low: odds.mean - Z90 * odds.sd, high: odds.mean + Z90 * odds.sd },
+    inWindow: odds.inWindow,
+    pastFar: odds.pastFar,
+    ecUsCm: stirred.ecUsCm,
+    tomorrowPh: open.ph,
+    coarse: stepMoves(situation, curves, mlPerL, ratio) > STEP_SHARE * (window.high - window.low),
+  };
+}
+
+/** The whole way to a pH for the batch as it most likely stands, mL as bought; or why there is none. Not rounded, not careful. */
+export function wholeDose(situation: PhSituation, targetPh: number): { readonly ml: number } | { readonly message: string } {
+  const standings = standingsOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
+  const ml = mlToReach(situation, likeliest(standings), targetPh);
+  return typeof ml === 'string' ? { message: ml } : { ml: ml * situation.volumeL };
+}
+
+/** The batch as it most likely stands, mmol/L. */
+export function likelyStanding(situation: Pick<PhSituation, 'total' | 'alkalinitySd' | 'responseSd' | 'seen' | 'stirred'>): Composition {
+  const standings = standingsOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
+  return standingWith(situation.total, likeliest(standings), situation.stirred);
+}
+
+/** How much stronger than its label a dose acts in this batch, as far as its readings say: mean of the ways. */
+export function responseOf(situation: Pick<PhSituation, 'total' | 'alkalinitySd' | 'responseSd' | 'seen'>): number {
+  const standings = standingsOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
+  return standings.reduce((sum, s) => sum + s.response * s.weight, 0);
+}
+
+/** Mean of the ways: good where the curve is not asked for its tails. */
+function likeliest(standings: readonly Standing[]): Standing {
+  const mean = (of: (s: Standing) => number) => standings.reduce((sum, s) => sum + of(s) * s.weight, 0);
+  return { shiftMeqL: mean((s) => s.shiftMeqL), response: mean((s) => s.response), weight: 1 };
+}
+
+/** mL of it a litre by which the batch has a pH, by halving; a message where it never gets there. */
+function mlToReach(situation: PhSituation, standing: Standing, ph: number): number | string {
+  const past = (mlPerL: number) => {
+    const found = phAt(situation, standing, mlPerL);
+    return situation.direction === 'down' ? found <= ph : found >= ph;
+  };
+  let high = 0.005;
+  while (!past(high)) {
+    high *= 2;
+    if (high > 100) return 'It would take more than 100 mL in a litre. Take a stronger one, or another water.';
+  }
+  let low = 0;
+  for (let i = 0; i < 14; i++) {
+    const middle = (low + high) / 2;
+    if (past(middle)) high = middle;
+    else low = middle;
+  }
+  return high;
+}
+
+function phAt(situation: PhSituation, standing: Standing, mlPerL: number): number {
+  const solved = solve(standingWith(situation.total, standing, situation.stirred, { perMl: situation.perMl, mlPerL }));
+  if (solved.ok) return solved.ph;
+  return solved.why === 'tooAcid' ? 2 : solved.why === 'tooAlkaline' ? 12 : situation.direction === 'down' ? 2 : 12;
+}
+
+/** pH of one way over the doses, as a table that is read between its points. */
+type Curve = { readonly weight: number; readonly phs: readonly number[]; readonly stepMlL: number };
+const POINTS = 12;
+
+function curveOf(situation: PhSituation, standing: Standing, mostMlL: number): Curve {
+  const stepMlL = mostMlL / POINTS;
+  return { weight: standing.weight, stepMlL, phs: Array.from({ length: POINTS + 1 }, (_, i) => phAt(situation, standing, i * stepMlL)) };
+}
+
+function readCurve({ phs, stepMlL }: Curve, mlPerL: number): number {
+  const at = Math.min(POINTS - 1e-9, mlPerL / stepMlL);
+  const i = Math.floor(at);
+  return phs[i]! + (phs[i + 1]! - phs[i]!) * (at - i);
+}
+
+function oddsOf({ window, direction, total }: PhSituation, curves: readonly Curve[], mlPerL: number) {
+  const solved = solve(total);
+  const noise = penPhSd(solved.ok ? solved.ecUsCm : 1000);
+  let [inWindow, pastFar, mean, square] = [0, 0, 0, 0];
+  for (const curve of curves) {
+    const ph = readCurve(curve, mlPerL);
+    inWindow += curve.weight * normalBetween(window.low, window.high, ph, noise);
+    pastFar += curve.weight * (direction === 'down' ? normalCdf((window.low - ph) / noise) : 1 - normalCdf((window.high - ph) / noise));
+    mean += curve.weight * ph;
+    square += curve.weight * ph * ph;
+  }
+  return { inWindow, pastFar, mean, sd: Math.sqrt(Math.max(0, square - mean * mean) + noise * noise) };
+}
+
+/** mL a litre that most likely reads inside, short of the risk; nothing risk-free: the least there is. */
+function bestMl(situation: PhSituation, curves: readonly Curve[], mostMlL: number, risk: number): number {
+  const steps = 160;
+  let [best, bestInside] = [mostMlL / steps, -1];
+  for (let i = 1; i <= steps; i++) {
+    const ml = (mostMlL * i) / steps;
+    const odds = oddsOf(situation, curves, ml);
+    // The risk grows with the dose: the first breach ends the scan.
+    if (odds.pastFar >= risk) break;
+    if (odds.inWindow > bestInside) [best, bestInside] = [ml, odds.inWindow];
+  }
+  return best;
+}
+
+function stepMoves(situation: PhSituation, curves: readonly Curve[], mlPerL: number, ratio: number): number {
+  const step = finestStepMl(situation.tools) / ratio / situation.volumeL;
+  return Math.abs(oddsOf(situation, curves, mlPerL + step / 2).mean - oddsOf(situation, curves, Math.max(0, mlPerL - step / 2)).mean);
+}
+
+function ratioFor(situation: PhSituation, curves: readonly Curve[], mlPerL: number): number {
+  const fine = STEP_SHARE * (situation.window.high - situation.window.low);
+  return ACID_RATIOS.find((ratio) => stepMoves(situation, curves, mlPerL, ratio) <= fine) ?? ACID_RATIOS[ACID_RATIOS.length - 1]!;
+}

@@ -1,0 +1,172 @@
+import type { EntityManager } from 'typeorm';
+import type { BeforeStart, StartBatchRead } from '../../contract/bench.ts';
+import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
+import { WATER_BANDS } from '../../core/solution/index.ts';
+import { mixKey } from '../../core/regimen/index.ts';
+import { bottleStrength } from '../../core/strength/index.ts';
+import { AppError } from '../app-error.ts';
+import type { Pot, Water } from '../database/entities.ts';
+import { readPotStates } from '../pots/pot-states.ts';
+import { offWords, readMeterLog, roomMeter, type Meters } from '../shelf/meter-states.ts';
+import { bottleFacts } from '../shelf/product-facts.ts';
+import { growersScale, lastBases, readMeters } from '../shelf/shelf-reader.ts';
+import { stockOf } from '../shelf/shelf-room.ts';
+import { planBatch, type ActAt } from './start-batch.ts';
+import type { PlannedPart } from './parts.ts';
+import { trustIn } from './trust.ts';
+
+type Notice = BeforeStart['notices'][number];
+/** A jug fuller than this leaves no room to thin in. */
+const ROOM_TO_THIN = 0.8;
+/** ppm (½ scale) over base past which tender and unrooted plants are asked about. House rule. */
+const MUCH_FOR_TENDER_EC = 300;
+const MUCH_FOR_ROOTING_EC = 240;
+
+/** What a grower should know before a batch is started: is there enough of everything, is the pen in order, and does it suit the pots. */
+export async function beforeStart(manager: EntityManager, request: StartBatchRead, when: ActAt, zone: string): Promise<BeforeStart> {
+  const meters = await readMeters(manager);
+  let planned: Awaited<ReturnType<typeof planBatch>>;
+  try {
+    planned = await planBatch(manager, request, when, meters);
+  } catch (error) {
+    if (!(error instanceof AppError)) throw error;
+    return { notices: [{ level: 'stop', about: 'product', words: error.message }], steps: [], trust: null };
+  }
+  const { water, vessel, parts } = planned;
+  const scale = growersScale(meters);
+  const notices: Notice[] = [
+    ...(await waterNotices(manager, water, request, meters, scale, when.localDate)),
+    ...(await productNotices(manager, parts, request, when.localDate)),
+    ...(request.volumeL > ROOM_TO_THIN * vessel.capacityL && parts.length > 0
+      ? [mind('vessel', `The ${vessel.name.toLowerCase()} would be nearly full: an overshoot could only be thinned by pouring some off.`)]
+      : []),
+    ...(await penNotices(manager, request, meters, zone, when.localDate)),
+    ...(await potNotices(manager, parts, request, meters, when.localDate)),
+  ];
+  const trust = request.recipeId === null ? null : await trustIn(manager, request, parts);
+  return { notices, steps: stepsOf(parts, request, water, scale), trust };
+}
+
+function mind(about: Notice['about'], words: string): Notice {
+  return { level: 'mind', about, words };
+}
+
+async function waterNotices(manager: EntityManager, water: Water, request: StartBatchRead, meters: Meters, scale: number, today: string): Promise<Notice[]> {
+  const notices: Notice[] = [];
+  const stock = await stockOf(manager, water, today);
+  if (stock && stock.litres < request.volumeL)
+    notices.push(
+      mind(
+        'water',
+        `About ${volumeWords(stock.litres * 1000)} of ${water.name.toLowerCase()} stand in the tank, and this takes ${volumeWords(request.volumeL * 1000)}.`,
+      ),
+    );
+  if (water.chlorine === 'chlorine')
+    notices.push(mind('water', 'It is chlorinated: let it stand open for 24 h first (2 h with an air stone). Standing takes out no minerals.'));
+  if (water.chlorine === 'chloramine') notices.push(mind('water', 'It holds chloramine, which standing does not take out.'));
+  const base = (await lastBases(manager, meters)).get(water.id);
+  const ppm = base === undefined ? undefined : ppmFromEc(base, scale);
+  if (ppm !== undefined && request.use !== 'water') {
+    const most = request.use === 'soak' ? WATER_BANDS.shortSoak : WATER_BANDS.tooMuch;
+    if (ppm >= most)
+      notices.push(
+        mind(
+          'water',
+          `It last read ${Math.round(ppm)}, which is much to start from ${request.use === 'soak' ? 'even for a short soak' : 'for a feed'}. Blend it with still water.`,
+        ),
+      );
+  }
+  return notices;
+}
+
+async function productNotices(manager: EntityManager, parts: readonly PlannedPart[], request: StartBatchRead, today: string): Promise<Notice[]> {
+  const notices: Notice[] = [];
+  for (const { product, bottle, unitsPerL, row, known } of parts) {
+    const needed = unitsPerL * request.volumeL;
+    const left = (await bottleFacts(manager, bottle, today))?.leftMl ?? null;
+    const unit = row.method === 'stock' || row.method === 'granules' ? 'g' : 'mL';
+    if (left !== null && left < needed)
+      notices.push(
+        mind('product', `About ${Number(left.toFixed(1))}\u00a0${unit} of ${product.name} are left, and this takes about ${Number(needed.toFixed(1))}.`),
+      );
+    if (product.topDoseMlL !== null && row.netEcUsCm !== null && unitsPerL > product.topDoseMlL)
+      notices.push(
+        mind('product', `That is about ${Number(unitsPerL.toFixed(2))} a litre of ${product.name}, past the top dose on its label, ${product.topDoseMlL}.`),
+      );
+    if (row.risk === 'sure') notices.push(mind('product', `${product.name}: ${row.riskWords}, where it is poured in. Thin it well first, or leave it out.`));
+    if (bottleStrength(known.belief).sd > 0.25 * bottleStrength(known.belief).ecPerMlL && row.netEcUsCm !== null && known.batches === 0)
+      notices.push({ level: 'fine', about: 'product', words: `${product.name} is new to the bench: it starts with small portions and learns.` });
+  }
+  return notices;
+}
+
+async function penNotices(manager: EntityManager, request: StartBatchRead, meters: Meters, zone: string, today: string): Promise<Notice[]> {
+  const logs = await readMeterLog(manager);
+  const notices: Notice[] = [];
+  for (const id of [request.ppmMeterId, request.phMeterId]) {
+    const meter = id === null ? undefined : meters.get(id);
+    if (!meter) continue;
+    const off = offWords(meter, zone);
+    const state = await roomMeter(manager, meter, logs, zone);
+    if (off) notices.push(mind('pen', `${meter.name} ${off}.`));
+    else if (state.dueOn !== null && state.dueOn < today) notices.push(mind('pen', `${meter.name} was due for its check on ${state.dueOn}.`));
+    else if (state.dueOn === null && meter.kind === 'pen') notices.push(mind('pen', `${meter.name} was never checked in a standard.`));
+  }
+  return notices;
+}
+
+/** Does it suit the pots it is for: named, or all those due for this mix. */
+async function potNotices(manager: EntityManager, parts: readonly PlannedPart[], request: StartBatchRead, meters: Meters, today: string): Promise<Notice[]> {
+  if (request.forPots.length === 0 && request.mixKey === null) return [];
+  const states = await readPotStates(manager, meters, today);
+  const pots = states
+    .filter((s) => (request.forPots.length > 0 ? request.forPots.includes(s.pot.id) : mixKey(s.regimen.params) === request.mixKey))
+    .map((s) => s.pot);
+  const net = parts.reduce((sum, { row }) => sum + (row.netEcUsCm ?? 0), 0);
+  const clash = (which: (pot: Pot) => boolean, words: (codes: string) => string): Notice[] => {
+    const codes = pots.filter(which).map((pot) => pot.code);
+    return codes.length > 0 ? [mind('pots', words(codes.length > 6 ? `${codes.slice(0, 5).join(', ')} and ${codes.length - 5} more` : codes.join(', ')))] : [];
+  };
+  return [
+    ...(request.use === 'soak' || request.use === 'feed'
+      ? clash(
+          (p) => p.medium === 'basket' && request.use === 'soak',
+          (codes) => `${codes}: a basket cannot be filled to the brim. Give it as a leaf spray in the same week.`,
+        )
+      : []),
+    ...(request.use === 'spray'
+      ? clash(
+          (p) => p.medium !== 'basket',
+          (codes) => `${codes} can be soaked: a spray reaches the leaves only.`,
+        )
+      : []),
+    ...clash(
+      (p) => p.stage === 'rooting' && net > MUCH_FOR_ROOTING_EC,
+      (codes) => `${codes}: still rooting. Until a gentle tug holds, weaker is safer.`,
+    ),
+    ...clash(
+      (p) => p.stage === 'rest' && (request.use === 'soak' || net > MUCH_FOR_ROOTING_EC),
+      (codes) => `${codes}: at rest. Soaks and strong feeds belong to growth.`,
+    ),
+    ...clash(
+      (p) => p.sensitivity === 'tender' && net > MUCH_FOR_TENDER_EC,
+      (codes) => `${codes}: marked tender. Few tender plants want so much.`,
+    ),
+  ];
+}
+
+const TOOL_WORDS = { plain: '', thinned: ', thinned first', stock: ', from a stock', granules: ', counted in granules' } as const;
+
+/** What will be done, in the order it is done. */
+function stepsOf(parts: readonly PlannedPart[], request: StartBatchRead, water: Water, scale: number): BeforeStart['steps'] {
+  const steps: BeforeStart['steps'] = [
+    { words: `Read the plain ${water.name.toLowerCase()}`, why: 'everything is counted over it' },
+    ...parts.map(({ product, row }) => ({
+      words: `${product.name}${TOOL_WORDS[row.method]}: ${row.netEcUsCm === null ? 'by measure' : `${Math.round(ppmFromEc(row.netEcUsCm, scale))} more`}`,
+      why: row.riskWords ? `${row.reason}; ${row.riskWords}` : row.reason,
+    })),
+  ];
+  if (request.phMeterId !== null) steps.push({ words: `pH, ${request.phLow} to ${request.phHigh}`, why: 'last: everything before moves it' });
+  if (request.holdMinutes !== null) steps.push({ words: `Fill to the brim, hold ${request.holdMinutes} min, drain, flush`, why: null });
+  return steps;
+}

@@ -1,0 +1,163 @@
+import type { EntityManager } from 'typeorm';
+import type { StartBatchRead } from '../../contract/bench.ts';
+import type { FieldProblem } from '../../contract/errors.ts';
+import { composition, PURE_WATER, recommendOrder, type Addition } from '../../core/solution/index.ts';
+import {
+  aimWithin,
+  bottleStrength,
+  countableInGranules,
+  planStock,
+  thinningRatio,
+  thinningToMeasure,
+  type Aim,
+  type Tool,
+  type UseRule,
+} from '../../core/strength/index.ts';
+import type { BatchPart, Bottle, Product, ToolRow } from '../database/entities.ts';
+import type { Meters } from '../shelf/meter-states.ts';
+import { isSolid, labelOf } from '../shelf/label-of.ts';
+import { runOver } from '../shelf/product-facts.ts';
+import { lastBases } from '../shelf/shelf-reader.ts';
+import { keepAim, resolveAim } from './aims.ts';
+import { beliefBefore, type Known } from './batch-reader.ts';
+import { waterOf } from './water-known.ts';
+
+export type PlannedPart = { row: Omit<BatchPart, 'batchId' | 'knownAfter' | 'id'>; product: Product; bottle: Bottle; known: Known; unitsPerL: number };
+type Asked = StartBatchRead['parts'][number];
+type Planning = {
+  manager: EntityManager;
+  request: StartBatchRead;
+  rule: UseRule;
+  scale: number;
+  tools: readonly Tool[];
+  meters: Meters;
+  at: string;
+  on: string;
+};
+
+/** µS/cm aimed at by a dose given by measure, with a tenth either way: for the size of a stock. */
+const MEASURED_BAND = { in: 'share', below: 0.1, above: 0.1, hard: 0.2 } as const;
+
+/**
+ * The parts of a batch as they will go in: each with its band, its thinning or stock, in the order with the least risk of a cloud.
+ * @returns the parts in order, or what is wrong with which of them
+ */
+export async function planParts(planning: Planning): Promise<{ parts: PlannedPart[] } | { errors: FieldProblem[] }> {
+  const { request } = planning;
+  const errors: FieldProblem[] = [];
+  const parts: PlannedPart[] = [];
+  for (const [i, asked] of request.parts.entries()) {
+    const planned = await planPart(planning, asked, i);
+    if ('path' in planned) errors.push(planned);
+    else if (parts.some((p) => p.product.id === planned.product.id))
+      errors.push({ path: `parts.${i}.bottleId`, message: `${planned.product.name} stands twice: add its amounts up.` });
+    else parts.push(planned);
+  }
+  if (errors.length > 0) return { errors };
+  return { parts: await inOrder(planning, parts) };
+}
+
+async function planPart(planning: Planning, asked: Asked, i: number): Promise<PlannedPart | FieldProblem> {
+  const { manager, rule, scale, tools, request, meters, at, on } = planning;
+  const bottle = await manager.getRepository<Bottle>('bottle').findOneBy({ id: asked.bottleId });
+  const product = bottle && (await manager.getRepository<Product>('product').findOneBy({ id: bottle.productId }));
+  if (!bottle || !product || product.kind === 'acid' || product.kind === 'base') return { path: `parts.${i}.bottleId`, message: 'Choose a product.' };
+  const over = await runOver(manager, bottle, product, on);
+  if (over) {
+    const message = `${product.name} slows growth, and its run of ${product.longestDays} days was over on ${over}. It rests for a fortnight: choose another.`;
+    return { path: `parts.${i}.bottleId`, message };
+  }
+  const aim = keepAim(asked.aim, scale);
+  const resolved = resolveAim(aim, product);
+  if ('message' in resolved) return { path: `parts.${i}.aim`, message: resolved.message };
+  const solid = isSolid(product);
+  // Each making-up of a stock is a new one to learn; granules are the product itself.
+  const source = solid && asked.solid === 'stock' ? `stock:${at}:${bottle.id}` : bottle.id;
+  const known = await beliefBefore(manager, product, source, at, meters);
+  const strength = bottleStrength(known.belief).ecPerMlL;
+  const band = 'netEcUsCm' in resolved ? aimWithin(resolved.netEcUsCm, rule.band) : aimWithin(resolved.unitsPerL * strength, MEASURED_BAND);
+  const unitsPerL = 'unitsPerL' in resolved ? resolved.unitsPerL : resolved.netEcUsCm / strength;
+  if ('unitsPerL' in resolved && product.topDoseMlL !== null && unitsPerL > product.topDoseMlL * 1.001)
+    return {
+      path: `parts.${i}.aim`,
+      message: `${product.name} has a top dose of ${product.topDoseMlL} a litre, and this is ${Number(unitsPerL.toFixed(2))}. Give less.`,
+    };
+  const how = solid
+    ? solidWay(asked.solid, strength, request.volumeL, band, tools, await finestScaleG(manager))
+    : 'netEcUsCm' in resolved
+      ? liquidWay(thinningRatio(strength, request.volumeL, band, tools))
+      : liquidWay(thinningToMeasure(unitsPerL * request.volumeL, tools));
+  if ('message' in how) return { path: `parts.${i}.aim`, message: how.message };
+  const byPen = 'netEcUsCm' in resolved;
+  return {
+    product,
+    bottle,
+    known,
+    unitsPerL,
+    row: {
+      position: i,
+      bottleId: bottle.id,
+      source,
+      asked: JSON.stringify(aim),
+      netEcUsCm: byPen ? band.netEcUsCm : null,
+      lowEcUsCm: byPen ? band.lowEcUsCm : null,
+      highEcUsCm: byPen ? band.highEcUsCm : null,
+      hardEcUsCm: byPen ? band.hardEcUsCm : null,
+      unitsPerL: byPen ? null : unitsPerL,
+      ...how,
+      reason: '',
+      risk: 'none',
+      riskWords: null,
+    },
+  };
+}
+
+type Way = Pick<BatchPart, 'method' | 'mlPerUnit' | 'stock'>;
+
+function liquidWay(ratio: number): Way {
+  return { method: ratio > 1 ? 'thinned' : 'plain', mlPerUnit: ratio, stock: null };
+}
+
+function solidWay(
+  wanted: Asked['solid'],
+  strength: number,
+  volumeL: number,
+  band: Aim,
+  tools: readonly Tool[],
+  stepG: number | undefined,
+): Way | { message: string } {
+  const countable = countableInGranules(strength, volumeL, band);
+  if (wanted === 'granules') {
+    if (countable) return { method: 'granules', mlPerUnit: 1, stock: null };
+    return { message: 'Too many to count, or one alone would be too much. Weigh it into a stock, or change the litres.' };
+  }
+  const stock = stepG === undefined ? undefined : planStock(strength, volumeL, band, tools, stepG);
+  if (stock) return { method: 'stock', mlPerUnit: stock.waterMl / stock.grams, stock: JSON.stringify({ ...stock, reused: false }) };
+  const instead = countable ? ' Or count it in granules.' : '';
+  if (stepG === undefined) return { message: `A solid is weighed into hot water first: put a scale on the Shelf.${instead}` };
+  return { message: `No stock of it can be weighed and measured for so much water. Choose a finer syringe, or other litres.${instead}` };
+}
+
+async function finestScaleG(manager: EntityManager): Promise<number | undefined> {
+  const scales = await manager.query<ToolRow[]>(`SELECT * FROM tool WHERE kind = 'scale' AND retiredOn IS NULL AND stepG IS NOT NULL ORDER BY stepG LIMIT 1`);
+  return scales[0]?.stepG ?? undefined;
+}
+
+/** In the order with the least risk of a cloud, each with its reason. */
+async function inOrder({ manager, request, meters }: Planning, parts: PlannedPart[]): Promise<PlannedPart[]> {
+  const base = (await lastBases(manager, meters)).get(request.waterId);
+  const water = await waterOf(manager, request.waterId, base, meters);
+  const additions: Addition[] = parts.map((p, i) => ({
+    id: String(i),
+    name: p.product.name,
+    kind: p.product.kind,
+    perUnit: labelOf(p.product)?.perUnit ?? composition({}),
+    doseMlL: p.unitsPerL,
+  }));
+  const { order, steps } = recommendOrder(water?.composition ?? PURE_WATER, additions);
+  return order.map((addition, position) => {
+    const part = parts[Number(addition.id)]!;
+    const step = steps[position]!;
+    return { ...part, row: { ...part.row, position, reason: step.reason, risk: step.risk.risk, riskWords: step.risk.words } };
+  });
+}

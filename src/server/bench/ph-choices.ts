@@ -1,0 +1,122 @@
+import type { EntityManager } from 'typeorm';
+import type { PhChoice } from '../../contract/bench.ts';
+import { decidePh, wholeDose, type PhSituation } from '../../core/correction/index.ts';
+import { elementsOf, scaleComposition, type Composition, type Elements } from '../../core/solution/index.ts';
+import type { Tool } from '../../core/strength/index.ts';
+import type { Product } from '../database/entities.ts';
+import { labelOf } from '../shelf/label-of.ts';
+import { dosingView } from './dosing-view.ts';
+import type { ReplayedBatch } from './batch-reader.ts';
+import type { Chemistry } from './predicted.ts';
+
+/** Acids last a plant could use; of equals the one that stays. */
+const GONE_IN_DAYS = 'is eaten by microbes in days, so the pH climbs back';
+
+/** Every acid (or alkali) on the Shelf that leads towards the window, best first, with what the coach would put in of each. */
+export async function phChoices(
+  manager: EntityManager,
+  replayed: ReplayedBatch,
+  found: Chemistry | { known: false },
+  tools: readonly Tool[],
+  ppm: (ec: number) => number,
+): Promise<PhChoice[]> {
+  const { batch, session } = replayed;
+  const ph = session.latestPh;
+  if (ph === undefined || (ph >= batch.phLow && ph <= batch.phHigh)) return [];
+  const direction = ph > batch.phHigh ? 'down' : 'up';
+  const products = await manager.query<Product[]>('SELECT * FROM product WHERE kind = ? AND retiredOn IS NULL ORDER BY position', [
+    direction === 'down' ? 'acid' : 'base',
+  ]);
+  const choices = products.map((product) => choiceOf(replayed, product, direction, found, tools, ppm));
+  return choices.sort((a, b) => rankOf(a) - rankOf(b));
+}
+
+/** No warning before one; a known dose before none. */
+function rankOf(choice: PhChoice): number {
+  return (choice.dose ? 0 : 2) + (choice.warning ? 1 : 0);
+}
+
+function choiceOf(
+  { batch, session, parts }: ReplayedBatch,
+  product: Product,
+  direction: 'down' | 'up',
+  found: Chemistry | { known: false },
+  tools: readonly Tool[],
+  ppm: (ec: number) => number,
+): PhChoice {
+  const label = labelOf(product);
+  const choice: PhChoice = {
+    productId: product.id,
+    name: product.name,
+    direction,
+    caution: product.caution,
+    wholeMl: null,
+    brings: '',
+    lasts: label ? lastsWords(label.perUnit) : '',
+    warning: label ? warningOf(label.perUnit, batch.use, parts.length) : null,
+    dose: null,
+    why: null,
+  };
+  if (!label) return { ...choice, why: `How strong ${product.name} is nobody knows: copy its label on the Shelf.` };
+  if (!found.known) return { ...choice, why: 'The chemistry of this batch is not known.' };
+  const situation: PhSituation = {
+    total: found.before.total,
+    alkalinitySd: found.alkalinitySd,
+    responseSd: found.responseSd,
+    volumeL: session.volumeL,
+    window: { low: batch.phLow, high: batch.phHigh },
+    seen: found.seen,
+    stirred: found.stirred,
+    correctionsUsed: session.corrections,
+    perMl: label.perUnit,
+    direction,
+    tools,
+  };
+  const whole = wholeDose(situation, (batch.phLow + batch.phHigh) / 2);
+  if ('message' in whole) return { ...choice, why: whole.message };
+  const brings = bringsWords(elementsOf(scaleComposition(label.perUnit, whole.ml / session.volumeL)));
+  const decision = decidePh(situation);
+  const known = { ...choice, wholeMl: whole.ml, brings };
+  if (decision.kind === 'outside') return { ...known, why: decision.message };
+  if (decision.kind !== 'dose') return known;
+  const tool = tools.find((t) => t.id === decision.dose.toolId)!;
+  return {
+    ...known,
+    dose: {
+      ml: decision.ml,
+      ratio: decision.ratio,
+      ...dosingView(decision.dose, tool),
+      expected: decision.expected,
+      inWindow: decision.inWindow,
+      ppm: ppm(decision.ecUsCm),
+      tomorrowPh: decision.tomorrowPh,
+      coarse: decision.coarse,
+    },
+  };
+}
+
+function lastsWords(perMl: Composition): string {
+  if (perMl.citrate + perMl.acetate > 0) return GONE_IN_DAYS;
+  return perMl.Na > perMl.K ? 'stays, and brings sodium: not as a habit' : 'stays';
+}
+
+/** What else it brings that this use does not want. */
+function warningOf(perMl: Composition, use: ReplayedBatch['batch']['use'], parts: number): string | null {
+  const lemon = perMl.citrate > 0 && perMl.K > 0;
+  if (use === 'soak' && parts === 1 && lemon) return 'Lemon juice brings potassium too: not for a soak meant to be one thing only.';
+  if (perMl.Na > 0) return `Bicarbonate of soda brings sodium${use === 'soak' ? ' into a soak meant to be one thing only' : ''}: not as a habit.`;
+  if (use === 'feed' && perMl.citrate + perMl.acetate > 0) return 'In a feed that stays it is gone in days, and the pH climbs back.';
+  return null;
+}
+
+function bringsWords(e: Elements): string {
+  const parts: [number, string][] = [
+    [e.N, 'nitrogen'],
+    [e.P, 'phosphorus'],
+    [e.K, 'potassium'],
+    [e.Na, 'sodium'],
+    [e.Si, 'silicon'],
+  ];
+  const said = parts.filter(([mg]) => mg >= 0.05).map(([mg, words]) => `${mg < 10 ? mg.toFixed(1) : Math.round(mg)} mg/L ${words}`);
+  return said.join(', ');
+}

@@ -1,0 +1,156 @@
+import type { EntityManager } from 'typeorm';
+import type { RecipeAct, RecipeBook, RecipePart, RecipeView } from '../../contract/recipes.ts';
+import { ppmFromEc } from '../../core/quantity/index.ts';
+import { ELEMENTS, type Element } from '../../core/solution/index.ts';
+import { AppError } from '../app-error.ts';
+import type { Product, RecipeRow } from '../database/entities.ts';
+import { changeRecords, readRecord } from '../database/records.ts';
+import { labelOf } from '../shelf/label-of.ts';
+import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
+import { aimWords, keepAim, resolveAim, showAim, type KeptAim } from './aims.ts';
+import { guessedStrength } from './batch-reader.ts';
+import { runOf } from './trust.ts';
+import type { ActAt } from './start-batch.ts';
+import { readRules, ruleOf, toRule } from './use-rules.ts';
+
+type KeptPart = { productId: string; aim: KeptAim; solid: RecipePart['solid'] };
+/** Batches of a recipe counted for how often it came out right. */
+const COUNTED = 40;
+
+/** Recipes in the grower's order, those out of use last, and the rules of each use. */
+export async function readRecipeBook(manager: EntityManager): Promise<RecipeBook> {
+  const scale = growersScale(await readMeters(manager));
+  const rows = await manager.query<RecipeRow[]>('SELECT * FROM recipe ORDER BY retiredOn IS NOT NULL, position, name');
+  const products = new Map((await manager.query<Product[]>('SELECT * FROM product')).map((p) => [p.id, p]));
+  const recipes: RecipeView[] = [];
+  for (const row of rows) {
+    const kept = JSON.parse(row.parts) as KeptPart[];
+    recipes.push({
+      id: row.id,
+      values: {
+        name: row.name,
+        use: row.use,
+        parts: kept.map(({ productId, aim, solid }) => ({ productId, aim: showAim(aim, scale), solid })),
+        waterId: row.waterId,
+        phLow: row.phLow,
+        phHigh: row.phHigh,
+        holdMinutes: row.holdMinutes,
+        note: row.note,
+      },
+      retiredOn: row.retiredOn,
+      made: await madeOf(manager, row.id),
+      parts: kept.flatMap(({ productId, aim }) => {
+        const product = products.get(productId);
+        return product ? [{ productId, name: product.name, aimWords: aimWords(aim, scale, product) }] : [];
+      }),
+      brings: bringsOf(kept, products),
+      netPpm: netOf(kept, products, scale),
+    });
+  }
+  return { recipes, rules: await readRules(manager, scale) };
+}
+
+async function madeOf(manager: EntityManager, recipeId: string): Promise<RecipeView['made']> {
+  const batches = await manager.query<{ id: string; startedOn: string }[]>(
+    `SELECT id, startedOn FROM batch WHERE recipeId = ? AND status <> 'open' ORDER BY startedAt DESC LIMIT ${COUNTED}`,
+    [recipeId],
+  );
+  const made = { times: 0, right: 0, unread: 0, lastOn: batches[0]?.startedOn ?? null };
+  for (const { id } of batches) {
+    const run = await runOf(manager, id);
+    if (!run) continue;
+    made.times++;
+    if (run === 'right') made.right++;
+    if (run === 'unread') made.unread++;
+  }
+  return made;
+}
+
+/** Units a litre of a part, by its label or its typed strength. */
+function unitsOf(aim: KeptAim, product: Product): number | undefined {
+  const resolved = resolveAim(aim, product);
+  if ('message' in resolved) return undefined;
+  if ('unitsPerL' in resolved) return resolved.unitsPerL;
+  const label = labelOf(product);
+  return resolved.netEcUsCm / (label && label.ecPerUnitL > 0 ? label.ecPerUnitL : guessedStrength(product));
+}
+
+function bringsOf(parts: readonly KeptPart[], products: ReadonlyMap<string, Product>): RecipeView['brings'] {
+  const sum = new Map<Element, number>();
+  for (const { productId, aim } of parts) {
+    const product = products.get(productId);
+    const label = product && labelOf(product);
+    const units = product && unitsOf(aim, product);
+    if (!label || units === undefined) return null;
+    for (const element of ELEMENTS) sum.set(element, (sum.get(element) ?? 0) + label.elements[element] * units);
+  }
+  return [...sum].filter(([, mgL]) => mgL >= 0.05).map(([element, mgL]) => ({ element, mgL }));
+}
+
+/** What it should read over its water; null where a part given by measure has no known strength. */
+function netOf(parts: readonly KeptPart[], products: ReadonlyMap<string, Product>, scale: number): number | null {
+  let net = 0;
+  for (const { productId, aim } of parts) {
+    const product = products.get(productId);
+    const resolved = product && resolveAim(aim, product);
+    if (!resolved || 'message' in resolved) return null;
+    if ('netEcUsCm' in resolved) net += resolved.netEcUsCm;
+    else if (product.kind !== 'living') net += resolved.unitsPerL * guessedStrength(product);
+  }
+  return ppmFromEc(net, scale);
+}
+
+/**
+ * One act on recipes and rules; everything of it can be taken back.
+ * @throws AppError `not-found`, `invalid-request`
+ */
+export async function actOnRecipes(manager: EntityManager, eventId: string, act: RecipeAct, when: ActAt): Promise<{ repeated: boolean }> {
+  const scale = growersScale(await readMeters(manager));
+  const change = (words: string, table: 'recipe' | 'use_rule', id: string, after: Record<string, string | number | null>) =>
+    changeRecords(manager, { eventId, when, group: 'Bench', words, changes: [{ table, id, after }] });
+  switch (act.kind) {
+    case 'put': {
+      const { values } = act;
+      const before = await readRecord(manager, 'recipe', act.id);
+      const [last] = await manager.query<{ position: number | null }[]>('SELECT max(position) AS position FROM recipe');
+      for (const [i, part] of values.parts.entries()) {
+        const product = await manager.getRepository<Product>('product').findOneBy({ id: part.productId });
+        const message = !product
+          ? 'Choose a product.'
+          : product.kind === 'acid' || product.kind === 'base'
+            ? 'pH comes after the parts, at the bench.'
+            : messageOf(resolveAim(keepAim(part.aim, scale), product));
+        if (message) throw new AppError('invalid-request', message, { errors: [{ path: `parts.${i}`, message }] });
+      }
+      const parts: KeptPart[] = values.parts.map(({ productId, aim, solid }) => ({ productId, aim: keepAim(aim, scale), solid }));
+      return change(`${before ? 'Changed' : 'Added'} the recipe ${values.name}`, 'recipe', act.id, {
+        name: values.name,
+        use: values.use,
+        parts: JSON.stringify(parts),
+        waterId: values.waterId,
+        phLow: values.phLow,
+        phHigh: values.phHigh,
+        holdMinutes: values.holdMinutes,
+        note: values.note,
+        ...(before ? {} : { position: (last?.position ?? -1) + 1, retiredOn: null }),
+      });
+    }
+    case 'retire':
+    case 'bringBack': {
+      const row = (await readRecord(manager, 'recipe', act.id)) as { name: string } | undefined;
+      if (!row) throw new AppError('not-found', 'There is no such recipe.');
+      const retire = act.kind === 'retire';
+      return change(`${retire ? 'Put away' : 'Took up again'} the recipe ${row.name}`, 'recipe', act.id, { retiredOn: retire ? when.localDate : null });
+    }
+    case 'rule':
+      return change(`Changed what a ${act.use === 'water' ? 'plain water' : act.use} starts from`, 'use_rule', act.id, {
+        use: act.use,
+        since: when.at.toISOString(),
+        rule: JSON.stringify(toRule(act.values, await ruleOf(manager, act.use), scale)),
+      });
+  }
+}
+
+function messageOf(resolved: ReturnType<typeof resolveAim>): string | undefined {
+  return 'message' in resolved ? resolved.message : undefined;
+}

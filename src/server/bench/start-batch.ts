@@ -1,0 +1,117 @@
+import type { EntityManager } from 'typeorm';
+import type { StartBatchRead } from '../../contract/bench.ts';
+import type { Batch, BatchPart, Vessel, Water } from '../database/entities.ts';
+import type { ToolRow } from '../database/entities.ts';
+import { AppError } from '../app-error.ts';
+import { appendCareEvent } from '../database/care-log.ts';
+import { growersScale, isDosingTool, readMeters, toTool } from '../shelf/shelf-reader.ts';
+import type { Meters } from '../shelf/meter-states.ts';
+import { planParts, type PlannedPart } from './parts.ts';
+import { trustIn } from './trust.ts';
+import { ruleOf } from './use-rules.ts';
+
+export type ActAt = { at: Date; localDate: string };
+
+/**
+ * Starts a batch with the id the client chose. The same request again changes nothing.
+ * @throws AppError `vessel-too-small`, `invalid-request`, `id-reused`
+ */
+export async function startBatchOf(manager: EntityManager, batchId: string, request: StartBatchRead, when: ActAt): Promise<void> {
+  const existing = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
+  if (existing) {
+    if (existing.name === request.name && existing.volumeL === request.volumeL && existing.waterId === request.waterId) return;
+    throw new AppError('id-reused', 'A batch with this number already exists. Reload the bench and start again.');
+  }
+  const meters = await readMeters(manager);
+  const { vessel, parts } = await planBatch(manager, request, when, meters);
+  if (request.byRecipe) {
+    const trust = await trustIn(manager, request, parts);
+    if (!trust.trusted) throw field('byRecipe', `Readings cannot be skipped: ${trust.why}.`);
+  }
+  await manager.getRepository<Batch>('batch').insert({
+    id: batchId,
+    name: request.name,
+    status: 'open',
+    use: request.use,
+    recipeId: request.recipeId,
+    mixKey: request.mixKey,
+    startedAt: when.at.toISOString(),
+    startedOn: when.localDate,
+    waterId: request.waterId,
+    vesselId: vessel.id,
+    ppmMeterId: request.ppmMeterId,
+    phMeterId: request.phMeterId,
+    toolIds: JSON.stringify(request.toolIds),
+    volumeL: request.volumeL,
+    netEcUsCm: parts.reduce((sum, { row }) => sum + (row.netEcUsCm ?? 0), 0),
+    phLow: request.phLow,
+    phHigh: request.phHigh,
+    holdMinutes: request.holdMinutes,
+    byRecipe: request.byRecipe,
+    forPots: JSON.stringify(request.forPots),
+    pouredVolumeL: null,
+    pouredEcUsCm: null,
+    afterAcidEcUsCm: null,
+    pouredPh: null,
+    pouredAt: null,
+    emptied: false,
+  });
+  const rows = manager.getRepository<BatchPart>('batch_part');
+  for (const { row } of parts) await rows.insert({ ...row, id: `${batchId}:${row.position}`, batchId, knownAfter: null });
+  await appendCareEvent(manager, {
+    id: startEventId(batchId),
+    kind: 'batchStarted',
+    at: when.at,
+    localDate: when.localDate,
+    batchId,
+    payload: { volumeL: request.volumeL },
+  });
+}
+
+/**
+ * Everything that must hold before a batch is started, and its parts in order.
+ * @throws AppError `vessel-too-small`, `invalid-request` with every field that is wrong
+ */
+export async function planBatch(
+  manager: EntityManager,
+  request: StartBatchRead,
+  when: ActAt,
+  meters: Meters,
+): Promise<{ vessel: Vessel; water: Water; parts: PlannedPart[] }> {
+  const vessel = await manager.getRepository<Vessel>('vessel').findOneBy({ id: request.vesselId });
+  if (!vessel) throw field('vesselId', 'Choose what to mix in.');
+  if (request.volumeL > vessel.capacityL) {
+    const message = `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${request.volumeL} L. Take a larger vessel or make two batches.`;
+    throw new AppError('vessel-too-small', message, { errors: [{ path: 'vesselId', message }] });
+  }
+  if (request.use !== 'water' && request.parts.length === 0) throw field('parts', 'Choose what goes in, or make it plain water.');
+  if (meters.get(request.ppmMeterId)?.quantity !== 'ppm') throw field('ppmMeterId', 'Choose a TDS pen.');
+  const water = await manager.getRepository<Water>('water').findOneBy({ id: request.waterId });
+  if (!water) throw field('waterId', 'Choose a water.');
+  if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH') throw field('phMeterId', 'Choose a pH pen, or none.');
+  if (request.phLow > request.phHigh) throw field('phLow', 'The lower pH is above the upper. Swap them.');
+  const tools = (await manager.query<ToolRow[]>('SELECT * FROM tool')).filter((t) => request.toolIds.includes(t.id) && isDosingTool(t)).map(toTool);
+  if (tools.length === 0) throw field('toolIds', 'Choose a dropper or a syringe.');
+  const planned = await planParts({
+    manager,
+    request,
+    rule: await ruleOf(manager, request.use),
+    scale: growersScale(meters),
+    tools,
+    meters,
+    at: when.at.toISOString(),
+    on: when.localDate,
+  });
+  if ('errors' in planned) throw new AppError('invalid-request', planned.errors[0]!.message, { errors: planned.errors });
+  return { vessel, water, parts: planned.parts };
+}
+
+function field(path: string, message: string): AppError {
+  return new AppError('invalid-request', message, { errors: [{ path, message }] });
+}
+
+/** The started-event's id follows from the batch's, so that starting twice is one start: same UUID with its last digit turned. */
+function startEventId(batchId: string): string {
+  const last = batchId.slice(-1).toLowerCase();
+  return batchId.slice(0, -1) + ((parseInt(last, 16) + 1) % 16).toString(16);
+}

@@ -1,0 +1,52 @@
+import type { EntityManager } from 'typeorm';
+import type { UseRuleValues, UseRuleView } from '../../contract/recipes.ts';
+import { ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
+import { USE_RULES, USES, type Use, type UseRule } from '../../core/strength/index.ts';
+import type { UseRuleRow } from '../database/entities.ts';
+
+/** The rule of a use as it holds now: the newest that was set, or as the app came. */
+export async function ruleOf(manager: EntityManager, use: Use): Promise<UseRule> {
+  const [row] = await manager.query<UseRuleRow[]>('SELECT * FROM use_rule WHERE "use" = ? ORDER BY since DESC, rowid DESC LIMIT 1', [use]);
+  return row ? (JSON.parse(row.rule) as UseRule) : USE_RULES[use];
+}
+
+/** Every use with its rule and those that held before, on the grower's pen. */
+export async function readRules(manager: EntityManager, scale: number): Promise<UseRuleView[]> {
+  const rows = await manager.query<UseRuleRow[]>('SELECT * FROM use_rule ORDER BY since DESC, rowid DESC');
+  return USES.map((use) => {
+    const versions = [
+      ...rows.filter((row) => row.use === use).map((row) => ({ since: row.since, rule: JSON.parse(row.rule) as UseRule })),
+      { since: null, rule: USE_RULES[use] },
+    ];
+    const [now, ...earlier] = versions.map(({ since, rule }) => ({ since, values: toValues(rule, scale) }));
+    return { use, values: now!.values, staying: versions[0]!.rule.staying, since: now!.since, earlier };
+  });
+}
+
+function toValues(rule: UseRule, scale: number): UseRuleValues {
+  const { band } = rule;
+  const shown = (figure: number) => (band.in === 'share' ? Math.round(figure * 1000) / 10 : Math.round(ppmFromEc(figure, scale)));
+  return {
+    netPpm: Math.round(ppmFromEc(rule.netEcUsCm, scale)),
+    bandIn: band.in === 'share' ? 'percent' : 'ppm',
+    below: shown(band.below),
+    above: shown(band.above),
+    hard: shown(band.hard),
+    phLow: rule.phLow,
+    phHigh: rule.phHigh,
+    holdMinutes: rule.holdMinutes,
+  };
+}
+
+/** A rule as the grower typed it, in the core's terms. */
+export function toRule(values: UseRuleValues, before: UseRule, scale: number): UseRule {
+  const kept = (figure: number) => (values.bandIn === 'percent' ? figure / 100 : ecFromPpm(figure, scale));
+  return {
+    netEcUsCm: values.netPpm > 0 ? ecFromPpm(values.netPpm, scale) : 0,
+    band: { in: values.bandIn === 'percent' ? 'share' : 'ec', below: kept(values.below), above: kept(values.above), hard: kept(values.hard) },
+    phLow: values.phLow,
+    phHigh: values.phHigh,
+    holdMinutes: values.holdMinutes,
+    staying: before.staying,
+  };
+}

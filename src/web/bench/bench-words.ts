@@ -1,0 +1,23 @@
+import type { BatchView } from '../../contract/bench.ts';
+import { NBSP, doseMl } from '../shell/format.ts';
+
+/** "9 drops", "12 granules", "0.4 mL": what is counted, else what is measured. */
+export function amountWords(dose: { steps: number; doseMl: number }, tool: 'dropper' | 'syringe' | 'granules'): string {
+  if (tool === 'syringe') return doseMl(dose.doseMl);
+  const one = tool === 'dropper' ? 'drop' : 'granule';
+  return `${dose.steps}${NBSP}${one}${dose.steps === 1 ? '' : 's'}`;
+}
+
+export function partShort(view: BatchView, part: number): string {
+  return view.parts[part]?.short ?? 'it';
+}
+
+/** What the pen last read in this batch, ppm; 0 before anything was read. */
+export function lastReading(view: BatchView): number {
+  return [...view.rows].reverse().find((r) => r.readsPpm !== null)?.readsPpm ?? 0;
+}
+
+/** First letter small, for the middle of a sentence. */
+export function lowerFirst(text: string): string {
+  return text.charAt(0).toLowerCase() + text.slice(1);
+}

@@ -1,0 +1,144 @@
+import { useState } from 'react';
+import Form from 'react-bootstrap/Form';
+import type { BatchView, PhChoice } from '../../contract/bench.ts';
+import { MOST_CORRECTIONS } from '../../core/correction/ph-coach.ts';
+import { MEASURED_SD, GUESSED_DROP_SD } from '../../core/strength/tool.ts';
+import { Icon } from '../drawing/icon.tsx';
+import { doseMl, phText, ppmText } from '../shell/format.ts';
+import { amountWords, lowerFirst } from './bench-words.ts';
+import { OtherDose, type Dose } from './other-dose.tsx';
+import { ReadingEntry } from './reading-entry.tsx';
+import type { SendStep } from './send-step.ts';
+
+type Props = {
+  view: BatchView;
+  phMeter: NonNullable<BatchView['phMeter']>;
+  latest: number;
+  send: SendStep;
+  onUndo(): void;
+  onPour(): void;
+};
+
+/** One pH correction: which acid (or alkali) and why, how much, and what it should come to. */
+export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Props) {
+  const { ph, phWindow } = view;
+  const [productId, setProductId] = useState(ph.choices[0]?.productId ?? '');
+  const [other, setOther] = useState<Dose>();
+  const choice = ph.choices.find((c) => c.productId === productId) ?? ph.choices[0]!;
+  const dose = other ?? choice.dose ?? singleDrop(view);
+  const ratio = choice.dose?.ratio ?? 1;
+  const tool = view.tools.find((t) => t.id === dose.toolId);
+  const amount = amountWords(dose, tool?.kind ?? 'syringe');
+  const name = lowerFirst(choice.name.split(',')[0] ?? '');
+  const words = `${amount} of ${choice.name}`;
+  const step = {
+    kind: 'correction',
+    productId: choice.productId,
+    dose: { toolId: dose.toolId, steps: dose.steps, doseMl: dose.doseMl, relativeSd: dose.relativeSd },
+    ratio,
+  } as const;
+  return (
+    <section className="now" aria-label="Now">
+      <small>
+        Correction {ph.corrections + 1} of {MOST_CORRECTIONS} · pH {phText(latest)} is {choice.direction === 'down' ? 'above' : 'below'} {phWindow.low} to{' '}
+        {phWindow.high}
+      </small>
+      {ratio > 1 && (
+        <div className="caution">
+          <Icon name="dropletHalf" />
+          <span>
+            One drop of it plain would jump a quarter of the window. First thin it: 1 part into {ratio - 1} of still water (
+            {choice.direction === 'down' ? 'acid' : 'it'} into water, never the reverse); measure from that.
+          </span>
+        </div>
+      )}
+      <div className="say">
+        Add {amount}
+        <br />
+        of {ratio > 1 && 'the thinned '}
+        {name}
+      </div>
+      {ph.choices.length > 1 && (
+        <Form.Select size="sm" aria-label="of" value={choice.productId} onChange={(e) => (setProductId(e.target.value), setOther(undefined))}>
+          {ph.choices.map((c) => (
+            <option key={c.productId} value={c.productId}>
+              {c.name}
+            </option>
+          ))}
+        </Form.Select>
+      )}
+      <small>
+        {other ? 'Your own amount; the coach will take it from there.' : adviceWords(choice, tool?.kind === 'dropper' ? tool.name : undefined, view)}
+      </small>
+      {choice.warning && <small className="warn-line">{choice.warning}</small>}
+      <After choice={choice} view={view} />
+      {phMeter.off && (
+        <small>
+          {phMeter.name} {phMeter.off}.
+        </small>
+      )}
+      <div className="caution">
+        <Icon name="exclamationTriangle" />
+        <span>{choice.caution || 'Eye protection and gloves; follow its label.'}</span>
+      </div>
+      <ReadingEntry
+        batchId={view.id}
+        moment={`correction-${ph.corrections}`}
+        quantity="pH"
+        label="pH pen reads"
+        meter={phMeter}
+        expected={!other && choice.dose ? phText(choice.dose.expected.ph) : undefined}
+        onKeep={(reading) => send({ ...step, reading }, words)}
+        beforeDip={async () => (await send({ ...step, reading: null }, words, true), false)}
+        onUndo={onUndo}
+      />
+      <OtherDose key={choice.productId} view={view} dose={other} onChange={setOther} />
+      <div className="entry-keys">
+        <button type="button" onClick={onPour}>
+          Pour it as it is
+        </button>
+      </div>
+    </section>
+  );
+}
+
+/** For want of a label: one drop, or one mark, and then see. */
+function singleDrop(view: BatchView): Dose {
+  const tool = view.tools.find((t) => t.kind === 'dropper') ?? view.tools[0]!;
+  return { toolId: tool.id, steps: 1, doseMl: tool.stepMl, relativeSd: tool.kind === 'dropper' && tool.dropsPerMl === null ? GUESSED_DROP_SD : MEASURED_SD };
+}
+
+function adviceWords(choice: PhChoice, dropper: string | undefined, view: BatchView): string {
+  const { dose } = choice;
+  if (!dose) {
+    const moved = view.ph.movedPerStep;
+    const so =
+      moved === null
+        ? 'In soft water one drop can move a bucket by a tenth or far more: start with one.'
+        : `Each of the last moved it by about ${Math.abs(moved).toFixed(2)}.`;
+    return `${choice.why ?? ''} ${so}`.trim();
+  }
+  const parts = [
+    `${dropper ? `${doseMl(dose.doseMl)} from the ${dropper.toLowerCase()}. ` : ''}It should read ${phText(dose.expected.low)} to ${phText(dose.expected.high)}, inside ${Math.round(dose.inWindow * 100)} times in 100.`,
+  ];
+  if (dose.coarse) parts.push('Even so one step jumps much of the window: go by single ones.');
+  if (view.ph.response !== null && Math.abs(view.ph.response - 1) > 0.1)
+    parts.push(`Doses act ${Math.round(view.ph.response * 100)} % of their label here; reckoned with.`);
+  return parts.join(' ');
+}
+
+/** What becomes of it: by tomorrow, what the pen reads after, what else it brings and how long it lasts. Folded, for the card is full. */
+function After({ choice, view }: { choice: PhChoice; view: BatchView }) {
+  const { dose } = choice;
+  if (!dose && !choice.lasts) return null;
+  return (
+    <details className="read-again">
+      <summary>Why this one, and what becomes of it</summary>
+      <small>
+        {dose && `${phText(dose.tomorrowPh)} by tomorrow standing open; reads about ${ppmText(dose.ppm)} after it. `}
+        {choice.brings ? `The whole way brings ${choice.brings}; it ${choice.lasts}.` : choice.lasts ? `It ${choice.lasts}.` : ''}
+        {view.ph.choices.length > 1 && ' The others of the Shelf stand in the list above it.'}
+      </small>
+    </details>
+  );
+}

@@ -1,0 +1,120 @@
+import Button from 'react-bootstrap/Button';
+import Form from 'react-bootstrap/Form';
+import { useFieldArray, useWatch, type UseFormReturn } from 'react-hook-form';
+import { AIM_ITEMS, MOST_PARTS } from '../../contract/recipes.ts';
+import type { ShelfView } from '../../contract/shelf.ts';
+import { ELEMENT_WORDS } from '../../core/solution/index.ts';
+import { Icon } from '../drawing/icon.tsx';
+import { LabelledField } from '../shell/labelled-field.tsx';
+import { amountProblem, freshPart, type Fields, type PartFields } from './start-values.ts';
+
+const AIM_LABEL = { net: 'Aim over base, ppm', perL: 'mL (g) a litre', element: 'mg/L' } as const;
+
+/** What goes in: one row a product, each with its own aim. */
+export function PartsFields({ form, bottles: all }: { form: UseFormReturn<Fields>; bottles: ShelfView['bottles'] }) {
+  const { fields, append, remove } = useFieldArray({ control: form.control, name: 'parts' });
+  const parts = useWatch({ control: form.control, name: 'parts' });
+  const bottles = all.filter((b) => b.kind !== 'acid' && b.kind !== 'base');
+  const unused = bottles.find((b) => !parts.some((p) => p.productId === b.productId));
+  return (
+    <fieldset className="wide parts-fields">
+      <legend>What goes in</legend>
+      {fields.map((field, i) => (
+        <PartRow
+          key={field.id}
+          form={form}
+          index={i}
+          part={parts[i] ?? field}
+          bottles={bottles}
+          onRemove={fields.length > 1 || parts.length === 0 ? () => remove(i) : undefined}
+        />
+      ))}
+      <div className="d-flex gap-3 align-items-center">
+        {unused && fields.length < MOST_PARTS && (
+          <Button
+            variant="outline-secondary"
+            size="sm"
+            onClick={() => append(freshPart(unused.productId, unused.kind === 'calmag' ? '50' : unused.kind === 'magnesium' ? '20' : '90'))}
+          >
+            <Icon name="plus" /> Another product in the same can
+          </Button>
+        )}
+        <span className="small">The bench puts them in the order that clouds least, and says why.</span>
+      </div>
+      {form.formState.errors.parts?.root && (
+        <div className="field-error" role="alert">
+          {form.formState.errors.parts.root.message}
+        </div>
+      )}
+    </fieldset>
+  );
+}
+
+type RowProps = { form: UseFormReturn<Fields>; index: number; part: PartFields; bottles: ShelfView['bottles']; onRemove: (() => void) | undefined };
+
+function PartRow({ form, index, part, bottles, onRemove }: RowProps) {
+  const { register, formState } = form;
+  const errors = formState.errors.parts?.[index];
+  const which = index === 0 ? '' : `, part ${index + 1}`;
+  const bottle = bottles.find((b) => b.productId === part.productId);
+  return (
+    <div className="part-row">
+      <LabelledField label={`Product${which}`} error={errors?.productId?.message}>
+        {(a) => (
+          <Form.Select
+            {...a}
+            {...register(`parts.${index}.productId`, { validate: (v) => v !== '' || 'Choose a product: the one of the recipe is not on the Shelf.' })}
+          >
+            {part.productId === '' && <option value="">not on the Shelf</option>}
+            {bottles.map((b) => (
+              <option key={b.id} value={b.productId}>
+                {b.name}
+                {b.note ? ` (${b.note})` : ''}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </LabelledField>
+      <LabelledField label={`Aim by${which}`} error={undefined}>
+        {(a) => (
+          <Form.Select {...a} {...register(`parts.${index}.aimKind`)}>
+            <option value="net">the pen, over base</option>
+            <option value="perL">{bottle?.unit === 'g' ? 'g a litre' : 'mL a litre'}</option>
+            <option value="element">mg/L of an element</option>
+          </Form.Select>
+        )}
+      </LabelledField>
+      <LabelledField label={`${AIM_LABEL[part.aimKind]}${which}`} error={errors?.amount?.message}>
+        {(a) => (
+          <div className="d-flex gap-2">
+            <Form.Control {...a} inputMode="decimal" {...register(`parts.${index}.amount`, { validate: (text) => amountProblem(text, part.aimKind) })} />
+            {part.aimKind === 'element' && (
+              <Form.Select aria-label={`of${which}`} {...register(`parts.${index}.element`)}>
+                {AIM_ITEMS.map((item) => (
+                  <option key={item} value={item}>
+                    {item === 'SiO2' ? 'silica, SiO₂' : ELEMENT_WORDS[item]}
+                  </option>
+                ))}
+              </Form.Select>
+            )}
+          </div>
+        )}
+      </LabelledField>
+      {bottle?.unit === 'g' && (
+        <LabelledField label={`A solid goes in${which}`} error={undefined}>
+          {(a) => (
+            <Form.Select {...a} {...register(`parts.${index}.solid`)}>
+              <option value="stock">weighed into a hot stock</option>
+              <option value="granules">counted in granules</option>
+            </Form.Select>
+          )}
+        </LabelledField>
+      )}
+      {onRemove && (
+        <Button variant="link" className="part-remove" aria-label={`Take ${bottle?.name ?? 'it'} out`} onClick={onRemove}>
+          <Icon name="x" />
+        </Button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,28 @@
+import type { BatchPartView } from '../../contract/bench.ts';
+import { Icon } from '../drawing/icon.tsx';
+
+/** What must be made ready before the first portion: a product thinned, a solid dissolved, granules counted. */
+export function PrepareFirst({ part }: { part: BatchPartView }) {
+  const words = prepareWords(part);
+  if (!words) return null;
+  return (
+    <div className="caution">
+      <Icon name="dropletHalf" />
+      <span>{words}</span>
+    </div>
+  );
+}
+
+/** In words, or undefined where it goes in as it is. */
+export function prepareWords(part: BatchPartView): string | undefined {
+  switch (part.method) {
+    case 'thinned':
+      return `${part.aim ? 'One drop of it plain would jump half the band.' : 'So little of it plain cannot be measured.'} First thin it: 1 part ${part.short} and ${part.mlPerUnit - 1} of the same water; measure from that.`;
+    case 'stock':
+      return `First a stock: ${part.stock?.grams} g of ${part.short} in ${part.stock?.waterMl} mL of hot water, in something heat-proof, stirred until clear and let cool. Never straight into the pot. A pen in the stock reads far off its scale: do not.`;
+    case 'granules':
+      return `No stock: granules of some 25 mg are counted straight in. They are of all sizes, so every one of these doses is read.`;
+    case 'plain':
+      return undefined;
+  }
+}

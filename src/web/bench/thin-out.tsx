@@ -1,0 +1,78 @@
+import { useState } from 'react';
+import Form from 'react-bootstrap/Form';
+import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
+import { litres, ppmText } from '../shell/format.ts';
+import { partShort } from './bench-words.ts';
+import { ReadingEntry } from './reading-entry.tsx';
+import type { SendStep } from './send-step.ts';
+
+/** Who can take what was poured off, strongest first in patience. */
+const TAKERS = ['tolerant garden plants, thinned', 'soil plants, thinned', 'kept for the next batch', 'the drain'] as const;
+
+/** Too strong: so much water, or so much poured off first when the vessel would not hold it. */
+export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advice: Extract<CoachAdvice, { kind: 'thin' }>; send: SendStep; onUndo(): void }) {
+  const [to, setTo] = useState<string>(TAKERS[0]);
+  const addL = Math.max(0.01, Math.round(advice.addL * 100) / 100);
+  const pourOffL = Math.round(advice.pourOffL * 100) / 100;
+  const words = `${litres(addL)} of water`;
+  const pouring = advice.plan === 'pourOffAndReplace';
+  const step = { kind: 'thin', addL, pourOffL, to: pouring ? to : '' } as const;
+  const thinner = view.parts.filter((p, i) => i < advice.part && p.netPpm !== null);
+  const share = view.basePpm === null ? 1 : (advice.expectedPpm - view.basePpm) / Math.max(1, lastNet(view));
+  return (
+    <section className="now" aria-label="Now">
+      <small>{advice.pastHard ? 'Past its limit: thin it out' : 'A little over: thin it out'}</small>
+      <div className="say">
+        {pouring && (
+          <>
+            Pour off {litres(pourOffL)},
+            <br />
+          </>
+        )}
+        {pouring ? 'then add' : 'Add'} {litres(addL)}
+        <br />
+        of {view.water.name.toLowerCase()}
+      </div>
+      <small>
+        {pouring
+          ? `The ${advice.vesselName.toLowerCase()} would not hold the water alone. `
+          : `The ${advice.vesselName.toLowerCase()} holds it: ${litres(view.volumeL + addL)} of ${litres(view.vessel.capacityL)}. `}
+        It should then read about {ppmText(advice.expectedPpm)}; thinned mixes read a few percent over that.
+        {thinner.map((p) => ` ${p.short} thins with it, from ${ppmText(p.netPpm!)} to ${ppmText(p.netPpm! * share)}.`)}
+      </small>
+      {pouring && (
+        <div className="d-flex gap-2 align-items-center">
+          <label htmlFor="poured-off-to">What is poured off goes to</label>
+          <Form.Select id="poured-off-to" size="sm" value={to} onChange={(e) => setTo(e.target.value)}>
+            {TAKERS.map((t) => (
+              <option key={t}>{t}</option>
+            ))}
+          </Form.Select>
+        </div>
+      )}
+      <ReadingEntry
+        batchId={view.id}
+        moment={`thin-${view.rows.length}`}
+        quantity="ppm"
+        label="pen reads, ppm"
+        expected={ppmText(advice.expectedPpm)}
+        meter={view.ppmMeter}
+        onKeep={(reading) => send({ ...step, reading }, words)}
+        beforeDip={async () => (await send({ ...step, reading: null }, words, true), false)}
+        onUndo={onUndo}
+      />
+      <div className="entry-keys">
+        <button
+          type="button"
+          onClick={() => void send({ kind: 'leave', part: advice.part, why: 'enough' }, `${partShort(view, advice.part)} left over its band`)}
+        >
+          Leave it as it is
+        </button>
+      </div>
+    </section>
+  );
+}
+
+function lastNet(view: BatchView): number {
+  return [...view.rows].reverse().find((r) => r.netPpm !== null)?.netPpm ?? 0;
+}
