@@ -42,6 +42,7 @@ export const benchStep = z.discriminatedUnion('kind', [
   step('correction', carePayloads.batchCorrection.shape),
   step('pour', {}),
   step('abandon', { reason: z.string().max(200) }),
+  step('assign', { mixKey: z.string().min(1).max(80) }),
   step('empty', { to: z.string().max(200) }),
 ]);
 
@@ -213,10 +214,13 @@ export const batchView = z.object({
   tools: z.array(toolView),
   volumeL: z.number(),
   leftMl: z.number(),
+  /** What it read when it was poured; null while it is open, or where nobody read. */
+  pouredPpm: z.number().nullable(),
   /** Until when what is left may be used; null while it is open. */
   keepsUntil: localDate.nullable(),
   basePpm: z.number().nullable(),
-  /** Net that all parts by pen are meant to bring together. */
+  /** Net that all parts by pen are meant to bring together, as planned; with what measured parts bring, as far as known. */
+  aimPpm: z.number(),
   netPpm: z.number(),
   phWindow: z.object({ low: z.number(), high: z.number() }),
   holdMinutes: z.number().nullable(),

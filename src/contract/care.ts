@@ -65,7 +65,7 @@ export const carePayloads = {
   potSkipped: z.object({ dueOn: localDate, reason: z.string().trim().min(1, 'Say why, in a word.').max(200), lookAgainOn: localDate }),
   batchStarted: z.object({ volumeL: z.number().positive() }),
   /** `thoughtEcUsCm`: what is taken for it where it was not measured (a dead pen), as that water last read. */
-  batchBase: z.object({ reading: ppmReading, thoughtEcUsCm: z.number().min(0).nullable().default(null) }),
+  batchBase: z.object({ reading: ppmReading, thoughtEcUsCm: z.number().min(0).nullable().default(null), confirmedOdd: z.boolean().default(false) }),
   /** `part`: which of the batch's parts, in its order. `byRecipe`: nobody means to read it. */
   batchPortion: z.object({
     part: z.number().int().min(0).max(20).default(0),
@@ -77,18 +77,21 @@ export const carePayloads = {
   /** A part left as it stands: short of its aim, or not read. */
   batchPartLeft: z.object({ part: z.number().int().min(0).max(20), why: z.enum(['coarse', 'enough', 'unread']) }),
   batchReading: z.object({ reading: ppmReading, confirmedOdd: z.boolean() }),
-  /** `to`: who gets what was poured off. */
+  /** `to`: who gets what was poured off; `keepAs`: the batch it is kept as, where it is. */
   batchThinned: z.object({
     pourOffL: z.number().min(0),
     addL: z.number().positive('Add some water.'),
     reading: ppmReading.nullable(),
     to: z.string().trim().max(80).default(''),
+    keepAs: id.nullable().default(null),
   }),
   batchPh: z.object({ reading: phReading }),
   /** `dose` is of what is in the dropper; `ratio`: one part of the product in so many, 1 as bought. */
   batchCorrection: z.object({ productId: id, dose, ratio: z.number().min(1).max(1000).default(1), reading: phReading.nullable() }),
   batchPoured: z.object({ volumeL: z.number().positive(), readsEcUsCm: z.number().nullable(), ph: z.number().nullable() }),
   batchAbandoned: z.object({ volumeL: z.number().min(0), reason: z.string().max(200) }),
+  /** What is left over is taken for a mix of the round. */
+  batchAssigned: z.object({ mixKey: z.string().max(80), before: z.string().max(80).nullable() }),
   batchEmptied: z.object({ leftMl: z.number().min(0), to: z.string().max(200) }),
   dropperCounted: z.object({ toolId: id, dropsPerMl: z.number().min(5).max(60), before: z.number().nullable() }),
   /** A water read by itself, between mixes. */

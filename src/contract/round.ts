@@ -47,6 +47,8 @@ export const roundMix = z.object({
       today: z.boolean(),
     })
     .nullable(),
+  /** Something left over that would do for it, where nothing is made yet. */
+  leftover: z.object({ id, name: z.string(), leftMl: z.number(), readsPpm: z.number() }).nullable(),
 });
 
 export const roundView = z.object({

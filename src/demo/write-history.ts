@@ -133,7 +133,7 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
   await manager.getRepository<BatchPart>('batch_part').insert(part);
   const at = { batchId: id };
   await log(world, 'batchStarted', startedAt, date, { volumeL }, at);
-  await log(world, 'batchBase', clock(), date, { reading: value(base), thoughtEcUsCm: null }, at);
+  await log(world, 'batchBase', clock(), date, { reading: value(base), thoughtEcUsCm: null, confirmedOdd: false }, at);
   let belief = startBatch(world.belief, volumeL, base / PEN_SCALE, pen);
   let last = base;
   for (let portions = 0; portions < 6; portions++) {
@@ -158,7 +158,7 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
       if (!(addL > 0)) break;
       acts.push({ id: thinId, kind: 'thin', pourOffL: 0, addL });
       last = readPpm();
-      await log(world, 'batchThinned', clock(), date, { pourOffL: 0, addL, reading: value(last), to: '' }, { ...at, id: thinId });
+      await log(world, 'batchThinned', clock(), date, { pourOffL: 0, addL, reading: value(last), to: '', keepAs: null }, { ...at, id: thinId });
       belief = takeReading(thinBatch(belief, addL), last / PEN_SCALE, pen, true).batch;
     } else break;
   }

@@ -86,7 +86,8 @@ export function decidePh(situation: PhSituation): PhDecision {
   const curves = standings.map((s) => curveOf(situation, s, most * 1.3));
   const risk = correctionsUsed < MOST_CORRECTIONS - 1 ? FAR_RISK : LAST_FAR_RISK;
   const wanted = bestMl(situation, curves, most * 1.3, risk);
-  const ratio = situation.thinned ?? ratioFor(situation, curves, wanted);
+  const goal = mlToReach(situation, middle, (window.low + window.high) / 2);
+  const ratio = situation.thinned ?? ratioFor(situation, curves, typeof goal === 'string' ? [wanted] : [wanted, goal]);
   const measured = roundDownToTool(Math.max(wanted * situation.volumeL * ratio, finestStepMl(tools)), tools);
   if (!measured) return { kind: 'outside', message: 'There is nothing to measure it with.' };
   const ml = measured.doseMl / ratio;
@@ -208,7 +209,8 @@ function stepMoves(situation: PhSituation, curves: readonly Curve[], mlPerL: num
   return Math.abs(oddsOf(situation, curves, mlPerL + step / 2).mean - oddsOf(situation, curves, Math.max(0, mlPerL - step / 2)).mean);
 }
 
-function ratioFor(situation: PhSituation, curves: readonly Curve[], mlPerL: number): number {
+/** So thin that a step is fine where this dose ends, and where the goal lies: a careful dose may stop where the curve is still flat. */
+function ratioFor(situation: PhSituation, curves: readonly Curve[], mlPerL: readonly number[]): number {
   const fine = STEP_SHARE * (situation.window.high - situation.window.low);
-  return ACID_RATIOS.find((ratio) => stepMoves(situation, curves, mlPerL, ratio) <= fine) ?? ACID_RATIOS[ACID_RATIOS.length - 1]!;
+  return ACID_RATIOS.find((ratio) => mlPerL.every((ml) => stepMoves(situation, curves, ml, ratio) <= fine)) ?? ACID_RATIOS[ACID_RATIOS.length - 1]!;
 }

@@ -22,6 +22,7 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
   if (!replayed) throw new AppError('not-found', 'There is no such batch. It may have been made in the other collection.');
   if (replayed.events.some((event) => event.id === eventId)) return { repeated: true };
   if (step.kind === 'empty') return emptyLeftover(manager, replayed, eventId, step.to, when);
+  if (step.kind === 'assign') return assignLeftover(manager, replayed, eventId, step.mixKey, when);
   if (replayed.batch.status !== 'open')
     throw new AppError('batch-closed', 'This batch was already poured or thrown away. Take that back in the Book to go on with it.');
   const { session } = replayed;
@@ -35,7 +36,12 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
       const thoughtEcUsCm =
         read === null && step.reading.kind === 'notMeasured' ? ((await lastBases(manager, meters)).get(replayed.batch.waterId) ?? null) : null;
       if (read === null && thoughtEcUsCm === null) throw readingProblem('Read the plain water: the aim is counted over it.');
-      return log(manager, batchId, eventId, 'batchBase', { reading: step.reading, thoughtEcUsCm }, when);
+      const usual = (await lastBases(manager, meters)).get(replayed.batch.waterId);
+      if (read !== null && usual !== undefined && !step.confirmedOdd && isFarFrom(read, usual)) {
+        const message = `${Math.round(read * replayed.scale)} ppm is far from the ${Math.round(usual * replayed.scale)} this water last read. Is it this water, and every digit right? Keep it once more if it stands.`;
+        throw new AppError('reading-odd', message, { errors: [{ path: 'reading', message }] });
+      }
+      return log(manager, batchId, eventId, 'batchBase', { reading: step.reading, thoughtEcUsCm, confirmedOdd: step.confirmedOdd }, when);
     }
     case 'portion': {
       if (session.awaitingReading) throw new AppError('batch-step-order', 'The last portion has not been read yet. Dip the pen before adding more.');
@@ -76,7 +82,9 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
         const message = `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L and would stand at ${after.toFixed(1)} L. Pour some off first.`;
         throw new AppError('vessel-too-small', message, { errors: [{ path: 'addL', message }] });
       }
-      return log(manager, batchId, eventId, 'batchThinned', { pourOffL: step.pourOffL, addL: step.addL, reading: step.reading, to: step.to }, when);
+      const keepAs = step.keepAs !== null && step.pourOffL >= LEAST_KEPT_L ? step.keepAs : null;
+      if (keepAs) await keepPouredOff(manager, replayed, keepAs, step.pourOffL, when);
+      return log(manager, batchId, eventId, 'batchThinned', { pourOffL: step.pourOffL, addL: step.addL, reading: step.reading, to: step.to, keepAs }, when);
     }
     case 'ph': {
       if (readingMiddle(step.reading) === undefined) throw readingProblem('Type what the pH pen reads.');
@@ -132,6 +140,45 @@ async function requireDoseOf(manager: EntityManager, { batch }: ReplayedBatch, p
 
 function fieldProblem(path: string, message: string): AppError {
   return new AppError('invalid-request', message, { errors: [{ path, message }] });
+}
+
+/** Less than a cup poured off is not worth a label. */
+const LEAST_KEPT_L = 0.05;
+
+/** What was poured off a batch that was too strong, kept as a batch of its own: its strength and pH are those it was poured off with. */
+async function keepPouredOff(manager: EntityManager, { batch, session }: ReplayedBatch, id: string, litres: number, when: ActAt): Promise<void> {
+  if (await manager.getRepository<Batch>('batch').existsBy({ id }))
+    throw new AppError('id-reused', 'A batch with this number already exists. Reload the bench.');
+  await manager.getRepository<Batch>('batch').insert({
+    ...batch,
+    id,
+    name: `${batch.name}, poured off`.slice(0, 80),
+    status: 'poured',
+    recipeId: null,
+    mixKey: null,
+    byRecipe: false,
+    forPots: '[]',
+    startedAt: when.at.toISOString(),
+    startedOn: when.localDate,
+    volumeL: litres,
+    pouredVolumeL: litres,
+    pouredEcUsCm: session.lastReadingEcUsCm ?? null,
+    pouredPh: session.latestPh ?? null,
+    pouredAt: when.at.toISOString(),
+    emptied: false,
+  });
+}
+
+async function assignLeftover(manager: EntityManager, { batch }: ReplayedBatch, eventId: string, mixKey: string, when: ActAt): Promise<{ repeated: boolean }> {
+  if (batch.status !== 'poured' || batch.emptied) throw new AppError('batch-closed', 'There is nothing left of this batch.');
+  const done = await log(manager, batch.id, eventId, 'batchAssigned', { mixKey, before: batch.mixKey }, when);
+  await manager.getRepository<Batch>('batch').update(batch.id, { mixKey });
+  return done;
+}
+
+/** A water that reads three times, or a third of, what it did, and by more than its own wandering: likelier another water or a slip. */
+function isFarFrom(read: number, usual: number): boolean {
+  return Math.abs(read - usual) > 60 && (read > 3 * usual || read < usual / 3);
 }
 
 async function emptyLeftover(manager: EntityManager, { batch }: ReplayedBatch, eventId: string, to: string, when: ActAt): Promise<{ repeated: boolean }> {

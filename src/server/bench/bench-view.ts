@@ -74,6 +74,7 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
     tools: toolRows.map(toToolView),
     volumeL: session.volumeL,
     leftMl,
+    pouredPpm: batch.pouredEcUsCm === null ? null : ppm(batch.pouredEcUsCm),
     keepsUntil:
       batch.status === 'poured'
         ? keepsUntil(
@@ -82,6 +83,7 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
           )
         : null,
     basePpm: session.baseEcUsCm === undefined ? null : ppm(session.baseEcUsCm),
+    aimPpm: ppm(batch.netEcUsCm),
     netPpm: ppm(setup.parts.length > 0 ? plannedNet(setup, session, setup.parts.length - 1) : 0),
     phWindow: { low: batch.phLow, high: batch.phHigh },
     holdMinutes: batch.holdMinutes,

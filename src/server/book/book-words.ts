@@ -16,6 +16,7 @@ export const UNDO_WORDS: Record<string, string> = {
   batchCorrection: 'Took a pH correction back',
   batchPoured: 'Opened a batch again',
   batchAbandoned: 'Took a thrown-out batch back',
+  batchAssigned: 'Took back that a leftover was meant for the round',
   batchEmptied: 'Took an emptied leftover back',
   dropperCounted: 'Took a dropper count back',
   waterRead: "Took a water's reading back",
@@ -79,6 +80,8 @@ export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): To
       return { group: 'Mix', what: `Ready to pour, ${vol(event.payload.volumeL * 1000)}` };
     case 'batchAbandoned':
       return { group: 'Mix', what: `Thrown out, ${vol(event.payload.volumeL * 1000)}${event.payload.reason ? `: ${event.payload.reason}` : ''}` };
+    case 'batchAssigned':
+      return { group: 'Mix', what: 'Taken for the round, as it is left over' };
     case 'batchEmptied':
       return { group: 'Mix', what: `Leftover ${vol(event.payload.leftMl)} to ${event.payload.to || 'the garden'}` };
     case 'dropperCounted':

@@ -13,10 +13,10 @@ import type { Batch, CareEvent } from '../database/entities.ts';
 const FIXED: Partial<Record<CareKind, readonly string[]>> = {
   potFilled: ['dueOn', 'batchId', 'ppmMeterId', 'phMeterId'],
   potSkipped: ['dueOn', 'lookAgainOn'],
-  batchBase: ['thoughtEcUsCm'],
+  batchBase: ['thoughtEcUsCm', 'confirmedOdd'],
   batchPortion: ['part', 'byRecipe', 'confirmedOdd'],
   batchReading: ['confirmedOdd'],
-  batchThinned: [],
+  batchThinned: ['keepAs'],
   batchPh: [],
   batchCorrection: ['productId'],
   waterRead: ['waterId', 'ppmMeterId', 'phMeterId'],

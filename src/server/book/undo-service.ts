@@ -139,6 +139,15 @@ async function takeBackStep(manager: EntityManager, target: CareEvent, event: Re
     await batches.update(target.batchId!, { status: 'open', pouredVolumeL: null, pouredEcUsCm: null, pouredPh: null, afterAcidEcUsCm: null, pouredAt: null });
   } else if (event.kind === 'batchAbandoned') await batches.update(target.batchId!, { status: 'open' });
   else if (event.kind === 'batchEmptied') await batches.update(target.batchId!, { emptied: false });
+  else if (event.kind === 'batchAssigned') await batches.update(target.batchId!, { mixKey: event.payload.before });
+  else if (event.kind === 'batchThinned' && event.payload.keepAs) await letKeptGo(manager, event.payload.keepAs);
+}
+
+/** What was poured off and kept is back in its bucket. */
+async function letKeptGo(manager: EntityManager, batchId: string): Promise<void> {
+  const [used] = await manager.query<unknown[]>(`SELECT 1 FROM care_event WHERE batchId = ? AND voidedBy IS NULL LIMIT 1`, [batchId]);
+  if (used) throw new AppError('cannot-undo', 'What was poured off and kept has been used since. Take that back first.');
+  await manager.getRepository<Batch>('batch').update(batchId, { status: 'abandoned', emptied: true });
 }
 
 /** What later batches learned from this one must be learned again. */
@@ -201,4 +210,6 @@ async function putStepBack(manager: EntityManager, target: CareEvent, event: Rea
   if (event.kind === 'batchPoured') await batches.update(target.batchId!, { status: 'poured', pouredVolumeL: event.payload.volumeL, pouredAt: target.at });
   else if (event.kind === 'batchAbandoned') await batches.update(target.batchId!, { status: 'abandoned' });
   else if (event.kind === 'batchEmptied') await batches.update(target.batchId!, { emptied: true });
+  else if (event.kind === 'batchAssigned') await batches.update(target.batchId!, { mixKey: event.payload.mixKey });
+  else if (event.kind === 'batchThinned' && event.payload.keepAs) await batches.update(event.payload.keepAs, { status: 'poured', emptied: false });
 }

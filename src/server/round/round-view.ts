@@ -1,7 +1,8 @@
 import type { EntityManager } from 'typeorm';
 import type { RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
-import { daysBetween, dueWords, flushMl, gatherMixes, isDue, litresWithSpare, localTimeOf, mixKey } from '../../core/regimen/index.ts';
+import { daysBetween, dueWords, flushMl, gatherMixes, isDue, litresWithSpare, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
+import { feedAim, type Aim } from '../../core/strength/index.ts';
 import { leftOfBatch } from '../bench/batch-reader.ts';
 import type { Batch, Meter } from '../database/entities.ts';
 import { readPotStates, type PotState } from '../pots/pot-states.ts';
@@ -9,6 +10,8 @@ import { growersScale, mainMeter, readMeters } from '../shelf/shelf-reader.ts';
 
 /** A mix made ahead is offered for so many days; older leftovers are only listed at the bench. */
 const MIX_KEEPS_DAYS = 7;
+/** Less than this is not worth carrying over. */
+const LEAST_LEFT_ML = 100;
 const LETTERS = 'ABCDEFGHJK';
 
 /** Today's round: what is due, by mix, on the shelves. Figures on the grower's own pen. */
@@ -25,7 +28,10 @@ export async function readRound(manager: EntityManager, today: string, zone: str
     const fillLeftMl = left.reduce((sum, s) => sum + s.pot.fillMl, 0);
     const batch = await batchForMix(manager, mix.key, today);
     const readyMl = batch?.status === 'poured' ? await leftOfBatch(manager, batch) : 0;
+    const aim = feedAim(mix.netEcUsCm);
+    const leftover = batch || left.length === 0 ? null : await leftoverFor(manager, aim, today, scale);
     mixes.push({
+      leftover,
       key: mix.key,
       letter: LETTERS[i] ?? '?',
       name: `Feed, ${Math.round(ppmFromEc(mix.netEcUsCm, scale))} over base`,
@@ -126,6 +132,22 @@ function noteOf(s: PotState, scale: number): RoundPot['note'] {
     fact: `The old reservoir last read ${ppm(read.cameOutEcUsCm)} against a ${ppm(read.pouredEcUsCm)} feed.`,
     evidence: `That is ${ratio.toFixed(1)} times what was poured: salts are gathering. Look at the top for a crust.`,
   };
+}
+
+/** The newest feed left over that reads in the mix's band over its water and is still good; null where there is none. */
+async function leftoverFor(manager: EntityManager, aim: Aim, today: string, scale: number): Promise<RoundMix['leftover']> {
+  const batches = await manager.query<(Batch & { baseEcUsCm: number | null })[]>(
+    `SELECT b.*, (SELECT json_extract(e.payload, '$.reading.value') / m.scale FROM care_event e JOIN meter m ON m.id = b.ppmMeterId
+       WHERE e.batchId = b.id AND e.kind = 'batchBase' AND e.voidedBy IS NULL ORDER BY e.seq DESC LIMIT 1) AS baseEcUsCm
+     FROM batch b WHERE b.status = 'poured' AND b."use" = 'feed' AND b.emptied = 0 AND b.pouredEcUsCm IS NOT NULL AND b.startedOn >= ? ORDER BY b.startedAt DESC LIMIT 8`,
+    [plusDays(today, -MIX_KEEPS_DAYS)],
+  );
+  for (const batch of batches) {
+    const net = batch.pouredEcUsCm! - (batch.baseEcUsCm ?? 0);
+    const leftMl = net >= aim.lowEcUsCm && net <= aim.highEcUsCm ? await leftOfBatch(manager, batch) : 0;
+    if (leftMl >= LEAST_LEFT_ML) return { id: batch.id, name: batch.name, leftMl, readsPpm: ppmFromEc(batch.pouredEcUsCm!, scale) };
+  }
+  return null;
 }
 
 /** The batch that serves a mix: the newest one that is being made, or poured with something left. */

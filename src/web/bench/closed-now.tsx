@@ -3,7 +3,7 @@ import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import { Link } from 'react-router';
 import type { BatchView } from '../../contract/bench.ts';
-import { dayMonth, mL } from '../shell/format.ts';
+import { dayMonth, litres, mL, ppmText } from '../shell/format.ts';
 import { useShell } from '../shell/use-shell.ts';
 import type { SendStep } from './send-step.ts';
 import { UndoKey } from './undo-key.tsx';
@@ -17,6 +17,7 @@ export function ClosedNow({ view, send, onUndo }: { view: BatchView; send: SendS
   const shell = useShell();
   const [to, setTo] = useState<string>(TAKERS[0]);
   const left = view.leftMl >= 20;
+  const tooStrong = litresToThinOne(view);
   const stale = view.keepsUntil !== null && shell.data !== undefined && shell.data.today > view.keepsUntil;
   return (
     <section className="now" aria-label="Now">
@@ -28,6 +29,12 @@ export function ClosedNow({ view, send, onUndo }: { view: BatchView; send: SendS
             ? `It was to be used by ${dayMonth(view.keepsUntil)}: read it again, or let it go.`
             : `Use it until ${dayMonth(view.keepsUntil)}; read its pH before use if it stood a day.`}
           {view.mixKey && ' The next round for the same mix offers it first.'}
+        </small>
+      )}
+      {left && tooStrong !== undefined && (
+        <small>
+          As it is it reads {ppmText(view.pouredPpm!)}, for {ppmText(view.aimPpm)} over its water: thin each litre with {litres(tooStrong)} of the same water
+          before use.
         </small>
       )}
       <div className="d-flex gap-2 flex-wrap">
@@ -69,3 +76,13 @@ export function ClosedNow({ view, send, onUndo }: { view: BatchView; send: SendS
     </section>
   );
 }
+
+/** Litres of water that bring a litre of it to its aim; undefined where it is not too strong, or nothing is known of its water. */
+function litresToThinOne(view: BatchView): number | undefined {
+  const base = view.basePpm ?? view.water.expectedPpm;
+  if (view.pouredPpm === null || base === null || !(view.aimPpm > 0)) return undefined;
+  const over = view.pouredPpm - base;
+  return over > TOO_STRONG * view.aimPpm ? over / view.aimPpm - 1 : undefined;
+}
+/** Past a feed's limit. */
+const TOO_STRONG = 1.4;

@@ -30,6 +30,25 @@ type Props = {
   children?: ReactNode;
 };
 
+/** What a reading far from expected is looked through for, likeliest first (common practice). */
+const CAUSES = [
+  'The water: was its own reading taken of this water, today?',
+  'Stirred to the bottom, and all of the portion gone in?',
+  'The dropper or syringe: the right one, whole drops, the right bottle?',
+  'The pen: rinsed, still, its battery fresh, not in a bubble?',
+  'The litres: is there as much in it as was said?',
+] as const;
+
+function OddCauses({ moment }: { moment: string }) {
+  return (
+    <ol className="odd-causes" aria-label="Look at these, in order">
+      {(moment === 'base' ? CAUSES.slice(0, 1).concat(CAUSES.slice(3, 4)) : CAUSES).map((c) => (
+        <li key={c}>{c}</li>
+      ))}
+    </ol>
+  );
+}
+
 /** The one field of the now card: type the pen's figure, or dip the simulated pen, and keep it. */
 export function ReadingEntry({
   batchId,
@@ -127,6 +146,7 @@ export function ReadingEntry({
           {error}
         </div>
       )}
+      {error && oddText === draft.text && quantity === 'ppm' && <OddCauses moment={moment} />}
       {dip.failed && (
         <div className="field-error" role="alert">
           The simulated pen does not answer. Type the figure, or try again.

@@ -41,6 +41,7 @@ const mix: RoundMix = {
   litresToMix: 2.5,
   flushL: 7,
   batch: null,
+  leftover: null,
 };
 const round: RoundView = {
   today: '2026-11-25',

@@ -127,7 +127,7 @@ function ReadBase({ view, send }: { view: BatchView; send: SendStep }) {
         label="plain water, ppm"
         expected={view.water.expectedPpm === null ? undefined : ppmText(view.water.expectedPpm)}
         meter={view.ppmMeter}
-        onKeep={(reading) => send({ kind: 'base', reading }, 'The water’s reading')}
+        onKeep={(reading, again) => send({ kind: 'base', reading, confirmedOdd: again }, 'The water’s reading')}
       />
       {view.water.expectedPpm !== null && (
         <div className="entry-keys">

@@ -1,22 +1,25 @@
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
+import { newId } from '../shell/api.ts';
 import { litres, ppmText } from '../shell/format.ts';
 import { partShort } from './bench-words.ts';
 import { ReadingEntry } from './reading-entry.tsx';
 import type { SendStep } from './send-step.ts';
 
 /** Who can take what was poured off, strongest first in patience. */
-const TAKERS = ['tolerant garden plants, thinned', 'soil plants, thinned', 'kept for the next batch', 'the drain'] as const;
+const KEPT = 'another vessel, kept and labelled';
+const TAKERS = ['tolerant garden plants, thinned', 'soil plants, thinned', KEPT, 'the drain'] as const;
 
 /** Too strong: so much water, or so much poured off first when the vessel would not hold it. */
 export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advice: Extract<CoachAdvice, { kind: 'thin' }>; send: SendStep; onUndo(): void }) {
   const [to, setTo] = useState<string>(TAKERS[0]);
+  const [keptId] = useState(newId);
   const addL = Math.max(0.01, Math.round(advice.addL * 100) / 100);
   const pourOffL = Math.round(advice.pourOffL * 100) / 100;
   const words = `${litres(addL)} of water`;
   const pouring = advice.plan === 'pourOffAndReplace';
-  const step = { kind: 'thin', addL, pourOffL, to: pouring ? to : '' } as const;
+  const step = { kind: 'thin', addL, pourOffL, to: pouring ? to : '', keepAs: pouring && to === KEPT ? keptId : null } as const;
   const thinner = view.parts.filter((p, i) => i < advice.part && p.netPpm !== null);
   const share = view.basePpm === null ? 1 : (advice.expectedPpm - view.basePpm) / Math.max(1, lastNet(view));
   return (

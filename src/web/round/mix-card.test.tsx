@@ -1,6 +1,7 @@
 import { render, screen } from '@testing-library/react';
 import { MemoryRouter } from 'react-router';
 import { describe, expect, it } from 'vitest';
+import { openPage } from '../../../tests/component-page.tsx';
 import type { RoundMix } from '../../contract/round.ts';
 import { MixCard } from './mix-card.tsx';
 
@@ -15,8 +16,17 @@ const mix: RoundMix = {
   potsLeft: 9,
   litresToMix: 2.5,
   flushL: 7,
+  leftover: null,
   batch: null,
 };
+
+it('something left over that would do is offered, and taken with a press', async () => {
+  const leftover = { id: 'b', name: 'Can for the sill', leftMl: 1300, readsPpm: 101 };
+  const { user, asked } = openPage(<MixCard mix={{ ...mix, leftover }} tone={0} />, {});
+  expect(screen.getByText(/1\.3.L of Can for the sill left over, reads 101/)).toBeInTheDocument();
+  await user.click(screen.getByRole('button', { name: 'Use it for these' }));
+  expect(asked).toEqual([{ method: 'PUT', url: expect.stringMatching(/bench\/batches\/b\/steps/) as string, body: { kind: 'assign', mixKey: 'k' } }]);
+});
 
 describe('a mix of the round', () => {
   const poured: RoundMix['batch'] = {

@@ -1,5 +1,8 @@
+import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { RoundMix } from '../../contract/round.ts';
+import { useActs } from '../shell/acts.tsx';
+import { newId } from '../shell/api.ts';
 import { litres, mL, phText, ppmText } from '../shell/format.ts';
 
 /** One mix of the round: for how many pots, how much, and how it stands. */
@@ -12,6 +15,7 @@ export function MixCard({ mix, tone }: { mix: RoundMix; tone: number }) {
         {mix.letter} · {mix.name}
       </h2>
       <div className="small">{summary(mix)}</div>
+      {mix.leftover && <UseLeftover mix={mix} leftover={mix.leftover} />}
       {batch?.status === 'open' ? (
         <Link className="btn btn-primary" to={`/bench/${batch.id}`}>
           Carry on
@@ -26,6 +30,29 @@ export function MixCard({ mix, tone }: { mix: RoundMix; tone: number }) {
         </Link>
       ) : null}
     </article>
+  );
+}
+
+/** A mix left over that would do: taken for this one with a press, read again before it is poured. */
+function UseLeftover({ mix, leftover }: { mix: RoundMix; leftover: NonNullable<RoundMix['leftover']> }) {
+  const { put } = useActs();
+  const take = () => {
+    const id = newId();
+    const act = {
+      id,
+      url: `/api/bench/batches/${leftover.id}/steps/${id}`,
+      body: { kind: 'assign', mixKey: mix.key },
+      words: `${leftover.name} for mix ${mix.letter}`,
+    };
+    return put(act, { toast: `${leftover.name}: taken for mix ${mix.letter}` });
+  };
+  return (
+    <div className="small leftover">
+      {mL(leftover.leftMl)} of {leftover.name} left over, reads {ppmText(leftover.readsPpm)}.{' '}
+      <Button variant="link" size="sm" className="p-0" onClick={() => void take()}>
+        Use it for these
+      </Button>
+    </div>
   );
 }
 

@@ -47,6 +47,7 @@ const mix: RoundMix = {
   potsLeft: 2,
   litresToMix: 0,
   flushL: 1.6,
+  leftover: null,
   batch: poured,
 };
 const view = (pots: RoundPot[], mixes: RoundMix[] = [mix]): RoundView => ({

@@ -27,6 +27,7 @@ const KEYS: [string, [string, string][]][] = [
       ['P', 'dip the pen'],
       ['Enter', 'keep the reading'],
       ['U', 'take the last one back'],
+      ['H', 'wet hands: one thing at a time, huge'],
     ],
   ],
   [

@@ -20,8 +20,8 @@ const MOVE = [
   `CREATE INDEX "ix_use_rule" ON "use_rule" ("use", "since")`,
   // Acts logged so far were of the first part; drops become a dose with its volume as the dropper is known now.
   `UPDATE "care_event" SET payload = json_set(payload, '$.part', 0, '$.byRecipe', json('false')) WHERE kind = 'batchPortion'`,
-  `UPDATE "care_event" SET payload = json_set(payload, '$.thoughtEcUsCm', NULL) WHERE kind = 'batchBase'`,
-  `UPDATE "care_event" SET payload = json_set(payload, '$.to', '') WHERE kind = 'batchThinned'`,
+  `UPDATE "care_event" SET payload = json_set(payload, '$.thoughtEcUsCm', NULL, '$.confirmedOdd', json('false')) WHERE kind = 'batchBase'`,
+  `UPDATE "care_event" SET payload = json_set(payload, '$.to', '', '$.keepAs', NULL) WHERE kind = 'batchThinned'`,
   `UPDATE "care_event" SET payload = json_remove(json_set(payload, '$.ratio', 1, '$.dose', json_object(
       'toolId', json_extract(payload, '$.toolId'), 'steps', json_extract(payload, '$.drops'),
       'doseMl', json_extract(payload, '$.drops') / coalesce((SELECT t.dropsPerMl FROM tool t WHERE t.id = json_extract(payload, '$.toolId')), 20.0),

@@ -1,0 +1,133 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { doseSim, normal, seededRandom, simPh } from '../simulation/index.ts';
+import { composition, solve, titrantPerMl } from '../solution/index.ts';
+import type { Tool } from '../strength/index.ts';
+import {
+  decidePh,
+  likelyStanding,
+  MOST_CORRECTIONS,
+  responseOf,
+  responseSdOf,
+  standingsOf,
+  wholeDose,
+  type PhSeen,
+  type PhSituation,
+  type Stirred,
+} from './index.ts';
+
+const TOOLS: Tool[] = [
+  { kind: 'dropper', id: 'd', name: 'glass dropper', dropsPerMl: 18 },
+  { kind: 'syringe', id: 's1', name: '1 mL syringe', capacityMl: 1, stepMl: 0.05 },
+  { kind: 'syringe', id: 's5', name: '5 mL syringe', capacityMl: 5, stepMl: 0.2 },
+];
+const NITRIC = titrantPerMl('nitric', 10);
+const SOFT = composition({ Ca: 0.1, K: 1.4, NO3: 1.2, PO4: 0.25, CO2: 0.25 });
+const HARD = composition({ Ca: 1.5, Mg: 0.2, K: 1.4, NO3: 1.2, PO4: 0.25, CO2: 3.6, Cl: 0.3 });
+const situation = (more: Partial<PhSituation> = {}): PhSituation => ({
+  total: SOFT,
+  alkalinitySd: 0.05,
+  responseSd: responseSdOf('kit', 0.05),
+  volumeL: 4,
+  window: { low: 5.5, high: 6.5 },
+  seen: [{ ph: 7, sd: 0.05, after: [] }],
+  stirred: [],
+  correctionsUsed: 0,
+  perMl: NITRIC,
+  direction: 'down',
+  tools: TOOLS,
+  ...more,
+});
+const doseOf = (s: PhSituation) => {
+  const decision = decidePh(s);
+  if (decision.kind !== 'dose') throw new Error(`decided ${decision.kind}`);
+  return decision;
+};
+
+describe('the pH coach', () => {
+  it('stops inside, refuses a fourth, and does not pour acid into what is too acid', () => {
+    expect(decidePh(situation({ seen: [{ ph: 6, sd: 0.05, after: [] }] })).kind).toBe('inside');
+    expect(decidePh(situation({ correctionsUsed: MOST_CORRECTIONS }))).toEqual({ kind: 'restart', corrections: 3 });
+    expect(decidePh(situation({ seen: [{ ph: 5, sd: 0.05, after: [] }] })).kind).toBe('wrongWay');
+    expect(() => decidePh(situation({ window: { low: 6.5, high: 5.5 } }))).toThrow(/window is empty/);
+  });
+  it('has the acid thinned 1 in 20 where a drop would jump a quarter of the window: 10 % nitric in a jug of soft water', () => {
+    expect(doseOf(situation({ volumeL: 1 })).ratio).toBe(20);
+    expect(doseOf(situation({ volumeL: 0.05 })).ratio).toBe(100);
+    expect(doseOf(situation({ total: HARD, seen: [{ ph: 7.6, sd: 0.05, after: [] }] })).ratio).toBe(1);
+  });
+  it('what is measured is what was meant, of the thinned acid, rounded down', () => {
+    const decision = doseOf(situation());
+    expect(decision.dose.doseMl / decision.ratio).toBeCloseTo(decision.ml, 9);
+    expect(decision.ml).toBeLessThanOrEqual((wholeDose(situation(), 5.5) as { ml: number }).ml);
+  });
+  it('expects what the chemistry says of its own dose', () => {
+    const s = situation({ responseSd: 0.01, alkalinitySd: 0.001 });
+    const decision = doseOf(s);
+    const after = likelyStanding({ ...s, stirred: [{ perMl: NITRIC, mlPerL: decision.ml / 4 }] });
+    const solved = solve(after);
+    expect(solved.ok && solved.ph).toBeCloseTo(decision.expected.ph, 1);
+  });
+  it('learns from the first correction that doses act harder here, and goes on from there', () => {
+    const first = doseOf(situation());
+    const stirred: Stirred[] = [{ perMl: NITRIC, mlPerL: first.ml / 4 }];
+    const far: PhSeen[] = [
+      { ph: 7, sd: 0.05, after: [] },
+      { ph: first.expected.ph - 0.45, sd: 0.05, after: stirred },
+    ];
+    const short: PhSeen[] = [far[0]!, { ph: first.expected.ph + 0.35, sd: 0.05, after: stirred }];
+    expect(responseOf(situation({ seen: far, stirred }))).toBeGreaterThan(responseOf(situation({ seen: short, stirred })));
+    expect(responseOf(situation({ seen: short, stirred }))).toBeLessThan(1);
+  });
+  it('a drop kit’s range leaves more open than a pen', () => {
+    const spread = (sd: number) => {
+      const ways = standingsOf(SOFT, 0.1, 0.15, [{ ph: 7, sd, after: [] }]);
+      const mean = ways.reduce((sum, w) => sum + w.weight * w.shiftMeqL, 0);
+      return Math.sqrt(ways.reduce((sum, w) => sum + w.weight * (w.shiftMeqL - mean) ** 2, 0));
+    };
+    expect(spread(0.2)).toBeGreaterThan(spread(0.05));
+  });
+  it('the ways add to one, and the dose grows with the litres', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 6.7, max: 8, noNaN: true }), fc.double({ min: 0.5, max: 5, noNaN: true }), (ph, volumeL) => {
+        const seen: PhSeen[] = [{ ph, sd: 0.05, after: [] }];
+        const ways = standingsOf(SOFT, 0.1, 0.15, seen);
+        expect(ways.reduce((sum, w) => sum + w.weight, 0)).toBeCloseTo(1, 2);
+        const one = wholeDose(situation({ seen, volumeL }), 6) as { ml: number };
+        const two = wholeDose(situation({ seen, volumeL: 2 * volumeL }), 6) as { ml: number };
+        expect(two.ml).toBeCloseTo(2 * one.ml, 6);
+      }),
+      { numRuns: 20 },
+    );
+  });
+  it('lands 60 simulated buckets, soft and hard, in the window in two corrections 95 times in 100', () => {
+    let landed = 0;
+    const cases = 60;
+    for (let seed = 0; seed < cases; seed++) {
+      const random = seededRandom(seed);
+      const alkalinity = seed % 2 ? 0.05 + 0.45 * random() : 1 + 4 * random();
+      const phosphate = 0.05 + 0.4 * random();
+      const strength = 1 + 0.05 * normal(random);
+      let truth = {
+        idealEcUsCm: 400,
+        alkalinityMeqL: alkalinity,
+        carbonMmolL: alkalinity * (1 + 10 ** (6.35 - 7.2 - 0.5 * random())) + 0.01,
+        phosphateMmolL: phosphate,
+      };
+      const believed = alkalinity * (1 + 0.1 * normal(random));
+      const volumeL = 0.25 * 40 ** random();
+      const total = composition({ Ca: believed / 2, CO2: believed * 1.08 + 0.01, K: 2 + phosphate, NO3: 2, PO4: phosphate });
+      const seen: PhSeen[] = [];
+      const stirred: Stirred[] = [];
+      for (let corrections = 0; corrections <= 2; corrections++) {
+        seen.push({ ph: simPh(truth) + 0.05 * normal(random), sd: 0.05, after: [...stirred] });
+        const decision = decidePh(situation({ total, alkalinitySd: Math.hypot(0.03, 0.12 * believed), volumeL, seen, stirred, correctionsUsed: corrections }));
+        if (decision.kind === 'inside') landed++;
+        if (decision.kind !== 'dose') break;
+        truth = { ...truth, ...doseSim(truth, { alkalinityMeqL: (-1.674 * strength * decision.ml * (1 + 0.05 * normal(random))) / volumeL }) };
+        stirred.push({ perMl: NITRIC, mlPerL: decision.ml / volumeL });
+      }
+    }
+    expect(landed / cases).toBeGreaterThanOrEqual(0.95);
+  });
+});

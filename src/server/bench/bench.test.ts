@@ -1,0 +1,330 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { serverKit, testId, type Kit } from '../../../tests/server-kit.ts';
+import type { BatchView, BeforeStart } from '../../contract/bench.ts';
+import type { Problem } from '../../contract/errors.ts';
+import type { RecipeBook, RecipeValues } from '../../contract/recipes.ts';
+import type { RoundView } from '../../contract/round.ts';
+import type { ShelfRoom, ShelfView } from '../../contract/shelf.ts';
+
+/* Batches of several parts over the API: order, bands, stocks, recipes and the trust they earn, leftovers, what is asked before a start. */
+
+let kit: Kit;
+let shelf: ShelfView;
+beforeAll(async () => {
+  kit = await serverKit(6);
+  shelf = (await kit.call<ShelfView>('GET', '/api/shelf')).body;
+});
+afterAll(() => kit.close());
+
+type Answer = BatchView & Partial<Omit<Problem, 'status'>>;
+const value = (v: number) => ({ kind: 'value', value: v });
+const net = (ppm: number) => ({ kind: 'net', ppm });
+const bottle = (name: RegExp) => shelf.bottles.find((b) => name.test(b.name))!;
+const water = (name: RegExp) => shelf.waters.find((w) => name.test(w.name))!.id;
+const vessel = (litres: number) => shelf.vessels.find((v) => v.capacityL === litres)!.id;
+const request = (more: object = {}) => ({
+  mixKey: null,
+  name: 'Test can',
+  waterId: water(/Still/),
+  vesselId: vessel(10),
+  parts: [{ bottleId: bottle(/House/).id, aim: net(90) }],
+  ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')!.id,
+  phMeterId: shelf.meters.find((m) => m.quantity === 'pH')!.id,
+  toolIds: shelf.tools.filter((t) => t.dropsPerMl !== null || t.kind === 'syringe').map((t) => t.id),
+  volumeL: 4,
+  phLow: 5.5,
+  phHigh: 6.5,
+  ...more,
+});
+async function start(more: object = {}) {
+  const id = testId();
+  return { id, ...(await kit.call<Answer>('PUT', `/api/bench/batches/${id}`, request(more))) };
+}
+const step = async (batchId: string, body: object, id = testId()) => ({
+  id,
+  ...(await kit.call<Answer>('PUT', `/api/bench/batches/${batchId}/steps/${id}`, body)),
+});
+const undo = (targetId: string) => kit.call('PUT', `/api/book/undos/${testId()}`, { targetId });
+/** Every part to its end by readings that agree with the coach. */
+async function toStrength(id: string, base = 9): Promise<Answer> {
+  let view = (await step(id, { kind: 'base', reading: value(base) })).body;
+  for (let n = 0; n < 12 && view.advice.kind === 'add'; n++) {
+    const { part, toolId, steps, doseMl, relativeSd, expected } = view.advice;
+    const dose = { toolId, steps, doseMl, relativeSd };
+    view = (await step(id, { kind: 'portion', part, dose, reading: value(Math.round(expected.ppm)), confirmedOdd: true })).body;
+  }
+  return view;
+}
+
+describe('several parts in one can', () => {
+  it('go in by the order that clouds least, each with its own band over what was read before it', async () => {
+    const { id, body } = await start({
+      parts: [
+        { bottleId: bottle(/House/).id, aim: net(90) },
+        { bottleId: bottle(/silicate/).id, aim: { kind: 'perL', units: 0.3 } },
+        { bottleId: bottle(/Calcium/).id, aim: net(50) },
+      ],
+    });
+    expect(body.parts.map((p) => p.short)).toEqual(['silicate', 'cal-mag', 'feed']);
+    expect(body.parts.map((p) => p.reason)).toEqual([
+      expect.stringMatching(/alone and well stirred/),
+      expect.stringMatching(/calcium before the feed/),
+      expect.any(String),
+    ]);
+    const view = await toStrength(id);
+    expect(view.advice.kind).toBe('inside');
+    expect(view.parts.map((p) => p.state)).toEqual(['measured', 'inside', 'inside']);
+    expect(view.parts[2]!.overPpm).toBeGreaterThan(60);
+    expect(view.predicted.known && view.predicted.inside.elements.map((e) => e.symbol)).toEqual(expect.arrayContaining(['N', 'Ca', 'Si']));
+    const odd = await step(id, {
+      kind: 'portion',
+      part: 0,
+      dose: { toolId: view.tools[0]!.id, steps: 1, doseMl: 0.1, relativeSd: 0.05 },
+      reading: null,
+      confirmedOdd: false,
+    });
+    expect(odd.body).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/Take that back first/) });
+    await step(id, { kind: 'abandon', reason: '' });
+  });
+  it('each teaches its own product, and undoing a batch unteaches both', async () => {
+    const room = async (name: RegExp) => (await kit.call<ShelfRoom>('GET', '/api/shelf/room')).body.products.find((p) => name.test(p.values.name))!.learned;
+    const before = await room(/Calcium/);
+    const { id } = await start({
+      parts: [
+        { bottleId: bottle(/House/).id, aim: net(90) },
+        { bottleId: bottle(/Calcium/).id, aim: net(50) },
+      ],
+    });
+    await toStrength(id);
+    const poured = await step(id, { kind: 'pour' });
+    const after = await room(/Calcium/);
+    expect(after!.batches).toBe((before?.batches ?? 0) + 1);
+    await undo(poured.id);
+    expect((await room(/Calcium/))?.batches ?? 0).toBe(before?.batches ?? 0);
+    await step(id, { kind: 'abandon', reason: '' });
+  });
+  it('a product twice, an element its label has not, silicate past its top dose: each at its field', async () => {
+    const twice = await start({
+      parts: [
+        { bottleId: bottle(/House/).id, aim: net(90) },
+        { bottleId: bottle(/House/).id, aim: net(20) },
+      ],
+    });
+    expect(twice.body.errors).toEqual([{ path: 'parts.1.bottleId', message: expect.stringMatching(/stands twice/) }]);
+    const none = await start({ parts: [{ bottleId: bottle(/Epsom/).id, aim: { kind: 'element', element: 'P', mgL: 5 } }] });
+    expect(none.body.errors).toEqual([{ path: 'parts.0.aim', message: expect.stringMatching(/no phosphorus in it/) }]);
+    const unlabelled = await start({ parts: [{ bottleId: bottle(/Peat/).id, aim: { kind: 'element', element: 'N', mgL: 5 } }] });
+    expect(unlabelled.body.errors?.[0]?.message).toMatch(/Copy the label of Peat granules/);
+  });
+  it('an element’s mg/L become the reading that the label gives it: 22 mg/L magnesium of Epsom salt is about +100', async () => {
+    const { id, body } = await start({
+      use: 'soak',
+      waterId: water(/Rain/),
+      parts: [{ bottleId: bottle(/Epsom/).id, aim: { kind: 'element', element: 'Mg', mgL: 22 } }],
+    });
+    expect(body.parts[0]!.aim!.netPpm).toBeGreaterThan(95);
+    expect(body.parts[0]!.aim!.netPpm).toBeLessThan(105);
+    expect(body.parts[0]!).toMatchObject({ method: 'stock', unit: 'g', aimWords: '22 mg/L magnesium' });
+    await step(id, { kind: 'abandon', reason: '' });
+  });
+  it('plain water needs no parts, is read and poured', async () => {
+    const { id } = await start({ use: 'water', parts: [] });
+    const read = (await step(id, { kind: 'base', reading: value(9) })).body;
+    expect(read).toMatchObject({ stage: 'ph', advice: { kind: 'inside' } });
+    expect((await step(id, { kind: 'pour' })).body.status).toBe('poured');
+    await step(id, { kind: 'empty', to: 'soil plants' });
+  });
+});
+
+describe('solids and small batches', () => {
+  it('granules are counted where they can be, and refused where they cannot', async () => {
+    const granules = { bottleId: bottle(/Epsom/).id, aim: net(80), solid: 'granules' };
+    const { id, body } = await start({ use: 'soak', volumeL: 1, vesselId: vessel(2), parts: [granules] });
+    expect(body.parts[0]).toMatchObject({ method: 'granules', mlPerUnit: 1 });
+    const view = (await step(id, { kind: 'base', reading: value(9) })).body;
+    expect(view.advice).toMatchObject({ kind: 'add', toolId: null, toolKind: 'granules' });
+    await step(id, { kind: 'abandon', reason: '' });
+    const many = await start({ use: 'soak', volumeL: 9, parts: [{ ...granules, aim: net(150) }] });
+    expect(many.body.errors?.[0]).toMatchObject({ path: 'parts.0.aim', message: expect.stringMatching(/Too many to count/) });
+  });
+  it('a fresh stock starts from the wide spread again; the band of a soak is its own', async () => {
+    const soak = { use: 'soak', waterId: water(/Rain/), parts: [{ bottleId: bottle(/Epsom/).id, aim: net(80) }], holdMinutes: 30, phLow: 6.5, phHigh: 7 };
+    const one = await start(soak);
+    await toStrength(one.id, 24);
+    await step(one.id, { kind: 'pour' });
+    const two = await start(soak);
+    expect(two.body.parts[0]!.strength.sd).toBeGreaterThan(0.2 * two.body.parts[0]!.strength.ppmPerMlL);
+    expect(two.body.parts[0]!.aim).toMatchObject({ netPpm: 80, lowPpm: 70, highPpm: 110, hardPpm: 160 });
+    for (const { id } of [one, two]) await step(id, { kind: id === two.id ? 'abandon' : 'empty', reason: '', to: '' });
+  });
+});
+
+describe('recipes and the trust they earn', () => {
+  const values = (): RecipeValues => ({
+    name: 'Cal-mag, then feed',
+    use: 'feed',
+    parts: [
+      { productId: bottle(/House/).productId, aim: { kind: 'net', ppm: 90 }, solid: 'stock' },
+      { productId: bottle(/Calcium/).productId, aim: { kind: 'net', ppm: 50 }, solid: 'stock' },
+    ],
+    waterId: null,
+    phLow: 5.5,
+    phHigh: 6.5,
+    holdMinutes: null,
+    note: '',
+  });
+  const act = (body: object, id = testId()) => kit.call<{ eventId: string } & Partial<Problem>>('PUT', `/api/bench/recipes/acts/${id}`, body);
+  const book = async () => (await kit.call<RecipeBook>('GET', '/api/bench/recipes')).body;
+  const before = (more: object) => kit.call<BeforeStart>('POST', '/api/bench/before', request(more));
+  const recipeId = testId();
+  const can = () => ({
+    recipeId,
+    parts: [
+      { bottleId: bottle(/House/).id, aim: net(90) },
+      { bottleId: bottle(/Calcium/).id, aim: net(50) },
+    ],
+  });
+
+  it('is kept, changed, put away and taken up, each undoable', async () => {
+    await act({ kind: 'put', id: recipeId, values: values() });
+    expect((await book()).recipes[0]).toMatchObject({ netPpm: expect.closeTo(140, 6), made: { times: 0 }, values: values() });
+    const id = testId();
+    await act({ kind: 'retire', id: recipeId }, id);
+    expect((await book()).recipes[0]!.retiredOn).not.toBeNull();
+    await undo(id);
+    expect((await book()).recipes[0]!.retiredOn).toBeNull();
+  });
+  it('refuses an acid as a part, and one that brings nothing wanted', async () => {
+    const bad = { ...values(), parts: [{ productId: bottle(/Nitric/).productId, aim: { kind: 'perL', units: 1 } }] };
+    expect((await act({ kind: 'put', id: testId(), values: bad })).body.errors?.[0]).toMatchObject({
+      path: 'parts.0',
+      message: expect.stringMatching(/pH comes after/),
+    });
+  });
+  it('right three times from the same water and bottles, it may be made unread; not from another water, not after a change', async () => {
+    expect((await start({ ...can(), byRecipe: true })).body.errors?.[0]).toMatchObject({
+      path: 'byRecipe',
+      message: expect.stringMatching(/not yet read right/),
+    });
+    for (let n = 0; n < 3; n++) {
+      const { id } = await start(can());
+      await toStrength(id);
+      await step(id, { kind: 'pour' });
+      await step(id, { kind: 'empty', to: '' });
+    }
+    expect((await before(can())).body.trust).toEqual({ trusted: true, why: expect.stringMatching(/right 3 times running/) });
+    expect((await before({ ...can(), waterId: water(/Rain/) })).body.trust).toMatchObject({ trusted: false });
+    const changed = {
+      ...can(),
+      parts: [
+        { bottleId: bottle(/House/).id, aim: net(100) },
+        { bottleId: bottle(/Calcium/).id, aim: net(50) },
+      ],
+    };
+    expect((await before(changed)).body.trust).toMatchObject({ trusted: false });
+    const { id, body } = await start({ ...can(), byRecipe: true });
+    expect(body.byRecipe).toBe(true);
+    let view = (await step(id, { kind: 'base', reading: value(9) })).body;
+    expect(view.advice).toMatchObject({ kind: 'add', way: 'recipe' });
+    for (const part of [0, 1]) {
+      if (view.advice.kind !== 'add') throw new Error('nothing to add');
+      const { toolId, steps, doseMl, relativeSd } = view.advice;
+      view = (await step(id, { kind: 'portion', part, dose: { toolId, steps, doseMl, relativeSd }, reading: null, confirmedOdd: false, byRecipe: true })).body;
+    }
+    expect(view.parts.map((p) => p.state)).toEqual(['byRecipe', 'byRecipe']);
+    await step(id, { kind: 'pour' });
+    expect(await kit.rows('SELECT pouredEcUsCm FROM batch WHERE id = ?', [id])).toEqual([{ pouredEcUsCm: null }]);
+    expect((await book()).recipes[0]!.made).toMatchObject({ times: 4, right: 3, unread: 1 });
+    await step(id, { kind: 'empty', to: '' });
+  });
+  it('a use’s rule holds from when it is set, for batches made after it', async () => {
+    const id = testId();
+    const rule = { netPpm: 100, bandIn: 'ppm', below: 5, above: 15, hard: 40, phLow: 6.4, phHigh: 7, holdMinutes: 45 };
+    await act({ kind: 'rule', id: testId(), use: 'soak', values: rule }, id);
+    expect((await book()).rules.find((r) => r.use === 'soak')).toMatchObject({ values: rule, earlier: [{ since: null, values: { below: 10 } }] });
+    const made = await start({ use: 'soak', parts: [{ bottleId: bottle(/Epsom/).id, aim: net(80) }] });
+    expect(made.body.parts[0]!.aim).toMatchObject({ lowPpm: 75, highPpm: 95, hardPpm: 120 });
+    await step(made.id, { kind: 'abandon', reason: '' });
+    await undo(id);
+    expect((await book()).rules.find((r) => r.use === 'soak')).toMatchObject({ values: { below: 10 }, earlier: [] });
+    const wrong = await act({ kind: 'rule', id: testId(), use: 'soak', values: { ...rule, hard: 10 } });
+    expect(wrong.body.errors?.[0]).toMatchObject({ path: 'values.hard', message: expect.stringMatching(/limit lies above/) });
+  });
+});
+
+describe('before a start', () => {
+  it('says what is short, what is due, and which pots it does not suit', async () => {
+    const pots = (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((p) => p.pots.map((pot) => pot.id));
+    const asked = await kit.call<BeforeStart>(
+      'POST',
+      '/api/bench/before',
+      request({ use: 'soak', waterId: water(/tap/), volumeL: 9.5, parts: [{ bottleId: bottle(/Epsom/).id, aim: net(200) }], forPots: pots }),
+    );
+    const words = asked.body.notices.map((n) => n.words).join(' | ');
+    expect(words).toMatch(/chlorinated: let it stand open for 24 h/);
+    expect(words).toMatch(/even for a short soak/);
+    expect(words).toMatch(/nearly full/);
+    expect(words).toMatch(/Yellow pen reads about/);
+    expect(words).toMatch(/a basket cannot be filled to the brim/);
+    expect(words).toMatch(/at rest/);
+    expect(asked.body.steps.map((s) => s.words)[0]).toMatch(/Read the plain kitchen tap/);
+  });
+  it('a batch that cannot be is told why, and nothing is started', async () => {
+    const asked = await kit.call<BeforeStart>('POST', '/api/bench/before', request({ volumeL: 40 }));
+    expect(asked.body).toMatchObject({ notices: [{ level: 'stop', words: expect.stringMatching(/holds 10 L/) }], steps: [] });
+  });
+});
+
+describe('slips, dead pens and what is left over', () => {
+  it('a base ten times what the water ever read is questioned once', async () => {
+    const { id } = await start();
+    const slip = await step(id, { kind: 'base', reading: value(90) });
+    expect(slip.body).toMatchObject({ code: 'reading-odd', detail: expect.stringMatching(/far from the \d+ this water last read/) });
+    expect((await step(id, { kind: 'base', reading: value(90), confirmedOdd: true })).status).toBe(200);
+    await step(id, { kind: 'abandon', reason: '' });
+  });
+  it('with a dead pen the water is taken as it last read, and nothing is kept as a reading', async () => {
+    const { id } = await start();
+    const view = (await step(id, { kind: 'base', reading: { kind: 'notMeasured' } })).body;
+    expect(view.advice.kind).toBe('add');
+    expect(view.rows[0]).toMatchObject({ kind: 'base' });
+    if (view.advice.kind !== 'add') return;
+    const { toolId, steps, doseMl, relativeSd } = view.advice;
+    await step(id, { kind: 'portion', dose: { toolId, steps, doseMl, relativeSd }, reading: null, confirmedOdd: false });
+    const left = (await step(id, { kind: 'leave', part: 0, why: 'unread' })).body;
+    expect(left).toMatchObject({ stage: 'ph', parts: [{ state: 'left', netPpm: null }] });
+    await step(id, { kind: 'pour' });
+    expect(await kit.rows('SELECT pouredEcUsCm FROM batch WHERE id = ?', [id])).toEqual([{ pouredEcUsCm: null }]);
+    await step(id, { kind: 'empty', to: '' });
+  });
+  it('what is poured off a batch too strong is kept with a label, and comes back with an undo', async () => {
+    const { id } = await start({ volumeL: 1.8, vesselId: vessel(2) });
+    const view = (await step(id, { kind: 'base', reading: value(9) })).body;
+    if (view.advice.kind !== 'add') throw new Error('nothing to add');
+    const { toolId, steps, doseMl, relativeSd } = view.advice;
+    const over = (await step(id, { kind: 'portion', dose: { toolId, steps, doseMl, relativeSd }, reading: value(240), confirmedOdd: true })).body;
+    if (over.advice.kind !== 'thin') throw new Error('not over');
+    const keepAs = testId();
+    const thinned = await step(id, { kind: 'thin', pourOffL: over.advice.pourOffL, addL: over.advice.addL, reading: value(99), to: 'kept', keepAs });
+    expect(thinned.body.advice.kind).toBe('inside');
+    const kept = (await kit.call<BatchView>('GET', `/api/bench/batches/${keepAs}`)).body;
+    expect(kept).toMatchObject({ status: 'poured', name: 'Test can, poured off', pouredPpm: 240, aimPpm: 90 });
+    expect(kept.leftMl).toBeCloseTo(over.advice.pourOffL * 1000, 3);
+    await undo(thinned.id);
+    expect((await kit.call<BatchView>('GET', `/api/bench/batches/${keepAs}`)).body).toMatchObject({ status: 'abandoned', leftMl: 0 });
+    await step(id, { kind: 'abandon', reason: '' });
+  });
+  it('a feed left over in the band of a mix is offered to the round, taken, and given back', async () => {
+    const { id } = await start({ name: 'Can of yesterday' });
+    await toStrength(id);
+    await step(id, { kind: 'pour' });
+    const mix = async () => (await kit.call<RoundView>('GET', '/api/round')).body.mixes.find((m) => Math.round(m.netPpm) === 90)!;
+    expect((await mix()).leftover).toMatchObject({ id, name: 'Can of yesterday', leftMl: 4000 });
+    const taken = await step(id, { kind: 'assign', mixKey: (await mix()).key });
+    expect(await mix()).toMatchObject({ leftover: null, batch: { id, leftMl: 4000 } });
+    await undo(taken.id);
+    expect((await mix()).leftover?.id).toBe(id);
+    await step(id, { kind: 'empty', to: 'soil plants' });
+    expect((await mix()).leftover).toBeNull();
+  });
+});
