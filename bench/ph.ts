@@ -18,20 +18,42 @@ const TOOLS: Tool[] = [
 ];
 const BATCHES = Number(process.argv[2] ?? 1000);
 const ACID = titrantPerMl('nitric', 10);
-const WINDOW = { low: 5.5, high: 6.5 };
+const FEED_WINDOW = { low: 5.5, high: 6.5 };
+const SOAK_WINDOW = { low: 6.5, high: 7 };
+/** Potassium silicate of a soak: mmol/L SiO2, and the meq/L of alkali it brings. */
+const SILICATE = { SiO2: 0.8, K: 0.485 };
 
-type Case = { truth: SimSolution; believedAlkalinity: number; phosphate: number; volumeL: number; acidStrength: number; ecUsCm: number; random: Random };
+type Case = {
+  window: { low: number; high: number };
+  silicate: boolean;
+  truth: SimSolution;
+  believedAlkalinity: number;
+  phosphate: number;
+  volumeL: number;
+  acidStrength: number;
+  ecUsCm: number;
+  random: Random;
+};
 
-function draw(seed: number, alkalinity: (random: Random) => number): Case {
+function draw(seed: number, alkalinity: (random: Random) => number, silicate: boolean): Case {
   const random = seededRandom(seed);
   const alkalinityMeqL = alkalinity(random);
-  const phosphate = 0.05 + 0.4 * random();
+  const phosphate = silicate ? 0 : 0.05 + 0.4 * random();
   const feed = 150 + 450 * random();
   const startPh = 6.9 + 0.7 * random();
   // Carbon by which the water stands at its pH, a little lost on the way.
   const carbonMmolL = (alkalinityMeqL * (1 + 10 ** (6.35 - startPh)) + 0.01) * (1 - 0.1 * random());
+  const strength = 1 + 0.05 * normal(random);
   return {
-    truth: { idealEcUsCm: feed + 95 * alkalinityMeqL, alkalinityMeqL: alkalinityMeqL + 0.02 * normal(random), carbonMmolL, phosphateMmolL: phosphate },
+    window: silicate ? SOAK_WINDOW : FEED_WINDOW,
+    silicate,
+    truth: {
+      silicaMmolL: silicate ? SILICATE.SiO2 * strength : 0,
+      idealEcUsCm: feed + 95 * alkalinityMeqL,
+      alkalinityMeqL: alkalinityMeqL + 0.02 * normal(random) + (silicate ? SILICATE.K * strength : 0),
+      carbonMmolL,
+      phosphateMmolL: phosphate,
+    },
     believedAlkalinity: Math.max(0.02, alkalinityMeqL * (1 + 0.1 * normal(random))),
     phosphate,
     volumeL: 0.25 * 40 ** random(),
@@ -54,6 +76,7 @@ function coached(c: Case): Outcome {
     K: 2 + c.phosphate,
     NO3: 2,
     PO4: c.phosphate,
+    ...(c.silicate ? { K: SILICATE.K, SiO2: SILICATE.SiO2, NO3: 0 } : {}),
   });
   let truth = c.truth;
   const seen: PhSeen[] = [];
@@ -62,15 +85,15 @@ function coached(c: Case): Outcome {
   for (let corrections = 0; ; corrections++) {
     const ph = readPh(c, truth);
     seen.push({ ph, sd: penPhSd(c.ecUsCm), after: [...stirred] });
-    if (ph >= WINDOW.low && ph <= WINDOW.high) return { inside: true, corrections, thinned, under: false };
-    if (ph < WINDOW.low || corrections === 3) return { inside: false, corrections, thinned, under: ph < WINDOW.low };
+    if (ph >= c.window.low && ph <= c.window.high) return { inside: true, corrections, thinned, under: false };
+    if (ph < c.window.low || corrections === 3) return { inside: false, corrections, thinned, under: ph < c.window.low };
     const from = performance.now();
     const decision = decidePh({
       total,
       alkalinitySd: Math.hypot(0.03, 0.12 * c.believedAlkalinity),
       responseSd: responseSdOf('kit', 0.05),
       volumeL: c.volumeL,
-      window: WINDOW,
+      window: c.window,
       seen,
       stirred,
       correctionsUsed: corrections,
@@ -95,8 +118,8 @@ function naive(c: Case): Outcome {
   for (let corrections = 0; ; corrections++) {
     const ph = corrections === 0 ? before : readPh(c, truth);
     if (corrections > 0) moved = Math.max(0.05, before - ph);
-    if (ph >= WINDOW.low && ph <= WINDOW.high) return { inside: true, corrections, thinned: false, under: false };
-    if (ph < WINDOW.low || corrections === 3) return { inside: false, corrections, thinned: false, under: ph < WINDOW.low };
+    if (ph >= c.window.low && ph <= c.window.high) return { inside: true, corrections, thinned: false, under: false };
+    if (ph < c.window.low || corrections === 3) return { inside: false, corrections, thinned: false, under: ph < c.window.low };
     const wanted = corrections === 0 ? (c.believedAlkalinity * 0.7 * c.volumeL) / 1.674 : (given * (ph - 6)) / moved;
     const dose = roundDownToTool(Math.max(wanted, finestStepMl(TOOLS)), TOOLS);
     given = dose!.doseMl;
@@ -112,11 +135,12 @@ function report(name: string, outcomes: Outcome[]): void {
   );
 }
 
-for (const [name, alkalinity] of [
-  ['soft, 0.05 to 0.5 meq/L', (r: Random) => 0.05 * 10 ** r()],
-  ['hard, 1 to 5 meq/L', (r: Random) => 1 + 4 * r()],
+for (const [name, silicate, alkalinity] of [
+  ['soft, 0.05 to 0.5 meq/L', false, (r: Random) => 0.05 * 10 ** r()],
+  ['hard, 1 to 5 meq/L', false, (r: Random) => 1 + 4 * r()],
+  ['silicate soak in rain, 6.5 to 7.0', true, (r: Random) => 0.03 + 0.1 * r()],
 ] as const) {
-  const cases = (run: (c: Case) => Outcome) => Array.from({ length: BATCHES }, (_, i) => run(draw(7000 + i, alkalinity)));
+  const cases = (run: (c: Case) => Outcome) => Array.from({ length: BATCHES }, (_, i) => run(draw(7000 + i, alkalinity, silicate)));
   report(`coach, ${name}`, cases(coached));
   report(`naive, ${name}`, cases(naive));
 }

@@ -9,6 +9,7 @@ import { writeSetting } from '../server/shell/settings.ts';
 import { natureOf } from './pot-nature.ts';
 import { DEMO_ZONE, PLACES, POTS, REGIMENS, type DemoPot, type RegimenKey } from './scenario.ts';
 import { GUESS_EC_PER_ML_L, PEN_SCALE, PH_PEN_OFF, WATERS } from './truth.ts';
+import { writeBench } from './write-bench.ts';
 import { writeClay } from './write-clay.ts';
 import { uuidFrom, type LivePot, type World } from './world.ts';
 import { writeHistory } from './write-history.ts';
@@ -54,6 +55,7 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
   await writeLooks(world);
   await writeChecks(world);
   await writeClay(world, pots);
+  await writeBench(world, weeks);
   await inOrderOfTime(manager);
   for (const [key, value] of [
     ['zone', DEMO_ZONE],

@@ -212,7 +212,7 @@ describe('the bench', () => {
       (await step(id, { kind: 'portion', dose: { toolId: testId(), steps: 1, doseMl: 1, relativeSd: 0.05 }, reading: null, confirmedOdd: false })).body,
     ).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/plain water first/) });
     expect((await step(id, { kind: 'base', reading: { kind: 'overRange' } })).body.errors?.[0]?.path).toBe('reading');
-    const read = (await step(id, { kind: 'base', reading: value(100) })).body;
+    const read = (await step(id, { kind: 'base', reading: value(100), confirmedOdd: true })).body;
     expect((await step(id, { kind: 'pour' })).body).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/Nothing has been added/) });
     const dose = doseOf(read);
     const below = await step(id, { kind: 'portion', dose, reading: value(60), confirmedOdd: false });

@@ -44,6 +44,8 @@ export async function killBursts(bursts: number, { perBurst = 40 } = {}): Promis
             method: 'PUT',
             headers: { 'content-type': 'application/json' },
             body: JSON.stringify(body),
+            // A request under way when its server dies is sometimes never told: it goes by as unanswered.
+            signal: AbortSignal.timeout(UNANSWERED_MS),
           });
           if (!response.ok) throw new Error(`answered ${response.status}`);
           acknowledged.push(id);
@@ -80,6 +82,9 @@ export async function killBursts(bursts: number, { perBurst = 40 } = {}): Promis
     rmSync(folder, { recursive: true, force: true });
   }
 }
+
+/** Longer than any answer takes, shorter than a wait that is stuck. */
+const UNANSWERED_MS = 10_000;
 
 /** A wait with an end and a name, so that a run that hangs says where. */
 async function within<T>(what: string, wait: Promise<T>): Promise<T> {

@@ -11,7 +11,7 @@ const STEP_SHARE = 1 / 4;
 /** One part of the acid in so many parts altogether. */
 export const ACID_RATIOS = [1, 20, 100] as const;
 /** Chance of passing the far side that a correction may take while more are left, and the last. House rule. */
-const FAR_RISK = 0.04;
+const FAR_RISK = 0.08;
 const LAST_FAR_RISK = 0.25;
 
 export type PhSituation = {
@@ -67,7 +67,7 @@ export function responseSdOf(waterFrom: 'analysis' | 'kit' | 'reading', titrantS
 }
 
 /**
- * The next pH correction: the dose likeliest to read inside the window, with less than 4 % chance of passing its far side (a quarter for the
+ * The next pH correction: the dose likeliest to read inside the window, with less than 8 % chance of passing its far side (a quarter for the
  * last one), rounded down to the tool; thinned first when one step would jump a quarter of the window.
  * @throws DomainError on a window that is none
  */

@@ -157,6 +157,19 @@ export async function keepKnown(manager: EntityManager, { batch }: ReplayedBatch
   }
 }
 
+/** Caches what every closed batch taught that is not cached yet, oldest first. */
+export async function rememberAll(manager: EntityManager): Promise<void> {
+  const meters = await readMeters(manager);
+  const batches = await manager.query<{ id: string }[]>(
+    `SELECT b.id FROM batch b WHERE b.status <> 'open' AND EXISTS (SELECT 1 FROM batch_part p WHERE p.batchId = b.id AND p.knownAfter IS NULL) ORDER BY b.startedAt`,
+  );
+  for (const { id } of batches) {
+    const replayed = await replayBatch(manager, id, meters);
+    for (const { row } of replayed?.parts ?? [])
+      await manager.query('UPDATE batch_part SET knownAfter = ? WHERE id = ?', [JSON.stringify(knownAfter(replayed!, row.position)), row.id]);
+  }
+}
+
 /** Drops the cached knowledge from a moment on: of every product, for batches of several tie them together. */
 export async function forgetKnown(manager: EntityManager, from: string): Promise<void> {
   await manager.query('UPDATE batch_part SET knownAfter = NULL WHERE knownAfter IS NOT NULL AND batchId IN (SELECT id FROM batch WHERE startedAt >= ?)', [

@@ -7,6 +7,7 @@ import { addPortion, takeReading } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Batch, Product, Vessel } from '../database/entities.ts';
+import type { Meters } from '../shelf/meter-states.ts';
 import { lastBases, readMeters } from '../shelf/shelf-reader.ts';
 import { afterAcidOf } from './predicted.ts';
 import { keepKnown, leftOfBatch, readingEc, replayBatch, type ReplayedBatch } from './batch-reader.ts';
@@ -36,9 +37,9 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
       const thoughtEcUsCm =
         read === null && step.reading.kind === 'notMeasured' ? ((await lastBases(manager, meters)).get(replayed.batch.waterId) ?? null) : null;
       if (read === null && thoughtEcUsCm === null) throw readingProblem('Read the plain water: the aim is counted over it.');
-      const usual = (await lastBases(manager, meters)).get(replayed.batch.waterId);
+      const usual = await usualBase(manager, replayed.batch.waterId, meters);
       if (read !== null && usual !== undefined && !step.confirmedOdd && isFarFrom(read, usual)) {
-        const message = `${Math.round(read * replayed.scale)} ppm is far from the ${Math.round(usual * replayed.scale)} this water last read. Is it this water, and every digit right? Keep it once more if it stands.`;
+        const message = `${Math.round(read * replayed.scale)} ppm is far from the ${Math.round(usual * replayed.scale)} this water usually reads. Is it this water, and every digit right? Keep it once more if it stands.`;
         throw new AppError('reading-odd', message, { errors: [{ path: 'reading', message }] });
       }
       return log(manager, batchId, eventId, 'batchBase', { reading: step.reading, thoughtEcUsCm, confirmedOdd: step.confirmedOdd }, when);
@@ -174,6 +175,17 @@ async function assignLeftover(manager: EntityManager, { batch }: ReplayedBatch, 
   const done = await log(manager, batch.id, eventId, 'batchAssigned', { mixKey, before: batch.mixKey }, when);
   await manager.getRepository<Batch>('batch').update(batch.id, { mixKey });
   return done;
+}
+
+/** Median of the last five readings of a water before a mix, µS/cm; undefined where there is none. */
+async function usualBase(manager: EntityManager, waterId: string, meters: Meters): Promise<number | undefined> {
+  const rows = await manager.query<{ ppm: number; ppmMeterId: string }[]>(
+    `SELECT json_extract(e.payload, '$.reading.value') AS ppm, b.ppmMeterId FROM batch b JOIN care_event e ON e.batchId = b.id AND e.kind = 'batchBase' AND e.voidedBy IS NULL
+     WHERE b.waterId = ? AND json_extract(e.payload, '$.reading.kind') = 'value' ORDER BY b.startedAt DESC LIMIT 5`,
+    [waterId],
+  );
+  const read = rows.map((row) => row.ppm / (meters.get(row.ppmMeterId)?.scale ?? 0.5)).sort((a, b) => a - b);
+  return read[Math.floor(read.length / 2)];
 }
 
 /** A water that reads three times, or a third of, what it did, and by more than its own wandering: likelier another water or a slip. */

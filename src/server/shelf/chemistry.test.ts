@@ -33,7 +33,9 @@ describe('a pen found off', () => {
     const after = await history();
     expect(after.at(-1)!.tainted).toBe(true);
     expect(after.at(-1)!.sd).toBeGreaterThan(before.at(-1)!.sd);
-    const batch = (await kit.call<BatchView>('GET', `/api/bench/batches/${after.at(-1)!.batchId}`)).body;
+    // The last one that pots were filled from.
+    const [poured] = await kit.rows<{ batchId: string }>(`SELECT batchId FROM care_event WHERE kind = 'potFilled' ORDER BY at DESC LIMIT 1`);
+    const batch = (await kit.call<BatchView>('GET', `/api/bench/batches/${poured!.batchId}`)).body;
     expect(batch.rows.every((r) => r.tainted === (r.readsPpm !== null))).toBe(true);
     const pots = (await kit.rows<{ potId: string }>(`SELECT potId FROM care_event WHERE batchId = ? AND kind = 'potFilled' LIMIT 1`, [batch.id]))[0]!;
     const visits = (await kit.call<PotView>('GET', `/api/pots/${pots.potId}`)).body.visits;
