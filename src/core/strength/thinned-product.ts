@@ -1,4 +1,5 @@
 import type { Aim } from './aim.ts';
+import { readingVariance, type PenNoise } from './batch-belief.ts';
 import { finestStepMl, type Tool } from './tool.ts';
 
 /** Ratios a grower can make up by eye in a small jug: one part product in so many parts altogether. */
@@ -29,4 +30,17 @@ export function thinningToMeasure(doseMl: number, tools: readonly Tool[]): numbe
   const least = LEAST_STEPS * finestStepMl(tools);
   if (doseMl >= least) return 1;
   return THINNING_RATIOS.find((ratio) => doseMl * ratio >= least) ?? THINNING_RATIOS[THINNING_RATIOS.length - 1]!;
+}
+
+/** A band narrower than so many standard deviations of a difference of two readings is missed by the pen's own wandering. */
+const TELLABLE_SDS = 3;
+
+/**
+ * Whether a part is surer measured out than read: a pinch on top of a strong mix, whose band is finer than what the pen can tell there, and whose
+ * strength is known better than that.
+ * @param readingEcUsCm the mix should read with it, µS/cm @param strengthRelativeSd of its product, 1 SD as a share
+ */
+export function tooFineForPen(aim: Aim, readingEcUsCm: number, strengthRelativeSd: number, pen: PenNoise): boolean {
+  const tells = Math.sqrt(2 * readingVariance(readingEcUsCm, pen));
+  return aim.highEcUsCm - aim.lowEcUsCm < TELLABLE_SDS * tells && strengthRelativeSd * aim.netEcUsCm <= tells;
 }

@@ -9,6 +9,8 @@ import {
   planStock,
   thinningRatio,
   thinningToMeasure,
+  tooFineForPen,
+  USUAL_PEN,
   type Aim,
   type Tool,
   type UseRule,
@@ -143,6 +145,20 @@ async function finestScaleG(manager: EntityManager): Promise<number | undefined>
   return scales[0]?.stepG ?? undefined;
 }
 
+/** A pinch on top of much is measured out: the pen cannot tell it. @param reads before it, µS/cm */
+function byMeasureWhereSurer(part: PlannedPart, reads: number): PlannedPart & { surer?: string } {
+  const { row, known } = part;
+  if (row.netEcUsCm === null) return part;
+  const aim: Aim = { netEcUsCm: row.netEcUsCm, lowEcUsCm: row.lowEcUsCm!, highEcUsCm: row.highEcUsCm!, hardEcUsCm: row.hardEcUsCm! };
+  const { ecPerMlL, sd } = bottleStrength(known.belief);
+  if (!tooFineForPen(aim, reads + aim.netEcUsCm, sd / ecPerMlL, USUAL_PEN)) return part;
+  return {
+    ...part,
+    surer: 'too little for the pen to tell on top of the rest, so by measure',
+    row: { ...row, netEcUsCm: null, lowEcUsCm: null, highEcUsCm: null, hardEcUsCm: null, unitsPerL: part.unitsPerL },
+  };
+}
+
 /** In the order with the least risk of a cloud, each with its reason. */
 async function inOrder({ manager, request, meters }: Planning, parts: PlannedPart[]): Promise<PlannedPart[]> {
   const base = (await lastBases(manager, meters)).get(request.waterId);
@@ -155,9 +171,12 @@ async function inOrder({ manager, request, meters }: Planning, parts: PlannedPar
     doseMlL: p.unitsPerL,
   }));
   const { order, steps } = recommendOrder(water?.composition ?? PURE_WATER, additions);
+  let reads = base ?? 0;
   return order.map((addition, position) => {
-    const part = parts[Number(addition.id)]!;
+    const part = byMeasureWhereSurer(parts[Number(addition.id)]!, reads);
+    reads += part.row.netEcUsCm ?? part.unitsPerL * bottleStrength(part.known.belief).ecPerMlL;
     const step = steps[position]!;
-    return { ...part, row: { ...part.row, position, reason: step.reason, risk: step.risk.risk, riskWords: step.risk.words } };
+    const reason = part.surer ? `${step.reason}; ${part.surer}` : step.reason;
+    return { ...part, row: { ...part.row, position, reason, risk: step.risk.risk, riskWords: step.risk.words } };
   });
 }
