@@ -1,5 +1,8 @@
 /** Every benchmark, one after the other: npm run bench. */
 await import('./coach.ts');
+await import('./several.ts');
+await import('./ph.ts');
+await import('./aims.ts');
 await import('./solution.ts');
 await import('./clay.ts');
 await import('./label-edit.ts');

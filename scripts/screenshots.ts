@@ -59,6 +59,12 @@ await page.setViewport({ width: 390, height: 844 });
 await shot('phone-bench');
 await page.setViewport({ width: 1280, height: 800 });
 
+await go('/bench/recipes', '.recipe-cards');
+await shot('recipes');
+await go('/bench/practice', '.practice .now');
+await page.click('.practice .stepper button:nth-child(2)');
+await page.waitForFunction(() => document.querySelector('.now .say')?.textContent?.includes('Pour off'));
+await shot('practice');
 await go('/round', '.mix a');
 await page.click('.mix a');
 await page.waitForSelector('.start-form');
@@ -66,7 +72,11 @@ await page.click('.start-form button[type=submit]');
 await page.waitForSelector('.bench .now');
 await dip(page);
 while (/Add/.test((await page.$eval('.now .say', (e) => e.textContent)) ?? '')) await dip(page);
-await dip(page);
+// Typed, as by eye: the demo's pen is off, and would show it inside the window already.
+await page.focus('.now .read input');
+await page.keyboard.type('7.2');
+await page.keyboard.press('Enter');
+await page.waitForFunction(() => document.querySelector('.now .say')?.textContent?.includes('Add'));
 await shot('bench-ph');
 const say = async () => (await page.$eval('.now .say', (e) => e.textContent)) ?? '';
 while (/Add/.test(await say())) await dip(page);

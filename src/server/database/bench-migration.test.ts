@@ -28,15 +28,10 @@ it('a collection from before batches had parts keeps every batch, drop and readi
   await old.initialize();
   await old.query('PRAGMA foreign_keys = OFF');
   await old.runMigrations({ transaction: 'each' });
-  const insert = async (table: string, row: Record<string, string | number | null>) =>
-    old.query(
-      `INSERT INTO "${table}" (${Object.keys(row)
-        .map((k) => `"${k}"`)
-        .join(', ')}) VALUES (${Object.keys(row)
-        .map(() => '?')
-        .join(', ')})`,
-      Object.values(row),
-    );
+  const insert = async (table: string, row: Record<string, string | number | null>): Promise<void> => {
+    const columns = Object.keys(row).map((k) => `"${k}"`);
+    await old.query(`INSERT INTO "${table}" (${columns.join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`, Object.values(row));
+  };
   await insert('water', { id: id(1), name: 'Still water', note: '', position: 0, kind: 'still' });
   await insert('meter', { id: id(2), name: 'Blue pen', quantity: 'ppm', scale: 0.5, resolution: 1, device: 'typed', position: 0 });
   await insert('meter', { id: id(3), name: 'Yellow pen', quantity: 'pH', resolution: 0.1, device: 'typed', position: 1 });

@@ -47,8 +47,8 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
         <div className="caution">
           <Icon name="dropletHalf" />
           <span>
-            One drop of it plain would jump a quarter of the window. First thin it: 1 part into {ratio - 1} of still water (
-            {choice.direction === 'down' ? 'acid' : 'it'} into water, never the reverse); measure from that.
+            First thin it: 1 part into {ratio - 1} of still water ({choice.direction === 'down' ? 'acid' : 'it'} into water, never the reverse). Plain, a drop
+            would jump a quarter of the window.
           </span>
         </div>
       )}
@@ -58,20 +58,10 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
         of {ratio > 1 && 'the thinned '}
         {name}
       </div>
-      {ph.choices.length > 1 && (
-        <Form.Select size="sm" aria-label="of" value={choice.productId} onChange={(e) => (setProductId(e.target.value), setOther(undefined))}>
-          {ph.choices.map((c) => (
-            <option key={c.productId} value={c.productId}>
-              {c.name}
-            </option>
-          ))}
-        </Form.Select>
-      )}
       <small>
         {other ? 'Your own amount; the coach will take it from there.' : adviceWords(choice, tool?.kind === 'dropper' ? tool.name : undefined, view)}
       </small>
       {choice.warning && <small className="warn-line">{choice.warning}</small>}
-      <After choice={choice} view={view} />
       {phMeter.off && (
         <small>
           {phMeter.name} {phMeter.off}.
@@ -92,6 +82,16 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
         beforeDip={async () => (await send({ ...step, reading: null }, words, true), false)}
         onUndo={onUndo}
       />
+      {ph.choices.length > 1 && (
+        <Form.Select size="sm" aria-label="of" value={choice.productId} onChange={(e) => (setProductId(e.target.value), setOther(undefined))}>
+          {ph.choices.map((c) => (
+            <option key={c.productId} value={c.productId}>
+              {c.name}
+            </option>
+          ))}
+        </Form.Select>
+      )}
+      <After choice={choice} />
       <OtherDose key={choice.productId} view={view} dose={other} onChange={setOther} />
       <div className="entry-keys">
         <button type="button" onClick={onPour}>
@@ -128,7 +128,7 @@ function adviceWords(choice: PhChoice, dropper: string | undefined, view: BatchV
 }
 
 /** What becomes of it: by tomorrow, what the pen reads after, what else it brings and how long it lasts. Folded, for the card is full. */
-function After({ choice, view }: { choice: PhChoice; view: BatchView }) {
+function After({ choice }: { choice: PhChoice }) {
   const { dose } = choice;
   if (!dose && !choice.lasts) return null;
   return (
@@ -137,7 +137,6 @@ function After({ choice, view }: { choice: PhChoice; view: BatchView }) {
       <small>
         {dose && `${phText(dose.tomorrowPh)} by tomorrow standing open; reads about ${ppmText(dose.ppm)} after it. `}
         {choice.brings ? `The whole way brings ${choice.brings}; it ${choice.lasts}.` : choice.lasts ? `It ${choice.lasts}.` : ''}
-        {view.ph.choices.length > 1 && ' The others of the Shelf stand in the list above it.'}
       </small>
     </details>
   );
