@@ -119,7 +119,7 @@ export const batchPart = z.object({
   method: z.enum(['plain', 'thinned', 'stock', 'granules']),
   /** mL of what is in the dropper for one mL (g) of product. */
   mlPerUnit: z.number(),
-  stock: z.object({ grams: z.number(), waterMl: z.number(), reused: z.boolean() }).nullable(),
+  stock: z.object({ grams: z.number(), waterMl: z.number() }).nullable(),
   aimWords: z.string(),
   /** By pen: net of the part with its band. By measure: null, and `doseUnits` says how much goes in altogether. */
   aim: z.object({ netPpm: z.number(), lowPpm: z.number(), highPpm: z.number(), hardPpm: z.number() }).nullable(),
@@ -263,7 +263,7 @@ export const benchList = z.object({ batches: z.array(batchListItem) });
 /** Something to know before a batch is started; `stop` keeps it from starting. */
 export const beforeNotice = z.object({
   level: z.enum(['stop', 'mind', 'fine']),
-  about: z.enum(['water', 'product', 'vessel', 'pen', 'pots', 'recipe']),
+  about: z.enum(['water', 'product', 'vessel', 'pen', 'pots']),
   words: z.string(),
 });
 export const beforeStart = z.object({

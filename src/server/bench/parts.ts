@@ -134,7 +134,7 @@ function solidWay(
     return { message: 'Too many to count, or one alone would be too much. Weigh it into a stock, or change the litres.' };
   }
   const stock = stepG === undefined ? undefined : planStock(strength, volumeL, band, tools, stepG);
-  if (stock) return { method: 'stock', mlPerUnit: stock.waterMl / stock.grams, stock: JSON.stringify({ ...stock, reused: false }) };
+  if (stock) return { method: 'stock', mlPerUnit: stock.waterMl / stock.grams, stock: JSON.stringify(stock) };
   const instead = countable ? ' Or count it in granules.' : '';
   if (stepG === undefined) return { message: `A solid is weighed into hot water first: put a scale on the Shelf.${instead}` };
   return { message: `No stock of it can be weighed and measured for so much water. Choose a finer syringe, or other litres.${instead}` };

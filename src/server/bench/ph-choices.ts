@@ -37,13 +37,14 @@ function rankOf(choice: PhChoice): number {
 }
 
 function choiceOf(
-  { batch, session, parts }: ReplayedBatch,
+  replayed: ReplayedBatch,
   product: Product,
   direction: 'down' | 'up',
   found: Chemistry | { known: false },
   tools: readonly Tool[],
   ppm: (ec: number) => number,
 ): PhChoice {
+  const { batch, session, parts } = replayed;
   const label = labelOf(product);
   const choice: PhChoice = {
     productId: product.id,
@@ -71,6 +72,7 @@ function choiceOf(
     perMl: label.perUnit,
     direction,
     tools,
+    ...thinnedAlready(replayed, product.id),
   };
   const whole = wholeDose(situation, (batch.phLow + batch.phHigh) / 2);
   if ('message' in whole) return { ...choice, why: whole.message };
@@ -93,6 +95,15 @@ function choiceOf(
       coarse: decision.coarse,
     },
   };
+}
+
+/** What stands thinned on the bench since the last correction is measured from again. */
+function thinnedAlready({ events }: ReplayedBatch, productId: string): { thinned?: number } {
+  for (const event of [...events].reverse()) {
+    if (event.kind !== 'batchCorrection' || event.payload.productId !== productId) continue;
+    return event.payload.ratio > 1 ? { thinned: event.payload.ratio } : {};
+  }
+  return {};
 }
 
 function lastsWords(perMl: Composition): string {

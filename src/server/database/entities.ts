@@ -1,19 +1,11 @@
-import {
-  BatchEntity,
-  BatchPartEntity,
-  CareEventEntity,
-  ClockEntity,
-  EventTouchEntity,
-  PlannedActEntity,
-  RecipeEntity,
-  SimulatedTruthEntity,
-  UseRuleEntity,
-} from './entities/log.ts';
+import { BatchEntity, BatchPartEntity, RecipeEntity, UseRuleEntity } from './entities/bench.ts';
+import { CareEventEntity, ClockEntity, EventTouchEntity, PlannedActEntity, SimulatedTruthEntity } from './entities/log.ts';
 import { ClayBatchEntity } from './entities/clay.ts';
 import { PlaceEntity, PotEntity, PotRegimenEntity, RegimenEntity } from './entities/pots.ts';
 import { BottleEntity, MeterEntity, ProductEntity, ToolEntity, VesselEntity, WaterEntity } from './entities/shelf.ts';
 import { SessionEntity, SettingEntity } from './entities/shell.ts';
 
+export type * from './entities/bench.ts';
 export type * from './entities/clay.ts';
 export type * from './entities/log.ts';
 export type * from './entities/pots.ts';

@@ -1,8 +1,11 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
+import Button from 'react-bootstrap/Button';
 import type { BeforeStart, StartBatch } from '../../contract/bench.ts';
+import type { PlanAct } from '../../contract/shell.ts';
 import { Icon } from '../drawing/icon.tsx';
-import { request as ask } from '../shell/api.ts';
+import { useActs } from '../shell/acts.tsx';
+import { newId, request as ask } from '../shell/api.ts';
 
 const SETTLED_MS = 350;
 
@@ -28,8 +31,27 @@ export function useBefore(request: StartBatch): BeforeStart | undefined {
 
 const ICONS = { stop: 'exclamationTriangle', mind: 'infoCircle', fine: 'check2' } as const;
 
+/** A day's clock for the tap water. */
+function StandOpen({ waterId }: { waterId: string }) {
+  const { put } = useActs();
+  const start = () => {
+    const id = newId();
+    const words = 'Tap water standing open for its chlorine';
+    const body: PlanAct = { kind: 'startClock', clockId: newId(), subjectKind: 'water', subjectId: waterId, words, minutes: 24 * 60, origin: 'bench' };
+    return put({ id, url: `/api/shell/plans/acts/${id}`, body, words }, { toast: `Clock started: ${words}` });
+  };
+  return (
+    <>
+      {' '}
+      <Button variant="link" size="sm" className="p-0" onClick={() => void start()}>
+        Start its clock
+      </Button>
+    </>
+  );
+}
+
 /** Before you start: is there enough of everything, is the pen in order, does it suit the pots; and what will be done in which order. */
-export function BeforePanel({ before }: { before: BeforeStart | undefined }) {
+export function BeforePanel({ before, waterId }: { before: BeforeStart | undefined; waterId: string }) {
   if (!before) return null;
   return (
     <aside className="sheet before" aria-label="Before you start">
@@ -44,7 +66,10 @@ export function BeforePanel({ before }: { before: BeforeStart | undefined }) {
           <li key={n.words} className={n.level}>
             <Icon name={ICONS[n.level]} />
             <span className="visually-hidden">{n.level === 'stop' ? 'Cannot start: ' : n.level === 'mind' ? 'Mind: ' : ''}</span>
-            <span>{n.words}</span>
+            <span>
+              {n.words}
+              {n.about === 'water' && n.words.startsWith('It is chlorinated') && <StandOpen waterId={waterId} />}
+            </span>
           </li>
         ))}
       </ul>

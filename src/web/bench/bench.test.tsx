@@ -130,7 +130,7 @@ describe('several parts, solids, recipes, a dead pen', () => {
       short: 'Epsom',
       method: 'stock' as const,
       mlPerUnit: 20,
-      stock: { grams: 5, waterMl: 100, reused: false },
+      stock: { grams: 5, waterMl: 100 },
       unit: 'g' as const,
     };
     now({ ...view, parts: [epsom], advice: { ...addAdvice, toolKind: 'syringe', toolId: 's', doseMl: 8, steps: 40 } });

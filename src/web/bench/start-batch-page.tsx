@@ -18,7 +18,20 @@ import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { BeforePanel, useBefore } from './before-panel.tsx';
 import { PartsFields } from './part-fields.tsx';
 import { recipesQuery } from './recipes-query.ts';
-import { asLitres, asNumber, firstValues, keptDraft, phError, phWindow, tooSmall, toRequest, withRecipe, withUse, type Fields } from './start-values.ts';
+import {
+  asLitres,
+  asNumber,
+  firstValues,
+  keptDraft,
+  phError,
+  phOfSoak,
+  phWindow,
+  tooSmall,
+  toRequest,
+  withRecipe,
+  withUse,
+  type Fields,
+} from './start-values.ts';
 import { ToolFields } from './tool-fields.tsx';
 
 /** Starts a batch: from the round (filled in already), from a recipe, or freely. */
@@ -53,7 +66,7 @@ function StartForm({ shelf, round, book, mixKey, recipeId }: Props) {
   const recipes = book.recipes.filter((r) => r.retiredOn === null);
   const draftKey = `bench-start:${mixKey ?? recipeId ?? 'free'}:${round.today}`;
   const form = useForm<Fields>({ defaultValues: { ...startingValues(shelf, mix, recipes, recipeId), ...keptDraft(draftKey) } });
-  const { register, handleSubmit, formState, setError, watch, reset, getValues } = form;
+  const { register, handleSubmit, formState, setError, setValue, watch, reset, getValues } = form;
   const { errors, isSubmitting } = formState;
   useEffect(() => {
     const subscription = watch((values) => sessionStorage.setItem(draftKey, JSON.stringify(values)));
@@ -172,12 +185,17 @@ function StartForm({ shelf, round, book, mixKey, recipeId }: Props) {
             </LabelledField>
           )}
           {values.use === 'soak' && (
-            <LabelledField label="Hold, min" error={errors.hold?.message} hint="empty: it stays in the pot">
+            <LabelledField label="Hold, min" error={errors.hold?.message} hint="empty: it stays in the pot, and a lower pH suits it: the clay lifts it">
               {(a) => (
                 <Form.Control
                   {...a}
                   inputMode="numeric"
                   {...register('hold', {
+                    onChange: (e: { target: { value: string } }) => {
+                      const { phLow, phHigh } = phOfSoak(book.rules, e.target.value.trim() === '');
+                      setValue('phLow', phLow);
+                      setValue('phHigh', phHigh);
+                    },
                     validate: (v) => v.trim() === '' || (asNumber(v) >= 1 && asNumber(v) <= 1440) || 'Give the minutes, such as 30, or leave it empty.',
                   })}
                 />
@@ -213,7 +231,7 @@ function StartForm({ shelf, round, book, mixKey, recipeId }: Props) {
             )}
           </div>
         </Form>
-        <BeforePanel before={before} />
+        <BeforePanel before={before} waterId={values.waterId} />
       </div>
     </div>
   );

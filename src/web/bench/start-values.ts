@@ -104,6 +104,13 @@ export function withUse(fields: Fields, use: Use, rules: RecipeBook['rules']): F
   };
 }
 
+/** pH a soak wants: held and drained, or staying in the pot where the clay lifts it. */
+export function phOfSoak(rules: RecipeBook['rules'], stays: boolean): { phLow: string; phHigh: string } {
+  const rule = rules.find((r) => r.use === 'soak');
+  const wanted = (stays ? rule?.staying : rule?.values) ?? { phLow: 6.5, phHigh: 7 };
+  return { phLow: String(wanted.phLow), phHigh: String(wanted.phHigh) };
+}
+
 export function toAim(part: PartFields): PartAimWire {
   const amount = asNumber(part.amount);
   if (part.aimKind === 'net') return { kind: 'net', ppm: amount };

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
 import { newId } from '../shell/api.ts';
-import { litres, ppmText } from '../shell/format.ts';
+import { largeSign, litres, ppmText, readLarge } from '../shell/format.ts';
 import { partShort } from './bench-words.ts';
 import { ReadingEntry } from './reading-entry.tsx';
 import type { SendStep } from './send-step.ts';
@@ -15,8 +15,10 @@ const TAKERS = ['tolerant garden plants, thinned', 'soil plants, thinned', KEPT,
 export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advice: Extract<CoachAdvice, { kind: 'thin' }>; send: SendStep; onUndo(): void }) {
   const [to, setTo] = useState<string>(TAKERS[0]);
   const [keptId] = useState(newId);
-  const addL = Math.max(0.01, Math.round(advice.addL * 100) / 100);
-  const pourOffL = Math.round(advice.pourOffL * 100) / 100;
+  const [own, setOwn] = useState<{ add: string; off: string }>();
+  const [addL, pourOffL] = own
+    ? [litresOf(own.add), litresOf(own.off) || 0]
+    : [Math.max(0.01, Math.round(advice.addL * 100) / 100), Math.round(advice.pourOffL * 100) / 100];
   const words = `${litres(addL)} of water`;
   const pouring = advice.plan === 'pourOffAndReplace';
   const step = { kind: 'thin', addL, pourOffL, to: pouring ? to : '', keepAs: pouring && to === KEPT ? keptId : null } as const;
@@ -53,18 +55,46 @@ export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advic
           </Form.Select>
         </div>
       )}
-      <ReadingEntry
-        batchId={view.id}
-        moment={`thin-${view.rows.length}`}
-        quantity="ppm"
-        label="pen reads, ppm"
-        expected={ppmText(advice.expectedPpm)}
-        meter={view.ppmMeter}
-        onKeep={(reading) => send({ ...step, reading }, words)}
-        beforeDip={async () => (await send({ ...step, reading: null }, words, true), false)}
-        onUndo={onUndo}
-      />
+      {own && (
+        <div className="d-flex gap-2 align-items-center flex-wrap">
+          <label htmlFor="own-off">I poured off</label>
+          <Form.Control
+            id="own-off"
+            size="sm"
+            inputMode="decimal"
+            className="other-amount"
+            value={own.off}
+            onChange={(e) => setOwn({ ...own, off: e.target.value })}
+          />
+          <label htmlFor="own-add">and added, {largeSign()}</label>
+          <Form.Control
+            id="own-add"
+            size="sm"
+            inputMode="decimal"
+            className="other-amount"
+            value={own.add}
+            isInvalid={!(addL > 0)}
+            onChange={(e) => setOwn({ ...own, add: e.target.value })}
+          />
+        </div>
+      )}
+      {addL > 0 && pourOffL >= 0 && (
+        <ReadingEntry
+          batchId={view.id}
+          moment={`thin-${view.rows.length}`}
+          quantity="ppm"
+          label="pen reads, ppm"
+          expected={own ? undefined : ppmText(advice.expectedPpm)}
+          meter={view.ppmMeter}
+          onKeep={(reading) => send({ ...step, reading }, words)}
+          beforeDip={async () => (await send({ ...step, reading: null }, words, true), false)}
+          onUndo={onUndo}
+        />
+      )}
       <div className="entry-keys">
+        <button type="button" onClick={() => setOwn(own ? undefined : { add: '', off: '' })}>
+          {own ? 'As advised' : 'I poured other amounts'}
+        </button>
         <button
           type="button"
           onClick={() => void send({ kind: 'leave', part: advice.part, why: 'enough' }, `${partShort(view, advice.part)} left over its band`)}
@@ -74,6 +104,11 @@ export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advic
       </div>
     </section>
   );
+}
+
+function litresOf(text: string): number {
+  const typed = readLarge(text);
+  return typed.kind === 'volume' ? typed.ml / 1000 : NaN;
 }
 
 function lastNet(view: BatchView): number {

@@ -10,7 +10,6 @@ const WAITS = {
   dissolve: { label: `dissolve, 5${NBSP}min`, words: 'Let the stock dissolve', minutes: 5 },
   again: { label: `read again, 15${NBSP}min`, words: 'Read the pH again', minutes: 15 },
   tomorrow: { label: 'read again tomorrow', words: 'Read the pH again before use', minutes: 24 * 60 },
-  chlorine: { label: `stand open, 24${NBSP}h`, words: 'Tap water standing open for its chlorine', minutes: 24 * 60 },
 } as const;
 export type Wait = keyof typeof WAITS | 'hold';
 
