@@ -29,7 +29,7 @@ export function PartsFields({ form, bottles: all }: { form: UseFormReturn<Fields
           onRemove={fields.length > 1 || parts.length === 0 ? () => remove(i) : undefined}
         />
       ))}
-      <div className="d-flex gap-3 align-items-center">
+      <div className="d-flex flex-wrap gap-2 align-items-center">
         {unused && fields.length < MOST_PARTS && (
           <Button
             variant="outline-secondary"
