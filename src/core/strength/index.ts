@@ -9,5 +9,6 @@ export * from './bench-session.ts';
 export * from './bench-advice.ts';
 export * from './bench-cone.ts';
 export * from './stock.ts';
+export * from './dosing.ts';
 export * from './uses.ts';
 export * from './recipe-strength.ts';

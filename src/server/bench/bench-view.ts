@@ -3,7 +3,7 @@ import type { BatchListItem, BatchPartView, BatchView, CoachAdvice } from '../..
 import { MOST_CORRECTIONS, responseOf } from '../../core/correction/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, plusDays } from '../../core/regimen/index.ts';
-import { adviseBench, bottleStrength, coneOf, daysItKeeps, GRANULES, plannedNet, sessionStrength, type Tool } from '../../core/strength/index.ts';
+import { adviseBench, bottleStrength, coneOf, daysItKeeps, dosingOf, GRANULES, plannedNet, sessionStrength, type Tool } from '../../core/strength/index.ts';
 import type { Batch, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { isSolid } from '../shelf/label-of.ts';
 import { offWords } from '../shelf/meter-states.ts';
@@ -11,7 +11,6 @@ import { growersScale, lastBases, readMeters, toTool, toToolView } from '../shel
 import { aimWords, type KeptAim } from './aims.ts';
 import { guessedStrength, leftOfBatch, replayBatch, type KnownPart, type ReplayedBatch } from './batch-reader.ts';
 import { phReadings, rowsOf } from './bench-rows.ts';
-import { dosingView } from './dosing-view.ts';
 import { phChoices } from './ph-choices.ts';
 import { bringsOf, chemistryOf, predictedView, unitsForNet } from './predicted.ts';
 
@@ -226,7 +225,7 @@ function advise(replayed: ReplayedBatch, toolRows: ToolRow[], vessel: Vessel, pp
         way: advice.kind === 'add' ? 'coach' : advice.byRecipe ? 'recipe' : 'measure',
         portion,
         portionsLikely: advice.kind === 'add' ? advice.portionsLikely : portion,
-        ...dosingView(
+        ...dosingOf(
           dose,
           toolsOf(replayed, tools, part).find((t) => t.id === dose.toolId)!,
         ),

@@ -2,10 +2,9 @@ import type { EntityManager } from 'typeorm';
 import type { PhChoice } from '../../contract/bench.ts';
 import { decidePh, wholeDose, type PhSituation } from '../../core/correction/index.ts';
 import { elementsOf, scaleComposition, type Composition, type Elements } from '../../core/solution/index.ts';
-import type { Tool } from '../../core/strength/index.ts';
+import { dosingOf, type Tool } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
 import { labelOf } from '../shelf/label-of.ts';
-import { dosingView } from './dosing-view.ts';
 import type { ReplayedBatch } from './batch-reader.ts';
 import type { Chemistry } from './predicted.ts';
 
@@ -87,7 +86,7 @@ function choiceOf(
     dose: {
       ml: decision.ml,
       ratio: decision.ratio,
-      ...dosingView(decision.dose, tool),
+      ...dosingOf(decision.dose, tool),
       expected: decision.expected,
       inWindow: decision.inWindow,
       ppm: ppm(decision.ecUsCm),

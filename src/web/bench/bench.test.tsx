@@ -76,6 +76,21 @@ describe('the now card on the way to strength', () => {
     expect(screen.getByText(/Pour off 0.8.L/)).toBeInTheDocument();
     expect(screen.getByLabelText('What is poured off goes to')).toHaveValue('tolerant garden plants, thinned');
   });
+  it('other amounts of water are taken as they were, and no figure is made up while none is typed', async () => {
+    const send = vi.fn(async () => 'done' as const);
+    const advice = { kind: 'thin', part: 0, pastHard: true, plan: 'add', addL: 1.2, pourOffL: 0, vesselName: 'Jug', expectedPpm: 99 } as const;
+    show(<StrengthNow view={{ ...view, advice }} send={send} dipNow={false} onUndo={nothing} onGoOn={nothing} />);
+    await userEvent.click(screen.getByRole('button', { name: 'I poured other amounts' }));
+    expect(screen.getByRole('region', { name: 'Now' })).not.toHaveTextContent('NaN');
+    expect(screen.queryByLabelText('pen reads, ppm')).not.toBeInTheDocument();
+    await userEvent.type(screen.getByLabelText('I poured off'), '0.5');
+    await userEvent.type(screen.getByLabelText('and added, L'), '1,5');
+    await userEvent.type(screen.getByLabelText('pen reads, ppm'), '104{Enter}');
+    expect(send).toHaveBeenCalledWith(
+      expect.objectContaining({ kind: 'thin', addL: 1.5, pourOffL: 0.5, to: 'tolerant garden plants, thinned' }),
+      expect.any(String),
+    );
+  });
   it('an uncounted dropper says so and takes the count', () => {
     show(
       <StrengthNow
@@ -256,9 +271,11 @@ describe('pH', () => {
     const send = showPh({ ...above(1, dosed), predicted });
     await userEvent.click(screen.getByRole('button', { name: 'I put in something else' }));
     await userEvent.type(screen.getByLabelText('I put in'), '3');
+    expect(screen.getByLabelText('as bought, not thinned')).not.toBeChecked();
+    await userEvent.click(screen.getByLabelText('as bought, not thinned'));
     await userEvent.type(screen.getByLabelText('pH pen reads'), '6.0-6.5{Enter}');
     expect(send).toHaveBeenCalledWith(
-      expect.objectContaining({ dose: expect.objectContaining({ toolId: 't', steps: 3 }), reading: { kind: 'range', low: 6, high: 6.5 } }),
+      expect.objectContaining({ dose: expect.objectContaining({ toolId: 't', steps: 3 }), ratio: 1, reading: { kind: 'range', low: 6, high: 6.5 } }),
       expect.any(String),
     );
   });

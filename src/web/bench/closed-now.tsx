@@ -47,7 +47,7 @@ export function ClosedNow({ view, send, onUndo }: { view: BatchView; send: SendS
             To the round
           </Link>
         )}
-        {view.status === 'poured' && view.recipeId === null && (
+        {view.status === 'poured' && view.recipeId === null && view.parts.length > 0 && (
           <Link className="btn btn-outline-light btn-lg" to={`/bench/recipes/new?batch=${view.id}`}>
             Keep it as a recipe
           </Link>

@@ -26,7 +26,10 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
   const [other, setOther] = useState<Dose>();
   const choice = ph.choices.find((c) => c.productId === productId) ?? ph.choices[0]!;
   const dose = other ?? choice.dose ?? singleDrop(view);
-  const ratio = choice.dose?.ratio ?? 1;
+  const [asBought, setAsBought] = useState(false);
+  const advisedRatio = choice.dose?.ratio ?? 1;
+  const ratio = other && asBought ? 1 : advisedRatio;
+  const thinnedAlready = view.ph.corrections > 0;
   const tool = view.tools.find((t) => t.id === dose.toolId);
   const amount = amountWords(dose, tool?.kind ?? 'syringe');
   const name = lowerFirst(choice.name.split(',')[0] ?? '');
@@ -47,8 +50,8 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
         <div className="caution">
           <Icon name="dropletHalf" />
           <span>
-            First thin it: 1 part into {ratio - 1} of still water ({choice.direction === 'down' ? 'acid' : 'it'} into water, never the reverse). Plain, a drop
-            would jump a quarter of the window.
+            {thinnedAlready ? 'Thinned as before, or first thin it' : 'First thin it'}: 1 part into {ratio - 1} of still water (
+            {choice.direction === 'down' ? 'acid' : 'it'} into water, never the reverse). Plain, a drop would jump a quarter of the window.
           </span>
         </div>
       )}
@@ -93,6 +96,9 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
       )}
       <After choice={choice} />
       <OtherDose key={choice.productId} view={view} dose={other} onChange={setOther} />
+      {other && advisedRatio > 1 && (
+        <Form.Check type="checkbox" id="as-bought" label="as bought, not thinned" checked={asBought} onChange={(e) => setAsBought(e.target.checked)} />
+      )}
       <div className="entry-keys">
         <button type="button" onClick={onPour}>
           Pour it as it is

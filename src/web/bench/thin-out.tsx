@@ -2,12 +2,12 @@ import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
 import { newId } from '../shell/api.ts';
-import { largeSign, litres, ppmText, readLarge } from '../shell/format.ts';
+import { inLargeUnit, largeSign, litres, ppmText, readLarge } from '../shell/format.ts';
 import { partShort } from './bench-words.ts';
 import { ReadingEntry } from './reading-entry.tsx';
 import type { SendStep } from './send-step.ts';
 
-/** Who can take what was poured off, strongest first in patience. */
+/** Who can take what was poured off; kept, it becomes a batch of its own. */
 const KEPT = 'another vessel, kept and labelled';
 const TAKERS = ['tolerant garden plants, thinned', 'soil plants, thinned', KEPT, 'the drain'] as const;
 
@@ -16,11 +16,11 @@ export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advic
   const [to, setTo] = useState<string>(TAKERS[0]);
   const [keptId] = useState(newId);
   const [own, setOwn] = useState<{ add: string; off: string }>();
-  const [addL, pourOffL] = own
-    ? [litresOf(own.add), litresOf(own.off) || 0]
-    : [Math.max(0.01, Math.round(advice.addL * 100) / 100), Math.round(advice.pourOffL * 100) / 100];
+  const advised = { addL: Math.max(0.01, Math.round(advice.addL * 100) / 100), pourOffL: Math.round(advice.pourOffL * 100) / 100 };
+  const { addL, pourOffL } = own ? { addL: litresOf(own.add), pourOffL: own.off.trim() === '' ? 0 : litresOf(own.off) } : advised;
   const words = `${litres(addL)} of water`;
-  const pouring = advice.plan === 'pourOffAndReplace';
+  const pouring = own ? pourOffL > 0 : advice.plan === 'pourOffAndReplace';
+  const toPour = advice.plan === 'pourOffAndReplace';
   const step = { kind: 'thin', addL, pourOffL, to: pouring ? to : '', keepAs: pouring && to === KEPT ? keptId : null } as const;
   const thinner = view.parts.filter((p, i) => i < advice.part && p.netPpm !== null);
   const share = view.basePpm === null ? 1 : (advice.expectedPpm - view.basePpm) / Math.max(1, lastNet(view));
@@ -28,20 +28,20 @@ export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advic
     <section className="now" aria-label="Now">
       <small>{advice.pastHard ? 'Past its limit: thin it out' : 'A little over: thin it out'}</small>
       <div className="say">
-        {pouring && (
+        {toPour && (
           <>
-            Pour off {litres(pourOffL)},
+            Pour off {litres(advised.pourOffL)},
             <br />
           </>
         )}
-        {pouring ? 'then add' : 'Add'} {litres(addL)}
+        {toPour ? 'then add' : 'Add'} {litres(advised.addL)}
         <br />
         of {view.water.name.toLowerCase()}
       </div>
       <small>
-        {pouring
+        {toPour
           ? `The ${advice.vesselName.toLowerCase()} would not hold the water alone. `
-          : `The ${advice.vesselName.toLowerCase()} holds it: ${litres(view.volumeL + addL)} of ${litres(view.vessel.capacityL)}. `}
+          : `The ${advice.vesselName.toLowerCase()} holds it: ${litres(view.volumeL + advised.addL)} of ${litres(view.vessel.capacityL)}. `}
         It should then read about {ppmText(advice.expectedPpm)}; thinned mixes read a few percent over that.
         {thinner.map((p) => ` ${p.short} thins with it, from ${ppmText(p.netPpm!)} to ${ppmText(p.netPpm! * share)}.`)}
       </small>
@@ -64,6 +64,7 @@ export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advic
             inputMode="decimal"
             className="other-amount"
             value={own.off}
+            isInvalid={!(pourOffL >= 0)}
             onChange={(e) => setOwn({ ...own, off: e.target.value })}
           />
           <label htmlFor="own-add">and added, {largeSign()}</label>
@@ -78,6 +79,7 @@ export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advic
           />
         </div>
       )}
+      {own && !(addL > 0 && pourOffL >= 0) && <small>Give what was added, such as {inLargeUnit(1200)}; nothing poured off may stay empty.</small>}
       {addL > 0 && pourOffL >= 0 && (
         <ReadingEntry
           batchId={view.id}
@@ -86,6 +88,8 @@ export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advic
           label="pen reads, ppm"
           expected={own ? undefined : ppmText(advice.expectedPpm)}
           meter={view.ppmMeter}
+          // It comes while the amount is still being typed: the cursor stays where it is.
+          autoFocus={!own}
           onKeep={(reading) => send({ ...step, reading }, words)}
           beforeDip={async () => (await send({ ...step, reading: null }, words, true), false)}
           onUndo={onUndo}

@@ -6,6 +6,7 @@ import { composition, titrantPerMl } from '../../../core/solution/index.ts';
 import {
   adviseBench,
   coneOf,
+  dosingOf,
   feedAim,
   priorBelief,
   replayBench,
@@ -188,7 +189,7 @@ function adviceOf(setup: BenchSetup, session: BenchSession, bucket: PracticeBuck
         way: 'coach',
         portion: session.portionsUsed + 1,
         portionsLikely: advice.portionsLikely,
-        ...dosing(advice.dose),
+        ...dosingOf(advice.dose, toolOf(advice.dose)),
         expected: asRange(advice.expected),
         hardPpm: (AIM.hardEcUsCm + (session.baseEcUsCm ?? 0)) * SCALE,
         pastHard: advice.pastHard,
@@ -213,19 +214,7 @@ function adviceOf(setup: BenchSetup, session: BenchSession, bucket: PracticeBuck
   }
 }
 
-function dosing(dose: MeasuredDose) {
-  const tool = TOOLS.find((t) => t.id === dose.toolId)!;
-  return {
-    doseMl: dose.doseMl,
-    steps: dose.steps,
-    toolId: dose.toolId,
-    toolName: tool.name,
-    toolKind: tool.kind,
-    dropsPerMl: tool.kind === 'dropper' ? tool.dropsPerMl : null,
-    dropSizeIsGuess: false,
-    relativeSd: dose.relativeSd,
-  };
-}
+const toolOf = (dose: MeasuredDose): Tool => TOOLS.find((t) => t.id === dose.toolId)!;
 
 function choicesOf(steps: readonly PracticeStep[], session: BenchSession): PhChoice[] {
   const stirred: Stirred[] = [];
@@ -268,7 +257,7 @@ function choicesOf(steps: readonly PracticeStep[], session: BenchSession): PhCho
       dose: {
         ml: decision.ml,
         ratio: decision.ratio,
-        ...dosing(decision.dose),
+        ...dosingOf(decision.dose, toolOf(decision.dose)),
         expected: decision.expected,
         inWindow: decision.inWindow,
         ppm: decision.ecUsCm * SCALE,

@@ -1,7 +1,8 @@
-import { GRANULES, type MeasuredDose, type Tool } from '../../core/strength/index.ts';
+import { GRANULES } from './stock.ts';
+import type { MeasuredDose, Tool } from './tool.ts';
 
-/** A measured dose with the tool it is measured by, for the wire. Granules have no tool on the Shelf. */
-export function dosingView(dose: MeasuredDose, tool: Tool) {
+/** A measured dose with the tool it is measured by, as it is told. Granules have no tool on the Shelf: their id is null. */
+export function dosingOf(dose: MeasuredDose, tool: Tool) {
   return {
     doseMl: dose.doseMl,
     steps: dose.steps,
