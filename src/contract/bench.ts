@@ -229,7 +229,16 @@ export const batchView = z.object({
   /** The cone: what the batch will read for so many mL of the part in all, with the 90 % range; drawn, never computed, by the view. */
   cone: z.array(z.object({ totalMl: z.number(), ppm: z.number(), lowPpm: z.number(), highPpm: z.number() })),
   ph: z.object({
-    readings: z.array(z.object({ eventId: id, ph: z.number().nullable(), label: z.string(), after: z.string(), tainted: z.boolean() })),
+    readings: z.array(
+      z.object({
+        eventId: id,
+        ph: z.number().nullable(),
+        label: z.string(),
+        after: z.string(),
+        tainted: z.boolean(),
+        photos: z.array(z.object({ id, time: z.string() })),
+      }),
+    ),
     corrections: z.number().int(),
     latest: z.number().nullable(),
     inside: z.boolean(),
@@ -273,6 +282,15 @@ export const beforeStart = z.object({
   trust: z.object({ trusted: z.boolean(), why: z.string() }).nullable(),
 });
 export type BeforeStart = z.infer<typeof beforeStart>;
+
+/** A photo beside a reading: a JPEG the page has already made small and stripped of all but the picture. */
+export const MOST_PHOTOS = 4;
+export const MOST_PHOTO_BYTES = 300_000;
+export const keepPhoto = z.object({
+  ofEventId: id,
+  jpeg: z.base64('The photo could not be read.').max(Math.ceil(MOST_PHOTO_BYTES / 3) * 4, 'The photo is too large.'),
+});
+export type KeepPhoto = z.infer<typeof keepPhoto>;
 
 export type StartBatch = z.input<typeof startBatch>;
 export type StartBatchRead = z.infer<typeof startBatch>;

@@ -90,6 +90,8 @@ export const carePayloads = {
   batchCorrection: z.object({ productId: id, dose, ratio: z.number().min(1).max(1000).default(1), reading: phReading.nullable() }),
   batchPoured: z.object({ volumeL: z.number().positive(), readsEcUsCm: z.number().nullable(), ph: z.number().nullable() }),
   batchAbandoned: z.object({ volumeL: z.number().min(0), reason: z.string().max(200) }),
+  /** A picture put beside a reading of a batch, such as the colours of a kit; the event's number is the picture's. */
+  photoKept: z.object({ ofEventId: id }),
   /** What is left over is taken for a mix of the round. */
   batchAssigned: z.object({ mixKey: z.string().max(80), before: z.string().max(80).nullable() }),
   batchEmptied: z.object({ leftMl: z.number().min(0), to: z.string().max(200) }),

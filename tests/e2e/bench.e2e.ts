@@ -1,5 +1,8 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Page } from 'puppeteer-core';
+import type { ElementHandle, Page } from 'puppeteer-core';
 import { axeClean, dipAndKeep, field, keep, press, says, stage, unexpected, type Stage } from './kit.ts';
 
 /* The bench in full, as a grower new to it would go through it with the simulated pens: soaks, several parts in one can, hard water, an overshoot. */
@@ -121,6 +124,21 @@ describe('a silicate soak with acid', () => {
     expect(
       on.rows<{ ratio: number }>(`SELECT json_extract(payload, '$.ratio') AS ratio FROM care_event WHERE kind = 'batchCorrection' ORDER BY seq DESC LIMIT 1`),
     ).toEqual([{ ratio: 20 }]);
+  });
+  it('keeps a photo of the kit beside its reading, small, looked at and taken away', async () => {
+    const file = join(mkdtempSync(join(tmpdir(), 'frugal-sip-photo-')), 'kit.png');
+    await page.screenshot({ path: file });
+    const input = await page.waitForSelector('.photos-beside input[type=file]');
+    await (input as ElementHandle<HTMLInputElement>).uploadFile(file);
+    await page.waitForFunction(() => document.querySelector<HTMLImageElement>('.photos-beside img')?.naturalWidth === 1000);
+    const [kept] = on.rows<{ bytes: number }>('SELECT length(jpeg) AS bytes FROM photo');
+    expect(kept!.bytes).toBeLessThan(300_000);
+    await page.click('.photos-beside button:has(img)');
+    await says(page, '.modal', /The reading, \d\d:\d\d/);
+    await page.waitForFunction(() => getComputedStyle(document.querySelector('.modal')!).opacity === '1');
+    await axeClean(page);
+    await press(page, 'Take the photo away');
+    await page.waitForFunction(() => !document.querySelector('.photos-beside img'));
   });
 });
 

@@ -1,6 +1,14 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { batchView, beforeStart as beforeStartView, benchList, benchStep, startBatch } from '../../contract/bench.ts';
+import {
+  batchView,
+  beforeStart as beforeStartView,
+  benchList,
+  benchStep,
+  keepPhoto as keepPhotoBody,
+  MOST_PHOTO_BYTES,
+  startBatch,
+} from '../../contract/bench.ts';
 import { id } from '../../contract/common.ts';
 import { recipeAct, recipeBook } from '../../contract/recipes.ts';
 import { actDone } from '../../contract/shelf.ts';
@@ -10,6 +18,7 @@ import { whenNow } from '../when.ts';
 import { beforeStart } from './before.ts';
 import { actAtBench } from './bench-service.ts';
 import { readBatchList, readBatchView } from './bench-view.ts';
+import { keepPhoto, photoOf } from './photos.ts';
 import { actOnRecipes, readRecipeBook } from './recipes.ts';
 import { startBatchOf } from './start-batch.ts';
 
@@ -46,6 +55,21 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       return view(request.params.id);
     },
   );
+
+  app.put(
+    '/api/bench/batches/:id/photos/:photoId',
+    { bodyLimit: 2 * MOST_PHOTO_BYTES, schema: { params: z.object({ id, photoId: id }), body: keepPhotoBody, response: { 200: batchView }, tags: ['bench'] } },
+    async (request) => {
+      await context.database.write.run((manager) => keepPhoto(manager, request.params.id, request.params.photoId, request.body, whenNow(context)));
+      return view(request.params.id);
+    },
+  );
+
+  app.get('/api/bench/photos/:id', { schema: { params: z.object({ id }), tags: ['bench'] } }, async (request, reply) => {
+    const jpeg = await photoOf(context.database.read.manager, request.params.id);
+    if (!jpeg) throw new AppError('not-found', 'There is no such photo.');
+    return reply.type('image/jpeg').header('cache-control', 'private, max-age=31536000, immutable').send(jpeg);
+  });
 
   app.post('/api/bench/before', { schema: { body: startBatch, response: { 200: beforeStartView }, tags: ['bench'] } }, (request) =>
     beforeStart(context.database.read.manager, request.body, whenNow(context), context.settings.zone),

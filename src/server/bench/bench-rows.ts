@@ -53,7 +53,12 @@ export function rowsOf({ events, session, parts }: ReplayedBatch, tools: ToolRow
 }
 
 /** pH readings and corrections, as the table shows them. */
-export function phReadings({ events }: ReplayedBatch, tools: ToolRow[], meter: KnownMeter | undefined): BatchView['ph']['readings'] {
+export function phReadings(
+  { events }: ReplayedBatch,
+  tools: ToolRow[],
+  meter: KnownMeter | undefined,
+  photos: ReadonlyMap<string, { id: string; time: string }[]>,
+): BatchView['ph']['readings'] {
   const readings: BatchView['ph']['readings'] = [];
   let corrections = 0;
   for (const event of events) {
@@ -72,6 +77,7 @@ export function phReadings({ events }: ReplayedBatch, tools: ToolRow[], meter: K
       label: event.kind === 'batchCorrection' ? `correction ${corrections}` : 'reading',
       after,
       tainted: ph !== null && isTainted(meter, event.at),
+      photos: photos.get(event.id) ?? [],
     });
   }
   return readings;

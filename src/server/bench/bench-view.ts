@@ -11,6 +11,7 @@ import { growersScale, lastBases, readMeters, toTool, toToolView } from '../shel
 import { aimWords, type KeptAim } from './aims.ts';
 import { guessedStrength, leftOfBatch, replayBatch, type KnownPart, type ReplayedBatch } from './batch-reader.ts';
 import { phReadings, rowsOf } from './bench-rows.ts';
+import { photosOf } from './photos.ts';
 import { phChoices } from './ph-choices.ts';
 import { bringsOf, chemistryOf, predictedView, unitsForNet } from './predicted.ts';
 
@@ -94,7 +95,7 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
       highPpm: ppm(c.highEcUsCm),
     })),
     ph: {
-      readings: phReadings(replayed, toolRows, phMeter),
+      readings: phReadings(replayed, toolRows, phMeter, await photosOf(manager, batch.id, zone)),
       corrections: session.corrections,
       latest: session.latestPh ?? null,
       inside: phInside,

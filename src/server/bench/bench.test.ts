@@ -298,6 +298,32 @@ describe('slips, dead pens and what is left over', () => {
     expect(await kit.rows('SELECT pouredEcUsCm FROM batch WHERE id = ?', [id])).toEqual([{ pouredEcUsCm: null }]);
     await step(id, { kind: 'empty', to: '' });
   });
+  it('a photo stands beside the pH reading it belongs to, through a correction, an undo and a second sending', async () => {
+    const { id } = await start();
+    await toStrength(id);
+    const read = await step(id, { kind: 'ph', reading: { kind: 'range', low: 6, high: 6.5 } });
+    const jpeg = (length: number) => Buffer.concat([Buffer.from([0xff, 0xd8, 0xff, 0xe0]), Buffer.alloc(length, 7)]).toString('base64');
+    const photo = async (body: object, photoId = testId()) => ({
+      photoId,
+      ...(await kit.call<Answer>('PUT', `/api/bench/batches/${id}/photos/${photoId}`, body)),
+    });
+    expect((await photo({ ofEventId: read.id, jpeg: Buffer.alloc(500, 1).toString('base64') })).body).toMatchObject({ code: 'invalid-request' });
+    expect((await photo({ ofEventId: read.id, jpeg: jpeg(301_000) })).body.code).toBe('invalid-request');
+    expect((await photo({ ofEventId: testId(), jpeg: jpeg(500) })).body.code).toBe('not-found');
+    const { photoId, body } = await photo({ ofEventId: read.id, jpeg: jpeg(500) });
+    expect(body.ph.readings.at(-1)?.photos).toEqual([{ id: photoId, time: expect.any(String) }]);
+    await photo({ ofEventId: read.id, jpeg: jpeg(500) }, photoId);
+    expect(await kit.rows('SELECT length(jpeg) AS bytes FROM photo')).toEqual([{ bytes: 504 }]);
+    const correction = testId();
+    await kit.call('PUT', `/api/book/corrections/${correction}`, { targetId: read.id, payload: { reading: { kind: 'range', low: 6.2, high: 6.4 } } });
+    const readings = async () => (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.ph.readings;
+    expect((await readings()).at(-1)).toMatchObject({ eventId: correction, photos: [{ id: photoId }] });
+    await undo(photoId);
+    expect((await readings()).at(-1)?.photos).toEqual([]);
+    for (let n = 0; n < 4; n++) await photo({ ofEventId: correction, jpeg: jpeg(500 + n) });
+    expect((await photo({ ofEventId: correction, jpeg: jpeg(700) })).body.detail).toMatch(/4 photos stand beside this reading already/);
+    await step(id, { kind: 'abandon', reason: '' });
+  });
   it('what is poured off a batch too strong is kept with a label, and comes back with an undo', async () => {
     const { id } = await start({ volumeL: 1.8, vesselId: vessel(2) });
     const view = (await step(id, { kind: 'base', reading: value(9) })).body;

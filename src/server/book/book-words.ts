@@ -14,6 +14,7 @@ export const UNDO_WORDS: Record<string, string> = {
   batchPh: 'Took a pH reading back',
   batchPartLeft: 'Took back that a part was left',
   batchCorrection: 'Took a pH correction back',
+  photoKept: 'Took a photo away',
   batchPoured: 'Opened a batch again',
   batchAbandoned: 'Took a thrown-out batch back',
   batchAssigned: 'Took back that a leftover was meant for the round',
@@ -76,6 +77,8 @@ export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): To
         what: `pH correction, ${correctionWords(event.payload, names.toolKind)}${names.product ? ` of ${names.product}` : ''}`,
         ph: event.payload.reading,
       };
+    case 'photoKept':
+      return { group: 'Mix', what: 'Put a photo beside a reading' };
     case 'batchPoured':
       return { group: 'Mix', what: `Ready to pour, ${vol(event.payload.volumeL * 1000)}` };
     case 'batchAbandoned':

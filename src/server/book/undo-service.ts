@@ -77,6 +77,7 @@ async function takeBack(manager: EntityManager, target: CareEvent, undoId: strin
     case 'clayRead':
     case 'clayDried':
     case 'potHoldRead':
+    case 'photoKept':
       return;
     case 'clayFilled':
     case 'clayDrained':

@@ -1,4 +1,4 @@
-import { BatchEntity, BatchPartEntity, RecipeEntity, UseRuleEntity } from './entities/bench.ts';
+import { BatchEntity, BatchPartEntity, PhotoEntity, RecipeEntity, UseRuleEntity } from './entities/bench.ts';
 import { CareEventEntity, ClockEntity, EventTouchEntity, PlannedActEntity, SimulatedTruthEntity } from './entities/log.ts';
 import { ClayBatchEntity } from './entities/clay.ts';
 import { PlaceEntity, PotEntity, PotRegimenEntity, RegimenEntity } from './entities/pots.ts';
@@ -33,6 +33,7 @@ export const ENTITIES = [
   BatchPartEntity,
   CareEventEntity,
   EventTouchEntity,
+  PhotoEntity,
   PlannedActEntity,
   ClockEntity,
   SimulatedTruthEntity,

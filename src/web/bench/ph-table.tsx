@@ -1,6 +1,7 @@
 import type { BatchView } from '../../contract/bench.ts';
 import { Hollow } from '../shell/hollow.tsx';
 import { phText } from '../shell/format.ts';
+import { PhotosBeside } from './photos-beside.tsx';
 
 /** What was done about the pH, and what it read after each. */
 export function PhTable({ view }: { view: BatchView }) {
@@ -24,7 +25,10 @@ export function PhTable({ view }: { view: BatchView }) {
         )}
         {view.ph.readings.map((r) => (
           <tr key={r.eventId}>
-            <th scope="row">{r.label}</th>
+            <th scope="row">
+              {r.label}
+              {r.ph !== null && <PhotosBeside batchId={view.id} reading={r} />}
+            </th>
             <td>{r.after}</td>
             <td>
               <Hollow tainted={r.tainted}>{r.ph === null ? '—' : phText(r.ph)}</Hollow>

@@ -1,5 +1,6 @@
 import arrowCounterclockwise from 'bootstrap-icons/icons/arrow-counterclockwise.svg';
 import book from 'bootstrap-icons/icons/book.svg';
+import camera from 'bootstrap-icons/icons/camera.svg';
 import check2 from 'bootstrap-icons/icons/check2.svg';
 import check2Square from 'bootstrap-icons/icons/check2-square.svg';
 import dropletHalf from 'bootstrap-icons/icons/droplet-half.svg';
@@ -34,6 +35,7 @@ import threeDots from 'bootstrap-icons/icons/three-dots.svg';
 
 const ICONS = {
   archive,
+  camera,
   arrowsMove,
   calendarCheck,
   qrCode,

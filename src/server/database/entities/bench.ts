@@ -80,6 +80,11 @@ export interface RecipeRow {
   position: number;
   retiredOn: string | null;
 }
+/** A photo beside a reading of a batch: a JPEG, under the number of the event that kept it. */
+export interface Photo {
+  id: string;
+  jpeg: Buffer;
+}
 /** What a kind of use starts from, from a moment on; the newest holds. Changed only through the log. */
 export interface UseRuleRow {
   id: string;
@@ -206,4 +211,9 @@ export const UseRuleEntity = new EntitySchema<UseRuleRow>({
   columns: { id: pk, use: text, since: text, rule: text },
   indices: [{ name: 'ix_use_rule', columns: ['use', 'since'] }],
   checks: [check('use_rule_use', oneOf('use', USES)), check('use_rule_json', `json_valid("rule")`)],
+});
+export const PhotoEntity = new EntitySchema<Photo>({
+  name: 'photo',
+  tableName: 'photo',
+  columns: { id: pk, jpeg: { type: 'blob' } },
 });
