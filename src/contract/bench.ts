@@ -6,7 +6,10 @@ import { MOST_PARTS, partAim, SOLID_WAYS, use } from './recipes.ts';
 import { toolView } from './shelf.ts';
 
 /** What goes in: a bottle (or jar) in use and its aim. The bench decides on the order. */
-export const startPart = z.object({ bottleId: id, aim: partAim, solid: z.enum(SOLID_WAYS).default('stock') });
+/** Batches like this one for which a large stock is made. */
+export const BATCHES_OF_A_LARGE_STOCK = 4;
+/** `large`: a stock for several batches; `made`: from what is left of one made earlier. */
+export const startPart = z.object({ bottleId: id, aim: partAim, solid: z.enum([...SOLID_WAYS, 'large', 'made']).default('stock') });
 
 /** Starts a batch: everything of the Water step but the reading. Strength is net ppm on the grower's pen. */
 export const startBatch = z.object({
@@ -119,7 +122,8 @@ export const batchPart = z.object({
   method: z.enum(['plain', 'thinned', 'stock', 'granules']),
   /** mL of what is in the dropper for one mL (g) of product. */
   mlPerUnit: z.number(),
-  stock: z.object({ grams: z.number(), waterMl: z.number() }).nullable(),
+  /** `madeOn`, `leftMl`: of one made for an earlier batch, before this one. */
+  stock: z.object({ grams: z.number(), waterMl: z.number(), madeOn: localDate.optional(), leftMl: z.number().optional() }).nullable(),
   aimWords: z.string(),
   /** By pen: net of the part with its band. By measure: null, and `doseUnits` says how much goes in altogether. */
   aim: z.object({ netPpm: z.number(), lowPpm: z.number(), highPpm: z.number(), hardPpm: z.number() }).nullable(),

@@ -29,7 +29,18 @@ export const toolView = z.object({
 export const shelfView = z.object({
   waters: z.array(z.object({ id, name: z.string(), note: z.string(), lastBasePpm: z.number().nullable() })),
   vessels: z.array(z.object({ id, name: z.string(), capacityL: z.number(), material: z.string() })),
-  bottles: z.array(z.object({ id, productId: id, name: z.string(), kind: z.enum(PRODUCT_KINDS), unit: z.enum(['mL', 'g']), note: z.string() })),
+  bottles: z.array(
+    z.object({
+      id,
+      productId: id,
+      name: z.string(),
+      kind: z.enum(PRODUCT_KINDS),
+      unit: z.enum(['mL', 'g']),
+      note: z.string(),
+      /** What is left of a stock of it made for an earlier batch. */
+      stock: z.object({ grams: z.number(), waterMl: z.number(), madeOn: localDate, leftMl: z.number() }).nullable(),
+    }),
+  ),
   tools: z.array(toolView),
   meters: z.array(z.object({ id, name: z.string(), quantity: z.enum(['ppm', 'pH']), scale: z.number().nullable(), simulated: z.boolean() })),
 });

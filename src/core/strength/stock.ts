@@ -17,14 +17,14 @@ const SPARE = 1.2;
 /**
  * The smallest stock of a solid that can be weighed, dissolves easily, lasts for the batch, and of which one step of the finest tool moves
  * the batch by no more than half its band.
- * @param strengthEcPerGL µS/cm of 1 g in 1 L @param stepG smallest step of the scale, g
+ * @param strengthEcPerGL µS/cm of 1 g in 1 L @param stepG smallest step of the scale, g @param batches how many like this one it should last for
  * @returns undefined where nothing of that size will do
  */
-export function planStock(strengthEcPerGL: number, volumeL: number, aim: Aim, tools: readonly Tool[], stepG: number): Stock | undefined {
+export function planStock(strengthEcPerGL: number, volumeL: number, aim: Aim, tools: readonly Tool[], stepG: number, batches = 1): Stock | undefined {
   requirePositive(strengthEcPerGL, 'the strength');
   requirePositive(volumeL, 'the batch');
   requirePositive(stepG, "the scale's step");
-  const neededG = (aim.netEcUsCm * volumeL) / strengthEcPerGL;
+  const neededG = (batches * aim.netEcUsCm * volumeL) / strengthEcPerGL;
   const half = (aim.highEcUsCm - aim.lowEcUsCm) / 2;
   for (const grams of GRAMS) {
     if (grams < SPARE * neededG || grams < LEAST_SCALE_STEPS * stepG) continue;
@@ -35,6 +35,18 @@ export function planStock(strengthEcPerGL: number, volumeL: number, aim: Aim, to
     }
   }
   return undefined;
+}
+
+/** Days a stock of a plain salt is offered again, closed and labelled. Common practice (weeks, until it clouds); no source. */
+export const STOCK_KEEPS_DAYS = 30;
+
+/**
+ * Whether a stock made earlier does for a batch: enough is left, and one step of the finest tool moves the batch by no more than half its band.
+ * @param leftMl of it @param strengthEcPerGL µS/cm of 1 g in 1 L
+ */
+export function stockServes(stock: Stock, leftMl: number, strengthEcPerGL: number, volumeL: number, aim: Aim, tools: readonly Tool[]): boolean {
+  const ecPerMlL = (strengthEcPerGL * stock.grams) / stock.waterMl;
+  return leftMl >= (SPARE * aim.netEcUsCm * volumeL) / ecPerMlL && (finestStepMl(tools) * ecPerMlL) / volumeL <= (aim.highEcUsCm - aim.lowEcUsCm) / 2;
 }
 
 /** Crystals of a table-salt-like solid, counted out: some 25 mg each, give or take a quarter. Common practice; no source. */

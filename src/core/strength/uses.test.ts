@@ -8,6 +8,7 @@ import {
   planStock,
   RIGHT_BEFORE_TRUST,
   roundToTool,
+  stockServes,
   thinningToMeasure,
   trustOf,
   USE_RULES,
@@ -45,6 +46,13 @@ describe('solids', () => {
         expect(stock.grams * EPSOM).toBeGreaterThanOrEqual(160 * volumeL);
         const moves = (finestStepMl(TOOLS) * EPSOM * stock.grams) / stock.waterMl / volumeL;
         expect(moves).toBeLessThanOrEqual((SOAK.highEcUsCm - SOAK.lowEcUsCm) / 2);
+        const drawnMl = (160 * volumeL * stock.waterMl) / (EPSOM * stock.grams);
+        const large = planStock(EPSOM, volumeL, SOAK, TOOLS, stepG, 4);
+        expect(stockServes(stock, stock.waterMl, EPSOM, volumeL, SOAK, TOOLS)).toBe(true);
+        expect(stockServes(stock, 1.1 * drawnMl, EPSOM, volumeL, SOAK, TOOLS)).toBe(false);
+        if (!large) return;
+        const drawnOfLarge = (160 * volumeL * large.waterMl) / (EPSOM * large.grams);
+        for (const taken of [0, 1, 2, 3]) expect(stockServes(large, large.waterMl - taken * drawnOfLarge, EPSOM, volumeL, SOAK, TOOLS)).toBe(true);
       }),
     );
   });

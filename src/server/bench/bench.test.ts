@@ -155,6 +155,26 @@ describe('solids and small batches', () => {
     const two = await start(soak);
     expect(two.body.parts[0]!.strength.sd).toBeGreaterThan(0.2 * two.body.parts[0]!.strength.ppmPerMlL);
     expect(two.body.parts[0]!.aim).toMatchObject({ netPpm: 80, lowPpm: 70, highPpm: 110, hardPpm: 160 });
+    // A large one serves the next batch too, with what was learned of it; used up or never drawn on, it is not offered.
+    const jar = async () => (await kit.call<ShelfView>('GET', '/api/shelf')).body.bottles.find((b) => /Epsom/.test(b.name))!;
+    const none = await start({ ...soak, parts: [{ bottleId: bottle(/Epsom/).id, aim: net(80), solid: 'large' }] });
+    await step(none.id, { kind: 'abandon', reason: '' });
+    const three = await start({ ...soak, parts: [{ bottleId: bottle(/Epsom/).id, aim: net(80), solid: 'large' }] });
+    expect((await jar()).stock?.grams).toBe(one.body.parts[0]!.stock!.grams);
+    const { parts } = await toStrength(three.id, 24);
+    expect((await jar()).stock).toMatchObject({ grams: parts[0]!.stock!.grams, leftMl: expect.closeTo(parts[0]!.stock!.waterMl - parts[0]!.totalMl, 6) });
+    await step(three.id, { kind: 'pour' });
+    const four = await start({ ...soak, parts: [{ bottleId: bottle(/Epsom/).id, aim: net(80), solid: 'made' }] });
+    expect(four.body.parts[0]).toMatchObject({
+      method: 'stock',
+      mlPerUnit: parts[0]!.mlPerUnit,
+      stock: { madeOn: expect.any(String) },
+      strength: { batches: 1 },
+    });
+    expect(four.body.parts[0]!.strength.sd).toBeLessThan(0.1 * four.body.parts[0]!.strength.ppmPerMlL);
+    const far = await start({ ...soak, volumeL: 10, parts: [{ bottleId: bottle(/Epsom/).id, aim: net(400), solid: 'made' }] });
+    expect(far.body.errors?.[0]?.message).toMatch(/mL of the stock are left: too little/);
+    for (const { id } of [three, four]) await step(id, { kind: id === four.id ? 'abandon' : 'empty', reason: '', to: '' });
     for (const { id } of [one, two]) await step(id, { kind: id === two.id ? 'abandon' : 'empty', reason: '', to: '' });
   });
 });

@@ -7,6 +7,7 @@ import {
   bottleStrength,
   countableInGranules,
   planStock,
+  stockServes,
   thinningRatio,
   thinningToMeasure,
   tooFineForPen,
@@ -19,7 +20,9 @@ import type { BatchPart, Bottle, Product, ToolRow } from '../database/entities.t
 import type { Meters } from '../shelf/meter-states.ts';
 import { isSolid, labelOf } from '../shelf/label-of.ts';
 import { runOver } from '../shelf/product-facts.ts';
+import { stockLeft, type MadeStock } from '../shelf/stocks.ts';
 import { lastBases } from '../shelf/shelf-reader.ts';
+import { BATCHES_OF_A_LARGE_STOCK } from '../../contract/bench.ts';
 import { keepAim, resolveAim } from './aims.ts';
 import { beliefBefore, type Known } from './batch-reader.ts';
 import { waterOf } from './water-known.ts';
@@ -73,8 +76,11 @@ async function planPart(planning: Planning, asked: Asked, i: number): Promise<Pl
   const resolved = resolveAim(aim, product);
   if ('message' in resolved) return { path: `parts.${i}.aim`, message: resolved.message };
   const solid = isSolid(product);
+  const made = solid && asked.solid === 'made' ? await stockLeft(manager, bottle.id, on) : undefined;
+  if (solid && asked.solid === 'made' && !made)
+    return { path: `parts.${i}.solid`, message: `Nothing is left of an earlier stock of ${product.name}: make a fresh one.` };
   // Each making-up of a stock is a new one to learn; granules are the product itself.
-  const source = solid && asked.solid === 'stock' ? `stock:${at}:${bottle.id}` : bottle.id;
+  const source = made?.source ?? (solid && asked.solid !== 'granules' ? `stock:${at}:${bottle.id}` : bottle.id);
   const known = await beliefBefore(manager, product, source, at, meters);
   const strength = bottleStrength(known.belief).ecPerMlL;
   const band = 'netEcUsCm' in resolved ? aimWithin(resolved.netEcUsCm, rule.band) : aimWithin(resolved.unitsPerL * strength, MEASURED_BAND);
@@ -85,7 +91,9 @@ async function planPart(planning: Planning, asked: Asked, i: number): Promise<Pl
       message: `${product.name} has a top dose of ${product.topDoseMlL} a litre, and this is ${Number(unitsPerL.toFixed(2))}. Give less.`,
     };
   const how = solid
-    ? solidWay(asked.solid, strength, request.volumeL, band, tools, await finestScaleG(manager))
+    ? made
+      ? madeWay(made, strength, request.volumeL, band, tools)
+      : solidWay(asked.solid, strength, request.volumeL, band, tools, await finestScaleG(manager))
     : 'netEcUsCm' in resolved
       ? liquidWay(thinningRatio(strength, request.volumeL, band, tools))
       : liquidWay(thinningToMeasure(unitsPerL * request.volumeL, tools));
@@ -133,11 +141,19 @@ function solidWay(
     if (countable) return { method: 'granules', mlPerUnit: 1, stock: null };
     return { message: 'Too many to count, or one alone would be too much. Weigh it into a stock, or change the litres.' };
   }
-  const stock = stepG === undefined ? undefined : planStock(strength, volumeL, band, tools, stepG);
+  const stock = stepG === undefined ? undefined : planStock(strength, volumeL, band, tools, stepG, wanted === 'large' ? BATCHES_OF_A_LARGE_STOCK : 1);
   if (stock) return { method: 'stock', mlPerUnit: stock.waterMl / stock.grams, stock: JSON.stringify(stock) };
   const instead = countable ? ' Or count it in granules.' : '';
   if (stepG === undefined) return { message: `A solid is weighed into hot water first: put a scale on the Shelf.${instead}` };
   return { message: `No stock of it can be weighed and measured for so much water. Choose a finer syringe, or other litres.${instead}` };
+}
+
+/** From a stock made earlier, as long as it lasts. */
+function madeWay(made: MadeStock, strength: number, volumeL: number, band: Aim, tools: readonly Tool[]): Way | { message: string } {
+  const { grams, waterMl, madeOn, leftMl } = made;
+  if (!stockServes(made, leftMl, strength, volumeL, band, tools))
+    return { message: `Some ${Math.round(leftMl)} mL of the stock are left: too little of it, or too strong to measure for this. Make a fresh one.` };
+  return { method: 'stock', mlPerUnit: waterMl / grams, stock: JSON.stringify({ grams, waterMl, madeOn, leftMl: Math.round(leftMl) }) };
 }
 
 async function finestScaleG(manager: EntityManager): Promise<number | undefined> {

@@ -30,19 +30,21 @@ export async function runOf(manager: EntityManager, batchId: string): Promise<Re
  * this recipe's present form.
  */
 export async function trustIn(manager: EntityManager, request: StartBatchRead, parts: readonly PlannedPart[]): Promise<Trust> {
-  const solid = parts.some(({ row }) => row.method === 'stock' || row.method === 'granules');
-  const always = { solid, freshStock: solid };
+  const always = {
+    solid: parts.some(({ row }) => row.method === 'granules'),
+    freshStock: parts.some(({ row }) => row.stock !== null && !row.stock.includes('madeOn')),
+  };
   if (request.recipeId === null) return { trusted: false, why: 'only a saved recipe earns it' };
   const batches = await manager.query<Batch[]>(`SELECT * FROM batch WHERE recipeId = ? AND status <> 'open' ORDER BY startedAt DESC LIMIT ${LOOK_BACK}`, [
     request.recipeId,
   ]);
   const runs: RecipeRun[] = [];
-  const made = parts.map(({ row }) => `${row.bottleId} ${row.asked} ${row.mlPerUnit}`).join('|');
+  const made = parts.map(({ row }) => `${row.source} ${row.asked} ${row.mlPerUnit}`).join('|');
   for (const batch of batches) {
     const rows = await partsOf(manager, batch.id);
     const same =
       batch.waterId === request.waterId &&
-      rows.map((row) => `${row.bottleId} ${row.asked} ${row.mlPerUnit}`).join('|') === made &&
+      rows.map((row) => `${row.source} ${row.asked} ${row.mlPerUnit}`).join('|') === made &&
       (JSON.parse(batch.toolIds) as string[]).every((id) => request.toolIds.includes(id));
     // From the first that was made otherwise on, nothing counts.
     if (!same) break;

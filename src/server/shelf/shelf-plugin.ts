@@ -15,7 +15,9 @@ import { actOnShelf } from './shelf-service.ts';
 
 /** Shelf: waters, instruments, measures, vessels and products; what the bench can choose from; counting a dropper. */
 export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  app.get('/api/shelf', { schema: { response: { 200: shelfView }, tags: ['shelf'] } }, () => readShelf(context.database.read.manager));
+  app.get('/api/shelf', { schema: { response: { 200: shelfView }, tags: ['shelf'] } }, () =>
+    readShelf(context.database.read.manager, whenNow(context).localDate),
+  );
   app.get('/api/shelf/room', { schema: { response: { 200: shelfRoom }, tags: ['shelf'] } }, () =>
     readShelfRoom(context.database.read.manager, whenNow(context).localDate, context.settings.zone),
   );

@@ -4,6 +4,7 @@ import { GUESSED_DROPS_PER_ML, ppmFromEc } from '../../core/quantity/index.ts';
 import type { Tool } from '../../core/strength/index.ts';
 import { isSolid } from './label-of.ts';
 import { readMeterLog, withTaints, type KnownMeter, type Meters } from './meter-states.ts';
+import { stockLeft } from './stocks.ts';
 import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 
 /** Meters by id, with their taints; the pens at hand first, those out of use last. */
@@ -48,7 +49,7 @@ export function toToolView(row: ToolRow): ShelfView['tools'][number] {
 }
 
 /** Everything the bench can choose from, each water with the reading it last showed. */
-export async function readShelf(manager: EntityManager): Promise<ShelfView> {
+export async function readShelf(manager: EntityManager, today: string): Promise<ShelfView> {
   const [waters, vessels, products, bottles, tools, meters] = await Promise.all([
     manager.query<Water[]>('SELECT * FROM water WHERE retiredOn IS NULL ORDER BY position'),
     manager.query<Vessel[]>('SELECT * FROM vessel WHERE retiredOn IS NULL ORDER BY position'),
@@ -66,16 +67,25 @@ export async function readShelf(manager: EntityManager): Promise<ShelfView> {
       return { id: w.id, name: w.name, note: w.note, lastBasePpm: ec === undefined ? null : Math.round(ppmFromEc(ec, scale)) };
     }),
     vessels: vessels.map(({ id, name, capacityL, material }) => ({ id, name, capacityL, material })),
-    bottles: bottles
-      .filter((b) => product.has(b.productId))
-      .map((b) => ({
-        id: b.id,
-        productId: b.productId,
-        name: product.get(b.productId)?.name ?? '',
-        kind: product.get(b.productId)?.kind ?? 'feed',
-        unit: isSolid(product.get(b.productId)!) ? 'g' : 'mL',
-        note: b.note,
-      })),
+    bottles: await Promise.all(
+      bottles.flatMap(({ id, productId, note }) => {
+        const known = product.get(productId);
+        if (!known) return [];
+        const { name, kind } = known;
+        const solid = isSolid(known);
+        return [
+          (solid ? stockLeft(manager, id, today) : Promise.resolve(undefined)).then((stock) => ({
+            id,
+            productId,
+            name,
+            kind,
+            unit: solid ? ('g' as const) : ('mL' as const),
+            note,
+            stock: stock ?? null,
+          })),
+        ];
+      }),
+    ),
     tools: tools.filter(isDosingTool).map(toToolView),
     meters: [...meters.values()]
       .filter((m) => m.retiredOn === null && canBeAtHand(m))

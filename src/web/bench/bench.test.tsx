@@ -153,6 +153,12 @@ describe('several parts, solids, recipes, a dead pen', () => {
     expect(card()).toHaveTextContent(/of the Epsom stock/);
     expect(screen.getByRole('button', { name: /Clock: dissolve/ })).toBeInTheDocument();
   });
+  it('a stock made earlier is named by its day, and nothing has to dissolve', () => {
+    const epsom = { ...feedPart, short: 'Epsom', method: 'stock' as const, mlPerUnit: 20, unit: 'g' as const };
+    now({ ...view, parts: [{ ...epsom, stock: { grams: 20, waterMl: 100, madeOn: '2026-11-22', leftMl: 62 } }] });
+    expect(card()).toHaveTextContent(/From the stock made 22 Nov: 20 g of Epsom in 100 mL, some 62 mL left/);
+    expect(screen.queryByRole('button', { name: /Clock: dissolve/ })).not.toBeInTheDocument();
+  });
   it('granules are counted, and another count too', async () => {
     const counted = { ...feedPart, short: 'Epsom', method: 'granules' as const, unit: 'g' as const };
     const send = now({ ...view, parts: [counted], advice: { ...addAdvice, toolKind: 'granules', toolId: null, steps: 6, doseMl: 0.15, relativeSd: 0.25 } });

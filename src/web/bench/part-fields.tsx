@@ -1,17 +1,19 @@
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import { useFieldArray, useWatch, type UseFormReturn } from 'react-hook-form';
+import { BATCHES_OF_A_LARGE_STOCK } from '../../contract/bench.ts';
 import { AIM_ITEMS, MOST_PARTS } from '../../contract/recipes.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
 import { ELEMENT_WORDS } from '../../core/solution/index.ts';
 import { Icon } from '../drawing/icon.tsx';
+import { dayMonth } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { amountProblem, freshPart, type Fields, type PartFields } from './start-values.ts';
 
 const AIM_LABEL = { net: 'Aim over base, ppm', perL: 'mL (g) a litre', element: 'mg/L' } as const;
 
-/** What goes in: one row a product, each with its own aim. */
-export function PartsFields({ form, bottles: all }: { form: UseFormReturn<Fields>; bottles: ShelfView['bottles'] }) {
+/** What goes in: one row a product, each with its own aim. `reuse`: stocks that last may be made and drawn on, which a recipe does not say. */
+export function PartsFields({ form, bottles: all, reuse = false }: { form: UseFormReturn<Fields>; bottles: ShelfView['bottles']; reuse?: boolean }) {
   const { fields, append, remove } = useFieldArray({ control: form.control, name: 'parts' });
   const parts = useWatch({ control: form.control, name: 'parts' });
   const bottles = all.filter((b) => b.kind !== 'acid' && b.kind !== 'base');
@@ -26,6 +28,7 @@ export function PartsFields({ form, bottles: all }: { form: UseFormReturn<Fields
           index={i}
           part={parts[i] ?? field}
           bottles={bottles}
+          reuse={reuse}
           onRemove={fields.length > 1 || parts.length === 0 ? () => remove(i) : undefined}
         />
       ))}
@@ -50,9 +53,16 @@ export function PartsFields({ form, bottles: all }: { form: UseFormReturn<Fields
   );
 }
 
-type RowProps = { form: UseFormReturn<Fields>; index: number; part: PartFields; bottles: ShelfView['bottles']; onRemove: (() => void) | undefined };
+type RowProps = {
+  form: UseFormReturn<Fields>;
+  index: number;
+  part: PartFields;
+  bottles: ShelfView['bottles'];
+  reuse: boolean;
+  onRemove: (() => void) | undefined;
+};
 
-function PartRow({ form, index, part, bottles, onRemove }: RowProps) {
+function PartRow({ form, index, part, bottles, reuse, onRemove }: RowProps) {
   const { register, formState } = form;
   const errors = formState.errors.parts?.[index];
   const which = index === 0 ? '' : `, part ${index + 1}`;
@@ -101,10 +111,16 @@ function PartRow({ form, index, part, bottles, onRemove }: RowProps) {
         )}
       </LabelledField>
       {bottle?.unit === 'g' && (
-        <LabelledField label={`A solid goes in${which}`} error={undefined}>
+        <LabelledField label={`A solid goes in${which}`} error={errors?.solid?.message}>
           {(a) => (
             <Form.Select {...a} {...register(`parts.${index}.solid`)}>
               <option value="stock">weighed into a hot stock</option>
+              {reuse && <option value="large">weighed into a stock for {BATCHES_OF_A_LARGE_STOCK} such batches</option>}
+              {reuse && bottle.stock && (
+                <option value="made">
+                  from the stock of {dayMonth(bottle.stock.madeOn)}, some {Math.round(bottle.stock.leftMl)} mL left
+                </option>
+              )}
               <option value="granules">counted in granules</option>
             </Form.Select>
           )}

@@ -1,4 +1,5 @@
 import type { BatchPartView } from '../../contract/bench.ts';
+import { dayMonth } from '../shell/format.ts';
 import { Icon } from '../drawing/icon.tsx';
 
 /** What must be made ready before the first portion: a product thinned, a solid dissolved, granules counted. */
@@ -19,6 +20,8 @@ export function prepareWords(part: BatchPartView): string | undefined {
     case 'thinned':
       return `${part.aim ? 'One drop of it plain would jump half the band.' : 'So little of it plain cannot be measured.'} First thin it: 1 part ${part.short} and ${part.mlPerUnit - 1} of the same water; measure from that.`;
     case 'stock':
+      if (part.stock?.madeOn)
+        return `From the stock made ${dayMonth(part.stock.madeOn)}: ${part.stock.grams} g of ${part.short} in ${part.stock.waterMl} mL, some ${part.stock.leftMl} mL left. Swirl it; if it is cloudy or smells, or the bottle is not labelled, make a fresh one.`;
       return `First a stock: ${part.stock?.grams} g of ${part.short} in ${part.stock?.waterMl} mL of hot water, in something heat-proof, stirred until clear and let cool. Never straight into the pot. A pen in the stock reads far off its scale: do not.`;
     case 'granules':
       return `No stock: granules of some 25 mg are counted straight in. They are of all sizes, so every one of these doses is read.`;

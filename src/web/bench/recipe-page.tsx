@@ -65,7 +65,7 @@ function RecipeForm({ id, values, shelf, book }: Props) {
     const recipe: RecipeValues = {
       name: f.name,
       use: f.use,
-      parts: f.parts.map((part) => ({ productId: part.productId, aim: toAim(part), solid: part.solid })),
+      parts: f.parts.map((part) => ({ productId: part.productId, aim: toAim(part), solid: part.solid === 'granules' ? 'granules' : 'stock' })),
       waterId: f.waterId || null,
       phLow: asNumber(f.phLow),
       phHigh: asNumber(f.phHigh),

@@ -87,7 +87,7 @@ export function methodWords(part: BatchPartView): string {
     case 'thinned':
       return `Thinned first, 1 part in ${part.mlPerUnit}`;
     case 'stock':
-      return `Stock, ${part.stock?.grams} g in ${part.stock?.waterMl} mL`;
+      return `${part.stock?.madeOn ? 'Earlier stock' : 'Stock'}, ${part.stock?.grams} g in ${part.stock?.waterMl} mL`;
     case 'granules':
       return 'Counted in granules';
   }

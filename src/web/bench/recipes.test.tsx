@@ -44,8 +44,8 @@ const shelf: ShelfView = {
   waters: [{ id: 'still', name: 'Still water', note: '', lastBasePpm: 9 }],
   vessels: [{ id: 'jug', name: 'Jug', capacityL: 5, material: 'plastic' }],
   bottles: [
-    { id: 'b', productId: 'p', name: 'House feed', kind: 'feed', unit: 'mL', note: '' },
-    { id: 'e', productId: 'q', name: 'Epsom salt', kind: 'magnesium', unit: 'g', note: '' },
+    { id: 'b', productId: 'p', name: 'House feed', kind: 'feed', unit: 'mL', note: '', stock: null },
+    { id: 'e', productId: 'q', name: 'Epsom salt', kind: 'magnesium', unit: 'g', note: '', stock: null },
   ],
   tools: [],
   meters: [],

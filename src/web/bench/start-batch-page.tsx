@@ -136,7 +136,7 @@ function StartForm({ shelf, round, book, mixKey, recipeId }: Props) {
           <LabelledField label="Name" error={errors.name?.message}>
             {(a) => <Form.Control {...a} {...register('name', { validate: (v) => v.trim() !== '' || 'Give the batch a name.' })} maxLength={80} />}
           </LabelledField>
-          {values.use !== 'water' && <PartsFields form={form} bottles={shelf.bottles} />}
+          {values.use !== 'water' && <PartsFields reuse form={form} bottles={shelf.bottles} />}
           <LabelledField
             label="Water"
             error={errors.waterId?.message}
@@ -260,9 +260,10 @@ function litresProblem(text: string): true | string {
 }
 
 /** The field a refusal of the server belongs to. */
+const PART_FIELDS = { bottleId: 'productId', aim: 'amount', solid: 'solid' } as const;
 function fieldOf(path: string): FieldPath<Fields> | 'root' {
-  const part = /^parts\.(\d+)\.(bottleId|aim)/.exec(path);
-  if (part) return part[2] === 'aim' ? `parts.${Number(part[1])}.amount` : `parts.${Number(part[1])}.productId`;
+  const part = /^parts\.(\d+)\.(bottleId|aim|solid)/.exec(path);
+  if (part) return `parts.${Number(part[1])}.${PART_FIELDS[part[2] as keyof typeof PART_FIELDS]}`;
   const fields = {
     vesselId: 'vesselId',
     volumeL: 'litres',

@@ -19,7 +19,7 @@ const shelf: ShelfView = {
     { id: 'bucket', name: 'Bucket', capacityL: 10, material: 'plastic' },
     { id: 'jug', name: 'Jug', capacityL: 5, material: 'plastic' },
   ],
-  bottles: [{ id: 'feed', productId: 'p', name: 'House feed', kind: 'feed', unit: 'mL', note: '' }],
+  bottles: [{ id: 'feed', productId: 'p', name: 'House feed', kind: 'feed', unit: 'mL', note: '', stock: null }],
   tools: [
     { id: 'glass', name: 'Glass dropper', kind: 'dropper', dropsPerMl: 18, stepMl: 1 / 18, capacityMl: null },
     { id: 'plastic', name: 'Plastic dropper', kind: 'dropper', dropsPerMl: null, stepMl: 0.05, capacityMl: null },
@@ -181,7 +181,7 @@ describe('starting a batch', () => {
   it('a recipe sets its parts, water and pH, and may be made unread when it earned that', async () => {
     onShelf = {
       ...shelf,
-      bottles: [...shelf.bottles, { id: 'calmag', productId: 'c', name: 'Calcium–magnesium syrup', kind: 'calmag', unit: 'mL', note: '' }],
+      bottles: [...shelf.bottles, { id: 'calmag', productId: 'c', name: 'Calcium–magnesium syrup', kind: 'calmag', unit: 'mL', note: '', stock: null }],
     };
     const { user } = open('/bench/new?recipe=r');
     expect(await screen.findByLabelText('Name')).toHaveValue('Cal-mag, then feed');
@@ -216,7 +216,7 @@ describe('starting a batch', () => {
   it('another product in the same can has an aim of its own, checked at its own field', async () => {
     onShelf = {
       ...shelf,
-      bottles: [...shelf.bottles, { id: 'calmag', productId: 'c', name: 'Calcium–magnesium syrup', kind: 'calmag', unit: 'mL', note: '' }],
+      bottles: [...shelf.bottles, { id: 'calmag', productId: 'c', name: 'Calcium–magnesium syrup', kind: 'calmag', unit: 'mL', note: '', stock: null }],
     };
     const { user } = open('/bench/new');
     await user.click(await screen.findByRole('button', { name: /Another product/ }));
@@ -227,6 +227,26 @@ describe('starting a batch', () => {
     await user.click(screen.getByRole('button', { name: 'Read the water next' }));
     expect(await screen.findByRole('alert')).toHaveTextContent(/counted over the water/);
     expect(sent).toEqual([]);
+  });
+  it('a solid may come from the stock made earlier, while there is one', async () => {
+    onShelf = {
+      ...shelf,
+      bottles: [
+        {
+          id: 'salt',
+          productId: 'p',
+          name: 'Epsom salt',
+          kind: 'magnesium',
+          unit: 'g',
+          note: '',
+          stock: { grams: 20, waterMl: 100, madeOn: '2026-11-22', leftMl: 62.4 },
+        },
+      ],
+    };
+    const { user } = open('/bench/new');
+    await user.selectOptions(await screen.findByLabelText('A solid goes in'), 'from the stock of 22 Nov, some 62 mL left');
+    await user.click(screen.getByRole('button', { name: 'Read the water next' }));
+    await waitFor(() => expect(sent[0]).toMatchObject({ parts: [{ bottleId: 'salt', solid: 'made' }] }));
   });
   it('what was typed is still there after leaving', async () => {
     const first = open('/bench/new');

@@ -6,7 +6,13 @@ import type { ShelfView } from '../../contract/shelf.ts';
 import { inLargeUnit, ppmText, readLarge } from '../shell/format.ts';
 
 /** One part of the form, as typed. */
-export type PartFields = { productId: string; aimKind: PartAimWire['kind']; amount: string; element: (typeof AIM_ITEMS)[number]; solid: 'stock' | 'granules' };
+export type PartFields = {
+  productId: string;
+  aimKind: PartAimWire['kind'];
+  amount: string;
+  element: (typeof AIM_ITEMS)[number];
+  solid: 'stock' | 'large' | 'made' | 'granules';
+};
 /** The form that starts a batch, all as typed. */
 export type Fields = {
   recipeId: string;

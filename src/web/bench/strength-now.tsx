@@ -213,7 +213,7 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: A
             Leave it here
           </button>
         )}
-        {part.method === 'stock' && advice.portion === 1 && <WaitButtons view={view} waits={['dissolve']} />}
+        {part.method === 'stock' && !part.stock?.madeOn && advice.portion === 1 && <WaitButtons view={view} waits={['dissolve']} />}
       </div>
       <OtherDose view={view} part={part} dose={other} onChange={setOther} />
     </section>

@@ -56,7 +56,7 @@ export interface BatchPart {
   method: 'plain' | 'thinned' | 'stock' | 'granules';
   /** mL of what is in the dropper for one unit of product. */
   mlPerUnit: number;
-  /** A stock of a solid (JSON: grams, waterMl); null where there is none. */
+  /** A stock of a solid (JSON: grams, waterMl; of one made earlier also madeOn and leftMl); null where there is none. */
   stock: string | null;
   /** Why it stands here in the order, and what it may cloud with. */
   reason: string;
