@@ -10,5 +10,6 @@ export * from './bench-advice.ts';
 export * from './bench-cone.ts';
 export * from './stock.ts';
 export * from './dosing.ts';
+export * from './shown-advice.ts';
 export * from './uses.ts';
 export * from './recipe-strength.ts';

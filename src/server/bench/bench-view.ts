@@ -3,7 +3,7 @@ import type { BatchListItem, BatchPartView, BatchView, CoachAdvice } from '../..
 import { MOST_CORRECTIONS, responseOf } from '../../core/correction/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, plusDays } from '../../core/regimen/index.ts';
-import { adviseBench, bottleStrength, coneOf, daysItKeeps, dosingOf, GRANULES, plannedNet, sessionStrength, type Tool } from '../../core/strength/index.ts';
+import { adviseBench, bottleStrength, coneOf, daysItKeeps, GRANULES, plannedNet, sessionStrength, shownAdvice, type Tool } from '../../core/strength/index.ts';
 import type { Batch, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { isSolid } from '../shelf/label-of.ts';
 import { offWords } from '../shelf/meter-states.ts';
@@ -200,60 +200,10 @@ function toolsOf({ parts }: ReplayedBatch, tools: readonly Tool[], part: number)
 function advise(replayed: ReplayedBatch, toolRows: ToolRow[], vessel: Vessel, ppm: (ec: number) => number): CoachAdvice {
   const { batch, session, setup, events } = replayed;
   const tools = toolRows.map(toTool);
-  const asRange = (e: { readingEcUsCm: number; lowEcUsCm: number; highEcUsCm: number }) => ({
-    ppm: ppm(e.readingEcUsCm),
-    lowPpm: ppm(e.lowEcUsCm),
-    highPpm: ppm(e.highEcUsCm),
-  });
-  const advice = adviseBench(setup, session, (part) => toolsOf(replayed, tools, part), vessel.capacityL, batch.byRecipe);
-  switch (advice.kind) {
-    case 'readBase':
-    case 'inside':
-      return { kind: advice.kind };
-    case 'readAgain':
-      return lastReadingKind(events) === 'overRange'
-        ? { kind: 'overRange', part: advice.part }
-        : { kind: 'readAgain', part: advice.part, expected: asRange(advice.expected) };
-    case 'measure':
-    case 'add': {
-      const { part, dose } = advice;
-      const aim = setup.parts[part]!.aim;
-      const over = session.parts[part]?.overEcUsCm ?? session.lastReadingEcUsCm ?? 0;
-      const portion = (session.parts[part]?.portionsUsed ?? 0) + 1;
-      return {
-        kind: 'add',
-        part,
-        way: advice.kind === 'add' ? 'coach' : advice.byRecipe ? 'recipe' : 'measure',
-        portion,
-        portionsLikely: advice.kind === 'add' ? advice.portionsLikely : portion,
-        ...dosingOf(
-          dose,
-          toolsOf(replayed, tools, part).find((t) => t.id === dose.toolId)!,
-        ),
-        expected: asRange(advice.expected),
-        hardPpm: aim.by === 'pen' ? ppm(aim.aim.hardEcUsCm + over) : null,
-        pastHard: advice.kind === 'add' ? advice.pastHard : 0,
-      };
-    }
-    case 'thin': {
-      const { plan } = advice;
-      const pourOffL = plan.kind === 'pourOffAndReplace' ? plan.pourOffL : 0;
-      const net = (session.lastReadingEcUsCm ?? 0) - (session.baseEcUsCm ?? 0);
-      const kept = (session.volumeL - pourOffL) / (session.volumeL - pourOffL + plan.addL);
-      return {
-        kind: 'thin',
-        part: advice.part,
-        pastHard: advice.pastHard,
-        plan: plan.kind,
-        addL: plan.addL,
-        pourOffL,
-        vesselName: vessel.name,
-        expectedPpm: ppm((session.baseEcUsCm ?? 0) + net * kept),
-      };
-    }
-    case 'tooCoarse':
-      return { kind: 'tooCoarse', part: advice.part, stepMl: advice.stepMl };
-  }
+  const toolsFor = (part: number) => toolsOf(replayed, tools, part);
+  const advice = adviseBench(setup, session, toolsFor, vessel.capacityL, batch.byRecipe);
+  if (advice.kind === 'readAgain' && lastReadingKind(events) === 'overRange') return { kind: 'overRange', part: advice.part };
+  return shownAdvice(advice, setup, session, toolsFor, vessel.name, ppm);
 }
 
 function lastReadingKind(events: ReplayedBatch['events']): string | undefined {

@@ -1,9 +1,9 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import Button from 'react-bootstrap/Button';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { Reading, ReadingQuantity } from '../../core/quantity/reading.ts';
 import { parseReading, readingMiddle } from '../../core/quantity/reading.ts';
 import { ProblemError } from '../shell/api.ts';
+import { PenForm } from '../shell/pen-form.tsx';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { lowerFirst } from './bench-words.ts';
@@ -114,56 +114,31 @@ export function ReadingEntry({
   useHotkeys('p', () => void startDip(), { enabled: keys && meter.simulated && !dip.running, enableOnFormTags: true, preventDefault: true });
 
   return (
-    <form
-      className="reading-entry"
-      noValidate
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
+    <PenForm
+      field={{
+        ref: field,
+        autoFocus,
+        label,
+        unit: quantity,
+        placeholder: expected ? `expect ${expected}` : label,
+        text: draft.text,
+        onText: (text) => change({ text }),
+        dip,
       }}
+      error={error}
+      busy={busy}
+      keepWords={keepWords}
+      cannotKeep={draft.text.trim() === ''}
+      pen={meter.simulated ? { words: `dip the ${lowerFirst(meter.name)}`, onDip: () => void startDip() } : null}
+      onKeep={() => void keep()}
+      before={children}
+      causes={error && oddText === draft.text && quantity === 'ppm' && <OddCauses moment={moment} />}
     >
-      {children}
-      <div className={`read ${dip.running ? 'dipping' : ''}`}>
-        <input
-          ref={field}
-          autoFocus={autoFocus}
-          aria-label={label}
-          inputMode="decimal"
-          autoComplete="off"
-          placeholder={expected ? `expect ${expected}` : label}
-          value={dip.running ? String(dip.display?.shown ?? '') : draft.text}
-          onChange={(e) => change({ text: e.target.value })}
-          aria-invalid={Boolean(error)}
-          aria-describedby={error ? 'reading-error' : undefined}
-        />
-        <span className="unit">{quantity}</span>
-        <Button type="submit" variant="clay" disabled={busy || dip.running || draft.text.trim() === ''}>
-          {keepWords}
-        </Button>
-      </div>
-      {error && (
-        <div className="field-error" id="reading-error" role="alert">
-          {error}
-        </div>
+      {onUndo && (
+        <button type="button" onClick={onUndo}>
+          <kbd>U</kbd> take the last one back
+        </button>
       )}
-      {error && oddText === draft.text && quantity === 'ppm' && <OddCauses moment={moment} />}
-      {dip.failed && (
-        <div className="field-error" role="alert">
-          The simulated pen does not answer. Type the figure, or try again.
-        </div>
-      )}
-      <div className="entry-keys">
-        {meter.simulated && (
-          <button type="button" onClick={() => void startDip()} disabled={dip.running || busy}>
-            <kbd>P</kbd> {dip.running ? 'settling …' : `dip the ${lowerFirst(meter.name)}`} <span className="quiet">(simulated)</span>
-          </button>
-        )}
-        {onUndo && (
-          <button type="button" onClick={onUndo}>
-            <kbd>U</kbd> take the last one back
-          </button>
-        )}
-      </div>
-    </form>
+    </PenForm>
   );
 }

@@ -1,8 +1,8 @@
 import { useRef, useState, type ReactNode } from 'react';
-import Button from 'react-bootstrap/Button';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { DipSubject } from '../../contract/devices.ts';
 import { parseReading, type Reading } from '../../core/quantity/index.ts';
+import { PenForm } from '../shell/pen-form.tsx';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 
@@ -52,65 +52,31 @@ export function PenEntry({ draftKey, subject, subjectId, label, expected, ppmMet
     setWrong(undefined);
     if (await onKeep({ ppm: ppm.reading, ph: ph.reading })) clear();
   };
-  const message = wrong ?? error;
   return (
-    <form
-      className="reading-entry"
-      noValidate
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
+    <PenForm
+      field={{
+        ref: field,
+        name: 'ppm',
+        autoFocus,
+        label: `${label}, ppm`,
+        unit: 'ppm',
+        placeholder: expected ? `expect ${expected}` : label,
+        text: draft.ppm,
+        onText: (ppm) => change({ ppm }),
+        dip: ppmDip,
       }}
+      second={
+        phMeter === undefined
+          ? undefined
+          : { name: 'ph', label: `${label}, pH, if measured`, placeholder: 'pH', text: draft.ph, onText: (ph) => change({ ph }), dip: phDip }
+      }
+      error={wrong ?? error}
+      busy={busy}
+      keepWords="Keep"
+      pen={canDip ? { words: 'dip the pen', onDip: dip } : null}
+      onKeep={() => void keep()}
     >
-      <div className={`read ${running ? 'dipping' : ''}`}>
-        <input
-          ref={field}
-          name="ppm"
-          autoFocus={autoFocus}
-          aria-label={`${label}, ppm`}
-          inputMode="decimal"
-          autoComplete="off"
-          placeholder={expected ? `expect ${expected}` : label}
-          value={ppmDip.running ? String(ppmDip.display?.shown ?? '') : draft.ppm}
-          onChange={(e) => change({ ppm: e.target.value })}
-          aria-invalid={Boolean(message)}
-          aria-describedby={message ? `${draftKey}-error` : undefined}
-        />
-        <span className="unit">ppm</span>
-        {phMeter !== undefined && (
-          <input
-            name="ph"
-            className="ph"
-            aria-label={`${label}, pH, if measured`}
-            inputMode="decimal"
-            autoComplete="off"
-            placeholder="pH"
-            value={phDip.running ? String(phDip.display?.shown ?? '') : draft.ph}
-            onChange={(e) => change({ ph: e.target.value })}
-          />
-        )}
-        <Button type="submit" variant="clay" disabled={busy || running}>
-          Keep
-        </Button>
-      </div>
-      {message && (
-        <div className="field-error" id={`${draftKey}-error`} role="alert">
-          {message}
-        </div>
-      )}
-      {(ppmDip.failed || phDip.failed) && (
-        <div className="field-error" role="alert">
-          The simulated pen does not answer. Type the figure, or try again.
-        </div>
-      )}
-      <div className="entry-keys">
-        {canDip && (
-          <button type="button" onClick={dip} disabled={running || busy}>
-            <kbd>P</kbd> {running ? 'settling …' : 'dip the pen'} <span className="quiet">(simulated)</span>
-          </button>
-        )}
-        {children}
-      </div>
-    </form>
+      {children}
+    </PenForm>
   );
 }

@@ -1,4 +1,4 @@
-import type { BatchView, BenchRow, BenchStep, CoachAdvice, PhChoice } from '../../../contract/bench.ts';
+import type { BatchView, BenchRow, BenchStep, PhChoice } from '../../../contract/bench.ts';
 import { decidePh, MOST_CORRECTIONS, PEN_PH_SD, responseSdOf, type PhSeen, type Stirred } from '../../../core/correction/index.ts';
 import { readingMiddle, type Reading } from '../../../core/quantity/index.ts';
 import { practiceReading, PRACTICE_LABEL_EC, PRACTICE_NET_EC, simEc, type PracticeBucket, type PracticeDeed } from '../../../core/simulation/index.ts';
@@ -11,6 +11,7 @@ import {
   priorBelief,
   replayBench,
   sessionStrength,
+  shownAdvice,
   type BenchAct,
   type BenchSession,
   type BenchSetup,
@@ -85,7 +86,15 @@ export function practiceView(bucket: PracticeBucket, steps: readonly PracticeSte
   };
   const acts = actsOf(bucket, steps);
   const session = replayBench(setup, acts);
-  const advice = adviceOf(setup, session, bucket);
+  const vesselName = bucket.exercise === 'rescue' ? 'Jug' : 'Bucket';
+  const advice = shownAdvice(
+    adviseBench(setup, session, () => TOOLS, bucket.capacityL),
+    setup,
+    session,
+    () => TOOLS,
+    vesselName,
+    (ec) => ec * SCALE,
+  );
   const part = session.parts[0]!;
   const strength = sessionStrength(session) ?? { ecPerMlL: PRACTICE_LABEL_EC, sd: 0.3 * PRACTICE_LABEL_EC };
   const latest = session.latestPh ?? null;
@@ -105,7 +114,7 @@ export function practiceView(bucket: PracticeBucket, steps: readonly PracticeSte
     time: '',
     openDays: 0,
     water: { id: 'water', name: 'Soft water', expectedPpm: null },
-    vessel: { id: 'vessel', name: bucket.exercise === 'rescue' ? 'Jug' : 'Bucket', capacityL: bucket.capacityL },
+    vessel: { id: 'vessel', name: vesselName, capacityL: bucket.capacityL },
     parts: [
       {
         productId: 'stock',
@@ -170,48 +179,6 @@ export function practiceView(bucket: PracticeBucket, steps: readonly PracticeSte
     predicted: { known: false, why: 'Nobody tested this water, so its pH is found out by reading.' },
     lastEventId: steps.at(-1)?.id ?? null,
   };
-}
-
-function adviceOf(setup: BenchSetup, session: BenchSession, bucket: PracticeBucket): CoachAdvice {
-  const advice = adviseBench(setup, session, () => TOOLS, bucket.capacityL);
-  const asRange = (e: { readingEcUsCm: number; lowEcUsCm: number; highEcUsCm: number }) => ({
-    ppm: e.readingEcUsCm * SCALE,
-    lowPpm: e.lowEcUsCm * SCALE,
-    highPpm: e.highEcUsCm * SCALE,
-  });
-  switch (advice.kind) {
-    case 'readAgain':
-      return { kind: 'readAgain', part: 0, expected: asRange(advice.expected) };
-    case 'add':
-      return {
-        kind: 'add',
-        part: 0,
-        way: 'coach',
-        portion: session.portionsUsed + 1,
-        portionsLikely: advice.portionsLikely,
-        ...dosingOf(advice.dose, toolOf(advice.dose)),
-        expected: asRange(advice.expected),
-        hardPpm: (AIM.hardEcUsCm + (session.baseEcUsCm ?? 0)) * SCALE,
-        pastHard: advice.pastHard,
-      };
-    case 'thin':
-      return {
-        kind: 'thin',
-        part: 0,
-        pastHard: advice.pastHard,
-        plan: advice.plan.kind,
-        addL: advice.plan.addL,
-        pourOffL: advice.plan.kind === 'pourOffAndReplace' ? advice.plan.pourOffL : 0,
-        vesselName: 'Jug',
-        expectedPpm: (AIM.netEcUsCm + (session.baseEcUsCm ?? 0)) * SCALE,
-      };
-    case 'tooCoarse':
-      return { kind: 'tooCoarse', part: 0, stepMl: advice.stepMl };
-    case 'readBase':
-      return { kind: 'readBase' };
-    default:
-      return { kind: 'inside' };
-  }
 }
 
 const toolOf = (dose: MeasuredDose): Tool => TOOLS.find((t) => t.id === dose.toolId)!;
