@@ -179,6 +179,8 @@ export const phChoice = z.object({
     .object({
       ml: z.number(),
       ratio: z.number(),
+      /** It stands thinned so on the bench, from the correction before. */
+      asBefore: z.boolean(),
       ...dosing,
       expected: z.object({ ph: z.number(), low: z.number(), high: z.number() }),
       inWindow: z.number(),
@@ -244,7 +246,9 @@ export const batchView = z.object({
       }),
     ),
     corrections: z.number().int(),
+    /** Where it stands, put right by what the pen is known to be off, and that amount: what the pen shows is so much more. */
     latest: z.number().nullable(),
+    penOffBy: z.number(),
     inside: z.boolean(),
     movedPerStep: z.number().nullable(),
     /** How much stronger than their labels the doses acted here; null before the first was read. */

@@ -85,9 +85,15 @@ export const carePayloads = {
     to: z.string().trim().max(80).default(''),
     keepAs: id.nullable().default(null),
   }),
-  batchPh: z.object({ reading: phReading }),
+  batchPh: z.object({ reading: phReading, confirmedOdd: z.boolean().default(false) }),
   /** `dose` is of what is in the dropper; `ratio`: one part of the product in so many, 1 as bought. */
-  batchCorrection: z.object({ productId: id, dose, ratio: z.number().min(1).max(1000).default(1), reading: phReading.nullable() }),
+  batchCorrection: z.object({
+    productId: id,
+    dose,
+    ratio: z.number().min(1).max(1000).default(1),
+    reading: phReading.nullable(),
+    confirmedOdd: z.boolean().default(false),
+  }),
   batchPoured: z.object({ volumeL: z.number().positive(), readsEcUsCm: z.number().nullable(), ph: z.number().nullable() }),
   batchAbandoned: z.object({ volumeL: z.number().min(0), reason: z.string().max(200) }),
   /** A picture put beside a reading of a batch, such as the colours of a kit; the event's number is the picture's. */

@@ -28,7 +28,7 @@ export const FEED_BOTTLES: readonly SimProduct[] = [
   { idealEcPerMlL: 271, alkalinityMeqPerMl: 0.11, phosphateMmolPerMl: 0.4 },
 ];
 export const NITRIC: SimProduct = { idealEcPerMlL: 60, alkalinityMeqPerMl: -1.67, phosphateMmolPerMl: 0 };
-export const POTASH: SimProduct = { idealEcPerMlL: 190, alkalinityMeqPerMl: 1.5, phosphateMmolPerMl: 0 };
+export const POTASH: SimProduct = { idealEcPerMlL: 190, alkalinityMeqPerMl: 1.5, phosphateMmolPerMl: 0, carbonMmolPerMl: 0.75 };
 export const CITRIC: SimProduct = { idealEcPerMlL: 40, alkalinityMeqPerMl: 0, phosphateMmolPerMl: 0, citrateMmolPerMl: 0.25 };
 /** The bottles (and the jar) of the other products, by their kind. */
 export const OTHER_BOTTLES: Readonly<Partial<Record<string, SimProduct>>> = {

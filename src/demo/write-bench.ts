@@ -110,10 +110,12 @@ export async function writeBench(world: World, weeks: number): Promise<void> {
       holdMinutes: values.holdMinutes,
       ...more,
     };
-    await startBatchOf(manager, batchId, startBatch.parse(request), tick());
-    const look = async () => (await readBatchView(manager, batchId, DEMO_ZONE, plusDays(today, day)))!;
+    let now = tick();
+    await startBatchOf(manager, batchId, startBatch.parse(request), now);
+    const look = async () => (await readBatchView(manager, batchId, DEMO_ZONE, now))!;
     const act = async (step: BenchStep): Promise<BatchView> => {
-      await actAtBench(manager, batchId, uuid(), benchStep.parse(step), tick());
+      now = tick();
+      await actAtBench(manager, batchId, uuid(), benchStep.parse(step), now);
       return look();
     };
     const reads = async (quantity: 'ppm' | 'pH'): Promise<Reading> => {

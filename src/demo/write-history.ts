@@ -166,7 +166,7 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
   world.batches++;
   const readPh = () => penReading(simPh(truth().solution), phPen(daysAgo), random);
   let ph = readPh();
-  await log(world, 'batchPh', clock(), date, { reading: value(ph) }, at);
+  await log(world, 'batchPh', clock(), date, { reading: value(ph), confirmedOdd: false }, at);
   // In a small jug one drop does a lot, so a volunteer gives it one and leaves it.
   for (let correction = 0; correction < (volumeL < 0.8 ? 1 : 3) && volumeL >= 0.5 && ph > regimen.pourPhHigh - 0.2; correction++) {
     const drops = Math.max(1, Math.round(volumeL * (ph - 5.9) * (correction === 0 ? 0.9 : 0.6)));
@@ -174,7 +174,14 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
     acts.push({ id: correctionId, kind: 'dose', product: NITRIC, doseMl: drops / 18 });
     ph = readPh();
     const dose = { toolId: ids.glass, steps: drops, doseMl: drops / 18, relativeSd: 0.05 };
-    await log(world, 'batchCorrection', clock(), date, { productId: ids.nitric, dose, ratio: 1, reading: value(ph) }, { ...at, id: correctionId });
+    await log(
+      world,
+      'batchCorrection',
+      clock(),
+      date,
+      { productId: ids.nitric, dose, ratio: 1, reading: value(ph), confirmedOdd: false },
+      { ...at, id: correctionId },
+    );
   }
   const poured = clock();
   await log(world, 'batchPoured', poured, date, { volumeL: belief.volumeL, readsEcUsCm: last / PEN_SCALE, ph }, at);

@@ -243,10 +243,11 @@ describe('the bench', () => {
     expect((await correct(7)).body).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/Read the pH first/) });
     await step(id, { kind: 'ph', reading: value(7.4) });
     for (const ph of [7.2, 7, 6.9]) expect((await correct(ph)).status).toBe(200);
+    // The demo's pH pen is known to read 0.25 low: where the batch stands is put right by that.
     const fourth = await correct(6.4);
     expect(fourth.body).toMatchObject({ status: 422, code: 'too-many-corrections', detail: expect.stringMatching(/adds salts.*garden/) });
     const view = (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body;
-    expect(view.ph).toMatchObject({ corrections: 3, latest: 6.9, inside: false });
+    expect(view.ph).toMatchObject({ corrections: 3, latest: expect.closeTo(7.15, 9) as number, inside: false });
     expect(view.ph.movedPerStep).toBeCloseTo(-0.1, 6);
     await step(id, { kind: 'abandon', reason: '' });
   });

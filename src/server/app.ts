@@ -104,7 +104,8 @@ function toAppError(error: unknown, log: { error(error: unknown): void }): AppEr
     return new AppError('invalid-request', errors[0]?.message ?? 'Something typed does not fit.', { errors });
   }
   const status = (error as { statusCode?: number }).statusCode;
-  if (status === 413 || status === 400 || status === 415) return new AppError('invalid-request', 'The request could not be read.');
+  if (status === 413) return new AppError('invalid-request', 'That is more than can be taken at once. Make it smaller.');
+  if (status === 400 || status === 415) return new AppError('invalid-request', 'The request could not be read.');
   const storage = storageProblem(error);
   if (storage) return storage;
   log.error(error);

@@ -85,8 +85,8 @@ describe('an Epsom soak for the Long shelf, from rain water', () => {
     expect(parts()).toMatchObject([{ name: 'Epsom salt', method: 'stock', netEcUsCm: 160, lowEcUsCm: 140, highEcUsCm: 220 }]);
   });
   it('is poured, and its hold runs on a clock in every room', async () => {
-    await keep(page, '6.7');
-    await says(page, '.now .say', /reads \d+, pH 6\.7/);
+    await keep(page, '6.5');
+    await says(page, '.now .say', /reads \d+, pH 6\.[78]/);
     await says(page, '.now', /in a quarter of an hour and \d\.\d tomorrow/);
     await press(page, 'Ready to pour');
     await press(page, 'Clock: hold, 30 min');
@@ -210,7 +210,7 @@ describe('a feed in hard tap, to 5.6, with citric', () => {
     await says(page, '.now .say', /Add \d+(\.\d+)?.mLof citric/);
     await says(page, '.now', /eaten by microbes in days/);
     await says(page, '.now .warn-line', /gone in days, and the pH climbs back/);
-    await keep(page, '5.7');
+    await keep(page, '5.4');
     await says(page, '.now .say', /reads/);
     expect(
       on.rows<{ name: string; ml: number }>(
@@ -224,10 +224,18 @@ describe('a feed in hard tap, to 5.6, with citric', () => {
     await begin();
     await toStrength();
     await keep(page, '7.4');
+    let questioned = 0;
     for (const [i, ph] of ['7.2', '7.0', '6.8'].entries()) {
       await says(page, '.now', new RegExp(`Correction ${i + 1} of 3`));
       await keep(page, ph);
+      // So little for so much acid is questioned with its likely causes, and stands when it is kept once more.
+      if (/far from/.test(await says(page, '.now', new RegExp(`far from|Correction ${i + 2} of 3|No fourth`)))) {
+        questioned++;
+        await says(page, '.odd-causes', /thinned as was said/);
+        await page.keyboard.press('Enter');
+      }
     }
+    expect(questioned).toBeGreaterThan(0);
     await says(page, '.now .say', /No fourth: start again/);
     await says(page, '.now', /garden plants/);
     await press(page, 'Throw it out');

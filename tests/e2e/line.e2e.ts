@@ -61,11 +61,8 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await keep(page, '7.0');
     await says(page, '.now', /Correction 1 of 3/);
     await says(page, '.now .caution', /Eye protection and gloves/);
-    for (let corrections = 0; corrections < 3; corrections++) {
-      if (!/Add/.test(await says(page, '.now .say', /Add|Ready|reads|No fourth/))) break;
-      await dipAndKeep(page);
-      await says(page, '.next-ph', new RegExp(`corrections ${corrections + 1} of 3`));
-    }
+    await keep(page, '6.0');
+    await says(page, '.next-ph', /corrections 1 of 3/);
   });
 
   it('pours: the batch closes and its litres are there for the round', async () => {

@@ -5,6 +5,8 @@ import { composition, solve, titrantPerMl } from '../solution/index.ts';
 import type { Tool } from '../strength/index.ts';
 import {
   decidePh,
+  expectPh,
+  isOddPh,
   likelyStanding,
   MOST_CORRECTIONS,
   responseOf,
@@ -129,5 +131,42 @@ describe('the pH coach', () => {
       }
     }
     expect(landed / cases).toBeGreaterThanOrEqual(0.95);
+  });
+});
+
+describe('what the next reading should be', () => {
+  const batch = (more: Partial<PhSituation> = {}) => expectPh(situation(more))!;
+  it('lies about the last reading while nothing goes in, and lower with acid', () => {
+    const still = batch();
+    expect(still.low).toBeLessThan(7);
+    expect(still.high).toBeGreaterThan(7);
+    expect(still.high - still.low).toBeLessThan(0.3);
+    const dosed = batch({ stirred: [{ perMl: NITRIC, mlPerL: 0.05 }] });
+    expect(dosed.high).toBeLessThan(still.low);
+    expect(dosed.high - dosed.low).toBeGreaterThan(still.high - still.low);
+  });
+  it('a reading is odd only far beyond it; what the range holds never is', () => {
+    const { low, high } = batch({ stirred: [{ perMl: NITRIC, mlPerL: 0.05 }] });
+    for (const ph of [low, (low + high) / 2, high, low - 0.4, high + 0.4]) expect(isOddPh(ph, { low, high })).toBe(false);
+    for (const ph of [low - 0.6, high + 0.6]) expect(isOddPh(ph, { low, high })).toBe(true);
+  });
+  it('the truth of simulated buckets is questioned hardly ever, a slip of a factor ten nearly always', () => {
+    const random = seededRandom(77);
+    let [questioned, slipped, noticed] = [0, 0, 0];
+    for (let n = 0; n < 120; n++) {
+      const truth = { idealEcUsCm: 200, alkalinityMeqL: 0.55 + 0.15 * normal(random), carbonMmolL: 0.5 + 0.1 * Math.abs(normal(random)), phosphateMmolL: 0.25 };
+      const total = composition({ Ca: 0.2, K: 1.5, NO3: 1.35, PO4: 0.25, CO2: truth.carbonMmolL });
+      const read = (s: typeof truth) => simPh(s) + 0.05 * normal(random);
+      const first = { ph: read(truth), sd: 0.05, after: [] };
+      const known = { total, alkalinitySd: 0.15, responseSd: responseSdOf('kit', 0.05), seen: [first] };
+      const mlPerL = 0.1;
+      const meq = (ml: number) => ({ ...truth, alkalinityMeqL: truth.alkalinityMeqL - 1.67 * ml * Math.exp(0.08 * normal(random)) });
+      const expected = expectPh({ ...known, stirred: [{ perMl: NITRIC, mlPerL }] })!;
+      if (isOddPh(read(meq(mlPerL)), expected)) questioned++;
+      slipped++;
+      if (isOddPh(read(meq(10 * mlPerL)), expected)) noticed++;
+    }
+    expect(questioned).toBeLessThanOrEqual(3);
+    expect(noticed / slipped).toBeGreaterThan(0.95);
   });
 });

@@ -1,2 +1,3 @@
 export * from './response.ts';
+export * from './expected-ph.ts';
 export * from './ph-coach.ts';

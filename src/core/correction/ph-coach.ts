@@ -1,7 +1,8 @@
 import { DomainError, requirePositive } from '../quantity/index.ts';
 import { OPEN, solve, type Composition } from '../solution/index.ts';
-import { normalBetween, normalCdf, Z90 } from '../statistics/index.ts';
+import { normalBetween, normalCdf } from '../statistics/index.ts';
 import { finestStepMl, roundDownToTool, type MeasuredDose, type Tool } from '../strength/index.ts';
+import { quantileOf } from './expected-ph.ts';
 import { penPhSd, standingsOf, standingWith, type PhSeen, type Standing, type Stirred } from './response.ts';
 
 /** At most three pH corrections for one batch: each adds salts (common practice). */
@@ -101,7 +102,7 @@ export function decidePh(situation: PhSituation): PhDecision {
     ml,
     ratio,
     dose: measured,
-    expected: { ph: odds.mean, low: odds.mean - Z90 * odds.sd, high: odds.mean + Z90 * odds.sd },
+    expected: { ph: odds.mean, low: quantileOf(odds.ways, odds.noise, 0.05), high: quantileOf(odds.ways, odds.noise, 0.95) },
     inWindow: odds.inWindow,
     pastFar: odds.pastFar,
     ecUsCm: stirred.ecUsCm,
@@ -179,15 +180,14 @@ function readCurve({ phs, stepMlL }: Curve, mlPerL: number): number {
 function oddsOf({ window, direction, total }: PhSituation, curves: readonly Curve[], mlPerL: number) {
   const solved = solve(total);
   const noise = penPhSd(solved.ok ? solved.ecUsCm : 1000);
-  let [inWindow, pastFar, mean, square] = [0, 0, 0, 0];
-  for (const curve of curves) {
-    const ph = readCurve(curve, mlPerL);
-    inWindow += curve.weight * normalBetween(window.low, window.high, ph, noise);
-    pastFar += curve.weight * (direction === 'down' ? normalCdf((window.low - ph) / noise) : 1 - normalCdf((window.high - ph) / noise));
-    mean += curve.weight * ph;
-    square += curve.weight * ph * ph;
+  const ways = curves.map((curve) => ({ ph: readCurve(curve, mlPerL), weight: curve.weight }));
+  let [inWindow, pastFar, mean] = [0, 0, 0];
+  for (const { ph, weight } of ways) {
+    inWindow += weight * normalBetween(window.low, window.high, ph, noise);
+    pastFar += weight * (direction === 'down' ? normalCdf((window.low - ph) / noise) : 1 - normalCdf((window.high - ph) / noise));
+    mean += weight * ph;
   }
-  return { inWindow, pastFar, mean, sd: Math.sqrt(Math.max(0, square - mean * mean) + noise * noise) };
+  return { inWindow, pastFar, mean, ways, noise };
 }
 
 /** mL a litre that most likely reads inside, short of the risk; nothing risk-free: the least there is. */

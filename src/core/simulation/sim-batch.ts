@@ -6,6 +6,8 @@ export type SimProduct = {
   readonly idealEcPerMlL: number;
   readonly alkalinityMeqPerMl: number;
   readonly phosphateMmolPerMl: number;
+  /** Of a carbonate: half of what alkali it brings comes with carbon. */
+  readonly carbonMmolPerMl?: number;
   readonly silicaMmolPerMl?: number;
   readonly citrateMmolPerMl?: number;
 };
@@ -29,6 +31,7 @@ export function stirIn(batch: SimBatch, product: SimProduct, doseMl: number, ran
     solution: doseSim(batch.solution, {
       idealEcUsCm: perL * product.idealEcPerMlL,
       alkalinityMeqL: perL * product.alkalinityMeqPerMl,
+      carbonMmolL: perL * (product.carbonMmolPerMl ?? 0),
       phosphateMmolL: perL * product.phosphateMmolPerMl,
       silicaMmolL: perL * (product.silicaMmolPerMl ?? 0),
       citrateMmolL: perL * (product.citrateMmolPerMl ?? 0),

@@ -25,7 +25,7 @@ import { startBatchOf } from './start-batch.ts';
 /** Bench: batches, and every act on them. Each act answers with the batch as it now stands. */
 export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   const view = async (batchId: string) => {
-    const found = await readBatchView(context.database.read.manager, batchId, context.settings.zone, whenNow(context).localDate);
+    const found = await readBatchView(context.database.read.manager, batchId, context.settings.zone, whenNow(context));
     if (!found) throw new AppError('not-found', 'There is no such batch.');
     return found;
   };

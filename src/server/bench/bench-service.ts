@@ -1,15 +1,16 @@
 import type { EntityManager } from 'typeorm';
 import type { BenchStepRead } from '../../contract/bench.ts';
 import type { CareKind, CarePayload } from '../../contract/care.ts';
-import { MOST_CORRECTIONS } from '../../core/correction/index.ts';
+import { expectPh, isOddPh, MOST_CORRECTIONS } from '../../core/correction/index.ts';
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
+import { OPEN, solve } from '../../core/solution/index.ts';
 import { addPortion, takeReading } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Batch, Product, Vessel } from '../database/entities.ts';
 import type { Meters } from '../shelf/meter-states.ts';
 import { lastBases, readMeters } from '../shelf/shelf-reader.ts';
-import { afterAcidOf } from './predicted.ts';
+import { afterAcidOf, chemistryOf, phOffset, stirredBy } from './predicted.ts';
 import { keepKnown, leftOfBatch, readingEc, replayBatch, type ReplayedBatch } from './batch-reader.ts';
 import type { ActAt } from './start-batch.ts';
 
@@ -89,7 +90,8 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
     }
     case 'ph': {
       if (readingMiddle(step.reading) === undefined) throw readingProblem('Type what the pH pen reads.');
-      return log(manager, batchId, eventId, 'batchPh', { reading: step.reading }, when);
+      await checkPh(manager, replayed, step, meters, when.at);
+      return log(manager, batchId, eventId, 'batchPh', { reading: step.reading, confirmedOdd: step.confirmedOdd }, when);
     }
     case 'correction': {
       if (session.corrections >= MOST_CORRECTIONS) {
@@ -100,8 +102,9 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
       }
       if (session.latestPh === undefined) throw new AppError('batch-step-order', 'Read the pH first, so that the drops have something to be judged by.');
       await requireDoseOf(manager, replayed, step.productId, step.dose.toolId);
-      const { productId, dose, ratio, reading } = step;
-      return log(manager, batchId, eventId, 'batchCorrection', { productId, dose, ratio, reading }, when);
+      const { productId, dose, ratio, reading, confirmedOdd } = step;
+      await checkPh(manager, replayed, step, meters, when.at, step);
+      return log(manager, batchId, eventId, 'batchCorrection', { productId, dose, ratio, reading, confirmedOdd }, when);
     }
     case 'pour': {
       if (session.portionsUsed === 0 && replayed.parts.length > 0)
@@ -130,6 +133,35 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
       return done;
     }
   }
+}
+
+/** After so many minutes carbon has moved: a reading may lie anywhere on the way to where it goes standing open. */
+const FRESH_MINUTES = 10;
+
+/** A pH far from what the chemistry and the readings so far expect is questioned once. @param dose that goes in with this reading */
+async function checkPh(
+  manager: EntityManager,
+  replayed: ReplayedBatch,
+  { reading, confirmedOdd }: { reading: Reading | null; confirmedOdd: boolean },
+  meters: Meters,
+  at: Date,
+  dose?: CarePayload<'batchCorrection'>,
+): Promise<void> {
+  const shown = reading === null ? undefined : readingMiddle(reading);
+  if (shown === undefined || confirmedOdd) return;
+  const chemistry = await chemistryOf(manager, replayed, meters);
+  if (!chemistry.known) return;
+  const more = dose && (await stirredBy(manager, dose, replayed.session.volumeL));
+  const expected = expectPh({ ...chemistry, total: chemistry.before.total, stirred: more ? [...chemistry.stirred, more] : chemistry.stirred });
+  if (!expected) return;
+  const meter = replayed.batch.phMeterId === null ? undefined : meters.get(replayed.batch.phMeterId);
+  const offBy = phOffset(meter, at.toISOString());
+  const minutes = (at.getTime() - new Date(replayed.events.at(-1)?.at ?? at).getTime()) / 60_000;
+  const open = minutes > FRESH_MINUTES ? solve(chemistry.now, OPEN) : undefined;
+  const [low, high] = open?.ok ? [Math.min(expected.low, open.ph), Math.max(expected.high, open.ph)] : [expected.low, expected.high];
+  if (!isOddPh(shown - offBy, { low, high })) return;
+  const message = `${shown.toFixed(1)} is far from the ${(low + offBy).toFixed(1)} to ${(high + offBy).toFixed(1)} it should read. Look at these, read again, or keep it once more if it stands.`;
+  throw new AppError('reading-odd', message, { errors: [{ path: 'reading', message }] });
 }
 
 /** Corrections are an acid or a base on the shelf, measured with a tool of this batch. */

@@ -10,13 +10,14 @@ import { offWords } from '../shelf/meter-states.ts';
 import { growersScale, lastBases, readMeters, toTool, toToolView } from '../shelf/shelf-reader.ts';
 import { aimWords, type KeptAim } from './aims.ts';
 import { guessedStrength, leftOfBatch, replayBatch, type KnownPart, type ReplayedBatch } from './batch-reader.ts';
+import type { ActAt } from './start-batch.ts';
 import { phReadings, rowsOf } from './bench-rows.ts';
 import { photosOf } from './photos.ts';
 import { phChoices } from './ph-choices.ts';
-import { bringsOf, chemistryOf, predictedView, unitsForNet } from './predicted.ts';
+import { bringsOf, chemistryOf, phOffset, predictedView, standsAtPh, unitsForNet } from './predicted.ts';
 
 /** The whole state of a batch as the bench shows it, or undefined when there is none of that id. */
-export async function readBatchView(manager: EntityManager, batchId: string, zone: string, today: string): Promise<BatchView | undefined> {
+export async function readBatchView(manager: EntityManager, batchId: string, zone: string, { at, localDate: today }: ActAt): Promise<BatchView | undefined> {
   const meters = await readMeters(manager);
   const replayed = await replayBatch(manager, batchId, meters);
   if (!replayed) return undefined;
@@ -43,7 +44,8 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
   const phMeter = batch.phMeterId ? meters.get(batch.phMeterId) : undefined;
   const expectedBase = bases.get(water.id);
   const advice = advise(replayed, toolRows, vessel, ppm);
-  const phInside = session.latestPh !== undefined && session.latestPh >= batch.phLow && session.latestPh <= batch.phHigh;
+  const standsAt = standsAtPh(replayed, phMeter);
+  const phInside = standsAt !== undefined && standsAt >= batch.phLow && standsAt <= batch.phHigh;
   const chemistry = await chemistryOf(manager, replayed, meters);
   const stage = stageOf(replayed, phInside);
   const leftMl = await leftOfBatch(manager, batch);
@@ -97,13 +99,16 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
     ph: {
       readings: phReadings(replayed, toolRows, phMeter, await photosOf(manager, batch.id, zone)),
       corrections: session.corrections,
-      latest: session.latestPh ?? null,
+      latest: standsAt ?? null,
+      penOffBy: phOffset(phMeter, at.toISOString()),
       inside: phInside,
       movedPerStep: session.phPerStep ?? null,
       response:
         chemistry.known && chemistry.stirred.length > 0 && chemistry.seen.length > 1 ? responseOf({ ...chemistry, total: chemistry.before.total }) : null,
       choices:
-        batch.status === 'open' && session.corrections < MOST_CORRECTIONS ? await phChoices(manager, replayed, chemistry, toolRows.map(toTool), ppm) : [],
+        batch.status === 'open' && session.corrections < MOST_CORRECTIONS
+          ? await phChoices(manager, replayed, standsAt, chemistry, toolRows.map(toTool), ppm)
+          : [],
     },
     predicted: predictedView(chemistry, ppm),
     lastEventId: events[events.length - 1]?.kind === 'batchStarted' ? null : (events[events.length - 1]?.id ?? null),

@@ -274,6 +274,21 @@ describe('recipes and the trust they earn', () => {
 });
 
 describe('before a start', () => {
+  it('what is not in the collection, or leaves no room, is answered at its field and starts nothing', async () => {
+    const refused: [object, string, RegExp][] = [
+      [{ recipeId: testId() }, 'recipeId', /not in this collection/],
+      [{ forPots: [testId()] }, 'forPots', /not in this collection/],
+      [{ phLow: 6, phHigh: 6 }, 'phLow', /room between them/],
+      [{ waterId: testId() }, 'waterId', /Choose a water/],
+      [{ ppmMeterId: testId() }, 'ppmMeterId', /Choose a TDS pen/],
+      [{ phMeterId: testId() }, 'phMeterId', /Choose a pH pen/],
+    ];
+    for (const [wrong, path, message] of refused) {
+      const { id, body } = await start(wrong);
+      expect(body.errors?.[0]).toMatchObject({ path, message: expect.stringMatching(message) });
+      expect(await kit.rows('SELECT id FROM batch WHERE id = ?', [id])).toEqual([]);
+    }
+  });
   it('says what is short, what is due, and which pots it does not suit', async () => {
     const pots = (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((p) => p.pots.map((pot) => pot.id));
     const asked = await kit.call<BeforeStart>(
@@ -317,6 +332,25 @@ describe('slips, dead pens and what is left over', () => {
     await step(id, { kind: 'pour' });
     expect(await kit.rows('SELECT pouredEcUsCm FROM batch WHERE id = ?', [id])).toEqual([{ pouredEcUsCm: null }]);
     await step(id, { kind: 'empty', to: '' });
+  });
+  it('a pH that no dose explains is questioned once; kept again it stands, and less is taken for known', async () => {
+    const { id } = await start({ waterId: water(/tap/) });
+    await toStrength(id, 212);
+    await step(id, { kind: 'ph', reading: value(7.2) });
+    const before = (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body;
+    const dose = before.ph.choices[0]!.dose!;
+    const { toolId, steps, doseMl, relativeSd, ratio } = dose;
+    const correct = (more: object) =>
+      step(id, { kind: 'correction', productId: before.ph.choices[0]!.productId, dose: { toolId, steps, doseMl, relativeSd }, ratio, ...more });
+    const odd = await correct({ reading: value(8.4) });
+    expect(odd.body).toMatchObject({ code: 'reading-odd', detail: expect.stringMatching(/8\.4 is far from the \d\.\d to \d\.\d it should read/) });
+    expect((await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.ph.corrections).toBe(0);
+    const kept = await correct({ reading: value(7.1), confirmedOdd: true });
+    expect(kept.body.ph.corrections).toBe(1);
+    const spread = (view: BatchView) => view.ph.choices[0]!.dose!.expected.high - view.ph.choices[0]!.dose!.expected.low;
+    // Read with trust, two readings and a dose between them would leave a third of it.
+    expect(spread(kept.body)).toBeGreaterThan(0.7 * spread(before));
+    await step(id, { kind: 'abandon', reason: '' });
   });
   it('a photo stands beside the pH reading it belongs to, through a correction, an undo and a second sending', async () => {
     const { id } = await start();

@@ -11,23 +11,25 @@ import type { Chemistry } from './predicted.ts';
 /** Acids last a plant could use; of equals the one that stays. */
 const GONE_IN_DAYS = 'is eaten by microbes in days, so the pH climbs back';
 
-/** Every acid (or alkali) on the Shelf that leads towards the window, best first, with what the coach would put in of each. */
+/** Every acid (or alkali) on the Shelf that leads from a pH towards the window, best first, with what the coach would put in of each. */
 export async function phChoices(
   manager: EntityManager,
   replayed: ReplayedBatch,
+  ph: number | undefined,
   found: Chemistry | { known: false },
   tools: readonly Tool[],
   ppm: (ec: number) => number,
 ): Promise<PhChoice[]> {
-  const { batch, session } = replayed;
-  const ph = session.latestPh;
+  const { batch } = replayed;
   if (ph === undefined || (ph >= batch.phLow && ph <= batch.phHigh)) return [];
   const direction = ph > batch.phHigh ? 'down' : 'up';
   const products = await manager.query<Product[]>('SELECT * FROM product WHERE kind = ? AND retiredOn IS NULL ORDER BY position', [
     direction === 'down' ? 'acid' : 'base',
   ]);
   const choices = products.map((product) => choiceOf(replayed, product, direction, found, tools, ppm));
-  return choices.sort((a, b) => rankOf(a) - rankOf(b));
+  // Who began with one goes on with it, if it leads the same way.
+  const used = lastCorrection(replayed)?.productId;
+  return choices.sort((a, b) => Number(b.productId === used) - Number(a.productId === used) || rankOf(a) - rankOf(b));
 }
 
 /** No warning before one; a known dose before none. */
@@ -59,6 +61,7 @@ function choiceOf(
   };
   if (!label) return { ...choice, why: `How strong ${product.name} is nobody knows: copy its label on the Shelf.` };
   if (!found.known) return { ...choice, why: 'The chemistry of this batch is not known.' };
+  const thinned = thinnedAlready(replayed, product.id);
   const situation: PhSituation = {
     total: found.before.total,
     alkalinitySd: found.alkalinitySd,
@@ -71,7 +74,7 @@ function choiceOf(
     perMl: label.perUnit,
     direction,
     tools,
-    ...thinnedAlready(replayed, product.id),
+    ...(thinned === undefined ? {} : { thinned }),
   };
   const whole = wholeDose(situation, (batch.phLow + batch.phHigh) / 2);
   if ('message' in whole) return { ...choice, why: whole.message };
@@ -86,6 +89,7 @@ function choiceOf(
     dose: {
       ml: decision.ml,
       ratio: decision.ratio,
+      asBefore: thinned !== undefined,
       ...dosingOf(decision.dose, tool),
       expected: decision.expected,
       inWindow: decision.inWindow,
@@ -97,12 +101,14 @@ function choiceOf(
 }
 
 /** What stands thinned on the bench since the last correction is measured from again. */
-function thinnedAlready({ events }: ReplayedBatch, productId: string): { thinned?: number } {
-  for (const event of [...events].reverse()) {
-    if (event.kind !== 'batchCorrection' || event.payload.productId !== productId) continue;
-    return event.payload.ratio > 1 ? { thinned: event.payload.ratio } : {};
-  }
-  return {};
+function thinnedAlready({ events }: ReplayedBatch, productId: string): number | undefined {
+  const last = events.findLast((e) => e.kind === 'batchCorrection' && e.payload.productId === productId);
+  return last?.kind === 'batchCorrection' && last.payload.ratio > 1 ? last.payload.ratio : undefined;
+}
+
+function lastCorrection({ events }: ReplayedBatch) {
+  const last = events.findLast((e) => e.kind === 'batchCorrection');
+  return last?.kind === 'batchCorrection' ? last.payload : undefined;
 }
 
 function lastsWords(perMl: Composition): string {

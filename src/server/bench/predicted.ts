@@ -1,5 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { BatchView } from '../../contract/bench.ts';
+import type { CarePayload } from '../../contract/care.ts';
 import { likelyStanding, penPhSd, responseSdOf, type PhSeen, type Stirred } from '../../core/correction/index.ts';
 import { readingMiddle, taintAt, type Reading } from '../../core/quantity/index.ts';
 import {
@@ -44,6 +45,8 @@ export type Chemistry = {
   readonly bare: Composition;
 };
 
+/** How much less of a batch's alkali is taken for known after a reading that no dose explains. House rule. */
+const ODD_WIDENS = 3;
 /** Label's alkali that is not told, as a share of the charge it brings; see the core's predictBatch. */
 const LABEL_SHARE = 0.03;
 
@@ -74,7 +77,9 @@ export async function chemistryOf(manager: EntityManager, replayed: ReplayedBatc
   if (!before.ok) return { known: false, why: before.message };
   const total = before.total;
   const charge = 2 * (total.Ca + total.Mg) + total.K + total.Na + total.NH4;
-  const alkalinitySd = Math.hypot(water.alkalinitySd, LABEL_SHARE * charge);
+  // A reading that stood though it was questioned: something went otherwise than was said, and nobody knows what.
+  const questioned = replayed.events.some((e) => (e.kind === 'batchPh' || e.kind === 'batchCorrection') && e.payload.confirmedOdd);
+  const alkalinitySd = Math.hypot(water.alkalinitySd, LABEL_SHARE * charge) * (questioned ? ODD_WIDENS : 1);
   const { seen, stirred } = await phSteps(manager, replayed, before, meters);
   const responseSd = responseSdOf(water.how, titrantSd('nitric'));
   const now = likelyStanding({ total, alkalinitySd, responseSd, seen, stirred });
@@ -106,10 +111,11 @@ async function phSteps(
     }
     if (event.kind !== 'batchPh' && event.kind !== 'batchCorrection') continue;
     if (event.kind === 'batchCorrection') {
-      const product = await manager.getRepository<Product>('product').findOneBy({ id: event.payload.productId });
-      const label = product && labelOf(product);
-      if (label) stirred.push({ perMl: label.perUnit, mlPerL: event.payload.dose.doseMl / event.payload.ratio / session.volumeL });
+      const dose = await stirredBy(manager, event.payload, session.volumeL);
+      if (dose) stirred.push(dose);
     }
+    // From a reading that no dose explains the coach begins anew: what went before does not lead to it.
+    if (event.payload.confirmedOdd) seen.length = 0;
     const reading = event.payload.reading;
     const ph = reading === null ? undefined : readingMiddle(reading);
     const trusted = ph === undefined ? undefined : trustedPh(ph, phMeter, event.at);
@@ -118,10 +124,33 @@ async function phSteps(
   return { seen, stirred };
 }
 
+/** An acid or alkali as it is stirred into so many litres; undefined where its label is not known. */
+export async function stirredBy(
+  manager: EntityManager,
+  { productId, dose, ratio }: CarePayload<'batchCorrection'>,
+  volumeL: number,
+): Promise<Stirred | undefined> {
+  const product = await manager.getRepository<Product>('product').findOneBy({ id: productId });
+  const label = product && labelOf(product);
+  return label ? { perMl: label.perUnit, mlPerL: dose.doseMl / ratio / volumeL } : undefined;
+}
+
 /** 1 SD of a pH reading: a kit's by its range, a pen's by what it stands in. */
 function phSd(reading: Reading, meter: KnownMeter | undefined, ecUsCm: number): number {
   if (reading.kind === 'range') return Math.hypot((reading.high - reading.low) / Math.sqrt(12), KIT_SD);
   return meter?.kind === 'kit' ? 2 * KIT_SD : penPhSd(ecUsCm);
+}
+
+/** What a pen found off by a known amount shows too much at an instant; 0 for a pen in order, or off by nobody knows how much. */
+export function phOffset(meter: KnownMeter | undefined, at: string): number {
+  return (meter && taintAt(meter.taints, at)?.offBy) ?? 0;
+}
+
+/** Where the batch stands by its last pH reading, put right by what the pen is known to be off; undefined before one. */
+export function standsAtPh({ events, session }: ReplayedBatch, meter: KnownMeter | undefined): number | undefined {
+  if (session.latestPh === undefined) return undefined;
+  const last = events.findLast((e) => (e.kind === 'batchPh' || e.kind === 'batchCorrection') && e.payload.reading !== null);
+  return session.latestPh - phOffset(meter, last?.at ?? '');
 }
 
 /** A reading as it counts: of a pen found off by a known amount, put right by that; by an unknown one, it says nothing of where the solution stands. */

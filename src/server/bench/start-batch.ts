@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { StartBatchRead } from '../../contract/bench.ts';
-import type { Batch, BatchPart, Vessel, Water } from '../database/entities.ts';
+import type { Batch, BatchPart, RecipeRow, Vessel, Water } from '../database/entities.ts';
 import type { ToolRow } from '../database/entities.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
@@ -89,7 +89,13 @@ export async function planBatch(
   const water = await manager.getRepository<Water>('water').findOneBy({ id: request.waterId });
   if (!water) throw field('waterId', 'Choose a water.');
   if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH') throw field('phMeterId', 'Choose a pH pen, or none.');
-  if (request.phLow > request.phHigh) throw field('phLow', 'The lower pH is above the upper. Swap them.');
+  if (request.phLow >= request.phHigh) throw field('phLow', 'The lower pH is not below the upper. Swap them, or leave some room between them.');
+  if (request.recipeId !== null && !(await manager.getRepository<RecipeRow>('recipe').findOneBy({ id: request.recipeId })))
+    throw field('recipeId', 'That recipe is not in this collection. Choose another, or none.');
+  const [strangers] = await manager.query<{ n: number }[]>('SELECT count(*) AS n FROM json_each(?) j LEFT JOIN pot p ON p.id = j.value WHERE p.id IS NULL', [
+    JSON.stringify(request.forPots),
+  ]);
+  if (strangers!.n > 0) throw field('forPots', 'Some of these pots are not in this collection. Choose the place again.');
   const tools = (await manager.query<ToolRow[]>('SELECT * FROM tool')).filter((t) => request.toolIds.includes(t.id) && isDosingTool(t)).map(toTool);
   if (tools.length === 0) throw field('toolIds', 'Choose a dropper or a syringe.');
   const planned = await planParts({

@@ -178,6 +178,9 @@ describe('the pH of a batch, predicted', () => {
     const view = (await kit.call<BatchView>('GET', `/api/bench/batches/${batchId}`)).body;
     expect(view.phMeter?.off).toMatch(/reads about 0\.3 low since 4 Nov/);
     expect(view.ph.readings.at(-1)).toMatchObject({ ph: 6.6, tainted: true });
+    // Known to read 0.3 low: the coach goes by the figure put right, and says what the pen will show.
+    expect(view.ph.penOffBy).toBeCloseTo(-0.25, 9);
+    expect(view.ph.latest).toBeCloseTo(6.85, 9);
     expect(view.predicted.known && view.predicted.now.ph).toBeCloseTo(6.85, 1);
   });
   it('is known before the first reading, from the label and the water; and after the acid', async () => {

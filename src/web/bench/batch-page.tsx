@@ -158,11 +158,14 @@ function Batch({ view }: { view: BatchView }) {
   );
 }
 
+/** More pots than this are named by their first and last. */
+const FEW_CODES = 8;
 /** An open batch this old is read again. */
 const STALE_DAYS = 1;
 
 function potWords(view: BatchView): string {
   const codes = view.potCodes.length > 0 ? view.potCodes : view.forPots.map((p) => p.code);
+  if (codes.length > FEW_CODES) return `${codes.length} pots, ${codes[0]} to ${codes.at(-1)} · `;
   return codes.length > 0 ? `${codes.join(', ')} · ` : '';
 }
 

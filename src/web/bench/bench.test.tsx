@@ -208,6 +208,7 @@ describe('pH', () => {
     dose: {
       ml: 0.3,
       ratio: 20,
+      asBefore: false,
       doseMl: 6,
       steps: 30,
       toolId: 's',
@@ -269,9 +270,30 @@ describe('pH', () => {
         dose: { toolId: 's', steps: 30, doseMl: 6, relativeSd: 0.05 },
         ratio: 20,
         reading: { kind: 'value', value: 6 },
+        confirmedOdd: false,
       },
       expect.any(String),
     );
+  });
+  it('with a pen known to be off it says what that pen will show, and counts the figure put right', () => {
+    const off = { ...above(1, dosed), predicted };
+    showPh({ ...off, ph: { ...off.ph, latest: 7.2, penOffBy: -0.3 } });
+    expect(card()).toHaveTextContent(/pH 7\.2 \(6\.9 on this pen\) is above/);
+    expect(card()).toHaveTextContent(/should read 5\.4 to 6\.2 on this pen/);
+  });
+  it('a careful first dose says that it stops short on purpose', () => {
+    showPh({ ...above(0, { ...dosed, dose: { ...dosed.dose, inWindow: 0.02 } }), predicted });
+    expect(card()).toHaveTextContent(/Short of it on purpose.*more will be needed/);
+  });
+  it('a pH far from what it should read is questioned with its likely causes, and stands when kept again', async () => {
+    const odd = new ProblemError({ type: '', title: '', status: 422, code: 'reading-odd', detail: '8.4 is far from the 5.7 to 6.5 it should read.' });
+    const send = showPh({ ...above(0, dosed), predicted });
+    send.mockRejectedValueOnce(odd);
+    await userEvent.type(screen.getByLabelText('pH pen reads'), '8.4{Enter}');
+    expect(await screen.findByRole('alert')).toHaveTextContent('far from the 5.7 to 6.5');
+    expect(screen.getByRole('list', { name: 'Look at these, in order' })).toHaveTextContent(/Stirred.*right bottle, thinned as was said.*rinsed/);
+    await userEvent.type(screen.getByLabelText('pH pen reads'), '{Enter}');
+    expect(send).toHaveBeenLastCalledWith(expect.objectContaining({ confirmedOdd: true }), expect.any(String));
   });
   it('takes another amount, and a drop kit’s range', async () => {
     const send = showPh({ ...above(1, dosed), predicted });

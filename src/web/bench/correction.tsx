@@ -5,7 +5,7 @@ import { MOST_CORRECTIONS } from '../../core/correction/ph-coach.ts';
 import { MEASURED_SD, GUESSED_DROP_SD } from '../../core/strength/tool.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { doseMl, phText, ppmText } from '../shell/format.ts';
-import { amountWords, lowerFirst } from './bench-words.ts';
+import { amountWords, lowerFirst, standsWords } from './bench-words.ts';
 import { OtherDose, type Dose } from './other-dose.tsx';
 import { ReadingEntry } from './reading-entry.tsx';
 import type { SendStep } from './send-step.ts';
@@ -29,7 +29,6 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
   const [asBought, setAsBought] = useState(false);
   const advisedRatio = choice.dose?.ratio ?? 1;
   const ratio = other && asBought ? 1 : advisedRatio;
-  const thinnedAlready = view.ph.corrections > 0;
   const tool = view.tools.find((t) => t.id === dose.toolId);
   const amount = amountWords(dose, tool?.kind ?? 'syringe');
   const name = lowerFirst(choice.name.split(',')[0] ?? '');
@@ -43,14 +42,14 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
   return (
     <section className="now" aria-label="Now">
       <small>
-        Correction {ph.corrections + 1} of {MOST_CORRECTIONS} · pH {phText(latest)} is {choice.direction === 'down' ? 'above' : 'below'} {phWindow.low} to{' '}
-        {phWindow.high}
+        Correction {ph.corrections + 1} of {MOST_CORRECTIONS} · pH {standsWords(view, latest)} is {choice.direction === 'down' ? 'above' : 'below'}{' '}
+        {phWindow.low} to {phWindow.high}
       </small>
       {ratio > 1 && (
         <div className="caution">
           <Icon name="dropletHalf" />
           <span>
-            {thinnedAlready ? 'Thinned as before, or first thin it' : 'First thin it'}: 1 part into {ratio - 1} of still water (
+            {choice.dose?.asBefore ? 'Thinned as before, or first thin it' : 'First thin it'}: 1 part into {ratio - 1} of still water (
             {choice.direction === 'down' ? 'acid' : 'it'} into water, never the reverse). Plain, a drop would jump a quarter of the window.
           </span>
         </div>
@@ -65,7 +64,7 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
         {other ? 'Your own amount; the coach will take it from there.' : adviceWords(choice, tool?.kind === 'dropper' ? tool.name : undefined, view)}
       </small>
       {choice.warning && <small className="warn-line">{choice.warning}</small>}
-      {phMeter.off && (
+      {phMeter.off && ph.penOffBy === 0 && (
         <small>
           {phMeter.name} {phMeter.off}.
         </small>
@@ -80,8 +79,8 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
         quantity="pH"
         label="pH pen reads"
         meter={phMeter}
-        expected={!other && choice.dose ? phText(choice.dose.expected.ph) : undefined}
-        onKeep={(reading) => send({ ...step, reading }, words)}
+        expected={!other && choice.dose ? phText(choice.dose.expected.ph + ph.penOffBy) : undefined}
+        onKeep={(reading, again) => send({ ...step, reading, confirmedOdd: again }, words)}
         beforeDip={async () => (await send({ ...step, reading: null }, words, true), false)}
         onUndo={onUndo}
       />
@@ -124,9 +123,13 @@ function adviceWords(choice: PhChoice, dropper: string | undefined, view: BatchV
         : `Each of the last moved it by about ${Math.abs(moved).toFixed(2)}.`;
     return `${choice.why ?? ''} ${so}`.trim();
   }
-  const parts = [
-    `${dropper ? `${doseMl(dose.doseMl)} from the ${dropper.toLowerCase()}. ` : ''}It should read ${phText(dose.expected.low)} to ${phText(dose.expected.high)}, inside ${Math.round(dose.inWindow * 100)} times in 100.`,
-  ];
+  const off = view.ph.penOffBy;
+  const should = `should read ${phText(dose.expected.low + off)} to ${phText(dose.expected.high + off)}${off === 0 ? '' : ' on this pen'}`;
+  const how =
+    dose.inWindow < 0.5 && !dose.coarse
+      ? `Short of it on purpose, until it is known how this batch answers: it ${should}, and more will be needed.`
+      : `It ${should}, inside ${Math.round(dose.inWindow * 100)} times in 100.`;
+  const parts = [`${dropper ? `${doseMl(dose.doseMl)} from the ${dropper.toLowerCase()}. ` : ''}${how}`];
   if (dose.coarse) parts.push('Even so one step jumps much of the window: go by single ones.');
   if (view.ph.response !== null && Math.abs(view.ph.response - 1) > 0.1)
     parts.push(`Doses act ${Math.round(view.ph.response * 100)} % of their label here; reckoned with.`);

@@ -111,7 +111,7 @@ function PartRow({ form, index, part, bottles, reuse, onRemove }: RowProps) {
         )}
       </LabelledField>
       {bottle?.unit === 'g' && (
-        <LabelledField label={`A solid goes in${which}`} error={errors?.solid?.message}>
+        <LabelledField wide label={`A solid goes in${which}`} error={errors?.solid?.message}>
           {(a) => (
             <Form.Select {...a} {...register(`parts.${index}.solid`)}>
               <option value="stock">weighed into a hot stock</option>

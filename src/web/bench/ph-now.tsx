@@ -3,6 +3,7 @@ import type { BatchView } from '../../contract/bench.ts';
 import { MOST_CORRECTIONS } from '../../core/correction/ph-coach.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { phText } from '../shell/format.ts';
+import { standsWords } from './bench-words.ts';
 import { Correction } from './correction.tsx';
 import { ReadingEntry } from './reading-entry.tsx';
 import type { SendStep } from './send-step.ts';
@@ -33,9 +34,9 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
           quantity="pH"
           label="pH pen reads"
           meter={phMeter}
-          expected={view.predicted.known ? phText(ph.corrections ? view.predicted.now.ph : view.predicted.before.ph) : undefined}
+          expected={view.predicted.known ? phText((ph.corrections ? view.predicted.now.ph : view.predicted.before.ph) + ph.penOffBy) : undefined}
           dipNow={dipNow}
-          onKeep={(reading) => send({ kind: 'ph', reading }, 'A pH reading')}
+          onKeep={(reading, again) => send({ kind: 'ph', reading, confirmedOdd: again }, 'A pH reading')}
           onUndo={onUndo}
         />
         <div className="entry-keys">
@@ -50,7 +51,7 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
     return (
       <section className="now" aria-label="Now">
         <small>
-          pH {phText(ph.latest)} is inside {phWindow.low} to {phWindow.high}
+          pH {standsWords(view, ph.latest)} is inside {phWindow.low} to {phWindow.high}
         </small>
         <div className="say">Ready to pour</div>
         {view.predicted.known && (
@@ -74,7 +75,7 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
     return (
       <section className="now" aria-label="Now">
         <small>
-          pH {phText(ph.latest)} after {MOST_CORRECTIONS} corrections
+          pH {standsWords(view, ph.latest)} after {MOST_CORRECTIONS} corrections
         </small>
         <div className="say">No fourth: start again</div>
         <small>
@@ -98,7 +99,7 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
     return (
       <section className="now" aria-label="Now">
         <small>
-          pH {phText(ph.latest)} is {down ? 'above' : 'below'} {phWindow.low} to {phWindow.high}
+          pH {standsWords(view, ph.latest)} is {down ? 'above' : 'below'} {phWindow.low} to {phWindow.high}
         </small>
         <div className="say">No pH-{down ? 'down' : 'up'} on the shelf</div>
         <small>Without one it can be poured as it is; the clay and the roots will move it too.</small>
@@ -127,8 +128,8 @@ function ReadAgain({ view, phMeter, send }: { view: BatchView; phMeter: NonNulla
         meter={phMeter}
         autoFocus={false}
         keys={false}
-        expected={view.predicted.known ? phText(view.predicted.now.inAQuarterPh) : undefined}
-        onKeep={(reading) => send({ kind: 'ph', reading }, 'A pH reading')}
+        expected={view.predicted.known ? phText(view.predicted.now.inAQuarterPh + view.ph.penOffBy) : undefined}
+        onKeep={(reading, again) => send({ kind: 'ph', reading, confirmedOdd: again }, 'A pH reading')}
       />
     </details>
   );
@@ -141,7 +142,8 @@ export function PenOff({ meter }: { meter: { name: string; off: string | null } 
     <div className="caution">
       <Icon name="exclamationTriangle" />
       <span>
-        {meter.name} {meter.off}: set it on the Shelf, or read with the drop kit. What it reads is kept, drawn hollow.
+        {meter.name} {meter.off}: set it on the Shelf, or read with the drop kit. What it shows is kept and drawn hollow; where it is known by how much it is
+        off, the coach goes by the figure put right.
       </span>
     </div>
   );

@@ -39,10 +39,20 @@ const CAUSES = [
   'The litres: is there as much in it as was said?',
 ] as const;
 
-function OddCauses({ moment }: { moment: string }) {
+/** The same of a pH. */
+const PH_CAUSES = [
+  'Stirred to the bottom, and all of the dose gone in?',
+  'The dropper or syringe: the right one, the right bottle, thinned as was said?',
+  'The pen: rinsed, standing still, set lately, its battery fresh?',
+  'The litres: is there as much in it as was said?',
+  'The water: is it the one that was read?',
+] as const;
+
+function OddCauses({ moment, quantity }: { moment: string; quantity: ReadingQuantity }) {
+  const causes = quantity === 'pH' ? PH_CAUSES : moment === 'base' ? [CAUSES[0], CAUSES[3]] : CAUSES;
   return (
     <ol className="odd-causes" aria-label="Look at these, in order">
-      {(moment === 'base' ? CAUSES.slice(0, 1).concat(CAUSES.slice(3, 4)) : CAUSES).map((c) => (
+      {causes.map((c) => (
         <li key={c}>{c}</li>
       ))}
     </ol>
@@ -132,7 +142,7 @@ export function ReadingEntry({
       pen={meter.simulated ? { words: `dip the ${lowerFirst(meter.name)}`, onDip: () => void startDip() } : null}
       onKeep={() => void keep()}
       before={children}
-      causes={error && oddText === draft.text && quantity === 'ppm' && <OddCauses moment={moment} />}
+      causes={error && oddText === draft.text && <OddCauses moment={moment} quantity={quantity} />}
     >
       {onUndo && (
         <button type="button" onClick={onUndo}>

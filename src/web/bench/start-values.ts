@@ -183,7 +183,7 @@ export function amountProblem(text: string, kind: PartAimWire['kind']): true | s
 /** True, or what is wrong with the stretch of pH. */
 export function phWindow(low: number, high: number): true | string {
   if (![low, high].every((ph) => ph >= 3 && ph <= 9)) return 'Give a pH between 3 and 9, such as 5.5 to 6.5.';
-  return low <= high || 'The lower pH is above the upper. Swap them.';
+  return low < high || 'The lower pH is above the upper. Swap them.';
 }
 
 /** The message of either end of the stretch. */

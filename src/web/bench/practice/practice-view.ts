@@ -171,6 +171,7 @@ export function practiceView(bucket: PracticeBucket, steps: readonly PracticeSte
       readings: [],
       corrections: session.corrections,
       latest,
+      penOffBy: 0,
       inside,
       movedPerStep: session.phPerStep ?? null,
       response: null,
@@ -224,6 +225,7 @@ function choicesOf(steps: readonly PracticeStep[], session: BenchSession): PhCho
       dose: {
         ml: decision.ml,
         ratio: decision.ratio,
+        asBefore: steps.some(({ step }) => step.kind === 'correction' && (step.ratio ?? 1) > 1),
         ...dosingOf(decision.dose, toolOf(decision.dose)),
         expected: decision.expected,
         inWindow: decision.inWindow,
