@@ -1,6 +1,6 @@
 /** Doses of 12 products for 12 element aims, 40 random shelves: median and worst time of one solve. */
 import { median } from 'simple-statistics';
-import { seededRandom } from '../src/core/simulation/random.ts';
+import { seededRandom } from '../src/core/statistics/random.ts';
 import { ELEMENTS, solveForAims, type DosedProduct, type Element } from '../src/core/solution/index.ts';
 
 const aimed = ELEMENTS.slice(0, 12);

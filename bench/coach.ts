@@ -3,7 +3,7 @@
  * Errors, 1 SD: stock 30 %, pipetting 5 %, pen 2 %; water's own reading up to 140 ppm. Prints shares and the median time of a decision.
  */
 import { median } from 'simple-statistics';
-import { normal, seededRandom, type Random } from '../src/core/simulation/random.ts';
+import { normal, seededRandom, type Random } from '../src/core/statistics/random.ts';
 import {
   addPortion,
   decidePortion,

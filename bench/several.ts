@@ -4,7 +4,7 @@
  * pipetting 5 %, pen 2 %; water's own reading up to 140 ppm. `npx tsx bench/several.ts [batches]`
  */
 import { median } from 'simple-statistics';
-import { normal, seededRandom, type Random } from '../src/core/simulation/random.ts';
+import { normal, seededRandom, type Random } from '../src/core/statistics/random.ts';
 import {
   adviseBench,
   bottleStrength,

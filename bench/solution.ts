@@ -3,7 +3,7 @@
  * is than plain bisection to the same tolerance with everything rebuilt at each step (tests/general-speciation.ts).
  */
 import { median } from 'simple-statistics';
-import { seededRandom } from '../src/core/simulation/random.ts';
+import { seededRandom } from '../src/core/statistics/random.ts';
 import { CLOSED, composition, OPEN, solve, type Composition } from '../src/core/solution/index.ts';
 import { generalPh } from '../tests/general-speciation.ts';
 

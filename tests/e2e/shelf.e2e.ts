@@ -204,7 +204,7 @@ describe('pH on the bench', () => {
     await page.focus('.now .read input');
     await page.keyboard.type('7.5');
     await page.keyboard.press('Enter');
-    await says(page, '.now', /should read \d\.\d to \d\.\d, inside \d+ times in 100/);
+    await says(page, '.now', /should read \d\.\d to \d\.\d on this pen, inside \d+ times in 100/);
     await says(page, '.now', /[78]\.\d by tomorrow standing open; reads about \d+ after it\. The whole way brings \d+ mg\/L nitrogen; it stays/);
   });
 });

@@ -1,4 +1,4 @@
-export * from './random.ts';
+export { normal, seededRandom, seedOf, type Random } from '../statistics/index.ts';
 export * from './sim-solution.ts';
 export * from './sim-pen.ts';
 export * from './sim-batch.ts';

@@ -1,4 +1,4 @@
-import { normal, seededRandom, seedOf } from './random.ts';
+import { normal, seededRandom, seedOf } from '../statistics/index.ts';
 import { replaySimBatch, type SimBatchAct } from './replay-batch.ts';
 import type { SimBatch, SimProduct } from './sim-batch.ts';
 import type { SimPen } from './sim-pen.ts';

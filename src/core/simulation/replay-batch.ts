@@ -1,4 +1,4 @@
-import { seededRandom, seedOf } from './random.ts';
+import { seededRandom, seedOf } from '../statistics/index.ts';
 import { drawWater, stirIn, thinSim, type SimBatch, type SimProduct } from './sim-batch.ts';
 import type { SimSolution } from './sim-solution.ts';
 

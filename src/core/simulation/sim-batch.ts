@@ -1,4 +1,4 @@
-import { normal, type Random } from './random.ts';
+import { normal, type Random } from '../statistics/index.ts';
 import { doseSim, mixSim, type SimSolution } from './sim-solution.ts';
 
 /** The truth of a product's bottle: what 1 mL (of a solid: 1 g) in 1 L adds. */

@@ -1,4 +1,4 @@
-import { normal, type Random } from './random.ts';
+import { normal, type Random } from '../statistics/index.ts';
 
 /**
  * A bag of fired clay as the simulators keep it: porous spheres of three sizes, salt diffusing out of each through shells into the water

@@ -1,4 +1,4 @@
-import { normal, type Random } from './random.ts';
+import { normal, type Random } from '../statistics/index.ts';
 
 /** The hidden make-up of a simulated pen. `offset` in the pen's own unit; `gain` 1 is true; `noise` 1 SD of a settled reading. */
 export type SimPen = {

@@ -1,5 +1,5 @@
-import { normal, type Random } from './random.ts';
-import { concentrateSim, doseSim, mixSim, type SimSolution } from './sim-solution.ts';
+import { normal, type Random } from '../statistics/index.ts';
+import { concentrateSim, doseSim, mixSim, simPh, type SimSolution } from './sim-solution.ts';
 
 /** The hidden nature of a pot. */
 export type SimPotNature = {
@@ -22,6 +22,7 @@ export type SimPotNature = {
 export type SimPot = { readonly volumeMl: number; readonly reservoir: SimSolution; readonly pores: SimSolution };
 
 const CO2_OPEN_MMOL = 0.014;
+const PK_CARBONIC = 6.35;
 
 /**
  * Lets days pass: water leaves, salts stay (less what roots take), some wick into the pores, the clay gives alkalinity, CO2 goes half
@@ -68,9 +69,8 @@ export function fillSim(pot: SimPot, nature: SimPotNature, mix: SimSolution, vol
   return { volumeMl, reservoir, pores };
 }
 
-/** Change of dissolved CO2 in a step: halfway, each half day, to what air and alkalinity allow. */
+/** Change of inorganic carbon in a step: its CO2 goes half way to the air's each half day, by the pH it has with the new alkali. */
 function breathe(s: SimSolution, addedAlkalinity: number, step: number): number {
-  const bicarbonate = Math.max(0, s.alkalinityMeqL + addedAlkalinity - 0.5 * s.phosphateMmolL);
-  const rest = bicarbonate + CO2_OPEN_MMOL;
-  return (rest - s.carbonMmolL) * (1 - 0.25 ** step);
+  const free = 1 / (1 + 10 ** (simPh(doseSim(s, { alkalinityMeqL: addedAlkalinity })) - PK_CARBONIC));
+  return (CO2_OPEN_MMOL - s.carbonMmolL * free) * (1 - 0.25 ** step);
 }

@@ -1,2 +1,3 @@
 export * from './gaussian.ts';
 export * from './trend.ts';
+export * from './random.ts';

@@ -1,0 +1,4 @@
+export * from './titration-curve.ts';
+export * from './pot-path.ts';
+export * from './pot-belief.ts';
+export * from './pot-draws.ts';

@@ -1,0 +1,259 @@
+import { DomainError } from '../quantity/index.ts';
+import { AIR_PCO2, constantsAt, davies, PURE_WATER, scaleComposition, solve, type Composition } from '../solution/index.ts';
+
+/*
+ * The reduced chemistry of what stands in a pot. A solution is solved once in full; with its activities and free metals held, what strong
+ * alkali takes it to any pH is a plain sum, kept as a table. Concentration, alkali gained and carbon lost then cost an addition and a walk
+ * along the table: a hundred thousand pot-days in the time of thirty full solves.
+ */
+
+/** The pH axis of every curve. */
+const FROM_PH = 3.2;
+const STEP_PH = 0.02;
+const POINTS = 366;
+export const CURVE_PH: { readonly low: number; readonly high: number } = Object.freeze({ low: FROM_PH, high: FROM_PH + STEP_PH * (POINTS - 1) });
+
+/** A solution as its alkali titrates: every array over the pH axis. Value object: never written after it is made. */
+export type TitrationCurve = {
+  /** Strong alkali, meq/L, that brings it to a pH without carbon and without the water's own H and OH; zero where it was made to stand. */
+  readonly strong: Float64Array;
+  /** The same at twice the strength, per unit of strength: ions shield each other more. */
+  readonly strongAtTwice: Float64Array;
+  /** meq of charge that a mmol of inorganic carbon carries, and the same at twice the strength. */
+  readonly carbonCharge: Float64Array;
+  readonly carbonChargeAtTwice: Float64Array;
+  /** Share of the inorganic carbon that is CO2, free to leave. */
+  readonly carbonGas: Float64Array;
+  /** OH less H, meq/L. */
+  readonly water: Float64Array;
+  /** Dissolved CO2 at rest with open air, mmol/L. */
+  readonly restCo2MmolL: number;
+  /** As it was made: inorganic carbon, mmol/L, and conductivity, µS/cm. */
+  readonly carbonMmolL: number;
+  readonly ecUsCm: number;
+};
+
+/** How a solution stands on its curve: so many times its strength, with so much alkali gained (meq/L, acid below zero) and so much carbon (mmol/L). */
+export type Standing = { readonly strength: number; readonly alkaliMeqL: number; readonly carbonMmolL: number };
+
+const phAtIndex = (i: number) => FROM_PH + STEP_PH * i;
+
+/**
+ * The curve of a solution.
+ * @param total mmol/L, within the model of {@link solve}
+ * @throws DomainError `out-of-range` where the full chemistry has no answer (a concentrate)
+ */
+export function curveOf(total: Composition): TitrationCurve {
+  const once = chargesOf(total);
+  const twice = chargesOf(scaleComposition(total, 2));
+  const strong = new Float64Array(POINTS);
+  const strongAtTwice = new Float64Array(POINTS);
+  for (let i = 0; i < POINTS; i++) {
+    strong[i] = once.charge(phAtIndex(i)) + once.pin;
+    strongAtTwice[i] = (twice.charge(phAtIndex(i)) + twice.pin) / 2;
+  }
+  const over = (of: (ph: number) => number) => Float64Array.from({ length: POINTS }, (_, i) => of(phAtIndex(i)));
+  return {
+    strong,
+    strongAtTwice,
+    carbonCharge: over(once.carbonCharge),
+    carbonChargeAtTwice: over(twice.carbonCharge),
+    carbonGas: over(once.carbonGas),
+    water: over(once.water),
+    restCo2MmolL: once.restCo2MmolL,
+    carbonMmolL: total.CO2,
+    ecUsCm: once.ecUsCm,
+  };
+}
+
+/** Blends curves by volume; the shielding of ions is blended too, which is good to some hundredths of a pH. @param parts volumes in any one unit */
+export function blendCurves(parts: readonly { readonly volume: number; readonly of: TitrationCurve; readonly standing?: Standing }[]): TitrationCurve {
+  const whole = parts.reduce((sum, { volume }) => sum + volume, 0);
+  if (!(whole > 0)) throw new DomainError('out-of-range', 'A blend has no volume', whole, 'Give a volume above zero.');
+  const shares = parts.map((p) => ({ ...p, share: p.volume / whole, strength: p.standing?.strength ?? 1, alkali: p.standing?.alkaliMeqL ?? 0 }));
+  const sum = (of: (p: (typeof shares)[number]) => number) => shares.reduce((total, p) => total + p.share * of(p), 0);
+  const over = (of: (p: (typeof shares)[number], i: number) => number) =>
+    Float64Array.from({ length: POINTS }, (_, i) => shares.reduce((total, p) => total + p.share * of(p, i), 0));
+  const main = shares.reduce((most, p) => (p.share > most.share ? p : most)).of;
+  return {
+    strong: over((p, i) => p.strength * strongPerUnit(p.of, p.strength, i) - p.alkali),
+    strongAtTwice: over((p, i) => p.strength * strongPerUnit(p.of, 2 * p.strength, i) - p.alkali),
+    carbonCharge: main.carbonCharge,
+    carbonChargeAtTwice: main.carbonChargeAtTwice,
+    carbonGas: main.carbonGas,
+    water: main.water,
+    restCo2MmolL: main.restCo2MmolL,
+    carbonMmolL: sum((p) => p.standing?.carbonMmolL ?? p.of.carbonMmolL),
+    ecUsCm: sum((p) => p.strength * p.of.ecUsCm),
+  };
+}
+
+/** A solution as it was made. */
+export function asMade(curve: TitrationCurve): Standing {
+  return { strength: 1, alkaliMeqL: 0, carbonMmolL: curve.carbonMmolL };
+}
+
+/** Between once and twice the strength, by the logarithm. */
+function along(strength: number): number {
+  return strength <= 0 ? 0 : Math.min(2, Math.max(-1, Math.log2(strength)));
+}
+
+/** Strong alkali a unit of strength takes to the i-th pH. */
+function strongPerUnit({ strong, strongAtTwice }: TitrationCurve, strength: number, i: number): number {
+  return strong[i]! + (strongAtTwice[i]! - strong[i]!) * along(strength);
+}
+
+function carbonChargeAt({ carbonCharge, carbonChargeAtTwice }: TitrationCurve, strength: number, i: number): number {
+  return carbonCharge[i]! + (carbonChargeAtTwice[i]! - carbonCharge[i]!) * along(strength);
+}
+
+/**
+ * pH of a solution that stands so.
+ * @param near index where the search begins, from the step before: neighbouring days lie close
+ * @returns pH, held to the ends of the axis, and the index it lies at
+ */
+export function standAt(curve: TitrationCurve, { strength, alkaliMeqL, carbonMmolL }: Standing, near = 150): { readonly ph: number; readonly at: number } {
+  const share = along(strength);
+  const { strong, strongAtTwice, carbonCharge, carbonChargeAtTwice, water } = curve;
+  const over = (i: number) =>
+    strength * (strong[i]! + (strongAtTwice[i]! - strong[i]!) * share) +
+    water[i]! +
+    carbonMmolL * (carbonCharge[i]! + (carbonChargeAtTwice[i]! - carbonCharge[i]!) * share) -
+    alkaliMeqL;
+  // Alkali only rises along the axis: from the day before in widening strides until it lies between two points, then halved.
+  let low = Math.min(POINTS - 2, Math.max(0, near));
+  let high = low + 1;
+  for (let stride = 1; low > 0 && over(low) > 0; stride *= 2) [low, high] = [Math.max(0, low - stride), low];
+  for (let stride = 1; high < POINTS - 1 && over(high) <= 0; stride *= 2) [low, high] = [high, Math.min(POINTS - 1, high + stride)];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (over(middle) > 0) high = middle;
+    else low = middle;
+  }
+  const [under, above] = [over(low), over(high)];
+  const part = under > 0 ? 0 : above <= 0 ? 1 : -under / (above - under);
+  return { ph: phAtIndex(low) + STEP_PH * part, at: low };
+}
+
+/** Alkali (meq/L) with which a solution of a strength and carbon stands at a pH: the inverse of {@link standAt}. @param ph within the axis */
+export function alkaliAt(curve: TitrationCurve, strength: number, carbonMmolL: number, ph: number): number {
+  return (
+    strength * readTable((i) => strongPerUnit(curve, strength, i), ph) +
+    readTable((i) => curve.water[i]!, ph) +
+    carbonMmolL * readTable((i) => carbonChargeAt(curve, strength, i), ph)
+  );
+}
+
+/** Inorganic carbon at rest with open air at a pH, mmol/L. */
+export function restCarbon(curve: TitrationCurve, ph: number): number {
+  return curve.restCo2MmolL / readTable((i) => curve.carbonGas[i]!, ph);
+}
+
+/** The standing of a solution that has come to rest with the air at its alkali: carbon and pH found together. */
+export function atRest(curve: TitrationCurve, strength: number, alkaliMeqL: number): { readonly standing: Standing; readonly ph: number } {
+  let [low, high]: [number, number] = [CURVE_PH.low, CURVE_PH.high];
+  for (let n = 0; n < 30; n++) {
+    const ph = (low + high) / 2;
+    if (alkaliAt(curve, strength, restCarbon(curve, ph), ph) > alkaliMeqL) high = ph;
+    else low = ph;
+  }
+  const ph = (low + high) / 2;
+  return { standing: { strength, alkaliMeqL, carbonMmolL: restCarbon(curve, ph) }, ph };
+}
+
+/** Carbon half of the way to rest with the air, days: a reservoir under a pot, not a stirred bucket (science.md: 12 h). */
+export const CARBON_HALF_DAYS = 0.5;
+
+/**
+ * Carbon after a stretch of a day in the air: CO2 leaves or comes in proportion to how far it is from rest.
+ * @param ph over the stretch @param days of the stretch, half a day at the most for the half-life of half a day
+ */
+export function breathe(curve: TitrationCurve, carbonMmolL: number, at: number, days: number, halfDays = CARBON_HALF_DAYS): number {
+  const rate = (Math.LN2 / halfDays) * days;
+  const gas = curve.carbonGas[at]!;
+  // Implicit in the CO2 there is, so that it neither overshoots nor falls below zero however long the stretch.
+  return (carbonMmolL + rate * curve.restCo2MmolL) / (1 + rate * gas);
+}
+
+function readTable(of: (i: number) => number, ph: number): number {
+  const position = Math.min(POINTS - 1, Math.max(0, (ph - FROM_PH) / STEP_PH));
+  const i = Math.min(POINTS - 2, Math.floor(position));
+  return of(i) + (of(i + 1) - of(i)) * (position - i);
+}
+
+/** Charges of a solution at any pH with activities and free metals held as the full chemistry finds them. */
+function chargesOf(total: Composition) {
+  const solved = solve(total);
+  if (!solved.ok) throw new DomainError('out-of-range', solved.message, total, 'Take the solution as it is poured, not the concentrate.');
+  const k = constantsAt(25);
+  const { g0, g1, g2, g3 } = davies(solved.ionicStrength, k.daviesA);
+  const [neutral, second, third] = [g0 / g1, g1 / g2, g2 / g3];
+  const [pairs2, pairs3] = [(g2 * g2) / g0, (g2 * g3) / g1];
+  const { Ca, Mg, Na, K } = solved.species;
+  const [ca, mg, na, kk] = [Ca / 1000, Mg / 1000, Na / 1000, K / 1000];
+  const share = (caPair: number, mgPair: number, gamma: number) => 1 + (ca * caPair + mg * mgPair) * gamma;
+  const acids: readonly { readonly mmolL: number; readonly steps: readonly number[]; readonly swell: readonly number[] }[] = [
+    {
+      mmolL: total.PO4,
+      steps: [k.phosphoric1 * neutral, k.phosphoric2 * second, k.phosphoric3 * third],
+      swell: [share(k.CaH2PO4, k.MgH2PO4, g2), share(k.CaHPO4, k.MgHPO4, pairs2), share(k.CaPO4, k.MgPO4, pairs3)],
+    },
+    {
+      mmolL: total.citrate,
+      steps: [k.citric1 * neutral, k.citric2 * second, k.citric3 * third],
+      swell: [share(k.CaH2Cit, k.MgH2Cit, g2), share(k.CaHCit, k.MgHCit, pairs2), share(k.CaCit, k.MgCit, pairs3)],
+    },
+    { mmolL: total.SiO2, steps: [k.silicic1 * neutral, k.silicic2 * second], swell: [1, 1] },
+    { mmolL: total.acetate, steps: [k.acetic * neutral], swell: [1] },
+    { mmolL: total.borate, steps: [k.boric * neutral], swell: [1] },
+  ];
+  const carbonAcid = {
+    mmolL: 1,
+    steps: [k.carbonic1 * neutral, k.carbonic2 * second],
+    swell: [share(k.CaHCO3, k.MgHCO3, g2), share(k.CaCO3, k.MgCO3, pairs2)],
+  };
+  const kAmmonium = (k.ammonium * g1) / g0;
+  const kSulphate = k.bisulphate * second;
+  const sulphateSwell = 1 + (ca * k.CaSO4 + mg * k.MgSO4) * pairs2 + (na * k.NaSO4 + kk * k.KSO4) * g2;
+  const water = (ph: number) => {
+    const a = 10 ** -ph;
+    return 1000 * (k.water / g1 / a - a / g1);
+  };
+  /** Charge the weak acids carry, less what ammonium gives, meq/L. */
+  const weak = (ph: number) => {
+    const a = 10 ** -ph;
+    const sulphate = (kSulphate / a) * sulphateSwell;
+    return (
+      acids.reduce((sum, acid) => sum + acid.mmolL * meanCharge(acid, a).charge, 0) +
+      (total.SO4 * sulphate) / (1 + sulphate) -
+      (total.NH4 * a) / (a + kAmmonium)
+    );
+  };
+  const carbonCharge = (ph: number) => meanCharge(carbonAcid, 10 ** -ph).charge;
+  const standing = weak(solved.ph) + water(solved.ph) + total.CO2 * carbonCharge(solved.ph);
+  return {
+    charge: weak,
+    /** Pinned so that the reduced solution stands where the full one does. */
+    pin: -standing,
+    water,
+    carbonCharge,
+    carbonGas: (ph: number) => meanCharge(carbonAcid, 10 ** -ph).fullest,
+    restCo2MmolL: (1000 * k.henry * AIR_PCO2) / g0,
+    ecUsCm: solved.ecUsCm,
+  };
+}
+
+/** Mean charge of a weak acid at a proton activity, and the share that is still whole. */
+function meanCharge({ steps, swell }: { readonly steps: readonly number[]; readonly swell: readonly number[] }, a: number) {
+  let [whole, charge, form] = [1, 0, 1];
+  steps.forEach((step, i) => {
+    form *= step / a;
+    const there = form * swell[i]!;
+    whole += there;
+    charge += (i + 1) * there;
+  });
+  return { charge: charge / whole, fullest: 1 / whole };
+}
+
+/** The curve of water with nothing in it. */
+export const pureCurve = (): TitrationCurve => curveOf(PURE_WATER);
