@@ -5,6 +5,7 @@ await import('./ph.ts');
 await import('./aims.ts');
 await import('./solution.ts');
 await import('./clay.ts');
+await import('./between.ts');
 await import('./label-edit.ts');
 await import('./reads.ts');
 await import('./first-paint.ts');

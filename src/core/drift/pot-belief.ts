@@ -1,5 +1,5 @@
 import { observe, type Gaussian } from '../statistics/index.ts';
-import { potPath, type PotNature, type PotWater } from './pot-path.ts';
+import { courseOf, playPot, type PotNature, type PotWater } from './pot-path.ts';
 import { alkaliAt, restCarbon, standAt, type TitrationCurve } from './titration-curve.ts';
 
 /*
@@ -79,8 +79,9 @@ export function learnInterval(belief: PotBelief, interval: Interval, pens: { rea
     ({ state: drinks, misses: seen.drinks } = learn(drinks, [1], Math.log(share / days / interval.season), sd, seen.drinks));
   }
   const nature = natureOf({ ...belief, drinks }, water, interval.season);
-  const path = potPath(water, nature, Math.max(1, Math.round(days))).at(-1)!;
-  const free = left ?? path.freeMl;
+  const course = courseOf(Math.max(1, Math.round(days)));
+  playPot(water, nature, course);
+  const free = left ?? course.freeMl.at(-1)!;
   const thicker = Math.log((water.reservoirMl + water.poreMl) / (free + water.poreMl));
   const filledEc = water.curve.ecUsCm * water.standing.strength;
   if (cameOutEcUsCm !== undefined && cameOutEcUsCm > 0 && filledEc > 0) {
@@ -93,7 +94,7 @@ export function learnInterval(belief: PotBelief, interval: Interval, pens: { rea
         ? water.standing.strength * Math.exp(thicker * nature.saltsStay)
         : (water.standing.strength * cameOutEcUsCm) / filledEc;
     const body = free + water.poreMl;
-    const gainAt = (offset: number) => gainOf(water, path.carbonOver, strength, body, cameOutPh, offset);
+    const gainAt = (offset: number) => gainOf(water, course.carbonOver, strength, body, cameOutPh, offset);
     const gain = gainAt(0);
     const perOffset = (gainAt(0.1) - gain) / 0.1;
     const per100 = 100 / (water.reservoirMl + water.poreMl);
@@ -127,7 +128,7 @@ function gainOf(water: PotWater, carbonOver: number, strength: number, bodyMl: n
   const thicker = strength / standing.strength;
   const alkali = alkaliAt(curve, strength, restCarbon(curve, ph) * carbonOver, ph);
   // The pour was read with the same pen: it stood so much more acid than was thought.
-  const started = standing.alkaliMeqL - offset * slopeOf(curve, standing.strength, standAt(curve, standing).ph);
+  const started = standing.alkaliMeqL - offset * slopeOf(curve, standing.strength, standAt(curve, standing));
   // What was gained early has since gone the way of the salts: half of what they lost.
   const kept = Math.max(0.3, (thicker * (bodyMl / (water.reservoirMl + water.poreMl)) + 1) / 2);
   return ((alkali - started * thicker) * bodyMl) / kept;

@@ -1,7 +1,6 @@
-import { normal, type Random } from '../statistics/index.ts';
-import type { Gaussian } from '../statistics/index.ts';
+import { fillNormals, type Gaussian, type Random } from '../statistics/index.ts';
 import { ALKALI_NOISE, DRINKS_NOISE, natureFrom, SALTS_NOISE, unsteadiness, type PotBelief } from './pot-belief.ts';
-import { walk, type PotWater } from './pot-path.ts';
+import { courseOf, playPot, type PotWater } from './pot-path.ts';
 
 /** Five, fifty and ninety-five in a hundred of the draws. */
 export type Band = { readonly low: number; readonly middle: number; readonly high: number };
@@ -9,6 +8,10 @@ export type ForecastDay = { readonly day: number; readonly freeMl: Band; readonl
 
 /** 1 SD of what a pen adds when the figure is read: strength as a share, pH with its tenth; and of an eye at the window, as a share of the fill. */
 export const READING_SD = Object.freeze({ share: 0.03, ph: 0.05, left: 0.025 });
+/** Independent deviates a draw takes: six for its nature, the rest for what comes between and the pens. */
+const DEVIATES = 13;
+/** What no pen explains grows over so many days and then stays. */
+const GROWS_DAYS = 7;
 
 /**
  * A pot's days with their 90 % bands, by playing it many times: its nature as far as it is known, weather and roots between, the pens.
@@ -16,38 +19,36 @@ export const READING_SD = Object.freeze({ share: 0.03, ph: 0.05, left: 0.025 });
  * @param read true for what will be read, false for how it stands
  */
 export function drawForecast(water: PotWater, belief: PotBelief, season: number, days: number, draws: number, random: Random, read = true): ForecastDay[] {
+  const { reservoirMl, poreMl } = water;
   const free = matrix(days + 1, draws);
   const ec = matrix(days + 1, draws);
   const ph = matrix(days + 1, draws);
-  const sample = { drinks: sampler(belief.drinks), salts: sampler(belief.salts), alkali: sampler(belief.alkali) };
-  const unsteady = { drinks: unsteadiness(belief.seen.drinks), salts: unsteadiness(belief.seen.salts), alkali: unsteadiness(belief.seen.alkali) };
-  const per100 = (water.reservoirMl + water.poreMl) / 100;
+  const [drinks, salts, alkali] = [sampler(belief.drinks), sampler(belief.salts), sampler(belief.alkali)];
+  const drinksSd = DRINKS_NOISE * unsteadiness(belief.seen.drinks);
+  const saltsSd = SALTS_NOISE * unsteadiness(belief.seen.salts);
+  const alkaliTimes = unsteadiness(belief.seen.alkali);
+  const alkaliSd = (ALKALI_NOISE.per100Ml * alkaliTimes * (reservoirMl + poreMl)) / 100;
+  const course = courseOf(days);
+  const z = new Float64Array(DEVIATES);
   for (let d = 0; d < draws; d++) {
-    const nature = natureFrom(
-      sample.drinks(random),
-      sample.salts(random),
-      sample.alkali(random),
-      water.reservoirMl,
-      water.poreMl,
-      season * Math.exp(DRINKS_NOISE * unsteady.drinks * normal(random)),
-    );
-    const saltsNoise = SALTS_NOISE * unsteady.salts * normal(random);
-    const alkaliTimes = 1 + ALKALI_NOISE.share * unsteady.alkali * normal(random);
-    const played = {
-      ...nature,
-      atOnceUeq: nature.atOnceUeq * alkaliTimes + ALKALI_NOISE.per100Ml * unsteady.alkali * per100 * normal(random),
-      dailyUeq: nature.dailyUeq * alkaliTimes,
-    };
-    const penEc = read ? 1 + READING_SD.share * normal(random) : 1;
-    const penPh = read ? READING_SD.ph * normal(random) + (sample.alkali.offset ?? 0) : 0;
-    const eye = read ? READING_SD.left * water.reservoirMl * normal(random) : 0;
-    walk(water, played, days, (day) => {
-      // What no pen explains grows over the first week and then stays.
-      const along = Math.min(1, day.day / 7);
-      free[day.day]![d] = Math.max(0, day.freeMl + (day.day > 0 ? eye : 0));
-      ec[day.day]![d] = day.ecUsCm * Math.exp(saltsNoise * along) * penEc;
-      ph[day.day]![d] = day.ph + penPh;
-    });
+    fillNormals(random, z);
+    drinks.draw(z, 0);
+    salts.draw(z, 1);
+    alkali.draw(z, 3);
+    const nature = natureFrom(drinks.x, salts.x, alkali.x, reservoirMl, poreMl, season * Math.exp(drinksSd * z[6]!));
+    const times = 1 + ALKALI_NOISE.share * alkaliTimes * z[7]!;
+    playPot(water, { ...nature, atOnceUeq: nature.atOnceUeq * times + alkaliSd * z[8]!, dailyUeq: nature.dailyUeq * times }, course);
+    const strays = saltsSd * z[9]!;
+    const penEc = read ? 1 + READING_SD.share * z[10]! : 1;
+    // The third quantity of the alkali is the pen's own offset: what it shows too much.
+    const penPh = read ? READING_SD.ph * z[11]! + (alkali.x[2] ?? 0) : 0;
+    const eye = read ? READING_SD.left * reservoirMl * z[12]! : 0;
+    for (let day = 0; day <= days; day++) {
+      const water = course.freeMl[day]! + (day > 0 ? eye : 0);
+      free[day]![d] = water > 0 ? water : 0;
+      ec[day]![d] = course.ecUsCm[day]! * (1 + (day < GROWS_DAYS ? (strays * day) / GROWS_DAYS : strays)) * penEc;
+      ph[day]![d] = course.ph[day]! + penPh;
+    }
   }
   return free.map((row, day) => ({ day, freeMl: bandOf(row), ecUsCm: bandOf(ec[day]!), ph: bandOf(ph[day]!) }));
 }
@@ -60,7 +61,7 @@ function bandOf(values: Float64Array): Band {
   return { low: at(0.05), middle: at(0.5), high: at(0.95) };
 }
 
-/** Draws from a joint normal of one, two or three quantities (Cholesky). */
+/** Draws from a joint normal of a few quantities (Cholesky) into `x`. */
 function sampler({ mean, covariance }: Gaussian) {
   const n = mean.length;
   const root: number[][] = [];
@@ -69,17 +70,18 @@ function sampler({ mean, covariance }: Gaussian) {
     root.push(row);
     for (let j = 0; j <= i; j++) {
       const other = root[j]!;
-      const rest = covariance[i]![j]! - row.reduce((sum, x, k) => sum + x * (other[k] ?? 0), 0);
+      const rest = covariance[i]![j]! - row.reduce((sum, value, k) => sum + value * (other[k] ?? 0), 0);
       row.push(i === j ? Math.sqrt(Math.max(0, rest)) : other[j]! > 0 ? rest / other[j]! : 0);
     }
   }
-  const draw = (random: Random): number[] => {
-    const z = Array.from({ length: n }, () => normal(random));
-    const x = root.map((row, i) => mean[i]! + row.reduce((s, c, k) => s + c * z[k]!, 0));
-    // The third quantity of the alkali is the pen's own offset: what it shows too much.
-    draw.offset = x[2];
-    return x;
+  const x = new Array<number>(n).fill(0);
+  /** From the deviates at and after a place. */
+  const draw = (z: Float64Array, from: number): void => {
+    for (let i = 0; i < n; i++) {
+      let sum = mean[i]!;
+      for (let k = 0; k <= i; k++) sum += root[i]![k]! * z[from + k]!;
+      x[i] = sum;
+    }
   };
-  draw.offset = undefined as number | undefined;
-  return draw;
+  return { x, draw };
 }

@@ -1,4 +1,4 @@
-import { asMade, breathe, standAt, type Standing, type TitrationCurve } from './titration-curve.ts';
+import { asMade, breathe, indexOf, MIDDLE_INDEX, phOfIndex, type Standing, type TitrationCurve } from './titration-curve.ts';
 
 /*
  * A pot between two visits: water leaves, salts stay behind less what roots take, the clay gives alkali (or roots take it), carbon finds its
@@ -27,17 +27,24 @@ export type PotNature = {
   readonly dailyUeq: number;
 };
 
-/** `carbonOver`: inorganic carbon against what it would be at rest with the air; above 1 while water leaves faster than CO2. */
-export type PotDay = { readonly day: number; readonly freeMl: number; readonly ecUsCm: number; readonly ph: number; readonly carbonOver: number };
+export type PotDay = { readonly day: number; readonly freeMl: number; readonly ecUsCm: number; readonly ph: number };
 
 /** What no wick and no root gets out of the reservoir: a film on its floor, as a share of the fill. */
 const FLOOR = 0.05;
 /** A meq/L of bicarbonate with its cation conducts so much, µS/cm (limiting conductivities: HCO3 44.5 and a cation of 50 to 70). */
 const EC_PER_MEQ = 95;
-/** Steps of a day. Carbon is half way to rest in half a day; two steps a day follow it within some hundredths of a pH. */
-export const STEPS_A_DAY = 2;
+/** Half-day steps while carbon settles after the filling, whole days then: within some hundredths of a pH of the smooth course. */
+const HALF_STEPS = 4;
 /** What the clay gives at once is given within the first day. */
 const AT_ONCE_DAYS = 1;
+
+/** A course to write into, one figure a day, the first as it was filled. `carbonOver`: inorganic carbon at the end against what it would be at rest with the air; above 1 while water leaves faster than CO2. */
+export type Course = { readonly freeMl: Float64Array; readonly ecUsCm: Float64Array; readonly ph: Float64Array; carbonOver: number };
+
+/** An empty course for so many days. */
+export function courseOf(days: number): Course {
+  return { freeMl: new Float64Array(days + 1), ecUsCm: new Float64Array(days + 1), ph: new Float64Array(days + 1), carbonOver: 1 };
+}
 
 /**
  * The pot from day to day.
@@ -45,39 +52,52 @@ const AT_ONCE_DAYS = 1;
  * @returns `days` + 1 points, the first as it was filled
  */
 export function potPath(water: PotWater, nature: PotNature, days: number): PotDay[] {
-  const path: PotDay[] = [];
-  walk(water, nature, days, (day) => path.push(day));
-  return path;
+  const course = courseOf(days);
+  playPot(water, nature, course);
+  return Array.from(course.ph, (ph, day) => ({ day, freeMl: course.freeMl[day]!, ecUsCm: course.ecUsCm[day]!, ph }));
 }
 
-/** The same without keeping it: calls `see` for each whole day. Allocates nothing else, for the many draws of a forecast. */
-export function walk(water: PotWater, nature: PotNature, days: number, see: (day: PotDay) => void): void {
-  const { curve, reservoirMl, poreMl } = water;
-  const start = water.standing;
+/**
+ * Plays a pot for as many days as the course has room for, and writes it there. Plain numbers throughout: a forecast plays each pot two hundred times.
+ */
+export function playPot({ curve, standing: start, reservoirMl, poreMl }: PotWater, nature: PotNature, course: Course): void {
+  const { useMlDay, saltsStay, saltsGainDay, atOnceUeq, dailyUeq } = nature;
+  const { freeMl, ecUsCm, ph } = course;
+  const days = ph.length - 1;
+  const floor = FLOOR * reservoirMl;
+  const startLog = Math.log(start.strength);
   const whole = reservoirMl + poreMl;
-  const step = 1 / STEPS_A_DAY;
   let alkali = start.alkaliMeqL;
   let carbon = start.carbonMmolL;
   let body = whole;
   let strength = start.strength;
-  let { ph, at } = standAt(curve, start);
-  const gained = () => Math.max(0, alkali - (start.alkaliMeqL * strength) / start.strength);
-  const over = () => (carbon * curve.carbonGas[at]!) / curve.restCo2MmolL;
-  see({ day: 0, freeMl: reservoirMl, ecUsCm: curve.ecUsCm * strength, ph, carbonOver: over() });
-  for (let n = 1; n <= days * STEPS_A_DAY; n++) {
-    const t = n * step;
-    const free = Math.max(FLOOR * reservoirMl, reservoirMl - nature.useMlDay * t);
+  let at = indexOf(curve, strength, alkali, carbon, MIDDLE_INDEX);
+  freeMl[0] = reservoirMl;
+  ecUsCm[0] = curve.ecUsCm * strength;
+  ph[0] = phOfIndex(at);
+  let t = 0;
+  for (let n = 1; t < days; n++) {
+    const step = n <= HALF_STEPS ? 0.5 : 1;
+    t += step;
+    let free = reservoirMl - useMlDay * t;
+    if (free < floor) free = floor;
     const after = free + poreMl;
-    const next = start.strength * (whole / after) ** nature.saltsStay * (1 + nature.saltsGainDay * t);
-    const thicker = next / strength;
-    const gain = (t <= AT_ONCE_DAYS ? nature.atOnceUeq * (step / AT_ONCE_DAYS) : 0) + nature.dailyUeq * step;
-    alkali = alkali * thicker + gain / after;
-    carbon = breathe(curve, carbon * (body / after), at, step);
+    const log = saltsStay * Math.log(whole / after) + saltsGainDay * t;
+    const next = start.strength * Math.exp(log);
+    const gain = (t <= AT_ONCE_DAYS ? atOnceUeq * (step / AT_ONCE_DAYS) : 0) + dailyUeq * step;
+    alkali = alkali * (next / strength) + gain / after;
+    carbon = breathe(curve, carbon * (body / after), (at + 0.5) | 0, step);
     strength = next;
     body = after;
-    ({ ph, at } = standAt(curve, { strength, alkaliMeqL: alkali, carbonMmolL: carbon }, at));
-    if (n % STEPS_A_DAY === 0) see({ day: n / STEPS_A_DAY, freeMl: free, ecUsCm: curve.ecUsCm * strength + EC_PER_MEQ * gained(), ph, carbonOver: over() });
+    const share = (startLog + log) / Math.LN2;
+    at = indexOf(curve, strength, alkali, carbon, at, share > 2 ? 2 : share < -1 ? -1 : share);
+    if (n < HALF_STEPS && n % 2 === 1) continue;
+    const gained = alkali - (start.alkaliMeqL * strength) / start.strength;
+    freeMl[t] = free;
+    ecUsCm[t] = curve.ecUsCm * strength + EC_PER_MEQ * (gained > 0 ? gained : 0);
+    ph[t] = phOfIndex(at);
   }
+  course.carbonOver = (carbon * curve.carbonGas[(at + 0.5) | 0]!) / curve.restCo2MmolL;
 }
 
 /** A pot filled with a solution as it was made, nothing of it known to stand in the pores. */

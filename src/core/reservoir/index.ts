@@ -1,2 +1,3 @@
 export * from './expected-old-reservoir.ts';
 export * from './reservoir-now.ts';
+export * from './flush.ts';
