@@ -172,7 +172,7 @@ describe('what the log teaches of a pot', () => {
           const [then, again] = [potPath(water, nature, 7).at(-1)!, potPath(water, learned, 7).at(-1)!];
           expect(Math.abs(again.freeMl / then.freeMl - 1)).toBeLessThan(0.1);
           expect(Math.abs(again.ecUsCm / then.ecUsCm - 1)).toBeLessThan(0.1);
-          expect(Math.abs(again.ph - then.ph)).toBeLessThan(0.08);
+          expect(Math.abs(again.ph - then.ph)).toBeLessThan(0.15);
         },
       ),
       { numRuns: 25 },
