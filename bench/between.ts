@@ -7,10 +7,12 @@
  */
 import { median } from 'simple-statistics';
 import {
+  advisePour,
   alkaliAt,
   asMade,
   blendCurves,
   curveOf,
+  daysIn,
   drawForecast,
   learnInterval,
   natureOf,
@@ -59,9 +61,25 @@ export type PotResult = {
   readonly misses: readonly { readonly ec: number; readonly ph: number }[];
   /** Total drift of pH over a week: as learned, and truly. */
   readonly drift: { readonly learned: number; readonly truly: number };
+  /** Days of the next ten truly inside 5.5 to 6.5: poured as advised, and always at 5.8. */
+  readonly advised: { readonly pourPh: number; readonly inside: number; readonly insideAt58: number };
   readonly water: PotWater;
   readonly belief: PotBelief;
 };
+
+const WINDOW = { low: 5.5, high: 6.5 };
+const DAYS_AHEAD = 10;
+
+/** The feed brought to a pH with acid or alkali, as it truly is. */
+function pouredAt(ph: number): SimSolution {
+  let [low, high] = [-2, 3];
+  for (let i = 0; i < 40; i++) {
+    const middle = (low + high) / 2;
+    if (simPh({ ...FEED, alkalinityMeqL: middle }) < ph) low = middle;
+    else high = middle;
+  }
+  return { ...FEED, alkalinityMeqL: (low + high) / 2 };
+}
 
 /** One pot for nine rounds. */
 export function simulatePot(seed: number): PotResult {
@@ -115,7 +133,16 @@ export function simulatePot(seed: number): PotResult {
       drift = { learned: potPath(fresh, natureOf(belief, fresh, 1), 7).at(-1)!.ph - start, truly: simPh(truly.reservoir) - start };
     }
   }
-  return { bands, misses, drift, water: filled(5.8, 200), belief };
+  const water = filled(5.8, 200);
+  const freshShare = reservoirMl / (reservoirMl + poreMl);
+  const { pourPh } = advisePour([{ id: '', water, belief, season: 1, days: DAYS_AHEAD, window: WINDOW, freshShare }], 'steady')!;
+  const truly = (ph: number) => {
+    let now = fillSim(flushSim(pot, nature, RAIN, FLUSH_TIMES * reservoirMl, STILL), nature, pouredAt(ph), reservoirMl);
+    const course = [simPh(now.reservoir)];
+    for (let day = 1; day <= DAYS_AHEAD; day++) course.push(simPh((now = passDays(now, nature, 1, STILL)).reservoir));
+    return daysIn(course, WINDOW).inside;
+  };
+  return { bands, misses, drift, advised: { pourPh, inside: truly(pourPh), insideAt58: truly(5.8) }, water, belief };
 }
 
 if (/(between|all)\.ts$/.test(process.argv[1] ?? '')) {
@@ -129,6 +156,12 @@ if (/(between|all)\.ts$/.test(process.argv[1] ?? '')) {
   console.log(`bias: strength ${(100 * mean(misses.map((m) => m.ec))).toFixed(1)} %, pH ${mean(misses.map((m) => m.ph)).toFixed(3)}`);
   const close = results.filter(({ drift }) => Math.abs(drift.learned - drift.truly) <= 0.2 * Math.abs(drift.truly)).length;
   console.log(`total drift within 20 % after ${LEARNED_AFTER} rounds: ${((100 * close) / count).toFixed(1)} % of pots`);
+  const leaves = results.filter(({ advised }) => advised.insideAt58 < DAYS_AHEAD - 0.5);
+  const noWorse = results.filter(({ advised }) => advised.inside >= advised.insideAt58 - 0.25).length;
+  const better = leaves.filter(({ advised }) => advised.inside > advised.insideAt58 + 0.25).length;
+  console.log(
+    `poured as advised: not worse than always 5.8 on ${((100 * noWorse) / count).toFixed(1)} % of pots; better on ${((100 * better) / Math.max(1, leaves.length)).toFixed(1)} % of the ${leaves.length} where 5.8 leaves the window`,
+  );
   const some = results.slice(0, 100);
   const times = [1, 2, 3].map(() => {
     const from = performance.now();

@@ -30,7 +30,7 @@ const UNSEEN: Misses = Object.freeze({ intervals: 0, squares: 0 });
 /** 1 SD from one interval to the next that no pen explains: weather, a missed drip, roots that grew. House rules. */
 export const DRINKS_NOISE = 0.09;
 export const SALTS_NOISE = 0.06;
-export const ALKALI_NOISE = { share: 0.15, per100Ml: 0.5 };
+export const ALKALI_NOISE = { share: 0.15, per100Ml: 0.4 };
 /** 1 SD of pens: strength as a share, pH. */
 const PEN_SHARE = 0.03;
 const PEN_PH = 0.05;
@@ -46,7 +46,7 @@ const diagonal = (sds: readonly number[]) => sds.map((sd, i) => sds.map((_, j) =
 export const POTS_AT_LARGE: PotBelief = Object.freeze({
   drinks: { mean: [Math.log(0.1)], covariance: diagonal([0.45]) },
   salts: { mean: [0.7, 0.004], covariance: diagonal([0.3, 0.01]) },
-  alkali: { mean: [3, 0.4], covariance: diagonal([6, 1.2]) },
+  alkali: { mean: [1.5, 0.4], covariance: diagonal([2.5, 1.2]) },
   seen: { drinks: UNSEEN, salts: UNSEEN, alkali: UNSEEN },
 } satisfies PotBelief);
 /** 1 SD of a pH pen's own offset since its last good check. */

@@ -1,0 +1,160 @@
+import { ALKALI_NOISE, natureFrom, unsteadiness, type PotBelief } from './pot-belief.ts';
+import { courseOf, playPot, type PotWater } from './pot-path.ts';
+import { alkaliAt } from './titration-curve.ts';
+
+/*
+ * At what pH to pour, so that what the clay and the roots do to it until the next round stays where the plant wants it. Either it is held as
+ * steady as can be, or it is let swing: started low, and walked up through the whole range.
+ */
+
+/** No feed is poured more acid or more alkaline than this, whatever the clay does (common practice; science.md §6). */
+export const POUR_PH = Object.freeze({ low: 4.5, high: 7 });
+const STEP_PH = 0.1;
+
+export type PourAim = 'steady' | 'swing';
+/** A pot that is about to be filled with the mix: the mix and what stands in its pores blended, as they would be at the mix's pH of now. */
+export type PotToPour = {
+  readonly id: string;
+  readonly water: PotWater;
+  readonly belief: PotBelief;
+  readonly season: number;
+  readonly days: number;
+  readonly window: { readonly low: number; readonly high: number };
+  /** Share of the body that is the fresh mix: the pH of the pour moves only that. */
+  readonly freshShare: number;
+};
+
+/** How a pour would go in a pot: days inside the window, under and over it, and the pH it starts and ends at. */
+export type PourOutcome = {
+  readonly pourPh: number;
+  readonly inside: number;
+  readonly under: number;
+  readonly over: number;
+  readonly startPh: number;
+  readonly endPh: number;
+};
+export type PourAdvice = {
+  readonly pourPh: number;
+  /** Every candidate, from the most acid. */
+  readonly outcomes: readonly PourOutcome[];
+  /** Pots for which another pour would have been better by a day and more: in order of what they lose. */
+  readonly suffer: readonly { readonly id: string; readonly inside: number; readonly best: number; readonly bestPh: number }[];
+};
+
+/** Points and weights of a normal (three-point Gauss–Hermite). */
+const NODES: readonly (readonly [number, number])[] = [
+  [-Math.sqrt(3), 1 / 6],
+  [0, 2 / 3],
+  [Math.sqrt(3), 1 / 6],
+];
+
+/**
+ * How one pot would go, poured at a pH.
+ * @param fullPh pH of the mix itself, closed, as it is poured
+ */
+export function pourOutcome(pot: PotToPour, fullPh: number): PourOutcome {
+  const { water, belief, season, days, window } = pot;
+  const { curve, standing, reservoirMl, poreMl } = water;
+  const moved = alkaliAt(curve, standing.strength, standing.carbonMmolL, fullPh) * pot.freshShare + standing.alkaliMeqL * (1 - pot.freshShare);
+  const poured = { ...water, standing: { ...standing, alkaliMeqL: moved } };
+  const [atOnce, daily] = belief.alkali.mean as [number, number];
+  const sd = Math.sqrt(Math.max(0, totalVariance(belief, days)));
+  const course = courseOf(days);
+  let [inside, under, over, start, end] = [0, 0, 0, 0, 0];
+  for (const [z, weight] of NODES) {
+    // What is not known of the alkali is spread over the days as the daily part: the sum is what the readings know.
+    const nature = natureFrom(belief.drinks.mean, belief.salts.mean, [atOnce, daily + (z * sd) / Math.max(1, days)], reservoirMl, poreMl, season);
+    playPot(poured, nature, course);
+    const share = daysIn(course.ph, window);
+    inside += weight * share.inside;
+    under += weight * share.under;
+    over += weight * share.over;
+    start += weight * course.ph[0]!;
+    end += weight * course.ph[days]!;
+  }
+  return { pourPh: fullPh, inside, under, over, startPh: start, endPh: end };
+}
+
+/** Variance of the alkali gained by a day, (µeq per 100 mL)²: what is not known of the pot, and what comes between anyhow. */
+function totalVariance({ alkali, seen }: PotBelief, days: number): number {
+  const [c0, c1] = alkali.covariance as [readonly number[], readonly number[]];
+  const total = alkali.mean[0]! + days * alkali.mean[1]!;
+  const between = unsteadiness(seen.alkali) ** 2 * ((ALKALI_NOISE.share * total) ** 2 + ALKALI_NOISE.per100Ml ** 2);
+  return c0[0]! + 2 * days * c0[1]! + days * days * c1[1]! + between;
+}
+
+/** Days a course spends inside a window, under and over it; between two days the pH goes evenly. */
+export function daysIn(ph: ArrayLike<number>, window: { readonly low: number; readonly high: number }): { inside: number; under: number; over: number } {
+  let [under, over] = [0, 0];
+  for (let day = 1; day < ph.length; day++) {
+    const [from, to] = [ph[day - 1]!, ph[day]!];
+    under += shareBelow(from, to, window.low);
+    over += 1 - shareBelow(from, to, window.high);
+  }
+  return { inside: Math.max(0, ph.length - 1 - under - over), under, over };
+}
+
+function shareBelow(from: number, to: number, limit: number): number {
+  const [low, high] = from < to ? [from, to] : [to, from];
+  if (high <= limit) return 1;
+  if (low >= limit) return 0;
+  return (limit - low) / (high - low);
+}
+
+/**
+ * The pH to pour one mix at for its pots.
+ * @param aim steady: most days inside; swing: as much of the range as can be walked through, then most days inside
+ * @returns undefined for no pots
+ */
+export function advisePour(pots: readonly PotToPour[], aim: PourAim): PourAdvice | undefined {
+  if (pots.length === 0) return undefined;
+  const candidates = Array.from({ length: Math.round((POUR_PH.high - POUR_PH.low) / STEP_PH) + 1 }, (_, i) => Number((POUR_PH.low + i * STEP_PH).toFixed(1)));
+  const table = pots.map((pot) => candidates.map((ph) => pourOutcome(pot, ph)));
+  const worth = candidates.map((_, c) => table.reduce((sum, row, p) => sum + worthOf(row[c]!, pots[p]!, aim), 0));
+  const top = worth.reduce((most, w, c) => (w > worth[most]! + 1e-9 ? c : most), 0);
+  // What everybody pours is left only for a gain that the model can be trusted with.
+  const habit = candidates.indexOf(USUAL_PH);
+  const best = aim === 'steady' && worth[top]! < worth[habit]! + TRUSTED_GAIN_DAYS * pots.length ? habit : top;
+  const outcomes = candidates.map((pourPh, c) =>
+    averageOf(
+      table.map((row) => row[c]!),
+      pourPh,
+    ),
+  );
+  const suffer = pots
+    .map((pot, p) => {
+      const row = table[p]!;
+      const own = row.reduce((top, o) => (worthOf(o, pot, aim) > worthOf(top, pot, aim) + 1e-9 ? o : top));
+      return { id: pot.id, inside: row[best]!.inside, best: own.inside, bestPh: own.pourPh };
+    })
+    .filter((s) => s.best - s.inside >= 1)
+    .sort((a, b) => b.best - b.inside - (a.best - a.inside));
+  return { pourPh: candidates[best]!, outcomes, suffer };
+}
+
+/** What a feed is poured at where nothing is known (common practice), and the gain in days a pot for which it is left. House rule. */
+export const USUAL_PH = 5.8;
+const TRUSTED_GAIN_DAYS = 0.4;
+/** Days a walked-through half of the range is worth when it is let swing. House rule. */
+const SWING_DAYS = 0.6;
+/** Just under the window costs less than over it: leaves of iron stay on offer. House rule: a tenth of a day. */
+const OVER_COSTS = 0.1;
+
+function worthOf(o: PourOutcome, { days, window }: PotToPour, aim: PourAim): number {
+  const held = o.inside - OVER_COSTS * o.over;
+  if (aim === 'steady') return held;
+  const walked = (Math.min(window.high, Math.max(o.startPh, o.endPh)) - Math.max(window.low, Math.min(o.startPh, o.endPh))) / (window.high - window.low);
+  return held + SWING_DAYS * days * Math.max(0, walked);
+}
+
+function averageOf(outcomes: readonly PourOutcome[], pourPh: number): PourOutcome {
+  const mean = (of: (o: PourOutcome) => number) => outcomes.reduce((sum, o) => sum + of(o), 0) / outcomes.length;
+  return {
+    pourPh,
+    inside: mean((o) => o.inside),
+    under: mean((o) => o.under),
+    over: mean((o) => o.over),
+    startPh: mean((o) => o.startPh),
+    endPh: mean((o) => o.endPh),
+  };
+}
