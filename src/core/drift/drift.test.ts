@@ -129,12 +129,11 @@ describe('a pot between two visits', () => {
     const water = filledWith(curve, 250, 60);
     const nature = { useMlDay: 24, saltsStay: 1, saltsGainDay: 0, atOnceUeq: 0, dailyUeq: 3 };
     const rate = Math.LN2 / CARBON_HALF_DAYS;
-    // State: body mL, alkali µeq, carbon µmol. CO2 leaves in proportion to how far it is from rest.
+    // State: body mL, alkali µeq, carbon µmol. Carbon goes to where it rests.
     const change = (_: number, y: number[]) => {
       const [body, alkali, carbon] = y as [number, number, number];
-      const ph = standAt(curve, { strength: 310 / body, alkaliMeqL: alkali / body, carbonMmolL: carbon / body });
-      const gas = curve.restCo2MmolL / restCarbon(curve, ph);
-      return [-24, 3, -rate * body * ((carbon / body) * gas - curve.restCo2MmolL)];
+      const rest = atRest(curve, 310 / body, alkali / body).standing.carbonMmolL;
+      return [-24, 3, -rate * (carbon - rest * body)];
     };
     const { y } = solveODE(change, [0, 7], [310, 0, 310 * curve.carbonMmolL], { tol: 1e-4 });
     const [body, alkali, carbon] = y.at(-1) as [number, number, number];

@@ -5,3 +5,4 @@ export * from './pot-draws.ts';
 export * from './pour-advice.ts';
 export * from './lost-feed.ts';
 export * from './soak-test.ts';
+export * from './borrow.ts';

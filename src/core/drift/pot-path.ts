@@ -86,11 +86,11 @@ export function playPot({ curve, standing: start, reservoirMl, poreMl }: PotWate
     const next = start.strength * Math.exp(log);
     const gain = (t <= AT_ONCE_DAYS ? atOnceUeq * (step / AT_ONCE_DAYS) : 0) + dailyUeq * step;
     alkali = alkali * (next / strength) + gain / after;
-    carbon = breathe(curve, carbon * (body / after), (at + 0.5) | 0, step);
+    const share = Math.min(2, Math.max(-1, (startLog + log) / Math.LN2));
+    carbon = breathe(curve, next, alkali, carbon * (body / after), at, step, share);
     strength = next;
     body = after;
-    const share = (startLog + log) / Math.LN2;
-    at = indexOf(curve, strength, alkali, carbon, at, share > 2 ? 2 : share < -1 ? -1 : share);
+    at = indexOf(curve, strength, alkali, carbon, at, share);
     if (n < HALF_STEPS && n % 2 === 1) continue;
     const gained = alkali - (start.alkaliMeqL * strength) / start.strength;
     freeMl[t] = free;

@@ -1,5 +1,5 @@
 import { fillNormals, seededRandom } from '../statistics/index.ts';
-import { alkaliAt, asMade, blendCurves, breathe, indexOf, MIDDLE_INDEX, phOfIndex, standAt, type Standing, type TitrationCurve } from './titration-curve.ts';
+import { alkaliAt, asMade, atRest, blendCurves, breathe, MIDDLE_INDEX, standAt, type Standing, type TitrationCurve } from './titration-curve.ts';
 
 /*
  * A soak test: the holes taped, the pot filled, the pH read as the clay gives off its alkali. A jump of pH alone does not measure alkali: near-pure
@@ -118,22 +118,10 @@ function given(at: number, minutes: number): number {
 function phAt(test: SoakTest, { curve, standing, ml, ph }: Body, hourUeq: number, minutes: number, carbon: number, at: number): number {
   // The water's pH is known and its carbon is not: with more carbon there was more alkali to begin with.
   const alkali = alkaliAt(curve, standing.strength, carbon, ph) + (hourUeq * given(at, minutes)) / ml;
-  if (test.kind === 'opened') return atRestPh(curve, standing.strength, alkali);
+  if (test.kind === 'opened') return atRest(curve, standing.strength, alkali).ph;
   if (test.covered) return standAt(curve, { strength: standing.strength, alkaliMeqL: alkali, carbonMmolL: carbon });
-  const index = indexOf(curve, standing.strength, alkali, carbon, MIDDLE_INDEX);
-  const breathed = breathe(curve, carbon, Math.round(index), at / (24 * 60));
-  return phOfIndex(indexOf(curve, standing.strength, alkali, breathed, index));
-}
-
-/** pH at rest with the air, by breathing until it stands: four half-days. */
-function atRestPh(curve: TitrationCurve, strength: number, alkali: number): number {
-  let carbon = curve.carbonMmolL;
-  let index = indexOf(curve, strength, alkali, carbon, MIDDLE_INDEX);
-  for (let i = 0; i < 12; i++) {
-    carbon = breathe(curve, carbon, Math.round(index), 1);
-    index = indexOf(curve, strength, alkali, carbon, index);
-  }
-  return phOfIndex(index);
+  const breathed = breathe(curve, standing.strength, alkali, carbon, MIDDLE_INDEX, at / (24 * 60));
+  return standAt(curve, { strength: standing.strength, alkaliMeqL: alkali, carbonMmolL: breathed });
 }
 
 function logLikelihood(test: SoakTest, body: Body, hourUeq: number, minutes: number, carbon: number, offset: number): number {

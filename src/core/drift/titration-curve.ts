@@ -26,6 +26,9 @@ export type TitrationCurve = {
   readonly carbonChargeAtTwice: Float64Array;
   /** Share of the inorganic carbon that is CO2, free to leave. */
   readonly carbonGas: Float64Array;
+  /** Charge of the carbon that rests in open air at a pH, meq/L, and the same at twice the strength. */
+  readonly rest: Float64Array;
+  readonly restAtTwice: Float64Array;
   /** OH less H, meq/L. */
   readonly water: Float64Array;
   /** Dissolved CO2 at rest with open air, mmol/L. */
@@ -61,6 +64,8 @@ export function curveOf(total: Composition): TitrationCurve {
     carbonCharge: over(once.carbonCharge),
     carbonChargeAtTwice: over(twice.carbonCharge),
     carbonGas: over(once.carbonGas),
+    rest: over((ph) => (once.restCo2MmolL / once.carbonGas(ph)) * once.carbonCharge(ph)),
+    restAtTwice: over((ph) => (once.restCo2MmolL / once.carbonGas(ph)) * twice.carbonCharge(ph)),
     water: over(once.water),
     restCo2MmolL: once.restCo2MmolL,
     carbonMmolL: total.CO2,
@@ -72,22 +77,25 @@ export function curveOf(total: Composition): TitrationCurve {
 export function blendCurves(parts: readonly { readonly volume: number; readonly of: TitrationCurve; readonly standing?: Standing }[]): TitrationCurve {
   const whole = parts.reduce((sum, { volume }) => sum + volume, 0);
   if (!(whole > 0)) throw new DomainError('out-of-range', 'A blend has no volume', whole, 'Give a volume above zero.');
-  const shares = parts.map((p) => ({ ...p, share: p.volume / whole, strength: p.standing?.strength ?? 1, alkali: p.standing?.alkaliMeqL ?? 0 }));
-  const sum = (of: (p: (typeof shares)[number]) => number) => shares.reduce((total, p) => total + p.share * of(p), 0);
-  const over = (of: (p: (typeof shares)[number], i: number) => number) =>
-    Float64Array.from({ length: POINTS }, (_, i) => shares.reduce((total, p) => total + p.share * of(p, i), 0));
-  const main = shares.reduce((most, p) => (p.share > most.share ? p : most)).of;
-  return {
-    strong: over((p, i) => p.strength * strongPerUnit(p.of, p.strength, i) - p.alkali),
-    strongAtTwice: over((p, i) => p.strength * strongPerUnit(p.of, 2 * p.strength, i) - p.alkali),
-    carbonCharge: main.carbonCharge,
-    carbonChargeAtTwice: main.carbonChargeAtTwice,
-    carbonGas: main.carbonGas,
-    water: main.water,
-    restCo2MmolL: main.restCo2MmolL,
-    carbonMmolL: sum((p) => p.standing?.carbonMmolL ?? p.of.carbonMmolL),
-    ecUsCm: sum((p) => p.strength * p.of.ecUsCm),
-  };
+  const strong = new Float64Array(POINTS);
+  const strongAtTwice = new Float64Array(POINTS);
+  let [carbonMmolL, ecUsCm] = [0, 0];
+  let main = parts[0]!;
+  for (const part of parts) {
+    if (part.volume > main.volume) main = part;
+    const { of, standing = asMade(of) } = part;
+    const share = part.volume / whole;
+    const { strength, alkaliMeqL } = standing;
+    const [once, twice] = [along(strength), along(2 * strength)];
+    for (let i = 0; i < POINTS; i++) {
+      const rise = of.strongAtTwice[i]! - of.strong[i]!;
+      strong[i]! += share * (strength * (of.strong[i]! + rise * once) - alkaliMeqL);
+      strongAtTwice[i]! += share * (strength * (of.strong[i]! + rise * twice) - alkaliMeqL);
+    }
+    carbonMmolL += share * standing.carbonMmolL;
+    ecUsCm += share * strength * of.ecUsCm;
+  }
+  return { ...main.of, strong, strongAtTwice, carbonMmolL, ecUsCm };
 }
 
 /** A solution as it was made. */
@@ -178,30 +186,55 @@ export function restCarbon(curve: TitrationCurve, ph: number): number {
   return curve.restCo2MmolL / readTable((i) => curve.carbonGas[i]!, ph);
 }
 
-/** The standing of a solution that has come to rest with the air at its alkali: carbon and pH found together. */
+/** The standing of a solution that has come to rest with the air at its alkali. */
 export function atRest(curve: TitrationCurve, strength: number, alkaliMeqL: number): { readonly standing: Standing; readonly ph: number } {
-  let [low, high]: [number, number] = [CURVE_PH.low, CURVE_PH.high];
-  for (let n = 0; n < 30; n++) {
-    const ph = (low + high) / 2;
-    if (alkaliAt(curve, strength, restCarbon(curve, ph), ph) > alkaliMeqL) high = ph;
-    else low = ph;
-  }
-  const ph = (low + high) / 2;
-  return { standing: { strength, alkaliMeqL, carbonMmolL: restCarbon(curve, ph) }, ph };
+  const standing = { strength, alkaliMeqL, carbonMmolL: restAtAlkali(curve, strength, alkaliMeqL, MIDDLE_INDEX, along(strength)) };
+  return { standing, ph: standAt(curve, standing) };
 }
 
 /** Carbon half of the way to rest with the air, days: a reservoir under a pot, not a stirred bucket (science.md: 12 h). */
 export const CARBON_HALF_DAYS = 0.5;
 
 /**
- * Carbon after a stretch of a day in the air: CO2 leaves or comes in proportion to how far it is from rest.
- * @param ph over the stretch @param days of the stretch, half a day at the most for the half-life of half a day
+ * Carbon after a stretch of a day in the air: half of the way to where it rests at this alkali, each half day.
+ * @param near index where the search begins @param days of the stretch
  */
-export function breathe(curve: TitrationCurve, carbonMmolL: number, at: number, days: number, halfDays = CARBON_HALF_DAYS): number {
-  const rate = (Math.LN2 / halfDays) * days;
-  const gas = curve.carbonGas[at]!;
-  // Implicit in the CO2 there is, so that it neither overshoots nor falls below zero however long the stretch.
-  return (carbonMmolL + rate * curve.restCo2MmolL) / (1 + rate * gas);
+export function breathe(
+  curve: TitrationCurve,
+  strength: number,
+  alkaliMeqL: number,
+  carbonMmolL: number,
+  near: number,
+  days: number,
+  share = along(strength),
+): number {
+  const rest = restAtAlkali(curve, strength, alkaliMeqL, near, share);
+  return rest + (carbonMmolL - rest) * Math.exp((-Math.LN2 / CARBON_HALF_DAYS) * days);
+}
+
+/** Inorganic carbon at rest with the air for an alkali, mmol/L: carbon and pH found together. */
+function restAtAlkali(curve: TitrationCurve, strength: number, alkaliMeqL: number, near: number, share: number): number {
+  const { strong, strongAtTwice, rest, restAtTwice, carbonGas, water, restCo2MmolL } = curve;
+  const once = strength * (1 - share);
+  const twice = strength * share;
+  let low = near | 0;
+  if (low > POINTS - 2) low = POINTS - 2;
+  else if (low < 0) low = 0;
+  let high = low + 1;
+  let under = once * strong[low]! + twice * strongAtTwice[low]! + rest[low]! + (restAtTwice[low]! - rest[low]!) * share + water[low]! - alkaliMeqL;
+  let above = once * strong[high]! + twice * strongAtTwice[high]! + rest[high]! + (restAtTwice[high]! - rest[high]!) * share + water[high]! - alkaliMeqL;
+  while (under > 0 && low > 0) {
+    high = low--;
+    above = under;
+    under = once * strong[low]! + twice * strongAtTwice[low]! + rest[low]! + (restAtTwice[low]! - rest[low]!) * share + water[low]! - alkaliMeqL;
+  }
+  while (above <= 0 && high < POINTS - 1) {
+    low = high++;
+    under = above;
+    above = once * strong[high]! + twice * strongAtTwice[high]! + rest[high]! + (restAtTwice[high]! - rest[high]!) * share + water[high]! - alkaliMeqL;
+  }
+  const part = under > 0 ? 0 : above <= 0 ? 1 : -under / (above - under);
+  return restCo2MmolL * ((1 - part) / carbonGas[low]! + part / carbonGas[high]!);
 }
 
 function readTable(of: (i: number) => number, ph: number): number {

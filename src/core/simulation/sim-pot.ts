@@ -23,6 +23,7 @@ export type SimPot = { readonly volumeMl: number; readonly reservoir: SimSolutio
 
 const CO2_OPEN_MMOL = 0.014;
 const PK_CARBONIC = 6.35;
+const PK_BICARBONATE = 10.33;
 
 /**
  * Lets days pass: water leaves, salts stay (less what roots take), some wick into the pores, the clay gives alkalinity, CO2 goes half
@@ -69,8 +70,23 @@ export function fillSim(pot: SimPot, nature: SimPotNature, mix: SimSolution, vol
   return { volumeMl, reservoir, pores };
 }
 
-/** Change of inorganic carbon in a step: its CO2 goes half way to the air's each half day, by the pH it has with the new alkali. */
+/** Change of inorganic carbon in a step: half way, each half day, to what it is at rest with the air at the new alkali. */
 function breathe(s: SimSolution, addedAlkalinity: number, step: number): number {
-  const free = 1 / (1 + 10 ** (simPh(doseSim(s, { alkalinityMeqL: addedAlkalinity })) - PK_CARBONIC));
-  return (CO2_OPEN_MMOL - s.carbonMmolL * free) * (1 - 0.25 ** step);
+  return (openCarbon(doseSim(s, { alkalinityMeqL: addedAlkalinity })) - s.carbonMmolL) * (1 - 0.25 ** step);
+}
+
+/** Inorganic carbon at rest with the air, by taking it at the pH it makes until both stand. */
+function openCarbon(s: SimSolution): number {
+  let [low, high] = [3, 10];
+  for (let i = 0; i < 40; i++) {
+    const ph = (low + high) / 2;
+    if (simPh({ ...s, carbonMmolL: atAir(ph) }) > ph) low = ph;
+    else high = ph;
+  }
+  return atAir((low + high) / 2);
+}
+
+/** Of each mmol of dissolved CO2 so much is carbonate in all at a pH. */
+function atAir(ph: number): number {
+  return CO2_OPEN_MMOL * (1 + 10 ** (ph - PK_CARBONIC) + 10 ** (2 * ph - PK_CARBONIC - PK_BICARBONATE));
 }

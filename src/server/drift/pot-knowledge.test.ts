@@ -1,0 +1,58 @@
+import 'reflect-metadata';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { natureOf, potPath } from '../../core/drift/index.ts';
+import { makeDemo } from '../../demo/make-demo.ts';
+import { openDatabase, type Database } from '../database/open.ts';
+import { readPotStates, type PotState } from '../pots/pot-states.ts';
+import { readMeters } from '../shelf/shelf-reader.ts';
+import { knowPots, type PotKnowledge } from './pot-knowledge.ts';
+
+const TODAY = '2026-11-25';
+const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-drift-'));
+let database: Database;
+let states: PotState[];
+let known: Map<string, PotKnowledge>;
+beforeAll(async () => {
+  database = await openDatabase(join(folder, 'demo.sqlite'));
+  await database.write.run((manager) => makeDemo(manager, { today: TODAY, copies: 1 }));
+  const meters = await readMeters(database.read.manager);
+  states = await readPotStates(database.read.manager, meters, TODAY);
+  known = await knowPots(database.read.manager, meters, states);
+});
+afterAll(async () => {
+  await database.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+const of = (code: string) => known.get(states.find((s) => s.pot.code === code)!.pot.id)!;
+const weekly = (code: string) => {
+  const { belief, water } = of(code);
+  const nature = natureOf(belief, water, 1);
+  return nature.atOnceUeq + 7 * nature.dailyUeq;
+};
+
+describe('what a year of rounds says of each pot', () => {
+  it('knows every pot that was filled, and which clay pushes hardest', () => {
+    expect(known.size).toBe(states.length);
+    const order = states.map((s) => s.pot.code).sort((a, b) => weekly(b) - weekly(a));
+    expect(new Set(order.slice(0, 2))).toEqual(new Set(['P-04', 'L-03']));
+    expect(weekly('P-04')).toBeGreaterThan(20);
+  });
+  it('a calm pot’s feed comes out near where it comes out, by its own readings', () => {
+    const { belief, water } = of('R-03');
+    expect(belief.seen.alkali.intervals).toBeGreaterThan(3);
+    const last = states.find((s) => s.pot.code === 'R-03')!.fills.findLast((f) => f.cameOutPh !== undefined)!;
+    const week = potPath(water, natureOf(belief, water, 1), 7).at(-1)!;
+    expect(Math.abs(week.ph - last.cameOutPh!)).toBeLessThan(0.6);
+    expect(Math.abs(Math.log(week.ecUsCm / last.cameOutEcUsCm!))).toBeLessThan(0.3);
+  });
+  it('fresh mix and what stood in the pores make the body up', () => {
+    for (const k of known.values()) {
+      expect(k.freshShare).toBeGreaterThan(0.5);
+      expect(k.freshShare).toBeLessThan(1);
+      expect(k.water.curve.ecUsCm).toBeGreaterThan(0);
+    }
+  });
+});
