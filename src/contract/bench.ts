@@ -291,15 +291,6 @@ export const beforeStart = z.object({
 });
 export type BeforeStart = z.infer<typeof beforeStart>;
 
-/** A photo beside a reading: a JPEG the page has already made small and stripped of all but the picture. */
-export const MOST_PHOTOS = 4;
-export const MOST_PHOTO_BYTES = 300_000;
-export const keepPhoto = z.object({
-  ofEventId: id,
-  jpeg: z.base64('The photo could not be read.').max(Math.ceil(MOST_PHOTO_BYTES / 3) * 4, 'The photo is too large.'),
-});
-export type KeepPhoto = z.infer<typeof keepPhoto>;
-
 export type StartBatch = z.input<typeof startBatch>;
 export type StartBatchRead = z.infer<typeof startBatch>;
 export type BenchStep = z.input<typeof benchStep>;

@@ -1,15 +1,8 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import {
-  batchView,
-  beforeStart as beforeStartView,
-  benchList,
-  benchStep,
-  keepPhoto as keepPhotoBody,
-  MOST_PHOTO_BYTES,
-  startBatch,
-} from '../../contract/bench.ts';
+import { batchView, beforeStart as beforeStartView, benchList, benchStep, startBatch } from '../../contract/bench.ts';
 import { id } from '../../contract/common.ts';
+import { keepPhoto as keepPhotoBody, MOST_PHOTO_BYTES } from '../../contract/photos.ts';
 import { recipeAct, recipeBook } from '../../contract/recipes.ts';
 import { actDone } from '../../contract/shelf.ts';
 import type { AppContext } from '../app-context.ts';

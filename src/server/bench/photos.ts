@@ -1,5 +1,5 @@
 import type { EntityManager } from 'typeorm';
-import { MOST_PHOTO_BYTES, MOST_PHOTOS, type KeepPhoto } from '../../contract/bench.ts';
+import { MOST_PHOTO_BYTES, MOST_PHOTOS, type KeepPhoto } from '../../contract/photos.ts';
 import { localTimeOf } from '../../core/regimen/index.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';

@@ -1,4 +1,4 @@
-import { MOST_PHOTO_BYTES } from '../../contract/bench.ts';
+import { MOST_PHOTO_BYTES } from '../../contract/photos.ts';
 
 /** Long edge of a kept photo, pixels: enough to tell the colours of a kit and read a display. */
 const LONG_EDGES = [1000, 720, 480] as const;
