@@ -134,41 +134,40 @@ export function phOfIndex(index: number): number {
  * @param share logarithm of the strength to the base of two, where it is known already
  */
 export function indexOf(curve: TitrationCurve, strength: number, alkaliMeqL: number, carbonMmolL: number, near: number, share = along(strength)): number {
-  const { strong, strongAtTwice, carbonCharge, carbonChargeAtTwice, water } = curve;
+  return crossing(curve, curve.carbonCharge, curve.carbonChargeAtTwice, carbonMmolL, strength, alkaliMeqL, near, share);
+}
+
+/** Where the alkali balances, with so many times a course of the carbon's charge over the axis. */
+function crossing(
+  { strong, strongAtTwice, water }: TitrationCurve,
+  carbon: Float64Array,
+  carbonAtTwice: Float64Array,
+  times: number,
+  strength: number,
+  alkaliMeqL: number,
+  near: number,
+  share: number,
+): number {
   const once = strength * (1 - share);
   const twice = strength * share;
-  const carbonOnce = carbonMmolL * (1 - share);
-  const carbonTwice = carbonMmolL * share;
+  const carbonOnce = times * (1 - share);
+  const carbonTwice = times * share;
   let low = near | 0;
   if (low > POINTS - 2) low = POINTS - 2;
   else if (low < 0) low = 0;
   let high = low + 1;
-  let under =
-    once * strong[low]! + twice * strongAtTwice[low]! + carbonOnce * carbonCharge[low]! + carbonTwice * carbonChargeAtTwice[low]! + water[low]! - alkaliMeqL;
-  let above =
-    once * strong[high]! +
-    twice * strongAtTwice[high]! +
-    carbonOnce * carbonCharge[high]! +
-    carbonTwice * carbonChargeAtTwice[high]! +
-    water[high]! -
-    alkaliMeqL;
+  let under = once * strong[low]! + twice * strongAtTwice[low]! + carbonOnce * carbon[low]! + carbonTwice * carbonAtTwice[low]! + water[low]! - alkaliMeqL;
+  let above = once * strong[high]! + twice * strongAtTwice[high]! + carbonOnce * carbon[high]! + carbonTwice * carbonAtTwice[high]! + water[high]! - alkaliMeqL;
   // Alkali only rises along the axis: one point after the other, since days lie a few points apart.
   while (under > 0 && low > 0) {
     high = low--;
     above = under;
-    under =
-      once * strong[low]! + twice * strongAtTwice[low]! + carbonOnce * carbonCharge[low]! + carbonTwice * carbonChargeAtTwice[low]! + water[low]! - alkaliMeqL;
+    under = once * strong[low]! + twice * strongAtTwice[low]! + carbonOnce * carbon[low]! + carbonTwice * carbonAtTwice[low]! + water[low]! - alkaliMeqL;
   }
   while (above <= 0 && high < POINTS - 1) {
     low = high++;
     under = above;
-    above =
-      once * strong[high]! +
-      twice * strongAtTwice[high]! +
-      carbonOnce * carbonCharge[high]! +
-      carbonTwice * carbonChargeAtTwice[high]! +
-      water[high]! -
-      alkaliMeqL;
+    above = once * strong[high]! + twice * strongAtTwice[high]! + carbonOnce * carbon[high]! + carbonTwice * carbonAtTwice[high]! + water[high]! - alkaliMeqL;
   }
   return under > 0 ? low : above <= 0 ? high : low - under / (above - under);
 }
@@ -215,27 +214,11 @@ export function breathe(
 
 /** Inorganic carbon at rest with the air for an alkali, mmol/L: carbon and pH found together. */
 function restAtAlkali(curve: TitrationCurve, strength: number, alkaliMeqL: number, near: number, share: number): number {
-  const { strong, strongAtTwice, rest, restAtTwice, carbonGas, water, restCo2MmolL } = curve;
-  const once = strength * (1 - share);
-  const twice = strength * share;
-  let low = near | 0;
-  if (low > POINTS - 2) low = POINTS - 2;
-  else if (low < 0) low = 0;
-  let high = low + 1;
-  let under = once * strong[low]! + twice * strongAtTwice[low]! + rest[low]! + (restAtTwice[low]! - rest[low]!) * share + water[low]! - alkaliMeqL;
-  let above = once * strong[high]! + twice * strongAtTwice[high]! + rest[high]! + (restAtTwice[high]! - rest[high]!) * share + water[high]! - alkaliMeqL;
-  while (under > 0 && low > 0) {
-    high = low--;
-    above = under;
-    under = once * strong[low]! + twice * strongAtTwice[low]! + rest[low]! + (restAtTwice[low]! - rest[low]!) * share + water[low]! - alkaliMeqL;
-  }
-  while (above <= 0 && high < POINTS - 1) {
-    low = high++;
-    under = above;
-    above = once * strong[high]! + twice * strongAtTwice[high]! + rest[high]! + (restAtTwice[high]! - rest[high]!) * share + water[high]! - alkaliMeqL;
-  }
-  const part = under > 0 ? 0 : above <= 0 ? 1 : -under / (above - under);
-  return restCo2MmolL * ((1 - part) / carbonGas[low]! + part / carbonGas[high]!);
+  const { rest, restAtTwice, carbonGas, restCo2MmolL } = curve;
+  const index = crossing(curve, rest, restAtTwice, 1, strength, alkaliMeqL, near, share);
+  const low = Math.min(POINTS - 2, index | 0);
+  const part = index - low;
+  return restCo2MmolL * ((1 - part) / carbonGas[low]! + part / carbonGas[low + 1]!);
 }
 
 function readTable(of: (i: number) => number, ph: number): number {
