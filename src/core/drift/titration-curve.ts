@@ -14,7 +14,6 @@ const STEP_PH = 0.05;
 const POINTS = 147;
 /** Where a search begins that knows nothing. */
 export const MIDDLE_INDEX = 64;
-export const CURVE_PH: { readonly low: number; readonly high: number } = Object.freeze({ low: FROM_PH, high: FROM_PH + STEP_PH * (POINTS - 1) });
 
 /** A solution as its alkali titrates: every array over the pH axis. Value object: never written after it is made. */
 export type TitrationCurve = {

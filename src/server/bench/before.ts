@@ -12,7 +12,7 @@ import { bottleFacts } from '../shelf/product-facts.ts';
 import { growersScale, lastBases, readMeters } from '../shelf/shelf-reader.ts';
 import { stockOf } from '../shelf/shelf-room.ts';
 import { planBatch, type ActAt } from './start-batch.ts';
-import type { PlannedPart } from './parts.ts';
+import { madeEarlier, type PlannedPart } from './parts.ts';
 import { trustIn } from './trust.ts';
 
 type Notice = BeforeStart['notices'][number];
@@ -162,7 +162,7 @@ function stepsOf(parts: readonly PlannedPart[], request: StartBatchRead, water: 
   const steps: BeforeStart['steps'] = [
     { words: `Read the plain ${water.name.toLowerCase()}`, why: 'everything is counted over it' },
     ...parts.map(({ product, row }) => ({
-      words: `${product.name}${row.stock?.includes('madeOn') ? ', from the stock made earlier' : TOOL_WORDS[row.method]}: ${row.netEcUsCm === null ? 'by measure' : `${Math.round(ppmFromEc(row.netEcUsCm, scale))} more`}`,
+      words: `${product.name}${madeEarlier(row) ? ', from the stock made earlier' : TOOL_WORDS[row.method]}: ${row.netEcUsCm === null ? 'by measure' : `${Math.round(ppmFromEc(row.netEcUsCm, scale))} more`}`,
       why: row.riskWords ? `${row.reason}; ${row.riskWords}` : row.reason,
     })),
   ];

@@ -122,6 +122,11 @@ async function planPart(planning: Planning, asked: Asked, i: number): Promise<Pl
   };
 }
 
+/** Whether a part comes from a stock made for an earlier batch. */
+export function madeEarlier({ stock }: Pick<BatchPart, 'stock'>): boolean {
+  return stock !== null && 'madeOn' in (JSON.parse(stock) as object);
+}
+
 type Way = Pick<BatchPart, 'method' | 'mlPerUnit' | 'stock'>;
 
 function liquidWay(ratio: number): Way {

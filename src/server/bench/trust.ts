@@ -4,7 +4,7 @@ import { trustOf, type RecipeRun, type Trust } from '../../core/strength/index.t
 import type { Batch } from '../database/entities.ts';
 import { readMeters } from '../shelf/shelf-reader.ts';
 import { partsOf, replayBatch } from './batch-reader.ts';
-import type { PlannedPart } from './parts.ts';
+import { madeEarlier, type PlannedPart } from './parts.ts';
 
 /** Batches of a recipe looked back on. */
 const LOOK_BACK = 12;
@@ -32,7 +32,7 @@ export async function runOf(manager: EntityManager, batchId: string): Promise<Re
 export async function trustIn(manager: EntityManager, request: StartBatchRead, parts: readonly PlannedPart[]): Promise<Trust> {
   const always = {
     solid: parts.some(({ row }) => row.method === 'granules'),
-    freshStock: parts.some(({ row }) => row.stock !== null && !row.stock.includes('madeOn')),
+    freshStock: parts.some(({ row }) => row.stock !== null && !madeEarlier(row)),
   };
   if (request.recipeId === null) return { trusted: false, why: 'only a saved recipe earns it' };
   const batches = await manager.query<Batch[]>(`SELECT * FROM batch WHERE recipeId = ? AND status <> 'open' ORDER BY startedAt DESC LIMIT ${LOOK_BACK}`, [
