@@ -9,6 +9,9 @@ export const oldReservoir = z.object({
   leftMl: z.number().min(0, 'The amount left cannot be below zero.').max(20000, 'More than 20 L left in a pot? Check the figure.').nullable(),
 });
 
+/** Water poured through a pot from the top, in the order it was poured; mL. */
+const flushStage = z.object({ waterId: id, ml: z.number().positive('More than nothing is poured.').max(100000) });
+
 /** A measured dose. `toolId` is null for granules counted by hand, and mL then stand for grams. */
 export const dose = z.object({
   toolId: id.nullable(),
@@ -35,6 +38,7 @@ export const RECORD_TABLES = [
   'clay_batch',
   'recipe',
   'use_rule',
+  'treatment',
 ] as const;
 export type RecordTable = (typeof RECORD_TABLES)[number];
 const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));
@@ -57,6 +61,10 @@ export const carePayloads = {
     batchId: id.nullable(),
     pouredMl: z.number().positive('The fill is more than zero.').max(20000),
     flushMl: z.number().min(0).max(100000),
+    /** Which waters that was, where it is known. */
+    flushWith: z.array(flushStage).max(4).default([]),
+    /** What ran off at the end of the flush: another sample than the old reservoir. */
+    runOffPpm: ppmReading.default({ kind: 'notMeasured' }),
     oldReservoir,
     ppmMeterId: id.nullable(),
     phMeterId: id.nullable(),
@@ -127,7 +135,7 @@ export const carePayloads = {
   meterMarkedOff: z.object({ meterId: id, from: instant.nullable(), offBy: z.number().nullable(), why: z.string().max(200) }),
   /** Records added or changed together: the shelf, pots, plans, clocks. `before` is null where the record is new. */
   recordsChanged: z.object({
-    group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay', 'Bench']),
+    group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay', 'Bench', 'Drift']),
     words: z.string().max(400),
     changes: recordChanges.min(1),
   }),
@@ -158,6 +166,38 @@ export const carePayloads = {
   }),
   potHoldRead: z.object({ holdId: id, where: z.enum(['top', 'hole']), reading: ppmReading, ppmMeterId: id.nullable(), words: z.string().max(400) }),
   potHoldDrained: z.object({ holdId: id, to: whereTo, words: z.string().max(400), changes: recordChanges }),
+  /** A pot filled with its holes taped, to read what its clay gives off. `carried`: what stood in its pores is counted. */
+  soakStarted: z.object({
+    soakKind: z.enum(['still', 'feed']),
+    waterId: id.nullable(),
+    fillMl: z.number('Give the mL poured in, such as 250.').positive('More than nothing is poured in.').max(20000, 'More than 20 L in one pot? Check it.'),
+    /** Stood open for a day and more: its carbon is then at rest with the air. */
+    aged: z.boolean(),
+    covered: z.boolean(),
+    minutes: z.number('Give the minutes, such as 60.').min(5, 'Five minutes at the least.').max(240, 'Longer than four hours tells no more.'),
+    words: z.string().max(400),
+    changes: recordChanges,
+  }),
+  /** `afterMinutes` since it was filled; `opened`: what was collected was stirred and stood open for a day. */
+  soakRead: z.object({
+    soakId: id,
+    afterMinutes: z
+      .number('Give the minutes since it was filled.')
+      .min(0, 'A reading comes after the filling.')
+      .max(14 * 1440),
+    opened: z.boolean(),
+    ph: phReading,
+    ppm: ppmReading,
+    phMeterId: id.nullable(),
+    ppmMeterId: id.nullable(),
+    words: z.string().max(400),
+  }),
+  soakEnded: z.object({
+    soakId: id,
+    leakedMl: z.number().min(0, 'Not below zero.').max(20000).nullable(),
+    words: z.string().max(400),
+    changes: recordChanges,
+  }),
   /** A plant potted up, or converted from soil: what was done, and every record it set. */
   potPotted: z.object({
     potId: id,

@@ -95,5 +95,18 @@ export type ClayWay = (typeof CLAY_WAYS)[number];
 export const SUBJECT_KINDS = ['pot', 'batch', 'water', 'collection'] as const;
 export type SubjectKind = (typeof SUBJECT_KINDS)[number];
 /** Who put an act on the list: the grower, or a room of the app. */
-export const ORIGINS = ['grower', 'round', 'bench', 'clay', 'season', 'shelf'] as const;
+export const ORIGINS = ['grower', 'round', 'bench', 'clay', 'drift', 'season', 'shelf'] as const;
 export type Origin = (typeof ORIGINS)[number];
+
+/** What is tried against a clay that pushes. None is proven. */
+export const TREATMENTS = ['acidSoak', 'feedSoak', 'wet', 'peat', 'buffered', 'otherClay', 'lowerPour'] as const;
+export type TreatmentKind = (typeof TREATMENTS)[number];
+export const TREATMENT_WORDS: Record<TreatmentKind, string> = {
+  acidSoak: 'Acid soak',
+  feedSoak: 'Soak in feed',
+  wet: 'Always wet',
+  peat: 'Peat granules in the pot',
+  buffered: 'Buffered water',
+  otherClay: 'Another clay',
+  lowerPour: 'Poured lower',
+};

@@ -40,10 +40,19 @@ export function volumesProblem(v: Pick<PotValues, 'brimMl' | 'reservoirMl' | 'fi
   return undefined;
 }
 
+const monthly = (low: number, high: number, say: string) => z.array(z.number(say).min(low, say).max(high, say).nullable()).length(12, 'Twelve months.');
+/** Means of the months on a place, January first; null where nobody measured, and then what is usual counts. */
+export const placeYear = z.object({
+  temperatureC: monthly(-20, 60, 'Give °C between −20 and 60, or leave it empty.'),
+  humidityPct: monthly(0, 100, 'Give a relative humidity between 0 and 100 %, or leave it empty.'),
+});
+export type PlaceYearWire = z.infer<typeof placeYear>;
 export const placeValues = z.object({
   name: z.string().trim().min(1, 'Give the place a name.').max(60),
   note: optionalText(120),
   light: z.enum(LIGHTS).nullable(),
+  /** Left out: as it stands. */
+  year: placeYear.nullable().optional(),
 });
 export type PlaceValues = z.infer<typeof placeValues>;
 

@@ -13,12 +13,26 @@ export const roundPot = z.object({
   reservoirMl: z.number(),
   fillMl: z.number(),
   flushMl: z.number(),
+  /** What that is: which waters, what should run off at its end, what the pot should read once filled, and why so much. ppm on the grower's pen. */
+  flush: z.object({
+    stages: z.array(z.object({ waterId: id, water: z.string(), ml: z.number() })),
+    runOffPpm: z.number().nullable(),
+    afterPpm: z.number().nullable(),
+    habitMl: z.number(),
+    why: z.string(),
+  }),
   due,
   /** What happened to this pot on this round, if anything. */
   done: z.object({ eventId: id, kind: z.enum(['filled', 'skipped']), at: instant, words: z.string() }).nullable(),
   mixKey: z.string().nullable(),
   drawing: potDrawing,
-  expected: z.object({ ppm: z.number().optional(), ph: z.number().optional(), leftMl: z.number().optional() }),
+  expected: z.object({
+    ppm: z.number().optional(),
+    ph: z.number().optional(),
+    leftMl: z.number().optional(),
+    /** Nothing was ever read of it: what pots at large do. */
+    atLarge: z.boolean(),
+  }),
   /** Facts worth saying before this pot is done, each with its evidence. */
   note: z.object({ fact: z.string(), evidence: z.string() }).nullable(),
   lastPouredPpm: z.number().nullable(),

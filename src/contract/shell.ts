@@ -3,6 +3,9 @@ import { VOLUME_UNITS } from '../core/quantity/index.ts';
 import { id, instant, localDate } from './common.ts';
 import { ORIGINS, SUBJECT_KINDS } from './kinds.ts';
 
+/** Taken where nobody said how far from the equator the plants stand. */
+export const USUAL_LATITUDE = 50;
+
 /** What the grower sets for the whole collection. `workingDays` are ISO weekdays, Monday 1 to Sunday 7. */
 export const settingsValues = z.object({
   collection: z.string().trim().min(1, 'Give the collection a name.').max(60),
@@ -12,6 +15,12 @@ export const settingsValues = z.object({
     .array(z.number().int().min(1).max(7))
     .min(1, 'Keep at least one day for the round.')
     .refine((days) => new Set(days).size === days.length, 'Each day once.'),
+  /** Degrees, south below zero: how the light goes through the year. */
+  latitude: z
+    .number('Give degrees, such as 54; south of the equator with a minus.')
+    .min(-66, 'Between −66 and 66.')
+    .max(66, 'Between −66 and 66.')
+    .default(USUAL_LATITUDE),
 });
 export type SettingsValues = z.infer<typeof settingsValues>;
 

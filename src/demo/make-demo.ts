@@ -12,6 +12,7 @@ import { GUESS_EC_PER_ML_L, PEN_SCALE, PH_PEN_OFF, WATERS } from './truth.ts';
 import { writeBench } from './write-bench.ts';
 import { writeClay } from './write-clay.ts';
 import { uuidFrom, type LivePot, type World } from './world.ts';
+import { writeTreatments } from './write-drift.ts';
 import { writeHistory } from './write-history.ts';
 import { TOOLS, writeShelf } from './write-shelf.ts';
 
@@ -44,6 +45,7 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
     belief: priorBelief(GUESS_EC_PER_ML_L),
     batches: 0,
     bottle: 0,
+    soaked: new Set(),
   };
   world.tools = TOOLS.filter((t) => (t.kind === 'dropper' && t.dropsPerMl !== null) || t.kind === 'syringe').map((t, i) =>
     t.kind === 'dropper'
@@ -54,12 +56,14 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
   await writeHistory(world, pots, weeks);
   await writeLooks(world);
   await writeChecks(world);
+  await writeTreatments(world, pots);
   await writeClay(world, pots);
   await writeBench(world, weeks);
   await inOrderOfTime(manager);
   for (const [key, value] of [
     ['zone', DEMO_ZONE],
     ['collection', 'The Ropewalk plant library'],
+    ['latitude', '54.1'],
     ['demoDay', options.today],
   ] as const)
     await writeSetting(manager, key, value);
@@ -146,7 +150,7 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
     placeIds[place.key] = uuid();
     await manager
       .getRepository<Place>('place')
-      .insert({ id: placeIds[place.key]!, name: place.name, note: place.note, light: place.light, position, retiredOn: null });
+      .insert({ id: placeIds[place.key]!, name: place.name, note: place.note, light: place.light, position, retiredOn: null, year: place.year });
   }
   const live: LivePot[] = [];
   for (let copy = 0; copy < copies; copy++) {

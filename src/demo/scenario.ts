@@ -7,10 +7,15 @@ import type { PotForm, Stage } from '../contract/common.ts';
 
 export const DEMO_ZONE = 'Europe/London';
 
+/** What the porch's own logger says of its months. */
+const PORCH_YEAR = JSON.stringify({
+  temperatureC: [11, 11, 12, 14, 16, 18, 19, 19, 17, 14, 12, 11],
+  humidityPct: [74, 72, 68, 64, 62, 62, 64, 66, 70, 74, 76, 76],
+});
 export const PLACES = [
-  { key: 'R', name: 'East sill', note: 'bright, warm', light: 'bright' },
-  { key: 'L', name: 'Long shelf', note: 'lamps 12 h, warm', light: 'lamps' },
-  { key: 'P', name: 'Cool porch', note: '10 to 16 °C', light: 'medium' },
+  { key: 'R', name: 'East sill', note: 'bright, warm', light: 'bright', year: null },
+  { key: 'L', name: 'Long shelf', note: 'lamps 12 h, warm', light: 'lamps', year: null },
+  { key: 'P', name: 'Cool porch', note: '10 to 16 °C', light: 'medium', year: PORCH_YEAR },
 ] as const;
 export type PlaceKey = (typeof PLACES)[number]['key'];
 

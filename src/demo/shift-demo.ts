@@ -28,6 +28,7 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE planned_act SET onDate = ${date('onDate')}, doneOn = ${date('doneOn')}, droppedOn = ${date('droppedOn')}`,
     `UPDATE clay_batch SET openedOn = ${date('openedOn')}, rinsedOn = ${date('rinsedOn')}, boiledOn = ${date('boiledOn')}, retiredOn = ${date('retiredOn')}`,
     `UPDATE clock SET startedAt = ${instant('startedAt')}, endsAt = ${instant('endsAt')}, stoppedAt = ${instant('stoppedAt')}`,
+    `UPDATE treatment SET fromDate = ${date('fromDate')}, toDate = ${date('toDate')}`,
     `UPDATE pot_regimen SET fromDate = ${date('fromDate')}`,
     `UPDATE bottle SET openedOn = ${date('openedOn')}, finishedOn = ${date('finishedOn')}`,
     `UPDATE simulated_truth SET payload = json_set(payload, '$.asOf', ${instant("json_extract(payload, '$.asOf')")}) WHERE subject LIKE 'pot:%'`,

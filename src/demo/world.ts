@@ -26,6 +26,8 @@ export type World = {
   belief: StrengthBelief;
   batches: number;
   bottle: number;
+  /** Soak tests already done, by their number. */
+  soaked: Set<number>;
 };
 
 /** A pot while its year is played through. */

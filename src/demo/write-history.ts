@@ -1,6 +1,6 @@
 import type { CareKind, CarePayload } from '../contract/care.ts';
 import type { Seen } from '../contract/seen.ts';
-import type { Reading } from '../core/quantity/index.ts';
+import { NOT_MEASURED, type Reading } from '../core/quantity/index.ts';
 import { daysBetween, flushMl, litresWithSpare, mixKey, plusDays, type LocalDate } from '../core/regimen/index.ts';
 import { fillSim, flushSim, passDays, replaySimBatch, simEc, simPh, type SimBatchAct, type SimSolution } from '../core/simulation/index.ts';
 import { addPortion, decidePortion, feedAim, learnedBelief, openBottle, startBatch, takeReading, thinBatch } from '../core/strength/index.ts';
@@ -9,9 +9,10 @@ import { appendCareEvent } from '../server/database/care-log.ts';
 import type { Batch, BatchPart } from '../server/database/entities.ts';
 import { writeTruth } from '../server/devices/simulated-truth.ts';
 import { penReading } from './pen-reading.ts';
-import { natureOn } from './pot-nature.ts';
+import { flushedShare, natureOn } from './pot-nature.ts';
 import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, NITRIC, PEN_SCALE, PENS, phPen, stillWater, WATERS } from './truth.ts';
 import type { LivePot, World } from './world.ts';
+import { writeSoaks } from './write-drift.ts';
 
 const DAYS_PER_WEEK = 7;
 
@@ -45,7 +46,7 @@ export async function writeHistory(world: World, pots: readonly LivePot[], weeks
   }
 }
 
-async function log<K extends CareKind>(
+export async function log<K extends CareKind>(
   world: World,
   kind: K,
   at: Date,
@@ -216,15 +217,30 @@ async function writeVisit(
     leftMl: !first && measured < 0.35 ? Math.round(pot.state.volumeMl / 5) * 5 : null,
   };
   const seen = pot.random() < 0.65 ? look(pot, day) : null;
-  const flush = flushMl(pot.regimen, pot.spec.reservoirMl);
+  const flush = Math.round((flushMl(pot.regimen, pot.spec.reservoirMl) * flushedShare(pot, day)) / 20) * 20;
   const pouredMl = pot.spec.reservoirMl - 10;
-  pot.state = fillSim(flushSim(pot.state, nature, WATERS.rain, flush, pot.random), nature, mix.solution, pouredMl);
+  const flushed = flushSim(pot.state, nature, WATERS.rain, flush, pot.random);
+  // Now and then somebody holds the pen under the hole.
+  const runOffPpm = !first && measured < 0.22 ? value(penReading(simEc(flushed.pores) * PEN_SCALE, PENS.ppm, pot.random)) : NOT_MEASURED;
+  if (!first) await writeSoaks(world, pot, day, date, { ...flushed, pores: pot.state.pores }, mix, clock);
+  pot.state = fillSim(flushed, nature, mix.solution, pouredMl);
   await log(
     world,
     'potFilled',
     clock(),
     date,
-    { dueOn: pot.lastDue, batchId: mix.id, pouredMl, flushMl: flush, oldReservoir, ppmMeterId: world.ids.ppm, phMeterId: world.ids.ph, seen },
+    {
+      dueOn: pot.lastDue,
+      batchId: mix.id,
+      pouredMl,
+      flushMl: flush,
+      flushWith: flush > 0 ? [{ waterId: world.ids.water['rain']!, ml: flush }] : [],
+      runOffPpm,
+      oldReservoir,
+      ppmMeterId: world.ids.ppm,
+      phMeterId: world.ids.ph,
+      seen,
+    },
     { potId: pot.id, batchId: mix.id, dueKey: `${pot.id}:${pot.lastDue}` },
   );
   pot.lastDay = day;

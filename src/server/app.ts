@@ -15,6 +15,7 @@ import { benchPlugin } from './bench/bench-plugin.ts';
 import { backupsPlugin } from './book/backups-plugin.ts';
 import { bookPlugin } from './book/book-plugin.ts';
 import { clayPlugin } from './clay/clay-plugin.ts';
+import { driftPlugin } from './drift/drift-plugin.ts';
 import { devicesPlugin } from './devices/devices-plugin.ts';
 import { potsPlugin } from './pots/pots-plugin.ts';
 import { roundPlugin } from './round/round-plugin.ts';
@@ -63,7 +64,19 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
   });
   await app.register(swagger, { openapi: { info: { title: 'Frugal Sip', version: context.version } }, transform: jsonSchemaTransform });
   await app.register(swaggerUi, { routePrefix: '/api/docs' });
-  for (const plugin of [shellPlugin, lanPlugin, roundPlugin, benchPlugin, potsPlugin, bookPlugin, backupsPlugin, shelfPlugin, clayPlugin, devicesPlugin])
+  for (const plugin of [
+    shellPlugin,
+    lanPlugin,
+    roundPlugin,
+    benchPlugin,
+    potsPlugin,
+    bookPlugin,
+    backupsPlugin,
+    shelfPlugin,
+    clayPlugin,
+    driftPlugin,
+    devicesPlugin,
+  ])
     await app.register(plugin, { context });
 
   if (webFolder && existsSync(webFolder)) {

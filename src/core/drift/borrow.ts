@@ -1,3 +1,4 @@
+import { inverse, Matrix } from 'ml-matrix';
 import type { Gaussian } from '../statistics/index.ts';
 import { POTS_AT_LARGE, type PotBelief } from './pot-belief.ts';
 
@@ -30,3 +31,36 @@ export function clayPrior(beliefs: readonly PotBelief[]): PotBelief {
   const alkali: Gaussian = { mean, covariance };
   return { ...POTS_AT_LARGE, alkali };
 }
+
+/**
+ * A pot learned from pots at large, as if it had been learned from what its clay says: what was read of it counts the same, only where it began
+ * is another. For joint normals that is exact, and it costs a handful of sums where learning anew replays every visit.
+ * @param prior as {@link clayPrior} gives it
+ */
+export function borrow(belief: PotBelief, prior: PotBelief): PotBelief {
+  if (prior === POTS_AT_LARGE) return belief;
+  return { ...belief, alkali: otherPrior(belief.alkali, POTS_AT_LARGE.alkali, prior.alkali) };
+}
+
+/** Quantities past the prior's own, such as a pen's offset, keep what was known of them. */
+function otherPrior(posterior: Gaussian, from: Gaussian, to: Gaussian): Gaussian {
+  const n = posterior.mean.length;
+  const precision = invert(posterior.covariance);
+  const weighted = precision.map((row) => row.reduce((sum, value, j) => sum + value * posterior.mean[j]!, 0));
+  for (const [prior, sign] of [
+    [from, -1],
+    [to, 1],
+  ] as const) {
+    const p = invert(prior.covariance);
+    p.forEach((row, i) =>
+      row.forEach((value, j) => {
+        precision[i]![j]! += sign * value;
+        weighted[i]! += sign * value * prior.mean[j]!;
+      }),
+    );
+  }
+  const covariance = invert(precision);
+  return { mean: Array.from({ length: n }, (_, i) => covariance[i]!.reduce((sum, value, j) => sum + value * weighted[j]!, 0)), covariance };
+}
+
+const invert = (rows: readonly (readonly number[])[]): number[][] => inverse(new Matrix(rows.map((row) => [...row]))).to2DArray();

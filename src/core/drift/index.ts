@@ -6,3 +6,6 @@ export * from './pour-advice.ts';
 export * from './lost-feed.ts';
 export * from './soak-test.ts';
 export * from './borrow.ts';
+export * from './dates.ts';
+export * from './drift-shares.ts';
+export * from './judge-treatment.ts';

@@ -9,7 +9,7 @@ import { alkaliAt, restCarbon, standAt, type TitrationCurve } from './titration-
 
 /** Belief about a pot. Each part is a joint normal; see {@link DRINKS}, {@link SALTS} and {@link ALKALI} for the order of its quantities. */
 export type PotBelief = {
-  /** Natural logarithm of the share of its reservoir that leaves a day in a season of 1. */
+  /** Natural logarithm of the share of its reservoir that leaves a day in a season of 1, and how closely that follows the season: 1 all the way, 0 not at all. */
   readonly drinks: Gaussian;
   /** Salts that stay as water leaves, and the share gained a day. */
   readonly salts: Gaussian;
@@ -44,7 +44,7 @@ const diagonal = (sds: readonly number[]) => sds.map((sd, i) => sds.map((_, j) =
  * weeks; half the volume gone, twice the strength) and the spread of simulated pots.
  */
 export const POTS_AT_LARGE: PotBelief = Object.freeze({
-  drinks: { mean: [Math.log(0.1)], covariance: diagonal([0.45]) },
+  drinks: { mean: [Math.log(0.1), 0.5], covariance: diagonal([0.45, 0.3]) },
   salts: { mean: [0.7, 0.004], covariance: diagonal([0.3, 0.01]) },
   alkali: { mean: [1.5, 0.4], covariance: diagonal([2.5, 1.2]) },
   seen: { drinks: UNSEEN, salts: UNSEEN, alkali: UNSEEN },
@@ -56,7 +56,7 @@ export const PEN_OFFSET_SD = 0.05;
 export type Interval = {
   readonly water: PotWater;
   readonly days: number;
-  /** Water it drinks in this season against the year's mean. */
+  /** How much drinking this season invites against the year's mean: see the climate of its place. */
   readonly season: number;
   readonly leftMl: number | undefined;
   readonly cameOutEcUsCm: number | undefined;
@@ -76,7 +76,7 @@ export function learnInterval(belief: PotBelief, interval: Interval, pens: { rea
   if (left !== undefined && left > EMPTY_SHARE * water.reservoirMl && left < 0.97 * water.reservoirMl) {
     const share = (water.reservoirMl - left) / water.reservoirMl;
     const sd = Math.hypot(DRINKS_NOISE, LEFT_SHARE / share);
-    ({ state: drinks, misses: seen.drinks } = learn(drinks, [1], Math.log(share / days / interval.season), sd, seen.drinks));
+    ({ state: drinks, misses: seen.drinks } = learn(drinks, [1, Math.log(interval.season)], Math.log(share / days), sd, seen.drinks));
   }
   const nature = natureOf({ ...belief, drinks }, water, interval.season);
   const course = courseOf(Math.max(1, Math.round(days)));
@@ -105,6 +105,24 @@ export function learnInterval(belief: PotBelief, interval: Interval, pens: { rea
     ({ state: alkali, misses: seen.alkali } = learn(withPen, [1, days, -perOffset * per100], gain * per100, sd, seen.alkali));
   }
   return { drinks, salts, alkali, seen };
+}
+
+/** What a soak test gives in an hour is, give or take so much, what the clay gives at once after a filling. House rules: more after drying. */
+const SOAK_TO_FILLING = 0.35;
+const DRIED_TIMES = 2;
+
+/**
+ * What a soak test teaches: the quick part of what the clay gives. What roots and slow clay do is not in it.
+ * @param soak first hour, µeq a pot with 1 SD; the pot's body in mL; whether it dried out since
+ */
+export function learnSoak(
+  belief: PotBelief,
+  soak: { readonly ueq: number; readonly sdUeq: number; readonly bodyMl: number; readonly driedSince: boolean },
+): PotBelief {
+  const per100 = 100 / soak.bodyMl;
+  const sd = Math.hypot(soak.sdUeq, SOAK_TO_FILLING * soak.ueq) * per100 * (soak.driedSince ? DRIED_TIMES : 1);
+  const h = [1, 0, 0].slice(0, belief.alkali.mean.length);
+  return { ...belief, alkali: observe(belief.alkali, h, soak.ueq * per100, sd ** 2).state };
 }
 
 /** One reading: what it teaches, by how steady the pot has been, and how far it missed. @param sd of pots at large */
@@ -156,7 +174,7 @@ export function natureFrom(
 ): PotNature {
   const per100 = (reservoirMl + poreMl) / 100;
   return {
-    useMlDay: Math.exp(drinks[0]!) * season * reservoirMl,
+    useMlDay: Math.exp(drinks[0]! + drinks[1]! * Math.log(season)) * reservoirMl,
     saltsStay: Math.min(1.3, Math.max(-0.3, salts[0]!)),
     saltsGainDay: salts[1]!,
     atOnceUeq: alkali[0]! * per100,

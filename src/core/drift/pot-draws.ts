@@ -8,8 +8,8 @@ export type ForecastDay = { readonly day: number; readonly freeMl: Band; readonl
 
 /** 1 SD of what a pen adds when the figure is read: strength as a share, pH with its tenth; and of an eye at the window, as a share of the fill. */
 export const READING_SD = Object.freeze({ share: 0.03, ph: 0.05, left: 0.025 });
-/** Independent deviates a draw takes: six for its nature, the rest for what comes between and the pens. */
-const DEVIATES = 13;
+/** Independent deviates a draw takes: seven for its nature, the rest for what comes between and the pens. */
+const DEVIATES = 14;
 /** What no pen explains grows over so many days and then stays. */
 const GROWS_DAYS = 7;
 
@@ -33,16 +33,17 @@ export function drawForecast(water: PotWater, belief: PotBelief, season: number,
   for (let d = 0; d < draws; d++) {
     fillNormals(random, z);
     drinks.draw(z, 0);
-    salts.draw(z, 1);
-    alkali.draw(z, 3);
-    const nature = natureFrom(drinks.x, salts.x, alkali.x, reservoirMl, poreMl, season * Math.exp(drinksSd * z[6]!));
-    const times = 1 + ALKALI_NOISE.share * alkaliTimes * z[7]!;
-    playPot(water, { ...nature, atOnceUeq: nature.atOnceUeq * times + alkaliSd * z[8]!, dailyUeq: nature.dailyUeq * times }, course);
-    const strays = saltsSd * z[9]!;
-    const penEc = read ? 1 + READING_SD.share * z[10]! : 1;
+    salts.draw(z, 2);
+    alkali.draw(z, 4);
+    const nature = natureFrom(drinks.x, salts.x, alkali.x, reservoirMl, poreMl, season);
+    const useMlDay = nature.useMlDay * Math.exp(drinksSd * z[7]!);
+    const times = 1 + ALKALI_NOISE.share * alkaliTimes * z[8]!;
+    playPot(water, { ...nature, useMlDay, atOnceUeq: nature.atOnceUeq * times + alkaliSd * z[9]!, dailyUeq: nature.dailyUeq * times }, course);
+    const strays = saltsSd * z[10]!;
+    const penEc = read ? 1 + READING_SD.share * z[11]! : 1;
     // The third quantity of the alkali is the pen's own offset: what it shows too much.
-    const penPh = read ? READING_SD.ph * z[11]! + (alkali.x[2] ?? 0) : 0;
-    const eye = read ? READING_SD.left * reservoirMl * z[12]! : 0;
+    const penPh = read ? READING_SD.ph * z[12]! + (alkali.x[2] ?? 0) : 0;
+    const eye = read ? READING_SD.left * reservoirMl * z[13]! : 0;
     for (let day = 0; day <= days; day++) {
       const water = course.freeMl[day]! + (day > 0 ? eye : 0);
       free[day]![d] = water > 0 ? water : 0;

@@ -48,15 +48,21 @@ const NODES: readonly (readonly [number, number])[] = [
   [Math.sqrt(3), 1 / 6],
 ];
 
+/** The pot filled with the mix at a pH: what stood in the pores keeps its own. @param fullPh pH of the mix itself, closed, as it is poured */
+export function pouredAt({ water, freshShare }: Pick<PotToPour, 'water' | 'freshShare'>, fullPh: number): PotWater {
+  const { curve, standing } = water;
+  const moved = alkaliAt(curve, standing.strength, standing.carbonMmolL, fullPh) * freshShare + standing.alkaliMeqL * (1 - freshShare);
+  return { ...water, standing: { ...standing, alkaliMeqL: moved } };
+}
+
 /**
  * How one pot would go, poured at a pH.
  * @param fullPh pH of the mix itself, closed, as it is poured
  */
 export function pourOutcome(pot: PotToPour, fullPh: number): PourOutcome {
   const { water, belief, season, days, window } = pot;
-  const { curve, standing, reservoirMl, poreMl } = water;
-  const moved = alkaliAt(curve, standing.strength, standing.carbonMmolL, fullPh) * pot.freshShare + standing.alkaliMeqL * (1 - pot.freshShare);
-  const poured = { ...water, standing: { ...standing, alkaliMeqL: moved } };
+  const { reservoirMl, poreMl } = water;
+  const poured = pouredAt(pot, fullPh);
   const [atOnce, daily] = belief.alkali.mean as [number, number];
   const sd = Math.sqrt(Math.max(0, totalVariance(belief, days)));
   const course = courseOf(days);

@@ -44,6 +44,8 @@ export type SoakResult =
 const DRAWS = 6000;
 /** Before the test: a pot gives 30 µeq in an hour, within a factor of eight nine times in ten, two thirds of it in 25 minutes. Common practice. */
 const PRIOR = { lnUeq: Math.log(30), sdUeq: 1.25, lnMinutes: Math.log(25), sdMinutes: 0.5 };
+/** How well a label tells how a feed is buffered, 1 SD (log): phosphate is seldom declared closely. House rule. */
+const BUFFER_SD = 0.3;
 const PEN = { ph: 0.05, offset: 0.05, share: 0.02, digitUsCm: 2 };
 /** Conductivity of a meq/L of bicarbonate with its cation, µS/cm, and of neutral salts coming off beside it at most: their share is not known. */
 const EC_PER_MEQ = 95;
@@ -65,22 +67,24 @@ export function fitSoak(test: SoakTest, seed = 1): SoakResult {
     return { ok: false, why: 'fell', message: 'The pH fell, and clay does not do that: check the pen in a standard, or what was left in the pot.' };
   const body = bodyOf(test);
   const random = seededRandom(seed);
-  const z = new Float64Array(4);
-  const draws: { hourUeq: number; minutes: number; logWeight: number; carbon: number; offset: number }[] = [];
+  const z = new Float64Array(5);
+  const draws: { hourUeq: number; givenUeq: number; minutes: number; logWeight: number; carbon: number; offset: number }[] = [];
   for (let d = 0; d < DRAWS; d++) {
     fillNormals(random, z);
     const hourUeq = Math.exp(PRIOR.lnUeq + PRIOR.sdUeq * z[0]!);
     const minutes = Math.exp(PRIOR.lnMinutes + PRIOR.sdMinutes * z[1]!);
     const carbon = body.standing.carbonMmolL * Math.exp(test.carbonSd * z[2]!);
     const offset = PEN.offset * z[3]!;
-    draws.push({ hourUeq, minutes, carbon, offset, logWeight: logLikelihood(test, body, hourUeq, minutes, carbon, offset) });
+    // Were the filling better buffered than its label says, the same move would have taken so much more.
+    const givenUeq = hourUeq * Math.exp((test.kind === 'feed' ? BUFFER_SD : 0) * z[4]!);
+    draws.push({ hourUeq, givenUeq, minutes, carbon, offset, logWeight: logLikelihood(test, body, hourUeq, minutes, carbon, offset) });
   }
   const most = Math.max(...draws.map((d) => d.logWeight));
   const weighted = draws.map((d) => ({ ...d, weight: Math.exp(d.logWeight - most) })).filter((d) => d.weight > 1e-6);
-  const hour = weightedQuantiles(weighted.map((d) => [d.hourUeq, d.weight]));
+  const hour = weightedQuantiles(weighted.map((d) => [d.givenUeq, d.weight]));
   const sum = weighted.reduce((s, d) => s + d.weight, 0);
-  const mean = weighted.reduce((s, d) => s + d.weight * d.hourUeq, 0) / sum;
-  const sd = Math.sqrt(weighted.reduce((s, d) => s + d.weight * (d.hourUeq - mean) ** 2, 0) / sum);
+  const mean = weighted.reduce((s, d) => s + d.weight * d.givenUeq, 0) / sum;
+  const sd = Math.sqrt(weighted.reduce((s, d) => s + d.weight * (d.givenUeq - mean) ** 2, 0) / sum);
   const minutes = weightedQuantiles(weighted.map((d) => [d.minutes, d.weight])).middle;
   const course = Array.from({ length: 13 }, (_, i) => (i / 12) * Math.max(HOUR, last.minutes)).map((at) => {
     const { middle, low, high } = weightedQuantiles(weighted.map((d) => [phAt(test, body, d.hourUeq, d.minutes, d.carbon, at), d.weight]));

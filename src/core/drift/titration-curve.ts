@@ -180,6 +180,11 @@ export function alkaliAt(curve: TitrationCurve, strength: number, carbonMmolL: n
   );
 }
 
+/** The same solution with as much alkali as puts it at a pH; where none was read, as it stands. */
+export function standingAtPh(curve: TitrationCurve, standing: Standing, ph: number | undefined): Standing {
+  return ph === undefined ? standing : { ...standing, alkaliMeqL: alkaliAt(curve, standing.strength, standing.carbonMmolL, ph) };
+}
+
 /** Inorganic carbon at rest with open air at a pH, mmol/L. */
 export function restCarbon(curve: TitrationCurve, ph: number): number {
   return curve.restCo2MmolL / readTable((i) => curve.carbonGas[i]!, ph);

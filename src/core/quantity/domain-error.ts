@@ -32,3 +32,9 @@ export function requireNotNegative(value: number, name: string): void {
     throw new DomainError('negative', `${name} cannot be below zero`, value, `Give ${name} as zero or more.`);
   }
 }
+
+/** The value itself when it lies between two limits, both allowed; throws otherwise. */
+export function requireInRange(value: number, low: number, high: number, name: string): number {
+  if (!(value >= low && value <= high)) throw new DomainError('out-of-range', `${name} lies between ${low} and ${high}`, value, `Give ${name} within that.`);
+  return value;
+}

@@ -42,7 +42,7 @@ const STEP_ML = 25;
 /**
  * Least scarce water that brings the run-off to a wanted strength: the plentiful water alone where it is weak enough itself, otherwise as much
  * of it as helps and a finish of the scarce one.
- * @param wantedEcUsCm above what the weakest water conducts
+ * @param wantedEcUsCm above what the weakest water conducts @param leastMl poured in any case: less does not wet all the clay
  * @returns undefined where no water here is weak enough
  * @throws DomainError on an efficiency outside 0 to 1
  */
@@ -50,18 +50,20 @@ export function planFlush(
   pores: { readonly ecUsCm: number; readonly ml: number; readonly efficiency: number },
   waters: readonly FlushWater[],
   wantedEcUsCm: number,
+  leastMl = 0,
 ): FlushPlan | undefined {
   const { efficiency } = pores;
   if (!(efficiency > 0 && efficiency <= 1)) throw new DomainError('out-of-range', 'The efficiency of a flush lies between 0 and 1', efficiency, 'Take 0.6.');
-  if (pores.ecUsCm <= wantedEcUsCm) return { stages: [], runOffEcUsCm: pores.ecUsCm, scarceMl: 0 };
+  if (pores.ecUsCm <= wantedEcUsCm && leastMl === 0) return { stages: [], runOffEcUsCm: pores.ecUsCm, scarceMl: 0 };
   const plans: FlushPlan[] = [];
   for (const finish of waters.filter((w) => w.ecUsCm < wantedEcUsCm)) {
-    for (const first of [undefined, ...waters.filter((w) => w.id !== finish.id && !w.scarce && w.ecUsCm < pores.ecUsCm)]) {
+    for (const first of [undefined, ...waters.filter((w) => w.id !== finish.id && !w.scarce && (leastMl > 0 || w.ecUsCm < pores.ecUsCm))]) {
       for (const times of first ? [2, 4, 6, 8] : [0]) {
         const firstMl = Math.round((times * pores.ml) / STEP_ML) * STEP_ML;
         const then = first ? afterFlush(pores.ecUsCm, first.ecUsCm, firstMl, pores.ml, efficiency) : pores.ecUsCm;
-        const ml = toReach(then, finish.ecUsCm, wantedEcUsCm, pores.ml, efficiency);
-        if (firstMl + ml > MOST_TIMES * pores.ml) continue;
+        const reach = toReach(then, finish.ecUsCm, wantedEcUsCm, pores.ml, efficiency);
+        if (firstMl + reach > MOST_TIMES * pores.ml) continue;
+        const ml = Math.max(reach, toStep(leastMl - firstMl));
         const stages = [...(first && firstMl > 0 ? [{ waterId: first.id, ml: firstMl }] : []), ...(ml > 0 ? [{ waterId: finish.id, ml }] : [])];
         const scarceMl = (finish.scarce ? ml : 0) + (first?.scarce ? firstMl : 0);
         plans.push({ stages, runOffEcUsCm: afterFlush(then, finish.ecUsCm, ml, pores.ml, efficiency), scarceMl });
@@ -77,8 +79,10 @@ export function planFlush(
 function toReach(from: number, water: number, wanted: number, poreMl: number, efficiency: number): number {
   if (from <= wanted) return 0;
   const ml = (poreMl / efficiency) * Math.log((from - water) / (wanted - water));
-  return Math.ceil(ml / STEP_ML) * STEP_ML;
+  return toStep(ml);
 }
+
+const toStep = (ml: number) => Math.max(0, Math.ceil(ml / STEP_ML) * STEP_ML);
 
 /** Belief about how well flushes mix in one pot. */
 export type EfficiencyBelief = { readonly mean: number; readonly sd: number };

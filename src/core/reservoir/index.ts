@@ -1,3 +1,4 @@
-export * from './expected-old-reservoir.ts';
-export * from './reservoir-now.ts';
+export * from './reservoir-visits.ts';
 export * from './flush.ts';
+export * from './flush-for-pot.ts';
+export * from './climate.ts';

@@ -6,3 +6,4 @@ export * from './sim-pot.ts';
 export * from './replay-batch.ts';
 export * from './sim-clay.ts';
 export * from './practice.ts';
+export * from './sim-soak.ts';

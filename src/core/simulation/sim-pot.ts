@@ -14,12 +14,14 @@ export type SimPotNature = {
   /** Alkalinity the clay gives less what the roots take (ammonium uptake), µeq a day, and conductivity it gives, µS·L/cm a day. */
   readonly alkalinityUeqDay: number;
   readonly clayEcUsLDay: number;
+  /** Alkalinity the clay gives at once whenever the pot is filled, µeq. */
+  readonly quickUeq?: number;
   /** Share of the pore salts one reservoir-volume of flush leaves behind (0 clean, 1 untouched). */
   readonly flushLeaves: number;
 };
 
 /** Where a pot stands: reservoir and pores. */
-export type SimPot = { readonly volumeMl: number; readonly reservoir: SimSolution; readonly pores: SimSolution };
+export type SimPot = { readonly volumeMl: number; readonly reservoir: SimSolution; readonly pores: SimSolution; readonly quickLeftUeq?: number };
 
 const CO2_OPEN_MMOL = 0.014;
 const PK_CARBONIC = 6.35;
@@ -30,7 +32,7 @@ const PK_BICARBONATE = 10.33;
  * way to the air's each half day. Day-to-day noise of 15 % on the losses.
  */
 export function passDays(pot: SimPot, nature: SimPotNature, days: number, random: Random): SimPot {
-  let { volumeMl, reservoir, pores } = pot;
+  let { volumeMl, reservoir, pores, quickLeftUeq = 0 } = pot;
   for (let day = 0; day < days; day++) {
     const step = Math.min(1, days - day);
     const noise = Math.max(0.3, 1 + 0.15 * normal(random)) * step;
@@ -47,12 +49,13 @@ export function passDays(pot: SimPot, nature: SimPotNature, days: number, random
     reservoir = mixSim(reservoir, volumeMl, pores, share * nature.poreMl);
     pores = mixSim(pores, nature.poreMl, oldReservoir, share * nature.poreMl);
     const litres = (volumeMl + nature.poreMl) / 1000;
-    const alkalinity = (nature.alkalinityUeqDay * step) / 1000 / litres;
+    const alkalinity = (nature.alkalinityUeqDay * step + quickLeftUeq) / 1000 / litres;
+    quickLeftUeq = 0;
     const ec = (nature.clayEcUsLDay * step) / litres;
     reservoir = doseSim(reservoir, { alkalinityMeqL: alkalinity, idealEcUsCm: ec, carbonMmolL: breathe(reservoir, alkalinity, step) });
     pores = doseSim(pores, { alkalinityMeqL: alkalinity, idealEcUsCm: ec * 1.1, carbonMmolL: breathe(pores, alkalinity, step) });
   }
-  return { volumeMl, reservoir, pores };
+  return { volumeMl, reservoir, pores, quickLeftUeq };
 }
 
 /** Flushes from the top: the reservoir is gone, the pores move towards the flush water. */
@@ -67,7 +70,7 @@ export function fillSim(pot: SimPot, nature: SimPotNature, mix: SimSolution, vol
   const touched = 0.3 * nature.poreMl;
   const reservoir = mixSim(mix, volumeMl, pot.pores, touched);
   const pores = mixSim(pot.pores, nature.poreMl - touched, mix, touched);
-  return { volumeMl, reservoir, pores };
+  return { volumeMl, reservoir, pores, quickLeftUeq: nature.quickUeq ?? 0 };
 }
 
 /** Change of inorganic carbon in a step: half way, each half day, to what it is at rest with the air at the new alkali. */
@@ -89,4 +92,9 @@ function openCarbon(s: SimSolution): number {
 /** Of each mmol of dissolved CO2 so much is carbonate in all at a pH. */
 function atAir(ph: number): number {
   return CO2_OPEN_MMOL * (1 + 10 ** (ph - PK_CARBONIC) + 10 ** (2 * ph - PK_CARBONIC - PK_BICARBONATE));
+}
+
+/** A solution stirred and left open for a day: its carbon is at rest with the air. */
+export function openedSim(s: SimSolution): SimSolution {
+  return { ...s, carbonMmolL: openCarbon(s) };
 }

@@ -111,7 +111,8 @@ function lastCorrection({ events }: ReplayedBatch) {
   return last?.kind === 'batchCorrection' ? last.payload : undefined;
 }
 
-function lastsWords(perMl: Composition): string {
+/** How long it holds. */
+export function lastsWords(perMl: Composition): string {
   if (perMl.citrate + perMl.acetate > 0) return GONE_IN_DAYS;
   return perMl.Na > perMl.K ? 'stays, and brings sodium: not as a habit' : 'stays';
 }
@@ -125,7 +126,8 @@ function warningOf(perMl: Composition, use: ReplayedBatch['batch']['use'], parts
   return null;
 }
 
-function bringsWords(e: Elements): string {
+/** What else a dose brings, where it is worth a word. */
+export function bringsWords(e: Elements): string {
   const parts: [number, string][] = [
     [e.N, 'nitrogen'],
     [e.P, 'phosphorus'],

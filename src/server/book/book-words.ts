@@ -32,6 +32,9 @@ export const UNDO_WORDS: Record<string, string> = {
   potHoldStarted: 'Took a hold back',
   potHoldRead: "Took a hold's reading back",
   potHoldDrained: 'Took a draining back',
+  soakStarted: 'Took a soak test back',
+  soakRead: "Took a soak test's reading back",
+  soakEnded: 'Opened a soak test again',
   potPotted: 'Took a potting-up back',
   undone: 'Put an act back',
 };
@@ -114,6 +117,11 @@ export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): To
     case 'potHoldStarted':
     case 'potHoldDrained':
       return { group: 'Clay', what: event.payload.words };
+    case 'soakRead':
+      return { group: 'Drift', what: event.payload.words, ppm: event.payload.ppm, ph: event.payload.ph };
+    case 'soakStarted':
+    case 'soakEnded':
+      return { group: 'Drift', what: event.payload.words };
     case 'potPotted':
       return { group: 'Pots', what: event.payload.words };
     case 'undone':

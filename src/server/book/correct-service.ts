@@ -25,6 +25,7 @@ const FIXED: Partial<Record<CareKind, readonly string[]>> = {
   clayFilled: ['clayId', 'waterId', 'baseEcUsCm'],
   clayDrained: ['clayId'],
   potHoldRead: ['holdId', 'where', 'ppmMeterId', 'words'],
+  soakRead: ['soakId', 'opened', 'phMeterId', 'ppmMeterId', 'words'],
 };
 
 /** Can the figures of this kind of act be put right? */

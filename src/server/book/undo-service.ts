@@ -77,6 +77,7 @@ async function takeBack(manager: EntityManager, target: CareEvent, undoId: strin
     case 'clayRead':
     case 'clayDried':
     case 'potHoldRead':
+    case 'soakRead':
     case 'photoKept':
       return;
     case 'clayFilled':
@@ -85,7 +86,11 @@ async function takeBack(manager: EntityManager, target: CareEvent, undoId: strin
     case 'potHoldStarted':
       await requireNothingOfHold(manager, target.id);
       return takeBackRecords(manager, event.payload.changes);
+    case 'soakStarted':
+      await requireNothingOfSoak(manager, target.id);
+      return takeBackRecords(manager, event.payload.changes);
     case 'potHoldDrained':
+    case 'soakEnded':
     case 'potPotted':
       return takeBackRecords(manager, event.payload.changes);
     case 'meterChecked':
@@ -112,6 +117,14 @@ async function requireLastOfClay(manager: EntityManager, target: CareEvent, clay
     [`clay_batch:${clayId}`, target.id, target.at],
   );
   if (later) throw new AppError('cannot-undo', 'What was read or changed since builds on it. Take the last one back first.');
+}
+
+async function requireNothingOfSoak(manager: EntityManager, soakId: string): Promise<void> {
+  const [later] = await manager.query<unknown[]>(
+    `SELECT 1 FROM care_event WHERE kind IN ('soakRead', 'soakEnded') AND voidedBy IS NULL AND json_extract(payload, '$.soakId') = ? LIMIT 1`,
+    [soakId],
+  );
+  if (later) throw new AppError('cannot-undo', 'It was read since. Take its readings back first, the last one before the others.');
 }
 
 async function requireNothingOfHold(manager: EntityManager, holdId: string): Promise<void> {
@@ -175,7 +188,14 @@ async function putBack(manager: EntityManager, undone: CarePayload<'undone'>): P
     await putBackRecords(manager, event.payload.changes);
     await rescaleAfterUndo(manager, event.payload.changes, 'after');
   }
-  if (event.kind === 'potHoldStarted' || event.kind === 'potHoldDrained' || event.kind === 'potPotted') await putBackRecords(manager, event.payload.changes);
+  if (
+    event.kind === 'potHoldStarted' ||
+    event.kind === 'potHoldDrained' ||
+    event.kind === 'soakStarted' ||
+    event.kind === 'soakEnded' ||
+    event.kind === 'potPotted'
+  )
+    await putBackRecords(manager, event.payload.changes);
   if (event.kind === 'clayFilled' || event.kind === 'clayDrained') await requireLastOfClay(manager, target, event.payload.clayId);
   if (event.kind === 'meterChecked' || event.kind === 'meterMarkedOff') await forgetLearnedWith(manager, event.payload.meterId);
   if (event.kind.startsWith('batch')) await putStepBack(manager, target, event);

@@ -1,7 +1,7 @@
 import { BatchEntity, BatchPartEntity, PhotoEntity, RecipeEntity, UseRuleEntity } from './entities/bench.ts';
 import { CareEventEntity, ClockEntity, EventTouchEntity, PlannedActEntity, SimulatedTruthEntity } from './entities/log.ts';
 import { ClayBatchEntity } from './entities/clay.ts';
-import { PlaceEntity, PotEntity, PotRegimenEntity, RegimenEntity } from './entities/pots.ts';
+import { PlaceEntity, PotEntity, PotRegimenEntity, RegimenEntity, TreatmentEntity } from './entities/pots.ts';
 import { BottleEntity, MeterEntity, ProductEntity, ToolEntity, VesselEntity, WaterEntity } from './entities/shelf.ts';
 import { SessionEntity, SettingEntity } from './entities/shell.ts';
 
@@ -27,6 +27,7 @@ export const ENTITIES = [
   RegimenEntity,
   PotEntity,
   PotRegimenEntity,
+  TreatmentEntity,
   RecipeEntity,
   UseRuleEntity,
   BatchEntity,

@@ -10,6 +10,7 @@ import { Chemistry1764200000000 } from './migrations/1764200000000-chemistry.ts'
 import { Clay1764300000000 } from './migrations/1764300000000-clay.ts';
 import { Bench1764400000000 } from './migrations/1764400000000-bench.ts';
 import { Photo1764500000000 } from './migrations/1764500000000-photo.ts';
+import { Drift1764600000000 } from './migrations/1764600000000-drift.ts';
 import { WriteQueue } from './write-queue.ts';
 
 /** An open collection: one connection that writes (only through the queue) and one that reads. */
@@ -26,7 +27,15 @@ export type Database = {
   close(): Promise<void>;
 };
 
-const MIGRATIONS = [Ground1764000000000, Everyday1764100000000, Chemistry1764200000000, Clay1764300000000, Bench1764400000000, Photo1764500000000];
+const MIGRATIONS = [
+  Ground1764000000000,
+  Everyday1764100000000,
+  Chemistry1764200000000,
+  Clay1764300000000,
+  Bench1764400000000,
+  Photo1764500000000,
+  Drift1764600000000,
+];
 export const KNOWN_MIGRATIONS: readonly string[] = MIGRATIONS.map((m) => new m().name);
 
 type Raw = { pragma(statement: string): unknown; backup(file: string): Promise<unknown> };

@@ -7,6 +7,7 @@ import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import type { Meter } from '../database/entities.ts';
 import { trueClay, trueHold } from './simulated-clay.ts';
+import { trueSoak } from './simulated-soak.ts';
 import { readTruth, trueBatch, truePot } from './simulated-truth.ts';
 
 const DISPLAY_EVERY_MS = 200;
@@ -23,8 +24,8 @@ export const devicesPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
     const meter = await manager.getRepository<Meter>('meter').findOneBy({ id: request.params.meterId });
     const pen = meter?.device === 'simulated' ? await readTruth(manager, 'pen', meter.id) : undefined;
     if (!meter || !pen) throw new AppError('no-simulated-pen', 'This meter is read by eye: type what it shows.');
-    const { subject, subjectId } = request.query;
-    const solution = await solutionOf(subject, subjectId);
+    const { subject, subjectId, minutes } = request.query;
+    const solution = await solutionOf(subject, subjectId, minutes);
     if (!solution) throw new AppError('not-found', 'There is nothing simulated to dip into there.');
     const truth = meter.quantity === 'pH' ? simPh(solution) : simEc(solution) * (meter.scale ?? 0.5);
     const before = dips.get(meter.id) ?? { count: 0, last: meter.quantity === 'pH' ? 7 : 0 };
@@ -45,7 +46,7 @@ export const devicesPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
     reply.raw.end();
   });
 
-  async function solutionOf(subject: DipSubject, subjectId: string): Promise<SimSolution | undefined> {
+  async function solutionOf(subject: DipSubject, subjectId: string, minutes: number | undefined): Promise<SimSolution | undefined> {
     const manager = context.database.read.manager;
     const now = context.clock.now();
     switch (subject) {
@@ -59,6 +60,10 @@ export const devicesPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
         return trueHold(manager, subjectId, 'top', now);
       case 'holdHole':
         return trueHold(manager, subjectId, 'hole', now);
+      case 'soak':
+        return trueSoak(manager, subjectId, minutes, now, context.settings.zone, false);
+      case 'soakOpened':
+        return trueSoak(manager, subjectId, undefined, now, context.settings.zone, true);
     }
   }
 };

@@ -87,13 +87,13 @@ export async function truePot(manager: EntityManager, potId: string, at: Date, z
     potId,
     truth.asOf,
   ]);
-  const flushWater = (await readTruth(manager, 'water', truth.flushWaterId)) ?? PURE;
   let state = truth.state;
   let day = localDateOf(new Date(truth.asOf), zone);
   for (const row of rows) {
     const event = readCareEvent<'potFilled'>(row);
     state = passDays(state, truth.nature, Math.max(0, daysBetween(day, row.localDate)), random);
-    state = flushSim(state, truth.nature, flushWater, event.payload.flushMl, random);
+    const stages = event.payload.flushWith?.length ? event.payload.flushWith : [{ waterId: truth.flushWaterId, ml: event.payload.flushMl }];
+    for (const { waterId, ml } of stages) state = flushSim(state, truth.nature, (await readTruth(manager, 'water', waterId)) ?? PURE, ml, random);
     const mix = event.payload.batchId ? await trueBatch(manager, event.payload.batchId) : undefined;
     state = fillSim(state, truth.nature, mix?.solution ?? PURE, event.payload.pouredMl);
     day = row.localDate;

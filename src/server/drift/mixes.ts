@@ -8,8 +8,14 @@ import { labelOf } from '../shelf/label-of.ts';
 import { isTainted, type Meters } from '../shelf/meter-states.ts';
 import { lastBases } from '../shelf/shelf-reader.ts';
 
-/** What a pot was filled with, as the reduced chemistry knows it. `phKnown`: pinned to a pH that was read. */
-export type Mix = { readonly curve: TitrationCurve; readonly standing: Standing; readonly waterId: string; readonly phKnown: boolean };
+/** What a pot was filled with, as the reduced chemistry knows it. `phKnown`: pinned to a pH that was read. `total`: before any acid, at strength 1. */
+export type Mix = {
+  readonly curve: TitrationCurve;
+  readonly standing: Standing;
+  readonly waterId: string;
+  readonly phKnown: boolean;
+  readonly total: Composition;
+};
 
 /** A dilute feed where no label says what is in it, for 100 µS/cm over its water: nitrate with potassium and some calcium, a tenth of it phosphate. */
 const UNNAMED_PER_100 = composition({ Ca: 0.12, Mg: 0.05, K: 0.55, NH4: 0.06, NO3: 0.62, PO4: 0.12, SO4: 0.05 });
@@ -28,7 +34,7 @@ type Row = {
 type Part = { productId: string; netEcUsCm: number | null; unitsPerL: number | null };
 
 /** Curves are made once for what is the same mix: a curve takes two full solves, a collection pours a few mixes all year. */
-const caches = new WeakMap<DataSource, Map<string, TitrationCurve>>();
+const caches = new WeakMap<DataSource, Map<string, { total: Composition; curve: TitrationCurve }>>();
 
 /**
  * The mixes that were poured, by batch. A batch whose strength nobody read is taken at what was planned.
@@ -44,7 +50,7 @@ export async function mixesOf(manager: EntityManager, meters: Meters, batchIds: 
   );
   const products = new Map((await manager.query<Product[]>('SELECT * FROM product')).map((p) => [p.id, p]));
   const waters = await waterCurves(manager, meters);
-  const cache = caches.get(manager.connection) ?? new Map<string, TitrationCurve>();
+  const cache = caches.get(manager.connection) ?? new Map<string, { total: Composition; curve: TitrationCurve }>();
   caches.set(manager.connection, cache);
   const mixes = new Map<string, Mix>();
   for (const row of rows) {
@@ -56,8 +62,9 @@ export async function mixesOf(manager: EntityManager, meters: Meters, batchIds: 
       Math.round(water.curve.ecUsCm),
       parts.map((p) => [p.productId, Math.round((p.netEcUsCm ?? 0) / 10), p.unitsPerL]),
     ]);
-    const curve = cache.get(key) ?? curveOf(inModel(addComposition(water.composition, partsOf(parts, products, row.netEcUsCm))));
-    cache.set(key, curve);
+    const kept = cache.get(key) ?? made(inModel(addComposition(water.composition, partsOf(parts, products, row.netEcUsCm))));
+    cache.set(key, kept);
+    const { total, curve } = kept;
     const ecUsCm = row.afterAcidEcUsCm ?? row.pouredEcUsCm ?? curve.ecUsCm;
     const strength = ecUsCm / curve.ecUsCm;
     const ph = pouredPh(row, meters);
@@ -65,6 +72,7 @@ export async function mixesOf(manager: EntityManager, meters: Meters, batchIds: 
       curve,
       waterId: row.waterId,
       phKnown: ph !== undefined,
+      total,
       standing: { strength, carbonMmolL: curve.carbonMmolL, alkaliMeqL: ph === undefined ? 0 : alkaliAt(curve, strength, curve.carbonMmolL, ph) },
     });
   }
@@ -78,6 +86,8 @@ function pouredPh(row: Row, meters: Meters): number | undefined {
   const offset = phOffset(meter, row.at);
   return isTainted(meter, row.at) && offset === 0 ? undefined : row.pouredPh - offset;
 }
+
+const made = (total: Composition) => ({ total, curve: curveOf(total) });
 
 function partsOf(parts: readonly Part[], products: ReadonlyMap<string, Product>, netEcUsCm: number): Composition {
   let sum = composition({});

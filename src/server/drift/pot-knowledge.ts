@@ -1,14 +1,18 @@
-import type { EntityManager } from 'typeorm';
 import {
   alkaliAt,
   asMade,
   blendCurves,
+  borrow,
   clayPrior,
+  courseOf,
   learnInterval,
+  learnSoak,
   natureOf,
+  playPot,
   potPath,
   POTS_AT_LARGE,
   restCarbon,
+  type Course,
   type Interval,
   type PotBelief,
   type PotWater,
@@ -16,12 +20,13 @@ import {
   type TitrationCurve,
 } from '../../core/drift/index.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
-import { FLUSH_EFFICIENCY, PORES_PER_RESERVOIR, shareLeft } from '../../core/reservoir/index.ts';
+import { FLUSH_EFFICIENCY, learnEfficiency, PORES_PER_RESERVOIR, shareLeft, thirstOver, type EfficiencyBelief } from '../../core/reservoir/index.ts';
 import { phOffset } from '../bench/predicted.ts';
-import type { PotState } from '../pots/pot-states.ts';
+import type { Pot } from '../database/entities.ts';
 import type { Fill } from '../pots/visits.ts';
 import type { Meters } from '../shelf/meter-states.ts';
-import { mixesOf, waterCurves, type Mix, type PlainWater } from './mixes.ts';
+import type { Mix, PlainWater } from './mixes.ts';
+import type { SoakFound } from './soaks.ts';
 
 /** What is known of a pot now: how it behaves, and what it was last filled with. */
 export type PotKnowledge = {
@@ -32,88 +37,131 @@ export type PotKnowledge = {
   readonly phKnown: boolean;
   /** Share of the body that was fresh mix. */
   readonly freshShare: number;
+  /** How well a flush mixes with what stands in its pores. */
+  readonly efficiency: EfficiencyBelief;
+  /** From each filling to the next, with what was read; oldest first. */
+  readonly intervals: readonly Interval[];
+  /** How much drinking the days since it was filled invite. */
+  readonly season: number;
+  /** The pot from the day it was filled on, a figure a day. */
+  readonly course: Course;
 };
 
+/** What the log says of a pot, for {@link knowAlone}. */
+export type PotLog = {
+  readonly pot: Pick<Pot, 'id' | 'medium' | 'reservoirMl' | 'clay'>;
+  readonly fills: readonly Fill[];
+  /** Thirst by month on its place. */
+  readonly thirst: readonly number[];
+  readonly soaks: readonly SoakFound[];
+};
+
+/** Days a pot is looked ahead from its filling: past the outer limit of every school. */
+export const DAYS_AHEAD = 35;
+/** Days whose thirst counts as one season. */
+const SEASON_DAYS = 14;
 /** Water that stays in a drained pot by what it grows in, mL for each mL of its reservoir. */
 const PORES: Readonly<Record<string, number>> = { clay: PORES_PER_RESERVOIR, bark: 0.15, water: 0.02, basket: PORES_PER_RESERVOIR };
+export const poresOf = (pot: Pick<Pot, 'medium' | 'reservoirMl'>) => Math.max(1, (PORES[pot.medium] ?? PORES_PER_RESERVOIR) * pot.reservoirMl);
 
-/** Knowledge of every pot that was ever filled with a mix that is known; pots borrow from the others in their clay. */
-export async function knowPots(manager: EntityManager, meters: Meters, states: readonly PotState[]): Promise<Map<string, PotKnowledge>> {
-  const mixes = await mixesOf(
-    manager,
-    meters,
-    states.flatMap((s) => s.fills.flatMap((f) => (f.payload.batchId ? [f.payload.batchId] : []))),
-  );
-  const waters = await waterCurves(manager, meters);
-  const know = (state: PotState, prior: PotBelief) => knowPot(state, prior, mixes, waters, meters);
-  const alone = new Map(states.map((s) => [s.pot.id, know(s, POTS_AT_LARGE)]));
-  const byClay = new Map<string, PotState[]>();
-  for (const s of states) {
-    const clay = (s.pot.clay ?? '').trim().toLowerCase();
-    byClay.set(clay, [...(byClay.get(clay) ?? []), s]);
+/** A pot as it is known by itself, before it borrows from its clay; undefined where it was never filled with a mix that is known. */
+export type Alone = Omit<PotKnowledge, 'course'>;
+type Pores = { readonly curve: TitrationCurve; readonly standing: Standing };
+
+export function knowAlone(log: PotLog, mixes: ReadonlyMap<string, Mix>, waters: ReadonlyMap<string, PlainWater>, meters: Meters): Alone | undefined {
+  const poreMl = poresOf(log.pot);
+  let belief = POTS_AT_LARGE;
+  let efficiency: EfficiencyBelief = FLUSH_EFFICIENCY;
+  const intervals: Interval[] = [];
+  let filled: { fill: Fill; mix: Mix; water: PotWater } | undefined;
+  for (const fill of log.fills) {
+    let pores: Pores | undefined;
+    if (filled) {
+      const interval = intervalOf(filled.water, filled.fill, fill, meters, log.thirst);
+      intervals.push(interval);
+      belief = learnInterval(belief, interval);
+      pores = oldWater(interval, belief);
+      efficiency = learnFlush(efficiency, fill, pores, poreMl, filled.mix, waters);
+    }
+    const mix = fill.payload.batchId === null ? undefined : mixes.get(fill.payload.batchId);
+    // A mix nobody knows ends what can be followed; the next known one begins anew.
+    filled = mix && { fill, mix, water: fillWith(mix, fill, pores, poreMl, waters, efficiency.mean) };
+  }
+  if (!filled) return undefined;
+  const { water, fill, mix } = filled;
+  for (const { result, driedSince } of log.soaks)
+    if (result.ok)
+      belief = learnSoak(belief, { ueq: result.firstHourUeq.middle, sdUeq: result.firstHourUeq.sd, bodyMl: water.reservoirMl + poreMl, driedSince });
+  const freshShare = water.reservoirMl / (water.reservoirMl + water.poreMl);
+  const season = thirstOver(log.thirst, fill.on, SEASON_DAYS);
+  return { belief, water, filledOn: fill.on, phKnown: mix.phKnown, freshShare, efficiency, intervals, season };
+}
+
+/** Every pot with what it borrows from the others in its clay. */
+export function knowTogether(alone: ReadonlyMap<string, { readonly clay: string | null; readonly known: Alone }>): Map<string, PotKnowledge> {
+  const byClay = new Map<string, [string, Alone][]>();
+  for (const [potId, { clay, known }] of alone) {
+    const name = (clay ?? '').trim().toLowerCase();
+    const members = byClay.get(name);
+    if (members) members.push([potId, known]);
+    else byClay.set(name, [[potId, known]]);
   }
   const found = new Map<string, PotKnowledge>();
-  for (const [clay, pots] of byClay) {
-    const beliefs = pots.flatMap((s) => alone.get(s.pot.id)?.belief ?? []);
-    const prior = clay === '' ? POTS_AT_LARGE : clayPrior(beliefs);
-    for (const s of pots) {
-      const known = prior === POTS_AT_LARGE ? alone.get(s.pot.id) : know(s, prior);
-      if (known) found.set(s.pot.id, known);
+  for (const [name, pots] of byClay) {
+    const prior = name === '' ? POTS_AT_LARGE : clayPrior(pots.map(([, known]) => known.belief));
+    for (const [potId, known] of pots) {
+      const belief = borrow(known.belief, prior);
+      const course = courseOf(DAYS_AHEAD);
+      playPot(known.water, natureOf(belief, known.water, known.season), course);
+      found.set(potId, { ...known, belief, course });
     }
   }
   return found;
 }
 
-type Pores = { readonly curve: TitrationCurve; readonly standing: Standing };
-
-function knowPot(
-  state: PotState,
-  prior: PotBelief,
-  mixes: ReadonlyMap<string, Mix>,
-  waters: ReadonlyMap<string, PlainWater>,
-  meters: Meters,
-): PotKnowledge | undefined {
-  const poreMl = Math.max(1, (PORES[state.pot.medium] ?? PORES_PER_RESERVOIR) * state.pot.reservoirMl);
-  let belief = prior;
-  let filled: { fill: Fill; mix: Mix; water: PotWater } | undefined;
-  for (const fill of state.fills) {
-    let pores: Pores | undefined;
-    if (filled) {
-      const interval = intervalOf(filled.water, filled.fill, fill, meters);
-      belief = learnInterval(belief, interval);
-      pores = oldWater(interval, belief);
-    }
-    const mix = fill.payload.batchId === null ? undefined : mixes.get(fill.payload.batchId);
-    // A mix nobody knows ends what can be followed; the next known one begins anew.
-    filled = mix && { fill, mix, water: fillWith(mix, fill, pores, poreMl, waters) };
-  }
-  if (!filled) return undefined;
-  const { water, fill, mix } = filled;
-  return { belief, water, filledOn: fill.on, phKnown: mix.phKnown, freshShare: water.reservoirMl / (water.reservoirMl + water.poreMl) };
+/** Waters a flush was made with; where nobody said, the water of the mix. */
+function stagesOf({ payload }: Fill, mix: Mix): readonly { waterId: string; ml: number }[] {
+  return payload.flushWith.length > 0 ? payload.flushWith : payload.flushMl > 0 ? [{ waterId: mix.waterId, ml: payload.flushMl }] : [];
 }
 
-/** The pot just filled: the mix, and in the pores what the flush left of the old water, with the water it was flushed with. */
-function fillWith(mix: Mix, fill: Fill, pores: Pores | undefined, poreMl: number, waters: ReadonlyMap<string, PlainWater>): PotWater {
-  const { pouredMl, flushMl } = fill.payload;
-  const left = pores ? shareLeft(flushMl, poreMl, FLUSH_EFFICIENCY.mean) : 0;
-  const plain = waters.get(mix.waterId)?.curve;
-  const curve = blendCurves([
-    { volume: pouredMl, of: mix.curve, standing: mix.standing },
-    ...(pores && left > 0 ? [{ volume: poreMl * left, of: pores.curve, standing: pores.standing }] : []),
-    ...(flushMl > 0 && plain ? [{ volume: poreMl * (1 - left), of: plain }] : []),
-  ]);
+/** The pot just filled: the mix, and in the pores what each stage of the flush left of what stood there before it. */
+function fillWith(mix: Mix, fill: Fill, pores: Pores | undefined, poreMl: number, waters: ReadonlyMap<string, PlainWater>, efficiency: number): PotWater {
+  const { pouredMl } = fill.payload;
+  let inPores = pores ? [{ volume: poreMl, of: pores.curve, standing: pores.standing }] : [];
+  for (const { waterId, ml } of stagesOf(fill, mix)) {
+    const plain = waters.get(waterId)?.curve;
+    if (!plain) continue;
+    const left = inPores.length > 0 ? shareLeft(ml, poreMl, efficiency) : 0;
+    inPores = [...inPores.map((part) => ({ ...part, volume: part.volume * left })), { volume: poreMl * (1 - left), of: plain, standing: asMade(plain) }];
+  }
+  const curve = blendCurves([{ volume: pouredMl, of: mix.curve, standing: mix.standing }, ...inPores.filter((part) => part.volume > 0.001 * poreMl)]);
   return { curve, standing: asMade(curve), reservoirMl: pouredMl, poreMl };
 }
 
-function intervalOf(water: PotWater, from: Fill, to: Fill, meters: Meters): Interval {
+/** What a run-off says of how well this pot is flushed: only a flush of one water can be told. */
+function learnFlush(belief: EfficiencyBelief, fill: Fill, pores: Pores, poreMl: number, mix: Mix, waters: ReadonlyMap<string, PlainWater>): EfficiencyBelief {
+  const [stage, more] = stagesOf(fill, mix);
+  const water = stage && waters.get(stage.waterId)?.curve;
+  if (fill.runOffEcUsCm === undefined || !water || more) return belief;
+  return learnEfficiency(belief, {
+    poresEcUsCm: pores.curve.ecUsCm * pores.standing.strength,
+    waterEcUsCm: water.ecUsCm,
+    flushMl: stage.ml,
+    poreMl,
+    runOffEcUsCm: fill.runOffEcUsCm,
+  });
+}
+
+function intervalOf(water: PotWater, from: Fill, to: Fill, meters: Meters, thirst: readonly number[]): Interval {
   const sound = (figure: 'cameOutPpm' | 'cameOutPh') => !to.tainted.includes(figure);
   const offset = to.payload.phMeterId === null ? 0 : phOffset(meters.get(to.payload.phMeterId), to.at);
   // A pen known to be off by so much is put right by it; off by nobody knows how much, it teaches nothing.
   const ph = to.cameOutPh === undefined || (!sound('cameOutPh') && offset === 0) ? undefined : to.cameOutPh - offset;
+  const days = daysBetween(from.on, to.on);
   return {
     water,
-    days: daysBetween(from.on, to.on),
-    season: 1,
+    days,
+    season: thirstOver(thirst, from.on, days),
     leftMl: to.payload.oldReservoir.leftMl ?? undefined,
     cameOutEcUsCm: sound('cameOutPpm') ? to.cameOutEcUsCm : undefined,
     cameOutPh: ph,
@@ -124,8 +172,11 @@ function intervalOf(water: PotWater, from: Fill, to: Fill, meters: Meters): Inte
 function oldWater({ water, days, season, cameOutEcUsCm, cameOutPh }: Interval, belief: PotBelief): Pores {
   const { curve } = water;
   const likely = potPath(water, natureOf(belief, water, season), Math.max(0, days)).at(-1)!;
-  const strength = (cameOutEcUsCm ?? likely.ecUsCm) / curve.ecUsCm;
-  const ph = cameOutPh ?? likely.ph;
+  return { curve, standing: restingAt(curve, (cameOutEcUsCm ?? likely.ecUsCm) / curve.ecUsCm, cameOutPh ?? likely.ph) };
+}
+
+/** Old water at a strength and a pH: its carbon is at rest with the air. */
+export function restingAt(curve: TitrationCurve, strength: number, ph: number): Standing {
   const carbonMmolL = restCarbon(curve, ph);
-  return { curve, standing: { strength, carbonMmolL, alkaliMeqL: alkaliAt(curve, strength, carbonMmolL, ph) } };
+  return { strength, carbonMmolL, alkaliMeqL: alkaliAt(curve, strength, carbonMmolL, ph) };
 }

@@ -2,10 +2,12 @@ import type { EntityManager } from 'typeorm';
 import type { Meters } from '../shelf/meter-states.ts';
 import type { PotDrawing } from '../../contract/common.ts';
 import { daysBetween, dueState, type Due, type Regimen } from '../../core/regimen/index.ts';
-import { expectOldReservoir, reservoirNow, type ExpectedOldReservoir, type PouredAndCameOut } from '../../core/reservoir/index.ts';
+import { GUESSED_SHARE_USED, type PouredAndCameOut } from '../../core/reservoir/index.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { lastBases } from '../shelf/shelf-reader.ts';
 import { readSettings } from '../shell/settings.ts';
+import { knownPots } from '../drift/known-pots.ts';
+import type { PotKnowledge } from '../drift/pot-knowledge.ts';
 import { readParams } from './regimen-service.ts';
 import { NO_VISITS, readVisits, recentVisits, type Fill, type Skip, type Visits } from './visits.ts';
 
@@ -22,7 +24,12 @@ export type PotState = {
   /** A skip after the last fill. */
   openSkip: Skip | undefined;
   intervals: readonly PouredAndCameOut[];
-  expected: ExpectedOldReservoir;
+  /** What the old reservoir should read today; what nobody can know is left out. */
+  expected: ExpectedToday;
+  /** What its log says of how it behaves; undefined before it was filled with a mix that is known. */
+  known: PotKnowledge | undefined;
+  /** Gross strength its feed should read, µS/cm. */
+  aimEcUsCm: number;
   drawing: PotDrawing;
 };
 
@@ -32,7 +39,7 @@ export type PotState = {
  * @param only one pot, with its whole history
  */
 export async function readPotStates(manager: EntityManager, meters: Meters, today: string, only?: string): Promise<PotState[]> {
-  const { workingDays } = await readSettings(manager);
+  const { workingDays, latitude } = await readSettings(manager);
   const [places, pots, regimens, bases] = await Promise.all([
     manager.query<Place[]>('SELECT * FROM place ORDER BY position'),
     manager.query<Pot[]>(`SELECT * FROM pot WHERE ${only ? 'id = ?' : 'retiredOn IS NULL'} ORDER BY position`, only ? [only] : []),
@@ -46,13 +53,14 @@ export async function readPotStates(manager: EntityManager, meters: Meters, toda
   const placeById = new Map(places.map((p) => [p.id, p]));
   const regimenByPot = new Map(regimens.map((r) => [r.potId, r]));
   const usualBase = Math.min(...bases.values(), 40);
-  const visits = only
-    ? new Map([[only, await readVisits(manager, meters, only)]])
-    : await recentVisits(
-        manager,
-        meters,
-        pots.map((pot) => pot.id),
-      );
+  const everyPot = only ? await manager.query<Pot[]>('SELECT * FROM pot WHERE retiredOn IS NULL OR id = ?', [only]) : pots;
+  const recent = await recentVisits(
+    manager,
+    meters,
+    everyPot.map((pot) => pot.id),
+  );
+  const known = await knownPots(manager, meters, everyPot, placeById, recent, latitude);
+  const visits = only ? new Map([[only, await readVisits(manager, meters, only)]]) : recent;
 
   const paramsOf = new Map<string, Regimen>();
   const states: PotState[] = [];
@@ -68,6 +76,7 @@ export async function readPotStates(manager: EntityManager, meters: Meters, toda
         place,
         { id: r.id, name: r.name, params, since: r.fromDate, reason: r.reason },
         visits.get(pot.id) ?? NO_VISITS,
+        known.get(pot.id),
         today,
         usualBase,
         workingDays,
@@ -82,6 +91,7 @@ function derive(
   place: Place,
   regimen: PotState['regimen'],
   { fills, skips, intervals }: Visits,
+  known: PotKnowledge | undefined,
   today: string,
   baseEcUsCm: number,
   workingDays: readonly number[],
@@ -89,11 +99,11 @@ function derive(
   const lastFill = fills[fills.length - 1];
   const lastSkip = skips[skips.length - 1];
   const openSkip = lastSkip && (!lastFill || lastSkip.seq > lastFill.seq) ? lastSkip : undefined;
-  const poured = lastFill && { ecUsCm: lastFill.afterAcidEcUsCm ?? lastFill.pouredEcUsCm, ph: lastFill.pouredPh, volumeMl: lastFill.payload.pouredMl };
-  const days = lastFill ? daysBetween(lastFill.on, today) : 0;
   const due = dueState(regimen.params, { lastFilledOn: lastFill?.on, lookAgainOn: openSkip?.payload.lookAgainOn }, today, workingDays);
-  const expected = poured ? expectOldReservoir(intervals, poured, days) : {};
-  const now = reservoirNow(expected, poured, days, regimen.params.everyDays, pot.reservoirMl, regimen.params.netEcUsCm + baseEcUsCm);
+  const expected = expectedOn(known, lastFill, today);
+  const target = regimen.params.netEcUsCm + baseEcUsCm;
+  const days = lastFill ? daysBetween(lastFill.on, today) : 0;
+  const guessedMl = lastFill ? lastFill.payload.pouredMl * Math.max(0, 1 - (GUESSED_SHARE_USED * days) / regimen.params.everyDays) : 0;
   return {
     pot,
     place,
@@ -105,8 +115,35 @@ function derive(
     openSkip,
     intervals,
     expected,
-    drawing: { ...now, phLow: 5.5, phHigh: 6.5, salts: crustSeen(fills), stage: pot.stage, form: pot.medium },
+    known,
+    aimEcUsCm: target,
+    drawing: {
+      level: Math.min(1, Math.max(0, (expected.leftMl ?? guessedMl) / pot.reservoirMl)),
+      // Of a pot whose leftovers were never noted it is what pots at large drink.
+      levelIsGuess: !known || known.belief.seen.drinks.intervals === 0,
+      ...(expected.ecUsCm !== undefined && target > 0 ? { ratio: expected.ecUsCm / target } : {}),
+      ...(expected.ph !== undefined ? { ph: expected.ph } : {}),
+      phLow: 5.5,
+      phHigh: 6.5,
+      salts: crustSeen(fills),
+      stage: pot.stage,
+      form: pot.medium,
+    },
   };
+}
+
+export type ExpectedToday = { readonly ecUsCm?: number; readonly ph?: number; readonly leftMl?: number };
+
+/**
+ * The reservoir on a day, by the pot's own course since it was filled. Strength and pH only where that filling's were read or planned, and a pH
+ * only where the mix's was read: a figure nobody could know is left out, never invented.
+ */
+function expectedOn(known: PotKnowledge | undefined, lastFill: Fill | undefined, today: string): ExpectedToday {
+  // A mix that nobody knows was poured since: what is known is of an earlier filling.
+  if (!known || !lastFill || lastFill.on !== known.filledOn) return {};
+  const day = Math.min(known.course.ph.length - 1, Math.max(0, daysBetween(known.filledOn, today)));
+  const { freeMl, ecUsCm, ph } = known.course;
+  return { leftMl: freeMl[day]!, ecUsCm: ecUsCm[day]!, ...(known.phKnown ? { ph: ph[day]! } : {}) };
 }
 
 /** How many looks in a row, up to three, found a crust. */

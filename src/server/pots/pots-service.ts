@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
-import { volumesProblem, type PotsAct, type PotValues } from '../../contract/pots.ts';
+import { volumesProblem, type PlaceValues, type PotsAct, type PotValues } from '../../contract/pots.ts';
 import { countWords } from '../../core/quantity/index.ts';
 import { AppError } from '../app-error.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
@@ -67,7 +67,7 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
       const more = old ? {} : { position: await endOfPlaces(manager), retiredOn: null };
       return {
         words: `${old ? 'Changed' : 'Added'} the place ${act.values.name}`,
-        changes: [{ table: 'place', id: act.placeId, after: { ...act.values, ...more } }],
+        changes: [{ table: 'place', id: act.placeId, after: { ...placeFields(act.values), ...more } }],
       };
     }
     case 'retirePlace': {
@@ -92,7 +92,8 @@ async function addPots(manager: EntityManager, act: Extract<PotsAct, { kind: 'ad
   );
   const changes: RecordChange[] = [];
   let placePosition = await endOfPlaces(manager);
-  for (const place of act.places) changes.push({ table: 'place', id: place.id, after: { ...place.values, position: placePosition++, retiredOn: null } });
+  for (const place of act.places)
+    changes.push({ table: 'place', id: place.id, after: { ...placeFields(place.values), position: placePosition++, retiredOn: null } });
   const newPlaces = new Set(act.places.map((p) => p.id));
   await requireFreeCodes(
     manager,
@@ -154,6 +155,8 @@ async function movePlace(manager: EntityManager, placeId: string, beforePlaceId:
   const line = [...rest.slice(0, at), place, ...rest.slice(at)];
   return { words: `Moved the place ${place.name}`, changes: line.map((p, i) => ({ table: 'place', id: p.id, after: { position: i } })) };
 }
+
+const placeFields = ({ year, ...values }: PlaceValues) => ({ ...values, ...(year === undefined ? {} : { year: year && JSON.stringify(year) }) });
 
 function checkVolumes(values: PotValues, path: string): void {
   const problem = volumesProblem(values);

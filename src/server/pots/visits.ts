@@ -21,6 +21,8 @@ export type Fill = {
   pouredPh: number | undefined;
   cameOutEcUsCm: number | undefined;
   cameOutPh: number | undefined;
+  /** What ran off at the end of the flush. */
+  runOffEcUsCm: number | undefined;
   /** Which of its figures a pen gave that was later found off. */
   tainted: readonly TaintedFigure[];
   /** The payload it corrects. */
@@ -136,8 +138,9 @@ function intervalsOf(fills: readonly Fill[]): PouredAndCameOut[] {
 }
 
 function toFill(row: EventRow, meters: Meters): Fill {
-  const payload = JSON.parse(row.payload) as CarePayload<'potFilled'>;
+  const payload = filledOf(row.payload);
   const ppm = readingMiddle(payload.oldReservoir.ppm);
+  const runOff = readingMiddle(payload.runOffPpm);
   const scale = (payload.ppmMeterId && meters.get(payload.ppmMeterId)?.scale) || 0.5;
   return {
     eventId: row.id,
@@ -145,14 +148,20 @@ function toFill(row: EventRow, meters: Meters): Fill {
     at: row.at,
     on: row.localDate,
     payload,
-    was: row.wasPayload === null ? undefined : (JSON.parse(row.wasPayload) as CarePayload<'potFilled'>),
+    was: row.wasPayload === null ? undefined : filledOf(row.wasPayload),
     pouredEcUsCm: row.pouredEcUsCm ?? undefined,
     afterAcidEcUsCm: row.afterAcidEcUsCm ?? undefined,
     pouredPh: row.pouredPh ?? undefined,
     cameOutEcUsCm: ppm === undefined ? undefined : ppm / scale,
     cameOutPh: readingMiddle(payload.oldReservoir.ph),
+    runOffEcUsCm: runOff === undefined ? undefined : runOff / scale,
     tainted: taintedOf(row, payload, meters),
   };
+}
+
+/** A filling as logged; what was not asked for when it was logged is not known. */
+function filledOf(payload: string): CarePayload<'potFilled'> {
+  return { flushWith: [], runOffPpm: { kind: 'notMeasured' }, ...(JSON.parse(payload) as Partial<CarePayload<'potFilled'>>) } as CarePayload<'potFilled'>;
 }
 
 function taintedOf(row: EventRow, payload: CarePayload<'potFilled'>, meters: Meters): TaintedFigure[] {

@@ -1,10 +1,11 @@
 import type { EntityManager } from 'typeorm';
 import type { RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
-import { daysBetween, dueWords, flushMl, gatherMixes, isDue, litresWithSpare, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
+import { daysBetween, dueWords, gatherMixes, isDue, litresWithSpare, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
 import { feedAim, type Aim } from '../../core/strength/index.ts';
 import { leftOfBatch } from '../bench/batch-reader.ts';
 import type { Batch, Meter } from '../database/entities.ts';
+import { flushNow, flushWaters, type FlushNow, type WaterAtHand } from '../drift/flush-now.ts';
 import { readPotStates, type PotState } from '../pots/pot-states.ts';
 import { growersScale, mainMeter, readMeters } from '../shelf/shelf-reader.ts';
 
@@ -19,6 +20,8 @@ export async function readRound(manager: EntityManager, today: string, zone: str
   const meters = await readMeters(manager);
   const scale = growersScale(meters);
   const states = await readPotStates(manager, meters, today);
+  const waters = await flushWaters(manager, meters);
+  const flushes = new Map(states.map((s) => [s.pot.id, flushNow(s, waters)]));
   const doneToday = new Map(states.map((s) => [s.pot.id, doneOn(s, today, zone)]));
   const onRound = states.filter((s) => isDue(s.due) || doneToday.get(s.pot.id)?.kind === 'filled');
   const toFill = onRound.map((s) => ({ potId: s.pot.id, dueOn: s.due.dueOn, fillMl: s.pot.fillMl, reservoirMl: s.pot.reservoirMl, regimen: s.regimen.params }));
@@ -41,7 +44,7 @@ export async function readRound(manager: EntityManager, today: string, zone: str
       pots: mix.potIds.length,
       potsLeft: left.length,
       litresToMix: readyMl >= fillLeftMl ? 0 : litresWithSpare(fillLeftMl - readyMl),
-      flushL: left.reduce((sum, s) => sum + flushMl(s.regimen.params, s.pot.reservoirMl), 0) / 1000,
+      flushL: left.reduce((sum, s) => sum + flushes.get(s.pot.id)!.totalMl, 0) / 1000,
       batch: batch
         ? {
             id: batch.id,
@@ -60,7 +63,7 @@ export async function readRound(manager: EntityManager, today: string, zone: str
   for (const s of states) {
     let place = places.find((p) => p.id === s.place.id);
     if (!place) places.push((place = { id: s.place.id, name: s.place.name, note: s.place.note, pots: [] }));
-    place.pots.push(toRoundPot(s, doneToday.get(s.pot.id) ?? null, scale));
+    place.pots.push(toRoundPot(s, doneToday.get(s.pot.id) ?? null, flushes.get(s.pot.id)!, waters, scale));
   }
   const due = states.filter((s) => isDue(s.due));
   const later = states
@@ -94,7 +97,7 @@ function doneOn(state: PotState, today: string, zone: string): RoundPot['done'] 
   return fill ? { eventId: fill.eventId, kind: 'filled', at: fill.at, words: `done ${localTimeOf(new Date(fill.at), zone)}` } : null;
 }
 
-function toRoundPot(s: PotState, done: RoundPot['done'], scale: number): RoundPot {
+function toRoundPot(s: PotState, done: RoundPot['done'], flush: FlushNow, waters: readonly WaterAtHand[], scale: number): RoundPot {
   const ppm = (ec: number | undefined) => (ec === undefined ? undefined : Math.round(ppmFromEc(ec, scale)));
   return {
     id: s.pot.id,
@@ -104,7 +107,14 @@ function toRoundPot(s: PotState, done: RoundPot['done'], scale: number): RoundPo
     clay: s.pot.clay,
     reservoirMl: s.pot.reservoirMl,
     fillMl: s.pot.fillMl,
-    flushMl: flushMl(s.regimen.params, s.pot.reservoirMl),
+    flushMl: flush.totalMl,
+    flush: {
+      stages: flush.stages.map(({ waterId, ml }) => ({ waterId, ml, water: waters.find((w) => w.id === waterId)?.name ?? '' })),
+      runOffPpm: ppm(flush.runOffEcUsCm) ?? null,
+      afterPpm: ppm(flush.afterFillEcUsCm) ?? null,
+      habitMl: flush.habitMl,
+      why: flush.why,
+    },
     due: { ...s.due, words: dueWords(s.due) },
     done,
     mixKey: isDue(s.due) || done?.kind === 'filled' ? mixKey(s.regimen.params) : null,
@@ -113,8 +123,9 @@ function toRoundPot(s: PotState, done: RoundPot['done'], scale: number): RoundPo
       ppm: ppm(s.expected.ecUsCm),
       ph: s.expected.ph === undefined ? undefined : Number(s.expected.ph.toFixed(1)),
       leftMl: s.expected.leftMl === undefined ? undefined : Math.round(s.expected.leftMl / 5) * 5,
+      atLarge: s.known === undefined || s.known.belief.seen.salts.intervals === 0,
     },
-    note: noteOf(s, scale),
+    note: noteOf(s, flush, scale),
     lastPouredPpm: ppm(s.lastFill?.pouredEcUsCm) ?? null,
   };
 }
@@ -122,15 +133,15 @@ function toRoundPot(s: PotState, done: RoundPot['done'], scale: number): RoundPo
 /** Old reservoir this much above what was poured is worth a word before the pot is done. House rule. */
 const WORTH_A_WORD = 1.6;
 
-/** The last old reservoir beside what had been poured then, when it came out well above it. */
-function noteOf(s: PotState, scale: number): RoundPot['note'] {
+/** The last old reservoir beside what had been poured then, when it came out well above it, and what the flush is to do about it. */
+function noteOf(s: PotState, flush: FlushNow, scale: number): RoundPot['note'] {
   const read = [...s.intervals].reverse().find((i) => i.cameOutEcUsCm !== undefined && i.pouredEcUsCm !== undefined);
   if (!read?.cameOutEcUsCm || !read.pouredEcUsCm || read.cameOutEcUsCm / read.pouredEcUsCm < WORTH_A_WORD) return null;
   const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
   const ratio = read.cameOutEcUsCm / read.pouredEcUsCm;
   return {
     fact: `The old reservoir last read ${ppm(read.cameOutEcUsCm)} against a ${ppm(read.pouredEcUsCm)} feed.`,
-    evidence: `That is ${ratio.toFixed(1)} times what was poured: salts are gathering. Look at the top for a crust.`,
+    evidence: `That is ${ratio.toFixed(1)} times what was poured: salts are gathering.${flush.afterFillEcUsCm === undefined ? ' Look at the top for a crust.' : ` Expected after filling: ${ppm(flush.afterFillEcUsCm)}.`}`,
   };
 }
 

@@ -1,5 +1,5 @@
 import type { EntityManager } from 'typeorm';
-import { settingsValues, type SettingsValues } from '../../contract/shell.ts';
+import { settingsValues, USUAL_LATITUDE, type SettingsValues } from '../../contract/shell.ts';
 import type { Database } from '../database/open.ts';
 import type { Setting } from '../database/entities.ts';
 
@@ -7,13 +7,14 @@ export type Settings = Readonly<SettingsValues>;
 
 /** Reads the settings, with what holds when nothing was set: this machine's zone, "My plants", litres, every day a working day. */
 export async function readSettings(manager: EntityManager): Promise<SettingsValues> {
-  const rows = await manager.query<Setting[]>(`SELECT key, value FROM setting WHERE key IN ('zone', 'collection', 'units', 'workingDays')`);
+  const rows = await manager.query<Setting[]>(`SELECT key, value FROM setting WHERE key IN ('zone', 'collection', 'units', 'workingDays', 'latitude')`);
   const values = new Map(rows.map((row) => [row.key, row.value]));
   return settingsValues.parse({
     zone: values.get('zone') ?? Intl.DateTimeFormat().resolvedOptions().timeZone,
     collection: values.get('collection') ?? 'My plants',
     units: values.get('units') ?? 'metric',
     workingDays: JSON.parse(values.get('workingDays') ?? '[1,2,3,4,5,6,7]') as unknown,
+    latitude: JSON.parse(values.get('latitude') ?? String(USUAL_LATITUDE)) as unknown,
   });
 }
 

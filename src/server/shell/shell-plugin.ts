@@ -43,8 +43,8 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     '/api/shell/settings/:id',
     { schema: { params: z.object({ id }), body: settingsValues, response: { 200: actDone }, tags: ['shell'] } },
     async (request) => {
-      const { workingDays, ...plain } = request.body;
-      const values = { ...plain, workingDays: JSON.stringify([...workingDays].sort()) };
+      const { workingDays, latitude, ...plain } = request.body;
+      const values = { ...plain, workingDays: JSON.stringify([...workingDays].sort()), latitude: JSON.stringify(latitude) };
       const { repeated } = await context.database.write.run((manager) =>
         changeRecords(manager, {
           eventId: request.params.id,

@@ -25,6 +25,7 @@ import sliders from 'bootstrap-icons/icons/sliders.svg';
 import stopwatch from 'bootstrap-icons/icons/stopwatch.svg';
 import table from 'bootstrap-icons/icons/table.svg';
 import bookshelf from 'bootstrap-icons/icons/bookshelf.svg';
+import graphUp from 'bootstrap-icons/icons/graph-up.svg';
 import hdd from 'bootstrap-icons/icons/hdd.svg';
 import pencil from 'bootstrap-icons/icons/pencil.svg';
 import bell from 'bootstrap-icons/icons/bell.svg';
@@ -35,6 +36,7 @@ import threeDots from 'bootstrap-icons/icons/three-dots.svg';
 
 const ICONS = {
   archive,
+  graphUp,
   camera,
   arrowsMove,
   calendarCheck,

@@ -10,8 +10,10 @@ import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
 import { DrainClock } from './drain-clock.tsx';
+import { flushAmount, flushLogged, flushWhy } from './flush-words.ts';
 import { LookOver } from './look-over.tsx';
 import { EMPTY_DRAFT, FIELDS, readDraft, type Draft, type Errors, type Field } from './read-draft.ts';
+import { MiniField } from './mini-field.tsx';
 import { PotHead } from './pot-head.tsx';
 import { ReadingField } from './reading-field.tsx';
 import { SkipForm } from './skip-form.tsx';
@@ -77,13 +79,14 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       if (first) field(first)?.focus();
       return;
     }
+    const { flushMl, ...readings } = parsed.readings;
     const act: RoundAct = {
       kind: 'filled',
       potId: pot.id,
       dueOn: pot.due.dueOn,
       batchId: ready?.id ?? null,
-      ...parsed.readings,
-      flushMl: pot.flushMl,
+      ...readings,
+      ...flushLogged(pot, flushMl),
       ppmMeterId: view.ppmMeter?.id ?? null,
       phMeterId: view.phMeter?.id ?? null,
       seen: draft.looked || draft.seen.length ? draft.seen : null,
@@ -110,6 +113,8 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       } else
         setErrors({
           fill: error.at('pouredMl'),
+          flush: error.at('flushMl'),
+          runOff: error.at('runOffPpm'),
           ppm: error.at('oldReservoir.ppm'),
           ph: error.at('oldReservoir.ph'),
           left: error.at('oldReservoir.leftMl'),
@@ -120,6 +125,8 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     }
   };
 
+  // Of a pot nothing was ever read of it is what pots at large do.
+  const likely = pot.expected.atLarge ? 'guess' : 'expect';
   const shared = { onKeyDown: enterGoesOn };
   const readings = (
     <div className="readings">
@@ -131,7 +138,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
         value={draft.ppm}
         dip={view.ppmMeter?.simulated ? ppmDip : undefined}
         penName={view.ppmMeter?.name}
-        expected={pot.expected.ppm === undefined ? undefined : ppmText(pot.expected.ppm)}
+        expected={pot.expected.ppm === undefined ? undefined : `${likely} ${ppmText(pot.expected.ppm)}`}
         error={errors.ppm}
         onChange={(ppm) => change({ ppm })}
       />
@@ -143,7 +150,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
         value={draft.ph}
         dip={view.phMeter?.simulated ? phDip : undefined}
         penName={view.phMeter?.name}
-        expected={pot.expected.ph === undefined ? undefined : phText(pot.expected.ph)}
+        expected={pot.expected.ph === undefined ? undefined : `${likely} ${phText(pot.expected.ph)}`}
         error={errors.ph}
         onChange={(ph) => change({ ph })}
       />
@@ -212,40 +219,22 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     </div>
   );
 
-  const leftField = (
-    <div className="mini">
-      <input
-        name="left"
-        inputMode="decimal"
-        autoComplete="off"
-        aria-label={`Left in the old reservoir, ${smallSign()}`}
-        placeholder={pot.expected.leftMl === undefined ? '' : `≈ ${inSmallUnit(pot.expected.leftMl)}`}
-        value={draft.left}
-        onChange={(e) => change({ left: e.target.value })}
-        onKeyDown={enterGoesOn}
-        aria-invalid={Boolean(errors.left)}
-        aria-describedby={errors.left ? 'left-error' : undefined}
-      />
-      <span>{smallSign()}</span>
-    </div>
+  const mini = (name: Field, label: string, quiet: string, unit?: string) => (
+    <MiniField
+      name={name}
+      label={label}
+      quiet={quiet}
+      {...(unit === undefined ? {} : { unit })}
+      value={draft[name]}
+      error={errors[name]}
+      onChange={(value) => change({ [name]: value })}
+      onKeyDown={enterGoesOn}
+    />
   );
-  const fillField = (
-    <div className="mini">
-      <input
-        name="fill"
-        inputMode="decimal"
-        autoComplete="off"
-        aria-label={`Fill, ${smallSign()}, when other than planned`}
-        placeholder={inSmallUnit(pot.fillMl)}
-        value={draft.fill}
-        onChange={(e) => change({ fill: e.target.value })}
-        onKeyDown={enterGoesOn}
-        aria-invalid={Boolean(errors.fill)}
-        aria-describedby={errors.fill ? 'fill-error' : undefined}
-      />
-      <span>{smallSign()}</span>
-    </div>
-  );
+  const leftField = mini('left', `Left in the old reservoir, ${smallSign()}`, pot.expected.leftMl === undefined ? '' : `≈ ${inSmallUnit(pot.expected.leftMl)}`);
+  const flushField = mini('flush', `Flushed with, ${smallSign()}, when other than planned`, inSmallUnit(pot.flushMl));
+  const runOffField = mini('runOff', 'Run-off at the end of the flush, ppm', pot.flush.runOffPpm === null ? '' : `≈ ${ppmText(pot.flush.runOffPpm)}`, 'ppm');
+  const fillField = mini('fill', `Fill, ${smallSign()}, when other than planned`, inSmallUnit(pot.fillMl));
 
   const steps = (
     <ol className="steps">
@@ -253,8 +242,19 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       {!narrow && (
         <Step n={2} title="Read the old reservoir" hint={canDip ? 'empty is not measured; pens simulated' : 'empty is not measured'} side={readings} now />
       )}
-      <Step n={3} title="Flush from the top, into the clay" hint="3 × reservoir, rule of thumb; tepid" side={<b className="num q">{mL(pot.flushMl)}</b>} />
-      <Step n={4} title="Let it drain, tip the last out" side={<DrainClock pot={pot} />} />
+      <Step
+        n={3}
+        title={
+          <>
+            Flush from the top with <b className="num flush-amount">{flushAmount(pot)}</b>
+          </>
+        }
+        hint={`${flushWhy(pot)}; tepid, keep new growth dry`}
+        side={flushField}
+        error={errors.flush}
+        errorId="flush-error"
+      />
+      <Step n={4} title="Let it drain, tip the last out" hint={<DrainClock pot={pot} />} side={runOffField} error={errors.runOff} errorId="runOff-error" />
       <Step
         n={5}
         title={`Fill to the hole${mix ? ` with mix ${mix.letter}` : ''}`}

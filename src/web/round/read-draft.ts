@@ -4,13 +4,13 @@ import { NOT_MEASURED, parseReading, type Reading, type ReadingQuantity } from '
 import { inSmallUnit, mL, readSmall, smallSign } from '../shell/format.ts';
 
 /** What is typed on a pot's card, as text, until it is logged. */
-export type Draft = { left: string; ppm: string; ph: string; fill: string; seen: Seen[]; looked: boolean };
-export const EMPTY_DRAFT: Draft = { left: '', ppm: '', ph: '', fill: '', seen: [], looked: false };
-export type Field = 'left' | 'ppm' | 'ph' | 'fill';
-export const FIELDS: readonly Field[] = ['left', 'ppm', 'ph', 'fill'];
+export type Draft = { left: string; ppm: string; ph: string; fill: string; flush: string; runOff: string; seen: Seen[]; looked: boolean };
+export const EMPTY_DRAFT: Draft = { left: '', ppm: '', ph: '', fill: '', flush: '', runOff: '', seen: [], looked: false };
+export type Field = 'left' | 'ppm' | 'ph' | 'flush' | 'runOff' | 'fill';
+export const FIELDS: readonly Field[] = ['left', 'ppm', 'ph', 'flush', 'runOff', 'fill'];
 export type Errors = Partial<Record<Field | 'form', string | undefined>>;
 
-type Readings = Pick<Extract<RoundAct, { kind: 'filled' }>, 'oldReservoir' | 'pouredMl'>;
+type Readings = Pick<Extract<RoundAct, { kind: 'filled' }>, 'oldReservoir' | 'pouredMl' | 'runOffPpm'> & { readonly flushMl: number | null };
 export type ParsedDraft = { readonly ok: true; readonly readings: Readings } | { readonly ok: false; readonly errors: Errors };
 
 /** What was typed, as an act's values, or what is wrong with it at which field. Nothing is repaired in silence. */
@@ -24,6 +24,12 @@ export function readDraft(draft: Pick<Draft, Field>, pot: Pick<RoundPot, 'fillMl
   };
   const ppm = reading(draft.ppm, 'ppm', 'ppm');
   const ph = reading(draft.ph, 'pH', 'ph');
+  const runOffPpm = reading(draft.runOff, 'ppm', 'runOff');
+  const flush = volume(
+    draft.flush,
+    `Type the ${smallSign()} it was flushed with, 0 for none, or leave it empty for what is planned.`,
+    (m) => (errors.flush = m),
+  );
   const left = volume(draft.left, `Type the ${smallSign()} that were left, such as ${inSmallUnit(60)}, or leave it empty.`, (m) => (errors.left = m));
   const fill = volume(draft.fill, `Type the ${smallSign()} poured in, or leave it empty for the planned ${inSmallUnit(pot.fillMl)}.`, (m) => (errors.fill = m));
   if (fill === 0) errors.fill = 'A fill is more than zero. Skip the pot if nothing was poured.';
@@ -31,7 +37,7 @@ export function readDraft(draft: Pick<Draft, Field>, pot: Pick<RoundPot, 'fillMl
   if (left !== null && left > most) errors.left = `The reservoir holds ${mL(pot.reservoirMl)}. Check the figure.`;
   if (fill !== null && fill > most) errors.fill = `The reservoir holds ${mL(pot.reservoirMl)}. Check the figure.`;
   if (Object.keys(errors).length > 0) return { ok: false, errors };
-  return { ok: true, readings: { oldReservoir: { ppm, ph, leftMl: left }, pouredMl: fill ?? pot.fillMl } };
+  return { ok: true, readings: { oldReservoir: { ppm, ph, leftMl: left }, pouredMl: fill ?? pot.fillMl, flushMl: flush, runOffPpm } };
 }
 
 function volume(text: string, message: string, fail: (message: string) => void): number | null {

@@ -26,7 +26,7 @@ export function ReadingField({ name, label, unit, value, dip, penName, expected,
           inputMode="decimal"
           autoComplete="off"
           aria-label={label}
-          placeholder={expected === undefined ? 'not measured' : `expect ${expected}`}
+          placeholder={expected === undefined ? 'not measured' : expected}
           value={running ? String(dip?.display?.shown ?? '…') : value}
           onChange={(e) => onChange(e.target.value)}
           onKeyDown={onKeyDown}

@@ -12,7 +12,7 @@ export function Step({
   errorId,
 }: {
   n: number;
-  title: string;
+  title: ReactNode;
   hint?: ReactNode;
   side?: ReactNode;
   now?: boolean;

@@ -15,6 +15,7 @@ const ORIGIN_WORDS: Record<PlannedActView['origin'], string> = {
   grower: 'your own',
   round: 'from the round',
   bench: 'from the bench',
+  drift: 'from the drift room',
   clay: 'from the clay',
   season: 'from the season',
   shelf: 'from the shelf',

@@ -1,5 +1,18 @@
 import { EntitySchema } from 'typeorm';
-import { HABITS, LIGHTS, MEDIA, SENSITIVITIES, STAGES, type Habit, type Light, type Medium, type Sensitivity, type Stage } from '../../../contract/kinds.ts';
+import {
+  HABITS,
+  LIGHTS,
+  MEDIA,
+  SENSITIVITIES,
+  STAGES,
+  TREATMENTS,
+  type Habit,
+  type Light,
+  type Medium,
+  type Sensitivity,
+  type Stage,
+  type TreatmentKind,
+} from '../../../contract/kinds.ts';
 import { check, fk, oneOf, pk, real, realNull, text, textNull } from './columns.ts';
 
 /* Places, the pots on them, and the regimen each follows from a day on. */
@@ -11,6 +24,17 @@ export interface Place {
   light: Light | null;
   position: number;
   retiredOn: string | null;
+  /** Means of the months as the grower or a logger gave them, JSON; null where nobody did. */
+  year: string | null;
+}
+/** Something tried against a clay that pushes. Changed only through the log. */
+export interface Treatment {
+  id: string;
+  potId: string;
+  kind: TreatmentKind;
+  note: string;
+  fromDate: string;
+  toDate: string | null;
 }
 export interface RegimenRow {
   id: string;
@@ -62,7 +86,7 @@ export interface Pot {
 export const PlaceEntity = new EntitySchema<Place>({
   name: 'place',
   tableName: 'place',
-  columns: { id: pk, name: text, note: text, light: textNull, position: real, retiredOn: textNull },
+  columns: { id: pk, name: text, note: text, light: textNull, position: real, retiredOn: textNull, year: textNull },
   checks: [check('place_light', `"light" IS NULL OR ${oneOf('light', LIGHTS)}`)],
 });
 export const RegimenEntity = new EntitySchema<RegimenRow>({
@@ -117,4 +141,12 @@ export const PotEntity = new EntitySchema<Pot>({
     check('pot_habit', `"habit" IS NULL OR ${oneOf('habit', HABITS)}`),
     check('pot_sensitivity', oneOf('sensitivity', SENSITIVITIES)),
   ],
+});
+export const TreatmentEntity = new EntitySchema<Treatment>({
+  name: 'treatment',
+  tableName: 'treatment',
+  columns: { id: pk, potId: text, kind: text, note: text, fromDate: text, toDate: textNull },
+  foreignKeys: [fk('treatment_pot', 'pot', 'potId')],
+  indices: [{ name: 'ix_treatment_pot', columns: ['potId', 'fromDate'] }],
+  checks: [check('treatment_kind', oneOf('kind', TREATMENTS)), check('treatment_days', `"toDate" IS NULL OR "toDate" >= "fromDate"`)],
 });

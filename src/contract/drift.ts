@@ -1,0 +1,239 @@
+import { z } from 'zod';
+import { carePayloads } from './care.ts';
+import { id, instant, localDate, phReading, potDrawing, ppmReading } from './common.ts';
+import { TREATMENTS } from './kinds.ts';
+
+const figures = z.array(z.number());
+/** A solution as its alkali titrates: tables over the pH axis of the core's reduced chemistry. */
+const curve = z.object({
+  strong: figures,
+  strongAtTwice: figures,
+  carbonCharge: figures,
+  carbonChargeAtTwice: figures,
+  carbonGas: figures,
+  rest: figures,
+  restAtTwice: figures,
+  water: figures,
+  restCo2MmolL: z.number(),
+  carbonMmolL: z.number(),
+  ecUsCm: z.number(),
+});
+export type CurveWire = z.infer<typeof curve>;
+const gaussian = z.object({ mean: figures, covariance: z.array(figures) });
+const misses = z.object({ intervals: z.number(), squares: z.number() });
+/** A pot as the core plays it on: what it was filled with, and what is believed of it. */
+export const potModel = z.object({
+  potId: id,
+  code: z.string(),
+  curve,
+  reservoirMl: z.number(),
+  poreMl: z.number(),
+  belief: z.object({ drinks: gaussian, salts: gaussian, alkali: gaussian, seen: z.object({ drinks: misses, salts: misses, alkali: misses }) }),
+  season: z.number(),
+  window: z.object({ low: z.number(), high: z.number() }),
+  freshShare: z.number(),
+  /** Days since it was filled; 0 for a filling still to come. */
+  daysGone: z.number().int(),
+  /** Days from today to its next visit, at least one. */
+  daysToVisit: z.number().int(),
+  phKnown: z.boolean(),
+});
+export type PotModelWire = z.infer<typeof potModel>;
+
+const figure = z.object({ mean: z.number(), sd: z.number() });
+/** One pot in the Drift room. ppm on the grower's pen. */
+export const driftPot = z.object({
+  id,
+  code: z.string(),
+  name: z.string(),
+  place: z.string(),
+  clay: z.string().nullable(),
+  drawing: potDrawing,
+  dueOn: localDate,
+  /** Alkali its clay and roots give in a week, µeq a pot. */
+  weekUeq: figure,
+  /** Visits that said something of its pH. */
+  rounds: z.number().int(),
+  /** Nothing was ever read of it: it stands where its clay, or pots at large, stand. */
+  atLarge: z.boolean(),
+  dried: z.number().int(),
+  now: z.object({ ppm: z.number(), ph: z.number().nullable(), leftMl: z.number() }),
+  aimPpm: z.number(),
+  /** At its due day. */
+  atVisit: z.object({ ppm: z.number(), ph: z.number().nullable(), leftMl: z.number() }),
+  /** The level falls to 15 %; the strength passes its limit; the pH leaves the window. Null where that is further ahead than is looked. */
+  dryOn: localDate.nullable(),
+  saltsOn: localDate.nullable(),
+  phOutOn: localDate.nullable(),
+  /** Came out against poured, the last visits that were read; oldest first. */
+  ratios: figures,
+  flush: z.object({ words: z.string(), why: z.string(), afterPpm: z.number().nullable(), habitAfterPpm: z.number().nullable() }),
+});
+export type DriftPot = z.infer<typeof driftPot>;
+
+export const soakResult = z.discriminatedUnion('ok', [
+  z.object({ ok: z.literal(false), message: z.string() }),
+  z.object({
+    ok: z.literal(true),
+    firstHourUeq: z.object({ middle: z.number(), low: z.number(), high: z.number(), sd: z.number() }),
+    minutes: z.number(),
+    determined: z.enum(['well', 'poorly']),
+    stillRising: z.boolean(),
+    course: z.array(z.object({ minutes: z.number(), ph: z.number(), low: z.number(), high: z.number() })),
+  }),
+]);
+export const soakView = z.object({
+  id,
+  potId: id,
+  code: z.string(),
+  name: z.string(),
+  kind: z.enum(['still', 'feed', 'opened']),
+  startedAt: instant,
+  on: localDate,
+  endsAt: instant,
+  ended: z.boolean(),
+  fillMl: z.number(),
+  water: z.string(),
+  covered: z.boolean(),
+  carried: z.boolean(),
+  leakedMl: z.number().nullable(),
+  driedSince: z.boolean(),
+  reads: z.array(
+    z.object({ eventId: id, minutes: z.number(), opened: z.boolean(), ph: z.number().nullable(), ppm: z.number().nullable(), tainted: z.boolean() }),
+  ),
+  result: soakResult,
+});
+export type SoakView = z.infer<typeof soakView>;
+
+export const treatmentView = z.object({
+  id,
+  potId: id,
+  code: z.string(),
+  kind: z.enum(TREATMENTS),
+  note: z.string(),
+  fromDate: localDate,
+  toDate: localDate.nullable(),
+  /** pH that came out, before and since; oldest first. */
+  points: z.array(z.object({ on: localDate, ph: z.number(), since: z.boolean() })),
+  rounds: z.number().int(),
+  verdict: z.enum(['helps', 'nothing', 'worse', 'cannotTell']),
+  words: z.string(),
+});
+export type TreatmentView = z.infer<typeof treatmentView>;
+
+const meter = z.object({ id, name: z.string(), simulated: z.boolean() }).nullable();
+export const driftRoom = z.object({
+  now: instant,
+  today: localDate,
+  scale: z.number(),
+  ppmMeter: meter,
+  phMeter: meter,
+  /** What is to be said of the pH pen: off, or due a check. */
+  penNote: z.string().nullable(),
+  pots: z.array(driftPot),
+  /** Pots never filled with a mix that is known: nothing can be foretold of them yet. */
+  unknown: z.array(z.object({ id, code: z.string(), name: z.string() })),
+  clays: z.array(z.object({ name: z.string(), pots: z.number().int(), weekUeq: figure })),
+  /** Tests under way. */
+  soaking: z.array(soakView),
+  treatments: z.array(treatmentView),
+});
+export type DriftRoom = z.infer<typeof driftRoom>;
+
+/** Ends of a drift told apart: pH as poured, and at the next visit by the air alone, with what the pores held, and with clay and roots. */
+const shares = z.object({ poured: z.number(), air: z.number(), pores: z.number(), clay: z.number(), flushWater: z.string().nullable() });
+
+export const potDrift = z.object({
+  pot: driftPot,
+  /** As it stands since it was last filled. */
+  now: potModel,
+  /** The filling that comes: with the mix of its regimen, after the flush that is planned. */
+  next: z.object({
+    model: potModel,
+    everyDays: z.number().int(),
+    mixKey: z.string(),
+    mixName: z.string(),
+    /** Litres of the batch it will be made in, for so many pots, and the pH that mix has by itself. */
+    litres: z.number(),
+    pots: z.number().int(),
+    naturalPh: z.number(),
+    batch: z.object({ id, status: z.enum(['open', 'poured']) }).nullable(),
+    pourPh: z.object({ low: z.number(), high: z.number() }),
+  }),
+  shares,
+  /** What drops out at the next visit's pH, mg in the reservoir; null where nothing does. */
+  lost: z.object({ ph: z.number(), elements: z.array(z.object({ element: z.string(), mg: z.number() })), crustMg: z.number() }).nullable(),
+  soaks: z.array(soakView),
+  compared: z.string().nullable(),
+  treatments: z.array(treatmentView),
+});
+export type PotDrift = z.infer<typeof potDrift>;
+
+/** What brings the next batch to a pH: each acid (or alkali) on the Shelf, mL as bought. */
+export const acidsFor = z.object({
+  fromPh: z.number(),
+  toPh: z.number(),
+  litres: z.number(),
+  choices: z.array(
+    z.object({ productId: id, name: z.string(), ml: z.number(), words: z.string(), brings: z.string(), lasts: z.string(), caution: z.string() }),
+  ),
+  why: z.string().nullable(),
+});
+export type AcidsFor = z.infer<typeof acidsFor>;
+
+/** One mix for several pots: where to pour it, and who would have liked it otherwise. */
+export const mixAdvice = z.object({
+  pourPh: z.number().nullable(),
+  days: z.number(),
+  inside: z.number(),
+  insideAtUsual: z.number(),
+  pots: z.number().int(),
+  suffer: z.array(z.object({ id, code: z.string(), inside: z.number(), best: z.number(), bestPh: z.number() })),
+});
+export type MixAdvice = z.infer<typeof mixAdvice>;
+
+/** How good last month's forecasts were. */
+export const lookBack = z.object({
+  from: localDate,
+  to: localDate,
+  figures: z.array(
+    z.object({
+      what: z.enum(['left', 'ppm', 'ph']),
+      readings: z.number().int(),
+      inside: z.number().int(),
+      /** Read less forecast, mean: mL, ppm, pH. */
+      bias: z.number(),
+      worst: z.object({ code: z.string(), on: localDate, read: z.number(), low: z.number(), high: z.number() }).nullable(),
+    }),
+  ),
+});
+export type LookBack = z.infer<typeof lookBack>;
+
+const { soakStarted, soakRead } = carePayloads;
+const note = z.string().trim().max(200, 'Keep it under 200 letters.');
+/** One act in the Drift room. */
+export const driftAct = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('startSoak'),
+    potId: id,
+    clockIds: z.array(id).max(6),
+    batchId: id.nullable(),
+    ...soakStarted.pick({ soakKind: true, waterId: true, fillMl: true, aged: true, covered: true, minutes: true }).shape,
+  }),
+  z.object({
+    kind: z.literal('readSoak'),
+    soakId: id,
+    /** Null: just now. */
+    afterMinutes: soakRead.shape.afterMinutes.nullable(),
+    opened: z.boolean(),
+    ph: phReading,
+    ppm: ppmReading,
+    phMeterId: id.nullable(),
+    ppmMeterId: id.nullable(),
+    confirmedOdd: z.boolean(),
+  }),
+  z.object({ kind: z.literal('endSoak'), soakId: id, leakedMl: z.number().min(0, 'Not below zero.').max(20000).nullable() }),
+  z.object({ kind: z.literal('startTreatment'), treatmentId: id, potId: id, treatment: z.enum(TREATMENTS), note, fromDate: localDate }),
+  z.object({ kind: z.literal('endTreatment'), treatmentId: id }),
+]);
+export type DriftAct = z.infer<typeof driftAct>;

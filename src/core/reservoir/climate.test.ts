@@ -1,0 +1,58 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { monthsOf, thirstByMonth, thirstOver, usualYear, type PlaceYear } from './index.ts';
+
+const steady: PlaceYear = { temperatureC: Array(12).fill(22), humidityPct: Array(12).fill(50), light: Array(12).fill(0.5) };
+
+describe('how thirsty the months are', () => {
+  it('lamps in a steady room know no season', () => {
+    for (const month of thirstByMonth(steady)) expect(month).toBeCloseTo(1, 12);
+    for (const month of thirstByMonth(usualYear('lamps', 54))) expect(Math.abs(month - 1)).toBeLessThan(0.1);
+  });
+  it('a northern window drinks most in summer, a southern one in its own', () => {
+    const north = thirstByMonth(usualYear('bright', 54));
+    const south = thirstByMonth(usualYear('bright', -35));
+    expect(north[5]!).toBeGreaterThan(1.4);
+    expect(north[11]!).toBeLessThan(0.7);
+    expect(south[11]!).toBeGreaterThan(1.2);
+    expect(south[5]!).toBeLessThan(0.8);
+  });
+  it('drier air means more thirst in that month', () => {
+    const dry = { ...steady, humidityPct: steady.humidityPct.map((h, i) => (i === 1 ? 25 : h)) };
+    expect(thirstByMonth(dry)[1]!).toBeGreaterThan(1.15);
+  });
+  it('the mean of the year is 1 wherever a place stands', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: -60, max: 60, noNaN: true }),
+        fc.constantFrom('bright' as const, 'lamps' as const, 'outdoors' as const),
+        (latitude, light) => {
+          const months = thirstByMonth(usualYear(light, latitude));
+          expect(months.reduce((a, b) => a + b, 0) / 12).toBeCloseTo(1, 9);
+          expect(Math.min(...months)).toBeGreaterThanOrEqual(0);
+        },
+      ),
+    );
+  });
+  it('between two middles of months it goes evenly', () => {
+    const thirst = [1, 2, 1, 1, 1, 1, 1, 1, 1, 1, 1, 3];
+    expect(thirstOver(thirst, '2026-02-14', 2)).toBeCloseTo(2, 6);
+    const late = thirstOver(thirst, '2026-01-29', 2);
+    expect(late).toBeGreaterThan(1.4);
+    expect(late).toBeLessThan(1.6);
+    // Over the turn of the year December reaches into January.
+    expect(thirstOver(thirst, '2026-01-01', 1)).toBeGreaterThan(1.5);
+  });
+});
+
+describe('what a logger covers', () => {
+  it('is taken as means of its months; the others stay open', () => {
+    const { temperatureC, humidityPct } = monthsOf([
+      { on: '2026-03-01', temperatureC: 14, humidityPct: 60 },
+      { on: '2026-03-20', temperatureC: 16, humidityPct: 70 },
+      { on: '2026-04-02', temperatureC: 18, humidityPct: 55 },
+    ]);
+    expect(temperatureC.slice(1, 5)).toEqual([null, 15, 18, null]);
+    expect(humidityPct[2]).toBe(65);
+  });
+});

@@ -1,0 +1,67 @@
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { id } from '../../contract/common.ts';
+import { acidsFor as acidsSchema, driftAct, driftRoom, lookBack, mixAdvice, potDrift, potModel } from '../../contract/drift.ts';
+import { actDone } from '../../contract/shelf.ts';
+import type { AppContext } from '../app-context.ts';
+import { AppError } from '../app-error.ts';
+import { readPotStates } from '../pots/pot-states.ts';
+import { readMeters } from '../shelf/shelf-reader.ts';
+import { whenNow } from '../when.ts';
+import { readDriftRoom, readModels, readPotDrift } from './drift-view.ts';
+import { flushWaters } from './flush-now.ts';
+import { lookBackOn } from './look-back.ts';
+import { acidsFor, adviseMix, isKnown, nextMixes } from './next-pour.ts';
+import { actOnDrift } from './soak-service.ts';
+
+const NOT_FOLLOWED = 'Nothing can be foretold of that pot yet: fill it with a mix from the bench first.';
+
+/** Drift: what the clay does to pH between rounds. */
+export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
+  const manager = () => context.database.read.manager;
+  const today = () => whenNow(context).localDate;
+
+  app.get('/api/drift', { schema: { response: { 200: driftRoom }, tags: ['drift'] } }, () =>
+    readDriftRoom(manager(), context.clock.now(), today(), context.settings.zone),
+  );
+  app.get('/api/drift/pots/:potId', { schema: { params: z.object({ potId: id }), response: { 200: potDrift }, tags: ['drift'] } }, async (request) => {
+    const found = await readPotDrift(manager(), request.params.potId, today());
+    if (!found) throw new AppError('not-found', NOT_FOLLOWED);
+    return found;
+  });
+  app.get('/api/drift/models', { schema: { response: { 200: z.array(potModel) }, tags: ['drift'] } }, () => readModels(manager(), today()));
+  app.get(
+    '/api/drift/acids',
+    {
+      schema: {
+        querystring: z.object({ mix: z.string().max(80), ph: z.coerce.number().min(4).max(8), litres: z.coerce.number().positive().max(1000) }),
+        response: { 200: acidsSchema },
+        tags: ['drift'],
+      },
+    },
+    async (request) => {
+      const { mix, ph, litres } = request.query;
+      const meters = await readMeters(manager());
+      const states = (await readPotStates(manager(), meters, today())).filter(isKnown);
+      const next = (await nextMixes(manager(), meters, states)).get(mix);
+      if (!next) throw new AppError('not-found', 'That mix was never made here, so its pH is not known.');
+      return acidsFor(manager(), next, ph, litres);
+    },
+  );
+  app.get(
+    '/api/drift/mix',
+    { schema: { querystring: z.object({ mix: z.string().max(80) }), response: { 200: mixAdvice }, tags: ['drift'] } },
+    async (request) => {
+      const meters = await readMeters(manager());
+      const states = await readPotStates(manager(), meters, today());
+      return adviseMix(manager(), meters, states, request.query.mix, await flushWaters(manager(), meters), today(), context.settings.latitude);
+    },
+  );
+  app.get('/api/drift/look-back', { schema: { response: { 200: lookBack }, tags: ['drift'] } }, () => lookBackOn(manager(), today()));
+  app.put('/api/drift/acts/:id', { schema: { params: z.object({ id }), body: driftAct, response: { 200: actDone }, tags: ['drift'] } }, async (request) => {
+    const { repeated } = await context.database.write.run((writer) =>
+      actOnDrift(writer, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),
+    );
+    return { eventId: request.params.id, repeated };
+  });
+};

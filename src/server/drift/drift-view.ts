@@ -1,0 +1,289 @@
+import type { EntityManager } from 'typeorm';
+import type { DriftPot, DriftRoom, PotDrift, PotModelWire } from '../../contract/drift.ts';
+import {
+  compareSoaks,
+  driftShares,
+  lostFeed,
+  milestones,
+  natureOf,
+  type PotBelief,
+  type PotToPour,
+  type PotWater,
+  type TitrationCurve,
+} from '../../core/drift/index.ts';
+import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
+import { daysBetween, mixKey, plusDays } from '../../core/regimen/index.ts';
+import { anchoredAt, scaleComposition, type Composition } from '../../core/solution/index.ts';
+import { readPotStates, type PotState } from '../pots/pot-states.ts';
+import { offWords, type Meters } from '../shelf/meter-states.ts';
+import { growersScale, mainMeter, readMeters } from '../shelf/shelf-reader.ts';
+import { readSettings } from '../shell/settings.ts';
+import { flushNow, flushWaters, type WaterAtHand } from './flush-now.ts';
+import { waterCurves } from './mixes.ts';
+import { isKnown, litresFor, mixAlone, nextMixes, potsOfBatch, pourOf, type Known, type NextMix } from './next-pour.ts';
+import { soakViewOf } from './soak-view.ts';
+import { soaksOf, type SoakFound } from './soaks.ts';
+import { treatmentsOf } from './treatments.ts';
+
+/** A week is what pots are compared by. */
+const WEEK = 7;
+
+/** Everything the room shows but the pot that is looked at. */
+export async function readDriftRoom(manager: EntityManager, now: Date, today: string, zone: string): Promise<DriftRoom> {
+  const meters = await readMeters(manager);
+  const scale = growersScale(meters);
+  const states = await readPotStates(manager, meters, today);
+  const known = states.filter(isKnown);
+  const waters = await flushWaters(manager, meters);
+  const dried = await driedTimes(manager);
+  const pots = known.map((s) => toDriftPot(s, waters, dried, today, scale));
+  const soaks = await soaksOf(
+    manager,
+    meters,
+    states.map((s) => s.pot.id),
+  );
+  const names = new Map(states.map((s) => [s.pot.id, s]));
+  const running = [...soaks.values()].flat().filter(({ soak }) => soak.ended === undefined);
+  return {
+    now: now.toISOString(),
+    today,
+    scale,
+    ppmMeter: penOf(meters, 'ppm'),
+    phMeter: penOf(meters, 'pH'),
+    penNote: penNote(meters, zone),
+    pots,
+    unknown: states.filter((s) => !isKnown(s)).map(({ pot }) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant })),
+    clays: claysOf(pots),
+    soaking: await Promise.all(running.map((found) => soakViewOf(manager, found, names.get(found.soak.potId)!.pot, scale))),
+    treatments: await treatmentsOf(manager, meters, states, soaks),
+  };
+}
+
+/** One pot: as it stands, the filling that comes, its tests and what was tried. @returns undefined for no such pot, or none that can be followed */
+export async function readPotDrift(manager: EntityManager, potId: string, today: string): Promise<PotDrift | undefined> {
+  const meters = await readMeters(manager);
+  const scale = growersScale(meters);
+  const { latitude, units } = await readSettings(manager);
+  const states = await readPotStates(manager, meters, today);
+  const s = states.find((state) => state.pot.id === potId);
+  if (!s || !isKnown(s)) return undefined;
+  const waters = await flushWaters(manager, meters);
+  const key = mixKey(s.regimen.params);
+  const next = (await nextMixes(manager, meters, [s])).get(key);
+  if (!next) return undefined;
+  const curves = await waterCurves(manager, meters);
+  const pour = pourOf(s, next, waters, curves, today, latitude);
+  const soaks = (await soaksOf(manager, meters, [potId])).get(potId) ?? [];
+  const together = potsOfBatch(states, key, s.due.dueOn > today ? s.due.dueOn : today);
+  const [batch] = await manager.query<{ id: string; status: 'open' | 'poured' }[]>(
+    `SELECT id, status FROM batch WHERE mixKey = ? AND status <> 'abandoned' AND emptied = 0 AND startedOn = ? ORDER BY startedAt DESC LIMIT 1`,
+    [key, today],
+  );
+  const pot = toDriftPot(s, waters, await driedTimes(manager), today, scale);
+  const { pourPhLow, pourPhHigh } = s.regimen.params;
+  return {
+    pot,
+    now: modelOf(s, { ...s.known, window: pour.window, freshShare: s.known.freshShare }, today, Math.max(0, daysBetween(s.known.filledOn, today))),
+    next: {
+      model: modelOf(
+        s,
+        { water: pour.water, belief: pour.belief, season: pour.season, window: pour.window, freshShare: pour.freshShare, phKnown: true },
+        today,
+        0,
+      ),
+      everyDays: s.regimen.params.everyDays,
+      mixKey: key,
+      mixName: `${Math.round(ppmFromEc(s.regimen.params.netEcUsCm, scale))} over base`,
+      litres: litresFor(together.length > 0 ? together : [s]),
+      pots: Math.max(1, together.length),
+      naturalPh: next.naturalPh,
+      batch: batch ?? null,
+      pourPh: { low: pourPhLow, high: pourPhHigh },
+    },
+    shares: sharesOf(s, next, pour, waters),
+    lost: lostOf(s, next, pot),
+    soaks: await Promise.all(soaks.map((found) => soakViewOf(manager, found, s.pot, scale))),
+    compared: comparedWords(soaks),
+    treatments: (await treatmentsOf(manager, meters, [s], new Map([[potId, soaks]]))).map((t) => ({ ...t, note: t.note || volumeNote(s, units) })),
+  };
+}
+
+const volumeNote = (s: PotState, units: Parameters<typeof volumeWords>[1]) => `reservoir ${volumeWords(s.pot.reservoirMl, units)}`;
+
+/** Models of every pot, for the bands of the whole collection. */
+export async function readModels(manager: EntityManager, today: string): Promise<PotModelWire[]> {
+  const states = await readPotStates(manager, await readMeters(manager), today);
+  return states.filter(isKnown).map((s) => {
+    const window = { low: s.drawing.phLow, high: s.drawing.phHigh };
+    return modelOf(s, { ...s.known, window }, today, Math.max(0, daysBetween(s.known.filledOn, today)));
+  });
+}
+
+type Modelled = { water: PotWater; belief: PotBelief; season: number; window: { low: number; high: number }; freshShare: number; phKnown: boolean };
+
+function modelOf(s: PotState, of: Modelled, today: string, daysGone: number): PotModelWire {
+  const { curve, reservoirMl, poreMl } = of.water;
+  return {
+    potId: s.pot.id,
+    code: s.pot.code,
+    curve: curveWire(curve),
+    reservoirMl,
+    poreMl,
+    belief: of.belief as PotModelWire['belief'],
+    season: of.season,
+    window: of.window,
+    freshShare: of.freshShare,
+    daysGone,
+    daysToVisit: Math.max(1, daysBetween(today, s.due.dueOn)),
+    phKnown: of.phKnown,
+  };
+}
+
+/** To six digits: as near as the reduced chemistry is, at half the size. */
+function curveWire(curve: TitrationCurve): PotModelWire['curve'] {
+  const short = (table: Float64Array) => Array.from(table, (v) => Number(v.toPrecision(6)));
+  return {
+    strong: short(curve.strong),
+    strongAtTwice: short(curve.strongAtTwice),
+    carbonCharge: short(curve.carbonCharge),
+    carbonChargeAtTwice: short(curve.carbonChargeAtTwice),
+    carbonGas: short(curve.carbonGas),
+    rest: short(curve.rest),
+    restAtTwice: short(curve.restAtTwice),
+    water: short(curve.water),
+    restCo2MmolL: curve.restCo2MmolL,
+    carbonMmolL: curve.carbonMmolL,
+    ecUsCm: curve.ecUsCm,
+  };
+}
+
+export function toDriftPot(s: Known, waters: readonly WaterAtHand[], dried: ReadonlyMap<string, number>, today: string, scale: number): DriftPot {
+  const { known, pot } = s;
+  const { course, water, belief, filledOn } = known;
+  const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
+  const last = course.ph.length - 1;
+  const dayOf = (on: string) => Math.min(last, Math.max(0, daysBetween(filledOn, on)));
+  const at = (on: string) => {
+    const day = dayOf(on);
+    return { ppm: ppm(course.ecUsCm[day]!), ph: known.phKnown ? Number(course.ph[day]!.toFixed(2)) : null, leftMl: Math.round(course.freeMl[day]!) };
+  };
+  const passes = milestones(course, { reservoirMl: water.reservoirMl, aimEcUsCm: s.aimEcUsCm, window: { low: s.drawing.phLow, high: s.drawing.phHigh } });
+  const on = (day: number | undefined) => (day === undefined ? null : plusDays(filledOn, day));
+  const flush = flushNow(s, waters);
+  const visit = s.due.dueOn > today ? s.due.dueOn : today;
+  return {
+    id: pot.id,
+    code: pot.code,
+    name: pot.name || pot.plant,
+    place: s.place.name,
+    clay: pot.clay,
+    drawing: s.drawing,
+    dueOn: s.due.dueOn,
+    weekUeq: weekOf(belief, water),
+    rounds: belief.seen.alkali.intervals,
+    atLarge: belief.seen.alkali.intervals + belief.seen.salts.intervals + belief.seen.drinks.intervals === 0,
+    dried: dried.get(pot.id) ?? 0,
+    now: at(today),
+    aimPpm: ppm(s.aimEcUsCm),
+    atVisit: at(visit),
+    dryOn: on(passes.dry),
+    saltsOn: on(passes.salty),
+    phOutOn: known.phKnown ? on(passes.phOut) : null,
+    ratios: s.intervals
+      .flatMap((i) => (i.pouredEcUsCm && i.cameOutEcUsCm !== undefined ? [Number((i.cameOutEcUsCm / i.pouredEcUsCm).toFixed(2))] : []))
+      .slice(-5),
+    flush: {
+      words:
+        flush.stages.map((stage) => `${Math.round(stage.ml)} mL ${waters.find((w) => w.id === stage.waterId)?.name.toLowerCase() ?? ''}`).join(', then ') ||
+        '—',
+      why: flush.why,
+      afterPpm: flush.afterFillEcUsCm === undefined ? null : ppm(flush.afterFillEcUsCm),
+      habitAfterPpm: flush.habitAfterEcUsCm === undefined ? null : ppm(flush.habitAfterEcUsCm),
+    },
+  };
+}
+
+/** What clay and roots give in a week, with 1 SD. */
+function weekOf({ alkali }: PotBelief, water: Pick<PotWater, 'reservoirMl' | 'poreMl'>): { mean: number; sd: number } {
+  const per100 = (water.reservoirMl + water.poreMl) / 100;
+  const [c0, c1] = alkali.covariance as [readonly number[], readonly number[]];
+  const variance = c0[0]! + 2 * WEEK * c0[1]! + WEEK * WEEK * c1[1]!;
+  return { mean: (alkali.mean[0]! + WEEK * alkali.mean[1]!) * per100, sd: Math.sqrt(Math.max(0, variance)) * per100 };
+}
+
+/** Clays with several pots: their mean, and how far a pot of it may lie from it. */
+function claysOf(pots: readonly DriftPot[]): DriftRoom['clays'] {
+  const byClay = new Map<string, DriftPot[]>();
+  for (const pot of pots) if (pot.clay) byClay.set(pot.clay, [...(byClay.get(pot.clay) ?? []), pot]);
+  return [...byClay].flatMap(([name, members]) => {
+    if (members.length < 3) return [];
+    const mean = members.reduce((sum, p) => sum + p.weekUeq.mean, 0) / members.length;
+    const sd = Math.sqrt(members.reduce((sum, p) => sum + (p.weekUeq.mean - mean) ** 2, 0) / (members.length - 1));
+    return [{ name, pots: members.length, weekUeq: { mean, sd } }];
+  });
+}
+
+async function driedTimes(manager: EntityManager): Promise<Map<string, number>> {
+  const rows = await manager.query<{ potId: string; n: number }[]>(
+    `SELECT potId, count(*) AS n FROM care_event WHERE kind = 'clayDried' AND voidedBy IS NULL AND potId IS NOT NULL GROUP BY potId`,
+  );
+  return new Map(rows.map((row) => [row.potId, row.n]));
+}
+
+function penOf(meters: Meters, quantity: 'ppm' | 'pH'): DriftRoom['phMeter'] {
+  const meter = mainMeter(meters, quantity);
+  return meter ? { id: meter.id, name: meter.name, simulated: meter.device === 'simulated' } : null;
+}
+
+function penNote(meters: Meters, zone: string): string | null {
+  const pen = mainMeter(meters, 'pH');
+  if (!pen) return null;
+  const off = offWords(pen, zone);
+  return off ? `${pen.name} ${off}` : null;
+}
+
+function sharesOf(s: Known, next: NextMix, pour: PotToPour, waters: readonly WaterAtHand[]): PotDrift['shares'] {
+  const days = s.regimen.params.everyDays;
+  const nature = natureOf(pour.belief, pour.water, pour.season);
+  const shares = driftShares(mixAlone(next, s.pot.fillMl), pour.water, nature, days);
+  const last = flushNow(s, waters).stages.at(-1);
+  return { ...shares, flushWater: waters.find((w) => w.id === last?.waterId)?.name ?? null };
+}
+
+/** Under this pH hardly anything drops out of a feed. */
+const DROPS_ABOVE_PH = 7.5;
+
+/** What may drop out of the reservoir by the next visit. */
+function lostOf(s: Known, next: NextMix, pot: DriftPot): PotDrift['lost'] {
+  const { ph, leftMl } = pot.atVisit;
+  if (ph === null || ph <= DROPS_ABOVE_PH) return null;
+  const { course, filledOn } = s.known;
+  const day = Math.min(course.ph.length - 1, Math.max(0, daysBetween(filledOn, s.due.dueOn)));
+  const strength = course.ecUsCm[day]! / next.mix.curve.ecUsCm;
+  let body: Composition;
+  try {
+    body = anchoredAt(scaleComposition(next.mix.total, strength), ph);
+  } catch {
+    return null;
+  }
+  const lost = lostFeed(body);
+  if (!lost) return null;
+  // Salts that grew in since it was filled are in the reservoir and in the pores.
+  const litres = (leftMl + s.known.water.poreMl) / 1000;
+  const elements = (['P', 'Ca', 'Mg', 'Fe'] as const).flatMap((element) => {
+    const mg = (lost.elements[element] ?? 0) * litres;
+    return mg >= 0.05 ? [{ element, mg: Number(mg.toFixed(2)) }] : [];
+  });
+  const crustMg = (lost.calciteMgL + lost.brushiteMgL) * litres;
+  return elements.length === 0 ? null : { ph, elements, crustMg: Number(crustMg.toFixed(1)) };
+}
+
+function comparedWords(soaks: readonly SoakFound[]): string | null {
+  const told = soaks.filter((f) => f.result.ok && f.test);
+  const [a, b] = told.slice(-2);
+  if (!a?.test || !b?.test) return null;
+  const words = compareSoaks({ kind: a.test.kind, result: a.result }, { kind: b.test.kind, result: b.result }).words;
+  return words
+    .replace('The first gives more.', 'It gave more at the earlier test.')
+    .replace('The second gives more.', 'It gives more than at the earlier test.');
+}

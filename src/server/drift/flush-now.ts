@@ -1,0 +1,71 @@
+import type { EntityManager } from 'typeorm';
+import { flushMl } from '../../core/regimen/index.ts';
+import { flushForPot, FLUSH_EFFICIENCY, type FlushForPot, type FlushWater } from '../../core/reservoir/index.ts';
+import type { Water } from '../database/entities.ts';
+import type { PotState } from '../pots/pot-states.ts';
+import type { Meters } from '../shelf/meter-states.ts';
+import { lastBases } from '../shelf/shelf-reader.ts';
+import { poresOf } from './pot-knowledge.ts';
+
+export type WaterAtHand = FlushWater & { readonly name: string };
+
+/** Waters on the Shelf that were read, to flush with; what is made drop by drop is scarce. */
+export async function flushWaters(manager: EntityManager, meters: Meters): Promise<WaterAtHand[]> {
+  const bases = await lastBases(manager, meters);
+  const waters = await manager.query<Pick<Water, 'id' | 'name' | 'kind'>[]>('SELECT id, name, kind FROM water WHERE retiredOn IS NULL ORDER BY position');
+  return waters.flatMap(({ id, name, kind }) => {
+    const ecUsCm = bases.get(id);
+    return ecUsCm === undefined ? [] : [{ id, name, ecUsCm, scarce: kind === 'still' }];
+  });
+}
+
+/** A pot's flush today. Where nothing is known of what stands in it: the rule of thumb, and nothing foretold. */
+export type FlushNow = {
+  readonly stages: FlushForPot['stages'];
+  readonly totalMl: number;
+  readonly habitMl: number;
+  readonly runOffEcUsCm?: number;
+  readonly afterFillEcUsCm?: number;
+  readonly habitAfterEcUsCm?: number;
+  readonly kind: FlushForPot['why'] | 'thumb';
+  readonly why: string;
+};
+
+export function flushNow(s: PotState, waters: readonly WaterAtHand[]): FlushNow {
+  const habitMl = flushMl(s.regimen.params, s.pot.reservoirMl);
+  const thumb: FlushNow = { stages: [], totalMl: habitMl, habitMl, kind: 'thumb', why: `${times(habitMl / s.pot.reservoirMl)} the reservoir, rule of thumb` };
+  const { ecUsCm } = s.expected;
+  if (ecUsCm === undefined) return thumb;
+  const plan = flushForPot(
+    {
+      poresEcUsCm: ecUsCm,
+      poreMl: poresOf(s.pot),
+      reservoirMl: s.pot.reservoirMl,
+      fillMl: s.pot.fillMl,
+      efficiency: s.known?.efficiency ?? FLUSH_EFFICIENCY,
+      mixEcUsCm: s.aimEcUsCm,
+      habitTimes: s.regimen.params.flushTimesReservoir,
+    },
+    waters,
+  );
+  if (!plan) return thumb;
+  return {
+    stages: plan.stages,
+    totalMl: plan.totalMl,
+    habitMl,
+    runOffEcUsCm: plan.runOffEcUsCm,
+    afterFillEcUsCm: plan.afterFillEcUsCm,
+    habitAfterEcUsCm: plan.habit.afterFillEcUsCm,
+    kind: plan.why,
+    why: WHY[plan.why],
+  };
+}
+
+const WHY: Record<FlushForPot['why'], string> = {
+  salts: 'until what runs off is near the mix',
+  habit: 'once the reservoir over wets all the clay; its salts ask for no more',
+  none: 'its regimen flushes none, and its salts ask for none',
+  notEnough: 'no flush brings it there: the salt sits in the grains. Leach it in the pot',
+};
+
+const times = (n: number) => (n === 0 ? 'no flush:' : `${Number(n.toFixed(1))} ×`);

@@ -1,0 +1,40 @@
+import type { EntityManager } from 'typeorm';
+import type { SoakView } from '../../contract/drift.ts';
+import { ppmFromEc } from '../../core/quantity/index.ts';
+import type { Pot } from '../database/entities.ts';
+import type { SoakFound } from './soaks.ts';
+
+/** A soak test as the room shows it; ppm on the grower's pen, pH as the pen showed it. */
+export async function soakViewOf(manager: EntityManager, { soak, test, result, driedSince }: SoakFound, pot: Pot, scale: number): Promise<SoakView> {
+  const { started } = soak;
+  const [named] = await manager.query<{ name: string | null }[]>(
+    started.soakKind === 'feed' ? 'SELECT name FROM batch WHERE id = ?' : 'SELECT name FROM water WHERE id = ?',
+    [started.soakKind === 'feed' ? soak.batchId : started.waterId],
+  );
+  return {
+    id: soak.id,
+    potId: soak.potId,
+    code: pot.code,
+    name: pot.name || pot.plant,
+    kind: test?.kind ?? started.soakKind,
+    startedAt: soak.at,
+    on: soak.on,
+    endsAt: new Date(Date.parse(soak.at) + started.minutes * 60_000).toISOString(),
+    ended: soak.ended !== undefined,
+    fillMl: started.fillMl,
+    water: named?.name ?? 'what was poured',
+    covered: started.covered,
+    carried: test?.carried !== undefined,
+    leakedMl: soak.ended?.leakedMl ?? null,
+    driedSince,
+    reads: soak.reads.map((r) => ({
+      eventId: r.eventId,
+      minutes: r.minutes,
+      opened: r.opened,
+      ph: r.shownPh ?? null,
+      ppm: r.ecUsCm === undefined ? null : Math.round(ppmFromEc(r.ecUsCm, scale)),
+      tainted: r.tainted,
+    })),
+    result: result.ok ? { ...result, course: result.course.map((point) => ({ ...point })) } : { ok: false, message: result.message },
+  };
+}

@@ -1,0 +1,35 @@
+import type { RoundPot } from '../../contract/round.ts';
+import { litres, mL, ppmText } from '../shell/format.ts';
+
+const amount = (ml: number) => (ml >= 1000 ? litres(ml / 1000) : mL(ml));
+/** Less than so much either way is no difference to what is usual. */
+const ABOUT_SAME = 0.2;
+
+/** "0.3 L kitchen tap, then 100 mL still water"; without a water where nobody knows which. */
+export function flushAmount({ flush, flushMl }: Pick<RoundPot, 'flush' | 'flushMl'>): string {
+  if (flushMl === 0) return 'no flush';
+  if (flush.stages.length === 0) return amount(flushMl);
+  return flush.stages.map(({ ml, water }) => `${amount(ml)} ${water.toLowerCase()}`).join(', then ');
+}
+
+/** Why so much, what should run off, and what the rule of thumb would have been. */
+export function flushWhy({ flush, flushMl }: Pick<RoundPot, 'flush' | 'flushMl'>): string {
+  const other = flush.stages.length > 0 && flush.habitMl > 0 && Math.abs(flushMl / flush.habitMl - 1) > ABOUT_SAME;
+  return [
+    flush.why,
+    flush.runOffPpm === null || flushMl === 0 ? '' : `run-off near ${ppmText(flush.runOffPpm)}`,
+    other ? `by rule of thumb ${amount(flush.habitMl)}` : '',
+  ]
+    .filter(Boolean)
+    .join('; ');
+}
+
+/** The flush as it is logged: other than planned, its stages keep their shares. */
+export function flushLogged(
+  { flush, flushMl }: Pick<RoundPot, 'flush' | 'flushMl'>,
+  typedMl: number | null,
+): { flushMl: number; flushWith: { waterId: string; ml: number }[] } {
+  const ml = typedMl ?? flushMl;
+  const times = flushMl > 0 ? ml / flushMl : 0;
+  return { flushMl: ml, flushWith: times > 0 ? flush.stages.map((stage) => ({ waterId: stage.waterId, ml: stage.ml * times })) : [] };
+}
