@@ -50,6 +50,7 @@ export const driftPot = z.object({
   clay: z.string().nullable(),
   drawing: potDrawing,
   dueOn: localDate,
+  fillMl: z.number(),
   /** Alkali its clay and roots give in a week, µeq a pot. */
   weekUeq: figure,
   /** Visits that said something of its pH. */
@@ -67,7 +68,13 @@ export const driftPot = z.object({
   phOutOn: localDate.nullable(),
   /** Came out against poured, the last visits that were read; oldest first. */
   ratios: figures,
-  flush: z.object({ words: z.string(), why: z.string(), afterPpm: z.number().nullable(), habitAfterPpm: z.number().nullable() }),
+  flush: z.object({
+    ml: z.number(),
+    words: z.string(),
+    why: z.string(),
+    afterPpm: z.number().nullable(),
+    lately: z.object({ ml: z.number(), afterPpm: z.number() }).nullable(),
+  }),
 });
 export type DriftPot = z.infer<typeof driftPot>;
 
@@ -152,7 +159,7 @@ export const potDrift = z.object({
     model: potModel,
     everyDays: z.number().int(),
     mixKey: z.string(),
-    mixName: z.string(),
+    netPpm: z.number(),
     /** Litres of the batch it will be made in, for so many pots, and the pH that mix has by itself. */
     litres: z.number(),
     pots: z.number().int(),
@@ -237,3 +244,10 @@ export const driftAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('endTreatment'), treatmentId: id }),
 ]);
 export type DriftAct = z.infer<typeof driftAct>;
+
+/** What a pot can be filled with for a test: mixes that stand ready, and waters. */
+export const driftChoices = z.object({
+  batches: z.array(z.object({ id, words: z.string() })),
+  waters: z.array(z.object({ id, name: z.string() })),
+});
+export type DriftChoices = z.infer<typeof driftChoices>;

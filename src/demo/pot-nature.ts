@@ -3,7 +3,7 @@ import type { DemoPot } from './scenario.ts';
 import type { LivePot } from './world.ts';
 
 const SALTING_SINCE_DAYS = 70;
-export const WET_DAYS_AGO = 40;
+export const WET_DAYS_AGO = 84;
 export const PEAT_DAYS_AGO = 36;
 
 /** The hidden nature of a pot: what its place and its story make of it. */

@@ -9,3 +9,4 @@ export * from './borrow.ts';
 export * from './dates.ts';
 export * from './drift-shares.ts';
 export * from './judge-treatment.ts';
+export * from './availability.ts';

@@ -5,7 +5,16 @@ import { afterFlush, carefulEfficiency, flushForPot, FLUSH_EFFICIENCY, type Flus
 const TAP: FlushWater = { id: 'tap', ecUsCm: 424, scarce: false };
 const STILL: FlushWater = { id: 'still', ecUsCm: 18, scarce: true };
 const RAIN: FlushWater = { id: 'rain', ecUsCm: 48, scarce: false };
-const pot: PotToFlush = { poresEcUsCm: 450, poreMl: 62, reservoirMl: 260, fillMl: 250, efficiency: FLUSH_EFFICIENCY, mixEcUsCm: 200, habitTimes: 3 };
+const pot: PotToFlush = {
+  poresEcUsCm: 450,
+  poreMl: 62,
+  reservoirMl: 260,
+  fillMl: 250,
+  efficiency: FLUSH_EFFICIENCY,
+  mixEcUsCm: 200,
+  habitTimes: 3,
+  compareMl: 780,
+};
 
 describe('the flush of a pot', () => {
   it('wets all the clay at the least, and the plentiful water does it alone where it is weak enough', () => {

@@ -12,14 +12,16 @@ export type PotToFlush = {
   readonly mixEcUsCm: number;
   /** By its regimen, times the reservoir; 0 where it is not flushed. */
   readonly habitTimes: number;
+  /** What to set beside it, mL: as it was flushed lately, or by the rule of thumb. */
+  readonly compareMl: number;
 };
 
 export type FlushForPot = FlushPlan & {
   readonly totalMl: number;
   /** What the pot reads once filled: the mix with what is left in the pores. */
   readonly afterFillEcUsCm: number;
-  /** By the rule of thumb alone, with the weakest plentiful water: the run-off, and the pot once filled. */
-  readonly habit: { readonly ml: number; readonly runOffEcUsCm: number; readonly afterFillEcUsCm: number };
+  /** Flushed with what it is set beside, of the plentiful water: the run-off, and the pot once filled. */
+  readonly compared: { readonly ml: number; readonly runOffEcUsCm: number; readonly afterFillEcUsCm: number };
   /** `salts`: the salts ask for it; `habit`: it is flushed at every watering; `none`: nothing to flush out; `notEnough`: no flush brings it there. */
   readonly why: 'salts' | 'habit' | 'none' | 'notEnough';
 };
@@ -46,15 +48,14 @@ export function flushForPot(pot: PotToFlush, waters: readonly FlushWater[]): Flu
   const wanted = WANTED_TIMES * pot.mixEcUsCm;
   const efficiency = carefulEfficiency(pot.efficiency);
   const filled = (pores: number) => (pot.fillMl * pot.mixEcUsCm + pot.poreMl * pores) / (pot.fillMl + pot.poreMl);
-  const habitMl = pot.habitTimes * pot.reservoirMl;
-  const habitRunOff = afterFlush(pot.poresEcUsCm, plentiful.ecUsCm, habitMl, pot.poreMl, efficiency);
-  const habit = { ml: habitMl, runOffEcUsCm: habitRunOff, afterFillEcUsCm: filled(habitRunOff) };
+  const runOff = afterFlush(pot.poresEcUsCm, plentiful.ecUsCm, pot.compareMl, pot.poreMl, efficiency);
+  const compared = { ml: pot.compareMl, runOffEcUsCm: runOff, afterFillEcUsCm: filled(runOff) };
   const salty = pot.poresEcUsCm > wanted;
   const done = (plan: FlushPlan, why: FlushForPot['why']): FlushForPot => ({
     ...plan,
     totalMl: plan.stages.reduce((sum, stage) => sum + stage.ml, 0),
     afterFillEcUsCm: filled(plan.runOffEcUsCm),
-    habit,
+    compared,
     why,
   });
   if (!salty && pot.habitTimes === 0) return done({ stages: [], runOffEcUsCm: pot.poresEcUsCm, scarceMl: 0 }, 'none');

@@ -73,7 +73,8 @@ export function planFlush(
   const litres = (plan: FlushPlan) => plan.stages.reduce((sum, stage) => sum + stage.ml, 0);
   // Of equals the one that pours less: a tenth of the plentiful water counts as much as the scarce.
   const cost = (plan: FlushPlan) => plan.scarceMl + 0.1 * (litres(plan) - plan.scarceMl);
-  return plans.sort((a, b) => cost(a) - cost(b))[0];
+  // And of those the weaker: strong water leaves its minerals and its alkali in the pores.
+  return plans.sort((a, b) => cost(a) - cost(b) || a.runOffEcUsCm - b.runOffEcUsCm)[0];
 }
 
 function toReach(from: number, water: number, wanted: number, poreMl: number, efficiency: number): number {

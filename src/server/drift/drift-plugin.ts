@@ -1,14 +1,14 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { id } from '../../contract/common.ts';
-import { acidsFor as acidsSchema, driftAct, driftRoom, lookBack, mixAdvice, potDrift, potModel } from '../../contract/drift.ts';
+import { acidsFor as acidsSchema, driftAct, driftChoices, driftRoom, lookBack, mixAdvice, potDrift, potModel } from '../../contract/drift.ts';
 import { actDone } from '../../contract/shelf.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { readPotStates } from '../pots/pot-states.ts';
 import { readMeters } from '../shelf/shelf-reader.ts';
 import { whenNow } from '../when.ts';
-import { readDriftRoom, readModels, readPotDrift } from './drift-view.ts';
+import { readChoices, readDriftRoom, readModels, readPotDrift } from './drift-view.ts';
 import { flushWaters } from './flush-now.ts';
 import { lookBackOn } from './look-back.ts';
 import { acidsFor, adviseMix, isKnown, nextMixes } from './next-pour.ts';
@@ -57,6 +57,7 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       return adviseMix(manager(), meters, states, request.query.mix, await flushWaters(manager(), meters), today(), context.settings.latitude);
     },
   );
+  app.get('/api/drift/choices', { schema: { response: { 200: driftChoices }, tags: ['drift'] } }, () => readChoices(manager(), today(), context.settings.zone));
   app.get('/api/drift/look-back', { schema: { response: { 200: lookBack }, tags: ['drift'] } }, () => lookBackOn(manager(), today()));
   app.put('/api/drift/acts/:id', { schema: { params: z.object({ id }), body: driftAct, response: { 200: actDone }, tags: ['drift'] } }, async (request) => {
     const { repeated } = await context.database.write.run((writer) =>

@@ -1,5 +1,5 @@
 import type { EntityManager } from 'typeorm';
-import type { DriftPot, DriftRoom, PotDrift, PotModelWire } from '../../contract/drift.ts';
+import type { DriftChoices, DriftPot, DriftRoom, PotDrift, PotModelWire } from '../../contract/drift.ts';
 import {
   compareSoaks,
   driftShares,
@@ -12,8 +12,10 @@ import {
   type TitrationCurve,
 } from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
-import { daysBetween, mixKey, plusDays } from '../../core/regimen/index.ts';
+import { daysBetween, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
 import { anchoredAt, scaleComposition, type Composition } from '../../core/solution/index.ts';
+import { leftOfBatch } from '../bench/batch-reader.ts';
+import type { Batch } from '../database/entities.ts';
 import { readPotStates, type PotState } from '../pots/pot-states.ts';
 import { offWords, type Meters } from '../shelf/meter-states.ts';
 import { growersScale, mainMeter, readMeters } from '../shelf/shelf-reader.ts';
@@ -93,7 +95,7 @@ export async function readPotDrift(manager: EntityManager, potId: string, today:
       ),
       everyDays: s.regimen.params.everyDays,
       mixKey: key,
-      mixName: `${Math.round(ppmFromEc(s.regimen.params.netEcUsCm, scale))} over base`,
+      netPpm: ppmFromEc(s.regimen.params.netEcUsCm, scale),
       litres: litresFor(together.length > 0 ? together : [s]),
       pots: Math.max(1, together.length),
       naturalPh: next.naturalPh,
@@ -109,6 +111,33 @@ export async function readPotDrift(manager: EntityManager, potId: string, today:
 }
 
 const volumeNote = (s: PotState, units: Parameters<typeof volumeWords>[1]) => `reservoir ${volumeWords(s.pot.reservoirMl, units)}`;
+
+/** What a pot can be filled with for a test. */
+export async function readChoices(manager: EntityManager, today: string, zone: string): Promise<DriftChoices> {
+  const batches = await manager.query<Batch[]>(
+    `SELECT * FROM batch WHERE status = 'poured' AND emptied = 0 AND startedOn >= ? AND "use" = 'feed' ORDER BY startedAt DESC LIMIT 12`,
+    [plusDays(today, -MIX_KEEPS_DAYS)],
+  );
+  const left = await Promise.all(batches.map((batch) => leftOfBatch(manager, batch)));
+  const waters = await manager.query<{ id: string; name: string }[]>('SELECT id, name FROM water WHERE retiredOn IS NULL ORDER BY position');
+  return {
+    batches: batches.flatMap((b, i) =>
+      left[i]! >= LEAST_ML
+        ? [
+            {
+              id: b.id,
+              words: `${b.name}, ${b.startedOn === today ? `made ${localTimeOf(new Date(b.startedAt), zone)}` : b.startedOn}, ${volumeWords(left[i]!)} left`,
+            },
+          ]
+        : [],
+    ),
+    waters,
+  };
+}
+
+/** A mix is good for so many days; less than so much fills no pot. */
+const MIX_KEEPS_DAYS = 7;
+const LEAST_ML = 50;
 
 /** Models of every pot, for the bands of the whole collection. */
 export async function readModels(manager: EntityManager, today: string): Promise<PotModelWire[]> {
@@ -179,6 +208,7 @@ export function toDriftPot(s: Known, waters: readonly WaterAtHand[], dried: Read
     clay: pot.clay,
     drawing: s.drawing,
     dueOn: s.due.dueOn,
+    fillMl: pot.fillMl,
     weekUeq: weekOf(belief, water),
     rounds: belief.seen.alkali.intervals,
     atLarge: belief.seen.alkali.intervals + belief.seen.salts.intervals + belief.seen.drinks.intervals === 0,
@@ -193,12 +223,13 @@ export function toDriftPot(s: Known, waters: readonly WaterAtHand[], dried: Read
       .flatMap((i) => (i.pouredEcUsCm && i.cameOutEcUsCm !== undefined ? [Number((i.cameOutEcUsCm / i.pouredEcUsCm).toFixed(2))] : []))
       .slice(-5),
     flush: {
+      ml: flush.totalMl,
       words:
         flush.stages.map((stage) => `${Math.round(stage.ml)} mL ${waters.find((w) => w.id === stage.waterId)?.name.toLowerCase() ?? ''}`).join(', then ') ||
         '—',
       why: flush.why,
       afterPpm: flush.afterFillEcUsCm === undefined ? null : ppm(flush.afterFillEcUsCm),
-      habitAfterPpm: flush.habitAfterEcUsCm === undefined ? null : ppm(flush.habitAfterEcUsCm),
+      lately: flush.lately ? { ml: flush.lately.ml, afterPpm: ppm(flush.lately.afterFillEcUsCm) } : null,
     },
   };
 }

@@ -26,7 +26,8 @@ export type FlushNow = {
   readonly habitMl: number;
   readonly runOffEcUsCm?: number;
   readonly afterFillEcUsCm?: number;
-  readonly habitAfterEcUsCm?: number;
+  /** As it was flushed at the last visits, and what the pot would read then. */
+  readonly lately?: { readonly ml: number; readonly afterFillEcUsCm: number };
   readonly kind: FlushForPot['why'] | 'thumb';
   readonly why: string;
 };
@@ -36,6 +37,8 @@ export function flushNow(s: PotState, waters: readonly WaterAtHand[]): FlushNow 
   const thumb: FlushNow = { stages: [], totalMl: habitMl, habitMl, kind: 'thumb', why: `${times(habitMl / s.pot.reservoirMl)} the reservoir, rule of thumb` };
   const { ecUsCm } = s.expected;
   if (ecUsCm === undefined) return thumb;
+  const last = s.fills.slice(-LATELY).map((fill) => fill.payload.flushMl);
+  const latelyMl = last.length === 0 ? undefined : last.reduce((sum, ml) => sum + ml, 0) / last.length;
   const plan = flushForPot(
     {
       poresEcUsCm: ecUsCm,
@@ -45,6 +48,7 @@ export function flushNow(s: PotState, waters: readonly WaterAtHand[]): FlushNow 
       efficiency: s.known?.efficiency ?? FLUSH_EFFICIENCY,
       mixEcUsCm: s.aimEcUsCm,
       habitTimes: s.regimen.params.flushTimesReservoir,
+      compareMl: latelyMl ?? habitMl,
     },
     waters,
   );
@@ -55,17 +59,19 @@ export function flushNow(s: PotState, waters: readonly WaterAtHand[]): FlushNow 
     habitMl,
     runOffEcUsCm: plan.runOffEcUsCm,
     afterFillEcUsCm: plan.afterFillEcUsCm,
-    habitAfterEcUsCm: plan.habit.afterFillEcUsCm,
+    ...(latelyMl === undefined ? {} : { lately: { ml: latelyMl, afterFillEcUsCm: plan.compared.afterFillEcUsCm } }),
     kind: plan.why,
     why: WHY[plan.why],
   };
 }
 
+/** Visits that are "lately". */
+const LATELY = 3;
 const WHY: Record<FlushForPot['why'], string> = {
-  salts: 'until what runs off is near the mix',
-  habit: 'once the reservoir over wets all the clay; its salts ask for no more',
-  none: 'its regimen flushes none, and its salts ask for none',
-  notEnough: 'no flush brings it there: the salt sits in the grains. Leach it in the pot',
+  salts: 'until its salts run off',
+  habit: 'wets all the clay',
+  none: 'not by its regimen, and its salts ask for none',
+  notEnough: 'no flush brings it there, the salt sits in the grains: leach it in the pot',
 };
 
 const times = (n: number) => (n === 0 ? 'no flush:' : `${Number(n.toFixed(1))} ×`);

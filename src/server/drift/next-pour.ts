@@ -9,6 +9,7 @@ import {
   natureOf,
   playPot,
   standAt,
+  standingAtPh,
   USUAL_PH,
   type PotToPour,
   type PotWater,
@@ -59,7 +60,7 @@ export async function nextMixes(manager: EntityManager, meters: Meters, states: 
     const strength = keys.get(key)![0]!.aimEcUsCm / mix.curve.ecUsCm;
     const standing = { strength, carbonMmolL: mix.curve.carbonMmolL, alkaliMeqL: 0 };
     const read = await firstPh(manager, meters, batchId);
-    found.set(key, { key, mix, standing, naturalPh: read ?? standAt(mix.curve, standing) });
+    found.set(key, { key, mix, standing: standingAtPh(mix.curve, standing, read), naturalPh: read ?? standAt(mix.curve, standing) });
   }
   return found;
 }
@@ -100,7 +101,7 @@ export function pourOf(
     const left = shareLeft(ml, poreMl, known.efficiency.mean);
     pores = [...pores.map((part) => ({ ...part, volume: part.volume * left })), { volume: poreMl * (1 - left), of: plain, standing: asMade(plain) }];
   }
-  const mixPart = { volume: pot.fillMl, of: next.mix.curve, standing: { ...next.standing, alkaliMeqL: 0 } };
+  const mixPart = { volume: pot.fillMl, of: next.mix.curve, standing: next.standing };
   const curve = blendCurves([mixPart, ...pores.filter((part) => part.volume > 0.001 * poreMl)]);
   return {
     id: pot.id,

@@ -7,6 +7,9 @@ import type { SoakFound } from './soaks.ts';
 /** A soak test as the room shows it; ppm on the grower's pen, pH as the pen showed it. */
 export async function soakViewOf(manager: EntityManager, { soak, test, result, driedSince }: SoakFound, pot: Pot, scale: number): Promise<SoakView> {
   const { started } = soak;
+  // Drawn as the pen shows it: a pen known to be off is put right in the fit, and the course is put back to it.
+  const first = soak.reads.find((r) => r.ph !== undefined && r.shownPh !== undefined);
+  const off = first ? first.shownPh! - first.ph! : 0;
   const [named] = await manager.query<{ name: string | null }[]>(
     started.soakKind === 'feed' ? 'SELECT name FROM batch WHERE id = ?' : 'SELECT name FROM water WHERE id = ?',
     [started.soakKind === 'feed' ? soak.batchId : started.waterId],
@@ -35,6 +38,8 @@ export async function soakViewOf(manager: EntityManager, { soak, test, result, d
       ppm: r.ecUsCm === undefined ? null : Math.round(ppmFromEc(r.ecUsCm, scale)),
       tainted: r.tainted,
     })),
-    result: result.ok ? { ...result, course: result.course.map((point) => ({ ...point })) } : { ok: false, message: result.message },
+    result: result.ok
+      ? { ...result, course: result.course.map(({ minutes, ph, low, high }) => ({ minutes, ph: ph + off, low: low + off, high: high + off })) }
+      : { ok: false, message: result.message },
   };
 }

@@ -1,4 +1,4 @@
-import type { EntityManager } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import type { CarePayload } from '../../contract/care.ts';
 import { fitSoak, standingAtPh, type SoakResult, type SoakTest } from '../../core/drift/index.ts';
 import { readingMiddle } from '../../core/quantity/index.ts';
@@ -114,7 +114,7 @@ export async function soaksOf(manager: EntityManager, meters: Meters, potIds: re
       soaks.map((soak) => {
         const test = testOf(soak, fed.get(soak.id));
         const driedSince = dried.some((d) => d.potId === potId && d.at > soak.at);
-        return { soak, test, driedSince, result: test ? fitSoak(test) : NOT_KNOWN };
+        return { soak, test, driedSince, result: test ? fitted(manager.connection, soak, test) : NOT_KNOWN };
       }),
     );
   }
@@ -141,6 +141,18 @@ export async function soaksOf(manager: EntityManager, meters: Meters, potIds: re
       leaked: soak.ended?.leakedMl ? Math.min(0.9, soak.ended.leakedMl / started.fillMl) : 0,
     };
   }
+}
+
+/** Fits, kept: each draws some thousand courses, and an ended test stays what it was. */
+const fits = new WeakMap<DataSource, Map<string, SoakResult>>();
+
+function fitted(source: DataSource, soak: SoakLogged, test: SoakTest): SoakResult {
+  const kept = fits.get(source) ?? new Map<string, SoakResult>();
+  fits.set(source, kept);
+  const key = JSON.stringify([soak.id, test.kind, test.readings, test.leaked, test.fill.standing, test.fill.curve.ecUsCm, test.carried?.standing]);
+  const result = kept.get(key) ?? fitSoak(test);
+  kept.set(key, result);
+  return result;
 }
 
 /** What was collected is as long in the pot as an hour's soak, however long it then stood open. */

@@ -1,5 +1,5 @@
 import type { EntityManager } from 'typeorm';
-import type { PotListItem, PotsView, PotValues, PotView, PotVisit } from '../../contract/pots.ts';
+import type { PlaceYearWire, PotListItem, PotsView, PotValues, PotView, PotVisit } from '../../contract/pots.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { dueWords, localTimeOf, type Regimen } from '../../core/regimen/index.ts';
 import { feedAim } from '../../core/strength/index.ts';
@@ -15,7 +15,14 @@ export async function readPots(manager: EntityManager, today: string): Promise<P
   const meters = await readMeters(manager);
   const scale = growersScale(meters);
   const rows = await manager.query<Place[]>('SELECT * FROM place WHERE retiredOn IS NULL ORDER BY position');
-  const places: PotsView['places'] = rows.map(({ id, name, note, light }) => ({ id, name, note, light, pots: [] }));
+  const places: PotsView['places'] = rows.map(({ id, name, note, light, year }) => ({
+    id,
+    name,
+    note,
+    light,
+    year: year === null ? null : (JSON.parse(year) as PlaceYearWire),
+    pots: [],
+  }));
   const byId = new Map(places.map((place) => [place.id, place]));
   const followers = new Map<string, number>();
   for (const s of await readPotStates(manager, meters, today)) {

@@ -17,6 +17,7 @@ import { LabelledField } from '../shell/labelled-field.tsx';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { BeforePanel, useBefore } from './before-panel.tsx';
 import { PartsFields } from './part-fields.tsx';
+import { PourHint } from './pour-hint.tsx';
 import { recipesQuery } from './recipes-query.ts';
 import {
   asLitres,
@@ -27,10 +28,13 @@ import {
   phOfSoak,
   phWindow,
   tooSmall,
+  stretchAt,
   toRequest,
+  wantedFrom,
   withRecipe,
   withUse,
   type Fields,
+  type Wanted,
 } from './start-values.ts';
 import { ToolFields } from './tool-fields.tsx';
 
@@ -54,18 +58,28 @@ export function StartBatchPage() {
       </Empty>
     );
   }
-  return <StartForm key={`${mixKey} ${recipeId}`} shelf={shelf.data} round={round.data} book={recipes.data} mixKey={mixKey} recipeId={recipeId} />;
+  return (
+    <StartForm
+      key={`${mixKey} ${recipeId}`}
+      shelf={shelf.data}
+      round={round.data}
+      book={recipes.data}
+      mixKey={mixKey}
+      recipeId={recipeId}
+      wanted={wantedFrom(params)}
+    />
+  );
 }
 
-type Props = { shelf: ShelfView; round: RoundView; book: RecipeBook; mixKey: string | null; recipeId: string | null };
+type Props = { shelf: ShelfView; round: RoundView; book: RecipeBook; mixKey: string | null; recipeId: string | null; wanted: Wanted };
 
-function StartForm({ shelf, round, book, mixKey, recipeId }: Props) {
+function StartForm({ shelf, round, book, mixKey, recipeId, wanted }: Props) {
   const { put } = useActs();
   const navigate = useNavigate();
   const mix = round.mixes.find((m) => m.key === mixKey);
   const recipes = book.recipes.filter((r) => r.retiredOn === null);
-  const draftKey = `bench-start:${mixKey ?? recipeId ?? 'free'}:${round.today}`;
-  const form = useForm<Fields>({ defaultValues: { ...startingValues(shelf, mix, recipes, recipeId), ...keptDraft(draftKey) } });
+  const draftKey = `bench-start:${mixKey ?? recipeId ?? 'free'}:${wanted.ph ?? ''}:${round.today}`;
+  const form = useForm<Fields>({ defaultValues: { ...startingValues(shelf, mix, recipes, recipeId, wanted), ...keptDraft(draftKey) } });
   const { register, handleSubmit, formState, setError, setValue, watch, reset, getValues } = form;
   const { errors, isSubmitting } = formState;
   useEffect(() => {
@@ -210,6 +224,18 @@ function StartForm({ shelf, round, book, mixKey, recipeId }: Props) {
               {(a) => <Form.Control {...a} inputMode="decimal" {...register('phHigh')} />}
             </LabelledField>
           </div>
+          {mixKey && mix && values.use === 'feed' && (
+            <PourHint
+              mixKey={mixKey}
+              low={asNumber(values.phLow)}
+              high={asNumber(values.phHigh)}
+              take={(ph) => {
+                const stretch = stretchAt(ph);
+                setValue('phLow', stretch.phLow);
+                setValue('phHigh', stretch.phHigh);
+              }}
+            />
+          )}
           <ToolFields form={form} shelf={shelf} />
           {before?.trust?.trusted && (
             <Form.Check
@@ -237,8 +263,14 @@ function StartForm({ shelf, round, book, mixKey, recipeId }: Props) {
   );
 }
 
-function startingValues(shelf: ShelfView, mix: RoundView['mixes'][number] | undefined, recipes: RecipeBook['recipes'], recipeId: string | null): Fields {
-  const first = firstValues(shelf, mix);
+function startingValues(
+  shelf: ShelfView,
+  mix: RoundView['mixes'][number] | undefined,
+  recipes: RecipeBook['recipes'],
+  recipeId: string | null,
+  wanted: Wanted,
+): Fields {
+  const first = firstValues(shelf, mix, wanted);
   const recipe = recipes.find((r) => r.id === recipeId);
   return recipe ? withRecipe(first, recipe.id, recipe.values, shelf) : first;
 }

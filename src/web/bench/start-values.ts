@@ -43,22 +43,40 @@ export function freshPart(productId: string, amount: string): PartFields {
   return { productId, aimKind: 'net', amount, element: 'Mg', solid: 'stock' };
 }
 
-/** What stands in the form at first: from the round's mix where it came from one. */
-export function firstValues(shelf: ShelfView, mix: RoundView['mixes'][number] | undefined): Fields {
-  const litresWanted = mix?.litresToMix ?? 2;
+/** What another room asks for: the pH to pour at, and of a mix that is not on today's round its litres and strength. */
+export type Wanted = { readonly ph: number | undefined; readonly litres: number | undefined; readonly netPpm: number | undefined };
+/** Either side of a pH that is aimed at: what a drop in soft water can hit. */
+const AIM_PH = 0.1;
+
+export function wantedFrom(params: URLSearchParams): Wanted {
+  const figure = (name: string) => {
+    const value = Number(params.get(name) ?? NaN);
+    return value > 0 ? value : undefined;
+  };
+  return { ph: figure('ph'), litres: figure('litres'), netPpm: figure('net') };
+}
+
+/** A narrow stretch round a pH, as typed. */
+export function stretchAt(ph: number): { phLow: string; phHigh: string } {
+  return { phLow: (ph - AIM_PH).toFixed(1), phHigh: (ph + AIM_PH).toFixed(1) };
+}
+
+/** What stands in the form at first: from the round's mix where it came from one, and as another room asked for it. */
+export function firstValues(shelf: ShelfView, mix: RoundView['mixes'][number] | undefined, wanted?: Wanted): Fields {
+  const litresWanted = (mix?.litresToMix || wanted?.litres) ?? 2;
+  const netPpm = mix?.netPpm ?? wanted?.netPpm;
   return {
     recipeId: '',
     use: 'feed',
     name: mix ? mix.name : 'Feed',
     waterId: shelf.waters[0]?.id ?? '',
     vesselId: fittingVessel(shelf, litresWanted),
-    parts: [freshPart((shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0])?.productId ?? '', mix ? ppmText(mix.netPpm) : '90')],
+    parts: [freshPart((shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0])?.productId ?? '', netPpm === undefined ? '90' : ppmText(netPpm))],
     ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')?.id ?? '',
     phMeterId: shelf.meters.find((m) => m.quantity === 'pH')?.id ?? '',
     toolIds: shelf.tools.filter((t) => t.kind === 'syringe' || t.dropsPerMl !== null).map((t) => t.id),
     litres: inLargeUnit(litresWanted * 1000),
-    phLow: String(mix?.phLow ?? 5.5),
-    phHigh: String(mix?.phHigh ?? 6.5),
+    ...(wanted?.ph === undefined ? { phLow: String(mix?.phLow ?? 5.5), phHigh: String(mix?.phHigh ?? 6.5) } : stretchAt(wanted.ph)),
     hold: '',
     placeId: '',
     byRecipe: false,

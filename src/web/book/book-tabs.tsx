@@ -7,6 +7,7 @@ export function BookTabs() {
       {(
         [
           ['/book', 'Log'],
+          ['/book/forecasts', 'Forecasts'],
           ['/book/backups', 'Backups'],
           ['/book/phone', 'Phone'],
           ['/book/settings', 'Settings'],

@@ -3,3 +3,4 @@ export { BackupsPage } from './backups-page.tsx';
 export { CorrectDialog } from './correct-dialog.tsx';
 export { PhonePage } from './phone-page.tsx';
 export { SettingsPage } from './settings-page.tsx';
+export { ForecastsPage } from './forecasts-page.tsx';

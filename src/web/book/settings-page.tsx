@@ -16,7 +16,7 @@ import { BookTabs } from './book-tabs.tsx';
 
 const UNIT_WORDS = { metric: 'litres and millilitres', us: 'US gallons and fluid ounces', imperial: 'imperial gallons and fluid ounces' } as const;
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
-const FIELDS = ['collection', 'zone', 'units', 'workingDays'];
+const FIELDS = ['collection', 'zone', 'units', 'workingDays', 'latitude'];
 
 /** Settings: of the collection, and of this device. */
 export function SettingsPage() {
@@ -44,6 +44,7 @@ export function SettingsPage() {
 
 function Collection({ values }: { values: SettingsValues }) {
   const [next, setNext] = useState(values);
+  const [latitude, setLatitude] = useState(String(values.latitude));
   const shell = useShell();
   const { send, problems, busy } = useAct('/api/shell/settings');
   const submit = (event: FormEvent) => {
@@ -112,6 +113,23 @@ function Collection({ values }: { values: SettingsValues }) {
           {problemAt(problems, 'workingDays') ?? 'A pot that falls due on another day is due on the round before it.'}
         </div>
       </fieldset>
+      <LabelledField
+        label="Latitude, degrees"
+        error={problemAt(problems, 'latitude')}
+        hint="South of the equator with a minus. How the light goes through the year, and with it the thirst."
+      >
+        {(a) => (
+          <Form.Control
+            {...a}
+            inputMode="decimal"
+            value={latitude}
+            onChange={(e) => {
+              setLatitude(e.target.value);
+              setNext({ ...next, latitude: Number(e.target.value.replace('−', '-').replace(',', '.') || NaN) });
+            }}
+          />
+        )}
+      </LabelledField>
       {otherProblems(problems, FIELDS) && <p className="field-error mb-0">{otherProblems(problems, FIELDS)}</p>}
       <Button type="submit" disabled={busy}>
         Keep the settings

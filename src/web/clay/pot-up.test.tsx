@@ -56,7 +56,7 @@ const room: ClayRoom = {
 };
 const pots: PotsView = {
   today: '2026-11-25',
-  places: [{ id: 'sill', name: 'Sill', note: '', light: null, pots: [] }],
+  places: [{ id: 'sill', name: 'Sill', note: '', light: null, year: null, pots: [] }],
   regimens: [
     { id: 'r1', values: { name: 'Dilute 90', netPpm: 90, everyDays: 7, flushTimes: 3, phLow: 5.5, phHigh: 6.5 }, words: '90 over base, every 7 days', pots: 3 },
   ],

@@ -31,8 +31,8 @@ const regimen = (id: string, name: string, pots: number) => ({
 const view: PotsView = {
   today: '2026-11-25',
   places: [
-    { id: 'sill', name: 'Sill', note: '', light: 'bright', pots: [item('A-1'), item('A-2'), item('A-3')] },
-    { id: 'porch', name: 'Porch', note: '', light: null, pots: [] },
+    { id: 'sill', name: 'Sill', note: '', light: 'bright', year: null, pots: [item('A-1'), item('A-2'), item('A-3')] },
+    { id: 'porch', name: 'Porch', note: '', light: null, year: null, pots: [] },
   ],
   regimens: [regimen('r1', 'Weekly', 3), regimen('r2', 'Fortnightly', 0)],
   retired: [],

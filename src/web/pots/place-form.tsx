@@ -2,6 +2,7 @@ import { useState, type FormEvent } from 'react';
 import Form from 'react-bootstrap/Form';
 import { LIGHT_WORDS, LIGHTS } from '../../contract/kinds.ts';
 import type { PlaceValues, RegimenValues } from '../../contract/pots.ts';
+import { PlaceYear, toYear, yearTexts } from './place-year.tsx';
 import { newId } from '../shell/api.ts';
 import { typedNumber } from '../shell/field-reader.ts';
 import { FormModal } from '../shell/form-modal.tsx';
@@ -14,10 +15,11 @@ type Texts = Record<string, string>;
 export function PlaceForm({ existing, onClose }: { existing?: { id: string; values: PlaceValues } | undefined; onClose(id?: string): void }) {
   const [id] = useState(() => existing?.id ?? newId());
   const [texts, setTexts] = useState<Texts>({ name: existing?.values.name ?? '', note: existing?.values.note ?? '', light: existing?.values.light ?? '' });
+  const [year, setYear] = useState(() => yearTexts(existing?.values.year));
   const { send, problems, busy } = useAct('/api/pots/acts');
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const values = { ...texts, light: texts['light'] || null };
+    const values = { ...texts, light: texts['light'] || null, year: toYear(year) };
     if (await send({ kind: 'putPlace', placeId: id, values }, `${existing ? 'Changed' : 'Added'} the place ${texts['name']}`)) onClose(id);
   };
   return (
@@ -27,16 +29,27 @@ export function PlaceForm({ existing, onClose }: { existing?: { id: string; valu
       submit={(e) => void submit(e)}
       busy={busy}
       keep={existing ? 'Keep the change' : 'Add'}
+      large="wide"
     >
       <PlaceFields texts={texts} change={(part) => setTexts((old) => ({ ...old, ...part }) as Texts)} problems={problems} />
+      <PlaceYear texts={year} change={setYear} error={yearProblem(problems)} />
     </FormModal>
   );
 }
 
+/** What is wrong with a month. */
+const yearProblem = (problems: Problems) => Object.entries(problems).find(([path]) => path.includes('year'))?.[1];
+
 export function PlaceFields({ texts, change, problems }: { texts: Texts; change(part: Partial<Texts>): void; problems: Problems }) {
   return (
     <>
-      <LabelledField label="Name" error={problemAt(problems, 'name') ?? otherProblems(problems, ['name', 'note', 'light'])}>
+      <LabelledField
+        label="Name"
+        error={
+          problemAt(problems, 'name') ??
+          otherProblems(Object.fromEntries(Object.entries(problems).filter(([path]) => !path.includes('year'))), ['name', 'note', 'light'])
+        }
+      >
         {(a) => (
           <Form.Control {...a} autoFocus autoComplete="off" placeholder="East sill" value={texts['name']} onChange={(e) => change({ name: e.target.value })} />
         )}

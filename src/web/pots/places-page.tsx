@@ -56,7 +56,7 @@ function Places({ view }: { view: PotsView }) {
             {view.places.map((p, i) => (
               <li key={p.id}>
                 <b className="min-0">{p.name}</b>
-                <div className="small about">{[p.light && LIGHT_WORDS[p.light], p.note].filter(Boolean).join(', ')}</div>
+                <div className="small about">{[p.light && LIGHT_WORDS[p.light], p.note, p.year && 'its own year'].filter(Boolean).join(', ')}</div>
                 <span className="figure nowrap">
                   <b className="num">{p.pots.length}</b> pot{p.pots.length === 1 ? '' : 's'}
                 </span>
@@ -124,7 +124,9 @@ function Places({ view }: { view: PotsView }) {
       </div>
       {place && (
         <PlaceForm
-          existing={chosenPlace && { id: chosenPlace.id, values: { name: chosenPlace.name, note: chosenPlace.note, light: chosenPlace.light } }}
+          existing={
+            chosenPlace && { id: chosenPlace.id, values: { name: chosenPlace.name, note: chosenPlace.note, light: chosenPlace.light, year: chosenPlace.year } }
+          }
           onClose={() => setPlace(undefined)}
         />
       )}

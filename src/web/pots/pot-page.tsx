@@ -17,6 +17,8 @@ import { PlanForm } from '../shell/plan-list.tsx';
 import { MoveDialog, RegimenDialog, RetireDialog } from './chosen-bar.tsx';
 import { PotForm } from './pot-form.tsx';
 import { potsQuery } from './pots-page.tsx';
+import { NextFlush } from './next-flush.tsx';
+import { useAhead } from './use-ahead.ts';
 import { VisitChart } from './visit-chart.tsx';
 import { VisitTable } from './visit-table.tsx';
 
@@ -41,6 +43,7 @@ function PotSheet({ view }: { view: PotView }) {
   const navigate = useNavigate();
   const [dialog, setDialog] = useState<'change' | 'move' | 'regimen' | 'retire' | 'plan'>();
   const [correcting, setCorrecting] = useState<string>();
+  const { drift, ahead } = useAhead(view);
   const pots = useQuery({ ...potsQuery, enabled: dialog !== undefined });
   const [weeks, setWeeks] = useState<number>(10);
   const [asTable, setAsTable] = useState(false);
@@ -224,7 +227,7 @@ function PotSheet({ view }: { view: PotView }) {
         <div className="sheet visits">
           <div className="d-flex align-items-baseline gap-2 flex-wrap">
             <h2>{SPANS.find((s) => s.weeks === weeks)?.words}</h2>
-            <span className="small">what was poured in, and what the old reservoir read at the next visit</span>
+            <span className="small">what was poured in, what the old reservoir read at the next visit{ahead && ', and two weeks to come'}</span>
             <div className="push d-flex gap-2">
               <select className="form-select form-select-sm w-auto" aria-label="How far back" value={weeks} onChange={(e) => setWeeks(Number(e.target.value))}>
                 {SPANS.map((s) => (
@@ -243,69 +246,72 @@ function PotSheet({ view }: { view: PotView }) {
           ) : asTable ? (
             <VisitTable view={view} weeks={weeks} />
           ) : (
-            <VisitChart view={view} weeks={weeks} />
+            <VisitChart view={view} weeks={weeks} ahead={ahead} />
           )}
         </div>
-        <section className="sheet pot-log" aria-label="Log of this pot" tabIndex={0}>
-          <h2>Log</h2>
-          <ul>
-            {[...view.visits].reverse().map((v) => (
-              <li key={v.eventId}>
-                <div className="d-flex gap-2">
-                  <b className="nowrap">{v.on === view.today ? `today ${v.time}` : weekdayDayMonth(v.on)}</b>
-                  <span className="push nowrap">
-                    {v.cameOutPpmOnScale !== null && (
+        <div className="pot-side">
+          {drift && !pot.retiredOn && <NextFlush drift={drift} today={view.today} />}
+          <section className="sheet pot-log" aria-label="Log of this pot" tabIndex={0}>
+            <h2>Log</h2>
+            <ul>
+              {[...view.visits].reverse().map((v) => (
+                <li key={v.eventId}>
+                  <div className="d-flex gap-2">
+                    <b className="nowrap">{v.on === view.today ? `today ${v.time}` : weekdayDayMonth(v.on)}</b>
+                    <span className="push nowrap">
+                      {v.cameOutPpmOnScale !== null && (
+                        <>
+                          <Hollow tainted={v.tainted.includes('cameOutPpm')}>
+                            <b className="num">{ppmText(v.cameOutPpmOnScale)}</b>
+                          </Hollow>{' '}
+                          ppm{' '}
+                        </>
+                      )}
+                      {v.cameOutPh.kind === 'value' && (
+                        <>
+                          pH{' '}
+                          <Hollow tainted={v.tainted.includes('cameOutPh')}>
+                            <b className="num">{phText(v.cameOutPh.value)}</b>
+                          </Hollow>
+                        </>
+                      )}
+                      {v.cameOutPpm.kind === 'overRange' && 'over range '}
+                      {v.kind === 'filled' && v.cameOutPpmOnScale === null && v.cameOutPpm.kind !== 'overRange' && v.cameOutPh.kind !== 'value' && (
+                        <span className="small">not measured</span>
+                      )}
+                    </span>
+                  </div>
+                  <div className="small">
+                    {v.words}
+                    {v.pouredPpm !== null && ` reading ${ppmText(v.pouredPpm)}`}
+                    {v.seen && (v.seen.length ? `; saw ${v.seen.join(', ')}` : '; looked fine')}
+                    {v.was && (
                       <>
-                        <Hollow tainted={v.tainted.includes('cameOutPpm')}>
-                          <b className="num">{ppmText(v.cameOutPpmOnScale)}</b>
-                        </Hollow>{' '}
-                        ppm{' '}
+                        {' '}
+                        put right, was <s>{v.was}</s>
                       </>
                     )}
-                    {v.cameOutPh.kind === 'value' && (
-                      <>
-                        pH{' '}
-                        <Hollow tainted={v.tainted.includes('cameOutPh')}>
-                          <b className="num">{phText(v.cameOutPh.value)}</b>
-                        </Hollow>
-                      </>
+                    {v.kind !== 'changed' && (
+                      <button
+                        type="button"
+                        className="btn btn-link btn-sm p-0 ms-2"
+                        aria-label={`Put right: ${v.words}, ${weekdayDayMonth(v.on)}`}
+                        onClick={() => setCorrecting(v.eventId)}
+                      >
+                        Put right
+                      </button>
                     )}
-                    {v.cameOutPpm.kind === 'overRange' && 'over range '}
-                    {v.kind === 'filled' && v.cameOutPpmOnScale === null && v.cameOutPpm.kind !== 'overRange' && v.cameOutPh.kind !== 'value' && (
-                      <span className="small">not measured</span>
+                    {v.on === view.today && (
+                      <button type="button" className="btn btn-link btn-sm p-0 ms-2" aria-label={`Undo: ${v.words}`} onClick={() => void undo(v.eventId)}>
+                        Undo
+                      </button>
                     )}
-                  </span>
-                </div>
-                <div className="small">
-                  {v.words}
-                  {v.pouredPpm !== null && ` reading ${ppmText(v.pouredPpm)}`}
-                  {v.seen && (v.seen.length ? `; saw ${v.seen.join(', ')}` : '; looked fine')}
-                  {v.was && (
-                    <>
-                      {' '}
-                      put right, was <s>{v.was}</s>
-                    </>
-                  )}
-                  {v.kind !== 'changed' && (
-                    <button
-                      type="button"
-                      className="btn btn-link btn-sm p-0 ms-2"
-                      aria-label={`Put right: ${v.words}, ${weekdayDayMonth(v.on)}`}
-                      onClick={() => setCorrecting(v.eventId)}
-                    >
-                      Put right
-                    </button>
-                  )}
-                  {v.on === view.today && (
-                    <button type="button" className="btn btn-link btn-sm p-0 ms-2" aria-label={`Undo: ${v.words}`} onClick={() => void undo(v.eventId)}>
-                      Undo
-                    </button>
-                  )}
-                </div>
-              </li>
-            ))}
-          </ul>
-        </section>
+                  </div>
+                </li>
+              ))}
+            </ul>
+          </section>
+        </div>
       </section>
       {correcting && <CorrectDialog eventId={correcting} onClose={() => setCorrecting(undefined)} />}
       {pots.data && (

@@ -134,6 +134,7 @@ describe('the collection', () => {
         name: 'East sill',
         note: 'bright',
         light: 'bright',
+        year: null,
         pots: [item, { ...item, id: 'p8', code: 'R-08', name: 'Hoya', lastCameOut: null, lastPouredPpm: null }],
       },
     ],
@@ -185,7 +186,7 @@ describe('a pot’s page', () => {
 
 describe('the visits', () => {
   it('the chart leaves a gap where nothing was read, and never draws it as zero', () => {
-    const { container } = render(<VisitChart view={view} weeks={10} />);
+    const { container } = render(<VisitChart view={view} weeks={10} ahead={undefined} />);
     const cameOut = [...container.querySelectorAll('path[stroke="#a24e2c"]')].map((p) => p.getAttribute('d') ?? '');
     // Two readings in a row make one stroke; the unread visits before them none.
     expect(cameOut[0]!.match(/M/g)).toHaveLength(1);

@@ -2,15 +2,19 @@ import { max } from 'd3-array';
 import { scaleLinear, scaleUtc } from 'd3-scale';
 import { line } from 'd3-shape';
 import type { PotView, PotVisit } from '../../contract/pots.ts';
+import type { Ahead } from './ahead.ts';
+import { aheadWords, PhAhead, PpmAhead } from './visit-ahead.tsx';
 import { phText, ppmText, weekdayDayMonth, dayMonth } from '../shell/format.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
 
+/** Days drawn past today where they can be foretold. */
+export const AHEAD_DAYS = 14;
 const TOP = 16;
 const DAY = 86_400_000;
 const noon = (date: string) => new Date(`${date}T12:00:00Z`);
 
 /** Two lanes, strength and pH: poured against what the old reservoir read; below them what was done, visit by visit. */
-export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
+export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: number; ahead: Ahead | undefined }) {
   const narrow = useNarrow();
   const WIDTH = narrow ? 420 : 756;
   const LEFT = narrow ? 40 : 126;
@@ -24,10 +28,17 @@ export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
   const visits = view.visits.filter((v) => noon(v.on) >= from);
   const fills = visits.filter((v) => v.kind === 'filled');
   const skips = visits.filter((v) => v.kind === 'skipped');
-  const x = scaleUtc([from, new Date(today.getTime() + 5 * DAY)], [LEFT, WIDTH - 8]);
-  const most = Math.max(view.aim.highPpm * 1.25, (max(fills, (v) => Math.max(v.pouredPpm ?? 0, v.cameOutPpmOnScale ?? 0)) ?? 0) * 1.08);
+  const x = scaleUtc([from, new Date(today.getTime() + (ahead ? AHEAD_DAYS : 5) * DAY)], [LEFT, WIDTH - 8]);
+  const most = Math.max(
+    view.aim.highPpm * 1.25,
+    (max(fills, (v) => Math.max(v.pouredPpm ?? 0, v.cameOutPpmOnScale ?? 0)) ?? 0) * 1.08,
+    ...[...(ahead?.nowPpm ?? []), ...(ahead?.plan.ppm ?? []), ...(ahead?.lately?.ppm ?? [])].map((p) => p.band.high * 1.04),
+  );
   const y = scaleLinear([0, most], [TOP + laneH, TOP]).nice(5);
-  const phs = fills.flatMap((v) => [v.pouredPh, phOf(v)]).filter((p): p is number => p !== null);
+  const phs = [
+    ...fills.flatMap((v) => [v.pouredPh, phOf(v)]).filter((p): p is number => p !== null),
+    ...[...(ahead?.nowPh ?? []), ...(ahead?.plan.ph ?? [])].flatMap((p) => [p.band.low, p.band.high]),
+  ];
   const yPh = scaleLinear([Math.min(view.phWindow.low - 0.4, ...phs), Math.max(view.phWindow.high + 0.4, ...phs)], [phTop + phH, phTop]).nice(4);
   const dense = fills.length > 16;
   const r = dense ? 3 : 4.8;
@@ -65,7 +76,7 @@ export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
     ? x.ticks(narrow ? 4 : 8)
     : fills.filter((_, i) => (fills.length - 1 - i) % (fills.length > (narrow ? 5 : 9) ? 2 : 1) === 0).map((v) => noon(v.on));
   const nowX = x(today);
-  const summary = summarise(view, fills);
+  const summary = summarise(view, fills) + (ahead ? aheadWords(ahead) : '');
   return (
     <figure className="visit-figure">
       <figcaption className="visually-hidden">{summary} The same as a table: press Table.</figcaption>
@@ -91,6 +102,8 @@ export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
         {gaps.map(({ v, poured: p }) => (
           <path key={v.eventId} d={`M${x(noon(v.on))} ${y(p)}V${y(v.cameOutPpmOnScale!)}`} stroke="#8c2f39" strokeWidth="1.4" opacity="0.75" />
         ))}
+        {ahead && <rect x={nowX} y={TOP} width={Math.max(0, WIDTH - 8 - nowX)} height={lanesTop + rows.length * rowH - TOP} fill="#f3eadb" opacity="0.55" />}
+        {ahead && <PpmAhead ahead={ahead} scales={{ x, y }} />}
         <path d={poured(fills) ?? ''} stroke="#0e5a63" strokeWidth="2" fill="none" />
         <path d={out(fills) ?? ''} stroke="#a24e2c" strokeWidth="2" fill="none" />
         {fills.map((v) => (
@@ -135,6 +148,7 @@ export function VisitChart({ view, weeks }: { view: PotView; weeks: number }) {
             {v}
           </text>
         ))}
+        {ahead && <PhAhead ahead={ahead} scales={{ x, y: yPh }} />}
         <path d={pouredPh(fills) ?? ''} stroke="#0e5a63" strokeWidth="2" fill="none" />
         <path d={outPh(fills) ?? ''} stroke="#a24e2c" strokeWidth="2" fill="none" />
         {fills.map((v) => (

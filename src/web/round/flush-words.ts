@@ -1,5 +1,5 @@
 import type { RoundPot } from '../../contract/round.ts';
-import { litres, mL, ppmText } from '../shell/format.ts';
+import { litres, mL } from '../shell/format.ts';
 
 const amount = (ml: number) => (ml >= 1000 ? litres(ml / 1000) : mL(ml));
 /** Less than so much either way is no difference to what is usual. */
@@ -12,16 +12,10 @@ export function flushAmount({ flush, flushMl }: Pick<RoundPot, 'flush' | 'flushM
   return flush.stages.map(({ ml, water }) => `${amount(ml)} ${water.toLowerCase()}`).join(', then ');
 }
 
-/** Why so much, what should run off, and what the rule of thumb would have been. */
+/** Why so much, and what the rule of thumb would have been. */
 export function flushWhy({ flush, flushMl }: Pick<RoundPot, 'flush' | 'flushMl'>): string {
   const other = flush.stages.length > 0 && flush.habitMl > 0 && Math.abs(flushMl / flush.habitMl - 1) > ABOUT_SAME;
-  return [
-    flush.why,
-    flush.runOffPpm === null || flushMl === 0 ? '' : `run-off near ${ppmText(flush.runOffPpm)}`,
-    other ? `by rule of thumb ${amount(flush.habitMl)}` : '',
-  ]
-    .filter(Boolean)
-    .join('; ');
+  return other ? `${flush.why}; rule of thumb ${amount(flush.habitMl)}` : flush.why;
 }
 
 /** The flush as it is logged: other than planned, its stages keep their shares. */

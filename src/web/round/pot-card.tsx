@@ -239,9 +239,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   const steps = (
     <ol className="steps">
       <Step n={1} title="Tip out the old reservoir" hint="to tolerant plants, not the drain" side={leftField} error={errors.left} errorId="left-error" />
-      {!narrow && (
-        <Step n={2} title="Read the old reservoir" hint={canDip ? 'empty is not measured; pens simulated' : 'empty is not measured'} side={readings} now />
-      )}
+      {!narrow && <Step n={2} title="Read the old reservoir" hint={'empty is not measured'} side={readings} now />}
       <Step
         n={3}
         title={
@@ -249,12 +247,22 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
             Flush from the top with <b className="num flush-amount">{flushAmount(pot)}</b>
           </>
         }
-        hint={`${flushWhy(pot)}; tepid, keep new growth dry`}
+        hint={`${flushWhy(pot)}; tepid`}
         side={flushField}
         error={errors.flush}
         errorId="flush-error"
       />
-      <Step n={4} title="Let it drain, tip the last out" hint={<DrainClock pot={pot} />} side={runOffField} error={errors.runOff} errorId="runOff-error" />
+      <Step
+        n={4}
+        title={
+          <>
+            Let it drain <DrainClock pot={pot} />
+          </>
+        }
+        side={runOffField}
+        error={errors.runOff}
+        errorId="runOff-error"
+      />
       <Step
         n={5}
         title={`Fill to the hole${mix ? ` with mix ${mix.letter}` : ''}`}

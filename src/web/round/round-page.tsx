@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { RoundPot, RoundView } from '../../contract/round.ts';
+import { useSearchParams } from 'react-router';
 import { ShelfPicture, type ShelfPlace } from '../drawing/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { litres, weekdayDayMonth } from '../shell/format.ts';
@@ -31,7 +32,8 @@ function Round({ view }: { view: RoundView }) {
     () => pots.filter((p) => p.due.daysLate >= 0 && !waiting.has(p.id) && !(settled.view === view && settled.ids.has(p.id))),
     [pots, waiting, settled, view],
   );
-  const [chosen, setChosen] = useState<string | undefined>(undefined);
+  const [params] = useSearchParams();
+  const [chosen, setChosen] = useState<string | undefined>(params.get('pot') ?? undefined);
   const selected = pots.find((p) => p.id === chosen) ?? toDo[0] ?? pots[0];
   const cardRef = useRef<HTMLElement>(null);
 
@@ -121,7 +123,7 @@ function Round({ view }: { view: RoundView }) {
             <div className="push small text-end">
               Flush water for the round <b className="num ink">{litres(flushL)}</b>
               <br />
-              three times each reservoir, by rule of thumb
+              by what stands in each pot
             </div>
           )
         )}

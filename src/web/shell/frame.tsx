@@ -26,8 +26,9 @@ const ROOMS = [
   { to: '/bench', label: 'Bench', icon: 'eyedropper', key: '2' },
   { to: '/pots', label: 'Pots', icon: 'flower', key: '3' },
   { to: '/clay', label: 'Clay', icon: 'pebbles', key: '4' },
-  { to: '/shelf', label: 'Shelf', icon: 'archive', key: '5' },
-  { to: '/book', label: 'Book', icon: 'book', key: '6' },
+  { to: '/drift', label: 'Drift', icon: 'graphUp', key: '5' },
+  { to: '/shelf', label: 'Shelf', icon: 'archive', key: '6' },
+  { to: '/book', label: 'Book', icon: 'book', key: '7' },
 ] as const;
 /** Rooms that make sense in an empty collection; the others welcome instead. */
 const OPEN_WHEN_EMPTY = /^\/(start|book|shelf|clay|pots\/(new|list)|drawings)/;

@@ -13,6 +13,8 @@ export function useDip(
   subject: DipSubject,
   subjectId: string,
   onSettled: (shown: number | 'over') => void,
+  /** Of a soak test: the minute dipped into. */
+  minutes?: number,
 ): Dip & { start(): void } {
   const [dip, setDip] = useState<Dip>({ running: false, display: undefined, failed: false });
   const source = useRef<EventSource | undefined>(undefined);
@@ -41,7 +43,9 @@ export function useDip(
       }, LOCAL_SETTLES_MS);
       return;
     }
-    const events = new EventSource(`/api/devices/${meterId}/dip?subject=${subject}&subjectId=${subjectId}`);
+    const events = new EventSource(
+      `/api/devices/${meterId}/dip?subject=${subject}&subjectId=${subjectId}${minutes === undefined ? '' : `&minutes=${minutes}`}`,
+    );
     source.current = events;
     events.onmessage = (message) => {
       const display = JSON.parse(String(message.data)) as DipDisplay;
@@ -55,7 +59,7 @@ export function useDip(
       stop();
       setDip({ running: false, display: undefined, failed: true });
     };
-  }, [meterId, subject, subjectId, stop, local]);
+  }, [meterId, subject, subjectId, minutes, stop, local]);
 
   return { ...dip, start };
 }

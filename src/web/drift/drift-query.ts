@@ -1,0 +1,14 @@
+import type { AcidsFor, DriftRoom, MixAdvice, PotDrift, PotModelWire } from '../../contract/drift.ts';
+import { get } from '../shell/api.ts';
+
+export const driftQuery = { queryKey: ['drift'], queryFn: () => get<DriftRoom>('/api/drift') };
+export const potDriftQuery = (potId: string) => ({ queryKey: ['drift', 'pot', potId], queryFn: () => get<PotDrift>(`/api/drift/pots/${potId}`) });
+export const modelsQuery = { queryKey: ['drift', 'models'], queryFn: () => get<PotModelWire[]>('/api/drift/models') };
+export const mixAdviceQuery = (mixKey: string) => ({
+  queryKey: ['drift', 'mix', mixKey],
+  queryFn: () => get<MixAdvice>(`/api/drift/mix?mix=${encodeURIComponent(mixKey)}`),
+});
+export const acidsQuery = (mixKey: string, ph: number, litres: number) => ({
+  queryKey: ['drift', 'acids', mixKey, ph, litres],
+  queryFn: () => get<AcidsFor>(`/api/drift/acids?mix=${encodeURIComponent(mixKey)}&ph=${ph}&litres=${litres}`),
+});

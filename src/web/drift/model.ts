@@ -1,0 +1,94 @@
+import type { PotModelWire } from '../../contract/drift.ts';
+import {
+  advisePour,
+  asMade,
+  courseOf,
+  drawForecast,
+  natureOf,
+  playPot,
+  pouredAt,
+  pourOutcome,
+  type ForecastDay,
+  type PotToPour,
+  type PotWater,
+  type PourAdvice,
+  type PourAim,
+  type PourOutcome,
+  type TitrationCurve,
+} from '../../core/drift/index.ts';
+import { seededRandom, seedOf } from '../../core/statistics/index.ts';
+
+/* From the wire to the core's models, and what the room asks of them. Plain functions, so that a worker and a test can call them alike. */
+
+const DRAWS = 200;
+
+/** A pot's water as it came over the wire. */
+export function waterOf({ curve, reservoirMl, poreMl }: PotModelWire): PotWater {
+  const table = (figures: readonly number[]) => Float64Array.from(figures);
+  const made: TitrationCurve = {
+    strong: table(curve.strong),
+    strongAtTwice: table(curve.strongAtTwice),
+    carbonCharge: table(curve.carbonCharge),
+    carbonChargeAtTwice: table(curve.carbonChargeAtTwice),
+    carbonGas: table(curve.carbonGas),
+    rest: table(curve.rest),
+    restAtTwice: table(curve.restAtTwice),
+    water: table(curve.water),
+    restCo2MmolL: curve.restCo2MmolL,
+    carbonMmolL: curve.carbonMmolL,
+    ecUsCm: curve.ecUsCm,
+  };
+  return { curve: made, standing: asMade(made), reservoirMl, poreMl };
+}
+
+function toPour(model: PotModelWire, days: number): PotToPour {
+  return { id: model.potId, water: waterOf(model), belief: model.belief, season: model.season, days, window: model.window, freshShare: model.freshShare };
+}
+
+export type PourQuestion = {
+  readonly model: PotModelWire;
+  readonly days: number;
+  readonly horizon: number;
+  readonly ph: number | undefined;
+  readonly aim: PourAim;
+};
+export type PourAnswer = {
+  readonly advice: PourAdvice;
+  /** The pH that is drawn: the one asked for, or the advised. */
+  readonly ph: number;
+  readonly outcome: PourOutcome;
+  readonly bands: readonly ForecastDay[];
+  /** Other pours beside it: their mean paths. */
+  readonly others: readonly { readonly ph: number; readonly path: readonly number[]; readonly outcome: PourOutcome }[];
+  readonly path: readonly number[];
+};
+
+/** Everything the room draws of the filling that comes. */
+export function answerPour({ model, days, horizon, ph: asked, aim }: PourQuestion): PourAnswer {
+  const pot = toPour(model, days);
+  const advice = advisePour([pot], aim)!;
+  const ph = asked ?? advice.pourPh;
+  const path = (at: number) => {
+    const course = courseOf(horizon);
+    const water = pouredAt(pot, at);
+    playPot(water, natureOf(pot.belief, water, pot.season), course);
+    return [...course.ph];
+  };
+  const others = besides(ph, advice.pourPh).map((at) => ({ ph: at, path: path(at), outcome: pourOutcome(pot, at) }));
+  const bands = drawForecast(pouredAt(pot, ph), pot.belief, pot.season, horizon, DRAWS, seededRandom(seedOf(model.potId)), false);
+  return { advice, ph, outcome: pourOutcome(pot, ph), bands, others, path: path(ph) };
+}
+
+/** Pours worth a line beside the chosen one: the advised, the usual, one low and one high; none too near another. */
+function besides(ph: number, advised: number): number[] {
+  const kept: number[] = [];
+  for (const candidate of [advised, 5.8, 4.8, 6.2, 5.3])
+    if ([ph, ...kept].every((other) => Math.abs(other - candidate) > 0.25) && kept.length < 3) kept.push(candidate);
+  return kept.sort((a, b) => a - b);
+}
+
+/** A pot from its filling on, with its bands, as it will be read. Index 0 is the day it was filled. */
+export function bandsOf(model: PotModelWire, daysAhead: number): readonly ForecastDay[] {
+  const random = seededRandom(seedOf(model.potId));
+  return drawForecast(waterOf(model), model.belief, model.season, model.daysGone + daysAhead, DRAWS, random);
+}

@@ -1,0 +1,57 @@
+import { Link } from 'react-router';
+import type { PotDrift } from '../../contract/drift.ts';
+import { mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
+
+/** What the models say of this pot: the flush that is due and why, when it is dry, and what its clay does. */
+export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) {
+  const { pot, shares } = drift;
+  const { flush } = pot;
+  const ratios = pot.ratios.slice(-3);
+  const growing = ratios.length === 3 && ratios[0]! < ratios[1]! && ratios[1]! < ratios[2]!;
+  const salty = pot.now.ppm > 1.5 * pot.aimPpm;
+  const less = flush.lately && flush.lately.ml < 0.7 * flush.ml;
+  const due = pot.dueOn <= today;
+  return (
+    <section className={`sheet next-flush ${salty ? 'salty' : ''}`} aria-label="What the models say">
+      <h2>{flush.ml > 0 ? `Flush with ${mL(flush.ml)}${less ? `, not ${mL(Math.round(flush.lately!.ml / 10) * 10)}` : ''}` : 'No flush asked for'}</h2>
+      <p className="small mb-0">
+        <b>
+          {growing
+            ? 'The gap between poured and came out has grown three visits in a row.'
+            : salty
+              ? `It stands at about ${ppmText(pot.now.ppm)} against a ${ppmText(pot.aimPpm)} feed.`
+              : `It stands at about ${ppmText(pot.now.ppm)}, feed ${ppmText(pot.aimPpm)}.`}
+        </b>{' '}
+        {flush.afterPpm !== null && `Filled after ${flush.words} I expect ${ppmText(flush.afterPpm)}`}
+        {flush.lately && flush.afterPpm !== null && flush.lately.afterPpm > flush.afterPpm * 1.05
+          ? `; ${mL(Math.round(flush.lately.ml / 10) * 10)} as lately would leave about ${ppmText(flush.lately.afterPpm)}.`
+          : '.'}{' '}
+        Why so much: {flush.why}.
+      </p>
+      <p className="small mb-0">
+        {pot.dryOn === null
+          ? 'It does not run dry within five weeks'
+          : pot.dryOn <= today
+            ? 'It is down to 15 % by now'
+            : `Down to 15 % on ${weekdayDayMonth(pot.dryOn)}`}
+        {pot.dryOn !== null &&
+          pot.dryOn < pot.dueOn &&
+          pot.dryOn > today &&
+          ', before its day: a top-up with plain water beats a dry pot, though not as a habit, for its salts stay'}
+        . Poured as mixed at {phText(shares.poured)}, the air takes it to {phText(shares.air)},{' '}
+        {shares.flushWater ? `what the ${shares.flushWater.toLowerCase()} leaves` : 'the pores'} to {phText(shares.pores)}, clay and roots to{' '}
+        {phText(shares.clay)}.{pot.atLarge && ' Nothing was ever read of it: that is what pots at large do.'}
+      </p>
+      <div className="d-flex gap-2">
+        {due && (
+          <Link className="btn btn-sm btn-primary" to={`/round?pot=${pot.id}`}>
+            Do it today
+          </Link>
+        )}
+        <Link className="btn btn-sm btn-outline-secondary" to={`/drift?pot=${pot.id}`}>
+          Its drift
+        </Link>
+      </div>
+    </section>
+  );
+}
