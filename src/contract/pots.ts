@@ -124,7 +124,9 @@ export const potListItem = z.object({
 export const regimenView = z.object({ id, values: regimenValues, words: z.string(), pots: z.number().int() });
 export const potsView = z.object({
   today: localDate,
-  places: z.array(z.object({ id, name: z.string(), note: z.string(), light: z.enum(LIGHTS).nullable(), year: placeYear.nullable(), pots: z.array(potListItem) })),
+  places: z.array(
+    z.object({ id, name: z.string(), note: z.string(), light: z.enum(LIGHTS).nullable(), year: placeYear.nullable(), pots: z.array(potListItem) }),
+  ),
   regimens: z.array(regimenView),
   retired: z.array(z.object({ id, code: z.string(), name: z.string(), on: localDate, became: z.string() })),
 });

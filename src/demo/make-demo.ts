@@ -176,7 +176,7 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
         habit: null,
         sensitivity: spec.story === 'trouble' ? 'tender' : 'usual',
         origin: '',
-        repottedOn: null,
+        repottedOn: spec.repotted === undefined ? null : plusDays(today, -spec.repotted),
         retiredOn: null,
         became: '',
         reservoirMl: spec.reservoirMl,

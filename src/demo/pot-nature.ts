@@ -1,5 +1,5 @@
 import { normal, type Random, type SimPotNature } from '../core/simulation/index.ts';
-import type { DemoPot } from './scenario.ts';
+import { FRESH_DAYS_AGO, type DemoPot } from './scenario.ts';
 import type { LivePot } from './world.ts';
 
 const SALTING_SINCE_DAYS = 70;
@@ -52,6 +52,7 @@ export function natureOn(pot: LivePot, day: number): SimPotNature {
   const base = { ...pot.nature, evaporatedMlDay: pot.nature.evaporatedMlDay * summer };
   const tried = TRIED[pot.spec.story ?? ''];
   if (tried && day >= -tried.daysAgo) return { ...base, alkalinityUeqDay: base.alkalinityUeqDay * tried.leaves, quickUeq: (base.quickUeq ?? 0) * tried.leaves };
+  if (pot.spec.story === 'fresh' && day >= -FRESH_DAYS_AGO) return { ...base, alkalinityUeqDay: 0.3, quickUeq: 8 };
   if (pot.spec.story !== 'salting' || day < -SALTING_SINCE_DAYS) return base;
   const along = Math.min(1, (day + SALTING_SINCE_DAYS) / SALTING_SINCE_DAYS);
   return {

@@ -37,8 +37,10 @@ export type DemoPot = {
   reservoirMl: number;
   clay: number | null;
   since: number;
+  /** Days since it came into fresh clay. */
+  repotted?: number;
   /** What is special about its hidden nature. */
-  story?: 'salting' | 'pushes' | 'trouble' | 'thirsty' | 'hungry';
+  story?: 'salting' | 'pushes' | 'trouble' | 'thirsty' | 'hungry' | 'fresh';
 };
 
 const pot = (code: string, name: string, stage: Stage, reservoirMl: number, clay: number | null, since: number, more: Partial<DemoPot> = {}): DemoPot => ({
@@ -51,6 +53,9 @@ const pot = (code: string, name: string, stage: Stage, reservoirMl: number, clay
   since,
   ...more,
 });
+
+/** L-16 came into the end of a bag that pushes harder than the rest of it; nobody knows yet. */
+export const FRESH_DAYS_AGO = 5;
 
 export const POTS: readonly DemoPot[] = [
   pot('R-01', 'Coelogyne', 'growth', 240, 1, 5),
@@ -82,7 +87,7 @@ export const POTS: readonly DemoPot[] = [
   pot('L-13', 'Basil', 'growth', 330, 4, 7, { regimen: 'herbs', story: 'thirsty' }),
   pot('L-14', 'Mint', 'growth', 340, 4, 7, { regimen: 'herbs' }),
   pot('L-15', 'Tradescantia', 'growth', 200, null, 5, { form: 'water' }),
-  pot('L-16', 'Peperomia', 'rooting', 140, 4, 5),
+  pot('L-16', 'Peperomia', 'rooting', 140, 4, 5, { repotted: FRESH_DAYS_AGO, story: 'fresh' }),
   pot('P-01', 'Ficus', 'growth', 420, 1, 14, { regimen: 'porch' }),
   pot('P-02', 'Asplenium', 'rest', 260, 2, 14, { regimen: 'porch' }),
   pot('P-03', 'Masdevallia', 'bloom', 160, 2, 9, { regimen: 'porch' }),

@@ -1,4 +1,4 @@
-import { fillNormals, seededRandom } from '../statistics/index.ts';
+import { fillNormals, seededRandom, type Random } from '../statistics/index.ts';
 import { alkaliAt, asMade, atRest, blendCurves, breathe, MIDDLE_INDEX, standAt, type Standing, type TitrationCurve } from './titration-curve.ts';
 
 /*
@@ -41,7 +41,7 @@ export type SoakResult =
       readonly course: readonly { readonly minutes: number; readonly ph: number; readonly low: number; readonly high: number }[];
     };
 
-const DRAWS = 6000;
+const DRAWS = 2500;
 /** Before the test: a pot gives 30 µeq in an hour, within a factor of eight nine times in ten, two thirds of it in 25 minutes. Common practice. */
 const PRIOR = { lnUeq: Math.log(30), sdUeq: 1.25, lnMinutes: Math.log(25), sdMinutes: 0.5 };
 /** How well a label tells how a feed is buffered, 1 SD (log): phosphate is seldom declared closely. House rule. */
@@ -67,20 +67,13 @@ export function fitSoak(test: SoakTest, seed = 1): SoakResult {
     return { ok: false, why: 'fell', message: 'The pH fell, and clay does not do that: check the pen in a standard, or what was left in the pot.' };
   const body = bodyOf(test);
   const random = seededRandom(seed);
-  const z = new Float64Array(5);
-  const draws: { hourUeq: number; givenUeq: number; minutes: number; logWeight: number; carbon: number; offset: number }[] = [];
-  for (let d = 0; d < DRAWS; d++) {
-    fillNormals(random, z);
-    const hourUeq = Math.exp(PRIOR.lnUeq + PRIOR.sdUeq * z[0]!);
-    const minutes = Math.exp(PRIOR.lnMinutes + PRIOR.sdMinutes * z[1]!);
-    const carbon = body.standing.carbonMmolL * Math.exp(test.carbonSd * z[2]!);
-    const offset = PEN.offset * z[3]!;
-    // Were the filling better buffered than its label says, the same move would have taken so much more.
-    const givenUeq = hourUeq * Math.exp((test.kind === 'feed' ? BUFFER_SD : 0) * z[4]!);
-    draws.push({ hourUeq, givenUeq, minutes, carbon, offset, logWeight: logLikelihood(test, body, hourUeq, minutes, carbon, offset) });
+  // Readings that surprise leave hardly a draw of the prior standing: so the readings are let in by and by, each time drawing round where they point.
+  let from: Proposal = { mean: [0, 0, 0, 0], sd: [1, 1, 1, 1] };
+  let weighted: Weighted[] = [];
+  for (const share of LET_IN) {
+    weighted = draw(test, body, from, share, random);
+    from = proposalOf(weighted);
   }
-  const most = Math.max(...draws.map((d) => d.logWeight));
-  const weighted = draws.map((d) => ({ ...d, weight: Math.exp(d.logWeight - most) })).filter((d) => d.weight > 1e-6);
   const hour = weightedQuantiles(weighted.map((d) => [d.givenUeq, d.weight]));
   const sum = weighted.reduce((s, d) => s + d.weight, 0);
   const mean = weighted.reduce((s, d) => s + d.weight * d.givenUeq, 0) / sum;
@@ -98,6 +91,51 @@ export function fitSoak(test: SoakTest, seed = 1): SoakResult {
     stillRising: test.kind !== 'opened' && last.minutes < 2 * minutes,
     course,
   };
+}
+
+/** Share of the readings' weight that counts in each pass; the last counts in full. */
+const LET_IN = [0.05, 0.3, 1];
+/** The proposal is drawn wider than what it was learned from, so that its tails are covered. */
+const WIDER = 1.5;
+
+/** Four standard deviates: alkali of the hour, its minutes, the carbon at the start, the pen's offset. */
+type Proposal = { readonly mean: readonly number[]; readonly sd: readonly number[] };
+type Weighted = {
+  readonly z: readonly number[];
+  readonly hourUeq: number;
+  readonly givenUeq: number;
+  readonly minutes: number;
+  readonly carbon: number;
+  readonly offset: number;
+  readonly weight: number;
+};
+
+function draw(test: SoakTest, body: Body, { mean, sd }: Proposal, share: number, random: Random): Weighted[] {
+  const normals = new Float64Array(mean.length + 1);
+  const draws: (Omit<Weighted, 'weight'> & { log: number })[] = [];
+  for (let d = 0; d < DRAWS; d++) {
+    fillNormals(random, normals);
+    const z = mean.map((m, i) => m + sd[i]! * normals[i]!);
+    const hourUeq = Math.exp(PRIOR.lnUeq + PRIOR.sdUeq * z[0]!);
+    const minutes = Math.exp(PRIOR.lnMinutes + PRIOR.sdMinutes * z[1]!);
+    const carbon = body.standing.carbonMmolL * Math.exp(test.carbonSd * z[2]!);
+    const offset = PEN.offset * z[3]!;
+    // Were the filling better buffered than its label says, the same move would have taken so much more.
+    const givenUeq = hourUeq * Math.exp((test.kind === 'feed' ? BUFFER_SD : 0) * normals[mean.length]!);
+    // Prior over proposal, both normal in z.
+    const toPrior = z.reduce((sum, value, i) => sum - value ** 2 / 2 + normals[i]! ** 2 / 2, 0);
+    const log = toPrior + share * logLikelihood(test, body, hourUeq, minutes, carbon, offset);
+    draws.push({ z, hourUeq, givenUeq, minutes, carbon, offset, log });
+  }
+  const most = Math.max(...draws.map((d) => d.log));
+  return draws.map(({ log, ...d }) => ({ ...d, weight: Math.exp(log - most) })).filter((d) => d.weight > 1e-6);
+}
+
+function proposalOf(weighted: readonly Weighted[]): Proposal {
+  const whole = weighted.reduce((sum, d) => sum + d.weight, 0);
+  const mean = [0, 1, 2, 3].map((i) => weighted.reduce((sum, d) => sum + d.weight * d.z[i]!, 0) / whole);
+  const sd = mean.map((m, i) => WIDER * Math.max(0.1, Math.sqrt(weighted.reduce((sum, d) => sum + d.weight * (d.z[i]! - m) ** 2, 0) / whole)));
+  return { mean, sd };
 }
 
 /** `ph`: as it stands before the clay gives anything. */

@@ -1,6 +1,6 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { id } from '../../contract/common.ts';
+import { id, localDate } from '../../contract/common.ts';
 import { acidsFor as acidsSchema, driftAct, driftChoices, driftRoom, lookBack, mixAdvice, potDrift, potModel } from '../../contract/drift.ts';
 import { actDone } from '../../contract/shelf.ts';
 import type { AppContext } from '../app-context.ts';
@@ -50,11 +50,20 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   );
   app.get(
     '/api/drift/mix',
-    { schema: { querystring: z.object({ mix: z.string().max(80) }), response: { 200: mixAdvice }, tags: ['drift'] } },
+    { schema: { querystring: z.object({ mix: z.string().max(80), by: localDate.optional() }), response: { 200: mixAdvice }, tags: ['drift'] } },
     async (request) => {
       const meters = await readMeters(manager());
       const states = await readPotStates(manager(), meters, today());
-      return adviseMix(manager(), meters, states, request.query.mix, await flushWaters(manager(), meters), today(), context.settings.latitude);
+      return adviseMix(
+        manager(),
+        meters,
+        states,
+        request.query.mix,
+        await flushWaters(manager(), meters),
+        today(),
+        request.query.by ?? today(),
+        context.settings.latitude,
+      );
     },
   );
   app.get('/api/drift/choices', { schema: { response: { 200: driftChoices }, tags: ['drift'] } }, () => readChoices(manager(), today(), context.settings.zone));

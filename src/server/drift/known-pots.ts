@@ -62,7 +62,7 @@ export async function knownPots(
 }
 
 const keyOf = (pot: Pot, place: Place | undefined, latitude: number) =>
-  JSON.stringify([pot.medium, pot.reservoirMl, pot.clay, place?.light, place?.year, latitude]);
+  JSON.stringify([pot.medium, pot.reservoirMl, pot.clay, pot.repottedOn, place?.light, place?.year, latitude]);
 
 /** How thirsty each month makes the pots on a place: as measured there, and where nobody did, as is usual for such a place. */
 export function thirstOf(place: Pick<Place, 'light' | 'year'> | undefined, latitude: number): number[] {

@@ -33,7 +33,8 @@ import { poresOf, restingAt, type PotKnowledge } from './pot-knowledge.ts';
 /** The mix a regimen asks for, as the next batch of it will be: like the last one, at its aim, before any acid. */
 export type NextMix = { readonly key: string; readonly mix: Mix; readonly standing: Standing; readonly naturalPh: number };
 export type Known = PotState & { readonly known: PotKnowledge };
-export const isKnown = (s: PotState): s is Known => s.known !== undefined;
+/** Whether it can be followed: what it was last filled with is known. */
+export const isKnown = (s: PotState): s is Known => s.known !== undefined && s.known.filledOn === s.lastFill?.on;
 
 /** Next mixes by key: from the newest batch that was made for each; of a key never made, from what its pots were last filled with. */
 export async function nextMixes(manager: EntityManager, meters: Meters, states: readonly Known[]): Promise<Map<string, NextMix>> {
@@ -128,7 +129,7 @@ export function litresFor(pots: readonly PotState[]): number {
   return litresWithSpare(pots.reduce((sum, s) => sum + s.pot.fillMl, 0));
 }
 
-/** Where to pour a mix for all its pots that are due. */
+/** Where to pour a mix for all its pots that are due by a day. */
 export async function adviseMix(
   manager: EntityManager,
   meters: Meters,
@@ -136,9 +137,10 @@ export async function adviseMix(
   key: string,
   waters: readonly WaterAtHand[],
   today: string,
+  by: string,
   latitude: number,
 ): Promise<MixAdvice> {
-  const due = potsOfBatch(states, key, today).filter(isKnown);
+  const due = potsOfBatch(states, key, by).filter(isKnown);
   const none: MixAdvice = { pourPh: null, days: 0, inside: 0, insideAtUsual: 0, pots: 0, suffer: [] };
   const next = (await nextMixes(manager, meters, due)).get(key);
   if (due.length === 0 || !next) return none;

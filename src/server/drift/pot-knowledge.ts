@@ -49,7 +49,7 @@ export type PotKnowledge = {
 
 /** What the log says of a pot, for {@link knowAlone}. */
 export type PotLog = {
-  readonly pot: Pick<Pot, 'id' | 'medium' | 'reservoirMl' | 'clay'>;
+  readonly pot: Pick<Pot, 'id' | 'medium' | 'reservoirMl' | 'clay' | 'repottedOn'>;
   readonly fills: readonly Fill[];
   /** Thirst by month on its place. */
   readonly thirst: readonly number[];
@@ -66,6 +66,7 @@ export const poresOf = (pot: Pick<Pot, 'medium' | 'reservoirMl'>) => Math.max(1,
 
 /** A pot as it is known by itself, before it borrows from its clay; undefined where it was never filled with a mix that is known. */
 export type Alone = Omit<PotKnowledge, 'course'>;
+type Filled = { readonly fill: Fill; readonly mix: Mix; readonly water: PotWater };
 type Pores = { readonly curve: TitrationCurve; readonly standing: Standing };
 
 export function knowAlone(log: PotLog, mixes: ReadonlyMap<string, Mix>, waters: ReadonlyMap<string, PlainWater>, meters: Meters): Alone | undefined {
@@ -73,8 +74,11 @@ export function knowAlone(log: PotLog, mixes: ReadonlyMap<string, Mix>, waters: 
   let belief = POTS_AT_LARGE;
   let efficiency: EfficiencyBelief = FLUSH_EFFICIENCY;
   const intervals: Interval[] = [];
-  let filled: { fill: Fill; mix: Mix; water: PotWater } | undefined;
-  for (const fill of log.fills) {
+  let filled: Filled | undefined;
+  let last: Filled | undefined;
+  const { repottedOn } = log.pot;
+  // Another clay is another nature: what was read before a repotting says nothing of it.
+  for (const fill of log.fills.filter((f) => repottedOn === null || f.on >= repottedOn)) {
     let pores: Pores | undefined;
     if (filled) {
       const interval = intervalOf(filled.water, filled.fill, fill, meters, log.thirst);
@@ -86,11 +90,12 @@ export function knowAlone(log: PotLog, mixes: ReadonlyMap<string, Mix>, waters: 
     const mix = fill.payload.batchId === null ? undefined : mixes.get(fill.payload.batchId);
     // A mix nobody knows ends what can be followed; the next known one begins anew.
     filled = mix && { fill, mix, water: fillWith(mix, fill, pores, poreMl, waters, efficiency.mean) };
+    last = filled ?? last;
   }
-  if (!filled) return undefined;
-  const { water, fill, mix } = filled;
-  for (const { result, driedSince } of log.soaks)
-    if (result.ok)
+  if (!last) return undefined;
+  const { water, fill, mix } = last;
+  for (const { soak, result, driedSince } of log.soaks)
+    if (result.ok && (repottedOn === null || soak.on >= repottedOn))
       belief = learnSoak(belief, { ueq: result.firstHourUeq.middle, sdUeq: result.firstHourUeq.sd, bodyMl: water.reservoirMl + poreMl, driedSince });
   const freshShare = water.reservoirMl / (water.reservoirMl + water.poreMl);
   const season = thirstOver(log.thirst, fill.on, SEASON_DAYS);

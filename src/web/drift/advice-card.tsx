@@ -15,7 +15,7 @@ export function AdviceCard({ pot, answer, aim, now }: { pot: PotDrift; answer: P
   const { next } = pot;
   const ph = answer?.ph;
   const acids = useQuery({ ...acidsQuery(next.mixKey, ph ?? 0, next.litres), enabled: ph !== undefined, placeholderData: (old: AcidsFor | undefined) => old });
-  const together = useQuery({ ...mixAdviceQuery(next.mixKey), enabled: next.pots > 1 });
+  const together = useQuery({ ...mixAdviceQuery(next.mixKey, pot.pot.dueOn > now ? pot.pot.dueOn : now), enabled: next.pots > 1 });
   if (!answer) return <section className="sheet now advice">Working it out …</section>;
   const { outcome, advice } = answer;
   const own = Math.abs(answer.ph - advice.pourPh) > 0.05;

@@ -4,9 +4,9 @@ import { get } from '../shell/api.ts';
 export const driftQuery = { queryKey: ['drift'], queryFn: () => get<DriftRoom>('/api/drift') };
 export const potDriftQuery = (potId: string) => ({ queryKey: ['drift', 'pot', potId], queryFn: () => get<PotDrift>(`/api/drift/pots/${potId}`) });
 export const modelsQuery = { queryKey: ['drift', 'models'], queryFn: () => get<PotModelWire[]>('/api/drift/models') };
-export const mixAdviceQuery = (mixKey: string) => ({
-  queryKey: ['drift', 'mix', mixKey],
-  queryFn: () => get<MixAdvice>(`/api/drift/mix?mix=${encodeURIComponent(mixKey)}`),
+export const mixAdviceQuery = (mixKey: string, by: string) => ({
+  queryKey: ['drift', 'mix', mixKey, by],
+  queryFn: () => get<MixAdvice>(`/api/drift/mix?mix=${encodeURIComponent(mixKey)}&by=${by}`),
 });
 export const acidsQuery = (mixKey: string, ph: number, litres: number) => ({
   queryKey: ['drift', 'acids', mixKey, ph, litres],

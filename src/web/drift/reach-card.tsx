@@ -86,11 +86,12 @@ export function ReachCard({ code, path, days }: { code: string; path: readonly n
             <g key={m.day}>
               <path d={`M${x(m.ph)} 24V${HEIGHT - 20}`} stroke="#1e2b2c" strokeDasharray="2 3" />
               <circle cx={x(m.ph)} cy={22} r="4.500" fill={i === 2 ? '#a24e2c' : '#fffdf8'} stroke={i === 2 ? '#a24e2c' : '#1e2b2c'} strokeWidth="1.800" />
-              {(i !== 1 || Math.abs(x(m.ph) - x(marks[0]!.ph)) > 34) && (i !== 2 || marks.slice(0, 2).every((other) => Math.abs(x(m.ph) - x(other.ph)) > 20)) && (
-                <text x={x(m.ph)} y={11} textAnchor="middle" fontSize="12" fontWeight="700" fill={i === 2 ? '#a24e2c' : '#1e2b2c'}>
-                  {i === 0 ? 'day 0' : m.day}
-                </text>
-              )}
+              {(i !== 1 || Math.abs(x(m.ph) - x(marks[0]!.ph)) > 34) &&
+                (i !== 2 || marks.slice(0, 2).every((other) => Math.abs(x(m.ph) - x(other.ph)) > 20)) && (
+                  <text x={x(m.ph)} y={11} textAnchor="middle" fontSize="12" fontWeight="700" fill={i === 2 ? '#a24e2c' : '#1e2b2c'}>
+                    {i === 0 ? 'day 0' : m.day}
+                  </text>
+                )}
             </g>
           ))}
           {path && !narrow && (
