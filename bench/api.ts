@@ -47,6 +47,9 @@ for (const url of [
   '/api/shelf',
   '/api/shelf/room',
   '/api/book',
+  '/api/drift',
+  `/api/drift/pots/${pot}`,
+  '/api/drift/models',
   '/api/shell/plans',
 ]) {
   const times: number[] = [];

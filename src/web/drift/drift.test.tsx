@@ -14,11 +14,13 @@ const acids = {
   why: null,
 };
 /** Answers whatever pH is asked for. */
-const reads = (more: Record<string, unknown> = {}) =>
-  new Proxy({ '/api/drift': room, '/api/drift/pots/a': potDrift(), ...more }, {
-    has: (target, url) => url in target || String(url).startsWith('/api/drift/acids'),
-    get: (target, url) => (String(url).startsWith('/api/drift/acids') ? acids : target[String(url)]),
+const reads = (more: Record<string, unknown> = {}): Record<string, unknown> => {
+  const known: Record<string, unknown> = { '/api/drift': room, '/api/drift/pots/a': potDrift(), ...more };
+  return new Proxy(known, {
+    has: (_, url) => String(url) in known || String(url).startsWith('/api/drift/acids'),
+    get: (_, url) => (String(url).startsWith('/api/drift/acids') ? acids : known[String(url)]),
   });
+};
 
 describe('the drift room', () => {
   it('says where to pour, with the acid for it, and leads to the bench with that pH', async () => {
