@@ -55,27 +55,37 @@ export function planFlush(
   const { efficiency } = pores;
   if (!(efficiency > 0 && efficiency <= 1)) throw new DomainError('out-of-range', 'The efficiency of a flush lies between 0 and 1', efficiency, 'Take 0.6.');
   if (pores.ecUsCm <= wantedEcUsCm && leastMl === 0) return { stages: [], runOffEcUsCm: pores.ecUsCm, scarceMl: 0 };
-  const plans: FlushPlan[] = [];
-  for (const finish of waters.filter((w) => w.ecUsCm < wantedEcUsCm)) {
-    for (const first of [undefined, ...waters.filter((w) => w.id !== finish.id && !w.scarce && (leastMl > 0 || w.ecUsCm < pores.ecUsCm))]) {
-      for (const times of first ? [2, 4, 6, 8] : [0]) {
+  let best: FlushPlan | undefined;
+  let least = Infinity;
+  for (const finish of waters) {
+    if (finish.ecUsCm >= wantedEcUsCm) continue;
+    for (const first of [undefined, ...waters]) {
+      if (first && (first.id === finish.id || first.scarce || !(leastMl > 0 || first.ecUsCm < pores.ecUsCm))) continue;
+      for (const times of first ? FIRST_TIMES : NO_FIRST) {
         const firstMl = Math.round((times * pores.ml) / STEP_ML) * STEP_ML;
         const then = first ? afterFlush(pores.ecUsCm, first.ecUsCm, firstMl, pores.ml, efficiency) : pores.ecUsCm;
         const reach = toReach(then, finish.ecUsCm, wantedEcUsCm, pores.ml, efficiency);
         if (firstMl + reach > MOST_TIMES * pores.ml) continue;
         const ml = Math.max(reach, toStep(leastMl - firstMl));
-        const stages = [...(first && firstMl > 0 ? [{ waterId: first.id, ml: firstMl }] : []), ...(ml > 0 ? [{ waterId: finish.id, ml }] : [])];
         const scarceMl = (finish.scarce ? ml : 0) + (first?.scarce ? firstMl : 0);
-        plans.push({ stages, runOffEcUsCm: afterFlush(then, finish.ecUsCm, ml, pores.ml, efficiency), scarceMl });
+        // Of equals the one that pours less: a tenth of the plentiful water counts as much as the scarce. And of those the weaker: strong
+        // water leaves its minerals and its alkali in the pores.
+        const cost = scarceMl + 0.1 * (firstMl + ml - scarceMl);
+        if (cost > least) continue;
+        const runOffEcUsCm = afterFlush(then, finish.ecUsCm, ml, pores.ml, efficiency);
+        if (best && cost === least && runOffEcUsCm >= best.runOffEcUsCm) continue;
+        const stages = [...(first && firstMl > 0 ? [{ waterId: first.id, ml: firstMl }] : []), ...(ml > 0 ? [{ waterId: finish.id, ml }] : [])];
+        best = { stages, runOffEcUsCm, scarceMl };
+        least = cost;
       }
     }
   }
-  const litres = (plan: FlushPlan) => plan.stages.reduce((sum, stage) => sum + stage.ml, 0);
-  // Of equals the one that pours less: a tenth of the plentiful water counts as much as the scarce.
-  const cost = (plan: FlushPlan) => plan.scarceMl + 0.1 * (litres(plan) - plan.scarceMl);
-  // And of those the weaker: strong water leaves its minerals and its alkali in the pores.
-  return plans.sort((a, b) => cost(a) - cost(b) || a.runOffEcUsCm - b.runOffEcUsCm)[0];
+  return best;
 }
+
+/** Times the pores that a first water is poured, before the finish. */
+const FIRST_TIMES = [2, 4, 6, 8];
+const NO_FIRST = [0];
 
 function toReach(from: number, water: number, wanted: number, poreMl: number, efficiency: number): number {
   if (from <= wanted) return 0;

@@ -32,9 +32,15 @@ export type FlushNow = {
   readonly why: string;
 };
 
-export function flushNow(s: PotState, waters: readonly WaterAtHand[]): FlushNow {
+/** By the regimen alone. */
+export function flushByThumb(s: PotState): FlushNow {
   const habitMl = flushMl(s.regimen.params, s.pot.reservoirMl);
-  const thumb: FlushNow = { stages: [], totalMl: habitMl, habitMl, kind: 'thumb', why: `${times(habitMl / s.pot.reservoirMl)} the reservoir, rule of thumb` };
+  return { stages: [], totalMl: habitMl, habitMl, kind: 'thumb', why: `${times(habitMl / s.pot.reservoirMl)} the reservoir, rule of thumb` };
+}
+
+export function flushNow(s: PotState, waters: readonly WaterAtHand[]): FlushNow {
+  const thumb = flushByThumb(s);
+  const { habitMl } = thumb;
   const { ecUsCm } = s.expected;
   if (ecUsCm === undefined) return thumb;
   const last = s.fills.slice(-LATELY).map((fill) => fill.payload.flushMl);

@@ -61,8 +61,9 @@ export async function knownPots(
   return cache.together;
 }
 
+/** Put together by hand: every look at the round asks it of every pot. */
 const keyOf = (pot: Pot, place: Place | undefined, latitude: number) =>
-  JSON.stringify([pot.medium, pot.reservoirMl, pot.clay, pot.repottedOn, place?.light, place?.year, latitude]);
+  `${pot.medium}|${pot.reservoirMl}|${pot.clay ?? ''}|${pot.repottedOn ?? ''}|${place?.light ?? ''}|${place?.year ?? ''}|${latitude}`;
 
 /** How thirsty each month makes the pots on a place: as measured there, and where nobody did, as is usual for such a place. */
 export function thirstOf(place: Pick<Place, 'light' | 'year'> | undefined, latitude: number): number[] {

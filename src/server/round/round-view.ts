@@ -5,7 +5,7 @@ import { daysBetween, dueWords, gatherMixes, isDue, litresWithSpare, localTimeOf
 import { feedAim, type Aim } from '../../core/strength/index.ts';
 import { leftOfBatch } from '../bench/batch-reader.ts';
 import type { Batch, Meter } from '../database/entities.ts';
-import { flushNow, flushWaters, type FlushNow, type WaterAtHand } from '../drift/flush-now.ts';
+import { flushByThumb, flushNow, flushWaters, type FlushNow, type WaterAtHand } from '../drift/flush-now.ts';
 import { readPotStates, type PotState } from '../pots/pot-states.ts';
 import { growersScale, mainMeter, readMeters } from '../shelf/shelf-reader.ts';
 
@@ -21,9 +21,10 @@ export async function readRound(manager: EntityManager, today: string, zone: str
   const scale = growersScale(meters);
   const states = await readPotStates(manager, meters, today);
   const waters = await flushWaters(manager, meters);
-  const flushes = new Map(states.map((s) => [s.pot.id, flushNow(s, waters)]));
   const doneToday = new Map(states.map((s) => [s.pot.id, doneOn(s, today, zone)]));
   const onRound = states.filter((s) => isDue(s.due) || doneToday.get(s.pot.id)?.kind === 'filled');
+  // Only what is on the round is worked out: with 500 pots planning every flush took as long as all the rest.
+  const flushes = new Map(onRound.map((s) => [s.pot.id, flushNow(s, waters)]));
   const toFill = onRound.map((s) => ({ potId: s.pot.id, dueOn: s.due.dueOn, fillMl: s.pot.fillMl, reservoirMl: s.pot.reservoirMl, regimen: s.regimen.params }));
   const mixes: RoundMix[] = [];
   for (const [i, mix] of gatherMixes(toFill).entries()) {
@@ -63,7 +64,7 @@ export async function readRound(manager: EntityManager, today: string, zone: str
   for (const s of states) {
     let place = places.find((p) => p.id === s.place.id);
     if (!place) places.push((place = { id: s.place.id, name: s.place.name, note: s.place.note, pots: [] }));
-    place.pots.push(toRoundPot(s, doneToday.get(s.pot.id) ?? null, flushes.get(s.pot.id)!, waters, scale));
+    place.pots.push(toRoundPot(s, doneToday.get(s.pot.id) ?? null, flushes.get(s.pot.id) ?? flushByThumb(s), waters, scale));
   }
   const due = states.filter((s) => isDue(s.due));
   const later = states
