@@ -106,6 +106,7 @@ const pushes = await page.evaluate(async () => {
   return pots.find((p) => p.code === 'R-02')!.id;
 });
 await go(`/drift?pot=${pushes}`, '.path-figure');
+await page.waitForSelector('.advice .acid');
 await shot('drift');
 await go('/drift/all', '.all-pots td small');
 await shot('drift-all');

@@ -66,6 +66,8 @@ export const driftPot = z.object({
   dryOn: localDate.nullable(),
   saltsOn: localDate.nullable(),
   phOutOn: localDate.nullable(),
+  /** What beats a dry pot before its day; null where there is enough, or it is due. */
+  topUp: z.object({ what: z.enum(['plain', 'feed']), ml: z.number(), afterPpm: z.number() }).nullable(),
   /** Came out against poured, the last visits that were read; oldest first. */
   ratios: figures,
   flush: z.object({

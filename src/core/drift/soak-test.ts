@@ -20,7 +20,8 @@ export type SoakTest = {
   readonly covered: boolean;
   /** 1 SD (log) of the inorganic carbon the filling began with; water aged in air is better known. */
   readonly carbonSd: number;
-  readonly readings: readonly { readonly minutes: number; readonly ph: number; readonly ecUsCm?: number | undefined }[];
+  /** `phSd`: 1 SD of a reading that is a range, such as a drop kit's; a pen's where left out. */
+  readonly readings: readonly { readonly minutes: number; readonly ph: number; readonly phSd?: number | undefined; readonly ecUsCm?: number | undefined }[];
   /** Water that leaked away, as a share of the fill. */
   readonly leaked?: number;
 };
@@ -171,7 +172,7 @@ function logLikelihood(test: SoakTest, body: Body, hourUeq: number, minutes: num
   const start = test.readings[0]!;
   for (const reading of test.readings) {
     const expected = phAt(test, body, hourUeq, minutes, carbon, reading.minutes) + offset;
-    const sd = body.curve.ecUsCm < PURE_BELOW ? PURE_PH : PEN.ph;
+    const sd = Math.max(reading.phSd ?? 0, body.curve.ecUsCm < PURE_BELOW ? PURE_PH : PEN.ph);
     log -= ((reading.ph - expected) / sd) ** 2 / 2;
     if (reading.ecUsCm === undefined || start.ecUsCm === undefined || reading === start) continue;
     // Neutral salts come off too, so conductivity bounds the alkali from above: only what would have to show more than it did counts against it.

@@ -2,3 +2,4 @@ export * from './reservoir-visits.ts';
 export * from './flush.ts';
 export * from './flush-for-pot.ts';
 export * from './climate.ts';
+export * from './top-up.ts';

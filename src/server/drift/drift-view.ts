@@ -12,6 +12,7 @@ import {
   type TitrationCurve,
 } from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
+import { topUp } from '../../core/reservoir/index.ts';
 import { daysBetween, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
 import { anchoredAt, scaleComposition, type Composition } from '../../core/solution/index.ts';
 import { leftOfBatch } from '../bench/batch-reader.ts';
@@ -219,6 +220,7 @@ export function toDriftPot(s: Known, waters: readonly WaterAtHand[], dried: Read
     dryOn: on(passes.dry),
     saltsOn: on(passes.salty),
     phOutOn: known.phKnown ? on(passes.phOut) : null,
+    topUp: topUpNow(s, waters, today, ppm),
     ratios: s.intervals
       .flatMap((i) => (i.pouredEcUsCm && i.cameOutEcUsCm !== undefined ? [Number((i.cameOutEcUsCm / i.pouredEcUsCm).toFixed(2))] : []))
       .slice(-5),
@@ -232,6 +234,17 @@ export function toDriftPot(s: Known, waters: readonly WaterAtHand[], dried: Read
       lately: flush.lately ? { ml: flush.lately.ml, afterPpm: ppm(flush.lately.afterFillEcUsCm) } : null,
     },
   };
+}
+
+/** A top-up is worth a word where the pot is low before its day. */
+const LOW_SHARE = 0.4;
+
+function topUpNow(s: Known, waters: readonly WaterAtHand[], today: string, ppm: (ec: number) => number): DriftPot['topUp'] {
+  const { leftMl, ecUsCm } = s.expected;
+  if (leftMl === undefined || ecUsCm === undefined || s.due.dueOn <= today || leftMl > LOW_SHARE * s.pot.fillMl) return null;
+  const plain = Math.min(...waters.map((w) => w.ecUsCm), s.aimEcUsCm);
+  const up = topUp({ freeMl: leftMl, poreMl: s.known.water.poreMl, ecUsCm, fillMl: s.pot.fillMl }, s.aimEcUsCm, plain);
+  return up ? { what: up.what, ml: up.ml, afterPpm: ppm(up.afterEcUsCm) } : null;
 }
 
 /** What clay and roots give in a week, with 1 SD. */

@@ -15,6 +15,8 @@ export type SoakReadingLogged = {
   readonly opened: boolean;
   readonly ph: number | undefined;
   readonly shownPh: number | undefined;
+  /** 1 SD of a range: a drop kit's. */
+  readonly phSd: number | undefined;
   readonly ecUsCm: number | undefined;
   readonly tainted: boolean;
 };
@@ -78,6 +80,8 @@ function toReading(event: Extract<ReturnType<typeof readCareEvent<SoakKind>>, { 
     minutes: p.afterMinutes,
     opened: p.opened,
     shownPh,
+    // Anywhere in the range alike: its width over the root of twelve.
+    phSd: p.ph.kind === 'range' ? (p.ph.high - p.ph.low) / Math.sqrt(12) : undefined,
     ph: shownPh === undefined ? undefined : shownPh - offset,
     ecUsCm: shown === undefined ? undefined : shown / scale,
     tainted: isTainted(meter, event.at) && offset === 0,
@@ -137,7 +141,7 @@ export async function soaksOf(manager: EntityManager, meters: Meters, potIds: re
       carried: carried && { curve: carried.curve, standing: carried.standing, ml: 0.24 * last!.pouredMl },
       covered: started.covered,
       carbonSd: started.soakKind === 'feed' ? CARBON_SD.feed : started.aged ? CARBON_SD.aged : CARBON_SD.fresh,
-      readings: sound.map((r) => ({ minutes: r.opened ? HOUR : r.minutes, ph: r.ph!, ecUsCm: r.ecUsCm })),
+      readings: sound.map((r) => ({ minutes: r.opened ? HOUR : r.minutes, ph: r.ph!, phSd: r.phSd, ecUsCm: r.ecUsCm })),
       leaked: soak.ended?.leakedMl ? Math.min(0.9, soak.ended.leakedMl / started.fillMl) : 0,
     };
   }

@@ -55,6 +55,7 @@ export const pot = (code: string, more: Partial<DriftPot> = {}): DriftPot => ({
   dryOn: '2026-12-02',
   saltsOn: null,
   phOutOn: '2026-11-27',
+  topUp: null,
   ratios: [1.2, 1.3],
   flush: { ml: 250, words: '250 mL rain butt', why: 'wets all the clay', afterPpm: 95, lately: null },
   ...more,

@@ -61,6 +61,13 @@ export function PourCard({ pot, answer, aim, setAim, ph, setPh }: Props) {
         <PathChart answer={answer} days={days} window={next.model.window} code={pot.pot.code} />
       )}
       <p className="small mb-0 shares">{shareWords(shares, days)}</p>
+      <details className="small why-drifts">
+        <summary>Why it drifts</summary>
+        Soft water holds hardly any alkali, so a little of it, from clay or from roots that take nitrate, is a leap; ammonium taken up pulls the other way. Hard
+        water brought down with acid is full of CO2 that leaves within a day or two, and the pH climbs back though no clay was near: to hold it down the whole
+        alkalinity must be spent. A feed with phosphate swings least between 6 and 7. What a flush leaves in the pores counts too: a little hard tap water holds
+        several times what the clay gives.
+      </details>
     </section>
   );
 }

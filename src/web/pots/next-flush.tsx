@@ -1,5 +1,6 @@
 import { Link } from 'react-router';
-import type { PotDrift } from '../../contract/drift.ts';
+import type { DriftPot, PotDrift } from '../../contract/drift.ts';
+import { SALT_TIMES } from '../../core/drift/index.ts';
 import { mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 
 /** What the models say of this pot: the flush that is due and why, when it is dry, and what its clay does. */
@@ -29,16 +30,12 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
         Why so much: {flush.why}.
       </p>
       <p className="small mb-0">
-        {pot.dryOn === null
-          ? 'It does not run dry within five weeks'
-          : pot.dryOn <= today
-            ? 'It is down to 15 % by now'
-            : `Down to 15 % on ${weekdayDayMonth(pot.dryOn)}`}
-        {pot.dryOn !== null &&
-          pot.dryOn < pot.dueOn &&
-          pot.dryOn > today &&
-          ', before its day: a top-up with plain water beats a dry pot, though not as a habit, for its salts stay'}
-        . Poured as mixed at {phText(shares.poured)}, the air takes it to {phText(shares.air)},{' '}
+        {datesWords(pot, today)}
+        {pot.topUp &&
+          ` Until then ${mL(pot.topUp.ml)} of ${pot.topUp.what === 'plain' ? 'plain water' : 'its feed'} tops it up to about ${ppmText(pot.topUp.afterPpm)}: in a hurry, not as a habit, for its salts stay.`}
+      </p>
+      <p className="small mb-0">
+        Poured as mixed at {phText(shares.poured)}, the air takes it to {phText(shares.air)},{' '}
         {shares.flushWater ? `what the ${shares.flushWater.toLowerCase()} leaves` : 'the pores'} to {phText(shares.pores)}, clay and roots to{' '}
         {phText(shares.clay)}.{pot.atLarge && ' Nothing was ever read of it: that is what pots at large do.'}
       </p>
@@ -54,4 +51,17 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
       </div>
     </section>
   );
+}
+
+/** When it is dry, past its limit, out of its window. */
+function datesWords(pot: DriftPot, today: string): string {
+  const when = (on: string) => (on <= today ? 'by now' : `on ${weekdayDayMonth(on)}`);
+  const dates = [
+    pot.dryOn === null
+      ? 'Down to 15 % not within five weeks'
+      : `Down to 15 % ${when(pot.dryOn)}${pot.dryOn < pot.dueOn && pot.dryOn > today ? ', before its day' : ''}`,
+    pot.saltsOn === null ? '' : `past ${SALT_TIMES} times its feed ${when(pot.saltsOn)}`,
+    pot.phOutOn === null ? '' : `pH out of its window ${when(pot.phOutOn)}`,
+  ];
+  return `${dates.filter(Boolean).join(', ')}.`;
 }
