@@ -27,7 +27,7 @@ describe('settings', () => {
       { ml: 90 },
     ]);
     await page.goto(`${on.server.url}/book`);
-    await says(page, '.log', /Flushed 28\.4.fl oz, filled 9\.1.fl oz/);
+    await says(page, '.log', /Flushed 10\.1.fl oz, filled 9\.1.fl oz/);
   });
   it('are undone from the Book like anything else', async () => {
     await page.click('[aria-label^="Undo: Changed the settings"]');

@@ -11,7 +11,7 @@ import {
   type PotWater,
   type TitrationCurve,
 } from '../../core/drift/index.ts';
-import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
+import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { topUp } from '../../core/reservoir/index.ts';
 import { daysBetween, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
 import { anchoredAt, scaleComposition, type Composition } from '../../core/solution/index.ts';
@@ -39,7 +39,8 @@ export async function readDriftRoom(manager: EntityManager, now: Date, today: st
   const known = states.filter(isKnown);
   const waters = await flushWaters(manager, meters);
   const dried = await driedTimes(manager);
-  const pots = known.map((s) => toDriftPot(s, waters, dried, today, scale));
+  const { units } = await readSettings(manager);
+  const pots = known.map((s) => toDriftPot(s, waters, dried, today, scale, units));
   const soaks = await soaksOf(
     manager,
     meters,
@@ -82,7 +83,7 @@ export async function readPotDrift(manager: EntityManager, potId: string, today:
     `SELECT id, status FROM batch WHERE mixKey = ? AND status <> 'abandoned' AND emptied = 0 AND startedOn = ? ORDER BY startedAt DESC LIMIT 1`,
     [key, today],
   );
-  const pot = toDriftPot(s, waters, await driedTimes(manager), today, scale);
+  const pot = toDriftPot(s, waters, await driedTimes(manager), today, scale, units);
   const { pourPhLow, pourPhHigh } = s.regimen.params;
   return {
     pot,
@@ -111,7 +112,7 @@ export async function readPotDrift(manager: EntityManager, potId: string, today:
   };
 }
 
-const volumeNote = (s: PotState, units: Parameters<typeof volumeWords>[1]) => `reservoir ${volumeWords(s.pot.reservoirMl, units)}`;
+const volumeNote = (s: PotState, units: VolumeUnits) => `reservoir ${volumeWords(s.pot.reservoirMl, units)}`;
 
 /** What a pot can be filled with for a test. */
 export async function readChoices(manager: EntityManager, today: string, zone: string): Promise<DriftChoices> {
@@ -187,7 +188,7 @@ function curveWire(curve: TitrationCurve): PotModelWire['curve'] {
   };
 }
 
-export function toDriftPot(s: Known, waters: readonly WaterAtHand[], dried: ReadonlyMap<string, number>, today: string, scale: number): DriftPot {
+function toDriftPot(s: Known, waters: readonly WaterAtHand[], dried: ReadonlyMap<string, number>, today: string, scale: number, units: VolumeUnits): DriftPot {
   const { known, pot } = s;
   const { course, water, belief, filledOn } = known;
   const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
@@ -227,8 +228,9 @@ export function toDriftPot(s: Known, waters: readonly WaterAtHand[], dried: Read
     flush: {
       ml: flush.totalMl,
       words:
-        flush.stages.map((stage) => `${Math.round(stage.ml)} mL ${waters.find((w) => w.id === stage.waterId)?.name.toLowerCase() ?? ''}`).join(', then ') ||
-        '—',
+        flush.stages
+          .map((stage) => `${volumeWords(stage.ml, units)} ${waters.find((w) => w.id === stage.waterId)?.name.toLowerCase() ?? ''}`)
+          .join(', then ') || '—',
       why: flush.why,
       afterPpm: flush.afterFillEcUsCm === undefined ? null : ppm(flush.afterFillEcUsCm),
       lately: flush.lately ? { ml: flush.lately.ml, afterPpm: ppm(flush.lately.afterFillEcUsCm) } : null,

@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import type { DriftPot, DriftRoom, PotModelWire } from '../../contract/drift.ts';
 import { DRY_SHARE, type Band } from '../../core/drift/index.ts';
 import { PotSection } from '../drawing/index.ts';
-import { mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
+import { inSmallUnit, mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
 import { driftQuery, modelsQuery } from './drift-query.ts';
 import { useBands, type Bands } from './use-drift-worker.ts';
@@ -172,7 +172,7 @@ function PotRow({ row: { pot, left, ppm, ph, dry, times }, today }: { row: Row; 
           <>
             {mL(Math.round(left.middle / 5) * 5)}{' '}
             <small>
-              {Math.round(left.low)} to {Math.round(left.high)}
+              {inSmallUnit(Math.round(left.low))} to {inSmallUnit(Math.round(left.high))}
             </small>
           </>
         ) : (

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import type { DriftPot, DriftRoom, SoakView } from '../../contract/drift.ts';
 import { PotSection } from '../drawing/index.ts';
-import { dayMonth, mL, phText } from '../shell/format.ts';
+import { dayMonth, inSmallUnit, mL, phText, readSmall, smallSign } from '../shell/format.ts';
 import { useServerNow } from '../shell/use-server-now.ts';
 import { SoakChart } from './soak-chart.tsx';
 import { SoakForm } from './soak-form.tsx';
@@ -88,8 +88,9 @@ const daysSince = (from: string, to: string) => Math.round((Date.parse(to) - Dat
 /** How long it stands, and what is next. */
 function Clock({ soak }: { soak: SoakView }) {
   const now = useServerNow(true);
-  const { send, busy } = useDriftAct();
+  const { send, problems, busy } = useDriftAct();
   const [leaked, setLeaked] = useState('');
+  const [wrong, setWrong] = useState<string>();
   const gone = Math.max(0, now - Date.parse(soak.startedAt)) / 1000;
   const whole = (Date.parse(soak.endsAt) - Date.parse(soak.startedAt)) / 1000;
   const share = Math.min(1, gone / whole);
@@ -122,15 +123,18 @@ function Clock({ soak }: { soak: SoakView }) {
         className="drained"
         onSubmit={(e) => {
           e.preventDefault();
-          const ml = leaked.trim() === '' ? null : Number(leaked.replace(',', '.'));
-          void send({ kind: 'endSoak', soakId: soak.id, leakedMl: ml }, `${soak.code}: soak test over`);
+          const typed = readSmall(leaked);
+          if (typed.kind !== 'empty' && typed.kind !== 'volume')
+            return setWrong(`Type the ${smallSign()} that leaked, such as ${inSmallUnit(15)}, or leave it empty.`);
+          setWrong(undefined);
+          void send({ kind: 'endSoak', soakId: soak.id, leakedMl: typed.kind === 'volume' ? typed.ml : null }, `${soak.code}: soak test over`);
         }}
       >
         <input
           className="form-control form-control-sm"
           inputMode="decimal"
-          aria-label="Leaked, mL"
-          placeholder="leaked, mL"
+          aria-label={`Leaked, ${smallSign()}`}
+          placeholder={`leaked, ${smallSign()}`}
           value={leaked}
           onChange={(e) => setLeaked(e.target.value)}
         />
@@ -138,6 +142,11 @@ function Clock({ soak }: { soak: SoakView }) {
           Drained
         </Button>
       </form>
+      {(wrong ?? Object.values(problems)[0]) && (
+        <div className="field-error drained" role="alert">
+          {wrong ?? Object.values(problems)[0]}
+        </div>
+      )}
     </div>
   );
 }

@@ -1,4 +1,5 @@
 import type { SoakView } from '../../contract/drift.ts';
+import { mL } from '../shell/format.ts';
 
 /** When a test is read, minutes. */
 export const READ_AT = [0, 10, 30, 60];
@@ -22,7 +23,7 @@ export function caveats(soak: SoakView): string {
   return [
     soak.covered ? 'covered' : 'stood open, half of its CO2 gone in half a day',
     soak.carried ? 'water carried over counted' : 'what stood in the pores is not known',
-    soak.leakedMl ? `${Math.round(soak.leakedMl)} mL leaked` : '',
+    soak.leakedMl ? `${mL(Math.round(soak.leakedMl))} leaked` : '',
     soak.driedSince ? 'dried out since: it gives more again' : '',
     soak.reads.some((r) => r.tainted) ? 'readings of a pen that was off are left out' : '',
   ]

@@ -26,7 +26,7 @@ describe('what is to come of a pot', () => {
     const { plan, lately } = lay(late);
     expect(plan.ppm[0]!.on).toBe(TODAY);
     expect(lately!.ppm[0]!.band.middle).toBeCloseTo((plan.ppm[0]!.band.middle * 120) / 90, 6);
-    expect(aheadWords(lay(late))).toContain('Flushed with 80 mL as lately');
+    expect(aheadWords(lay(late))).toContain('Flushed with 80\u00a0mL as lately');
   });
   it('where the pH of the filling was never read, none is foretold', () => {
     expect(lay(potDrift({ now: model({ phKnown: false }) })).nowPh).toEqual([]);

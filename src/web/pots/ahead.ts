@@ -1,5 +1,6 @@
 import type { PotDrift } from '../../contract/drift.ts';
 import type { Band, ForecastDay } from '../../core/drift/index.ts';
+import { mL } from '../shell/format.ts';
 
 /** A figure on a day to come, with its 90 % range. */
 export type AheadPoint = { readonly on: string; readonly band: Band };
@@ -37,6 +38,6 @@ export function aheadOf(drift: PotDrift, now: readonly ForecastDay[], next: read
     nowPpm: stretch(now, 0, gone + until, filled, (d) => times(d.ecUsCm, scale)),
     nowPh: drift.now.phKnown ? stretch(now, 0, gone + until, filled, (d) => d.ph) : [],
     plan: { words: flush.words, ml: flush.ml, ppm: nextPpm(1), ph: stretch(next, 0, after, visit, (d) => d.ph) },
-    lately: more > OTHERWISE && flush.lately ? { words: `${Math.round(flush.lately.ml)} mL`, ml: flush.lately.ml, ppm: nextPpm(more) } : undefined,
+    lately: more > OTHERWISE && flush.lately ? { words: mL(Math.round(flush.lately.ml / 10) * 10), ml: flush.lately.ml, ppm: nextPpm(more) } : undefined,
   };
 }

@@ -1,6 +1,6 @@
 import type { ScaleLinear, ScaleTime } from 'd3-scale';
 import { area, line } from 'd3-shape';
-import { phText, ppmText } from '../shell/format.ts';
+import { mL, phText, ppmText } from '../shell/format.ts';
 import type { Ahead, AheadPoint } from './ahead.ts';
 
 type Scales = { x: ScaleTime<number, number>; y: ScaleLinear<number, number> };
@@ -46,7 +46,7 @@ export function PpmAhead({ ahead, scales }: { ahead: Ahead; scales: Scales }) {
       {ahead.lately && <Cone points={ahead.lately.ppm} scales={scales} ink={LATE} />}
       <Cone points={ahead.plan.ppm} scales={scales} ink={CLAY} />
       {lately && label(lately, ahead.lately!.words, LATE, -24)}
-      {planned && label(planned, ahead.lately ? `${Math.round(ahead.plan.ml)} mL` : undefined, CLAY, 18)}
+      {planned && label(planned, ahead.lately ? mL(ahead.plan.ml) : undefined, CLAY, 18)}
     </g>
   );
 }
