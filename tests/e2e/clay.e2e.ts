@@ -14,6 +14,7 @@ afterAll(() => on.close());
 
 const closed = () => page.waitForFunction(() => !document.querySelector('.modal'));
 const nextDay = async () => {
+  await page.waitForFunction(() => !document.querySelector<HTMLButtonElement>('.rail .demo button')!.disabled);
   const before = await page.$eval('.rail .demo button', (e) => e.title);
   await press(page, 'Next day', '.rail');
   await page.waitForFunction((old) => document.querySelector<HTMLButtonElement>('.rail .demo button')?.title !== old, {}, before);

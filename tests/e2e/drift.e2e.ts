@@ -20,6 +20,7 @@ const go = async (path: string, ready: string) => {
   await page.waitForSelector(ready);
 };
 const nextDay = async () => {
+  await page.waitForFunction(() => !document.querySelector<HTMLButtonElement>('.rail .demo button')!.disabled);
   const before = await page.$eval('.rail .demo button', (e) => e.title);
   await press(page, 'Next day', '.rail');
   await page.waitForFunction((old) => document.querySelector<HTMLButtonElement>('.rail .demo button')?.title !== old, {}, before);

@@ -74,7 +74,12 @@ function Round({ view }: { view: RoundView }) {
   const selectedId = selected?.id;
   const focusLog = () => cardRef.current?.querySelector<HTMLElement>('[data-log]')?.focus({ preventScroll: true });
   const select = (id: string) => (id === selectedId ? focusLog() : setChosen(id));
+  const focusedFor = useRef<string | undefined>(undefined);
   useEffect(() => {
+    // What the server sends meanwhile does not take a half-typed reading's field away.
+    const typing = focusedFor.current === selectedId && document.activeElement instanceof HTMLInputElement;
+    focusedFor.current = selectedId;
+    if (typing) return;
     const elsewhere =
       document.activeElement &&
       document.activeElement !== document.body &&
