@@ -99,7 +99,8 @@ await page.setViewport({ width: 1280, height: 800 });
 await go('/pots', '.shelves');
 await shot('pots');
 await page.click('[data-pot="R-07"]');
-await page.waitForSelector('.visit-figure');
+await page.waitForSelector('.next-flush');
+await page.waitForSelector('.visit-figure path[stroke-dasharray="5 4"]');
 await shot('pot');
 const pushes = await page.evaluate(async () => {
   const { pots } = (await (await fetch('/api/drift')).json()) as { pots: { id: string; code: string }[] };
