@@ -30,7 +30,7 @@ import { thirstOf } from './known-pots.ts';
 import { mixesOf, waterCurves, type Mix, type PlainWater } from './mixes.ts';
 import { poresOf, restingAt, type PotKnowledge } from './pot-knowledge.ts';
 
-/** The mix a regimen asks for, as the next batch of it will be: like the last one, at its aim, before any acid. */
+/** The mix a regimen asks for, as the next batch of it will be: like the last one, at its aim, brought to its pH; `naturalPh`: by itself, before any acid. */
 export type NextMix = { readonly key: string; readonly mix: Mix; readonly standing: Standing; readonly naturalPh: number };
 export type Known = PotState & { readonly known: PotKnowledge };
 /** Whether it can be followed: what it was last filled with is known. */
@@ -61,7 +61,10 @@ export async function nextMixes(manager: EntityManager, meters: Meters, states: 
     const strength = keys.get(key)![0]!.aimEcUsCm / mix.curve.ecUsCm;
     const standing = { strength, carbonMmolL: mix.curve.carbonMmolL, alkaliMeqL: 0 };
     const read = await firstPh(manager, meters, batchId);
-    found.set(key, { key, mix, standing: standingAtPh(mix.curve, standing, read), naturalPh: read ?? standAt(mix.curve, standing) });
+    // Brought to the middle of what its regimen pours at: nobody pours it as it stands by itself.
+    const { pourPhLow, pourPhHigh } = keys.get(key)![0]!.regimen.params;
+    const poured = standingAtPh(mix.curve, standing, (pourPhLow + pourPhHigh) / 2);
+    found.set(key, { key, mix, standing: poured, naturalPh: read ?? standAt(mix.curve, standing) });
   }
   return found;
 }

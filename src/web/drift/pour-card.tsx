@@ -75,10 +75,10 @@ export function PourCard({ pot, answer, aim, setAim, ph, setPh }: Props) {
 /** Under this a difference is none. */
 const SLIGHT = 0.1;
 
-/** "Of itself 5.8 goes to 6.3 as CO2 leaves; what the rain butt left in the pores makes it 6.4, and clay and roots 6.9." */
+/** "Poured at 5.8 it goes to 6.3 as CO2 leaves; what the rain butt left in the pores makes it 6.4, and clay and roots 6.9." */
 function shareWords(shares: PotDrift['shares'], days: number): string {
   const { poured, air, pores, clay, flushWater } = shares;
-  const own = `Poured as it is mixed, at ${phText(poured)}, it would come to ${phText(air)} in ${days} days by the air alone (CO2 ${air >= poured ? 'leaving' : 'taken up'})`;
+  const own = `Poured at ${phText(poured)}, it would come to ${phText(air)} in ${days} days by the air alone (CO2 ${air >= poured ? 'leaving' : 'taken up'})`;
   const left =
     Math.abs(pores - air) < SLIGHT ? '' : `; what ${flushWater ? `the ${flushWater.toLowerCase()}` : 'was'} left in the pores makes that ${phText(pores)}`;
   const rest = Math.abs(clay - pores) < SLIGHT ? ', and clay and roots hardly change it.' : `, and clay and roots ${phText(clay)}.`;

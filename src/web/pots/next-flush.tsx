@@ -35,7 +35,7 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
           ` Until then ${mL(pot.topUp.ml)} of ${pot.topUp.what === 'plain' ? 'plain water' : 'its feed'} tops it up to about ${ppmText(pot.topUp.afterPpm)}: in a hurry, not as a habit, for its salts stay.`}
       </p>
       <p className="small mb-0">
-        Poured as mixed at {phText(shares.poured)}, the air takes it to {phText(shares.air)},{' '}
+        Poured at {phText(shares.poured)}, the air takes it to {phText(shares.air)},{' '}
         {shares.flushWater ? `what the ${shares.flushWater.toLowerCase()} leaves` : 'the pores'} to {phText(shares.pores)}, clay and roots to{' '}
         {phText(shares.clay)}.{pot.atLarge && ' Nothing was ever read of it: that is what pots at large do.'}
       </p>
