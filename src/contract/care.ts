@@ -166,7 +166,7 @@ export const carePayloads = {
   }),
   potHoldRead: z.object({ holdId: id, where: z.enum(['top', 'hole']), reading: ppmReading, ppmMeterId: id.nullable(), words: z.string().max(400) }),
   potHoldDrained: z.object({ holdId: id, to: whereTo, words: z.string().max(400), changes: recordChanges }),
-  /** A pot filled with its holes taped, to read what its clay gives off. `carried`: what stood in its pores is counted. */
+  /** A pot filled with its holes taped, to read what its clay gives off. */
   soakStarted: z.object({
     soakKind: z.enum(['still', 'feed']),
     waterId: id.nullable(),

@@ -34,8 +34,6 @@ export const potModel = z.object({
   freshShare: z.number(),
   /** Days since it was filled; 0 for a filling still to come. */
   daysGone: z.number().int(),
-  /** Days from today to its next visit, at least one. */
-  daysToVisit: z.number().int(),
   phKnown: z.boolean(),
 });
 export type PotModelWire = z.infer<typeof potModel>;
@@ -137,7 +135,7 @@ export const driftRoom = z.object({
   scale: z.number(),
   ppmMeter: meter,
   phMeter: meter,
-  /** What is to be said of the pH pen: off, or due a check. */
+  /** That the pH pen is off, by how much and since when; null where it is in order. */
   penNote: z.string().nullable(),
   pots: z.array(driftPot),
   /** Pots never filled with a mix that is known: nothing can be foretold of them yet. */
@@ -171,10 +169,9 @@ export const potDrift = z.object({
   }),
   shares,
   /** What drops out at the next visit's pH, mg in the reservoir; null where nothing does. */
-  lost: z.object({ ph: z.number(), elements: z.array(z.object({ element: z.string(), mg: z.number() })), crustMg: z.number() }).nullable(),
+  lost: z.object({ ph: z.number(), elements: z.array(z.object({ element: z.enum(['P', 'Ca', 'Mg', 'Fe']), mg: z.number() })), crustMg: z.number() }).nullable(),
   soaks: z.array(soakView),
   compared: z.string().nullable(),
-  treatments: z.array(treatmentView),
 });
 export type PotDrift = z.infer<typeof potDrift>;
 

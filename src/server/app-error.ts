@@ -27,3 +27,8 @@ export class AppError extends Error {
     };
   }
 }
+
+/** Something typed that does not fit, said at its field. */
+export function fieldError(path: string, message: string): AppError {
+  return new AppError('invalid-request', message, { errors: [{ path, message }] });
+}

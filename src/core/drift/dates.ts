@@ -10,7 +10,6 @@ export type Milestones = { readonly dry?: number; readonly salty?: number; reado
 
 /**
  * The days a course is watched for: level at 15 %, strength past its limit, pH out of the window. Counted from the filling.
- * @param from days gone already: what was passed before is given as that day
  */
 export function milestones(
   course: Pick<Course, 'freeMl' | 'ecUsCm' | 'ph'>,

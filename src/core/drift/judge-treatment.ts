@@ -1,4 +1,5 @@
 import { mean, standardDeviation } from 'simple-statistics';
+import { Z90 } from '../statistics/index.ts';
 
 /** A rise of pH from a pour to the next visit; tainted: by a pen off by nobody knows how much. */
 export type Rise = { readonly rise: number; readonly tainted: boolean };
@@ -14,8 +15,6 @@ export type Verdict = { readonly verdict: 'helps' | 'nothing' | 'worse' | 'canno
 const FEWEST = 3;
 /** Visit to visit a rise of pH strays by so much even where nothing changed, 1 SD. */
 const STRAYS = 0.15;
-/** 90 % either way. */
-const Z90 = 1.645;
 /** Less of a change than this is none that matters. */
 const MATTERS_PH = 0.1;
 

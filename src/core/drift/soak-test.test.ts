@@ -116,7 +116,7 @@ describe('what a test must reckon with', () => {
       { kind: 'still' as const, result: fitSoak(test(STILL, 'still', 40)) },
     ];
     expect(compareSoaks(feed, still).equal).toBeUndefined();
-    expect(compareSoaks(feed, other)).toEqual({ words: 'The first gives more.', equal: false });
+    expect(compareSoaks(feed, other)).toEqual({ words: 'It gave more at the earlier test.', equal: false });
     expect(compareSoaks(feed, feed).equal).toBe(true);
   });
 });

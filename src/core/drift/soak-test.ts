@@ -199,7 +199,7 @@ function weightedQuantiles(values: readonly (readonly [number, number])[]): { mi
   return { middle: at(0.5), low: at(0.05), high: at(0.95) };
 }
 
-/** Two tests set side by side: whether one pot gives more, which only tests of one kind can say. */
+/** Two tests of a pot, the earlier first: whether it gives more, which only tests of one kind can say. */
 export function compareSoaks(
   a: { kind: SoakKind; result: SoakResult },
   b: { kind: SoakKind; result: SoakResult },
@@ -210,5 +210,5 @@ export function compareSoaks(
   const apart = Math.abs(x.middle - y.middle) / Math.hypot(x.sd, y.sd);
   return apart < 1.64
     ? { words: 'Their ranges overlap: no difference can be told.', equal: true }
-    : { words: x.middle > y.middle ? 'The first gives more.' : 'The second gives more.', equal: false };
+    : { words: x.middle > y.middle ? 'It gave more at the earlier test.' : 'It gives more than at the earlier test.', equal: false };
 }

@@ -18,6 +18,9 @@ import { readMeters } from '../shelf/shelf-reader.ts';
 import type { Batch, BatchPart, Bottle, Meter, Product } from '../database/entities.ts';
 import { labelOf } from '../shelf/label-of.ts';
 
+/** A mix made ahead is offered for so many days; older leftovers are only listed at the bench. */
+export const MIX_KEEPS_DAYS = 7;
+
 /** A part of a batch with what is known of its product. */
 export type KnownPart = { row: BatchPart; product: Product; bottle: Bottle; before: Known };
 /** A batch replayed: its row and parts, live events, and the session the core makes of them. */

@@ -2,7 +2,7 @@ import type { EntityManager } from 'typeorm';
 import type { StartBatchRead } from '../../contract/bench.ts';
 import type { Batch, BatchPart, RecipeRow, Vessel, Water } from '../database/entities.ts';
 import type { ToolRow } from '../database/entities.ts';
-import { AppError } from '../app-error.ts';
+import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import { growersScale, isDosingTool, readMeters, toTool } from '../shelf/shelf-reader.ts';
 import type { Meters } from '../shelf/meter-states.ts';
@@ -26,7 +26,7 @@ export async function startBatchOf(manager: EntityManager, batchId: string, requ
   const { vessel, parts } = await planBatch(manager, request, when, meters);
   if (request.byRecipe) {
     const trust = await trustIn(manager, request, parts);
-    if (!trust.trusted) throw field('byRecipe', `Readings cannot be skipped: ${trust.why}.`);
+    if (!trust.trusted) throw fieldError('byRecipe', `Readings cannot be skipped: ${trust.why}.`);
   }
   await manager.getRepository<Batch>('batch').insert({
     id: batchId,
@@ -79,25 +79,25 @@ export async function planBatch(
   meters: Meters,
 ): Promise<{ vessel: Vessel; water: Water; parts: PlannedPart[] }> {
   const vessel = await manager.getRepository<Vessel>('vessel').findOneBy({ id: request.vesselId });
-  if (!vessel) throw field('vesselId', 'Choose what to mix in.');
+  if (!vessel) throw fieldError('vesselId', 'Choose what to mix in.');
   if (request.volumeL > vessel.capacityL) {
     const message = `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${request.volumeL} L. Take a larger vessel or make two batches.`;
     throw new AppError('vessel-too-small', message, { errors: [{ path: 'vesselId', message }] });
   }
-  if (request.use !== 'water' && request.parts.length === 0) throw field('parts', 'Choose what goes in, or make it plain water.');
-  if (meters.get(request.ppmMeterId)?.quantity !== 'ppm') throw field('ppmMeterId', 'Choose a TDS pen.');
+  if (request.use !== 'water' && request.parts.length === 0) throw fieldError('parts', 'Choose what goes in, or make it plain water.');
+  if (meters.get(request.ppmMeterId)?.quantity !== 'ppm') throw fieldError('ppmMeterId', 'Choose a TDS pen.');
   const water = await manager.getRepository<Water>('water').findOneBy({ id: request.waterId });
-  if (!water) throw field('waterId', 'Choose a water.');
-  if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH') throw field('phMeterId', 'Choose a pH pen, or none.');
-  if (request.phLow >= request.phHigh) throw field('phLow', 'The lower pH is not below the upper. Swap them, or leave some room between them.');
+  if (!water) throw fieldError('waterId', 'Choose a water.');
+  if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH') throw fieldError('phMeterId', 'Choose a pH pen, or none.');
+  if (request.phLow >= request.phHigh) throw fieldError('phLow', 'The lower pH is not below the upper. Swap them, or leave some room between them.');
   if (request.recipeId !== null && !(await manager.getRepository<RecipeRow>('recipe').findOneBy({ id: request.recipeId })))
-    throw field('recipeId', 'That recipe is not in this collection. Choose another, or none.');
+    throw fieldError('recipeId', 'That recipe is not in this collection. Choose another, or none.');
   const [strangers] = await manager.query<{ n: number }[]>('SELECT count(*) AS n FROM json_each(?) j LEFT JOIN pot p ON p.id = j.value WHERE p.id IS NULL', [
     JSON.stringify(request.forPots),
   ]);
-  if (strangers!.n > 0) throw field('forPots', 'Some of these pots are not in this collection. Choose the place again.');
+  if (strangers!.n > 0) throw fieldError('forPots', 'Some of these pots are not in this collection. Choose the place again.');
   const tools = (await manager.query<ToolRow[]>('SELECT * FROM tool')).filter((t) => request.toolIds.includes(t.id) && isDosingTool(t)).map(toTool);
-  if (tools.length === 0) throw field('toolIds', 'Choose a dropper or a syringe.');
+  if (tools.length === 0) throw fieldError('toolIds', 'Choose a dropper or a syringe.');
   const planned = await planParts({
     manager,
     request,
@@ -110,10 +110,6 @@ export async function planBatch(
   });
   if ('errors' in planned) throw new AppError('invalid-request', planned.errors[0]!.message, { errors: planned.errors });
   return { vessel, water, parts: planned.parts };
-}
-
-function field(path: string, message: string): AppError {
-  return new AppError('invalid-request', message, { errors: [{ path, message }] });
 }
 
 /** The started-event's id follows from the batch's, so that starting twice is one start: same UUID with its last digit turned. */

@@ -11,7 +11,3 @@ export async function requireBatch(manager: EntityManager, clayId: string): Prom
   if (!row) throw new AppError('not-found', 'That batch of clay is not kept here.');
   return row as unknown as ClayBatch;
 }
-
-export function fieldError(path: string, message: string): AppError {
-  return new AppError('invalid-request', message, { errors: [{ path, message }] });
-}

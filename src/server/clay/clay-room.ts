@@ -2,10 +2,10 @@ import type { EntityManager } from 'typeorm';
 import type { ClayBatchView, ClayLogLine, ClayRoom, HoldView } from '../../contract/clay.ts';
 import { ppmFromEc, readingMiddle, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { localDateOf, localTimeOf } from '../../core/regimen/index.ts';
-import type { ClayBatch, Meter, Pot, Water } from '../database/entities.ts';
+import type { ClayBatch, Pot, Water } from '../database/entities.ts';
 import type { Meters } from '../shelf/meter-states.ts';
 import { isTainted } from '../shelf/meter-states.ts';
-import { growersScale, lastBases, mainMeter, readMeters } from '../shelf/shelf-reader.ts';
+import { growersScale, lastBases, penAtHand, readMeters } from '../shelf/shelf-reader.ts';
 import { stockOf } from '../shelf/shelf-room.ts';
 import { ecOfRead, fitBatches, readClayEvents, type ClayEvent, type FittedBatch } from './clay-log.ts';
 import { standingOf } from './clay-standing.ts';
@@ -49,8 +49,8 @@ export async function readClayRoom(manager: EntityManager, now: Date, settings: 
     scale,
     batches: fitted.map((f) => toBatch(f, events.get(f.batch.id) ?? [], used.get(f.batch.id), meters, scale, now, settings)),
     waters: roomWaters,
-    ppmMeter: toMeter(mainMeter(meters, 'ppm')),
-    phMeter: toMeter(mainMeter(meters, 'pH')),
+    ppmMeter: penAtHand(meters, 'ppm'),
+    phMeter: penAtHand(meters, 'pH'),
     holds: await runningHolds(manager, holds, scale),
     unleached: await readUnleached(manager, meters, fitted, holds, today, scale),
     named: await manager.query<ClayRoom['named']>(
@@ -60,8 +60,6 @@ export async function readClayRoom(manager: EntityManager, now: Date, settings: 
     poured: pouredTo(events),
   };
 }
-
-const toMeter = (meter: Meter | undefined) => (meter ? { id: meter.id, name: meter.name, simulated: meter.device === 'simulated' } : null);
 
 function pouredTo(events: ReadonlyMap<string, readonly ClayEvent[]>): string[] {
   const places = [...events.values()]

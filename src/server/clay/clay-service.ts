@@ -4,13 +4,13 @@ import type { ClayAct, ClayValues } from '../../contract/clay.ts';
 import { spreadOf, playSoak } from '../../core/clay/index.ts';
 import { ecFromPpm, ppmFromEc, readingMiddle } from '../../core/quantity/index.ts';
 import { localDateOf } from '../../core/regimen/index.ts';
-import { AppError } from '../app-error.ts';
+import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { ClayBatch, Pot } from '../database/entities.ts';
 import { changeRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
 import { growersScale, lastBases, readMeters } from '../shelf/shelf-reader.ts';
 import { ecOfRead, fittedBatch, HALF, readClayEvents, soakOf, type ClayEvent, type Soak } from './clay-log.ts';
-import { fieldError, requireBatch, type When } from './clay-common.ts';
+import { requireBatch, type When } from './clay-common.ts';
 import { drainHold, planHolds, readHold, startHold } from './hold-service.ts';
 import { potUp } from './pot-up.ts';
 

@@ -1,14 +1,14 @@
 import type { EntityManager } from 'typeorm';
 import type { ClayAct } from '../../contract/clay.ts';
 import { readingMiddle, volumeWords, type Reading } from '../../core/quantity/index.ts';
-import { AppError } from '../app-error.ts';
+import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, PlannedAct, Pot } from '../database/entities.ts';
-import { applyRecords, changeRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
+import { applyRecords, changeRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
 import { readVisits } from '../pots/visits.ts';
 import { readSettings } from '../shell/settings.ts';
 import { lastBases, readMeters } from '../shelf/shelf-reader.ts';
-import { fieldError, type When } from './clay-common.ts';
+import { type When } from './clay-common.ts';
 import { expectedTop, readHolds, type Hold } from './holds.ts';
 
 type ActOf<K extends ClayAct['kind']> = Extract<ClayAct, { kind: K }>;
@@ -164,10 +164,4 @@ async function requireHold(manager: EntityManager, holdId: string): Promise<{ po
   const hold = holds.find((h) => h.id === holdId);
   if (!hold) throw new AppError('not-found', 'That hold was taken back.');
   return { pot, hold, holds };
-}
-
-async function requirePot(manager: EntityManager, id: string): Promise<Pot> {
-  const pot = await readRecord(manager, 'pot', id);
-  if (!pot) throw new AppError('not-found', 'That pot is not in this collection.');
-  return pot as unknown as Pot;
 }

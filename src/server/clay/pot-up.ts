@@ -5,7 +5,7 @@ import { MEDIUM_WORDS } from '../../contract/kinds.ts';
 import { volumesProblem } from '../../contract/pots.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
-import { AppError } from '../app-error.ts';
+import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { ClayBatch, Place, Pot, RegimenRow } from '../database/entities.ts';
 import { applyRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
@@ -14,7 +14,7 @@ import { followFrom, readParams } from '../pots/regimen-service.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { readUsed } from './clay-used.ts';
 import { fittedBatch } from './clay-log.ts';
-import { fieldError, requireBatch, type When } from './clay-common.ts';
+import { requireBatch, type When } from './clay-common.ts';
 import { standingOf } from './clay-standing.ts';
 
 type PotUp = Extract<ClayAct, { kind: 'potUp' }>;

@@ -1,6 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import { RECORD_TABLES, type CarePayload, type RecordTable } from '../../contract/care.ts';
 import { AppError } from '../app-error.ts';
+import type { Pot } from './entities.ts';
 import { appendCareEvent } from './care-log.ts';
 
 /*
@@ -123,6 +124,13 @@ export async function readRecord(manager: EntityManager, table: RecordTable, id:
   requireTable(table);
   const [row] = await manager.query<Fields[]>(`SELECT * FROM "${table}" WHERE "${keyOf(table)}" = ?`, [id]);
   return row;
+}
+
+/** A pot of this collection, kept or retired. @throws AppError `not-found` */
+export async function requirePot(manager: EntityManager, id: string): Promise<Pot> {
+  const pot = await readRecord(manager, 'pot', id);
+  if (!pot) throw new AppError('not-found', 'That pot is not in this collection.');
+  return pot as unknown as Pot;
 }
 
 function requireSame(row: Fields, expected: Fields): void {

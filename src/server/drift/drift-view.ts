@@ -1,35 +1,23 @@
 import type { EntityManager } from 'typeorm';
 import type { DriftChoices, DriftPot, DriftRoom, PotDrift, PotModelWire } from '../../contract/drift.ts';
-import {
-  compareSoaks,
-  driftShares,
-  lostFeed,
-  milestones,
-  natureOf,
-  type PotBelief,
-  type PotToPour,
-  type PotWater,
-  type TitrationCurve,
-} from '../../core/drift/index.ts';
-import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
-import { topUp } from '../../core/reservoir/index.ts';
+import { compareSoaks, driftShares, lostFeed, natureOf, type PotToPour } from '../../core/drift/index.ts';
+import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
 import { anchoredAt, scaleComposition, type Composition } from '../../core/solution/index.ts';
-import { leftOfBatch } from '../bench/batch-reader.ts';
+import { leftOfBatch, MIX_KEEPS_DAYS } from '../bench/batch-reader.ts';
 import type { Batch } from '../database/entities.ts';
-import { readPotStates, type PotState } from '../pots/pot-states.ts';
+import { readPotStates } from '../pots/pot-states.ts';
 import { offWords, type Meters } from '../shelf/meter-states.ts';
-import { growersScale, mainMeter, readMeters } from '../shelf/shelf-reader.ts';
+import { growersScale, mainMeter, penAtHand, readMeters } from '../shelf/shelf-reader.ts';
 import { readSettings } from '../shell/settings.ts';
+import { driedTimes, toDriftPot } from './drift-pot.ts';
+import { modelOf } from './pot-model.ts';
 import { flushNow, flushWaters, type WaterAtHand } from './flush-now.ts';
 import { waterCurves } from './mixes.ts';
 import { isKnown, litresFor, mixAlone, nextMixes, potsOfBatch, pourOf, type Known, type NextMix } from './next-pour.ts';
 import { soakViewOf } from './soak-view.ts';
 import { soaksOf, type SoakFound } from './soaks.ts';
 import { treatmentsOf } from './treatments.ts';
-
-/** A week is what pots are compared by. */
-const WEEK = 7;
 
 /** Everything the room shows but the pot that is looked at. */
 export async function readDriftRoom(manager: EntityManager, now: Date, today: string, zone: string): Promise<DriftRoom> {
@@ -52,8 +40,8 @@ export async function readDriftRoom(manager: EntityManager, now: Date, today: st
     now: now.toISOString(),
     today,
     scale,
-    ppmMeter: penOf(meters, 'ppm'),
-    phMeter: penOf(meters, 'pH'),
+    ppmMeter: penAtHand(meters, 'ppm'),
+    phMeter: penAtHand(meters, 'pH'),
     penNote: penNote(meters, zone),
     pots,
     unknown: states.filter((s) => !isKnown(s)).map(({ pot }) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant })),
@@ -87,14 +75,9 @@ export async function readPotDrift(manager: EntityManager, potId: string, today:
   const { pourPhLow, pourPhHigh } = s.regimen.params;
   return {
     pot,
-    now: modelOf(s, { ...s.known, window: pour.window, freshShare: s.known.freshShare }, today, Math.max(0, daysBetween(s.known.filledOn, today))),
+    now: modelOf(s, { ...s.known, window: pour.window, freshShare: s.known.freshShare }, Math.max(0, daysBetween(s.known.filledOn, today))),
     next: {
-      model: modelOf(
-        s,
-        { water: pour.water, belief: pour.belief, season: pour.season, window: pour.window, freshShare: pour.freshShare, phKnown: true },
-        today,
-        0,
-      ),
+      model: modelOf(s, { water: pour.water, belief: pour.belief, season: pour.season, window: pour.window, freshShare: pour.freshShare, phKnown: true }, 0),
       everyDays: s.regimen.params.everyDays,
       mixKey: key,
       netPpm: ppmFromEc(s.regimen.params.netEcUsCm, scale),
@@ -108,11 +91,8 @@ export async function readPotDrift(manager: EntityManager, potId: string, today:
     lost: lostOf(s, next, pot),
     soaks: await Promise.all(soaks.map((found) => soakViewOf(manager, found, s.pot, scale))),
     compared: comparedWords(soaks),
-    treatments: (await treatmentsOf(manager, meters, [s], new Map([[potId, soaks]]))).map((t) => ({ ...t, note: t.note || volumeNote(s, units) })),
   };
 }
-
-const volumeNote = (s: PotState, units: VolumeUnits) => `reservoir ${volumeWords(s.pot.reservoirMl, units)}`;
 
 /** What a pot can be filled with for a test. */
 export async function readChoices(manager: EntityManager, today: string, zone: string): Promise<DriftChoices> {
@@ -120,6 +100,7 @@ export async function readChoices(manager: EntityManager, today: string, zone: s
     `SELECT * FROM batch WHERE status = 'poured' AND emptied = 0 AND startedOn >= ? AND "use" = 'feed' ORDER BY startedAt DESC LIMIT 12`,
     [plusDays(today, -MIX_KEEPS_DAYS)],
   );
+  const { units } = await readSettings(manager);
   const left = await Promise.all(batches.map((batch) => leftOfBatch(manager, batch)));
   const waters = await manager.query<{ id: string; name: string }[]>('SELECT id, name FROM water WHERE retiredOn IS NULL ORDER BY position');
   return {
@@ -128,7 +109,7 @@ export async function readChoices(manager: EntityManager, today: string, zone: s
         ? [
             {
               id: b.id,
-              words: `${b.name}, ${b.startedOn === today ? `made ${localTimeOf(new Date(b.startedAt), zone)}` : b.startedOn}, ${volumeWords(left[i]!)} left`,
+              words: `${b.name}, ${b.startedOn === today ? `made ${localTimeOf(new Date(b.startedAt), zone)}` : b.startedOn}, ${volumeWords(left[i]!, units)} left`,
             },
           ]
         : [],
@@ -137,8 +118,7 @@ export async function readChoices(manager: EntityManager, today: string, zone: s
   };
 }
 
-/** A mix is good for so many days; less than so much fills no pot. */
-const MIX_KEEPS_DAYS = 7;
+/** Less than so much fills no pot. */
 const LEAST_ML = 50;
 
 /** Models of every pot, for the bands of the whole collection. */
@@ -146,115 +126,8 @@ export async function readModels(manager: EntityManager, today: string): Promise
   const states = await readPotStates(manager, await readMeters(manager), today);
   return states.filter(isKnown).map((s) => {
     const window = { low: s.drawing.phLow, high: s.drawing.phHigh };
-    return modelOf(s, { ...s.known, window }, today, Math.max(0, daysBetween(s.known.filledOn, today)));
+    return modelOf(s, { ...s.known, window }, Math.max(0, daysBetween(s.known.filledOn, today)));
   });
-}
-
-type Modelled = { water: PotWater; belief: PotBelief; season: number; window: { low: number; high: number }; freshShare: number; phKnown: boolean };
-
-function modelOf(s: PotState, of: Modelled, today: string, daysGone: number): PotModelWire {
-  const { curve, reservoirMl, poreMl } = of.water;
-  return {
-    potId: s.pot.id,
-    code: s.pot.code,
-    curve: curveWire(curve),
-    reservoirMl,
-    poreMl,
-    belief: of.belief as PotModelWire['belief'],
-    season: of.season,
-    window: of.window,
-    freshShare: of.freshShare,
-    daysGone,
-    daysToVisit: Math.max(1, daysBetween(today, s.due.dueOn)),
-    phKnown: of.phKnown,
-  };
-}
-
-/** To six digits: as near as the reduced chemistry is, at half the size. */
-function curveWire(curve: TitrationCurve): PotModelWire['curve'] {
-  const short = (table: Float64Array) => Array.from(table, (v) => Number(v.toPrecision(6)));
-  return {
-    strong: short(curve.strong),
-    strongAtTwice: short(curve.strongAtTwice),
-    carbonCharge: short(curve.carbonCharge),
-    carbonChargeAtTwice: short(curve.carbonChargeAtTwice),
-    carbonGas: short(curve.carbonGas),
-    rest: short(curve.rest),
-    restAtTwice: short(curve.restAtTwice),
-    water: short(curve.water),
-    restCo2MmolL: curve.restCo2MmolL,
-    carbonMmolL: curve.carbonMmolL,
-    ecUsCm: curve.ecUsCm,
-  };
-}
-
-function toDriftPot(s: Known, waters: readonly WaterAtHand[], dried: ReadonlyMap<string, number>, today: string, scale: number, units: VolumeUnits): DriftPot {
-  const { known, pot } = s;
-  const { course, water, belief, filledOn } = known;
-  const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
-  const last = course.ph.length - 1;
-  const dayOf = (on: string) => Math.min(last, Math.max(0, daysBetween(filledOn, on)));
-  const at = (on: string) => {
-    const day = dayOf(on);
-    return { ppm: ppm(course.ecUsCm[day]!), ph: known.phKnown ? Number(course.ph[day]!.toFixed(2)) : null, leftMl: Math.round(course.freeMl[day]!) };
-  };
-  const passes = milestones(course, { reservoirMl: water.reservoirMl, aimEcUsCm: s.aimEcUsCm, window: { low: s.drawing.phLow, high: s.drawing.phHigh } });
-  const on = (day: number | undefined) => (day === undefined ? null : plusDays(filledOn, day));
-  const flush = flushNow(s, waters);
-  const visit = s.due.dueOn > today ? s.due.dueOn : today;
-  return {
-    id: pot.id,
-    code: pot.code,
-    name: pot.name || pot.plant,
-    place: s.place.name,
-    clay: pot.clay,
-    drawing: s.drawing,
-    dueOn: s.due.dueOn,
-    fillMl: pot.fillMl,
-    weekUeq: weekOf(belief, water),
-    rounds: belief.seen.alkali.intervals,
-    atLarge: belief.seen.alkali.intervals + belief.seen.salts.intervals + belief.seen.drinks.intervals === 0,
-    dried: dried.get(pot.id) ?? 0,
-    now: at(today),
-    aimPpm: ppm(s.aimEcUsCm),
-    atVisit: at(visit),
-    dryOn: on(passes.dry),
-    saltsOn: on(passes.salty),
-    phOutOn: known.phKnown ? on(passes.phOut) : null,
-    topUp: topUpNow(s, waters, today, ppm),
-    ratios: s.intervals
-      .flatMap((i) => (i.pouredEcUsCm && i.cameOutEcUsCm !== undefined ? [Number((i.cameOutEcUsCm / i.pouredEcUsCm).toFixed(2))] : []))
-      .slice(-5),
-    flush: {
-      ml: flush.totalMl,
-      words:
-        flush.stages
-          .map((stage) => `${volumeWords(stage.ml, units)} ${waters.find((w) => w.id === stage.waterId)?.name.toLowerCase() ?? ''}`)
-          .join(', then ') || '—',
-      why: flush.why,
-      afterPpm: flush.afterFillEcUsCm === undefined ? null : ppm(flush.afterFillEcUsCm),
-      lately: flush.lately ? { ml: flush.lately.ml, afterPpm: ppm(flush.lately.afterFillEcUsCm) } : null,
-    },
-  };
-}
-
-/** A top-up is worth a word where the pot is low before its day. */
-const LOW_SHARE = 0.4;
-
-function topUpNow(s: Known, waters: readonly WaterAtHand[], today: string, ppm: (ec: number) => number): DriftPot['topUp'] {
-  const { leftMl, ecUsCm } = s.expected;
-  if (leftMl === undefined || ecUsCm === undefined || s.due.dueOn <= today || leftMl > LOW_SHARE * s.pot.fillMl) return null;
-  const plain = Math.min(...waters.map((w) => w.ecUsCm), s.aimEcUsCm);
-  const up = topUp({ freeMl: leftMl, poreMl: s.known.water.poreMl, ecUsCm, fillMl: s.pot.fillMl }, s.aimEcUsCm, plain);
-  return up ? { what: up.what, ml: up.ml, afterPpm: ppm(up.afterEcUsCm) } : null;
-}
-
-/** What clay and roots give in a week, with 1 SD. */
-function weekOf({ alkali }: PotBelief, water: Pick<PotWater, 'reservoirMl' | 'poreMl'>): { mean: number; sd: number } {
-  const per100 = (water.reservoirMl + water.poreMl) / 100;
-  const [c0, c1] = alkali.covariance as [readonly number[], readonly number[]];
-  const variance = c0[0]! + 2 * WEEK * c0[1]! + WEEK * WEEK * c1[1]!;
-  return { mean: (alkali.mean[0]! + WEEK * alkali.mean[1]!) * per100, sd: Math.sqrt(Math.max(0, variance)) * per100 };
 }
 
 /** Clays with several pots: their mean, and how far a pot of it may lie from it. */
@@ -267,18 +140,6 @@ function claysOf(pots: readonly DriftPot[]): DriftRoom['clays'] {
     const sd = Math.sqrt(members.reduce((sum, p) => sum + (p.weekUeq.mean - mean) ** 2, 0) / (members.length - 1));
     return [{ name, pots: members.length, weekUeq: { mean, sd } }];
   });
-}
-
-async function driedTimes(manager: EntityManager): Promise<Map<string, number>> {
-  const rows = await manager.query<{ potId: string; n: number }[]>(
-    `SELECT potId, count(*) AS n FROM care_event WHERE kind = 'clayDried' AND voidedBy IS NULL AND potId IS NOT NULL GROUP BY potId`,
-  );
-  return new Map(rows.map((row) => [row.potId, row.n]));
-}
-
-function penOf(meters: Meters, quantity: 'ppm' | 'pH'): DriftRoom['phMeter'] {
-  const meter = mainMeter(meters, quantity);
-  return meter ? { id: meter.id, name: meter.name, simulated: meter.device === 'simulated' } : null;
 }
 
 function penNote(meters: Meters, zone: string): string | null {
@@ -328,8 +189,5 @@ function comparedWords(soaks: readonly SoakFound[]): string | null {
   const told = soaks.filter((f) => f.result.ok && f.test);
   const [a, b] = told.slice(-2);
   if (!a?.test || !b?.test) return null;
-  const words = compareSoaks({ kind: a.test.kind, result: a.result }, { kind: b.test.kind, result: b.result }).words;
-  return words
-    .replace('The first gives more.', 'It gave more at the earlier test.')
-    .replace('The second gives more.', 'It gives more than at the earlier test.');
+  return compareSoaks({ kind: a.test.kind, result: a.result }, { kind: b.test.kind, result: b.result }).words;
 }

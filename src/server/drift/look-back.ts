@@ -26,12 +26,11 @@ export async function lookBackOn(manager: EntityManager, today: string): Promise
   const from = plusDays(today, -DAYS);
   const states = (await readPotStates(manager, meters, today)).filter(isKnown).slice(0, MOST_POTS);
   const seen: Seen[] = [];
-  for (const { known, pot, fills } of states) {
+  for (const { known, pot } of states) {
     let belief = POTS_AT_LARGE;
-    const visits = fills.slice(-known.intervals.length);
-    for (const [i, interval] of known.intervals.entries()) {
-      const on = visits[i]?.on;
-      if (on !== undefined && on >= from && interval.days > 0) {
+    for (const interval of known.intervals) {
+      const on = interval.endedOn;
+      if (on >= from && interval.days > 0) {
         const random = seededRandom(seedOf(`${pot.id}:${on}`));
         const last = drawForecast(interval.water, belief, interval.season, interval.days, DRAWS, random).at(-1)!;
         const add = (what: Kind, read: number | undefined, band: Band, times = 1) => {

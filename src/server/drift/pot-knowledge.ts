@@ -39,8 +39,8 @@ export type PotKnowledge = {
   readonly freshShare: number;
   /** How well a flush mixes with what stands in its pores. */
   readonly efficiency: EfficiencyBelief;
-  /** From each filling to the next, with what was read; oldest first. */
-  readonly intervals: readonly Interval[];
+  /** From each filling to the visit it ended on, with what was read; oldest first. */
+  readonly intervals: readonly (Interval & { readonly endedOn: string })[];
   /** How much drinking the days since it was filled invite. */
   readonly season: number;
   /** The pot from the day it was filled on, a figure a day. */
@@ -73,7 +73,7 @@ export function knowAlone(log: PotLog, mixes: ReadonlyMap<string, Mix>, waters: 
   const poreMl = poresOf(log.pot);
   let belief = POTS_AT_LARGE;
   let efficiency: EfficiencyBelief = FLUSH_EFFICIENCY;
-  const intervals: Interval[] = [];
+  const intervals: Alone['intervals'][number][] = [];
   let filled: Filled | undefined;
   let last: Filled | undefined;
   const { repottedOn } = log.pot;
@@ -82,7 +82,7 @@ export function knowAlone(log: PotLog, mixes: ReadonlyMap<string, Mix>, waters: 
     let pores: Pores | undefined;
     if (filled) {
       const interval = intervalOf(filled.water, filled.fill, fill, meters, log.thirst);
-      intervals.push(interval);
+      intervals.push({ ...interval, endedOn: fill.on });
       belief = learnInterval(belief, interval);
       pores = oldWater(interval, belief);
       efficiency = learnFlush(efficiency, fill, pores, poreMl, filled.mix, waters);

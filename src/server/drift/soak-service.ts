@@ -2,11 +2,11 @@ import type { EntityManager } from 'typeorm';
 import type { DriftAct } from '../../contract/drift.ts';
 import { TREATMENT_WORDS } from '../../contract/kinds.ts';
 import { readingMiddle, volumeWords } from '../../core/quantity/index.ts';
-import { AppError } from '../app-error.ts';
-import { fieldError, type When } from '../clay/clay-common.ts';
+import { AppError, fieldError } from '../app-error.ts';
+import { type When } from '../clay/clay-common.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Batch, Pot, Treatment } from '../database/entities.ts';
-import { applyRecords, changeRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
+import { applyRecords, changeRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
 import { readMeters } from '../shelf/shelf-reader.ts';
 import { readSettings } from '../shell/settings.ts';
 import { readSoaks, type SoakLogged } from './soaks.ts';
@@ -176,10 +176,4 @@ async function requireSoak(manager: EntityManager, soakId: string): Promise<{ so
 
 async function soakOf(manager: EntityManager, potId: string, wanted: (soak: SoakLogged) => boolean): Promise<SoakLogged | undefined> {
   return (await readSoaks(manager, await readMeters(manager), [potId])).get(potId)?.find(wanted);
-}
-
-async function requirePot(manager: EntityManager, id: string): Promise<Pot> {
-  const pot = await readRecord(manager, 'pot', id);
-  if (!pot) throw new AppError('not-found', 'That pot is not in this collection.');
-  return pot as unknown as Pot;
 }

@@ -1,7 +1,8 @@
 import type { DataSource, EntityManager } from 'typeorm';
 import type { CarePayload } from '../../contract/care.ts';
-import { fitSoak, standingAtPh, type SoakResult, type SoakTest } from '../../core/drift/index.ts';
+import { asMade, fitSoak, restCarbon, standingAtPh, type SoakResult, type SoakTest } from '../../core/drift/index.ts';
 import { readingMiddle } from '../../core/quantity/index.ts';
+import { PORES_PER_RESERVOIR } from '../../core/reservoir/index.ts';
 import { phOffset } from '../bench/predicted.ts';
 import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent } from '../database/entities.ts';
@@ -29,8 +30,6 @@ export type SoakLogged = {
   readonly started: CarePayload<'soakStarted'>;
   readonly ended: { readonly at: string; readonly leakedMl: number | null } | undefined;
   readonly reads: readonly SoakReadingLogged[];
-  /** What stood in its pores before it, as far as that is known. */
-  readonly carriedFrom: string | null;
 };
 /** A test with what it says. */
 export type SoakFound = {
@@ -55,7 +54,7 @@ export async function readSoaks(manager: EntityManager, meters: Meters, potIds: 
     const event = readCareEvent<SoakKind>(row);
     if (event.kind === 'soakStarted') {
       const { id, potId, batchId, at, localDate: on, payload: started } = event;
-      soaks.set(id, { id, potId: potId!, batchId, at, on, started, ended: undefined, reads: [], carriedFrom: null });
+      soaks.set(id, { id, potId: potId!, batchId, at, on, started, ended: undefined, reads: [] });
     } else {
       const soak = soaks.get(event.payload.soakId);
       if (!soak) continue;
@@ -133,12 +132,14 @@ export async function soaksOf(manager: EntityManager, meters: Meters, potIds: re
     const first = sound.find((r) => r.minutes === 0 && !r.opened);
     const curve = fill?.curve ?? plain;
     if (!curve) return undefined;
-    const standing = standingAtPh(curve, fill?.standing ?? { strength: 1, alkaliMeqL: 0, carbonMmolL: curve.carbonMmolL }, first?.ph);
+    // Water that stood open has the carbon of the air at its own pH.
+    const carbonMmolL = started.aged && first?.ph !== undefined ? restCarbon(curve, first.ph) : curve.carbonMmolL;
+    const standing = standingAtPh(curve, fill?.standing ?? { ...asMade(curve), carbonMmolL }, first?.ph);
     const carried = last?.batchId ? mixes.get(last.batchId) : undefined;
     return {
       kind: opened ? 'opened' : started.soakKind,
       fill: { curve, standing, ml: started.fillMl },
-      carried: carried && { curve: carried.curve, standing: carried.standing, ml: 0.24 * last!.pouredMl },
+      carried: carried && { curve: carried.curve, standing: carried.standing, ml: PORES_PER_RESERVOIR * last!.pouredMl },
       covered: started.covered,
       carbonSd: started.soakKind === 'feed' ? CARBON_SD.feed : started.aged ? CARBON_SD.aged : CARBON_SD.fresh,
       readings: sound.map((r) => ({ minutes: r.opened ? HOUR : r.minutes, ph: r.ph!, phSd: r.phSd, ecUsCm: r.ecUsCm })),

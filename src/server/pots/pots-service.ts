@@ -4,7 +4,7 @@ import { volumesProblem, type PlaceValues, type PotsAct, type PotValues } from '
 import { countWords } from '../../core/quantity/index.ts';
 import { AppError } from '../app-error.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
-import { changeRecords, type RecordChange } from '../database/records.ts';
+import { changeRecords, requirePot, type RecordChange } from '../database/records.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { followFrom, putRegimen } from './regimen-service.ts';
 
@@ -188,12 +188,6 @@ async function requireFreePlaceNames(manager: EntityManager, wanted: readonly { 
     }
     taken.set(name.toLowerCase(), placeId);
   }
-}
-
-async function requirePot(manager: EntityManager, id: string): Promise<Pot> {
-  const pot = await manager.getRepository<Pot>('pot').findOneBy({ id });
-  if (!pot) throw new AppError('not-found', 'That pot is not in this collection.');
-  return pot;
 }
 
 async function requirePots(manager: EntityManager, ids: readonly string[]): Promise<Pot[]> {

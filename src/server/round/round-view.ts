@@ -3,14 +3,12 @@ import type { RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { daysBetween, dueWords, gatherMixes, isDue, litresWithSpare, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
 import { feedAim, type Aim } from '../../core/strength/index.ts';
-import { leftOfBatch } from '../bench/batch-reader.ts';
-import type { Batch, Meter } from '../database/entities.ts';
+import { leftOfBatch, MIX_KEEPS_DAYS } from '../bench/batch-reader.ts';
+import type { Batch } from '../database/entities.ts';
 import { flushByThumb, flushNow, flushWaters, type FlushNow, type WaterAtHand } from '../drift/flush-now.ts';
 import { readPotStates, type PotState } from '../pots/pot-states.ts';
-import { growersScale, mainMeter, readMeters } from '../shelf/shelf-reader.ts';
+import { growersScale, penAtHand, readMeters } from '../shelf/shelf-reader.ts';
 
-/** A mix made ahead is offered for so many days; older leftovers are only listed at the bench. */
-const MIX_KEEPS_DAYS = 7;
 /** Less than this is not worth carrying over. */
 const LEAST_LEFT_ML = 100;
 const LETTERS = 'ABCDEFGHJK';
@@ -80,13 +78,9 @@ export async function readRound(manager: EntityManager, today: string, zone: str
     nextDue: later[0] ? { on: later[0], pots: later.filter((d) => d === later[0]).length } : null,
     mixes,
     places,
-    ppmMeter: toMeter(mainMeter(meters, 'ppm')),
-    phMeter: toMeter(mainMeter(meters, 'pH')),
+    ppmMeter: penAtHand(meters, 'ppm'),
+    phMeter: penAtHand(meters, 'pH'),
   };
-}
-
-function toMeter(meter: Meter | undefined): RoundView['ppmMeter'] {
-  return meter ? { id: meter.id, name: meter.name, simulated: meter.device === 'simulated' } : null;
 }
 
 /** The act that settled this pot today: a fill, or a skip since the last fill. */

@@ -25,6 +25,12 @@ export function mainMeter(meters: Meters, quantity: Meter['quantity']): KnownMet
   return [...meters.values()].find((meter) => meter.quantity === quantity && meter.retiredOn === null && canBeAtHand(meter));
 }
 
+/** The pen at hand as pages name it; null where there is none. */
+export function penAtHand(meters: Meters, quantity: Meter['quantity']): { id: string; name: string; simulated: boolean } | null {
+  const meter = mainMeter(meters, quantity);
+  return meter ? { id: meter.id, name: meter.name, simulated: meter.device === 'simulated' } : null;
+}
+
 /** Scale of the grower's own pen, on which everything is shown; ½ until there is a pen. */
 export function growersScale(meters: Meters): number {
   return (mainMeter(meters, 'ppm') ?? [...meters.values()].find((meter) => meter.quantity === 'ppm' && canBeAtHand(meter)))?.scale ?? 0.5;

@@ -21,8 +21,3 @@ export function lastReading(view: BatchView): number {
 export function standsWords({ ph }: { ph: { penOffBy: number } }, latest: number): string {
   return ph.penOffBy === 0 ? phText(latest) : `${phText(latest)} (${phText(latest + ph.penOffBy)} on this pen)`;
 }
-
-/** First letter small, for the middle of a sentence. */
-export function lowerFirst(text: string): string {
-  return text.charAt(0).toLowerCase() + text.slice(1);
-}

@@ -4,10 +4,11 @@ import type { BatchView, PhChoice } from '../../contract/bench.ts';
 import { MOST_CORRECTIONS } from '../../core/correction/ph-coach.ts';
 import { MEASURED_SD, GUESSED_DROP_SD } from '../../core/strength/tool.ts';
 import { Icon } from '../drawing/icon.tsx';
-import { doseMl, phText, ppmText } from '../shell/format.ts';
-import { amountWords, lowerFirst, standsWords } from './bench-words.ts';
+import { doseMl, lowerFirst, phText, ppmText } from '../shell/format.ts';
+import { amountWords, standsWords } from './bench-words.ts';
 import { OtherDose, type Dose } from './other-dose.tsx';
 import { ReadingEntry } from './reading-entry.tsx';
+import { acidKey } from './start-values.ts';
 import type { SendStep } from './send-step.ts';
 
 type Props = {
@@ -22,7 +23,7 @@ type Props = {
 /** One pH correction: which acid (or alkali) and why, how much, and what it should come to. */
 export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Props) {
   const { ph, phWindow } = view;
-  const [productId, setProductId] = useState(ph.choices[0]?.productId ?? '');
+  const [productId, setProductId] = useState(() => (ph.corrections === 0 ? sessionStorage.getItem(acidKey(view.id)) : null) ?? ph.choices[0]?.productId ?? '');
   const [other, setOther] = useState<Dose>();
   const choice = ph.choices.find((c) => c.productId === productId) ?? ph.choices[0]!;
   const dose = other ?? choice.dose ?? singleDrop(view);

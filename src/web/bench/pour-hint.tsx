@@ -1,13 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import type { MixAdvice } from '../../contract/drift.ts';
-import { get } from '../shell/api.ts';
+import { mixAdviceQuery } from '../drift/index.ts';
 import { phText } from '../shell/format.ts';
 
-type Props = { mixKey: string; low: number; high: number; take(ph: number): void };
+type Props = { mixKey: string; today: string; low: number; high: number; take(ph: number): void };
 
 /** Where the pots of this mix would best have it poured, and who would like it otherwise: taken with a press, or left. */
-export function PourHint({ mixKey, low, high, take }: Props) {
-  const advice = useQuery({ queryKey: ['drift', 'mix', mixKey], queryFn: () => get<MixAdvice>(`/api/drift/mix?mix=${encodeURIComponent(mixKey)}`) }).data;
+export function PourHint({ mixKey, today, low, high, take }: Props) {
+  const advice = useQuery(mixAdviceQuery(mixKey, today)).data;
   if (advice?.pourPh == null) return null;
   const { pourPh, pots, inside, insideAtUsual, days, suffer } = advice;
   const taken = low <= pourPh && pourPh <= high && high - low < 0.35;

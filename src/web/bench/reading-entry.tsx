@@ -6,7 +6,7 @@ import { ProblemError } from '../shell/api.ts';
 import { PenForm } from '../shell/pen-form.tsx';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
-import { lowerFirst } from './bench-words.ts';
+import { lowerFirst } from '../shell/format.ts';
 
 type Props = {
   batchId: string;

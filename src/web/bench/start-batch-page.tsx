@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import { useForm, type FieldPath } from 'react-hook-form';
+import { useForm } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { BatchView } from '../../contract/bench.ts';
 import { USE_WORDS, type RecipeBook, type Use } from '../../contract/recipes.ts';
@@ -12,7 +12,7 @@ import { USES } from '../../core/strength/index.ts';
 import { roundQuery } from '../round/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { get, newId, ProblemError } from '../shell/api.ts';
-import { inLargeUnit, largeSign, litres, ppmText } from '../shell/format.ts';
+import { largeSign, litres, ppmText } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { BeforePanel, useBefore } from './before-panel.tsx';
@@ -20,9 +20,9 @@ import { PartsFields } from './part-fields.tsx';
 import { PourHint } from './pour-hint.tsx';
 import { recipesQuery } from './recipes-query.ts';
 import {
+  acidKey,
   asLitres,
   asNumber,
-  firstValues,
   keptDraft,
   phError,
   phOfSoak,
@@ -36,6 +36,7 @@ import {
   type Fields,
   type Wanted,
 } from './start-values.ts';
+import { fieldOf, fillsOf, firstPartOf, litresProblem, startingValues } from './start-form-rules.ts';
 import { ToolFields } from './tool-fields.tsx';
 
 /** Starts a batch: from the round (filled in already), from a recipe, or freely. */
@@ -98,6 +99,7 @@ function StartForm({ shelf, round, book, mixKey, recipeId, wanted }: Props) {
     try {
       const sent = await put<BatchView>({ id, url: `/api/bench/batches/${id}`, body, words: `${body.name} started` });
       sessionStorage.removeItem(draftKey);
+      if (wanted.acid) sessionStorage.setItem(acidKey(id), wanted.acid);
       await navigate(sent.kind === 'done' ? `/bench/${id}` : '/bench');
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
@@ -227,6 +229,7 @@ function StartForm({ shelf, round, book, mixKey, recipeId, wanted }: Props) {
           {mixKey && mix && values.use === 'feed' && (
             <PourHint
               mixKey={mixKey}
+              today={round.today}
               low={asNumber(values.phLow)}
               high={asNumber(values.phHigh)}
               take={(ph) => {
@@ -261,49 +264,4 @@ function StartForm({ shelf, round, book, mixKey, recipeId, wanted }: Props) {
       </div>
     </div>
   );
-}
-
-function startingValues(
-  shelf: ShelfView,
-  mix: RoundView['mixes'][number] | undefined,
-  recipes: RecipeBook['recipes'],
-  recipeId: string | null,
-  wanted: Wanted,
-): Fields {
-  const first = firstValues(shelf, mix, wanted);
-  const recipe = recipes.find((r) => r.id === recipeId);
-  return recipe ? withRecipe(first, recipe.id, recipe.values, shelf) : first;
-}
-
-/** Back from plain water there is something to put in again. */
-function firstPartOf(fields: Fields, shelf: ShelfView, mix: RoundView['mixes'][number] | undefined): Fields {
-  return fields.parts.length > 0 ? fields : { ...fields, parts: firstValues(shelf, mix).parts };
-}
-
-function fillsOf(place: RoundView['places'][number]): number {
-  return place.pots.reduce((sum, pot) => sum + pot.fillMl, 0) / 1000;
-}
-
-/** True, or what is wrong with the litres. */
-function litresProblem(text: string): true | string {
-  const typed = asLitres(text);
-  if (!(typed >= 0.05)) return `An empty batch needs no mixing. Give the ${largeSign() === 'L' ? 'litres' : 'gallons'}, such as ${inLargeUnit(2600)}.`;
-  return typed <= 1000 || 'More than 1,000 L? Check the figure.';
-}
-
-/** The field a refusal of the server belongs to. */
-const PART_FIELDS = { bottleId: 'productId', aim: 'amount', solid: 'solid' } as const;
-function fieldOf(path: string): FieldPath<Fields> | 'root' {
-  const part = /^parts\.(\d+)\.(bottleId|aim|solid)/.exec(path);
-  if (part) return `parts.${Number(part[1])}.${PART_FIELDS[part[2] as keyof typeof PART_FIELDS]}`;
-  const fields = {
-    vesselId: 'vesselId',
-    volumeL: 'litres',
-    toolIds: 'toolIds',
-    phLow: 'phLow',
-    name: 'name',
-    holdMinutes: 'hold',
-    byRecipe: 'byRecipe',
-  } as const;
-  return fields[path as keyof typeof fields] ?? 'root';
 }

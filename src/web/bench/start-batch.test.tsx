@@ -97,9 +97,11 @@ const before: BeforeStart = {
 
 let sent: StartBatch[];
 let onShelf: ShelfView;
+let advice: object;
 beforeEach(() => {
   sent = [];
   onShelf = shelf;
+  advice = { pourPh: null };
   vi.stubGlobal(
     'fetch',
     vi.fn(async (url: string, init?: RequestInit) => {
@@ -108,6 +110,7 @@ beforeEach(() => {
         return Response.json({});
       }
       if (url.endsWith('/before')) return Response.json(before);
+      if (url.startsWith('/api/drift/mix')) return Response.json(advice);
       return Response.json(url.includes('shelf') ? onShelf : url.includes('recipes') ? book : round);
     }),
   );
@@ -159,6 +162,28 @@ describe('starting a batch', () => {
         forPots: [],
       },
     ]);
+  });
+  it('from the drift room the pH is aimed at narrowly, and the acid that was chosen goes along', async () => {
+    const { user } = open('/bench/new?mix=k&ph=5.3&litres=9&net=75&acid=citric');
+    expect(await screen.findByLabelText('pH from')).toHaveValue('5.2');
+    // Of a mix on today's round its own litres stand.
+    expect(screen.getByLabelText('How much, L')).toHaveValue('2.5');
+    await user.click(screen.getByRole('button', { name: 'Read the water next' }));
+    await screen.findByRole('heading', { name: 'the batch' });
+    expect(sent[0]).toMatchObject({ phLow: 5.2, phHigh: 5.4 });
+    expect(Object.entries(sessionStorage).filter(([key]) => key.startsWith('bench-acid:'))).toEqual([[expect.any(String), 'citric']]);
+    sessionStorage.clear();
+  });
+  it('says where its pots would have it poured, and who would rather otherwise; taken with a press', async () => {
+    advice = { pourPh: 5.3, days: 7, inside: 6.1, insideAtUsual: 4.8, pots: 9, suffer: [{ id: 'p', code: 'R-07', inside: 2, best: 6, bestPh: 4.6 }] };
+    const { user } = open('/bench/new?mix=k');
+    expect(
+      await screen.findByText(/The 9 pots together would have it poured at 5\.3: inside for 6\.1 of 7 days, at 5\.8 for 4\.8\. R-07 would rather 4\.6/),
+    ).toBeVisible();
+    await user.click(screen.getByRole('button', { name: 'Aim at 5.3' }));
+    expect(screen.getByLabelText('pH from')).toHaveValue('5.2');
+    expect(screen.queryByRole('button', { name: 'Aim at 5.3' })).not.toBeInTheDocument();
+    sessionStorage.clear();
   });
   it('freely, with a decimal comma, without a pH pen', async () => {
     const { user } = open('/bench/new');

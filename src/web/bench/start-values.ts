@@ -43,8 +43,16 @@ export function freshPart(productId: string, amount: string): PartFields {
   return { productId, aimKind: 'net', amount, element: 'Mg', solid: 'stock' };
 }
 
-/** What another room asks for: the pH to pour at, and of a mix that is not on today's round its litres and strength. */
-export type Wanted = { readonly ph: number | undefined; readonly litres: number | undefined; readonly netPpm: number | undefined };
+/** What another room asks for: the pH to pour at and with which acid, and of a mix that is not on today's round its litres and strength. */
+export type Wanted = {
+  readonly ph: number | undefined;
+  readonly litres: number | undefined;
+  readonly netPpm: number | undefined;
+  readonly acid: string | undefined;
+};
+/** Where the acid that was chosen for a batch is kept until its pH is corrected, on this device. */
+export const acidKey = (batchId: string) => `bench-acid:${batchId}`;
+
 /** Either side of a pH that is aimed at: what a drop in soft water can hit. */
 const AIM_PH = 0.1;
 
@@ -53,7 +61,7 @@ export function wantedFrom(params: URLSearchParams): Wanted {
     const value = Number(params.get(name) ?? NaN);
     return value > 0 ? value : undefined;
   };
-  return { ph: figure('ph'), litres: figure('litres'), netPpm: figure('net') };
+  return { ph: figure('ph'), litres: figure('litres'), netPpm: figure('net'), acid: params.get('acid') ?? undefined };
 }
 
 /** A narrow stretch round a pH, as typed. */

@@ -1,14 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { AcidsFor, PotDrift } from '../../contract/drift.ts';
+import { daysBetween } from '../../core/regimen/index.ts';
 import type { PourAim } from '../../core/drift/index.ts';
-import { litres, phText } from '../shell/format.ts';
+import { litres, lowerFirst, phText } from '../shell/format.ts';
 import { acidsQuery, mixAdviceQuery } from './drift-query.ts';
 import type { PourAnswer } from './model.ts';
 
 /** The way to the bench with a pH aimed at, and the acid for it. */
-const benchAt = ({ mixKey, litres: wanted, netPpm }: PotDrift['next'], ph: number) =>
-  `/bench/new?mix=${encodeURIComponent(mixKey)}&ph=${ph.toFixed(1)}&litres=${wanted}&net=${Math.round(netPpm)}`;
+const benchAt = ({ mixKey, litres: wanted, netPpm }: PotDrift['next'], ph: number, acid?: string) =>
+  `/bench/new?mix=${encodeURIComponent(mixKey)}&ph=${ph.toFixed(1)}&litres=${wanted}&net=${Math.round(netPpm)}${acid ? `&acid=${acid}` : ''}`;
 
 /** The dark card: at what pH to pour, how long it then stays inside, and what brings the actual batch there. */
 export function AdviceCard({ pot, answer, aim, now }: { pot: PotDrift; answer: PourAnswer | undefined; aim: PourAim; now: string }) {
@@ -19,7 +20,7 @@ export function AdviceCard({ pot, answer, aim, now }: { pot: PotDrift; answer: P
   if (!answer) return <section className="sheet now advice">Working it out …</section>;
   const { outcome, advice } = answer;
   const own = Math.abs(answer.ph - advice.pourPh) > 0.05;
-  const inDays = daysTo(now, pot.pot.dueOn);
+  const inDays = daysBetween(now, pot.pot.dueOn);
   const suffers = together.data?.suffer ?? [];
   return (
     <section className="sheet now advice" aria-label="Where to pour">
@@ -33,6 +34,7 @@ export function AdviceCard({ pot, answer, aim, now }: { pot: PotDrift; answer: P
       {Math.max(...advice.outcomes.map((o) => o.inside)) < HOPELESS * next.everyDays && (
         <small>No pour holds this one: change it sooner, try something against its clay, or repot it into leached clay.</small>
       )}
+      <small>{evidence(pot)}</small>
       {own && <small>I would pour at {phText(advice.pourPh)}.</small>}
       {acids.data && acids.data.choices.length > 0 ? (
         <>
@@ -45,13 +47,13 @@ export function AdviceCard({ pot, answer, aim, now }: { pot: PotDrift; answer: P
             <div key={choice.productId} className={`acid ${i === 0 ? 'first' : ''}`}>
               <div>
                 <b>
-                  {choice.words} of {nameInLine(choice.name)}
+                  {choice.words} of {lowerFirst(choice.name)}
                 </b>
                 <div>
                   <small>{choice.brings ? `brings ${choice.brings}` : choice.lasts}</small>
                 </div>
               </div>
-              <Link className="use" to={benchAt(next, answer.ph)}>
+              <Link className="use" to={benchAt(next, answer.ph, choice.productId)}>
                 Use
               </Link>
             </div>
@@ -87,9 +89,10 @@ export function AdviceCard({ pot, answer, aim, now }: { pot: PotDrift; answer: P
 /** Where the best pour is inside for less than so much of the days, pouring is no answer. House rule. */
 const HOPELESS = 0.35;
 
-/** A name within a sentence, its "pH" left as it is written. */
-const nameInLine = (name: string) => name.charAt(0).toLowerCase() + name.slice(1);
-
-function daysTo(from: string, to: string): number {
-  return Math.round((Date.parse(to) - Date.parse(from)) / 86_400_000);
+/** What the advice stands on, in a line. */
+function evidence({ pot, soaks }: PotDrift): string {
+  const told = soaks.filter((s) => s.result.ok).length;
+  const tests = told === 0 ? '' : ` and ${told} soak test${told === 1 ? '' : 's'}`;
+  if (pot.rounds === 0) return `Not read since it was potted: by ${pot.clay ? 'the pots in its clay' : 'pots at large'}${tests}`;
+  return `By ${pot.rounds} visit${pot.rounds === 1 ? '' : 's'} whose pH was read${tests}`;
 }

@@ -3,7 +3,9 @@ import { useMemo, useState } from 'react';
 import ProgressBar from 'react-bootstrap/ProgressBar';
 import { Link } from 'react-router';
 import type { DriftPot, DriftRoom, PotModelWire } from '../../contract/drift.ts';
-import { DRY_SHARE, type Band } from '../../core/drift/index.ts';
+import { DRY_SHARE, SALT_TIMES, type Band } from '../../core/drift/index.ts';
+import { daysBetween, plusDays } from '../../core/regimen/index.ts';
+import { Z90 } from '../../core/statistics/index.ts';
 import { PotSection } from '../drawing/index.ts';
 import { inSmallUnit, mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
@@ -11,10 +13,8 @@ import { driftQuery, modelsQuery } from './drift-query.ts';
 import { useBands, type Bands } from './use-drift-worker.ts';
 
 const DAYS_AHEAD = 14;
-const DAY_MS = 86_400_000;
-const addDays = (day: string, n: number) => new Date(Date.parse(`${day}T00:00:00Z`) + n * DAY_MS).toISOString().slice(0, 10);
 /** The Sunday that comes; a Sunday's own is the next. */
-const nextSunday = (today: string) => addDays(today, 7 - new Date(`${today}T00:00:00Z`).getUTCDay());
+const nextSunday = (today: string) => plusDays(today, 7 - new Date(`${today}T00:00:00Z`).getUTCDay());
 
 /** Every pot: who pushes hardest, who is salting up, who will be dry by a day. */
 export function AllPotsPage() {
@@ -33,13 +33,13 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
   const [sort, setSort] = useState<Sort>('dry');
   const state = useBands(models, DAYS_AHEAD);
   const gone = useMemo(() => new Map(models.map((m) => [m.potId, m.daysGone])), [models]);
-  const ahead = Math.round((Date.parse(by) - Date.parse(room.today)) / DAY_MS);
+  const ahead = daysBetween(room.today, by);
   const bands = state.state === 'ready' ? state.bands : undefined;
   const rows = room.pots.map((pot) => rowOf(pot, bands, (gone.get(pot.id) ?? 0) + ahead, room.scale));
   const sorted = [...rows].sort(ORDER[sort]);
   const dry = rows.filter((r) => r.dry === 'surely' || r.dry === 'likely');
   const before = room.pots.filter(dryFirst);
-  const salty = rows.filter((r) => r.times >= SALTY);
+  const salty = rows.filter((r) => r.times >= SALT_TIMES);
   return (
     <div className="page drift-page all">
       <header>
@@ -63,8 +63,8 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
               type="date"
               className="form-control form-control-sm"
               aria-label="By which day"
-              min={addDays(room.today, 1)}
-              max={addDays(room.today, DAYS_AHEAD)}
+              min={plusDays(room.today, 1)}
+              max={plusDays(room.today, DAYS_AHEAD)}
               value={by}
               onChange={(e) => e.target.value && setBy(e.target.value)}
             />
@@ -119,9 +119,6 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
     </div>
   );
 }
-
-/** Times its feed at which a pot counts as salting up. */
-const SALTY = 1.6;
 
 /** Dry before its own due day. */
 const dryFirst = (pot: DriftPot) => pot.dryOn !== null && pot.dryOn < pot.dueOn;
@@ -194,7 +191,7 @@ function PotRow({ row: { pot, left, ppm, ph, dry, times }, today }: { row: Row; 
         ) : (
           ppmText(pot.atVisit.ppm)
         )}
-        {times >= SALTY && <span className="chip late ms-1">{times.toFixed(1)} × its feed</span>}
+        {times >= SALT_TIMES && <span className="chip late ms-1">{times.toFixed(1)} × its feed</span>}
         <div className="small">
           feed {ppmText(pot.aimPpm)}; came out {pot.ratios.map((r) => `${r.toFixed(1)}×`).join(', ') || 'never read'}
         </div>
@@ -214,7 +211,7 @@ function PotRow({ row: { pot, left, ppm, ph, dry, times }, today }: { row: Row; 
         )}
       </td>
       <td data-what="pushes">
-        {Math.round(pot.weekUeq.mean)} <small>± {Math.round(1.645 * pot.weekUeq.sd)}</small>
+        {Math.round(pot.weekUeq.mean)} <small>± {Math.round(Z90 * pot.weekUeq.sd)}</small>
       </td>
       <td data-what="flush">
         {pot.flush.words}

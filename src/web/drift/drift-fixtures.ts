@@ -31,7 +31,6 @@ export const model = (more: Partial<PotModelWire> = {}): PotModelWire => ({
   window: { low: 5.5, high: 6.5 },
   freshShare: 0.8,
   daysGone: 3,
-  daysToVisit: 4,
   phKnown: true,
   ...more,
 });
@@ -127,6 +126,5 @@ export const potDrift = (more: Partial<PotDrift> = {}): PotDrift => ({
   lost: null,
   soaks: [soak()],
   compared: null,
-  treatments: [],
   ...more,
 });

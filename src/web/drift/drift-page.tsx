@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { DriftRoom, PotDrift } from '../../contract/drift.ts';
+import { ELEMENT_WORDS } from '../../core/solution/index.ts';
 import type { PourAim } from '../../core/drift/index.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { AdviceCard } from './advice-card.tsx';
@@ -105,8 +106,6 @@ function Drift({ room }: { room: DriftRoom }) {
   );
 }
 
-const ELEMENT_NAMES: Record<string, string> = { P: 'phosphorus', Ca: 'calcium', Mg: 'magnesium', Fe: 'iron' };
-
 /** What may drop out by the next visit: crust, and feed that is lost. */
 function LostCard({ lost }: { lost: NonNullable<PotDrift['lost']> }) {
   return (
@@ -116,7 +115,7 @@ function LostCard({ lost }: { lost: NonNullable<PotDrift['lost']> }) {
       </b>
       <span className="small">
         {' '}
-        and {lost.elements.map((e) => `${e.mg} mg ${ELEMENT_NAMES[e.element]}`).join(', ')} with it, by the next visit: pour lower, weaker, or change sooner. At
+        and {lost.elements.map((e) => `${e.mg} mg ${ELEMENT_WORDS[e.element]}`).join(', ')} with it, by the next visit: pour lower, weaker, or change sooner. At
         rest; it takes its time.
       </span>
     </section>

@@ -29,8 +29,9 @@ describe('the drift room', () => {
     await within(advice).findByText(/Pour at \d\.\d/);
     const ph = /Pour at (\d\.\d)/.exec(advice.textContent ?? '')![1]!;
     const use = await within(advice).findByRole('link', { name: 'Use' });
-    expect(use.getAttribute('href')).toBe(`/bench/new?mix=mix&ph=${ph}&litres=2.6&net=90`);
+    expect(use.getAttribute('href')).toBe(`/bench/new?mix=mix&ph=${ph}&litres=2.6&net=90&acid=n`);
     expect(advice).toHaveTextContent('0.4 mL of nitric pH-down');
+    expect(advice).toHaveTextContent('By 4 visits whose pH was read and 1 soak test');
     expect(advice).toHaveTextContent('never the reverse');
   });
   it('tells the air’s share, the tap’s and the clay’s apart', async () => {

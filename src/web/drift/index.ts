@@ -1,4 +1,4 @@
 export { DriftPage } from './drift-page.tsx';
 export { AllPotsPage } from './all-pots-page.tsx';
-export { potDriftQuery } from './drift-query.ts';
+export { mixAdviceQuery, potDriftQuery } from './drift-query.ts';
 export { useBands } from './use-drift-worker.ts';

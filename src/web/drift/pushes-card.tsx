@@ -1,12 +1,12 @@
 import { scaleLinear } from 'd3-scale';
 import { Link } from 'react-router';
 import type { DriftPot, DriftRoom } from '../../contract/drift.ts';
+import { Z90 } from '../../core/statistics/index.ts';
 import { Icon } from '../drawing/icon.tsx';
 
 const SHOWN = 7;
-const Z90 = 1.645;
 
-type Row = { key: string; name: string; dried: number; mean: number; sd: number; potId: string | null; chosen: boolean; atLarge: boolean };
+type Row = { key: string; name: string; dried: number; mean: number; sd: number; potId: string | null; chosen: boolean };
 
 /** Who gives most alkali in a week, pots and clays: bars with how sure that is. */
 export function PushesCard({ room, chosen }: { room: DriftRoom; chosen: string | undefined }) {
@@ -19,7 +19,6 @@ export function PushesCard({ room, chosen }: { room: DriftRoom; chosen: string |
     sd: c.weekUeq.sd,
     potId: null,
     chosen: false,
-    atLarge: false,
   }));
   const order = [...pots, ...clays].sort((a, b) => b.mean - a.mean);
   const shown = order.slice(0, SHOWN);
@@ -74,5 +73,5 @@ export function PushesCard({ room, chosen }: { room: DriftRoom; chosen: string |
 }
 
 function toRow(p: DriftPot, chosen: boolean): Row {
-  return { key: p.id, name: p.code, dried: p.dried, mean: p.weekUeq.mean, sd: p.weekUeq.sd, potId: p.id, chosen, atLarge: p.atLarge };
+  return { key: p.id, name: p.code, dried: p.dried, mean: p.weekUeq.mean, sd: p.weekUeq.sd, potId: p.id, chosen };
 }

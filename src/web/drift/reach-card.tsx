@@ -1,22 +1,10 @@
 import { scaleLinear } from 'd3-scale';
 import { area } from 'd3-shape';
 import { REACHED, reachable, type ReachedElement } from '../../core/drift/index.ts';
+import { ELEMENT_WORDS } from '../../core/solution/index.ts';
 import { phText } from '../shell/format.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
 
-const NAMES: Record<ReachedElement, string> = {
-  N: 'nitrogen',
-  P: 'phosphorus',
-  K: 'potassium',
-  Ca: 'calcium',
-  Mg: 'magnesium',
-  S: 'sulphur',
-  Fe: 'iron',
-  Mn: 'manganese',
-  B: 'boron',
-  Cu: 'copper',
-  Zn: 'zinc',
-};
 const TRACES = new Set<ReachedElement>(['Fe', 'Mn', 'B', 'Cu', 'Zn']);
 const STEPS = 41;
 const ROW = 14.2;
@@ -53,7 +41,7 @@ export function ReachCard({ code, path, days }: { code: string; path: readonly n
       <figure className="reach-figure">
         <figcaption className="visually-hidden">
           {path
-            ? `${code} goes from pH ${phText(from)} to ${phText(to)} in ${days} days.${least && least.lost > 0.05 ? ` ${NAMES[least.e]} thins out first.` : ''}`
+            ? `${code} goes from pH ${phText(from)} to ${phText(to)} in ${days} days.${least && least.lost > 0.05 ? ` ${ELEMENT_WORDS[least.e]} thins out first.` : ''}`
             : 'How much of each element roots can reach from pH 4 to 9.'}
         </figcaption>
         <svg className="chart" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="xMidYMin meet" aria-hidden>
@@ -67,7 +55,7 @@ export function ReachCard({ code, path, days }: { code: string; path: readonly n
                 </text>
                 {!narrow && (
                   <text x={30} y={4} fontSize="12" fill="#54615f">
-                    {NAMES[element]}
+                    {ELEMENT_WORDS[element]}
                   </text>
                 )}
                 <path d={ribbon(element)} fill={strong} opacity="0.3" />
@@ -96,7 +84,7 @@ export function ReachCard({ code, path, days }: { code: string; path: readonly n
           ))}
           {path && !narrow && (
             <text x={beside.x} y={24} textAnchor={beside.anchor} fontSize="12" fill="#54615f">
-              {code} over {days} days.{least && least.lost > 0.05 ? ` ${capital(NAMES[least.e])} thins out first as it climbs.` : ''}
+              {code} over {days} days.{least && least.lost > 0.05 ? ` ${capital(ELEMENT_WORDS[least.e])} thins out first as it climbs.` : ''}
             </text>
           )}
           {[4, 5, 6, 7, 8, 9].map((ph) => (

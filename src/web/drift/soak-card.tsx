@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import type { DriftPot, DriftRoom, SoakView } from '../../contract/drift.ts';
+import { daysBetween } from '../../core/regimen/index.ts';
 import { PotSection } from '../drawing/index.ts';
 import { dayMonth, inSmallUnit, mL, phText, readSmall, smallSign } from '../shell/format.ts';
 import { useServerNow } from '../shell/use-server-now.ts';
@@ -45,7 +46,7 @@ export function SoakCard({ room, pot, soaks, compared }: Props) {
           <Chips soak={soak} />
           {soak.reads.some((r) => r.ph !== null) && <SoakChart soak={soak} />}
           {!soak.ended && <SoakReading room={room} soak={soak} />}
-          {soak.ended && soak.kind !== 'opened' && !soak.reads.some((r) => r.opened) && daysSince(soak.on, room.today) <= OPENED_WITHIN && (
+          {soak.ended && soak.kind !== 'opened' && !soak.reads.some((r) => r.opened) && daysBetween(soak.on, room.today) <= OPENED_WITHIN && (
             <SoakReading room={room} soak={soak} opened />
           )}
           <p className="small mb-0">{KIND_WHY[soak.kind]}</p>
@@ -83,7 +84,6 @@ export function SoakCard({ room, pot, soaks, compared }: Props) {
 
 /** Collected water is read again after a day, or as soon as somebody comes by. */
 const OPENED_WITHIN = 3;
-const daysSince = (from: string, to: string) => Math.round((Date.parse(to) - Date.parse(from)) / 86_400_000);
 
 /** How long it stands, and what is next. */
 function Clock({ soak }: { soak: SoakView }) {

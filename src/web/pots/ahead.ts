@@ -1,5 +1,6 @@
 import type { PotDrift } from '../../contract/drift.ts';
 import type { Band, ForecastDay } from '../../core/drift/index.ts';
+import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { mL } from '../shell/format.ts';
 
 /** A figure on a day to come, with its 90 % range. */
@@ -13,8 +14,6 @@ export type Ahead = {
   readonly lately: { readonly words: string; readonly ppm: readonly AheadPoint[]; readonly ml: number } | undefined;
 };
 
-const DAY_MS = 86_400_000;
-const addDays = (day: string, n: number) => new Date(Date.parse(`${day}T00:00:00Z`) + n * DAY_MS).toISOString().slice(0, 10);
 /** A flush that leaves so much more is another flush. */
 const OTHERWISE = 1.1;
 
@@ -24,13 +23,13 @@ const OTHERWISE = 1.1;
  */
 export function aheadOf(drift: PotDrift, now: readonly ForecastDay[], next: readonly ForecastDay[], today: string, scale: number, days: number): Ahead {
   const visit = drift.pot.dueOn > today ? drift.pot.dueOn : today;
-  const until = Math.round((Date.parse(visit) - Date.parse(today)) / DAY_MS);
+  const until = daysBetween(today, visit);
   const gone = drift.now.daysGone;
   const times = ({ low, middle, high }: Band, by: number): Band => ({ low: low * by, middle: middle * by, high: high * by });
   const stretch = (bands: readonly ForecastDay[], from: number, count: number, start: string, of: (d: ForecastDay) => Band): AheadPoint[] =>
-    bands.slice(from, from + count + 1).map((d, i) => ({ on: addDays(start, i), band: of(d) }));
+    bands.slice(from, from + count + 1).map((d, i) => ({ on: plusDays(start, i), band: of(d) }));
   const after = Math.max(1, Math.min(drift.next.everyDays, days - until));
-  const filled = addDays(today, -gone);
+  const filled = plusDays(today, -gone);
   const { flush } = drift.pot;
   const more = flush.lately && flush.afterPpm ? flush.lately.afterPpm / flush.afterPpm : 1;
   const nextPpm = (by: number) => stretch(next, 0, after, visit, (d) => times(d.ecUsCm, scale * by));

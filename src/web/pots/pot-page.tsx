@@ -10,11 +10,11 @@ import { PotSection } from '../drawing/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { Icon } from '../drawing/icon.tsx';
 import { get, newId, ProblemError } from '../shell/api.ts';
-import { Hollow } from '../shell/hollow.tsx';
-import { dayMonth, dayMonthYear, mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
+import { dayMonth, dayMonthYear, mL, phText, weekdayDayMonth } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
 import { PlanForm } from '../shell/plan-list.tsx';
 import { MoveDialog, RegimenDialog, RetireDialog } from './chosen-bar.tsx';
+import { PotLog } from './pot-log.tsx';
 import { PotForm } from './pot-form.tsx';
 import { potsQuery } from './pots-page.tsx';
 import { NextFlush } from './next-flush.tsx';
@@ -39,7 +39,7 @@ export function PotPage() {
 
 function PotSheet({ view }: { view: PotView }) {
   const { pot, regimen } = view;
-  const { undo, put, say } = useActs();
+  const { put, say } = useActs();
   const navigate = useNavigate();
   const [dialog, setDialog] = useState<'change' | 'move' | 'regimen' | 'retire' | 'plan'>();
   const [correcting, setCorrecting] = useState<string>();
@@ -251,66 +251,7 @@ function PotSheet({ view }: { view: PotView }) {
         </div>
         <div className="pot-side">
           {drift && !pot.retiredOn && <NextFlush drift={drift} today={view.today} />}
-          <section className="sheet pot-log" aria-label="Log of this pot" tabIndex={0}>
-            <h2>Log</h2>
-            <ul>
-              {[...view.visits].reverse().map((v) => (
-                <li key={v.eventId}>
-                  <div className="d-flex gap-2">
-                    <b className="nowrap">{v.on === view.today ? `today ${v.time}` : weekdayDayMonth(v.on)}</b>
-                    <span className="push nowrap">
-                      {v.cameOutPpmOnScale !== null && (
-                        <>
-                          <Hollow tainted={v.tainted.includes('cameOutPpm')}>
-                            <b className="num">{ppmText(v.cameOutPpmOnScale)}</b>
-                          </Hollow>{' '}
-                          ppm{' '}
-                        </>
-                      )}
-                      {v.cameOutPh.kind === 'value' && (
-                        <>
-                          pH{' '}
-                          <Hollow tainted={v.tainted.includes('cameOutPh')}>
-                            <b className="num">{phText(v.cameOutPh.value)}</b>
-                          </Hollow>
-                        </>
-                      )}
-                      {v.cameOutPpm.kind === 'overRange' && 'over range '}
-                      {v.kind === 'filled' && v.cameOutPpmOnScale === null && v.cameOutPpm.kind !== 'overRange' && v.cameOutPh.kind !== 'value' && (
-                        <span className="small">not measured</span>
-                      )}
-                    </span>
-                  </div>
-                  <div className="small">
-                    {v.words}
-                    {v.pouredPpm !== null && ` reading ${ppmText(v.pouredPpm)}`}
-                    {v.seen && (v.seen.length ? `; saw ${v.seen.join(', ')}` : '; looked fine')}
-                    {v.was && (
-                      <>
-                        {' '}
-                        put right, was <s>{v.was}</s>
-                      </>
-                    )}
-                    {v.kind !== 'changed' && (
-                      <button
-                        type="button"
-                        className="btn btn-link btn-sm p-0 ms-2"
-                        aria-label={`Put right: ${v.words}, ${weekdayDayMonth(v.on)}`}
-                        onClick={() => setCorrecting(v.eventId)}
-                      >
-                        Put right
-                      </button>
-                    )}
-                    {v.on === view.today && (
-                      <button type="button" className="btn btn-link btn-sm p-0 ms-2" aria-label={`Undo: ${v.words}`} onClick={() => void undo(v.eventId)}>
-                        Undo
-                      </button>
-                    )}
-                  </div>
-                </li>
-              ))}
-            </ul>
-          </section>
+          <PotLog view={view} putRight={setCorrecting} />
         </div>
       </section>
       {correcting && <CorrectDialog eventId={correcting} onClose={() => setCorrecting(undefined)} />}

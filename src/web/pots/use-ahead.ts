@@ -10,7 +10,7 @@ import { AHEAD_DAYS } from './visit-chart.tsx';
 /** What is to come of a pot, where its filling is known; the chart stands without it meanwhile. */
 export function useAhead(view: PotView): { drift: PotDrift | undefined; ahead: Ahead | undefined } {
   const shell = useShell();
-  const found = useQuery({ ...potDriftQuery(view.pot.id), enabled: view.pot.retiredOn === null, retry: false });
+  const found = useQuery({ ...potDriftQuery(view.pot.id), enabled: view.pot.retiredOn === null });
   const drift = found.data;
   const now = useBands(
     useMemo(() => drift && [drift.now], [drift]),

@@ -120,6 +120,47 @@ describe('the round', () => {
     });
     await waitFor(async () => expect(await card()).toHaveAccessibleName('R-02 Hoya'));
   });
+  it('a half-typed reading keeps its field when the round is fetched anew', async () => {
+    const user = open(view([pot('R-01')]));
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Log as planned, next pot' })).toHaveFocus());
+    await user.keyboard('21');
+    served = view([pot('R-01')], [{ ...mix, batch: { ...poured, leftMl: 650 } }]);
+    window.dispatchEvent(new Event('visibilitychange'));
+    await screen.findByText(/650.mL left|0\.65.L left/);
+    const field = screen.getByLabelText('Old reservoir, ppm');
+    expect(field).toHaveFocus();
+    await user.keyboard('4');
+    expect(field).toHaveValue('214');
+  });
+  it('a flush other than planned keeps the shares of its waters, and what ran off is kept', async () => {
+    const planned = pot('R-01', {
+      flushMl: 400,
+      flush: {
+        stages: [
+          { waterId: 'tap', water: 'Kitchen tap', ml: 300 },
+          { waterId: 'still', water: 'Still water', ml: 100 },
+        ],
+        runOffPpm: 60,
+        afterPpm: 90,
+        habitMl: 780,
+        why: 'until its salts run off',
+      },
+    });
+    const user = open(view([planned]));
+    expect(await card()).toHaveTextContent(/300.mL kitchen tap, then 100.mL still water.*until its salts run off; rule of thumb 780.mL/);
+    await user.type(screen.getByLabelText('Flushed with, mL, when other than planned'), '800');
+    await user.type(screen.getByLabelText('Run-off at the end of the flush, ppm'), '70');
+    await user.click(screen.getByRole('button', { name: 'Log as planned, next pot' }));
+    await waitFor(() => expect(acts).toHaveLength(1));
+    expect(acts[0]).toMatchObject({
+      flushMl: 800,
+      flushWith: [
+        { waterId: 'tap', ml: 600 },
+        { waterId: 'still', ml: 200 },
+      ],
+      runOffPpm: { kind: 'value', value: 70 },
+    });
+  });
   it('a digit starts the reading; Enter goes to the next empty one, then logs', async () => {
     const user = open(view([pot('R-01')]));
     await waitFor(() => expect(screen.getByRole('button', { name: 'Log as planned, next pot' })).toHaveFocus());

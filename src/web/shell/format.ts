@@ -42,3 +42,8 @@ export function whenText(date: string, time: string, today: string): string {
   if (days === 1) return `yesterday ${time}`;
   return weekdayDayMonth(date);
 }
+
+/** First letter small, for the middle of a sentence. */
+export function lowerFirst(text: string): string {
+  return text.charAt(0).toLowerCase() + text.slice(1);
+}

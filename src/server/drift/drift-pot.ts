@@ -1,0 +1,96 @@
+import type { EntityManager } from 'typeorm';
+import type { DriftPot } from '../../contract/drift.ts';
+import { milestones, type PotBelief, type PotWater } from '../../core/drift/index.ts';
+import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
+import { daysBetween, plusDays } from '../../core/regimen/index.ts';
+import { topUp } from '../../core/reservoir/index.ts';
+import { flushNow, type WaterAtHand } from './flush-now.ts';
+import type { Known } from './next-pour.ts';
+
+/** A week is what pots are compared by. */
+const WEEK = 7;
+
+/** One pot of the room, on the grower's scale and in the grower's units. */
+export function toDriftPot(
+  s: Known,
+  waters: readonly WaterAtHand[],
+  dried: ReadonlyMap<string, number>,
+  today: string,
+  scale: number,
+  units: VolumeUnits,
+): DriftPot {
+  const { known, pot } = s;
+  const { course, water, belief, filledOn } = known;
+  const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
+  const last = course.ph.length - 1;
+  const dayOf = (on: string) => Math.min(last, Math.max(0, daysBetween(filledOn, on)));
+  const at = (on: string) => {
+    const day = dayOf(on);
+    return { ppm: ppm(course.ecUsCm[day]!), ph: known.phKnown ? Number(course.ph[day]!.toFixed(2)) : null, leftMl: Math.round(course.freeMl[day]!) };
+  };
+  const passes = milestones(course, { reservoirMl: water.reservoirMl, aimEcUsCm: s.aimEcUsCm, window: { low: s.drawing.phLow, high: s.drawing.phHigh } });
+  const on = (day: number | undefined) => (day === undefined ? null : plusDays(filledOn, day));
+  const flush = flushNow(s, waters);
+  const visit = s.due.dueOn > today ? s.due.dueOn : today;
+  return {
+    id: pot.id,
+    code: pot.code,
+    name: pot.name || pot.plant,
+    place: s.place.name,
+    clay: pot.clay,
+    drawing: s.drawing,
+    dueOn: s.due.dueOn,
+    fillMl: pot.fillMl,
+    weekUeq: weekOf(belief, water),
+    rounds: belief.seen.alkali.intervals,
+    atLarge: belief.seen.alkali.intervals + belief.seen.salts.intervals + belief.seen.drinks.intervals === 0,
+    dried: dried.get(pot.id) ?? 0,
+    now: at(today),
+    aimPpm: ppm(s.aimEcUsCm),
+    atVisit: at(visit),
+    dryOn: on(passes.dry),
+    saltsOn: on(passes.salty),
+    phOutOn: known.phKnown ? on(passes.phOut) : null,
+    topUp: topUpNow(s, waters, today, ppm),
+    ratios: s.intervals
+      .flatMap((i) => (i.pouredEcUsCm && i.cameOutEcUsCm !== undefined ? [Number((i.cameOutEcUsCm / i.pouredEcUsCm).toFixed(2))] : []))
+      .slice(-5),
+    flush: {
+      ml: flush.totalMl,
+      words:
+        flush.stages
+          .map((stage) => `${volumeWords(stage.ml, units)} ${waters.find((w) => w.id === stage.waterId)?.name.toLowerCase() ?? ''}`)
+          .join(', then ') || '—',
+      why: flush.why,
+      afterPpm: flush.afterFillEcUsCm === undefined ? null : ppm(flush.afterFillEcUsCm),
+      lately: flush.lately ? { ml: flush.lately.ml, afterPpm: ppm(flush.lately.afterFillEcUsCm) } : null,
+    },
+  };
+}
+
+/** A top-up is worth a word where the pot is low before its day. */
+const LOW_SHARE = 0.4;
+
+function topUpNow(s: Known, waters: readonly WaterAtHand[], today: string, ppm: (ec: number) => number): DriftPot['topUp'] {
+  const { leftMl, ecUsCm } = s.expected;
+  if (leftMl === undefined || ecUsCm === undefined || s.due.dueOn <= today || leftMl > LOW_SHARE * s.pot.fillMl) return null;
+  const plain = Math.min(...waters.map((w) => w.ecUsCm), s.aimEcUsCm);
+  const up = topUp({ freeMl: leftMl, poreMl: s.known.water.poreMl, ecUsCm, fillMl: s.pot.fillMl }, s.aimEcUsCm, plain);
+  return up ? { what: up.what, ml: up.ml, afterPpm: ppm(up.afterEcUsCm) } : null;
+}
+
+/** What clay and roots give in a week, with 1 SD. */
+function weekOf({ alkali }: PotBelief, water: Pick<PotWater, 'reservoirMl' | 'poreMl'>): { mean: number; sd: number } {
+  const per100 = (water.reservoirMl + water.poreMl) / 100;
+  const [c0, c1] = alkali.covariance as [readonly number[], readonly number[]];
+  const variance = c0[0]! + 2 * WEEK * c0[1]! + WEEK * WEEK * c1[1]!;
+  return { mean: (alkali.mean[0]! + WEEK * alkali.mean[1]!) * per100, sd: Math.sqrt(Math.max(0, variance)) * per100 };
+}
+
+/** How often the clay in each pot was noted dry. */
+export async function driedTimes(manager: EntityManager): Promise<Map<string, number>> {
+  const rows = await manager.query<{ potId: string; n: number }[]>(
+    `SELECT potId, count(*) AS n FROM care_event WHERE kind = 'clayDried' AND voidedBy IS NULL AND potId IS NOT NULL GROUP BY potId`,
+  );
+  return new Map(rows.map((row) => [row.potId, row.n]));
+}
