@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { render } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
-import { MemoryRouter } from 'react-router';
+import { MemoryRouter, Route, Routes } from 'react-router';
 import { vi } from 'vitest';
 import { ActsProvider } from '../src/web/shell/acts.tsx';
 
@@ -12,13 +12,13 @@ export type Asked = { method: string; url: string; body: unknown };
 /**
  * For component tests: a page on a stand-in server. Reads answer by address; acts are kept in `asked` and answered by `answer`.
  */
-export function openPage(page: ReactNode, reads: Record<string, unknown>, path = '/') {
+export function openPage(page: ReactNode, reads: Record<string, unknown>, path = '/', route = '*') {
   const asked: Asked[] = [];
   const stand = { answer: (): Response => Response.json({ eventId: 'e', repeated: false }) };
   vi.stubGlobal(
     'fetch',
     vi.fn(async (url: string, init?: RequestInit) => {
-      if (init?.method && init.method !== 'GET') {
+      if (init?.method && init.method !== 'GET' && !(init.method === 'POST' && url in reads)) {
         asked.push({ method: init.method, url, body: typeof init.body === 'string' ? (JSON.parse(init.body) as unknown) : undefined });
         return stand.answer();
       }
@@ -28,7 +28,11 @@ export function openPage(page: ReactNode, reads: Record<string, unknown>, path =
   render(
     <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
       <ActsProvider>
-        <MemoryRouter initialEntries={[path]}>{page}</MemoryRouter>
+        <MemoryRouter initialEntries={[path]}>
+          <Routes>
+            <Route path={route} element={page} />
+          </Routes>
+        </MemoryRouter>
       </ActsProvider>
     </QueryClientProvider>,
   );

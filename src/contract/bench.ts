@@ -13,7 +13,8 @@ export const startPart = z.object({ bottleId: id, aim: partAim, solid: z.enum([.
 
 /** Starts a batch: everything of the Water step but the reading. Strength is net ppm on the grower's pen. */
 export const startBatch = z.object({
-  mixKey: z.string().max(80).nullable(),
+  /** Which mix of the round it is for; several where they are made as one. */
+  mixKey: z.string().max(200).nullable(),
   recipeId: id.nullable().default(null),
   use: use.default('feed'),
   name: z.string().trim().min(1, 'Give the batch a name.').max(80),

@@ -8,7 +8,7 @@ export const bookEntry = z.object({
   at: instant,
   on: localDate,
   time: z.string(),
-  group: z.enum(['Round', 'Mix', 'Skip', 'Check', 'Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay', 'Bench', 'Drift', 'Undo']),
+  group: z.enum(['Round', 'Mix', 'Skip', 'Check', 'Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay', 'Bench', 'Drift', 'Advice', 'Undo']),
   where: z.string(),
   what: z.string(),
   /** A correction: what stood there before, shown struck through. */

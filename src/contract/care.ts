@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { STANDARD_IDS } from '../core/quantity/index.ts';
-import { id, instant, localDate, phReading, ppmReading, seen } from './common.ts';
+import { SOAK_WHATS } from '../core/regimen/index.ts';
+import { id, instant, localDate, look, phReading, ppmReading, seen } from './common.ts';
 
 /** What the old reservoir read when it was tipped out: each empty field is "not measured", never a guess. */
 export const oldReservoir = z.object({
@@ -39,6 +40,7 @@ export const RECORD_TABLES = [
   'recipe',
   'use_rule',
   'treatment',
+  'advice_answer',
 ] as const;
 export type RecordTable = (typeof RECORD_TABLES)[number];
 const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));
@@ -68,8 +70,36 @@ export const carePayloads = {
     oldReservoir,
     ppmMeterId: id.nullable(),
     phMeterId: id.nullable(),
-    seen: z.array(seen).nullable(),
+    /** As looks were noted before they had grades. */
+    seen: z.array(seen).nullable().default(null),
+    look: look.nullable().default(null),
+    /** Plain water poured as it is, and what it last read; null where it was a mix. */
+    waterId: id.nullable().default(null),
+    waterEcUsCm: z.number().min(0).nullable().default(null),
+    /** Which watering of the regimen's rota it was. */
+    turn: z.number().int().min(0).max(20).nullable().default(null),
   }),
+  /** A pot filled to the brim with a supplement, or its leaves sprayed with it. */
+  supplementStarted: z.object({
+    dueOn: localDate,
+    what: z.enum(SOAK_WHATS),
+    way: z.enum(['soak', 'spray']),
+    pouredMl: z.number('Give the mL, such as 600.').positive('More than nothing.').max(50000, 'More than 50 L in one pot? Check it.'),
+    holdMinutes: z.number().min(1).max(1440).nullable(),
+    words: z.string().max(400),
+    changes: recordChanges,
+  }),
+  supplementEnded: z.object({ supplementId: id, words: z.string().max(400), changes: recordChanges }),
+  /** In a hurry, onto what stands there: a dry pot is worse. */
+  potToppedUp: z.object({
+    waterId: id.nullable(),
+    ml: z.number('Give the mL poured, such as 80.').positive('More than nothing is poured.').max(20000, 'More than 20 L? Check it.'),
+    words: z.string().max(400),
+  }),
+  /** Looked over outside a filling. */
+  potLooked: z.object({ look, words: z.string().max(400) }),
+  /** A picture of the pot; the event's number is the picture's. */
+  potPhotoKept: z.object({ words: z.string().max(200) }),
   potSkipped: z.object({ dueOn: localDate, reason: z.string().trim().min(1, 'Say why, in a word.').max(200), lookAgainOn: localDate }),
   batchStarted: z.object({ volumeL: z.number().positive() }),
   /** `thoughtEcUsCm`: what is taken for it where it was not measured (a dead pen), as that water last read. */
@@ -135,7 +165,7 @@ export const carePayloads = {
   meterMarkedOff: z.object({ meterId: id, from: instant.nullable(), offBy: z.number().nullable(), why: z.string().max(200) }),
   /** Records added or changed together: the shelf, pots, plans, clocks. `before` is null where the record is new. */
   recordsChanged: z.object({
-    group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay', 'Bench', 'Drift']),
+    group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay', 'Bench', 'Drift', 'Advice']),
     words: z.string().max(400),
     changes: recordChanges.min(1),
   }),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { PH_LIMITS, PPM_LIMITS } from '../core/quantity/index.ts';
 import { MEDIA, STAGES } from './kinds.ts';
-import { SEEN } from './seen.ts';
+import { CUE_NAMES, gradesOf, SEEN, type Cue } from './seen.ts';
 
 export const id = z.uuid();
 export const localDate = z.iso.date();
@@ -38,6 +38,16 @@ export const potForm = z.enum(MEDIA);
 export type PotForm = z.infer<typeof potForm>;
 
 export const seen = z.enum(SEEN);
+
+/** A look at a pot; a cue that is not named was as expected. */
+export const look = z.object({
+  cues: z
+    .partialRecord(z.enum(CUE_NAMES as [Cue, ...Cue[]]), z.string())
+    .refine((cues) => Object.entries(cues).every(([cue, grade]) => gradesOf(cue as Cue).includes(grade)), 'There is no such grade.'),
+  note: z.string().trim().max(300, 'Keep the note under 300 letters.'),
+  growths: z.number('Count the new growths, such as 2.').int('Whole growths.').min(0).max(200).nullable(),
+  leafMm: z.number('Give the thickness in mm, such as 1.6.').positive('More than nothing.').max(50, 'Thicker than 50 mm is no leaf.').nullable(),
+});
 
 /** What the pot section draws. `level` is a share of the reservoir, `ratio` of the strength aimed at; absent means never read. */
 export const potDrawing = z.object({

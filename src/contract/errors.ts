@@ -19,6 +19,7 @@ export const ERRORS = {
   'not-ready': { status: 409, title: 'That clay is not ready' },
   'not-soaking': { status: 409, title: 'That clay is not soaking' },
   'hold-running': { status: 409, title: 'That pot is held already' },
+  'in-soak': { status: 409, title: 'That pot stands in its soak' },
   'cannot-undo': { status: 409, title: 'That cannot be taken back yet' },
   'no-simulated-pen': { status: 409, title: 'That meter is typed in, not simulated' },
   'too-many-requests': { status: 429, title: 'Too many requests at once' },

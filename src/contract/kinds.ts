@@ -24,6 +24,11 @@ export const HABIT_WORDS: Record<Habit, string> = {
 export const SENSITIVITIES = ['tender', 'usual', 'hardy'] as const;
 export type Sensitivity = (typeof SENSITIVITIES)[number];
 
+/** What kind of grower's figures apply: strength by height is for vegetables and herbs only. */
+export const GROWS = ['orchid', 'houseplant', 'crop'] as const;
+export type Grows = (typeof GROWS)[number];
+export const GROWS_WORDS: Record<Grows, string> = { orchid: 'orchid', houseplant: 'houseplant', crop: 'fast vegetable or herb' };
+
 export const LIGHTS = ['bright', 'medium', 'low', 'lamps', 'outdoors'] as const;
 export type Light = (typeof LIGHTS)[number];
 export const LIGHT_WORDS: Record<Light, string> = {

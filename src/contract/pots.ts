@@ -1,6 +1,9 @@
 import { z } from 'zod';
-import { id, instant, localDate, phReading, potDrawing, ppmReading, seen } from './common.ts';
-import { HABITS, LIGHTS, MEDIA, SENSITIVITIES, STAGES } from './kinds.ts';
+import { SOAK_WHATS } from '../core/regimen/index.ts';
+import { id, instant, localDate, look, phReading, potDrawing, ppmReading } from './common.ts';
+import { GROWS, HABITS, LIGHTS, MEDIA, SENSITIVITIES, STAGES } from './kinds.ts';
+import { potPhotoView } from './pot-photos.ts';
+import { comingView, regimenValues, regimenView } from './regimens.ts';
 import { due } from './round.ts';
 
 const volumeMl = (what: string) =>
@@ -24,6 +27,8 @@ export const potValues = z.object({
   heightCm: z.number('Give the height in cm, such as 30, or leave it empty.').positive().max(1000).nullable(),
   habit: z.enum(HABITS).nullable(),
   sensitivity: z.enum(SENSITIVITIES),
+  /** Which figures of practice apply to it. */
+  grows: z.enum(GROWS).default('houseplant'),
   origin: optionalText(80),
   acquiredOn: localDate.nullable(),
   repottedOn: localDate.nullable(),
@@ -56,23 +61,6 @@ export const placeValues = z.object({
 });
 export type PlaceValues = z.infer<typeof placeValues>;
 
-/** A regimen as it is typed: net ppm on the grower's pen. */
-export const regimenValues = z
-  .object({
-    name: z.string().trim().min(1, 'Give the regimen a name.').max(60),
-    netPpm: z.number('Give the aim over base, such as 90.').positive('The aim is over the base: more than zero, such as 90.').max(5000),
-    everyDays: z
-      .number('Give the days between waterings, such as 7.')
-      .int('Whole days.')
-      .min(1, 'At least one day.')
-      .max(90, 'Longer than 90 days is not a round.'),
-    flushTimes: z.number('How many times the reservoir, such as 3; 0 for no flush.').min(0).max(20),
-    phLow: z.number('Give a pH between 3 and 9.').min(3).max(9),
-    phHigh: z.number('Give a pH between 3 and 9.').min(3).max(9),
-  })
-  .refine((r) => r.phLow <= r.phHigh, { path: ['phLow'], message: 'The lower pH is above the upper. Swap them.' });
-export type RegimenValues = z.infer<typeof regimenValues>;
-
 const potIds = z.array(id).min(1, 'Choose at least one pot.').max(5000);
 /** The most pots one list may bring. */
 export const MOST_POTS_AT_ONCE = 1000;
@@ -93,6 +81,8 @@ export const potsAct = z.discriminatedUnion('kind', [
     potIds,
     regimenId: id,
     reason: z.string().trim().min(1, 'Say why, in a word: you will want to know later.').max(200),
+    /** From which day; today when left out. */
+    fromDate: localDate.optional(),
   }),
   z.object({ kind: z.literal('retire'), potIds, became: z.string().trim().min(1, 'Say what became of it, in a word.').max(200) }),
   z.object({ kind: z.literal('bringBack'), potIds }),
@@ -121,7 +111,6 @@ export const potListItem = z.object({
   lastCameOut: z.object({ ppm: z.number().nullable(), ph: z.number().nullable(), on: localDate }).nullable(),
 });
 
-export const regimenView = z.object({ id, values: regimenValues, words: z.string(), pots: z.number().int() });
 export const potsView = z.object({
   today: localDate,
   places: z.array(
@@ -134,7 +123,7 @@ export const potsView = z.object({
 /** One visit as the pot's page tells it; ppm on the grower's pen. */
 export const potVisit = z.object({
   eventId: id,
-  kind: z.enum(['filled', 'skipped', 'changed']),
+  kind: z.enum(['filled', 'skipped', 'changed', 'soaked', 'sprayed', 'toppedUp', 'looked']),
   at: instant,
   on: localDate,
   time: z.string(),
@@ -148,7 +137,9 @@ export const potVisit = z.object({
   leftMl: z.number().nullable(),
   /** Which of its figures a pen gave that was later found off. */
   tainted: z.array(z.enum(['pouredPpm', 'pouredPh', 'cameOutPpm', 'cameOutPh'])),
-  seen: z.array(seen).nullable(),
+  look: look.nullable(),
+  /** A soak or spray: of what. */
+  supplement: z.enum(SOAK_WHATS).nullable(),
   words: z.string(),
   /** What stood here before it was corrected, in words. */
   was: z.string().nullable(),
@@ -166,6 +157,11 @@ export const potView = z.object({
   aim: z.object({ lowPpm: z.number(), highPpm: z.number(), netPpm: z.number(), basePpm: z.number().nullable() }),
   phWindow: z.object({ low: z.number(), high: z.number() }),
   visits: z.array(potVisit),
+  /** The weeks ahead, if each visit is done on its day. */
+  coming: z.array(comingView),
+  /** Every look at it, oldest first. */
+  looks: z.array(z.object({ eventId: id, on: localDate, look })),
+  photos: z.array(potPhotoView),
   /** What was last poured, to look into: product, mL (g) in a litre, water. Null where its mix was not measured. */
   lastMix: z.object({ productId: id, doseMlL: z.number(), waterId: id }).nullable(),
   neighbours: z.object({ before: z.object({ id, code: z.string() }).nullable(), after: z.object({ id, code: z.string() }).nullable() }),

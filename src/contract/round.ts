@@ -1,8 +1,17 @@
 import { z } from 'zod';
+import { FEED_WHATS, SOAK_WHATS } from '../core/regimen/index.ts';
+import { PRODUCT_KINDS } from './kinds.ts';
+import { partAim, use } from './recipes.ts';
 import { carePayloads } from './care.ts';
-import { id, instant, localDate, potDrawing } from './common.ts';
+import { id, instant, localDate, look, potDrawing } from './common.ts';
 
-export const due = z.object({ dueOn: localDate, status: z.enum(['late', 'due', 'soon', 'later']), daysLate: z.number().int(), words: z.string() });
+export const due = z.object({
+  dueOn: localDate,
+  status: z.enum(['late', 'due', 'soon', 'later']),
+  daysLate: z.number().int(),
+  pastLimit: z.number().int(),
+  words: z.string(),
+});
 
 export const roundPot = z.object({
   id,
@@ -25,6 +34,35 @@ export const roundPot = z.object({
   /** What happened to this pot on this round, if anything. */
   done: z.object({ eventId: id, kind: z.enum(['filled', 'skipped']), at: instant, words: z.string() }).nullable(),
   mixKey: z.string().nullable(),
+  /** What it is given today by its regimen, and what of the plant changed it. `waterId`: plain water, poured as it is. */
+  watering: z.object({
+    what: z.enum(FEED_WHATS),
+    words: z.string(),
+    because: z.array(z.string()),
+    turn: z.number().int(),
+    wash: z.boolean(),
+    waterId: id.nullable(),
+    waterName: z.string().nullable(),
+  }),
+  /** A supplement that is due before it is filled; `given`: today's is over, and the pot wants its flush and its fill. */
+  soak: z
+    .object({
+      mixKey: z.string(),
+      what: z.enum(SOAK_WHATS),
+      way: z.enum(['soak', 'spray']),
+      words: z.string(),
+      holdMinutes: z.number(),
+      pouredMl: z.number(),
+      given: z.boolean(),
+      dryFirst: z.boolean(),
+    })
+    .nullable(),
+  /** It stands in a soak now. */
+  inSoak: z.object({ id, words: z.string(), startedAt: instant, endsAt: instant.nullable() }).nullable(),
+  /** What must stay dry, by how it grows. */
+  keepDry: z.string().nullable(),
+  /** There is not enough still water today, and waiting harms this one least. */
+  waits: z.string().nullable(),
   drawing: potDrawing,
   expected: z.object({
     ppm: z.number().optional(),
@@ -42,6 +80,18 @@ export const roundMix = z.object({
   key: z.string(),
   letter: z.string(),
   name: z.string(),
+  use,
+  /** Plain water: nothing to mix. */
+  noMixing: z.boolean(),
+  /** What goes in, by kind of product; the bench takes the bottle in use of each. */
+  parts: z.array(z.object({ kind: z.enum(PRODUCT_KINDS), aim: partAim })),
+  holdMinutes: z.number().nullable(),
+  fillWith: z.enum(['still', 'tap']).nullable(),
+  potIds: z.array(id),
+  /** Soaks one person can do: minutes from now at which each is begun and drained. */
+  stagger: z.array(z.object({ potId: id, code: z.string(), startMin: z.number(), drainMin: z.number() })),
+  /** Another mix of this round that could be in the same bucket. */
+  oneWith: z.object({ key: z.string(), letter: z.string(), netPpm: z.number(), phLow: z.number(), phHigh: z.number(), litres: z.number() }).nullable(),
   netPpm: z.number(),
   phLow: z.number(),
   phHigh: z.number(),
@@ -72,16 +122,37 @@ export const roundView = z.object({
   done: z.number().int(),
   late: z.number().int(),
   nextDue: z.object({ on: localDate, pots: z.number().int() }).nullable(),
+  /** What it takes one person, minutes. */
+  minutes: z.number(),
+  /** Still water: in the tank, wanted by this round, and which pots wait where it does not reach. Null where nobody looked into a tank. */
+  still: z.object({ litres: z.number(), needL: z.number(), waits: z.array(z.string()) }).nullable(),
+  /** Waters to pour as they are: for a top-up in a hurry. */
+  waters: z.array(z.object({ id, name: z.string() })),
   mixes: z.array(roundMix),
   places: z.array(z.object({ id, name: z.string(), note: z.string(), pots: z.array(roundPot) })),
   ppmMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),
   phMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),
 });
 
-/** One act on the round: the pot was done, or skipped with a reason. */
+/** One act on the round: the pot was done, skipped with a reason, put in a soak and out of it, sprayed, topped up, or only looked over. */
 export const roundAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('filled'), potId: id, ...carePayloads.potFilled.shape }),
   z.object({ kind: z.literal('skipped'), potId: id, ...carePayloads.potSkipped.shape }),
+  z.object({
+    kind: z.literal('supplement'),
+    potId: id,
+    batchId: id.nullable(),
+    clockId: id,
+    ...carePayloads.supplementStarted.pick({ dueOn: true, what: true, way: true, pouredMl: true, holdMinutes: true }).shape,
+  }),
+  z.object({ kind: z.literal('drained'), potId: id, supplementId: id }),
+  z.object({
+    kind: z.literal('toppedUp'),
+    potId: id,
+    ...carePayloads.potToppedUp.pick({ waterId: true, ml: true }).shape,
+    batchId: id.nullable().default(null),
+  }),
+  z.object({ kind: z.literal('looked'), potId: id, look }),
 ]);
 
 export const roundActDone = z.object({ eventId: id, at: instant, repeated: z.boolean() });
@@ -89,5 +160,7 @@ export const roundActDone = z.object({ eventId: id, at: instant, repeated: z.boo
 export type RoundView = z.infer<typeof roundView>;
 export type RoundPot = z.infer<typeof roundPot>;
 export type RoundMix = z.infer<typeof roundMix>;
-export type RoundAct = z.infer<typeof roundAct>;
+/** As it is sent: what is left out stands at what the contract takes for it. */
+export type RoundAct = z.input<typeof roundAct>;
+export type RoundActRead = z.infer<typeof roundAct>;
 export type RoundActDone = z.infer<typeof roundActDone>;

@@ -27,7 +27,7 @@ export const toolView = z.object({
 
 /** What is on the shelf, as far as the bench needs it: nothing retired, nothing finished. */
 export const shelfView = z.object({
-  waters: z.array(z.object({ id, name: z.string(), note: z.string(), lastBasePpm: z.number().nullable() })),
+  waters: z.array(z.object({ id, name: z.string(), note: z.string(), kind: z.enum(WATER_KINDS), lastBasePpm: z.number().nullable() })),
   vessels: z.array(z.object({ id, name: z.string(), capacityL: z.number(), material: z.string() })),
   bottles: z.array(
     z.object({

@@ -1,19 +1,21 @@
 import type { EntityManager } from 'typeorm';
-import { FLUSH_RULE_OF_THUMB, plusDays, type LocalDate, type Regimen } from '../core/regimen/index.ts';
+import { constantDilute, plusDays, rotaDays, type LocalDate, type Regimen } from '../core/regimen/index.ts';
 import { PURE, seededRandom, seedOf, type Random } from '../core/simulation/index.ts';
 import { priorBelief } from '../core/strength/index.ts';
 import type { CarePayload } from '../contract/care.ts';
 import type { Place, Pot, PotRegimen, RegimenRow } from '../server/database/entities.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
+import { writeParams } from '../server/pots/regimen-values.ts';
 import { writeSetting } from '../server/shell/settings.ts';
 import { natureOf } from './pot-nature.ts';
-import { DEMO_ZONE, PLACES, POTS, REGIMENS, type DemoPot, type RegimenKey } from './scenario.ts';
+import { DEMO_ZONE, PLACES, PLANTS, POTS, REGIMENS, type DemoPot, type RegimenKey } from './scenario.ts';
 import { GUESS_EC_PER_ML_L, PEN_SCALE, PH_PEN_OFF, WATERS } from './truth.ts';
 import { writeBench } from './write-bench.ts';
 import { writeClay } from './write-clay.ts';
 import { uuidFrom, type LivePot, type World } from './world.ts';
 import { writeTreatments } from './write-drift.ts';
 import { writeHistory } from './write-history.ts';
+import { writeRegimens } from './write-regimens.ts';
 import { TOOLS, writeShelf } from './write-shelf.ts';
 
 export type DemoOptions = {
@@ -59,6 +61,7 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
   await writeTreatments(world, pots);
   await writeClay(world, pots);
   await writeBench(world, weeks);
+  await writeRegimens(world, pots, weeks);
   await inOrderOfTime(manager);
   for (const [key, value] of [
     ['zone', DEMO_ZONE],
@@ -134,16 +137,11 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
   const regimens = {} as Record<RegimenKey, { id: string; params: Regimen }>;
   for (const key of Object.keys(REGIMENS) as RegimenKey[]) {
     const spec = REGIMENS[key];
-    const { kind, ...params }: Regimen = {
-      kind: 'constantDilute',
-      netEcUsCm: spec.netPpm / PEN_SCALE,
-      everyDays: spec.everyDays,
-      flushTimesReservoir: FLUSH_RULE_OF_THUMB,
-      pourPhLow: 5.5,
-      pourPhHigh: 6.5,
-    };
-    regimens[key] = { id: uuid(), params: { kind, ...params } };
-    await manager.getRepository<RegimenRow>('regimen').insert({ id: regimens[key].id, name: spec.name, kind, params: JSON.stringify(params), retiredOn: null });
+    const params = constantDilute(spec.netPpm / PEN_SCALE, spec.everyDays);
+    regimens[key] = { id: uuid(), params };
+    await manager
+      .getRepository<RegimenRow>('regimen')
+      .insert({ id: regimens[key].id, name: spec.name, kind: params.school, params: writeParams(params), retiredOn: null });
   }
   const placeIds: Record<string, string> = {};
   for (const [position, place] of PLACES.entries()) {
@@ -172,8 +170,9 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
         clay,
         clayL: spec.form === 'water' ? null : Math.round(spec.reservoirMl / 20) / 10,
         brimMl: spec.form === 'water' ? null : Math.round((spec.reservoirMl * 2.6) / 10) * 10,
-        heightCm: null,
-        habit: null,
+        heightCm: spec.heightCm ?? null,
+        habit: PLANTS[spec.name]?.habit ?? null,
+        grows: spec.grows ?? PLANTS[spec.name]?.grows ?? 'houseplant',
         sensitivity: spec.story === 'trouble' ? 'tender' : 'usual',
         origin: '',
         repottedOn: spec.repotted === undefined ? null : plusDays(today, -spec.repotted),
@@ -194,7 +193,7 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
         regimen: regimen.params,
         nature,
         state: { volumeMl: 0, reservoir: PURE, pores: WATERS.rain },
-        visits: visitDays(spec, regimen.params.everyDays, weeks, random),
+        visits: visitDays(spec, rotaDays(regimen.params), weeks, random),
         lastDay: undefined,
         lastDue: start,
         random: seededRandom(seedOf(id)),

@@ -18,10 +18,11 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     // Due keys step aside first: moved one row at a time they would meet the next week's.
     `UPDATE care_event SET dueKey = 'moving:' || dueKey WHERE dueKey IS NOT NULL`,
     `UPDATE care_event SET at = ${instant('at')}, localDate = ${date('localDate')}`,
-    `UPDATE care_event SET payload = json_set(payload, '$.dueOn', ${date("json_extract(payload, '$.dueOn')")}) WHERE kind IN ('potFilled', 'potSkipped')`,
+    `UPDATE care_event SET payload = json_set(payload, '$.dueOn', ${date("json_extract(payload, '$.dueOn')")}) WHERE kind IN ('potFilled', 'potSkipped', 'supplementStarted')`,
     `UPDATE care_event SET payload = json_set(payload, '$.lookAgainOn', ${date("json_extract(payload, '$.lookAgainOn')")}) WHERE kind = 'potSkipped'`,
     `UPDATE care_event SET payload = json_set(payload, '$.from', ${instant("json_extract(payload, '$.from')")}) WHERE kind = 'meterMarkedOff'`,
-    `UPDATE care_event SET dueKey = potId || ':' || json_extract(payload, '$.dueOn') WHERE dueKey IS NOT NULL`,
+    `UPDATE care_event SET dueKey = potId || ':' || json_extract(payload, '$.dueOn') || CASE kind WHEN 'supplementStarted' THEN ':' || json_extract(payload, '$.way') ELSE '' END
+     WHERE dueKey IS NOT NULL`,
     `UPDATE batch SET startedAt = ${instant('startedAt')}, startedOn = ${date('startedOn')}, pouredAt = ${instant('pouredAt')}`,
     `UPDATE pot SET acquiredOn = ${date('acquiredOn')}, repottedOn = ${date('repottedOn')}, retiredOn = ${date('retiredOn')}`,
     ...['place', 'water', 'meter', 'tool', 'vessel', 'product', 'regimen'].map((table) => `UPDATE "${table}" SET retiredOn = ${date('retiredOn')}`),
@@ -29,6 +30,7 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE clay_batch SET openedOn = ${date('openedOn')}, rinsedOn = ${date('rinsedOn')}, boiledOn = ${date('boiledOn')}, retiredOn = ${date('retiredOn')}`,
     `UPDATE clock SET startedAt = ${instant('startedAt')}, endsAt = ${instant('endsAt')}, stoppedAt = ${instant('stoppedAt')}`,
     `UPDATE treatment SET fromDate = ${date('fromDate')}, toDate = ${date('toDate')}`,
+    `UPDATE advice_answer SET onDate = ${date('onDate')}`,
     `UPDATE pot_regimen SET fromDate = ${date('fromDate')}`,
     `UPDATE bottle SET openedOn = ${date('openedOn')}, finishedOn = ${date('finishedOn')}`,
     `UPDATE simulated_truth SET payload = json_set(payload, '$.asOf', ${instant("json_extract(payload, '$.asOf')")}) WHERE subject LIKE 'pot:%'`,

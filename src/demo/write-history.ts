@@ -1,7 +1,7 @@
 import type { CareKind, CarePayload } from '../contract/care.ts';
-import type { Seen } from '../contract/seen.ts';
+import { lookFromSeen, type Seen } from '../contract/seen.ts';
 import { NOT_MEASURED, type Reading } from '../core/quantity/index.ts';
-import { daysBetween, flushMl, litresWithSpare, mixKey, plusDays, type LocalDate } from '../core/regimen/index.ts';
+import { daysBetween, flushMl, litresWithSpare, mixKey, plusDays, wateringOf, type LocalDate, type Watering } from '../core/regimen/index.ts';
 import { fillSim, flushSim, passDays, replaySimBatch, simEc, simPh, type SimBatchAct, type SimSolution } from '../core/simulation/index.ts';
 import { addPortion, decidePortion, feedAim, learnedBelief, openBottle, startBatch, takeReading, thinBatch } from '../core/strength/index.ts';
 import type { Known } from '../server/bench/batch-reader.ts';
@@ -29,8 +29,8 @@ export async function writeHistory(world: World, pots: readonly LivePot[], weeks
     const date = plusDays(world.today, day);
     let minute = 0;
     const clock = () => new Date(Date.parse(`${date}T08:40:00Z`) + (minute += 3) * 60_000);
-    for (const key of new Set(due.map((pot) => mixKey(pot.regimen)))) {
-      const group = due.filter((pot) => mixKey(pot.regimen) === key);
+    for (const key of new Set(due.map((pot) => mixKey(waterings(pot))))) {
+      const group = due.filter((pot) => mixKey(waterings(pot)) === key);
       const mix = await writeBatch(world, group, date, clock);
       for (const pot of group) await writeVisit(world, pot, day, date, mix, clock);
     }
@@ -71,7 +71,7 @@ export async function log<K extends CareKind>(
 /** A volunteer makes a mix at the bench with the coach, reading simulated pens; returns what is truly in the bucket. */
 async function writeBatch(world: World, group: readonly LivePot[], date: LocalDate, clock: () => Date): Promise<{ id: string; solution: SimSolution }> {
   const { manager, random, ids } = world;
-  const regimen = group[0]!.regimen;
+  const regimen = waterings(group[0]!);
   const aim = feedAim(regimen.netEcUsCm);
   const volumeL = litresWithSpare(group.reduce((sum, pot) => sum + pot.spec.reservoirMl - 10, 0));
   const id = world.uuid();
@@ -217,7 +217,7 @@ async function writeVisit(
     leftMl: !first && measured < 0.35 ? Math.round(pot.state.volumeMl / 5) * 5 : null,
   };
   const seen = pot.random() < 0.65 ? look(pot, day) : null;
-  const flush = Math.round((flushMl(pot.regimen, pot.spec.reservoirMl) * flushedShare(pot, day)) / 20) * 20;
+  const flush = Math.round((flushMl(waterings(pot), pot.spec.reservoirMl) * flushedShare(pot, day)) / 20) * 20;
   const pouredMl = pot.spec.reservoirMl - 10;
   const flushed = flushSim(pot.state, nature, WATERS.rain, flush, pot.random);
   // Now and then somebody holds the pen under the hole.
@@ -239,13 +239,20 @@ async function writeVisit(
       oldReservoir,
       ppmMeterId: world.ids.ppm,
       phMeterId: world.ids.ph,
-      seen,
+      seen: null,
+      look: seen && lookFromSeen(seen),
+      waterId: null,
+      waterEcUsCm: null,
+      turn: 0,
     },
     { potId: pot.id, batchId: mix.id, dueKey: `${pot.id}:${pot.lastDue}` },
   );
   pot.lastDay = day;
-  pot.lastDue = plusDays(date, pot.regimen.everyDays);
+  pot.lastDue = plusDays(date, waterings(pot).everyDays);
 }
+
+/** What a pot is given; the year is played on one feed each. */
+const waterings = ({ regimen, spec }: LivePot): Watering => wateringOf(regimen, { stage: spec.stage, sensitivity: 'usual', crop: false, heightCm: null }, 0);
 
 function look(pot: LivePot, day: number): Seen[] {
   const seen: Seen[] = [];

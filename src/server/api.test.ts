@@ -94,7 +94,14 @@ describe('the round', () => {
     expect(potsOf(view)).toHaveLength(42);
     expect(view.due).toBe(14);
     expect(view.late).toBe(2);
-    expect(view.mixes.map((m) => m.netPpm)).toEqual([90, 75, 320]);
+    expect(view.mixes.map((m) => [m.use, m.netPpm])).toEqual([
+      ['feed', 90],
+      ['feed', 75],
+      ['feed', 320],
+      ['water', 0],
+      ['soak', 100],
+      ['spray', 100],
+    ]);
     expect(view.mixes[0]!.litresToMix).toBeGreaterThan(1);
   });
   it('logs a pot once, however often and from wherever it is sent', async () => {

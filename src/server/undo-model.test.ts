@@ -166,5 +166,5 @@ async function agree(): Promise<void> {
 
 async function intervalOf(potId: string): Promise<number> {
   const [row] = await kit.rows<{ params: string }>('SELECT r.params FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId WHERE pr.potId = ?', [potId]);
-  return (JSON.parse(row!.params) as { everyDays: number }).everyDays;
+  return (JSON.parse(row!.params) as { feeds: { days: number }[] }).feeds[0]!.days;
 }

@@ -9,13 +9,14 @@ export type Due = {
   readonly dueOn: LocalDate;
   readonly status: DueStatus;
   /** Today minus the due day: 2 is two days late, −4 is in four days. */ readonly daysLate: number;
+  /** Days past the regimen's outer limit; 0 within it, and where it sets none. */ readonly pastLimit: number;
 };
 
 /** "Soon" is within so many days of the due day. */
 export const SOON_DAYS = 2;
 
-/** What counts towards the next due day: the last time the pot was filled, and any "look again on" since. */
-export type DueHistory = { readonly lastFilledOn?: LocalDate | undefined; readonly lookAgainOn?: LocalDate | undefined };
+/** What counts towards the next due day: the last time the pot was filled, the turn of the rota that comes next, and any "look again on" since. */
+export type DueHistory = { readonly lastFilledOn?: LocalDate | undefined; readonly turn?: number; readonly lookAgainOn?: LocalDate | undefined };
 
 /**
  * When a pot is due and how that stands today. A pot never filled is due today. A due day on which the grower does not work moves to the
@@ -24,11 +25,24 @@ export type DueHistory = { readonly lastFilledOn?: LocalDate | undefined; readon
  * @example dueState(weekly, { lastFilledOn: '2026-11-16' }, '2026-11-25') // due 2026-11-23, late by 2
  */
 export function dueState(regimen: Regimen, history: DueHistory, today: LocalDate, workingDays?: readonly number[]): Due {
-  const byRegimen = history.lastFilledOn ? onWorkingDay(plusDays(history.lastFilledOn, regimen.everyDays), history.lastFilledOn, workingDays) : today;
-  const dueOn = history.lookAgainOn ?? byRegimen;
+  const dueOn = history.lookAgainOn ?? dueOnFor(regimen, history, today, workingDays);
   const daysLate = daysBetween(dueOn, today);
   const status: DueStatus = daysLate > 0 ? 'late' : daysLate === 0 ? 'due' : daysLate >= -SOON_DAYS ? 'soon' : 'later';
-  return { dueOn, status, daysLate };
+  const stood = history.lastFilledOn === undefined || regimen.latestDays === null ? 0 : daysBetween(history.lastFilledOn, today) - regimen.latestDays;
+  return { dueOn, status, daysLate, pastLimit: Math.max(0, stood) };
+}
+
+/** The due day by the rota alone: so many days after the last filling as the watering before this turn lasts. */
+export function dueOnFor(
+  regimen: Pick<Regimen, 'feeds'>,
+  { lastFilledOn, turn = 0 }: DueHistory,
+  today: LocalDate,
+  workingDays?: readonly number[],
+): LocalDate {
+  if (!lastFilledOn) return today;
+  const n = regimen.feeds.length;
+  const before = regimen.feeds[(((turn - 1) % n) + n) % n]!;
+  return onWorkingDay(plusDays(lastFilledOn, before.days), lastFilledOn, workingDays);
 }
 
 /** The working day nearest before `date` and after `after`, or else the first one from `date` on. */

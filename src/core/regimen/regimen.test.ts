@@ -13,10 +13,14 @@ import {
   mixKey,
   plusDays,
   type PotToFill,
-  type Regimen,
+  constantDilute,
+  wateringOf,
+  type PlantNow,
 } from './index.ts';
 
-const weekly: Regimen = { kind: 'constantDilute', netEcUsCm: 180, everyDays: 7, flushTimesReservoir: 3, pourPhLow: 5.5, pourPhHigh: 6.5 };
+const weekly = constantDilute(180, 7);
+const growing: PlantNow = { stage: 'growth', sensitivity: 'usual', crop: false, heightCm: null };
+const weeklyFeed = wateringOf(weekly, growing, 0);
 
 describe('due', () => {
   it.each([
@@ -27,7 +31,7 @@ describe('due', () => {
     ['2026-11-24', '2026-12-01', -6, 'later', 'in 6 d'],
   ])('last filled %s is due %s', (filled, dueOn, daysLate, status, words) => {
     const due = dueState(weekly, { lastFilledOn: filled }, '2026-11-25');
-    expect(due).toEqual({ dueOn, daysLate, status });
+    expect(due).toEqual({ dueOn, daysLate, status, pastLimit: 0 });
     expect(dueWords(due)).toBe(words);
     expect(isDue(due)).toBe(daysLate >= 0);
   });
@@ -38,7 +42,7 @@ describe('due', () => {
   it('a due day on which nobody works moves to the working day before, never back to the last filling, else to the next', () => {
     // Filled on Wednesday 18 November, every 7 days: due on Wednesday 25.
     const on = (workingDays: number[], filled = '2026-11-18', everyDays = 7) =>
-      dueState({ ...weekly, everyDays }, { lastFilledOn: filled }, '2026-11-25', workingDays).dueOn;
+      dueState(constantDilute(180, everyDays), { lastFilledOn: filled }, '2026-11-25', workingDays).dueOn;
     expect(on([1, 2, 3, 4, 5, 6, 7])).toBe('2026-11-25');
     expect(on([1, 2])).toBe('2026-11-24');
     expect(on([6])).toBe('2026-11-21');
@@ -76,12 +80,12 @@ describe('due', () => {
 });
 
 describe('mixes of a round', () => {
-  const pot = (potId: string, fillMl: number, regimen = weekly): PotToFill => ({ potId, dueOn: '2026-11-25', fillMl, reservoirMl: fillMl + 10, regimen });
+  const pot = (potId: string, fillMl: number, watering = weeklyFeed): PotToFill => ({ potId, dueOn: '2026-11-25', fillMl, reservoirMl: fillMl + 10, watering });
   it('gather pots of one strength, with spare and flush water', () => {
-    const herbs = { ...weekly, netEcUsCm: 640 };
+    const herbs = { ...weeklyFeed, netEcUsCm: 640 };
     const mixes = gatherMixes([pot('a', 250), pot('b', 230), pot('c', 320, herbs)]);
     expect(mixes.map((m) => m.potIds)).toEqual([['a', 'b'], ['c']]);
-    expect(mixes[0]).toMatchObject({ key: mixKey(weekly), fillMl: 480, litresToMix: 0.6, flushMl: 3 * 500 });
+    expect(mixes[0]).toMatchObject({ key: mixKey(weeklyFeed), fillMl: 480, litresToMix: 0.6, flushMl: 3 * 500 });
     expect(gatherMixes([])).toEqual([]);
   });
   it('always make enough, never much more', () => {
@@ -94,5 +98,5 @@ describe('mixes of a round', () => {
     );
     expect(litresWithSpare(0)).toBe(0);
   });
-  it('flush by rule of thumb', () => expect(flushMl(weekly, 260)).toBe(780));
+  it('flush by rule of thumb', () => expect(flushMl(weeklyFeed, 260)).toBe(780));
 });

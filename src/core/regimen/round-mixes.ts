@@ -1,12 +1,21 @@
 import type { LocalDate } from './due.ts';
-import { flushMl, type Regimen } from './regimen.ts';
+import type { FeedWhat } from './regimen.ts';
+import { flushMl, type Watering } from './watering.ts';
 
 /** A pot that is to be filled on this round. Volumes in mL. */
-export type PotToFill = { readonly potId: string; readonly dueOn: LocalDate; readonly fillMl: number; readonly reservoirMl: number; readonly regimen: Regimen };
+export type PotToFill = {
+  readonly potId: string;
+  readonly dueOn: LocalDate;
+  readonly fillMl: number;
+  readonly reservoirMl: number;
+  readonly watering: Watering;
+};
 
 /** One mix for all pots that take the same strength within the same pH. */
 export type RoundMix = {
   readonly key: string;
+  readonly what: FeedWhat;
+  readonly fillWith: Watering['fillWith'];
   readonly netEcUsCm: number;
   readonly pourPhLow: number;
   readonly pourPhHigh: number;
@@ -21,9 +30,30 @@ export type RoundMix = {
 export const SPARE_SHARE = 0.1;
 export const LEAST_SPARE_ML = 100;
 
-/** Key of the mix a regimen asks for: the same key means the same bucket. */
-export function mixKey(regimen: Regimen): string {
-  return `${regimen.kind}:${Math.round(regimen.netEcUsCm)}:${regimen.pourPhLow}-${regimen.pourPhHigh}`;
+/** How each kind of mix is named in keys; the feed's name is older than the others and stands in every collection's batches. */
+const KEY_NAMES: Record<FeedWhat, string> = { feed: 'constantDilute', calmag: 'calmag', feedSilicate: 'feedSilicate', plain: 'plain' };
+/** Between the keys of mixes that were made as one. */
+const TOGETHER = ' & ';
+
+/** Key of the mix a watering asks for: the same key means the same bucket. */
+export function mixKey({
+  what,
+  netEcUsCm,
+  pourPhLow,
+  pourPhHigh,
+  fillWith,
+}: Pick<Watering, 'what' | 'netEcUsCm' | 'pourPhLow' | 'pourPhHigh' | 'fillWith'>): string {
+  return `${KEY_NAMES[what]}:${Math.round(netEcUsCm)}:${pourPhLow}-${pourPhHigh}${fillWith === null ? '' : `:${fillWith}`}`;
+}
+
+/** Key of one bucket for several mixes. */
+export function joinKeys(keys: readonly string[]): string {
+  return keys.join(TOGETHER);
+}
+
+/** Does a bucket's key serve a mix's? */
+export function serves(bucketKey: string | null, key: string): boolean {
+  return bucketKey !== null && bucketKey.split(TOGETHER).includes(key);
 }
 
 /**
@@ -34,17 +64,19 @@ export function gatherMixes(pots: readonly PotToFill[]): RoundMix[] {
   const groups = groupByKey(pots);
   return [...groups.entries()]
     .map(([key, members]) => {
-      const first = members[0]!.regimen;
+      const first = members[0]!.watering;
       const fillMl = sum(members.map((pot) => pot.fillMl));
       return {
         key,
+        what: first.what,
+        fillWith: first.fillWith,
         netEcUsCm: first.netEcUsCm,
         pourPhLow: first.pourPhLow,
         pourPhHigh: first.pourPhHigh,
         potIds: members.map((pot) => pot.potId),
         fillMl,
         litresToMix: litresWithSpare(fillMl),
-        flushMl: sum(members.map((pot) => flushMl(pot.regimen, pot.reservoirMl))),
+        flushMl: sum(members.map((pot) => flushMl(pot.watering, pot.reservoirMl))),
       };
     })
     .sort((a, b) => b.potIds.length - a.potIds.length || a.netEcUsCm - b.netEcUsCm);
@@ -59,7 +91,7 @@ export function litresWithSpare(fillMl: number): number {
 
 function groupByKey(pots: readonly PotToFill[]): Map<string, PotToFill[]> {
   const groups = new Map<string, PotToFill[]>();
-  for (const pot of pots) groups.set(mixKey(pot.regimen), [...(groups.get(mixKey(pot.regimen)) ?? []), pot]);
+  for (const pot of pots) groups.set(mixKey(pot.watering), [...(groups.get(mixKey(pot.watering)) ?? []), pot]);
   return groups;
 }
 function sum(values: readonly number[]): number {

@@ -234,7 +234,8 @@ export function partsOf(manager: EntityManager, batchId: string): Promise<BatchP
 export async function leftOfBatch(manager: EntityManager, batch: Batch): Promise<number> {
   if (batch.pouredVolumeL === null || batch.emptied) return 0;
   const rows = await manager.query<{ drawn: number | null }[]>(
-    `SELECT sum(json_extract(payload, '$.pouredMl')) AS drawn FROM care_event WHERE batchId = ? AND kind = 'potFilled' AND voidedBy IS NULL`,
+    `SELECT sum(coalesce(json_extract(payload, '$.pouredMl'), json_extract(payload, '$.ml'))) AS drawn FROM care_event
+     WHERE batchId = ? AND kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND voidedBy IS NULL`,
     [batch.id],
   );
   return Math.max(0, batch.pouredVolumeL * 1000 - (rows[0]?.drawn ?? 0));

@@ -2,7 +2,7 @@ import type { EntityManager } from 'typeorm';
 import type { BeforeStart, StartBatchRead } from '../../contract/bench.ts';
 import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { WATER_BANDS } from '../../core/solution/index.ts';
-import { mixKey } from '../../core/regimen/index.ts';
+import { mixKey, serves } from '../../core/regimen/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import type { Pot, Water } from '../database/entities.ts';
@@ -120,7 +120,7 @@ async function potNotices(manager: EntityManager, parts: readonly PlannedPart[],
   if (request.forPots.length === 0 && request.mixKey === null) return [];
   const states = await readPotStates(manager, meters, today);
   const pots = states
-    .filter((s) => (request.forPots.length > 0 ? request.forPots.includes(s.pot.id) : mixKey(s.regimen.params) === request.mixKey))
+    .filter((s) => (request.forPots.length > 0 ? request.forPots.includes(s.pot.id) : request.mixKey !== null && serves(request.mixKey, mixKey(s.watering))))
     .map((s) => s.pot);
   const net = parts.reduce((sum, { row }) => sum + (row.netEcUsCm ?? 0), 0);
   const clash = (which: (pot: Pot) => boolean, words: (codes: string) => string): Notice[] => {

@@ -1,7 +1,9 @@
 import type { CareKind, CarePayload } from '../../contract/care.ts';
 import type { BookEntry } from '../../contract/book.ts';
 import { countWords, doseWords, STANDARDS, volumeWords, type Reading, type VolumeUnits } from '../../core/quantity/index.ts';
+import { lookWords } from '../../contract/seen.ts';
 import type { ReadCareEvent } from '../database/care-log.ts';
+import { lookOf } from '../pots/visits.ts';
 
 /** What an undo took back, in words. */
 export const UNDO_WORDS: Record<string, string> = {
@@ -32,6 +34,11 @@ export const UNDO_WORDS: Record<string, string> = {
   potHoldStarted: 'Took a hold back',
   potHoldRead: "Took a hold's reading back",
   potHoldDrained: 'Took a draining back',
+  supplementStarted: 'Took a soak or spray back',
+  supplementEnded: 'Put a pot back in its soak',
+  potToppedUp: 'Took a top-up back',
+  potLooked: 'Took a look back',
+  potPhotoKept: 'Took a photo away',
   soakStarted: 'Took a soak test back',
   soakRead: "Took a soak test's reading back",
   soakEnded: 'Opened a soak test again',
@@ -49,8 +56,9 @@ export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): To
   switch (event.kind) {
     case 'potFilled': {
       const p = event.payload;
-      const mix = p.batchId ? `of ${names.batchName}` : 'of a mix not measured';
-      const looked = p.seen?.length ? `; saw ${p.seen.join(', ')}` : '';
+      const mix = p.batchId ? `of ${names.batchName}` : p.waterId ? `of ${names.water?.toLowerCase() ?? 'plain water'}` : 'of a mix not measured';
+      const look = lookOf({ look: p.look ?? null, seen: p.seen ?? null });
+      const looked = look && Object.keys(look.cues).length + look.note.length > 0 ? `; saw ${lookWords(look)}` : '';
       return {
         group: 'Round',
         what: `${p.flushMl > 0 ? `Flushed ${vol(p.flushMl)}, filled` : 'Filled'} ${vol(p.pouredMl)} ${mix}${looked}`,
@@ -119,6 +127,12 @@ export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): To
       return { group: 'Clay', what: event.payload.words };
     case 'soakRead':
       return { group: 'Drift', what: event.payload.words, ppm: event.payload.ppm, ph: event.payload.ph };
+    case 'supplementStarted':
+    case 'supplementEnded':
+    case 'potToppedUp':
+    case 'potLooked':
+    case 'potPhotoKept':
+      return { group: 'Round', what: event.payload.words };
     case 'soakStarted':
     case 'soakEnded':
       return { group: 'Drift', what: event.payload.words };
@@ -171,7 +185,7 @@ function figuresOf(kind: CareKind, payload: unknown, vol: (ml: number) => string
         p.oldReservoir.leftMl === null ? 'left not measured' : `${vol(p.oldReservoir.leftMl)} left`,
         `filled ${vol(p.pouredMl)}`,
         `flushed ${vol(p.flushMl)}`,
-        p.seen === null ? 'not looked over' : p.seen.length ? `saw ${p.seen.join(', ')}` : 'looked fine',
+        lookedWords(p),
       ];
     }
     case 'potSkipped':
@@ -212,6 +226,11 @@ function figuresOf(kind: CareKind, payload: unknown, vol: (ml: number) => string
     default:
       return [];
   }
+}
+
+function lookedWords({ look, seen }: CarePayload<'potFilled'>): string {
+  const looked = lookOf({ look: look ?? null, seen: seen ?? null });
+  return looked ? lookWords(looked) : 'not looked over';
 }
 
 function readingWords(reading: Reading | null, quantity: 'ppm' | 'pH'): string {

@@ -11,7 +11,7 @@ import type { Batch, CareEvent } from '../database/entities.ts';
 
 /** Fields that say what a figure is about: they never change in a correction. Everything else of the act may. */
 const FIXED: Partial<Record<CareKind, readonly string[]>> = {
-  potFilled: ['dueOn', 'batchId', 'ppmMeterId', 'phMeterId'],
+  potFilled: ['dueOn', 'batchId', 'ppmMeterId', 'phMeterId', 'waterId', 'waterEcUsCm', 'turn'],
   potSkipped: ['dueOn', 'lookAgainOn'],
   batchBase: ['thoughtEcUsCm', 'confirmedOdd'],
   batchPortion: ['part', 'byRecipe', 'confirmedOdd'],

@@ -79,6 +79,9 @@ async function takeBack(manager: EntityManager, target: CareEvent, undoId: strin
     case 'potHoldRead':
     case 'soakRead':
     case 'photoKept':
+    case 'potToppedUp':
+    case 'potLooked':
+    case 'potPhotoKept':
       return;
     case 'clayFilled':
     case 'clayDrained':
@@ -89,8 +92,12 @@ async function takeBack(manager: EntityManager, target: CareEvent, undoId: strin
     case 'soakStarted':
       await requireNothingOfSoak(manager, target.id);
       return takeBackRecords(manager, event.payload.changes);
+    case 'supplementStarted':
+      await requireStillStanding(manager, target.id);
+      return takeBackRecords(manager, event.payload.changes);
     case 'potHoldDrained':
     case 'soakEnded':
+    case 'supplementEnded':
     case 'potPotted':
       return takeBackRecords(manager, event.payload.changes);
     case 'meterChecked':
@@ -127,6 +134,14 @@ async function requireNothingOfSoak(manager: EntityManager, soakId: string): Pro
   if (later) throw new AppError('cannot-undo', 'It was read since. Take its readings back first, the last one before the others.');
 }
 
+async function requireStillStanding(manager: EntityManager, supplementId: string): Promise<void> {
+  const [later] = await manager.query<unknown[]>(
+    `SELECT 1 FROM care_event WHERE kind = 'supplementEnded' AND voidedBy IS NULL AND json_extract(payload, '$.supplementId') = ? LIMIT 1`,
+    [supplementId],
+  );
+  if (later) throw new AppError('cannot-undo', 'It was drained since. Take the draining back first.');
+}
+
 async function requireNothingOfHold(manager: EntityManager, holdId: string): Promise<void> {
   const [later] = await manager.query<unknown[]>(
     `SELECT 1 FROM care_event WHERE kind IN ('potHoldRead', 'potHoldDrained') AND voidedBy IS NULL AND json_extract(payload, '$.holdId') = ? LIMIT 1`,
@@ -145,9 +160,10 @@ async function takeBackStep(manager: EntityManager, target: CareEvent, event: Re
   await forgetFrom(manager, target.batchId);
   const batches = manager.getRepository<Batch>('batch');
   if (event.kind === 'batchPoured') {
-    const [drawn] = await manager.query<{ n: number }[]>(`SELECT count(*) AS n FROM care_event WHERE batchId = ? AND kind = 'potFilled' AND voidedBy IS NULL`, [
-      target.batchId,
-    ]);
+    const [drawn] = await manager.query<{ n: number }[]>(
+      `SELECT count(*) AS n FROM care_event WHERE batchId = ? AND kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND voidedBy IS NULL`,
+      [target.batchId],
+    );
     if (drawn && drawn.n > 0)
       throw new AppError('cannot-undo', `${drawn.n} pot${drawn.n === 1 ? ' was' : 's were'} filled from this batch. Take those back first.`);
     await batches.update(target.batchId!, { status: 'open', pouredVolumeL: null, pouredEcUsCm: null, pouredPh: null, afterAcidEcUsCm: null, pouredAt: null });
@@ -193,6 +209,8 @@ async function putBack(manager: EntityManager, undone: CarePayload<'undone'>): P
     event.kind === 'potHoldDrained' ||
     event.kind === 'soakStarted' ||
     event.kind === 'soakEnded' ||
+    event.kind === 'supplementStarted' ||
+    event.kind === 'supplementEnded' ||
     event.kind === 'potPotted'
   )
     await putBackRecords(manager, event.payload.changes);

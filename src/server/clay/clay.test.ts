@@ -189,7 +189,7 @@ describe('potting up', () => {
     kind: 'potUp',
     potId,
     values,
-    regimenId: (await pots()).regimens.find((r) => r.values.name.startsWith('Dilute 90'))!.id,
+    regimenId: (await pots()).regimens.find((r) => r.values.name === 'Dilute 90, weekly')!.id,
     clayId: clay.id,
     clayL: 0.8,
     roots: 'sound',
@@ -226,7 +226,9 @@ describe('potting up', () => {
   });
   it('converts a pot that stands here with a weak start that climbs to its regimen', async () => {
     const seven = await named('batch 7');
-    const three = (await room()).unleached[0]!;
+    // On a plain weekly regimen, so that its weak start climbs to that.
+    const dilutes = (await Promise.all((await room()).unleached.map((u) => potOf(u.potId)))).filter((v) => v.regimen.name === 'Dilute 90, weekly');
+    const three = { potId: dilutes[0]!.pot.id };
     const { values } = await potOf(three.potId);
     const done = await act(await body(three.potId, seven, values, { roots: 'few left', start: 'weak', weakDays: 10 }));
     expect(done.status).toBe(200);
@@ -245,9 +247,13 @@ describe('potting up', () => {
     expect((await potOf(three.potId)).nextRegimens.map((r) => r.name)).toEqual(['Herbs 320, weekly', 'Herbs 320, weekly']);
     await undo(moved);
     // A new version of its regimen is the one it comes to.
-    const dilute = (await pots()).regimens.find((r) => r.values.name.startsWith('Dilute 90'))!;
+    const dilute = (await pots()).regimens.find((r) => r.values.name === 'Dilute 90, weekly')!;
     const changed = testId();
-    await kit.call('PUT', `/api/pots/acts/${changed}`, { kind: 'putRegimen', regimenId: dilute.id, values: { ...dilute.values, netPpm: 100 } });
+    await kit.call('PUT', `/api/pots/acts/${changed}`, {
+      kind: 'putRegimen',
+      regimenId: dilute.id,
+      values: { ...dilute.values, feeds: [{ ...dilute.values.feeds[0], netPpm: 100 }] },
+    });
     expect((await potOf(three.potId)).regimen.words).toMatch(/^45 over base/);
     expect((await potOf(three.potId)).nextRegimens.at(-1)!.words).toMatch(/^100 over base/);
     expect((await undo(changed)).status).toBe(200);

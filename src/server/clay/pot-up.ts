@@ -4,13 +4,14 @@ import type { ClayAct } from '../../contract/clay.ts';
 import { MEDIUM_WORDS } from '../../contract/kinds.ts';
 import { volumesProblem } from '../../contract/pots.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
-import { plusDays } from '../../core/regimen/index.ts';
+import { atShare, plusDays } from '../../core/regimen/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { ClayBatch, Place, Pot, RegimenRow } from '../database/entities.ts';
 import { applyRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
 import { requireFreeCodes } from '../pots/pots-service.ts';
-import { followFrom, readParams } from '../pots/regimen-service.ts';
+import { followFrom } from '../pots/regimen-service.ts';
+import { readParams, writeParams } from '../pots/regimen-values.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { readUsed } from './clay-used.ts';
 import { fittedBatch } from './clay-log.ts';
@@ -118,11 +119,10 @@ async function feedingFrom(manager: EntityManager, eventId: string, act: PotUp, 
   const params = readParams(main);
   for (const [i, { share, name }] of RAMP.entries()) {
     const called = `${name} ${main.name}`.slice(0, 60).trim();
-    const { kind, ...rest } = { ...params, netEcUsCm: params.netEcUsCm * share };
-    const json = JSON.stringify(rest);
+    const json = writeParams(atShare(params, share));
     const [same] = await manager.query<RegimenRow[]>('SELECT * FROM regimen WHERE name = ? AND params = ? AND retiredOn IS NULL', [called, json]);
     const id = same?.id ?? idFrom(eventId, name);
-    if (!same) changes.push({ table: 'regimen', id, after: { name: called, kind, params: json, retiredOn: null } });
+    if (!same) changes.push({ table: 'regimen', id, after: { name: called, kind: params.school, params: json, retiredOn: null } });
     changes.push(...(await followFrom(manager, act.potId, id, plusDays(today, i * act.weakDays), `Weak start after potting, ${Math.round(share * 100)} %.`)));
   }
   changes.push(...(await followFrom(manager, act.potId, main.id, plusDays(today, RAMP.length * act.weakDays), 'The weak start is over.')));

@@ -65,7 +65,7 @@ function toPot(state: PotState, holds: readonly Hold[], plans: readonly PlannedA
   const bars = forecastHolds(fitted.fit, fitted.history, atHours, plan, MOST_HOLDS);
   const feed = feedInCheck(fitted.fit, plan.fedNetPpm);
   const pass = GATE[pot.sensitivity] + feed;
-  const flushL = flushMl(state.regimen.params, pot.reservoirMl) / 1000 || (3 * pot.reservoirMl) / 1000;
+  const flushL = flushMl(state.watering, pot.reservoirMl) / 1000 || (3 * pot.reservoirMl) / 1000;
   const shares = flushAgainstHold(fitted.fit, fitted.history, atHours, { litres: flushL, minutes: FLUSH_MINUTES }, plan);
   const net = (hold: Hold, where: 'top' | 'hole') => {
     const read = readAt(hold, where);

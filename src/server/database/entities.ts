@@ -1,7 +1,7 @@
 import { BatchEntity, BatchPartEntity, PhotoEntity, RecipeEntity, UseRuleEntity } from './entities/bench.ts';
 import { CareEventEntity, ClockEntity, EventTouchEntity, PlannedActEntity, SimulatedTruthEntity } from './entities/log.ts';
 import { ClayBatchEntity } from './entities/clay.ts';
-import { PlaceEntity, PotEntity, PotRegimenEntity, RegimenEntity, TreatmentEntity } from './entities/pots.ts';
+import { AdviceAnswerEntity, PlaceEntity, PotEntity, PotRegimenEntity, RegimenEntity, TreatmentEntity } from './entities/pots.ts';
 import { BottleEntity, MeterEntity, ProductEntity, ToolEntity, VesselEntity, WaterEntity } from './entities/shelf.ts';
 import { SessionEntity, SettingEntity } from './entities/shell.ts';
 
@@ -28,6 +28,7 @@ export const ENTITIES = [
   PotEntity,
   PotRegimenEntity,
   TreatmentEntity,
+  AdviceAnswerEntity,
   RecipeEntity,
   UseRuleEntity,
   BatchEntity,

@@ -11,6 +11,7 @@ import { Clay1764300000000 } from './migrations/1764300000000-clay.ts';
 import { Bench1764400000000 } from './migrations/1764400000000-bench.ts';
 import { Photo1764500000000 } from './migrations/1764500000000-photo.ts';
 import { Drift1764600000000 } from './migrations/1764600000000-drift.ts';
+import { Schools1764700000000 } from './migrations/1764700000000-schools.ts';
 import { WriteQueue } from './write-queue.ts';
 
 /** An open collection: one connection that writes (only through the queue) and one that reads. */
@@ -35,6 +36,7 @@ const MIGRATIONS = [
   Bench1764400000000,
   Photo1764500000000,
   Drift1764600000000,
+  Schools1764700000000,
 ];
 export const KNOWN_MIGRATIONS: readonly string[] = MIGRATIONS.map((m) => new m().name);
 

@@ -3,6 +3,7 @@ import { daysBetween, localDateOf } from '../../core/regimen/index.ts';
 import {
   fillSim,
   flushSim,
+  mixSim,
   passDays,
   PURE,
   replaySimBatch,
@@ -83,20 +84,33 @@ export async function truePot(manager: EntityManager, potId: string, at: Date, z
   const truth = await readTruth(manager, 'pot', potId);
   if (!truth) return undefined;
   const random = seededRandom(seedOf(`${potId}:${truth.asOf}`));
-  const rows = await manager.query<CareEvent[]>(`SELECT * FROM care_event WHERE potId = ? AND kind = 'potFilled' AND voidedBy IS NULL AND at > ? ORDER BY at`, [
-    potId,
-    truth.asOf,
-  ]);
+  const rows = await manager.query<CareEvent[]>(
+    `SELECT * FROM care_event WHERE potId = ? AND kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND voidedBy IS NULL AND at > ? ORDER BY at`,
+    [potId, truth.asOf],
+  );
   let state = truth.state;
   let day = localDateOf(new Date(truth.asOf), zone);
   for (const row of rows) {
-    const event = readCareEvent<'potFilled'>(row);
+    const event = readCareEvent(row);
     state = passDays(state, truth.nature, Math.max(0, daysBetween(day, row.localDate)), random);
+    day = row.localDate;
+    const poured = event.batchId ? (await trueBatch(manager, event.batchId))?.solution : undefined;
+    if (event.kind === 'potToppedUp') {
+      const water = event.payload.waterId === null ? undefined : await readTruth(manager, 'water', event.payload.waterId);
+      state = {
+        ...state,
+        reservoir: mixSim(state.reservoir, state.volumeMl, poured ?? water ?? PURE, event.payload.ml),
+        volumeMl: state.volumeMl + event.payload.ml,
+      };
+    }
+    // A soak goes through all the clay and is drained again: what stays is what the pores keep of it.
+    if (event.kind === 'supplementStarted' && event.payload.way === 'soak')
+      state = flushSim(state, truth.nature, poured ?? PURE, event.payload.pouredMl, random);
+    if (event.kind !== 'potFilled') continue;
     const stages = event.payload.flushWith?.length ? event.payload.flushWith : [{ waterId: truth.flushWaterId, ml: event.payload.flushMl }];
     for (const { waterId, ml } of stages) state = flushSim(state, truth.nature, (await readTruth(manager, 'water', waterId)) ?? PURE, ml, random);
-    const mix = event.payload.batchId ? await trueBatch(manager, event.payload.batchId) : undefined;
-    state = fillSim(state, truth.nature, mix?.solution ?? PURE, event.payload.pouredMl);
-    day = row.localDate;
+    const water = event.payload.waterId ? await readTruth(manager, 'water', event.payload.waterId) : undefined;
+    state = fillSim(state, truth.nature, poured ?? water ?? PURE, event.payload.pouredMl);
   }
   return passDays(state, truth.nature, Math.max(0, daysBetween(day, localDateOf(at, zone))), random);
 }

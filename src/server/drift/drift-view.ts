@@ -60,7 +60,7 @@ export async function readPotDrift(manager: EntityManager, potId: string, today:
   const s = states.find((state) => state.pot.id === potId);
   if (!s || !isKnown(s)) return undefined;
   const waters = await flushWaters(manager, meters);
-  const key = mixKey(s.regimen.params);
+  const key = mixKey(s.watering);
   const next = (await nextMixes(manager, meters, [s])).get(key);
   if (!next) return undefined;
   const curves = await waterCurves(manager, meters);
@@ -72,15 +72,15 @@ export async function readPotDrift(manager: EntityManager, potId: string, today:
     [key, today],
   );
   const pot = toDriftPot(s, waters, await driedTimes(manager), today, scale, units);
-  const { pourPhLow, pourPhHigh } = s.regimen.params;
+  const { pourPhLow, pourPhHigh } = s.watering;
   return {
     pot,
     now: modelOf(s, { ...s.known, window: pour.window, freshShare: s.known.freshShare }, Math.max(0, daysBetween(s.known.filledOn, today))),
     next: {
       model: modelOf(s, { water: pour.water, belief: pour.belief, season: pour.season, window: pour.window, freshShare: pour.freshShare, phKnown: true }, 0),
-      everyDays: s.regimen.params.everyDays,
+      everyDays: s.watering.everyDays,
       mixKey: key,
-      netPpm: ppmFromEc(s.regimen.params.netEcUsCm, scale),
+      netPpm: ppmFromEc(s.watering.netEcUsCm, scale),
       litres: litresFor(together.length > 0 ? together : [s]),
       pots: Math.max(1, together.length),
       naturalPh: next.naturalPh,
@@ -150,7 +150,7 @@ function penNote(meters: Meters, zone: string): string | null {
 }
 
 function sharesOf(s: Known, next: NextMix, pour: PotToPour, waters: readonly WaterAtHand[]): PotDrift['shares'] {
-  const days = s.regimen.params.everyDays;
+  const days = s.watering.everyDays;
   const nature = natureOf(pour.belief, pour.water, pour.season);
   const shares = driftShares(mixAlone(next, s.pot.fillMl), pour.water, nature, days);
   const last = flushNow(s, waters).stages.at(-1);

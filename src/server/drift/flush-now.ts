@@ -34,11 +34,13 @@ export type FlushNow = {
 
 /** By the regimen alone. */
 export function flushByThumb(s: PotState): FlushNow {
-  const habitMl = flushMl(s.regimen.params, s.pot.reservoirMl);
+  const habitMl = flushMl(s.watering, s.pot.reservoirMl);
   return { stages: [], totalMl: habitMl, habitMl, kind: 'thumb', why: `${times(habitMl / s.pot.reservoirMl)} the reservoir, rule of thumb` };
 }
 
-export function flushNow(s: PotState, waters: readonly WaterAtHand[]): FlushNow {
+export function flushNow(s: PotState, atHand: readonly WaterAtHand[]): FlushNow {
+  const still = s.regimen.params.flush.with === 'still' ? atHand.filter((w) => w.scarce) : [];
+  const waters = still.length > 0 ? still : atHand;
   const thumb = flushByThumb(s);
   const { habitMl } = thumb;
   const { ecUsCm } = s.expected;
@@ -53,7 +55,7 @@ export function flushNow(s: PotState, waters: readonly WaterAtHand[]): FlushNow 
       fillMl: s.pot.fillMl,
       efficiency: s.known?.efficiency ?? FLUSH_EFFICIENCY,
       mixEcUsCm: s.aimEcUsCm,
-      habitTimes: s.regimen.params.flushTimesReservoir,
+      habitTimes: s.watering.flushTimesReservoir,
       compareMl: latelyMl ?? habitMl,
     },
     waters,

@@ -52,7 +52,12 @@ export async function knownPots(
   );
   for (const { pot, of } of withVisits) {
     const place = places.get(pot.placeId);
-    const known = knowAlone({ pot, fills: of.fills, thirst: thirstOf(place, latitude), soaks: soaks.get(pot.id) ?? [] }, mixes, waters, meters);
+    const known = knowAlone(
+      { pot, fills: of.fills, topUps: of.topUps, thirst: thirstOf(place, latitude), soaks: soaks.get(pot.id) ?? [] },
+      mixes,
+      waters,
+      meters,
+    );
     cache.alone.set(pot.id, { visits: of, by: keyOf(pot, place, latitude), clay: pot.clay, known });
   }
   cache.together = knowTogether(

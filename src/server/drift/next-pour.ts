@@ -39,7 +39,7 @@ export const isKnown = (s: PotState): s is Known => s.known !== undefined && s.k
 /** Next mixes by key: from the newest batch that was made for each; of a key never made, from what its pots were last filled with. */
 export async function nextMixes(manager: EntityManager, meters: Meters, states: readonly Known[]): Promise<Map<string, NextMix>> {
   const keys = new Map<string, Known[]>();
-  for (const s of states) keys.set(mixKey(s.regimen.params), [...(keys.get(mixKey(s.regimen.params)) ?? []), s]);
+  for (const s of states) keys.set(mixKey(s.watering), [...(keys.get(mixKey(s.watering)) ?? []), s]);
   const newest = await manager.query<Pick<Batch, 'id' | 'mixKey'>[]>(
     `SELECT b.id, j.value AS mixKey FROM json_each(?) j JOIN batch b ON b.id = (SELECT id FROM batch WHERE mixKey = j.value AND status = 'poured' ORDER BY startedAt DESC LIMIT 1)`,
     [JSON.stringify([...keys.keys()])],
@@ -62,7 +62,7 @@ export async function nextMixes(manager: EntityManager, meters: Meters, states: 
     const standing = { strength, carbonMmolL: mix.curve.carbonMmolL, alkaliMeqL: 0 };
     const read = await firstPh(manager, meters, batchId);
     // Brought to the middle of what its regimen pours at: nobody pours it as it stands by itself.
-    const { pourPhLow, pourPhHigh } = keys.get(key)![0]!.regimen.params;
+    const { pourPhLow, pourPhHigh } = keys.get(key)![0]!.watering;
     const poured = standingAtPh(mix.curve, standing, (pourPhLow + pourPhHigh) / 2);
     found.set(key, { key, mix, standing: poured, naturalPh: read ?? standAt(mix.curve, standing) });
   }
@@ -111,8 +111,8 @@ export function pourOf(
     id: pot.id,
     water: { curve, standing: asMade(curve), reservoirMl: pot.fillMl, poreMl },
     belief: known.belief,
-    season: thirstOver(thirstOf(s.place, latitude), on, s.regimen.params.everyDays),
-    days: s.regimen.params.everyDays,
+    season: thirstOver(thirstOf(s.place, latitude), on, s.watering.everyDays),
+    days: s.watering.everyDays,
     window: { low: s.drawing.phLow, high: s.drawing.phHigh },
     freshShare: pot.fillMl / (pot.fillMl + poreMl),
   };
@@ -125,7 +125,7 @@ export function mixAlone(next: NextMix, fillMl: number): PotWater {
 
 /** Pots one batch of a mix is made for: those due by the day this one is. */
 export function potsOfBatch(states: readonly PotState[], key: string, on: string): PotState[] {
-  return states.filter((s) => mixKey(s.regimen.params) === key && (isDue(s.due) || s.due.dueOn <= on));
+  return states.filter((s) => mixKey(s.watering) === key && (isDue(s.due) || s.due.dueOn <= on));
 }
 
 export function litresFor(pots: readonly PotState[]): number {

@@ -23,7 +23,7 @@ import { daysBetween } from '../../core/regimen/index.ts';
 import { FLUSH_EFFICIENCY, learnEfficiency, PORES_PER_RESERVOIR, shareLeft, thirstOver, type EfficiencyBelief } from '../../core/reservoir/index.ts';
 import { phOffset } from '../bench/predicted.ts';
 import type { Pot } from '../database/entities.ts';
-import type { Fill } from '../pots/visits.ts';
+import type { Fill, TopUp } from '../pots/visits.ts';
 import type { Meters } from '../shelf/meter-states.ts';
 import type { Mix, PlainWater } from './mixes.ts';
 import type { SoakFound } from './soaks.ts';
@@ -51,6 +51,7 @@ export type PotKnowledge = {
 export type PotLog = {
   readonly pot: Pick<Pot, 'id' | 'medium' | 'reservoirMl' | 'clay' | 'repottedOn'>;
   readonly fills: readonly Fill[];
+  readonly topUps: readonly TopUp[];
   /** Thirst by month on its place. */
   readonly thirst: readonly number[];
   readonly soaks: readonly SoakFound[];
@@ -81,13 +82,13 @@ export function knowAlone(log: PotLog, mixes: ReadonlyMap<string, Mix>, waters: 
   for (const fill of log.fills.filter((f) => repottedOn === null || f.on >= repottedOn)) {
     let pores: Pores | undefined;
     if (filled) {
-      const interval = intervalOf(filled.water, filled.fill, fill, meters, log.thirst);
+      const interval = intervalOf(filled.water, filled.fill, fill, meters, log.thirst, log.topUps);
       intervals.push({ ...interval, endedOn: fill.on });
       belief = learnInterval(belief, interval);
       pores = oldWater(interval, belief);
       efficiency = learnFlush(efficiency, fill, pores, poreMl, filled.mix, waters);
     }
-    const mix = fill.payload.batchId === null ? undefined : mixes.get(fill.payload.batchId);
+    const mix = mixOf(fill, mixes, waters);
     // A mix nobody knows ends what can be followed; the next known one begins anew.
     filled = mix && { fill, mix, water: fillWith(mix, fill, pores, poreMl, waters, efficiency.mean) };
     last = filled ?? last;
@@ -100,6 +101,13 @@ export function knowAlone(log: PotLog, mixes: ReadonlyMap<string, Mix>, waters: 
   const freshShare = water.reservoirMl / (water.reservoirMl + water.poreMl);
   const season = thirstOver(log.thirst, fill.on, SEASON_DAYS);
   return { belief, water, filledOn: fill.on, phKnown: mix.phKnown, freshShare, efficiency, intervals, season };
+}
+
+/** What a pot was filled with: a mix, or a water as it is. */
+function mixOf({ payload }: Fill, mixes: ReadonlyMap<string, Mix>, waters: ReadonlyMap<string, PlainWater>): Mix | undefined {
+  if (payload.batchId !== null) return mixes.get(payload.batchId);
+  const water = payload.waterId === null ? undefined : waters.get(payload.waterId);
+  return water && { curve: water.curve, standing: asMade(water.curve), waterId: payload.waterId!, phKnown: false, total: water.composition };
 }
 
 /** Every pot with what it borrows from the others in its clay. */
@@ -157,16 +165,19 @@ function learnFlush(belief: EfficiencyBelief, fill: Fill, pores: Pores, poreMl: 
   });
 }
 
-function intervalOf(water: PotWater, from: Fill, to: Fill, meters: Meters, thirst: readonly number[]): Interval {
+function intervalOf(water: PotWater, from: Fill, to: Fill, meters: Meters, thirst: readonly number[], topUps: readonly TopUp[]): Interval {
+  const days = daysBetween(from.on, to.on);
+  const season = thirstOver(thirst, from.on, days);
+  // Poured onto in between, it is not the pot's own course that was read.
+  if (topUps.some((t) => t.at > from.at && t.at < to.at)) return { water, days, season, leftMl: undefined, cameOutEcUsCm: undefined, cameOutPh: undefined };
   const sound = (figure: 'cameOutPpm' | 'cameOutPh') => !to.tainted.includes(figure);
   const offset = to.payload.phMeterId === null ? 0 : phOffset(meters.get(to.payload.phMeterId), to.at);
   // A pen known to be off by so much is put right by it; off by nobody knows how much, it teaches nothing.
   const ph = to.cameOutPh === undefined || (!sound('cameOutPh') && offset === 0) ? undefined : to.cameOutPh - offset;
-  const days = daysBetween(from.on, to.on);
   return {
     water,
     days,
-    season: thirstOver(thirst, from.on, days),
+    season,
     leftMl: to.payload.oldReservoir.leftMl ?? undefined,
     cameOutEcUsCm: sound('cameOutPpm') ? to.cameOutEcUsCm : undefined,
     cameOutPh: ph,

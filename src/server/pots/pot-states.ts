@@ -1,15 +1,30 @@
 import type { EntityManager } from 'typeorm';
 import type { Meters } from '../shelf/meter-states.ts';
 import type { PotDrawing } from '../../contract/common.ts';
-import { daysBetween, dueState, type Due, type Regimen } from '../../core/regimen/index.ts';
+import {
+  daysBetween,
+  dueState,
+  isDue,
+  soaksDueOn,
+  wateringOf,
+  type Due,
+  type DueSoak,
+  type PlantNow,
+  type PotHistory,
+  type Regimen,
+  type SeasonSite,
+  type Watering,
+} from '../../core/regimen/index.ts';
 import { GUESSED_SHARE_USED, type PouredAndCameOut } from '../../core/reservoir/index.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { lastBases } from '../shelf/shelf-reader.ts';
 import { readSettings } from '../shell/settings.ts';
 import { knownPots } from '../drift/known-pots.ts';
 import type { PotKnowledge } from '../drift/pot-knowledge.ts';
-import { readParams } from './regimen-service.ts';
-import { NO_VISITS, readVisits, recentVisits, type Fill, type Skip, type Visits } from './visits.ts';
+import { readParams } from './regimen-values.ts';
+import { gradeIn } from '../../contract/seen.ts';
+import { siteOf } from './season-site.ts';
+import { NO_VISITS, readVisits, recentVisits, type Fill, type Looked, type Skip, type Supplement, type TopUp, type Visits } from './visits.ts';
 
 /** A pot and everything derived from its log as of today. */
 export type PotState = {
@@ -19,7 +34,20 @@ export type PotState = {
   /** Newest last. */
   fills: readonly Fill[];
   skips: readonly Skip[];
+  supplements: readonly Supplement[];
+  topUps: readonly TopUp[];
+  looks: readonly Looked[];
   due: Due;
+  plant: PlantNow;
+  site: SeasonSite;
+  /** What of its log decides on what is to come. */
+  history: PotHistory;
+  /** What it is given at its next watering. */
+  watering: Watering;
+  /** Soaks that are due at today's watering; none where it is not due. */
+  soaksDue: readonly DueSoak[];
+  /** A soak it stands in. */
+  inSoak: Supplement | undefined;
   lastFill: Fill | undefined;
   /** A skip after the last fill. */
   openSkip: Skip | undefined;
@@ -80,6 +108,7 @@ export async function readPotStates(manager: EntityManager, meters: Meters, toda
         today,
         usualBase,
         workingDays,
+        siteOf(place, latitude),
       ),
     );
   }
@@ -90,27 +119,46 @@ function derive(
   pot: Pot,
   place: Place,
   regimen: PotState['regimen'],
-  { fills, skips, intervals }: Visits,
+  { fills, skips, supplements, topUps, looks, intervals }: Visits,
   known: PotKnowledge | undefined,
   today: string,
   baseEcUsCm: number,
   workingDays: readonly number[],
+  site: SeasonSite,
 ): PotState {
   const lastFill = fills[fills.length - 1];
   const lastSkip = skips[skips.length - 1];
   const openSkip = lastSkip && (!lastFill || lastSkip.seq > lastFill.seq) ? lastSkip : undefined;
-  const due = dueState(regimen.params, { lastFilledOn: lastFill?.on, lookAgainOn: openSkip?.payload.lookAgainOn }, today, workingDays);
-  const expected = expectedOn(known, lastFill, today);
-  const target = regimen.params.netEcUsCm + baseEcUsCm;
+  const plant: PlantNow = { stage: pot.stage, sensitivity: pot.sensitivity, crop: pot.grows === 'crop', heightCm: pot.heightCm };
+  const history: PotHistory = {
+    lastFilledOn: lastFill?.on,
+    turn: nextTurn(lastFill, regimen),
+    lookAgainOn: openSkip?.payload.lookAgainOn,
+    lastSoaks: Object.fromEntries(supplements.map((s) => [s.payload.what, s.on])),
+    since: regimen.since,
+  };
+  const due = dueState(regimen.params, history, today, workingDays);
+  const watering = wateringOf(regimen.params, plant, history.turn);
+  const expected = toppedUp(expectedOn(known, lastFill, today), lastFill, topUps, baseEcUsCm);
+  const target = watering.netEcUsCm + baseEcUsCm;
   const days = lastFill ? daysBetween(lastFill.on, today) : 0;
-  const guessedMl = lastFill ? lastFill.payload.pouredMl * Math.max(0, 1 - (GUESSED_SHARE_USED * days) / regimen.params.everyDays) : 0;
+  const guessedMl = lastFill ? lastFill.payload.pouredMl * Math.max(0, 1 - (GUESSED_SHARE_USED * days) / watering.everyDays) : 0;
   return {
     pot,
     place,
     regimen,
     fills,
     skips,
+    supplements,
+    topUps,
+    looks,
     due,
+    plant,
+    site,
+    history,
+    watering,
+    soaksDue: isDue(due) ? soaksDueOn(regimen.params, plant, site, history, today) : [],
+    inSoak: supplements.find((s) => s.endedAt === null),
     lastFill,
     openSkip,
     intervals,
@@ -125,7 +173,7 @@ function derive(
       ...(expected.ph !== undefined ? { ph: expected.ph } : {}),
       phLow: 5.5,
       phHigh: 6.5,
-      salts: crustSeen(fills),
+      salts: crustSeen(looks),
       stage: pot.stage,
       form: pot.medium,
     },
@@ -146,12 +194,23 @@ function expectedOn(known: PotKnowledge | undefined, lastFill: Fill | undefined,
   return { leftMl: freeMl[day]!, ecUsCm: ecUsCm[day]!, ...(known.phKnown ? { ph: ph[day]! } : {}) };
 }
 
+/** Of a rota the watering after the last one; of a regimen it came to since, the first. */
+function nextTurn(lastFill: Fill | undefined, { params, since }: PotState['regimen']): number {
+  const last = lastFill && lastFill.on >= since ? lastFill.payload.turn : null;
+  return last === null ? 0 : (last + 1) % params.feeds.length;
+}
+
+/** What was poured on since counts in: as much more, and thinner by it. Taken as if it were poured today. */
+function toppedUp(expected: ExpectedToday, lastFill: Fill | undefined, topUps: readonly TopUp[], waterEcUsCm: number): ExpectedToday {
+  const ml = topUps.filter((t) => lastFill && t.at > lastFill.at).reduce((sum, t) => sum + t.payload.ml, 0);
+  if (ml === 0 || expected.leftMl === undefined) return expected;
+  const leftMl = expected.leftMl + ml;
+  return { ...expected, leftMl, ...(expected.ecUsCm === undefined ? {} : { ecUsCm: (expected.ecUsCm * expected.leftMl + waterEcUsCm * ml) / leftMl }) };
+}
+
 /** How many looks in a row, up to three, found a crust. */
-function crustSeen(fills: readonly Fill[]): number {
-  const looks = fills
-    .filter((fill) => fill.payload.seen !== null)
-    .slice(-3)
-    .reverse();
-  const clean = looks.findIndex((fill) => !fill.payload.seen?.includes('crust'));
+function crustSeen(all: readonly Looked[]): number {
+  const looks = all.slice(-3).reverse();
+  const clean = looks.findIndex(({ look }) => gradeIn(look, 'crust') === 'none');
   return clean === -1 ? looks.length : clean;
 }

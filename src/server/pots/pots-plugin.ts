@@ -1,13 +1,18 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { id } from '../../contract/common.ts';
+import { keepPotPhoto as keepPotPhotoBody, POT_PHOTO_BODY } from '../../contract/pot-photos.ts';
 import { potsAct, potsView, potView } from '../../contract/pots.ts';
+import { schoolsView, whatChanges } from '../../contract/regimens.ts';
 import { actDone } from '../../contract/shelf.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
+import { photoOf } from '../bench/photos.ts';
+import { keepPotPhoto, smallJpeg } from './pot-photos.ts';
 import { actOnPots } from './pots-service.ts';
 import { readPot, readPots } from './pots-view.ts';
+import { readSchools, whatWouldChange } from './what-changes.ts';
 
 /** A list of a thousand pots, each with everything written of it, comes to about 1 MB. */
 const LIST_BYTES = 4 * 1024 * 1024;
@@ -20,6 +25,32 @@ export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
     const found = await readPot(context.database.read.manager, request.params.id, whenNow(context).localDate, context.settings);
     if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
     return found;
+  });
+
+  app.get('/api/pots/schools', { schema: { response: { 200: schoolsView }, tags: ['pots'] } }, () => readSchools(context.database.read.manager));
+
+  app.post(
+    '/api/pots/regimens/:id/what-changes',
+    { schema: { params: z.object({ id }), body: z.object({ potIds: z.array(id).min(1).max(5000) }), response: { 200: whatChanges }, tags: ['pots'] } },
+    (request) => whatWouldChange(context.database.read.manager, { potIds: request.body.potIds, regimenId: request.params.id }, whenNow(context).localDate),
+  );
+
+  app.put(
+    '/api/pots/:id/photos/:photoId',
+    { bodyLimit: POT_PHOTO_BODY, schema: { params: z.object({ id, photoId: id }), body: keepPotPhotoBody, response: { 200: actDone }, tags: ['pots'] } },
+    async (request) => {
+      const { id: potId, photoId } = request.params;
+      // Made small before it waits in line for the log: it takes a second or two.
+      const jpeg = await smallJpeg(Buffer.from(request.body.image, 'base64'));
+      const repeated = await context.database.write.run((manager) => keepPotPhoto(manager, potId, photoId, jpeg, whenNow(context)));
+      return { eventId: photoId, repeated };
+    },
+  );
+
+  app.get('/api/pots/photos/:id', { schema: { params: z.object({ id }), tags: ['pots'] } }, async (request, reply) => {
+    const jpeg = await photoOf(context.database.read.manager, request.params.id);
+    if (!jpeg) throw new AppError('not-found', 'There is no such photo.');
+    return reply.type('image/jpeg').header('cache-control', 'private, max-age=31536000, immutable').send(jpeg);
   });
 
   app.put(

@@ -35,6 +35,7 @@ async function values(code: string, more: Partial<PotValues> = {}): Promise<PotV
     heightCm: 30,
     habit: 'bushy',
     sensitivity: 'usual',
+    grows: 'houseplant',
     origin: 'a cutting',
     acquiredOn: '2026-05-01',
     repottedOn: null,
@@ -167,10 +168,10 @@ describe('moving pots', () => {
 describe('regimens', () => {
   it('a changed regimen holds from today; history is judged by what held then', async () => {
     const view = await pots();
-    const regimen = view.regimens.find((r) => r.values.everyDays === 14)!;
+    const regimen = view.regimens.find((r) => r.values.feeds[0]!.days === 14)!;
     const follower = placeNamed(view, 'Cool porch').pots[0]!;
     const id = testId();
-    await act({ kind: 'putRegimen', regimenId: regimen.id, values: { ...regimen.values, netPpm: 60 } }, id);
+    await act({ kind: 'putRegimen', regimenId: regimen.id, values: { ...regimen.values, feeds: [{ ...regimen.values.feeds[0]!, netPpm: 60 }] } }, id);
     const after = await pot(follower.id);
     expect(after.regimen).toMatchObject({ since: TODAY, words: '60 over base, every 14 days, flush first' });
     expect(after.earlierRegimens[0]).toMatchObject({ name: regimen.values.name });
@@ -181,7 +182,7 @@ describe('regimens', () => {
   it('several pots change together, with a reason that is kept', async () => {
     const view = await pots();
     const [a, b] = placeNamed(view, 'East sill').pots;
-    const herbs = view.regimens.find((r) => r.values.netPpm > 300)!;
+    const herbs = view.regimens.find((r) => r.values.feeds[0]!.netPpm > 300)!;
     expect((await act({ kind: 'regimen', potIds: [a!.id], regimenId: herbs.id, reason: '' })).body.errors?.[0]?.path).toBe('reason');
     const id = testId();
     await act({ kind: 'regimen', potIds: [a!.id, b!.id], regimenId: herbs.id, reason: 'trying it' }, id);

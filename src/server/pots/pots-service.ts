@@ -2,10 +2,12 @@ import { randomUUID } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
 import { volumesProblem, type PlaceValues, type PotsAct, type PotValues } from '../../contract/pots.ts';
 import { countWords } from '../../core/quantity/index.ts';
-import { AppError } from '../app-error.ts';
+import { AppError, fieldError } from '../app-error.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { changeRecords, requirePot, type RecordChange } from '../database/records.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
+import { plusDays } from '../../core/regimen/index.ts';
+import { openSupplement } from '../round/round-service.ts';
 import { followFrom, putRegimen } from './regimen-service.ts';
 
 type When = { at: Date; localDate: string };
@@ -20,6 +22,18 @@ export async function actOnPots(manager: EntityManager, eventId: string, act: Po
   if (known?.kind === 'recordsChanged') return { repeated: true };
   const { words, changes } = await plan(manager, eventId, act, when.localDate);
   return changeRecords(manager, { eventId, when, group: 'Pots', words, changes });
+}
+
+/** A change of regimen is set this far ahead at the most. */
+const MOST_DAYS_AHEAD = 120;
+
+/** A pot with its holes taped and water to its brim is not carried about. */
+async function requireNotInSoak(manager: EntityManager, potIds: readonly string[]): Promise<void> {
+  for (const id of potIds) {
+    if (!(await openSupplement(manager, id))) continue;
+    const { code } = await requirePot(manager, id);
+    throw new AppError('in-soak', `${code} stands in its soak. Drain it first, or take the soak back; nothing was changed.`);
+  }
 }
 
 type Planned = { words: string; changes: RecordChange[] };
@@ -37,16 +51,21 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
       return { words: `Changed ${titleOf(act.values)}`, changes: [{ table: 'pot', id: pot.id, after: { ...act.values, ...position } }] };
     }
     case 'move':
+      await requireNotInSoak(manager, act.potIds);
       return movePots(manager, act);
     case 'regimen': {
       const regimen = await manager.getRepository<RegimenRow>('regimen').findOneBy({ id: act.regimenId });
       if (!regimen || regimen.retiredOn) throw new AppError('not-found', 'That regimen is not in use any more. Choose another.');
       const pots = await requirePots(manager, act.potIds);
       const changes: RecordChange[] = [];
-      for (const pot of pots) changes.push(...(await followFrom(manager, pot.id, act.regimenId, today, act.reason)));
-      return { words: `${listOf(pots)} on ${regimen.name}: ${act.reason}`, changes };
+      const from = act.fromDate ?? today;
+      if (from < today) throw fieldError('fromDate', 'That day is past, and what was done then is judged by what held then. Choose today or later.');
+      if (from > plusDays(today, MOST_DAYS_AHEAD)) throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
+      for (const pot of pots) changes.push(...(await followFrom(manager, pot.id, act.regimenId, from, act.reason)));
+      return { words: `${listOf(pots)} on ${regimen.name}${from === today ? '' : ` from ${from}`}: ${act.reason}`, changes };
     }
     case 'retire': {
+      await requireNotInSoak(manager, act.potIds);
       const pots = await requirePots(manager, act.potIds);
       return {
         words: `Retired ${listOf(pots)}: ${act.became}`,

@@ -1,14 +1,18 @@
 import type { EntityManager } from 'typeorm';
 import type { PlaceYearWire, PotListItem, PotsView, PotValues, PotView, PotVisit } from '../../contract/pots.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
-import { dueWords, localTimeOf, type Regimen } from '../../core/regimen/index.ts';
+import { dueWords, localTimeOf } from '../../core/regimen/index.ts';
 import { feedAim } from '../../core/strength/index.ts';
 import { wasWords } from '../book/book-words.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { readPotStates, type PotState } from './pot-states.ts';
-import { readParams, toRegimenValues } from './regimen-service.ts';
-import type { Fill, Skip } from './visits.ts';
+import { readParams, regimenWords, toRegimenValues } from './regimen-values.ts';
+import { lookWords } from '../../contract/seen.ts';
+import { readSettings } from '../shell/settings.ts';
+import { potPhotos } from './pot-photos.ts';
+import { lookOf, type Fill, type Skip } from './visits.ts';
+import { comingOf } from './what-changes.ts';
 
 /** The collection on its shelves. */
 export async function readPots(manager: EntityManager, today: string): Promise<PotsView> {
@@ -37,7 +41,7 @@ export async function readPots(manager: EntityManager, today: string): Promise<P
     regimens: regimens.map((row) => ({
       id: row.id,
       values: toRegimenValues(row, scale),
-      words: paramsWords(readParams(row), scale),
+      words: regimenWords(readParams(row), scale),
       pots: followers.get(row.id) ?? 0,
     })),
     retired: retired.map((pot) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant, on: pot.retiredOn!, became: pot.became })),
@@ -56,7 +60,7 @@ export async function readPot(
   const [state] = await readPotStates(manager, meters, today, potId);
   if (!state) return undefined;
   const params = state.regimen.params;
-  const aim = feedAim(params.netEcUsCm);
+  const aim = feedAim(Math.max(1, state.watering.netEcUsCm));
   // The band is drawn gross, on the water that was last used for this pot.
   const lastBatchId = state.lastFill?.payload.batchId ?? null;
   const bases = await manager.query<{ ppm: number | null; scale: number | null }[]>(
@@ -73,6 +77,7 @@ export async function readPot(
   const visits = [
     ...state.fills.map((f) => fromFill(f, scale, zone, units)),
     ...state.skips.map((s) => fromSkip(s, zone, units)),
+    ...fromOthers(state, scale, zone),
     ...(await changesOf(manager, potId, zone)),
   ].sort((a, b) => (a.at < b.at ? -1 : 1));
   const earlier = await manager.query<{ name: string; fromDate: string; reason: string }[]>(
@@ -93,8 +98,8 @@ export async function readPot(
       became: state.pot.became,
     },
     values: valuesOf(state.pot),
-    regimen: { name: state.regimen.name, words: paramsWords(params, scale), since: state.regimen.since, reason: state.regimen.reason },
-    nextRegimens: coming.map((r) => ({ name: r.name, words: paramsWords(readParams(r), scale), from: r.fromDate })),
+    regimen: { name: state.regimen.name, words: regimenWords(params, scale), since: state.regimen.since, reason: state.regimen.reason },
+    nextRegimens: coming.map((r) => ({ name: r.name, words: regimenWords(readParams(r), scale), from: r.fromDate })),
     earlierRegimens: earlier.map((r) => ({ name: r.name, since: r.fromDate, reason: r.reason })),
     aim: {
       netPpm: ppmFromEc(aim.netEcUsCm, scale),
@@ -104,6 +109,9 @@ export async function readPot(
     },
     phWindow: { low: state.drawing.phLow, high: state.drawing.phHigh },
     visits,
+    coming: state.pot.retiredOn === null ? comingOf(state, today, (await readSettings(manager)).workingDays, scale) : [],
+    looks: state.looks.map(({ eventId, on, look }) => ({ eventId, on, look })),
+    photos: await potPhotos(manager, potId),
     lastMix: await lastMixOf(manager, lastBatchId),
     neighbours: { before: (i > 0 && order[i - 1]) || null, after: (i >= 0 && order[i + 1]) || null },
   };
@@ -120,12 +128,6 @@ async function lastMixOf(manager: EntityManager, batchId: string | null): Promis
     [batchId],
   );
   return mix?.doseMl ? { productId: mix.productId, waterId: mix.waterId, doseMlL: mix.doseMl / mix.volumeL } : null;
-}
-
-/** "90 over base, every 7 days, flush first". */
-function paramsWords(p: Regimen, scale: number): string {
-  const every = p.everyDays === 1 ? 'every day' : `every ${p.everyDays} days`;
-  return `${Math.round(ppmFromEc(p.netEcUsCm, scale))} over base, ${every}${p.flushTimesReservoir > 0 ? ', flush first' : ', no flush'}`;
 }
 
 /** What the grower wrote of a pot. */
@@ -164,7 +166,8 @@ const NOTHING_READ = {
   cameOutPh: { kind: 'notMeasured' },
   cameOutPpmOnScale: null,
   leftMl: null,
-  seen: null,
+  look: null,
+  supplement: null,
   batchId: null,
 } as const;
 
@@ -189,6 +192,35 @@ function toItem(s: PotState, scale: number): PotListItem {
   };
 }
 
+/** Soaks, sprays, top-ups and looks by themselves. */
+function fromOthers(s: PotState, scale: number, zone: string): PotVisit[] {
+  const visit = (event: { eventId: string; at: string; on: string }, more: Partial<PotVisit> & Pick<PotVisit, 'kind' | 'words'>): PotVisit => ({
+    ...NOTHING_READ,
+    tainted: [],
+    eventId: event.eventId,
+    at: event.at,
+    on: event.on,
+    time: localTimeOf(new Date(event.at), zone),
+    was: null,
+    ...more,
+  });
+  const withFills = new Set(s.fills.map((f) => f.eventId));
+  return [
+    ...s.supplements.map((x) =>
+      visit(x, {
+        kind: x.payload.way === 'soak' ? 'soaked' : 'sprayed',
+        words: x.payload.words,
+        pouredMl: x.payload.pouredMl,
+        pouredPpm: x.pouredEcUsCm === undefined ? null : ppmFromEc(x.pouredEcUsCm, scale),
+        supplement: x.payload.what,
+        batchId: x.batchId,
+      }),
+    ),
+    ...s.topUps.map((x) => visit(x, { kind: 'toppedUp', words: x.payload.words, pouredMl: x.payload.ml })),
+    ...s.looks.flatMap((x) => (withFills.has(x.eventId) ? [] : [visit(x, { kind: 'looked', words: `Looked over: ${lookWords(x.look)}`, look: x.look })])),
+  ];
+}
+
 function fromFill(f: Fill, scale: number, zone: string, units: VolumeUnits): PotVisit {
   const p = f.payload;
   return {
@@ -206,8 +238,9 @@ function fromFill(f: Fill, scale: number, zone: string, units: VolumeUnits): Pot
     cameOutPpmOnScale: f.cameOutEcUsCm === undefined ? null : ppmFromEc(f.cameOutEcUsCm, scale),
     leftMl: p.oldReservoir.leftMl,
     tainted: [...f.tainted],
-    seen: p.seen,
-    words: `${p.flushMl > 0 ? `Flushed ${volumeWords(p.flushMl, units)}, filled` : 'Filled'} ${volumeWords(p.pouredMl, units)}${f.pouredEcUsCm === undefined ? ', mix not measured' : ''}`,
+    look: lookOf(p) ?? null,
+    supplement: null,
+    words: `${p.flushMl > 0 ? `Flushed ${volumeWords(p.flushMl, units)}, filled` : 'Filled'} ${volumeWords(p.pouredMl, units)}${p.batchId === null && p.waterId !== null ? ', plain water' : f.pouredEcUsCm === undefined ? ', mix not measured' : ''}`,
     was: f.was ? wasWords('potFilled', f.was, p, units) : null,
     batchId: p.batchId,
   };

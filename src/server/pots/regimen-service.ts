@@ -1,28 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
-import type { RegimenValues } from '../../contract/pots.ts';
-import { ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
-import type { ConstantDilute, Regimen } from '../../core/regimen/index.ts';
+import type { RegimenValues } from '../../contract/regimens.ts';
+import { atShare, regimenProblems, type Regimen } from '../../core/regimen/index.ts';
 import { AppError } from '../app-error.ts';
 import type { RegimenRow } from '../database/entities.ts';
 import type { RecordChange } from '../database/records.ts';
-
-type Params = Omit<ConstantDilute, 'kind'>;
-
-export const readParams = (row: Pick<RegimenRow, 'kind' | 'params'>): Regimen => ({ kind: row.kind, ...(JSON.parse(row.params) as Params) });
-
-/** A regimen as it is typed, on the grower's scale. */
-export function toRegimenValues(row: RegimenRow, scale: number): RegimenValues {
-  const p = readParams(row);
-  return {
-    name: row.name,
-    netPpm: Math.round(ppmFromEc(p.netEcUsCm, scale)),
-    everyDays: p.everyDays,
-    flushTimes: p.flushTimesReservoir,
-    phLow: p.pourPhLow,
-    phHigh: p.pourPhHigh,
-  };
-}
+import { readParams, toRegimen, writeParams } from './regimen-values.ts';
 
 /**
  * Adds a regimen, or changes one. A changed regimen is a new version: pots that follow it follow the new one from today, and their history
@@ -46,19 +29,14 @@ export async function putRegimen(
     const message = `There is a regimen called ${values.name} already. Call this one something else.`;
     throw new AppError('invalid-request', message, { errors: [{ path: 'values.name', message }] });
   }
-  const params: Params = {
-    netEcUsCm: ecFromPpm(values.netPpm, scale),
-    everyDays: values.everyDays,
-    flushTimesReservoir: values.flushTimes,
-    pourPhLow: values.phLow,
-    pourPhHigh: values.phHigh,
-  };
+  const regimen = toRegimen(values, scale);
+  const problems = regimenProblems(regimen).map(({ path, message }) => ({ path: `values.${path}`, message }));
+  if (problems[0]) throw new AppError('invalid-request', problems[0].message, { errors: problems });
   const old = await repository.findOneBy({ id: regimenId });
-  const fields = { name: values.name, kind: 'constantDilute', params: JSON.stringify(params), retiredOn: null };
+  const fields = { name: values.name, kind: regimen.school, params: writeParams(regimen), retiredOn: null };
   if (!old) return { changes: [{ table: 'regimen', id: regimenId, after: fields }], words: `Added the regimen ${values.name}` };
   const words = `Changed the regimen ${values.name}`;
-  const before = readParams(old);
-  const sameParams = (Object.keys(params) as (keyof Params)[]).every((key) => Math.abs(params[key] - before[key]) < 1e-6);
+  const sameParams = sameFigures(regimen, readParams(old));
   const followers = await manager.query<{ potId: string }[]>(
     `SELECT potId FROM (SELECT pr.potId, pr.regimenId, max(pr.fromDate) FROM pot_regimen pr WHERE pr.fromDate <= ? GROUP BY pr.potId) WHERE regimenId = ?`,
     [today, regimenId],
@@ -66,7 +44,12 @@ export async function putRegimen(
   // Pots that come to it later, at the end of a weak start.
   const later = await manager.query<{ id: string }[]>('SELECT id FROM pot_regimen WHERE regimenId = ? AND fromDate > ?', [regimenId, today]);
   if (sameParams || followers.length + later.length === 0)
-    return { changes: [{ table: 'regimen', id: regimenId, after: sameParams ? { name: values.name } : { name: values.name, params: fields.params } }], words };
+    return {
+      changes: [
+        { table: 'regimen', id: regimenId, after: sameParams ? { name: values.name } : { name: values.name, kind: fields.kind, params: fields.params } },
+      ],
+      words,
+    };
   const changes: RecordChange[] = [
     { table: 'regimen', id: newId, after: fields },
     { table: 'regimen', id: regimenId, after: { retiredOn: today } },
@@ -89,8 +72,16 @@ export async function followFrom(manager: EntityManager, potId: string, regimenI
 /** Every regimen's aim times `factor`: when the scale of the grower's pen turns out another, the figure on the pen stays. */
 export async function regimenEcRescaled(manager: EntityManager, factor: number): Promise<RecordChange[]> {
   const rows = await manager.query<RegimenRow[]>('SELECT * FROM regimen');
-  return rows.map((row) => {
-    const params = JSON.parse(row.params) as Params;
-    return { table: 'regimen', id: row.id, after: { params: JSON.stringify({ ...params, netEcUsCm: params.netEcUsCm * factor }) } };
-  });
+  return rows.map((row) => ({ table: 'regimen', id: row.id, after: { params: writeParams(rescaled(readParams(row), factor)) } }));
+}
+
+function rescaled(regimen: Regimen, factor: number): Regimen {
+  return { ...atShare(regimen, factor), soaks: regimen.soaks.map((s) => ({ ...s, netEcUsCm: s.netEcUsCm === null ? null : s.netEcUsCm * factor })) };
+}
+
+/** Alike but for what the changing of scales leaves in the last places. */
+function sameFigures(a: Regimen, b: Regimen): boolean {
+  const rounded = (regimen: Regimen) => JSON.stringify(regimen, (_key, value: unknown) => (typeof value === 'number' ? Number(value.toFixed(5)) : value), 0);
+  const ordered = (regimen: Regimen) => rounded(Object.fromEntries(Object.entries(regimen).sort(([x], [y]) => (x < y ? -1 : 1))) as Regimen);
+  return ordered(a) === ordered(b);
 }

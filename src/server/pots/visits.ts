@@ -1,9 +1,10 @@
 import type { DataSource, EntityManager } from 'typeorm';
 import { isTainted, type Meters } from '../shelf/meter-states.ts';
-import type { CarePayload } from '../../contract/care.ts';
+import type { CareKind, CarePayload } from '../../contract/care.ts';
 import { readingMiddle } from '../../core/quantity/index.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
 import type { PouredAndCameOut } from '../../core/reservoir/index.ts';
+import { lookFromSeen, type Look } from '../../contract/seen.ts';
 import type { CareEvent } from '../database/entities.ts';
 
 export type TaintedFigure = 'pouredPpm' | 'pouredPh' | 'cameOutPpm' | 'cameOutPh';
@@ -37,10 +38,30 @@ export type Skip = {
   was: CarePayload<'potSkipped'> | undefined;
 };
 
+/** A supplement given as a soak or a spray. */
+export type Supplement = {
+  eventId: string;
+  seq: number;
+  at: string;
+  on: string;
+  batchId: string | null;
+  /** What its mix read, µS/cm. */
+  pouredEcUsCm: number | undefined;
+  payload: CarePayload<'supplementStarted'>;
+  /** When the pot was drained; null while it stands. A spray is over at once. */
+  endedAt: string | null;
+};
+export type TopUp = { eventId: string; seq: number; at: string; on: string; payload: CarePayload<'potToppedUp'> };
+/** A look at the pot, with a filling or by itself. */
+export type Looked = { eventId: string; at: string; on: string; look: Look };
+
 /** What was logged of one pot, oldest first. */
 export type Visits = {
   readonly fills: readonly Fill[];
   readonly skips: readonly Skip[];
+  readonly supplements: readonly Supplement[];
+  readonly topUps: readonly TopUp[];
+  readonly looks: readonly Looked[];
   /** From each filling to the next. */ readonly intervals: readonly PouredAndCameOut[];
 };
 type EventRow = CareEvent & {
@@ -55,7 +76,7 @@ type EventRow = CareEvent & {
 
 /** Visits read back per pot for the lists; a pot's own page reads them all. */
 const VISITS_FOR_LISTS = 8;
-export const NO_VISITS: Visits = { fills: [], skips: [], intervals: [] };
+export const NO_VISITS: Visits = { fills: [], skips: [], supplements: [], topUps: [], looks: [], intervals: [] };
 
 /** A pot's whole history. */
 export async function readVisits(manager: EntityManager, meters: Meters, potId: string): Promise<Visits> {
@@ -95,43 +116,97 @@ function keptFor(source: DataSource): Kept {
 
 /** What changes what a batch read changes every pot filled from it; a pen's scale, or that it was found off, changes them all. */
 function changesEverything(event: Since): boolean {
-  if (event.kind === 'undone') return event.targetKind !== 'potFilled' && event.targetKind !== 'potSkipped';
+  if (event.kind === 'undone') return !VISIT_KINDS.includes(event.targetKind ?? '');
   if (event.kind === 'meterChecked' || event.kind === 'meterMarkedOff') return true;
   return (event.kind.startsWith('batch') && event.corrects !== null) || (event.kind === 'recordsChanged' && event.group === 'Shelf');
 }
 
+/** Acts on a pot that its visits are made of. */
+const MAIN_KINDS = ['potFilled', 'potSkipped'];
+const OTHER_KINDS = ['supplementStarted', 'supplementEnded', 'potToppedUp', 'potLooked'];
+const VISIT_KINDS = [...MAIN_KINDS, ...OTHER_KINDS];
+const listed = (kinds: readonly string[]) => kinds.map((kind) => `'${kind}'`).join(', ');
+
 async function query(manager: EntityManager, meters: Meters, last: number, potIds: readonly string[]): Promise<Map<string, Visits>> {
-  const visits = new Map<string, { fills: Fill[]; skips: Skip[] }>();
+  type Open = { fills: Fill[]; skips: Skip[]; supplements: Supplement[]; topUps: TopUp[]; looks: Looked[] };
+  const visits = new Map<string, Open>();
   // Each pot's newest by the index on pot and time; numbering all visits over the whole log took five times as long.
-  const rows = await manager.query<EventRow[]>(
-    `SELECT e.*, b.pouredEcUsCm, b.pouredPh, b.afterAcidEcUsCm, b.ppmMeterId, b.phMeterId, b.pouredAt, c.payload AS wasPayload FROM json_each(?) p JOIN care_event e ON e.seq IN (
-       SELECT seq FROM care_event WHERE potId = p.value AND kind IN ('potFilled', 'potSkipped') AND voidedBy IS NULL
+  const read = (kinds: readonly string[]) =>
+    manager.query<EventRow[]>(
+      `SELECT e.*, b.pouredEcUsCm, b.pouredPh, b.afterAcidEcUsCm, b.ppmMeterId, b.phMeterId, b.pouredAt, c.payload AS wasPayload FROM json_each(?) p JOIN care_event e ON e.seq IN (
+       SELECT seq FROM care_event WHERE potId = p.value AND kind IN (${listed(kinds)}) AND voidedBy IS NULL
        ORDER BY at DESC, coalesce(standsAt, seq) DESC LIMIT ?)
      LEFT JOIN batch b ON b.id = e.batchId LEFT JOIN care_event c ON c.id = e.corrects
      ORDER BY e.at, coalesce(e.standsAt, e.seq)`,
-    [JSON.stringify(potIds), last],
-  );
-  for (const row of rows) {
-    const mine = visits.get(row.potId!) ?? { fills: [], skips: [] };
+      [JSON.stringify(potIds), last],
+    );
+  for (const row of [...(await read(MAIN_KINDS)), ...(await read(OTHER_KINDS))]) {
+    const mine = visits.get(row.potId!) ?? { fills: [], skips: [], supplements: [], topUps: [], looks: [] };
     visits.set(row.potId!, mine);
-    if (row.kind === 'potFilled') mine.fills.push(toFill(row, meters));
-    else mine.skips.push(toSkip(row));
+    put(mine, row, meters);
   }
-  return new Map([...visits].map(([potId, { fills, skips }]) => [potId, { fills, skips, intervals: intervalsOf(fills) }]));
+  const byTime = (a: Looked, b: Looked) => (a.at < b.at ? -1 : 1);
+  return new Map([...visits].map(([potId, mine]) => [potId, { ...mine, looks: mine.looks.sort(byTime), intervals: intervalsOf(mine.fills, mine.topUps) }]));
 }
 
-function intervalsOf(fills: readonly Fill[]): PouredAndCameOut[] {
+function put(mine: { fills: Fill[]; skips: Skip[]; supplements: Supplement[]; topUps: TopUp[]; looks: Looked[] }, row: EventRow, meters: Meters): void {
+  const { id: eventId, at, localDate: on } = row;
+  const event = { eventId, seq: row.standsAt ?? row.seq, at, on };
+  const payload = <K extends CareKind>() => JSON.parse(row.payload) as CarePayload<K>;
+  switch (row.kind) {
+    case 'potFilled': {
+      const fill = toFill(row, meters);
+      mine.fills.push(fill);
+      const look = lookOf(fill.payload);
+      if (look) mine.looks.push({ eventId, at, on, look });
+      return;
+    }
+    case 'potSkipped':
+      mine.skips.push(toSkip(row));
+      return;
+    case 'supplementStarted': {
+      const started = payload<'supplementStarted'>();
+      mine.supplements.push({
+        ...event,
+        batchId: row.batchId,
+        pouredEcUsCm: row.pouredEcUsCm ?? undefined,
+        payload: started,
+        endedAt: started.way === 'spray' ? at : null,
+      });
+      return;
+    }
+    case 'supplementEnded': {
+      const of = mine.supplements.find((s) => s.eventId === payload<'supplementEnded'>().supplementId);
+      if (of) of.endedAt = at;
+      return;
+    }
+    case 'potToppedUp':
+      mine.topUps.push({ ...event, payload: payload<'potToppedUp'>() });
+      return;
+    case 'potLooked':
+      mine.looks.push({ eventId, at, on, look: payload<'potLooked'>().look });
+  }
+}
+
+/** What a filling says of how the pot looked; undefined where nobody looked. */
+export function lookOf({ look, seen }: Pick<CarePayload<'potFilled'>, 'look' | 'seen'>): Look | undefined {
+  return look ?? (seen === null ? undefined : lookFromSeen(seen));
+}
+
+function intervalsOf(fills: readonly Fill[], topUps: readonly TopUp[]): PouredAndCameOut[] {
   return fills.slice(1).map((fill, i): PouredAndCameOut => {
     const before = fills[i]!;
+    // With something poured on in between, what came out and what was left say nothing of the pot.
+    const own = !topUps.some((t) => t.at > before.at && t.at < fill.at);
     // What a pen that was off read tells nothing of the pot; left out, it is as if it was not measured.
     const sound = (of: Fill, figure: TaintedFigure, value: number | undefined) => (of.tainted.includes(figure) ? undefined : value);
     return {
       pouredEcUsCm: sound(before, 'pouredPpm', before.afterAcidEcUsCm ?? before.pouredEcUsCm),
       pouredPh: sound(before, 'pouredPh', before.pouredPh),
       pouredMl: before.payload.pouredMl,
-      cameOutEcUsCm: sound(fill, 'cameOutPpm', fill.cameOutEcUsCm),
-      cameOutPh: sound(fill, 'cameOutPh', fill.cameOutPh),
-      leftMl: fill.payload.oldReservoir.leftMl ?? undefined,
+      cameOutEcUsCm: own ? sound(fill, 'cameOutPpm', fill.cameOutEcUsCm) : undefined,
+      cameOutPh: own ? sound(fill, 'cameOutPh', fill.cameOutPh) : undefined,
+      leftMl: own ? (fill.payload.oldReservoir.leftMl ?? undefined) : undefined,
       days: daysBetween(before.on, fill.on),
     };
   });
@@ -149,7 +224,7 @@ function toFill(row: EventRow, meters: Meters): Fill {
     on: row.localDate,
     payload,
     was: row.wasPayload === null ? undefined : filledOf(row.wasPayload),
-    pouredEcUsCm: row.pouredEcUsCm ?? undefined,
+    pouredEcUsCm: row.pouredEcUsCm ?? payload.waterEcUsCm ?? undefined,
     afterAcidEcUsCm: row.afterAcidEcUsCm ?? undefined,
     pouredPh: row.pouredPh ?? undefined,
     cameOutEcUsCm: ppm === undefined ? undefined : ppm / scale,
@@ -159,9 +234,18 @@ function toFill(row: EventRow, meters: Meters): Fill {
   };
 }
 
+const NOT_ASKED: Partial<CarePayload<'potFilled'>> = {
+  flushWith: [],
+  runOffPpm: { kind: 'notMeasured' },
+  seen: null,
+  look: null,
+  waterId: null,
+  waterEcUsCm: null,
+  turn: null,
+};
 /** A filling as logged; what was not asked for when it was logged is not known. */
 function filledOf(payload: string): CarePayload<'potFilled'> {
-  return { flushWith: [], runOffPpm: { kind: 'notMeasured' }, ...(JSON.parse(payload) as Partial<CarePayload<'potFilled'>>) } as CarePayload<'potFilled'>;
+  return { ...NOT_ASKED, ...(JSON.parse(payload) as Partial<CarePayload<'potFilled'>>) } as CarePayload<'potFilled'>;
 }
 
 function taintedOf(row: EventRow, payload: CarePayload<'potFilled'>, meters: Meters): TaintedFigure[] {

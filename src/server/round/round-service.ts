@@ -1,44 +1,178 @@
 import type { EntityManager } from 'typeorm';
-import type { RoundAct } from '../../contract/round.ts';
+import type { RoundActRead } from '../../contract/round.ts';
+import { lookWords } from '../../contract/seen.ts';
 import { volumeWords } from '../../core/quantity/index.ts';
-import { AppError } from '../app-error.ts';
+import { AppError, fieldError } from '../app-error.ts';
 import { leftOfBatch } from '../bench/batch-reader.ts';
-import { appendCareEvent, type Appended } from '../database/care-log.ts';
-import type { Batch, Pot } from '../database/entities.ts';
+import { appendCareEvent, type Appended, type NewCareEvent } from '../database/care-log.ts';
+import type { Batch, CareEvent, Pot } from '../database/entities.ts';
+import { applyRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
+import { lastBases, readMeters } from '../shelf/shelf-reader.ts';
+import { readSettings } from '../shell/settings.ts';
+import { SOAK_WORDS } from '../pots/regimen-values.ts';
+
+type When = { at: Date; localDate: string };
+type ActOf<K extends RoundActRead['kind']> = Extract<RoundActRead, { kind: K }>;
 
 /** A pour may exceed what the arithmetic says is left by this share of the batch: jugs and buckets are read by eye. */
 const POUR_GRACE = 0.05;
 
 /**
  * Logs one act on the round. The pot's due day is its natural key: a second device is told who logged it, and nothing is written twice.
- * @throws AppError `not-found`, `already-logged`, `mix-too-small`, `batch-closed`
+ * @throws AppError `not-found`, `already-logged`, `mix-too-small`, `batch-closed`, `in-soak`, `invalid-request` with the field
  */
-export async function actOnRound(manager: EntityManager, eventId: string, act: RoundAct, when: { at: Date; localDate: string }): Promise<Appended> {
-  const pot = await manager.getRepository<Pot>('pot').findOneBy({ id: act.potId });
-  if (!pot) throw new AppError('not-found', 'That pot is not in this collection.');
-  const dueKey = `${act.potId}:${act.dueOn}`;
-  const base = { id: eventId, at: when.at, localDate: when.localDate, potId: act.potId, dueKey };
-  if (act.kind === 'skipped') {
-    if (!(act.lookAgainOn > when.localDate)) {
-      throw new AppError('invalid-request', 'Look again tomorrow at the earliest.', {
-        errors: [{ path: 'lookAgainOn', message: 'Look again tomorrow at the earliest; to do it today, leave it on the round.' }],
-      });
+export async function actOnRound(manager: EntityManager, eventId: string, act: RoundActRead, when: When): Promise<Appended> {
+  const pot = await requirePot(manager, act.potId);
+  const known = await manager.getRepository<CareEvent>('care_event').findOneBy({ id: eventId });
+  const base = { id: eventId, at: when.at, localDate: when.localDate, potId: pot.id };
+  switch (act.kind) {
+    case 'skipped': {
+      if (!(act.lookAgainOn > when.localDate)) {
+        throw new AppError('invalid-request', 'Look again tomorrow at the earliest.', {
+          errors: [{ path: 'lookAgainOn', message: 'Look again tomorrow at the earliest; to do it today, leave it on the round.' }],
+        });
+      }
+      const { dueOn, reason, lookAgainOn } = act;
+      return appendCareEvent(manager, { ...base, dueKey: `${pot.id}:${dueOn}`, kind: 'potSkipped', payload: { dueOn, reason, lookAgainOn } });
     }
-    return appendCareEvent(manager, { ...base, kind: 'potSkipped', payload: { dueOn: act.dueOn, reason: act.reason, lookAgainOn: act.lookAgainOn } });
+    case 'filled':
+      return fill(manager, base, act, known);
+    case 'supplement':
+      return known ? repeat(known, 'supplementStarted') : startSupplement(manager, base, act, pot);
+    case 'drained':
+      return known ? repeat(known, 'supplementEnded') : endSupplement(manager, base, act, pot);
+    case 'toppedUp': {
+      const { units } = await readSettings(manager);
+      const most = 3 * pot.reservoirMl;
+      if (act.ml > most) throw fieldError('ml', `The reservoir holds ${volumeWords(pot.reservoirMl, units)}. Check the figure.`);
+      const water = act.waterId === null ? undefined : await nameOf(manager, 'water', act.waterId);
+      const batch = act.batchId === null ? undefined : await nameOf(manager, 'batch', act.batchId);
+      if (!water && !batch) throw fieldError('waterId', 'Say what was poured on: a water, or a mix.');
+      if (!known && act.batchId) await checkMix(manager, act.batchId, act.ml, 'ml');
+      const words = `Topped up with ${volumeWords(act.ml, units)} of ${(water ?? batch)!.toLowerCase()}`;
+      return appendCareEvent(manager, { ...base, batchId: act.batchId, kind: 'potToppedUp', payload: { waterId: act.waterId, ml: act.ml, words } });
+    }
+    case 'looked':
+      return appendCareEvent(manager, { ...base, kind: 'potLooked', payload: { look: act.look, words: `Looked over: ${lookWords(act.look)}` } });
   }
-  const { kind: _kind, potId: _potId, ...payload } = act;
-  const known = await manager.query<unknown[]>('SELECT 1 FROM care_event WHERE id = ?', [eventId]);
-  if (act.batchId && known.length === 0) await checkMix(manager, act.batchId, act.pouredMl);
-  return appendCareEvent(manager, { ...base, batchId: act.batchId, kind: 'potFilled', payload });
 }
 
-async function checkMix(manager: EntityManager, batchId: string, pouredMl: number): Promise<void> {
+type Base = Pick<NewCareEvent<'potFilled'>, 'id' | 'at' | 'localDate'> & { potId: string };
+
+async function fill(manager: EntityManager, base: Base, act: ActOf<'filled'>, known: CareEvent | null): Promise<Appended> {
+  const { kind: _kind, potId, ...payload } = act;
+  if (!known) {
+    if (act.batchId) await checkMix(manager, act.batchId, act.pouredMl, 'pouredMl');
+    const soaking = await openSupplement(manager, potId);
+    if (soaking) throw new AppError('in-soak', 'It stands in its soak. Drain it first, then flush and fill.', { errors: [] });
+  }
+  // What the water read then is the server's to know; a repeat says again what was said the first time.
+  const before = known?.kind === 'potFilled' ? (JSON.parse(known.payload) as { waterEcUsCm?: number | null }).waterEcUsCm : undefined;
+  const waterEcUsCm =
+    act.waterId === null || act.batchId !== null ? null : (before ?? (await lastBases(manager, await readMeters(manager))).get(act.waterId) ?? null);
+  return appendCareEvent(manager, { ...base, dueKey: `${potId}:${act.dueOn}`, batchId: act.batchId, kind: 'potFilled', payload: { ...payload, waterEcUsCm } });
+}
+
+async function startSupplement(manager: EntityManager, base: Base, act: ActOf<'supplement'>, pot: Pot): Promise<Appended> {
+  const { units } = await readSettings(manager);
+  const open = await openSupplement(manager, pot.id);
+  if (open) throw new AppError('in-soak', `${pot.code} stands in a soak already. Drain it first, or take that one back.`);
+  if (act.way === 'soak' && pot.medium === 'basket')
+    throw fieldError('way', `${pot.code} is a basket and cannot be filled. Spray its leaves in the same week.`);
+  const most = pot.brimMl ?? 4 * pot.reservoirMl;
+  if (act.way === 'soak' && act.pouredMl > 1.1 * most)
+    throw fieldError(
+      'pouredMl',
+      `${pot.code} holds ${volumeWords(most, units)}${pot.brimMl === null ? ' at the very most' : ' to its brim'}. Check the figure.`,
+    );
+  if (act.batchId) await checkMix(manager, act.batchId, act.pouredMl, 'pouredMl');
+  const mix = act.batchId === null ? undefined : await nameOf(manager, 'batch', act.batchId);
+  const changes: RecordChange[] =
+    act.way === 'soak' && act.holdMinutes !== null
+      ? [
+          {
+            table: 'clock',
+            id: act.clockId,
+            after: {
+              subjectKind: 'pot',
+              subjectId: pot.id,
+              words: 'Soak over: drain, flush, fill',
+              startedAt: base.at.toISOString(),
+              endsAt: new Date(base.at.getTime() + act.holdMinutes * 60_000).toISOString(),
+              origin: 'round',
+              stoppedAt: null,
+            },
+          },
+        ]
+      : [];
+  const of = mix ? ` of ${mix.toLowerCase()}` : ', a mix not measured';
+  const words =
+    act.way === 'soak'
+      ? `Filled to the brim for a ${SOAK_WORDS[act.what]}, ${volumeWords(act.pouredMl, units)}${of}`
+      : `Leaves sprayed, ${volumeWords(act.pouredMl, units)}${of}`;
+  const { dueOn, what, way, pouredMl, holdMinutes } = act;
+  const done = await appendCareEvent(manager, {
+    ...base,
+    batchId: act.batchId,
+    kind: 'supplementStarted',
+    // A pot is soaked once for a due day, whoever presses first.
+    dueKey: `${pot.id}:${dueOn}:${way}`,
+    payload: { dueOn, what, way, pouredMl, holdMinutes, words, changes: await applyRecords(manager, changes) },
+  });
+  await touch(manager, base.id, [`pot:${pot.id}`]);
+  return done;
+}
+
+async function endSupplement(manager: EntityManager, base: Base, act: ActOf<'drained'>, pot: Pot): Promise<Appended> {
+  const open = await openSupplement(manager, pot.id);
+  if (!open || open.id !== act.supplementId) throw new AppError('not-found', `${pot.code} does not stand in that soak any more.`);
+  const running: RecordChange[] = [];
+  for (const { table, id } of open.changes) {
+    const clock = table === 'clock' ? await readRecord(manager, 'clock', id) : undefined;
+    if (clock && clock['stoppedAt'] === null) running.push({ table: 'clock', id, after: { stoppedAt: base.at.toISOString() } });
+  }
+  const minutes = Math.round((base.at.getTime() - Date.parse(open.at)) / 60_000);
+  const words = `Drained after ${minutes} min`;
+  const done = await appendCareEvent(manager, {
+    ...base,
+    kind: 'supplementEnded',
+    payload: { supplementId: open.id, words, changes: await applyRecords(manager, running) },
+  });
+  await touch(manager, base.id, [`pot:${pot.id}`]);
+  return done;
+}
+
+/** The soak a pot stands in, if any. */
+export async function openSupplement(
+  manager: EntityManager,
+  potId: string,
+): Promise<{ id: string; at: string; changes: { table: string; id: string }[] } | undefined> {
+  const [row] = await manager.query<CareEvent[]>(
+    `SELECT s.* FROM care_event s WHERE s.potId = ? AND s.kind = 'supplementStarted' AND s.voidedBy IS NULL AND json_extract(s.payload, '$.way') = 'soak'
+       AND NOT EXISTS (SELECT 1 FROM care_event e WHERE e.potId = s.potId AND e.kind = 'supplementEnded' AND e.voidedBy IS NULL AND json_extract(e.payload, '$.supplementId') = s.id)
+     ORDER BY s.at DESC LIMIT 1`,
+    [potId],
+  );
+  return row && { id: row.id, at: row.at, changes: (JSON.parse(row.payload) as { changes: { table: string; id: string }[] }).changes };
+}
+
+function repeat(known: CareEvent, kind: string): Appended {
+  if (known.kind === kind) return { event: known, repeated: true };
+  throw new AppError('id-reused', 'An act with this number is already logged with other contents. Reload the page and log it again.');
+}
+
+async function nameOf(manager: EntityManager, table: 'water' | 'batch', id: string): Promise<string | undefined> {
+  const [row] = await manager.query<{ name: string }[]>(`SELECT name FROM ${table} WHERE id = ?`, [id]);
+  return row?.name;
+}
+
+async function checkMix(manager: EntityManager, batchId: string, ml: number, path: string): Promise<void> {
   const batch = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
   if (!batch) throw new AppError('not-found', 'That mix is not in this collection.');
   if (batch.status !== 'poured') throw new AppError('batch-closed', 'That mix is not ready to pour: finish it at the bench first.');
   const leftMl = await leftOfBatch(manager, batch);
-  if (pouredMl > leftMl + POUR_GRACE * 1000 * (batch.pouredVolumeL ?? 0)) {
-    const message = `Only ${volumeWords(leftMl)} of that mix is left and this pot takes ${volumeWords(pouredMl)}. Make more at the bench, or pour less.`;
-    throw new AppError('mix-too-small', message, { errors: [{ path: 'pouredMl', message }] });
+  if (ml > leftMl + POUR_GRACE * 1000 * (batch.pouredVolumeL ?? 0)) {
+    const message = `Only ${volumeWords(leftMl)} of that mix is left and this pot takes ${volumeWords(ml)}. Make more at the bench, or pour less.`;
+    throw new AppError('mix-too-small', message, { errors: [{ path, message }] });
   }
 }

@@ -70,7 +70,7 @@ export async function readShelf(manager: EntityManager, today: string): Promise<
   return {
     waters: waters.map((w) => {
       const ec = bases.get(w.id);
-      return { id: w.id, name: w.name, note: w.note, lastBasePpm: ec === undefined ? null : Math.round(ppmFromEc(ec, scale)) };
+      return { id: w.id, name: w.name, note: w.note, kind: w.kind, lastBasePpm: ec === undefined ? null : Math.round(ppmFromEc(ec, scale)) };
     }),
     vessels: vessels.map(({ id, name, capacityL, material }) => ({ id, name, capacityL, material })),
     bottles: await Promise.all(

@@ -202,8 +202,12 @@ export async function stockOf(manager: EntityManager, water: Water, today: strin
      UNION ALL SELECT e.localDate, sum(json_extract(e.payload, '$.addL')) FROM care_event e JOIN batch b ON b.id = e.batchId
        WHERE b.waterId = ? AND e.kind = 'batchThinned' AND e.voidedBy IS NULL AND e.at > ? GROUP BY e.localDate
      UNION ALL SELECT localDate, sum(coalesce(json_extract(payload, '$.freshL'), json_extract(payload, '$.waterL'))) FROM care_event
-       WHERE kind IN ('clayFilled', 'potHoldStarted') AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? AND at > ? GROUP BY localDate`,
-    [water.id, look.at, water.id, look.at, water.id, look.at],
+       WHERE kind IN ('clayFilled', 'potHoldStarted') AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? AND at > ? GROUP BY localDate
+     UNION ALL SELECT e.localDate, sum(json_extract(f.value, '$.ml')) / 1000 FROM care_event e, json_each(e.payload, '$.flushWith') f
+       WHERE e.kind = 'potFilled' AND e.voidedBy IS NULL AND json_extract(f.value, '$.waterId') = ? AND e.at > ? GROUP BY e.localDate
+     UNION ALL SELECT localDate, sum(coalesce(json_extract(payload, '$.pouredMl'), json_extract(payload, '$.ml'))) / 1000 FROM care_event
+       WHERE kind IN ('potFilled', 'potToppedUp') AND voidedBy IS NULL AND batchId IS NULL AND json_extract(payload, '$.waterId') = ? AND at > ? GROUP BY localDate`,
+    Array.from({ length: 5 }, () => [water.id, look.at]).flat(),
   );
   const stock = waterStock({ countedL: look.litres, countedOn: look.on, perDayL: water.perDayL ?? 0, tankL: water.tankL }, drawn, today);
   return { ...stock, countedL: look.litres, countedOn: look.on };

@@ -155,7 +155,7 @@ describe('the scale of the pen at hand', () => {
   it('found to be another keeps the figure on the pen: aims and old batches are read anew, and come back with an undo', async () => {
     const view = await room();
     const pen = view.meters.find((m) => m.id === view.mainPpmMeterId)!;
-    const regimens = async () => (await kit.call<PotsView>('GET', '/api/pots')).body.regimens.map((r) => r.values.netPpm);
+    const regimens = async () => (await kit.call<PotsView>('GET', '/api/pots')).body.regimens.map((r) => r.values.feeds[0]!.netPpm);
     const poured = async () =>
       (await kit.rows<{ ec: number }>('SELECT pouredEcUsCm AS ec FROM batch WHERE pouredEcUsCm IS NOT NULL ORDER BY startedAt DESC LIMIT 1'))[0]!.ec;
     const [aims, ec] = [await regimens(), await poured()];

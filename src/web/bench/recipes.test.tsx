@@ -41,7 +41,7 @@ const rule = (use: 'feed' | 'soak' | 'spray' | 'water') => ({
 });
 const book = (recipes: RecipeView[]): RecipeBook => ({ recipes, rules: (['feed', 'soak', 'spray', 'water'] as const).map(rule) });
 const shelf: ShelfView = {
-  waters: [{ id: 'still', name: 'Still water', note: '', lastBasePpm: 9 }],
+  waters: [{ id: 'still', name: 'Still water', note: '', kind: 'still', lastBasePpm: 9 }],
   vessels: [{ id: 'jug', name: 'Jug', capacityL: 5, material: 'plastic' }],
   bottles: [
     { id: 'b', productId: 'p', name: 'House feed', kind: 'feed', unit: 'mL', note: '', stock: null },

@@ -36,7 +36,7 @@ import {
   type Fields,
   type Wanted,
 } from './start-values.ts';
-import { fieldOf, fillsOf, firstPartOf, litresProblem, startingValues } from './start-form-rules.ts';
+import { fieldOf, fillsOf, firstPartOf, litresProblem, startingValues, together } from './start-form-rules.ts';
 import { ToolFields } from './tool-fields.tsx';
 
 /** Starts a batch: from the round (filled in already), from a recipe, or freely. */
@@ -66,20 +66,23 @@ export function StartBatchPage() {
       round={round.data}
       book={recipes.data}
       mixKey={mixKey}
+      withKey={params.get('with')}
       recipeId={recipeId}
       wanted={wantedFrom(params)}
     />
   );
 }
 
-type Props = { shelf: ShelfView; round: RoundView; book: RecipeBook; mixKey: string | null; recipeId: string | null; wanted: Wanted };
+type Props = { shelf: ShelfView; round: RoundView; book: RecipeBook; mixKey: string | null; withKey: string | null; recipeId: string | null; wanted: Wanted };
 
-function StartForm({ shelf, round, book, mixKey, recipeId, wanted }: Props) {
+function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Props) {
   const { put } = useActs();
   const navigate = useNavigate();
-  const mix = round.mixes.find((m) => m.key === mixKey);
+  // Two mixes made as one: the strength and pH inside both, litres for both, and a key that serves both.
+  const one = round.mixes.find((m) => m.key === mixKey);
+  const mix = one?.oneWith && withKey === one.oneWith.key ? together(one) : one;
   const recipes = book.recipes.filter((r) => r.retiredOn === null);
-  const draftKey = `bench-start:${mixKey ?? recipeId ?? 'free'}:${wanted.ph ?? ''}:${round.today}`;
+  const draftKey = `bench-start:${mix?.key ?? mixKey ?? recipeId ?? 'free'}:${wanted.ph ?? ''}:${round.today}`;
   const form = useForm<Fields>({ defaultValues: { ...startingValues(shelf, mix, recipes, recipeId, wanted), ...keptDraft(draftKey) } });
   const { register, handleSubmit, formState, setError, setValue, watch, reset, getValues } = form;
   const { errors, isSubmitting } = formState;
@@ -91,11 +94,11 @@ function StartForm({ shelf, round, book, mixKey, recipeId, wanted }: Props) {
   const water = shelf.waters.find((w) => w.id === values.waterId);
   const vessel = shelf.vessels.find((v) => v.id === values.vesselId);
   const place = round.places.find((p) => p.id === values.placeId);
-  const before = useBefore(toRequest(values, mix ? mixKey : null, round, shelf));
+  const before = useBefore(toRequest(values, mix?.key ?? null, round, shelf));
 
   const submit = async (fields: Fields) => {
     const id = newId();
-    const body = toRequest({ ...fields, byRecipe: fields.byRecipe && before?.trust?.trusted === true }, mix ? mixKey : null, round, shelf);
+    const body = toRequest({ ...fields, byRecipe: fields.byRecipe && before?.trust?.trusted === true }, mix?.key ?? null, round, shelf);
     try {
       const sent = await put<BatchView>({ id, url: `/api/bench/batches/${id}`, body, words: `${body.name} started` });
       sessionStorage.removeItem(draftKey);

@@ -9,11 +9,12 @@ import type { RoundMix, RoundView } from '../../contract/round.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
 import { ActsProvider } from '../shell/acts.tsx';
 import { StartBatchPage } from './index.ts';
+import { A_MIX, NO_ROUND } from '../../../tests/round-fixtures.ts';
 
 const shelf: ShelfView = {
   waters: [
-    { id: 'still', name: 'Still water', note: 'reverse osmosis', lastBasePpm: 9 },
-    { id: 'tap', name: 'Kitchen tap', note: 'hard', lastBasePpm: null },
+    { id: 'still', name: 'Still water', note: 'reverse osmosis', kind: 'still', lastBasePpm: 9 },
+    { id: 'tap', name: 'Kitchen tap', note: 'hard', kind: 'still', lastBasePpm: null },
   ],
   vessels: [
     { id: 'bucket', name: 'Bucket', capacityL: 10, material: 'plastic' },
@@ -29,32 +30,8 @@ const shelf: ShelfView = {
     { id: 'yellow', name: 'Yellow pen', quantity: 'pH', scale: null, simulated: true },
   ],
 };
-const mix: RoundMix = {
-  key: 'k',
-  letter: 'A',
-  name: 'Feed, 90 over base',
-  netPpm: 90,
-  phLow: 5.5,
-  phHigh: 6.5,
-  pots: 9,
-  potsLeft: 9,
-  litresToMix: 2.5,
-  flushL: 7,
-  batch: null,
-  leftover: null,
-};
-const round: RoundView = {
-  today: '2026-11-25',
-  weekday: 'Wednesday',
-  due: 9,
-  done: 0,
-  late: 0,
-  nextDue: null,
-  mixes: [mix],
-  places: [],
-  ppmMeter: null,
-  phMeter: null,
-};
+const mix: RoundMix = { ...A_MIX, key: 'k', pots: 9, potsLeft: 9, litresToMix: 2.5, flushL: 7 };
+const round: RoundView = { ...NO_ROUND, due: 9, mixes: [mix] };
 
 const rule = (use: 'feed' | 'soak' | 'spray' | 'water', netPpm: number, phLow: number, phHigh: number, holdMinutes: number | null) => ({
   use,

@@ -2,6 +2,7 @@ import type { FieldPath } from 'react-hook-form';
 import type { RecipeBook } from '../../contract/recipes.ts';
 import type { RoundView } from '../../contract/round.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
+import { joinKeys } from '../../core/regimen/round-mixes.ts';
 import { inLargeUnit, largeSign } from '../shell/format.ts';
 import { asLitres, firstValues, withRecipe, type Fields, type Wanted } from './start-values.ts';
 
@@ -17,6 +18,23 @@ export function startingValues(
   const first = firstValues(shelf, mix, wanted);
   const recipe = recipes.find((r) => r.id === recipeId);
   return recipe ? withRecipe(first, recipe.id, recipe.values, shelf) : first;
+}
+
+/** Two mixes of the round made as one bucket. */
+export function together(mix: RoundView['mixes'][number]): RoundView['mixes'][number] {
+  const { oneWith } = mix;
+  if (!oneWith) return mix;
+  const letters = [mix.letter, oneWith.letter].sort().join(' and ');
+  return {
+    ...mix,
+    key: joinKeys([mix.key, oneWith.key]),
+    letter: letters,
+    name: `Feed, ${Math.round(oneWith.netPpm)} over base`,
+    netPpm: oneWith.netPpm,
+    phLow: oneWith.phLow,
+    phHigh: oneWith.phHigh,
+    litresToMix: oneWith.litres,
+  };
 }
 
 /** Back from plain water there is something to put in again. */

@@ -75,20 +75,37 @@ export function firstValues(shelf: ShelfView, mix: RoundView['mixes'][number] | 
   const netPpm = mix?.netPpm ?? wanted?.netPpm;
   return {
     recipeId: '',
-    use: 'feed',
+    use: mix?.use ?? 'feed',
     name: mix ? mix.name : 'Feed',
-    waterId: shelf.waters[0]?.id ?? '',
+    waterId: waterFor(shelf, mix),
     vesselId: fittingVessel(shelf, litresWanted),
-    parts: [freshPart((shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0])?.productId ?? '', netPpm === undefined ? '90' : ppmText(netPpm))],
+    parts:
+      mix && (mix.use !== 'feed' || mix.parts.length !== 1 || mix.parts[0]?.kind !== 'feed')
+        ? mix.parts.map((part) => partOfMix(shelf, part))
+        : [freshPart((shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0])?.productId ?? '', netPpm === undefined ? '90' : ppmText(netPpm))],
     ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')?.id ?? '',
     phMeterId: shelf.meters.find((m) => m.quantity === 'pH')?.id ?? '',
     toolIds: shelf.tools.filter((t) => t.kind === 'syringe' || t.dropsPerMl !== null).map((t) => t.id),
     litres: inLargeUnit(litresWanted * 1000),
     ...(wanted?.ph === undefined ? { phLow: String(mix?.phLow ?? 5.5), phHigh: String(mix?.phHigh ?? 6.5) } : stretchAt(wanted.ph)),
-    hold: '',
+    hold: mix?.holdMinutes == null ? '' : String(mix.holdMinutes),
     placeId: '',
     byRecipe: false,
   };
+}
+
+/** The bottle in use of a kind, with its aim; a kind that is not on the Shelf leaves its product to be chosen. */
+function partOfMix(shelf: ShelfView, { kind, aim }: RoundView['mixes'][number]['parts'][number]): PartFields {
+  const part = freshPart(shelf.bottles.find((b) => b.kind === kind)?.productId ?? '', '');
+  if (aim.kind === 'net') return { ...part, amount: ppmText(aim.ppm) };
+  return aim.kind === 'perL'
+    ? { ...part, aimKind: 'perL', amount: String(aim.units) }
+    : { ...part, aimKind: 'element', element: aim.element, amount: String(Math.round(aim.mgL)) };
+}
+
+/** The first water, or of the kind the mix is made with. */
+function waterFor(shelf: ShelfView, mix: RoundView['mixes'][number] | undefined): string {
+  return (mix?.fillWith && shelf.waters.find((w) => w.kind === mix.fillWith)?.id) || (shelf.waters[0]?.id ?? '');
 }
 
 /** The smallest vessel with room to thin in. */

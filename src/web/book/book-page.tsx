@@ -24,6 +24,7 @@ const ICONS: Record<BookEntry['group'], IconName> = {
   Clock: 'stopwatch',
   Settings: 'sliders',
   Clay: 'pebbles',
+  Advice: 'check2Square',
   Drift: 'graphUp',
   Bench: 'eyedropper',
   Undo: 'arrowCounterclockwise',

@@ -10,7 +10,7 @@ import { Icon } from '../drawing/icon.tsx';
 import { EMPTY_POT, nextCode, potsQuery, toPotTexts, toPotValues, type PotTexts } from '../pots/index.ts';
 import { get, newId } from '../shell/api.ts';
 import { typedNumber } from '../shell/field-reader.ts';
-import { litres, ppmText, smallSign } from '../shell/format.ts';
+import { litres, smallSign } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { Failed, Loading } from '../shell/states.tsx';
 import { otherProblems, problemAt } from '../shell/use-act.ts';
@@ -306,10 +306,10 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
                 <LabelledField label="Days at each step" error={problemAt(problems, 'weakDays')}>
                   {(a) => <Form.Control {...a} inputMode="numeric" value={weakDays} onChange={(e) => setWeakDays(e.target.value)} />}
                 </LabelledField>
-                {regimen && <Ramp today={room.today} netPpm={regimen.values.netPpm} days={Math.max(1, Math.round(Number(weakDays) || 1))} />}
+                {regimen && <Ramp today={room.today} netPpm={regimen.values.feeds[0]?.netPpm ?? 0} days={Math.max(1, Math.round(Number(weakDays) || 1))} />}
               </>
             )}
-            {start === 'feed' && regimen && <p className="note">{ppmText(regimen.values.netPpm)} over base from today.</p>}
+            {start === 'feed' && regimen && <p className="note">{regimen.words} from today.</p>}
           </GuidedStep>
         </ol>
         <aside className="right">

@@ -5,6 +5,7 @@ import type { PotsView } from '../../contract/pots.ts';
 import { CLAY_AT_LARGE } from '../../core/clay/index.ts';
 import { openPage, refusal } from '../../../tests/component-page.tsx';
 import { PotUpPage } from './index.ts';
+import { FIRST_REGIMEN } from '../pots/index.ts';
 
 const aBatch = (id: string, name: string, ready: boolean): ClayBatchView => ({
   id,
@@ -57,9 +58,7 @@ const room: ClayRoom = {
 const pots: PotsView = {
   today: '2026-11-25',
   places: [{ id: 'sill', name: 'Sill', note: '', light: null, year: null, pots: [] }],
-  regimens: [
-    { id: 'r1', values: { name: 'Dilute 90', netPpm: 90, everyDays: 7, flushTimes: 3, phLow: 5.5, phHigh: 6.5 }, words: '90 over base, every 7 days', pots: 3 },
-  ],
+  regimens: [{ id: 'r1', values: { ...FIRST_REGIMEN, name: 'Dilute 90' }, words: '90 over base, every 7 days', pots: 3 }],
   retired: [],
 };
 const open = () => openPage(<PotUpPage />, { '/api/clay': room, '/api/pots': pots }, '/clay/pot-up');

@@ -4,6 +4,9 @@ import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { PotListItem, PotsView } from '../../contract/pots.ts';
 import { openPage, refusal } from '../../../tests/component-page.tsx';
 import { ListPage, PlacesPage, PotsPage } from './index.ts';
+import { FIRST_REGIMEN } from './regimen-texts.ts';
+import type { SchoolsView, WhatChanges as WhatChangesView } from '../../contract/regimens.ts';
+import { RegimenPage } from './regimen-page.tsx';
 
 const item = (code: string, more: Partial<PotListItem> = {}): PotListItem => ({
   id: `id-${code}`,
@@ -16,7 +19,7 @@ const item = (code: string, more: Partial<PotListItem> = {}): PotListItem => ({
   sensitivity: 'usual',
   regimenId: 'r1',
   regimen: 'Weekly',
-  due: { dueOn: '2026-11-25', status: 'due', daysLate: 0, words: 'due' },
+  due: { dueOn: '2026-11-25', status: 'due', daysLate: 0, pastLimit: 0, words: 'due' },
   drawing: { level: 0.5, levelIsGuess: false, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' },
   lastPouredPpm: null,
   lastCameOut: null,
@@ -24,7 +27,7 @@ const item = (code: string, more: Partial<PotListItem> = {}): PotListItem => ({
 });
 const regimen = (id: string, name: string, pots: number) => ({
   id,
-  values: { name, netPpm: 90, everyDays: 7, flushTimes: 3, phLow: 5.5, phHigh: 6.5 },
+  values: { ...FIRST_REGIMEN, name },
   words: '90 over base, every 7 days, flush first',
   pots,
 });
@@ -37,7 +40,27 @@ const view: PotsView = {
   regimens: [regimen('r1', 'Weekly', 3), regimen('r2', 'Fortnightly', 0)],
   retired: [],
 };
-const open = (page: React.ReactNode = <PotsPage />) => openPage(page, { '/api/pots': view });
+const schools: SchoolsView = {
+  schools: [
+    { school: 'constantDilute', title: 'Constant dilute', words: 'weak', source: 'common practice', values: FIRST_REGIMEN },
+    {
+      school: 'fortnight',
+      title: 'Fortnight change',
+      words: 'changed',
+      source: 'common practice',
+      values: { ...FIRST_REGIMEN, school: 'fortnight', feeds: [{ ...FIRST_REGIMEN.feeds[0]!, days: 14 }] },
+    },
+  ],
+  disagreements: [{ about: 'Still water, or tap', one: 'a', other: 'b', ours: 'c' }],
+};
+const CHANGES: WhatChangesView = {
+  weeks: 6,
+  pots: [{ id: 'id-A-2', code: 'A-2', name: 'Hoya', now: 'Weekly', visits: [{ on: '2026-12-09', words: 'feed 75', soaks: [], because: [] }], remarks: [] }],
+  before: { visits: 6, soaks: 0, mixL: 1.5, flushL: 4.5 },
+  after: { visits: 3, soaks: 0, mixL: 0.8, flushL: 2.3 },
+};
+const open = (page: React.ReactNode = <PotsPage />) =>
+  openPage(page, { '/api/pots': view, '/api/pots/regimens/r2/what-changes': CHANGES, '/api/pots/regimens/r1/what-changes': CHANGES });
 afterEach(() => vi.unstubAllGlobals());
 
 const choose = async (user: ReturnType<typeof open>['user'], ...codes: string[]) => {
@@ -61,13 +84,15 @@ describe('several pots at once', () => {
     const { user, asked, stand } = open();
     const bar = await choose(user, 'A-2');
     await user.click(within(bar).getByRole('button', { name: /Change regimen/ }));
+    expect(await screen.findByText(/3 waterings \(now 6\)/)).toBeInTheDocument();
+    expect(screen.getByRole('region', { name: 'What would change' })).toHaveTextContent('9 Dec feed 75');
     stand.answer = () => refusal([{ path: 'reason', message: 'Say why, in a word: you will want to know later.' }]);
     await user.click(screen.getByRole('button', { name: 'From today' }));
     expect(await screen.findByText(/Say why/)).toBeInTheDocument();
     stand.answer = () => Response.json({ eventId: 'e', repeated: false });
     await user.type(screen.getByLabelText('Why'), 'cooler now');
     await user.click(screen.getByRole('button', { name: 'From today' }));
-    expect(asked.at(-1)!.body).toEqual({ kind: 'regimen', potIds: ['id-A-2'], regimenId: 'r2', reason: 'cooler now' });
+    expect(asked.at(-1)!.body).toEqual({ kind: 'regimen', potIds: ['id-A-2'], regimenId: 'r2', reason: 'cooler now', fromDate: '2026-11-25' });
   });
   it('are let go with Esc', async () => {
     const { user } = open();
@@ -135,13 +160,39 @@ describe('places and regimens', () => {
     expect(asked.at(-1)!.body).toEqual({ kind: 'retirePlace', placeId: 'sill' });
   });
   it('a changed regimen says for whom it changes; what is no number travels as typed', async () => {
-    const { user, asked } = open(<PlacesPage />);
-    await user.click(await screen.findByRole('button', { name: 'Change Weekly' }));
-    expect(screen.getByText(/3 pots follow it: the change holds for them from today/)).toBeInTheDocument();
-    const aim = screen.getByLabelText(/Aim over the water/);
+    const { user, asked } = openPage(<RegimenPage />, { '/api/pots/schools': schools, '/api/pots': view }, '/pots/regimens/r1', '/pots/regimens/:regimenId');
+    expect(await screen.findByText(/3 pots follow it: a change holds for them from today/)).toBeInTheDocument();
+    const aim = screen.getByLabelText('ppm over the water');
     await user.clear(aim);
     await user.type(aim, 'weak');
     await user.click(screen.getByRole('button', { name: 'Keep the change' }));
-    expect(asked.at(-1)!.body).toMatchObject({ kind: 'putRegimen', regimenId: 'r1', values: { netPpm: 'weak', everyDays: 7 } });
+    expect(asked.at(-1)!.body).toMatchObject({ kind: 'putRegimen', regimenId: 'r1', values: { feeds: [{ netPpm: 'weak', days: 7 }] } });
+  });
+  it('a school fills the parts; a rota, a soak and its months are composed; what does not fit is said at its part', async () => {
+    const { user, asked, stand } = openPage(<RegimenPage />, { '/api/pots/schools': schools, '/api/pots': view }, '/pots/regimens/new', '/pots/regimens/new');
+    await user.click(await screen.findByRole('button', { name: /Fortnight/ }));
+    expect(screen.getByLabelText('Days to the next')).toHaveValue('14');
+    await user.type(screen.getByLabelText('Name'), 'Mine');
+    await user.click(screen.getByRole('button', { name: 'Add a watering to the rota' }));
+    await user.click(screen.getByRole('button', { name: 'Add a soak' }));
+    const months = screen.getByRole('group', { name: 'Months of the magnesium soak' });
+    await user.click(within(months).getByRole('button', { name: 'April' }));
+    await user.click(within(months).getByRole('button', { name: 'March' }));
+    stand.answer = () => refusal([{ path: 'values.soaks.0.months', message: 'This soak is never in season.' }], 'This soak is never in season.');
+    await user.click(screen.getByRole('button', { name: 'Add the regimen' }));
+    expect(asked.at(-1)!.body).toMatchObject({
+      kind: 'putRegimen',
+      values: {
+        name: 'Mine',
+        school: 'fortnight',
+        feeds: [
+          { what: 'feed', days: 14 },
+          { what: 'calmag', days: 3 },
+        ],
+        soaks: [{ what: 'magnesium', netPpm: 100, sio2MgL: null, months: [3, 5, 6, 7, 8, 9, 10] }],
+      },
+    });
+    expect(await screen.findAllByText('This soak is never in season.')).not.toHaveLength(0);
+    expect(screen.getByLabelText('Name')).toHaveValue('Mine');
   });
 });

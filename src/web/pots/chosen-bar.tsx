@@ -4,10 +4,12 @@ import Form from 'react-bootstrap/Form';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
 import type { PotsView } from '../../contract/pots.ts';
+import { dayMonth } from '../shell/format.ts';
 import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import type { PlacedPot } from './pot-filters.ts';
+import { WhatChanges } from './what-changes.tsx';
 
 type Dialog = 'move' | 'regimen' | 'retire';
 
@@ -111,17 +113,34 @@ export function MoveDialog({ chosen, view, onClose }: DialogProps) {
 export function RegimenDialog({ chosen, view, onClose }: DialogProps) {
   const [regimenId, setRegimenId] = useState(view.regimens.find((r) => r.id !== chosen[0]?.regimenId)?.id ?? view.regimens[0]?.id ?? '');
   const [reason, setReason] = useState('');
+  const [from, setFrom] = useState(view.today);
   const { send, problems, busy } = useAct('/api/pots/acts');
   const regimen = view.regimens.find((r) => r.id === regimenId);
   const changed = chosen.filter((p) => p.regimenId !== regimenId);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    if (await send({ kind: 'regimen', potIds: idsOf(chosen), regimenId, reason }, `${titleOf(chosen)} on ${regimen?.values.name ?? 'another regimen'}`))
+    if (
+      await send(
+        { kind: 'regimen', potIds: idsOf(chosen), regimenId, reason, fromDate: from },
+        `${titleOf(chosen)} on ${regimen?.values.name ?? 'another regimen'}`,
+      )
+    )
       onClose(true);
   };
   return (
-    <FormModal title={`Regimen of ${titleOf(chosen)}`} keep="From today" busy={busy} submit={(e) => void submit(e)} onClose={() => onClose()}>
-      <LabelledField label="Regimen" error={problemAt(problems, 'regimenId') ?? otherProblems(problems, ['reason', 'regimenId'])} hint={regimen?.words}>
+    <FormModal
+      title={`Regimen of ${titleOf(chosen)}`}
+      keep={from === view.today ? 'From today' : `From ${dayMonth(from)}`}
+      large="wide"
+      busy={busy}
+      submit={(e) => void submit(e)}
+      onClose={() => onClose()}
+    >
+      <LabelledField
+        label="Regimen"
+        error={problemAt(problems, 'regimenId') ?? otherProblems(problems, ['reason', 'regimenId', 'fromDate'])}
+        hint={regimen?.words}
+      >
         {(a) => (
           <Form.Select {...a} autoFocus value={regimenId} onChange={(e) => setRegimenId(e.target.value)}>
             {view.regimens.map((r) => (
@@ -135,11 +154,16 @@ export function RegimenDialog({ chosen, view, onClose }: DialogProps) {
       <LabelledField label="Why" error={problemAt(problems, 'reason')} hint="In a year you will want to know.">
         {(a) => <Form.Control {...a} autoComplete="off" value={reason} onChange={(e) => setReason(e.target.value)} />}
       </LabelledField>
+      <LabelledField label="From" error={problemAt(problems, 'fromDate')}>
+        {(a) => <Form.Control {...a} type="date" min={view.today} value={from} onChange={(e) => setFrom(e.target.value)} />}
+      </LabelledField>
       <p className="small mb-0">
         {changed.length === 0
           ? 'They follow it already.'
-          : `It changes for ${changed.map((p) => p.code).join(', ')}, from today. What was done before stays judged by what held then.`}
+          : `It changes for ${changed.map((p) => p.code).join(', ')}, ${from === view.today ? 'from today' : `from ${dayMonth(from)}`}. What was done before stays judged by what held then.`}{' '}
+        <Link to={`/pots/regimens/${regimenId}`}>Look into it</Link>, or <Link to="/pots/regimens/new">compose another</Link>.
       </p>
+      {changed.length > 0 && <WhatChanges regimenId={regimenId} potIds={changed.map((p) => p.id)} />}
     </FormModal>
   );
 }

@@ -1,6 +1,9 @@
 export { LabelsPage } from './labels-page.tsx';
 export { ListPage, PastedList } from './list-page.tsx';
-export { FIRST_REGIMEN, PlaceFields, RegimenFields, toRegimenValues } from './place-form.tsx';
+export { PlaceFields } from './place-form.tsx';
+export { RegimenPage } from './regimen-page.tsx';
+export { FirstRegimenFields } from './first-regimen.tsx';
+export { FIRST_REGIMEN, toRegimenTexts, toRegimenValues } from './regimen-texts.ts';
 export { PlacesPage } from './places-page.tsx';
 export { PotPage } from './pot-page.tsx';
 export { PotForm } from './pot-form.tsx';

@@ -1,10 +1,9 @@
 import { useState, type FormEvent } from 'react';
 import Form from 'react-bootstrap/Form';
 import { LIGHT_WORDS, LIGHTS } from '../../contract/kinds.ts';
-import type { PlaceValues, RegimenValues } from '../../contract/pots.ts';
+import type { PlaceValues } from '../../contract/pots.ts';
 import { PlaceYear, toYear, yearTexts } from './place-year.tsx';
 import { newId } from '../shell/api.ts';
-import { typedNumber } from '../shell/field-reader.ts';
 import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct, type Problems } from '../shell/use-act.ts';
@@ -77,89 +76,6 @@ export function PlaceFields({ texts, change, problems }: { texts: Texts; change(
           />
         )}
       </LabelledField>
-    </>
-  );
-}
-
-export const FIRST_REGIMEN: Texts = { name: 'Dilute 90, weekly', netPpm: '90', everyDays: '7', flushTimes: '3', phLow: '5.5', phHigh: '6.5' };
-export const toRegimenTexts = (v: RegimenValues): Texts => Object.fromEntries(Object.entries(v).map(([key, value]) => [key, String(value)]));
-export const toRegimenValues = (t: Texts): object => ({
-  name: t['name'],
-  netPpm: typedNumber(t['netPpm'] ?? ''),
-  everyDays: typedNumber(t['everyDays'] ?? ''),
-  flushTimes: typedNumber(t['flushTimes'] ?? ''),
-  phLow: typedNumber(t['phLow'] ?? ''),
-  phHigh: typedNumber(t['phHigh'] ?? ''),
-});
-
-/** Adds a regimen, or changes one: pots on it follow the change from today, history is judged by what held then. */
-export function RegimenForm({
-  existing,
-  pots,
-  onClose,
-}: {
-  existing?: { id: string; values: RegimenValues } | undefined;
-  pots: number;
-  onClose(id?: string): void;
-}) {
-  const [id] = useState(() => existing?.id ?? newId());
-  const [texts, setTexts] = useState<Texts>(existing ? toRegimenTexts(existing.values) : { ...FIRST_REGIMEN, name: '' });
-  const { send, problems, busy } = useAct('/api/pots/acts');
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
-    if (await send({ kind: 'putRegimen', regimenId: id, values: toRegimenValues(texts) }, `${existing ? 'Changed' : 'Added'} the regimen ${texts['name']}`))
-      onClose(id);
-  };
-  return (
-    <FormModal
-      title={existing ? `Change ${existing.values.name}` : 'Add a regimen'}
-      onClose={onClose}
-      submit={(e) => void submit(e)}
-      busy={busy}
-      keep={existing ? 'Keep the change' : 'Add'}
-    >
-      {existing && pots > 0 && (
-        <p className="small mb-0">
-          {pots} pot{pots === 1 ? ' follows' : 's follow'} it: the change holds for them from today. What was done before is judged by what held then.
-        </p>
-      )}
-      <RegimenFields texts={texts} change={(part) => setTexts((old) => ({ ...old, ...part }) as Texts)} problems={problems} />
-    </FormModal>
-  );
-}
-
-export function RegimenFields({ texts, change, problems }: { texts: Texts; change(part: Partial<Texts>): void; problems: Problems }) {
-  const names = ['name', 'netPpm', 'everyDays', 'flushTimes', 'phLow', 'phHigh'];
-  const field = (label: string, name: string, hint?: string) => (
-    <LabelledField label={label} error={problemAt(problems, name)} hint={hint}>
-      {(a) => (
-        <Form.Control
-          {...a}
-          autoComplete="off"
-          {...(name === 'name' ? { autoFocus: true } : { inputMode: 'decimal' as const })}
-          value={texts[name]}
-          onChange={(e) => change({ [name]: e.target.value })}
-        />
-      )}
-    </LabelledField>
-  );
-  return (
-    <>
-      {field('Name', 'name')}
-      <div className="pair">
-        {field('Aim over the water, ppm on your pen', 'netPpm', 'orchids, every watering: 75 to 125, best near 90')}
-        {field('Every so many days', 'everyDays')}
-      </div>
-      <div className="pair">
-        {field('Flush, times the reservoir', 'flushTimes', 'three, by rule of thumb')}
-        {field('pH from', 'phLow')}
-        {field('to', 'phHigh')}
-      </div>
-      {otherProblems(problems, names) && (
-        <p className="field-error mb-0" role="alert">
-          {otherProblems(problems, names)}
-        </p>
-      )}
     </>
   );
 }

@@ -7,7 +7,7 @@ import type { PotsAct, PotsView } from '../../contract/pots.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
 import { Failed, Loading } from '../shell/states.tsx';
-import { PlaceForm, RegimenForm } from './place-form.tsx';
+import { PlaceForm } from './place-form.tsx';
 import { potsQuery } from './pots-page.tsx';
 
 /** Places in the order they are walked, and regimens. */
@@ -21,7 +21,6 @@ export function PlacesPage() {
 function Places({ view }: { view: PotsView }) {
   const { put, say } = useActs();
   const [place, setPlace] = useState<{ id: string | undefined }>();
-  const [regimen, setRegimen] = useState<{ id: string | undefined }>();
   const act = async (body: PotsAct, words: string) => {
     const id = newId();
     try {
@@ -32,7 +31,6 @@ function Places({ view }: { view: PotsView }) {
     }
   };
   const chosenPlace = view.places.find((p) => p.id === place?.id);
-  const chosenRegimen = view.regimens.find((r) => r.id === regimen?.id);
   return (
     <div className="page places-page">
       <header>
@@ -97,25 +95,26 @@ function Places({ view }: { view: PotsView }) {
         </section>
         <section className="sheet shelf-list" aria-label="Regimens">
           <header>
-            <h2>Regimens</h2> <span className="small">weak feed at every watering; the other schools come later</span>
-            <Button size="sm" className="push" onClick={() => setRegimen({ id: undefined })} aria-label="Add a regimen">
+            <h2>Regimens</h2>
+            <Link className="btn btn-primary btn-sm push" to="/pots/regimens/new" aria-label="Add a regimen">
               Add
-            </Button>
+            </Link>
           </header>
           <ul>
             {view.regimens.map((r) => (
               <li key={r.id}>
                 <b className="min-0">{r.values.name}</b>
                 <div className="small about">
-                  {r.words}, pH {r.values.phLow} to {r.values.phHigh}
+                  {r.words}
+                  {r.values.feeds[0] && `, pH ${r.values.feeds[0].phLow} to ${r.values.feeds[0].phHigh}`}
                 </div>
                 <span className="figure nowrap">
                   <b className="num">{r.pots}</b> pot{r.pots === 1 ? '' : 's'}
                 </span>
                 <span className="row-acts">
-                  <Button size="sm" variant="outline-secondary" aria-label={`Change ${r.values.name}`} onClick={() => setRegimen({ id: r.id })}>
+                  <Link className="btn btn-outline-secondary btn-sm" aria-label={`Change ${r.values.name}`} to={`/pots/regimens/${r.id}`}>
                     Change
-                  </Button>
+                  </Link>
                 </span>
               </li>
             ))}
@@ -128,13 +127,6 @@ function Places({ view }: { view: PotsView }) {
             chosenPlace && { id: chosenPlace.id, values: { name: chosenPlace.name, note: chosenPlace.note, light: chosenPlace.light, year: chosenPlace.year } }
           }
           onClose={() => setPlace(undefined)}
-        />
-      )}
-      {regimen && (
-        <RegimenForm
-          existing={chosenRegimen && { id: chosenRegimen.id, values: chosenRegimen.values }}
-          pots={chosenRegimen?.pots ?? 0}
-          onClose={() => setRegimen(undefined)}
         />
       )}
     </div>

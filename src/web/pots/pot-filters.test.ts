@@ -13,7 +13,7 @@ const pot = (code: string, order: number, more: Partial<PlacedPot> = {}): Placed
   sensitivity: 'usual',
   regimenId: 'r1',
   regimen: 'Weekly',
-  due: { dueOn: '2026-11-25', status: 'due', daysLate: 0, words: 'due' },
+  due: { dueOn: '2026-11-25', status: 'due', daysLate: 0, pastLimit: 0, words: 'due' },
   drawing: { level: 0.5, levelIsGuess: false, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' },
   lastPouredPpm: 100,
   lastCameOut: { ppm: 150, ph: 6.4, on: '2026-11-18' },
@@ -23,11 +23,11 @@ const pot = (code: string, order: number, more: Partial<PlacedPot> = {}): Placed
   ...more,
 });
 const pots = [
-  pot('A-2', 0, { lastCameOut: null, due: { dueOn: '2026-11-23', status: 'late', daysLate: 2, words: '2 d late' } }),
+  pot('A-2', 0, { lastCameOut: null, due: { dueOn: '2026-11-23', status: 'late', daysLate: 2, pastLimit: 0, words: '2 d late' } }),
   pot('A-10', 1, { name: 'Aunt Posy', plant: 'Begonia', placeId: 'porch', place: 'Cool porch', lastCameOut: { ppm: 210, ph: 7.1, on: '2026-11-18' } }),
   pot('B-1', 2, {
     drawing: { ...pot('x', 0).drawing, stage: 'bloom', form: 'water' },
-    due: { dueOn: '2026-11-28', status: 'later', daysLate: -3, words: 'in 3 d' },
+    due: { dueOn: '2026-11-28', status: 'later', daysLate: -3, pastLimit: 0, words: 'in 3 d' },
   }),
 ];
 const codes = (query: string) => filterPots(pots, readFilter(new URLSearchParams(query))).map((p) => p.code);

@@ -1,7 +1,7 @@
 import { useState, type FormEvent, type ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import { HABIT_WORDS, HABITS, MEDIA, MEDIUM_WORDS, SENSITIVITIES, STAGES } from '../../contract/kinds.ts';
+import { GROWS, GROWS_WORDS, HABIT_WORDS, HABITS, MEDIA, MEDIUM_WORDS, SENSITIVITIES, STAGES } from '../../contract/kinds.ts';
 import type { PotsView, PotValues } from '../../contract/pots.ts';
 import { newId } from '../shell/api.ts';
 import { smallSign } from '../shell/format.ts';
@@ -171,6 +171,13 @@ function More(part: Part) {
         {HABITS.map((h) => (
           <option key={h} value={h}>
             {HABIT_WORDS[h]}
+          </option>
+        ))}
+      </Chosen>
+      <Chosen {...part} label="Kind of plant" name="grows" hint="whose figures of practice apply">
+        {GROWS.map((g) => (
+          <option key={g} value={g}>
+            {GROWS_WORDS[g]}
           </option>
         ))}
       </Chosen>

@@ -1,3 +1,4 @@
+import { lookWords } from '../../contract/seen.ts';
 import type { PotView } from '../../contract/pots.ts';
 import { useActs } from '../shell/acts.tsx';
 import { phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
@@ -40,14 +41,14 @@ export function PotLog({ view, putRight }: { view: PotView; putRight(eventId: st
             <div className="small">
               {v.words}
               {v.pouredPpm !== null && ` reading ${ppmText(v.pouredPpm)}`}
-              {v.seen && (v.seen.length ? `; saw ${v.seen.join(', ')}` : '; looked fine')}
+              {v.look && v.kind === 'filled' && `; ${lookWords(v.look)}`}
               {v.was && (
                 <>
                   {' '}
                   put right, was <s>{v.was}</s>
                 </>
               )}
-              {v.kind !== 'changed' && (
+              {(v.kind === 'filled' || v.kind === 'skipped') && (
                 <button
                   type="button"
                   className="btn btn-link btn-sm p-0 ms-2"

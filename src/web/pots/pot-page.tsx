@@ -17,7 +17,10 @@ import { MoveDialog, RegimenDialog, RetireDialog } from './chosen-bar.tsx';
 import { PotLog } from './pot-log.tsx';
 import { PotForm } from './pot-form.tsx';
 import { potsQuery } from './pots-page.tsx';
+import { LooksGrid } from './looks-grid.tsx';
 import { NextFlush } from './next-flush.tsx';
+import { PotPhotos } from './pot-photos.tsx';
+import { RegimenHistory } from './regimen-history.tsx';
 import { useAhead } from './use-ahead.ts';
 import { VisitChart } from './visit-chart.tsx';
 import { VisitTable } from './visit-table.tsx';
@@ -251,8 +254,13 @@ function PotSheet({ view }: { view: PotView }) {
         </div>
         <div className="pot-side">
           {drift && !pot.retiredOn && <NextFlush drift={drift} today={view.today} />}
+          <LooksGrid view={view} />
           <PotLog view={view} putRight={setCorrecting} />
         </div>
+      </section>
+      <section className="cols">
+        <RegimenHistory view={view} />
+        <PotPhotos view={view} />
       </section>
       {correcting && <CorrectDialog eventId={correcting} onClose={() => setCorrecting(undefined)} />}
       {pots.data && (

@@ -21,6 +21,7 @@ export const EMPTY_POT: PotTexts = {
   heightCm: '',
   habit: '',
   sensitivity: 'usual',
+  grows: 'houseplant',
   origin: '',
   acquiredOn: '',
   repottedOn: '',

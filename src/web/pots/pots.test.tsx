@@ -8,6 +8,8 @@ import { ActsProvider } from '../shell/acts.tsx';
 import { PotPage, PotsPage } from './index.ts';
 import { VisitChart } from './visit-chart.tsx';
 import { VisitTable } from './visit-table.tsx';
+import { lookFromSeen, NOTHING_SEEN } from '../../contract/seen.ts';
+import { FIRST_REGIMEN } from './regimen-texts.ts';
 
 const item: PotListItem = {
   id: 'p7',
@@ -20,7 +22,7 @@ const item: PotListItem = {
   clay: 'batch 3',
   reservoirMl: 260,
   regimen: 'Dilute 90, weekly',
-  due: { dueOn: '2026-11-23', status: 'late', daysLate: 2, words: '2 d late' },
+  due: { dueOn: '2026-11-23', status: 'late', daysLate: 2, pastLimit: 0, words: '2 d late' },
   drawing: { level: 0.1, levelIsGuess: false, ratio: 2.1, ph: 6.9, phLow: 5.5, phHigh: 6.5, salts: 2, stage: 'growth', form: 'clay' },
   lastPouredPpm: 104,
   lastCameOut: { ppm: 218, ph: 6.8, on: '2026-11-16' },
@@ -40,7 +42,8 @@ const visit = (on: string, more: Partial<PotVisit> = {}): PotVisit => ({
   cameOutPpmOnScale: 180,
   leftMl: 60,
   tainted: [],
-  seen: [],
+  look: NOTHING_SEEN,
+  supplement: null,
   words: 'Flushed 780 mL, filled 250 mL',
   was: null,
   batchId: 'b',
@@ -65,6 +68,7 @@ const view: PotView = {
     heightCm: null,
     habit: null,
     sensitivity: 'usual',
+    grows: 'orchid',
     origin: '',
     acquiredOn: null,
     repottedOn: null,
@@ -76,9 +80,9 @@ const view: PotView = {
   aim: { netPpm: 90, lowPpm: 90, highPpm: 117, basePpm: 9 },
   phWindow: { low: 5.5, high: 6.5 },
   visits: [
-    visit('2026-10-26', { cameOutPpm: { kind: 'notMeasured' }, cameOutPh: { kind: 'notMeasured' }, cameOutPpmOnScale: null, seen: null }),
+    visit('2026-10-26', { cameOutPpm: { kind: 'notMeasured' }, cameOutPh: { kind: 'notMeasured' }, cameOutPpmOnScale: null, look: null }),
     visit('2026-11-02', { cameOutPpm: { kind: 'overRange' }, cameOutPpmOnScale: null }),
-    visit('2026-11-09', { cameOutPh: { kind: 'range', low: 6.5, high: 7 }, seen: ['crust', 'tips'] }),
+    visit('2026-11-09', { cameOutPh: { kind: 'range', low: 6.5, high: 7 }, look: lookFromSeen(['crust', 'tips']) }),
     visit('2026-11-16', { pouredPpm: null, pouredPh: null, batchId: null }),
     visit('2026-11-20', {
       kind: 'skipped',
@@ -88,9 +92,12 @@ const view: PotView = {
       cameOutPpm: { kind: 'notMeasured' },
       cameOutPh: { kind: 'notMeasured' },
       cameOutPpmOnScale: null,
-      seen: null,
+      look: null,
     }),
   ],
+  coming: [{ on: '2026-11-30', words: 'feed 90', soaks: ['magnesium soak, 100 ppm'], because: [] }],
+  looks: [{ eventId: 'l1', on: '2026-11-09', look: lookFromSeen(['crust', 'tips']) }],
+  photos: [],
   lastMix: null,
   neighbours: { before: { id: 'p6', code: 'R-06' }, after: null },
 };
@@ -122,7 +129,7 @@ describe('the collection', () => {
     regimens: [
       {
         id: 'r1',
-        values: { name: 'Dilute 90, weekly', netPpm: 90, everyDays: 7, flushTimes: 3, phLow: 5.5, phHigh: 6.5 },
+        values: FIRST_REGIMEN,
         words: '90 over base, every 7 days, flush first',
         pots: 2,
       },
@@ -178,9 +185,10 @@ describe('a pot’s page', () => {
   it('switches between chart and table', async () => {
     const user = open('/pots/p7', view);
     await user.click(await screen.findByRole('button', { name: 'Table' }));
-    expect(screen.getByRole('table')).toBeInTheDocument();
+    const columns = () => screen.queryByRole('columnheader', { name: 'Poured, ppm' });
+    expect(columns()).toBeInTheDocument();
     await user.click(screen.getByRole('button', { name: 'Chart' }));
-    expect(screen.queryByRole('table')).not.toBeInTheDocument();
+    expect(columns()).not.toBeInTheDocument();
   });
 });
 
@@ -199,7 +207,7 @@ describe('the visits', () => {
     expect(row('Mon 26 Oct')).toHaveTextContent(/not measurednot measured/);
     expect(row('Mon 2 Nov')).toHaveTextContent('over range');
     expect(row('Mon 9 Nov')).toHaveTextContent('6.5 to 7.0');
-    expect(row('Mon 9 Nov')).toHaveTextContent('crust, tips');
+    expect(row('Mon 9 Nov')).toHaveTextContent('leaf tips brown, crust some');
     expect(row('Mon 16 Nov')).toHaveTextContent('not measured');
     expect(row('Fri 20 Nov')).toHaveTextContent('Skipped: out on loan');
   });

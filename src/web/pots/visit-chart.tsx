@@ -2,6 +2,7 @@ import { max } from 'd3-array';
 import { scaleLinear, scaleUtc } from 'd3-scale';
 import { line } from 'd3-shape';
 import type { PotView, PotVisit } from '../../contract/pots.ts';
+import { CUE_NAMES, CUES, type Look } from '../../contract/seen.ts';
 import type { Ahead } from './ahead.ts';
 import { aheadWords, PhAhead, PpmAhead } from './visit-ahead.tsx';
 import { phText, ppmText, weekdayDayMonth, dayMonth } from '../shell/format.ts';
@@ -28,6 +29,7 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
   const visits = view.visits.filter((v) => noon(v.on) >= from);
   const fills = visits.filter((v) => v.kind === 'filled');
   const skips = visits.filter((v) => v.kind === 'skipped');
+  const soaks = visits.filter((v) => v.kind === 'soaked' || v.kind === 'sprayed');
   const x = scaleUtc([from, new Date(today.getTime() + (ahead ? AHEAD_DAYS : 5) * DAY)], [LEFT, WIDTH - 8]);
   const most = Math.max(
     view.aim.highPpm * 1.25,
@@ -69,9 +71,10 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
   const lastOut = [...fills].reverse().find((v) => v.cameOutPpmOnScale !== null);
   const lastOutPh = [...fills].reverse().find((v) => phOf(v) !== null);
   const lastPoured = [...fills].reverse().find((v) => v.pouredPpm !== null);
-  const rows = ['Flush', 'Feed', 'Looked over', ...(skips.length ? ['Skipped'] : [])];
+  const rows = ['Flush', 'Feed', ...(soaks.length ? ['Soak, spray'] : []), 'Looked over', ...(skips.length ? ['Skipped'] : [])];
   const height = lanesTop + rows.length * rowH + 28;
   const rowY = (i: number) => lanesTop + i * rowH + rowH / 2;
+  const rowOf = (name: string) => rowY(rows.indexOf(name));
   const ticks = dense
     ? x.ticks(narrow ? 4 : 8)
     : fills.filter((_, i) => (fills.length - 1 - i) % (fills.length > (narrow ? 5 : 9) ? 2 : 1) === 0).map((v) => noon(v.on));
@@ -173,7 +176,7 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
             <g key={v.eventId} fontSize="11.5" fill="#54615f">
               {(v.flushMl ?? 0) > 0 && <path d={`M${cx - 5.5} ${rowY(0) - 5}h11l-5.500 10z`} fill="#0e5a63" />}
               <circle cx={cx} cy={rowY(1)} r="5" fill={v.pouredPpm === null ? 'none' : '#3f8d93'} stroke="#3f8d93" strokeWidth="1.500" />
-              {v.seen && <Eye x={cx} y={rowY(2)} />}
+              {v.look && <Eye x={cx} y={rowOf('Looked over')} />}
               {!dense && !narrow && (
                 <>
                   <text x={cx + 9} y={rowY(0) + 4}>
@@ -182,9 +185,9 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
                   <text x={cx + 9} y={rowY(1) + 4}>
                     {v.pouredPpm === null ? '?' : ppmText(v.pouredPpm)}
                   </text>
-                  {v.seen && (
-                    <text x={cx + 11} y={rowY(2) + 4}>
-                      {v.seen.length === 0 ? 'fine' : v.seen.length === 1 ? v.seen[0] : `${v.seen[0]} +${v.seen.length - 1}`}
+                  {v.look && (
+                    <text x={cx + 11} y={rowOf('Looked over') + 4}>
+                      {shortLook(v.look)}
                     </text>
                   )}
                 </>
@@ -192,8 +195,25 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
             </g>
           );
         })}
+        {soaks.map((v) => {
+          const cx = x(noon(v.on));
+          return (
+            <g key={v.eventId} fontSize="11.5" fill="#54615f">
+              {v.supplement === 'silicate' ? (
+                <path d={`M${cx - 5} ${rowOf('Soak, spray')}l2.500-4.500h5l2.500 4.500l-2.500 4.500h-5z`} fill="#6b6b86" />
+              ) : (
+                <path d={`M${cx} ${rowOf('Soak, spray') - 6}l6 6l-6 6l-6-6z`} fill="#a24e2c" />
+              )}
+              {!narrow && (
+                <text x={cx + 9} y={rowOf('Soak, spray') + 4}>
+                  {v.pouredPpm === null ? '?' : ppmText(v.pouredPpm)}
+                </text>
+              )}
+            </g>
+          );
+        })}
         {skips.map((v) => (
-          <path key={v.eventId} d={`M${x(noon(v.on)) - 4} ${rowY(3) - 4}l8 8m0 -8l-8 8`} stroke="#54615f" strokeWidth="2" />
+          <path key={v.eventId} d={`M${x(noon(v.on)) - 4} ${rowOf('Skipped') - 4}l8 8m0 -8l-8 8`} stroke="#54615f" strokeWidth="2" />
         ))}
         <path d={`M0 ${lanesTop + rows.length * rowH}H${WIDTH - 8}`} stroke="#b9b4a6" />
         {ticks.map((t) => (
@@ -252,6 +272,12 @@ function Eye({ x, y }: { x: number; y: number }) {
       <circle cx={x} cy={y} r="2" fill="#1e2b2c" />
     </g>
   );
+}
+
+/** "fine", or the first thing that was not, and how many more. */
+function shortLook(look: Look): string {
+  const seen = CUE_NAMES.flatMap((cue) => (look.cues[cue] === undefined ? [] : [`${CUES[cue].label} ${look.cues[cue]}`]));
+  return seen.length === 0 ? 'fine' : seen.length === 1 ? seen[0]! : `${seen[0]} +${seen.length - 1}`;
 }
 
 function phOf(v: PotVisit): number | null {

@@ -1,3 +1,4 @@
+import { lookWords } from '../../contract/seen.ts';
 import Table from 'react-bootstrap/Table';
 import type { PotView } from '../../contract/pots.ts';
 import type { Reading } from '../../core/quantity/reading.ts';
@@ -56,7 +57,7 @@ export function VisitTable({ view, weeks }: { view: PotView; weeks: number }) {
                       <Hollow tainted={v.pouredPh !== null && v.tainted.includes('pouredPh')}>{v.pouredPh === null ? '—' : phText(v.pouredPh)}</Hollow>
                     </td>
                     <td>{v.pouredMl === null ? '—' : mL(v.pouredMl)}</td>
-                    <td>{v.seen === null ? '—' : v.seen.length ? v.seen.join(', ') : 'fine'}</td>
+                    <td>{v.look === null ? '—' : lookWords(v.look)}</td>
                   </>
                 )}
               </tr>

@@ -1,23 +1,67 @@
-import { SEEN, type Seen } from '../../contract/seen.ts';
-import type { Draft } from './read-draft.ts';
+import { useState } from 'react';
+import { CUE_NAMES, CUES, FIRST_CUES, gradesOf, toneOf, type Cue } from '../../contract/seen.ts';
+import type { LookDraft } from './read-draft.ts';
 
-/** What was seen, as toggles; "all fine" is a look that found nothing, which is not the same as no look. */
-export function LookOver({ draft, change }: { draft: Draft; change(part: Partial<Draft>): void }) {
-  const toggle = (what: Seen) => change({ seen: draft.seen.includes(what) ? draft.seen.filter((s) => s !== what) : [...draft.seen, what], looked: true });
+type Props = { draft: LookDraft; change(part: Partial<LookDraft>): void; errors?: Partial<Record<'growths' | 'leafMm', string | undefined>> };
+
+/** What was seen, by tap: each cue goes through its grades. "All fine" is a look that found nothing, which is not the same as no look. */
+export function LookOver({ draft, change, errors = {} }: Props) {
+  const [more, setMore] = useState(() => draft.note !== '' || CUE_NAMES.some((cue) => draft.cues[cue] && !FIRST_CUES.includes(cue)));
+  const noted = Object.keys(draft.cues).length > 0;
+  const tap = (cue: Cue) => {
+    const grades = gradesOf(cue);
+    const next = grades[(grades.indexOf(draft.cues[cue] ?? grades[0]!) + 1) % grades.length]!;
+    const { [cue]: _old, ...rest } = draft.cues;
+    change({ cues: next === grades[0] ? rest : { ...rest, [cue]: next }, looked: true });
+  };
+  const chip = (cue: Cue) => {
+    const grade = draft.cues[cue];
+    return (
+      <button key={cue} type="button" aria-pressed={grade !== undefined} className={grade ? toneOf(cue, grade) : ''} onClick={() => tap(cue)}>
+        {grade ? `${CUES[cue].label} ${grade}` : CUES[cue].label}
+      </button>
+    );
+  };
   return (
     <div className="look" role="group" aria-label="What was seen">
-      <button
-        type="button"
-        aria-pressed={draft.looked && draft.seen.length === 0}
-        onClick={() => change({ looked: !(draft.looked && draft.seen.length === 0), seen: [] })}
-      >
+      <button type="button" aria-pressed={draft.looked && !noted} onClick={() => change({ looked: !(draft.looked && !noted), cues: {} })}>
         all fine
       </button>
-      {SEEN.map((what) => (
-        <button key={what} type="button" aria-pressed={draft.seen.includes(what)} onClick={() => toggle(what)}>
-          {what}
-        </button>
-      ))}
+      {FIRST_CUES.map(chip)}
+      {more && CUE_NAMES.filter((cue) => !FIRST_CUES.includes(cue)).map(chip)}
+      <button type="button" aria-expanded={more} onClick={() => setMore(!more)}>
+        {more ? 'fewer' : 'more'}
+      </button>
+      {more && (
+        <div className="look-more">
+          <input
+            aria-label="Note on how it looks"
+            placeholder="a note"
+            maxLength={300}
+            value={draft.note}
+            onChange={(e) => change({ note: e.target.value, looked: true })}
+          />
+          {(['growths', 'leafMm'] as const).map((name) => (
+            <label key={name} className="mini">
+              <input
+                name={name}
+                inputMode="decimal"
+                autoComplete="off"
+                aria-label={name === 'growths' ? 'New growths, counted' : 'Leaf thickness, mm'}
+                aria-invalid={Boolean(errors[name])}
+                value={draft[name]}
+                onChange={(e) => change({ [name]: e.target.value, looked: true })}
+              />
+              <span>{name === 'growths' ? 'growths' : 'mm leaf'}</span>
+            </label>
+          ))}
+          {(errors.growths ?? errors.leafMm) && (
+            <div className="field-error" role="alert">
+              {errors.growths ?? errors.leafMm}
+            </div>
+          )}
+        </div>
+      )}
     </div>
   );
 }

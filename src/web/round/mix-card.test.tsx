@@ -4,21 +4,9 @@ import { describe, expect, it } from 'vitest';
 import { openPage } from '../../../tests/component-page.tsx';
 import type { RoundMix } from '../../contract/round.ts';
 import { MixCard } from './mix-card.tsx';
+import { A_MIX } from '../../../tests/round-fixtures.ts';
 
-const mix: RoundMix = {
-  key: 'k',
-  letter: 'A',
-  name: 'Feed, 90 over base',
-  netPpm: 90,
-  phLow: 5.5,
-  phHigh: 6.5,
-  pots: 9,
-  potsLeft: 9,
-  litresToMix: 2.5,
-  flushL: 7,
-  leftover: null,
-  batch: null,
-};
+const mix: RoundMix = { ...A_MIX, key: 'k', pots: 9, potsLeft: 9, litresToMix: 2.5, flushL: 7 };
 
 it('something left over that would do is offered, and taken with a press', async () => {
   const leftover = { id: 'b', name: 'Can for the sill', leftMl: 1300, readsPpm: 101 };

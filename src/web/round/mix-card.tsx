@@ -10,13 +10,15 @@ export function MixCard({ mix, tone }: { mix: RoundMix; tone: number }) {
   const { batch } = mix;
   const needsMore = mix.litresToMix > 0;
   return (
-    <article className={`sheet mix tone-${Math.min(2, tone)}`} aria-label={`Mix ${mix.letter}`}>
+    <article className={`sheet mix tone-${tone % 3}`} aria-label={`Mix ${mix.letter}`}>
       <h2 className="num">
         {mix.letter} · {mix.name}
       </h2>
       <div className="small">{summary(mix)}</div>
       {mix.leftover && <UseLeftover mix={mix} leftover={mix.leftover} />}
-      {batch?.status === 'open' ? (
+      {mix.noMixing ? (
+        mix.potsLeft > 0 && <span className="btn btn-outline-secondary no-mixing">No mixing</span>
+      ) : batch?.status === 'open' ? (
         <Link className="btn btn-primary" to={`/bench/${batch.id}`}>
           Carry on
         </Link>
@@ -30,6 +32,33 @@ export function MixCard({ mix, tone }: { mix: RoundMix; tone: number }) {
         </Link>
       ) : null}
     </article>
+  );
+}
+
+/** What is worth saying of the mixes together: which could be one bucket, and how one person does the soaks. */
+export function MixNotes({ mixes }: { mixes: readonly RoundMix[] }) {
+  // Each pair is said once.
+  const pairs = mixes.filter((m) => m.oneWith && m.letter < m.oneWith.letter);
+  const soaks = mixes.filter((m) => m.stagger.length > 1);
+  if (pairs.length + soaks.length === 0) return null;
+  return (
+    <section className="mix-notes small" aria-label="About the mixes">
+      {pairs.map((m) => (
+        <span key={m.key}>
+          <b>
+            {m.letter} and {m.oneWith!.letter}
+          </b>{' '}
+          could be one bucket, {ppmText(m.oneWith!.netPpm)} over base:{' '}
+          <Link to={`/bench/new?mix=${encodeURIComponent(m.key)}&with=${encodeURIComponent(m.oneWith!.key)}`}>make both together</Link>
+        </span>
+      ))}
+      {soaks.map((m) => (
+        <span key={m.key}>
+          <b>Soaks {m.letter}, for one person:</b> {m.stagger.map((t) => `${t.code} ${t.startMin === 0 ? 'at once' : `after ${t.startMin}`}`).join(', ')} min;
+          the last is drained after {m.stagger.at(-1)!.drainMin} min
+        </span>
+      ))}
+    </section>
   );
 }
 
@@ -57,13 +86,15 @@ function UseLeftover({ mix, leftover }: { mix: RoundMix; leftover: NonNullable<R
 }
 
 function summary(mix: RoundMix): string {
-  const pots = `${mix.potsLeft} pot${mix.potsLeft === 1 ? '' : 's'}`;
+  const held = mix.holdMinutes === null ? '' : `, hold ${mix.holdMinutes} min`;
+  const pots = `${mix.potsLeft} pot${mix.potsLeft === 1 ? '' : 's'}${held}`;
   const { batch } = mix;
   if (batch?.status === 'open') return `being made since ${batch.time}, for ${pots}`;
   const made =
     batch && batch.leftMl > 0
       ? `${mL(batch.leftMl)} left${batch.readsPpm === null ? '' : `, reads ${ppmText(batch.readsPpm)}`}${batch.ph === null ? '' : `, pH ${phText(batch.ph)}`}${batch.today ? '' : '; it stood, read it again'}`
       : '';
+  if (mix.noMixing) return `as it comes, ${pots}`;
   if (mix.potsLeft === 0) return made ? `all ${mix.pots} done · ${made}` : `all ${mix.pots} done`;
   if (mix.litresToMix > 0) return `make ${litres(mix.litresToMix)} for ${pots}${made ? ` · ${made}` : ''}`;
   return `${pots} to fill · ${made}`;

@@ -5,19 +5,18 @@ import { Link } from 'react-router';
 import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
-import { inSmallUnit, smallSign, mL, phText, ppmText } from '../shell/format.ts';
+import { mL, phText, ppmText } from '../shell/format.ts';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
-import { DrainClock } from './drain-clock.tsx';
-import { flushAmount, flushLogged, flushWhy } from './flush-words.ts';
-import { LookOver } from './look-over.tsx';
-import { EMPTY_DRAFT, FIELDS, readDraft, type Draft, type Errors, type Field } from './read-draft.ts';
-import { MiniField } from './mini-field.tsx';
+import { FillSteps } from './fill-steps.tsx';
+import { flushLogged } from './flush-words.ts';
+import { EMPTY_DRAFT, FIELDS, readDraft, readLook, type Draft, type Errors, type Field } from './read-draft.ts';
 import { PotHead } from './pot-head.tsx';
 import { ReadingField } from './reading-field.tsx';
 import { SkipForm } from './skip-form.tsx';
-import { Step } from './step.tsx';
+import { SoakNow } from './soak-now.tsx';
+import { SomethingQuick } from './something-quick.tsx';
 
 type Props = {
   pot: RoundPot;
@@ -33,7 +32,7 @@ type Props = {
 export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props) {
   const { put } = useActs();
   const narrow = useNarrow();
-  const [draft, change, clear] = useDraft<Draft>(`round:${pot.id}:${pot.due.dueOn}`, EMPTY_DRAFT);
+  const [draft, change, clear] = useDraft<Draft>(`round-pot:${pot.id}:${pot.due.dueOn}`, EMPTY_DRAFT);
   const [errors, setErrors] = useState<Errors>({});
   const [skipping, setSkipping] = useState(false);
   const [busy, setBusy] = useState(false);
@@ -45,8 +44,14 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   );
   const phDip = useDip(view.phMeter?.simulated ? view.phMeter.id : undefined, 'pot', pot.id, (shown) => change({ ph: String(shown) }));
   const canDip = view.ppmMeter?.simulated || view.phMeter?.simulated;
-  const isDue = pot.due.daysLate >= 0 && !waiting;
-  const ready = mix?.batch?.status === 'poured' && mix.batch.leftMl > 0 ? mix.batch : undefined;
+  const [withoutSoak, setWithoutSoak] = useState(false);
+  const [early, setEarly] = useState(false);
+  const isDue = (pot.due.daysLate >= 0 || early) && !waiting;
+  const poured = mix?.batch?.status === 'poured' && mix.batch.leftMl > 0 ? mix.batch : undefined;
+  const plain = pot.watering.what === 'plain' ? pot.watering.waterId : null;
+  const ready = poured ?? (plain === null ? undefined : { id: null });
+  const soakMix = view.mixes.find((m) => m.key === pot.soak?.mixKey);
+  const soaking = pot.inSoak !== null || (isDue && pot.soak !== null && !pot.soak.given && !withoutSoak);
 
   const dip = () => (document.activeElement === field('ph') ? phDip : ppmDip).start();
   const startReading = (event?: { key: string }) => {
@@ -79,29 +84,57 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       if (first) field(first)?.focus();
       return;
     }
+    const looked = readLook(draft);
+    if (!looked.ok) {
+      setErrors(looked.errors);
+      return;
+    }
     const { flushMl, ...readings } = parsed.readings;
     const act: RoundAct = {
       kind: 'filled',
       potId: pot.id,
       dueOn: pot.due.dueOn,
-      batchId: ready?.id ?? null,
+      batchId: poured?.id ?? null,
+      waterId: poured ? null : plain,
+      turn: pot.watering.turn,
       ...readings,
       ...flushLogged(pot, flushMl),
       ppmMeterId: view.ppmMeter?.id ?? null,
       phMeterId: view.phMeter?.id ?? null,
-      seen: draft.looked || draft.seen.length ? draft.seen : null,
+      look: looked.look,
     };
     await send(act, `${pot.code} filled with ${mL(parsed.readings.pouredMl)}`);
   };
 
-  const send = async (act: RoundAct, words: string) => {
+  const begin = async () => {
+    if (busy || !pot.soak) return;
+    const { what, way, pouredMl, holdMinutes } = pot.soak;
+    const act: RoundAct = {
+      kind: 'supplement',
+      potId: pot.id,
+      dueOn: pot.due.dueOn,
+      what,
+      way,
+      pouredMl,
+      holdMinutes: way === 'soak' ? holdMinutes : null,
+      batchId: soakMix?.batch?.id ?? null,
+      clockId: newId(),
+    };
+    await send(act, way === 'soak' ? `${pot.code} is in its soak` : `${pot.code} sprayed`, way === 'soak' ? 'next' : 'stay');
+  };
+  const drain = () => {
+    if (pot.inSoak) void send({ kind: 'drained', potId: pot.id, supplementId: pot.inSoak.id }, `${pot.code} drained: flush and fill it`, 'stay');
+  };
+
+  /** `clear`: the pot is done; `next`: it waits while another is in hand; `stay`: it is still in hand. */
+  const send = async (act: RoundAct, words: string, then: 'clear' | 'next' | 'stay' = 'clear') => {
     setBusy(true);
     setErrors({});
     try {
       const id = newId();
-      await put({ id, url: `/api/round/acts/${id}`, body: act, words, subject: pot.id }, { toast: words, wait: false });
-      clear();
-      onDone();
+      await put({ id, url: `/api/round/acts/${id}`, body: act, words, ...(then === 'clear' ? { subject: pot.id } : {}) }, { toast: words, wait: false });
+      if (then === 'clear') clear();
+      if (then !== 'stay') onDone();
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
       const { problem } = error;
@@ -169,7 +202,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
           <div className="d-flex gap-2 by-hand">
             {ready ? (
               <Button data-log type="submit" size="lg" variant={narrow ? 'clay' : 'primary'} className="flex-fill" aria-disabled={busy}>
-                Log as planned, next pot
+                {early ? 'Log the filling' : 'Log as planned, next pot'}
               </Button>
             ) : (
               <>
@@ -211,68 +244,38 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     </div>
   );
 
-  const head = <PotHead pot={pot} mix={mix} isDue={isDue} onUndo={narrow ? onUndo : undefined} />;
+  const head = <PotHead pot={pot} mix={mix} soakMix={soaking ? soakMix : undefined} isDue={isDue} onUndo={narrow ? onUndo : undefined} />;
 
-  const note = pot.note && isDue && (
-    <div className="why">
-      <b>{pot.note.fact}</b> {pot.note.evidence}
-    </div>
+  const note = isDue && (
+    <>
+      {pot.waits && <div className="why waits">{pot.waits}</div>}
+      {pot.note && (
+        <div className="why">
+          <b>{pot.note.fact}</b> {pot.note.evidence}
+        </div>
+      )}
+      {pot.due.pastLimit > 0 && <div className="why">The old solution stands {pot.due.pastLimit} d past its outer limit.</div>}
+      {pot.watering.because.length > 0 && <div className="small because">{pot.watering.because.join('; ')}</div>}
+    </>
   );
-
-  const mini = (name: Field, label: string, quiet: string, unit?: string) => (
-    <MiniField
-      name={name}
-      label={label}
-      quiet={quiet}
-      {...(unit === undefined ? {} : { unit })}
-      value={draft[name]}
-      error={errors[name]}
-      onChange={(value) => change({ [name]: value })}
-      onKeyDown={enterGoesOn}
-    />
-  );
-  const leftField = mini('left', `Left in the old reservoir, ${smallSign()}`, pot.expected.leftMl === undefined ? '' : `≈ ${inSmallUnit(pot.expected.leftMl)}`);
-  const flushField = mini('flush', `Flushed with, ${smallSign()}, when other than planned`, inSmallUnit(pot.flushMl));
-  const runOffField = mini('runOff', 'Run-off at the end of the flush, ppm', pot.flush.runOffPpm === null ? '' : `≈ ${ppmText(pot.flush.runOffPpm)}`, 'ppm');
-  const fillField = mini('fill', `Fill, ${smallSign()}, when other than planned`, inSmallUnit(pot.fillMl));
 
   const steps = (
-    <ol className="steps">
-      <Step n={1} title="Tip out the old reservoir" hint="to tolerant plants, not the drain" side={leftField} error={errors.left} errorId="left-error" />
-      {!narrow && <Step n={2} title="Read the old reservoir" hint={'empty is not measured'} side={readings} now />}
-      <Step
-        n={3}
-        title={
-          <>
-            Flush from the top with <b className="num flush-amount">{flushAmount(pot)}</b>
-          </>
-        }
-        hint={`${flushWhy(pot)}; tepid`}
-        side={flushField}
-        error={errors.flush}
-        errorId="flush-error"
-      />
-      <Step
-        n={4}
-        title={
-          <>
-            Let it drain <DrainClock pot={pot} />
-          </>
-        }
-        side={runOffField}
-        error={errors.runOff}
-        errorId="runOff-error"
-      />
-      <Step
-        n={5}
-        title={`Fill to the hole${mix ? ` with mix ${mix.letter}` : ''}`}
-        hint={ready && ready.readsPpm !== null ? `reads ${ppmText(ready.readsPpm)}${ready.ph === null ? '' : `, pH ${phText(ready.ph)}`}` : undefined}
-        side={fillField}
-        error={errors.fill}
-        errorId="fill-error"
-      />
-      <Step n={6} title="Look it over" hint={<LookOver draft={draft} change={change} />} wide />
-    </ol>
+    <FillSteps
+      pot={pot}
+      mix={mix}
+      draft={draft}
+      errors={errors}
+      change={change}
+      onKeyDown={enterGoesOn}
+      readings={narrow ? null : readings}
+      before={pot.soak?.given ? `${pot.soak.words}: given` : undefined}
+    />
+  );
+  const soakPart = soaking && (
+    <SoakNow pot={pot} mix={soakMix} narrow={narrow} busy={busy} begin={() => void begin()} drain={drain} without={() => setWithoutSoak(true)} />
+  );
+  const quick = !soaking && !waiting && pot.done?.kind !== 'filled' && (
+    <SomethingQuick pot={pot} waters={view.waters} fill={isDue ? undefined : () => setEarly(true)} />
   );
 
   const submit = (event: FormEvent) => {
@@ -301,22 +304,48 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
             <>
               <div className="now">
                 {head}
-                <div>
-                  <small>Step 2 of 6 · what was tipped out</small>
-                  <div className="num fs-4">Read the old reservoir</div>
-                </div>
-                {readings}
-                {buttons}
+                {soakPart || (
+                  <>
+                    <div>
+                      <small>Step 2 · what was tipped out</small>
+                      <div className="num fs-4">Read the old reservoir</div>
+                    </div>
+                    {readings}
+                    {buttons}
+                  </>
+                )}
               </div>
               {note}
-              <div className="sheet px-3">{steps}</div>
+              {!pot.inSoak && (
+                <div className="sheet px-3">
+                  {soaking && <div className="small pt-2">What was tipped out and how it looks is kept until it is filled:</div>}
+                  {soaking && <div className="pt-2">{readings}</div>}
+                  {steps}
+                </div>
+              )}
+              {quick}
             </>
           ) : (
             <>
               {head}
               {note}
-              {steps}
-              {buttons}
+              {soaking ? (
+                <>
+                  {soakPart}
+                  {!pot.inSoak && readings}
+                  {errors.form && (
+                    <p className="field-error mb-1" role="alert">
+                      {errors.form}
+                    </p>
+                  )}
+                </>
+              ) : (
+                <>
+                  {steps}
+                  {buttons}
+                </>
+              )}
+              {quick}
             </>
           )}
         </form>

@@ -8,13 +8,15 @@ import { mL } from '../shell/format.ts';
 type Props = {
   pot: RoundPot;
   mix: RoundMix | undefined;
+  /** Of a soak that is still to come, or that it stands in. */
+  soakMix: RoundMix | undefined;
   isDue: boolean;
   /** On a phone the way back stands here. */
   onUndo: (() => void) | undefined;
 };
 
 /** Which pot is in hand. */
-export function PotHead({ pot, mix, isDue, onUndo }: Props) {
+export function PotHead({ pot, mix, soakMix, isDue, onUndo }: Props) {
   const standing = !isDue ? (pot.done?.kind ?? pot.due.words) : pot.due.daysLate > 0 ? pot.due.words : 'due today';
   return (
     <div className="head">
@@ -33,6 +35,9 @@ export function PotHead({ pot, mix, isDue, onUndo }: Props) {
         </div>
         <div className="chips">
           <span className={isDue && pot.due.daysLate > 0 ? 'chip late' : 'chip'}>{standing}</span>
+          {soakMix && (
+            <span className="chip clay">{pot.inSoak ? 'in its soak' : `${pot.soak?.way === 'spray' ? 'Spray' : 'Soak'} ${soakMix.letter}, then`}</span>
+          )}
           {mix && <span className="chip water">Mix {mix.letter}</span>}
         </div>
       </div>

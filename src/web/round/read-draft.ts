@@ -1,14 +1,17 @@
 import type { RoundAct, RoundPot } from '../../contract/round.ts';
-import type { Seen } from '../../contract/seen.ts';
+import type { Cue, Look } from '../../contract/seen.ts';
 import { NOT_MEASURED, parseReading, type Reading, type ReadingQuantity } from '../../core/quantity/reading.ts';
 import { inSmallUnit, mL, readSmall, smallSign } from '../shell/format.ts';
 
+/** A look as it is tapped and typed. */
+export type LookDraft = { cues: Partial<Record<Cue, string>>; note: string; growths: string; leafMm: string; looked: boolean };
+export const EMPTY_LOOK: LookDraft = { cues: {}, note: '', growths: '', leafMm: '', looked: false };
 /** What is typed on a pot's card, as text, until it is logged. */
-export type Draft = { left: string; ppm: string; ph: string; fill: string; flush: string; runOff: string; seen: Seen[]; looked: boolean };
-export const EMPTY_DRAFT: Draft = { left: '', ppm: '', ph: '', fill: '', flush: '', runOff: '', seen: [], looked: false };
+export type Draft = { left: string; ppm: string; ph: string; fill: string; flush: string; runOff: string } & LookDraft;
+export const EMPTY_DRAFT: Draft = { left: '', ppm: '', ph: '', fill: '', flush: '', runOff: '', ...EMPTY_LOOK };
 export type Field = 'left' | 'ppm' | 'ph' | 'flush' | 'runOff' | 'fill';
 export const FIELDS: readonly Field[] = ['left', 'ppm', 'ph', 'flush', 'runOff', 'fill'];
-export type Errors = Partial<Record<Field | 'form', string | undefined>>;
+export type Errors = Partial<Record<Field | 'form' | 'growths' | 'leafMm', string | undefined>>;
 
 type Readings = Pick<Extract<RoundAct, { kind: 'filled' }>, 'oldReservoir' | 'pouredMl' | 'runOffPpm'> & { readonly flushMl: number | null };
 export type ParsedDraft = { readonly ok: true; readonly readings: Readings } | { readonly ok: false; readonly errors: Errors };
@@ -46,4 +49,25 @@ function volume(text: string, message: string, fail: (message: string) => void):
   if (typed.kind === 'volume') return typed.ml;
   fail(message);
   return null;
+}
+
+/** A look as it is logged: null where nobody looked, or what is wrong with a count. */
+export function readLook({
+  looked,
+  cues,
+  note,
+  growths,
+  leafMm,
+}: LookDraft): { ok: true; look: Look | null } | { ok: false; errors: Pick<Errors, 'growths' | 'leafMm'> } {
+  const count = (text: string) => (text.trim() === '' ? null : Number(text.trim().replace(',', '.')));
+  const [counted, thick] = [count(growths), count(leafMm)];
+  const errors = {
+    ...(counted === null || (Number.isInteger(counted) && counted >= 0 && counted <= 200)
+      ? {}
+      : { growths: 'Count the new growths, such as 2, or leave it empty.' }),
+    ...(thick === null || (thick > 0 && thick <= 50) ? {} : { leafMm: 'Give the leaf in mm, such as 1.6, or leave it empty.' }),
+  };
+  if (Object.keys(errors).length > 0) return { ok: false, errors };
+  const said = looked || Object.keys(cues).length > 0 || note.trim() !== '' || counted !== null || thick !== null;
+  return { ok: true, look: said ? { cues, note: note.trim(), growths: counted, leafMm: thick } : null };
 }

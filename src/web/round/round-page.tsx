@@ -9,7 +9,7 @@ import { litres, weekdayDayMonth } from '../shell/format.ts';
 import { PlanList } from '../shell/plan-list.tsx';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useNarrow } from '../shell/use-narrow.ts';
-import { MixCard } from './mix-card.tsx';
+import { MixCard, MixNotes } from './mix-card.tsx';
 import { PotCard } from './pot-card.tsx';
 import { roundQuery } from './round-query.ts';
 
@@ -29,7 +29,7 @@ function Round({ view }: { view: RoundView }) {
   // Logged here, and not yet in what was fetched: not to be offered again meanwhile.
   const [settled, setSettled] = useState<{ view: RoundView; ids: ReadonlySet<string> }>({ view, ids: new Set() });
   const toDo = useMemo(
-    () => pots.filter((p) => p.due.daysLate >= 0 && !waiting.has(p.id) && !(settled.view === view && settled.ids.has(p.id))),
+    () => pots.filter((p) => p.due.daysLate >= 0 && !p.inSoak && !waiting.has(p.id) && !(settled.view === view && settled.ids.has(p.id))),
     [pots, waiting, settled, view],
   );
   const [params] = useSearchParams();
@@ -118,7 +118,8 @@ function Round({ view }: { view: RoundView }) {
           <h1>{view.weekday}’s round</h1>
           <div className="small">
             {left === 0 ? 'Nothing left to do' : `${left} pot${left === 1 ? '' : 's'} due${view.late ? `, ${view.late} of them late` : ''}`}
-            {view.done > 0 && `, ${view.done} done`} · mornings, so crowns dry before night
+            {view.done > 0 && `, ${view.done} done`}
+            {left > 0 && ` · about ${durationWords(view.minutes)}`} · mornings, so crowns dry before night
           </div>
         </div>
         {narrow ? (
@@ -127,18 +128,29 @@ function Round({ view }: { view: RoundView }) {
           left > 0 && (
             <div className="push small text-end">
               Flush water for the round <b className="num ink">{litres(flushL)}</b>
-              <br />
-              by what stands in each pot
+              {view.still && (
+                <>
+                  <br />
+                  Still-water tank <b className="num ink">{litres(view.still.litres)}</b>, the round wants {litres(view.still.needL)}
+                </>
+              )}
+              {view.still && view.still.waits.length > 0 && (
+                <>
+                  <br />
+                  <b className="late-ink">It does not reach: {view.still.waits.join(', ')} wait</b>
+                </>
+              )}
             </div>
           )
         )}
       </header>
       {narrow && card}
       {view.mixes.length > 0 ? (
-        <section className="mixes" aria-label="Mixes of this round">
+        <section className={view.mixes.length > 3 ? 'mixes many' : 'mixes'} aria-label="Mixes of this round">
           {view.mixes.map((m, i) => (
             <MixCard key={m.key} mix={m} tone={i} />
           ))}
+          <MixNotes mixes={view.mixes} />
         </section>
       ) : (
         <section className="sheet p-3 small" aria-label="Mixes of this round">
@@ -161,6 +173,11 @@ function Round({ view }: { view: RoundView }) {
   );
 }
 
+const durationWords = (minutes: number) => (minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`);
+
+/** Colours come round again; the letter tells mixes apart. */
+export const toneOf = (i: number) => (i % 3) as 0 | 1 | 2;
+
 function Progress({ done, left }: { done: number; left: number }) {
   return (
     <div className="push progress-ticks" role="img" aria-label={`${done} done, ${left} to do`}>
@@ -173,7 +190,7 @@ function Progress({ done, left }: { done: number; left: number }) {
 
 /** The shelves as the round shows them: large and lettered what is due, quiet what is not, ticked what is done. */
 function shelvesOf(view: RoundView, waiting: ReadonlySet<string | undefined>): ShelfPlace[] {
-  const letterOf = (p: RoundPot) => view.mixes.findIndex((m) => m.key === p.mixKey);
+  const letterOf = (p: RoundPot) => view.mixes.findIndex((m) => m.key === (p.soak && !p.soak.given ? p.soak.mixKey : p.mixKey));
   return view.places.map((place) => ({
     id: place.id,
     name: place.name,
@@ -187,13 +204,23 @@ function shelvesOf(view: RoundView, waiting: ReadonlySet<string | undefined>): S
         code: p.code,
         name: p.name,
         drawing: p.drawing,
-        tag: isWaiting ? 'waits' : done ? (done.kind === 'skipped' ? 'skipped' : 'done') : p.due.daysLate === -1 ? 'in 1 d' : p.due.words,
+        tag: p.inSoak
+          ? 'in its soak'
+          : isWaiting
+            ? 'waits'
+            : done
+              ? done.kind === 'skipped'
+                ? 'skipped'
+                : 'done'
+              : p.due.daysLate === -1
+                ? 'in 1 d'
+                : p.due.words,
         tone: isWaiting || done ? 'done' : p.due.status === 'late' ? 'late' : p.due.status === 'due' ? 'due' : 'quiet',
         badge:
           done || isWaiting
             ? { text: done?.kind === 'skipped' ? '–' : '✓', tone: done?.kind === 'skipped' ? 'skipped' : 'done' }
             : i >= 0
-              ? { text: view.mixes[i]!.letter, tone: `mix-${Math.min(2, i) as 0 | 1 | 2}` }
+              ? { text: view.mixes[i]!.letter, tone: `mix-${toneOf(i)}` }
               : undefined,
         words: done ? done.words : i >= 0 ? `${p.due.words}, mix ${view.mixes[i]!.letter}` : p.due.words,
       };

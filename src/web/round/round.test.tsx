@@ -6,8 +6,8 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 import { ActsProvider } from '../shell/acts.tsx';
 import { RoundPage } from './index.ts';
+import { A_MIX, NO_ROUND, NOTHING_SPECIAL, TODAY } from '../../../tests/round-fixtures.ts';
 
-const TODAY = '2026-11-25';
 const pot = (code: string, more: Partial<RoundPot> = {}): RoundPot => ({
   id: `id-${code}`,
   code,
@@ -18,11 +18,12 @@ const pot = (code: string, more: Partial<RoundPot> = {}): RoundPot => ({
   fillMl: 250,
   flushMl: 780,
   flush: { stages: [], runOffPpm: null, afterPpm: null, habitMl: 780, why: '3 × the reservoir, rule of thumb' },
-  due: { dueOn: TODAY, status: 'due', daysLate: 0, words: 'due' },
+  due: { dueOn: TODAY, status: 'due', daysLate: 0, pastLimit: 0, words: 'due' },
   done: null,
   mixKey: 'mix',
   drawing: { level: 0.3, levelIsGuess: false, ratio: 1.2, ph: 6.4, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' },
   expected: { ppm: 140, ph: 6.6, leftMl: 60, atLarge: false },
+  ...NOTHING_SPECIAL,
   note: null,
   lastPouredPpm: 104,
   ...more,
@@ -37,23 +38,9 @@ const poured: RoundMix['batch'] = {
   leftMl: 900,
   today: true,
 };
-const mix: RoundMix = {
-  key: 'mix',
-  letter: 'A',
-  name: 'Feed, 90 over base',
-  netPpm: 90,
-  phLow: 5.5,
-  phHigh: 6.5,
-  pots: 2,
-  potsLeft: 2,
-  litresToMix: 0,
-  flushL: 1.6,
-  leftover: null,
-  batch: poured,
-};
+const mix: RoundMix = { ...A_MIX, batch: poured };
 const view = (pots: RoundPot[], mixes: RoundMix[] = [mix]): RoundView => ({
-  today: TODAY,
-  weekday: 'Wednesday',
+  ...NO_ROUND,
   due: pots.filter((p) => p.due.daysLate >= 0).length,
   done: pots.filter((p) => p.done).length,
   late: 0,
@@ -115,7 +102,8 @@ describe('the round', () => {
       pouredMl: 250,
       flushMl: 780,
       flushWith: [],
-      seen: null,
+      look: null,
+      turn: 0,
       oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null },
     });
     await waitFor(async () => expect(await card()).toHaveAccessibleName('R-02 Hoya'));
@@ -176,7 +164,7 @@ describe('the round', () => {
     const user = open(view([pot('R-01')]));
     await user.click(await screen.findByRole('button', { name: 'all fine' }));
     await user.click(screen.getByRole('button', { name: 'Log as planned, next pot' }));
-    await waitFor(() => expect(acts[0]).toMatchObject({ seen: [] }));
+    await waitFor(() => expect(acts[0]).toMatchObject({ look: { cues: {}, note: '' } }));
   });
   it('text in a reading is answered at the field, and nothing is sent', async () => {
     const user = open(view([pot('R-01')]));
@@ -237,7 +225,7 @@ describe('the round', () => {
     expect(await screen.findByText('The old reservoir last read 218 against a 104 feed.')).toBeInTheDocument();
   });
   it('a day with nothing due says when the next is', async () => {
-    const later = pot('R-01', { due: { dueOn: '2026-11-27', status: 'soon', daysLate: -2, words: 'in 2 d' }, mixKey: null });
+    const later = pot('R-01', { due: { dueOn: '2026-11-27', status: 'soon', daysLate: -2, pastLimit: 0, words: 'in 2 d' }, mixKey: null });
     open(view([later], []));
     const mixes = await screen.findByRole('region', { name: 'Mixes of this round' });
     expect(within(mixes).getByText(/Fri 27 Nov/)).toBeInTheDocument();

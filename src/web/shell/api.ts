@@ -71,6 +71,8 @@ async function detailOf(response: Response): Promise<string | undefined> {
 }
 
 export const get = <T>(url: string) => request<T>('GET', url);
+/** A question too long for an address; it changes nothing. */
+export const ask = <T>(url: string, body: unknown) => request<T>('POST', url, body);
 
 /** A UUID from getRandomValues, since randomUUID is missing over plain http. */
 export function newId(): string {

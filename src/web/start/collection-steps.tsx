@@ -1,7 +1,7 @@
 import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import { FIRST_REGIMEN, PastedList, PotForm, RegimenFields, toRegimenValues } from '../pots/index.ts';
+import { FIRST_REGIMEN, FirstRegimenFields, PastedList, PotForm, toRegimenTexts, toRegimenValues } from '../pots/index.ts';
 import { newId } from '../shell/api.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { useAct } from '../shell/use-act.ts';
@@ -61,15 +61,15 @@ export function PlacesStep({ view, next }: StepProps) {
 
 /** The first regimen: the usual weak feed, to be kept as it is or changed. */
 export function RegimenStep({ next }: StepProps) {
-  const [texts, setTexts] = useState<Record<string, string>>(FIRST_REGIMEN);
+  const [texts, setTexts] = useState(() => toRegimenTexts(FIRST_REGIMEN));
   const { send, problems, busy } = useAct('/api/pots/acts');
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    if (await send({ kind: 'putRegimen', regimenId: newId(), values: toRegimenValues(texts) }, `Added ${texts['name']}`, { toast: false })) next();
+    if (await send({ kind: 'putRegimen', regimenId: newId(), values: toRegimenValues(texts) }, `Added ${texts.name}`, { toast: false })) next();
   };
   return (
     <form className="thing-form" noValidate onSubmit={(e) => void submit(e)}>
-      <RegimenFields texts={texts} change={(part) => setTexts((old) => ({ ...old, ...part }) as Record<string, string>)} problems={problems} />
+      <FirstRegimenFields texts={texts} change={(part) => setTexts((old) => ({ ...old, ...part }))} problems={problems} />
       <Button type="submit" disabled={busy}>
         Keep, and go on
       </Button>

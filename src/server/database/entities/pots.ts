@@ -1,11 +1,13 @@
 import { EntitySchema } from 'typeorm';
 import {
+  GROWS,
   HABITS,
   LIGHTS,
   MEDIA,
   SENSITIVITIES,
   STAGES,
   TREATMENTS,
+  type Grows,
   type Habit,
   type Light,
   type Medium,
@@ -13,6 +15,7 @@ import {
   type Stage,
   type TreatmentKind,
 } from '../../../contract/kinds.ts';
+import type { School } from '../../../core/regimen/index.ts';
 import { check, fk, oneOf, pk, real, realNull, text, textNull } from './columns.ts';
 
 /* Places, the pots on them, and the regimen each follows from a day on. */
@@ -36,10 +39,21 @@ export interface Treatment {
   fromDate: string;
   toDate: string | null;
 }
+/** What the grower said to an advice: taken up, or not to be asked again until its evidence changes. Changed only through the log. */
+export interface AdviceAnswer {
+  id: string;
+  potId: string;
+  rule: string;
+  answer: 'accepted' | 'declined';
+  /** What it stood on then. */
+  evidence: string;
+  onDate: string;
+}
 export interface RegimenRow {
   id: string;
   name: string;
-  kind: 'constantDilute';
+  /** Its school; a name only. */
+  kind: School;
   params: string;
   retiredOn: string | null;
 }
@@ -74,6 +88,7 @@ export interface Pot {
   heightCm: number | null;
   habit: Habit | null;
   sensitivity: Sensitivity;
+  grows: Grows;
   origin: string;
   acquiredOn: string | null;
   repottedOn: string | null;
@@ -122,6 +137,7 @@ export const PotEntity = new EntitySchema<Pot>({
     heightCm: realNull,
     habit: textNull,
     sensitivity: text,
+    grows: { ...text, default: 'houseplant' },
     origin: text,
     acquiredOn: textNull,
     repottedOn: textNull,
@@ -140,6 +156,7 @@ export const PotEntity = new EntitySchema<Pot>({
     check('pot_stage', oneOf('stage', STAGES)),
     check('pot_habit', `"habit" IS NULL OR ${oneOf('habit', HABITS)}`),
     check('pot_sensitivity', oneOf('sensitivity', SENSITIVITIES)),
+    check('pot_grows', oneOf('grows', GROWS)),
   ],
 });
 export const TreatmentEntity = new EntitySchema<Treatment>({
@@ -149,4 +166,12 @@ export const TreatmentEntity = new EntitySchema<Treatment>({
   foreignKeys: [fk('treatment_pot', 'pot', 'potId')],
   indices: [{ name: 'ix_treatment_pot', columns: ['potId', 'fromDate'] }],
   checks: [check('treatment_kind', oneOf('kind', TREATMENTS)), check('treatment_days', `"toDate" IS NULL OR "toDate" >= "fromDate"`)],
+});
+export const AdviceAnswerEntity = new EntitySchema<AdviceAnswer>({
+  name: 'advice_answer',
+  tableName: 'advice_answer',
+  columns: { id: pk, potId: text, rule: text, answer: text, evidence: text, onDate: text },
+  foreignKeys: [fk('advice_answer_pot', 'pot', 'potId')],
+  indices: [{ name: 'ix_advice_answer_pot', columns: ['potId', 'rule'] }],
+  checks: [check('advice_answer', oneOf('answer', ['accepted', 'declined']))],
 });

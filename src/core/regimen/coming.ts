@@ -1,0 +1,80 @@
+import { dueOnFor, plusDays, type LocalDate } from './due.ts';
+import type { Regimen, Soak, SoakWhat } from './regimen.ts';
+import { isFirstOfSeason, soakDueFrom, type SeasonSite } from './season.ts';
+import { wateringOf, type PlantNow, type Watering } from './watering.ts';
+
+/** What of a pot's log decides on what is to come. */
+export type PotHistory = {
+  readonly lastFilledOn: LocalDate | undefined;
+  /** The next watering's turn of the rota. */
+  readonly turn: number;
+  readonly lookAgainOn?: LocalDate | undefined;
+  /** The day of the last soak of each kind. */
+  readonly lastSoaks: Partial<Record<SoakWhat, LocalDate>>;
+  /** Since when it follows this regimen. */
+  readonly since: LocalDate;
+};
+
+/** A soak that is due at a watering. */
+export type DueSoak = { readonly soak: Soak; readonly first: boolean; readonly dueFrom: LocalDate };
+
+/** One visit to come. */
+export type ComingVisit = { readonly on: LocalDate; readonly watering: Watering; readonly soaks: readonly DueSoak[] };
+
+/**
+ * Soaks that are due at a watering on a day. None while the plant rests or has no roots, where the regimen says so. One that holds both counts as
+ * either.
+ */
+export function soaksDueOn(regimen: Regimen, plant: PlantNow, site: SeasonSite, history: Pick<PotHistory, 'lastSoaks' | 'since'>, on: LocalDate): DueSoak[] {
+  if (!maySoak(regimen, plant)) return [];
+  return regimen.soaks.flatMap((soak): DueSoak[] => {
+    const last = lastSoakOf(history.lastSoaks, soak.what);
+    const dueFrom = soakDueFrom(soak, site, last, history.since);
+    if (dueFrom === undefined || dueFrom > on || soakDueFrom(soak, site, undefined, on) !== on) return [];
+    return [{ soak, first: isFirstOfSeason(soak, site, last, on), dueFrom }];
+  });
+}
+
+/** Is the plant one that is soaked just now? */
+export function maySoak(regimen: Regimen, plant: Pick<PlantNow, 'stage'>): boolean {
+  return !regimen.stages.soaksOnlyInGrowth || (plant.stage !== 'rest' && plant.stage !== 'rooting');
+}
+
+/** The last day a pot had a soak of a kind, by itself or together with the other. */
+export function lastSoakOf(last: PotHistory['lastSoaks'], what: SoakWhat): LocalDate | undefined {
+  const days = what === 'both' ? [last.both, last.magnesium] : [last[what], last.both];
+  return days
+    .filter((day) => day !== undefined)
+    .sort()
+    .at(-1);
+}
+
+/**
+ * The visits of the days ahead, as they would come if each is done on its day and nothing changes.
+ * @param days how far to look, whole days @returns earliest first; one that is late stands on today
+ */
+export function comingVisits(
+  regimen: Regimen,
+  plant: PlantNow,
+  site: SeasonSite,
+  history: PotHistory,
+  today: LocalDate,
+  days: number,
+  workingDays?: readonly number[],
+): ComingVisit[] {
+  const end = plusDays(today, days);
+  const visits: ComingVisit[] = [];
+  const lastSoaks = { ...history.lastSoaks };
+  let { turn, lastFilledOn, lookAgainOn } = history;
+  for (;;) {
+    const dueOn = lookAgainOn ?? dueOnFor(regimen, { lastFilledOn, turn }, today, workingDays);
+    const on = dueOn > today ? dueOn : today;
+    if (on > end || (visits.length > 0 && on <= visits.at(-1)!.on)) return visits;
+    const soaks = soaksDueOn(regimen, plant, site, { lastSoaks, since: history.since }, on);
+    for (const { soak } of soaks) lastSoaks[soak.what] = on;
+    visits.push({ on, watering: wateringOf(regimen, plant, turn), soaks });
+    lastFilledOn = on;
+    lookAgainOn = undefined;
+    turn++;
+  }
+}

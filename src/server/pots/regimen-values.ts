@@ -1,0 +1,104 @@
+import type { RegimenValues } from '../../contract/regimens.ts';
+import { ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
+import { constantDilute, type FeedWhat, type Regimen, type Soak, type SoakWhat } from '../../core/regimen/index.ts';
+import type { RegimenRow } from '../database/entities.ts';
+
+/** What a regimen was before the schools: one weak feed, flushed first. */
+type FirstParams = { netEcUsCm: number; everyDays: number; flushTimesReservoir: number; pourPhLow: number; pourPhHigh: number };
+type Params = Omit<Regimen, 'school'>;
+
+/** A kept regimen; one written before the schools is read as the constant dilute it was. */
+export function readParams(row: Pick<RegimenRow, 'kind' | 'params'>): Regimen {
+  const kept = JSON.parse(row.params) as FirstParams | Params;
+  if ('feeds' in kept) return { ...kept, school: row.kind };
+  const { netEcUsCm, everyDays, flushTimesReservoir, pourPhLow, pourPhHigh } = kept;
+  const regimen = constantDilute(netEcUsCm, everyDays);
+  return {
+    ...regimen,
+    feeds: [{ ...regimen.feeds[0]!, pourPhLow, pourPhHigh }],
+    flush: { ...regimen.flush, timesReservoir: flushTimesReservoir, at: flushTimesReservoir > 0 ? 'watering' : 'never' },
+  };
+}
+
+export const writeParams = ({ school: _school, ...params }: Regimen): string => JSON.stringify(params);
+
+/** A regimen as it is typed, on the grower's scale. */
+export function toRegimenValues(row: RegimenRow, scale: number): RegimenValues {
+  const r = readParams(row);
+  const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
+  return {
+    name: row.name,
+    school: r.school,
+    feeds: r.feeds.map((f) => ({ what: f.what, netPpm: ppm(f.netEcUsCm), phLow: f.pourPhLow, phHigh: f.pourPhHigh, days: f.days })),
+    latestDays: r.latestDays,
+    flushAt: r.flush.at,
+    flushTimes: r.flush.timesReservoir,
+    flushWith: r.flush.with,
+    wash: r.wash,
+    soaks: r.soaks.map(({ netEcUsCm, pourPhLow, pourPhHigh, months, ...soak }) => ({
+      ...soak,
+      netPpm: netEcUsCm === null ? null : ppm(netEcUsCm),
+      phLow: pourPhLow,
+      phHigh: pourPhHigh,
+      months: [...months],
+    })),
+    ...r.stages,
+    tenderShare: r.tenderShare,
+    byHeight: r.byHeight,
+    fillWith: r.fillWith,
+    morning: r.morning,
+    dryBeforeSoak: r.dryBeforeSoak,
+  };
+}
+
+/** A regimen as the core knows it, from what was typed. */
+export function toRegimen(v: RegimenValues, scale: number): Regimen {
+  return {
+    school: v.school,
+    feeds: v.feeds.map((f) => ({
+      what: f.what,
+      netEcUsCm: f.what === 'plain' ? 0 : f.netPpm > 0 ? ecFromPpm(f.netPpm, scale) : 0,
+      pourPhLow: f.phLow,
+      pourPhHigh: f.phHigh,
+      days: f.days,
+    })),
+    latestDays: v.latestDays,
+    flush: { at: v.flushAt, timesReservoir: v.flushTimes, with: v.flushWith },
+    wash: v.wash,
+    soaks: v.soaks.map(({ netPpm, phLow, phHigh, ...soak }): Soak => ({
+      ...soak,
+      netEcUsCm: soak.what === 'silicate' || netPpm === null ? null : ecFromPpm(netPpm, scale),
+      sio2MgL: soak.what === 'magnesium' ? null : soak.sio2MgL,
+      firstSio2MgL: soak.what === 'magnesium' ? null : soak.firstSio2MgL,
+      pourPhLow: phLow,
+      pourPhHigh: phHigh,
+    })),
+    stages: { restShare: v.restShare, rootingShare: v.rootingShare, inBud: v.inBud, soaksOnlyInGrowth: v.soaksOnlyInGrowth },
+    tenderShare: v.tenderShare,
+    byHeight: v.byHeight,
+    fillWith: v.fillWith,
+    morning: v.morning,
+    dryBeforeSoak: v.dryBeforeSoak,
+  };
+}
+
+/** How a watering is named in words. */
+export const WHAT_WORDS: Record<FeedWhat, string> = { feed: 'feed', calmag: 'calcium–magnesium', feedSilicate: 'feed with silicate', plain: 'plain water' };
+export const SOAK_WORDS: Record<SoakWhat, string> = { magnesium: 'magnesium soak', silicate: 'silicate soak', both: 'magnesium and silicate soak' };
+
+/** "90 over base, every 7 days, flush first", and what comes on top. */
+export function regimenWords(r: Regimen, scale: number): string {
+  const [first] = r.feeds;
+  if (!first) return 'nothing';
+  const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
+  const every = (days: number) => (days === 1 ? 'every day' : `every ${days} days`);
+  const poured =
+    r.feeds.length > 1
+      ? `${r.feeds.map((f) => `${f.what === 'plain' ? 'plain water' : `${WHAT_WORDS[f.what]} ${ppm(f.netEcUsCm)}`}, ${f.days} d`).join(', then ')}`
+      : `${first.what === 'plain' ? 'plain water' : `${first.what === 'feed' ? '' : `${WHAT_WORDS[first.what]} `}${ppm(first.netEcUsCm)} over base`}, ${every(first.days)}`;
+  const more = [
+    r.flush.at === 'never' || r.flush.timesReservoir === 0 ? 'no flush' : r.flush.at === 'change' ? 'flush at the change' : 'flush first',
+    ...r.soaks.map((s) => `${SOAK_WORDS[s.what]}s in season`),
+  ];
+  return `${poured}, ${more.join(', ')}`;
+}

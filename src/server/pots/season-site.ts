@@ -1,0 +1,14 @@
+import type { PlaceYearWire } from '../../contract/pots.ts';
+import type { SeasonSite } from '../../core/regimen/index.ts';
+import { usualYear } from '../../core/reservoir/index.ts';
+import type { Place } from '../database/entities.ts';
+
+/** As warm in its coldest month, under lamps nothing rests, °C. House rule. */
+const WARM_C = 18;
+
+/** What of a place decides on seasons: its half of the earth, lamps, and whether it is warm all year (as measured, else as is usual there). */
+export function siteOf(place: Pick<Place, 'light' | 'year'>, latitude: number): SeasonSite {
+  const usual = usualYear(place.light, latitude).temperatureC;
+  const own = place.year === null ? undefined : (JSON.parse(place.year) as PlaceYearWire).temperatureC;
+  return { southern: latitude < 0, lamps: place.light === 'lamps', warm: Math.min(...usual.map((t, i) => own?.[i] ?? t)) >= WARM_C };
+}

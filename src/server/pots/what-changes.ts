@@ -1,0 +1,125 @@
+import type { EntityManager } from 'typeorm';
+import type { ComingView, SchoolsView, WhatChanges } from '../../contract/regimens.ts';
+import { ppmFromEc } from '../../core/quantity/index.ts';
+import {
+  comingVisits,
+  DISAGREEMENTS,
+  flushMl,
+  inGap,
+  openMonths,
+  SCHOOL_TEXTS,
+  soakToMake,
+  type ComingVisit,
+  type PotHistory,
+  type Regimen,
+} from '../../core/regimen/index.ts';
+import { AppError } from '../app-error.ts';
+import type { RegimenRow } from '../database/entities.ts';
+import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
+import { readSettings } from '../shell/settings.ts';
+import { readPotStates, type PotState } from './pot-states.ts';
+import { readParams, SOAK_WORDS, toRegimenValues, WHAT_WORDS, writeParams } from './regimen-values.ts';
+
+/** Weeks a change is looked ahead. */
+export const WEEKS_AHEAD = 6;
+
+/** Every school as one would begin with it, on the grower's pen, and where growers disagree. */
+export async function readSchools(manager: EntityManager): Promise<SchoolsView> {
+  const scale = growersScale(await readMeters(manager));
+  return {
+    schools: SCHOOL_TEXTS.map(({ school, title, words, source, regimen }) => ({
+      school,
+      title,
+      words,
+      source,
+      values: toRegimenValues({ id: '', name: title, kind: school, params: writeParams(regimen), retiredOn: null }, scale),
+    })),
+    disagreements: DISAGREEMENTS.map((d) => ({ ...d })),
+  };
+}
+
+/**
+ * What some pots would be given over the weeks ahead if they followed another regimen from a day on, beside what they would be given as it stands.
+ * @throws AppError `not-found`
+ */
+export async function whatWouldChange(manager: EntityManager, request: { potIds: readonly string[]; regimenId: string }, today: string): Promise<WhatChanges> {
+  const row = await manager.getRepository<RegimenRow>('regimen').findOneBy({ id: request.regimenId });
+  if (!row) throw new AppError('not-found', 'That regimen is not in use any more. Choose another.');
+  const regimen = readParams(row);
+  const meters = await readMeters(manager);
+  const scale = growersScale(meters);
+  const { workingDays } = await readSettings(manager);
+  const states = (await readPotStates(manager, meters, today)).filter((s) => request.potIds.includes(s.pot.id));
+  const ahead = (s: PotState, params: Regimen, history: PotHistory) => comingVisits(params, s.plant, s.site, history, today, 7 * WEEKS_AHEAD, workingDays);
+  // Changed today, its rota begins anew and its soaks are due from today on.
+  const next = states.map((s) => ({ s, visits: ahead(s, regimen, { ...s.history, turn: 0, since: today }) }));
+  return {
+    weeks: WEEKS_AHEAD,
+    pots: next.map(({ s, visits }) => ({
+      id: s.pot.id,
+      code: s.pot.code,
+      name: s.pot.name || s.pot.plant,
+      now: s.regimen.name,
+      visits: visits.map((visit) => comingWords(visit, s, scale)),
+      remarks: remarksOn(regimen, s),
+    })),
+    before: sums(states.map((s) => ({ s, visits: ahead(s, s.regimen.params, s.history) }))),
+    after: sums(next),
+  };
+}
+
+/** A pot's own weeks ahead by what it follows. */
+export function comingOf(s: PotState, today: string, workingDays: readonly number[], scale: number): ComingView[] {
+  return comingVisits(s.regimen.params, s.plant, s.site, s.history, today, 7 * WEEKS_AHEAD, workingDays).map((visit) => comingWords(visit, s, scale));
+}
+
+function comingWords({ on, watering, soaks }: ComingVisit, s: PotState, scale: number): ComingView {
+  const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
+  const soak = soakToMake(soaks);
+  const spray = s.pot.medium === 'basket';
+  const strength =
+    soak && [soak.netEcUsCm === null ? '' : `${ppm(soak.netEcUsCm)} ppm`, soak.sio2MgL === null ? '' : `${Math.round(soak.sio2MgL)} mg/L SiO2`].filter(Boolean);
+  return {
+    on,
+    words: watering.what === 'plain' ? 'plain water' : `${WHAT_WORDS[watering.what]} ${ppm(watering.netEcUsCm)}`,
+    soaks:
+      soak && !(spray && !soak.sprayBaskets) ? [`${SOAK_WORDS[soak.what].replace(/ soak$/, spray ? ' leaf spray' : ' soak')}, ${strength!.join(' + ')}`] : [],
+    because: [...watering.because],
+  };
+}
+
+const MONTHS = ['', 'January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
+
+/** What the regimen cannot do for this pot, or does otherwise, in words. */
+function remarksOn(regimen: Regimen, s: PotState): string[] {
+  const remarks: string[] = [];
+  for (const soak of regimen.soaks) {
+    const open = openMonths(soak, s.site);
+    const name = SOAK_WORDS[soak.what];
+    if (open.length === 12) remarks.push(`${capital(name)} all year: under lamps and warm.`);
+    else if (open.length > 0)
+      remarks.push(`${capital(name)} from ${MONTHS[open[0]!]} to ${MONTHS[open.at(-1)!]}${s.site.southern ? ', as the seasons run there' : ', by daylight'}.`);
+    if (s.pot.medium === 'basket')
+      remarks.push(soak.sprayBaskets ? 'A basket: it gets a leaf spray in the same week.' : 'A basket cannot be filled: it goes without.');
+  }
+  if (regimen.soaks.length > 0 && regimen.stages.soaksOnlyInGrowth && (s.plant.stage === 'rest' || s.plant.stage === 'rooting'))
+    remarks.push(`No soaks while it is ${s.plant.stage === 'rest' ? 'at rest' : 'rooting'}.`);
+  if (inGap(regimen, s.plant)) remarks.push('Its height lies between the bands of practice, and nobody says what holds there.');
+  if (regimen.byHeight && !s.plant.crop)
+    remarks.push('Strength by height is for vegetables and herbs; this pot is not marked as one, so it takes the plain strength.');
+  if (regimen.dryBeforeSoak && regimen.soaks.length > 0) remarks.push('Left to dry before a soak, its clay pushes pH afresh.');
+  return [...new Set(remarks)];
+}
+
+function sums(of: readonly { s: PotState; visits: readonly ComingVisit[] }[]): WhatChanges['before'] {
+  const all = of.flatMap(({ s, visits }) => visits.map((visit) => ({ s, visit })));
+  const litres = (ml: number) => Math.round(ml / 100) / 10;
+  return {
+    visits: all.length,
+    soaks: all.filter(({ visit }) => visit.soaks.length > 0).length,
+    mixL: litres(all.reduce((sum, { s }) => sum + s.pot.fillMl, 0)),
+    flushL: litres(all.reduce((sum, { s, visit }) => sum + flushMl(visit.watering, s.pot.reservoirMl), 0)),
+  };
+}
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

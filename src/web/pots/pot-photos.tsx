@@ -1,0 +1,52 @@
+import { useState } from 'react';
+import Button from 'react-bootstrap/Button';
+import Modal from 'react-bootstrap/Modal';
+import type { PotView } from '../../contract/pots.ts';
+import { PhotoButton } from '../round/index.ts';
+import { useActs } from '../shell/acts.tsx';
+import { dayMonthYear } from '../shell/format.ts';
+
+/** Pictures of the pot, newest first; they stay in the collection's folder. */
+export function PotPhotos({ view }: { view: PotView }) {
+  const { undo } = useActs();
+  const [open, setOpen] = useState<string>();
+  const shown = view.photos.find((p) => p.id === open);
+  return (
+    <section className="sheet pot-photos" aria-label="Photos">
+      <div className="d-flex align-items-baseline gap-2">
+        <h2>Photos</h2>
+        <span className="small">{view.photos.length === 0 ? 'none yet; they never leave this machine' : ''}</span>
+        <span className="push">
+          <PhotoButton pot={view.pot} />
+        </span>
+      </div>
+      <div className="thumbs">
+        {view.photos.map((p) => (
+          <button key={p.id} type="button" onClick={() => setOpen(p.id)} aria-label={`Photo of ${dayMonthYear(p.on)}`}>
+            <img src={`/api/pots/photos/${p.id}`} alt="" loading="lazy" />
+            <span className="small">{dayMonthYear(p.on)}</span>
+          </button>
+        ))}
+      </div>
+      <Modal show={shown !== undefined} onHide={() => setOpen(undefined)} centered size="lg" aria-labelledby="pot-photo-title">
+        <Modal.Header closeButton>
+          <Modal.Title as="h2" id="pot-photo-title">
+            {view.pot.code}, {shown && dayMonthYear(shown.on)}
+          </Modal.Title>
+        </Modal.Header>
+        <Modal.Body>{shown && <img className="photo-large" src={`/api/pots/photos/${shown.id}`} alt={`${view.pot.code} ${view.pot.name}`} />}</Modal.Body>
+        <Modal.Footer>
+          <Button
+            variant="outline-secondary"
+            onClick={() => {
+              setOpen(undefined);
+              if (shown) void undo(shown.id);
+            }}
+          >
+            Take the photo away
+          </Button>
+        </Modal.Footer>
+      </Modal>
+    </section>
+  );
+}

@@ -1,0 +1,102 @@
+import type { RegimenValues } from '../../contract/regimens.ts';
+import { typedNumber } from '../shell/field-reader.ts';
+
+/** One watering of the form, as typed. */
+export type FeedTexts = { what: RegimenValues['feeds'][number]['what']; netPpm: string; phLow: string; phHigh: string; days: string };
+/** One soak of the form, as typed. */
+export type SoakTexts = Omit<RegimenValues['soaks'][number], 'netPpm' | 'sio2MgL' | 'firstSio2MgL' | 'phLow' | 'phHigh' | 'holdMinutes'> &
+  Record<'netPpm' | 'sio2MgL' | 'firstSio2MgL' | 'phLow' | 'phHigh' | 'holdMinutes', string>;
+/** The regimen form: figures as text, choices as they are. Shares are typed in percent. */
+export type RegimenTexts = Omit<RegimenValues, 'feeds' | 'soaks' | 'latestDays' | 'flushTimes' | 'restShare' | 'rootingShare' | 'tenderShare'> & {
+  feeds: FeedTexts[];
+  soaks: SoakTexts[];
+} & Record<'latestDays' | 'flushTimes' | 'restShare' | 'rootingShare' | 'tenderShare', string>;
+
+const text = (value: number | null) => (value === null ? '' : String(value));
+const percent = (share: number) => String(Math.round(share * 100));
+/** A share typed in percent; what is no number goes as typed, to be refused with its message. */
+const share = (typed: string) => {
+  const value = typedNumber(typed);
+  return typeof value === 'number' ? value / 100 : value;
+};
+
+export function toRegimenTexts(v: RegimenValues): RegimenTexts {
+  return {
+    ...v,
+    feeds: v.feeds.map((f) => ({ what: f.what, netPpm: String(f.netPpm), phLow: String(f.phLow), phHigh: String(f.phHigh), days: String(f.days) })),
+    soaks: v.soaks.map((s) => ({
+      ...s,
+      netPpm: text(s.netPpm),
+      sio2MgL: text(s.sio2MgL),
+      firstSio2MgL: text(s.firstSio2MgL),
+      phLow: String(s.phLow),
+      phHigh: String(s.phHigh),
+      holdMinutes: String(s.holdMinutes),
+    })),
+    latestDays: text(v.latestDays),
+    flushTimes: String(v.flushTimes),
+    restShare: percent(v.restShare),
+    rootingShare: percent(v.rootingShare),
+    tenderShare: percent(v.tenderShare),
+  };
+}
+
+/** What was typed as the act's values. */
+export function toRegimenValues(t: RegimenTexts): object {
+  return {
+    ...t,
+    feeds: t.feeds.map((f) => ({
+      what: f.what,
+      netPpm: f.what === 'plain' ? 0 : typedNumber(f.netPpm),
+      phLow: typedNumber(f.phLow),
+      phHigh: typedNumber(f.phHigh),
+      days: typedNumber(f.days),
+    })),
+    soaks: t.soaks.map((s) => ({
+      ...s,
+      netPpm: s.what === 'silicate' ? null : typedNumber(s.netPpm),
+      sio2MgL: s.what === 'magnesium' ? null : typedNumber(s.sio2MgL),
+      firstSio2MgL: s.what === 'magnesium' ? null : typedNumber(s.firstSio2MgL),
+      phLow: typedNumber(s.phLow),
+      phHigh: typedNumber(s.phHigh),
+      holdMinutes: typedNumber(s.holdMinutes),
+    })),
+    latestDays: typedNumber(t.latestDays),
+    flushTimes: typedNumber(t.flushTimes),
+    restShare: share(t.restShare),
+    rootingShare: share(t.rootingShare),
+    tenderShare: share(t.tenderShare),
+  };
+}
+
+/** The usual weak feed: what a collection begins with. */
+export const FIRST_REGIMEN: RegimenValues = {
+  name: 'Dilute 90, weekly',
+  school: 'constantDilute',
+  feeds: [{ what: 'feed', netPpm: 90, phLow: 5.5, phHigh: 6.5, days: 7 }],
+  latestDays: null,
+  flushAt: 'watering',
+  flushTimes: 3,
+  flushWith: 'plentiful',
+  wash: false,
+  soaks: [],
+  restShare: 1,
+  rootingShare: 1,
+  inBud: 'same',
+  soaksOnlyInGrowth: true,
+  tenderShare: 1,
+  byHeight: false,
+  fillWith: null,
+  morning: true,
+  dryBeforeSoak: false,
+};
+
+export const FEED_LABELS: Record<FeedTexts['what'], string> = {
+  feed: 'feed',
+  calmag: 'calcium–magnesium',
+  feedSilicate: 'feed with silicate',
+  plain: 'plain water',
+};
+export const SOAK_LABELS: Record<SoakTexts['what'], string> = { magnesium: 'magnesium', silicate: 'silicate', both: 'both in one' };
+export const MONTH_LETTERS = ['J', 'F', 'M', 'A', 'M', 'J', 'J', 'A', 'S', 'O', 'N', 'D'];
+export const MONTH_NAMES = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];

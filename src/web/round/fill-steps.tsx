@@ -1,0 +1,105 @@
+import type { KeyboardEvent, ReactNode } from 'react';
+import type { RoundMix, RoundPot } from '../../contract/round.ts';
+import { inSmallUnit, phText, ppmText, smallSign } from '../shell/format.ts';
+import { DrainClock } from './drain-clock.tsx';
+import { flushAmount, flushWhy } from './flush-words.ts';
+import { LookOver } from './look-over.tsx';
+import { MiniField } from './mini-field.tsx';
+import type { Draft, Errors, Field } from './read-draft.ts';
+import { Step } from './step.tsx';
+
+type Props = {
+  pot: RoundPot;
+  mix: RoundMix | undefined;
+  draft: Draft;
+  errors: Errors;
+  change(part: Partial<Draft>): void;
+  onKeyDown(event: KeyboardEvent<HTMLInputElement>): void;
+  /** The readings, where they stand among the steps. */
+  readings: ReactNode;
+  /** Put before the flush: a soak or a spray. */
+  before?: ReactNode;
+};
+
+/** A filling, step by step. */
+export function FillSteps({ pot, mix, draft, errors, change, onKeyDown, readings, before }: Props) {
+  const mini = (name: Field, label: string, quiet: string, unit?: string) => (
+    <MiniField
+      name={name}
+      label={label}
+      quiet={quiet}
+      {...(unit === undefined ? {} : { unit })}
+      value={draft[name]}
+      error={errors[name]}
+      onChange={(value) => change({ [name]: value })}
+      onKeyDown={onKeyDown}
+    />
+  );
+  let n = 0;
+  const next = () => ++n;
+  const ready = mix?.batch?.status === 'poured' ? mix.batch : undefined;
+  return (
+    <ol className="steps">
+      <Step
+        n={next()}
+        title={pot.watering.wash ? 'Tip it all out, wash the reservoir' : 'Tip out the old reservoir'}
+        hint="to tolerant plants, not the drain"
+        side={mini('left', `Left in the old reservoir, ${smallSign()}`, pot.expected.leftMl === undefined ? '' : `≈ ${inSmallUnit(pot.expected.leftMl)}`)}
+        error={errors.left}
+        errorId="left-error"
+      />
+      {readings && <Step n={next()} title="Read the old reservoir" hint={'empty is not measured'} side={readings} now />}
+      {before && (
+        <li className="step given">
+          <b className="n" aria-hidden>
+            ✓
+          </b>
+          <div>{before}</div>
+        </li>
+      )}
+      <Step
+        n={next()}
+        title={
+          <>
+            Flush from the top with <b className="num flush-amount">{flushAmount(pot)}</b>
+          </>
+        }
+        hint={[flushWhy(pot), 'tepid', pot.keepDry].filter(Boolean).join('; ')}
+        side={mini('flush', `Flushed with, ${smallSign()}, when other than planned`, inSmallUnit(pot.flushMl))}
+        error={errors.flush}
+        errorId="flush-error"
+      />
+      <Step
+        n={next()}
+        title={
+          <>
+            Let it drain <DrainClock pot={pot} />
+          </>
+        }
+        side={mini('runOff', 'Run-off at the end of the flush, ppm', pot.flush.runOffPpm === null ? '' : `≈ ${ppmText(pot.flush.runOffPpm)}`, 'ppm')}
+        error={errors.runOff}
+        errorId="runOff-error"
+      />
+      <Step
+        n={next()}
+        title={
+          pot.watering.what === 'plain'
+            ? `Fill to the hole with ${(pot.watering.waterName ?? 'still water').toLowerCase()}`
+            : `Fill to the hole${mix ? ` with mix ${mix.letter}` : ''}`
+        }
+        hint={
+          [
+            ready && ready.readsPpm !== null ? `reads ${ppmText(ready.readsPpm)}${ready.ph === null ? '' : `, pH ${phText(ready.ph)}`}` : '',
+            pot.fillMl < pot.reservoirMl - 10 ? 'its limit: new growth below' : '',
+          ]
+            .filter(Boolean)
+            .join('; ') || undefined
+        }
+        side={mini('fill', `Fill, ${smallSign()}, when other than planned`, inSmallUnit(pot.fillMl))}
+        error={errors.fill}
+        errorId="fill-error"
+      />
+      <Step n={next()} title="Look it over" hint={<LookOver draft={draft} change={change} errors={errors} />} wide />
+    </ol>
+  );
+}
