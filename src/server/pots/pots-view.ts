@@ -140,7 +140,7 @@ function valuesOf(pot: Pot): PotValues {
 async function changesOf(manager: EntityManager, potId: string, zone: string): Promise<PotVisit[]> {
   const rows = await manager.query<{ id: string; at: string; localDate: string; words: string }[]>(
     `SELECT e.id, e.at, e.localDate, json_extract(e.payload, '$.words') AS words FROM event_touch t JOIN care_event e ON e.id = t.eventId
-     WHERE t.subject = ? AND e.voidedBy IS NULL`,
+     WHERE t.subject = ? AND e.voidedBy IS NULL AND e.kind NOT IN ('supplementStarted', 'supplementEnded')`,
     [`pot:${potId}`],
   );
   return rows.map((row) => ({

@@ -203,9 +203,9 @@ export async function stockOf(manager: EntityManager, water: Water, today: strin
        WHERE b.waterId = ? AND e.kind = 'batchThinned' AND e.voidedBy IS NULL AND e.at > ? GROUP BY e.localDate
      UNION ALL SELECT localDate, sum(coalesce(json_extract(payload, '$.freshL'), json_extract(payload, '$.waterL'))) FROM care_event
        WHERE kind IN ('clayFilled', 'potHoldStarted') AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? AND at > ? GROUP BY localDate
-     UNION ALL SELECT e.localDate, sum(json_extract(f.value, '$.ml')) / 1000 FROM care_event e, json_each(e.payload, '$.flushWith') f
+     UNION ALL SELECT e.localDate, sum(json_extract(f.value, '$.ml')) / 1000.0 FROM care_event e, json_each(e.payload, '$.flushWith') f
        WHERE e.kind = 'potFilled' AND e.voidedBy IS NULL AND json_extract(f.value, '$.waterId') = ? AND e.at > ? GROUP BY e.localDate
-     UNION ALL SELECT localDate, sum(coalesce(json_extract(payload, '$.pouredMl'), json_extract(payload, '$.ml'))) / 1000 FROM care_event
+     UNION ALL SELECT localDate, sum(coalesce(json_extract(payload, '$.pouredMl'), json_extract(payload, '$.ml'))) / 1000.0 FROM care_event
        WHERE kind IN ('potFilled', 'potToppedUp') AND voidedBy IS NULL AND batchId IS NULL AND json_extract(payload, '$.waterId') = ? AND at > ? GROUP BY localDate`,
     Array.from({ length: 5 }, () => [water.id, look.at]).flat(),
   );

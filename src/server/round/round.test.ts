@@ -1,0 +1,266 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Problem } from '../../contract/errors.ts';
+import type { PotsView, PotView } from '../../contract/pots.ts';
+import type { SchoolsView, WhatChanges } from '../../contract/regimens.ts';
+import type { RoundPot, RoundView } from '../../contract/round.ts';
+import type { ShelfRoom } from '../../contract/shelf.ts';
+import type { ClockView } from '../../contract/shell.ts';
+import { serverKit, testId, type Kit } from '../../../tests/server-kit.ts';
+
+let kit: Kit;
+beforeAll(async () => {
+  kit = await serverKit(14);
+});
+afterAll(() => kit.close());
+
+type Answer = { eventId: string; repeated: boolean } & Omit<Problem, 'status'>;
+const round = async () => (await kit.call<RoundView>('GET', '/api/round')).body;
+const pot = async (code: string): Promise<RoundPot> => (await round()).places.flatMap((p) => p.pots).find((p) => p.code === code)!;
+const page = async (id: string) => (await kit.call<PotView>('GET', `/api/pots/${id}`)).body;
+const act = (body: object, id = testId()) => kit.call<Answer>('PUT', `/api/round/acts/${id}`, body).then((r) => ({ id, ...r }));
+const onPots = (body: object, id = testId()) => kit.call<Answer>('PUT', `/api/pots/acts/${id}`, body).then((r) => ({ id, ...r }));
+const undo = (targetId: string) => kit.call<Problem>('PUT', `/api/book/undos/${testId()}`, { targetId });
+const clocks = async () => (await kit.call<{ clocks: ClockView[] }>('GET', '/api/shell')).body.clocks;
+const NOTHING = { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null };
+const fill = (p: RoundPot, more: object = {}) => ({
+  kind: 'filled',
+  potId: p.id,
+  dueOn: p.due.dueOn,
+  batchId: null,
+  pouredMl: p.fillMl,
+  flushMl: p.flushMl,
+  oldReservoir: NOTHING,
+  ppmMeterId: null,
+  phMeterId: null,
+  ...more,
+});
+const begin = (p: RoundPot, more: object = {}) => ({
+  kind: 'supplement',
+  potId: p.id,
+  dueOn: p.due.dueOn,
+  what: p.soak!.what,
+  way: p.soak!.way,
+  pouredMl: p.soak!.pouredMl,
+  holdMinutes: p.soak!.way === 'soak' ? p.soak!.holdMinutes : null,
+  batchId: null,
+  clockId: testId(),
+  ...more,
+});
+
+describe('the day’s work', () => {
+  it('gathers feeds, plain water, a soak for four with one pair of hands, and a basket’s spray', async () => {
+    const { mixes, minutes, still } = await round();
+    expect(mixes.map((m) => [m.letter, m.use, m.pots, m.noMixing])).toEqual([
+      ['A', 'feed', 9, false],
+      ['B', 'feed', 2, false],
+      ['C', 'feed', 2, false],
+      ['D', 'water', 1, true],
+      ['E', 'soak', 4, false],
+      ['F', 'spray', 1, false],
+    ]);
+    expect(mixes[4]!.parts).toEqual([{ kind: 'magnesium', aim: { kind: 'net', ppm: 100 } }]);
+    expect(mixes[4]!.stagger.map((t) => t.startMin)).toEqual([0, 6, 12, 18]);
+    expect(mixes[0]!.oneWith).toMatchObject({ letter: 'B', netPpm: expect.closeTo(85.5, 1) as number });
+    expect(minutes).toBeGreaterThan(60);
+    expect(still!.needL).toBeGreaterThan(5);
+    expect(still!.waits).toEqual([]);
+  });
+  it('a soak has its clock; drained, the pot wants its flush and fill; all of it comes back', async () => {
+    const p = await pot('L-05');
+    expect(p.soak).toMatchObject({ what: 'magnesium', way: 'soak', given: false, holdMinutes: 30 });
+    const body = begin(p);
+    const started = await act(body);
+    expect(started.status).toBe(200);
+    expect((await act(body, started.id)).body.repeated).toBe(true);
+    expect((await act(begin(p))).body.code).toBe('in-soak');
+    expect((await pot('L-05')).inSoak).toMatchObject({ id: started.id });
+    expect((await clocks()).find((c) => c.subjectId === p.id)!.words).toMatch(/Soak over/);
+    // In the middle of it nobody moves it, and nobody fills it.
+    const place = (await kit.call<PotsView>('GET', '/api/pots')).body.places[0]!;
+    expect((await onPots({ kind: 'move', potIds: [p.id], placeId: place.id, beforePotId: null })).body).toMatchObject({ code: 'in-soak' });
+    expect((await act(fill(p))).body.code).toBe('in-soak');
+    const drained = await act({ kind: 'drained', potId: p.id, supplementId: started.id });
+    expect(drained.status).toBe(200);
+    expect((await clocks()).some((c) => c.subjectId === p.id)).toBe(false);
+    const after = await pot('L-05');
+    expect(after).toMatchObject({ inSoak: null, soak: { given: true } });
+    expect((await undo(started.id)).body.code).toBe('cannot-undo');
+    const filled = await act(fill(after, { look: { cues: { leaves: 'old pale' }, note: 'paler than in spring', growths: 2, leafMm: 1.4 }, turn: 0 }));
+    expect(filled.status).toBe(200);
+    expect((await pot('L-05')).done?.kind).toBe('filled');
+    const view = await page(p.id);
+    expect(view.visits.filter((v) => v.on === '2026-11-25').map((v) => v.kind)).toEqual(['soaked', 'filled']);
+    expect(view.looks.at(-1)!.look).toMatchObject({ cues: { leaves: 'old pale' }, growths: 2 });
+    expect(view.coming[0]!.soaks).toEqual([]);
+    for (const { id } of [filled, drained, started]) expect((await undo(id)).status).toBe(200);
+    expect(await pot('L-05')).toMatchObject({ done: null, inSoak: null, soak: { given: false } });
+  });
+  it('the same round from two devices: the second is told, and nothing is twice', async () => {
+    const p = await pot('L-06');
+    const first = await act(begin(p));
+    await act({ kind: 'drained', potId: p.id, supplementId: first.id });
+    const second = await act(begin(p));
+    expect(second.body).toMatchObject({ code: 'already-logged', existing: { eventId: first.id } });
+    expect(
+      await kit.rows('SELECT 1 FROM care_event WHERE potId = ? AND kind = ? AND localDate = ? AND voidedBy IS NULL', [p.id, 'supplementStarted', '2026-11-25']),
+    ).toHaveLength(1);
+  });
+  it('a basket is sprayed, not filled', async () => {
+    const p = await pot('L-10');
+    expect(p.soak).toMatchObject({ way: 'spray' });
+    expect((await act(begin(p, { way: 'soak' }))).body.errors![0]!.path).toBe('way');
+    expect((await act(begin(p))).status).toBe(200);
+    expect(await pot('L-10')).toMatchObject({ inSoak: null, soak: { given: true, way: 'spray' } });
+    expect((await act(begin(await pot('L-07'), { pouredMl: 9000 }))).body.errors![0]).toMatchObject({
+      path: 'pouredMl',
+      message: expect.stringMatching(/to its brim/) as unknown,
+    });
+  });
+  it('plain water is poured as it is, and known for what it reads', async () => {
+    const p = await pot('L-03');
+    expect(p.watering).toMatchObject({ what: 'plain', waterName: 'Still water' });
+    const tank = async () => (await kit.call<ShelfRoom>('GET', '/api/shelf/room')).body.waters.find((w) => w.id === p.watering.waterId)!.stock!.litres;
+    const before = await tank();
+    const done = await act(fill(p, { waterId: p.watering.waterId, flushWith: [{ waterId: p.watering.waterId, ml: 500 }], flushMl: 500 }));
+    expect(done.status).toBe(200);
+    expect(before - (await tank())).toBeCloseTo(0.5 + p.fillMl / 1000, 3);
+    const visit = (await page(p.id)).visits.at(-1)!;
+    expect(visit.words).toMatch(/plain water/);
+    expect(visit.pouredPpm).toBeGreaterThan(2);
+    expect(visit.pouredPpm).toBeLessThan(25);
+    expect(
+      (await act(fill(p, { waterId: p.watering.waterId, flushWith: [{ waterId: p.watering.waterId, ml: 500 }], flushMl: 500 }), done.id)).body.repeated,
+    ).toBe(true);
+  });
+  it('a top-up in a hurry leaves the due day, and what stands there is more and thinner', async () => {
+    const p = await pot('R-01');
+    const water = (await round()).waters.find((w) => w.name === 'Still water')!;
+    expect((await act({ kind: 'toppedUp', potId: p.id, waterId: null, ml: 80 })).body.errors![0]!.path).toBe('waterId');
+    expect((await act({ kind: 'toppedUp', potId: p.id, waterId: water.id, ml: 8000 })).body.errors![0]!.path).toBe('ml');
+    const up = await act({ kind: 'toppedUp', potId: p.id, waterId: water.id, ml: 80 });
+    expect(up.status).toBe(200);
+    const after = await pot('R-01');
+    expect(after.due.dueOn).toBe(p.due.dueOn);
+    expect(after.expected.leftMl).toBe(p.expected.leftMl! + 80);
+    expect(after.expected.ppm!).toBeLessThan(p.expected.ppm!);
+    expect((await page(p.id)).visits.at(-1)).toMatchObject({ kind: 'toppedUp', pouredMl: 80 });
+  });
+  it('a look by itself stands with the others; a grade there is none of is refused', async () => {
+    const p = await pot('R-02');
+    const look = (cues: object) => act({ kind: 'looked', potId: p.id, look: { cues, note: '', growths: null, leafMm: null } });
+    expect((await look({ crust: 'purple' })).status).toBe(400);
+    expect((await look({ crust: 'ring' })).status).toBe(200);
+    expect((await page(p.id)).looks.at(-1)!.look.cues).toEqual({ crust: 'ring' });
+    expect((await pot('R-02')).drawing.salts).toBe(1);
+  });
+});
+
+describe('photos of a pot', () => {
+  const send = (potId: string, image: Buffer, id = testId()) =>
+    kit.call<Answer>('PUT', `/api/pots/${potId}/photos/${id}`, { image: image.toString('base64') }).then((r) => ({ id, ...r }));
+  it('is made small and kept; no picture, and one of 40 MB, are refused in plain words', async () => {
+    const { Jimp } = await import('jimp');
+    const png = await new Jimp({ width: 2400, height: 1200, color: 0x2f6b45ff }).getBuffer('image/png');
+    const p = await pot('R-02');
+    const kept = await send(p.id, png);
+    expect(kept.status).toBe(200);
+    const [row] = await kit.rows<{ jpeg: Buffer }>('SELECT jpeg FROM photo WHERE id = ?', [kept.id]);
+    const small = await Jimp.fromBuffer(row!.jpeg);
+    expect([small.width, small.height]).toEqual([1400, 700]);
+    expect((await send(p.id, png, kept.id)).body.repeated).toBe(true);
+    expect((await page(p.id)).photos.map((x) => x.id)).toEqual([kept.id]);
+    expect(
+      (await send(p.id, Buffer.from('no picture at all, only words, and a good hundred of them so that it is long enough to be taken for one'))).body,
+    ).toMatchObject({
+      code: 'invalid-request',
+      detail: expect.stringMatching(/not a picture/) as unknown,
+    });
+    const broken = Buffer.concat([Buffer.from([0xff, 0xd8, 0xff, 0xe0]), Buffer.alloc(400, 7)]);
+    expect((await send(p.id, broken)).body.detail).toMatch(/not a picture/);
+    const huge = await send(p.id, Buffer.alloc(40 * 1024 * 1024));
+    expect(huge.status).toBeGreaterThanOrEqual(400);
+    expect(huge.body.detail).toMatch(/25 MB/);
+    expect((await undo(kept.id)).status).toBe(200);
+    expect((await page(p.id)).photos).toEqual([]);
+  });
+});
+
+describe('regimens', () => {
+  const schools = async () => (await kit.call<SchoolsView>('GET', '/api/pots/schools')).body;
+  const put = (values: object, regimenId = testId()) => onPots({ kind: 'putRegimen', regimenId, values }).then((r) => ({ regimenId, ...r }));
+  it('one is composed from a school, and what does not fit is said at its part', async () => {
+    const { schools: all } = await schools();
+    expect(all.filter((s) => s.source === 'ours').map((s) => s.title)).toEqual(['Soaks in season, weak feed between']);
+    const soaks = all.find((s) => s.school === 'soaksInSeason')!.values;
+    expect(soaks.feeds[0]!.netPpm).toBe(300);
+    expect((await put({ ...soaks, name: 'x', feeds: [] })).body.errors![0]).toMatchObject({ path: 'values.feeds' });
+    expect((await put({ ...soaks, name: 'x', feeds: [{ ...soaks.feeds[0], days: 0 }] })).body.errors![0]).toMatchObject({ path: 'values.feeds.0.days' });
+    expect((await put({ ...soaks, name: 'x', soaks: [{ ...soaks.soaks[0], months: [] }] })).body.errors![0]).toMatchObject({ path: 'values.soaks.0.months' });
+    expect((await put({ ...soaks, name: 'Dilute 90, weekly' })).body.errors![0]).toMatchObject({ path: 'values.name' });
+  });
+  it('before it is applied the weeks ahead are shown; applied from a day on, history stays judged by what held then', async () => {
+    const all = (await schools()).schools;
+    const { regimenId } = await put({ ...all.find((s) => s.school === 'soaksInSeason')!.values, name: 'Soaks and strong refill' });
+    const three = await Promise.all(['L-01', 'L-02', 'R-05'].map(pot));
+    const potIds = three.map((p) => p.id);
+    const { body: changes } = await kit.call<WhatChanges>('POST', `/api/pots/regimens/${regimenId}/what-changes`, { potIds });
+    expect(changes.pots.map((p) => p.code).sort()).toEqual(['L-01', 'L-02', 'R-05']);
+    const visitsOf = (code: string) => changes.pots.find((p) => p.code === code)!.visits;
+    expect(visitsOf('L-01').map((v) => v.on)).toEqual(['2026-11-25', '2026-12-02', '2026-12-09', '2026-12-16', '2026-12-23', '2026-12-30', '2027-01-06']);
+    expect(visitsOf('L-01').filter((v) => v.soaks.length > 0)).toHaveLength(3);
+    expect(visitsOf('R-05').filter((v) => v.soaks.length > 0)).toHaveLength(0);
+    expect(changes.pots.find((p) => p.code === 'R-05')!.remarks.join(' ')).toMatch(/April to October, by daylight/);
+    expect(changes.before.soaks).toBe(0);
+    expect(changes.after.soaks).toBe(6);
+    const past = await onPots({ kind: 'regimen', potIds, regimenId, reason: 'test', fromDate: '2026-11-20' });
+    expect(past.body.errors![0]).toMatchObject({ path: 'fromDate' });
+    const later = await onPots({ kind: 'regimen', potIds, regimenId, reason: 'after the frost', fromDate: '2026-12-01' });
+    expect(later.status).toBe(200);
+    expect((await page(potIds[0]!)).nextRegimens).toMatchObject([{ name: 'Soaks and strong refill', from: '2026-12-01' }]);
+    // Two that overlap: the later word holds from its day on.
+    const now = await onPots({ kind: 'regimen', potIds, regimenId, reason: 'not to wait' });
+    expect(now.status).toBe(200);
+    const view = await page(potIds[0]!);
+    expect(view.regimen).toMatchObject({ name: 'Soaks and strong refill', reason: 'not to wait' });
+    expect(view.earlierRegimens.map((r) => r.name)).toEqual(['Dilute 90, weekly']);
+    expect((await pot('L-01')).soak).toMatchObject({ what: 'magnesium' });
+    expect((await undo(now.id)).status).toBe(200);
+    expect((await undo(later.id)).status).toBe(200);
+    expect((await page(potIds[0]!)).regimen.name).toBe('Dilute 90, weekly');
+  });
+  it('a rota is followed turn by turn', async () => {
+    const split = (await schools()).schools.find((s) => s.school === 'split')!.values;
+    const { regimenId } = await put({ ...split, name: 'Split week' });
+    const p = await pot('P-01');
+    await onPots({ kind: 'regimen', potIds: [p.id], regimenId, reason: 'more light' });
+    const first = await pot('P-01');
+    expect(first.watering).toMatchObject({ what: 'feed', turn: 0 });
+    await act(fill(first, { turn: 0 }));
+    const view = await page(p.id);
+    expect(view.coming.slice(0, 2).map((v) => [v.on, v.words])).toEqual([
+      ['2026-11-29', 'calcium–magnesium 50'],
+      ['2026-12-02', 'feed 180'],
+    ]);
+  });
+  it('last summer’s change is on the page of its pots, with when and why', async () => {
+    const p = await pot('L-07');
+    const { regimen, earlierRegimens } = await page(p.id);
+    expect(regimen).toMatchObject({ name: 'Dilute 90, magnesium monthly' });
+    expect(regimen.reason).toMatch(/Pale older leaves/);
+    expect(earlierRegimens).toHaveLength(1);
+  });
+});
+
+describe('too little still water', () => {
+  it('says which pots wait and why', async () => {
+    const { waters } = (await kit.call<ShelfRoom>('GET', '/api/shelf/room')).body;
+    const still = waters.find((w) => w.values.kind === 'still')!;
+    await kit.call('PUT', `/api/shelf/acts/${testId()}`, { kind: 'countWater', waterId: still.id, litres: 3 });
+    const view = await round();
+    expect(view.still!.litres).toBeLessThan(3.1);
+    expect(view.still!.waits.length).toBeGreaterThan(0);
+    const waiting = view.places.flatMap((p) => p.pots).filter((p) => p.waits !== null);
+    expect(waiting.map((p) => p.code).sort()).toEqual([...view.still!.waits].sort());
+    expect(waiting[0]!.waits).toMatch(/harms this one least/);
+  });
+});
