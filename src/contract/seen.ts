@@ -13,7 +13,7 @@ export const CUES = {
   crust: { label: 'crust', grades: { none: 'good', trace: 'soon', some: 'soon', ring: 'late' } },
   mould: { label: 'mould', grades: { none: 'good', fuzzy: 'soon' } },
   roots: { label: 'new roots', grades: { none: 'good', few: 'good', many: 'good' } },
-  growth: { label: 'new growth', grades: { none: 'good', yes: 'good', pale: 'soon' } },
+  growth: { label: 'new growth', grades: { none: 'good', yes: 'good', pale: 'soon', 'below the fill': 'soon' } },
   leaves: { label: 'leaves', grades: { firm: 'good', 'old pale': 'soon', marks: 'soon', floppy: 'soon', wrinkled: 'late' } },
   spike: { label: 'spike', grades: { none: 'good', sheath: 'good', spike: 'good', bud: 'good' } },
   pests: { label: 'pests', grades: { none: 'good', some: 'soon', many: 'late' } },

@@ -18,6 +18,7 @@ import { clayPlugin } from './clay/clay-plugin.ts';
 import { driftPlugin } from './drift/drift-plugin.ts';
 import { devicesPlugin } from './devices/devices-plugin.ts';
 import { potsPlugin } from './pots/pots-plugin.ts';
+import { advicePlugin } from './judgement/advice-plugin.ts';
 import { roundPlugin } from './round/round-plugin.ts';
 import { guardHostAndOrigin } from './security.ts';
 import { shelfPlugin } from './shelf/shelf-plugin.ts';
@@ -68,6 +69,7 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
     shellPlugin,
     lanPlugin,
     roundPlugin,
+    advicePlugin,
     benchPlugin,
     potsPlugin,
     bookPlugin,

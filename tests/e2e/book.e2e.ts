@@ -19,7 +19,7 @@ describe('settings', () => {
     await says(page, '.toast', /Settings kept/);
     await page.goto(`${on.server.url}/round`);
     await says(page, '.pot-card .head', /reservoir 9\.5.fl oz/);
-    await says(page, '.mix', /make 0\.66.gal for 9 pots/);
+    await says(page, '.mix', /make 0\.74.gal for 9 pots/);
     await field(page, 'Left in the old reservoir, fl oz', '90 ml');
     await press(page, 'or log it with a mix that was not measured');
     await says(page, '.toast', /R-05 filled with 9\.1.fl oz/);

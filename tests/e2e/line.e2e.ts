@@ -71,7 +71,7 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await says(page, '.now .btn-clay', /Ready to pour/);
     await page.click('.now .btn-clay');
     await page.waitForSelector('.round');
-    await says(page, '.mix', /A · Feed, 90 over base9 pots to fill · 2\.5.L left, reads \d+/);
+    await says(page, '.mix', /A · Feed, 90 over base9 pots to fill · 2\.8.L left, reads \d+/);
     const [batch] = on.rows<{ status: string; pouredVolumeL: number; pouredEcUsCm: number }>(`SELECT * FROM batch WHERE startedOn = '2026-11-25'`);
     expect(batch).toMatchObject({ status: 'poured' });
     expect(batch!.pouredEcUsCm * 0.5).toBeGreaterThan(85);
@@ -86,7 +86,7 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await page.waitForFunction((code) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== code, {}, first);
     const [row] = today();
     expect(row!.code).toBe(first);
-    expect(JSON.parse(row!.payload)).toMatchObject({ oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null }, seen: null });
+    expect(JSON.parse(row!.payload)).toMatchObject({ oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null }, look: null });
     expect(row!.batchId).not.toBeNull();
   });
 
@@ -100,6 +100,7 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await page.keyboard.press('Enter');
     await page.waitForFunction(() => document.activeElement?.getAttribute('name') === 'ph');
     await page.keyboard.type('6.9');
+    await page.$eval('.look', (look) => look.scrollIntoView({ block: 'center' }));
     await page.click('.look button:nth-of-type(3)');
     await page.focus('[name=ph]');
     await page.keyboard.press('Enter');
@@ -107,31 +108,31 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     const row = today().find((r) => r.code === 'R-07');
     expect(JSON.parse(row!.payload)).toMatchObject({
       oldReservoir: { ppm: { kind: 'value', value: 231 }, ph: { kind: 'value', value: 6.9 } },
-      seen: ['crust'],
+      look: { cues: { crust: 'trace' } },
     });
   });
 
   it('skips one with a reason', async () => {
-    await choose('R-08');
+    await choose('P-04');
     await page.keyboard.press('s');
     await page.waitForSelector('.skip-form');
     await page.click('.skip-form button[type=submit]');
     await says(page, '.skip-form [role=alert]', /Say why/);
     await page.click('.skip-form .look button');
     await page.click('.skip-form button[type=submit]');
-    await says(page, '.toast', /R-08 skipped: still half full/);
-    await says(page, '[data-pot="R-08"] .tag', /skipped/);
+    await says(page, '.toast', /P-04 skipped: still half full/);
+    await says(page, '[data-pot="P-04"] .tag', /skipped/);
   });
 
   it('logs a third and takes it back with U', async () => {
-    await choose('R-11');
+    await choose('L-02');
     await page.waitForFunction(() => document.activeElement?.textContent?.includes('Log as planned'));
     await page.keyboard.press('Enter');
-    await says(page, '.toast', /R-11 filled/);
-    await says(page, '[data-pot="R-11"] .tag', /done/);
+    await says(page, '.toast', /L-02 filled/);
+    await says(page, '[data-pot="L-02"] .tag', /done/);
     await page.keyboard.press('u');
     await says(page, '.toast', /Took a filling back/);
-    await says(page, '[data-pot="R-11"] .tag', /due/);
+    await says(page, '[data-pot="L-02"] .tag', /due/);
     await choose('L-01');
     await page.waitForFunction(() => document.activeElement?.textContent?.includes('Log as planned'));
     await page.keyboard.press('Enter');
@@ -143,7 +144,7 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await page.click('.pot-card h2 a');
     await page.waitForSelector('.visit-figure');
     await says(page, '.visit-figure figcaption', /last came out at 231 ppm on 25 Nov/);
-    await says(page, '.pot-log', /today 09:\d\d.*231 ppm pH 6\.9.*saw crust/);
+    await says(page, '.pot-log', /today 09:\d\d.*231 ppm pH 6\.9.*crust trace/);
     await page.click('.visits .btn-outline-secondary');
     await says(page, '.visit-table', /Wed 25 Nov231/);
   });
@@ -152,8 +153,8 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await page.click('.rail a[href="/book"]');
     await says(page, '.log', /R-07, East sill.*231 ppm/);
     await says(page, '.log', /Skipped: still half full/);
-    await says(page, '.log .undone', /R-11, East sill.*taken back/);
-    await says(page, '.log', /Ready to pour, 2\.5.L/);
+    await says(page, '.log .undone', /L-02, Long shelf.*taken back/);
+    await says(page, '.log', /Ready to pour, 2\.8.L/);
   });
 
   it('and the database holds exactly that', () => {
@@ -164,7 +165,7 @@ describe('a Wednesday: due list, bench, pots, history', () => {
       today()
         .filter((r) => r.voidedBy !== null)
         .map((r) => r.code),
-    ).toEqual(['R-11']);
+    ).toEqual(['L-02']);
     expect(on.rows(`SELECT 1 FROM care_event WHERE kind = 'potSkipped' AND localDate = '2026-11-25' AND voidedBy IS NULL`)).toHaveLength(1);
     expect(on.rows(`SELECT dueKey FROM care_event WHERE voidedBy IS NULL AND dueKey IS NOT NULL GROUP BY dueKey HAVING count(*) > 1`)).toEqual([]);
     expect(on.complaints).toEqual([]);

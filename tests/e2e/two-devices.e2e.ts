@@ -23,9 +23,16 @@ const fills = () =>
       `SELECT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.localDate = '2026-11-25' AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
     )
     .map((r) => r.code);
+/** Logs the pot in hand with nothing made: without its soak, of a mix nobody measured, or plain water as planned. */
+const logWithout = async (page: Page) => {
+  await page.waitForSelector('[data-log]');
+  if (await page.$('.soak-now')) await press(page, 'or flush and fill without it; it stays due');
+  await page.waitForSelector('.pot-card .steps [name=left]');
+  await press(page, (await page.$('.unmeasured')) ? 'or log it with a mix that was not measured' : 'Log as planned, next pot');
+};
 const logNext = async (page: Page) => {
   const code = await page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
-  await press(page, 'or log it with a mix that was not measured');
+  await logWithout(page);
   await page.waitForFunction((c) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== c, {}, code);
   return code;
 };
@@ -105,7 +112,7 @@ describe('one round, two devices', () => {
   });
   it('finished on the phone: the computer says that nothing is left', async () => {
     for (let left = 14 - fills().length; left > 1; left--) await logNext(phone);
-    await press(phone, 'or log it with a mix that was not measured');
+    await logWithout(phone);
     await says(computer, 'header', /Nothing left to do, 14 done/);
     expect(fills()).toHaveLength(14);
   });

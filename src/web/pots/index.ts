@@ -1,6 +1,8 @@
 export { LabelsPage } from './labels-page.tsx';
 export { ListPage, PastedList } from './list-page.tsx';
 export { PlaceFields } from './place-form.tsx';
+export { AdvicePage } from './advice-page.tsx';
+export { RulesPage } from './rules-page.tsx';
 export { RegimenPage } from './regimen-page.tsx';
 export { FirstRegimenFields } from './first-regimen.tsx';
 export { FIRST_REGIMEN, toRegimenTexts, toRegimenValues } from './regimen-texts.ts';

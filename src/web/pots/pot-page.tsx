@@ -17,6 +17,8 @@ import { MoveDialog, RegimenDialog, RetireDialog } from './chosen-bar.tsx';
 import { PotLog } from './pot-log.tsx';
 import { PotForm } from './pot-form.tsx';
 import { potsQuery } from './pots-page.tsx';
+import { AdviceCards, usePotAdvice } from './advice-cards.tsx';
+import { GivenCard } from './given-card.tsx';
 import { LooksGrid } from './looks-grid.tsx';
 import { NextFlush } from './next-flush.tsx';
 import { PotPhotos } from './pot-photos.tsx';
@@ -47,6 +49,7 @@ function PotSheet({ view }: { view: PotView }) {
   const [dialog, setDialog] = useState<'change' | 'move' | 'regimen' | 'retire' | 'plan'>();
   const [correcting, setCorrecting] = useState<string>();
   const { drift, ahead } = useAhead(view);
+  const advice = usePotAdvice(pot.id);
   const pots = useQuery({ ...potsQuery, enabled: dialog !== undefined });
   const [weeks, setWeeks] = useState<number>(10);
   const [asTable, setAsTable] = useState(false);
@@ -227,40 +230,47 @@ function PotSheet({ view }: { view: PotView }) {
         </div>
       </header>
       <section className="cols">
-        <div className="sheet visits">
-          <div className="d-flex align-items-baseline gap-2 flex-wrap">
-            <h2>{SPANS.find((s) => s.weeks === weeks)?.words}</h2>
-            <span className="small">what was poured in, what the old reservoir read at the next visit{ahead && ', and two weeks to come'}</span>
-            <div className="push d-flex gap-2">
-              <select className="form-select form-select-sm w-auto" aria-label="How far back" value={weeks} onChange={(e) => setWeeks(Number(e.target.value))}>
-                {SPANS.map((s) => (
-                  <option key={s.weeks} value={s.weeks}>
-                    {s.words}
-                  </option>
-                ))}
-              </select>
-              <button type="button" className="btn btn-sm btn-outline-secondary" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
-                {asTable ? 'Chart' : 'Table'}
-              </button>
+        <div className="pot-main">
+          <div className="sheet visits">
+            <div className="d-flex align-items-baseline gap-2 flex-wrap">
+              <h2>{SPANS.find((s) => s.weeks === weeks)?.words}</h2>
+              <span className="small">what was poured in, what the old reservoir read at the next visit{ahead && ', and two weeks to come'}</span>
+              <div className="push d-flex gap-2">
+                <select
+                  className="form-select form-select-sm w-auto"
+                  aria-label="How far back"
+                  value={weeks}
+                  onChange={(e) => setWeeks(Number(e.target.value))}
+                >
+                  {SPANS.map((s) => (
+                    <option key={s.weeks} value={s.weeks}>
+                      {s.words}
+                    </option>
+                  ))}
+                </select>
+                <button type="button" className="btn btn-sm btn-outline-secondary" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+                  {asTable ? 'Chart' : 'Table'}
+                </button>
+              </div>
             </div>
+            {view.visits.length === 0 ? (
+              <p className="small m-auto">Nothing was logged for this pot yet. Its first round starts the chart.</p>
+            ) : asTable ? (
+              <VisitTable view={view} weeks={weeks} />
+            ) : (
+              <VisitChart view={view} weeks={weeks} ahead={ahead} />
+            )}
           </div>
-          {view.visits.length === 0 ? (
-            <p className="small m-auto">Nothing was logged for this pot yet. Its first round starts the chart.</p>
-          ) : asTable ? (
-            <VisitTable view={view} weeks={weeks} />
-          ) : (
-            <VisitChart view={view} weeks={weeks} ahead={ahead} />
-          )}
+          {advice && <GivenCard advice={advice} today={view.today} />}
+          <RegimenHistory view={view} />
+          <PotPhotos view={view} />
         </div>
         <div className="pot-side">
-          {drift && !pot.retiredOn && <NextFlush drift={drift} today={view.today} />}
+          <AdviceCards potId={pot.id} advice={advice} />
           <LooksGrid view={view} />
+          {drift && !pot.retiredOn && <NextFlush drift={drift} today={view.today} />}
           <PotLog view={view} putRight={setCorrecting} />
         </div>
-      </section>
-      <section className="cols">
-        <RegimenHistory view={view} />
-        <PotPhotos view={view} />
       </section>
       {correcting && <CorrectDialog eventId={correcting} onClose={() => setCorrecting(undefined)} />}
       {pots.data && (

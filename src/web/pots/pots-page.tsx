@@ -153,6 +153,9 @@ function Pots({ view }: { view: PotsView }) {
             Choose
           </Button>
         )}
+        <Link className="btn btn-outline-secondary" to="/pots/advice">
+          What next
+        </Link>
         <Link className="btn btn-outline-secondary" to="/pots/places">
           Places and regimens
         </Link>

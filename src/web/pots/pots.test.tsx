@@ -105,7 +105,9 @@ const view: PotView = {
 function open(path: string, body: PotsView | PotView) {
   vi.stubGlobal(
     'fetch',
-    vi.fn(async (url: string) => (url.startsWith('/api/drift') ? Response.json({ code: 'not-found', detail: '' }, { status: 404 }) : Response.json(body))),
+    vi.fn(async (url: string) =>
+      url.startsWith('/api/drift') || url.startsWith('/api/advice') ? Response.json({ code: 'not-found', detail: '' }, { status: 404 }) : Response.json(body),
+    ),
   );
   render(
     <QueryClientProvider client={new QueryClient()}>

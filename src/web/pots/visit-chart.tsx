@@ -2,7 +2,7 @@ import { max } from 'd3-array';
 import { scaleLinear, scaleUtc } from 'd3-scale';
 import { line } from 'd3-shape';
 import type { PotView, PotVisit } from '../../contract/pots.ts';
-import { CUE_NAMES, CUES, type Look } from '../../contract/seen.ts';
+import { CUE_NAMES, type Look } from '../../contract/seen.ts';
 import type { Ahead } from './ahead.ts';
 import { aheadWords, PhAhead, PpmAhead } from './visit-ahead.tsx';
 import { phText, ppmText, weekdayDayMonth, dayMonth } from '../shell/format.ts';
@@ -91,7 +91,7 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
         <rect x={LEFT} y={y(view.aim.highPpm)} width={WIDTH - LEFT - 8} height={y(view.aim.lowPpm) - y(view.aim.highPpm)} fill="#dcebdf" />
         {!narrow && (
           <text x={LEFT - 34} y={(y(view.aim.highPpm) + y(view.aim.lowPpm)) / 2 + 4} textAnchor="end" fill="#2f6b45" fontWeight="650" fontSize="12">
-            aim {ppmText(view.aim.lowPpm)}–{ppmText(view.aim.highPpm)}
+            {view.aim.netPpm < 2 ? 'plain water' : `aim ${ppmText(view.aim.lowPpm)}–${ppmText(view.aim.highPpm)}`}
           </text>
         )}
         {y.ticks(5).map((v) => (
@@ -274,10 +274,10 @@ function Eye({ x, y }: { x: number; y: number }) {
   );
 }
 
-/** "fine", or the first thing that was not, and how many more. */
+/** "fine", or the first thing that was not, in a word: there is room for no more between two rounds. */
 function shortLook(look: Look): string {
-  const seen = CUE_NAMES.flatMap((cue) => (look.cues[cue] === undefined ? [] : [`${CUES[cue].label} ${look.cues[cue]}`]));
-  return seen.length === 0 ? 'fine' : seen.length === 1 ? seen[0]! : `${seen[0]} +${seen.length - 1}`;
+  const cue = CUE_NAMES.find((name) => look.cues[name] !== undefined);
+  return cue === undefined ? 'fine' : look.cues[cue]!.split(' ')[0]!;
 }
 
 function phOf(v: PotVisit): number | null {

@@ -1,0 +1,74 @@
+import { z } from 'zod';
+import { MATTERS } from '../core/judgement/rule.ts';
+import { id, localDate } from './common.ts';
+
+/** One advice on a pot: what one would do next, and why. */
+export const adviceView = z.object({
+  rule: z.string(),
+  matter: z.enum(MATTERS),
+  title: z.string(),
+  because: z.string(),
+  then: z.string(),
+  /** What taking it up does, in words. */
+  doWords: z.string(),
+  act: z.enum(['plan', 'plainOnly', 'backToFeed', 'hold']),
+  sureWords: z.string(),
+  evidence: z.array(z.object({ on: localDate, words: z.string(), eventId: id.nullable(), tainted: z.boolean() })),
+  figures: z.array(z.object({ label: z.string(), value: z.number() })),
+  evidenceKey: z.string(),
+});
+export type AdviceView = z.infer<typeof adviceView>;
+
+/** What the grower said to an advice. */
+export const answeredView = z.object({ eventId: id, rule: z.string(), answer: z.enum(['accepted', 'declined']), on: localDate, title: z.string() });
+
+/** What stayed in a pot in a month, mg, and the still water it took. */
+export const givenMonth = z.object({
+  month: z.string(),
+  mg: z.object({ N: z.number(), P: z.number(), K: z.number(), Ca: z.number(), Mg: z.number(), Si: z.number() }),
+  stillL: z.number(),
+});
+export type GivenMonthView = z.infer<typeof givenMonth>;
+
+export const potAdvice = z.object({
+  advices: z.array(adviceView),
+  answered: z.array(answeredView),
+  given: z.array(givenMonth),
+  /** Nitrogen its kind of plant would use in a month of growth, mg, by its reservoir; null where practice has no figure. */
+  usesN: z.object({ low: z.number(), high: z.number() }).nullable(),
+});
+export type PotAdvice = z.infer<typeof potAdvice>;
+
+export const adviceRoom = z.object({
+  today: localDate,
+  pots: z.array(z.object({ id, code: z.string(), name: z.string(), place: z.string(), advices: z.array(adviceView) })),
+});
+export type AdviceRoom = z.infer<typeof adviceRoom>;
+
+export const rulesView = z.object({
+  priorities: z.array(z.string()),
+  rules: z.array(
+    z.object({
+      id: z.string(),
+      matter: z.enum(MATTERS),
+      seen: z.string(),
+      think: z.string(),
+      act: z.string(),
+      source: z.string(),
+      danger: z.boolean(),
+      silences: z.array(z.string()),
+    }),
+  ),
+});
+export type RulesView = z.infer<typeof rulesView>;
+
+/** Taken up, or declined until its evidence changes. */
+export const adviceAct = z.object({
+  kind: z.enum(['accept', 'decline']),
+  potId: id,
+  rule: z.string().max(40),
+  evidenceKey: z.string().max(200),
+  answerId: id,
+  planId: id,
+});
+export type AdviceAct = z.infer<typeof adviceAct>;

@@ -1,0 +1,4 @@
+export * from './facts.ts';
+export * from './rule.ts';
+export * from './judge.ts';
+export { withStrengths } from './measures.ts';

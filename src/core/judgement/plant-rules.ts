@@ -1,0 +1,319 @@
+import { lately, ratios, seen, sureOf, weightOf } from './measures.ts';
+import type { GivenMonth, PotFacts } from './facts.ts';
+import type { Finding, Rule } from './rule.ts';
+
+/* What the plant shows. A cue noted once may be a slip; it takes two looks, unless waiting hurts. */
+
+/** Takes most of what it is given. */
+const TAKES = 0.6;
+/** Calcium for nitrogen fell to this share of what it was. */
+const CALCIUM_FELL = 0.6;
+
+/** A rule over one cue seen at enough looks. */
+function cueRule(
+  rule: Omit<Rule, 'find' | 'source'> & { source?: Rule['source'] },
+  cue: string,
+  grades: readonly string[],
+  looks: number,
+  say: (f: PotFacts, times: number) => Pick<Finding, 'title' | 'because' | 'then' | 'act'> | undefined,
+): Rule {
+  return {
+    source: 'common practice',
+    ...rule,
+    find: (f) => {
+      const found = seen(f, cue, grades);
+      // It must still be there at the last look or the one before.
+      if (found.length < looks || lately(f, cue, grades, 2) === 0) return undefined;
+      const words = say(f, found.length);
+      return words && { ...words, evidence: found.map((x) => x.evidence), sure: sureOf(found.map((x) => x.evidence)) };
+    },
+  };
+}
+
+const perNitrogen = ({ mg }: GivenMonth) => (mg.N && mg.N > 1 && mg.Ca !== undefined ? (10 * mg.Ca) / mg.N : undefined);
+
+/** Calcium per 10 mg of nitrogen, month by month, and whether the last two are down against those before. */
+function calcium(f: PotFacts): { months: { label: string; value: number }[]; fell: boolean; now: number | undefined; was: number | undefined } {
+  const months = f.given.slice(-6).flatMap((month) => {
+    const value = perNitrogen(month);
+    return value === undefined ? [] : [{ label: month.month, value }];
+  });
+  const now = months.at(-1)?.value;
+  const before = months
+    .slice(0, -1)
+    .map((m) => m.value)
+    .sort((a, b) => a - b);
+  const was = before.length >= 2 ? before[Math.floor(before.length / 2)] : undefined;
+  return { months, now, was, fell: now !== undefined && was !== undefined && now < CALCIUM_FELL * was };
+}
+
+export const PLANT_RULES: readonly Rule[] = [
+  {
+    id: 'calcium',
+    matter: 'calcium',
+    seen: 'brown tips, splitting leaves, after bloom; or calcium given falls against nitrogen',
+    think: 'calcium short',
+    act: 'calcium–magnesium, not more feed',
+    source: 'common practice',
+    sourceWords: 'the share given is computed from the mixes',
+    silences: ['hungry', 'takesAll'],
+    find: (f) => {
+      const tips = [...seen(f, 'tips', ['brown', 'worse'], 42)];
+      const { months, fell, now, was } = calcium(f);
+      if (!fell && tips.length < 2) return undefined;
+      const figures = months.slice(-4).map((m) => ({ label: m.label, value: Math.round(m.value * 10) / 10 }));
+      const share =
+        now === undefined ? '' : `It is given ${now.toFixed(1)} mg of calcium for each 10 of nitrogen${fell ? `, from ${was!.toFixed(1)} before` : ''}.`;
+      return {
+        title: 'Check calcium before raising the feed',
+        because: [tips.length >= 2 ? `Tips browned at ${tips.length} looks.` : '', share].filter(Boolean).join(' '),
+        then: 'More feed would add salt first. Calcium–magnesium at the next watering.',
+        act: { kind: 'plan', words: 'Calcium–magnesium at its next watering' },
+        evidence: [
+          ...tips.map((t) => t.evidence),
+          ...(fell ? [{ on: f.today, words: `calcium per nitrogen ${now!.toFixed(1)}, was ${was!.toFixed(1)}`, weight: 2 }] : []),
+        ],
+        sure: fell ? (tips.length > 0 ? 0.75 : 0.6) : 0.45,
+        figures,
+      };
+    },
+  },
+  cueRule(
+    {
+      id: 'rot',
+      matter: 'danger',
+      seen: 'soft at the crown, or soft dark roots',
+      think: 'rot',
+      act: 'trim to firm tissue, keep the crown dry, lower the fill',
+      danger: true,
+      silences: ['newRoots', 'takesAll', 'hungry'],
+    },
+    'rot',
+    ['soft'],
+    1,
+    () => ({
+      title: 'Trim the rot',
+      because: 'Something was soft at the crown or the roots.',
+      then: 'Cut to firm tissue with a clean blade, keep the crown dry, no silicate meanwhile.',
+      act: { kind: 'plan', words: 'Lift it, trim soft roots, lower its fill' },
+    }),
+  ),
+  cueRule(
+    { id: 'pestsMany', matter: 'danger', seen: 'many pests', think: 'pest', act: 'isolate, treat', danger: true, silences: ['pests'] },
+    'pests',
+    ['many'],
+    1,
+    () => ({
+      title: 'Isolate it today',
+      because: 'Many pests at the last look.',
+      then: 'Away from the others, then treat by the label; firm leaves may resist.',
+      act: { kind: 'plan', words: 'Isolate it, treat, look at its neighbours' },
+    }),
+  ),
+  cueRule(
+    { id: 'pests', matter: 'pest', seen: 'scale or mites at two looks', think: 'pest', act: 'isolate, treat; firm leaves may resist' },
+    'pests',
+    ['some', 'many'],
+    2,
+    (_f, n) => ({
+      title: 'Isolate and treat',
+      because: `Pests at ${n} looks.`,
+      then: 'Away from the others until two looks find none.',
+      act: { kind: 'plan', words: 'Isolate it and treat the pests' },
+    }),
+  ),
+  cueRule(
+    { id: 'growthLow', matter: 'danger', seen: 'new growth below the fill line', think: 'can rot', act: 'lower the fill line for that pot', danger: true },
+    'growth',
+    ['below the fill'],
+    1,
+    () => ({
+      title: 'Lower its fill line',
+      because: 'New growth starts below where it is filled to.',
+      then: 'Set its fill limit under the growth until it is up.',
+      act: { kind: 'plan', words: 'Lower its fill limit below the new growth' },
+    }),
+  ),
+  cueRule(
+    { id: 'magnesium', matter: 'magnesium', seen: 'poor older leaves (not a sun scar)', think: 'magnesium', act: 'in the next soak' },
+    'leaves',
+    ['old pale'],
+    2,
+    (f, n) => {
+      if (lately(f, 'sun', ['scar']) > 0) return undefined;
+      const open = f.soaks.find((s) => s.what !== 'silicate' && s.open);
+      return {
+        title: open ? 'Magnesium at its next soak' : 'A little magnesium with the feed',
+        because: `Older leaves pale at ${n} looks.`,
+        then: open ? 'Its season is open.' : 'No soak is in season for it: a pinch of Epsom salt with the calcium–magnesium instead.',
+        act: { kind: 'plan', words: open ? 'Magnesium soak' : 'A pinch of Epsom salt with its calcium–magnesium' },
+      };
+    },
+  ),
+  cueRule(
+    {
+      id: 'hungry',
+      matter: 'feed',
+      seen: 'pale or watery marks, new growth pale, leaves floppy',
+      think: 'nitrogen, calcium, magnesium short, or too little light',
+      act: 'calcium–magnesium one week, feed the next',
+      silences: ['takesAll'],
+    },
+    'leaves',
+    ['marks', 'floppy'],
+    2,
+    (f, n) =>
+      f.stage === 'rest'
+        ? undefined
+        : {
+            title: 'Calcium–magnesium one week, feed the next',
+            because: `Marked or floppy leaves at ${n} looks.`,
+            then: 'Look at its light as well: pale and floppy is also too dark.',
+            act: { kind: 'plan', words: 'Calcium–magnesium this time, feed the next; look at its light' },
+          },
+  ),
+  {
+    id: 'takesAll',
+    matter: 'feed',
+    seen: 'what comes out well under what was poured, round after round, in growth',
+    think: 'it takes all it gets',
+    act: 'a little stronger, or sooner',
+    source: 'ours',
+    find: (f) => {
+      const last = ratios(f).slice(-4);
+      const low = last.filter((r) => r.ratio < TAKES);
+      if (weightOf(low.map((r) => r.evidence)) < 3 || f.stage !== 'growth' || f.plainOnly || f.tender) return undefined;
+      return {
+        title: 'It could take a little more',
+        because: `It left ${Math.round(100 * low.at(-1)!.ratio)} % of the strength, ${low.length} rounds of the last ${last.length}.`,
+        then: 'A fifth stronger, and read what comes out.',
+        act: { kind: 'plan', words: 'Mix its feed a fifth stronger and read what comes out' },
+        evidence: low.map((r) => r.evidence),
+        sure: 0.4,
+        figures: last.map((r) => ({ label: r.evidence.on, value: r.ratio })),
+      };
+    },
+  },
+  cueRule(
+    { id: 'airTips', matter: 'salt', seen: 'root tips burnt at the surface', think: 'salts at the top, dry air', act: 'flush from the top, mist, moss collar' },
+    'air',
+    ['burnt tips'],
+    2,
+    (_f, n) => ({
+      title: 'Rinse its top, and mist',
+      because: `Root tips burnt at ${n} looks.`,
+      then: 'Flush slowly from the top; a moss collar keeps the surface damp.',
+      act: { kind: 'plan', words: 'Flush slowly from the top, mist, moss collar' },
+    }),
+  ),
+  cueRule(
+    { id: 'loose', matter: 'form', seen: 'loose in the pot', think: 'rocked, or lost roots', act: 'settle pebbles; look at roots' },
+    'loose',
+    ['loose'],
+    2,
+    (_f, n) => ({
+      title: 'Settle its pebbles',
+      because: `Loose at ${n} looks.`,
+      then: 'If it stays loose, look at the roots.',
+      act: { kind: 'plan', words: 'Settle the pebbles; look at the roots' },
+    }),
+  ),
+  cueRule(
+    { id: 'sun', matter: 'form', seen: 'a bleached patch', think: 'sun; an hour of strong sun can be enough', act: 'shade; harden off by steps' },
+    'sun',
+    ['scar'],
+    2,
+    () => ({
+      title: 'Shade it, and harden it off by steps',
+      because: 'A bleached patch, at two looks.',
+      then: 'Silicate is no sun-proofing. After an outdoor soak: shade until dry.',
+      act: { kind: 'plan', words: 'Shade it; move it to light by steps' },
+    }),
+  ),
+  cueRule(
+    {
+      id: 'mould',
+      matter: 'form',
+      seen: 'fuzzy white on the clay',
+      think: 'mould, not salts: it is fuzzy and does not rinse off',
+      act: 'let the top dry between, more air',
+    },
+    'mould',
+    ['fuzzy'],
+    2,
+    () => ({
+      title: 'Mould, not salt',
+      because: 'Fuzzy at two looks.',
+      then: 'More air over the pot; wipe it off. White fuzz on air roots is normal.',
+      act: { kind: 'plan', words: 'Wipe the mould off, more air' },
+    }),
+  ),
+  {
+    id: 'newRoots',
+    matter: 'season',
+    seen: 'new roots starting',
+    think: 'the best time for supplements',
+    act: 'give the soak that is in season now',
+    source: 'common practice',
+    find: (f) => {
+      const roots = seen(f, 'roots', ['few', 'many'], 21);
+      const soak = f.soaks.find((s) => s.open && (s.lastOn === undefined || day(f.today) - day(s.lastOn) > 28));
+      if (roots.length < 2 || !soak) return undefined;
+      return {
+        title: 'Its roots are starting: soak it now',
+        because: `New roots at ${roots.length} looks.`,
+        then: 'With active growth supplements do most.',
+        act: { kind: 'plan', words: `${soak.what === 'silicate' ? 'Silicate' : 'Magnesium'} soak, its roots are starting` },
+        evidence: roots.map((r) => r.evidence),
+        sure: 0.5,
+      };
+    },
+  },
+  {
+    id: 'rooted',
+    matter: 'feed',
+    seen: 'rooted: a gentle tug holds, new roots seen',
+    think: 'may take constant feed; before that weaker',
+    act: 'set its stage to growth',
+    source: 'common practice',
+    find: (f) => {
+      const roots = seen(f, 'roots', ['few', 'many'], 60);
+      const firm = f.looks.slice(-3);
+      if (f.stage !== 'rooting' || roots.length < 2 || firm.length < 3 || firm.some((l) => l.cues['loose'] === 'loose')) return undefined;
+      return {
+        title: 'It has rooted',
+        because: `New roots at ${roots.length} looks, and firm three times running.`,
+        then: 'Try a gentle tug. If it holds, set its stage to growth and feed it fully.',
+        act: { kind: 'plan', words: 'Gentle tug: if it holds, set its stage to growth' },
+        evidence: roots.map((r) => r.evidence),
+        sure: 0.6,
+      };
+    },
+  },
+  {
+    id: 'holdSoak',
+    matter: 'season',
+    seen: 'a soak whose season is over',
+    think: 'by daylight growth is over; supplements wait',
+    act: 'hold it until the season opens',
+    source: 'common practice',
+    find: (f) => {
+      const over = f.soaks.filter((s) => !s.open && s.lastOn !== undefined && s.nextFrom !== undefined && day(f.today) - day(s.lastOn) < 75);
+      const [closed] = [...over].sort((a, b) => (a.nextFrom! < b.nextFrom! ? -1 : 1));
+      if (!closed) return undefined;
+      const name = over.length > 1 || closed.what === 'both' ? 'soaks' : closed.what === 'silicate' ? 'silicate' : 'magnesium soak';
+      return {
+        title: `Hold the ${name}`,
+        because: `Its season is over: it grows by daylight${f.site.lamps ? '' : ', not lamps'}.`,
+        then: `Last on ${shortDate(closed.lastOn!)}, next from ${shortDate(closed.nextFrom!)}.`,
+        act: { kind: 'hold', words: `Hold the ${name} until ${shortDate(closed.nextFrom!)}` },
+        evidence: [{ on: closed.lastOn!, words: `last ${name} ${shortDate(closed.lastOn!)}`, weight: 1 }],
+        sure: 0.99,
+      };
+    },
+  },
+];
+
+const day = (on: string) => Date.parse(`${on}T00:00:00Z`) / 86_400_000;
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+const shortDate = (on: string) => `${Number(on.slice(8))} ${MONTHS[Number(on.slice(5, 7)) - 1]}`;

@@ -1,0 +1,29 @@
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { adviceAct, adviceRoom, potAdvice, rulesView } from '../../contract/advice.ts';
+import { id } from '../../contract/common.ts';
+import { actDone } from '../../contract/shelf.ts';
+import type { AppContext } from '../app-context.ts';
+import { AppError } from '../app-error.ts';
+import { whenNow } from '../when.ts';
+import { actOnAdvice } from './advice-service.ts';
+import { readAdviceRoom, readPotAdvice, readRules } from './advice-view.ts';
+
+/** Judgement: what one would do next and why, for a pot and for the collection, and the grower's answers. */
+export const advicePlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
+  const today = () => whenNow(context).localDate;
+  app.get('/api/advice', { schema: { response: { 200: adviceRoom }, tags: ['advice'] } }, () => readAdviceRoom(context.database.read.manager, today()));
+
+  app.get('/api/advice/rules', { schema: { response: { 200: rulesView }, tags: ['advice'] } }, () => readRules());
+
+  app.get('/api/advice/pots/:id', { schema: { params: z.object({ id }), response: { 200: potAdvice }, tags: ['advice'] } }, async (request) => {
+    const found = await readPotAdvice(context.database.read.manager, request.params.id, today());
+    if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
+    return found;
+  });
+
+  app.put('/api/advice/acts/:id', { schema: { params: z.object({ id }), body: adviceAct, response: { 200: actDone }, tags: ['advice'] } }, async (request) => {
+    const { repeated } = await context.database.write.run((manager) => actOnAdvice(manager, request.params.id, request.body, whenNow(context)));
+    return { eventId: request.params.id, repeated };
+  });
+};
