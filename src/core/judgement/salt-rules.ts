@@ -35,7 +35,7 @@ function sinceTheFirst(facts: PotFacts): boolean {
     .slice(0, -3)
     .map((r) => (r.visit.cameOutEcUsCm ?? 0) - (r.visit.pouredEcUsCm ?? 0))
     .sort((a, b) => a - b);
-  return earlier.length < 3 || earlier[Math.floor(earlier.length / 2)]! > CLAY_GIVES_EC / 2;
+  return earlier.length === 0 || earlier[Math.floor(earlier.length / 2)]! > 0.8 * CLAY_GIVES_EC;
 }
 
 const high = (facts: PotFacts, times: number, of = 3) =>

@@ -55,6 +55,8 @@ describe('advice on the demo', () => {
   });
   it('taken up, it is on the list for its round; declined, it is not asked again until something new speaks for it', async () => {
     const { id: potId } = await pot('R-07');
+    await look(potId, { tips: 'brown' });
+    await look(potId, { tips: 'brown' });
     const advices = (await adviceOf('R-07')).advices;
     const [salts, calcium] = [advices.find((a) => a.rule === 'salts')!, advices.find((a) => a.rule === 'calcium')!];
     const taken = await answer('accept', potId, salts);
