@@ -323,7 +323,6 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
                   {steps}
                 </div>
               )}
-              {quick}
             </>
           ) : (
             <>
@@ -345,11 +344,11 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
                   {buttons}
                 </>
               )}
-              {quick}
             </>
           )}
         </form>
       )}
+      {!skipping && quick}
     </aside>
   );
 }
