@@ -61,10 +61,6 @@ await page.setViewport({ width: 1280, height: 800 });
 
 await go('/bench/recipes', '.recipe-cards');
 await shot('recipes');
-await go('/bench/practice', '.practice .now');
-await page.click('.practice .stepper button:nth-child(2)');
-await page.waitForFunction(() => document.querySelector('.now .say')?.textContent?.includes('Pour off'));
-await shot('practice');
 await go('/round', '.mix a');
 await page.click('.mix a');
 await page.waitForSelector('.start-form');
@@ -99,9 +95,13 @@ await page.setViewport({ width: 1280, height: 800 });
 await go('/pots', '.shelves');
 await shot('pots');
 await page.click('[data-pot="R-07"]');
-await page.waitForSelector('.next-flush');
+await page.waitForSelector('.next-card');
 await page.waitForSelector('.visit-figure path[stroke-dasharray="5 4"]');
 await shot('pot');
+await go('/pots/advice', '.advice-grid');
+await shot('next');
+await go('/pots/regimens/new?school=soaksInSeason', '.regimen-form');
+await shot('regimen');
 const pushes = await page.evaluate(async () => {
   const { pots } = (await (await fetch('/api/drift')).json()) as { pots: { id: string; code: string }[] };
   return pots.find((p) => p.code === 'R-02')!.id;
@@ -121,7 +121,6 @@ await go('/shelf', '.strength-chart');
 await shot('shelf');
 await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('.shelf-thing')].find((b) => b.textContent?.includes('Kitchen tap'))!.click());
 await page.waitForSelector('.blend-card');
-await shot('water');
 await go('/shelf/mix', '.mix-parts');
 const doses: [string, string][] = [
   ['Calcium–magnesium syrup', '0.2'],
