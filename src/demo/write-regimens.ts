@@ -1,3 +1,4 @@
+import { upperFirst } from '../core/quantity/index.ts';
 import type { RecipeValues } from '../contract/recipes.ts';
 import { constantDilute, MAGNESIUM_SOAK, plusDays, SILICATE_SOAK, soakKey, soakToMake, type Regimen, type Soak } from '../core/regimen/index.ts';
 import { seededRandom } from '../core/simulation/index.ts';
@@ -49,7 +50,7 @@ export async function writeRegimens(world: World, pots: readonly LivePot[], week
     const soaks = what === 'both' ? [MAGNESIUM_SOAK, SILICATE_SOAK] : [MAGNESIUM_SOAK];
     const soak = soakToMake(soaks.map((of) => ({ soak: of, first: false, dueFrom: today })))!;
     const values: Pick<RecipeValues, 'name' | 'use' | 'parts' | 'waterId' | 'phLow' | 'phHigh' | 'holdMinutes'> = {
-      name: capital(SOAK_WORDS[what]),
+      name: upperFirst(SOAK_WORDS[what]),
       use: 'soak',
       parts: await partsOf(world, soaks),
       waterId: world.ids.water['rain']!,
@@ -122,5 +123,3 @@ async function partsOf({ manager }: World, soaks: readonly Soak[]): Promise<Reci
     );
   return parts;
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -215,6 +215,37 @@ describe('looking over', () => {
   });
 });
 
+describe('on paper', () => {
+  it('the round is printed: what to draw, each mix, every pot still to do with its boxes', async () => {
+    await go('/round', '.pot-card');
+    await press(page, 'Print', '.paper-links');
+    await page.waitForSelector('.paper-pots');
+    await says(page, '.draw', /L to mix with.*to flush/);
+    await says(page, '.paper-mixes', /A Feed, 90 over base.*House|Feed to 90 over the water/);
+    await says(page, '.paper-pots', /East sill.*R-05 Brassia.*Cool porch.*P-04 Masdevallia/);
+    expect(await page.$eval('.paper-pots', (e) => e.textContent)).not.toMatch(/L-03/);
+    await axeClean(page);
+  });
+  it('and typed in: a line a pot, what is wrong said at its line, nothing twice', async () => {
+    await press(page, 'Type a sheet in');
+    await field(page, 'R-05, old ppm', '118');
+    await page.keyboard.press('Enter');
+    await page.keyboard.type('6.4');
+    await field(page, 'P-01, old ppm', 'damp');
+    await axeClean(page);
+    await press(page, 'Log 2 pots');
+    await says(page, '[role=status]', /1 pot logged, 1 still to look at/);
+    await says(page, '.field-error', /such as 104/);
+    await field(page, 'P-01, old ppm', '96');
+    await press(page, 'Log 1 pot');
+    await says(page, '[role=status]', /1 pot logged\./);
+    expect(logged('R-05')).toEqual(['potFilled']);
+    expect(logged('P-01')).toEqual(['potFilled']);
+    const [row] = on.rows<{ payload: string }>(`SELECT payload FROM care_event WHERE potId = ? AND localDate = '2026-11-25'`, idOf('R-05'));
+    expect(JSON.parse(row!.payload)).toMatchObject({ oldReservoir: { ppm: { kind: 'value', value: 118 }, ph: { kind: 'value', value: 6.4 } } });
+  });
+});
+
 describe('what next', () => {
   it('one advice is taken up, another declined, and both are remembered', async () => {
     await go(`/pots/${idOf('R-07')}`, '.next-card');

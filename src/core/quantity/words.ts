@@ -40,3 +40,8 @@ export function countWords(count: number, one: string, many = `${one}s`): string
 function trim(value: number, digits: number): string {
   return String(Number(value.toFixed(digits)));
 }
+
+/** First letter large, for the beginning of a sentence. */
+export function upperFirst(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}

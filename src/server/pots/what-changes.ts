@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { ComingView, SchoolsView, WhatChanges } from '../../contract/regimens.ts';
-import { ppmFromEc } from '../../core/quantity/index.ts';
+import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
 import {
   comingVisits,
   DISAGREEMENTS,
@@ -96,9 +96,11 @@ function remarksOn(regimen: Regimen, s: PotState): string[] {
   for (const soak of regimen.soaks) {
     const open = openMonths(soak, s.site);
     const name = SOAK_WORDS[soak.what];
-    if (open.length === 12) remarks.push(`${capital(name)} all year: under lamps and warm.`);
+    if (open.length === 12) remarks.push(`${upperFirst(name)} all year: under lamps and warm.`);
     else if (open.length > 0)
-      remarks.push(`${capital(name)} from ${MONTHS[open[0]!]} to ${MONTHS[open.at(-1)!]}${s.site.southern ? ', as the seasons run there' : ', by daylight'}.`);
+      remarks.push(
+        `${upperFirst(name)} from ${MONTHS[open[0]!]} to ${MONTHS[open.at(-1)!]}${s.site.southern ? ', as the seasons run there' : ', by daylight'}.`,
+      );
     if (s.pot.medium === 'basket')
       remarks.push(soak.sprayBaskets ? 'A basket: it gets a leaf spray in the same week.' : 'A basket cannot be filled: it goes without.');
   }
@@ -121,5 +123,3 @@ function sums(of: readonly { s: PotState; visits: readonly ComingVisit[] }[]): W
     flushL: litres(all.reduce((sum, { s, visit }) => sum + flushMl(visit.watering, s.pot.reservoirMl), 0)),
   };
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

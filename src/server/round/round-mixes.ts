@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { RoundMix } from '../../contract/round.ts';
-import { ppmFromEc } from '../../core/quantity/index.ts';
+import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
 import {
   couldBeOne,
   daysBetween,
@@ -162,14 +162,14 @@ export async function roundMixes(
 }
 
 const nameOf = (mix: GatheredMix, ppm: (ec: number) => number) =>
-  mix.what === 'plain' ? 'Plain water only' : `${capital(WHAT_WORDS[mix.what])}, ${Math.round(ppm(mix.netEcUsCm))} over base`;
+  mix.what === 'plain' ? 'Plain water only' : `${upperFirst(WHAT_WORDS[mix.what])}, ${Math.round(ppm(mix.netEcUsCm))} over base`;
 
 export function soakName(soak: PlannedSoak, way: 'soak' | 'spray', ppm: (ec: number) => number): string {
   const strength = [
     soak.netEcUsCm === null ? '' : `${Math.round(ppm(soak.netEcUsCm))} over`,
     soak.sio2MgL === null ? '' : `${Math.round(soak.sio2MgL)} mg/L SiO2`,
   ];
-  const words = way === 'spray' ? `${capital(SOAK_WORDS[soak.what]).replace(/ soak$/, '')} spray` : capital(SOAK_WORDS[soak.what]);
+  const words = way === 'spray' ? `${upperFirst(SOAK_WORDS[soak.what]).replace(/ soak$/, '')} spray` : upperFirst(SOAK_WORDS[soak.what]);
   return `${words}, ${strength.filter(Boolean).join(' + ')}`;
 }
 
@@ -254,5 +254,3 @@ async function batchForMix(manager: EntityManager, key: string, today: string): 
   for (const batch of fresh) if (batch.status === 'poured' && (batch.startedOn === today || (await leftOfBatch(manager, batch)) >= 50)) return batch;
   return undefined;
 }
-
-export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

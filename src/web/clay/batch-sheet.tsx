@@ -4,10 +4,10 @@ import Dropdown from 'react-bootstrap/Dropdown';
 import { Link } from 'react-router';
 import type { ClayBatchView, ClayRoom } from '../../contract/clay.ts';
 import { forecastLeach, type LeachForecast } from '../../core/clay/index.ts';
-import { litres, ppmText } from '../shell/format.ts';
+import { litres, ppmText, upperFirst } from '../shell/format.ts';
 import { useServerNow } from '../shell/use-server-now.ts';
 import { ClayNow } from './clay-now.tsx';
-import { capital, dayWords } from './clay-words.ts';
+import { dayWords } from './clay-words.ts';
 import { leachOf, leachQuestion, wayForecast, type Leach } from './leach.ts';
 import { LeachChart } from './leach-chart.tsx';
 import { LifeSteps } from './life-steps.tsx';
@@ -58,12 +58,12 @@ export function BatchSheet({ room, batch, zone, edit, quiet }: { room: ClayRoom;
       <section className="cols">
         <div className="sheet plot">
           <div className="plot-head">
-            <h2>{charted ? 'What the water takes up' : capital(batch.values.name)}</h2>
+            <h2>{charted ? 'What the water takes up' : upperFirst(batch.values.name)}</h2>
             <span className="small">{charted ? 'dots: your readings; line: the fit; dashes: what comes next' : batch.why}</span>
             <span className="push d-flex gap-2">
               <Dropdown align="end">
                 <Dropdown.Toggle size="sm" variant="outline-secondary">
-                  {capital(batch.values.name)}
+                  {upperFirst(batch.values.name)}
                 </Dropdown.Toggle>
                 <Dropdown.Menu>
                   <Dropdown.Item as="button" onClick={edit}>
@@ -163,7 +163,7 @@ function headline(
   const range =
     earliest === latest
       ? `Nine times in ten ${latest}, if it is changed as planned`
-      : `${capital(earliest)} at the earliest, ${latest === undefined ? 'how late nobody can say yet' : `${latest} at the latest`}`;
+      : `${upperFirst(earliest)} at the earliest, ${latest === undefined ? 'how late nobody can say yet' : `${latest} at the latest`}`;
   const water = ready.litres
     ? ` They take ${litres(ready.litres)}${stillL === null ? '' : stillL >= ready.litres ? ` of the ${litres(stillL)} still water there is` : `; ${litres(stillL)} still water is there now`}.`
     : '';

@@ -1,5 +1,6 @@
+import { upperFirst } from '../shell/format.ts';
 import type { ClayBatchView, ClayState } from '../../contract/clay.ts';
-import { capital, stateWords } from './clay-words.ts';
+import { stateWords } from './clay-words.ts';
 
 const TONE: Record<ClayState, { fill: string; line: string }> = {
   bag: { fill: 'none', line: '#8d8468' },
@@ -29,7 +30,7 @@ export function BatchSwitcher({ batches, chosenId, choose }: { batches: readonly
             <circle cx="16.8" cy="16.5" r="3.8" />
             <circle cx="13" cy="7.2" r="3.9" />
           </svg>
-          <span>{capital(batch.values.name)}</span> <small>{stateWords(batch)}</small>
+          <span>{upperFirst(batch.values.name)}</span> <small>{stateWords(batch)}</small>
         </button>
       ))}
     </div>

@@ -8,14 +8,14 @@ import { BRIM_PER_CLAY } from '../../core/clay/index.ts';
 import type { PotView } from '../../contract/pots.ts';
 import { get } from '../shell/api.ts';
 import { Icon } from '../drawing/icon.tsx';
-import { dayMonthYear, litres } from '../shell/format.ts';
+import { dayMonthYear, litres, upperFirst } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useShell } from '../shell/use-shell.ts';
 import { BatchSheet } from './batch-sheet.tsx';
 import { BatchForm } from './batch-form.tsx';
 import { BatchSwitcher } from './batch-switcher.tsx';
 import { clayQuery } from './clay-query.ts';
-import { capital, grainWords, stateWords } from './clay-words.ts';
+import { grainWords, stateWords } from './clay-words.ts';
 import { HoldDialog, type HeldPot } from './hold-dialog.tsx';
 import { NeverLeached } from './never-leached.tsx';
 import { PlanHolds } from './plan-holds.tsx';
@@ -86,7 +86,7 @@ function Clay({ room, zone }: { room: ClayRoom; zone: string }) {
               {older.length > 0 && <Dropdown.Divider />}
               {older.map((b) => (
                 <Dropdown.Item as="button" key={b.id} onClick={() => set({ batch: b.id })}>
-                  {capital(b.values.name)}, {stateWords(b)}
+                  {upperFirst(b.values.name)}, {stateWords(b)}
                 </Dropdown.Item>
               ))}
               {gone > 0 && (
@@ -155,7 +155,7 @@ function heldPotFrom({ pot, values }: PotView): HeldPot {
 
 function aboutOf({ values, usedL }: ClayBatchView): string {
   return [
-    capital(values.name),
+    upperFirst(values.name),
     grainWords(values),
     `${litres(values.volumeL)} bag`,
     values.openedOn ? `opened ${dayMonthYear(values.openedOn)}` : '',

@@ -49,5 +49,3 @@ export function spanWords(hours: number): string {
   if (hours < 72) return `${Math.round(hours)}\u00a0h`;
   return `${Number((hours / 24).toFixed(1))}\u00a0d`;
 }
-
-export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

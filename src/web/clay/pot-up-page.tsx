@@ -10,12 +10,12 @@ import { Icon } from '../drawing/icon.tsx';
 import { EMPTY_POT, nextCode, potsQuery, toPotTexts, toPotValues, type PotTexts } from '../pots/index.ts';
 import { get, newId } from '../shell/api.ts';
 import { typedNumber } from '../shell/field-reader.ts';
-import { litres, smallSign } from '../shell/format.ts';
+import { litres, smallSign, upperFirst } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { Failed, Loading } from '../shell/states.tsx';
 import { otherProblems, problemAt } from '../shell/use-act.ts';
 import { clayQuery } from './clay-query.ts';
-import { capital, stateWords } from './clay-words.ts';
+import { stateWords } from './clay-words.ts';
 import { Caution, GuidedStep, Ramp, Tick } from './guided-step.tsx';
 import { HABIT_NOTES } from './habit-notes.ts';
 import { useClayAct } from './send-clay.ts';
@@ -250,7 +250,7 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
                     >
                       {usable.map((b) => (
                         <option key={b.id} value={b.id}>
-                          {capital(b.values.name)}: {b.ready ? 'ready' : stateWords(b)}, {litres(b.leftL)} left
+                          {upperFirst(b.values.name)}: {b.ready ? 'ready' : stateWords(b)}, {litres(b.leftL)} left
                         </option>
                       ))}
                       <option value="">clay that is not kept here</option>
@@ -315,7 +315,7 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
         <aside className="right">
           <section className="now" aria-label="Now">
             <small>
-              {batch ? `${capital(batch.values.name)}, ${litres(batch.leftL)} left` : texts.medium === 'water' ? 'water only' : 'clay that is not kept here'}
+              {batch ? `${upperFirst(batch.values.name)}, ${litres(batch.leftL)} left` : texts.medium === 'water' ? 'water only' : 'clay that is not kept here'}
             </small>
             <div className="say">{title || 'A new plant'}</div>
             <small>

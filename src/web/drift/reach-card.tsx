@@ -2,7 +2,7 @@ import { scaleLinear } from 'd3-scale';
 import { area } from 'd3-shape';
 import { REACHED, reachable, type ReachedElement } from '../../core/drift/index.ts';
 import { ELEMENT_WORDS } from '../../core/solution/index.ts';
-import { phText } from '../shell/format.ts';
+import { phText, upperFirst } from '../shell/format.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
 
 const TRACES = new Set<ReachedElement>(['Fe', 'Mn', 'B', 'Cu', 'Zn']);
@@ -84,7 +84,7 @@ export function ReachCard({ code, path, days }: { code: string; path: readonly n
           ))}
           {path && !narrow && (
             <text x={beside.x} y={24} textAnchor={beside.anchor} fontSize="12" fill="#54615f">
-              {code} over {days} days.{least && least.lost > 0.05 ? ` ${capital(ELEMENT_WORDS[least.e])} thins out first as it climbs.` : ''}
+              {code} over {days} days.{least && least.lost > 0.05 ? ` ${upperFirst(ELEMENT_WORDS[least.e])} thins out first as it climbs.` : ''}
             </text>
           )}
           {[4, 5, 6, 7, 8, 9].map((ph) => (
@@ -97,5 +97,3 @@ export function ReachCard({ code, path, days }: { code: string; path: readonly n
     </section>
   );
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

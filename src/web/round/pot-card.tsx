@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
-import { mL, phText, ppmText } from '../shell/format.ts';
+import { mL, phText, ppmText, upperFirst } from '../shell/format.ts';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
@@ -232,7 +232,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
           {waiting
             ? 'Logged; it waits for the server.'
             : pot.done
-              ? `${capital(pot.done.words)}.`
+              ? `${upperFirst(pot.done.words)}.`
               : `Due ${pot.due.words === 'tomorrow' ? 'tomorrow' : pot.due.words}; nothing to do today.`}
         </p>
       )}
@@ -351,8 +351,4 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       {!skipping && quick}
     </aside>
   );
-}
-
-function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1);
 }

@@ -2,10 +2,10 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { RoundPot, RoundView } from '../../contract/round.ts';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { ShelfPicture, type ShelfPlace } from '../drawing/index.ts';
 import { useActs } from '../shell/acts.tsx';
-import { litres, weekdayDayMonth } from '../shell/format.ts';
+import { litres, weekdayDayMonth, durationWords } from '../shell/format.ts';
 import { PlanList } from '../shell/plan-list.tsx';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useNarrow } from '../shell/use-narrow.ts';
@@ -122,6 +122,12 @@ function Round({ view }: { view: RoundView }) {
             {left > 0 && ` · about ${durationWords(view.minutes)}`} · mornings, so crowns dry before night
           </div>
         </div>
+        {left > 0 && !narrow && (
+          <nav className="d-flex gap-2 paper-links" aria-label="On paper">
+            <Link to="/round/print">Print</Link>
+            <Link to="/round/type-in">Type in</Link>
+          </nav>
+        )}
         {narrow ? (
           <Progress done={view.done} left={left} />
         ) : (
@@ -172,8 +178,6 @@ function Round({ view }: { view: RoundView }) {
     </div>
   );
 }
-
-const durationWords = (minutes: number) => (minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`);
 
 /** Colours come round again; the letter tells mixes apart. */
 export const toneOf = (i: number) => (i % 3) as 0 | 1 | 2;

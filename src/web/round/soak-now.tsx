@@ -1,7 +1,7 @@
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { RoundMix, RoundPot } from '../../contract/round.ts';
-import { mL } from '../shell/format.ts';
+import { mL, upperFirst } from '../shell/format.ts';
 import { useServerNow } from '../shell/use-server-now.ts';
 import { waitWords } from '../shell/wait-words.ts';
 
@@ -16,7 +16,7 @@ export function SoakNow({ pot, mix, narrow, busy, begin, drain, without }: Props
     return (
       <section className="soak-now" aria-label="In its soak">
         <p className="mb-1">
-          <b>{capital(pot.inSoak.words)}</b>, since {timeOf(pot.inSoak.startedAt)}
+          <b>{upperFirst(pot.inSoak.words)}</b>, since {timeOf(pot.inSoak.startedAt)}
           {pot.inSoak.endsAt && `, until ${timeOf(pot.inSoak.endsAt)}`}. Top it up as air bubbles out of the clay.
         </p>
         <div className="num fs-3" role="timer">
@@ -81,4 +81,3 @@ function SoakStep({ title, hint, amount }: { title: string; hint: string; amount
 }
 
 const timeOf = (at: string) => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,5 +1,7 @@
 import { fromMl, LARGE_UNIT, parseVolume, SMALL_UNIT, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 
+export { upperFirst } from '../../core/quantity/index.ts';
+
 /** Non-breaking space between a number and its unit. */
 export const NBSP = '\u00a0';
 
@@ -46,4 +48,9 @@ export function whenText(date: string, time: string, today: string): string {
 /** First letter small, for the middle of a sentence. */
 export function lowerFirst(text: string): string {
   return text.charAt(0).toLowerCase() + text.slice(1);
+}
+
+/** "45 min", "1 h 20 min" */
+export function durationWords(minutes: number): string {
+  return minutes < 60 ? `${minutes}${NBSP}min` : `${Math.floor(minutes / 60)}${NBSP}h ${String(minutes % 60).padStart(2, '0')}${NBSP}min`;
 }

@@ -12,6 +12,8 @@ export const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="/round" replace /> },
       { path: 'round', element: <RoundPage /> },
+      { path: 'round/print', lazy: async () => ({ Component: (await import('../round/print-page.tsx')).PrintRoundPage }) },
+      { path: 'round/type-in', lazy: async () => ({ Component: (await import('../round/type-in-page.tsx')).TypeInPage }) },
       { path: 'bench', lazy: async () => ({ Component: (await import('../bench/index.ts')).BenchPage }) },
       { path: 'bench/new', lazy: async () => ({ Component: (await import('../bench/index.ts')).StartBatchPage }) },
       { path: 'bench/recipes', lazy: async () => ({ Component: (await import('../bench/index.ts')).RecipesPage }) },
