@@ -107,7 +107,8 @@ function Bars({ figures }: { figures: AdviceView['figures'] }) {
   );
 }
 
-/** The advice of a pot's page. */
-export function usePotAdvice(potId: string): PotAdvice | undefined {
-  return useQuery(adviceQuery(potId)).data;
+/** The advice of a pot's page; `settled` once it is there, or will not come. */
+export function usePotAdvice(potId: string): { advice: PotAdvice | undefined; settled: boolean } {
+  const query = useQuery(adviceQuery(potId));
+  return { advice: query.data, settled: !query.isPending };
 }

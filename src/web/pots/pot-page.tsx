@@ -49,7 +49,7 @@ function PotSheet({ view }: { view: PotView }) {
   const [dialog, setDialog] = useState<'change' | 'move' | 'regimen' | 'retire' | 'plan'>();
   const [correcting, setCorrecting] = useState<string>();
   const { drift, ahead } = useAhead(view);
-  const advice = usePotAdvice(pot.id);
+  const { advice, settled } = usePotAdvice(pot.id);
   const pots = useQuery({ ...potsQuery, enabled: dialog !== undefined });
   const [weeks, setWeeks] = useState<number>(10);
   const [asTable, setAsTable] = useState(false);
@@ -268,7 +268,8 @@ function PotSheet({ view }: { view: PotView }) {
         <div className="pot-side">
           <AdviceCards potId={pot.id} advice={advice} />
           <LooksGrid view={view} />
-          {drift && !pot.retiredOn && <NextFlush drift={drift} today={view.today} />}
+          {/* Below the advice, and not before it, so that nothing moves away under a finger. */}
+          {drift && settled && !pot.retiredOn && <NextFlush drift={drift} today={view.today} />}
           <PotLog view={view} putRight={setCorrecting} />
         </div>
       </section>

@@ -10,11 +10,16 @@ export function WhatChanges({ regimenId, potIds }: { regimenId: string; potIds: 
     queryFn: () => ask<Changes>(`/api/pots/regimens/${regimenId}/what-changes`, { potIds }),
     enabled: regimenId !== '',
   });
-  if (!changes.data) return <p className="small mb-0">{changes.isError ? changes.error.message : 'Looking ahead …'}</p>;
+  if (!changes.data)
+    return (
+      <section className="what-changes" aria-label="What would change" tabIndex={0}>
+        <p className="small mb-0">{changes.isError ? changes.error.message : 'Looking ahead …'}</p>
+      </section>
+    );
   const { pots, before, after, weeks } = changes.data;
   const remarks = [...new Set(pots.flatMap((pot) => pot.remarks))];
   return (
-    <section className="what-changes" aria-label="What would change">
+    <section className="what-changes" aria-label="What would change" tabIndex={0}>
       <h3>The next {weeks} weeks</h3>
       <p className="small mb-1">
         {after.visits} watering{after.visits === 1 ? '' : 's'} (now {before.visits}), {after.soaks} with a soak or spray (now {before.soaks}),{' '}

@@ -3,7 +3,7 @@ import { useRef, useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import type { RoundPot, RoundView } from '../../contract/round.ts';
-import { MOST_POT_PHOTO_MB, TOO_LARGE } from '../../contract/pot-photos.ts';
+import { MOST_POT_PHOTO_MB, TOO_LARGE } from '../../contract/photo-limits.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, OfflineError, ProblemError, request } from '../shell/api.ts';
 import { inSmallUnit, mL, readSmall, smallSign } from '../shell/format.ts';
