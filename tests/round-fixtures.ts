@@ -32,6 +32,7 @@ export const NO_ROUND: RoundView = {
   done: 0,
   late: 0,
   nextDue: null,
+  morning: true,
   minutes: 25,
   still: null,
   waters: [{ id: 'w1', name: 'Still water' }],

@@ -122,6 +122,8 @@ export const roundView = z.object({
   done: z.number().int(),
   late: z.number().int(),
   nextDue: z.object({ on: localDate, pots: z.number().int() }).nullable(),
+  /** Some regimen of this round is for mornings only; otherwise when life allows. */
+  morning: z.boolean(),
   /** What it takes one person, minutes. */
   minutes: z.number(),
   /** Still water: in the tank, wanted by this round, and which pots wait where it does not reach. Null where nobody looked into a tank. */

@@ -4,10 +4,6 @@ import type { Evidence } from './rule.ts';
 
 /** A reading of a pen later found off is half a reading. */
 const TAINTED_WEIGHT = 0.5;
-const EC_PER_PPM = 2;
-/** ppm as on a half-scale pen; what is shown to the grower is put on their own pen outside. */
-export const halfPpm = (ecUsCm: number) => Math.round(ecUsCm / EC_PER_PPM);
-
 export type Ratio = { readonly visit: VisitFact; readonly ratio: number; readonly evidence: Evidence };
 
 /** How many times what was poured came out, visit by visit, oldest first; only where both were read. */

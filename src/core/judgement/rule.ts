@@ -23,6 +23,8 @@ export type Finding = {
   readonly sure: number;
   /** Figures for a small picture, oldest first. */
   readonly figures?: readonly { readonly label: string; readonly value: number }[];
+  /** They are conductivities, µS/cm, to be shown on the grower's own pen. */
+  readonly figuresAreEc?: true;
 };
 
 /** What a finding is about, in the order in which it comes first where two want opposite things. */

@@ -1,4 +1,4 @@
-import { halfPpm, lately, phs, ratios, seen, sureOf, weightOf } from './measures.ts';
+import { lately, phs, ratios, seen, sureOf, weightOf } from './measures.ts';
 import type { PotFacts } from './facts.ts';
 import type { Rule } from './rule.ts';
 
@@ -125,7 +125,8 @@ export const SALT_RULES: readonly Rule[] = [
         act: { kind: 'plan', words: 'In-pot leach: holes taped, still water, hold, drain' },
         evidence: over.map((r) => r.evidence),
         sure: sureOf(over.map((r) => r.evidence)),
-        figures: over.map((r) => ({ label: r.evidence.on, value: halfPpm(r.visit.cameOutEcUsCm! - r.visit.pouredEcUsCm!) })),
+        figures: over.map((r) => ({ label: r.evidence.on, value: r.visit.cameOutEcUsCm! - r.visit.pouredEcUsCm! })),
+        figuresAreEc: true,
       };
     },
   },
@@ -204,7 +205,8 @@ export const SALT_RULES: readonly Rule[] = [
         },
         evidence: last.map((r) => r.evidence),
         sure: sureOf(last.map((r) => r.evidence)),
-        figures: last.map((r) => ({ label: r.evidence.on, value: halfPpm(r.visit.cameOutEcUsCm! - r.visit.pouredEcUsCm!) })),
+        figures: last.map((r) => ({ label: r.evidence.on, value: r.visit.cameOutEcUsCm! - r.visit.pouredEcUsCm! })),
+        figuresAreEc: true,
       };
     },
   },

@@ -95,7 +95,7 @@ function openOf(advices: readonly Advice[], answers: readonly AdviceAnswer[]): A
   return advices.filter((advice) => !answers.some((answer) => answer.rule === advice.rule && answer.evidence === advice.evidenceKey));
 }
 
-function toView({ rule, matter, title, because, then, act, evidence, figures = [], evidenceKey, sure }: Advice, scale: number): AdviceView {
+function toView({ rule, matter, title, because, then, act, evidence, figures = [], figuresAreEc, evidenceKey, sure }: Advice, scale: number): AdviceView {
   const shown = (words: string) => withStrengths(words, (ec) => String(Math.round(ppmFromEc(ec, scale))));
   const readings = evidence.length === 1 ? '1 note' : `${evidence.length} notes`;
   return {
@@ -109,7 +109,7 @@ function toView({ rule, matter, title, because, then, act, evidence, figures = [
     act: act.kind,
     sureWords: `${sureWords(sure)}, ${readings}`,
     evidence: evidence.map((e) => ({ on: e.on, words: shown(e.words), eventId: e.eventId ?? null, tainted: e.weight < 1 })),
-    figures: figures.map((f) => ({ ...f })),
+    figures: figures.map(({ label, value }) => ({ label, value: figuresAreEc ? Math.round(ppmFromEc(value, scale)) : value })),
     evidenceKey,
   };
 }

@@ -10,6 +10,8 @@ import type { Meters } from '../shelf/meter-states.ts';
 import { givenTo } from './given.ts';
 
 const VISITS = 8;
+/** A salt check speaks of the clay for half a year. */
+const CHECK_HOLDS_DAYS = 180;
 const LOOKS = 6;
 /** How far back what was given is summed up. */
 export const GIVEN_DAYS = 240;
@@ -20,7 +22,7 @@ export async function factsOf(manager: EntityManager, meters: Meters, states: re
   const ids = states.map((s) => s.pot.id);
   const given = await givenKept(manager, meters, states, today);
   const unleached = await unleachedClays(manager);
-  const checks = await saltChecks(manager, meters, ids);
+  const checks = await saltChecks(manager, meters, ids, today);
   return new Map(states.map((s) => [s.pot.id, toFacts(s, { waters, given: given.get(s.pot.id) ?? [], unleached, check: checks.get(s.pot.id), today })]));
 }
 
@@ -142,7 +144,12 @@ async function unleachedClays(manager: EntityManager): Promise<Set<string>> {
 }
 
 /** The newest reading at the top of each pot's filled column, within half a year. */
-async function saltChecks(manager: EntityManager, meters: Meters, potIds: readonly string[]): Promise<Map<string, NonNullable<PotFacts['saltCheck']>>> {
+async function saltChecks(
+  manager: EntityManager,
+  meters: Meters,
+  potIds: readonly string[],
+  today: string,
+): Promise<Map<string, NonNullable<PotFacts['saltCheck']>>> {
   const rows = await manager.query<{ potId: string; on: string; ppm: number | null; ppmMeterId: string | null }[]>(
     `SELECT r.potId, r.localDate AS "on", json_extract(r.payload, '$.reading.value') AS ppm, json_extract(r.payload, '$.ppmMeterId') AS ppmMeterId
      FROM care_event r WHERE r.kind = 'potHoldRead' AND r.voidedBy IS NULL AND json_extract(r.payload, '$.where') = 'top' ORDER BY r.at`,
@@ -150,6 +157,7 @@ async function saltChecks(manager: EntityManager, meters: Meters, potIds: readon
   const wanted = new Set(potIds);
   const found = new Map<string, NonNullable<PotFacts['saltCheck']>>();
   for (const { potId, on, ppm, ppmMeterId } of rows)
-    if (ppm !== null && wanted.has(potId) && on >= plusDays(on, -180)) found.set(potId, { on, topEcUsCm: ppm / (meters.get(ppmMeterId ?? '')?.scale ?? 0.5) });
+    if (ppm !== null && wanted.has(potId) && on >= plusDays(today, -CHECK_HOLDS_DAYS))
+      found.set(potId, { on, topEcUsCm: ppm / (meters.get(ppmMeterId ?? '')?.scale ?? 0.5) });
   return found;
 }

@@ -63,6 +63,7 @@ export async function readRound(manager: EntityManager, today: string, zone: str
     due: due.length,
     done: [...doneToday.values()].filter(Boolean).length,
     late: due.filter((s) => s.due.status === 'late').length,
+    morning: due.some((s) => s.regimen.params.morning),
     minutes: roundMinutes(
       due.length,
       mixes.filter((m) => m.litresToMix > 0).length,

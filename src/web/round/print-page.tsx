@@ -40,7 +40,8 @@ function Sheet({ view }: { view: RoundView }) {
         <div>
           <h1>{view.weekday}’s round</h1>
           <div>
-            {dayMonth(view.today)} · {pots.length} pot{pots.length === 1 ? '' : 's'}, about {durationWords(view.minutes)}, before noon
+            {dayMonth(view.today)} · {pots.length} pot{pots.length === 1 ? '' : 's'}, about {durationWords(view.minutes)}
+            {view.morning && ', before noon'}
           </div>
         </div>
         <div className="by">

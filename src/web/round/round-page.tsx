@@ -119,7 +119,8 @@ function Round({ view }: { view: RoundView }) {
           <div className="small">
             {left === 0 ? 'Nothing left to do' : `${left} pot${left === 1 ? '' : 's'} due${view.late ? `, ${view.late} of them late` : ''}`}
             {view.done > 0 && `, ${view.done} done`}
-            {left > 0 && ` · about ${durationWords(view.minutes)}`} · mornings, so crowns dry before night
+            {left > 0 && ` · about ${durationWords(view.minutes)}`}
+            {view.morning && ' · mornings, so crowns dry before night'}
           </div>
         </div>
         {left > 0 && !narrow && (
