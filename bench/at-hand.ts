@@ -49,7 +49,7 @@ const show = (name: string, ms: number[], allowed: number) =>
 
 for (const [name, path, selector, x, y] of [
   ['Pots, table, frames', '/pots?view=table', '.pot-table', 0, 90],
-  ['Pots, shelf sideways, frames', '/pots', '.board', 40, 0],
+  ['Pots, shelf sideways, frames', '/pots?view=shelves', '.board', 40, 0],
   ['Round, shelf sideways, frames', '/round', '.board', 40, 0],
   ['Book, frames', '/book', '.log-scroll', 0, 90],
 ] as const) {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { SIGNS } from '../core/judgement/index.ts';
 import { SOAK_WHATS } from '../core/regimen/index.ts';
 import { id, instant, localDate, look, phReading, potDrawing, ppmReading } from './common.ts';
 import { GROWS, HABITS, LIGHTS, MEDIA, SENSITIVITIES, STAGES } from './kinds.ts';
@@ -84,6 +85,8 @@ export const potsAct = z.discriminatedUnion('kind', [
     /** From which day; today when left out. */
     fromDate: localDate.optional(),
   }),
+  /** A soak asked for once, at each pot's next watering from a day on; `planIds` one for each pot, in their order. */
+  z.object({ kind: z.literal('soak'), potIds, planIds: z.array(id), what: z.enum(['magnesium', 'silicate']), fromDate: localDate }),
   z.object({ kind: z.literal('retire'), potIds, became: z.string().trim().min(1, 'Say what became of it, in a word.').max(200) }),
   z.object({ kind: z.literal('bringBack'), potIds }),
   z.object({ kind: z.literal('putPlace'), placeId: id, values: placeValues }),
@@ -109,6 +112,21 @@ export const potListItem = z.object({
   drawing: potDrawing,
   lastPouredPpm: z.number().nullable(),
   lastCameOut: z.object({ ppm: z.number().nullable(), ph: z.number().nullable(), on: localDate }).nullable(),
+  stand: z.object({
+    /** Come-out ÷ the pour before it, and both, ppm, at the last visit where both were read; null on plain water, or where nobody read. */
+    ran: z.object({ ratio: z.number(), pouredPpm: z.number(), cameOutPpm: z.number(), on: localDate }).nullable(),
+    /** pH as it came out, oldest first, the last eight visits. */
+    phs: z.array(z.object({ on: localDate, ph: z.number() })),
+    /** Days from today until it is down to 15 %; null where nobody knows, or past what is looked ahead. */
+    dryInDays: z.number().int().nullable(),
+    leftMl: z.number().nullable(),
+    /** Most pressing first. */
+    signs: z.array(z.enum(SIGNS)),
+    /** Larger is worse; 0 for nothing. */
+    trouble: z.number(),
+  }),
+  /** Soaks that are in season for it by its regimen, or were asked for. */
+  soaksOpen: z.array(z.enum(SOAK_WHATS)),
 });
 
 export const potsView = z.object({

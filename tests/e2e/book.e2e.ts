@@ -95,7 +95,7 @@ describe('backups', () => {
     await says(page, '.toast', /Backed up and checked/);
     await says(page, '.backups li', /asked.*42 pots/);
     expect(readdirSync(join(on.server.folder, 'backups'))).toHaveLength(1);
-    await page.goto(`${on.server.url}/pots?q=R-01`);
+    await page.goto(`${on.server.url}/pots?view=shelves&q=R-01`);
     await (await page.waitForSelector('[data-pot="R-01"]'))!.click();
     await page.waitForSelector('.pot-page');
     await press(page, 'Retire', '.pot-acts');
@@ -109,7 +109,7 @@ describe('backups', () => {
     await says(page, '.toast', /Put back/);
     await says(page, '.backups', /before restoring/);
     expect(on.rows(`SELECT retiredOn FROM pot WHERE code = 'R-01'`)).toEqual([{ retiredOn: null }]);
-    await page.goto(`${on.server.url}/pots?q=R-01`);
+    await page.goto(`${on.server.url}/pots?view=shelves&q=R-01`);
     await page.waitForSelector('[data-pot="R-01"]');
     expect(existsSync(join(on.server.folder, 'demo.sqlite.next'))).toBe(false);
     expect(on.complaints.filter(unexpected)).toEqual([]);

@@ -8,7 +8,7 @@ let on: Stage;
 let page: Page;
 beforeAll(async () => {
   on = await stage();
-  page = await on.open('/pots');
+  page = await on.open('/pots?view=shelves');
 });
 afterAll(() => on.close());
 
@@ -96,6 +96,58 @@ describe('several pots at once', () => {
   });
 });
 
+describe('the map', () => {
+  it('pots are chosen by dragging round them, and a soak asked for each comes at its next watering', async () => {
+    await page.goto(`${on.server.url}/pots`);
+    await page.waitForSelector('.how-they-stand .pot-mark');
+    await axeClean(page);
+    const box = (await (await page.waitForSelector('.how-they-stand [data-pot="R-07"]'))!.boundingBox())!;
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(x + 50, y - 55);
+    await page.mouse.down();
+    for (const [dx, dy] of [
+      [50, 45],
+      [-24, 45],
+      [-24, -55],
+      [48, -55],
+    ] as const)
+      await page.mouse.move(x + dx, y + dy, { steps: 5 });
+    await page.mouse.up();
+    await says(page, '.chosen-bar', /R-07/);
+    const codes = (await page.$eval('.chosen-bar .codes', (e) => e.textContent))!.split(', ');
+    await press(page, 'Add a soak', '.chosen-bar');
+    await says(page, '.modal', /not in season/);
+    await press(page, 'Ask for it');
+    await says(page, '.toast', /Magnesium soak asked for/);
+    const asked = () =>
+      on
+        .rows<{ code: string }>(
+          `SELECT p.code FROM planned_act a JOIN pot p ON p.id = a.subjectId WHERE a.origin = 'season' AND a.originId = 'magnesium' ORDER BY p.code`,
+        )
+        .map((r) => r.code);
+    expect(asked()).toEqual([...codes].sort());
+    await undoToast();
+    expect(asked()).toEqual([]);
+  });
+  it('the keyboard goes from pot to pot, chooses and opens; the counts narrow it, and the worst come first', async () => {
+    await page.goto(`${on.server.url}/pots`);
+    await page.waitForSelector('.how-they-stand .pot-mark');
+    await page.focus('.how-they-stand [data-pot="R-07"]');
+    await page.keyboard.press('ArrowLeft');
+    const next = await page.evaluate(() => document.activeElement?.getAttribute('data-pot'));
+    expect(next).not.toBe('R-07');
+    await page.keyboard.press('x');
+    await says(page, '.chosen-bar', new RegExp(`1 pot chosen${next}`));
+    await page.keyboard.press('Escape');
+    await press(page, 'Salting up', '.filters');
+    await says(page, 'header', /found/);
+    await says(page, '.pot-table-body .pot-row', /R-07.*salting up/);
+    await page.focus('.how-they-stand [data-pot="R-07"]');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('.pot-page');
+  });
+});
+
 describe('the table', () => {
   it('is filtered and sorted in the address, and the address brings it back', async () => {
     await page.goto(`${on.server.url}/pots?view=table`);
@@ -117,7 +169,7 @@ describe('the table', () => {
 
 describe('one pot', () => {
   it('is changed in full, refused where it does not fit with nothing lost, and shows it', async () => {
-    await page.goto(`${on.server.url}/pots?q=R-10`);
+    await page.goto(`${on.server.url}/pots?view=shelves&q=R-10`);
     await (await page.waitForSelector('[data-pot="R-10"]'))!.click();
     await page.waitForSelector('.pot-page');
     await page.keyboard.press('e');
@@ -137,7 +189,7 @@ describe('one pot', () => {
     expect(potRow('R-10')).toMatchObject({ name: 'Aunt Posy', plant: 'Begonia', brimMl: 900, heightCm: 31 });
   });
   it('is added with a code of its own, and a taken one is refused at the field', async () => {
-    await page.goto(`${on.server.url}/pots`);
+    await page.goto(`${on.server.url}/pots?view=shelves`);
     await page.waitForSelector('.shelves');
     await page.keyboard.press('n');
     await page.waitForSelector('.pot-form');
@@ -158,7 +210,7 @@ describe('one pot', () => {
     await field(page, 'What became of it', 'given away');
     await press(page, 'Retire', '.modal-footer');
     await says(page, '.pot-page', /Retired 25 Nov 2026: given away/);
-    await page.goto(`${on.server.url}/pots`);
+    await page.goto(`${on.server.url}/pots?view=shelves`);
     await page.waitForSelector('.shelves');
     expect(await page.$('[data-pot="P-99"]')).toBeNull();
     await press(page, '1 retired pot');

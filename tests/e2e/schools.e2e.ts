@@ -12,7 +12,7 @@ let page: Page;
 const pictures = mkdtempSync(join(tmpdir(), 'frugal-sip-pictures-'));
 beforeAll(async () => {
   on = await stage();
-  page = await on.open('/pots');
+  page = await on.open('/pots?view=shelves');
 });
 afterAll(async () => {
   expect(on.complaints.filter(unexpected)).toEqual([]);
@@ -76,7 +76,7 @@ describe('another way of feeding', () => {
     );
   });
   it('three pots come to it, after a look at their next six weeks', async () => {
-    await go('/pots', '.shelf-pot');
+    await go('/pots?view=shelves', '.shelf-pot');
     for (const code of ['L-01', 'L-02', 'R-05']) {
       await page.focus(`[data-pot="${code}"]`);
       await page.keyboard.press('x');

@@ -2,3 +2,4 @@ export * from './facts.ts';
 export * from './rule.ts';
 export * from './judge.ts';
 export { withStrengths } from './measures.ts';
+export * from './standing.ts';

@@ -1,11 +1,10 @@
 import { lately, ratios, seen, sureOf, weightOf } from './measures.ts';
 import type { GivenMonth, PotFacts } from './facts.ts';
 import type { Finding, Rule } from './rule.ts';
+import { TAKES } from './thresholds.ts';
 
 /* What the plant shows. A cue noted once may be a slip; it takes two looks, unless waiting hurts. */
 
-/** Takes most of what it is given. */
-const TAKES = 0.6;
 /** Calcium for nitrogen fell to this share of what it was. */
 const CALCIUM_FELL = 0.6;
 

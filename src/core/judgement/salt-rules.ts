@@ -1,33 +1,16 @@
 import { lately, phs, ratios, seen, sureOf, weightOf } from './measures.ts';
 import type { PotFacts } from './facts.ts';
 import type { Rule } from './rule.ts';
+import { dryBeforeItsDay, GATHERING, RAN_DRY, saltsRise } from './thresholds.ts';
 
 /* Salts, water and the clay's own giving. Thresholds are of the handbook where it has one, else house rules said to be ours. */
 
-/** What came out so many times the pour, two visits running, is salts gathering. */
-const GATHERING = 1.6;
-/** A ratio has risen where it is past the one before it by this much. */
-const RISEN = 0.08;
-/** Down to this share of the reservoir it ran dry. */
-const DRY = 0.04;
 /** Past so many ppm at the top of the filled column a plant stalled (one pot seen). */
 const TOP_OVERLOADED_EC = 600;
 /** An unleached clay gives a hundred ppm and more over the feed. */
 const CLAY_GIVES_EC = 180;
 const UNTOUCHED = 0.8;
 const percent = (share: number) => `${Math.round(share * 100)} %`;
-
-/** The last ratios rise, each past the one before, to well over the pour and over what this pot used to do. */
-function rising(facts: PotFacts): boolean {
-  const all = ratios(facts);
-  const last = all.slice(-3).map((r) => r.ratio);
-  const before = all
-    .slice(0, -2)
-    .map((r) => r.ratio)
-    .sort((a, b) => a - b);
-  const usual = before.length === 0 ? 1 : before[Math.floor(before.length / 2)]!;
-  return last.length === 3 && last[1]! > last[0]! + RISEN && last[2]! > last[1]! + RISEN && last[2]! > Math.max(1.25, usual + 0.25);
-}
 
 /** What clay gives is there from the first; what came only lately is gathering. */
 function sinceTheFirst(facts: PotFacts): boolean {
@@ -54,8 +37,8 @@ export const SALT_RULES: readonly Rule[] = [
     danger: true,
     find: (f) => {
       const last = f.visits.at(-1);
-      const empty = last?.leftMl !== undefined && last.leftMl <= DRY * f.reservoirMl && last.days > 1;
-      const early = f.daysUntilDry !== undefined && f.daysUntilDry < daysTo(f);
+      const empty = last?.leftMl !== undefined && last.leftMl <= RAN_DRY * f.reservoirMl && last.days > 1;
+      const early = f.daysUntilDry !== undefined && dryBeforeItsDay(f.daysUntilDry, daysTo(f));
       if (!empty && !early) return undefined;
       return {
         title: empty ? 'It ran dry' : 'Dry before its day',
@@ -186,7 +169,7 @@ export const SALT_RULES: readonly Rule[] = [
     find: (f) => {
       if (f.plainOnly) return undefined;
       const twice = high(f, GATHERING, 2);
-      const rises = rising(f);
+      const rises = saltsRise(ratios(f).map((r) => r.ratio));
       if (weightOf(twice.map((r) => r.evidence)) < 2 && !rises) return undefined;
       const last = ratios(f).slice(-3);
       const { flush } = f;

@@ -1,5 +1,6 @@
 import { dueOnFor, plusDays, type LocalDate } from './due.ts';
 import type { Regimen, Soak, SoakWhat } from './regimen.ts';
+import { MAGNESIUM_SOAK, SILICATE_SOAK } from './schools.ts';
 import { isFirstOfSeason, soakDueFrom, type SeasonSite } from './season.ts';
 import { wateringOf, type PlantNow, type Watering } from './watering.ts';
 
@@ -13,7 +14,10 @@ export type PotHistory = {
   readonly lastSoaks: Partial<Record<SoakWhat, LocalDate>>;
   /** Since when it follows this regimen. */
   readonly since: LocalDate;
+  /** Soaks the grower asked for once, each from a day on. */
+  readonly asked?: readonly AskedSoak[];
 };
+export type AskedSoak = { readonly what: SoakWhat; readonly from: LocalDate };
 
 /** A soak that is due at a watering. */
 export type DueSoak = { readonly soak: Soak; readonly first: boolean; readonly dueFrom: LocalDate };
@@ -23,16 +27,36 @@ export type ComingVisit = { readonly on: LocalDate; readonly watering: Watering;
 
 /**
  * Soaks that are due at a watering on a day. None while the plant rests or has no roots, where the regimen says so. One that holds both counts as
- * either.
+ * either. One that was asked for comes once, in season or not: whoever asked knew.
  */
-export function soaksDueOn(regimen: Regimen, plant: PlantNow, site: SeasonSite, history: Pick<PotHistory, 'lastSoaks' | 'since'>, on: LocalDate): DueSoak[] {
-  if (!maySoak(regimen, plant)) return [];
-  return regimen.soaks.flatMap((soak): DueSoak[] => {
-    const last = lastSoakOf(history.lastSoaks, soak.what);
-    const dueFrom = soakDueFrom(soak, site, last, history.since);
-    if (dueFrom === undefined || dueFrom > on || soakDueFrom(soak, site, undefined, on) !== on) return [];
-    return [{ soak, first: isFirstOfSeason(soak, site, last, on), dueFrom }];
+export function soaksDueOn(
+  regimen: Regimen,
+  plant: PlantNow,
+  site: SeasonSite,
+  history: Pick<PotHistory, 'lastSoaks' | 'since' | 'asked'>,
+  on: LocalDate,
+): DueSoak[] {
+  const ofRegimen = !maySoak(regimen, plant)
+    ? []
+    : regimen.soaks.flatMap((soak): DueSoak[] => {
+        const last = lastSoakOf(history.lastSoaks, soak.what);
+        const dueFrom = soakDueFrom(soak, site, last, history.since);
+        if (dueFrom === undefined || dueFrom > on || soakDueFrom(soak, site, undefined, on) !== on) return [];
+        return [{ soak, first: isFirstOfSeason(soak, site, last, on), dueFrom }];
+      });
+  const asked = (history.asked ?? []).flatMap(({ what, from }): DueSoak[] => {
+    const last = lastSoakOf(history.lastSoaks, what);
+    if (from > on || (last !== undefined && last >= from) || ofRegimen.some(({ soak }) => soak.what === what || soak.what === 'both')) return [];
+    return [{ soak: soakOf(regimen, what), first: false, dueFrom: from }];
   });
+  return [...ofRegimen, ...asked];
+}
+
+/** A soak as the regimen gives it, or as it is usually given where it has none of the kind. */
+export function soakOf(regimen: Pick<Regimen, 'soaks'>, what: SoakWhat): Soak {
+  const own = regimen.soaks.find((soak) => soak.what === what) ?? regimen.soaks.find((soak) => soak.what === 'both');
+  if (own) return own;
+  return what === 'silicate' ? SILICATE_SOAK : { ...MAGNESIUM_SOAK, what, sio2MgL: what === 'both' ? SILICATE_SOAK.sio2MgL : null };
 }
 
 /** Is the plant one that is soaked just now? */
@@ -70,7 +94,7 @@ export function comingVisits(
     const dueOn = lookAgainOn ?? dueOnFor(regimen, { lastFilledOn, turn }, today, workingDays);
     const on = dueOn > today ? dueOn : today;
     if (on > end || (visits.length > 0 && on <= visits.at(-1)!.on)) return visits;
-    const soaks = soaksDueOn(regimen, plant, site, { lastSoaks, since: history.since }, on);
+    const soaks = soaksDueOn(regimen, plant, site, { lastSoaks, since: history.since, asked: history.asked ?? [] }, on);
     for (const { soak } of soaks) lastSoaks[soak.what] = on;
     visits.push({ on, watering: wateringOf(regimen, plant, turn), soaks });
     lastFilledOn = on;

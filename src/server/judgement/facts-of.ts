@@ -1,18 +1,16 @@
 import type { EntityManager } from 'typeorm';
-import { CUE_NAMES, gradeIn } from '../../contract/seen.ts';
-import type { GivenMonth, LookFact, PotFacts, SoakFact, VisitFact } from '../../core/judgement/index.ts';
-import { daysBetween, inSeason, lastSoakOf, plusDays, soakDueFrom } from '../../core/regimen/index.ts';
+import type { GivenMonth, PotFacts, SoakFact } from '../../core/judgement/index.ts';
+import { inSeason, lastSoakOf, plusDays, soakDueFrom } from '../../core/regimen/index.ts';
 import { daysUntilDry } from '../drift/dry-by.ts';
 import { flushNow, flushWaters, type WaterAtHand } from '../drift/flush-now.ts';
 import type { PotState } from '../pots/pot-states.ts';
+import { isPlainOnly, lookFacts, visitFacts } from '../pots/visit-facts.ts';
 import type { Fill } from '../pots/visits.ts';
 import type { Meters } from '../shelf/meter-states.ts';
 import { givenTo } from './given.ts';
 
-const VISITS = 8;
 /** A salt check speaks of the clay for half a year. */
 const CHECK_HOLDS_DAYS = 180;
-const LOOKS = 6;
 /** How far back what was given is summed up. */
 export const GIVEN_DAYS = 240;
 
@@ -53,11 +51,8 @@ type Beside = {
 };
 
 function toFacts(s: PotState, { waters, given, unleached, check, today }: Beside): PotFacts {
-  const plainOnly = s.regimen.params.school === 'plain' || s.regimen.params.feeds.every((feed) => feed.what === 'plain');
   const flush = flushNow(s, waters);
   const { repottedOn } = s.pot;
-  // What was read in other clay says nothing of this one.
-  const fills = s.fills.filter((fill) => repottedOn === null || fill.on > repottedOn);
   const dry = daysUntilDry(s, today);
   return {
     today,
@@ -69,17 +64,12 @@ function toFacts(s: PotState, { waters, given, unleached, check, today }: Beside
     reservoirMl: s.pot.reservoirMl,
     fillMl: s.pot.fillMl,
     aimEcUsCm: s.aimEcUsCm,
-    plainOnly,
+    plainOnly: isPlainOnly(s),
     pourPh: { low: s.watering.pourPhLow, high: s.watering.pourPhHigh },
     everyDays: s.watering.everyDays,
     dueOn: s.due.dueOn,
-    visits: visitsOf(
-      fills,
-      s.topUps.map((t) => t.at),
-    ),
-    looks: s.looks
-      .slice(-LOOKS)
-      .map(({ eventId, on, look }): LookFact => ({ eventId, on, cues: Object.fromEntries(CUE_NAMES.map((cue) => [cue, gradeIn(look, cue)])) })),
+    visits: visitFacts(s),
+    looks: lookFacts(s),
     // A pot that is due anyway is no news.
     ...(dry === undefined || s.due.daysLate >= 0 ? {} : { daysUntilDry: dry }),
     ...(flush.afterFillEcUsCm === undefined
@@ -98,30 +88,6 @@ function toFacts(s: PotState, { waters, given, unleached, check, today }: Beside
     given,
     ...(repottedOn === null ? {} : { repottedOn }),
   };
-}
-
-function visitsOf(fills: readonly Fill[], topUps: readonly string[]): VisitFact[] {
-  return fills
-    .slice(1)
-    .map((fill, i): VisitFact => {
-      const before = fills[i]!;
-      // With something poured on in between, what came out is not what the pot made of its filling.
-      const own = !topUps.some((at) => at > before.at && at < fill.at);
-      return {
-        eventId: fill.eventId,
-        on: fill.on,
-        days: daysBetween(before.on, fill.on),
-        pouredEcUsCm: before.afterAcidEcUsCm ?? before.pouredEcUsCm,
-        pouredPh: before.pouredPh,
-        cameOutEcUsCm: own ? fill.cameOutEcUsCm : undefined,
-        cameOutPh: own ? fill.cameOutPh : undefined,
-        leftMl: own ? (fill.payload.oldReservoir.leftMl ?? undefined) : undefined,
-        flushMl: fill.payload.flushMl,
-        ecTainted: fill.tainted.includes('cameOutPpm') || before.tainted.includes('pouredPpm'),
-        phTainted: fill.tainted.includes('cameOutPh'),
-      };
-    })
-    .slice(-VISITS);
 }
 
 function soaksOf(s: PotState, today: string): SoakFact[] {

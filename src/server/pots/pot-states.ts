@@ -7,6 +7,7 @@ import {
   isDue,
   soaksDueOn,
   wateringOf,
+  type AskedSoak,
   type Due,
   type DueSoak,
   type PlantNow,
@@ -23,6 +24,7 @@ import { knownPots } from '../drift/known-pots.ts';
 import type { PotKnowledge } from '../drift/pot-knowledge.ts';
 import { readParams } from './regimen-values.ts';
 import { gradeIn } from '../../contract/seen.ts';
+import { askedSoaks } from './asked-soaks.ts';
 import { siteOf } from './season-site.ts';
 import { NO_VISITS, readVisits, recentVisits, type Fill, type Looked, type Skip, type Supplement, type TopUp, type Visits } from './visits.ts';
 
@@ -90,6 +92,7 @@ export async function readPotStates(manager: EntityManager, meters: Meters, toda
   const known = await knownPots(manager, meters, everyPot, placeById, recent, latitude);
   const visits = only ? new Map([[only, await readVisits(manager, meters, only)]]) : recent;
 
+  const asked = await askedSoaks(manager);
   const paramsOf = new Map<string, Regimen>();
   const states: PotState[] = [];
   for (const pot of pots) {
@@ -109,6 +112,7 @@ export async function readPotStates(manager: EntityManager, meters: Meters, toda
         usualBase,
         workingDays,
         siteOf(place, latitude),
+        asked.get(pot.id) ?? [],
       ),
     );
   }
@@ -125,6 +129,7 @@ function derive(
   baseEcUsCm: number,
   workingDays: readonly number[],
   site: SeasonSite,
+  asked: readonly AskedSoak[],
 ): PotState {
   const lastFill = fills[fills.length - 1];
   const lastSkip = skips[skips.length - 1];
@@ -136,6 +141,7 @@ function derive(
     lookAgainOn: openSkip?.payload.lookAgainOn,
     lastSoaks: Object.fromEntries(supplements.map((s) => [s.payload.what, s.on])),
     since: regimen.since,
+    asked,
   };
   const due = dueState(regimen.params, history, today, workingDays);
   const watering = wateringOf(regimen.params, plant, history.turn);

@@ -8,6 +8,7 @@ import { changeRecords, requirePot, type RecordChange } from '../database/record
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { openSupplement } from '../round/round-service.ts';
+import { ASKED_BY, askedSoaks } from './asked-soaks.ts';
 import { followFrom, putRegimen } from './regimen-service.ts';
 
 type When = { at: Date; localDate: string };
@@ -63,6 +64,33 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
       if (from > plusDays(today, MOST_DAYS_AHEAD)) throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
       for (const pot of pots) changes.push(...(await followFrom(manager, pot.id, act.regimenId, from, act.reason)));
       return { words: `${listOf(pots)} on ${regimen.name}${from === today ? '' : ` from ${from}`}: ${act.reason}`, changes };
+    }
+    case 'soak': {
+      if (act.fromDate < today) throw fieldError('fromDate', 'That day is past. Choose today or later.');
+      if (act.fromDate > plusDays(today, MOST_DAYS_AHEAD)) throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
+      if (act.planIds.length !== act.potIds.length) throw fieldError('planIds', 'One plan for each pot.');
+      const pots = await requirePots(manager, act.potIds);
+      const standing = await askedSoaks(manager);
+      const words = `${act.what === 'magnesium' ? 'Magnesium' : 'Silicate'} soak`;
+      const fresh = pots.flatMap((pot, i) => (standing.get(pot.id)?.some((a) => a.what === act.what) ? [] : [{ pot, planId: act.planIds[i]! }]));
+      if (fresh.length === 0) throw fieldError('what', `A ${words.toLowerCase()} is asked for already. It comes at the next watering.`);
+      return {
+        words: `${words} asked for ${listOf(fresh.map(({ pot }) => pot))}, from ${act.fromDate}`,
+        changes: fresh.map(({ pot, planId }) => ({
+          table: 'planned_act',
+          id: planId,
+          after: {
+            subjectKind: 'pot',
+            subjectId: pot.id,
+            words,
+            onDate: act.fromDate,
+            origin: ASKED_BY,
+            originId: act.what,
+            doneOn: null,
+            droppedOn: null,
+          },
+        })),
+      };
     }
     case 'retire': {
       await requireNotInSoak(manager, act.potIds);

@@ -1,9 +1,11 @@
 import type { EntityManager } from 'typeorm';
 import type { PlaceYearWire, PotListItem, PotsView, PotValues, PotView, PotVisit } from '../../contract/pots.ts';
+import { standingOf } from '../../core/judgement/index.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
-import { dueWords, localTimeOf } from '../../core/regimen/index.ts';
+import { dueWords, inSeason, localTimeOf } from '../../core/regimen/index.ts';
 import { feedAim } from '../../core/strength/index.ts';
 import { wasWords } from '../book/book-words.ts';
+import { daysUntilDry } from '../drift/dry-by.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { readPotStates, type PotState } from './pot-states.ts';
@@ -11,6 +13,7 @@ import { readParams, regimenWords, toRegimenValues } from './regimen-values.ts';
 import { lookWords } from '../../contract/seen.ts';
 import { readSettings } from '../shell/settings.ts';
 import { potPhotos } from './pot-photos.ts';
+import { isPlainOnly, lookFacts, visitFacts } from './visit-facts.ts';
 import { lookOf, type Fill, type Skip } from './visits.ts';
 import { comingOf } from './what-changes.ts';
 
@@ -30,7 +33,7 @@ export async function readPots(manager: EntityManager, today: string): Promise<P
   const byId = new Map(places.map((place) => [place.id, place]));
   const followers = new Map<string, number>();
   for (const s of await readPotStates(manager, meters, today)) {
-    byId.get(s.place.id)?.pots.push(toItem(s, scale));
+    byId.get(s.place.id)?.pots.push(toItem(s, today, scale));
     followers.set(s.regimen.id, (followers.get(s.regimen.id) ?? 0) + 1);
   }
   const regimens = await manager.query<RegimenRow[]>('SELECT * FROM regimen WHERE retiredOn IS NULL ORDER BY name');
@@ -91,7 +94,7 @@ export async function readPot(
   return {
     today,
     pot: {
-      ...toItem(state, scale),
+      ...toItem(state, today, scale),
       place: state.place.name,
       placeNote: state.place.note,
       retiredOn: state.pot.retiredOn,
@@ -171,7 +174,7 @@ const NOTHING_READ = {
   batchId: null,
 } as const;
 
-function toItem(s: PotState, scale: number): PotListItem {
+function toItem(s: PotState, today: string, scale: number): PotListItem {
   const ppm = (ec: number | undefined) => (ec === undefined ? null : Math.round(ppmFromEc(ec, scale)));
   const read = [...s.fills].reverse().find((f) => f.cameOutEcUsCm !== undefined || f.cameOutPh !== undefined);
   return {
@@ -189,6 +192,39 @@ function toItem(s: PotState, scale: number): PotListItem {
     drawing: s.drawing,
     lastPouredPpm: ppm(s.lastFill?.pouredEcUsCm),
     lastCameOut: read ? { ppm: ppm(read.cameOutEcUsCm), ph: read.cameOutPh ?? null, on: read.on } : null,
+    stand: standOf(s, today, scale),
+    soaksOpen: [
+      ...new Set([
+        ...(s.history.asked ?? []).map((a) => a.what),
+        ...s.regimen.params.soaks.filter((soak) => inSeason(soak, s.site, today)).map((soak) => soak.what),
+      ]),
+    ],
+  };
+}
+
+function standOf(s: PotState, today: string, scale: number): PotListItem['stand'] {
+  const dry = daysUntilDry(s, today);
+  const standing = standingOf({
+    today,
+    stage: s.pot.stage,
+    visits: visitFacts(s),
+    looks: lookFacts(s),
+    reservoirMl: s.pot.reservoirMl,
+    dueOn: s.due.dueOn,
+    plainOnly: isPlainOnly(s),
+    daysUntilDry: dry,
+  });
+  const { ratio, pouredEcUsCm, cameOutEcUsCm, ratioOn } = standing;
+  return {
+    ran:
+      ratio === undefined
+        ? null
+        : { ratio, pouredPpm: Math.round(ppmFromEc(pouredEcUsCm!, scale)), cameOutPpm: Math.round(ppmFromEc(cameOutEcUsCm!, scale)), on: ratioOn! },
+    phs: [...standing.phs],
+    dryInDays: dry ?? null,
+    leftMl: s.expected.leftMl ?? null,
+    signs: [...standing.signs],
+    trouble: standing.trouble,
   };
 }
 

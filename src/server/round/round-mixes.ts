@@ -11,6 +11,7 @@ import {
   plusDays,
   serves,
   soakKey,
+  soakOf,
   soakToMake,
   staggerSoaks,
   type PlannedSoak,
@@ -45,8 +46,8 @@ export function potSoak(s: PotState, today: string): PotSoak | undefined {
   const way = givenToday?.payload.way ?? s.inSoak?.payload.way ?? (basket ? 'spray' : 'soak');
   if (!soak) {
     const of = s.inSoak ?? givenToday;
-    const own = of && s.regimen.params.soaks.find((x) => x.what === of.payload.what);
-    if (!of || !own) return undefined;
+    if (!of) return undefined;
+    const own = soakOf(s.regimen.params, of.payload.what);
     const as = soakToMake([{ soak: own, first: false, dueFrom: today }])!;
     return { soak: as, key: soakKey(as, way), way, pouredMl: of.payload.pouredMl, given: givenToday !== undefined };
   }

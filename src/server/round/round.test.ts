@@ -252,6 +252,24 @@ describe('regimens', () => {
 });
 
 describe('too little still water', () => {
+  it('a soak asked for comes once, at the next watering, in season or not, and is gone once it was given', async () => {
+    const due = (await round()).places.flatMap((p) => p.pots).find((p) => p.soak === null && p.done === null && p.due.daysLate >= 0 && p.drawing.form === 'clay')!;
+    const ask = { kind: 'soak', potIds: [due.id], planIds: [testId()], what: 'magnesium', fromDate: '2026-11-25' };
+    expect((await onPots({ ...ask, fromDate: '2026-11-20' })).body.errors).toEqual([{ path: 'fromDate', message: expect.stringMatching(/past/) }]);
+    const { id } = await onPots(ask);
+    expect((await pot(due.code)).soak).toMatchObject({ what: 'magnesium', way: 'soak' });
+    expect((await page(due.id)).coming[0]!.soaks).toEqual([expect.stringMatching(/^magnesium soak, 100 ppm/)]);
+    expect((await onPots({ ...ask, planIds: [testId()] })).body.detail).toMatch(/asked for already/);
+    const given = await act(begin(await pot(due.code)));
+    expect((await page(due.id)).coming.flatMap((c) => c.soaks)).toEqual([]);
+    const plans = async () =>
+      (await kit.call<{ plans: { words: string; subjectId: string }[] }>('GET', '/api/shell/plans')).body.plans.filter((p) => p.subjectId === due.id);
+    expect(await plans()).toEqual([]);
+    await undo(given.id);
+    expect(await plans()).toHaveLength(1);
+    await undo(id);
+    expect((await pot(due.code)).soak).toBeNull();
+  });
   it('says which pots wait and why', async () => {
     const { waters } = (await kit.call<ShelfRoom>('GET', '/api/shelf/room')).body;
     const still = waters.find((w) => w.values.kind === 'still')!;

@@ -2,6 +2,7 @@ import type { EntityManager } from 'typeorm';
 import type { SubjectKind } from '../../contract/kinds.ts';
 import type { ClockView, PlanAct, PlannedActView } from '../../contract/shell.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
+import { ASKED_BY, ASKED_IS_GIVEN } from '../pots/asked-soaks.ts';
 import { AppError } from '../app-error.ts';
 import type { ClockRow, PlannedAct } from '../database/entities.ts';
 import { changeRecords, readRecord, type RecordChange } from '../database/records.ts';
@@ -75,7 +76,8 @@ export async function actOnPlans(manager: EntityManager, eventId: string, act: P
 /** Open plans up to so many days ahead, and what was done today; earliest first. */
 export async function readPlans(manager: EntityManager, today: string, daysAhead = 60): Promise<PlannedActView[]> {
   const rows = await manager.query<PlannedAct[]>(
-    `SELECT * FROM planned_act WHERE droppedOn IS NULL AND (doneOn IS NULL OR doneOn = ?) AND onDate <= ? ORDER BY onDate, words`,
+    `SELECT p.* FROM planned_act p WHERE droppedOn IS NULL AND (doneOn IS NULL OR doneOn = ?) AND onDate <= ?
+       AND NOT (p.origin = '${ASKED_BY}' AND p.originId IS NOT NULL AND ${ASKED_IS_GIVEN}) ORDER BY onDate, words`,
     [today, plusDays(today, daysAhead)],
   );
   const about = await namesOf(manager, rows);

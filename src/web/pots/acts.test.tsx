@@ -6,6 +6,7 @@ import { openPage, refusal } from '../../../tests/component-page.tsx';
 import { ListPage, PlacesPage, PotsPage } from './index.ts';
 import { FIRST_REGIMEN } from './regimen-texts.ts';
 import type { SchoolsView, WhatChanges as WhatChangesView } from '../../contract/regimens.ts';
+import { NOTHING_READ } from './pots-fixtures.ts';
 import { RegimenPage } from './regimen-page.tsx';
 
 const item = (code: string, more: Partial<PotListItem> = {}): PotListItem => ({
@@ -23,6 +24,7 @@ const item = (code: string, more: Partial<PotListItem> = {}): PotListItem => ({
   drawing: { level: 0.5, levelIsGuess: false, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' },
   lastPouredPpm: null,
   lastCameOut: null,
+  ...NOTHING_READ,
   ...more,
 });
 const regimen = (id: string, name: string, pots: number) => ({
@@ -60,7 +62,7 @@ const CHANGES: WhatChangesView = {
   after: { visits: 3, soaks: 0, mixL: 0.8, flushL: 2.3 },
 };
 const open = (page: React.ReactNode = <PotsPage />) =>
-  openPage(page, { '/api/pots': view, '/api/pots/regimens/r2/what-changes': CHANGES, '/api/pots/regimens/r1/what-changes': CHANGES });
+  openPage(page, { '/api/pots': view, '/api/pots/regimens/r2/what-changes': CHANGES, '/api/pots/regimens/r1/what-changes': CHANGES }, '/?view=shelves');
 afterEach(() => vi.unstubAllGlobals());
 
 const choose = async (user: ReturnType<typeof open>['user'], ...codes: string[]) => {

@@ -4,6 +4,7 @@ import Form from 'react-bootstrap/Form';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
 import type { PotsView } from '../../contract/pots.ts';
+import { newId } from '../shell/api.ts';
 import { dayMonth } from '../shell/format.ts';
 import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
@@ -11,12 +12,13 @@ import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import type { PlacedPot } from './pot-filters.ts';
 import { WhatChanges } from './what-changes.tsx';
 
-type Dialog = 'move' | 'regimen' | 'retire';
+type Dialog = 'move' | 'regimen' | 'soak' | 'retire';
 
 /** What can be done with the pots that are chosen, together and in one act each. */
 export function ChosenBar({ chosen, view, clear }: { chosen: readonly PlacedPot[]; view: PotsView; clear(): void }) {
   const [dialog, setDialog] = useState<Dialog>();
   const some = chosen.length > 0;
+  const inSeason = chosen.filter((p) => p.soaksOpen.some((what) => what !== 'silicate')).length;
   useHotkeys('m', () => setDialog('move'), { enabled: some, preventDefault: true });
   useHotkeys('g', () => setDialog('regimen'), { enabled: some, preventDefault: true });
   useHotkeys('escape', clear, { enabled: some && !dialog });
@@ -41,6 +43,12 @@ export function ChosenBar({ chosen, view, clear }: { chosen: readonly PlacedPot[
         <Button variant="outline-light" onClick={() => setDialog('regimen')}>
           Change regimen <kbd>G</kbd>
         </Button>
+        <Button variant="outline-light" onClick={() => setDialog('soak')}>
+          Add a soak
+          <small className="d-block fw-normal">
+            magnesium: {inSeason} of {chosen.length} in season
+          </small>
+        </Button>
         <Link className="btn btn-outline-light" to={`/pots/labels?${chosen.map((p) => `pot=${p.id}`).join('&')}`}>
           Labels
         </Link>
@@ -53,6 +61,7 @@ export function ChosenBar({ chosen, view, clear }: { chosen: readonly PlacedPot[
       </div>
       {dialog === 'move' && <MoveDialog {...props} />}
       {dialog === 'regimen' && <RegimenDialog {...props} />}
+      {dialog === 'soak' && <SoakDialog {...props} />}
       {dialog === 'retire' && <RetireDialog {...props} />}
     </section>
   );
@@ -164,6 +173,49 @@ export function RegimenDialog({ chosen, view, onClose }: DialogProps) {
         <Link to={`/pots/regimens/${regimenId}`}>Look into it</Link>, or <Link to="/pots/regimens/new">compose another</Link>.
       </p>
       {changed.length > 0 && <WhatChanges regimenId={regimenId} potIds={changed.map((p) => p.id)} />}
+    </FormModal>
+  );
+}
+
+export function SoakDialog({ chosen, view, onClose }: DialogProps) {
+  const [what, setWhat] = useState<'magnesium' | 'silicate'>('magnesium');
+  const [from, setFrom] = useState(view.today);
+  const { send, problems, busy } = useAct('/api/pots/acts');
+  const open = chosen.filter((p) => p.soaksOpen.some((s) => s === what || s === 'both'));
+  const closed = chosen.filter((p) => !open.includes(p));
+  const [only, setOnly] = useState(false);
+  const given = only ? open : chosen;
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const body = { kind: 'soak', potIds: idsOf(given), planIds: given.map(() => newId()), what, fromDate: from };
+    if (await send(body, `${what === 'magnesium' ? 'Magnesium' : 'Silicate'} soak asked for ${titleOf(given)}`)) onClose(true);
+  };
+  return (
+    <FormModal title={`A soak for ${titleOf(chosen)}`} keep="Ask for it" busy={busy} submit={(e) => void submit(e)} onClose={() => onClose()}>
+      <LabelledField label="Of what" error={problemAt(problems, 'what') ?? otherProblems(problems, ['what', 'fromDate'])}>
+        {(a) => (
+          <Form.Select {...a} autoFocus value={what} onChange={(e) => setWhat(e.target.value as 'magnesium' | 'silicate')}>
+            <option value="magnesium">Magnesium</option>
+            <option value="silicate">Silicate</option>
+          </Form.Select>
+        )}
+      </LabelledField>
+      <LabelledField
+        label="From"
+        error={problemAt(problems, 'fromDate')}
+        hint="Each gets it at its first watering from that day on, once; then it is drained, flushed and filled."
+      >
+        {(a) => <Form.Control {...a} type="date" min={view.today} value={from} onChange={(e) => setFrom(e.target.value)} />}
+      </LabelledField>
+      {closed.length > 0 && (
+        <p className="small mb-0">
+          {closed.map((p) => p.code).join(', ')}: not in season for it by what {closed.length === 1 ? 'it follows' : 'they follow'}, or no soak of the kind in
+          it. Common practice waits for active growth; asked for, it is given all the same, at the usual strength.
+        </p>
+      )}
+      {closed.length > 0 && open.length > 0 && (
+        <Form.Check id="only-open" label={`Only ${open.map((p) => p.code).join(', ')}`} checked={only} onChange={(e) => setOnly(e.target.checked)} />
+      )}
     </FormModal>
   );
 }

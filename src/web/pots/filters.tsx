@@ -1,8 +1,19 @@
 import { MEDIUM_WORDS, STAGES } from '../../contract/kinds.ts';
 import type { PotsView } from '../../contract/pots.ts';
-import { countBy, type PlacedPot, type PotFilter } from './pot-filters.ts';
+import { PlantFigure } from '../drawing/plant-figure.tsx';
+import { countBy, IN_STATE, NO_CLAY, STATES, type PlacedPot, type PotFilter, type State } from './pot-filters.ts';
+import { SIGN_WORDS } from './sign-words.ts';
+import { StateFigure } from './state-figure.tsx';
 
 type Props = { view: PotsView; pots: readonly PlacedPot[]; filter: PotFilter; change(edit: (next: URLSearchParams) => void): void };
+
+const STATE_WORDS: Readonly<Record<State, { title: string; none: string }>> = {
+  thirsty: { title: 'Thirsty', none: 'none by tomorrow' },
+  salting: { title: 'Salting up', none: 'none twice running' },
+  drifting: { title: 'Drifting', none: 'none past pH 7' },
+  due: { title: 'Due today', none: 'none' },
+  bloom: { title: 'In bloom', none: 'none' },
+};
 
 /** What the collection can be narrowed to; every choice with how many pots it has. All of it stands in the address. */
 export function Filters({ view, pots, filter, change }: Props) {
@@ -26,19 +37,27 @@ export function Filters({ view, pots, filter, change }: Props) {
         ))}
     </fieldset>
   );
-  const due = pots.filter((p) => p.due.daysLate >= 0).length;
+  const stages = countBy(pots, (p) => p.drawing.stage);
+  const clays = countBy(pots, (p) => p.clay ?? NO_CLAY);
+  const media = countBy(pots, (p) => p.drawing.form);
   return (
     <aside className="sheet filters" aria-label="Filters">
-      <label className="filter strong">
-        <input
-          type="checkbox"
-          className="form-check-input"
-          checked={filter.due}
-          onChange={(e) => change((next) => (e.target.checked ? next.set('due', 'now') : next.delete('due')))}
-        />
-        <span>Due today</span>
-        <b className="push num">{due}</b>
-      </label>
+      <div className="states">
+        {STATES.map((state) => {
+          const here = pots.filter(IN_STATE[state]);
+          const on = filter.states.includes(state);
+          return (
+            <button key={state} type="button" className={`state ${on ? 'on' : ''}`} aria-pressed={on} onClick={() => toggle('state', state, !on)}>
+              <StateFigure state={state} />
+              <span className="min-0">
+                {STATE_WORDS[state].title}
+                <small>{here.length === 0 ? STATE_WORDS[state].none : noteOf(state, here)}</small>
+              </span>
+              <b className="num">{here.length}</b>
+            </button>
+          );
+        })}
+      </div>
       {group(
         'Place',
         'place',
@@ -46,13 +65,23 @@ export function Filters({ view, pots, filter, change }: Props) {
         view.places.map((p): [string, string] => [p.id, p.name]),
         countBy(pots, (p) => p.placeId),
       )}
-      {group(
-        'Stage',
-        'stage',
-        filter.stages,
-        STAGES.map((s): [string, string] => [s, s]),
-        countBy(pots, (p) => p.drawing.stage),
-      )}
+      <fieldset>
+        <legend>Stage</legend>
+        <div className="stages">
+          {STAGES.map((stage) => {
+            const on = filter.stages.includes(stage);
+            return (
+              <button key={stage} type="button" className={on ? 'on' : ''} aria-pressed={on} onClick={() => toggle('stage', stage, !on)}>
+                <svg viewBox="8 0 48 40" aria-hidden>
+                  <PlantFigure stage={stage} bold />
+                </svg>
+                <b className="num">{stages.get(stage) ?? 0}</b>
+                {stage}
+              </button>
+            );
+          })}
+        </div>
+      </fieldset>
       {group(
         'Regimen',
         'regimen',
@@ -61,12 +90,33 @@ export function Filters({ view, pots, filter, change }: Props) {
         countBy(pots, (p) => p.regimenId),
       )}
       {group(
-        'Medium',
-        'medium',
-        filter.media,
-        Object.entries(MEDIUM_WORDS),
-        countBy(pots, (p) => p.drawing.form),
+        'Clay batch',
+        'clay',
+        filter.clays,
+        [...clays.keys()].sort((a, b) => a.localeCompare(b, 'en', { numeric: true })).map((c): [string, string] => [c, c]),
+        clays,
       )}
+      {media.size > 1 && group('Medium', 'medium', filter.media, Object.entries(MEDIUM_WORDS), media)}
     </aside>
   );
+}
+
+/** Who of them, in a few words. */
+function noteOf(state: State, pots: readonly PlacedPot[]): string {
+  const codes = (list: readonly PlacedPot[], most: number) =>
+    list
+      .slice(0, most)
+      .map((p) => p.code)
+      .join(', ') + (list.length > most ? ' …' : '');
+  const worst = [...pots].sort((a, b) => b.stand.trouble - a.stand.trouble);
+  if (state === 'thirsty') {
+    const early = worst.filter((p) => p.stand.signs.includes('drySoon'));
+    return early.length > 0 ? `${early[0]!.code} ${SIGN_WORDS.drySoon.words.replace('dry ', '')}` : codes(worst, 4);
+  }
+  if (state === 'due') {
+    const [late] = [...pots].sort((a, b) => b.due.daysLate - a.due.daysLate);
+    return late && late.due.daysLate > 0 ? `${late.code} ${late.due.words.replace(/ d late/, ' d late')}` : codes(pots, 4);
+  }
+  if (state === 'drifting') return `${worst[0]!.code} came out at ${worst[0]!.stand.phs.at(-1)!.ph.toFixed(1)}`;
+  return codes(worst, 4);
 }

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { NOTHING_READ } from './pots-fixtures.ts';
 import { filterPots, readFilter, SORTS, type PlacedPot } from './pot-filters.ts';
 
 const pot = (code: string, order: number, more: Partial<PlacedPot> = {}): PlacedPot => ({
@@ -17,9 +18,11 @@ const pot = (code: string, order: number, more: Partial<PlacedPot> = {}): Placed
   drawing: { level: 0.5, levelIsGuess: false, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' },
   lastPouredPpm: 100,
   lastCameOut: { ppm: 150, ph: 6.4, on: '2026-11-18' },
+  ...NOTHING_READ,
   placeId: 'sill',
   place: 'East sill',
   order,
+  today: '2026-11-25',
   ...more,
 });
 const pots = [
@@ -39,7 +42,7 @@ describe('filters and order, from the address', () => {
     ['q=begonia porch', ['A-10']],
     ['q=water only', ['B-1']],
     ['place=porch&place=sill&stage=bloom', ['B-1']],
-    ['due=now', ['A-2', 'A-10']],
+    ['sort=shelf&state=due', ['A-2', 'A-10']],
     ['sort=code', ['A-2', 'A-10', 'B-1']],
     ['sort=code&down=1', ['B-1', 'A-10', 'A-2']],
     ['sort=due', ['A-2', 'A-10', 'B-1']],

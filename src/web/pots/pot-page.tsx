@@ -60,7 +60,7 @@ function PotSheet({ view }: { view: PotView }) {
   useHotkeys('m', () => setDialog('move'), { preventDefault: true, enabled: !pot.retiredOn });
   const out = pot.lastCameOut;
   const { values } = view;
-  const placed = { ...pot, placeId: values.placeId, place: pot.place, order: 0 };
+  const placed = { ...pot, placeId: values.placeId, place: pot.place, order: 0, today: view.today };
   const close = () => setDialog(undefined);
   const noteDried = async () => {
     const id = newId();

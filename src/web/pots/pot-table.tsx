@@ -2,10 +2,13 @@ import { createColumnHelper, flexRender, tableFeatures, useTable, type Row } fro
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useCallback, useEffect, useRef } from 'react';
 import { Link } from 'react-router';
+import { plusDays } from '../../core/regimen/index.ts';
 import { PotSection } from '../drawing/index.ts';
-import { dayMonth, phText } from '../shell/format.ts';
+import { dayMonth, mL, phText, weekdayDay } from '../shell/format.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
+import { PhSparkline } from './ph-sparkline.tsx';
 import type { PlacedPot, PotFilter, Sort } from './pot-filters.ts';
+import { SIGN_WORDS } from './sign-words.ts';
 
 type Props = {
   pots: readonly PlacedPot[];
@@ -25,52 +28,118 @@ const columns = helper.columns([
     header: 'Pot',
     cell: ({ row: { original: pot } }) => (
       <span className="d-flex align-items-center gap-2">
-        <PotSection drawing={pot.drawing} seed={pot.code} size={40} decorative />
+        <PotSection drawing={pot.drawing} seed={pot.code} size={29} decorative />
         <span className="min-0">
           <Link to={`/pots/${pot.id}`}>
             {pot.code} {pot.name}
           </Link>
-          <span className="small d-block fw-normal">
-            {pot.drawing.stage}
-            {pot.spot && `, ${pot.spot}`}
-          </span>
+          <span className="small d-block fw-normal">{[pot.place, pot.spot].filter(Boolean).join(', ')}</span>
         </span>
       </span>
     ),
   }),
-  helper.accessor('place', { id: 'shelf', header: 'Place' }),
   helper.accessor((pot) => pot.due.words, {
     id: 'due',
     header: 'Due',
-    cell: ({ row: { original: pot } }) => <span className={pot.due.daysLate > 0 ? 'late' : ''}>{pot.due.words}</span>,
+    cell: ({ row: { original: pot } }) => <b className={pot.due.daysLate > 0 ? 'late' : ''}>{pot.due.words}</b>,
   }),
-  helper.accessor('lastPouredPpm', {
-    id: 'poured',
-    header: 'Poured',
-    cell: ({ getValue }) => <b className="num">{getValue() ?? '—'}</b>,
-  }),
-  helper.accessor((pot) => pot.lastCameOut?.ppm ?? null, {
+  helper.accessor((pot) => pot.stand.ran?.ratio ?? null, {
     id: 'out',
-    header: 'Came out, ppm',
-    cell: ({ row: { original: pot }, getValue }) => (
-      <>
-        <b className="num">{getValue() ?? '—'}</b>
-        {pot.lastCameOut && <span className="small"> {dayMonth(pot.lastCameOut.on)}</span>}
-      </>
-    ),
+    header: 'Poured → came out',
+    cell: ({ row: { original: pot } }) => <Ran pot={pot} />,
   }),
   helper.accessor((pot) => pot.lastCameOut?.ph ?? null, {
     id: 'ph',
-    header: 'pH',
-    cell: ({ getValue }) => {
-      const ph = getValue();
-      return <span className="num">{ph === null ? '—' : phText(ph)}</span>;
-    },
+    header: 'pH at change',
+    cell: ({ row: { original: pot } }) => <PhCourse pot={pot} />,
+  }),
+  helper.accessor((pot) => pot.stand.dryInDays, {
+    id: 'dry',
+    header: 'Dry by',
+    cell: ({ row: { original: pot } }) => <DryBy pot={pot} />,
   }),
   helper.accessor('regimen', { id: 'regimen', header: 'Regimen' }),
-  helper.accessor((pot) => pot.clay ?? 'none', { id: 'clay', header: 'Clay' }),
+  helper.accessor((pot) => pot.stand.trouble, {
+    id: 'worst',
+    header: 'Worst first',
+    cell: ({ row: { original: pot } }) => (
+      <span className="d-flex gap-1">
+        {pot.stand.signs.slice(0, 2).map((sign) => (
+          <span key={sign} className={`chip ${SIGN_WORDS[sign].tone}`} title={SIGN_WORDS[sign].means}>
+            {SIGN_WORDS[sign].words}
+          </span>
+        ))}
+        {pot.stand.signs.length > 2 && (
+          <span className="small" title={pot.stand.signs.map((sign) => SIGN_WORDS[sign].words).join(', ')}>
+            +{pot.stand.signs.length - 2}
+          </span>
+        )}
+      </span>
+    ),
+  }),
 ]);
-const SORTED: Partial<Record<string, Sort>> = { code: 'code', shelf: 'shelf', due: 'due', poured: 'poured', out: 'out', ph: 'ph', regimen: 'regimen' };
+const SORTED: Partial<Record<string, Sort>> = {
+  code: 'code',
+  due: 'due',
+  out: 'out',
+  ph: 'ph',
+  dry: 'dry',
+  regimen: 'regimen',
+  worst: 'worst',
+};
+
+/** What was poured, and what came out of it. */
+function Ran({ pot }: { pot: PlacedPot }) {
+  const { ran } = pot.stand;
+  if (!ran) {
+    const { lastPouredPpm, lastCameOut } = pot;
+    return lastPouredPpm === null && (lastCameOut?.ppm ?? null) === null ? (
+      <>—</>
+    ) : (
+      <span className="num small">{`${lastPouredPpm ?? '—'} → ${lastCameOut?.ppm ?? '—'} ppm`}</span>
+    );
+  }
+  return (
+    <span title={`${ran.ratio.toFixed(1)} times the pour, on ${dayMonth(ran.on)}`}>
+      <b className={`num ${ran.ratio >= 1.6 ? 'late' : ''}`}>
+        {ran.pouredPpm} → {ran.cameOutPpm}
+      </b>
+      <span className="small"> ppm</span>
+    </span>
+  );
+}
+
+/** pH visit by visit against where it should be, and the last in figures. */
+function PhCourse({ pot }: { pot: PlacedPot }) {
+  const { phs } = pot.stand;
+  const last = phs.at(-1);
+  if (!last) return <>—</>;
+  const { phLow, phHigh } = pot.drawing;
+  const out = last.ph > phHigh || last.ph < phLow;
+  return (
+    <span className="ph-course">
+      <PhSparkline phs={phs.map((p) => p.ph)} low={phLow} high={phHigh} />
+      <b className={`num ${out ? 'late' : ''}`}>{phText(last.ph)}</b>
+    </span>
+  );
+}
+
+/** The day a pot is down to its last, as it is spoken of: "today", "Fri 27". */
+function DryBy({ pot }: { pot: PlacedPot }) {
+  const { dryInDays, leftMl } = pot.stand;
+  const early = pot.stand.signs.includes('drySoon');
+  return (
+    <span className="min-0">
+      <b className={early ? 'late' : ''}>
+        {dryInDays === null ? '—' : dryInDays === 0 ? 'today' : dryInDays === 1 ? 'tomorrow' : weekdayDay(plusDays(pot.today, dryInDays))}
+      </b>
+      {leftMl !== null && <span className="small d-block fw-normal">{mL(Math.round(leftMl / 5) * 5)} left</span>}
+    </span>
+  );
+}
+
+/** The worst come first by themselves: that order falls. */
+const falling = (sort: Sort, down: boolean) => (sort === 'worst' ? !down : down);
 
 /** The collection as a table: only the rows in sight are drawn, so that it scrolls as well with 5,000 pots as with 50. */
 export function PotTable({ pots, filter, chosen, choose, chooseAll, sortBy }: Props) {
@@ -81,7 +150,7 @@ export function PotTable({ pots, filter, chosen, choose, chooseAll, sortBy }: Pr
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => (narrow ? 96 : 62),
+    estimateSize: () => (narrow ? 96 : 47),
     overscan: 8,
     getItemKey: (i) => rows[i]!.id,
   });
@@ -109,10 +178,15 @@ export function PotTable({ pots, filter, chosen, choose, chooseAll, sortBy }: Pr
               const sort = SORTED[header.id];
               const on = sort !== undefined && filter.sort === sort;
               return (
-                <span role="columnheader" key={header.id} className={`c-${header.id}`} aria-sort={on ? (filter.down ? 'descending' : 'ascending') : undefined}>
+                <span
+                  role="columnheader"
+                  key={header.id}
+                  className={`c-${header.id}`}
+                  aria-sort={on ? (falling(sort, filter.down) ? 'descending' : 'ascending') : undefined}
+                >
                   {sort ? (
                     <button type="button" onClick={() => sortBy(sort)}>
-                      <table.FlexRender header={header} /> {on && (filter.down ? '↓' : '↑')}
+                      <table.FlexRender header={header} /> {on && (falling(sort, filter.down) ? '↓' : '↑')}
                     </button>
                   ) : (
                     <table.FlexRender header={header} />

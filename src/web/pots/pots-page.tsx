@@ -13,6 +13,8 @@ import { useNarrow } from '../shell/use-narrow.ts';
 import { ArrangeShelves } from './arrange-shelves.tsx';
 import { ChosenBar } from './chosen-bar.tsx';
 import { Filters } from './filters.tsx';
+import { HowTheyStand } from './map/how-they-stand.tsx';
+import { WhenDry } from './map/when-dry.tsx';
 import { PotForm } from './pot-form.tsx';
 import { filterPots, placedPots, readFilter, type Sort } from './pot-filters.ts';
 import { PotTable } from './pot-table.tsx';
@@ -20,7 +22,13 @@ import { Retired } from './retired.tsx';
 
 export const potsQuery = { queryKey: ['pots'], queryFn: () => get<PotsView>('/api/pots') };
 
-/** Pots: the collection on its shelves, or as a table; searched, arranged, and changed together. */
+const SHOWN = [
+  { view: 'map', words: 'Map', icon: 'graphUp' },
+  { view: 'shelves', words: 'Shelves', icon: 'bookshelf' },
+  { view: 'table', words: 'Table', icon: 'table' },
+] as const;
+
+/** Pots: the collection as it stands, on its shelves, or as a table; searched, arranged, and changed together. */
 export function PotsPage() {
   const pots = useQuery(potsQuery);
   if (pots.isPending) return <Loading what="your pots" />;
@@ -43,7 +51,7 @@ function Pots({ view }: { view: PotsView }) {
   useHotkeys('/', () => search.current?.focus(), { preventDefault: true, useKey: true });
   useHotkeys('n', () => setAdding(true), { preventDefault: true });
 
-  const asTable = params.get('view') === 'table';
+  const shown = SHOWN.find(({ view: v }) => v === params.get('view'))?.view ?? 'map';
   const change = (edit: (next: URLSearchParams) => void) =>
     setParams(
       (old) => {
@@ -97,6 +105,9 @@ function Pots({ view }: { view: PotsView }) {
     // A pot that changed its shelf was drawn anew: the focus goes along with it.
     if (focused) setTimeout(() => document.querySelector<HTMLElement>(`[data-id="${focused}"]`)?.focus());
   };
+  const open = (id: string) => void navigate(`/pots/${id}`);
+  const toggle = (id: string) => choose([id], !chosenIds.has(id));
+  const picture = { pots: found, chosen: chosenIds, toggle, open };
   const filtered = found.length !== all.length;
   const foundIds = new Set(found.map((p) => p.id));
   const places = view.places
@@ -141,14 +152,13 @@ function Pots({ view }: { view: PotsView }) {
           </Button>
         )}
         <div className="stepper" role="group" aria-label="Show as">
-          <button type="button" className={asTable ? '' : 'on'} aria-pressed={!asTable} onClick={() => set('view', '')}>
-            Shelves
-          </button>
-          <button type="button" className={asTable ? 'on' : ''} aria-pressed={asTable} onClick={() => set('view', 'table')}>
-            Table
-          </button>
+          {SHOWN.map(({ view: v, words, icon }) => (
+            <button key={v} type="button" className={shown === v ? 'on' : ''} aria-pressed={shown === v} onClick={() => set('view', v === 'map' ? '' : v)}>
+              <Icon name={icon} /> {words}
+            </button>
+          ))}
         </div>
-        {!asTable && (
+        {shown === 'shelves' && (
           <Button variant="outline-secondary" aria-pressed={choosing} onClick={() => (choosing ? clear() : setChoosing(true))}>
             Choose
           </Button>
@@ -181,36 +191,37 @@ function Pots({ view }: { view: PotsView }) {
                   className="btn btn-outline-secondary"
                   onClick={() => {
                     setQuery('');
-                    setParams(asTable ? { view: 'table' } : {}, { replace: true });
+                    setParams(shown === 'map' ? {} : { view: shown }, { replace: true });
                   }}
                 >
                   Show all {all.length}
                 </button>
               </Empty>
-            ) : asTable ? (
-              <PotTable
-                pots={found}
-                filter={filter}
-                chosen={chosenIds}
-                choose={(id, on) => choose([id], on)}
-                chooseAll={(on) =>
-                  choose(
-                    found.map((p) => p.id),
-                    on,
-                  )
-                }
-                sortBy={sortBy}
-              />
+            ) : shown !== 'shelves' ? (
+              <>
+                {shown === 'map' && (
+                  <section className="sheet map-sheet" aria-label="The map">
+                    <HowTheyStand {...picture} chooseAll={(ids) => choose(ids, true)} narrow={narrow} />
+                    <WhenDry {...picture} today={view.today} />
+                  </section>
+                )}
+                <PotTable
+                  pots={found}
+                  filter={filter}
+                  chosen={chosenIds}
+                  choose={(id, on) => choose([id], on)}
+                  chooseAll={(on) =>
+                    choose(
+                      found.map((p) => p.id),
+                      on,
+                    )
+                  }
+                  sortBy={sortBy}
+                />
+              </>
             ) : (
               <section className="sheet shelves-sheet flex-fill">
-                <ArrangeShelves
-                  places={places}
-                  chosen={chosenIds}
-                  choosing={choosing}
-                  open={(id) => void navigate(`/pots/${id}`)}
-                  toggle={(id) => choose([id], !chosenIds.has(id))}
-                  move={(...args) => void move(...args)}
-                />
+                <ArrangeShelves places={places} chosen={chosenIds} choosing={choosing} open={open} toggle={toggle} move={(...args) => void move(...args)} />
               </section>
             )}
             <Retired view={view} />

@@ -6,6 +6,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { PotListItem, PotsView, PotView, PotVisit } from '../../contract/pots.ts';
 import { ActsProvider } from '../shell/acts.tsx';
 import { PotPage, PotsPage } from './index.ts';
+import { NOTHING_READ } from './pots-fixtures.ts';
 import { VisitChart } from './visit-chart.tsx';
 import { VisitTable } from './visit-table.tsx';
 import { lookFromSeen, NOTHING_SEEN } from '../../contract/seen.ts';
@@ -26,6 +27,18 @@ const item: PotListItem = {
   drawing: { level: 0.1, levelIsGuess: false, ratio: 2.1, ph: 6.9, phLow: 5.5, phHigh: 6.5, salts: 2, stage: 'growth', form: 'clay' },
   lastPouredPpm: 104,
   lastCameOut: { ppm: 218, ph: 6.8, on: '2026-11-16' },
+  stand: {
+    ran: { ratio: 2.1, pouredPpm: 104, cameOutPpm: 218, on: '2026-11-16' },
+    phs: [
+      { on: '2026-11-09', ph: 6.6 },
+      { on: '2026-11-16', ph: 6.8 },
+    ],
+    dryInDays: 1,
+    leftMl: 40,
+    signs: ['salting', 'crust'],
+    trouble: 13,
+  },
+  soaksOpen: [],
 };
 const visit = (on: string, more: Partial<PotVisit> = {}): PotVisit => ({
   eventId: `v${on}`,
@@ -144,29 +157,56 @@ describe('the collection', () => {
         note: 'bright',
         light: 'bright',
         year: null,
-        pots: [item, { ...item, id: 'p8', code: 'R-08', name: 'Hoya', lastCameOut: null, lastPouredPpm: null }],
+        pots: [item, { ...item, id: 'p8', code: 'R-08', name: 'Hoya', lastCameOut: null, lastPouredPpm: null, ...NOTHING_READ }],
       },
     ],
   };
   it('finds pots by any words, keeps fast typing, and says when there is none', async () => {
-    const user = open('/pots', pots);
+    const user = open('/pots?view=shelves', pots);
     const field = await screen.findByLabelText(/Find a pot/);
     await user.type(field, 'east hoya');
     expect(field).toHaveValue('east hoya');
-    expect(screen.queryByRole('button', { name: /R-07/ })).not.toBeInTheDocument();
+    expect(screen.queryByRole('button', { name: /^R-07/ })).not.toBeInTheDocument();
     expect(screen.getByRole('button', { name: /R-08 Hoya/ })).toBeInTheDocument();
     await user.type(field, ' zzz');
     await user.click(screen.getByRole('button', { name: 'Show all 2' }));
-    expect(screen.getByRole('button', { name: /R-07/ })).toBeInTheDocument();
+    expect(screen.getByRole('button', { name: /^R-07/ })).toBeInTheDocument();
   });
   it('as a table says what was poured and came out, or that it was never read', async () => {
     // jsdom lays nothing out, and only rows in sight are drawn: give the table a height.
     vi.spyOn(Element.prototype, 'clientHeight', 'get').mockReturnValue(600);
     open('/pots?view=table', pots);
     const row = (await screen.findByRole('link', { name: 'R-07 Coelogyne' })).closest<HTMLElement>('[role=row]')!;
-    expect(row).toHaveTextContent('104218 16 Nov6.8');
+    expect(row).toHaveTextContent('104 → 218 ppm');
+    expect(row).toHaveTextContent('salting up');
+    expect(row).toHaveTextContent('tomorrow40 mL left');
+    expect(within(row).getByText('6.8')).toHaveClass('late');
     expect(within(row).getByText('2 d late')).toBeInTheDocument();
-    expect(screen.getByRole('link', { name: 'R-08 Hoya' }).closest('[role=row]')).toHaveTextContent('———');
+    expect(screen.getByRole('link', { name: 'R-08 Hoya' }).closest('[role=row]')).toHaveTextContent('2 d late———');
+  });
+  it('as a map shows who stands where, who could not be shown, and when they run dry; the counts narrow it', async () => {
+    const user = open('/pots', pots);
+    expect(await screen.findByRole('button', { name: 'R-07 Coelogyne, came out 2.1 times the pour, at pH 6.8, salting up, crust, 2 d late' })).toHaveAttribute(
+      'aria-pressed',
+      'false',
+    );
+    expect(screen.getByRole('group', { name: /Pots down to 15 % by day: Wed 0, Thu 1, Fri 0/ })).toBeInTheDocument();
+    expect(screen.getByText(/1 not forecast/)).toBeInTheDocument();
+    screen.getByRole('button', { name: /^R-07 Coelogyne, came out/ }).focus();
+    await user.keyboard('x');
+    expect(screen.getByRole('region', { name: 'Chosen pots' })).toHaveTextContent('1 pot chosenR-07');
+    expect(screen.getByRole('button', { name: /Thirsty/ })).toHaveTextContent('ThirstyR-071');
+    await user.click(screen.getByRole('button', { name: /Salting up/ }));
+    expect(screen.getByText(/1 found/)).toBeInTheDocument();
+    await user.click(screen.getByRole('button', { name: /Drifting/ }));
+    expect(screen.getByText('No pot answers to that')).toBeInTheDocument();
+  });
+  it('a soak is asked for, with who is not in season for it', async () => {
+    const user = open('/pots', pots);
+    (await screen.findByRole('button', { name: /^R-07 Coelogyne, came out/ })).focus();
+    await user.keyboard('x');
+    await user.click(screen.getByRole('button', { name: /Add a soak/ }));
+    expect(await screen.findByRole('dialog')).toHaveTextContent(/R-07: not in season for it/);
   });
   it('an empty collection says so', async () => {
     open('/pots', { today: '2026-11-25', places: [], regimens: [], retired: [] });

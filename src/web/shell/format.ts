@@ -34,6 +34,8 @@ const at = (date: string) => new Date(`${date}T12:00:00Z`);
 export const dayMonth = (date: string) => at(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 /** "25 Nov 2025" */
 export const dayMonthYear = (date: string) => at(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
+/** "Wed 25" */
+export const weekdayDay = (date: string) => at(date).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', timeZone: 'UTC' });
 /** "Wed 25 Nov" */
 export const weekdayDayMonth = (date: string) =>
   at(date).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' }).replace(',', '');
