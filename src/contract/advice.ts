@@ -39,8 +39,24 @@ export const potAdvice = z.object({
 });
 export type PotAdvice = z.infer<typeof potAdvice>;
 
+/** A pen thought to be off, from all its pots at once. `off` in % of the reading for strength, in pH for pH. */
+export const penAdvice = z.object({
+  meterId: id,
+  name: z.string(),
+  what: z.enum(['ppm', 'pH']),
+  title: z.string(),
+  because: z.string(),
+  then: z.string(),
+  sureWords: z.string(),
+  /** Round by round, oldest first, the last the one in question. */
+  rounds: z.array(z.object({ on: localDate, readings: z.number().int(), off: z.number() })),
+  evidenceKey: z.string(),
+});
+export type PenAdvice = z.infer<typeof penAdvice>;
+
 export const adviceRoom = z.object({
   today: localDate,
+  pens: z.array(penAdvice),
   pots: z.array(z.object({ id, code: z.string(), name: z.string(), place: z.string(), advices: z.array(adviceView) })),
 });
 export type AdviceRoom = z.infer<typeof adviceRoom>;
@@ -72,3 +88,6 @@ export const adviceAct = z.object({
   planId: id,
 });
 export type AdviceAct = z.infer<typeof adviceAct>;
+
+export const penAct = z.object({ kind: z.enum(['accept', 'decline']), meterId: id, evidenceKey: z.string().max(200), answerId: id, planId: id });
+export type PenAct = z.infer<typeof penAct>;

@@ -41,6 +41,7 @@ export const RECORD_TABLES = [
   'use_rule',
   'treatment',
   'advice_answer',
+  'pen_answer',
 ] as const;
 export type RecordTable = (typeof RECORD_TABLES)[number];
 const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));

@@ -97,19 +97,22 @@ describe('several pots at once', () => {
 });
 
 describe('the map', () => {
+  /** Puppeteer focuses no SVG by itself. */
+  const focusMark = (code: string) => page.$eval(`.how-they-stand [data-pot="${code}"]`, (e) => (e as SVGElement).focus());
   it('pots are chosen by dragging round them, and a soak asked for each comes at its next watering', async () => {
     await page.goto(`${on.server.url}/pots`);
     await page.waitForSelector('.how-they-stand .pot-mark');
     await axeClean(page);
     const box = (await (await page.waitForSelector('.how-they-stand [data-pot="R-07"]'))!.boundingBox())!;
     const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-    await page.mouse.move(x + 50, y - 55);
+    // From bare ground right below it, round it and back.
+    await page.mouse.move(x + 50, y + 45);
     await page.mouse.down();
     for (const [dx, dy] of [
-      [50, 45],
       [-24, 45],
-      [-24, -55],
-      [48, -55],
+      [-24, -50],
+      [40, -50],
+      [48, 40],
     ] as const)
       await page.mouse.move(x + dx, y + dy, { steps: 5 });
     await page.mouse.up();
@@ -132,7 +135,7 @@ describe('the map', () => {
   it('the keyboard goes from pot to pot, chooses and opens; the counts narrow it, and the worst come first', async () => {
     await page.goto(`${on.server.url}/pots`);
     await page.waitForSelector('.how-they-stand .pot-mark');
-    await page.focus('.how-they-stand [data-pot="R-07"]');
+    await focusMark('R-07');
     await page.keyboard.press('ArrowLeft');
     const next = await page.evaluate(() => document.activeElement?.getAttribute('data-pot'));
     expect(next).not.toBe('R-07');
@@ -142,7 +145,7 @@ describe('the map', () => {
     await press(page, 'Salting up', '.filters');
     await says(page, 'header', /found/);
     await says(page, '.pot-table-body .pot-row', /R-07.*salting up/);
-    await page.focus('.how-they-stand [data-pot="R-07"]');
+    await focusMark('R-07');
     await page.keyboard.press('Enter');
     await page.waitForSelector('.pot-page');
   });

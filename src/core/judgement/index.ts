@@ -3,3 +3,4 @@ export * from './rule.ts';
 export * from './judge.ts';
 export { withStrengths } from './measures.ts';
 export * from './standing.ts';
+export * from './pen-watch.ts';

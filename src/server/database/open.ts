@@ -12,6 +12,7 @@ import { Bench1764400000000 } from './migrations/1764400000000-bench.ts';
 import { Photo1764500000000 } from './migrations/1764500000000-photo.ts';
 import { Drift1764600000000 } from './migrations/1764600000000-drift.ts';
 import { Schools1764700000000 } from './migrations/1764700000000-schools.ts';
+import { Pens1764800000000 } from './migrations/1764800000000-pens.ts';
 import { WriteQueue } from './write-queue.ts';
 
 /** An open collection: one connection that writes (only through the queue) and one that reads. */
@@ -37,6 +38,7 @@ const MIGRATIONS = [
   Photo1764500000000,
   Drift1764600000000,
   Schools1764700000000,
+  Pens1764800000000,
 ];
 export const KNOWN_MIGRATIONS: readonly string[] = MIGRATIONS.map((m) => new m().name);
 

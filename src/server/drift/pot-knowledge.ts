@@ -40,11 +40,19 @@ export type PotKnowledge = {
   /** How well a flush mixes with what stands in its pores. */
   readonly efficiency: EfficiencyBelief;
   /** From each filling to the visit it ended on, with what was read; oldest first. */
-  readonly intervals: readonly (Interval & { readonly endedOn: string })[];
+  readonly intervals: readonly SeenInterval[];
   /** How much drinking the days since it was filled invite. */
   readonly season: number;
   /** The pot from the day it was filled on, a figure a day. */
   readonly course: Course;
+};
+
+/** An interval with the visit it ended on, and what was foretold for that visit from what was known before it. */
+export type SeenInterval = Interval & {
+  readonly endedOn: string;
+  readonly ppmMeterId: string | null;
+  readonly phMeterId: string | null;
+  readonly foretold: { readonly ecUsCm: number; readonly ph: number | undefined };
 };
 
 /** What the log says of a pot, for {@link knowAlone}. */
@@ -83,7 +91,15 @@ export function knowAlone(log: PotLog, mixes: ReadonlyMap<string, Mix>, waters: 
     let pores: Pores | undefined;
     if (filled) {
       const interval = intervalOf(filled.water, filled.fill, fill, meters, log.thirst, log.topUps);
-      intervals.push({ ...interval, endedOn: fill.on });
+      const { ppmMeterId, phMeterId } = fill.payload;
+      const foretold = likelyAt(interval, belief);
+      intervals.push({
+        ...interval,
+        endedOn: fill.on,
+        ppmMeterId,
+        phMeterId,
+        foretold: { ecUsCm: foretold.ecUsCm, ph: filled.mix.phKnown ? foretold.ph : undefined },
+      });
       belief = learnInterval(belief, interval);
       pores = oldWater(interval, belief);
       efficiency = learnFlush(efficiency, fill, pores, poreMl, filled.mix, waters);
@@ -185,11 +201,15 @@ function intervalOf(water: PotWater, from: Fill, to: Fill, meters: Meters, thirs
 }
 
 /** The old water at a visit: as read, and where it was not, as it most likely stood. */
-function oldWater({ water, days, season, cameOutEcUsCm, cameOutPh }: Interval, belief: PotBelief): Pores {
+function oldWater(interval: Interval, belief: PotBelief): Pores {
+  const { water, cameOutEcUsCm, cameOutPh } = interval;
   const { curve } = water;
-  const likely = potPath(water, natureOf(belief, water, season), Math.max(0, days)).at(-1)!;
+  const likely = likelyAt(interval, belief);
   return { curve, standing: restingAt(curve, (cameOutEcUsCm ?? likely.ecUsCm) / curve.ecUsCm, cameOutPh ?? likely.ph) };
 }
+
+/** How a pot most likely stands at the end of an interval. */
+const likelyAt = ({ water, days, season }: Interval, belief: PotBelief) => potPath(water, natureOf(belief, water, season), Math.max(0, days)).at(-1)!;
 
 /** Old water at a strength and a pH: its carbon is at rest with the air. */
 export function restingAt(curve: TitrationCurve, strength: number, ph: number): Standing {

@@ -1,12 +1,13 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { adviceAct, adviceRoom, potAdvice, rulesView } from '../../contract/advice.ts';
+import { adviceAct, adviceRoom, penAct, potAdvice, rulesView } from '../../contract/advice.ts';
 import { id } from '../../contract/common.ts';
 import { actDone } from '../../contract/shelf.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
 import { actOnAdvice } from './advice-service.ts';
+import { actOnPen } from './pens.ts';
 import { readAdviceRoom, readPotAdvice, readRules } from './advice-view.ts';
 
 /** Judgement: what one would do next and why, for a pot and for the collection, and the grower's answers. */
@@ -24,6 +25,11 @@ export const advicePlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asyn
 
   app.put('/api/advice/acts/:id', { schema: { params: z.object({ id }), body: adviceAct, response: { 200: actDone }, tags: ['advice'] } }, async (request) => {
     const { repeated } = await context.database.write.run((manager) => actOnAdvice(manager, request.params.id, request.body, whenNow(context)));
+    return { eventId: request.params.id, repeated };
+  });
+
+  app.put('/api/advice/pens/:id', { schema: { params: z.object({ id }), body: penAct, response: { 200: actDone }, tags: ['advice'] } }, async (request) => {
+    const { repeated } = await context.database.write.run((manager) => actOnPen(manager, request.params.id, request.body, whenNow(context)));
     return { eventId: request.params.id, repeated };
   });
 };

@@ -6,6 +6,7 @@ import type { AdviceAnswer } from '../database/entities.ts';
 import { readPotStates, type PotState } from '../pots/pot-states.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { factsOf } from './facts-of.ts';
+import { penAdvice } from './pens.ts';
 
 /** What one would do next with a pot, what was answered before, and what it has been given. */
 export async function readPotAdvice(manager: EntityManager, potId: string, today: string): Promise<PotAdvice | undefined> {
@@ -49,7 +50,7 @@ export async function readAdviceRoom(manager: EntityManager, today: string): Pro
       { rank, view: { id: s.pot.id, code: s.pot.code, name: s.pot.name || s.pot.plant, place: s.place.name, advices: advices.map((a) => toView(a, scale)) } },
     ];
   });
-  return { today, pots: pots.sort((a, b) => a.rank - b.rank).map(({ view }) => view) };
+  return { today, pens: await penAdvice(manager, meters, states, today), pots: pots.sort((a, b) => a.rank - b.rank).map(({ view }) => view) };
 }
 
 /** The advice a rule gives now; undefined where it does not any more. */

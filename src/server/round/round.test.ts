@@ -253,7 +253,9 @@ describe('regimens', () => {
 
 describe('too little still water', () => {
   it('a soak asked for comes once, at the next watering, in season or not, and is gone once it was given', async () => {
-    const due = (await round()).places.flatMap((p) => p.pots).find((p) => p.soak === null && p.done === null && p.due.daysLate >= 0 && p.drawing.form === 'clay')!;
+    const due = (await round()).places
+      .flatMap((p) => p.pots)
+      .find((p) => p.soak === null && p.done === null && p.due.daysLate >= 0 && p.drawing.form === 'clay')!;
     const ask = { kind: 'soak', potIds: [due.id], planIds: [testId()], what: 'magnesium', fromDate: '2026-11-25' };
     expect((await onPots({ ...ask, fromDate: '2026-11-20' })).body.errors).toEqual([{ path: 'fromDate', message: expect.stringMatching(/past/) }]);
     const { id } = await onPots(ask);

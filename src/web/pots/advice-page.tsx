@@ -4,13 +4,14 @@ import type { AdviceRoom } from '../../contract/advice.ts';
 import { get } from '../shell/api.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { AdviceCard } from './advice-cards.tsx';
+import { PenCard } from './pen-card.tsx';
 
 /** What one would do next in the whole collection, most pressing first. */
 export function AdvicePage() {
   const room = useQuery({ queryKey: ['advice'], queryFn: () => get<AdviceRoom>('/api/advice') });
   if (room.isPending) return <Loading what="what to do next" />;
   if (!room.data) return <Failed error={room.error} retry={() => void room.refetch()} />;
-  const { pots } = room.data;
+  const { pots, pens } = room.data;
   const n = pots.reduce((sum, p) => sum + p.advices.length, 0);
   return (
     <div className="page advice-page">
@@ -27,6 +28,13 @@ export function AdvicePage() {
           The rules
         </Link>
       </header>
+      {pens.length > 0 && (
+        <section className="advice-grid" aria-label="Pens">
+          {pens.map((pen) => (
+            <PenCard key={pen.meterId + pen.evidenceKey} pen={pen} />
+          ))}
+        </section>
+      )}
       {pots.length === 0 ? (
         <Empty title="All quiet">
           <p className="mb-0">Advice needs a few rounds of readings and looks. What is declined comes back only when something new speaks for it.</p>

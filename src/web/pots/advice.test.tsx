@@ -61,11 +61,11 @@ describe('advice', () => {
     expect(screen.getByText(/about 10 to 29 mg of nitrogen/)).toHaveTextContent('Oct left 10');
   });
   it('the collection’s is by pot, and says when all is quiet', async () => {
-    const room: AdviceRoom = { today: '2026-11-25', pots: [{ id: 'p7', code: 'R-07', name: 'Coelogyne', place: 'East sill', advices: [salts] }] };
+    const room: AdviceRoom = { today: '2026-11-25', pens: [], pots: [{ id: 'p7', code: 'R-07', name: 'Coelogyne', place: 'East sill', advices: [salts] }] };
     openPage(<AdvicePage />, { '/api/advice': room });
     expect(await screen.findByRole('article', { name: `R-07: ${salts.title}` })).toBeInTheDocument();
     vi.unstubAllGlobals();
-    openPage(<AdvicePage />, { '/api/advice': { today: '2026-11-25', pots: [] } });
+    openPage(<AdvicePage />, { '/api/advice': { today: '2026-11-25', pens: [], pots: [] } });
     expect(await screen.findByText('All quiet')).toBeInTheDocument();
   });
   it('the rules are listed with their sources', async () => {

@@ -49,6 +49,15 @@ export interface AdviceAnswer {
   evidence: string;
   onDate: string;
 }
+/** What the grower said to a pen that was thought to be off. Changed only through the log. */
+export interface PenAnswer {
+  id: string;
+  meterId: string;
+  answer: 'accepted' | 'declined';
+  /** The round it stood on. */
+  evidence: string;
+  onDate: string;
+}
 export interface RegimenRow {
   id: string;
   name: string;
@@ -174,4 +183,12 @@ export const AdviceAnswerEntity = new EntitySchema<AdviceAnswer>({
   foreignKeys: [fk('advice_answer_pot', 'pot', 'potId')],
   indices: [{ name: 'ix_advice_answer_pot', columns: ['potId', 'rule'] }],
   checks: [check('advice_answer', oneOf('answer', ['accepted', 'declined']))],
+});
+export const PenAnswerEntity = new EntitySchema<PenAnswer>({
+  name: 'pen_answer',
+  tableName: 'pen_answer',
+  columns: { id: pk, meterId: text, answer: text, evidence: text, onDate: text },
+  foreignKeys: [fk('pen_answer_meter', 'meter', 'meterId')],
+  indices: [{ name: 'ix_pen_answer_meter', columns: ['meterId'] }],
+  checks: [check('pen_answer', oneOf('answer', ['accepted', 'declined']))],
 });

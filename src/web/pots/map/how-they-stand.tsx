@@ -43,12 +43,18 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
     const box = svg.current!.getBoundingClientRect();
     return [((event.clientX - box.left) / box.width) * size.w, ((event.clientY - box.top) / box.height) * size.h];
   };
+  // What was drawn last counts, rendered or not.
+  const drawn = useRef<readonly Point[]>([]);
+  const draw = (next: readonly Point[]) => {
+    drawn.current = next;
+    setPath(next);
+  };
   const ended = () => {
-    if (path.length > 3 && lengthOf(path) > LEAST_DRAG) {
-      const loop = path.map(([px, py]): [number, number] => [px, py]);
+    if (drawn.current.length > 3 && lengthOf(drawn.current) > LEAST_DRAG) {
+      const loop = drawn.current.map(([px, py]): [number, number] => [px, py]);
       chooseAll(standing.filter((s) => polygonContains(loop, [s.x, s.y])).map((s) => s.pot.id));
     }
-    setPath([]);
+    draw([]);
   };
   const keys = (event: KeyboardEvent, at: Standing) => {
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
@@ -80,11 +86,11 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
           if (e.button !== 0 || (e.pointerType === 'touch' && narrow)) return;
           if ((e.target as Element).closest('[data-id]')) return;
           e.currentTarget.setPointerCapture(e.pointerId);
-          setPath([pointOf(e)]);
+          draw([pointOf(e)]);
         }}
-        onPointerMove={(e) => path.length > 0 && setPath((old) => [...old, pointOf(e)])}
+        onPointerMove={(e) => drawn.current.length > 0 && draw([...drawn.current, pointOf(e)])}
         onPointerUp={ended}
-        onPointerCancel={() => setPath([])}
+        onPointerCancel={() => draw([])}
       >
         <rect
           className="comfortable"
