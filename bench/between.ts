@@ -31,11 +31,11 @@ import { anchoredAt, composition } from '../src/core/solution/index.ts';
 import { normal, seededRandom, type Random } from '../src/core/statistics/index.ts';
 
 export const FEED: SimSolution = { idealEcUsCm: 200, alkalinityMeqL: 0.15, carbonMmolL: 0.15, phosphateMmolL: 0.28 };
-const RAIN: SimSolution = { idealEcUsCm: 48, alkalinityMeqL: 0.05, carbonMmolL: 0.107, phosphateMmolL: 0 };
+export const RAIN: SimSolution = { idealEcUsCm: 48, alkalinityMeqL: 0.05, carbonMmolL: 0.107, phosphateMmolL: 0 };
 /** What the grower's label and water say of the feed: an eighth less phosphate than there is. */
-const THOUGHT = composition({ Ca: 0.2, Mg: 0.08, K: 1.1, NO3: 1.15, NH4: 0.12, PO4: 0.25, CO2: 0.15, SO4: 0.05 });
-const RAIN_CURVE = curveOf(anchoredAt(composition({ Ca: 0.1, Na: 0.1, Cl: 0.1, NO3: 0.05, SO4: 0.02, CO2: 0.107 }), simPh(RAIN)));
-const FLUSH_TIMES = 2;
+export const THOUGHT = composition({ Ca: 0.2, Mg: 0.08, K: 1.1, NO3: 1.15, NH4: 0.12, PO4: 0.25, CO2: 0.15, SO4: 0.05 });
+export const RAIN_CURVE = curveOf(anchoredAt(composition({ Ca: 0.1, Na: 0.1, Cl: 0.1, NO3: 0.05, SO4: 0.02, CO2: 0.107 }), simPh(RAIN)));
+export const FLUSH_TIMES = 2;
 const ROUNDS = 9;
 const LEARNED_AFTER = 8;
 

@@ -117,7 +117,7 @@ describe('the map', () => {
       await page.mouse.move(x + dx, y + dy, { steps: 5 });
     await page.mouse.up();
     await says(page, '.chosen-bar', /R-07/);
-    const codes = (await page.$eval('.chosen-bar .codes', (e) => e.textContent))!.split(', ');
+    const codes = (await page.$eval('.chosen-bar .codes', (e) => e.textContent)).split(', ');
     await press(page, 'Add a soak', '.chosen-bar');
     await says(page, '.modal', /not in season/);
     await press(page, 'Ask for it');

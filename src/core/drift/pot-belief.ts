@@ -1,5 +1,5 @@
 import { observe, type Gaussian } from '../statistics/index.ts';
-import { courseOf, playPot, type PotNature, type PotWater } from './pot-path.ts';
+import { courseOf, playPot, potPath, type PotDay, type PotNature, type PotWater } from './pot-path.ts';
 import { alkaliAt, restCarbon, standAt, type TitrationCurve } from './titration-curve.ts';
 
 /*
@@ -161,6 +161,17 @@ function slopeOf(curve: TitrationCurve, strength: number, ph: number): number {
 /** A pot as it most likely behaves in a season, for a body of water. */
 export function natureOf(belief: PotBelief, { reservoirMl, poreMl }: Pick<PotWater, 'reservoirMl' | 'poreMl'>, season: number): PotNature {
   return natureFrom(belief.drinks.mean, belief.salts.mean, belief.alkali.mean, reservoirMl, poreMl, season);
+}
+
+/**
+ * How a pot most likely stands at the end of an interval, by what was known before it. Where what was left of its water is known too, strength and
+ * pH are those of so much water: a thirsty week is then no surprise.
+ */
+export function foretoldAt({ water, days, season, leftMl }: Pick<Interval, 'water' | 'days' | 'season' | 'leftMl'>, belief: PotBelief): PotDay {
+  const nature = natureOf(belief, water, season);
+  const known = leftMl !== undefined && days > 0 && leftMl > EMPTY_SHARE * water.reservoirMl;
+  const useMlDay = known ? Math.max(0, water.reservoirMl - leftMl) / days : nature.useMlDay;
+  return potPath(water, { ...nature, useMlDay }, Math.max(0, days)).at(-1)!;
 }
 
 /** A pot's nature from quantities in the belief's own order and units. */

@@ -174,7 +174,7 @@ describe('what the plant shows', () => {
   });
   it.each([
     ['rot', { rot: 'soft' }, 1, 'rot'],
-    ['many pests', { pests: 'many' }, 1, 'pestsMany'],
+    ['many pests', { pests: 'many' }, 2, 'pestsMany'],
     ['growth under the fill', { growth: 'below the fill' }, 1, 'growthLow'],
     ['some pests', { pests: 'some' }, 2, 'pests'],
     ['loose', { loose: 'loose' }, 2, 'loose'],

@@ -21,8 +21,8 @@ function cueRule(
     ...rule,
     find: (f) => {
       const found = seen(f, cue, grades);
-      // It must still be there at the last look or the one before.
-      if (found.length < looks || lately(f, cue, grades, 2) === 0) return undefined;
+      // At so many of the last three looks, and still there at the last or the one before: a cue may be missed, and one tap may be a slip.
+      if (found.length < looks || lately(f, cue, grades, 3) < looks || lately(f, cue, grades, 2) === 0) return undefined;
       const words = say(f, found.length);
       return words && { ...words, evidence: found.map((x) => x.evidence), sure: sureOf(found.map((x) => x.evidence)) };
     },
@@ -57,7 +57,8 @@ export const PLANT_RULES: readonly Rule[] = [
     sourceWords: 'the share given is computed from the mixes',
     silences: ['hungry', 'takesAll'],
     find: (f) => {
-      const tips = [...seen(f, 'tips', ['brown', 'worse'], 42)];
+      const browned = seen(f, 'tips', ['brown', 'worse'], 42);
+      const tips = lately(f, 'tips', ['brown', 'worse'], 4) >= 2 ? browned : [];
       const { months, fell, now, was } = calcium(f);
       if (!fell && tips.length < 2) return undefined;
       const figures = months.slice(-4).map((m) => ({ label: m.label, value: Math.round(m.value * 10) / 10 }));
@@ -98,16 +99,26 @@ export const PLANT_RULES: readonly Rule[] = [
     }),
   ),
   cueRule(
-    { id: 'pestsMany', matter: 'danger', seen: 'many pests', think: 'pest', act: 'isolate, treat', danger: true, silences: ['pests'] },
+    {
+      id: 'pestsMany',
+      matter: 'danger',
+      seen: 'pests at two looks, many of them now',
+      think: 'pest',
+      act: 'isolate, treat',
+      silences: ['pests'],
+    },
     'pests',
-    ['many'],
-    1,
-    () => ({
-      title: 'Isolate it today',
-      because: 'Many pests at the last look.',
-      then: 'Away from the others, then treat by the label; firm leaves may resist.',
-      act: { kind: 'plan', words: 'Isolate it, treat, look at its neighbours' },
-    }),
+    ['some', 'many'],
+    2,
+    (f) =>
+      lately(f, 'pests', ['many'], 2) === 0
+        ? undefined
+        : {
+            title: 'Isolate it today',
+            because: 'Pests at two looks, many of them now.',
+            then: 'Away from the others, then treat by the label; firm leaves may resist.',
+            act: { kind: 'plan', words: 'Isolate it, treat, look at its neighbours' },
+          },
   ),
   cueRule(
     { id: 'pests', matter: 'pest', seen: 'scale or mites at two looks', think: 'pest', act: 'isolate, treat; firm leaves may resist' },

@@ -5,11 +5,11 @@ import {
   borrow,
   clayPrior,
   courseOf,
+  foretoldAt,
   learnInterval,
   learnSoak,
   natureOf,
   playPot,
-  potPath,
   POTS_AT_LARGE,
   restCarbon,
   type Course,
@@ -92,7 +92,7 @@ export function knowAlone(log: PotLog, mixes: ReadonlyMap<string, Mix>, waters: 
     if (filled) {
       const interval = intervalOf(filled.water, filled.fill, fill, meters, log.thirst, log.topUps);
       const { ppmMeterId, phMeterId } = fill.payload;
-      const foretold = likelyAt(interval, belief);
+      const foretold = foretoldAt(interval, belief);
       intervals.push({
         ...interval,
         endedOn: fill.on,
@@ -204,12 +204,9 @@ function intervalOf(water: PotWater, from: Fill, to: Fill, meters: Meters, thirs
 function oldWater(interval: Interval, belief: PotBelief): Pores {
   const { water, cameOutEcUsCm, cameOutPh } = interval;
   const { curve } = water;
-  const likely = likelyAt(interval, belief);
+  const likely = foretoldAt(interval, belief);
   return { curve, standing: restingAt(curve, (cameOutEcUsCm ?? likely.ecUsCm) / curve.ecUsCm, cameOutPh ?? likely.ph) };
 }
-
-/** How a pot most likely stands at the end of an interval. */
-const likelyAt = ({ water, days, season }: Interval, belief: PotBelief) => potPath(water, natureOf(belief, water, season), Math.max(0, days)).at(-1)!;
 
 /** Old water at a strength and a pH: its carbon is at rest with the air. */
 export function restingAt(curve: TitrationCurve, strength: number, ph: number): Standing {

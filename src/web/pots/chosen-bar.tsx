@@ -44,7 +44,7 @@ export function ChosenBar({ chosen, view, clear }: { chosen: readonly PlacedPot[
           Change regimen <kbd>G</kbd>
         </Button>
         <Button variant="outline-light" onClick={() => setDialog('soak')}>
-          Add a soak
+          Add a soak{' '}
           <small className="d-block fw-normal">
             magnesium: {inSeason} of {chosen.length} in season
           </small>

@@ -50,8 +50,7 @@ export function Filters({ view, pots, filter, change }: Props) {
             <button key={state} type="button" className={`state ${on ? 'on' : ''}`} aria-pressed={on} onClick={() => toggle('state', state, !on)}>
               <StateFigure state={state} />
               <span className="min-0">
-                {STATE_WORDS[state].title}
-                <small>{here.length === 0 ? STATE_WORDS[state].none : noteOf(state, here)}</small>
+                {STATE_WORDS[state].title} <small>{here.length === 0 ? STATE_WORDS[state].none : noteOf(state, here)}</small>
               </span>
               <b className="num">{here.length}</b>
             </button>
