@@ -174,7 +174,11 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
     const course = courseOf(21);
     playPot(water, natureOf(belief, water, 1), course);
     const dryDay = [...course.freeMl].findIndex((ml) => ml <= DRY_SHARE * reservoirMl);
-    open.push(judge(factsOf({ on, reservoirMl, visits, looks, given, trouble, daysUntilDry: dryDay < 0 ? undefined : dryDay })).map((a) => a.rule));
+    open.push(
+      judge(factsOf({ on, reservoirMl, visits, looks, given, trouble, daysUntilDry: dryDay < 0 ? undefined : dryDay })).map((a) =>
+        process.env['WHY'] ? `${a.rule}: ${a.because.replace(/[0-9.]+/g, '#')}` : a.rule,
+      ),
+    );
   }
   return { open, visible, misses };
 }
@@ -283,7 +287,7 @@ function penCaught(what: 'ppm' | 'pH', by: number, collections: readonly (readon
 const share = (n: number, of: number) => `${((100 * n) / Math.max(1, of)).toFixed(1)} %`;
 
 const POTS = 20;
-const count = Number(process.argv[2] ?? 24);
+const count = Number(process.argv[2] ?? 20);
 const collections = Array.from({ length: count }, (_, i) => collection(1 + i));
 const truths = collections.flat();
 for (const trouble of ['salts', 'clay', 'calcium'] as const) console.log(caught(trouble, truths));

@@ -91,3 +91,21 @@ export type AdviceAct = z.infer<typeof adviceAct>;
 
 export const penAct = z.object({ kind: z.enum(['accept', 'decline']), meterId: id, evidenceKey: z.string().max(200), answerId: id, planId: id });
 export type PenAct = z.infer<typeof penAct>;
+
+/** Why what comes out swings, step by step: what the log says of each, and what is to be asked at the pot. */
+export const unsteadyView = z.object({
+  today: localDate,
+  code: z.string(),
+  name: z.string(),
+  steps: z.array(
+    z.object({
+      id: z.enum(['ph', 'lost', 'age', 'base', 'order', 'pen']),
+      title: z.string(),
+      verdict: z.enum(['found', 'cleared', 'ask']),
+      seen: z.string(),
+      ask: z.string(),
+      then: z.string(),
+    }),
+  ),
+});
+export type UnsteadyView = z.infer<typeof unsteadyView>;

@@ -4,3 +4,4 @@ export * from './judge.ts';
 export { withStrengths } from './measures.ts';
 export * from './standing.ts';
 export * from './pen-watch.ts';
+export * from './guided-checks.ts';

@@ -10,3 +10,4 @@ export * from './who-waits.ts';
 export * from './round-mixes.ts';
 export * from './one-bucket.ts';
 export * from './local-date.ts';
+export * from './light-steps.ts';

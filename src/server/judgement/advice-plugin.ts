@@ -1,6 +1,6 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { adviceAct, adviceRoom, penAct, potAdvice, rulesView } from '../../contract/advice.ts';
+import { adviceAct, adviceRoom, penAct, potAdvice, rulesView, unsteadyView } from '../../contract/advice.ts';
 import { id } from '../../contract/common.ts';
 import { actDone } from '../../contract/shelf.ts';
 import type { AppContext } from '../app-context.ts';
@@ -8,6 +8,7 @@ import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
 import { actOnAdvice } from './advice-service.ts';
 import { actOnPen } from './pens.ts';
+import { readUnsteady } from './unsteady.ts';
 import { readAdviceRoom, readPotAdvice, readRules } from './advice-view.ts';
 
 /** Judgement: what one would do next and why, for a pot and for the collection, and the grower's answers. */
@@ -19,6 +20,12 @@ export const advicePlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asyn
 
   app.get('/api/advice/pots/:id', { schema: { params: z.object({ id }), response: { 200: potAdvice }, tags: ['advice'] } }, async (request) => {
     const found = await readPotAdvice(context.database.read.manager, request.params.id, today());
+    if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
+    return found;
+  });
+
+  app.get('/api/advice/pots/:id/unsteady', { schema: { params: z.object({ id }), response: { 200: unsteadyView }, tags: ['advice'] } }, async (request) => {
+    const found = await readUnsteady(context.database.read.manager, request.params.id, today());
     if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
     return found;
   });

@@ -5,6 +5,7 @@ import {
   daysBetween,
   dueState,
   isDue,
+  plusDays,
   soaksDueOn,
   wateringOf,
   type AskedSoak,
@@ -16,6 +17,7 @@ import {
   type SeasonSite,
   type Watering,
 } from '../../core/regimen/index.ts';
+import { DRY_SHARE } from '../../core/drift/index.ts';
 import { GUESSED_SHARE_USED, type PouredAndCameOut } from '../../core/reservoir/index.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { lastBases } from '../shelf/shelf-reader.ts';
@@ -143,7 +145,9 @@ function derive(
     since: regimen.since,
     asked,
   };
-  const due = dueState(regimen.params, history, today, workingDays);
+  const byRota = dueState(regimen.params, history, today, workingDays);
+  const dries = isDue(byRota) && !openSkip ? driesOn(regimen.params, plant, site, history, known, lastFill, today) : undefined;
+  const due = dries === undefined ? byRota : dueState(regimen.params, { ...history, lookAgainOn: dries }, today, workingDays);
   const watering = wateringOf(regimen.params, plant, history.turn);
   const expected = toppedUp(expectedOn(known, lastFill, today), lastFill, topUps, baseEcUsCm);
   const target = watering.netEcUsCm + baseEcUsCm;
@@ -184,6 +188,29 @@ function derive(
       form: pot.medium,
     },
   };
+}
+
+/**
+ * The day a pot whose soak is due will have drunk its water, where its regimen lets it dry before a soak and it has not yet; no later than its outer
+ * limit. Undefined where it need not wait, or nobody knows.
+ */
+function driesOn(
+  regimen: Regimen,
+  plant: PlantNow,
+  site: SeasonSite,
+  history: PotHistory,
+  known: PotKnowledge | undefined,
+  lastFill: Fill | undefined,
+  today: string,
+): string | undefined {
+  if (!regimen.dryBeforeSoak || !known || !lastFill || known.filledOn !== lastFill.on || soaksDueOn(regimen, plant, site, history, today).length === 0)
+    return undefined;
+  const { freeMl } = known.course;
+  const day = freeMl.findIndex((ml) => ml <= DRY_SHARE * known.water.reservoirMl);
+  const dry = plusDays(lastFill.on, day < 0 ? freeMl.length : day);
+  const limit = regimen.latestDays === null ? dry : plusDays(lastFill.on, regimen.latestDays);
+  const on = dry < limit ? dry : limit;
+  return on > today ? on : undefined;
 }
 
 export type ExpectedToday = { readonly ecUsCm?: number; readonly ph?: number; readonly leftMl?: number };

@@ -6,7 +6,7 @@ import { AppError, fieldError } from '../app-error.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { changeRecords, requirePot, type RecordChange } from '../database/records.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
-import { plusDays } from '../../core/regimen/index.ts';
+import { lightSteps, plusDays } from '../../core/regimen/index.ts';
 import { openSupplement } from '../round/round-service.ts';
 import { ASKED_BY, askedSoaks } from './asked-soaks.ts';
 import { followFrom, putRegimen } from './regimen-service.ts';
@@ -53,7 +53,7 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
     }
     case 'move':
       await requireNotInSoak(manager, act.potIds);
-      return movePots(manager, act);
+      return movePots(manager, act, today);
     case 'regimen': {
       const regimen = await manager.getRepository<RegimenRow>('regimen').findOneBy({ id: act.regimenId });
       if (!regimen || regimen.retiredOn) throw new AppError('not-found', 'That regimen is not in use any more. Choose another.');
@@ -174,7 +174,8 @@ async function addPots(manager: EntityManager, act: Extract<PotsAct, { kind: 'ad
 }
 
 /** Moves pots together, in the order they were chosen, before a pot of the place or to its end. */
-async function movePots(manager: EntityManager, act: Extract<PotsAct, { kind: 'move' }>): Promise<Planned> {
+/** Moved pots, and the steps by which those that come to stronger light get used to it. */
+async function movePots(manager: EntityManager, act: Extract<PotsAct, { kind: 'move' }>, today: string): Promise<Planned> {
   const place = await requirePlace(manager, act.placeId);
   const pots = await requirePots(manager, act.potIds);
   const order = await manager.query<Pot[]>('SELECT * FROM pot WHERE placeId = ? AND retiredOn IS NULL ORDER BY position', [place.id]);
@@ -184,13 +185,28 @@ async function movePots(manager: EntityManager, act: Extract<PotsAct, { kind: 'm
   const low = rest[at - 1]?.position ?? (rest[at]?.position ?? 1) - 1;
   const high = rest[at]?.position ?? low + pots.length + 1;
   const step = (high - low) / (pots.length + 1);
-  const words = `Moved ${listOf(pots)} ${pots.every((p) => p.placeId === place.id) ? 'along' : 'to'} ${place.name}`;
+  const steps = await shadingSteps(manager, pots, place, today);
+  const words = `Moved ${listOf(pots)} ${pots.every((p) => p.placeId === place.id) ? 'along' : 'to'} ${place.name}${steps.length > 0 ? ', to its light by steps' : ''}`;
   // Between two pots there is room for about fifty halvings; then the whole place is numbered anew.
   if (step < 1e-6) {
     const line = [...rest.slice(0, at), ...pots, ...rest.slice(at)];
-    return { words, changes: line.map((pot, i) => ({ table: 'pot', id: pot.id, after: { placeId: place.id, position: i } })) };
+    return { words, changes: [...line.map((pot, i): RecordChange => ({ table: 'pot', id: pot.id, after: { placeId: place.id, position: i } })), ...steps] };
   }
-  return { words, changes: pots.map((pot, i) => ({ table: 'pot', id: pot.id, after: { placeId: place.id, position: low + step * (i + 1) } })) };
+  return {
+    words,
+    changes: [...pots.map((pot, i): RecordChange => ({ table: 'pot', id: pot.id, after: { placeId: place.id, position: low + step * (i + 1) } })), ...steps],
+  };
+}
+
+async function shadingSteps(manager: EntityManager, pots: readonly Pot[], to: Place, today: string): Promise<RecordChange[]> {
+  const places = new Map((await manager.query<Place[]>('SELECT * FROM place')).map((p) => [p.id, p]));
+  return pots.flatMap((pot) =>
+    lightSteps(places.get(pot.placeId)?.light ?? null, to.light, today).map(({ on, words }): RecordChange => ({
+      table: 'planned_act',
+      id: randomUUID(),
+      after: { subjectKind: 'pot', subjectId: pot.id, words, onDate: on, origin: 'round', originId: null, doneOn: null, droppedOn: null },
+    })),
+  );
 }
 
 async function movePlace(manager: EntityManager, placeId: string, beforePlaceId: string | null): Promise<Planned> {

@@ -11,6 +11,8 @@ import { potSoak, roundMixes, soakName, type PotSoak } from './round-mixes.ts';
 import { stillWater, waitsWords } from './still-water.ts';
 
 /** What must stay dry where water is poured from the top (common practice). */
+/** Wet leaves burn in the sun and rot in the cold (common practice). */
+const OUTDOORS = 'outdoors: shade until it is dry, and dry by night';
 const KEEP_DRY: Readonly<Record<string, string>> = {
   crown: 'keep the crown dry',
   clump: 'keep sheaths and new growths dry',
@@ -151,7 +153,7 @@ function toRoundPot(s: PotState, { done, flush, soak, waits, waters, scale }: Be
           endsAt: s.inSoak.payload.holdMinutes === null ? null : new Date(Date.parse(s.inSoak.at) + s.inSoak.payload.holdMinutes * 60_000).toISOString(),
         }
       : null,
-    keepDry: KEEP_DRY[s.pot.habit ?? ''] ?? null,
+    keepDry: [KEEP_DRY[s.pot.habit ?? ''], s.place.light === 'outdoors' ? OUTDOORS : ''].filter(Boolean).join('; ') || null,
     waits,
     drawing: s.drawing,
     expected: {

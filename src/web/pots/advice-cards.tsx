@@ -39,6 +39,16 @@ export function AdviceCards({ potId, advice }: { potId: string; advice: PotAdvic
 
 const DO_WORDS: Record<AdviceView['act'], string> = { plan: 'Do it', plainOnly: 'Plain only', backToFeed: 'Feed it again', hold: 'Hold it' };
 
+/** Advice that is best gone through at the pot, question by question. */
+const CHECKED_BY: Readonly<Record<string, string>> = {
+  unsteady: 'unsteady',
+  mould: 'saltOrMould',
+  crust: 'saltOrMould',
+  sun: 'scarOrHunger',
+  magnesium: 'scarOrHunger',
+  hungry: 'scarOrHunger',
+};
+
 /** One advice; what it stands on is shown at once, reading by reading on request. */
 export function AdviceCard({ potId, advice, code }: { potId: string; advice: AdviceView; code?: string }) {
   const [open, setOpen] = useState(false);
@@ -80,6 +90,11 @@ export function AdviceCard({ potId, advice, code }: { potId: string; advice: Adv
         <Button size="sm" variant="outline-secondary" disabled={busy} onClick={() => void answer('decline')}>
           Not now
         </Button>
+        {CHECKED_BY[advice.rule] && (
+          <Link className="small" to={`/pots/${potId}/check?what=${CHECKED_BY[advice.rule]}`}>
+            Step by step
+          </Link>
+        )}
         <button type="button" className="btn btn-link btn-sm p-0 push" aria-expanded={open} onClick={() => setOpen(!open)}>
           {advice.sureWords}
         </button>

@@ -11,3 +11,4 @@ export { PotPage } from './pot-page.tsx';
 export { PotForm } from './pot-form.tsx';
 export { potsQuery, PotsPage } from './pots-page.tsx';
 export { EMPTY_POT, nextCode, toPotTexts, toPotValues, type PotTexts } from './pot-texts.ts';
+export { CheckPage } from './check-page.tsx';

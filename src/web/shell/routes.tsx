@@ -26,6 +26,7 @@ export const router = createBrowserRouter([
       { path: 'pots/labels', lazy: async () => ({ Component: (await import('../pots/index.ts')).LabelsPage }) },
       { path: 'pots/places', lazy: async () => ({ Component: (await import('../pots/index.ts')).PlacesPage }) },
       { path: 'pots/advice', lazy: async () => ({ Component: (await import('../pots/index.ts')).AdvicePage }) },
+      { path: 'pots/:potId/check', lazy: async () => ({ Component: (await import('../pots/index.ts')).CheckPage }) },
       { path: 'pots/rules', lazy: async () => ({ Component: (await import('../pots/index.ts')).RulesPage }) },
       { path: 'pots/regimens/new', lazy: async () => ({ Component: (await import('../pots/index.ts')).RegimenPage }) },
       { path: 'pots/regimens/:regimenId', lazy: async () => ({ Component: (await import('../pots/index.ts')).RegimenPage }) },
