@@ -37,7 +37,7 @@ describe('how a pot stands', () => {
   it('one high reading edges up, two running salt up', () => {
     expect(standingOf(times(1.2, 1, 1.8)).signs).toEqual(['edging']);
     expect(standingOf(times(1, 1.7, 1.8)).signs).toEqual(['salting']);
-    expect(standingOf(times(1, 1.15, 1.35)).signs).toEqual(['salting']);
+    expect(standingOf(times(1, 1.2, 1.5)).signs).toEqual(['salting']);
     expect(standingOf(times(1, 0.5, 0.5)).signs).toEqual(['takesAll']);
   });
   it('against plain water there is no ratio', () => {

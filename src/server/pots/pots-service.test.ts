@@ -152,6 +152,22 @@ describe('moving pots', () => {
     expect(await order('East sill')).toEqual(sill.pots.map((p) => p.code));
     expect(await order('Cool porch')).toEqual(porch.pots.map((p) => p.code));
   });
+  it('a pot moved to stronger light gets there by steps, on the list; moved along there, no more', async () => {
+    const view = await pots();
+    const bright = view.places.find((p) => p.light === 'bright')!;
+    const { year: _year, ...values } = bright;
+    await act({ kind: 'putPlace', placeId: bright.id, values: { name: values.name, note: values.note, light: 'outdoors' } });
+    const from = view.places.find((p) => p.id !== bright.id && p.pots.length > 0)!;
+    const [pot] = from.pots;
+    const steps = () => kit.rows<{ words: string; onDate: string }>(`SELECT words, onDate FROM planned_act WHERE subjectId = ? ORDER BY onDate`, [pot!.id]);
+    const before = (await steps()).length;
+    await act({ kind: 'move', potIds: [pot!.id], placeId: bright.id, beforePotId: null });
+    const planned = await steps();
+    expect(planned.length - before).toBe(4);
+    expect(planned.some((s) => /Shade all day/.test(s.words))).toBe(true);
+    await act({ kind: 'move', potIds: [pot!.id], placeId: bright.id, beforePotId: bright.pots[0]!.id });
+    expect((await steps()).length - before).toBe(4);
+  });
   it('holds its order through any number of moves to the same gap', async () => {
     const porch = placeNamed(await pots(), 'Cool porch');
     let expected = porch.pots.map((p) => p.code);

@@ -228,6 +228,26 @@ describe('regimens', () => {
     expect((await undo(later.id)).status).toBe(200);
     expect((await page(potIds[0]!)).regimen.name).toBe('Dilute 90, weekly');
   });
+  it('a pot that is to dry before its soak waits for it, no longer than its outer limit', async () => {
+    const soaks = (await schools()).schools.find((s) => s.school === 'soaksInSeason')!.values;
+    const p = await pot('L-07');
+    const before = (await page(p.id)).pot.due.dueOn;
+    const follow = async (name: string, dryBeforeSoak: boolean) => {
+      const { regimenId } = await put({ ...soaks, name, dryBeforeSoak });
+      const { id } = await onPots({ kind: 'regimen', potIds: [p.id], regimenId, reason: 'a trial of drying' });
+      const found = (await page(p.id)).pot;
+      await undo(id);
+      return found;
+    };
+    const wet = await follow('Never dry', false);
+    const dries = await follow('Dry before a soak', true);
+    expect(dries.stand.dryInDays).toBeGreaterThan(0);
+    expect(wet.due.dueOn <= '2026-11-25').toBe(true);
+    const [day, limit] = [dries.stand.dryInDays!, soaks.latestDays!];
+    expect(dries.due.daysLate).toBeLessThan(0);
+    expect(-dries.due.daysLate).toBeLessThanOrEqual(Math.max(day, limit));
+    expect(before <= dries.due.dueOn).toBe(true);
+  });
   it('a rota is followed turn by turn', async () => {
     const split = (await schools()).schools.find((s) => s.school === 'split')!.values;
     const { regimenId } = await put({ ...split, name: 'Split week' });
