@@ -1,8 +1,14 @@
-/** Every screen's answer over the real routes (500 pots, 3 years of history), schema checks and all. Prints median and 95th percentile. */
+/**
+ * Every screen's answer over the real routes (500 pots, 3 years of history), schema checks and all. Prints median and 95th percentile, and the
+ * first look after a start and after a pot was logged.
+ * `npx tsx bench/api.ts [weeks of history]`
+ */
+import { randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { quantile } from 'simple-statistics';
+import type { RoundView } from '../src/contract/round.ts';
 import { makeDemo } from '../src/demo/make-demo.ts';
 import { buildApp } from '../src/server/app.ts';
 import { createTimers } from '../src/server/clock.ts';
@@ -13,9 +19,10 @@ import { liveSettings } from '../src/server/shell/settings.ts';
 
 const TODAY = '2026-11-25';
 const LOOKS = 40;
+const WEEKS = Number(process.argv[2] ?? 156);
 const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-bench-'));
 const database = await openDatabase(join(folder, 'x.sqlite'));
-await database.write.run((manager) => makeDemo(manager, { today: TODAY, copies: 12, weeks: 156 }));
+await database.write.run((manager) => makeDemo(manager, { today: TODAY, copies: 12, weeks: WEEKS }));
 const clock = { now: () => new Date(`${TODAY}T09:00:00Z`) };
 const app = await buildApp({
   context: {
@@ -36,7 +43,7 @@ const batch = await one('SELECT id FROM batch ORDER BY startedAt DESC LIMIT 1');
 const [facts] = await database.read.query<{ pots: number; lines: number }[]>(
   'SELECT (SELECT count(*) FROM pot) AS pots, (SELECT count(*) FROM care_event) AS lines',
 );
-console.log(`${facts!.pots} pots, ${facts!.lines} lines of log, 3 years; ${LOOKS} looks each`);
+console.log(`${facts!.pots} pots, ${facts!.lines} lines of log, ${WEEKS} weeks; ${LOOKS} looks each`);
 for (const url of [
   '/api/shell',
   '/api/round',
@@ -51,18 +58,52 @@ for (const url of [
   `/api/drift/pots/${pot}`,
   '/api/drift/models',
   '/api/shell/plans',
+  '/api/advice',
+  `/api/advice/pots/${pot}`,
 ]) {
   const times: number[] = [];
-  for (let i = 0; i < LOOKS; i++) {
+  let first = 0;
+  for (let i = 0; i <= LOOKS; i++) {
     const from = performance.now();
     const answer = await app.inject({ url, headers: { host: '127.0.0.1' } });
     if (answer.statusCode !== 200) throw new Error(`${url} answered ${answer.statusCode}`);
-    times.push(performance.now() - from);
+    if (i === 0) first = performance.now() - from;
+    else times.push(performance.now() - from);
   }
   console.log(
-    `${url.replace(/[0-9a-f-]{36}/, ':id').padEnd(26)} median ${quantile(times, 0.5).toFixed(1).padStart(6)} ms · p95 ${quantile(times, 0.95).toFixed(1).padStart(6)} ms`,
+    `${url.replace(/[0-9a-f-]{36}/, ':id').padEnd(26)} median ${quantile(times, 0.5).toFixed(1).padStart(6)} ms · p95 ${quantile(times, 0.95).toFixed(1).padStart(6)} ms · first ${first.toFixed(0).padStart(5)} ms`,
   );
 }
+// A pot is logged, and looked on: what was kept of it is made anew, of the others nothing.
+const ask = async (method: 'GET' | 'PUT', url: string, payload?: object) => {
+  const from = performance.now();
+  const answer = await app.inject({ method, url, headers: { host: '127.0.0.1' }, ...(payload ? { payload } : {}) });
+  if (answer.statusCode !== 200) throw new Error(`${url} answered ${answer.statusCode}: ${answer.body.slice(0, 200)}`);
+  return { ms: performance.now() - from, body: answer.json<RoundView>() };
+};
+const after = new Map<string, number[]>();
+const noted = (what: string, ms: number) => after.set(what, [...(after.get(what) ?? []), ms]);
+const due = (await ask('GET', '/api/round')).body.places
+  .flatMap((p) => p.pots)
+  .filter((p) => p.due.daysLate >= 0 && p.soak === null && p.drawing.form === 'clay');
+for (const one of due.slice(0, 20)) {
+  const fill = {
+    kind: 'filled',
+    potId: one.id,
+    dueOn: one.due.dueOn,
+    batchId: null,
+    pouredMl: one.fillMl,
+    flushMl: one.flushMl,
+    oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null },
+    ppmMeterId: null,
+    phMeterId: null,
+  };
+  noted('a pot logged', (await ask('PUT', `/api/round/acts/${randomUUID()}`, fill)).ms);
+  noted('the round after it', (await ask('GET', '/api/round')).ms);
+  noted('judgement of all after it', (await ask('GET', '/api/advice')).ms);
+}
+for (const [what, times] of after)
+  console.log(`${what.padEnd(26)} median ${quantile(times, 0.5).toFixed(1).padStart(6)} ms · p95 ${quantile(times, 0.95).toFixed(1).padStart(6)} ms`);
 await app.close();
 await database.close();
 rmSync(folder, { recursive: true, force: true });

@@ -27,6 +27,8 @@ export const givenMonth = z.object({
   month: z.string(),
   mg: z.object({ N: z.number(), P: z.number(), K: z.number(), Ca: z.number(), Mg: z.number(), Si: z.number() }),
   stillL: z.number(),
+  /** Of all that was poured and flushed, as far as prices are known; null where none is. */
+  cost: z.number().nullable(),
 });
 export type GivenMonthView = z.infer<typeof givenMonth>;
 

@@ -29,6 +29,8 @@ export type GivenMonth = {
   readonly month: string;
   readonly mg: Readonly<Partial<Record<'N' | 'P' | 'K' | 'Ca' | 'Mg' | 'Si', number>>>;
   readonly stillL: number;
+  /** What its mixes and waters cost, as far as prices are known; absent where none is. In whatever money the grower writes. */
+  readonly cost?: number | undefined;
 };
 
 export type SoakFact = { readonly what: SoakWhat; readonly open: boolean; readonly lastOn?: LocalDate | undefined; readonly nextFrom?: LocalDate | undefined };

@@ -56,11 +56,22 @@ export type SoakTimes = { readonly startMin: number; readonly drainMin: number }
  */
 export function staggerSoaks(holds: readonly number[], busy: readonly { readonly from: number; readonly to: number }[] = [], hands = HANDS): SoakTimes[] {
   const taken = busy.map(({ from, to }) => ({ from, to }));
-  const free = (from: number, to: number) => taken.every((b) => to <= b.from || from >= b.to);
+  /** Until when hands are busy that are wanted from one minute to another; undefined where they are free. */
+  const busyUntil = (from: number, to: number) => taken.find((b) => to > b.from && from < b.to)?.to;
   return holds.map((hold) => {
     let start = 0;
-    // In whole minutes there is always a place behind everything that is taken.
-    while (!(free(start, start + hands.fill) && free(start + hands.fill + hold, start + hands.fill + hold + hands.drain))) start++;
+    // Behind everything that is taken there is always a place.
+    for (;;) {
+      const filling = busyUntil(start, start + hands.fill);
+      if (filling !== undefined) {
+        start = filling;
+        continue;
+      }
+      const drainAt = start + hands.fill + hold;
+      const draining = busyUntil(drainAt, drainAt + hands.drain);
+      if (draining === undefined) break;
+      start = Math.max(start + 1, draining - hands.fill - hold);
+    }
     const drainMin = start + hands.fill + hold;
     taken.push({ from: start, to: start + hands.fill }, { from: drainMin, to: drainMin + hands.drain });
     return { startMin: start, drainMin };

@@ -23,10 +23,11 @@ export async function readPotAdvice(manager: EntityManager, potId: string, today
     answered: (answers.get(potId) ?? [])
       .slice(0, 6)
       .map((a) => ({ eventId: a.id, rule: a.rule, answer: a.answer, on: a.onDate, title: words.get(a.rule) ?? a.rule })),
-    given: facts.given.map(({ month, mg, stillL }) => ({
+    given: facts.given.map(({ month, mg, stillL, cost }) => ({
       month,
       mg: { N: mg.N ?? 0, P: mg.P ?? 0, K: mg.K ?? 0, Ca: mg.Ca ?? 0, Mg: mg.Mg ?? 0, Si: mg.Si ?? 0 },
       stillL,
+      cost: cost ?? null,
     })),
     usesN: usesNitrogen(state),
   };

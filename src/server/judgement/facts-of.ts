@@ -24,13 +24,24 @@ export async function factsOf(manager: EntityManager, meters: Meters, states: re
   return new Map(states.map((s) => [s.pot.id, toFacts(s, { waters, given: given.get(s.pot.id) ?? [], unleached, check: checks.get(s.pot.id), today })]));
 }
 
-type GivenKept = { readonly today: string; readonly months: readonly GivenMonth[] };
+/** Changes with any price, label or water, so that nothing is kept past them. */
+async function priced(manager: EntityManager): Promise<string> {
+  const [row] = await manager.query<{ stamp: string }[]>(
+    `SELECT (SELECT group_concat(id || coalesce(costPerL, '') || coalesce(known, '')) FROM water) || '|' || (SELECT group_concat(coalesce(price, '') || '/' || coalesce(sizeMl, '')) FROM bottle)
+       || '|' || (SELECT group_concat(label || coalesce(analysis, '')) FROM product) AS stamp`,
+  );
+  return row?.stamp ?? '';
+}
+
+type GivenKept = { readonly today: string; readonly stamp: string; readonly months: readonly GivenMonth[] };
 /** By a pot's visits, which are another object as soon as anything of it is logged. */
 const kept = new WeakMap<readonly Fill[], GivenKept>();
 
 /** What each pot was given, reckoned anew only where something was logged since: for 40 pots it is thousands of pourings. */
 async function givenKept(manager: EntityManager, meters: Meters, states: readonly PotState[], today: string): Promise<Map<string, readonly GivenMonth[]>> {
-  const missing = states.filter((s) => kept.get(s.fills)?.today !== today);
+  const stamp = await priced(manager);
+  const holds = (s: PotState) => kept.get(s.fills)?.today === today && kept.get(s.fills)?.stamp === stamp;
+  const missing = states.filter((s) => !holds(s));
   const made = await givenTo(
     manager,
     meters,
@@ -38,7 +49,7 @@ async function givenKept(manager: EntityManager, meters: Meters, states: readonl
     today,
     GIVEN_DAYS,
   );
-  for (const s of missing) kept.set(s.fills, { today, months: made.get(s.pot.id) ?? [] });
+  for (const s of missing) kept.set(s.fills, { today, stamp, months: made.get(s.pot.id) ?? [] });
   return new Map(states.map((s) => [s.pot.id, kept.get(s.fills)!.months]));
 }
 

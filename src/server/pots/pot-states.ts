@@ -72,18 +72,20 @@ export type PotState = {
  */
 export async function readPotStates(manager: EntityManager, meters: Meters, today: string, only?: string): Promise<PotState[]> {
   const { workingDays, latitude } = await readSettings(manager);
-  const [places, pots, regimens, bases] = await Promise.all([
+  const [places, pots, followed, regimens, bases] = await Promise.all([
     manager.query<Place[]>('SELECT * FROM place ORDER BY position'),
     manager.query<Pot[]>(`SELECT * FROM pot WHERE ${only ? 'id = ?' : 'retiredOn IS NULL'} ORDER BY position`, only ? [only] : []),
-    manager.query<{ potId: string; id: string; name: string; kind: string; params: string; fromDate: string; reason: string }[]>(
-      `SELECT pr.potId, r.id, r.name, r.kind, r.params, pr.fromDate, pr.reason, max(pr.fromDate) FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId
-       WHERE pr.fromDate <= ? GROUP BY pr.potId`,
+    manager.query<{ potId: string; regimenId: string; fromDate: string; reason: string }[]>(
+      'SELECT potId, regimenId, reason, max(fromDate) AS fromDate FROM pot_regimen WHERE fromDate <= ? GROUP BY potId',
       [today],
     ),
+    manager.query<Pick<RegimenRow, 'id' | 'name' | 'kind' | 'params'>[]>('SELECT id, name, kind, params FROM regimen'),
     lastBases(manager, meters),
   ]);
   const placeById = new Map(places.map((p) => [p.id, p]));
-  const regimenByPot = new Map(regimens.map((r) => [r.potId, r]));
+  const sites = new Map(places.map((p) => [p.id, siteOf(p, latitude)]));
+  const follows = new Map(followed.map((f) => [f.potId, f]));
+  const regimenById = new Map(regimens.map((r) => [r.id, { ...r, params: readParams(r) }]));
   const usualBase = Math.min(...bases.values(), 40);
   const everyPot = only ? await manager.query<Pot[]>('SELECT * FROM pot WHERE retiredOn IS NULL OR id = ?', [only]) : pots;
   const recent = await recentVisits(
@@ -95,25 +97,23 @@ export async function readPotStates(manager: EntityManager, meters: Meters, toda
   const visits = only ? new Map([[only, await readVisits(manager, meters, only)]]) : recent;
 
   const asked = await askedSoaks(manager);
-  const paramsOf = new Map<string, Regimen>();
   const states: PotState[] = [];
   for (const pot of pots) {
     const place = placeById.get(pot.placeId);
-    const r = regimenByPot.get(pot.id);
-    if (!place || !r) continue;
-    const params = paramsOf.get(r.id) ?? readParams(r as Pick<RegimenRow, 'kind' | 'params'>);
-    paramsOf.set(r.id, params);
+    const spell = follows.get(pot.id);
+    const r = regimenById.get(spell?.regimenId ?? '');
+    if (!place || !spell || !r) continue;
     states.push(
       derive(
         pot,
         place,
-        { id: r.id, name: r.name, params, since: r.fromDate, reason: r.reason },
+        { id: r.id, name: r.name, params: r.params, since: spell.fromDate, reason: spell.reason },
         visits.get(pot.id) ?? NO_VISITS,
         known.get(pot.id),
         today,
         usualBase,
         workingDays,
-        siteOf(place, latitude),
+        sites.get(place.id)!,
         asked.get(pot.id) ?? [],
       ),
     );

@@ -26,7 +26,7 @@ const salts: AdviceView = {
   ],
   evidenceKey: '2026-11-16:2',
 };
-const month = (m: string, N: number) => ({ month: m, mg: { N, P: 2, K: 10, Ca: 5, Mg: 2, Si: 0 }, stillL: 1.3 });
+const month = (m: string, N: number) => ({ month: m, mg: { N, P: 2, K: 10, Ca: 5, Mg: 2, Si: 0 }, stillL: 1.3, cost: m === '2026-11' ? 0.123 : null });
 const advice: PotAdvice = {
   advices: [salts],
   answered: [
@@ -58,6 +58,7 @@ describe('advice', () => {
     openPage(<GivenCard advice={advice} today="2026-11-25" />, {});
     expect(screen.getByRole('img')).toHaveAccessibleName('Oct 29 mg, Nov 33 mg');
     expect(screen.getByRole('rowheader', { name: /Ca calcium/ }).closest('tr')).toHaveTextContent('5.05.0');
+    expect(screen.getByRole('rowheader', { name: /^cost/ }).closest('tr')).toHaveTextContent('–0.12');
     expect(screen.getByText(/about 10 to 29 mg of nitrogen/)).toHaveTextContent('Oct left 10');
   });
   it('the collection’s is by pot, and says when all is quiet', async () => {

@@ -87,6 +87,16 @@ export function GivenCard({ advice, today }: { advice: PotAdvice; today: string 
                 ))}
               </tr>
             ))}
+            {last.some((m) => m.cost !== null) && (
+              <tr>
+                <th scope="row">cost, as far as priced</th>
+                {last.map((m) => (
+                  <td key={m.month} className="num">
+                    {m.cost === null ? '–' : m.cost < 0.005 ? '<0.01' : m.cost.toFixed(2)}
+                  </td>
+                ))}
+              </tr>
+            )}
           </tbody>
         </table>
       </div>
