@@ -72,8 +72,16 @@ export function daysBetween(from: LocalDate, to: LocalDate): number {
 const MS_PER_DAY = 86_400_000;
 /** Days since 1970-01-01. A calendar day has no zone, so it is counted in UTC; a round of 500 pots counts some ten thousand of them. */
 function dayNumber(date: LocalDate): number {
-  return Date.parse(`${date}T00:00:00Z`) / MS_PER_DAY;
+  const known = numbers.get(date);
+  if (known !== undefined) return known;
+  const day = Date.parse(`${date}T00:00:00Z`) / MS_PER_DAY;
+  if (numbers.size > MOST_KEPT) numbers.clear();
+  numbers.set(date, day);
+  return day;
 }
+/** The same few days come again and again. */
+const numbers = new Map<LocalDate, number>();
+const MOST_KEPT = 4000;
 
 /** How a due day reads on a shelf label. */
 export function dueWords(due: Due): string {

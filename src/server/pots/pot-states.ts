@@ -20,6 +20,7 @@ import {
 import { DRY_SHARE } from '../../core/drift/index.ts';
 import { GUESSED_SHARE_USED, type PouredAndCameOut } from '../../core/reservoir/index.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
+import { keptRows } from '../database/kept-rows.ts';
 import { lastBases } from '../shelf/shelf-reader.ts';
 import { readSettings } from '../shell/settings.ts';
 import { knownPots } from '../drift/known-pots.ts';
@@ -73,13 +74,15 @@ export type PotState = {
 export async function readPotStates(manager: EntityManager, meters: Meters, today: string, only?: string): Promise<PotState[]> {
   const { workingDays, latitude } = await readSettings(manager);
   const [places, pots, followed, regimens, bases] = await Promise.all([
-    manager.query<Place[]>('SELECT * FROM place ORDER BY position'),
-    manager.query<Pot[]>(`SELECT * FROM pot WHERE ${only ? 'id = ?' : 'retiredOn IS NULL'} ORDER BY position`, only ? [only] : []),
+    keptRows<Place>(manager, 'SELECT * FROM place ORDER BY position'),
+    only
+      ? manager.query<Pot[]>('SELECT * FROM pot WHERE id = ?', [only])
+      : keptRows<Pot>(manager, 'SELECT * FROM pot WHERE retiredOn IS NULL ORDER BY position'),
     manager.query<{ potId: string; regimenId: string; fromDate: string; reason: string }[]>(
       'SELECT potId, regimenId, reason, max(fromDate) AS fromDate FROM pot_regimen WHERE fromDate <= ? GROUP BY potId',
       [today],
     ),
-    manager.query<Pick<RegimenRow, 'id' | 'name' | 'kind' | 'params'>[]>('SELECT id, name, kind, params FROM regimen'),
+    keptRows<Pick<RegimenRow, 'id' | 'name' | 'kind' | 'params'>>(manager, 'SELECT id, name, kind, params FROM regimen'),
     lastBases(manager, meters),
   ]);
   const placeById = new Map(places.map((p) => [p.id, p]));

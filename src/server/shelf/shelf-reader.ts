@@ -1,4 +1,5 @@
-import type { DataSource, EntityManager } from 'typeorm';
+import type { EntityManager } from 'typeorm';
+import { keptRows } from '../database/kept-rows.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
 import { GUESSED_DROPS_PER_ML, ppmFromEc } from '../../core/quantity/index.ts';
 import type { Tool } from '../../core/strength/index.ts';
@@ -101,23 +102,9 @@ export async function readShelf(manager: EntityManager, today: string): Promise<
 
 /** Last base reading of each water, µS/cm: before a mix or by itself, whichever is newer. */
 export async function lastBases(manager: EntityManager, meters: Meters): Promise<Map<string, number>> {
-  const rows = await baseRows(manager);
-  const bases = new Map<string, number>();
-  for (const row of rows) if (row.ppm !== null) bases.set(row.waterId, row.ppm / (meters.get(row.ppmMeterId)?.scale ?? 0.5));
-  return bases;
-}
-
-type BaseRow = { waterId: string; ppmMeterId: string; ppm: number | null; at: string };
-const basesKept = new WeakMap<DataSource, { readonly seq: number; readonly rows: readonly BaseRow[] }>();
-
-/** The readings of waters that count, kept until the log grows: the round asks for them three times. Never within a write, which may be undone. */
-async function baseRows(manager: EntityManager): Promise<readonly BaseRow[]> {
-  const writing = manager.queryRunner?.isTransactionActive ?? false;
-  const [{ seq }] = (await manager.query<{ seq: number }[]>('SELECT coalesce(max(seq), 0) AS seq FROM care_event')) as [{ seq: number }];
-  const kept = basesKept.get(manager.connection);
-  if (!writing && kept?.seq === seq) return kept.rows;
   // The newest mix of each water by the index on batches' time, and what was read of it alone: few lines each, however long the log.
-  const rows = await manager.query<BaseRow[]>(
+  const rows = await keptRows<{ waterId: string; ppmMeterId: string; ppm: number | null; at: string }>(
+    manager,
     `SELECT w.id AS waterId, b.ppmMeterId, json_extract(e.payload, '$.reading.value') AS ppm, e.at
        FROM water w JOIN care_event e ON e.seq = (
          SELECT x.seq FROM batch y JOIN care_event x ON x.batchId = y.id AND x.kind = 'batchBase' AND x.voidedBy IS NULL
@@ -128,6 +115,7 @@ async function baseRows(manager: EntityManager): Promise<readonly BaseRow[]> {
        FROM care_event WHERE kind = 'waterRead' AND voidedBy IS NULL AND json_extract(payload, '$.ppm.value') IS NOT NULL
      ORDER BY at`,
   );
-  if (!writing) basesKept.set(manager.connection, { seq, rows });
-  return rows;
+  const bases = new Map<string, number>();
+  for (const row of rows) if (row.ppm !== null) bases.set(row.waterId, row.ppm / (meters.get(row.ppmMeterId)?.scale ?? 0.5));
+  return bases;
 }
