@@ -6,6 +6,7 @@ await import('./aims.ts');
 await import('./solution.ts');
 await import('./clay.ts');
 await import('./between.ts');
+await import('./judgement.ts');
 await import('./label-edit.ts');
 await import('./reads.ts');
 await import('./first-paint.ts');

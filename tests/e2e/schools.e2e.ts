@@ -274,6 +274,29 @@ describe('what next', () => {
       { rule: 'salts', answer: 'accepted' },
     ]);
   });
+  it('what looks alike is told apart question by question, and noted with the pot', async () => {
+    await go(`/pots/${idOf('R-07')}`, '.next-card');
+    await press(page, 'salt or mould');
+    await says(page, '.guide-now', /air root/);
+    await axeClean(page);
+    await page.keyboard.press('n');
+    await says(page, '.guide-now', /hard, like scale/);
+    await page.keyboard.press('y');
+    await says(page, '.guide-now', /come off under warm water/);
+    await page.keyboard.press('y');
+    await says(page, '.guide-end', /^Salts/);
+    await press(page, 'Note it: crust some');
+    await says(page, '.toast', /R-07: noted crust some/);
+    expect(
+      on.rows(
+        `SELECT json_extract(payload, '$.look.cues.crust') AS crust FROM care_event WHERE kind = 'potLooked' AND potId = ? ORDER BY seq DESC LIMIT 1`,
+        idOf('R-07'),
+      ),
+    ).toEqual([{ crust: 'some' }]);
+    await press(page, 'Why does it swing?');
+    await says(page, '.unsteady', /1\. Its pH/);
+    await axeClean(page);
+  });
   it('the collection’s list names who else asks, and the rules say where they come from', async () => {
     await go('/pots/advice', '.advice-grid');
     await says(page, '.advice-grid', /P-04 Masdevallia.*Pour it lower/);

@@ -24,6 +24,10 @@ export function AdviceCards({ potId, advice }: { potId: string; advice: PotAdvic
       {advice.advices.map((a) => (
         <AdviceCard key={a.rule + a.evidenceKey} potId={potId} advice={a} />
       ))}
+      <nav className="small checks" aria-label="Step by step">
+        Step by step: <Link to={`/pots/${potId}/check?what=unsteady`}>why it swings</Link> ·{' '}
+        <Link to={`/pots/${potId}/check?what=saltOrMould`}>salt or mould</Link> · <Link to={`/pots/${potId}/check?what=scarOrHunger`}>sun scar or hunger</Link>
+      </nav>
       {advice.answered.length > 0 && (
         <ul className="answered small" aria-label="Answered">
           {advice.answered.map((a) => (

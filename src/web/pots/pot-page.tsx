@@ -135,27 +135,6 @@ function PotSheet({ view }: { view: PotView }) {
                   </Link>
                   <Dropdown>
                     <Dropdown.Toggle size="sm" variant="outline-secondary">
-                      Check
-                    </Dropdown.Toggle>
-                    <Dropdown.Menu>
-                      <Dropdown.Item as={Link} to={`/pots/${pot.id}/check?what=unsteady`}>
-                        Why does it swing?
-                      </Dropdown.Item>
-                      <Dropdown.Item as={Link} to={`/pots/${pot.id}/check?what=saltOrMould`}>
-                        Salt or mould?
-                      </Dropdown.Item>
-                      <Dropdown.Item as={Link} to={`/pots/${pot.id}/check?what=scarOrHunger`}>
-                        Sun scar or hunger?
-                      </Dropdown.Item>
-                      {(values.medium === 'clay' || values.medium === 'basket') && (
-                        <Dropdown.Item as={Link} to={`/clay?hold=${pot.id}`}>
-                          Salt check
-                        </Dropdown.Item>
-                      )}
-                    </Dropdown.Menu>
-                  </Dropdown>
-                  <Dropdown>
-                    <Dropdown.Toggle size="sm" variant="outline-secondary">
                       Clay
                     </Dropdown.Toggle>
                     <Dropdown.Menu>

@@ -195,7 +195,7 @@ describe('the collection', () => {
     screen.getByRole('button', { name: /^R-07 Coelogyne, came out/ }).focus();
     await user.keyboard('x');
     expect(screen.getByRole('region', { name: 'Chosen pots' })).toHaveTextContent('1 pot chosenR-07');
-    expect(screen.getByRole('button', { name: /Thirsty/ })).toHaveTextContent('ThirstyR-071');
+    expect(screen.getByRole('button', { name: /Thirsty/ })).toHaveTextContent('Thirsty R-071');
     await user.click(screen.getByRole('button', { name: /Salting up/ }));
     expect(screen.getByText(/1 found/)).toBeInTheDocument();
     await user.click(screen.getByRole('button', { name: /Drifting/ }));
