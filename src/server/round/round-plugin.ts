@@ -3,13 +3,14 @@ import { z } from 'zod';
 import { id } from '../../contract/common.ts';
 import { roundAct, roundActDone, roundView } from '../../contract/round.ts';
 import type { AppContext } from '../app-context.ts';
+import { plainAnswer } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
 import { actOnRound } from './round-service.ts';
 import { readRound } from './round-view.ts';
 
 /** Round: what is due today, and logging it pot by pot. */
 export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  app.get('/api/round', { schema: { response: { 200: roundView }, tags: ['round'] } }, () =>
+  app.get('/api/round', { ...plainAnswer, schema: { response: { 200: roundView }, tags: ['round'] } }, () =>
     readRound(context.database.read.manager, whenNow(context).localDate, context.settings.zone),
   );
 
