@@ -5,7 +5,7 @@ import type { Place, Pot } from '../database/entities.ts';
 import type { Visits } from '../pots/visits.ts';
 import type { Meters } from '../shelf/meter-states.ts';
 import { mixesOf, waterCurves } from './mixes.ts';
-import { knowAlone, knowTogether, type Alone, type PotKnowledge } from './pot-knowledge.ts';
+import { clayKey, knowAlone, knowTogether, type Alone, type PotKnowledge } from './pot-knowledge.ts';
 import { soaksOf } from './soaks.ts';
 
 type Kept = { readonly visits: Visits; readonly by: string; readonly clay: string | null; readonly known: Alone | undefined };
@@ -34,7 +34,13 @@ export async function knownPots(
   const gone = cache.alone.size > pots.length;
   if (missing.length === 0 && !gone) return cache.together;
   const live = new Set(pots.map((pot) => pot.id));
-  for (const id of cache.alone.keys()) if (!live.has(id)) cache.alone.delete(id);
+  // A clay lends anew where one of its pots was learned anew, came, or went; of the others everything stands.
+  const changed = new Set(missing.flatMap((pot) => [clayKey(pot.clay), clayKey(cache.alone.get(pot.id)?.clay ?? pot.clay)]));
+  for (const [id, { clay }] of cache.alone)
+    if (!live.has(id)) {
+      changed.add(clayKey(clay));
+      cache.alone.delete(id);
+    }
   const withVisits = missing.flatMap((pot) => {
     const of = visits.get(pot.id);
     return of ? [{ pot, of }] : [];
@@ -62,6 +68,8 @@ export async function knownPots(
   }
   cache.together = knowTogether(
     new Map([...cache.alone].flatMap(([id, { clay, known }]): [string, { clay: string | null; known: Alone }][] => (known ? [[id, { clay, known }]] : []))),
+    cache.together,
+    changed,
   );
   return cache.together;
 }

@@ -126,17 +126,31 @@ function mixOf({ payload }: Fill, mixes: ReadonlyMap<string, Mix>, waters: Reado
   return water && { curve: water.curve, standing: asMade(water.curve), waterId: payload.waterId!, phKnown: false, total: water.composition };
 }
 
-/** Every pot with what it borrows from the others in its clay. */
-export function knowTogether(alone: ReadonlyMap<string, { readonly clay: string | null; readonly known: Alone }>): Map<string, PotKnowledge> {
+/** Clays are told apart by their names. */
+export const clayKey = (clay: string | null) => (clay ?? '').trim().toLowerCase();
+
+/**
+ * Every pot with what it borrows from the others in its clay.
+ * @param before what was known together, kept for the pots of clays that are not among the changed ones
+ */
+export function knowTogether(
+  alone: ReadonlyMap<string, { readonly clay: string | null; readonly known: Alone }>,
+  before: ReadonlyMap<string, PotKnowledge> = new Map(),
+  changed?: ReadonlySet<string>,
+): Map<string, PotKnowledge> {
   const byClay = new Map<string, [string, Alone][]>();
   for (const [potId, { clay, known }] of alone) {
-    const name = (clay ?? '').trim().toLowerCase();
+    const name = clayKey(clay);
     const members = byClay.get(name);
     if (members) members.push([potId, known]);
     else byClay.set(name, [[potId, known]]);
   }
   const found = new Map<string, PotKnowledge>();
   for (const [name, pots] of byClay) {
+    if (changed && !changed.has(name) && pots.every(([potId]) => before.has(potId))) {
+      for (const [potId] of pots) found.set(potId, before.get(potId)!);
+      continue;
+    }
     const prior = name === '' ? POTS_AT_LARGE : clayPrior(pots.map(([, known]) => known.belief));
     for (const [potId, known] of pots) {
       const belief = borrow(known.belief, prior);
