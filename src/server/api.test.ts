@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { adviceRoom } from '../contract/advice.ts';
 import type { BatchView } from '../contract/bench.ts';
 import type { BookPage } from '../contract/book.ts';
 import { ERRORS, type Problem } from '../contract/errors.ts';
-import type { PotView } from '../contract/pots.ts';
-import type { RoundPot, RoundView } from '../contract/round.ts';
+import { potsView, type PotView } from '../contract/pots.ts';
+import { roundView, type RoundPot, type RoundView } from '../contract/round.ts';
 import type { ShelfView } from '../contract/shelf.ts';
 import { serverKit, testId, type Kit } from '../../tests/server-kit.ts';
 
@@ -391,6 +392,49 @@ describe('who may ask', () => {
   it('describes itself at /api/docs', async () => {
     const docs = await kit.call<{ paths: object }>('GET', '/api/docs/json');
     expect(Object.keys(docs.body.paths)).toContain('/api/round/acts/{id}');
+  });
+});
+
+/* Lists of hundreds of pots go out without a look at their schema: they hold to it all the same, with nothing more and nothing less. */
+describe('answers written as they are', () => {
+  it.each([
+    ['/api/round', roundView],
+    ['/api/pots', potsView],
+    ['/api/advice', adviceRoom],
+  ] as const)('%s is what the contract says', async (url, schema) => {
+    const { status, body } = await kit.call('GET', url);
+    expect(status).toBe(200);
+    expect(schema.parse(body)).toEqual(body);
+  });
+  it('also once pots were done, skipped, soaked and topped up', async () => {
+    const due = potsOf(await round()).filter((p) => p.due.daysLate >= 0);
+    const act = (payload: object) => kit.call('PUT', `/api/round/acts/${testId()}`, payload);
+    const [first, second] = due.filter((p) => p.soak === null);
+    const soaked = due.find((p) => p.soak?.way === 'soak')!;
+    const { soak } = soaked;
+    const statuses = [
+      await act(fill(first!)),
+      await act({ kind: 'looked', potId: second!.id, look: { cues: { crust: 'some' }, note: '', growths: null, leafMm: null } }),
+      await act({
+        kind: 'supplement',
+        potId: soaked.id,
+        dueOn: soaked.due.dueOn,
+        what: soak!.what,
+        way: 'soak',
+        pouredMl: soak!.pouredMl,
+        holdMinutes: soak!.holdMinutes,
+        batchId: null,
+        clockId: testId(),
+      }),
+    ].map((answer) => answer.status);
+    expect(statuses).toEqual([200, 200, 200]);
+    for (const [url, schema] of [
+      ['/api/round', roundView],
+      ['/api/pots', potsView],
+    ] as const) {
+      const after = (await kit.call('GET', url)).body;
+      expect(schema.parse(after)).toEqual(after);
+    }
   });
 });
 

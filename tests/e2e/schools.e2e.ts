@@ -275,7 +275,7 @@ describe('what next', () => {
     ]);
   });
   it('what looks alike is told apart question by question, and noted with the pot', async () => {
-    await go(`/pots/${idOf('R-07')}`, '.next-card');
+    await go(`/pots/${idOf('R-07')}`, '.checks a');
     await press(page, 'salt or mould');
     await says(page, '.guide-now', /air root/);
     await axeClean(page);

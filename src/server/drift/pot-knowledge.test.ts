@@ -16,7 +16,7 @@ let database: Database;
 let states: PotState[];
 beforeAll(async () => {
   database = await openDatabase(join(folder, 'demo.sqlite'));
-  await database.write.run((manager) => makeDemo(manager, { today: TODAY, copies: 1 }));
+  await database.write.run((manager) => makeDemo(manager, { today: TODAY, copies: 1, weeks: 26 }));
   const meters = await readMeters(database.read.manager);
   states = await readPotStates(database.read.manager, meters, TODAY);
 });

@@ -7,7 +7,7 @@ import { serverKit, testId, type Kit } from '../../../tests/server-kit.ts';
 
 let kit: Kit;
 beforeAll(async () => {
-  kit = await serverKit(14);
+  kit = await serverKit(8);
 });
 afterAll(() => kit.close());
 

@@ -167,6 +167,11 @@ describe('moving pots', () => {
     expect(planned.some((s) => /Shade all day/.test(s.words))).toBe(true);
     await act({ kind: 'move', potIds: [pot!.id], placeId: bright.id, beforePotId: bright.pots[0]!.id });
     expect((await steps()).length - before).toBe(4);
+    // Carried back, what was not done of it is off the list.
+    await act({ kind: 'move', potIds: [pot!.id], placeId: from.id, beforePotId: null });
+    expect(await kit.rows(`SELECT count(*) AS n FROM planned_act WHERE subjectId = ? AND originId = 'light' AND droppedOn IS NULL`, [pot!.id])).toEqual([
+      { n: 0 },
+    ]);
   });
   it('holds its order through any number of moves to the same gap', async () => {
     const porch = placeNamed(await pots(), 'Cool porch');

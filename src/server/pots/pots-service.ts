@@ -186,7 +186,7 @@ async function movePots(manager: EntityManager, act: Extract<PotsAct, { kind: 'm
   const high = rest[at]?.position ?? low + pots.length + 1;
   const step = (high - low) / (pots.length + 1);
   const steps = await shadingSteps(manager, pots, place, today);
-  const words = `Moved ${listOf(pots)} ${pots.every((p) => p.placeId === place.id) ? 'along' : 'to'} ${place.name}${steps.length > 0 ? ', to its light by steps' : ''}`;
+  const words = `Moved ${listOf(pots)} ${pots.every((p) => p.placeId === place.id) ? 'along' : 'to'} ${place.name}${steps.some((step) => 'words' in step.after) ? ', to its light by steps' : ''}`;
   // Between two pots there is room for about fifty halvings; then the whole place is numbered anew.
   if (step < 1e-6) {
     const line = [...rest.slice(0, at), ...pots, ...rest.slice(at)];
@@ -198,15 +198,26 @@ async function movePots(manager: EntityManager, act: Extract<PotsAct, { kind: 'm
   };
 }
 
-async function shadingSteps(manager: EntityManager, pots: readonly Pot[], to: Place, today: string): Promise<RecordChange[]> {
+/** Steps to stronger light on the list of plans, told by this. */
+const BY_STEPS = 'light';
+
+/** Steps to the light of a place; those of a move before, not done yet, are dropped. Pots that stay on their place keep theirs. */
+async function shadingSteps(manager: EntityManager, all: readonly Pot[], to: Place, today: string): Promise<RecordChange[]> {
+  const pots = all.filter((pot) => pot.placeId !== to.id);
+  const open = await manager.query<{ id: string }[]>(
+    `SELECT id FROM planned_act WHERE originId = ? AND subjectKind = 'pot' AND doneOn IS NULL AND droppedOn IS NULL AND subjectId IN (SELECT value FROM json_each(?))`,
+    [BY_STEPS, JSON.stringify(pots.map((pot) => pot.id))],
+  );
+  const dropped = open.map(({ id }): RecordChange => ({ table: 'planned_act', id, after: { droppedOn: today } }));
   const places = new Map((await manager.query<Place[]>('SELECT * FROM place')).map((p) => [p.id, p]));
-  return pots.flatMap((pot) =>
+  const steps = pots.flatMap((pot) =>
     lightSteps(places.get(pot.placeId)?.light ?? null, to.light, today).map(({ on, words }): RecordChange => ({
       table: 'planned_act',
       id: randomUUID(),
-      after: { subjectKind: 'pot', subjectId: pot.id, words, onDate: on, origin: 'round', originId: null, doneOn: null, droppedOn: null },
+      after: { subjectKind: 'pot', subjectId: pot.id, words, onDate: on, origin: 'round', originId: BY_STEPS, doneOn: null, droppedOn: null },
     })),
   );
+  return [...dropped, ...steps];
 }
 
 async function movePlace(manager: EntityManager, placeId: string, beforePlaceId: string | null): Promise<Planned> {
