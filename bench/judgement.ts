@@ -174,11 +174,7 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
     const course = courseOf(21);
     playPot(water, natureOf(belief, water, 1), course);
     const dryDay = [...course.freeMl].findIndex((ml) => ml <= DRY_SHARE * reservoirMl);
-    open.push(
-      judge(factsOf({ on, reservoirMl, visits, looks, given, trouble, daysUntilDry: dryDay < 0 ? undefined : dryDay })).map((a) =>
-        process.env['WHY'] ? `${a.rule}: ${a.because.replace(/[0-9.]+/g, '#')}` : a.rule,
-      ),
-    );
+    open.push(judge(factsOf({ on, reservoirMl, visits, looks, given, trouble, daysUntilDry: dryDay < 0 ? undefined : dryDay })).map((a) => a.rule));
   }
   return { open, visible, misses };
 }

@@ -17,7 +17,7 @@ export function lightSteps(from: string | null, to: string | null, on: LocalDate
   const steps: [number, string][] = [
     [0, outdoors ? 'Shade all day, the first days outdoors' : 'Behind a net or back from the glass, the first days'],
     [4, outdoors ? 'Morning sun only, shade from ten' : 'An hour or two of its new light, then shade'],
-    [8, outdoors ? 'Half a day of its new light; look for bleached patches' : 'Half a day of its new light; look for bleached patches'],
+    [8, 'Half a day of its new light; look for bleached patches'],
     [outdoors ? 16 : 12, 'All of its new light, if no leaf bleached'],
   ];
   return steps.map(([days, words]) => ({ on: plusDays(on, days), words }));

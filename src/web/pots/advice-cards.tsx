@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { AdviceAct, AdviceView, PotAdvice } from '../../contract/advice.ts';
 import { get, newId } from '../shell/api.ts';
 import { dayMonth } from '../shell/format.ts';
 import { useAct } from '../shell/use-act.ts';
+import { AnswerRow } from './answer-row.tsx';
 
 export const adviceQuery = (potId: string) => ({ queryKey: ['advice', potId], queryFn: () => get<PotAdvice>(`/api/advice/pots/${potId}`) });
 
@@ -82,18 +82,7 @@ export function AdviceCard({ potId, advice, code }: { potId: string; advice: Adv
           </li>
         </ul>
       )}
-      {problems[''] && (
-        <p className="field-error mb-0" role="alert">
-          {problems['']}
-        </p>
-      )}
-      <div className="d-flex flex-wrap gap-2 align-items-center">
-        <Button size="sm" disabled={busy} onClick={() => void answer('accept')}>
-          {DO_WORDS[advice.act]}
-        </Button>
-        <Button size="sm" variant="outline-secondary" disabled={busy} onClick={() => void answer('decline')}>
-          Not now
-        </Button>
+      <AnswerRow problem={problems['']} busy={busy} take={DO_WORDS[advice.act]} answer={(kind) => void answer(kind)}>
         {CHECKED_BY[advice.rule] && (
           <Link className="small" to={`/pots/${potId}/check?what=${CHECKED_BY[advice.rule]}`}>
             Step by step
@@ -102,7 +91,7 @@ export function AdviceCard({ potId, advice, code }: { potId: string; advice: Adv
         <button type="button" className="btn btn-link btn-sm p-0 push" aria-expanded={open} onClick={() => setOpen(!open)}>
           {advice.sureWords}
         </button>
-      </div>
+      </AnswerRow>
     </article>
   );
 }

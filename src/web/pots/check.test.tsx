@@ -82,6 +82,7 @@ describe('a pen that is off', () => {
         .getAllByRole('listitem')
         .map((li) => li.textContent),
     ).toEqual(['18 Nov: +0.02 pH on 12 pots', '25 Nov: −0.30 pH on 12 pots']);
+    expect(within(card).getByRole('link', { name: 'To the pen' })).toHaveAttribute('href', '/shelf?thing=meter:m1');
     await user.click(within(card).getByRole('button', { name: 'Put it on the list' }));
     expect(asked.at(-1)!.body).toMatchObject({ kind: 'accept', meterId: 'm1', evidenceKey: 'k' });
     await user.click(within(card).getByRole('button', { name: 'Not now' }));

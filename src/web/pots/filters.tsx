@@ -114,7 +114,7 @@ function noteOf(state: State, pots: readonly PlacedPot[]): string {
   }
   if (state === 'due') {
     const [late] = [...pots].sort((a, b) => b.due.daysLate - a.due.daysLate);
-    return late && late.due.daysLate > 0 ? `${late.code} ${late.due.words.replace(/ d late/, ' d late')}` : codes(pots, 4);
+    return late && late.due.daysLate > 0 ? `${late.code} ${late.due.words}` : codes(pots, 4);
   }
   if (state === 'drifting') return `${worst[0]!.code} came out at ${worst[0]!.stand.phs.at(-1)!.ph.toFixed(1)}`;
   return codes(worst, 4);

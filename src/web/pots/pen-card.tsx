@@ -1,9 +1,9 @@
-import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { PenAct, PenAdvice } from '../../contract/advice.ts';
 import { newId } from '../shell/api.ts';
 import { dayMonth } from '../shell/format.ts';
 import { useAct } from '../shell/use-act.ts';
+import { AnswerRow } from './answer-row.tsx';
 
 /** A pen that reads off all its pots at once: round by round, to be checked or let be. */
 export function PenCard({ pen }: { pen: PenAdvice }) {
@@ -25,23 +25,12 @@ export function PenCard({ pen }: { pen: PenAdvice }) {
           </li>
         ))}
       </ul>
-      {problems[''] && (
-        <p className="field-error mb-0" role="alert">
-          {problems['']}
-        </p>
-      )}
-      <div className="d-flex flex-wrap gap-2 align-items-center">
-        <Button size="sm" disabled={busy} onClick={() => void answer('accept')}>
-          Put it on the list
-        </Button>
-        <Button size="sm" variant="outline-secondary" disabled={busy} onClick={() => void answer('decline')}>
-          Not now
-        </Button>
-        <Link className="small" to={`/shelf?meter=${pen.meterId}`}>
+      <AnswerRow problem={problems['']} busy={busy} take="Put it on the list" answer={(kind) => void answer(kind)}>
+        <Link className="small" to={`/shelf?thing=meter:${pen.meterId}`}>
           To the pen
         </Link>
         <span className="small push">{pen.sureWords}</span>
-      </div>
+      </AnswerRow>
     </article>
   );
 }
