@@ -3,12 +3,16 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
+    // Every core: left to itself it keeps one back, which on two is half.
+    maxWorkers: '100%',
     reporters: ['default', './tests/closing-line-reporter.ts'],
     projects: [
       {
         test: {
           name: 'unit',
           environment: 'node',
+          // The tests of core and server replace no module, so that one worker's modules serve all its files.
+          isolate: false,
           include: ['src/{core,contract,server,demo}/**/*.test.ts', 'src/web/**/*.test.ts', 'tests/reference/**/*.test.ts'],
           testTimeout: 60_000,
           hookTimeout: 120_000,
@@ -19,6 +23,7 @@ export default defineConfig({
         test: {
           name: 'component',
           environment: 'jsdom',
+          isolate: false,
           include: ['src/web/**/*.test.tsx'],
           setupFiles: ['tests/component-setup.ts'],
           testTimeout: 60_000,
@@ -31,7 +36,6 @@ export default defineConfig({
           environment: 'node',
           include: ['tests/e2e/**/*.e2e.ts'],
           globalSetup: ['tests/e2e/make-template.ts'],
-          fileParallelism: false,
           // After everything else: a browser that shares two cores with the unit tests says nothing of the app.
           sequence: { groupOrder: 1 },
           testTimeout: 120_000,

@@ -39,7 +39,6 @@ export async function buildWhatChanged() {
     format: 'esm',
     target: 'node20',
     packages: 'external',
-    keepNames: true,
     sourcemap: true,
     logLevel: 'warning',
   });

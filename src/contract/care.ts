@@ -99,6 +99,8 @@ export const carePayloads = {
   }),
   /** Looked over outside a filling. */
   potLooked: z.object({ look, words: z.string().max(400) }),
+  /** The reservoir read where it stands, between fillings. */
+  potReread: z.object({ ...oldReservoir.shape, ppmMeterId: id.nullable(), phMeterId: id.nullable(), words: z.string().max(400) }),
   /** A picture of the pot; the event's number is the picture's. */
   potPhotoKept: z.object({ words: z.string().max(200) }),
   potSkipped: z.object({ dueOn: localDate, reason: z.string().trim().min(1, 'Say why, in a word.').max(200), lookAgainOn: localDate }),

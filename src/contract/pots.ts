@@ -141,7 +141,7 @@ export const potsView = z.object({
 /** One visit as the pot's page tells it; ppm on the grower's pen. */
 export const potVisit = z.object({
   eventId: id,
-  kind: z.enum(['filled', 'skipped', 'changed', 'soaked', 'sprayed', 'toppedUp', 'looked']),
+  kind: z.enum(['filled', 'skipped', 'changed', 'soaked', 'sprayed', 'toppedUp', 'looked', 'reread']),
   at: instant,
   on: localDate,
   time: z.string(),

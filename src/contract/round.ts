@@ -136,7 +136,7 @@ export const roundView = z.object({
   phMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),
 });
 
-/** One act on the round: the pot was done, skipped with a reason, put in a soak and out of it, sprayed, topped up, or only looked over. */
+/** One act on the round: the pot was done, skipped with a reason, put in a soak and out of it, sprayed, topped up, only looked over, or read where it stands. */
 export const roundAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('filled'), potId: id, ...carePayloads.potFilled.shape }),
   z.object({ kind: z.literal('skipped'), potId: id, ...carePayloads.potSkipped.shape }),
@@ -155,6 +155,7 @@ export const roundAct = z.discriminatedUnion('kind', [
     batchId: id.nullable().default(null),
   }),
   z.object({ kind: z.literal('looked'), potId: id, look }),
+  z.object({ kind: z.literal('reread'), potId: id, ...carePayloads.potReread.omit({ words: true }).shape }),
 ]);
 
 export const roundActDone = z.object({ eventId: id, at: instant, repeated: z.boolean() });

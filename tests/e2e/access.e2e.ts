@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { axeClean, dipAndKeep, keep, says, stage, type Stage } from './kit.ts';
+import { axeClean, dipAndKeep, keep, says, stage, type Stage, tap } from './kit.ts';
 
 const SIZES = [
   { width: 1280, height: 800 },
@@ -47,10 +47,10 @@ describe('axe finds nothing', () => {
     it(`a pot’s page, its table, skipping and the keys at ${size.width}`, async () => {
       const page = await on.open('/pots?view=table', size);
       await page.waitForSelector('.pot-table');
-      await page.click('.pot-table a');
+      await tap(page, '.pot-table a');
       await page.waitForSelector('.visit-figure');
       await axeClean(page);
-      await page.click('.visits .btn-outline-secondary');
+      await tap(page, '.visits .btn-outline-secondary');
       await page.waitForSelector('.visit-table');
       await axeClean(page);
       await page.goto(`${on.server.url}/round`);
@@ -67,7 +67,7 @@ describe('axe finds nothing', () => {
     it(`the bench from water to pouring at ${size.width}`, async () => {
       const page = await on.open('/bench/new', size);
       await page.waitForSelector('.start-form');
-      await page.click('.start-form button[type=submit]');
+      await tap(page, '.start-form button[type=submit]');
       await says(page, '.now .say', /Read the plain/);
       await axeClean(page);
       await dipAndKeep(page);
@@ -79,7 +79,7 @@ describe('axe finds nothing', () => {
       await keep(page, '7.0');
       await says(page, '.now', /Correction 1 of 3/);
       await axeClean(page);
-      await page.click('.stepper li:last-child button:not(:disabled), .entry-keys button');
+      await tap(page, '.stepper li:last-child button:not(:disabled), .entry-keys button');
       await axeClean(page);
       expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(size.width);
       await page.close();
@@ -123,7 +123,7 @@ describe('an own, empty collection', () => {
       const page = await own.open('/round');
       await says(page, 'h1', /Welcome to Frugal Sip/);
       await axeClean(page);
-      await Promise.all([page.waitForNavigation({ timeout: 60_000 }), page.click('.empty ::-p-text(Look round the demo)')]);
+      await Promise.all([page.waitForNavigation({ timeout: 60_000 }), tap(page, '.empty ::-p-text(Look round the demo)')]);
       await says(page, 'h1', /Wednesday’s round/);
       await says(page, '.rail .demo', /invented plants/);
       expect(new URL(page.url()).origin).not.toBe(own.server.url);

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { ElementHandle, Page } from 'puppeteer-core';
-import { axeClean, dipAndKeep, field, keep, press, says, stage, unexpected, type Stage } from './kit.ts';
+import { axeClean, dipAndKeep, field, keep, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
 
 /* The bench in full, as a grower new to it would go through it with the simulated pens: soaks, several parts in one can, hard water, an overshoot. */
 
@@ -40,7 +40,7 @@ async function fresh(): Promise<void> {
   await page.waitForSelector('.start-form');
 }
 async function begin(): Promise<void> {
-  await page.click('.start-form button[type=submit]');
+  await tap(page, '.start-form button[type=submit]');
   await says(page, '.now .say', /Read the plain/);
   await dipAndKeep(page);
 }
@@ -133,7 +133,7 @@ describe('a silicate soak with acid', () => {
     await page.waitForFunction(() => document.querySelector<HTMLImageElement>('.photos-beside img')?.naturalWidth === 1000);
     const [kept] = on.rows<{ bytes: number }>('SELECT length(jpeg) AS bytes FROM photo');
     expect(kept!.bytes).toBeLessThan(300_000);
-    await page.click('.photos-beside button:has(img)');
+    await tap(page, '.photos-beside button:has(img)');
     await says(page, '.modal', /The reading, \d\d:\d\d/);
     await page.waitForFunction(() => getComputedStyle(document.querySelector('.modal')!).opacity === '1');
     await axeClean(page);
@@ -182,14 +182,14 @@ describe('cal-mag, then feed, in one can', () => {
     await says(page, '.recipe-cards', /Can for the sill[^¦]*made once, right 1 of the 1 read/);
   });
   it('what a use starts from is changed from now on, kept with what it was, and undone from the Book', async () => {
-    await page.click('[aria-label="Change short soak"]');
+    await tap(page, '[aria-label="Change short soak"]');
     await page.waitForSelector('.modal');
     await field(page, 'Over base, ppm', '90');
     await press(page, 'Keep it from now on');
     await says(page, '.recipes', /short soak90.*1 before/);
     await page.goto(`${on.server.url}/book`);
     await page.waitForSelector('[aria-label^="Undo: Changed what a soak starts from"]');
-    await page.click('[aria-label^="Undo: Changed what a soak starts from"]');
+    await tap(page, '[aria-label^="Undo: Changed what a soak starts from"]');
     await page.goto(`${on.server.url}/bench/recipes`);
     await says(page, '.recipes', /short soak100/);
   });
@@ -283,7 +283,7 @@ describe('a spray for the baskets, wet hands, the card', () => {
     await axeClean(page);
     await page.keyboard.press('h');
     await page.waitForSelector('.bench:not(.wet)');
-    await page.click('a[href$="/card"]');
+    await tap(page, 'a[href$="/card"]');
     await says(page, '.mixing-card', /House feed.*in portions, read after each/);
     await axeClean(page);
   });

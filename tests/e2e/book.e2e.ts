@@ -2,7 +2,7 @@ import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { field, press, says, stage, unexpected, type Stage } from './kit.ts';
+import { field, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
 
 let on: Stage;
 let page: Page;
@@ -30,7 +30,7 @@ describe('settings', () => {
     await says(page, '.log', /Flushed 10\.1.fl oz, filled 9\.1.fl oz/);
   });
   it('are undone from the Book like anything else', async () => {
-    await page.click('[aria-label^="Undo: Changed the settings"]');
+    await tap(page, '[aria-label^="Undo: Changed the settings"]');
     await says(page, '.log', /filled 270.mL/);
     expect(on.rows(`SELECT value FROM setting WHERE key = 'units'`)).toEqual([]);
   });
@@ -71,7 +71,7 @@ describe('clocks and plans', () => {
     await press(page, 'Start', '.modal form');
     await says(page, '.clock.rung', /Done.*Kettle/);
     await page.waitForFunction(() => document.title.startsWith('Done: Kettle'));
-    await page.click('.clock [aria-label^="Stop"]');
+    await tap(page, '.clock [aria-label^="Stop"]');
     await page.waitForFunction(() => document.title === 'Frugal Sip' && document.querySelector('.clock') === null);
   });
   it('a plan stands on the round with who put it there, and is ticked off', async () => {
@@ -82,7 +82,7 @@ describe('clocks and plans', () => {
     await field(page, 'What', 'Order clay');
     await press(page, 'Plan it');
     await says(page, '.plan-list', /Order clay.*your own.*today/);
-    await page.click('.plan-list input[type=checkbox]');
+    await tap(page, '.plan-list input[type=checkbox]');
     await says(page, '.plan-list .done', /Order clay/);
     expect(on.rows(`SELECT doneOn FROM planned_act WHERE words = 'Order clay'`)).toEqual([{ doneOn: '2026-11-25' }]);
   });
@@ -96,7 +96,7 @@ describe('backups', () => {
     await says(page, '.backups li', /asked.*42 pots/);
     expect(readdirSync(join(on.server.folder, 'backups'))).toHaveLength(1);
     await page.goto(`${on.server.url}/pots?view=shelves&q=R-01`);
-    await (await page.waitForSelector('[data-pot="R-01"]'))!.click();
+    await tap(page, '[data-pot="R-01"]');
     await page.waitForSelector('.pot-page');
     await press(page, 'Retire', '.pot-acts');
     await field(page, 'What became of it', 'sold');

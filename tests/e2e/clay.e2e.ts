@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { axeClean, dipAndKeep, field, press, says, stage, unexpected, type Stage } from './kit.ts';
+import { axeClean, dipAndKeep, field, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
 
 /* The Clay room's main line: a new bag in the demo, four changes over simulated days, the gate, two plants potted up, the worst two pots leached. */
 
@@ -26,7 +26,7 @@ describe('a new bag in the demo', () => {
   let changes = 0;
   it('is opened, rinsed and put in its first water', async () => {
     await says(page, '.batches', /Batch 6.*rinsed only.*Batch 5.*soaking.*Batch 4.*ready.*Batch 3.*in use in 5 pots/);
-    await (await page.waitForSelector('::-p-aria([name="More about clay"])'))!.click();
+    await tap(page, '::-p-aria([name="More about clay"])');
     await press(page, 'Open a new bag', '.dropdown-menu');
     await page.waitForSelector('.modal');
     await field(page, 'Clay in it, L', '0');
@@ -85,7 +85,7 @@ describe('a new bag in the demo', () => {
   it('shows the three ways side by side on batch 5; the one that is followed leads', async () => {
     await press(page, 'Batch 5', '.batches');
     await says(page, '.ways', /Ways to reach 30.*Fewest litres.*Fewest days.*Yours so far/);
-    await page.click('.ways tbody tr:nth-child(2) input');
+    await tap(page, '.ways tbody tr:nth-child(2) input');
     await page.waitForSelector('.ways tbody tr:nth-child(2).followed');
     const [five] = on.rows<{ way: string }>(`SELECT way FROM clay_batch WHERE name = 'batch 5'`);
     expect(five!.way).toBe('days');
@@ -123,9 +123,9 @@ describe('potting up from it', () => {
     await field(page, 'What grows in it', 'Angraecum');
     await page.select('.guided li:nth-child(2) select', 'none');
     await says(page, '.guided', /With so little root it cannot drink yet/);
-    await page.click('#peroxide');
+    await tap(page, '#peroxide');
     await says(page, '.guided', /gloves and eye protection/);
-    await page.click('#bacteria');
+    await tap(page, '#bacteria');
     await field(page, 'Clay that goes in, L', '0.6');
     await field(page, 'Reservoir holds, mL', '160');
     await says(page, '.ramp', /45 over base from today.*68 over base.*90 over base/);
@@ -135,7 +135,7 @@ describe('potting up from it', () => {
     );
     await press(page, 'It is potted up');
     await says(page, '.guided .field-error', /Peroxide kills the bacteria too/);
-    await page.click('#bacteria');
+    await tap(page, '#bacteria');
     await press(page, 'It is potted up');
     await says(page, 'main h1', /Angraecum, east sill/);
     const [row] = on.rows<{ payload: string }>(`SELECT payload FROM care_event WHERE kind = 'potPotted' ORDER BY seq DESC LIMIT 1`);

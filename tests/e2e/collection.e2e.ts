@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { axeClean, field, press, says, stage, unexpected, type Stage } from './kit.ts';
+import { axeClean, field, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
 
 /* Pots and Shelf as they are kept day by day. */
 
@@ -18,7 +18,7 @@ const orderOf = (place: string) =>
     .map((r) => r.code);
 const potRow = (code: string) => on.rows<Record<string, unknown>>('SELECT * FROM pot WHERE code = ?', code)[0]!;
 const undoToast = async () => {
-  await (await page.waitForSelector('.toast:last-child .btn'))!.click();
+  await tap(page, '.toast:last-child .btn');
   await says(page, '.toast:last-child', /Took a change back/);
 };
 
@@ -86,7 +86,7 @@ describe('several pots at once', () => {
     expect(on.rows(`SELECT count(*) AS n FROM pot_regimen WHERE reason = 'a trial of strength'`)).toEqual([{ n: 0 }]);
   });
   it('get printed labels, each with a code to its page', async () => {
-    await page.click('[data-pot="R-09"]', {});
+    await tap(page, '[data-pot="R-09"]', {});
     await page.waitForSelector('.pot-page');
     await press(page, 'Label');
     await page.waitForSelector('.label .qr');
@@ -155,10 +155,10 @@ describe('the table', () => {
   it('is filtered and sorted in the address, and the address brings it back', async () => {
     await page.goto(`${on.server.url}/pots?view=table`);
     await page.waitForSelector('.pot-row .c-code a');
-    await page.click('.filters ::-p-text(Cool porch)');
+    await tap(page, '.filters ::-p-text(Cool porch)');
     await says(page, 'header', /12 found/);
-    await page.click('.pot-table-head ::-p-text(pH)');
-    await page.click('.pot-table-head ::-p-text(pH)');
+    await tap(page, '.pot-table-head ::-p-text(pH)');
+    await tap(page, '.pot-table-head ::-p-text(pH)');
     await page.waitForFunction(() => location.search.includes('sort=ph') && location.search.includes('down=1'));
     const first = await page.$eval('.pot-table-body .pot-row .c-code a', (e) => e.textContent);
     expect(first).toMatch(/^P-/);
@@ -173,7 +173,7 @@ describe('the table', () => {
 describe('one pot', () => {
   it('is changed in full, refused where it does not fit with nothing lost, and shows it', async () => {
     await page.goto(`${on.server.url}/pots?view=shelves&q=R-10`);
-    await (await page.waitForSelector('[data-pot="R-10"]'))!.click();
+    await tap(page, '[data-pot="R-10"]');
     await page.waitForSelector('.pot-page');
     await page.keyboard.press('e');
     await page.waitForSelector('.pot-form');
@@ -207,7 +207,7 @@ describe('one pot', () => {
     expect(potRow('P-99')).toMatchObject({ reservoirMl: 250, fillMl: 250, plant: 'Hoya' });
   });
   it('is retired with what became of it, leaves the round, keeps its page, and comes back', async () => {
-    await page.click('[data-pot="P-99"]');
+    await tap(page, '[data-pot="P-99"]');
     await page.waitForSelector('.pot-page');
     await press(page, 'Retire', '.pot-acts');
     await field(page, 'What became of it', 'given away');
@@ -228,7 +228,7 @@ describe('one pot', () => {
     );
     await page.goto(`${on.server.url}/pots/${target!.potId}`);
     await page.waitForSelector('.pot-log li');
-    await page.click('.pot-log [aria-label^="Put right"]');
+    await tap(page, '.pot-log [aria-label^="Put right"]');
     await page.waitForSelector('.modal input');
     await field(page, 'Old reservoir, ppm', 'wet');
     await press(page, 'Keep the right figures');
@@ -237,7 +237,7 @@ describe('one pot', () => {
     await press(page, 'Keep the right figures');
     await says(page, '.pot-log', new RegExp(`77 ppm.*put right, was ${target!.ppm} ppm`));
     expect(await page.$eval('.pot-log s', (e) => e.textContent)).toBe(`${target!.ppm} ppm`);
-    await (await page.waitForSelector('.toast:last-child .btn'))!.click();
+    await tap(page, '.toast:last-child .btn');
     await says(page, '.toast:last-child', /Took a correction back/);
     await page.waitForFunction(() => !document.querySelector('.pot-log s'));
     expect(on.rows('SELECT voidedBy FROM care_event WHERE id = ?', target!.id)).toEqual([{ voidedBy: null }]);
@@ -248,14 +248,14 @@ describe('the Shelf', () => {
   it('gets a vessel, changes it, retires it and brings it back', async () => {
     await page.goto(`${on.server.url}/shelf?view=list`);
     await page.waitForSelector('.shelf-vessel');
-    await page.click('[aria-label="Add a vessel"]');
+    await tap(page, '[aria-label="Add a vessel"]');
     await field(page, 'What you call it', 'Bowl');
     await press(page, 'Add', '.modal-footer');
     await says(page, '.modal .field-error', /litres/);
     await field(page, 'Holds, L', '3');
     await press(page, 'Add', '.modal-footer');
     await says(page, '.shelf-vessel', /Bowl.*3.L/);
-    await page.click('[aria-label="Retire Bowl"]');
+    await tap(page, '[aria-label="Retire Bowl"]');
     await says(page, '.toast', /Retired Bowl/);
     await press(page, 'Show the 1 retired');
     await press(page, 'Bring back');
@@ -263,11 +263,11 @@ describe('the Shelf', () => {
     expect(on.rows(`SELECT retiredOn FROM vessel WHERE name = 'Bowl'`)).toEqual([{ retiredOn: null }]);
   });
   it('reads a water, and refuses more in the tank than it holds', async () => {
-    await page.click('[aria-label="Read Kitchen tap"]');
+    await tap(page, '[aria-label="Read Kitchen tap"]');
     await field(page, 'ppm', '207');
     await press(page, 'Keep the reading');
     await says(page, '.shelf-water', /Kitchen tap.*207 ppm/);
-    await page.click('[aria-label="Look into the tank of Still water"]');
+    await tap(page, '[aria-label="Look into the tank of Still water"]');
     await field(page, 'In it now, L', '40');
     await press(page, 'Keep it');
     await says(page, '.modal .field-error', /tank holds 25 L/);
@@ -276,7 +276,7 @@ describe('the Shelf', () => {
     await says(page, '.shelf-water', /about 12\.5.L of 25.L/);
   });
   it('says when a recipe cannot be scaled, and why', async () => {
-    await page.click('[aria-label="Add a product"]');
+    await tap(page, '[aria-label="Add a product"]');
     await field(page, 'What you call it', 'Seaweed');
     await field(page, 'Amount', '30');
     await page.select('.recipe-fields select', 'drops');

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { axeClean, dipAndKeep, field, press, says, stage, unexpected, type Stage } from './kit.ts';
+import { axeClean, dipAndKeep, field, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
 
 /* Drift's main line: a soak test in the demo, the pour it changes, a mix made for it, two rounds that narrow its band; the pot that salts up, flushed by the book. */
 
@@ -38,7 +38,7 @@ const bandWidth = async () => {
 /** From the start form to a batch that stands ready. */
 const make = async () => {
   await page.waitForSelector('.start-form');
-  await page.click('.start-form button[type=submit]');
+  await tap(page, '.start-form button[type=submit]');
   await says(page, '.now .say', /Read the plain/);
   await dipAndKeep(page);
   while (!/Read the pH/.test(await says(page, '.now .say', /Add|Read the pH/))) await dipAndKeep(page);
@@ -48,9 +48,9 @@ const make = async () => {
     await dipAndKeep(page);
     stands = await says(page, '.now', /Correction \d of 3|Ready to pour|No fourth/);
   }
-  if (/No fourth/.test(stands)) await page.click('.now .btn-outline-light');
+  if (/No fourth/.test(stands)) await tap(page, '.now .btn-outline-light');
   await page.waitForFunction(() => [...document.querySelectorAll('.now .btn-clay')].some((b) => b.textContent?.includes('Ready to pour')));
-  await page.click('.now .btn-clay');
+  await tap(page, '.now .btn-clay');
   await page.waitForSelector('.round');
 };
 /** One pot on the round, its old reservoir read by the simulated pens. */

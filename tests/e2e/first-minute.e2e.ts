@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { axeClean, field, paste, press, says, stage, unexpected, type Stage } from './kit.ts';
+import { axeClean, field, paste, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
 
 /* From nothing to 80 own pots and the first logged round, as a grower would, in the browser. */
 
@@ -31,7 +31,7 @@ describe('the guided first minute', () => {
     await axeClean(page);
   });
   it('finds the pen’s scale from the standard, and says when the figure lies between', async () => {
-    await page.click('#scale-standard');
+    await tap(page, '#scale-standard');
     await field(page, 'What it shows in the standard, ppm', '800');
     await says(page, '.start-form-card .field-error', /lies between 707, 904 and 989/);
     await field(page, 'What it shows in the standard, ppm', '906');

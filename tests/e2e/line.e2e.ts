@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { dipAndKeep, says, stage, type Stage, keep } from './kit.ts';
+import { dipAndKeep, says, stage, type Stage, keep, tap } from './kit.ts';
 
 let on: Stage;
 let page: Page;
@@ -17,7 +17,7 @@ const today = () =>
   );
 const chosen = () => page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
 const choose = async (code: string) => {
-  await page.click(`[data-pot="${code}"]`);
+  await tap(page, `[data-pot="${code}"]`);
   await page.waitForSelector(`.shelf-pot[data-pot="${code}"][aria-pressed=true]`);
 };
 
@@ -29,9 +29,9 @@ describe('a Wednesday: due list, bench, pots, history', () => {
   });
 
   it('mixes to strength with the simulated pen in at most four portions', async () => {
-    await page.click('.mix a');
+    await tap(page, '.mix a');
     await page.waitForSelector('.start-form');
-    await page.click('.start-form button[type=submit]');
+    await tap(page, '.start-form button[type=submit]');
     await says(page, '.now .say', /Read the plain/);
     await dipAndKeep(page);
     let portions = 0;
@@ -50,7 +50,7 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await page.waitForSelector('main h1');
     await page.goto(`${on.server.url}/bench`);
     await says(page, '.bench-list .now', /Feed, 90 over base/);
-    await page.click('.bench-list .now a');
+    await tap(page, '.bench-list .now a');
     await page.waitForSelector('.bench');
     expect(page.url()).toBe(at);
     await says(page, '.now .say', /Read the pH/);
@@ -67,9 +67,9 @@ describe('a Wednesday: due list, bench, pots, history', () => {
 
   it('pours: the batch closes and its litres are there for the round', async () => {
     const stands = await says(page, '.now .say', /reads|No fourth|Ready/);
-    if (/No fourth/.test(stands)) await page.click('.now .btn-outline-light');
+    if (/No fourth/.test(stands)) await tap(page, '.now .btn-outline-light');
     await says(page, '.now .btn-clay', /Ready to pour/);
-    await page.click('.now .btn-clay');
+    await tap(page, '.now .btn-clay');
     await page.waitForSelector('.round');
     await says(page, '.mix', /A · Feed, 90 over base9 pots to fill · 2\.8.L left, reads \d+/);
     const [batch] = on.rows<{ status: string; pouredVolumeL: number; pouredEcUsCm: number }>(`SELECT * FROM batch WHERE startedOn = '2026-11-25'`);
@@ -101,7 +101,7 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await page.waitForFunction(() => document.activeElement?.getAttribute('name') === 'ph');
     await page.keyboard.type('6.9');
     await page.$eval('.look', (look) => look.scrollIntoView({ block: 'center' }));
-    await page.click('.look button:nth-of-type(3)');
+    await tap(page, '.look button:nth-of-type(3)');
     await page.focus('[name=ph]');
     await page.keyboard.press('Enter');
     await says(page, '.toast', /R-07 filled/);
@@ -116,10 +116,10 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await choose('P-04');
     await page.keyboard.press('s');
     await page.waitForSelector('.skip-form');
-    await page.click('.skip-form button[type=submit]');
+    await tap(page, '.skip-form button[type=submit]');
     await says(page, '.skip-form [role=alert]', /Say why/);
-    await page.click('.skip-form .look button');
-    await page.click('.skip-form button[type=submit]');
+    await tap(page, '.skip-form .look button');
+    await tap(page, '.skip-form button[type=submit]');
     await says(page, '.toast', /P-04 skipped: still half full/);
     await says(page, '[data-pot="P-04"] .tag', /skipped/);
   });
@@ -141,16 +141,16 @@ describe('a Wednesday: due list, bench, pots, history', () => {
 
   it('finds them in the pot’s chart and log', async () => {
     await choose('R-07');
-    await page.click('.pot-card h2 a');
+    await tap(page, '.pot-card h2 a');
     await page.waitForSelector('.visit-figure');
     await says(page, '.visit-figure figcaption', /last came out at 231 ppm on 25 Nov/);
     await says(page, '.pot-log', /today 09:\d\d.*231 ppm pH 6\.9.*crust trace/);
-    await page.click('.visits .btn-outline-secondary');
+    await tap(page, '.visits .btn-outline-secondary');
     await says(page, '.visit-table', /Wed 25 Nov231/);
   });
 
   it('finds them in the book, with the one taken back struck through', async () => {
-    await page.click('.rail a[href="/book"]');
+    await tap(page, '.rail a[href="/book"]');
     await says(page, '.log', /R-07, East sill.*231 ppm/);
     await says(page, '.log', /Skipped: still half full/);
     await says(page, '.log .undone', /L-02, Long shelf.*taken back/);

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ElementHandle, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { axeClean, dipAndKeep, field, keep, press, says, stage, unexpected, type Stage } from './kit.ts';
+import { axeClean, dipAndKeep, field, keep, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
 
 /* The round in full: another regimen for three pots, a day with soaks, a spray, plain water and a top-up, a look with a photo, advice answered. */
 
@@ -64,9 +64,9 @@ describe('another way of feeding', () => {
     await page.waitForSelector('.regimen-form');
     await says(page, '.schools', /Constant dilute common practice.*Soaks in season, weak feed between ours/);
     await says(page, '.disagree', /Still water, or tap/);
-    await page.click('.schools li:nth-child(4) button');
+    await tap(page, '.schools li:nth-child(4) button');
     await field(page, 'Name', 'Soaks and strong refill');
-    await page.click('[aria-label="Months of the magnesium soak"] [aria-label="October"]');
+    await tap(page, '[aria-label="Months of the magnesium soak"] [aria-label="October"]');
     await axeClean(page);
     await press(page, 'Add the regimen');
     await says(
@@ -100,7 +100,7 @@ describe('another way of feeding', () => {
   });
   it('and back, as one act', async () => {
     await go('/book', '.log');
-    await page.click('[aria-label^="Undo: 3 pots"]');
+    await tap(page, '[aria-label^="Undo: 3 pots"]');
     await says(page, '.toast', /Took a change back/);
     expect(on.rows(`SELECT 1 FROM pot_regimen WHERE fromDate = '2026-11-25'`)).toEqual([]);
   });
@@ -138,7 +138,7 @@ describe('a day with everything', () => {
     // The demo's pen reads low by a quarter: that is 6.75.
     await keep(page, '6.5');
     await says(page, '.now .say', /reads \d+, pH 6\.[78]/);
-    await page.click('.now .btn-clay');
+    await tap(page, '.now .btn-clay');
     await page.waitForSelector('.round');
     expect(on.rows(`SELECT "use", status, holdMinutes FROM batch WHERE startedOn = '2026-11-25'`)).toEqual([
       { use: 'soak', status: 'poured', holdMinutes: 30 },
@@ -193,6 +193,21 @@ describe('a day with everything', () => {
     await says(page, '.toast', /R-01 topped up with 60.mL/);
     await says(page, '.pot-card', new RegExp(before!));
     expect(logged('R-01')).toEqual(['potToppedUp']);
+  });
+  it('read where it stands, what is foretold goes on from there, and its log has it', async () => {
+    await press(page, 'Read it', '.quick');
+    await press(page, 'Log it', '.quick-form');
+    await says(page, '.quick-form .field-error', /Type what was read/);
+    await field(page, 'In the pot, ppm', '188');
+    await field(page, 'Left, mL', '95');
+    await axeClean(page);
+    await press(page, 'Log it', '.quick-form');
+    await says(page, '.toast', /R-01 read where it stands/);
+    expect(logged('R-01')).toEqual(['potToppedUp', 'potReread']);
+    await press(page, 'Read it', '.quick');
+    await page.waitForFunction(() => document.querySelector('.quick-form [name=ppm]')?.getAttribute('placeholder') === 'expect 188');
+    await go(`/pots/${idOf('R-01')}`, '.pot-log');
+    await says(page, '.pot-log li:first-child', /188 ppm.*Read where it stands, 95.mL in it/);
   });
 });
 

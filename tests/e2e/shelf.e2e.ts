@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { axeClean, field, press, says, stage, unexpected, type Stage } from './kit.ts';
+import { axeClean, field, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
 
 /* The Shelf's chemistry as a grower meets it: waters, labels, droppers, pens and what they taint, the cards, the pH on the bench. */
 
@@ -36,7 +36,7 @@ describe('a new user fills the Shelf', () => {
     await select('Which water', 'tap');
     await field(page, 'What you call it', 'Garden tap');
     await select('Chlorine in it', 'chlorine');
-    await (await page.waitForSelector('#known-kit'))!.click();
+    await tap(page, '#known-kit');
     await field(page, 'Alkalinity (KH)', '-8');
     await press(page, 'Add', '.modal-footer');
     await says(page, '.modal .field-error', /count the drops again/);
@@ -122,7 +122,7 @@ describe('a pen found off', () => {
     await says(page, '.modal', /It reads 12 % low/);
     await press(page, 'Keep it, and mark the pen');
     await says(page, '.modal', /Blue pen reads wrong/);
-    await (await page.waitForSelector('#since-day'))!.click();
+    await tap(page, '#since-day');
     await press(page, 'Draw its readings hollow');
     await closed();
     await says(page, '.shelf-sheet .taint', /\d+ readings since 4 Nov are drawn hollow and count less; they touch \d+ batches/);
@@ -130,7 +130,7 @@ describe('a pen found off', () => {
     expect(JSON.parse(mark!.payload)).toMatchObject({ offBy: -0.12 });
     await axeClean(page);
     // Which batches: the newest of them, with its readings marked.
-    await (await page.waitForSelector('.tainted-batches a'))!.click();
+    await tap(page, '.tainted-batches a');
     await says(page, '.portions', /hollow: read with a pen later found off/);
     // A pot's chart and table.
     const [visit] = on.rows<{ potId: string }>(
@@ -184,7 +184,7 @@ describe('pH on the bench', () => {
       '[name=waterId]',
       await page.$eval('[name=waterId]', (e) => [...(e as HTMLSelectElement).options].find((o) => o.text.startsWith('Kitchen tap'))!.value),
     );
-    await page.click('.start-form button[type=submit]');
+    await tap(page, '.start-form button[type=submit]');
     await page.waitForSelector('.now .read input');
     await page.keyboard.type('212');
     await page.keyboard.press('Enter');

@@ -1,6 +1,9 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { ElementHandle, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Page } from 'puppeteer-core';
-import { dipAndKeep, keep, says, stage, type Stage } from './kit.ts';
+import { dipAndKeep, keep, says, stage, type Stage, tap } from './kit.ts';
 
 let on: Stage;
 beforeAll(async () => {
@@ -9,7 +12,7 @@ beforeAll(async () => {
 afterAll(() => on.close());
 
 const replace = async (page: Page, selector: string, text: string) => {
-  await page.click(selector, { count: 3 });
+  await tap(page, selector, { count: 3 });
   await page.keyboard.press('Backspace');
   if (text) await page.keyboard.type(text);
 };
@@ -30,8 +33,16 @@ describe('bad input on the round', () => {
     ['fill', '0', /more than zero/],
   ])('%s "%s" is answered at its field, keeps what was typed and logs nothing', async (field, text, message) => {
     await replace(page, `[name="${field}"]`, text);
-    await page.click('.unmeasured');
-    await says(page, `#${field}-error`, message);
+    await tap(page, '.unmeasured');
+    await page.waitForFunction(
+      (name, source) => {
+        const told = document.querySelector(`[name="${name}"]`)?.getAttribute('aria-describedby');
+        return new RegExp(source).test(document.getElementById(told ?? '')?.textContent ?? '');
+      },
+      {},
+      field,
+      message.source,
+    );
     expect(await page.$eval(`[name="${field}"]`, (e) => [(e as HTMLInputElement).value, e.getAttribute('aria-invalid'), e === document.activeElement])).toEqual(
       [text, 'true', true],
     );
@@ -40,9 +51,9 @@ describe('bad input on the round', () => {
   });
   it('what was typed for a pot is still there after looking at another room', async () => {
     await replace(page, '[name=ppm]', '140');
-    await page.click('.rail a[href="/pots"]');
+    await tap(page, '.rail a[href="/pots"]');
     await says(page, 'h1', /Pots/);
-    await page.click('.rail a[href="/round"]');
+    await tap(page, '.rail a[href="/round"]');
     await page.waitForSelector('[name=ppm]');
     expect(await page.$eval('[name=ppm]', (e) => (e as HTMLInputElement).value)).toBe('140');
   });
@@ -68,23 +79,23 @@ describe('bad input at the bench', () => {
       await page.$eval('[name=vesselId]', (e) => [...(e as HTMLSelectElement).options].find((o) => o.text.startsWith('Jug'))!.value),
     );
     await replace(page, `[name="${field}"]`, text);
-    await page.click('.start-form button[type=submit]');
+    await tap(page, '.start-form button[type=submit]');
     await says(page, '.start-form [role=alert]', message);
     expect(on.rows(`SELECT 1 FROM batch WHERE status = 'open'`)).toEqual([]);
     await replace(page, `[name="${field}"]`, before);
   });
   it('with an uncounted dropper it works, says it guesses, and is counted on the spot', async () => {
     const tools = await page.$$eval('[name=toolIds]', (boxes) => boxes.map((b) => ({ id: b.id, label: b.closest('.form-check')!.textContent ?? '' })));
-    for (const tool of tools) await page.click(`[id="${tool.id}"]`);
+    for (const tool of tools) await tap(page, `[id="${tool.id}"]`);
     await says(page, '.start-form', /20 drops to the mL is a guess/);
-    await page.click('.start-form button[type=submit]');
+    await tap(page, '.start-form button[type=submit]');
     await dipAndKeep(page);
     await says(page, '.now .caution', /Nobody has counted the plastic dropper/);
     await page.type('#drops-per-ml', '300');
-    await page.click('.now .caution button');
+    await tap(page, '.now .caution button');
     await says(page, '.now .caution [role=alert]', /not a dropper we know/);
     await replace(page, '#drops-per-ml', '24');
-    await page.click('.now .caution button');
+    await tap(page, '.now .caution button');
     await says(page, '.now', /24 to the mL/);
     expect(on.rows(`SELECT dropsPerMl FROM tool WHERE name = 'Plastic dropper'`)).toEqual([{ dropsPerMl: 24 }]);
   });
@@ -105,7 +116,7 @@ describe('bad input at the bench', () => {
     await page.evaluate(() => (document.activeElement as HTMLElement).blur());
     await page.keyboard.press('u');
     await says(page, '.now .say', /Add \d+.drop/);
-    await page.click('.table-sheet button');
+    await tap(page, '.table-sheet button');
     await says(page, '.now .say', /was thrown out/);
     await page.keyboard.press('u');
     await says(page, '.now .say', /Add \d+.drop/);
@@ -118,12 +129,12 @@ describe('the server goes in the middle of a round', () => {
     const page = await on.open('/round');
     const code = await page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
     await on.server.stop('SIGKILL');
-    await page.click('.unmeasured');
+    await tap(page, '.unmeasured');
     await says(page, '.notice', /One act waits for the server: .* filled/);
     await says(page, `[data-pot="${code}"] .tag`, /waits/);
     const second = await page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
     expect(second).not.toBe(code);
-    await page.click('.unmeasured');
+    await tap(page, '.unmeasured');
     await says(page, '.notice', /2 acts wait/);
     // A reload in the meantime would lose nothing either: the outbox is in the browser.
     expect(await page.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('frugal-sip-act:')).length)).toBe(2);
@@ -138,12 +149,32 @@ describe('the server goes in the middle of a round', () => {
   it('an act that had not left yet is taken back without a trace', async () => {
     const page = await on.open('/round');
     await on.server.stop('SIGKILL');
-    await page.click('.unmeasured');
+    await tap(page, '.unmeasured');
     await says(page, '.notice', /waits/);
     await page.keyboard.press('u');
     await page.waitForFunction(() => !document.querySelector('.notice'));
     await on.restart();
     expect(fillsToday()).toBe(2);
+    await page.close();
+  });
+});
+
+describe('a photo while the server is away', () => {
+  it('is kept here as small as the server would keep it, and is with its pot when the server is back', async () => {
+    const page = await on.open('/round');
+    const file = join(mkdtempSync(join(tmpdir(), 'frugal-sip-photo-')), 'pot.png');
+    await page.setViewport({ width: 1280, height: 800, deviceScaleFactor: 2 });
+    await page.screenshot({ path: file });
+    await on.server.stop('SIGKILL');
+    await ((await page.waitForSelector('.quick input[type=file]')) as ElementHandle<HTMLInputElement>).uploadFile(file);
+    await says(page, '.notice', /One act waits for the server: Photo of/);
+    const kept = () => page.evaluate(() => Object.entries(localStorage).find(([key]) => key.startsWith('frugal-sip-act:'))?.[1].length ?? 0);
+    expect(await kept()).toBeGreaterThan(10_000);
+    expect(await kept()).toBeLessThan(700_000);
+    await on.restart();
+    await page.waitForFunction(() => !document.querySelector('.notice'));
+    expect(on.rows(`SELECT kind FROM care_event WHERE kind = 'potPhotoKept' AND voidedBy IS NULL`)).toHaveLength(1);
+    expect(on.rows<{ bytes: number }>('SELECT length(jpeg) AS bytes FROM photo')[0]!.bytes).toBeLessThan(500_000);
     await page.close();
   });
 });
@@ -159,10 +190,10 @@ describe('two tabs on one round', () => {
     await two.setRequestInterception(true);
     two.on('request', (request) => void (request.method() === 'GET' && request.url().endsWith('/api/round') ? request.abort() : request.continue()));
     await one.bringToFront();
-    await one.click('.unmeasured');
+    await tap(one, '.unmeasured');
     await says(one, '.toast', new RegExp(`${code} filled`));
     await two.bringToFront();
-    await two.click('.unmeasured');
+    await tap(two, '.unmeasured');
     await says(two, '.pot-card, .notice', /already logged/);
     expect(fillsToday()).toBe(before + 1);
   });

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { axeClean, field, PATIENCE_MS, press, says, stage, type Stage } from './kit.ts';
+import { axeClean, field, PATIENCE_MS, press, says, stage, type Stage, tap } from './kit.ts';
 
 /* A round begun on the computer and finished on the phone; the server gone in the middle; clocks everywhere. */
 
@@ -88,12 +88,12 @@ describe('one round, two devices', () => {
     expect(fills()).toEqual([first, second]);
   });
   it('a clock started on one runs on both, through a reload, and is stopped on the other', async () => {
-    await computer.click('.pot-card .drain');
+    await tap(computer, '.pot-card .drain');
     await says(computer, '.clock', /2:5\d.*Drain/);
     await says(phone, '.clock', /Drain/);
     await phone.reload();
     await says(phone, '.clock', /2:\d\d.*Drain/);
-    await phone.click('.clock [aria-label^="Stop the clock"]');
+    await tap(phone, '.clock [aria-label^="Stop the clock"]');
     await computer.waitForFunction(() => document.querySelector('.clock') === null);
     expect(on.rows('SELECT count(*) AS n FROM clock WHERE stoppedAt IS NULL')).toEqual([{ n: 0 }]);
   });

@@ -3,3 +3,4 @@ export * from './flush.ts';
 export * from './flush-for-pot.ts';
 export * from './climate.ts';
 export * from './top-up.ts';
+export * from './standing-now.ts';

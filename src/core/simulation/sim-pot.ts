@@ -1,5 +1,5 @@
 import { normal, type Random } from '../statistics/index.ts';
-import { concentrateSim, doseSim, mixSim, simPh, type SimSolution } from './sim-solution.ts';
+import { concentrateSim, doseSim, isAbovePh, mixSim, type SimSolution } from './sim-solution.ts';
 
 /** The hidden nature of a pot. */
 export type SimPotNature = {
@@ -83,7 +83,7 @@ function openCarbon(s: SimSolution): number {
   let [low, high] = [3, 10];
   for (let i = 0; i < 40; i++) {
     const ph = (low + high) / 2;
-    if (simPh({ ...s, carbonMmolL: atAir(ph) }) > ph) low = ph;
+    if (isAbovePh({ ...s, carbonMmolL: atAir(ph) }, ph)) low = ph;
     else high = ph;
   }
   return atAir((low + high) / 2);

@@ -60,29 +60,40 @@ export function simEc(s: SimSolution): number {
   return s.idealEcUsCm * (1 - 0.03 * Math.sqrt(s.idealEcUsCm / 400));
 }
 
+/** Dissociation constants at 25 °C, mol/L: carbonate, phosphate, silicic, citric acid. */
+const K1 = 10 ** -6.35;
+const K2 = 10 ** -10.33;
+const P2 = 10 ** -7.2;
+const P3 = 10 ** -12.35;
+const SI = 10 ** -9.8;
+const C1 = 10 ** -3.1;
+const C2 = 10 ** -4.7;
+const C3 = 10 ** -6.3;
+
 /** True pH by bisection on the charge balance (pK 14.0; 6.35, 10.33; 7.20, 12.35; 9.8; 3.1, 4.7, 6.3); 60 halvings of 2 to 12. */
 export function simPh(s: SimSolution): number {
   let low = 2;
   let high = 12;
   for (let i = 0; i < 60; i++) {
     const middle = (low + high) / 2;
-    if (alkalinityAt(middle, s) < s.alkalinityMeqL) low = middle;
+    if (isAbovePh(s, middle)) low = middle;
     else high = middle;
   }
   return (low + high) / 2;
 }
 
+/** Whether a solution's true pH is above this one: at this pH its weak acids would hold less than its alkalinity. */
+export function isAbovePh(s: SimSolution, ph: number): boolean {
+  return alkalinityAt(ph, s) < s.alkalinityMeqL;
+}
+
 function alkalinityAt(ph: number, s: SimSolution): number {
   const h = 10 ** -ph;
-  const k1 = 10 ** -6.35;
-  const k2 = 10 ** -10.33;
-  const p2 = 10 ** -7.2;
-  const p3 = 10 ** -12.35;
-  const carbon = h * h + k1 * h + k1 * k2;
-  const phosphate = h * h + p2 * h + p2 * p3;
-  const k = 10 ** -9.8;
-  const [c1, c2, c3] = [10 ** -3.1, 10 ** -4.7, 10 ** -6.3];
-  const citrate = h ** 3 + c1 * h * h + c1 * c2 * h + c1 * c2 * c3;
-  const weak = ((s.silicaMmolL ?? 0) * k) / (h + k) + ((s.citrateMmolL ?? 0) * (c1 * h * h + 2 * c1 * c2 * h + 3 * c1 * c2 * c3)) / citrate;
-  return weak + (s.carbonMmolL * (k1 * h + 2 * k1 * k2)) / carbon + (s.phosphateMmolL * (p2 * h + 2 * p2 * p3)) / phosphate + 1000 * (1e-14 / h - h);
+  const carbon = (s.carbonMmolL * (K1 * h + 2 * K1 * K2)) / (h * h + K1 * h + K1 * K2);
+  const phosphate = (s.phosphateMmolL * (P2 * h + 2 * P2 * P3)) / (h * h + P2 * h + P2 * P3);
+  const silica = s.silicaMmolL ? (s.silicaMmolL * SI) / (h + SI) : 0;
+  const citrate = s.citrateMmolL
+    ? (s.citrateMmolL * (C1 * h * h + 2 * C1 * C2 * h + 3 * C1 * C2 * C3)) / (h * h * h + C1 * h * h + C1 * C2 * h + C1 * C2 * C3)
+    : 0;
+  return silica + citrate + carbon + phosphate + 1000 * (1e-14 / h - h);
 }

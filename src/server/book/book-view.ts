@@ -101,13 +101,13 @@ export async function readCorrectable(manager: EntityManager, eventId: string, u
 }
 
 function scaleOf(event: ReadCareEvent, row: Row, meters: Meters): number {
-  if (event.kind === 'potFilled' || event.kind === 'waterRead' || event.kind === 'clayRead' || event.kind === 'potHoldRead')
+  if (event.kind === 'potFilled' || event.kind === 'potReread' || event.kind === 'waterRead' || event.kind === 'clayRead' || event.kind === 'potHoldRead')
     return meters.get(event.payload.ppmMeterId ?? '')?.scale ?? 0.5;
   return row.meterScale ?? 0.5;
 }
 
 function whereOf(event: ReadCareEvent, row: Row): string {
-  if (event.kind === 'potFilled' || event.kind === 'potSkipped') return `${row.code}, ${row.place}`;
+  if (event.kind === 'potFilled' || event.kind === 'potSkipped' || event.kind === 'potReread') return `${row.code}, ${row.place}`;
   return row.batchName ?? row.clay ?? row.water ?? row.meter ?? row.code ?? '';
 }
 
@@ -146,7 +146,7 @@ function toEntry(row: Row, meters: Meters, scale: number, zone: string, units: V
 /** Which of an entry's figures a pen gave that was later found off; a poured batch's by the pens it was made with. */
 function taintedOf(event: ReadCareEvent, row: Row, meters: Meters): BookEntry['tainted'] {
   const own =
-    event.kind === 'potFilled' || event.kind === 'waterRead' || event.kind === 'clayRead'
+    event.kind === 'potFilled' || event.kind === 'potReread' || event.kind === 'waterRead' || event.kind === 'clayRead'
       ? event.payload
       : event.kind === 'potHoldRead'
         ? { ppmMeterId: event.payload.ppmMeterId, phMeterId: null }

@@ -38,6 +38,7 @@ export const UNDO_WORDS: Record<string, string> = {
   supplementEnded: 'Put a pot back in its soak',
   potToppedUp: 'Took a top-up back',
   potLooked: 'Took a look back',
+  potReread: "Took a pot's reading back",
   potPhotoKept: 'Took a photo away',
   soakStarted: 'Took a soak test back',
   soakRead: "Took a soak test's reading back",
@@ -100,6 +101,8 @@ export function tell(event: ReadCareEvent, names: Names, units: VolumeUnits): To
       return { group: 'Mix', what: `Leftover ${vol(event.payload.leftMl)} to ${event.payload.to || 'the garden'}` };
     case 'dropperCounted':
       return { group: 'Check', what: `Counted a dropper: ${event.payload.dropsPerMl} drops to the mL` };
+    case 'potReread':
+      return { group: 'Round', what: event.payload.words, ppm: event.payload.ppm, ph: event.payload.ph };
     case 'waterRead':
       return { group: 'Check', what: `Read ${names.water ?? 'a water'}`, ppm: event.payload.ppm, ph: event.payload.ph };
     case 'waterCounted':
@@ -182,7 +185,7 @@ function figuresOf(kind: CareKind, payload: unknown, vol: (ml: number) => string
       return [
         readingWords(p.oldReservoir.ppm, 'ppm'),
         readingWords(p.oldReservoir.ph, 'pH'),
-        p.oldReservoir.leftMl === null ? 'left not measured' : `${vol(p.oldReservoir.leftMl)} left`,
+        leftWords(p.oldReservoir.leftMl, vol),
         `filled ${vol(p.pouredMl)}`,
         `flushed ${vol(p.flushMl)}`,
         lookedWords(p),
@@ -211,6 +214,10 @@ function figuresOf(kind: CareKind, payload: unknown, vol: (ml: number) => string
       const p = payload as CarePayload<'waterRead'>;
       return [readingWords(p.ppm, 'ppm'), readingWords(p.ph, 'pH')];
     }
+    case 'potReread': {
+      const p = payload as CarePayload<'potReread'>;
+      return [readingWords(p.ppm, 'ppm'), readingWords(p.ph, 'pH'), leftWords(p.leftMl, vol)];
+    }
     case 'waterCounted':
       return [vol((payload as CarePayload<'waterCounted'>).litres * 1000)];
     case 'clayRead': {
@@ -227,6 +234,8 @@ function figuresOf(kind: CareKind, payload: unknown, vol: (ml: number) => string
       return [];
   }
 }
+
+const leftWords = (ml: number | null, vol: (ml: number) => string) => (ml === null ? 'left not measured' : `${vol(ml)} left`);
 
 function lookedWords({ look, seen }: CarePayload<'potFilled'>): string {
   const looked = lookOf({ look: look ?? null, seen: seen ?? null });

@@ -19,6 +19,7 @@ const FIXED: Partial<Record<CareKind, readonly string[]>> = {
   batchThinned: ['keepAs'],
   batchPh: [],
   batchCorrection: ['productId'],
+  potReread: ['ppmMeterId', 'phMeterId', 'words'],
   waterRead: ['waterId', 'ppmMeterId', 'phMeterId'],
   waterCounted: ['waterId'],
   clayRead: ['clayId', 'ppmMeterId', 'phMeterId'],

@@ -81,6 +81,7 @@ async function takeBack(manager: EntityManager, target: CareEvent, undoId: strin
     case 'photoKept':
     case 'potToppedUp':
     case 'potLooked':
+    case 'potReread':
     case 'potPhotoKept':
       return;
     case 'clayFilled':

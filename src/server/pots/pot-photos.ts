@@ -1,12 +1,11 @@
 import type { EntityManager } from 'typeorm';
+import { LONG_EDGE } from '../../contract/photo-limits.ts';
 import type { PotPhotoView } from '../../contract/pot-photos.ts';
 import { fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Photo } from '../database/entities.ts';
 import { requirePot } from '../database/records.ts';
 
-/** Long edge of a kept picture: a whole plant with its labels still to be read. */
-const LONG_EDGE = 1400;
 const QUALITY = 78;
 /** Past so many pixels a small file would unfold into all the memory there is. */
 const MOST_PIXELS = 120_000_000;

@@ -18,7 +18,7 @@ import {
   type Watering,
 } from '../../core/regimen/index.ts';
 import { DRY_SHARE } from '../../core/drift/index.ts';
-import { GUESSED_SHARE_USED, type PouredAndCameOut } from '../../core/reservoir/index.ts';
+import { GUESSED_SHARE_USED, standingNow, type PouredAndCameOut, type SinceFilled, type StandingNow } from '../../core/reservoir/index.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { keptRows } from '../database/kept-rows.ts';
 import { lastBases } from '../shelf/shelf-reader.ts';
@@ -29,7 +29,7 @@ import { readParams } from './regimen-values.ts';
 import { gradeIn } from '../../contract/seen.ts';
 import { askedSoaks } from './asked-soaks.ts';
 import { siteOf } from './season-site.ts';
-import { NO_VISITS, readVisits, recentVisits, type Fill, type Looked, type Skip, type Supplement, type TopUp, type Visits } from './visits.ts';
+import { NO_VISITS, readVisits, recentVisits, type Fill, type Looked, type Reread, type Skip, type Supplement, type TopUp, type Visits } from './visits.ts';
 
 /** A pot and everything derived from its log as of today. */
 export type PotState = {
@@ -42,6 +42,7 @@ export type PotState = {
   supplements: readonly Supplement[];
   topUps: readonly TopUp[];
   looks: readonly Looked[];
+  rereads: readonly Reread[];
   due: Due;
   plant: PlantNow;
   site: SeasonSite;
@@ -58,7 +59,7 @@ export type PotState = {
   openSkip: Skip | undefined;
   intervals: readonly PouredAndCameOut[];
   /** What the old reservoir should read today; what nobody can know is left out. */
-  expected: ExpectedToday;
+  expected: StandingNow;
   /** What its log says of how it behaves; undefined before it was filled with a mix that is known. */
   known: PotKnowledge | undefined;
   /** Gross strength its feed should read, µS/cm. */
@@ -128,7 +129,7 @@ function derive(
   pot: Pot,
   place: Place,
   regimen: PotState['regimen'],
-  { fills, skips, supplements, topUps, looks, intervals }: Visits,
+  { fills, skips, supplements, topUps, looks, rereads, intervals }: Visits,
   known: PotKnowledge | undefined,
   today: string,
   baseEcUsCm: number,
@@ -152,7 +153,7 @@ function derive(
   const dries = isDue(byRota) && !openSkip ? driesOn(regimen.params, plant, site, history, known, lastFill, today) : undefined;
   const due = dries === undefined ? byRota : dueState(regimen.params, { ...history, lookAgainOn: dries }, today, workingDays);
   const watering = wateringOf(regimen.params, plant, history.turn);
-  const expected = toppedUp(expectedOn(known, lastFill, today), lastFill, topUps, baseEcUsCm);
+  const expected = standingNow((day) => expectedOn(known, lastFill, day), today, sinceFilled(lastFill, { topUps, rereads }), baseEcUsCm);
   const target = watering.netEcUsCm + baseEcUsCm;
   const days = lastFill ? daysBetween(lastFill.on, today) : 0;
   const guessedMl = lastFill ? lastFill.payload.pouredMl * Math.max(0, 1 - (GUESSED_SHARE_USED * days) / watering.everyDays) : 0;
@@ -165,6 +166,7 @@ function derive(
     supplements,
     topUps,
     looks,
+    rereads,
     due,
     plant,
     site,
@@ -216,13 +218,11 @@ function driesOn(
   return on > today ? on : undefined;
 }
 
-export type ExpectedToday = { readonly ecUsCm?: number; readonly ph?: number; readonly leftMl?: number };
-
 /**
  * The reservoir on a day, by the pot's own course since it was filled. Strength and pH only where that filling's were read or planned, and a pH
  * only where the mix's was read: a figure nobody could know is left out, never invented.
  */
-function expectedOn(known: PotKnowledge | undefined, lastFill: Fill | undefined, today: string): ExpectedToday {
+function expectedOn(known: PotKnowledge | undefined, lastFill: Fill | undefined, today: string): StandingNow {
   // A mix that nobody knows was poured since: what is known is of an earlier filling.
   if (!known || !lastFill || lastFill.on !== known.filledOn) return {};
   const day = Math.min(known.course.ph.length - 1, Math.max(0, daysBetween(known.filledOn, today)));
@@ -230,18 +230,22 @@ function expectedOn(known: PotKnowledge | undefined, lastFill: Fill | undefined,
   return { leftMl: freeMl[day]!, ecUsCm: ecUsCm[day]!, ...(known.phKnown ? { ph: ph[day]! } : {}) };
 }
 
+/** Since it was last filled, in the order it happened; a figure of a pen found off tells nothing. */
+function sinceFilled(lastFill: Fill | undefined, { topUps, rereads }: Pick<Visits, 'topUps' | 'rereads'>): SinceFilled[] {
+  const events = [
+    ...topUps.map((t): { at: string; event: SinceFilled } => ({ at: t.at, event: { kind: 'toppedUp', on: t.on, ml: t.payload.ml } })),
+    ...rereads.map((r): { at: string; event: SinceFilled } => ({ at: r.at, event: { kind: 'read', on: r.on, found: r.found } })),
+  ];
+  return events
+    .filter(({ at }) => lastFill && at > lastFill.at)
+    .sort((a, b) => (a.at < b.at ? -1 : 1))
+    .map(({ event }) => event);
+}
+
 /** Of a rota the watering after the last one; of a regimen it came to since, the first. */
 function nextTurn(lastFill: Fill | undefined, { params, since }: PotState['regimen']): number {
   const last = lastFill && lastFill.on >= since ? lastFill.payload.turn : null;
   return last === null ? 0 : (last + 1) % params.feeds.length;
-}
-
-/** What was poured on since counts in: as much more, and thinner by it. Taken as if it were poured today. */
-function toppedUp(expected: ExpectedToday, lastFill: Fill | undefined, topUps: readonly TopUp[], waterEcUsCm: number): ExpectedToday {
-  const ml = topUps.filter((t) => lastFill && t.at > lastFill.at).reduce((sum, t) => sum + t.payload.ml, 0);
-  if (ml === 0 || expected.leftMl === undefined) return expected;
-  const leftMl = expected.leftMl + ml;
-  return { ...expected, leftMl, ...(expected.ecUsCm === undefined ? {} : { ecUsCm: (expected.ecUsCm * expected.leftMl + waterEcUsCm * ml) / leftMl }) };
 }
 
 /** How many looks in a row, up to three, found a crust. */

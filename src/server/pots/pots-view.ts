@@ -80,7 +80,7 @@ export async function readPot(
   const visits = [
     ...state.fills.map((f) => fromFill(f, scale, zone, units)),
     ...state.skips.map((s) => fromSkip(s, zone, units)),
-    ...fromOthers(state, scale, zone),
+    ...fromOthers(state, scale, zone, units),
     ...(await changesOf(manager, potId, zone)),
   ].sort((a, b) => (a.at < b.at ? -1 : 1));
   const earlier = await manager.query<{ name: string; fromDate: string; reason: string }[]>(
@@ -228,8 +228,8 @@ function standOf(s: PotState, today: string, scale: number): PotListItem['stand'
   };
 }
 
-/** Soaks, sprays, top-ups and looks by themselves. */
-function fromOthers(s: PotState, scale: number, zone: string): PotVisit[] {
+/** Soaks, sprays, top-ups, readings between fillings, and looks by themselves. */
+function fromOthers(s: PotState, scale: number, zone: string, units: VolumeUnits): PotVisit[] {
   const visit = (event: { eventId: string; at: string; on: string }, more: Partial<PotVisit> & Pick<PotVisit, 'kind' | 'words'>): PotVisit => ({
     ...NOTHING_READ,
     tainted: [],
@@ -253,6 +253,18 @@ function fromOthers(s: PotState, scale: number, zone: string): PotVisit[] {
       }),
     ),
     ...s.topUps.map((x) => visit(x, { kind: 'toppedUp', words: x.payload.words, pouredMl: x.payload.ml })),
+    ...s.rereads.map((x) =>
+      visit(x, {
+        kind: 'reread',
+        words: x.payload.words,
+        cameOutPpm: x.payload.ppm,
+        cameOutPh: x.payload.ph,
+        cameOutPpmOnScale: x.ecUsCm === undefined ? null : ppmFromEc(x.ecUsCm, scale),
+        leftMl: x.payload.leftMl,
+        tainted: [...x.tainted],
+        was: x.was === undefined ? null : wasWords('potReread', x.was, x.payload, units),
+      }),
+    ),
     ...s.looks.flatMap((x) => (withFills.has(x.eventId) ? [] : [visit(x, { kind: 'looked', words: `Looked over: ${lookWords(x.look)}`, look: x.look })])),
   ];
 }

@@ -3,7 +3,7 @@ import { isTainted, type Meters } from '../shelf/meter-states.ts';
 import type { CareKind, CarePayload } from '../../contract/care.ts';
 import { readingMiddle } from '../../core/quantity/index.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
-import type { PouredAndCameOut } from '../../core/reservoir/index.ts';
+import type { PouredAndCameOut, StandingNow } from '../../core/reservoir/index.ts';
 import { lookFromSeen, type Look } from '../../contract/seen.ts';
 import type { CareEvent } from '../database/entities.ts';
 
@@ -52,6 +52,18 @@ export type Supplement = {
   endedAt: string | null;
 };
 export type TopUp = { eventId: string; seq: number; at: string; on: string; payload: CarePayload<'potToppedUp'> };
+/** The reservoir read where it stands; EC in µS/cm. Figures of a pen later found off are tainted. */
+export type Reread = {
+  eventId: string;
+  at: string;
+  on: string;
+  payload: CarePayload<'potReread'>;
+  ecUsCm: number | undefined;
+  /** What of it counts: not what a pen gave that was later found off. */
+  found: StandingNow;
+  tainted: readonly TaintedFigure[];
+  was: CarePayload<'potReread'> | undefined;
+};
 /** A look at the pot, with a filling or by itself. */
 export type Looked = { eventId: string; at: string; on: string; look: Look };
 
@@ -62,6 +74,7 @@ export type Visits = {
   readonly supplements: readonly Supplement[];
   readonly topUps: readonly TopUp[];
   readonly looks: readonly Looked[];
+  readonly rereads: readonly Reread[];
   /** From each filling to the next. */ readonly intervals: readonly PouredAndCameOut[];
 };
 type EventRow = CareEvent & {
@@ -76,7 +89,7 @@ type EventRow = CareEvent & {
 
 /** Visits read back per pot for the lists; a pot's own page reads them all. */
 const VISITS_FOR_LISTS = 8;
-export const NO_VISITS: Visits = { fills: [], skips: [], supplements: [], topUps: [], looks: [], intervals: [] };
+export const NO_VISITS: Visits = { fills: [], skips: [], supplements: [], topUps: [], looks: [], rereads: [], intervals: [] };
 
 /** A pot's whole history. */
 export async function readVisits(manager: EntityManager, meters: Meters, potId: string): Promise<Visits> {
@@ -123,13 +136,12 @@ function changesEverything(event: Since): boolean {
 
 /** Acts on a pot that its visits are made of. */
 const MAIN_KINDS = ['potFilled', 'potSkipped'];
-const OTHER_KINDS = ['supplementStarted', 'supplementEnded', 'potToppedUp', 'potLooked'];
+const OTHER_KINDS = ['supplementStarted', 'supplementEnded', 'potToppedUp', 'potLooked', 'potReread'];
 const VISIT_KINDS = [...MAIN_KINDS, ...OTHER_KINDS];
 const listed = (kinds: readonly string[]) => kinds.map((kind) => `'${kind}'`).join(', ');
 
 async function query(manager: EntityManager, meters: Meters, last: number, potIds: readonly string[]): Promise<Map<string, Visits>> {
-  type Open = { fills: Fill[]; skips: Skip[]; supplements: Supplement[]; topUps: TopUp[]; looks: Looked[] };
-  const visits = new Map<string, Open>();
+  const visits = new Map<string, Gathered>();
   // Each pot's newest by the index on pot and time; numbering all visits over the whole log took five times as long.
   const read = (kinds: readonly string[]) =>
     manager.query<EventRow[]>(
@@ -141,7 +153,7 @@ async function query(manager: EntityManager, meters: Meters, last: number, potId
       [JSON.stringify(potIds), last],
     );
   for (const row of [...(await read(MAIN_KINDS)), ...(await read(OTHER_KINDS))]) {
-    const mine = visits.get(row.potId!) ?? { fills: [], skips: [], supplements: [], topUps: [], looks: [] };
+    const mine = visits.get(row.potId!) ?? { fills: [], skips: [], supplements: [], topUps: [], looks: [], rereads: [] };
     visits.set(row.potId!, mine);
     put(mine, row, meters);
   }
@@ -149,7 +161,9 @@ async function query(manager: EntityManager, meters: Meters, last: number, potId
   return new Map([...visits].map(([potId, mine]) => [potId, { ...mine, looks: mine.looks.sort(byTime), intervals: intervalsOf(mine.fills, mine.topUps) }]));
 }
 
-function put(mine: { fills: Fill[]; skips: Skip[]; supplements: Supplement[]; topUps: TopUp[]; looks: Looked[] }, row: EventRow, meters: Meters): void {
+type Gathered = { fills: Fill[]; skips: Skip[]; supplements: Supplement[]; topUps: TopUp[]; looks: Looked[]; rereads: Reread[] };
+
+function put(mine: Gathered, row: EventRow, meters: Meters): void {
   const { id: eventId, at, localDate: on } = row;
   const event = { eventId, seq: row.standsAt ?? row.seq, at, on };
   const payload = <K extends CareKind>() => JSON.parse(row.payload) as CarePayload<K>;
@@ -185,6 +199,9 @@ function put(mine: { fills: Fill[]; skips: Skip[]; supplements: Supplement[]; to
       return;
     case 'potLooked':
       mine.looks.push({ eventId, at, on, look: payload<'potLooked'>().look });
+      return;
+    case 'potReread':
+      mine.rereads.push(toReread(row, meters));
   }
 }
 
@@ -231,6 +248,29 @@ function toFill(row: EventRow, meters: Meters): Fill {
     cameOutPh: readingMiddle(payload.oldReservoir.ph),
     runOffEcUsCm: runOff === undefined ? undefined : runOff / scale,
     tainted: taintedOf(row, payload, meters),
+  };
+}
+
+function toReread(row: EventRow, meters: Meters): Reread {
+  const payload = JSON.parse(row.payload) as CarePayload<'potReread'>;
+  const ppm = readingMiddle(payload.ppm);
+  const ecUsCm = ppm === undefined ? undefined : ppm / (meters.get(payload.ppmMeterId ?? '')?.scale ?? 0.5);
+  const ph = readingMiddle(payload.ph);
+  const off = (meterId: string | null) => meterId !== null && isTainted(meters.get(meterId), row.at);
+  const [ppmOff, phOff] = [off(payload.ppmMeterId), off(payload.phMeterId)];
+  return {
+    eventId: row.id,
+    at: row.at,
+    on: row.localDate,
+    payload,
+    ecUsCm,
+    found: {
+      ...(ecUsCm === undefined || ppmOff ? {} : { ecUsCm }),
+      ...(ph === undefined || phOff ? {} : { ph }),
+      ...(payload.leftMl === null ? {} : { leftMl: payload.leftMl }),
+    },
+    tainted: [...(ppmOff ? (['cameOutPpm'] as const) : []), ...(phOff ? (['cameOutPh'] as const) : [])],
+    was: row.wasPayload === null ? undefined : (JSON.parse(row.wasPayload) as CarePayload<'potReread'>),
   };
 }
 

@@ -52,9 +52,24 @@ export async function actOnRound(manager: EntityManager, eventId: string, act: R
       const words = `Topped up with ${volumeWords(act.ml, units)} of ${(water ?? batch)!.toLowerCase()}`;
       return appendCareEvent(manager, { ...base, batchId: act.batchId, kind: 'potToppedUp', payload: { waterId: act.waterId, ml: act.ml, words } });
     }
+    case 'reread':
+      return reread(manager, base, act, pot);
     case 'looked':
       return appendCareEvent(manager, { ...base, kind: 'potLooked', payload: { look: act.look, words: `Looked over: ${lookWords(act.look)}` } });
   }
+}
+
+/** What stands in the pot is read and left there. */
+async function reread(manager: EntityManager, base: Base, act: ActOf<'reread'>, pot: Pot): Promise<Appended> {
+  const { units } = await readSettings(manager);
+  const { kind: _kind, potId: _potId, ...figures } = act;
+  const { ppm, ph, leftMl } = figures;
+  if (ppm.kind === 'notMeasured' && ph.kind === 'notMeasured' && leftMl === null)
+    throw fieldError('ppm', 'Type what was read: the ppm, the pH, or what is left.');
+  if (leftMl !== null && leftMl > 3 * pot.reservoirMl)
+    throw fieldError('leftMl', `The reservoir holds ${volumeWords(pot.reservoirMl, units)}. Check the figure.`);
+  const words = `Read where it stands${leftMl === null ? '' : `, ${volumeWords(leftMl, units)} in it`}`;
+  return appendCareEvent(manager, { ...base, kind: 'potReread', payload: { ...figures, words } });
 }
 
 type Base = Pick<NewCareEvent<'potFilled'>, 'id' | 'at' | 'localDate'> & { potId: string };

@@ -10,9 +10,9 @@ import { readSettings } from '../shell/settings.ts';
 import { potSoak, roundMixes, soakName, type PotSoak } from './round-mixes.ts';
 import { stillWater, waitsWords } from './still-water.ts';
 
-/** What must stay dry where water is poured from the top (common practice). */
 /** Wet leaves burn in the sun and rot in the cold (common practice). */
 const OUTDOORS = 'outdoors: shade until it is dry, and dry by night';
+/** What must stay dry where water is poured from the top (common practice). */
 const KEEP_DRY: Readonly<Record<string, string>> = {
   crown: 'keep the crown dry',
   clump: 'keep sheaths and new growths dry',

@@ -131,11 +131,14 @@ export async function readingsOf(manager: EntityManager, meter: KnownMeter, zone
      SELECT e.id, e.at, 'pot', json_extract(e.payload, '$.oldReservoir.${figure}'), p.id, p.code
        FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potFilled' AND e.at > ? AND e.voidedBy IS NULL AND json_extract(e.payload, '$.${column}') = ?
      UNION ALL
+     SELECT e.id, e.at, 'pot', json_extract(e.payload, '$.${figure}'), p.id, p.code
+       FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potReread' AND e.at > ? AND e.voidedBy IS NULL AND json_extract(e.payload, '$.${column}') = ?
+     UNION ALL
      SELECT e.id, e.at, 'water', json_extract(e.payload, '$.${figure}'), w.id, w.name
        FROM care_event e JOIN water w ON w.id = json_extract(e.payload, '$.waterId')
        WHERE e.kind = 'waterRead' AND e.at > ? AND e.voidedBy IS NULL AND json_extract(e.payload, '$.${column}') = ?
      ORDER BY 2`,
-    [meter.id, since, since, meter.id, since, meter.id],
+    [meter.id, since, since, meter.id, since, meter.id, since, meter.id],
   );
   return rows.flatMap((row) => {
     const value = row.reading === null ? undefined : readingMiddle(JSON.parse(row.reading) as Reading);

@@ -24,6 +24,7 @@ const FIGURES: Partial<Record<Correctable['kind'], readonly Figure[]>> = {
     { label: 'Flushed with', path: ['flushMl'], kind: 'small' },
     { label: 'Filled with', path: ['pouredMl'], kind: 'small' },
   ],
+  potReread: [reading('ppm', 'ppm', 'ppm'), reading('pH', 'pH', 'ph'), { label: 'Left in it', path: ['leftMl'], kind: 'small' }],
   potSkipped: [{ label: 'Why', path: ['reason'], kind: 'words' }],
   batchBase: [reading('Plain water, ppm', 'ppm', 'reading')],
   batchReading: [reading('The mix, ppm', 'ppm', 'reading')],

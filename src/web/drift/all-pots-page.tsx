@@ -79,7 +79,10 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
           <span className="small nowrap">
             Drawing how sure it is: {state.done} of {state.of} pots
           </span>
-          <ProgressBar className="flex-fill" now={state.of === 0 ? 0 : (100 * state.done) / state.of} aria-label="Pots drawn" />
+          {/* The bar inside is what has the role, and so takes the name. */}
+          <ProgressBar className="flex-fill">
+            <ProgressBar now={state.of === 0 ? 0 : (100 * state.done) / state.of} aria-label="Pots drawn" />
+          </ProgressBar>
           <button type="button" className="btn btn-sm btn-outline-secondary" onClick={() => state.stop()}>
             Stop
           </button>

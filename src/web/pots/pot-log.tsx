@@ -48,7 +48,7 @@ export function PotLog({ view, putRight }: { view: PotView; putRight(eventId: st
                   put right, was <s>{v.was}</s>
                 </>
               )}
-              {(v.kind === 'filled' || v.kind === 'skipped') && (
+              {(v.kind === 'filled' || v.kind === 'skipped' || v.kind === 'reread') && (
                 <button
                   type="button"
                   className="btn btn-link btn-sm p-0 ms-2"

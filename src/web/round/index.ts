@@ -1,3 +1,3 @@
 export { RoundPage } from './round-page.tsx';
 export { roundQuery } from './round-query.ts';
-export { PhotoButton, SomethingQuick } from './something-quick.tsx';
+export { PhotoButton } from './photo-button.tsx';

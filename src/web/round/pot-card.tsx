@@ -274,9 +274,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   const soakPart = soaking && (
     <SoakNow pot={pot} mix={soakMix} narrow={narrow} busy={busy} begin={() => void begin()} drain={drain} without={() => setWithoutSoak(true)} />
   );
-  const quick = !soaking && !waiting && pot.done?.kind !== 'filled' && (
-    <SomethingQuick pot={pot} waters={view.waters} fill={isDue ? undefined : () => setEarly(true)} />
-  );
+  const quick = !soaking && !waiting && pot.done?.kind !== 'filled' && <SomethingQuick pot={pot} view={view} fill={isDue ? undefined : () => setEarly(true)} />;
 
   const submit = (event: FormEvent) => {
     event.preventDefault();

@@ -18,6 +18,27 @@ export type ParsedDraft = { readonly ok: true; readonly readings: Readings } | {
 
 /** What was typed, as an act's values, or what is wrong with it at which field. Nothing is repaired in silence. */
 export function readDraft(draft: Pick<Draft, Field>, pot: Pick<RoundPot, 'fillMl' | 'reservoirMl'>): ParsedDraft {
+  const read = readOldReservoir(draft, pot);
+  const errors: Errors = read.ok ? {} : read.errors;
+  const runOff = parseReading(draft.runOff, 'ppm');
+  if (!runOff.ok) errors.runOff = runOff.message;
+  const flush = volume(
+    draft.flush,
+    `Type the ${smallSign()} it was flushed with, 0 for none, or leave it empty for what is planned.`,
+    (m) => (errors.flush = m),
+  );
+  const fill = volume(draft.fill, `Type the ${smallSign()} poured in, or leave it empty for the planned ${inSmallUnit(pot.fillMl)}.`, (m) => (errors.fill = m));
+  if (fill === 0) errors.fill = 'A fill is more than zero. Skip the pot if nothing was poured.';
+  if (fill !== null && fill > MOST_TIMES * pot.reservoirMl) errors.fill = tooMuch(pot.reservoirMl);
+  if (!read.ok || !runOff.ok || Object.keys(errors).length > 0) return { ok: false, errors };
+  return { ok: true, readings: { oldReservoir: read.oldReservoir, pouredMl: fill ?? pot.fillMl, flushMl: flush, runOffPpm: runOff.reading } };
+}
+
+/** What stood in a pot, as it was typed: empty is "not measured". */
+export function readOldReservoir(
+  draft: Pick<Draft, 'ppm' | 'ph' | 'left'>,
+  pot: Pick<RoundPot, 'reservoirMl'>,
+): { readonly ok: true; readonly oldReservoir: Readings['oldReservoir'] } | { readonly ok: false; readonly errors: Errors } {
   const errors: Errors = {};
   const reading = (text: string, quantity: ReadingQuantity, field: Field): Reading => {
     const parsed = parseReading(text, quantity);
@@ -27,21 +48,14 @@ export function readDraft(draft: Pick<Draft, Field>, pot: Pick<RoundPot, 'fillMl
   };
   const ppm = reading(draft.ppm, 'ppm', 'ppm');
   const ph = reading(draft.ph, 'pH', 'ph');
-  const runOffPpm = reading(draft.runOff, 'ppm', 'runOff');
-  const flush = volume(
-    draft.flush,
-    `Type the ${smallSign()} it was flushed with, 0 for none, or leave it empty for what is planned.`,
-    (m) => (errors.flush = m),
-  );
   const left = volume(draft.left, `Type the ${smallSign()} that were left, such as ${inSmallUnit(60)}, or leave it empty.`, (m) => (errors.left = m));
-  const fill = volume(draft.fill, `Type the ${smallSign()} poured in, or leave it empty for the planned ${inSmallUnit(pot.fillMl)}.`, (m) => (errors.fill = m));
-  if (fill === 0) errors.fill = 'A fill is more than zero. Skip the pot if nothing was poured.';
-  const most = 3 * pot.reservoirMl;
-  if (left !== null && left > most) errors.left = `The reservoir holds ${mL(pot.reservoirMl)}. Check the figure.`;
-  if (fill !== null && fill > most) errors.fill = `The reservoir holds ${mL(pot.reservoirMl)}. Check the figure.`;
-  if (Object.keys(errors).length > 0) return { ok: false, errors };
-  return { ok: true, readings: { oldReservoir: { ppm, ph, leftMl: left }, pouredMl: fill ?? pot.fillMl, flushMl: flush, runOffPpm } };
+  if (left !== null && left > MOST_TIMES * pot.reservoirMl) errors.left = tooMuch(pot.reservoirMl);
+  return Object.keys(errors).length > 0 ? { ok: false, errors } : { ok: true, oldReservoir: { ppm, ph, leftMl: left } };
 }
+
+/** More than so many times its reservoir does not go into a pot. */
+const MOST_TIMES = 3;
+const tooMuch = (reservoirMl: number) => `The reservoir holds ${mL(reservoirMl)}. Check the figure.`;
 
 function volume(text: string, message: string, fail: (message: string) => void): number | null {
   const typed = readSmall(text);

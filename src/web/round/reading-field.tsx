@@ -1,4 +1,4 @@
-import type { KeyboardEvent } from 'react';
+import { useId, type KeyboardEvent } from 'react';
 import type { Dip } from '../shell/use-dip.ts';
 
 type Props = {
@@ -12,12 +12,13 @@ type Props = {
   expected: string | undefined;
   error: string | undefined;
   onChange(value: string): void;
-  onKeyDown(event: KeyboardEvent<HTMLInputElement>): void;
+  onKeyDown?(event: KeyboardEvent<HTMLInputElement>): void;
 };
 
-/** A reading of the old reservoir: empty is "not measured"; the expected value stands there as quiet text only. */
+/** A reading of what stands in a pot: empty is "not measured"; the expected value stands there as quiet text only. */
 export function ReadingField({ name, label, unit, value, dip, penName, expected, error, onChange, onKeyDown }: Props) {
   const running = dip?.running ?? false;
+  const errorId = useId();
   return (
     <div>
       <div className={`field ${running ? 'dipping' : ''}`}>
@@ -31,7 +32,7 @@ export function ReadingField({ name, label, unit, value, dip, penName, expected,
           onChange={(e) => onChange(e.target.value)}
           onKeyDown={onKeyDown}
           aria-invalid={Boolean(error)}
-          aria-describedby={error ? `${name}-error` : undefined}
+          aria-describedby={error ? errorId : undefined}
         />
         <span>{unit}</span>
         {dip && (
@@ -48,7 +49,7 @@ export function ReadingField({ name, label, unit, value, dip, penName, expected,
         )}
       </div>
       {error && (
-        <div className="field-error" id={`${name}-error`} role="alert">
+        <div className="field-error" id={errorId} role="alert">
           {error}
         </div>
       )}

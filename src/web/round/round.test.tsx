@@ -220,6 +220,30 @@ describe('the round', () => {
     await user.click(screen.getByRole('button', { name: 'Skip this pot' }));
     await waitFor(() => expect(acts[0]).toMatchObject({ kind: 'skipped', reason: 'flowering', lookAgainOn: '2026-12-02' }));
   });
+  it('is read where it stands, without being filled; nothing typed is answered at the field', async () => {
+    const user = open(view([pot('E-01')]));
+    await user.click(await screen.findByRole('button', { name: 'Read it' }));
+    const form = screen.getByRole('form', { name: 'Read E-01' });
+    await user.type(within(form).getByLabelText('In the pot, ppm'), '166');
+    await user.type(within(form).getByLabelText('In the pot, pH'), 'acid');
+    await user.click(within(form).getByRole('button', { name: 'Log it' }));
+    expect(within(form).getByRole('alert')).toHaveTextContent(/Type the figure on the pen, such as 5.8/);
+    expect(acts).toEqual([]);
+    await user.clear(within(form).getByLabelText('In the pot, pH'));
+    await user.type(within(form).getByLabelText('Left, mL'), '40');
+    await user.click(within(form).getByRole('button', { name: 'Log it' }));
+    await waitFor(() => expect(acts).toHaveLength(1));
+    expect(acts[0]).toEqual({
+      kind: 'reread',
+      potId: 'id-E-01',
+      ppm: { kind: 'value', value: 166 },
+      ph: { kind: 'notMeasured' },
+      leftMl: 40,
+      ppmMeterId: 'm',
+      phMeterId: 'n',
+    });
+    await waitFor(() => expect(screen.queryByRole('form', { name: 'Read E-01' })).toBeNull());
+  });
   it('says the evidence before the pot is done', async () => {
     open(view([pot('R-07', { note: { fact: 'The old reservoir last read 218 against a 104 feed.', evidence: 'That is 2.1 times what was poured.' } })]));
     expect(await screen.findByText('The old reservoir last read 218 against a 104 feed.')).toBeInTheDocument();

@@ -1,24 +1,26 @@
-import { useQueryClient } from '@tanstack/react-query';
-import { useRef, useState, type FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import type { RoundPot, RoundView } from '../../contract/round.ts';
-import { MOST_POT_PHOTO_MB, TOO_LARGE } from '../../contract/photo-limits.ts';
-import { useActs } from '../shell/acts.tsx';
-import { newId, OfflineError, ProblemError, request } from '../shell/api.ts';
 import { inSmallUnit, mL, readSmall, smallSign } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { problemAt, useAct } from '../shell/use-act.ts';
 import { LookOver } from './look-over.tsx';
+import { PhotoButton } from './photo-button.tsx';
+import { RereadForm } from './reread-form.tsx';
 import { EMPTY_LOOK, readLook, type Errors, type LookDraft } from './read-draft.ts';
 
-type Pot = Pick<RoundPot, 'id' | 'code' | 'fillMl' | 'expected'>;
-type Props = { pot: Pot; waters: RoundView['waters']; /** Fills it now, though it is not its day. */ fill?: (() => void) | undefined };
+type Pot = Pick<RoundPot, 'id' | 'code' | 'reservoirMl' | 'fillMl' | 'expected'>;
+type Props = {
+  pot: Pot;
+  view: Pick<RoundView, 'waters' | 'ppmMeter' | 'phMeter'>;
+  /** Fills it now, though it is not its day. */ fill?: (() => void) | undefined;
+};
 
-/** Something quick beside the round: a top-up in a hurry, only a look, a photo, or that somebody just filled it. */
-export function SomethingQuick({ pot, waters, fill }: Props) {
-  const [open, setOpen] = useState<'topUp' | 'look'>();
-  const toggle = (what: 'topUp' | 'look') => setOpen(open === what ? undefined : what);
+/** Something quick beside the round: a top-up in a hurry, a reading where it stands, only a look, a photo, or that somebody just filled it. */
+export function SomethingQuick({ pot, view, fill }: Props) {
+  const [open, setOpen] = useState<'topUp' | 'read' | 'look'>();
+  const toggle = (what: typeof open) => setOpen(open === what ? undefined : what);
   return (
     <section className="quick" aria-label="Something quick">
       <div className="d-flex flex-wrap gap-2">
@@ -30,12 +32,16 @@ export function SomethingQuick({ pot, waters, fill }: Props) {
         <Button size="sm" variant="outline-secondary" aria-expanded={open === 'topUp'} onClick={() => toggle('topUp')}>
           Top up
         </Button>
+        <Button size="sm" variant="outline-secondary" aria-expanded={open === 'read'} onClick={() => toggle('read')}>
+          Read it
+        </Button>
         <Button size="sm" variant="outline-secondary" aria-expanded={open === 'look'} onClick={() => toggle('look')}>
           Only a look
         </Button>
         <PhotoButton pot={pot} />
       </div>
-      {open === 'topUp' && <TopUpForm pot={pot} waters={waters} onDone={() => setOpen(undefined)} />}
+      {open === 'topUp' && <TopUpForm pot={pot} waters={view.waters} onDone={() => setOpen(undefined)} />}
+      {open === 'read' && <RereadForm pot={pot} ppmMeter={view.ppmMeter} phMeter={view.phMeter} onDone={() => setOpen(undefined)} />}
       {open === 'look' && <LookForm pot={pot} onDone={() => setOpen(undefined)} />}
     </section>
   );
@@ -105,56 +111,4 @@ function LookForm({ pot, onDone }: { pot: Pot; onDone(): void }) {
       </Button>
     </Form>
   );
-}
-
-/** A picture put with the pot: taken with the phone's camera or chosen. It stays on this machine. */
-export function PhotoButton({ pot }: { pot: Pick<RoundPot, 'id' | 'code'> }) {
-  const { say } = useActs();
-  const client = useQueryClient();
-  const input = useRef<HTMLInputElement>(null);
-  const [busy, setBusy] = useState(false);
-  const keep = async (file: File) => {
-    if (file.size > MOST_POT_PHOTO_MB * 1024 * 1024) return say(`${file.name}: ${TOO_LARGE}`);
-    setBusy(true);
-    try {
-      await request('PUT', `/api/pots/${pot.id}/photos/${newId()}`, { image: await base64Of(file) });
-      await client.invalidateQueries();
-      say(`Photo kept with ${pot.code}.`);
-    } catch (error) {
-      if (error instanceof ProblemError) say(error.problem.errors?.[0]?.message ?? error.problem.detail);
-      else if (error instanceof OfflineError) say('The server does not answer, so the photo was not kept. Keep it on the phone and add it later.');
-      else throw error;
-    } finally {
-      setBusy(false);
-    }
-  };
-  return (
-    <>
-      <Button size="sm" variant="outline-secondary" disabled={busy} onClick={() => input.current?.click()}>
-        {busy ? 'Keeping …' : 'Photo'}
-      </Button>
-      <input
-        ref={input}
-        type="file"
-        accept="image/*"
-        hidden
-        aria-label={`Photo of ${pot.code}`}
-        onChange={(e) => {
-          const [file] = e.target.files ?? [];
-          e.target.value = '';
-          if (file) void keep(file);
-        }}
-      />
-    </>
-  );
-}
-
-async function base64Of(file: Blob): Promise<string> {
-  const url = await new Promise<string>((resolve, reject) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(reader.result as string);
-    reader.onerror = () => reject(reader.error ?? new Error('The photo could not be read.'));
-    reader.readAsDataURL(file);
-  });
-  return url.slice(url.indexOf(',') + 1);
 }

@@ -1,0 +1,83 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import Button from 'react-bootstrap/Button';
+import type { RoundPot } from '../../contract/round.ts';
+import { LONG_EDGE, MOST_POT_PHOTO_MB, TOO_LARGE } from '../../contract/photo-limits.ts';
+import { useActs } from '../shell/acts.tsx';
+import { newId, OfflineError, ProblemError, request } from '../shell/api.ts';
+
+/** A picture put with the pot: taken with the phone's camera or chosen. It stays on this machine; where the server does not answer, it waits here. */
+export function PhotoButton({ pot }: { pot: Pick<RoundPot, 'id' | 'code'> }) {
+  const { put, say } = useActs();
+  const client = useQueryClient();
+  const input = useRef<HTMLInputElement>(null);
+  const [busy, setBusy] = useState(false);
+  const keep = async (file: File) => {
+    if (file.size > MOST_POT_PHOTO_MB * 1024 * 1024) return say(`${file.name}: ${TOO_LARGE}`);
+    setBusy(true);
+    const id = newId();
+    const url = `/api/pots/${pot.id}/photos/${id}`;
+    try {
+      await request('PUT', url, { image: await base64Of(file) });
+      await client.invalidateQueries();
+      say(`Photo kept with ${pot.code}.`);
+    } catch (error) {
+      if (error instanceof ProblemError) say(error.problem.errors?.[0]?.message ?? error.problem.detail);
+      else if (error instanceof OfflineError) await keepHere(id, url, file);
+      else throw error;
+    } finally {
+      setBusy(false);
+    }
+  };
+  // What waits is kept in the browser, which has room for small pictures only.
+  const keepHere = async (id: string, url: string, file: File) => {
+    const small = await smaller(file).catch(() => undefined);
+    if (!small) return say('The server does not answer, and this picture cannot be kept here. Keep it on the phone and add it later.');
+    await put({ id, url, body: { image: await base64Of(small) }, words: `Photo of ${pot.code}` }, { toast: `Photo of ${pot.code}` });
+  };
+  return (
+    <>
+      <Button size="sm" variant="outline-secondary" disabled={busy} onClick={() => input.current?.click()}>
+        {busy ? 'Keeping …' : 'Photo'}
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        accept="image/*"
+        hidden
+        aria-label={`Photo of ${pot.code}`}
+        onChange={(e) => {
+          const [file] = e.target.files ?? [];
+          e.target.value = '';
+          if (file) void keep(file);
+        }}
+      />
+    </>
+  );
+}
+
+const QUALITY = 0.75;
+
+/** The picture as large as the server would keep it. @throws where the browser cannot draw it */
+async function smaller(file: Blob): Promise<Blob> {
+  const picture = await createImageBitmap(file);
+  const by = Math.min(1, LONG_EDGE / Math.max(picture.width, picture.height));
+  const canvas = document.createElement('canvas');
+  canvas.width = Math.max(1, Math.round(picture.width * by));
+  canvas.height = Math.max(1, Math.round(picture.height * by));
+  canvas.getContext('2d')!.drawImage(picture, 0, 0, canvas.width, canvas.height);
+  picture.close();
+  return new Promise((resolve, reject) =>
+    canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error('The picture could not be drawn.'))), 'image/jpeg', QUALITY),
+  );
+}
+
+async function base64Of(file: Blob): Promise<string> {
+  const url = await new Promise<string>((resolve, reject) => {
+    const reader = new FileReader();
+    reader.onload = () => resolve(reader.result as string);
+    reader.onerror = () => reject(reader.error ?? new Error('The photo could not be read.'));
+    reader.readAsDataURL(file);
+  });
+  return url.slice(url.indexOf(',') + 1);
+}
