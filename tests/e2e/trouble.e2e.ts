@@ -168,7 +168,11 @@ describe('a photo while the server is away', () => {
     await on.server.stop('SIGKILL');
     await ((await page.waitForSelector('.quick input[type=file]')) as ElementHandle<HTMLInputElement>).uploadFile(file);
     await says(page, '.notice', /One act waits for the server: Photo of/);
-    const kept = () => page.evaluate(() => Object.entries(localStorage).find(([key]) => key.startsWith('frugal-sip-act:'))?.[1].length ?? 0);
+    const kept = () =>
+      page.evaluate(() => {
+        const entries = Object.entries(localStorage) as [string, string][];
+        return entries.find(([key]) => key.startsWith('frugal-sip-act:'))?.[1].length ?? 0;
+      });
     expect(await kept()).toBeGreaterThan(10_000);
     expect(await kept()).toBeLessThan(700_000);
     await on.restart();

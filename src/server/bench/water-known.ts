@@ -18,7 +18,20 @@ export async function waterOf(manager: EntityManager, waterId: string, baseEcUsC
   const sound = readings.find((r) => !isTainted(meters.get(r.meterId ?? ''), r.at));
   const ph = sound ? (readingMiddle(JSON.parse(sound.ph) as Reading) ?? null) : null;
   const signs = { ecUsCm: baseEcUsCm, ph, kind: water.kind };
-  // What contradicts the reading is let go by, one after the other: the pH first, then the test.
+  const key = JSON.stringify([test, signs]);
+  if (!solved.has(key)) {
+    if (solved.size >= MOST_KEPT) solved.clear();
+    solved.set(key, solvedBy(test, signs));
+  }
+  return solved.get(key);
+}
+
+/** Solved once for the same test and signs: after every act each look asked it anew of each water, some milliseconds each. */
+const solved = new Map<string, KnownWater | undefined>();
+const MOST_KEPT = 500;
+
+/** What contradicts the reading is let go by, one after the other: the pH first, then the test. */
+function solvedBy(test: WaterKnown | null, signs: Parameters<typeof waterFromTest>[1]): KnownWater | undefined {
   for (const [known, seen] of [
     [test, signs],
     [test, { ...signs, ph: null }],

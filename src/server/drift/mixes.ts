@@ -111,6 +111,17 @@ function inModel(total: Composition): Composition {
 export type PlainWater = { readonly composition: Composition; readonly curve: TitrationCurve };
 const USUAL_STILL = anchoredAt(composition({ Na: 0.1, Cl: 0.06, CO2: 0.1 }), 6.5);
 
+/** A water's curve, made once as long as what is known of it stands. */
+const curves = new WeakMap<Composition, PlainWater>();
+function curveFor(known: Composition): PlainWater {
+  let water = curves.get(known);
+  if (!water) {
+    const made = solve(known).ok ? known : USUAL_STILL;
+    curves.set(known, (water = { composition: made, curve: curveOf(made) }));
+  }
+  return water;
+}
+
 /** Every water as it was last read, or a usual still water where nothing is known of it. */
 export async function waterCurves(manager: EntityManager, meters: Meters): Promise<Map<string, PlainWater>> {
   const bases = await lastBases(manager, meters);
@@ -118,8 +129,7 @@ export async function waterCurves(manager: EntityManager, meters: Meters): Promi
   const waters = new Map<string, PlainWater>();
   for (const { id } of rows) {
     const known = await waterOf(manager, id, bases.get(id), meters);
-    const made = known && solve(known.composition).ok ? known.composition : USUAL_STILL;
-    waters.set(id, { composition: made, curve: curveOf(made) });
+    waters.set(id, curveFor(known?.composition ?? USUAL_STILL));
   }
   return waters;
 }

@@ -4,6 +4,7 @@ import { adviceAct, adviceRoom, penAct, potAdvice, rulesView, unsteadyView } fro
 import { id } from '../../contract/common.ts';
 import { actDone } from '../../contract/shelf.ts';
 import type { AppContext } from '../app-context.ts';
+import { untilWritten } from '../database/kept-rows.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
@@ -15,9 +16,10 @@ import { readAdviceRoom, readPotAdvice, readRules } from './advice-view.ts';
 /** Judgement: what one would do next and why, for a pot and for the collection, and the grower's answers. */
 export const advicePlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   const today = () => whenNow(context).localDate;
-  app.get('/api/advice', { ...plainAnswer, schema: { response: { 200: adviceRoom }, tags: ['advice'] } }, () =>
-    readAdviceRoom(context.database.read.manager, today()),
-  );
+  app.get('/api/advice', { ...plainAnswer, schema: { response: { 200: adviceRoom }, tags: ['advice'] } }, () => {
+    const { manager } = context.database.read;
+    return untilWritten(manager, `advice ${today()}`, () => readAdviceRoom(manager, today()));
+  });
 
   app.get('/api/advice/rules', { schema: { response: { 200: rulesView }, tags: ['advice'] } }, () => readRules());
 

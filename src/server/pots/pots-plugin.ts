@@ -6,6 +6,7 @@ import { potsAct, potsView, potView } from '../../contract/pots.ts';
 import { schoolsView, whatChanges } from '../../contract/regimens.ts';
 import { actDone } from '../../contract/shelf.ts';
 import type { AppContext } from '../app-context.ts';
+import { untilWritten } from '../database/kept-rows.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
@@ -20,9 +21,11 @@ const LIST_BYTES = 4 * 1024 * 1024;
 
 /** Pots: the collection, one pot's history, and every act on them. */
 export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  app.get('/api/pots', { ...plainAnswer, schema: { response: { 200: potsView }, tags: ['pots'] } }, () =>
-    readPots(context.database.read.manager, whenNow(context).localDate),
-  );
+  app.get('/api/pots', { ...plainAnswer, schema: { response: { 200: potsView }, tags: ['pots'] } }, () => {
+    const { manager } = context.database.read;
+    const { localDate: today } = whenNow(context);
+    return untilWritten(manager, `pots ${today}`, () => readPots(manager, today));
+  });
 
   app.get('/api/pots/:id', { schema: { params: z.object({ id }), response: { 200: potView }, tags: ['pots'] } }, async (request) => {
     const found = await readPot(context.database.read.manager, request.params.id, whenNow(context).localDate, context.settings);
