@@ -149,10 +149,10 @@ describe('a day with everything', () => {
       await take(code);
       await press(page, 'It is in: start its clock, next pot', '.soak-now');
       await says(page, '.toast', new RegExp(`${code} is in its soak`));
-      await says(page, `[data-pot="${code}"] .tag`, /in its soak/);
+      await says(page, `[data-pot="${code}"] .tag`, /soaking/);
     }
     expect(on.rows('SELECT 1 FROM clock WHERE stoppedAt IS NULL')).toHaveLength(4);
-    await says(page, '.clocks', /Soak over: drain, flush, fill, L-05/);
+    await says(page, '.clocks', /L-05 \w+: Soak over: drain, flush, fill/);
     for (const code of ['L-05', 'L-06']) {
       await take(code);
       await says(page, '.soak-now', /since 09:\d\d, until 09:\d\d/);
@@ -199,7 +199,7 @@ describe('a day with everything', () => {
     await press(page, 'Log it', '.quick-form');
     await says(page, '.quick-form .field-error', /Type what was read/);
     await field(page, 'In the pot, ppm', '188');
-    await field(page, 'Left, mL', '95');
+    await field(page, 'Left in it, mL', '95');
     await axeClean(page);
     await press(page, 'Log it', '.quick-form');
     await says(page, '.toast', /R-01 read where it stands/);

@@ -88,6 +88,8 @@ describe('one round, two devices', () => {
     expect(fills()).toEqual([first, second]);
   });
   it('a clock started on one runs on both, through a reload, and is stopped on the other', async () => {
+    // The pot in hand was logged on the phone: the next one due.
+    await tap(computer, '.shelf-pot.due');
     await tap(computer, '.pot-card .drain');
     await says(computer, '.clock', /2:5\d.*Drain/);
     await says(phone, '.clock', /Drain/);

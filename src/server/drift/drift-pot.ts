@@ -3,7 +3,8 @@ import type { DriftPot } from '../../contract/drift.ts';
 import { milestones, type PotBelief, type PotWater } from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
-import { topUp } from '../../core/reservoir/index.ts';
+import { standingNow, topUp } from '../../core/reservoir/index.ts';
+import { daysUntilDry } from './dry-by.ts';
 import { flushNow, type WaterAtHand } from './flush-now.ts';
 import type { Known } from './next-pour.ts';
 
@@ -24,10 +25,16 @@ export function toDriftPot(
   const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
   const last = course.ph.length - 1;
   const dayOf = (on: string) => Math.min(last, Math.max(0, daysBetween(filledOn, on)));
-  const at = (on: string) => {
+  const courseOn = (on: string) => {
     const day = dayOf(on);
-    return { ppm: ppm(course.ecUsCm[day]!), ph: known.phKnown ? Number(course.ph[day]!.toFixed(2)) : null, leftMl: Math.round(course.freeMl[day]!) };
+    return { ecUsCm: course.ecUsCm[day]!, leftMl: course.freeMl[day]!, ...(known.phKnown ? { ph: course.ph[day]! } : {}) };
   };
+  // From what stands in it today on: what was poured on since, or found when it was read, is there on every day to come.
+  const at = (on: string) => {
+    const { ecUsCm, ph, leftMl } = standingNow(courseOn, on, [{ kind: 'read', on: today, found: s.expected }], 0);
+    return { ppm: ppm(ecUsCm!), ph: ph === undefined ? null : Number(ph.toFixed(2)), leftMl: Math.round(leftMl!) };
+  };
+  const dryInDays = daysUntilDry(s, today);
   const passes = milestones(course, { reservoirMl: water.reservoirMl, aimEcUsCm: s.aimEcUsCm, window: { low: s.drawing.phLow, high: s.drawing.phHigh } });
   const on = (day: number | undefined) => (day === undefined ? null : plusDays(filledOn, day));
   const flush = flushNow(s, waters);
@@ -48,7 +55,7 @@ export function toDriftPot(
     now: at(today),
     aimPpm: ppm(s.aimEcUsCm),
     atVisit: at(visit),
-    dryOn: on(passes.dry),
+    dryOn: dryInDays === undefined ? null : plusDays(today, dryInDays),
     saltsOn: on(passes.salty),
     phOutOn: known.phKnown ? on(passes.phOut) : null,
     topUp: topUpNow(s, waters, today, ppm),

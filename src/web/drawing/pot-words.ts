@@ -20,6 +20,8 @@ function strengthWords(ratio: number | undefined): string {
   if (ratio === undefined) return 'strength not known';
   if (ratio < 0.8) return `weak, ${ratio.toFixed(1)} times its aim`;
   if (ratio <= 1.2) return 'strength near its aim';
+  // On plain water the aim is as good as nothing: a figure says no more.
+  if (ratio > 5) return 'far stronger than its aim';
   return `strong, ${ratio.toFixed(1)} times its aim`;
 }
 

@@ -99,14 +99,15 @@ export function AdviceCard({ potId, advice, code }: { potId: string; advice: Adv
 /** Its figures as small bars, the last one dark. */
 function Bars({ figures }: { figures: AdviceView['figures'] }) {
   const most = Math.max(...figures.map((f) => Math.abs(f.value)), 1e-9);
-  const shown = figures.slice(-4);
+  const shown = figures.slice(-4).map((f) => ({ ...f, value: Number(f.value.toFixed(1)) }));
+  const places = shown.every((f) => Number.isInteger(f.value)) ? 0 : 1;
   const text = (label: string) =>
     /^\d{4}-\d{2}-\d{2}$/.test(label) ? dayMonth(label) : new Date(`${label}-15T12:00:00Z`).toLocaleDateString('en-GB', { month: 'short' });
   return (
-    <div className="bars" role="img" aria-label={shown.map((f) => `${text(f.label)} ${Number(f.value.toFixed(1))}`).join(', ')}>
+    <div className="bars" role="img" aria-label={shown.map((f) => `${text(f.label)} ${f.value.toFixed(places)}`).join(', ')}>
       {shown.map((f) => (
         <div key={f.label} aria-hidden>
-          <b className="num">{Number(f.value.toFixed(1))}</b>
+          <b className="num">{f.value.toFixed(places)}</b>
           <i style={{ height: `${4 + (28 * Math.abs(f.value)) / most}px` }} />
           <span>{text(f.label)}</span>
         </div>

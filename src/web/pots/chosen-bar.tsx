@@ -12,6 +12,12 @@ import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import type { PlacedPot } from './pot-filters.ts';
 import { WhatChanges } from './what-changes.tsx';
 
+/** The box that chose a pot still has the focus: keys work there, and not where something is typed. */
+const ALSO_IN_BOXES = {
+  enableOnFormTags: ['input'] as const,
+  ignoreEventWhen: ({ target }: KeyboardEvent) => target instanceof HTMLInputElement && target.type !== 'checkbox',
+};
+
 type Dialog = 'move' | 'regimen' | 'soak' | 'retire';
 
 /** What can be done with the pots that are chosen, together and in one act each. */
@@ -19,9 +25,9 @@ export function ChosenBar({ chosen, view, clear }: { chosen: readonly PlacedPot[
   const [dialog, setDialog] = useState<Dialog>();
   const some = chosen.length > 0;
   const inSeason = chosen.filter((p) => p.soaksOpen.some((what) => what !== 'silicate')).length;
-  useHotkeys('m', () => setDialog('move'), { enabled: some, preventDefault: true });
-  useHotkeys('g', () => setDialog('regimen'), { enabled: some, preventDefault: true });
-  useHotkeys('escape', clear, { enabled: some && !dialog });
+  useHotkeys('m', () => setDialog('move'), { ...ALSO_IN_BOXES, enabled: some && !dialog, preventDefault: true });
+  useHotkeys('g', () => setDialog('regimen'), { ...ALSO_IN_BOXES, enabled: some && !dialog, preventDefault: true });
+  useHotkeys('escape', clear, { ...ALSO_IN_BOXES, enabled: some && !dialog });
   if (!some) return null;
   const close = (done?: boolean) => {
     setDialog(undefined);

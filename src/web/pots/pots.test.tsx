@@ -201,6 +201,16 @@ describe('the collection', () => {
     await user.click(screen.getByRole('button', { name: /Drifting/ }));
     expect(screen.getByText('No pot answers to that')).toBeInTheDocument();
   });
+  it('in the table the keys work from the box that chose a pot, and not while something is typed', async () => {
+    const user = open('/pots?view=table', pots);
+    await user.click(await screen.findByRole('checkbox', { name: 'Choose R-07' }));
+    await user.type(screen.getByRole('searchbox'), 'mg');
+    expect(screen.queryByRole('dialog')).toBeNull();
+    await user.clear(screen.getByRole('searchbox'));
+    screen.getByRole('checkbox', { name: 'Choose R-07' }).focus();
+    await user.keyboard('m');
+    expect(await screen.findByRole('dialog')).toHaveTextContent(/R-07/);
+  });
   it('a soak is asked for, with who is not in season for it', async () => {
     const user = open('/pots', pots);
     (await screen.findByRole('button', { name: /^R-07 Coelogyne, came out/ })).focus();

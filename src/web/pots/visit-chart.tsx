@@ -28,17 +28,18 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
   const from = new Date(today.getTime() - weeks * 7 * DAY);
   const visits = view.visits.filter((v) => noon(v.on) >= from);
   const fills = visits.filter((v) => v.kind === 'filled');
+  const rereads = visits.filter((v) => v.kind === 'reread');
   const skips = visits.filter((v) => v.kind === 'skipped');
   const soaks = visits.filter((v) => v.kind === 'soaked' || v.kind === 'sprayed');
   const x = scaleUtc([from, new Date(today.getTime() + (ahead ? AHEAD_DAYS : 5) * DAY)], [LEFT, WIDTH - 8]);
   const most = Math.max(
     view.aim.highPpm * 1.25,
-    (max(fills, (v) => Math.max(v.pouredPpm ?? 0, v.cameOutPpmOnScale ?? 0)) ?? 0) * 1.08,
+    (max([...fills, ...rereads], (v) => Math.max(v.pouredPpm ?? 0, v.cameOutPpmOnScale ?? 0)) ?? 0) * 1.08,
     ...[...(ahead?.nowPpm ?? []), ...(ahead?.plan.ppm ?? []), ...(ahead?.lately?.ppm ?? [])].map((p) => p.band.high * 1.04),
   );
   const y = scaleLinear([0, most], [TOP + laneH, TOP]).nice(5);
   const phs = [
-    ...fills.flatMap((v) => [v.pouredPh, phOf(v)]).filter((p): p is number => p !== null),
+    ...[...fills, ...rereads].flatMap((v) => [v.pouredPh, phOf(v)]).filter((p): p is number => p !== null),
     ...[...(ahead?.nowPh ?? []), ...(ahead?.plan.ph ?? [])].flatMap((p) => [p.band.low, p.band.high]),
   ];
   const yPh = scaleLinear([Math.min(view.phWindow.low - 0.4, ...phs), Math.max(view.phWindow.high + 0.4, ...phs)], [phTop + phH, phTop]).nice(4);
@@ -115,6 +116,12 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
             {v.cameOutPpmOnScale !== null && <Dot cx={x(noon(v.on))} cy={y(v.cameOutPpmOnScale)} r={r} of="out" tainted={v.tainted.includes('cameOutPpm')} />}
           </g>
         ))}
+        {rereads.map(
+          (v) =>
+            v.cameOutPpmOnScale !== null && (
+              <Reread key={v.eventId} cx={x(noon(v.on))} cy={y(v.cameOutPpmOnScale)} tainted={v.tainted.includes('cameOutPpm')} />
+            ),
+        )}
         {labelled.map(({ v, poured: p, gap }) => (
           <text key={v.eventId} x={x(noon(v.on)) + 6} y={(y(p) + y(v.cameOutPpmOnScale!)) / 2 + 4} fill="#8c2f39" fontSize="12" fontWeight="650">
             +{ppmText(gap)}
@@ -160,6 +167,7 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
             {phOf(v) !== null && <Dot cx={x(noon(v.on))} cy={yPh(phOf(v)!)} r={r} of="out" tainted={v.tainted.includes('cameOutPh')} />}
           </g>
         ))}
+        {rereads.map((v) => phOf(v) !== null && <Reread key={v.eventId} cx={x(noon(v.on))} cy={yPh(phOf(v)!)} tainted={v.tainted.includes('cameOutPh')} />)}
         {lastOutPh && <EndLabel x={x(noon(lastOutPh.on))} y={yPh(phOf(lastOutPh)!) - 9} text={phText(phOf(lastOutPh)!)} fill="#a24e2c" edge={WIDTH} />}
 
         {rows.map((row, i) => (
@@ -236,6 +244,11 @@ function Dot({ cx, cy, r, of, tainted }: { cx: number; cy: number; r: number; of
   const ink = of === 'poured' ? '#0e5a63' : '#a24e2c';
   if (tainted) return <circle cx={cx} cy={cy} r={r} fill="#fffdf8" stroke={ink} strokeWidth="1.500" strokeDasharray="2 2" />;
   return of === 'poured' ? <circle cx={cx} cy={cy} r={r} fill={ink} /> : <circle cx={cx} cy={cy} r={r} fill="#fffdf8" stroke={ink} strokeWidth="2" />;
+}
+
+/** Read where it stands: beside the course of the old reservoirs, not of it. */
+function Reread({ cx, cy, tainted }: { cx: number; cy: number; tainted: boolean }) {
+  return <path d={`M${cx} ${cy - 6}l6 6l-6 6l-6-6z`} fill="#fffdf8" stroke="#a24e2c" strokeWidth="1.5" strokeDasharray={tainted ? '2 2' : undefined} />;
 }
 
 function Lane({ title, y0, left, narrow }: { title: string; y0: number; left: number; narrow: boolean }) {

@@ -1,6 +1,6 @@
 import { lookWords } from '../../contract/seen.ts';
 import Table from 'react-bootstrap/Table';
-import type { PotView } from '../../contract/pots.ts';
+import type { PotView, PotVisit } from '../../contract/pots.ts';
 import type { Reading } from '../../core/quantity/reading.ts';
 import { Hollow } from '../shell/hollow.tsx';
 import { mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
@@ -34,19 +34,16 @@ export function VisitTable({ view, weeks }: { view: PotView; weeks: number }) {
                 <th scope="row" className="nowrap">
                   {weekdayDayMonth(v.on)}
                 </th>
-                {v.kind !== 'filled' ? (
-                  <td colSpan={8}>{v.words}</td>
-                ) : (
+                {v.kind !== 'filled' && v.kind !== 'reread' && <td colSpan={8}>{v.words}</td>}
+                {v.kind === 'reread' && (
                   <>
-                    <td>
-                      <Hollow tainted={v.cameOutPpm.kind !== 'notMeasured' && v.tainted.includes('cameOutPpm')}>
-                        {v.cameOutPpmOnScale === null ? readingText(v.cameOutPpm) : ppmText(v.cameOutPpmOnScale)}
-                      </Hollow>
-                    </td>
-                    <td>
-                      <Hollow tainted={v.cameOutPh.kind !== 'notMeasured' && v.tainted.includes('cameOutPh')}>{readingText(v.cameOutPh, phText)}</Hollow>
-                    </td>
-                    <td>{v.leftMl === null ? '—' : mL(v.leftMl)}</td>
+                    <StoodIn visit={v} />
+                    <td colSpan={5}>{v.words}</td>
+                  </>
+                )}
+                {v.kind === 'filled' && (
+                  <>
+                    <StoodIn visit={v} />
                     <td>{v.flushMl ? mL(v.flushMl) : '—'}</td>
                     <td>
                       <Hollow tainted={v.pouredPpm !== null && v.tainted.includes('pouredPpm')}>
@@ -65,6 +62,23 @@ export function VisitTable({ view, weeks }: { view: PotView; weeks: number }) {
         </tbody>
       </Table>
     </div>
+  );
+}
+
+/** What stood in the pot: strength, pH, and how much was left. */
+function StoodIn({ visit: { cameOutPpm, cameOutPpmOnScale, cameOutPh, leftMl, tainted } }: { visit: PotVisit }) {
+  return (
+    <>
+      <td>
+        <Hollow tainted={cameOutPpm.kind !== 'notMeasured' && tainted.includes('cameOutPpm')}>
+          {cameOutPpmOnScale === null ? readingText(cameOutPpm) : ppmText(cameOutPpmOnScale)}
+        </Hollow>
+      </td>
+      <td>
+        <Hollow tainted={cameOutPh.kind !== 'notMeasured' && tainted.includes('cameOutPh')}>{readingText(cameOutPh, phText)}</Hollow>
+      </td>
+      <td>{leftMl === null ? '—' : mL(leftMl)}</td>
+    </>
   );
 }
 

@@ -1,19 +1,19 @@
 import { useRef, useState, type FormEvent, type KeyboardEvent, type Ref } from 'react';
-import Button from 'react-bootstrap/Button';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { Link } from 'react-router';
 import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
-import { mL, phText, ppmText, upperFirst } from '../shell/format.ts';
+import { mL } from '../shell/format.ts';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
+import { CardButtons } from './card-buttons.tsx';
 import { FillSteps } from './fill-steps.tsx';
 import { flushLogged } from './flush-words.ts';
 import { EMPTY_DRAFT, FIELDS, readDraft, readLook, type Draft, type Errors, type Field } from './read-draft.ts';
 import { PotHead } from './pot-head.tsx';
-import { ReadingField } from './reading-field.tsx';
+import { PenFields } from './pen-fields.tsx';
+import { StandsNow } from './stands-now.tsx';
 import { SkipForm } from './skip-form.tsx';
 import { SoakNow } from './soak-now.tsx';
 import { SomethingQuick } from './something-quick.tsx';
@@ -158,90 +158,22 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     }
   };
 
-  // Of a pot nothing was ever read of it is what pots at large do.
-  const likely = pot.expected.atLarge ? 'guess' : 'expect';
-  const shared = { onKeyDown: enterGoesOn };
   const readings = (
-    <div className="readings">
-      <ReadingField
-        {...shared}
-        name="ppm"
-        label="Old reservoir, ppm"
-        unit="ppm"
-        value={draft.ppm}
-        dip={view.ppmMeter?.simulated ? ppmDip : undefined}
-        penName={view.ppmMeter?.name}
-        expected={pot.expected.ppm === undefined ? undefined : `${likely} ${ppmText(pot.expected.ppm)}`}
-        error={errors.ppm}
-        onChange={(ppm) => change({ ppm })}
-      />
-      <ReadingField
-        {...shared}
-        name="ph"
-        label="Old reservoir, pH"
-        unit="pH"
-        value={draft.ph}
-        dip={view.phMeter?.simulated ? phDip : undefined}
-        penName={view.phMeter?.name}
-        expected={pot.expected.ph === undefined ? undefined : `${likely} ${phText(pot.expected.ph)}`}
-        error={errors.ph}
-        onChange={(ph) => change({ ph })}
-      />
-    </div>
+    <PenFields
+      of="Old reservoir"
+      ppmMeter={view.ppmMeter}
+      phMeter={view.phMeter}
+      expected={pot.expected}
+      draft={draft}
+      errors={errors}
+      dips={{ ppm: ppmDip, ph: phDip }}
+      change={change}
+      onKeyDown={enterGoesOn}
+    />
   );
 
   const buttons = (
-    <div className="act">
-      {errors.form && (
-        <p className="field-error mb-1" role="alert">
-          {errors.form}
-        </p>
-      )}
-      {isDue ? (
-        <>
-          <div className="d-flex gap-2 by-hand">
-            {ready ? (
-              <Button data-log type="submit" size="lg" variant={narrow ? 'clay' : 'primary'} className="flex-fill" aria-disabled={busy}>
-                {early ? 'Log the filling' : 'Log as planned, next pot'}
-              </Button>
-            ) : (
-              <>
-                {mix && (
-                  <Link
-                    data-log
-                    className={`btn btn-lg flex-fill ${narrow ? 'btn-clay' : 'btn-primary'}`}
-                    to={mix.batch?.status === 'open' ? `/bench/${mix.batch.id}` : `/bench/new?mix=${encodeURIComponent(mix.key)}`}
-                  >
-                    {mix.batch?.status === 'open' ? `Finish mix ${mix.letter}` : `Make mix ${mix.letter} first`}
-                  </Link>
-                )}
-              </>
-            )}
-            <Button type="button" size="lg" variant={narrow ? 'outline-light' : 'outline-secondary'} onClick={() => setSkipping(true)}>
-              Skip
-            </Button>
-          </div>
-          {!ready && (
-            <Button type="submit" variant="link" className="p-0 small unmeasured" aria-disabled={busy}>
-              or log it with a mix that was not measured
-            </Button>
-          )}
-        </>
-      ) : (
-        <p className="small mb-0">
-          {waiting
-            ? 'Logged; it waits for the server.'
-            : pot.done
-              ? `${upperFirst(pot.done.words)}.`
-              : `Due ${pot.due.words === 'tomorrow' ? 'tomorrow' : pot.due.words}; nothing to do today.`}
-        </p>
-      )}
-      {!narrow && (
-        <div className="small keys-line">
-          <kbd>Enter</kbd> {ready ? 'log' : 'go on'} <kbd>R</kbd> read <kbd>S</kbd> skip <kbd>U</kbd> undo
-        </div>
-      )}
-    </div>
+    <CardButtons {...{ pot, mix, isDue, waiting, early, busy, narrow }} ready={ready !== undefined} error={errors.form} onSkip={() => setSkipping(true)} />
   );
 
   const head = <PotHead pot={pot} mix={mix} soakMix={soaking ? soakMix : undefined} isDue={isDue} onUndo={narrow ? onUndo : undefined} />;
@@ -259,7 +191,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     </>
   );
 
-  const steps = (
+  const steps = isDue ? (
     <FillSteps
       pot={pot}
       mix={mix}
@@ -270,6 +202,8 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       readings={narrow ? null : readings}
       before={pot.soak?.given ? `${pot.soak.words}: given` : undefined}
     />
+  ) : (
+    !pot.done && !waiting && <StandsNow expected={pot.expected} />
   );
   const soakPart = soaking && (
     <SoakNow pot={pot} mix={soakMix} narrow={narrow} busy={busy} begin={() => void begin()} drain={drain} without={() => setWithoutSoak(true)} />
@@ -304,11 +238,15 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
                 {head}
                 {soakPart || (
                   <>
-                    <div>
-                      <small>Step 2 · what was tipped out</small>
-                      <div className="num fs-4">Read the old reservoir</div>
-                    </div>
-                    {readings}
+                    {isDue && (
+                      <>
+                        <div>
+                          <small>Step 2 · what was tipped out</small>
+                          <div className="num fs-4">Read the old reservoir</div>
+                        </div>
+                        {readings}
+                      </>
+                    )}
                     {buttons}
                   </>
                 )}

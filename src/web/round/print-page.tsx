@@ -236,7 +236,7 @@ function lookFor(pot: RoundPot): string {
     pot.note ? 'Came out high last time' : '',
     pot.drawing.salts > 0 ? 'Crust at the top' : '',
     (pot.expected.ph ?? 0) > 7 ? 'Read the pH: it is pushed up' : '',
-    pot.keepDry ?? '',
+    upperFirst(pot.keepDry ?? ''),
     pot.drawing.stage === 'rest' ? 'At rest: firm, not shrivelled' : pot.drawing.stage === 'rooting' ? 'New roots; a gentle tug' : '',
   ].filter(Boolean);
   const words = said.slice(0, 2).join('. ');

@@ -210,7 +210,7 @@ function shelvesOf(view: RoundView, waiting: ReadonlySet<string | undefined>): S
         name: p.name,
         drawing: p.drawing,
         tag: p.inSoak
-          ? 'in its soak'
+          ? 'soaking'
           : isWaiting
             ? 'waits'
             : done

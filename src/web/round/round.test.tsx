@@ -230,7 +230,7 @@ describe('the round', () => {
     expect(within(form).getByRole('alert')).toHaveTextContent(/Type the figure on the pen, such as 5.8/);
     expect(acts).toEqual([]);
     await user.clear(within(form).getByLabelText('In the pot, pH'));
-    await user.type(within(form).getByLabelText('Left, mL'), '40');
+    await user.type(within(form).getByLabelText('Left in it, mL'), '40');
     await user.click(within(form).getByRole('button', { name: 'Log it' }));
     await waitFor(() => expect(acts).toHaveLength(1));
     expect(acts[0]).toEqual({

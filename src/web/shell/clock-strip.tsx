@@ -23,16 +23,16 @@ export function ClockStrip({ clocks }: { clocks: readonly ClockView[] }) {
       {clocks.map((clock) => {
         const left = Date.parse(clock.endsAt) - now;
         const share = Math.min(1, Math.max(0, 1 - left / Math.max(1, Date.parse(clock.endsAt) - Date.parse(clock.startedAt))));
-        const about = clock.about || clock.words;
+        const named = clock.about ? `${clock.words}, ${clock.about}` : clock.words;
         const where = clock.subjectKind === 'pot' ? `/pots/${clock.subjectId}` : clock.subjectKind === 'batch' ? `/bench/${clock.subjectId}` : undefined;
         return (
-          <div key={clock.id} className={`clock ${left <= 0 ? 'rung' : ''}`} role="group" aria-label={`${clock.words} ${clock.about}`}>
+          <div key={clock.id} className={`clock ${left <= 0 ? 'rung' : ''}`} role="group" aria-label={named}>
             <Ring share={share} />
             <div className="min-0">
               <b className="num">{left <= 0 ? 'Done' : waitWords(left)}</b>
               <div className="small what">
+                {clock.about && <>{where ? <Link to={where}>{clock.about}</Link> : clock.about}: </>}
                 {clock.words}
-                {clock.about && <>, {where ? <Link to={where}>{about}</Link> : about}</>}
                 {left <= -60_000 && ` · ${waitWords(-left)} ago`}
               </div>
             </div>
@@ -40,7 +40,7 @@ export function ClockStrip({ clocks }: { clocks: readonly ClockView[] }) {
               <button
                 type="button"
                 className="btn btn-sm btn-outline-secondary"
-                aria-label={`5 minutes more: ${clock.words}`}
+                aria-label={`5 minutes more: ${named}`}
                 onClick={() => act({ kind: 'extendClock', clockId: clock.id, minutes: 5 }, '5 minutes more')}
               >
                 +5
@@ -48,8 +48,8 @@ export function ClockStrip({ clocks }: { clocks: readonly ClockView[] }) {
               <button
                 type="button"
                 className="btn btn-sm btn-outline-secondary"
-                aria-label={`Stop the clock: ${clock.words}`}
-                onClick={() => act({ kind: 'stopClock', clockId: clock.id }, `Stopped: ${clock.words}`)}
+                aria-label={`Stop the clock: ${named}`}
+                onClick={() => act({ kind: 'stopClock', clockId: clock.id }, `Stopped: ${named}`)}
               >
                 <Icon name="x" />
               </button>

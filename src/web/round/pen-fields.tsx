@@ -1,0 +1,51 @@
+import type { KeyboardEvent } from 'react';
+import type { RoundPot, RoundView } from '../../contract/round.ts';
+import { phText, ppmText } from '../shell/format.ts';
+import type { Dip } from '../shell/use-dip.ts';
+import type { Draft } from './read-draft.ts';
+import { ReadingField } from './reading-field.tsx';
+
+type Read = Pick<Draft, 'ppm' | 'ph'>;
+type Props = Pick<RoundView, 'ppmMeter' | 'phMeter'> & {
+  /** What is read, such as "Old reservoir". */
+  of: string;
+  expected: RoundPot['expected'];
+  draft: Read;
+  errors: Partial<Record<keyof Read, string | undefined>>;
+  dips: Record<keyof Read, Dip & { start(): void }>;
+  change(part: Partial<Read>): void;
+  onKeyDown?(event: KeyboardEvent<HTMLInputElement>): void;
+};
+
+/** Strength and pH of what stands in a pot, each with its pen and what is expected. Of a pot nothing was ever read of, that is what pots at large do. */
+export function PenFields({ of, expected, ppmMeter, phMeter, draft, errors, dips, change, ...keys }: Props) {
+  const likely = expected.atLarge ? 'guess' : 'expect';
+  return (
+    <div className="readings">
+      <ReadingField
+        {...keys}
+        name="ppm"
+        label={`${of}, ppm`}
+        unit="ppm"
+        value={draft.ppm}
+        dip={ppmMeter?.simulated ? dips.ppm : undefined}
+        penName={ppmMeter?.name}
+        expected={expected.ppm === undefined ? undefined : `${likely} ${ppmText(expected.ppm)}`}
+        error={errors.ppm}
+        onChange={(ppm) => change({ ppm })}
+      />
+      <ReadingField
+        {...keys}
+        name="ph"
+        label={`${of}, pH`}
+        unit="pH"
+        value={draft.ph}
+        dip={phMeter?.simulated ? dips.ph : undefined}
+        penName={phMeter?.name}
+        expected={expected.ph === undefined ? undefined : `${likely} ${phText(expected.ph)}`}
+        error={errors.ph}
+        onChange={(ph) => change({ ph })}
+      />
+    </div>
+  );
+}
