@@ -252,7 +252,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
                 )}
               </div>
               {note}
-              {!pot.inSoak && (
+              {!pot.inSoak && (soaking || steps) && (
                 <div className="sheet px-3">
                   {soaking && <div className="small pt-2">What was tipped out and how it looks is kept until it is filled:</div>}
                   {soaking && <div className="pt-2">{readings}</div>}

@@ -10,7 +10,7 @@ export function StandsNow({ expected: { ppm, ph, leftMl, atLarge } }: Pick<Round
   ];
   const said = figures.filter(Boolean).join(', ');
   return (
-    <p className="small mb-0 stands-now">
+    <p className="small mb-0 py-2 stands-now">
       {said === '' ? (
         'What stands in it nobody can say: it was not filled with a mix that was measured.'
       ) : (
