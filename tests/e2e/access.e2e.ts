@@ -39,7 +39,8 @@ describe('axe finds nothing', () => {
       it(`${path} at ${size.width}`, async () => {
         const page = await on.open(path, size);
         await page.waitForSelector(ready);
-        await axeClean(page);
+        // A phone has colours of its own on the round and at the bench only.
+        await axeClean(page, { contrast: size.width === 1280 || /round|bench/.test(path) });
         expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(size.width);
         await page.close();
       });

@@ -1,10 +1,14 @@
 import type { PotFacts } from './facts.ts';
+import { FOOD_RULES } from './food-rules.ts';
+import { PH_RULES } from './ph-rules.ts';
 import { PLANT_RULES } from './plant-rules.ts';
 import { MATTERS, type Advice, type Finding, type Rule } from './rule.ts';
 import { SALT_RULES } from './salt-rules.ts';
 
 /** Every rule, in the order of what it is about. */
-export const RULES: readonly Rule[] = [...SALT_RULES, ...PLANT_RULES].sort((a, b) => MATTERS.indexOf(a.matter) - MATTERS.indexOf(b.matter));
+export const RULES: readonly Rule[] = [...SALT_RULES, ...PH_RULES, ...PLANT_RULES, ...FOOD_RULES].sort(
+  (a, b) => MATTERS.indexOf(a.matter) - MATTERS.indexOf(b.matter),
+);
 
 /**
  * What one would do next with a pot, and why; most pressing first. Where two rules want opposite things, what the first says silences the other:

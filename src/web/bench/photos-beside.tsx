@@ -1,14 +1,15 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import Button from 'react-bootstrap/Button';
-import Modal from 'react-bootstrap/Modal';
 import type { BatchView } from '../../contract/bench.ts';
-import { MOST_PHOTOS } from '../../contract/photos.ts';
+import { MOST_PHOTO_BYTES, MOST_PHOTOS } from '../../contract/photos.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
-import { smallPhoto } from './small-photo.ts';
+import { PhotoViewer } from '../shell/photo-viewer.tsx';
+import { smallPhoto } from '../shell/small-photo.ts';
 
+/** Long edge of a kept photo, pixels: enough to tell the colours of a kit and read a display. */
+const LONG_EDGES = [1000, 720, 480] as const;
 type Reading = BatchView['ph']['readings'][number];
 
 /** Photos of a colour kit beside the reading it gave: taken with the phone's camera or chosen, looked at, taken away. */
@@ -20,7 +21,7 @@ export function PhotosBeside({ batchId, reading }: { batchId: string; reading: R
   const shown = reading.photos.find((p) => p.id === open);
 
   const keep = async (file: File) => {
-    const jpeg = await smallPhoto(file);
+    const jpeg = await smallPhoto(file, LONG_EDGES, MOST_PHOTO_BYTES);
     if (!jpeg) return say(`${file.name} is not a picture this browser can read. Take it again, or choose a JPEG or PNG.`);
     const id = newId();
     try {
@@ -63,27 +64,15 @@ export function PhotosBeside({ batchId, reading }: { batchId: string; reading: R
           if (file) void keep(file);
         }}
       />
-      <Modal show={shown !== undefined} onHide={() => setOpen(undefined)} centered size="lg" aria-labelledby="photo-title">
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id="photo-title">
-            The {reading.label}, {shown?.time}
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
-          {shown && <img className="photo-large" src={`/api/bench/photos/${shown.id}`} alt={`What the ${reading.label} was read from`} />}
-        </Modal.Body>
-        <Modal.Footer>
-          <Button
-            variant="outline-secondary"
-            onClick={() => {
-              setOpen(undefined);
-              if (shown) void undo(shown.id);
-            }}
-          >
-            Take the photo away
-          </Button>
-        </Modal.Footer>
-      </Modal>
+      {shown && (
+        <PhotoViewer
+          title={`The ${reading.label}, ${shown.time}`}
+          src={`/api/bench/photos/${shown.id}`}
+          alt={`What the ${reading.label} was read from`}
+          onClose={() => setOpen(undefined)}
+          takeAway={() => void undo(shown.id)}
+        />
+      )}
     </span>
   );
 }

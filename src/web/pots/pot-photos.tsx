@@ -1,10 +1,9 @@
 import { useState } from 'react';
-import Button from 'react-bootstrap/Button';
-import Modal from 'react-bootstrap/Modal';
 import type { PotView } from '../../contract/pots.ts';
 import { PhotoButton } from '../round/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { dayMonthYear } from '../shell/format.ts';
+import { PhotoViewer } from '../shell/photo-viewer.tsx';
 
 /** Pictures of the pot, newest first; they stay in the collection's folder. */
 export function PotPhotos({ view }: { view: PotView }) {
@@ -28,25 +27,15 @@ export function PotPhotos({ view }: { view: PotView }) {
           </button>
         ))}
       </div>
-      <Modal show={shown !== undefined} onHide={() => setOpen(undefined)} centered size="lg" aria-labelledby="pot-photo-title">
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id="pot-photo-title">
-            {view.pot.code}, {shown && dayMonthYear(shown.on)}
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body>{shown && <img className="photo-large" src={`/api/pots/photos/${shown.id}`} alt={`${view.pot.code} ${view.pot.name}`} />}</Modal.Body>
-        <Modal.Footer>
-          <Button
-            variant="outline-secondary"
-            onClick={() => {
-              setOpen(undefined);
-              if (shown) void undo(shown.id);
-            }}
-          >
-            Take the photo away
-          </Button>
-        </Modal.Footer>
-      </Modal>
+      {shown && (
+        <PhotoViewer
+          title={`${view.pot.code}, ${dayMonthYear(shown.on)}`}
+          src={`/api/pots/photos/${shown.id}`}
+          alt={`${view.pot.code} ${view.pot.name}`}
+          onClose={() => setOpen(undefined)}
+          takeAway={() => void undo(shown.id)}
+        />
+      )}
     </section>
   );
 }

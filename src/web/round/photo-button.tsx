@@ -5,6 +5,7 @@ import type { RoundPot } from '../../contract/round.ts';
 import { LONG_EDGE, MOST_POT_PHOTO_MB, TOO_LARGE } from '../../contract/photo-limits.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, OfflineError, ProblemError, request } from '../shell/api.ts';
+import { smallPhoto } from '../shell/small-photo.ts';
 
 /** A picture put with the pot: taken with the phone's camera or chosen. It stays on this machine; where the server does not answer, it waits here. */
 export function PhotoButton({ pot }: { pot: Pick<RoundPot, 'id' | 'code'> }) {
@@ -31,9 +32,9 @@ export function PhotoButton({ pot }: { pot: Pick<RoundPot, 'id' | 'code'> }) {
   };
   // What waits is kept in the browser, which has room for small pictures only.
   const keepHere = async (id: string, url: string, file: File) => {
-    const small = await smaller(file).catch(() => undefined);
-    if (!small) return say('The server does not answer, and this picture cannot be kept here. Keep it on the phone and add it later.');
-    await put({ id, url, body: { image: await base64Of(small) }, words: `Photo of ${pot.code}` }, { toast: `Photo of ${pot.code}` });
+    const image = await smallPhoto(file, [LONG_EDGE]);
+    if (!image) return say('The server does not answer, and this picture cannot be kept here. Keep it on the phone and add it later.');
+    await put({ id, url, body: { image }, words: `Photo of ${pot.code}` }, { toast: `Photo of ${pot.code}` });
   };
   return (
     <>
@@ -53,22 +54,6 @@ export function PhotoButton({ pot }: { pot: Pick<RoundPot, 'id' | 'code'> }) {
         }}
       />
     </>
-  );
-}
-
-const QUALITY = 0.75;
-
-/** The picture as large as the server would keep it. @throws where the browser cannot draw it */
-async function smaller(file: Blob): Promise<Blob> {
-  const picture = await createImageBitmap(file);
-  const by = Math.min(1, LONG_EDGE / Math.max(picture.width, picture.height));
-  const canvas = document.createElement('canvas');
-  canvas.width = Math.max(1, Math.round(picture.width * by));
-  canvas.height = Math.max(1, Math.round(picture.height * by));
-  canvas.getContext('2d')!.drawImage(picture, 0, 0, canvas.width, canvas.height);
-  picture.close();
-  return new Promise((resolve, reject) =>
-    canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error('The picture could not be drawn.'))), 'image/jpeg', QUALITY),
   );
 }
 
