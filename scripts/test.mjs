@@ -12,23 +12,31 @@ const browser = process.env.FRUGAL_SIP_CHROMIUM ?? findOrInstallChromium();
 const bin = (name) => join(root, 'node_modules', '.bin', name);
 
 // Lint takes as long as types and import rules together: side by side, a core each.
-await Promise.all([
-  step('Lint', bin('eslint'), ['.', '--max-warnings', '0']),
-  step('Types of the core', bin('tsc'), ['-p', 'tsconfig.core.json'])
-    .then(() => step('Types', bin('tsc'), ['-p', 'tsconfig.json']))
-    .then(() => step('Import rules', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs'])),
+const refused = await Promise.all([
+  inOrder(['Lint', bin('eslint'), ['.', '--max-warnings', '0']]),
+  inOrder(
+    ['Types of the core', bin('tsc'), ['-p', 'tsconfig.core.json']],
+    ['Types', bin('tsc'), ['-p', 'tsconfig.json']],
+    ['Import rules', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs']],
+  ),
 ]);
-await step('Build', process.execPath, ['scripts/build.mjs']);
-await step('Bundle size', process.execPath, ['scripts/check-size.mjs']);
-await step('Tests', bin('vitest'), ['run'], { FRUGAL_SIP_CHROMIUM: browser, TZ: 'UTC' });
+const failed =
+  refused.find(Boolean) ?? (await inOrder(['Build', process.execPath, ['scripts/build.mjs']], ['Bundle size', process.execPath, ['scripts/check-size.mjs']]));
+if (failed) {
+  console.log(`\n${failed} did not pass, so no test was run.\n0 passed, 1 failed`);
+  process.exit(1);
+}
+process.exit((await inOrder(['Tests', bin('vitest'), ['run'], { FRUGAL_SIP_CHROMIUM: browser, TZ: 'UTC' }])) ? 1 : 0);
 
-async function step(name, command, args, env = {}) {
-  console.log(`\n— ${name}`);
-  const [status] = await once(spawn(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } }), 'exit');
-  if (status !== 0) {
-    if (name !== 'Tests') console.log(`\n${name} did not pass, so no test was run.\n0 passed, 1 failed`);
-    process.exit(status ?? 1);
+/** Carries steps out one after the other. @returns the name of the one that did not pass, if any */
+async function inOrder(...steps) {
+  for (const [name, command, args, env = {}] of steps) {
+    console.log(`\n— ${name}`);
+    const child = spawn(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
+    const [status] = await once(child, 'exit').catch((error) => [String(error)]);
+    if (status !== 0) return name;
   }
+  return undefined;
 }
 
 function findOrInstallChromium() {

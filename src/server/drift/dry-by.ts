@@ -8,8 +8,9 @@ export function daysUntilDry(s: PotState, today: string): number | undefined {
   if (!isKnown(s)) return undefined;
   const { freeMl } = s.known.course;
   const from = Math.max(0, daysBetween(s.known.filledOn, today));
+  if (from >= freeMl.length) return undefined;
   // What was poured on since, or found when it was read, is there or is not on every day to come.
-  const more = (s.expected.leftMl ?? freeMl[from] ?? 0) - (freeMl[Math.min(from, freeMl.length - 1)] ?? 0);
+  const more = (s.expected.leftMl ?? freeMl[from]!) - freeMl[from]!;
   for (let day = from; day < freeMl.length; day++) if (freeMl[day]! + more <= DRY_SHARE * s.known.water.reservoirMl) return day - from;
   return undefined;
 }

@@ -53,14 +53,14 @@ export async function actOnRound(manager: EntityManager, eventId: string, act: R
       return appendCareEvent(manager, { ...base, batchId: act.batchId, kind: 'potToppedUp', payload: { waterId: act.waterId, ml: act.ml, words } });
     }
     case 'reread':
-      return reread(manager, base, act, pot);
+      return reread(manager, base, act, { pot, known });
     case 'looked':
       return appendCareEvent(manager, { ...base, kind: 'potLooked', payload: { look: act.look, words: `Looked over: ${lookWords(act.look)}` } });
   }
 }
 
 /** What stands in the pot is read and left there. */
-async function reread(manager: EntityManager, base: Base, act: ActOf<'reread'>, pot: Pot): Promise<Appended> {
+async function reread(manager: EntityManager, base: Base, act: ActOf<'reread'>, { pot, known }: { pot: Pot; known: CareEvent | null }): Promise<Appended> {
   const { units } = await readSettings(manager);
   const { kind: _kind, potId: _potId, ...figures } = act;
   const { ppm, ph, leftMl } = figures;
@@ -68,6 +68,8 @@ async function reread(manager: EntityManager, base: Base, act: ActOf<'reread'>, 
     throw fieldError('ppm', 'Type what was read: the ppm, the pH, or what is left.');
   if (leftMl !== null && leftMl > 3 * pot.reservoirMl)
     throw fieldError('leftMl', `The reservoir holds ${volumeWords(pot.reservoirMl, units)}. Check the figure.`);
+  if (!known && (await openSupplement(manager, pot.id)))
+    throw new AppError('in-soak', `${pot.code} stands in its soak, and that is what a pen would read. Drain and fill it first.`);
   const words = `Read where it stands${leftMl === null ? '' : `, ${volumeWords(leftMl, units)} in it`}`;
   return appendCareEvent(manager, { ...base, kind: 'potReread', payload: { ...figures, words } });
 }

@@ -7,6 +7,7 @@ import type { PotsView } from '../../contract/pots.ts';
 import { newId } from '../shell/api.ts';
 import { dayMonth } from '../shell/format.ts';
 import { FormModal } from '../shell/form-modal.tsx';
+import { isWriting } from '../shell/is-writing.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import type { PlacedPot } from './pot-filters.ts';
@@ -15,7 +16,7 @@ import { WhatChanges } from './what-changes.tsx';
 /** The box that chose a pot still has the focus: keys work there, and not where something is typed. */
 const ALSO_IN_BOXES = {
   enableOnFormTags: ['input'] as const,
-  ignoreEventWhen: ({ target }: KeyboardEvent) => target instanceof HTMLInputElement && target.type !== 'checkbox',
+  ignoreEventWhen: ({ target }: KeyboardEvent) => isWriting(target),
 };
 
 type Dialog = 'move' | 'regimen' | 'soak' | 'retire';

@@ -3,6 +3,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
+import { isWriting } from '../shell/is-writing.ts';
 import { mL } from '../shell/format.ts';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
@@ -62,7 +63,13 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   useHotkeys('r', (e) => (e.preventDefault(), startReading()), { enabled: isDue });
   useHotkeys('0,1,2,3,4,5,6,7,8,9', (e) => (e.preventDefault(), startReading(e)), { enabled: isDue });
   useHotkeys('s', () => setSkipping(true), { enabled: isDue, preventDefault: true });
-  useHotkeys('p', dip, { enabled: isDue && Boolean(canDip), enableOnFormTags: true, preventDefault: true });
+  useHotkeys('p', dip, {
+    enabled: isDue && Boolean(canDip),
+    enableOnFormTags: true,
+    preventDefault: true,
+    // Not in a note, nor in a field of another form.
+    ignoreEventWhen: ({ target }) => isWriting(target) || (target instanceof HTMLInputElement && target.form !== form.current),
+  });
 
   const enterGoesOn = (event: KeyboardEvent<HTMLInputElement>) => {
     if (event.key !== 'Enter') return;

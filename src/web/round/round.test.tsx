@@ -220,6 +220,21 @@ describe('the round', () => {
     await user.click(screen.getByRole('button', { name: 'Skip this pot' }));
     await waitFor(() => expect(acts[0]).toMatchObject({ kind: 'skipped', reason: 'flowering', lookAgainOn: '2026-12-02' }));
   });
+  it('a letter in the note is a letter, where P dips the pen elsewhere', async () => {
+    const dipped = vi.fn();
+    vi.stubGlobal('EventSource', function Stand() {
+      dipped();
+      return { close: () => undefined };
+    });
+    const user = open({ ...view([pot('E-01')]), ppmMeter: { id: 'm', name: 'Blue pen', simulated: true } });
+    await user.click(await screen.findByRole('button', { name: 'more' }));
+    await user.type(screen.getByLabelText('Note on how it looks'), 'pale tip');
+    expect(screen.getByLabelText('Note on how it looks')).toHaveValue('pale tip');
+    expect(dipped).not.toHaveBeenCalled();
+    screen.getByLabelText('Old reservoir, ppm').focus();
+    await user.keyboard('p');
+    expect(dipped).toHaveBeenCalledOnce();
+  });
   it('is read where it stands, without being filled; nothing typed is answered at the field', async () => {
     const user = open(view([pot('E-01')]));
     await user.click(await screen.findByRole('button', { name: 'Read it' }));
