@@ -2,7 +2,6 @@ import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { Reading, ReadingQuantity } from '../../core/quantity/reading.ts';
 import { parseReading, readingMiddle } from '../../core/quantity/reading.ts';
-import { isWriting } from '../shell/is-writing.ts';
 import { ProblemError } from '../shell/api.ts';
 import { PenForm } from '../shell/pen-form.tsx';
 import { useDip } from '../shell/use-dip.ts';
@@ -122,12 +121,7 @@ export function ReadingEntry({
     dipped.current = true;
     start();
   }, [dipNow, start]);
-  useHotkeys('p', () => void startDip(), {
-    enabled: keys && meter.simulated && !dip.running,
-    enableOnFormTags: true,
-    preventDefault: true,
-    ignoreEventWhen: ({ target }) => isWriting(target),
-  });
+  useHotkeys('p', () => void startDip(), { enabled: keys && meter.simulated && !dip.running, enableOnFormTags: true, preventDefault: true });
 
   return (
     <PenForm

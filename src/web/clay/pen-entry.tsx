@@ -2,7 +2,6 @@ import { useRef, useState, type ReactNode } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { DipSubject } from '../../contract/devices.ts';
 import { parseReading, type Reading } from '../../core/quantity/index.ts';
-import { isWriting } from '../shell/is-writing.ts';
 import { PenForm } from '../shell/pen-form.tsx';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
@@ -44,12 +43,7 @@ export function PenEntry({ draftKey, subject, subjectId, label, expected, ppmMet
   };
   const canDip = Boolean(ppmMeter?.simulated);
   const running = ppmDip.running || phDip.running;
-  useHotkeys('p', dip, {
-    enabled: keys && canDip && !running,
-    enableOnFormTags: true,
-    preventDefault: true,
-    ignoreEventWhen: ({ target }) => isWriting(target),
-  });
+  useHotkeys('p', dip, { enabled: keys && canDip && !running, enableOnFormTags: true, preventDefault: true });
   const keep = async () => {
     const [ppm, ph] = [parseReading(draft.ppm, 'ppm'), parseReading(draft.ph, 'pH')];
     if (!ppm.ok) return setWrong(ppm.message);

@@ -3,7 +3,6 @@ import Button from 'react-bootstrap/Button';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { DriftRoom, SoakView } from '../../contract/drift.ts';
 import { parseReading } from '../../core/quantity/index.ts';
-import { isWriting } from '../shell/is-writing.ts';
 import { useDip } from '../shell/use-dip.ts';
 import { useServerNow } from '../shell/use-server-now.ts';
 import { problemAt } from '../shell/use-act.ts';
@@ -32,12 +31,7 @@ export function SoakReading({ room, soak, opened = false }: { room: DriftRoom; s
     phDip.start();
     if (room.ppmMeter?.simulated) ppmDip.start();
   };
-  useHotkeys('p', dip, {
-    enabled: simulated && !phDip.running,
-    enableOnFormTags: true,
-    preventDefault: true,
-    ignoreEventWhen: ({ target }) => isWriting(target),
-  });
+  useHotkeys('p', dip, { enabled: simulated && !phDip.running, enableOnFormTags: true, preventDefault: true });
   const keep = async () => {
     const [ph, ppm] = [parseReading(texts.ph, 'pH'), parseReading(texts.ppm, 'ppm')];
     if (!ph.ok) return setWrong(ph.message);
