@@ -14,6 +14,7 @@ import { buildApp } from '../src/server/app.ts';
 import { createTimers } from '../src/server/clock.ts';
 import { Backups } from '../src/server/database/backups.ts';
 import { openDatabase } from '../src/server/database/open.ts';
+import { AccessStore } from '../src/server/shell/access-store.ts';
 import { Lan } from '../src/server/shell/lan.ts';
 import { liveSettings } from '../src/server/shell/settings.ts';
 
@@ -33,7 +34,7 @@ const app = await buildApp({
     settings: await liveSettings(database),
     version: 'bench',
     backups: new Backups(database),
-    lan: new Lan({ database, clock }),
+    lan: new Lan({ access: new AccessStore(join(folder, 'x.access.json')), clock }),
     trouble: { words: null },
   },
 });

@@ -9,6 +9,7 @@ import type { AppContext } from '../src/server/app-context.ts';
 import { createTimers } from '../src/server/clock.ts';
 import { openDatabase, type Database } from '../src/server/database/open.ts';
 import { Backups } from '../src/server/database/backups.ts';
+import { AccessStore } from '../src/server/shell/access-store.ts';
 import { Lan } from '../src/server/shell/lan.ts';
 import { liveSettings } from '../src/server/shell/settings.ts';
 
@@ -51,7 +52,7 @@ export async function serverKit(weeks = 4): Promise<Kit> {
     settings: await liveSettings(database),
     version: 'test',
     backups: new Backups(database),
-    lan: new Lan({ database, clock: { now: () => clock.at }, addresses: () => addresses }),
+    lan: new Lan({ access: new AccessStore(join(folder, 'test.access.json')), clock: { now: () => clock.at }, addresses: () => addresses }),
     trouble: { words: null },
     ...(weeks > 0 ? {} : { copyDemo: () => database.write.run((manager) => copyDemo(manager, TODAY)) }),
   };

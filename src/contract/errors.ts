@@ -34,6 +34,8 @@ export const ERRORS = {
   'backup-bad': { status: 422, title: 'That backup cannot be used' },
   'disk-full': { status: 507, title: 'The disk is full' },
   'cannot-write': { status: 507, title: 'The collection cannot be written' },
+  damaged: { status: 507, title: 'The collection’s file is damaged or gone' },
+  locked: { status: 503, title: 'Another program holds the collection' },
   busy: { status: 503, title: 'The collection is being restored' },
   internal: { status: 500, title: 'Something went wrong on our side' },
 } as const satisfies Record<string, { status: number; title: string }>;

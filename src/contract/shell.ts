@@ -95,8 +95,10 @@ export const shellView = z.object({
   scale: z.number(),
   version: z.string(),
   clocks: z.array(clockView),
-  /** Set when the last automatic backup failed, in words. */
+  /** What every room must say: the file is damaged or was replaced, or the last automatic backup failed; in words. */
   trouble: z.string().nullable(),
+  /** The collection cannot be read at all: only its backups can be looked at. */
+  shut: z.boolean(),
 });
 export type ShellView = z.infer<typeof shellView>;
 export const demoOpened = z.object({ url: z.string() });
@@ -107,7 +109,8 @@ export const lanView = z.object({
   hasPassphrase: z.boolean(),
   addresses: z.array(z.string()),
   problem: z.string().nullable(),
-  devices: z.array(z.object({ id: z.string(), device: z.string(), startedAt: instant, lastSeenAt: instant })),
+  /** `lastAddress`: where it was last seen; "" where that is not known, or not told to this device. */
+  devices: z.array(z.object({ id: z.string(), device: z.string(), startedAt: instant, lastSeenAt: instant, lastAddress: z.string() })),
   /** True on the machine the server runs on: only there can the passphrase be set. */
   here: z.boolean(),
 });
@@ -116,7 +119,7 @@ export const passphrase = z.string().min(10, 'At least 10 characters: four short
 export const lanAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('open'), passphrase: passphrase.nullable() }),
   z.object({ kind: z.literal('close') }),
-  z.object({ kind: z.literal('showOut'), device: z.string() }),
+  z.object({ kind: z.literal('showOut'), device: z.string().regex(/^[0-9a-f]{16}$/, 'There is no such device.') }),
 ]);
 export type LanAct = z.infer<typeof lanAct>;
 export const pairing = z.object({ url: z.string(), until: instant });
@@ -127,10 +130,13 @@ export const backupView = z.object({
   at: instant,
   bytes: z.number(),
   /** Why it was made. */
-  why: z.enum(['daily', 'asked', 'before restoring', 'brought in']),
+  why: z.enum(['daily', 'asked', 'before restoring', 'brought in', 'before an update', 'set aside, damaged']),
   pots: z.number().int().nullable(),
   events: z.number().int().nullable(),
   problem: z.string().nullable(),
 });
 export type BackupView = z.infer<typeof backupView>;
-export const backupList = z.object({ folder: z.string(), backups: z.array(backupView) });
+/** `folder`: where they lie, told on the machine itself only. */
+export const backupList = z.object({ folder: z.string().nullable(), backups: z.array(backupView) });
+/** `kept`: the backup made of what was there; null where there was nothing. */
+export const restored = z.object({ kept: z.string().nullable() });

@@ -9,8 +9,10 @@ import type { FastifySerializerCompiler } from 'fastify/types/schema.js';
 import type { z } from 'zod';
 import { hasZodFastifySchemaValidationErrors, jsonSchemaTransform, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod';
 import { existsSync } from 'node:fs';
+import { noteWhatIsAsked } from './act-once.ts';
 import type { AppContext } from './app-context.ts';
 import { AppError } from './app-error.ts';
+import { codeOf, isDamage, isLocked, isStorage } from './database/raw.ts';
 import { benchPlugin } from './bench/bench-plugin.ts';
 import { backupsPlugin } from './book/backups-plugin.ts';
 import { bookPlugin } from './book/book-plugin.ts';
@@ -20,7 +22,7 @@ import { devicesPlugin } from './devices/devices-plugin.ts';
 import { potsPlugin } from './pots/pots-plugin.ts';
 import { advicePlugin } from './judgement/advice-plugin.ts';
 import { roundPlugin } from './round/round-plugin.ts';
-import { guardHostAndOrigin } from './security.ts';
+import { guardHostAndOrigin, isOpen } from './security.ts';
 import { shelfPlugin } from './shelf/shelf-plugin.ts';
 import { lanPlugin } from './shell/lan-plugin.ts';
 import { shellPlugin } from './shell/shell-plugin.ts';
@@ -33,23 +35,28 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(answersBySchema);
   app.setErrorHandler((error, request, reply) => {
+    context.database.noteError(error);
     const problem = toAppError(error, request.log).toProblem();
     void reply.status(problem.status).type('application/problem+json').serializer(JSON.stringify).send(problem);
   });
   await app.register(cookie);
   guardHostAndOrigin(app, context.lan);
+  noteWhatIsAsked(app);
   await app.register(helmet, {
     contentSecurityPolicy: {
+      // All of it stands here: the package's own list lets fonts and styles in from anywhere.
+      useDefaults: false,
       directives: {
         defaultSrc: ["'self'"],
-        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+        scriptSrc: ["'self'"],
+        scriptSrcAttr: ["'none'"],
         styleSrc: ["'self'"],
+        fontSrc: ["'self'"],
         imgSrc: ["'self'", 'data:'],
         frameAncestors: ["'none'"],
         objectSrc: ["'none'"],
         baseUri: ["'none'"],
         formAction: ["'self'"],
-        upgradeInsecureRequests: null,
       },
     },
     strictTransportSecurity: false,
@@ -57,7 +64,16 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
   await app.register(rateLimit, {
     max: 1200,
     timeWindow: '1 minute',
+    // Counted by who asks: what is refused above is not counted at all, and strangers on the network use up nobody's share but their address's own.
+    keyGenerator: (request) => (context.lan.cameByNetwork(request.raw) ? (context.lan.deviceOf(request) ?? `at ${request.ip}`) : 'this machine'),
+    allowList: (request) => isOpen(request) && request.routeOptions.config?.open !== 'entry',
     errorResponseBuilder: () => new AppError('too-many-requests', 'Wait a moment and try again; nothing was lost.'),
+  });
+  // While a backup takes the collection's place, looks wait a moment; acts wait in the write queue.
+  app.addHook('onRequest', async (request, reply) => {
+    if (request.method === 'PUT' || isOpen(request) || request.routeOptions.config.apart) return;
+    const leave = await context.database.gate.enter();
+    reply.raw.once('finish', leave).once('close', leave);
   });
   // Whoever wrote something is told which commit it was, so as not to fetch everything a second time when that commit is announced.
   app.addHook('onSend', async (request, reply) => {
@@ -65,6 +81,10 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
   });
   await app.register(swagger, { openapi: { info: { title: 'Frugal Sip', version: context.version } }, transform: jsonSchemaTransform });
   await app.register(swaggerUi, { routePrefix: '/api/docs' });
+  let pages = false;
+  app.addHook('onRoute', (route) => {
+    if (pages) route.config = { ...route.config, open: 'page' };
+  });
   for (const plugin of [
     shellPlugin,
     lanPlugin,
@@ -82,6 +102,7 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
     await app.register(plugin, { context });
 
   if (webFolder && existsSync(webFolder)) {
+    pages = true;
     await app.register(fastifyStatic, {
       root: webFolder,
       wildcard: false,
@@ -130,11 +151,17 @@ function toAppError(error: unknown, log: { error(error: unknown): void }): AppEr
 
 /** A disk that is full or cannot be written, told by SQLite's and the system's own codes. The act was rolled back and is kept by the sender. */
 function storageProblem(error: unknown): AppError | undefined {
-  const { code, driverError } = error as { code?: string; driverError?: { code?: string } };
-  const name = driverError?.code ?? code ?? '';
-  if (name === 'SQLITE_FULL' || name === 'ENOSPC')
+  const name = codeOf(error);
+  if (isLocked(error))
+    return new AppError('locked', 'Another program holds the collection, so nothing was logged. Close it; what you did is kept on your device and sent again.');
+  if (isDamage(error))
+    return new AppError('damaged', 'The collection’s file is damaged. Put a backup back: Book, Backups. What you did is kept on your device.');
+  // A look that was under way while a backup took the collection's place.
+  if (/connection is not open|not established|NotConnected/.test(String(error)))
+    return new AppError('busy', 'A backup is being put in place. Wait a moment and try again; nothing was lost.');
+  if (name === 'SQLITE_FULL' || name === 'ENOSPC' || name === 'EDQUOT')
     return new AppError('disk-full', 'The disk is full, so nothing was logged. Free some space; what you did is kept on your device and sent again.');
-  if (/^SQLITE_(READONLY|IOERR|CANTOPEN)|^(EACCES|EROFS|EPERM)$/.test(name))
+  if (isStorage(error))
     return new AppError('cannot-write', 'The data folder cannot be written, so nothing was logged. Check the folder; what you did is kept on your device.');
   return undefined;
 }

@@ -15,6 +15,7 @@ import { createClock, createTimers, nextMorning } from './clock.ts';
 import { Backups } from './database/backups.ts';
 import { openDatabase, type Database } from './database/open.ts';
 import { keepBackedUp } from './shell/keep-backed-up.ts';
+import { AccessStore, accessFileOf, carryAccessOver } from './shell/access-store.ts';
 import { Lan } from './shell/lan.ts';
 import { liveSettings, writeSetting } from './shell/settings.ts';
 
@@ -46,9 +47,16 @@ try {
 }
 
 async function serveOwn(port: number): Promise<string> {
-  const database = await openDatabase(join(dataFolder, 'collection.sqlite'));
-  let demoUrl: Promise<string> | undefined;
   const clock = createClock(process.env['FRUGAL_SIP_NOW']);
+  const file = join(dataFolder, 'collection.sqlite');
+  const database = await openDatabase(file, {
+    now: () => clock.now(),
+    evenDamaged: true,
+    beforeUpdate: (raw) => carryAccessOver(raw, accessFileOf(file)),
+  });
+  const trouble = database.trouble();
+  if (trouble) console.error(`\n${trouble.words}\n`);
+  let demoUrl: Promise<string> | undefined;
   return serve(database, 'own', port, clock, {
     openDemo: () => (demoUrl ??= serveDemo(0)),
     copyDemo: () => database.write.run((manager) => copyDemo(manager, localDateOf(clock.now(), DEMO_ZONE))),
@@ -59,8 +67,8 @@ async function serveDemo(port: number): Promise<string> {
   const file = join(dataFolder, 'demo.sqlite');
   if (process.argv.includes('--reset')) for (const end of ['', '-wal', '-shm']) rmSync(`${file}${end}`, { force: true });
   const fresh = !existsSync(file);
-  const database = await openDatabase(file);
   const clock = createClock(process.env['FRUGAL_SIP_NOW']);
+  const database = await openDatabase(file, { now: () => clock.now(), beforeUpdate: (raw) => carryAccessOver(raw, accessFileOf(file)) });
   const today = () => localDateOf(clock.now(), DEMO_ZONE);
   const made = await database.read.query<unknown[]>(`SELECT 1 FROM setting WHERE key = 'demoDay'`);
   if (made.length === 0) {
@@ -83,7 +91,11 @@ async function serve(
   more: Pick<AppContext, 'openDemo' | 'copyDemo' | 'nextDay'>,
 ): Promise<string> {
   const lanAddresses = process.env['FRUGAL_SIP_LAN'];
-  const lan = new Lan({ database, clock, ...(lanAddresses === undefined ? {} : { addresses: () => lanAddresses.split(',').filter(Boolean) }) });
+  const lan = new Lan({
+    access: new AccessStore(accessFileOf(database.file)),
+    clock,
+    ...(lanAddresses === undefined ? {} : { addresses: () => lanAddresses.split(',').filter(Boolean) }),
+  });
   const context: AppContext = Object.freeze({
     database,
     clock,
@@ -130,11 +142,10 @@ function portFrom(text: string | undefined): number {
 function explain(error: unknown): string {
   const { code, message, driverError } = error as { code?: string; message?: string; driverError?: { code?: string } };
   const name = driverError?.code ?? code ?? '';
+  if (demo && error instanceof AppError && error.code === 'damaged') return 'The demo’s file is damaged. Make it anew: npm run demo -- --reset';
   if (error instanceof AppError) return `Frugal Sip could not start: ${error.message}`;
   if (name === 'EADDRINUSE') return 'That port is taken, perhaps by Frugal Sip itself in another window. Choose another: PORT=4181 npm start';
   if (name === 'SQLITE_FULL' || name === 'ENOSPC') return 'The disk is full. Free some space, then start again; nothing was changed.';
-  if (name === 'SQLITE_NOTADB' || name === 'SQLITE_CORRUPT')
-    return `The collection in ${dataFolder} cannot be read: the file is damaged. Move it away and copy the newest file from ${join(dataFolder, 'backups')} to its name.`;
   if (/^SQLITE_(CANTOPEN|READONLY|IOERR)|^(EACCES|EROFS|EPERM|ENOTDIR|EEXIST)$/.test(name) || /unable to open database|readonly/.test(message ?? ''))
     return `The data folder ${dataFolder} cannot be written. Choose another: FRUGAL_SIP_DATA=/some/folder npm start`;
   return `Frugal Sip could not start: ${message ?? String(error)}`;

@@ -5,6 +5,7 @@ import { id } from '../../contract/common.ts';
 import { keepPhoto as keepPhotoBody, MOST_PHOTO_BYTES } from '../../contract/photos.ts';
 import { recipeAct, recipeBook } from '../../contract/recipes.ts';
 import { actDone } from '../../contract/shelf.ts';
+import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
@@ -35,7 +36,10 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     '/api/bench/batches/:id',
     { schema: { params: z.object({ id }), body: startBatch, response: { 200: batchView }, tags: ['bench'] } },
     async (request) => {
-      await context.database.write.run((manager) => startBatchOf(manager, request.params.id, request.body, whenNow(context)));
+      await actOnce(context, request, request.params.id, async (manager) => {
+        await startBatchOf(manager, request.params.id, request.body, whenNow(context));
+        return { repeated: false };
+      });
       return view(request.params.id);
     },
   );
@@ -44,7 +48,9 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     '/api/bench/batches/:id/steps/:stepId',
     { schema: { params: z.object({ id, stepId: id }), body: benchStep, response: { 200: batchView }, tags: ['bench'] } },
     async (request) => {
-      await context.database.write.run((manager) => actAtBench(manager, request.params.id, request.params.stepId, request.body, whenNow(context)));
+      await actOnce(context, request, request.params.stepId, (manager) =>
+        actAtBench(manager, request.params.id, request.params.stepId, request.body, whenNow(context)),
+      );
       return view(request.params.id);
     },
   );
@@ -53,7 +59,10 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     '/api/bench/batches/:id/photos/:photoId',
     { bodyLimit: 2 * MOST_PHOTO_BYTES, schema: { params: z.object({ id, photoId: id }), body: keepPhotoBody, response: { 200: batchView }, tags: ['bench'] } },
     async (request) => {
-      await context.database.write.run((manager) => keepPhoto(manager, request.params.id, request.params.photoId, request.body, whenNow(context)));
+      await actOnce(context, request, request.params.photoId, async (manager) => {
+        await keepPhoto(manager, request.params.id, request.params.photoId, request.body, whenNow(context));
+        return { repeated: false };
+      });
       return view(request.params.id);
     },
   );
@@ -74,7 +83,9 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     '/api/bench/recipes/acts/:id',
     { schema: { params: z.object({ id }), body: recipeAct, response: { 200: actDone }, tags: ['bench'] } },
     async (request) => {
-      const { repeated } = await context.database.write.run((manager) => actOnRecipes(manager, request.params.id, request.body, whenNow(context)));
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
+        actOnRecipes(manager, request.params.id, request.body, whenNow(context)),
+      );
       return { eventId: request.params.id, repeated };
     },
   );

@@ -1,14 +1,16 @@
-import { createReadStream, createWriteStream, rmSync } from 'node:fs';
+import { createReadStream, createWriteStream } from 'node:fs';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Readable } from 'node:stream';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { backupList } from '../../contract/shell.ts';
+import { backupList, restored } from '../../contract/shell.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 
+/** They work on files, and one of them swaps the very one that looks wait for. */
+const apart = { config: { apart: true } };
 const named = z.object({ name: z.string().max(120) });
 /** The largest file taken in: ten times the collection of a large grower after ten years. */
 const MOST_BYTES = 512 * 1024 * 1024;
@@ -21,20 +23,20 @@ export const backupsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
   };
   app.addContentTypeParser('application/vnd.sqlite3', { bodyLimit: MOST_BYTES }, (_request, payload, done) => done(null, payload));
 
-  app.get('/api/book/backups', { schema: { response: { 200: backupList }, tags: ['book'] } }, async () => ({
-    folder: backups.folder,
+  app.get('/api/book/backups', { schema: { response: { 200: backupList }, tags: ['book'] }, ...apart }, async (request) => ({
+    folder: lan.cameByNetwork(request.raw) ? null : backups.folder,
     backups: await backups.list(),
   }));
-  app.post('/api/book/backups', { schema: { response: { 200: z.object({ name: z.string() }) }, tags: ['book'] } }, async () => ({
+  app.post('/api/book/backups', { schema: { response: { 200: z.object({ name: z.string() }) }, tags: ['book'] }, ...apart }, async () => ({
     name: await backups.make('asked', context.clock.now()),
   }));
-  app.get('/api/book/backups/:name', { schema: { params: named, tags: ['book'] } }, (request, reply) => {
+  app.get('/api/book/backups/:name', { schema: { params: named, tags: ['book'] }, ...apart }, (request, reply) => {
     const path = backups.pathOf(request.params.name);
     return reply.header('content-disposition', `attachment; filename="${request.params.name}"`).type('application/vnd.sqlite3').send(createReadStream(path));
   });
   app.post(
     '/api/book/backups/bring',
-    { schema: { response: { 200: z.object({ name: z.string() }) }, tags: ['book'] }, bodyLimit: MOST_BYTES },
+    { schema: { response: { 200: z.object({ name: z.string() }) }, tags: ['book'] }, bodyLimit: MOST_BYTES, ...apart },
     async (request) => {
       requireHere(request);
       if (request.headers['content-type'] !== 'application/vnd.sqlite3') throw new AppError('backup-bad', 'Choose a backup file, ending in .sqlite.');
@@ -42,20 +44,16 @@ export const backupsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
       try {
         await pipeline(request.body as Readable, noLargerThan(MOST_BYTES), createWriteStream(incoming.part));
       } catch (error) {
-        rmSync(incoming.part, { force: true });
+        incoming.refuse();
         throw error;
       }
       return { name: await incoming.accept() };
     },
   );
-  app.post(
-    '/api/book/backups/:name/restore',
-    { schema: { params: named, response: { 200: z.object({ kept: z.string() }) }, tags: ['book'] } },
-    async (request) => {
-      requireHere(request);
-      return { kept: await backups.restore(request.params.name, context.clock.now()) };
-    },
-  );
+  app.post('/api/book/backups/:name/restore', { schema: { params: named, response: { 200: restored }, tags: ['book'] }, ...apart }, async (request) => {
+    requireHere(request);
+    return { kept: await backups.restore(request.params.name, context.clock.now()) };
+  });
 };
 
 function noLargerThan(most: number): Transform {

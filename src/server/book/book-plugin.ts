@@ -1,17 +1,31 @@
+import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import type { EntityManager } from 'typeorm';
 import { z } from 'zod';
 import { bookPage, correctable, correctRequest, undoDone, undoRequest } from '../../contract/book.ts';
 import { id } from '../../contract/common.ts';
 import { actDone } from '../../contract/shelf.ts';
+import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
 import { readBook, readCorrectable } from './book-view.ts';
 import { correctAct } from './correct-service.ts';
-import { undoAct } from './undo-service.ts';
+import { undoAct, wordsOfUndo } from './undo-service.ts';
 
 /** Book: the log of everything, taking acts back, and putting figures right. */
 export const bookPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
+  const undoOnce = async (request: FastifyRequest, id: string, targetId: string) => {
+    const words = (manager: EntityManager) => wordsOfUndo(manager, targetId);
+    const done = await actOnce(
+      context,
+      request,
+      id,
+      (manager) => undoAct(manager, id, targetId, whenNow(context)),
+      async (manager) => ({ words: await words(manager), repeated: true }),
+    );
+    return done as { words: string; repeated: boolean };
+  };
   app.get(
     '/api/book',
     { schema: { querystring: z.object({ before: z.coerce.number().int().positive().optional() }), response: { 200: bookPage }, tags: ['book'] } },
@@ -27,13 +41,14 @@ export const bookPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
     '/api/book/corrections/:id',
     { schema: { params: z.object({ id }), body: correctRequest, response: { 200: actDone }, tags: ['book'] } },
     async (request) => {
-      const { repeated } = await context.database.write.run((manager) => correctAct(manager, request.params.id, request.body));
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) => correctAct(manager, request.params.id, request.body));
       return { eventId: request.params.id, repeated };
     },
   );
 
   app.put('/api/book/undos/:id', { schema: { params: z.object({ id }), body: undoRequest, response: { 200: undoDone }, tags: ['book'] } }, async (request) => {
-    const { words, repeated } = await context.database.write.run((manager) => undoAct(manager, request.params.id, request.body.targetId, whenNow(context)));
-    return { eventId: request.params.id, targetId: request.body.targetId, words, repeated };
+    const { targetId } = request.body;
+    const { words, repeated } = await undoOnce(request, request.params.id, targetId);
+    return { eventId: request.params.id, targetId, words, repeated };
   });
 };

@@ -22,11 +22,13 @@ export async function undoAct(
   when: { at: Date; localDate: string },
 ): Promise<{ words: string; repeated: boolean }> {
   const repository = manager.getRepository<CareEvent>('care_event');
-  const target = await repository.findOneBy({ id: targetId });
-  if (!target) throw new AppError('not-found', 'That act is not in the log.');
-  const words = target.corrects ? 'Took a correction back' : (UNDO_WORDS[target.kind] ?? 'Took an act back');
+  const words = await wordsOfUndo(manager, targetId);
+  const target = await repository.findOneByOrFail({ id: targetId });
   const earlier = await repository.findOneBy({ id: undoId });
-  if (earlier?.kind === 'undone') return { words, repeated: true };
+  if (earlier) {
+    if (earlier.kind === 'undone' && readCareEvent<'undone'>(earlier).payload.targetId === targetId) return { words, repeated: true };
+    throw new AppError('id-reused', 'An act with this number is already logged with other contents. Reload the page and do it again.');
+  }
   if (target.voidedBy) throw new AppError('cannot-undo', await voidedWords(manager, target));
   await reverse(manager, target, undoId);
   await appendCareEvent(manager, {
@@ -41,6 +43,13 @@ export async function undoAct(
   await setVoid(manager, targetId, undoId);
   if (target.batchId) await refreshPoured(manager, target.batchId);
   return { words, repeated: false };
+}
+
+/** What taking an act back is called. @throws AppError `not-found` */
+export async function wordsOfUndo(manager: EntityManager, targetId: string): Promise<string> {
+  const target = await manager.getRepository<CareEvent>('care_event').findOneBy({ id: targetId });
+  if (!target) throw new AppError('not-found', 'That act is not in the log.');
+  return target.corrects ? 'Took a correction back' : (UNDO_WORDS[target.kind] ?? 'Took an act back');
 }
 
 /** An act is taken back; an undo that is taken back puts its own target back. */

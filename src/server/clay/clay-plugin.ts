@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { clayAct, clayRoom } from '../../contract/clay.ts';
 import { id } from '../../contract/common.ts';
 import { actDone } from '../../contract/shelf.ts';
+import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { whenNow } from '../when.ts';
 import { readClayRoom } from './clay-room.ts';
@@ -14,7 +15,7 @@ export const clayPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
     readClayRoom(context.database.read.manager, context.clock.now(), { zone: context.settings.zone, units: context.settings.units }),
   );
   app.put('/api/clay/acts/:id', { schema: { params: z.object({ id }), body: clayAct, response: { 200: actDone }, tags: ['clay'] } }, async (request) => {
-    const { repeated } = await context.database.write.run((manager) =>
+    const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
       actOnClay(manager, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),
     );
     return { eventId: request.params.id, repeated };

@@ -3,7 +3,7 @@ import { CareEventEntity, ClockEntity, EventTouchEntity, PlannedActEntity, Simul
 import { ClayBatchEntity } from './entities/clay.ts';
 import { AdviceAnswerEntity, PenAnswerEntity, PlaceEntity, PotEntity, PotRegimenEntity, RegimenEntity, TreatmentEntity } from './entities/pots.ts';
 import { BottleEntity, MeterEntity, ProductEntity, ToolEntity, VesselEntity, WaterEntity } from './entities/shelf.ts';
-import { SessionEntity, SettingEntity } from './entities/shell.ts';
+import { ActRequestEntity, SettingEntity } from './entities/shell.ts';
 
 export type * from './entities/bench.ts';
 export type * from './entities/clay.ts';
@@ -15,7 +15,7 @@ export type * from './entities/shell.ts';
 /** All tables (EntitySchema, no decorators), in the order in which they can be filled: nothing refers to a later one. */
 export const ENTITIES = [
   SettingEntity,
-  SessionEntity,
+  ActRequestEntity,
   PlaceEntity,
   WaterEntity,
   MeterEntity,

@@ -1,112 +1,234 @@
 import 'reflect-metadata';
-import { mkdirSync, renameSync, rmSync } from 'node:fs';
-import { dirname } from 'node:path';
+import Sqlite from 'better-sqlite3';
+import { copyFileSync, existsSync, linkSync, mkdirSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { AppError } from '../app-error.ts';
 import { ENTITIES } from './entities.ts';
-import { Ground1764000000000 } from './migrations/1764000000000-ground.ts';
-import { Everyday1764100000000 } from './migrations/1764100000000-everyday.ts';
-import { Chemistry1764200000000 } from './migrations/1764200000000-chemistry.ts';
-import { Clay1764300000000 } from './migrations/1764300000000-clay.ts';
-import { Bench1764400000000 } from './migrations/1764400000000-bench.ts';
-import { Photo1764500000000 } from './migrations/1764500000000-photo.ts';
-import { Drift1764600000000 } from './migrations/1764600000000-drift.ts';
-import { Schools1764700000000 } from './migrations/1764700000000-schools.ts';
-import { Pens1764800000000 } from './migrations/1764800000000-pens.ts';
+import { backupFolderOf, backupNames, freeBackupName, stemOf } from './file-names.ts';
+import { inFileThread } from './file-thread.ts';
+import { syncToDisk } from './file-work.ts';
+import { holdCollection } from './folder-lock.ts';
+import { KNOWN_MIGRATIONS, MIGRATIONS } from './migrations/index.ts';
+import { isDamage, rawOf } from './raw.ts';
+import { SwapGate } from './swap-gate.ts';
 import { WriteQueue } from './write-queue.ts';
+
+/** What is wrong with the collection's file, in words for every room. While it is so, nothing is written. */
+export type FileTrouble = { readonly kind: 'damaged' | 'missing' | 'replaced'; readonly words: string };
 
 /** An open collection: one connection that writes (only through the queue) and one that reads. */
 export type Database = {
   readonly file: string;
   readonly write: WriteQueue;
-  /** @throws AppError `busy` while a backup is being put in place */
+  /** @throws AppError `busy` while a backup is being put in place, `damaged` when there is no file that could be read */
   readonly read: DataSource;
   readonly writer: DataSource;
-  /** Copies the collection as it stands now into a file of its own, while it goes on being used. */
+  /** Looks pass here, so that a swap of the file can wait for them. */
+  readonly gate: SwapGate;
+  /** What is wrong with the file just now, if anything. */
+  trouble(): FileTrouble | null;
+  /** Notes an error that tells of damage, whoever met it. */
+  noteError(error: unknown): void;
+  /** Copies the collection as it stands now into a file of its own, checked whole, while it goes on being used. @throws AppError `backup-bad` */
   copyTo(file: string): Promise<void>;
-  /** Puts another file in this one's place and opens it; `file` is used up. Writes wait meanwhile. */
-  replaceWith(file: string): Promise<void>;
+  /**
+   * Puts another file, brought to this version already, in this one's place. What was there is kept at `keepAs`, with every act acknowledged until then: acts asked
+   * for meanwhile wait. If the other cannot be opened, what was there is back.
+   * @returns whether there was anything to keep
+   * @throws AppError `locked` when another program holds the file
+   */
+  replaceWith(file: string, keepAs: string): Promise<boolean>;
   close(): Promise<void>;
 };
 
-const MIGRATIONS = [
-  Ground1764000000000,
-  Everyday1764100000000,
-  Chemistry1764200000000,
-  Clay1764300000000,
-  Bench1764400000000,
-  Photo1764500000000,
-  Drift1764600000000,
-  Schools1764700000000,
-  Pens1764800000000,
-];
-export const KNOWN_MIGRATIONS: readonly string[] = MIGRATIONS.map((m) => new m().name);
+type Options = {
+  readonly now?: () => Date;
+  /** Looks at the file of an older version before it is brought to this one. */
+  readonly beforeUpdate?: (raw: Sqlite.Database) => void;
+  /** Serves without the file where it is damaged or gone and backups of it are there, instead of refusing to start. */
+  readonly evenDamaged?: boolean;
+};
 
-type Raw = { pragma(statement: string): unknown; backup(file: string): Promise<unknown> };
+const DAMAGED = 'The collection’s file is damaged, so nothing more is written to it. Put a backup back: Book, Backups.';
 
 /**
- * Opens (and creates, and migrates) the SQLite file. WAL, foreign keys on, synchronous FULL.
- * @throws AppError `backup-bad` when the file was made by a newer version: it is left as it is
+ * Opens (and creates, and migrates) the SQLite file. WAL, foreign keys on, synchronous FULL. Before a migration the file is copied to the backups.
+ * @throws AppError `backup-bad` when the file was made by a newer version: it is left as it is; `in-use` when another server holds it
  */
-export async function openDatabase(file: string): Promise<Database> {
+export async function openDatabase(file: string, options: Options = {}): Promise<Database> {
+  const { now = () => new Date(), evenDamaged = false } = options;
   mkdirSync(dirname(file), { recursive: true });
-  let sources: { writer: DataSource; read: DataSource } | undefined = await openSources(file);
-  const now = () => {
-    if (!sources) throw new AppError('busy', 'A backup is being put in place. Wait a moment and try again; nothing was lost.');
-    return sources;
+  const letGo = holdCollection(file);
+  let sources: Sources | undefined;
+  let swapping = false;
+  let trouble: FileTrouble | null = null;
+  let expected: Identity | undefined;
+  try {
+    tidy(file);
+    trouble = troubleAtStart(file);
+    if (trouble && !evenDamaged) throw new AppError('damaged', trouble.words);
+    if (!trouble) sources = await openSources(file, options.beforeUpdate, now);
+  } catch (error) {
+    if (evenDamaged && isDamage(error)) trouble = { kind: 'damaged', words: DAMAGED };
+    else {
+      letGo();
+      throw error;
+    }
+  }
+  expected = identityOf(file);
+
+  const open = (): Sources => {
+    if (sources) return sources;
+    if (swapping || !trouble) throw new AppError('busy', 'A backup is being put in place. Wait a moment and try again; nothing was lost.');
+    throw new AppError('damaged', trouble.words);
   };
-  const write = new WriteQueue(() => now().writer);
+  const writer = () => {
+    const { writer: found } = open();
+    if (!found)
+      throw new AppError('cannot-write', 'The data folder cannot be written, so nothing was logged. Check the folder; what you did is kept on your device.');
+    return found;
+  };
+  const look = (): FileTrouble | null => {
+    if (!trouble && !swapping && sources && !isSame(file, expected))
+      trouble = {
+        kind: 'replaced',
+        words:
+          'The collection’s file was moved, deleted or replaced while it was open, so nothing more is written. What was logged until then can still be saved: Book, Backups, Back up now; then put that back.',
+      };
+    return trouble;
+  };
+  const write = new WriteQueue({
+    writer,
+    reader: () => open().read,
+    reopenWriter: async () => {
+      const held = open();
+      const old = held.writer;
+      held.writer = undefined;
+      if (old?.isInitialized) await old.destroy().catch(() => undefined);
+      held.writer = await openWriter(file);
+    },
+    requireSound: () => {
+      const found = look();
+      if (found) throw new AppError('damaged', found.words);
+    },
+    foundDamaged: () => (trouble ??= { kind: 'damaged', words: DAMAGED }),
+  });
+  const gate = new SwapGate();
+
   const closeSources = async () => {
     const old = sources;
     sources = undefined;
-    await old?.read.destroy();
-    await old?.writer.destroy();
+    if (old?.read.isInitialized) await old.read.destroy();
+    if (old?.writer?.isInitialized) await old.writer.destroy();
   };
+  const openAgain = async () => {
+    sources = await openSources(file, undefined, now);
+    expected = identityOf(file);
+  };
+
+  /** With the queue and the gate shut: the file makes way for another one. @returns whether there was one to keep */
+  const swap = async (next: string, keepAs: string): Promise<boolean> => {
+    const before = look();
+    mkdirSync(dirname(keepAs), { recursive: true });
+    const kept = await setAside(before, keepAs);
+    let moved = false;
+    try {
+      for (const end of ['-wal', '-shm', '-journal']) rmSync(`${file}${end}`, { force: true });
+      // One step, and the folder synced: a plug pulled before it finds the old file, after it the new one.
+      renameSync(next, file);
+      moved = true;
+      syncToDisk(dirname(file));
+      await openAgain();
+      trouble = null;
+      return kept;
+    } catch (error) {
+      await closeSources();
+      for (const end of ['-wal', '-shm']) rmSync(`${file}${end}`, { force: true });
+      if (!kept) rmSync(file, { force: true });
+      else if (moved) {
+        copyFileSync(keepAs, next);
+        renameSync(next, file);
+      } else rmSync(keepAs, { force: true });
+      if (!before) await openAgain();
+      throw error;
+    }
+  };
+  const setAside = async (before: FileTrouble | null, keepAs: string): Promise<boolean> => {
+    if (before?.kind === 'replaced') {
+      // The file in place is not ours: ours is only what the open connections hold.
+      await rawOf(open().read).backup(keepAs);
+      await closeSources();
+      return true;
+    }
+    const locked = () => new AppError('locked', 'Another program holds the collection. Close it and put the backup back then; nothing was changed.');
+    if (sources?.writer && !before) {
+      const [checkpoint] = rawOf(writer()).pragma('wal_checkpoint(TRUNCATE)') as { busy: number }[];
+      if (checkpoint?.busy) throw locked();
+    }
+    await closeSources();
+    if (!existsSync(file)) return false;
+    // Closed by its last reader a whole file has no log beside it.
+    if (hasBytes(`${file}-wal`)) {
+      if (!before) {
+        await openAgain();
+        throw locked();
+      }
+      copyFileSync(`${file}-wal`, `${keepAs}-wal`);
+    }
+    keep(file, keepAs);
+    return true;
+  };
+
   return {
     file,
     write,
+    gate,
     get read() {
-      return now().read;
+      return open().read;
     },
     get writer() {
-      return now().writer;
+      return writer();
+    },
+    trouble: look,
+    noteError: (error) => {
+      if (isDamage(error)) trouble ??= { kind: 'damaged', words: DAMAGED };
     },
     copyTo: async (target) => {
       mkdirSync(dirname(target), { recursive: true });
-      await rawOf(now().read).backup(target);
+      const { read } = open();
+      // Where another file stands in its place, only the open connection still knows ours.
+      const elsewhere = look()?.kind === 'replaced';
+      if (elsewhere) await rawOf(read).backup(target);
+      const verdict = elsewhere ? await inFileThread('checkWhole', { file: target }) : await inFileThread('copyAndCheck', { from: file, to: target });
+      if (!verdict.ok) throw new AppError('backup-bad', verdict.words);
     },
-    replaceWith: (next) =>
-      write.alone(async () => {
-        await closeSources();
-        for (const end of ['-wal', '-shm']) rmSync(`${file}${end}`, { force: true });
-        renameSync(next, file);
-        sources = await openSources(file);
-      }),
+    replaceWith: (next, keepAs) =>
+      write.alone(() =>
+        gate.shutFor(async () => {
+          swapping = true;
+          try {
+            return await swap(next, keepAs);
+          } finally {
+            swapping = false;
+          }
+        }),
+      ),
     close: async () => {
       await write.idle();
       await closeSources();
+      letGo();
     },
   };
 }
 
-async function openSources(file: string): Promise<{ writer: DataSource; read: DataSource }> {
-  const writer = new DataSource({
-    type: 'better-sqlite3',
-    database: file,
-    entities: ENTITIES,
-    migrations: MIGRATIONS,
-    migrationsTransactionMode: 'each',
-    enableWAL: true,
-    prepareDatabase: (raw: Raw) => {
-      raw.pragma('foreign_keys = ON');
-      raw.pragma('synchronous = FULL');
-      raw.pragma('busy_timeout = 5000');
-    },
-  });
-  await writer.initialize();
+type Sources = { writer: DataSource | undefined; read: DataSource };
+
+async function openSources(file: string, beforeUpdate: Options['beforeUpdate'], now: () => Date): Promise<Sources> {
+  const writer = await openWriter(file);
   try {
     await requireNotNewer(writer);
-    await writer.runMigrations();
+    await update(file, writer, beforeUpdate, now);
   } catch (error) {
     await writer.destroy();
     throw error;
@@ -116,12 +238,47 @@ async function openSources(file: string): Promise<{ writer: DataSource; read: Da
     database: file,
     entities: ENTITIES,
     readonly: true,
-    prepareDatabase: (raw: Raw) => {
-      raw.pragma('busy_timeout = 5000');
+    prepareDatabase: (raw: Sqlite.Database) => {
+      raw.pragma('busy_timeout = 250');
+      raw.pragma('trusted_schema = OFF');
     },
   });
   await read.initialize();
   return { writer, read };
+}
+
+function openWriter(file: string): Promise<DataSource> {
+  return new DataSource({
+    type: 'better-sqlite3',
+    database: file,
+    entities: ENTITIES,
+    migrations: MIGRATIONS,
+    migrationsTransactionMode: 'each',
+    enableWAL: true,
+    prepareDatabase: (raw: Sqlite.Database) => {
+      raw.pragma('foreign_keys = ON');
+      raw.pragma('synchronous = FULL');
+      raw.pragma('trusted_schema = OFF');
+      // Waiting here would hold up everybody: the write queue waits its own way.
+      raw.pragma('busy_timeout = 0');
+    },
+  }).initialize();
+}
+
+/** Brings a file to this version, after a copy of it as it is was laid to the backups. */
+async function update(file: string, writer: DataSource, beforeUpdate: Options['beforeUpdate'], now: () => Date): Promise<void> {
+  const raw = rawOf(writer);
+  const isOld = raw.prepare(`SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'migrations'`).get() !== undefined;
+  if (isOld && (await writer.showMigrations())) {
+    beforeUpdate?.(raw);
+    const folder = backupFolderOf(file);
+    mkdirSync(folder, { recursive: true });
+    const name = freeBackupName(folder, stemOf(file), 'updating', now());
+    await raw.backup(join(folder, `${name}.part`));
+    await inFileThread('closeJournal', { file: join(folder, `${name}.part`) });
+    renameSync(join(folder, `${name}.part`), join(folder, name));
+  }
+  await writer.runMigrations();
 }
 
 /** A collection that a newer version has written to is not opened: this version would not understand it. */
@@ -134,6 +291,67 @@ async function requireNotNewer(source: DataSource): Promise<void> {
     throw new AppError('backup-bad', 'This collection was written by a newer version of Frugal Sip. Start that version instead; nothing here was changed.');
 }
 
-function rawOf(source: DataSource): Raw {
-  return (source.driver as unknown as { databaseConnection: Raw }).databaseConnection;
+/** Clears away what a machine that went down left half done: part copies, a file that was to take this one's place, a kept name that is this file still. */
+function tidy(file: string): void {
+  for (const end of ['', '-wal', '-shm', '-journal']) rmSync(`${file}.next${end}`, { force: true });
+  const folder = backupFolderOf(file);
+  if (!existsSync(folder)) return;
+  const stem = `${stemOf(file)}.`;
+  for (const name of readdirSync(folder)) if (name.startsWith(stem) && name.includes('.part')) rmSync(join(folder, name), { force: true });
+  if (!existsSync(file)) return;
+  const own = statSync(file);
+  for (const name of backupNames(folder, stemOf(file))) {
+    const other = statSync(join(folder, name));
+    if (other.ino === own.ino && other.dev === own.dev && own.nlink > 1) rmSync(join(folder, name));
+  }
+}
+
+/** What stands in the collection's place at start, when that is no collection. */
+function troubleAtStart(file: string): FileTrouble | null {
+  const backups = backupNames(backupFolderOf(file), stemOf(file)).length;
+  const size = existsSync(file) ? statSync(file).size : undefined;
+  if (size === undefined || (size === 0 && !hasBytes(`${file}-wal`))) {
+    if (backups === 0) return null;
+    return size === undefined
+      ? { kind: 'missing', words: 'The collection’s file is gone from its folder; its backups are there. Put the newest back: Book, Backups.' }
+      : { kind: 'damaged', words: 'The collection’s file is empty; its backups are there. Put the newest back: Book, Backups.' };
+  }
+  let db: Sqlite.Database | undefined;
+  try {
+    db = new Sqlite(file, { fileMustExist: true, timeout: 1000 });
+    const found = db.pragma('quick_check(1)', { simple: true });
+    return found === 'ok' ? null : { kind: 'damaged', words: DAMAGED };
+  } catch (error) {
+    if (isDamage(error)) return { kind: 'damaged', words: DAMAGED };
+    throw error;
+  } finally {
+    db?.close();
+  }
+}
+const hasBytes = (path: string) => existsSync(path) && statSync(path).size > 0;
+
+/** The very file that was opened, by the system's own number for it. */
+type Identity = { readonly main: string; readonly wal: string | undefined };
+function identityOf(file: string): Identity | undefined {
+  const main = numberOf(file);
+  return main === undefined ? undefined : { main, wal: numberOf(`${file}-wal`) };
+}
+function isSame(file: string, expected: Identity | undefined): boolean {
+  if (!expected) return false;
+  return numberOf(file) === expected.main && (expected.wal === undefined || numberOf(`${file}-wal`) === expected.wal);
+}
+function numberOf(path: string): string | undefined {
+  const found = statSync(path, { bigint: true, throwIfNoEntry: false });
+  return found && `${found.dev}:${found.ino}`;
+}
+
+/** The file under a second name: at once, whatever its size; a system without such names copies it. */
+function keep(file: string, keepAs: string): void {
+  try {
+    linkSync(file, keepAs);
+  } catch (error) {
+    if (!/^(EPERM|ENOTSUP|EOPNOTSUPP|ENOSYS|EXDEV|EMLINK)$/.test((error as { code?: string }).code ?? '')) throw error;
+    copyFileSync(file, keepAs);
+  }
+  syncToDisk(dirname(keepAs));
 }

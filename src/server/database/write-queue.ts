@@ -1,27 +1,60 @@
 import { randomInt } from 'node:crypto';
-import type { DataSource, EntityManager } from 'typeorm';
+import type Sqlite from 'better-sqlite3';
+import type { DataSource, EntityManager, QueryRunner } from 'typeorm';
+import { AppError } from '../app-error.ts';
+import { codeOf, isDamage, isLocked, isStorage, rawOf } from './raw.ts';
+
+/** What the queue writes to, and how it makes sure. */
+export type WriteTarget = {
+  writer(): DataSource;
+  /** The other connection: what it sees is in the file. */
+  reader(): DataSource;
+  /** A fresh writing connection in place of one that can no longer be trusted. */
+  reopenWriter(): Promise<void>;
+  /** @throws AppError when the file must not be written: damaged, or another one stands in its place */
+  requireSound(): void;
+  /** Told of an error that says the file itself is damaged. */
+  foundDamaged(): void;
+};
+
+/** How long an act waits for another program that holds the file, and how often it looks. */
+const LOCK_WAIT_MS = 2_000;
+const LOCK_LOOK_MS = 20;
+
+/** The last line of the log, as a connection sees it. */
+const TIP = 'SELECT coalesce(max(seq), 0) AS tip FROM care_event';
+const changesOf = (raw: Sqlite.Database) => raw.prepare<[], { n: number }>('SELECT total_changes() AS n').get()!.n;
 
 /**
  * Every write goes through here, one transaction after another. SQLite has one connection under TypeORM: a second transaction begun
  * while the first is open would run inside it, and the first one's rollback would take the second's "saved" rows with it.
+ *
+ * Transactions are begun and ended on the driver's own connection: on a full disk SQLite rolls back by itself, TypeORM's own ROLLBACK then throws and
+ * it goes on counting a transaction that is none, so that later "commits" only release savepoints. After every commit the other connection
+ * is asked whether the file holds it; only then is the act acknowledged.
  */
 export class WriteQueue {
   #tail: Promise<unknown> = Promise.resolve();
   #listeners = new Set<() => void | Promise<void>>();
   // Begun anywhere, so that a page that outlives the server never takes another's commit for its own.
   #commits = randomInt(2 ** 40);
-  readonly #source: () => DataSource;
+  #doubtful = false;
+  #changesAtBegin = 0;
+  #recoveries = 0;
+  readonly #target: WriteTarget;
 
-  constructor(source: () => DataSource) {
-    this.#source = source;
+  constructor(target: WriteTarget) {
+    this.#target = target;
   }
 
-  /** Runs `work` in a transaction of its own, after all that was asked before. Rejects, rolled back, when `work` throws. */
+  /**
+   * Runs `work` in a transaction of its own, after all that was asked before. Rejects, rolled back, when `work` throws.
+   * @throws AppError `locked` when another program holds the file, `cannot-write` when the file does not hold what was committed
+   */
   run<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
     return this.#next(async () => {
-      const value = await this.#source().transaction(work);
-      this.#commits++;
-      for (const listener of this.#listeners) await listener();
+      const value = await this.#transaction(work);
+      await this.#tell();
       return value;
     });
   }
@@ -31,7 +64,7 @@ export class WriteQueue {
     return this.#next(async () => {
       const value = await work();
       this.#commits++;
-      for (const listener of this.#listeners) await listener();
+      await this.#tell();
       return value;
     });
   }
@@ -39,6 +72,11 @@ export class WriteQueue {
   /** Counts commits, from any number on: a name for "as of". */
   get commits(): number {
     return this.#commits;
+  }
+
+  /** How often the writing connection had to be put right after an error. */
+  get recoveries(): number {
+    return this.#recoveries;
   }
 
   /** Calls `listener` after every commit, before the writer hears of it. @returns how to stop */
@@ -52,9 +90,116 @@ export class WriteQueue {
     await this.#tail;
   }
 
+  async #transaction<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
+    if (this.#doubtful) await this.#recover();
+    this.#target.requireSound();
+    const runner = this.#target.writer().createQueryRunner();
+    try {
+      await this.#begin(runner);
+      const value = await work(runner.manager);
+      this.#commit(runner);
+      return value;
+    } catch (error) {
+      this.#rollBack(runner);
+      if (isDamage(error)) this.#target.foundDamaged();
+      // A full disk leaves the connection as good as it was; after a failing one nothing it remembers is relied on.
+      if (isStorage(error) && codeOf(error) !== 'SQLITE_FULL') this.#doubtful = true;
+      throw error;
+    }
+  }
+
+  /** Takes the write lock at once, so that no work is begun that cannot be written; waits for it without holding up the server. */
+  async #begin(runner: QueryRunner): Promise<void> {
+    const raw = rawOf(runner.dataSource);
+    const state = stateOf(runner);
+    if (raw.inTransaction || state.isTransactionActive) this.#rollBack(runner);
+    for (let waited = 0; ; waited += LOCK_LOOK_MS) {
+      try {
+        raw.exec('BEGIN IMMEDIATE');
+        break;
+      } catch (error) {
+        if (!isLocked(error)) throw error;
+        if (waited >= LOCK_WAIT_MS)
+          throw new AppError(
+            'locked',
+            'Another program holds the collection, so nothing was logged. Close it; what you did is kept on your device and sent again.',
+          );
+        await new Promise((resolve) => setTimeout(resolve, LOCK_LOOK_MS));
+      }
+    }
+    this.#changesAtBegin = changesOf(raw);
+    state.isTransactionActive = true;
+    state.transactionDepth = 1;
+  }
+
+  /** Ends the transaction and asks the other connection whether it is in the file. */
+  #commit(runner: QueryRunner): void {
+    const raw = rawOf(runner.dataSource);
+    const reader = rawOf(this.#target.reader());
+    const versionBefore = reader.pragma('data_version', { simple: true });
+    const { tip } = raw.prepare<[], { tip: number }>(TIP).get()!;
+    if (!raw.inTransaction) throw notInFile();
+    const wrote = changesOf(raw) !== this.#changesAtBegin;
+    raw.exec('COMMIT');
+    setIdle(runner);
+    const seen = reader.prepare<[], { tip: number }>(TIP).get()!;
+    if (raw.inTransaction || seen.tip !== tip || (wrote && reader.pragma('data_version', { simple: true }) === versionBefore)) {
+      this.#doubtful = true;
+      throw notInFile();
+    }
+    this.#commits++;
+  }
+
+  /** Nothing of what was begun is left standing, whatever the connection believes. */
+  #rollBack(runner: QueryRunner): void {
+    const raw = rawOf(runner.dataSource);
+    try {
+      if (raw.inTransaction) raw.exec('ROLLBACK');
+    } catch {
+      this.#doubtful = true;
+    }
+    if (raw.inTransaction) this.#doubtful = true;
+    setIdle(runner);
+  }
+
+  /** @throws whatever keeps the file from being opened: then the act is refused, and the next one tries again */
+  async #recover(): Promise<void> {
+    await this.#target.reopenWriter();
+    this.#recoveries++;
+    this.#doubtful = false;
+  }
+
+  async #tell(): Promise<void> {
+    // What is committed stays so, whatever befalls those who are told of it.
+    for (const listener of this.#listeners) {
+      try {
+        await listener();
+      } catch (error) {
+        console.error(error);
+      }
+    }
+  }
+
   #next<T>(work: () => Promise<T>): Promise<T> {
     const result = this.#tail.then(work);
     this.#tail = result.catch(() => undefined);
     return result;
   }
+}
+
+/** What TypeORM believes of the transaction; it is told, since it is not asked. */
+function stateOf(runner: QueryRunner): { isTransactionActive: boolean; transactionDepth: number } {
+  return runner as unknown as { isTransactionActive: boolean; transactionDepth: number };
+}
+function setIdle(runner: QueryRunner): void {
+  const state = stateOf(runner);
+  state.isTransactionActive = false;
+  state.transactionDepth = 0;
+}
+
+function notInFile(): AppError {
+  return new AppError(
+    'cannot-write',
+    'The collection’s file did not take what was written, so nothing counts as logged. What you did is kept on your device and sent again.',
+  );
 }

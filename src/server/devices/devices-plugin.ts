@@ -19,32 +19,36 @@ const DISPLAY_EVERY_MS = 200;
 export const devicesPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   const dips = new Map<string, { count: number; last: number }>();
 
-  app.get('/api/devices/:meterId/dip', { schema: { params: z.object({ meterId: id }), querystring: dipQuery, tags: ['devices'] } }, async (request, reply) => {
-    const manager = context.database.read.manager;
-    const meter = await manager.getRepository<Meter>('meter').findOneBy({ id: request.params.meterId });
-    const pen = meter?.device === 'simulated' ? await readTruth(manager, 'pen', meter.id) : undefined;
-    if (!meter || !pen) throw new AppError('no-simulated-pen', 'This meter is read by eye: type what it shows.');
-    const { subject, subjectId, minutes } = request.query;
-    const solution = await solutionOf(subject, subjectId, minutes);
-    if (!solution) throw new AppError('not-found', 'There is nothing simulated to dip into there.');
-    const truth = meter.quantity === 'pH' ? simPh(solution) : simEc(solution) * (meter.scale ?? 0.5);
-    const before = dips.get(meter.id) ?? { count: 0, last: meter.quantity === 'pH' ? 7 : 0 };
-    dips.set(meter.id, { count: before.count + 1, last: truth });
-    const random = seededRandom(seedOf(`${meter.id}:${subjectId}:${before.count}:${truth.toFixed(3)}`));
-    const display = dipPen({ ...pen, noise: pen.noise + pen.noiseShare * truth }, truth, before.last, random);
+  app.get(
+    '/api/devices/:meterId/dip',
+    { schema: { params: z.object({ meterId: id }), querystring: dipQuery, tags: ['devices'] }, config: { apart: true } },
+    async (request, reply) => {
+      const manager = context.database.read.manager;
+      const meter = await manager.getRepository<Meter>('meter').findOneBy({ id: request.params.meterId });
+      const pen = meter?.device === 'simulated' ? await readTruth(manager, 'pen', meter.id) : undefined;
+      if (!meter || !pen) throw new AppError('no-simulated-pen', 'This meter is read by eye: type what it shows.');
+      const { subject, subjectId, minutes } = request.query;
+      const solution = await solutionOf(subject, subjectId, minutes);
+      if (!solution) throw new AppError('not-found', 'There is nothing simulated to dip into there.');
+      const truth = meter.quantity === 'pH' ? simPh(solution) : simEc(solution) * (meter.scale ?? 0.5);
+      const before = dips.get(meter.id) ?? { count: 0, last: meter.quantity === 'pH' ? 7 : 0 };
+      dips.set(meter.id, { count: before.count + 1, last: truth });
+      const random = seededRandom(seedOf(`${meter.id}:${subjectId}:${before.count}:${truth.toFixed(3)}`));
+      const display = dipPen({ ...pen, noise: pen.noise + pen.noiseShare * truth }, truth, before.last, random);
 
-    const gone = new AbortController();
-    reply.raw.on('close', () => gone.abort());
-    reply.hijack();
-    reply.raw.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
-    for (let elapsed = 0; !gone.signal.aborted; elapsed += DISPLAY_EVERY_MS) {
-      const shown = display(elapsed / 1000);
-      reply.raw.write(`data: ${JSON.stringify(shown)}\n\n`);
-      if (shown.settled) break;
-      await context.timers.wait(DISPLAY_EVERY_MS, gone.signal);
-    }
-    reply.raw.end();
-  });
+      const gone = new AbortController();
+      reply.raw.on('close', () => gone.abort());
+      reply.hijack();
+      reply.raw.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
+      for (let elapsed = 0; !gone.signal.aborted; elapsed += DISPLAY_EVERY_MS) {
+        const shown = display(elapsed / 1000);
+        reply.raw.write(`data: ${JSON.stringify(shown)}\n\n`);
+        if (shown.settled) break;
+        await context.timers.wait(DISPLAY_EVERY_MS, gone.signal);
+      }
+      reply.raw.end();
+    },
+  );
 
   async function solutionOf(subject: DipSubject, subjectId: string, minutes: number | undefined): Promise<SimSolution | undefined> {
     const manager = context.database.read.manager;

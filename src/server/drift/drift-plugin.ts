@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { id, localDate } from '../../contract/common.ts';
 import { acidsFor as acidsSchema, driftAct, driftChoices, driftRoom, lookBack, mixAdvice, potDrift, potModel } from '../../contract/drift.ts';
 import { actDone } from '../../contract/shelf.ts';
+import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { readPotStates } from '../pots/pot-states.ts';
@@ -69,7 +70,7 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   app.get('/api/drift/choices', { schema: { response: { 200: driftChoices }, tags: ['drift'] } }, () => readChoices(manager(), today(), context.settings.zone));
   app.get('/api/drift/look-back', { schema: { response: { 200: lookBack }, tags: ['drift'] } }, () => lookBackOn(manager(), today()));
   app.put('/api/drift/acts/:id', { schema: { params: z.object({ id }), body: driftAct, response: { 200: actDone }, tags: ['drift'] } }, async (request) => {
-    const { repeated } = await context.database.write.run((writer) =>
+    const { repeated } = await actOnce(context, request, request.params.id, (writer) =>
       actOnDrift(writer, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),
     );
     return { eventId: request.params.id, repeated };

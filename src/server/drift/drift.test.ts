@@ -142,6 +142,7 @@ describe('a soak test', () => {
       ...(await blank(id)),
       ph: { kind: 'value', value: 6.4 },
       afterMinutes: 10,
+      confirmedOdd: true,
     });
     expect(twice.body.repeated).toBe(true);
     expect((await read(id, 6.6, 10)).body.errors?.[0]).toMatchObject({

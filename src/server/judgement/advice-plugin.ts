@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { adviceAct, adviceRoom, penAct, potAdvice, rulesView, unsteadyView } from '../../contract/advice.ts';
 import { id } from '../../contract/common.ts';
 import { actDone } from '../../contract/shelf.ts';
+import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { untilWritten } from '../database/kept-rows.ts';
 import { plainAnswer } from '../plain-answer.ts';
@@ -36,12 +37,14 @@ export const advicePlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asyn
   });
 
   app.put('/api/advice/acts/:id', { schema: { params: z.object({ id }), body: adviceAct, response: { 200: actDone }, tags: ['advice'] } }, async (request) => {
-    const { repeated } = await context.database.write.run((manager) => actOnAdvice(manager, request.params.id, request.body, whenNow(context)));
+    const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
+      actOnAdvice(manager, request.params.id, request.body, whenNow(context)),
+    );
     return { eventId: request.params.id, repeated };
   });
 
   app.put('/api/advice/pens/:id', { schema: { params: z.object({ id }), body: penAct, response: { 200: actDone }, tags: ['advice'] } }, async (request) => {
-    const { repeated } = await context.database.write.run((manager) => actOnPen(manager, request.params.id, request.body, whenNow(context)));
+    const { repeated } = await actOnce(context, request, request.params.id, (manager) => actOnPen(manager, request.params.id, request.body, whenNow(context)));
     return { eventId: request.params.id, repeated };
   });
 };

@@ -17,10 +17,16 @@ const room = async () => (await kit.call<AdviceRoom>('GET', '/api/advice')).body
 const pot = async (code: string): Promise<RoundPot> =>
   (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((p) => p.pots).find((p) => p.code === code)!;
 const adviceOf = async (code: string) => (await kit.call<PotAdvice>('GET', `/api/advice/pots/${(await pot(code)).id}`)).body;
-const answer = (kind: 'accept' | 'decline', potId: string, advice: Pick<AdviceView, 'rule' | 'evidenceKey'>, id = testId()) =>
+const answer = (
+  kind: 'accept' | 'decline',
+  potId: string,
+  advice: Pick<AdviceView, 'rule' | 'evidenceKey'>,
+  id = testId(),
+  more = { answerId: testId(), planId: testId() },
+) =>
   kit
-    .call<Answer>('PUT', `/api/advice/acts/${id}`, { kind, potId, rule: advice.rule, evidenceKey: advice.evidenceKey, answerId: testId(), planId: testId() })
-    .then((r) => ({ id, ...r }));
+    .call<Answer>('PUT', `/api/advice/acts/${id}`, { kind, potId, rule: advice.rule, evidenceKey: advice.evidenceKey, ...more })
+    .then((r) => ({ id, more, ...r }));
 const undo = (targetId: string) => kit.call<Problem>('PUT', `/api/book/undos/${testId()}`, { targetId });
 const plans = async () => (await kit.call<{ plans: PlannedActView[] }>('GET', '/api/shell/plans')).body.plans;
 const look = (potId: string, cues: object) =>
@@ -61,7 +67,7 @@ describe('advice on the demo', () => {
     const [salts, calcium] = [advices.find((a) => a.rule === 'salts')!, advices.find((a) => a.rule === 'calcium')!];
     const taken = await answer('accept', potId, salts);
     expect(taken.status).toBe(200);
-    expect((await answer('accept', potId, salts, taken.id)).body.repeated).toBe(true);
+    expect((await answer('accept', potId, salts, taken.id, taken.more)).body.repeated).toBe(true);
     expect((await plans()).find((p) => p.subjectId === potId)).toMatchObject({ words: salts.doWords, origin: 'round' });
     const declined = await answer('decline', potId, calcium);
     expect(declined.status).toBe(200);

@@ -50,8 +50,9 @@ describe('a pen that is off', () => {
     const [pen] = (await room()).pens;
     expect(pen).toMatchObject({ what: 'ppm', title: expect.stringMatching(/^Check the .* it may read \d+ % high$/) });
     expect(pen!.rounds.at(-1)!.off).toBeGreaterThan(10);
+    const more = { answerId: testId(), planId: testId() };
     const ask = (kind: string, evidenceKey: string, id = testId()) =>
-      kit.call<Answer>('PUT', `/api/advice/pens/${id}`, { kind, meterId: pen!.meterId, evidenceKey, answerId: testId(), planId: testId() });
+      kit.call<Answer>('PUT', `/api/advice/pens/${id}`, { kind, meterId: pen!.meterId, evidenceKey, ...more });
     expect((await ask('accept', 'another round')).body.code).toBe('changed-since');
     const id = testId();
     await ask('accept', pen!.evidenceKey, id);

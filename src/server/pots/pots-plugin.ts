@@ -5,13 +5,15 @@ import { keepPotPhoto as keepPotPhotoBody, POT_PHOTO_BODY } from '../../contract
 import { potsAct, potsView, potView } from '../../contract/pots.ts';
 import { schoolsView, whatChanges } from '../../contract/regimens.ts';
 import { actDone } from '../../contract/shelf.ts';
+import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { untilWritten } from '../database/kept-rows.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
 import { photoOf } from '../bench/photos.ts';
-import { keepPotPhoto, smallJpeg } from './pot-photos.ts';
+import { keepPotPhoto } from './pot-photos.ts';
+import { smallJpeg } from './small-jpeg.ts';
 import { actOnPots } from './pots-service.ts';
 import { readPot, readPots } from './pots-view.ts';
 import { readSchools, whatWouldChange } from './what-changes.ts';
@@ -48,7 +50,9 @@ export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
       const { id: potId, photoId } = request.params;
       // Made small before it waits in line for the log: it takes a second or two.
       const jpeg = await smallJpeg(Buffer.from(request.body.image, 'base64'));
-      const repeated = await context.database.write.run((manager) => keepPotPhoto(manager, potId, photoId, jpeg, whenNow(context)));
+      const { repeated } = await actOnce(context, request, photoId, async (manager) => ({
+        repeated: await keepPotPhoto(manager, potId, photoId, jpeg, whenNow(context)),
+      }));
       return { eventId: photoId, repeated };
     },
   );
@@ -63,7 +67,9 @@ export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
     '/api/pots/acts/:id',
     { schema: { params: z.object({ id }), body: potsAct, response: { 200: actDone }, tags: ['pots'] }, bodyLimit: LIST_BYTES },
     async (request) => {
-      const { repeated } = await context.database.write.run((manager) => actOnPots(manager, request.params.id, request.body, whenNow(context)));
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
+        actOnPots(manager, request.params.id, request.body, whenNow(context)),
+      );
       return { eventId: request.params.id, repeated };
     },
   );

@@ -2,6 +2,7 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { id } from '../../contract/common.ts';
 import { roundAct, roundActDone, roundView } from '../../contract/round.ts';
+import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { untilWritten } from '../database/kept-rows.ts';
 import { plainAnswer } from '../plain-answer.ts';
@@ -23,8 +24,21 @@ export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     { schema: { params: z.object({ id }), body: roundAct, response: { 200: roundActDone }, tags: ['round'] } },
     async (request) => {
       const when = whenNow(context);
-      const { event, repeated } = await context.database.write.run((manager) => actOnRound(manager, request.params.id, request.body, when));
-      return { eventId: event.id, at: event.at, repeated };
+      const { id: eventId } = request.params;
+      const done = await actOnce(
+        context,
+        request,
+        eventId,
+        async (manager) => {
+          const { event, repeated } = await actOnRound(manager, eventId, request.body, when);
+          return { eventId, at: event.at, repeated };
+        },
+        async (manager) => {
+          const [logged] = await manager.query<{ at: string }[]>('SELECT at FROM care_event WHERE id = ?', [eventId]);
+          return { eventId, at: logged?.at ?? when.at.toISOString(), repeated: true };
+        },
+      );
+      return done as { eventId: string; at: string; repeated: boolean };
     },
   );
 };

@@ -2,6 +2,7 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { id, localDate } from '../../contract/common.ts';
 import { actDone, countDropper, dropperCounted, meterReadings, shelfAct, shelfRoom, shelfView, strengthHistory } from '../../contract/shelf.ts';
+import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
@@ -45,7 +46,7 @@ export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   );
 
   app.put('/api/shelf/acts/:id', { schema: { params: z.object({ id }), body: shelfAct, response: { 200: actDone }, tags: ['shelf'] } }, async (request) => {
-    const { repeated } = await context.database.write.run((manager) =>
+    const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
       actOnShelf(manager, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),
     );
     return { eventId: request.params.id, repeated };
@@ -58,12 +59,12 @@ export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       const { toolId, id: eventId } = request.params;
       const { dropsPerMl } = request.body;
       const when = whenNow(context);
-      await context.database.write.run(async (manager) => {
+      await actOnce(context, request, eventId, async (manager) => {
         const tools = manager.getRepository<ToolRow>('tool');
         const tool = await tools.findOneBy({ id: toolId });
         if (tool?.kind !== 'dropper') throw new AppError('not-found', 'That dropper is not on the shelf.');
         const known = await manager.query<unknown[]>('SELECT 1 FROM care_event WHERE id = ?', [eventId]);
-        if (known.length > 0) return;
+        if (known.length > 0) return { repeated: true };
         await appendCareEvent(manager, {
           id: eventId,
           kind: 'dropperCounted',
@@ -72,6 +73,7 @@ export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
           payload: { toolId, dropsPerMl, before: tool.dropsPerMl },
         });
         await tools.update(toolId, { dropsPerMl });
+        return { repeated: false };
       });
       return { toolId, dropsPerMl };
     },

@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { enterRequest, lanAct, lanView, pairing } from '../../contract/shell.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
+import { setEntryCookie } from '../security.ts';
 import { deviceWords } from './lan.ts';
 
 /** Letting other devices in over the home network. The doors are opened and shut on the machine itself only. */
@@ -20,7 +21,7 @@ export const lanPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (
     const act = request.body;
     if (act.kind === 'open') await lan.open(act.passphrase);
     else if (act.kind === 'close') await lan.shut();
-    else await lan.showOut(act.device);
+    else lan.showOut(act.device);
     return lan.view(true);
   });
   app.post('/api/shell/lan/pairing', { schema: { response: { 200: pairing }, tags: ['shell'] } }, async (request) => {
@@ -30,11 +31,9 @@ export const lanPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (
 
   app.post(
     '/api/shell/enter',
-    { schema: { body: enterRequest, response: { 200: z.object({ in: z.literal(true) }) }, tags: ['shell'] }, bodyLimit: 2048 },
+    { schema: { body: enterRequest, response: { 200: z.object({ in: z.literal(true) }) }, tags: ['shell'] }, bodyLimit: 2048, config: { open: 'entry' } },
     async (request, reply) => {
-      const cookie = await lan.enter(request.body, request.ip, deviceWords(request.headers['user-agent'] ?? ''));
-      // No "secure": over the home network there is only plain http. HttpOnly and SameSite keep it from scripts and from other pages.
-      void reply.setCookie(cookie.name, cookie.value, { path: '/', httpOnly: true, sameSite: 'strict', maxAge: cookie.maxAge });
+      setEntryCookie(reply, await lan.enter(request.body, request.ip, deviceWords(request.headers['user-agent'] ?? '')));
       return { in: true as const };
     },
   );

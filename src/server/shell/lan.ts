@@ -1,37 +1,40 @@
 import { createHash, randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
 import { createServer, type IncomingMessage, type Server } from 'node:http';
+import type { Socket } from 'node:net';
 import { hostname, networkInterfaces } from 'node:os';
 import { promisify } from 'node:util';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import type { LanView } from '../../contract/shell.ts';
 import { AppError } from '../app-error.ts';
 import type { Clock } from '../clock.ts';
-import type { Session } from '../database/entities.ts';
-import type { Database } from '../database/open.ts';
 import type { Gate } from '../security.ts';
-import { readSetting, writeSetting } from './settings.ts';
+import type { AccessStore, LetIn } from './access-store.ts';
+import { GuessLock } from './guess-lock.ts';
 
 const derive = promisify<string, Buffer, number, { N: number; r: number; p: number; maxmem: number }, Buffer>(scrypt);
 /** scrypt at N = 2^15, r = 8, p = 1: 32 MB and some 100 ms a try (RFC 7914; the OWASP floor for passwords). */
 const COST = { N: 2 ** 15, r: 8, p: 1, maxmem: 64 * 1024 * 1024 };
 const KEY_BYTES = 32;
 const COOKIE = 'frugal_sip_device';
-const SESSION_DAYS = 180;
+/** A device is remembered while it comes now and then, for a year at the most. */
+const UNSEEN_DAYS = 60;
+const LIFETIME_DAYS = 365;
+const MOST_DEVICES = 30;
 const PAIRING_MINUTES = 10;
-/** Wrong passphrases: five in a row from one address, or thirty from anywhere, shut the way in for a while that doubles each time. */
-const TRIES = 5;
-const TRIES_FROM_ANYWHERE = 30;
-const FIRST_WAIT_MS = 60_000;
 const TOUCH_EVERY_MS = 3_600_000;
 
-type Tries = { wrong: number; waits: number; shutUntil: number };
+/** What a device shows to be let in again. */
+export type EntryCookie = { readonly name: string; readonly value: string; readonly maxAge: number };
+const cookieOf = (token: string): EntryCookie => ({ name: COOKIE, value: token, maxAge: UNSEEN_DAYS * 86_400 });
+
+export type LanOptions = { access: AccessStore; clock: Clock; addresses?: () => string[] };
 
 /**
  * The doors to the home network: shut until the grower sets a passphrase and opens them. They stand on this machine's own addresses, each
  * known by that address only; devices are let in with the passphrase or a code that works once, and are remembered by a hash.
  */
 export class Lan implements Gate {
-  readonly #database: Database;
+  readonly #access: AccessStore;
   readonly #clock: Clock;
   readonly #addresses: () => string[];
   #servers: Server[] = [];
@@ -42,10 +45,12 @@ export class Lan implements Gate {
   #opened = '';
   #came = new WeakSet<IncomingMessage>();
   #pairing = new Map<string, number>();
-  #tries = new Map<string, Tries>();
+  #guesses = new GuessLock();
+  /** Lines open to each device, to be cut when it is shown out. */
+  #lines = new Map<string, Set<Socket>>();
 
-  constructor(options: { database: Database; clock: Clock; addresses?: () => string[] }) {
-    this.#database = options.database;
+  constructor(options: LanOptions) {
+    this.#access = options.access;
     this.#clock = options.clock;
     this.#addresses = options.addresses ?? ownAddresses;
   }
@@ -54,7 +59,7 @@ export class Lan implements Gate {
   async begin(app: FastifyInstance, port: number): Promise<void> {
     this.#app = app;
     this.#port = port;
-    if ((await readSetting(this.#database.read.manager, 'lanOpen')) === '1') await this.#openDoors();
+    if (this.#access.now.open && this.#access.now.passphrase !== null) await this.#openDoors();
   }
 
   cameByNetwork(request: IncomingMessage): boolean {
@@ -65,58 +70,75 @@ export class Lan implements Gate {
     return this.#hosts;
   }
 
-  async isLetIn(request: FastifyRequest): Promise<boolean> {
+  deviceOf(request: FastifyRequest): string | undefined {
     const token = request.cookies[COOKIE];
-    if (!token) return false;
-    const session = await this.#database.read.manager.getRepository<Session>('session').findOneBy({ tokenHash: hashOf(token) });
+    return token === undefined ? undefined : this.#known(hashOf(token))?.tokenHash;
+  }
+
+  letIn(request: FastifyRequest): { renewed?: EntryCookie } | undefined {
+    const token = request.cookies[COOKIE] ?? '';
+    const found = this.#known(hashOf(token));
+    if (!found) return undefined;
+    this.#noteLine(found.tokenHash, request.raw.socket);
     const now = this.#clock.now();
-    if (!session || now.getTime() - new Date(session.startedAt).getTime() > SESSION_DAYS * 86_400_000) return false;
-    if (now.getTime() - new Date(session.lastSeenAt).getTime() > TOUCH_EVERY_MS)
-      await this.#database.write.run((m) => m.query('UPDATE session SET lastSeenAt = ? WHERE tokenHash = ?', [now.toISOString(), session.tokenHash]));
-    return true;
+    const seen = { ...found, lastSeenAt: now.toISOString(), lastAddress: request.ip };
+    if (Math.abs(now.getTime() - new Date(found.lastSeenAt).getTime()) < TOUCH_EVERY_MS && found.lastAddress === request.ip) return {};
+    try {
+      this.#keepDevices(this.#access.now.devices.map((d) => (d.tokenHash === found.tokenHash ? seen : d)));
+    } catch {
+      // A full disk keeps nobody out.
+    }
+    return { renewed: cookieOf(token) };
   }
 
   async view(here: boolean): Promise<LanView> {
     // A home network gives out new addresses now and then: the doors move along when somebody looks here.
     if (here && this.#servers.length > 0 && this.#addresses().join() !== this.#opened) await this.#openDoors();
-    const manager = this.#database.read.manager;
-    const sessions = await manager.query<Session[]>('SELECT * FROM session ORDER BY lastSeenAt DESC');
+    const { passphrase, devices } = this.#access.now;
+    const newestFirst = [...devices].sort((a, b) => (a.lastSeenAt < b.lastSeenAt ? 1 : -1));
     return {
       on: this.#servers.length > 0,
-      hasPassphrase: (await readSetting(manager, 'lanPassphrase')) !== undefined,
+      hasPassphrase: passphrase !== null,
       addresses: this.#servers.length > 0 ? this.#urls() : [],
-      problem: this.#problem,
-      devices: sessions.map((s) => ({ id: s.tokenHash.slice(0, 16), device: s.device, startedAt: s.startedAt, lastSeenAt: s.lastSeenAt })),
+      problem: this.#problem ?? this.#access.problem,
+      devices: newestFirst.map((d) => ({
+        id: d.tokenHash.slice(0, 16),
+        device: d.device,
+        startedAt: d.startedAt,
+        lastSeenAt: d.lastSeenAt,
+        lastAddress: here ? d.lastAddress : '',
+      })),
       here,
     };
   }
 
   /** Opens the doors, with a new passphrase where one is given. A new passphrase shows every device out. @throws AppError `invalid-request` */
   async open(passphrase: string | null): Promise<void> {
-    const kept = await readSetting(this.#database.read.manager, 'lanPassphrase');
-    if (passphrase === null && kept === undefined) {
+    if (passphrase === null && this.#access.now.passphrase === null) {
       const message = 'Choose a passphrase first: without one the doors stay shut.';
       throw new AppError('invalid-request', message, { errors: [{ path: 'passphrase', message }] });
     }
-    const hash = passphrase === null ? undefined : await hashPassphrase(passphrase);
-    await this.#database.write.run(async (manager) => {
-      if (hash !== undefined) {
-        await writeSetting(manager, 'lanPassphrase', hash);
-        await manager.query('DELETE FROM session');
-      }
-      await writeSetting(manager, 'lanOpen', '1');
-    });
+    if (passphrase === null) this.#access.keep({ ...this.#access.now, open: true });
+    else {
+      const hash = await hashPassphrase(passphrase);
+      this.#access.keep({ passphrase: hash, open: true, devices: [] });
+      this.#pairing.clear();
+      for (const device of [...this.#lines.keys()]) this.#cutLines(device);
+    }
     await this.#openDoors();
   }
 
   async shut(): Promise<void> {
-    await this.#database.write.run((manager) => writeSetting(manager, 'lanOpen', '0'));
+    this.#access.keep({ ...this.#access.now, open: false });
     await this.#closeDoors();
     this.#problem = null;
   }
 
-  async showOut(device: string): Promise<void> {
-    await this.#database.write.run((manager) => manager.query('DELETE FROM session WHERE substr(tokenHash, 1, 16) = ?', [device]));
+  /** A device that is shown out is out at once: what it listens to is cut. */
+  showOut(device: string): void {
+    const shown = this.#access.now.devices.filter((d) => d.tokenHash.startsWith(device));
+    this.#keepDevices(this.#access.now.devices.filter((d) => !shown.includes(d)));
+    for (const { tokenHash } of shown) this.#cutLines(tokenHash);
   }
 
   /** An address to open on the phone that lets it in, once, within ten minutes. The key stands behind the #, which no server is sent. */
@@ -124,7 +146,10 @@ export class Lan implements Gate {
     const [url] = this.#urls();
     if (this.#servers.length === 0 || url === undefined) throw new AppError('invalid-request', 'Open the home network first.');
     const key = randomBytes(18).toString('base64url');
-    const until = this.#clock.now().getTime() + PAIRING_MINUTES * 60_000;
+    const now = this.#clock.now().getTime();
+    // One code at a time: a new one ends those shown before.
+    this.#pairing.clear();
+    const until = now + PAIRING_MINUTES * 60_000;
     this.#pairing.set(hashOf(key), until);
     return { url: `${url}/enter#${key}`, until: new Date(until).toISOString() };
   }
@@ -133,65 +158,75 @@ export class Lan implements Gate {
    * Lets a device in. @returns the cookie to set
    * @throws AppError `wrong-passphrase`, `too-many-requests` while the way in is shut
    */
-  async enter(proof: { passphrase: string } | { key: string }, from: string, device: string): Promise<{ name: string; value: string; maxAge: number }> {
-    const now = this.#clock.now().getTime();
-    this.#requireOpenTo(from, now);
-    if (!(await this.#proves(proof, now))) {
-      this.#countWrong(from, now);
-      throw new AppError(
-        'wrong-passphrase',
-        'key' in proof
-          ? 'That code was used already, or is older than ten minutes. Show a new one on the computer.'
-          : 'That is not the passphrase. Mind capitals and spaces.',
-      );
-    }
-    this.#tries.delete(from);
+  async enter(proof: { passphrase: string } | { key: string }, from: string, device: string): Promise<EntryCookie> {
+    if ('key' in proof) this.#requireCode(proof.key);
+    else await this.#requirePassphrase(proof.passphrase, from);
     const token = randomBytes(KEY_BYTES).toString('base64url');
-    const at = new Date(now).toISOString();
-    await this.#database.write.run((manager) =>
-      manager.query('INSERT INTO session (tokenHash, device, startedAt, lastSeenAt) VALUES (?, ?, ?, ?)', [hashOf(token), device, at, at]),
-    );
-    return { name: COOKIE, value: token, maxAge: SESSION_DAYS * 86_400 };
+    const at = this.#clock.now().toISOString();
+    const entered = { tokenHash: hashOf(token), device: device.slice(0, 40), startedAt: at, lastSeenAt: at, lastAddress: from };
+    const others = this.#access.now.devices.filter((d) => this.#isAlive(d)).sort((a, b) => (a.lastSeenAt < b.lastSeenAt ? 1 : -1));
+    this.#keepDevices([entered, ...others].slice(0, MOST_DEVICES));
+    return cookieOf(token);
   }
 
   async end(): Promise<void> {
     await this.#closeDoors();
   }
 
-  async #proves(proof: { passphrase: string } | { key: string }, now: number): Promise<boolean> {
-    if ('key' in proof) {
-      const hash = hashOf(proof.key);
-      const until = this.#pairing.get(hash);
-      this.#pairing.delete(hash);
-      return until !== undefined && until >= now;
-    }
-    const kept = await readSetting(this.#database.read.manager, 'lanPassphrase');
-    return kept !== undefined && (await isPassphrase(proof.passphrase, kept));
+  #requireCode(key: string): void {
+    const hash = hashOf(key);
+    const until = this.#pairing.get(hash);
+    this.#pairing.delete(hash);
+    if (until === undefined || until < this.#clock.now().getTime())
+      throw new AppError('wrong-passphrase', 'That code was used already, or is older than ten minutes. Show a new one on the computer.');
   }
 
-  #requireOpenTo(from: string, now: number): void {
-    for (const who of [from, '*']) {
-      const shutUntil = this.#tries.get(who)?.shutUntil ?? 0;
-      if (shutUntil > now)
-        throw new AppError('too-many-requests', `Too many wrong tries. Wait ${Math.ceil((shutUntil - now) / 1000)} seconds, then try once more.`);
+  async #requirePassphrase(passphrase: string, from: string): Promise<void> {
+    const { passphrase: kept, devices } = this.#access.now;
+    const known = devices.some((d) => d.lastAddress === from && this.#isAlive(d));
+    const taken = this.#guesses.take(from, known, this.#clock.now().getTime());
+    if ('waitSeconds' in taken)
+      throw new AppError(
+        'too-many-requests',
+        `Too many tries. Wait ${taken.waitSeconds} second${taken.waitSeconds === 1 ? '' : 's'}, then try once more; or have the computer show its code, which lets you in at once.`,
+      );
+    let right = false;
+    try {
+      right = kept !== null && (await isPassphrase(passphrase, kept));
+    } finally {
+      taken.settle(right);
     }
+    // Changed while it was looked at: what was right is so no more.
+    if (!right || kept !== this.#access.now.passphrase) throw new AppError('wrong-passphrase', 'That is not the passphrase. Mind capitals and spaces.');
   }
 
-  #countWrong(from: string, now: number): void {
-    for (const [who, most] of [
-      [from, TRIES],
-      ['*', TRIES_FROM_ANYWHERE],
-    ] as const) {
-      const tries = this.#tries.get(who) ?? { wrong: 0, waits: 0, shutUntil: 0 };
-      tries.wrong++;
-      if (tries.wrong >= most) {
-        tries.shutUntil = now + FIRST_WAIT_MS * 2 ** Math.min(tries.waits++, 8);
-        tries.wrong = 0;
-      }
-      this.#tries.set(who, tries);
-    }
-    // A flood of made-up addresses must not fill the memory.
-    if (this.#tries.size > 1000) this.#tries.delete([...this.#tries.keys()].find((who) => who !== '*')!);
+  #known(tokenHash: string): LetIn | undefined {
+    const found = this.#access.now.devices.find((d) => d.tokenHash === tokenHash);
+    return found && this.#isAlive(found) ? found : undefined;
+  }
+
+  #isAlive({ startedAt, lastSeenAt }: LetIn): boolean {
+    const daysSince = (at: string) => (this.#clock.now().getTime() - new Date(at).getTime()) / 86_400_000;
+    return daysSince(lastSeenAt) <= UNSEEN_DAYS && daysSince(startedAt) <= LIFETIME_DAYS;
+  }
+
+  #keepDevices(devices: readonly LetIn[]): void {
+    this.#access.keep({ ...this.#access.now, devices: [...devices] });
+  }
+
+  #noteLine(device: string, socket: Socket): void {
+    const lines = this.#lines.get(device) ?? new Set();
+    if (lines.has(socket)) return;
+    this.#lines.set(device, lines.add(socket));
+    socket.once('close', () => {
+      lines.delete(socket);
+      if (lines.size === 0 && this.#lines.get(device) === lines) this.#lines.delete(device);
+    });
+  }
+
+  #cutLines(device: string): void {
+    for (const socket of this.#lines.get(device) ?? []) socket.destroy();
+    this.#lines.delete(device);
   }
 
   #urls(): string[] {

@@ -5,25 +5,41 @@ import type { Setting } from '../database/entities.ts';
 
 export type Settings = Readonly<SettingsValues>;
 
-/** Reads the settings, with what holds when nothing was set: this machine's zone, "My plants", litres, every day a working day. */
+/** What holds where nothing was set, or what was set cannot be understood: this machine's zone, "My plants", litres, every day a working day. */
+const usual = (): SettingsValues => ({
+  collection: 'My plants',
+  zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  units: 'metric',
+  workingDays: [1, 2, 3, 4, 5, 6, 7],
+  latitude: USUAL_LATITUDE,
+});
+
+/** Reads the settings; one that cannot be understood falls back to the usual by itself, so that no room falls with it. */
 export async function readSettings(manager: EntityManager): Promise<SettingsValues> {
   const rows = await manager.query<Setting[]>(`SELECT key, value FROM setting WHERE key IN ('zone', 'collection', 'units', 'workingDays', 'latitude')`);
-  const values = new Map(rows.map((row) => [row.key, row.value]));
-  return settingsValues.parse({
-    zone: values.get('zone') ?? Intl.DateTimeFormat().resolvedOptions().timeZone,
-    collection: values.get('collection') ?? 'My plants',
-    units: values.get('units') ?? 'metric',
-    workingDays: JSON.parse(values.get('workingDays') ?? '[1,2,3,4,5,6,7]') as unknown,
-    latitude: JSON.parse(values.get('latitude') ?? String(USUAL_LATITUDE)) as unknown,
-  });
+  const values: Record<string, unknown> = { ...usual() };
+  for (const { key, value } of rows) {
+    const shape = settingsValues.shape[key as keyof SettingsValues];
+    const read = shape.safeParse(key === 'workingDays' || key === 'latitude' ? jsonOf(value) : value);
+    if (read.success) values[key] = read.data;
+  }
+  return values as SettingsValues;
 }
 
-/** Settings that follow the database: read anew after every commit. */
+function jsonOf(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return undefined;
+  }
+}
+
+/** Settings that follow the database: read anew after every commit; the usual where it cannot be read. */
 export async function liveSettings(database: Database): Promise<Settings> {
-  const settings = { ...(await readSettings(database.read.manager)) };
-  database.write.onCommit(async () => {
-    Object.assign(settings, await readSettings(database.read.manager));
-  });
+  const settings = usual();
+  const read = async () => void Object.assign(settings, database.trouble() ? {} : await readSettings(database.read.manager));
+  await read();
+  database.write.onCommit(read);
   return settings;
 }
 

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { id } from '../../contract/common.ts';
 import { actDone } from '../../contract/shelf.ts';
 import { demoOpened, planAct, planList, settingsValues, shellView } from '../../contract/shell.ts';
+import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { changeRecords } from '../database/records.ts';
@@ -15,13 +16,9 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   const reader = () => context.database.read.manager;
 
   app.get('/api/shell', { schema: { response: { 200: shellView }, tags: ['shell'] } }, async () => {
-    const manager = reader();
     const when = whenNow(context);
-    const [count] = await manager.query<{ pots: number; shelf: number }[]>(
-      `SELECT (SELECT count(*) FROM pot) AS pots,
-              (SELECT count(*) FROM water) + (SELECT count(*) FROM meter) + (SELECT count(*) FROM tool) + (SELECT count(*) FROM product) AS shelf`,
-    );
     const { collection, zone, units } = context.settings;
+    const shut = context.database.trouble();
     return {
       mode: context.mode,
       collection,
@@ -29,14 +26,32 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       today: when.localDate,
       zone,
       units,
-      pots: count?.pots ?? 0,
-      shelf: count?.shelf ?? 0,
-      scale: growersScale(await readMeters(manager)),
       version: context.version,
-      clocks: await readClocks(manager),
-      trouble: context.trouble.words,
+      trouble: shut?.words ?? context.trouble.words,
+      ...(await whatIsThere()),
     };
   });
+  /** Where the file cannot be read the page still stands: it leads to the backups. */
+  const whatIsThere = async () => {
+    try {
+      const manager = reader();
+      const [count] = await manager.query<{ pots: number; shelf: number }[]>(
+        `SELECT (SELECT count(*) FROM pot) AS pots,
+                (SELECT count(*) FROM water) + (SELECT count(*) FROM meter) + (SELECT count(*) FROM tool) + (SELECT count(*) FROM product) AS shelf`,
+      );
+      return {
+        shut: false,
+        pots: count?.pots ?? 0,
+        shelf: count?.shelf ?? 0,
+        scale: growersScale(await readMeters(manager)),
+        clocks: await readClocks(manager),
+      };
+    } catch (error) {
+      context.database.noteError(error);
+      if (!context.database.trouble()) throw error;
+      return { shut: true, pots: 0, shelf: 0, scale: 0.5, clocks: [] };
+    }
+  };
 
   app.get('/api/shell/settings', { schema: { response: { 200: settingsValues }, tags: ['shell'] } }, async () => ({ ...context.settings }));
   app.put(
@@ -45,7 +60,7 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     async (request) => {
       const { workingDays, latitude, ...plain } = request.body;
       const values = { ...plain, workingDays: JSON.stringify([...workingDays].sort()), latitude: JSON.stringify(latitude) };
-      const { repeated } = await context.database.write.run((manager) =>
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
         changeRecords(manager, {
           eventId: request.params.id,
           when: whenNow(context),
@@ -66,7 +81,9 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     '/api/shell/plans/acts/:id',
     { schema: { params: z.object({ id }), body: planAct, response: { 200: actDone }, tags: ['shell'] } },
     async (request) => {
-      const { repeated } = await context.database.write.run((manager) => actOnPlans(manager, request.params.id, request.body, whenNow(context)));
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
+        actOnPlans(manager, request.params.id, request.body, whenNow(context)),
+      );
       return { eventId: request.params.id, repeated };
     },
   );
@@ -74,7 +91,7 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   // One line for every commit, so that another tab or phone sees at once what this one did.
   const ears = new Set<() => void>();
   context.database.write.onCommit(() => ears.forEach((ear) => ear()));
-  app.get('/api/shell/changes', { schema: { tags: ['shell'] } }, (request, reply) => {
+  app.get('/api/shell/changes', { schema: { tags: ['shell'] }, config: { apart: true } }, (request, reply) => {
     reply.hijack();
     reply.raw.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
     reply.raw.write(': listening\n\n');

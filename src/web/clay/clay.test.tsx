@@ -120,6 +120,7 @@ const shell: ShellView = {
   version: 'x',
   clocks: [],
   trouble: null,
+  shut: false,
 };
 const open = (room: ClayRoom = aRoom(), path = '/clay') => openPage(<ClayPage />, { '/api/clay': room, '/api/shell': shell }, path);
 const conflict = (code: string, detail: string) =>

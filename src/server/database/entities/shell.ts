@@ -1,21 +1,21 @@
 import { EntitySchema } from 'typeorm';
-import { pk, text } from './columns.ts';
+import { check, pk, text } from './columns.ts';
 
 export interface Setting {
   key: string;
   value: string;
 }
-/** A device that was let in with the passphrase. Only a hash of its token is kept. */
-export interface Session {
-  tokenHash: string;
-  device: string;
-  startedAt: string;
-  lastSeenAt: string;
+/** What was asked with an act's number, so that the number used twice is told from a repeat. */
+export interface ActRequest {
+  id: string;
+  /** SHA-256 of the route, its parameters and the body as they were sent, in hex. */
+  digest: string;
 }
 
 export const SettingEntity = new EntitySchema<Setting>({ name: 'setting', tableName: 'setting', columns: { key: pk, value: text } });
-export const SessionEntity = new EntitySchema<Session>({
-  name: 'session',
-  tableName: 'session',
-  columns: { tokenHash: pk, device: text, startedAt: text, lastSeenAt: text },
+export const ActRequestEntity = new EntitySchema<ActRequest>({
+  name: 'act_request',
+  tableName: 'act_request',
+  columns: { id: pk, digest: text },
+  checks: [check('act_request_digest', `length("digest") = 64`)],
 });
