@@ -26,7 +26,7 @@ for (const copies of [1, 12]) {
   const reads: [string, () => Promise<unknown>][] = [
     ['round', () => readRound(manager, TODAY, ZONE)],
     ['pot', () => readPot(manager, pot!.id, TODAY, SETTINGS)],
-    ['book', () => readBook(manager, TODAY, SETTINGS, undefined)],
+    ['book', () => readBook(manager, { at: new Date(`${TODAY}T09:00:00Z`), localDate: TODAY }, SETTINGS, undefined)],
     ['batch', () => readBatchView(manager, batch!.id, ZONE, { at: new Date(`${TODAY}T09:00:00Z`), localDate: TODAY })],
   ];
   for (const [name, read] of reads) {

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { FastifyInstance } from 'fastify';
+import type { FastifyInstance, RouteOptions } from 'fastify';
 import { copyDemo } from '../src/demo/copy-demo.ts';
 import { makeDemo } from '../src/demo/make-demo.ts';
 import { buildApp } from '../src/server/app.ts';
@@ -37,7 +37,7 @@ type Call = <T = Record<string, unknown>>(
 ) => Promise<{ status: number; body: T }>;
 
 /** @param weeks of demo history; 0 leaves the collection empty */
-export async function serverKit(weeks = 4): Promise<Kit> {
+export async function serverKit(weeks = 4, { onRoute }: { onRoute?: (route: RouteOptions) => void } = {}): Promise<Kit> {
   const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-'));
   const database = await openDatabase(join(folder, 'test.sqlite'));
   if (weeks > 0) await database.write.run((manager) => makeDemo(manager, { today: TODAY, weeks }));
@@ -56,7 +56,7 @@ export async function serverKit(weeks = 4): Promise<Kit> {
     trouble: { words: null },
     ...(weeks > 0 ? {} : { copyDemo: () => database.write.run((manager) => copyDemo(manager, TODAY)) }),
   };
-  const app = await buildApp({ context });
+  const app = await buildApp({ context, ...(onRoute ? { onRoute } : {}) });
   const call: Call = async (method, url, body, headers = {}) => {
     const response = await app.inject({
       method,

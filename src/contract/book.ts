@@ -22,6 +22,8 @@ export const bookEntry = z.object({
   tainted: z.object({ ppm: z.boolean(), ph: z.boolean() }),
   potId: id.nullable(),
   batchId: id.nullable(),
+  /** Dated after now: it counts once its time has come. */
+  ahead: z.boolean(),
   undone: z.boolean(),
   undoable: z.boolean(),
 });

@@ -97,6 +97,8 @@ export const shellView = z.object({
   clocks: z.array(clockView),
   /** What every room must say: the file is damaged or was replaced, or the last automatic backup failed; in words. */
   trouble: z.string().nullable(),
+  /** Acts dated after now, by a clock that was wrong: marked in the Book and left out of reckoning until their time comes. */
+  ahead: z.object({ count: z.number().int(), firstAt: instant }).nullable(),
   /** The collection cannot be read at all: only its backups can be looked at. */
   shut: z.boolean(),
 });

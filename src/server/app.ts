@@ -4,7 +4,7 @@ import rateLimit from '@fastify/rate-limit';
 import fastifyStatic from '@fastify/static';
 import swagger from '@fastify/swagger';
 import swaggerUi from '@fastify/swagger-ui';
-import Fastify, { type FastifyInstance } from 'fastify';
+import Fastify, { type FastifyInstance, type RouteOptions } from 'fastify';
 import type { FastifySerializerCompiler } from 'fastify/types/schema.js';
 import type { z } from 'zod';
 import { hasZodFastifySchemaValidationErrors, jsonSchemaTransform, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod';
@@ -26,11 +26,18 @@ import { guardHostAndOrigin, isOpen } from './security.ts';
 import { shelfPlugin } from './shelf/shelf-plugin.ts';
 import { lanPlugin } from './shell/lan-plugin.ts';
 import { shellPlugin } from './shell/shell-plugin.ts';
+import { whenNow } from './when.ts';
 
-export type AppOptions = { readonly context: AppContext; readonly webFolder?: string; readonly logger?: boolean };
+export type AppOptions = {
+  readonly context: AppContext;
+  readonly webFolder?: string;
+  readonly logger?: boolean;
+  /** Told of every route, so that tests can try them all. */
+  readonly onRoute?: (route: RouteOptions) => void;
+};
 
 /** Builds the server without listening, so that tests can inject requests. */
-export async function buildApp({ context, webFolder, logger = false }: AppOptions): Promise<FastifyInstance> {
+export async function buildApp({ context, webFolder, logger = false, onRoute }: AppOptions): Promise<FastifyInstance> {
   const app = Fastify({ logger, bodyLimit: 256 * 1024, forceCloseConnections: true }).withTypeProvider<ZodTypeProvider>();
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(answersBySchema);
@@ -74,17 +81,19 @@ export async function buildApp({ context, webFolder, logger = false }: AppOption
     if (request.method === 'PUT' || isOpen(request) || request.routeOptions.config.apart) return;
     const leave = await context.database.gate.enter();
     reply.raw.once('finish', leave).once('close', leave);
+    if (!context.database.trouble()) await context.database.asOf(whenNow(context));
   });
   // Whoever wrote something is told which commit it was, so as not to fetch everything a second time when that commit is announced.
   app.addHook('onSend', async (request, reply) => {
     if (request.method === 'PUT') reply.header('x-commit', context.database.write.commits);
   });
-  await app.register(swagger, { openapi: { info: { title: 'Frugal Sip', version: context.version } }, transform: jsonSchemaTransform });
-  await app.register(swaggerUi, { routePrefix: '/api/docs' });
   let pages = false;
   app.addHook('onRoute', (route) => {
     if (pages) route.config = { ...route.config, open: 'page' };
+    onRoute?.(route);
   });
+  await app.register(swagger, { openapi: { info: { title: 'Frugal Sip', version: context.version } }, transform: jsonSchemaTransform });
+  await app.register(swaggerUi, { routePrefix: '/api/docs' });
   for (const plugin of [
     shellPlugin,
     lanPlugin,

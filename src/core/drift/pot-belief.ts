@@ -1,6 +1,6 @@
 import { observe, type Gaussian } from '../statistics/index.ts';
 import { courseOf, playPot, potPath, type PotDay, type PotNature, type PotWater } from './pot-path.ts';
-import { alkaliAt, restCarbon, standAt, type TitrationCurve } from './titration-curve.ts';
+import { alkaliAt, restCarbon, standAt, strengthOf, type TitrationCurve } from './titration-curve.ts';
 
 /*
  * What the log says of a pot's nature: how fast it drinks, how its strength climbs, what alkali its clay and roots give. Each interval from
@@ -90,9 +90,7 @@ export function learnInterval(belief: PotBelief, interval: Interval, pens: { rea
   }
   if (cameOutPh !== undefined) {
     const strength =
-      cameOutEcUsCm === undefined || filledEc <= 0
-        ? water.standing.strength * Math.exp(thicker * nature.saltsStay)
-        : (water.standing.strength * cameOutEcUsCm) / filledEc;
+      cameOutEcUsCm === undefined || filledEc <= 0 ? water.standing.strength * Math.exp(thicker * nature.saltsStay) : strengthOf(water.curve, cameOutEcUsCm);
     const body = free + water.poreMl;
     const gainAt = (offset: number) => gainOf(water, course.carbonOver, strength, body, cameOutPh, offset);
     const gain = gainAt(0);

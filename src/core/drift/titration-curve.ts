@@ -103,6 +103,19 @@ export function asMade(curve: TitrationCurve): Standing {
   return { strength: 1, alkaliMeqL: 0, carbonMmolL: curve.carbonMmolL };
 }
 
+/** Pure water in air conducts about this much, µS/cm (its CO2): what a pen shows as 0 is never nothing. */
+const NOUGHT_EC_US_CM = 1;
+
+/**
+ * How many times its strength a solution stands at by its conductivity. A reading of 0, as good still water gives, is taken for pure water in air, so that there
+ * is a strength for every reading.
+ * @param ecUsCm ≥ 0
+ * @returns above 0
+ */
+export function strengthOf({ ecUsCm: asMadeUsCm }: TitrationCurve, ecUsCm: number): number {
+  return Math.max(ecUsCm, NOUGHT_EC_US_CM) / Math.max(asMadeUsCm, NOUGHT_EC_US_CM);
+}
+
 /** Between once and twice the strength, by the logarithm. */
 function along(strength: number): number {
   return strength <= 0 ? 0 : Math.min(2, Math.max(-1, Math.log2(strength)));

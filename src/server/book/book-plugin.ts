@@ -29,7 +29,7 @@ export const bookPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
   app.get(
     '/api/book',
     { schema: { querystring: z.object({ before: z.coerce.number().int().positive().optional() }), response: { 200: bookPage }, tags: ['book'] } },
-    (request) => readBook(context.database.read.manager, whenNow(context).localDate, context.settings, request.query.before),
+    (request) => readBook(context.database.read.manager, whenNow(context), context.settings, request.query.before),
   );
 
   app.get('/api/book/acts/:id', { schema: { params: z.object({ id }), response: { 200: correctable }, tags: ['book'] } }, async (request) => {

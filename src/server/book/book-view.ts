@@ -1,3 +1,4 @@
+/* The Book shows the whole log, what lies ahead of now too, marked: it reads `main.care_event`, past the view that leaves it out (`database/ahead.ts`). */
 import type { EntityManager } from 'typeorm';
 import type { BookEntry, BookPage, Correctable } from '../../contract/book.ts';
 import { ppmFromEc, readingMiddle, type Reading, type VolumeUnits } from '../../core/quantity/index.ts';
@@ -32,7 +33,7 @@ type Row = CareEvent & {
 };
 
 const PAGE = 120;
-const FROM = `care_event e LEFT JOIN pot p ON p.id = e.potId LEFT JOIN place l ON l.id = p.placeId LEFT JOIN batch b ON b.id = e.batchId
+const FROM = `main.care_event e LEFT JOIN pot p ON p.id = e.potId LEFT JOIN place l ON l.id = p.placeId LEFT JOIN main.batch b ON b.id = e.batchId
      LEFT JOIN meter m ON m.id = b.ppmMeterId
      LEFT JOIN meter me ON e.kind IN ('meterChecked', 'meterMarkedOff') AND me.id = json_extract(e.payload, '$.meterId')
      LEFT JOIN clay_batch cb ON e.kind LIKE 'clay%' AND cb.id = json_extract(e.payload, '$.clayId')
@@ -41,18 +42,18 @@ const FROM = `care_event e LEFT JOIN pot p ON p.id = e.potId LEFT JOIN place l O
      LEFT JOIN bottle o ON o.id = bp.bottleId
      LEFT JOIN product pr ON pr.id = coalesce(o.productId, CASE WHEN e.kind = 'batchCorrection' THEN json_extract(e.payload, '$.productId') END)
      LEFT JOIN tool t ON e.kind IN ('batchPortion', 'batchCorrection') AND t.id = json_extract(e.payload, '$.dose.toolId')
-     LEFT JOIN care_event c ON c.id = e.corrects
-     LEFT JOIN care_event v ON v.id = e.voidedBy AND v.corrects = e.id`;
+     LEFT JOIN main.care_event c ON c.id = e.corrects
+     LEFT JOIN main.care_event v ON v.id = e.voidedBy AND v.corrects = e.id`;
 const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS meterScale, b.ppmMeterId AS batchPpmMeterId, b.phMeterId AS batchPhMeterId, w.name AS water, pr.name AS product, t.kind AS toolKind, me.name AS meter, b.pouredEcUsCm, b.pouredPh,
             c.payload AS wasPayload, v.id AS correctedBy,
-            (SELECT max(coalesce(standsAt, seq)) FROM care_event x WHERE x.batchId = e.batchId AND x.voidedBy IS NULL AND x.kind LIKE 'batch%') AS lastOfBatch,
+            (SELECT max(coalesce(standsAt, seq)) FROM main.care_event x WHERE x.batchId = e.batchId AND x.voidedBy IS NULL AND x.kind LIKE 'batch%') AS lastOfBatch,
             cb.name AS clay,
-            CASE WHEN e.kind IN ('clayFilled', 'clayDrained') THEN (SELECT count(*) FROM event_touch t JOIN care_event z ON z.id = t.eventId
+            CASE WHEN e.kind IN ('clayFilled', 'clayDrained') THEN (SELECT count(*) FROM event_touch t JOIN main.care_event z ON z.id = t.eventId
               WHERE t.subject = 'clay_batch:' || json_extract(e.payload, '$.clayId') AND z.voidedBy IS NULL AND z.kind IN ('clayFilled', 'clayRead', 'clayDrained')
                 AND z.at > e.at) ELSE 0 END AS laterOfClay,
-            CASE WHEN e.kind = 'potHoldStarted' THEN (SELECT count(*) FROM care_event z WHERE z.potId = e.potId AND z.voidedBy IS NULL
+            CASE WHEN e.kind = 'potHoldStarted' THEN (SELECT count(*) FROM main.care_event z WHERE z.potId = e.potId AND z.voidedBy IS NULL
               AND z.kind IN ('potHoldRead', 'potHoldDrained') AND json_extract(z.payload, '$.holdId') = e.id) ELSE 0 END AS laterOfHold,
-            (SELECT count(*) FROM care_event y WHERE y.batchId = e.batchId AND y.voidedBy IS NULL AND y.kind = 'potFilled') AS drawn`;
+            (SELECT count(*) FROM main.care_event y WHERE y.batchId = e.batchId AND y.voidedBy IS NULL AND y.kind = 'potFilled') AS drawn`;
 
 /**
  * A page of the log, newest first.
@@ -60,7 +61,7 @@ const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS me
  */
 export async function readBook(
   manager: EntityManager,
-  today: string,
+  { at: now, localDate: today }: { at: Date; localDate: string },
   { zone, units }: { zone: string; units: VolumeUnits },
   before: number | undefined,
   limit = PAGE,
@@ -69,15 +70,15 @@ export async function readBook(
   const scale = growersScale(meters);
   // The page's rows first and what hangs on them after: joined before the limit, it read the whole log.
   const rows = await manager.query<Row[]>(
-    `SELECT ${FIELDS} FROM ${FROM.replace('care_event e', '(SELECT * FROM care_event WHERE seq < ? ORDER BY seq DESC LIMIT ?) e')} ORDER BY e.seq DESC`,
+    `SELECT ${FIELDS} FROM ${FROM.replace('main.care_event e', '(SELECT * FROM main.care_event WHERE seq < ? ORDER BY seq DESC LIMIT ?) e')} ORDER BY e.seq DESC`,
     [before ?? Number.MAX_SAFE_INTEGER, limit],
   );
   const [facts] = await manager.query<{ total: number; since: string | null }[]>(
-    'SELECT (SELECT count(*) FROM care_event) AS total, (SELECT localDate FROM care_event ORDER BY at LIMIT 1) AS since',
+    'SELECT (SELECT count(*) FROM main.care_event) AS total, (SELECT localDate FROM main.care_event ORDER BY at LIMIT 1) AS since',
   );
   const last = rows[rows.length - 1];
   return {
-    entries: rows.map((row) => toEntry(row, meters, scale, zone, units)),
+    entries: rows.map((row) => ({ ...toEntry(row, meters, scale, zone, units), ahead: row.at > now.toISOString() })),
     next: rows.length === limit && last ? last.seq : null,
     total: facts?.total ?? 0,
     since: facts?.since ?? null,
@@ -111,7 +112,7 @@ function whereOf(event: ReadCareEvent, row: Row): string {
   return row.batchName ?? row.clay ?? row.water ?? row.meter ?? row.code ?? '';
 }
 
-function toEntry(row: Row, meters: Meters, scale: number, zone: string, units: VolumeUnits): BookEntry {
+function toEntry(row: Row, meters: Meters, scale: number, zone: string, units: VolumeUnits): Omit<BookEntry, 'ahead'> {
   const event = readCareEvent(row);
   const told = tell(event, row, units);
   const meterScale = scaleOf(event, row, meters);

@@ -93,6 +93,149 @@ describe('backups', () => {
   });
 });
 
+/** A backup of the collection as it stands, changed by a stranger's hand. */
+const spoilt = async (sql: string) => {
+  const name = await make();
+  const at = `test.asked.2026-02-0${++spoiltCount}T090000.sqlite`;
+  copyFileSync(join(folder(), name), join(folder(), at));
+  const db = new Database(join(folder(), at));
+  db.exec(sql);
+  db.close();
+  return at;
+};
+let spoiltCount = 0;
+
+describe('a backup put back while others write', () => {
+  const plan = (id = testId()) =>
+    kit
+      .call('PUT', `/api/shell/plans/acts/${id}`, {
+        kind: 'plan',
+        planId: testId(),
+        subjectKind: 'collection',
+        subjectId: null,
+        words: 'under way',
+        onDate: '2026-11-30',
+        origin: 'grower',
+      })
+      .then(({ status }) => (status === 200 ? id : undefined));
+  const actsIn = (path: string) => {
+    const db = new Database(path, { readonly: true });
+    const ids = db.prepare('SELECT id FROM care_event').all() as { id: string }[];
+    db.close();
+    return ids.map((row) => row.id);
+  };
+  it('loses none of what was acknowledged: each act is in what was kept or in what is here now; looks are answered throughout', async () => {
+    const name = await make();
+    const acknowledged: string[] = [];
+    let odd: string | undefined;
+    let going = true;
+    const writers = Array.from({ length: 8 }, async () => {
+      while (going) {
+        const id = await plan();
+        if (id) acknowledged.push(id);
+        else odd ??= 'an act was refused';
+      }
+    });
+    const lookers = Array.from({ length: 3 }, async () => {
+      while (going) {
+        const { status } = await kit.call('GET', '/api/pots');
+        if (status !== 200) odd ??= `a look was answered ${status}`;
+        await new Promise((resolve) => setTimeout(resolve, 5));
+      }
+    });
+    const kept: string[] = [];
+    for (let i = 0; i < 4; i++) kept.push((await restore(name)).body.kept);
+    going = false;
+    await Promise.all([...writers, ...lookers]);
+    expect(odd).toBeUndefined();
+    expect(acknowledged.length).toBeGreaterThan(50);
+    const times = new Map<string, number>();
+    for (const path of [...kept.map((k) => join(folder(), k)), kit.database.file]) for (const id of actsIn(path)) times.set(id, (times.get(id) ?? 0) + 1);
+    expect(acknowledged.filter((id) => times.get(id) !== 1)).toEqual([]);
+  });
+  it('two in one second keep both; three asked for at once are all made', async () => {
+    const name = await make();
+    const now = kit.clock.at;
+    const [one, two] = await Promise.all([restore(name), restore(name)]);
+    kit.clock.at = now;
+    expect([one.status, two.status]).toEqual([200, 200]);
+    expect(one.body.kept).not.toBe(two.body.kept);
+    const at = new Date('2026-11-26T09:00:00Z');
+    const names = await Promise.all([1, 2, 3].map(() => kit.backups.make('asked', at)));
+    expect(new Set(names).size).toBe(3);
+    expect(names.every((n) => readdirSync(folder()).includes(n))).toBe(true);
+  });
+});
+
+describe('a file made to do harm', () => {
+  it('with a trigger, a view, or a table not ours is refused with its name', async () => {
+    for (const [sql, words] of [
+      [`CREATE TRIGGER spy AFTER INSERT ON care_event BEGIN DELETE FROM pot_regimen; END`, /a trigger "spy"/],
+      [`CREATE VIEW songs AS SELECT * FROM pot`, /a view "songs"/],
+      [`CREATE TABLE songs (title text)`, /a table "songs"/],
+      [`CREATE VIRTUAL TABLE words USING fts5(body)`, /a table "words/],
+      [`CREATE INDEX ix_songs ON pot (note)`, /an index "ix_songs"/],
+      [`ALTER TABLE setting ADD COLUMN more text`, /The table "setting"/],
+      [
+        `UPDATE setting SET value = '[99]' WHERE key = 'workingDays'; INSERT OR REPLACE INTO setting VALUES ('workingDays', '[99]')`,
+        /The setting "workingDays"/,
+      ],
+    ] as const) {
+      const name = await spoilt(sql);
+      expect((await restore(name)).body, sql).toMatchObject({ status: 422, code: 'backup-bad', detail: expect.stringMatching(words) });
+    }
+    expect((await list()).length).toBeGreaterThan(6);
+    expect(await pots()).toHaveLength(42);
+  });
+  it('that cannot be brought to this version changes nothing, and the rooms go on', async () => {
+    const at = 'test.asked.2026-03-01T090000.sqlite';
+    mkdirSync(folder(), { recursive: true });
+    const raw = new Database(join(folder(), at));
+    const statements: string[] = [];
+    await new Ground1764000000000().up({ query: async (sql: string) => void statements.push(sql) } as never);
+    for (const sql of statements) raw.exec(sql);
+    raw.exec('DROP TABLE tool');
+    raw.exec(`CREATE TABLE migrations (id integer PRIMARY KEY AUTOINCREMENT NOT NULL, timestamp bigint NOT NULL, name varchar NOT NULL);
+      INSERT INTO migrations (timestamp, name) VALUES (1764000000000, 'Ground1764000000000')`);
+    raw.close();
+    expect((await restore(at)).body).toMatchObject({ code: 'backup-bad', detail: expect.stringMatching(/could not be brought to this version/) });
+    expect(await pots()).toHaveLength(42);
+    expect((await retire((await pots())[0]!.id)).status).toBe(200);
+    expect(readdirSync(kit.folder).filter((name) => name.includes('.next'))).toEqual([]);
+  });
+  it('brings no access with it: the owner’s passphrase, devices and doors stay as they are', async () => {
+    await kit.lan.open('four plain garden words');
+    const { value } = await kit.lan.enter({ passphrase: 'four plain garden words' }, '127.0.0.9', 'Phone');
+    // A backup of the version before, which kept access in the collection.
+    const name = await spoilt(`DROP TABLE act_request; DELETE FROM migrations WHERE name LIKE 'Access%';
+      CREATE TABLE "session" ("tokenHash" text PRIMARY KEY NOT NULL, "device" text NOT NULL, "startedAt" text NOT NULL, "lastSeenAt" text NOT NULL);
+      INSERT INTO session VALUES ('${'b'.repeat(64)}', 'A thief', '2026-11-01T09:00:00.000Z', '2026-11-24T09:00:00.000Z');
+      INSERT INTO setting VALUES ('lanPassphrase', 'scrypt$c2FsdA$a2V5'), ('lanOpen', '0')`);
+    expect((await restore(name)).status).toBe(200);
+    const { devices, hasPassphrase } = await kit.lan.view(true);
+    expect(devices.map((d) => d.device)).toEqual(['Phone']);
+    expect(hasPassphrase).toBe(true);
+    await kit.lan.enter({ passphrase: 'four plain garden words' }, '127.0.0.9', 'Phone');
+    expect(
+      kit.lan.letIn({ cookies: { frugal_sip_device: value }, ip: '127.0.0.9', raw: { socket: { once: () => undefined, destroy: () => undefined } } } as never),
+    ).toBeDefined();
+    expect(await kit.rows(`SELECT 1 FROM setting WHERE key LIKE 'lan%'`)).toEqual([]);
+    // And a device once shown out is not let in again by going back.
+    const before = await make();
+    kit.lan.showOut(devices[0]!.id);
+    await restore(before);
+    expect((await kit.lan.view(true)).devices.map((d) => d.id)).not.toContain(devices[0]!.id);
+  });
+  it('dated ahead of today never pushes out today’s', async () => {
+    mkdirSync(folder(), { recursive: true });
+    const good = await make();
+    for (let day = 10; day < 30; day++) copyFileSync(join(folder(), good), join(folder(), `test.daily.2031-01-${day}T090000.sqlite`));
+    expect(await kit.backups.daily(new Date('2026-11-25T10:00:00Z'))).toBeDefined();
+    expect(await kit.backups.daily(new Date('2026-11-25T11:00:00Z'))).toBeUndefined();
+    expect((await list()).filter((b) => b.why === 'daily')).toHaveLength(21);
+  });
+});
+
 describe('a collection this version cannot use', () => {
   it('written by a newer one is left as it is, with a plain word', async () => {
     const file = join(kit.folder, 'newer.sqlite');

@@ -5,6 +5,7 @@ import { dirname, join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { AppError } from '../app-error.ts';
 import { ENTITIES } from './entities.ts';
+import { leaveOutAhead, lookAhead, type Ahead, type AsOf } from './ahead.ts';
 import { backupFolderOf, backupNames, freeBackupName, stemOf } from './file-names.ts';
 import { inFileThread } from './file-thread.ts';
 import { syncToDisk } from './file-work.ts';
@@ -24,6 +25,8 @@ export type Database = {
   /** @throws AppError `busy` while a backup is being put in place, `damaged` when there is no file that could be read */
   readonly read: DataSource;
   readonly writer: DataSource;
+  /** What lies ahead of now. From here on `read` leaves it out of everything read. */
+  asOf(now: AsOf): Promise<Ahead>;
   /** Looks pass here, so that a swap of the file can wait for them. */
   readonly gate: SwapGate;
   /** What is wrong with the file just now, if anything. */
@@ -50,6 +53,8 @@ type Options = {
   readonly evenDamaged?: boolean;
 };
 
+/** A look that was begun on the reading connection before is over by then. */
+const LOOKS_LAST_MS = 10_000;
 const DAMAGED = 'The collection’s file is damaged, so nothing more is written to it. Put a backup back: Book, Backups.';
 
 /**
@@ -116,9 +121,30 @@ export async function openDatabase(file: string, options: Options = {}): Promise
   });
   const gate = new SwapGate();
 
+  let aheadKey = '';
+  /** A connection that sees other rows is another connection: nothing kept of the one before can be mistaken for it. */
+  const asOf = async (now: AsOf): Promise<Ahead> => {
+    const held = open();
+    const { key, ...ahead } = lookAhead(rawOf(held.read), now);
+    if (key === aheadKey) return ahead;
+    const next = await openReader(file);
+    if (key !== '') leaveOutAhead(rawOf(next), now);
+    if (sources !== held) {
+      await next.destroy();
+      return ahead;
+    }
+    aheadKey = key;
+    const old = held.read;
+    held.read = next;
+    // Looks under way go on with it for a moment; the writing connection keeps the file's log from being closed with it.
+    setTimeout(() => void (old.isInitialized && old.destroy()), LOOKS_LAST_MS).unref();
+    return ahead;
+  };
+
   const closeSources = async () => {
     const old = sources;
     sources = undefined;
+    aheadKey = '';
     if (old?.read.isInitialized) await old.read.destroy();
     if (old?.writer?.isInitialized) await old.writer.destroy();
   };
@@ -184,6 +210,7 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     file,
     write,
     gate,
+    asOf,
     get read() {
       return open().read;
     },
@@ -233,7 +260,11 @@ async function openSources(file: string, beforeUpdate: Options['beforeUpdate'], 
     await writer.destroy();
     throw error;
   }
-  const read = new DataSource({
+  return { writer, read: await openReader(file) };
+}
+
+function openReader(file: string): Promise<DataSource> {
+  return new DataSource({
     type: 'better-sqlite3',
     database: file,
     entities: ENTITIES,
@@ -242,9 +273,7 @@ async function openSources(file: string, beforeUpdate: Options['beforeUpdate'], 
       raw.pragma('busy_timeout = 250');
       raw.pragma('trusted_schema = OFF');
     },
-  });
-  await read.initialize();
-  return { writer, read };
+  }).initialize();
 }
 
 function openWriter(file: string): Promise<DataSource> {

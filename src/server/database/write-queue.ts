@@ -22,7 +22,7 @@ const LOCK_WAIT_MS = 2_000;
 const LOCK_LOOK_MS = 20;
 
 /** The last line of the log, as a connection sees it. */
-const TIP = 'SELECT coalesce(max(seq), 0) AS tip FROM care_event';
+const TIP = 'SELECT coalesce(max(seq), 0) AS tip FROM main.care_event';
 const changesOf = (raw: Sqlite.Database) => raw.prepare<[], { n: number }>('SELECT total_changes() AS n').get()!.n;
 
 /**

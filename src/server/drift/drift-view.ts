@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { DriftChoices, DriftPot, DriftRoom, PotDrift, PotModelWire } from '../../contract/drift.ts';
-import { compareSoaks, driftShares, lostFeed, natureOf, type PotToPour } from '../../core/drift/index.ts';
+import { compareSoaks, driftShares, lostFeed, natureOf, strengthOf, type PotToPour } from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
 import { anchoredAt, scaleComposition, type Composition } from '../../core/solution/index.ts';
@@ -166,7 +166,7 @@ function lostOf(s: Known, next: NextMix, pot: DriftPot): PotDrift['lost'] {
   if (ph === null || ph <= DROPS_ABOVE_PH) return null;
   const { course, filledOn } = s.known;
   const day = Math.min(course.ph.length - 1, Math.max(0, daysBetween(filledOn, s.due.dueOn)));
-  const strength = course.ecUsCm[day]! / next.mix.curve.ecUsCm;
+  const strength = strengthOf(next.mix.curve, course.ecUsCm[day]!);
   let body: Composition;
   try {
     body = anchoredAt(scaleComposition(next.mix.total, strength), ph);

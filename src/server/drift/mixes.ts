@@ -1,5 +1,5 @@
 import type { DataSource, EntityManager } from 'typeorm';
-import { alkaliAt, curveOf, type Standing, type TitrationCurve } from '../../core/drift/index.ts';
+import { alkaliAt, curveOf, strengthOf, type Standing, type TitrationCurve } from '../../core/drift/index.ts';
 import { addComposition, anchoredAt, composition, scaleComposition, solve, type Composition } from '../../core/solution/index.ts';
 import { phOffset } from '../bench/predicted.ts';
 import { waterOf } from '../bench/water-known.ts';
@@ -66,7 +66,7 @@ export async function mixesOf(manager: EntityManager, meters: Meters, batchIds: 
     cache.set(key, kept);
     const { total, curve } = kept;
     const ecUsCm = row.afterAcidEcUsCm ?? row.pouredEcUsCm ?? curve.ecUsCm;
-    const strength = ecUsCm / curve.ecUsCm;
+    const strength = strengthOf(curve, ecUsCm);
     const ph = pouredPh(row, meters);
     mixes.set(row.id, {
       curve,

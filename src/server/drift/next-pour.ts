@@ -14,6 +14,7 @@ import {
   type PotToPour,
   type PotWater,
   type Standing,
+  strengthOf,
 } from '../../core/drift/index.ts';
 import { doseWords, readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import { daysBetween, isDue, litresWithSpare, mixKey } from '../../core/regimen/index.ts';
@@ -58,7 +59,7 @@ export async function nextMixes(manager: EntityManager, meters: Meters, states: 
   for (const [key, batchId] of chosen) {
     const mix = mixes.get(batchId);
     if (!mix) continue;
-    const strength = keys.get(key)![0]!.aimEcUsCm / mix.curve.ecUsCm;
+    const strength = strengthOf(mix.curve, keys.get(key)![0]!.aimEcUsCm);
     const standing = { strength, carbonMmolL: mix.curve.carbonMmolL, alkaliMeqL: 0 };
     const read = await firstPh(manager, meters, batchId);
     // Brought to the middle of what its regimen pours at: nobody pours it as it stands by itself.
@@ -98,7 +99,7 @@ export function pourOf(
   playPot(old, natureOf(known.belief, old, known.season), course);
   const poreMl = poresOf(pot);
   // The pores hold the old water as it will stand: thicker, with what clay and roots gave.
-  let pores = [{ volume: poreMl, of: old.curve, standing: restingAt(old.curve, course.ecUsCm.at(-1)! / old.curve.ecUsCm, course.ph.at(-1)!) }];
+  let pores = [{ volume: poreMl, of: old.curve, standing: restingAt(old.curve, strengthOf(old.curve, course.ecUsCm.at(-1)!), course.ph.at(-1)!) }];
   for (const { waterId, ml } of flushNow(s, waters).stages) {
     const plain = curves.get(waterId)?.curve;
     if (!plain) continue;

@@ -18,6 +18,7 @@ import {
   type PotWater,
   type Standing,
   type TitrationCurve,
+  strengthOf,
 } from '../../core/drift/index.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
 import { FLUSH_EFFICIENCY, learnEfficiency, PORES_PER_RESERVOIR, shareLeft, thirstOver, type EfficiencyBelief } from '../../core/reservoir/index.ts';
@@ -219,7 +220,7 @@ function oldWater(interval: Interval, belief: PotBelief): Pores {
   const { water, cameOutEcUsCm, cameOutPh } = interval;
   const { curve } = water;
   const likely = foretoldAt(interval, belief);
-  return { curve, standing: restingAt(curve, (cameOutEcUsCm ?? likely.ecUsCm) / curve.ecUsCm, cameOutPh ?? likely.ph) };
+  return { curve, standing: restingAt(curve, strengthOf(curve, cameOutEcUsCm ?? likely.ecUsCm), cameOutPh ?? likely.ph) };
 }
 
 /** Old water at a strength and a pH: its carbon is at rest with the air. */

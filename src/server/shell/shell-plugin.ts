@@ -28,12 +28,13 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       units,
       version: context.version,
       trouble: shut?.words ?? context.trouble.words,
-      ...(await whatIsThere()),
+      ...(await whatIsThere(when)),
     };
   });
   /** Where the file cannot be read the page still stands: it leads to the backups. */
-  const whatIsThere = async () => {
+  const whatIsThere = async (when: ReturnType<typeof whenNow>) => {
     try {
+      const { count: acts, firstAt } = await context.database.asOf(when);
       const manager = reader();
       const [count] = await manager.query<{ pots: number; shelf: number }[]>(
         `SELECT (SELECT count(*) FROM pot) AS pots,
@@ -41,6 +42,7 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       );
       return {
         shut: false,
+        ahead: firstAt === null ? null : { count: acts, firstAt },
         pots: count?.pots ?? 0,
         shelf: count?.shelf ?? 0,
         scale: growersScale(await readMeters(manager)),
@@ -49,7 +51,7 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     } catch (error) {
       context.database.noteError(error);
       if (!context.database.trouble()) throw error;
-      return { shut: true, pots: 0, shelf: 0, scale: 0.5, clocks: [] };
+      return { shut: true, ahead: null, pots: 0, shelf: 0, scale: 0.5, clocks: [] };
     }
   };
 

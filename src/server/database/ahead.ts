@@ -1,0 +1,58 @@
+import type Sqlite from 'better-sqlite3';
+
+/**
+ * What the log holds from a time that has not come: a clock that was wrong, or jumped back. It counts from then on; until then it is marked and left out of
+ * every reckoning.
+ */
+export type Ahead = { readonly count: number; readonly firstAt: string | null };
+export const NOTHING_AHEAD: Ahead = { count: 0, firstAt: null };
+
+/** As the collection stands at an instant on the grower's day. */
+export type AsOf = { readonly at: Date; readonly localDate: string };
+
+/** Time zones differ by this much at the most: further back no day can be later than today. */
+const ZONES_APART_MS = 27 * 3_600_000;
+
+/** What lies ahead. `key` changes when anything begins or ceases to. */
+export function lookAhead(raw: Sqlite.Database, { at, localDate }: AsOf): Ahead & { readonly key: string } {
+  const now = at.toISOString();
+  const dayAgo = new Date(at.getTime() - ZONES_APART_MS).toISOString();
+  const ask = (sql: string, ...params: string[]) => raw.prepare<string[], { n: number; first: string | null; which: number }>(sql).get(...params)!;
+  const acts = ask('SELECT count(*) AS n, min(at) AS first, total(seq) AS which FROM main.care_event WHERE at > ?', now);
+  const batches = ask('SELECT count(*) AS n, min(startedAt) AS first, total(rowid) AS which FROM main.batch WHERE startedAt > ?', now);
+  // Logged before now, on a day that has not begun here: the zone was changed westwards since.
+  const late = ask(
+    'SELECT count(*) AS n, NULL AS first, total(seq) AS which FROM main.care_event WHERE at > ? AND at <= ? AND localDate > ?',
+    dayAgo,
+    now,
+    localDate,
+  );
+  const lateBatches = ask(
+    'SELECT count(*) AS n, NULL AS first, total(rowid) AS which FROM main.batch WHERE startedAt > ? AND startedAt <= ? AND startedOn > ?',
+    dayAgo,
+    now,
+    localDate,
+  );
+  const some = acts.n + batches.n + late.n + lateBatches.n > 0;
+  return {
+    count: acts.n,
+    firstAt: acts.first,
+    key: some ? [acts, batches, late, lateBatches].map(({ n, which }) => `${n}:${which}`).join(' ') + (late.n + lateBatches.n > 0 ? localDate : '') : '',
+  };
+}
+
+/**
+ * Makes a reading connection see the log and the batches without what lies ahead: under their own names, so that no room has to think of it. The tables
+ * themselves are still there as `main.care_event` and `main.batch`, for the Book.
+ */
+export function leaveOutAhead(raw: Sqlite.Database, { at, localDate }: AsOf): void {
+  const now = `'${at.toISOString()}'`;
+  const columns = (table: string) => raw.prepare<[], { name: string }>(`SELECT name FROM main.pragma_table_info('${table}')`).all();
+  for (const [table, time, day] of [
+    ['care_event', 'at', 'localDate'],
+    ['batch', 'startedAt', 'startedOn'],
+  ] as const) {
+    const fields = columns(table).map(({ name }) => (name === day ? `min("${day}", '${localDate}') AS "${day}"` : `"${name}"`));
+    raw.exec(`CREATE TEMP VIEW "${table}" AS SELECT ${fields.join(', ')} FROM main."${table}" WHERE "${time}" <= ${now}`);
+  }
+}
