@@ -138,7 +138,13 @@ export const roundView = z.object({
 
 /** One act on the round: the pot was done, skipped with a reason, put in a soak and out of it, sprayed, topped up, only looked over, or read where it stands. */
 export const roundAct = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('filled'), potId: id, ...carePayloads.potFilled.shape }),
+  z.object({
+    kind: z.literal('filled'),
+    potId: id,
+    ...carePayloads.potFilled.shape,
+    /** A volume that was asked about stands. */
+    confirmedOdd: z.boolean().default(false),
+  }),
   z.object({ kind: z.literal('skipped'), potId: id, ...carePayloads.potSkipped.shape }),
   z.object({
     kind: z.literal('supplement'),

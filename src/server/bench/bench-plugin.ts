@@ -14,6 +14,7 @@ import { actAtBench } from './bench-service.ts';
 import { readBatchList, readBatchView } from './bench-view.ts';
 import { keepPhoto, photoOf } from './photos.ts';
 import { actOnRecipes, readRecipeBook } from './recipes.ts';
+import { ONLY_STARTED, requireSeen } from './seen-by-other.ts';
 import { startBatchOf } from './start-batch.ts';
 
 /** Bench: batches, and every act on them. Each act answers with the batch as it now stands. */
@@ -46,11 +47,20 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
 
   app.put(
     '/api/bench/batches/:id/steps/:stepId',
-    { schema: { params: z.object({ id, stepId: id }), body: benchStep, response: { 200: batchView }, tags: ['bench'] } },
+    {
+      schema: {
+        params: z.object({ id, stepId: id }),
+        querystring: z.object({ after: z.union([id, z.literal(ONLY_STARTED)]).optional() }),
+        body: benchStep,
+        response: { 200: batchView },
+        tags: ['bench'],
+      },
+    },
     async (request) => {
-      await actOnce(context, request, request.params.stepId, (manager) =>
-        actAtBench(manager, request.params.id, request.params.stepId, request.body, whenNow(context)),
-      );
+      await actOnce(context, request, request.params.stepId, async (manager) => {
+        await requireSeen(manager, request.params.id, request.query.after, context.settings);
+        return actAtBench(manager, request.params.id, request.params.stepId, request.body, whenNow(context));
+      });
       return view(request.params.id);
     },
   );

@@ -101,6 +101,16 @@ export async function readCorrectable(manager: EntityManager, eventId: string, u
   };
 }
 
+/** An act in the words of the Book, such as "Base read 9 ppm, 09:31"; undefined when there is none. */
+export async function wordsOfAct(manager: EntityManager, eventId: string, { zone, units }: { zone: string; units: VolumeUnits }): Promise<string | undefined> {
+  const [row] = await manager.query<Row[]>(`SELECT ${FIELDS} FROM ${FROM} WHERE e.id = ?`, [eventId]);
+  if (!row) return undefined;
+  const meters = await readMeters(manager);
+  const { what, readsPpm, ph, time } = toEntry(row, meters, growersScale(meters), zone, units);
+  const figures = [readsPpm === null ? '' : `${Math.round(readsPpm)} ppm`, ph === null ? '' : `pH ${ph}`].filter(Boolean).join(', ');
+  return `${what}${figures ? ` (${figures})` : ''}, ${time}`;
+}
+
 function scaleOf(event: ReadCareEvent, row: Row, meters: Meters): number {
   if (event.kind === 'potFilled' || event.kind === 'potReread' || event.kind === 'waterRead' || event.kind === 'clayRead' || event.kind === 'potHoldRead')
     return meters.get(event.payload.ppmMeterId ?? '')?.scale ?? 0.5;

@@ -5,6 +5,7 @@ import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, PlannedAct, Pot } from '../database/entities.ts';
 import { applyRecords, changeRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
+import { requireBegun, requireFits } from '../pots/what-fits.ts';
 import { readVisits } from '../pots/visits.ts';
 import { readSettings } from '../shell/settings.ts';
 import { lastBases, readMeters } from '../shelf/shelf-reader.ts';
@@ -27,7 +28,9 @@ export async function startHold(manager: EntityManager, eventId: string, act: Ac
   const meters = await readMeters(manager);
   const holds = (await readHolds(manager, meters, pot.id)).get(pot.id) ?? [];
   if (holds.some((hold) => hold.drainedAt === null)) throw new AppError('hold-running', `${pot.code} is held already: drain that one first, or take it back.`);
-  const words = `${PURPOSE_WORDS[act.purpose]}: holes taped, filled to the brim with ${volumeWords(act.waterL * 1000, (await readSettings(manager)).units)} of ${water.name.toLowerCase()}`;
+  const { units } = await readSettings(manager);
+  requireFits(pot, act.waterL * 1000, 'waterL', units);
+  const words = `${PURPOSE_WORDS[act.purpose]}: holes taped, filled to the brim with ${volumeWords(act.waterL * 1000, units)} of ${water.name.toLowerCase()}`;
   const endsAt = new Date(when.at.getTime() + act.minutes * 60_000);
   const wanted: RecordChange[] = [
     {
@@ -77,6 +80,7 @@ export async function readHold(manager: EntityManager, eventId: string, act: Act
   const shown = readingMiddle(act.reading);
   if (shown === undefined && act.reading.kind !== 'overRange') throw fieldError('reading', 'Type what the pen reads.');
   const scale = (await readMeters(manager)).get(act.ppmMeterId ?? '')?.scale ?? 0.5;
+  requireBegun(hold.at, when.at);
   const minutes = (when.at.getTime() - Date.parse(hold.at)) / 60_000;
   if (shown !== undefined && !act.confirmedOdd) requireLikely(shown, scale, hold, act.where, expectedTop(pot, holds, hold, minutes));
   const words = `${hold.started.purpose === 'check' ? 'Salt check' : 'Hold'}: ${WHERE_WORDS[act.where]} ${holdFigure(act.reading)}`;

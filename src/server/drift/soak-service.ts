@@ -7,6 +7,7 @@ import { type When } from '../clay/clay-common.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Batch, Pot, Treatment } from '../database/entities.ts';
 import { applyRecords, changeRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
+import { requireBegun, requireFits } from '../pots/what-fits.ts';
 import { readMeters } from '../shelf/shelf-reader.ts';
 import { readSettings } from '../shell/settings.ts';
 import { readSoaks, type SoakLogged } from './soaks.ts';
@@ -63,10 +64,8 @@ const KIND_OF: Record<DriftAct['kind'], string> = {
 
 async function startSoak(manager: EntityManager, eventId: string, act: ActOf<'startSoak'>, when: When): Promise<Done> {
   const pot = await requirePot(manager, act.potId);
-  const most = pot.brimMl ?? 3 * pot.reservoirMl;
   const { units } = await readSettings(manager);
-  if (act.fillMl > most)
-    throw fieldError('fillMl', `${pot.code} holds ${volumeWords(most, units)}${pot.brimMl === null ? ' at the very most' : ' to its brim'}. Check the figure.`);
+  requireFits(pot, act.fillMl, 'fillMl', units);
   const running = await soakOf(manager, pot.id, (s) => s.ended === undefined);
   if (running) throw new AppError('hold-running', `${pot.code} is in a soak test already: end that one first, or take it back.`);
   const what = await fillWords(manager, act);
@@ -114,6 +113,7 @@ async function fillWords(manager: EntityManager, act: ActOf<'startSoak'>): Promi
 async function readSoak(manager: EntityManager, eventId: string, act: ActOf<'readSoak'>, when: When): Promise<Done> {
   const { soak, pot } = await requireSoak(manager, act.soakId);
   const meters = await readMeters(manager);
+  requireBegun(soak.at, when.at);
   const stood = (when.at.getTime() - Date.parse(soak.at)) / 60_000;
   const afterMinutes = act.afterMinutes ?? Math.round(stood);
   const hurried = act.phMeterId !== null && meters.get(act.phMeterId)?.device === 'simulated';

@@ -31,7 +31,8 @@ function missesByPen(states: readonly PotState[]): Map<string, { what: What; mis
     for (const { endedOn: on, cameOutEcUsCm, cameOutPh, foretold, ppmMeterId, phMeterId } of known?.intervals ?? []) {
       const weight = Math.min(1, seen / TRUSTED_AFTER);
       if (seen++ < NEVER_BEFORE) continue;
-      if (cameOutEcUsCm !== undefined) add(ppmMeterId, 'ppm', { potId: pot.id, on, miss: Math.log(Math.max(1, cameOutEcUsCm) / Math.max(1, foretold.ecUsCm)), weight });
+      if (cameOutEcUsCm !== undefined)
+        add(ppmMeterId, 'ppm', { potId: pot.id, on, miss: Math.log(Math.max(1, cameOutEcUsCm) / Math.max(1, foretold.ecUsCm)), weight });
       if (cameOutPh !== undefined && foretold.ph !== undefined) add(phMeterId, 'pH', { potId: pot.id, on, miss: cameOutPh - foretold.ph, weight });
     }
   }

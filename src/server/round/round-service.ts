@@ -10,6 +10,7 @@ import { applyRecords, readRecord, requirePot, touch, type RecordChange } from '
 import { lastBases, readMeters } from '../shelf/shelf-reader.ts';
 import { readSettings } from '../shell/settings.ts';
 import { SOAK_WORDS } from '../pots/regimen-values.ts';
+import { requireBegun, requireFits, requireVolumesFit } from '../pots/what-fits.ts';
 
 type When = { at: Date; localDate: string };
 type ActOf<K extends RoundActRead['kind']> = Extract<RoundActRead, { kind: K }>;
@@ -36,15 +37,14 @@ export async function actOnRound(manager: EntityManager, eventId: string, act: R
       return appendCareEvent(manager, { ...base, dueKey: `${pot.id}:${dueOn}`, kind: 'potSkipped', payload: { dueOn, reason, lookAgainOn } });
     }
     case 'filled':
-      return fill(manager, base, act, known);
+      return fill(manager, base, act, { pot, known });
     case 'supplement':
       return known ? repeat(known, 'supplementStarted') : startSupplement(manager, base, act, pot);
     case 'drained':
       return known ? repeat(known, 'supplementEnded') : endSupplement(manager, base, act, pot);
     case 'toppedUp': {
       const { units } = await readSettings(manager);
-      const most = 3 * pot.reservoirMl;
-      if (act.ml > most) throw fieldError('ml', `The reservoir holds ${volumeWords(pot.reservoirMl, units)}. Check the figure.`);
+      requireFits(pot, act.ml, 'ml', units);
       const water = act.waterId === null ? undefined : await nameOf(manager, 'water', act.waterId);
       const batch = act.batchId === null ? undefined : await nameOf(manager, 'batch', act.batchId);
       if (!water && !batch) throw fieldError('waterId', 'Say what was poured on: a water, or a mix.');
@@ -66,8 +66,7 @@ async function reread(manager: EntityManager, base: Base, act: ActOf<'reread'>, 
   const { ppm, ph, leftMl } = figures;
   if (ppm.kind === 'notMeasured' && ph.kind === 'notMeasured' && leftMl === null)
     throw fieldError('ppm', 'Type what was read: the ppm, the pH, or what is left.');
-  if (leftMl !== null && leftMl > 3 * pot.reservoirMl)
-    throw fieldError('leftMl', `The reservoir holds ${volumeWords(pot.reservoirMl, units)}. Check the figure.`);
+  if (leftMl !== null) requireFits(pot, leftMl, 'leftMl', units);
   if (!known && (await openSupplement(manager, pot.id)))
     throw new AppError('in-soak', `${pot.code} stands in its soak, and that is what a pen would read. Drain and fill it first.`);
   const words = `Read where it stands${leftMl === null ? '' : `, ${volumeWords(leftMl, units)} in it`}`;
@@ -76,10 +75,11 @@ async function reread(manager: EntityManager, base: Base, act: ActOf<'reread'>, 
 
 type Base = Pick<NewCareEvent<'potFilled'>, 'id' | 'at' | 'localDate'> & { potId: string };
 
-async function fill(manager: EntityManager, base: Base, act: ActOf<'filled'>, known: CareEvent | null): Promise<Appended> {
-  const { kind: _kind, potId, ...payload } = act;
+async function fill(manager: EntityManager, base: Base, act: ActOf<'filled'>, { pot, known }: { pot: Pot; known: CareEvent | null }): Promise<Appended> {
+  const { kind: _kind, potId, confirmedOdd: _odd, ...payload } = act;
   if (!known) {
     if (act.batchId) await checkMix(manager, act.batchId, act.pouredMl, 'pouredMl');
+    await requireVolumesFit(manager, pot, act);
     const soaking = await openSupplement(manager, potId);
     if (soaking) throw new AppError('in-soak', 'It stands in its soak. Drain it first, then flush and fill.', { errors: [] });
   }
@@ -96,12 +96,7 @@ async function startSupplement(manager: EntityManager, base: Base, act: ActOf<'s
   if (open) throw new AppError('in-soak', `${pot.code} stands in a soak already. Drain it first, or take that one back.`);
   if (act.way === 'soak' && pot.medium === 'basket')
     throw fieldError('way', `${pot.code} is a basket and cannot be filled. Spray its leaves in the same week.`);
-  const most = pot.brimMl ?? 4 * pot.reservoirMl;
-  if (act.way === 'soak' && act.pouredMl > 1.1 * most)
-    throw fieldError(
-      'pouredMl',
-      `${pot.code} holds ${volumeWords(most, units)}${pot.brimMl === null ? ' at the very most' : ' to its brim'}. Check the figure.`,
-    );
+  if (act.way === 'soak') requireFits(pot, act.pouredMl, 'pouredMl', units);
   if (act.batchId) await checkMix(manager, act.batchId, act.pouredMl, 'pouredMl');
   const mix = act.batchId === null ? undefined : await nameOf(manager, 'batch', act.batchId);
   const changes: RecordChange[] =
@@ -148,6 +143,7 @@ async function endSupplement(manager: EntityManager, base: Base, act: ActOf<'dra
     const clock = table === 'clock' ? await readRecord(manager, 'clock', id) : undefined;
     if (clock && clock['stoppedAt'] === null) running.push({ table: 'clock', id, after: { stoppedAt: base.at.toISOString() } });
   }
+  requireBegun(open.at, base.at);
   const minutes = Math.round((base.at.getTime() - Date.parse(open.at)) / 60_000);
   const words = `Drained after ${minutes} min`;
   const done = await appendCareEvent(manager, {

@@ -1,11 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
-import type { BatchView } from '../../contract/bench.ts';
+import type { BatchView, BenchStep } from '../../contract/bench.ts';
 import { PhGauge } from '../drawing/ph-gauge.tsx';
 import { useActs } from '../shell/acts.tsx';
-import { get, newId } from '../shell/api.ts';
+import { get, newId, ProblemError } from '../shell/api.ts';
 import { ppmText, whenText, phText } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
 import { useShell } from '../shell/use-shell.ts';
@@ -47,12 +47,34 @@ function Batch({ view }: { view: BatchView }) {
   const [dipAfter, setDipAfter] = useState<string>();
   const dipNow = dipAfter !== undefined && dipAfter === view.lastEventId;
 
-  const send: SendStep = async (step, words, thenDip = false) => {
+  // What this device did last and the server has not told of yet: its own steps follow each other also while nobody answers.
+  const ownLast = useRef<string>(undefined);
+  const [other, setOther] = useState<Other>();
+  const sendAfter = async (after: string, step: BenchStep, words: string, thenDip: boolean): Promise<'done' | 'waiting'> => {
     const id = newId();
     if (thenDip) setDipAfter(id);
-    const sent = await put<BatchView>({ id, url: `/api/bench/batches/${view.id}/steps/${id}`, body: step, words });
+    const sent = await put<BatchView>({ id, url: `/api/bench/batches/${view.id}/steps/${id}?after=${after}`, body: step, words });
+    ownLast.current = sent.kind === 'waiting' ? id : undefined;
     if (sent.kind === 'done') client.setQueryData(['batch', view.id], sent.value);
     return sent.kind;
+  };
+  const send: SendStep = async (step, words, thenDip = false) => {
+    try {
+      return await sendAfter(ownLast.current ?? view.lastEventId ?? 'start', step, words, thenDip);
+    } catch (error) {
+      if (!(error instanceof ProblemError) || error.problem.code !== 'changed-since') throw error;
+      const stands = error.problem.existing?.eventId ?? 'start';
+      void client.invalidateQueries({ queryKey: ['batch', view.id] });
+      // The grower is asked; what was typed stays until there is an answer.
+      return new Promise((resolve, reject) =>
+        setOther({
+          said: error.problem.detail,
+          mine: words,
+          keep: () => sendAfter(stands, step, words, thenDip).then(resolve, reject),
+          leave: () => reject(error),
+        }),
+      );
+    }
   };
   const takeBack = () => view.lastEventId && void undo(view.lastEventId);
   useHotkeys('u', takeBack);
@@ -81,6 +103,7 @@ function Batch({ view }: { view: BatchView }) {
         </Button>
         <Stepper view={view} panel={panel} onLook={(to) => setLook({ panel: to, at: view.lastEventId })} />
       </header>
+      {other && <AskOther other={other} onAnswered={() => setOther(undefined)} />}
       <RecipeStrip view={view} />
       <section className="cols">
         <div className="sheet jug">
@@ -154,6 +177,29 @@ function Batch({ view }: { view: BatchView }) {
           {view.predicted.known && <ChemistryDrawer predicted={view.predicted} name={view.name} />}
         </div>
       </section>
+    </div>
+  );
+}
+
+/** What another device did meanwhile, and the two ways on with what was to be kept here. */
+type Other = { readonly said: string; readonly mine: string; keep(): Promise<void>; leave(): void };
+
+function AskOther({ other, onAnswered }: { other: Other; onAnswered(): void }) {
+  const answer = (how: () => unknown) => () => {
+    onAnswered();
+    void how();
+  };
+  return (
+    <div className="notice refused" role="alert">
+      {other.said}
+      <span className="push d-flex gap-2">
+        <Button size="sm" variant="outline-secondary" onClick={answer(() => other.leave())}>
+          Leave mine out
+        </Button>
+        <Button size="sm" variant="clay" onClick={answer(() => other.keep())}>
+          Keep mine as well: {other.mine}
+        </Button>
+      </span>
     </div>
   );
 }

@@ -37,6 +37,8 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   const [errors, setErrors] = useState<Errors>({});
   const [skipping, setSkipping] = useState(false);
   const [busy, setBusy] = useState(false);
+  /** What was typed when the server asked about it. */
+  const [asked, setAsked] = useState<string>();
   const form = useRef<HTMLFormElement>(null);
   const field = (name: Field) => form.current?.querySelector<HTMLInputElement>(`[name=${name}]`);
 
@@ -109,6 +111,8 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       ppmMeterId: view.ppmMeter?.id ?? null,
       phMeterId: view.phMeter?.id ?? null,
       look: looked.look,
+      // Asked about once: unchanged and kept once more, it stands.
+      confirmedOdd: asked !== undefined && asked === JSON.stringify(parsed.readings),
     };
     await send(act, `${pot.code} filled with ${mL(parsed.readings.pouredMl)}`);
   };
@@ -145,6 +149,7 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
       const { problem } = error;
+      setAsked(undefined);
       if (problem.code === 'already-logged') {
         clear();
         setErrors({
@@ -160,6 +165,10 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
           left: error.at('oldReservoir.leftMl'),
           form: problem.errors?.length ? undefined : problem.detail,
         });
+      if (problem.code === 'reading-odd') {
+        const parsed = readDraft(draft, pot);
+        if (parsed.ok) setAsked(JSON.stringify(parsed.readings));
+      }
     } finally {
       setBusy(false);
     }
