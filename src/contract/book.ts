@@ -4,7 +4,8 @@ import { id, instant, localDate } from './common.ts';
 
 export const bookEntry = z.object({
   id,
-  kind: z.enum(careKinds),
+  /** `unknown`: the line cannot be understood. */
+  kind: z.enum([...careKinds, 'unknown']),
   at: instant,
   on: localDate,
   time: z.string(),

@@ -108,6 +108,8 @@ export const potListItem = z.object({
   sensitivity: z.enum(SENSITIVITIES),
   regimenId: id,
   regimen: z.string(),
+  /** Lines of its log that cannot be understood and are left out: it cannot be reckoned whole. */
+  oddLines: z.number().int(),
   due,
   drawing: potDrawing,
   lastPouredPpm: z.number().nullable(),

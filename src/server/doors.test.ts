@@ -145,7 +145,7 @@ describe('another page in the grower’s own browser', () => {
 
 describe('a device let in', () => {
   it('is not told where the data lie, is renewed while it comes, and is out at once when shown out, its open line cut', async () => {
-    const cookie = (await kit.lan.enter({ passphrase: PASSPHRASE }, DOOR, 'Phone'));
+    const cookie = await kit.lan.enter({ passphrase: PASSPHRASE }, DOOR, 'Phone');
     const headers = { cookie: `${cookie.name}=${cookie.value}` };
     expect((await send('GET', '/api/book/backups', headers)).body).toContain('"folder":null');
     const { devices } = await kit.lan.view(true);
@@ -168,7 +168,7 @@ describe('a device let in', () => {
   });
   it('not seen for two months, or let in more than a year ago, comes in anew', async () => {
     const enter = async () => {
-      const { name, value } = (await kit.lan.enter({ key: new URL(kit.lan.pairing().url).hash.slice(1) }, DOOR, 'Phone'));
+      const { name, value } = await kit.lan.enter({ key: new URL(kit.lan.pairing().url).hash.slice(1) }, DOOR, 'Phone');
       return { cookie: `${name}=${value}` };
     };
     const days = (n: number) => (kit.clock.at = new Date(kit.clock.at.getTime() + n * 86_400_000));

@@ -112,6 +112,8 @@ async function serve(
   const stopBackups = mode === 'own' ? keepBackedUp(context) : () => Promise.resolve();
   const url = await app.listen({ host: '127.0.0.1', port });
   await lan.begin(app, Number(new URL(url).port));
+  // Not waited for: in a large log it takes a second or two.
+  if (!database.trouble()) void database.checkLines().catch((error: unknown) => console.error(error));
   open.push({
     app,
     database,

@@ -1,9 +1,11 @@
 import type { EntityManager } from 'typeorm';
-import type { RecipeAct, RecipeBook, RecipePart, RecipeView } from '../../contract/recipes.ts';
+import { z } from 'zod';
+import { partAim, recipePart, type RecipeAct, type RecipeBook, type RecipePart, type RecipeView } from '../../contract/recipes.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { ELEMENTS, type Element } from '../../core/solution/index.ts';
 import { AppError } from '../app-error.ts';
 import type { Product, RecipeRow } from '../database/entities.ts';
+import { readJson } from '../database/read-json.ts';
 import { changeRecords, readRecord } from '../database/records.ts';
 import { labelOf } from '../shelf/label-of.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
@@ -16,6 +18,8 @@ import { readRules, ruleOf, toRule } from './use-rules.ts';
 type KeptPart = { productId: string; aim: KeptAim; solid: RecipePart['solid'] };
 /** Batches of a recipe counted for how often it came out right. */
 const COUNTED = 40;
+/** As it is kept: aims over base as conductivity. */
+const keptParts = z.array(recipePart.extend({ aim: z.union([z.object({ kind: z.literal('ec'), ecUsCm: z.number() }), partAim]) })) as z.ZodType<KeptPart[]>;
 
 /** Recipes in the grower's order, those out of use last, and the rules of each use. */
 export async function readRecipeBook(manager: EntityManager): Promise<RecipeBook> {
@@ -24,7 +28,9 @@ export async function readRecipeBook(manager: EntityManager): Promise<RecipeBook
   const products = new Map((await manager.query<Product[]>('SELECT * FROM product')).map((p) => [p.id, p]));
   const recipes: RecipeView[] = [];
   for (const row of rows) {
-    const kept = JSON.parse(row.parts) as KeptPart[];
+    const kept = readJson(keptParts, row.parts);
+    // One that cannot be understood cannot be made: it stands aside, the others stand.
+    if (!kept || kept.length === 0) continue;
     recipes.push({
       id: row.id,
       values: {

@@ -1,13 +1,27 @@
 import type { EntityManager } from 'typeorm';
+import { z } from 'zod';
 import type { UseRuleValues, UseRuleView } from '../../contract/recipes.ts';
 import { ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
 import { USE_RULES, USES, type Use, type UseRule } from '../../core/strength/index.ts';
 import type { UseRuleRow } from '../database/entities.ts';
+import { readJson } from '../database/read-json.ts';
 
 /** The rule of a use as it holds now: the newest that was set, or as the app came. */
 export async function ruleOf(manager: EntityManager, use: Use): Promise<UseRule> {
   const [row] = await manager.query<UseRuleRow[]>('SELECT * FROM use_rule WHERE "use" = ? ORDER BY since DESC, rowid DESC LIMIT 1', [use]);
-  return row ? (JSON.parse(row.rule) as UseRule) : USE_RULES[use];
+  return readRule(row?.rule, use);
+}
+
+/** A kept rule; one that cannot be understood is as the app came. */
+function readRule(text: string | undefined, use: Use): UseRule {
+  const figure = z.number();
+  const shape = z.looseObject({
+    netEcUsCm: figure,
+    band: z.object({ in: z.enum(['share', 'ec']), below: figure, above: figure, hard: figure }),
+    phLow: figure,
+    phHigh: figure,
+  });
+  return (readJson(shape, text) as UseRule | undefined) ?? USE_RULES[use];
 }
 
 /** Every use with its rule and those that held before, on the grower's pen. */
@@ -15,7 +29,7 @@ export async function readRules(manager: EntityManager, scale: number): Promise<
   const rows = await manager.query<UseRuleRow[]>('SELECT * FROM use_rule ORDER BY since DESC, rowid DESC');
   return USES.map((use) => {
     const versions = [
-      ...rows.filter((row) => row.use === use).map((row) => ({ since: row.since, rule: JSON.parse(row.rule) as UseRule })),
+      ...rows.filter((row) => row.use === use).map((row) => ({ since: row.since, rule: readRule(row.rule, use) })),
       { since: null, rule: USE_RULES[use] },
     ];
     const [now, ...earlier] = versions.map(({ since, rule }) => ({ since, values: toValues(rule, scale) }));

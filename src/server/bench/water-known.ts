@@ -1,15 +1,16 @@
 import type { EntityManager } from 'typeorm';
-import type { WaterKnown } from '../../contract/shelf.ts';
+import { waterKnown, type WaterKnown } from '../../contract/shelf.ts';
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import { waterFromTest, type KnownWater } from '../../core/solution/index.ts';
 import type { Water } from '../database/entities.ts';
+import { readJson } from '../database/read-json.ts';
 import { isTainted, type Meters } from '../shelf/meter-states.ts';
 
 /** A water by all that is known of it: its analysis or kit, the reading at this mix, the last pH read of it by itself. */
 export async function waterOf(manager: EntityManager, waterId: string, baseEcUsCm: number | undefined, meters: Meters): Promise<KnownWater | undefined> {
   if (baseEcUsCm === undefined) return undefined;
   const water = await manager.getRepository<Water>('water').findOneByOrFail({ id: waterId });
-  const test = water.known === null ? null : (JSON.parse(water.known) as WaterKnown);
+  const test = readJson(waterKnown, water.known) ?? null;
   const readings = await manager.query<{ ph: string; meterId: string | null; at: string }[]>(
     `SELECT json_extract(payload, '$.ph') AS ph, json_extract(payload, '$.phMeterId') AS meterId, at FROM care_event
      WHERE kind = 'waterRead' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? AND json_extract(payload, '$.ph.kind') <> 'notMeasured' ORDER BY at DESC LIMIT 10`,

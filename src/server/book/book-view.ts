@@ -1,8 +1,10 @@
 /* The Book shows the whole log, what lies ahead of now too, marked: it reads `main.care_event`, past the view that leaves it out (`database/ahead.ts`). */
 import type { EntityManager } from 'typeorm';
-import type { BookEntry, BookPage, Correctable } from '../../contract/book.ts';
+import { carePayloads } from '../../contract/care.ts';
+import { bookEntry, type BookEntry, type BookPage, type Correctable } from '../../contract/book.ts';
+import { localDate } from '../../contract/common.ts';
 import { ppmFromEc, readingMiddle, type Reading, type VolumeUnits } from '../../core/quantity/index.ts';
-import { localTimeOf } from '../../core/regimen/index.ts';
+import { localDateOf, localTimeOf } from '../../core/regimen/index.ts';
 import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { CareEvent } from '../database/entities.ts';
 import { isTainted, type Meters } from '../shelf/meter-states.ts';
@@ -78,7 +80,7 @@ export async function readBook(
   );
   const last = rows[rows.length - 1];
   return {
-    entries: rows.map((row) => ({ ...toEntry(row, meters, scale, zone, units), ahead: row.at > now.toISOString() })),
+    entries: rows.map((row) => ({ ...entryOrOdd(row, meters, scale, zone, units), ahead: row.at > now.toISOString() })),
     next: rows.length === limit && last ? last.seq : null,
     total: facts?.total ?? 0,
     since: facts?.since ?? null,
@@ -91,7 +93,8 @@ export async function readCorrectable(manager: EntityManager, eventId: string, u
   const [row] = await manager.query<Row[]>(`SELECT ${FIELDS} FROM ${FROM} WHERE e.id = ?`, [eventId]);
   if (!row || row.voidedBy) return undefined;
   const event = readCareEvent(row);
-  if (!isCorrectable(event.kind)) return undefined;
+  // A line that cannot be understood has no figures to put right.
+  if (!isCorrectable(event.kind) || !carePayloads[event.kind].safeParse(event.payload).success) return undefined;
   return {
     eventId,
     kind: event.kind,
@@ -120,6 +123,37 @@ function scaleOf(event: ReadCareEvent, row: Row, meters: Meters): number {
 function whereOf(event: ReadCareEvent, row: Row): string {
   if (event.kind === 'potFilled' || event.kind === 'potSkipped' || event.kind === 'potReread') return `${row.code}, ${row.place}`;
   return row.batchName ?? row.clay ?? row.water ?? row.meter ?? row.code ?? '';
+}
+
+/** A line that cannot be understood is shown as such; every other stands. */
+function entryOrOdd(row: Row, meters: Meters, scale: number, zone: string, units: VolumeUnits): Omit<BookEntry, 'ahead'> {
+  try {
+    const entry = toEntry(row, meters, scale, zone, units);
+    if (bookEntry.omit({ ahead: true }).safeParse(entry).success) return entry;
+  } catch {
+    // As below.
+  }
+  const at = Number.isNaN(Date.parse(row.at)) ? new Date(0) : new Date(row.at);
+  return {
+    id: row.id,
+    kind: 'unknown',
+    at: at.toISOString(),
+    on: localDate.safeParse(row.localDate).success ? row.localDate : localDateOf(at, zone),
+    time: localTimeOf(at, zone),
+    group: 'Undo',
+    where: row.code ?? row.batchName ?? '',
+    what: 'A line that cannot be understood. It is left out of every reckoning',
+    was: null,
+    readsPpm: null,
+    ph: null,
+    tainted: { ppm: false, ph: false },
+    potId: row.potId,
+    batchId: row.batchId,
+    undone: row.voidedBy !== null,
+    corrected: false,
+    undoable: false,
+    correctable: false,
+  };
 }
 
 function toEntry(row: Row, meters: Meters, scale: number, zone: string, units: VolumeUnits): Omit<BookEntry, 'ahead'> {

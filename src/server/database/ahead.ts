@@ -1,4 +1,5 @@
 import type Sqlite from 'better-sqlite3';
+import type { EntityManager } from 'typeorm';
 
 /**
  * What the log holds from a time that has not come: a clock that was wrong, or jumped back. It counts from then on; until then it is marked and left out of
@@ -41,11 +42,28 @@ export function lookAhead(raw: Sqlite.Database, { at, localDate }: AsOf): Ahead 
   };
 }
 
+/** A line of the log that cannot be understood: no version of ours writes it, a hand in the file may have. */
+export type OddLine = { readonly seq: number; readonly potId: string | null };
+
+/** How many lines of each pot's log are left out because they cannot be understood. */
+export async function oddLinesOf(manager: EntityManager): Promise<ReadonlyMap<string, number>> {
+  const [there] = await manager.query<unknown[]>(`SELECT 1 FROM sqlite_temp_master WHERE name = 'odd_line'`);
+  if (!there) return NONE;
+  const rows = await manager.query<{ potId: string; n: number }[]>(
+    'SELECT e.potId, count(*) AS n FROM temp.odd_line o JOIN main.care_event e ON e.seq = o.seq WHERE e.potId IS NOT NULL GROUP BY e.potId',
+  );
+  return new Map(rows.map((row) => [row.potId, row.n]));
+}
+const NONE: ReadonlyMap<string, number> = new Map();
+
 /**
- * Makes a reading connection see the log and the batches without what lies ahead: under their own names, so that no room has to think of it. The tables
- * themselves are still there as `main.care_event` and `main.batch`, for the Book.
+ * Makes a reading connection see the log and the batches without what lies ahead, and without lines that cannot be understood: under their own names, so that no
+ * room has to think of it. The tables themselves are still there as `main.care_event` and `main.batch`, for the Book.
  */
-export function leaveOutAhead(raw: Sqlite.Database, { at, localDate }: AsOf): void {
+export function leaveOut(raw: Sqlite.Database, { at, localDate }: AsOf, odd: readonly OddLine[]): void {
+  raw.exec('CREATE TEMP TABLE odd_line (seq INTEGER PRIMARY KEY)');
+  const insert = raw.prepare('INSERT INTO odd_line (seq) VALUES (?)');
+  for (const { seq } of odd) insert.run(seq);
   const now = `'${at.toISOString()}'`;
   const columns = (table: string) => raw.prepare<[], { name: string }>(`SELECT name FROM main.pragma_table_info('${table}')`).all();
   for (const [table, time, day] of [
@@ -53,6 +71,8 @@ export function leaveOutAhead(raw: Sqlite.Database, { at, localDate }: AsOf): vo
     ['batch', 'startedAt', 'startedOn'],
   ] as const) {
     const fields = columns(table).map(({ name }) => (name === day ? `min("${day}", '${localDate}') AS "${day}"` : `"${name}"`));
-    raw.exec(`CREATE TEMP VIEW "${table}" AS SELECT ${fields.join(', ')} FROM main."${table}" WHERE "${time}" <= ${now}`);
+    raw.exec(
+      `CREATE TEMP VIEW "${table}" AS SELECT ${fields.join(', ')} FROM main."${table}" WHERE "${time}" <= ${now}${table === 'care_event' && odd.length > 0 ? ' AND seq NOT IN (SELECT seq FROM odd_line)' : ''}`,
+    );
   }
 }

@@ -102,6 +102,7 @@ export class Backups {
         requireSound(await inFileThread('prepareCandidate', { from: this.pathOf(name), to: next }));
         const kept = freeBackupName(this.folder, this.#stem, this.#database.trouble()?.kind === 'damaged' ? 'damaged' : 'before', at);
         const there = await this.#database.replaceWith(next, join(this.folder, kept));
+        await this.#database.checkLines();
         if (!there) return null;
         // From now on it is nobody's: it can be carried about as one file.
         if (readBackupName(kept)!.why === 'before') await inFileThread('closeJournal', { file: join(this.folder, kept) });

@@ -1,4 +1,5 @@
 import { Piscina } from 'piscina';
+import type { OddLine } from './ahead.ts';
 import type { FileVerdict } from './file-work.ts';
 
 type Tasks = {
@@ -6,6 +7,7 @@ type Tasks = {
   prepareCandidate: { task: { from: string; to: string }; result: FileVerdict };
   checkWhole: { task: { file: string }; result: FileVerdict };
   lookInto: { task: { file: string }; result: FileVerdict };
+  oddLines: { task: { file: string }; result: OddLine[] };
   closeJournal: { task: { file: string }; result: undefined };
 };
 

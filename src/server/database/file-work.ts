@@ -2,7 +2,10 @@ import 'reflect-metadata';
 import Sqlite from 'better-sqlite3';
 import { closeSync, fsyncSync, openSync, rmSync } from 'node:fs';
 import { DataSource } from 'typeorm';
+import { carePayloads, type CareKind } from '../../contract/care.ts';
+import { localDate } from '../../contract/common.ts';
 import { settingsValues } from '../../contract/shell.ts';
+import type { OddLine } from './ahead.ts';
 import { ENTITIES } from './entities.ts';
 import { KNOWN_MIGRATIONS, MIGRATIONS } from './migrations/index.ts';
 import { isDamage } from './raw.ts';
@@ -96,6 +99,33 @@ export function syncToDisk(path: string): void {
     if (!/^(EINVAL|EISDIR|EPERM|EACCES)$/.test((error as { code?: string }).code ?? '')) throw error;
   } finally {
     closeSync(handle);
+  }
+}
+
+/** How many lines are looked for at the most; past that the file is no collection of ours. */
+const MOST_ODD = 10_000;
+
+/** Lines of the log that the contract does not know: another kind, figures missing or of another make, a day or an instant that is none. */
+export function oddLines({ file }: { file: string }): OddLine[] {
+  const db = new Sqlite(file, { readonly: true, fileMustExist: true, timeout: 5000 });
+  try {
+    const odd: OddLine[] = [];
+    const rows = db.prepare<[], Line>('SELECT seq, potId, kind, at, localDate, payload FROM care_event').iterate();
+    for (const { seq, potId, ...line } of rows) if (!isUnderstood(line) && odd.push({ seq, potId }) >= MOST_ODD) break;
+    return odd;
+  } finally {
+    db.close();
+  }
+}
+
+type Line = { seq: number; potId: string | null; kind: string; at: string; localDate: string; payload: string };
+function isUnderstood({ kind, at, localDate: day, payload }: Omit<Line, 'seq' | 'potId'>): boolean {
+  const shape = Object.hasOwn(carePayloads, kind) ? carePayloads[kind as CareKind] : undefined;
+  if (!shape || Number.isNaN(Date.parse(at)) || !localDate.safeParse(day).success) return false;
+  try {
+    return shape.safeParse(JSON.parse(payload)).success;
+  } catch {
+    return false;
   }
 }
 

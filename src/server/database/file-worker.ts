@@ -17,4 +17,5 @@ export const copyAndCheck = (task: { from: string; to: string }) => hand(() => w
 export const prepareCandidate = (task: { from: string; to: string }) => hand(() => work.prepareCandidate(task));
 export const checkWhole = (task: { file: string }) => hand(() => work.checkWhole(task));
 export const lookInto = (task: { file: string }) => hand(() => work.lookInto(task));
+export const oddLines = (task: { file: string }) => hand(() => work.oddLines(task));
 export const closeJournal = (task: { file: string }) => hand(() => work.closeJournal(task));

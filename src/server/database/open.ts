@@ -5,7 +5,7 @@ import { dirname, join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { AppError } from '../app-error.ts';
 import { ENTITIES } from './entities.ts';
-import { leaveOutAhead, lookAhead, type Ahead, type AsOf } from './ahead.ts';
+import { leaveOut, lookAhead, type Ahead, type AsOf, type OddLine } from './ahead.ts';
 import { backupFolderOf, backupNames, freeBackupName, stemOf } from './file-names.ts';
 import { inFileThread } from './file-thread.ts';
 import { syncToDisk } from './file-work.ts';
@@ -27,6 +27,10 @@ export type Database = {
   readonly writer: DataSource;
   /** What lies ahead of now. From here on `read` leaves it out of everything read. */
   asOf(now: AsOf): Promise<Ahead>;
+  /** Lines of the log that cannot be understood, as far as they were looked for: `read` leaves them out. */
+  readonly oddLines: readonly OddLine[];
+  /** Looks for such lines, in a thread of its own: some 25 µs a line. */
+  checkLines(): Promise<void>;
   /** Looks pass here, so that a swap of the file can wait for them. */
   readonly gate: SwapGate;
   /** What is wrong with the file just now, if anything. */
@@ -121,19 +125,21 @@ export async function openDatabase(file: string, options: Options = {}): Promise
   });
   const gate = new SwapGate();
 
-  let aheadKey = '';
+  let leftOut = '';
+  let odd: readonly OddLine[] = [];
   /** A connection that sees other rows is another connection: nothing kept of the one before can be mistaken for it. */
   const asOf = async (now: AsOf): Promise<Ahead> => {
     const held = open();
-    const { key, ...ahead } = lookAhead(rawOf(held.read), now);
-    if (key === aheadKey) return ahead;
+    const { key: aheadKey, ...ahead } = lookAhead(rawOf(held.read), now);
+    const key = odd.length === 0 ? aheadKey : `${aheadKey} odd ${odd.map((line) => line.seq).join(' ')}`;
+    if (key === leftOut) return ahead;
     const next = await openReader(file);
-    if (key !== '') leaveOutAhead(rawOf(next), now);
+    if (key !== '') leaveOut(rawOf(next), now, odd);
     if (sources !== held) {
       await next.destroy();
       return ahead;
     }
-    aheadKey = key;
+    leftOut = key;
     const old = held.read;
     held.read = next;
     // Looks under way go on with it for a moment; the writing connection keeps the file's log from being closed with it.
@@ -144,7 +150,8 @@ export async function openDatabase(file: string, options: Options = {}): Promise
   const closeSources = async () => {
     const old = sources;
     sources = undefined;
-    aheadKey = '';
+    leftOut = '';
+    odd = [];
     if (old?.read.isInitialized) await old.read.destroy();
     if (old?.writer?.isInitialized) await old.writer.destroy();
   };
@@ -211,6 +218,15 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     write,
     gate,
     asOf,
+    get oddLines() {
+      return odd;
+    },
+    checkLines: async () => {
+      const of = open();
+      const found = await inFileThread('oddLines', { file });
+      // Another file may stand here by now: its own check follows it.
+      if (sources === of) odd = found;
+    },
     get read() {
       return open().read;
     },

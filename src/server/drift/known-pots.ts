@@ -1,7 +1,8 @@
 import type { DataSource, EntityManager } from 'typeorm';
 import { thirstByMonth, usualYear } from '../../core/reservoir/index.ts';
-import type { PlaceYearWire } from '../../contract/pots.ts';
+import { placeYear } from '../../contract/pots.ts';
 import type { Place, Pot } from '../database/entities.ts';
+import { readJson } from '../database/read-json.ts';
 import type { Visits } from '../pots/visits.ts';
 import type { Meters } from '../shelf/meter-states.ts';
 import { mixesOf, waterCurves } from './mixes.ts';
@@ -58,12 +59,13 @@ export async function knownPots(
   );
   for (const { pot, of } of withVisits) {
     const place = places.get(pot.placeId);
-    const known = knowAlone(
-      { pot, fills: of.fills, topUps: of.topUps, thirst: thirstOf(place, latitude), soaks: soaks.get(pot.id) ?? [] },
-      mixes,
-      waters,
-      meters,
-    );
+    let known: Alone | undefined;
+    try {
+      known = knowAlone({ pot, fills: of.fills, topUps: of.topUps, thirst: thirstOf(place, latitude), soaks: soaks.get(pot.id) ?? [] }, mixes, waters, meters);
+    } catch (error) {
+      // Nothing is foretold of it; of the others everything is.
+      console.error(`${pot.code} cannot be reckoned:`, error);
+    }
     cache.alone.set(pot.id, { visits: of, by: keyOf(pot, place, latitude), clay: pot.clay, known });
   }
   cache.together = knowTogether(
@@ -81,7 +83,7 @@ const keyOf = (pot: Pot, place: Place | undefined, latitude: number) =>
 /** How thirsty each month makes the pots on a place: as measured there, and where nobody did, as is usual for such a place. */
 export function thirstOf(place: Pick<Place, 'light' | 'year'> | undefined, latitude: number): number[] {
   const usual = usualYear(place?.light ?? null, latitude);
-  const own = place?.year ? (JSON.parse(place.year) as PlaceYearWire) : undefined;
+  const own = readJson(placeYear, place?.year);
   const over = (figures: readonly number[], mine: readonly (number | null)[] | undefined) => figures.map((figure, i) => mine?.[i] ?? figure);
   return thirstByMonth({
     temperatureC: over(usual.temperatureC, own?.temperatureC),

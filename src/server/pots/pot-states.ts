@@ -20,6 +20,7 @@ import {
 import { DRY_SHARE } from '../../core/drift/index.ts';
 import { GUESSED_SHARE_USED, standingNow, type PouredAndCameOut, type SinceFilled, type StandingNow } from '../../core/reservoir/index.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
+import { oddLinesOf } from '../database/ahead.ts';
 import { keptRows } from '../database/kept-rows.ts';
 import { lastBases } from '../shelf/shelf-reader.ts';
 import { readSettings } from '../shell/settings.ts';
@@ -34,6 +35,8 @@ import { NO_VISITS, readVisits, recentVisits, type Fill, type Looked, type Rerea
 /** A pot and everything derived from its log as of today. */
 export type PotState = {
   pot: Pot;
+  /** Lines of its log that cannot be understood and are left out: what is reckoned of it may be off. */
+  oddLines: number;
   place: Place;
   regimen: { id: string; name: string; params: Regimen; since: string; reason: string };
   /** Newest last. */
@@ -101,26 +104,24 @@ export async function readPotStates(manager: EntityManager, meters: Meters, toda
   const visits = only ? new Map([[only, await readVisits(manager, meters, only)]]) : recent;
 
   const asked = await askedSoaks(manager);
+  const odd = await oddLinesOf(manager);
   const states: PotState[] = [];
   for (const pot of pots) {
     const place = placeById.get(pot.placeId);
     const spell = follows.get(pot.id);
     const r = regimenById.get(spell?.regimenId ?? '');
     if (!place || !spell || !r) continue;
-    states.push(
-      derive(
-        pot,
-        place,
-        { id: r.id, name: r.name, params: r.params, since: spell.fromDate, reason: spell.reason },
-        visits.get(pot.id) ?? NO_VISITS,
-        known.get(pot.id),
-        today,
-        usualBase,
-        workingDays,
-        sites.get(place.id)!,
-        asked.get(pot.id) ?? [],
-      ),
-    );
+    const regimen = { id: r.id, name: r.name, params: r.params, since: spell.fromDate, reason: spell.reason };
+    const stateWith = (of: Visits, knowledge: PotKnowledge | undefined) =>
+      derive(pot, place, regimen, of, knowledge, today, usualBase, workingDays, sites.get(place.id)!, asked.get(pot.id) ?? []);
+    const oddLines = odd.get(pot.id) ?? 0;
+    try {
+      states.push({ ...stateWith(visits.get(pot.id) ?? NO_VISITS, known.get(pot.id)), oddLines });
+    } catch (error) {
+      // One odd record is no reason for a room to fall: the pot stands as one of which nothing is known, and says so.
+      console.error(`${pot.code} cannot be reckoned:`, error);
+      states.push({ ...stateWith(NO_VISITS, undefined), oddLines: Math.max(1, oddLines) });
+    }
   }
   return states.sort((a, b) => a.place.position - b.place.position || a.pot.position - b.pot.position);
 }
@@ -136,7 +137,7 @@ function derive(
   workingDays: readonly number[],
   site: SeasonSite,
   asked: readonly AskedSoak[],
-): PotState {
+): Omit<PotState, 'oddLines'> {
   const lastFill = fills[fills.length - 1];
   const lastSkip = skips[skips.length - 1];
   const openSkip = lastSkip && (!lastFill || lastSkip.seq > lastFill.seq) ? lastSkip : undefined;

@@ -1,5 +1,6 @@
 import type { EntityManager } from 'typeorm';
-import type { PlaceYearWire, PotListItem, PotsView, PotValues, PotView, PotVisit } from '../../contract/pots.ts';
+import { localDate } from '../../contract/common.ts';
+import { placeYear, type PotListItem, type PotsView, type PotValues, type PotView, type PotVisit } from '../../contract/pots.ts';
 import { standingOf } from '../../core/judgement/index.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { dueWords, inSeason, localTimeOf } from '../../core/regimen/index.ts';
@@ -7,6 +8,7 @@ import { feedAim } from '../../core/strength/index.ts';
 import { wasWords } from '../book/book-words.ts';
 import { daysUntilDry } from '../drift/dry-by.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
+import { readJson } from '../database/read-json.ts';
 import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { readPotStates, type PotState } from './pot-states.ts';
 import { readParams, regimenWords, toRegimenValues } from './regimen-values.ts';
@@ -27,7 +29,7 @@ export async function readPots(manager: EntityManager, today: string): Promise<P
     name,
     note,
     light,
-    year: year === null ? null : (JSON.parse(year) as PlaceYearWire),
+    year: readJson(placeYear, year) ?? null,
     pots: [],
   }));
   const byId = new Map(places.map((place) => [place.id, place]));
@@ -136,7 +138,7 @@ async function lastMixOf(manager: EntityManager, batchId: string | null): Promis
 /** What the grower wrote of a pot. */
 function valuesOf(pot: Pot): PotValues {
   const { id: _id, position: _position, retiredOn: _retiredOn, became: _became, ...values } = pot;
-  return values;
+  return { ...values, repottedOn: localDate.safeParse(values.repottedOn).success ? values.repottedOn : null };
 }
 
 /** What was changed of a pot: moved, put on another regimen, repotted, planned for. */
@@ -179,6 +181,7 @@ function toItem(s: PotState, today: string, scale: number): PotListItem {
   const read = [...s.fills].reverse().find((f) => f.cameOutEcUsCm !== undefined || f.cameOutPh !== undefined);
   return {
     id: s.pot.id,
+    oddLines: s.oddLines,
     code: s.pot.code,
     name: s.pot.name || s.pot.plant,
     plant: s.pot.plant,

@@ -9,8 +9,9 @@ type Params = Omit<Regimen, 'school'>;
 
 /** A kept regimen; one written before the schools is read as the constant dilute it was. */
 export function readParams(row: Pick<RegimenRow, 'kind' | 'params'>): Regimen {
-  const kept = JSON.parse(row.params) as FirstParams | Params;
+  const kept = objectOf(row.params) as Partial<FirstParams> | Params;
   if ('feeds' in kept) return { ...kept, school: row.kind };
+  if (!isFirst(kept)) return constantDilute(USUAL.netEcUsCm, USUAL.everyDays);
   const { netEcUsCm, everyDays, flushTimesReservoir, pourPhLow, pourPhHigh } = kept;
   const regimen = constantDilute(netEcUsCm, everyDays);
   return {
@@ -18,6 +19,22 @@ export function readParams(row: Pick<RegimenRow, 'kind' | 'params'>): Regimen {
     feeds: [{ ...regimen.feeds[0]!, pourPhLow, pourPhHigh }],
     flush: { ...regimen.flush, timesReservoir: flushTimesReservoir, at: flushTimesReservoir > 0 ? 'watering' : 'never' },
   };
+}
+
+/** Taken where what was kept cannot be understood: about 90 ppm on the half scale, weekly (common practice). */
+const USUAL = { netEcUsCm: 180, everyDays: 7 };
+
+const isFirst = (kept: Partial<FirstParams>): kept is FirstParams =>
+  [kept.netEcUsCm, kept.everyDays, kept.flushTimesReservoir, kept.pourPhLow, kept.pourPhHigh].every((figure) => Number.isFinite(figure));
+
+function objectOf(text: string): object {
+  try {
+    const kept = JSON.parse(text) as { feeds?: unknown } | null;
+    const broken = kept === null || typeof kept !== 'object' || ('feeds' in kept && !(Array.isArray(kept.feeds) && kept.feeds.length > 0));
+    return broken ? {} : kept;
+  } catch {
+    return {};
+  }
 }
 
 export const writeParams = ({ school: _school, ...params }: Regimen): string => JSON.stringify(params);

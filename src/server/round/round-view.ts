@@ -172,6 +172,11 @@ const WORTH_A_WORD = 1.6;
 
 /** The last old reservoir beside what had been poured then, when it came out well above it, and what the flush is to do about it. */
 function noteOf(s: PotState, flush: FlushNow, scale: number): RoundPot['note'] {
+  if (s.oddLines > 0)
+    return {
+      fact: 'This pot cannot be reckoned whole.',
+      evidence: `${s.oddLines === 1 ? 'A line of its log cannot be understood and is' : `${s.oddLines} lines of its log cannot be understood and are`} left out. They are marked in the Book; read this pot before you trust a figure of it.`,
+    };
   const read = [...s.intervals].reverse().find((i) => i.cameOutEcUsCm !== undefined && i.pouredEcUsCm !== undefined);
   if (!read?.cameOutEcUsCm || !read.pouredEcUsCm || read.cameOutEcUsCm / read.pouredEcUsCm < WORTH_A_WORD) return null;
   const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));

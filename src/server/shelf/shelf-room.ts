@@ -1,5 +1,5 @@
 import type { EntityManager } from 'typeorm';
-import type { LabelFigures, Recipe, ShelfRoom, WaterKnown } from '../../contract/shelf.ts';
+import { labelFigures, recipe as recipeShape, waterKnown, type Recipe, type ShelfRoom } from '../../contract/shelf.ts';
 import { median } from 'simple-statistics';
 import { plusDays } from '../../core/regimen/index.ts';
 import { waterStock } from '../../core/plan/index.ts';
@@ -7,6 +7,7 @@ import { ppmFromEc, readingMiddle, type Reading } from '../../core/quantity/inde
 import { ecOf, isTainted, readMeterLog, roomMeter, type Meters } from './meter-states.ts';
 import { bottleFacts, learnedOf } from './product-facts.ts';
 import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
+import { readJson } from '../database/read-json.ts';
 import { recipeStrengthWith } from './recipe.ts';
 import { growersScale, mainMeter, readMeters } from './shelf-reader.ts';
 
@@ -52,7 +53,7 @@ export async function readShelfRoom(manager: EntityManager, today: string, zone:
         perDayL: w.perDayL,
         chlorine: w.chlorine,
         costPerL: w.costPerL,
-        known: w.known === null ? null : (JSON.parse(w.known) as WaterKnown),
+        known: readJson(waterKnown, w.known) ?? null,
       },
       readings: (await readingsOf(manager, w.id)).map((line) => toReading(line, meters, scale)),
       months: await monthsOf(manager, w.id, meters, scale, today),
@@ -72,10 +73,10 @@ export async function readShelfRoom(manager: EntityManager, today: string, zone:
   }
   const roomProducts: ShelfRoom['products'] = [];
   for (const p of products) {
-    const recipe = p.recipe === null ? null : (JSON.parse(p.recipe) as Recipe);
+    const recipe = readJson(recipeShape, p.recipe) ?? null;
     const bottle = bottleOf.get(p.id);
     const { name, kind, label, caution, hydroponics, topDoseMlL, longestDays } = p;
-    const analysis = p.analysis === null ? null : (JSON.parse(p.analysis) as LabelFigures);
+    const analysis = readJson(labelFigures, p.analysis) ?? null;
     roomProducts.push({
       ...used(p),
       // Kept longer than a short name may be by earlier versions.

@@ -9,7 +9,7 @@ import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useShell } from '../shell/use-shell.ts';
 import { BookTabs } from './book-tabs.tsx';
 
-type Backups = { folder: string; backups: BackupView[] };
+type Backups = { folder: string | null; backups: BackupView[] };
 
 /** Backups: one a day by itself, one whenever asked; any of them can be put back after it was checked. */
 export function BackupsPage() {
@@ -51,7 +51,7 @@ function List({ folder, backups }: Backups) {
     onError: tell,
   });
   const restore = useMutation({
-    mutationFn: (name: string) => request<{ kept: string }>('POST', `/api/book/backups/${name}/restore`),
+    mutationFn: (name: string) => request<{ kept: string | null }>('POST', `/api/book/backups/${name}/restore`),
     onSuccess: async () => {
       setAsked(undefined);
       await client.resetQueries();
@@ -70,7 +70,7 @@ function List({ folder, backups }: Backups) {
   return (
     <section className="sheet shelf-list backups" aria-label="Backups">
       <header>
-        <h2>{backups.length} kept</h2> <span className="small path">{folder}</span>
+        <h2>{backups.length} kept</h2> {folder && <span className="small path">{folder}</span>}
         <span className="push d-flex gap-2">
           <input
             ref={file}

@@ -135,7 +135,10 @@ const Row = memo(function Row({ entry: e, today, index, start, size, undo, corre
             <s>{e.what}</s> <span className="small">{e.corrected ? 'put right' : 'taken back'}</span>
           </>
         ) : (
-          e.what
+          <>
+            {e.what}
+            {e.ahead && <span className="chip soon ms-1">ahead of now: not counted yet</span>}
+          </>
         )}
         {e.was && (
           <span className="small">

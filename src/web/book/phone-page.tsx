@@ -102,6 +102,7 @@ function Doors({ view }: { view: LanView }) {
                   <b>{device.device}</b>{' '}
                   <span className="small">
                     since {dayMonth(device.startedAt.slice(0, 10))}, last seen {dayMonth(device.lastSeenAt.slice(0, 10))}
+                    {device.lastAddress && ` at ${device.lastAddress}`}
                   </span>
                 </span>
                 <Button

@@ -91,6 +91,12 @@ function PotSheet({ view }: { view: PotView }) {
               <h1>
                 {pot.name}, {pot.place.toLowerCase()}
               </h1>
+              {pot.oddLines > 0 && (
+                <div className="field-error">
+                  {pot.oddLines === 1 ? 'A line of its log cannot be understood and is' : `${pot.oddLines} lines of its log cannot be understood and are`} left
+                  out of what is reckoned here. <Link to="/book">They are marked in the Book</Link>
+                </div>
+              )}
               <div className="small">
                 {[
                   pot.code,

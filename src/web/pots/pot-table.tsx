@@ -64,6 +64,11 @@ const columns = helper.columns([
     header: 'Worst first',
     cell: ({ row: { original: pot } }) => (
       <span className="d-flex gap-1">
+        {pot.oddLines > 0 && (
+          <span className="chip late" title="Lines of its log cannot be understood and are left out. They are marked in the Book.">
+            cannot be reckoned
+          </span>
+        )}
         {pot.stand.signs.slice(0, 2).map((sign) => (
           <span key={sign} className={`chip ${SIGN_WORDS[sign].tone}`} title={SIGN_WORDS[sign].means}>
             {SIGN_WORDS[sign].words}

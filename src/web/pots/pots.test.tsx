@@ -39,6 +39,7 @@ const item: PotListItem = {
     trouble: 13,
   },
   soaksOpen: [],
+  oddLines: 0,
 };
 const visit = (on: string, more: Partial<PotVisit> = {}): PotVisit => ({
   eventId: `v${on}`,

@@ -14,11 +14,14 @@ export class ProblemError extends Error {
   }
 }
 
-/** The server did not answer at all. */
+/** The server did not answer, or cannot do anything just now: what was to be done is kept. */
 export class OfflineError extends Error {
-  constructor(why = 'The server does not answer.') {
-    super(why);
+  /** The server is there and said why it cannot do this just now. */
+  readonly answered: boolean;
+  constructor(why?: string) {
+    super(why ?? 'The server does not answer.');
     this.name = 'OfflineError';
+    this.answered = why !== undefined;
   }
 }
 

@@ -1,6 +1,6 @@
 import { lazy, Suspense, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { useActs } from './acts.tsx';
 import { NotLetInError, request } from './api.ts';
 import { ClockStrip } from './clock-strip.tsx';
@@ -56,7 +56,7 @@ export function Frame() {
   if (shell.error instanceof NotLetInError) return <Enter />;
   if (shell.data) setUnits(shell.data.units);
   const demo = shell.data?.mode === 'demo';
-  const empty = shell.data?.mode === 'own' && shell.data.pots === 0;
+  const empty = shell.data?.mode === 'own' && shell.data.pots === 0 && !shell.data.shut;
   return (
     <div className="app" data-hand={hand}>
       <nav className="rail" aria-label="Rooms">
@@ -81,11 +81,13 @@ export function Frame() {
       </nav>
       <div className="room-and-clocks">
         <main className="room">
-          <Notices trouble={shell.data?.trouble ?? null} />
+          <Notices trouble={shell.data?.trouble ?? null} ahead={shell.data?.ahead ?? null} zone={shell.data?.zone} />
           {shell.isPending ? (
             <Loading what="your collection" />
           ) : shell.isError && !shell.data ? (
             <Failed error={shell.error} retry={() => void shell.refetch()} />
+          ) : shell.data?.shut && !pathname.startsWith('/book/backups') ? (
+            <Shut />
           ) : empty && !OPEN_WHEN_EMPTY.test(pathname) ? (
             <Suspense fallback={<Loading what="the welcome" />}>
               <Welcome begun={(shell.data?.shelf ?? 0) > 0} />
@@ -101,6 +103,19 @@ export function Frame() {
         {help && <Shortcuts onClose={() => setHelp(false)} />}
         {clock && <StartClock onClose={() => setClock(false)} />}
       </Suspense>
+    </div>
+  );
+}
+
+/** The file cannot be read: only the way to its backups is open. */
+function Shut() {
+  return (
+    <div className="empty" role="alert">
+      <h1>The collection cannot be opened</h1>
+      <p className="mb-0">Nothing is written until it can be. What you do meanwhile on other devices is kept there.</p>
+      <Link className="btn btn-primary" to="/book/backups">
+        To the backups
+      </Link>
     </div>
   );
 }

@@ -1,8 +1,11 @@
 import { Icon } from '../drawing/icon.tsx';
+import { Link } from 'react-router';
+import type { ShellView } from '../../contract/shell.ts';
 import { useActs } from './acts.tsx';
+import { dayMonthYear } from './format.ts';
 
-/** What the grower must know in every room: acts that wait, acts that were refused, a backup that failed. */
-export function Notices({ trouble }: { trouble: string | null }) {
+/** What the grower must know in every room: the file in trouble or a backup that failed, acts dated ahead, acts that wait, acts that were refused. */
+export function Notices({ trouble, ahead = null, zone }: { trouble: string | null; ahead?: ShellView['ahead']; zone?: string | undefined }) {
   const { outbox, dismissRefused, tryAgain } = useActs();
   return (
     <>
@@ -11,12 +14,21 @@ export function Notices({ trouble }: { trouble: string | null }) {
           <Icon name="hdd" /> {trouble}
         </div>
       )}
+      {ahead && (
+        <div className="notice" role="status">
+          <Icon name="stopwatch" />
+          {ahead.count === 1 ? 'One act is dated ahead of now: ' : `${ahead.count} acts are dated ahead of now, the first `}
+          {dayMonthYear(ahead.firstAt.slice(0, 10))}, {clockTime(ahead.firstAt, zone)}. Until then {ahead.count === 1 ? 'it is' : 'they are'} left out of every
+          reckoning. Is this computer’s clock right? <Link to="/book">Marked in the Book</Link>
+        </div>
+      )}
       {outbox.waiting.length > 0 && (
         <div className="notice" role="status">
           <Icon name="hourglass" />
           {outbox.waiting.length === 1
             ? `One act waits for the server: ${outbox.waiting[0]?.words}.`
             : `${outbox.waiting.length} acts wait for the server.`}{' '}
+          {outbox.why && `${outbox.why} `}
           {outbox.fragile
             ? 'This browser cannot keep them through a reload: leave this page open until they are sent.'
             : 'They are kept on this device and sent again by themselves.'}
@@ -38,3 +50,6 @@ export function Notices({ trouble }: { trouble: string | null }) {
     </>
   );
 }
+
+const clockTime = (at: string, zone: string | undefined) =>
+  new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', ...(zone ? { timeZone: zone } : {}) });

@@ -9,6 +9,8 @@ export type OutboxState = {
   readonly refused: readonly Refused[];
   /** The browser could not keep an act through a reload (storage full or forbidden): it is only in this page. */
   readonly fragile: boolean;
+  /** Why they wait, in the server's own words, where it said so: a full disk, a file held by another program. */
+  readonly why: string | null;
 };
 export type Sent<T> = { readonly kind: 'done'; readonly value: T } | { readonly kind: 'waiting' };
 
@@ -25,7 +27,8 @@ const OLD_KEY = 'frugal-sip-outbox';
  * never dropped in silence.
  */
 export class Outbox {
-  #state: OutboxState = { waiting: [], refused: [], fragile: false };
+  #state: OutboxState = { waiting: [], refused: [], fragile: false, why: null };
+  #why: string | null = null;
   #entries = new Map<string, Entry>();
   #listeners = new Set<() => void>();
   #sending: Promise<boolean> | undefined;
@@ -94,6 +97,7 @@ export class Outbox {
         this.#strike(act.id);
         throw error;
       }
+      this.#why = reasonOf(error);
       this.#write({ ...entry, status: 'waiting' });
       return { kind: 'waiting' };
     }
@@ -130,7 +134,11 @@ export class Outbox {
         await this.#send('PUT', act.url, act.body);
         this.#strike(id);
       } catch (error) {
-        if (error instanceof OfflineError) return settled;
+        if (error instanceof OfflineError) {
+          this.#why = reasonOf(error);
+          this.#publish();
+          return settled;
+        }
         const reason = error instanceof ProblemError ? error.problem.detail : 'It could not be carried out.';
         const entry = this.#entries.get(id);
         if (entry) this.#write({ ...entry, status: 'refused', reason });
@@ -175,12 +183,15 @@ export class Outbox {
     const waiting = inOrder.filter((e) => e.status === 'waiting').map((e) => e.act);
     const refused = inOrder.filter((e) => e.status === 'refused').map((e) => ({ act: e.act, reason: e.reason ?? '' }));
     const fragile = this.#fragile && waiting.length > 0;
+    const why = waiting.length > 0 ? this.#why : null;
     const same = (a: readonly unknown[], b: readonly unknown[]) => a.length === b.length && JSON.stringify(a) === JSON.stringify(b);
-    if (same(waiting, this.#state.waiting) && same(refused, this.#state.refused) && fragile === this.#state.fragile) return;
-    this.#state = { waiting, refused, fragile };
+    if (same(waiting, this.#state.waiting) && same(refused, this.#state.refused) && fragile === this.#state.fragile && why === this.#state.why) return;
+    this.#state = { waiting, refused, fragile, why };
     for (const listener of this.#listeners) listener();
   }
 }
+
+const reasonOf = (error: OfflineError) => (error.answered ? error.message : null);
 
 function readEntry(text: string | null): Entry | undefined {
   try {
