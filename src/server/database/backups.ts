@@ -3,6 +3,7 @@ import { existsSync, linkSync, mkdirSync, renameSync, rmSync, statSync } from 'n
 import { join } from 'node:path';
 import type { BackupView } from '../../contract/shell.ts';
 import { AppError } from '../app-error.ts';
+import { crashPoint } from './crash-point.ts';
 import { backupFolderOf, backupNames, freeBackupName, readBackupName, stemOf, WHYS, type Why } from './file-names.ts';
 import { inFileThread } from './file-thread.ts';
 import { syncToDisk, type FileVerdict, type Found } from './file-work.ts';
@@ -100,6 +101,7 @@ export class Backups {
       const next = `${this.#database.file}.next`;
       try {
         requireSound(await inFileThread('prepareCandidate', { from: this.pathOf(name), to: next }));
+        crashPoint('restore-prepared');
         const kept = freeBackupName(this.folder, this.#stem, this.#database.trouble()?.kind === 'damaged' ? 'damaged' : 'before', at);
         const there = await this.#database.replaceWith(next, join(this.folder, kept));
         await this.#database.checkLines();
@@ -117,6 +119,7 @@ export class Backups {
     const part = this.#part(why);
     try {
       await this.#database.copyTo(part);
+      crashPoint('backup-copied');
       return this.#name(part, why, at);
     } catch (error) {
       rmSync(part, { force: true });
@@ -140,6 +143,7 @@ export class Backups {
       renameSync(part, join(this.folder, name));
     }
     syncToDisk(this.folder);
+    crashPoint('backup-named');
     return name;
   }
 

@@ -6,6 +6,7 @@ import { DataSource } from 'typeorm';
 import { AppError } from '../app-error.ts';
 import { ENTITIES } from './entities.ts';
 import { leaveOut, lookAhead, type Ahead, type AsOf, type OddLine } from './ahead.ts';
+import { crashPoint } from './crash-point.ts';
 import { backupFolderOf, backupNames, freeBackupName, stemOf } from './file-names.ts';
 import { inFileThread } from './file-thread.ts';
 import { syncToDisk } from './file-work.ts';
@@ -165,14 +166,18 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     const before = look();
     mkdirSync(dirname(keepAs), { recursive: true });
     const kept = await setAside(before, keepAs);
+    crashPoint('restore-kept');
     let moved = false;
     try {
       for (const end of ['-wal', '-shm', '-journal']) rmSync(`${file}${end}`, { force: true });
+      crashPoint('restore-log-gone');
       // One step, and the folder synced: a plug pulled before it finds the old file, after it the new one.
       renameSync(next, file);
       moved = true;
       syncToDisk(dirname(file));
+      crashPoint('restore-moved');
       await openAgain();
+      crashPoint('restore-opened');
       trouble = null;
       return kept;
     } catch (error) {
@@ -322,8 +327,10 @@ async function update(file: string, writer: DataSource, beforeUpdate: Options['b
     await raw.backup(join(folder, `${name}.part`));
     await inFileThread('closeJournal', { file: join(folder, `${name}.part`) });
     renameSync(join(folder, `${name}.part`), join(folder, name));
+    crashPoint('update-copied');
   }
   await writer.runMigrations();
+  if (isOld) crashPoint('update-done');
 }
 
 /** A collection that a newer version has written to is not opened: this version would not understand it. */

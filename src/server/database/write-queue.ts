@@ -2,6 +2,7 @@ import { randomInt } from 'node:crypto';
 import type Sqlite from 'better-sqlite3';
 import type { DataSource, EntityManager, QueryRunner } from 'typeorm';
 import { AppError } from '../app-error.ts';
+import { crashPoint } from './crash-point.ts';
 import { codeOf, isDamage, isLocked, isStorage, rawOf } from './raw.ts';
 
 /** What the queue writes to, and how it makes sure. */
@@ -96,7 +97,9 @@ export class WriteQueue {
     const runner = this.#target.writer().createQueryRunner();
     try {
       await this.#begin(runner);
+      crashPoint('write-begun');
       const value = await work(runner.manager);
+      crashPoint('write-done');
       this.#commit(runner);
       return value;
     } catch (error) {
@@ -141,6 +144,7 @@ export class WriteQueue {
     if (!raw.inTransaction) throw notInFile();
     const wrote = changesOf(raw) !== this.#changesAtBegin;
     raw.exec('COMMIT');
+    crashPoint('write-committed');
     setIdle(runner);
     const seen = reader.prepare<[], { tip: number }>(TIP).get()!;
     if (raw.inTransaction || seen.tip !== tip || (wrote && reader.pragma('data_version', { simple: true }) === versionBefore)) {
