@@ -15,6 +15,7 @@ import { createTimers } from '../src/server/clock.ts';
 import { Backups } from '../src/server/database/backups.ts';
 import { openDatabase } from '../src/server/database/open.ts';
 import { AccessStore } from '../src/server/shell/access-store.ts';
+import { Authority } from '../src/server/shell/authority.ts';
 import { Lan } from '../src/server/shell/lan.ts';
 import { liveSettings } from '../src/server/shell/settings.ts';
 
@@ -34,7 +35,7 @@ const app = await buildApp({
     settings: await liveSettings(database),
     version: 'bench',
     backups: new Backups(database),
-    lan: new Lan({ access: new AccessStore(join(folder, 'x.access.json')), clock }),
+    lan: new Lan({ access: new AccessStore(join(folder, 'x.access.json')), authority: new Authority(join(folder, 'x.authority.json')), clock }),
     trouble: { words: null },
   },
 });

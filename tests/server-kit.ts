@@ -10,6 +10,7 @@ import { createTimers } from '../src/server/clock.ts';
 import { openDatabase, type Database } from '../src/server/database/open.ts';
 import { Backups } from '../src/server/database/backups.ts';
 import { AccessStore } from '../src/server/shell/access-store.ts';
+import { Authority } from '../src/server/shell/authority.ts';
 import { Lan } from '../src/server/shell/lan.ts';
 import { liveSettings } from '../src/server/shell/settings.ts';
 
@@ -52,7 +53,12 @@ export async function serverKit(weeks = 4, { onRoute }: { onRoute?: (route: Rout
     settings: await liveSettings(database),
     version: 'test',
     backups: new Backups(database),
-    lan: new Lan({ access: new AccessStore(join(folder, 'test.access.json')), clock: { now: () => clock.at }, addresses: () => addresses }),
+    lan: new Lan({
+      access: new AccessStore(join(folder, 'test.access.json')),
+      authority: new Authority(join(folder, 'test.authority.json')),
+      clock: { now: () => clock.at },
+      addresses: () => addresses,
+    }),
     trouble: { words: null },
     ...(weeks > 0 ? {} : { copyDemo: () => database.write.run((manager) => copyDemo(manager, TODAY)) }),
   };

@@ -111,6 +111,8 @@ export const lanView = z.object({
   hasPassphrase: z.boolean(),
   addresses: z.array(z.string()),
   problem: z.string().nullable(),
+  /** Doors with a lock on the line, and the fingerprint of what a phone is to trust; null where there are none. */
+  lock: z.object({ addresses: z.array(z.string()), fingerprint: z.string() }).nullable(),
   /** `lastAddress`: where it was last seen; "" where that is not known, or not told to this device. */
   devices: z.array(z.object({ id: z.string(), device: z.string(), startedAt: instant, lastSeenAt: instant, lastAddress: z.string() })),
   /** True on the machine the server runs on: only there can the passphrase be set. */
@@ -121,9 +123,16 @@ export const passphrase = z.string().min(10, 'At least 10 characters: four short
 export const lanAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('open'), passphrase: passphrase.nullable() }),
   z.object({ kind: z.literal('close') }),
+  /** Doors with a lock on the line (https), beside the plain ones. */
+  z.object({ kind: z.literal('lock'), on: z.boolean() }),
   z.object({ kind: z.literal('showOut'), device: z.string().regex(/^[0-9a-f]{16}$/, 'There is no such device.') }),
 ]);
 export type LanAct = z.infer<typeof lanAct>;
+/** `lock`: for the door with the lock, on a phone that trusts it already. */
+export const pairingRequest = z.object({ lock: z.boolean().default(false) });
+/** SHA-256 of the authority's certificate, and the door with the lock; null while there is none. */
+export const lockFacts = z.object({ fingerprint: z.string(), url: z.string().nullable() });
+export type LockFacts = z.infer<typeof lockFacts>;
 export const pairing = z.object({ url: z.string(), until: instant });
 export const enterRequest = z.union([z.object({ passphrase: z.string().max(200) }), z.object({ key: z.string().max(100) })]);
 

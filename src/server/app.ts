@@ -63,6 +63,8 @@ export async function buildApp({ context, webFolder, logger = false, onRoute }: 
         styleSrc: ["'self'"],
         fontSrc: ["'self'"],
         imgSrc: ["'self'", 'data:'],
+        // The film of nothing that keeps a screen on over plain http (nosleep.js).
+        mediaSrc: ["'self'", 'data:'],
         frameAncestors: ["'none'"],
         objectSrc: ["'none'"],
         baseUri: ["'none'"],

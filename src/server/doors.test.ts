@@ -47,6 +47,8 @@ const send = (method: string, path: string, headers: Record<string, string> = {}
     asked.end(body);
   });
 
+/** The way in, and what a phone is to trust before it comes in: no secret, and nothing of the collection. */
+const OPEN = /^\/api\/shell\/(enter|lock|lock\/authority\.crt)$/;
 const filled = (url: string) => url.replace(/:[a-zA-Z]+/g, testId());
 const hex = (letter: string) => `%${letter.charCodeAt(0).toString(16)}`;
 /** One address spelt as a stranger might. */
@@ -74,7 +76,7 @@ const spellings = (url: string): string[] => [
 
 describe('a stranger at the door', () => {
   it('gets nothing of any route, however its address is spelt', async () => {
-    const api = routes.filter(({ url }) => url.startsWith('/api/') && url !== '/api/shell/enter');
+    const api = routes.filter(({ url }) => url.startsWith('/api/') && !OPEN.test(url));
     expect(api.length).toBeGreaterThan(60);
     let tried = 0;
     for (const { method, url } of api)

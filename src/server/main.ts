@@ -16,6 +16,7 @@ import { Backups } from './database/backups.ts';
 import { openDatabase, type Database } from './database/open.ts';
 import { keepBackedUp } from './shell/keep-backed-up.ts';
 import { AccessStore, accessFileOf, carryAccessOver } from './shell/access-store.ts';
+import { Authority, authorityFileOf } from './shell/authority.ts';
 import { Lan } from './shell/lan.ts';
 import { liveSettings, writeSetting } from './shell/settings.ts';
 
@@ -93,6 +94,7 @@ async function serve(
   const lanAddresses = process.env['FRUGAL_SIP_LAN'];
   const lan = new Lan({
     access: new AccessStore(accessFileOf(database.file)),
+    authority: new Authority(authorityFileOf(database.file)),
     clock,
     ...(lanAddresses === undefined ? {} : { addresses: () => lanAddresses.split(',').filter(Boolean) }),
   });

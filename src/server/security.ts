@@ -9,8 +9,12 @@ export type Gate = {
   /** Hosts (with port) under which those doors are known. */
   hosts(): ReadonlySet<string>;
   /** Is the device that asks let in? `renewed`: what it is to show from now on. */
-  letIn(request: FastifyRequest): { renewed?: { name: string; value: string; maxAge: number } } | undefined;
+  letIn(request: FastifyRequest): { renewed?: EntryCookie } | undefined;
+  /** Scheme and host under which the request came: what its own page has for an origin. */
+  originOf(request: IncomingMessage): string;
 };
+
+type EntryCookie = { name: string; value: string; maxAge: number; secure: boolean };
 
 declare module 'fastify' {
   interface FastifyContextConfig {
@@ -21,9 +25,9 @@ declare module 'fastify' {
   }
 }
 
-/** No "secure" over plain http. HttpOnly and SameSite keep it from scripts and from other pages. */
-export function setEntryCookie(reply: FastifyReply, { name, value, maxAge }: { name: string; value: string; maxAge: number }): void {
-  void reply.setCookie(name, value, { path: '/', httpOnly: true, sameSite: 'strict', maxAge });
+/** "secure" where the line has a lock: over plain http it cannot be. HttpOnly and SameSite keep it from scripts and from other pages. */
+export function setEntryCookie(reply: FastifyReply, { name, value, maxAge, secure }: EntryCookie): void {
+  void reply.setCookie(name, value, { path: '/', httpOnly: true, sameSite: 'strict', maxAge, secure });
 }
 
 /** What a request came to, as the router understood it: never the spelling of its address. */
@@ -43,7 +47,7 @@ export function guardHostAndOrigin(app: FastifyInstance, gate?: Gate): void {
     if (network ? !gate!.hosts().has(host) : !isLoopback(host))
       throw new AppError('bad-origin', 'This server answers only under its own address. Open it as it was printed when it started.');
     const origin = request.headers.origin;
-    if ((origin !== undefined && origin !== `http://${host}`) || isForeign(request))
+    if ((origin !== undefined && origin !== (network ? gate!.originOf(request.raw) : `http://${host}`)) || isForeign(request))
       throw new AppError('bad-origin', 'The request came from another page and was not carried out.');
     if (!network || isOpen(request)) return;
     const entered = gate!.letIn(request);

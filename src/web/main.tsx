@@ -7,6 +7,7 @@ import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router/dom';
 import { roundQuery } from './round/index.ts';
 import { ActsProvider } from './shell/acts.tsx';
+import { keepOnPhone } from './shell/last-known.ts';
 import { router } from './shell/routes.tsx';
 import { shellQuery } from './shell/use-shell.ts';
 
@@ -17,6 +18,8 @@ const client = new QueryClient({
 // The first screen's figures are asked for before anything is drawn, and together.
 void client.prefetchQuery(shellQuery);
 if (/^\/(round)?$/.test(location.pathname)) void client.prefetchQuery(roundQuery);
+
+keepOnPhone();
 
 const root = document.getElementById('root');
 if (!root) throw new Error('The page has no root to draw in.');

@@ -19,7 +19,7 @@ export async function crowd(seconds: number, template: string): Promise<Fault> {
     const door = `http://${LAN_ADDRESS}:${server.port}`;
     const devices: Device[] = [];
     for (let i = 0; i < 20; i++) {
-      const { url } = JSON.parse((await owner.request('POST', '/api/shell/lan/pairing')).text) as { url: string };
+      const { url } = JSON.parse((await owner.request('POST', '/api/shell/lan/pairing', {})).text) as { url: string };
       const entered = await fetch(`${door}/api/shell/enter`, {
         method: 'POST',
         headers: { 'content-type': 'application/json' },

@@ -1,8 +1,7 @@
 import type Sqlite from 'better-sqlite3';
-import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
-import { dirname } from 'node:path';
+import { existsSync, readFileSync } from 'node:fs';
 import { z } from 'zod';
-import { syncToDisk } from '../database/file-work.ts';
+import { writeWhole } from './write-whole.ts';
 
 const device = z.object({
   /** Only a hash of its token is kept. */
@@ -21,10 +20,12 @@ const access = z.object({
     .regex(/^scrypt\$/)
     .nullable(),
   open: z.boolean(),
+  /** Doors with a lock on the line (https) beside the plain ones. */
+  lock: z.boolean().default(false),
   devices: z.array(device).max(100),
 });
 export type Access = Readonly<z.infer<typeof access>>;
-const NOBODY: Access = { passphrase: null, open: false, devices: [] };
+const NOBODY: Access = { passphrase: null, open: false, lock: false, devices: [] };
 
 /**
  * Who may come in over the home network, in a file of its own beside the collection (`collection.access.json`): no backup holds it, so none brings a
@@ -78,23 +79,4 @@ export function carryAccessOver(raw: Sqlite.Database, file: string): void {
     .map((row) => ({ ...row, lastAddress: '' }));
   const carried = access.safeParse({ passphrase: value('lanPassphrase') ?? null, open: value('lanOpen') === '1', devices });
   if (carried.success) writeWhole(file, JSON.stringify(carried.data));
-}
-
-function writeWhole(file: string, text: string): void {
-  mkdirSync(dirname(file), { recursive: true });
-  const part = `${file}.part`;
-  try {
-    const handle = openSync(part, 'w', 0o600);
-    try {
-      writeSync(handle, text);
-      fsyncSync(handle);
-    } finally {
-      closeSync(handle);
-    }
-    renameSync(part, file);
-  } catch (error) {
-    rmSync(part, { force: true });
-    throw error;
-  }
-  syncToDisk(dirname(file));
 }

@@ -1,7 +1,7 @@
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { enterRequest, lanAct, lanView, pairing } from '../../contract/shell.ts';
+import { enterRequest, lanAct, lanView, lockFacts, pairing, pairingRequest } from '../../contract/shell.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { setEntryCookie } from '../security.ts';
@@ -21,19 +21,32 @@ export const lanPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (
     const act = request.body;
     if (act.kind === 'open') await lan.open(act.passphrase);
     else if (act.kind === 'close') await lan.shut();
+    else if (act.kind === 'lock') await lan.setLock(act.on);
     else lan.showOut(act.device);
     return lan.view(true);
   });
-  app.post('/api/shell/lan/pairing', { schema: { response: { 200: pairing }, tags: ['shell'] } }, async (request) => {
+  app.post('/api/shell/lan/pairing', { schema: { body: pairingRequest, response: { 200: pairing }, tags: ['shell'] } }, async (request) => {
     requireHere(request);
-    return lan.pairing();
+    return lan.pairing(request.body.lock);
   });
+
+  // A phone needs these before it is let in: what it is to trust, and where it goes then. Neither is a secret.
+  app.get('/api/shell/lock', { schema: { response: { 200: lockFacts }, tags: ['shell'] }, config: { open: 'entry', apart: true } }, async () => {
+    const { fingerprint, url } = await lan.trust();
+    return { fingerprint, url };
+  });
+  app.get('/api/shell/lock/authority.crt', { schema: { tags: ['shell'] }, config: { open: 'entry', apart: true } }, async (_request, reply) =>
+    reply
+      .type('application/x-x509-ca-cert')
+      .header('content-disposition', 'attachment; filename="frugal-sip.crt"')
+      .send((await lan.trust()).certificate),
+  );
 
   app.post(
     '/api/shell/enter',
     { schema: { body: enterRequest, response: { 200: z.object({ in: z.literal(true) }) }, tags: ['shell'] }, bodyLimit: 2048, config: { open: 'entry' } },
     async (request, reply) => {
-      setEntryCookie(reply, await lan.enter(request.body, request.ip, deviceWords(request.headers['user-agent'] ?? '')));
+      setEntryCookie(reply, await lan.enter(request.body, request.ip, deviceWords(request.headers['user-agent'] ?? ''), request.raw));
       return { in: true as const };
     },
   );

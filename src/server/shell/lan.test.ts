@@ -1,10 +1,17 @@
+import { X509Certificate } from 'node:crypto';
+import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
+import { createServer as createSecureServer, request as secureRequest } from 'node:https';
+import type { AddressInfo } from 'node:net';
+import type { TLSSocket } from 'node:tls';
+import forge from 'node-forge';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Problem } from '../../contract/errors.ts';
 import type { LanView } from '../../contract/shell.ts';
 import { serverKit, testId, type Kit } from '../../../tests/server-kit.ts';
 import type { Access } from './access-store.ts';
+import { Authority } from './authority.ts';
 import { hashPassphrase, isPassphrase } from './lan.ts';
 
 /* Real sockets: the doors are opened on another address of the loopback, which is as good as a network for the guard. */
@@ -121,6 +128,111 @@ describe('the doors to the home network', () => {
     await expect(ask('/api/shell')).rejects.toThrow();
     await kit.lan.begin(kit.app, port);
     expect((await ask('/api/shell', { headers })).status).toBe(200);
+  });
+});
+
+describe('doors with a lock on the line', () => {
+  type Locked = { status: number; cookie: string; body: string; authorized: boolean };
+  const facts = async () => (await ask<{ fingerprint: string; url: string | null }>('/api/shell/lock')).body;
+  const authority = async () => (await ask<string>('/api/shell/lock/authority.crt')).body;
+  const locked = (
+    path: string,
+    ca: string,
+    { method = 'GET', headers = {}, body }: { method?: string; headers?: Record<string, string>; body?: string } = {},
+  ) =>
+    new Promise<Locked>((resolve, reject) => {
+      const asked = secureRequest(
+        {
+          host: '127.0.0.2',
+          port: port + 363 > 65_535 ? port - 363 : port + 363,
+          path,
+          method,
+          ca,
+          headers: { ...(body ? { 'content-type': 'application/json' } : {}), ...headers },
+          agent: false,
+        },
+        (response) => {
+          let text = '';
+          response.on('data', (chunk: Buffer) => (text += chunk.toString()));
+          response.on('end', () =>
+            resolve({
+              status: response.statusCode ?? 0,
+              cookie: (response.headers['set-cookie'] ?? [])[0] ?? '',
+              body: text,
+              authorized: (response.socket as TLSSocket).authorized,
+            }),
+          );
+        },
+      );
+      asked.on('error', reject);
+      asked.end(body);
+    });
+  it('stand beside the plain ones, vouched for by an authority of the collection’s own that vouches for home networks only', async () => {
+    await open();
+    expect((await facts()).url).toBeNull();
+    const { body } = await here('/api/shell/lan', 'PUT', { kind: 'lock', on: true });
+    const ca = await authority();
+    const own = new X509Certificate(ca);
+    expect(own.ca).toBe(true);
+    expect(own.verify(own.publicKey)).toBe(true);
+    expect(body.lock).toMatchObject({ fingerprint: own.fingerprint256 });
+    expect((await facts()).fingerprint).toBe(own.fingerprint256);
+    expect(forge.pki.certificateFromPem(ca).getExtension('nameConstraints')).toMatchObject({ critical: true });
+    // A client that trusts it gets through to the door, and is asked for the passphrase like everybody.
+    const stranger = await locked('/api/pots', ca);
+    expect([stranger.authorized, stranger.status]).toEqual([true, 401]);
+    // One that does not, does not.
+    await expect(locked('/api/pots', (await new Authority(join(kit.folder, 'another.json')).certificate(new Date())) as string)).rejects.toThrow(
+      /self|unable|issuer|signature/i,
+    );
+    // The same after the server was started anew: a phone trusts it once.
+    await kit.lan.end();
+    await kit.lan.begin(kit.app, port);
+    expect((await locked('/api/pots', ca)).authorized).toBe(true);
+    expect((await facts()).fingerprint).toBe(own.fingerprint256);
+    await here('/api/shell/lan', 'PUT', { kind: 'lock', on: false });
+    await expect(locked('/api/pots', ca)).rejects.toThrow();
+    expect((await ask('/api/shell')).status).toBe(401);
+  });
+  it('let in by a cookie of their own that goes over no plain line; their own page only', async () => {
+    await open();
+    await here('/api/shell/lan', 'PUT', { kind: 'lock', on: true });
+    const ca = await authority();
+    const host = new URL((await facts()).url!).host;
+    const entered = await locked('/api/shell/enter', ca, {
+      method: 'POST',
+      body: JSON.stringify({ passphrase: PASSPHRASE }),
+      headers: { origin: `https://${host}` },
+    });
+    expect(entered.status).toBe(200);
+    expect(entered.cookie).toMatch(/^__Host-frugal_sip_device=.*Secure/);
+    const cookie = entered.cookie.split(';')[0]!;
+    expect((await locked('/api/shell', ca, { headers: { cookie } })).status).toBe(200);
+    // Over the plain door the same cookie is nobody's.
+    expect((await ask('/api/shell', { headers: { cookie } })).status).toBe(401);
+    expect((await locked('/api/shell', ca, { headers: { cookie, origin: `http://${host}` } })).status).toBe(403);
+  });
+  it('vouches for no other site, whoever has its key: a browser refuses it', async () => {
+    const now = new Date();
+    const mine = new Authority(join(kit.folder, 'mine.json'));
+    const ca = await mine.certificate(now);
+    for (const [address, name] of [
+      ['93.184.216.34', /not.*permitted|constraint|permitted subtree/i],
+      ['8.8.8.8', /permitted/i],
+    ] as const) {
+      const { key, cert } = await mine.certificateFor([address], now);
+      const server = createSecureServer({ key, cert }, (_request, response) => response.end('stolen')).listen(0, '127.0.0.1');
+      await once(server, 'listening');
+      const failed = await new Promise<string>((resolve) => {
+        secureRequest({ host: '127.0.0.1', port: (server.address() as AddressInfo).port, ca, agent: false, checkServerIdentity: () => undefined }, () =>
+          resolve('it was taken'),
+        )
+          .on('error', (error) => resolve(error.message))
+          .end();
+      });
+      expect(failed).toMatch(name);
+      server.close();
+    }
   });
 });
 

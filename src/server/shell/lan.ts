@@ -1,6 +1,8 @@
 import { createHash, randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
-import { createServer, type IncomingMessage, type Server } from 'node:http';
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import { createServer as createSecureServer } from 'node:https';
 import type { Socket } from 'node:net';
+import type { TLSSocket } from 'node:tls';
 import { hostname, networkInterfaces } from 'node:os';
 import { promisify } from 'node:util';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
@@ -9,6 +11,7 @@ import { AppError } from '../app-error.ts';
 import type { Clock } from '../clock.ts';
 import type { Gate } from '../security.ts';
 import type { AccessStore, LetIn } from './access-store.ts';
+import type { Authority } from './authority.ts';
 import { GuessLock } from './guess-lock.ts';
 
 const derive = promisify<string, Buffer, number, { N: number; r: number; p: number; maxmem: number }, Buffer>(scrypt);
@@ -24,10 +27,20 @@ const PAIRING_MINUTES = 10;
 const TOUCH_EVERY_MS = 3_600_000;
 
 /** What a device shows to be let in again. */
-export type EntryCookie = { readonly name: string; readonly value: string; readonly maxAge: number };
-const cookieOf = (token: string): EntryCookie => ({ name: COOKIE, value: token, maxAge: UNSEEN_DAYS * 86_400 });
+export type EntryCookie = { readonly name: string; readonly value: string; readonly maxAge: number; readonly secure: boolean };
+/** Over https a cookie of its own, which browsers send over https only, and let no other host set (RFC 6265bis, `__Host-`). */
+const isLocked = (request: IncomingMessage | undefined) => Boolean((request?.socket as TLSSocket | undefined)?.encrypted);
+const cookieName = (request: IncomingMessage | undefined) => (isLocked(request) ? `__Host-${COOKIE}` : COOKIE);
+const cookieOf = (token: string, request?: IncomingMessage): EntryCookie => ({
+  name: cookieName(request),
+  value: token,
+  maxAge: UNSEEN_DAYS * 86_400,
+  secure: isLocked(request),
+});
+/** Where the doors with a lock stand: past the plain ones, as 443 stands past 80. */
+const lockedPort = (port: number) => (port + 363 <= 65_535 ? port + 363 : port - 363);
 
-export type LanOptions = { access: AccessStore; clock: Clock; addresses?: () => string[] };
+export type LanOptions = { access: AccessStore; authority: Authority; clock: Clock; addresses?: () => string[] };
 
 /**
  * The doors to the home network: shut until the grower sets a passphrase and opens them. They stand on this machine's own addresses, each
@@ -35,9 +48,11 @@ export type LanOptions = { access: AccessStore; clock: Clock; addresses?: () => 
  */
 export class Lan implements Gate {
   readonly #access: AccessStore;
+  readonly #authority: Authority;
   readonly #clock: Clock;
   readonly #addresses: () => string[];
   #servers: Server[] = [];
+  #locked: Server[] = [];
   #app: FastifyInstance | undefined;
   #port = 0;
   #hosts = new Set<string>();
@@ -51,6 +66,7 @@ export class Lan implements Gate {
 
   constructor(options: LanOptions) {
     this.#access = options.access;
+    this.#authority = options.authority;
     this.#clock = options.clock;
     this.#addresses = options.addresses ?? ownAddresses;
   }
@@ -70,13 +86,17 @@ export class Lan implements Gate {
     return this.#hosts;
   }
 
+  originOf(request: IncomingMessage): string {
+    return `${isLocked(request) ? 'https' : 'http'}://${request.headers.host ?? ''}`;
+  }
+
   deviceOf(request: FastifyRequest): string | undefined {
-    const token = request.cookies[COOKIE];
+    const token = request.cookies[cookieName(request.raw)];
     return token === undefined ? undefined : this.#known(hashOf(token))?.tokenHash;
   }
 
   letIn(request: FastifyRequest): { renewed?: EntryCookie } | undefined {
-    const token = request.cookies[COOKIE] ?? '';
+    const token = request.cookies[cookieName(request.raw)] ?? '';
     const found = this.#known(hashOf(token));
     if (!found) return undefined;
     this.#noteLine(found.tokenHash, request.raw.socket);
@@ -88,7 +108,7 @@ export class Lan implements Gate {
     } catch {
       // A full disk keeps nobody out.
     }
-    return { renewed: cookieOf(token) };
+    return { renewed: cookieOf(token, request.raw) };
   }
 
   async view(here: boolean): Promise<LanView> {
@@ -99,7 +119,8 @@ export class Lan implements Gate {
     return {
       on: this.#servers.length > 0,
       hasPassphrase: passphrase !== null,
-      addresses: this.#servers.length > 0 ? this.#urls() : [],
+      addresses: this.#urls(this.#servers),
+      lock: this.#access.now.lock && this.#locked.length > 0 ? { addresses: this.#urls(this.#locked), ...(await this.trust()) } : null,
       problem: this.#problem ?? this.#access.problem,
       devices: newestFirst.map((d) => ({
         id: d.tokenHash.slice(0, 16),
@@ -121,7 +142,7 @@ export class Lan implements Gate {
     if (passphrase === null) this.#access.keep({ ...this.#access.now, open: true });
     else {
       const hash = await hashPassphrase(passphrase);
-      this.#access.keep({ passphrase: hash, open: true, devices: [] });
+      this.#access.keep({ ...this.#access.now, passphrase: hash, open: true, devices: [] });
       this.#pairing.clear();
       for (const device of [...this.#lines.keys()]) this.#cutLines(device);
     }
@@ -134,6 +155,22 @@ export class Lan implements Gate {
     this.#problem = null;
   }
 
+  /** Doors with a lock on the line are opened beside the plain ones, or shut. */
+  async setLock(on: boolean): Promise<void> {
+    this.#access.keep({ ...this.#access.now, lock: on });
+    if (this.#servers.length > 0) await this.#openDoors();
+  }
+
+  /** What a phone is to trust once, and where it goes then. */
+  async trust(): Promise<{ certificate: string; fingerprint: string; url: string | null }> {
+    const now = this.#clock.now();
+    return {
+      certificate: await this.#authority.certificate(now, this.#addresses()),
+      fingerprint: await this.#authority.fingerprint(now),
+      url: this.#urls(this.#locked)[0] ?? null,
+    };
+  }
+
   /** A device that is shown out is out at once: what it listens to is cut. */
   showOut(device: string): void {
     const shown = this.#access.now.devices.filter((d) => d.tokenHash.startsWith(device));
@@ -142,8 +179,8 @@ export class Lan implements Gate {
   }
 
   /** An address to open on the phone that lets it in, once, within ten minutes. The key stands behind the #, which no server is sent. */
-  pairing(): { url: string; until: string } {
-    const [url] = this.#urls();
+  pairing(lock = false): { url: string; until: string } {
+    const [url] = this.#urls(lock ? this.#locked : this.#servers);
     if (this.#servers.length === 0 || url === undefined) throw new AppError('invalid-request', 'Open the home network first.');
     const key = randomBytes(18).toString('base64url');
     const now = this.#clock.now().getTime();
@@ -158,7 +195,7 @@ export class Lan implements Gate {
    * Lets a device in. @returns the cookie to set
    * @throws AppError `wrong-passphrase`, `too-many-requests` while the way in is shut
    */
-  async enter(proof: { passphrase: string } | { key: string }, from: string, device: string): Promise<EntryCookie> {
+  async enter(proof: { passphrase: string } | { key: string }, from: string, device: string, request?: IncomingMessage): Promise<EntryCookie> {
     if ('key' in proof) this.#requireCode(proof.key);
     else await this.#requirePassphrase(proof.passphrase, from);
     const token = randomBytes(KEY_BYTES).toString('base64url');
@@ -166,7 +203,7 @@ export class Lan implements Gate {
     const entered = { tokenHash: hashOf(token), device: device.slice(0, 40), startedAt: at, lastSeenAt: at, lastAddress: from };
     const others = this.#access.now.devices.filter((d) => this.#isAlive(d)).sort((a, b) => (a.lastSeenAt < b.lastSeenAt ? 1 : -1));
     this.#keepDevices([entered, ...others].slice(0, MOST_DEVICES));
-    return cookieOf(token);
+    return cookieOf(token, request);
   }
 
   async end(): Promise<void> {
@@ -229,10 +266,10 @@ export class Lan implements Gate {
     this.#lines.delete(device);
   }
 
-  #urls(): string[] {
-    return this.#servers.map((server) => {
+  #urls(servers: readonly Server[]): string[] {
+    return servers.map((server) => {
       const address = server.address();
-      return typeof address === 'object' && address ? `http://${address.address}:${address.port}` : '';
+      return typeof address === 'object' && address ? `${servers === this.#locked ? 'https' : 'http'}://${address.address}:${address.port}` : '';
     });
   }
 
@@ -244,27 +281,33 @@ export class Lan implements Gate {
     const addresses = this.#addresses();
     this.#opened = addresses.join();
     if (addresses.length === 0) this.#problem = 'This computer is on no home network just now. Join one, then open it again.';
-    for (const address of addresses) {
-      const server = createServer((request, response) => {
-        this.#came.add(request);
-        app.routing(request, response);
+    const answer = (request: IncomingMessage, response: ServerResponse) => {
+      this.#came.add(request);
+      app.routing(request, response);
+    };
+    for (const address of addresses) await this.#openDoor(createServer(answer), address, this.#port, this.#servers);
+    if (!this.#access.now.lock || addresses.length === 0) return;
+    const certificate = await this.#authority.certificateFor(addresses, this.#clock.now());
+    for (const address of addresses) await this.#openDoor(createSecureServer(certificate, answer), address, lockedPort(this.#port), this.#locked);
+  }
+
+  async #openDoor(server: Server, address: string, port: number, into: Server[]): Promise<void> {
+    try {
+      await new Promise<void>((resolve, reject) => {
+        server.once('error', reject);
+        server.listen(port, address, resolve);
       });
-      try {
-        await new Promise<void>((resolve, reject) => {
-          server.once('error', reject);
-          server.listen(this.#port, address, resolve);
-        });
-        this.#servers.push(server);
-        for (const name of [address, hostname(), `${hostname()}.local`]) this.#hosts.add(`${name}:${this.#port}`);
-      } catch (error) {
-        this.#problem = `The address ${address} could not be opened (${(error as { code?: string }).code ?? 'error'}). Another program may hold the port.`;
-      }
+      into.push(server);
+      for (const name of [address, hostname(), `${hostname()}.local`]) this.#hosts.add(`${name}:${port}`);
+    } catch (error) {
+      this.#problem = `The address ${address}:${port} could not be opened (${(error as { code?: string }).code ?? 'error'}). Another program may hold the port.`;
     }
   }
 
   async #closeDoors(): Promise<void> {
-    const servers = this.#servers;
+    const servers = [...this.#servers, ...this.#locked];
     this.#servers = [];
+    this.#locked = [];
     this.#hosts.clear();
     for (const server of servers) {
       server.closeAllConnections();

@@ -56,7 +56,7 @@ function Doors({ view }: { view: LanView }) {
         <h2>{view.on ? 'Open to the home network' : 'Only this computer'}</h2>
         <p className="small mb-0">
           {view.on
-            ? 'Devices on your home network can come in with the passphrase. What they send is not encrypted: keep to a network you trust, never a public one.'
+            ? 'Devices on your home network can come in with the passphrase. Over plain http the passphrase keeps others out, but what is sent can be read and changed by whoever is on the same network: keep to one you trust, never a public one.'
             : 'Nothing outside this computer can reach the collection. Open it to the home network to use a phone at the bench; the passphrase keeps others out.'}
         </p>
         {asks && (
@@ -91,7 +91,8 @@ function Doors({ view }: { view: LanView }) {
           </p>
         )}
       </form>
-      {view.on && view.addresses.length > 0 && <Pairing addresses={view.addresses} />}
+      {view.on && view.addresses.length > 0 && <Pairing addresses={view.addresses} lock={view.lock} />}
+      {view.on && <LockCard view={view} busy={act.isPending} set={(on) => act.mutate({ kind: 'lock', on })} />}
       {view.devices.length > 0 && (
         <section className="sheet settings" aria-label="Devices let in">
           <h2>Let in</h2>
@@ -123,19 +124,58 @@ function Doors({ view }: { view: LanView }) {
   );
 }
 
-function Pairing({ addresses }: { addresses: readonly string[] }) {
-  const code = useMutation({ mutationFn: () => request<{ url: string; until: string }>('POST', '/api/shell/lan/pairing') });
+/** The line with a lock: offered beside the plain one. */
+function LockCard({ view, busy, set }: { view: LanView; busy: boolean; set(on: boolean): void }) {
+  const { lock } = view;
+  const trust = `${view.addresses[0] ?? ''}/trust`;
+  return (
+    <section className="sheet settings pairing" aria-label="A lock on the line">
+      <div>
+        <h2>A lock on the line</h2>
+        <p className="small mb-2">
+          {lock
+            ? 'Nobody on the network can read or change what a phone sends that came by this door. Each phone trusts this computer’s own certificate once, by hand; it vouches for addresses of home networks only. With the lock the page also stays on the phone: it opens with no connection, shows the last known round, keeps acts and photos until the computer is back, and keeps the screen on.'
+            : 'Beside the plain door a second one (https) can be opened: nobody on the network can read or change what goes over it, and the page stays on the phone for when there is no connection. Each phone is taken once through a few steps to trust it.'}
+        </p>
+        {lock && (
+          <p className="small mb-2">
+            Read this code with the phone, or open {trust.replace('http://', '')} there, and follow the steps. The phone must show this fingerprint:
+            <code className="fingerprint">{lock.fingerprint}</code>
+          </p>
+        )}
+        <Button variant={lock ? 'outline-secondary' : 'primary'} disabled={busy} onClick={() => set(!lock)}>
+          {lock ? 'Shut this door' : 'Open a door with a lock'}
+        </Button>
+      </div>
+      {lock && (
+        <div className="code" data-url={trust}>
+          <Qr text={trust} name="to trust this computer" />
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Pairing({ addresses, lock }: { addresses: readonly string[]; lock: LanView['lock'] }) {
+  const code = useMutation({ mutationFn: (locked: boolean) => request<{ url: string; until: string }>('POST', '/api/shell/lan/pairing', { lock: locked }) });
   return (
     <section className="sheet settings pairing" aria-label="Bring the phone in">
       <div>
         <h2>Bring the phone in</h2>
         <p className="small mb-2">
-          Read the code with the phone’s camera: it works once, for ten minutes. Or open {addresses.map((a) => a.replace('http://', '')).join(' or ')} there and
-          type the passphrase.
+          Read the code with the phone’s camera: it works once, for ten minutes, and a new one ends it. Or open{' '}
+          {addresses.map((a) => a.replace('http://', '')).join(' or ')} there and type the passphrase.
         </p>
-        <Button onClick={() => code.mutate()} disabled={code.isPending}>
-          {code.data ? 'A new code' : 'Show a code'}
-        </Button>
+        <div className="d-flex flex-wrap gap-2">
+          <Button onClick={() => code.mutate(false)} disabled={code.isPending}>
+            {code.data ? 'A new code' : 'Show a code'}
+          </Button>
+          {lock && (
+            <Button variant="outline-secondary" onClick={() => code.mutate(true)} disabled={code.isPending}>
+              A code for the door with the lock
+            </Button>
+          )}
+        </div>
         {code.error && (
           <p className="field-error mb-0" role="alert">
             {code.error.message}

@@ -188,13 +188,10 @@ function ThisDevice() {
         type="switch"
         id="awake"
         label="The screen stays on while this is open"
-        disabled={!canStayAwake}
-        checked={canStayAwake && device.awake}
+        checked={device.awake}
         onChange={(e) => changeDevice({ awake: e.target.checked })}
       />
-      {!canStayAwake && (
-        <div className="small">This browser does not let a page keep the screen on over plain http. Set a longer time in the phone’s own display settings.</div>
-      )}
+      {!canStayAwake && <div className="small">Over plain http the browser allows it only from your first tap on; over the line with a lock, at once.</div>}
     </section>
   );
 }

@@ -1,4 +1,5 @@
 import type { Problem } from '../../contract/errors.ts';
+import { forgetLastKnown, noteAnswer } from './last-known.ts';
 
 /** The server answered, and refused: what is wrong, at which field, with the remedy. */
 export class ProblemError extends Error {
@@ -46,10 +47,14 @@ export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, bo
     throw new OfflineError();
   }
   if (response.ok) {
+    if (method === 'GET') noteAnswer(response);
     if (method === 'PUT') ownCommit = Number(response.headers.get('x-commit') ?? 0);
     return (await response.json()) as T;
   }
-  if (response.status === 401) throw new NotLetInError((await detailOf(response)) ?? 'This device has not been let in yet.');
+  if (response.status === 401) {
+    void forgetLastKnown();
+    throw new NotLetInError((await detailOf(response)) ?? 'This device has not been let in yet.');
+  }
   // Too fast for the server: an act waits its turn.
   if (response.status === 429 && method === 'PUT') throw new OfflineError(await detailOf(response));
   // The server is there but cannot write just now (disk full, being restored): the act waits and is sent again.

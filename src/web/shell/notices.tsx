@@ -3,15 +3,23 @@ import { Link } from 'react-router';
 import type { ShellView } from '../../contract/shell.ts';
 import { useActs } from './acts.tsx';
 import { dayMonthYear } from './format.ts';
+import { useLastKnown } from './last-known.ts';
 
 /** What the grower must know in every room: the file in trouble or a backup that failed, acts dated ahead, acts that wait, acts that were refused. */
 export function Notices({ trouble, ahead = null, zone }: { trouble: string | null; ahead?: ShellView['ahead']; zone?: string | undefined }) {
   const { outbox, dismissRefused, tryAgain } = useActs();
+  const lastKnown = useLastKnown();
   return (
     <>
       {trouble && (
         <div className="notice" role="status">
           <Icon name="hdd" /> {trouble}
+        </div>
+      )}
+      {lastKnown && (
+        <div className="notice" role="status">
+          <Icon name="hourglass" /> The computer is out of reach. This is as last known, {dayMonthYear(lastKnown.slice(0, 10))}, {clockTime(lastKnown, zone)}.
+          What you do is kept here and sent when it is back.
         </div>
       )}
       {ahead && (

@@ -5,6 +5,8 @@ import { Lost } from './lost.tsx';
 
 /** Round is in the first bundle; the other rooms come when they are opened. */
 export const router = createBrowserRouter([
+  // Before the phone is let in, and without the rooms about it.
+  { path: 'trust', errorElement: <Lost />, lazy: async () => ({ Component: (await import('./trust-page.tsx')).TrustPage }) },
   {
     element: <Frame />,
     errorElement: <Lost />,
