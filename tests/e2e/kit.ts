@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type ClickOptions, type Page } from 'puppeteer-core';
 import { expect, inject } from 'vitest';
-import { startServer, type RunningServer } from './server.ts';
+import { NOW, startServer, type RunningServer } from './server.ts';
 
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 /** A busy machine is slow, not wrong. While writing a test, shorter patience shows a mistake sooner. */
@@ -25,7 +25,7 @@ const FLAGS = [
 export type Stage = {
   browser: Browser;
   /** Another device: a browser of its own, closed with the stage. */
-  device(): Promise<Browser>;
+  device(...flags: string[]): Promise<Browser>;
   server: RunningServer;
   /** A fresh page; what it writes to its console as an error fails the test that asks `complaints`. */
   open(path: string, size?: { width: number; height: number }): Promise<Page>;
@@ -40,17 +40,18 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
   const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-e2e-'));
   if (demo) cpSync(inject('demoFolder'), folder, { recursive: true });
   const profile = mkdtempSync(join(tmpdir(), 'frugal-sip-profile-'));
-  const launch = (userDataDir: string) => puppeteer.launch({ executablePath: CHROMIUM, args: FLAGS, userDataDir });
+  const launch = (userDataDir: string, more: readonly string[] = []) => puppeteer.launch({ executablePath: CHROMIUM, args: [...FLAGS, ...more], userDataDir });
   const browser = await launch(profile);
   const others: { browser: Browser; profile: string }[] = [];
   const complaints: string[] = [];
+  const began = Date.now();
   const self: Stage = {
     browser,
     server: await startServer({ folder, demo }),
     complaints,
-    async device() {
+    async device(...flags) {
       const home = mkdtempSync(join(tmpdir(), 'frugal-sip-profile-'));
-      const other = await launch(home);
+      const other = await launch(home, flags);
       others.push({ browser: other, profile: home });
       return other;
     },
@@ -73,7 +74,9 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
       }
     },
     async restart() {
-      self.server = await startServer({ folder, demo, port: self.server.port });
+      // The pinned clock goes on where it stood, as a real one does.
+      const now = new Date(Date.parse(NOW) + Date.now() - began).toISOString();
+      self.server = await startServer({ folder, demo, port: self.server.port, env: { FRUGAL_SIP_NOW: now } });
     },
     async close() {
       for (const other of [browser, ...others.map((o) => o.browser)]) await other.close();

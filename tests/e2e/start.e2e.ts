@@ -1,6 +1,6 @@
 import Database from 'better-sqlite3';
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -42,11 +42,26 @@ it('a collection from a newer version is left as it is', async () => {
   expect(said).toMatch(/newer version of Frugal Sip\. Start that version instead; nothing here was changed/);
 });
 
-it('a file that is no collection is named, with where the backups are', async () => {
+it('a file that is no collection is named, and served with its backups instead of its rooms', async () => {
   writeFileSync(join(folder, 'collection.sqlite'), 'x'.repeat(5000));
+  const server = await startServer({ folder, demo: false });
+  const shell = (await (await fetch(`${server.url}/api/shell`)).json()) as { shut: boolean; trouble: string };
+  expect(shell).toMatchObject({ shut: true, trouble: expect.stringMatching(/is damaged, so nothing more is written to it\. Put a backup back/) as unknown });
+  expect((await fetch(`${server.url}/api/book/backups`)).status).toBe(200);
+  const refused = await fetch(`${server.url}/api/round`);
+  expect([refused.status, ((await refused.json()) as { code: string }).code]).toEqual([507, 'damaged']);
+  await server.stop();
+  expect(statSync(join(folder, 'collection.sqlite')).size).toBe(5000);
+});
+
+it('a second server on the same folder says so and ends', async () => {
+  const first = await startServer({ folder, demo: false });
   const { code, said } = await start({ FRUGAL_SIP_DATA: folder });
   expect(code).toBe(1);
-  expect(said).toMatch(/is damaged\. Move it away and copy the newest file from .*backups/);
+  expect(said).toMatch(/could not start: this collection is open in another Frugal Sip already/);
+  await first.stop('SIGKILL');
+  // What ends a server ends its hold.
+  await (await startServer({ folder, demo: false })).stop();
 });
 
 it('a port that is taken, and one that is none', async () => {

@@ -5,6 +5,7 @@ import { bookEntry, type BookEntry, type BookPage, type Correctable } from '../.
 import { localDate } from '../../contract/common.ts';
 import { ppmFromEc, readingMiddle, type Reading, type VolumeUnits } from '../../core/quantity/index.ts';
 import { localDateOf, localTimeOf } from '../../core/regimen/index.ts';
+import { isAhead } from '../database/ahead.ts';
 import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { CareEvent } from '../database/entities.ts';
 import { isTainted, type Meters } from '../shelf/meter-states.ts';
@@ -80,7 +81,7 @@ export async function readBook(
   );
   const last = rows[rows.length - 1];
   return {
-    entries: rows.map((row) => ({ ...entryOrOdd(row, meters, scale, zone, units), ahead: row.at > now.toISOString() })),
+    entries: rows.map((row) => ({ ...entryOrOdd(row, meters, scale, zone, units), ahead: isAhead(row.at, now) })),
     next: rows.length === limit && last ? last.seq : null,
     total: facts?.total ?? 0,
     since: facts?.since ?? null,

@@ -14,31 +14,40 @@ export type AsOf = { readonly at: Date; readonly localDate: string };
 /** Time zones differ by this much at the most: further back no day can be later than today. */
 const ZONES_APART_MS = 27 * 3_600_000;
 
+/** Clocks are set right by seconds every day: what is ahead by no more counts as done now. */
+const GRACE_MS = 120_000;
+const graceOf = (at: Date) => new Date(at.getTime() + GRACE_MS).toISOString();
+
+export const isAhead = (at: string, now: Date) => at > graceOf(now);
+
 /** What lies ahead. `key` changes when anything begins or ceases to. */
 export function lookAhead(raw: Sqlite.Database, { at, localDate }: AsOf): Ahead & { readonly key: string } {
   const now = at.toISOString();
+  const grace = graceOf(at);
   const dayAgo = new Date(at.getTime() - ZONES_APART_MS).toISOString();
   const ask = (sql: string, ...params: string[]) => raw.prepare<string[], { n: number; first: string | null; which: number }>(sql).get(...params)!;
-  const acts = ask('SELECT count(*) AS n, min(at) AS first, total(seq) AS which FROM main.care_event WHERE at > ?', now);
-  const batches = ask('SELECT count(*) AS n, min(startedAt) AS first, total(rowid) AS which FROM main.batch WHERE startedAt > ?', now);
-  // Logged before now, on a day that has not begun here: the zone was changed westwards since.
-  const late = ask(
-    'SELECT count(*) AS n, NULL AS first, total(seq) AS which FROM main.care_event WHERE at > ? AND at <= ? AND localDate > ?',
+  const acts = ask('SELECT count(*) AS n, min(at) AS first, total(seq) AS which FROM main.care_event WHERE at > ?', grace);
+  const batches = ask('SELECT count(*) AS n, min(startedAt) AS first, total(rowid) AS which FROM main.batch WHERE startedAt > ?', grace);
+  // Ahead by seconds; or logged before now on a day that has not begun here, since the zone was changed westwards: both count, as of now and today.
+  const near = ask(
+    'SELECT count(*) AS n, NULL AS first, total(seq) AS which FROM main.care_event WHERE at > ? AND at <= ? AND (at > ? OR localDate > ?)',
     dayAgo,
+    grace,
     now,
     localDate,
   );
-  const lateBatches = ask(
-    'SELECT count(*) AS n, NULL AS first, total(rowid) AS which FROM main.batch WHERE startedAt > ? AND startedAt <= ? AND startedOn > ?',
+  const nearBatches = ask(
+    'SELECT count(*) AS n, NULL AS first, total(rowid) AS which FROM main.batch WHERE startedAt > ? AND startedAt <= ? AND (startedAt > ? OR startedOn > ?)',
     dayAgo,
+    grace,
     now,
     localDate,
   );
-  const some = acts.n + batches.n + late.n + lateBatches.n > 0;
+  const all = [acts, batches, near, nearBatches];
   return {
     count: acts.n,
     firstAt: acts.first,
-    key: some ? [acts, batches, late, lateBatches].map(({ n, which }) => `${n}:${which}`).join(' ') + (late.n + lateBatches.n > 0 ? localDate : '') : '',
+    key: all.some(({ n }) => n > 0) ? all.map(({ n, which }) => `${n}:${which}`).join(' ') + (near.n + nearBatches.n > 0 ? localDate : '') : '',
   };
 }
 
@@ -64,15 +73,17 @@ export function leaveOut(raw: Sqlite.Database, { at, localDate }: AsOf, odd: rea
   raw.exec('CREATE TEMP TABLE odd_line (seq INTEGER PRIMARY KEY)');
   const insert = raw.prepare('INSERT INTO odd_line (seq) VALUES (?)');
   for (const { seq } of odd) insert.run(seq);
-  const now = `'${at.toISOString()}'`;
+  const now = at.toISOString();
   const columns = (table: string) => raw.prepare<[], { name: string }>(`SELECT name FROM main.pragma_table_info('${table}')`).all();
   for (const [table, time, day] of [
     ['care_event', 'at', 'localDate'],
     ['batch', 'startedAt', 'startedOn'],
   ] as const) {
-    const fields = columns(table).map(({ name }) => (name === day ? `min("${day}", '${localDate}') AS "${day}"` : `"${name}"`));
+    const fields = columns(table).map(({ name }) =>
+      name === day ? `min("${day}", '${localDate}') AS "${day}"` : name === time ? `min("${time}", '${now}') AS "${time}"` : `"${name}"`,
+    );
     raw.exec(
-      `CREATE TEMP VIEW "${table}" AS SELECT ${fields.join(', ')} FROM main."${table}" WHERE "${time}" <= ${now}${table === 'care_event' && odd.length > 0 ? ' AND seq NOT IN (SELECT seq FROM odd_line)' : ''}`,
+      `CREATE TEMP VIEW "${table}" AS SELECT ${fields.join(', ')} FROM main."${table}" WHERE main."${table}"."${time}" <= '${graceOf(at)}'${table === 'care_event' && odd.length > 0 ? ' AND seq NOT IN (SELECT seq FROM odd_line)' : ''}`,
     );
   }
 }

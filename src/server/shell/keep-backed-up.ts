@@ -7,10 +7,12 @@ const LOOK_EVERY_MS = 3_600_000;
  * Makes the day's backup when there is none yet, now and every hour. What goes wrong is said in every room until a backup succeeds.
  * @returns stops looking, once a backup under way is finished
  */
-export function keepBackedUp(context: Pick<AppContext, 'backups' | 'clock' | 'trouble'>): () => Promise<void> {
+export function keepBackedUp(context: Pick<AppContext, 'backups' | 'clock' | 'database' | 'trouble'>): () => Promise<void> {
   let under: Promise<void> = Promise.resolve();
   const look = () => {
     under = under.then(async () => {
+      // A damaged file is not backed up, and says so itself.
+      if (context.database.trouble()) return;
       try {
         await context.backups.daily(context.clock.now());
         context.trouble.words = null;
