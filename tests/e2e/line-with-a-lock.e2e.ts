@@ -37,7 +37,7 @@ describe('a lock on the line', () => {
     await press(computer, 'Open to the home network');
     await says(computer, '.settings', /can be read and changed by whoever is on the same network/);
     await press(computer, 'Open a door with a lock');
-    await says(computer, '[aria-label="A lock on the line"]', /Nobody on the network can read or change.*fingerprint/s);
+    await says(computer, '[aria-label="A lock on the line"]', /nobody on the network can read or change.*fingerprint/s);
     await axeClean(computer);
     const plain = await (await on.device()).newPage();
     plain.setDefaultTimeout(PATIENCE_MS);

@@ -136,8 +136,12 @@ const Row = memo(function Row({ entry: e, today, index, start, size, undo, corre
           </>
         ) : (
           <>
+            {e.ahead && (
+              <span className="chip soon me-1" title="Dated ahead of now: it counts once its time has come">
+                ahead
+              </span>
+            )}
             {e.what}
-            {e.ahead && <span className="chip soon ms-1">ahead of now: not counted yet</span>}
           </>
         )}
         {e.was && (

@@ -134,7 +134,7 @@ function LockCard({ view, busy, set }: { view: LanView; busy: boolean; set(on: b
         <h2>A lock on the line</h2>
         <p className="small mb-2">
           {lock
-            ? 'Nobody on the network can read or change what a phone sends that came by this door. Each phone trusts this computer’s own certificate once, by hand; it vouches for addresses of home networks only. With the lock the page also stays on the phone: it opens with no connection, shows the last known round, keeps acts and photos until the computer is back, and keeps the screen on.'
+            ? 'What goes through this door nobody on the network can read or change. Each phone trusts this computer’s own certificate once, by hand; it vouches for addresses of home networks only. With the lock the page also stays on the phone: it opens with no connection, shows the last known round, keeps acts and photos until the computer is back, and keeps the screen on.'
             : 'Beside the plain door a second one (https) can be opened: nobody on the network can read or change what goes over it, and the page stays on the phone for when there is no connection. Each phone is taken once through a few steps to trust it.'}
         </p>
         {lock && (
@@ -185,6 +185,7 @@ function Pairing({ addresses, lock }: { addresses: readonly string[]; lock: LanV
       {code.data && (
         <div className="code" data-url={code.data.url}>
           <Qr text={code.data.url} name="to bring the phone in" />
+          <span className="small">{code.data.url.startsWith('https:') ? 'the door with the lock' : 'the plain door'}</span>
         </div>
       )}
     </section>

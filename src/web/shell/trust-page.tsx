@@ -11,6 +11,7 @@ export function TrustPage() {
     <main className="empty enter trust">
       <img src={mark} alt="" width="56" height="56" />
       <h1>A lock on the line</h1>
+      <p className="mb-0">So that nobody on the network can read or change what goes between this phone and the computer.</p>
       {lock.isPending ? (
         <Loading what="what to trust" />
       ) : !lock.data ? (
