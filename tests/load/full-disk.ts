@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import { startServer, type RunningServer } from '../e2e/server.ts';
 import { clear, Device, folderFor, judge, seeded, type Fault } from './load-kit.ts';
 
-/** Holds a base collection, its log and a few hundred acts. */
-const DISK_MB = 6;
+/** Holds a collection of a few thousand acts, its log and the day’s backup. */
+const DISK_MB = 32;
 
 /** A disk of a few MB of memory; undefined where this user may not mount one. */
 function smallDisk(): string | undefined {
