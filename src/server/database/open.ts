@@ -126,6 +126,10 @@ export async function openDatabase(file: string, options: Options = {}): Promise
   });
   const gate = new SwapGate();
 
+  const retired = new Set<DataSource>();
+  const letGoOf = async (reader: DataSource) => {
+    if (retired.delete(reader) && reader.isInitialized) await reader.destroy();
+  };
   let leftOut = '';
   let odd: readonly OddLine[] = [];
   /** A connection that sees other rows is another connection: nothing kept of the one before can be mistaken for it. */
@@ -143,8 +147,9 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     leftOut = key;
     const old = held.read;
     held.read = next;
-    // Looks under way go on with it for a moment; the writing connection keeps the file's log from being closed with it.
-    setTimeout(() => void (old.isInitialized && old.destroy()), LOOKS_LAST_MS).unref();
+    // Looks under way go on with it for a moment.
+    retired.add(old);
+    setTimeout(() => void letGoOf(old), LOOKS_LAST_MS).unref();
     return ahead;
   };
 
@@ -153,6 +158,7 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     sources = undefined;
     leftOut = '';
     odd = [];
+    for (const reader of [...retired]) await letGoOf(reader);
     if (old?.read.isInitialized) await old.read.destroy();
     if (old?.writer?.isInitialized) await old.writer.destroy();
   };

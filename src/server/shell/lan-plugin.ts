@@ -32,15 +32,14 @@ export const lanPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (
 
   // A phone needs these before it is let in: what it is to trust, and where it goes then. Neither is a secret.
   app.get('/api/shell/lock', { schema: { response: { 200: lockFacts }, tags: ['shell'] }, config: { open: 'entry', apart: true } }, async () => {
-    const { fingerprint, url } = await lan.trust();
-    return { fingerprint, url };
+    const trust = await lan.trust();
+    return { fingerprint: trust?.fingerprint ?? '', url: trust?.url ?? null };
   });
-  app.get('/api/shell/lock/authority.crt', { schema: { tags: ['shell'] }, config: { open: 'entry', apart: true } }, async (_request, reply) =>
-    reply
-      .type('application/x-x509-ca-cert')
-      .header('content-disposition', 'attachment; filename="frugal-sip.crt"')
-      .send((await lan.trust()).certificate),
-  );
+  app.get('/api/shell/lock/authority.crt', { schema: { tags: ['shell'] }, config: { open: 'entry', apart: true } }, async (_request, reply) => {
+    const trust = await lan.trust();
+    if (!trust) throw new AppError('not-found', 'No door with a lock is open just now.');
+    return reply.type('application/x-x509-ca-cert').header('content-disposition', 'attachment; filename="frugal-sip.crt"').send(trust.certificate);
+  });
 
   app.post(
     '/api/shell/enter',

@@ -182,7 +182,7 @@ describe('doors with a lock on the line', () => {
     const stranger = await locked('/api/pots', ca);
     expect([stranger.authorized, stranger.status]).toEqual([true, 401]);
     // One that does not, does not.
-    await expect(locked('/api/pots', (await new Authority(join(kit.folder, 'another.json')).certificate(new Date())))).rejects.toThrow(
+    await expect(locked('/api/pots', await new Authority(join(kit.folder, 'another.json')).certificate(new Date()))).rejects.toThrow(
       /self|unable|issuer|signature/i,
     );
     // The same after the server was started anew: a phone trusts it once.

@@ -115,12 +115,13 @@ export class Lan implements Gate {
     // A home network gives out new addresses now and then: the doors move along when somebody looks here.
     if (here && this.#servers.length > 0 && this.#addresses().join() !== this.#opened) await this.#openDoors();
     const { passphrase, devices } = this.#access.now;
+    const trust = await this.trust();
     const newestFirst = [...devices].sort((a, b) => (a.lastSeenAt < b.lastSeenAt ? 1 : -1));
     return {
       on: this.#servers.length > 0,
       hasPassphrase: passphrase !== null,
       addresses: this.#urls(this.#servers),
-      lock: this.#access.now.lock && this.#locked.length > 0 ? { addresses: this.#urls(this.#locked), ...(await this.trust()) } : null,
+      lock: trust ? { addresses: this.#urls(this.#locked), fingerprint: trust.fingerprint } : null,
       problem: this.#problem ?? this.#access.problem,
       devices: newestFirst.map((d) => ({
         id: d.tokenHash.slice(0, 16),
@@ -161,8 +162,9 @@ export class Lan implements Gate {
     if (this.#servers.length > 0) await this.#openDoors();
   }
 
-  /** What a phone is to trust once, and where it goes then. */
-  async trust(): Promise<{ certificate: string; fingerprint: string; url: string | null }> {
+  /** What a phone is to trust once, and where it goes then; undefined while no door with a lock is open, so that strangers make nothing. */
+  async trust(): Promise<{ certificate: string; fingerprint: string; url: string | null } | undefined> {
+    if (!this.#access.now.lock || this.#locked.length === 0) return undefined;
     const now = this.#clock.now();
     return {
       certificate: await this.#authority.certificate(now, this.#addresses()),

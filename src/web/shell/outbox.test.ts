@@ -156,4 +156,35 @@ describe('the outbox', () => {
     expect(state.got).toEqual(['1', '2']);
     expect(storage.length).toBe(0);
   });
+  it('says why acts wait where the server says so, until it takes them', async () => {
+    let why: string | undefined = 'The disk is full, so nothing was logged.';
+    const outbox = new Outbox(memory(), 'k', (async () => {
+      if (why !== undefined) throw new OfflineError(why);
+      return {};
+    }) as typeof request);
+    await outbox.put(act('1'));
+    expect(outbox.state).toMatchObject({ why: 'The disk is full, so nothing was logged.', waiting: [{ id: '1' }] });
+    why = 'Another program holds the collection.';
+    await outbox.flush();
+    expect(outbox.state.why).toBe('Another program holds the collection.');
+    why = undefined;
+    await outbox.flush();
+    expect(outbox.state).toMatchObject({ why: null, waiting: [] });
+  });
+  it('a step refused because another device was quicker is kept as well once the grower sends it again', async () => {
+    const sent: string[] = [];
+    const outbox = new Outbox(memory(), 'k', (async (_method: string, url: string) => {
+      sent.push(url);
+      if (sent.length === 1) throw new OfflineError();
+      if (url.includes('after=')) throw refusal();
+      return {};
+    }) as typeof request);
+    await outbox.put({ ...act('1'), url: '/api/bench/batches/b/steps/1?after=start' });
+    await outbox.flush();
+    expect(outbox.state.refused).toHaveLength(1);
+    outbox.tryAgain('1');
+    await outbox.flush();
+    expect(sent.at(-1)).toBe('/api/bench/batches/b/steps/1');
+    expect(outbox.state).toMatchObject({ waiting: [], refused: [] });
+  });
 });

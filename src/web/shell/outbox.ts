@@ -123,7 +123,10 @@ export class Outbox {
   /** Sends a refused act once more, after the grower mended what stood in its way. */
   tryAgain(id: string): void {
     const entry = this.#entries.get(id);
-    if (entry?.status === 'refused') this.#write({ ...entry, status: 'waiting' });
+    if (entry?.status !== 'refused') return;
+    // Whoever sends it again has read what another device did meanwhile: it is to be kept as well.
+    const url = entry.act.url.replace(/\?after=[^&]*$/, '');
+    this.#write({ ...entry, act: { ...entry.act, url }, status: 'waiting' });
   }
 
   async #flush(): Promise<boolean> {
