@@ -143,6 +143,8 @@ await page.click('.settings button[type=submit]');
 await page.waitForSelector('.pairing');
 await page.evaluate(() => [...document.querySelectorAll('button')].find((b) => b.textContent === 'Show a code')!.click());
 await page.waitForSelector('.pairing .qr');
+await page.evaluate(() => [...document.querySelectorAll('button')].find((b) => b.textContent === 'Open a door with a lock')!.click());
+await page.waitForSelector('.fingerprint');
 await shot('phone-in');
 const own = await startServer({ folder: join(folder, 'own'), demo: false });
 await page.goto(`${own.url}/start`, { waitUntil: 'load' });
