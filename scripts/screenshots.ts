@@ -145,6 +145,7 @@ await page.evaluate(() => [...document.querySelectorAll('button')].find((b) => b
 await page.waitForSelector('.pairing .qr');
 await page.evaluate(() => [...document.querySelectorAll('button')].find((b) => b.textContent === 'Open a door with a lock')!.click());
 await page.waitForSelector('.fingerprint');
+await page.waitForFunction(() => ![...document.querySelectorAll('button')].some((b) => b.disabled));
 await shot('phone-in');
 const own = await startServer({ folder: join(folder, 'own'), demo: false });
 await page.goto(`${own.url}/start`, { waitUntil: 'load' });

@@ -163,11 +163,17 @@ function toAppError(error: unknown, log: { error(error: unknown): void }): AppEr
   return new AppError('internal', 'Something went wrong on our side. Nothing was logged; try it again.');
 }
 
-/** A disk that is full or cannot be written, told by SQLite's and the system's own codes. The act was rolled back and is kept by the sender. */
+/** What the file refuses, told by SQLite's and the system's own codes: a disk that is full or cannot be written, a lock, damage, a thing that is not there. The act was rolled back and is kept by the sender. */
 function storageProblem(error: unknown): AppError | undefined {
   const name = codeOf(error);
   if (isLocked(error))
     return new AppError('locked', 'Another program holds the collection, so nothing was logged. Close it; what you did is kept on your device and sent again.');
+  // A number that was a thing's once, or never: a foreign key tells of it where no field did.
+  if (name === 'SQLITE_CONSTRAINT_FOREIGNKEY')
+    return new AppError(
+      'not-found',
+      'Something that was chosen is not in this collection, or not any more. Reload the page and choose again; nothing was logged.',
+    );
   if (isDamage(error))
     return new AppError('damaged', 'The collection’s file is damaged. Put a backup back: Book, Backups. What you did is kept on your device.');
   // A look that was under way while a backup took the collection's place.

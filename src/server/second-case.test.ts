@@ -128,6 +128,21 @@ describe('two devices at one batch', () => {
   }
 });
 
+describe('a thing that is not there', () => {
+  it('is said at its field, or in a sentence, never as a fault of ours', async () => {
+    const values = { name: 'Rain as it is', use: 'water', parts: [], waterId: testId(), phLow: 5, phHigh: 6, holdMinutes: null, note: '' };
+    expect((await put(`/api/bench/recipes/acts/${testId()}`, { kind: 'put', id: testId(), values })).body).toMatchObject({
+      status: 400,
+      errors: [{ path: 'waterId' }],
+    });
+    // Where no field was looked at, the foreign key tells.
+    const pot = await idOf(`SELECT id FROM pot WHERE code = 'R-02'`);
+    const moved = await put(`/api/pots/acts/${testId()}`, { kind: 'move', potIds: [pot], placeId: testId() });
+    expect(moved.status, JSON.stringify(moved.body)).toBeGreaterThanOrEqual(400);
+    expect(moved.status).toBeLessThan(500);
+  });
+});
+
 describe('what cannot be in a pot', () => {
   const fill = async (code: string, more: object) => {
     const pot = (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((p) => p.pots).find((p) => p.code === code)!;

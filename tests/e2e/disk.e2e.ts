@@ -2,8 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { openSync, closeSync, readdirSync, statSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Page } from 'puppeteer-core';
-import { axeClean, press, says, stage, type Stage } from './kit.ts';
+import { axeClean, fillsOf, logNext, press, says, stage, type Stage } from './kit.ts';
 
 /* A disk that refuses in the middle of a round, and a file that is damaged: what the grower sees, and what is there in the end. */
 
@@ -13,21 +12,7 @@ beforeAll(async () => {
 });
 afterAll(() => on.close());
 
-const fills = () =>
-  on
-    .rows<{ code: string }>(
-      `SELECT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.localDate = '2026-11-25' AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
-    )
-    .map((r) => r.code);
-const logNext = async (page: Page) => {
-  const code = await page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
-  await page.waitForSelector('[data-log]');
-  if (await page.$('.soak-now')) await press(page, 'or flush and fill without it; it stays due');
-  await page.waitForSelector('.pot-card .steps [name=left]');
-  await press(page, (await page.$('.unmeasured')) ? 'or log it with a mix that was not measured' : 'Log as planned, next pot');
-  await page.waitForFunction((c) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== c, {}, code);
-  return code;
-};
+const fills = () => fillsOf(on);
 /** Files of the server can grow no further: its writes fail, as on a disk that is full or dying. */
 const limitFiles = (bytes: number | 'unlimited') => expect(spawnSync('prlimit', [`--pid=${on.server.pid}`, `--fsize=${bytes}:unlimited`]).status).toBe(0);
 

@@ -188,3 +188,28 @@ export async function axeClean(page: Page, { contrast = true } = {}): Promise<vo
   }, contrast);
   expect(found).toEqual([]);
 }
+
+/** Logs the pot in hand on the round with nothing made: without its soak, of a mix nobody measured, or plain water as planned. */
+export async function logWithout(page: Page): Promise<void> {
+  await page.waitForSelector('[data-log]');
+  if (await page.$('.soak-now')) await press(page, 'or flush and fill without it; it stays due');
+  await page.waitForSelector('.pot-card .steps [name=left]');
+  await press(page, (await page.$('.unmeasured')) ? 'or log it with a mix that was not measured' : 'Log as planned, next pot');
+}
+
+/** The same, and waits for the next pot. @returns the code of the one logged */
+export async function logNext(page: Page): Promise<string | null> {
+  const code = await page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
+  await logWithout(page);
+  await page.waitForFunction((c) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== c, {}, code);
+  return code;
+}
+
+/** Pots filled on the pinned day and standing, in the order they were logged. */
+export function fillsOf(on: Stage): string[] {
+  return on
+    .rows<{ code: string }>(
+      `SELECT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.localDate = '2026-11-25' AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
+    )
+    .map((r) => r.code);
+}

@@ -1,7 +1,7 @@
 import { createHash, X509Certificate } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { axeClean, field, PATIENCE_MS, press, says, stage, type Stage } from './kit.ts';
+import { axeClean, fillsOf, logNext, field, PATIENCE_MS, press, says, stage, type Stage } from './kit.ts';
 
 /* A phone that trusts the collection's own authority: the line has a lock, and the page opens with no connection. */
 
@@ -15,21 +15,7 @@ beforeAll(async () => {
 });
 afterAll(() => on.close());
 
-const fills = () =>
-  on
-    .rows<{ code: string }>(
-      `SELECT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.localDate = '2026-11-25' AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
-    )
-    .map((r) => r.code);
-const logNext = async () => {
-  const code = await phone.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
-  await phone.waitForSelector('[data-log]');
-  if (await phone.$('.soak-now')) await press(phone, 'or flush and fill without it; it stays due');
-  await phone.waitForSelector('.pot-card .steps [name=left]');
-  await press(phone, (await phone.$('.unmeasured')) ? 'or log it with a mix that was not measured' : 'Log as planned, next pot');
-  await phone.waitForFunction((c) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== c, {}, code);
-  return code;
-};
+const fills = () => fillsOf(on);
 
 describe('a lock on the line', () => {
   it('is offered beside the plain door, with what each protects from, and the steps for the phone', async () => {
@@ -72,7 +58,7 @@ describe('a lock on the line', () => {
     await phone.waitForFunction(
       async () => navigator.serviceWorker.controller !== null && (await (await caches.open('last-known')).keys()).some((k) => k.url.endsWith('/api/round')),
     );
-    const before = [await logNext()];
+    const before = [await logNext(phone)];
     // What is kept follows what was done.
     await phone.waitForFunction(
       async (code) => {
@@ -86,7 +72,7 @@ describe('a lock on the line', () => {
     await phone.reload();
     await says(phone, 'h1', /Wednesday’s round/);
     await says(phone, '.notice', /out of reach. This is as last known, \d+ \w+ 2026/);
-    const offline = [await logNext(), await logNext()];
+    const offline = [await logNext(phone), await logNext(phone)];
     await says(phone, 'main', /2 acts wait for the server/);
     await phone.reload();
     await says(phone, 'main', /2 acts wait for the server/);

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { axeClean, field, PATIENCE_MS, press, says, stage, type Stage, tap } from './kit.ts';
+import { axeClean, fillsOf, logNext, logWithout, field, PATIENCE_MS, press, says, stage, type Stage, tap } from './kit.ts';
 
 /* A round begun on the computer and finished on the phone; the server gone in the middle; clocks everywhere. */
 
@@ -17,25 +17,7 @@ beforeAll(async () => {
 });
 afterAll(() => on.close());
 
-const fills = () =>
-  on
-    .rows<{ code: string }>(
-      `SELECT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.localDate = '2026-11-25' AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
-    )
-    .map((r) => r.code);
-/** Logs the pot in hand with nothing made: without its soak, of a mix nobody measured, or plain water as planned. */
-const logWithout = async (page: Page) => {
-  await page.waitForSelector('[data-log]');
-  if (await page.$('.soak-now')) await press(page, 'or flush and fill without it; it stays due');
-  await page.waitForSelector('.pot-card .steps [name=left]');
-  await press(page, (await page.$('.unmeasured')) ? 'or log it with a mix that was not measured' : 'Log as planned, next pot');
-};
-const logNext = async (page: Page) => {
-  const code = await page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
-  await logWithout(page);
-  await page.waitForFunction((c) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== c, {}, code);
-  return code;
-};
+const fills = () => fillsOf(on);
 
 describe('letting the phone in', () => {
   it('the computer opens the home network with a passphrase, and shows a code', async () => {

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { partAim, recipePart, type RecipeAct, type RecipeBook, type RecipePart, type RecipeView } from '../../contract/recipes.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { ELEMENTS, type Element } from '../../core/solution/index.ts';
-import { AppError } from '../app-error.ts';
+import { AppError, fieldError } from '../app-error.ts';
 import type { Product, RecipeRow } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import { changeRecords, readRecord } from '../database/records.ts';
@@ -128,6 +128,8 @@ export async function actOnRecipes(manager: EntityManager, eventId: string, act:
             : messageOf(resolveAim(keepAim(part.aim, scale), product));
         if (message) throw new AppError('invalid-request', message, { errors: [{ path: `parts.${i}`, message }] });
       }
+      if (values.waterId !== null && !(await readRecord(manager, 'water', values.waterId)))
+        throw fieldError('waterId', 'Choose one of the waters on the Shelf.');
       const parts: KeptPart[] = values.parts.map(({ productId, aim, solid }) => ({ productId, aim: keepAim(aim, scale), solid }));
       return change(`${before ? 'Changed' : 'Added'} the recipe ${values.name}`, 'recipe', act.id, {
         name: values.name,

@@ -1,13 +1,14 @@
 import 'reflect-metadata';
 import Sqlite from 'better-sqlite3';
-import { copyFileSync, existsSync, linkSync, mkdirSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { AppError } from '../app-error.ts';
 import { ENTITIES } from './entities.ts';
 import { leaveOut, lookAhead, type Ahead, type AsOf, type OddLine } from './ahead.ts';
 import { crashPoint } from './crash-point.ts';
-import { backupFolderOf, backupNames, freeBackupName, stemOf } from './file-names.ts';
+import { backupFolderOf, freeBackupName, stemOf } from './file-names.ts';
+import { DAMAGED, hasBytes, identityOf, isSame, keep, REPLACED, tidy, troubleAtStart, type FileTrouble, type Identity } from './file-state.ts';
 import { inFileThread } from './file-thread.ts';
 import { syncToDisk } from './file-work.ts';
 import { holdCollection } from './folder-lock.ts';
@@ -15,9 +16,6 @@ import { KNOWN_MIGRATIONS, MIGRATIONS } from './migrations/index.ts';
 import { isDamage, rawOf } from './raw.ts';
 import { SwapGate } from './swap-gate.ts';
 import { WriteQueue } from './write-queue.ts';
-
-/** What is wrong with the collection's file, in words for every room. While it is so, nothing is written. */
-export type FileTrouble = { readonly kind: 'damaged' | 'missing' | 'replaced'; readonly words: string };
 
 /** An open collection: one connection that writes (only through the queue) and one that reads. */
 export type Database = {
@@ -60,7 +58,6 @@ type Options = {
 
 /** A look that was begun on the reading connection before is over by then. */
 const LOOKS_LAST_MS = 10_000;
-const DAMAGED = 'The collection’s file is damaged, so nothing more is written to it. Put a backup back: Book, Backups.';
 
 /**
  * Opens (and creates, and migrates) the SQLite file. WAL, foreign keys on, synchronous FULL. Before a migration the file is copied to the backups.
@@ -80,7 +77,7 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     if (trouble && !evenDamaged) throw new AppError('damaged', trouble.words);
     if (!trouble) sources = await openSources(file, options.beforeUpdate, now);
   } catch (error) {
-    if (evenDamaged && isDamage(error)) trouble = { kind: 'damaged', words: DAMAGED };
+    if (evenDamaged && isDamage(error)) trouble = DAMAGED;
     else {
       letGo();
       throw error;
@@ -100,12 +97,7 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     return found;
   };
   const look = (): FileTrouble | null => {
-    if (!trouble && !swapping && sources && !isSame(file, expected))
-      trouble = {
-        kind: 'replaced',
-        words:
-          'The collection’s file was moved, deleted or replaced while it was open, so nothing more is written. What was logged until then can still be saved: Book, Backups, Back up now; then put that back.',
-      };
+    if (!trouble && !swapping && sources && !isSame(file, expected)) trouble = REPLACED;
     return trouble;
   };
   const write = new WriteQueue({
@@ -122,7 +114,7 @@ export async function openDatabase(file: string, options: Options = {}): Promise
       const found = look();
       if (found) throw new AppError('damaged', found.words);
     },
-    foundDamaged: () => (trouble ??= { kind: 'damaged', words: DAMAGED }),
+    foundDamaged: () => (trouble ??= DAMAGED),
   });
   const gate = new SwapGate();
 
@@ -246,7 +238,7 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     },
     trouble: look,
     noteError: (error) => {
-      if (isDamage(error)) trouble ??= { kind: 'damaged', words: DAMAGED };
+      if (isDamage(error)) trouble ??= DAMAGED;
     },
     copyTo: async (target) => {
       mkdirSync(dirname(target), { recursive: true });
@@ -347,69 +339,4 @@ async function requireNotNewer(source: DataSource): Promise<void> {
   const unknown = rows.find((row) => !KNOWN_MIGRATIONS.includes(row.name));
   if (unknown)
     throw new AppError('backup-bad', 'This collection was written by a newer version of Frugal Sip. Start that version instead; nothing here was changed.');
-}
-
-/** Clears away what a machine that went down left half done: part copies, a file that was to take this one's place, a kept name that is this file still. */
-function tidy(file: string): void {
-  for (const end of ['', '-wal', '-shm', '-journal']) rmSync(`${file}.next${end}`, { force: true });
-  const folder = backupFolderOf(file);
-  if (!existsSync(folder)) return;
-  const stem = `${stemOf(file)}.`;
-  for (const name of readdirSync(folder)) if (name.startsWith(stem) && name.includes('.part')) rmSync(join(folder, name), { force: true });
-  if (!existsSync(file)) return;
-  const own = statSync(file);
-  for (const name of backupNames(folder, stemOf(file))) {
-    const other = statSync(join(folder, name));
-    if (other.ino === own.ino && other.dev === own.dev && own.nlink > 1) rmSync(join(folder, name));
-  }
-}
-
-/** What stands in the collection's place at start, when that is no collection. */
-function troubleAtStart(file: string): FileTrouble | null {
-  const backups = backupNames(backupFolderOf(file), stemOf(file)).length;
-  const size = existsSync(file) ? statSync(file).size : undefined;
-  if (size === undefined || (size === 0 && !hasBytes(`${file}-wal`))) {
-    if (backups === 0) return null;
-    return size === undefined
-      ? { kind: 'missing', words: 'The collection’s file is gone from its folder; its backups are there. Put the newest back: Book, Backups.' }
-      : { kind: 'damaged', words: 'The collection’s file is empty; its backups are there. Put the newest back: Book, Backups.' };
-  }
-  let db: Sqlite.Database | undefined;
-  try {
-    db = new Sqlite(file, { fileMustExist: true, timeout: 1000 });
-    const found = db.pragma('quick_check(1)', { simple: true });
-    return found === 'ok' ? null : { kind: 'damaged', words: DAMAGED };
-  } catch (error) {
-    if (isDamage(error)) return { kind: 'damaged', words: DAMAGED };
-    throw error;
-  } finally {
-    db?.close();
-  }
-}
-const hasBytes = (path: string) => existsSync(path) && statSync(path).size > 0;
-
-/** The very file that was opened, by the system's own number for it. */
-type Identity = { readonly main: string; readonly wal: string | undefined };
-function identityOf(file: string): Identity | undefined {
-  const main = numberOf(file);
-  return main === undefined ? undefined : { main, wal: numberOf(`${file}-wal`) };
-}
-function isSame(file: string, expected: Identity | undefined): boolean {
-  if (!expected) return false;
-  return numberOf(file) === expected.main && (expected.wal === undefined || numberOf(`${file}-wal`) === expected.wal);
-}
-function numberOf(path: string): string | undefined {
-  const found = statSync(path, { bigint: true, throwIfNoEntry: false });
-  return found && `${found.dev}:${found.ino}`;
-}
-
-/** The file under a second name: at once, whatever its size; a system without such names copies it. */
-function keep(file: string, keepAs: string): void {
-  try {
-    linkSync(file, keepAs);
-  } catch (error) {
-    if (!/^(EPERM|ENOTSUP|EOPNOTSUPP|ENOSYS|EXDEV|EMLINK)$/.test((error as { code?: string }).code ?? '')) throw error;
-    copyFileSync(file, keepAs);
-  }
-  syncToDisk(dirname(keepAs));
 }
