@@ -22,7 +22,7 @@ describe('a disk that refuses in the middle of a round', () => {
     const before = [await logNext(page)];
     limitFiles(statSync(join(on.server.folder, 'demo.sqlite-wal')).size + 100);
     const kept = [await logNext(page), await logNext(page), await logNext(page)];
-    await says(page, 'main', /3 acts wait for the server\. .*cannot be written, so nothing was logged.*kept on this device/s);
+    await says(page, 'main', /3 acts wait for the server\. .*cannot be written, so nothing was logged.*kept on your device/s);
     await page.reload();
     await says(page, 'main', /3 acts wait for the server/);
     expect(fills()).toEqual(before);

@@ -39,7 +39,7 @@ export function Notices({ trouble, ahead = null, zone }: { trouble: string | nul
           {outbox.why && `${outbox.why} `}
           {outbox.fragile
             ? 'This browser cannot keep them through a reload: leave this page open until they are sent.'
-            : 'They are kept on this device and sent again by themselves.'}
+            : !outbox.why && 'They are kept on this device and sent again by themselves.'}
         </div>
       )}
       {outbox.refused.map(({ act, reason }) => (
