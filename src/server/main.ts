@@ -1,5 +1,5 @@
 import { homedir } from 'node:os';
-import { existsSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { join, dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { FastifyInstance } from 'fastify';
@@ -13,6 +13,7 @@ import type { AppContext } from './app-context.ts';
 import { AppError } from './app-error.ts';
 import { createClock, createTimers, nextMorning } from './clock.ts';
 import { Backups } from './database/backups.ts';
+import { holdCollection } from './database/folder-lock.ts';
 import { openDatabase, type Database } from './database/open.ts';
 import { keepBackedUp } from './shell/keep-backed-up.ts';
 import { AccessStore, accessFileOf, carryAccessOver } from './shell/access-store.ts';
@@ -66,7 +67,13 @@ async function serveOwn(port: number): Promise<string> {
 
 async function serveDemo(port: number): Promise<string> {
   const file = join(dataFolder, 'demo.sqlite');
-  if (process.argv.includes('--reset')) for (const end of ['', '-wal', '-shm']) rmSync(`${file}${end}`, { force: true });
+  if (process.argv.includes('--reset')) {
+    mkdirSync(dataFolder, { recursive: true });
+    // Never from under another server that has it open.
+    const letGo = holdCollection(file);
+    for (const end of ['', '-wal', '-shm']) rmSync(`${file}${end}`, { force: true });
+    letGo();
+  }
   const fresh = !existsSync(file);
   const clock = createClock(process.env['FRUGAL_SIP_NOW']);
   const database = await openDatabase(file, { now: () => clock.now(), beforeUpdate: (raw) => carryAccessOver(raw, accessFileOf(file)) });
