@@ -42,6 +42,18 @@ export default defineConfig({
           hookTimeout: 120_000,
         },
       },
+      {
+        test: {
+          name: 'faults',
+          environment: 'node',
+          include: ['tests/load/**/*.e2e.ts'],
+          globalSetup: ['tests/e2e/make-template.ts'],
+          // By itself: it keeps both cores busy, and a browser beside it presses where a button was.
+          sequence: { groupOrder: 2 },
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+        },
+      },
     ],
   },
 });

@@ -15,7 +15,7 @@ import { loginStorm, retryStorm } from './storms.ts';
 import type { Fault } from './load-kit.ts';
 
 /*
- * The bench of faults: `npm run faults` (half an hour), after a build. CI runs each in its short form (tests/e2e/faults.e2e.ts). `npm run faults -- fuzz` runs
+ * The bench of faults: `npm run faults` (half an hour), after a build. CI runs each in its short form (tests/load/faults.e2e.ts). `npm run faults -- fuzz` runs
  * those whose name holds the word.
  */
 

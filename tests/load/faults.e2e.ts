@@ -1,5 +1,5 @@
 import { expect, inject, it } from 'vitest';
-import { FAULTS, isSound, lineOf, type Sizes } from '../load/faults.ts';
+import { FAULTS, isSound, lineOf, type Sizes } from './faults.ts';
 
 /* The bench of faults in its short form; `npm run faults` is the long one. */
 
