@@ -104,7 +104,8 @@ export class Backups {
         crashPoint('restore-prepared');
         const kept = freeBackupName(this.folder, this.#stem, this.#database.trouble()?.kind === 'damaged' ? 'damaged' : 'before', at);
         const there = await this.#database.replaceWith(next, join(this.folder, kept));
-        await this.#database.checkLines();
+        // It is in place, whatever is found in it.
+        await this.#database.checkLines().catch((error: unknown) => console.error(error));
         if (!there) return null;
         // From now on it is nobody's: it can be carried about as one file.
         if (readBackupName(kept)!.why === 'before') await inFileThread('closeJournal', { file: join(this.folder, kept) });

@@ -174,6 +174,38 @@ describe('the file moved, deleted or replaced while it is open', () => {
   });
 });
 
+describe('a swap that fails half way', () => {
+  it('before anything was moved: the rooms and acts go on', async () => {
+    const { id } = await plan();
+    const taken = join(kit.folder, 'taken.sqlite');
+    writeFileSync(taken, 'a name that is taken');
+    writeFileSync(`${file()}.next`, 'x');
+    await expect(kit.database.replaceWith(`${file()}.next`, taken)).rejects.toThrow(/EEXIST/);
+    expect((await kit.call('GET', '/api/pots')).status).toBe(200);
+    expect((await plan()).status).toBe(200);
+    expect(inFile().has(id)).toBe(true);
+    expect(readFileSync(taken, 'utf8')).toBe('a name that is taken');
+  });
+  it('at the last step: what was there is back', async () => {
+    const { id } = await plan();
+    const kept = join(kit.folder, 'kept.sqlite');
+    await expect(kit.database.replaceWith(join(kit.folder, 'not there'), kept)).rejects.toThrow(/ENOENT/);
+    expect((await plan()).status).toBe(200);
+    expect(inFile().has(id)).toBe(true);
+    expect(existsSync(kept)).toBe(false);
+  });
+  it('of a file that had been replaced: the only copy of what was logged is not thrown away', async () => {
+    const { id } = await plan();
+    renameSync(file(), join(kit.folder, 'elsewhere.sqlite'));
+    writeFileSync(file(), 'another file');
+    const kept = join(kit.folder, 'kept.sqlite');
+    await expect(kit.database.replaceWith(join(kit.folder, 'not there'), kept)).rejects.toThrow(/ENOENT/);
+    const db = new Sqlite(kept, { readonly: true });
+    expect(db.prepare('SELECT 1 FROM care_event WHERE id = ?').get(id)).toBeDefined();
+    db.close();
+  });
+});
+
 describe('a file that is damaged', () => {
   const home = () => mkdtempSync(join(tmpdir(), 'frugal-sip-damage-'));
   const make = async (folder: string) => {

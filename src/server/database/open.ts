@@ -160,10 +160,16 @@ export async function openDatabase(file: string, options: Options = {}): Promise
   };
 
   /** With the queue and the gate shut: the file makes way for another one. @returns whether there was one to keep */
-  const swap = async (next: string, keepAs: string): Promise<boolean> => {
-    const before = look();
+  const swap = async (next: string, keepAs: string, before: FileTrouble | null): Promise<boolean> => {
     mkdirSync(dirname(keepAs), { recursive: true });
-    const kept = await setAside(before, keepAs);
+    let kept: boolean;
+    try {
+      kept = await setAside(before, keepAs);
+    } catch (error) {
+      // Nothing was moved yet: what was open is open again.
+      if (!sources && !before) await openAgain();
+      throw error;
+    }
     crashPoint('restore-kept');
     let moved = false;
     try {
@@ -181,11 +187,12 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     } catch (error) {
       await closeSources();
       for (const end of ['-wal', '-shm']) rmSync(`${file}${end}`, { force: true });
-      if (!kept) rmSync(file, { force: true });
+      if (moved && !kept) rmSync(file, { force: true });
       else if (moved) {
         copyFileSync(keepAs, next);
         renameSync(next, file);
-      } else rmSync(keepAs, { force: true });
+        // Of a file that was replaced, what was kept is the only copy there is.
+      } else if (before?.kind !== 'replaced') rmSync(keepAs, { force: true });
       if (!before) await openAgain();
       throw error;
     }
@@ -252,9 +259,11 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     replaceWith: (next, keepAs) =>
       write.alone(() =>
         gate.shutFor(async () => {
+          // Looked at before the swap, which itself changes the file in its place.
+          const before = look();
           swapping = true;
           try {
-            return await swap(next, keepAs);
+            return await swap(next, keepAs, before);
           } finally {
             swapping = false;
           }
