@@ -8,7 +8,6 @@ await import('./clay.ts');
 await import('./between.ts');
 await import('./judgement.ts');
 await import('./label-edit.ts');
-await import('./reads.ts');
 await import('./first-paint.ts');
 await import('./api.ts');
 await import('./at-hand.ts');

@@ -5,7 +5,7 @@ import { priorBelief } from '../core/strength/index.ts';
 import type { CarePayload } from '../contract/care.ts';
 import type { Place, Pot, PotRegimen, RegimenRow } from '../server/database/entities.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
-import { writeParams } from '../server/pots/regimen-values.ts';
+import { writeParams, writtenBesideTheLog } from '../server/collection/index.ts';
 import { writeSetting } from '../server/shell/settings.ts';
 import { natureOf } from './pot-nature.ts';
 import { DEMO_ZONE, PLACES, PLANTS, POTS, REGIMENS, type DemoPot, type RegimenKey } from './scenario.ts';
@@ -34,6 +34,7 @@ const DAYS_PER_WEEK = 7;
  * different from the estimators. Everything goes through the care log like a grower's own acts. Same options, same collection.
  */
 export async function makeDemo(manager: EntityManager, options: DemoOptions): Promise<void> {
+  writtenBesideTheLog(manager);
   const random = seededRandom(options.seed ?? 1854);
   const uuid = () => uuidFrom(random);
   const weeks = options.weeks ?? 52;

@@ -1,6 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import { daysBetween, plusDays, type LocalDate } from '../core/regimen/index.ts';
 import type { Setting } from '../server/database/entities.ts';
+import { writtenBesideTheLog } from '../server/collection/index.ts';
 import { writeSetting } from '../server/shell/settings.ts';
 
 /**
@@ -35,6 +36,7 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE bottle SET openedOn = ${date('openedOn')}, finishedOn = ${date('finishedOn')}`,
     `UPDATE simulated_truth SET payload = json_set(payload, '$.asOf', ${instant("json_extract(payload, '$.asOf')")}) WHERE subject LIKE 'pot:%'`,
   ];
+  writtenBesideTheLog(manager);
   for (const statement of statements) await manager.query(statement);
   await shiftChanges(manager, days);
   await writeSetting(manager, 'demoDay', today);

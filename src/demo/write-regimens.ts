@@ -5,7 +5,7 @@ import { seededRandom } from '../core/simulation/index.ts';
 import { rememberAll } from '../server/bench/batch-reader.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
 import { changeRecords, type RecordChange } from '../server/database/records.ts';
-import { SOAK_WORDS, writeParams } from '../server/pots/regimen-values.ts';
+import { SOAK_WORDS, writeParams } from '../server/collection/index.ts';
 import { playBatch } from './play-bench.ts';
 import { LATER_REGIMENS, SOAK_DAYS } from './scenario.ts';
 import { PEN_SCALE } from './truth.ts';

@@ -10,3 +10,4 @@ export * from './dates.ts';
 export * from './drift-shares.ts';
 export * from './judge-treatment.ts';
 export * from './availability.ts';
+export * from './know-pot.ts';

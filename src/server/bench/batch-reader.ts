@@ -1,5 +1,4 @@
 import type { EntityManager } from 'typeorm';
-import type { KnownMeter, Meters } from '../shelf/meter-states.ts';
 import { readingMiddle, taintAt, taintSd, type Reading } from '../../core/quantity/index.ts';
 import {
   learnedFrom,
@@ -14,9 +13,9 @@ import {
   type StrengthBelief,
 } from '../../core/strength/index.ts';
 import { batchEvents, type ReadCareEvent } from '../database/care-log.ts';
-import { readMeters } from '../shelf/shelf-reader.ts';
 import type { Batch, BatchPart, Bottle, Meter, Product } from '../database/entities.ts';
 import { labelOf } from '../shelf/label-of.ts';
+import { type KnownMeter, type Meters, metersOf } from '../collection/index.ts';
 
 /** A mix made ahead is offered for so many days; older leftovers are only listed at the bench. */
 export const MIX_KEEPS_DAYS = 7;
@@ -154,7 +153,7 @@ function aboutSource(known: Known, source: string): Known {
 /** Caches what is known after a batch that closes; batches started after it learn anew from here. */
 export async function keepKnown(manager: EntityManager, { batch }: ReplayedBatch): Promise<void> {
   await forgetKnown(manager, batch.startedAt);
-  const replayed = await replayBatch(manager, batch.id, await readMeters(manager));
+  const replayed = await replayBatch(manager, batch.id, metersOf(manager));
   for (const { row } of replayed?.parts ?? []) {
     await manager.query('UPDATE batch_part SET knownAfter = ? WHERE id = ?', [JSON.stringify(knownAfter(replayed!, row.position)), row.id]);
   }
@@ -162,7 +161,7 @@ export async function keepKnown(manager: EntityManager, { batch }: ReplayedBatch
 
 /** Caches what every closed batch taught that is not cached yet, oldest first. */
 export async function rememberAll(manager: EntityManager): Promise<void> {
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const batches = await manager.query<{ id: string }[]>(
     `SELECT b.id FROM batch b WHERE b.status <> 'open' AND EXISTS (SELECT 1 FROM batch_part p WHERE p.batchId = b.id AND p.knownAfter IS NULL) ORDER BY b.startedAt`,
   );

@@ -6,14 +6,12 @@ import { mixKey, serves } from '../../core/regimen/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import type { Pot, Water } from '../database/entities.ts';
-import { readPotStates } from '../pots/pot-states.ts';
-import { offWords, readMeterLog, roomMeter, type Meters } from '../shelf/meter-states.ts';
 import { bottleFacts } from '../shelf/product-facts.ts';
-import { growersScale, lastBases, readMeters } from '../shelf/shelf-reader.ts';
 import { stockOf } from '../shelf/shelf-room.ts';
 import { planBatch, type ActAt } from './start-batch.ts';
 import { madeEarlier, type PlannedPart } from './parts.ts';
 import { trustIn } from './trust.ts';
+import { checkDueOn, collectionOf, potStates, basesOf, growersScale, type Meters, metersOf, offWords } from '../collection/index.ts';
 
 type Notice = BeforeStart['notices'][number];
 /** A jug fuller than this leaves no room to thin in. */
@@ -24,7 +22,7 @@ const MUCH_FOR_ROOTING_EC = 240;
 
 /** What a grower should know before a batch is started: is there enough of everything, is the pen in order, and does it suit the pots. */
 export async function beforeStart(manager: EntityManager, request: StartBatchRead, when: ActAt, zone: string): Promise<BeforeStart> {
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   let planned: Awaited<ReturnType<typeof planBatch>>;
   try {
     planned = await planBatch(manager, request, when, meters);
@@ -40,8 +38,8 @@ export async function beforeStart(manager: EntityManager, request: StartBatchRea
     ...(request.volumeL > ROOM_TO_THIN * vessel.capacityL && parts.length > 0
       ? [mind('vessel', `The ${vessel.name.toLowerCase()} would be nearly full: an overshoot could only be thinned by pouring some off.`)]
       : []),
-    ...(await penNotices(manager, request, meters, zone, when.localDate)),
-    ...(await potNotices(manager, parts, request, meters, when.localDate)),
+    ...penNotices(request, meters, zone, when.localDate),
+    ...potNotices(manager, parts, request, when.localDate),
   ];
   const trust = request.recipeId === null ? null : await trustIn(manager, request, parts);
   return { notices, steps: stepsOf(parts, request, water, scale), trust };
@@ -64,7 +62,7 @@ async function waterNotices(manager: EntityManager, water: Water, request: Start
   if (water.chlorine === 'chlorine')
     notices.push(mind('water', 'It is chlorinated: let it stand open for 24 h first (2 h with an air stone). Standing takes out no minerals.'));
   if (water.chlorine === 'chloramine') notices.push(mind('water', 'It holds chloramine, which standing does not take out.'));
-  const base = (await lastBases(manager, meters)).get(water.id);
+  const base = basesOf(manager, meters).get(water.id);
   const ppm = base === undefined ? undefined : ppmFromEc(base, scale);
   if (ppm !== undefined && request.use !== 'water') {
     const most = request.use === 'soak' ? WATER_BANDS.shortSoak : WATER_BANDS.tooMuch;
@@ -100,25 +98,24 @@ async function productNotices(manager: EntityManager, parts: readonly PlannedPar
   return notices;
 }
 
-async function penNotices(manager: EntityManager, request: StartBatchRead, meters: Meters, zone: string, today: string): Promise<Notice[]> {
-  const logs = await readMeterLog(manager);
+function penNotices(request: StartBatchRead, meters: Meters, zone: string, today: string): Notice[] {
   const notices: Notice[] = [];
   for (const id of [request.ppmMeterId, request.phMeterId]) {
     const meter = id === null ? undefined : meters.get(id);
     if (!meter) continue;
     const off = offWords(meter, zone);
-    const state = await roomMeter(manager, meter, logs, zone);
+    const dueOn = checkDueOn(meter, zone);
     if (off) notices.push(mind('pen', `${meter.name} ${off}.`));
-    else if (state.dueOn !== null && state.dueOn < today) notices.push(mind('pen', `${meter.name} was due for its check on ${state.dueOn}.`));
-    else if (state.dueOn === null && meter.kind === 'pen') notices.push(mind('pen', `${meter.name} was never checked in a standard.`));
+    else if (dueOn !== null && dueOn < today) notices.push(mind('pen', `${meter.name} was due for its check on ${dueOn}.`));
+    else if (dueOn === null && meter.kind === 'pen') notices.push(mind('pen', `${meter.name} was never checked in a standard.`));
   }
   return notices;
 }
 
 /** Does it suit the pots it is for: named, or all those due for this mix. */
-async function potNotices(manager: EntityManager, parts: readonly PlannedPart[], request: StartBatchRead, meters: Meters, today: string): Promise<Notice[]> {
+function potNotices(manager: EntityManager, parts: readonly PlannedPart[], request: StartBatchRead, today: string): Notice[] {
   if (request.forPots.length === 0 && request.mixKey === null) return [];
-  const states = await readPotStates(manager, meters, today);
+  const states = potStates(collectionOf(manager), today);
   const pots = states
     .filter((s) => (request.forPots.length > 0 ? request.forPots.includes(s.pot.id) : request.mixKey !== null && serves(request.mixKey, mixKey(s.watering))))
     .map((s) => s.pot);

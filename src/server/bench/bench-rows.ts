@@ -1,8 +1,8 @@
 import type { BatchView, BenchRow } from '../../contract/bench.ts';
 import { countWords, readingMiddle, volumeWords } from '../../core/quantity/index.ts';
 import type { ToolRow } from '../database/entities.ts';
-import { isTainted, type KnownMeter } from '../shelf/meter-states.ts';
 import type { ReplayedBatch } from './batch-reader.ts';
+import { isTainted, type KnownMeter } from '../collection/index.ts';
 
 const ORDINALS = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'];
 /** Acts of which the core keeps a snapshot, in its order. */

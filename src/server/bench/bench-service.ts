@@ -8,18 +8,17 @@ import { addPortion, takeReading } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Batch, Product, Vessel } from '../database/entities.ts';
-import type { Meters } from '../shelf/meter-states.ts';
-import { lastBases, readMeters } from '../shelf/shelf-reader.ts';
-import { afterAcidOf, chemistryOf, phOffset, stirredBy } from './predicted.ts';
+import { afterAcidOf, chemistryOf, stirredBy } from './predicted.ts';
 import { keepKnown, leftOfBatch, readingEc, replayBatch, type ReplayedBatch } from './batch-reader.ts';
 import type { ActAt } from './start-batch.ts';
+import { basesOf, type Meters, metersOf, phOffset } from '../collection/index.ts';
 
 /**
  * Logs one act at the bench.
  * @throws AppError when it is out of order, below the base, over the vessel, a fourth correction, or odd and not confirmed
  */
 export async function actAtBench(manager: EntityManager, batchId: string, eventId: string, step: BenchStepRead, when: ActAt): Promise<{ repeated: boolean }> {
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const replayed = await replayBatch(manager, batchId, meters);
   if (!replayed) throw new AppError('not-found', 'There is no such batch. It may have been made in the other collection.');
   if (replayed.events.some((event) => event.id === eventId)) return { repeated: true };
@@ -35,8 +34,7 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
     case 'base': {
       if (session.portionsUsed > 0) throw new AppError('batch-step-order', 'The water cannot be read again now that feed is in it.');
       const read = readingEc(step.reading, replayed.scale);
-      const thoughtEcUsCm =
-        read === null && step.reading.kind === 'notMeasured' ? ((await lastBases(manager, meters)).get(replayed.batch.waterId) ?? null) : null;
+      const thoughtEcUsCm = read === null && step.reading.kind === 'notMeasured' ? (basesOf(manager, meters).get(replayed.batch.waterId) ?? null) : null;
       if (read === null && thoughtEcUsCm === null) throw readingProblem('Read the plain water: the aim is counted over it.');
       const usual = await usualBase(manager, replayed.batch.waterId, meters);
       if (read !== null && usual !== undefined && !step.confirmedOdd && isFarFrom(read, usual)) {
@@ -119,7 +117,7 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
         status: 'poured',
         pouredVolumeL: payload.volumeL,
         pouredEcUsCm: payload.readsEcUsCm,
-        afterAcidEcUsCm: await afterAcidOf(manager, replayed, await readMeters(manager)),
+        afterAcidEcUsCm: await afterAcidOf(manager, replayed, metersOf(manager)),
         pouredPh: payload.ph,
         pouredAt: when.at.toISOString(),
       });

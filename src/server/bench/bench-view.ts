@@ -6,30 +6,30 @@ import { daysBetween, localTimeOf, plusDays } from '../../core/regimen/index.ts'
 import { adviseBench, bottleStrength, coneOf, daysItKeeps, GRANULES, plannedNet, sessionStrength, shownAdvice, type Tool } from '../../core/strength/index.ts';
 import type { Batch, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { isSolid } from '../shelf/label-of.ts';
-import { offWords } from '../shelf/meter-states.ts';
-import { growersScale, lastBases, readMeters, toTool, toToolView } from '../shelf/shelf-reader.ts';
+import { toTool, toToolView } from '../shelf/shelf-reader.ts';
 import { aimWords, type KeptAim } from './aims.ts';
 import { guessedStrength, leftOfBatch, replayBatch, type KnownPart, type ReplayedBatch } from './batch-reader.ts';
 import type { ActAt } from './start-batch.ts';
 import { phReadings, rowsOf } from './bench-rows.ts';
 import { photosOf } from './photos.ts';
 import { phChoices } from './ph-choices.ts';
-import { bringsOf, chemistryOf, phOffset, predictedView, standsAtPh, unitsForNet } from './predicted.ts';
+import { bringsOf, chemistryOf, predictedView, standsAtPh, unitsForNet } from './predicted.ts';
+import { basesOf, growersScale, metersOf, offWords, phOffset } from '../collection/index.ts';
 
 /** The whole state of a batch as the bench shows it, or undefined when there is none of that id. */
 export async function readBatchView(manager: EntityManager, batchId: string, zone: string, { at, localDate: today }: ActAt): Promise<BatchView | undefined> {
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const replayed = await replayBatch(manager, batchId, meters);
   if (!replayed) return undefined;
   const { batch, session, setup, events } = replayed;
   // Figures are shown on the grower's own scale, whichever pen read them.
   const scale = growersScale(meters);
   const ppm = (ecUsCm: number) => ppmFromEc(ecUsCm, scale);
-  const [water, vessel, tools, bases, pots] = await Promise.all([
+  const bases = basesOf(manager, meters);
+  const [water, vessel, tools, pots] = await Promise.all([
     manager.getRepository<Water>('water').findOneByOrFail({ id: batch.waterId }),
     manager.getRepository<Vessel>('vessel').findOneByOrFail({ id: batch.vesselId }),
     manager.query<ToolRow[]>('SELECT * FROM tool ORDER BY position'),
-    lastBases(manager, meters),
     manager.query<{ code: string }[]>(
       `SELECT DISTINCT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.batchId = ? AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
       [batch.id],
@@ -163,7 +163,7 @@ function partView(replayed: ReplayedBatch, part: KnownPart, i: number, ppm: (ec:
 /** Recent batches, newest first. */
 export async function readBatchList(manager: EntityManager, zone: string, today: string): Promise<BatchListItem[]> {
   const batches = await manager.query<Batch[]>(`SELECT * FROM batch ORDER BY CASE status WHEN 'open' THEN 0 ELSE 1 END, startedAt DESC LIMIT 30`);
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const scale = growersScale(meters);
   const items: BatchListItem[] = [];
   for (const b of batches) {

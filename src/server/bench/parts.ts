@@ -17,15 +17,13 @@ import {
   type UseRule,
 } from '../../core/strength/index.ts';
 import type { BatchPart, Bottle, Product, ToolRow } from '../database/entities.ts';
-import type { Meters } from '../shelf/meter-states.ts';
 import { isSolid, labelOf } from '../shelf/label-of.ts';
 import { runOver } from '../shelf/product-facts.ts';
 import { stockLeft, type MadeStock } from '../shelf/stocks.ts';
-import { lastBases } from '../shelf/shelf-reader.ts';
 import { BATCHES_OF_A_LARGE_STOCK } from '../../contract/bench.ts';
 import { keepAim, resolveAim } from './aims.ts';
 import { beliefBefore, type Known } from './batch-reader.ts';
-import { waterOf } from './water-known.ts';
+import { basesOf, type Meters, waterOf } from '../collection/index.ts';
 
 export type PlannedPart = { row: Omit<BatchPart, 'batchId' | 'knownAfter' | 'id'>; product: Product; bottle: Bottle; known: Known; unitsPerL: number };
 type Asked = StartBatchRead['parts'][number];
@@ -182,8 +180,8 @@ function byMeasureWhereSurer(part: PlannedPart, reads: number): PlannedPart & { 
 
 /** In the order with the least risk of a cloud, each with its reason. */
 async function inOrder({ manager, request, meters }: Planning, parts: PlannedPart[]): Promise<PlannedPart[]> {
-  const base = (await lastBases(manager, meters)).get(request.waterId);
-  const water = await waterOf(manager, request.waterId, base, meters);
+  const base = basesOf(manager, meters).get(request.waterId);
+  const water = waterOf(manager, request.waterId, base, meters);
   const additions: Addition[] = parts.map((p, i) => ({
     id: String(i),
     name: p.product.name,

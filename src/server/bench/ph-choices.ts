@@ -1,15 +1,12 @@
 import type { EntityManager } from 'typeorm';
 import type { PhChoice } from '../../contract/bench.ts';
-import { decidePh, wholeDose, type PhSituation } from '../../core/correction/index.ts';
-import { elementsOf, scaleComposition, type Composition, type Elements } from '../../core/solution/index.ts';
+import { bringsWords, lastsWords, decidePh, wholeDose, type PhSituation } from '../../core/correction/index.ts';
+import { elementsOf, scaleComposition, type Composition } from '../../core/solution/index.ts';
 import { dosingOf, type Tool } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
 import { labelOf } from '../shelf/label-of.ts';
 import type { ReplayedBatch } from './batch-reader.ts';
 import type { Chemistry } from './predicted.ts';
-
-/** Acids last a plant could use; of equals the one that stays. */
-const GONE_IN_DAYS = 'is eaten by microbes in days, so the pH climbs back';
 
 /** Every acid (or alkali) on the Shelf that leads from a pH towards the window, best first, with what the coach would put in of each. */
 export async function phChoices(
@@ -111,12 +108,6 @@ function lastCorrection({ events }: ReplayedBatch) {
   return last?.kind === 'batchCorrection' ? last.payload : undefined;
 }
 
-/** How long it holds. */
-export function lastsWords(perMl: Composition): string {
-  if (perMl.citrate + perMl.acetate > 0) return GONE_IN_DAYS;
-  return perMl.Na > perMl.K ? 'stays, and brings sodium: not as a habit' : 'stays';
-}
-
 /** What else it brings that this use does not want. */
 function warningOf(perMl: Composition, use: ReplayedBatch['batch']['use'], parts: number): string | null {
   const lemon = perMl.citrate > 0 && perMl.K > 0;
@@ -124,17 +115,4 @@ function warningOf(perMl: Composition, use: ReplayedBatch['batch']['use'], parts
   if (perMl.Na > 0) return `Bicarbonate of soda brings sodium${use === 'soak' ? ' into a soak meant to be one thing only' : ''}: not as a habit.`;
   if (use === 'feed' && perMl.citrate + perMl.acetate > 0) return 'In a feed that stays it is gone in days, and the pH climbs back.';
   return null;
-}
-
-/** What else a dose brings, where it is worth a word. */
-export function bringsWords(e: Elements): string {
-  const parts: [number, string][] = [
-    [e.N, 'nitrogen'],
-    [e.P, 'phosphorus'],
-    [e.K, 'potassium'],
-    [e.Na, 'sodium'],
-    [e.Si, 'silicon'],
-  ];
-  const said = parts.filter(([mg]) => mg >= 0.05).map(([mg, words]) => `${mg < 10 ? mg.toFixed(1) : Math.round(mg)} mg/L ${words}`);
-  return said.join(', ');
 }

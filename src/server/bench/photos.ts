@@ -38,11 +38,6 @@ export async function keepPhoto(manager: EntityManager, batchId: string, photoId
   await manager.getRepository<Photo>('photo').insert({ id: photoId, jpeg: bytes });
 }
 
-/** The picture, or undefined where there is none of that number. */
-export async function photoOf(manager: EntityManager, photoId: string): Promise<Buffer | undefined> {
-  return (await manager.getRepository<Photo>('photo').findOneBy({ id: photoId }))?.jpeg;
-}
-
 function isJpeg(bytes: Buffer): boolean {
   return bytes.length > 100 && bytes[0] === 0xff && bytes[1] === 0xd8 && bytes[2] === 0xff;
 }

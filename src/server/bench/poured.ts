@@ -1,12 +1,12 @@
 import type { EntityManager } from 'typeorm';
 import type { Batch } from '../database/entities.ts';
-import { readMeters } from '../shelf/shelf-reader.ts';
 import { replayBatch } from './batch-reader.ts';
 import { afterAcidOf } from './predicted.ts';
+import { metersOf } from '../collection/index.ts';
 
 /** What a poured batch came to, from its live acts: volume, last reading (null when the last portion was not read), pH. */
 export async function refreshPoured(manager: EntityManager, batchId: string): Promise<void> {
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const replayed = await replayBatch(manager, batchId, meters);
   if (replayed?.batch.status !== 'poured') return;
   const { session } = replayed;

@@ -2,7 +2,7 @@ import type { EntityManager } from 'typeorm';
 import type { BatchView } from '../../contract/bench.ts';
 import type { CarePayload } from '../../contract/care.ts';
 import { likelyStanding, penPhSd, responseSdOf, type PhSeen, type Stirred } from '../../core/correction/index.ts';
-import { readingMiddle, taintAt, type Reading } from '../../core/quantity/index.ts';
+import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import {
   cloudingOf,
   DKH_PER_MEQ,
@@ -21,9 +21,8 @@ import {
 import { sessionStrength, standingOf } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
 import { labelOf } from '../shelf/label-of.ts';
-import { type KnownMeter, type Meters } from '../shelf/meter-states.ts';
 import type { ReplayedBatch } from './batch-reader.ts';
-import { waterOf } from './water-known.ts';
+import { momentOf, phOffset, trustedPh, type KnownMeter, type Meters, waterOf } from '../collection/index.ts';
 
 /*
  * What the chemistry says of a batch: its pH and reading before any acid, and how it stands now. Never kept as a reading.
@@ -53,7 +52,7 @@ const LABEL_SHARE = 0.03;
 /** The chemistry of a batch as it stands, or why there is none. */
 export async function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, meters: Meters): Promise<Chemistry | Unknown> {
   const { batch, session, parts } = replayed;
-  const water = await waterOf(manager, batch.waterId, session.baseEcUsCm, meters);
+  const water = waterOf(manager, batch.waterId, session.baseEcUsCm, meters, momentOf(batch));
   if (!water) return { known: false, why: 'The pH can be told beforehand once the water was read.' };
   const inside = parts.map((part, i) => ({ part, totalMl: session.parts[i]?.totalMl ?? 0, index: i })).filter(({ totalMl }) => totalMl > 0);
   const unlabelled = inside.find(({ part }) => !labelOf(part.product));
@@ -141,23 +140,11 @@ function phSd(reading: Reading, meter: KnownMeter | undefined, ecUsCm: number): 
   return meter?.kind === 'kit' ? 2 * KIT_SD : penPhSd(ecUsCm);
 }
 
-/** What a pen found off by a known amount shows too much at an instant; 0 for a pen in order, or off by nobody knows how much. */
-export function phOffset(meter: KnownMeter | undefined, at: string): number {
-  return (meter && taintAt(meter.taints, at)?.offBy) ?? 0;
-}
-
 /** Where the batch stands by its last pH reading, put right by what the pen is known to be off; undefined before one. */
 export function standsAtPh({ events, session }: ReplayedBatch, meter: KnownMeter | undefined): number | undefined {
   if (session.latestPh === undefined) return undefined;
   const last = events.findLast((e) => (e.kind === 'batchPh' || e.kind === 'batchCorrection') && e.payload.reading !== null);
   return session.latestPh - phOffset(meter, last?.at ?? '');
-}
-
-/** A reading as it counts: of a pen found off by a known amount, put right by that; by an unknown one, it says nothing of where the solution stands. */
-function trustedPh(ph: number, meter: KnownMeter | undefined, at: string): number | undefined {
-  const taint = meter && taintAt(meter.taints, at);
-  if (!taint) return ph;
-  return taint.offBy === null ? undefined : ph - taint.offBy;
 }
 
 /** Hours after which a batch is read again. */

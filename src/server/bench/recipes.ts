@@ -8,12 +8,12 @@ import type { Product, RecipeRow } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import { changeRecords, readRecord } from '../database/records.ts';
 import { labelOf } from '../shelf/label-of.ts';
-import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { aimWords, keepAim, resolveAim, showAim, type KeptAim } from './aims.ts';
 import { guessedStrength } from './batch-reader.ts';
 import { runOf } from './trust.ts';
 import type { ActAt } from './start-batch.ts';
 import { readRules, ruleOf, toRule } from './use-rules.ts';
+import { growersScale, metersOf } from '../collection/index.ts';
 
 type KeptPart = { productId: string; aim: KeptAim; solid: RecipePart['solid'] };
 /** Batches of a recipe counted for how often it came out right. */
@@ -23,7 +23,7 @@ const keptParts = z.array(recipePart.extend({ aim: z.union([z.object({ kind: z.l
 
 /** Recipes in the grower's order, those out of use last, and the rules of each use. */
 export async function readRecipeBook(manager: EntityManager): Promise<RecipeBook> {
-  const scale = growersScale(await readMeters(manager));
+  const scale = growersScale(metersOf(manager));
   const rows = await manager.query<RecipeRow[]>('SELECT * FROM recipe ORDER BY retiredOn IS NOT NULL, position, name');
   const products = new Map((await manager.query<Product[]>('SELECT * FROM product')).map((p) => [p.id, p]));
   const recipes: RecipeView[] = [];
@@ -111,7 +111,7 @@ function netOf(parts: readonly KeptPart[], products: ReadonlyMap<string, Product
  * @throws AppError `not-found`, `invalid-request`
  */
 export async function actOnRecipes(manager: EntityManager, eventId: string, act: RecipeAct, when: ActAt): Promise<{ repeated: boolean }> {
-  const scale = growersScale(await readMeters(manager));
+  const scale = growersScale(metersOf(manager));
   const change = (words: string, table: 'recipe' | 'use_rule', id: string, after: Record<string, string | number | null>) =>
     changeRecords(manager, { eventId, when, group: 'Bench', words, changes: [{ table, id, after }] });
   switch (act.kind) {

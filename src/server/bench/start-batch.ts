@@ -4,11 +4,11 @@ import type { Batch, BatchPart, RecipeRow, Vessel, Water } from '../database/ent
 import type { ToolRow } from '../database/entities.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
-import { growersScale, isDosingTool, readMeters, toTool } from '../shelf/shelf-reader.ts';
-import type { Meters } from '../shelf/meter-states.ts';
+import { isDosingTool, toTool } from '../shelf/shelf-reader.ts';
 import { planParts, type PlannedPart } from './parts.ts';
 import { trustIn } from './trust.ts';
 import { ruleOf } from './use-rules.ts';
+import { growersScale, type Meters, metersOf } from '../collection/index.ts';
 
 export type ActAt = { at: Date; localDate: string };
 
@@ -22,7 +22,7 @@ export async function startBatchOf(manager: EntityManager, batchId: string, requ
     if (existing.name === request.name && existing.volumeL === request.volumeL && existing.waterId === request.waterId) return;
     throw new AppError('id-reused', 'A batch with this number already exists. Reload the bench and start again.');
   }
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const { vessel, parts } = await planBatch(manager, request, when, meters);
   if (request.byRecipe) {
     const trust = await trustIn(manager, request, parts);

@@ -2,16 +2,16 @@ import type { EntityManager } from 'typeorm';
 import type { StartBatchRead } from '../../contract/bench.ts';
 import { trustOf, type RecipeRun, type Trust } from '../../core/strength/index.ts';
 import type { Batch } from '../database/entities.ts';
-import { readMeters } from '../shelf/shelf-reader.ts';
 import { partsOf, replayBatch } from './batch-reader.ts';
 import { madeEarlier, type PlannedPart } from './parts.ts';
+import { metersOf } from '../collection/index.ts';
 
 /** Batches of a recipe looked back on. */
 const LOOK_BACK = 12;
 
 /** How a batch came out: read with every part by pen in its band, read and not, or given unread. */
 export async function runOf(manager: EntityManager, batchId: string): Promise<RecipeRun | undefined> {
-  const replayed = await replayBatch(manager, batchId, await readMeters(manager));
+  const replayed = await replayBatch(manager, batchId, metersOf(manager));
   if (!replayed || replayed.batch.status === 'open' || replayed.session.portionsUsed === 0) return undefined;
   const { session, setup, batch } = replayed;
   if (batch.status === 'abandoned') return 'wrong';

@@ -8,10 +8,9 @@ import { localDateOf, localTimeOf } from '../../core/regimen/index.ts';
 import { isAhead } from '../database/ahead.ts';
 import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { CareEvent } from '../database/entities.ts';
-import { isTainted, type Meters } from '../shelf/meter-states.ts';
-import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
-import { tell, wasWords } from './book-words.ts';
+import { tell } from './book-words.ts';
 import { isCorrectable } from './correct-service.ts';
+import { growersScale, isTainted, type Meters, metersOf, wasWords } from '../collection/index.ts';
 
 type Row = CareEvent & {
   code: string | null;
@@ -69,7 +68,7 @@ export async function readBook(
   before: number | undefined,
   limit = PAGE,
 ): Promise<BookPage> {
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const scale = growersScale(meters);
   // The page's rows first and what hangs on them after: joined before the limit, it read the whole log.
   const rows = await manager.query<Row[]>(
@@ -101,7 +100,7 @@ export async function readCorrectable(manager: EntityManager, eventId: string, u
     kind: event.kind,
     words: `${whereOf(event, row)}: ${tell(event, row, units).what}`,
     payload: event.payload,
-    ppmScale: scaleOf(event, row, await readMeters(manager)),
+    ppmScale: scaleOf(event, row, metersOf(manager)),
   };
 }
 
@@ -109,7 +108,7 @@ export async function readCorrectable(manager: EntityManager, eventId: string, u
 export async function wordsOfAct(manager: EntityManager, eventId: string, { zone, units }: { zone: string; units: VolumeUnits }): Promise<string | undefined> {
   const [row] = await manager.query<Row[]>(`SELECT ${FIELDS} FROM ${FROM} WHERE e.id = ?`, [eventId]);
   if (!row) return undefined;
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const { what, readsPpm, ph, time } = toEntry(row, meters, growersScale(meters), zone, units);
   const figures = [readsPpm === null ? '' : `${Math.round(readsPpm)} ppm`, ph === null ? '' : `pH ${ph}`].filter(Boolean).join(', ');
   return `${what}${figures ? ` (${figures})` : ''}, ${time}`;

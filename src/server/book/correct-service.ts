@@ -9,7 +9,7 @@ import { readClayEvents } from '../clay/clay-log.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
 import type { Batch, CareEvent } from '../database/entities.ts';
 import { requirePot } from '../database/records.ts';
-import { requireVolumesFit } from '../pots/what-fits.ts';
+import { requireVolumesFit } from '../collection/index.ts';
 
 /** Fields that say what a figure is about: they never change in a correction. Everything else of the act may. */
 const FIXED: Partial<Record<CareKind, readonly string[]>> = {
@@ -70,7 +70,7 @@ export async function correctAct(
   }
   requireStillRead(kind, request.payload);
   if (target.potId && (kind === 'potFilled' || kind === 'potReread'))
-    await requireVolumesFit(manager, await requirePot(manager, target.potId), { ...(wanted as object), confirmedOdd: true });
+    requireVolumesFit(manager, await requirePot(manager, target.potId), { ...(wanted as object), confirmedOdd: true });
   // A hold's reading says its figure in words too.
   if (kind === 'potHoldRead')
     request.payload['words'] = String(before['words']).replace(/\d+(\.\d+)? ppm$|over range$/, holdFigure(request.payload['reading'] as Reading));

@@ -14,8 +14,7 @@ import { readingMiddle } from '../../core/quantity/index.ts';
 import type { ReadCareEvent } from '../database/care-log.ts';
 import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, ClayBatch } from '../database/entities.ts';
-import { ecOf, isTainted, type Meters } from '../shelf/meter-states.ts';
-import { readMeters } from '../shelf/shelf-reader.ts';
+import { ecOf, isTainted, type Meters, metersOf } from '../collection/index.ts';
 
 export type ClayEvent = ReadCareEvent<'clayFilled' | 'clayRead' | 'clayDrained' | 'clayDried' | 'potPotted' | 'recordsChanged'>;
 /** The model works at the half scale: µS/cm ÷ 2. */
@@ -146,5 +145,5 @@ export function fitBatches(batches: readonly ClayBatch[], events: ReadonlyMap<st
 /** One batch as it is believed now, with what all the grower's bags say of it. */
 export async function fittedBatch(manager: EntityManager, clayId: string): Promise<FittedBatch> {
   const all = await manager.query<ClayBatch[]>('SELECT * FROM clay_batch');
-  return fitBatches(all, await readClayEvents(manager), await readMeters(manager)).find((f) => f.batch.id === clayId)!;
+  return fitBatches(all, await readClayEvents(manager), metersOf(manager)).find((f) => f.batch.id === clayId)!;
 }

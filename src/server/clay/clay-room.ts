@@ -3,15 +3,13 @@ import type { ClayBatchView, ClayLogLine, ClayRoom, HoldView } from '../../contr
 import { ppmFromEc, readingMiddle, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { localDateOf, localTimeOf } from '../../core/regimen/index.ts';
 import type { ClayBatch, Pot, Water } from '../database/entities.ts';
-import type { Meters } from '../shelf/meter-states.ts';
-import { isTainted } from '../shelf/meter-states.ts';
-import { growersScale, lastBases, penAtHand, readMeters } from '../shelf/shelf-reader.ts';
 import { stockOf } from '../shelf/shelf-room.ts';
 import { ecOfRead, fitBatches, readClayEvents, type ClayEvent, type FittedBatch } from './clay-log.ts';
 import { standingOf } from './clay-standing.ts';
 import { readUsed, type Used } from './clay-used.ts';
 import { expectedTop, readAt, readHolds, type Hold } from './holds.ts';
 import { readUnleached } from './unleached.ts';
+import { basesOf, growersScale, isTainted, type Meters, metersOf, penAtHand } from '../collection/index.ts';
 
 type Settings = { zone: string; units: VolumeUnits };
 const HOUR_MS = 3_600_000;
@@ -19,13 +17,13 @@ const HOUR_MS = 3_600_000;
 /** The Clay room: every batch with its log and what the model needs of it, holds that run, pots whose clay was never leached. */
 export async function readClayRoom(manager: EntityManager, now: Date, settings: Settings): Promise<ClayRoom> {
   const today = localDateOf(now, settings.zone);
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const scale = growersScale(meters);
-  const [batches, waters, events, bases, used, holds] = await Promise.all([
+  const bases = basesOf(manager, meters);
+  const [batches, waters, events, used, holds] = await Promise.all([
     manager.query<ClayBatch[]>('SELECT * FROM clay_batch ORDER BY retiredOn IS NOT NULL, position DESC'),
     manager.query<Water[]>('SELECT * FROM water WHERE retiredOn IS NULL ORDER BY position'),
     readClayEvents(manager),
-    lastBases(manager, meters),
     readUsed(manager),
     readHolds(manager, meters),
   ]);
@@ -52,7 +50,7 @@ export async function readClayRoom(manager: EntityManager, now: Date, settings: 
     ppmMeter: penAtHand(meters, 'ppm'),
     phMeter: penAtHand(meters, 'pH'),
     holds: await runningHolds(manager, holds, scale),
-    unleached: await readUnleached(manager, meters, fitted, holds, today, scale),
+    unleached: await readUnleached(manager, fitted, holds, today, scale),
     named: await manager.query<ClayRoom['named']>(
       `SELECT clay AS name, count(*) AS pots FROM pot WHERE retiredOn IS NULL AND clay IS NOT NULL AND clay <> ''
          AND lower(clay) NOT IN (SELECT lower(name) FROM clay_batch) GROUP BY lower(clay) ORDER BY clay`,

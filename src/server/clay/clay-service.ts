@@ -8,11 +8,11 @@ import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { ClayBatch, Pot } from '../database/entities.ts';
 import { changeRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
-import { growersScale, lastBases, readMeters } from '../shelf/shelf-reader.ts';
 import { ecOfRead, fittedBatch, HALF, readClayEvents, soakOf, type ClayEvent, type Soak } from './clay-log.ts';
 import { requireBatch, type When } from './clay-common.ts';
 import { drainHold, planHolds, readHold, startHold } from './hold-service.ts';
 import { potUp } from './pot-up.ts';
+import { basesOf, growersScale, metersOf } from '../collection/index.ts';
 
 type Done = { repeated: boolean };
 type ActOf<K extends ClayAct['kind']> = Extract<ClayAct, { kind: K }>;
@@ -81,7 +81,7 @@ const EVENT_OF: Record<ClayAct['kind'], CareKind> = {
 const STEP_WORDS = { rinsed: 'Rinsed until it ran clear:', boiled: 'Boiled ten minutes:' };
 
 async function putBatch(manager: EntityManager, eventId: string, act: ActOf<'put'>, when: When): Promise<Done> {
-  const scale = growersScale(await readMeters(manager));
+  const scale = growersScale(metersOf(manager));
   const old = (await readRecord(manager, 'clay_batch', act.clayId)) as unknown as ClayBatch | undefined;
   await requireFreeName(manager, act.clayId, act.values.name);
   const changes: RecordChange[] = [];
@@ -119,7 +119,7 @@ async function fill(manager: EntityManager, eventId: string, act: ActOf<'fill'>,
   requirePouredOff(act.pouredOffL, soak);
   if (soak && soak.drainedAt === null && !soak.readSinceFilled && !act.unread)
     throw new AppError('not-read', 'This water was not read yet, so it would teach nothing. Read it first, or change it all the same.');
-  const baseEcUsCm = (await lastBases(manager, await readMeters(manager))).get(act.waterId) ?? null;
+  const baseEcUsCm = basesOf(manager, metersOf(manager)).get(act.waterId) ?? null;
   const payload = { clayId: batch.id, waterId: act.waterId, pouredOffL: act.pouredOffL, to: act.to, freshL: act.freshL, baseEcUsCm };
   return logged(manager, batch.id, await appendCareEvent(manager, { id: eventId, kind: 'clayFilled', ...at, payload }), eventId);
 }
@@ -138,7 +138,7 @@ async function read(manager: EntityManager, eventId: string, act: ActOf<'read'>,
   if (!soak || soak.drainedAt !== null) throw notSoaking(batch);
   if (act.ppm.kind === 'notMeasured' && act.ph.kind === 'notMeasured') throw fieldError('ppm', 'Type what the pen reads, ppm or pH or both.');
   const at = momentOf(act.at, when, events, 'read');
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const { kind: _kind, at: _at, confirmedOdd, ...payload } = act;
   const [shown, ec] = [readingMiddle(act.ppm), ecOfRead({ payload }, meters)];
   if (shown !== undefined && ec !== undefined && !confirmedOdd)
@@ -236,7 +236,7 @@ function requirePouredOff(pouredOffL: number, soak: Soak | undefined): void {
 async function known(manager: EntityManager, clayId: string): Promise<{ batch: ClayBatch; events: ClayEvent[]; soak: Soak | undefined }> {
   const batch = await requireBatch(manager, clayId);
   const events = (await readClayEvents(manager, clayId)).get(clayId) ?? [];
-  return { batch, events, soak: soakOf(batch, events, await readMeters(manager)) };
+  return { batch, events, soak: soakOf(batch, events, metersOf(manager)) };
 }
 
 async function requireFreeName(manager: EntityManager, clayId: string, name: string): Promise<void> {

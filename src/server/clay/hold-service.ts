@@ -5,12 +5,11 @@ import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, PlannedAct, Pot } from '../database/entities.ts';
 import { applyRecords, changeRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
-import { requireBegun, requireFits } from '../pots/what-fits.ts';
-import { readVisits } from '../pots/visits.ts';
-import { readSettings } from '../shell/settings.ts';
-import { lastBases, readMeters } from '../shelf/shelf-reader.ts';
+import { lastFilled, requireBegun, requireFits } from '../collection/index.ts';
+import { settingsNow } from '../collection/index.ts';
 import { type When } from './clay-common.ts';
 import { expectedTop, readHolds, type Hold } from './holds.ts';
+import { basesOf, metersOf } from '../collection/index.ts';
 
 type ActOf<K extends ClayAct['kind']> = Extract<ClayAct, { kind: K }>;
 type Done = { repeated: boolean };
@@ -25,10 +24,10 @@ export async function startHold(manager: EntityManager, eventId: string, act: Ac
   const pot = await requirePot(manager, act.potId);
   const [water] = await manager.query<{ name: string }[]>('SELECT name FROM water WHERE id = ?', [act.waterId]);
   if (!water) throw new AppError('not-found', 'That water is not on the shelf.');
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const holds = (await readHolds(manager, meters, pot.id)).get(pot.id) ?? [];
   if (holds.some((hold) => hold.drainedAt === null)) throw new AppError('hold-running', `${pot.code} is held already: drain that one first, or take it back.`);
-  const { units } = await readSettings(manager);
+  const { units } = settingsNow(manager);
   requireFits(pot, act.waterL * 1000, 'waterL', units);
   const words = `${PURPOSE_WORDS[act.purpose]}: holes taped, filled to the brim with ${volumeWords(act.waterL * 1000, units)} of ${water.name.toLowerCase()}`;
   const endsAt = new Date(when.at.getTime() + act.minutes * 60_000);
@@ -49,8 +48,7 @@ export async function startHold(manager: EntityManager, eventId: string, act: Ac
   ];
   if (act.planId !== null && (await readRecord(manager, 'planned_act', act.planId)))
     wanted.push({ table: 'planned_act', id: act.planId, after: { doneOn: when.localDate } });
-  const { fills } = await readVisits(manager, meters, pot.id);
-  const fed = fills.at(-1);
+  const fed = lastFilled(manager, pot.id);
   const before = holds.at(-1);
   const straightOn = before?.drainedAt && when.at.getTime() - Date.parse(before.drainedAt) < STRAIGHT_ON_H * HOUR_MS && (!fed || fed.at < before.drainedAt);
   await appendCareEvent(manager, {
@@ -64,8 +62,8 @@ export async function startHold(manager: EntityManager, eventId: string, act: Ac
       waterId: act.waterId,
       waterL: act.waterL,
       minutes: act.minutes,
-      baseEcUsCm: (await lastBases(manager, meters)).get(act.waterId) ?? null,
-      fedEcUsCm: straightOn ? null : (fed?.afterAcidEcUsCm ?? fed?.pouredEcUsCm ?? null),
+      baseEcUsCm: basesOf(manager, meters).get(act.waterId) ?? null,
+      fedEcUsCm: straightOn ? null : (fed?.ecUsCm ?? null),
       words,
       changes: await applyRecords(manager, wanted),
     },
@@ -79,7 +77,7 @@ export async function readHold(manager: EntityManager, eventId: string, act: Act
   const { pot, hold, holds } = await requireHold(manager, act.holdId);
   const shown = readingMiddle(act.reading);
   if (shown === undefined && act.reading.kind !== 'overRange') throw fieldError('reading', 'Type what the pen reads.');
-  const scale = (await readMeters(manager)).get(act.ppmMeterId ?? '')?.scale ?? 0.5;
+  const scale = metersOf(manager).get(act.ppmMeterId ?? '')?.scale ?? 0.5;
   requireBegun(hold.at, when.at);
   const minutes = (when.at.getTime() - Date.parse(hold.at)) / 60_000;
   if (shown !== undefined && !act.confirmedOdd) requireLikely(shown, scale, hold, act.where, expectedTop(pot, holds, hold, minutes));
@@ -164,7 +162,7 @@ async function requireHold(manager: EntityManager, holdId: string): Promise<{ po
   if (!row) throw new AppError('not-found', 'That hold is not in the log.');
   const { potId } = readCareEvent(row);
   const pot = await requirePot(manager, potId!);
-  const holds = (await readHolds(manager, await readMeters(manager), pot.id)).get(pot.id) ?? [];
+  const holds = (await readHolds(manager, metersOf(manager), pot.id)).get(pot.id) ?? [];
   const hold = holds.find((h) => h.id === holdId);
   if (!hold) throw new AppError('not-found', 'That hold was taken back.');
   return { pot, hold, holds };

@@ -17,8 +17,8 @@ import type { CarePayload } from '../../contract/care.ts';
 import { readingMiddle } from '../../core/quantity/index.ts';
 import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, Pot } from '../database/entities.ts';
-import { isTainted, type Meters } from '../shelf/meter-states.ts';
 import { HALF } from './clay-log.ts';
+import { isTainted, type Meters } from '../collection/index.ts';
 
 const HOUR_MS = 3_600_000;
 

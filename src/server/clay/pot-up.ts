@@ -10,13 +10,11 @@ import { appendCareEvent } from '../database/care-log.ts';
 import type { ClayBatch, Place, Pot, RegimenRow } from '../database/entities.ts';
 import { applyRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
 import { requireFreeCodes } from '../pots/pots-service.ts';
-import { followFrom } from '../pots/regimen-service.ts';
-import { readParams, writeParams } from '../pots/regimen-values.ts';
-import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { readUsed } from './clay-used.ts';
 import { fittedBatch } from './clay-log.ts';
 import { requireBatch, type When } from './clay-common.ts';
 import { standingOf } from './clay-standing.ts';
+import { followFrom, growersScale, metersOf, readParams, writeParams } from '../collection/index.ts';
 
 type PotUp = Extract<ClayAct, { kind: 'potUp' }>;
 
@@ -89,7 +87,7 @@ async function requireReady(manager: EntityManager, batch: ClayBatch, act: PotUp
   const leftL = batch.volumeL - (used?.litres ?? 0) + (used?.pots.find((p) => p.id === act.potId)?.named ?? 0);
   if (act.clayL > leftL + 0.05)
     throw fieldError('clayL', `${batch.name} has ${Number(Math.max(0, leftL).toFixed(1))} L left. Take less, or another batch; or put its volume right.`);
-  const scale = growersScale(await readMeters(manager));
+  const scale = growersScale(metersOf(manager));
   const standing = standingOf(await fittedBatch(manager, batch.id), when.at, leftL, (half) => ppmFromEc(half * 2, scale));
   if (standing.ready) return false;
   if (!act.confirmedNotReady)

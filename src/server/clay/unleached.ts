@@ -5,10 +5,9 @@ import { CHECK_MINUTES, feedInCheck, flushAgainstHold, forecastHolds, holdVerdic
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { flushMl } from '../../core/regimen/index.ts';
 import type { PlannedAct } from '../database/entities.ts';
-import { readPotStates, type PotState } from '../pots/pot-states.ts';
-import type { Meters } from '../shelf/meter-states.ts';
 import { HALF, type FittedBatch } from './clay-log.ts';
 import { brimOf, fitPot, readAt, type Hold } from './holds.ts';
+import { collectionOf, potStates, type PotState } from '../collection/index.ts';
 
 /** At the half scale, over the base, and over what the feed brings: a check at or under it passes. House rule, by what the plant stands. */
 const GATE: Record<Sensitivity, number> = { tender: 30, usual: 40, hardy: 60 };
@@ -24,7 +23,6 @@ const HOUR_MS = 3_600_000;
  */
 export async function readUnleached(
   manager: EntityManager,
-  meters: Meters,
   batches: readonly FittedBatch[],
   holds: ReadonlyMap<string, readonly Hold[]>,
   today: string,
@@ -39,7 +37,7 @@ export async function readUnleached(
     `SELECT * FROM planned_act WHERE origin = 'clay' AND subjectKind = 'pot' AND doneOn IS NULL AND droppedOn IS NULL ORDER BY onDate, words`,
   );
   const pots: (UnleachedPot & { worry: number })[] = [];
-  for (const state of await readPotStates(manager, meters, today)) {
+  for (const state of potStates(collectionOf(manager), today)) {
     const { pot } = state;
     if (pot.medium === 'water' || pot.medium === 'bark') continue;
     const suspect = raw.has((pot.clay ?? '').toLowerCase()) || (earlyOn.has(pot.id) && earlyOn.get(pot.id)! >= (pot.repottedOn ?? ''));

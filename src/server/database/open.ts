@@ -12,6 +12,7 @@ import { DAMAGED, hasBytes, identityOf, isSame, keep, REPLACED, tidy, troubleAtS
 import { inFileThread } from './file-thread.ts';
 import { syncToDisk } from './file-work.ts';
 import { holdCollection } from './folder-lock.ts';
+import { settle, type Home } from './home.ts';
 import { KNOWN_MIGRATIONS, MIGRATIONS } from './migrations/index.ts';
 import { isDamage, rawOf } from './raw.ts';
 import { SwapGate } from './swap-gate.ts';
@@ -71,11 +72,12 @@ export async function openDatabase(file: string, options: Options = {}): Promise
   let swapping = false;
   let trouble: FileTrouble | null = null;
   let expected: Identity | undefined;
+  const home: Home = { reader: () => open().read, logged: 0, beside: 0, whole: false };
   try {
     tidy(file);
     trouble = troubleAtStart(file);
     if (trouble && !evenDamaged) throw new AppError('damaged', trouble.words);
-    if (!trouble) sources = await openSources(file, options.beforeUpdate, now);
+    if (!trouble) sources = await openSources(file, home, options.beforeUpdate, now);
   } catch (error) {
     if (evenDamaged && isDamage(error)) trouble = DAMAGED;
     else {
@@ -108,13 +110,14 @@ export async function openDatabase(file: string, options: Options = {}): Promise
       const old = held.writer;
       held.writer = undefined;
       if (old?.isInitialized) await old.destroy().catch(() => undefined);
-      held.writer = await openWriter(file);
+      held.writer = await openWriter(file, home);
     },
     requireSound: () => {
       const found = look();
       if (found) throw new AppError('damaged', found.words);
     },
     foundDamaged: () => (trouble ??= DAMAGED),
+    home,
   });
   const gate = new SwapGate();
 
@@ -130,7 +133,7 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     const { key: aheadKey, ...ahead } = lookAhead(rawOf(held.read), now);
     const key = odd.length === 0 ? aheadKey : `${aheadKey} odd ${odd.map((line) => line.seq).join(' ')}`;
     if (key === leftOut) return ahead;
-    const next = await openReader(file);
+    const next = await openReader(file, home);
     if (key !== '') leaveOut(rawOf(next), now, odd);
     if (sources !== held) {
       await next.destroy();
@@ -155,7 +158,7 @@ export async function openDatabase(file: string, options: Options = {}): Promise
     if (old?.writer?.isInitialized) await old.writer.destroy();
   };
   const openAgain = async () => {
-    sources = await openSources(file, undefined, now);
+    sources = await openSources(file, home, undefined, now);
     expected = identityOf(file);
   };
 
@@ -279,8 +282,8 @@ export async function openDatabase(file: string, options: Options = {}): Promise
 
 type Sources = { writer: DataSource | undefined; read: DataSource };
 
-async function openSources(file: string, beforeUpdate: Options['beforeUpdate'], now: () => Date): Promise<Sources> {
-  const writer = await openWriter(file);
+async function openSources(file: string, home: Home, beforeUpdate: Options['beforeUpdate'], now: () => Date): Promise<Sources> {
+  const writer = await openWriter(file, home);
   try {
     await requireNotNewer(writer);
     await update(file, writer, beforeUpdate, now);
@@ -288,11 +291,11 @@ async function openSources(file: string, beforeUpdate: Options['beforeUpdate'], 
     await writer.destroy();
     throw error;
   }
-  return { writer, read: await openReader(file) };
+  return { writer, read: await openReader(file, home) };
 }
 
-function openReader(file: string): Promise<DataSource> {
-  return new DataSource({
+async function openReader(file: string, home: Home): Promise<DataSource> {
+  const source = await new DataSource({
     type: 'better-sqlite3',
     database: file,
     entities: ENTITIES,
@@ -302,10 +305,11 @@ function openReader(file: string): Promise<DataSource> {
       raw.pragma('trusted_schema = OFF');
     },
   }).initialize();
+  return settle(source, home);
 }
 
-function openWriter(file: string): Promise<DataSource> {
-  return new DataSource({
+async function openWriter(file: string, home: Home): Promise<DataSource> {
+  const source = await new DataSource({
     type: 'better-sqlite3',
     database: file,
     entities: ENTITIES,
@@ -320,6 +324,7 @@ function openWriter(file: string): Promise<DataSource> {
       raw.pragma('busy_timeout = 0');
     },
   }).initialize();
+  return settle(source, home);
 }
 
 /** Brings a file to this version, after a copy of it as it is was laid to the backups. */

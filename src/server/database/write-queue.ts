@@ -2,6 +2,7 @@ import { randomInt } from 'node:crypto';
 import type { DataSource, EntityManager, QueryRunner } from 'typeorm';
 import { AppError } from '../app-error.ts';
 import { crashPoint } from './crash-point.ts';
+import type { Home } from './home.ts';
 import { codeOf, isDamage, isLocked, isStorage, rawOf } from './raw.ts';
 
 /** What the queue writes to, and how it makes sure. */
@@ -15,6 +16,8 @@ export type WriteTarget = {
   requireSound(): void;
   /** Told of an error that says the file itself is damaged. */
   foundDamaged(): void;
+  /** Told of commits that may have changed the collection, and of those that did not. */
+  readonly home: Home;
 };
 
 /** How long an act waits for another program that holds the file, and how often it looks. */
@@ -95,9 +98,14 @@ export class WriteQueue {
     try {
       await this.#begin(runner);
       crashPoint('write-begun');
+      const before = changesOf(runner);
       const value = await work(runner.manager);
       crashPoint('write-done');
+      const { rows, acts } = changesOf(runner);
       this.#commit(runner);
+      // The number of an act that changed nothing is no news of the collection.
+      if (rows - before.rows === acts - before.acts) this.#target.home.beside++;
+      else this.#target.home.logged++;
       return value;
     } catch (error) {
       this.#rollBack(runner);
@@ -183,6 +191,13 @@ export class WriteQueue {
     this.#tail = result.catch(() => undefined);
     return result;
   }
+}
+
+/** Rows this connection changed so far, and acts that have a number. */
+function changesOf(runner: QueryRunner): { rows: number; acts: number } {
+  return rawOf(runner.dataSource)
+    .prepare<[], { rows: number; acts: number }>('SELECT total_changes() AS rows, (SELECT coalesce(max(rowid), 0) FROM act_request) AS acts')
+    .get()!;
 }
 
 /** What TypeORM believes of the transaction; it is told, since it is not asked. */

@@ -6,31 +6,27 @@ import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
-import { readPotStates } from '../pots/pot-states.ts';
-import { readMeters } from '../shelf/shelf-reader.ts';
+import { collectionOf } from '../collection/index.ts';
 import { whenNow } from '../when.ts';
-import { readChoices, readDriftRoom, readModels, readPotDrift } from './drift-view.ts';
-import { flushWaters } from './flush-now.ts';
+import { choicesOf, driftViewOf, modelsOf, nextOfKey, potDriftOf } from './drift-view.ts';
 import { lookBackOn } from './look-back.ts';
-import { acidsFor, adviseMix, isKnown, nextMixes } from './next-pour.ts';
+import { acidsFor, adviseMix } from './next-pour.ts';
 import { actOnDrift } from './soak-service.ts';
 
 const NOT_FOLLOWED = 'Nothing can be foretold of that pot yet: fill it with a mix from the bench first.';
 
 /** Drift: what the clay does to pH between rounds. */
 export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  const manager = () => context.database.read.manager;
+  const collection = () => collectionOf(context.database.read.manager);
   const today = () => whenNow(context).localDate;
 
-  app.get('/api/drift', { schema: { response: { 200: driftRoom }, tags: ['drift'] } }, () =>
-    readDriftRoom(manager(), context.clock.now(), today(), context.settings.zone),
-  );
+  app.get('/api/drift', { schema: { response: { 200: driftRoom }, tags: ['drift'] } }, async () => driftViewOf(collection(), context.clock.now(), today()));
   app.get('/api/drift/pots/:potId', { schema: { params: z.object({ potId: id }), response: { 200: potDrift }, tags: ['drift'] } }, async (request) => {
-    const found = await readPotDrift(manager(), request.params.potId, today());
+    const found = potDriftOf(collection(), request.params.potId, today());
     if (!found) throw new AppError('not-found', NOT_FOLLOWED);
     return found;
   });
-  app.get('/api/drift/models', { schema: { response: { 200: z.array(potModel) }, tags: ['drift'] } }, () => readModels(manager(), today()));
+  app.get('/api/drift/models', { schema: { response: { 200: z.array(potModel) }, tags: ['drift'] } }, async () => modelsOf(collection(), today()));
   app.get(
     '/api/drift/acids',
     {
@@ -42,33 +38,19 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     },
     async (request) => {
       const { mix, ph, litres } = request.query;
-      const meters = await readMeters(manager());
-      const states = (await readPotStates(manager(), meters, today())).filter(isKnown);
-      const next = (await nextMixes(manager(), meters, states)).get(mix);
+      const now = collection();
+      const next = nextOfKey(now, mix, today());
       if (!next) throw new AppError('not-found', 'That mix was never made here, so its pH is not known.');
-      return acidsFor(manager(), next, ph, litres);
+      return acidsFor(now, next, ph, litres);
     },
   );
   app.get(
     '/api/drift/mix',
     { schema: { querystring: z.object({ mix: z.string().max(80), by: localDate.optional() }), response: { 200: mixAdvice }, tags: ['drift'] } },
-    async (request) => {
-      const meters = await readMeters(manager());
-      const states = await readPotStates(manager(), meters, today());
-      return adviseMix(
-        manager(),
-        meters,
-        states,
-        request.query.mix,
-        await flushWaters(manager(), meters),
-        today(),
-        request.query.by ?? today(),
-        context.settings.latitude,
-      );
-    },
+    async (request) => adviseMix(collection(), request.query.mix, today(), request.query.by ?? today()),
   );
-  app.get('/api/drift/choices', { schema: { response: { 200: driftChoices }, tags: ['drift'] } }, () => readChoices(manager(), today(), context.settings.zone));
-  app.get('/api/drift/look-back', { schema: { response: { 200: lookBack }, tags: ['drift'] } }, () => lookBackOn(manager(), today()));
+  app.get('/api/drift/choices', { schema: { response: { 200: driftChoices }, tags: ['drift'] } }, async () => choicesOf(collection(), today()));
+  app.get('/api/drift/look-back', { schema: { response: { 200: lookBack }, tags: ['drift'] } }, async () => lookBackOn(collection(), today()));
   app.put('/api/drift/acts/:id', { schema: { params: z.object({ id }), body: driftAct, response: { 200: actDone }, tags: ['drift'] } }, async (request) => {
     const { repeated } = await actOnce(context, request, request.params.id, (writer) =>
       actOnDrift(writer, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),

@@ -1,25 +1,15 @@
-import type { EntityManager } from 'typeorm';
 import type { DriftPot } from '../../contract/drift.ts';
 import { milestones, type PotBelief, type PotWater } from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { standingNow, topUp } from '../../core/reservoir/index.ts';
-import { daysUntilDry } from './dry-by.ts';
-import { flushNow, type WaterAtHand } from './flush-now.ts';
-import type { Known } from './next-pour.ts';
+import { daysUntilDry, flushNow, memo, type Followed, type WaterAtHand } from '../collection/index.ts';
 
 /** A week is what pots are compared by. */
 const WEEK = 7;
 
 /** One pot of the room, on the grower's scale and in the grower's units. */
-export function toDriftPot(
-  s: Known,
-  waters: readonly WaterAtHand[],
-  dried: ReadonlyMap<string, number>,
-  today: string,
-  scale: number,
-  units: VolumeUnits,
-): DriftPot {
+export const toDriftPot = memo((s: Followed, waters: readonly WaterAtHand[], today: string, scale: number, units: VolumeUnits): DriftPot => {
   const { known, pot } = s;
   const { course, water, belief, filledOn } = known;
   const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
@@ -51,7 +41,7 @@ export function toDriftPot(
     weekUeq: weekOf(belief, water),
     rounds: belief.seen.alkali.intervals,
     atLarge: belief.seen.alkali.intervals + belief.seen.salts.intervals + belief.seen.drinks.intervals === 0,
-    dried: dried.get(pot.id) ?? 0,
+    dried: s.entry.dried.length,
     now: at(today),
     aimPpm: ppm(s.aimEcUsCm),
     atVisit: at(visit),
@@ -73,12 +63,12 @@ export function toDriftPot(
       lately: flush.lately ? { ml: flush.lately.ml, afterPpm: ppm(flush.lately.afterFillEcUsCm) } : null,
     },
   };
-}
+});
 
 /** A top-up is worth a word where the pot is low before its day. */
 const LOW_SHARE = 0.4;
 
-function topUpNow(s: Known, waters: readonly WaterAtHand[], today: string, ppm: (ec: number) => number): DriftPot['topUp'] {
+function topUpNow(s: Followed, waters: readonly WaterAtHand[], today: string, ppm: (ec: number) => number): DriftPot['topUp'] {
   const { leftMl, ecUsCm } = s.expected;
   if (leftMl === undefined || ecUsCm === undefined || s.due.dueOn <= today || leftMl > LOW_SHARE * s.pot.fillMl) return null;
   const plain = Math.min(...waters.map((w) => w.ecUsCm), s.aimEcUsCm);
@@ -92,12 +82,4 @@ function weekOf({ alkali }: PotBelief, water: Pick<PotWater, 'reservoirMl' | 'po
   const [c0, c1] = alkali.covariance as [readonly number[], readonly number[]];
   const variance = c0[0]! + 2 * WEEK * c0[1]! + WEEK * WEEK * c1[1]!;
   return { mean: (alkali.mean[0]! + WEEK * alkali.mean[1]!) * per100, sd: Math.sqrt(Math.max(0, variance)) * per100 };
-}
-
-/** How often the clay in each pot was noted dry. */
-export async function driedTimes(manager: EntityManager): Promise<Map<string, number>> {
-  const rows = await manager.query<{ potId: string; n: number }[]>(
-    `SELECT potId, count(*) AS n FROM care_event WHERE kind = 'clayDried' AND voidedBy IS NULL AND potId IS NOT NULL GROUP BY potId`,
-  );
-  return new Map(rows.map((row) => [row.potId, row.n]));
 }

@@ -1,77 +1,81 @@
-import type { EntityManager } from 'typeorm';
 import type { DriftChoices, DriftPot, DriftRoom, PotDrift, PotModelWire } from '../../contract/drift.ts';
 import { compareSoaks, driftShares, lostFeed, natureOf, strengthOf, type PotToPour } from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
 import { anchoredAt, scaleComposition, type Composition } from '../../core/solution/index.ts';
-import { leftOfBatch, MIX_KEEPS_DAYS } from '../bench/batch-reader.ts';
-import type { Batch } from '../database/entities.ts';
-import { readPotStates } from '../pots/pot-states.ts';
-import { offWords, type Meters } from '../shelf/meter-states.ts';
-import { growersScale, mainMeter, penAtHand, readMeters } from '../shelf/shelf-reader.ts';
-import { readSettings } from '../shell/settings.ts';
-import { driedTimes, toDriftPot } from './drift-pot.ts';
+import {
+  batchesSince,
+  flushNow,
+  flushWaters,
+  growersScale,
+  inUse,
+  isFollowed,
+  leftOf,
+  mainMeter,
+  memo,
+  MIX_KEEPS_DAYS,
+  offWords,
+  penAtHand,
+  potStates,
+  soaksFound,
+  type Collection,
+  type Followed,
+  type Meters,
+  type SoakFound,
+  type WaterAtHand,
+} from '../collection/index.ts';
+import { toDriftPot } from './drift-pot.ts';
+import { litresFor, mixAlone, nextMix, potsOfBatch, pourOf, type NextMix } from './next-pour.ts';
 import { modelOf } from './pot-model.ts';
-import { flushNow, flushWaters, type WaterAtHand } from './flush-now.ts';
-import { waterCurves } from './mixes.ts';
-import { isKnown, litresFor, mixAlone, nextMixes, potsOfBatch, pourOf, type Known, type NextMix } from './next-pour.ts';
 import { soakViewOf } from './soak-view.ts';
-import { soaksOf, type SoakFound } from './soaks.ts';
 import { treatmentsOf } from './treatments.ts';
 
 /** Everything the room shows but the pot that is looked at. */
-export async function readDriftRoom(manager: EntityManager, now: Date, today: string, zone: string): Promise<DriftRoom> {
-  const meters = await readMeters(manager);
+export function driftViewOf(collection: Collection, now: Date, today: string): DriftRoom {
+  return { ...roomOf(collection, today), now: now.toISOString() };
+}
+
+const roomOf = memo((collection: Collection, today: string): Omit<DriftRoom, 'now'> => {
+  const { meters, settings } = collection;
   const scale = growersScale(meters);
-  const states = await readPotStates(manager, meters, today);
-  const known = states.filter(isKnown);
-  const waters = await flushWaters(manager, meters);
-  const dried = await driedTimes(manager);
-  const { units } = await readSettings(manager);
-  const pots = known.map((s) => toDriftPot(s, waters, dried, today, scale, units));
-  const soaks = await soaksOf(
-    manager,
-    meters,
-    states.map((s) => s.pot.id),
-  );
-  const names = new Map(states.map((s) => [s.pot.id, s]));
-  const running = [...soaks.values()].flat().filter(({ soak }) => soak.ended === undefined);
+  const states = potStates(collection, today);
+  const waters = flushWaters(collection.waters);
+  const pots = states.filter(isFollowed).map((s) => toDriftPot(s, waters, today, scale, settings.units));
   return {
-    now: now.toISOString(),
     today,
     scale,
     ppmMeter: penAtHand(meters, 'ppm'),
     phMeter: penAtHand(meters, 'pH'),
-    penNote: penNote(meters, zone),
+    penNote: penNote(meters, settings.zone),
     pots,
-    unknown: states.filter((s) => !isKnown(s)).map(({ pot }) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant })),
+    unknown: states.filter((s) => !isFollowed(s)).map(({ pot }) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant })),
     clays: claysOf(pots),
-    soaking: await Promise.all(running.map((found) => soakViewOf(manager, found, names.get(found.soak.potId)!.pot, scale))),
-    treatments: await treatmentsOf(manager, meters, states, soaks),
+    soaking: states.flatMap(({ entry, pot }) =>
+      soaksFound(entry.soakTests, entry.dried)
+        .filter(({ soak }) => soak.ended === undefined)
+        .map((found) => soakViewOf(found, pot, scale)),
+    ),
+    treatments: treatmentsOf(collection, states),
   };
-}
+});
 
 /** One pot: as it stands, the filling that comes, its tests and what was tried. @returns undefined for no such pot, or none that can be followed */
-export async function readPotDrift(manager: EntityManager, potId: string, today: string): Promise<PotDrift | undefined> {
-  const meters = await readMeters(manager);
-  const scale = growersScale(meters);
-  const { latitude, units } = await readSettings(manager);
-  const states = await readPotStates(manager, meters, today);
+export const potDriftOf = memo((collection: Collection, potId: string, today: string): PotDrift | undefined => {
+  const scale = growersScale(collection.meters);
+  const states = potStates(collection, today);
   const s = states.find((state) => state.pot.id === potId);
-  if (!s || !isKnown(s)) return undefined;
-  const waters = await flushWaters(manager, meters);
-  const key = mixKey(s.watering);
-  const next = (await nextMixes(manager, meters, [s])).get(key);
+  if (!s || !isFollowed(s)) return undefined;
+  const waters = flushWaters(collection.waters);
+  const next = nextMix(collection, [s]);
   if (!next) return undefined;
-  const curves = await waterCurves(manager, meters);
-  const pour = pourOf(s, next, waters, curves, today, latitude);
-  const soaks = (await soaksOf(manager, meters, [potId])).get(potId) ?? [];
+  const { key } = next;
+  const pour = pourOf(collection, s, next, today);
+  const soaks = soaksFound(s.entry.soakTests, s.entry.dried);
   const together = potsOfBatch(states, key, s.due.dueOn > today ? s.due.dueOn : today);
-  const [batch] = await manager.query<{ id: string; status: 'open' | 'poured' }[]>(
-    `SELECT id, status FROM batch WHERE mixKey = ? AND status <> 'abandoned' AND emptied = 0 AND startedOn = ? ORDER BY startedAt DESC LIMIT 1`,
-    [key, today],
+  const batch = batchesSince(collection.batches, today).find(
+    ({ row }) => row.mixKey === key && row.status !== 'abandoned' && !row.emptied && row.startedOn === today,
   );
-  const pot = toDriftPot(s, waters, await driedTimes(manager), today, scale, units);
+  const pot = toDriftPot(s, waters, today, scale, collection.settings.units);
   const { pourPhLow, pourPhHigh } = s.watering;
   return {
     pot,
@@ -84,51 +88,51 @@ export async function readPotDrift(manager: EntityManager, potId: string, today:
       litres: litresFor(together.length > 0 ? together : [s]),
       pots: Math.max(1, together.length),
       naturalPh: next.naturalPh,
-      batch: batch ?? null,
+      batch: batch && batch.row.status !== 'abandoned' ? { id: batch.row.id, status: batch.row.status } : null,
       pourPh: { low: pourPhLow, high: pourPhHigh },
     },
     shares: sharesOf(s, next, pour, waters),
     lost: lostOf(s, next, pot),
-    soaks: await Promise.all(soaks.map((found) => soakViewOf(manager, found, s.pot, scale))),
+    soaks: soaks.map((found) => soakViewOf(found, s.pot, scale)),
     compared: comparedWords(soaks),
   };
+});
+
+/** The next mix of a key, where any pot that can be followed is given it. */
+export function nextOfKey(collection: Collection, key: string, today: string): NextMix | undefined {
+  return nextMix(
+    collection,
+    potStates(collection, today)
+      .filter(isFollowed)
+      .filter((s) => mixKey(s.watering) === key),
+  );
 }
 
 /** What a pot can be filled with for a test. */
-export async function readChoices(manager: EntityManager, today: string, zone: string): Promise<DriftChoices> {
-  const batches = await manager.query<Batch[]>(
-    `SELECT * FROM batch WHERE status = 'poured' AND emptied = 0 AND startedOn >= ? AND "use" = 'feed' ORDER BY startedAt DESC LIMIT 12`,
-    [plusDays(today, -MIX_KEEPS_DAYS)],
-  );
-  const { units } = await readSettings(manager);
-  const left = await Promise.all(batches.map((batch) => leftOfBatch(manager, batch)));
-  const waters = await manager.query<{ id: string; name: string }[]>('SELECT id, name FROM water WHERE retiredOn IS NULL ORDER BY position');
+export function choicesOf({ batches, drawn, waters, settings }: Collection, today: string): DriftChoices {
+  const { units, zone } = settings;
+  const made = batchesSince(batches, plusDays(today, -MIX_KEEPS_DAYS)).filter(({ row }) => row.status === 'poured' && !row.emptied && row.use === 'feed');
   return {
-    batches: batches.flatMap((b, i) =>
-      left[i]! >= LEAST_ML
-        ? [
-            {
-              id: b.id,
-              words: `${b.name}, ${b.startedOn === today ? `made ${localTimeOf(new Date(b.startedAt), zone)}` : b.startedOn}, ${volumeWords(left[i]!, units)} left`,
-            },
-          ]
-        : [],
-    ),
-    waters,
+    batches: made.slice(0, MOST_CHOICES).flatMap((batch) => {
+      const { id, name, startedOn, startedAt } = batch.row;
+      const leftMl = leftOf(batch, drawn);
+      const when = startedOn === today ? `made ${localTimeOf(new Date(startedAt), zone)}` : startedOn;
+      return leftMl >= LEAST_ML ? [{ id, words: `${name}, ${when}, ${volumeWords(leftMl, units)} left` }] : [];
+    }),
+    waters: inUse(waters).map(({ row }) => ({ id: row.id, name: row.name })),
   };
 }
 
+const MOST_CHOICES = 12;
 /** Less than so much fills no pot. */
 const LEAST_ML = 50;
 
 /** Models of every pot, for the bands of the whole collection. */
-export async function readModels(manager: EntityManager, today: string): Promise<PotModelWire[]> {
-  const states = await readPotStates(manager, await readMeters(manager), today);
-  return states.filter(isKnown).map((s) => {
-    const window = { low: s.drawing.phLow, high: s.drawing.phHigh };
-    return modelOf(s, { ...s.known, window }, Math.max(0, daysBetween(s.known.filledOn, today)));
-  });
-}
+export const modelsOf = memo((collection: Collection, today: string): PotModelWire[] =>
+  potStates(collection, today)
+    .filter(isFollowed)
+    .map((s) => modelOf(s, { ...s.known, window: { low: s.drawing.phLow, high: s.drawing.phHigh } }, Math.max(0, daysBetween(s.known.filledOn, today)))),
+);
 
 /** Clays with several pots: their mean, and how far a pot of it may lie from it. */
 function claysOf(pots: readonly DriftPot[]): DriftRoom['clays'] {
@@ -149,7 +153,7 @@ function penNote(meters: Meters, zone: string): string | null {
   return off ? `${pen.name} ${off}` : null;
 }
 
-function sharesOf(s: Known, next: NextMix, pour: PotToPour, waters: readonly WaterAtHand[]): PotDrift['shares'] {
+function sharesOf(s: Followed, next: NextMix, pour: PotToPour, waters: readonly WaterAtHand[]): PotDrift['shares'] {
   const days = s.watering.everyDays;
   const nature = natureOf(pour.belief, pour.water, pour.season);
   const shares = driftShares(mixAlone(next, s.pot.fillMl), pour.water, nature, days);
@@ -161,7 +165,7 @@ function sharesOf(s: Known, next: NextMix, pour: PotToPour, waters: readonly Wat
 const DROPS_ABOVE_PH = 7.5;
 
 /** What may drop out of the reservoir by the next visit. */
-function lostOf(s: Known, next: NextMix, pot: DriftPot): PotDrift['lost'] {
+function lostOf(s: Followed, next: NextMix, pot: DriftPot): PotDrift['lost'] {
   const { ph, leftMl } = pot.atVisit;
   if (ph === null || ph <= DROPS_ABOVE_PH) return null;
   const { course, filledOn } = s.known;

@@ -1,12 +1,9 @@
-import type { EntityManager } from 'typeorm';
 import type { LookBack } from '../../contract/drift.ts';
 import { drawForecast, learnInterval, POTS_AT_LARGE, type Band } from '../../core/drift/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { seededRandom, seedOf } from '../../core/statistics/index.ts';
-import { readPotStates } from '../pots/pot-states.ts';
-import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
-import { isKnown } from './next-pour.ts';
+import { growersScale, isFollowed, memo, potStates, type Collection } from '../collection/index.ts';
 
 /** Days looked back on, and how many pots at the most: the newest visits say enough. */
 const DAYS = 31;
@@ -20,11 +17,10 @@ type Seen = { what: Kind; code: string; on: string; read: number; band: Band };
  * How good the forecasts of the last month were: each visit foretold from what was known before it, and set beside what was read then. Forecasts
  * are not kept; they are made again from the log as it stands, which knows what was put right since.
  */
-export async function lookBackOn(manager: EntityManager, today: string): Promise<LookBack> {
-  const meters = await readMeters(manager);
-  const scale = growersScale(meters);
+export const lookBackOn = memo((collection: Collection, today: string): LookBack => {
+  const scale = growersScale(collection.meters);
   const from = plusDays(today, -DAYS);
-  const states = (await readPotStates(manager, meters, today)).filter(isKnown).slice(0, MOST_POTS);
+  const states = potStates(collection, today).filter(isFollowed).slice(0, MOST_POTS);
   const seen: Seen[] = [];
   for (const { known, pot } of states) {
     let belief = POTS_AT_LARGE;
@@ -45,7 +41,7 @@ export async function lookBackOn(manager: EntityManager, today: string): Promise
     }
   }
   return { from, to: today, figures: (['left', 'ppm', 'ph'] as const).map((what) => judged(what, seen)) };
-}
+});
 
 function judged(what: Kind, seen: readonly Seen[]): LookBack['figures'][number] {
   const mine = seen.filter((s) => s.what === what);

@@ -1,6 +1,6 @@
 import type { PotModelWire } from '../../contract/drift.ts';
 import type { PotBelief, PotWater, TitrationCurve } from '../../core/drift/index.ts';
-import type { PotState } from '../pots/pot-states.ts';
+import type { PotState } from '../collection/index.ts';
 
 type Modelled = { water: PotWater; belief: PotBelief; season: number; window: { low: number; high: number }; freshShare: number; phKnown: boolean };
 

@@ -7,10 +7,8 @@ import { type When } from '../clay/clay-common.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Batch, Pot, Treatment } from '../database/entities.ts';
 import { applyRecords, changeRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
-import { requireBegun, requireFits } from '../pots/what-fits.ts';
-import { readMeters } from '../shelf/shelf-reader.ts';
-import { readSettings } from '../shell/settings.ts';
-import { readSoaks, type SoakLogged } from './soaks.ts';
+import { foldSoakTests, metersOf, requireBegun, requireFits, rowsFor, type SoakLogged } from '../collection/index.ts';
+import { settingsNow } from '../collection/index.ts';
 
 type ActOf<K extends DriftAct['kind']> = Extract<DriftAct, { kind: K }>;
 type Done = { repeated: boolean };
@@ -64,9 +62,9 @@ const KIND_OF: Record<DriftAct['kind'], string> = {
 
 async function startSoak(manager: EntityManager, eventId: string, act: ActOf<'startSoak'>, when: When): Promise<Done> {
   const pot = await requirePot(manager, act.potId);
-  const { units } = await readSettings(manager);
+  const { units } = settingsNow(manager);
   requireFits(pot, act.fillMl, 'fillMl', units);
-  const running = await soakOf(manager, pot.id, (s) => s.ended === undefined);
+  const running = soakOf(manager, pot.id, (s) => s.ended === undefined);
   if (running) throw new AppError('hold-running', `${pot.code} is in a soak test already: end that one first, or take it back.`);
   const what = await fillWords(manager, act);
   const clocks = [...new Set([...READ_AT.filter((m) => m < act.minutes), act.minutes])].slice(-act.clockIds.length);
@@ -112,7 +110,7 @@ async function fillWords(manager: EntityManager, act: ActOf<'startSoak'>): Promi
 
 async function readSoak(manager: EntityManager, eventId: string, act: ActOf<'readSoak'>, when: When): Promise<Done> {
   const { soak, pot } = await requireSoak(manager, act.soakId);
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   requireBegun(soak.at, when.at);
   const stood = (when.at.getTime() - Date.parse(soak.at)) / 60_000;
   const afterMinutes = act.afterMinutes ?? Math.round(stood);
@@ -152,7 +150,7 @@ async function endSoak(manager: EntityManager, eventId: string, act: ActOf<'endS
     const clock = await readRecord(manager, 'clock', id);
     if (clock && clock['stoppedAt'] === null) running.push({ table: 'clock', id, after: { stoppedAt: when.at.toISOString() } });
   }
-  const { units } = await readSettings(manager);
+  const { units } = settingsNow(manager);
   const words = `Soak test over, drained${act.leakedMl ? `; ${volumeWords(act.leakedMl, units)} had leaked` : ''}`;
   await appendCareEvent(manager, {
     id: eventId,
@@ -169,11 +167,12 @@ async function endSoak(manager: EntityManager, eventId: string, act: ActOf<'endS
 async function requireSoak(manager: EntityManager, soakId: string): Promise<{ soak: SoakLogged; pot: Pot }> {
   const [row] = await manager.query<{ potId: string }[]>(`SELECT potId FROM care_event WHERE id = ? AND kind = 'soakStarted'`, [soakId]);
   if (!row) throw new AppError('not-found', 'That soak test is not in the log.');
-  const soak = await soakOf(manager, row.potId, (s) => s.id === soakId);
+  const soak = soakOf(manager, row.potId, (s) => s.id === soakId);
   if (!soak) throw new AppError('not-found', 'That soak test was taken back.');
   return { soak, pot: await requirePot(manager, row.potId) };
 }
 
-async function soakOf(manager: EntityManager, potId: string, wanted: (soak: SoakLogged) => boolean): Promise<SoakLogged | undefined> {
-  return (await readSoaks(manager, await readMeters(manager), [potId])).get(potId)?.find(wanted);
+function soakOf(manager: EntityManager, potId: string, wanted: (soak: SoakLogged) => boolean): SoakLogged | undefined {
+  const logged = foldSoakTests(rowsFor(manager), { meters: metersOf(manager), waters: new Map(), batches: new Map() }, [potId]);
+  return logged.get(potId)?.find(wanted);
 }

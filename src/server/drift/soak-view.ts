@@ -1,19 +1,14 @@
-import type { EntityManager } from 'typeorm';
 import type { SoakView } from '../../contract/drift.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
+import type { SoakFound } from '../collection/index.ts';
 import type { Pot } from '../database/entities.ts';
-import type { SoakFound } from './soaks.ts';
 
 /** A soak test as the room shows it; ppm on the grower's pen, pH as the pen showed it. */
-export async function soakViewOf(manager: EntityManager, { soak, test, result, driedSince }: SoakFound, pot: Pot, scale: number): Promise<SoakView> {
+export function soakViewOf({ soak, test, result, driedSince }: SoakFound, pot: Pot, scale: number): SoakView {
   const { started } = soak;
   // Drawn as the pen shows it: a pen known to be off is put right in the fit, and the course is put back to it.
   const first = soak.reads.find((r) => r.ph !== undefined && r.shownPh !== undefined);
   const off = first ? first.shownPh! - first.ph! : 0;
-  const [named] = await manager.query<{ name: string | null }[]>(
-    started.soakKind === 'feed' ? 'SELECT name FROM batch WHERE id = ?' : 'SELECT name FROM water WHERE id = ?',
-    [started.soakKind === 'feed' ? soak.batchId : started.waterId],
-  );
   return {
     id: soak.id,
     potId: soak.potId,
@@ -25,7 +20,7 @@ export async function soakViewOf(manager: EntityManager, { soak, test, result, d
     endsAt: new Date(Date.parse(soak.at) + started.minutes * 60_000).toISOString(),
     ended: soak.ended !== undefined,
     fillMl: started.fillMl,
-    water: named?.name ?? 'what was poured',
+    water: soak.named ?? 'what was poured',
     covered: started.covered,
     carried: test?.carried !== undefined,
     leakedMl: soak.ended?.leakedMl ?? null,

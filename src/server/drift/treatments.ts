@@ -1,29 +1,17 @@
-import type { EntityManager } from 'typeorm';
 import type { TreatmentView } from '../../contract/drift.ts';
 import { judgeTreatment } from '../../core/drift/index.ts';
-import { phOffset } from '../bench/predicted.ts';
+import { phOffset, soaksFound, type Collection, type Meters, type PotState, type SoakFound } from '../collection/index.ts';
 import type { Treatment } from '../database/entities.ts';
-import type { PotState } from '../pots/pot-states.ts';
-import type { Meters } from '../shelf/meter-states.ts';
-import type { SoakFound } from './soaks.ts';
 
 /** Visits before a treatment that it is compared with. */
 const BEFORE = 5;
 
 /** What was tried in these pots and is under way, or ended within half a year, with what the readings say of it. */
-export async function treatmentsOf(
-  manager: EntityManager,
-  meters: Meters,
-  states: readonly PotState[],
-  soaks: ReadonlyMap<string, readonly SoakFound[]>,
-): Promise<TreatmentView[]> {
-  const rows = await manager.query<Treatment[]>(
-    'SELECT t.* FROM treatment t WHERE t.potId IN (SELECT value FROM json_each(?)) ORDER BY t.toDate IS NOT NULL, t.fromDate DESC',
-    [JSON.stringify(states.map((s) => s.pot.id))],
-  );
-  return rows.flatMap((row) => {
-    const s = states.find((state) => state.pot.id === row.potId);
-    return s ? [viewOf(row, s, soaks.get(row.potId) ?? [], meters)] : [];
+export function treatmentsOf({ treatments, meters }: Collection, states: readonly PotState[]): TreatmentView[] {
+  const byPot = new Map(states.map((s) => [s.pot.id, s]));
+  return treatments.flatMap((row) => {
+    const s = byPot.get(row.potId);
+    return s ? [viewOf(row, s, soaksFound(s.entry.soakTests, s.entry.dried), meters)] : [];
   });
 }
 

@@ -2,10 +2,9 @@ import type { EntityManager } from 'typeorm';
 import type { AdviceAct } from '../../contract/advice.ts';
 import { SCHOOL_TEXTS } from '../../core/regimen/index.ts';
 import { AppError } from '../app-error.ts';
+import { collectionOf, followFrom, writeParams } from '../collection/index.ts';
 import type { RegimenRow } from '../database/entities.ts';
 import { changeRecords, requirePot, type RecordChange } from '../database/records.ts';
-import { followFrom } from '../pots/regimen-service.ts';
-import { writeParams } from '../pots/regimen-values.ts';
 import { adviceNow } from './advice-view.ts';
 
 type When = { at: Date; localDate: string };
@@ -18,7 +17,7 @@ export async function actOnAdvice(manager: EntityManager, eventId: string, act: 
   const [known] = await manager.query<{ kind: string }[]>('SELECT kind FROM care_event WHERE id = ?', [eventId]);
   if (known?.kind === 'recordsChanged') return { repeated: true };
   const pot = await requirePot(manager, act.potId);
-  const now = await adviceNow(manager, pot.id, act.rule, when.localDate);
+  const now = adviceNow(collectionOf(manager), pot.id, act.rule, when.localDate);
   if (!now || now.advice.evidenceKey !== act.evidenceKey)
     throw new AppError('changed-since', `Something was logged of ${pot.code} since, and that advice no longer stands as it was. Look again.`);
   const { advice, state } = now;

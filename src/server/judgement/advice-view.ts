@@ -1,28 +1,25 @@
-import type { EntityManager } from 'typeorm';
 import type { AdviceRoom, AdviceView, PotAdvice, RulesView } from '../../contract/advice.ts';
-import { judge, PRIORITIES, RULES, withStrengths, type Advice } from '../../core/judgement/index.ts';
+import { judge as judgeAnew, PRIORITIES, RULES, withStrengths, type Advice } from '../../core/judgement/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
+import { growersScale, memo, potState, potStates, type Collection, type PotState } from '../collection/index.ts';
 import type { AdviceAnswer } from '../database/entities.ts';
-import { readPotStates, type PotState } from '../pots/pot-states.ts';
-import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { factsOf } from './facts-of.ts';
 import { penAdvice } from './pens.ts';
 
+const judge = memo(judgeAnew);
+
 /** What one would do next with a pot, what was answered before, and what it has been given. */
-export async function readPotAdvice(manager: EntityManager, potId: string, today: string): Promise<PotAdvice | undefined> {
-  const meters = await readMeters(manager);
-  const [state] = await readPotStates(manager, meters, today, potId);
+export function potAdviceView(collection: Collection, potId: string, today: string): PotAdvice | undefined {
+  const state = potState(collection, potId, today);
   if (!state) return undefined;
-  const scale = growersScale(meters);
-  const facts = (await factsOf(manager, meters, [state], today)).get(potId)!;
-  const answers = await answersOf(manager, [potId]);
-  const open = state.pot.retiredOn === null ? openOf(judge(facts), answers.get(potId) ?? []) : [];
+  const scale = growersScale(collection.meters);
+  const facts = factsOf(collection, state, today);
+  const answers = collection.answers.get(potId) ?? [];
+  const open = state.pot.retiredOn === null ? openOf(judge(facts), answers) : [];
   const words = new Map(RULES.map((rule) => [rule.id, rule.act]));
   return {
     advices: open.map((advice) => toView(advice, scale)),
-    answered: (answers.get(potId) ?? [])
-      .slice(0, 6)
-      .map((a) => ({ eventId: a.id, rule: a.rule, answer: a.answer, on: a.onDate, title: words.get(a.rule) ?? a.rule })),
+    answered: answers.slice(0, 6).map((a) => ({ eventId: a.id, rule: a.rule, answer: a.answer, on: a.onDate, title: words.get(a.rule) ?? a.rule })),
     given: facts.given.map(({ month, mg, stillL, cost }) => ({
       month,
       mg: { N: mg.N ?? 0, P: mg.P ?? 0, K: mg.K ?? 0, Ca: mg.Ca ?? 0, Mg: mg.Mg ?? 0, Si: mg.Si ?? 0 },
@@ -34,33 +31,23 @@ export async function readPotAdvice(manager: EntityManager, potId: string, today
 }
 
 /** Every pot that asks for something, most pressing first. */
-export async function readAdviceRoom(manager: EntityManager, today: string): Promise<AdviceRoom> {
-  const meters = await readMeters(manager);
-  const scale = growersScale(meters);
-  const states = await readPotStates(manager, meters, today);
-  const facts = await factsOf(manager, meters, states, today);
-  const answers = await answersOf(
-    manager,
-    states.map((s) => s.pot.id),
-  );
-  const pots = states.flatMap((s) => {
-    const advices = openOf(judge(facts.get(s.pot.id)!), answers.get(s.pot.id) ?? []);
+export const adviceView = memo((collection: Collection, today: string): AdviceRoom => {
+  const scale = growersScale(collection.meters);
+  const pots = potStates(collection, today).flatMap((s) => {
+    const advices = openOf(judge(factsOf(collection, s, today)), collection.answers.get(s.pot.id) ?? []);
     if (advices.length === 0) return [];
     const rank = RULES.findIndex((rule) => rule.id === advices[0]!.rule) - advices[0]!.sure;
     return [
       { rank, view: { id: s.pot.id, code: s.pot.code, name: s.pot.name || s.pot.plant, place: s.place.name, advices: advices.map((a) => toView(a, scale)) } },
     ];
   });
-  return { today, pens: await penAdvice(manager, meters, states, today), pots: pots.sort((a, b) => a.rank - b.rank).map(({ view }) => view) };
-}
+  return { today, pens: penAdvice(collection, today), pots: pots.sort((a, b) => a.rank - b.rank).map(({ view }) => view) };
+});
 
 /** The advice a rule gives now; undefined where it does not any more. */
-export async function adviceNow(manager: EntityManager, potId: string, rule: string, today: string): Promise<{ advice: Advice; state: PotState } | undefined> {
-  const meters = await readMeters(manager);
-  const [state] = await readPotStates(manager, meters, today, potId);
-  if (!state) return undefined;
-  const facts = (await factsOf(manager, meters, [state], today)).get(potId)!;
-  const advice = judge(facts).find((a) => a.rule === rule);
+export function adviceNow(collection: Collection, potId: string, rule: string, today: string): { advice: Advice; state: PotState } | undefined {
+  const state = potState(collection, potId, today);
+  const advice = state && judge(factsOf(collection, state, today)).find((a) => a.rule === rule);
   return advice && { advice, state };
 }
 
@@ -79,17 +66,6 @@ export function readRules(): RulesView {
       silences: [...silences],
     })),
   };
-}
-
-/** Newest answers first, by pot. */
-async function answersOf(manager: EntityManager, potIds: readonly string[]): Promise<Map<string, AdviceAnswer[]>> {
-  const rows = await manager.query<AdviceAnswer[]>(
-    'SELECT * FROM advice_answer WHERE potId IN (SELECT value FROM json_each(?)) ORDER BY onDate DESC, rowid DESC',
-    [JSON.stringify(potIds)],
-  );
-  const byPot = new Map<string, AdviceAnswer[]>();
-  for (const row of rows) byPot.set(row.potId, [...(byPot.get(row.potId) ?? []), row]);
-  return byPot;
 }
 
 /** Answered ones are not asked again until something new speaks for them. */

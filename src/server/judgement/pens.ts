@@ -2,13 +2,8 @@ import type { EntityManager } from 'typeorm';
 import type { PenAct, PenAdvice } from '../../contract/advice.ts';
 import { watchPen, type PenMiss, type PenOff, type PenRound } from '../../core/judgement/index.ts';
 import { AppError } from '../app-error.ts';
-import type { PenAnswer } from '../database/entities.ts';
 import { changeRecords, type RecordChange } from '../database/records.ts';
-import type { PotState } from '../pots/pot-states.ts';
-import { readPotStates } from '../pots/pot-states.ts';
-import type { Meters } from '../shelf/meter-states.ts';
-import { readMeterLog } from '../shelf/meter-states.ts';
-import { readMeters } from '../shelf/shelf-reader.ts';
+import { collectionOf, potStates, type Collection, type PotState } from '../collection/index.ts';
 
 /** Rounds a pot must have been followed for before its forecast is trusted wholly. */
 const TRUSTED_AFTER = 4;
@@ -40,12 +35,11 @@ function missesByPen(states: readonly PotState[]): Map<string, { what: What; mis
 }
 
 /** Pens that read off all their pots at once and were not checked since. */
-async function suspects(manager: EntityManager, states: readonly PotState[], today: string): Promise<Suspect[]> {
-  const log = await readMeterLog(manager);
-  return [...missesByPen(states)].flatMap(([key, { what, misses }]): Suspect[] => {
+function suspects(collection: Collection, today: string): Suspect[] {
+  return [...missesByPen(potStates(collection, today))].flatMap(([key, { what, misses }]): Suspect[] => {
     const meterId = key.slice(0, key.lastIndexOf(':'));
     const off = watchPen(misses, what, today);
-    const checkedSince = log.get(meterId)?.checks.some((check) => off && check.at.slice(0, 10) >= off.round.on);
+    const checkedSince = collection.meters.get(meterId)?.checks.some((check) => off && check.at.slice(0, 10) >= off.round.on);
     return off && !checkedSince ? [{ meterId, what, off }] : [];
   });
 }
@@ -53,11 +47,9 @@ async function suspects(manager: EntityManager, states: readonly PotState[], tod
 const evidenceOf = ({ round }: PenOff) => `${round.from}:${round.on}:${round.readings}`;
 
 /** What is advised of the pens, but for what was answered. */
-export async function penAdvice(manager: EntityManager, meters: Meters, states: readonly PotState[], today: string): Promise<PenAdvice[]> {
-  const found = await suspects(manager, states, today);
-  if (found.length === 0) return [];
-  const answers = await manager.query<PenAnswer[]>('SELECT * FROM pen_answer');
-  return found.flatMap(({ meterId, what, off }): PenAdvice[] => {
+export function penAdvice(collection: Collection, today: string): PenAdvice[] {
+  const { meters, penAnswers: answers } = collection;
+  return suspects(collection, today).flatMap(({ meterId, what, off }): PenAdvice[] => {
     const meter = meters.get(meterId);
     const evidenceKey = evidenceOf(off);
     if (!meter || answers.some((a) => a.meterId === meterId && a.evidence === evidenceKey)) return [];
@@ -90,9 +82,9 @@ export async function penAdvice(manager: EntityManager, meters: Meters, states: 
 export async function actOnPen(manager: EntityManager, eventId: string, act: PenAct, when: { at: Date; localDate: string }): Promise<{ repeated: boolean }> {
   const [done] = await manager.query<{ kind: string }[]>('SELECT kind FROM care_event WHERE id = ?', [eventId]);
   if (done?.kind === 'recordsChanged') return { repeated: true };
-  const meters = await readMeters(manager);
-  const now = (await suspects(manager, await readPotStates(manager, meters, when.localDate), when.localDate)).find((s) => s.meterId === act.meterId);
-  const name = meters.get(act.meterId)?.name;
+  const collection = collectionOf(manager);
+  const now = suspects(collection, when.localDate).find((s) => s.meterId === act.meterId);
+  const name = collection.meters.get(act.meterId)?.name;
   if (!now || !name || evidenceOf(now.off) !== act.evidenceKey)
     throw new AppError('changed-since', 'Something was read or checked since, and that no longer stands as it was. Look again.');
   const words = `Check the ${name} in its standard`;

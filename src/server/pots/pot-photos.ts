@@ -1,5 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { PotPhotoView } from '../../contract/pot-photos.ts';
+import type { Rows } from '../collection/index.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Photo } from '../database/entities.ts';
 import { requirePot } from '../database/records.ts';
@@ -25,9 +26,9 @@ export async function keepPotPhoto(
 }
 
 /** Pictures of a pot, newest first. */
-export function potPhotos(manager: EntityManager, potId: string): Promise<PotPhotoView[]> {
-  return manager.query<PotPhotoView[]>(
+export function potPhotos(rows: Rows, potId: string): PotPhotoView[] {
+  return rows<PotPhotoView>(
     `SELECT id, at, localDate AS "on" FROM care_event WHERE potId = ? AND kind = 'potPhotoKept' AND voidedBy IS NULL ORDER BY at DESC`,
-    [potId],
+    potId,
   );
 }

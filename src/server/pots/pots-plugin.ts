@@ -7,40 +7,39 @@ import { schoolsView, whatChanges } from '../../contract/regimens.ts';
 import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
-import { untilWritten } from '../database/kept-rows.ts';
+import { collectionOf } from '../collection/index.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
-import { photoOf } from '../bench/photos.ts';
+import { photoOf } from '../database/photos.ts';
 import { keepPotPhoto } from './pot-photos.ts';
 import { smallJpeg } from './small-jpeg.ts';
 import { actOnPots } from './pots-service.ts';
-import { readPot, readPots } from './pots-view.ts';
-import { readSchools, whatWouldChange } from './what-changes.ts';
+import { potsViewOf, potViewOf, readPotLog } from './pots-view.ts';
+import { schoolsViewOf, whatWouldChange } from './what-changes.ts';
 
 /** A list of a thousand pots, each with everything written of it, comes to about 1 MB. */
 const LIST_BYTES = 4 * 1024 * 1024;
 
 /** Pots: the collection, one pot's history, and every act on them. */
 export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  app.get('/api/pots', { ...plainAnswer, schema: { response: { 200: potsView }, tags: ['pots'] } }, () => {
-    const { manager } = context.database.read;
-    const { localDate: today } = whenNow(context);
-    return untilWritten(manager, `pots ${today}`, () => readPots(manager, today));
-  });
+  const today = () => whenNow(context).localDate;
+  const collection = () => collectionOf(context.database.read.manager);
+  app.get('/api/pots', { ...plainAnswer, schema: { response: { 200: potsView }, tags: ['pots'] } }, async () => potsViewOf(collection(), today()));
 
   app.get('/api/pots/:id', { schema: { params: z.object({ id }), response: { 200: potView }, tags: ['pots'] } }, async (request) => {
-    const found = await readPot(context.database.read.manager, request.params.id, whenNow(context).localDate, context.settings);
+    const now = collection();
+    const found = potViewOf(now, request.params.id, today(), readPotLog(context.database.read.manager, now, request.params.id));
     if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
     return found;
   });
 
-  app.get('/api/pots/schools', { schema: { response: { 200: schoolsView }, tags: ['pots'] } }, () => readSchools(context.database.read.manager));
+  app.get('/api/pots/schools', { schema: { response: { 200: schoolsView }, tags: ['pots'] } }, async () => schoolsViewOf(collection()));
 
   app.post(
     '/api/pots/regimens/:id/what-changes',
     { schema: { params: z.object({ id }), body: z.object({ potIds: z.array(id).min(1).max(5000) }), response: { 200: whatChanges }, tags: ['pots'] } },
-    (request) => whatWouldChange(context.database.read.manager, { potIds: request.body.potIds, regimenId: request.params.id }, whenNow(context).localDate),
+    async (request) => whatWouldChange(collection(), { potIds: request.body.potIds, regimenId: request.params.id }, today()),
   );
 
   app.put(

@@ -5,11 +5,10 @@ import { countWords } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { changeRecords, requirePot, type RecordChange } from '../database/records.ts';
-import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { lightSteps, plusDays } from '../../core/regimen/index.ts';
 import { openSupplement } from '../round/round-service.ts';
-import { ASKED_BY, askedSoaks } from './asked-soaks.ts';
-import { followFrom, putRegimen } from './regimen-service.ts';
+import { putRegimen } from './regimen-service.ts';
+import { collectionOf, followFrom, ASKED_BY, growersScale, metersOf } from '../collection/index.ts';
 
 type When = { at: Date; localDate: string };
 
@@ -70,9 +69,9 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
       if (act.fromDate > plusDays(today, MOST_DAYS_AHEAD)) throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
       if (act.planIds.length !== act.potIds.length) throw fieldError('planIds', 'One plan for each pot.');
       const pots = await requirePots(manager, act.potIds);
-      const standing = await askedSoaks(manager);
+      const { pots: entries } = collectionOf(manager);
       const words = `${act.what === 'magnesium' ? 'Magnesium' : 'Silicate'} soak`;
-      const fresh = pots.flatMap((pot, i) => (standing.get(pot.id)?.some((a) => a.what === act.what) ? [] : [{ pot, planId: act.planIds[i]! }]));
+      const fresh = pots.flatMap((pot, i) => (entries.get(pot.id)?.asked.some((a) => a.what === act.what) ? [] : [{ pot, planId: act.planIds[i]! }]));
       if (fresh.length === 0) throw fieldError('what', `A ${words.toLowerCase()} is asked for already. It comes at the next watering.`);
       return {
         words: `${words} asked for ${listOf(fresh.map(({ pot }) => pot))}, from ${act.fromDate}`,
@@ -126,7 +125,7 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
     case 'movePlace':
       return movePlace(manager, act.placeId, act.beforePlaceId);
     case 'putRegimen': {
-      const scale = growersScale(await readMeters(manager));
+      const scale = growersScale(metersOf(manager));
       return putRegimen(manager, act.regimenId, eventId, act.values, scale, today);
     }
   }

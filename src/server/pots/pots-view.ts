@@ -1,45 +1,58 @@
 import type { EntityManager } from 'typeorm';
 import { localDate } from '../../contract/common.ts';
+import type { PotPhotoView } from '../../contract/pot-photos.ts';
 import { placeYear, type PotListItem, type PotsView, type PotValues, type PotView, type PotVisit } from '../../contract/pots.ts';
+import { lookWords } from '../../contract/seen.ts';
 import { standingOf } from '../../core/judgement/index.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { dueWords, inSeason, localTimeOf } from '../../core/regimen/index.ts';
 import { feedAim } from '../../core/strength/index.ts';
-import { wasWords } from '../book/book-words.ts';
-import { daysUntilDry } from '../drift/dry-by.ts';
-import type { Place, Pot, RegimenRow } from '../database/entities.ts';
+import {
+  daysUntilDry,
+  foldVisits,
+  growersScale,
+  isPlainOnly,
+  lookFacts,
+  lookOf,
+  memo,
+  NO_VISITS,
+  potState,
+  potStates,
+  readParams,
+  regimenWords,
+  rowsFor,
+  toRegimenValues,
+  visitFacts,
+  wasWords,
+  type BatchEntry,
+  type Collection,
+  type Fill,
+  type PotState,
+  type Skip,
+  type Visits,
+} from '../collection/index.ts';
+import type { Pot } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
-import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
-import { readPotStates, type PotState } from './pot-states.ts';
-import { readParams, regimenWords, toRegimenValues } from './regimen-values.ts';
-import { lookWords } from '../../contract/seen.ts';
-import { readSettings } from '../shell/settings.ts';
 import { potPhotos } from './pot-photos.ts';
-import { isPlainOnly, lookFacts, visitFacts } from './visit-facts.ts';
-import { lookOf, type Fill, type Skip } from './visits.ts';
 import { comingOf } from './what-changes.ts';
 
 /** The collection on its shelves. */
-export async function readPots(manager: EntityManager, today: string): Promise<PotsView> {
-  const meters = await readMeters(manager);
-  const scale = growersScale(meters);
-  const rows = await manager.query<Place[]>('SELECT * FROM place WHERE retiredOn IS NULL ORDER BY position');
-  const places: PotsView['places'] = rows.map(({ id, name, note, light, year }) => ({
-    id,
-    name,
-    note,
-    light,
-    year: readJson(placeYear, year) ?? null,
-    pots: [],
-  }));
+export const potsViewOf = memo((collection: Collection, today: string): PotsView => {
+  const scale = growersScale(collection.meters);
+  const places = [...collection.places.values()]
+    .filter((place) => place.retiredOn === null)
+    .map(({ id, name, note, light, year }): PotsView['places'][number] => ({ id, name, note, light, year: readJson(placeYear, year) ?? null, pots: [] }));
   const byId = new Map(places.map((place) => [place.id, place]));
   const followers = new Map<string, number>();
-  for (const s of await readPotStates(manager, meters, today)) {
+  for (const s of potStates(collection, today)) {
     byId.get(s.place.id)?.pots.push(toItem(s, today, scale));
     followers.set(s.regimen.id, (followers.get(s.regimen.id) ?? 0) + 1);
   }
-  const regimens = await manager.query<RegimenRow[]>('SELECT * FROM regimen WHERE retiredOn IS NULL ORDER BY name');
-  const retired = await manager.query<Pot[]>('SELECT * FROM pot WHERE retiredOn IS NOT NULL ORDER BY retiredOn DESC, code');
+  const regimens = [...collection.regimens.values()].filter((r) => r.retiredOn === null).sort((a, b) => (a.name < b.name ? -1 : 1));
+  const retired = [...collection.pots.values()]
+    .map(({ pot }) => pot)
+    .filter((pot) => pot.retiredOn !== null)
+    .sort((a, b) => (a.retiredOn === b.retiredOn ? (a.code < b.code ? -1 : 1) : a.retiredOn! > b.retiredOn! ? -1 : 1));
   return {
     today,
     places,
@@ -51,48 +64,53 @@ export async function readPots(manager: EntityManager, today: string): Promise<P
     })),
     retired: retired.map((pot) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant, on: pot.retiredOn!, became: pot.became })),
   };
+});
+
+/** What only a pot's own page shows: its whole log. */
+export type PotLog = { readonly visits: Visits; readonly changes: readonly ChangeLine[]; readonly photos: readonly PotPhotoView[] };
+type ChangeLine = { readonly id: string; readonly at: string; readonly localDate: string; readonly words: string };
+
+/** The whole log of a pot, in one piece with the collection it belongs to. */
+export function readPotLog(manager: EntityManager, collection: Collection, potId: string): PotLog {
+  const rows = rowsFor(manager);
+  return {
+    visits: foldVisits(rows, collection, [potId], true).get(potId) ?? NO_VISITS,
+    // Moved, put on another regimen, repotted, planned for.
+    changes: rows<ChangeLine>(
+      `SELECT e.id, e.at, e.localDate, json_extract(e.payload, '$.words') AS words FROM event_touch t JOIN care_event e ON e.id = t.eventId
+       WHERE t.subject = ? AND e.voidedBy IS NULL AND e.kind NOT IN ('supplementStarted', 'supplementEnded')`,
+      `pot:${potId}`,
+    ),
+    photos: potPhotos(rows, potId),
+  };
 }
 
 /** One pot with its whole history, newest visit last; undefined when there is none of that id. */
-export async function readPot(
-  manager: EntityManager,
-  potId: string,
-  today: string,
-  { zone, units }: { zone: string; units: VolumeUnits },
-): Promise<PotView | undefined> {
-  const meters = await readMeters(manager);
+export function potViewOf(collection: Collection, potId: string, today: string, log: PotLog): PotView | undefined {
+  const { meters, settings, regimens } = collection;
+  const { zone, units, workingDays } = settings;
   const scale = growersScale(meters);
-  const [state] = await readPotStates(manager, meters, today, potId);
+  const state = potState(collection, potId, today, log.visits);
   if (!state) return undefined;
   const params = state.regimen.params;
   const aim = feedAim(Math.max(1, state.watering.netEcUsCm));
   // The band is drawn gross, on the water that was last used for this pot.
-  const lastBatchId = state.lastFill?.payload.batchId ?? null;
-  const bases = await manager.query<{ ppm: number | null; scale: number | null }[]>(
-    `SELECT json_extract(e.payload, '$.reading.value') AS ppm, m.scale FROM care_event e JOIN batch b ON b.id = e.batchId JOIN meter m ON m.id = b.ppmMeterId
-     WHERE e.batchId = ? AND e.kind = 'batchBase' AND e.voidedBy IS NULL ORDER BY e.seq DESC LIMIT 1`,
-    [lastBatchId],
-  );
-  const base = bases[0]?.ppm ?? null;
-  const baseEc = base === null ? 0 : base / (bases[0]?.scale ?? 0.5);
-  const order = await manager.query<Pick<Pot, 'id' | 'code'>[]>(
-    'SELECT p.id, p.code FROM pot p JOIN place l ON l.id = p.placeId WHERE p.retiredOn IS NULL ORDER BY l.position, p.position',
-  );
+  const baseEc = state.lastFill?.batch?.baseEcUsCm;
+  const order = [...collection.pots.values()]
+    .filter(({ pot }) => pot.retiredOn === null)
+    .sort((a, b) => a.place.position - b.place.position || a.pot.position - b.pot.position)
+    .map(({ pot }) => ({ id: pot.id, code: pot.code }));
   const i = order.findIndex((p) => p.id === potId);
   const visits = [
     ...state.fills.map((f) => fromFill(f, scale, zone, units)),
     ...state.skips.map((s) => fromSkip(s, zone, units)),
     ...fromOthers(state, scale, zone, units),
-    ...(await changesOf(manager, potId, zone)),
+    ...log.changes.map((line) => fromChange(line, zone)),
   ].sort((a, b) => (a.at < b.at ? -1 : 1));
-  const earlier = await manager.query<{ name: string; fromDate: string; reason: string }[]>(
-    'SELECT r.name, pr.fromDate, pr.reason FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId WHERE pr.potId = ? AND pr.fromDate < ? ORDER BY pr.fromDate DESC',
-    [potId, state.regimen.since],
-  );
-  const coming = await manager.query<(RegimenRow & { fromDate: string })[]>(
-    'SELECT r.*, pr.fromDate FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId WHERE pr.potId = ? AND pr.fromDate > ? ORDER BY pr.fromDate',
-    [potId, today],
-  );
+  const spells = state.entry.follows.flatMap((f) => {
+    const regimen = regimens.get(f.regimenId);
+    return regimen ? [{ ...f, regimen }] : [];
+  });
   return {
     today,
     pot: {
@@ -104,35 +122,34 @@ export async function readPot(
     },
     values: valuesOf(state.pot),
     regimen: { name: state.regimen.name, words: regimenWords(params, scale), since: state.regimen.since, reason: state.regimen.reason },
-    nextRegimens: coming.map((r) => ({ name: r.name, words: regimenWords(readParams(r), scale), from: r.fromDate })),
-    earlierRegimens: earlier.map((r) => ({ name: r.name, since: r.fromDate, reason: r.reason })),
+    nextRegimens: spells
+      .filter((f) => f.fromDate > today)
+      .map((f) => ({ name: f.regimen.name, words: regimenWords(readParams(f.regimen), scale), from: f.fromDate })),
+    earlierRegimens: spells
+      .filter((f) => f.fromDate < state.regimen.since)
+      .reverse()
+      .map((f) => ({ name: f.regimen.name, since: f.fromDate, reason: f.reason })),
     aim: {
       netPpm: ppmFromEc(aim.netEcUsCm, scale),
-      lowPpm: ppmFromEc(aim.lowEcUsCm + baseEc, scale),
-      highPpm: ppmFromEc(aim.highEcUsCm + baseEc, scale),
-      basePpm: base === null ? null : ppmFromEc(baseEc, scale),
+      lowPpm: ppmFromEc(aim.lowEcUsCm + (baseEc ?? 0), scale),
+      highPpm: ppmFromEc(aim.highEcUsCm + (baseEc ?? 0), scale),
+      basePpm: baseEc === undefined ? null : ppmFromEc(baseEc, scale),
     },
     phWindow: { low: state.drawing.phLow, high: state.drawing.phHigh },
     visits,
-    coming: state.pot.retiredOn === null ? comingOf(state, today, (await readSettings(manager)).workingDays, scale) : [],
+    coming: state.pot.retiredOn === null ? comingOf(state, today, workingDays, scale) : [],
     looks: state.looks.map(({ eventId, on, look }) => ({ eventId, on, look })),
-    photos: await potPhotos(manager, potId),
-    lastMix: await lastMixOf(manager, lastBatchId),
+    photos: [...log.photos],
+    lastMix: state.lastFill?.batch ? lastMixOf(state.lastFill.batch, collection) : null,
     neighbours: { before: (i > 0 && order[i - 1]) || null, after: (i >= 0 && order[i + 1]) || null },
   };
 }
 
-/** The mix last poured, for a look into what is in it. */
-async function lastMixOf(manager: EntityManager, batchId: string | null): Promise<PotView['lastMix']> {
-  const [mix] = await manager.query<{ productId: string; waterId: string; doseMl: number | null; volumeL: number }[]>(
-    `SELECT o.productId, b.waterId, coalesce(b.pouredVolumeL, b.volumeL) AS volumeL,
-       (SELECT sum(json_extract(e.payload, '$.dose.doseMl')) FROM care_event e WHERE e.batchId = b.id AND e.kind = 'batchPortion' AND e.voidedBy IS NULL
-          AND json_extract(e.payload, '$.part') = p.position) / p.mlPerUnit AS doseMl
-     FROM batch b JOIN batch_part p ON p.batchId = b.id JOIN bottle o ON o.id = p.bottleId JOIN product r ON r.id = o.productId
-     WHERE b.id = ? ORDER BY r.kind <> 'feed', p.position LIMIT 1`,
-    [batchId],
-  );
-  return mix?.doseMl ? { productId: mix.productId, waterId: mix.waterId, doseMlL: mix.doseMl / mix.volumeL } : null;
+/** The mix last poured, for a look into what is in it: its feed, or else the first thing in it. */
+function lastMixOf({ row, parts }: BatchEntry, { products }: Collection): PotView['lastMix'] {
+  const part = parts.find((p) => products.get(p.productId)?.row.kind === 'feed') ?? parts[0];
+  if (!part || part.dosedMl === 0) return null;
+  return { productId: part.productId, waterId: row.waterId, doseMlL: part.dosedMl / part.mlPerUnit / (row.pouredVolumeL ?? row.volumeL) };
 }
 
 /** What the grower wrote of a pot. */
@@ -141,24 +158,8 @@ function valuesOf(pot: Pot): PotValues {
   return { ...values, repottedOn: localDate.safeParse(values.repottedOn).success ? values.repottedOn : null };
 }
 
-/** What was changed of a pot: moved, put on another regimen, repotted, planned for. */
-async function changesOf(manager: EntityManager, potId: string, zone: string): Promise<PotVisit[]> {
-  const rows = await manager.query<{ id: string; at: string; localDate: string; words: string }[]>(
-    `SELECT e.id, e.at, e.localDate, json_extract(e.payload, '$.words') AS words FROM event_touch t JOIN care_event e ON e.id = t.eventId
-     WHERE t.subject = ? AND e.voidedBy IS NULL AND e.kind NOT IN ('supplementStarted', 'supplementEnded')`,
-    [`pot:${potId}`],
-  );
-  return rows.map((row) => ({
-    ...NOTHING_READ,
-    tainted: [],
-    eventId: row.id,
-    kind: 'changed' as const,
-    at: row.at,
-    on: row.localDate,
-    time: localTimeOf(new Date(row.at), zone),
-    words: row.words,
-    was: null,
-  }));
+function fromChange({ id, at, localDate: on, words }: ChangeLine, zone: string): PotVisit {
+  return { ...NOTHING_READ, tainted: [], eventId: id, kind: 'changed', at, on, time: localTimeOf(new Date(at), zone), words, was: null };
 }
 
 /** A visit at which nothing was poured and nothing read. */
@@ -176,9 +177,9 @@ const NOTHING_READ = {
   batchId: null,
 } as const;
 
-function toItem(s: PotState, today: string, scale: number): PotListItem {
+const toItem = memo((s: PotState, today: string, scale: number): PotListItem => {
   const ppm = (ec: number | undefined) => (ec === undefined ? null : Math.round(ppmFromEc(ec, scale)));
-  const read = [...s.fills].reverse().find((f) => f.cameOutEcUsCm !== undefined || f.cameOutPh !== undefined);
+  const read = s.fills.findLast((f) => f.cameOutEcUsCm !== undefined || f.cameOutPh !== undefined);
   return {
     id: s.pot.id,
     oddLines: s.oddLines,
@@ -203,7 +204,7 @@ function toItem(s: PotState, today: string, scale: number): PotListItem {
       ]),
     ],
   };
-}
+});
 
 function standOf(s: PotState, today: string, scale: number): PotListItem['stand'] {
   const dry = daysUntilDry(s, today);

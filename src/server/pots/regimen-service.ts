@@ -1,11 +1,10 @@
-import { randomUUID } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
 import type { RegimenValues } from '../../contract/regimens.ts';
 import { atShare, regimenProblems, type Regimen } from '../../core/regimen/index.ts';
 import { AppError } from '../app-error.ts';
 import type { RegimenRow } from '../database/entities.ts';
 import type { RecordChange } from '../database/records.ts';
-import { readParams, toRegimen, writeParams } from './regimen-values.ts';
+import { followFrom, readParams, toRegimen, writeParams } from '../collection/index.ts';
 
 /**
  * Adds a regimen, or changes one. A changed regimen is a new version: pots that follow it follow the new one from today, and their history
@@ -57,16 +56,6 @@ export async function putRegimen(
   for (const { potId } of followers) changes.push(...(await followFrom(manager, potId, newId, today, `${old.name} was changed.`)));
   for (const { id } of later) changes.push({ table: 'pot_regimen', id, after: { regimenId: newId } });
   return { changes, words: `${words} for ${followers.length} pot${followers.length === 1 ? '' : 's'}` };
-}
-
-/**
- * A pot follows a regimen from a day on, whatever was set for later days before. A second change on one day takes the place of the first.
- */
-export async function followFrom(manager: EntityManager, potId: string, regimenId: string, from: string, reason: string): Promise<RecordChange[]> {
-  const rows = await manager.query<{ id: string; fromDate: string }[]>('SELECT id, fromDate FROM pot_regimen WHERE potId = ? AND fromDate >= ?', [potId, from]);
-  const changes = rows.map((row): RecordChange => ({ table: 'pot_regimen', id: row.id, after: { regimenId, reason } }));
-  if (rows.some((row) => row.fromDate === from)) return changes;
-  return [{ table: 'pot_regimen', id: randomUUID(), after: { potId, regimenId, fromDate: from, reason } }, ...changes];
 }
 
 /** Every regimen's aim times `factor`: when the scale of the grower's pen turns out another, the figure on the pen stays. */

@@ -1,4 +1,3 @@
-import type { EntityManager } from 'typeorm';
 import type { ComingView, SchoolsView, WhatChanges } from '../../contract/regimens.ts';
 import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
 import {
@@ -14,18 +13,24 @@ import {
   type Regimen,
 } from '../../core/regimen/index.ts';
 import { AppError } from '../app-error.ts';
-import type { RegimenRow } from '../database/entities.ts';
-import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
-import { readSettings } from '../shell/settings.ts';
-import { readPotStates, type PotState } from './pot-states.ts';
-import { readParams, SOAK_WORDS, toRegimenValues, WHAT_WORDS, writeParams } from './regimen-values.ts';
+import {
+  growersScale,
+  potStates,
+  readParams,
+  SOAK_WORDS,
+  toRegimenValues,
+  WHAT_WORDS,
+  writeParams,
+  type Collection,
+  type PotState,
+} from '../collection/index.ts';
 
 /** Weeks a change is looked ahead. */
 export const WEEKS_AHEAD = 6;
 
 /** Every school as one would begin with it, on the grower's pen, and where growers disagree. */
-export async function readSchools(manager: EntityManager): Promise<SchoolsView> {
-  const scale = growersScale(await readMeters(manager));
+export function schoolsViewOf({ meters }: Collection): SchoolsView {
+  const scale = growersScale(meters);
   return {
     schools: SCHOOL_TEXTS.map(({ school, title, words, source, regimen }) => ({
       school,
@@ -42,14 +47,14 @@ export async function readSchools(manager: EntityManager): Promise<SchoolsView> 
  * What some pots would be given over the weeks ahead if they followed another regimen from a day on, beside what they would be given as it stands.
  * @throws AppError `not-found`
  */
-export async function whatWouldChange(manager: EntityManager, request: { potIds: readonly string[]; regimenId: string }, today: string): Promise<WhatChanges> {
-  const row = await manager.getRepository<RegimenRow>('regimen').findOneBy({ id: request.regimenId });
+export function whatWouldChange(collection: Collection, request: { potIds: readonly string[]; regimenId: string }, today: string): WhatChanges {
+  const row = collection.regimens.get(request.regimenId);
   if (!row) throw new AppError('not-found', 'That regimen is not in use any more. Choose another.');
   const regimen = readParams(row);
-  const meters = await readMeters(manager);
-  const scale = growersScale(meters);
-  const { workingDays } = await readSettings(manager);
-  const states = (await readPotStates(manager, meters, today)).filter((s) => request.potIds.includes(s.pot.id));
+  const scale = growersScale(collection.meters);
+  const { workingDays } = collection.settings;
+  const wanted = new Set(request.potIds);
+  const states = potStates(collection, today).filter((s) => wanted.has(s.pot.id));
   const ahead = (s: PotState, params: Regimen, history: PotHistory) => comingVisits(params, s.plant, s.site, history, today, 7 * WEEKS_AHEAD, workingDays);
   // Changed today, its rota begins anew and its soaks are due from today on.
   const next = states.map((s) => ({ s, visits: ahead(s, regimen, { ...s.history, turn: 0, since: today }) }));

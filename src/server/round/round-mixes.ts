@@ -1,4 +1,3 @@
-import type { EntityManager } from 'typeorm';
 import type { RoundMix } from '../../contract/round.ts';
 import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
 import {
@@ -18,11 +17,18 @@ import {
   type RoundMix as GatheredMix,
 } from '../../core/regimen/index.ts';
 import { feedAim, FEED_BAND, type Aim } from '../../core/strength/index.ts';
-import { leftOfBatch, MIX_KEEPS_DAYS } from '../bench/batch-reader.ts';
-import type { Batch } from '../database/entities.ts';
-import type { FlushNow } from '../drift/flush-now.ts';
-import type { PotState } from '../pots/pot-states.ts';
-import { SOAK_WORDS, WHAT_WORDS } from '../pots/regimen-values.ts';
+import {
+  batchesSince,
+  growersScale,
+  leftOf,
+  MIX_KEEPS_DAYS,
+  SOAK_WORDS,
+  WHAT_WORDS,
+  type BatchEntry,
+  type Collection,
+  type FlushNow,
+  type PotState,
+} from '../collection/index.ts';
 
 /** Less than this is not worth carrying over. */
 const LEAST_LEFT_ML = 100;
@@ -62,13 +68,14 @@ export function potSoak(s: PotState, today: string): PotSoak | undefined {
 }
 
 /** Mixes of the round, feeds first, soaks after them in the order they are carried out. */
-export async function roundMixes(
-  manager: EntityManager,
+export function roundMixes(
+  collection: Collection,
   onRound: readonly PotState[],
   soaks: ReadonlyMap<string, PotSoak>,
   flushes: ReadonlyMap<string, FlushNow>,
-  { today, zone, scale }: { today: string; zone: string; scale: number },
-): Promise<RoundMix[]> {
+  today: string,
+): RoundMix[] {
+  const scale = growersScale(collection.meters);
   const ppm = (ec: number) => ppmFromEc(ec, scale);
   const toFill = onRound.map((s) => ({ potId: s.pot.id, dueOn: s.due.dueOn, fillMl: s.pot.fillMl, reservoirMl: s.pot.reservoirMl, watering: s.watering }));
   const gathered = gatherMixes(toFill);
@@ -81,19 +88,18 @@ export async function roundMixes(
     const other = pair?.keys.find((key) => key !== mix.key);
     const fillOf = (key: string) =>
       onRound.filter((s) => isDue(s.due) && gathered.find((m) => m.key === key)!.potIds.includes(s.pot.id)).reduce((sum, s) => sum + s.pot.fillMl, 0);
-    const made = await batchAndLeft(
-      manager,
+    const made = batchAndLeft(
+      collection,
       mix.key,
       left.reduce((sum, s) => sum + s.pot.fillMl, 0),
       today,
-      zone,
       ppm,
     );
     const plain = mix.what === 'plain';
     mixes.push({
       ...made,
       litresToMix: plain ? 0 : made.litresToMix,
-      leftover: made.batch || left.length === 0 || mix.what !== 'feed' ? null : await leftoverFor(manager, feedAim(mix.netEcUsCm), today, scale),
+      leftover: made.batch || left.length === 0 || mix.what !== 'feed' ? null : leftoverFor(collection, feedAim(mix.netEcUsCm), today, scale),
       key: mix.key,
       letter: letterOf(mix.key),
       name: nameOf(mix, ppm),
@@ -128,12 +134,11 @@ export async function roundMixes(
     const members = onRound.filter((s) => soaks.get(s.pot.id)?.key === key);
     const { soak, way } = soaks.get(members[0]!.pot.id)!;
     const toDo = members.filter((s) => isDue(s.due) && !soaks.get(s.pot.id)!.given && !s.inSoak);
-    const made = await batchAndLeft(
-      manager,
+    const made = batchAndLeft(
+      collection,
       key,
       toDo.reduce((sum, s) => sum + soaks.get(s.pot.id)!.pouredMl, 0),
       today,
-      zone,
       ppm,
     );
     const times = way === 'soak' ? staggerSoaks(toDo.map(() => soak.holdMinutes)) : [];
@@ -200,58 +205,56 @@ function soakParts(soak: PlannedSoak, ppm: (ec: number) => number): RoundMix['pa
 }
 
 /** The batch that serves a mix, and the litres still to make. */
-async function batchAndLeft(
-  manager: EntityManager,
+function batchAndLeft(
+  collection: Collection,
   key: string,
   wantedMl: number,
   today: string,
-  zone: string,
   ppm: (ec: number) => number,
-): Promise<Pick<RoundMix, 'batch' | 'litresToMix'>> {
-  const batch = await batchForMix(manager, key, today);
-  const readyMl = batch?.status === 'poured' ? await leftOfBatch(manager, batch) : 0;
+): Pick<RoundMix, 'batch' | 'litresToMix'> {
+  const batch = batchForMix(collection, key, today);
+  const readyMl = batch?.row.status === 'poured' ? leftOf(batch, collection.drawn) : 0;
   return {
     litresToMix: readyMl >= wantedMl ? 0 : litresWithSpare(wantedMl - readyMl),
-    batch: batch
-      ? {
-          id: batch.id,
-          status: batch.status === 'open' ? 'open' : 'poured',
-          startedAt: batch.startedAt,
-          time: localTimeOf(new Date(batch.pouredAt ?? batch.startedAt), zone),
-          readsPpm: batch.pouredEcUsCm === null ? null : ppm(batch.pouredEcUsCm),
-          ph: batch.pouredPh,
-          leftMl: readyMl,
-          today: batch.startedOn === today,
-        }
-      : null,
+    batch: batch ? toMixBatch(batch, readyMl, today, collection.settings.zone, ppm) : null,
+  };
+}
+
+function toMixBatch({ row }: BatchEntry, leftMl: number, today: string, zone: string, ppm: (ec: number) => number): RoundMix['batch'] {
+  return {
+    id: row.id,
+    status: row.status === 'open' ? 'open' : 'poured',
+    startedAt: row.startedAt,
+    time: localTimeOf(new Date(row.pouredAt ?? row.startedAt), zone),
+    readsPpm: row.pouredEcUsCm === null ? null : ppm(row.pouredEcUsCm),
+    ph: row.pouredPh,
+    leftMl,
+    today: row.startedOn === today,
   };
 }
 
 /** The newest feed left over that reads in the mix's band over its water and is still good; null where there is none. */
-async function leftoverFor(manager: EntityManager, aim: Aim, today: string, scale: number): Promise<RoundMix['leftover']> {
-  const batches = await manager.query<(Batch & { baseEcUsCm: number | null })[]>(
-    `SELECT b.*, (SELECT json_extract(e.payload, '$.reading.value') / m.scale FROM care_event e JOIN meter m ON m.id = b.ppmMeterId
-       WHERE e.batchId = b.id AND e.kind = 'batchBase' AND e.voidedBy IS NULL ORDER BY e.seq DESC LIMIT 1) AS baseEcUsCm
-     FROM batch b WHERE b.status = 'poured' AND b."use" = 'feed' AND b.emptied = 0 AND b.pouredEcUsCm IS NOT NULL AND b.startedOn >= ? ORDER BY b.startedAt DESC LIMIT 8`,
-    [plusDays(today, -MIX_KEEPS_DAYS)],
+function leftoverFor(collection: Collection, aim: Aim, today: string, scale: number): RoundMix['leftover'] {
+  const batches = batchesSince(collection.batches, plusDays(today, -MIX_KEEPS_DAYS)).filter(
+    ({ row }) => row.status === 'poured' && row.use === 'feed' && !row.emptied && row.pouredEcUsCm !== null,
   );
   for (const batch of batches) {
-    const net = batch.pouredEcUsCm! - (batch.baseEcUsCm ?? 0);
-    const leftMl = net >= aim.lowEcUsCm && net <= aim.highEcUsCm ? await leftOfBatch(manager, batch) : 0;
-    if (leftMl >= LEAST_LEFT_ML) return { id: batch.id, name: batch.name, leftMl, readsPpm: ppmFromEc(batch.pouredEcUsCm!, scale) };
+    const net = batch.row.pouredEcUsCm! - (batch.baseEcUsCm ?? 0);
+    const leftMl = net >= aim.lowEcUsCm && net <= aim.highEcUsCm ? leftOf(batch, collection.drawn) : 0;
+    if (leftMl >= LEAST_LEFT_ML) return { id: batch.row.id, name: batch.row.name, leftMl, readsPpm: ppmFromEc(batch.row.pouredEcUsCm!, scale) };
   }
   return null;
 }
 
 /** The batch that serves a mix: the newest one that is being made, or poured with something left. */
-async function batchForMix(manager: EntityManager, key: string, today: string): Promise<Batch | undefined> {
-  const batches = await manager.query<Batch[]>(
-    `SELECT * FROM batch WHERE instr(mixKey, ?) > 0 AND status <> 'abandoned' AND emptied = 0 AND startedOn >= ? ORDER BY startedAt DESC LIMIT 8`,
-    [key, plusDays(today, -MIX_KEEPS_DAYS)],
+function batchForMix(collection: Collection, key: string, today: string): BatchEntry | undefined {
+  const fresh = batchesSince(collection.batches, plusDays(today, -MIX_KEEPS_DAYS)).filter(
+    ({ row }) =>
+      row.status !== 'abandoned' && !row.emptied && row.mixKey !== null && serves(row.mixKey, key) && daysBetween(row.startedOn, today) <= MIX_KEEPS_DAYS,
   );
-  const fresh = batches.filter((b) => serves(b.mixKey, key) && daysBetween(b.startedOn, today) <= MIX_KEEPS_DAYS);
-  const newest = fresh[0];
-  if (newest?.status === 'open') return newest;
-  for (const batch of fresh) if (batch.status === 'poured' && (batch.startedOn === today || (await leftOfBatch(manager, batch)) >= 50)) return batch;
-  return undefined;
+  if (fresh[0]?.row.status === 'open') return fresh[0];
+  return fresh.find((batch) => batch.row.status === 'poured' && (batch.row.startedOn === today || leftOf(batch, collection.drawn) >= LEAST_WORTH_ML));
 }
+
+/** Less of a mix of an earlier day is not worth pouring. */
+const LEAST_WORTH_ML = 50;

@@ -4,20 +4,17 @@ import { id } from '../../contract/common.ts';
 import { roundAct, roundActDone, roundView } from '../../contract/round.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
-import { untilWritten } from '../database/kept-rows.ts';
+import { collectionOf } from '../collection/index.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
 import { actOnRound } from './round-service.ts';
-import { readRound } from './round-view.ts';
+import { roundViewOf } from './round-view.ts';
 
 /** Round: what is due today, and logging it pot by pot. */
 export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  app.get('/api/round', { ...plainAnswer, schema: { response: { 200: roundView }, tags: ['round'] } }, () => {
-    const { manager } = context.database.read;
-    const { localDate: today } = whenNow(context);
-    const { zone } = context.settings;
-    return untilWritten(manager, `round ${today} ${zone}`, () => readRound(manager, today, zone));
-  });
+  app.get('/api/round', { ...plainAnswer, schema: { response: { 200: roundView }, tags: ['round'] } }, async () =>
+    roundViewOf(collectionOf(context.database.read.manager), whenNow(context).localDate),
+  );
 
   app.put(
     '/api/round/acts/:id',

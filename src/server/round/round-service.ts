@@ -7,10 +7,9 @@ import { leftOfBatch } from '../bench/batch-reader.ts';
 import { appendCareEvent, type Appended, type NewCareEvent } from '../database/care-log.ts';
 import type { Batch, CareEvent, Pot } from '../database/entities.ts';
 import { applyRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
-import { lastBases, readMeters } from '../shelf/shelf-reader.ts';
-import { readSettings } from '../shell/settings.ts';
-import { SOAK_WORDS } from '../pots/regimen-values.ts';
-import { requireBegun, requireFits, requireVolumesFit } from '../pots/what-fits.ts';
+import { settingsNow } from '../collection/index.ts';
+import { requireBegun, requireFits, requireVolumesFit } from '../collection/index.ts';
+import { basesOf, metersOf, SOAK_WORDS } from '../collection/index.ts';
 
 type When = { at: Date; localDate: string };
 type ActOf<K extends RoundActRead['kind']> = Extract<RoundActRead, { kind: K }>;
@@ -43,7 +42,7 @@ export async function actOnRound(manager: EntityManager, eventId: string, act: R
     case 'drained':
       return known ? repeat(known, 'supplementEnded') : endSupplement(manager, base, act, pot);
     case 'toppedUp': {
-      const { units } = await readSettings(manager);
+      const { units } = settingsNow(manager);
       requireFits(pot, act.ml, 'ml', units);
       const water = act.waterId === null ? undefined : await nameOf(manager, 'water', act.waterId);
       const batch = act.batchId === null ? undefined : await nameOf(manager, 'batch', act.batchId);
@@ -61,7 +60,7 @@ export async function actOnRound(manager: EntityManager, eventId: string, act: R
 
 /** What stands in the pot is read and left there. */
 async function reread(manager: EntityManager, base: Base, act: ActOf<'reread'>, { pot, known }: { pot: Pot; known: CareEvent | null }): Promise<Appended> {
-  const { units } = await readSettings(manager);
+  const { units } = settingsNow(manager);
   const { kind: _kind, potId: _potId, ...figures } = act;
   const { ppm, ph, leftMl } = figures;
   if (ppm.kind === 'notMeasured' && ph.kind === 'notMeasured' && leftMl === null)
@@ -79,19 +78,18 @@ async function fill(manager: EntityManager, base: Base, act: ActOf<'filled'>, { 
   const { kind: _kind, potId, confirmedOdd: _odd, ...payload } = act;
   if (!known) {
     if (act.batchId) await checkMix(manager, act.batchId, act.pouredMl, 'pouredMl');
-    await requireVolumesFit(manager, pot, act);
+    requireVolumesFit(manager, pot, act);
     const soaking = await openSupplement(manager, potId);
     if (soaking) throw new AppError('in-soak', 'It stands in its soak. Drain it first, then flush and fill.', { errors: [] });
   }
   // What the water read then is the server's to know; a repeat says again what was said the first time.
   const before = known?.kind === 'potFilled' ? (JSON.parse(known.payload) as { waterEcUsCm?: number | null }).waterEcUsCm : undefined;
-  const waterEcUsCm =
-    act.waterId === null || act.batchId !== null ? null : (before ?? (await lastBases(manager, await readMeters(manager))).get(act.waterId) ?? null);
+  const waterEcUsCm = act.waterId === null || act.batchId !== null ? null : (before ?? basesOf(manager, metersOf(manager)).get(act.waterId) ?? null);
   return appendCareEvent(manager, { ...base, dueKey: `${potId}:${act.dueOn}`, batchId: act.batchId, kind: 'potFilled', payload: { ...payload, waterEcUsCm } });
 }
 
 async function startSupplement(manager: EntityManager, base: Base, act: ActOf<'supplement'>, pot: Pot): Promise<Appended> {
-  const { units } = await readSettings(manager);
+  const { units } = settingsNow(manager);
   const open = await openSupplement(manager, pot.id);
   if (open) throw new AppError('in-soak', `${pot.code} stands in a soak already. Drain it first, or take that one back.`);
   if (act.way === 'soak' && pot.medium === 'basket')

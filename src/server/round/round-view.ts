@@ -1,12 +1,21 @@
-import type { EntityManager } from 'typeorm';
 import type { RoundPot, RoundView } from '../../contract/round.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { dueWords, isDue, localTimeOf, mixKey, roundMinutes } from '../../core/regimen/index.ts';
-import { flushByThumb, flushNow, flushWaters, type FlushNow, type WaterAtHand } from '../drift/flush-now.ts';
-import { readPotStates, type PotState } from '../pots/pot-states.ts';
-import { SOAK_WORDS, WHAT_WORDS } from '../pots/regimen-values.ts';
-import { growersScale, penAtHand, readMeters } from '../shelf/shelf-reader.ts';
-import { readSettings } from '../shell/settings.ts';
+import {
+  flushByThumb,
+  flushNow,
+  flushWaters,
+  growersScale,
+  memo,
+  penAtHand,
+  potStates,
+  SOAK_WORDS,
+  WHAT_WORDS,
+  type Collection,
+  type FlushNow,
+  type PotState,
+  type WaterAtHand,
+} from '../collection/index.ts';
 import { potSoak, roundMixes, soakName, type PotSoak } from './round-mixes.ts';
 import { stillWater, waitsWords } from './still-water.ts';
 
@@ -21,12 +30,12 @@ const KEEP_DRY: Readonly<Record<string, string>> = {
 };
 
 /** Today's round: what is due, by mix, on the shelves. Figures on the grower's own pen. */
-export async function readRound(manager: EntityManager, today: string, zone: string): Promise<RoundView> {
-  const meters = await readMeters(manager);
+export const roundViewOf = memo((collection: Collection, today: string): RoundView => {
+  const { meters, settings } = collection;
+  const { units, zone } = settings;
   const scale = growersScale(meters);
-  const { units } = await readSettings(manager);
-  const states = await readPotStates(manager, meters, today);
-  const waters = await flushWaters(manager, meters);
+  const states = potStates(collection, today);
+  const waters = flushWaters(collection.waters);
   const doneToday = new Map(states.map((s) => [s.pot.id, doneOn(s, today, zone)]));
   const onRound = states.filter((s) => isDue(s.due) || s.inSoak || doneToday.get(s.pot.id)?.kind === 'filled');
   // Only what is on the round is worked out: with 500 pots planning every flush took as long as all the rest.
@@ -37,23 +46,15 @@ export async function readRound(manager: EntityManager, today: string, zone: str
       return soak ? [[s.pot.id, soak]] : [];
     }),
   );
-  const mixes = await roundMixes(manager, onRound, soaks, flushes, { today, zone, scale });
+  const mixes = roundMixes(collection, onRound, soaks, flushes, today);
   const due = states.filter((s) => isDue(s.due));
-  const still = await stillWater(manager, due, mixes, soaks, flushes, waters, today);
-  const places: RoundView['places'] = [];
+  const still = stillWater(collection, due, mixes, soaks, flushes, waters, today);
+  const places = new Map<string, RoundView['places'][number]>();
   for (const s of states) {
-    let place = places.find((p) => p.id === s.place.id);
-    if (!place) places.push((place = { id: s.place.id, name: s.place.name, note: s.place.note, pots: [] }));
-    place.pots.push(
-      toRoundPot(s, {
-        done: doneToday.get(s.pot.id) ?? null,
-        flush: flushes.get(s.pot.id) ?? flushByThumb(s),
-        soak: soaks.get(s.pot.id),
-        waits: still?.waits.has(s.pot.id) ? waitsWords(still, units) : null,
-        waters,
-        scale,
-      }),
-    );
+    const place = places.get(s.place.id) ?? { id: s.place.id, name: s.place.name, note: s.place.note, pots: [] };
+    places.set(s.place.id, place);
+    const waits = still?.waits.has(s.pot.id) ? waitsWords(still, units) : null;
+    place.pots.push(toRoundPot(s, doneToday.get(s.pot.id) ?? null, flushes.get(s.pot.id) ?? flushByThumb(s), soaks.get(s.pot.id), waits, waters, scale));
   }
   const later = states
     .filter((s) => !isDue(s.due))
@@ -78,11 +79,11 @@ export async function readRound(manager: EntityManager, today: string, zone: str
     waters: waters.map(({ id, name }) => ({ id, name })),
     nextDue: later[0] ? { on: later[0], pots: later.filter((d) => d === later[0]).length } : null,
     mixes,
-    places,
+    places: [...places.values()],
     ppmMeter: penAtHand(meters, 'ppm'),
     phMeter: penAtHand(meters, 'pH'),
   };
-}
+});
 
 /** The act that settled this pot today: a fill, or a skip since the last fill. */
 function doneOn(state: PotState, today: string, zone: string): RoundPot['done'] {
@@ -93,16 +94,15 @@ function doneOn(state: PotState, today: string, zone: string): RoundPot['done'] 
   return fill ? { eventId: fill.eventId, kind: 'filled', at: fill.at, words: `done ${localTimeOf(new Date(fill.at), zone)}` } : null;
 }
 
-type Beside = {
-  readonly done: RoundPot['done'];
-  readonly flush: FlushNow;
-  readonly soak: PotSoak | undefined;
-  readonly waits: string | null;
-  readonly waters: readonly WaterAtHand[];
-  readonly scale: number;
-};
-
-function toRoundPot(s: PotState, { done, flush, soak, waits, waters, scale }: Beside): RoundPot {
+function toRoundPot(
+  s: PotState,
+  done: RoundPot['done'],
+  flush: FlushNow,
+  soak: PotSoak | undefined,
+  waits: string | null,
+  waters: readonly WaterAtHand[],
+  scale: number,
+): RoundPot {
   const plainWater = s.watering.what === 'plain' ? (waters.find((w) => w.scarce === (s.watering.fillWith !== 'tap')) ?? waters[0]) : undefined;
   const ppm = (ec: number | undefined) => (ec === undefined ? undefined : Math.round(ppmFromEc(ec, scale)));
   return {
@@ -177,7 +177,7 @@ function noteOf(s: PotState, flush: FlushNow, scale: number): RoundPot['note'] {
       fact: 'This pot cannot be reckoned whole.',
       evidence: `${s.oddLines === 1 ? 'A line of its log cannot be understood and is' : `${s.oddLines} lines of its log cannot be understood and are`} left out. They are marked in the Book; read this pot before you trust a figure of it.`,
     };
-  const read = [...s.intervals].reverse().find((i) => i.cameOutEcUsCm !== undefined && i.pouredEcUsCm !== undefined);
+  const read = s.intervals.findLast((i) => i.cameOutEcUsCm !== undefined && i.pouredEcUsCm !== undefined);
   if (!read?.cameOutEcUsCm || !read.pouredEcUsCm || read.cameOutEcUsCm / read.pouredEcUsCm < WORTH_A_WORD) return null;
   const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
   const ratio = read.cameOutEcUsCm / read.pouredEcUsCm;

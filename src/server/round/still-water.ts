@@ -1,12 +1,7 @@
-import type { EntityManager } from 'typeorm';
 import type { RoundMix } from '../../contract/round.ts';
 import { volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { harmOfWaiting, whoWaits } from '../../core/regimen/index.ts';
-import type { Water } from '../database/entities.ts';
-import { daysUntilDry } from '../drift/dry-by.ts';
-import type { FlushNow, WaterAtHand } from '../drift/flush-now.ts';
-import type { PotState } from '../pots/pot-states.ts';
-import { stockOf } from '../shelf/shelf-room.ts';
+import { daysUntilDry, inUse, stockOfTank, type Collection, type FlushNow, type PotState, type WaterAtHand } from '../collection/index.ts';
 import type { PotSoak } from './round-mixes.ts';
 
 export type StillWater = { readonly litres: number; readonly needL: number; readonly waits: ReadonlySet<string> };
@@ -15,18 +10,18 @@ export type StillWater = { readonly litres: number; readonly needL: number; read
  * Whether the tank reaches for the round: every mix that is still to be made from still water with its spare, the flushes' still finish, plain
  * still waterings. Null where there is no tank anybody looked into.
  */
-export async function stillWater(
-  manager: EntityManager,
+export function stillWater(
+  { waters: shelf, tanks }: Collection,
   due: readonly PotState[],
   mixes: readonly RoundMix[],
   soaks: ReadonlyMap<string, PotSoak>,
   flushes: ReadonlyMap<string, FlushNow>,
   waters: readonly WaterAtHand[],
   today: string,
-): Promise<StillWater | null> {
-  const [water] = await manager.query<Water[]>(`SELECT * FROM water WHERE kind = 'still' AND retiredOn IS NULL ORDER BY position LIMIT 1`);
-  const stock = water && (await stockOf(manager, water, today));
-  if (!water || !stock) return null;
+): StillWater | null {
+  const water = inUse(shelf).find(({ row }) => row.kind === 'still')?.row;
+  const stock = water && stockOfTank(water, tanks.get(water.id), today);
+  if (!stock) return null;
   const scarce = new Set(waters.filter((w) => w.scarce).map((w) => w.id));
   const toMake = new Map(mixes.map((m) => [m.key, m]));
   const wants = due.map((s) => {

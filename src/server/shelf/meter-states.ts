@@ -1,96 +1,14 @@
 import type { EntityManager } from 'typeorm';
-import type { CarePayload } from '../../contract/care.ts';
 import type { MeterReadings, ShelfRoom } from '../../contract/shelf.ts';
-import {
-  checkError,
-  ecAt25,
-  isGood,
-  meterState,
-  readingMiddle,
-  taintAt,
-  type MeterCheck,
-  type MeterMark,
-  type Reading,
-  type Taint,
-} from '../../core/quantity/index.ts';
+import { checkError, isGood, meterState, readingMiddle, taintAt, type Reading } from '../../core/quantity/index.ts';
 import { localDateOf, plusDays } from '../../core/regimen/index.ts';
-import type { CareEvent, Meter } from '../database/entities.ts';
-
-/** A meter with what was found of it since: stretches of time whose readings cannot be trusted. */
-export type KnownMeter = Meter & { readonly taints: readonly Taint[] };
-export type Meters = ReadonlyMap<string, KnownMeter>;
-
-type MeterLog = { checks: MeterCheck[]; marks: (MeterMark & { why: string })[] };
-const NO_LOG: MeterLog = { checks: [], marks: [] };
-
-/** Every live check and mark of the log, by meter. They are few, however long the log. */
-export async function readMeterLog(manager: EntityManager): Promise<Map<string, MeterLog>> {
-  const rows = await manager.query<Pick<CareEvent, 'id' | 'kind' | 'at' | 'payload'>[]>(
-    `SELECT id, kind, at, payload FROM care_event WHERE kind IN ('meterChecked', 'meterMarkedOff') AND voidedBy IS NULL ORDER BY at`,
-  );
-  const logs = new Map<string, MeterLog>();
-  const logOf = (meterId: string) => {
-    const log = logs.get(meterId) ?? { checks: [], marks: [] };
-    logs.set(meterId, log);
-    return log;
-  };
-  for (const row of rows) {
-    if (row.kind === 'meterChecked') {
-      const { meterId, ...check } = JSON.parse(row.payload) as CarePayload<'meterChecked'>;
-      logOf(meterId).checks.push({ id: row.id, at: row.at, ...check });
-    } else {
-      const { meterId, from, offBy, why } = JSON.parse(row.payload) as CarePayload<'meterMarkedOff'>;
-      logOf(meterId).marks.push({ id: row.id, at: row.at, from, offBy, why });
-    }
-  }
-  return logs;
-}
-
-/** Meters with their taints. */
-export function withTaints(meters: readonly Meter[], logs: ReadonlyMap<string, MeterLog>): Map<string, KnownMeter> {
-  return new Map(
-    meters.map((meter) => {
-      const { checks, marks } = logs.get(meter.id) ?? NO_LOG;
-      return [meter.id, { ...meter, taints: marks.length > 0 ? meterState(sound(meter), checks, marks).taints : [] }];
-    }),
-  );
-}
-
-/** Conductivity at 25 °C behind a figure; a pen that does not compensate is corrected where the sample's temperature is known. */
-export function ecOf(shown: number, meter: Meter | undefined, warm: number | null): number {
-  const ecUsCm = shown / (meter?.scale ?? 0.5);
-  return meter && !meter.compensated && warm !== null ? ecAt25(ecUsCm, warm) : ecUsCm;
-}
-
-/** Whether what a meter read at an instant is tainted; false where there is no meter. */
-export function isTainted(meter: KnownMeter | undefined, at: string): boolean {
-  return meter !== undefined && taintAt(meter.taints, at) !== undefined;
-}
-
-/** "reads about 0.3 low since 4 Nov": a pen found off and not set since, in words; null where it is in order. */
-export function offWords(meter: KnownMeter | undefined, zone: string): string | null {
-  const open = meter?.taints.find((t) => t.to === null);
-  if (!meter || !open) return null;
-  const by =
-    open.offBy === null
-      ? 'reads wrong'
-      : `reads about ${meter.quantity === 'pH' ? Math.abs(open.offBy).toFixed(1) : `${Math.abs(100 * open.offBy).toFixed(0)} %`} ${open.offBy < 0 ? 'low' : 'high'}`;
-  const since =
-    open.from &&
-    new Date(`${localDateOf(new Date(open.from), zone)}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
-  return `${by}${since ? ` since ${since}` : ''}`;
-}
-
-/** SQLite keeps yes and no as 1 and 0. */
-function sound(meter: Meter): Meter {
-  return { ...meter, compensated: Boolean(meter.compensated) };
-}
+import { isTainted, sound, type KnownMeter } from '../collection/index.ts';
 
 type RoomMeter = Pick<ShelfRoom['meters'][number], 'checks' | 'offset' | 'slope' | 'lastGoodOn' | 'wouldTaintFromOn' | 'dueOn' | 'taints'>;
 
 /** How a meter stands, for the Shelf. */
-export async function roomMeter(manager: EntityManager, meter: KnownMeter, logs: ReadonlyMap<string, MeterLog>, zone: string): Promise<RoomMeter> {
-  const { checks, marks } = logs.get(meter.id) ?? NO_LOG;
+export async function roomMeter(manager: EntityManager, meter: KnownMeter, zone: string): Promise<RoomMeter> {
+  const { checks, marks } = meter;
   const state = meterState(sound(meter), checks, marks);
   const day = (at: string | null | undefined) => (at ? localDateOf(new Date(at), zone) : null);
   const lastGoodOn = day(state.lastGood?.at);

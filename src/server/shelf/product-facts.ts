@@ -5,7 +5,7 @@ import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
 import type { Bottle, Product } from '../database/entities.ts';
 import { beliefBefore, knownAfter, replayBatch, type Known } from '../bench/batch-reader.ts';
-import { isTainted, type Meters } from './meter-states.ts';
+import { isTainted, type Meters } from '../collection/index.ts';
 
 type RoomProduct = ShelfRoom['products'][number];
 /** Use is taken over so many days back. */

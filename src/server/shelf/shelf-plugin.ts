@@ -10,9 +10,10 @@ import type { Product, ToolRow } from '../database/entities.ts';
 import { whenNow } from '../when.ts';
 import { readingsOf } from './meter-states.ts';
 import { readStrengthHistory } from './product-facts.ts';
-import { growersScale, readMeters, readShelf } from './shelf-reader.ts';
+import { readShelf } from './shelf-reader.ts';
 import { readShelfRoom } from './shelf-room.ts';
 import { actOnShelf } from './shelf-service.ts';
+import { growersScale, metersOf } from '../collection/index.ts';
 
 /** Shelf: waters, instruments, measures, vessels and products; what the bench can choose from; counting a dropper. */
 export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
@@ -30,7 +31,7 @@ export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       const { manager } = context.database.read;
       const product = await manager.getRepository<Product>('product').findOneBy({ id: request.params.id });
       if (!product) throw new AppError('not-found', 'That product is not on the shelf.');
-      const meters = await readMeters(manager);
+      const meters = metersOf(manager);
       return readStrengthHistory(manager, product, meters, growersScale(meters));
     },
   );
@@ -39,7 +40,7 @@ export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     { schema: { params: z.object({ id }), querystring: z.object({ since: localDate }), response: { 200: meterReadings }, tags: ['shelf'] } },
     async (request) => {
       const { manager } = context.database.read;
-      const meter = (await readMeters(manager)).get(request.params.id);
+      const meter = metersOf(manager).get(request.params.id);
       if (!meter) throw new AppError('not-found', 'That pen is not on the shelf.');
       return { readings: await readingsOf(manager, meter, context.settings.zone, request.query.since) };
     },

@@ -4,12 +4,12 @@ import { median } from 'simple-statistics';
 import { plusDays } from '../../core/regimen/index.ts';
 import { waterStock } from '../../core/plan/index.ts';
 import { ppmFromEc, readingMiddle, type Reading } from '../../core/quantity/index.ts';
-import { ecOf, isTainted, readMeterLog, roomMeter, type Meters } from './meter-states.ts';
+import { roomMeter } from './meter-states.ts';
 import { bottleFacts, learnedOf } from './product-facts.ts';
 import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import { recipeStrengthWith } from './recipe.ts';
-import { growersScale, mainMeter, readMeters } from './shelf-reader.ts';
+import { ecOf, growersScale, isTainted, mainMeter, type Meters, metersOf } from '../collection/index.ts';
 
 /** Base readings shown of each water. */
 const READINGS_SHOWN = 60;
@@ -28,7 +28,7 @@ type WaterLine = {
 
 /** The whole Shelf, retired things included. Figures on the scale of the pen at hand. */
 export async function readShelfRoom(manager: EntityManager, today: string, zone: string): Promise<ShelfRoom> {
-  const meters = await readMeters(manager);
+  const meters = metersOf(manager);
   const scale = growersScale(meters);
   const [waters, vessels, products, bottles, tools, uses] = await Promise.all([
     manager.query<Water[]>('SELECT * FROM water ORDER BY position'),
@@ -60,7 +60,6 @@ export async function readShelfRoom(manager: EntityManager, today: string, zone:
       stock: await stockOf(manager, w, today),
     });
   }
-  const logs = await readMeterLog(manager);
   const roomMeters: ShelfRoom['meters'] = [];
   for (const m of meters.values()) {
     const { name, kind, quantity, unit, scaleFrom, resolution, checkEveryDays, condition } = m;
@@ -68,7 +67,7 @@ export async function readShelfRoom(manager: EntityManager, today: string, zone:
       ...used(m),
       values: { name, kind, quantity, unit, scale: m.scale, scaleFrom, resolution, compensated: Boolean(m.compensated), checkEveryDays, condition },
       simulated: m.device === 'simulated',
-      ...(await roomMeter(manager, m, logs, zone)),
+      ...(await roomMeter(manager, m, zone)),
     });
   }
   const roomProducts: ShelfRoom['products'] = [];

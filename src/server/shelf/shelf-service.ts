@@ -11,7 +11,7 @@ import { changeRecords, readRecord, type RecordChange } from '../database/record
 import { forgetLearnedWith } from './meter-states.ts';
 import { recipeOf } from './recipe.ts';
 import { rescaleBatches } from './rescale.ts';
-import { canBeAtHand } from './shelf-reader.ts';
+import { canBeAtHand } from '../collection/index.ts';
 
 type When = { at: Date; localDate: string; zone: string };
 const WORDS: Record<ShelfKind, string> = { water: 'water', meter: 'meter', tool: 'measure', vessel: 'vessel', product: 'product' };

@@ -2,10 +2,10 @@ import type { EntityManager } from 'typeorm';
 import type { SubjectKind } from '../../contract/kinds.ts';
 import type { ClockView, PlanAct, PlannedActView } from '../../contract/shell.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
-import { ASKED_BY, ASKED_IS_GIVEN } from '../pots/asked-soaks.ts';
 import { AppError } from '../app-error.ts';
 import type { ClockRow, PlannedAct } from '../database/entities.ts';
 import { changeRecords, readRecord, type RecordChange } from '../database/records.ts';
+import { ASKED_BY, ASKED_IS_GIVEN } from '../collection/index.ts';
 
 type When = { at: Date; localDate: string };
 

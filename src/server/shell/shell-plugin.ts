@@ -7,9 +7,9 @@ import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { changeRecords } from '../database/records.ts';
-import { growersScale, readMeters } from '../shelf/shelf-reader.ts';
 import { whenNow } from '../when.ts';
 import { actOnPlans, readClocks, readPlans } from './plans-service.ts';
+import { growersScale, metersOf } from '../collection/index.ts';
 
 /** What every room needs first: the collection, its day, its clocks; settings; plans; and hearing of what others do. */
 export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
@@ -45,7 +45,7 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
         ahead: firstAt === null ? null : { count: acts, firstAt },
         pots: count?.pots ?? 0,
         shelf: count?.shelf ?? 0,
-        scale: growersScale(await readMeters(manager)),
+        scale: growersScale(metersOf(manager)),
         clocks: await readClocks(manager),
       };
     } catch (error) {

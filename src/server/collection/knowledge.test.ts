@@ -3,22 +3,19 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { natureOf, potPath } from '../../core/drift/index.ts';
+import { natureOf, potPath, type PotKnowledge } from '../../core/drift/index.ts';
 import { makeDemo } from '../../demo/make-demo.ts';
 import { openDatabase, type Database } from '../database/open.ts';
-import { readPotStates, type PotState } from '../pots/pot-states.ts';
-import { readMeters } from '../shelf/shelf-reader.ts';
-import type { PotKnowledge } from './pot-knowledge.ts';
+import { collectionOf, potStates, type PotState } from './index.ts';
 
 const TODAY = '2026-11-25';
 const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-drift-'));
 let database: Database;
-let states: PotState[];
+let states: readonly PotState[];
 beforeAll(async () => {
   database = await openDatabase(join(folder, 'demo.sqlite'));
   await database.write.run((manager) => makeDemo(manager, { today: TODAY, copies: 1, weeks: 26 }));
-  const meters = await readMeters(database.read.manager);
-  states = await readPotStates(database.read.manager, meters, TODAY);
+  states = potStates(collectionOf(database.read.manager), TODAY);
 });
 afterAll(async () => {
   await database.close();

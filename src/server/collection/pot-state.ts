@@ -1,6 +1,6 @@
-import type { EntityManager } from 'typeorm';
-import type { Meters } from '../shelf/meter-states.ts';
 import type { PotDrawing } from '../../contract/common.ts';
+import { gradeIn } from '../../contract/seen.ts';
+import { DRY_SHARE, type PotKnowledge } from '../../core/drift/index.ts';
 import {
   daysBetween,
   dueState,
@@ -8,7 +8,6 @@ import {
   plusDays,
   soaksDueOn,
   wateringOf,
-  type AskedSoak,
   type Due,
   type DueSoak,
   type PlantNow,
@@ -17,127 +16,108 @@ import {
   type SeasonSite,
   type Watering,
 } from '../../core/regimen/index.ts';
-import { DRY_SHARE } from '../../core/drift/index.ts';
-import { GUESSED_SHARE_USED, standingNow, type PouredAndCameOut, type SinceFilled, type StandingNow } from '../../core/reservoir/index.ts';
+import { GUESSED_SHARE_USED, standingNow, type SinceFilled, type StandingNow } from '../../core/reservoir/index.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
-import { oddLinesOf } from '../database/ahead.ts';
-import { keptRows } from '../database/kept-rows.ts';
-import { lastBases } from '../shelf/shelf-reader.ts';
-import { readSettings } from '../shell/settings.ts';
-import { knownPots } from '../drift/known-pots.ts';
-import type { PotKnowledge } from '../drift/pot-knowledge.ts';
-import { readParams } from './regimen-values.ts';
-import { gradeIn } from '../../contract/seen.ts';
-import { askedSoaks } from './asked-soaks.ts';
+import type { Collection } from './collection.ts';
+import { knownOf } from './knowledge.ts';
+import { memo } from './memo.ts';
+import type { PotEntry } from './pots.ts';
+import { readParams } from './regimens.ts';
 import { siteOf } from './season-site.ts';
-import { NO_VISITS, readVisits, recentVisits, type Fill, type Looked, type Reread, type Skip, type Supplement, type TopUp, type Visits } from './visits.ts';
+import { NO_VISITS, type Fill, type Looked, type Skip, type Supplement, type Visits } from './visits.ts';
+import { waterNow, type WaterEntry } from './waters.ts';
 
 /** A pot and everything derived from its log as of today. */
-export type PotState = {
-  pot: Pot;
+export type PotState = Visits & {
+  readonly entry: PotEntry;
+  readonly pot: Pot;
   /** Lines of its log that cannot be understood and are left out: what is reckoned of it may be off. */
-  oddLines: number;
-  place: Place;
-  regimen: { id: string; name: string; params: Regimen; since: string; reason: string };
-  /** Newest last. */
-  fills: readonly Fill[];
-  skips: readonly Skip[];
-  supplements: readonly Supplement[];
-  topUps: readonly TopUp[];
-  looks: readonly Looked[];
-  rereads: readonly Reread[];
-  due: Due;
-  plant: PlantNow;
-  site: SeasonSite;
+  readonly oddLines: number;
+  readonly place: Place;
+  readonly regimen: { readonly id: string; readonly name: string; readonly params: Regimen; readonly since: string; readonly reason: string };
+  readonly due: Due;
+  readonly plant: PlantNow;
+  readonly site: SeasonSite;
   /** What of its log decides on what is to come. */
-  history: PotHistory;
+  readonly history: PotHistory;
   /** What it is given at its next watering. */
-  watering: Watering;
+  readonly watering: Watering;
   /** Soaks that are due at today's watering; none where it is not due. */
-  soaksDue: readonly DueSoak[];
+  readonly soaksDue: readonly DueSoak[];
   /** A soak it stands in. */
-  inSoak: Supplement | undefined;
-  lastFill: Fill | undefined;
+  readonly inSoak: Supplement | undefined;
+  readonly lastFill: Fill | undefined;
   /** A skip after the last fill. */
-  openSkip: Skip | undefined;
-  intervals: readonly PouredAndCameOut[];
+  readonly openSkip: Skip | undefined;
   /** What the old reservoir should read today; what nobody can know is left out. */
-  expected: StandingNow;
+  readonly expected: StandingNow;
   /** What its log says of how it behaves; undefined before it was filled with a mix that is known. */
-  known: PotKnowledge | undefined;
+  readonly known: PotKnowledge | undefined;
   /** Gross strength its feed should read, µS/cm. */
-  aimEcUsCm: number;
-  drawing: PotDrawing;
+  readonly aimEcUsCm: number;
+  readonly drawing: PotDrawing;
 };
 
-/**
- * Reads pots in shelf order with their derived state.
- * @param today the grower's calendar day
- * @param only one pot, with its whole history
- */
-export async function readPotStates(manager: EntityManager, meters: Meters, today: string, only?: string): Promise<PotState[]> {
-  const { workingDays, latitude } = await readSettings(manager);
-  const [places, pots, followed, regimens, bases] = await Promise.all([
-    keptRows<Place>(manager, 'SELECT * FROM place ORDER BY position'),
-    only
-      ? manager.query<Pot[]>('SELECT * FROM pot WHERE id = ?', [only])
-      : keptRows<Pot>(manager, 'SELECT * FROM pot WHERE retiredOn IS NULL ORDER BY position'),
-    manager.query<{ potId: string; regimenId: string; fromDate: string; reason: string }[]>(
-      'SELECT potId, regimenId, reason, max(fromDate) AS fromDate FROM pot_regimen WHERE fromDate <= ? GROUP BY potId',
-      [today],
-    ),
-    keptRows<Pick<RegimenRow, 'id' | 'name' | 'kind' | 'params'>>(manager, 'SELECT id, name, kind, params FROM regimen'),
-    lastBases(manager, meters),
-  ]);
-  const placeById = new Map(places.map((p) => [p.id, p]));
-  const sites = new Map(places.map((p) => [p.id, siteOf(p, latitude)]));
-  const follows = new Map(followed.map((f) => [f.potId, f]));
-  const regimenById = new Map(regimens.map((r) => [r.id, { ...r, params: readParams(r) }]));
-  const usualBase = Math.min(...bases.values(), 40);
-  const everyPot = only ? await manager.query<Pot[]>('SELECT * FROM pot WHERE retiredOn IS NULL OR id = ?', [only]) : pots;
-  const recent = await recentVisits(
-    manager,
-    meters,
-    everyPot.map((pot) => pot.id),
-  );
-  const known = await knownPots(manager, meters, everyPot, placeById, recent, latitude);
-  const visits = only ? new Map([[only, await readVisits(manager, meters, only)]]) : recent;
+/** Kept pots in shelf order with their derived state. @param today the grower's calendar day */
+export const potStates = memo((collection: Collection, today: string): readonly PotState[] =>
+  [...collection.pots.values()]
+    .filter(({ pot }) => pot.retiredOn === null)
+    .flatMap((entry) => stateOf(collection, entry, today) ?? [])
+    .sort((a, b) => a.place.position - b.place.position || a.pot.position - b.pot.position || (a.pot.code < b.pot.code ? -1 : 1)),
+);
 
-  const asked = await askedSoaks(manager);
-  const odd = await oddLinesOf(manager);
-  const states: PotState[] = [];
-  for (const pot of pots) {
-    const place = placeById.get(pot.placeId);
-    const spell = follows.get(pot.id);
-    const r = regimenById.get(spell?.regimenId ?? '');
-    if (!place || !spell || !r) continue;
-    const regimen = { id: r.id, name: r.name, params: r.params, since: spell.fromDate, reason: spell.reason };
-    const stateWith = (of: Visits, knowledge: PotKnowledge | undefined) =>
-      derive(pot, place, regimen, of, knowledge, today, usualBase, workingDays, sites.get(place.id)!, asked.get(pot.id) ?? []);
-    const oddLines = odd.get(pot.id) ?? 0;
-    try {
-      states.push({ ...stateWith(visits.get(pot.id) ?? NO_VISITS, known.get(pot.id)), oddLines });
-    } catch (error) {
-      // One odd record is no reason for a room to fall: the pot stands as one of which nothing is known, and says so.
-      console.error(`${pot.code} cannot be reckoned:`, error);
-      states.push({ ...stateWith(NO_VISITS, undefined), oddLines: Math.max(1, oddLines) });
-    }
-  }
-  return states.sort((a, b) => a.place.position - b.place.position || a.pot.position - b.pot.position);
+/**
+ * One pot, kept or retired; undefined where it is on no place or follows nothing.
+ * @param history its visits where more than the last ones are wanted
+ */
+export function potState(collection: Collection, potId: string, today: string, history?: Visits): PotState | undefined {
+  const entry = collection.pots.get(potId);
+  const state = entry && stateOf(collection, entry, today);
+  return state && history ? { ...state, ...history } : state;
 }
 
+function stateOf(collection: Collection, entry: PotEntry, today: string): PotState | undefined {
+  const spell = entry.follows.findLast((f) => f.fromDate <= today);
+  const regimen = spell && collection.regimens.get(spell.regimenId);
+  if (!spell || !regimen) return undefined;
+  const { workingDays } = collection.settings;
+  return derived(entry, knownOf(entry, collection.pots), regimen, workingDays, usualBase(collection.waters), today);
+}
+
+/** The weakest water at hand, µS/cm: what an aim is counted over before a batch is begun. */
+const usualBase = memo((waters: ReadonlyMap<string, WaterEntry>): number =>
+  Math.min(...[...waters.values()].flatMap((water) => waterNow(water).ecUsCm ?? []), 40),
+);
+
+const derived = memo(
+  (entry: PotEntry, known: PotKnowledge | undefined, regimen: RegimenRow, workingDays: readonly number[], baseEcUsCm: number, today: string): PotState => {
+    try {
+      return derive(entry, entry.visits, known, regimen, workingDays, baseEcUsCm, today);
+    } catch (error) {
+      // One odd record is no reason for a room to fall: the pot stands as one of which nothing is known, and says so.
+      console.error(`${entry.pot.code} cannot be reckoned:`, error);
+      return { ...derive(entry, NO_VISITS, undefined, regimen, workingDays, baseEcUsCm, today), oddLines: Math.max(1, entry.oddLines) };
+    }
+  },
+);
+
+const paramsOf = memo(readParams);
+const siteAt = memo(siteOf);
+
 function derive(
-  pot: Pot,
-  place: Place,
-  regimen: PotState['regimen'],
-  { fills, skips, supplements, topUps, looks, rereads, intervals }: Visits,
+  entry: PotEntry,
+  visits: Visits,
   known: PotKnowledge | undefined,
-  today: string,
-  baseEcUsCm: number,
+  row: RegimenRow,
   workingDays: readonly number[],
-  site: SeasonSite,
-  asked: readonly AskedSoak[],
-): Omit<PotState, 'oddLines'> {
+  baseEcUsCm: number,
+  today: string,
+): PotState {
+  const { pot, place, latitude, asked, oddLines } = entry;
+  const { fills, skips, supplements, topUps, looks, rereads } = visits;
+  const spell = entry.follows.findLast((f) => f.fromDate <= today)!;
+  const regimen = { id: row.id, name: row.name, params: paramsOf(row), since: spell.fromDate, reason: spell.reason };
+  const site = siteAt(place, latitude);
   const lastFill = fills[fills.length - 1];
   const lastSkip = skips[skips.length - 1];
   const openSkip = lastSkip && (!lastFill || lastSkip.seq > lastFill.seq) ? lastSkip : undefined;
@@ -154,20 +134,17 @@ function derive(
   const dries = isDue(byRota) && !openSkip ? driesOn(regimen.params, plant, site, history, known, lastFill, today) : undefined;
   const due = dries === undefined ? byRota : dueState(regimen.params, { ...history, lookAgainOn: dries }, today, workingDays);
   const watering = wateringOf(regimen.params, plant, history.turn);
-  const expected = standingNow((day) => expectedOn(known, lastFill, day), today, sinceFilled(lastFill, { topUps, rereads }), baseEcUsCm);
+  const expected = standingNow((day) => courseOn(known, lastFill, day), today, sinceFilled(lastFill, { topUps, rereads }), baseEcUsCm);
   const target = watering.netEcUsCm + baseEcUsCm;
   const days = lastFill ? daysBetween(lastFill.on, today) : 0;
   const guessedMl = lastFill ? lastFill.payload.pouredMl * Math.max(0, 1 - (GUESSED_SHARE_USED * days) / watering.everyDays) : 0;
   return {
+    ...visits,
+    entry,
     pot,
+    oddLines,
     place,
     regimen,
-    fills,
-    skips,
-    supplements,
-    topUps,
-    looks,
-    rereads,
     due,
     plant,
     site,
@@ -177,7 +154,6 @@ function derive(
     inSoak: supplements.find((s) => s.endedAt === null),
     lastFill,
     openSkip,
-    intervals,
     expected,
     known,
     aimEcUsCm: target,
@@ -223,7 +199,7 @@ function driesOn(
  * The reservoir on a day, by the pot's own course since it was filled. Strength and pH only where that filling's were read or planned, and a pH
  * only where the mix's was read: a figure nobody could know is left out, never invented.
  */
-function expectedOn(known: PotKnowledge | undefined, lastFill: Fill | undefined, today: string): StandingNow {
+function courseOn(known: PotKnowledge | undefined, lastFill: Fill | undefined, today: string): StandingNow {
   // A mix that nobody knows was poured since: what is known is of an earlier filling.
   if (!known || !lastFill || lastFill.on !== known.filledOn) return {};
   const day = Math.min(known.course.ph.length - 1, Math.max(0, daysBetween(known.filledOn, today)));
@@ -254,4 +230,20 @@ function crustSeen(all: readonly Looked[]): number {
   const looks = all.slice(-3).reverse();
   const clean = looks.findIndex(({ look }) => gradeIn(look, 'crust') === 'none');
   return clean === -1 ? looks.length : clean;
+}
+
+/** A pot that can be followed: what it was last filled with is known. */
+export type Followed = PotState & { readonly known: PotKnowledge };
+export const isFollowed = (s: PotState): s is Followed => s.known !== undefined && s.known.filledOn === s.lastFill?.on;
+
+/** Days from today until a pot is down to its last; 0 where it is already, undefined where nobody knows or it is past what is looked ahead. */
+export function daysUntilDry(s: PotState, today: string): number | undefined {
+  if (!isFollowed(s)) return undefined;
+  const { freeMl } = s.known.course;
+  const from = Math.max(0, daysBetween(s.known.filledOn, today));
+  if (from >= freeMl.length) return undefined;
+  // What was poured on since, or found when it was read, is there or is not on every day to come.
+  const more = (s.expected.leftMl ?? freeMl[from]!) - freeMl[from]!;
+  for (let day = from; day < freeMl.length; day++) if (freeMl[day]! + more <= DRY_SHARE * s.known.water.reservoirMl) return day - from;
+  return undefined;
 }

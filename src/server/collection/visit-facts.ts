@@ -1,7 +1,8 @@
 import { CUE_NAMES, gradeIn } from '../../contract/seen.ts';
 import type { LookFact, VisitFact } from '../../core/judgement/index.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
-import type { PotState } from './pot-states.ts';
+import type { PotState } from './pot-state.ts';
+import { pouredOnBetween } from './visits.ts';
 
 const VISITS = 8;
 const LOOKS = 6;
@@ -23,7 +24,7 @@ export function visitFacts(s: PotState): VisitFact[] {
     .map((fill, i): VisitFact => {
       const before = fills[i]!;
       // With something poured on in between, what came out is not what the pot made of its filling.
-      const own = !s.topUps.some(({ at }) => at > before.at && at < fill.at);
+      const own = !pouredOnBetween(s.topUps, before, fill);
       return {
         eventId: fill.eventId,
         on: fill.on,

@@ -2,7 +2,8 @@ import type { EntityManager } from 'typeorm';
 import { volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import type { Pot } from '../database/entities.ts';
-import { readSettings } from '../shell/settings.ts';
+import { rowsFor } from './holder.ts';
+import { foldSettings } from './settings.ts';
 
 /* What cannot be in a pot is a slip of the finger, and is said where it was typed. */
 
@@ -42,12 +43,12 @@ export function requireBegun(since: string, at: Date): void {
 }
 
 /** The volumes an act on a pot names, against the pot. */
-export async function requireVolumesFit(
+export function requireVolumesFit(
   manager: EntityManager,
   pot: Vessel,
   act: { pouredMl?: number; ml?: number; flushMl?: number; oldReservoir?: { leftMl: number | null }; leftMl?: number | null; confirmedOdd?: boolean },
-): Promise<void> {
-  const { units } = await readSettings(manager);
+): void {
+  const { units } = foldSettings(rowsFor(manager));
   if (act.pouredMl !== undefined) requireFits(pot, act.pouredMl, 'pouredMl', units);
   if (act.ml !== undefined) requireFits(pot, act.ml, 'ml', units);
   if (act.oldReservoir?.leftMl) requireFits(pot, act.oldReservoir.leftMl, 'oldReservoir.leftMl', units);

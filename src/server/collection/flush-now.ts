@@ -1,23 +1,20 @@
-import type { EntityManager } from 'typeorm';
 import { flushMl } from '../../core/regimen/index.ts';
 import { flushForPot, FLUSH_EFFICIENCY, type FlushForPot, type FlushWater } from '../../core/reservoir/index.ts';
-import type { Water } from '../database/entities.ts';
-import type { PotState } from '../pots/pot-states.ts';
-import type { Meters } from '../shelf/meter-states.ts';
-import { lastBases } from '../shelf/shelf-reader.ts';
-import { poresOf } from './pot-knowledge.ts';
+import { poresOf } from './knowledge.ts';
+import { memo } from './memo.ts';
+import type { PotState } from './pot-state.ts';
+import { inUse } from './in-use.ts';
+import { waterNow, type WaterEntry } from './waters.ts';
 
 export type WaterAtHand = FlushWater & { readonly name: string };
 
 /** Waters on the Shelf that were read, to flush with; what is made drop by drop is scarce. */
-export async function flushWaters(manager: EntityManager, meters: Meters): Promise<WaterAtHand[]> {
-  const bases = await lastBases(manager, meters);
-  const waters = await manager.query<Pick<Water, 'id' | 'name' | 'kind'>[]>('SELECT id, name, kind FROM water WHERE retiredOn IS NULL ORDER BY position');
-  return waters.flatMap(({ id, name, kind }) => {
-    const ecUsCm = bases.get(id);
-    return ecUsCm === undefined ? [] : [{ id, name, ecUsCm, scarce: kind === 'still' }];
-  });
-}
+export const flushWaters = memo((waters: ReadonlyMap<string, WaterEntry>): readonly WaterAtHand[] =>
+  inUse(waters).flatMap((entry) => {
+    const { ecUsCm } = waterNow(entry);
+    return ecUsCm === undefined ? [] : [{ id: entry.row.id, name: entry.row.name, ecUsCm, scarce: entry.row.kind === 'still' }];
+  }),
+);
 
 /** A pot's flush today. Where nothing is known of what stands in it: the rule of thumb, and nothing foretold. */
 export type FlushNow = {
@@ -38,7 +35,7 @@ export function flushByThumb(s: PotState): FlushNow {
   return { stages: [], totalMl: habitMl, habitMl, kind: 'thumb', why: `${times(habitMl / s.pot.reservoirMl)} the reservoir, rule of thumb` };
 }
 
-export function flushNow(s: PotState, atHand: readonly WaterAtHand[]): FlushNow {
+export const flushNow = memo((s: PotState, atHand: readonly WaterAtHand[]): FlushNow => {
   const still = s.regimen.params.flush.with === 'still' ? atHand.filter((w) => w.scarce) : [];
   const waters = still.length > 0 ? still : atHand;
   const thumb = flushByThumb(s);
@@ -71,7 +68,7 @@ export function flushNow(s: PotState, atHand: readonly WaterAtHand[]): FlushNow 
     kind: plan.why,
     why: WHY[plan.why],
   };
-}
+});
 
 /** Visits that are "lately". */
 const LATELY = 3;

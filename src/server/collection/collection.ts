@@ -1,0 +1,62 @@
+import type { SettingsValues } from '../../contract/shell.ts';
+import type { AdviceAnswer, Bottle, PenAnswer, Place, RegimenRow, Treatment } from '../database/entities.ts';
+import { plusDays } from '../../core/regimen/index.ts';
+import type { BatchEntry, ProductEntry } from './batches.ts';
+import { memo } from './memo.ts';
+import type { Meters } from './meters.ts';
+import type { PotEntry } from './pots.ts';
+import type { Tank } from './tanks.ts';
+import type { WaterEntry } from './waters.ts';
+
+/**
+ * The collection as one commit left it: folded from the log and the records, never changed. An entry that a commit did not touch is the same object in the
+ * next one, so that what was made of it stands.
+ */
+export type Collection = {
+  /** Counts the folds of this server: the only name for "as of". */
+  readonly commit: number;
+  /** The last line of the log that is in it. */
+  readonly seq: number;
+  readonly settings: SettingsValues;
+  readonly places: ReadonlyMap<string, Place>;
+  /** Kept and retired. */
+  readonly pots: ReadonlyMap<string, PotEntry>;
+  readonly regimens: ReadonlyMap<string, RegimenRow>;
+  readonly waters: ReadonlyMap<string, WaterEntry>;
+  readonly tanks: ReadonlyMap<string, Tank>;
+  readonly products: ReadonlyMap<string, ProductEntry>;
+  readonly bottles: ReadonlyMap<string, Bottle>;
+  readonly meters: Meters;
+  /** In the order they were started. */
+  readonly batches: ReadonlyMap<string, BatchEntry>;
+  /** Taken from each batch, mL. */
+  readonly drawn: ReadonlyMap<string, number>;
+  /** Names of clay that was planted as it came, in small letters. */
+  readonly unleached: readonly string[];
+  readonly treatments: readonly Treatment[];
+  readonly answers: ReadonlyMap<string, readonly AdviceAnswer[]>;
+  readonly penAnswers: readonly PenAnswer[];
+};
+
+/** What is left of a poured batch, mL. */
+export function leftOf({ row }: Pick<BatchEntry, 'row'>, drawn: ReadonlyMap<string, number>): number {
+  if (row.pouredVolumeL === null || row.emptied) return 0;
+  return Math.max(0, row.pouredVolumeL * 1000 - (drawn.get(row.id) ?? 0));
+}
+
+/** A mix made ahead is offered for so many days; older leftovers are only listed at the bench. */
+export const MIX_KEEPS_DAYS = 7;
+
+/** Batches begun on a day or after it, newest first. */
+export function batchesSince(batches: ReadonlyMap<string, BatchEntry>, day: string): BatchEntry[] {
+  const found: BatchEntry[] = [];
+  for (const batch of newestFirst(batches)) {
+    // A day and a half: which day it was is the grower's, which instant is everybody's.
+    if (batch.row.startedAt.slice(0, 10) < plusDays(day, -2)) break;
+    if (batch.row.startedOn >= day) found.push(batch);
+  }
+  return found;
+}
+
+/** Every batch, newest first. */
+export const newestFirst = memo((batches: ReadonlyMap<string, BatchEntry>): readonly BatchEntry[] => [...batches.values()].reverse());

@@ -1,0 +1,246 @@
+import { plusDays } from '../../core/regimen/index.ts';
+import type { AdviceAnswer, Bottle, PenAnswer, Place, RegimenRow, Treatment } from '../database/entities.ts';
+import { foldBatches, foldDrawn, foldProducts, momentOf, type BatchEntry, type ProductEntry } from './batches.ts';
+import type { Collection } from './collection.ts';
+import { foldMeters } from './meters.ts';
+import { foldPots, grouped, type PotEntry, type PotsFolded } from './pots.ts';
+import type { Rows } from './rows.ts';
+import { foldSettings } from './settings.ts';
+import { allAnew, sameOr, withAnew } from './same.ts';
+import { drawnAnew, foldTank, type Tank } from './tanks.ts';
+import { touchedBy, type Touched } from './touched.ts';
+import type { Fill } from './visits.ts';
+import { ALWAYS, foldWaters, type WaterEntry } from './waters.ts';
+
+/** How far back what was poured on a pot is kept for summing up, days. */
+export const POURED_DAYS = 240;
+
+type Folded = Omit<Collection, 'commit'>;
+
+/** The whole collection from the file. @param before what stood there: what still says the same keeps its identity */
+export function foldAll(rows: Rows, before?: Collection): Folded {
+  const settings = sameOr(before?.settings, foldSettings(rows));
+  const places = allAnew(before?.places, foldPlaces(rows));
+  const meters = allAnew(before?.meters, foldMeters(rows));
+  const waterIds = rows<{ id: string }>('SELECT id FROM water ORDER BY position').map(({ id }) => id);
+  const waters = allAnew(before?.waters, foldWaters(rows, meters, waterIds));
+  const products = allAnew(before?.products, foldProducts(rows));
+  const batches = allAnew(before?.batches, foldBatches(rows, meters, waters, products));
+  const oddLines = foldOddLines(rows);
+  const potIds = rows<{ id: string }>('SELECT id FROM pot ORDER BY position, id').map(({ id }) => id);
+  const named: PotsFolded = { meters, waters, batches, places, latitude: settings.latitude, oddLines };
+  const pots = allAnew(before?.pots, foldPots(rows, named, potIds, pouredSince(rows)));
+  const tanks = waterIds.flatMap((id): [string, Tank][] => {
+    const tank = foldTank(rows, id);
+    return tank ? [[id, tank]] : [];
+  });
+  return {
+    seq: lastLine(rows),
+    settings,
+    places,
+    pots,
+    regimens: allAnew(before?.regimens, foldById<RegimenRow>(rows, 'regimen')),
+    waters,
+    tanks: allAnew(before?.tanks, new Map(tanks)),
+    products,
+    bottles: allAnew(before?.bottles, foldById<Bottle>(rows, 'bottle')),
+    meters,
+    batches,
+    drawn: allAnew(before?.drawn, foldDrawn(rows)),
+    unleached: sameOr(before?.unleached, foldUnleached(rows)),
+    treatments: sameOr(before?.treatments, rows<Treatment>(TREATMENTS)),
+    answers: allAnew(
+      before?.answers,
+      grouped(rows<AdviceAnswer>(ANSWERS), (a) => a.potId),
+    ),
+    penAnswers: sameOr(before?.penAnswers, rows<PenAnswer>('SELECT * FROM pen_answer ORDER BY rowid')),
+  };
+}
+
+export const lastLine = (rows: Rows): number => rows<{ seq: number }>('SELECT coalesce(max(seq), 0) AS seq FROM main.care_event')[0]!.seq;
+
+/** The collection with the lines after the last one in it: only what they touch is folded again, each subject from all its lines that stand. */
+export function foldSince(rows: Rows, before: Collection): Folded {
+  const touched = touchedBy(rows, before);
+  const { tables } = touched;
+  const meters = tables.has('meter') || tables.has('setting') ? allAnew(before.meters, foldMeters(rows)) : before.meters;
+  // A pen with another scale, or found off, reads everything it ever read anew.
+  if (readsOtherwise(before.meters, meters)) return foldAll(rows, before);
+  const settings = tables.has('setting') ? sameOr(before.settings, foldSettings(rows)) : before.settings;
+  const places = tables.has('place') ? allAnew(before.places, foldPlaces(rows)) : before.places;
+  const waters = watersAnew(rows, before, touched);
+  const products = withAnew(before.products, orGone(touched.products, foldProducts(rows, [...touched.products])));
+  const { batches, changed } = batchesAnew(rows, { ...before, meters }, waters, products, touched);
+  const potIds = new Set(touched.pots);
+  for (const entry of before.pots.values()) if (leansOn(entry, before.waters, waters, changed)) potIds.add(entry.pot.id);
+  const named: PotsFolded = { meters, waters, batches, places, latitude: settings.latitude, oddLines: foldOddLines(rows) };
+  const folded = withAnew(before.pots, orGone(potIds, foldPots(rows, named, [...potIds], pouredSince(rows))));
+  return {
+    seq: lastLine(rows),
+    settings,
+    places,
+    pots: settings === before.settings && places === before.places ? folded : placedAnew(folded, places, settings.latitude),
+    regimens: tables.has('regimen') ? allAnew(before.regimens, foldById<RegimenRow>(rows, 'regimen')) : before.regimens,
+    waters,
+    tanks: tanksAnew(rows, before, touched),
+    products,
+    bottles: tables.has('bottle') ? allAnew(before.bottles, foldById<Bottle>(rows, 'bottle')) : before.bottles,
+    meters,
+    batches,
+    drawn: touched.batches.size > 0 ? withAnew(before.drawn, foldDrawn(rows, [...touched.batches])) : before.drawn,
+    unleached: tables.has('clay_batch') ? sameOr(before.unleached, foldUnleached(rows)) : before.unleached,
+    treatments: tables.has('treatment') ? sameOr(before.treatments, rows<Treatment>(TREATMENTS)) : before.treatments,
+    answers: tables.has('advice_answer')
+      ? allAnew(
+          before.answers,
+          grouped(rows<AdviceAnswer>(ANSWERS), (a) => a.potId),
+        )
+      : before.answers,
+    penAnswers: tables.has('pen_answer') ? sameOr(before.penAnswers, rows<PenAnswer>('SELECT * FROM pen_answer ORDER BY rowid')) : before.penAnswers,
+  };
+}
+
+const TREATMENTS = 'SELECT * FROM treatment ORDER BY toDate IS NOT NULL, fromDate DESC, id';
+/** Newest first. */
+const ANSWERS = 'SELECT * FROM advice_answer ORDER BY onDate DESC, rowid DESC';
+
+function foldPlaces(rows: Rows): Map<string, Place> {
+  return new Map(rows<Place>('SELECT * FROM place ORDER BY position, id').map((row) => [row.id, row]));
+}
+
+function foldById<T extends { id: string }>(rows: Rows, table: 'regimen' | 'bottle'): Map<string, T> {
+  return new Map(rows<T>(`SELECT * FROM "${table}" ORDER BY rowid`).map((row) => [row.id, row]));
+}
+
+function foldUnleached(rows: Rows): string[] {
+  return rows<{ name: string }>(`SELECT lower(name) AS name FROM clay_batch WHERE prep = 'unleached' ORDER BY 1`).map(({ name }) => name);
+}
+
+/** How many lines of each pot's log are left out because they cannot be understood. */
+function foldOddLines(rows: Rows): Map<string, number> {
+  if (rows(`SELECT 1 FROM sqlite_temp_master WHERE name = 'odd_line'`).length === 0) return new Map();
+  const found = rows<{ potId: string; n: number }>(
+    'SELECT e.potId, count(*) AS n FROM temp.odd_line o JOIN main.care_event e ON e.seq = o.seq WHERE e.potId IS NOT NULL GROUP BY e.potId',
+  );
+  return new Map(found.map(({ potId, n }) => [potId, n]));
+}
+
+function pouredSince(rows: Rows): string {
+  const [last] = rows<{ on: string | null }>('SELECT localDate AS "on" FROM care_event ORDER BY at DESC LIMIT 1');
+  return last?.on ? plusDays(last.on, -POURED_DAYS - 2) : '';
+}
+
+/** Ids folded to nothing are gone. */
+function orGone<T>(ids: Iterable<string>, folded: ReadonlyMap<string, T>): Map<string, T | undefined> {
+  return new Map([...ids].map((id) => [id, folded.get(id)]));
+}
+
+function readsOtherwise(before: Collection['meters'], now: Collection['meters']): boolean {
+  return [...now.values()].some((meter) => {
+    const old = before.get(meter.id);
+    return old !== undefined && old !== meter && (old.scale !== meter.scale || sameOr(old.taints, meter.taints) !== old.taints);
+  });
+}
+
+function watersAnew(rows: Rows, before: Collection, { waters }: Touched): ReadonlyMap<string, WaterEntry> {
+  const anew = new Map<string, WaterEntry | undefined>();
+  for (const [id, from] of waters) {
+    const entry = foldWaters(rows, before.meters, [id], { from }).get(id);
+    const old = before.waters.get(id);
+    const upTo = <T extends { at: string }>(lines: readonly T[]) => lines.filter(({ at }) => at < from);
+    anew.set(id, entry && old ? { ...entry, bases: [...upTo(old.bases), ...entry.bases], phs: [...upTo(old.phs), ...entry.phs] } : entry);
+  }
+  return withAnew(before.waters, anew);
+}
+
+function batchesAnew(
+  rows: Rows,
+  before: Collection,
+  waters: ReadonlyMap<string, WaterEntry>,
+  products: ReadonlyMap<string, ProductEntry>,
+  touched: Touched,
+): { batches: ReadonlyMap<string, BatchEntry>; changed: ReadonlySet<string> } {
+  const ids = new Set(touched.batches);
+  const otherWater = new Map([...touched.waters.keys()].map((id) => [id, otherFrom(before.waters.get(id), waters.get(id))]));
+  const otherLabel = new Map([...touched.products].map((id) => [id, labelFrom(before.products.get(id), products.get(id))]));
+  for (const { row, parts } of before.batches.values()) {
+    const otherThen = momentOf(row) >= (otherWater.get(row.waterId) ?? PAST_ALL);
+    if (otherThen || parts.some((part) => row.startedAt >= (otherLabel.get(part.productId) ?? PAST_ALL))) ids.add(row.id);
+  }
+  const anew = orGone(ids, foldBatches(rows, before.meters, waters, products, [...ids]));
+  const batches = withAnew(before.batches, anew);
+  const changed = new Set([...ids].filter((id) => batches.get(id) !== before.batches.get(id)));
+  return { batches: inOrder(batches, changed, before.batches), changed };
+}
+
+/** After every moment, {@link ALWAYS} too. */
+const PAST_ALL = `${ALWAYS}~`;
+
+/** As they were started: a batch that is new stands last, but where the clock was set back. */
+function inOrder(
+  batches: ReadonlyMap<string, BatchEntry>,
+  changed: ReadonlySet<string>,
+  before: ReadonlyMap<string, BatchEntry>,
+): ReadonlyMap<string, BatchEntry> {
+  if ([...changed].every((id) => before.has(id))) return batches;
+  const order = (a: BatchEntry, b: BatchEntry) =>
+    a.row.startedAt === b.row.startedAt ? (a.row.id < b.row.id ? -1 : 1) : a.row.startedAt < b.row.startedAt ? -1 : 1;
+  return new Map([...batches.values()].sort(order).map((entry) => [entry.row.id, entry]));
+}
+
+/** The moment from which a water is known to have been otherwise than was thought. */
+function otherFrom(old: WaterEntry | undefined, now: WaterEntry | undefined): string {
+  if (!old || !now || old.row.kind !== now.row.kind) return '';
+  const firstOther = <T extends { at: string }>(a: readonly T[], b: readonly T[]): string => {
+    const i = a.findIndex((line, at) => sameOr(line, b[at] as T) !== line);
+    const at = i >= 0 ? i : a.length;
+    return [a[at]?.at, b[at]?.at].reduce<string>((first, one) => (one !== undefined && one < first ? one : first), PAST_ALL);
+  };
+  const times = [firstOther(old.bases, now.bases), firstOther(old.phs, now.phs), versionsFrom(old.tests, now.tests)];
+  return times.reduce((first, one) => (one < first ? one : first));
+}
+
+const labelFrom = (old: ProductEntry | undefined, now: ProductEntry | undefined): string => (old && now ? versionsFrom(old.labels, now.labels) : '');
+
+/** The first that is known holds for what was before it as well. */
+function versionsFrom(old: WaterEntry['tests'], now: WaterEntry['tests']): string {
+  if (sameOr(old, now) === old) return PAST_ALL;
+  const same = now.filter((version, i) => old[i]?.from === version.from && old[i]?.value === version.value).length;
+  return now.slice(0, same).some(({ value }) => value !== null) ? (now[same]?.from ?? old[same]?.from ?? '') : '';
+}
+
+/** Whether anything a pot's lines name is another than it was. */
+function leansOn(
+  { visits, pourings, soakTests }: PotEntry,
+  before: ReadonlyMap<string, WaterEntry>,
+  waters: ReadonlyMap<string, WaterEntry>,
+  changed: ReadonlySet<string>,
+): boolean {
+  if (changed.size > 0) {
+    const is = (id: string | null | undefined) => id !== null && id !== undefined && changed.has(id);
+    if (visits.fills.some((f) => is(f.payload.batchId)) || visits.supplements.some((s) => is(s.batchId)) || pourings.some((p) => is(p.batch?.row.id)))
+      return true;
+    if (soakTests.some((s) => is(s.batchId) || is(s.before?.batch.row.id))) return true;
+  }
+  if (waters === before) return false;
+  const other = (id: string | null, at: string) => id !== null && waters.get(id) !== before.get(id) && at >= otherFrom(before.get(id), waters.get(id));
+  const named = (f: Fill) => [f.payload.waterId, ...f.payload.flushWith.map((w) => w.waterId)];
+  return visits.fills.some((f) => named(f).some((id) => other(id, f.at))) || soakTests.some((s) => other(s.started.waterId, s.at));
+}
+
+/** Pots on places that were changed, or elsewhere on the earth. */
+function placedAnew(pots: ReadonlyMap<string, PotEntry>, places: ReadonlyMap<string, Place>, latitude: number): ReadonlyMap<string, PotEntry> {
+  const anew = new Map<string, PotEntry>();
+  for (const [id, entry] of pots) {
+    const place = places.get(entry.place.id) ?? entry.place;
+    if (place !== entry.place || latitude !== entry.latitude) anew.set(id, { ...entry, place, latitude });
+  }
+  return withAnew(pots, anew);
+}
+
+function tanksAnew(rows: Rows, before: Collection, { counted, drawnOn, batches }: Touched): ReadonlyMap<string, Tank> {
+  const anew = new Map<string, Tank | undefined>();
+  for (const id of counted) anew.set(id, foldTank(rows, id));
+  if (drawnOn.size > 0 || batches.size > 0) for (const [id, tank] of before.tanks) if (!counted.has(id)) anew.set(id, drawnAnew(rows, id, tank, drawnOn));
+  return withAnew(before.tanks, anew);
+}

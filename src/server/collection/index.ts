@@ -1,0 +1,27 @@
+/* The collection as a commit left it, and what several rooms make of it. Rooms see this door and no other room. */
+export * from './batches.ts';
+export * from './collection.ts';
+export * from './flush-now.ts';
+export * from './follow.ts';
+export { POURED_DAYS } from './fold.ts';
+export * from './holder.ts';
+export * from './in-use.ts';
+export * from './knowledge.ts';
+export * from './memo.ts';
+export * from './meters.ts';
+export * from './mixes.ts';
+export * from './pot-state.ts';
+export * from './pots.ts';
+export * from './regimens.ts';
+export * from './rows.ts';
+export * from './season-site.ts';
+export * from './settings.ts';
+export * from './soak-found.ts';
+export * from './soak-tests.ts';
+export * from './tanks.ts';
+export * from './visit-facts.ts';
+export * from './visits.ts';
+export * from './was-words.ts';
+export * from './waters.ts';
+export * from './what-fits.ts';
+export * from './while-writing.ts';

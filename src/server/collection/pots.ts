@@ -1,0 +1,147 @@
+import type { CarePayload } from '../../contract/care.ts';
+import type { AskedSoak, SoakWhat } from '../../core/regimen/index.ts';
+import type { Place, Pot, PotRegimen } from '../database/entities.ts';
+import type { BatchEntry } from './batches.ts';
+import { listed, type Rows } from './rows.ts';
+import { foldSoakTests, type SoakLogged } from './soak-tests.ts';
+import { foldVisits, NO_VISITS, type Named, type Visits } from './visits.ts';
+
+/** Something poured on a pot, as far back as what a pot was given is summed up. */
+export type Pouring = {
+  readonly on: string;
+  readonly kind: 'potFilled' | 'supplementStarted' | 'potToppedUp';
+  readonly batch: BatchEntry | undefined;
+  readonly waterId: string | null;
+  readonly ml: number;
+  /** What was left of the filling before it, where it was measured. */
+  readonly leftMl: number | null;
+  readonly flushWith: readonly { readonly waterId: string; readonly ml: number }[];
+};
+
+/** A pot with its place and everything of its log that a room wants. */
+export type PotEntry = {
+  readonly pot: Pot;
+  readonly place: Place;
+  readonly latitude: number;
+  /** The last visits of each sort. */
+  readonly visits: Visits;
+  readonly soakTests: readonly SoakLogged[];
+  /** The newest reading at the top of its filled column. */
+  readonly topRead: { readonly on: string; readonly ecUsCm: number } | undefined;
+  /** Instants at which its clay was noted dry. */
+  readonly dried: readonly string[];
+  readonly pourings: readonly Pouring[];
+  /** What it follows, from which day on. */
+  readonly follows: readonly PotRegimen[];
+  /** Soaks asked for that were not given yet. */
+  readonly asked: readonly AskedSoak[];
+  /** Lines of its log that cannot be understood and are left out: what is reckoned of it may be off. */
+  readonly oddLines: number;
+};
+
+/** Where the list of plans marks one that is a soak of a pot: its kind stands in `originId`. */
+export const ASKED_BY = 'season';
+
+/** Has a soak that was asked for been given since? Of a row of planned acts `p`. */
+export const ASKED_IS_GIVEN = `EXISTS (SELECT 1 FROM care_event e WHERE e.potId = p.subjectId AND e.kind = 'supplementStarted' AND e.voidedBy IS NULL
+  AND e.localDate >= p.onDate AND json_extract(e.payload, '$.what') IN (p.originId, 'both'))`;
+
+export type PotsFolded = Named & { readonly places: ReadonlyMap<string, Place>; readonly latitude: number; readonly oddLines: ReadonlyMap<string, number> };
+
+/** Pots with what their log says. @param pouredSince day from which on what was poured is wanted */
+export function foldPots(rows: Rows, named: PotsFolded, potIds: readonly string[], pouredSince: string): Map<string, PotEntry> {
+  const ids = listed(potIds);
+  const visits = foldVisits(rows, named, potIds);
+  const soakTests = foldSoakTests(rows, named, potIds);
+  const pourings = foldPourings(rows, named, potIds, pouredSince);
+  const follows = grouped(
+    rows<PotRegimen>('SELECT r.* FROM json_each(?) j JOIN pot_regimen r ON r.potId = j.value ORDER BY r.potId, r.fromDate', ids),
+    (r) => r.potId,
+  );
+  const asked = grouped(
+    rows<{ potId: string; what: SoakWhat; from: string }>(
+      `SELECT p.subjectId AS potId, p.originId AS what, p.onDate AS "from" FROM planned_act p
+       WHERE p.origin = '${ASKED_BY}' AND p.subjectKind = 'pot' AND p.originId IS NOT NULL AND p.doneOn IS NULL AND p.droppedOn IS NULL
+         AND p.subjectId IN (SELECT value FROM json_each(?)) AND NOT ${ASKED_IS_GIVEN} ORDER BY p.rowid`,
+      ids,
+    ),
+    (a) => a.potId,
+  );
+  const dried = grouped(
+    rows<{ potId: string; at: string }>(
+      `SELECT potId, at FROM care_event WHERE kind = 'clayDried' AND voidedBy IS NULL AND potId IN (SELECT value FROM json_each(?)) ORDER BY at`,
+      ids,
+    ),
+    (d) => d.potId,
+  );
+  const tops = new Map(
+    rows<{ potId: string; on: string; payload: string }>(
+      `SELECT potId, localDate AS "on", payload FROM care_event WHERE kind = 'potHoldRead' AND voidedBy IS NULL AND json_extract(payload, '$.where') = 'top'
+         AND potId IN (SELECT value FROM json_each(?)) AND json_extract(payload, '$.reading.value') IS NOT NULL ORDER BY at`,
+      ids,
+    ).map(({ potId, on, payload }) => {
+      const { reading, ppmMeterId } = JSON.parse(payload) as CarePayload<'potHoldRead'>;
+      const scale = named.meters.get(ppmMeterId ?? '')?.scale ?? 0.5;
+      return [potId, { on, ecUsCm: (reading as { value: number }).value / scale }];
+    }),
+  );
+  const found = new Map<string, PotEntry>();
+  for (const pot of rows<Pot>('SELECT p.* FROM json_each(?) j JOIN pot p ON p.id = j.value', ids)) {
+    const place = named.places.get(pot.placeId);
+    if (!place) continue;
+    found.set(pot.id, {
+      pot,
+      place,
+      latitude: named.latitude,
+      visits: visits.get(pot.id) ?? NO_VISITS,
+      soakTests: soakTests.get(pot.id) ?? [],
+      topRead: tops.get(pot.id),
+      dried: (dried.get(pot.id) ?? []).map((d) => d.at),
+      pourings: pourings.get(pot.id) ?? [],
+      follows: follows.get(pot.id) ?? [],
+      asked: (asked.get(pot.id) ?? []).map(({ what, from }) => ({ what, from })),
+      oddLines: named.oddLines.get(pot.id) ?? 0,
+    });
+  }
+  return found;
+}
+
+function foldPourings(rows: Rows, { batches }: Named, potIds: readonly string[], since: string): Map<string, Pouring[]> {
+  const lines = rows<{
+    potId: string;
+    on: string;
+    kind: Pouring['kind'];
+    batchId: string | null;
+    waterId: string | null;
+    ml: number;
+    leftMl: number | null;
+    flushWith: string | null;
+  }>(
+    `SELECT e.potId, e.localDate AS "on", e.kind, e.batchId, json_extract(e.payload, '$.waterId') AS waterId,
+       coalesce(json_extract(e.payload, '$.pouredMl'), json_extract(e.payload, '$.ml')) AS ml, json_extract(e.payload, '$.oldReservoir.leftMl') AS leftMl,
+       json_extract(e.payload, '$.flushWith') AS flushWith
+     FROM json_each(?) p JOIN care_event e ON e.potId = p.value AND e.at >= ? AND e.kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND e.voidedBy IS NULL
+     ORDER BY e.at, coalesce(e.standsAt, e.seq)`,
+    listed(potIds),
+    since,
+  );
+  return grouped(
+    lines.map(({ batchId, flushWith, ...line }) => ({
+      ...line,
+      batch: batchId === null ? undefined : batches.get(batchId),
+      flushWith: flushWith === null || flushWith === '[]' ? NOTHING : (JSON.parse(flushWith) as Pouring['flushWith']),
+    })),
+    (line) => line.potId,
+  );
+}
+const NOTHING: Pouring['flushWith'] = [];
+
+export function grouped<T>(all: readonly T[], key: (one: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const one of all) {
+    const mine = groups.get(key(one));
+    if (mine) mine.push(one);
+    else groups.set(key(one), [one]);
+  }
+  return groups;
+}

@@ -1,0 +1,16 @@
+import type Sqlite from 'better-sqlite3';
+
+/** Reads rows of the file at once: a fold is one piece, nothing can be written in the middle of it. */
+export type Rows = <T>(sql: string, ...params: readonly unknown[]) => T[];
+
+export function rowsOf(raw: Sqlite.Database): Rows {
+  const prepared = new Map<string, Sqlite.Statement<unknown[]>>();
+  return <T>(sql: string, ...params: readonly unknown[]) => {
+    let statement = prepared.get(sql);
+    if (!statement) prepared.set(sql, (statement = raw.prepare<unknown[]>(sql)));
+    return statement.all(...params) as T[];
+  };
+}
+
+/** A list as one parameter, for `json_each(?)`. */
+export const listed = (values: Iterable<string>): string => JSON.stringify([...values]);

@@ -1,0 +1,53 @@
+import { fitSoak, restCarbon, standingAtPh, type SoakResult, type SoakTest } from '../../core/drift/index.ts';
+import { PORES_PER_RESERVOIR } from '../../core/reservoir/index.ts';
+import { memo } from './memo.ts';
+import { mixOf, waterMix } from './mixes.ts';
+import type { SoakLogged } from './soak-tests.ts';
+
+/** A test with what it says. */
+export type SoakFound = {
+  readonly soak: SoakLogged;
+  readonly test: SoakTest | undefined;
+  readonly result: SoakResult;
+  /** The clay dried out since: its quick part came back. */
+  readonly driedSince: boolean;
+};
+
+/** Carbon of a water that stood open for a day is at rest with the air; of fresh water nobody knows it well (1 SD, log). House rule. */
+const CARBON_SD = { aged: 0.2, fresh: 0.8, feed: 0.35 };
+/** What was collected is as long in the pot as an hour's soak, however long it then stood open. */
+const HOUR = 60;
+const NOT_KNOWN: SoakResult = { ok: false, why: 'tooFew', message: 'What it was filled with is not known, so nothing can be told of it.' };
+
+/** A soak test worked out; each fit draws some thousand courses. Its readings by a pen off by nobody knows how much say nothing. */
+export const fittedSoak = memo((soak: SoakLogged): { readonly test: SoakTest | undefined; readonly result: SoakResult } => {
+  const test = testOf(soak);
+  return { test, result: test ? fitSoak(test) : NOT_KNOWN };
+});
+
+/** Every soak test of a pot, with what it says. @param dried instants at which its clay was noted dry */
+export const soaksFound = memo((soaks: readonly SoakLogged[], dried: readonly string[]): readonly SoakFound[] =>
+  soaks.map((soak) => ({ soak, ...fittedSoak(soak), driedSince: dried.some((at) => at > soak.at) })),
+);
+
+function testOf({ started, fill: of, reads, before, ended }: SoakLogged): SoakTest | undefined {
+  if (!of) return undefined;
+  const fill = 'row' in of ? mixOf(of) : waterMix(of);
+  const opened = reads.some((r) => r.opened && !r.tainted && r.ph !== undefined);
+  const sound = reads.filter((r) => !r.tainted && r.ph !== undefined && (!opened || r.opened || r.minutes === 0));
+  const first = sound.find((r) => r.minutes === 0 && !r.opened);
+  const { curve } = fill;
+  // Water that stood open has the carbon of the air at its own pH.
+  const aged = started.aged && first?.ph !== undefined ? restCarbon(curve, first.ph) : undefined;
+  const filled = 'row' in of ? fill.standing : { ...fill.standing, carbonMmolL: aged ?? curve.carbonMmolL };
+  const carried = before && mixOf(before.batch);
+  return {
+    kind: opened ? 'opened' : started.soakKind,
+    fill: { curve, standing: standingAtPh(curve, filled, first?.ph), ml: started.fillMl },
+    carried: carried && { curve: carried.curve, standing: carried.standing, ml: PORES_PER_RESERVOIR * before.pouredMl },
+    covered: started.covered,
+    carbonSd: started.soakKind === 'feed' ? CARBON_SD.feed : started.aged ? CARBON_SD.aged : CARBON_SD.fresh,
+    readings: sound.map((r) => ({ minutes: r.opened ? HOUR : r.minutes, ph: r.ph!, phSd: r.phSd, ecUsCm: r.ecUsCm })),
+    leaked: ended?.leakedMl ? Math.min(0.9, ended.leakedMl / started.fillMl) : 0,
+  };
+}

@@ -1,0 +1,283 @@
+import type { CareKind, CarePayload } from '../../contract/care.ts';
+import { lookFromSeen, type Look } from '../../contract/seen.ts';
+import { readingMiddle } from '../../core/quantity/index.ts';
+import { daysBetween } from '../../core/regimen/index.ts';
+import type { PouredAndCameOut, StandingNow } from '../../core/reservoir/index.ts';
+import type { CareEvent } from '../database/entities.ts';
+import type { BatchEntry } from './batches.ts';
+import { isTainted, phOffset, type Meters } from './meters.ts';
+import { listed, type Rows } from './rows.ts';
+import { waterAt, type WaterEntry, type WaterThen } from './waters.ts';
+
+export type TaintedFigure = 'pouredPpm' | 'pouredPh' | 'cameOutPpm' | 'cameOutPh';
+/** A visit that filled the pot, with what its mix read. EC in µS/cm. */
+export type Fill = {
+  readonly eventId: string;
+  readonly seq: number;
+  readonly at: string;
+  readonly on: string;
+  readonly payload: CarePayload<'potFilled'>;
+  /** The mix, or the plain water as it was then; both undefined where nobody knows. */
+  readonly batch: BatchEntry | undefined;
+  readonly water: WaterThen | undefined;
+  /** What it was flushed with, as those waters were then; where nobody said, the water of the mix. */
+  readonly flushed: readonly { readonly water: WaterThen; readonly ml: number }[];
+  /** As read, before the acid. */
+  readonly pouredEcUsCm: number | undefined;
+  /** After the acid, by the chemistry; what the old reservoir is compared with. */
+  readonly afterAcidEcUsCm: number | undefined;
+  readonly pouredPh: number | undefined;
+  readonly cameOutEcUsCm: number | undefined;
+  readonly cameOutPh: number | undefined;
+  /** What ran off at the end of the flush. */
+  readonly runOffEcUsCm: number | undefined;
+  /** Which of its figures a pen gave that was later found off. */
+  readonly tainted: readonly TaintedFigure[];
+  /** What its pH pen is known to show too much; 0 too where nobody knows by how much it is off. */
+  readonly phOffset: number;
+  /** The payload it corrects. */
+  readonly was: CarePayload<'potFilled'> | undefined;
+};
+export type Skip = {
+  readonly eventId: string;
+  readonly seq: number;
+  readonly at: string;
+  readonly on: string;
+  readonly payload: CarePayload<'potSkipped'>;
+  readonly was: CarePayload<'potSkipped'> | undefined;
+};
+
+/** A supplement given as a soak or a spray. */
+export type Supplement = {
+  readonly eventId: string;
+  readonly seq: number;
+  readonly at: string;
+  readonly on: string;
+  readonly batchId: string | null;
+  /** What its mix read, µS/cm. */
+  readonly pouredEcUsCm: number | undefined;
+  readonly payload: CarePayload<'supplementStarted'>;
+  /** When the pot was drained; null while it stands. A spray is over at once. */
+  readonly endedAt: string | null;
+};
+export type TopUp = { readonly eventId: string; readonly seq: number; readonly at: string; readonly on: string; readonly payload: CarePayload<'potToppedUp'> };
+/** The reservoir read where it stands; EC in µS/cm. Figures of a pen later found off are tainted. */
+export type Reread = {
+  readonly eventId: string;
+  readonly at: string;
+  readonly on: string;
+  readonly payload: CarePayload<'potReread'>;
+  readonly ecUsCm: number | undefined;
+  /** What of it counts: not what a pen gave that was later found off. */
+  readonly found: StandingNow;
+  readonly tainted: readonly TaintedFigure[];
+  readonly was: CarePayload<'potReread'> | undefined;
+};
+/** A look at the pot, with a filling or by itself. */
+export type Looked = { readonly eventId: string; readonly at: string; readonly on: string; readonly look: Look };
+
+/** What was logged of one pot, oldest first. */
+export type Visits = {
+  readonly fills: readonly Fill[];
+  readonly skips: readonly Skip[];
+  readonly supplements: readonly Supplement[];
+  readonly topUps: readonly TopUp[];
+  readonly looks: readonly Looked[];
+  readonly rereads: readonly Reread[];
+  /** From each filling to the next. */
+  readonly intervals: readonly PouredAndCameOut[];
+};
+export const NO_VISITS: Visits = { fills: [], skips: [], supplements: [], topUps: [], looks: [], rereads: [], intervals: [] };
+
+/** What a pot's lines are read with: what they name, as it is known. */
+export type Named = { readonly meters: Meters; readonly waters: ReadonlyMap<string, WaterEntry>; readonly batches: ReadonlyMap<string, BatchEntry> };
+type EventRow = CareEvent & { wasPayload: string | null };
+
+/** Visits of each sort kept per pot for the lists; a pot's own page reads them all. */
+const VISITS_FOR_LISTS = 8;
+/** Acts on a pot that its visits are made of, each sort with its own count: looks do not crowd out a soak. A soak is two lines. */
+const SORTS: readonly (readonly [readonly string[], number])[] = [
+  [['potFilled', 'potSkipped'], VISITS_FOR_LISTS],
+  [['supplementStarted', 'supplementEnded'], 2 * VISITS_FOR_LISTS],
+  [['potToppedUp', 'potLooked', 'potReread'], VISITS_FOR_LISTS],
+];
+
+/** Visits by pot. @param all the whole history, else the last of each sort */
+export function foldVisits(rows: Rows, named: Named, potIds: readonly string[], all = false): Map<string, Visits> {
+  const visits = new Map<string, Gathered>();
+  for (const [kinds, last] of SORTS)
+    // Each pot's newest by the index on pot and time; numbering all visits over the whole log took five times as long.
+    for (const row of rows<EventRow>(
+      `SELECT e.*, c.payload AS wasPayload FROM json_each(?) p JOIN care_event e ON e.seq IN (
+         SELECT seq FROM care_event WHERE potId = p.value AND kind IN (SELECT value FROM json_each(?)) AND voidedBy IS NULL
+         ORDER BY at DESC, coalesce(standsAt, seq) DESC LIMIT ?)
+       LEFT JOIN care_event c ON c.id = e.corrects
+       ORDER BY e.at, coalesce(e.standsAt, e.seq)`,
+      listed(potIds),
+      listed(kinds),
+      all ? Number.MAX_SAFE_INTEGER : last,
+    )) {
+      const mine = visits.get(row.potId!) ?? { fills: [], skips: [], supplements: [], topUps: [], looks: [], rereads: [] };
+      visits.set(row.potId!, mine);
+      put(mine, row, named);
+    }
+  const byTime = (a: Looked, b: Looked) => (a.at < b.at ? -1 : 1);
+  return new Map([...visits].map(([potId, mine]) => [potId, { ...mine, looks: mine.looks.sort(byTime), intervals: intervalsOf(mine.fills, mine.topUps) }]));
+}
+
+type Gathered = { fills: Fill[]; skips: Skip[]; supplements: Supplement[]; topUps: TopUp[]; looks: Looked[]; rereads: Reread[] };
+
+function put(mine: Gathered, row: EventRow, named: Named): void {
+  const { id: eventId, at, localDate: on } = row;
+  const event = { eventId, seq: row.standsAt ?? row.seq, at, on };
+  const payload = <K extends CareKind>() => JSON.parse(row.payload) as CarePayload<K>;
+  switch (row.kind) {
+    case 'potFilled': {
+      const fill = toFill(row, named);
+      mine.fills.push(fill);
+      const look = lookOf(fill.payload);
+      if (look) mine.looks.push({ eventId, at, on, look });
+      return;
+    }
+    case 'potSkipped':
+      mine.skips.push({
+        ...event,
+        payload: payload<'potSkipped'>(),
+        was: row.wasPayload === null ? undefined : (JSON.parse(row.wasPayload) as CarePayload<'potSkipped'>),
+      });
+      return;
+    case 'supplementStarted': {
+      const started = payload<'supplementStarted'>();
+      mine.supplements.push({
+        ...event,
+        batchId: row.batchId,
+        pouredEcUsCm: named.batches.get(row.batchId ?? '')?.row.pouredEcUsCm ?? undefined,
+        payload: started,
+        endedAt: started.way === 'spray' ? at : null,
+      });
+      return;
+    }
+    case 'supplementEnded': {
+      const i = mine.supplements.findIndex((s) => s.eventId === payload<'supplementEnded'>().supplementId);
+      if (i >= 0) mine.supplements[i] = { ...mine.supplements[i]!, endedAt: at };
+      return;
+    }
+    case 'potToppedUp':
+      mine.topUps.push({ ...event, payload: payload<'potToppedUp'>() });
+      return;
+    case 'potLooked':
+      mine.looks.push({ eventId, at, on, look: payload<'potLooked'>().look });
+      return;
+    case 'potReread':
+      mine.rereads.push(toReread(row, named.meters));
+  }
+}
+
+/** What a filling says of how the pot looked; undefined where nobody looked. */
+export function lookOf({ look, seen }: Pick<CarePayload<'potFilled'>, 'look' | 'seen'>): Look | undefined {
+  return look ?? (seen === null ? undefined : lookFromSeen(seen));
+}
+
+/** Whether anything was poured on between two visits: then what came out and what was left say nothing of the pot. */
+export const pouredOnBetween = (topUps: readonly TopUp[], before: Fill, fill: Fill): boolean => topUps.some((t) => t.at > before.at && t.at < fill.at);
+
+function intervalsOf(fills: readonly Fill[], topUps: readonly TopUp[]): PouredAndCameOut[] {
+  return fills.slice(1).map((fill, i): PouredAndCameOut => {
+    const before = fills[i]!;
+    const own = !pouredOnBetween(topUps, before, fill);
+    // What a pen that was off read tells nothing of the pot; left out, it is as if it was not measured.
+    const sound = (of: Fill, figure: TaintedFigure, value: number | undefined) => (of.tainted.includes(figure) ? undefined : value);
+    return {
+      pouredEcUsCm: sound(before, 'pouredPpm', before.afterAcidEcUsCm ?? before.pouredEcUsCm),
+      pouredPh: sound(before, 'pouredPh', before.pouredPh),
+      pouredMl: before.payload.pouredMl,
+      cameOutEcUsCm: own ? sound(fill, 'cameOutPpm', fill.cameOutEcUsCm) : undefined,
+      cameOutPh: own ? sound(fill, 'cameOutPh', fill.cameOutPh) : undefined,
+      leftMl: own ? (fill.payload.oldReservoir.leftMl ?? undefined) : undefined,
+      days: daysBetween(before.on, fill.on),
+    };
+  });
+}
+
+function toFill(row: EventRow, { meters, waters, batches }: Named): Fill {
+  const payload = filledOf(row.payload);
+  const batch = payload.batchId === null ? undefined : batches.get(payload.batchId);
+  const waterThen = (id: string): WaterThen | undefined => {
+    const entry = waters.get(id);
+    return entry && waterAt(entry, row.at);
+  };
+  const plain = payload.batchId === null && payload.waterId !== null ? waterThen(payload.waterId) : undefined;
+  const water = plain && { ...plain, ecUsCm: payload.waterEcUsCm ?? plain.ecUsCm };
+  const said = payload.flushWith.flatMap(({ waterId, ml }) => {
+    const of = waterThen(waterId);
+    return of ? [{ water: of, ml }] : [];
+  });
+  const usual = batch?.water ?? water;
+  const ppm = readingMiddle(payload.oldReservoir.ppm);
+  const runOff = readingMiddle(payload.runOffPpm);
+  const scale = (payload.ppmMeterId && meters.get(payload.ppmMeterId)?.scale) || 0.5;
+  const phMeter = payload.phMeterId === null ? undefined : meters.get(payload.phMeterId);
+  const off = (meterId: string | null) => meterId !== null && isTainted(meters.get(meterId), row.at);
+  const tainted: [TaintedFigure, boolean][] = [
+    ['pouredPpm', batch?.ppmTainted ?? false],
+    ['pouredPh', batch?.phTainted ?? false],
+    ['cameOutPpm', off(payload.ppmMeterId)],
+    ['cameOutPh', off(payload.phMeterId)],
+  ];
+  return {
+    eventId: row.id,
+    seq: row.standsAt ?? row.seq,
+    at: row.at,
+    on: row.localDate,
+    payload,
+    was: row.wasPayload === null ? undefined : filledOf(row.wasPayload),
+    batch,
+    water,
+    flushed: payload.flushWith.length > 0 ? said : usual && payload.flushMl > 0 ? [{ water: usual, ml: payload.flushMl }] : [],
+    pouredEcUsCm: batch?.row.pouredEcUsCm ?? payload.waterEcUsCm ?? undefined,
+    afterAcidEcUsCm: batch?.row.afterAcidEcUsCm ?? undefined,
+    pouredPh: batch?.row.pouredPh ?? undefined,
+    cameOutEcUsCm: ppm === undefined ? undefined : ppm / scale,
+    cameOutPh: readingMiddle(payload.oldReservoir.ph),
+    runOffEcUsCm: runOff === undefined ? undefined : runOff / scale,
+    tainted: tainted.filter(([, is]) => is).map(([figure]) => figure),
+    phOffset: phOffset(phMeter, row.at),
+  };
+}
+
+function toReread(row: EventRow, meters: Meters): Reread {
+  const payload = JSON.parse(row.payload) as CarePayload<'potReread'>;
+  const ppm = readingMiddle(payload.ppm);
+  const ecUsCm = ppm === undefined ? undefined : ppm / (meters.get(payload.ppmMeterId ?? '')?.scale ?? 0.5);
+  const ph = readingMiddle(payload.ph);
+  const off = (meterId: string | null) => meterId !== null && isTainted(meters.get(meterId), row.at);
+  const [ppmOff, phOff] = [off(payload.ppmMeterId), off(payload.phMeterId)];
+  return {
+    eventId: row.id,
+    at: row.at,
+    on: row.localDate,
+    payload,
+    ecUsCm,
+    found: {
+      ...(ecUsCm === undefined || ppmOff ? {} : { ecUsCm }),
+      ...(ph === undefined || phOff ? {} : { ph }),
+      ...(payload.leftMl === null ? {} : { leftMl: payload.leftMl }),
+    },
+    tainted: [...(ppmOff ? (['cameOutPpm'] as const) : []), ...(phOff ? (['cameOutPh'] as const) : [])],
+    was: row.wasPayload === null ? undefined : (JSON.parse(row.wasPayload) as CarePayload<'potReread'>),
+  };
+}
+
+const NOT_ASKED: Partial<CarePayload<'potFilled'>> = {
+  flushWith: [],
+  runOffPpm: { kind: 'notMeasured' },
+  seen: null,
+  look: null,
+  waterId: null,
+  waterEcUsCm: null,
+  turn: null,
+};
+/** A filling as logged; what was not asked for when it was logged is not known. */
+function filledOf(payload: string): CarePayload<'potFilled'> {
+  return { ...NOT_ASKED, ...(JSON.parse(payload) as Partial<CarePayload<'potFilled'>>) } as CarePayload<'potFilled'>;
+}
