@@ -15,19 +15,25 @@ type Ids = Record<'pot' | 'batch' | 'meter' | 'product' | 'care_event', string[]
  * @param most of each kind of thing, the newest
  * @returns what was not answered, or with a figure that is none, and why
  */
-export async function oddAnswers(kit: Kit, routes: readonly { method: string; url: string }[], most = 1000): Promise<string[]> {
+export async function oddAnswers(kit: Kit, routes: Routes, most = 1000): Promise<string[]> {
+  const odd: string[] = [];
+  for (const path of await pathsOfEveryLook(kit, routes, most)) {
+    const { status, body } = await kit.call<{ detail?: string; code?: string }>('GET', path);
+    // Asked for a thing that is none, or of which nothing can be said, a room says so: that is an answer.
+    if (status !== 200 && !(status === 404 || status === 409)) odd.push(`${path}: ${status} ${body?.detail ?? ''}`);
+  }
+  return odd;
+}
+
+type Routes = readonly { readonly method: string; readonly url: string }[];
+
+/** Where every room and every thing of the collection is looked at. @param most of each kind of thing, the newest */
+export async function pathsOfEveryLook(kit: Kit, routes: Routes, most = 1000): Promise<string[]> {
   const ids = {} as Ids;
   for (const table of ['pot', 'batch', 'meter', 'product', 'care_event'] as const)
     ids[table] = (await kit.rows<{ id: string }>(`SELECT id FROM main."${table}" ORDER BY rowid DESC LIMIT ${most}`)).map((row) => row.id);
   const mixes = (await kit.rows<{ mixKey: string }>('SELECT DISTINCT mixKey FROM batch WHERE mixKey IS NOT NULL')).map((row) => row.mixKey);
-  const odd: string[] = [];
-  for (const url of routes.filter(({ method, url }) => method === 'GET' && url.startsWith('/api/') && !APART.test(url)).map((r) => r.url))
-    for (const path of pathsOf(url, ids, mixes)) {
-      const { status, body } = await kit.call<{ detail?: string; code?: string }>('GET', path);
-      // Asked for a thing that is none, or of which nothing can be said, a room says so: that is an answer.
-      if (status !== 200 && !(status === 404 || status === 409)) odd.push(`${path}: ${status} ${body?.detail ?? ''}`);
-    }
-  return odd;
+  return routes.filter(({ method, url }) => method === 'GET' && url.startsWith('/api/') && !APART.test(url)).flatMap(({ url }) => pathsOf(url, ids, mixes));
 }
 
 function pathsOf(url: string, ids: Ids, mixes: readonly string[]): string[] {

@@ -38,10 +38,29 @@ type Call = <T = Record<string, unknown>>(
 ) => Promise<{ status: number; body: T }>;
 
 /** @param weeks of demo history; 0 leaves the collection empty */
-export async function serverKit(weeks = 4, { onRoute }: { onRoute?: (route: RouteOptions) => void } = {}): Promise<Kit> {
+export async function serverKit(weeks = 4, options: { onRoute?: (route: RouteOptions) => void } = {}): Promise<Kit> {
   const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-'));
   const database = await openDatabase(join(folder, 'test.sqlite'));
   if (weeks > 0) await database.write.run((manager) => makeDemo(manager, { today: TODAY, weeks }));
+  return kitOf(folder, database, weeks > 0 ? 'demo' : 'own', options);
+}
+
+/** A server newly started on a copy of another one's collection, at the same moment. */
+export async function newlyStarted(kit: Kit): Promise<Kit> {
+  const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-'));
+  const file = join(folder, 'test.sqlite');
+  await kit.database.copyTo(file);
+  const fresh = await kitOf(folder, await openDatabase(file), 'demo');
+  fresh.clock.at = kit.clock.at;
+  return fresh;
+}
+
+async function kitOf(
+  folder: string,
+  database: Database,
+  mode: AppContext['mode'],
+  { onRoute }: { onRoute?: (route: RouteOptions) => void } = {},
+): Promise<Kit> {
   const addresses = ['127.0.0.2'];
   const clock = { at: new Date(`${TODAY}T09:00:00Z`) };
   const context: AppContext = {
@@ -49,7 +68,7 @@ export async function serverKit(weeks = 4, { onRoute }: { onRoute?: (route: Rout
     // A second goes by at every look, so that acts have an order as in life.
     clock: { now: () => (clock.at = new Date(clock.at.getTime() + 1000)) },
     timers: createTimers(0),
-    mode: weeks > 0 ? 'demo' : 'own',
+    mode,
     settings: await liveSettings(database),
     version: 'test',
     backups: new Backups(database),
@@ -60,7 +79,7 @@ export async function serverKit(weeks = 4, { onRoute }: { onRoute?: (route: Rout
       addresses: () => addresses,
     }),
     trouble: { words: null },
-    ...(weeks > 0 ? {} : { copyDemo: () => database.write.run((manager) => copyDemo(manager, TODAY)) }),
+    ...(mode === 'demo' ? {} : { copyDemo: () => database.write.run((manager) => copyDemo(manager, TODAY)) }),
   };
   const app = await buildApp({ context, ...(onRoute ? { onRoute } : {}) });
   const call: Call = async (method, url, body, headers = {}) => {

@@ -194,7 +194,5 @@ export function foldDrawn(rows: Rows, ids?: readonly string[]): Map<string, numb
      WHERE batchId ${ids ? 'IN (SELECT value FROM json_each(?))' : 'IS NOT ?'} AND kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND voidedBy IS NULL GROUP BY batchId`,
     ids ? listed(ids) : null,
   );
-  const drawn = new Map<string, number>(ids?.map((id) => [id, 0]));
-  for (const { batchId, ml } of found) drawn.set(batchId, ml ?? 0);
-  return drawn;
+  return new Map(found.map(({ batchId, ml }) => [batchId, ml ?? 0]));
 }

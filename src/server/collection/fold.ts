@@ -87,7 +87,7 @@ export function foldSince(rows: Rows, before: Collection): Folded {
     bottles: tables.has('bottle') ? allAnew(before.bottles, foldById<Bottle>(rows, 'bottle')) : before.bottles,
     meters,
     batches,
-    drawn: touched.batches.size > 0 ? withAnew(before.drawn, foldDrawn(rows, [...touched.batches])) : before.drawn,
+    drawn: touched.batches.size > 0 ? withAnew(before.drawn, orGone(touched.batches, foldDrawn(rows, [...touched.batches]))) : before.drawn,
     unleached: tables.has('clay_batch') ? sameOr(before.unleached, foldUnleached(rows)) : before.unleached,
     treatments: tables.has('treatment') ? sameOr(before.treatments, rows<Treatment>(TREATMENTS)) : before.treatments,
     answers: tables.has('advice_answer')

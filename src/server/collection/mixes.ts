@@ -54,5 +54,6 @@ const madeOf = memo((water: PlainWater, ...contents: (Composition | number)[]): 
 
 /** Past what the chemistry reaches it is thinned until it is within: a guard, for what a label got wrong. */
 function inModel(total: Composition): Composition {
-  return solve(total).ok ? total : inModel(scaleComposition(total, 0.5));
+  const reaches = solve(total).ok && solve(scaleComposition(total, 2)).ok;
+  return reaches ? total : inModel(scaleComposition(total, 0.5));
 }

@@ -1,7 +1,7 @@
 import { waterKnown, type WaterKnown } from '../../contract/shelf.ts';
 import { asMade, curveOf, type Standing, type TitrationCurve } from '../../core/drift/index.ts';
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
-import { anchoredAt, composition, solve, waterFromTest, type Composition, type KnownWater } from '../../core/solution/index.ts';
+import { anchoredAt, composition, scaleComposition, solve, waterFromTest, type Composition, type KnownWater } from '../../core/solution/index.ts';
 import type { Water } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import { isTainted, type Meters } from './meters.ts';
@@ -138,9 +138,11 @@ export type PlainWater = { readonly composition: Composition; readonly curve: Ti
 /** Where nothing is known of a water. */
 const USUAL_STILL = anchoredAt(composition({ Na: 0.1, Cl: 0.06, CO2: 0.1 }), 6.5);
 const usualStill = memo((): PlainWater => ({ composition: USUAL_STILL, curve: curveOf(USUAL_STILL) }));
-const plainOf = memo((known: KnownWater): PlainWater =>
-  solve(known.composition).ok ? { composition: known.composition, curve: curveOf(known.composition) } : usualStill(),
-);
+const plainOf = memo((known: KnownWater): PlainWater => {
+  // The curve needs twice its strength to be within the model too: brine is not.
+  const reaches = solve(known.composition).ok && solve(scaleComposition(known.composition, 2)).ok;
+  return reaches ? { composition: known.composition, curve: curveOf(known.composition) } : usualStill();
+});
 
 /** A water's own curve, or a usual still water's where nothing is known of it. */
 export function plainWater(then: Omit<WaterThen, 'waterId'>): PlainWater {

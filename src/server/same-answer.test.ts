@@ -1,0 +1,111 @@
+import { isDeepStrictEqual } from 'node:util';
+import fc from 'fast-check';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ANY_ACT } from '../../tests/any-act.ts';
+import { pathsOfEveryLook, routeBook } from '../../tests/every-answer.ts';
+import { newlyStarted, serverKit, type Kit } from '../../tests/server-kit.ts';
+import { collectionOf } from './collection/index.ts';
+
+/*
+ * Same data, same answer: whatever was done, and whatever was looked at before, a server says what one newly started on the same file says.
+ */
+
+const { routes, onRoute } = routeBook();
+let kit: Kit;
+beforeAll(async () => {
+  // Every room is asked after every act.
+  process.env['FRUGAL_SIP_REQUESTS'] = '1000000';
+  kit = await serverKit(3, { onRoute });
+});
+afterAll(() => kit.close());
+
+const names = Object.keys(ANY_ACT);
+/** What an act is about where it may be about several things: tried until one is not refused. */
+const WAYS = [
+  [3, 1, 4, 1, 5, 9],
+  [0, 0, 0, 0, 0, 0],
+  [1, 2, 0, 3, 1, 2],
+  [2, 3, 1, 0, 2, 1],
+];
+/** A name of an act, and what its maker chooses by. */
+const step = fc.record({
+  name: fc.constantFrom(...names, 'undo', 'undo', 'correct', 'filled', 'readWater'),
+  picks: fc.array(fc.nat({ max: 997 }), { minLength: 6, maxLength: 6 }),
+});
+
+/** @returns whether it was carried out: an act may be refused, as in life */
+async function carryOut(name: string, picks: readonly number[]): Promise<boolean> {
+  let i = 0;
+  const made = await ANY_ACT[name]!(kit, (n) => picks[i++ % picks.length]! % n);
+  if (!made) return false;
+  const { status, body } = await kit.call<{ code?: string }>('PUT', made.url, made.body);
+  // Not understood would be a fault of this test, and 500 one of ours.
+  expect([200, 400, 404, 409], `${name}: ${JSON.stringify(body)}`).toContain(status);
+  return status === 200;
+}
+
+/** Every part of the collection that differs from one folded anew: which of its entries, in which field. */
+function partsThatDiffer(fresh: Kit): string[] {
+  const [mine, theirs] = [collectionOf(kit.database.read.manager), collectionOf(fresh.database.read.manager)];
+  return fieldsThatDiffer({ ...mine, commit: 0 }, { ...theirs, commit: 0 }, 'collection', 0);
+}
+
+const MOST_DEEP = 5;
+function fieldsThatDiffer(a: unknown, b: unknown, path: string, deep: number): string[] {
+  if (isDeepStrictEqual(a, b)) return [];
+  const [mine, theirs] = [fieldsOf(a), fieldsOf(b)];
+  if (!mine || !theirs || deep === MOST_DEEP) return [`${path}: ${JSON.stringify(a)?.slice(0, 200)} for ${JSON.stringify(b)?.slice(0, 200)}`];
+  return [...new Set([...mine.keys(), ...theirs.keys()])].flatMap((key) => fieldsThatDiffer(mine.get(key), theirs.get(key), `${path}.${key}`, deep + 1));
+}
+const fieldsOf = (value: unknown): Map<string, unknown> | undefined =>
+  value instanceof Map ? (value as Map<string, unknown>) : value !== null && typeof value === 'object' ? new Map(Object.entries(value)) : undefined;
+
+/** Every answer that differs from a newly started server's, asked at the same moment. */
+async function answersThatDiffer(fresh: Kit): Promise<string[]> {
+  const at = kit.clock.at.getTime();
+  const differing: string[] = [];
+  for (const [i, path] of (await pathsOfEveryLook(kit, routes, 4)).entries()) {
+    kit.clock.at = fresh.clock.at = new Date(at + i * 10);
+    const [mine, theirs] = [await kit.call('GET', path), await fresh.call('GET', path)];
+    // A commit's number is the server's own.
+    const shown = ({ status, body }: { status: number; body: unknown }) => ({ status, body: body && typeof body === 'object' ? { ...body, commit: 0 } : body });
+    if (!isDeepStrictEqual(shown(mine), shown(theirs))) differing.push(path);
+  }
+  return differing;
+}
+
+async function requireSame(after: string): Promise<void> {
+  const fresh = await newlyStarted(kit);
+  try {
+    expect({ after, parts: partsThatDiffer(fresh), answers: await answersThatDiffer(fresh) }).toEqual({ after, parts: [], answers: [] });
+  } finally {
+    await fresh.close();
+  }
+}
+
+describe('a server says what one newly started on a copy says', () => {
+  it('after each kind of act', async () => {
+    // Two batches on their way first, so that each step finds one.
+    const first = 'startBatch base portion leave ph correction pour startBatch base portion reading thin abandon'.split(' ');
+    for (const name of [...first, ...names.filter((n) => !first.includes(n))]) {
+      let done = false;
+      for (const picks of WAYS) done ||= await carryOut(name, picks);
+      expect(done, `${name} was never carried out`).toBe(true);
+      await requireSame(name);
+    }
+  }, 180_000);
+
+  it('after acts in any order, with undos, undos of undos and corrections', async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.array(step, { minLength: 6, maxLength: 16 }), async (steps) => {
+        for (const { name, picks } of steps) {
+          await carryOut(name, picks);
+          collectionOf(kit.database.read.manager);
+        }
+        await requireSame(steps.map(({ name }) => name).join(', '));
+      }),
+      // The collection grows from run to run: a shorter run of the same acts is another case.
+      { numRuns: 10, endOnFailure: true },
+    );
+  }, 240_000);
+});
