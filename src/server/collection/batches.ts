@@ -96,7 +96,7 @@ export function foldBatches(
     rows<StepLine>(
       `SELECT batchId, kind, at, coalesce(standsAt, seq) AS seq, json_extract(payload, '$.reading') AS reading, json_extract(payload, '$.thoughtEcUsCm') AS thought,
          json_extract(payload, '$.part') AS part, json_extract(payload, '$.dose.doseMl') AS doseMl
-       FROM care_event WHERE batchId ${which} AND kind IN ('batchBase', 'batchPortion', 'batchReading', 'batchPh', 'batchCorrection') AND voidedBy IS NULL
+       FROM care_event WHERE batchId ${which} AND +kind IN ('batchBase', 'batchPortion', 'batchReading', 'batchPh', 'batchCorrection') AND voidedBy IS NULL
        ORDER BY coalesce(standsAt, seq)`,
       wanted,
     ),
@@ -188,11 +188,11 @@ function middleOf(reading: string | null): number | undefined {
 }
 
 /** What was drawn from batches, mL: every fill, soak and top-up that stands. */
-export function foldDrawn(rows: Rows, ids?: readonly string[]): Map<string, number> {
+export function foldDrawn(rows: Rows, ids: readonly string[]): Map<string, number> {
   const found = rows<{ batchId: string; ml: number }>(
     `SELECT batchId, sum(coalesce(json_extract(payload, '$.pouredMl'), json_extract(payload, '$.ml'))) AS ml FROM care_event
-     WHERE batchId ${ids ? 'IN (SELECT value FROM json_each(?))' : 'IS NOT ?'} AND kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND voidedBy IS NULL GROUP BY batchId`,
-    ids ? listed(ids) : null,
+     WHERE batchId IN (SELECT value FROM json_each(?)) AND +kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND voidedBy IS NULL GROUP BY batchId`,
+    listed(ids),
   );
   return new Map(found.map(({ batchId, ml }) => [batchId, ml ?? 0]));
 }

@@ -29,7 +29,7 @@ export type Collection = {
   readonly meters: Meters;
   /** In the order they were started. */
   readonly batches: ReadonlyMap<string, BatchEntry>;
-  /** Taken from each batch, mL. */
+  /** Taken from each batch that is not used up, mL. */
   readonly drawn: ReadonlyMap<string, number>;
   /** Names of clay that was planted as it came, in small letters. */
   readonly unleached: readonly string[];

@@ -30,10 +30,10 @@ export type FlushNow = {
 };
 
 /** By the regimen alone. */
-export function flushByThumb(s: PotState): FlushNow {
+export const flushByThumb = memo((s: PotState): FlushNow => {
   const habitMl = flushMl(s.watering, s.pot.reservoirMl);
   return { stages: [], totalMl: habitMl, habitMl, kind: 'thumb', why: `${times(habitMl / s.pot.reservoirMl)} the reservoir, rule of thumb` };
-}
+});
 
 export const flushNow = memo((s: PotState, atHand: readonly WaterAtHand[]): FlushNow => {
   const still = s.regimen.params.flush.with === 'still' ? atHand.filter((w) => w.scarce) : [];

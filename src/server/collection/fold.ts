@@ -3,7 +3,8 @@ import type { AdviceAnswer, Bottle, PenAnswer, Place, RegimenRow, Treatment } fr
 import { foldBatches, foldDrawn, foldProducts, momentOf, type BatchEntry, type ProductEntry } from './batches.ts';
 import type { Collection } from './collection.ts';
 import { foldMeters } from './meters.ts';
-import { foldPots, grouped, type PotEntry, type PotsFolded } from './pots.ts';
+import { grouped } from './grouped.ts';
+import { foldPots, type PotEntry, type PotsFolded } from './pots.ts';
 import type { Rows } from './rows.ts';
 import { foldSettings } from './settings.ts';
 import { allAnew, sameOr, withAnew } from './same.ts';
@@ -46,7 +47,7 @@ export function foldAll(rows: Rows, before?: Collection): Folded {
     bottles: allAnew(before?.bottles, foldById<Bottle>(rows, 'bottle')),
     meters,
     batches,
-    drawn: allAnew(before?.drawn, foldDrawn(rows)),
+    drawn: allAnew(before?.drawn, foldDrawn(rows, stillDrawnOn(batches))),
     unleached: sameOr(before?.unleached, foldUnleached(rows)),
     treatments: sameOr(before?.treatments, rows<Treatment>(TREATMENTS)),
     answers: allAnew(
@@ -87,7 +88,7 @@ export function foldSince(rows: Rows, before: Collection): Folded {
     bottles: tables.has('bottle') ? allAnew(before.bottles, foldById<Bottle>(rows, 'bottle')) : before.bottles,
     meters,
     batches,
-    drawn: touched.batches.size > 0 ? withAnew(before.drawn, orGone(touched.batches, foldDrawn(rows, [...touched.batches]))) : before.drawn,
+    drawn: touched.batches.size > 0 ? withAnew(before.drawn, orGone(touched.batches, foldDrawn(rows, stillDrawnOn(batches, touched.batches)))) : before.drawn,
     unleached: tables.has('clay_batch') ? sameOr(before.unleached, foldUnleached(rows)) : before.unleached,
     treatments: tables.has('treatment') ? sameOr(before.treatments, rows<Treatment>(TREATMENTS)) : before.treatments,
     answers: tables.has('advice_answer')
@@ -114,6 +115,14 @@ function foldById<T extends { id: string }>(rows: Rows, table: 'regimen' | 'bott
 
 function foldUnleached(rows: Rows): string[] {
   return rows<{ name: string }>(`SELECT lower(name) AS name FROM clay_batch WHERE prep = 'unleached' ORDER BY 1`).map(({ name }) => name);
+}
+
+/** Batches something may still be poured from; of the others nothing is left. */
+function stillDrawnOn(batches: ReadonlyMap<string, BatchEntry>, ids: Iterable<string> = batches.keys()): string[] {
+  return [...ids].filter((id) => {
+    const row = batches.get(id)?.row;
+    return row !== undefined && row.pouredVolumeL !== null && !row.emptied;
+  });
 }
 
 /** How many lines of each pot's log are left out because they cannot be understood. */

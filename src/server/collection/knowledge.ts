@@ -28,9 +28,9 @@ export const thirstOf = memo((place: Place, latitude: number): readonly number[]
 });
 
 /** A pot as its own log tells of it; undefined where that tells nothing. */
-export function knownAlone({ pot, place, latitude, visits, soakTests, dried }: PotEntry): Alone | undefined {
-  return aloneOf(visits, soakTests, dried, thirstOf(place, latitude), pot.medium, pot.reservoirMl, pot.repottedOn);
-}
+export const knownAlone = memo(({ pot, place, latitude, visits, soakTests, dried }: PotEntry): Alone | undefined =>
+  aloneOf(visits, soakTests, dried, thirstOf(place, latitude), pot.medium, pot.reservoirMl, pot.repottedOn),
+);
 
 const aloneOf = memo(
   (

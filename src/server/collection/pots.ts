@@ -2,6 +2,7 @@ import type { CarePayload } from '../../contract/care.ts';
 import type { AskedSoak, SoakWhat } from '../../core/regimen/index.ts';
 import type { Place, Pot, PotRegimen } from '../database/entities.ts';
 import type { BatchEntry } from './batches.ts';
+import { grouped } from './grouped.ts';
 import { listed, type Rows } from './rows.ts';
 import { foldSoakTests, type SoakLogged } from './soak-tests.ts';
 import { foldVisits, NO_VISITS, type Named, type Visits } from './visits.ts';
@@ -106,6 +107,7 @@ export function foldPots(rows: Rows, named: PotsFolded, potIds: readonly string[
   return found;
 }
 
+/** By the index on pot and time: the plus keeps the one on kinds out of it, which knows every filling of every pot. */
 function foldPourings(rows: Rows, { batches }: Named, potIds: readonly string[], since: string): Map<string, Pouring[]> {
   const lines = rows<{
     potId: string;
@@ -120,7 +122,7 @@ function foldPourings(rows: Rows, { batches }: Named, potIds: readonly string[],
     `SELECT e.potId, e.localDate AS "on", e.kind, e.batchId, json_extract(e.payload, '$.waterId') AS waterId,
        coalesce(json_extract(e.payload, '$.pouredMl'), json_extract(e.payload, '$.ml')) AS ml, json_extract(e.payload, '$.oldReservoir.leftMl') AS leftMl,
        json_extract(e.payload, '$.flushWith') AS flushWith
-     FROM json_each(?) p JOIN care_event e ON e.potId = p.value AND e.at >= ? AND e.kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND e.voidedBy IS NULL
+     FROM json_each(?) p JOIN care_event e ON e.potId = p.value AND e.at >= ? AND +e.kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND e.voidedBy IS NULL
      ORDER BY e.at, coalesce(e.standsAt, e.seq)`,
     listed(potIds),
     since,
@@ -135,13 +137,3 @@ function foldPourings(rows: Rows, { batches }: Named, potIds: readonly string[],
   );
 }
 const NOTHING: Pouring['flushWith'] = [];
-
-export function grouped<T>(all: readonly T[], key: (one: T) => string): Map<string, T[]> {
-  const groups = new Map<string, T[]>();
-  for (const one of all) {
-    const mine = groups.get(key(one));
-    if (mine) mine.push(one);
-    else groups.set(key(one), [one]);
-  }
-  return groups;
-}

@@ -54,16 +54,16 @@ export function touchedBy(rows: Rows, { seq, batches: known }: Pick<Collection, 
       else if (table === 'product') products.add(id);
       // Past every reading: what was read of it stands.
       else if (table === 'water') waters.set(id, waters.get(id) ?? '9999');
-      if ('potId' in after && typeof after.potId === 'string') pots.add(after.potId);
-      if ('subjectId' in after && typeof after.subjectId === 'string') pots.add(after.subjectId);
+      // What a pot follows and what is planned for it is the pot's: named where the record was added, and by the record itself where it was changed.
+      const about = after as { potId?: unknown; subjectId?: unknown };
+      if (typeof about.potId === 'string') pots.add(about.potId);
+      if (typeof about.subjectId === 'string') pots.add(about.subjectId);
+      if (table === 'pot_regimen') for (const { potId } of rows<{ potId: string }>('SELECT potId FROM pot_regimen WHERE id = ?', id)) pots.add(potId);
+      if (table === 'planned_act')
+        for (const { subjectId } of rows<{ subjectId: string | null }>('SELECT subjectId FROM planned_act WHERE id = ?', id))
+          if (subjectId) pots.add(subjectId);
     }
   }
-  // Records that are about a pot, such as what it follows and what is planned for it.
-  for (const { subject } of rows<{ subject: string }>(
-    `SELECT DISTINCT subject FROM event_touch WHERE eventId IN (SELECT value FROM json_each(?)) AND subject LIKE 'pot:%'`,
-    listed(lines.map((line) => line.id)),
-  ))
-    pots.add(subject.slice('pot:'.length));
   return { pots, batches, products, waters, counted, drawnOn, tables };
 }
 

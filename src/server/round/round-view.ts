@@ -94,78 +94,80 @@ function doneOn(state: PotState, today: string, zone: string): RoundPot['done'] 
   return fill ? { eventId: fill.eventId, kind: 'filled', at: fill.at, words: `done ${localTimeOf(new Date(fill.at), zone)}` } : null;
 }
 
-function toRoundPot(
-  s: PotState,
-  done: RoundPot['done'],
-  flush: FlushNow,
-  soak: PotSoak | undefined,
-  waits: string | null,
-  waters: readonly WaterAtHand[],
-  scale: number,
-): RoundPot {
-  const plainWater = s.watering.what === 'plain' ? (waters.find((w) => w.scarce === (s.watering.fillWith !== 'tap')) ?? waters[0]) : undefined;
-  const ppm = (ec: number | undefined) => (ec === undefined ? undefined : Math.round(ppmFromEc(ec, scale)));
-  return {
-    id: s.pot.id,
-    code: s.pot.code,
-    name: s.pot.name || s.pot.plant,
-    place: s.place.name,
-    clay: s.pot.clay,
-    reservoirMl: s.pot.reservoirMl,
-    fillMl: s.pot.fillMl,
-    flushMl: flush.totalMl,
-    flush: {
-      stages: flush.stages.map(({ waterId, ml }) => ({ waterId, ml, water: waters.find((w) => w.id === waterId)?.name ?? '' })),
-      runOffPpm: ppm(flush.runOffEcUsCm) ?? null,
-      afterPpm: ppm(flush.afterFillEcUsCm) ?? null,
-      habitMl: flush.habitMl,
-      why: flush.why,
-    },
-    due: { ...s.due, words: dueWords(s.due) },
-    done,
-    mixKey: isDue(s.due) || done?.kind === 'filled' ? mixKey(s.watering) : null,
-    watering: {
-      what: s.watering.what,
-      words: WHAT_WORDS[s.watering.what],
-      because: [...s.watering.because],
-      turn: s.watering.turn,
-      wash: s.regimen.params.wash && s.watering.turn === 0,
-      waterId: plainWater?.id ?? null,
-      waterName: plainWater?.name ?? null,
-    },
-    soak: soak
-      ? {
-          mixKey: soak.key,
-          what: soak.soak.what,
-          way: soak.way,
-          words: soakName(soak.soak, soak.way, (ec) => ppmFromEc(ec, scale)),
-          holdMinutes: soak.soak.holdMinutes,
-          pouredMl: soak.pouredMl,
-          given: soak.given,
-          dryFirst: s.regimen.params.dryBeforeSoak,
-        }
-      : null,
-    inSoak: s.inSoak
-      ? {
-          id: s.inSoak.eventId,
-          words: SOAK_WORDS[s.inSoak.payload.what],
-          startedAt: s.inSoak.at,
-          endsAt: s.inSoak.payload.holdMinutes === null ? null : new Date(Date.parse(s.inSoak.at) + s.inSoak.payload.holdMinutes * 60_000).toISOString(),
-        }
-      : null,
-    keepDry: [KEEP_DRY[s.pot.habit ?? ''], s.place.light === 'outdoors' ? OUTDOORS : ''].filter(Boolean).join('; ') || null,
-    waits,
-    drawing: s.drawing,
-    expected: {
-      ppm: ppm(s.expected.ecUsCm),
-      ph: s.expected.ph === undefined ? undefined : Number(s.expected.ph.toFixed(1)),
-      leftMl: s.expected.leftMl === undefined ? undefined : Math.round(s.expected.leftMl / 5) * 5,
-      atLarge: s.known === undefined || s.known.belief.seen.salts.intervals === 0,
-    },
-    note: noteOf(s, flush, scale),
-    lastPouredPpm: ppm(s.lastFill?.pouredEcUsCm) ?? null,
-  };
-}
+const toRoundPot = memo(
+  (
+    s: PotState,
+    done: RoundPot['done'],
+    flush: FlushNow,
+    soak: PotSoak | undefined,
+    waits: string | null,
+    waters: readonly WaterAtHand[],
+    scale: number,
+  ): RoundPot => {
+    const plainWater = s.watering.what === 'plain' ? (waters.find((w) => w.scarce === (s.watering.fillWith !== 'tap')) ?? waters[0]) : undefined;
+    const ppm = (ec: number | undefined) => (ec === undefined ? undefined : Math.round(ppmFromEc(ec, scale)));
+    return {
+      id: s.pot.id,
+      code: s.pot.code,
+      name: s.pot.name || s.pot.plant,
+      place: s.place.name,
+      clay: s.pot.clay,
+      reservoirMl: s.pot.reservoirMl,
+      fillMl: s.pot.fillMl,
+      flushMl: flush.totalMl,
+      flush: {
+        stages: flush.stages.map(({ waterId, ml }) => ({ waterId, ml, water: waters.find((w) => w.id === waterId)?.name ?? '' })),
+        runOffPpm: ppm(flush.runOffEcUsCm) ?? null,
+        afterPpm: ppm(flush.afterFillEcUsCm) ?? null,
+        habitMl: flush.habitMl,
+        why: flush.why,
+      },
+      due: { ...s.due, words: dueWords(s.due) },
+      done,
+      mixKey: isDue(s.due) || done?.kind === 'filled' ? mixKey(s.watering) : null,
+      watering: {
+        what: s.watering.what,
+        words: WHAT_WORDS[s.watering.what],
+        because: [...s.watering.because],
+        turn: s.watering.turn,
+        wash: s.regimen.params.wash && s.watering.turn === 0,
+        waterId: plainWater?.id ?? null,
+        waterName: plainWater?.name ?? null,
+      },
+      soak: soak
+        ? {
+            mixKey: soak.key,
+            what: soak.soak.what,
+            way: soak.way,
+            words: soakName(soak.soak, soak.way, (ec) => ppmFromEc(ec, scale)),
+            holdMinutes: soak.soak.holdMinutes,
+            pouredMl: soak.pouredMl,
+            given: soak.given,
+            dryFirst: s.regimen.params.dryBeforeSoak,
+          }
+        : null,
+      inSoak: s.inSoak
+        ? {
+            id: s.inSoak.eventId,
+            words: SOAK_WORDS[s.inSoak.payload.what],
+            startedAt: s.inSoak.at,
+            endsAt: s.inSoak.payload.holdMinutes === null ? null : new Date(Date.parse(s.inSoak.at) + s.inSoak.payload.holdMinutes * 60_000).toISOString(),
+          }
+        : null,
+      keepDry: [KEEP_DRY[s.pot.habit ?? ''], s.place.light === 'outdoors' ? OUTDOORS : ''].filter(Boolean).join('; ') || null,
+      waits,
+      drawing: s.drawing,
+      expected: {
+        ppm: ppm(s.expected.ecUsCm),
+        ph: s.expected.ph === undefined ? undefined : Number(s.expected.ph.toFixed(1)),
+        leftMl: s.expected.leftMl === undefined ? undefined : Math.round(s.expected.leftMl / 5) * 5,
+        atLarge: s.known === undefined || s.known.belief.seen.salts.intervals === 0,
+      },
+      note: noteOf(s, flush, scale),
+      lastPouredPpm: ppm(s.lastFill?.pouredEcUsCm) ?? null,
+    };
+  },
+);
 
 /** Old reservoir this much above what was poured is worth a word before the pot is done. House rule. */
 const WORTH_A_WORD = 1.6;
