@@ -2,10 +2,10 @@ import type { StartBatch } from '../contract/bench.ts';
 import type { RecipeValues } from '../contract/recipes.ts';
 import { plusDays } from '../core/regimen/index.ts';
 import { seededRandom } from '../core/simulation/index.ts';
-import { rememberAll } from '../server/bench/batch-reader.ts';
 import { actOnRecipes } from '../server/bench/recipes.ts';
 import { playBatch } from './play-bench.ts';
 import { uuidFrom, type World } from './world.ts';
+import { rememberAll } from '../server/collection/index.ts';
 
 const DAYS_PER_WEEK = 7;
 /** The recipes stand since so many days. */

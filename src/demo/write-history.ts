@@ -4,7 +4,6 @@ import { NOT_MEASURED, type Reading } from '../core/quantity/index.ts';
 import { daysBetween, flushMl, litresWithSpare, mixKey, plusDays, wateringOf, type LocalDate, type Watering } from '../core/regimen/index.ts';
 import { fillSim, flushSim, passDays, replaySimBatch, simEc, simPh, type SimBatchAct, type SimSolution } from '../core/simulation/index.ts';
 import { addPortion, decidePortion, feedAim, learnedBelief, openBottle, startBatch, takeReading, thinBatch } from '../core/strength/index.ts';
-import type { Known } from '../server/bench/batch-reader.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
 import type { Batch, BatchPart } from '../server/database/entities.ts';
 import { writeTruth } from '../server/devices/simulated-truth.ts';
@@ -13,6 +12,7 @@ import { flushedShare, natureOn } from './pot-nature.ts';
 import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, NITRIC, PEN_SCALE, PENS, phPen, stillWater, WATERS } from './truth.ts';
 import type { LivePot, World } from './world.ts';
 import { writeSoaks } from './write-drift.ts';
+import { type Known } from '../server/collection/index.ts';
 
 const DAYS_PER_WEEK = 7;
 

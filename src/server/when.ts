@@ -6,3 +6,6 @@ export function whenNow(context: Pick<AppContext, 'clock' | 'settings'>): { at: 
   const at = context.clock.now();
   return { at, localDate: localDateOf(at, context.settings.zone) };
 }
+
+/** When an act is done, and by which clock its day is told. */
+export type When = { at: Date; localDate: string; zone: string };

@@ -2,7 +2,7 @@ import type { PartAimWire } from '../../contract/recipes.ts';
 import { ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
 import { ELEMENT_WORDS } from '../../core/solution/index.ts';
 import type { Product } from '../database/entities.ts';
-import { isSolid, labelOf } from '../shelf/label-of.ts';
+import { isSolid, labelOf } from '../collection/index.ts';
 
 /** An aim as it is kept: net in µS/cm, so that it outlives the pen it was typed by. */
 export type KeptAim = { kind: 'ec'; ecUsCm: number } | Exclude<PartAimWire, { kind: 'net' }>;

@@ -6,12 +6,10 @@ import { mixKey, serves } from '../../core/regimen/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import type { Pot, Water } from '../database/entities.ts';
-import { bottleFacts } from '../shelf/product-facts.ts';
-import { stockOf } from '../shelf/shelf-room.ts';
 import { planBatch, type ActAt } from './start-batch.ts';
 import { madeEarlier, type PlannedPart } from './parts.ts';
 import { trustIn } from './trust.ts';
-import { checkDueOn, collectionOf, potStates, basesOf, growersScale, type Meters, metersOf, offWords } from '../collection/index.ts';
+import { basesOf, bottleFacts, checkDueOn, collectionOf, growersScale, type Meters, metersOf, offWords, potStates, stockOf } from '../collection/index.ts';
 
 type Notice = BeforeStart['notices'][number];
 /** A jug fuller than this leaves no room to thin in. */
@@ -51,7 +49,7 @@ function mind(about: Notice['about'], words: string): Notice {
 
 async function waterNotices(manager: EntityManager, water: Water, request: StartBatchRead, meters: Meters, scale: number, today: string): Promise<Notice[]> {
   const notices: Notice[] = [];
-  const stock = await stockOf(manager, water, today);
+  const stock = stockOf(manager, water, today);
   if (stock && stock.litres < request.volumeL)
     notices.push(
       mind(

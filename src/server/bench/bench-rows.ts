@@ -1,8 +1,7 @@
 import type { BatchView, BenchRow } from '../../contract/bench.ts';
 import { countWords, readingMiddle, volumeWords } from '../../core/quantity/index.ts';
 import type { ToolRow } from '../database/entities.ts';
-import type { ReplayedBatch } from './batch-reader.ts';
-import { isTainted, type KnownMeter } from '../collection/index.ts';
+import { isTainted, type KnownMeter, type ReplayedBatch } from '../collection/index.ts';
 
 const ORDINALS = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'];
 /** Acts of which the core keeps a snapshot, in its order. */

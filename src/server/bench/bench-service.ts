@@ -8,10 +8,21 @@ import { addPortion, takeReading } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Batch, Product, Vessel } from '../database/entities.ts';
-import { afterAcidOf, chemistryOf, stirredBy } from './predicted.ts';
-import { keepKnown, leftOfBatch, readingEc, replayBatch, type ReplayedBatch } from './batch-reader.ts';
 import type { ActAt } from './start-batch.ts';
-import { basesOf, type Meters, metersOf, phOffset } from '../collection/index.ts';
+import {
+  afterAcidOf,
+  basesOf,
+  chemistryOf,
+  keepKnown,
+  leftOfBatch,
+  type Meters,
+  metersOf,
+  phOffset,
+  readingEc,
+  replayBatch,
+  type ReplayedBatch,
+  stirredBy,
+} from '../collection/index.ts';
 
 /**
  * Logs one act at the bench.

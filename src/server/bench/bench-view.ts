@@ -5,16 +5,31 @@ import { ppmFromEc } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, plusDays } from '../../core/regimen/index.ts';
 import { adviseBench, bottleStrength, coneOf, daysItKeeps, GRANULES, plannedNet, sessionStrength, shownAdvice, type Tool } from '../../core/strength/index.ts';
 import type { Batch, ToolRow, Vessel, Water } from '../database/entities.ts';
-import { isSolid } from '../shelf/label-of.ts';
-import { toTool, toToolView } from '../shelf/shelf-reader.ts';
 import { aimWords, type KeptAim } from './aims.ts';
-import { guessedStrength, leftOfBatch, replayBatch, type KnownPart, type ReplayedBatch } from './batch-reader.ts';
 import type { ActAt } from './start-batch.ts';
 import { phReadings, rowsOf } from './bench-rows.ts';
 import { photosOf } from './photos.ts';
 import { phChoices } from './ph-choices.ts';
-import { bringsOf, chemistryOf, predictedView, standsAtPh, unitsForNet } from './predicted.ts';
-import { basesOf, growersScale, metersOf, offWords, phOffset } from '../collection/index.ts';
+import {
+  basesOf,
+  bringsOf,
+  chemistryOf,
+  growersScale,
+  guessedStrength,
+  isSolid,
+  type KnownPart,
+  leftOfBatch,
+  metersOf,
+  offWords,
+  phOffset,
+  predictedView,
+  replayBatch,
+  type ReplayedBatch,
+  standsAtPh,
+  toTool,
+  toToolView,
+  unitsForNet,
+} from '../collection/index.ts';
 
 /** The whole state of a batch as the bench shows it, or undefined when there is none of that id. */
 export async function readBatchView(manager: EntityManager, batchId: string, zone: string, { at, localDate: today }: ActAt): Promise<BatchView | undefined> {

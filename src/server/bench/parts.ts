@@ -17,13 +17,9 @@ import {
   type UseRule,
 } from '../../core/strength/index.ts';
 import type { BatchPart, Bottle, Product, ToolRow } from '../database/entities.ts';
-import { isSolid, labelOf } from '../shelf/label-of.ts';
-import { runOver } from '../shelf/product-facts.ts';
-import { stockLeft, type MadeStock } from '../shelf/stocks.ts';
 import { BATCHES_OF_A_LARGE_STOCK } from '../../contract/bench.ts';
 import { keepAim, resolveAim } from './aims.ts';
-import { beliefBefore, type Known } from './batch-reader.ts';
-import { basesOf, type Meters, waterOf } from '../collection/index.ts';
+import { basesOf, beliefBefore, isSolid, type Known, labelOf, type MadeStock, type Meters, runOver, stockLeft, waterOf } from '../collection/index.ts';
 
 export type PlannedPart = { row: Omit<BatchPart, 'batchId' | 'knownAfter' | 'id'>; product: Product; bottle: Bottle; known: Known; unitsPerL: number };
 type Asked = StartBatchRead['parts'][number];

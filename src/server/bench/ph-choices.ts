@@ -4,9 +4,7 @@ import { bringsWords, lastsWords, decidePh, wholeDose, type PhSituation } from '
 import { elementsOf, scaleComposition, type Composition } from '../../core/solution/index.ts';
 import { dosingOf, type Tool } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
-import { labelOf } from '../shelf/label-of.ts';
-import type { ReplayedBatch } from './batch-reader.ts';
-import type { Chemistry } from './predicted.ts';
+import { type Chemistry, labelOf, type ReplayedBatch } from '../collection/index.ts';
 
 /** Every acid (or alkali) on the Shelf that leads from a pH towards the window, best first, with what the coach would put in of each. */
 export async function phChoices(

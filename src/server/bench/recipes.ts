@@ -7,13 +7,11 @@ import { AppError, fieldError } from '../app-error.ts';
 import type { Product, RecipeRow } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import { changeRecords, readRecord } from '../database/records.ts';
-import { labelOf } from '../shelf/label-of.ts';
 import { aimWords, keepAim, resolveAim, showAim, type KeptAim } from './aims.ts';
-import { guessedStrength } from './batch-reader.ts';
 import { runOf } from './trust.ts';
 import type { ActAt } from './start-batch.ts';
 import { readRules, ruleOf, toRule } from './use-rules.ts';
-import { growersScale, metersOf } from '../collection/index.ts';
+import { growersScale, guessedStrength, labelOf, metersOf } from '../collection/index.ts';
 
 type KeptPart = { productId: string; aim: KeptAim; solid: RecipePart['solid'] };
 /** Batches of a recipe counted for how often it came out right. */

@@ -4,11 +4,10 @@ import type { Batch, BatchPart, RecipeRow, Vessel, Water } from '../database/ent
 import type { ToolRow } from '../database/entities.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
-import { isDosingTool, toTool } from '../shelf/shelf-reader.ts';
 import { planParts, type PlannedPart } from './parts.ts';
 import { trustIn } from './trust.ts';
 import { ruleOf } from './use-rules.ts';
-import { growersScale, type Meters, metersOf } from '../collection/index.ts';
+import { growersScale, isDosingTool, type Meters, metersOf, toTool } from '../collection/index.ts';
 
 export type ActAt = { at: Date; localDate: string };
 

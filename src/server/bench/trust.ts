@@ -2,9 +2,8 @@ import type { EntityManager } from 'typeorm';
 import type { StartBatchRead } from '../../contract/bench.ts';
 import { trustOf, type RecipeRun, type Trust } from '../../core/strength/index.ts';
 import type { Batch } from '../database/entities.ts';
-import { partsOf, replayBatch } from './batch-reader.ts';
 import { madeEarlier, type PlannedPart } from './parts.ts';
-import { metersOf } from '../collection/index.ts';
+import { metersOf, partsOf, replayBatch } from '../collection/index.ts';
 
 /** Batches of a recipe looked back on. */
 const LOOK_BACK = 12;

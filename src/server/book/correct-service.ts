@@ -2,14 +2,12 @@ import type { EntityManager } from 'typeorm';
 import { carePayloads, type CareKind } from '../../contract/care.ts';
 import type { Reading } from '../../core/quantity/index.ts';
 import { AppError } from '../app-error.ts';
-import { forgetKnown } from '../bench/batch-reader.ts';
-import { refreshPoured } from '../bench/poured.ts';
 import { holdFigure } from '../clay/hold-service.ts';
 import { readClayEvents } from '../clay/clay-log.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
 import type { Batch, CareEvent } from '../database/entities.ts';
 import { requirePot } from '../database/records.ts';
-import { requireVolumesFit } from '../collection/index.ts';
+import { forgetKnown, refreshPoured, requireVolumesFit } from '../collection/index.ts';
 
 /** Fields that say what a figure is about: they never change in a correction. Everything else of the act may. */
 const FIXED: Partial<Record<CareKind, readonly string[]>> = {

@@ -1,14 +1,11 @@
 import type { EntityManager } from 'typeorm';
 import type { CarePayload } from '../../contract/care.ts';
 import { AppError } from '../app-error.ts';
-import { forgetKnown } from '../bench/batch-reader.ts';
-import { refreshPoured } from '../bench/poured.ts';
 import { appendCareEvent, readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { Batch, CareEvent, ToolRow } from '../database/entities.ts';
 import { putBackRecords, takeBackRecords } from '../database/records.ts';
-import { forgetLearnedWith } from '../shelf/meter-states.ts';
-import { rescaleAfterUndo } from '../shelf/rescale.ts';
 import { UNDO_WORDS } from './book-words.ts';
+import { forgetKnown, forgetLearnedWith, refreshPoured, rescaleAfterUndo } from '../collection/index.ts';
 
 /**
  * Takes an act back: an `undone` event is appended that names it, and what was derived from it is set right, in one transaction.

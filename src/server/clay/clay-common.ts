@@ -3,9 +3,6 @@ import { AppError } from '../app-error.ts';
 import type { ClayBatch } from '../database/entities.ts';
 import { readRecord } from '../database/records.ts';
 
-/** When an act is done, and by which clock its day is told. */
-export type When = { at: Date; localDate: string; zone: string };
-
 export async function requireBatch(manager: EntityManager, clayId: string): Promise<ClayBatch> {
   const row = await readRecord(manager, 'clay_batch', clayId);
   if (!row) throw new AppError('not-found', 'That batch of clay is not kept here.');

@@ -3,13 +3,12 @@ import type { ClayBatchView, ClayLogLine, ClayRoom, HoldView } from '../../contr
 import { ppmFromEc, readingMiddle, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { localDateOf, localTimeOf } from '../../core/regimen/index.ts';
 import type { ClayBatch, Pot, Water } from '../database/entities.ts';
-import { stockOf } from '../shelf/shelf-room.ts';
 import { ecOfRead, fitBatches, readClayEvents, type ClayEvent, type FittedBatch } from './clay-log.ts';
 import { standingOf } from './clay-standing.ts';
 import { readUsed, type Used } from './clay-used.ts';
 import { expectedTop, readAt, readHolds, type Hold } from './holds.ts';
 import { readUnleached } from './unleached.ts';
-import { basesOf, growersScale, isTainted, type Meters, metersOf, penAtHand } from '../collection/index.ts';
+import { basesOf, growersScale, isTainted, type Meters, metersOf, penAtHand, stockOf } from '../collection/index.ts';
 
 type Settings = { zone: string; units: VolumeUnits };
 const HOUR_MS = 3_600_000;
@@ -31,7 +30,7 @@ export async function readClayRoom(manager: EntityManager, now: Date, settings: 
   const roomWaters: ClayRoom['waters'] = [];
   for (const w of waters) {
     const ec = bases.get(w.id);
-    const stock = await stockOf(manager, w, today);
+    const stock = stockOf(manager, w, today);
     roomWaters.push({
       id: w.id,
       name: w.name,

@@ -7,7 +7,7 @@ import type { CareEvent, PlannedAct, Pot } from '../database/entities.ts';
 import { applyRecords, changeRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
 import { lastFilled, requireBegun, requireFits } from '../collection/index.ts';
 import { settingsNow } from '../collection/index.ts';
-import { type When } from './clay-common.ts';
+import type { When } from '../when.ts';
 import { expectedTop, readHolds, type Hold } from './holds.ts';
 import { basesOf, metersOf } from '../collection/index.ts';
 

@@ -9,12 +9,12 @@ import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { ClayBatch, Place, Pot, RegimenRow } from '../database/entities.ts';
 import { applyRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
-import { requireFreeCodes } from '../pots/pots-service.ts';
 import { readUsed } from './clay-used.ts';
 import { fittedBatch } from './clay-log.ts';
-import { requireBatch, type When } from './clay-common.ts';
+import { requireBatch } from './clay-common.ts';
+import type { When } from '../when.ts';
 import { standingOf } from './clay-standing.ts';
-import { followFrom, growersScale, metersOf, readParams, writeParams } from '../collection/index.ts';
+import { followFrom, growersScale, metersOf, readParams, requireFreeCodes, writeParams } from '../collection/index.ts';
 
 type PotUp = Extract<ClayAct, { kind: 'potUp' }>;
 

@@ -7,6 +7,7 @@ import { foldMeters, isTainted, type KnownMeter, type Meters } from './meters.ts
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import { firstKnown, upTo, versionAt, versionsOf } from './versions.ts';
 import { foldSettings } from './settings.ts';
+import { foldTank, stockOfTank, type Stock } from './tanks.ts';
 import { ALWAYS, solvedWater } from './waters.ts';
 
 /*
@@ -77,4 +78,23 @@ export function lastFilled(manager: EntityManager, potId: string): { at: string;
      WHERE e.potId = ? AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.at DESC, coalesce(e.standsAt, e.seq) DESC LIMIT 1`,
     potId,
   )[0];
+}
+
+/** The soak a pot stands in, if any. */
+export async function openSupplement(
+  manager: EntityManager,
+  potId: string,
+): Promise<{ id: string; at: string; changes: { table: string; id: string }[] } | undefined> {
+  const [row] = await manager.query<{ id: string; at: string; payload: string }[]>(
+    `SELECT s.* FROM care_event s WHERE s.potId = ? AND s.kind = 'supplementStarted' AND s.voidedBy IS NULL AND json_extract(s.payload, '$.way') = 'soak'
+       AND NOT EXISTS (SELECT 1 FROM care_event e WHERE e.potId = s.potId AND e.kind = 'supplementEnded' AND e.voidedBy IS NULL AND json_extract(e.payload, '$.supplementId') = s.id)
+     ORDER BY s.at DESC LIMIT 1`,
+    [potId],
+  );
+  return row && { id: row.id, at: row.at, changes: (JSON.parse(row.payload) as { changes: { table: string; id: string }[] }).changes };
+}
+
+/** What stands in a tank; null where nobody looked into it. */
+export function stockOf(manager: EntityManager, water: Water, today: string): Stock | null {
+  return stockOfTank(water, foldTank(rowsFor(manager), water.id), today);
 }

@@ -3,7 +3,7 @@ import type { DriftAct } from '../../contract/drift.ts';
 import { TREATMENT_WORDS } from '../../contract/kinds.ts';
 import { readingMiddle, volumeWords } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
-import { type When } from '../clay/clay-common.ts';
+import type { When } from '../when.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Batch, Pot, Treatment } from '../database/entities.ts';
 import { applyRecords, changeRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';

@@ -6,9 +6,8 @@ import { AppError, fieldError } from '../app-error.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { changeRecords, requirePot, type RecordChange } from '../database/records.ts';
 import { lightSteps, plusDays } from '../../core/regimen/index.ts';
-import { openSupplement } from '../round/round-service.ts';
 import { putRegimen } from './regimen-service.ts';
-import { collectionOf, followFrom, ASKED_BY, growersScale, metersOf } from '../collection/index.ts';
+import { ASKED_BY, collectionOf, followFrom, growersScale, metersOf, openSupplement, requireFreeCodes } from '../collection/index.ts';
 
 type When = { at: Date; localDate: string };
 
@@ -234,20 +233,6 @@ const placeFields = ({ year, ...values }: PlaceValues) => ({ ...values, ...(year
 function checkVolumes(values: PotValues, path: string): void {
   const problem = volumesProblem(values);
   if (problem) throw new AppError('invalid-request', problem.message, { errors: [{ path: `${path}.${problem.path}`, message: problem.message }] });
-}
-
-/** Codes are one pot's each, among the pots that are kept; compared without regard to case. */
-export async function requireFreeCodes(manager: EntityManager, wanted: readonly { code: string; potId: string; path: string }[]): Promise<void> {
-  const rows = await manager.query<Pick<Pot, 'id' | 'code'>[]>('SELECT id, code FROM pot WHERE retiredOn IS NULL');
-  const taken = new Map(rows.map((row) => [row.code.toLowerCase(), row.id]));
-  const errors = [];
-  for (const { code, potId, path } of wanted) {
-    const holder = taken.get(code.toLowerCase());
-    if (holder !== undefined && holder !== potId) errors.push({ path, message: `${code} is another pot's code. Give this one a code of its own.` });
-    taken.set(code.toLowerCase(), potId);
-  }
-  const [first] = errors;
-  if (first) throw new AppError('code-taken', first.message, { errors });
 }
 
 async function requireFreePlaceNames(manager: EntityManager, wanted: readonly { name: string; placeId: string; path: string }[]): Promise<void> {

@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { RegimenValues } from '../../contract/regimens.ts';
-import { atShare, regimenProblems, type Regimen } from '../../core/regimen/index.ts';
+import { regimenProblems, type Regimen } from '../../core/regimen/index.ts';
 import { AppError } from '../app-error.ts';
 import type { RegimenRow } from '../database/entities.ts';
 import type { RecordChange } from '../database/records.ts';
@@ -56,16 +56,6 @@ export async function putRegimen(
   for (const { potId } of followers) changes.push(...(await followFrom(manager, potId, newId, today, `${old.name} was changed.`)));
   for (const { id } of later) changes.push({ table: 'pot_regimen', id, after: { regimenId: newId } });
   return { changes, words: `${words} for ${followers.length} pot${followers.length === 1 ? '' : 's'}` };
-}
-
-/** Every regimen's aim times `factor`: when the scale of the grower's pen turns out another, the figure on the pen stays. */
-export async function regimenEcRescaled(manager: EntityManager, factor: number): Promise<RecordChange[]> {
-  const rows = await manager.query<RegimenRow[]>('SELECT * FROM regimen');
-  return rows.map((row) => ({ table: 'regimen', id: row.id, after: { params: writeParams(rescaled(readParams(row), factor)) } }));
-}
-
-function rescaled(regimen: Regimen, factor: number): Regimen {
-  return { ...atShare(regimen, factor), soaks: regimen.soaks.map((s) => ({ ...s, netEcUsCm: s.netEcUsCm === null ? null : s.netEcUsCm * factor })) };
 }
 
 /** Alike but for what the changing of scales leaves in the last places. */

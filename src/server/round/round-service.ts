@@ -3,11 +3,10 @@ import type { RoundActRead } from '../../contract/round.ts';
 import { lookWords } from '../../contract/seen.ts';
 import { volumeWords } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
-import { leftOfBatch } from '../bench/batch-reader.ts';
 import { appendCareEvent, type Appended, type NewCareEvent } from '../database/care-log.ts';
 import type { Batch, CareEvent, Pot } from '../database/entities.ts';
 import { applyRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
-import { settingsNow } from '../collection/index.ts';
+import { leftOfBatch, openSupplement, settingsNow } from '../collection/index.ts';
 import { requireBegun, requireFits, requireVolumesFit } from '../collection/index.ts';
 import { basesOf, metersOf, SOAK_WORDS } from '../collection/index.ts';
 
@@ -151,20 +150,6 @@ async function endSupplement(manager: EntityManager, base: Base, act: ActOf<'dra
   });
   await touch(manager, base.id, [`pot:${pot.id}`]);
   return done;
-}
-
-/** The soak a pot stands in, if any. */
-export async function openSupplement(
-  manager: EntityManager,
-  potId: string,
-): Promise<{ id: string; at: string; changes: { table: string; id: string }[] } | undefined> {
-  const [row] = await manager.query<CareEvent[]>(
-    `SELECT s.* FROM care_event s WHERE s.potId = ? AND s.kind = 'supplementStarted' AND s.voidedBy IS NULL AND json_extract(s.payload, '$.way') = 'soak'
-       AND NOT EXISTS (SELECT 1 FROM care_event e WHERE e.potId = s.potId AND e.kind = 'supplementEnded' AND e.voidedBy IS NULL AND json_extract(e.payload, '$.supplementId') = s.id)
-     ORDER BY s.at DESC LIMIT 1`,
-    [potId],
-  );
-  return row && { id: row.id, at: row.at, changes: (JSON.parse(row.payload) as { changes: { table: string; id: string }[] }).changes };
 }
 
 function repeat(known: CareEvent, kind: string): Appended {

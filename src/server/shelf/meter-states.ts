@@ -73,13 +73,3 @@ export async function readingsOf(manager: EntityManager, meter: KnownMeter, zone
     };
   });
 }
-
-/** What was learned with a pen is learned anew: its taints changed. */
-export async function forgetLearnedWith(manager: EntityManager, meterId: string): Promise<void> {
-  // From the first batch it read on, whatever pen read the later ones: each builds on those before.
-  await manager.query(
-    `UPDATE batch_part SET knownAfter = NULL WHERE batchId IN (
-       SELECT id FROM batch WHERE startedAt >= (SELECT min(startedAt) FROM batch WHERE ppmMeterId = ?))`,
-    [meterId],
-  );
-}

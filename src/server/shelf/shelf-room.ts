@@ -2,14 +2,13 @@ import type { EntityManager } from 'typeorm';
 import { labelFigures, recipe as recipeShape, waterKnown, type Recipe, type ShelfRoom } from '../../contract/shelf.ts';
 import { median } from 'simple-statistics';
 import { plusDays } from '../../core/regimen/index.ts';
-import { waterStock } from '../../core/plan/index.ts';
 import { ppmFromEc, readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import { roomMeter } from './meter-states.ts';
-import { bottleFacts, learnedOf } from './product-facts.ts';
+import { learnedOf } from './product-facts.ts';
 import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import { recipeStrengthWith } from './recipe.ts';
-import { ecOf, growersScale, isTainted, mainMeter, type Meters, metersOf } from '../collection/index.ts';
+import { bottleFacts, ecOf, growersScale, isTainted, mainMeter, type Meters, metersOf, stockOf } from '../collection/index.ts';
 
 /** Base readings shown of each water. */
 const READINGS_SHOWN = 60;
@@ -57,7 +56,7 @@ export async function readShelfRoom(manager: EntityManager, today: string, zone:
       },
       readings: (await readingsOf(manager, w.id)).map((line) => toReading(line, meters, scale)),
       months: await monthsOf(manager, w.id, meters, scale, today),
-      stock: await stockOf(manager, w, today),
+      stock: stockOf(manager, w, today),
     });
   }
   const roomMeters: ShelfRoom['meters'] = [];
@@ -187,28 +186,4 @@ function toReading(line: WaterLine, meters: Meters, scale: number): ShelfRoom['w
     from: line.alone ? 'alone' : 'mix',
     tainted: isTainted(meters.get(line.ppmMeterId ?? ''), line.at),
   };
-}
-
-/** What stands in the tank: the last look, what is made a day, what went into batches since. */
-export async function stockOf(manager: EntityManager, water: Water, today: string): Promise<ShelfRoom['waters'][number]['stock']> {
-  const [look] = await manager.query<{ litres: number; on: string; at: string }[]>(
-    `SELECT json_extract(payload, '$.litres') AS litres, localDate AS "on", at FROM care_event
-     WHERE kind = 'waterCounted' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? ORDER BY at DESC LIMIT 1`,
-    [water.id],
-  );
-  if (!look) return null;
-  const drawn = await manager.query<{ on: string; litres: number }[]>(
-    `SELECT startedOn AS "on", sum(volumeL) AS litres FROM batch WHERE waterId = ? AND startedAt > ? GROUP BY startedOn
-     UNION ALL SELECT e.localDate, sum(json_extract(e.payload, '$.addL')) FROM care_event e JOIN batch b ON b.id = e.batchId
-       WHERE b.waterId = ? AND e.kind = 'batchThinned' AND e.voidedBy IS NULL AND e.at > ? GROUP BY e.localDate
-     UNION ALL SELECT localDate, sum(coalesce(json_extract(payload, '$.freshL'), json_extract(payload, '$.waterL'))) FROM care_event
-       WHERE kind IN ('clayFilled', 'potHoldStarted') AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? AND at > ? GROUP BY localDate
-     UNION ALL SELECT e.localDate, sum(json_extract(f.value, '$.ml')) / 1000.0 FROM care_event e, json_each(e.payload, '$.flushWith') f
-       WHERE e.kind = 'potFilled' AND e.voidedBy IS NULL AND json_extract(f.value, '$.waterId') = ? AND e.at > ? GROUP BY e.localDate
-     UNION ALL SELECT localDate, sum(coalesce(json_extract(payload, '$.pouredMl'), json_extract(payload, '$.ml'))) / 1000.0 FROM care_event
-       WHERE kind IN ('potFilled', 'potToppedUp') AND voidedBy IS NULL AND batchId IS NULL AND json_extract(payload, '$.waterId') = ? AND at > ? GROUP BY localDate`,
-    Array.from({ length: 5 }, () => [water.id, look.at]).flat(),
-  );
-  const stock = waterStock({ countedL: look.litres, countedOn: look.on, perDayL: water.perDayL ?? 0, tankL: water.tankL }, drawn, today);
-  return { ...stock, countedL: look.litres, countedOn: look.on };
 }

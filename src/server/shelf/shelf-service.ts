@@ -3,15 +3,12 @@ import type { LabelFigures, Recipe, ShelfAct, ShelfKind, ShelfValues } from '../
 import { STANDARDS, type StandardId } from '../../core/quantity/index.ts';
 import { startOfLocalDay } from '../../core/regimen/index.ts';
 import { readLabel, waterFromAnalysis, type ReadLabel } from '../../core/solution/index.ts';
-import { regimenEcRescaled } from '../pots/regimen-service.ts';
 import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Meter, Water } from '../database/entities.ts';
 import { changeRecords, readRecord, type RecordChange } from '../database/records.ts';
-import { forgetLearnedWith } from './meter-states.ts';
 import { recipeOf } from './recipe.ts';
-import { rescaleBatches } from './rescale.ts';
-import { canBeAtHand } from '../collection/index.ts';
+import { canBeAtHand, forgetLearnedWith, regimenEcRescaled, rescaleBatches } from '../collection/index.ts';
 
 type When = { at: Date; localDate: string; zone: string };
 const WORDS: Record<ShelfKind, string> = { water: 'water', meter: 'meter', tool: 'measure', vessel: 'vessel', product: 'product' };

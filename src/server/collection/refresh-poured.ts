@@ -1,8 +1,8 @@
 import type { EntityManager } from 'typeorm';
 import type { Batch } from '../database/entities.ts';
-import { replayBatch } from './batch-reader.ts';
-import { afterAcidOf } from './predicted.ts';
-import { metersOf } from '../collection/index.ts';
+import { afterAcidOf } from './batch-chemistry.ts';
+import { replayBatch } from './batch-replay.ts';
+import { metersOf } from './while-writing.ts';
 
 /** What a poured batch came to, from its live acts: volume, last reading (null when the last portion was not read), pH. */
 export async function refreshPoured(manager: EntityManager, batchId: string): Promise<void> {

@@ -14,11 +14,9 @@ import {
 } from '../../core/strength/index.ts';
 import { batchEvents, type ReadCareEvent } from '../database/care-log.ts';
 import type { Batch, BatchPart, Bottle, Meter, Product } from '../database/entities.ts';
-import { labelOf } from '../shelf/label-of.ts';
-import { type KnownMeter, type Meters, metersOf } from '../collection/index.ts';
-
-/** A mix made ahead is offered for so many days; older leftovers are only listed at the bench. */
-export const MIX_KEEPS_DAYS = 7;
+import { labelOf } from './label-of.ts';
+import type { KnownMeter, Meters } from './meters.ts';
+import { metersOf } from './while-writing.ts';
 
 /** A part of a batch with what is known of its product. */
 export type KnownPart = { row: BatchPart; product: Product; bottle: Bottle; before: Known };
@@ -238,4 +236,14 @@ export async function leftOfBatch(manager: EntityManager, batch: Batch): Promise
     [batch.id],
   );
   return Math.max(0, batch.pouredVolumeL * 1000 - (rows[0]?.drawn ?? 0));
+}
+
+/** What was learned with a pen is learned anew: its taints changed. */
+export async function forgetLearnedWith(manager: EntityManager, meterId: string): Promise<void> {
+  // From the first batch it read on, whatever pen read the later ones: each builds on those before.
+  await manager.query(
+    `UPDATE batch_part SET knownAfter = NULL WHERE batchId IN (
+       SELECT id FROM batch WHERE startedAt >= (SELECT min(startedAt) FROM batch WHERE ppmMeterId = ?))`,
+    [meterId],
+  );
 }

@@ -20,9 +20,11 @@ import {
 } from '../../core/solution/index.ts';
 import { sessionStrength, standingOf } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
-import { labelOf } from '../shelf/label-of.ts';
-import type { ReplayedBatch } from './batch-reader.ts';
-import { momentOf, phOffset, trustedPh, type KnownMeter, type Meters, waterOf } from '../collection/index.ts';
+import type { ReplayedBatch } from './batch-replay.ts';
+import { momentOf } from './batches.ts';
+import { labelOf } from './label-of.ts';
+import { phOffset, trustedPh, type KnownMeter, type Meters } from './meters.ts';
+import { waterOf } from './while-writing.ts';
 
 /*
  * What the chemistry says of a batch: its pH and reading before any acid, and how it stands now. Never kept as a reading.
