@@ -16,9 +16,22 @@ module.exports = {
       path: '^src/(web|demo)',
     }),
     rule('web-below', 'The web knows contract and core.', from('^src/web'), { path: '^src/(server|demo)' }),
+    rule(
+      'server-doors',
+      'No room of the server knows another: they share the collection, the database and the registry of acts.',
+      from('^src/server/(bench|book|clay|devices|drift|judgement|pots|round|shelf|shell)/', TEST),
+      { path: '^src/server/(bench|book|clay|devices|drift|judgement|pots|round|shelf|shell)/', pathNot: '^src/server/$1/' },
+    ),
+    rule('acts-come-together-once', 'An act is reached through the registry; only its own room names it.', from('^src/server/(?!acts[.]ts)([^/]+)', TEST), {
+      path: '^src/server/([^/]+)/acts/',
+      pathNot: '^src/server/$1/',
+    }),
+    rule('collection-below', 'The collection stands on the database, contract and core.', from('^src/server/(collection|database)/', TEST), {
+      path: '^src/server/(?!collection/|database/|app-error[.]ts)',
+    }),
     rule('demo-below', 'The demo writes through the server, never the web.', from('^src/demo'), { path: '^src/web' }),
-    rule('web-doors', 'A capability is entered through its index; routes load rooms there too.', from('^src/web/(round|bench|pots|clay|shelf|book)/'), {
-      path: '^src/web/(round|bench|pots|clay|shelf|book)/',
+    rule('web-doors', 'A capability is entered through its index; routes load rooms there too.', from('^src/web/(round|bench|pots|clay|shelf|book|drift|start)/', TEST), {
+      path: '^src/web/(round|bench|pots|clay|shelf|book|drift|start)/',
       pathNot: '^src/web/$1/|/index[.]ts$',
     }),
     rule('core-doors', 'A room of the core is entered through its index.', from('^src/core/([^/]+)/'), {

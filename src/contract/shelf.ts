@@ -353,7 +353,7 @@ export const meterReadings = z.object({
       at: instant,
       on: localDate,
       value: z.number(),
-      of: z.enum(['water', 'batch', 'pot']),
+      of: z.enum(['water', 'batch', 'pot', 'clay']),
       subjectId: id,
       name: z.string(),
       tainted: z.boolean(),

@@ -1,8 +1,8 @@
 import type { EntityManager } from 'typeorm';
 import { AppError } from '../app-error.ts';
-import { wordsOfAct } from '../book/book-view.ts';
 import { batchEvents } from '../database/care-log.ts';
-import type { Settings } from '../shell/settings.ts';
+import { wordsOfAct } from '../told.ts';
+import type { SettingsValues } from '../../contract/shell.ts';
 
 /** What a device says it saw last where the batch had only been started. */
 export const ONLY_STARTED = 'start';
@@ -16,7 +16,7 @@ export async function requireSeen(
   manager: EntityManager,
   batchId: string,
   after: string | undefined,
-  settings: Pick<Settings, 'zone' | 'units'>,
+  settings: Pick<SettingsValues, 'zone' | 'units'>,
 ): Promise<void> {
   if (after === undefined) return;
   const last = (await batchEvents(manager, batchId)).at(-1);

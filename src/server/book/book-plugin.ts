@@ -29,11 +29,11 @@ export const bookPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
   app.get(
     '/api/book',
     { schema: { querystring: z.object({ before: z.coerce.number().int().positive().optional() }), response: { 200: bookPage }, tags: ['book'] } },
-    (request) => readBook(context.database.read.manager, whenNow(context), context.settings, request.query.before),
+    async (request) => readBook(context.database.read.manager, whenNow(context), context.settings, request.query.before),
   );
 
   app.get('/api/book/acts/:id', { schema: { params: z.object({ id }), response: { 200: correctable }, tags: ['book'] } }, async (request) => {
-    const found = await readCorrectable(context.database.read.manager, request.params.id, context.settings.units);
+    const found = readCorrectable(context.database.read.manager, request.params.id, context.settings);
     if (!found) throw new AppError('cannot-correct', 'That act no longer stands, or has no figures to put right.');
     return found;
   });

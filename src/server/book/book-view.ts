@@ -1,87 +1,44 @@
-/* The Book shows the whole log, what lies ahead of now too, marked: it reads `main.care_event`, past the view that leaves it out (`database/ahead.ts`). */
+/* The Book shows the whole log, what lies ahead of now too, marked. */
 import type { EntityManager } from 'typeorm';
-import { carePayloads } from '../../contract/care.ts';
 import { bookEntry, type BookEntry, type BookPage, type Correctable } from '../../contract/book.ts';
 import { localDate } from '../../contract/common.ts';
-import { ppmFromEc, readingMiddle, type Reading, type VolumeUnits } from '../../core/quantity/index.ts';
+import type { VolumeUnits } from '../../core/quantity/index.ts';
 import { localDateOf, localTimeOf } from '../../core/regimen/index.ts';
+import { actNamed, wasWords } from '../acts.ts';
+import { metersOf, rowsFor, type Meters, type Rows } from '../collection/index.ts';
 import { isAhead } from '../database/ahead.ts';
-import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
-import type { CareEvent } from '../database/entities.ts';
-import { tell } from './book-words.ts';
-import { isCorrectable } from './correct-service.ts';
-import { growersScale, isTainted, type Meters, metersOf, wasWords } from '../collection/index.ts';
-
-type Row = CareEvent & {
-  code: string | null;
-  place: string | null;
-  batchName: string | null;
-  meterScale: number | null;
-  batchPpmMeterId: string | null;
-  batchPhMeterId: string | null;
-  water: string | null;
-  product: string | null;
-  meter: string | null;
-  toolKind: string | null;
-  pouredEcUsCm: number | null;
-  pouredPh: number | null;
-  lastOfBatch: number | null;
-  drawn: number;
-  clay: string | null;
-  laterOfClay: number;
-  laterOfHold: number;
-  wasPayload: string | null;
-  correctedBy: string | null;
-};
+import { NAMED_FIELDS, NAMED_FROM, tell, type NamedLine } from '../told.ts';
+import { whyItStays } from './undo-service.ts';
 
 const PAGE = 120;
-const FROM = `main.care_event e LEFT JOIN pot p ON p.id = e.potId LEFT JOIN place l ON l.id = p.placeId LEFT JOIN main.batch b ON b.id = e.batchId
-     LEFT JOIN meter m ON m.id = b.ppmMeterId
-     LEFT JOIN meter me ON e.kind IN ('meterChecked', 'meterMarkedOff') AND me.id = json_extract(e.payload, '$.meterId')
-     LEFT JOIN clay_batch cb ON e.kind LIKE 'clay%' AND cb.id = json_extract(e.payload, '$.clayId')
-     LEFT JOIN water w ON w.id = coalesce(b.waterId, CASE WHEN e.kind IN ('waterRead', 'waterCounted', 'clayFilled') THEN json_extract(e.payload, '$.waterId') END)
-     LEFT JOIN batch_part bp ON e.kind IN ('batchPortion', 'batchPartLeft') AND bp.batchId = e.batchId AND bp.position = json_extract(e.payload, '$.part')
-     LEFT JOIN bottle o ON o.id = bp.bottleId
-     LEFT JOIN product pr ON pr.id = coalesce(o.productId, CASE WHEN e.kind = 'batchCorrection' THEN json_extract(e.payload, '$.productId') END)
-     LEFT JOIN tool t ON e.kind IN ('batchPortion', 'batchCorrection') AND t.id = json_extract(e.payload, '$.dose.toolId')
-     LEFT JOIN main.care_event c ON c.id = e.corrects
-     LEFT JOIN main.care_event v ON v.id = e.voidedBy AND v.corrects = e.id`;
-const FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, m.scale AS meterScale, b.ppmMeterId AS batchPpmMeterId, b.phMeterId AS batchPhMeterId, w.name AS water, pr.name AS product, t.kind AS toolKind, me.name AS meter, b.pouredEcUsCm, b.pouredPh,
-            c.payload AS wasPayload, v.id AS correctedBy,
-            (SELECT max(coalesce(standsAt, seq)) FROM main.care_event x WHERE x.batchId = e.batchId AND x.voidedBy IS NULL AND x.kind LIKE 'batch%') AS lastOfBatch,
-            cb.name AS clay,
-            CASE WHEN e.kind IN ('clayFilled', 'clayDrained') THEN (SELECT count(*) FROM event_touch t JOIN main.care_event z ON z.id = t.eventId
-              WHERE t.subject = 'clay_batch:' || json_extract(e.payload, '$.clayId') AND z.voidedBy IS NULL AND z.kind IN ('clayFilled', 'clayRead', 'clayDrained')
-                AND z.at > e.at) ELSE 0 END AS laterOfClay,
-            CASE WHEN e.kind = 'potHoldStarted' THEN (SELECT count(*) FROM main.care_event z WHERE z.potId = e.potId AND z.voidedBy IS NULL
-              AND z.kind IN ('potHoldRead', 'potHoldDrained') AND json_extract(z.payload, '$.holdId') = e.id) ELSE 0 END AS laterOfHold,
-            (SELECT count(*) FROM main.care_event y WHERE y.batchId = e.batchId AND y.voidedBy IS NULL AND y.kind = 'potFilled') AS drawn`;
+type Settings = { zone: string; units: VolumeUnits };
 
 /**
- * A page of the log, newest first.
+ * A page of the log, newest first, in one piece.
  * @param before sequence number to go on from (exclusive); undefined for the newest
  */
-export async function readBook(
+export function readBook(
   manager: EntityManager,
   { at: now, localDate: today }: { at: Date; localDate: string },
-  { zone, units }: { zone: string; units: VolumeUnits },
+  settings: Settings,
   before: number | undefined,
   limit = PAGE,
-): Promise<BookPage> {
+): BookPage {
+  const rows = rowsFor(manager);
   const meters = metersOf(manager);
-  const scale = growersScale(meters);
-  // The page's rows first and what hangs on them after: joined before the limit, it read the whole log.
-  const rows = await manager.query<Row[]>(
-    `SELECT ${FIELDS} FROM ${FROM.replace('main.care_event e', '(SELECT * FROM main.care_event WHERE seq < ? ORDER BY seq DESC LIMIT ?) e')} ORDER BY e.seq DESC`,
-    [before ?? Number.MAX_SAFE_INTEGER, limit],
+  // The page's lines first and what hangs on them after: joined before the limit, it read the whole log.
+  const lines = rows<NamedLine>(
+    `SELECT ${NAMED_FIELDS} FROM ${NAMED_FROM.replace('main.care_event e', '(SELECT * FROM main.care_event WHERE seq < ? ORDER BY seq DESC LIMIT ?) e')} ORDER BY e.seq DESC`,
+    before ?? Number.MAX_SAFE_INTEGER,
+    limit,
   );
-  const [facts] = await manager.query<{ total: number; since: string | null }[]>(
+  const [facts] = rows<{ total: number; since: string | null }>(
     'SELECT (SELECT count(*) FROM main.care_event) AS total, (SELECT localDate FROM main.care_event ORDER BY at LIMIT 1) AS since',
   );
-  const last = rows[rows.length - 1];
+  const last = lines[lines.length - 1];
   return {
-    entries: rows.map((row) => ({ ...entryOrOdd(row, meters, scale, zone, units), ahead: isAhead(row.at, now) })),
-    next: rows.length === limit && last ? last.seq : null,
+    entries: lines.map((line) => ({ ...entryOrOdd(line, rows, meters, settings), ahead: isAhead(line.at, now) })),
+    next: lines.length === limit && last ? last.seq : null,
     total: facts?.total ?? 0,
     since: facts?.since ?? null,
     today,
@@ -89,121 +46,70 @@ export async function readBook(
 }
 
 /** One act with its figures as they stand, for putting them right; undefined when there is none or it has no figures. */
-export async function readCorrectable(manager: EntityManager, eventId: string, units: VolumeUnits): Promise<Correctable | undefined> {
-  const [row] = await manager.query<Row[]>(`SELECT ${FIELDS} FROM ${FROM} WHERE e.id = ?`, [eventId]);
-  if (!row || row.voidedBy) return undefined;
-  const event = readCareEvent(row);
+export function readCorrectable(manager: EntityManager, eventId: string, settings: Settings): Correctable | undefined {
+  const [line] = rowsFor(manager)<NamedLine>(`SELECT ${NAMED_FIELDS} FROM ${NAMED_FROM} WHERE e.id = ?`, eventId);
+  if (!line || line.voidedBy) return undefined;
+  const known = actNamed(line.kind);
   // A line that cannot be understood has no figures to put right.
-  if (!isCorrectable(event.kind) || !carePayloads[event.kind].safeParse(event.payload).success) return undefined;
-  return {
-    eventId,
-    kind: event.kind,
-    words: `${whereOf(event, row)}: ${tell(event, row, units).what}`,
-    payload: event.payload,
-    ppmScale: scaleOf(event, row, metersOf(manager)),
-  };
-}
-
-/** An act in the words of the Book, such as "Base read 9 ppm, 09:31"; undefined when there is none. */
-export async function wordsOfAct(manager: EntityManager, eventId: string, { zone, units }: { zone: string; units: VolumeUnits }): Promise<string | undefined> {
-  const [row] = await manager.query<Row[]>(`SELECT ${FIELDS} FROM ${FROM} WHERE e.id = ?`, [eventId]);
-  if (!row) return undefined;
-  const meters = metersOf(manager);
-  const { what, readsPpm, ph, time } = toEntry(row, meters, growersScale(meters), zone, units);
-  const figures = [readsPpm === null ? '' : `${Math.round(readsPpm)} ppm`, ph === null ? '' : `pH ${ph}`].filter(Boolean).join(', ');
-  return `${what}${figures ? ` (${figures})` : ''}, ${time}`;
-}
-
-function scaleOf(event: ReadCareEvent, row: Row, meters: Meters): number {
-  if (event.kind === 'potFilled' || event.kind === 'potReread' || event.kind === 'waterRead' || event.kind === 'clayRead' || event.kind === 'potHoldRead')
-    return meters.get(event.payload.ppmMeterId ?? '')?.scale ?? 0.5;
-  return row.meterScale ?? 0.5;
-}
-
-function whereOf(event: ReadCareEvent, row: Row): string {
-  if (event.kind === 'potFilled' || event.kind === 'potSkipped' || event.kind === 'potReread') return `${row.code}, ${row.place}`;
-  return row.batchName ?? row.clay ?? row.water ?? row.meter ?? row.code ?? '';
+  if (!known?.correct || !known.payload.safeParse(JSON.parse(line.payload)).success) return undefined;
+  const { event, where, what, ppmScale } = tell(line, metersOf(manager), settings);
+  return { eventId, kind: event.kind, words: `${where}: ${what}`, payload: event.payload, ppmScale };
 }
 
 /** A line that cannot be understood is shown as such; every other stands. */
-function entryOrOdd(row: Row, meters: Meters, scale: number, zone: string, units: VolumeUnits): Omit<BookEntry, 'ahead'> {
+function entryOrOdd(line: NamedLine, rows: Rows, meters: Meters, settings: Settings): Omit<BookEntry, 'ahead'> {
   try {
-    const entry = toEntry(row, meters, scale, zone, units);
+    const entry = toEntry(line, rows, meters, settings);
     if (bookEntry.omit({ ahead: true }).safeParse(entry).success) return entry;
   } catch {
     // As below.
   }
-  const at = Number.isNaN(Date.parse(row.at)) ? new Date(0) : new Date(row.at);
+  const { zone } = settings;
+  const at = Number.isNaN(Date.parse(line.at)) ? new Date(0) : new Date(line.at);
   return {
-    id: row.id,
+    id: line.id,
     kind: 'unknown',
     at: at.toISOString(),
-    on: localDate.safeParse(row.localDate).success ? row.localDate : localDateOf(at, zone),
+    on: localDate.safeParse(line.localDate).success ? line.localDate : localDateOf(at, zone),
     time: localTimeOf(at, zone),
     group: 'Undo',
-    where: row.code ?? row.batchName ?? '',
+    where: line.code ?? line.batchName ?? '',
     what: 'A line that cannot be understood. It is left out of every reckoning',
     was: null,
     readsPpm: null,
     ph: null,
     tainted: { ppm: false, ph: false },
-    potId: row.potId,
-    batchId: row.batchId,
-    undone: row.voidedBy !== null,
+    potId: line.potId,
+    batchId: line.batchId,
+    undone: line.voidedBy !== null,
     corrected: false,
     undoable: false,
     correctable: false,
   };
 }
 
-function toEntry(row: Row, meters: Meters, scale: number, zone: string, units: VolumeUnits): Omit<BookEntry, 'ahead'> {
-  const event = readCareEvent(row);
-  const told = tell(event, row, units);
-  const meterScale = scaleOf(event, row, meters);
-  const onScale = (reading: Reading | null | undefined) => {
-    const value = reading ? readingMiddle(reading) : undefined;
-    return value === undefined ? null : ppmFromEc(value / meterScale, scale);
-  };
-  const voided = row.voidedBy !== null;
-  const poured = event.kind === 'batchPoured';
+function toEntry(line: NamedLine, rows: Rows, meters: Meters, settings: Settings): Omit<BookEntry, 'ahead'> {
+  const { event, act, where, what, time, readsPpm, ph, tainted } = tell(line, meters, settings);
+  const { payload, kind } = event;
+  const stands = line.voidedBy === null;
   return {
-    id: row.id,
-    kind: event.kind,
-    at: row.at,
-    on: row.localDate,
-    time: localTimeOf(new Date(row.at), zone),
-    group: told.group,
-    where: whereOf(event, row),
-    what: told.what,
-    was: row.wasPayload === null ? null : wasWords(event.kind, JSON.parse(row.wasPayload), event.payload, units),
-    readsPpm: poured ? (row.pouredEcUsCm === null ? null : ppmFromEc(row.pouredEcUsCm, scale)) : onScale(told.ppm),
-    ph: poured ? row.pouredPh : (readingMiddle(told.ph ?? { kind: 'notMeasured' }) ?? null),
-    tainted: taintedOf(event, row, meters),
-    potId: row.potId,
-    batchId: row.batchId,
-    undone: voided,
-    corrected: row.correctedBy !== null,
-    undoable: !voided && canUndo(event, row),
-    correctable: !voided && isCorrectable(event.kind),
+    id: line.id,
+    kind,
+    at: line.at,
+    on: line.localDate,
+    time,
+    group: typeof act.group === 'function' ? act.group(payload) : act.group,
+    where,
+    what,
+    was: line.wasPayload === null ? null : wasWords(kind, JSON.parse(line.wasPayload), payload, settings.units),
+    readsPpm,
+    ph,
+    tainted: { ...tainted },
+    potId: line.potId,
+    batchId: line.batchId,
+    undone: !stands,
+    corrected: line.correctedBy !== null,
+    undoable: stands && whyItStays(rows, line) === null,
+    correctable: stands && act.correct !== undefined,
   };
-}
-
-/** Which of an entry's figures a pen gave that was later found off; a poured batch's by the pens it was made with. */
-function taintedOf(event: ReadCareEvent, row: Row, meters: Meters): BookEntry['tainted'] {
-  const own =
-    event.kind === 'potFilled' || event.kind === 'potReread' || event.kind === 'waterRead' || event.kind === 'clayRead'
-      ? event.payload
-      : event.kind === 'potHoldRead'
-        ? { ppmMeterId: event.payload.ppmMeterId, phMeterId: null }
-        : { ppmMeterId: row.batchPpmMeterId, phMeterId: row.batchPhMeterId };
-  const off = (id: string | null) => id !== null && isTainted(meters.get(id), row.at);
-  return { ppm: off(own.ppmMeterId), ph: off(own.phMeterId) };
-}
-
-/** Batch steps are taken back last first; a poured batch only while no pot has drawn on it. A correction can always be taken back. */
-function canUndo(event: ReadCareEvent, row: Row): boolean {
-  if (event.kind === 'batchStarted' || row.laterOfClay > 0 || row.laterOfHold > 0) return false;
-  if (row.corrects !== null || !event.kind.startsWith('batch')) return true;
-  if ((row.standsAt ?? row.seq) !== row.lastOfBatch) return false;
-  return event.kind !== 'batchPoured' || row.drawn === 0;
 }

@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { ClayAct } from '../../contract/clay.ts';
-import { readingMiddle, volumeWords, type Reading } from '../../core/quantity/index.ts';
+import { readingMiddle, volumeWords } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, PlannedAct, Pot } from '../database/entities.ts';
@@ -8,6 +8,7 @@ import { applyRecords, changeRecords, readRecord, requirePot, touch, type Record
 import { lastFilled, requireBegun, requireFits } from '../collection/index.ts';
 import { settingsNow } from '../collection/index.ts';
 import type { When } from '../when.ts';
+import { holdFigure } from './acts/hold-read.ts';
 import { expectedTop, readHolds, type Hold } from './holds.ts';
 import { basesOf, metersOf } from '../collection/index.ts';
 
@@ -89,7 +90,6 @@ export async function readHold(manager: EntityManager, eventId: string, act: Act
 }
 
 const WHERE_WORDS = { top: 'top of the clay', hole: 'at the hole' };
-export const holdFigure = (reading: Reading) => (reading.kind === 'overRange' ? 'over range' : `${readingMiddle(reading)} ppm`);
 
 function requireLikely(shown: number, scale: number, hold: Hold, where: 'top' | 'hole', expected: ReturnType<typeof expectedTop>): void {
   const baseEc = hold.started.baseEcUsCm ?? 0;

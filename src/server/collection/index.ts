@@ -30,7 +30,6 @@ export * from './tanks.ts';
 export * from './tools.ts';
 export * from './visit-facts.ts';
 export * from './visits.ts';
-export * from './was-words.ts';
 export * from './waters.ts';
 export * from './what-fits.ts';
 export * from './while-writing.ts';

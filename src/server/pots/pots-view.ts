@@ -23,7 +23,6 @@ import {
   rowsFor,
   toRegimenValues,
   visitFacts,
-  wasWords,
   type BatchEntry,
   type Collection,
   type Fill,
@@ -31,6 +30,7 @@ import {
   type Skip,
   type Visits,
 } from '../collection/index.ts';
+import { wasWords } from '../acts.ts';
 import type { Pot } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import { potPhotos } from './pot-photos.ts';

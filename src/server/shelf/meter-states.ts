@@ -1,20 +1,21 @@
 import type { EntityManager } from 'typeorm';
 import type { MeterReadings, ShelfRoom } from '../../contract/shelf.ts';
-import { checkError, isGood, meterState, readingMiddle, taintAt, type Reading } from '../../core/quantity/index.ts';
+import { checkError, isGood, meterState, readingMiddle, taintAt } from '../../core/quantity/index.ts';
 import { localDateOf, plusDays } from '../../core/regimen/index.ts';
-import { isTainted, sound, type KnownMeter } from '../collection/index.ts';
+import { isTainted, sound, type KnownMeter, rowsFor } from '../collection/index.ts';
+import { actNamed, READ_KINDS } from '../acts.ts';
 
 type RoomMeter = Pick<ShelfRoom['meters'][number], 'checks' | 'offset' | 'slope' | 'lastGoodOn' | 'wouldTaintFromOn' | 'dueOn' | 'taints'>;
 
 /** How a meter stands, for the Shelf. */
-export async function roomMeter(manager: EntityManager, meter: KnownMeter, zone: string): Promise<RoomMeter> {
+export function roomMeter(manager: EntityManager, meter: KnownMeter, zone: string): RoomMeter {
   const { checks, marks } = meter;
   const state = meterState(sound(meter), checks, marks);
   const day = (at: string | null | undefined) => (at ? localDateOf(new Date(at), zone) : null);
   const lastGoodOn = day(state.lastGood?.at);
   const taints: RoomMeter['taints'] = [];
   for (const taint of state.taints) {
-    const readings = (await readingsOf(manager, meter, zone, taint.from ?? '')).filter((r) => taintAt([taint], r.at));
+    const readings = readingsOf(manager, meter, zone, taint.from ?? '').filter((r) => taintAt([taint], r.at));
     taints.push({
       ...taint,
       fromOn: day(taint.from),
@@ -35,41 +36,63 @@ export async function roomMeter(manager: EntityManager, meter: KnownMeter, zone:
   };
 }
 
-type Row = { eventId: string; at: string; kind: string; reading: string | null; subjectId: string; name: string };
+type Line = {
+  id: string;
+  at: string;
+  kind: string;
+  payload: string;
+  potId: string | null;
+  batchId: string | null;
+  code: string | null;
+  batchName: string | null;
+  waterId: string | null;
+  water: string | null;
+  clayId: string | null;
+  clay: string | null;
+};
 
 /** Everything a pen read since an instant, oldest first, in its own figures. */
-export async function readingsOf(manager: EntityManager, meter: KnownMeter, zone: string, since: string): Promise<MeterReadings['readings']> {
-  const batchKinds = meter.quantity === 'ppm' ? `'batchBase', 'batchPortion', 'batchReading', 'batchThinned'` : `'batchPh', 'batchCorrection'`;
-  const column = meter.quantity === 'ppm' ? 'ppmMeterId' : 'phMeterId';
-  const figure = meter.quantity === 'ppm' ? 'ppm' : 'ph';
-  const rows = await manager.query<Row[]>(
-    `SELECT e.id AS eventId, e.at, 'batch' AS kind, json_extract(e.payload, '$.reading') AS reading, b.id AS subjectId, b.name
-       FROM batch b JOIN care_event e ON e.batchId = b.id AND e.kind IN (${batchKinds}) AND e.voidedBy IS NULL WHERE b.${column} = ? AND e.at > ?
-     UNION ALL
-     SELECT e.id, e.at, 'pot', json_extract(e.payload, '$.oldReservoir.${figure}'), p.id, p.code
-       FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potFilled' AND e.at > ? AND e.voidedBy IS NULL AND json_extract(e.payload, '$.${column}') = ?
-     UNION ALL
-     SELECT e.id, e.at, 'pot', json_extract(e.payload, '$.${figure}'), p.id, p.code
-       FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potReread' AND e.at > ? AND e.voidedBy IS NULL AND json_extract(e.payload, '$.${column}') = ?
-     UNION ALL
-     SELECT e.id, e.at, 'water', json_extract(e.payload, '$.${figure}'), w.id, w.name
-       FROM care_event e JOIN water w ON w.id = json_extract(e.payload, '$.waterId')
-       WHERE e.kind = 'waterRead' AND e.at > ? AND e.voidedBy IS NULL AND json_extract(e.payload, '$.${column}') = ?
-     ORDER BY 2`,
-    [meter.id, since, since, meter.id, since, meter.id, since, meter.id],
+export function readingsOf(manager: EntityManager, meter: KnownMeter, zone: string, since: string): MeterReadings['readings'] {
+  const [column, figure] = meter.quantity === 'ppm' ? (['ppmMeterId', 'ppm'] as const) : (['phMeterId', 'ph'] as const);
+  // An act that names a pen was read by that one, any other by its batch's.
+  const lines = rowsFor(manager)<Line>(
+    `SELECT e.id, e.at, e.kind, e.payload, e.potId, e.batchId, p.code, b.name AS batchName, w.id AS waterId, w.name AS water, c.id AS clayId, c.name AS clay
+     FROM care_event e LEFT JOIN pot p ON p.id = e.potId LEFT JOIN batch b ON b.id = e.batchId LEFT JOIN water w ON w.id = json_extract(e.payload, '$.waterId')
+       LEFT JOIN clay_batch c ON c.id = json_extract(e.payload, '$.clayId')
+     WHERE e.kind IN (SELECT value FROM json_each(?)) AND e.at > ? AND e.voidedBy IS NULL
+       AND CASE WHEN json_type(e.payload, '$.${column}') IS NULL THEN b.${column} ELSE json_extract(e.payload, '$.${column}') END = ?
+     ORDER BY e.at, coalesce(e.standsAt, e.seq)`,
+    JSON.stringify(READ_KINDS),
+    since,
+    meter.id,
   );
-  return rows.flatMap((row) => {
-    const value = row.reading === null ? undefined : readingMiddle(JSON.parse(row.reading) as Reading);
+  return lines.flatMap((line) => {
+    const reading = actNamed(line.kind)?.figures?.(JSON.parse(line.payload) as never)[figure];
+    const value = reading ? readingMiddle(reading) : undefined;
     if (value === undefined) return [];
     return {
-      eventId: row.eventId,
-      at: row.at,
-      on: localDateOf(new Date(row.at), zone),
+      eventId: line.id,
+      at: line.at,
+      on: localDateOf(new Date(line.at), zone),
       value,
-      of: row.kind as 'batch' | 'pot' | 'water',
-      subjectId: row.subjectId,
-      name: row.name,
-      tainted: isTainted(meter, row.at),
+      ...subjectOf(line),
+      tainted: isTainted(meter, line.at),
     };
   });
+}
+
+function subjectOf({
+  potId,
+  batchId,
+  code,
+  batchName,
+  waterId,
+  water,
+  clayId,
+  clay,
+}: Line): Pick<MeterReadings['readings'][number], 'of' | 'subjectId' | 'name'> {
+  if (potId !== null) return { of: 'pot', subjectId: potId, name: code ?? '' };
+  if (batchId !== null) return { of: 'batch', subjectId: batchId, name: batchName ?? '' };
+  if (clayId !== null) return { of: 'clay', subjectId: clayId, name: clay ?? '' };
+  return { of: 'water', subjectId: waterId ?? '', name: water ?? '' };
 }

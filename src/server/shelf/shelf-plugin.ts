@@ -42,7 +42,7 @@ export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       const { manager } = context.database.read;
       const meter = metersOf(manager).get(request.params.id);
       if (!meter) throw new AppError('not-found', 'That pen is not on the shelf.');
-      return { readings: await readingsOf(manager, meter, context.settings.zone, request.query.since) };
+      return { readings: readingsOf(manager, meter, context.settings.zone, request.query.since) };
     },
   );
 

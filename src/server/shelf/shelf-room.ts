@@ -66,7 +66,7 @@ export async function readShelfRoom(manager: EntityManager, today: string, zone:
       ...used(m),
       values: { name, kind, quantity, unit, scale: m.scale, scaleFrom, resolution, compensated: Boolean(m.compensated), checkEveryDays, condition },
       simulated: m.device === 'simulated',
-      ...(await roomMeter(manager, m, zone)),
+      ...roomMeter(manager, m, zone),
     });
   }
   const roomProducts: ShelfRoom['products'] = [];

@@ -1,0 +1,22 @@
+import { describe, expect, it } from 'vitest';
+import { careKinds } from '../contract/care.ts';
+import { actNamed, actOf, READ_KINDS } from './acts.ts';
+
+describe('the registry of acts', () => {
+  it.each(careKinds)('%s is told, taken back and corrected by its own definition', (kind) => {
+    const act = actOf(kind);
+    expect(act.kind).toBe(kind);
+    expect(act.undone).not.toBe('');
+    // What may not be put right is a field the act has.
+    const fields = Object.keys(act.payload.shape);
+    for (const field of act.correct?.fixed ?? []) expect(fields).toContain(field);
+    // Figures that a pen gave can be put right.
+    if (act.figures) expect(act.correct).toBeDefined();
+  });
+  it('names no kind but those of the contract', () => {
+    expect(actNamed('toString')).toBeUndefined();
+    expect(actNamed('potWatered')).toBeUndefined();
+    expect(READ_KINDS).toContain('soakRead');
+    expect(READ_KINDS).not.toContain('batchPoured');
+  });
+});

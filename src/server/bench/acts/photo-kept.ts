@@ -1,0 +1,11 @@
+import { carePayloads } from '../../../contract/care.ts';
+import { act } from '../../act/definition.ts';
+
+/** A picture put beside a reading of a batch, such as the colours of a kit. */
+export const photoKept = act({
+  kind: 'photoKept',
+  payload: carePayloads.photoKept,
+  group: 'Mix',
+  words: () => 'Put a photo beside a reading',
+  undone: 'Took a photo away',
+});

@@ -1,0 +1,30 @@
+import { carePayloads, type CarePayload } from '../../../contract/care.ts';
+import { AppError } from '../../app-error.ts';
+import { act, type Vol } from '../../act/definition.ts';
+import { toWords } from '../../act/words.ts';
+import { rowsFor } from '../../collection/index.ts';
+import { needsLaterWaters, requireClayAddsUp } from './waters.ts';
+
+/** Water poured on a batch of clay: its first, or fresh after some was poured off. */
+export const clayFilled = act({
+  kind: 'clayFilled',
+  payload: carePayloads.clayFilled,
+  group: 'Clay',
+  words: (p, { water }, vol) => filledWords(p, water, vol),
+  undone: 'Took a change of water back',
+  correct: {
+    fixed: ['clayId', 'waterId', 'baseEcUsCm'],
+    figures: (p, vol) => [filledWords(p, null, vol)],
+    after: (manager, _target, payload) => requireClayAddsUp(manager, payload['clayId'] as string),
+  },
+  needs: needsLaterWaters,
+  putBack: async (manager, event) => {
+    const reason = needsLaterWaters(rowsFor(manager), event);
+    if (reason) throw new AppError('cannot-undo', reason);
+  },
+});
+
+function filledWords({ pouredOffL, freshL, to }: CarePayload<'clayFilled'>, water: string | null, vol: Vol): string {
+  const fresh = `${vol(freshL * 1000)} of ${water?.toLowerCase() ?? 'water'}`;
+  return pouredOffL > 0 ? `Poured off ${vol(pouredOffL * 1000)}${toWords(to)}, put ${fresh} on` : `Put ${fresh} on`;
+}

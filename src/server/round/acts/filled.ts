@@ -1,0 +1,41 @@
+import { carePayloads, type CarePayload } from '../../../contract/care.ts';
+import { lookWords } from '../../../contract/seen.ts';
+import { atThePot } from '../../act/common.ts';
+import { act } from '../../act/definition.ts';
+import { leftWords, readingWords } from '../../act/words.ts';
+import { lookOf, requireVolumesFit } from '../../collection/index.ts';
+import { requirePot } from '../../database/records.ts';
+
+/** A pot flushed and filled, with what stood in it read first. */
+export const filled = act({
+  kind: 'potFilled',
+  payload: carePayloads.potFilled,
+  group: 'Round',
+  where: atThePot,
+  words: (p, { batchName, water }, vol) => {
+    const mix = p.batchId ? `of ${batchName}` : p.waterId ? `of ${water?.toLowerCase() ?? 'plain water'}` : 'of a mix not measured';
+    const look = lookedAt(p);
+    const looked = look && Object.keys(look.cues).length + look.note.length > 0 ? `; saw ${lookWords(look)}` : '';
+    return `${p.flushMl > 0 ? `Flushed ${vol(p.flushMl)}, filled` : 'Filled'} ${vol(p.pouredMl)} ${mix}${looked}`;
+  },
+  undone: 'Took a filling back',
+  figures: ({ oldReservoir }) => oldReservoir,
+  correct: {
+    fixed: ['dueOn', 'batchId', 'ppmMeterId', 'phMeterId', 'waterId', 'waterEcUsCm', 'turn'],
+    figures: (p, vol) => {
+      const look = lookedAt(p);
+      return [
+        readingWords(p.oldReservoir.ppm, 'ppm'),
+        readingWords(p.oldReservoir.ph, 'pH'),
+        leftWords(p.oldReservoir.leftMl, vol),
+        `filled ${vol(p.pouredMl)}`,
+        `flushed ${vol(p.flushMl)}`,
+        look ? lookWords(look) : 'not looked over',
+      ];
+    },
+    before: async (manager, { potId }, payload) => requireVolumesFit(manager, await requirePot(manager, potId!), { ...payload, confirmedOdd: true }),
+  },
+});
+
+/** Before looks had grades, and before they were noted at all. */
+const lookedAt = ({ look, seen }: Partial<Pick<CarePayload<'potFilled'>, 'look' | 'seen'>>) => lookOf({ look: look ?? null, seen: seen ?? null });
