@@ -86,7 +86,7 @@ const ACTS: { readonly [K in CareKind]: Act<K> } = {
 };
 
 /** What is known of a kind of act. */
-export const actOf = <K extends CareKind>(kind: K): Act<K> => ACTS[kind] as Act<K>;
+export const actOf = <K extends CareKind>(kind: K): Act<K> => ACTS[kind];
 
 /** The same of a kind that may be none of ours: a line a hand or a later version wrote. */
 export const actNamed = (kind: string): Act<CareKind> | undefined =>

@@ -19,11 +19,11 @@ const MUCH_FOR_TENDER_EC = 300;
 const MUCH_FOR_ROOTING_EC = 240;
 
 /** What a grower should know before a batch is started: is there enough of everything, is the pen in order, and does it suit the pots. */
-export async function beforeStart(manager: EntityManager, request: StartBatchRead, when: ActAt, zone: string): Promise<BeforeStart> {
+export function beforeStart(manager: EntityManager, request: StartBatchRead, when: ActAt, zone: string): BeforeStart {
   const meters = metersOf(manager);
   let planned: Awaited<ReturnType<typeof planBatch>>;
   try {
-    planned = await planBatch(manager, request, when, meters);
+    planned = planBatch(manager, request, when, meters);
   } catch (error) {
     if (!(error instanceof AppError)) throw error;
     return { notices: [{ level: 'stop', about: 'product', words: error.message }], steps: [], trust: null };
@@ -31,15 +31,15 @@ export async function beforeStart(manager: EntityManager, request: StartBatchRea
   const { water, vessel, parts } = planned;
   const scale = growersScale(meters);
   const notices: Notice[] = [
-    ...(await waterNotices(manager, water, request, meters, scale, when.localDate)),
-    ...(await productNotices(manager, parts, request, when.localDate)),
+    ...waterNotices(manager, water, request, meters, scale, when.localDate),
+    ...productNotices(manager, parts, request, when.localDate),
     ...(request.volumeL > ROOM_TO_THIN * vessel.capacityL && parts.length > 0
       ? [mind('vessel', `The ${vessel.name.toLowerCase()} would be nearly full: an overshoot could only be thinned by pouring some off.`)]
       : []),
     ...penNotices(request, meters, zone, when.localDate),
     ...potNotices(manager, parts, request, when.localDate),
   ];
-  const trust = request.recipeId === null ? null : await trustIn(manager, request, parts);
+  const trust = request.recipeId === null ? null : trustIn(manager, request, parts);
   return { notices, steps: stepsOf(parts, request, water, scale), trust };
 }
 
@@ -47,7 +47,7 @@ function mind(about: Notice['about'], words: string): Notice {
   return { level: 'mind', about, words };
 }
 
-async function waterNotices(manager: EntityManager, water: Water, request: StartBatchRead, meters: Meters, scale: number, today: string): Promise<Notice[]> {
+function waterNotices(manager: EntityManager, water: Water, request: StartBatchRead, meters: Meters, scale: number, today: string): Notice[] {
   const notices: Notice[] = [];
   const stock = stockOf(manager, water, today);
   if (stock && stock.litres < request.volumeL)
@@ -75,11 +75,11 @@ async function waterNotices(manager: EntityManager, water: Water, request: Start
   return notices;
 }
 
-async function productNotices(manager: EntityManager, parts: readonly PlannedPart[], request: StartBatchRead, today: string): Promise<Notice[]> {
+function productNotices(manager: EntityManager, parts: readonly PlannedPart[], request: StartBatchRead, today: string): Notice[] {
   const notices: Notice[] = [];
   for (const { product, bottle, unitsPerL, row, known } of parts) {
     const needed = unitsPerL * request.volumeL;
-    const left = (await bottleFacts(manager, bottle, today))?.leftMl ?? null;
+    const left = bottleFacts(manager, bottle, today)?.leftMl ?? null;
     const unit = row.method === 'stock' || row.method === 'granules' ? 'g' : 'mL';
     if (left !== null && left < needed)
       notices.push(

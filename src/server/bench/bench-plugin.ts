@@ -21,16 +21,16 @@ import { startBatchOf } from './start-batch.ts';
 /** Bench: batches, and every act on them. Each act answers with the batch as it now stands. */
 export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   const view = async (batchId: string) => {
-    const found = await readBatchView(context.database.read.manager, batchId, context.settings.zone, whenNow(context));
+    const found = readBatchView(context.database.read.manager, batchId, context.settings.zone, whenNow(context));
     if (!found) throw new AppError('not-found', 'There is no such batch.');
     return found;
   };
 
   app.get('/api/bench/batches', { schema: { response: { 200: benchList }, tags: ['bench'] } }, async () => ({
-    batches: await readBatchList(context.database.read.manager, context.settings.zone, whenNow(context).localDate),
+    batches: readBatchList(context.database.read.manager, context.settings.zone, whenNow(context).localDate),
   }));
 
-  app.get('/api/bench/batches/:id', { schema: { params: z.object({ id }), response: { 200: batchView }, tags: ['bench'] } }, (request) =>
+  app.get('/api/bench/batches/:id', { schema: { params: z.object({ id }), response: { 200: batchView }, tags: ['bench'] } }, async (request) =>
     view(request.params.id),
   );
 
@@ -84,11 +84,11 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     return reply.type('image/jpeg').header('cache-control', 'private, max-age=31536000, immutable').send(jpeg);
   });
 
-  app.post('/api/bench/before', { schema: { body: startBatch, response: { 200: beforeStartView }, tags: ['bench'] } }, (request) =>
+  app.post('/api/bench/before', { schema: { body: startBatch, response: { 200: beforeStartView }, tags: ['bench'] } }, async (request) =>
     beforeStart(context.database.read.manager, request.body, whenNow(context), context.settings.zone),
   );
 
-  app.get('/api/bench/recipes', { schema: { response: { 200: recipeBook }, tags: ['bench'] } }, () => readRecipeBook(context.database.read.manager));
+  app.get('/api/bench/recipes', { schema: { response: { 200: recipeBook }, tags: ['bench'] } }, async () => readRecipeBook(context.database.read.manager));
 
   app.put(
     '/api/bench/recipes/acts/:id',

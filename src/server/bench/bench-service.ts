@@ -30,7 +30,7 @@ import {
  */
 export async function actAtBench(manager: EntityManager, batchId: string, eventId: string, step: BenchStepRead, when: ActAt): Promise<{ repeated: boolean }> {
   const meters = metersOf(manager);
-  const replayed = await replayBatch(manager, batchId, meters);
+  const replayed = replayBatch(manager, batchId, meters);
   if (!replayed) throw new AppError('not-found', 'There is no such batch. It may have been made in the other collection.');
   if (replayed.events.some((event) => event.id === eventId)) return { repeated: true };
   if (step.kind === 'empty') return emptyLeftover(manager, replayed, eventId, step.to, when);
@@ -128,7 +128,7 @@ export async function actAtBench(manager: EntityManager, batchId: string, eventI
         status: 'poured',
         pouredVolumeL: payload.volumeL,
         pouredEcUsCm: payload.readsEcUsCm,
-        afterAcidEcUsCm: await afterAcidOf(manager, replayed, metersOf(manager)),
+        afterAcidEcUsCm: afterAcidOf(manager, replayed, metersOf(manager)),
         pouredPh: payload.ph,
         pouredAt: when.at.toISOString(),
       });
@@ -158,9 +158,9 @@ async function checkPh(
 ): Promise<void> {
   const shown = reading === null ? undefined : readingMiddle(reading);
   if (shown === undefined || confirmedOdd) return;
-  const chemistry = await chemistryOf(manager, replayed, meters);
+  const chemistry = chemistryOf(manager, replayed, meters);
   if (!chemistry.known) return;
-  const more = dose && (await stirredBy(manager, dose, replayed.session.volumeL));
+  const more = dose && stirredBy(manager, dose, replayed.session.volumeL);
   const expected = expectPh({ ...chemistry, total: chemistry.before.total, stirred: more ? [...chemistry.stirred, more] : chemistry.stirred });
   if (!expected) return;
   const meter = replayed.batch.phMeterId === null ? undefined : meters.get(replayed.batch.phMeterId);
@@ -236,7 +236,7 @@ function isFarFrom(read: number, usual: number): boolean {
 
 async function emptyLeftover(manager: EntityManager, { batch }: ReplayedBatch, eventId: string, to: string, when: ActAt): Promise<{ repeated: boolean }> {
   if (batch.status !== 'poured' || batch.emptied) throw new AppError('batch-closed', 'There is nothing left of this batch.');
-  const leftMl = await leftOfBatch(manager, batch);
+  const leftMl = leftOfBatch(manager, batch);
   const done = await log(manager, batch.id, eventId, 'batchEmptied', { leftMl, to }, when);
   await manager.getRepository<Batch>('batch').update(batch.id, { emptied: true });
   return done;

@@ -29,30 +29,30 @@ import {
   toTool,
   toToolView,
   unitsForNet,
+  rowsFor,
 } from '../collection/index.ts';
 
 /** The whole state of a batch as the bench shows it, or undefined when there is none of that id. */
-export async function readBatchView(manager: EntityManager, batchId: string, zone: string, { at, localDate: today }: ActAt): Promise<BatchView | undefined> {
+export function readBatchView(manager: EntityManager, batchId: string, zone: string, { at, localDate: today }: ActAt): BatchView | undefined {
   const meters = metersOf(manager);
-  const replayed = await replayBatch(manager, batchId, meters);
+  const replayed = replayBatch(manager, batchId, meters);
   if (!replayed) return undefined;
   const { batch, session, setup, events } = replayed;
   // Figures are shown on the grower's own scale, whichever pen read them.
   const scale = growersScale(meters);
   const ppm = (ecUsCm: number) => ppmFromEc(ecUsCm, scale);
   const bases = basesOf(manager, meters);
-  const [water, vessel, tools, pots] = await Promise.all([
-    manager.getRepository<Water>('water').findOneByOrFail({ id: batch.waterId }),
-    manager.getRepository<Vessel>('vessel').findOneByOrFail({ id: batch.vesselId }),
-    manager.query<ToolRow[]>('SELECT * FROM tool ORDER BY position'),
-    manager.query<{ code: string }[]>(
-      `SELECT DISTINCT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.batchId = ? AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
-      [batch.id],
-    ),
-  ]);
-  const forPots = await manager.query<{ id: string; code: string }[]>(`SELECT p.id, p.code FROM json_each(?) j JOIN pot p ON p.id = j.value ORDER BY j.key`, [
+  const water = rowsFor(manager)<Water>('SELECT * FROM "water" WHERE id = ?', batch.waterId)[0]!;
+  const vessel = rowsFor(manager)<Vessel>('SELECT * FROM "vessel" WHERE id = ?', batch.vesselId)[0]!;
+  const tools = rowsFor(manager)<ToolRow>('SELECT * FROM tool ORDER BY position');
+  const pots = rowsFor(manager)<{ code: string }>(
+    `SELECT DISTINCT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.batchId = ? AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
+    batch.id,
+  );
+  const forPots = rowsFor(manager)<{ id: string; code: string }>(
+    `SELECT p.id, p.code FROM json_each(?) j JOIN pot p ON p.id = j.value ORDER BY j.key`,
     batch.forPots,
-  ]);
+  );
   const toolIds = JSON.parse(batch.toolIds) as string[];
   const toolRows = tools.filter((t) => toolIds.includes(t.id));
   const ppmMeter = meters.get(batch.ppmMeterId);
@@ -61,9 +61,9 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
   const advice = advise(replayed, toolRows, vessel, ppm);
   const standsAt = standsAtPh(replayed, phMeter);
   const phInside = standsAt !== undefined && standsAt >= batch.phLow && standsAt <= batch.phHigh;
-  const chemistry = await chemistryOf(manager, replayed, meters);
+  const chemistry = chemistryOf(manager, replayed, meters);
   const stage = stageOf(replayed, phInside);
-  const leftMl = await leftOfBatch(manager, batch);
+  const leftMl = leftOfBatch(manager, batch);
   return {
     id: batch.id,
     name: batch.name,
@@ -112,7 +112,7 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
       highPpm: ppm(c.highEcUsCm),
     })),
     ph: {
-      readings: phReadings(replayed, toolRows, phMeter, await photosOf(manager, batch.id, zone)),
+      readings: phReadings(replayed, toolRows, phMeter, photosOf(manager, batch.id, zone)),
       corrections: session.corrections,
       latest: standsAt ?? null,
       penOffBy: phOffset(phMeter, at.toISOString()),
@@ -121,9 +121,7 @@ export async function readBatchView(manager: EntityManager, batchId: string, zon
       response:
         chemistry.known && chemistry.stirred.length > 0 && chemistry.seen.length > 1 ? responseOf({ ...chemistry, total: chemistry.before.total }) : null,
       choices:
-        batch.status === 'open' && session.corrections < MOST_CORRECTIONS
-          ? await phChoices(manager, replayed, standsAt, chemistry, toolRows.map(toTool), ppm)
-          : [],
+        batch.status === 'open' && session.corrections < MOST_CORRECTIONS ? phChoices(manager, replayed, standsAt, chemistry, toolRows.map(toTool), ppm) : [],
     },
     predicted: predictedView(chemistry, ppm),
     lastEventId: events[events.length - 1]?.kind === 'batchStarted' ? null : (events[events.length - 1]?.id ?? null),
@@ -176,15 +174,15 @@ function partView(replayed: ReplayedBatch, part: KnownPart, i: number, ppm: (ec:
 }
 
 /** Recent batches, newest first. */
-export async function readBatchList(manager: EntityManager, zone: string, today: string): Promise<BatchListItem[]> {
-  const batches = await manager.query<Batch[]>(`SELECT * FROM batch ORDER BY CASE status WHEN 'open' THEN 0 ELSE 1 END, startedAt DESC LIMIT 30`);
+export function readBatchList(manager: EntityManager, zone: string, today: string): BatchListItem[] {
+  const batches = rowsFor(manager)<Batch>(`SELECT * FROM batch ORDER BY CASE status WHEN 'open' THEN 0 ELSE 1 END, startedAt DESC LIMIT 30`);
   const meters = metersOf(manager);
   const scale = growersScale(meters);
   const items: BatchListItem[] = [];
   for (const b of batches) {
-    const [living] = await manager.query<{ n: number }[]>(
+    const [living] = rowsFor(manager)<{ n: number }>(
       `SELECT count(*) AS n FROM batch_part p JOIN bottle o ON o.id = p.bottleId JOIN product r ON r.id = o.productId WHERE p.batchId = ? AND r.kind = 'living'`,
-      [b.id],
+      b.id,
     );
     items.push({
       id: b.id,
@@ -196,7 +194,7 @@ export async function readBatchList(manager: EntityManager, zone: string, today:
       openDays: b.status === 'open' ? daysBetween(b.startedOn, today) : 0,
       keepsUntil: b.status === 'poured' ? keepsUntil(b.startedOn, (living?.n ?? 0) > 0) : null,
       volumeL: b.pouredVolumeL ?? b.volumeL,
-      leftMl: await leftOfBatch(manager, b),
+      leftMl: leftOfBatch(manager, b),
       readsPpm: b.pouredEcUsCm === null ? null : ppmFromEc(b.pouredEcUsCm, scale),
       ph: b.pouredPh,
       mixKey: b.mixKey,

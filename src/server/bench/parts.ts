@@ -19,7 +19,7 @@ import {
 import type { BatchPart, Bottle, Product, ToolRow } from '../database/entities.ts';
 import { BATCHES_OF_A_LARGE_STOCK } from '../../contract/bench.ts';
 import { keepAim, resolveAim } from './aims.ts';
-import { basesOf, beliefBefore, isSolid, type Known, labelOf, type MadeStock, type Meters, runOver, stockLeft, waterOf } from '../collection/index.ts';
+import { basesOf, beliefBefore, isSolid, type Known, labelOf, type MadeStock, type Meters, runOver, stockLeft, waterOf, rowsFor } from '../collection/index.ts';
 
 export type PlannedPart = { row: Omit<BatchPart, 'batchId' | 'knownAfter' | 'id'>; product: Product; bottle: Bottle; known: Known; unitsPerL: number };
 type Asked = StartBatchRead['parts'][number];
@@ -41,27 +41,27 @@ const MEASURED_BAND = { in: 'share', below: 0.1, above: 0.1, hard: 0.2 } as cons
  * The parts of a batch as they will go in: each with its band, its thinning or stock, in the order with the least risk of a cloud.
  * @returns the parts in order, or what is wrong with which of them
  */
-export async function planParts(planning: Planning): Promise<{ parts: PlannedPart[] } | { errors: FieldProblem[] }> {
+export function planParts(planning: Planning): { parts: PlannedPart[] } | { errors: FieldProblem[] } {
   const { request } = planning;
   const errors: FieldProblem[] = [];
   const parts: PlannedPart[] = [];
   for (const [i, asked] of request.parts.entries()) {
-    const planned = await planPart(planning, asked, i);
+    const planned = planPart(planning, asked, i);
     if ('path' in planned) errors.push(planned);
     else if (parts.some((p) => p.product.id === planned.product.id))
       errors.push({ path: `parts.${i}.bottleId`, message: `${planned.product.name} stands twice: add its amounts up.` });
     else parts.push(planned);
   }
   if (errors.length > 0) return { errors };
-  return { parts: await inOrder(planning, parts) };
+  return { parts: inOrder(planning, parts) };
 }
 
-async function planPart(planning: Planning, asked: Asked, i: number): Promise<PlannedPart | FieldProblem> {
+function planPart(planning: Planning, asked: Asked, i: number): PlannedPart | FieldProblem {
   const { manager, rule, scale, tools, request, meters, at, on } = planning;
-  const bottle = await manager.getRepository<Bottle>('bottle').findOneBy({ id: asked.bottleId });
-  const product = bottle && (await manager.getRepository<Product>('product').findOneBy({ id: bottle.productId }));
+  const bottle = rowsFor(manager)<Bottle>('SELECT * FROM "bottle" WHERE id = ?', asked.bottleId)[0];
+  const product = bottle && rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', bottle.productId)[0];
   if (!bottle || !product || product.kind === 'acid' || product.kind === 'base') return { path: `parts.${i}.bottleId`, message: 'Choose a product.' };
-  const over = await runOver(manager, bottle, product, on);
+  const over = runOver(manager, bottle, product, on);
   if (over) {
     const message = `${product.name} slows growth, and its run of ${product.longestDays} days was over on ${over}. It rests for a fortnight: choose another.`;
     return { path: `parts.${i}.bottleId`, message };
@@ -70,12 +70,12 @@ async function planPart(planning: Planning, asked: Asked, i: number): Promise<Pl
   const resolved = resolveAim(aim, product);
   if ('message' in resolved) return { path: `parts.${i}.aim`, message: resolved.message };
   const solid = isSolid(product);
-  const made = solid && asked.solid === 'made' ? await stockLeft(manager, bottle.id, on) : undefined;
+  const made = solid && asked.solid === 'made' ? stockLeft(manager, bottle.id, on) : undefined;
   if (solid && asked.solid === 'made' && !made)
     return { path: `parts.${i}.solid`, message: `Nothing is left of an earlier stock of ${product.name}: make a fresh one.` };
   // Each making-up of a stock is a new one to learn; granules are the product itself.
   const source = made?.source ?? (solid && asked.solid !== 'granules' ? `stock:${at}:${bottle.id}` : bottle.id);
-  const known = await beliefBefore(manager, product, source, at, meters);
+  const known = beliefBefore(manager, product, source, at, meters);
   const strength = bottleStrength(known.belief).ecPerMlL;
   const band = 'netEcUsCm' in resolved ? aimWithin(resolved.netEcUsCm, rule.band) : aimWithin(resolved.unitsPerL * strength, MEASURED_BAND);
   const unitsPerL = 'unitsPerL' in resolved ? resolved.unitsPerL : resolved.netEcUsCm / strength;
@@ -87,7 +87,7 @@ async function planPart(planning: Planning, asked: Asked, i: number): Promise<Pl
   const how = solid
     ? made
       ? madeWay(made, strength, request.volumeL, band, tools)
-      : solidWay(asked.solid, strength, request.volumeL, band, tools, await finestScaleG(manager))
+      : solidWay(asked.solid, strength, request.volumeL, band, tools, finestScaleG(manager))
     : 'netEcUsCm' in resolved
       ? liquidWay(thinningRatio(strength, request.volumeL, band, tools))
       : liquidWay(thinningToMeasure(unitsPerL * request.volumeL, tools));
@@ -155,8 +155,8 @@ function madeWay(made: MadeStock, strength: number, volumeL: number, band: Aim, 
   return { method: 'stock', mlPerUnit: waterMl / grams, stock: JSON.stringify({ grams, waterMl, madeOn, leftMl: Math.round(leftMl) }) };
 }
 
-async function finestScaleG(manager: EntityManager): Promise<number | undefined> {
-  const scales = await manager.query<ToolRow[]>(`SELECT * FROM tool WHERE kind = 'scale' AND retiredOn IS NULL AND stepG IS NOT NULL ORDER BY stepG LIMIT 1`);
+function finestScaleG(manager: EntityManager): number | undefined {
+  const scales = rowsFor(manager)<ToolRow>(`SELECT * FROM tool WHERE kind = 'scale' AND retiredOn IS NULL AND stepG IS NOT NULL ORDER BY stepG LIMIT 1`);
   return scales[0]?.stepG ?? undefined;
 }
 
@@ -175,7 +175,7 @@ function byMeasureWhereSurer(part: PlannedPart, reads: number): PlannedPart & { 
 }
 
 /** In the order with the least risk of a cloud, each with its reason. */
-async function inOrder({ manager, request, meters }: Planning, parts: PlannedPart[]): Promise<PlannedPart[]> {
+function inOrder({ manager, request, meters }: Planning, parts: PlannedPart[]): PlannedPart[] {
   const base = basesOf(manager, meters).get(request.waterId);
   const water = waterOf(manager, request.waterId, base, meters);
   const additions: Addition[] = parts.map((p, i) => ({

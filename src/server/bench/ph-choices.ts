@@ -4,23 +4,24 @@ import { bringsWords, lastsWords, decidePh, wholeDose, type PhSituation } from '
 import { elementsOf, scaleComposition, type Composition } from '../../core/solution/index.ts';
 import { dosingOf, type Tool } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
-import { type Chemistry, labelOf, type ReplayedBatch } from '../collection/index.ts';
+import { type Chemistry, labelOf, type ReplayedBatch, rowsFor } from '../collection/index.ts';
 
 /** Every acid (or alkali) on the Shelf that leads from a pH towards the window, best first, with what the coach would put in of each. */
-export async function phChoices(
+export function phChoices(
   manager: EntityManager,
   replayed: ReplayedBatch,
   ph: number | undefined,
   found: Chemistry | { known: false },
   tools: readonly Tool[],
   ppm: (ec: number) => number,
-): Promise<PhChoice[]> {
+): PhChoice[] {
   const { batch } = replayed;
   if (ph === undefined || (ph >= batch.phLow && ph <= batch.phHigh)) return [];
   const direction = ph > batch.phHigh ? 'down' : 'up';
-  const products = await manager.query<Product[]>('SELECT * FROM product WHERE kind = ? AND retiredOn IS NULL ORDER BY position', [
+  const products = rowsFor(manager)<Product>(
+    'SELECT * FROM product WHERE kind = ? AND retiredOn IS NULL ORDER BY position',
     direction === 'down' ? 'acid' : 'base',
-  ]);
+  );
   const choices = products.map((product) => choiceOf(replayed, product, direction, found, tools, ppm));
   // Who began with one goes on with it, if it leads the same way.
   const used = lastCorrection(replayed)?.productId;

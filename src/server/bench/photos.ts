@@ -5,6 +5,7 @@ import { AppError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { CareEvent, Photo } from '../database/entities.ts';
 import type { ActAt } from './start-batch.ts';
+import { rowsFor } from '../collection/index.ts';
 
 /** A photo stays beside its reading when the reading is corrected: the correction stands in the same place. */
 const PHOTOS = `SELECT k.id, k.at, r.id AS readingId FROM care_event k
@@ -13,9 +14,9 @@ const PHOTOS = `SELECT k.id, k.at, r.id AS readingId FROM care_event k
   WHERE k.batchId = ? AND k.kind = 'photoKept' AND k.voidedBy IS NULL ORDER BY k.seq`;
 
 /** Photos of a batch by the reading they stand beside. */
-export async function photosOf(manager: EntityManager, batchId: string, zone: string): Promise<Map<string, { id: string; time: string }[]>> {
+export function photosOf(manager: EntityManager, batchId: string, zone: string): Map<string, { id: string; time: string }[]> {
   const beside = new Map<string, { id: string; time: string }[]>();
-  for (const { id, at, readingId } of await manager.query<{ id: string; at: string; readingId: string }[]>(PHOTOS, [batchId]))
+  for (const { id, at, readingId } of rowsFor(manager)<{ id: string; at: string; readingId: string }>(PHOTOS, batchId))
     beside.set(readingId, [...(beside.get(readingId) ?? []), { id, time: localTimeOf(new Date(at), zone) }]);
   return beside;
 }
@@ -29,10 +30,10 @@ export async function keepPhoto(manager: EntityManager, batchId: string, photoId
   if (!isJpeg(bytes) || bytes.length > MOST_PHOTO_BYTES) throw new AppError('invalid-request', 'That is not a photo that can be kept. Take it again.');
   const { repeated } = await appendCareEvent(manager, { id: photoId, kind: 'photoKept', batchId, payload: { ofEventId }, ...when });
   if (repeated) return;
-  const reading = await manager.getRepository<CareEvent>('care_event').findOneBy({ id: ofEventId, batchId });
+  const reading = rowsFor(manager)<CareEvent>('SELECT * FROM "care_event" WHERE id = ? AND batchId = ?', ofEventId, batchId)[0];
   if (!reading || reading.voidedBy !== null || !reading.kind.startsWith('batch'))
     throw new AppError('not-found', 'The reading it belongs to was taken back or corrected. Put it beside the one that stands.');
-  const beside = await manager.query<{ readingId: string }[]>(PHOTOS, [batchId]);
+  const beside = rowsFor(manager)<{ readingId: string }>(PHOTOS, batchId);
   if (beside.filter((p) => p.readingId === ofEventId).length > MOST_PHOTOS)
     throw new AppError('invalid-request', `${MOST_PHOTOS} photos stand beside this reading already. Take one away first.`);
   await manager.getRepository<Photo>('photo').insert({ id: photoId, jpeg: bytes });

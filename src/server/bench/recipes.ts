@@ -11,7 +11,7 @@ import { aimWords, keepAim, resolveAim, showAim, type KeptAim } from './aims.ts'
 import { runOf } from './trust.ts';
 import type { ActAt } from './start-batch.ts';
 import { readRules, ruleOf, toRule } from './use-rules.ts';
-import { growersScale, guessedStrength, labelOf, metersOf } from '../collection/index.ts';
+import { growersScale, guessedStrength, labelOf, metersOf, rowsFor } from '../collection/index.ts';
 
 type KeptPart = { productId: string; aim: KeptAim; solid: RecipePart['solid'] };
 /** Batches of a recipe counted for how often it came out right. */
@@ -20,10 +20,10 @@ const COUNTED = 40;
 const keptParts = z.array(recipePart.extend({ aim: z.union([z.object({ kind: z.literal('ec'), ecUsCm: z.number() }), partAim]) })) as z.ZodType<KeptPart[]>;
 
 /** Recipes in the grower's order, those out of use last, and the rules of each use. */
-export async function readRecipeBook(manager: EntityManager): Promise<RecipeBook> {
+export function readRecipeBook(manager: EntityManager): RecipeBook {
   const scale = growersScale(metersOf(manager));
-  const rows = await manager.query<RecipeRow[]>('SELECT * FROM recipe ORDER BY retiredOn IS NOT NULL, position, name');
-  const products = new Map((await manager.query<Product[]>('SELECT * FROM product')).map((p) => [p.id, p]));
+  const rows = rowsFor(manager)<RecipeRow>('SELECT * FROM recipe ORDER BY retiredOn IS NOT NULL, position, name');
+  const products = new Map(rowsFor(manager)<Product>('SELECT * FROM product').map((p) => [p.id, p]));
   const recipes: RecipeView[] = [];
   for (const row of rows) {
     const kept = readJson(keptParts, row.parts);
@@ -42,7 +42,7 @@ export async function readRecipeBook(manager: EntityManager): Promise<RecipeBook
         note: row.note,
       },
       retiredOn: row.retiredOn,
-      made: await madeOf(manager, row.id),
+      made: madeOf(manager, row.id),
       parts: kept.flatMap(({ productId, aim }) => {
         const product = products.get(productId);
         return product ? [{ productId, name: product.name, aimWords: aimWords(aim, scale, product) }] : [];
@@ -51,17 +51,17 @@ export async function readRecipeBook(manager: EntityManager): Promise<RecipeBook
       netPpm: netOf(kept, products, scale),
     });
   }
-  return { recipes, rules: await readRules(manager, scale) };
+  return { recipes, rules: readRules(manager, scale) };
 }
 
-async function madeOf(manager: EntityManager, recipeId: string): Promise<RecipeView['made']> {
-  const batches = await manager.query<{ id: string; startedOn: string }[]>(
+function madeOf(manager: EntityManager, recipeId: string): RecipeView['made'] {
+  const batches = rowsFor(manager)<{ id: string; startedOn: string }>(
     `SELECT id, startedOn FROM batch WHERE recipeId = ? AND status <> 'open' ORDER BY startedAt DESC LIMIT ${COUNTED}`,
-    [recipeId],
+    recipeId,
   );
   const made = { times: 0, right: 0, unread: 0, lastOn: batches[0]?.startedOn ?? null };
   for (const { id } of batches) {
-    const run = await runOf(manager, id);
+    const run = runOf(manager, id);
     if (!run) continue;
     made.times++;
     if (run === 'right') made.right++;
@@ -116,9 +116,9 @@ export async function actOnRecipes(manager: EntityManager, eventId: string, act:
     case 'put': {
       const { values } = act;
       const before = await readRecord(manager, 'recipe', act.id);
-      const [last] = await manager.query<{ position: number | null }[]>('SELECT max(position) AS position FROM recipe');
+      const [last] = rowsFor(manager)<{ position: number | null }>('SELECT max(position) AS position FROM recipe');
       for (const [i, part] of values.parts.entries()) {
-        const product = await manager.getRepository<Product>('product').findOneBy({ id: part.productId });
+        const product = rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', part.productId)[0];
         const message = !product
           ? 'Choose a product.'
           : product.kind === 'acid' || product.kind === 'base'
@@ -152,7 +152,7 @@ export async function actOnRecipes(manager: EntityManager, eventId: string, act:
       return change(`Changed what a ${act.use === 'water' ? 'plain water' : act.use} starts from`, 'use_rule', act.id, {
         use: act.use,
         since: when.at.toISOString(),
-        rule: JSON.stringify(toRule(act.values, await ruleOf(manager, act.use), scale)),
+        rule: JSON.stringify(toRule(act.values, ruleOf(manager, act.use), scale)),
       });
   }
 }

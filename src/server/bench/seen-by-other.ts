@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import { AppError } from '../app-error.ts';
-import { batchEvents } from '../database/care-log.ts';
+import { batchEvents } from '../collection/index.ts';
 import { wordsOfAct } from '../told.ts';
 import type { SettingsValues } from '../../contract/shell.ts';
 
@@ -19,7 +19,7 @@ export async function requireSeen(
   settings: Pick<SettingsValues, 'zone' | 'units'>,
 ): Promise<void> {
   if (after === undefined) return;
-  const last = (await batchEvents(manager, batchId)).at(-1);
+  const last = batchEvents(manager, batchId).at(-1);
   if (!last) return;
   const stands = last.kind === 'batchStarted' ? ONLY_STARTED : last.id;
   if (stands === after) return;

@@ -7,7 +7,7 @@ import { appendCareEvent } from '../database/care-log.ts';
 import { planParts, type PlannedPart } from './parts.ts';
 import { trustIn } from './trust.ts';
 import { ruleOf } from './use-rules.ts';
-import { growersScale, isDosingTool, type Meters, metersOf, toTool } from '../collection/index.ts';
+import { growersScale, isDosingTool, type Meters, metersOf, toTool, rowsFor } from '../collection/index.ts';
 
 export type ActAt = { at: Date; localDate: string };
 
@@ -16,15 +16,15 @@ export type ActAt = { at: Date; localDate: string };
  * @throws AppError `vessel-too-small`, `invalid-request`, `id-reused`
  */
 export async function startBatchOf(manager: EntityManager, batchId: string, request: StartBatchRead, when: ActAt): Promise<void> {
-  const existing = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
+  const existing = rowsFor(manager)<Batch>('SELECT * FROM "batch" WHERE id = ?', batchId)[0];
   if (existing) {
     if (existing.name === request.name && existing.volumeL === request.volumeL && existing.waterId === request.waterId) return;
     throw new AppError('id-reused', 'A batch with this number already exists. Reload the bench and start again.');
   }
   const meters = metersOf(manager);
-  const { vessel, parts } = await planBatch(manager, request, when, meters);
+  const { vessel, parts } = planBatch(manager, request, when, meters);
   if (request.byRecipe) {
-    const trust = await trustIn(manager, request, parts);
+    const trust = trustIn(manager, request, parts);
     if (!trust.trusted) throw fieldError('byRecipe', `Readings cannot be skipped: ${trust.why}.`);
   }
   await manager.getRepository<Batch>('batch').insert({
@@ -71,13 +71,13 @@ export async function startBatchOf(manager: EntityManager, batchId: string, requ
  * Everything that must hold before a batch is started, and its parts in order.
  * @throws AppError `vessel-too-small`, `invalid-request` with every field that is wrong
  */
-export async function planBatch(
+export function planBatch(
   manager: EntityManager,
   request: StartBatchRead,
   when: ActAt,
   meters: Meters,
-): Promise<{ vessel: Vessel; water: Water; parts: PlannedPart[] }> {
-  const vessel = await manager.getRepository<Vessel>('vessel').findOneBy({ id: request.vesselId });
+): { vessel: Vessel; water: Water; parts: PlannedPart[] } {
+  const vessel = rowsFor(manager)<Vessel>('SELECT * FROM "vessel" WHERE id = ?', request.vesselId)[0];
   if (!vessel) throw fieldError('vesselId', 'Choose what to mix in.');
   if (request.volumeL > vessel.capacityL) {
     const message = `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${request.volumeL} L. Take a larger vessel or make two batches.`;
@@ -85,22 +85,25 @@ export async function planBatch(
   }
   if (request.use !== 'water' && request.parts.length === 0) throw fieldError('parts', 'Choose what goes in, or make it plain water.');
   if (meters.get(request.ppmMeterId)?.quantity !== 'ppm') throw fieldError('ppmMeterId', 'Choose a TDS pen.');
-  const water = await manager.getRepository<Water>('water').findOneBy({ id: request.waterId });
+  const water = rowsFor(manager)<Water>('SELECT * FROM "water" WHERE id = ?', request.waterId)[0];
   if (!water) throw fieldError('waterId', 'Choose a water.');
   if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH') throw fieldError('phMeterId', 'Choose a pH pen, or none.');
   if (request.phLow >= request.phHigh) throw fieldError('phLow', 'The lower pH is not below the upper. Swap them, or leave some room between them.');
-  if (request.recipeId !== null && !(await manager.getRepository<RecipeRow>('recipe').findOneBy({ id: request.recipeId })))
+  if (request.recipeId !== null && !rowsFor(manager)<RecipeRow>('SELECT * FROM "recipe" WHERE id = ?', request.recipeId)[0])
     throw fieldError('recipeId', 'That recipe is not in this collection. Choose another, or none.');
-  const [strangers] = await manager.query<{ n: number }[]>('SELECT count(*) AS n FROM json_each(?) j LEFT JOIN pot p ON p.id = j.value WHERE p.id IS NULL', [
+  const [strangers] = rowsFor(manager)<{ n: number }>(
+    'SELECT count(*) AS n FROM json_each(?) j LEFT JOIN pot p ON p.id = j.value WHERE p.id IS NULL',
     JSON.stringify(request.forPots),
-  ]);
+  );
   if (strangers!.n > 0) throw fieldError('forPots', 'Some of these pots are not in this collection. Choose the place again.');
-  const tools = (await manager.query<ToolRow[]>('SELECT * FROM tool')).filter((t) => request.toolIds.includes(t.id) && isDosingTool(t)).map(toTool);
+  const tools = rowsFor(manager)<ToolRow>('SELECT * FROM tool')
+    .filter((t) => request.toolIds.includes(t.id) && isDosingTool(t))
+    .map(toTool);
   if (tools.length === 0) throw fieldError('toolIds', 'Choose a dropper or a syringe.');
-  const planned = await planParts({
+  const planned = planParts({
     manager,
     request,
-    rule: await ruleOf(manager, request.use),
+    rule: ruleOf(manager, request.use),
     scale: growersScale(meters),
     tools,
     meters,

@@ -5,10 +5,11 @@ import { ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
 import { USE_RULES, USES, type Use, type UseRule } from '../../core/strength/index.ts';
 import type { UseRuleRow } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
+import { rowsFor } from '../collection/index.ts';
 
 /** The rule of a use as it holds now: the newest that was set, or as the app came. */
-export async function ruleOf(manager: EntityManager, use: Use): Promise<UseRule> {
-  const [row] = await manager.query<UseRuleRow[]>('SELECT * FROM use_rule WHERE "use" = ? ORDER BY since DESC, rowid DESC LIMIT 1', [use]);
+export function ruleOf(manager: EntityManager, use: Use): UseRule {
+  const [row] = rowsFor(manager)<UseRuleRow>('SELECT * FROM use_rule WHERE "use" = ? ORDER BY since DESC, rowid DESC LIMIT 1', use);
   return readRule(row?.rule, use);
 }
 
@@ -25,8 +26,8 @@ function readRule(text: string | undefined, use: Use): UseRule {
 }
 
 /** Every use with its rule and those that held before, on the grower's pen. */
-export async function readRules(manager: EntityManager, scale: number): Promise<UseRuleView[]> {
-  const rows = await manager.query<UseRuleRow[]>('SELECT * FROM use_rule ORDER BY since DESC, rowid DESC');
+export function readRules(manager: EntityManager, scale: number): UseRuleView[] {
+  const rows = rowsFor(manager)<UseRuleRow>('SELECT * FROM use_rule ORDER BY since DESC, rowid DESC');
   return USES.map((use) => {
     const versions = [
       ...rows.filter((row) => row.use === use).map((row) => ({ since: row.since, rule: readRule(row.rule, use) })),

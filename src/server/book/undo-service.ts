@@ -70,7 +70,7 @@ async function takeBack(manager: EntityManager, target: CareEvent, undoId: strin
     // The corrected act stands again once this one is out of the way of its due day.
     await setVoid(manager, target.id, undoId);
     await setVoid(manager, target.corrects, null);
-    await actNamed(target.kind)?.correct?.after?.(manager, target, readCareEvent(target).payload as Record<string, unknown>);
+    await actNamed(target.kind)?.correct?.after?.(manager, target, readCareEvent(target).payload);
     return;
   }
   const reason = whyItStays(rowsFor(manager), target);
@@ -105,7 +105,7 @@ async function putCorrectionBack(manager: EntityManager, correction: CareEvent):
   if (original.voidedBy) throw new AppError('cannot-undo', 'The act it corrects was taken back or corrected otherwise since.');
   await setVoid(manager, original.id, correction.id);
   await setVoid(manager, correction.id, null);
-  await actNamed(correction.kind)?.correct?.after?.(manager, correction, readCareEvent(correction).payload as Record<string, unknown>);
+  await actNamed(correction.kind)?.correct?.after?.(manager, correction, readCareEvent(correction).payload);
 }
 
 async function requireFreeDueDay(manager: EntityManager, target: CareEvent): Promise<void> {

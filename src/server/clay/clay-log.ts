@@ -14,18 +14,18 @@ import { readingMiddle } from '../../core/quantity/index.ts';
 import type { ReadCareEvent } from '../database/care-log.ts';
 import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, ClayBatch } from '../database/entities.ts';
-import { ecOf, isTainted, type Meters, metersOf } from '../collection/index.ts';
+import { ecOf, isTainted, type Meters, metersOf, rowsFor } from '../collection/index.ts';
 
 export type ClayEvent = ReadCareEvent<'clayFilled' | 'clayRead' | 'clayDrained' | 'clayDried' | 'potPotted' | 'recordsChanged'>;
 /** The model works at the half scale: µS/cm ÷ 2. */
 export const HALF = 0.5;
 
 /** Everything logged of each batch, in order of time; of one, or of all. */
-export async function readClayEvents(manager: EntityManager, clayId?: string): Promise<Map<string, ClayEvent[]>> {
-  const rows = await manager.query<(CareEvent & { subject: string })[]>(
+export function readClayEvents(manager: EntityManager, clayId?: string): Map<string, ClayEvent[]> {
+  const rows = rowsFor(manager)<CareEvent & { subject: string }>(
     `SELECT e.*, t.subject FROM event_touch t JOIN care_event e ON e.id = t.eventId
      WHERE ${clayId ? 't.subject = ?' : `t.subject LIKE 'clay_batch:%'`} AND e.voidedBy IS NULL ORDER BY e.at, coalesce(e.standsAt, e.seq)`,
-    clayId ? [`clay_batch:${clayId}`] : [],
+    ...(clayId ? [`clay_batch:${clayId}`] : []),
   );
   const byClay = new Map<string, ClayEvent[]>();
   for (const row of rows) {
@@ -143,7 +143,7 @@ export function fitBatches(batches: readonly ClayBatch[], events: ReadonlyMap<st
 }
 
 /** One batch as it is believed now, with what all the grower's bags say of it. */
-export async function fittedBatch(manager: EntityManager, clayId: string): Promise<FittedBatch> {
-  const all = await manager.query<ClayBatch[]>('SELECT * FROM clay_batch');
-  return fitBatches(all, await readClayEvents(manager), metersOf(manager)).find((f) => f.batch.id === clayId)!;
+export function fittedBatch(manager: EntityManager, clayId: string): FittedBatch {
+  const all = rowsFor(manager)<ClayBatch>('SELECT * FROM clay_batch');
+  return fitBatches(all, readClayEvents(manager), metersOf(manager)).find((f) => f.batch.id === clayId)!;
 }

@@ -11,7 +11,7 @@ import { actOnClay } from './clay-service.ts';
 
 /** Clay: batches on their way to the pots, holds in the pot, potting up. */
 export const clayPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  app.get('/api/clay', { schema: { response: { 200: clayRoom }, tags: ['clay'] } }, () =>
+  app.get('/api/clay', { schema: { response: { 200: clayRoom }, tags: ['clay'] } }, async () =>
     readClayRoom(context.database.read.manager, context.clock.now(), { zone: context.settings.zone, units: context.settings.units }),
   );
   app.put('/api/clay/acts/:id', { schema: { params: z.object({ id }), body: clayAct, response: { 200: actDone }, tags: ['clay'] } }, async (request) => {

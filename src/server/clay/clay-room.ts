@@ -8,24 +8,22 @@ import { standingOf } from './clay-standing.ts';
 import { readUsed, type Used } from './clay-used.ts';
 import { expectedTop, readAt, readHolds, type Hold } from './holds.ts';
 import { readUnleached } from './unleached.ts';
-import { basesOf, growersScale, isTainted, type Meters, metersOf, penAtHand, stockOf } from '../collection/index.ts';
+import { basesOf, growersScale, isTainted, type Meters, metersOf, penAtHand, stockOf, rowsFor } from '../collection/index.ts';
 
 type Settings = { zone: string; units: VolumeUnits };
 const HOUR_MS = 3_600_000;
 
 /** The Clay room: every batch with its log and what the model needs of it, holds that run, pots whose clay was never leached. */
-export async function readClayRoom(manager: EntityManager, now: Date, settings: Settings): Promise<ClayRoom> {
+export function readClayRoom(manager: EntityManager, now: Date, settings: Settings): ClayRoom {
   const today = localDateOf(now, settings.zone);
   const meters = metersOf(manager);
   const scale = growersScale(meters);
   const bases = basesOf(manager, meters);
-  const [batches, waters, events, used, holds] = await Promise.all([
-    manager.query<ClayBatch[]>('SELECT * FROM clay_batch ORDER BY retiredOn IS NOT NULL, position DESC'),
-    manager.query<Water[]>('SELECT * FROM water WHERE retiredOn IS NULL ORDER BY position'),
-    readClayEvents(manager),
-    readUsed(manager),
-    readHolds(manager, meters),
-  ]);
+  const batches = rowsFor(manager)<ClayBatch>('SELECT * FROM clay_batch ORDER BY retiredOn IS NOT NULL, position DESC');
+  const waters = rowsFor(manager)<Water>('SELECT * FROM water WHERE retiredOn IS NULL ORDER BY position');
+  const events = readClayEvents(manager);
+  const used = readUsed(manager);
+  const holds = readHolds(manager, meters);
   const fitted = fitBatches(batches, events, meters);
   const roomWaters: ClayRoom['waters'] = [];
   for (const w of waters) {
@@ -48,12 +46,12 @@ export async function readClayRoom(manager: EntityManager, now: Date, settings: 
     waters: roomWaters,
     ppmMeter: penAtHand(meters, 'ppm'),
     phMeter: penAtHand(meters, 'pH'),
-    holds: await runningHolds(manager, holds, scale),
-    unleached: await readUnleached(manager, fitted, holds, today, scale),
-    named: await manager.query<ClayRoom['named']>(
-      `SELECT clay AS name, count(*) AS pots FROM pot WHERE retiredOn IS NULL AND clay IS NOT NULL AND clay <> ''
-         AND lower(clay) NOT IN (SELECT lower(name) FROM clay_batch) GROUP BY lower(clay) ORDER BY clay`,
-    ),
+    holds: runningHolds(manager, holds, scale),
+    unleached: readUnleached(manager, fitted, holds, today, scale),
+    named: rowsFor(manager)<
+      ClayRoom['named'][number]
+    >(`SELECT clay AS name, count(*) AS pots FROM pot WHERE retiredOn IS NULL AND clay IS NOT NULL AND clay <> ''
+         AND lower(clay) NOT IN (SELECT lower(name) FROM clay_batch) GROUP BY lower(clay) ORDER BY clay`),
     poured: pouredTo(events),
   };
 }
@@ -182,14 +180,15 @@ function wordsOf(event: ClayEvent, soaks: number, units: VolumeUnits): string {
   }
 }
 
-async function runningHolds(manager: EntityManager, holds: ReadonlyMap<string, readonly Hold[]>, scale: number): Promise<HoldView[]> {
+function runningHolds(manager: EntityManager, holds: ReadonlyMap<string, readonly Hold[]>, scale: number): HoldView[] {
   const views: HoldView[] = [];
   for (const [potId, all] of holds) {
     const hold = all.find((h) => h.drainedAt === null);
     if (!hold) continue;
-    const [pot] = await manager.query<(Pot & { waterName: string })[]>(
+    const [pot] = rowsFor(manager)<Pot & { waterName: string }>(
       'SELECT p.*, w.name AS waterName FROM pot p LEFT JOIN water w ON w.id = ? WHERE p.id = ?',
-      [hold.started.waterId, potId],
+      hold.started.waterId,
+      potId,
     );
     if (!pot) continue;
     const ppm = (where: 'top' | 'hole') => {

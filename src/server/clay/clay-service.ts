@@ -166,7 +166,7 @@ async function requireLikely(
       'reading-below-base',
       `The pen reads ${shown}, and the water alone read ${Math.round(baseEc * scale)} before it went on. Rinse the pen and read again, or check the water’s own reading. Keep it once more if it stands.`,
     );
-  const { fit } = await fittedBatch(manager, batch.id);
+  const { fit } = fittedBatch(manager, batch.id);
   const hours = (at.getTime() - Date.parse(soak.startedAt)) / HOUR_MS;
   const history = { ...soak.history, acts: soak.history.acts.filter((act) => act.atHours <= hours) };
   const range = spreadOf(fit, (clay) => playSoak(clay, history, hours).soak.ppm);
@@ -236,7 +236,7 @@ function requirePouredOff(pouredOffL: number, soak: Soak | undefined): void {
 
 async function known(manager: EntityManager, clayId: string): Promise<{ batch: ClayBatch; events: ClayEvent[]; soak: Soak | undefined }> {
   const batch = await requireBatch(manager, clayId);
-  const events = (await readClayEvents(manager, clayId)).get(clayId) ?? [];
+  const events = readClayEvents(manager, clayId).get(clayId) ?? [];
   return { batch, events, soak: soakOf(batch, events, metersOf(manager)) };
 }
 

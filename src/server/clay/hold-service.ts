@@ -26,7 +26,7 @@ export async function startHold(manager: EntityManager, eventId: string, act: Ac
   const [water] = await manager.query<{ name: string }[]>('SELECT name FROM water WHERE id = ?', [act.waterId]);
   if (!water) throw new AppError('not-found', 'That water is not on the shelf.');
   const meters = metersOf(manager);
-  const holds = (await readHolds(manager, meters, pot.id)).get(pot.id) ?? [];
+  const holds = readHolds(manager, meters, pot.id).get(pot.id) ?? [];
   if (holds.some((hold) => hold.drainedAt === null)) throw new AppError('hold-running', `${pot.code} is held already: drain that one first, or take it back.`);
   const { units } = settingsNow(manager);
   requireFits(pot, act.waterL * 1000, 'waterL', units);
@@ -162,7 +162,7 @@ async function requireHold(manager: EntityManager, holdId: string): Promise<{ po
   if (!row) throw new AppError('not-found', 'That hold is not in the log.');
   const { potId } = readCareEvent(row);
   const pot = await requirePot(manager, potId!);
-  const holds = (await readHolds(manager, metersOf(manager), pot.id)).get(pot.id) ?? [];
+  const holds = readHolds(manager, metersOf(manager), pot.id).get(pot.id) ?? [];
   const hold = holds.find((h) => h.id === holdId);
   if (!hold) throw new AppError('not-found', 'That hold was taken back.');
   return { pot, hold, holds };

@@ -18,7 +18,7 @@ import { readingMiddle } from '../../core/quantity/index.ts';
 import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, Pot } from '../database/entities.ts';
 import { HALF } from './clay-log.ts';
-import { isTainted, type Meters } from '../collection/index.ts';
+import { isTainted, type Meters, rowsFor } from '../collection/index.ts';
 
 const HOUR_MS = 3_600_000;
 
@@ -40,11 +40,11 @@ export type Hold = {
 };
 
 /** Holds of every pot, or of one, oldest first. */
-export async function readHolds(manager: EntityManager, meters: Meters, potId?: string): Promise<Map<string, Hold[]>> {
-  const rows = await manager.query<CareEvent[]>(
+export function readHolds(manager: EntityManager, meters: Meters, potId?: string): Map<string, Hold[]> {
+  const rows = rowsFor(manager)<CareEvent>(
     `SELECT * FROM care_event WHERE kind IN ('potHoldStarted', 'potHoldRead', 'potHoldDrained') AND voidedBy IS NULL ${potId ? 'AND potId = ?' : ''}
      ORDER BY at, coalesce(standsAt, seq)`,
-    potId ? [potId] : [],
+    ...(potId ? [potId] : []),
   );
   type Open = { -readonly [K in keyof Hold]: Hold[K] } & { reads: Hold['reads'][number][] };
   const holds = new Map<string, Open>();

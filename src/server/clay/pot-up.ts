@@ -83,12 +83,12 @@ export async function potUp(manager: EntityManager, eventId: string, act: PotUp,
 
 /** Enough of it, and fit to plant; planting sooner is asked about once and noted on the pot. @returns whether it is not ready */
 async function requireReady(manager: EntityManager, batch: ClayBatch, act: PotUp, when: When): Promise<boolean> {
-  const used = (await readUsed(manager)).get(batch.id);
+  const used = readUsed(manager).get(batch.id);
   const leftL = batch.volumeL - (used?.litres ?? 0) + (used?.pots.find((p) => p.id === act.potId)?.named ?? 0);
   if (act.clayL > leftL + 0.05)
     throw fieldError('clayL', `${batch.name} has ${Number(Math.max(0, leftL).toFixed(1))} L left. Take less, or another batch; or put its volume right.`);
   const scale = growersScale(metersOf(manager));
-  const standing = standingOf(await fittedBatch(manager, batch.id), when.at, leftL, (half) => ppmFromEc(half * 2, scale));
+  const standing = standingOf(fittedBatch(manager, batch.id), when.at, leftL, (half) => ppmFromEc(half * 2, scale));
   if (standing.ready) return false;
   if (!act.confirmedNotReady)
     throw new AppError(

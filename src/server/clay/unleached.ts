@@ -7,7 +7,7 @@ import { flushMl } from '../../core/regimen/index.ts';
 import type { PlannedAct } from '../database/entities.ts';
 import { HALF, type FittedBatch } from './clay-log.ts';
 import { brimOf, fitPot, readAt, type Hold } from './holds.ts';
-import { collectionOf, potStates, type PotState } from '../collection/index.ts';
+import { collectionOf, potStates, type PotState, rowsFor } from '../collection/index.ts';
 
 /** At the half scale, over the base, and over what the feed brings: a check at or under it passes. House rule, by what the plant stands. */
 const GATE: Record<Sensitivity, number> = { tender: 30, usual: 40, hardy: 60 };
@@ -21,19 +21,19 @@ const HOUR_MS = 3_600_000;
  * Pots that stand in clay that was never leached (by their batch, by how they were potted) or whose check read high; most worrying first:
  * what was measured before what is only feared.
  */
-export async function readUnleached(
+export function readUnleached(
   manager: EntityManager,
   batches: readonly FittedBatch[],
   holds: ReadonlyMap<string, readonly Hold[]>,
   today: string,
   scale: number,
-): Promise<UnleachedPot[]> {
+): UnleachedPot[] {
   const raw = new Set(batches.filter(({ batch, soak }) => batch.prep === 'unleached' && !soak).map(({ batch }) => batch.name.toLowerCase()));
-  const early = await manager.query<{ potId: string; on: string }[]>(
+  const early = rowsFor(manager)<{ potId: string; on: string }>(
     `SELECT json_extract(payload, '$.potId') AS potId, max(localDate) AS "on" FROM care_event WHERE kind = 'potPotted' AND voidedBy IS NULL AND json_extract(payload, '$.notReady') = 1 GROUP BY json_extract(payload, '$.potId')`,
   );
   const earlyOn = new Map(early.map((row) => [row.potId, row.on]));
-  const plans = await manager.query<PlannedAct[]>(
+  const plans = rowsFor(manager)<PlannedAct>(
     `SELECT * FROM planned_act WHERE origin = 'clay' AND subjectKind = 'pot' AND doneOn IS NULL AND droppedOn IS NULL ORDER BY onDate, words`,
   );
   const pots: (UnleachedPot & { worry: number })[] = [];

@@ -25,6 +25,7 @@ import { momentOf } from './batches.ts';
 import { labelOf } from './label-of.ts';
 import { phOffset, trustedPh, type KnownMeter, type Meters } from './meters.ts';
 import { waterOf } from './while-writing.ts';
+import { rowsFor } from './holder.ts';
 
 /*
  * What the chemistry says of a batch: its pH and reading before any acid, and how it stands now. Never kept as a reading.
@@ -52,7 +53,7 @@ const ODD_WIDENS = 3;
 const LABEL_SHARE = 0.03;
 
 /** The chemistry of a batch as it stands, or why there is none. */
-export async function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, meters: Meters): Promise<Chemistry | Unknown> {
+export function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, meters: Meters): Chemistry | Unknown {
   const { batch, session, parts } = replayed;
   const water = waterOf(manager, batch.waterId, session.baseEcUsCm, meters, momentOf(batch));
   if (!water) return { known: false, why: 'The pH can be told beforehand once the water was read.' };
@@ -81,7 +82,7 @@ export async function chemistryOf(manager: EntityManager, replayed: ReplayedBatc
   // A reading that stood though it was questioned: something went otherwise than was said, and nobody knows what.
   const questioned = replayed.events.some((e) => (e.kind === 'batchPh' || e.kind === 'batchCorrection') && e.payload.confirmedOdd);
   const alkalinitySd = Math.hypot(water.alkalinitySd, LABEL_SHARE * charge) * (questioned ? ODD_WIDENS : 1);
-  const { seen, stirred } = await phSteps(manager, replayed, before, meters);
+  const { seen, stirred } = phSteps(manager, replayed, before, meters);
   const responseSd = responseSdOf(water.how, titrantSd('nitric'));
   const now = likelyStanding({ total, alkalinitySd, responseSd, seen, stirred });
   const bare = likelyStanding({ total, alkalinitySd, responseSd, seen: [], stirred });
@@ -92,12 +93,7 @@ export async function chemistryOf(manager: EntityManager, replayed: ReplayedBatc
 const KIT_SD = 0.15;
 
 /** The pH readings with what had gone in by then, and all that went in. */
-async function phSteps(
-  manager: EntityManager,
-  { events, session, batch }: ReplayedBatch,
-  before: Predicted,
-  meters: Meters,
-): Promise<{ seen: PhSeen[]; stirred: Stirred[] }> {
+function phSteps(manager: EntityManager, { events, session, batch }: ReplayedBatch, before: Predicted, meters: Meters): { seen: PhSeen[]; stirred: Stirred[] } {
   let volumeL = batch.volumeL;
   const stirred: Stirred[] = [];
   const seen: PhSeen[] = [];
@@ -112,7 +108,7 @@ async function phSteps(
     }
     if (event.kind !== 'batchPh' && event.kind !== 'batchCorrection') continue;
     if (event.kind === 'batchCorrection') {
-      const dose = await stirredBy(manager, event.payload, session.volumeL);
+      const dose = stirredBy(manager, event.payload, session.volumeL);
       if (dose) stirred.push(dose);
     }
     // From a reading that no dose explains the coach begins anew: what went before does not lead to it.
@@ -126,12 +122,8 @@ async function phSteps(
 }
 
 /** An acid or alkali as it is stirred into so many litres; undefined where its label is not known. */
-export async function stirredBy(
-  manager: EntityManager,
-  { productId, dose, ratio }: CarePayload<'batchCorrection'>,
-  volumeL: number,
-): Promise<Stirred | undefined> {
-  const product = await manager.getRepository<Product>('product').findOneBy({ id: productId });
+export function stirredBy(manager: EntityManager, { productId, dose, ratio }: CarePayload<'batchCorrection'>, volumeL: number): Stirred | undefined {
+  const product = rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', productId)[0];
   const label = product && labelOf(product);
   return label ? { perMl: label.perUnit, mlPerL: dose.doseMl / ratio / volumeL } : undefined;
 }
@@ -194,9 +186,9 @@ export function unitsForNet(product: Product, netEcUsCm: number): number | undef
 }
 
 /** What a poured batch conducts after its acid, µS/cm; null where that cannot be told, or nothing of the kind went in. */
-export async function afterAcidOf(manager: EntityManager, replayed: ReplayedBatch, meters: Meters): Promise<number | null> {
+export function afterAcidOf(manager: EntityManager, replayed: ReplayedBatch, meters: Meters): number | null {
   if (replayed.session.corrections === 0 || replayed.session.awaitingReading) return null;
-  const found = await chemistryOf(manager, replayed, meters);
+  const found = chemistryOf(manager, replayed, meters);
   if (!found.known) return null;
   const after = solve(found.bare);
   return after.ok ? after.ecUsCm : null;

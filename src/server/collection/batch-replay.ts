@@ -12,11 +12,12 @@ import {
   type PenNoise,
   type StrengthBelief,
 } from '../../core/strength/index.ts';
-import { batchEvents, type ReadCareEvent } from '../database/care-log.ts';
-import type { Batch, BatchPart, Bottle, Meter, Product } from '../database/entities.ts';
+import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
+import type { Batch, BatchPart, Bottle, CareEvent, Meter, Product } from '../database/entities.ts';
 import { labelOf } from './label-of.ts';
 import type { KnownMeter, Meters } from './meters.ts';
 import { metersOf } from './while-writing.ts';
+import { rowsFor } from './holder.ts';
 
 /** A part of a batch with what is known of its product. */
 export type KnownPart = { row: BatchPart; product: Product; bottle: Bottle; before: Known };
@@ -107,24 +108,18 @@ const USUAL_EC_PER_ML_L = 300;
  * source. Goes on from the last batch whose knowledge is cached.
  * @param memo what this look into the log worked out already: batches of several products ask for each other's knowledge
  */
-export async function beliefBefore(
-  manager: EntityManager,
-  product: Product,
-  source: string,
-  startedAt: string,
-  meters: Meters,
-  memo = newMemo(),
-): Promise<Known> {
-  const parts = await manager.query<{ batchId: string; position: number; knownAfter: string | null; startedAt: string }[]>(
+export function beliefBefore(manager: EntityManager, product: Product, source: string, startedAt: string, meters: Meters, memo = newMemo()): Known {
+  const parts = rowsFor(manager)<{ batchId: string; position: number; knownAfter: string | null; startedAt: string }>(
     `SELECT p.batchId, p.position, p.knownAfter, b.startedAt FROM batch_part p JOIN bottle o ON o.id = p.bottleId JOIN batch b ON b.id = p.batchId
      WHERE o.productId = ? AND b.startedAt < ? AND b.status <> 'open' ORDER BY b.startedAt DESC`,
-    [product.id, startedAt],
+    product.id,
+    startedAt,
   );
   const cached = parts.findIndex((part) => part.knownAfter !== null);
   let known: Known =
     cached === -1 ? { belief: priorBelief(guessedStrength(product)), source: null, batches: 0 } : (JSON.parse(parts[cached]!.knownAfter!) as Known);
   for (const part of parts.slice(0, cached === -1 ? undefined : cached).reverse()) {
-    const replayed = await replayBatch(manager, part.batchId, meters, memo, { position: part.position, known });
+    const replayed = replayBatch(manager, part.batchId, meters, memo, { position: part.position, known });
     if (replayed) known = knownAfter(replayed, part.position);
   }
   return aboutSource(known, source);
@@ -151,7 +146,7 @@ function aboutSource(known: Known, source: string): Known {
 /** Caches what is known after a batch that closes; batches started after it learn anew from here. */
 export async function keepKnown(manager: EntityManager, { batch }: ReplayedBatch): Promise<void> {
   await forgetKnown(manager, batch.startedAt);
-  const replayed = await replayBatch(manager, batch.id, metersOf(manager));
+  const replayed = replayBatch(manager, batch.id, metersOf(manager));
   for (const { row } of replayed?.parts ?? []) {
     await manager.query('UPDATE batch_part SET knownAfter = ? WHERE id = ?', [JSON.stringify(knownAfter(replayed!, row.position)), row.id]);
   }
@@ -160,11 +155,11 @@ export async function keepKnown(manager: EntityManager, { batch }: ReplayedBatch
 /** Caches what every closed batch taught that is not cached yet, oldest first. */
 export async function rememberAll(manager: EntityManager): Promise<void> {
   const meters = metersOf(manager);
-  const batches = await manager.query<{ id: string }[]>(
+  const batches = rowsFor(manager)<{ id: string }>(
     `SELECT b.id FROM batch b WHERE b.status <> 'open' AND EXISTS (SELECT 1 FROM batch_part p WHERE p.batchId = b.id AND p.knownAfter IS NULL) ORDER BY b.startedAt`,
   );
   for (const { id } of batches) {
-    const replayed = await replayBatch(manager, id, meters);
+    const replayed = replayBatch(manager, id, meters);
     for (const { row } of replayed?.parts ?? [])
       await manager.query('UPDATE batch_part SET knownAfter = ? WHERE id = ?', [JSON.stringify(knownAfter(replayed!, row.position)), row.id]);
   }
@@ -187,27 +182,29 @@ export function coreAim(row: BatchPart): BenchPart['aim'] {
  * Reads and replays one batch; undefined when there is none of that id.
  * @param about saves asking again what was known of one of its products before it
  */
-export async function replayBatch(
+export function replayBatch(
   manager: EntityManager,
   batchId: string,
   meters: Meters,
   memo = newMemo(),
   about?: { position: number; known: Known },
-): Promise<ReplayedBatch | undefined> {
+): ReplayedBatch | undefined {
   const done = memo.get(batchId);
   if (done) return done;
-  const batch = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
-  if (!batch) return undefined;
+  const [row] = rowsFor(manager)<Batch>('SELECT * FROM batch WHERE id = ?', batchId);
+  if (!row) return undefined;
+  // SQLite keeps yes and no as 1 and 0.
+  const batch = { ...row, byRecipe: Boolean(row.byRecipe), emptied: Boolean(row.emptied) };
   const parts: KnownPart[] = [];
-  for (const row of await partsOf(manager, batchId)) {
-    const bottle = await manager.getRepository<Bottle>('bottle').findOneByOrFail({ id: row.bottleId });
-    const product = await manager.getRepository<Product>('product').findOneByOrFail({ id: bottle.productId });
+  for (const row of partsOf(manager, batchId)) {
+    const bottle = rowsFor(manager)<Bottle>('SELECT * FROM "bottle" WHERE id = ?', row.bottleId)[0]!;
+    const product = rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', bottle.productId)[0]!;
     const before =
-      about?.position === row.position ? aboutSource(about.known, row.source) : await beliefBefore(manager, product, row.source, batch.startedAt, meters, memo);
+      about?.position === row.position ? aboutSource(about.known, row.source) : beliefBefore(manager, product, row.source, batch.startedAt, meters, memo);
     parts.push({ row, product, bottle, before });
   }
   const meter = meters.get(batch.ppmMeterId);
-  const events = await batchEvents(manager, batchId);
+  const events = batchEvents(manager, batchId);
   const setup: BenchSetup = {
     volumeL: batch.volumeL,
     parts: parts.map(({ row, before }) => ({ belief: before.belief, mlPerUnit: row.mlPerUnit, aim: coreAim(row) })),
@@ -223,17 +220,17 @@ export async function replayBatch(
 }
 
 /** A batch's parts in their order. */
-export function partsOf(manager: EntityManager, batchId: string): Promise<BatchPart[]> {
-  return manager.query<BatchPart[]>('SELECT * FROM batch_part WHERE batchId = ? ORDER BY position', [batchId]);
+export function partsOf(manager: EntityManager, batchId: string): BatchPart[] {
+  return rowsFor(manager)<BatchPart>('SELECT * FROM batch_part WHERE batchId = ? ORDER BY position', batchId);
 }
 
 /** What is left of a poured batch, mL: what it came to, less every live fill drawn from it. */
-export async function leftOfBatch(manager: EntityManager, batch: Batch): Promise<number> {
+export function leftOfBatch(manager: EntityManager, batch: Batch): number {
   if (batch.pouredVolumeL === null || batch.emptied) return 0;
-  const rows = await manager.query<{ drawn: number | null }[]>(
+  const rows = rowsFor(manager)<{ drawn: number | null }>(
     `SELECT sum(coalesce(json_extract(payload, '$.pouredMl'), json_extract(payload, '$.ml'))) AS drawn FROM care_event
      WHERE batchId = ? AND kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND voidedBy IS NULL`,
-    [batch.id],
+    batch.id,
   );
   return Math.max(0, batch.pouredVolumeL * 1000 - (rows[0]?.drawn ?? 0));
 }
@@ -246,4 +243,13 @@ export async function forgetLearnedWith(manager: EntityManager, meterId: string)
        SELECT id FROM batch WHERE startedAt >= (SELECT min(startedAt) FROM batch WHERE ppmMeterId = ?))`,
     [meterId],
   );
+}
+
+/** Live (not taken back) events of a batch, in order; a correction stands where the act it corrects stood. */
+export function batchEvents(manager: EntityManager, batchId: string): ReadCareEvent[] {
+  const rows = rowsFor(manager)<CareEvent>(
+    `SELECT * FROM care_event WHERE batchId = ? AND voidedBy IS NULL AND kind LIKE 'batch%' ORDER BY coalesce(standsAt, seq)`,
+    batchId,
+  );
+  return rows.map((row) => readCareEvent(row));
 }

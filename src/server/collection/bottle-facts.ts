@@ -2,20 +2,23 @@ import type { EntityManager } from 'typeorm';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import type { Bottle, Product } from '../database/entities.ts';
+import { rowsFor } from './holder.ts';
 
 /** Use is taken over so many days back. */
 const USE_DAYS = 60;
 
 /** What is in a bottle by what the bench gave out, and how long that lasts at the rate of the last weeks. */
-export async function bottleFacts(manager: EntityManager, bottle: Bottle, today: string): Promise<ShelfRoom['products'][number]['bottle']> {
-  const doses = await manager.query<{ on: string; ml: number }[]>(
+export function bottleFacts(manager: EntityManager, bottle: Bottle, today: string): ShelfRoom['products'][number]['bottle'] {
+  const doses = rowsFor(manager)<{ on: string; ml: number }>(
     `SELECT e.localDate AS "on", sum(json_extract(e.payload, '$.dose.doseMl') / p.mlPerUnit) AS ml
        FROM batch_part p JOIN care_event e ON e.batchId = p.batchId AND e.kind = 'batchPortion' AND e.voidedBy IS NULL
          AND json_extract(e.payload, '$.part') = p.position WHERE p.bottleId = ? GROUP BY 1
      UNION ALL
      SELECT localDate, sum(json_extract(payload, '$.dose.doseMl') / json_extract(payload, '$.ratio'))
        FROM care_event WHERE kind = 'batchCorrection' AND voidedBy IS NULL AND json_extract(payload, '$.productId') = ? AND localDate >= ? GROUP BY 1`,
-    [bottle.id, bottle.productId, bottle.openedOn],
+    bottle.id,
+    bottle.productId,
+    bottle.openedOn,
   );
   const used = doses.reduce((sum, dose) => sum + dose.ml, 0);
   const lately = doses.filter((dose) => daysBetween(dose.on, today) < USE_DAYS).reduce((sum, dose) => sum + dose.ml, 0);
@@ -39,9 +42,9 @@ export async function bottleFacts(manager: EntityManager, bottle: Bottle, today:
 }
 
 /** The day on which the run of a growth-slowing product was over, if it is and has not rested since; it ends by itself. */
-export async function runOver(manager: EntityManager, bottle: Bottle, product: Product, today: string): Promise<string | undefined> {
+export function runOver(manager: EntityManager, bottle: Bottle, product: Product, today: string): string | undefined {
   if (!product.slowsGrowth || product.longestDays === null) return undefined;
-  const since = (await bottleFacts(manager, bottle, today))?.runSince;
+  const since = bottleFacts(manager, bottle, today)?.runSince;
   const over = since && plusDays(since, Math.ceil(product.longestDays));
   return over && over <= today ? over : undefined;
 }

@@ -87,7 +87,7 @@ it('a collection from before batches had parts keeps every batch, drop and readi
   await old.destroy();
 
   const database = await openDatabase(file);
-  const view = await readBatchView(database.read.manager, id(9), 'Europe/London', { at: new Date('2026-11-21T09:00:00Z'), localDate: '2026-11-21' });
+  const view = readBatchView(database.read.manager, id(9), 'Europe/London', { at: new Date('2026-11-21T09:00:00Z'), localDate: '2026-11-21' });
   expect(view).toMatchObject({ use: 'feed', status: 'poured', aimPpm: 90, byRecipe: false, ph: { corrections: 1, latest: 6 } });
   expect(view!.parts).toMatchObject([
     {

@@ -72,12 +72,3 @@ export async function appendCareEvent<K extends CareKind>(manager: EntityManager
 export function readCareEvent<K extends CareKind = CareKind>(row: CareEvent): ReadCareEvent<K> {
   return { ...row, payload: JSON.parse(row.payload) as unknown } as unknown as ReadCareEvent<K>;
 }
-
-/** Live (not taken back) events of a batch, in order; a correction stands where the act it corrects stood. */
-export async function batchEvents(manager: EntityManager, batchId: string): Promise<ReadCareEvent[]> {
-  const rows = await manager.query<CareEvent[]>(
-    `SELECT * FROM care_event WHERE batchId = ? AND voidedBy IS NULL AND kind LIKE 'batch%' ORDER BY coalesce(standsAt, seq)`,
-    [batchId],
-  );
-  return rows.map((row) => readCareEvent(row));
-}

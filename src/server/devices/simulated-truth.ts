@@ -18,7 +18,8 @@ import {
   type SimProduct,
   type SimSolution,
 } from '../../core/simulation/index.ts';
-import { batchEvents, readCareEvent } from '../database/care-log.ts';
+import { batchEvents } from '../collection/index.ts';
+import { readCareEvent } from '../database/care-log.ts';
 import type { Batch, BatchPart, CareEvent, SimulatedTruth } from '../database/entities.ts';
 
 /*
@@ -64,7 +65,7 @@ export async function trueBatch(manager: EntityManager, batchId: string): Promis
     [batchId],
   );
   const acts: SimBatchAct[] = [];
-  for (const event of await batchEvents(manager, batchId)) {
+  for (const event of batchEvents(manager, batchId)) {
     if (event.kind === 'batchPortion') {
       const part = parts.find((p) => p.position === event.payload.part);
       const product = part && (await readTruth(manager, 'bottle', part.bottleId));

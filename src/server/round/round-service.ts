@@ -166,7 +166,7 @@ async function checkMix(manager: EntityManager, batchId: string, ml: number, pat
   const batch = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
   if (!batch) throw new AppError('not-found', 'That mix is not in this collection.');
   if (batch.status !== 'poured') throw new AppError('batch-closed', 'That mix is not ready to pour: finish it at the bench first.');
-  const leftMl = await leftOfBatch(manager, batch);
+  const leftMl = leftOfBatch(manager, batch);
   if (ml > leftMl + POUR_GRACE * 1000 * (batch.pouredVolumeL ?? 0)) {
     const message = `Only ${volumeWords(leftMl)} of that mix is left and this pot takes ${volumeWords(ml)}. Make more at the bench, or pour less.`;
     throw new AppError('mix-too-small', message, { errors: [{ path, message }] });

@@ -3,20 +3,14 @@ import type { ShelfRoom, StrengthHistory } from '../../contract/shelf.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
 import type { Bottle, Product } from '../database/entities.ts';
-import { beliefBefore, isTainted, knownAfter, replayBatch, type Known, type Meters } from '../collection/index.ts';
+import { beliefBefore, isTainted, knownAfter, replayBatch, type Known, type Meters, rowsFor } from '../collection/index.ts';
 
 type RoomProduct = ShelfRoom['products'][number];
 
 /** What the bench learned of the bottle in use, on the grower's scale; null before its first batch. */
-export async function learnedOf(
-  manager: EntityManager,
-  product: Product,
-  bottle: Bottle | undefined,
-  meters: Meters,
-  scale: number,
-): Promise<RoomProduct['learned']> {
+export function learnedOf(manager: EntityManager, product: Product, bottle: Bottle | undefined, meters: Meters, scale: number): RoomProduct['learned'] {
   if (!bottle) return null;
-  const { belief, batches } = await beliefBefore(manager, product, bottle.id, '9999', meters);
+  const { belief, batches } = beliefBefore(manager, product, bottle.id, '9999', meters);
   if (batches === 0) return null;
   const { ecPerMlL, sd } = bottleStrength(belief);
   return { ppmPerMlL: ppmFromEc(ecPerMlL, scale), sd: ppmFromEc(sd, scale), batches };
@@ -26,16 +20,17 @@ export async function learnedOf(
 const HISTORY = 60;
 
 /** What each of a product's last batches gave, and what was known after it, oldest first. */
-export async function readStrengthHistory(manager: EntityManager, product: Product, meters: Meters, scale: number): Promise<StrengthHistory> {
-  const batches = await manager.query<{ id: string; position: number }[]>(
+export function readStrengthHistory(manager: EntityManager, product: Product, meters: Meters, scale: number): StrengthHistory {
+  const batches = rowsFor(manager)<{ id: string; position: number }>(
     `SELECT * FROM (SELECT b.id, b.startedAt, p.position FROM batch b JOIN batch_part p ON p.batchId = b.id JOIN bottle o ON o.id = p.bottleId
        WHERE o.productId = ? AND b.status <> 'open' ORDER BY b.startedAt DESC LIMIT ?) ORDER BY startedAt`,
-    [product.id, HISTORY],
+    product.id,
+    HISTORY,
   );
   const points: StrengthHistory['points'] = [];
   let known: Known | undefined;
   for (const { id, position } of batches) {
-    const replayed = await replayBatch(manager, id, meters, undefined, known && { position, known });
+    const replayed = replayBatch(manager, id, meters, undefined, known && { position, known });
     if (!replayed) continue;
     const { batch, events, session } = replayed;
     const part = replayed.parts[position]!;

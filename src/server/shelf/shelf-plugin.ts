@@ -17,10 +17,10 @@ import { growersScale, metersOf } from '../collection/index.ts';
 
 /** Shelf: waters, instruments, measures, vessels and products; what the bench can choose from; counting a dropper. */
 export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  app.get('/api/shelf', { schema: { response: { 200: shelfView }, tags: ['shelf'] } }, () =>
+  app.get('/api/shelf', { schema: { response: { 200: shelfView }, tags: ['shelf'] } }, async () =>
     readShelf(context.database.read.manager, whenNow(context).localDate),
   );
-  app.get('/api/shelf/room', { schema: { response: { 200: shelfRoom }, tags: ['shelf'] } }, () =>
+  app.get('/api/shelf/room', { schema: { response: { 200: shelfRoom }, tags: ['shelf'] } }, async () =>
     readShelfRoom(context.database.read.manager, whenNow(context).localDate, context.settings.zone),
   );
 

@@ -2,17 +2,15 @@ import type { EntityManager } from 'typeorm';
 import type { ShelfView } from '../../contract/shelf.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
-import { basesOf, canBeAtHand, growersScale, isDosingTool, isSolid, metersOf, stockLeft, toToolView } from '../collection/index.ts';
+import { basesOf, canBeAtHand, growersScale, isDosingTool, isSolid, metersOf, stockLeft, toToolView, rowsFor } from '../collection/index.ts';
 
 /** Everything the bench can choose from, each water with the reading it last showed. */
-export async function readShelf(manager: EntityManager, today: string): Promise<ShelfView> {
-  const [waters, vessels, products, bottles, tools] = await Promise.all([
-    manager.query<Water[]>('SELECT * FROM water WHERE retiredOn IS NULL ORDER BY position'),
-    manager.query<Vessel[]>('SELECT * FROM vessel WHERE retiredOn IS NULL ORDER BY position'),
-    manager.query<Product[]>('SELECT * FROM product WHERE retiredOn IS NULL ORDER BY position'),
-    manager.query<Bottle[]>('SELECT * FROM bottle WHERE finishedOn IS NULL ORDER BY position'),
-    manager.query<ToolRow[]>('SELECT * FROM tool WHERE retiredOn IS NULL ORDER BY position'),
-  ]);
+export function readShelf(manager: EntityManager, today: string): ShelfView {
+  const waters = rowsFor(manager)<Water>('SELECT * FROM water WHERE retiredOn IS NULL ORDER BY position');
+  const vessels = rowsFor(manager)<Vessel>('SELECT * FROM vessel WHERE retiredOn IS NULL ORDER BY position');
+  const products = rowsFor(manager)<Product>('SELECT * FROM product WHERE retiredOn IS NULL ORDER BY position');
+  const bottles = rowsFor(manager)<Bottle>('SELECT * FROM bottle WHERE finishedOn IS NULL ORDER BY position');
+  const tools = rowsFor(manager)<ToolRow>('SELECT * FROM tool WHERE retiredOn IS NULL ORDER BY position');
   const meters = metersOf(manager);
   const product = new Map(products.map((p) => [p.id, p]));
   const bases = basesOf(manager, meters);
@@ -23,25 +21,13 @@ export async function readShelf(manager: EntityManager, today: string): Promise<
       return { id: w.id, name: w.name, note: w.note, kind: w.kind, lastBasePpm: ec === undefined ? null : Math.round(ppmFromEc(ec, scale)) };
     }),
     vessels: vessels.map(({ id, name, capacityL, material }) => ({ id, name, capacityL, material })),
-    bottles: await Promise.all(
-      bottles.flatMap(({ id, productId, note }) => {
-        const known = product.get(productId);
-        if (!known) return [];
-        const { name, kind } = known;
-        const solid = isSolid(known);
-        return [
-          (solid ? stockLeft(manager, id, today) : Promise.resolve(undefined)).then((stock) => ({
-            id,
-            productId,
-            name,
-            kind,
-            unit: solid ? ('g' as const) : ('mL' as const),
-            note,
-            stock: stock ?? null,
-          })),
-        ];
-      }),
-    ),
+    bottles: bottles.flatMap(({ id, productId, note }) => {
+      const known = product.get(productId);
+      if (!known) return [];
+      const { name, kind } = known;
+      const solid = isSolid(known);
+      return [{ id, productId, name, kind, unit: solid ? ('g' as const) : ('mL' as const), note, stock: (solid && stockLeft(manager, id, today)) || null }];
+    }),
     tools: tools.filter(isDosingTool).map(toToolView),
     meters: [...meters.values()]
       .filter((m) => m.retiredOn === null && canBeAtHand(m))

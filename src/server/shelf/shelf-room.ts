@@ -8,7 +8,7 @@ import { learnedOf } from './product-facts.ts';
 import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import { recipeStrengthWith } from './recipe.ts';
-import { bottleFacts, ecOf, growersScale, isTainted, mainMeter, type Meters, metersOf, stockOf } from '../collection/index.ts';
+import { bottleFacts, ecOf, growersScale, isTainted, mainMeter, type Meters, metersOf, stockOf, rowsFor } from '../collection/index.ts';
 
 /** Base readings shown of each water. */
 const READINGS_SHOWN = 60;
@@ -26,17 +26,15 @@ type WaterLine = {
 };
 
 /** The whole Shelf, retired things included. Figures on the scale of the pen at hand. */
-export async function readShelfRoom(manager: EntityManager, today: string, zone: string): Promise<ShelfRoom> {
+export function readShelfRoom(manager: EntityManager, today: string, zone: string): ShelfRoom {
   const meters = metersOf(manager);
   const scale = growersScale(meters);
-  const [waters, vessels, products, bottles, tools, uses] = await Promise.all([
-    manager.query<Water[]>('SELECT * FROM water ORDER BY position'),
-    manager.query<Vessel[]>('SELECT * FROM vessel ORDER BY position'),
-    manager.query<Product[]>('SELECT * FROM product ORDER BY position'),
-    manager.query<Bottle[]>('SELECT * FROM bottle WHERE finishedOn IS NULL ORDER BY openedOn'),
-    manager.query<ToolRow[]>('SELECT * FROM tool ORDER BY position'),
-    readUses(manager),
-  ]);
+  const waters = rowsFor(manager)<Water>('SELECT * FROM water ORDER BY position');
+  const vessels = rowsFor(manager)<Vessel>('SELECT * FROM vessel ORDER BY position');
+  const products = rowsFor(manager)<Product>('SELECT * FROM product ORDER BY position');
+  const bottles = rowsFor(manager)<Bottle>('SELECT * FROM bottle WHERE finishedOn IS NULL ORDER BY openedOn');
+  const tools = rowsFor(manager)<ToolRow>('SELECT * FROM tool ORDER BY position');
+  const uses = readUses(manager);
   const bottleOf = new Map(bottles.map((b) => [b.productId, b]));
   const toolOf = new Map(tools.map((t) => [t.id, t]));
   const used = (row: { id: string; retiredOn: string | null }) => ({ id: row.id, retiredOn: row.retiredOn, uses: uses.get(row.id) ?? 0 });
@@ -54,8 +52,8 @@ export async function readShelfRoom(manager: EntityManager, today: string, zone:
         costPerL: w.costPerL,
         known: readJson(waterKnown, w.known) ?? null,
       },
-      readings: (await readingsOf(manager, w.id)).map((line) => toReading(line, meters, scale)),
-      months: await monthsOf(manager, w.id, meters, scale, today),
+      readings: readingsOf(manager, w.id).map((line) => toReading(line, meters, scale)),
+      months: monthsOf(manager, w.id, meters, scale, today),
       stock: stockOf(manager, w, today),
     });
   }
@@ -91,9 +89,9 @@ export async function readShelfRoom(manager: EntityManager, today: string, zone:
         longestDays,
         slowsGrowth: Boolean(p.slowsGrowth),
       },
-      bottle: bottle ? await bottleFacts(manager, bottle, today) : null,
+      bottle: bottle ? bottleFacts(manager, bottle, today) : null,
       strength: strengthOf(p, recipe, toolOf, meters, scale),
-      learned: await learnedOf(manager, p, bottle, meters, scale),
+      learned: learnedOf(manager, p, bottle, meters, scale),
     });
   }
   return {
@@ -128,18 +126,19 @@ function strengthOf(
 }
 
 /** How many batches (or, for tools, batches made with them) lean on each thing. */
-async function readUses(manager: EntityManager): Promise<Map<string, number>> {
-  const rows = await manager.query<{ id: string; n: number }[]>(
-    `SELECT waterId AS id, count(*) AS n FROM batch GROUP BY waterId UNION ALL SELECT vesselId, count(*) FROM batch GROUP BY vesselId
+function readUses(manager: EntityManager): Map<string, number> {
+  const rows = rowsFor(manager)<{
+    id: string;
+    n: number;
+  }>(`SELECT waterId AS id, count(*) AS n FROM batch GROUP BY waterId UNION ALL SELECT vesselId, count(*) FROM batch GROUP BY vesselId
      UNION ALL SELECT ppmMeterId, count(*) FROM batch GROUP BY ppmMeterId UNION ALL SELECT phMeterId, count(*) FROM batch WHERE phMeterId IS NOT NULL GROUP BY phMeterId
      UNION ALL SELECT o.productId, count(*) FROM batch_part b JOIN bottle o ON o.id = b.bottleId GROUP BY o.productId
-     UNION ALL SELECT t.value, count(*) FROM batch b, json_each(b.toolIds) t GROUP BY t.value`,
-  );
+     UNION ALL SELECT t.value, count(*) FROM batch b, json_each(b.toolIds) t GROUP BY t.value`);
   return new Map(rows.map((row) => [row.id, row.n]));
 }
 
-function readingsOf(manager: EntityManager, waterId: string): Promise<WaterLine[]> {
-  return manager.query<WaterLine[]>(
+function readingsOf(manager: EntityManager, waterId: string): WaterLine[] {
+  return rowsFor(manager)<WaterLine>(
     `SELECT * FROM (
        SELECT * FROM (SELECT e.id AS eventId, b.waterId, e.localDate AS "on", e.at, b.ppmMeterId, json_extract(e.payload, '$.reading') AS ppm, NULL AS ph, 0 AS alone, NULL AS warm
          FROM batch b JOIN care_event e ON e.batchId = b.id AND e.kind = 'batchBase' AND e.voidedBy IS NULL WHERE b.waterId = ? ORDER BY b.startedAt DESC LIMIT ?)
@@ -147,21 +146,27 @@ function readingsOf(manager: EntityManager, waterId: string): Promise<WaterLine[
        SELECT id, json_extract(payload, '$.waterId'), localDate, at, json_extract(payload, '$.ppmMeterId'), json_extract(payload, '$.ppm'), json_extract(payload, '$.ph'), 1, json_extract(payload, '$.temperatureC')
          FROM care_event WHERE kind = 'waterRead' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ?
      ) ORDER BY at DESC LIMIT ?`,
-    [waterId, READINGS_SHOWN, waterId, READINGS_SHOWN],
+    waterId,
+    READINGS_SHOWN,
+    waterId,
+    READINGS_SHOWN,
   );
 }
 
 const MONTHS_SHOWN = 13;
 
 /** Month by month, so that a slow rise shows: a membrane ages over a year. */
-async function monthsOf(manager: EntityManager, waterId: string, meters: Meters, scale: number, today: string): Promise<ShelfRoom['waters'][number]['months']> {
+function monthsOf(manager: EntityManager, waterId: string, meters: Meters, scale: number, today: string): ShelfRoom['waters'][number]['months'] {
   const from = plusDays(today, -31 * MONTHS_SHOWN);
-  const lines = await manager.query<WaterLine[]>(
+  const lines = rowsFor(manager)<WaterLine>(
     `SELECT e.localDate AS "on", e.at, b.ppmMeterId, json_extract(e.payload, '$.reading') AS ppm
        FROM batch b JOIN care_event e ON e.batchId = b.id AND e.kind = 'batchBase' AND e.voidedBy IS NULL WHERE b.waterId = ? AND b.startedOn > ?
      UNION ALL SELECT localDate, at, json_extract(payload, '$.ppmMeterId'), json_extract(payload, '$.ppm')
        FROM care_event WHERE kind = 'waterRead' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? AND localDate > ?`,
-    [waterId, from, waterId, from],
+    waterId,
+    from,
+    waterId,
+    from,
   );
   const months = new Map<string, number[]>();
   for (const line of lines) {

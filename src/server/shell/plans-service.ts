@@ -5,7 +5,7 @@ import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { AppError } from '../app-error.ts';
 import type { ClockRow, PlannedAct } from '../database/entities.ts';
 import { changeRecords, readRecord, type RecordChange } from '../database/records.ts';
-import { ASKED_BY, ASKED_IS_GIVEN } from '../collection/index.ts';
+import { ASKED_BY, ASKED_IS_GIVEN, rowsFor } from '../collection/index.ts';
 
 type When = { at: Date; localDate: string };
 
@@ -19,7 +19,7 @@ export async function actOnPlans(manager: EntityManager, eventId: string, act: P
   switch (act.kind) {
     case 'plan': {
       if (act.onDate < when.localDate) throw dateProblem('That day is past. Choose today or later.');
-      await requireSubject(manager, act.subjectKind, act.subjectId);
+      requireSubject(manager, act.subjectKind, act.subjectId);
       const { kind: _kind, planId, ...fields } = act;
       return planned(`Planned for ${act.onDate}: ${act.words}`, {
         table: 'planned_act',
@@ -41,7 +41,7 @@ export async function actOnPlans(manager: EntityManager, eventId: string, act: P
       return planned(`Moved to ${act.onDate}: ${plan.words}`, { table: 'planned_act', id: plan.id, after: { onDate: act.onDate } });
     }
     case 'startClock': {
-      await requireSubject(manager, act.subjectKind, act.subjectId);
+      requireSubject(manager, act.subjectKind, act.subjectId);
       const endsAt = new Date(when.at.getTime() + act.minutes * 60_000);
       return timed(`Started a clock: ${act.words}, ${Math.round(act.minutes)} min`, {
         table: 'clock',
@@ -74,13 +74,14 @@ export async function actOnPlans(manager: EntityManager, eventId: string, act: P
 }
 
 /** Open plans up to so many days ahead, and what was done today; earliest first. */
-export async function readPlans(manager: EntityManager, today: string, daysAhead = 60): Promise<PlannedActView[]> {
-  const rows = await manager.query<PlannedAct[]>(
+export function readPlans(manager: EntityManager, today: string, daysAhead = 60): PlannedActView[] {
+  const rows = rowsFor(manager)<PlannedAct>(
     `SELECT p.* FROM planned_act p WHERE droppedOn IS NULL AND (doneOn IS NULL OR doneOn = ?) AND onDate <= ?
        AND NOT (p.origin = '${ASKED_BY}' AND p.originId IS NOT NULL AND ${ASKED_IS_GIVEN}) ORDER BY onDate, words`,
-    [today, plusDays(today, daysAhead)],
+    today,
+    plusDays(today, daysAhead),
   );
-  const about = await namesOf(manager, rows);
+  const about = namesOf(manager, rows);
   return rows.map((row) => ({
     id: row.id,
     subjectKind: row.subjectKind,
@@ -95,9 +96,9 @@ export async function readPlans(manager: EntityManager, today: string, daysAhead
 }
 
 /** Clocks that run or have rung and wait to be stopped, the next to ring first. */
-export async function readClocks(manager: EntityManager): Promise<ClockView[]> {
-  const rows = await manager.query<ClockRow[]>('SELECT * FROM clock WHERE stoppedAt IS NULL ORDER BY endsAt');
-  const about = await namesOf(manager, rows);
+export function readClocks(manager: EntityManager): ClockView[] {
+  const rows = rowsFor(manager)<ClockRow>('SELECT * FROM clock WHERE stoppedAt IS NULL ORDER BY endsAt');
+  const about = namesOf(manager, rows);
   return rows.map(({ id, subjectKind, subjectId, words, startedAt, endsAt, ...row }) => ({
     id,
     subjectKind,
@@ -115,23 +116,23 @@ const NAMES: Record<Exclude<SubjectKind, 'collection'>, string> = {
   water: 'SELECT id, name FROM water',
 };
 
-async function namesOf(
+function namesOf(
   manager: EntityManager,
   rows: readonly { subjectKind: SubjectKind; subjectId: string | null }[],
-): Promise<(row: { subjectKind: SubjectKind; subjectId: string | null }) => string> {
+): (row: { subjectKind: SubjectKind; subjectId: string | null }) => string {
   const names = new Map<string, string>();
   for (const kind of ['pot', 'batch', 'water'] as const) {
     const ids = [...new Set(rows.filter((r) => r.subjectKind === kind && r.subjectId).map((r) => r.subjectId))];
     if (ids.length === 0) continue;
-    const found = await manager.query<{ id: string; name: string }[]>(`${NAMES[kind]} WHERE id IN (${ids.map(() => '?').join(', ')})`, ids);
+    const found = rowsFor(manager)<{ id: string; name: string }>(`${NAMES[kind]} WHERE id IN (${ids.map(() => '?').join(', ')})`, ...ids);
     for (const { id, name } of found) names.set(id, name);
   }
   return (row) => (row.subjectId && names.get(row.subjectId)) || '';
 }
 
-async function requireSubject(manager: EntityManager, kind: SubjectKind, id: string | null): Promise<void> {
+function requireSubject(manager: EntityManager, kind: SubjectKind, id: string | null): void {
   if (kind === 'collection') return;
-  const [found] = id === null ? [] : await manager.query<unknown[]>(`SELECT 1 FROM "${kind}" WHERE id = ?`, [id]);
+  const [found] = id === null ? [] : rowsFor(manager)<unknown>(`SELECT 1 FROM "${kind}" WHERE id = ?`, id);
   if (!found) throw new AppError('not-found', `That ${kind} is not in this collection.`);
 }
 

@@ -9,7 +9,7 @@ import { AppError } from '../app-error.ts';
 import { changeRecords } from '../database/records.ts';
 import { whenNow } from '../when.ts';
 import { actOnPlans, readClocks, readPlans } from './plans-service.ts';
-import { growersScale, metersOf } from '../collection/index.ts';
+import { growersScale, metersOf, rowsFor } from '../collection/index.ts';
 
 /** What every room needs first: the collection, its day, its clocks; settings; plans; and hearing of what others do. */
 export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
@@ -36,17 +36,15 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     try {
       const { count: acts, firstAt } = await context.database.asOf(when);
       const manager = reader();
-      const [count] = await manager.query<{ pots: number; shelf: number }[]>(
-        `SELECT (SELECT count(*) FROM pot) AS pots,
-                (SELECT count(*) FROM water) + (SELECT count(*) FROM meter) + (SELECT count(*) FROM tool) + (SELECT count(*) FROM product) AS shelf`,
-      );
+      const [count] = rowsFor(manager)<{ pots: number; shelf: number }>(`SELECT (SELECT count(*) FROM pot) AS pots,
+                (SELECT count(*) FROM water) + (SELECT count(*) FROM meter) + (SELECT count(*) FROM tool) + (SELECT count(*) FROM product) AS shelf`);
       return {
         shut: false,
         ahead: firstAt === null ? null : { count: acts, firstAt },
         pots: count?.pots ?? 0,
         shelf: count?.shelf ?? 0,
         scale: growersScale(metersOf(manager)),
-        clocks: await readClocks(manager),
+        clocks: readClocks(manager),
       };
     } catch (error) {
       context.database.noteError(error);
@@ -77,7 +75,7 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
 
   app.get('/api/shell/plans', { schema: { response: { 200: planList }, tags: ['shell'] } }, async () => {
     const today = whenNow(context).localDate;
-    return { today, plans: await readPlans(reader(), today) };
+    return { today, plans: readPlans(reader(), today) };
   });
   app.put(
     '/api/shell/plans/acts/:id',
@@ -109,10 +107,10 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   });
   app.post('/api/shell/copy-demo', { schema: { response: { 200: z.object({ pots: z.number() }) }, tags: ['shell'] } }, async () => {
     if (!context.copyDemo) throw new AppError('not-found', 'This is the demo already.');
-    const [count] = await reader().query<{ n: number }[]>('SELECT (SELECT count(*) FROM pot) + (SELECT count(*) FROM water) AS n');
+    const [count] = rowsFor(reader())<{ n: number }>('SELECT (SELECT count(*) FROM pot) + (SELECT count(*) FROM water) AS n');
     if (count && count.n > 0) throw new AppError('in-use', 'There is something in this collection already. A copy of the demo goes into an empty one only.');
     await context.copyDemo();
-    const [pots] = await reader().query<{ pots: number }[]>('SELECT count(*) AS pots FROM pot');
+    const [pots] = rowsFor(reader())<{ pots: number }>('SELECT count(*) AS pots FROM pot');
     return { pots: pots?.pots ?? 0 };
   });
   app.post('/api/shell/next-day', { schema: { response: { 200: z.object({ today: z.string() }) }, tags: ['shell'] } }, async () => {

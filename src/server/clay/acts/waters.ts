@@ -19,7 +19,7 @@ export function needsLaterWaters(rows: Rows, { id, at, payload }: ReadCareEvent<
 /** No more came off a batch of clay than was on it, at any change. @throws AppError at the field */
 export async function requireClayAddsUp(manager: EntityManager, clayId: string): Promise<void> {
   let waterL = 0;
-  for (const event of (await readClayEvents(manager, clayId)).get(clayId) ?? []) {
+  for (const event of readClayEvents(manager, clayId).get(clayId) ?? []) {
     if (event.kind !== 'clayFilled' && event.kind !== 'clayDrained') continue;
     waterL -= event.payload.pouredOffL;
     if (waterL < -1e-6) {
