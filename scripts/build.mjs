@@ -32,7 +32,7 @@ export async function buildWhatChanged() {
   await viteBuild({ root, logLevel: 'warn' });
   await esbuild({
     absWorkingDir: root,
-    entryPoints: { main: 'src/server/main.ts', 'file-worker': 'src/server/database/file-worker.ts' },
+    entryPoints: { main: 'src/server/main.ts', 'file-worker': 'src/server/database/file-worker.ts', 'pool-worker': 'src/server/collection/pool-worker.ts' },
     outdir: 'dist/server',
     bundle: true,
     platform: 'node',

@@ -72,16 +72,16 @@ type StepLine = {
   doseMl: number | null;
 };
 
-/** Batches as they were made. @param ids undefined: every one */
+/** Batches as they were made. */
 export function foldBatches(
   rows: Rows,
   meters: Meters,
   waters: ReadonlyMap<string, WaterEntry>,
   products: ReadonlyMap<string, ProductEntry>,
-  ids?: readonly string[],
+  ids: readonly string[],
 ): Map<string, BatchEntry> {
-  const which = ids ? 'IN (SELECT value FROM json_each(?))' : 'IS NOT ?';
-  const wanted = ids ? listed(ids) : null;
+  const which = 'IN (SELECT value FROM json_each(?))';
+  const wanted = listed(ids);
   const batches = rows<Batch>(`SELECT * FROM batch WHERE id ${which} ORDER BY startedAt, id`, wanted);
   const byBatch = <T extends { batchId: string }>(lines: readonly T[]) => {
     const map = new Map<string, T[]>();

@@ -1,6 +1,6 @@
 import { flushMl } from '../../core/regimen/index.ts';
 import { flushForPot, FLUSH_EFFICIENCY, type FlushForPot, type FlushWater } from '../../core/reservoir/index.ts';
-import { poresOf } from './knowledge.ts';
+import { poresOf } from './learn-pot.ts';
 import { memo } from './memo.ts';
 import type { PotState } from './pot-state.ts';
 import { inUse } from './in-use.ts';

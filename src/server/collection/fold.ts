@@ -18,31 +18,43 @@ export const POURED_DAYS = 240;
 
 type Folded = Omit<Collection, 'commit'>;
 
-/** The whole collection from the file. @param before what stood there: what still says the same keeps its identity */
-export function foldAll(rows: Rows, before?: Collection): Folded {
+/** Things folded at one go: some milliseconds' worth. */
+const POTS_A_STEP = 40;
+const BATCHES_A_STEP = 250;
+
+/**
+ * The whole collection from the file, step by step.
+ * @param before what stood there: what still says the same keeps its identity
+ */
+export function* foldAll(rows: Rows, before?: Collection): Generator<void, Folded> {
+  const seq = lastLine(rows);
   const settings = sameOr(before?.settings, foldSettings(rows));
   const places = allAnew(before?.places, foldPlaces(rows));
   const meters = allAnew(before?.meters, foldMeters(rows));
-  const waterIds = rows<{ id: string }>('SELECT id FROM water ORDER BY position').map(({ id }) => id);
+  const waterIds = idsOf(rows, 'SELECT id FROM water ORDER BY position');
   const waters = allAnew(before?.waters, foldWaters(rows, meters, waterIds));
+  yield;
   const products = allAnew(before?.products, foldProducts(rows));
-  const batches = allAnew(before?.batches, foldBatches(rows, meters, waters, products));
-  const oddLines = foldOddLines(rows);
-  const potIds = rows<{ id: string }>('SELECT id FROM pot ORDER BY position, id').map(({ id }) => id);
-  const named: PotsFolded = { meters, waters, batches, places, latitude: settings.latitude, oddLines };
-  const pots = allAnew(before?.pots, foldPots(rows, named, potIds, pouredSince(rows)));
-  const tanks = waterIds.flatMap((id): [string, Tank][] => {
+  const batches = yield* inSteps(before?.batches, idsOf(rows, 'SELECT id FROM batch ORDER BY startedAt, id'), BATCHES_A_STEP, (ids) =>
+    foldBatches(rows, meters, waters, products, ids),
+  );
+  const named: PotsFolded = { meters, waters, batches, places, latitude: settings.latitude, oddLines: foldOddLines(rows) };
+  const since = pouredSince(rows);
+  const pots = yield* inSteps(before?.pots, idsOf(rows, 'SELECT id FROM pot ORDER BY position, id'), POTS_A_STEP, (ids) => foldPots(rows, named, ids, since));
+  const tanks = new Map<string, Tank>();
+  for (const id of waterIds) {
     const tank = foldTank(rows, id);
-    return tank ? [[id, tank]] : [];
-  });
+    if (tank) tanks.set(id, tank);
+    yield;
+  }
   return {
-    seq: lastLine(rows),
+    seq,
     settings,
     places,
     pots,
     regimens: allAnew(before?.regimens, foldById<RegimenRow>(rows, 'regimen')),
     waters,
-    tanks: allAnew(before?.tanks, new Map(tanks)),
+    tanks: allAnew(before?.tanks, tanks),
     products,
     bottles: allAnew(before?.bottles, foldById<Bottle>(rows, 'bottle')),
     meters,
@@ -58,15 +70,34 @@ export function foldAll(rows: Rows, before?: Collection): Folded {
   };
 }
 
+const idsOf = (rows: Rows, sql: string): string[] => rows<{ id: string }>(sql).map(({ id }) => id);
+
+/** A map folded some entries at a time, in the order of its ids. */
+function* inSteps<T>(
+  before: ReadonlyMap<string, T> | undefined,
+  ids: readonly string[],
+  atOnce: number,
+  fold: (ids: string[]) => Map<string, T>,
+): Generator<void, ReadonlyMap<string, T>> {
+  const now = new Map<string, T>();
+  for (let i = 0; i < ids.length; i += atOnce) {
+    for (const [id, entry] of fold(ids.slice(i, i + atOnce))) now.set(id, sameOr(before?.get(id), entry));
+    yield;
+  }
+  return before ? allAnew(before, now) : now;
+}
+
 export const lastLine = (rows: Rows): number => rows<{ seq: number }>('SELECT coalesce(max(seq), 0) AS seq FROM main.care_event')[0]!.seq;
 
-/** The collection with the lines after the last one in it: only what they touch is folded again, each subject from all its lines that stand. */
-export function foldSince(rows: Rows, before: Collection): Folded {
+/**
+ * The collection with the lines after the last one in it: only what they touch is folded again, each subject from all its lines that stand.
+ * @returns undefined where they touch everything: a pen with another scale, or found off, reads everything it ever read anew
+ */
+export function foldSince(rows: Rows, before: Collection): Folded | undefined {
   const touched = touchedBy(rows, before);
   const { tables } = touched;
   const meters = tables.has('meter') || tables.has('setting') ? allAnew(before.meters, foldMeters(rows)) : before.meters;
-  // A pen with another scale, or found off, reads everything it ever read anew.
-  if (readsOtherwise(before.meters, meters)) return foldAll(rows, before);
+  if (readsOtherwise(before.meters, meters)) return undefined;
   const settings = tables.has('setting') ? sameOr(before.settings, foldSettings(rows)) : before.settings;
   const places = tables.has('place') ? allAnew(before.places, foldPlaces(rows)) : before.places;
   const waters = watersAnew(rows, before, touched);

@@ -1,19 +1,16 @@
 import { placeYear } from '../../contract/pots.ts';
-import { knowAlone, knowInClay, POTS_AT_LARGE, priorOfClay, type Alone, type FillSeen, type PotBelief, type PotKnowledge } from '../../core/drift/index.ts';
-import { PORES_PER_RESERVOIR, thirstByMonth, usualYear } from '../../core/reservoir/index.ts';
+import { knowInClay, POTS_AT_LARGE, priorOfClay, type Alone, type PotBelief, type PotKnowledge } from '../../core/drift/index.ts';
+import { thirstByMonth, usualYear } from '../../core/reservoir/index.ts';
 import type { Place, Pot } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
+import type { Collection } from './collection.ts';
+import { learnPot, type Learned, type LogOfPot } from './learn-pot.ts';
 import { memo } from './memo.ts';
-import { mixOf, waterMix } from './mixes.ts';
+import { inPool } from './pool.ts';
 import type { PotEntry } from './pots.ts';
-import { soaksFound } from './soak-found.ts';
+import { slices } from './slices.ts';
 import type { SoakLogged } from './soak-tests.ts';
-import { pouredOnBetween, type Fill, type Visits } from './visits.ts';
-import { plainWater } from './waters.ts';
-
-/** Water that stays in a drained pot by what it grows in, mL for each mL of its reservoir. */
-const PORES: Readonly<Record<string, number>> = { clay: PORES_PER_RESERVOIR, bark: 0.15, water: 0.02, basket: PORES_PER_RESERVOIR };
-export const poresOf = (pot: Pick<Pot, 'medium' | 'reservoirMl'>) => Math.max(1, (PORES[pot.medium] ?? PORES_PER_RESERVOIR) * pot.reservoirMl);
+import type { Visits } from './visits.ts';
 
 /** How thirsty each month makes the pots on a place: as measured there, and where nobody did, as is usual for such a place. */
 export const thirstOf = memo((place: Place, latitude: number): readonly number[] => {
@@ -27,59 +24,73 @@ export const thirstOf = memo((place: Place, latitude: number): readonly number[]
   });
 });
 
-/** A pot as its own log tells of it; undefined where that tells nothing. */
-export const knownAlone = memo(({ pot, place, latitude, visits, soakTests, dried }: PotEntry): Alone | undefined =>
-  aloneOf(visits, soakTests, dried, thirstOf(place, latitude), pot.medium, pot.reservoirMl, pot.repottedOn),
-);
+/** What is learned of a pot, here or in a thread: worked out once for the same log. */
+type Lesson = { readonly log: LogOfPot; learned?: Learned; underWay?: Promise<void> };
 
-const aloneOf = memo(
+const lessonOf = memo(
   (
-    visits: Visits,
+    { fills, topUps }: Visits,
     soakTests: readonly SoakLogged[],
     dried: readonly string[],
     thirst: readonly number[],
     medium: Pot['medium'],
     reservoirMl: number,
     repottedOn: string | null,
-  ): Alone | undefined => {
-    // Another clay is another nature: what was read before a repotting says nothing of it.
-    const fills = visits.fills.filter((f) => repottedOn === null || f.on >= repottedOn);
-    try {
-      return knowAlone({
-        poreMl: poresOf({ medium, reservoirMl }),
-        thirst,
-        fills: fills.map((fill, i) => fillSeen(fill, i > 0 && pouredOnBetween(visits.topUps, fills[i - 1]!, fill))),
-        soaks: soaksFound(soakTests, dried).flatMap(({ soak, result, driedSince }) =>
-          result.ok && (repottedOn === null || soak.on >= repottedOn) ? [{ ueq: result.firstHourUeq.middle, sdUeq: result.firstHourUeq.sd, driedSince }] : [],
-        ),
-      });
-    } catch (error) {
-      // Nothing is foretold of it; of the others everything is.
-      console.error('A pot cannot be reckoned:', error);
-      return undefined;
-    }
-  },
+  ): Lesson => ({ log: { visits: { fills, topUps }, soakTests, dried, thirst, medium, reservoirMl, repottedOn } }),
 );
 
-function fillSeen(fill: Fill, toppedUp: boolean): FillSeen {
-  const { batch, water, payload, tainted, phOffset } = fill;
-  const mix = batch ? mixOf(batch) : water && waterMix(water);
-  // A pen known to be off by so much is put right by it; off by nobody knows how much, it teaches nothing.
-  const ph = fill.cameOutPh === undefined || (tainted.includes('cameOutPh') && phOffset === 0) ? undefined : fill.cameOutPh - phOffset;
-  return {
-    on: fill.on,
-    pouredMl: payload.pouredMl,
-    mix,
-    flushed: fill.flushed.map((stage) => ({ water: plainWater(stage.water).curve, ml: stage.ml })),
-    toppedUp,
-    leftMl: payload.oldReservoir.leftMl ?? undefined,
-    cameOutEcUsCm: tainted.includes('cameOutPpm') ? undefined : fill.cameOutEcUsCm,
-    cameOutPh: ph,
-    runOffEcUsCm: fill.runOffEcUsCm,
-    ppmMeterId: payload.ppmMeterId,
-    phMeterId: payload.phMeterId,
-  };
+const lesson = memo(({ pot, place, latitude, visits, soakTests, dried }: PotEntry): Lesson =>
+  lessonOf(visits, soakTests, dried, thirstOf(place, latitude), pot.medium, pot.reservoirMl, pot.repottedOn),
+);
+
+/** A pot as its own log tells of it; undefined where that tells nothing. */
+export function knownAlone(entry: PotEntry): Alone | undefined {
+  const of = lesson(entry);
+  return (of.learned ??= told(learnPot(of.log))).alone;
 }
+
+function told(learned: Learned): Learned {
+  if (learned.trouble) console.error('A pot cannot be reckoned:', learned.trouble);
+  return learned;
+}
+
+/** How many of the kept pots are learned. */
+export function reckoned({ pots }: Pick<Collection, 'pots'>): { readonly done: number; readonly of: number } {
+  const kept = keptPots(pots);
+  return { done: kept.filter((entry) => lesson(entry).learned).length, of: kept.length };
+}
+
+/** More pots than this are learned in threads; few are sooner learned than told to one. */
+const FEW = 60;
+const AT_ONCE = 16;
+
+/** Learns what is not learned yet of the kept pots, without holding up anybody. */
+export async function learnAll({ pots }: Pick<Collection, 'pots'>): Promise<void> {
+  const missing = keptPots(pots)
+    .map(lesson)
+    .filter((of) => !of.learned);
+  const pause = slices();
+  if (missing.length <= FEW) {
+    for (const of of missing) {
+      of.learned ??= told(learnPot(of.log));
+      await pause();
+    }
+    return;
+  }
+  const fresh = missing.filter((of) => !of.underWay);
+  for (let i = 0; i < fresh.length; i += AT_ONCE) {
+    const some = fresh.slice(i, i + AT_ONCE);
+    const learning = inPool(
+      'learn',
+      some.map((of) => of.log),
+    ).then((learned) => some.forEach((of, at) => (of.learned ??= told(learned[at]!))));
+    for (const of of some) of.underWay = learning;
+    await pause();
+  }
+  for (const of of missing) await of.underWay;
+}
+
+const keptPots = memo((pots: ReadonlyMap<string, PotEntry>): readonly PotEntry[] => [...pots.values()].filter(({ pot }) => pot.retiredOn === null));
 
 /** Clays are told apart by their names. */
 const clayKey = (clay: string | null) => (clay ?? '').trim().toLowerCase();
@@ -87,8 +98,7 @@ const clayKey = (clay: string | null) => (clay ?? '').trim().toLowerCase();
 /** Pots that are kept, by the clay they stand in. */
 const byClay = memo((pots: ReadonlyMap<string, PotEntry>): ReadonlyMap<string, readonly PotEntry[]> => {
   const clays = new Map<string, PotEntry[]>();
-  for (const entry of [...pots.values()].sort((a, b) => (a.pot.id < b.pot.id ? -1 : 1))) {
-    if (entry.pot.retiredOn !== null) continue;
+  for (const entry of [...keptPots(pots)].sort((a, b) => (a.pot.id < b.pot.id ? -1 : 1))) {
     const name = clayKey(entry.pot.clay);
     const mates = clays.get(name);
     if (mates) mates.push(entry);

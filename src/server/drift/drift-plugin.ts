@@ -6,7 +6,7 @@ import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
-import { collectionOf } from '../collection/index.ts';
+import { ready } from '../collection/index.ts';
 import { whenNow } from '../when.ts';
 import { choicesOf, driftViewOf, modelsOf, nextOfKey, potDriftOf } from './drift-view.ts';
 import { lookBackOn } from './look-back.ts';
@@ -17,16 +17,16 @@ const NOT_FOLLOWED = 'Nothing can be foretold of that pot yet: fill it with a mi
 
 /** Drift: what the clay does to pH between rounds. */
 export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  const collection = () => collectionOf(context.database.read.manager);
+  const whole = () => ready(() => context.database.read.manager, today());
   const today = () => whenNow(context).localDate;
 
-  app.get('/api/drift', { schema: { response: { 200: driftRoom }, tags: ['drift'] } }, async () => driftViewOf(collection(), context.clock.now(), today()));
+  app.get('/api/drift', { schema: { response: { 200: driftRoom }, tags: ['drift'] } }, async () => driftViewOf(await whole(), context.clock.now(), today()));
   app.get('/api/drift/pots/:potId', { schema: { params: z.object({ potId: id }), response: { 200: potDrift }, tags: ['drift'] } }, async (request) => {
-    const found = potDriftOf(collection(), request.params.potId, today());
+    const found = potDriftOf(await whole(), request.params.potId, today());
     if (!found) throw new AppError('not-found', NOT_FOLLOWED);
     return found;
   });
-  app.get('/api/drift/models', { schema: { response: { 200: z.array(potModel) }, tags: ['drift'] } }, async () => modelsOf(collection(), today()));
+  app.get('/api/drift/models', { schema: { response: { 200: z.array(potModel) }, tags: ['drift'] } }, async () => modelsOf(await whole(), today()));
   app.get(
     '/api/drift/acids',
     {
@@ -38,7 +38,7 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     },
     async (request) => {
       const { mix, ph, litres } = request.query;
-      const now = collection();
+      const now = await whole();
       const next = nextOfKey(now, mix, today());
       if (!next) throw new AppError('not-found', 'That mix was never made here, so its pH is not known.');
       return acidsFor(now, next, ph, litres);
@@ -47,10 +47,10 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   app.get(
     '/api/drift/mix',
     { schema: { querystring: z.object({ mix: z.string().max(80), by: localDate.optional() }), response: { 200: mixAdvice }, tags: ['drift'] } },
-    async (request) => adviseMix(collection(), request.query.mix, today(), request.query.by ?? today()),
+    async (request) => adviseMix(await whole(), request.query.mix, today(), request.query.by ?? today()),
   );
-  app.get('/api/drift/choices', { schema: { response: { 200: driftChoices }, tags: ['drift'] } }, async () => choicesOf(collection(), today()));
-  app.get('/api/drift/look-back', { schema: { response: { 200: lookBack }, tags: ['drift'] } }, async () => lookBackOn(collection(), today()));
+  app.get('/api/drift/choices', { schema: { response: { 200: driftChoices }, tags: ['drift'] } }, async () => choicesOf(await whole(), today()));
+  app.get('/api/drift/look-back', { schema: { response: { 200: lookBack }, tags: ['drift'] } }, async () => lookBackOn(await whole(), today()));
   app.put('/api/drift/acts/:id', { schema: { params: z.object({ id }), body: driftAct, response: { 200: actDone }, tags: ['drift'] } }, async (request) => {
     const { repeated } = await actOnce(context, request, request.params.id, (writer) =>
       actOnDrift(writer, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),

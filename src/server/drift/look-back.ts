@@ -1,51 +1,36 @@
 import type { LookBack } from '../../contract/drift.ts';
-import { drawForecast, learnInterval, POTS_AT_LARGE, type Band } from '../../core/drift/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
-import { seededRandom, seedOf } from '../../core/statistics/index.ts';
-import { growersScale, isFollowed, memo, potStates, type Collection } from '../collection/index.ts';
+import { growersScale, inPool, isFollowed, potStates, type Collection, type LookedBack } from '../collection/index.ts';
 
 /** Days looked back on, and how many pots at the most: the newest visits say enough. */
 const DAYS = 31;
 const MOST_POTS = 120;
-const DRAWS = 100;
-
-type Kind = LookBack['figures'][number]['what'];
-type Seen = { what: Kind; code: string; on: string; read: number; band: Band };
 
 /**
- * How good the forecasts of the last month were: each visit foretold from what was known before it, and set beside what was read then. Forecasts
- * are not kept; they are made again from the log as it stands, which knows what was put right since.
+ * How good the forecasts of the last month were: each visit forecast from what was known before it, and set beside what was read then. Forecasts
+ * are not kept; they are made again from the log as it stands, which knows what was put right since. In a thread: they are drawn by the hundred.
  */
-export const lookBackOn = memo((collection: Collection, today: string): LookBack => {
-  const scale = growersScale(collection.meters);
+export async function lookBackOn(collection: Collection, today: string): Promise<LookBack> {
   const from = plusDays(today, -DAYS);
-  const states = potStates(collection, today).filter(isFollowed).slice(0, MOST_POTS);
-  const seen: Seen[] = [];
-  for (const { known, pot } of states) {
-    let belief = POTS_AT_LARGE;
-    for (const interval of known.intervals) {
-      const on = interval.endedOn;
-      if (on >= from && interval.days > 0) {
-        const random = seededRandom(seedOf(`${pot.id}:${on}`));
-        const last = drawForecast(interval.water, belief, interval.season, interval.days, DRAWS, random).at(-1)!;
-        const add = (what: Kind, read: number | undefined, band: Band, times = 1) => {
-          if (read === undefined) return;
-          seen.push({ what, code: pot.code, on, read: read * times, band: { low: band.low * times, middle: band.middle * times, high: band.high * times } });
-        };
-        add('left', interval.leftMl, last.freeMl);
-        add('ppm', interval.cameOutEcUsCm, last.ecUsCm, ppmFromEc(1, scale));
-        add('ph', interval.cameOutPh, last.ph);
-      }
-      belief = learnInterval(belief, interval);
-    }
-  }
+  const pots = potStates(collection, today)
+    .filter(isFollowed)
+    .slice(0, MOST_POTS)
+    .map(({ pot, known }) => ({ id: pot.id, code: pot.code, intervals: known.intervals }));
+  const onPen = ppmFromEc(1, growersScale(collection.meters));
+  const seen = (await inPool('back', { pots, from })).map((one): LookedBack => (one.what === 'ppm' ? times(one, onPen) : one));
   return { from, to: today, figures: (['left', 'ppm', 'ph'] as const).map((what) => judged(what, seen)) };
+}
+
+const times = (one: LookedBack, by: number): LookedBack => ({
+  ...one,
+  read: one.read * by,
+  band: { low: one.band.low * by, middle: one.band.middle * by, high: one.band.high * by },
 });
 
-function judged(what: Kind, seen: readonly Seen[]): LookBack['figures'][number] {
+function judged(what: LookedBack['what'], seen: readonly LookedBack[]): LookBack['figures'][number] {
   const mine = seen.filter((s) => s.what === what);
-  const outside = ({ read, band }: Seen) => Math.max(band.low - read, read - band.high, 0) / Math.max(1e-6, band.high - band.low);
+  const outside = ({ read, band }: LookedBack) => Math.max(band.low - read, read - band.high, 0) / Math.max(1e-6, band.high - band.low);
   const worst = [...mine].sort((a, b) => outside(b) - outside(a))[0];
   return {
     what,

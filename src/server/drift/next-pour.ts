@@ -23,6 +23,7 @@ import { anchoredAt, elementsOf, scaleComposition } from '../../core/solution/in
 import {
   flushNow,
   flushWaters,
+  inPool,
   inUse,
   isFollowed,
   memo,
@@ -113,13 +114,16 @@ export function litresFor(pots: readonly PotState[]): number {
   return litresWithSpare(pots.reduce((sum, s) => sum + s.pot.fillMl, 0));
 }
 
+/** More pots than this are thought over in a thread. */
+const MOST_HERE = 4;
+
 /** Where to pour a mix for all its pots that are due by a day. */
-export function adviseMix(collection: Collection, key: string, today: string, by: string): MixAdvice {
+export async function adviseMix(collection: Collection, key: string, today: string, by: string): Promise<MixAdvice> {
   const due = potsOfBatch(potStates(collection, today), key, by).filter(isFollowed);
   const next = nextMix(collection, due);
   if (!next) return { pourPh: null, days: 0, inside: 0, insideAtUsual: 0, pots: 0, suffer: [] };
   const pots = due.map((s) => pourOf(collection, s, next, today));
-  const advice = advisePour(pots, 'steady')!;
+  const advice = (pots.length > MOST_HERE ? await inPool('advise', pots) : advisePour(pots, 'steady'))!;
   const codes = new Map(due.map((s) => [s.pot.id, s.pot.code]));
   const insideAt = (ph: number) => advice.outcomes.find((o) => Math.abs(o.pourPh - ph) < 0.05)!.inside;
   return {

@@ -8,6 +8,9 @@ import { penAdvice } from './pens.ts';
 
 const judge = memo(judgeAnew);
 
+/** What judgement says of a pot. */
+export const judgedPot = (collection: Collection, s: PotState, today: string) => judge(factsOf(collection, s, today));
+
 /** What one would do next with a pot, what was answered before, and what it has been given. */
 export function potAdviceView(collection: Collection, potId: string, today: string): PotAdvice | undefined {
   const state = potState(collection, potId, today);
@@ -34,7 +37,7 @@ export function potAdviceView(collection: Collection, potId: string, today: stri
 export const adviceView = memo((collection: Collection, today: string): AdviceRoom => {
   const scale = growersScale(collection.meters);
   const pots = potStates(collection, today).flatMap((s) => {
-    const advices = openOf(judge(factsOf(collection, s, today)), collection.answers.get(s.pot.id) ?? []);
+    const advices = openOf(judgedPot(collection, s, today), collection.answers.get(s.pot.id) ?? []);
     if (advices.length === 0) return [];
     const rank = RULES.findIndex((rule) => rule.id === advices[0]!.rule) - advices[0]!.sure;
     return [

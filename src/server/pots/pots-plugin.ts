@@ -7,7 +7,7 @@ import { schoolsView, whatChanges } from '../../contract/regimens.ts';
 import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
-import { collectionOf } from '../collection/index.ts';
+import { collectionOf, ready } from '../collection/index.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
@@ -15,7 +15,7 @@ import { photoOf } from '../database/photos.ts';
 import { keepPotPhoto } from './pot-photos.ts';
 import { smallJpeg } from './small-jpeg.ts';
 import { actOnPots } from './pots-service.ts';
-import { potsViewOf, potViewOf, readPotLog } from './pots-view.ts';
+import { potItemOf, potsViewOf, potViewOf, readPotLog } from './pots-view.ts';
 import { schoolsViewOf, whatWouldChange } from './what-changes.ts';
 
 /** A list of a thousand pots, each with everything written of it, comes to about 1 MB. */
@@ -24,12 +24,15 @@ const LIST_BYTES = 4 * 1024 * 1024;
 /** Pots: the collection, one pot's history, and every act on them. */
 export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   const today = () => whenNow(context).localDate;
-  const collection = () => collectionOf(context.database.read.manager);
-  app.get('/api/pots', { ...plainAnswer, schema: { response: { 200: potsView }, tags: ['pots'] } }, async () => potsViewOf(collection(), today()));
+  const manager = () => context.database.read.manager;
+  const collection = () => collectionOf(manager());
+  const whole = () => ready(manager, today(), potItemOf);
+  app.get('/api/pots', { ...plainAnswer, schema: { response: { 200: potsView }, tags: ['pots'] } }, async () => potsViewOf(await whole(), today()));
 
   app.get('/api/pots/:id', { schema: { params: z.object({ id }), response: { 200: potView }, tags: ['pots'] } }, async (request) => {
+    await whole();
     const now = collection();
-    const found = potViewOf(now, request.params.id, today(), readPotLog(context.database.read.manager, now, request.params.id));
+    const found = potViewOf(now, request.params.id, today(), readPotLog(manager(), now, request.params.id));
     if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
     return found;
   });
@@ -39,7 +42,7 @@ export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
   app.post(
     '/api/pots/regimens/:id/what-changes',
     { schema: { params: z.object({ id }), body: z.object({ potIds: z.array(id).min(1).max(5000) }), response: { 200: whatChanges }, tags: ['pots'] } },
-    async (request) => whatWouldChange(collection(), { potIds: request.body.potIds, regimenId: request.params.id }, today()),
+    async (request) => whatWouldChange(await whole(), { potIds: request.body.potIds, regimenId: request.params.id }, today()),
   );
 
   app.put(

@@ -66,6 +66,9 @@ export const potsViewOf = memo((collection: Collection, today: string): PotsView
   };
 });
 
+/** A pot as the lists have it. */
+export const potItemOf = ({ meters }: Collection, s: PotState, today: string) => toItem(s, today, growersScale(meters));
+
 /** What only a pot's own page shows: its whole log. */
 export type PotLog = { readonly visits: Visits; readonly changes: readonly ChangeLine[]; readonly photos: readonly PotPhotoView[] };
 type ChangeLine = { readonly id: string; readonly at: string; readonly localDate: string; readonly words: string };

@@ -4,7 +4,7 @@ import { id } from '../../contract/common.ts';
 import { roundAct, roundActDone, roundView } from '../../contract/round.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
-import { collectionOf } from '../collection/index.ts';
+import { ready } from '../collection/index.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
 import { actOnRound } from './round-service.ts';
@@ -13,7 +13,7 @@ import { roundViewOf } from './round-view.ts';
 /** Round: what is due today, and logging it pot by pot. */
 export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   app.get('/api/round', { ...plainAnswer, schema: { response: { 200: roundView }, tags: ['round'] } }, async () =>
-    roundViewOf(collectionOf(context.database.read.manager), whenNow(context).localDate),
+    roundViewOf(await ready(() => context.database.read.manager, whenNow(context).localDate), whenNow(context).localDate),
   );
 
   app.put(

@@ -1,0 +1,64 @@
+import { knowAlone, type Alone, type FillSeen } from '../../core/drift/index.ts';
+import { PORES_PER_RESERVOIR } from '../../core/reservoir/index.ts';
+import type { Pot } from '../database/entities.ts';
+import { mixOf, waterMix } from './mixes.ts';
+import { soaksFound } from './soak-found.ts';
+import type { SoakLogged } from './soak-tests.ts';
+import { pouredOnBetween, type Fill, type Visits } from './visits.ts';
+import { plainWater } from './waters.ts';
+
+/** Everything that what is learned of a pot depends on, as plain data: a thread may be given it. */
+export type LogOfPot = {
+  readonly visits: Pick<Visits, 'fills' | 'topUps'>;
+  readonly soakTests: readonly SoakLogged[];
+  readonly dried: readonly string[];
+  readonly thirst: readonly number[];
+  readonly medium: Pot['medium'];
+  readonly reservoirMl: number;
+  readonly repottedOn: string | null;
+};
+/** What its own log tells of a pot; undefined where that is nothing. `trouble`: why it cannot be reckoned. */
+export type Learned = { readonly alone: Alone | undefined; readonly trouble?: string };
+
+/** Water that stays in a drained pot by what it grows in, mL for each mL of its reservoir. */
+const PORES: Readonly<Record<string, number>> = { clay: PORES_PER_RESERVOIR, bark: 0.15, water: 0.02, basket: PORES_PER_RESERVOIR };
+export const poresOf = (pot: Pick<Pot, 'medium' | 'reservoirMl'>) => Math.max(1, (PORES[pot.medium] ?? PORES_PER_RESERVOIR) * pot.reservoirMl);
+
+/** A pot as its own log tells of it. */
+export function learnPot({ visits, soakTests, dried, thirst, medium, reservoirMl, repottedOn }: LogOfPot): Learned {
+  // Another clay is another nature: what was read before a repotting says nothing of it.
+  const fills = visits.fills.filter((f) => repottedOn === null || f.on >= repottedOn);
+  try {
+    const alone = knowAlone({
+      poreMl: poresOf({ medium, reservoirMl }),
+      thirst,
+      fills: fills.map((fill, i) => fillSeen(fill, i > 0 && pouredOnBetween(visits.topUps, fills[i - 1]!, fill))),
+      soaks: soaksFound(soakTests, dried).flatMap(({ soak, result, driedSince }) =>
+        result.ok && (repottedOn === null || soak.on >= repottedOn) ? [{ ueq: result.firstHourUeq.middle, sdUeq: result.firstHourUeq.sd, driedSince }] : [],
+      ),
+    });
+    return { alone };
+  } catch (error) {
+    // Nothing is foretold of it; of the others everything is.
+    return { alone: undefined, trouble: String(error) };
+  }
+}
+
+function fillSeen(fill: Fill, toppedUp: boolean): FillSeen {
+  const { batch, water, payload, tainted, phOffset } = fill;
+  // A pen known to be off by so much is put right by it; off by nobody knows how much, it teaches nothing.
+  const ph = fill.cameOutPh === undefined || (tainted.includes('cameOutPh') && phOffset === 0) ? undefined : fill.cameOutPh - phOffset;
+  return {
+    on: fill.on,
+    pouredMl: payload.pouredMl,
+    mix: batch ? mixOf(batch) : water && waterMix(water),
+    flushed: fill.flushed.map((stage) => ({ water: plainWater(stage.water).curve, ml: stage.ml })),
+    toppedUp,
+    leftMl: payload.oldReservoir.leftMl ?? undefined,
+    cameOutEcUsCm: tainted.includes('cameOutPpm') ? undefined : fill.cameOutEcUsCm,
+    cameOutPh: ph,
+    runOffEcUsCm: fill.runOffEcUsCm,
+    ppmMeterId: payload.ppmMeterId,
+    phMeterId: payload.phMeterId,
+  };
+}

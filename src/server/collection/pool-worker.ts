@@ -1,0 +1,11 @@
+import { advisePour, type PotToPour, type PourAdvice } from '../../core/drift/index.ts';
+import { lookBack, type LookedBack, type PotFollowed } from './look-back.ts';
+import { learnPot, type Learned, type LogOfPot } from './learn-pot.ts';
+
+/* The threads for what takes long: plain data in, plain data out. */
+
+export const learn = (pots: readonly LogOfPot[]): Learned[] => pots.map(learnPot);
+export const advise = (pots: readonly PotToPour[]): PourAdvice | undefined => advisePour(pots, 'steady');
+export const back = ({ pots, from }: { pots: readonly PotFollowed[]; from: string }): LookedBack[] => lookBack(pots, from);
+
+export type Tasks = { learn: typeof learn; advise: typeof advise; back: typeof back };

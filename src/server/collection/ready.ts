@@ -1,0 +1,43 @@
+import type { EntityManager } from 'typeorm';
+import type { Collection } from './collection.ts';
+import { collectionOf, foldAhead } from './holder.ts';
+import { knownOf, learnAll, reckoned } from './knowledge.ts';
+import { memo } from './memo.ts';
+import { potState, potStates, type PotState } from './pot-state.ts';
+import { slices } from './slices.ts';
+
+/**
+ * The collection with everything a room wants of its pots worked out, while every other device goes on being served: folding and the pots' states slice by
+ * slice, learning in threads. What comes back is what is committed now, not when it was asked for.
+ * @param manager of the reading connection as it is at the moment
+ * @param each what the room makes of each pot, kept by its arguments
+ */
+export async function ready(
+  manager: () => EntityManager,
+  today: string,
+  each?: (collection: Collection, state: PotState, today: string) => unknown,
+): Promise<Collection> {
+  for (;;) {
+    await foldAhead(manager());
+    const collection = collectionOf(manager());
+    const { done, of } = reckoned(collection);
+    if (done < of) await learnAll(collection);
+    const work = workOn(collection, today, each);
+    if (work.done) return collection;
+    const pause = slices();
+    for (const [id, entry] of collection.pots) {
+      if (entry.pot.retiredOn !== null) continue;
+      knownOf(entry, collection.pots);
+      const state = potState(collection, id, today);
+      if (state) each?.(collection, state, today);
+      await pause();
+    }
+    if (collectionOf(manager()) !== collection) continue;
+    potStates(collection, today);
+    work.done = true;
+    return collection;
+  }
+}
+
+/** Whether the pots of a collection were gone through already. */
+const workOn = memo((_collection: Collection, _today: string, _each: unknown): { done: boolean } => ({ done: false }));
