@@ -123,6 +123,8 @@ describe('a commit in the middle of an answer', () => {
       }
     } finally {
       read.createQueryRunner = make;
+      // Past all that was done here.
+      kit.clock.at = new Date(at + 3_600_000);
     }
     expect(halves).toEqual([]);
   }, 60_000);
