@@ -57,8 +57,10 @@ const ask = async (method: 'GET' | 'PUT', url: string, payload?: object) => {
   if (answer.statusCode !== 200) throw new Error(`${url} answered ${answer.statusCode}: ${answer.body.slice(0, 200)}`);
   return answer;
 };
-const told = (what: string, { ms, held }: { ms: number; held: number }) =>
-  console.log(`${what.padEnd(34)} ${ms.toFixed(0).padStart(6)} ms · others held up ${held.toFixed(0).padStart(4)} ms at most`);
+const told = (what: string, { ms, held }: { ms: number; held: number }, usual?: number) =>
+  console.log(
+    `${what.padEnd(34)} ${ms.toFixed(0).padStart(6)} ms · others held up ${held.toFixed(0).padStart(4)} ms at most${usual === undefined ? '' : ` · median ${usual.toFixed(0)} ms`}`,
+  );
 
 told('fold after a start', await watched(() => foldAhead(database.read.manager)));
 for (const url of [
@@ -96,14 +98,10 @@ for (const one of due.slice(0, ACTS)) {
   await noted('a pot logged', () => ask('PUT', `/api/round/acts/${randomUUID()}`, fill));
   for (const url of rooms) await noted(`then ${url.replace(/[0-9a-f-]{36}/, ':id')}`, () => ask('GET', url));
 }
-for (const [what, all] of after)
-  told(`${what}, p95`, {
-    ms: quantile(
-      all.map((a) => a.ms),
-      0.95,
-    ),
-    held: Math.max(...all.map((a) => a.held)),
-  });
+for (const [what, all] of after) {
+  const ms = all.map((a) => a.ms);
+  told(`${what}, p95`, { ms: quantile(ms, 0.95), held: Math.max(...all.map((a) => a.held)) }, quantile(ms, 0.5));
+}
 const [pen] = await database.read.query<{ id: string }[]>(`SELECT id FROM meter WHERE quantity = 'ppm' AND retiredOn IS NULL ORDER BY position LIMIT 1`);
 await ask('PUT', `/api/shelf/acts/${randomUUID()}`, { kind: 'markMeter', meterId: pen!.id, fromOn: '2026-11-01', offBy: 0.1, why: '' });
 told('round after a pen was found off', await watched(() => ask('GET', '/api/round')));

@@ -101,6 +101,8 @@ export const shellView = z.object({
   ahead: z.object({ count: z.number().int(), firstAt: instant }).nullable(),
   /** The collection cannot be read at all: only its backups can be looked at. */
   shut: z.boolean(),
+  /** Pots that are worked out and pots there are, while that takes long: after a start, or a change that touches them all. Null when it is done. */
+  reckoning: z.object({ done: z.number().int(), of: z.number().int() }).nullable(),
 });
 export type ShellView = z.infer<typeof shellView>;
 export const demoOpened = z.object({ url: z.string() });

@@ -51,7 +51,7 @@ export async function playBatch(
   };
   let now = tick();
   await startBatchOf(manager, batchId, startBatch.parse(request), now);
-  const look = async () => (readBatchView(manager, batchId, DEMO_ZONE, now))!;
+  const look = async () => readBatchView(manager, batchId, DEMO_ZONE, now)!;
   const act = async (step: BenchStep): Promise<BatchView> => {
     now = tick();
     await actAtBench(manager, batchId, uuid(), benchStep.parse(step), now);

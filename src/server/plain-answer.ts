@@ -2,12 +2,32 @@ import { memo } from './collection/index.ts';
 import { requireFinite } from './finite.ts';
 
 /**
- * For answers of hundreds of pots: written as they are, and once for as long as the answer stands. Checking each against its schema
+ * For answers of hundreds of pots: written as they are, and each pot of it once for as long as it stands. Checking each against its schema
  * took as long as all the rest of the answer; only that every figure is one is looked at. That they are what the contract says is held by the types and by tests (`api.test.ts`).
  */
-export const plainAnswer = { serializerCompiler: () => (answer: unknown) => textOf(answer as object) };
+export const plainAnswer = { serializerCompiler: () => (answer: unknown) => wholeText(answer as object) };
 
-const textOf = memo((answer: object): string => {
-  requireFinite(answer);
-  return JSON.stringify(answer);
+const wholeText = memo((answer: object): string => written(answer, 0));
+
+/** So deep lie the things of an answer that are kept one by one: a pot of a place of a list of places. */
+const THINGS_LIE = 4;
+
+function written(value: unknown, depth: number): string {
+  if (value === null || typeof value !== 'object') {
+    requireFinite(value);
+    return JSON.stringify(value);
+  }
+  if (depth >= THINGS_LIE) return textOf(value);
+  if (Array.isArray(value)) return `[${value.map((one: unknown) => (one === undefined ? 'null' : written(one, depth + 1))).join(',')}]`;
+  const fields = Object.entries(value).filter(([, one]) => one !== undefined);
+  return `{${fields.map(([key, one]) => `${JSON.stringify(key)}:${written(one, depth + 1)}`).join(',')}}`;
+}
+
+/** A list whose things are kept one by one. */
+export const plainList = { serializerCompiler: () => (answer: unknown) => `[${(answer as readonly object[]).map(textOf).join(',')}]` };
+
+/** A thing written down, once. */
+export const textOf = memo((thing: object): string => {
+  requireFinite(thing);
+  return JSON.stringify(thing);
 });

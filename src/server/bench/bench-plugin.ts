@@ -7,6 +7,7 @@ import { recipeAct, recipeBook } from '../../contract/recipes.ts';
 import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
+import { ready } from '../collection/index.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
 import { beforeStart } from './before.ts';
@@ -84,9 +85,10 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     return reply.type('image/jpeg').header('cache-control', 'private, max-age=31536000, immutable').send(jpeg);
   });
 
-  app.post('/api/bench/before', { schema: { body: startBatch, response: { 200: beforeStartView }, tags: ['bench'] } }, async (request) =>
-    beforeStart(context.database.read.manager, request.body, whenNow(context), context.settings.zone),
-  );
+  app.post('/api/bench/before', { schema: { body: startBatch, response: { 200: beforeStartView }, tags: ['bench'] } }, async (request) => {
+    await ready(() => context.database.read.manager, whenNow(context).localDate);
+    return beforeStart(context.database.read.manager, request.body, whenNow(context), context.settings.zone);
+  });
 
   app.get('/api/bench/recipes', { schema: { response: { 200: recipeBook }, tags: ['bench'] } }, async () => readRecipeBook(context.database.read.manager));
 

@@ -28,6 +28,11 @@ export function collectionOf({ connection }: EntityManager): Collection {
   return { ...(foldSince(rows, committed) ?? atOnce(foldAll(rows, committed))), commit: committed.commit };
 }
 
+/** The collection as committed, if it is folded already. */
+export function foldedNow({ connection }: EntityManager): Collection | undefined {
+  return stillHeld(homeOf(connection), connection);
+}
+
 /** Folds what was committed where that takes long, slice by slice; `collectionOf` then has it. */
 export async function foldAhead({ connection }: EntityManager): Promise<void> {
   const home = homeOf(connection);
@@ -90,6 +95,8 @@ function keep(home: Home, source: DataSource, version: number, folded: Folded): 
   return collection;
 }
 
+/** Changes with every commit that a connection sees. */
+export const versionSeen = (manager: EntityManager): number => versionOf(rowsFor(manager));
 const versionOf = (rows: Rows): number => rows<{ data_version: number }>('PRAGMA data_version')[0]!.data_version;
 
 /** Says that rows are written that no line of the log tells of: after the commit everything is folded again. */

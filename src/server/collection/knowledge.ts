@@ -9,6 +9,7 @@ import { memo } from './memo.ts';
 import { inPool } from './pool.ts';
 import type { PotEntry } from './pots.ts';
 import { slices } from './slices.ts';
+import { driedAfter, type SoakFound } from './soak-found.ts';
 import type { SoakLogged } from './soak-tests.ts';
 import type { Visits } from './visits.ts';
 
@@ -44,9 +45,17 @@ const lesson = memo(({ pot, place, latitude, visits, soakTests, dried }: PotEntr
 );
 
 /** A pot as its own log tells of it; undefined where that tells nothing. */
-export function knownAlone(entry: PotEntry): Alone | undefined {
+export const knownAlone = (entry: PotEntry): Alone | undefined => learnedOf(entry).alone;
+
+/** Every soak test of a pot, with what it says, oldest first. */
+export const soaksFound = memo((entry: PotEntry): readonly SoakFound[] => {
+  const { soaks } = learnedOf(entry);
+  return entry.soakTests.map((soak, i) => ({ soak, ...soaks[i]!, driedSince: driedAfter(soak.at, entry.dried) }));
+});
+
+function learnedOf(entry: PotEntry): Learned {
   const of = lesson(entry);
-  return (of.learned ??= told(learnPot(of.log))).alone;
+  return (of.learned ??= told(learnPot(of.log)));
 }
 
 function told(learned: Learned): Learned {

@@ -2,7 +2,7 @@ import { knowAlone, type Alone, type FillSeen } from '../../core/drift/index.ts'
 import { PORES_PER_RESERVOIR } from '../../core/reservoir/index.ts';
 import type { Pot } from '../database/entities.ts';
 import { mixOf, waterMix } from './mixes.ts';
-import { soaksFound } from './soak-found.ts';
+import { driedAfter, fittedSoak, type FittedSoak } from './soak-found.ts';
 import type { SoakLogged } from './soak-tests.ts';
 import { pouredOnBetween, type Fill, type Visits } from './visits.ts';
 import { plainWater } from './waters.ts';
@@ -17,8 +17,8 @@ export type LogOfPot = {
   readonly reservoirMl: number;
   readonly repottedOn: string | null;
 };
-/** What its own log tells of a pot; undefined where that is nothing. `trouble`: why it cannot be reckoned. */
-export type Learned = { readonly alone: Alone | undefined; readonly trouble?: string };
+/** What its own log tells of a pot: undefined where that is nothing; its soak tests worked out, in their order. `trouble`: why it cannot be reckoned. */
+export type Learned = { readonly alone: Alone | undefined; readonly soaks: readonly FittedSoak[]; readonly trouble?: string };
 
 /** Water that stays in a drained pot by what it grows in, mL for each mL of its reservoir. */
 const PORES: Readonly<Record<string, number>> = { clay: PORES_PER_RESERVOIR, bark: 0.15, water: 0.02, basket: PORES_PER_RESERVOIR };
@@ -28,19 +28,24 @@ export const poresOf = (pot: Pick<Pot, 'medium' | 'reservoirMl'>) => Math.max(1,
 export function learnPot({ visits, soakTests, dried, thirst, medium, reservoirMl, repottedOn }: LogOfPot): Learned {
   // Another clay is another nature: what was read before a repotting says nothing of it.
   const fills = visits.fills.filter((f) => repottedOn === null || f.on >= repottedOn);
+  let soaks: readonly FittedSoak[] = [];
   try {
+    soaks = soakTests.map(fittedSoak);
     const alone = knowAlone({
       poreMl: poresOf({ medium, reservoirMl }),
       thirst,
       fills: fills.map((fill, i) => fillSeen(fill, i > 0 && pouredOnBetween(visits.topUps, fills[i - 1]!, fill))),
-      soaks: soaksFound(soakTests, dried).flatMap(({ soak, result, driedSince }) =>
-        result.ok && (repottedOn === null || soak.on >= repottedOn) ? [{ ueq: result.firstHourUeq.middle, sdUeq: result.firstHourUeq.sd, driedSince }] : [],
-      ),
+      soaks: soakTests.flatMap(({ on, at }, i) => {
+        const { result } = soaks[i]!;
+        return result.ok && (repottedOn === null || on >= repottedOn)
+          ? [{ ueq: result.firstHourUeq.middle, sdUeq: result.firstHourUeq.sd, driedSince: driedAfter(at, dried) }]
+          : [];
+      }),
     });
-    return { alone };
+    return { alone, soaks };
   } catch (error) {
     // Nothing is foretold of it; of the others everything is.
-    return { alone: undefined, trouble: String(error) };
+    return { alone: undefined, soaks, trouble: String(error) };
   }
 }
 

@@ -1,10 +1,10 @@
 import type { EntityManager } from 'typeorm';
 import type { Collection } from './collection.ts';
-import { collectionOf, foldAhead } from './holder.ts';
+import { collectionOf, foldAhead, foldedNow, rowsFor, versionSeen } from './holder.ts';
 import { knownOf, learnAll, reckoned } from './knowledge.ts';
 import { memo } from './memo.ts';
 import { potState, potStates, type PotState } from './pot-state.ts';
-import { slices } from './slices.ts';
+import { atOnce, inSlices, slices } from './slices.ts';
 
 /**
  * The collection with everything a room wants of its pots worked out, while every other device goes on being served: folding and the pots' states slice by
@@ -41,3 +41,30 @@ export async function ready(
 
 /** Whether the pots of a collection were gone through already. */
 const workOn = memo((_collection: Collection, _today: string, _each: unknown): { done: boolean } => ({ done: false }));
+
+/** Fewer pots than this are not worth a word. */
+const WORTH_A_WORD = 10;
+
+/** How far the reckoning of what is committed has come, while that takes long; null where it is done, or nearly. Begins it. */
+export function reckoningNow(manager: EntityManager): { done: number; of: number } | null {
+  void foldAhead(manager).catch(() => undefined);
+  const collection = foldedNow(manager);
+  const { done, of } = collection
+    ? reckoned(collection)
+    : { done: 0, of: rowsFor(manager)<{ n: number }>('SELECT count(*) AS n FROM pot WHERE retiredOn IS NULL')[0]!.n };
+  return of - done < WORTH_A_WORD ? null : { done, of };
+}
+
+/**
+ * What a room reads of the file itself, slice by slice: begun again where something was committed meanwhile, so that it is still of one piece; the third time
+ * at once.
+ */
+export async function inOnePiece<T>(manager: () => EntityManager, steps: (manager: EntityManager) => Generator<void, T>): Promise<T> {
+  for (let tries = 0; tries < 2; tries++) {
+    const asked = manager();
+    const before = versionSeen(asked);
+    const made = await inSlices(steps(asked));
+    if (manager() === asked && versionSeen(asked) === before) return made;
+  }
+  return atOnce(steps(manager()));
+}

@@ -4,11 +4,11 @@ import { memo } from './memo.ts';
 import { mixOf, waterMix } from './mixes.ts';
 import type { SoakLogged } from './soak-tests.ts';
 
+/** A test worked out; undefined where nobody knows what it was filled with. */
+export type FittedSoak = { readonly test: SoakTest | undefined; readonly result: SoakResult };
 /** A test with what it says. */
-export type SoakFound = {
+export type SoakFound = FittedSoak & {
   readonly soak: SoakLogged;
-  readonly test: SoakTest | undefined;
-  readonly result: SoakResult;
   /** The clay dried out since: its quick part came back. */
   readonly driedSince: boolean;
 };
@@ -20,15 +20,13 @@ const HOUR = 60;
 const NOT_KNOWN: SoakResult = { ok: false, why: 'tooFew', message: 'What it was filled with is not known, so nothing can be told of it.' };
 
 /** A soak test worked out; each fit draws some thousand courses. Its readings by a pen off by nobody knows how much say nothing. */
-export const fittedSoak = memo((soak: SoakLogged): { readonly test: SoakTest | undefined; readonly result: SoakResult } => {
+export const fittedSoak = memo((soak: SoakLogged): FittedSoak => {
   const test = testOf(soak);
   return { test, result: test ? fitSoak(test) : NOT_KNOWN };
 });
 
-/** Every soak test of a pot, with what it says. @param dried instants at which its clay was noted dry */
-export const soaksFound = memo((soaks: readonly SoakLogged[], dried: readonly string[]): readonly SoakFound[] =>
-  soaks.map((soak) => ({ soak, ...fittedSoak(soak), driedSince: dried.some((at) => at > soak.at) })),
-);
+/** Whether a clay was noted dry after an instant. */
+export const driedAfter = (at: string, dried: readonly string[]): boolean => dried.some((noted) => noted > at);
 
 function testOf({ started, fill: of, reads, before, ended }: SoakLogged): SoakTest | undefined {
   if (!of) return undefined;

@@ -6,27 +6,35 @@ import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
-import { ready } from '../collection/index.ts';
+import { isFollowed, ready, type Collection, type PotState } from '../collection/index.ts';
+import { plainAnswer, plainList, textOf } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
-import { choicesOf, driftViewOf, modelsOf, nextOfKey, potDriftOf } from './drift-view.ts';
+import { choicesOf, driftPotOf, driftViewOf, modelNow, modelsOf, nextOfKey, potDriftOf } from './drift-view.ts';
 import { lookBackOn } from './look-back.ts';
 import { acidsFor, adviseMix } from './next-pour.ts';
 import { actOnDrift } from './soak-service.ts';
+
+/** The model of a pot, written down: some ten thousand figures of text. */
+const modelText = (_collection: Collection, s: PotState, today: string) => (isFollowed(s) ? textOf(modelNow(s, today)) : undefined);
 
 const NOT_FOLLOWED = 'Nothing can be foretold of that pot yet: fill it with a mix from the bench first.';
 
 /** Drift: what the clay does to pH between rounds. */
 export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  const whole = () => ready(() => context.database.read.manager, today());
+  const whole = (each?: Parameters<typeof ready>[2]) => ready(() => context.database.read.manager, today(), each);
   const today = () => whenNow(context).localDate;
 
-  app.get('/api/drift', { schema: { response: { 200: driftRoom }, tags: ['drift'] } }, async () => driftViewOf(await whole(), context.clock.now(), today()));
+  app.get('/api/drift', { ...plainAnswer, schema: { response: { 200: driftRoom }, tags: ['drift'] } }, async () =>
+    driftViewOf(await whole(driftPotOf), context.clock.now(), today()),
+  );
   app.get('/api/drift/pots/:potId', { schema: { params: z.object({ potId: id }), response: { 200: potDrift }, tags: ['drift'] } }, async (request) => {
     const found = potDriftOf(await whole(), request.params.potId, today());
     if (!found) throw new AppError('not-found', NOT_FOLLOWED);
     return found;
   });
-  app.get('/api/drift/models', { schema: { response: { 200: z.array(potModel) }, tags: ['drift'] } }, async () => modelsOf(await whole(), today()));
+  app.get('/api/drift/models', { ...plainList, schema: { response: { 200: z.array(potModel) }, tags: ['drift'] } }, async () =>
+    modelsOf(await whole(modelText), today()),
+  );
   app.get(
     '/api/drift/acids',
     {

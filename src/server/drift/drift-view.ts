@@ -21,6 +21,7 @@ import {
   type Collection,
   type Followed,
   type Meters,
+  type PotState,
   type SoakFound,
   type WaterAtHand,
 } from '../collection/index.ts';
@@ -51,7 +52,7 @@ const roomOf = memo((collection: Collection, today: string): Omit<DriftRoom, 'no
     unknown: states.filter((s) => !isFollowed(s)).map(({ pot }) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant })),
     clays: claysOf(pots),
     soaking: states.flatMap(({ entry, pot }) =>
-      soaksFound(entry.soakTests, entry.dried)
+      soaksFound(entry)
         .filter(({ soak }) => soak.ended === undefined)
         .map((found) => soakViewOf(found, pot, scale)),
     ),
@@ -70,7 +71,7 @@ export const potDriftOf = memo((collection: Collection, potId: string, today: st
   if (!next) return undefined;
   const { key } = next;
   const pour = pourOf(collection, s, next, today);
-  const soaks = soaksFound(s.entry.soakTests, s.entry.dried);
+  const soaks = soaksFound(s.entry);
   const together = potsOfBatch(states, key, s.due.dueOn > today ? s.due.dueOn : today);
   const batch = batchesSince(collection.batches, today).find(
     ({ row }) => row.mixKey === key && row.status !== 'abandoned' && !row.emptied && row.startedOn === today,
@@ -127,12 +128,21 @@ const MOST_CHOICES = 12;
 /** Less than so much fills no pot. */
 const LEAST_ML = 50;
 
+/** A pot as it stands, for the page to play on. */
+export const modelNow = memo((s: Followed, today: string): PotModelWire =>
+  modelOf(s, { ...s.known, window: { low: s.drawing.phLow, high: s.drawing.phHigh } }, Math.max(0, daysBetween(s.known.filledOn, today))),
+);
+
 /** Models of every pot, for the bands of the whole collection. */
 export const modelsOf = memo((collection: Collection, today: string): PotModelWire[] =>
   potStates(collection, today)
     .filter(isFollowed)
-    .map((s) => modelOf(s, { ...s.known, window: { low: s.drawing.phLow, high: s.drawing.phHigh } }, Math.max(0, daysBetween(s.known.filledOn, today)))),
+    .map((s) => modelNow(s, today)),
 );
+
+/** A pot as the room's list has it. */
+export const driftPotOf = ({ waters, meters, settings }: Collection, s: PotState, today: string): DriftPot | undefined =>
+  isFollowed(s) ? toDriftPot(s, flushWaters(waters), today, growersScale(meters), settings.units) : undefined;
 
 /** Clays with several pots: their mean, and how far a pot of it may lie from it. */
 function claysOf(pots: readonly DriftPot[]): DriftRoom['clays'] {

@@ -11,7 +11,7 @@ export function treatmentsOf({ treatments, meters }: Collection, states: readonl
   const byPot = new Map(states.map((s) => [s.pot.id, s]));
   return treatments.flatMap((row) => {
     const s = byPot.get(row.potId);
-    return s ? [viewOf(row, s, soaksFound(s.entry.soakTests, s.entry.dried), meters)] : [];
+    return s ? [viewOf(row, s, soaksFound(s.entry), meters)] : [];
   });
 }
 

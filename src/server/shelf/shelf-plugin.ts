@@ -13,7 +13,7 @@ import { readStrengthHistory } from './product-facts.ts';
 import { readShelf } from './shelf-reader.ts';
 import { readShelfRoom } from './shelf-room.ts';
 import { actOnShelf } from './shelf-service.ts';
-import { growersScale, metersOf } from '../collection/index.ts';
+import { inOnePiece, growersScale, metersOf } from '../collection/index.ts';
 
 /** Shelf: waters, instruments, measures, vessels and products; what the bench can choose from; counting a dropper. */
 export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
@@ -21,7 +21,10 @@ export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     readShelf(context.database.read.manager, whenNow(context).localDate),
   );
   app.get('/api/shelf/room', { schema: { response: { 200: shelfRoom }, tags: ['shelf'] } }, async () =>
-    readShelfRoom(context.database.read.manager, whenNow(context).localDate, context.settings.zone),
+    inOnePiece(
+      () => context.database.read.manager,
+      (manager) => readShelfRoom(manager, whenNow(context).localDate, context.settings.zone),
+    ),
   );
 
   app.get(

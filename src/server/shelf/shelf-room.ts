@@ -26,7 +26,7 @@ type WaterLine = {
 };
 
 /** The whole Shelf, retired things included. Figures on the scale of the pen at hand. */
-export function readShelfRoom(manager: EntityManager, today: string, zone: string): ShelfRoom {
+export function* readShelfRoom(manager: EntityManager, today: string, zone: string): Generator<void, ShelfRoom> {
   const meters = metersOf(manager);
   const scale = growersScale(meters);
   const waters = rowsFor(manager)<Water>('SELECT * FROM water ORDER BY position');
@@ -34,12 +34,15 @@ export function readShelfRoom(manager: EntityManager, today: string, zone: strin
   const products = rowsFor(manager)<Product>('SELECT * FROM product ORDER BY position');
   const bottles = rowsFor(manager)<Bottle>('SELECT * FROM bottle WHERE finishedOn IS NULL ORDER BY openedOn');
   const tools = rowsFor(manager)<ToolRow>('SELECT * FROM tool ORDER BY position');
+  yield;
   const uses = readUses(manager);
+  yield;
   const bottleOf = new Map(bottles.map((b) => [b.productId, b]));
   const toolOf = new Map(tools.map((t) => [t.id, t]));
   const used = (row: { id: string; retiredOn: string | null }) => ({ id: row.id, retiredOn: row.retiredOn, uses: uses.get(row.id) ?? 0 });
   const roomWaters: ShelfRoom['waters'] = [];
   for (const w of waters) {
+    yield;
     roomWaters.push({
       ...used(w),
       values: {
@@ -59,6 +62,7 @@ export function readShelfRoom(manager: EntityManager, today: string, zone: strin
   }
   const roomMeters: ShelfRoom['meters'] = [];
   for (const m of meters.values()) {
+    yield;
     const { name, kind, quantity, unit, scaleFrom, resolution, checkEveryDays, condition } = m;
     roomMeters.push({
       ...used(m),
@@ -69,6 +73,7 @@ export function readShelfRoom(manager: EntityManager, today: string, zone: strin
   }
   const roomProducts: ShelfRoom['products'] = [];
   for (const p of products) {
+    yield;
     const recipe = readJson(recipeShape, p.recipe) ?? null;
     const bottle = bottleOf.get(p.id);
     const { name, kind, label, caution, hydroponics, topDoseMlL, longestDays } = p;

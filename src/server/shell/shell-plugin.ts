@@ -9,7 +9,7 @@ import { AppError } from '../app-error.ts';
 import { changeRecords } from '../database/records.ts';
 import { whenNow } from '../when.ts';
 import { actOnPlans, readClocks, readPlans } from './plans-service.ts';
-import { growersScale, metersOf, rowsFor } from '../collection/index.ts';
+import { reckoningNow, growersScale, metersOf, rowsFor } from '../collection/index.ts';
 
 /** What every room needs first: the collection, its day, its clocks; settings; plans; and hearing of what others do. */
 export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
@@ -45,11 +45,12 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
         shelf: count?.shelf ?? 0,
         scale: growersScale(metersOf(manager)),
         clocks: readClocks(manager),
+        reckoning: reckoningNow(manager),
       };
     } catch (error) {
       context.database.noteError(error);
       if (!context.database.trouble()) throw error;
-      return { shut: true, ahead: null, pots: 0, shelf: 0, scale: 0.5, clocks: [] };
+      return { shut: true, ahead: null, pots: 0, shelf: 0, scale: 0.5, clocks: [], reckoning: null };
     }
   };
 

@@ -121,6 +121,7 @@ const shell: ShellView = {
   clocks: [],
   trouble: null,
   shut: false,
+  reckoning: null,
   ahead: null,
 };
 const open = (room: ClayRoom = aRoom(), path = '/clay') => openPage(<ClayPage />, { '/api/clay': room, '/api/shell': shell }, path);

@@ -1,14 +1,19 @@
+import { useIsFetching } from '@tanstack/react-query';
 import { Icon } from '../drawing/icon.tsx';
 import { Link } from 'react-router';
 import type { ShellView } from '../../contract/shell.ts';
 import { useActs } from './acts.tsx';
 import { dayMonthYear } from './format.ts';
 import { useLastKnown } from './last-known.ts';
+import { useReckoning } from './use-shell.ts';
 
 /** What the grower must know in every room: the file in trouble or a backup that failed, acts dated ahead, acts that wait, acts that were refused. */
 export function Notices({ trouble, ahead = null, zone }: { trouble: string | null; ahead?: ShellView['ahead']; zone?: string | undefined }) {
   const { outbox, dismissRefused, tryAgain } = useActs();
   const lastKnown = useLastKnown();
+  const reckoning = useReckoning();
+  // Shown already, and being fetched anew.
+  const old = useIsFetching({ predicate: ({ queryKey, state }) => queryKey[0] !== 'shell' && state.data !== undefined });
   return (
     <>
       {trouble && (
@@ -20,6 +25,11 @@ export function Notices({ trouble, ahead = null, zone }: { trouble: string | nul
         <div className="notice" role="status">
           <Icon name="hourglass" /> The computer is out of reach. This is as last known, {dayMonthYear(lastKnown.slice(0, 10))}, {clockTime(lastKnown, zone)}.
           What you do is kept here and sent when it is back.
+        </div>
+      )}
+      {reckoning && old > 0 && (
+        <div className="notice" role="status">
+          <Icon name="hourglass" /> Reckoning {reckoning.done} of {reckoning.of} pots. What shows is as it was before, until that is done.
         </div>
       )}
       {ahead && (

@@ -3,13 +3,15 @@ import Spinner from 'react-bootstrap/Spinner';
 import type { ReactNode } from 'react';
 import { Link, useLocation } from 'react-router';
 import { OfflineError, ProblemError } from './api.ts';
+import { useReckoning } from './use-shell.ts';
 
-/** While the first figures of a room are on their way. */
+/** While the first figures of a room are on their way: how far the reckoning has come, where that is what takes long. */
 export function Loading({ what }: { what: string }) {
+  const reckoning = useReckoning();
   return (
     <div className="empty" role="status">
       <Spinner size="sm" aria-hidden />
-      <span>Fetching {what} …</span>
+      <span>{reckoning ? `Reckoning ${reckoning.done} of ${reckoning.of} pots …` : `Fetching ${what} …`}</span>
     </div>
   );
 }
