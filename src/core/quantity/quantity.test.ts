@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   countWords,
+  someOf,
   DomainError,
   dropsToMl,
   ecFromPpm,
@@ -113,4 +114,10 @@ it('words keep the unit by its number', () => {
   expect(volumeWords(0.1666)).toBe('0.17\u00a0mL');
   expect(countWords(1, 'drop')).toBe('1\u00a0drop');
   expect(countWords(4, 'drop')).toBe('4\u00a0drops');
+});
+
+it('a long list is cut short, and never by a single one', () => {
+  expect(someOf(['R-01', 'R-02', 'R-03'], 3)).toBe('R-01, R-02, R-03');
+  expect(someOf(['R-01', 'R-02', 'R-03', 'R-04'], 3)).toBe('R-01, R-02, R-03, R-04');
+  expect(someOf(['R-01', 'R-02', 'R-03', 'R-04', 'R-05'], 3)).toBe('R-01, R-02, R-03 and 2 more');
 });

@@ -45,3 +45,12 @@ function trim(value: number, digits: number): string {
 export function upperFirst(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
+
+/**
+ * A list in words, cut short where it is long.
+ * @param most named at the most
+ * @example someOf(['R-01', 'R-02', 'R-03', 'R-04'], 2) // 'R-01, R-02 and 2 more'
+ */
+export function someOf(words: readonly string[], most: number): string {
+  return words.length <= most + 1 ? words.join(', ') : `${words.slice(0, most).join(', ')} and ${words.length - most} more`;
+}

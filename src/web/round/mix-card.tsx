@@ -54,8 +54,7 @@ export function MixNotes({ mixes }: { mixes: readonly RoundMix[] }) {
       ))}
       {soaks.map((m) => (
         <span key={m.key}>
-          <b>Soaks {m.letter}, for one person:</b> {m.stagger.map((t) => `${t.code} ${t.startMin === 0 ? 'at once' : `after ${t.startMin}`}`).join(', ')} min;
-          the last is drained after {m.stagger.at(-1)!.drainMin} min
+          <b>Soaks {m.letter}, for one person:</b> {staggerWords(m)}; the last is drained after {m.stagger.at(-1)!.drainMin} min
         </span>
       ))}
     </section>
@@ -98,4 +97,12 @@ function summary(mix: RoundMix): string {
   if (mix.potsLeft === 0) return made ? `all ${mix.pots} done · ${made}` : `all ${mix.pots} done`;
   if (mix.litresToMix > 0) return `make ${litres(mix.litresToMix)} for ${pots}${made ? ` · ${made}` : ''}`;
   return `${pots} to fill · ${made}`;
+}
+
+/** Pots named of a soak; each has its clock on its own card. */
+const MOST_NAMED = 16;
+function staggerWords({ stagger }: RoundMix): string {
+  const named = stagger.slice(0, MOST_NAMED).map((t) => `${t.code} ${t.startMin === 0 ? 'at once' : `after ${t.startMin}`}`);
+  const more = stagger.length - named.length;
+  return `${named.join(', ')} min${more > 0 ? ` and ${more} more` : ''}`;
 }

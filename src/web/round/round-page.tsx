@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { RoundPot, RoundView } from '../../contract/round.ts';
+import { someOf } from '../../core/quantity/index.ts';
 import { Link, useSearchParams } from 'react-router';
 import { ShelfPicture, type ShelfPlace } from '../drawing/index.ts';
 import { useActs } from '../shell/acts.tsx';
@@ -12,6 +13,9 @@ import { useNarrow } from '../shell/use-narrow.ts';
 import { MixCard, MixNotes } from './mix-card.tsx';
 import { PotCard } from './pot-card.tsx';
 import { roundQuery } from './round-query.ts';
+
+/** Pots named in the heading; each says on its own card that it waits. */
+const MOST_NAMED = 12;
 
 /** Round: what is due now, by mix, on the shelves; pot by pot. */
 export function RoundPage() {
@@ -144,7 +148,7 @@ function Round({ view }: { view: RoundView }) {
               {view.still && view.still.waits.length > 0 && (
                 <>
                   <br />
-                  <b className="late-ink">It does not reach: {view.still.waits.join(', ')} wait</b>
+                  <b className="late-ink">It does not reach: {someOf(view.still.waits, MOST_NAMED)} wait</b>
                 </>
               )}
             </div>
