@@ -1,10 +1,10 @@
 import { upperFirst } from '../core/quantity/index.ts';
 import type { RecipeValues } from '../contract/recipes.ts';
-import { constantDilute, MAGNESIUM_SOAK, plusDays, SILICATE_SOAK, soakKey, soakToMake, type Regimen, type Soak } from '../core/regimen/index.ts';
+import { constantDilute, MAGNESIUM_SOAK, plusDays, SILICATE_SOAK, soakKey, soakToMake, type Regimen, type Soak, SOAKS } from '../core/regimen/index.ts';
 import { seededRandom } from '../core/simulation/index.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
 import { changeRecords, type RecordChange } from '../server/database/records.ts';
-import { rememberAll, SOAK_WORDS, writeParams } from '../server/collection/index.ts';
+import { rememberAll, writeParams } from '../server/collection/index.ts';
 import { playBatch } from './play-bench.ts';
 import { LATER_REGIMENS, SOAK_DAYS } from './scenario.ts';
 import { PEN_SCALE } from './truth.ts';
@@ -49,7 +49,7 @@ export async function writeRegimens(world: World, pots: readonly LivePot[], week
     const soaks = what === 'both' ? [MAGNESIUM_SOAK, SILICATE_SOAK] : [MAGNESIUM_SOAK];
     const soak = soakToMake(soaks.map((of) => ({ soak: of, first: false, dueFrom: today })))!;
     const values: Pick<RecipeValues, 'name' | 'use' | 'parts' | 'waterId' | 'phLow' | 'phHigh' | 'holdMinutes'> = {
-      name: upperFirst(SOAK_WORDS[what]),
+      name: upperFirst(SOAKS[what].name),
       use: 'soak',
       parts: await partsOf(world, soaks),
       waterId: world.ids.water['rain']!,
@@ -80,7 +80,7 @@ export async function writeRegimens(world: World, pots: readonly LivePot[], week
           way,
           pouredMl,
           holdMinutes: 30,
-          words: way === 'spray' ? `Leaves sprayed with the ${SOAK_WORDS[what]}` : `Filled to the brim for a ${SOAK_WORDS[what]}`,
+          words: way === 'spray' ? `Leaves sprayed with the ${SOAKS[what].name}` : `Filled to the brim for a ${SOAKS[what].name}`,
           changes: [],
         },
       });

@@ -33,10 +33,15 @@ const SCATTER = { ppm: 0.03, pH: 0.06 } as const;
 /** Readings gathered into goings-round: a pot that is read again, or a gap, begins the next. Oldest first. */
 export function gatherRounds(misses: readonly PenMiss[]): PenMiss[][] {
   const rounds: PenMiss[][] = [];
+  const pots = new Set<string>();
   for (const miss of [...misses].sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : 0))) {
     const now = rounds.at(-1);
-    if (now && daysBetween(now[0]!.on, miss.on) < ROUND_DAYS && !now.some((m) => m.potId === miss.potId)) now.push(miss);
-    else rounds.push([miss]);
+    if (now && daysBetween(now[0]!.on, miss.on) < ROUND_DAYS && !pots.has(miss.potId)) now.push(miss);
+    else {
+      rounds.push([miss]);
+      pots.clear();
+    }
+    pots.add(miss.potId);
   }
   return rounds;
 }

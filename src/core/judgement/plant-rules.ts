@@ -1,6 +1,8 @@
 import { lately, seen, sureOf } from './measures.ts';
 import type { PotFacts } from './facts.ts';
 import type { Finding, Rule } from './rule.ts';
+import { upperFirst } from '../quantity/index.ts';
+import { SOAKS } from '../regimen/index.ts';
 
 /* What the plant shows. A cue noted once may be a slip; it takes two looks, unless waiting hurts. */
 
@@ -199,7 +201,7 @@ export const PLANT_RULES: readonly Rule[] = [
         title: 'Its roots are starting: soak it now',
         because: `New roots at ${roots.length} looks.`,
         then: 'With active growth supplements do most.',
-        act: { kind: 'plan', words: `${soak.what === 'silicate' ? 'Silicate' : 'Magnesium'} soak, its roots are starting` },
+        act: { kind: 'plan', words: `${upperFirst(SOAKS[soak.what].name)}, its roots are starting` },
         evidence: roots.map((r) => r.evidence),
         sure: 0.5,
       };

@@ -11,3 +11,4 @@ export * from './round-mixes.ts';
 export * from './one-bucket.ts';
 export * from './local-date.ts';
 export * from './light-steps.ts';
+export * from './soak-kinds.ts';

@@ -74,18 +74,17 @@ export function pairRisk(a: Composition, b: Composition): PourRisk {
 
 export type PourStep = { readonly id: string; readonly risk: PourRisk; readonly reason: string };
 
-const HOUSE_ORDER: readonly Addition['kind'][] = ['silicate', 'calmag', 'feed', 'magnesium', 'other', 'base', 'acid', 'living'];
-const REASONS: Record<Addition['kind'], string> = {
-  silicate: 'alone and well stirred: late, or into strong calcium, it clouds',
-  calmag: 'calcium before the feed, so that it meets phosphate and sulphate thin',
-  feed: 'into thin calcium',
-  magnesium: 'sulphate goes in when calcium is thin',
-  other: 'as its label says',
-  base: 'pH goes after everything that moves it',
-  acid: 'pH goes last: everything before moves it',
-  living: 'after the pH, and never beside peroxide',
+/** Where each kind of product goes in by habit, and why; `afterAll`: once everything else is in. A kind that is missing here does not compile. */
+const MIXING: Readonly<Record<Addition['kind'], { readonly place: number; readonly afterAll: boolean; readonly reason: string }>> = {
+  silicate: { place: 0, afterAll: false, reason: 'alone and well stirred: late, or into strong calcium, it clouds' },
+  calmag: { place: 1, afterAll: false, reason: 'calcium before the feed, so that it meets phosphate and sulphate thin' },
+  feed: { place: 2, afterAll: false, reason: 'into thin calcium' },
+  magnesium: { place: 3, afterAll: false, reason: 'sulphate goes in when calcium is thin' },
+  other: { place: 4, afterAll: false, reason: 'as its label says' },
+  base: { place: 5, afterAll: true, reason: 'pH goes after everything that moves it' },
+  acid: { place: 6, afterAll: true, reason: 'pH goes last: everything before moves it' },
+  living: { place: 7, afterAll: true, reason: 'after the pH, and never beside peroxide' },
 };
-const LAST: readonly Addition['kind'][] = ['base', 'acid', 'living'];
 /** More parts than this are ordered by habit alone: seven have 5,040 orders. */
 const MOST_TRIED = 6;
 
@@ -95,7 +94,7 @@ export function judgeOrder(water: Composition, order: readonly Addition[]): Pour
   return order.map((addition) => {
     const risk = pourRisk(there, addition.perUnit);
     there = addComposition(there, addition.perUnit, addition.doseMlL);
-    return { id: addition.id, risk, reason: REASONS[addition.kind] };
+    return { id: addition.id, risk, reason: MIXING[addition.kind].reason };
   });
 }
 
@@ -104,9 +103,9 @@ export function judgeOrder(water: Composition, order: readonly Addition[]): Pour
  * @returns the additions in that order with reasons
  */
 export function recommendOrder(water: Composition, additions: readonly Addition[]): { order: Addition[]; steps: PourStep[] } {
-  const habit = [...additions].sort((a, b) => HOUSE_ORDER.indexOf(a.kind) - HOUSE_ORDER.indexOf(b.kind));
-  const first = habit.filter((a) => !LAST.includes(a.kind));
-  const last = habit.filter((a) => LAST.includes(a.kind));
+  const habit = [...additions].sort((a, b) => MIXING[a.kind].place - MIXING[b.kind].place);
+  const first = habit.filter((a) => !MIXING[a.kind].afterAll);
+  const last = habit.filter((a) => MIXING[a.kind].afterAll);
   let best = first;
   if (first.length > 1 && first.length <= MOST_TRIED) {
     let least = badness(water, first);

@@ -7,6 +7,7 @@ export * from './collection.ts';
 export * from './flush-now.ts';
 export * from './follow.ts';
 export * from './free-codes.ts';
+export * from './grouped.ts';
 export * from './holder.ts';
 export * from './in-use.ts';
 export * from './knowledge.ts';

@@ -1,6 +1,6 @@
 import type { RegimenValues } from '../../contract/regimens.ts';
 import { ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
-import { constantDilute, type FeedWhat, type Regimen, type Soak, type SoakWhat } from '../../core/regimen/index.ts';
+import { constantDilute, SOAKS, type FeedWhat, type Regimen, type Soak } from '../../core/regimen/index.ts';
 import type { RegimenRow } from '../database/entities.ts';
 
 /** What a regimen was before the schools: one weak feed, flushed first. */
@@ -84,9 +84,9 @@ export function toRegimen(v: RegimenValues, scale: number): Regimen {
     wash: v.wash,
     soaks: v.soaks.map(({ netPpm, phLow, phHigh, ...soak }): Soak => ({
       ...soak,
-      netEcUsCm: soak.what === 'silicate' || netPpm === null ? null : ecFromPpm(netPpm, scale),
-      sio2MgL: soak.what === 'magnesium' ? null : soak.sio2MgL,
-      firstSio2MgL: soak.what === 'magnesium' ? null : soak.firstSio2MgL,
+      netEcUsCm: !SOAKS[soak.what].byPen || netPpm === null ? null : ecFromPpm(netPpm, scale),
+      sio2MgL: SOAKS[soak.what].silica ? soak.sio2MgL : null,
+      firstSio2MgL: SOAKS[soak.what].silica ? soak.firstSio2MgL : null,
       pourPhLow: phLow,
       pourPhHigh: phHigh,
     })),
@@ -101,7 +101,6 @@ export function toRegimen(v: RegimenValues, scale: number): Regimen {
 
 /** How a watering is named in words. */
 export const WHAT_WORDS: Record<FeedWhat, string> = { feed: 'feed', calmag: 'calcium–magnesium', feedSilicate: 'feed with silicate', plain: 'plain water' };
-export const SOAK_WORDS: Record<SoakWhat, string> = { magnesium: 'magnesium soak', silicate: 'silicate soak', both: 'magnesium and silicate soak' };
 
 /** "90 over base, every 7 days, flush first", and what comes on top. */
 export function regimenWords(r: Regimen, scale: number): string {
@@ -115,7 +114,7 @@ export function regimenWords(r: Regimen, scale: number): string {
       : `${first.what === 'plain' ? 'plain water' : `${first.what === 'feed' ? '' : `${WHAT_WORDS[first.what]} `}${ppm(first.netEcUsCm)} over base`}, ${every(first.days)}`;
   const more = [
     r.flush.at === 'never' || r.flush.timesReservoir === 0 ? 'no flush' : r.flush.at === 'change' ? 'flush at the change' : 'flush first',
-    ...r.soaks.map((s) => `${SOAK_WORDS[s.what]}s in season`),
+    ...r.soaks.map((s) => `${SOAKS[s.what].name}s in season`),
   ];
   return `${poured}, ${more.join(', ')}`;
 }

@@ -1,11 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
 import { volumesProblem, type PlaceValues, type PotsAct, type PotValues } from '../../contract/pots.ts';
-import { countWords } from '../../core/quantity/index.ts';
+import { countWords, upperFirst } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { changeRecords, requirePot, type RecordChange } from '../database/records.ts';
-import { lightSteps, plusDays } from '../../core/regimen/index.ts';
+import { lightSteps, plusDays, SOAKS } from '../../core/regimen/index.ts';
 import { putRegimen } from './regimen-service.ts';
 import { ASKED_BY, collectionOf, followFrom, growersScale, metersOf, openSupplement, requireFreeCodes } from '../collection/index.ts';
 
@@ -69,7 +69,7 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
       if (act.planIds.length !== act.potIds.length) throw fieldError('planIds', 'One plan for each pot.');
       const pots = await requirePots(manager, act.potIds);
       const { pots: entries } = collectionOf(manager);
-      const words = `${act.what === 'magnesium' ? 'Magnesium' : 'Silicate'} soak`;
+      const words = upperFirst(SOAKS[act.what].name);
       const fresh = pots.flatMap((pot, i) => (entries.get(pot.id)?.asked.some((a) => a.what === act.what) ? [] : [{ pot, planId: act.planIds[i]! }]));
       if (fresh.length === 0) throw fieldError('what', `A ${words.toLowerCase()} is asked for already. It comes at the next watering.`);
       return {

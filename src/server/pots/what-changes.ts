@@ -11,19 +11,10 @@ import {
   type ComingVisit,
   type PotHistory,
   type Regimen,
+  SOAKS,
 } from '../../core/regimen/index.ts';
 import { AppError } from '../app-error.ts';
-import {
-  growersScale,
-  potStates,
-  readParams,
-  SOAK_WORDS,
-  toRegimenValues,
-  WHAT_WORDS,
-  writeParams,
-  type Collection,
-  type PotState,
-} from '../collection/index.ts';
+import { growersScale, potStates, readParams, toRegimenValues, WHAT_WORDS, writeParams, type Collection, type PotState } from '../collection/index.ts';
 
 /** Weeks a change is looked ahead. */
 export const WEEKS_AHEAD = 6;
@@ -88,7 +79,7 @@ function comingWords({ on, watering, soaks }: ComingVisit, s: PotState, scale: n
     on,
     words: watering.what === 'plain' ? 'plain water' : `${WHAT_WORDS[watering.what]} ${ppm(watering.netEcUsCm)}`,
     soaks:
-      soak && !(spray && !soak.sprayBaskets) ? [`${SOAK_WORDS[soak.what].replace(/ soak$/, spray ? ' leaf spray' : ' soak')}, ${strength!.join(' + ')}`] : [],
+      soak && !(spray && !soak.sprayBaskets) ? [`${SOAKS[soak.what].name.replace(/ soak$/, spray ? ' leaf spray' : ' soak')}, ${strength!.join(' + ')}`] : [],
     because: [...watering.because],
   };
 }
@@ -100,7 +91,7 @@ function remarksOn(regimen: Regimen, s: PotState): string[] {
   const remarks: string[] = [];
   for (const soak of regimen.soaks) {
     const open = openMonths(soak, s.site);
-    const name = SOAK_WORDS[soak.what];
+    const name = SOAKS[soak.what].name;
     if (open.length === 12) remarks.push(`${upperFirst(name)} all year: under lamps and warm.`);
     else if (open.length > 0)
       remarks.push(

@@ -15,14 +15,15 @@ import {
   staggerSoaks,
   type PlannedSoak,
   type RoundMix as GatheredMix,
+  SOAKS,
 } from '../../core/regimen/index.ts';
 import { feedAim, FEED_BAND, type Aim } from '../../core/strength/index.ts';
 import {
   batchesSince,
   growersScale,
+  grouped,
   leftOf,
   MIX_KEEPS_DAYS,
-  SOAK_WORDS,
   WHAT_WORDS,
   type BatchEntry,
   type Collection,
@@ -81,13 +82,18 @@ export function roundMixes(
   const gathered = gatherMixes(toFill);
   const pairs = couldBeOne(gathered, FEED_BAND);
   const letterOf = (key: string) => LETTERS[gathered.findIndex((m) => m.key === key)] ?? '?';
+  // Still to be filled, by mix.
+  const keyOf = new Map(gathered.flatMap(({ key, potIds }) => potIds.map((id) => [id, key])));
+  const toDo = grouped(
+    onRound.filter((s) => isDue(s.due)),
+    (s) => keyOf.get(s.pot.id) ?? '',
+  );
   const mixes: RoundMix[] = [];
   for (const mix of gathered) {
-    const left = onRound.filter((s) => mix.potIds.includes(s.pot.id) && isDue(s.due));
+    const left = toDo.get(mix.key) ?? [];
     const pair = pairs.find((p) => p.keys.includes(mix.key));
     const other = pair?.keys.find((key) => key !== mix.key);
-    const fillOf = (key: string) =>
-      onRound.filter((s) => isDue(s.due) && gathered.find((m) => m.key === key)!.potIds.includes(s.pot.id)).reduce((sum, s) => sum + s.pot.fillMl, 0);
+    const fillOf = (key: string) => (toDo.get(key) ?? []).reduce((sum, s) => sum + s.pot.fillMl, 0);
     const made = batchAndLeft(
       collection,
       mix.key,
@@ -175,7 +181,7 @@ export function soakName(soak: PlannedSoak, way: 'soak' | 'spray', ppm: (ec: num
     soak.netEcUsCm === null ? '' : `${Math.round(ppm(soak.netEcUsCm))} over`,
     soak.sio2MgL === null ? '' : `${Math.round(soak.sio2MgL)} mg/L SiO2`,
   ];
-  const words = way === 'spray' ? `${upperFirst(SOAK_WORDS[soak.what]).replace(/ soak$/, '')} spray` : upperFirst(SOAK_WORDS[soak.what]);
+  const words = way === 'spray' ? `${upperFirst(SOAKS[soak.what].name).replace(/ soak$/, '')} spray` : upperFirst(SOAKS[soak.what].name);
   return `${words}, ${strength.filter(Boolean).join(' + ')}`;
 }
 

@@ -8,7 +8,8 @@ import type { Batch, CareEvent, Pot } from '../database/entities.ts';
 import { applyRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
 import { leftOfBatch, openSupplement, settingsNow } from '../collection/index.ts';
 import { requireBegun, requireFits, requireVolumesFit } from '../collection/index.ts';
-import { basesOf, metersOf, SOAK_WORDS } from '../collection/index.ts';
+import { basesOf, metersOf } from '../collection/index.ts';
+import { SOAKS } from '../../core/regimen/index.ts';
 
 type When = { at: Date; localDate: string };
 type ActOf<K extends RoundActRead['kind']> = Extract<RoundActRead, { kind: K }>;
@@ -117,7 +118,7 @@ async function startSupplement(manager: EntityManager, base: Base, act: ActOf<'s
   const of = mix ? ` of ${mix.toLowerCase()}` : ', a mix not measured';
   const words =
     act.way === 'soak'
-      ? `Filled to the brim for a ${SOAK_WORDS[act.what]}, ${volumeWords(act.pouredMl, units)}${of}`
+      ? `Filled to the brim for a ${SOAKS[act.what].name}, ${volumeWords(act.pouredMl, units)}${of}`
       : `Leaves sprayed, ${volumeWords(act.pouredMl, units)}${of}`;
   const { dueOn, what, way, pouredMl, holdMinutes } = act;
   const done = await appendCareEvent(manager, {

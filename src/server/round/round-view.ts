@@ -1,6 +1,6 @@
 import type { RoundPot, RoundView } from '../../contract/round.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
-import { dueWords, isDue, localTimeOf, mixKey, roundMinutes } from '../../core/regimen/index.ts';
+import { dueWords, isDue, localTimeOf, mixKey, roundMinutes, SOAKS } from '../../core/regimen/index.ts';
 import {
   flushByThumb,
   flushNow,
@@ -9,7 +9,6 @@ import {
   memo,
   penAtHand,
   potStates,
-  SOAK_WORDS,
   WHAT_WORDS,
   type Collection,
   type FlushNow,
@@ -149,7 +148,7 @@ const toRoundPot = memo(
       inSoak: s.inSoak
         ? {
             id: s.inSoak.eventId,
-            words: SOAK_WORDS[s.inSoak.payload.what],
+            words: SOAKS[s.inSoak.payload.what].name,
             startedAt: s.inSoak.at,
             endsAt: s.inSoak.payload.holdMinutes === null ? null : new Date(Date.parse(s.inSoak.at) + s.inSoak.payload.holdMinutes * 60_000).toISOString(),
           }

@@ -23,12 +23,15 @@ export function stillWater(
   const stock = water && stockOfTank(water, tanks.get(water.id), today);
   if (!stock) return null;
   const scarce = new Set(waters.filter((w) => w.scarce).map((w) => w.id));
-  const toMake = new Map(mixes.map((m) => [m.key, m]));
+  const made = new Map<string, Set<Made>>();
+  for (const m of mixes)
+    if (m.batch !== null && m.litresToMix === 0)
+      for (const id of m.potIds) made.set(id, (made.get(id) ?? new Set()).add(m.use === 'spray' ? 'spray' : m.holdMinutes === null ? 'feed' : 'soak'));
   const wants = due.map((s) => {
     const soak = soaks.get(s.pot.id);
     const ofFlush = flushes.get(s.pot.id)?.stages.reduce((sum, stage) => sum + (scarce.has(stage.waterId) ? stage.ml : 0), 0) ?? 0;
-    const fill = s.watering.fillWith === 'tap' || isMade(toMake, s.pot.id, 'feed') ? 0 : s.pot.fillMl;
-    const ofSoak = !soak || soak.given || s.inSoak || isMade(toMake, s.pot.id, soak.way) ? 0 : soak.pouredMl;
+    const fill = s.watering.fillWith === 'tap' || made.get(s.pot.id)?.has('feed') ? 0 : s.pot.fillMl;
+    const ofSoak = !soak || soak.given || s.inSoak || made.get(s.pot.id)?.has(soak.way) ? 0 : soak.pouredMl;
     return {
       potId: s.pot.id,
       stillMl: ofFlush + fill + ofSoak,
@@ -45,11 +48,8 @@ export function stillWater(
   return { litres: stock.litres, needL, waits: new Set(whoWaits(wants, stock.litres * 1000)) };
 }
 
-/** Its mix stands in a bucket already: the water is drawn. */
-function isMade(mixes: ReadonlyMap<string, RoundMix>, potId: string, use: 'feed' | 'soak' | 'spray'): boolean {
-  const mix = [...mixes.values()].find((m) => m.potIds.includes(potId) && (use === 'feed' ? m.holdMinutes === null && m.use !== 'spray' : m.use === use));
-  return mix !== undefined && mix.batch !== null && mix.litresToMix === 0;
-}
+/** A mix of its that stands in a bucket already: the water is drawn. */
+type Made = 'feed' | 'soak' | 'spray';
 
 export function waitsWords({ litres, needL }: StillWater, units: VolumeUnits): string {
   return `The tank holds ${volumeWords(litres * 1000, units)} and the round wants ${volumeWords(needL * 1000, units)}: waiting until there is more harms this one least.`;

@@ -12,6 +12,8 @@ import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import type { PlacedPot } from './pot-filters.ts';
 import { WhatChanges } from './what-changes.tsx';
+import { upperFirst } from '../../core/quantity/index.ts';
+import { SOAKS } from '../../core/regimen/index.ts';
 
 /** The box that chose a pot still has the focus: keys work there, and not where something is typed. */
 const ALSO_IN_BOXES = {
@@ -195,7 +197,7 @@ export function SoakDialog({ chosen, view, onClose }: DialogProps) {
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const body = { kind: 'soak', potIds: idsOf(given), planIds: given.map(() => newId()), what, fromDate: from };
-    if (await send(body, `${what === 'magnesium' ? 'Magnesium' : 'Silicate'} soak asked for ${titleOf(given)}`)) onClose(true);
+    if (await send(body, `${upperFirst(SOAKS[what].name)} asked for ${titleOf(given)}`)) onClose(true);
   };
   return (
     <FormModal title={`A soak for ${titleOf(chosen)}`} keep="Ask for it" busy={busy} submit={(e) => void submit(e)} onClose={() => onClose()}>

@@ -1,5 +1,6 @@
 import type { RegimenValues } from '../../contract/regimens.ts';
 import { typedNumber } from '../shell/field-reader.ts';
+import { SOAKS } from '../../core/regimen/index.ts';
 
 /** One watering of the form, as typed. */
 export type FeedTexts = { what: RegimenValues['feeds'][number]['what']; netPpm: string; phLow: string; phHigh: string; days: string };
@@ -54,9 +55,9 @@ export function toRegimenValues(t: RegimenTexts): object {
     })),
     soaks: t.soaks.map((s) => ({
       ...s,
-      netPpm: s.what === 'silicate' ? null : typedNumber(s.netPpm),
-      sio2MgL: s.what === 'magnesium' ? null : typedNumber(s.sio2MgL),
-      firstSio2MgL: s.what === 'magnesium' ? null : typedNumber(s.firstSio2MgL),
+      netPpm: SOAKS[s.what].byPen ? typedNumber(s.netPpm) : null,
+      sio2MgL: SOAKS[s.what].silica ? typedNumber(s.sio2MgL) : null,
+      firstSio2MgL: SOAKS[s.what].silica ? typedNumber(s.firstSio2MgL) : null,
       phLow: typedNumber(s.phLow),
       phHigh: typedNumber(s.phHigh),
       holdMinutes: typedNumber(s.holdMinutes),
