@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import fc from 'fast-check';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { ANY_ACT } from '../../tests/any-act.ts';
 import { pathsOfEveryLook, routeBook } from '../../tests/every-answer.ts';
 import { newlyStarted, serverKit, type Kit } from '../../tests/server-kit.ts';
@@ -10,14 +10,16 @@ import { collectionOf } from './collection/index.ts';
  * Same data, same answer: whatever was done, and whatever was looked at before, a server says what one newly started on the same file says.
  */
 
-const { routes, onRoute } = routeBook();
+let routes: { method: string; url: string }[];
 let kit: Kit;
-beforeAll(async () => {
+beforeEach(async () => {
   // Every room is asked after every act.
   process.env['FRUGAL_SIP_REQUESTS'] = '1000000';
-  kit = await serverKit(3, { onRoute });
+  const book = routeBook();
+  kit = await serverKit(3, { onRoute: book.onRoute });
+  routes = book.routes;
 });
-afterAll(() => kit.close());
+afterEach(() => kit.close());
 
 const names = Object.keys(ANY_ACT);
 /** What an act is about where it may be about several things: tried until one is not refused. */
@@ -60,8 +62,11 @@ function fieldsThatDiffer(a: unknown, b: unknown, path: string, deep: number): s
 const fieldsOf = (value: unknown): Map<string, unknown> | undefined =>
   value instanceof Map ? (value as Map<string, unknown>) : value !== null && typeof value === 'object' ? new Map(Object.entries(value)) : undefined;
 
-/** A commit's number is the server's own. */
-const shown = ({ status, body }: { status: number; body: unknown }) => ({ status, body: body && typeof body === 'object' ? { ...body, commit: 0 } : body });
+/** A commit's number, and how far it has come in reckoning, are the server's own. */
+const shown = ({ status, body }: { status: number; body: unknown }) => ({
+  status,
+  body: body && typeof body === 'object' ? { ...body, commit: 0, reckoning: null } : body,
+});
 
 /** Every answer that differs from a newly started server's, asked at the same moment. */
 async function answersThatDiffer(fresh: Kit): Promise<string[]> {

@@ -40,7 +40,8 @@ export function readBatchView(manager: EntityManager, batchId: string, zone: str
   const { batch, session, setup, events } = replayed;
   // Figures are shown on the grower's own scale, whichever pen read them.
   const scale = growersScale(meters);
-  const ppm = (ecUsCm: number) => ppmFromEc(ecUsCm, scale);
+  // What a portion brought is a difference: below zero where the pen showed less after it than before.
+  const ppm = (ecUsCm: number) => (ecUsCm < 0 ? -ppmFromEc(-ecUsCm, scale) : ppmFromEc(ecUsCm, scale));
   const bases = basesOf(manager, meters);
   const water = rowsFor(manager)<Water>('SELECT * FROM "water" WHERE id = ?', batch.waterId)[0]!;
   const vessel = rowsFor(manager)<Vessel>('SELECT * FROM "vessel" WHERE id = ?', batch.vesselId)[0]!;

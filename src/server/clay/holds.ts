@@ -97,12 +97,17 @@ export function fitPot(pot: Pot, holds: readonly Hold[], fedEcUsCm: number | und
   const mine = holds.filter((hold) => pot.repottedOn === null || hold.on >= pot.repottedOn);
   const first = mine[0];
   const net = (ec: number, hold: Hold) => Math.max(0, ec - (hold.started.baseEcUsCm ?? 0)) * HALF;
-  const steps = mine.map((hold): ClayHold => ({
+  // A hold ends at the latest when the next begins, whatever was taken back of it since.
+  const untilOf = (i: number) => (mine[i + 1] ? Date.parse(mine[i + 1]!.at) : Infinity);
+  const steps = mine.map((hold, i): ClayHold => ({
     atHours: (Date.parse(hold.at) - Date.parse(first!.at)) / HOUR_MS,
     waterL: hold.started.waterL,
-    minutes: hold.drainedAt ? (Date.parse(hold.drainedAt) - Date.parse(hold.at)) / 60_000 : hold.started.minutes,
+    minutes: Math.min(
+      hold.drainedAt ? (Date.parse(hold.drainedAt) - Date.parse(hold.at)) / 60_000 : hold.started.minutes,
+      (untilOf(i) - Date.parse(hold.at)) / 60_000,
+    ),
     readings: hold.reads
-      .filter((r) => r.where === 'top' && !r.tainted)
+      .filter((r) => r.where === 'top' && !r.tainted && Date.parse(r.at) < untilOf(i))
       .map((r) => ({ afterMinutes: (Date.parse(r.at) - Date.parse(hold.at)) / 60_000, netPpm: net(r.ecUsCm, hold) })),
     fedNetPpm: hold.started.fedEcUsCm === null ? undefined : net(hold.started.fedEcUsCm, hold),
   }));

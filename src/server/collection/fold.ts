@@ -242,11 +242,15 @@ function otherFrom(old: WaterEntry | undefined, now: WaterEntry | undefined): st
 
 const labelFrom = (old: ProductEntry | undefined, now: ProductEntry | undefined): string => (old && now ? versionsFrom(old.labels, now.labels) : '');
 
-/** The first that is known holds for what was before it as well. */
+/** The moment from which versions differ. What is known after a stretch in which nothing was holds for that stretch as well. */
 function versionsFrom(old: WaterEntry['tests'], now: WaterEntry['tests']): string {
-  if (sameOr(old, now) === old) return PAST_ALL;
-  const same = now.filter((version, i) => old[i]?.from === version.from && old[i]?.value === version.value).length;
-  return now.slice(0, same).some(({ value }) => value !== null) ? (now[same]?.from ?? old[same]?.from ?? '') : '';
+  let first = 0;
+  while (first < now.length && old[first]?.from === now[first]!.from && old[first]?.value === now[first]!.value) first++;
+  if (first === now.length && first === old.length) return PAST_ALL;
+  const [a = PAST_ALL, b = PAST_ALL] = [old[first]?.from, now[first]?.from];
+  let from = a < b ? a : b;
+  for (let i = first - 1; i >= 0 && now[i]!.value === null; i--) from = now[i]!.from;
+  return from;
 }
 
 /** Whether anything a pot's lines name is another than it was. */

@@ -89,14 +89,31 @@ export async function learnAll({ pots }: Pick<Collection, 'pots'>): Promise<void
   const fresh = missing.filter((of) => !of.underWay);
   for (let i = 0; i < fresh.length; i += AT_ONCE) {
     const some = fresh.slice(i, i + AT_ONCE);
-    const learning = inPool(
-      'learn',
-      some.map((of) => of.log),
-    ).then((learned) => some.forEach((of, at) => (of.learned ??= told(learned[at]!))));
+    const learning = learnTogether(some);
     for (const of of some) of.underWay = learning;
     await pause();
   }
   for (const of of missing) await of.underWay;
+}
+
+/** In a thread; here, where there is no thread to be had. */
+async function learnTogether(some: readonly Lesson[]): Promise<void> {
+  let learned: readonly Learned[];
+  try {
+    learned = await inPool(
+      'learn',
+      some.map((of) => of.log),
+    );
+  } catch (error) {
+    console.error('No thread could reckon:', error);
+    const pause = slices();
+    for (const of of some) {
+      of.learned ??= told(learnPot(of.log));
+      await pause();
+    }
+    return;
+  }
+  for (const [i, of] of some.entries()) of.learned ??= told(learned[i]!);
 }
 
 const keptPots = memo((pots: ReadonlyMap<string, PotEntry>): readonly PotEntry[] => [...pots.values()].filter(({ pot }) => pot.retiredOn === null));

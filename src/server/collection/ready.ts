@@ -17,7 +17,7 @@ export async function ready(
   today: string,
   each?: (collection: Collection, state: PotState, today: string) => unknown,
 ): Promise<Collection> {
-  for (;;) {
+  for (let tries = 1; ; tries++) {
     await foldAhead(manager());
     const collection = collectionOf(manager());
     const { done, of } = reckoned(collection);
@@ -32,12 +32,15 @@ export async function ready(
       if (state) each?.(collection, state, today);
       await pause();
     }
-    if (collectionOf(manager()) !== collection) continue;
+    // Written meanwhile: what came since is little. Where others write without a pause, it is what was committed a moment ago.
+    if (collectionOf(manager()) !== collection && tries < MOST_TRIES) continue;
     potStates(collection, today);
     work.done = true;
     return collection;
   }
 }
+
+const MOST_TRIES = 3;
 
 /** Whether the pots of a collection were gone through already. */
 const workOn = memo((_collection: Collection, _today: string, _each: unknown): { done: boolean } => ({ done: false }));
