@@ -18,6 +18,7 @@ import { AccessStore } from '../src/server/shell/access-store.ts';
 import { Authority } from '../src/server/shell/authority.ts';
 import { Lan } from '../src/server/shell/lan.ts';
 import { liveSettings } from '../src/server/shell/settings.ts';
+import { dueForFilling, fillOf } from './care-fill.ts';
 
 const TODAY = '2026-11-25';
 const LOOKS = 40;
@@ -85,22 +86,8 @@ const ask = async (method: 'GET' | 'PUT', url: string, payload?: object) => {
 };
 const after = new Map<string, number[]>();
 const noted = (what: string, ms: number) => after.set(what, [...(after.get(what) ?? []), ms]);
-const due = (await ask('GET', '/api/round')).body.places
-  .flatMap((p) => p.pots)
-  .filter((p) => p.due.daysLate >= 0 && p.soak === null && p.drawing.form === 'clay');
-for (const one of due.slice(0, 20)) {
-  const fill = {
-    kind: 'filled',
-    potId: one.id,
-    dueOn: one.due.dueOn,
-    batchId: null,
-    pouredMl: one.fillMl,
-    flushMl: one.flushMl,
-    oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null },
-    ppmMeterId: null,
-    phMeterId: null,
-  };
-  noted('a pot logged', (await ask('PUT', `/api/round/acts/${randomUUID()}`, fill)).ms);
+for (const one of dueForFilling((await ask('GET', '/api/round')).body).slice(0, 20)) {
+  noted('a pot logged', (await ask('PUT', `/api/round/acts/${randomUUID()}`, fillOf(one))).ms);
   noted('the round after it', (await ask('GET', '/api/round')).ms);
   noted('judgement of all after it', (await ask('GET', '/api/advice')).ms);
 }

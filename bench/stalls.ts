@@ -19,6 +19,7 @@ import { AccessStore } from '../src/server/shell/access-store.ts';
 import { Authority } from '../src/server/shell/authority.ts';
 import { Lan } from '../src/server/shell/lan.ts';
 import { liveSettings } from '../src/server/shell/settings.ts';
+import { dueForFilling, fillOf } from './care-fill.ts';
 
 const TODAY = '2026-11-25';
 const [COPIES, WEEKS] = [Number(process.argv[2] ?? 12), Number(process.argv[3] ?? 156)];
@@ -79,23 +80,9 @@ for (const url of [
 const [pot] = await database.read.query<{ id: string }[]>('SELECT id FROM pot ORDER BY code LIMIT 1');
 const rooms = ['/api/round', '/api/pots', '/api/advice', '/api/drift', `/api/pots/${pot!.id}`, `/api/drift/pots/${pot!.id}`];
 const after = new Map<string, { ms: number; held: number }[]>();
-const round = (await ask('GET', '/api/round')).json<RoundView>();
-const due = round.places.flatMap((p) => p.pots).filter((p) => p.due.daysLate >= 0 && p.soak === null && p.drawing.form === 'clay');
-for (const one of due.slice(0, ACTS)) {
-  const nothing = { kind: 'notMeasured' };
-  const fill = {
-    kind: 'filled',
-    potId: one.id,
-    dueOn: one.due.dueOn,
-    batchId: null,
-    pouredMl: one.fillMl,
-    flushMl: one.flushMl,
-    oldReservoir: { ppm: nothing, ph: nothing, leftMl: null },
-    ppmMeterId: null,
-    phMeterId: null,
-  };
+for (const one of dueForFilling((await ask('GET', '/api/round')).json<RoundView>()).slice(0, ACTS)) {
   const noted = async (what: string, work: () => Promise<unknown>) => after.set(what, [...(after.get(what) ?? []), await watched(work)]);
-  await noted('a pot logged', () => ask('PUT', `/api/round/acts/${randomUUID()}`, fill));
+  await noted('a pot logged', () => ask('PUT', `/api/round/acts/${randomUUID()}`, fillOf(one)));
   for (const url of rooms) await noted(`then ${url.replace(/[0-9a-f-]{36}/, ':id')}`, () => ask('GET', url));
 }
 for (const [what, all] of after) {

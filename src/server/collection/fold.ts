@@ -185,7 +185,7 @@ function readsOtherwise(before: Collection['meters'], now: Collection['meters'])
 function watersAnew(rows: Rows, before: Collection, { waters }: Touched): ReadonlyMap<string, WaterEntry> {
   const anew = new Map<string, WaterEntry | undefined>();
   for (const [id, from] of waters) {
-    const entry = foldWaters(rows, before.meters, [id], { from }).get(id);
+    const entry = foldWaters(rows, before.meters, [id], from).get(id);
     const old = before.waters.get(id);
     const upTo = <T extends { at: string }>(lines: readonly T[]) => lines.filter(({ at }) => at < from);
     anew.set(id, entry && old ? { ...entry, bases: [...upTo(old.bases), ...entry.bases], phs: [...upTo(old.phs), ...entry.phs] } : entry);

@@ -1,5 +1,5 @@
 import { waterKnown, type WaterKnown } from '../../contract/shelf.ts';
-import { asMade, curveOf, type Standing, type TitrationCurve } from '../../core/drift/index.ts';
+import { curveOf, type TitrationCurve } from '../../core/drift/index.ts';
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import { anchoredAt, composition, scaleComposition, solve, waterFromTest, type Composition, type KnownWater } from '../../core/solution/index.ts';
 import type { Water } from '../database/entities.ts';
@@ -33,49 +33,33 @@ export type WaterEntry = {
 export const ALWAYS = '9999';
 const NEVER = '';
 
-/** Which of a water's readings to fold: those from an instant on, and where not all are wanted, the last ones before another. */
-export type Span = { readonly from?: string; readonly until?: string; readonly last?: number };
-
 type ReadLine = { waterId: string; at: string; meterId: string | null; value: number | null };
 
-/** Waters with their readings within a span. */
-export function foldWaters(
-  rows: Rows,
-  meters: Meters,
-  ids: readonly string[],
-  { from = NEVER, until = ALWAYS, last = Number.MAX_SAFE_INTEGER }: Span = {},
-): Map<string, WaterEntry> {
+/** Waters with their readings from an instant on. */
+export function foldWaters(rows: Rows, meters: Meters, ids: readonly string[], from = NEVER): Map<string, WaterEntry> {
   const entries = new Map<string, WaterEntry>();
   const tests = versionsOf(rows, 'water', ids, 'known');
   const bases = new Map<string, { at: string; ecUsCm: number }[]>(ids.map((id) => [id, []]));
   for (const line of rows<ReadLine>(
-    `SELECT * FROM (
-       SELECT b.waterId, e.at, b.ppmMeterId AS meterId, json_extract(e.payload, '$.reading.value') AS value, e.seq FROM care_event e JOIN batch b ON b.id = e.batchId
-         WHERE e.kind = 'batchBase' AND e.voidedBy IS NULL AND e.at >= ? AND e.at <= ? AND b.waterId IN (SELECT value FROM json_each(?))
-       UNION ALL
-       SELECT json_extract(payload, '$.waterId'), at, json_extract(payload, '$.ppmMeterId'), json_extract(payload, '$.ppm.value'), seq FROM care_event
-         WHERE kind = 'waterRead' AND voidedBy IS NULL AND at >= ? AND at <= ? AND json_extract(payload, '$.waterId') IN (SELECT value FROM json_each(?))
-       ORDER BY at DESC, seq DESC LIMIT ?) ORDER BY at, seq`,
+    `SELECT b.waterId, e.at, b.ppmMeterId AS meterId, json_extract(e.payload, '$.reading.value') AS value, e.seq FROM care_event e JOIN batch b ON b.id = e.batchId
+       WHERE e.kind = 'batchBase' AND e.voidedBy IS NULL AND e.at >= ? AND b.waterId IN (SELECT value FROM json_each(?))
+     UNION ALL
+     SELECT json_extract(payload, '$.waterId'), at, json_extract(payload, '$.ppmMeterId'), json_extract(payload, '$.ppm.value'), seq FROM care_event
+       WHERE kind = 'waterRead' AND voidedBy IS NULL AND at >= ? AND json_extract(payload, '$.waterId') IN (SELECT value FROM json_each(?))
+     ORDER BY at, seq`,
     from,
-    until,
     listed(ids),
     from,
-    until,
     listed(ids),
-    last,
   ))
     if (line.value !== null) bases.get(line.waterId)!.push({ at: line.at, ecUsCm: line.value / (meters.get(line.meterId ?? '')?.scale ?? 0.5) });
   const phs = new Map<string, { at: string; ph: number }[]>(ids.map((id) => [id, []]));
   for (const line of rows<{ waterId: string; at: string; meterId: string | null; ph: string }>(
-    `SELECT * FROM (
-       SELECT json_extract(payload, '$.waterId') AS waterId, at, json_extract(payload, '$.phMeterId') AS meterId, json_extract(payload, '$.ph') AS ph, seq FROM care_event
-         WHERE kind = 'waterRead' AND voidedBy IS NULL AND at >= ? AND at <= ? AND json_extract(payload, '$.waterId') IN (SELECT value FROM json_each(?))
-           AND json_extract(payload, '$.ph.kind') <> 'notMeasured'
-       ORDER BY at DESC, seq DESC LIMIT ?) ORDER BY at, seq`,
+    `SELECT json_extract(payload, '$.waterId') AS waterId, at, json_extract(payload, '$.phMeterId') AS meterId, json_extract(payload, '$.ph') AS ph FROM care_event
+       WHERE kind = 'waterRead' AND voidedBy IS NULL AND at >= ? AND json_extract(payload, '$.waterId') IN (SELECT value FROM json_each(?))
+         AND json_extract(payload, '$.ph.kind') <> 'notMeasured' ORDER BY at, seq`,
     from,
-    until,
     listed(ids),
-    last,
   )) {
     if (isTainted(meters.get(line.meterId ?? ''), line.at)) continue;
     const ph = readingMiddle(JSON.parse(line.ph) as Reading);
@@ -149,9 +133,3 @@ export function plainWater(then: Omit<WaterThen, 'waterId'>): PlainWater {
   const known = solvedWater(then);
   return known ? plainOf(known) : usualStill();
 }
-
-/** A water poured as it is. */
-export const asPoured = (then: Omit<WaterThen, 'waterId'>): { curve: TitrationCurve; standing: Standing } => {
-  const { curve } = plainWater(then);
-  return { curve, standing: asMade(curve) };
-};
