@@ -179,6 +179,8 @@ export async function dipAndKeep(page: Page): Promise<string> {
 export async function axeClean(page: Page, { contrast = true } = {}): Promise<void> {
   // Sent once a page, and asked for what is wrong only: telling all that is right took most of its time.
   if (!(await page.evaluate(() => 'axe' in window))) await page.evaluate(AXE);
+  // As it stands, not on its way there: half a change of colour has a contrast of its own. What never ends (a clock's beat) is no such change.
+  await page.waitForFunction(() => document.getAnimations().every((a) => a.playState !== 'running' || a.effect?.getComputedTiming().endTime === Infinity));
   const found = await page.evaluate(async (enabled) => {
     const { axe } = window as unknown as {
       axe: { run(options: object): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }> };
