@@ -14,24 +14,14 @@ const lockHash = () =>
     .update(process.version)
     .digest('hex');
 
-/** Runs npm ci when the lockfile changed (or Node did). The database driver is compiled here, from its own source. */
+/** Runs npm ci when the lockfile changed (or Node did). Nothing is compiled: what is not JavaScript brings its binaries along in its package. */
 export function installWhatIsMissing() {
+  requireNode();
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lockHash()) return;
-  const has = (command) => spawnSync(command, ['--version'], { stdio: 'ignore' }).status === 0;
-  const canCompile = has('python3') && has('make') && has('g++');
-  const env = { ...process.env };
-  if (canCompile) {
-    console.log('Installing packages; the database driver is compiled, which takes two to four minutes the first time …');
-    env.npm_config_build_from_source = 'true';
-    const prefix = dirname(dirname(process.execPath));
-    if (existsSync(join(prefix, 'include', 'node', 'node.h'))) env.npm_config_nodedir = prefix;
-  } else {
-    console.log("Installing packages. There is no compiler (python3, make, g++) here, so the database driver's own prebuilt file is used …");
-  }
+  console.log('Installing packages …');
   const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm';
   const result = spawnSync(npm, ['ci', '--loglevel=error', '--include=dev'], {
     cwd: root,
-    env,
     stdio: ['ignore', 'inherit', 'inherit'],
     shell: process.platform === 'win32',
   });
@@ -40,6 +30,14 @@ export function installWhatIsMissing() {
     process.exit(result.status ?? 1);
   }
   writeFileSync(stamp, lockHash());
+}
+
+/** Said here in plain words: npm itself would refuse the database's package, which names a newer Node than it needs (decision 22). */
+function requireNode() {
+  const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
+  if (major > 20 || (major === 20 && minor >= 19)) return;
+  console.error(`Frugal Sip needs Node 20.19 or newer; this is ${process.version}. Install a newer one, then run the same command again.`);
+  process.exit(1);
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) installWhatIsMissing();

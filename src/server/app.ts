@@ -174,10 +174,12 @@ function storageProblem(error: unknown): AppError | undefined {
       'not-found',
       'Something that was chosen is not in this collection, or not any more. Reload the page and choose again; nothing was logged.',
     );
+  if (name === 'SQLITE_MISMATCH')
+    return new AppError('invalid-request', 'Something typed holds a sign that is no letter (a NUL). Take it out and try again; nothing was logged.');
   if (isDamage(error))
     return new AppError('damaged', 'The collection’s file is damaged. Put a backup back: Book, Backups. What you did is kept on your device.');
   // A look that was under way while a backup took the collection's place.
-  if (/connection is not open|not established|NotConnected/.test(String(error)))
+  if (/database is not open|has been finalized|not established|NotConnected/.test(String(error)))
     return new AppError('busy', 'A backup is being put in place. Wait a moment and try again; nothing was lost.');
   if (name === 'SQLITE_FULL' || name === 'ENOSPC' || name === 'EDQUOT')
     return new AppError('disk-full', 'The disk is full, so nothing was logged. Free some space; what you did is kept on your device and sent again.');

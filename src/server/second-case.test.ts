@@ -224,3 +224,12 @@ describe('what cannot be in a pot', () => {
     expect(read.body.detail).toMatch(/not begun yet/);
   });
 });
+
+describe('a sign that is no letter', () => {
+  it('is refused with words, and nothing of it is kept', async () => {
+    const settings = { collection: 'cut\u0000here', zone: 'Europe/London', units: 'metric', workingDays: [1, 2], latitude: 54 };
+    const answer = await put(`/api/shell/settings/${testId()}`, settings);
+    expect(answer).toMatchObject({ status: 400, body: { code: 'invalid-request', detail: expect.stringContaining('no letter') } });
+    expect(await kit.rows(`SELECT value FROM setting WHERE value LIKE 'cut%'`)).toEqual([]);
+  });
+});

@@ -1,4 +1,4 @@
-import Database from 'better-sqlite3';
+import { Sqlite } from '../../src/server/database/sqlite.ts';
 import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
@@ -66,7 +66,7 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
       return page;
     },
     rows<T>(sql: string, ...params: unknown[]) {
-      const file = new Database(join(folder, demo ? 'demo.sqlite' : 'collection.sqlite'), { readonly: true });
+      const file = new Sqlite(join(folder, demo ? 'demo.sqlite' : 'collection.sqlite'), { readonly: true });
       try {
         return file.prepare(sql).all(...params) as T[];
       } finally {

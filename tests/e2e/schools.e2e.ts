@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ElementHandle, Page } from 'puppeteer-core';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { axeClean, dipAndKeep, field, keep, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
 
@@ -224,8 +225,12 @@ describe('looking over', () => {
     await press(page, 'Log the look', '.quick-form');
     await says(page, '.toast', /R-02 looked over/);
     const input = (await page.$('input[type=file]')) as ElementHandle<HTMLInputElement>;
+    // Drawn small in the browser: what leaves it is what is kept, not what the camera made.
+    const sent = page.waitForRequest((r) => r.method() === 'PUT' && r.url().includes('/photos/'));
     await input.uploadFile(await aPicture());
-    await says(page, '.toast', /Photo kept with R-02/);
+    const { image } = JSON.parse((await sent).postData() ?? '{}') as { image: string };
+    expect(await sharp(Buffer.from(image, 'base64')).metadata()).toMatchObject({ format: 'jpeg', width: 1400 });
+    await says(page, '.toast', /Photo put with R-02/);
     const words = join(pictures, 'words.jpg');
     writeFileSync(words, 'no picture, only words');
     await ((await page.$('input[type=file]')) as ElementHandle<HTMLInputElement>).uploadFile(words);

@@ -1,4 +1,4 @@
-import Database from 'better-sqlite3';
+import { Sqlite } from '../../src/server/database/sqlite.ts';
 import { spawn } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
@@ -34,7 +34,7 @@ it('a data folder that cannot be written is said to be, with the way out', async
 
 it('a collection from a newer version is left as it is', async () => {
   await (await startServer({ folder, demo: false })).stop();
-  const file = new Database(join(folder, 'collection.sqlite'));
+  const file = new Sqlite(join(folder, 'collection.sqlite'));
   file.exec(`INSERT INTO migrations (timestamp, name) VALUES (9999999999999, 'FromTheFuture9999999999999')`);
   file.close();
   const { code, said } = await start({ FRUGAL_SIP_DATA: folder });

@@ -1,4 +1,4 @@
-import Database from 'better-sqlite3';
+import { Sqlite } from '../../src/server/database/sqlite.ts';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { CRASH_POINTS, type CrashPoint } from '../../src/server/database/crash-point.ts';
@@ -83,7 +83,7 @@ async function provoke(device: Device, point: CrashPoint, folder: string): Promi
 }
 
 function asTheVersionBefore(file: string): void {
-  const db = new Database(file);
+  const db = new Sqlite(file);
   db.exec(`DELETE FROM migrations WHERE name LIKE 'Access%';
     CREATE TABLE kept AS SELECT * FROM act_request; DROP TABLE act_request; DROP TABLE kept;
     CREATE TABLE "session" ("tokenHash" text PRIMARY KEY NOT NULL, "device" text NOT NULL, "startedAt" text NOT NULL, "lastSeenAt" text NOT NULL)`);

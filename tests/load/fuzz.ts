@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import Database from 'better-sqlite3';
+import { Sqlite } from '../../src/server/database/sqlite.ts';
 import { startServer } from '../e2e/server.ts';
 import { clear, Device, folderFor, numberOf, seeded, type Fault } from './load-kit.ts';
 import { cpSync } from 'node:fs';
@@ -35,7 +35,7 @@ export async function fuzzed(requests: number, template: string): Promise<Fault>
   cpSync(join(template, 'demo.sqlite'), join(folder, 'collection.sqlite'));
   const random = seeded(11);
   const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)]!;
-  const db = new Database(join(folder, 'collection.sqlite'), { readonly: true });
+  const db = new Sqlite(join(folder, 'collection.sqlite'), { readonly: true });
   const ids = ['pot', 'water', 'meter', 'tool', 'vessel', 'product', 'bottle', 'batch', 'care_event', 'regimen', 'place', 'clay_batch', 'recipe'].flatMap(
     (table) => (db.prepare(`SELECT id FROM ${table} ORDER BY random() LIMIT 8`).all() as { id: string }[]).map((row) => row.id),
   );

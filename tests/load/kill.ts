@@ -1,4 +1,4 @@
-import Database from 'better-sqlite3';
+import { Sqlite } from '../../src/server/database/sqlite.ts';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -62,7 +62,7 @@ export async function killBursts(bursts: number, { perBurst = 40 } = {}): Promis
     // Once more in peace: recovery happens on opening.
     const last = await within('the server to start after the last kill', startServer({ folder, demo: false }));
     await within('the server to stop in peace', last.stop());
-    const file = new Database(join(folder, 'collection.sqlite'), { readonly: true });
+    const file = new Sqlite(join(folder, 'collection.sqlite'), { readonly: true });
     const ids = (file.prepare('SELECT id FROM care_event').all() as { id: string }[]).map((row) => row.id);
     const halves = file
       .prepare(`SELECT e.id FROM care_event e LEFT JOIN planned_act p ON p.id = json_extract(e.payload, '$.changes[0].id') WHERE p.id IS NULL`)

@@ -1,4 +1,4 @@
-import Database from 'better-sqlite3';
+import { Sqlite } from '../../src/server/database/sqlite.ts';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -103,7 +103,7 @@ export class Device {
 
 /** How often each act stands in a file, and which stand there half: an act without the plan it made. */
 export function inFile(file: string, requests = true): { times: Map<string, number>; half: string[]; integrity: string } {
-  const db = new Database(file, { readonly: true });
+  const db = new Sqlite(file, { readonly: true });
   try {
     const times = new Map<string, number>();
     for (const { id } of db.prepare(`SELECT id FROM care_event WHERE kind = 'recordsChanged'`).all() as { id: string }[])

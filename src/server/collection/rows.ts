@@ -1,10 +1,10 @@
-import type Sqlite from 'better-sqlite3';
+import type { Sqlite, Statement } from '../database/sqlite.ts';
 
 /** Reads rows of the file at once: a fold is one piece, nothing can be written in the middle of it. */
 export type Rows = <T>(sql: string, ...params: readonly unknown[]) => T[];
 
-export function rowsOf(raw: Sqlite.Database): Rows {
-  const prepared = new Map<string, Sqlite.Statement<unknown[]>>();
+export function rowsOf(raw: Sqlite): Rows {
+  const prepared = new Map<string, Statement<unknown[]>>();
   return <T>(sql: string, ...params: readonly unknown[]) => {
     let statement = prepared.get(sql);
     if (!statement) prepared.set(sql, (statement = raw.prepare<unknown[]>(sql)));

@@ -1,4 +1,4 @@
-import type Sqlite from 'better-sqlite3';
+import type { Sqlite } from './sqlite.ts';
 import type { EntityManager } from 'typeorm';
 
 /**
@@ -21,7 +21,7 @@ const graceOf = (at: Date) => new Date(at.getTime() + GRACE_MS).toISOString();
 export const isAhead = (at: string, now: Date) => at > graceOf(now);
 
 /** What lies ahead. `key` changes when anything begins or ceases to. */
-export function lookAhead(raw: Sqlite.Database, { at, localDate }: AsOf): Ahead & { readonly key: string } {
+export function lookAhead(raw: Sqlite, { at, localDate }: AsOf): Ahead & { readonly key: string } {
   const now = at.toISOString();
   const grace = graceOf(at);
   const dayAgo = new Date(at.getTime() - ZONES_APART_MS).toISOString();
@@ -69,7 +69,7 @@ const NONE: ReadonlyMap<string, number> = new Map();
  * Makes a reading connection see the log and the batches without what lies ahead, and without lines that cannot be understood: under their own names, so that no
  * room has to think of it. The tables themselves are still there as `main.care_event` and `main.batch`, for the Book.
  */
-export function leaveOut(raw: Sqlite.Database, { at, localDate }: AsOf, odd: readonly OddLine[]): void {
+export function leaveOut(raw: Sqlite, { at, localDate }: AsOf, odd: readonly OddLine[]): void {
   raw.exec('CREATE TEMP TABLE odd_line (seq INTEGER PRIMARY KEY)');
   const insert = raw.prepare('INSERT INTO odd_line (seq) VALUES (?)');
   for (const { seq } of odd) insert.run(seq);

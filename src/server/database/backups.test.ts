@@ -1,7 +1,7 @@
 import { copyFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import Database from 'better-sqlite3';
+import { Sqlite } from './sqlite.ts';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Problem } from '../../contract/errors.ts';
 import type { PotsView } from '../../contract/pots.ts';
@@ -60,10 +60,10 @@ describe('backups', () => {
     copyFileSync(join(folder(), good), join(folder(), at(2)));
     truncateSync(join(folder(), at(2)), Math.floor(readFileSync(join(folder(), good)).length / 2));
     copyFileSync(join(folder(), good), join(folder(), at(3)));
-    const newer = new Database(join(folder(), at(3)));
+    const newer = new Sqlite(join(folder(), at(3)));
     newer.exec(`INSERT INTO migrations (timestamp, name) VALUES (9999999999999, 'FromTheFuture9999999999999')`);
     newer.close();
-    const foreign = new Database(join(folder(), at(4)));
+    const foreign = new Sqlite(join(folder(), at(4)));
     foreign.exec('CREATE TABLE songs (title text)');
     foreign.close();
     for (const [n, why] of [
@@ -98,7 +98,7 @@ const spoilt = async (sql: string) => {
   const name = await make();
   const at = `test.asked.2026-02-0${++spoiltCount}T090000.sqlite`;
   copyFileSync(join(folder(), name), join(folder(), at));
-  const db = new Database(join(folder(), at));
+  const db = new Sqlite(join(folder(), at));
   db.exec(sql);
   db.close();
   return at;
@@ -119,7 +119,7 @@ describe('a backup put back while others write', () => {
       })
       .then(({ status }) => (status === 200 ? id : undefined));
   const actsIn = (path: string) => {
-    const db = new Database(path, { readonly: true });
+    const db = new Sqlite(path, { readonly: true });
     const ids = db.prepare('SELECT id FROM care_event').all() as { id: string }[];
     db.close();
     return ids.map((row) => row.id);
@@ -190,7 +190,7 @@ describe('a file made to do harm', () => {
   it('that cannot be brought to this version changes nothing, and the rooms go on', async () => {
     const at = 'test.asked.2026-03-01T090000.sqlite';
     mkdirSync(folder(), { recursive: true });
-    const raw = new Database(join(folder(), at));
+    const raw = new Sqlite(join(folder(), at));
     const statements: string[] = [];
     await new Ground1764000000000().up({ query: async (sql: string) => void statements.push(sql) } as never);
     for (const sql of statements) raw.exec(sql);
@@ -240,7 +240,7 @@ describe('a collection this version cannot use', () => {
   it('written by a newer one is left as it is, with a plain word', async () => {
     const file = join(kit.folder, 'newer.sqlite');
     await (await openDatabase(file)).close();
-    const raw = new Database(file);
+    const raw = new Sqlite(file);
     raw.exec(`INSERT INTO migrations (timestamp, name) VALUES (9999999999999, 'FromTheFuture9999999999999')`);
     raw.close();
     await expect(openDatabase(file)).rejects.toThrow(/newer version of Frugal Sip/);
@@ -249,7 +249,7 @@ describe('a collection this version cannot use', () => {
     const home = mkdtempSync(join(tmpdir(), 'frugal-sip-old-'));
     const file = join(home, 'old.sqlite');
     mkdirSync(home, { recursive: true });
-    const raw = new Database(file);
+    const raw = new Sqlite(file);
     const statements: string[] = [];
     await new Ground1764000000000().up({ query: async (sql: string) => void statements.push(sql) } as never);
     for (const sql of statements) raw.exec(sql);

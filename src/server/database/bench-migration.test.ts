@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
+import { Sqlite } from './sqlite.ts';
 import { afterAll, expect, it } from 'vitest';
 import { Chemistry1764200000000 } from './migrations/1764200000000-chemistry.ts';
 import { Clay1764300000000 } from './migrations/1764300000000-clay.ts';
@@ -21,6 +22,7 @@ it('a collection from before batches had parts keeps every batch, drop and readi
   const file = join(folder, 'old.sqlite');
   const old = new DataSource({
     type: 'better-sqlite3',
+    driver: Sqlite,
     database: file,
     migrations: [Ground1764000000000, Everyday1764100000000, Chemistry1764200000000, Clay1764300000000],
     migrationsTableName: 'migrations',

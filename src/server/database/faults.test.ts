@@ -1,4 +1,4 @@
-import Sqlite from 'better-sqlite3';
+import { Sqlite } from './sqlite.ts';
 import {
   copyFileSync,
   existsSync,

@@ -1,4 +1,4 @@
-import Sqlite from 'better-sqlite3';
+import { Sqlite } from './sqlite.ts';
 import { copyFileSync, existsSync, linkSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { backupFolderOf, backupNames, stemOf } from './file-names.ts';
@@ -43,7 +43,7 @@ export function troubleAtStart(file: string): FileTrouble | null {
       ? { kind: 'missing', words: 'The collection’s file is gone from its folder; its backups are there. Put the newest back: Book, Backups.' }
       : { kind: 'damaged', words: 'The collection’s file is empty; its backups are there. Put the newest back: Book, Backups.' };
   }
-  let db: Sqlite.Database | undefined;
+  let db: Sqlite | undefined;
   try {
     db = new Sqlite(file, { fileMustExist: true, timeout: 1000 });
     const found = db.pragma('quick_check(1)', { simple: true });

@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import Sqlite from 'better-sqlite3';
+import { Sqlite } from './sqlite.ts';
 import { closeSync, fsyncSync, openSync, rmSync } from 'node:fs';
 import { DataSource } from 'typeorm';
 import { carePayloads, type CareKind } from '../../contract/care.ts';
@@ -132,12 +132,13 @@ function isUnderstood({ kind, at, localDate: day, payload }: Omit<Line, 'seq' | 
 async function bringToToday(file: string): Promise<FileVerdict> {
   const source = new DataSource({
     type: 'better-sqlite3',
+    driver: Sqlite,
     database: file,
     fileMustExist: true,
     entities: ENTITIES,
     migrations: MIGRATIONS,
     migrationsTransactionMode: 'each',
-    prepareDatabase: (raw: Sqlite.Database) => void raw.pragma('trusted_schema = OFF'),
+    prepareDatabase: (raw: Sqlite) => void raw.pragma('trusted_schema = OFF'),
   });
   try {
     await source.initialize();
@@ -177,7 +178,7 @@ async function oddSetting(source: DataSource): Promise<string | undefined> {
 }
 
 /** In words, something in a file that no version of ours ever made: a trigger, a view, a table or index of another name. */
-async function notOurs(db: Sqlite.Database): Promise<string | undefined> {
+async function notOurs(db: Sqlite): Promise<string | undefined> {
   const { ever } = await schemas();
   for (const { type, name, sql } of db.prepare<[], Master>(MASTER).all()) {
     if (type === 'trigger' || type === 'view') return `a ${type} "${name}"`;
@@ -215,16 +216,16 @@ function schemas(): Promise<Schemas> {
 }
 
 async function memory(): Promise<DataSource> {
-  const source = new DataSource({ type: 'better-sqlite3', database: ':memory:', migrations: MIGRATIONS, migrationsTransactionMode: 'each' });
+  const source = new DataSource({ type: 'better-sqlite3', driver: Sqlite, database: ':memory:', migrations: MIGRATIONS, migrationsTransactionMode: 'each' });
   return source.initialize();
 }
 
-function counts(db: Sqlite.Database): Found {
+function counts(db: Sqlite): Found {
   return db.prepare<[], Found>('SELECT (SELECT count(*) FROM pot) AS pots, (SELECT count(*) FROM care_event) AS events').get()!;
 }
 
-async function looking(file: string, look: (db: Sqlite.Database) => Promise<FileVerdict>): Promise<FileVerdict> {
-  let db: Sqlite.Database | undefined;
+async function looking(file: string, look: (db: Sqlite) => Promise<FileVerdict>): Promise<FileVerdict> {
+  let db: Sqlite | undefined;
   try {
     db = new Sqlite(file, { readonly: true, fileMustExist: true });
     db.pragma('trusted_schema = OFF');

@@ -1,4 +1,4 @@
-import Sqlite from 'better-sqlite3';
+import { Sqlite } from './sqlite.ts';
 import { rmSync } from 'node:fs';
 import { AppError } from '../app-error.ts';
 import { isDamage, isLocked } from './raw.ts';

@@ -1,9 +1,9 @@
-import type Sqlite from 'better-sqlite3';
+import type { Sqlite } from './sqlite.ts';
 import type { DataSource } from 'typeorm';
 
 /** The driver's own connection under a source: it alone knows how a transaction truly stands. */
-export function rawOf(source: DataSource): Sqlite.Database {
-  return (source.driver as unknown as { databaseConnection: Sqlite.Database }).databaseConnection;
+export function rawOf(source: DataSource): Sqlite {
+  return (source.driver as unknown as { databaseConnection: Sqlite }).databaseConnection;
 }
 
 /** SQLite's or the system's own name of what went wrong, such as SQLITE_FULL or ENOSPC; "" where there is none. */

@@ -1,4 +1,4 @@
-import type Sqlite from 'better-sqlite3';
+import type { Sqlite } from '../database/sqlite.ts';
 import { existsSync, readFileSync } from 'node:fs';
 import { z } from 'zod';
 import { writeWhole } from './write-whole.ts';
@@ -66,7 +66,7 @@ export class AccessStore {
 export const accessFileOf = (file: string) => file.replace(/\.sqlite$/, '.access.json');
 
 /** Versions before kept it in the collection: carried over once, from the grower's own file as it is brought to this version, never from a backup. */
-export function carryAccessOver(raw: Sqlite.Database, file: string): void {
+export function carryAccessOver(raw: Sqlite, file: string): void {
   if (existsSync(file)) return;
   const has = (table: string) => raw.prepare(`SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = ?`).get(table) !== undefined;
   if (!has('session') || !has('setting')) return;

@@ -7,34 +7,38 @@ import { useActs } from '../shell/acts.tsx';
 import { newId, OfflineError, ProblemError, request } from '../shell/api.ts';
 import { smallPhoto } from '../shell/small-photo.ts';
 
-/** A picture put with the pot: taken with the phone's camera or chosen. It stays on this machine; where the server does not answer, it waits here. */
+/**
+ * A picture put with the pot: taken with the phone's camera or chosen. It is drawn small here, whatever the camera made of it; one this browser cannot read goes to
+ * the server as it is. It stays on this machine; where the server does not answer, it waits here.
+ */
 export function PhotoButton({ pot }: { pot: Pick<RoundPot, 'id' | 'code'> }) {
   const { put, say } = useActs();
   const client = useQueryClient();
   const input = useRef<HTMLInputElement>(null);
   const [busy, setBusy] = useState(false);
+  const kept = `Photo put with ${pot.code}`;
   const keep = async (file: File) => {
-    if (file.size > MOST_POT_PHOTO_MB * 1024 * 1024) return say(`${file.name}: ${TOO_LARGE}`);
     setBusy(true);
     const id = newId();
     const url = `/api/pots/${pot.id}/photos/${id}`;
     try {
-      await request('PUT', url, { image: await base64Of(file) });
-      await client.invalidateQueries();
-      say(`Photo kept with ${pot.code}.`);
+      const image = await smallPhoto(file, [LONG_EDGE]);
+      if (image) await put({ id, url, body: { image }, words: `Photo of ${pot.code}` }, { toast: kept });
+      else await sendAsItIs(url, file);
     } catch (error) {
       if (error instanceof ProblemError) say(error.problem.errors?.[0]?.message ?? error.problem.detail);
-      else if (error instanceof OfflineError) await keepHere(id, url, file);
+      else if (error instanceof OfflineError) say('The server does not answer, and this picture cannot be kept here. Keep it on the phone and add it later.');
       else throw error;
     } finally {
       setBusy(false);
     }
   };
-  // What waits is kept in the browser, which has room for small pictures only.
-  const keepHere = async (id: string, url: string, file: File) => {
-    const image = await smallPhoto(file, [LONG_EDGE]);
-    if (!image) return say('The server does not answer, and this picture cannot be kept here. Keep it on the phone and add it later.');
-    await put({ id, url, body: { image }, words: `Photo of ${pot.code}` }, { toast: `Photo of ${pot.code}` });
+  // What waits is kept in the browser, which has room for small pictures only: this one is sent now or not at all.
+  const sendAsItIs = async (url: string, file: File) => {
+    if (file.size > MOST_POT_PHOTO_MB * 1024 * 1024) return say(`${file.name}: ${TOO_LARGE}`);
+    await request('PUT', url, { image: await base64Of(file) });
+    await client.invalidateQueries();
+    say(kept);
   };
   return (
     <>
