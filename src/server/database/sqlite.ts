@@ -100,7 +100,7 @@ export type { Statement };
 /** Values in order, or one plain object with the values by name. @throws TypeError; SQLITE_MISMATCH for a text that would be cut at its NUL */
 function bindable(values: readonly unknown[]): readonly unknown[] {
   const [first] = values;
-  for (const value of isNames(first) ? [...Object.values(first), ...values.slice(1)] : values) {
+  for (const value of isNames(first) ? [...(Object.values(first) as unknown[]), ...values.slice(1)] : values) {
     if (typeof value === 'object' ? value !== null && !ArrayBuffer.isView(value) : !['string', 'number', 'bigint'].includes(typeof value))
       throw new TypeError(`SQLite takes text, numbers, bytes and null, not ${Object.prototype.toString.call(value)}.`);
     if (typeof value === 'string' && value.includes('\0')) throw Object.assign(new Error('a text with a NUL in it'), { code: 'SQLITE_MISMATCH' });
