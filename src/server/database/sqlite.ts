@@ -38,7 +38,10 @@ export class Sqlite {
   }
 
   prepare<P extends readonly unknown[] = unknown[], R = unknown>(sql: string): Statement<P, R> {
-    return new Statement<P, R>(named(() => this.#db.prepare(sql)), sql);
+    return new Statement<P, R>(
+      named(() => this.#db.prepare(sql)),
+      sql,
+    );
   }
 
   /** Runs any number of statements and hears nothing of what they answer. */
