@@ -11,29 +11,54 @@ module.exports = {
     rule('core-no-interface', 'No interface or storage packages in the core.', from('^src/core'), {
       path: 'node_modules/(react|fastify|typeorm|zod|bootstrap)',
     }),
-    rule('contract-knows-core-only', 'Contract stands on the core.', from('^src/contract'), { path: '^src/(?!core|contract)' }),
-    rule('server-below', 'The server knows contract and core; only its entry composes the demo.', from('^src/server', '^src/server/main[.]ts$|' + TEST), {
-      path: '^src/(web|demo)',
+    rule('contract-knows-core-only', 'Contract stands on the core.', from('^src/contract'), {
+      path: '^src/(?!core|contract)',
     }),
+    rule(
+      'server-below',
+      'The server knows contract and core; only its entry composes the demo.',
+      from('^src/server', '^src/server/main[.]ts$|' + TEST),
+      {
+        path: '^src/(web|demo)',
+      },
+    ),
     rule('web-below', 'The web knows contract and core.', from('^src/web'), { path: '^src/(server|demo)' }),
     rule(
       'server-doors',
       'No room of the server knows another: they share the collection, the database and the registry of acts.',
       from('^src/server/(bench|book|clay|devices|drift|judgement|pots|round|shelf|shell)/', TEST),
-      { path: '^src/server/(bench|book|clay|devices|drift|judgement|pots|round|shelf|shell)/', pathNot: '^src/server/$1/' },
+      {
+        path: '^src/server/(bench|book|clay|devices|drift|judgement|pots|round|shelf|shell)/',
+        pathNot: '^src/server/$1/',
+      },
     ),
-    rule('acts-come-together-once', 'An act is reached through the registry; only its own room names it.', from('^src/server/(?!acts[.]ts)([^/]+)', TEST), {
-      path: '^src/server/([^/]+)/acts/',
-      pathNot: '^src/server/$1/',
-    }),
-    rule('collection-below', 'The collection stands on the database, contract and core.', from('^src/server/(collection|database)/', TEST), {
-      path: '^src/server/(?!collection/|database/|app-error[.]ts)',
-    }),
+    rule(
+      'acts-come-together-once',
+      'An act is reached through the registry; only its own room names it.',
+      from('^src/server/(?!acts[.]ts)([^/]+)', TEST),
+      {
+        path: '^src/server/([^/]+)/acts/',
+        pathNot: '^src/server/$1/',
+      },
+    ),
+    rule(
+      'collection-below',
+      'The collection stands on the database, contract and core.',
+      from('^src/server/(collection|database)/', TEST),
+      {
+        path: '^src/server/(?!collection/|database/|app-error[.]ts)',
+      },
+    ),
     rule('demo-below', 'The demo writes through the server, never the web.', from('^src/demo'), { path: '^src/web' }),
-    rule('web-doors', 'A capability is entered through its index; routes load rooms there too.', from('^src/web/(round|bench|pots|clay|shelf|book|drift|start)/', TEST), {
-      path: '^src/web/(round|bench|pots|clay|shelf|book|drift|start)/',
-      pathNot: '^src/web/$1/|/index[.]ts$',
-    }),
+    rule(
+      'web-doors',
+      'A capability is entered through its index; routes load rooms there too.',
+      from('^src/web/(round|bench|pots|clay|shelf|book|drift|start)/', TEST),
+      {
+        path: '^src/web/(round|bench|pots|clay|shelf|book|drift|start)/',
+        pathNot: '^src/web/$1/|/index[.]ts$',
+      },
+    ),
     rule('core-doors', 'A room of the core is entered through its index.', from('^src/core/([^/]+)/'), {
       path: '^src/core/([^/]+)/',
       pathNot: '^src/core/$1/|/index[.]ts$',
@@ -52,7 +77,12 @@ module.exports = {
         path: '^src/core/simulation',
       },
     ),
-    rule('no-orphan-packages', 'Only packages named in package.json.', {}, { dependencyTypes: ['npm-no-pkg', 'npm-unknown'] }),
+    rule(
+      'no-orphan-packages',
+      'Only packages named in package.json.',
+      {},
+      { dependencyTypes: ['npm-no-pkg', 'npm-unknown'] },
+    ),
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

@@ -9,7 +9,16 @@ export default tseslint.config(
   {
     files: ['**/*.js', '**/*.mjs', '**/*.cjs'],
     extends: [js.configs.recommended],
-    languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly', module: 'writable', setTimeout: 'readonly', fetch: 'readonly' } },
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        URL: 'readonly',
+        module: 'writable',
+        setTimeout: 'readonly',
+        fetch: 'readonly',
+      },
+    },
   },
   {
     files: ['**/*.{ts,tsx}'],
@@ -26,17 +35,26 @@ export default tseslint.config(
   {
     files: ['src/web/**/*.{ts,tsx}'],
     plugins: { 'react-hooks': hooks },
-    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error', '@typescript-eslint/unbound-method': 'off' },
+    rules: {
+      'react-hooks/rules-of-hooks': 'error',
+      'react-hooks/exhaustive-deps': 'error',
+      '@typescript-eslint/unbound-method': 'off',
+    },
   },
   // expect.stringMatching and its like are typed any on purpose.
-  { files: ['**/*.test.ts', '**/*.test.tsx', 'tests/**/*.ts'], rules: { '@typescript-eslint/no-unsafe-assignment': 'off' } },
+  {
+    files: ['**/*.test.ts', '**/*.test.tsx', 'tests/**/*.ts'],
+    rules: { '@typescript-eslint/no-unsafe-assignment': 'off' },
+  },
   {
     // The core computes: no clock, no chance of its own, no page, no process.
     files: ['src/core/**/*.ts'],
     rules: {
       'no-restricted-globals': [
         'error',
-        ...['window', 'document', 'process', 'fetch', 'localStorage', 'setTimeout', 'setInterval', 'performance'].map((n) => banned(n, 'The core is pure.')),
+        ...['window', 'document', 'process', 'fetch', 'localStorage', 'setTimeout', 'setInterval', 'performance'].map(
+          (n) => banned(n, 'The core is pure.'),
+        ),
       ],
       'no-restricted-properties': [
         'error',

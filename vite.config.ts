@@ -25,12 +25,19 @@ export default defineConfig({
           { src: '/icon-512.png', sizes: '512x512', type: 'image/png' },
         ],
       },
-      injectManifest: { globPatterns: ['index.html', 'assets/**/*.{js,css,svg,woff2}', 'icon-*.png'], maximumFileSizeToCacheInBytes: 4_000_000 },
+      injectManifest: {
+        globPatterns: ['index.html', 'assets/**/*.{js,css,svg,woff2}', 'icon-*.png'],
+        maximumFileSizeToCacheInBytes: 4_000_000,
+      },
     }),
   ],
   root: fileURLToPath(new URL('.', import.meta.url)),
   build: { outDir: 'dist/web', emptyOutDir: true, target: 'es2022', assetsInlineLimit: 0, manifest: true },
-  css: { preprocessorOptions: { scss: { quietDeps: true, silenceDeprecations: ['import', 'global-builtin', 'color-functions', 'if-function'] } } },
+  css: {
+    preprocessorOptions: {
+      scss: { quietDeps: true, silenceDeprecations: ['import', 'global-builtin', 'color-functions', 'if-function'] },
+    },
+  },
   worker: { format: 'es' },
   server: { proxy: { '/api': 'http://127.0.0.1:4180' } },
 });

@@ -13,7 +13,11 @@ export default defineConfig({
           environment: 'node',
           // The tests of core and server replace no module, so that one worker's modules serve all its files.
           isolate: false,
-          include: ['src/{core,contract,server,demo}/**/*.test.ts', 'src/web/**/*.test.ts', 'tests/reference/**/*.test.ts'],
+          include: [
+            'src/{core,contract,server,demo}/**/*.test.ts',
+            'src/web/**/*.test.ts',
+            'tests/reference/**/*.test.ts',
+          ],
           testTimeout: 60_000,
           hookTimeout: 120_000,
         },

@@ -36,7 +36,11 @@ const app = await buildApp({
     settings: await liveSettings(database),
     version: 'bench',
     backups: new Backups(database),
-    lan: new Lan({ access: new AccessStore(join(folder, 'x.access.json')), authority: new Authority(join(folder, 'x.authority.json')), clock }),
+    lan: new Lan({
+      access: new AccessStore(join(folder, 'x.access.json')),
+      authority: new Authority(join(folder, 'x.authority.json')),
+      clock,
+    }),
     trouble: { words: null },
   },
 });
@@ -92,7 +96,9 @@ for (const one of dueForFilling((await ask('GET', '/api/round')).body).slice(0, 
   noted('judgement of all after it', (await ask('GET', '/api/advice')).ms);
 }
 for (const [what, times] of after)
-  console.log(`${what.padEnd(26)} median ${quantile(times, 0.5).toFixed(1).padStart(6)} ms · p95 ${quantile(times, 0.95).toFixed(1).padStart(6)} ms`);
+  console.log(
+    `${what.padEnd(26)} median ${quantile(times, 0.5).toFixed(1).padStart(6)} ms · p95 ${quantile(times, 0.95).toFixed(1).padStart(6)} ms`,
+  );
 await app.close();
 await database.close();
 rmSync(folder, { recursive: true, force: true });

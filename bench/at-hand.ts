@@ -18,7 +18,15 @@ await database.close();
 const server = await startServer({ folder, demo: true });
 const browser = await puppeteer.launch({
   executablePath: process.env['FRUGAL_SIP_CHROMIUM'] ?? '/usr/bin/chromium',
-  args: ['--headless', '--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+  args: [
+    '--headless',
+    '--no-sandbox',
+    '--disable-gpu',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
 });
 const open = async (path: string, selector: string): Promise<Page> => {
   const page = await browser.newPage();
@@ -70,7 +78,9 @@ const LOG = `new Promise((resolve) => {
 const logs: number[] = [];
 for (let i = 0; i < 25; i++) {
   logs.push((await page.evaluate(LOG)) as number);
-  await page.waitForFunction(() => document.querySelector('.unmeasured') !== null && !document.querySelector('.unmeasured[aria-disabled=true]'));
+  await page.waitForFunction(
+    () => document.querySelector('.unmeasured') !== null && !document.querySelector('.unmeasured[aria-disabled=true]'),
+  );
   await page.waitForNetworkIdle({ idleTime: 300, concurrency: 1 });
 }
 show('Enter to the next pot painted', logs, 100);

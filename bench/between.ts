@@ -26,15 +26,34 @@ import {
   type TitrationCurve,
 } from '../src/core/drift/index.ts';
 import { FLUSH_EFFICIENCY, PORES_PER_RESERVOIR, shareLeft } from '../src/core/reservoir/index.ts';
-import { fillSim, flushSim, passDays, simEc, simPh, type SimPotNature, type SimSolution } from '../src/core/simulation/index.ts';
+import {
+  fillSim,
+  flushSim,
+  passDays,
+  simEc,
+  simPh,
+  type SimPotNature,
+  type SimSolution,
+} from '../src/core/simulation/index.ts';
 import { anchoredAt, composition } from '../src/core/solution/index.ts';
 import { normal, seededRandom, type Random } from '../src/core/statistics/index.ts';
 
 export const FEED: SimSolution = { idealEcUsCm: 200, alkalinityMeqL: 0.15, carbonMmolL: 0.15, phosphateMmolL: 0.28 };
 export const RAIN: SimSolution = { idealEcUsCm: 48, alkalinityMeqL: 0.05, carbonMmolL: 0.107, phosphateMmolL: 0 };
 /** What the grower's label and water say of the feed: an eighth less phosphate than there is. */
-export const THOUGHT = composition({ Ca: 0.2, Mg: 0.08, K: 1.1, NO3: 1.15, NH4: 0.12, PO4: 0.25, CO2: 0.15, SO4: 0.05 });
-export const RAIN_CURVE = curveOf(anchoredAt(composition({ Ca: 0.1, Na: 0.1, Cl: 0.1, NO3: 0.05, SO4: 0.02, CO2: 0.107 }), simPh(RAIN)));
+export const THOUGHT = composition({
+  Ca: 0.2,
+  Mg: 0.08,
+  K: 1.1,
+  NO3: 1.15,
+  NH4: 0.12,
+  PO4: 0.25,
+  CO2: 0.15,
+  SO4: 0.05,
+});
+export const RAIN_CURVE = curveOf(
+  anchoredAt(composition({ Ca: 0.1, Na: 0.1, Cl: 0.1, NO3: 0.05, SO4: 0.02, CO2: 0.107 }), simPh(RAIN)),
+);
 export const FLUSH_TIMES = 2;
 const ROUNDS = 9;
 const LEARNED_AFTER = 8;
@@ -119,23 +138,41 @@ export function simulatePot(seed: number): PotResult {
     const leftMl = Math.round((pot.volumeMl * (1 + 0.05 * normal(random))) / 10) * 10;
     if (round > 3) {
       const inside = (band: Band, value: number) => value >= band.low && value <= band.high;
-      bands.push({ free: inside(expected.freeMl, leftMl), ec: inside(expected.ecUsCm, ec), ph: inside(expected.ph, ph) });
+      bands.push({
+        free: inside(expected.freeMl, leftMl),
+        ec: inside(expected.ecUsCm, ec),
+        ph: inside(expected.ph, ph),
+      });
       misses.push({ ec: Math.log(ec / expected.ecUsCm.middle), ph: ph - expected.ph.middle });
     }
     belief = learnInterval(belief, { water, days, season: 1, leftMl, cameOutEcUsCm: ec, cameOutPh: ph });
     const strength = ec / water.curve.ecUsCm;
     const carbonMmolL = restCarbon(water.curve, ph);
-    pores = { of: water.curve, standing: { strength, alkaliMeqL: alkaliAt(water.curve, strength, carbonMmolL, ph), carbonMmolL } };
+    pores = {
+      of: water.curve,
+      standing: { strength, alkaliMeqL: alkaliAt(water.curve, strength, carbonMmolL, ph), carbonMmolL },
+    };
     if (round === LEARNED_AFTER) {
       const start = simPh(FEED);
-      const truly = passDays(fillSim(flushSim(pot, nature, RAIN, FLUSH_TIMES * reservoirMl, STILL), nature, FEED, reservoirMl), nature, 7, STILL);
+      const truly = passDays(
+        fillSim(flushSim(pot, nature, RAIN, FLUSH_TIMES * reservoirMl, STILL), nature, FEED, reservoirMl),
+        nature,
+        7,
+        STILL,
+      );
       const fresh = filled(start, simEc(FEED));
-      drift = { learned: potPath(fresh, natureOf(belief, fresh, 1), 7).at(-1)!.ph - start, truly: simPh(truly.reservoir) - start };
+      drift = {
+        learned: potPath(fresh, natureOf(belief, fresh, 1), 7).at(-1)!.ph - start,
+        truly: simPh(truly.reservoir) - start,
+      };
     }
   }
   const water = filled(5.8, 200);
   const freshShare = reservoirMl / (reservoirMl + poreMl);
-  const { pourPh } = advisePour([{ id: '', water, belief, season: 1, days: DAYS_AHEAD, window: WINDOW, freshShare }], 'steady')!;
+  const { pourPh } = advisePour(
+    [{ id: '', water, belief, season: 1, days: DAYS_AHEAD, window: WINDOW, freshShare }],
+    'steady',
+  )!;
   const truly = (ph: number) => {
     let now = fillSim(flushSim(pot, nature, RAIN, FLUSH_TIMES * reservoirMl, STILL), nature, pouredAt(ph), reservoirMl);
     const course = [simPh(now.reservoir)];
@@ -150,11 +187,18 @@ if (/(between|all)\.ts$/.test(process.argv[1] ?? '')) {
   const results = Array.from({ length: count }, (_, i) => simulatePot(1000 + i));
   const bands = results.flatMap((r) => r.bands);
   const misses = results.flatMap((r) => r.misses);
-  const share = (of: (b: (typeof bands)[number]) => boolean) => ((100 * bands.filter(of).length) / bands.length).toFixed(1);
-  console.log(`${bands.length} forecasts; inside the 90 % band: water ${share((b) => b.free)} %, strength ${share((b) => b.ec)} %, pH ${share((b) => b.ph)} %`);
+  const share = (of: (b: (typeof bands)[number]) => boolean) =>
+    ((100 * bands.filter(of).length) / bands.length).toFixed(1);
+  console.log(
+    `${bands.length} forecasts; inside the 90 % band: water ${share((b) => b.free)} %, strength ${share((b) => b.ec)} %, pH ${share((b) => b.ph)} %`,
+  );
   const mean = (values: number[]) => values.reduce((a, b) => a + b, 0) / values.length;
-  console.log(`bias: strength ${(100 * mean(misses.map((m) => m.ec))).toFixed(1)} %, pH ${mean(misses.map((m) => m.ph)).toFixed(3)}`);
-  const close = results.filter(({ drift }) => Math.abs(drift.learned - drift.truly) <= 0.2 * Math.abs(drift.truly)).length;
+  console.log(
+    `bias: strength ${(100 * mean(misses.map((m) => m.ec))).toFixed(1)} %, pH ${mean(misses.map((m) => m.ph)).toFixed(3)}`,
+  );
+  const close = results.filter(
+    ({ drift }) => Math.abs(drift.learned - drift.truly) <= 0.2 * Math.abs(drift.truly),
+  ).length;
   console.log(`total drift within 20 % after ${LEARNED_AFTER} rounds: ${((100 * close) / count).toFixed(1)} % of pots`);
   const leaves = results.filter(({ advised }) => advised.insideAt58 < DAYS_AHEAD - 0.5);
   const noWorse = results.filter(({ advised }) => advised.inside >= advised.insideAt58 - 0.25).length;

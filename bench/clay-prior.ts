@@ -4,7 +4,9 @@ import { changeSoak, drawBag, firstSoak, seededRandom, soakHours } from '../src/
 
 const WEAK: ClayPrior = {
   mean: [Math.log(0.15), Math.log(0.27), Math.log(2), Math.log(20), Math.log(550), Math.log(550), Math.log(0.3 / 0.7)],
-  covariance: Array.from({ length: 7 }, (_, i) => Array.from({ length: 7 }, (__, j) => (i === j ? (i === 6 ? 0.25 : 0.6) : 0))),
+  covariance: Array.from({ length: 7 }, (_, i) =>
+    Array.from({ length: 7 }, (__, j) => (i === j ? (i === 6 ? 0.25 : 0.6) : 0)),
+  ),
 };
 const fitted = Array.from({ length: 240 }, (_, b) => {
   const random = seededRandom(b + 1000);
@@ -26,5 +28,14 @@ const fitted = Array.from({ length: 240 }, (_, b) => {
   return fitClay(WEAK, { clayL: 10, firstL, acts }, { ppm: 1, share: 0.02 }).mean;
 });
 const mean = WEAK.mean.map((_, i) => fitted.reduce((sum, u) => sum + u[i]!, 0) / fitted.length);
-const covariance = mean.map((_, i) => mean.map((__, j) => fitted.reduce((sum, u) => sum + (u[i]! - mean[i]!) * (u[j]! - mean[j]!), 0) / (fitted.length - 1)));
-console.log(JSON.stringify({ mean: mean.map((v) => Number(v.toFixed(3))), covariance: covariance.map((row) => row.map((v) => Number(v.toFixed(4)))) }));
+const covariance = mean.map((_, i) =>
+  mean.map(
+    (__, j) => fitted.reduce((sum, u) => sum + (u[i]! - mean[i]!) * (u[j]! - mean[j]!), 0) / (fitted.length - 1),
+  ),
+);
+console.log(
+  JSON.stringify({
+    mean: mean.map((v) => Number(v.toFixed(3))),
+    covariance: covariance.map((row) => row.map((v) => Number(v.toFixed(4)))),
+  }),
+);

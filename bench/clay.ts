@@ -16,7 +16,15 @@ import {
   spreadOf,
   type SoakAct,
 } from '../src/core/clay/index.ts';
-import { changeSoak, drawBag, firstSoak, flatPpm as trueFlat, normal, seededRandom, soakHours } from '../src/core/simulation/index.ts';
+import {
+  changeSoak,
+  drawBag,
+  firstSoak,
+  flatPpm as trueFlat,
+  normal,
+  seededRandom,
+  soakHours,
+} from '../src/core/simulation/index.ts';
 
 const BAGS = 500;
 const held = [0, 0, 0, 0, 0];
@@ -59,7 +67,13 @@ for (let b = 0; b < BAGS; b++) {
   }
   const from = performance.now();
   const { clay } = fitClay(CLAY_AT_LARGE, { clayL: 10, firstL: 10, acts: [] });
-  const plan = planLeach(clay, 10, firstWater(clay, 10, 10), { coverL: 9, still: null, lookEveryHours: 24, mostDays: 21, gatePpm: 30 }, 'litres');
+  const plan = planLeach(
+    clay,
+    10,
+    firstWater(clay, 10, 10),
+    { coverL: 9, still: null, lookEveryHours: 24, mostDays: 21, gatePpm: 30 },
+    'litres',
+  );
   plans.push(performance.now() - from);
   let water = firstSoak(bag, 10);
   let at = 0;
@@ -80,7 +94,9 @@ const all = held.reduce((a, b) => a + b) / (BAGS * held.length);
 console.log(
   `90 % range for the next flat reading holds ${(100 * all).toFixed(1)} % of ${BAGS * held.length} (wanted 86 to 94); soak by soak ${held.map(share).join(', ')}`,
 );
-console.log(`fewest-litres plan against changing daily: ${(100 * (1 - planned / daily)).toFixed(1)} % less still water (wanted 20 at least)`);
+console.log(
+  `fewest-litres plan against changing daily: ${(100 * (1 - planned / daily)).toFixed(1)} % less still water (wanted 20 at least)`,
+);
 console.log(
   `a fit with its whole forecast (path, bands, day): median ${median(fits).toFixed(2)} ms (wanted 20); a plan: ${median(plans).toFixed(2)} ms (wanted 200)`,
 );

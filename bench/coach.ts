@@ -38,7 +38,8 @@ function setup(random: Random): Setup {
     random,
   };
 }
-const pen = (truth: number, random: Random) => Math.max(0, 2 * Math.round((truth * (1 + PEN.relativeSd * normal(random))) / 2));
+const pen = (truth: number, random: Random) =>
+  Math.max(0, 2 * Math.round((truth * (1 + PEN.relativeSd * normal(random))) / 2));
 const poured = (doseMl: number, random: Random) => doseMl * Math.max(0, 1 + 0.05 * normal(random));
 
 const decisionTimes: number[] = [];
@@ -54,7 +55,16 @@ function coached(s: Setup, lookAhead: boolean): Outcome {
   let everPast = false;
   for (let portions = 0; portions < 3; portions++) {
     const from = performance.now();
-    const decision = decidePortion({ batch, aim, pen: PEN, tools: TOOLS, portionsUsed: portions, lastReadingEcUsCm: last, capacityL: 12, lookAhead });
+    const decision = decidePortion({
+      batch,
+      aim,
+      pen: PEN,
+      tools: TOOLS,
+      portionsUsed: portions,
+      lastReadingEcUsCm: last,
+      capacityL: 12,
+      lookAhead,
+    });
     decisionTimes.push(performance.now() - from);
     if (decision.kind !== 'add') return judge(aim, s, truth, last - baseReading, portions, everPast);
     truth += (poured(decision.dose.doseMl, s.random) * s.strength) / ratio / s.volumeL;
@@ -74,7 +84,10 @@ function naive(s: Setup): Outcome {
   let portions = 0;
   let given = 0;
   while (portions < 3 && last - baseReading < aim.lowEcUsCm) {
-    const wanted = given === 0 ? (s.net * s.volumeL) / LABEL : (given * (s.net - (last - baseReading))) / Math.max(10, last - baseReading);
+    const wanted =
+      given === 0
+        ? (s.net * s.volumeL) / LABEL
+        : (given * (s.net - (last - baseReading))) / Math.max(10, last - baseReading);
     const dose = roundDownToTool(Math.max(wanted, 0.06), TOOLS);
     if (!dose) break;
     given += dose.doseMl;
@@ -86,7 +99,14 @@ function naive(s: Setup): Outcome {
   return judge(aim, s, truth, last - baseReading, portions, everPast);
 }
 
-function judge(aim: ReturnType<typeof feedAim>, _s: Setup, truth: number, penNet: number, portions: number, pastHard: boolean): Outcome {
+function judge(
+  aim: ReturnType<typeof feedAim>,
+  _s: Setup,
+  truth: number,
+  penNet: number,
+  portions: number,
+  pastHard: boolean,
+): Outcome {
   return {
     inBandByPen: penNet >= aim.lowEcUsCm && penNet <= aim.highEcUsCm,
     inBandTruly: truth >= aim.lowEcUsCm && truth <= aim.highEcUsCm,
@@ -102,7 +122,8 @@ function report(name: string, outcomes: Outcome[]): void {
   );
 }
 
-const cases = (run: (s: Setup) => Outcome) => Array.from({ length: BATCHES }, (_, i) => run(setup(seededRandom(1000 + i))));
+const cases = (run: (s: Setup) => Outcome) =>
+  Array.from({ length: BATCHES }, (_, i) => run(setup(seededRandom(1000 + i))));
 report(
   'coach',
   cases((s) => coached(s, true)),

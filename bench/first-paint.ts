@@ -21,7 +21,15 @@ const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-bench-'));
 const server = await startServer({ folder, demo: true });
 const browser = await puppeteer.launch({
   executablePath: process.env['FRUGAL_SIP_CHROMIUM'] ?? '/usr/bin/chromium',
-  args: ['--headless', '--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+  args: [
+    '--headless',
+    '--no-sandbox',
+    '--disable-gpu',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
 });
 const paints: number[] = [];
 const cards: number[] = [];
@@ -43,7 +51,10 @@ for (let i = 0; i < 7; i++) {
       await page.evaluate(() =>
         performance
           .getEntriesByType('resource')
-          .map((e) => `${e.name.split('/').pop()} ${e.startTime.toFixed(0)}–${(e as PerformanceResourceTiming).responseEnd.toFixed(0)}`)
+          .map(
+            (e) =>
+              `${e.name.split('/').pop()} ${e.startTime.toFixed(0)}–${(e as PerformanceResourceTiming).responseEnd.toFixed(0)}`,
+          )
           .join('  '),
       ),
     );
@@ -53,6 +64,8 @@ await browser.close();
 await server.stop();
 rmSync(folder, { recursive: true, force: true });
 const show = (name: string, ms: number[]) =>
-  console.log(`${name}: median ${median(ms).toFixed(0)} ms of ${ms.length}, ${(median(ms) / ALLOWED_MS).toFixed(2)} of the allowance`);
+  console.log(
+    `${name}: median ${median(ms).toFixed(0)} ms of ${ms.length}, ${(median(ms) / ALLOWED_MS).toFixed(2)} of the allowance`,
+  );
 show('first contentful paint', paints);
 show('first pot’s card', cards);

@@ -24,7 +24,15 @@ import {
   type Standing,
   type TitrationCurve,
 } from '../src/core/drift/index.ts';
-import { judge, watchPen, type GivenMonth, type LookFact, type PenMiss, type PotFacts, type VisitFact } from '../src/core/judgement/index.ts';
+import {
+  judge,
+  watchPen,
+  type GivenMonth,
+  type LookFact,
+  type PenMiss,
+  type PotFacts,
+  type VisitFact,
+} from '../src/core/judgement/index.ts';
 import { plusDays } from '../src/core/regimen/index.ts';
 import { FLUSH_EFFICIENCY, PORES_PER_RESERVOIR, shareLeft } from '../src/core/reservoir/index.ts';
 import { fillSim, flushSim, passDays, simEc, simPh, type SimPotNature } from '../src/core/simulation/index.ts';
@@ -86,7 +94,12 @@ function truthOf(id: string, seed: number, weather: readonly number[], thirsty: 
     for (let round = 0; round < ROUNDS; round++) {
       if (round > 0) {
         const times = weather[round]! * thirsty(round);
-        pot = passDays(pot, { ...nature, evaporatedMlDay: nature.evaporatedMlDay * times, drunkMlDay: nature.drunkMlDay * times }, WEEK, random);
+        pot = passDays(
+          pot,
+          { ...nature, evaporatedMlDay: nature.evaporatedMlDay * times, drunkMlDay: nature.drunkMlDay * times },
+          WEEK,
+          random,
+        );
       }
       rounds.push({ ec: simEc(pot.reservoir), ph: simPh(pot.reservoir), volumeMl: pot.volumeMl });
       pot = fillSim(flushSim(pot, nature, RAIN, FLUSH_TIMES * reservoirMl, random), nature, FEED, reservoirMl);
@@ -141,7 +154,10 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
       const likely = foretoldAt(interval, belief);
       const weight = Math.min(1, (round - 1) / 4);
       if (round > 1)
-        misses.push({ what: 'ppm', potId: id, on, miss: Math.log(ec / likely.ecUsCm), weight }, { what: 'pH', potId: id, on, miss: ph - likely.ph, weight });
+        misses.push(
+          { what: 'ppm', potId: id, on, miss: Math.log(ec / likely.ecUsCm), weight },
+          { what: 'pH', potId: id, on, miss: ph - likely.ph, weight },
+        );
       belief = learnInterval(belief, interval);
       visits.push({
         eventId: `${id}-${round}`,
@@ -158,7 +174,10 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
       });
       const strength = ec / before.water.curve.ecUsCm;
       const carbonMmolL = restCarbon(before.water.curve, ph);
-      pores = { of: before.water.curve, standing: { strength, alkaliMeqL: alkaliAt(before.water.curve, strength, carbonMmolL, ph), carbonMmolL } };
+      pores = {
+        of: before.water.curve,
+        standing: { strength, alkaliMeqL: alkaliAt(before.water.curve, strength, carbonMmolL, ph), carbonMmolL },
+      };
       if (visible === undefined && begun) {
         // Salts past what readings scatter by; a clay's giving at once; a pot once it stood dry; calcium once two mixes had half of it.
         const seen = { well: false, salts: gap >= 0.4 * AIM, clay: true, dry, calcium: round >= BEGINS + 1 }[trouble];
@@ -174,12 +193,22 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
     const course = courseOf(21);
     playPot(water, natureOf(belief, water, 1), course);
     const dryDay = [...course.freeMl].findIndex((ml) => ml <= DRY_SHARE * reservoirMl);
-    open.push(judge(factsOf({ on, reservoirMl, visits, looks, given, trouble, daysUntilDry: dryDay < 0 ? undefined : dryDay })).map((a) => a.rule));
+    open.push(
+      judge(
+        factsOf({ on, reservoirMl, visits, looks, given, trouble, daysUntilDry: dryDay < 0 ? undefined : dryDay }),
+      ).map((a) => a.rule),
+    );
   }
   return { open, visible, misses };
 }
 
-function filledWater(ph: number, ecUsCm: number, reservoirMl: number, poreMl: number, pores: { of: TitrationCurve; standing: Standing } | undefined): PotWater {
+function filledWater(
+  ph: number,
+  ecUsCm: number,
+  reservoirMl: number,
+  poreMl: number,
+  pores: { of: TitrationCurve; standing: Standing } | undefined,
+): PotWater {
   const of = curveOf(anchoredAt(THOUGHT, ph));
   const left = shareLeft(FLUSH_TIMES * reservoirMl, poreMl, FLUSH_EFFICIENCY.mean);
   const curve = blendCurves([
@@ -244,7 +273,9 @@ function factsOf(of: {
     daysUntilDry: of.daysUntilDry,
     soaks: [],
     given: of.given,
-    ...(of.trouble === 'clay' && of.on >= begins ? { repottedOn: plusDays(FIRST, WEEK * BEGINS - 1), unleached: true } : {}),
+    ...(of.trouble === 'clay' && of.on >= begins
+      ? { repottedOn: plusDays(FIRST, WEEK * BEGINS - 1), unleached: true }
+      : {}),
   };
 }
 
@@ -266,9 +297,12 @@ function caught(trouble: Exclude<Trouble, 'well'>, truths: readonly Truth[]): st
 
 function penCaught(what: 'ppm' | 'pH', by: number, collections: readonly (readonly Truth[])[]): string {
   const from = (round: number) => round >= BEGINS;
-  const pens: Pens = what === 'ppm' ? { ...TRUE_PENS, ec: (r) => (from(r) ? by : 1) } : { ...TRUE_PENS, ph: (r) => (from(r) ? by : 0) };
+  const pens: Pens =
+    what === 'ppm' ? { ...TRUE_PENS, ec: (r) => (from(r) ? by : 1) } : { ...TRUE_PENS, ph: (r) => (from(r) ? by : 0) };
   const raised = collections.filter((truths, c) => {
-    const misses = truths.flatMap((truth, i) => play(truth, 90000 + 100 * c + i, 'well', pens).misses.filter((m) => m.what === what));
+    const misses = truths.flatMap((truth, i) =>
+      play(truth, 90000 + 100 * c + i, 'well', pens).misses.filter((m) => m.what === what),
+    );
     return [0, 1, 2].some((k) => {
       const today = plusDays(FIRST, WEEK * (BEGINS + k));
       const upTo = misses.filter((m) => m.on <= today);
@@ -288,12 +322,16 @@ const collections = Array.from({ length: count }, (_, i) => collection(1 + i));
 const truths = collections.flat();
 for (const trouble of ['salts', 'clay', 'calcium'] as const) console.log(caught(trouble, truths));
 const calm = Array.from({ length: ROUNDS }, () => 1);
-const thirsty = truths.slice(0, 160).map((t, i) => truthOf(t.id, 700000 + i, calm, (round) => (round >= BEGINS ? 2.4 : 1)));
+const thirsty = truths
+  .slice(0, 160)
+  .map((t, i) => truthOf(t.id, 700000 + i, calm, (round) => (round >= BEGINS ? 2.4 : 1)));
 console.log(caught('dry', thirsty));
 for (const by of [1.12, 0.88]) console.log(penCaught('ppm', by, collections));
 for (const by of [0.3, -0.3]) console.log(penCaught('pH', by, collections));
 
-const well = collections.map((pots, c) => ({ played: pots.map((truth, i) => play(truth, 40000 + 100 * c + i, 'well')) }));
+const well = collections.map((pots, c) => ({
+  played: pots.map((truth, i) => play(truth, 40000 + 100 * c + i, 'well')),
+}));
 const opened = new Map<string, number>();
 let weeks = 0;
 let pots = 0;
@@ -304,7 +342,8 @@ for (const { played } of well) {
     pots++;
     for (let round = 4; round < ROUNDS; round++) {
       weeks++;
-      for (const rule of open[round]!) if (!open[round - 1]!.includes(rule)) opened.set(rule, (opened.get(rule) ?? 0) + 1);
+      for (const rule of open[round]!)
+        if (!open[round - 1]!.includes(rule)) opened.set(rule, (opened.get(rule) ?? 0) + 1);
     }
   }
   for (const what of ['ppm', 'pH'] as const) {
@@ -325,7 +364,9 @@ for (const { played } of well) {
 }
 const cards = [...opened.values()].reduce((a, b) => a + b, 0);
 console.log(
-  `well: ${pots} pots, ${weeks} pot-weeks, ${cards} newly opened false cards, one in ${(weeks / Math.max(1, cards)).toFixed(1)} pot-weeks (${[...opened]
+  `well: ${pots} pots, ${weeks} pot-weeks, ${cards} newly opened false cards, one in ${(weeks / Math.max(1, cards)).toFixed(1)} pot-weeks (${[
+    ...opened,
+  ]
     .sort((a, b) => b[1] - a[1])
     .map(([r, n]) => `${r} ${n}`)
     .join(', ')})`,

@@ -13,7 +13,15 @@ const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-label-'));
 const server = await startServer({ folder, demo: true });
 const browser = await puppeteer.launch({
   executablePath: process.env['FRUGAL_SIP_CHROMIUM'] ?? '/usr/bin/chromium',
-  args: ['--headless', '--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+  args: [
+    '--headless',
+    '--no-sandbox',
+    '--disable-gpu',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
 });
 try {
   const page = await browser.newPage();
@@ -41,7 +49,9 @@ try {
       ),
     );
   }
-  console.log(`a label edit, key to paint: median ${median(times).toFixed(0)} ms, 95 % ${quantile(times, 0.95).toFixed(0)} ms (wanted: 50 ms at most)`);
+  console.log(
+    `a label edit, key to paint: median ${median(times).toFixed(0)} ms, 95 % ${quantile(times, 0.95).toFixed(0)} ms (wanted: 50 ms at most)`,
+  );
 } finally {
   await browser.close();
   await server.stop();

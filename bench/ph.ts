@@ -86,7 +86,8 @@ function coached(c: Case): Outcome {
     const ph = readPh(c, truth);
     seen.push({ ph, sd: penPhSd(c.ecUsCm), after: [...stirred] });
     if (ph >= c.window.low && ph <= c.window.high) return { inside: true, corrections, thinned, under: false };
-    if (ph < c.window.low || corrections === 3) return { inside: false, corrections, thinned, under: ph < c.window.low };
+    if (ph < c.window.low || corrections === 3)
+      return { inside: false, corrections, thinned, under: ph < c.window.low };
     const from = performance.now();
     const decision = decidePh({
       total,
@@ -119,7 +120,8 @@ function naive(c: Case): Outcome {
     const ph = corrections === 0 ? before : readPh(c, truth);
     if (corrections > 0) moved = Math.max(0.05, before - ph);
     if (ph >= c.window.low && ph <= c.window.high) return { inside: true, corrections, thinned: false, under: false };
-    if (ph < c.window.low || corrections === 3) return { inside: false, corrections, thinned: false, under: ph < c.window.low };
+    if (ph < c.window.low || corrections === 3)
+      return { inside: false, corrections, thinned: false, under: ph < c.window.low };
     const wanted = corrections === 0 ? (c.believedAlkalinity * 0.7 * c.volumeL) / 1.674 : (given * (ph - 6)) / moved;
     const dose = roundDownToTool(Math.max(wanted, finestStepMl(TOOLS)), TOOLS);
     given = dose!.doseMl;
@@ -140,7 +142,8 @@ for (const [name, silicate, alkalinity] of [
   ['hard, 1 to 5 meq/L', false, (r: Random) => 1 + 4 * r()],
   ['silicate soak in rain, 6.5 to 7.0', true, (r: Random) => 0.03 + 0.1 * r()],
 ] as const) {
-  const cases = (run: (c: Case) => Outcome) => Array.from({ length: BATCHES }, (_, i) => run(draw(7000 + i, alkalinity, silicate)));
+  const cases = (run: (c: Case) => Outcome) =>
+    Array.from({ length: BATCHES }, (_, i) => run(draw(7000 + i, alkalinity, silicate)));
   report(`coach, ${name}`, cases(coached));
   report(`naive, ${name}`, cases(naive));
 }

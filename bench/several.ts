@@ -47,12 +47,17 @@ function draw(seed: number): Made {
         ? aimWithin(kinds.length > 1 ? 40 : 200, kinds.length > 1 ? USE_RULES.feed.band : USE_RULES.soak.band)
         : feedAim(kind === 'calmag' ? 100 : 150 + 300 * random());
     const stock = kind === 'epsom' ? planStock(LABELS.epsom, volumeL, aim, TOOLS, 0.1) : undefined;
-    const mlPerUnit = stock ? stock.waterMl / stock.grams : kind === 'epsom' ? 20 : thinningRatio(LABELS[kind], volumeL, aim, TOOLS);
+    const mlPerUnit = stock
+      ? stock.waterMl / stock.grams
+      : kind === 'epsom'
+        ? 20
+        : thinningRatio(LABELS[kind], volumeL, aim, TOOLS);
     const belief = priorBelief(LABELS[kind]);
     reads += aim.netEcUsCm;
     // As the bench does: a pinch that the pen cannot tell is measured out.
     const { ecPerMlL, sd } = bottleStrength(belief);
-    if (tooFineForPen(aim, reads, sd / ecPerMlL, PEN)) return { belief, mlPerUnit, aim: { by: 'measure', unitsPerL: aim.netEcUsCm / ecPerMlL } };
+    if (tooFineForPen(aim, reads, sd / ecPerMlL, PEN))
+      return { belief, mlPerUnit, aim: { by: 'measure', unitsPerL: aim.netEcUsCm / ecPerMlL } };
     return { belief, mlPerUnit, aim: { by: 'pen', aim } };
   });
   return {
@@ -62,7 +67,8 @@ function draw(seed: number): Made {
     random,
   };
 }
-const pen = (truth: number, random: Random) => Math.max(0, 2 * Math.round((truth * (1 + PEN.relativeSd * normal(random))) / 2));
+const pen = (truth: number, random: Random) =>
+  Math.max(0, 2 * Math.round((truth * (1 + PEN.relativeSd * normal(random))) / 2));
 type Outcome = { inBand: boolean; withinThree: boolean; pastHard: boolean; portions: number };
 const times: number[] = [];
 
@@ -78,16 +84,31 @@ function coached({ setup, truths, base, random }: Made): Outcome {
     if (advice.kind === 'tooCoarse') acts.push({ kind: 'leave', part: advice.part });
     else if (advice.kind === 'add' || advice.kind === 'measure') {
       const { part, dose } = advice;
-      nets[part]! += (dose.doseMl * Math.max(0, 1 + 0.05 * normal(random)) * truths[part]!) / setup.parts[part]!.mlPerUnit / session.volumeL;
+      nets[part]! +=
+        (dose.doseMl * Math.max(0, 1 + 0.05 * normal(random)) * truths[part]!) /
+        setup.parts[part]!.mlPerUnit /
+        session.volumeL;
       const aim = setup.parts[part]!.aim;
       pastHard ||= aim.by === 'pen' && nets[part]! > aim.aim.hardEcUsCm;
       const readingEcUsCm = pen(base + nets.reduce((a, b) => a + b, 0), random);
-      acts.push({ kind: 'portion', part, doseMl: dose.doseMl, relativeSd: dose.relativeSd, readingEcUsCm, confirmedOdd: true });
+      acts.push({
+        kind: 'portion',
+        part,
+        doseMl: dose.doseMl,
+        relativeSd: dose.relativeSd,
+        readingEcUsCm,
+        confirmedOdd: true,
+      });
     } else if (advice.kind === 'thin') {
       const pourOffL = advice.plan.kind === 'pourOffAndReplace' ? advice.plan.pourOffL : 0;
       const kept = (session.volumeL - pourOffL) / (session.volumeL - pourOffL + advice.plan.addL);
       for (const i of nets.keys()) nets[i]! *= kept;
-      acts.push({ kind: 'thin', pourOffL, addL: advice.plan.addL, readingEcUsCm: pen(base + nets.reduce((a, b) => a + b, 0), random) });
+      acts.push({
+        kind: 'thin',
+        pourOffL,
+        addL: advice.plan.addL,
+        readingEcUsCm: pen(base + nets.reduce((a, b) => a + b, 0), random),
+      });
     } else break;
   }
   const { parts } = replayBench(setup, acts);
@@ -112,7 +133,10 @@ function naive({ setup, truths, base, random }: Made): Outcome {
     let net = 0;
     const label = part.belief.mean[0]!;
     for (let n = 0; n < 3 && last - over < aim.lowEcUsCm; n++) {
-      const wanted = given === 0 ? (aim.netEcUsCm * setup.volumeL) / label : (given * (aim.netEcUsCm - (last - over))) / Math.max(10, last - over);
+      const wanted =
+        given === 0
+          ? (aim.netEcUsCm * setup.volumeL) / label
+          : (given * (aim.netEcUsCm - (last - over))) / Math.max(10, last - over);
       const dose = roundDownToTool(Math.max(wanted, 0.06), TOOLS);
       if (!dose) break;
       given += dose.doseMl;

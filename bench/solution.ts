@@ -32,9 +32,14 @@ const time = (work: () => void): number => {
 };
 for (const c of solutions) solve(c);
 const full: number[] = [];
-for (let round = 0; round < 10; round++) for (const c of solutions) full.push(time(() => void solve(c, round % 2 ? OPEN : CLOSED)));
+for (let round = 0; round < 10; round++)
+  for (const c of solutions) full.push(time(() => void solve(c, round % 2 ? OPEN : CLOSED)));
 for (const c of solutions.slice(0, 5)) generalPh(c);
 const general = solutions.slice(0, 40).map((c) => time(() => void generalPh(c)));
 const one = median(full);
-console.log(`one full solve: median ${one.toFixed(1)} µs, ${Math.round(1e6 / one).toLocaleString('en-GB')} a second (wanted: 50 µs at most)`);
-console.log(`bisection, rebuilt each step: median ${(median(general) / 1000).toFixed(2)} ms; ratio ${Math.round(median(general) / one)} (wanted: 5 at least)`);
+console.log(
+  `one full solve: median ${one.toFixed(1)} µs, ${Math.round(1e6 / one).toLocaleString('en-GB')} a second (wanted: 50 µs at most)`,
+);
+console.log(
+  `bisection, rebuilt each step: median ${(median(general) / 1000).toFixed(2)} ms; ratio ${Math.round(median(general) / one)} (wanted: 5 at least)`,
+);

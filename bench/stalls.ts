@@ -78,10 +78,18 @@ for (const url of [
 ])
   told(`first ${url}`, await watched(() => ask('GET', url)));
 const [pot] = await database.read.query<{ id: string }[]>('SELECT id FROM pot ORDER BY code LIMIT 1');
-const rooms = ['/api/round', '/api/pots', '/api/advice', '/api/drift', `/api/pots/${pot!.id}`, `/api/drift/pots/${pot!.id}`];
+const rooms = [
+  '/api/round',
+  '/api/pots',
+  '/api/advice',
+  '/api/drift',
+  `/api/pots/${pot!.id}`,
+  `/api/drift/pots/${pot!.id}`,
+];
 const after = new Map<string, { ms: number; held: number }[]>();
 for (const one of dueForFilling((await ask('GET', '/api/round')).json<RoundView>()).slice(0, ACTS)) {
-  const noted = async (what: string, work: () => Promise<unknown>) => after.set(what, [...(after.get(what) ?? []), await watched(work)]);
+  const noted = async (what: string, work: () => Promise<unknown>) =>
+    after.set(what, [...(after.get(what) ?? []), await watched(work)]);
   await noted('a pot logged', () => ask('PUT', `/api/round/acts/${randomUUID()}`, fillOf(one)));
   for (const url of rooms) await noted(`then ${url.replace(/[0-9a-f-]{36}/, ':id')}`, () => ask('GET', url));
 }
@@ -89,8 +97,16 @@ for (const [what, all] of after) {
   const ms = all.map((a) => a.ms);
   told(`${what}, p95`, { ms: quantile(ms, 0.95), held: Math.max(...all.map((a) => a.held)) }, quantile(ms, 0.5));
 }
-const [pen] = await database.read.query<{ id: string }[]>(`SELECT id FROM meter WHERE quantity = 'ppm' AND retiredOn IS NULL ORDER BY position LIMIT 1`);
-await ask('PUT', `/api/shelf/acts/${randomUUID()}`, { kind: 'markMeter', meterId: pen!.id, fromOn: '2026-11-01', offBy: 0.1, why: '' });
+const [pen] = await database.read.query<{ id: string }[]>(
+  `SELECT id FROM meter WHERE quantity = 'ppm' AND retiredOn IS NULL ORDER BY position LIMIT 1`,
+);
+await ask('PUT', `/api/shelf/acts/${randomUUID()}`, {
+  kind: 'markMeter',
+  meterId: pen!.id,
+  fromOn: '2026-11-01',
+  offBy: 0.1,
+  why: '',
+});
 told('round after a pen was found off', await watched(() => ask('GET', '/api/round')));
 const { rss } = process.memoryUsage();
 console.log(`memory ${(rss / 1e6).toFixed(0)} MB`);
@@ -110,7 +126,11 @@ async function appOn(of: Database) {
       settings: await liveSettings(of),
       version: 'bench',
       backups: new Backups(of),
-      lan: new Lan({ access: new AccessStore(join(folder, 'x.access.json')), authority: new Authority(join(folder, 'x.authority.json')), clock }),
+      lan: new Lan({
+        access: new AccessStore(join(folder, 'x.access.json')),
+        authority: new Authority(join(folder, 'x.authority.json')),
+        clock,
+      }),
       trouble: { words: null },
     },
   });

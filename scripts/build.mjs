@@ -11,7 +11,9 @@ function sourceHash() {
   const hash = createHash('sha256');
   const add = (path) => hash.update(path).update(readFileSync(join(root, path)));
   const walk = (folder) => {
-    for (const entry of readdirSync(join(root, folder), { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+    for (const entry of readdirSync(join(root, folder), { withFileTypes: true }).sort((a, b) =>
+      a.name < b.name ? -1 : 1,
+    )) {
       const path = `${folder}/${entry.name}`;
       if (entry.isDirectory()) walk(path);
       else if (!/\.test\.tsx?$/.test(entry.name)) add(path);
@@ -32,7 +34,11 @@ export async function buildWhatChanged() {
   await viteBuild({ root, logLevel: 'warn' });
   await esbuild({
     absWorkingDir: root,
-    entryPoints: { main: 'src/server/main.ts', 'file-worker': 'src/server/database/file-worker.ts', 'pool-worker': 'src/server/collection/pool-worker.ts' },
+    entryPoints: {
+      main: 'src/server/main.ts',
+      'file-worker': 'src/server/database/file-worker.ts',
+      'pool-worker': 'src/server/collection/pool-worker.ts',
+    },
     outdir: 'dist/server',
     bundle: true,
     platform: 'node',

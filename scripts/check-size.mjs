@@ -18,7 +18,9 @@ const files = [];
 const bytes = files
   .filter((f) => f.endsWith('.js'))
   .reduce((sum, file) => sum + gzipSync(readFileSync(join(root, 'dist', 'web', file)), { level: 9 }).length, 0);
-console.log(`First screen: ${(bytes / 1000).toFixed(1)} kB of JavaScript gzipped in ${files.length} files, of ${MOST_KB} kB allowed.`);
+console.log(
+  `First screen: ${(bytes / 1000).toFixed(1)} kB of JavaScript gzipped in ${files.length} files, of ${MOST_KB} kB allowed.`,
+);
 if (bytes > MOST_KB * 1000) {
   console.error('Load something lazily: forms, tables, overlays and charts need not be on the first screen.');
   process.exit(1);

@@ -7,7 +7,12 @@ const [mode, ...rest] = process.argv.slice(2);
 installWhatIsMissing();
 const { buildWhatChanged } = await import('./build.mjs');
 await buildWhatChanged();
-const args = ['--enable-source-maps', join(root, 'dist', 'server', 'main.js'), ...(mode === 'demo' ? ['--demo'] : []), ...rest];
+const args = [
+  '--enable-source-maps',
+  join(root, 'dist', 'server', 'main.js'),
+  ...(mode === 'demo' ? ['--demo'] : []),
+  ...rest,
+];
 const server = spawn(process.execPath, args, { stdio: 'inherit' });
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
 server.on('exit', (code) => process.exit(code ?? 0));

@@ -10,7 +10,15 @@ const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-shots-'));
 const server = await startServer({ folder, demo: true });
 const browser = await puppeteer.launch({
   executablePath: process.env['FRUGAL_SIP_CHROMIUM'] ?? '/usr/bin/chromium',
-  args: ['--headless', '--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+  args: [
+    '--headless',
+    '--no-sandbox',
+    '--disable-gpu',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
 });
 const page = await browser.newPage();
 
@@ -20,7 +28,9 @@ const go = async (path: string, ready: string) => {
   await page.evaluate(() => document.fonts.ready);
 };
 const shot = async (name: string) => {
-  await page.evaluate(() => document.querySelectorAll<HTMLElement>('.toast').forEach((t) => (t.style.display = 'none')));
+  await page.evaluate(() =>
+    document.querySelectorAll<HTMLElement>('.toast').forEach((t) => (t.style.display = 'none')),
+  );
   await page.screenshot({ path: join(OUT, `${name}.png`) });
 };
 /** Keeps what the simulated pen shows. */
@@ -28,10 +38,15 @@ async function dip(on: Page): Promise<void> {
   await on.waitForSelector('.now .read input');
   const before = await on.$eval('.now', (e) => e.textContent);
   await on.keyboard.press('p');
-  await on.waitForFunction(() => document.querySelector<HTMLInputElement>('.now .read input')?.value && !document.querySelector('.now .dipping'));
+  await on.waitForFunction(
+    () =>
+      document.querySelector<HTMLInputElement>('.now .read input')?.value && !document.querySelector('.now .dipping'),
+  );
   await on.keyboard.press('Enter');
   await on.waitForFunction(
-    (old) => document.querySelector('.now')?.textContent !== old && !document.querySelector<HTMLInputElement>('.now .read input')?.value,
+    (old) =>
+      document.querySelector('.now')?.textContent !== old &&
+      !document.querySelector<HTMLInputElement>('.now .read input')?.value,
     {},
     before,
   );
@@ -41,7 +56,10 @@ await page.setViewport({ width: 1280, height: 800 });
 await go('/bench/new', '.start-form');
 await page.select(
   '[name=waterId]',
-  await page.$eval('[name=waterId]', (e) => [...(e as HTMLSelectElement).options].find((o) => o.text === 'Rain butt')!.value),
+  await page.$eval(
+    '[name=waterId]',
+    (e) => [...(e as HTMLSelectElement).options].find((o) => o.text === 'Rain butt')!.value,
+  ),
 );
 await page.click('.start-form button[type=submit]');
 await page.waitForSelector('.bench .now');
@@ -49,7 +67,9 @@ await dip(page);
 // A first portion of one's own, so that the picture shows the coach going on from it.
 await page.waitForSelector('.entry-keys');
 await page.evaluate(() =>
-  [...document.querySelectorAll<HTMLButtonElement>('.entry-keys button')].find((b) => b.textContent?.includes('something else'))!.click(),
+  [...document.querySelectorAll<HTMLButtonElement>('.entry-keys button')]
+    .find((b) => b.textContent?.includes('something else'))!
+    .click(),
 );
 await page.type('#other-amount', '14');
 await page.focus('.now .read input');
@@ -84,7 +104,11 @@ for (const code of ['R-05']) {
   await page.click(`[data-pot="${code}"]`);
   await page.waitForFunction(() => document.activeElement?.textContent?.includes('Log as planned'));
   await page.keyboard.press('Enter');
-  await page.waitForFunction((c) => document.querySelector(`[data-pot="${c}"] .tag`)?.textContent?.includes('done'), {}, code);
+  await page.waitForFunction(
+    (c) => document.querySelector(`[data-pot="${c}"] .tag`)?.textContent?.includes('done'),
+    {},
+    code,
+  );
 }
 await page.click('[data-pot="R-07"]');
 await page.waitForFunction(() => document.querySelector('.pot-card h2')?.textContent?.includes('Coelogyne'));
@@ -119,7 +143,11 @@ await page.evaluate(() => document.querySelector('.room')!.scrollTo(0, 0));
 await shot('pot-up');
 await go('/shelf', '.strength-chart');
 await shot('shelf');
-await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('.shelf-thing')].find((b) => b.textContent?.includes('Kitchen tap'))!.click());
+await page.evaluate(() =>
+  [...document.querySelectorAll<HTMLElement>('.shelf-thing')]
+    .find((b) => b.textContent?.includes('Kitchen tap'))!
+    .click(),
+);
 await page.waitForSelector('.blend-card');
 await go('/shelf/mix', '.mix-parts');
 const doses: [string, string][] = [
@@ -129,7 +157,10 @@ const doses: [string, string][] = [
 ];
 for (const [name, dose] of doses) {
   const input = await page.evaluateHandle(
-    (words) => [...document.querySelectorAll('.mix-parts label')].find((l) => l.textContent?.startsWith(words))!.parentElement!.querySelector('input')!,
+    (words) =>
+      [...document.querySelectorAll('.mix-parts label')]
+        .find((l) => l.textContent?.startsWith(words))!
+        .parentElement!.querySelector('input')!,
     name,
   );
   await input.type(dose);
@@ -141,9 +172,13 @@ await go('/book/phone', '.settings');
 await page.type('.settings input', 'four plain garden words');
 await page.click('.settings button[type=submit]');
 await page.waitForSelector('.pairing');
-await page.evaluate(() => [...document.querySelectorAll('button')].find((b) => b.textContent === 'Show a code')!.click());
+await page.evaluate(() =>
+  [...document.querySelectorAll('button')].find((b) => b.textContent === 'Show a code')!.click(),
+);
 await page.waitForSelector('.pairing .qr');
-await page.evaluate(() => [...document.querySelectorAll('button')].find((b) => b.textContent === 'Open a door with a lock')!.click());
+await page.evaluate(() =>
+  [...document.querySelectorAll('button')].find((b) => b.textContent === 'Open a door with a lock')!.click(),
+);
 await page.waitForSelector('.fingerprint');
 await page.waitForFunction(() => ![...document.querySelectorAll('button')].some((b) => b.disabled));
 await shot('phone-in');

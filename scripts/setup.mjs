@@ -36,7 +36,9 @@ export function installWhatIsMissing() {
 function requireNode() {
   const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
   if (major > 20 || (major === 20 && minor >= 19)) return;
-  console.error(`Frugal Sip needs Node 20.19 or newer; this is ${process.version}. Install a newer one, then run the same command again.`);
+  console.error(
+    `Frugal Sip needs Node 20.19 or newer; this is ${process.version}. Install a newer one, then run the same command again.`,
+  );
   process.exit(1);
 }
 

@@ -21,7 +21,11 @@ const refused = await Promise.all([
   ),
 ]);
 const failed =
-  refused.find(Boolean) ?? (await inOrder(['Build', process.execPath, ['scripts/build.mjs']], ['Bundle size', process.execPath, ['scripts/check-size.mjs']]));
+  refused.find(Boolean) ??
+  (await inOrder(
+    ['Build', process.execPath, ['scripts/build.mjs']],
+    ['Bundle size', process.execPath, ['scripts/check-size.mjs']],
+  ));
 if (failed) {
   console.log(`\n${failed} did not pass, so no test was run.\n0 passed, 1 failed`);
   process.exit(1);
@@ -46,10 +50,18 @@ function findOrInstallChromium() {
   const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
   for (const args of [['update'], ['install', '-y', '--no-install-recommends', 'chromium']]) {
     const [command, ...rest] = [...sudo, 'apt-get', ...args];
-    if (spawnSync(command, rest, { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } }).status !== 0) break;
+    if (
+      spawnSync(command, rest, {
+        stdio: ['ignore', 'ignore', 'inherit'],
+        env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+      }).status !== 0
+    )
+      break;
   }
   const installed = CHROMIUM.find((path) => existsSync(path));
   if (installed) return installed;
-  console.error('There is no Chromium. Install it, or set FRUGAL_SIP_CHROMIUM to where it is, and run npm test again.\n0 passed, 1 failed');
+  console.error(
+    'There is no Chromium. Install it, or set FRUGAL_SIP_CHROMIUM to where it is, and run npm test again.\n0 passed, 1 failed',
+  );
   process.exit(1);
 }

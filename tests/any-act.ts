@@ -7,7 +7,8 @@ export type Act = { readonly url: string; readonly body: Record<string, unknown>
 export type Pick = (n: number) => number;
 type Maker = (kit: Kit, pick: Pick) => Promise<Act | undefined>;
 
-const one = <T>(list: readonly T[], pick: Pick): T | undefined => (list.length === 0 ? undefined : list[pick(list.length)]);
+const one = <T>(list: readonly T[], pick: Pick): T | undefined =>
+  list.length === 0 ? undefined : list[pick(list.length)];
 const value = (figure: number) => ({ kind: 'value', value: figure });
 const NOTHING = { kind: 'notMeasured' };
 const act = (url: string, body: Record<string, unknown>): Act => {
@@ -16,22 +17,39 @@ const act = (url: string, body: Record<string, unknown>): Act => {
 };
 
 const potOf = async (kit: Kit, pick: Pick, where = 'retiredOn IS NULL') =>
-  one(await kit.rows<{ id: string; fillMl: number; reservoirMl: number; placeId: string }>(`SELECT * FROM pot WHERE ${where} ORDER BY code LIMIT 12`), pick);
+  one(
+    await kit.rows<{ id: string; fillMl: number; reservoirMl: number; placeId: string }>(
+      `SELECT * FROM pot WHERE ${where} ORDER BY code LIMIT 12`,
+    ),
+    pick,
+  );
 const pens = async (kit: Kit, pick: Pick) => {
   const of = async (quantity: string) =>
     one(
-      await kit.rows<{ id: string }>(`SELECT id FROM meter WHERE quantity = ? AND unit IN ('ppm', 'pH') AND retiredOn IS NULL ORDER BY position`, [quantity]),
+      await kit.rows<{ id: string }>(
+        `SELECT id FROM meter WHERE quantity = ? AND unit IN ('ppm', 'pH') AND retiredOn IS NULL ORDER BY position`,
+        [quantity],
+      ),
       pick,
     )!.id;
   return { ppmMeterId: await of('ppm'), phMeterId: await of('pH') };
 };
-const waterOf = async (kit: Kit, pick: Pick) => one(await kit.rows<{ id: string }>('SELECT id FROM water WHERE retiredOn IS NULL ORDER BY position'), pick)!.id;
+const waterOf = async (kit: Kit, pick: Pick) =>
+  one(await kit.rows<{ id: string }>('SELECT id FROM water WHERE retiredOn IS NULL ORDER BY position'), pick)!.id;
 const pouredOf = async (kit: Kit, pick: Pick) =>
-  one(await kit.rows<{ id: string }>(`SELECT id FROM batch WHERE status = 'poured' AND emptied = 0 ORDER BY startedAt DESC LIMIT 4`), pick)?.id ?? null;
-const openOf = async (kit: Kit) => (await kit.rows<{ id: string }>(`SELECT id FROM batch WHERE status = 'open' ORDER BY startedAt DESC`))[0]?.id;
+  one(
+    await kit.rows<{ id: string }>(
+      `SELECT id FROM batch WHERE status = 'poured' AND emptied = 0 ORDER BY startedAt DESC LIMIT 4`,
+    ),
+    pick,
+  )?.id ?? null;
+const openOf = async (kit: Kit) =>
+  (await kit.rows<{ id: string }>(`SELECT id FROM batch WHERE status = 'open' ORDER BY startedAt DESC`))[0]?.id;
 const eventOf = async (kit: Kit, pick: Pick, kinds: string) =>
   one(
-    await kit.rows<{ id: string; potId: string }>(`SELECT id, potId FROM care_event WHERE kind IN (${kinds}) AND voidedBy IS NULL ORDER BY seq DESC LIMIT 6`),
+    await kit.rows<{ id: string; potId: string }>(
+      `SELECT id, potId FROM care_event WHERE kind IN (${kinds}) AND voidedBy IS NULL ORDER BY seq DESC LIMIT 6`,
+    ),
     pick,
   );
 const dueOf = async (kit: Kit, potId: string) => {
@@ -40,11 +58,16 @@ const dueOf = async (kit: Kit, potId: string) => {
 };
 type ShelfThing = 'waters' | 'meters' | 'products';
 const shelfThing = async (kit: Kit, pick: Pick, what: ShelfThing) => {
-  const { body } = await kit.call<Record<ShelfThing, { id: string; retiredOn: string | null; values: Record<string, unknown> }[]>>('GET', '/api/shelf/room');
+  const { body } = await kit.call<
+    Record<ShelfThing, { id: string; retiredOn: string | null; values: Record<string, unknown> }[]>
+  >('GET', '/api/shelf/room');
   return one(body[what], pick)!;
 };
 const changeThing =
-  (what: 'water' | 'meter' | 'product', change: (values: Record<string, unknown>, pick: Pick) => Record<string, unknown>): Maker =>
+  (
+    what: 'water' | 'meter' | 'product',
+    change: (values: Record<string, unknown>, pick: Pick) => Record<string, unknown>,
+  ): Maker =>
   async (kit, pick) => {
     const { id, values } = await shelfThing(kit, pick, `${what}s`);
     return act('/api/shelf/acts', { kind: 'put', what, id, values: { ...values, ...change(values, pick) } });
@@ -56,7 +79,11 @@ const step =
     return batch === undefined ? undefined : act(`/api/bench/batches/${batch}/steps`, await body(kit, pick));
   };
 const dosing = async (kit: Kit) =>
-  (await kit.rows<{ id: string }>(`SELECT id FROM tool WHERE kind = 'dropper' AND dropsPerMl IS NOT NULL ORDER BY position`))[0]!.id;
+  (
+    await kit.rows<{ id: string }>(
+      `SELECT id FROM tool WHERE kind = 'dropper' AND dropsPerMl IS NOT NULL ORDER BY position`,
+    )
+  )[0]!.id;
 
 /** Every kind of act, by a name of its own, as it may be sent at any moment: some are refused, as in life. */
 export const ANY_ACT: Readonly<Record<string, Maker>> = {
@@ -85,7 +112,13 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
   },
   skipped: async (kit, pick) => {
     const pot = (await potOf(kit, pick))!;
-    return act('/api/round/acts', { kind: 'skipped', potId: pot.id, dueOn: await dueOf(kit, pot.id), reason: 'still wet', lookAgainOn: '2026-11-28' });
+    return act('/api/round/acts', {
+      kind: 'skipped',
+      potId: pot.id,
+      dueOn: await dueOf(kit, pot.id),
+      reason: 'still wet',
+      lookAgainOn: '2026-11-28',
+    });
   },
   supplement: async (kit, pick) => {
     const pot = (await potOf(kit, pick, `retiredOn IS NULL AND medium = 'clay'`))!;
@@ -107,12 +140,22 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
     return soak && act('/api/round/acts', { kind: 'drained', potId: soak.potId, supplementId: soak.id });
   },
   toppedUp: async (kit, pick) =>
-    act('/api/round/acts', { kind: 'toppedUp', potId: (await potOf(kit, pick))!.id, waterId: await waterOf(kit, pick), ml: 20 + pick(60) }),
+    act('/api/round/acts', {
+      kind: 'toppedUp',
+      potId: (await potOf(kit, pick))!.id,
+      waterId: await waterOf(kit, pick),
+      ml: 20 + pick(60),
+    }),
   looked: async (kit, pick) =>
     act('/api/round/acts', {
       kind: 'looked',
       potId: (await potOf(kit, pick))!.id,
-      look: { cues: { crust: one(['none', 'trace', 'ring'], pick), tips: 'brown' }, note: '', growths: null, leafMm: null },
+      look: {
+        cues: { crust: one(['none', 'trace', 'ring'], pick), tips: 'brown' },
+        note: '',
+        growths: null,
+        leafMm: null,
+      },
     }),
   reread: async (kit, pick) =>
     act('/api/round/acts', {
@@ -126,15 +169,26 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
   startBatch: async (kit, pick) => {
     const batch = testId();
     const bottle = one(
-      await kit.rows<{ id: string }>('SELECT b.id FROM bottle b JOIN product p ON p.id = b.productId WHERE b.finishedOn IS NULL AND p.kind = ?', ['feed']),
+      await kit.rows<{ id: string }>(
+        'SELECT b.id FROM bottle b JOIN product p ON p.id = b.productId WHERE b.finishedOn IS NULL AND p.kind = ?',
+        ['feed'],
+      ),
       pick,
     )!.id;
-    const vessel = (await kit.rows<{ id: string }>('SELECT id FROM vessel WHERE retiredOn IS NULL ORDER BY capacityL DESC'))[0]!.id;
+    const vessel = (
+      await kit.rows<{ id: string }>('SELECT id FROM vessel WHERE retiredOn IS NULL ORDER BY capacityL DESC')
+    )[0]!.id;
     return {
       id: batch,
       url: `/api/bench/batches/${batch}`,
       body: {
-        mixKey: one(await kit.rows<{ mixKey: string }>('SELECT DISTINCT mixKey FROM batch WHERE mixKey IS NOT NULL ORDER BY mixKey'), pick)?.mixKey ?? null,
+        mixKey:
+          one(
+            await kit.rows<{ mixKey: string }>(
+              'SELECT DISTINCT mixKey FROM batch WHERE mixKey IS NOT NULL ORDER BY mixKey',
+            ),
+            pick,
+          )?.mixKey ?? null,
         name: 'Any mix',
         waterId: await waterOf(kit, pick),
         vesselId: vessel,
@@ -162,7 +216,9 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
   leave: step(async () => ({ kind: 'leave', part: 0, why: 'enough' })),
   ph: step(async (_kit, pick) => ({ kind: 'ph', reading: value(6 + pick(12) / 10), confirmedOdd: true })),
   correction: step(async (kit) => {
-    const [acid] = await kit.rows<{ id: string }>(`SELECT id FROM product WHERE kind = 'acid' AND retiredOn IS NULL ORDER BY position`);
+    const [acid] = await kit.rows<{ id: string }>(
+      `SELECT id FROM product WHERE kind = 'acid' AND retiredOn IS NULL ORDER BY position`,
+    );
     return {
       kind: 'correction',
       productId: acid!.id,
@@ -187,14 +243,17 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
       ...(await pens(kit, pick)),
       temperatureC: null,
     }),
-  countWater: async (kit, pick) => act('/api/shelf/acts', { kind: 'countWater', waterId: await waterOf(kit, pick), litres: 3 + pick(12) }),
+  countWater: async (kit, pick) =>
+    act('/api/shelf/acts', { kind: 'countWater', waterId: await waterOf(kit, pick), litres: 3 + pick(12) }),
   testWater: changeThing('water', (_values, pick) => ({
     known: pick(4) === 0 ? null : { method: 'kit', alkalinity: { value: 1 + pick(6), unit: '°dKH' }, hardness: null },
     costPerL: pick(10) / 100,
   })),
   renameWater: changeThing('water', (values, pick) => ({ note: `shelf ${pick(9)}`, tankL: values['tankL'] })),
   rescalePen: changeThing('meter', (values, pick) =>
-    values['quantity'] === 'ppm' && values['unit'] === 'ppm' ? { scale: one([0.5, 0.64, 0.7], pick), scaleFrom: 'print' } : {},
+    values['quantity'] === 'ppm' && values['unit'] === 'ppm'
+      ? { scale: one([0.5, 0.64, 0.7], pick), scaleFrom: 'print' }
+      : {},
   ),
   label: changeThing('product', (values, pick) => {
     const analysis = values['analysis'] as { percent: Record<string, number> } | null;
@@ -231,20 +290,42 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
     });
   },
   mainPen: async (kit, pick) => act('/api/shelf/acts', { kind: 'main', meterId: (await pens(kit, pick)).ppmMeterId }),
-  retireThing: async (kit, pick) => act('/api/shelf/acts', { kind: 'retire', what: 'water', id: (await shelfThing(kit, pick, 'waters')).id }),
-  bringThingBack: async (kit, pick) => act('/api/shelf/acts', { kind: 'bringBack', what: 'water', id: (await shelfThing(kit, pick, 'waters')).id }),
+  retireThing: async (kit, pick) =>
+    act('/api/shelf/acts', { kind: 'retire', what: 'water', id: (await shelfThing(kit, pick, 'waters')).id }),
+  bringThingBack: async (kit, pick) =>
+    act('/api/shelf/acts', { kind: 'bringBack', what: 'water', id: (await shelfThing(kit, pick, 'waters')).id }),
   changePot: async (kit, pick) => {
     const pot = (await potOf(kit, pick))!;
     const { body } = await kit.call<{ values: Record<string, unknown> }>('GET', `/api/pots/${pot.id}`);
-    const change = one([{ clay: 'Clay batch 9' }, { stage: 'rest' }, { note: 'turned' }, { repottedOn: '2026-11-20' }, { sensitivity: 'tender' }], pick);
+    const change = one(
+      [
+        { clay: 'Clay batch 9' },
+        { stage: 'rest' },
+        { note: 'turned' },
+        { repottedOn: '2026-11-20' },
+        { sensitivity: 'tender' },
+      ],
+      pick,
+    );
     return act('/api/pots/acts', { kind: 'change', potId: pot.id, values: { ...body.values, ...change } });
   },
   movePot: async (kit, pick) => {
-    const place = one(await kit.rows<{ id: string }>('SELECT id FROM place WHERE retiredOn IS NULL ORDER BY position'), pick)!;
-    return act('/api/pots/acts', { kind: 'move', potIds: [(await potOf(kit, pick))!.id], placeId: place.id, beforePotId: null });
+    const place = one(
+      await kit.rows<{ id: string }>('SELECT id FROM place WHERE retiredOn IS NULL ORDER BY position'),
+      pick,
+    )!;
+    return act('/api/pots/acts', {
+      kind: 'move',
+      potIds: [(await potOf(kit, pick))!.id],
+      placeId: place.id,
+      beforePotId: null,
+    });
   },
   follow: async (kit, pick) => {
-    const regimen = one(await kit.rows<{ id: string }>('SELECT id FROM regimen WHERE retiredOn IS NULL ORDER BY name'), pick)!;
+    const regimen = one(
+      await kit.rows<{ id: string }>('SELECT id FROM regimen WHERE retiredOn IS NULL ORDER BY name'),
+      pick,
+    )!;
     return act('/api/pots/acts', {
       kind: 'regimen',
       potIds: [(await potOf(kit, pick))!.id],
@@ -261,14 +342,20 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
       what: one(['magnesium', 'silicate'], pick),
       fromDate: TODAY,
     }),
-  retirePot: async (kit, pick) => act('/api/pots/acts', { kind: 'retire', potIds: [(await potOf(kit, pick))!.id], became: 'given away' }),
+  retirePot: async (kit, pick) =>
+    act('/api/pots/acts', { kind: 'retire', potIds: [(await potOf(kit, pick))!.id], became: 'given away' }),
   bringPotBack: async (kit, pick) => {
     const pot = await potOf(kit, pick, 'retiredOn IS NOT NULL');
     return pot && act('/api/pots/acts', { kind: 'bringBack', potIds: [pot.id] });
   },
   placeYear: async (kit, pick) => {
-    const [place] = await kit.rows<{ id: string; name: string; note: string }>('SELECT * FROM place WHERE retiredOn IS NULL ORDER BY position');
-    const year = { temperatureC: Array.from({ length: 12 }, () => 18 + pick(6)), humidityPct: Array.from({ length: 12 }, () => 40 + pick(30)) };
+    const [place] = await kit.rows<{ id: string; name: string; note: string }>(
+      'SELECT * FROM place WHERE retiredOn IS NULL ORDER BY position',
+    );
+    const year = {
+      temperatureC: Array.from({ length: 12 }, () => 18 + pick(6)),
+      humidityPct: Array.from({ length: 12 }, () => 40 + pick(30)),
+    };
     return act('/api/pots/acts', {
       kind: 'putPlace',
       placeId: place!.id,
@@ -276,14 +363,22 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
     });
   },
   changeRegimen: async (kit, pick) => {
-    const { body } = await kit.call<{ regimens: { id: string; values: { feeds: Record<string, unknown>[] } & Record<string, unknown> }[] }>('GET', '/api/pots');
+    const { body } = await kit.call<{
+      regimens: { id: string; values: { feeds: Record<string, unknown>[] } & Record<string, unknown> }[];
+    }>('GET', '/api/pots');
     const regimen = one(body.regimens, pick)!;
-    const feeds = regimen.values.feeds.map((f, i) => (i === 0 && f['what'] !== 'plain' ? { ...f, netPpm: 80 + 10 * pick(5) } : f));
+    const feeds = regimen.values.feeds.map((f, i) =>
+      i === 0 && f['what'] !== 'plain' ? { ...f, netPpm: 80 + 10 * pick(5) } : f,
+    );
     return act('/api/pots/acts', { kind: 'putRegimen', regimenId: regimen.id, values: { ...regimen.values, feeds } });
   },
-  driedPot: async (kit, pick) => act('/api/clay/acts', { kind: 'dried', clayId: null, potId: (await potOf(kit, pick))!.id }),
+  driedPot: async (kit, pick) =>
+    act('/api/clay/acts', { kind: 'dried', clayId: null, potId: (await potOf(kit, pick))!.id }),
   fillClay: async (kit, pick) => {
-    const clay = one(await kit.rows<{ id: string }>('SELECT id FROM clay_batch WHERE retiredOn IS NULL ORDER BY name'), pick)!;
+    const clay = one(
+      await kit.rows<{ id: string }>('SELECT id FROM clay_batch WHERE retiredOn IS NULL ORDER BY name'),
+      pick,
+    )!;
     return act('/api/clay/acts', {
       kind: 'fill',
       clayId: clay.id,
@@ -372,11 +467,17 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
       fromDate: '2026-11-20',
     }),
   endTreatment: async (kit, pick) => {
-    const treatment = one(await kit.rows<{ id: string }>('SELECT id FROM treatment WHERE toDate IS NULL ORDER BY rowid'), pick);
+    const treatment = one(
+      await kit.rows<{ id: string }>('SELECT id FROM treatment WHERE toDate IS NULL ORDER BY rowid'),
+      pick,
+    );
     return treatment && act('/api/drift/acts', { kind: 'endTreatment', treatmentId: treatment.id });
   },
   answerAdvice: async (kit, pick) => {
-    const { body } = await kit.call<{ pots: { id: string; advices: { rule: string; evidenceKey: string }[] }[] }>('GET', '/api/advice');
+    const { body } = await kit.call<{ pots: { id: string; advices: { rule: string; evidenceKey: string }[] }[] }>(
+      'GET',
+      '/api/advice',
+    );
     const pot = one(body.pots, pick);
     const advice = pot && one(pot.advices, pick);
     return (
@@ -416,13 +517,23 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
       origin: 'round',
     }),
   correct: async (kit, pick) => {
-    const event = await eventOf(kit, pick, `'potFilled', 'potReread', 'waterRead', 'batchBase', 'batchPh', 'batchPortion', 'potHoldRead', 'soakRead'`);
+    const event = await eventOf(
+      kit,
+      pick,
+      `'potFilled', 'potReread', 'waterRead', 'batchBase', 'batchPh', 'batchPortion', 'potHoldRead', 'soakRead'`,
+    );
     if (!event) return undefined;
-    const { status, body } = await kit.call<{ kind: string; payload: Record<string, unknown> }>('GET', `/api/book/acts/${event.id}`);
+    const { status, body } = await kit.call<{ kind: string; payload: Record<string, unknown> }>(
+      'GET',
+      `/api/book/acts/${event.id}`,
+    );
     if (status !== 200) return undefined;
     const { kind, payload } = body;
     const put: Record<string, Record<string, unknown>> = {
-      potFilled: { pouredMl: 60 + pick(40), oldReservoir: { ppm: value(120 + pick(90)), ph: value(6 + pick(12) / 10), leftMl: 30 } },
+      potFilled: {
+        pouredMl: 60 + pick(40),
+        oldReservoir: { ppm: value(120 + pick(90)), ph: value(6 + pick(12) / 10), leftMl: 30 },
+      },
       potReread: { ppm: value(100 + pick(99)) },
       waterRead: { ppm: value(5 + pick(9)), ph: value(6.5) },
       batchBase: { reading: value(5 + pick(9)) },
@@ -434,7 +545,10 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
     return act('/api/book/corrections', { targetId: event.id, payload: { ...payload, ...put[kind] } });
   },
   undo: async (kit, pick) => {
-    const target = one(await kit.rows<{ id: string }>('SELECT id FROM care_event WHERE voidedBy IS NULL ORDER BY seq DESC LIMIT 8'), pick);
+    const target = one(
+      await kit.rows<{ id: string }>('SELECT id FROM care_event WHERE voidedBy IS NULL ORDER BY seq DESC LIMIT 8'),
+      pick,
+    );
     return target && act('/api/book/undos', { targetId: target.id });
   },
 };

@@ -19,10 +19,16 @@ export function openPage(page: ReactNode, reads: Record<string, unknown>, path =
     'fetch',
     vi.fn(async (url: string, init?: RequestInit) => {
       if (init?.method && init.method !== 'GET' && !(init.method === 'POST' && url in reads)) {
-        asked.push({ method: init.method, url, body: typeof init.body === 'string' ? (JSON.parse(init.body) as unknown) : undefined });
+        asked.push({
+          method: init.method,
+          url,
+          body: typeof init.body === 'string' ? (JSON.parse(init.body) as unknown) : undefined,
+        });
         return stand.answer();
       }
-      return url in reads ? Response.json(reads[url]) : Response.json({ code: 'not-found', detail: `nothing at ${url}` }, { status: 404 });
+      return url in reads
+        ? Response.json(reads[url])
+        : Response.json({ code: 'not-found', detail: `nothing at ${url}` }, { status: 404 });
     }),
   );
   render(

@@ -4,7 +4,11 @@ import type { Kit } from './server-kit.ts';
 /** A collector of routes for `serverKit`, and every look at the collection that they make. */
 export function routeBook() {
   const routes: { method: string; url: string }[] = [];
-  return { routes, onRoute: (route: RouteOptions) => [route.method].flat().forEach((method) => routes.push({ method, url: route.url })) };
+  return {
+    routes,
+    onRoute: (route: RouteOptions) =>
+      [route.method].flat().forEach((method) => routes.push({ method, url: route.url })),
+  };
 }
 
 const APART = /docs|changes|dip|photos|backups|lan/;
@@ -31,9 +35,15 @@ type Routes = readonly { readonly method: string; readonly url: string }[];
 export async function pathsOfEveryLook(kit: Kit, routes: Routes, most = 1000): Promise<string[]> {
   const ids = {} as Ids;
   for (const table of ['pot', 'batch', 'meter', 'product', 'care_event'] as const)
-    ids[table] = (await kit.rows<{ id: string }>(`SELECT id FROM main."${table}" ORDER BY rowid DESC LIMIT ${most}`)).map((row) => row.id);
-  const mixes = (await kit.rows<{ mixKey: string }>('SELECT DISTINCT mixKey FROM batch WHERE mixKey IS NOT NULL')).map((row) => row.mixKey);
-  return routes.filter(({ method, url }) => method === 'GET' && url.startsWith('/api/') && !APART.test(url)).flatMap(({ url }) => pathsOf(url, ids, mixes));
+    ids[table] = (
+      await kit.rows<{ id: string }>(`SELECT id FROM main."${table}" ORDER BY rowid DESC LIMIT ${most}`)
+    ).map((row) => row.id);
+  const mixes = (await kit.rows<{ mixKey: string }>('SELECT DISTINCT mixKey FROM batch WHERE mixKey IS NOT NULL')).map(
+    (row) => row.mixKey,
+  );
+  return routes
+    .filter(({ method, url }) => method === 'GET' && url.startsWith('/api/') && !APART.test(url))
+    .flatMap(({ url }) => pathsOf(url, ids, mixes));
 }
 
 function pathsOf(url: string, ids: Ids, mixes: readonly string[]): string[] {

@@ -8,15 +8,43 @@ import { constantsAt, type Constants } from '../src/core/solution/constants.ts';
  */
 
 type Master = 'Ca' | 'Mg' | 'K' | 'Na' | 'NH4' | 'SO4' | 'PO4' | 'CO3' | 'Cit' | 'H4SiO4' | 'Ac' | 'B';
-type Row = { readonly charge: number; readonly h: number; readonly of: Partial<Record<Master, number>>; readonly k: number };
-const MASTER_CHARGE: Record<Master, number> = { Ca: 2, Mg: 2, K: 1, Na: 1, NH4: 1, SO4: -2, PO4: -3, CO3: -2, Cit: -3, H4SiO4: 0, Ac: -1, B: 0 };
+type Row = {
+  readonly charge: number;
+  readonly h: number;
+  readonly of: Partial<Record<Master, number>>;
+  readonly k: number;
+};
+const MASTER_CHARGE: Record<Master, number> = {
+  Ca: 2,
+  Mg: 2,
+  K: 1,
+  Na: 1,
+  NH4: 1,
+  SO4: -2,
+  PO4: -3,
+  CO3: -2,
+  Cit: -3,
+  H4SiO4: 0,
+  Ac: -1,
+  B: 0,
+};
 
 function table(k: Constants): Row[] {
   const p = 1 / (k.phosphoric3 * k.phosphoric2);
   const c = 1 / (k.citric3 * k.citric2);
-  const rows: Row[] = (Object.keys(MASTER_CHARGE) as Master[]).map((m) => ({ charge: MASTER_CHARGE[m], h: 0, of: { [m]: 1 }, k: 1 }));
+  const rows: Row[] = (Object.keys(MASTER_CHARGE) as Master[]).map((m) => ({
+    charge: MASTER_CHARGE[m],
+    h: 0,
+    of: { [m]: 1 },
+    k: 1,
+  }));
   const add = (h: number, of: Row['of'], constant: number) =>
-    rows.push({ charge: h + Object.entries(of).reduce((sum, [m, n]) => sum + MASTER_CHARGE[m as Master] * n, 0), h, of, k: constant });
+    rows.push({
+      charge: h + Object.entries(of).reduce((sum, [m, n]) => sum + MASTER_CHARGE[m as Master] * n, 0),
+      h,
+      of,
+      k: constant,
+    });
   add(1, { SO4: 1 }, 1 / k.bisulphate);
   add(1, { PO4: 1 }, 1 / k.phosphoric3);
   add(2, { PO4: 1 }, p);
@@ -85,7 +113,8 @@ export function generalCharge(total: Composition, ph: number, temperatureC = 25)
     let next = 0.5 * (h + oh + spectators);
     for (const row of rows) {
       let activity = row.k * aH ** row.h;
-      for (const [m, n] of Object.entries(row.of) as [Master, number][]) activity *= (free[m] * gamma(MASTER_CHARGE[m])) ** n;
+      for (const [m, n] of Object.entries(row.of) as [Master, number][])
+        activity *= (free[m] * gamma(MASTER_CHARGE[m])) ** n;
       const amount = activity / gamma(row.charge);
       for (const [m, n] of Object.entries(row.of) as [Master, number][]) used[m] += n * amount;
       charge += row.charge * amount;

@@ -20,7 +20,13 @@ export const adviceView = z.object({
 export type AdviceView = z.infer<typeof adviceView>;
 
 /** What the grower said to an advice. */
-export const answeredView = z.object({ eventId: id, rule: z.string(), answer: z.enum(['accepted', 'declined']), on: localDate, title: z.string() });
+export const answeredView = z.object({
+  eventId: id,
+  rule: z.string(),
+  answer: z.enum(['accepted', 'declined']),
+  on: localDate,
+  title: z.string(),
+});
 
 /** What stayed in a pot in a month, mg, and the still water it took. */
 export const givenMonth = z.object({
@@ -91,7 +97,13 @@ export const adviceAct = z.object({
 });
 export type AdviceAct = z.infer<typeof adviceAct>;
 
-export const penAct = z.object({ kind: z.enum(['accept', 'decline']), meterId: id, evidenceKey: z.string().max(200), answerId: id, planId: id });
+export const penAct = z.object({
+  kind: z.enum(['accept', 'decline']),
+  meterId: id,
+  evidenceKey: z.string().max(200),
+  answerId: id,
+  planId: id,
+});
 export type PenAct = z.infer<typeof penAct>;
 
 /** Why what comes out swings, step by step: what the log says of each, and what is to be asked at the pot. */

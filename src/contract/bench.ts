@@ -9,7 +9,11 @@ import { toolView } from './shelf.ts';
 /** Batches like this one for which a large stock is made. */
 export const BATCHES_OF_A_LARGE_STOCK = 4;
 /** `large`: a stock for several batches; `made`: from what is left of one made earlier. */
-export const startPart = z.object({ bottleId: id, aim: partAim, solid: z.enum([...SOLID_WAYS, 'large', 'made']).default('stock') });
+export const startPart = z.object({
+  bottleId: id,
+  aim: partAim,
+  solid: z.enum([...SOLID_WAYS, 'large', 'made']).default('stock'),
+});
 
 /** Starts a batch: everything of the Water step but the reading. Strength is net ppm on the grower's pen. */
 export const startBatch = z.object({
@@ -24,7 +28,10 @@ export const startBatch = z.object({
   ppmMeterId: id,
   phMeterId: id.nullable(),
   toolIds: z.array(id).min(1, 'Choose a dropper or a syringe.'),
-  volumeL: z.number().min(0.05, 'An empty batch needs no mixing: give the litres, such as 2.6.').max(1000, 'More than 1,000 L? Check the figure.'),
+  volumeL: z
+    .number()
+    .min(0.05, 'An empty batch needs no mixing: give the litres, such as 2.6.')
+    .max(1000, 'More than 1,000 L? Check the figure.'),
   phLow: z.number().min(3).max(9),
   phHigh: z.number().min(3).max(9),
   holdMinutes: z.number().min(1).max(1440).nullable().default(null),
@@ -33,7 +40,8 @@ export const startBatch = z.object({
   forPots: z.array(id).max(1000).default([]),
 });
 
-const step = <K extends string, T extends z.ZodRawShape>(kind: K, shape: T) => z.object({ kind: z.literal(kind), ...shape });
+const step = <K extends string, T extends z.ZodRawShape>(kind: K, shape: T) =>
+  z.object({ kind: z.literal(kind), ...shape });
 
 /** One act at the bench. A portion may bring its reading with it; a reading may also follow by itself. */
 export const benchStep = z.discriminatedUnion('kind', [
@@ -124,7 +132,9 @@ export const batchPart = z.object({
   /** mL of what is in the dropper for one mL (g) of product. */
   mlPerUnit: z.number(),
   /** `madeOn`, `leftMl`: of one made for an earlier batch, before this one. */
-  stock: z.object({ grams: z.number(), waterMl: z.number(), madeOn: localDate.optional(), leftMl: z.number().optional() }).nullable(),
+  stock: z
+    .object({ grams: z.number(), waterMl: z.number(), madeOn: localDate.optional(), leftMl: z.number().optional() })
+    .nullable(),
   aimWords: z.string(),
   /** By pen: net of the part with its band. By measure: null, and `doseUnits` says how much goes in altogether. */
   aim: z.object({ netPpm: z.number(), lowPpm: z.number(), highPpm: z.number(), hardPpm: z.number() }).nullable(),
@@ -149,7 +159,13 @@ export const batchPredicted = z.discriminatedUnion('known', [
   z.object({
     known: z.literal(true),
     /** Before any acid: its pH with the 90 % range, its reading, and the pH tomorrow if it stands open. */
-    before: z.object({ ph: z.number(), lowPh: z.number(), highPh: z.number(), ppm: z.number(), tomorrowPh: z.number() }),
+    before: z.object({
+      ph: z.number(),
+      lowPh: z.number(),
+      highPh: z.number(),
+      ppm: z.number(),
+      tomorrowPh: z.number(),
+    }),
     /** With what went in since, put where the pH readings say. */
     now: z.object({ ph: z.number(), ppm: z.number(), tomorrowPh: z.number(), inAQuarterPh: z.number() }),
     /** How the water is known: analysis, kit or only its reading. */
@@ -217,7 +233,9 @@ export const batchView = z.object({
   byRecipe: z.boolean(),
   /** `off`: in words, that it was found off and not set since; null where it was not. */
   ppmMeter: z.object({ id, name: z.string(), scale: z.number(), simulated: z.boolean(), off: z.string().nullable() }),
-  phMeter: z.object({ id, name: z.string(), kind: z.enum(['pen', 'kit']), simulated: z.boolean(), off: z.string().nullable() }).nullable(),
+  phMeter: z
+    .object({ id, name: z.string(), kind: z.enum(['pen', 'kit']), simulated: z.boolean(), off: z.string().nullable() })
+    .nullable(),
   tools: z.array(toolView),
   volumeL: z.number(),
   leftMl: z.number(),

@@ -9,7 +9,22 @@ export const bookEntry = z.object({
   at: instant,
   on: localDate,
   time: z.string(),
-  group: z.enum(['Round', 'Mix', 'Skip', 'Check', 'Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay', 'Bench', 'Drift', 'Advice', 'Undo']),
+  group: z.enum([
+    'Round',
+    'Mix',
+    'Skip',
+    'Check',
+    'Shelf',
+    'Pots',
+    'Plan',
+    'Clock',
+    'Settings',
+    'Clay',
+    'Bench',
+    'Drift',
+    'Advice',
+    'Undo',
+  ]),
   where: z.string(),
   what: z.string(),
   /** A correction: what stood there before, shown struck through. */
@@ -38,7 +53,13 @@ export const bookPage = z.object({
 });
 
 /** What can be put right in one act, as it stands now; each kind of act lets other fields be corrected. */
-export const correctable = z.object({ eventId: id, kind: z.enum(careKinds), words: z.string(), payload: z.unknown(), ppmScale: z.number() });
+export const correctable = z.object({
+  eventId: id,
+  kind: z.enum(careKinds),
+  words: z.string(),
+  payload: z.unknown(),
+  ppmScale: z.number(),
+});
 /** The act with its figures put right. The old one stays in the log, struck through. */
 export const correctRequest = z.object({ targetId: id, payload: z.record(z.string(), z.unknown()) });
 export const undoRequest = z.object({ targetId: id });

@@ -7,7 +7,11 @@ import { id, instant, localDate, look, phReading, ppmReading, seen } from './com
 export const oldReservoir = z.object({
   ppm: ppmReading,
   ph: phReading,
-  leftMl: z.number().min(0, 'The amount left cannot be below zero.').max(20000, 'More than 20 L left in a pot? Check the figure.').nullable(),
+  leftMl: z
+    .number()
+    .min(0, 'The amount left cannot be below zero.')
+    .max(20000, 'More than 20 L left in a pot? Check the figure.')
+    .nullable(),
 });
 
 /** Water poured through a pot from the top, in the order it was poured; mL. */
@@ -46,10 +50,18 @@ export const RECORD_TABLES = [
 export type RecordTable = (typeof RECORD_TABLES)[number];
 const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));
 /** Records an act changed, with what stood there before; `before` is null where the record is new. */
-const recordChanges = z.array(z.object({ table: z.enum(RECORD_TABLES), id: z.string(), before: record.nullable(), after: record })).max(20000);
+const recordChanges = z
+  .array(z.object({ table: z.enum(RECORD_TABLES), id: z.string(), before: record.nullable(), after: record }))
+  .max(20000);
 const litresOf = (what: string) =>
-  z.number(`Give the litres ${what}, such as 3.`).positive(`More than nothing ${what}.`).max(1000, 'More than 1,000 L? Check it.');
-const pouredOff = z.number('Give the litres poured off, such as 3.').min(0, 'Not below zero.').max(1000, 'More than 1,000 L? Check it.');
+  z
+    .number(`Give the litres ${what}, such as 3.`)
+    .positive(`More than nothing ${what}.`)
+    .max(1000, 'More than 1,000 L? Check it.');
+const pouredOff = z
+  .number('Give the litres poured off, such as 3.')
+  .min(0, 'Not below zero.')
+  .max(1000, 'More than 1,000 L? Check it.');
 const whereTo = z.string().trim().max(80, 'Keep it under 80 letters.');
 const temperatureC = z
   .number('Give the temperature in °C, such as 18.')
@@ -85,7 +97,10 @@ export const carePayloads = {
     dueOn: localDate,
     what: z.enum(SOAK_WHATS),
     way: z.enum(['soak', 'spray']),
-    pouredMl: z.number('Give the mL, such as 600.').positive('More than nothing.').max(50000, 'More than 50 L in one pot? Check it.'),
+    pouredMl: z
+      .number('Give the mL, such as 600.')
+      .positive('More than nothing.')
+      .max(50000, 'More than 50 L in one pot? Check it.'),
     holdMinutes: z.number().min(1).max(1440).nullable(),
     words: z.string().max(400),
     changes: recordChanges,
@@ -94,19 +109,35 @@ export const carePayloads = {
   /** In a hurry, onto what stands there: a dry pot is worse. */
   potToppedUp: z.object({
     waterId: id.nullable(),
-    ml: z.number('Give the mL poured, such as 80.').positive('More than nothing is poured.').max(20000, 'More than 20 L? Check it.'),
+    ml: z
+      .number('Give the mL poured, such as 80.')
+      .positive('More than nothing is poured.')
+      .max(20000, 'More than 20 L? Check it.'),
     words: z.string().max(400),
   }),
   /** Looked over outside a filling. */
   potLooked: z.object({ look, words: z.string().max(400) }),
   /** The reservoir read where it stands, between fillings. */
-  potReread: z.object({ ...oldReservoir.shape, ppmMeterId: id.nullable(), phMeterId: id.nullable(), words: z.string().max(400) }),
+  potReread: z.object({
+    ...oldReservoir.shape,
+    ppmMeterId: id.nullable(),
+    phMeterId: id.nullable(),
+    words: z.string().max(400),
+  }),
   /** A picture of the pot; the event's number is the picture's. */
   potPhotoKept: z.object({ words: z.string().max(200) }),
-  potSkipped: z.object({ dueOn: localDate, reason: z.string().trim().min(1, 'Say why, in a word.').max(200), lookAgainOn: localDate }),
+  potSkipped: z.object({
+    dueOn: localDate,
+    reason: z.string().trim().min(1, 'Say why, in a word.').max(200),
+    lookAgainOn: localDate,
+  }),
   batchStarted: z.object({ volumeL: z.number().positive() }),
   /** `thoughtEcUsCm`: what is taken for it where it was not measured (a dead pen), as that water last read. */
-  batchBase: z.object({ reading: ppmReading, thoughtEcUsCm: z.number().min(0).nullable().default(null), confirmedOdd: z.boolean().default(false) }),
+  batchBase: z.object({
+    reading: ppmReading,
+    thoughtEcUsCm: z.number().min(0).nullable().default(null),
+    confirmedOdd: z.boolean().default(false),
+  }),
   /** `part`: which of the batch's parts, in its order. `byRecipe`: nobody means to read it. */
   batchPortion: z.object({
     part: z.number().int().min(0).max(20).default(0),
@@ -135,7 +166,11 @@ export const carePayloads = {
     reading: phReading.nullable(),
     confirmedOdd: z.boolean().default(false),
   }),
-  batchPoured: z.object({ volumeL: z.number().positive(), readsEcUsCm: z.number().nullable(), ph: z.number().nullable() }),
+  batchPoured: z.object({
+    volumeL: z.number().positive(),
+    readsEcUsCm: z.number().nullable(),
+    ph: z.number().nullable(),
+  }),
   batchAbandoned: z.object({ volumeL: z.number().min(0), reason: z.string().max(200) }),
   /** A picture put beside a reading of a batch, such as the colours of a kit; the event's number is the picture's. */
   photoKept: z.object({ ofEventId: id }),
@@ -165,7 +200,12 @@ export const carePayloads = {
     adjusted: z.boolean(),
   }),
   /** A pen found off: what it read since then is tainted. `from` null: since its last good check. */
-  meterMarkedOff: z.object({ meterId: id, from: instant.nullable(), offBy: z.number().nullable(), why: z.string().max(200) }),
+  meterMarkedOff: z.object({
+    meterId: id,
+    from: instant.nullable(),
+    offBy: z.number().nullable(),
+    why: z.string().max(200),
+  }),
   /** Records added or changed together: the shelf, pots, plans, clocks. `before` is null where the record is new. */
   recordsChanged: z.object({
     group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay', 'Bench', 'Drift', 'Advice']),
@@ -181,7 +221,14 @@ export const carePayloads = {
     freshL: litresOf('poured on'),
     baseEcUsCm: z.number().min(0).nullable(),
   }),
-  clayRead: z.object({ clayId: id, ppm: ppmReading, ph: phReading, ppmMeterId: id.nullable(), phMeterId: id.nullable(), temperatureC }),
+  clayRead: z.object({
+    clayId: id,
+    ppm: ppmReading,
+    ph: phReading,
+    ppmMeterId: id.nullable(),
+    phMeterId: id.nullable(),
+    temperatureC,
+  }),
   /** The soak is over: drained, and kept damp or dry. */
   clayDrained: z.object({ clayId: id, pouredOffL: pouredOff, to: whereTo }),
   /** A batch, or the clay in a pot, ran dry: it pushes pH afresh. */
@@ -191,23 +238,38 @@ export const carePayloads = {
     purpose: z.enum(['check', 'leach']),
     waterId: id,
     waterL: litresOf('poured in'),
-    minutes: z.number('Give the minutes, such as 60.').positive('Give the minutes, such as 60.').max(1440, 'Longer than a day is a soak, not a hold.'),
+    minutes: z
+      .number('Give the minutes, such as 60.')
+      .positive('Give the minutes, such as 60.')
+      .max(1440, 'Longer than a day is a soak, not a hold.'),
     baseEcUsCm: z.number().min(0).nullable(),
     fedEcUsCm: z.number().min(0).nullable(),
     words: z.string().max(400),
     changes: recordChanges,
   }),
-  potHoldRead: z.object({ holdId: id, where: z.enum(['top', 'hole']), reading: ppmReading, ppmMeterId: id.nullable(), words: z.string().max(400) }),
+  potHoldRead: z.object({
+    holdId: id,
+    where: z.enum(['top', 'hole']),
+    reading: ppmReading,
+    ppmMeterId: id.nullable(),
+    words: z.string().max(400),
+  }),
   potHoldDrained: z.object({ holdId: id, to: whereTo, words: z.string().max(400), changes: recordChanges }),
   /** A pot filled with its holes taped, to read what its clay gives off. */
   soakStarted: z.object({
     soakKind: z.enum(['still', 'feed']),
     waterId: id.nullable(),
-    fillMl: z.number('Give the mL poured in, such as 250.').positive('More than nothing is poured in.').max(20000, 'More than 20 L in one pot? Check it.'),
+    fillMl: z
+      .number('Give the mL poured in, such as 250.')
+      .positive('More than nothing is poured in.')
+      .max(20000, 'More than 20 L in one pot? Check it.'),
     /** Stood open for a day and more: its carbon is then at rest with the air. */
     aged: z.boolean(),
     covered: z.boolean(),
-    minutes: z.number('Give the minutes, such as 60.').min(5, 'Five minutes at the least.').max(240, 'Longer than four hours tells no more.'),
+    minutes: z
+      .number('Give the minutes, such as 60.')
+      .min(5, 'Five minutes at the least.')
+      .max(240, 'Longer than four hours tells no more.'),
     words: z.string().max(400),
     changes: recordChanges,
   }),

@@ -2,4 +2,5 @@
 
 export const ACID_CAUTION =
   'Eye protection and gloves. Drops into the bucket, never water into the acid. Never near alkali or silicate concentrate. Follow the label; store it locked away.';
-export const ALKALI_CAUTION = 'Eye protection and gloves. Drops into the bucket. Never mix it with acid concentrate. Follow the label; store it locked away.';
+export const ALKALI_CAUTION =
+  'Eye protection and gloves. Drops into the bucket. Never mix it with acid concentrate. Follow the label; store it locked away.';

@@ -5,7 +5,11 @@ import { CLAY_PREPS, CLAY_WAYS, SENSITIVITIES } from './kinds.ts';
 import { potValues } from './pots.ts';
 
 const text = (most: number) => z.string().trim().max(most, `Keep this under ${most} letters.`);
-const grain = z.number('Give the size in mm, such as 8.').positive('A size is more than nothing.').max(60, 'More than 60 mm is not a pebble.').nullable();
+const grain = z
+  .number('Give the size in mm, such as 8.')
+  .positive('A size is more than nothing.')
+  .max(60, 'More than 60 mm is not a pebble.')
+  .nullable();
 
 /** Everything a grower writes of a batch of clay. Volumes in L, sizes in mm, the gate in ppm on the pen at hand. */
 export const clayValues = z
@@ -18,11 +22,19 @@ export const clayValues = z
       .positive('A batch of no clay cannot be leached: give its litres.')
       .max(1000, 'More than 1,000 L? Check it.'),
     origin: text(80),
-    price: z.number('Give the price, such as 7.50, or leave it empty.').min(0, 'Not below nothing.').max(10000).nullable(),
+    price: z
+      .number('Give the price, such as 7.50, or leave it empty.')
+      .min(0, 'Not below nothing.')
+      .max(10000)
+      .nullable(),
     openedOn: localDate.nullable(),
     prep: z.enum(CLAY_PREPS),
     gatePpm: z.number('Give the ppm, such as 40.').min(5, 'Under 5 no clay gets.').max(500, 'At 500 there is no gate.'),
-    coverL: z.number('Give the litres that cover it, or leave it empty.').positive('More than nothing covers it.').max(1000).nullable(),
+    coverL: z
+      .number('Give the litres that cover it, or leave it empty.')
+      .positive('More than nothing covers it.')
+      .max(1000)
+      .nullable(),
     lookEveryHours: z.union([z.literal(12), z.literal(24)]),
     way: z.enum(CLAY_WAYS),
     note: text(400),
@@ -71,7 +83,15 @@ export const clayAct = z.discriminatedUnion('kind', [
     /** The pot as it stands after; a pot that is not there yet is added. */
     values: potValues,
     regimenId: id,
-    ...potPotted.pick({ clayId: true, clayL: true, roots: true, peroxide: true, bacteria: true, start: true, weakDays: true }).shape,
+    ...potPotted.pick({
+      clayId: true,
+      clayL: true,
+      roots: true,
+      peroxide: true,
+      bacteria: true,
+      start: true,
+      weakDays: true,
+    }).shape,
     confirmedNotReady: z.boolean(),
   }),
 ]);
@@ -180,7 +200,14 @@ export const unleachedPot = z.object({
   dueOn: localDate,
   checked: z.object({ on: localDate, topPpm: z.number().nullable(), holePpm: z.number().nullable() }).nullable(),
   /** What was measured after each hold beside what was foreseen; oldest first. */
-  held: z.array(z.object({ on: localDate, purpose: z.enum(['check', 'leach']), topPpm: z.number().nullable(), holePpm: z.number().nullable() })),
+  held: z.array(
+    z.object({
+      on: localDate,
+      purpose: z.enum(['check', 'leach']),
+      topPpm: z.number().nullable(),
+      holePpm: z.number().nullable(),
+    }),
+  ),
   /** Salt check now and a week after each hold, on the pen at hand and over the base: only once the pot was checked. */
   bars: z.array(spread).nullable(),
   /** At or under this a check passes: the gate and what of the feed the clay holds back. */
@@ -205,7 +232,14 @@ export const clayRoom = z.object({
   scale: z.number(),
   batches: z.array(clayBatchView),
   waters: z.array(
-    z.object({ id, name: z.string(), kind: z.string(), basePpm: z.number().nullable(), stillNowL: z.number().nullable(), perDayL: z.number().nullable() }),
+    z.object({
+      id,
+      name: z.string(),
+      kind: z.string(),
+      basePpm: z.number().nullable(),
+      stillNowL: z.number().nullable(),
+      perDayL: z.number().nullable(),
+    }),
   ),
   ppmMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),
   phMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),

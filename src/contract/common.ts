@@ -7,7 +7,8 @@ export const id = z.uuid();
 export const localDate = z.iso.date();
 export const instant = z.iso.datetime();
 
-const bounded = (limits: { low: number; high: number }, say: string) => z.number().min(limits.low, say).max(limits.high, say);
+const bounded = (limits: { low: number; high: number }, say: string) =>
+  z.number().min(limits.low, say).max(limits.high, say);
 const readingOf = (limits: { low: number; high: number }, say: string) =>
   z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('value'), value: bounded(limits, say) }),
@@ -17,7 +18,10 @@ const readingOf = (limits: { low: number; high: number }, say: string) =>
   ]);
 
 /** A TDS reading as entered, ppm on the scale of the meter named beside it. */
-export const ppmReading = readingOf(PPM_LIMITS, 'A pen reads 0 to 9,990 ppm. If it shows its over mark, choose over range.');
+export const ppmReading = readingOf(
+  PPM_LIMITS,
+  'A pen reads 0 to 9,990 ppm. If it shows its over mark, choose over range.',
+);
 /** A pH reading as entered. */
 export const phReading = readingOf(PH_LIMITS, 'pH pens read 0 to 14. Read it again.');
 
@@ -43,10 +47,17 @@ export const seen = z.enum(SEEN);
 export const look = z.object({
   cues: z
     .partialRecord(z.enum(CUE_NAMES as [Cue, ...Cue[]]), z.string())
-    .refine((cues) => Object.entries(cues).every(([cue, grade]) => gradesOf(cue as Cue).includes(grade)), 'There is no such grade.'),
+    .refine(
+      (cues) => Object.entries(cues).every(([cue, grade]) => gradesOf(cue as Cue).includes(grade)),
+      'There is no such grade.',
+    ),
   note: z.string().trim().max(300, 'Keep the note under 300 letters.'),
   growths: z.number('Count the new growths, such as 2.').int('Whole growths.').min(0).max(200).nullable(),
-  leafMm: z.number('Give the thickness in mm, such as 1.6.').positive('More than nothing.').max(50, 'Thicker than 50 mm is no leaf.').nullable(),
+  leafMm: z
+    .number('Give the thickness in mm, such as 1.6.')
+    .positive('More than nothing.')
+    .max(50, 'Thicker than 50 mm is no leaf.')
+    .nullable(),
 });
 
 /** What the pot section draws. `level` is a share of the reservoir, `ratio` of the strength aimed at; absent means never read. */

@@ -28,7 +28,12 @@ export const potModel = z.object({
   curve,
   reservoirMl: z.number(),
   poreMl: z.number(),
-  belief: z.object({ drinks: gaussian, salts: gaussian, alkali: gaussian, seen: z.object({ drinks: misses, salts: misses, alkali: misses }) }),
+  belief: z.object({
+    drinks: gaussian,
+    salts: gaussian,
+    alkali: gaussian,
+    seen: z.object({ drinks: misses, salts: misses, alkali: misses }),
+  }),
   season: z.number(),
   window: z.object({ low: z.number(), high: z.number() }),
   freshShare: z.number(),
@@ -106,7 +111,14 @@ export const soakView = z.object({
   leakedMl: z.number().nullable(),
   driedSince: z.boolean(),
   reads: z.array(
-    z.object({ eventId: id, minutes: z.number(), opened: z.boolean(), ph: z.number().nullable(), ppm: z.number().nullable(), tainted: z.boolean() }),
+    z.object({
+      eventId: id,
+      minutes: z.number(),
+      opened: z.boolean(),
+      ph: z.number().nullable(),
+      ppm: z.number().nullable(),
+      tainted: z.boolean(),
+    }),
   ),
   result: soakResult,
 });
@@ -148,7 +160,13 @@ export const driftRoom = z.object({
 export type DriftRoom = z.infer<typeof driftRoom>;
 
 /** Ends of a drift told apart: pH as poured, and at the next visit by the air alone, with what the pores held, and with clay and roots. */
-const shares = z.object({ poured: z.number(), air: z.number(), pores: z.number(), clay: z.number(), flushWater: z.string().nullable() });
+const shares = z.object({
+  poured: z.number(),
+  air: z.number(),
+  pores: z.number(),
+  clay: z.number(),
+  flushWater: z.string().nullable(),
+});
 
 export const potDrift = z.object({
   pot: driftPot,
@@ -169,7 +187,13 @@ export const potDrift = z.object({
   }),
   shares,
   /** What drops out at the next visit's pH, mg in the reservoir; null where nothing does. */
-  lost: z.object({ ph: z.number(), elements: z.array(z.object({ element: z.enum(['P', 'Ca', 'Mg', 'Fe']), mg: z.number() })), crustMg: z.number() }).nullable(),
+  lost: z
+    .object({
+      ph: z.number(),
+      elements: z.array(z.object({ element: z.enum(['P', 'Ca', 'Mg', 'Fe']), mg: z.number() })),
+      crustMg: z.number(),
+    })
+    .nullable(),
   soaks: z.array(soakView),
   compared: z.string().nullable(),
 });
@@ -181,7 +205,15 @@ export const acidsFor = z.object({
   toPh: z.number(),
   litres: z.number(),
   choices: z.array(
-    z.object({ productId: id, name: z.string(), ml: z.number(), words: z.string(), brings: z.string(), lasts: z.string(), caution: z.string() }),
+    z.object({
+      productId: id,
+      name: z.string(),
+      ml: z.number(),
+      words: z.string(),
+      brings: z.string(),
+      lasts: z.string(),
+      caution: z.string(),
+    }),
   ),
   why: z.string().nullable(),
 });
@@ -209,7 +241,9 @@ export const lookBack = z.object({
       inside: z.number().int(),
       /** Read less forecast, mean: mL, ppm, pH. */
       bias: z.number(),
-      worst: z.object({ code: z.string(), on: localDate, read: z.number(), low: z.number(), high: z.number() }).nullable(),
+      worst: z
+        .object({ code: z.string(), on: localDate, read: z.number(), low: z.number(), high: z.number() })
+        .nullable(),
     }),
   ),
 });
@@ -224,7 +258,8 @@ export const driftAct = z.discriminatedUnion('kind', [
     potId: id,
     clockIds: z.array(id).max(6),
     batchId: id.nullable(),
-    ...soakStarted.pick({ soakKind: true, waterId: true, fillMl: true, aged: true, covered: true, minutes: true }).shape,
+    ...soakStarted.pick({ soakKind: true, waterId: true, fillMl: true, aged: true, covered: true, minutes: true })
+      .shape,
   }),
   z.object({
     kind: z.literal('readSoak'),
@@ -238,8 +273,19 @@ export const driftAct = z.discriminatedUnion('kind', [
     ppmMeterId: id.nullable(),
     confirmedOdd: z.boolean(),
   }),
-  z.object({ kind: z.literal('endSoak'), soakId: id, leakedMl: z.number().min(0, 'Not below zero.').max(20000).nullable() }),
-  z.object({ kind: z.literal('startTreatment'), treatmentId: id, potId: id, treatment: z.enum(TREATMENTS), note, fromDate: localDate }),
+  z.object({
+    kind: z.literal('endSoak'),
+    soakId: id,
+    leakedMl: z.number().min(0, 'Not below zero.').max(20000).nullable(),
+  }),
+  z.object({
+    kind: z.literal('startTreatment'),
+    treatmentId: id,
+    potId: id,
+    treatment: z.enum(TREATMENTS),
+    note,
+    fromDate: localDate,
+  }),
   z.object({ kind: z.literal('endTreatment'), treatmentId: id }),
 ]);
 export type DriftAct = z.infer<typeof driftAct>;

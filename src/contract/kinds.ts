@@ -7,7 +7,12 @@ export type Stage = (typeof STAGES)[number];
 
 export const MEDIA = ['clay', 'water', 'bark', 'basket'] as const;
 export type Medium = (typeof MEDIA)[number];
-export const MEDIUM_WORDS: Record<Medium, string> = { clay: 'clay', water: 'water only', bark: 'bark', basket: 'basket' };
+export const MEDIUM_WORDS: Record<Medium, string> = {
+  clay: 'clay',
+  water: 'water only',
+  bark: 'bark',
+  basket: 'basket',
+};
 
 /** How it grows, which says what must be kept dry: crowns, sheaths, new growths. */
 export const HABITS = ['clump', 'creeping', 'crown', 'cane', 'vine', 'bushy'] as const;
@@ -27,7 +32,11 @@ export type Sensitivity = (typeof SENSITIVITIES)[number];
 /** What kind of grower's figures apply: strength by height is for vegetables and herbs only. */
 export const GROWS = ['orchid', 'houseplant', 'crop'] as const;
 export type Grows = (typeof GROWS)[number];
-export const GROWS_WORDS: Record<Grows, string> = { orchid: 'orchid', houseplant: 'houseplant', crop: 'fast vegetable or herb' };
+export const GROWS_WORDS: Record<Grows, string> = {
+  orchid: 'orchid',
+  houseplant: 'houseplant',
+  crop: 'fast vegetable or herb',
+};
 
 export const LIGHTS = ['bright', 'medium', 'low', 'lamps', 'outdoors'] as const;
 export type Light = (typeof LIGHTS)[number];
@@ -53,7 +62,12 @@ export type ScaleSource = (typeof SCALE_SOURCES)[number];
 
 export const CHLORINES = ['unknown', 'none', 'chlorine', 'chloramine'] as const;
 export type Chlorine = (typeof CHLORINES)[number];
-export const CHLORINE_WORDS: Record<Chlorine, string> = { unknown: 'not known', none: 'none', chlorine: 'chlorine', chloramine: 'chloramine' };
+export const CHLORINE_WORDS: Record<Chlorine, string> = {
+  unknown: 'not known',
+  none: 'none',
+  chlorine: 'chlorine',
+  chloramine: 'chloramine',
+};
 
 export const METER_KINDS = ['pen', 'kit'] as const;
 /** What a meter's display counts in; a pen's ppm needs its scale beside it. */
@@ -63,7 +77,11 @@ export type MeterUnit = (typeof METER_UNITS)[number];
 export const UNIT_SCALE: Record<Exclude<MeterUnit, 'ppm'>, number> = { 'mS/cm': 0.001, 'µS/cm': 1 };
 export const METER_CONDITIONS = ['fine', 'battery', 'probe'] as const;
 export type MeterCondition = (typeof METER_CONDITIONS)[number];
-export const METER_CONDITION_WORDS: Record<MeterCondition, string> = { fine: 'fine', battery: 'battery low', probe: 'probe old or dry' };
+export const METER_CONDITION_WORDS: Record<MeterCondition, string> = {
+  fine: 'fine',
+  battery: 'battery low',
+  probe: 'probe old or dry',
+};
 
 export const HYDROPONICS = ['yes', 'unsaid', 'no'] as const;
 

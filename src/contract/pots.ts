@@ -8,7 +8,10 @@ import { comingView, regimenValues, regimenView } from './regimens.ts';
 import { due } from './round.ts';
 
 const volumeMl = (what: string) =>
-  z.number(`Give the ${what}, such as 250 mL.`).positive(`The ${what} is more than nothing.`).max(50000, 'More than 50 L? Check the figure.');
+  z
+    .number(`Give the ${what}, such as 250 mL.`)
+    .positive(`The ${what} is more than nothing.`)
+    .max(50000, 'More than 50 L? Check the figure.');
 const optionalText = (most: number) => z.string().trim().max(most, `Keep this under ${most} letters.`);
 
 /** Everything a grower writes of a pot. Volumes in mL, clay in L, height in cm. */
@@ -38,15 +41,22 @@ export const potValues = z.object({
 export type PotValues = z.infer<typeof potValues>;
 
 /** True, or what is wrong between the volumes: the fill limit lies under the brim. */
-export function volumesProblem(v: Pick<PotValues, 'brimMl' | 'reservoirMl' | 'fillMl'>): { path: 'brimMl' | 'fillMl'; message: string } | undefined {
-  if (v.brimMl !== null && v.brimMl < v.reservoirMl) return { path: 'brimMl', message: 'The brim holds less than the reservoir. One of the two is off.' };
+export function volumesProblem(
+  v: Pick<PotValues, 'brimMl' | 'reservoirMl' | 'fillMl'>,
+): { path: 'brimMl' | 'fillMl'; message: string } | undefined {
+  if (v.brimMl !== null && v.brimMl < v.reservoirMl)
+    return { path: 'brimMl', message: 'The brim holds less than the reservoir. One of the two is off.' };
   const most = v.brimMl ?? v.reservoirMl;
   if (v.fillMl > most)
-    return { path: 'fillMl', message: `The fill limit is above ${v.brimMl === null ? 'the reservoir' : 'the brim'} (${Math.round(most)} mL). Set it lower.` };
+    return {
+      path: 'fillMl',
+      message: `The fill limit is above ${v.brimMl === null ? 'the reservoir' : 'the brim'} (${Math.round(most)} mL). Set it lower.`,
+    };
   return undefined;
 }
 
-const monthly = (low: number, high: number, say: string) => z.array(z.number(say).min(low, say).max(high, say).nullable()).length(12, 'Twelve months.');
+const monthly = (low: number, high: number, say: string) =>
+  z.array(z.number(say).min(low, say).max(high, say).nullable()).length(12, 'Twelve months.');
 /** Means of the months on a place, January first; null where nobody measured, and then what is usual counts. */
 export const placeYear = z.object({
   temperatureC: monthly(-20, 60, 'Give °C between −20 and 60, or leave it empty.'),
@@ -86,8 +96,18 @@ export const potsAct = z.discriminatedUnion('kind', [
     fromDate: localDate.optional(),
   }),
   /** A soak asked for once, at each pot's next watering from a day on; `planIds` one for each pot, in their order. */
-  z.object({ kind: z.literal('soak'), potIds, planIds: z.array(id), what: z.enum(['magnesium', 'silicate']), fromDate: localDate }),
-  z.object({ kind: z.literal('retire'), potIds, became: z.string().trim().min(1, 'Say what became of it, in a word.').max(200) }),
+  z.object({
+    kind: z.literal('soak'),
+    potIds,
+    planIds: z.array(id),
+    what: z.enum(['magnesium', 'silicate']),
+    fromDate: localDate,
+  }),
+  z.object({
+    kind: z.literal('retire'),
+    potIds,
+    became: z.string().trim().min(1, 'Say what became of it, in a word.').max(200),
+  }),
   z.object({ kind: z.literal('bringBack'), potIds }),
   z.object({ kind: z.literal('putPlace'), placeId: id, values: placeValues }),
   z.object({ kind: z.literal('retirePlace'), placeId: id }),
@@ -134,7 +154,14 @@ export const potListItem = z.object({
 export const potsView = z.object({
   today: localDate,
   places: z.array(
-    z.object({ id, name: z.string(), note: z.string(), light: z.enum(LIGHTS).nullable(), year: placeYear.nullable(), pots: z.array(potListItem) }),
+    z.object({
+      id,
+      name: z.string(),
+      note: z.string(),
+      light: z.enum(LIGHTS).nullable(),
+      year: placeYear.nullable(),
+      pots: z.array(potListItem),
+    }),
   ),
   regimens: z.array(regimenView),
   retired: z.array(z.object({ id, code: z.string(), name: z.string(), on: localDate, became: z.string() })),
@@ -168,7 +195,12 @@ export const potVisit = z.object({
 
 export const potView = z.object({
   today: localDate,
-  pot: potListItem.extend({ place: z.string(), placeNote: z.string(), retiredOn: localDate.nullable(), became: z.string() }),
+  pot: potListItem.extend({
+    place: z.string(),
+    placeNote: z.string(),
+    retiredOn: localDate.nullable(),
+    became: z.string(),
+  }),
   values: potValues,
   regimen: z.object({ name: z.string(), words: z.string(), since: localDate, reason: z.string() }),
   /** What it will follow from a later day: a weak start that climbs. */
@@ -184,7 +216,10 @@ export const potView = z.object({
   photos: z.array(potPhotoView),
   /** What was last poured, to look into: product, mL (g) in a litre, water. Null where its mix was not measured. */
   lastMix: z.object({ productId: id, doseMlL: z.number(), waterId: id }).nullable(),
-  neighbours: z.object({ before: z.object({ id, code: z.string() }).nullable(), after: z.object({ id, code: z.string() }).nullable() }),
+  neighbours: z.object({
+    before: z.object({ id, code: z.string() }).nullable(),
+    after: z.object({ id, code: z.string() }).nullable(),
+  }),
 });
 
 export type PotsView = z.infer<typeof potsView>;

@@ -7,7 +7,12 @@ import { id, instant, localDate } from './common.ts';
  * What goes into a batch: parts with their aims, recipes that keep them, and the rules of each kind of use.
  */
 
-export const USE_WORDS = { feed: 'feed that stays in the pot', soak: 'short soak', spray: 'leaf spray', water: 'plain water' } as const;
+export const USE_WORDS = {
+  feed: 'feed that stays in the pot',
+  soak: 'short soak',
+  spray: 'leaf spray',
+  water: 'plain water',
+} as const;
 export const use = z.enum(USES);
 export type { Use } from '../core/strength/index.ts';
 
@@ -17,15 +22,24 @@ export const AIM_ITEMS = [...ELEMENTS, 'SiO2'] as const;
 const NET = 'The aim is over the base: give more than zero, such as 90.';
 /** What a part aims at: net ppm on the grower's pen; mL (g) in each litre; or mg/L of an element. */
 export const partAim = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('net'), ppm: z.number(NET).positive(NET).max(5000, 'Past 5,000 ppm over base nothing here can live. Check the figure.') }),
+  z.object({
+    kind: z.literal('net'),
+    ppm: z.number(NET).positive(NET).max(5000, 'Past 5,000 ppm over base nothing here can live. Check the figure.'),
+  }),
   z.object({
     kind: z.literal('perL'),
-    units: z.number('Give the mL (g) a litre, such as 0.5.').positive('Give the mL (g) a litre, such as 0.5.').max(100, 'More than 100 mL a litre is no dose.'),
+    units: z
+      .number('Give the mL (g) a litre, such as 0.5.')
+      .positive('Give the mL (g) a litre, such as 0.5.')
+      .max(100, 'More than 100 mL a litre is no dose.'),
   }),
   z.object({
     kind: z.literal('element'),
     element: z.enum(AIM_ITEMS),
-    mgL: z.number('Give mg/L, such as 22.').positive('Give mg/L, such as 22.').max(2000, 'More than 2,000 mg/L is a concentrate.'),
+    mgL: z
+      .number('Give mg/L, such as 22.')
+      .positive('Give mg/L, such as 22.')
+      .max(2000, 'More than 2,000 mg/L is a concentrate.'),
   }),
 ]);
 export type PartAimWire = z.infer<typeof partAim>;
@@ -54,9 +68,15 @@ export const recipeValues = z
     holdMinutes,
     note: z.string().trim().max(300, 'Keep the note under 300 letters.'),
   })
-  .refine((r) => r.use === 'water' || r.parts.length > 0, { path: ['parts'], message: 'Put at least one product in, or make it plain water.' })
+  .refine((r) => r.use === 'water' || r.parts.length > 0, {
+    path: ['parts'],
+    message: 'Put at least one product in, or make it plain water.',
+  })
   .refine((r) => r.phLow < r.phHigh, { path: ['phLow'], message: 'The lower pH is above the upper. Swap them.' })
-  .refine((r) => new Set(r.parts.map((p) => p.productId)).size === r.parts.length, { path: ['parts'], message: 'Each product once: add its amounts up.' });
+  .refine((r) => new Set(r.parts.map((p) => p.productId)).size === r.parts.length, {
+    path: ['parts'],
+    message: 'Each product once: add its amounts up.',
+  });
 export type RecipeValues = z.infer<typeof recipeValues>;
 
 /** A use's rule as the grower sets it: figures on their own pen. A band in ppm, or in percent of the aim. */
@@ -89,7 +109,12 @@ export const recipeView = z.object({
   values: recipeValues,
   retiredOn: localDate.nullable(),
   /** How its batches came out; `right`: read, and every part in its band. */
-  made: z.object({ times: z.number().int(), right: z.number().int(), unread: z.number().int(), lastOn: localDate.nullable() }),
+  made: z.object({
+    times: z.number().int(),
+    right: z.number().int(),
+    unread: z.number().int(),
+    lastOn: localDate.nullable(),
+  }),
   /** Parts in words, as they were written down; the bench decides on the order. */
   parts: z.array(z.object({ productId: id, name: z.string(), aimWords: z.string() })),
   /** What it brings by the labels, mg/L; null without every label. */

@@ -1,13 +1,23 @@
 import { z } from 'zod';
 import { FEED_WHATS, SCHOOLS, SOAK_WHATS } from '../core/regimen/index.ts';
 
-const ph = z.number('Give a pH between 3 and 9.').min(3, 'Give a pH between 3 and 9.').max(9, 'Give a pH between 3 and 9.');
+const ph = z
+  .number('Give a pH between 3 and 9.')
+  .min(3, 'Give a pH between 3 and 9.')
+  .max(9, 'Give a pH between 3 and 9.');
 const share = z.number('Give a share between 0 and 100 %.').min(0, 'Not below nothing.').max(1, 'At most all of it.');
-const mgL = z.number('Give mg/L as SiO2, such as 48.').positive('More than nothing, such as 48.').max(1000, 'More than 1,000 mg/L is no soak.').nullable();
+const mgL = z
+  .number('Give mg/L as SiO2, such as 48.')
+  .positive('More than nothing, such as 48.')
+  .max(1000, 'More than 1,000 mg/L is no soak.')
+  .nullable();
 
 const feed = z.object({
   what: z.enum(FEED_WHATS),
-  netPpm: z.number('Give the aim over base, such as 90.').min(0, 'Not below zero.').max(5000, 'Past 5,000 ppm over base nothing here can live.'),
+  netPpm: z
+    .number('Give the aim over base, such as 90.')
+    .min(0, 'Not below zero.')
+    .max(5000, 'Past 5,000 ppm over base nothing here can live.'),
   phLow: ph,
   phHigh: ph,
   days: z
@@ -18,12 +28,20 @@ const feed = z.object({
 });
 const soak = z.object({
   what: z.enum(SOAK_WHATS),
-  netPpm: z.number('Give ppm over the water, such as 100.').positive('More than nothing, such as 100.').max(1000, 'More than 1,000 ppm is no soak.').nullable(),
+  netPpm: z
+    .number('Give ppm over the water, such as 100.')
+    .positive('More than nothing, such as 100.')
+    .max(1000, 'More than 1,000 ppm is no soak.')
+    .nullable(),
   sio2MgL: mgL,
   firstSio2MgL: mgL,
   phLow: ph,
   phHigh: ph,
-  holdMinutes: z.number('Give the minutes it is held, such as 30.').int().min(1, 'At least a minute.').max(1440, 'Longer than a day is no soak.'),
+  holdMinutes: z
+    .number('Give the minutes it is held, such as 30.')
+    .int()
+    .min(1, 'At least a minute.')
+    .max(1440, 'Longer than a day is no soak.'),
   months: z.array(z.number().int().min(1).max(12)).max(12),
   allYearUnderLamps: z.boolean(),
   sprayBaskets: z.boolean(),
@@ -68,7 +86,12 @@ export type SchoolsView = z.infer<typeof schoolsView>;
 export type SchoolView = z.infer<typeof schoolView>;
 
 /** One visit to come, in words. */
-export const comingView = z.object({ on: z.iso.date(), words: z.string(), soaks: z.array(z.string()), because: z.array(z.string()) });
+export const comingView = z.object({
+  on: z.iso.date(),
+  words: z.string(),
+  soaks: z.array(z.string()),
+  because: z.array(z.string()),
+});
 export type ComingView = z.infer<typeof comingView>;
 /** What some pots would be given over the weeks ahead: by what they follow, and by another regimen. */
 export const whatChanges = z.object({

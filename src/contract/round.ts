@@ -91,7 +91,16 @@ export const roundMix = z.object({
   /** Soaks one person can do: minutes from now at which each is begun and drained. */
   stagger: z.array(z.object({ potId: id, code: z.string(), startMin: z.number(), drainMin: z.number() })),
   /** Another mix of this round that could be in the same bucket. */
-  oneWith: z.object({ key: z.string(), letter: z.string(), netPpm: z.number(), phLow: z.number(), phHigh: z.number(), litres: z.number() }).nullable(),
+  oneWith: z
+    .object({
+      key: z.string(),
+      letter: z.string(),
+      netPpm: z.number(),
+      phLow: z.number(),
+      phHigh: z.number(),
+      litres: z.number(),
+    })
+    .nullable(),
   netPpm: z.number(),
   phLow: z.number(),
   phHigh: z.number(),
@@ -151,7 +160,8 @@ export const roundAct = z.discriminatedUnion('kind', [
     potId: id,
     batchId: id.nullable(),
     clockId: id,
-    ...carePayloads.supplementStarted.pick({ dueOn: true, what: true, way: true, pouredMl: true, holdMinutes: true }).shape,
+    ...carePayloads.supplementStarted.pick({ dueOn: true, what: true, way: true, pouredMl: true, holdMinutes: true })
+      .shape,
   }),
   z.object({ kind: z.literal('drained'), potId: id, supplementId: id }),
   z.object({

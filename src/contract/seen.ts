@@ -14,7 +14,10 @@ export const CUES = {
   mould: { label: 'mould', grades: { none: 'good', fuzzy: 'soon' } },
   roots: { label: 'new roots', grades: { none: 'good', few: 'good', many: 'good' } },
   growth: { label: 'new growth', grades: { none: 'good', yes: 'good', pale: 'soon', 'below the fill': 'soon' } },
-  leaves: { label: 'leaves', grades: { firm: 'good', 'old pale': 'soon', marks: 'soon', floppy: 'soon', wrinkled: 'late' } },
+  leaves: {
+    label: 'leaves',
+    grades: { firm: 'good', 'old pale': 'soon', marks: 'soon', floppy: 'soon', wrinkled: 'late' },
+  },
   spike: { label: 'spike', grades: { none: 'good', sheath: 'good', spike: 'good', bud: 'good' } },
   pests: { label: 'pests', grades: { none: 'good', some: 'soon', many: 'late' } },
   loose: { label: 'in the pot', grades: { firm: 'good', loose: 'soon' } },
@@ -56,7 +59,12 @@ export function lookFromSeen(seen: readonly Seen[]): Look {
 
 /** A look in words: "leaf tips brown, crust some"; "looked fine". */
 export function lookWords(look: Look): string {
-  const cues = CUE_NAMES.flatMap((cue) => (look.cues[cue] === undefined ? [] : [`${CUES[cue].label} ${look.cues[cue]}`]));
-  const measured = [look.growths === null ? '' : `${look.growths} new growths`, look.leafMm === null ? '' : `leaf ${look.leafMm} mm`];
+  const cues = CUE_NAMES.flatMap((cue) =>
+    look.cues[cue] === undefined ? [] : [`${CUES[cue].label} ${look.cues[cue]}`],
+  );
+  const measured = [
+    look.growths === null ? '' : `${look.growths} new growths`,
+    look.leafMm === null ? '' : `leaf ${look.leafMm} mm`,
+  ];
   return [...cues, ...measured, look.note].filter(Boolean).join(', ') || 'looked fine';
 }

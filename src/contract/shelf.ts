@@ -27,7 +27,9 @@ export const toolView = z.object({
 
 /** What is on the shelf, as far as the bench needs it: nothing retired, nothing finished. */
 export const shelfView = z.object({
-  waters: z.array(z.object({ id, name: z.string(), note: z.string(), kind: z.enum(WATER_KINDS), lastBasePpm: z.number().nullable() })),
+  waters: z.array(
+    z.object({ id, name: z.string(), note: z.string(), kind: z.enum(WATER_KINDS), lastBasePpm: z.number().nullable() }),
+  ),
   vessels: z.array(z.object({ id, name: z.string(), capacityL: z.number(), material: z.string() })),
   bottles: z.array(
     z.object({
@@ -42,7 +44,15 @@ export const shelfView = z.object({
     }),
   ),
   tools: z.array(toolView),
-  meters: z.array(z.object({ id, name: z.string(), quantity: z.enum(['ppm', 'pH']), scale: z.number().nullable(), simulated: z.boolean() })),
+  meters: z.array(
+    z.object({
+      id,
+      name: z.string(),
+      quantity: z.enum(['ppm', 'pH']),
+      scale: z.number().nullable(),
+      simulated: z.boolean(),
+    }),
+  ),
 });
 export type ShelfView = z.infer<typeof shelfView>;
 
@@ -75,7 +85,9 @@ const kitFigure = z.object({
     .number('Give what the kit says, such as 8.')
     .min(0, 'Alkalinity and hardness cannot be below zero: count the drops again.')
     .max(2000, 'That is sea water. Check the figure.'),
-  unit: z.enum(ALKALINITY_UNITS as [string, ...string[]]).transform((unit) => unit as (typeof ALKALINITY_UNITS)[number]),
+  unit: z
+    .enum(ALKALINITY_UNITS as [string, ...string[]])
+    .transform((unit) => unit as (typeof ALKALINITY_UNITS)[number]),
 });
 /** What is known of a water beyond its reading. */
 export const waterKnown = z.discriminatedUnion('method', [
@@ -86,7 +98,10 @@ export const waterKnown = z.discriminatedUnion('method', [
       .array(
         z.object({
           item: z.enum(ANALYSIS_ITEMS),
-          value: z.number('Give the figure.').min(0, 'An analysis gives nothing below zero. Check the sign.').max(100000),
+          value: z
+            .number('Give the figure.')
+            .min(0, 'An analysis gives nothing below zero. Check the sign.')
+            .max(100000),
           unit: z.enum(ANALYSIS_UNITS),
         }),
       )
@@ -105,9 +120,16 @@ const percent = z
 export const labelFigures = z.object({
   form: z.enum(['liquid', 'powder']),
   basis: z.enum(['w/w', 'w/v']),
-  densityGMl: z.number('Give the density in g per mL, such as 1.2.').positive('Give the density in g per mL, such as 1.2.').max(20).nullable(),
+  densityGMl: z
+    .number('Give the density in g per mL, such as 1.2.')
+    .positive('Give the density in g per mL, such as 1.2.')
+    .max(20)
+    .nullable(),
   percent: z.partialRecord(z.enum(LABEL_ITEMS), percent),
-  thinned: z.number('Parts altogether, such as 2 for one and one.').min(1, 'Parts altogether: 1 is as bought.').max(1000),
+  thinned: z
+    .number('Parts altogether, such as 2 for one and one.')
+    .min(1, 'Parts altogether: 1 is as bought.')
+    .max(1000),
 });
 export type LabelFigures = z.infer<typeof labelFigures>;
 
@@ -120,7 +142,12 @@ export const shelfValues = {
     tankL: litres('Give the tank in litres, such as 25, or leave it empty.').nullable(),
     perDayL: z.number('Give the litres a day, such as 9, or leave it empty.').min(0).max(10000).nullable(),
     chlorine: z.enum(CHLORINES).default('unknown'),
-    costPerL: z.number('Give the cost of a litre, such as 0.02, or leave it empty.').min(0, 'A cost is not below zero.').max(1000).nullable().default(null),
+    costPerL: z
+      .number('Give the cost of a litre, such as 0.02, or leave it empty.')
+      .min(0, 'A cost is not below zero.')
+      .max(1000)
+      .nullable()
+      .default(null),
     known: waterKnown.nullable().default(null),
   }),
   meter: z
@@ -140,18 +167,43 @@ export const shelfValues = {
         .default(30),
       condition: z.enum(METER_CONDITIONS).default('fine'),
     })
-    .refine((m) => m.quantity === 'pH' || m.scale !== null, { path: ['scale'], message: "Choose the pen's scale, or take ½ as a guess." })
-    .refine((m) => m.quantity === 'pH' || m.unit !== 'ppm' || m.scale === null || m.scale >= 0.3, { path: ['scale'], message: 'Pens use 0.5, 0.64 or 0.7.' })
-    .transform((m) => (m.quantity === 'ppm' && m.unit !== 'ppm' ? { ...m, scale: UNIT_SCALE[m.unit], scaleFrom: 'label' as const } : m)),
+    .refine((m) => m.quantity === 'pH' || m.scale !== null, {
+      path: ['scale'],
+      message: "Choose the pen's scale, or take ½ as a guess.",
+    })
+    .refine((m) => m.quantity === 'pH' || m.unit !== 'ppm' || m.scale === null || m.scale >= 0.3, {
+      path: ['scale'],
+      message: 'Pens use 0.5, 0.64 or 0.7.',
+    })
+    .transform((m) =>
+      m.quantity === 'ppm' && m.unit !== 'ppm' ? { ...m, scale: UNIT_SCALE[m.unit], scaleFrom: 'label' as const } : m,
+    ),
   tool: z.object({
     kind: z.enum(TOOL_KINDS),
     name,
     dropsPerMl: dropsPerMl.nullable(),
-    capacityMl: z.number('Give what it holds in mL, such as 5.').positive('Give what it holds in mL, such as 5.').max(1000).nullable(),
-    stepMl: z.number('Give the smallest mark in mL, such as 0.2.').positive('Give the smallest mark in mL, such as 0.2.').max(100).nullable(),
-    stepG: z.number('Give the smallest step in grams, such as 0.1.').positive('Give the smallest step in grams, such as 0.1.').max(100).nullable(),
+    capacityMl: z
+      .number('Give what it holds in mL, such as 5.')
+      .positive('Give what it holds in mL, such as 5.')
+      .max(1000)
+      .nullable(),
+    stepMl: z
+      .number('Give the smallest mark in mL, such as 0.2.')
+      .positive('Give the smallest mark in mL, such as 0.2.')
+      .max(100)
+      .nullable(),
+    stepG: z
+      .number('Give the smallest step in grams, such as 0.1.')
+      .positive('Give the smallest step in grams, such as 0.1.')
+      .max(100)
+      .nullable(),
   }),
-  vessel: z.object({ name, capacityL: litres('Give what it holds in litres, such as 5.'), material: z.string().trim().max(40), heatProof: z.boolean() }),
+  vessel: z.object({
+    name,
+    capacityL: litres('Give what it holds in litres, such as 5.'),
+    material: z.string().trim().max(40),
+    heatProof: z.boolean(),
+  }),
   product: z.object({
     name,
     shortName: z.string().trim().max(20),
@@ -161,7 +213,12 @@ export const shelfValues = {
     recipe: recipe.nullable(),
     analysis: labelFigures.nullable().default(null),
     hydroponics: z.enum(HYDROPONICS).default('unsaid'),
-    topDoseMlL: z.number('Give mL (g) per litre, such as 1.').positive('Give mL (g) per litre, such as 1.').max(1000).nullable().default(null),
+    topDoseMlL: z
+      .number('Give mL (g) per litre, such as 1.')
+      .positive('Give mL (g) per litre, such as 1.')
+      .max(1000)
+      .nullable()
+      .default(null),
     longestDays: z.number('Give days, such as 7.').positive('Give days, such as 7.').max(3650).nullable().default(null),
     slowsGrowth: z.boolean().default(false),
   }),
@@ -170,7 +227,8 @@ export type ShelfKind = keyof typeof shelfValues;
 export type ShelfValues<K extends ShelfKind = ShelfKind> = z.infer<(typeof shelfValues)[K]>;
 export const SHELF_KINDS = Object.keys(shelfValues) as [ShelfKind, ...ShelfKind[]];
 
-const put = <K extends ShelfKind>(what: K) => z.object({ kind: z.literal('put'), what: z.literal(what), id, values: shelfValues[what] });
+const put = <K extends ShelfKind>(what: K) =>
+  z.object({ kind: z.literal('put'), what: z.literal(what), id, values: shelfValues[what] });
 /** One act on the Shelf: adding or changing a thing, taking it out of use or back, opening a bottle, reading a water, looking into a tank. */
 export const shelfAct = z.discriminatedUnion('kind', [
   z.discriminatedUnion('what', [put('water'), put('meter'), put('tool'), put('vessel'), put('product')]),
@@ -181,14 +239,27 @@ export const shelfAct = z.discriminatedUnion('kind', [
     productId: id,
     bottleId: id,
     note,
-    sizeMl: z.number('Give the mL (or grams), such as 500.').positive('Give the mL (or grams), such as 500.').max(1_000_000).nullable().default(null),
-    price: z.number('Give the price, or leave it empty.').min(0, 'A price is not below zero.').max(1_000_000).nullable().default(null),
+    sizeMl: z
+      .number('Give the mL (or grams), such as 500.')
+      .positive('Give the mL (or grams), such as 500.')
+      .max(1_000_000)
+      .nullable()
+      .default(null),
+    price: z
+      .number('Give the price, or leave it empty.')
+      .min(0, 'A price is not below zero.')
+      .max(1_000_000)
+      .nullable()
+      .default(null),
   }),
   /** A pen looked at in a standard or in air. */
   z.object({
     kind: z.literal('checkMeter'),
     meterId: id,
-    standard: z.enum(['zero', ...STANDARD_IDS], 'Choose a standard that exists: 1413 µS/cm, or pH 4.01, 6.86, 7.00, 9.18, 10.01.'),
+    standard: z.enum(
+      ['zero', ...STANDARD_IDS],
+      'Choose a standard that exists: 1413 µS/cm, or pH 4.01, 6.86, 7.00, 9.18, 10.01.',
+    ),
     shown: z.number('Give what it shows.').min(0, 'A pen never shows below zero.').max(99999),
     temperatureC: z
       .number('Give the temperature in °C, or leave it empty.')
@@ -213,19 +284,31 @@ export const shelfAct = z.discriminatedUnion('kind', [
     ph: phReading,
     ppmMeterId: id.nullable(),
     phMeterId: id.nullable(),
-    temperatureC: z.number('Give the temperature in °C.').min(0, 'Between 0 and 50 °C.').max(50, 'Between 0 and 50 °C.').nullable().optional(),
+    temperatureC: z
+      .number('Give the temperature in °C.')
+      .min(0, 'Between 0 and 50 °C.')
+      .max(50, 'Between 0 and 50 °C.')
+      .nullable()
+      .optional(),
   }),
   z.object({
     kind: z.literal('countWater'),
     waterId: id,
-    litres: z.number('Give the litres in the tank, such as 14.').min(0, 'A tank cannot hold less than nothing.').max(100000),
+    litres: z
+      .number('Give the litres in the tank, such as 14.')
+      .min(0, 'A tank cannot hold less than nothing.')
+      .max(100000),
   }),
   z.object({ kind: z.literal('main'), meterId: id }),
 ]);
 export type ShelfAct = z.infer<typeof shelfAct>;
 export const actDone = z.object({ eventId: id, repeated: z.boolean() });
 
-const used = { id, retiredOn: localDate.nullable(), /** Batches, readings or pots that lean on it. */ uses: z.number().int() };
+const used = {
+  id,
+  retiredOn: localDate.nullable(),
+  /** Batches, readings or pots that lean on it. */ uses: z.number().int(),
+};
 /** A base reading of a water by date, on the grower's scale. */
 export const baseReading = z.object({
   eventId: id,
@@ -276,7 +359,15 @@ export const shelfRoom = z.object({
       /** Median of each month's readings that can be trusted, oldest first, at most 13. */
       months: z.array(z.object({ month: z.string(), ppm: z.number(), readings: z.number().int() })),
       /** What stands in the tank by the last look, what is made per day and what was mixed since. Null without a look or a tank. */
-      stock: z.object({ litres: z.number(), countedL: z.number(), countedOn: localDate, usedL: z.number(), madeL: z.number() }).nullable(),
+      stock: z
+        .object({
+          litres: z.number(),
+          countedL: z.number(),
+          countedOn: localDate,
+          usedL: z.number(),
+          madeL: z.number(),
+        })
+        .nullable(),
     }),
   ),
   meters: z.array(

@@ -47,13 +47,27 @@ export const plannedAct = z.object({
   doneOn: localDate.nullable(),
 });
 export type PlannedActView = z.infer<typeof plannedAct>;
-export const clockView = z.object({ id, ...subject, about: z.string(), words: z.string(), startedAt: instant, endsAt: instant });
+export const clockView = z.object({
+  id,
+  ...subject,
+  about: z.string(),
+  words: z.string(),
+  startedAt: instant,
+  endsAt: instant,
+});
 export type ClockView = z.infer<typeof clockView>;
 
 const planWords = z.string().trim().min(1, 'Say what is to be done.').max(120);
 /** One act on plans and clocks. */
 export const planAct = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('plan'), planId: id, ...subject, words: planWords, onDate: localDate, origin: z.enum(ORIGINS) }),
+  z.object({
+    kind: z.literal('plan'),
+    planId: id,
+    ...subject,
+    words: planWords,
+    onDate: localDate,
+    origin: z.enum(ORIGINS),
+  }),
   z.object({ kind: z.literal('done'), planId: id }),
   z.object({ kind: z.literal('drop'), planId: id }),
   z.object({ kind: z.literal('moveTo'), planId: id, onDate: localDate }),
@@ -116,12 +130,17 @@ export const lanView = z.object({
   /** Doors with a lock on the line, and the fingerprint of what a phone is to trust; null where there are none. */
   lock: z.object({ addresses: z.array(z.string()), fingerprint: z.string() }).nullable(),
   /** `lastAddress`: where it was last seen; "" where that is not known, or not told to this device. */
-  devices: z.array(z.object({ id: z.string(), device: z.string(), startedAt: instant, lastSeenAt: instant, lastAddress: z.string() })),
+  devices: z.array(
+    z.object({ id: z.string(), device: z.string(), startedAt: instant, lastSeenAt: instant, lastAddress: z.string() }),
+  ),
   /** True on the machine the server runs on: only there can the passphrase be set. */
   here: z.boolean(),
 });
 export type LanView = z.infer<typeof lanView>;
-export const passphrase = z.string().min(10, 'At least 10 characters: four short words do well.').max(200, 'At most 200 characters.');
+export const passphrase = z
+  .string()
+  .min(10, 'At least 10 characters: four short words do well.')
+  .max(200, 'At most 200 characters.');
 export const lanAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('open'), passphrase: passphrase.nullable() }),
   z.object({ kind: z.literal('close') }),
@@ -136,7 +155,10 @@ export const pairingRequest = z.object({ lock: z.boolean().default(false) });
 export const lockFacts = z.object({ fingerprint: z.string(), url: z.string().nullable() });
 export type LockFacts = z.infer<typeof lockFacts>;
 export const pairing = z.object({ url: z.string(), until: instant });
-export const enterRequest = z.union([z.object({ passphrase: z.string().max(200) }), z.object({ key: z.string().max(100) })]);
+export const enterRequest = z.union([
+  z.object({ passphrase: z.string().max(200) }),
+  z.object({ key: z.string().max(100) }),
+]);
 
 export const backupView = z.object({
   name: z.string(),

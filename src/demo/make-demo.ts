@@ -50,10 +50,11 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
     bottle: 0,
     soaked: new Set(),
   };
-  world.tools = TOOLS.filter((t) => (t.kind === 'dropper' && t.dropsPerMl !== null) || t.kind === 'syringe').map((t, i) =>
-    t.kind === 'dropper'
-      ? { kind: 'dropper', id: world.ids.tools[i]!, name: t.name, dropsPerMl: t.dropsPerMl }
-      : { kind: 'syringe', id: world.ids.tools[i]!, name: t.name, capacityMl: t.capacityMl!, stepMl: t.stepMl! },
+  world.tools = TOOLS.filter((t) => (t.kind === 'dropper' && t.dropsPerMl !== null) || t.kind === 'syringe').map(
+    (t, i) =>
+      t.kind === 'dropper'
+        ? { kind: 'dropper', id: world.ids.tools[i]!, name: t.name, dropsPerMl: t.dropsPerMl }
+        : { kind: 'syringe', id: world.ids.tools[i]!, name: t.name, capacityMl: t.capacityMl!, stepMl: t.stepMl! },
   );
   const pots = await writePots(world, weeks, options.copies ?? 1);
   await writeHistory(world, pots, weeks);
@@ -75,7 +76,11 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
 
 /** The tap and the rain butt read by themselves, the drop kit's pH beside them, and a look into the still-water tank this morning. */
 async function writeLooks({ manager, uuid, today, ids }: World): Promise<void> {
-  const look = (day: number, time: string) => ({ id: uuid(), at: new Date(`${plusDays(today, day)}T${time}:00Z`), localDate: plusDays(today, day) });
+  const look = (day: number, time: string) => ({
+    id: uuid(),
+    at: new Date(`${plusDays(today, day)}T${time}:00Z`),
+    localDate: plusDays(today, day),
+  });
   const read = (waterId: string, ppm: number, low: number, high: number) => ({
     waterId,
     ppm: { kind: 'value' as const, value: ppm },
@@ -90,19 +95,48 @@ async function writeLooks({ manager, uuid, today, ids }: World): Promise<void> {
     [-60, 215],
     [-12, 212],
   ] as const)
-    await appendCareEvent(manager, { ...look(day, '08:50'), kind: 'waterRead', payload: read(ids.water['tap']!, ppm, 7.5, 7.7) });
-  await appendCareEvent(manager, { ...look(-23, '08:40'), kind: 'waterRead', payload: read(ids.water['rain']!, 24, 6.2, 6.4) });
-  await appendCareEvent(manager, { ...look(0, '07:30'), kind: 'waterCounted', payload: { waterId: ids.water['still']!, litres: 14.2 } });
+    await appendCareEvent(manager, {
+      ...look(day, '08:50'),
+      kind: 'waterRead',
+      payload: read(ids.water['tap']!, ppm, 7.5, 7.7),
+    });
+  await appendCareEvent(manager, {
+    ...look(-23, '08:40'),
+    kind: 'waterRead',
+    payload: read(ids.water['rain']!, 24, 6.2, 6.4),
+  });
+  await appendCareEvent(manager, {
+    ...look(0, '07:30'),
+    kind: 'waterCounted',
+    payload: { waterId: ids.water['still']!, litres: 14.2 },
+  });
 }
 
 /** Pens looked at month by month; the pH pen was found off yesterday, since its battery began to give out three weeks ago. */
 async function writeChecks({ manager, uuid, today, ids }: World): Promise<void> {
-  const when = (day: number, time: string) => ({ id: uuid(), at: new Date(`${plusDays(today, day)}T${time}:00Z`), localDate: plusDays(today, day) });
-  const check = async (day: number, time: string, meterId: string, standard: CarePayload<'meterChecked'>['standard'], shown: number) =>
+  const when = (day: number, time: string) => ({
+    id: uuid(),
+    at: new Date(`${plusDays(today, day)}T${time}:00Z`),
+    localDate: plusDays(today, day),
+  });
+  const check = async (
+    day: number,
+    time: string,
+    meterId: string,
+    standard: CarePayload<'meterChecked'>['standard'],
+    shown: number,
+  ) =>
     appendCareEvent(manager, {
       ...when(day, time),
       kind: 'meterChecked',
-      payload: { meterId, standard, shown, temperatureC: standard === 'zero' ? null : 20, settled: true, adjusted: false },
+      payload: {
+        meterId,
+        standard,
+        shown,
+        temperatureC: standard === 'zero' ? null : 20,
+        settled: true,
+        adjusted: false,
+      },
     });
   for (const day of [-95, -62, -33, -6]) {
     await check(day, '07:40', ids.ppm, 'zero', 0);
@@ -125,7 +159,9 @@ async function writeChecks({ manager, uuid, today, ids }: World): Promise<void> 
 
 /** The log is numbered as it is written; what was written apart takes its place among the days. */
 async function inOrderOfTime(manager: EntityManager): Promise<void> {
-  await manager.query('CREATE TEMP TABLE order_of_time AS SELECT id, row_number() OVER (ORDER BY at, seq) AS n FROM care_event');
+  await manager.query(
+    'CREATE TEMP TABLE order_of_time AS SELECT id, row_number() OVER (ORDER BY at, seq) AS n FROM care_event',
+  );
   await manager.query('CREATE UNIQUE INDEX temp.ux_order_of_time ON order_of_time (id)');
   await manager.query('UPDATE care_event SET seq = -(SELECT n FROM order_of_time o WHERE o.id = care_event.id)');
   await manager.query('UPDATE care_event SET seq = -seq');
@@ -142,14 +178,28 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
     regimens[key] = { id: uuid(), params };
     await manager
       .getRepository<RegimenRow>('regimen')
-      .insert({ id: regimens[key].id, name: spec.name, kind: params.school, params: writeParams(params), retiredOn: null });
+      .insert({
+        id: regimens[key].id,
+        name: spec.name,
+        kind: params.school,
+        params: writeParams(params),
+        retiredOn: null,
+      });
   }
   const placeIds: Record<string, string> = {};
   for (const [position, place] of PLACES.entries()) {
     placeIds[place.key] = uuid();
     await manager
       .getRepository<Place>('place')
-      .insert({ id: placeIds[place.key]!, name: place.name, note: place.note, light: place.light, position, retiredOn: null, year: place.year });
+      .insert({
+        id: placeIds[place.key]!,
+        name: place.name,
+        note: place.note,
+        light: place.light,
+        position,
+        retiredOn: null,
+        year: place.year,
+      });
   }
   const live: LivePot[] = [];
   for (let copy = 0; copy < copies; copy++) {
@@ -186,7 +236,13 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
       });
       await manager
         .getRepository<PotRegimen>('pot_regimen')
-        .insert({ id: uuid(), potId: id, regimenId: regimen.id, fromDate: start, reason: REGIMENS[spec.regimen ?? 'dilute'].reason });
+        .insert({
+          id: uuid(),
+          potId: id,
+          regimenId: regimen.id,
+          fromDate: start,
+          reason: REGIMENS[spec.regimen ?? 'dilute'].reason,
+        });
       const nature = natureOf(spec, random);
       live.push({
         spec,
@@ -207,6 +263,7 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
 /** Days before today (negative) on which the pot was filled, oldest first; now and then two days late. */
 function visitDays(spec: DemoPot, everyDays: number, weeks: number, random: Random): number[] {
   const days: number[] = [];
-  for (let day = -spec.since; day >= -weeks * DAYS_PER_WEEK; day -= everyDays) days.unshift(day < -3 * everyDays && random() < 0.06 ? day + 2 : day);
+  for (let day = -spec.since; day >= -weeks * DAYS_PER_WEEK; day -= everyDays)
+    days.unshift(day < -3 * everyDays && random() < 0.06 ? day + 2 : day);
   return days;
 }

@@ -12,7 +12,12 @@ import { DEMO_ZONE } from './scenario.ts';
 import { PEN_SCALE, PENS, phPen } from './truth.ts';
 import type { World } from './world.ts';
 
-type Play = { readonly uuid: () => string; readonly random: Random; readonly day: number; /** Of that day, UTC. */ readonly time: string };
+type Play = {
+  readonly uuid: () => string;
+  readonly random: Random;
+  readonly day: number;
+  /** Of that day, UTC. */ readonly time: string;
+};
 type Made = Pick<RecipeValues, 'name' | 'use' | 'parts' | 'waterId' | 'phLow' | 'phHigh' | 'holdMinutes'>;
 
 /**
@@ -27,8 +32,15 @@ export async function playBatch(
   spoil?: 'overshoot' | 'ph',
 ): Promise<string | undefined> {
   const bottle = async (productId: string) =>
-    (await manager.query<{ id: string }[]>('SELECT id FROM bottle WHERE productId = ? AND finishedOn IS NULL', [productId]))[0]!.id;
-  const when = (minutes: number) => ({ at: new Date(Date.parse(`${plusDays(today, day)}T${time}:00Z`) + minutes * 60_000), localDate: plusDays(today, day) });
+    (
+      await manager.query<{ id: string }[]>('SELECT id FROM bottle WHERE productId = ? AND finishedOn IS NULL', [
+        productId,
+      ])
+    )[0]!.id;
+  const when = (minutes: number) => ({
+    at: new Date(Date.parse(`${plusDays(today, day)}T${time}:00Z`) + minutes * 60_000),
+    localDate: plusDays(today, day),
+  });
   const batchId = uuid();
   let minutes = 0;
   const tick = () => when((minutes += 3));
@@ -59,7 +71,10 @@ export async function playBatch(
   };
   const reads = async (quantity: 'ppm' | 'pH'): Promise<Reading> => {
     const truth = (await trueBatch(manager, batchId))!.solution;
-    const shown = quantity === 'ppm' ? penReading(simEc(truth) * PEN_SCALE, PENS.ppm, random) : penReading(simPh(truth), phPen(-day), random);
+    const shown =
+      quantity === 'ppm'
+        ? penReading(simEc(truth) * PEN_SCALE, PENS.ppm, random)
+        : penReading(simPh(truth), phPen(-day), random);
     return { kind: 'value', value: shown };
   };
   let view = await act({ kind: 'base', reading: await reads('ppm'), confirmedOdd: true });
@@ -101,6 +116,9 @@ export async function playBatch(
     return undefined;
   }
   await act({ kind: 'pour' });
-  await act({ kind: 'empty', to: values.use === 'soak' ? 'poured off after the soak, thinned for the yard' : 'soil plants' });
+  await act({
+    kind: 'empty',
+    to: values.use === 'soak' ? 'poured off after the soak, thinned for the yard' : 'soil plants',
+  });
   return batchId;
 }

@@ -22,13 +22,25 @@ export function natureOf(spec: DemoPot, random: Random): SimPotNature {
   };
   switch (spec.story) {
     case 'trouble':
-      return { ...nature, clayEcUsLDay: 4.5, alkalinityUeqDay: 8, quickUeq: 34, drunkMlDay: nature.drunkMlDay * 0.25, flushLeaves: 0.75 };
+      return {
+        ...nature,
+        clayEcUsLDay: 4.5,
+        alkalinityUeqDay: 8,
+        quickUeq: 34,
+        drunkMlDay: nature.drunkMlDay * 0.25,
+        flushLeaves: 0.75,
+      };
     case 'pushes':
       return { ...nature, alkalinityUeqDay: 4.5, quickUeq: 22 };
     case 'thirsty':
       return { ...nature, drunkMlDay: nature.drunkMlDay * 1.4, uptakeShare: 1 };
     case 'hungry':
-      return { ...nature, uptakeShare: 1, evaporatedMlDay: nature.evaporatedMlDay * 0.5, drunkMlDay: nature.drunkMlDay * 1.3 };
+      return {
+        ...nature,
+        uptakeShare: 1,
+        evaporatedMlDay: nature.evaporatedMlDay * 0.5,
+        drunkMlDay: nature.drunkMlDay * 1.3,
+      };
     default:
       return nature;
   }
@@ -51,7 +63,12 @@ export function natureOn(pot: LivePot, day: number): SimPotNature {
   const summer = 1 + 0.18 * Math.cos((2 * Math.PI * (day + 130)) / 365);
   const base = { ...pot.nature, evaporatedMlDay: pot.nature.evaporatedMlDay * summer };
   const tried = TRIED[pot.spec.story ?? ''];
-  if (tried && day >= -tried.daysAgo) return { ...base, alkalinityUeqDay: base.alkalinityUeqDay * tried.leaves, quickUeq: (base.quickUeq ?? 0) * tried.leaves };
+  if (tried && day >= -tried.daysAgo)
+    return {
+      ...base,
+      alkalinityUeqDay: base.alkalinityUeqDay * tried.leaves,
+      quickUeq: (base.quickUeq ?? 0) * tried.leaves,
+    };
   if (pot.spec.story === 'fresh' && day >= -FRESH_DAYS_AGO) return { ...base, alkalinityUeqDay: 0.3, quickUeq: 8 };
   if (pot.spec.story !== 'salting' || day < -SALTING_SINCE_DAYS) return base;
   const along = Math.min(1, (day + SALTING_SINCE_DAYS) / SALTING_SINCE_DAYS);

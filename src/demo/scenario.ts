@@ -21,9 +21,24 @@ export const PLACES = [
 export type PlaceKey = (typeof PLACES)[number]['key'];
 
 export const REGIMENS = {
-  dilute: { name: 'Dilute 90, weekly', netPpm: 90, everyDays: 7, reason: 'Weak feed at every watering suits most of the library.' },
-  porch: { name: 'Dilute 75, fortnightly', netPpm: 75, everyDays: 14, reason: 'Cool and slow: the porch drinks half as fast.' },
-  herbs: { name: 'Herbs 320, weekly', netPpm: 320, everyDays: 7, reason: 'Herbs for the kitchen table, on the vegetable band.' },
+  dilute: {
+    name: 'Dilute 90, weekly',
+    netPpm: 90,
+    everyDays: 7,
+    reason: 'Weak feed at every watering suits most of the library.',
+  },
+  porch: {
+    name: 'Dilute 75, fortnightly',
+    netPpm: 75,
+    everyDays: 14,
+    reason: 'Cool and slow: the porch drinks half as fast.',
+  },
+  herbs: {
+    name: 'Herbs 320, weekly',
+    netPpm: 320,
+    everyDays: 7,
+    reason: 'Herbs for the kitchen table, on the vegetable band.',
+  },
 } as const;
 export type RegimenKey = keyof typeof REGIMENS;
 
@@ -84,7 +99,15 @@ export type DemoPot = {
   story?: 'salting' | 'pushes' | 'trouble' | 'thirsty' | 'hungry' | 'fresh';
 };
 
-const pot = (code: string, name: string, stage: Stage, reservoirMl: number, clay: number | null, since: number, more: Partial<DemoPot> = {}): DemoPot => ({
+const pot = (
+  code: string,
+  name: string,
+  stage: Stage,
+  reservoirMl: number,
+  clay: number | null,
+  since: number,
+  more: Partial<DemoPot> = {},
+): DemoPot => ({
   code,
   place: code[0] as PlaceKey,
   name,

@@ -26,7 +26,9 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
      WHERE dueKey IS NOT NULL`,
     `UPDATE batch SET startedAt = ${instant('startedAt')}, startedOn = ${date('startedOn')}, pouredAt = ${instant('pouredAt')}`,
     `UPDATE pot SET acquiredOn = ${date('acquiredOn')}, repottedOn = ${date('repottedOn')}, retiredOn = ${date('retiredOn')}`,
-    ...['place', 'water', 'meter', 'tool', 'vessel', 'product', 'regimen'].map((table) => `UPDATE "${table}" SET retiredOn = ${date('retiredOn')}`),
+    ...['place', 'water', 'meter', 'tool', 'vessel', 'product', 'regimen'].map(
+      (table) => `UPDATE "${table}" SET retiredOn = ${date('retiredOn')}`,
+    ),
     `UPDATE planned_act SET onDate = ${date('onDate')}, doneOn = ${date('doneOn')}, droppedOn = ${date('droppedOn')}`,
     `UPDATE clay_batch SET openedOn = ${date('openedOn')}, rinsedOn = ${date('rinsedOn')}, boiledOn = ${date('boiledOn')}, retiredOn = ${date('retiredOn')}`,
     `UPDATE clock SET startedAt = ${instant('startedAt')}, endsAt = ${instant('endsAt')}, stoppedAt = ${instant('stoppedAt')}`,
@@ -49,13 +51,16 @@ async function shiftChanges(manager: EntityManager, days: number): Promise<void>
     `SELECT seq, payload FROM care_event WHERE json_extract(payload, '$.changes') IS NOT NULL`,
   );
   for (const { seq, payload } of rows) {
-    const moved = JSON.stringify(JSON.parse(payload, (_key, value: unknown) => (typeof value === 'string' ? moveDate(value, days) : value)));
+    const moved = JSON.stringify(
+      JSON.parse(payload, (_key, value: unknown) => (typeof value === 'string' ? moveDate(value, days) : value)),
+    );
     await manager.query('UPDATE care_event SET payload = ? WHERE seq = ?', [moved, seq]);
   }
 }
 
 function moveDate(text: string, days: number): string {
   if (/^\d{4}-\d{2}-\d{2}$/.test(text)) return plusDays(text, days);
-  if (/^\d{4}-\d{2}-\d{2}T[\d:.]+Z$/.test(text)) return new Date(new Date(text).getTime() + days * 86_400_000).toISOString();
+  if (/^\d{4}-\d{2}-\d{2}T[\d:.]+Z$/.test(text))
+    return new Date(new Date(text).getTime() + days * 86_400_000).toISOString();
   return text;
 }

@@ -15,7 +15,11 @@ export const WATERS: Record<'still' | 'tap' | 'rain', SimSolution> = {
 /** The membrane ages: a year ago the still water held a third less. @param daysAgo ≥ 0 */
 export function stillWater(daysAgo: number): SimSolution {
   const share = 1 - 0.35 * Math.min(1, daysAgo / 364);
-  return { ...WATERS.still, idealEcUsCm: WATERS.still.idealEcUsCm * share, alkalinityMeqL: WATERS.still.alkalinityMeqL * share };
+  return {
+    ...WATERS.still,
+    idealEcUsCm: WATERS.still.idealEcUsCm * share,
+    alkalinityMeqL: WATERS.still.alkalinityMeqL * share,
+  };
 }
 /** The pH pen's battery began to give out so many days ago; it reads low since. */
 export const PH_PEN_OFF = { sinceDaysAgo: 21, by: -0.25 };
@@ -28,8 +32,18 @@ export const FEED_BOTTLES: readonly SimProduct[] = [
   { idealEcPerMlL: 271, alkalinityMeqPerMl: 0.11, phosphateMmolPerMl: 0.4 },
 ];
 export const NITRIC: SimProduct = { idealEcPerMlL: 60, alkalinityMeqPerMl: -1.67, phosphateMmolPerMl: 0 };
-export const POTASH: SimProduct = { idealEcPerMlL: 190, alkalinityMeqPerMl: 1.5, phosphateMmolPerMl: 0, carbonMmolPerMl: 0.75 };
-export const CITRIC: SimProduct = { idealEcPerMlL: 40, alkalinityMeqPerMl: 0, phosphateMmolPerMl: 0, citrateMmolPerMl: 0.25 };
+export const POTASH: SimProduct = {
+  idealEcPerMlL: 190,
+  alkalinityMeqPerMl: 1.5,
+  phosphateMmolPerMl: 0,
+  carbonMmolPerMl: 0.75,
+};
+export const CITRIC: SimProduct = {
+  idealEcPerMlL: 40,
+  alkalinityMeqPerMl: 0,
+  phosphateMmolPerMl: 0,
+  citrateMmolPerMl: 0.25,
+};
 /** The bottles (and the jar) of the other products, by their kind. */
 export const OTHER_BOTTLES: Readonly<Partial<Record<string, SimProduct>>> = {
   calmag: { idealEcPerMlL: 338, alkalinityMeqPerMl: 0.02, phosphateMmolPerMl: 0 },
@@ -37,7 +51,25 @@ export const OTHER_BOTTLES: Readonly<Partial<Record<string, SimProduct>>> = {
   silicate: { idealEcPerMlL: 122, alkalinityMeqPerMl: 1.04, phosphateMmolPerMl: 0, silicaMmolPerMl: 1.7 },
 };
 export const PENS: Record<'ppm' | 'pH', PenTruth> = {
-  ppm: { quantity: 'ppm', resolution: 1, offset: 0, gain: 1.01, noise: 0.5, noiseShare: 0.006, settleSeconds: 3, most: 9990 },
-  pH: { quantity: 'pH', resolution: 0.1, offset: -0.2, gain: 1, noise: 0.04, noiseShare: 0, settleSeconds: 4, most: 14 },
+  ppm: {
+    quantity: 'ppm',
+    resolution: 1,
+    offset: 0,
+    gain: 1.01,
+    noise: 0.5,
+    noiseShare: 0.006,
+    settleSeconds: 3,
+    most: 9990,
+  },
+  pH: {
+    quantity: 'pH',
+    resolution: 0.1,
+    offset: -0.2,
+    gain: 1,
+    noise: 0.04,
+    noiseShare: 0,
+    settleSeconds: 4,
+    most: 14,
+  },
 };
 export const GUESS_EC_PER_ML_L = 360;

@@ -22,8 +22,15 @@ export async function writeBench(world: World, weeks: number): Promise<void> {
   const random = seededRandom(6173);
   const uuid = () => uuidFrom(random);
   const product = async (kind: string) =>
-    (await manager.query<{ id: string }[]>('SELECT id FROM product WHERE kind = ? ORDER BY position LIMIT 1', [kind]))[0]!.id;
-  const [feed, calmag, epsom, silicate] = [await product('feed'), await product('calmag'), await product('magnesium'), await product('silicate')];
+    (
+      await manager.query<{ id: string }[]>('SELECT id FROM product WHERE kind = ? ORDER BY position LIMIT 1', [kind])
+    )[0]!.id;
+  const [feed, calmag, epsom, silicate] = [
+    await product('feed'),
+    await product('calmag'),
+    await product('magnesium'),
+    await product('silicate'),
+  ];
   const first = Math.max(WRITTEN_DOWN, -weeks * DAYS_PER_WEEK);
   const when = (day: number, minutes: number) => ({
     at: new Date(Date.parse(`${plusDays(today, day)}T11:00:00Z`) + minutes * 60_000),
@@ -31,13 +38,19 @@ export async function writeBench(world: World, weeks: number): Promise<void> {
   });
   const still = ids.water['still']!;
   const rain = ids.water['rain']!;
-  const recipe = async (values: Omit<RecipeValues, 'note' | 'holdMinutes'> & Partial<RecipeValues>): Promise<[string, RecipeValues]> => {
+  const recipe = async (
+    values: Omit<RecipeValues, 'note' | 'holdMinutes'> & Partial<RecipeValues>,
+  ): Promise<[string, RecipeValues]> => {
     const id = uuid();
     const all: RecipeValues = { note: '', holdMinutes: null, ...values };
     await actOnRecipes(manager, uuid(), { kind: 'put', id, values: all }, when(first, 0));
     return [id, all];
   };
-  const part = (productId: string, aim: RecipeValues['parts'][number]['aim']) => ({ productId, aim, solid: 'stock' as const });
+  const part = (productId: string, aim: RecipeValues['parts'][number]['aim']) => ({
+    productId,
+    aim,
+    solid: 'stock' as const,
+  });
   const can = await recipe({
     name: 'Calcium–magnesium, then feed',
     use: 'feed',
@@ -82,7 +95,8 @@ export async function writeBench(world: World, weeks: number): Promise<void> {
     more: Partial<StartBatch> = {},
     spoil?: 'overshoot' | 'ph',
   ): Promise<void> => {
-    if (day >= first) await playBatch(world, { uuid, random, day, time: '11:00' }, values, { recipeId, volumeL, ...more }, spoil);
+    if (day >= first)
+      await playBatch(world, { uuid, random, day, time: '11:00' }, values, { recipeId, volumeL, ...more }, spoil);
   };
   await make(-66, glass, 6);
   await make(-52, soak, 7);

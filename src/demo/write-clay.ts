@@ -35,9 +35,20 @@ export async function writeClay(world: World, pots: readonly LivePot[]): Promise
     await actOnClay(manager, id, body, { at, localDate: plusDays(today, day), zone: DEMO_ZONE });
     return id;
   };
-  const batch = async (day: number, values: Partial<ClayValues> & Pick<ClayValues, 'name' | 'volumeL' | 'prep'>): Promise<string> => {
+  const batch = async (
+    day: number,
+    values: Partial<ClayValues> & Pick<ClayValues, 'name' | 'volumeL' | 'prep'>,
+  ): Promise<string> => {
     const clayId = uuid();
-    const all: ClayValues = { grainLowMm: 8, grainHighMm: 16, origin: '', price: null, openedOn: plusDays(today, day), ...FORTY, ...values };
+    const all: ClayValues = {
+      grainLowMm: 8,
+      grainHighMm: 16,
+      origin: '',
+      price: null,
+      openedOn: plusDays(today, day),
+      ...FORTY,
+      ...values,
+    };
     await act(day, '07:20', { kind: 'put', clayId, values: all });
     return clayId;
   };
@@ -60,7 +71,16 @@ export async function writeClay(world: World, pots: readonly LivePot[]): Promise
     });
   };
   const water = (clayId: string, day: number, time: string, pouredOffL: number, freshL: number) =>
-    act(day, time, { kind: 'fill', clayId, waterId: still, pouredOffL, freshL, to: pouredOffL > 0 ? 'the bean bed' : '', at: null, unread: false });
+    act(day, time, {
+      kind: 'fill',
+      clayId,
+      waterId: still,
+      pouredOffL,
+      freshL,
+      to: pouredOffL > 0 ? 'the bean bed' : '',
+      at: null,
+      unread: false,
+    });
   const prepared = async (clayId: string, day: number, boiled: boolean) => {
     await act(day, '07:30', { kind: 'prep', clayId, step: 'rinsed', done: true });
     if (boiled) await act(day, '07:45', { kind: 'prep', clayId, step: 'boiled', done: true });
@@ -68,9 +88,21 @@ export async function writeClay(world: World, pots: readonly LivePot[]): Promise
 
   await batch(-363, { name: 'batch 1', volumeL: 20, prep: 'leached', origin: 'garden centre, 20 L bag', price: 11.5 });
   await batch(-362, { name: 'batch 2', volumeL: 20, prep: 'leached', origin: 'garden centre, 20 L bag', price: 11.5 });
-  await batch(-361, { name: 'batch 3', volumeL: 8, prep: 'unleached', origin: 'second-hand, from a closed nursery', note: 'Grey dust, smelt of old feed.' });
+  await batch(-361, {
+    name: 'batch 3',
+    volumeL: 8,
+    prep: 'unleached',
+    origin: 'second-hand, from a closed nursery',
+    note: 'Grey dust, smelt of old feed.',
+  });
 
-  const four = await batch(-78, { name: 'batch 4', volumeL: 16, prep: 'new', origin: 'pond shop, 50 L sack shared', price: 9 });
+  const four = await batch(-78, {
+    name: 'batch 4',
+    volumeL: 16,
+    prep: 'new',
+    origin: 'pond shop, 50 L sack shared',
+    price: 9,
+  });
   await writeTruth(manager, 'clay', four, drawBag(seededRandom(504), 16));
   await prepared(four, -78, true);
   await water(four, -78, '08:10', 0, 12);
@@ -98,7 +130,15 @@ export async function writeClay(world: World, pots: readonly LivePot[]): Promise
   await water(five, -2, '19:45', 3.5, 3.5);
   await readings(five, -1, '08:00');
 
-  const six = await batch(-2, { name: 'batch 6', volumeL: 10, prep: 'new', grainLowMm: 4, grainHighMm: 10, origin: 'hydro shop, 10 L bag', price: 8.9 });
+  const six = await batch(-2, {
+    name: 'batch 6',
+    volumeL: 10,
+    prep: 'new',
+    grainLowMm: 4,
+    grainHighMm: 10,
+    origin: 'hydro shop, 10 L bag',
+    price: 8.9,
+  });
   await writeTruth(manager, 'clay', six, drawBag(seededRandom(502), 10));
   await prepared(six, -2, false);
 
@@ -122,14 +162,31 @@ async function writeHolds(
   const hold = async (code: string, day: number, hour: number, purpose: 'check' | 'leach', minutes: number) => {
     const pot = pots.find((p) => p.spec.code === code);
     if (!pot) return;
-    const time = (minute: number) => `${String(hour + Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
+    const time = (minute: number) =>
+      `${String(hour + Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
     const waterL = Math.round((pot.spec.reservoirMl * 2.6) / 10) / 100;
     const clockId = uuidFrom(random);
-    const holdId = await act(day, time(0), { kind: 'startHold', potId: pot.id, clockId, planId: null, purpose, waterId: ids.water['still']!, waterL, minutes });
+    const holdId = await act(day, time(0), {
+      kind: 'startHold',
+      potId: pot.id,
+      clockId,
+      planId: null,
+      purpose,
+      waterId: ids.water['still']!,
+      waterL,
+      minutes,
+    });
     const read = async (minute: number, where: 'top' | 'hole') => {
       const truth = await trueHold(manager, holdId, where, new Date(`${plusDays(today, day)}T${time(minute)}:00Z`));
       const value = penReading(simEc(truth!) * PEN_SCALE, PENS.ppm, random);
-      await act(day, time(minute), { kind: 'readHold', holdId, where, reading: { kind: 'value', value }, ppmMeterId: ids.ppm, confirmedOdd: true });
+      await act(day, time(minute), {
+        kind: 'readHold',
+        holdId,
+        where,
+        reading: { kind: 'value', value },
+        ppmMeterId: ids.ppm,
+        confirmedOdd: true,
+      });
     };
     await read(30, 'top');
     if (minutes > 30) await read(minutes, 'top');

@@ -10,7 +10,13 @@ import { PEN_SCALE, PENS, phPen, WATERS } from './truth.ts';
 import { uuidFrom, type LivePot, type World } from './world.ts';
 
 /** Soak tests of the library: of which pot, not before so many days ago, with what, read at which minutes. */
-const SOAKS: readonly { code: string; notBefore: number; kind: 'feed' | 'still'; minutes: readonly number[]; leakedMl: number | null }[] = [
+const SOAKS: readonly {
+  code: string;
+  notBefore: number;
+  kind: 'feed' | 'still';
+  minutes: readonly number[];
+  leakedMl: number | null;
+}[] = [
   { code: 'L-03', notBefore: 75, kind: 'still', minutes: [0, 30], leakedMl: null },
   { code: 'P-04', notBefore: 110, kind: 'feed', minutes: [0, 10, 30, 60], leakedMl: 10 },
   { code: 'R-03', notBefore: 45, kind: 'feed', minutes: [0, 10, 30, 60], leakedMl: null },
@@ -39,7 +45,13 @@ export async function writeSoaks(
     const startedAt = clock();
     const fillMl = pot.spec.reservoirMl;
     const feed = soak.kind === 'feed';
-    const log = <K extends CareKind>(kind: K, minutes: number, payload: CarePayload<K>, id = uuid(), batchId: string | null = null) =>
+    const log = <K extends CareKind>(
+      kind: K,
+      minutes: number,
+      payload: CarePayload<K>,
+      id = uuid(),
+      batchId: string | null = null,
+    ) =>
       appendCareEvent(world.manager, {
         id,
         kind,
@@ -65,7 +77,10 @@ export async function writeSoaks(
     for (const minutes of soak.minutes) {
       const water = soakSim(drained, natureOn(pot, day), fill, fillMl, minutes);
       const ph = penReading(simPh(water), phPen(daysBetween(date, world.today)), own);
-      const ppm = minutes === 0 || minutes === soak.minutes.at(-1) ? penReading(simEc(water) * PEN_SCALE, PENS.ppm, own) : undefined;
+      const ppm =
+        minutes === 0 || minutes === soak.minutes.at(-1)
+          ? penReading(simEc(water) * PEN_SCALE, PENS.ppm, own)
+          : undefined;
       await log('soakRead', minutes, {
         soakId,
         afterMinutes: minutes,
@@ -77,7 +92,12 @@ export async function writeSoaks(
         words: `Soak test, after ${minutes} min`,
       });
     }
-    await log('soakEnded', soak.minutes.at(-1)! + 1, { soakId, leakedMl: soak.leakedMl, words: 'Soak test over, drained', changes: [] });
+    await log('soakEnded', soak.minutes.at(-1)! + 1, {
+      soakId,
+      leakedMl: soak.leakedMl,
+      words: 'Soak test over, drained',
+      changes: [],
+    });
   }
 }
 
@@ -95,6 +115,12 @@ export async function writeTreatments(world: World, pots: readonly LivePot[]): P
     const when = { at: new Date(`${fromDate}T10:30:00Z`), localDate: fromDate };
     const after = { potId: pot.id, kind, note, fromDate, toDate: null };
     const words = `${code}: trying ${kind === 'wet' ? 'a wetter schedule' : 'peat granules in the pot'}`;
-    await changeRecords(world.manager, { eventId: uuidFrom(own), when, group: 'Drift', words, changes: [{ table: 'treatment', id: uuidFrom(own), after }] });
+    await changeRecords(world.manager, {
+      eventId: uuidFrom(own),
+      when,
+      group: 'Drift',
+      words,
+      changes: [{ table: 'treatment', id: uuidFrom(own), after }],
+    });
   }
 }

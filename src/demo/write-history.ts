@@ -1,9 +1,36 @@
 import type { CareKind, CarePayload } from '../contract/care.ts';
 import { lookFromSeen, type Seen } from '../contract/seen.ts';
 import { NOT_MEASURED, type Reading } from '../core/quantity/index.ts';
-import { daysBetween, flushMl, litresWithSpare, mixKey, plusDays, wateringOf, type LocalDate, type Watering } from '../core/regimen/index.ts';
-import { fillSim, flushSim, passDays, replaySimBatch, simEc, simPh, type SimBatchAct, type SimSolution } from '../core/simulation/index.ts';
-import { addPortion, decidePortion, feedAim, learnedBelief, openBottle, startBatch, takeReading, thinBatch } from '../core/strength/index.ts';
+import {
+  daysBetween,
+  flushMl,
+  litresWithSpare,
+  mixKey,
+  plusDays,
+  wateringOf,
+  type LocalDate,
+  type Watering,
+} from '../core/regimen/index.ts';
+import {
+  fillSim,
+  flushSim,
+  passDays,
+  replaySimBatch,
+  simEc,
+  simPh,
+  type SimBatchAct,
+  type SimSolution,
+} from '../core/simulation/index.ts';
+import {
+  addPortion,
+  decidePortion,
+  feedAim,
+  learnedBelief,
+  openBottle,
+  startBatch,
+  takeReading,
+  thinBatch,
+} from '../core/strength/index.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
 import type { Batch, BatchPart } from '../server/database/entities.ts';
 import { writeTruth } from '../server/devices/simulated-truth.ts';
@@ -69,7 +96,12 @@ export async function log<K extends CareKind>(
 }
 
 /** A volunteer makes a mix at the bench with the coach, reading simulated pens; returns what is truly in the bucket. */
-async function writeBatch(world: World, group: readonly LivePot[], date: LocalDate, clock: () => Date): Promise<{ id: string; solution: SimSolution }> {
+async function writeBatch(
+  world: World,
+  group: readonly LivePot[],
+  date: LocalDate,
+  clock: () => Date,
+): Promise<{ id: string; solution: SimSolution }> {
   const { manager, random, ids } = world;
   const regimen = waterings(group[0]!);
   const aim = feedAim(regimen.netEcUsCm);
@@ -138,7 +170,15 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
   let belief = startBatch(world.belief, volumeL, base / PEN_SCALE, pen);
   let last = base;
   for (let portions = 0; portions < 6; portions++) {
-    const decision = decidePortion({ batch: belief, aim, pen, tools: world.tools, portionsUsed: portions, lastReadingEcUsCm: last / PEN_SCALE, capacityL: 12 });
+    const decision = decidePortion({
+      batch: belief,
+      aim,
+      pen,
+      tools: world.tools,
+      portionsUsed: portions,
+      lastReadingEcUsCm: last / PEN_SCALE,
+      capacityL: 12,
+    });
     if (decision.kind === 'add') {
       const portionId = world.uuid();
       acts.push({ id: portionId, kind: 'dose', product, doseMl: decision.dose.doseMl });
@@ -149,7 +189,13 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
         'batchPortion',
         clock(),
         date,
-        { part: 0, dose: { toolId, steps, doseMl, relativeSd }, reading: value(last), confirmedOdd: true, byRecipe: false },
+        {
+          part: 0,
+          dose: { toolId, steps, doseMl, relativeSd },
+          reading: value(last),
+          confirmedOdd: true,
+          byRecipe: false,
+        },
         { ...at, id: portionId },
       );
       belief = takeReading(addPortion(belief, doseMl, relativeSd), last / PEN_SCALE, pen, true).batch;
@@ -159,7 +205,14 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
       if (!(addL > 0)) break;
       acts.push({ id: thinId, kind: 'thin', pourOffL: 0, addL });
       last = readPpm();
-      await log(world, 'batchThinned', clock(), date, { pourOffL: 0, addL, reading: value(last), to: '', keepAs: null }, { ...at, id: thinId });
+      await log(
+        world,
+        'batchThinned',
+        clock(),
+        date,
+        { pourOffL: 0, addL, reading: value(last), to: '', keepAs: null },
+        { ...at, id: thinId },
+      );
       belief = takeReading(thinBatch(belief, addL), last / PEN_SCALE, pen, true).batch;
     } else break;
   }
@@ -169,7 +222,11 @@ async function writeBatch(world: World, group: readonly LivePot[], date: LocalDa
   let ph = readPh();
   await log(world, 'batchPh', clock(), date, { reading: value(ph), confirmedOdd: false }, at);
   // In a small jug one drop does a lot, so a volunteer gives it one and leaves it.
-  for (let correction = 0; correction < (volumeL < 0.8 ? 1 : 3) && volumeL >= 0.5 && ph > regimen.pourPhHigh - 0.2; correction++) {
+  for (
+    let correction = 0;
+    correction < (volumeL < 0.8 ? 1 : 3) && volumeL >= 0.5 && ph > regimen.pourPhHigh - 0.2;
+    correction++
+  ) {
     const drops = Math.max(1, Math.round(volumeL * (ph - 5.9) * (correction === 0 ? 0.9 : 0.6)));
     const correctionId = world.uuid();
     acts.push({ id: correctionId, kind: 'dose', product: NITRIC, doseMl: drops / 18 });
@@ -212,8 +269,12 @@ async function writeVisit(
   const readsPpm = !first && measured < 0.72;
   const readsPh = !first && measured < 0.6;
   const oldReservoir: CarePayload<'potFilled'>['oldReservoir'] = {
-    ppm: readsPpm ? value(penReading(simEc(pot.state.reservoir) * PEN_SCALE, PENS.ppm, pot.random)) : { kind: 'notMeasured' },
-    ph: readsPh ? value(penReading(simPh(pot.state.reservoir), phPen(daysBetween(date, world.today)), pot.random)) : { kind: 'notMeasured' },
+    ppm: readsPpm
+      ? value(penReading(simEc(pot.state.reservoir) * PEN_SCALE, PENS.ppm, pot.random))
+      : { kind: 'notMeasured' },
+    ph: readsPh
+      ? value(penReading(simPh(pot.state.reservoir), phPen(daysBetween(date, world.today)), pot.random))
+      : { kind: 'notMeasured' },
     leftMl: !first && measured < 0.35 ? Math.round(pot.state.volumeMl / 5) * 5 : null,
   };
   const seen = pot.random() < 0.65 ? look(pot, day) : null;
@@ -221,7 +282,10 @@ async function writeVisit(
   const pouredMl = pot.spec.reservoirMl - 10;
   const flushed = flushSim(pot.state, nature, WATERS.rain, flush, pot.random);
   // Now and then somebody holds the pen under the hole.
-  const runOffPpm = !first && measured < 0.22 ? value(penReading(simEc(flushed.pores) * PEN_SCALE, PENS.ppm, pot.random)) : NOT_MEASURED;
+  const runOffPpm =
+    !first && measured < 0.22
+      ? value(penReading(simEc(flushed.pores) * PEN_SCALE, PENS.ppm, pot.random))
+      : NOT_MEASURED;
   if (!first) await writeSoaks(world, pot, day, date, { ...flushed, pores: pot.state.pores }, mix, clock);
   pot.state = fillSim(flushed, nature, mix.solution, pouredMl);
   await log(
@@ -252,13 +316,15 @@ async function writeVisit(
 }
 
 /** What a pot is given; the year is played on one feed each. */
-const waterings = ({ regimen, spec }: LivePot): Watering => wateringOf(regimen, { stage: spec.stage, sensitivity: 'usual', crop: false, heightCm: null }, 0);
+const waterings = ({ regimen, spec }: LivePot): Watering =>
+  wateringOf(regimen, { stage: spec.stage, sensitivity: 'usual', crop: false, heightCm: null }, 0);
 
 function look(pot: LivePot, day: number): Seen[] {
   const seen: Seen[] = [];
   const crusty = pot.spec.story === 'trouble' || (pot.spec.story === 'salting' && day > -35);
   if (crusty || pot.random() < 0.02) seen.push('crust');
-  if ((pot.spec.story === 'salting' && day > -25) || (pot.spec.story === 'trouble' && pot.random() < 0.4)) seen.push('tips');
+  if ((pot.spec.story === 'salting' && day > -25) || (pot.spec.story === 'trouble' && pot.random() < 0.4))
+    seen.push('tips');
   if (pot.spec.stage !== 'rest' && pot.random() < 0.15) seen.push('new roots');
   if (pot.random() < 0.01) seen.push('pests');
   return seen;

@@ -1,6 +1,16 @@
 import { upperFirst } from '../core/quantity/index.ts';
 import type { RecipeValues } from '../contract/recipes.ts';
-import { constantDilute, MAGNESIUM_SOAK, plusDays, SILICATE_SOAK, soakKey, soakToMake, type Regimen, type Soak, SOAKS } from '../core/regimen/index.ts';
+import {
+  constantDilute,
+  MAGNESIUM_SOAK,
+  plusDays,
+  SILICATE_SOAK,
+  soakKey,
+  soakToMake,
+  type Regimen,
+  type Soak,
+  SOAKS,
+} from '../core/regimen/index.ts';
 import { seededRandom } from '../core/simulation/index.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
 import { changeRecords, type RecordChange } from '../server/database/records.ts';
@@ -20,14 +30,29 @@ export async function writeRegimens(world: World, pots: readonly LivePot[], week
   // A source of its own: what else the demo holds stays as it was.
   const random = seededRandom(2207);
   const uuid = () => uuidFrom(random);
-  const when = (daysAgo: number, time: string) => ({ at: new Date(`${plusDays(today, -daysAgo)}T${time}:00Z`), localDate: plusDays(today, -daysAgo) });
+  const when = (daysAgo: number, time: string) => ({
+    at: new Date(`${plusDays(today, -daysAgo)}T${time}:00Z`),
+    localDate: plusDays(today, -daysAgo),
+  });
   const lastOf = (spec: { daysAgo: number }) => Math.min(spec.daysAgo, weeks * DAYS_PER_WEEK - 1);
   for (const spec of LATER_REGIMENS) {
     const regimen = regimenOf(spec.school, spec.soaks);
     const id = uuid();
     const day = when(lastOf(spec), '18:20');
-    const changes: RecordChange[] = [{ table: 'regimen', id, after: { name: spec.name, kind: regimen.school, params: writeParams(regimen), retiredOn: null } }];
-    await changeRecords(manager, { eventId: uuid(), when: day, group: 'Pots', words: `Added the regimen ${spec.name}`, changes });
+    const changes: RecordChange[] = [
+      {
+        table: 'regimen',
+        id,
+        after: { name: spec.name, kind: regimen.school, params: writeParams(regimen), retiredOn: null },
+      },
+    ];
+    await changeRecords(manager, {
+      eventId: uuid(),
+      when: day,
+      group: 'Pots',
+      words: `Added the regimen ${spec.name}`,
+      changes,
+    });
     const chosen = pots.filter((pot) => (spec.pots as readonly string[]).includes(pot.spec.code));
     await changeRecords(manager, {
       eventId: uuid(),
@@ -36,7 +61,11 @@ export async function writeRegimens(world: World, pots: readonly LivePot[], week
       words: `${spec.pots.join(', ')} on ${spec.name}: ${spec.reason}`,
       changes: pots
         .filter((pot) => chosen.some((c) => c.spec === pot.spec))
-        .map((pot) => ({ table: 'pot_regimen', id: uuid(), after: { potId: pot.id, regimenId: id, fromDate: day.localDate, reason: spec.reason } })),
+        .map((pot) => ({
+          table: 'pot_regimen',
+          id: uuid(),
+          after: { potId: pot.id, regimenId: id, fromDate: day.localDate, reason: spec.reason },
+        })),
     });
   }
   for (const { daysAgo, pots: codes, what } of SOAK_DAYS) {
@@ -57,8 +86,12 @@ export async function writeRegimens(world: World, pots: readonly LivePot[], week
       phHigh: 7,
       holdMinutes: 30,
     };
-    const volumeL = Math.ceil((soaked.reduce((sum, pot) => sum + brim(pot), 0) + sprayed.length * SPRAY_ML) / 100 + 1) / 10;
-    const batchId = await playBatch(world, { uuid, random, day: -daysAgo, time: '06:10' }, values, { volumeL, mixKey: soakKey(soak, 'soak') });
+    const volumeL =
+      Math.ceil((soaked.reduce((sum, pot) => sum + brim(pot), 0) + sprayed.length * SPRAY_ML) / 100 + 1) / 10;
+    const batchId = await playBatch(world, { uuid, random, day: -daysAgo, time: '06:10' }, values, {
+      volumeL,
+      mixKey: soakKey(soak, 'soak'),
+    });
     if (batchId === undefined) continue;
     for (const [i, pot] of [...soaked, ...sprayed].entries()) {
       const way = sprayed.includes(pot) ? 'spray' : 'soak';
@@ -80,7 +113,10 @@ export async function writeRegimens(world: World, pots: readonly LivePot[], week
           way,
           pouredMl,
           holdMinutes: 30,
-          words: way === 'spray' ? `Leaves sprayed with the ${SOAKS[what].name}` : `Filled to the brim for a ${SOAKS[what].name}`,
+          words:
+            way === 'spray'
+              ? `Leaves sprayed with the ${SOAKS[what].name}`
+              : `Filled to the brim for a ${SOAKS[what].name}`,
           changes: [],
         },
       });
@@ -112,13 +148,23 @@ function regimenOf(school: Regimen['school'], soaks: readonly string[]): Regimen
 
 async function partsOf({ manager }: World, soaks: readonly Soak[]): Promise<RecipeValues['parts']> {
   const product = async (kind: string) =>
-    (await manager.query<{ id: string }[]>('SELECT id FROM product WHERE kind = ? ORDER BY position LIMIT 1', [kind]))[0]!.id;
+    (
+      await manager.query<{ id: string }[]>('SELECT id FROM product WHERE kind = ? ORDER BY position LIMIT 1', [kind])
+    )[0]!.id;
   const parts: RecipeValues['parts'] = [];
   for (const soak of soaks)
     parts.push(
       soak.what === 'silicate'
-        ? { productId: await product('silicate'), aim: { kind: 'element', element: 'SiO2', mgL: soak.sio2MgL! }, solid: 'stock' }
-        : { productId: await product('magnesium'), aim: { kind: 'net', ppm: soak.netEcUsCm! * PEN_SCALE }, solid: 'stock' },
+        ? {
+            productId: await product('silicate'),
+            aim: { kind: 'element', element: 'SiO2', mgL: soak.sio2MgL! },
+            solid: 'stock',
+          }
+        : {
+            productId: await product('magnesium'),
+            aim: { kind: 'net', ppm: soak.netEcUsCm! * PEN_SCALE },
+            solid: 'stock',
+          },
     );
   return parts;
 }

@@ -6,18 +6,69 @@ import type { LabelFigures } from '../contract/shelf.ts';
 import { readLabel } from '../core/solution/index.ts';
 import { ACID_CAUTION, ALKALI_CAUTION } from '../contract/cautions.ts';
 import { UNIT_SCALE } from '../contract/kinds.ts';
-import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, GUESS_EC_PER_ML_L, CITRIC, NITRIC, OTHER_BOTTLES, PEN_SCALE, PENS, POTASH, WATERS } from './truth.ts';
+import {
+  BOTTLE_CHANGED_DAYS_AGO,
+  FEED_BOTTLES,
+  GUESS_EC_PER_ML_L,
+  CITRIC,
+  NITRIC,
+  OTHER_BOTTLES,
+  PEN_SCALE,
+  PENS,
+  POTASH,
+  WATERS,
+} from './truth.ts';
 import type { World } from './world.ts';
 
 export const TOOLS: readonly Omit<ToolRow, 'id' | 'position'>[] = [
-  { kind: 'dropper', name: 'Glass dropper', dropsPerMl: 18, capacityMl: null, stepMl: null, stepG: null, retiredOn: null },
-  { kind: 'syringe', name: '1 mL syringe', dropsPerMl: null, capacityMl: 1, stepMl: 0.05, stepG: null, retiredOn: null },
+  {
+    kind: 'dropper',
+    name: 'Glass dropper',
+    dropsPerMl: 18,
+    capacityMl: null,
+    stepMl: null,
+    stepG: null,
+    retiredOn: null,
+  },
+  {
+    kind: 'syringe',
+    name: '1 mL syringe',
+    dropsPerMl: null,
+    capacityMl: 1,
+    stepMl: 0.05,
+    stepG: null,
+    retiredOn: null,
+  },
   { kind: 'syringe', name: '5 mL syringe', dropsPerMl: null, capacityMl: 5, stepMl: 0.2, stepG: null, retiredOn: null },
   { kind: 'syringe', name: '20 mL syringe', dropsPerMl: null, capacityMl: 20, stepMl: 1, stepG: null, retiredOn: null },
-  { kind: 'dropper', name: 'Plastic dropper', dropsPerMl: null, capacityMl: null, stepMl: null, stepG: null, retiredOn: null },
-  { kind: 'spoon', name: 'Quarter teaspoon', dropsPerMl: null, capacityMl: 1.23, stepMl: null, stepG: null, retiredOn: null },
+  {
+    kind: 'dropper',
+    name: 'Plastic dropper',
+    dropsPerMl: null,
+    capacityMl: null,
+    stepMl: null,
+    stepG: null,
+    retiredOn: null,
+  },
+  {
+    kind: 'spoon',
+    name: 'Quarter teaspoon',
+    dropsPerMl: null,
+    capacityMl: 1.23,
+    stepMl: null,
+    stepG: null,
+    retiredOn: null,
+  },
   { kind: 'spoon', name: 'Teaspoon', dropsPerMl: null, capacityMl: 4.93, stepMl: null, stepG: null, retiredOn: null },
-  { kind: 'scale', name: 'Kitchen scale', dropsPerMl: null, capacityMl: null, stepMl: null, stepG: 0.1, retiredOn: null },
+  {
+    kind: 'scale',
+    name: 'Kitchen scale',
+    dropsPerMl: null,
+    capacityMl: null,
+    stepMl: null,
+    stepG: 0.1,
+    retiredOn: null,
+  },
 ];
 
 function liquid(densityGMl: number, percent: LabelFigures['percent'], thinned = 1): LabelFigures {
@@ -71,7 +122,16 @@ const OTHERS: readonly (Pick<Product, 'name' | 'shortName' | 'kind' | 'label' | 
     sizeMl: 200,
     price: 0.6,
   },
-  { name: 'Peat granules', shortName: 'peat', kind: 'other', label: 'for a cup of them in the pot', caution: '', figures: null, sizeMl: null, price: null },
+  {
+    name: 'Peat granules',
+    shortName: 'peat',
+    kind: 'other',
+    label: 'for a cup of them in the pot',
+    caution: '',
+    figures: null,
+    sizeMl: null,
+    price: null,
+  },
 ];
 
 /** Waters, vessels, pens, tools and products, with what they truly are. */
@@ -94,7 +154,14 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       perDayL: key === 'still' ? 9 : null,
       chlorine: key === 'tap' ? 'chlorine' : 'none',
       costPerL: key === 'still' ? 0.02 : key === 'tap' ? 0.003 : 0,
-      known: key === 'tap' ? JSON.stringify({ method: 'kit', alkalinity: { value: 8, unit: '°dKH' }, hardness: { value: 10, unit: '°dKH' } }) : null,
+      known:
+        key === 'tap'
+          ? JSON.stringify({
+              method: 'kit',
+              alkalinity: { value: 8, unit: '°dKH' },
+              hardness: { value: 10, unit: '°dKH' },
+            })
+          : null,
       retiredOn: null,
     });
     await writeTruth(manager, 'water', water[key], WATERS[key]);
@@ -108,7 +175,9 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
   ];
   for (const [position, [key, name, capacityL, material, heatProof]] of vessels.entries()) {
     vessel[key] = uuid();
-    await manager.getRepository<Vessel>('vessel').insert({ id: vessel[key], name, capacityL, material, heatProof, position, retiredOn: null });
+    await manager
+      .getRepository<Vessel>('vessel')
+      .insert({ id: vessel[key], name, capacityL, material, heatProof, position, retiredOn: null });
   }
   const ppm = uuid();
   const ph = uuid();
@@ -193,7 +262,9 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       recipe: null,
       retiredOn: null,
       label: 'made for hydroponics; thinned 1 + 1 with still water',
-      analysis: JSON.stringify(liquid(1.2, { 'NO3-N': 5, 'NH4-N': 1, P2O5: 3, K2O: 9, CaO: 3, MgO: 1.1, SO3: 1, Fe: 0.05 }, 2)),
+      analysis: JSON.stringify(
+        liquid(1.2, { 'NO3-N': 5, 'NH4-N': 1, P2O5: 3, K2O: 9, CaO: 3, MgO: 1.1, SO3: 1, Fe: 0.05 }, 2),
+      ),
       ...NO_LIMITS,
       hydroponics: 'yes',
       caution: '',
@@ -266,8 +337,26 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       position: 9,
       finishedOn: plusDays(today, -BOTTLE_CHANGED_DAYS_AGO),
     },
-    { id: uuid(), productId: products[1]!.id, openedOn: plusDays(today, -300), note: '', sizeMl: 100, price: 6, position: 2, finishedOn: null },
-    { id: uuid(), productId: products[2]!.id, openedOn: plusDays(today, -300), note: '', sizeMl: 100, price: 6, position: 3, finishedOn: null },
+    {
+      id: uuid(),
+      productId: products[1]!.id,
+      openedOn: plusDays(today, -300),
+      note: '',
+      sizeMl: 100,
+      price: 6,
+      position: 2,
+      finishedOn: null,
+    },
+    {
+      id: uuid(),
+      productId: products[2]!.id,
+      openedOn: plusDays(today, -300),
+      note: '',
+      sizeMl: 100,
+      price: 6,
+      position: 3,
+      finishedOn: null,
+    },
   ];
   for (const [i, product] of products.slice(3).entries())
     bottles.push({

@@ -40,7 +40,10 @@ export function actOnce<T extends { repeated: boolean }>(
     const [known] = await manager.query<ActRequest[]>('SELECT digest FROM act_request WHERE id = ?', [id]);
     if (known) {
       if (known.digest !== digest)
-        throw new AppError('id-reused', 'An act with this number is already logged with other contents. Nothing was logged; reload the page and do it again.');
+        throw new AppError(
+          'id-reused',
+          'An act with this number is already logged with other contents. Nothing was logged; reload the page and do it again.',
+        );
       return again ? await again(manager) : { repeated: true };
     }
     const done = await work(manager);

@@ -96,7 +96,12 @@ export const actNamed = (kind: string): Act<CareKind> | undefined =>
 export const READ_KINDS: readonly CareKind[] = (Object.keys(ACTS) as CareKind[]).filter((kind) => ACTS[kind].figures);
 
 /** What stood in an act before it was corrected: only what differs, in words. */
-export function wasWords<K extends CareKind>(kind: K, before: CarePayload<K>, after: CarePayload<K>, units: VolumeUnits): string {
+export function wasWords<K extends CareKind>(
+  kind: K,
+  before: CarePayload<K>,
+  after: CarePayload<K>,
+  units: VolumeUnits,
+): string {
   const { correct } = actOf(kind);
   if (!correct) return '';
   const vol = volIn(units);

@@ -24,12 +24,30 @@ const DAY = 86_400_000;
 const noon = new Date(`${TODAY}T12:00:00Z`);
 const shell = async () => (await kit.call<ShellView>('GET', '/api/shell')).body;
 const round = async () => (await kit.call<RoundView>('GET', '/api/round')).body;
-const count = (litres: number, id = testId()) => kit.call('PUT', `/api/shelf/acts/${id}`, { kind: 'countWater', waterId: ids.still, litres });
+const count = (litres: number, id = testId()) =>
+  kit.call('PUT', `/api/shelf/acts/${id}`, { kind: 'countWater', waterId: ids.still, litres });
 const setZone = (zone: string) =>
-  kit.call('PUT', `/api/shell/settings/${testId()}`, { collection: 'The shelf', zone, units: 'metric', workingDays: [1, 2, 3, 4, 5, 6, 7], latitude: 54 });
+  kit.call('PUT', `/api/shell/settings/${testId()}`, {
+    collection: 'The shelf',
+    zone,
+    units: 'metric',
+    workingDays: [1, 2, 3, 4, 5, 6, 7],
+    latitude: 54,
+  });
 const look = (potId: string) =>
-  kit.call('PUT', `/api/round/acts/${testId()}`, { kind: 'looked', potId, look: { cues: { tips: 'brown' }, note: '', growths: null, leafMm: null } });
-const topUp = (potId: string) => kit.call('PUT', `/api/round/acts/${testId()}`, { kind: 'toppedUp', potId, waterId: ids.still, batchId: null, ml: 40 });
+  kit.call('PUT', `/api/round/acts/${testId()}`, {
+    kind: 'looked',
+    potId,
+    look: { cues: { tips: 'brown' }, note: '', growths: null, leafMm: null },
+  });
+const topUp = (potId: string) =>
+  kit.call('PUT', `/api/round/acts/${testId()}`, {
+    kind: 'toppedUp',
+    potId,
+    waterId: ids.still,
+    batchId: null,
+    ml: 40,
+  });
 const skip = async (potId: string) => {
   const { today } = await shell();
   return kit.call('PUT', `/api/round/acts/${testId()}`, {
@@ -63,7 +81,10 @@ describe('what lies ahead of now', () => {
     const there = (await round()).still!.litres;
     kit.clock.at = noon;
     // Two days back: the look into the tank has not happened yet.
-    expect((await shell()).ahead).toMatchObject({ count: 1, firstAt: expect.stringMatching(/^2026-11-27T12/) as unknown });
+    expect((await shell()).ahead).toMatchObject({
+      count: 1,
+      firstAt: expect.stringMatching(/^2026-11-27T12/) as unknown,
+    });
     expect((await kit.call<BookPage>('GET', '/api/book')).body.entries[0]).toMatchObject({ ahead: true });
     expect((await round()).still?.litres).not.toBe(there);
     expect(await oddAnswers(kit, book.routes, 3)).toEqual([]);

@@ -58,7 +58,8 @@ async function startBatch(more: object = {}): Promise<{ id: string; status: numb
   });
   return { id, ...made };
 }
-const step = (batchId: string, body: object, id = testId()) => kit.call<Answer>('PUT', `/api/bench/batches/${batchId}/steps/${id}`, body);
+const step = (batchId: string, body: object, id = testId()) =>
+  kit.call<Answer>('PUT', `/api/bench/batches/${batchId}/steps/${id}`, body);
 const doseOf = (view: BatchView) => {
   if (view.advice.kind !== 'add') throw new Error(`advice is ${view.advice.kind}`);
   const { toolId, steps, doseMl, relativeSd } = view.advice;
@@ -67,7 +68,9 @@ const doseOf = (view: BatchView) => {
 /** The acid on the Shelf, and a drop of it from the batch's dropper. */
 async function acidDrop(id: string) {
   const acid = (await kit.call<ShelfView>('GET', '/api/shelf')).body.bottles.find((b) => b.kind === 'acid')!.productId;
-  const tool = (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.tools.find((t) => t.kind === 'dropper')!;
+  const tool = (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.tools.find(
+    (t) => t.kind === 'dropper',
+  )!;
   return { acid, drop: { toolId: tool.id, steps: 1, doseMl: tool.stepMl, relativeSd: 0.05 } };
 }
 /** A batch read and brought to strength by typed readings that agree with the coach. */
@@ -75,7 +78,14 @@ async function madeBatch(): Promise<string> {
   const { id } = await startBatch();
   let view = (await step(id, { kind: 'base', reading: value(9) })).body;
   while (view.advice.kind === 'add')
-    view = (await step(id, { kind: 'portion', dose: doseOf(view), reading: value(Math.round(view.advice.expected.ppm)), confirmedOdd: false })).body;
+    view = (
+      await step(id, {
+        kind: 'portion',
+        dose: doseOf(view),
+        reading: value(Math.round(view.advice.expected.ppm)),
+        confirmedOdd: false,
+      })
+    ).body;
   expect(view.advice.kind).toBe('inside');
   return id;
 }
@@ -83,7 +93,11 @@ async function madeBatch(): Promise<string> {
 describe('the error registry', () => {
   it('is the same in code and docs', () => {
     const docs = readFileSync('docs/errors.md', 'utf8');
-    const listed = [...docs.matchAll(/^\| `([a-z-]+)` \| (\d+) \| (.+?) \|/gm)].map(([, code, status, title]) => ({ code, status: Number(status), title }));
+    const listed = [...docs.matchAll(/^\| `([a-z-]+)` \| (\d+) \| (.+?) \|/gm)].map(([, code, status, title]) => ({
+      code,
+      status: Number(status),
+      title,
+    }));
     expect(listed).toEqual(Object.entries(ERRORS).map(([code, e]) => ({ code, ...e })));
   });
 });
@@ -114,7 +128,9 @@ describe('the round', () => {
     const other = await kit.call<Problem>('PUT', `/api/round/acts/${testId()}`, fill(pot));
     expect(other.status).toBe(409);
     expect(other.body).toMatchObject({ code: 'already-logged', existing: { eventId: id } });
-    expect(await kit.rows('SELECT id FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [`${pot.id}:${pot.due.dueOn}`])).toHaveLength(1);
+    expect(
+      await kit.rows('SELECT id FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [`${pot.id}:${pot.due.dueOn}`]),
+    ).toHaveLength(1);
     const after = potsOf(await round()).find((p) => p.id === pot.id)!;
     expect(after.done?.kind).toBe('filled');
     expect((await undo(id)).status).toBe(200);
@@ -134,20 +150,36 @@ describe('the round', () => {
     const [a, b] = [testId(), testId()];
     const answers = await Promise.all([a, b].map((id) => kit.call<Problem>('PUT', `/api/round/acts/${id}`, fill(pot))));
     expect(answers.map((r) => r.status).sort()).toEqual([200, 409]);
-    const rows = await kit.rows<{ id: string }>('SELECT id FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [`${pot.id}:${pot.due.dueOn}`]);
+    const rows = await kit.rows<{ id: string }>('SELECT id FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [
+      `${pot.id}:${pot.due.dueOn}`,
+    ]);
     expect(rows).toHaveLength(1);
     await undo(rows[0]!.id);
   });
   it('skips with a reason until the day to look again', async () => {
     const pot = await duePot();
     const id = testId();
-    const skip = { kind: 'skipped', potId: pot.id, dueOn: pot.due.dueOn, reason: 'still half full', lookAgainOn: '2026-11-28' };
-    expect((await kit.call<Problem>('PUT', `/api/round/acts/${testId()}`, { ...skip, reason: '  ' })).body.errors?.[0]).toMatchObject({ path: 'reason' });
-    expect((await kit.call<Problem>('PUT', `/api/round/acts/${testId()}`, { ...skip, lookAgainOn: '2026-11-25' })).body.errors?.[0]).toMatchObject({
+    const skip = {
+      kind: 'skipped',
+      potId: pot.id,
+      dueOn: pot.due.dueOn,
+      reason: 'still half full',
+      lookAgainOn: '2026-11-28',
+    };
+    expect(
+      (await kit.call<Problem>('PUT', `/api/round/acts/${testId()}`, { ...skip, reason: '  ' })).body.errors?.[0],
+    ).toMatchObject({ path: 'reason' });
+    expect(
+      (await kit.call<Problem>('PUT', `/api/round/acts/${testId()}`, { ...skip, lookAgainOn: '2026-11-25' })).body
+        .errors?.[0],
+    ).toMatchObject({
       path: 'lookAgainOn',
     });
     expect((await kit.call('PUT', `/api/round/acts/${id}`, skip)).status).toBe(200);
-    expect(potsOf(await round()).find((p) => p.id === pot.id)).toMatchObject({ due: { dueOn: '2026-11-28' }, done: { kind: 'skipped' } });
+    expect(potsOf(await round()).find((p) => p.id === pot.id)).toMatchObject({
+      due: { dueOn: '2026-11-28' },
+      done: { kind: 'skipped' },
+    });
     await undo(id);
     expect(potsOf(await round()).find((p) => p.id === pot.id)!.due.daysLate).toBeGreaterThanOrEqual(0);
   });
@@ -173,7 +205,11 @@ describe('the round', () => {
     const left = (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.leftMl;
     expect(left).toBeCloseTo(2600 - pot.fillMl, 6);
     const other = await duePot(2);
-    const tooMuch = await kit.call<Problem>('PUT', `/api/round/acts/${testId()}`, fill(other, { batchId: id, pouredMl: 2600 }));
+    const tooMuch = await kit.call<Problem>(
+      'PUT',
+      `/api/round/acts/${testId()}`,
+      fill(other, { batchId: id, pouredMl: 2600 }),
+    );
     expect(tooMuch.body).toMatchObject({ status: 409, code: 'mix-too-small' });
     expect(tooMuch.body.errors?.[0]?.path).toBe('pouredMl');
     // A poured batch cannot be opened again while pots hold it.
@@ -211,17 +247,29 @@ describe('the bench', () => {
     await step(started.id, { kind: 'base', reading: value(9) }, stepId);
     const again = await step(started.id, { kind: 'base', reading: value(9) }, stepId);
     expect(again.body.rows).toHaveLength(1);
-    expect(await kit.rows(`SELECT id FROM care_event WHERE batchId = ? AND kind = 'batchBase'`, [started.id])).toHaveLength(1);
+    expect(
+      await kit.rows(`SELECT id FROM care_event WHERE batchId = ? AND kind = 'batchBase'`, [started.id]),
+    ).toHaveLength(1);
     await step(started.id, { kind: 'abandon', reason: '' });
   });
   it('refuses what cannot be, with the remedy', async () => {
     const { id } = await startBatch();
     expect(
-      (await step(id, { kind: 'portion', dose: { toolId: testId(), steps: 1, doseMl: 1, relativeSd: 0.05 }, reading: null, confirmedOdd: false })).body,
+      (
+        await step(id, {
+          kind: 'portion',
+          dose: { toolId: testId(), steps: 1, doseMl: 1, relativeSd: 0.05 },
+          reading: null,
+          confirmedOdd: false,
+        })
+      ).body,
     ).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/plain water first/) });
     expect((await step(id, { kind: 'base', reading: { kind: 'overRange' } })).body.errors?.[0]?.path).toBe('reading');
     const read = (await step(id, { kind: 'base', reading: value(100), confirmedOdd: true })).body;
-    expect((await step(id, { kind: 'pour' })).body).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/Nothing has been added/) });
+    expect((await step(id, { kind: 'pour' })).body).toMatchObject({
+      code: 'batch-step-order',
+      detail: expect.stringMatching(/Nothing has been added/),
+    });
     const dose = doseOf(read);
     const below = await step(id, { kind: 'portion', dose, reading: value(60), confirmedOdd: false });
     expect(below.body).toMatchObject({ code: 'reading-below-base', errors: [{ path: 'reading' }] });
@@ -232,7 +280,9 @@ describe('the bench', () => {
     if (kept.advice.kind !== 'thin') return;
     const tooFull = await step(id, { kind: 'thin', pourOffL: 0, addL: 10, reading: null });
     expect(tooFull.body).toMatchObject({ code: 'vessel-too-small', errors: [{ path: 'addL' }] });
-    const thinned = (await step(id, { kind: 'thin', pourOffL: kept.advice.pourOffL, addL: kept.advice.addL, reading: value(190) })).body;
+    const thinned = (
+      await step(id, { kind: 'thin', pourOffL: kept.advice.pourOffL, addL: kept.advice.addL, reading: value(190) })
+    ).body;
     expect(thinned.advice.kind).toBe('inside');
     expect(thinned.volumeL).toBeCloseTo(5, 6);
     await step(id, { kind: 'abandon', reason: 'test' });
@@ -240,7 +290,9 @@ describe('the bench', () => {
   it('a pen past its end asks to thin, not to guess', async () => {
     const { id } = await startBatch();
     const view = (await step(id, { kind: 'base', reading: value(9) })).body;
-    const over = (await step(id, { kind: 'portion', dose: doseOf(view), reading: { kind: 'overRange' }, confirmedOdd: false })).body;
+    const over = (
+      await step(id, { kind: 'portion', dose: doseOf(view), reading: { kind: 'overRange' }, confirmedOdd: false })
+    ).body;
     expect(over.advice.kind).toBe('overRange');
     await step(id, { kind: 'abandon', reason: '' });
   });
@@ -248,12 +300,19 @@ describe('the bench', () => {
     const id = await madeBatch();
     const { acid, drop } = await acidDrop(id);
     const correct = (ph: number) => step(id, { kind: 'correction', productId: acid, dose: drop, reading: value(ph) });
-    expect((await correct(7)).body).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/Read the pH first/) });
+    expect((await correct(7)).body).toMatchObject({
+      code: 'batch-step-order',
+      detail: expect.stringMatching(/Read the pH first/),
+    });
     await step(id, { kind: 'ph', reading: value(7.4) });
     for (const ph of [7.2, 7, 6.9]) expect((await correct(ph)).status).toBe(200);
     // The demo's pH pen is known to read 0.25 low: where the batch stands is put right by that.
     const fourth = await correct(6.4);
-    expect(fourth.body).toMatchObject({ status: 422, code: 'too-many-corrections', detail: expect.stringMatching(/adds salts.*garden/) });
+    expect(fourth.body).toMatchObject({
+      status: 422,
+      code: 'too-many-corrections',
+      detail: expect.stringMatching(/adds salts.*garden/),
+    });
     const view = (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body;
     expect(view.ph).toMatchObject({ corrections: 3, latest: expect.closeTo(7.15, 9) as number, inside: false });
     expect(view.ph.movedPerStep).toBeCloseTo(-0.1, 6);
@@ -265,14 +324,23 @@ describe('the bench', () => {
     const { id } = await startBatch({ toolIds: [plastic.id] });
     const view = (await step(id, { kind: 'base', reading: value(9) })).body;
     expect(view.advice).toMatchObject({ kind: 'add', dropSizeIsGuess: true, relativeSd: 0.2 });
-    expect((await kit.call<Problem>('PUT', `/api/shelf/droppers/${plastic.id}/counts/${testId()}`, { dropsPerMl: 900 })).body.errors?.[0]).toMatchObject({
+    expect(
+      (await kit.call<Problem>('PUT', `/api/shelf/droppers/${plastic.id}/counts/${testId()}`, { dropsPerMl: 900 })).body
+        .errors?.[0],
+    ).toMatchObject({
       path: 'dropsPerMl',
     });
     const countId = testId();
     await kit.call('PUT', `/api/shelf/droppers/${plastic.id}/counts/${countId}`, { dropsPerMl: 24 });
-    expect((await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.advice).toMatchObject({ kind: 'add', dropSizeIsGuess: false, dropsPerMl: 24 });
+    expect((await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.advice).toMatchObject({
+      kind: 'add',
+      dropSizeIsGuess: false,
+      dropsPerMl: 24,
+    });
     await undo(countId);
-    expect((await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.advice).toMatchObject({ dropSizeIsGuess: true });
+    expect((await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.advice).toMatchObject({
+      dropSizeIsGuess: true,
+    });
     await step(id, { kind: 'abandon', reason: '' });
   });
   it('a small batch asks for the feed thinned first', async () => {
@@ -299,12 +367,18 @@ describe('the bench', () => {
     const id = await madeBatch();
     const view = (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body;
     const stranger = { toolId: testId(), steps: 1, doseMl: 0.1, relativeSd: 0.05 };
-    expect((await step(id, { kind: 'portion', dose: stranger, reading: null, confirmedOdd: false })).body.errors?.[0]?.path).toBe('dose.toolId');
+    expect(
+      (await step(id, { kind: 'portion', dose: stranger, reading: null, confirmedOdd: false })).body.errors?.[0]?.path,
+    ).toBe('dose.toolId');
     await step(id, { kind: 'ph', reading: value(7) });
     const { acid, drop } = await acidDrop(id);
     const correction = { kind: 'correction', dose: drop, reading: null };
-    expect((await step(id, { ...correction, productId: view.parts[0]!.productId })).body.errors?.[0]?.path).toBe('productId');
-    expect((await step(id, { ...correction, productId: acid, dose: { ...drop, toolId: testId() } })).body.errors?.[0]?.path).toBe('dose.toolId');
+    expect((await step(id, { ...correction, productId: view.parts[0]!.productId })).body.errors?.[0]?.path).toBe(
+      'productId',
+    );
+    expect(
+      (await step(id, { ...correction, productId: acid, dose: { ...drop, toolId: testId() } })).body.errors?.[0]?.path,
+    ).toBe('dose.toolId');
     await step(id, { kind: 'abandon', reason: '' });
   });
   it('steps come back last first, and can be put back', async () => {
@@ -314,13 +388,20 @@ describe('the bench', () => {
     const portionId = testId();
     await step(
       id,
-      { kind: 'portion', dose: doseOf(view), reading: value(Math.round(view.advice.kind === 'add' ? view.advice.expected.ppm : 0)), confirmedOdd: false },
+      {
+        kind: 'portion',
+        dose: doseOf(view),
+        reading: value(Math.round(view.advice.kind === 'add' ? view.advice.expected.ppm : 0)),
+        confirmedOdd: false,
+      },
       portionId,
     );
     expect((await undo(baseId)).body).toMatchObject({ code: 'cannot-undo' });
     const undoId = testId();
     await kit.call('PUT', `/api/book/undos/${undoId}`, { targetId: portionId });
-    expect((await kit.call('PUT', `/api/book/undos/${undoId}`, { targetId: portionId })).body).toMatchObject({ repeated: true });
+    expect((await kit.call('PUT', `/api/book/undos/${undoId}`, { targetId: portionId })).body).toMatchObject({
+      repeated: true,
+    });
     expect((await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.rows).toHaveLength(1);
     expect((await undo(portionId)).body).toMatchObject({ code: 'cannot-undo' });
     expect((await undo(undoId)).status).toBe(200);
@@ -353,7 +434,10 @@ describe('pots and book', () => {
 describe('simulated pens', () => {
   it('stream until they stand still, near the truth that only they know', async () => {
     const { id, body } = await startBatch();
-    const response = await kit.app.inject({ url: `/api/devices/${body.ppmMeter.id}/dip?subject=batch&subjectId=${id}`, headers: { host: 'localhost' } });
+    const response = await kit.app.inject({
+      url: `/api/devices/${body.ppmMeter.id}/dip?subject=batch&subjectId=${id}`,
+      headers: { host: 'localhost' },
+    });
     const displays = response.body
       .split('\n\n')
       .filter(Boolean)
@@ -364,17 +448,29 @@ describe('simulated pens', () => {
     await step(id, { kind: 'abandon', reason: '' });
     const pot = await duePot();
     expect(
-      (await kit.app.inject({ url: `/api/devices/${body.ppmMeter.id}/dip?subject=pot&subjectId=${pot.id}`, headers: { host: 'localhost' } })).body,
+      (
+        await kit.app.inject({
+          url: `/api/devices/${body.ppmMeter.id}/dip?subject=pot&subjectId=${pot.id}`,
+          headers: { host: 'localhost' },
+        })
+      ).body,
     ).toMatch(/"settled":true/);
-    expect((await kit.call<Problem>('GET', `/api/devices/${testId()}/dip?subject=pot&subjectId=${pot.id}`)).body.code).toBe('no-simulated-pen');
+    expect(
+      (await kit.call<Problem>('GET', `/api/devices/${testId()}/dip?subject=pot&subjectId=${pot.id}`)).body.code,
+    ).toBe('no-simulated-pen');
   });
 });
 
 describe('who may ask', () => {
   it('only this machine, only this page', async () => {
-    expect((await kit.call<Problem>('GET', '/api/shell', undefined, { host: 'evil.example' })).body.code).toBe('bad-origin');
+    expect((await kit.call<Problem>('GET', '/api/shell', undefined, { host: 'evil.example' })).body.code).toBe(
+      'bad-origin',
+    );
     const pot = await duePot();
-    expect((await kit.call<Problem>('PUT', `/api/round/acts/${testId()}`, fill(pot), { origin: 'http://evil.example' })).status).toBe(403);
+    expect(
+      (await kit.call<Problem>('PUT', `/api/round/acts/${testId()}`, fill(pot), { origin: 'http://evil.example' }))
+        .status,
+    ).toBe(403);
     expect((await kit.call('GET', '/api/shell', undefined, { origin: 'http://127.0.0.1:4180' })).status).toBe(200);
   });
   it('answers carry a content policy and never a stack trace', async () => {
@@ -414,7 +510,11 @@ describe('answers written as they are', () => {
     const { soak } = soaked;
     const statuses = [
       await act(fill(first!)),
-      await act({ kind: 'looked', potId: second!.id, look: { cues: { crust: 'some' }, note: '', growths: null, leafMm: null } }),
+      await act({
+        kind: 'looked',
+        potId: second!.id,
+        look: { cues: { crust: 'some' }, note: '', growths: null, leafMm: null },
+      }),
       await act({
         kind: 'supplement',
         potId: soaked.id,

@@ -6,7 +6,11 @@ export class AppError extends Error {
   readonly errors: FieldProblem[];
   readonly existing: Problem['existing'];
 
-  constructor(code: ErrorCode, detail: string, options: { errors?: FieldProblem[]; existing?: Problem['existing'] } = {}) {
+  constructor(
+    code: ErrorCode,
+    detail: string,
+    options: { errors?: FieldProblem[]; existing?: Problem['existing'] } = {},
+  ) {
     super(detail);
     this.name = 'AppError';
     this.code = code;

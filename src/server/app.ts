@@ -7,7 +7,12 @@ import swaggerUi from '@fastify/swagger-ui';
 import Fastify, { type FastifyInstance, type RouteOptions } from 'fastify';
 import type { FastifySerializerCompiler } from 'fastify/types/schema.js';
 import type { z } from 'zod';
-import { hasZodFastifySchemaValidationErrors, jsonSchemaTransform, validatorCompiler, type ZodTypeProvider } from 'fastify-type-provider-zod';
+import {
+  hasZodFastifySchemaValidationErrors,
+  jsonSchemaTransform,
+  validatorCompiler,
+  type ZodTypeProvider,
+} from 'fastify-type-provider-zod';
 import { existsSync } from 'node:fs';
 import { noteWhatIsAsked } from './act-once.ts';
 import type { AppContext } from './app-context.ts';
@@ -41,7 +46,11 @@ export type AppOptions = {
 
 /** Builds the server without listening, so that tests can inject requests. */
 export async function buildApp({ context, webFolder, logger = false, onRoute }: AppOptions): Promise<FastifyInstance> {
-  const app = Fastify({ logger, bodyLimit: 256 * 1024, forceCloseConnections: true }).withTypeProvider<ZodTypeProvider>();
+  const app = Fastify({
+    logger,
+    bodyLimit: 256 * 1024,
+    forceCloseConnections: true,
+  }).withTypeProvider<ZodTypeProvider>();
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(answersBySchema);
   app.setErrorHandler((error, request, reply) => {
@@ -77,7 +86,8 @@ export async function buildApp({ context, webFolder, logger = false, onRoute }: 
     max: Number(process.env['FRUGAL_SIP_REQUESTS'] ?? MOST_REQUESTS),
     timeWindow: '1 minute',
     // Counted by who asks: what is refused above is not counted at all, and strangers on the network use up nobody's share but their address's own.
-    keyGenerator: (request) => (context.lan.cameByNetwork(request.raw) ? (context.lan.deviceOf(request) ?? `at ${request.ip}`) : 'this machine'),
+    keyGenerator: (request) =>
+      context.lan.cameByNetwork(request.raw) ? (context.lan.deviceOf(request) ?? `at ${request.ip}`) : 'this machine',
     allowList: (request) => isOpen(request) && request.routeOptions.config?.open !== 'entry',
     errorResponseBuilder: () => new AppError('too-many-requests', 'Wait a moment and try again; nothing was lost.'),
   });
@@ -97,7 +107,10 @@ export async function buildApp({ context, webFolder, logger = false, onRoute }: 
     if (pages) route.config = { ...route.config, open: 'page' };
     onRoute?.(route);
   });
-  await app.register(swagger, { openapi: { info: { title: 'Frugal Sip', version: context.version } }, transform: jsonSchemaTransform });
+  await app.register(swagger, {
+    openapi: { info: { title: 'Frugal Sip', version: context.version } },
+    transform: jsonSchemaTransform,
+  });
   await app.register(swaggerUi, { routePrefix: '/api/docs' });
   for (const plugin of [
     shellPlugin,
@@ -126,8 +139,12 @@ export async function buildApp({ context, webFolder, logger = false, onRoute }: 
     });
   }
   app.setNotFoundHandler((request, reply) => {
-    const page = request.method === 'GET' && (request.headers.accept ?? '').includes('text/html') && !/\.\w+$/.test(request.url.split('?')[0] ?? '');
-    if (webFolder && page && !request.url.startsWith('/api/')) return reply.header('cache-control', 'no-cache').sendFile('index.html');
+    const page =
+      request.method === 'GET' &&
+      (request.headers.accept ?? '').includes('text/html') &&
+      !/\.\w+$/.test(request.url.split('?')[0] ?? '');
+    if (webFolder && page && !request.url.startsWith('/api/'))
+      return reply.header('cache-control', 'no-cache').sendFile('index.html');
     const problem = new AppError('not-found', 'There is nothing at this address.').toProblem();
     return reply.status(404).type('application/problem+json').send(JSON.stringify(problem));
   });
@@ -154,7 +171,8 @@ function toAppError(error: unknown, log: { error(error: unknown): void }): AppEr
     return new AppError('invalid-request', errors[0]?.message ?? 'Something typed does not fit.', { errors });
   }
   const status = (error as { statusCode?: number }).statusCode;
-  if (status === 413) return new AppError('invalid-request', 'That is more than can be taken at once. Make it smaller.');
+  if (status === 413)
+    return new AppError('invalid-request', 'That is more than can be taken at once. Make it smaller.');
   if (status === 400 || status === 415) return new AppError('invalid-request', 'The request could not be read.');
   const storage = storageProblem(error);
   if (storage) return storage;
@@ -167,7 +185,10 @@ function toAppError(error: unknown, log: { error(error: unknown): void }): AppEr
 function storageProblem(error: unknown): AppError | undefined {
   const name = codeOf(error);
   if (isLocked(error))
-    return new AppError('locked', 'Another program holds the collection, so nothing was logged. Close it; what you did is kept on your device and sent again.');
+    return new AppError(
+      'locked',
+      'Another program holds the collection, so nothing was logged. Close it; what you did is kept on your device and sent again.',
+    );
   // A number that was a thing's once, or never: a foreign key tells of it where no field did.
   if (name === 'SQLITE_CONSTRAINT_FOREIGNKEY')
     return new AppError(
@@ -175,15 +196,27 @@ function storageProblem(error: unknown): AppError | undefined {
       'Something that was chosen is not in this collection, or not any more. Reload the page and choose again; nothing was logged.',
     );
   if (name === 'SQLITE_MISMATCH')
-    return new AppError('invalid-request', 'Something typed holds a sign that is no letter (a NUL). Take it out and try again; nothing was logged.');
+    return new AppError(
+      'invalid-request',
+      'Something typed holds a sign that is no letter (a NUL). Take it out and try again; nothing was logged.',
+    );
   if (isDamage(error))
-    return new AppError('damaged', 'The collection’s file is damaged. Put a backup back: Book, Backups. What you did is kept on your device.');
+    return new AppError(
+      'damaged',
+      'The collection’s file is damaged. Put a backup back: Book, Backups. What you did is kept on your device.',
+    );
   // A look that was under way while a backup took the collection's place.
   if (/database is not open|has been finalized|not established|NotConnected/.test(String(error)))
     return new AppError('busy', 'A backup is being put in place. Wait a moment and try again; nothing was lost.');
   if (name === 'SQLITE_FULL' || name === 'ENOSPC' || name === 'EDQUOT')
-    return new AppError('disk-full', 'The disk is full, so nothing was logged. Free some space; what you did is kept on your device and sent again.');
+    return new AppError(
+      'disk-full',
+      'The disk is full, so nothing was logged. Free some space; what you did is kept on your device and sent again.',
+    );
   if (isStorage(error))
-    return new AppError('cannot-write', 'The data folder cannot be written, so nothing was logged. Check the folder; what you did is kept on your device.');
+    return new AppError(
+      'cannot-write',
+      'The data folder cannot be written, so nothing was logged. Check the folder; what you did is kept on your device.',
+    );
   return undefined;
 }

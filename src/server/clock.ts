@@ -21,14 +21,20 @@ export function createClock(startAt?: string): MovableClock {
   };
   if (!startAt) return { now: () => new Date(Date.now() + ahead), advance };
   const start = new Date(startAt);
-  if (Number.isNaN(start.getTime())) throw new Error(`FRUGAL_SIP_NOW is not an instant: ${startAt}. Write it as 2026-11-25T09:00:00Z.`);
+  if (Number.isNaN(start.getTime()))
+    throw new Error(`FRUGAL_SIP_NOW is not an instant: ${startAt}. Write it as 2026-11-25T09:00:00Z.`);
   const began = process.hrtime.bigint();
-  return { now: () => new Date(start.getTime() + ahead + Number((process.hrtime.bigint() - began) / 1_000_000n)), advance };
+  return {
+    now: () => new Date(start.getTime() + ahead + Number((process.hrtime.bigint() - began) / 1_000_000n)),
+    advance,
+  };
 }
 
 /** Nine in the morning of the day after, by the grower's zone. */
 export function nextMorning(now: Date, zone: string): Date {
-  return new Date(set(addDays(new TZDate(now.getTime(), zone), 1), { hours: 9, minutes: 0, seconds: 0, milliseconds: 0 }).getTime());
+  return new Date(
+    set(addDays(new TZDate(now.getTime(), zone), 1), { hours: 9, minutes: 0, seconds: 0, milliseconds: 0 }).getTime(),
+  );
 }
 
 /** Timers that wait `pace` times as long as asked: 1 is real, 0 is at once. */

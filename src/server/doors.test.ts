@@ -13,7 +13,10 @@ const DOOR = '127.0.0.2';
 const GUEST = '127.0.0.9';
 const routes: { method: string; url: string }[] = [];
 beforeAll(async () => {
-  kit = await serverKit(1, { onRoute: (route: RouteOptions) => [route.method].flat().forEach((method) => routes.push({ method, url: route.url })) });
+  kit = await serverKit(1, {
+    onRoute: (route: RouteOptions) =>
+      [route.method].flat().forEach((method) => routes.push({ method, url: route.url })),
+  });
   port = Number(new URL(await kit.app.listen({ host: '127.0.0.1', port: 0 })).port);
   await kit.lan.begin(kit.app, port);
   await kit.lan.open(PASSPHRASE);
@@ -31,7 +34,11 @@ const send = (method: string, path: string, headers: Record<string, string> = {}
         port,
         method,
         path,
-        headers: { host: `${DOOR}:${port}`, ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...headers },
+        headers: {
+          host: `${DOOR}:${port}`,
+          ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+          ...headers,
+        },
       },
       (response) => {
         let text = '';
@@ -40,7 +47,9 @@ const send = (method: string, path: string, headers: Record<string, string> = {}
           // A stream that opened has said enough.
           if (String(response.headers['content-type']).includes('event-stream')) response.destroy();
         });
-        response.on('close', () => resolve({ status: response.statusCode ?? 0, body: text, type: String(response.headers['content-type']) }));
+        response.on('close', () =>
+          resolve({ status: response.statusCode ?? 0, body: text, type: String(response.headers['content-type']) }),
+        );
       },
     );
     asked.on('error', reject);
@@ -107,8 +116,11 @@ describe('a stranger at the door', () => {
     expect(answer).not.toContain('"places"');
   });
   it('who guesses a hundred at once has had one try, and shuts out only himself', async () => {
-    const enter = (passphrase: string, headers = {}) => send('POST', '/api/shell/enter', headers, JSON.stringify({ passphrase }));
-    const tries = await Promise.all(Array.from({ length: 100 }, (_, i) => enter(i === 50 ? PASSPHRASE : `guess number ${i}`)));
+    const enter = (passphrase: string, headers = {}) =>
+      send('POST', '/api/shell/enter', headers, JSON.stringify({ passphrase }));
+    const tries = await Promise.all(
+      Array.from({ length: 100 }, (_, i) => enter(i === 50 ? PASSPHRASE : `guess number ${i}`)),
+    );
     expect(tries.filter((t) => t.status === 403)).toHaveLength(1);
     expect(tries.filter((t) => t.status === 429)).toHaveLength(99);
     for (let i = 0; i < 10; i++) await enter(`another guess ${i}`);
@@ -123,7 +135,8 @@ describe('a stranger at the door', () => {
 });
 
 describe('another page in the grower’s own browser', () => {
-  const here = (path: string, headers: Record<string, string>) => kit.app.inject({ url: path, headers: { host: '127.0.0.1:4180', ...headers } });
+  const here = (path: string, headers: Record<string, string>) =>
+    kit.app.inject({ url: path, headers: { host: '127.0.0.1:4180', ...headers } });
   it('is refused by what browsers say of it, and uses nothing of the grower’s share of requests', async () => {
     for (let i = 0; i < 1300; i++) {
       const { statusCode } = await here('/api/shell', { 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'no-cors' });
@@ -154,7 +167,13 @@ describe('a device let in', () => {
     expect(devices[0]).toMatchObject({ device: 'Phone', lastAddress: GUEST });
     const closed = new Promise<void>((resolve, reject) => {
       const listening = rawRequest(
-        { host: DOOR, localAddress: GUEST, port, path: '/api/shell/changes', headers: { ...headers, host: `${DOOR}:${port}` } },
+        {
+          host: DOOR,
+          localAddress: GUEST,
+          port,
+          path: '/api/shell/changes',
+          headers: { ...headers, host: `${DOOR}:${port}` },
+        },
         (response) => {
           expect(response.statusCode).toBe(200);
           response.on('close', resolve).on('error', () => resolve());
@@ -185,7 +204,8 @@ describe('a device let in', () => {
     expect((await send('GET', '/api/shell', often)).status).toBe(401);
   });
   it('is one of thirty at the most', async () => {
-    for (let i = 0; i < 40; i++) await kit.lan.enter({ key: new URL(kit.lan.pairing().url).hash.slice(1) }, DOOR, 'x'.repeat(500));
+    for (let i = 0; i < 40; i++)
+      await kit.lan.enter({ key: new URL(kit.lan.pairing().url).hash.slice(1) }, DOOR, 'x'.repeat(500));
     const { devices } = await kit.lan.view(true);
     expect(devices).toHaveLength(30);
     expect(devices[0]!.device).toHaveLength(40);

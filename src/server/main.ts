@@ -76,7 +76,10 @@ async function serveDemo(port: number): Promise<string> {
   }
   const fresh = !existsSync(file);
   const clock = createClock(process.env['FRUGAL_SIP_NOW']);
-  const database = await openDatabase(file, { now: () => clock.now(), beforeUpdate: (raw) => carryAccessOver(raw, accessFileOf(file)) });
+  const database = await openDatabase(file, {
+    now: () => clock.now(),
+    beforeUpdate: (raw) => carryAccessOver(raw, accessFileOf(file)),
+  });
   const today = () => localDateOf(clock.now(), DEMO_ZONE);
   const made = await database.read.query<unknown[]>(`SELECT 1 FROM setting WHERE key = 'demoDay'`);
   if (made.length === 0) {
@@ -146,18 +149,25 @@ async function stop(): Promise<void> {
 function portFrom(text: string | undefined): number {
   if (text === undefined) return 4180;
   const port = Number(text);
-  if (!(Number.isInteger(port) && port >= 0 && port <= 65535)) throw new Error(`PORT is "${text}"; give a number from 0 to 65535, such as PORT=4180.`);
+  if (!(Number.isInteger(port) && port >= 0 && port <= 65535))
+    throw new Error(`PORT is "${text}"; give a number from 0 to 65535, such as PORT=4180.`);
   return port;
 }
 
 function explain(error: unknown): string {
   const { code, message, driverError } = error as { code?: string; message?: string; driverError?: { code?: string } };
   const name = driverError?.code ?? code ?? '';
-  if (demo && error instanceof AppError && error.code === 'damaged') return 'The demo’s file is damaged. Make it anew: npm run demo -- --reset';
+  if (demo && error instanceof AppError && error.code === 'damaged')
+    return 'The demo’s file is damaged. Make it anew: npm run demo -- --reset';
   if (error instanceof AppError) return `Frugal Sip could not start: ${error.message}`;
-  if (name === 'EADDRINUSE') return 'That port is taken, perhaps by Frugal Sip itself in another window. Choose another: PORT=4181 npm start';
-  if (name === 'SQLITE_FULL' || name === 'ENOSPC') return 'The disk is full. Free some space, then start again; nothing was changed.';
-  if (/^SQLITE_(CANTOPEN|READONLY|IOERR)|^(EACCES|EROFS|EPERM|ENOTDIR|EEXIST)$/.test(name) || /unable to open database|readonly/.test(message ?? ''))
+  if (name === 'EADDRINUSE')
+    return 'That port is taken, perhaps by Frugal Sip itself in another window. Choose another: PORT=4181 npm start';
+  if (name === 'SQLITE_FULL' || name === 'ENOSPC')
+    return 'The disk is full. Free some space, then start again; nothing was changed.';
+  if (
+    /^SQLITE_(CANTOPEN|READONLY|IOERR)|^(EACCES|EROFS|EPERM|ENOTDIR|EEXIST)$/.test(name) ||
+    /unable to open database|readonly/.test(message ?? '')
+  )
     return `The data folder ${dataFolder} cannot be written. Choose another: FRUGAL_SIP_DATA=/some/folder npm start`;
   return `Frugal Sip could not start: ${message ?? String(error)}`;
 }

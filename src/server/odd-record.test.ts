@@ -19,8 +19,10 @@ const spoil = async (sql: string) => {
   // As the server does beside its start.
   await kit.database.checkLines();
 };
-const pot = async (code: string) => (await kit.rows<{ id: string }>('SELECT id FROM pot WHERE code = ?', [code]))[0]!.id;
-const codes = async () => (await kit.call<PotsView>('GET', '/api/pots')).body.places.flatMap((p) => p.pots.map((x) => x.code));
+const pot = async (code: string) =>
+  (await kit.rows<{ id: string }>('SELECT id FROM pot WHERE code = ?', [code]))[0]!.id;
+const codes = async () =>
+  (await kit.call<PotsView>('GET', '/api/pots')).body.places.flatMap((p) => p.pots.map((x) => x.code));
 const onRound = async () => (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((p) => p.pots);
 
 describe('a record that cannot be understood', () => {

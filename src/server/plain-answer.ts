@@ -18,13 +18,16 @@ function written(value: unknown, depth: number): string {
     return JSON.stringify(value);
   }
   if (depth >= THINGS_LIE) return textOf(value);
-  if (Array.isArray(value)) return `[${value.map((one: unknown) => (one === undefined ? 'null' : written(one, depth + 1))).join(',')}]`;
+  if (Array.isArray(value))
+    return `[${value.map((one: unknown) => (one === undefined ? 'null' : written(one, depth + 1))).join(',')}]`;
   const fields = Object.entries(value).filter(([, one]) => one !== undefined);
   return `{${fields.map(([key, one]) => `${JSON.stringify(key)}:${written(one, depth + 1)}`).join(',')}}`;
 }
 
 /** A list whose things are kept one by one. */
-export const plainList = { serializerCompiler: () => (answer: unknown) => `[${(answer as readonly object[]).map(textOf).join(',')}]` };
+export const plainList = {
+  serializerCompiler: () => (answer: unknown) => `[${(answer as readonly object[]).map(textOf).join(',')}]`,
+};
 
 /** A thing written down, once. */
 export const textOf = memo((thing: object): string => {

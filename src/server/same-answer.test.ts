@@ -56,11 +56,18 @@ const MOST_DEEP = 5;
 function fieldsThatDiffer(a: unknown, b: unknown, path: string, deep: number): string[] {
   if (isDeepStrictEqual(a, b)) return [];
   const [mine, theirs] = [fieldsOf(a), fieldsOf(b)];
-  if (!mine || !theirs || deep === MOST_DEEP) return [`${path}: ${JSON.stringify(a)?.slice(0, 200)} for ${JSON.stringify(b)?.slice(0, 200)}`];
-  return [...new Set([...mine.keys(), ...theirs.keys()])].flatMap((key) => fieldsThatDiffer(mine.get(key), theirs.get(key), `${path}.${key}`, deep + 1));
+  if (!mine || !theirs || deep === MOST_DEEP)
+    return [`${path}: ${JSON.stringify(a)?.slice(0, 200)} for ${JSON.stringify(b)?.slice(0, 200)}`];
+  return [...new Set([...mine.keys(), ...theirs.keys()])].flatMap((key) =>
+    fieldsThatDiffer(mine.get(key), theirs.get(key), `${path}.${key}`, deep + 1),
+  );
 }
 const fieldsOf = (value: unknown): Map<string, unknown> | undefined =>
-  value instanceof Map ? (value as Map<string, unknown>) : value !== null && typeof value === 'object' ? new Map(Object.entries(value)) : undefined;
+  value instanceof Map
+    ? (value as Map<string, unknown>)
+    : value !== null && typeof value === 'object'
+      ? new Map(Object.entries(value))
+      : undefined;
 
 /** A commit's number, and how far it has come in reckoning, are the server's own. */
 const shown = ({ status, body }: { status: number; body: unknown }) => ({
@@ -83,7 +90,11 @@ async function answersThatDiffer(fresh: Kit): Promise<string[]> {
 async function requireSame(after: string): Promise<void> {
   const fresh = await newlyStarted(kit);
   try {
-    expect({ after, parts: partsThatDiffer(fresh), answers: await answersThatDiffer(fresh) }).toEqual({ after, parts: [], answers: [] });
+    expect({ after, parts: partsThatDiffer(fresh), answers: await answersThatDiffer(fresh) }).toEqual({
+      after,
+      parts: [],
+      answers: [],
+    });
   } finally {
     await fresh.close();
   }
@@ -109,7 +120,8 @@ describe('a commit in the middle of an answer', () => {
       });
     };
     const act = async () => {
-      for (const name of ['filled', 'readWater', 'countWater']) expect(await carryOut(name, [(turn += 1), 0, 2, 1, turn, 3])).toBe(true);
+      for (const name of ['filled', 'readWater', 'countWater'])
+        expect(await carryOut(name, [(turn += 1), 0, 2, 1, turn, 3])).toBe(true);
     };
     let turn = 0;
     const at = kit.clock.at.getTime() + 3_600_000;
@@ -138,7 +150,9 @@ describe('a commit in the middle of an answer', () => {
 describe('a server says what one newly started on a copy says', () => {
   it('after each kind of act', async () => {
     // Two batches on their way first, so that each step finds one.
-    const first = 'startBatch base portion leave ph correction pour startBatch base portion reading thin abandon'.split(' ');
+    const first = 'startBatch base portion leave ph correction pour startBatch base portion reading thin abandon'.split(
+      ' ',
+    );
     for (const name of [...first, ...names.filter((n) => !first.includes(n))]) {
       let done = false;
       for (const picks of WAYS) done ||= await carryOut(name, picks);

@@ -22,7 +22,11 @@ describe('a number used twice', () => {
     const pot = await idOf(`SELECT id FROM pot WHERE code = 'R-02'`);
     const still = await idOf(`SELECT id FROM water WHERE kind = 'still'`);
     const dropper = await idOf(`SELECT id FROM tool WHERE kind = 'dropper'`);
-    const look = (note: string) => ({ kind: 'looked', potId: pot, look: { cues: {}, note, growths: null, leafMm: null } });
+    const look = (note: string) => ({
+      kind: 'looked',
+      potId: pot,
+      look: { cues: {}, note, growths: null, leafMm: null },
+    });
     const plan = (words: string) => ({
       kind: 'plan',
       planId: testId(),
@@ -32,15 +36,31 @@ describe('a number used twice', () => {
       onDate: '2026-12-01',
       origin: 'grower',
     });
-    const settings = (collection: string) => ({ collection, zone: 'Europe/London', units: 'metric', workingDays: [1, 2], latitude: 54 });
-    const events = await kit.rows<{ id: string }>(`SELECT id FROM care_event WHERE kind = 'potFilled' AND voidedBy IS NULL ORDER BY seq DESC LIMIT 2`);
+    const settings = (collection: string) => ({
+      collection,
+      zone: 'Europe/London',
+      units: 'metric',
+      workingDays: [1, 2],
+      latitude: 54,
+    });
+    const events = await kit.rows<{ id: string }>(
+      `SELECT id FROM care_event WHERE kind = 'potFilled' AND voidedBy IS NULL ORDER BY seq DESC LIMIT 2`,
+    );
     return [
       ['/api/round/acts/', look('one'), look('two')],
       ['/api/shell/plans/acts/', plan('one'), plan('two')],
       ['/api/shell/settings/', settings('one'), settings('two')],
-      ['/api/shelf/acts/', { kind: 'countWater', waterId: still, litres: 3 }, { kind: 'countWater', waterId: still, litres: 4 }],
+      [
+        '/api/shelf/acts/',
+        { kind: 'countWater', waterId: still, litres: 3 },
+        { kind: 'countWater', waterId: still, litres: 4 },
+      ],
       [`/api/shelf/droppers/${dropper}/counts/`, { dropsPerMl: 18 }, { dropsPerMl: 19 }],
-      ['/api/pots/acts/', { kind: 'retire', potIds: [pot], became: 'lost' }, { kind: 'retire', potIds: [pot], became: 'given' }],
+      [
+        '/api/pots/acts/',
+        { kind: 'retire', potIds: [pot], became: 'lost' },
+        { kind: 'retire', potIds: [pot], became: 'given' },
+      ],
       ['/api/book/undos/', { targetId: events[0]!.id }, { targetId: events[1]!.id }],
     ];
   };
@@ -72,7 +92,9 @@ describe('a number used twice', () => {
     const id = testId();
     const still = await idOf(`SELECT id FROM water WHERE kind = 'still'`);
     expect((await put(`/api/shelf/acts/${id}`, { kind: 'countWater', waterId: still, litres: 3 })).status).toBe(200);
-    expect((await put(`/api/shelf/acts/${id}`, { litres: 3, waterId: still, kind: 'countWater' })).body.repeated).toBe(true);
+    expect((await put(`/api/shelf/acts/${id}`, { litres: 3, waterId: still, kind: 'countWater' })).body.repeated).toBe(
+      true,
+    );
   });
 });
 
@@ -81,7 +103,11 @@ describe('two devices at one batch', () => {
     const batchId = await openBatch();
     const base = (value: number) => ({ kind: 'base', reading: { kind: 'value', value }, confirmedOdd: true });
     const step = (after: string, body: object, id = testId()) =>
-      kit.call<Problem & Omit<BatchView, 'status'>>('PUT', `/api/bench/batches/${batchId}/steps/${id}?after=${after}`, body);
+      kit.call<Problem & Omit<BatchView, 'status'>>(
+        'PUT',
+        `/api/bench/batches/${batchId}/steps/${id}?after=${after}`,
+        body,
+      );
     const first = await step('start', base(9));
     expect(first.status).toBe(200);
     const second = await step('start', base(11));
@@ -90,7 +116,9 @@ describe('two devices at one batch', () => {
       code: 'changed-since',
       detail: expect.stringMatching(/another device did this: .*9 ppm.*Keep yours as well/) as unknown,
     });
-    expect(await kit.rows(`SELECT 1 FROM care_event WHERE kind = 'batchBase' AND batchId = ?`, [batchId])).toHaveLength(1);
+    expect(await kit.rows(`SELECT 1 FROM care_event WHERE kind = 'batchBase' AND batchId = ?`, [batchId])).toHaveLength(
+      1,
+    );
     expect((await step(second.body.existing!.eventId, base(11))).status).toBe(200);
     // Taken back on the one, the other hears of that as well.
     const { lastEventId } = (await kit.call<BatchView>('GET', `/api/bench/batches/${batchId}`)).body;
@@ -101,14 +129,22 @@ describe('two devices at one batch', () => {
     const batchId = await openBatch();
     const [a, b] = [testId(), testId()];
     const step = (after: string, id: string, value: number) =>
-      kit.call('PUT', `/api/bench/batches/${batchId}/steps/${id}?after=${after}`, { kind: 'base', reading: { kind: 'value', value }, confirmedOdd: true });
+      kit.call('PUT', `/api/bench/batches/${batchId}/steps/${id}?after=${after}`, {
+        kind: 'base',
+        reading: { kind: 'value', value },
+        confirmedOdd: true,
+      });
     expect((await step('start', a, 9)).status).toBe(200);
     expect((await step(a, b, 10)).status).toBe(200);
     expect((await step(a, b, 10)).status).toBe(200);
   });
   async function openBatch(): Promise<string> {
-    const [batch] = await kit.rows<Record<string, string>>(`SELECT * FROM batch WHERE phMeterId IS NOT NULL ORDER BY startedAt DESC LIMIT 1`);
-    const [part] = await kit.rows<{ bottleId: string }>('SELECT bottleId FROM batch_part WHERE batchId = ?', [batch!['id']]);
+    const [batch] = await kit.rows<Record<string, string>>(
+      `SELECT * FROM batch WHERE phMeterId IS NOT NULL ORDER BY startedAt DESC LIMIT 1`,
+    );
+    const [part] = await kit.rows<{ bottleId: string }>('SELECT bottleId FROM batch_part WHERE batchId = ?', [
+      batch!['id'],
+    ]);
     const id = testId();
     const made = await kit.call<Problem>('PUT', `/api/bench/batches/${id}`, {
       mixKey: null,
@@ -130,8 +166,19 @@ describe('two devices at one batch', () => {
 
 describe('a thing that is not there', () => {
   it('is said at its field, or in a sentence, never as a fault of ours', async () => {
-    const values = { name: 'Rain as it is', use: 'water', parts: [], waterId: testId(), phLow: 5, phHigh: 6, holdMinutes: null, note: '' };
-    expect((await put(`/api/bench/recipes/acts/${testId()}`, { kind: 'put', id: testId(), values })).body).toMatchObject({
+    const values = {
+      name: 'Rain as it is',
+      use: 'water',
+      parts: [],
+      waterId: testId(),
+      phLow: 5,
+      phHigh: 6,
+      holdMinutes: null,
+      note: '',
+    };
+    expect(
+      (await put(`/api/bench/recipes/acts/${testId()}`, { kind: 'put', id: testId(), values })).body,
+    ).toMatchObject({
       status: 400,
       errors: [{ path: 'waterId' }],
     });
@@ -145,7 +192,9 @@ describe('a thing that is not there', () => {
 
 describe('what cannot be in a pot', () => {
   const fill = async (code: string, more: object) => {
-    const pot = (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((p) => p.pots).find((p) => p.code === code)!;
+    const pot = (await kit.call<RoundView>('GET', '/api/round')).body.places
+      .flatMap((p) => p.pots)
+      .find((p) => p.code === code)!;
     const tap = await idOf(`SELECT id FROM water WHERE kind = 'tap'`);
     return put(`/api/round/acts/${testId()}`, {
       kind: 'filled',
@@ -161,7 +210,9 @@ describe('what cannot be in a pot', () => {
       ...more,
     });
   };
-  const left = (leftMl: number) => ({ oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl } });
+  const left = (leftMl: number) => ({
+    oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl },
+  });
   it('is said at its field: what was poured, what was left, what goes in for a hold or a soak', async () => {
     expect((await fill('R-01', { pouredMl: 19_000 })).body.errors).toEqual([
       { path: 'pouredMl', message: expect.stringMatching(/R-01 holds .* Check the figure/) as unknown },
@@ -190,7 +241,9 @@ describe('what cannot be in a pot', () => {
     expect((await fill('R-01', { flushMl: 50_000, confirmedOdd: true })).status).toBe(200);
   });
   it('a correction is held to the same', async () => {
-    const [event] = await kit.rows<{ id: string; payload: string }>(`SELECT id, payload FROM care_event WHERE kind = 'potFilled' AND voidedBy IS NULL LIMIT 1`);
+    const [event] = await kit.rows<{ id: string; payload: string }>(
+      `SELECT id, payload FROM care_event WHERE kind = 'potFilled' AND voidedBy IS NULL LIMIT 1`,
+    );
     const corrected = await put(`/api/book/corrections/${testId()}`, {
       targetId: event!.id,
       payload: { ...(JSON.parse(event!.payload) as object), pouredMl: 19_500 },
@@ -227,9 +280,18 @@ describe('what cannot be in a pot', () => {
 
 describe('a sign that is no letter', () => {
   it('is refused with words, and nothing of it is kept', async () => {
-    const settings = { collection: 'cut\u0000here', zone: 'Europe/London', units: 'metric', workingDays: [1, 2], latitude: 54 };
+    const settings = {
+      collection: 'cut\u0000here',
+      zone: 'Europe/London',
+      units: 'metric',
+      workingDays: [1, 2],
+      latitude: 54,
+    };
     const answer = await put(`/api/shell/settings/${testId()}`, settings);
-    expect(answer).toMatchObject({ status: 400, body: { code: 'invalid-request', detail: expect.stringContaining('no letter') } });
+    expect(answer).toMatchObject({
+      status: 400,
+      body: { code: 'invalid-request', detail: expect.stringContaining('no letter') },
+    });
     expect(await kit.rows(`SELECT value FROM setting WHERE value LIKE 'cut%'`)).toEqual([]);
   });
 });

@@ -41,17 +41,28 @@ export const isOpen = (request: FastifyRequest) => request.is404 || request.rout
 export function guardHostAndOrigin(app: FastifyInstance, gate?: Gate): void {
   app.addHook('onRequest', async (request, reply) => {
     // A whole address in the request line names a host of its own, past the one that is looked at here.
-    if (!request.raw.url?.startsWith('/')) throw new AppError('bad-origin', 'The request was not understood and not carried out.');
+    if (!request.raw.url?.startsWith('/'))
+      throw new AppError('bad-origin', 'The request was not understood and not carried out.');
     const host = request.headers.host ?? '';
     const network = gate?.cameByNetwork(request.raw) ?? false;
     if (network ? !gate!.hosts().has(host) : !isLoopback(host))
-      throw new AppError('bad-origin', 'This server answers only under its own address. Open it as it was printed when it started.');
+      throw new AppError(
+        'bad-origin',
+        'This server answers only under its own address. Open it as it was printed when it started.',
+      );
     const origin = request.headers.origin;
-    if ((origin !== undefined && origin !== (network ? gate!.originOf(request.raw) : `http://${host}`)) || isForeign(request))
+    if (
+      (origin !== undefined && origin !== (network ? gate!.originOf(request.raw) : `http://${host}`)) ||
+      isForeign(request)
+    )
       throw new AppError('bad-origin', 'The request came from another page and was not carried out.');
     if (!network || isOpen(request)) return;
     const entered = gate!.letIn(request);
-    if (!entered) throw new AppError('not-let-in', 'This device has not been let in yet. Type the passphrase, or read the code shown on the computer.');
+    if (!entered)
+      throw new AppError(
+        'not-let-in',
+        'This device has not been let in yet. Type the passphrase, or read the code shown on the computer.',
+      );
     if (entered.renewed) setEntryCookie(reply, entered.renewed);
   });
 }

@@ -57,12 +57,20 @@ export function tell(line: NamedLine, meters: Meters, { zone, units }: { zone: s
   if (!act) throw new Error(`${line.kind} is no kind of act`);
   const scale = growersScale(meters);
   const { payload } = event;
-  const named: Named = { ...line, undone: event.kind === 'undone' ? (actNamed(event.payload.targetKind)?.undone ?? null) : null };
+  const named: Named = {
+    ...line,
+    undone: event.kind === 'undone' ? (actNamed(event.payload.targetKind)?.undone ?? null) : null,
+  };
   const pens = pensOf(payload, line);
-  const ppmScale = (pens.ppmMeterId === line.batchPpmMeterId ? line.meterScale : meters.get(pens.ppmMeterId ?? '')?.scale) ?? 0.5;
+  const ppmScale =
+    (pens.ppmMeterId === line.batchPpmMeterId ? line.meterScale : meters.get(pens.ppmMeterId ?? '')?.scale) ?? 0.5;
   const { ppm, ph } = act.figures?.(payload) ?? {};
   const shown = act.shows?.(named);
-  const readsPpm = shown ? (shown.ecUsCm === null ? null : ppmFromEc(shown.ecUsCm, scale)) : onScale(ppm, ppmScale, scale);
+  const readsPpm = shown
+    ? shown.ecUsCm === null
+      ? null
+      : ppmFromEc(shown.ecUsCm, scale)
+    : onScale(ppm, ppmScale, scale);
   const off = (id: string | null) => id !== null && isTainted(meters.get(id), line.at);
   return {
     event,
@@ -85,17 +93,29 @@ function onScale(reading: Reading | null | undefined, from: number, to: number):
 }
 
 /** The pens an act names; one that names none was read by its batch's. */
-function pensOf(payload: object, batch: Pick<NamedLine, 'batchPpmMeterId' | 'batchPhMeterId'>): { ppmMeterId: string | null; phMeterId: string | null } {
-  if (!('ppmMeterId' in payload || 'phMeterId' in payload)) return { ppmMeterId: batch.batchPpmMeterId, phMeterId: batch.batchPhMeterId };
+function pensOf(
+  payload: object,
+  batch: Pick<NamedLine, 'batchPpmMeterId' | 'batchPhMeterId'>,
+): { ppmMeterId: string | null; phMeterId: string | null } {
+  if (!('ppmMeterId' in payload || 'phMeterId' in payload))
+    return { ppmMeterId: batch.batchPpmMeterId, phMeterId: batch.batchPhMeterId };
   const { ppmMeterId = null, phMeterId = null } = payload as { ppmMeterId?: string | null; phMeterId?: string | null };
   return { ppmMeterId, phMeterId };
 }
 
 /** An act in the words of the Book, such as "Base read (9 ppm), 09:31"; undefined when there is none. */
-export async function wordsOfAct(manager: EntityManager, eventId: string, settings: { zone: string; units: VolumeUnits }): Promise<string | undefined> {
-  const [line] = await manager.query<NamedLine[]>(`SELECT ${NAMED_FIELDS} FROM ${NAMED_FROM} WHERE e.id = ?`, [eventId]);
+export async function wordsOfAct(
+  manager: EntityManager,
+  eventId: string,
+  settings: { zone: string; units: VolumeUnits },
+): Promise<string | undefined> {
+  const [line] = await manager.query<NamedLine[]>(`SELECT ${NAMED_FIELDS} FROM ${NAMED_FROM} WHERE e.id = ?`, [
+    eventId,
+  ]);
   if (!line) return undefined;
   const { what, readsPpm, ph, time } = tell(line, metersOf(manager), settings);
-  const figures = [readsPpm === null ? '' : `${Math.round(readsPpm)} ppm`, ph === null ? '' : `pH ${ph}`].filter(Boolean).join(', ');
+  const figures = [readsPpm === null ? '' : `${Math.round(readsPpm)} ppm`, ph === null ? '' : `pH ${ph}`]
+    .filter(Boolean)
+    .join(', ');
   return `${what}${figures ? ` (${figures})` : ''}, ${time}`;
 }

@@ -57,7 +57,15 @@ async function pouredBatch(): Promise<string> {
 
 type Command = { kind: 'fill' | 'skip' | 'undo' | 'again' | 'correct'; pot: number; pick: number };
 const command = fc.record({
-  kind: fc.constantFrom('fill' as const, 'skip' as const, 'undo' as const, 'undo' as const, 'again' as const, 'correct' as const, 'correct' as const),
+  kind: fc.constantFrom(
+    'fill' as const,
+    'skip' as const,
+    'undo' as const,
+    'undo' as const,
+    'again' as const,
+    'correct' as const,
+    'correct' as const,
+  ),
   pot: fc.nat({ max: 2 }),
   pick: fc.nat({ max: 30 }),
 });
@@ -104,14 +112,28 @@ describe('acts, corrections, undos and redos in any order', () => {
               id,
             );
           } else if (kind === 'skip') {
-            await put(`/api/round/acts/${id}`, { kind: 'skipped', potId: target.id, dueOn, reason: 'model', lookAgainOn: plusDays(TODAY, 1 + (pick % 5)) }, id);
+            await put(
+              `/api/round/acts/${id}`,
+              {
+                kind: 'skipped',
+                potId: target.id,
+                dueOn,
+                reason: 'model',
+                lookAgainOn: plusDays(TODAY, 1 + (pick % 5)),
+              },
+              id,
+            );
           } else if (kind === 'undo' && sent.length > 0) {
             await put(`/api/book/undos/${id}`, { targetId: sent[pick % sent.length]!.id }, id);
           } else if (kind === 'correct' && sent.length > 0) {
             const of = sent[pick % sent.length]!.id;
             const act = await kit.call<{ kind: string; payload: object }>('GET', `/api/book/acts/${of}`);
             if (act.status === 200 && act.body.kind === 'potFilled')
-              await put(`/api/book/corrections/${id}`, { targetId: of, payload: { ...act.body.payload, pouredMl: 40 + pick } }, id);
+              await put(
+                `/api/book/corrections/${id}`,
+                { targetId: of, payload: { ...act.body.payload, pouredMl: 40 + pick } },
+                id,
+              );
           } else if (kind === 'again' && sent.length > 0) {
             // The same request twice is the same act once.
             const old = sent[pick % sent.length]!;
@@ -122,7 +144,8 @@ describe('acts, corrections, undos and redos in any order', () => {
         }
         await agree();
         // Tidy up for the next run, through the front door: newest first, until nothing of the model is live.
-        for (const { id } of [...sent].reverse()) await kit.call('PUT', `/api/book/undos/${testId()}`, { targetId: id });
+        for (const { id } of [...sent].reverse())
+          await kit.call('PUT', `/api/book/undos/${testId()}`, { targetId: id });
         const live = await kit.rows<{ id: string }>(
           `SELECT id FROM care_event WHERE localDate = ? AND kind IN ('potFilled', 'potSkipped') AND voidedBy IS NULL`,
           [TODAY],
@@ -136,7 +159,11 @@ describe('acts, corrections, undos and redos in any order', () => {
 });
 
 async function agree(): Promise<void> {
-  expect(await kit.rows('SELECT dueKey FROM care_event WHERE dueKey IS NOT NULL AND voidedBy IS NULL GROUP BY dueKey HAVING count(*) > 1')).toEqual([]);
+  expect(
+    await kit.rows(
+      'SELECT dueKey FROM care_event WHERE dueKey IS NOT NULL AND voidedBy IS NULL GROUP BY dueKey HAVING count(*) > 1',
+    ),
+  ).toEqual([]);
   // An act is void exactly when the undo that names it is live, or when the act that puts it right stands or was put right itself.
   expect(
     await kit.rows(
@@ -154,17 +181,25 @@ async function agree(): Promise<void> {
     const lastFill = live.findLastIndex((e) => e.kind === 'potFilled');
     const skip = live.slice(lastFill + 1).findLast((e) => e.kind === 'potSkipped');
     const everyDays = await intervalOf(pot.id);
-    const expected = skip ? (JSON.parse(skip.payload) as { lookAgainOn: string }).lookAgainOn : plusDays(live[lastFill]!.localDate, everyDays);
+    const expected = skip
+      ? (JSON.parse(skip.payload) as { lookAgainOn: string }).lookAgainOn
+      : plusDays(live[lastFill]!.localDate, everyDays);
     expect(shown.find((p) => p.id === pot.id)!.due.dueOn).toBe(expected);
   }
   const [drawn] = await kit.rows<{ ml: number | null }>(
     `SELECT sum(json_extract(payload, '$.pouredMl')) AS ml FROM care_event WHERE batchId = ? AND kind = 'potFilled' AND voidedBy IS NULL`,
     [batchId],
   );
-  expect((await kit.call<BatchView>('GET', `/api/bench/batches/${batchId}`)).body.leftMl).toBeCloseTo(8000 - (drawn!.ml ?? 0), 6);
+  expect((await kit.call<BatchView>('GET', `/api/bench/batches/${batchId}`)).body.leftMl).toBeCloseTo(
+    8000 - (drawn!.ml ?? 0),
+    6,
+  );
 }
 
 async function intervalOf(potId: string): Promise<number> {
-  const [row] = await kit.rows<{ params: string }>('SELECT r.params FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId WHERE pr.potId = ?', [potId]);
+  const [row] = await kit.rows<{ params: string }>(
+    'SELECT r.params FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId WHERE pr.potId = ?',
+    [potId],
+  );
   return (JSON.parse(row!.params) as { feeds: { days: number }[] }).feeds[0]!.days;
 }

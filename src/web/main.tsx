@@ -12,7 +12,10 @@ import { router } from './shell/routes.tsx';
 import { shellQuery } from './shell/use-shell.ts';
 
 const client = new QueryClient({
-  defaultOptions: { queries: { retry: false, staleTime: 5_000, refetchOnWindowFocus: true, networkMode: 'always' }, mutations: { networkMode: 'always' } },
+  defaultOptions: {
+    queries: { retry: false, staleTime: 5_000, refetchOnWindowFocus: true, networkMode: 'always' },
+    mutations: { networkMode: 'always' },
+  },
 });
 
 // The first screen's figures are asked for before anything is drawn, and together.

@@ -1,4 +1,9 @@
-import { cleanupOutdatedCaches, createHandlerBoundToURL, precacheAndRoute, type PrecacheEntry } from 'workbox-precaching';
+import {
+  cleanupOutdatedCaches,
+  createHandlerBoundToURL,
+  precacheAndRoute,
+  type PrecacheEntry,
+} from 'workbox-precaching';
 import { NavigationRoute, registerRoute } from 'workbox-routing';
 import { NetworkFirst } from 'workbox-strategies';
 
@@ -31,7 +36,8 @@ registerRoute(
       {
         cacheWillUpdate: ({ response }) => Promise.resolve(response.status === 200 ? response : null),
         // The page says since when it knows what it shows.
-        cachedResponseWillBeUsed: ({ cachedResponse }) => Promise.resolve(cachedResponse ? asLastKnown(cachedResponse) : undefined),
+        cachedResponseWillBeUsed: ({ cachedResponse }) =>
+          Promise.resolve(cachedResponse ? asLastKnown(cachedResponse) : undefined),
       },
     ],
   }),

@@ -103,9 +103,15 @@ describe('the keyboard reaches everything', () => {
     const chosen = () => page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
     const first = await chosen();
     await page.keyboard.press('ArrowRight');
-    await page.waitForFunction((c) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== c, {}, first);
+    await page.waitForFunction(
+      (c) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== c,
+      {},
+      first,
+    );
     await page.keyboard.press('ArrowDown');
-    await page.waitForFunction(() => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot')?.startsWith('L-'));
+    await page.waitForFunction(() =>
+      document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot')?.startsWith('L-'),
+    );
     await page.keyboard.down('Alt');
     await page.keyboard.press('3');
     await page.keyboard.up('Alt');
@@ -124,7 +130,10 @@ describe('an own, empty collection', () => {
       const page = await own.open('/round');
       await says(page, 'h1', /Welcome to Frugal Sip/);
       await axeClean(page);
-      await Promise.all([page.waitForNavigation({ timeout: 60_000 }), tap(page, '.empty ::-p-text(Look round the demo)')]);
+      await Promise.all([
+        page.waitForNavigation({ timeout: 60_000 }),
+        tap(page, '.empty ::-p-text(Look round the demo)'),
+      ]);
       await says(page, 'h1', /Wednesday’s round/);
       await says(page, '.rail .demo', /invented plants/);
       expect(new URL(page.url()).origin).not.toBe(own.server.url);

@@ -28,7 +28,11 @@ async function choose(selector: string, words: RegExp): Promise<void> {
 }
 /** The control under a label. */
 async function under(label: string): Promise<string> {
-  const id = await page.$$eval('label', (labels, text) => labels.find((l) => l.textContent === text)?.getAttribute('for'), label);
+  const id = await page.$$eval(
+    'label',
+    (labels, text) => labels.find((l) => l.textContent === text)?.getAttribute('for'),
+    label,
+  );
   if (!id) throw new Error(`no field ${label}`);
   return `[id="${id}"]`;
 }
@@ -47,15 +51,26 @@ async function begin(): Promise<void> {
 /** Portion after portion with the simulated pen until every part is in; how many it took. */
 async function toStrength(): Promise<number> {
   let portions = 0;
-  while (/Add|Pour off/.test(await says(page, '.now .say', /Add|Pour off|Read the pH|On target|All in/)) && portions < 9) {
+  while (
+    /Add|Pour off/.test(await says(page, '.now .say', /Add|Pour off|Read the pH|On target|All in/)) &&
+    portions < 9
+  ) {
     portions++;
     await dipAndKeep(page);
   }
   return portions;
 }
-const newest = <T>(columns: string) => on.rows<T>(`SELECT ${columns} FROM batch ORDER BY startedAt DESC, rowid DESC LIMIT 1`)[0]!;
+const newest = <T>(columns: string) =>
+  on.rows<T>(`SELECT ${columns} FROM batch ORDER BY startedAt DESC, rowid DESC LIMIT 1`)[0]!;
 const parts = () =>
-  on.rows<{ name: string; method: string; mlPerUnit: number; netEcUsCm: number | null; lowEcUsCm: number; highEcUsCm: number }>(
+  on.rows<{
+    name: string;
+    method: string;
+    mlPerUnit: number;
+    netEcUsCm: number | null;
+    lowEcUsCm: number;
+    highEcUsCm: number;
+  }>(
     `SELECT r.name, p.method, p.mlPerUnit, p.netEcUsCm, p.lowEcUsCm, p.highEcUsCm FROM batch_part p JOIN bottle o ON o.id = p.bottleId JOIN product r ON r.id = o.productId
      WHERE p.batchId = (SELECT id FROM batch ORDER BY startedAt DESC, rowid DESC LIMIT 1) ORDER BY p.position`,
   );
@@ -82,7 +97,9 @@ describe('an Epsom soak for the Long shelf, from rain water', () => {
       phLow: 6.5,
       phHigh: 7,
     });
-    expect(parts()).toMatchObject([{ name: 'Epsom salt', method: 'stock', netEcUsCm: 160, lowEcUsCm: 140, highEcUsCm: 220 }]);
+    expect(parts()).toMatchObject([
+      { name: 'Epsom salt', method: 'stock', netEcUsCm: 160, lowEcUsCm: 140, highEcUsCm: 220 },
+    ]);
   });
   it('is poured, and its hold runs on a clock in every room', async () => {
     await keep(page, '6.5');
@@ -91,7 +108,9 @@ describe('an Epsom soak for the Long shelf, from rain water', () => {
     await press(page, 'Ready to pour');
     await press(page, 'Clock: hold, 30 min');
     await says(page, '.toast', /Clock started: Soak: hold, then drain/);
-    expect(on.rows(`SELECT subjectKind, origin FROM clock WHERE origin = 'bench'`)).toEqual([{ subjectKind: 'batch', origin: 'bench' }]);
+    expect(on.rows(`SELECT subjectKind, origin FROM clock WHERE origin = 'bench'`)).toEqual([
+      { subjectKind: 'batch', origin: 'bench' },
+    ]);
     await page.goto(`${on.server.url}/round`);
     await says(page, '.clocks', /hold, then drain/);
   });
@@ -122,7 +141,9 @@ describe('a silicate soak with acid', () => {
     await keep(page, '7.0-7.5');
     await says(page, '.now', /Correction 2 of 3/);
     expect(
-      on.rows<{ ratio: number }>(`SELECT json_extract(payload, '$.ratio') AS ratio FROM care_event WHERE kind = 'batchCorrection' ORDER BY seq DESC LIMIT 1`),
+      on.rows<{ ratio: number }>(
+        `SELECT json_extract(payload, '$.ratio') AS ratio FROM care_event WHERE kind = 'batchCorrection' ORDER BY seq DESC LIMIT 1`,
+      ),
     ).toEqual([{ ratio: 20 }]);
   });
   it('keeps a photo of the kit beside its reading, small, looked at and taken away', async () => {
@@ -130,7 +151,9 @@ describe('a silicate soak with acid', () => {
     await page.screenshot({ path: file });
     const input = await page.waitForSelector('.photos-beside input[type=file]');
     await (input as ElementHandle<HTMLInputElement>).uploadFile(file);
-    await page.waitForFunction(() => document.querySelector<HTMLImageElement>('.photos-beside img')?.naturalWidth === 1000);
+    await page.waitForFunction(
+      () => document.querySelector<HTMLImageElement>('.photos-beside img')?.naturalWidth === 1000,
+    );
     const [kept] = on.rows<{ bytes: number }>('SELECT length(jpeg) AS bytes FROM photo');
     expect(kept!.bytes).toBeLessThan(300_000);
     await tap(page, '.photos-beside button:has(img)');
@@ -260,9 +283,11 @@ describe('an overshoot to 240 in a jug that cannot hold the water', () => {
     await choose('#poured-off-to', /soil plants/);
     await keep(page, '99');
     await says(page, '.now .say', /Read the pH/);
-    expect(on.rows(`SELECT json_extract(payload, '$.to') AS "to" FROM care_event WHERE kind = 'batchThinned' ORDER BY seq DESC LIMIT 1`)).toEqual([
-      { to: 'soil plants, thinned' },
-    ]);
+    expect(
+      on.rows(
+        `SELECT json_extract(payload, '$.to') AS "to" FROM care_event WHERE kind = 'batchThinned' ORDER BY seq DESC LIMIT 1`,
+      ),
+    ).toEqual([{ to: 'soil plants, thinned' }]);
   });
 });
 
@@ -296,20 +321,27 @@ describe('the practice bucket', () => {
     await says(page, '.now .say', /Read the plain/);
     await dipAndKeep(page);
     let portions = 0;
-    while (/Add|Pour off/.test(await says(page, '.now .say', /Add|Pour off|On target/)) && portions++ < 9) await dipAndKeep(page);
+    while (/Add|Pour off/.test(await says(page, '.now .say', /Add|Pour off|On target/)) && portions++ < 9)
+      await dipAndKeep(page);
     await press(page, 'On to the pH');
     await says(page, '.now', /It landed.*\d portions?/);
     await axeClean(page);
     await press(page, 'The next one');
     await says(page, '.now .say', /Pour off.*then add/);
     await dipAndKeep(page);
-    while (/Add|Pour off/.test(await says(page, '.now .say', /Add|Pour off|On target/)) && portions++ < 20) await dipAndKeep(page);
+    while (/Add|Pour off/.test(await says(page, '.now .say', /Add|Pour off|On target/)) && portions++ < 20)
+      await dipAndKeep(page);
     await press(page, 'On to the pH');
     await says(page, '.now', /the least that brings it to the aim in this jug/);
     await press(page, 'The next one');
     await says(page, '.now .say', /Read the pH/);
     await dipAndKeep(page);
-    for (let corrections = 0; corrections < 3 && /Add/.test(await says(page, '.now .say', /Add|●|○|No fourth/)); corrections++) await dipAndKeep(page);
+    for (
+      let corrections = 0;
+      corrections < 3 && /Add/.test(await says(page, '.now .say', /Add|●|○|No fourth/));
+      corrections++
+    )
+      await dipAndKeep(page);
     await says(page, '.now', /correction|No fourth/);
     expect(on.rows('SELECT count(*) AS n FROM care_event')).toEqual(before);
   });

@@ -23,9 +23,11 @@ describe('settings', () => {
     await field(page, 'Left in the old reservoir, fl oz', '90 ml');
     await press(page, 'or log it with a mix that was not measured');
     await says(page, '.toast', /R-05 filled with 9\.1.fl oz/);
-    expect(on.rows(`SELECT json_extract(payload, '$.oldReservoir.leftMl') AS ml FROM care_event WHERE kind = 'potFilled' ORDER BY seq DESC LIMIT 1`)).toEqual([
-      { ml: 90 },
-    ]);
+    expect(
+      on.rows(
+        `SELECT json_extract(payload, '$.oldReservoir.leftMl') AS ml FROM care_event WHERE kind = 'potFilled' ORDER BY seq DESC LIMIT 1`,
+      ),
+    ).toEqual([{ ml: 90 }]);
     await page.goto(`${on.server.url}/book`);
     await says(page, '.log', /Flushed 10\.1.fl oz, filled 9\.1.fl oz/);
   });

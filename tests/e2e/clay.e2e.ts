@@ -17,7 +17,11 @@ const nextDay = async () => {
   await page.waitForFunction(() => !document.querySelector<HTMLButtonElement>('.rail .demo button')!.disabled);
   const before = await page.$eval('.rail .demo button', (e) => e.title);
   await press(page, 'Next day', '.rail');
-  await page.waitForFunction((old) => document.querySelector<HTMLButtonElement>('.rail .demo button')?.title !== old, {}, before);
+  await page.waitForFunction(
+    (old) => document.querySelector<HTMLButtonElement>('.rail .demo button')?.title !== old,
+    {},
+    before,
+  );
 };
 /** How wide the forecast of the last soak to come is, by the chart's own words. */
 const readyWords = () => page.$eval('.leach-figure .head', (e) => (e.textContent ?? '').replaceAll('\u00a0', ' '));
@@ -42,7 +46,9 @@ describe('a new bag in the demo', () => {
     await axeClean(page);
     await press(page, 'It stands in water');
     await says(page, '.clay-page .now', /Soak 1 of about \d.*Let it stand/);
-    const [batch] = on.rows<{ name: string; volumeL: number }>(`SELECT name, volumeL FROM clay_batch ORDER BY position DESC LIMIT 1`);
+    const [batch] = on.rows<{ name: string; volumeL: number }>(
+      `SELECT name, volumeL FROM clay_batch ORDER BY position DESC LIMIT 1`,
+    );
     expect(batch).toEqual({ name: 'batch 7', volumeL: 6 });
   });
   it('refuses what cannot be, at the field, and loses nothing', async () => {
@@ -66,7 +72,9 @@ describe('a new bag in the demo', () => {
       await page.waitForSelector('.clay-page .now .read input');
       await dipAndKeep(page);
       const state = await says(page, '.clay-page .now .say', /Change the water now|Ready: drain it|Let it stand/);
-      const [row] = on.rows<{ payload: string }>(`SELECT payload FROM care_event WHERE kind = 'clayRead' ORDER BY seq DESC LIMIT 1`);
+      const [row] = on.rows<{ payload: string }>(
+        `SELECT payload FROM care_event WHERE kind = 'clayRead' ORDER BY seq DESC LIMIT 1`,
+      );
       expect(JSON.parse(row!.payload)).toMatchObject({ ppm: { kind: 'value' } });
       await press(page, 'Log', '.plot-head');
       const foreseen = await page.$$eval('.soak-log .foreseen .num', (cells) => cells.map((c) => c.textContent ?? ''));
@@ -138,8 +146,17 @@ describe('potting up from it', () => {
     await tap(page, '#bacteria');
     await press(page, 'It is potted up');
     await says(page, 'main h1', /Angraecum, east sill/);
-    const [row] = on.rows<{ payload: string }>(`SELECT payload FROM care_event WHERE kind = 'potPotted' ORDER BY seq DESC LIMIT 1`);
-    expect(JSON.parse(row!.payload)).toMatchObject({ roots: 'none', peroxide: true, bacteria: false, start: 'weak', weakDays: 10, clayL: 0.6 });
+    const [row] = on.rows<{ payload: string }>(
+      `SELECT payload FROM care_event WHERE kind = 'potPotted' ORDER BY seq DESC LIMIT 1`,
+    );
+    expect(JSON.parse(row!.payload)).toMatchObject({
+      roots: 'none',
+      peroxide: true,
+      bacteria: false,
+      start: 'weak',
+      weakDays: 10,
+      clayL: 0.6,
+    });
     await page.goto(`${on.server.url}/clay`, { waitUntil: 'load' });
     await press(page, 'Batch 7', '.batches');
 
@@ -150,7 +167,9 @@ describe('potting up from it', () => {
 describe('the worst two pots', () => {
   it('have their holds put on the round', async () => {
     for (const code of ['L-03', 'L-02']) {
-      const card = await page.waitForSelector(`.never article[aria-label^="${code}"] ::-p-xpath(.//button[starts-with(., "Plan it")])`);
+      const card = await page.waitForSelector(
+        `.never article[aria-label^="${code}"] ::-p-xpath(.//button[starts-with(., "Plan it")])`,
+      );
       await card!.click();
       await says(page, '.modal', /tape|remedy that is not proven/);
       await press(page, 'Put on the round', '.modal-footer');
@@ -173,7 +192,11 @@ describe('the worst two pots', () => {
     await page.waitForSelector('.modal .read input');
     await page.focus('.modal .read input');
     await page.keyboard.press('p');
-    await page.waitForFunction(() => document.querySelector<HTMLInputElement>('.modal .read input')?.value && !document.querySelector('.modal .dipping'));
+    await page.waitForFunction(
+      () =>
+        document.querySelector<HTMLInputElement>('.modal .read input')?.value &&
+        !document.querySelector('.modal .dipping'),
+    );
     await page.keyboard.press('Enter');
     await says(page, '.modal', /Top of the clay: \d+ ppm/);
     await field(page, 'at the hole, ppm', '30');
@@ -183,7 +206,9 @@ describe('the worst two pots', () => {
     await says(page, '.modal', /The top read \d+ ppm, the hole 30/);
     await press(page, 'Good', '.modal');
     await closed();
-    expect(on.rows(`SELECT 1 FROM care_event WHERE kind = 'potHoldDrained' AND at > '2026-11-25T08:00:00Z'`)).toHaveLength(1);
+    expect(
+      on.rows(`SELECT 1 FROM care_event WHERE kind = 'potHoldDrained' AND at > '2026-11-25T08:00:00Z'`),
+    ).toHaveLength(1);
     await page.waitForFunction(() => !document.querySelector('.clocks'));
   });
   it('says why a flush would not do, and stays whole on a phone', async () => {

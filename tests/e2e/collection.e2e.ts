@@ -14,7 +14,10 @@ afterAll(() => on.close());
 
 const orderOf = (place: string) =>
   on
-    .rows<{ code: string }>(`SELECT p.code FROM pot p JOIN place l ON l.id = p.placeId WHERE l.name = ? AND p.retiredOn IS NULL ORDER BY p.position`, place)
+    .rows<{ code: string }>(
+      `SELECT p.code FROM pot p JOIN place l ON l.id = p.placeId WHERE l.name = ? AND p.retiredOn IS NULL ORDER BY p.position`,
+      place,
+    )
     .map((r) => r.code);
 const potRow = (code: string) => on.rows<Record<string, unknown>>('SELECT * FROM pot WHERE code = ?', code)[0]!;
 const undoToast = async () => {
@@ -74,7 +77,9 @@ describe('several pots at once', () => {
     await page.waitForSelector('.modal');
     await page.select(
       '.modal select',
-      ...(await page.$$eval('.modal option', (list) => list.filter((o) => o.textContent === 'Herbs 320, weekly').map((o) => o.value))),
+      ...(await page.$$eval('.modal option', (list) =>
+        list.filter((o) => o.textContent === 'Herbs 320, weekly').map((o) => o.value),
+      )),
     );
     await press(page, 'From today');
     await says(page, '.modal .field-error', /Say why/);
@@ -98,7 +103,8 @@ describe('several pots at once', () => {
 
 describe('the map', () => {
   /** Puppeteer focuses no SVG by itself. */
-  const focusMark = (code: string) => page.$eval(`.how-they-stand [data-pot="${code}"]`, (e) => (e as SVGElement).focus());
+  const focusMark = (code: string) =>
+    page.$eval(`.how-they-stand [data-pot="${code}"]`, (e) => (e as SVGElement).focus());
   it('pots are chosen by dragging round them, and a soak asked for each comes at its next watering', async () => {
     await page.goto(`${on.server.url}/pots`);
     await page.waitForSelector('.how-they-stand .pot-mark');

@@ -14,7 +14,8 @@ afterAll(() => on.close());
 
 const fills = () => fillsOf(on);
 /** Files of the server can grow no further: its writes fail, as on a disk that is full or dying. */
-const limitFiles = (bytes: number | 'unlimited') => expect(spawnSync('prlimit', [`--pid=${on.server.pid}`, `--fsize=${bytes}:unlimited`]).status).toBe(0);
+const limitFiles = (bytes: number | 'unlimited') =>
+  expect(spawnSync('prlimit', [`--pid=${on.server.pid}`, `--fsize=${bytes}:unlimited`]).status).toBe(0);
 
 describe('a disk that refuses in the middle of a round', () => {
   it('the round goes on, says why acts wait, and all of them are there once when the disk takes them again', async () => {
@@ -22,7 +23,11 @@ describe('a disk that refuses in the middle of a round', () => {
     const before = [await logNext(page)];
     limitFiles(statSync(join(on.server.folder, 'demo.sqlite-wal')).size + 100);
     const kept = [await logNext(page), await logNext(page), await logNext(page)];
-    await says(page, 'main', /3 acts wait for the server\. .*cannot be written, so nothing was logged.*kept on your device/s);
+    await says(
+      page,
+      'main',
+      /3 acts wait for the server\. .*cannot be written, so nothing was logged.*kept on your device/s,
+    );
     await page.reload();
     await says(page, 'main', /3 acts wait for the server/);
     expect(fills()).toEqual(before);
@@ -45,7 +50,8 @@ describe('a file that is damaged', () => {
     const { renameSync, readdirSync: list } = await import('node:fs');
     const home = on.server.folder;
     renameSync(join(home, 'demo.sqlite'), join(home, 'collection.sqlite'));
-    for (const name of list(join(home, 'backups'))) renameSync(join(home, 'backups', name), join(home, 'backups', name.replace('demo.', 'collection.')));
+    for (const name of list(join(home, 'backups')))
+      renameSync(join(home, 'backups', name), join(home, 'backups', name.replace('demo.', 'collection.')));
     const { startServer } = await import('./server.ts');
     const own = await startServer({ folder: home, demo: false });
     try {

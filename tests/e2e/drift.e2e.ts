@@ -23,10 +23,15 @@ const nextDay = async () => {
   await page.waitForFunction(() => !document.querySelector<HTMLButtonElement>('.rail .demo button')!.disabled);
   const before = await page.$eval('.rail .demo button', (e) => e.title);
   await press(page, 'Next day', '.rail');
-  await page.waitForFunction((old) => document.querySelector<HTMLButtonElement>('.rail .demo button')?.title !== old, {}, before);
+  await page.waitForFunction(
+    (old) => document.querySelector<HTMLButtonElement>('.rail .demo button')?.title !== old,
+    {},
+    before,
+  );
 };
 /** Where the room would have it poured. */
-const pourPh = async () => Number(/(?:Pour|Poured) at (\d\.\d)/.exec(await says(page, '.advice .say', /at \d\.\d/))![1]);
+const pourPh = async () =>
+  Number(/(?:Pour|Poured) at (\d\.\d)/.exec(await says(page, '.advice .say', /at \d\.\d/))![1]);
 /** Width of the 90 % band at the round after, by the table. */
 const bandWidth = async () => {
   await go(`/drift?pot=${potId}`, '.path-figure');
@@ -49,7 +54,9 @@ const make = async () => {
     stands = await says(page, '.now', /Correction \d of 3|Ready to pour|No fourth/);
   }
   if (/No fourth/.test(stands)) await tap(page, '.now .btn-outline-light');
-  await page.waitForFunction(() => [...document.querySelectorAll('.now .btn-clay')].some((b) => b.textContent?.includes('Ready to pour')));
+  await page.waitForFunction(() =>
+    [...document.querySelectorAll('.now .btn-clay')].some((b) => b.textContent?.includes('Ready to pour')),
+  );
   await tap(page, '.now .btn-clay');
   await page.waitForSelector('.round');
 };
@@ -61,7 +68,9 @@ const fill = async () => {
     await page.focus(`[name=${name}]`);
     await page.keyboard.press('p');
     await page.waitForFunction(
-      (n) => /^\d/.test(document.querySelector<HTMLInputElement>(`[name=${n}]`)!.value) && !document.querySelector('.dipping'),
+      (n) =>
+        /^\d/.test(document.querySelector<HTMLInputElement>(`[name=${n}]`)!.value) &&
+        !document.querySelector('.dipping'),
       {},
       name,
     );
@@ -96,10 +105,14 @@ describe('the drift of a pot', () => {
   it('"Use" goes to the bench with that pH, and the mix is made', async () => {
     await press(page, 'Use', '.advice');
     await page.waitForSelector('.start-form');
-    const [low, high] = await page.$$eval('[name=phLow], [name=phHigh]', (fields) => fields.map((f) => Number((f as HTMLInputElement).value)));
+    const [low, high] = await page.$$eval('[name=phLow], [name=phHigh]', (fields) =>
+      fields.map((f) => Number((f as HTMLInputElement).value)),
+    );
     expect((low! + high!) / 2).toBeCloseTo(before.ph, 5);
     await make();
-    const [batch] = on.rows<{ phLow: number; phHigh: number }>(`SELECT phLow, phHigh FROM batch WHERE startedOn = '2026-11-25' AND status = 'poured'`);
+    const [batch] = on.rows<{ phLow: number; phHigh: number }>(
+      `SELECT phLow, phHigh FROM batch WHERE startedOn = '2026-11-25' AND status = 'poured'`,
+    );
     expect(batch).toEqual({ phLow: low, phHigh: high });
   });
   it('a soak test is run with it and the simulated pens, refuses what cannot be, and says what the clay gives', async () => {
@@ -128,12 +141,19 @@ describe('the drift of a pot', () => {
     await axeClean(page);
     await press(page, 'Drained', '.soak-clock');
     await says(page, '.test', /Test it again/);
-    const reads = on.rows<{ payload: string }>(`SELECT payload FROM care_event WHERE kind = 'soakRead' AND potId = ? AND voidedBy IS NULL ORDER BY seq`, potId);
+    const reads = on.rows<{ payload: string }>(
+      `SELECT payload FROM care_event WHERE kind = 'soakRead' AND potId = ? AND voidedBy IS NULL ORDER BY seq`,
+      potId,
+    );
     expect(reads.map((r) => (JSON.parse(r.payload) as { afterMinutes: number }).afterMinutes)).toEqual([0, 10, 30, 60]);
     expect(on.rows(`SELECT 1 FROM clock WHERE origin = 'drift' AND stoppedAt IS NULL`)).toEqual([]);
   });
   it('and the pour for its next batch is another', async () => {
-    await page.waitForFunction((old) => !document.querySelector('.advice .say')?.textContent?.includes(`at ${old}`), {}, before.ph.toFixed(1));
+    await page.waitForFunction(
+      (old) => !document.querySelector('.advice .say')?.textContent?.includes(`at ${old}`),
+      {},
+      before.ph.toFixed(1),
+    );
     expect(await pourPh()).not.toBe(before.ph);
   });
   it('two rounds on simulated days narrow the band', async () => {
@@ -154,7 +174,9 @@ describe('every pot', () => {
   it('who is salting up is found, and flushed by the book', async () => {
     await go('/drift/all', '.all-pots td small');
     await press(page, 'Who is salting up');
-    const rows = await page.$$eval('.all-pots tbody th a', (links) => links.slice(0, 4).map((a) => a.textContent ?? ''));
+    const rows = await page.$$eval('.all-pots tbody th a', (links) =>
+      links.slice(0, 4).map((a) => a.textContent ?? ''),
+    );
     expect(rows.some((r) => r.startsWith('R-07'))).toBe(true);
     await axeClean(page);
     const r07 = on.rows<{ id: string }>(`SELECT id FROM pot WHERE code = 'R-07'`)[0]!.id;
@@ -165,7 +187,10 @@ describe('every pot', () => {
     const planned = await says(page, '.flush-amount', /\d+.mL rain butt/);
     await press(page, 'Log as planned, next pot');
     await says(page, '.toast', /R-07 filled/);
-    const [row] = on.rows<{ payload: string }>(`SELECT payload FROM care_event WHERE kind = 'potFilled' AND potId = ? ORDER BY seq DESC LIMIT 1`, r07);
+    const [row] = on.rows<{ payload: string }>(
+      `SELECT payload FROM care_event WHERE kind = 'potFilled' AND potId = ? ORDER BY seq DESC LIMIT 1`,
+      r07,
+    );
     const { flushMl, flushWith } = JSON.parse(row!.payload) as { flushMl: number; flushWith: { ml: number }[] };
     expect(planned).toContain(String(flushMl));
     expect(flushWith).toHaveLength(1);

@@ -44,7 +44,9 @@ describe('the guided first minute', () => {
     await field(page, 'What your pen reads in it, ppm', '11');
     await press(page, 'Keep, and go on');
     await says(page, '.start-form-card h2', /Something to measure with/);
-    expect(on.rows(`SELECT json_extract(payload, '$.ppm.value') AS ppm FROM care_event WHERE kind = 'waterRead'`)).toEqual([{ ppm: 11 }]);
+    expect(
+      on.rows(`SELECT json_extract(payload, '$.ppm.value') AS ppm FROM care_event WHERE kind = 'waterRead'`),
+    ).toEqual([{ ppm: 11 }]);
   });
   it('takes a dropper, a bucket and a feed that is scaled from one mix; what does not fit is said at its field', async () => {
     await field(page, 'Drops to make 1 mL', '900');
@@ -89,10 +91,16 @@ describe('the guided first minute', () => {
     await press(page, 'Add 78 pots');
     await says(page, '.pasted-out', /0 of 2 lines ready/);
     expect(on.rows('SELECT count(*) AS n FROM pot')).toEqual([{ n: 78 }]);
-    expect(on.rows(`SELECT count(*) AS n FROM care_event WHERE kind = 'recordsChanged' AND json_extract(payload, '$.words') LIKE 'Added 78 pots%'`)).toEqual([
-      { n: 1 },
-    ]);
-    await paste(page, 'The list', 'Code\tPlant\tPlace\tReservoir\nK-06\tBegonia\tKitchen sill\t205 mL\nK-51\tFicus\tBathroom\t250 mL');
+    expect(
+      on.rows(
+        `SELECT count(*) AS n FROM care_event WHERE kind = 'recordsChanged' AND json_extract(payload, '$.words') LIKE 'Added 78 pots%'`,
+      ),
+    ).toEqual([{ n: 1 }]);
+    await paste(
+      page,
+      'The list',
+      'Code\tPlant\tPlace\tReservoir\nK-06\tBegonia\tKitchen sill\t205 mL\nK-51\tFicus\tBathroom\t250 mL',
+    );
     await press(page, 'Add 2 pots');
     await says(page, '.start-form-card', /Ready for the first round/);
     expect(on.rows('SELECT count(*) AS n FROM pot')).toEqual([{ n: 80 }]);
@@ -102,9 +110,11 @@ describe('the guided first minute', () => {
     await says(page, '.round header', /80 pots due/);
     await press(page, 'or log it with a mix that was not measured');
     await says(page, '.toast', /K-01 filled/);
-    expect(on.rows(`SELECT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potFilled' AND e.voidedBy IS NULL`)).toEqual([
-      { code: 'K-01' },
-    ]);
+    expect(
+      on.rows(
+        `SELECT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potFilled' AND e.voidedBy IS NULL`,
+      ),
+    ).toEqual([{ code: 'K-01' }]);
     expect(on.complaints.filter(unexpected)).toEqual([]);
   });
 });

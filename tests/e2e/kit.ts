@@ -40,7 +40,8 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
   const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-e2e-'));
   if (demo) cpSync(inject('demoFolder'), folder, { recursive: true });
   const profile = mkdtempSync(join(tmpdir(), 'frugal-sip-profile-'));
-  const launch = (userDataDir: string, more: readonly string[] = []) => puppeteer.launch({ executablePath: CHROMIUM, args: [...FLAGS, ...more], userDataDir });
+  const launch = (userDataDir: string, more: readonly string[] = []) =>
+    puppeteer.launch({ executablePath: CHROMIUM, args: [...FLAGS, ...more], userDataDir });
   const browser = await launch(profile);
   const others: { browser: Browser; profile: string }[] = [];
   const complaints: string[] = [];
@@ -81,7 +82,8 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
     async close() {
       for (const other of [browser, ...others.map((o) => o.browser)]) await other.close();
       await self.server.stop();
-      for (const path of [folder, profile, ...others.map((o) => o.profile)]) rmSync(path, { recursive: true, force: true });
+      for (const path of [folder, profile, ...others.map((o) => o.profile)])
+        rmSync(path, { recursive: true, force: true });
     },
   };
   return self;
@@ -168,7 +170,9 @@ export async function dipAndKeep(page: Page): Promise<string> {
   const shown = await page.$eval('.now .read input', (e) => e.value);
   await page.keyboard.press('Enter');
   await page.waitForFunction(
-    (old) => document.querySelector('.now')?.textContent !== old && !document.querySelector<HTMLInputElement>('.now .read input')?.value,
+    (old) =>
+      document.querySelector('.now')?.textContent !== old &&
+      !document.querySelector<HTMLInputElement>('.now .read input')?.value,
     {},
     before,
   );
@@ -180,13 +184,23 @@ export async function axeClean(page: Page, { contrast = true } = {}): Promise<vo
   // Sent once a page, and asked for what is wrong only: telling all that is right took most of its time.
   if (!(await page.evaluate(() => 'axe' in window))) await page.evaluate(AXE);
   // As it stands, not on its way there: half a change of colour has a contrast of its own. What never ends (a clock's beat) is no such change.
-  await page.waitForFunction(() => document.getAnimations().every((a) => a.playState !== 'running' || a.effect?.getComputedTiming().endTime === Infinity));
+  await page.waitForFunction(() =>
+    document
+      .getAnimations()
+      .every((a) => a.playState !== 'running' || a.effect?.getComputedTiming().endTime === Infinity),
+  );
   const found = await page.evaluate(async (enabled) => {
     const { axe } = window as unknown as {
-      axe: { run(options: object): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }> };
+      axe: {
+        run(
+          options: object,
+        ): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }>;
+      };
     };
     const { violations } = await axe.run({ resultTypes: ['violations'], rules: { 'color-contrast': { enabled } } });
-    return violations.map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html.slice(0, 160)} ${n.failureSummary}`).join(' | ')}`);
+    return violations.map(
+      (v) => `${v.id}: ${v.nodes.map((n) => `${n.html.slice(0, 160)} ${n.failureSummary}`).join(' | ')}`,
+    );
   }, contrast);
   expect(found).toEqual([]);
 }
@@ -196,14 +210,21 @@ export async function logWithout(page: Page): Promise<void> {
   await page.waitForSelector('[data-log]');
   if (await page.$('.soak-now')) await press(page, 'or flush and fill without it; it stays due');
   await page.waitForSelector('.pot-card .steps [name=left]');
-  await press(page, (await page.$('.unmeasured')) ? 'or log it with a mix that was not measured' : 'Log as planned, next pot');
+  await press(
+    page,
+    (await page.$('.unmeasured')) ? 'or log it with a mix that was not measured' : 'Log as planned, next pot',
+  );
 }
 
 /** The same, and waits for the next pot. @returns the code of the one logged */
 export async function logNext(page: Page): Promise<string | null> {
   const code = await page.$eval('.shelf-pot[aria-pressed=true]', (e) => e.getAttribute('data-pot'));
   await logWithout(page);
-  await page.waitForFunction((c) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== c, {}, code);
+  await page.waitForFunction(
+    (c) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== c,
+    {},
+    code,
+  );
   return code;
 }
 

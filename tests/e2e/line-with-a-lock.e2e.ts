@@ -44,8 +44,12 @@ describe('a lock on the line', () => {
     phone.setDefaultTimeout(PATIENCE_MS);
     await phone.setViewport({ ...PHONE, isMobile: true, hasTouch: true });
     await press(computer, 'A code for the door with the lock');
-    await computer.waitForFunction(() => document.querySelector('[aria-label="Bring the phone in"] .code')?.getAttribute('data-url')?.startsWith('https:'));
-    await phone.goto(await computer.$eval('[aria-label="Bring the phone in"] .code', (e) => e.getAttribute('data-url')!));
+    await computer.waitForFunction(() =>
+      document.querySelector('[aria-label="Bring the phone in"] .code')?.getAttribute('data-url')?.startsWith('https:'),
+    );
+    await phone.goto(
+      await computer.$eval('[aria-label="Bring the phone in"] .code', (e) => e.getAttribute('data-url')!),
+    );
     await says(phone, 'h1', /Wednesday’s round/);
     expect(new URL(phone.url()).protocol).toBe('https:');
     expect(await phone.evaluate(() => window.isSecureContext)).toBe(true);
@@ -56,13 +60,16 @@ describe('a lock on the line', () => {
     await phone.reload();
     await says(phone, 'h1', /Wednesday’s round/);
     await phone.waitForFunction(
-      async () => navigator.serviceWorker.controller !== null && (await (await caches.open('last-known')).keys()).some((k) => k.url.endsWith('/api/round')),
+      async () =>
+        navigator.serviceWorker.controller !== null &&
+        (await (await caches.open('last-known')).keys()).some((k) => k.url.endsWith('/api/round')),
     );
     const before = [await logNext(phone)];
     // What is kept follows what was done.
     await phone.waitForFunction(
       async (code) => {
-        const kept = (await (await caches.match('/api/round'))?.json()) as { places: { pots: { code: string; done: unknown }[] }[] } | undefined;
+        const kept = (await (await caches.match('/api/round'))?.json()) as
+          { places: { pots: { code: string; done: unknown }[] }[] } | undefined;
         return kept?.places.some((place) => place.pots.some((pot) => pot.code === code && pot.done !== null));
       },
       {},

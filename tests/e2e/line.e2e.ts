@@ -72,7 +72,9 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await tap(page, '.now .btn-clay');
     await page.waitForSelector('.round');
     await says(page, '.mix', /A · Feed, 90 over base9 pots to fill · 2\.8.L left, reads \d+/);
-    const [batch] = on.rows<{ status: string; pouredVolumeL: number; pouredEcUsCm: number }>(`SELECT * FROM batch WHERE startedOn = '2026-11-25'`);
+    const [batch] = on.rows<{ status: string; pouredVolumeL: number; pouredEcUsCm: number }>(
+      `SELECT * FROM batch WHERE startedOn = '2026-11-25'`,
+    );
     expect(batch).toMatchObject({ status: 'poured' });
     expect(batch!.pouredEcUsCm * 0.5).toBeGreaterThan(85);
     expect(batch!.pouredEcUsCm * 0.5).toBeLessThan(125);
@@ -83,10 +85,17 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     const first = await chosen();
     await page.keyboard.press('Enter');
     await says(page, '.toast', new RegExp(`${first} filled`));
-    await page.waitForFunction((code) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== code, {}, first);
+    await page.waitForFunction(
+      (code) => document.querySelector('.shelf-pot[aria-pressed=true]')?.getAttribute('data-pot') !== code,
+      {},
+      first,
+    );
     const [row] = today();
     expect(row!.code).toBe(first);
-    expect(JSON.parse(row!.payload)).toMatchObject({ oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null }, look: null });
+    expect(JSON.parse(row!.payload)).toMatchObject({
+      oldReservoir: { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null },
+      look: null,
+    });
     expect(row!.batchId).not.toBeNull();
   });
 
@@ -166,8 +175,14 @@ describe('a Wednesday: due list, bench, pots, history', () => {
         .filter((r) => r.voidedBy !== null)
         .map((r) => r.code),
     ).toEqual(['L-02']);
-    expect(on.rows(`SELECT 1 FROM care_event WHERE kind = 'potSkipped' AND localDate = '2026-11-25' AND voidedBy IS NULL`)).toHaveLength(1);
-    expect(on.rows(`SELECT dueKey FROM care_event WHERE voidedBy IS NULL AND dueKey IS NOT NULL GROUP BY dueKey HAVING count(*) > 1`)).toEqual([]);
+    expect(
+      on.rows(`SELECT 1 FROM care_event WHERE kind = 'potSkipped' AND localDate = '2026-11-25' AND voidedBy IS NULL`),
+    ).toHaveLength(1);
+    expect(
+      on.rows(
+        `SELECT dueKey FROM care_event WHERE voidedBy IS NULL AND dueKey IS NOT NULL GROUP BY dueKey HAVING count(*) > 1`,
+      ),
+    ).toEqual([]);
     expect(on.complaints).toEqual([]);
   });
 });

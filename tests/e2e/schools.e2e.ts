@@ -28,7 +28,10 @@ const go = async (path: string, ready: string) => {
 const idOf = (code: string) => on.rows<{ id: string }>('SELECT id FROM pot WHERE code = ?', code)[0]!.id;
 const logged = (code: string) =>
   on
-    .rows<{ kind: string }>(`SELECT kind FROM care_event WHERE potId = ? AND localDate = '2026-11-25' AND voidedBy IS NULL ORDER BY seq`, idOf(code))
+    .rows<{ kind: string }>(
+      `SELECT kind FROM care_event WHERE potId = ? AND localDate = '2026-11-25' AND voidedBy IS NULL ORDER BY seq`,
+      idOf(code),
+    )
     .map((r) => r.kind);
 /** Opens a pot's card on the round. */
 const take = async (code: string) => {
@@ -84,7 +87,10 @@ describe('another way of feeding', () => {
     }
     await page.keyboard.press('g');
     await page.waitForSelector('.modal');
-    const wanted = await page.$$eval('.modal option', (list) => list.find((o) => o.textContent === 'Soaks and strong refill')!.value);
+    const wanted = await page.$$eval(
+      '.modal option',
+      (list) => list.find((o) => o.textContent === 'Soaks and strong refill')!.value,
+    );
     await page.select('.modal select', wanted);
     await says(page, '.what-changes', /The next 6 weeks.*with a soak or spray \(now 0\)/);
     await says(page, '.what-changes', /Magnesium soak all year: under lamps and warm\./);
@@ -95,9 +101,15 @@ describe('another way of feeding', () => {
     await press(page, 'From today', '.modal-footer');
     await says(page, '.toast', /3 pots on Soaks and strong refill/);
     await go(`/pots/${idOf('L-01')}`, '.regimen-history');
-    await says(page, '.regimen-history', /Soaks and strong refill since 25 Nov 2026a trial over the winter.*Dilute 90, weekly from.*to 25 Nov 2026/);
+    await says(
+      page,
+      '.regimen-history',
+      /Soaks and strong refill since 25 Nov 2026a trial over the winter.*Dilute 90, weekly from.*to 25 Nov 2026/,
+    );
     await says(page, '.coming-list', /Wed 25 Nov.*magnesium soak, 100 ppm, then feed 300/);
-    expect(on.rows(`SELECT 1 FROM pot_regimen WHERE fromDate = '2026-11-25' AND reason = 'a trial over the winter'`)).toHaveLength(3);
+    expect(
+      on.rows(`SELECT 1 FROM pot_regimen WHERE fromDate = '2026-11-25' AND reason = 'a trial over the winter'`),
+    ).toHaveLength(3);
   });
   it('and back, as one act', async () => {
     await go('/book', '.log');
@@ -130,12 +142,15 @@ describe('a day with everything', () => {
     await says(page, '.soak-now', /Tape the holes.*Fill to the brim with mix E.*30.min/);
     await press(page, 'Make mix E first', '.soak-now');
     await page.waitForSelector('.start-form');
-    expect(await page.$eval('.start-form [name=name]', (e) => (e as HTMLInputElement).value)).toBe('Magnesium soak, 100 over');
+    expect(await page.$eval('.start-form [name=name]', (e) => (e as HTMLInputElement).value)).toBe(
+      'Magnesium soak, 100 over',
+    );
     expect(await page.$eval('.start-form [name=hold]', (e) => (e as HTMLInputElement).value)).toBe('30');
     await press(page, 'Read the water next');
     await page.waitForSelector('.now');
     await dipAndKeep(page);
-    while (/Add|Pour off/.test(await says(page, '.now .say', /Add|Pour off|Read the pH|On target|All in/))) await dipAndKeep(page);
+    while (/Add|Pour off/.test(await says(page, '.now .say', /Add|Pour off|Read the pH|On target|All in/)))
+      await dipAndKeep(page);
     // The demo's pen reads low by a quarter: that is 6.75.
     await keep(page, '6.5');
     await says(page, '.now .say', /reads \d+, pH 6\.[78]/);
@@ -179,8 +194,15 @@ describe('a day with everything', () => {
     await says(page, '.pot-card', /Fill to the hole with still water/);
     await press(page, 'Log as planned, next pot');
     await says(page, '.toast', /L-03 filled/);
-    const [row] = on.rows<{ payload: string }>(`SELECT payload FROM care_event WHERE potId = ? AND kind = 'potFilled' ORDER BY seq DESC LIMIT 1`, idOf('L-03'));
-    expect(JSON.parse(row!.payload)).toMatchObject({ batchId: null, waterId: expect.any(String) as unknown, waterEcUsCm: expect.any(Number) as unknown });
+    const [row] = on.rows<{ payload: string }>(
+      `SELECT payload FROM care_event WHERE potId = ? AND kind = 'potFilled' ORDER BY seq DESC LIMIT 1`,
+      idOf('L-03'),
+    );
+    expect(JSON.parse(row!.payload)).toMatchObject({
+      batchId: null,
+      waterId: expect.any(String) as unknown,
+      waterEcUsCm: expect.any(Number) as unknown,
+    });
   });
   it('a top-up in a hurry is logged beside the round, and leaves the due day', async () => {
     await take('R-01');
@@ -206,7 +228,9 @@ describe('a day with everything', () => {
     await says(page, '.toast', /R-01 read where it stands/);
     expect(logged('R-01')).toEqual(['potToppedUp', 'potReread']);
     await press(page, 'Read it', '.quick');
-    await page.waitForFunction(() => document.querySelector('.quick-form [name=ppm]')?.getAttribute('placeholder') === 'expect 188');
+    await page.waitForFunction(
+      () => document.querySelector('.quick-form [name=ppm]')?.getAttribute('placeholder') === 'expect 188',
+    );
     await go(`/pots/${idOf('R-01')}`, '.pot-log');
     await says(page, '.pot-log li:first-child', /188 ppm.*Read where it stands, 95.mL in it/);
   });
@@ -237,7 +261,9 @@ describe('looking over', () => {
     await says(page, '.toast', /not a picture that can be kept/);
     await go(`/pots/${idOf('R-02')}`, '.looks');
     await says(page, '.looks', /25 Nov.*brown.*left side only/);
-    await page.waitForFunction(() => (document.querySelector<HTMLImageElement>('.thumbs img')?.naturalWidth ?? 0) === 1400);
+    await page.waitForFunction(
+      () => (document.querySelector<HTMLImageElement>('.thumbs img')?.naturalWidth ?? 0) === 1400,
+    );
     await axeClean(page);
   });
 });
@@ -268,8 +294,13 @@ describe('on paper', () => {
     await says(page, '[role=status]', /1 pot logged\./);
     expect(logged('R-05')).toEqual(['potFilled']);
     expect(logged('P-01')).toEqual(['potFilled']);
-    const [row] = on.rows<{ payload: string }>(`SELECT payload FROM care_event WHERE potId = ? AND localDate = '2026-11-25'`, idOf('R-05'));
-    expect(JSON.parse(row!.payload)).toMatchObject({ oldReservoir: { ppm: { kind: 'value', value: 118 }, ph: { kind: 'value', value: 6.4 } } });
+    const [row] = on.rows<{ payload: string }>(
+      `SELECT payload FROM care_event WHERE potId = ? AND localDate = '2026-11-25'`,
+      idOf('R-05'),
+    );
+    expect(JSON.parse(row!.payload)).toMatchObject({
+      oldReservoir: { ppm: { kind: 'value', value: 118 }, ph: { kind: 'value', value: 6.4 } },
+    });
   });
 });
 

@@ -8,7 +8,14 @@ export const NOW = '2026-11-25T09:00:00Z';
 /** Stands in for the home network: another address of the loopback, which only the doors listen on. */
 export const LAN_ADDRESS = '127.0.0.2';
 
-export type RunningServer = { url: string; port: number; pid: number; folder: string; gone: Promise<unknown>; stop(signal?: NodeJS.Signals): Promise<void> };
+export type RunningServer = {
+  url: string;
+  port: number;
+  pid: number;
+  folder: string;
+  gone: Promise<unknown>;
+  stop(signal?: NodeJS.Signals): Promise<void>;
+};
 
 /**
  * Starts the built server as a process of its own, as the README's commands do, on a data folder of the test's.
@@ -26,7 +33,15 @@ export async function startServer({
   env?: Record<string, string>;
 }): Promise<RunningServer> {
   const child = spawn(process.execPath, [join('dist', 'server', 'main.js'), ...(demo ? ['--demo'] : [])], {
-    env: { ...process.env, FRUGAL_SIP_DATA: folder, FRUGAL_SIP_NOW: NOW, FRUGAL_SIP_PACE: '0.02', FRUGAL_SIP_LAN: LAN_ADDRESS, PORT: String(port), ...env },
+    env: {
+      ...process.env,
+      FRUGAL_SIP_DATA: folder,
+      FRUGAL_SIP_NOW: NOW,
+      FRUGAL_SIP_PACE: '0.02',
+      FRUGAL_SIP_LAN: LAN_ADDRESS,
+      PORT: String(port),
+      ...env,
+    },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   const url = await addressOf(child);

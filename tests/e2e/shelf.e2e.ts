@@ -14,7 +14,9 @@ afterAll(() => on.close());
 
 /** Presses the thing of this name on the boards. */
 async function choose(name: string): Promise<void> {
-  const thing = await page.waitForSelector(`.shelf-thing ::-p-xpath(ancestor-or-self::*//b[text()="${name}"]/ancestor::button)`);
+  const thing = await page.waitForSelector(
+    `.shelf-thing ::-p-xpath(ancestor-or-self::*//b[text()="${name}"]/ancestor::button)`,
+  );
   await thing!.evaluate((e) => e.scrollIntoView({ block: 'center' }));
   await thing!.click();
   await page.waitForSelector(`.shelf-sheet[aria-label="${name}"]`);
@@ -95,9 +97,18 @@ describe('a new user fills the Shelf', () => {
     await says(page, '.label-fields', /The form of 3 % nitrogen is not said; taken as nitrate/);
     await press(page, 'Add', '.modal-footer');
     await closed();
-    await says(page, '.shelf-sheet .remarks', /urea, 57 % of its nitrogen.*no word of hydroponics.*no calcium.*no magnesium/);
-    const [row] = on.rows<{ analysis: string; guessEcPerMlL: number }>(`SELECT analysis, guessEcPerMlL FROM product WHERE name = 'Cupboard feed'`);
-    expect(JSON.parse(row!.analysis)).toMatchObject({ percent: { N: 7, 'urea-N': 4, P2O5: 5, K2O: 6 }, densityGMl: 1.15 });
+    await says(
+      page,
+      '.shelf-sheet .remarks',
+      /urea, 57 % of its nitrogen.*no word of hydroponics.*no calcium.*no magnesium/,
+    );
+    const [row] = on.rows<{ analysis: string; guessEcPerMlL: number }>(
+      `SELECT analysis, guessEcPerMlL FROM product WHERE name = 'Cupboard feed'`,
+    );
+    expect(JSON.parse(row!.analysis)).toMatchObject({
+      percent: { N: 7, 'urea-N': 4, P2O5: 5, K2O: 6 },
+      densityGMl: 1.15,
+    });
     expect(row!.guessEcPerMlL).toBeGreaterThan(50);
   });
   it('calibrates a dropper by counting', async () => {
@@ -125,8 +136,14 @@ describe('a pen found off', () => {
     await tap(page, '#since-day');
     await press(page, 'Draw its readings hollow');
     await closed();
-    await says(page, '.shelf-sheet .taint', /\d+ readings since 4 Nov are drawn hollow and count less; they touch \d+ batches/);
-    const [mark] = on.rows<{ payload: string }>(`SELECT payload FROM care_event WHERE kind = 'meterMarkedOff' ORDER BY seq DESC LIMIT 1`);
+    await says(
+      page,
+      '.shelf-sheet .taint',
+      /\d+ readings since 4 Nov are drawn hollow and count less; they touch \d+ batches/,
+    );
+    const [mark] = on.rows<{ payload: string }>(
+      `SELECT payload FROM care_event WHERE kind = 'meterMarkedOff' ORDER BY seq DESC LIMIT 1`,
+    );
     expect(JSON.parse(mark!.payload)).toMatchObject({ offBy: -0.12 });
     await axeClean(page);
     // Which batches: the newest of them, with its readings marked.
@@ -182,14 +199,21 @@ describe('pH on the bench', () => {
     await page.waitForSelector('.start-form');
     await page.select(
       '[name=waterId]',
-      await page.$eval('[name=waterId]', (e) => [...(e as HTMLSelectElement).options].find((o) => o.text.startsWith('Kitchen tap'))!.value),
+      await page.$eval(
+        '[name=waterId]',
+        (e) => [...(e as HTMLSelectElement).options].find((o) => o.text.startsWith('Kitchen tap'))!.value,
+      ),
     );
     await tap(page, '.start-form button[type=submit]');
     await page.waitForSelector('.now .read input');
     await page.keyboard.type('212');
     await page.keyboard.press('Enter');
     await says(page, '.now', /Portion 1|Add/);
-    await page.waitForFunction(() => document.querySelector('.now .read input') && !(document.querySelector('.now .read input') as HTMLInputElement).value);
+    await page.waitForFunction(
+      () =>
+        document.querySelector('.now .read input') &&
+        !(document.querySelector('.now .read input') as HTMLInputElement).value,
+    );
     // By the pen's expected figure, portion after portion, until the strength is done.
     for (let i = 0; i < 6; i++) {
       const expected = await page.$eval('.now .read input', (e) => e.placeholder);
@@ -205,7 +229,11 @@ describe('pH on the bench', () => {
     await page.keyboard.type('7.5');
     await page.keyboard.press('Enter');
     await says(page, '.now', /should read \d\.\d to \d\.\d on this pen, inside \d+ times in 100/);
-    await says(page, '.now', /[78]\.\d by tomorrow standing open; reads about \d+ after it\. The whole way brings \d+ mg\/L nitrogen; it stays/);
+    await says(
+      page,
+      '.now',
+      /[78]\.\d by tomorrow standing open; reads about \d+ after it\. The whole way brings \d+ mg\/L nitrogen; it stays/,
+    );
   });
 });
 

@@ -17,7 +17,9 @@ afterEach(() => rmSync(folder, { recursive: true, force: true }));
 
 function start(env: Record<string, string>): Promise<{ code: number | null; said: string }> {
   return new Promise((resolve) => {
-    const child = spawn(process.execPath, [join('dist', 'server', 'main.js')], { env: { ...process.env, PORT: '0', ...env } });
+    const child = spawn(process.execPath, [join('dist', 'server', 'main.js')], {
+      env: { ...process.env, PORT: '0', ...env },
+    });
     let said = '';
     child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
     child.once('exit', (code) => resolve({ code, said }));
@@ -46,7 +48,10 @@ it('a file that is no collection is named, and served with its backups instead o
   writeFileSync(join(folder, 'collection.sqlite'), 'x'.repeat(5000));
   const server = await startServer({ folder, demo: false });
   const shell = (await (await fetch(`${server.url}/api/shell`)).json()) as { shut: boolean; trouble: string };
-  expect(shell).toMatchObject({ shut: true, trouble: expect.stringMatching(/is damaged, so nothing more is written to it\. Put a backup back/) as unknown });
+  expect(shell).toMatchObject({
+    shut: true,
+    trouble: expect.stringMatching(/is damaged, so nothing more is written to it\. Put a backup back/) as unknown,
+  });
   expect((await fetch(`${server.url}/api/book/backups`)).status).toBe(200);
   const refused = await fetch(`${server.url}/api/round`);
   expect([refused.status, ((await refused.json()) as { code: string }).code]).toEqual([507, 'damaged']);

@@ -17,7 +17,9 @@ const replace = async (page: Page, selector: string, text: string) => {
   if (text) await page.keyboard.type(text);
 };
 const fillsToday = () =>
-  on.rows<{ n: number }>(`SELECT count(*) AS n FROM care_event WHERE localDate = '2026-11-25' AND kind = 'potFilled' AND voidedBy IS NULL`)[0]!.n;
+  on.rows<{ n: number }>(
+    `SELECT count(*) AS n FROM care_event WHERE localDate = '2026-11-25' AND kind = 'potFilled' AND voidedBy IS NULL`,
+  )[0]!.n;
 
 describe('bad input on the round', () => {
   let page: Page;
@@ -43,9 +45,13 @@ describe('bad input on the round', () => {
       field,
       message.source,
     );
-    expect(await page.$eval(`[name="${field}"]`, (e) => [(e as HTMLInputElement).value, e.getAttribute('aria-invalid'), e === document.activeElement])).toEqual(
-      [text, 'true', true],
-    );
+    expect(
+      await page.$eval(`[name="${field}"]`, (e) => [
+        (e as HTMLInputElement).value,
+        e.getAttribute('aria-invalid'),
+        e === document.activeElement,
+      ]),
+    ).toEqual([text, 'true', true]);
     expect(fillsToday()).toBe(0);
     await replace(page, `[name="${field}"]`, '');
   });
@@ -76,7 +82,10 @@ describe('bad input at the bench', () => {
     const before = await page.$eval(`[name="${field}"]`, (e) => (e as HTMLInputElement).value);
     await page.select(
       '[name=vesselId]',
-      await page.$eval('[name=vesselId]', (e) => [...(e as HTMLSelectElement).options].find((o) => o.text.startsWith('Jug'))!.value),
+      await page.$eval(
+        '[name=vesselId]',
+        (e) => [...(e as HTMLSelectElement).options].find((o) => o.text.startsWith('Jug'))!.value,
+      ),
     );
     await replace(page, `[name="${field}"]`, text);
     await tap(page, '.start-form button[type=submit]');
@@ -85,7 +94,9 @@ describe('bad input at the bench', () => {
     await replace(page, `[name="${field}"]`, before);
   });
   it('with an uncounted dropper it works, says it guesses, and is counted on the spot', async () => {
-    const tools = await page.$$eval('[name=toolIds]', (boxes) => boxes.map((b) => ({ id: b.id, label: b.closest('.form-check')!.textContent ?? '' })));
+    const tools = await page.$$eval('[name=toolIds]', (boxes) =>
+      boxes.map((b) => ({ id: b.id, label: b.closest('.form-check')!.textContent ?? '' })),
+    );
     for (const tool of tools) await tap(page, `[id="${tool.id}"]`);
     await says(page, '.start-form', /20 drops to the mL is a guess/);
     await tap(page, '.start-form button[type=submit]');
@@ -137,13 +148,19 @@ describe('the server goes in the middle of a round', () => {
     await tap(page, '.unmeasured');
     await says(page, '.notice', /2 acts wait/);
     // A reload in the meantime would lose nothing either: the outbox is in the browser.
-    expect(await page.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('frugal-sip-act:')).length)).toBe(2);
+    expect(
+      await page.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('frugal-sip-act:')).length),
+    ).toBe(2);
     await on.restart();
     await page.waitForFunction(() => !document.querySelector('.notice'));
     await says(page, `[data-pot="${code}"] .tag`, /done/);
     await says(page, `[data-pot="${second}"] .tag`, /done/);
     expect(fillsToday()).toBe(2);
-    expect(on.rows(`SELECT dueKey FROM care_event WHERE voidedBy IS NULL AND dueKey IS NOT NULL GROUP BY dueKey HAVING count(*) > 1`)).toEqual([]);
+    expect(
+      on.rows(
+        `SELECT dueKey FROM care_event WHERE voidedBy IS NULL AND dueKey IS NOT NULL GROUP BY dueKey HAVING count(*) > 1`,
+      ),
+    ).toEqual([]);
     await page.close();
   });
   it('an act that had not left yet is taken back without a trace', async () => {
@@ -192,7 +209,13 @@ describe('two tabs on one round', () => {
     const before = fillsToday();
     // The second tab does not get to look again: it must log from what it still shows.
     await two.setRequestInterception(true);
-    two.on('request', (request) => void (request.method() === 'GET' && request.url().endsWith('/api/round') ? request.abort() : request.continue()));
+    two.on(
+      'request',
+      (request) =>
+        void (request.method() === 'GET' && request.url().endsWith('/api/round')
+          ? request.abort()
+          : request.continue()),
+    );
     await one.bringToFront();
     await tap(one, '.unmeasured');
     await says(one, '.toast', new RegExp(`${code} filled`));

@@ -1,6 +1,18 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { axeClean, fillsOf, logNext, logWithout, field, PATIENCE_MS, press, says, stage, type Stage, tap } from './kit.ts';
+import {
+  axeClean,
+  fillsOf,
+  logNext,
+  logWithout,
+  field,
+  PATIENCE_MS,
+  press,
+  says,
+  stage,
+  type Stage,
+  tap,
+} from './kit.ts';
 
 /* A round begun on the computer and finished on the phone; the server gone in the middle; clocks everywhere. */
 
@@ -92,7 +104,11 @@ describe('one round, two devices', () => {
     await phone.waitForFunction(() => document.querySelector('.notice') === null);
     expect(fills()).toEqual([...before, ...offline]);
     for (const code of offline) await says(computer, `[data-pot="${code}"] .tag`, /done/);
-    expect(on.rows(`SELECT dueKey FROM care_event WHERE voidedBy IS NULL AND dueKey IS NOT NULL GROUP BY dueKey HAVING count(*) > 1`)).toEqual([]);
+    expect(
+      on.rows(
+        `SELECT dueKey FROM care_event WHERE voidedBy IS NULL AND dueKey IS NOT NULL GROUP BY dueKey HAVING count(*) > 1`,
+      ),
+    ).toEqual([]);
   });
   it('finished on the phone: the computer says that nothing is left', async () => {
     for (let left = 14 - fills().length; left > 1; left--) await logNext(phone);

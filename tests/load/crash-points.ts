@@ -34,10 +34,15 @@ export async function killedAtPoints(rounds: number): Promise<Fault> {
         const again = await startServer({ folder, demo: false });
         slowest = Math.max(slowest, performance.now() - from);
         const after = new Device(() => again.url);
-        if ((await after.act(9_000)) !== 200 || (await after.look('/api/round')) !== 200) throw new Error(`After ${point} the server does not work`);
+        if ((await after.act(9_000)) !== 200 || (await after.look('/api/round')) !== 200)
+          throw new Error(`After ${point} the server does not work`);
         acknowledged.push(...after.acknowledged);
         await again.stop();
-        const verdict = judge(acknowledged, [file, ...(existsSync(join(folder, 'backups')) ? backupsIn(folder) : [])], !point.startsWith('update'));
+        const verdict = judge(
+          acknowledged,
+          [file, ...(existsSync(join(folder, 'backups')) ? backupsIn(folder) : [])],
+          !point.startsWith('update'),
+        );
         cases++;
         acknowledgedInAll += acknowledged.length;
         lost += verdict.lost;
@@ -78,7 +83,8 @@ async function provoke(device: Device, point: CrashPoint, folder: string): Promi
     for (let n = 1_000; n < 1_030; n++) if ((await device.act(n)) === 0) return;
   })();
   if (point.startsWith('backup')) await device.request('POST', '/api/book/backups');
-  if (point.startsWith('restore')) await device.request('POST', `/api/book/backups/${backupsIn(folder, '.asked.')[0]!.split('/').at(-1)}/restore`);
+  if (point.startsWith('restore'))
+    await device.request('POST', `/api/book/backups/${backupsIn(folder, '.asked.')[0]!.split('/').at(-1)}/restore`);
   await writing;
 }
 

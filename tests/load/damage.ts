@@ -19,19 +19,33 @@ export async function damagedFiles(cases: number, template: string): Promise<Fau
     copyFileSync(file, join(folder, 'backups', 'collection.daily.2026-11-24T090000.sqlite'));
     const handle = openSync(file, 'r+');
     for (let spot = 0; spot < 1 + Math.floor(random() * 6); spot++) {
-      const bytes = Buffer.from(Array.from({ length: 1 + Math.floor(random() * 3000) }, () => Math.floor(random() * 256)));
+      const bytes = Buffer.from(
+        Array.from({ length: 1 + Math.floor(random() * 3000) }, () => Math.floor(random() * 256)),
+      );
       writeSync(handle, bytes, 0, bytes.length, Math.floor(random() * (statSync(file).size - bytes.length)));
     }
     closeSync(handle);
     const server = await startServer({ folder, demo: false, env: { FRUGAL_SIP_REQUESTS: '1000000' } });
     try {
       const device = new Device(() => server.url);
-      for (const room of ['/api/round', '/api/pots', '/api/clay', '/api/shelf/room', '/api/drift', '/api/book', '/api/advice']) await device.look(room);
+      for (const room of [
+        '/api/round',
+        '/api/pots',
+        '/api/clay',
+        '/api/shelf/room',
+        '/api/drift',
+        '/api/book',
+        '/api/advice',
+      ])
+        await device.look(room);
       const shell = JSON.parse((await device.request('GET', '/api/shell')).text) as { trouble: string | null };
       if (shell.trouble) {
         said++;
         if ((await device.act(1)) === 200) odd++;
-        const back = await device.request('POST', '/api/book/backups/collection.daily.2026-11-24T090000.sqlite/restore');
+        const back = await device.request(
+          'POST',
+          '/api/book/backups/collection.daily.2026-11-24T090000.sqlite/restore',
+        );
         if (back.status !== 200 || !(await device.flush()) || (await device.look('/api/round')) !== 200) odd++;
         acknowledged += device.acknowledged.length;
       } else stood++;

@@ -96,7 +96,9 @@ if (process.argv[1]?.endsWith('faults.ts')) {
     const from = performance.now();
     const fault = await run(LONG, word === 'crowd' ? large : small);
     if (!fault) {
-      console.log(`${word}: not possible on this machine (it needs to mount a small disk, or the system's file limits)`);
+      console.log(
+        `${word}: not possible on this machine (it needs to mount a small disk, or the system's file limits)`,
+      );
       continue;
     }
     console.log(`${lineOf(fault)} (${Math.round((performance.now() - from) / 1000)} s)`);

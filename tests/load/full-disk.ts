@@ -10,7 +10,8 @@ const DISK_MB = 32;
 /** A disk of a few MB of memory; undefined where this user may not mount one. */
 function smallDisk(): string | undefined {
   const folder = folderFor('small-disk');
-  if (spawnSync('mount', ['-t', 'tmpfs', '-o', `size=${DISK_MB}m`, 'tmpfs', folder], { stdio: 'ignore' }).status === 0) return folder;
+  if (spawnSync('mount', ['-t', 'tmpfs', '-o', `size=${DISK_MB}m`, 'tmpfs', folder], { stdio: 'ignore' }).status === 0)
+    return folder;
   clear(folder);
   return undefined;
 }
@@ -48,7 +49,8 @@ export async function fullDisk(cases: number): Promise<Fault | undefined> {
           full++;
           refused++;
         }
-        if ((await device.look('/api/pots')) !== 200) throw new Error('A look was not answered while the disk was full');
+        if ((await device.look('/api/pots')) !== 200)
+          throw new Error('A look was not answered while the disk was full');
       }
       if (i % 10 === 9) await server.stop('SIGKILL');
       truncateSync(ballast, 0);

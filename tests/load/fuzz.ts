@@ -19,7 +19,10 @@ type Schema = {
   maximum?: number;
   $ref?: string;
 };
-type Operation = { parameters?: { name: string; in: string; schema?: Schema }[]; requestBody?: { content?: Record<string, { schema?: Schema }> } };
+type Operation = {
+  parameters?: { name: string; in: string; schema?: Schema }[];
+  requestBody?: { content?: Record<string, { schema?: Schema }> };
+};
 
 const ODD: readonly unknown[] = [
   null, '', ' ', 'x', '0', -1, 0, 1, 1e308, -1e308, 1e-320, 0.1, 2 ** 53, true, false, [], {}, [[]], 'NaN', '9999-99-99', '0000-00-00', '2026-11-25',
@@ -36,11 +39,29 @@ export async function fuzzed(requests: number, template: string): Promise<Fault>
   const random = seeded(11);
   const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)]!;
   const db = new Sqlite(join(folder, 'collection.sqlite'), { readonly: true });
-  const ids = ['pot', 'water', 'meter', 'tool', 'vessel', 'product', 'bottle', 'batch', 'care_event', 'regimen', 'place', 'clay_batch', 'recipe'].flatMap(
-    (table) => (db.prepare(`SELECT id FROM ${table} ORDER BY random() LIMIT 8`).all() as { id: string }[]).map((row) => row.id),
+  const ids = [
+    'pot',
+    'water',
+    'meter',
+    'tool',
+    'vessel',
+    'product',
+    'bottle',
+    'batch',
+    'care_event',
+    'regimen',
+    'place',
+    'clay_batch',
+    'recipe',
+  ].flatMap((table) =>
+    (db.prepare(`SELECT id FROM ${table} ORDER BY random() LIMIT 8`).all() as { id: string }[]).map((row) => row.id),
   );
   db.close();
-  const server = await startServer({ folder, demo: false, env: { FRUGAL_SIP_REQUESTS: '10000000', FRUGAL_SIP_DEBUG: '1' } });
+  const server = await startServer({
+    folder,
+    demo: false,
+    env: { FRUGAL_SIP_REQUESTS: '10000000', FRUGAL_SIP_DEBUG: '1' },
+  });
   try {
     const device = new Device(() => server.url);
     const description = JSON.parse((await device.request('GET', '/api/docs/json')).text) as {
@@ -48,7 +69,9 @@ export async function fuzzed(requests: number, template: string): Promise<Fault>
       components?: { schemas?: Record<string, Schema> };
     };
     const operations = Object.entries(description.paths)
-      .flatMap(([path, methods]) => Object.entries(methods).map(([method, operation]) => ({ path, method: method.toUpperCase(), operation })))
+      .flatMap(([path, methods]) =>
+        Object.entries(methods).map(([method, operation]) => ({ path, method: method.toUpperCase(), operation })),
+      )
       .filter(({ path }) => !/restore|bring|changes|copy-demo|shell\/demo|lan/.test(path));
     const make = (schema: Schema | undefined, depth = 0): unknown => {
       if (!schema || depth > 8 || random() < 0.03) return pick(ODD);
@@ -80,19 +103,30 @@ export async function fuzzed(requests: number, template: string): Promise<Fault>
         default:
           if (schema.format === 'uuid') return random() < 0.7 ? pick(ids) : numberOf(Math.floor(random() * 1e6));
           if (schema.format === 'date') return pick(['2026-11-25', '2026-11-30', '1970-01-01', '2999-12-31']);
-          if (schema.format === 'date-time') return pick(['2026-11-25T09:00:00.000Z', '2030-01-01T00:00:00.000Z', '1970-01-01T00:00:00.000Z']);
+          if (schema.format === 'date-time')
+            return pick(['2026-11-25T09:00:00.000Z', '2030-01-01T00:00:00.000Z', '1970-01-01T00:00:00.000Z']);
           return pick(['Rain', 'R-07', 'a', 'Europe/London', 'x'.repeat(40)]);
       }
     };
     const spelt = (path: string) =>
       random() < 0.9
         ? path
-        : pick([path.toUpperCase(), `${path}/`, path.replace('a', '%61'), `/${path}`, `${path}?x[]=1&x[]=2`, `${path}%00`, path.replaceAll('/', '//')]);
+        : pick([
+            path.toUpperCase(),
+            `${path}/`,
+            path.replace('a', '%61'),
+            `/${path}`,
+            `${path}?x[]=1&x[]=2`,
+            `${path}%00`,
+            path.replaceAll('/', '//'),
+          ]);
     const said: string[] = [];
     let n = 1;
     const one = async () => {
       const { path, method, operation } = pick(operations);
-      const query = (operation.parameters ?? []).filter((p) => p.in === 'query').map((p) => `${p.name}=${encodeURIComponent(wordOf(make(p.schema)))}`);
+      const query = (operation.parameters ?? [])
+        .filter((p) => p.in === 'query')
+        .map((p) => `${p.name}=${encodeURIComponent(wordOf(make(p.schema)))}`);
       const filled = path.replace(/\{(\w+)\}/g, (_, name: string) =>
         name === 'id' && method === 'PUT' && !/batches\/\{id\}\//.test(path)
           ? numberOf(n++)
@@ -104,13 +138,26 @@ export async function fuzzed(requests: number, template: string): Promise<Fault>
       );
       const body = operation.requestBody?.content?.['application/json']?.schema;
       const made = method === 'GET' ? undefined : (make(body) as object);
-      const { status, text } = await device.request(method, spelt(filled + (query.length ? `?${query.join('&')}` : '')), made);
+      const { status, text } = await device.request(
+        method,
+        spelt(filled + (query.length ? `?${query.join('&')}` : '')),
+        made,
+      );
       if (status >= 500 && status !== 507 && said.length < 5)
         said.push(`${method} ${filled} ${JSON.stringify(made)?.slice(0, 300)} → ${status} ${text.slice(0, 160)}`);
     };
     for (let done = 0; done < requests; done += 20) await Promise.all(Array.from({ length: 20 }, one));
     const stands = await Promise.all(
-      ['/api/round', '/api/pots', '/api/shell', '/api/book', '/api/clay', '/api/drift', '/api/shelf/room', '/api/advice'].map((room) => device.look(room)),
+      [
+        '/api/round',
+        '/api/pots',
+        '/api/shell',
+        '/api/book',
+        '/api/clay',
+        '/api/drift',
+        '/api/shelf/room',
+        '/api/advice',
+      ].map((room) => device.look(room)),
     );
     await server.stop();
     for (const line of said) console.error(line);

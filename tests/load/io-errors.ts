@@ -31,7 +31,8 @@ export async function failingWrites(cases: number): Promise<Fault | undefined> {
       if ((await device.look('/api/pots')) !== 200) device.unnamed++;
       limitFiles(server.pid, 'unlimited');
       await device.act(n++);
-      for (let again = 0; !(await device.flush()); again++) if (again > 5) throw new Error('Acts are refused still, with the disk whole again');
+      for (let again = 0; !(await device.flush()); again++)
+        if (again > 5) throw new Error('Acts are refused still, with the disk whole again');
     }
     await server.stop();
     return {

@@ -9,7 +9,14 @@ import { startServer } from '../e2e/server.ts';
  * there afterwards, once, and the file must be whole. `npx tsx tests/load/kill.ts 50` after a build; CI runs a short form.
  */
 
-export type KillReport = { bursts: number; acknowledged: number; lost: string[]; twice: string[]; integrity: string; killedMidWrite: number };
+export type KillReport = {
+  bursts: number;
+  acknowledged: number;
+  lost: string[];
+  twice: string[];
+  integrity: string;
+  killedMidWrite: number;
+};
 
 /** No step takes a tenth of this, however busy the machine. */
 const STUCK_MS = 30_000;
@@ -65,7 +72,9 @@ export async function killBursts(bursts: number, { perBurst = 40 } = {}): Promis
     const file = new Sqlite(join(folder, 'collection.sqlite'), { readonly: true });
     const ids = (file.prepare('SELECT id FROM care_event').all() as { id: string }[]).map((row) => row.id);
     const halves = file
-      .prepare(`SELECT e.id FROM care_event e LEFT JOIN planned_act p ON p.id = json_extract(e.payload, '$.changes[0].id') WHERE p.id IS NULL`)
+      .prepare(
+        `SELECT e.id FROM care_event e LEFT JOIN planned_act p ON p.id = json_extract(e.payload, '$.changes[0].id') WHERE p.id IS NULL`,
+      )
       .all() as { id: string }[];
     const [check] = file.prepare('PRAGMA integrity_check').all() as { integrity_check: string }[];
     file.close();

@@ -102,14 +102,20 @@ export class Device {
 }
 
 /** How often each act stands in a file, and which stand there half: an act without the plan it made. */
-export function inFile(file: string, requests = true): { times: Map<string, number>; half: string[]; integrity: string } {
+export function inFile(
+  file: string,
+  requests = true,
+): { times: Map<string, number>; half: string[]; integrity: string } {
   const db = new Sqlite(file, { readonly: true });
   try {
     const times = new Map<string, number>();
-    for (const { id } of db.prepare(`SELECT id FROM care_event WHERE kind = 'recordsChanged'`).all() as { id: string }[])
+    for (const { id } of db.prepare(`SELECT id FROM care_event WHERE kind = 'recordsChanged'`).all() as {
+      id: string;
+    }[])
       times.set(id, (times.get(id) ?? 0) + 1);
     // What was logged before an update has no numbers of requests.
-    const withRequests = requests && db.prepare(`SELECT 1 FROM sqlite_master WHERE name = 'act_request'`).all().length > 0;
+    const withRequests =
+      requests && db.prepare(`SELECT 1 FROM sqlite_master WHERE name = 'act_request'`).all().length > 0;
     const half = db
       .prepare(
         `SELECT e.id FROM care_event e LEFT JOIN planned_act p ON p.id = json_extract(e.payload, '$.changes[0].id')
@@ -124,7 +130,11 @@ export function inFile(file: string, requests = true): { times: Map<string, numb
 }
 
 /** What of the acknowledged acts is missing from all files, or stands twice in one. */
-export function judge(acknowledged: readonly string[], files: readonly string[], requests = true): { lost: number; doubled: number; half: number } {
+export function judge(
+  acknowledged: readonly string[],
+  files: readonly string[],
+  requests = true,
+): { lost: number; doubled: number; half: number } {
   const seen = new Set<string>();
   let [doubled, half] = [0, 0];
   for (const file of files) {

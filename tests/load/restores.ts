@@ -15,12 +15,14 @@ export async function restoresUnderWriting(cases: number): Promise<Fault> {
     const busy = devices.map(async (device, i) => {
       while (going) {
         if (i < 8) await device.act(n++);
-        else if ((await device.look(i === 8 ? '/api/pots' : i === 9 ? '/api/shell' : '/api/book')) !== 200) device.unnamed++;
+        else if ((await device.look(i === 8 ? '/api/pots' : i === 9 ? '/api/shell' : '/api/book')) !== 200)
+          device.unnamed++;
         await new Promise((resolve) => setTimeout(resolve, i < 8 ? 15 : 5));
       }
     });
     let failed = 0;
-    for (let i = 0; i < cases; i++) if ((await grower.request('POST', `/api/book/backups/${name}/restore`)).status !== 200) failed++;
+    for (let i = 0; i < cases; i++)
+      if ((await grower.request('POST', `/api/book/backups/${name}/restore`)).status !== 200) failed++;
     going = false;
     await Promise.all(busy);
     for (const device of devices) while (!(await device.flush()));

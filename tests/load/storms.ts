@@ -11,15 +11,26 @@ export async function retryStorm(copies: number): Promise<Fault> {
   const server = await startServer({ folder, demo: false, env: { FRUGAL_SIP_REQUESTS: '1000000' } });
   try {
     const device = new Device(() => server.url);
-    const body = { kind: 'plan', planId: numberOf(2), subjectKind: 'collection', subjectId: null, words: 'act 1', onDate: '2026-12-01', origin: 'grower' };
+    const body = {
+      kind: 'plan',
+      planId: numberOf(2),
+      subjectKind: 'collection',
+      subjectId: null,
+      words: 'act 1',
+      onDate: '2026-12-01',
+      origin: 'grower',
+    };
     const [answers, second] = await Promise.all([
-      Promise.all(Array.from({ length: copies }, () => device.request('PUT', `/api/shell/plans/acts/${numberOf(1)}`, body))),
+      Promise.all(
+        Array.from({ length: copies }, () => device.request('PUT', `/api/shell/plans/acts/${numberOf(1)}`, body)),
+      ),
       secondServer(folder),
     ]);
     await server.stop();
     const { times } = inFile(join(folder, 'collection.sqlite'));
     const good = answers.filter((a) => a.status === 200).length;
-    if (second.code !== 1 || !/open in another Frugal Sip/.test(second.said)) throw new Error(`The second server said: ${second.said}`);
+    if (second.code !== 1 || !/open in another Frugal Sip/.test(second.said))
+      throw new Error(`The second server said: ${second.said}`);
     return {
       name: `one act sent ${copies} times at once, a second server started beside`,
       cases: copies,
@@ -38,7 +49,9 @@ export async function retryStorm(copies: number): Promise<Fault> {
 }
 
 async function secondServer(folder: string): Promise<{ code: number; said: string }> {
-  const child = spawn(process.execPath, [join('dist', 'server', 'main.js')], { env: { ...process.env, FRUGAL_SIP_DATA: folder, PORT: '0' } });
+  const child = spawn(process.execPath, [join('dist', 'server', 'main.js')], {
+    env: { ...process.env, FRUGAL_SIP_DATA: folder, PORT: '0' },
+  });
   let said = '';
   child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
   const [code] = (await once(child, 'exit')) as [number];
@@ -67,7 +80,11 @@ export async function loginStorm(tries: number): Promise<Fault> {
       await Promise.all(
         Array.from({ length: 100 }, async (_, i) => {
           // The right one among them: taken only if it comes alone.
-          const status = await enterFrom(`127.0.0.${10 + ((done / 100 + i) % 200)}`, server.port, i === 50 ? PASSPHRASE : `guess ${done + i}`);
+          const status = await enterFrom(
+            `127.0.0.${10 + ((done / 100 + i) % 200)}`,
+            server.port,
+            i === 50 ? PASSPHRASE : `guess ${done + i}`,
+          );
           answered.set(status, (answered.get(status) ?? 0) + 1);
         }),
       );
@@ -100,7 +117,11 @@ function enterFrom(localAddress: string, port: number, passphrase: string): Prom
         port,
         method: 'POST',
         path: '/api/shell/enter',
-        headers: { host: `${LAN_ADDRESS}:${port}`, 'content-type': 'application/json', 'content-length': Buffer.byteLength(body) },
+        headers: {
+          host: `${LAN_ADDRESS}:${port}`,
+          'content-type': 'application/json',
+          'content-length': Buffer.byteLength(body),
+        },
       },
       (response) => {
         response.resume();

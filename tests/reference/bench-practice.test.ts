@@ -1,7 +1,24 @@
 import { describe, expect, it } from 'vitest';
 import { decidePh, wholeDose, type PhSituation } from '../../src/core/correction/index.ts';
-import { composition, OPEN, readLabel, recommendOrder, solve, titrantPerMl, waterFromTest, type Addition } from '../../src/core/solution/index.ts';
-import { aimWithin, feedAim, litresToThin, MOST_DROPS, planThinning, USE_RULES, type Tool } from '../../src/core/strength/index.ts';
+import {
+  composition,
+  OPEN,
+  readLabel,
+  recommendOrder,
+  solve,
+  titrantPerMl,
+  waterFromTest,
+  type Addition,
+} from '../../src/core/solution/index.ts';
+import {
+  aimWithin,
+  feedAim,
+  litresToThin,
+  MOST_DROPS,
+  planThinning,
+  USE_RULES,
+  type Tool,
+} from '../../src/core/strength/index.ts';
 import { ecFromPpm, ppmFromEc } from '../../src/core/quantity/index.ts';
 
 /* What the trade goes by at the bench. Source: common practice, no published source, unless a check names another. ppm on a ½-scale pen. */
@@ -60,7 +77,13 @@ describe('thinning (common practice)', () => {
 
 describe('the order (common practice): water, silicate, calcium–magnesium, feed, Epsom, then acid', () => {
   it('is what the ion products recommend for the usual products', () => {
-    const of = (kind: Addition['kind'], form: 'liquid' | 'powder', d: number | null, percent: object, doseMlL: number): Addition => ({
+    const of = (
+      kind: Addition['kind'],
+      form: 'liquid' | 'powder',
+      d: number | null,
+      percent: object,
+      doseMlL: number,
+    ): Addition => ({
       id: kind,
       name: kind,
       kind,
@@ -94,7 +117,10 @@ describe('pH (common practice)', () => {
   });
   const soft = composition({ Ca: 0.1, K: 1.3, NO3: 1.2, PO4: 0.2, CO2: 0.15 });
   it('in soft water one drop may move a bucket by a tenth; hard water takes many times as much', () => {
-    const tap = waterFromTest({ method: 'kit', alkalinity: { value: 8, unit: '°dKH' }, hardness: null }, { ecUsCm: 424, ph: 7.6, kind: 'tap' });
+    const tap = waterFromTest(
+      { method: 'kit', alkalinity: { value: 8, unit: '°dKH' }, hardness: null },
+      { ecUsCm: 424, ph: 7.6, kind: 'tap' },
+    );
     if (!tap.ok) throw new Error(tap.message);
     const easy = wholeDose(situation(soft, 7, 10), 6) as { ml: number };
     const hard = wholeDose(situation(tap.composition, 7.6, 10), 6) as { ml: number };
@@ -108,9 +134,14 @@ describe('pH (common practice)', () => {
   });
   it('hard tap brought to 5.5 and left open climbs to about 7.8 by itself, very soft tap to about 6.9 (the model’s own teaching)', () => {
     const climbed = (dKh: number, ecUsCm: number) => {
-      const tap = waterFromTest({ method: 'kit', alkalinity: { value: dKh, unit: '°dKH' }, hardness: null }, { ecUsCm, ph: 7.6, kind: 'tap' });
+      const tap = waterFromTest(
+        { method: 'kit', alkalinity: { value: dKh, unit: '°dKH' }, hardness: null },
+        { ecUsCm, ph: 7.6, kind: 'tap' },
+      );
       if (!tap.ok) throw new Error(tap.message);
-      const dose = wholeDose({ ...situation(tap.composition, 7.6, 1), window: { low: 5, high: 6 } }, 5.5) as { ml: number };
+      const dose = wholeDose({ ...situation(tap.composition, 7.6, 1), window: { low: 5, high: 6 } }, 5.5) as {
+        ml: number;
+      };
       const acid = titrantPerMl('nitric', 10);
       const after = { ...tap.composition, NO3: tap.composition.NO3 + acid.NO3 * dose.ml };
       const open = solve(after, OPEN);

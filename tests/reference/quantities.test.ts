@@ -1,6 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { unit } from 'mathjs';
-import { dropsToMl, ecFromPpm, grossOf, ML_PER_UNIT, netOf, ppmFromEc, scaleFromStandard, toMl } from '../../src/core/quantity/index.ts';
+import {
+  dropsToMl,
+  ecFromPpm,
+  grossOf,
+  ML_PER_UNIT,
+  netOf,
+  ppmFromEc,
+  scaleFromStandard,
+  toMl,
+} from '../../src/core/quantity/index.ts';
 import { blendReading, litresToThin, strengthFromTrial } from '../../src/core/strength/index.ts';
 import { normalCdf } from '../../src/core/statistics/index.ts';
 
@@ -11,7 +20,8 @@ describe('volumes. Source: NIST Special Publication 811 (2008), Appendix B.8; se
     ['usTablespoon', 14.78676478125],
     ['usFluidOunce', 29.5735295625],
   ] as const)('%s is %d mL', (name, mL) => expect(ML_PER_UNIT[name]).toBeCloseTo(mL, 10));
-  it('imperial gallon is 4.54609 L. Source: UK Units of Measurement Regulations 1995', () => expect(toMl(1, 'imperialGallon')).toBeCloseTo(4546.09, 9));
+  it('imperial gallon is 4.54609 L. Source: UK Units of Measurement Regulations 1995', () =>
+    expect(toMl(1, 'imperialGallon')).toBeCloseTo(4546.09, 9));
   it('agrees with mathjs, a general unit library, to the digits it carries', () => {
     for (const [ours, theirs] of [
       ['usGallon', 'gallon'],
@@ -35,9 +45,14 @@ describe('meter scales. Source: KCl 0.01 mol/L conductivity standard, 1413 µS/c
     [989, 0.7],
     [730, 0.5],
     [950, 0.7],
-  ])('a pen that shows %d in the standard has the scale %d', (shown, scale) => expect(scaleFromStandard(shown)).toMatchObject({ kind: 'found', scale }));
-  it.each([300, 800, 1413])('%d lies between the scales: no scale is made of it', (shown) => expect(scaleFromStandard(shown).kind).toBe('between'));
-  it('two pens of different scale agree as EC', () => expect(ecFromPpm(707, 0.5)).toBeCloseTo(ecFromPpm(989.8, 0.7), -1));
+  ])('a pen that shows %d in the standard has the scale %d', (shown, scale) =>
+    expect(scaleFromStandard(shown)).toMatchObject({ kind: 'found', scale }),
+  );
+  it.each([300, 800, 1413])('%d lies between the scales: no scale is made of it', (shown) =>
+    expect(scaleFromStandard(shown).kind).toBe('between'),
+  );
+  it('two pens of different scale agree as EC', () =>
+    expect(ecFromPpm(707, 0.5)).toBeCloseTo(ecFromPpm(989.8, 0.7), -1));
 });
 
 describe('the trade’s arithmetic. Common practice (no source)', () => {
@@ -69,7 +84,8 @@ describe('the trade’s arithmetic. Common practice (no source)', () => {
         { volumeL: 3, reading: 9 },
       ]),
     ).toBeCloseTo(59.75, 9));
-  it('thinning 4.2 L from 100 to 69 over base takes 1.9 L', () => expect(litresToThin(4.2, 100, 69)).toBeCloseTo(1.887, 3));
+  it('thinning 4.2 L from 100 to 69 over base takes 1.9 L', () =>
+    expect(litresToThin(4.2, 100, 69)).toBeCloseTo(1.887, 3));
   it('half the volume gone is twice the strength; topping up restores it', () =>
     expect(
       blendReading([

@@ -19,7 +19,8 @@ function solved(c: Composition, air = CLOSED, temperatureC = 25): Solved {
   if (!answer.ok) throw new Error(answer.message);
   return answer;
 }
-const within = (value: number, want: number, share: number) => expect(Math.abs(value / want - 1), `${value} against ${want}`).toBeLessThanOrEqual(share);
+const within = (value: number, want: number, share: number) =>
+  expect(Math.abs(value / want - 1), `${value} against ${want}`).toBeLessThanOrEqual(share);
 
 describe('conductivity of one salt: CRC Handbook, equivalent conductivity of electrolytes in water at 25 °C (values from memory)', () => {
   // S·cm²/eq at mol/L of charge.
@@ -105,7 +106,9 @@ describe('conductivity of one salt: CRC Handbook, equivalent conductivity of ele
     ['NaOH', (m) => composition({ Na: m }), [[1, 244.6]], 0.015],
   ];
   for (const [salt, make, points, tolerance] of table) {
-    it.each(points)(`${salt} at %s meq/L`, (meq, equivalent) => within(solved(make(meq)).ecUsCm, meq * equivalent, tolerance));
+    it.each(points)(`${salt} at %s meq/L`, (meq, equivalent) =>
+      within(solved(make(meq)).ecUsCm, meq * equivalent, tolerance),
+    );
   }
 });
 
@@ -125,7 +128,9 @@ describe('pH standards (NIST SP 260-53; values from memory)', () => {
     [25, 6.865],
     [30, 6.853],
     [35, 6.844],
-  ])('equimolal phosphate 0.025 m at %s °C', (t, ph) => expect(Math.abs(solved(phosphate, CLOSED, t).ph - ph)).toBeLessThan(0.03));
+  ])('equimolal phosphate 0.025 m at %s °C', (t, ph) =>
+    expect(Math.abs(solved(phosphate, CLOSED, t).ph - ph)).toBeLessThan(0.03),
+  );
   it.each([
     [5, 9.395],
     [15, 9.276],
@@ -137,7 +142,9 @@ describe('pH standards (NIST SP 260-53; values from memory)', () => {
     [15, 10.118],
     [25, 10.012],
     [35, 9.925],
-  ])('carbonate 0.025 m each at %s °C', (t, ph) => expect(Math.abs(solved(carbonate, CLOSED, t).ph - ph)).toBeLessThan(0.05));
+  ])('carbonate 0.025 m each at %s °C', (t, ph) =>
+    expect(Math.abs(solved(carbonate, CLOSED, t).ph - ph)).toBeLessThan(0.05),
+  );
   it('bottles of standard agree with the solutions they are made of', () => {
     for (const t of [5, 15, 25, 35]) {
       expect(Math.abs(standardValue('ph686', t) - solved(phosphate, CLOSED, t).ph)).toBeLessThan(0.03);
@@ -148,8 +155,10 @@ describe('pH standards (NIST SP 260-53; values from memory)', () => {
 });
 
 describe('equilibria with air and with solids', () => {
-  it('pure water in air, pCO2 4.2e-4 atm: 5.6 (textbook; value from memory)', () => expect(solved(composition({}), OPEN).ph).toBeCloseTo(5.6, 1));
-  it('pure water without carbon: neutral, pKw/2 (value from memory)', () => expect(solved(composition({})).ph).toBeCloseTo(6.9975, 2));
+  it('pure water in air, pCO2 4.2e-4 atm: 5.6 (textbook; value from memory)', () =>
+    expect(solved(composition({}), OPEN).ph).toBeCloseTo(5.6, 1));
+  it('pure water without carbon: neutral, pKw/2 (value from memory)', () =>
+    expect(solved(composition({})).ph).toBeCloseTo(6.9975, 2));
   it('calcite-saturated water in air: pH 8.2 to 8.3, about 0.5 mmol/L calcium (Plummer & Busenberg 1982; value from memory)', () => {
     let [low, high] = [0.01, 5];
     for (let i = 0; i < 40; i++) {
@@ -208,7 +217,13 @@ describe('common practice', () => {
     within(grams * epsom.elements.Mg, 22, 0.03);
   });
   it('a tap that reads 212 at pH 7.6 and 8 °dKH holds little but calcium bicarbonate', () => {
-    const tap = waterFromSigns({ ecUsCm: 424, ph: 7.6, alkalinityMeqL: toMeqL(8, '°dKH'), hardnessMeqL: null, kind: 'tap' });
+    const tap = waterFromSigns({
+      ecUsCm: 424,
+      ph: 7.6,
+      alkalinityMeqL: toMeqL(8, '°dKH'),
+      hardnessMeqL: null,
+      kind: 'tap',
+    });
     if (!tap.ok) throw new Error(tap.message);
     within(solved(tap.composition).ecUsCm, 424, 0.001);
     expect(solved(tap.composition).ph).toBeCloseTo(7.6, 4);

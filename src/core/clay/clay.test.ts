@@ -1,6 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { changeSoak, drawBag, firstSoak, flatPpm as trueFlat, normal, saltOf, seededRandom, soakHours } from '../simulation/index.ts';
+import {
+  changeSoak,
+  drawBag,
+  firstSoak,
+  flatPpm as trueFlat,
+  normal,
+  saltOf,
+  seededRandom,
+  soakHours,
+} from '../simulation/index.ts';
 import {
   afterHours,
   changeWater,
@@ -26,7 +35,15 @@ const clays: fc.Arbitrary<ClayParameters> = fc.record({
   slowPpm: some(0, 1500),
   retained: some(0.05, 0.6),
 });
-const usual: ClayParameters = { fastCapacity: 0.14, slowCapacity: 0.35, fastHours: 0.5, slowHours: 12, fastPpm: 600, slowPpm: 520, retained: 0.28 };
+const usual: ClayParameters = {
+  fastCapacity: 0.14,
+  slowCapacity: 0.35,
+  fastHours: 0.5,
+  slowHours: 12,
+  fastPpm: 600,
+  slowPpm: 520,
+  retained: 0.28,
+};
 
 describe('a soak', () => {
   it('keeps its salt to rounding, however long it stands and however often it is changed', () => {
@@ -192,7 +209,11 @@ describe('ways to the gate', () => {
   });
   it('says when no plan gets there, and when none is needed', () => {
     expect(planLeach(usual, 10, soak, { ...limits, mostDays: 1, gatePpm: 5 }, 'litres').reached).toBe(false);
-    expect(planLeach(usual, 10, soak, { ...limits, gatePpm: 400 }, 'days')).toMatchObject({ changes: [], litres: 0, reached: true });
+    expect(planLeach(usual, 10, soak, { ...limits, gatePpm: 400 }, 'days')).toMatchObject({
+      changes: [],
+      litres: 0,
+      reached: true,
+    });
   });
   it('saves a fifth of the still water against changing daily, on bags it has never seen', () => {
     let planned = 0;

@@ -8,11 +8,23 @@ const SIZE = NAMES.length;
 
 /** A belief about a bag before its first reading: normal over the turned parameters. */
 export type ClayPrior = { readonly mean: readonly number[]; readonly covariance: readonly (readonly number[])[] };
-export type ClayFit = ClayPrior & { readonly clay: ClayParameters; readonly rounds: number; readonly converged: boolean };
+export type ClayFit = ClayPrior & {
+  readonly clay: ClayParameters;
+  readonly rounds: number;
+  readonly converged: boolean;
+};
 
 export function toParameters(u: readonly number[]): ClayParameters {
   const e = (i: number) => Math.exp(u[i]!);
-  return { fastCapacity: e(0), slowCapacity: e(1), fastHours: e(2), slowHours: e(3), fastPpm: e(4), slowPpm: e(5), retained: 1 / (1 + Math.exp(-u[6]!)) };
+  return {
+    fastCapacity: e(0),
+    slowCapacity: e(1),
+    fastHours: e(2),
+    slowHours: e(3),
+    fastPpm: e(4),
+    slowPpm: e(5),
+    retained: 1 / (1 + Math.exp(-u[6]!)),
+  };
 }
 
 /** 1 SD of a reading against the model: the pen's digit, its offset and what two pools cannot follow, as a share. */
@@ -80,7 +92,11 @@ export function fitClay(prior: ClayPrior, history: SoakHistory, error: ReadingEr
 }
 
 /** Row per reading, column per parameter. */
-function jacobianOf(expect: (u: readonly number[]) => readonly number[], u: readonly number[], f: readonly number[]): number[][] {
+function jacobianOf(
+  expect: (u: readonly number[]) => readonly number[],
+  u: readonly number[],
+  f: readonly number[],
+): number[][] {
   const rows = f.map(() => new Array<number>(SIZE).fill(0));
   for (let a = 0; a < SIZE; a++) {
     const moved = [...u];
@@ -102,7 +118,11 @@ export function spreadOf(fit: ClayPrior, of: (clay: ClayParameters) => number, s
 }
 
 /** Many quantities at once, such as the points of a path: the parameters are moved once for all of them. */
-export function spreadsOf(fit: ClayPrior, of: (clay: ClayParameters) => readonly number[], share = USUAL_ERROR.share): Spread[] {
+export function spreadsOf(
+  fit: ClayPrior,
+  of: (clay: ClayParameters) => readonly number[],
+  share = USUAL_ERROR.share,
+): Spread[] {
   const logs = (u: readonly number[]) => of(toParameters(u)).map((v) => Math.log(Math.max(1e-9, v)));
   const middle = logs(fit.mean);
   const slopes = fit.mean.map((_, a) => {
@@ -111,7 +131,10 @@ export function spreadsOf(fit: ClayPrior, of: (clay: ClayParameters) => readonly
     return logs(moved).map((v, j) => (v - middle[j]!) / 1e-4);
   });
   return middle.map((log, j) => {
-    const variance = fit.covariance.reduce((sum, row, a) => sum + row.reduce((inner, c, b) => inner + slopes[a]![j]! * c * slopes[b]![j]!, 0), share ** 2);
+    const variance = fit.covariance.reduce(
+      (sum, row, a) => sum + row.reduce((inner, c, b) => inner + slopes[a]![j]! * c * slopes[b]![j]!, 0),
+      share ** 2,
+    );
     const sd = Math.sqrt(Math.max(0, variance));
     return { mean: Math.exp(log), low: Math.exp(log - Z90 * sd), high: Math.exp(log + Z90 * sd) };
   });

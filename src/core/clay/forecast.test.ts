@@ -29,7 +29,8 @@ function leach(seed: number, changes: number): { history: SoakHistory; now: numb
   const acts: SoakAct[] = [];
   let soak = firstSoak(bag, 5);
   let t = 0;
-  const read = () => acts.push({ kind: 'reading', atHours: t, netPpm: Math.round(soak.ppm * (1 + 0.01 * normal(random))) });
+  const read = () =>
+    acts.push({ kind: 'reading', atHours: t, netPpm: Math.round(soak.ppm * (1 + 0.01 * normal(random))) });
   for (let i = 0; i <= changes; i++) {
     for (const hours of [4, 14, 18]) {
       soak = soakHours(bag, soak, hours);
@@ -57,11 +58,23 @@ describe('how a soak stands', () => {
     expect(late.readAlong).toBeCloseTo(late.along, 6);
     expect(late.levelledOff).toBe(true);
     expect(late.levelsInHours).toBe(0);
-    const then = soakStanding(fit, { ...history, acts: history.acts.slice(0, -3) }, now - 32 + early.levelsInHours + 0.2);
+    const then = soakStanding(
+      fit,
+      { ...history, acts: history.acts.slice(0, -3) },
+      now - 32 + early.levelsInHours + 0.2,
+    );
     expect(then.levelledOff).toBe(true);
   });
   it('has nothing to wait for where the clay has nothing to give', () => {
-    const spent = { fastCapacity: 0.1, slowCapacity: 0.3, fastHours: 0.5, slowHours: 12, fastPpm: 0, slowPpm: 0, retained: 0.3 };
+    const spent = {
+      fastCapacity: 0.1,
+      slowCapacity: 0.3,
+      fastHours: 0.5,
+      slowHours: 12,
+      fastPpm: 0,
+      slowPpm: 0,
+      retained: 0.3,
+    };
     expect(hoursToLevel(spent, 6, firstWater(spent, 6, 5))).toBe(0);
   });
 });
@@ -94,7 +107,11 @@ describe('the forecast', () => {
     expect(ready.earliestHours!).toBeLessThanOrEqual(ready.atHours!);
     expect(ready.latestHours!).toBeGreaterThanOrEqual(ready.atHours!);
     expect(forecastLeach(fit, history, now, [], 5000).ready).toMatchObject({ changes: 0, litres: 0 });
-    expect(forecastLeach(fit, history, now, [], 1).ready).toMatchObject({ changes: undefined, atHours: undefined, latestHours: undefined });
+    expect(forecastLeach(fit, history, now, [], 1).ready).toMatchObject({
+      changes: undefined,
+      atHours: undefined,
+      latestHours: undefined,
+    });
   });
   it('narrows as soaks are read', () => {
     const widths = [0, 1, 3].map((changes) => {
@@ -132,7 +149,11 @@ describe('a grower’s own bags', () => {
       const random = seededRandom(seed);
       const bag = drawBag(random, 6);
       // Their make holds half as much again.
-      const scaled = { ...bag, dust: bag.dust * 1.5, grains: bag.grains.map((g) => ({ ...g, strength: g.strength * 1.5 })) };
+      const scaled = {
+        ...bag,
+        dust: bag.dust * 1.5,
+        grains: bag.grains.map((g) => ({ ...g, strength: g.strength * 1.5 })),
+      };
       const soak = soakHours(scaled, firstSoak(scaled, 5), 48);
       const acts: SoakAct[] = [{ kind: 'reading', atHours: 48, netPpm: Math.round(soak.ppm) }];
       return { clayL: 6, firstL: 5, acts };
@@ -143,7 +164,12 @@ describe('a grower’s own bags', () => {
     for (let seed = 70; seed < 110; seed++) {
       const truth = (saltier(seed).acts[0] as { netPpm: number }).netPpm;
       const guess = (of: typeof prior) =>
-        Math.abs(Math.log(playSoak(fitClay(of, { clayL: 6, firstL: 5, acts: [] }).clay, { clayL: 6, firstL: 5, acts: [] }, 48).soak.ppm / truth));
+        Math.abs(
+          Math.log(
+            playSoak(fitClay(of, { clayL: 6, firstL: 5, acts: [] }).clay, { clayL: 6, firstL: 5, acts: [] }, 48).soak
+              .ppm / truth,
+          ),
+        );
       withOwn += guess(prior);
       without += guess(CLAY_AT_LARGE);
     }

@@ -71,7 +71,12 @@ export function forecastLeach(
   const past = pastHours.map((hours) => take(hours, undefined));
   const standing = standHours.map((h) => ({ atHours: h, ...all[at++]! }));
   const coming = comingHours.map((hours, i) => take(hours, longer[i]!.freshL));
-  return { past, standing, coming: coming.slice(0, changes.length), ready: readyOf(fit.clay, history, past, coming, gatePpm) };
+  return {
+    past,
+    standing,
+    coming: coming.slice(0, changes.length),
+    ready: readyOf(fit.clay, history, past, coming, gatePpm),
+  };
 }
 
 /** Every point and every flat reading in one list, in the order in which they are taken off again. */
@@ -111,7 +116,13 @@ function pathOf(
   return values;
 }
 
-function readyOf(clay: ClayParameters, history: SoakHistory, past: readonly ForecastSoak[], coming: readonly ForecastSoak[], gatePpm: number): ReadyForecast {
+function readyOf(
+  clay: ClayParameters,
+  history: SoakHistory,
+  past: readonly ForecastSoak[],
+  coming: readonly ForecastSoak[],
+  gatePpm: number,
+): ReadyForecast {
   const soaks = [past.at(-1)!, ...coming];
   const first = (of: (flat: Spread) => number) => {
     const k = soaks.findIndex((soak) => of(soak.flat) <= gatePpm);
@@ -120,8 +131,13 @@ function readyOf(clay: ClayParameters, history: SoakHistory, past: readonly Fore
   // The gate is passed when the soak has levelled off: that reading proves it.
   const provenAt = (k: number | undefined) => {
     if (k === undefined) return undefined;
-    const acts = coming.slice(0, k).map((soak) => ({ kind: 'change' as const, atHours: soak.fromHours, freshL: soak.freshL! }));
-    const upTo = playSoak(clay, { ...history, acts: [...history.acts.filter((act) => act.kind === 'change'), ...acts] }).soak;
+    const acts = coming
+      .slice(0, k)
+      .map((soak) => ({ kind: 'change' as const, atHours: soak.fromHours, freshL: soak.freshL! }));
+    const upTo = playSoak(clay, {
+      ...history,
+      acts: [...history.acts.filter((act) => act.kind === 'change'), ...acts],
+    }).soak;
     const levelled = soaks[k]!.fromHours + hoursToLevel(clay, history.clayL, upTo);
     return k === 0 ? Math.max(levelled, past.at(-1)!.toHours) : levelled;
   };
@@ -145,10 +161,16 @@ function extended(changes: readonly ComingChange[], more: number): ComingChange[
   const last = changes.at(-1);
   if (!last) return [];
   const wait = lastWait(changes);
-  return [...changes, ...Array.from({ length: more }, (_, i) => ({ inHours: last.inHours + wait * (i + 1), freshL: last.freshL }))];
+  return [
+    ...changes,
+    ...Array.from({ length: more }, (_, i) => ({ inHours: last.inHours + wait * (i + 1), freshL: last.freshL })),
+  ];
 }
 
 /** Hours from start to end, closer together at the start, where a soak climbs fastest. */
 function spaced(from: number, to: number): number[] {
-  return Array.from({ length: POINTS_A_SOAK }, (_, i) => from + (Math.max(0, to - from) * i * i) / (POINTS_A_SOAK - 1) ** 2);
+  return Array.from(
+    { length: POINTS_A_SOAK },
+    (_, i) => from + (Math.max(0, to - from) * i * i) / (POINTS_A_SOAK - 1) ** 2,
+  );
 }

@@ -1,6 +1,16 @@
 export * from './pools.ts';
 export * from './history.ts';
-export { fitClay, spreadOf, spreadsOf, toParameters, USUAL_ERROR, type ClayFit, type ClayPrior, type ReadingError, type Spread } from './fit.ts';
+export {
+  fitClay,
+  spreadOf,
+  spreadsOf,
+  toParameters,
+  USUAL_ERROR,
+  type ClayFit,
+  type ClayPrior,
+  type ReadingError,
+  type Spread,
+} from './fit.ts';
 export * from './prior.ts';
 export * from './own-bags.ts';
 export * from './plan.ts';

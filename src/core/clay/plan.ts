@@ -37,7 +37,13 @@ const SIZES = [1, 1.3, 1.7, 2.2] as const;
  * as long as it pays; then the waits are shortened as far as the same litres allow.
  * @param soak as it stands now @returns the plan; `reached` false when not even the best of them gets there
  */
-export function planLeach(clay: ClayParameters, clayL: number, soak: SoakState, limits: LeachLimits, aim: 'litres' | 'days'): LeachPlan {
+export function planLeach(
+  clay: ClayParameters,
+  clayL: number,
+  soak: SoakState,
+  limits: LeachLimits,
+  aim: 'litres' | 'days',
+): LeachPlan {
   requirePositive(limits.coverL, 'the water that covers the clay');
   requirePositive(limits.lookEveryHours, 'the time between looks');
   const play = (waits: readonly number[], size: number) => playPlan(clay, clayL, soak, limits, waits, size);

@@ -17,7 +17,12 @@ export type ClayParameters = {
 };
 
 /** A soak at a moment: the water and both pools. */
-export type SoakState = { readonly ppm: number; readonly waterL: number; readonly fastPpm: number; readonly slowPpm: number };
+export type SoakState = {
+  readonly ppm: number;
+  readonly waterL: number;
+  readonly fastPpm: number;
+  readonly slowPpm: number;
+};
 
 /** The first water on a batch, before it took anything. @throws DomainError on a soak or a batch without volume */
 export function firstWater(clay: ClayParameters, clayL: number, waterL: number): SoakState {
@@ -32,7 +37,8 @@ export function firstWater(clay: ClayParameters, clayL: number, waterL: number):
  * @param hours ≥ 0
  */
 export function afterHours(clay: ClayParameters, clayL: number, soak: SoakState, hours: number): SoakState {
-  if (!(hours >= 0)) throw new DomainError('negative', 'Time does not run backwards', hours, 'Check the order of the readings.');
+  if (!(hours >= 0))
+    throw new DomainError('negative', 'Time does not run backwards', hours, 'Check the order of the readings.');
   const kf = clay.fastCapacity * clayL;
   const ks = clay.slowCapacity * clayL;
   const af = kf / (clay.fastHours * soak.waterL);
@@ -78,7 +84,8 @@ export function changeWater(
   measuredL?: number,
 ): { soak: SoakState; pouredOffL: number; saltOff: number } {
   requirePositive(freshL, 'the fresh water');
-  const pouredOffL = measuredL === undefined ? (1 - clay.retained) * soak.waterL : Math.min(Math.max(0, measuredL), soak.waterL);
+  const pouredOffL =
+    measuredL === undefined ? (1 - clay.retained) * soak.waterL : Math.min(Math.max(0, measuredL), soak.waterL);
   const staysL = soak.waterL - pouredOffL;
   const waterL = staysL + freshL;
   return { soak: { ...soak, waterL, ppm: (soak.ppm * staysL) / waterL }, pouredOffL, saltOff: soak.ppm * pouredOffL };

@@ -1,6 +1,25 @@
 import { describe, expect, it } from 'vitest';
-import { changeSoak, drawBag, flatPpm as trueFlat, normal, seededRandom, soakHours, type SimBag, type SimSoak } from '../simulation/index.ts';
-import { CLAY_AT_LARGE, fitClay, flushAgainstHold, forecastHolds, holdHistory, holdVerdict, POT_ERROR, potPrior, type ClayHold } from './index.ts';
+import {
+  changeSoak,
+  drawBag,
+  flatPpm as trueFlat,
+  normal,
+  seededRandom,
+  soakHours,
+  type SimBag,
+  type SimSoak,
+} from '../simulation/index.ts';
+import {
+  CLAY_AT_LARGE,
+  fitClay,
+  flushAgainstHold,
+  forecastHolds,
+  holdHistory,
+  holdVerdict,
+  POT_ERROR,
+  potPrior,
+  type ClayHold,
+} from './index.ts';
 
 const PLAN = { waterL: 0.45, minutes: 60, checkMinutes: 30, fedNetPpm: 90 };
 const CLAY_L = 0.9;
@@ -8,9 +27,20 @@ const CLAY_L = 0.9;
 /** A pot's clay in use: the grains of a simulated bag at rest at one strength, feed between them. */
 function potClay(seed: number, ppm: number): { bag: SimBag; soak: SimSoak } {
   const bag = { ...drawBag(seededRandom(seed), CLAY_L), dust: 0 };
-  return { bag, soak: { shells: bag.grains.map(() => new Array<number>(10).fill(ppm)), ppm: 90, waterL: bag.retained * PLAN.waterL } };
+  return {
+    bag,
+    soak: {
+      shells: bag.grains.map(() => new Array<number>(10).fill(ppm)),
+      ppm: 90,
+      waterL: bag.retained * PLAN.waterL,
+    },
+  };
 }
-function hold({ bag, soak }: { bag: SimBag; soak: SimSoak }, minutes: readonly number[], noise: () => number): { readings: number[]; soak: SimSoak } {
+function hold(
+  { bag, soak }: { bag: SimBag; soak: SimSoak },
+  minutes: readonly number[],
+  noise: () => number,
+): { readings: number[]; soak: SimSoak } {
   let now = changeSoak(bag, soak, PLAN.waterL);
   let at = 0;
   const readings = minutes.map((m) => {
@@ -22,13 +52,28 @@ function hold({ bag, soak }: { bag: SimBag; soak: SimSoak }, minutes: readonly n
 }
 
 /** Fed again, and left for some hours. */
-const use = ({ bag, soak }: { bag: SimBag; soak: SimSoak }, hours: number): SimSoak => ({ ...soakHours(bag, { ...soak, ppm: 90 }, hours), ppm: 90 });
+const use = ({ bag, soak }: { bag: SimBag; soak: SimSoak }, hours: number): SimSoak => ({
+  ...soakHours(bag, { ...soak, ppm: 90 }, hours),
+  ppm: 90,
+});
 
 describe('a salt check and holds in the pot', () => {
-  const check: ClayHold = { atHours: 0, waterL: PLAN.waterL, minutes: 30, readings: [{ afterMinutes: 30, netPpm: 203 }], fedNetPpm: 90 };
+  const check: ClayHold = {
+    atHours: 0,
+    waterL: PLAN.waterL,
+    minutes: 30,
+    readings: [{ afterMinutes: 30, netPpm: 203 }],
+    fedNetPpm: 90,
+  };
   it('learn how salty the clay is from one reading', () => {
     const history = holdHistory(CLAY_L, [check]);
-    const unread = forecastHolds(fitClay(potPrior(CLAY_AT_LARGE), holdHistory(CLAY_L, [])), holdHistory(CLAY_L, []), 0, PLAN, 3);
+    const unread = forecastHolds(
+      fitClay(potPrior(CLAY_AT_LARGE), holdHistory(CLAY_L, [])),
+      holdHistory(CLAY_L, []),
+      0,
+      PLAN,
+      3,
+    );
     const read = forecastHolds(fitClay(potPrior(CLAY_AT_LARGE), history, POT_ERROR), history, 168, PLAN, 3);
     expect(unread[0]!.high / unread[0]!.low).toBeGreaterThan(8);
     expect(read[0]!.high / read[0]!.low).toBeLessThan(2.5);
@@ -46,8 +91,20 @@ describe('a salt check and holds in the pot', () => {
       const rested = use({ bag: start.bag, soak: first.soak }, 24);
       const second = hold({ bag: start.bag, soak: rested }, [30, 60], noise);
       const holds: ClayHold[] = [
-        { atHours: 0, waterL: PLAN.waterL, minutes: 30, readings: [{ afterMinutes: 30, netPpm: first.readings[0]! }], fedNetPpm: 90 },
-        { atHours: 24, waterL: PLAN.waterL, minutes: 60, readings: [{ afterMinutes: 30, netPpm: second.readings[0]! }], fedNetPpm: 90 },
+        {
+          atHours: 0,
+          waterL: PLAN.waterL,
+          minutes: 30,
+          readings: [{ afterMinutes: 30, netPpm: first.readings[0]! }],
+          fedNetPpm: 90,
+        },
+        {
+          atHours: 24,
+          waterL: PLAN.waterL,
+          minutes: 60,
+          readings: [{ afterMinutes: 30, netPpm: second.readings[0]! }],
+          fedNetPpm: 90,
+        },
       ];
       const history = holdHistory(CLAY_L, holds);
       const fit = fitClay(potPrior(CLAY_AT_LARGE), history, POT_ERROR);
@@ -61,13 +118,22 @@ describe('a salt check and holds in the pot', () => {
   });
   it('say how many holds, or to repot when three would not do', () => {
     const bar = (mean: number) => ({ mean, low: mean * 0.8, high: mean * 1.2 });
-    expect(holdVerdict([212, 121, 74, 48].map(bar), 40, 0.3)).toEqual({ kind: 'repot', litres: expect.closeTo(0.9) as unknown });
+    expect(holdVerdict([212, 121, 74, 48].map(bar), 40, 0.3)).toEqual({
+      kind: 'repot',
+      litres: expect.closeTo(0.9) as unknown,
+    });
     expect(holdVerdict([103, 60, 38].map(bar), 40, 0.3)).toEqual({ kind: 'hold', holds: 2, litres: 0.6 });
     expect(holdVerdict([35, 30].map(bar), 40, 0.3)).toEqual({ kind: 'clean' });
   });
   it('show why a flush is not a leach: minutes of passing water take far less than an hour of standing', () => {
     const history = holdHistory(CLAY_L, [check]);
-    const shares = flushAgainstHold(fitClay(potPrior(CLAY_AT_LARGE), history, POT_ERROR), history, 168, { litres: 0.54, minutes: 3 }, PLAN);
+    const shares = flushAgainstHold(
+      fitClay(potPrior(CLAY_AT_LARGE), history, POT_ERROR),
+      history,
+      168,
+      { litres: 0.54, minutes: 3 },
+      PLAN,
+    );
     expect(shares.flush.fromInside).toBeGreaterThan(0);
     expect(shares.hold.ofAll).toBeLessThan(1);
     expect(shares.flush.fromInside).toBeLessThan(0.3 * shares.hold.fromInside);

@@ -56,10 +56,20 @@ export function holdHistory(clayL: number, holds: readonly ClayHold[], fedNetPpm
       acts.push({ kind: 'change', atHours: hold.atHours, freshL: hold.waterL });
     }
     const readings = [...hold.readings].sort((a, b) => a.afterMinutes - b.afterMinutes);
-    for (const r of readings) acts.push({ kind: 'reading', atHours: hold.atHours + r.afterMinutes / 60, netPpm: r.netPpm });
-    acts.push({ kind: 'change', atHours: hold.atHours + Math.max(hold.minutes, readings.at(-1)?.afterMinutes ?? 0) / 60, freshL: DROPS * clayL });
+    for (const r of readings)
+      acts.push({ kind: 'reading', atHours: hold.atHours + r.afterMinutes / 60, netPpm: r.netPpm });
+    acts.push({
+      kind: 'change',
+      atHours: hold.atHours + Math.max(hold.minutes, readings.at(-1)?.afterMinutes ?? 0) / 60,
+      freshL: DROPS * clayL,
+    });
   }
-  return { clayL, firstL: holds[0]?.waterL ?? BRIM_PER_CLAY * clayL, acts, fedNetPpm: holds[0]?.fedNetPpm ?? fedNetPpm };
+  return {
+    clayL,
+    firstL: holds[0]?.waterL ?? BRIM_PER_CLAY * clayL,
+    acts,
+    fedNetPpm: holds[0]?.fedNetPpm ?? fedNetPpm,
+  };
 }
 
 export type HoldPlan = {
@@ -78,8 +88,18 @@ const CHECKED_AFTER_H = 7 * 24;
  * @param atHours now, since the first hold of the history
  * @returns one spread for now, then one for each hold; ppm over the water's base
  */
-export function forecastHolds(fit: ClayPrior, history: SoakHistory, atHours: number, plan: HoldPlan, most: number): Spread[] {
-  return spreadsOf(fit, (clay) => Array.from({ length: most + 1 }, (_, holds) => checkAfter(clay, history, atHours, plan, holds)), POT_ERROR.share);
+export function forecastHolds(
+  fit: ClayPrior,
+  history: SoakHistory,
+  atHours: number,
+  plan: HoldPlan,
+  most: number,
+): Spread[] {
+  return spreadsOf(
+    fit,
+    (clay) => Array.from({ length: most + 1 }, (_, holds) => checkAfter(clay, history, atHours, plan, holds)),
+    POT_ERROR.share,
+  );
 }
 
 /** What a check would read of the feed alone, that the clay holds back: salt that belongs there. */
@@ -88,7 +108,13 @@ export function feedInCheck(fit: Pick<ClayPrior, 'mean'>, fedNetPpm: number): nu
   return (retained * fedNetPpm) / (1 + retained);
 }
 
-function checkAfter(clay: ClayParameters, history: SoakHistory, atHours: number, plan: HoldPlan, holds: number): number {
+function checkAfter(
+  clay: ClayParameters,
+  history: SoakHistory,
+  atHours: number,
+  plan: HoldPlan,
+  holds: number,
+): number {
   let soak = resting(clay, history, atHours, plan.fedNetPpm);
   for (let i = 0; i < holds; i++) soak = drained(clay, history.clayL, held(clay, history.clayL, soak, plan));
   if (holds > 0) soak = fed(clay, history.clayL, soak, plan.fedNetPpm);
@@ -135,7 +161,10 @@ export function flushAgainstHold(
   const taken = (end: SoakState): SaltTaken => {
     const after = drained(clay, clayL, end);
     const inside = (soak: SoakState) => saltIn(clay, clayL, soak) - soak.ppm * soak.waterL;
-    return { ofAll: 1 - saltIn(clay, clayL, after) / saltIn(clay, clayL, start), fromInside: 1 - inside(after) / inside(start) };
+    return {
+      ofAll: 1 - saltIn(clay, clayL, after) / saltIn(clay, clayL, start),
+      fromInside: 1 - inside(after) / inside(start),
+    };
   };
   return { flush: taken(flushed), hold: taken(held(clay, clayL, start, hold)) };
 }
@@ -143,7 +172,9 @@ export function flushAgainstHold(
 /** More holds than this and repotting into leached clay is less work and surer. House rule. */
 export const MOST_HOLDS = 3;
 export type HoldVerdict =
-  { readonly kind: 'clean' } | { readonly kind: 'hold'; readonly holds: number; readonly litres: number } | { readonly kind: 'repot'; readonly litres: number };
+  | { readonly kind: 'clean' }
+  | { readonly kind: 'hold'; readonly holds: number; readonly litres: number }
+  | { readonly kind: 'repot'; readonly litres: number };
 
 /** Holds needed until a check would pass the gate, against repotting. @param bars of `forecastHolds`, with at least `MOST_HOLDS` holds */
 export function holdVerdict(bars: readonly Spread[], gatePpm: number, waterL: number): HoldVerdict {

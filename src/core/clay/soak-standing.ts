@@ -24,7 +24,11 @@ export type SoakStanding = {
 };
 
 /** The soak at a moment. @param atHours since the first water, not before the last act */
-export function soakStanding(fit: ClayPrior & { readonly clay: ClayParameters }, history: SoakHistory, atHours: number): SoakStanding {
+export function soakStanding(
+  fit: ClayPrior & { readonly clay: ClayParameters },
+  history: SoakHistory,
+  atHours: number,
+): SoakStanding {
   const changes = history.acts.flatMap((act, i) => (act.kind === 'change' ? [i] : []));
   const from = changes.length > 0 ? history.acts[changes.at(-1)!]!.atHours : 0;
   const upTo = { ...history, acts: history.acts.slice(0, (changes.at(-1) ?? -1) + 1) };
@@ -55,7 +59,13 @@ export function hoursToLevel(clay: ClayParameters, clayL: number, start: Paramet
   return hoursUntil((h) => alongAfter(clay, clayL, start, end, h) >= LEVELLED_OFF);
 }
 
-function alongAfter(clay: ClayParameters, clayL: number, start: Parameters<typeof flatPpm>[2], end: number, hours: number): number {
+function alongAfter(
+  clay: ClayParameters,
+  clayL: number,
+  start: Parameters<typeof flatPpm>[2],
+  end: number,
+  hours: number,
+): number {
   const way = end - start.ppm;
   // Nothing left to take up: as flat as it gets from the start.
   if (way < 0.5) return 1;

@@ -18,6 +18,8 @@ export function bringsWords(e: Elements): string {
     [e.Na, 'sodium'],
     [e.Si, 'silicon'],
   ];
-  const said = parts.filter(([mg]) => mg >= 0.05).map(([mg, words]) => `${mg < 10 ? mg.toFixed(1) : Math.round(mg)} mg/L ${words}`);
+  const said = parts
+    .filter(([mg]) => mg >= 0.05)
+    .map(([mg, words]) => `${mg < 10 ? mg.toFixed(1) : Math.round(mg)} mg/L ${words}`);
   return said.join(', ');
 }

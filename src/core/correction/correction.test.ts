@@ -78,7 +78,9 @@ describe('the pH coach', () => {
       { ph: first.expected.ph - 0.45, sd: 0.05, after: stirred },
     ];
     const short: PhSeen[] = [far[0]!, { ph: first.expected.ph + 0.35, sd: 0.05, after: stirred }];
-    expect(responseOf(situation({ seen: far, stirred }))).toBeGreaterThan(responseOf(situation({ seen: short, stirred })));
+    expect(responseOf(situation({ seen: far, stirred }))).toBeGreaterThan(
+      responseOf(situation({ seen: short, stirred })),
+    );
     expect(responseOf(situation({ seen: short, stirred }))).toBeLessThan(1);
   });
   it('a drop kit’s range leaves more open than a pen', () => {
@@ -91,14 +93,18 @@ describe('the pH coach', () => {
   });
   it('the ways add to one, and the dose grows with the litres', () => {
     fc.assert(
-      fc.property(fc.double({ min: 6.7, max: 8, noNaN: true }), fc.double({ min: 0.5, max: 5, noNaN: true }), (ph, volumeL) => {
-        const seen: PhSeen[] = [{ ph, sd: 0.05, after: [] }];
-        const ways = standingsOf(SOFT, 0.1, 0.15, seen);
-        expect(ways.reduce((sum, w) => sum + w.weight, 0)).toBeCloseTo(1, 2);
-        const one = wholeDose(situation({ seen, volumeL }), 6) as { ml: number };
-        const two = wholeDose(situation({ seen, volumeL: 2 * volumeL }), 6) as { ml: number };
-        expect(two.ml).toBeCloseTo(2 * one.ml, 6);
-      }),
+      fc.property(
+        fc.double({ min: 6.7, max: 8, noNaN: true }),
+        fc.double({ min: 0.5, max: 5, noNaN: true }),
+        (ph, volumeL) => {
+          const seen: PhSeen[] = [{ ph, sd: 0.05, after: [] }];
+          const ways = standingsOf(SOFT, 0.1, 0.15, seen);
+          expect(ways.reduce((sum, w) => sum + w.weight, 0)).toBeCloseTo(1, 2);
+          const one = wholeDose(situation({ seen, volumeL }), 6) as { ml: number };
+          const two = wholeDose(situation({ seen, volumeL: 2 * volumeL }), 6) as { ml: number };
+          expect(two.ml).toBeCloseTo(2 * one.ml, 6);
+        },
+      ),
       { numRuns: 20 },
     );
   });
@@ -118,15 +124,35 @@ describe('the pH coach', () => {
       };
       const believed = alkalinity * (1 + 0.1 * normal(random));
       const volumeL = 0.25 * 40 ** random();
-      const total = composition({ Ca: believed / 2, CO2: believed * 1.08 + 0.01, K: 2 + phosphate, NO3: 2, PO4: phosphate });
+      const total = composition({
+        Ca: believed / 2,
+        CO2: believed * 1.08 + 0.01,
+        K: 2 + phosphate,
+        NO3: 2,
+        PO4: phosphate,
+      });
       const seen: PhSeen[] = [];
       const stirred: Stirred[] = [];
       for (let corrections = 0; corrections <= 2; corrections++) {
         seen.push({ ph: simPh(truth) + 0.05 * normal(random), sd: 0.05, after: [...stirred] });
-        const decision = decidePh(situation({ total, alkalinitySd: Math.hypot(0.03, 0.12 * believed), volumeL, seen, stirred, correctionsUsed: corrections }));
+        const decision = decidePh(
+          situation({
+            total,
+            alkalinitySd: Math.hypot(0.03, 0.12 * believed),
+            volumeL,
+            seen,
+            stirred,
+            correctionsUsed: corrections,
+          }),
+        );
         if (decision.kind === 'inside') landed++;
         if (decision.kind !== 'dose') break;
-        truth = { ...truth, ...doseSim(truth, { alkalinityMeqL: (-1.674 * strength * decision.ml * (1 + 0.05 * normal(random))) / volumeL }) };
+        truth = {
+          ...truth,
+          ...doseSim(truth, {
+            alkalinityMeqL: (-1.674 * strength * decision.ml * (1 + 0.05 * normal(random))) / volumeL,
+          }),
+        };
         stirred.push({ perMl: NITRIC, mlPerL: decision.ml / volumeL });
       }
     }
@@ -147,20 +173,29 @@ describe('what the next reading should be', () => {
   });
   it('a reading is odd only far beyond it; what the range holds never is', () => {
     const { low, high } = batch({ stirred: [{ perMl: NITRIC, mlPerL: 0.05 }] });
-    for (const ph of [low, (low + high) / 2, high, low - 0.4, high + 0.4]) expect(isOddPh(ph, { low, high })).toBe(false);
+    for (const ph of [low, (low + high) / 2, high, low - 0.4, high + 0.4])
+      expect(isOddPh(ph, { low, high })).toBe(false);
     for (const ph of [low - 0.6, high + 0.6]) expect(isOddPh(ph, { low, high })).toBe(true);
   });
   it('the truth of simulated buckets is questioned hardly ever, a slip of a factor ten nearly always', () => {
     const random = seededRandom(77);
     let [questioned, slipped, noticed] = [0, 0, 0];
     for (let n = 0; n < 120; n++) {
-      const truth = { idealEcUsCm: 200, alkalinityMeqL: 0.55 + 0.15 * normal(random), carbonMmolL: 0.5 + 0.1 * Math.abs(normal(random)), phosphateMmolL: 0.25 };
+      const truth = {
+        idealEcUsCm: 200,
+        alkalinityMeqL: 0.55 + 0.15 * normal(random),
+        carbonMmolL: 0.5 + 0.1 * Math.abs(normal(random)),
+        phosphateMmolL: 0.25,
+      };
       const total = composition({ Ca: 0.2, K: 1.5, NO3: 1.35, PO4: 0.25, CO2: truth.carbonMmolL });
       const read = (s: typeof truth) => simPh(s) + 0.05 * normal(random);
       const first = { ph: read(truth), sd: 0.05, after: [] };
       const known = { total, alkalinitySd: 0.15, responseSd: responseSdOf('kit', 0.05), seen: [first] };
       const mlPerL = 0.1;
-      const meq = (ml: number) => ({ ...truth, alkalinityMeqL: truth.alkalinityMeqL - 1.67 * ml * Math.exp(0.08 * normal(random)) });
+      const meq = (ml: number) => ({
+        ...truth,
+        alkalinityMeqL: truth.alkalinityMeqL - 1.67 * ml * Math.exp(0.08 * normal(random)),
+      });
       const expected = expectPh({ ...known, stirred: [{ perMl: NITRIC, mlPerL }] })!;
       if (isOddPh(read(meq(mlPerL)), expected)) questioned++;
       slipped++;

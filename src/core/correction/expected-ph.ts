@@ -35,7 +35,8 @@ export function expectPh(batch: {
   for (const standing of standingsOf(total, alkalinitySd, responseSd, seen)) {
     const solved = solve(standingWith(total, standing, stirred));
     if (solved.ok) ways.push({ ph: solved.ph, weight: standing.weight });
-    else if (solved.why === 'tooAcid' || solved.why === 'tooAlkaline') ways.push({ ph: solved.why === 'tooAcid' ? 2 : 12, weight: standing.weight });
+    else if (solved.why === 'tooAcid' || solved.why === 'tooAlkaline')
+      ways.push({ ph: solved.why === 'tooAcid' ? 2 : 12, weight: standing.weight });
     else return undefined;
   }
   const bare = solve(total);

@@ -74,7 +74,8 @@ export function responseSdOf(waterFrom: 'analysis' | 'kit' | 'reading', titrantS
  */
 export function decidePh(situation: PhSituation): PhDecision {
   const { window, seen, correctionsUsed, direction, tools } = situation;
-  if (!(window.high > window.low)) throw new DomainError('out-of-range', 'The pH window is empty', window, 'The lower pH lies under the upper.');
+  if (!(window.high > window.low))
+    throw new DomainError('out-of-range', 'The pH window is empty', window, 'The lower pH lies under the upper.');
   requirePositive(situation.volumeL, 'the batch');
   const last = seen.at(-1);
   if (last && last.ph >= window.low && last.ph <= window.high) return { kind: 'inside' };
@@ -96,13 +97,18 @@ export function decidePh(situation: PhSituation): PhDecision {
   const odds = oddsOf(situation, curves, mlPerL);
   const after = standingWith(situation.total, middle, situation.stirred, { perMl: situation.perMl, mlPerL });
   const [stirred, open] = [solve(after), solve(after, OPEN)];
-  if (!stirred.ok || !open.ok) return { kind: 'outside', message: stirred.ok ? 'It has no answer in open air.' : stirred.message };
+  if (!stirred.ok || !open.ok)
+    return { kind: 'outside', message: stirred.ok ? 'It has no answer in open air.' : stirred.message };
   return {
     kind: 'dose',
     ml,
     ratio,
     dose: measured,
-    expected: { ph: odds.mean, low: quantileOf(odds.ways, odds.noise, 0.05), high: quantileOf(odds.ways, odds.noise, 0.95) },
+    expected: {
+      ph: odds.mean,
+      low: quantileOf(odds.ways, odds.noise, 0.05),
+      high: quantileOf(odds.ways, odds.noise, 0.95),
+    },
     inWindow: odds.inWindow,
     pastFar: odds.pastFar,
     ecUsCm: stirred.ecUsCm,
@@ -112,14 +118,19 @@ export function decidePh(situation: PhSituation): PhDecision {
 }
 
 /** The whole way to a pH for the batch as it most likely stands, mL as bought; or why there is none. Not rounded, not careful. */
-export function wholeDose(situation: PhSituation, targetPh: number): { readonly ml: number } | { readonly message: string } {
+export function wholeDose(
+  situation: PhSituation,
+  targetPh: number,
+): { readonly ml: number } | { readonly message: string } {
   const standings = standingsOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
   const ml = mlToReach(situation, likeliest(standings), targetPh);
   return typeof ml === 'string' ? { message: ml } : { ml: ml * situation.volumeL };
 }
 
 /** The batch as it most likely stands, mmol/L. */
-export function likelyStanding(situation: Pick<PhSituation, 'total' | 'alkalinitySd' | 'responseSd' | 'seen' | 'stirred'>): Composition {
+export function likelyStanding(
+  situation: Pick<PhSituation, 'total' | 'alkalinitySd' | 'responseSd' | 'seen' | 'stirred'>,
+): Composition {
   const standings = standingsOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
   return standingWith(situation.total, likeliest(standings), situation.stirred);
 }
@@ -168,7 +179,11 @@ const POINTS = 12;
 
 function curveOf(situation: PhSituation, standing: Standing, mostMlL: number): Curve {
   const stepMlL = mostMlL / POINTS;
-  return { weight: standing.weight, stepMlL, phs: Array.from({ length: POINTS + 1 }, (_, i) => phAt(situation, standing, i * stepMlL)) };
+  return {
+    weight: standing.weight,
+    stepMlL,
+    phs: Array.from({ length: POINTS + 1 }, (_, i) => phAt(situation, standing, i * stepMlL)),
+  };
 }
 
 function readCurve({ phs, stepMlL }: Curve, mlPerL: number): number {
@@ -184,7 +199,9 @@ function oddsOf({ window, direction, total }: PhSituation, curves: readonly Curv
   let [inWindow, pastFar, mean] = [0, 0, 0];
   for (const { ph, weight } of ways) {
     inWindow += weight * normalBetween(window.low, window.high, ph, noise);
-    pastFar += weight * (direction === 'down' ? normalCdf((window.low - ph) / noise) : 1 - normalCdf((window.high - ph) / noise));
+    pastFar +=
+      weight *
+      (direction === 'down' ? normalCdf((window.low - ph) / noise) : 1 - normalCdf((window.high - ph) / noise));
     mean += weight * ph;
   }
   return { inWindow, pastFar, mean, ways, noise };
@@ -206,11 +223,16 @@ function bestMl(situation: PhSituation, curves: readonly Curve[], mostMlL: numbe
 
 function stepMoves(situation: PhSituation, curves: readonly Curve[], mlPerL: number, ratio: number): number {
   const step = finestStepMl(situation.tools) / ratio / situation.volumeL;
-  return Math.abs(oddsOf(situation, curves, mlPerL + step / 2).mean - oddsOf(situation, curves, Math.max(0, mlPerL - step / 2)).mean);
+  return Math.abs(
+    oddsOf(situation, curves, mlPerL + step / 2).mean - oddsOf(situation, curves, Math.max(0, mlPerL - step / 2)).mean,
+  );
 }
 
 /** So thin that a step is fine where this dose ends, and where the goal lies: a careful dose may stop where the curve is still flat. */
 function ratioFor(situation: PhSituation, curves: readonly Curve[], mlPerL: readonly number[]): number {
   const fine = STEP_SHARE * (situation.window.high - situation.window.low);
-  return ACID_RATIOS.find((ratio) => mlPerL.every((ml) => stepMoves(situation, curves, ml, ratio) <= fine)) ?? ACID_RATIOS[ACID_RATIOS.length - 1]!;
+  return (
+    ACID_RATIOS.find((ratio) => mlPerL.every((ml) => stepMoves(situation, curves, ml, ratio) <= fine)) ??
+    ACID_RATIOS[ACID_RATIOS.length - 1]!
+  );
 }

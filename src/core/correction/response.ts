@@ -41,7 +41,12 @@ const BUFFER_STEP = 0.05;
  * @param responseSd how far a dose may act more or less than its label (log, 1 SD): the bottle, the hand, the buffering that nobody tested
  * @returns at most 27 ways, weights adding to 1
  */
-export function standingsOf(total: Composition, alkalinitySd: number, responseSd: number, seen: readonly PhSeen[]): Standing[] {
+export function standingsOf(
+  total: Composition,
+  alkalinitySd: number,
+  responseSd: number,
+  seen: readonly PhSeen[],
+): Standing[] {
   requirePositive(responseSd, 'the spread of the response');
   const nodes = seen.some((s) => s.after.length > 0) ? NODES : NODES.filter((_, i) => i % 2 === 0);
   const ways: { response: number; shift: number; sd: number; log: number }[] = [];
@@ -68,12 +73,19 @@ export function standingsOf(total: Composition, alkalinitySd: number, responseSd
   return ways.flatMap((way, i) => {
     const weight = weights[i]! / sum;
     // A way that holds less than a thousandth says nothing about the dose.
-    return weight < 1e-3 ? [] : SPREAD.map(([z, w]) => ({ shiftMeqL: way.shift + z * way.sd, response: way.response, weight: weight * w }));
+    return weight < 1e-3
+      ? []
+      : SPREAD.map(([z, w]) => ({ shiftMeqL: way.shift + z * way.sd, response: way.response, weight: weight * w }));
   });
 }
 
 /** The batch one way, with what went in and so much more of a product: mmol/L. */
-export function standingWith(total: Composition, standing: Standing, after: readonly Stirred[], more?: Stirred): Composition {
+export function standingWith(
+  total: Composition,
+  standing: Standing,
+  after: readonly Stirred[],
+  more?: Stirred,
+): Composition {
   return shifted(withDoses(total, more ? [...after, more] : after, standing.response), standing.shiftMeqL);
 }
 

@@ -22,10 +22,19 @@ import {
 
 let feed: TitrationCurve;
 beforeAll(() => {
-  feed = curveOf(anchoredAt(composition({ Ca: 0.2, Mg: 0.08, K: 1.1, NO3: 1.15, NH4: 0.12, PO4: 0.25, CO2: 0.15, SO4: 0.05 }), 5.8));
+  feed = curveOf(
+    anchoredAt(composition({ Ca: 0.2, Mg: 0.08, K: 1.1, NO3: 1.15, NH4: 0.12, PO4: 0.25, CO2: 0.15, SO4: 0.05 }), 5.8),
+  );
 });
 const learn = (belief: PotBelief, cameOutPh: number) =>
-  learnInterval(belief, { water: filledWith(feed, 250, 60), days: 7, season: 1, leftMl: 80, cameOutEcUsCm: 260, cameOutPh });
+  learnInterval(belief, {
+    water: filledWith(feed, 250, 60),
+    days: 7,
+    season: 1,
+    leftMl: 80,
+    cameOutEcUsCm: 260,
+    cameOutPh,
+  });
 
 describe('a pot borrows from its clay', () => {
   it('swapping where it began is the same as having begun there', () => {
@@ -36,7 +45,9 @@ describe('a pot borrows from its clay', () => {
     for (const i of [0, 1]) {
       // The chemistry is bent, so learning from another start is not to the last digit the same.
       expect(Math.abs(swapped.mean[i]! - anew.mean[i]!)).toBeLessThan(0.35);
-      expect(Math.abs(Math.sqrt(swapped.covariance[i]![i]!) / Math.sqrt(anew.covariance[i]![i]!) - 1)).toBeLessThan(0.15);
+      expect(Math.abs(Math.sqrt(swapped.covariance[i]![i]!) / Math.sqrt(anew.covariance[i]![i]!) - 1)).toBeLessThan(
+        0.15,
+      );
     }
     expect(borrow(others[0]!, POTS_AT_LARGE)).toBe(others[0]);
   });
@@ -58,7 +69,11 @@ describe('what a course is watched for', () => {
     [250, 150, 60, 30, 12].forEach((ml, i) => (course.freeMl[i] = ml));
     [200, 240, 330, 500, 800].forEach((ec, i) => (course.ecUsCm[i] = ec));
     [5.6, 6.2, 6.6, 7, 7.2].forEach((ph, i) => (course.ph[i] = ph));
-    expect(milestones(course, { reservoirMl: 250, aimEcUsCm: 200, window: { low: 5.5, high: 6.5 } })).toEqual({ dry: 3, salty: 2, phOut: 2 });
+    expect(milestones(course, { reservoirMl: 250, aimEcUsCm: 200, window: { low: 5.5, high: 6.5 } })).toEqual({
+      dry: 3,
+      salty: 2,
+      phOut: 2,
+    });
     course.ph[0] = 5.2;
     expect(milestones(course, { reservoirMl: 2500, aimEcUsCm: 2000, window: { low: 5, high: 8 } })).toEqual({ dry: 0 });
   });

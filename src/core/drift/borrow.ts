@@ -60,7 +60,11 @@ function otherPrior(posterior: Gaussian, from: Gaussian, to: Gaussian): Gaussian
     );
   }
   const covariance = invert(precision);
-  return { mean: Array.from({ length: n }, (_, i) => covariance[i]!.reduce((sum, value, j) => sum + value * weighted[j]!, 0)), covariance };
+  return {
+    mean: Array.from({ length: n }, (_, i) => covariance[i]!.reduce((sum, value, j) => sum + value * weighted[j]!, 0)),
+    covariance,
+  };
 }
 
-const invert = (rows: readonly (readonly number[])[]): number[][] => inverse(new Matrix(rows.map((row) => [...row]))).to2DArray();
+const invert = (rows: readonly (readonly number[])[]): number[][] =>
+  inverse(new Matrix(rows.map((row) => [...row]))).to2DArray();

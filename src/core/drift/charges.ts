@@ -8,7 +8,13 @@ import { AIR_PCO2, constantsAt, davies, solve, type Composition } from '../solut
  */
 export function chargesOf(total: Composition) {
   const solved = solve(total);
-  if (!solved.ok) throw new DomainError('out-of-range', solved.message, total, 'Take the solution as it is poured, not the concentrate.');
+  if (!solved.ok)
+    throw new DomainError(
+      'out-of-range',
+      solved.message,
+      total,
+      'Take the solution as it is poured, not the concentrate.',
+    );
   const k = constantsAt(25);
   const { g0, g1, g2, g3 } = davies(solved.ionicStrength, k.daviesA);
   const [neutral, second, third] = [g0 / g1, g1 / g2, g2 / g3];
@@ -16,7 +22,11 @@ export function chargesOf(total: Composition) {
   const { Ca, Mg, Na, K } = solved.species;
   const [ca, mg, na, kk] = [Ca / 1000, Mg / 1000, Na / 1000, K / 1000];
   const share = (caPair: number, mgPair: number, gamma: number) => 1 + (ca * caPair + mg * mgPair) * gamma;
-  const acids: readonly { readonly mmolL: number; readonly steps: readonly number[]; readonly swell: readonly number[] }[] = [
+  const acids: readonly {
+    readonly mmolL: number;
+    readonly steps: readonly number[];
+    readonly swell: readonly number[];
+  }[] = [
     {
       mmolL: total.PO4,
       steps: [k.phosphoric1 * neutral, k.phosphoric2 * second, k.phosphoric3 * third],
@@ -68,7 +78,10 @@ export function chargesOf(total: Composition) {
 }
 
 /** Mean charge of a weak acid at a proton activity, and the share that is still whole. */
-function meanCharge({ steps, swell }: { readonly steps: readonly number[]; readonly swell: readonly number[] }, a: number) {
+function meanCharge(
+  { steps, swell }: { readonly steps: readonly number[]; readonly swell: readonly number[] },
+  a: number,
+) {
   let [whole, charge, form] = [1, 0, 1];
   steps.forEach((step, i) => {
     form *= step / a;

@@ -13,7 +13,11 @@ export type Milestones = { readonly dry?: number; readonly salty?: number; reado
  */
 export function milestones(
   course: Pick<Course, 'freeMl' | 'ecUsCm' | 'ph'>,
-  of: { readonly reservoirMl: number; readonly aimEcUsCm: number; readonly window: { readonly low: number; readonly high: number } },
+  of: {
+    readonly reservoirMl: number;
+    readonly aimEcUsCm: number;
+    readonly window: { readonly low: number; readonly high: number };
+  },
 ): Milestones {
   const first = (test: (day: number) => boolean) => {
     for (let day = 0; day < course.ph.length; day++) if (test(day)) return day;
@@ -22,5 +26,9 @@ export function milestones(
   const dry = first((d) => course.freeMl[d]! <= DRY_SHARE * of.reservoirMl);
   const salty = first((d) => course.ecUsCm[d]! > SALT_TIMES * of.aimEcUsCm);
   const phOut = first((d) => course.ph[d]! > of.window.high || (d > 0 && course.ph[d]! < of.window.low));
-  return { ...(dry === undefined ? {} : { dry }), ...(salty === undefined ? {} : { salty }), ...(phOut === undefined ? {} : { phOut }) };
+  return {
+    ...(dry === undefined ? {} : { dry }),
+    ...(salty === undefined ? {} : { salty }),
+    ...(phOut === undefined ? {} : { phOut }),
+  };
 }

@@ -23,5 +23,10 @@ export function driftShares(mix: PotWater, full: PotWater, nature: PotNature, da
     playPot(water, as, course);
     return course.ph[days]!;
   };
-  return { poured: standAt(mix.curve, mix.standing), air: endOf(mix, still), pores: endOf(full, still), clay: endOf(full, nature) };
+  return {
+    poured: standAt(mix.curve, mix.standing),
+    air: endOf(mix, still),
+    pores: endOf(full, still),
+    clay: endOf(full, nature),
+  };
 }

@@ -2,7 +2,15 @@ import fc from 'fast-check';
 import * as mathjs from 'mathjs';
 import { describe, expect, it } from 'vitest';
 import { simulatePot } from '../../../bench/between.ts';
-import { addComposition, anchoredAt, composition, OPEN, scaleComposition, solve, type Composition } from '../solution/index.ts';
+import {
+  addComposition,
+  anchoredAt,
+  composition,
+  OPEN,
+  scaleComposition,
+  solve,
+  type Composition,
+} from '../solution/index.ts';
 import { seededRandom } from '../statistics/index.ts';
 import {
   alkaliAt,
@@ -29,13 +37,30 @@ import {
 
 /** Runge and Kutta's 4/5 pair of mathjs; its types do not name it yet. */
 const { solveODE } = mathjs as unknown as {
-  solveODE: (change: (t: number, y: number[]) => number[], span: number[], start: number[], options: { tol: number }) => { y: number[][] };
+  solveODE: (
+    change: (t: number, y: number[]) => number[],
+    span: number[],
+    start: number[],
+    options: { tol: number },
+  ) => { y: number[][] };
 };
 const SOFT = composition({ Ca: 0.25, Mg: 0.12, K: 1.2, NO3: 1.35, NH4: 0.15, PO4: 0.2, CO2: 0.2, SO4: 0.1 });
-const HARD = composition({ Ca: 1.6, Mg: 0.4, K: 1, Na: 0.5, NO3: 1.4, NH4: 0.1, PO4: 0.25, CO2: 3.2, Cl: 0.9, SO4: 0.5 });
+const HARD = composition({
+  Ca: 1.6,
+  Mg: 0.4,
+  K: 1,
+  Na: 0.5,
+  NO3: 1.4,
+  NH4: 0.1,
+  PO4: 0.25,
+  CO2: 3.2,
+  Cl: 0.9,
+  SO4: 0.5,
+});
 const RAIN = composition({ Ca: 0.1, Na: 0.1, Cl: 0.1, NO3: 0.05, SO4: 0.02, CO2: 0.15 });
 const SILICATE = composition({ K: 0.9, SiO2: 0.8, CO2: 0.1, NO3: 0.5, Ca: 0.1 });
-const withAlkali = (c: Composition, meqL: number) => addComposition(c, composition(meqL > 0 ? { K: meqL } : { Cl: -meqL }));
+const withAlkali = (c: Composition, meqL: number) =>
+  addComposition(c, composition(meqL > 0 ? { K: meqL } : { Cl: -meqL }));
 const NATURE: PotNature = { useMlDay: 24, saltsStay: 0.7, saltsGainDay: 0, atOnceUeq: 10, dailyUeq: 2 };
 
 describe('the reduced chemistry of a pot', () => {
@@ -53,7 +78,9 @@ describe('the reduced chemistry of a pot', () => {
         fc.double({ min: 1, max: 3, noNaN: true }),
         (strength, ph, over) => {
           const carbon = Math.min(5, restCarbon(curve, ph) * over);
-          const full = solve(withAlkali({ ...scaleComposition(total, strength), CO2: carbon }, alkaliAt(curve, strength, carbon, ph)));
+          const full = solve(
+            withAlkali({ ...scaleComposition(total, strength), CO2: carbon }, alkaliAt(curve, strength, carbon, ph)),
+          );
           if (full.ok) expect(Math.abs(full.ph - ph)).toBeLessThan(0.02);
         },
       ),
@@ -105,13 +132,21 @@ describe('the reduced chemistry of a pot', () => {
 
 describe('a pot between two visits', () => {
   it('half the water gone with nothing taken up is twice the strength (closed form)', () => {
-    const path = potPath(filledWith(curveOf(SOFT), 250, 0), { useMlDay: 12.5, saltsStay: 1, saltsGainDay: 0, atOnceUeq: 0, dailyUeq: 0 }, 10);
+    const path = potPath(
+      filledWith(curveOf(SOFT), 250, 0),
+      { useMlDay: 12.5, saltsStay: 1, saltsGainDay: 0, atOnceUeq: 0, dailyUeq: 0 },
+      10,
+    );
     expect(path[10]!.freeMl).toBeCloseTo(125, 9);
     expect(path[10]!.ecUsCm / path[0]!.ecUsCm).toBeCloseTo(2, 9);
     expect(path.map((d) => d.freeMl)).toEqual([...path.map((d) => d.freeMl)].sort((a, b) => b - a));
   });
   it('water taken as it comes leaves the strength alone, and an empty pot is no emptier', () => {
-    const path = potPath(filledWith(curveOf(SOFT), 250, 60), { useMlDay: 60, saltsStay: 0, saltsGainDay: 0, atOnceUeq: 0, dailyUeq: 0 }, 9);
+    const path = potPath(
+      filledWith(curveOf(SOFT), 250, 60),
+      { useMlDay: 60, saltsStay: 0, saltsGainDay: 0, atOnceUeq: 0, dailyUeq: 0 },
+      9,
+    );
     for (const day of path) expect(day.ecUsCm).toBeCloseTo(path[0]!.ecUsCm, 6);
     expect(path[9]!.freeMl).toBeCloseTo(0.05 * 250, 9);
   });
@@ -205,7 +240,8 @@ describe('what the log teaches of a pot', () => {
 
 describe('forecasts', () => {
   const water = filledWith(curveOf(anchoredAt(SOFT, 5.8)), 250, 60);
-  const draw = (belief: PotBelief, seed = 1, read = true) => drawForecast(water, belief, 1, 14, 200, seededRandom(seed), read);
+  const draw = (belief: PotBelief, seed = 1, read = true) =>
+    drawForecast(water, belief, 1, 14, 200, seededRandom(seed), read);
   it('are the same for the same seed, in order, and begin where the pot was filled', () => {
     expect(draw(POTS_AT_LARGE)).toEqual(draw(POTS_AT_LARGE));
     for (const { freeMl, ecUsCm, ph } of draw(POTS_AT_LARGE))
@@ -221,8 +257,20 @@ describe('forecasts', () => {
       return high - low;
     };
     const out = potPath(water, NATURE, 7).at(-1)!;
-    const round = (belief: PotBelief) => learnInterval(belief, { water, days: 7, season: 1, leftMl: out.freeMl, cameOutEcUsCm: out.ecUsCm, cameOutPh: out.ph });
-    const [none, two, six] = [POTS_AT_LARGE, round(round(POTS_AT_LARGE)), Array.from({ length: 6 }).reduce<PotBelief>(round, POTS_AT_LARGE)];
+    const round = (belief: PotBelief) =>
+      learnInterval(belief, {
+        water,
+        days: 7,
+        season: 1,
+        leftMl: out.freeMl,
+        cameOutEcUsCm: out.ecUsCm,
+        cameOutPh: out.ph,
+      });
+    const [none, two, six] = [
+      POTS_AT_LARGE,
+      round(round(POTS_AT_LARGE)),
+      Array.from({ length: 6 }).reduce<PotBelief>(round, POTS_AT_LARGE),
+    ];
     expect(width(two)).toBeLessThan(0.7 * width(none));
     expect(width(six)).toBeLessThan(width(two));
     expect(width(six, false)).toBeLessThan(width(six));
@@ -239,7 +287,9 @@ describe('forecasts', () => {
         expect(inside).toBeGreaterThan(0.84);
         expect(inside).toBeLessThan(0.97);
       }
-      const close = pots.filter(({ drift }) => Math.abs(drift.learned - drift.truly) <= 0.2 * Math.abs(drift.truly)).length;
+      const close = pots.filter(
+        ({ drift }) => Math.abs(drift.learned - drift.truly) <= 0.2 * Math.abs(drift.truly),
+      ).length;
       expect(close / pots.length).toBeGreaterThan(0.72);
     },
   );

@@ -34,7 +34,13 @@ export function judgeTreatment(before: readonly Rise[], since: readonly Rise[], 
   const half = Z90 * Math.hypot(errorOf(old), errorOf(now));
   const range = `rise ${signed(change)} ± ${half.toFixed(1)} over ${now.length} visits`;
   const byVisits: Verdict['verdict'] =
-    change + half < 0 ? 'helps' : change - half > 0 ? 'worse' : Math.abs(change) + half < 2 * MATTERS_PH ? 'nothing' : 'cannotTell';
+    change + half < 0
+      ? 'helps'
+      : change - half > 0
+        ? 'worse'
+        : Math.abs(change) + half < 2 * MATTERS_PH
+          ? 'nothing'
+          : 'cannotTell';
   const verdict = byVisits === 'cannotTell' ? (test?.verdict ?? byVisits) : byVisits;
   return { verdict, words: test ? `${range}; ${test.words}` : range };
 }

@@ -1,9 +1,25 @@
 import { daysBetween } from '../regimen/index.ts';
 import { FLUSH_EFFICIENCY, learnEfficiency, shareLeft, thirstOver, type EfficiencyBelief } from '../reservoir/index.ts';
 import { borrow, clayPrior } from './borrow.ts';
-import { foretoldAt, learnInterval, learnSoak, natureOf, POTS_AT_LARGE, type Interval, type PotBelief } from './pot-belief.ts';
+import {
+  foretoldAt,
+  learnInterval,
+  learnSoak,
+  natureOf,
+  POTS_AT_LARGE,
+  type Interval,
+  type PotBelief,
+} from './pot-belief.ts';
 import { courseOf, playPot, type Course, type PotWater } from './pot-path.ts';
-import { alkaliAt, asMade, blendCurves, restCarbon, strengthOf, type Standing, type TitrationCurve } from './titration-curve.ts';
+import {
+  alkaliAt,
+  asMade,
+  blendCurves,
+  restCarbon,
+  strengthOf,
+  type Standing,
+  type TitrationCurve,
+} from './titration-curve.ts';
 
 /*
  * What a pot's log says of it: its visits replayed through the chemistry, one after the other, each teaching what it read. Pots that stand in one clay then
@@ -11,7 +27,11 @@ import { alkaliAt, asMade, blendCurves, restCarbon, strengthOf, type Standing, t
  */
 
 /** What was poured into a pot. */
-export type PouredMix = { readonly curve: TitrationCurve; readonly standing: Standing; /** Pinned to a pH that was read. */ readonly phKnown: boolean };
+export type PouredMix = {
+  readonly curve: TitrationCurve;
+  readonly standing: Standing;
+  /** Pinned to a pH that was read. */ readonly phKnown: boolean;
+};
 
 /** A filling, with what the visit read first. Figures of pens that cannot be trusted are left out; µS/cm, mL. */
 export type FillSeen = {
@@ -105,33 +125,69 @@ export function knowAlone({ poreMl, thirst, fills, soaks }: PotLog): Alone | und
       efficiency = learnFlush(efficiency, fill, pores, poreMl);
     }
     // A mix nobody knows ends what can be followed; the next known one begins anew.
-    filled = fill.mix && { on: fill.on, mix: fill.mix, water: filledWith(fill, fill.mix, pores, poreMl, efficiency.mean) };
+    filled = fill.mix && {
+      on: fill.on,
+      mix: fill.mix,
+      water: filledWith(fill, fill.mix, pores, poreMl, efficiency.mean),
+    };
     last = filled ?? last;
   }
   if (!last) return undefined;
   const { water, on, mix } = last;
   for (const soak of soaks) belief = learnSoak(belief, { ...soak, bodyMl: water.reservoirMl + poreMl });
   const freshShare = water.reservoirMl / (water.reservoirMl + water.poreMl);
-  return { belief, water, filledOn: on, phKnown: mix.phKnown, freshShare, efficiency, intervals, season: thirstOver(thirst, on, SEASON_DAYS) };
+  return {
+    belief,
+    water,
+    filledOn: on,
+    phKnown: mix.phKnown,
+    freshShare,
+    efficiency,
+    intervals,
+    season: thirstOver(thirst, on, SEASON_DAYS),
+  };
 }
 
 /** The pot just filled: the mix, and in the pores what each stage of the flush left of what stood there before it. */
-function filledWith({ pouredMl, flushed }: FillSeen, mix: PouredMix, pores: Pores | undefined, poreMl: number, efficiency: number): PotWater {
+function filledWith(
+  { pouredMl, flushed }: FillSeen,
+  mix: PouredMix,
+  pores: Pores | undefined,
+  poreMl: number,
+  efficiency: number,
+): PotWater {
   let inPores = pores ? [{ volume: poreMl, of: pores.curve, standing: pores.standing }] : [];
   for (const { water, ml } of flushed) {
     const left = inPores.length > 0 ? shareLeft(ml, poreMl, efficiency) : 0;
-    inPores = [...inPores.map((part) => ({ ...part, volume: part.volume * left })), { volume: poreMl * (1 - left), of: water, standing: asMade(water) }];
+    inPores = [
+      ...inPores.map((part) => ({ ...part, volume: part.volume * left })),
+      { volume: poreMl * (1 - left), of: water, standing: asMade(water) },
+    ];
   }
-  const curve = blendCurves([{ volume: pouredMl, of: mix.curve, standing: mix.standing }, ...inPores.filter((part) => part.volume > 0.001 * poreMl)]);
+  const curve = blendCurves([
+    { volume: pouredMl, of: mix.curve, standing: mix.standing },
+    ...inPores.filter((part) => part.volume > 0.001 * poreMl),
+  ]);
   return { curve, standing: asMade(curve), reservoirMl: pouredMl, poreMl };
 }
 
 /** What a run-off says of how well this pot is flushed: only a flush of one water can be told. */
-function learnFlush(belief: EfficiencyBelief, { flushed, runOffEcUsCm }: FillSeen, pores: Pores, poreMl: number): EfficiencyBelief {
+function learnFlush(
+  belief: EfficiencyBelief,
+  { flushed, runOffEcUsCm }: FillSeen,
+  pores: Pores,
+  poreMl: number,
+): EfficiencyBelief {
   const [stage, more] = flushed;
   if (runOffEcUsCm === undefined || !stage || more) return belief;
   const poresEcUsCm = pores.curve.ecUsCm * pores.standing.strength;
-  return learnEfficiency(belief, { poresEcUsCm, waterEcUsCm: stage.water.ecUsCm, flushMl: stage.ml, poreMl, runOffEcUsCm });
+  return learnEfficiency(belief, {
+    poresEcUsCm,
+    waterEcUsCm: stage.water.ecUsCm,
+    flushMl: stage.ml,
+    poreMl,
+    runOffEcUsCm,
+  });
 }
 
 function intervalOf({ water, on }: Filled, to: FillSeen, thirst: readonly number[]): Interval {
@@ -148,7 +204,10 @@ function oldWater(interval: Interval, belief: PotBelief): Pores {
   const { water, cameOutEcUsCm, cameOutPh } = interval;
   const { curve } = water;
   const likely = foretoldAt(interval, belief);
-  return { curve, standing: restingAt(curve, strengthOf(curve, cameOutEcUsCm ?? likely.ecUsCm), cameOutPh ?? likely.ph) };
+  return {
+    curve,
+    standing: restingAt(curve, strengthOf(curve, cameOutEcUsCm ?? likely.ecUsCm), cameOutPh ?? likely.ph),
+  };
 }
 
 /** Old water at a strength and a pH: its carbon is at rest with the air. */

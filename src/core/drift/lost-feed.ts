@@ -39,7 +39,11 @@ export function lostFeed(total: Composition): LostFeed | undefined {
 }
 
 /** mmol/L of a solid that bring its index to zero, by halving. */
-function takenOut(total: Composition, solid: 'calcite' | 'brushite', parts: { Ca: number; CO2?: number; PO4?: number }): number | undefined {
+function takenOut(
+  total: Composition,
+  solid: 'calcite' | 'brushite',
+  parts: { Ca: number; CO2?: number; PO4?: number },
+): number | undefined {
   const indexAt = (mmol: number): number | undefined => {
     const solved = solve(less(total, Object.fromEntries(Object.entries(parts).map(([c, n]) => [c, n * mmol]))));
     return solved.ok ? (solved.saturation[solid] ?? -9) : undefined;
@@ -59,5 +63,7 @@ function takenOut(total: Composition, solid: 'calcite' | 'brushite', parts: { Ca
 }
 
 function less(total: Composition, out: Partial<Composition>): Composition {
-  return composition(Object.fromEntries(Object.entries(total).map(([c, v]) => [c, Math.max(0, v - (out[c as keyof Composition] ?? 0))])));
+  return composition(
+    Object.fromEntries(Object.entries(total).map(([c, v]) => [c, Math.max(0, v - (out[c as keyof Composition] ?? 0))])),
+  );
 }

@@ -67,7 +67,11 @@ export type Interval = {
 const EMPTY_SHARE = 0.07;
 
 /** What one interval teaches. Whatever was not read teaches nothing. */
-export function learnInterval(belief: PotBelief, interval: Interval, pens: { readonly offsetSd: number } = { offsetSd: PEN_OFFSET_SD }): PotBelief {
+export function learnInterval(
+  belief: PotBelief,
+  interval: Interval,
+  pens: { readonly offsetSd: number } = { offsetSd: PEN_OFFSET_SD },
+): PotBelief {
   const { water, days, leftMl, cameOutEcUsCm, cameOutPh } = interval;
   if (!(days > 0)) return belief;
   let { drinks, salts, alkali } = belief;
@@ -76,7 +80,13 @@ export function learnInterval(belief: PotBelief, interval: Interval, pens: { rea
   if (left !== undefined && left > EMPTY_SHARE * water.reservoirMl && left < 0.97 * water.reservoirMl) {
     const share = (water.reservoirMl - left) / water.reservoirMl;
     const sd = Math.hypot(DRINKS_NOISE, LEFT_SHARE / share);
-    ({ state: drinks, misses: seen.drinks } = learn(drinks, [1, Math.log(interval.season)], Math.log(share / days), sd, seen.drinks));
+    ({ state: drinks, misses: seen.drinks } = learn(
+      drinks,
+      [1, Math.log(interval.season)],
+      Math.log(share / days),
+      sd,
+      seen.drinks,
+    ));
   }
   const nature = natureOf({ ...belief, drinks }, water, interval.season);
   const course = courseOf(Math.max(1, Math.round(days)));
@@ -86,11 +96,19 @@ export function learnInterval(belief: PotBelief, interval: Interval, pens: { rea
   const filledEc = water.curve.ecUsCm * water.standing.strength;
   if (cameOutEcUsCm !== undefined && cameOutEcUsCm > 0 && filledEc > 0) {
     const sd = Math.hypot(SALTS_NOISE, Math.SQRT2 * PEN_SHARE, left === undefined ? 0.15 : LEFT_SHARE);
-    ({ state: salts, misses: seen.salts } = learn(salts, [thicker, days], Math.log(cameOutEcUsCm / filledEc), sd, seen.salts));
+    ({ state: salts, misses: seen.salts } = learn(
+      salts,
+      [thicker, days],
+      Math.log(cameOutEcUsCm / filledEc),
+      sd,
+      seen.salts,
+    ));
   }
   if (cameOutPh !== undefined) {
     const strength =
-      cameOutEcUsCm === undefined || filledEc <= 0 ? water.standing.strength * Math.exp(thicker * nature.saltsStay) : strengthOf(water.curve, cameOutEcUsCm);
+      cameOutEcUsCm === undefined || filledEc <= 0
+        ? water.standing.strength * Math.exp(thicker * nature.saltsStay)
+        : strengthOf(water.curve, cameOutEcUsCm);
     const body = free + water.poreMl;
     const gainAt = (offset: number) => gainOf(water, course.carbonOver, strength, body, cameOutPh, offset);
     const gain = gainAt(0);
@@ -98,9 +116,19 @@ export function learnInterval(belief: PotBelief, interval: Interval, pens: { rea
     const per100 = 100 / (water.reservoirMl + water.poreMl);
     // By what was expected, not by what was read: else a small gain would count for more than a large one.
     const expected = alkali.mean[0]! + alkali.mean[1]! * days;
-    const sd = Math.hypot(ALKALI_NOISE.share * expected, ALKALI_NOISE.per100Ml, slopeOf(water.curve, strength, cameOutPh) * body * per100 * PEN_PH);
+    const sd = Math.hypot(
+      ALKALI_NOISE.share * expected,
+      ALKALI_NOISE.per100Ml,
+      slopeOf(water.curve, strength, cameOutPh) * body * per100 * PEN_PH,
+    );
     const withPen: Gaussian = alkali.mean.length === 3 ? alkali : withOffset(alkali, pens.offsetSd);
-    ({ state: alkali, misses: seen.alkali } = learn(withPen, [1, days, -perOffset * per100], gain * per100, sd, seen.alkali));
+    ({ state: alkali, misses: seen.alkali } = learn(
+      withPen,
+      [1, days, -perOffset * per100],
+      gain * per100,
+      sd,
+      seen.alkali,
+    ));
   }
   return { drinks, salts, alkali, seen };
 }
@@ -124,7 +152,13 @@ export function learnSoak(
 }
 
 /** One reading: what it teaches, by how steady the pot has been, and how far it missed. @param sd of pots at large */
-function learn(state: Gaussian, h: readonly number[], y: number, sd: number, misses: Misses): { state: Gaussian; misses: Misses } {
+function learn(
+  state: Gaussian,
+  h: readonly number[],
+  y: number,
+  sd: number,
+  misses: Misses,
+): { state: Gaussian; misses: Misses } {
   const { innovation, innovationSd } = observe(state, h, y, sd ** 2);
   const learned = observe(state, h, y, (sd * unsteadiness(misses)) ** 2).state;
   // One wild reading is a slip, not the pot's nature.
@@ -138,7 +172,14 @@ function withOffset({ mean, covariance }: Gaussian, sd: number): Gaussian {
 }
 
 /** Alkali a pot gained since it was filled, µeq, when what came out showed a pH on a pen that reads so much too high. @param carbonOver as the path has it */
-function gainOf(water: PotWater, carbonOver: number, strength: number, bodyMl: number, shownPh: number, offset: number): number {
+function gainOf(
+  water: PotWater,
+  carbonOver: number,
+  strength: number,
+  bodyMl: number,
+  shownPh: number,
+  offset: number,
+): number {
   const { curve, standing } = water;
   const ph = shownPh - offset;
   const thicker = strength / standing.strength;
@@ -157,7 +198,11 @@ function slopeOf(curve: TitrationCurve, strength: number, ph: number): number {
 }
 
 /** A pot as it most likely behaves in a season, for a body of water. */
-export function natureOf(belief: PotBelief, { reservoirMl, poreMl }: Pick<PotWater, 'reservoirMl' | 'poreMl'>, season: number): PotNature {
+export function natureOf(
+  belief: PotBelief,
+  { reservoirMl, poreMl }: Pick<PotWater, 'reservoirMl' | 'poreMl'>,
+  season: number,
+): PotNature {
   return natureFrom(belief.drinks.mean, belief.salts.mean, belief.alkali.mean, reservoirMl, poreMl, season);
 }
 
@@ -165,7 +210,10 @@ export function natureOf(belief: PotBelief, { reservoirMl, poreMl }: Pick<PotWat
  * How a pot most likely stands at the end of an interval, by what was known before it. Where what was left of its water is known too, strength and
  * pH are those of so much water: a thirsty week is then no surprise.
  */
-export function foretoldAt({ water, days, season, leftMl }: Pick<Interval, 'water' | 'days' | 'season' | 'leftMl'>, belief: PotBelief): PotDay {
+export function foretoldAt(
+  { water, days, season, leftMl }: Pick<Interval, 'water' | 'days' | 'season' | 'leftMl'>,
+  belief: PotBelief,
+): PotDay {
   const nature = natureOf(belief, water, season);
   const known = leftMl !== undefined && days > 0 && leftMl > EMPTY_SHARE * water.reservoirMl;
   const useMlDay = known ? Math.max(0, water.reservoirMl - leftMl) / days : nature.useMlDay;

@@ -18,7 +18,15 @@ const GROWS_DAYS = 7;
  * @param draws 200 are enough for a band drawn on a screen
  * @param read true for what will be read, false for how it stands
  */
-export function drawForecast(water: PotWater, belief: PotBelief, season: number, days: number, draws: number, random: Random, read = true): ForecastDay[] {
+export function drawForecast(
+  water: PotWater,
+  belief: PotBelief,
+  season: number,
+  days: number,
+  draws: number,
+  random: Random,
+  read = true,
+): ForecastDay[] {
   const { reservoirMl, poreMl } = water;
   const free = matrix(days + 1, draws);
   const ec = matrix(days + 1, draws);
@@ -38,7 +46,16 @@ export function drawForecast(water: PotWater, belief: PotBelief, season: number,
     const nature = natureFrom(drinks.x, salts.x, alkali.x, reservoirMl, poreMl, season);
     const useMlDay = nature.useMlDay * Math.exp(drinksSd * z[7]!);
     const times = 1 + ALKALI_NOISE.share * alkaliTimes * z[8]!;
-    playPot(water, { ...nature, useMlDay, atOnceUeq: nature.atOnceUeq * times + alkaliSd * z[9]!, dailyUeq: nature.dailyUeq * times }, course);
+    playPot(
+      water,
+      {
+        ...nature,
+        useMlDay,
+        atOnceUeq: nature.atOnceUeq * times + alkaliSd * z[9]!,
+        dailyUeq: nature.dailyUeq * times,
+      },
+      course,
+    );
     const strays = saltsSd * z[10]!;
     const penEc = read ? 1 + READING_SD.share * z[11]! : 1;
     // The third quantity of the alkali is the pen's own offset: what it shows too much.

@@ -1,4 +1,12 @@
-import { asMade, breathe, indexOf, MIDDLE_INDEX, phOfIndex, type Standing, type TitrationCurve } from './titration-curve.ts';
+import {
+  asMade,
+  breathe,
+  indexOf,
+  MIDDLE_INDEX,
+  phOfIndex,
+  type Standing,
+  type TitrationCurve,
+} from './titration-curve.ts';
 
 /*
  * A pot between two visits: water leaves, salts stay behind less what roots take, the clay gives alkali (or roots take it), carbon finds its
@@ -39,11 +47,21 @@ const HALF_STEPS = 4;
 const AT_ONCE_DAYS = 1;
 
 /** A course to write into, one figure a day, the first as it was filled. `carbonOver`: inorganic carbon at the end against what it would be at rest with the air; above 1 while water leaves faster than CO2. */
-export type Course = { readonly freeMl: Float64Array; readonly ecUsCm: Float64Array; readonly ph: Float64Array; carbonOver: number };
+export type Course = {
+  readonly freeMl: Float64Array;
+  readonly ecUsCm: Float64Array;
+  readonly ph: Float64Array;
+  carbonOver: number;
+};
 
 /** An empty course for so many days. */
 export function courseOf(days: number): Course {
-  return { freeMl: new Float64Array(days + 1), ecUsCm: new Float64Array(days + 1), ph: new Float64Array(days + 1), carbonOver: 1 };
+  return {
+    freeMl: new Float64Array(days + 1),
+    ecUsCm: new Float64Array(days + 1),
+    ph: new Float64Array(days + 1),
+    carbonOver: 1,
+  };
 }
 
 /**
@@ -60,7 +78,11 @@ export function potPath(water: PotWater, nature: PotNature, days: number): PotDa
 /**
  * Plays a pot for as many days as the course has room for, and writes it there. Plain numbers throughout: a forecast plays each pot two hundred times.
  */
-export function playPot({ curve, standing: start, reservoirMl, poreMl }: PotWater, nature: PotNature, course: Course): void {
+export function playPot(
+  { curve, standing: start, reservoirMl, poreMl }: PotWater,
+  nature: PotNature,
+  course: Course,
+): void {
   const { useMlDay, saltsStay, saltsGainDay, atOnceUeq, dailyUeq } = nature;
   const { freeMl, ecUsCm, ph } = course;
   const days = ph.length - 1;

@@ -2,7 +2,18 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { simulatePot } from '../../../bench/between.ts';
 import { anchoredAt, composition, elementsOf, OPEN, solve } from '../solution/index.ts';
-import { advisePour, curveOf, daysIn, filledWith, lostFeed, POTS_AT_LARGE, POUR_PH, pourOutcome, type PotBelief, type PotToPour } from './index.ts';
+import {
+  advisePour,
+  curveOf,
+  daysIn,
+  filledWith,
+  lostFeed,
+  POTS_AT_LARGE,
+  POUR_PH,
+  pourOutcome,
+  type PotBelief,
+  type PotToPour,
+} from './index.ts';
 
 const FEED = composition({ Ca: 0.25, Mg: 0.12, K: 1.2, NO3: 1.35, NH4: 0.15, PO4: 0.2, CO2: 0.2, SO4: 0.1 });
 const WINDOW = { low: 5.5, high: 6.5 };
@@ -42,7 +53,9 @@ describe('days inside the window', () => {
 
 describe('at what pH to pour', () => {
   it('lower for a clay that pushes, higher for roots that sour it; never past its bounds', () => {
-    const [calm, pushing, souring] = [known(0, 0), known(6, 1.2), known(-2, -0.3)].map((belief) => advisePour([pot(belief)], 'steady')!.pourPh);
+    const [calm, pushing, souring] = [known(0, 0), known(6, 1.2), known(-2, -0.3)].map(
+      (belief) => advisePour([pot(belief)], 'steady')!.pourPh,
+    );
     expect(pushing!).toBeLessThan(calm!);
     expect(souring!).toBeGreaterThan(calm!);
     for (const belief of [known(60, 20), known(-40, -10)]) {
@@ -76,9 +89,14 @@ describe('at what pH to pour', () => {
     expect(walked(swing)).toBeGreaterThanOrEqual(walked(steady) - 1e-9);
   });
   it('one mix for several: no worse in sum than any other, and it says who suffers by how much', () => {
-    const pots = [pot(known(0, 0), { id: 'calm' }), pot(known(0.5, 0.1), { id: 'quiet' }), pot(known(6, 0.5), { id: 'pushes' })];
+    const pots = [
+      pot(known(0, 0), { id: 'calm' }),
+      pot(known(0.5, 0.1), { id: 'quiet' }),
+      pot(known(6, 0.5), { id: 'pushes' }),
+    ];
     const advice = advisePour(pots, 'steady')!;
-    const sum = (ph: number) => pots.reduce((total, p) => total + pourOutcome(p, ph).inside - 0.1 * pourOutcome(p, ph).over, 0);
+    const sum = (ph: number) =>
+      pots.reduce((total, p) => total + pourOutcome(p, ph).inside - 0.1 * pourOutcome(p, ph).over, 0);
     for (const ph of [4.6, 5.2, 5.8, 6.4]) expect(sum(advice.pourPh)).toBeGreaterThanOrEqual(sum(ph) - 1.5);
     expect(advice.suffer.map((s) => s.id)).toContain('pushes');
     expect(advice.suffer[0]!.best).toBeGreaterThan(advice.suffer[0]!.inside);

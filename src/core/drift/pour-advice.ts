@@ -38,7 +38,12 @@ export type PourAdvice = {
   /** Every candidate, from the most acid. */
   readonly outcomes: readonly PourOutcome[];
   /** Pots for which another pour would have been better by a day and more: in order of what they lose. */
-  readonly suffer: readonly { readonly id: string; readonly inside: number; readonly best: number; readonly bestPh: number }[];
+  readonly suffer: readonly {
+    readonly id: string;
+    readonly inside: number;
+    readonly best: number;
+    readonly bestPh: number;
+  }[];
 };
 
 /** Points and weights of a normal (three-point Gauss–Hermite). */
@@ -51,7 +56,9 @@ const NODES: readonly (readonly [number, number])[] = [
 /** The pot filled with the mix at a pH: what stood in the pores keeps its own. @param fullPh pH of the mix itself, closed, as it is poured */
 export function pouredAt({ water, freshShare }: Pick<PotToPour, 'water' | 'freshShare'>, fullPh: number): PotWater {
   const { curve, standing } = water;
-  const moved = alkaliAt(curve, standing.strength, standing.carbonMmolL, fullPh) * freshShare + standing.alkaliMeqL * (1 - freshShare);
+  const moved =
+    alkaliAt(curve, standing.strength, standing.carbonMmolL, fullPh) * freshShare +
+    standing.alkaliMeqL * (1 - freshShare);
   return { ...water, standing: { ...standing, alkaliMeqL: moved } };
 }
 
@@ -69,7 +76,14 @@ export function pourOutcome(pot: PotToPour, fullPh: number): PourOutcome {
   let [inside, under, over, start, end] = [0, 0, 0, 0, 0];
   for (const [z, weight] of NODES) {
     // What is not known of the alkali is spread over the days as the daily part: the sum is what the readings know.
-    const nature = natureFrom(belief.drinks.mean, belief.salts.mean, [atOnce, daily + (z * sd) / Math.max(1, days)], reservoirMl, poreMl, season);
+    const nature = natureFrom(
+      belief.drinks.mean,
+      belief.salts.mean,
+      [atOnce, daily + (z * sd) / Math.max(1, days)],
+      reservoirMl,
+      poreMl,
+      season,
+    );
     playPot(poured, nature, course);
     const share = daysIn(course.ph, window);
     inside += weight * share.inside;
@@ -90,7 +104,10 @@ function totalVariance({ alkali, seen }: PotBelief, days: number): number {
 }
 
 /** Days a course spends inside a window, under and over it; between two days the pH goes evenly. */
-export function daysIn(ph: ArrayLike<number>, window: { readonly low: number; readonly high: number }): { inside: number; under: number; over: number } {
+export function daysIn(
+  ph: ArrayLike<number>,
+  window: { readonly low: number; readonly high: number },
+): { inside: number; under: number; over: number } {
   let [under, over] = [0, 0];
   for (let day = 1; day < ph.length; day++) {
     const [from, to] = [ph[day - 1]!, ph[day]!];
@@ -114,7 +131,9 @@ function shareBelow(from: number, to: number, limit: number): number {
  */
 export function advisePour(pots: readonly PotToPour[], aim: PourAim): PourAdvice | undefined {
   if (pots.length === 0) return undefined;
-  const candidates = Array.from({ length: Math.round((POUR_PH.high - POUR_PH.low) / STEP_PH) + 1 }, (_, i) => Number((POUR_PH.low + i * STEP_PH).toFixed(1)));
+  const candidates = Array.from({ length: Math.round((POUR_PH.high - POUR_PH.low) / STEP_PH) + 1 }, (_, i) =>
+    Number((POUR_PH.low + i * STEP_PH).toFixed(1)),
+  );
   const table = pots.map((pot) => candidates.map((ph) => pourOutcome(pot, ph)));
   const worth = candidates.map((_, c) => table.reduce((sum, row, p) => sum + worthOf(row[c]!, pots[p]!, aim), 0));
   const top = worth.reduce((most, w, c) => (w > worth[most]! + 1e-9 ? c : most), 0);
@@ -149,7 +168,9 @@ const OVER_COSTS = 0.1;
 function worthOf(o: PourOutcome, { days, window }: PotToPour, aim: PourAim): number {
   const held = o.inside - OVER_COSTS * o.over;
   if (aim === 'steady') return held;
-  const walked = (Math.min(window.high, Math.max(o.startPh, o.endPh)) - Math.max(window.low, Math.min(o.startPh, o.endPh))) / (window.high - window.low);
+  const walked =
+    (Math.min(window.high, Math.max(o.startPh, o.endPh)) - Math.max(window.low, Math.min(o.startPh, o.endPh))) /
+    (window.high - window.low);
   return held + SWING_DAYS * days * Math.max(0, walked);
 }
 

@@ -1,11 +1,28 @@
 import { describe, expect, it } from 'vitest';
 import { anchoredAt, composition } from '../solution/index.ts';
 import { normal, seededRandom } from '../statistics/index.ts';
-import { asMade, atRest, blendCurves, compareSoaks, curveOf, fitSoak, standAt, type SoakTest, type TitrationCurve } from './index.ts';
+import {
+  asMade,
+  atRest,
+  blendCurves,
+  compareSoaks,
+  curveOf,
+  fitSoak,
+  standAt,
+  type SoakTest,
+  type TitrationCurve,
+} from './index.ts';
 
-const FEED = curveOf(anchoredAt(composition({ Ca: 0.25, Mg: 0.12, K: 1.2, NO3: 1.35, NH4: 0.15, PO4: 0.2, CO2: 0.2, SO4: 0.1 }), 5.6));
+const FEED = curveOf(
+  anchoredAt(composition({ Ca: 0.25, Mg: 0.12, K: 1.2, NO3: 1.35, NH4: 0.15, PO4: 0.2, CO2: 0.2, SO4: 0.1 }), 5.6),
+);
 const STILL = curveOf(anchoredAt(composition({ Na: 0.1, Cl: 0.06, CO2: 0.05 }), 7));
-const test = (curve: TitrationCurve, kind: SoakTest['kind'], hourUeq: number, more: Partial<SoakTest> & { seed?: number } = {}): SoakTest => {
+const test = (
+  curve: TitrationCurve,
+  kind: SoakTest['kind'],
+  hourUeq: number,
+  more: Partial<SoakTest> & { seed?: number } = {},
+): SoakTest => {
   const random = seededRandom(more.seed ?? 3);
   const given = (minutes: number) => (hourUeq * (1 - Math.exp(-minutes / 25))) / (1 - Math.exp(-60 / 25));
   return {
@@ -58,7 +75,10 @@ describe('what a test must reckon with', () => {
   it('conductivity bounds the answer from above: salts it did not show were not given', () => {
     const soak = test(STILL, 'still', 40);
     const free = fitted(soak).firstHourUeq.high;
-    const bounded = fitted({ ...soak, readings: soak.readings.map((r) => ({ ...r, ecUsCm: 20 + 5 * Number(r.minutes > 0) })) }).firstHourUeq.high;
+    const bounded = fitted({
+      ...soak,
+      readings: soak.readings.map((r) => ({ ...r, ecUsCm: 20 + 5 * Number(r.minutes > 0) })),
+    }).firstHourUeq.high;
     expect(bounded).toBeLessThan(free);
   });
   it('water carried over in the pores is not the clay’s doing', () => {
@@ -69,7 +89,10 @@ describe('what a test must reckon with', () => {
       { volume: 60, of: hard },
     ]);
     const given = (minutes: number) => (40 * (1 - Math.exp(-minutes / 25))) / (1 - Math.exp(-60 / 25));
-    const readings = [1, 10, 30, 60].map((minutes) => ({ minutes, ph: standAt(body, { ...asMade(body), alkaliMeqL: given(minutes) / 310 }) }));
+    const readings = [1, 10, 30, 60].map((minutes) => ({
+      minutes,
+      ph: standAt(body, { ...asMade(body), alkaliMeqL: given(minutes) / 310 }),
+    }));
     const soak = { ...test(FEED, 'feed', 40), readings };
     const [counted, not] = [fitted({ ...soak, carried }).firstHourUeq.middle, fitted(soak).firstHourUeq.middle];
     expect(Math.abs(counted / 40 - 1)).toBeLessThan(0.3);

@@ -1,5 +1,15 @@
 import { fillNormals, seededRandom, type Random } from '../statistics/index.ts';
-import { alkaliAt, asMade, atRest, blendCurves, breathe, MIDDLE_INDEX, standAt, type Standing, type TitrationCurve } from './titration-curve.ts';
+import {
+  alkaliAt,
+  asMade,
+  atRest,
+  blendCurves,
+  breathe,
+  MIDDLE_INDEX,
+  standAt,
+  type Standing,
+  type TitrationCurve,
+} from './titration-curve.ts';
 
 /*
  * A soak test: the holes taped, the pot filled, the pH read as the clay gives off its alkali. A jump of pH alone does not measure alkali: near-pure
@@ -21,7 +31,12 @@ export type SoakTest = {
   /** 1 SD (log) of the inorganic carbon the filling began with; water aged in air is better known. */
   readonly carbonSd: number;
   /** `phSd`: 1 SD of a reading that is a range, such as a drop kit's; a pen's where left out. */
-  readonly readings: readonly { readonly minutes: number; readonly ph: number; readonly phSd?: number | undefined; readonly ecUsCm?: number | undefined }[];
+  readonly readings: readonly {
+    readonly minutes: number;
+    readonly ph: number;
+    readonly phSd?: number | undefined;
+    readonly ecUsCm?: number | undefined;
+  }[];
   /** Water that leaked away, as a share of the fill. */
   readonly leaked?: number;
 };
@@ -31,7 +46,12 @@ export type SoakResult =
   | {
       readonly ok: true;
       /** Given off in the first hour, µeq a pot: middle and 90 %, and one standard deviation. */
-      readonly firstHourUeq: { readonly middle: number; readonly low: number; readonly high: number; readonly sd: number };
+      readonly firstHourUeq: {
+        readonly middle: number;
+        readonly low: number;
+        readonly high: number;
+        readonly sd: number;
+      };
       /** Minutes to two thirds of it. */
       readonly minutes: number;
       /** Poor: the range spans more than a factor of four. */
@@ -39,7 +59,12 @@ export type SoakResult =
       /** Still climbing at the last reading: more comes than was seen. */
       readonly stillRising: boolean;
       /** What the readings should have been at the middle, for the picture. */
-      readonly course: readonly { readonly minutes: number; readonly ph: number; readonly low: number; readonly high: number }[];
+      readonly course: readonly {
+        readonly minutes: number;
+        readonly ph: number;
+        readonly low: number;
+        readonly high: number;
+      }[];
     };
 
 const DRAWS = 2500;
@@ -60,12 +85,25 @@ const HOUR = 60;
  */
 export function fitSoak(test: SoakTest, seed = 1): SoakResult {
   const { readings } = test;
-  if (readings.length < 2) return { ok: false, why: 'tooFew', message: 'One reading tells no move: read at the start and at least once more.' };
+  if (readings.length < 2)
+    return {
+      ok: false,
+      why: 'tooFew',
+      message: 'One reading tells no move: read at the start and at least once more.',
+    };
   if (readings.some((r, i) => i > 0 && r.minutes <= readings[i - 1]!.minutes))
-    return { ok: false, why: 'outOfOrder', message: 'The minutes run backwards: put the readings in the order they were taken.' };
+    return {
+      ok: false,
+      why: 'outOfOrder',
+      message: 'The minutes run backwards: put the readings in the order they were taken.',
+    };
   const [first, last] = [readings[0]!, readings.at(-1)!];
   if (last.ph < first.ph - FELL_BY)
-    return { ok: false, why: 'fell', message: 'The pH fell, and clay does not do that: check the pen in a standard, or what was left in the pot.' };
+    return {
+      ok: false,
+      why: 'fell',
+      message: 'The pH fell, and clay does not do that: check the pen in a standard, or what was left in the pot.',
+    };
   const body = bodyOf(test);
   const random = seededRandom(seed);
   // Readings that surprise leave hardly a draw of the prior standing: so the readings are let in by and by, each time drawing round where they point.
@@ -81,7 +119,9 @@ export function fitSoak(test: SoakTest, seed = 1): SoakResult {
   const sd = Math.sqrt(weighted.reduce((s, d) => s + d.weight * (d.givenUeq - mean) ** 2, 0) / sum);
   const minutes = weightedQuantiles(weighted.map((d) => [d.minutes, d.weight])).middle;
   const course = Array.from({ length: 13 }, (_, i) => (i / 12) * Math.max(HOUR, last.minutes)).map((at) => {
-    const { middle, low, high } = weightedQuantiles(weighted.map((d) => [phAt(test, body, d.hourUeq, d.minutes, d.carbon, at), d.weight]));
+    const { middle, low, high } = weightedQuantiles(
+      weighted.map((d) => [phAt(test, body, d.hourUeq, d.minutes, d.carbon, at), d.weight]),
+    );
     return { minutes: at, ph: middle, low, high };
   });
   return {
@@ -135,7 +175,10 @@ function draw(test: SoakTest, body: Body, { mean, sd }: Proposal, share: number,
 function proposalOf(weighted: readonly Weighted[]): Proposal {
   const whole = weighted.reduce((sum, d) => sum + d.weight, 0);
   const mean = [0, 1, 2, 3].map((i) => weighted.reduce((sum, d) => sum + d.weight * d.z[i]!, 0) / whole);
-  const sd = mean.map((m, i) => WIDER * Math.max(0.1, Math.sqrt(weighted.reduce((sum, d) => sum + d.weight * (d.z[i]! - m) ** 2, 0) / whole)));
+  const sd = mean.map(
+    (m, i) =>
+      WIDER * Math.max(0.1, Math.sqrt(weighted.reduce((sum, d) => sum + d.weight * (d.z[i]! - m) ** 2, 0) / whole)),
+  );
   return { mean, sd };
 }
 
@@ -145,7 +188,8 @@ type Body = { readonly curve: TitrationCurve; readonly standing: Standing; reado
 /** What fills the pot, with what was carried over in the pores, less what leaked. */
 function bodyOf({ fill, carried, leaked }: SoakTest): Body {
   const kept = fill.ml * (1 - (leaked ?? 0));
-  if (!carried || carried.ml <= 0) return { curve: fill.curve, standing: fill.standing, ml: kept, ph: standAt(fill.curve, fill.standing) };
+  if (!carried || carried.ml <= 0)
+    return { curve: fill.curve, standing: fill.standing, ml: kept, ph: standAt(fill.curve, fill.standing) };
   const curve = blendCurves([
     { volume: kept, of: fill.curve, standing: fill.standing },
     { volume: carried.ml, of: carried.curve, standing: carried.standing },
@@ -158,7 +202,14 @@ function given(at: number, minutes: number): number {
   return (1 - Math.exp(-at / minutes)) / (1 - Math.exp(-HOUR / minutes));
 }
 
-function phAt(test: SoakTest, { curve, standing, ml, ph }: Body, hourUeq: number, minutes: number, carbon: number, at: number): number {
+function phAt(
+  test: SoakTest,
+  { curve, standing, ml, ph }: Body,
+  hourUeq: number,
+  minutes: number,
+  carbon: number,
+  at: number,
+): number {
   // The water's pH is known and its carbon is not: with more carbon there was more alkali to begin with.
   const alkali = alkaliAt(curve, standing.strength, carbon, ph) + (hourUeq * given(at, minutes)) / ml;
   if (test.kind === 'opened') return atRest(curve, standing.strength, alkali).ph;
@@ -167,7 +218,14 @@ function phAt(test: SoakTest, { curve, standing, ml, ph }: Body, hourUeq: number
   return standAt(curve, { strength: standing.strength, alkaliMeqL: alkali, carbonMmolL: breathed });
 }
 
-function logLikelihood(test: SoakTest, body: Body, hourUeq: number, minutes: number, carbon: number, offset: number): number {
+function logLikelihood(
+  test: SoakTest,
+  body: Body,
+  hourUeq: number,
+  minutes: number,
+  carbon: number,
+  offset: number,
+): number {
   let log = 0;
   const start = test.readings[0]!;
   for (const reading of test.readings) {
@@ -188,7 +246,11 @@ function logLikelihood(test: SoakTest, body: Body, hourUeq: number, minutes: num
 const PURE_BELOW = 50;
 const PURE_PH = 0.2;
 
-function weightedQuantiles(values: readonly (readonly [number, number])[]): { middle: number; low: number; high: number } {
+function weightedQuantiles(values: readonly (readonly [number, number])[]): {
+  middle: number;
+  low: number;
+  high: number;
+} {
   const sorted = [...values].sort((a, b) => a[0] - b[0]);
   const whole = sorted.reduce((sum, [, w]) => sum + w, 0);
   const at = (share: number) => {
@@ -205,10 +267,17 @@ export function compareSoaks(
   b: { kind: SoakKind; result: SoakResult },
 ): { readonly words: string; readonly equal: boolean | undefined } {
   if (!a.result.ok || !b.result.ok) return { words: 'One of them says nothing.', equal: undefined };
-  if (a.kind !== b.kind) return { words: 'Tests of different kinds are not compared as equals: repeat one with the same filling.', equal: undefined };
+  if (a.kind !== b.kind)
+    return {
+      words: 'Tests of different kinds are not compared as equals: repeat one with the same filling.',
+      equal: undefined,
+    };
   const [x, y] = [a.result.firstHourUeq, b.result.firstHourUeq];
   const apart = Math.abs(x.middle - y.middle) / Math.hypot(x.sd, y.sd);
   return apart < 1.64
     ? { words: 'Their ranges overlap: no difference can be told.', equal: true }
-    : { words: x.middle > y.middle ? 'It gave more at the earlier test.' : 'It gives more than at the earlier test.', equal: false };
+    : {
+        words: x.middle > y.middle ? 'It gave more at the earlier test.' : 'It gives more than at the earlier test.',
+        equal: false,
+      };
 }

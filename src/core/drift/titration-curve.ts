@@ -74,7 +74,9 @@ export function curveOf(total: Composition): TitrationCurve {
 }
 
 /** Blends curves by volume; the shielding of ions is blended too, which is good to some hundredths of a pH. @param parts volumes in any one unit */
-export function blendCurves(parts: readonly { readonly volume: number; readonly of: TitrationCurve; readonly standing?: Standing }[]): TitrationCurve {
+export function blendCurves(
+  parts: readonly { readonly volume: number; readonly of: TitrationCurve; readonly standing?: Standing }[],
+): TitrationCurve {
   const whole = parts.reduce((sum, { volume }) => sum + volume, 0);
   if (!(whole > 0)) throw new DomainError('out-of-range', 'A blend has no volume', whole, 'Give a volume above zero.');
   const strong = new Float64Array(POINTS);
@@ -145,7 +147,14 @@ export function phOfIndex(index: number): number {
  * @param near where the search begins, from the step before: neighbouring days lie close
  * @param share logarithm of the strength to the base of two, where it is known already
  */
-export function indexOf(curve: TitrationCurve, strength: number, alkaliMeqL: number, carbonMmolL: number, near: number, share = along(strength)): number {
+export function indexOf(
+  curve: TitrationCurve,
+  strength: number,
+  alkaliMeqL: number,
+  carbonMmolL: number,
+  near: number,
+  share = along(strength),
+): number {
   return crossing(curve, curve.carbonCharge, curve.carbonChargeAtTwice, carbonMmolL, strength, alkaliMeqL, near, share);
 }
 
@@ -168,18 +177,42 @@ function crossing(
   if (low > POINTS - 2) low = POINTS - 2;
   else if (low < 0) low = 0;
   let high = low + 1;
-  let under = once * strong[low]! + twice * strongAtTwice[low]! + carbonOnce * carbon[low]! + carbonTwice * carbonAtTwice[low]! + water[low]! - alkaliMeqL;
-  let above = once * strong[high]! + twice * strongAtTwice[high]! + carbonOnce * carbon[high]! + carbonTwice * carbonAtTwice[high]! + water[high]! - alkaliMeqL;
+  let under =
+    once * strong[low]! +
+    twice * strongAtTwice[low]! +
+    carbonOnce * carbon[low]! +
+    carbonTwice * carbonAtTwice[low]! +
+    water[low]! -
+    alkaliMeqL;
+  let above =
+    once * strong[high]! +
+    twice * strongAtTwice[high]! +
+    carbonOnce * carbon[high]! +
+    carbonTwice * carbonAtTwice[high]! +
+    water[high]! -
+    alkaliMeqL;
   // Alkali only rises along the axis: one point after the other, since days lie a few points apart.
   while (under > 0 && low > 0) {
     high = low--;
     above = under;
-    under = once * strong[low]! + twice * strongAtTwice[low]! + carbonOnce * carbon[low]! + carbonTwice * carbonAtTwice[low]! + water[low]! - alkaliMeqL;
+    under =
+      once * strong[low]! +
+      twice * strongAtTwice[low]! +
+      carbonOnce * carbon[low]! +
+      carbonTwice * carbonAtTwice[low]! +
+      water[low]! -
+      alkaliMeqL;
   }
   while (above <= 0 && high < POINTS - 1) {
     low = high++;
     under = above;
-    above = once * strong[high]! + twice * strongAtTwice[high]! + carbonOnce * carbon[high]! + carbonTwice * carbonAtTwice[high]! + water[high]! - alkaliMeqL;
+    above =
+      once * strong[high]! +
+      twice * strongAtTwice[high]! +
+      carbonOnce * carbon[high]! +
+      carbonTwice * carbonAtTwice[high]! +
+      water[high]! -
+      alkaliMeqL;
   }
   return under > 0 ? low : above <= 0 ? high : low - under / (above - under);
 }
@@ -195,7 +228,9 @@ export function alkaliAt(curve: TitrationCurve, strength: number, carbonMmolL: n
 
 /** The same solution with as much alkali as puts it at a pH; where none was read, as it stands. */
 export function standingAtPh(curve: TitrationCurve, standing: Standing, ph: number | undefined): Standing {
-  return ph === undefined ? standing : { ...standing, alkaliMeqL: alkaliAt(curve, standing.strength, standing.carbonMmolL, ph) };
+  return ph === undefined
+    ? standing
+    : { ...standing, alkaliMeqL: alkaliAt(curve, standing.strength, standing.carbonMmolL, ph) };
 }
 
 /** Inorganic carbon at rest with open air at a pH, mmol/L. */
@@ -204,8 +239,16 @@ export function restCarbon(curve: TitrationCurve, ph: number): number {
 }
 
 /** The standing of a solution that has come to rest with the air at its alkali. */
-export function atRest(curve: TitrationCurve, strength: number, alkaliMeqL: number): { readonly standing: Standing; readonly ph: number } {
-  const standing = { strength, alkaliMeqL, carbonMmolL: restAtAlkali(curve, strength, alkaliMeqL, MIDDLE_INDEX, along(strength)) };
+export function atRest(
+  curve: TitrationCurve,
+  strength: number,
+  alkaliMeqL: number,
+): { readonly standing: Standing; readonly ph: number } {
+  const standing = {
+    strength,
+    alkaliMeqL,
+    carbonMmolL: restAtAlkali(curve, strength, alkaliMeqL, MIDDLE_INDEX, along(strength)),
+  };
   return { standing, ph: standAt(curve, standing) };
 }
 
@@ -230,7 +273,13 @@ export function breathe(
 }
 
 /** Inorganic carbon at rest with the air for an alkali, mmol/L: carbon and pH found together. */
-function restAtAlkali(curve: TitrationCurve, strength: number, alkaliMeqL: number, near: number, share: number): number {
+function restAtAlkali(
+  curve: TitrationCurve,
+  strength: number,
+  alkaliMeqL: number,
+  near: number,
+  share: number,
+): number {
   const { rest, restAtTwice, carbonGas, restCo2MmolL } = curve;
   const index = crossing(curve, rest, restAtTwice, 1, strength, alkaliMeqL, near, share);
   const low = Math.min(POINTS - 2, index | 0);

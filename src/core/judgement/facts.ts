@@ -22,7 +22,11 @@ export type VisitFact = {
 };
 
 /** One look; a cue that is not named was as expected. */
-export type LookFact = { readonly eventId: string; readonly on: LocalDate; readonly cues: Readonly<Record<string, string>> };
+export type LookFact = {
+  readonly eventId: string;
+  readonly on: LocalDate;
+  readonly cues: Readonly<Record<string, string>>;
+};
 
 /** What stayed in the pot in a month, mg. */
 export type GivenMonth = {
@@ -33,7 +37,12 @@ export type GivenMonth = {
   readonly cost?: number | undefined;
 };
 
-export type SoakFact = { readonly what: SoakWhat; readonly open: boolean; readonly lastOn?: LocalDate | undefined; readonly nextFrom?: LocalDate | undefined };
+export type SoakFact = {
+  readonly what: SoakWhat;
+  readonly open: boolean;
+  readonly lastOn?: LocalDate | undefined;
+  readonly nextFrom?: LocalDate | undefined;
+};
 
 export type PotFacts = {
   readonly today: LocalDate;
@@ -58,7 +67,13 @@ export type PotFacts = {
   readonly daysUntilDry?: number | undefined;
   /** Today's flush as it is worked out, and what the pot should read after it; as lately beside it. */
   readonly flush?:
-    | { readonly ml: number; readonly afterEcUsCm: number; readonly latelyMl?: number; readonly latelyAfterEcUsCm?: number; readonly notEnough: boolean }
+    | {
+        readonly ml: number;
+        readonly afterEcUsCm: number;
+        readonly latelyMl?: number;
+        readonly latelyAfterEcUsCm?: number;
+        readonly notEnough: boolean;
+      }
     | undefined;
   /** Its clay was never leached; absent where nobody said. */
   readonly unleached?: boolean | undefined;

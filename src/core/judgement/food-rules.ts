@@ -11,7 +11,12 @@ const CALCIUM_FELL = 0.6;
 const perNitrogen = ({ mg }: GivenMonth) => (mg.N && mg.N > 1 && mg.Ca !== undefined ? (10 * mg.Ca) / mg.N : undefined);
 
 /** Calcium per 10 mg of nitrogen, month by month, and whether the last two are down against those before. */
-function calcium(f: PotFacts): { months: { label: string; value: number }[]; fell: boolean; now: number | undefined; was: number | undefined } {
+function calcium(f: PotFacts): {
+  months: { label: string; value: number }[];
+  fell: boolean;
+  now: number | undefined;
+  was: number | undefined;
+} {
   const months = f.given.slice(-6).flatMap((month) => {
     const value = perNitrogen(month);
     return value === undefined ? [] : [{ label: month.month, value }];
@@ -42,7 +47,9 @@ export const FOOD_RULES: readonly Rule[] = [
       if (!fell && tips.length < 2) return undefined;
       const figures = months.slice(-4).map((m) => ({ label: m.label, value: Math.round(m.value * 10) / 10 }));
       const share =
-        now === undefined ? '' : `It is given ${now.toFixed(1)} mg of calcium for each 10 of nitrogen${fell ? `, from ${was!.toFixed(1)} before` : ''}.`;
+        now === undefined
+          ? ''
+          : `It is given ${now.toFixed(1)} mg of calcium for each 10 of nitrogen${fell ? `, from ${was!.toFixed(1)} before` : ''}.`;
       return {
         title: 'Check calcium before raising the feed',
         because: [tips.length >= 2 ? `Tips browned at ${tips.length} looks.` : '', share].filter(Boolean).join(' '),
@@ -50,7 +57,9 @@ export const FOOD_RULES: readonly Rule[] = [
         act: { kind: 'plan', words: 'Calcium–magnesium at its next watering' },
         evidence: [
           ...tips.map((t) => t.evidence),
-          ...(fell ? [{ on: f.today, words: `calcium per nitrogen ${now!.toFixed(1)}, was ${was!.toFixed(1)}`, weight: 2 }] : []),
+          ...(fell
+            ? [{ on: f.today, words: `calcium per nitrogen ${now!.toFixed(1)}, was ${was!.toFixed(1)}`, weight: 2 }]
+            : []),
         ],
         sure: fell ? (tips.length > 0 ? 0.75 : 0.6) : 0.45,
         figures,

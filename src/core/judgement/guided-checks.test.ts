@@ -16,15 +16,33 @@ const visit = (on: string, more: Partial<VisitFact> = {}): VisitFact => ({
 });
 const steady = { reservoirMl: 250, visits: ['2026-11-04', '2026-11-11', '2026-11-18'].map((on) => visit(on)) };
 const sound = { mixes: 3, withoutBase: 0, readAfterAcid: 0, pens: 1, penGoodDays: 12 };
-const verdicts = (...args: Parameters<typeof unsteadyCheck>) => unsteadyCheck(...args).map((s) => `${s.id} ${s.verdict}`);
+const verdicts = (...args: Parameters<typeof unsteadyCheck>) =>
+  unsteadyCheck(...args).map((s) => `${s.id} ${s.verdict}`);
 
 describe('the check of an unsteady reservoir', () => {
   it('goes in the order of practice, and clears what the log clears', () => {
-    expect(verdicts(steady, sound)).toEqual(['ph cleared', 'lost cleared', 'age cleared', 'base cleared', 'order cleared', 'pen cleared']);
+    expect(verdicts(steady, sound)).toEqual([
+      'ph cleared',
+      'lost cleared',
+      'age cleared',
+      'base cleared',
+      'order cleared',
+      'pen cleared',
+    ]);
   });
   it('asks what nobody noted', () => {
-    const unread = { reservoirMl: 250, visits: [visit('2026-11-18', { cameOutPh: undefined, leftMl: undefined, cameOutEcUsCm: undefined })] };
-    expect(verdicts(unread, { ...sound, mixes: 0, penGoodDays: undefined })).toEqual(['ph ask', 'lost ask', 'age ask', 'base ask', 'order ask', 'pen ask']);
+    const unread = {
+      reservoirMl: 250,
+      visits: [visit('2026-11-18', { cameOutPh: undefined, leftMl: undefined, cameOutEcUsCm: undefined })],
+    };
+    expect(verdicts(unread, { ...sound, mixes: 0, penGoodDays: undefined })).toEqual([
+      'ph ask',
+      'lost ask',
+      'age ask',
+      'base ask',
+      'order ask',
+      'pen ask',
+    ]);
     expect(verdicts(steady, { ...sound, penGoodDays: 90 }).at(-1)).toBe('pen ask');
   });
   it.each([
@@ -42,20 +60,23 @@ describe('the check of an unsteady reservoir', () => {
 });
 
 describe('what looks alike', () => {
-  it.each(GUIDES.map((g) => [g.id, g] as const))('%s: every answer leads somewhere, and every end is reached', (_id, guide) => {
-    const reached = new Set<string>();
-    const walk = (at: string, depth: number): void => {
-      expect(depth).toBeLessThan(12);
-      const question = guide.questions[at];
-      if (!question) {
-        expect(guide.ends).toHaveProperty(at);
-        reached.add(at);
-        return;
-      }
-      walk(question.yes, depth + 1);
-      walk(question.no, depth + 1);
-    };
-    walk(guide.first, 0);
-    expect([...reached].sort()).toEqual(Object.keys(guide.ends).sort());
-  });
+  it.each(GUIDES.map((g) => [g.id, g] as const))(
+    '%s: every answer leads somewhere, and every end is reached',
+    (_id, guide) => {
+      const reached = new Set<string>();
+      const walk = (at: string, depth: number): void => {
+        expect(depth).toBeLessThan(12);
+        const question = guide.questions[at];
+        if (!question) {
+          expect(guide.ends).toHaveProperty(at);
+          reached.add(at);
+          return;
+        }
+        walk(question.yes, depth + 1);
+        walk(question.no, depth + 1);
+      };
+      walk(guide.first, 0);
+      expect([...reached].sort()).toEqual(Object.keys(guide.ends).sort());
+    },
+  );
 });

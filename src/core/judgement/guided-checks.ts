@@ -52,9 +52,15 @@ export function unsteadyCheck(facts: Pick<PotFacts, 'visits' | 'reservoirMl'>, m
       id: 'ph',
       title: 'Its pH',
       ...(outside.length > 0
-        ? { verdict: 'found', seen: `${outside.length} of ${ph.length} come-outs stood outside 5 to 7 (${outside.map((p) => p.toFixed(1)).join(', ')}).` }
+        ? {
+            verdict: 'found',
+            seen: `${outside.length} of ${ph.length} come-outs stood outside 5 to 7 (${outside.map((p) => p.toFixed(1)).join(', ')}).`,
+          }
         : ph.length >= ENOUGH
-          ? { verdict: 'cleared', seen: `${ph.length} come-outs stood between ${Math.min(...ph).toFixed(1)} and ${Math.max(...ph).toFixed(1)}.` }
+          ? {
+              verdict: 'cleared',
+              seen: `${ph.length} come-outs stood between ${Math.min(...ph).toFixed(1)} and ${Math.max(...ph).toFixed(1)}.`,
+            }
           : { verdict: 'ask', seen: 'It was hardly read.' }),
       ask: 'Read it now: is it outside 5 to 7?',
       then: 'Out of range salts drop out and dissolve again, and the strength with them. Pour where Drift says it stays inside.',
@@ -69,7 +75,10 @@ export function unsteadyCheck(facts: Pick<PotFacts, 'visits' | 'reservoirMl'>, m
               verdict: 'found',
               seen: `Between ${percent(Math.min(...left))} and ${percent(Math.max(...left))} were left: the less water, the stronger it reads.`,
             }
-          : { verdict: 'cleared', seen: `About as much was left each time (${percent(Math.min(...left))} to ${percent(Math.max(...left))}).` }),
+          : {
+              verdict: 'cleared',
+              seen: `About as much was left each time (${percent(Math.min(...left))} to ${percent(Math.max(...left))}).`,
+            }),
       ask: 'Was much less left in it some times than others?',
       then: 'Nothing is wrong with the feed: it thickens as it is drunk. Judge it beside what is left, or come sooner in hot weeks.',
     },
@@ -80,7 +89,10 @@ export function unsteadyCheck(facts: Pick<PotFacts, 'visits' | 'reservoirMl'>, m
         ? { verdict: 'ask', seen: 'There are few visits yet.' }
         : span(days) >= DAYS_DIFFER
           ? { verdict: 'found', seen: `It stood from ${Math.min(...days)} to ${Math.max(...days)} days.` }
-          : { verdict: 'cleared', seen: `It stood about as long each time (${Math.min(...days)} to ${Math.max(...days)} days).` }),
+          : {
+              verdict: 'cleared',
+              seen: `It stood about as long each time (${Math.min(...days)} to ${Math.max(...days)} days).`,
+            }),
       ask: 'Did it stand much longer some times?',
       then: 'Old solution has lost nitrogen and gathered salts. Change it on its day, and compare like with like.',
     },
@@ -90,7 +102,10 @@ export function unsteadyCheck(facts: Pick<PotFacts, 'visits' | 'reservoirMl'>, m
       ...(mix.mixes === 0
         ? { verdict: 'ask', seen: 'Its mixes were not logged at the bench.' }
         : mix.withoutBase > 0
-          ? { verdict: 'found', seen: `${mix.withoutBase} of its last ${mix.mixes} mixes were made without reading the water first.` }
+          ? {
+              verdict: 'found',
+              seen: `${mix.withoutBase} of its last ${mix.mixes} mixes were made without reading the water first.`,
+            }
           : { verdict: 'cleared', seen: `The water was read before each of its last ${mix.mixes} mixes.` }),
       ask: 'Was the water’s own reading left in the figure some times?',
       then: 'Read the water before the first drop each time: its minerals are no feed, and they differ from day to day.',
@@ -101,7 +116,10 @@ export function unsteadyCheck(facts: Pick<PotFacts, 'visits' | 'reservoirMl'>, m
       ...(mix.mixes === 0
         ? { verdict: 'ask', seen: 'Its mixes were not logged at the bench.' }
         : mix.readAfterAcid > 0
-          ? { verdict: 'found', seen: `${mix.readAfterAcid} of its last ${mix.mixes} mixes had their strength read with acid in.` }
+          ? {
+              verdict: 'found',
+              seen: `${mix.readAfterAcid} of its last ${mix.mixes} mixes had their strength read with acid in.`,
+            }
           : { verdict: 'cleared', seen: 'The strength was read before the acid each time.' }),
       ask: 'Was the strength read after the acid some times?',
       then: 'Acid counts on the pen and is no feed. Strength first, then pH.',
@@ -147,13 +165,31 @@ export const GUIDES: readonly Guide[] = [
     title: 'Salt or mould?',
     first: 'where',
     questions: {
-      where: { ask: 'Is the white on an air root, fine as velvet?', hint: 'Look at the root, not the clay under it.', yes: 'hairs', no: 'hard' },
+      where: {
+        ask: 'Is the white on an air root, fine as velvet?',
+        hint: 'Look at the root, not the clay under it.',
+        yes: 'hairs',
+        no: 'hard',
+      },
       hard: { ask: 'Is it hard, like scale or sugar?', hint: 'Scratch it with a nail.', yes: 'rinses', no: 'fuzzy' },
-      rinses: { ask: 'Does it come off under warm water?', hint: 'Half a minute under the tap, or a wet brush.', yes: 'salts', no: 'scale' },
-      fuzzy: { ask: 'Is it fuzzy, and wipes off dry?', hint: 'A dry cloth takes mould; salts crumble.', yes: 'mould', no: 'unsure' },
+      rinses: {
+        ask: 'Does it come off under warm water?',
+        hint: 'Half a minute under the tap, or a wet brush.',
+        yes: 'salts',
+        no: 'scale',
+      },
+      fuzzy: {
+        ask: 'Is it fuzzy, and wipes off dry?',
+        hint: 'A dry cloth takes mould; salts crumble.',
+        yes: 'mould',
+        no: 'unsure',
+      },
     },
     ends: {
-      hairs: { title: 'Root hairs: nothing to do', then: 'White fuzz on air roots is how they take up water. Leave it, and do not wipe.' },
+      hairs: {
+        title: 'Root hairs: nothing to do',
+        then: 'White fuzz on air roots is how they take up water. Leave it, and do not wipe.',
+      },
       salts: {
         title: 'Salts',
         then: 'They wick up and dry at the top and the holes. Flush from the top with still water, or plain still water only until it is gone; then weaker, or more flushing.',
@@ -186,9 +222,24 @@ export const GUIDES: readonly Guide[] = [
         yes: 'sudden',
         no: 'old',
       },
-      sudden: { ask: 'Did it come within days of sun, a move, or a soak outdoors?', hint: 'An hour of strong sun can be enough.', yes: 'sun', no: 'feel' },
-      feel: { ask: 'Is the patch dry and papery?', hint: 'Wet and soft is rot or cold, not sun.', yes: 'sun', no: 'soft' },
-      old: { ask: 'Are the older leaves paler, and the new ones green?', hint: 'Magnesium is moved from old leaves to new ones.', yes: 'magnesium', no: 'new' },
+      sudden: {
+        ask: 'Did it come within days of sun, a move, or a soak outdoors?',
+        hint: 'An hour of strong sun can be enough.',
+        yes: 'sun',
+        no: 'feel',
+      },
+      feel: {
+        ask: 'Is the patch dry and papery?',
+        hint: 'Wet and soft is rot or cold, not sun.',
+        yes: 'sun',
+        no: 'soft',
+      },
+      old: {
+        ask: 'Are the older leaves paler, and the new ones green?',
+        hint: 'Magnesium is moved from old leaves to new ones.',
+        yes: 'magnesium',
+        no: 'new',
+      },
       new: {
         ask: 'Is the new growth pale, or are there watery marks?',
         hint: 'Calcium and iron are not moved: the newest leaf lacks them first.',
@@ -223,7 +274,10 @@ export const GUIDES: readonly Guide[] = [
         then: 'Calcium before more feed. If it also comes out well over its pour, flush first.',
         cue: { cue: 'tips', grade: 'brown' },
       },
-      light: { title: 'Too dark, more likely', then: 'Pale, soft and long is too little light. Move it by steps; feed does not replace light.' },
+      light: {
+        title: 'Too dark, more likely',
+        then: 'Pale, soft and long is too little light. Move it by steps; feed does not replace light.',
+      },
     },
   },
 ];

@@ -1,9 +1,19 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { judge, MATTERS, PRIORITIES, RULES, withStrengths, type LookFact, type PotFacts, type VisitFact } from './index.ts';
+import {
+  judge,
+  MATTERS,
+  PRIORITIES,
+  RULES,
+  withStrengths,
+  type LookFact,
+  type PotFacts,
+  type VisitFact,
+} from './index.ts';
 
 const TODAY = '2026-11-25';
-const onDay = (daysAgo: number) => new Date(Date.parse(`${TODAY}T00:00:00Z`) - daysAgo * 86_400_000).toISOString().slice(0, 10);
+const onDay = (daysAgo: number) =>
+  new Date(Date.parse(`${TODAY}T00:00:00Z`) - daysAgo * 86_400_000).toISOString().slice(0, 10);
 const visit = (daysAgo: number, more: Partial<VisitFact> = {}): VisitFact => ({
   eventId: `v${daysAgo}`,
   on: onDay(daysAgo),
@@ -18,7 +28,11 @@ const visit = (daysAgo: number, more: Partial<VisitFact> = {}): VisitFact => ({
   phTainted: false,
   ...more,
 });
-const look = (daysAgo: number, cues: Record<string, string> = {}): LookFact => ({ eventId: `l${daysAgo}`, on: onDay(daysAgo), cues });
+const look = (daysAgo: number, cues: Record<string, string> = {}): LookFact => ({
+  eventId: `l${daysAgo}`,
+  on: onDay(daysAgo),
+  cues,
+});
 const calm: PotFacts = {
   today: TODAY,
   stage: 'growth',
@@ -41,11 +55,17 @@ const calm: PotFacts = {
 /** The last visits, newest last, in what differs. */
 const lastVisits = (...more: Partial<VisitFact>[]): PotFacts => ({
   ...calm,
-  visits: [...calm.visits.slice(0, calm.visits.length - more.length), ...more.map((m, i) => visit(7 * (more.length - 1 - i), m))],
+  visits: [
+    ...calm.visits.slice(0, calm.visits.length - more.length),
+    ...more.map((m, i) => visit(7 * (more.length - 1 - i), m)),
+  ],
 });
 const lastLooks = (...cues: Record<string, string>[]): PotFacts => ({
   ...calm,
-  looks: [...calm.looks.slice(0, calm.looks.length - cues.length), ...cues.map((c, i) => look(7 * (cues.length - 1 - i), c))],
+  looks: [
+    ...calm.looks.slice(0, calm.looks.length - cues.length),
+    ...cues.map((c, i) => look(7 * (cues.length - 1 - i), c)),
+  ],
 });
 const rulesOf = (facts: PotFacts) => judge(facts).map((a) => a.rule);
 const out = (ecUsCm: number, more: Partial<VisitFact> = {}) => ({ cameOutEcUsCm: ecUsCm, ...more });
@@ -56,19 +76,23 @@ describe('judgement', () => {
     expect(new Set(RULES.map((r) => r.id)).size).toBe(RULES.length);
     const ids = new Set(RULES.map((r) => r.id));
     for (const rule of RULES) {
-      expect([rule.id, rule.seen.length > 5, rule.think.length > 2, rule.act.length > 5, MATTERS.includes(rule.matter)]).toEqual([
+      expect([
         rule.id,
-        true,
-        true,
-        true,
-        true,
-      ]);
-      for (const silenced of rule.silences ?? []) expect([rule.id, silenced, ids.has(silenced)]).toEqual([rule.id, silenced, true]);
+        rule.seen.length > 5,
+        rule.think.length > 2,
+        rule.act.length > 5,
+        MATTERS.includes(rule.matter),
+      ]).toEqual([rule.id, true, true, true, true]);
+      for (const silenced of rule.silences ?? [])
+        expect([rule.id, silenced, ids.has(silenced)]).toEqual([rule.id, silenced, true]);
     }
     expect(PRIORITIES[0]).toMatch(/^Danger first/);
   });
   it('danger comes first, then salt, then more feed never while salts gather', () => {
-    const facts: PotFacts = { ...lastVisits(out(340), out(350)), looks: lastLooks({ rot: 'soft', leaves: 'marks' }, { rot: 'soft', leaves: 'marks' }).looks };
+    const facts: PotFacts = {
+      ...lastVisits(out(340), out(350)),
+      looks: lastLooks({ rot: 'soft', leaves: 'marks' }, { rot: 'soft', leaves: 'marks' }).looks,
+    };
     expect(rulesOf(facts)).toEqual(['rot', 'salts']);
   });
   it('each advice names the very readings it stands on; with another reading it is another advice', () => {
@@ -83,7 +107,10 @@ describe('judgement', () => {
     expect(later[0]!.evidenceKey).not.toBe(before!.evidenceKey);
   });
   it('no single noisy reading or look is enough, but for what is dangerous', () => {
-    const odd = fc.record({ cameOutEcUsCm: fc.integer({ min: 20, max: 900 }), cameOutPh: fc.double({ min: 3.5, max: 9, noNaN: true }) });
+    const odd = fc.record({
+      cameOutEcUsCm: fc.integer({ min: 20, max: 900 }),
+      cameOutPh: fc.double({ min: 3.5, max: 9, noNaN: true }),
+    });
     const dangerous = new Set(RULES.filter((r) => r.danger).map((r) => r.id));
     fc.assert(
       fc.property(odd, fc.integer({ min: 0, max: 4 }), (reading, at) => {
@@ -123,7 +150,9 @@ describe('salts', () => {
       flush: { ml: 1100, afterEcUsCm: 262, latelyMl: 600, latelyAfterEcUsCm: 496, notEnough: false },
     });
     expect(advice!.title).toBe('Flush with 1.1 L, not 600 mL');
-    expect(withStrengths(advice!.then, (ec) => String(ec / 2))).toBe('I expect 131 after this; 600 mL would leave about 248.');
+    expect(withStrengths(advice!.then, (ec) => String(ec / 2))).toBe(
+      'I expect 131 after this; 600 mL would leave about 248.',
+    );
   });
   it('clay that gives is leached, not flushed; an overloaded one first of all', () => {
     const gives = { ...lastVisits(out(470), out(465), out(470), out(460), out(480)), unleached: true };
@@ -156,11 +185,15 @@ describe('salts', () => {
 });
 
 describe('what the plant shows', () => {
-  const months = (...ca: number[]) => ca.map((value, i) => ({ month: `2026-${String(6 + i).padStart(2, '0')}`, mg: { N: 10, Ca: value }, stillL: 1 }));
+  const months = (...ca: number[]) =>
+    ca.map((value, i) => ({ month: `2026-${String(6 + i).padStart(2, '0')}`, mg: { N: 10, Ca: value }, stillL: 1 }));
   it('calcium before more feed: by its tips, and by what it is given', () => {
     expect(rulesOf(lastLooks({ tips: 'brown' }, { tips: 'worse' }))).toEqual(['calcium']);
     const fell = judge({ ...calm, given: months(7, 7, 7, 3.4) })[0]!;
-    expect(fell).toMatchObject({ rule: 'calcium', figures: [{ value: 7 }, { value: 7 }, { value: 7 }, { value: 3.4 }] });
+    expect(fell).toMatchObject({
+      rule: 'calcium',
+      figures: [{ value: 7 }, { value: 7 }, { value: 7 }, { value: 3.4 }],
+    });
     expect(fell.because).toContain('3.4 mg of calcium for each 10 of nitrogen, from 7.0 before');
     expect(rulesOf({ ...calm, given: months(7, 6.5, 7, 5.5) })).toEqual([]);
     const hungry = lastLooks({ tips: 'brown', leaves: 'marks' }, { tips: 'brown', leaves: 'marks' });
@@ -170,7 +203,9 @@ describe('what the plant shows', () => {
     const pale = lastLooks({ leaves: 'old pale' }, { leaves: 'old pale' });
     expect(judge({ ...pale, soaks: [{ what: 'magnesium', open: true }] })[0]!.title).toBe('Magnesium at its next soak');
     expect(judge(pale)[0]!.title).toBe('A little magnesium with the feed');
-    expect(rulesOf(lastLooks({ leaves: 'old pale', sun: 'scar' }, { leaves: 'old pale', sun: 'scar' }))).toEqual(['sun']);
+    expect(rulesOf(lastLooks({ leaves: 'old pale', sun: 'scar' }, { leaves: 'old pale', sun: 'scar' }))).toEqual([
+      'sun',
+    ]);
   });
   it.each([
     ['rot', { rot: 'soft' }, 1, 'rot'],
@@ -196,7 +231,12 @@ describe('what the plant shows', () => {
     expect(rulesOf({ ...roots, soaks: [{ what: 'silicate', open: true }] })).toEqual(['newRoots']);
     expect(rulesOf({ ...roots, soaks: [{ what: 'silicate', open: false }] })).toEqual([]);
     expect(rulesOf({ ...roots, stage: 'rooting' })).toEqual(['rooted']);
-    expect(rulesOf({ ...lastLooks({ roots: 'few', rot: 'soft' }, { roots: 'few', rot: 'soft' }), soaks: [{ what: 'silicate', open: true }] })).toEqual(['rot']);
+    expect(
+      rulesOf({
+        ...lastLooks({ roots: 'few', rot: 'soft' }, { roots: 'few', rot: 'soft' }),
+        soaks: [{ what: 'silicate', open: true }],
+      }),
+    ).toEqual(['rot']);
   });
   it('a soak whose season is over is held, with its dates', () => {
     const soaks = [{ what: 'silicate' as const, open: false, lastOn: '2026-09-28', nextFrom: '2027-05-01' }];

@@ -11,13 +11,20 @@ export function ratios(facts: Pick<PotFacts, 'visits'>): Ratio[] {
   return facts.visits.flatMap((visit): Ratio[] => {
     const { pouredEcUsCm, cameOutEcUsCm, on, eventId, ecTainted } = visit;
     if (pouredEcUsCm === undefined || cameOutEcUsCm === undefined || !(pouredEcUsCm > 0)) return [];
-    const evidence = { on, eventId, words: `came out {${Math.round(cameOutEcUsCm)}} of {${Math.round(pouredEcUsCm)}}`, weight: ecTainted ? TAINTED_WEIGHT : 1 };
+    const evidence = {
+      on,
+      eventId,
+      words: `came out {${Math.round(cameOutEcUsCm)}} of {${Math.round(pouredEcUsCm)}}`,
+      weight: ecTainted ? TAINTED_WEIGHT : 1,
+    };
     return [{ visit, ratio: cameOutEcUsCm / pouredEcUsCm, evidence }];
   });
 }
 
 /** pH as it came out, oldest first. */
-export function phs(facts: Pick<PotFacts, 'visits'>): { readonly visit: VisitFact; readonly ph: number; readonly evidence: Evidence }[] {
+export function phs(
+  facts: Pick<PotFacts, 'visits'>,
+): { readonly visit: VisitFact; readonly ph: number; readonly evidence: Evidence }[] {
   return facts.visits.flatMap((visit) =>
     visit.cameOutPh === undefined
       ? []
@@ -45,7 +52,10 @@ export function seen(
 ): { look: LookFact; evidence: Evidence }[] {
   return facts.looks
     .filter((look) => daysBetween(look.on, facts.today) <= withinDays && grades.includes(look.cues[cue] ?? ''))
-    .map((look) => ({ look, evidence: { on: look.on, eventId: look.eventId, words: `${WORDS[cue] ?? cue} ${look.cues[cue]}`, weight: 1 } }));
+    .map((look) => ({
+      look,
+      evidence: { on: look.on, eventId: look.eventId, words: `${WORDS[cue] ?? cue} ${look.cues[cue]}`, weight: 1 },
+    }));
 }
 const WORDS: Record<string, string> = {
   tips: 'leaf tips',

@@ -6,9 +6,19 @@ import { daysBetween, type LocalDate } from '../regimen/index.ts';
  */
 
 /** How far one reading lay from its pot's forecast: ln(read ÷ forecast) for strength, pH units for pH. Trusted by how long the pot is known, 0 to 1. */
-export type PenMiss = { readonly potId: string; readonly on: LocalDate; readonly miss: number; readonly weight: number };
+export type PenMiss = {
+  readonly potId: string;
+  readonly on: LocalDate;
+  readonly miss: number;
+  readonly weight: number;
+};
 /** The readings of one going-round, together. */
-export type PenRound = { readonly on: LocalDate; readonly from: LocalDate; readonly miss: number; readonly readings: number };
+export type PenRound = {
+  readonly on: LocalDate;
+  readonly from: LocalDate;
+  readonly miss: number;
+  readonly readings: number;
+};
 export type PenOff = {
   readonly round: PenRound;
   /** By how much more than in the rounds before. */ readonly shift: number;
@@ -53,7 +63,12 @@ export function gatherRounds(misses: readonly PenMiss[]): PenMiss[][] {
 export function watchPen(misses: readonly PenMiss[], what: 'ppm' | 'pH', today: LocalDate): PenOff | undefined {
   const rounds = gatherRounds(misses)
     .filter((round) => round.reduce((sum, m) => sum + m.weight, 0) >= LEAST_READINGS)
-    .map((round) => ({ ...middleOf(round, SCATTER[what]), from: round[0]!.on, on: round.at(-1)!.on, readings: round.length }));
+    .map((round) => ({
+      ...middleOf(round, SCATTER[what]),
+      from: round[0]!.on,
+      on: round.at(-1)!.on,
+      readings: round.length,
+    }));
   let found: PenOff | undefined;
   for (const [i, round] of rounds.entries()) {
     if (daysBetween(round.on, today) > ASKED_DAYS) continue;
@@ -63,7 +78,12 @@ export function watchPen(misses: readonly PenMiss[], what: 'ppm' | 'pH', today: 
     const shift = round.miss - usual;
     const sd = Math.hypot(round.se, Math.max(SHARED[what], spread));
     if (Math.abs(shift) < LEAST[what] || Math.abs(shift) < SURPRISE * sd) continue;
-    found = { round, shift, before, sure: Math.min(0.9, 0.5 + 0.08 * (Math.abs(shift) / sd - SURPRISE) + 0.1 * Math.min(2, before.length)) };
+    found = {
+      round,
+      shift,
+      before,
+      sure: Math.min(0.9, 0.5 + 0.08 * (Math.abs(shift) / sd - SURPRISE) + 0.1 * Math.min(2, before.length)),
+    };
   }
   return found;
 }

@@ -20,7 +20,8 @@ function cueRule(
     find: (f) => {
       const found = seen(f, cue, grades);
       // At so many of the last three looks, and still there at the last or the one before: a cue may be missed, and one tap may be a slip.
-      if (found.length < looks || lately(f, cue, grades, 3) < looks || lately(f, cue, grades, 2) === 0) return undefined;
+      if (found.length < looks || lately(f, cue, grades, 3) < looks || lately(f, cue, grades, 2) === 0)
+        return undefined;
       const words = say(f, found.length);
       return words && { ...words, evidence: found.map((x) => x.evidence), sure: sureOf(found.map((x) => x.evidence)) };
     },
@@ -71,7 +72,13 @@ export const PLANT_RULES: readonly Rule[] = [
           },
   ),
   cueRule(
-    { id: 'pests', matter: 'pest', seen: 'scale or mites at two looks', think: 'pest', act: 'isolate, treat; firm leaves may resist' },
+    {
+      id: 'pests',
+      matter: 'pest',
+      seen: 'scale or mites at two looks',
+      think: 'pest',
+      act: 'isolate, treat; firm leaves may resist',
+    },
     'pests',
     ['some', 'many'],
     2,
@@ -83,7 +90,14 @@ export const PLANT_RULES: readonly Rule[] = [
     }),
   ),
   cueRule(
-    { id: 'growthLow', matter: 'danger', seen: 'new growth below the fill line', think: 'can rot', act: 'lower the fill line for that pot', danger: true },
+    {
+      id: 'growthLow',
+      matter: 'danger',
+      seen: 'new growth below the fill line',
+      think: 'can rot',
+      act: 'lower the fill line for that pot',
+      danger: true,
+    },
     'growth',
     ['below the fill'],
     1,
@@ -95,7 +109,13 @@ export const PLANT_RULES: readonly Rule[] = [
     }),
   ),
   cueRule(
-    { id: 'magnesium', matter: 'magnesium', seen: 'poor older leaves (not a sun scar)', think: 'magnesium', act: 'in the next soak' },
+    {
+      id: 'magnesium',
+      matter: 'magnesium',
+      seen: 'poor older leaves (not a sun scar)',
+      think: 'magnesium',
+      act: 'in the next soak',
+    },
     'leaves',
     ['old pale'],
     2,
@@ -105,7 +125,9 @@ export const PLANT_RULES: readonly Rule[] = [
       return {
         title: open ? 'Magnesium at its next soak' : 'A little magnesium with the feed',
         because: `Older leaves pale at ${n} looks.`,
-        then: open ? 'Its season is open.' : 'No soak is in season for it: a pinch of Epsom salt with the calcium–magnesium instead.',
+        then: open
+          ? 'Its season is open.'
+          : 'No soak is in season for it: a pinch of Epsom salt with the calcium–magnesium instead.',
         act: { kind: 'plan', words: open ? 'Magnesium soak' : 'A pinch of Epsom salt with its calcium–magnesium' },
       };
     },
@@ -133,7 +155,13 @@ export const PLANT_RULES: readonly Rule[] = [
           },
   ),
   cueRule(
-    { id: 'airTips', matter: 'salt', seen: 'root tips burnt at the surface', think: 'salts at the top, dry air', act: 'flush from the top, mist, moss collar' },
+    {
+      id: 'airTips',
+      matter: 'salt',
+      seen: 'root tips burnt at the surface',
+      think: 'salts at the top, dry air',
+      act: 'flush from the top, mist, moss collar',
+    },
     'air',
     ['burnt tips'],
     2,
@@ -145,7 +173,13 @@ export const PLANT_RULES: readonly Rule[] = [
     }),
   ),
   cueRule(
-    { id: 'loose', matter: 'form', seen: 'loose in the pot', think: 'rocked, or lost roots', act: 'settle pebbles; look at roots' },
+    {
+      id: 'loose',
+      matter: 'form',
+      seen: 'loose in the pot',
+      think: 'rocked, or lost roots',
+      act: 'settle pebbles; look at roots',
+    },
     'loose',
     ['loose'],
     2,
@@ -157,7 +191,13 @@ export const PLANT_RULES: readonly Rule[] = [
     }),
   ),
   cueRule(
-    { id: 'sun', matter: 'form', seen: 'a bleached patch', think: 'sun; an hour of strong sun can be enough', act: 'shade; harden off by steps' },
+    {
+      id: 'sun',
+      matter: 'form',
+      seen: 'a bleached patch',
+      think: 'sun; an hour of strong sun can be enough',
+      act: 'shade; harden off by steps',
+    },
     'sun',
     ['scar'],
     2,
@@ -217,7 +257,8 @@ export const PLANT_RULES: readonly Rule[] = [
     find: (f) => {
       const roots = seen(f, 'roots', ['few', 'many'], 60);
       const firm = f.looks.slice(-3);
-      if (f.stage !== 'rooting' || roots.length < 2 || firm.length < 3 || firm.some((l) => l.cues['loose'] === 'loose')) return undefined;
+      if (f.stage !== 'rooting' || roots.length < 2 || firm.length < 3 || firm.some((l) => l.cues['loose'] === 'loose'))
+        return undefined;
       return {
         title: 'It has rooted',
         because: `New roots at ${roots.length} looks, and firm three times running.`,
@@ -236,10 +277,17 @@ export const PLANT_RULES: readonly Rule[] = [
     act: 'hold it until the season opens',
     source: 'common practice',
     find: (f) => {
-      const over = f.soaks.filter((s) => !s.open && s.lastOn !== undefined && s.nextFrom !== undefined && day(f.today) - day(s.lastOn) < 75);
+      const over = f.soaks.filter(
+        (s) => !s.open && s.lastOn !== undefined && s.nextFrom !== undefined && day(f.today) - day(s.lastOn) < 75,
+      );
       const [closed] = [...over].sort((a, b) => (a.nextFrom! < b.nextFrom! ? -1 : 1));
       if (!closed) return undefined;
-      const name = over.length > 1 || closed.what === 'both' ? 'soaks' : closed.what === 'silicate' ? 'silicate' : 'magnesium soak';
+      const name =
+        over.length > 1 || closed.what === 'both'
+          ? 'soaks'
+          : closed.what === 'silicate'
+            ? 'silicate'
+            : 'magnesium soak';
       return {
         title: `Hold the ${name}`,
         because: `Its season is over: it grows by daylight${f.site.lamps ? '' : ', not lamps'}.`,

@@ -2,7 +2,12 @@ import type { LocalDate } from '../regimen/index.ts';
 import type { PotFacts } from './facts.ts';
 
 /** What an advice stands on: one reading, look, or figure. `weight` below 1 for a reading of a pen later found off. */
-export type Evidence = { readonly on: LocalDate; readonly words: string; readonly eventId?: string; readonly weight: number };
+export type Evidence = {
+  readonly on: LocalDate;
+  readonly words: string;
+  readonly eventId?: string;
+  readonly weight: number;
+};
 
 /** What taking an advice up means. */
 export type SuggestedAct =
@@ -28,7 +33,19 @@ export type Finding = {
 };
 
 /** What a finding is about, in the order in which it comes first where two want opposite things. */
-export const MATTERS = ['danger', 'water', 'salt', 'roots', 'ph', 'calcium', 'magnesium', 'feed', 'season', 'pest', 'form'] as const;
+export const MATTERS = [
+  'danger',
+  'water',
+  'salt',
+  'roots',
+  'ph',
+  'calcium',
+  'magnesium',
+  'feed',
+  'season',
+  'pest',
+  'form',
+] as const;
 export type Matter = (typeof MATTERS)[number];
 
 /** A rule: what is seen, what to think, what to do, where that comes from, and the test over the facts. */

@@ -48,9 +48,19 @@ export const SALT_RULES: readonly Rule[] = [
         then: empty
           ? `Every ${Math.max(2, last.days - 2)} days while it drinks like this, or a larger reservoir.`
           : 'A top-up with plain water carries it over; not as a habit.',
-        act: { kind: 'plan', words: empty ? 'Look at its level half way, top up if low' : 'Top up, or bring its round forward' },
+        act: {
+          kind: 'plan',
+          words: empty ? 'Look at its level half way, top up if low' : 'Top up, or bring its round forward',
+        },
         evidence: empty
-          ? [{ on: last.on, eventId: last.eventId, words: `${Math.round(last.leftMl)} mL left after ${last.days} days`, weight: 1 }]
+          ? [
+              {
+                on: last.on,
+                eventId: last.eventId,
+                words: `${Math.round(last.leftMl)} mL left after ${last.days} days`,
+                weight: 1,
+              },
+            ]
           : [{ on: f.today, words: 'its own course since it was filled', weight: 1 }],
         sure: empty ? 0.9 : 0.7,
       };
@@ -68,7 +78,10 @@ export const SALT_RULES: readonly Rule[] = [
       const checked = f.saltCheck !== undefined && f.saltCheck.topEcUsCm > TOP_OVERLOADED_EC;
       const far = high(f, 2.2);
       const stalled =
-        f.stage !== 'rest' && lately(f, 'growth', ['yes']) === 0 && f.looks.length >= 2 && lately(f, 'leaves', ['floppy', 'wrinkled', 'marks']) > 0;
+        f.stage !== 'rest' &&
+        lately(f, 'growth', ['yes']) === 0 &&
+        f.looks.length >= 2 &&
+        lately(f, 'leaves', ['floppy', 'wrinkled', 'marks']) > 0;
       if (!checked && !(far.length >= 2 && (stalled || f.flush?.notEnough))) return undefined;
       return {
         title: 'Leach it, or repot it',
@@ -78,7 +91,13 @@ export const SALT_RULES: readonly Rule[] = [
         then: 'A flush only touches the top for moments. Check the salt first, then hold it in still water and drain, or repot into leached clay.',
         act: { kind: 'plan', words: 'Salt check: tape the holes, read the top and the hole; then leach or repot' },
         evidence: checked
-          ? [{ on: f.saltCheck.on, words: `{${Math.round(f.saltCheck.topEcUsCm)}} at the top of the column`, weight: 2 }]
+          ? [
+              {
+                on: f.saltCheck.on,
+                words: `{${Math.round(f.saltCheck.topEcUsCm)}} at the top of the column`,
+                weight: 2,
+              },
+            ]
           : far.map((r) => r.evidence),
         sure: 0.75,
         figures: far.map((r) => ({ label: r.evidence.on, value: r.ratio })),
@@ -100,7 +119,9 @@ export const SALT_RULES: readonly Rule[] = [
         .slice(-3)
         .filter((r) => r.visit.cameOutEcUsCm! - r.visit.pouredEcUsCm! > CLAY_GIVES_EC);
       if (weightOf(over.map((r) => r.evidence)) < 2) return undefined;
-      const gap = Math.round(over.reduce((sum, r) => sum + r.visit.cameOutEcUsCm! - r.visit.pouredEcUsCm!, 0) / over.length);
+      const gap = Math.round(
+        over.reduce((sum, r) => sum + r.visit.cameOutEcUsCm! - r.visit.pouredEcUsCm!, 0) / over.length,
+      );
       return {
         title: 'Leach its clay in the pot',
         because: `It comes out {${gap}} over what was poured, and its clay was ${f.unleached ? 'never leached' : 'new lately'}.`,
@@ -173,7 +194,11 @@ export const SALT_RULES: readonly Rule[] = [
       if (weightOf(twice.map((r) => r.evidence)) < 2 && !rises) return undefined;
       const last = ratios(f).slice(-3);
       const { flush } = f;
-      const more = flush && flush.latelyMl !== undefined && flush.latelyAfterEcUsCm !== undefined && flush.ml > flush.latelyMl + 50;
+      const more =
+        flush &&
+        flush.latelyMl !== undefined &&
+        flush.latelyAfterEcUsCm !== undefined &&
+        flush.ml > flush.latelyMl + 50;
       return {
         title: more ? `Flush with ${volume(flush.ml)}, not ${volume(flush.latelyMl)}` : 'Flush more, and look again',
         because: rises
@@ -184,7 +209,9 @@ export const SALT_RULES: readonly Rule[] = [
           : 'Finish with still water, and read it after.',
         act: {
           kind: 'plan',
-          words: flush ? `Flush with ${volume(flush.ml)}, finish with still water, read it after` : 'Flush well, finish with still water, read it after',
+          words: flush
+            ? `Flush with ${volume(flush.ml)}, finish with still water, read it after`
+            : 'Flush well, finish with still water, read it after',
         },
         evidence: last.map((r) => r.evidence),
         sure: sureOf(last.map((r) => r.evidence)),
@@ -226,9 +253,16 @@ export const SALT_RULES: readonly Rule[] = [
     source: 'common practice',
     silences: ['takesAll', 'hungry'],
     find: (f) => {
-      const full = f.visits.slice(-3).filter((v) => v.days >= 6 && v.leftMl !== undefined && v.leftMl > UNTOUCHED * f.fillMl);
+      const full = f.visits
+        .slice(-3)
+        .filter((v) => v.days >= 6 && v.leftMl !== undefined && v.leftMl > UNTOUCHED * f.fillMl);
       if (full.length < 2 || f.medium === 'water') return undefined;
-      const evidence = full.map((v) => ({ on: v.on, eventId: v.eventId, words: `${percent(v.leftMl! / f.fillMl)} left after ${v.days} days`, weight: 1 }));
+      const evidence = full.map((v) => ({
+        on: v.on,
+        eventId: v.eventId,
+        words: `${percent(v.leftMl! / f.fillMl)} left after ${v.days} days`,
+        weight: 1,
+      }));
       return {
         title: 'Look at its roots',
         because: `${percent(full.at(-1)!.leftMl! / f.fillMl)} of the fill still stood there after ${full.at(-1)!.days} days.`,

@@ -4,7 +4,20 @@ import { phs, ratios } from './measures.ts';
 import { dryBeforeItsDay, EDGING, GATHERING, RAN_DRY, TAKES, saltsRise } from './thresholds.ts';
 
 /** What a collection's list says of a pot at a glance. */
-export const SIGNS = ['rot', 'ranDry', 'drySoon', 'pests', 'salting', 'crust', 'stalled', 'drifting', 'low', 'edging', 'tips', 'takesAll'] as const;
+export const SIGNS = [
+  'rot',
+  'ranDry',
+  'drySoon',
+  'pests',
+  'salting',
+  'crust',
+  'stalled',
+  'drifting',
+  'low',
+  'edging',
+  'tips',
+  'takesAll',
+] as const;
 export type Sign = (typeof SIGNS)[number];
 
 /** How a pot stands, from its last visits and looks and its own course. Conductivity in µS/cm, days from today. */
@@ -45,7 +58,9 @@ const LOOKS_WITHOUT_GROWTH = 3;
 
 /** How a pot stands. One reading is shown for what it is here; what to do about it, judgement says, on more than one. */
 export function standingOf(
-  f: Pick<PotFacts, 'today' | 'stage' | 'visits' | 'looks' | 'reservoirMl' | 'dueOn' | 'plainOnly'> & { readonly daysUntilDry?: number | undefined },
+  f: Pick<PotFacts, 'today' | 'stage' | 'visits' | 'looks' | 'reservoirMl' | 'dueOn' | 'plainOnly'> & {
+    readonly daysUntilDry?: number | undefined;
+  },
 ): Standing {
   const all = ratios(f).filter((r) => r.visit.pouredEcUsCm! >= NOTHING_POURED_EC);
   const last = all.at(-1);
@@ -53,7 +68,8 @@ export function standingOf(
   const look = f.looks.at(-1);
   const lastVisit = f.visits.at(-1);
   const has = (cue: string, ...grades: string[]) => grades.includes(look?.cues[cue] ?? '');
-  const latest = (count: number, test: (ratio: number) => boolean) => all.length >= count && all.slice(-count).every((r) => test(r.ratio));
+  const latest = (count: number, test: (ratio: number) => boolean) =>
+    all.length >= count && all.slice(-count).every((r) => test(r.ratio));
   const salting = !f.plainOnly && (latest(2, (r) => r >= GATHERING) || saltsRise(all.map((r) => r.ratio)));
   const growing = f.stage === 'growth' || f.stage === 'rooting';
   const lastPh = ph.at(-1)?.ph;
@@ -80,11 +96,19 @@ export function standingOf(
   return {
     ...(last === undefined
       ? {}
-      : { ratio: last.ratio, pouredEcUsCm: last.visit.pouredEcUsCm!, cameOutEcUsCm: last.visit.cameOutEcUsCm!, ratioOn: last.visit.on }),
+      : {
+          ratio: last.ratio,
+          pouredEcUsCm: last.visit.pouredEcUsCm!,
+          cameOutEcUsCm: last.visit.cameOutEcUsCm!,
+          ratioOn: last.visit.on,
+        }),
     phs: ph.map(({ visit, ph: value }) => ({ on: visit.on, ph: value })),
     ...(f.daysUntilDry === undefined ? {} : { daysUntilDry: f.daysUntilDry }),
     signs,
     trouble:
-      signs.reduce((sum, sign) => sum + WEIGHTS[sign], 0) + (salting ? (last?.ratio ?? 0) : 0) + dryNow + 0.5 * Math.max(0, daysBetween(f.dueOn, f.today)),
+      signs.reduce((sum, sign) => sum + WEIGHTS[sign], 0) +
+      (salting ? (last?.ratio ?? 0) : 0) +
+      dryNow +
+      0.5 * Math.max(0, daysBetween(f.dueOn, f.today)),
   };
 }

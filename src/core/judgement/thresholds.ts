@@ -16,7 +16,12 @@ export function saltsRise(all: readonly number[]): boolean {
   const last = all.slice(-3);
   const before = all.slice(0, -2).sort((a, b) => a - b);
   const usual = before.length === 0 ? 1 : before[Math.floor(before.length / 2)]!;
-  return last.length === 3 && last[1]! > last[0]! + RISEN && last[2]! > last[1]! + RISEN && last[2]! > Math.max(1.35, usual + 0.3);
+  return (
+    last.length === 3 &&
+    last[1]! > last[0]! + RISEN &&
+    last[2]! > last[1]! + RISEN &&
+    last[2]! > Math.max(1.35, usual + 0.3)
+  );
 }
 
 /**

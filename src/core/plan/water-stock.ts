@@ -12,14 +12,25 @@ export type WaterStock = { readonly litres: number; readonly usedL: number; read
  * @throws DomainError when the look lies after today
  */
 export function waterStock(
-  tank: { readonly countedL: number; readonly countedOn: LocalDate; readonly perDayL: number; readonly tankL: number | null },
+  tank: {
+    readonly countedL: number;
+    readonly countedOn: LocalDate;
+    readonly perDayL: number;
+    readonly tankL: number | null;
+  },
   drawn: readonly { readonly on: LocalDate; readonly litres: number }[],
   today: LocalDate,
 ): WaterStock {
   requireNotNegative(tank.countedL, 'what stands in the tank');
   requireNotNegative(tank.perDayL, 'what is made a day');
   const days = daysBetween(tank.countedOn, today);
-  if (!(days >= 0)) throw new DomainError('out-of-range', 'The tank was looked into after today', tank.countedOn, 'Check the date of the look.');
+  if (!(days >= 0))
+    throw new DomainError(
+      'out-of-range',
+      'The tank was looked into after today',
+      tank.countedOn,
+      'Check the date of the look.',
+    );
   const byDay = new Map<LocalDate, number>();
   for (const { on, litres } of drawn) byDay.set(on, (byDay.get(on) ?? 0) + litres);
   let litres = tank.countedL;

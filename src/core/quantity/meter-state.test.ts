@@ -1,6 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkError, ecAt25, isGood, meterState, standardValue, STANDARD_IDS, taintAt, taintSd, type MeterCheck } from './index.ts';
+import {
+  checkError,
+  ecAt25,
+  isGood,
+  meterState,
+  standardValue,
+  STANDARD_IDS,
+  taintAt,
+  taintSd,
+  type MeterCheck,
+} from './index.ts';
 
 const PEN = { quantity: 'ppm', scale: 0.5, resolution: 1 } as const;
 const PH_PEN = { quantity: 'pH', scale: null, resolution: 0.1 } as const;
@@ -84,7 +94,10 @@ describe('what a mark taints', () => {
 });
 
 it('finds offset and slope of a pH pen from two standards of one day', () => {
-  const checks = [check('2026-02-01T09:00:00.000Z', { standard: 'ph700', shown: 7.2 }), check('2026-02-01T09:05:00.000Z', { standard: 'ph401', shown: 4.4 })];
+  const checks = [
+    check('2026-02-01T09:00:00.000Z', { standard: 'ph700', shown: 7.2 }),
+    check('2026-02-01T09:05:00.000Z', { standard: 'ph401', shown: 4.4 }),
+  ];
   const state = meterState(PH_PEN, checks, []);
   expect(state.slope).toBeCloseTo(2.8 / 2.99, 6);
   expect(state.offset).toBeCloseTo(0.39, 6);

@@ -22,7 +22,12 @@ export type MeterMark = {
   readonly offBy: number | null;
 };
 /** Readings at or after `from` and before `to` (null: until now) are tainted. */
-export type Taint = { readonly markId: string; readonly from: string | null; readonly to: string | null; readonly offBy: number | null };
+export type Taint = {
+  readonly markId: string;
+  readonly from: string | null;
+  readonly to: string | null;
+  readonly offBy: number | null;
+};
 
 /** `compensated` absent or true: it brings its reading to 25 °C by itself. */
 export type Instrument = {
@@ -52,16 +57,23 @@ export const GOOD_PH = 0.1;
 export const zeroAllowed = (resolution: number): number => 2 * resolution;
 
 /** How far a check was off: a share of the standard for ppm, pH units for pH, the figure itself for zero. */
-export function checkError(check: Pick<MeterCheck, 'standard' | 'shown' | 'temperatureC'>, pen: Pick<Instrument, 'scale' | 'compensated'>): number {
+export function checkError(
+  check: Pick<MeterCheck, 'standard' | 'shown' | 'temperatureC'>,
+  pen: Pick<Instrument, 'scale' | 'compensated'>,
+): number {
   if (check.standard === 'zero') return check.shown;
   const truth = standardValue(check.standard, check.temperatureC);
   if (check.standard !== 'ec1413') return check.shown - truth;
-  const shown = pen.compensated === false && check.temperatureC !== null ? ecAt25(check.shown, check.temperatureC) : check.shown;
+  const shown =
+    pen.compensated === false && check.temperatureC !== null ? ecAt25(check.shown, check.temperatureC) : check.shown;
   return shown / (truth * (pen.scale ?? 0.5)) - 1;
 }
 
 /** Whether a check found the pen in order. A figure that would not settle never is. */
-export function isGood(check: Pick<MeterCheck, 'standard' | 'shown' | 'temperatureC' | 'settled'>, pen: Instrument): boolean {
+export function isGood(
+  check: Pick<MeterCheck, 'standard' | 'shown' | 'temperatureC' | 'settled'>,
+  pen: Instrument,
+): boolean {
   if (!check.settled) return false;
   const error = Math.abs(checkError(check, pen));
   if (check.standard === 'zero') return error <= zeroAllowed(pen.resolution);
@@ -89,7 +101,12 @@ export function meterState(pen: Instrument, checks: readonly MeterCheck[], marks
       const setAlready = last?.adjusted && !isGood(last, pen) ? last : undefined;
       const goodBefore = before.filter((c) => c !== setAlready && restored(c)).pop();
       const goodAfter = setAlready ?? inStandard.find((c) => c.at > mark.at && restored(c));
-      return { markId: mark.id, from: mark.from ?? goodBefore?.at ?? null, to: goodAfter?.at ?? null, offBy: mark.offBy };
+      return {
+        markId: mark.id,
+        from: mark.from ?? goodBefore?.at ?? null,
+        to: goodAfter?.at ?? null,
+        offBy: mark.offBy,
+      };
     });
   return {
     lastZero: inTime.filter((c) => c.standard === 'zero').pop(),
@@ -116,7 +133,9 @@ export function taintSd(taint: Taint, quantity: 'ppm' | 'pH'): number {
 function slopeOf(checks: readonly MeterCheck[]): number | undefined {
   const last = checks[checks.length - 1];
   if (!last || last.standard === 'zero') return undefined;
-  const other = [...checks].reverse().find((c) => c.standard !== last.standard && Date.parse(last.at) - Date.parse(c.at) <= DAY_MS);
+  const other = [...checks]
+    .reverse()
+    .find((c) => c.standard !== last.standard && Date.parse(last.at) - Date.parse(c.at) <= DAY_MS);
   if (!other || other.standard === 'zero') return undefined;
   const truth = standardValue(last.standard, last.temperatureC) - standardValue(other.standard, other.temperatureC);
   return Math.abs(truth) > 0.5 ? (last.shown - other.shown) / truth : undefined;

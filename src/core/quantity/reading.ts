@@ -16,7 +16,8 @@ export const PH_LIMITS = Object.freeze({ low: 0, high: 14 });
 
 export type ReadingQuantity = 'ppm' | 'pH';
 
-export type ParsedReading = { readonly ok: true; readonly reading: Reading } | { readonly ok: false; readonly message: string };
+export type ParsedReading =
+  { readonly ok: true; readonly reading: Reading } | { readonly ok: false; readonly message: string };
 
 const RANGE = /^(\d+(?:[.,]\d+)?)\s*(?:-|–|to)\s*(\d+(?:[.,]\d+)?)$/;
 const NUMBER = /^-?\d+(?:[.,]\d+)?$/;

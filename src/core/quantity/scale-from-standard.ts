@@ -7,7 +7,8 @@ export const STANDARD_EC_US_CM = 1413;
 const NEAR = 0.045;
 
 export type ScaleFound =
-  { readonly kind: 'found'; readonly scale: MeterScale; readonly expectedPpm: number } | { readonly kind: 'between'; readonly nearest: MeterScale };
+  | { readonly kind: 'found'; readonly scale: MeterScale; readonly expectedPpm: number }
+  | { readonly kind: 'between'; readonly nearest: MeterScale };
 
 /**
  * Which scale a pen has, from what it shows in the 1413 µS/cm standard: 707 is ½, 904 is 0.64, 989 is 0.7.
@@ -20,5 +21,7 @@ export function scaleFromStandard(shownPpm: number): ScaleFound {
   requirePositive(shownPpm, 'what the pen shows');
   const off = (scale: number) => Math.abs(shownPpm / ppmFromEc(STANDARD_EC_US_CM, scale) - 1);
   const nearest = [...METER_SCALES].sort((a, b) => off(a) - off(b))[0]!;
-  return off(nearest) <= NEAR ? { kind: 'found', scale: nearest, expectedPpm: ppmFromEc(STANDARD_EC_US_CM, nearest) } : { kind: 'between', nearest };
+  return off(nearest) <= NEAR
+    ? { kind: 'found', scale: nearest, expectedPpm: ppmFromEc(STANDARD_EC_US_CM, nearest) }
+    : { kind: 'between', nearest };
 }

@@ -70,7 +70,10 @@ export const STANDARDS = {
       [35, 9.93],
     ],
   },
-} as const satisfies Record<string, { quantity: 'ppm' | 'pH'; name: string; at: readonly (readonly [number, number])[] }>;
+} as const satisfies Record<
+  string,
+  { quantity: 'ppm' | 'pH'; name: string; at: readonly (readonly [number, number])[] }
+>;
 export type StandardId = keyof typeof STANDARDS;
 export const STANDARD_IDS = Object.keys(STANDARDS) as [StandardId, ...StandardId[]];
 
@@ -85,7 +88,12 @@ export const EC_PER_C = 0.02;
  */
 export function ecAt25(ecUsCm: number, temperatureC: number, perC = EC_PER_C): number {
   if (!(temperatureC >= 0 && temperatureC <= 50)) {
-    throw new DomainError('out-of-range', 'A sample is read between 0 and 50 °C', temperatureC, 'Let it come to room temperature and read again.');
+    throw new DomainError(
+      'out-of-range',
+      'A sample is read between 0 and 50 °C',
+      temperatureC,
+      'Let it come to room temperature and read again.',
+    );
   }
   return ecUsCm / (1 + perC * (temperatureC - 25));
 }

@@ -29,7 +29,8 @@ describe('a volume as it is written', () => {
   });
   it('nothing is nothing, and what is no volume is said to be none', () => {
     expect(parseVolume('  ', 'mL', 'metric')).toEqual({ kind: 'empty' });
-    for (const text of ['lots', '-3', '5 bananas', '1.2.3', 'ml', '1e9x']) expect(parseVolume(text, 'mL', 'metric').kind).toBe('unclear');
+    for (const text of ['lots', '-3', '5 bananas', '1.2.3', 'ml', '1e9x'])
+      expect(parseVolume(text, 'mL', 'metric').kind).toBe('unclear');
   });
   it('never throws and never reads a negative, whatever is typed', () => {
     fc.assert(
@@ -53,10 +54,14 @@ describe('a volume in words', () => {
   it('a dose stays in mL', () => expect(doseWords(0.55)).toBe('0.55\u00a0mL'));
   it('what was written in words is read again to within its last digit', () => {
     fc.assert(
-      fc.property(fc.double({ min: 20, max: 50_000, noNaN: true }), fc.constantFrom('metric' as const, 'us' as const, 'imperial' as const), (ml, units) => {
-        const read = parseVolume(volumeWords(ml, units).replace('\u00a0', ' '), 'mL', units);
-        expect(read.kind === 'volume' && Math.abs(read.ml / ml - 1)).toBeLessThan(0.06);
-      }),
+      fc.property(
+        fc.double({ min: 20, max: 50_000, noNaN: true }),
+        fc.constantFrom('metric' as const, 'us' as const, 'imperial' as const),
+        (ml, units) => {
+          const read = parseVolume(volumeWords(ml, units).replace('\u00a0', ' '), 'mL', units);
+          expect(read.kind === 'volume' && Math.abs(read.ml / ml - 1)).toBeLessThan(0.06);
+        },
+      ),
     );
   });
 });

@@ -30,7 +30,9 @@ const SIGNS: readonly [RegExp, Record<VolumeUnits, VolumeUnit>][] = [
 ];
 
 export type ParsedVolume =
-  { readonly kind: 'volume'; readonly ml: number } | { readonly kind: 'empty' } | { readonly kind: 'unclear'; readonly message: string };
+  | { readonly kind: 'volume'; readonly ml: number }
+  | { readonly kind: 'empty' }
+  | { readonly kind: 'unclear'; readonly message: string };
 
 /**
  * Reads a volume as a grower writes it: "250", "250 ml", "0,25 L", "½ gal", "8 oz". A bare number is in `bare`.
@@ -43,7 +45,8 @@ export function parseVolume(text: string, bare: VolumeUnit, units: VolumeUnits):
   if (plain === '') return { kind: 'empty' };
   const match = /^(\d+(?:[.,]\d+)?)?\s?([½¼¾⅓⅔])?\s?([a-z. ]*)$/.exec(plain);
   const [, digits, fraction, sign = ''] = match ?? [];
-  const amount = (digits === undefined ? 0 : Number(digits.replace(',', '.'))) + (fraction === undefined ? 0 : FRACTIONS[fraction]!);
+  const amount =
+    (digits === undefined ? 0 : Number(digits.replace(',', '.'))) + (fraction === undefined ? 0 : FRACTIONS[fraction]!);
   if (!match || (digits === undefined && fraction === undefined)) return unclear(text);
   const found = sign.trim() === '' ? bare : SIGNS.find(([pattern]) => pattern.test(sign.trim()))?.[1][units];
   return found === undefined ? unclear(text) : { kind: 'volume', ml: amount * ML_PER_UNIT[found] };

@@ -52,5 +52,7 @@ export function upperFirst(text: string): string {
  * @example someOf(['R-01', 'R-02', 'R-03', 'R-04'], 2) // 'R-01, R-02 and 2 more'
  */
 export function someOf(words: readonly string[], most: number): string {
-  return words.length <= most + 1 ? words.join(', ') : `${words.slice(0, most).join(', ')} and ${words.length - most} more`;
+  return words.length <= most + 1
+    ? words.join(', ')
+    : `${words.slice(0, most).join(', ')} and ${words.length - most} more`;
 }

@@ -46,7 +46,12 @@ export function soaksDueOn(
       });
   const asked = (history.asked ?? []).flatMap(({ what, from }): DueSoak[] => {
     const last = lastSoakOf(history.lastSoaks, what);
-    if (from > on || (last !== undefined && last >= from) || ofRegimen.some(({ soak }) => soak.what === what || soak.what === 'both')) return [];
+    if (
+      from > on ||
+      (last !== undefined && last >= from) ||
+      ofRegimen.some(({ soak }) => soak.what === what || soak.what === 'both')
+    )
+      return [];
     return [{ soak: soakOf(regimen, what), first: false, dueFrom: from }];
   });
   return [...ofRegimen, ...asked];
@@ -56,7 +61,9 @@ export function soaksDueOn(
 export function soakOf(regimen: Pick<Regimen, 'soaks'>, what: SoakWhat): Soak {
   const own = regimen.soaks.find((soak) => soak.what === what) ?? regimen.soaks.find((soak) => soak.what === 'both');
   if (own) return own;
-  return what === 'silicate' ? SILICATE_SOAK : { ...MAGNESIUM_SOAK, what, sio2MgL: what === 'both' ? SILICATE_SOAK.sio2MgL : null };
+  return what === 'silicate'
+    ? SILICATE_SOAK
+    : { ...MAGNESIUM_SOAK, what, sio2MgL: what === 'both' ? SILICATE_SOAK.sio2MgL : null };
 }
 
 /** Is the plant one that is soaked just now? */

@@ -16,7 +16,11 @@ export type Due = {
 export const SOON_DAYS = 2;
 
 /** What counts towards the next due day: the last time the pot was filled, the turn of the rota that comes next, and any "look again on" since. */
-export type DueHistory = { readonly lastFilledOn?: LocalDate | undefined; readonly turn?: number; readonly lookAgainOn?: LocalDate | undefined };
+export type DueHistory = {
+  readonly lastFilledOn?: LocalDate | undefined;
+  readonly turn?: number;
+  readonly lookAgainOn?: LocalDate | undefined;
+};
 
 /**
  * When a pot is due and how that stands today. A pot never filled is due today. A due day on which the grower does not work moves to the
@@ -24,11 +28,19 @@ export type DueHistory = { readonly lastFilledOn?: LocalDate | undefined; readon
  * @param workingDays ISO weekdays, Monday 1 to Sunday 7; all when left out
  * @example dueState(weekly, { lastFilledOn: '2026-11-16' }, '2026-11-25') // due 2026-11-23, late by 2
  */
-export function dueState(regimen: Regimen, history: DueHistory, today: LocalDate, workingDays?: readonly number[]): Due {
+export function dueState(
+  regimen: Regimen,
+  history: DueHistory,
+  today: LocalDate,
+  workingDays?: readonly number[],
+): Due {
   const dueOn = history.lookAgainOn ?? dueOnFor(regimen, history, today, workingDays);
   const daysLate = daysBetween(dueOn, today);
   const status: DueStatus = daysLate > 0 ? 'late' : daysLate === 0 ? 'due' : daysLate >= -SOON_DAYS ? 'soon' : 'later';
-  const stood = history.lastFilledOn === undefined || regimen.latestDays === null ? 0 : daysBetween(history.lastFilledOn, today) - regimen.latestDays;
+  const stood =
+    history.lastFilledOn === undefined || regimen.latestDays === null
+      ? 0
+      : daysBetween(history.lastFilledOn, today) - regimen.latestDays;
   return { dueOn, status, daysLate, pastLimit: Math.max(0, stood) };
 }
 
@@ -49,7 +61,8 @@ export function dueOnFor(
 function onWorkingDay(date: LocalDate, after: LocalDate, workingDays: readonly number[] | undefined): LocalDate {
   if (workingDays === undefined || workingDays.length === 7) return date;
   const works = (day: LocalDate) => workingDays.includes(getISODay(parseISO(day)));
-  for (let back = 0; daysBetween(after, plusDays(date, -back)) > 0 && back < 7; back++) if (works(plusDays(date, -back))) return plusDays(date, -back);
+  for (let back = 0; daysBetween(after, plusDays(date, -back)) > 0 && back < 7; back++)
+    if (works(plusDays(date, -back))) return plusDays(date, -back);
   for (let on = 1; on <= 7; on++) if (works(plusDays(date, on))) return plusDays(date, on);
   return date;
 }

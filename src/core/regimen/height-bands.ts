@@ -22,8 +22,16 @@ export type ByHeight =
 
 /** What practice gives at a height, or that it says nothing there. @param heightCm above 0 */
 export function strengthByHeight(heightCm: number): ByHeight {
-  const band = HEIGHT_BANDS.find((b) => heightCm >= b.fromCm && (heightCm < b.toCm || (heightCm === b.toCm && b.fromCm > 0)));
-  if (band) return { kind: 'band', lowEcUsCm: band.lowEcUsCm, highEcUsCm: band.highEcUsCm, netEcUsCm: (band.lowEcUsCm + band.highEcUsCm) / 2 };
+  const band = HEIGHT_BANDS.find(
+    (b) => heightCm >= b.fromCm && (heightCm < b.toCm || (heightCm === b.toCm && b.fromCm > 0)),
+  );
+  if (band)
+    return {
+      kind: 'band',
+      lowEcUsCm: band.lowEcUsCm,
+      highEcUsCm: band.highEcUsCm,
+      netEcUsCm: (band.lowEcUsCm + band.highEcUsCm) / 2,
+    };
   const above = HEIGHT_BANDS.filter((b) => b.toCm <= heightCm).at(-1)!;
   const below = HEIGHT_BANDS.find((b) => b.fromCm > heightCm)!;
   return { kind: 'gap', aboveCm: above.toCm, belowCm: below.fromCm };

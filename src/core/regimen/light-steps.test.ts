@@ -3,7 +3,12 @@ import { lightSteps } from './index.ts';
 
 describe('coming to stronger light', () => {
   it('goes by steps over a week or two, longer outdoors', () => {
-    expect(lightSteps('low', 'bright', '2026-05-01').map((s) => s.on)).toEqual(['2026-05-01', '2026-05-05', '2026-05-09', '2026-05-13']);
+    expect(lightSteps('low', 'bright', '2026-05-01').map((s) => s.on)).toEqual([
+      '2026-05-01',
+      '2026-05-05',
+      '2026-05-09',
+      '2026-05-13',
+    ]);
     expect(
       lightSteps('bright', 'outdoors', '2026-05-01')
         .map((s) => s.on)

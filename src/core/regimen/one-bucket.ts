@@ -26,7 +26,8 @@ export function couldBeOne(
   const taken = new Set<string>();
   for (const [i, a] of mixes.entries()) {
     for (const b of mixes.slice(i + 1)) {
-      if (taken.has(a.key) || taken.has(b.key) || a.what !== b.what || a.fillWith !== b.fillWith || a.what === 'plain') continue;
+      if (taken.has(a.key) || taken.has(b.key) || a.what !== b.what || a.fillWith !== b.fillWith || a.what === 'plain')
+        continue;
       const low = Math.max(a.netEcUsCm, b.netEcUsCm) * (1 - band.below);
       const high = Math.min(a.netEcUsCm, b.netEcUsCm) * (1 + band.above);
       const [phLow, phHigh] = [Math.max(a.pourPhLow, b.pourPhLow), Math.min(a.pourPhHigh, b.pourPhHigh)];

@@ -37,7 +37,10 @@ describe('due', () => {
   });
   it('a pot never filled is due today; "look again" moves it', () => {
     expect(dueState(weekly, {}, '2026-11-25').status).toBe('due');
-    expect(dueState(weekly, { lastFilledOn: '2026-11-18', lookAgainOn: '2026-11-28' }, '2026-11-25')).toMatchObject({ dueOn: '2026-11-28', daysLate: -3 });
+    expect(dueState(weekly, { lastFilledOn: '2026-11-18', lookAgainOn: '2026-11-28' }, '2026-11-25')).toMatchObject({
+      dueOn: '2026-11-28',
+      daysLate: -3,
+    });
   });
   it('a due day on which nobody works moves to the working day before, never back to the last filling, else to the next', () => {
     // Filled on Wednesday 18 November, every 7 days: due on Wednesday 25.
@@ -47,7 +50,9 @@ describe('due', () => {
     expect(on([1, 2])).toBe('2026-11-24');
     expect(on([6])).toBe('2026-11-21');
     expect(on([7], '2026-11-24', 2)).toBe('2026-11-29');
-    expect(dueState(weekly, { lastFilledOn: '2026-11-18', lookAgainOn: '2026-11-27' }, '2026-11-25', [1]).dueOn).toBe('2026-11-27');
+    expect(dueState(weekly, { lastFilledOn: '2026-11-18', lookAgainOn: '2026-11-27' }, '2026-11-25', [1]).dueOn).toBe(
+      '2026-11-27',
+    );
     fc.assert(
       fc.property(
         fc.uniqueArray(fc.integer({ min: 1, max: 7 }), { minLength: 1 }),
@@ -80,7 +85,13 @@ describe('due', () => {
 });
 
 describe('mixes of a round', () => {
-  const pot = (potId: string, fillMl: number, watering = weeklyFeed): PotToFill => ({ potId, dueOn: '2026-11-25', fillMl, reservoirMl: fillMl + 10, watering });
+  const pot = (potId: string, fillMl: number, watering = weeklyFeed): PotToFill => ({
+    potId,
+    dueOn: '2026-11-25',
+    fillMl,
+    reservoirMl: fillMl + 10,
+    watering,
+  });
   it('gather pots of one strength, with spare and flush water', () => {
     const herbs = { ...weeklyFeed, netEcUsCm: 640 };
     const mixes = gatherMixes([pot('a', 250), pot('b', 230), pot('c', 320, herbs)]);

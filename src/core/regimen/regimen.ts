@@ -26,7 +26,16 @@ export type Regimen = {
   readonly dryBeforeSoak: boolean;
 };
 
-export const SCHOOLS = ['constantDilute', 'fortnight', 'split', 'soaksInSeason', 'lowSwing', 'everyFeed', 'plain', 'own'] as const;
+export const SCHOOLS = [
+  'constantDilute',
+  'fortnight',
+  'split',
+  'soaksInSeason',
+  'lowSwing',
+  'everyFeed',
+  'plain',
+  'own',
+] as const;
 export type School = (typeof SCHOOLS)[number];
 
 export const FEED_WHATS = ['feed', 'calmag', 'feedSilicate', 'plain'] as const;
@@ -131,17 +140,22 @@ export function regimenProblems(regimen: Regimen): RegimenProblem[] {
   regimen.feeds.forEach((feed, i) => {
     if (!(feed.days >= 1)) say(`feeds.${i}.days`, 'At least one day until the next watering.');
     if (feed.what !== 'plain' && !(feed.netEcUsCm > 0))
-      say(`feeds.${i}.netPpm`, 'The aim is over the base: more than zero, such as 90. For nothing, choose plain water.');
+      say(
+        `feeds.${i}.netPpm`,
+        'The aim is over the base: more than zero, such as 90. For nothing, choose plain water.',
+      );
     if (feed.pourPhLow > feed.pourPhHigh) say(`feeds.${i}.phLow`, 'The lower pH is above the upper. Swap them.');
   });
   const longest = Math.max(0, ...regimen.feeds.map((feed) => feed.days));
   if (regimen.latestDays !== null && regimen.latestDays < longest)
     say('latestDays', `Its waterings are ${longest} days apart, so the outer limit cannot come before.`);
   regimen.soaks.forEach((soak, i) => {
-    if (soak.months.length === 0) say(`soaks.${i}.months`, 'This soak is never in season. Choose its months, or leave the soak out.');
+    if (soak.months.length === 0)
+      say(`soaks.${i}.months`, 'This soak is never in season. Choose its months, or leave the soak out.');
     if (soak.netEcUsCm === null && soak.sio2MgL === null) say(`soaks.${i}.netPpm`, 'Give the soak a strength.');
     if (soak.pourPhLow > soak.pourPhHigh) say(`soaks.${i}.phLow`, 'The lower pH is above the upper. Swap them.');
-    if (regimen.soaks.findIndex((other) => other.what === soak.what) !== i) say(`soaks.${i}.what`, 'The same soak stands here twice. Keep one of them.');
+    if (regimen.soaks.findIndex((other) => other.what === soak.what) !== i)
+      say(`soaks.${i}.what`, 'The same soak stands here twice. Keep one of them.');
   });
   return problems;
 }

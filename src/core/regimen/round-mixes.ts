@@ -31,7 +31,12 @@ export const SPARE_SHARE = 0.1;
 export const LEAST_SPARE_ML = 100;
 
 /** How each kind of mix is named in keys; the feed's name is older than the others and stands in every collection's batches. */
-const KEY_NAMES: Record<FeedWhat, string> = { feed: 'constantDilute', calmag: 'calmag', feedSilicate: 'feedSilicate', plain: 'plain' };
+const KEY_NAMES: Record<FeedWhat, string> = {
+  feed: 'constantDilute',
+  calmag: 'calmag',
+  feedSilicate: 'feedSilicate',
+  plain: 'plain',
+};
 /** Between the keys of mixes that were made as one. */
 const TOGETHER = ' & ';
 

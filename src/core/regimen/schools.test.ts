@@ -37,7 +37,13 @@ import {
 const growing: PlantNow = { stage: 'growth', sensitivity: 'usual', crop: false, heightCm: null };
 const sill: SeasonSite = { southern: false, lamps: false, warm: true };
 const lamps: SeasonSite = { southern: false, lamps: true, warm: true };
-const since = (on: string, more: Partial<PotHistory> = {}): PotHistory => ({ lastFilledOn: undefined, turn: 0, lastSoaks: {}, since: on, ...more });
+const since = (on: string, more: Partial<PotHistory> = {}): PotHistory => ({
+  lastFilledOn: undefined,
+  turn: 0,
+  lastSoaks: {},
+  since: on,
+  ...more,
+});
 const school = (name: string) => SCHOOL_TEXTS.find((s) => s.school === name)!.regimen;
 
 describe('schools', () => {
@@ -66,12 +72,22 @@ describe('the watering of a plant', () => {
   it('takes turns, and is weaker in rest and for the tender', () => {
     const split = school('split');
     expect([0, 1, 2].map((turn) => wateringOf(split, growing, turn).what)).toEqual(['feed', 'calmag', 'feed']);
-    expect(wateringOf(soaks, { ...growing, stage: 'rest' }, 0)).toMatchObject({ netEcUsCm: 180, because: ['at rest: 30 % of the strength'] });
-    const tender = wateringOf({ ...constantDilute(200, 7), tenderShare: 0.5 }, { ...growing, sensitivity: 'tender' }, 0);
+    expect(wateringOf(soaks, { ...growing, stage: 'rest' }, 0)).toMatchObject({
+      netEcUsCm: 180,
+      because: ['at rest: 30 % of the strength'],
+    });
+    const tender = wateringOf(
+      { ...constantDilute(200, 7), tenderShare: 0.5 },
+      { ...growing, sensitivity: 'tender' },
+      0,
+    );
     expect(tender).toMatchObject({ netEcUsCm: 100, because: ['tender: half strength'] });
   });
   it('in bud some give calcium–magnesium alone', () => {
-    const regimen = { ...constantDilute(180, 7), stages: { ...constantDilute(180, 7).stages, inBud: 'calmag' as const } };
+    const regimen = {
+      ...constantDilute(180, 7),
+      stages: { ...constantDilute(180, 7).stages, inBud: 'calmag' as const },
+    };
     expect(wateringOf(regimen, { ...growing, stage: 'spike' }, 0)).toMatchObject({ what: 'calmag', netEcUsCm: 100 });
     expect(wateringOf(regimen, growing, 0).what).toBe('feed');
   });
@@ -82,7 +98,10 @@ describe('the watering of a plant', () => {
   it('by height only for a pot marked as a crop, and a gap is flagged, never bridged', () => {
     const regimen = { ...constantDilute(640, 7), byHeight: true };
     expect(wateringOf(regimen, { ...growing, heightCm: 12 }, 0).netEcUsCm).toBe(640);
-    expect(wateringOf(regimen, { ...growing, crop: true, heightCm: 12 }, 0)).toMatchObject({ netEcUsCm: 800, because: ['by its 12 cm'] });
+    expect(wateringOf(regimen, { ...growing, crop: true, heightCm: 12 }, 0)).toMatchObject({
+      netEcUsCm: 800,
+      because: ['by its 12 cm'],
+    });
     const gap = { ...growing, crop: true, heightCm: 16 };
     expect(wateringOf(regimen, gap, 0).netEcUsCm).toBe(640);
     expect(wateringOf(regimen, gap, 0).because[0]).toContain('between the bands');
@@ -124,9 +143,14 @@ describe('seasons', () => {
   it('no soak while it rests; one that holds both counts as either', () => {
     const regimen = school('soaksInSeason');
     const on = '2026-06-10';
-    expect(soaksDueOn(regimen, growing, sill, since('2026-06-01'), on).map((d) => d.soak.what)).toEqual(['magnesium', 'silicate']);
+    expect(soaksDueOn(regimen, growing, sill, since('2026-06-01'), on).map((d) => d.soak.what)).toEqual([
+      'magnesium',
+      'silicate',
+    ]);
     expect(soaksDueOn(regimen, { ...growing, stage: 'rest' }, sill, since('2026-06-01'), on)).toEqual([]);
-    expect(soaksDueOn(regimen, growing, sill, since('2026-05-01', { lastSoaks: { both: '2026-06-03' } }), on)).toEqual([]);
+    expect(soaksDueOn(regimen, growing, sill, since('2026-05-01', { lastSoaks: { both: '2026-06-03' } }), on)).toEqual(
+      [],
+    );
     expect(lastSoakOf({ magnesium: '2026-06-01', both: '2026-05-01' }, 'magnesium')).toBe('2026-06-01');
   });
   it('whatever the interval and the day it begins, each open month has one soak and never two within three weeks', () => {
@@ -147,7 +171,14 @@ describe('seasons', () => {
 
 describe('the weeks ahead', () => {
   it('a late pot stands on today, then its rota goes on', () => {
-    const visits = comingVisits(school('split'), growing, sill, since('2026-01-01', { lastFilledOn: '2026-11-18', turn: 1 }), '2026-11-25', 14);
+    const visits = comingVisits(
+      school('split'),
+      growing,
+      sill,
+      since('2026-01-01', { lastFilledOn: '2026-11-18', turn: 1 }),
+      '2026-11-25',
+      14,
+    );
     expect(visits.map((v) => [v.on, v.watering.what])).toEqual([
       ['2026-11-25', 'calmag'],
       ['2026-11-28', 'feed'],
@@ -196,7 +227,8 @@ describe('soaks together', () => {
           { from: t.drainMin, to: t.drainMin + hands.drain },
         ]);
         const sorted = [...blocks].sort((a, b) => a.from - b.from);
-        for (const [i, block] of sorted.entries()) if (i > 0) expect(block.from).toBeGreaterThanOrEqual(sorted[i - 1]!.to);
+        for (const [i, block] of sorted.entries())
+          if (i > 0) expect(block.from).toBeGreaterThanOrEqual(sorted[i - 1]!.to);
         times.forEach((t, i) => expect(t.drainMin - t.startMin - hands.fill).toBe(holds[i]));
       }),
     );
@@ -248,7 +280,10 @@ describe('not enough still water', () => {
     expect(whoWaits(wants, 0)).toEqual(['soak', 'easy', 'dry']);
     fc.assert(
       fc.property(
-        fc.array(fc.record({ stillMl: fc.integer({ min: 0, max: 1000 }), harm: fc.double({ min: -2, max: 20, noNaN: true }) }), { maxLength: 20 }),
+        fc.array(
+          fc.record({ stillMl: fc.integer({ min: 0, max: 1000 }), harm: fc.double({ min: -2, max: 20, noNaN: true }) }),
+          { maxLength: 20 },
+        ),
         fc.integer({ min: 0, max: 8000 }),
         (list, have) => {
           const all = list.map((w, i) => ({ ...w, potId: String(i) }));
@@ -256,7 +291,8 @@ describe('not enough still water', () => {
           const served = all.filter((w) => !waits.has(w.potId)).reduce((sum, w) => sum + w.stillMl, 0);
           expect(served).toBeLessThanOrEqual(have + 1e-6);
           // None of them could have been served as well.
-          for (const w of all.filter((x) => waits.has(x.potId))) expect(served + w.stillMl).toBeGreaterThan(have - 1e-6);
+          for (const w of all.filter((x) => waits.has(x.potId)))
+            expect(served + w.stillMl).toBeGreaterThan(have - 1e-6);
         },
       ),
     );

@@ -57,9 +57,16 @@ export const SCHOOL_TEXTS: readonly SchoolText[] = [
   {
     school: 'fortnight',
     title: 'Fortnight change',
-    words: 'Feed for hydroponics, everything tipped out, the reservoir washed, flushed and filled anew every two weeks, a month at the latest.',
+    words:
+      'Feed for hydroponics, everything tipped out, the reservoir washed, flushed and filled anew every two weeks, a month at the latest.',
     source: 'common practice',
-    regimen: { ...base, school: 'fortnight', feeds: [{ ...feed, netEcUsCm: 180 * PPM, days: 14 }], latestDays: 28, wash: true },
+    regimen: {
+      ...base,
+      school: 'fortnight',
+      feeds: [{ ...feed, netEcUsCm: 180 * PPM, days: 14 }],
+      latestDays: 28,
+      wash: true,
+    },
   },
   {
     school: 'split',
@@ -78,7 +85,8 @@ export const SCHOOL_TEXTS: readonly SchoolText[] = [
   {
     school: 'soaksInSeason',
     title: 'Soaks in season, strong refill',
-    words: 'Monthly magnesium and silicate soaks while it grows, some 300 over base after each, flushed with plain water between.',
+    words:
+      'Monthly magnesium and silicate soaks while it grows, some 300 over base after each, flushed with plain water between.',
     source: 'common practice',
     regimen: {
       ...base,
@@ -121,12 +129,22 @@ export const SCHOOL_TEXTS: readonly SchoolText[] = [
     title: 'Soaks in season, weak feed between',
     words: 'The soaks of the one school on the weak feed of the other: a way to try them without the strong refill.',
     source: 'ours',
-    regimen: { ...base, school: 'own', soaks: [MAGNESIUM_SOAK, SILICATE_SOAK], stages: { ...STAGES_SAME, rootingShare: 0.5 } },
+    regimen: {
+      ...base,
+      school: 'own',
+      soaks: [MAGNESIUM_SOAK, SILICATE_SOAK],
+      stages: { ...STAGES_SAME, rootingShare: 0.5 },
+    },
   },
 ];
 
 /** Where growers disagree: both sides with their reasons, and what we begin with. */
-export type Disagreement = { readonly about: string; readonly one: string; readonly other: string; readonly ours: string };
+export type Disagreement = {
+  readonly about: string;
+  readonly one: string;
+  readonly other: string;
+  readonly ours: string;
+};
 
 export const DISAGREEMENTS: readonly Disagreement[] = [
   {

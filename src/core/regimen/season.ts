@@ -3,7 +3,11 @@ import { daysBetween, plusDays } from './due.ts';
 import type { Soak } from './regimen.ts';
 
 /** What of a place decides on a soak's season. */
-export type SeasonSite = { readonly southern: boolean; readonly lamps: boolean; /** Warm enough for growth all year. */ readonly warm: boolean };
+export type SeasonSite = {
+  readonly southern: boolean;
+  readonly lamps: boolean;
+  /** Warm enough for growth all year. */ readonly warm: boolean;
+};
 
 /** A soak comes once in each open month, and no sooner than this after the one before it. House rule. */
 export const SOAK_LEAST_DAYS = 21;
@@ -13,7 +17,9 @@ const MONTHS = 12;
 /** Which months a soak is given in on a place, January 1. Under lamps and warm it may be all of them. */
 export function openMonths(soak: Pick<Soak, 'months' | 'allYearUnderLamps'>, site: SeasonSite): number[] {
   if (soak.allYearUnderLamps && site.lamps && site.warm) return Array.from({ length: MONTHS }, (_, i) => i + 1);
-  return site.southern ? soak.months.map((m) => ((m + 5) % MONTHS) + 1).sort((a, b) => a - b) : [...soak.months].sort((a, b) => a - b);
+  return site.southern
+    ? soak.months.map((m) => ((m + 5) % MONTHS) + 1).sort((a, b) => a - b)
+    : [...soak.months].sort((a, b) => a - b);
 }
 
 /** Is the soak in season on a day? */
@@ -36,7 +42,8 @@ export function soakDueFrom(
 ): LocalDate | undefined {
   const open = openMonths(soak, site);
   if (open.length === 0) return undefined;
-  const earliest = lastOn === undefined ? from : max(from, max(firstOfNextMonth(lastOn), plusDays(lastOn, SOAK_LEAST_DAYS)));
+  const earliest =
+    lastOn === undefined ? from : max(from, max(firstOfNextMonth(lastOn), plusDays(lastOn, SOAK_LEAST_DAYS)));
   let day = earliest;
   for (let i = 0; i <= MONTHS; i++) {
     if (open.includes(monthOf(day))) return day;
@@ -46,7 +53,12 @@ export function soakDueFrom(
 }
 
 /** Is it the first of its season: none since the season opened. A season that never closes has its first once. */
-export function isFirstOfSeason(soak: Pick<Soak, 'months' | 'allYearUnderLamps'>, site: SeasonSite, lastOn: LocalDate | undefined, on: LocalDate): boolean {
+export function isFirstOfSeason(
+  soak: Pick<Soak, 'months' | 'allYearUnderLamps'>,
+  site: SeasonSite,
+  lastOn: LocalDate | undefined,
+  on: LocalDate,
+): boolean {
   if (lastOn === undefined) return true;
   const open = openMonths(soak, site);
   if (open.length === MONTHS) return false;

@@ -25,7 +25,9 @@ export function soakToMake(due: readonly DueSoak[]): PlannedSoak | undefined {
     netEcUsCm: one.netEcUsCm ?? other.netEcUsCm,
     sio2MgL: one.sio2MgL ?? other.sio2MgL,
     // Where they have no pH in common, the magnesium's: it is held, the silicate is only poured.
-    ...(phLow < phHigh ? { pourPhLow: phLow, pourPhHigh: phHigh } : { pourPhLow: one.pourPhLow, pourPhHigh: one.pourPhHigh }),
+    ...(phLow < phHigh
+      ? { pourPhLow: phLow, pourPhHigh: phHigh }
+      : { pourPhLow: one.pourPhLow, pourPhHigh: one.pourPhHigh }),
     holdMinutes: Math.max(one.holdMinutes, other.holdMinutes),
     first: one.first || other.first,
     sprayBaskets: one.sprayBaskets || other.sprayBaskets,
@@ -34,12 +36,24 @@ export function soakToMake(due: readonly DueSoak[]): PlannedSoak | undefined {
 
 function planned({ soak, first }: DueSoak): PlannedSoak {
   const { what, netEcUsCm, sio2MgL, firstSio2MgL, pourPhLow, pourPhHigh, holdMinutes, sprayBaskets }: Soak = soak;
-  return { what, netEcUsCm, sio2MgL: first ? (firstSio2MgL ?? sio2MgL) : sio2MgL, pourPhLow, pourPhHigh, holdMinutes, first, sprayBaskets };
+  return {
+    what,
+    netEcUsCm,
+    sio2MgL: first ? (firstSio2MgL ?? sio2MgL) : sio2MgL,
+    pourPhLow,
+    pourPhHigh,
+    holdMinutes,
+    first,
+    sprayBaskets,
+  };
 }
 
 /** Key of the bucket a soak is drawn from. A spray is mixed by itself: another use, another strength to be read. */
 export function soakKey(soak: PlannedSoak, way: 'soak' | 'spray'): string {
-  const strength = [soak.netEcUsCm === null ? '' : Math.round(soak.netEcUsCm), soak.sio2MgL === null ? '' : `si${Math.round(soak.sio2MgL)}`].filter(Boolean);
+  const strength = [
+    soak.netEcUsCm === null ? '' : Math.round(soak.netEcUsCm),
+    soak.sio2MgL === null ? '' : `si${Math.round(soak.sio2MgL)}`,
+  ].filter(Boolean);
   return `${way}-${soak.what}:${strength.join('+')}:${soak.pourPhLow}-${soak.pourPhHigh}`;
 }
 
@@ -54,7 +68,11 @@ export type SoakTimes = { readonly startMin: number; readonly drainMin: number }
  * and each is begun as early as that allows.
  * @param holds minutes each is held, in the order of the shelf @param busy what else wants hands: from minute to minute
  */
-export function staggerSoaks(holds: readonly number[], busy: readonly { readonly from: number; readonly to: number }[] = [], hands = HANDS): SoakTimes[] {
+export function staggerSoaks(
+  holds: readonly number[],
+  busy: readonly { readonly from: number; readonly to: number }[] = [],
+  hands = HANDS,
+): SoakTimes[] {
   const taken = busy.map(({ from, to }) => ({ from, to }));
   /** Until when hands are busy that are wanted from one minute to another; undefined where they are free. */
   const busyUntil = (from: number, to: number) => taken.find((b) => to > b.from && from < b.to)?.to;

@@ -50,7 +50,12 @@ export function wateringOf(regimen: Regimen, plant: PlantNow, turn: number): Wat
   };
 }
 
-function strengthFor(regimen: Regimen, feed: Feed, plant: PlantNow, because: string[]): { what: FeedWhat; netEcUsCm: number } {
+function strengthFor(
+  regimen: Regimen,
+  feed: Feed,
+  plant: PlantNow,
+  because: string[],
+): { what: FeedWhat; netEcUsCm: number } {
   if (feed.what === 'plain') return { what: 'plain', netEcUsCm: 0 };
   const { stages } = regimen;
   if (stages.inBud === 'calmag' && (plant.stage === 'spike' || plant.stage === 'bloom') && feed.what !== 'calmag') {
@@ -61,7 +66,8 @@ function strengthFor(regimen: Regimen, feed: Feed, plant: PlantNow, because: str
   if (regimen.byHeight && plant.crop && feed.what !== 'calmag') net = byHeight(net, plant.heightCm, because);
   const share = plant.stage === 'rest' ? stages.restShare : plant.stage === 'rooting' ? stages.rootingShare : 1;
   if (share !== 1) because.push(`${plant.stage === 'rest' ? 'at rest' : 'rooting'}: ${shareWords(share)}`);
-  if (plant.sensitivity === 'tender' && regimen.tenderShare !== 1) because.push(`tender: ${shareWords(regimen.tenderShare)}`);
+  if (plant.sensitivity === 'tender' && regimen.tenderShare !== 1)
+    because.push(`tender: ${shareWords(regimen.tenderShare)}`);
   net *= share * (plant.sensitivity === 'tender' ? regimen.tenderShare : 1);
   return net > 0 ? { what: feed.what, netEcUsCm: net } : { what: 'plain', netEcUsCm: 0 };
 }
@@ -76,11 +82,14 @@ function byHeight(net: number, heightCm: number | null, because: string[]): numb
     because.push(`by its ${heightCm} cm`);
     return by.netEcUsCm;
   }
-  because.push(`${heightCm} cm lies between the bands (${by.aboveCm} to ${by.belowCm} cm): practice does not say, so the strength of the regimen`);
+  because.push(
+    `${heightCm} cm lies between the bands (${by.aboveCm} to ${by.belowCm} cm): practice does not say, so the strength of the regimen`,
+  );
   return net;
 }
 
-const shareWords = (share: number) => (share === 0 ? 'plain water' : share === 0.5 ? 'half strength' : `${Math.round(share * 100)} % of the strength`);
+const shareWords = (share: number) =>
+  share === 0 ? 'plain water' : share === 0.5 ? 'half strength' : `${Math.round(share * 100)} % of the strength`;
 
 /** Does any of it come from practice that says nothing here? */
 export function inGap(regimen: Regimen, plant: PlantNow): boolean {

@@ -2,7 +2,11 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { monthsOf, thirstByMonth, thirstOver, usualYear, type PlaceYear } from './index.ts';
 
-const steady: PlaceYear = { temperatureC: Array(12).fill(22), humidityPct: Array(12).fill(50), light: Array(12).fill(0.5) };
+const steady: PlaceYear = {
+  temperatureC: Array(12).fill(22),
+  humidityPct: Array(12).fill(50),
+  light: Array(12).fill(0.5),
+};
 
 describe('how thirsty the months are', () => {
   it('lamps in a steady room know no season', () => {

@@ -6,7 +6,11 @@ import { requireInRange } from '../quantity/index.ts';
  */
 
 /** Means of the twelve months, January first: °C, relative humidity in %, and light against the brightest month of any place (0 to 1 and over). */
-export type PlaceYear = { readonly temperatureC: readonly number[]; readonly humidityPct: readonly number[]; readonly light: readonly number[] };
+export type PlaceYear = {
+  readonly temperatureC: readonly number[];
+  readonly humidityPct: readonly number[];
+  readonly light: readonly number[];
+};
 
 /** Saturation vapour pressure, kPa (FAO 56 eq. 11). @param temperatureC −20 to 60 @example saturationKpa(24.5) // 3.075 */
 export function saturationKpa(temperatureC: number): number {
@@ -30,7 +34,12 @@ export function sunMj(latitude: number, dayOfYear: number): number {
   const distance = 1 + 0.033 * Math.cos(turn);
   const declination = 0.409 * Math.sin(turn - 1.39);
   const sunset = Math.acos(-Math.tan(phi) * Math.tan(declination));
-  return ((24 * 60) / Math.PI) * 0.082 * distance * (sunset * Math.sin(phi) * Math.sin(declination) + Math.cos(phi) * Math.cos(declination) * Math.sin(sunset));
+  return (
+    ((24 * 60) / Math.PI) *
+    0.082 *
+    distance *
+    (sunset * Math.sin(phi) * Math.sin(declination) + Math.cos(phi) * Math.cos(declination) * Math.sin(sunset))
+  );
 }
 
 /** The fifteenth of each month. */
@@ -45,7 +54,10 @@ const USUAL = {
 } as const;
 
 /** What is usual through the year on a place nobody measured. @param light as the grower says it @param latitude degrees */
-export function usualYear(light: 'bright' | 'medium' | 'low' | 'lamps' | 'outdoors' | null, latitude: number): PlaceYear {
+export function usualYear(
+  light: 'bright' | 'medium' | 'low' | 'lamps' | 'outdoors' | null,
+  latitude: number,
+): PlaceYear {
   const kind = light === 'lamps' || light === 'outdoors' ? USUAL[light] : USUAL.room;
   const sun = MID_MONTH.map((day) => sunMj(latitude, day) / BRIGHTEST_MJ);
   // Warmest three to four weeks after the most sun.
@@ -88,10 +100,15 @@ export function thirstOver(thirst: readonly number[], from: string, days: number
 export type LoggedAir = { readonly on: string; readonly temperatureC: number; readonly humidityPct: number };
 
 /** Means of the months a logger covers; null where it has nothing. @param lines in any order */
-export function monthsOf(lines: readonly LoggedAir[]): { temperatureC: (number | null)[]; humidityPct: (number | null)[] } {
+export function monthsOf(lines: readonly LoggedAir[]): {
+  temperatureC: (number | null)[];
+  humidityPct: (number | null)[];
+} {
   const byMonth = Array.from({ length: 12 }, (): LoggedAir[] => []);
   for (const line of lines) byMonth[Number(line.on.slice(5, 7)) - 1]?.push(line);
   const meanOf = (figure: (line: LoggedAir) => number) =>
-    byMonth.map((month) => (month.length === 0 ? null : Math.round((10 * month.reduce((sum, l) => sum + figure(l), 0)) / month.length) / 10));
+    byMonth.map((month) =>
+      month.length === 0 ? null : Math.round((10 * month.reduce((sum, l) => sum + figure(l), 0)) / month.length) / 10,
+    );
   return { temperatureC: meanOf((l) => l.temperatureC), humidityPct: meanOf((l) => l.humidityPct) };
 }

@@ -1,6 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { afterFlush, carefulEfficiency, flushForPot, FLUSH_EFFICIENCY, type FlushWater, type PotToFlush } from './index.ts';
+import {
+  afterFlush,
+  carefulEfficiency,
+  flushForPot,
+  FLUSH_EFFICIENCY,
+  type FlushWater,
+  type PotToFlush,
+} from './index.ts';
 
 const TAP: FlushWater = { id: 'tap', ecUsCm: 424, scarce: false };
 const STILL: FlushWater = { id: 'still', ecUsCm: 18, scarce: true };
@@ -31,7 +38,10 @@ describe('the flush of a pot', () => {
     expect(plan.scarceMl).toBeLessThan(alone.scarceMl);
   });
   it('a pot that is never flushed is left alone while its salts are low, and not when they are high', () => {
-    expect(flushForPot({ ...pot, poresEcUsCm: 180, habitTimes: 0 }, [RAIN])!).toMatchObject({ why: 'none', totalMl: 0 });
+    expect(flushForPot({ ...pot, poresEcUsCm: 180, habitTimes: 0 }, [RAIN])!).toMatchObject({
+      why: 'none',
+      totalMl: 0,
+    });
     expect(flushForPot({ ...pot, habitTimes: 0 }, [RAIN])!.why).toBe('salts');
   });
   it('says where no flush does it, and asks for no more than five reservoirs', () => {
@@ -42,17 +52,28 @@ describe('the flush of a pot', () => {
   it('no water, no plan', () => expect(flushForPot(pot, [])).toBeUndefined());
   it('what it foretells is what the flush formula gives, stage by stage, and the mix carries the rest', () => {
     fc.assert(
-      fc.property(fc.double({ min: 150, max: 900, noNaN: true }), fc.double({ min: 0.2, max: 0.95, noNaN: true }), (poresEcUsCm, mean) => {
-        const efficiency = { mean, sd: 0.1 };
-        const plan = flushForPot({ ...pot, poresEcUsCm, efficiency }, [TAP, RAIN, STILL])!;
-        const waters = { tap: TAP, rain: RAIN, still: STILL };
-        const end = plan.stages.reduce(
-          (ec, { waterId, ml }) => afterFlush(ec, waters[waterId as keyof typeof waters].ecUsCm, ml, pot.poreMl, carefulEfficiency(efficiency)),
-          poresEcUsCm,
-        );
-        expect(plan.runOffEcUsCm).toBeCloseTo(end, 6);
-        expect(plan.afterFillEcUsCm).toBeCloseTo((250 * 200 + 62 * end) / 312, 6);
-      }),
+      fc.property(
+        fc.double({ min: 150, max: 900, noNaN: true }),
+        fc.double({ min: 0.2, max: 0.95, noNaN: true }),
+        (poresEcUsCm, mean) => {
+          const efficiency = { mean, sd: 0.1 };
+          const plan = flushForPot({ ...pot, poresEcUsCm, efficiency }, [TAP, RAIN, STILL])!;
+          const waters = { tap: TAP, rain: RAIN, still: STILL };
+          const end = plan.stages.reduce(
+            (ec, { waterId, ml }) =>
+              afterFlush(
+                ec,
+                waters[waterId as keyof typeof waters].ecUsCm,
+                ml,
+                pot.poreMl,
+                carefulEfficiency(efficiency),
+              ),
+            poresEcUsCm,
+          );
+          expect(plan.runOffEcUsCm).toBeCloseTo(end, 6);
+          expect(plan.afterFillEcUsCm).toBeCloseTo((250 * 200 + 62 * end) / 312, 6);
+        },
+      ),
     );
   });
 });

@@ -59,7 +59,12 @@ export function flushForPot(pot: PotToFlush, waters: readonly FlushWater[]): Flu
     why,
   });
   if (!salty && pot.habitTimes === 0) return done({ stages: [], runOffEcUsCm: pot.poresEcUsCm, scarceMl: 0 }, 'none');
-  const plan = planFlush({ ecUsCm: pot.poresEcUsCm, ml: pot.poreMl, efficiency }, waters, wanted, LEAST_TIMES * pot.reservoirMl);
+  const plan = planFlush(
+    { ecUsCm: pot.poresEcUsCm, ml: pot.poreMl, efficiency },
+    waters,
+    wanted,
+    LEAST_TIMES * pot.reservoirMl,
+  );
   if (plan) return done(plan, salty ? 'salts' : 'habit');
   const weakest = [...waters].sort((a, b) => a.ecUsCm - b.ecUsCm)[0]!;
   const ml = Math.round((MOST_RESERVOIRS * pot.reservoirMl) / 50) * 50;

@@ -10,10 +10,14 @@ const pores = (ecUsCm: number) => ({ ecUsCm, ml: 60, efficiency: 0.6 });
 describe('a flush', () => {
   it('no volume of tap brings the run-off under the tap’s own strength; twice the water is the square of what is left', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 5000, noNaN: true }), fc.double({ min: 450, max: 2000, noNaN: true }), (ml, ec) => {
-        expect(afterFlush(ec, TAP.ecUsCm, ml, 60, 0.6)).toBeGreaterThanOrEqual(TAP.ecUsCm);
-        expect(shareLeft(2 * ml, 60, 0.6)).toBeCloseTo(shareLeft(ml, 60, 0.6) ** 2, 12);
-      }),
+      fc.property(
+        fc.double({ min: 0, max: 5000, noNaN: true }),
+        fc.double({ min: 450, max: 2000, noNaN: true }),
+        (ml, ec) => {
+          expect(afterFlush(ec, TAP.ecUsCm, ml, 60, 0.6)).toBeGreaterThanOrEqual(TAP.ecUsCm);
+          expect(shareLeft(2 * ml, 60, 0.6)).toBeCloseTo(shareLeft(ml, 60, 0.6) ** 2, 12);
+        },
+      ),
     );
   });
   it('conserves salts: what runs off and what stays is what was there and what came', () => {
@@ -69,7 +73,10 @@ describe('how well a pot flushes', () => {
   });
   it('is learned from run-offs, and narrows', () => {
     for (const truth of [0.3, 0.6, 0.9]) {
-      const belief = Array.from({ length: 8 }).reduce<{ mean: number; sd: number }>((b) => learnEfficiency(b, seen(truth)), FLUSH_EFFICIENCY);
+      const belief = Array.from({ length: 8 }).reduce<{ mean: number; sd: number }>(
+        (b) => learnEfficiency(b, seen(truth)),
+        FLUSH_EFFICIENCY,
+      );
       expect(belief.mean).toBeCloseTo(truth, 1);
       expect(belief.sd).toBeLessThan(0.5 * FLUSH_EFFICIENCY.sd);
     }

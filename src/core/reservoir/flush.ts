@@ -21,7 +21,13 @@ export function shareLeft(flushMl: number, poreMl: number, efficiency: number): 
 }
 
 /** What runs off at the end of a flush, and what then stands in the pores, µS/cm: C_in + (C_0 − C_in)·e^(−E·V/V_p). */
-export function afterFlush(poresEcUsCm: number, waterEcUsCm: number, flushMl: number, poreMl: number, efficiency: number): number {
+export function afterFlush(
+  poresEcUsCm: number,
+  waterEcUsCm: number,
+  flushMl: number,
+  poreMl: number,
+  efficiency: number,
+): number {
   return waterEcUsCm + (poresEcUsCm - waterEcUsCm) * shareLeft(flushMl, poreMl, efficiency);
 }
 
@@ -53,7 +59,8 @@ export function planFlush(
   leastMl = 0,
 ): FlushPlan | undefined {
   const { efficiency } = pores;
-  if (!(efficiency > 0 && efficiency <= 1)) throw new DomainError('out-of-range', 'The efficiency of a flush lies between 0 and 1', efficiency, 'Take 0.6.');
+  if (!(efficiency > 0 && efficiency <= 1))
+    throw new DomainError('out-of-range', 'The efficiency of a flush lies between 0 and 1', efficiency, 'Take 0.6.');
   if (pores.ecUsCm <= wantedEcUsCm && leastMl === 0) return { stages: [], runOffEcUsCm: pores.ecUsCm, scarceMl: 0 };
   let best: FlushPlan | undefined;
   let least = Infinity;
@@ -74,7 +81,10 @@ export function planFlush(
         if (cost > least) continue;
         const runOffEcUsCm = afterFlush(then, finish.ecUsCm, ml, pores.ml, efficiency);
         if (best && cost === least && runOffEcUsCm >= best.runOffEcUsCm) continue;
-        const stages = [...(first && firstMl > 0 ? [{ waterId: first.id, ml: firstMl }] : []), ...(ml > 0 ? [{ waterId: finish.id, ml }] : [])];
+        const stages = [
+          ...(first && firstMl > 0 ? [{ waterId: first.id, ml: firstMl }] : []),
+          ...(ml > 0 ? [{ waterId: finish.id, ml }] : []),
+        ];
         best = { stages, runOffEcUsCm, scarceMl };
         least = cost;
       }
@@ -105,7 +115,13 @@ export type EfficiencyBelief = { readonly mean: number; readonly sd: number };
  */
 export function learnEfficiency(
   belief: EfficiencyBelief,
-  seen: { readonly poresEcUsCm: number; readonly waterEcUsCm: number; readonly flushMl: number; readonly poreMl: number; readonly runOffEcUsCm: number },
+  seen: {
+    readonly poresEcUsCm: number;
+    readonly waterEcUsCm: number;
+    readonly flushMl: number;
+    readonly poreMl: number;
+    readonly runOffEcUsCm: number;
+  },
   penShare = 0.05,
 ): EfficiencyBelief {
   const span = seen.poresEcUsCm - seen.waterEcUsCm;
@@ -116,5 +132,8 @@ export function learnEfficiency(
   // Near the water's own strength a digit of the pen is a world of mixing: the error grows as what is left shrinks.
   const sd = Math.hypot((penShare * Math.max(seen.runOffEcUsCm, 20)) / Math.abs(span) / left / times, 0.1);
   const gain = belief.sd ** 2 / (belief.sd ** 2 + sd ** 2);
-  return { mean: Math.min(1, Math.max(0.05, belief.mean + gain * (implied - belief.mean))), sd: Math.sqrt(1 - gain) * belief.sd };
+  return {
+    mean: Math.min(1, Math.max(0.05, belief.mean + gain * (implied - belief.mean))),
+    sd: Math.sqrt(1 - gain) * belief.sd,
+  };
 }

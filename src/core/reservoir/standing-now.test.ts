@@ -21,7 +21,11 @@ describe('what stands in a reservoir now', () => {
   });
 
   it('is as found when it is read today, whatever was foretold', () =>
-    expect(now({ kind: 'read', on: '2026-11-25', found: { ecUsCm: 410, ph: 6.9, leftMl: 60 } })).toEqual({ ecUsCm: 410, ph: 6.9, leftMl: 60 }));
+    expect(now({ kind: 'read', on: '2026-11-25', found: { ecUsCm: 410, ph: 6.9, leftMl: 60 } })).toEqual({
+      ecUsCm: 410,
+      ph: 6.9,
+      leftMl: 60,
+    }));
 
   it('keeps the foretold figure of what was not read', () => {
     const { ecUsCm, leftMl, ph } = now({ kind: 'read', on: '2026-11-25', found: { ph: 7 } });
@@ -29,7 +33,9 @@ describe('what stands in a reservoir now', () => {
   });
 
   it('where nothing is foretold, what was found stands, and nothing is made up beside it', () =>
-    expect(standingNow(() => ({}), '2026-11-25', [{ kind: 'read', on: '2026-11-22', found: { ecUsCm: 250 } }], 20)).toEqual({ ecUsCm: 250 }));
+    expect(
+      standingNow(() => ({}), '2026-11-25', [{ kind: 'read', on: '2026-11-22', found: { ecUsCm: 250 } }], 20),
+    ).toEqual({ ecUsCm: 250 }));
 
   it('a reading after a top-up has the top-up in it; one before it is thinned by it', () => {
     const topUp: SinceFilled = { kind: 'toppedUp', on: '2026-11-25', ml: 100 };

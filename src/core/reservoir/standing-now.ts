@@ -3,7 +3,8 @@ export type StandingNow = { readonly ecUsCm?: number; readonly ph?: number; read
 
 /** What happened to a reservoir between two fillings: water poured on, or what stood in it was read. `on`: the day. */
 export type SinceFilled =
-  { readonly kind: 'toppedUp'; readonly on: string; readonly ml: number } | { readonly kind: 'read'; readonly on: string; readonly found: StandingNow };
+  | { readonly kind: 'toppedUp'; readonly on: string; readonly ml: number }
+  | { readonly kind: 'read'; readonly on: string; readonly found: StandingNow };
 
 /**
  * What should stand in a reservoir today: its own course since it was filled; what was poured on since counts in as if it were poured today, and where
@@ -13,10 +14,18 @@ export type SinceFilled =
  * @param since in the order it happened
  * @param waterEcUsCm of what was poured on
  */
-export function standingNow(courseOn: (day: string) => StandingNow, today: string, since: readonly SinceFilled[], waterEcUsCm: number): StandingNow {
+export function standingNow(
+  courseOn: (day: string) => StandingNow,
+  today: string,
+  since: readonly SinceFilled[],
+  waterEcUsCm: number,
+): StandingNow {
   const course = courseOn(today);
   return since.reduce<StandingNow>(
-    (now, event) => (event.kind === 'toppedUp' ? toppedUp(now, event.ml, waterEcUsCm) : asFound(now, course, courseOn(event.on), event.found)),
+    (now, event) =>
+      event.kind === 'toppedUp'
+        ? toppedUp(now, event.ml, waterEcUsCm)
+        : asFound(now, course, courseOn(event.on), event.found),
     course,
   );
 }
@@ -24,11 +33,23 @@ export function standingNow(courseOn: (day: string) => StandingNow, today: strin
 function toppedUp(now: StandingNow, ml: number, waterEcUsCm: number): StandingNow {
   if (now.leftMl === undefined) return now;
   const leftMl = now.leftMl + ml;
-  return { ...now, leftMl, ...(now.ecUsCm === undefined || leftMl === 0 ? {} : { ecUsCm: (now.ecUsCm * now.leftMl + waterEcUsCm * ml) / leftMl }) };
+  return {
+    ...now,
+    leftMl,
+    ...(now.ecUsCm === undefined || leftMl === 0
+      ? {}
+      : { ecUsCm: (now.ecUsCm * now.leftMl + waterEcUsCm * ml) / leftMl }),
+  };
 }
 
-function asFound(now: StandingNow, course: StandingNow, then: StandingNow, { ecUsCm, ph, leftMl }: StandingNow): StandingNow {
-  const goOn = (found: number, from: number | undefined, to: number | undefined) => (from && to !== undefined ? (found * to) / from : found);
+function asFound(
+  now: StandingNow,
+  course: StandingNow,
+  then: StandingNow,
+  { ecUsCm, ph, leftMl }: StandingNow,
+): StandingNow {
+  const goOn = (found: number, from: number | undefined, to: number | undefined) =>
+    from && to !== undefined ? (found * to) / from : found;
   return {
     ...now,
     ...(ecUsCm === undefined ? {} : { ecUsCm: goOn(ecUsCm, then.ecUsCm, course.ecUsCm) }),

@@ -14,11 +14,15 @@ describe('a top-up in a hurry', () => {
   });
   it('keeps the salt: what was there and what came in is what is there', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 100, noNaN: true }), fc.double({ min: 20, max: 900, noNaN: true }), (freeMl, ecUsCm) => {
-        const up = topUp({ freeMl, poreMl: 60, ecUsCm, fillMl: 250 }, 200, 18)!;
-        const added = up.what === 'plain' ? 18 : 200;
-        expect(up.afterEcUsCm * (freeMl + 60 + up.ml)).toBeCloseTo((freeMl + 60) * ecUsCm + up.ml * added, 6);
-      }),
+      fc.property(
+        fc.double({ min: 0, max: 100, noNaN: true }),
+        fc.double({ min: 20, max: 900, noNaN: true }),
+        (freeMl, ecUsCm) => {
+          const up = topUp({ freeMl, poreMl: 60, ecUsCm, fillMl: 250 }, 200, 18)!;
+          const added = up.what === 'plain' ? 18 : 200;
+          expect(up.afterEcUsCm * (freeMl + 60 + up.ml)).toBeCloseTo((freeMl + 60) * ecUsCm + up.ml * added, 6);
+        },
+      ),
     );
   });
 });

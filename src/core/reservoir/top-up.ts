@@ -1,7 +1,12 @@
 import { requirePositive } from '../quantity/index.ts';
 
 /** A reservoir that runs low before its day. mL, µS/cm. */
-export type LowReservoir = { readonly freeMl: number; readonly poreMl: number; readonly ecUsCm: number; readonly fillMl: number };
+export type LowReservoir = {
+  readonly freeMl: number;
+  readonly poreMl: number;
+  readonly ecUsCm: number;
+  readonly fillMl: number;
+};
 export type TopUp = { readonly what: 'plain' | 'feed'; readonly ml: number; readonly afterEcUsCm: number };
 
 /** Topped up to this share of the fill: enough to the next visit, and not so much that it takes the place of a change. House rule. */
@@ -15,7 +20,11 @@ const STEP_ML = 10;
  * @returns undefined where there is enough
  * @example topUp({ freeMl: 125, poreMl: 0, ecUsCm: 400, fillMl: 250 }, 200, 0) // plain; half the volume gone was twice the strength
  */
-export function topUp({ freeMl, poreMl, ecUsCm, fillMl }: LowReservoir, feedEcUsCm: number, plainEcUsCm: number): TopUp | undefined {
+export function topUp(
+  { freeMl, poreMl, ecUsCm, fillMl }: LowReservoir,
+  feedEcUsCm: number,
+  plainEcUsCm: number,
+): TopUp | undefined {
   requirePositive(fillMl, 'the fill');
   const ml = Math.round((TO_SHARE * fillMl - freeMl) / STEP_ML) * STEP_ML;
   if (ml <= 0) return undefined;

@@ -28,7 +28,15 @@ export const PRACTICE_NET_EC = 200;
 const STOCK_SD = 0.25;
 /** The overshoot to be rescued, times the aim. */
 const OVERSHOOT = 2.4;
-const PPM_PEN: SimPen = { quantity: 'ppm', resolution: 1, offset: 0, gain: 1, noise: 0.5, settleSeconds: 1, most: 9990 };
+const PPM_PEN: SimPen = {
+  quantity: 'ppm',
+  resolution: 1,
+  offset: 0,
+  gain: 1,
+  noise: 0.5,
+  settleSeconds: 1,
+  most: 9990,
+};
 const PH_PEN: SimPen = { quantity: 'pH', resolution: 0.1, offset: 0, gain: 1, noise: 0.04, settleSeconds: 1, most: 14 };
 
 /** The hidden bucket of an exercise. The same seed is the same bucket. */
@@ -41,7 +49,12 @@ export function drawPractice(exercise: Exercise, seed: number): PracticeBucket {
   return {
     exercise,
     seed,
-    water: { idealEcUsCm: 18 + 12 * random(), alkalinityMeqL: alkalinity, carbonMmolL: alkalinity * 1.15, phosphateMmolL: 0 },
+    water: {
+      idealEcUsCm: 18 + 12 * random(),
+      alkalinityMeqL: alkalinity,
+      carbonMmolL: alkalinity * 1.15,
+      phosphateMmolL: 0,
+    },
     volumeL,
     capacityL: exercise === 'rescue' ? 4 : 5,
     product: { idealEcPerMlL: strength, alkalinityMeqPerMl: 0.1, phosphateMmolPerMl: 0.4 },
@@ -58,14 +71,25 @@ export type PracticeDeed =
 /** The bucket as it truly stands after what was done. */
 export function practiceTruth(bucket: PracticeBucket, deeds: readonly PracticeDeed[]): SimBatch {
   const acts: SimBatchAct[] = deeds.map((deed) =>
-    deed.kind === 'thin' ? deed : { id: deed.id, kind: 'dose', product: deed.kind === 'acid' ? bucket.acid : bucket.product, doseMl: deed.ml },
+    deed.kind === 'thin'
+      ? deed
+      : { id: deed.id, kind: 'dose', product: deed.kind === 'acid' ? bucket.acid : bucket.product, doseMl: deed.ml },
   );
-  const before: SimBatchAct[] = bucket.alreadyMl > 0 ? [{ id: 'already', kind: 'dose', product: bucket.product, doseMl: bucket.alreadyMl }] : [];
-  return replaySimBatch(`practice:${bucket.exercise}:${bucket.seed}`, bucket.water, bucket.volumeL, [...before, ...acts]);
+  const before: SimBatchAct[] =
+    bucket.alreadyMl > 0 ? [{ id: 'already', kind: 'dose', product: bucket.product, doseMl: bucket.alreadyMl }] : [];
+  return replaySimBatch(`practice:${bucket.exercise}:${bucket.seed}`, bucket.water, bucket.volumeL, [
+    ...before,
+    ...acts,
+  ]);
 }
 
 /** What a settled practice pen shows: ppm on the ½ scale, or pH. @param dip counts dips: each has its own noise */
-export function practiceReading(bucket: PracticeBucket, deeds: readonly PracticeDeed[], quantity: 'ppm' | 'pH', dip: number): number | 'over' {
+export function practiceReading(
+  bucket: PracticeBucket,
+  deeds: readonly PracticeDeed[],
+  quantity: 'ppm' | 'pH',
+  dip: number,
+): number | 'over' {
   const truth = practiceTruth(bucket, deeds).solution;
   const pen = quantity === 'ppm' ? PPM_PEN : PH_PEN;
   const value = quantity === 'ppm' ? simEc(truth) / 2 : simPh(truth);

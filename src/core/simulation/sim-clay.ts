@@ -26,7 +26,11 @@ type SimGrain = {
 };
 
 /** The bag's salt now: strength in each shell of each grain (outermost first), of the water round them, its volume. */
-export type SimSoak = { readonly shells: readonly (readonly number[])[]; readonly ppm: number; readonly waterL: number };
+export type SimSoak = {
+  readonly shells: readonly (readonly number[])[];
+  readonly ppm: number;
+  readonly waterL: number;
+};
 
 const SHELLS = 10;
 /** Steps of a tenth of an hour keep the explicit scheme steady for the smallest grains. */
@@ -52,7 +56,11 @@ export function drawBag(random: Random, clayL = 10): SimBag {
 
 /** The first water on the bag: it takes the dust at once. @param waterL litres of still water, > 0 */
 export function firstSoak(bag: SimBag, waterL: number): SimSoak {
-  return { shells: bag.grains.map((grain) => new Array<number>(SHELLS).fill(grain.strength)), ppm: (bag.dust * bag.clayL) / waterL, waterL };
+  return {
+    shells: bag.grains.map((grain) => new Array<number>(SHELLS).fill(grain.strength)),
+    ppm: (bag.dust * bag.clayL) / waterL,
+    waterL,
+  };
 }
 
 /** Hours of standing: every shell gives to the next, the outermost to the water. Salt is conserved to rounding. */

@@ -24,7 +24,12 @@ const SETTLED_AFTER = 5;
  * @param from what the display stood at before
  * @returns display at `elapsedSeconds`
  */
-export function dipPen(pen: SimPen, truth: number, from: number, random: Random): (elapsedSeconds: number) => PenDisplay {
+export function dipPen(
+  pen: SimPen,
+  truth: number,
+  from: number,
+  random: Random,
+): (elapsedSeconds: number) => PenDisplay {
   const final = truth * pen.gain + pen.offset + pen.noise * normal(random);
   const tau = pen.settleSeconds / SETTLED_AFTER;
   return (elapsedSeconds) => {

@@ -21,7 +21,12 @@ export type SimPotNature = {
 };
 
 /** Where a pot stands: reservoir and pores. */
-export type SimPot = { readonly volumeMl: number; readonly reservoir: SimSolution; readonly pores: SimSolution; readonly quickLeftUeq?: number };
+export type SimPot = {
+  readonly volumeMl: number;
+  readonly reservoir: SimSolution;
+  readonly pores: SimSolution;
+  readonly quickLeftUeq?: number;
+};
 
 const CO2_OPEN_MMOL = 0.014;
 const PK_CARBONIC = 6.35;
@@ -52,14 +57,28 @@ export function passDays(pot: SimPot, nature: SimPotNature, days: number, random
     const alkalinity = (nature.alkalinityUeqDay * step + quickLeftUeq) / 1000 / litres;
     quickLeftUeq = 0;
     const ec = (nature.clayEcUsLDay * step) / litres;
-    reservoir = doseSim(reservoir, { alkalinityMeqL: alkalinity, idealEcUsCm: ec, carbonMmolL: breathe(reservoir, alkalinity, step) });
-    pores = doseSim(pores, { alkalinityMeqL: alkalinity, idealEcUsCm: ec * 1.1, carbonMmolL: breathe(pores, alkalinity, step) });
+    reservoir = doseSim(reservoir, {
+      alkalinityMeqL: alkalinity,
+      idealEcUsCm: ec,
+      carbonMmolL: breathe(reservoir, alkalinity, step),
+    });
+    pores = doseSim(pores, {
+      alkalinityMeqL: alkalinity,
+      idealEcUsCm: ec * 1.1,
+      carbonMmolL: breathe(pores, alkalinity, step),
+    });
   }
   return { volumeMl, reservoir, pores, quickLeftUeq };
 }
 
 /** Flushes from the top: the reservoir is gone, the pores move towards the flush water. */
-export function flushSim(pot: SimPot, nature: SimPotNature, water: SimSolution, volumeMl: number, random: Random): SimPot {
+export function flushSim(
+  pot: SimPot,
+  nature: SimPotNature,
+  water: SimSolution,
+  volumeMl: number,
+  random: Random,
+): SimPot {
   const rounds = volumeMl / nature.reservoirMl;
   const leaves = Math.min(1, nature.flushLeaves ** rounds * (1 + 0.05 * normal(random)));
   return { ...pot, volumeMl: 0, pores: mixSim(pot.pores, leaves, water, 1 - leaves) };

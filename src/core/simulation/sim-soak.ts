@@ -10,7 +10,13 @@ const SALTS_PER_MEQ = 130;
 const TOUCHED = 0.6;
 
 /** What a pen reads in a pot that was filled with its holes taped, so many minutes later. @param fillMl poured in */
-export function soakSim(pot: SimPot, nature: SimPotNature, fill: SimSolution, fillMl: number, minutes: number): SimSolution {
+export function soakSim(
+  pot: SimPot,
+  nature: SimPotNature,
+  fill: SimSolution,
+  fillMl: number,
+  minutes: number,
+): SimSolution {
   const body = mixSim(fill, fillMl, pot.pores, TOUCHED * nature.poreMl);
   const litres = (fillMl + TOUCHED * nature.poreMl) / 1000;
   const given = (at: number) => 1 - Math.exp(-((at / MINUTES) ** STRETCH));

@@ -14,7 +14,12 @@ export type SimSolution = {
   readonly citrateMmolL?: number;
 };
 
-export const PURE: SimSolution = Object.freeze({ idealEcUsCm: 0, alkalinityMeqL: 0, carbonMmolL: 0.014, phosphateMmolL: 0 });
+export const PURE: SimSolution = Object.freeze({
+  idealEcUsCm: 0,
+  alkalinityMeqL: 0,
+  carbonMmolL: 0.014,
+  phosphateMmolL: 0,
+});
 
 /** Mixes two volumes (any one unit); every content is conserved. */
 export function mixSim(a: SimSolution, volumeA: number, b: SimSolution, volumeB: number): SimSolution {
@@ -93,7 +98,8 @@ function alkalinityAt(ph: number, s: SimSolution): number {
   const phosphate = (s.phosphateMmolL * (P2 * h + 2 * P2 * P3)) / (h * h + P2 * h + P2 * P3);
   const silica = s.silicaMmolL ? (s.silicaMmolL * SI) / (h + SI) : 0;
   const citrate = s.citrateMmolL
-    ? (s.citrateMmolL * (C1 * h * h + 2 * C1 * C2 * h + 3 * C1 * C2 * C3)) / (h * h * h + C1 * h * h + C1 * C2 * h + C1 * C2 * C3)
+    ? (s.citrateMmolL * (C1 * h * h + 2 * C1 * C2 * h + 3 * C1 * C2 * C3)) /
+      (h * h * h + C1 * h * h + C1 * C2 * h + C1 * C2 * C3)
     : 0;
   return silica + citrate + carbon + phosphate + 1000 * (1e-14 / h - h);
 }

@@ -3,18 +3,26 @@ import { describe, expect, it } from 'vitest';
 import { solveForAims, type DosedProduct, type ElementAim } from './aims.ts';
 import { ELEMENTS } from './elements.ts';
 
-const FEED: DosedProduct = { id: 'feed', mgPerUnit: { N: 36, P: 8, K: 45, Ca: 13, Mg: 4 }, topDose: 5, costPerUnit: 0.012 };
+const FEED: DosedProduct = {
+  id: 'feed',
+  mgPerUnit: { N: 36, P: 8, K: 45, Ca: 13, Mg: 4 },
+  topDose: 5,
+  costPerUnit: 0.012,
+};
 const CALMAG: DosedProduct = { id: 'calmag', mgPerUnit: { N: 42, Ca: 45, Mg: 10 }, topDose: 3, costPerUnit: 0.02 };
 const EPSOM: DosedProduct = { id: 'epsom', mgPerUnit: { Mg: 98.6, S: 130 }, topDose: null, costPerUnit: 0.003 };
 
 describe('doses for several aims', () => {
   it('one product, one aim: what is wanted over what a unit brings', () => {
     // 22 mg/L of magnesium at 98.6 mg/g, worked by hand.
-    expect(solveForAims([EPSOM], [{ element: 'Mg', mgL: 22 }]).nearest.doses).toEqual([{ id: 'epsom', dose: expect.closeTo(0.2231, 4) as number }]);
+    expect(solveForAims([EPSOM], [{ element: 'Mg', mgL: 22 }]).nearest.doses).toEqual([
+      { id: 'epsom', dose: expect.closeTo(0.2231, 4) as number },
+    ]);
   });
   it('as many aims as products that can meet them: met exactly', () => {
     const wanted = { feed: 1.2, calmag: 0.5, epsom: 0.1 };
-    const get = (e: 'K' | 'Ca' | 'Mg') => [FEED, CALMAG, EPSOM].reduce((sum, p) => sum + wanted[p.id as keyof typeof wanted] * (p.mgPerUnit[e] ?? 0), 0);
+    const get = (e: 'K' | 'Ca' | 'Mg') =>
+      [FEED, CALMAG, EPSOM].reduce((sum, p) => sum + wanted[p.id as keyof typeof wanted] * (p.mgPerUnit[e] ?? 0), 0);
     const { nearest } = solveForAims(
       [FEED, CALMAG, EPSOM],
       (['K', 'Ca', 'Mg'] as const).map((element) => ({ element, mgL: get(element) })),
@@ -44,7 +52,9 @@ describe('doses for several aims', () => {
     expect(() => solveForAims([FEED], [])).toThrow(/nothing to aim at/);
     expect(() => solveForAims([FEED], [{ element: 'N', mgL: 0 }])).toThrow(/an aim/);
     expect(() => solveForAims([EPSOM], [{ element: 'P', mgL: 5 }])).toThrow(/None of the products/);
-    expect(() => solveForAims(new Array<DosedProduct>(13).fill(FEED), [{ element: 'N', mgL: 5 }])).toThrow(/More than 12/);
+    expect(() => solveForAims(new Array<DosedProduct>(13).fill(FEED), [{ element: 'N', mgL: 5 }])).toThrow(
+      /More than 12/,
+    );
   });
   it('is the best there is: an independent descent within the bounds finds nothing nearer', () => {
     const element = fc.constantFrom(...ELEMENTS.slice(0, 6));

@@ -44,12 +44,24 @@ const TINY = 1e-9;
  * @throws DomainError on no aim, an aim of nothing, too many products, or none that brings an aimed element
  */
 export function solveForAims(products: readonly DosedProduct[], aims: readonly ElementAim[]): AimChoices {
-  if (aims.length === 0) throw new DomainError('out-of-range', 'There is nothing to aim at', 0, 'Give at least one element its mg/L.');
+  if (aims.length === 0)
+    throw new DomainError('out-of-range', 'There is nothing to aim at', 0, 'Give at least one element its mg/L.');
   for (const aim of aims) requirePositive(aim.mgL, 'an aim');
   if (products.length > MOST_PRODUCTS)
-    throw new DomainError('out-of-range', `More than ${MOST_PRODUCTS} products`, products.length, 'Choose the ones that may go in.');
+    throw new DomainError(
+      'out-of-range',
+      `More than ${MOST_PRODUCTS} products`,
+      products.length,
+      'Choose the ones that may go in.',
+    );
   const useful = products.filter((p) => aims.some(({ element }) => (p.mgPerUnit[element] ?? 0) > 0));
-  if (useful.length === 0) throw new DomainError('out-of-range', 'None of the products brings what is aimed at', 0, 'Add a product with that element.');
+  if (useful.length === 0)
+    throw new DomainError(
+      'out-of-range',
+      'None of the products brings what is aimed at',
+      0,
+      'Add a product with that element.',
+    );
   const problem = asLeastSquares(useful, aims);
   const solve = (set: readonly number[]) => solutionOf(useful, aims, set, boundedLeastSquares(problem, set));
   const nearest = solve(useful.map((_, i) => i));
@@ -82,7 +94,11 @@ function better(a: AimSolution, b: AimSolution): boolean {
 }
 
 /** Gram matrix and right side of the relative misses, with each product's top dose. */
-type LeastSquares = { readonly gram: readonly (readonly number[])[]; readonly right: readonly number[]; readonly top: readonly number[] };
+type LeastSquares = {
+  readonly gram: readonly (readonly number[])[];
+  readonly right: readonly number[];
+  readonly top: readonly number[];
+};
 
 function asLeastSquares(products: readonly DosedProduct[], aims: readonly ElementAim[]): LeastSquares {
   const column = products.map((p) => aims.map((aim) => (p.mgPerUnit[aim.element] ?? 0) / aim.mgL));
@@ -135,7 +151,12 @@ function boundedLeastSquares({ gram, right, top }: LeastSquares, set: readonly n
 }
 
 /** The free doses with the others held where they are; twins are told apart by a hair. */
-function solveFree(gram: LeastSquares['gram'], right: LeastSquares['right'], x: readonly number[], order: readonly number[]): number[] {
+function solveFree(
+  gram: LeastSquares['gram'],
+  right: LeastSquares['right'],
+  x: readonly number[],
+  order: readonly number[],
+): number[] {
   const a = new Matrix(order.length, order.length);
   const b = new Matrix(order.length, 1);
   for (const [row, i] of order.entries()) {
@@ -147,7 +168,12 @@ function solveFree(gram: LeastSquares['gram'], right: LeastSquares['right'], x: 
   return new CholeskyDecomposition(a).solve(b).to1DArray();
 }
 
-function solutionOf(products: readonly DosedProduct[], aims: readonly ElementAim[], set: readonly number[], doses: readonly number[]): AimSolution {
+function solutionOf(
+  products: readonly DosedProduct[],
+  aims: readonly ElementAim[],
+  set: readonly number[],
+  doses: readonly number[],
+): AimSolution {
   const used = set.filter((i) => doses[i]! > TINY).map((i) => ({ p: products[i]!, dose: doses[i]! }));
   const gets = aims.map((aim) => ({
     element: aim.element,
@@ -158,6 +184,8 @@ function solutionOf(products: readonly DosedProduct[], aims: readonly ElementAim
     doses: used.map(({ p, dose }) => ({ id: p.id, dose })),
     gets,
     misfit: Math.sqrt(gets.reduce((sum, g) => sum + (g.mgL / g.wanted - 1) ** 2, 0) / gets.length),
-    cost: used.every(({ p }) => p.costPerUnit !== null) ? used.reduce((sum, { p, dose }) => sum + p.costPerUnit! * dose, 0) : null,
+    cost: used.every(({ p }) => p.costPerUnit !== null)
+      ? used.reduce((sum, { p, dose }) => sum + p.costPerUnit! * dose, 0)
+      : null,
   };
 }

@@ -3,7 +3,10 @@ import { SOLIDS, SOLID_WORDS, type Solid } from './saturation.ts';
 import { solve, type Solved } from './solve.ts';
 
 export type Risk = 'none' | 'possible' | 'sure';
-export type Clouding = { readonly risk: Risk; readonly what: readonly { readonly solid: Solid; readonly index: number; readonly words: string }[] };
+export type Clouding = {
+  readonly risk: Risk;
+  readonly what: readonly { readonly solid: Solid; readonly index: number; readonly words: string }[];
+};
 
 /** Above its index a solid drops out in the bucket; between zero and it, it may stay dissolved for days. Calcite and phosphate are slow to start. */
 const SURE_ABOVE: Record<Solid, number> = { calcite: 1.0, gypsum: 0.3, brushite: 0.5, silica: 0.2 };
@@ -14,7 +17,11 @@ export function cloudingOf(solved: Solved): Clouding {
     const index = solved.saturation[solid];
     return index !== null && index > 0 ? [{ solid, index, words: SOLID_WORDS[solid] }] : [];
   });
-  const risk = what.some(({ solid, index }) => index > SURE_ABOVE[solid]) ? 'sure' : what.length > 0 ? 'possible' : 'none';
+  const risk = what.some(({ solid, index }) => index > SURE_ABOVE[solid])
+    ? 'sure'
+    : what.length > 0
+      ? 'possible'
+      : 'none';
   return { risk, what };
 }
 
@@ -28,7 +35,12 @@ export type Addition = {
   readonly doseMlL: number;
 };
 /** A rule of thumb outside the model: concentrates are far too strong for activities. */
-export type PourRisk = { readonly risk: Risk; readonly score: number; readonly words: string | null; readonly basis: 'rule, outside the model' };
+export type PourRisk = {
+  readonly risk: Risk;
+  readonly score: number;
+  readonly words: string | null;
+  readonly basis: 'rule, outside the model';
+};
 
 /** Where a concentrate meets the batch: one part of it in twenty. */
 const LOCAL_SHARE = 1 / 20;
@@ -36,7 +48,14 @@ const LOCAL_SHARE = 1 / 20;
  * Stoichiometric products, (mol/L)² (with the alkali that silicates need: (mol/L)³), from which a pair may cloud where the two meet and, a
  * hundred times that, does. Ordinal: set so that silicate after a weak feed passes with a note and two concentrates poured together do not.
  */
-const POSSIBLE = { gypsum: 2e-3, phosphate: 2e-5, calciumSilicate: 2e-7, magnesiumSilicate: 4e-7, carbonate: 2e-5, hydroxide: 1e-4 } as const;
+const POSSIBLE = {
+  gypsum: 2e-3,
+  phosphate: 2e-5,
+  calciumSilicate: 2e-7,
+  magnesiumSilicate: 4e-7,
+  carbonate: 2e-5,
+  hydroxide: 1e-4,
+} as const;
 const SURE_FACTOR = 100;
 
 /**
@@ -56,10 +75,14 @@ export function pourRisk(there: Composition, poured: Composition): PourRisk {
     [(mol(local.Ca) * mol(local.SiO2) * alkaline) / POSSIBLE.calciumSilicate, 'calcium meets silicate'],
     [(mol(local.Mg) * mol(local.SiO2) * alkaline) / POSSIBLE.magnesiumSilicate, 'magnesium meets silicate'],
     [(mol(local.Ca) * carbonate) / POSSIBLE.carbonate, 'calcium meets carbonate'],
-    [(mol(local.Mg) * Math.max(0, alkaline - carbonate - mol(local.SiO2))) / POSSIBLE.hydroxide, 'magnesium meets strong alkali'],
+    [
+      (mol(local.Mg) * Math.max(0, alkaline - carbonate - mol(local.SiO2))) / POSSIBLE.hydroxide,
+      'magnesium meets strong alkali',
+    ],
   ];
   // Silicate whose alkali is taken away by an acid sets to a gel.
-  if (mol(local.SiO2) > 0.005 && alkalinityMeqL(local) < 0.2 * local.SiO2) candidates.push([mol(local.SiO2) * 2000, 'acid meets silicate: it sets to a gel']);
+  if (mol(local.SiO2) > 0.005 && alkalinityMeqL(local) < 0.2 * local.SiO2)
+    candidates.push([mol(local.SiO2) * 2000, 'acid meets silicate: it sets to a gel']);
   const [times, words] = candidates.reduce((worst, next) => (next[0] > worst[0] ? next : worst));
   const score = times > 0 ? Math.log10(times) : -9;
   const risk = times >= SURE_FACTOR ? 'sure' : times >= 1 ? 'possible' : 'none';
@@ -75,9 +98,15 @@ export function pairRisk(a: Composition, b: Composition): PourRisk {
 export type PourStep = { readonly id: string; readonly risk: PourRisk; readonly reason: string };
 
 /** Where each kind of product goes in by habit, and why; `afterAll`: once everything else is in. A kind that is missing here does not compile. */
-const MIXING: Readonly<Record<Addition['kind'], { readonly place: number; readonly afterAll: boolean; readonly reason: string }>> = {
+const MIXING: Readonly<
+  Record<Addition['kind'], { readonly place: number; readonly afterAll: boolean; readonly reason: string }>
+> = {
   silicate: { place: 0, afterAll: false, reason: 'alone and well stirred: late, or into strong calcium, it clouds' },
-  calmag: { place: 1, afterAll: false, reason: 'calcium before the feed, so that it meets phosphate and sulphate thin' },
+  calmag: {
+    place: 1,
+    afterAll: false,
+    reason: 'calcium before the feed, so that it meets phosphate and sulphate thin',
+  },
   feed: { place: 2, afterAll: false, reason: 'into thin calcium' },
   magnesium: { place: 3, afterAll: false, reason: 'sulphate goes in when calcium is thin' },
   other: { place: 4, afterAll: false, reason: 'as its label says' },
@@ -102,7 +131,10 @@ export function judgeOrder(water: Composition, order: readonly Addition[]): Pour
  * The order of adding with the least risk of a cloud where each meets the bucket; habit decides between equals, and pH goes last.
  * @returns the additions in that order with reasons
  */
-export function recommendOrder(water: Composition, additions: readonly Addition[]): { order: Addition[]; steps: PourStep[] } {
+export function recommendOrder(
+  water: Composition,
+  additions: readonly Addition[],
+): { order: Addition[]; steps: PourStep[] } {
   const habit = [...additions].sort((a, b) => MIXING[a.kind].place - MIXING[b.kind].place);
   const first = habit.filter((a) => !MIXING[a.kind].afterAll);
   const last = habit.filter((a) => MIXING[a.kind].afterAll);
@@ -138,7 +170,14 @@ function* permutations<T>(items: readonly T[]): Generator<T[]> {
 }
 
 /** The whole batch when everything is in: solved, with its clouding. */
-export function mixOf(water: Composition, additions: readonly Addition[], temperatureC = 25): { total: Composition; solved: ReturnType<typeof solve> } {
-  const total = additions.reduce((c, a) => addComposition(c, a.perUnit, a.doseMlL), addComposition(composition({}), water));
+export function mixOf(
+  water: Composition,
+  additions: readonly Addition[],
+  temperatureC = 25,
+): { total: Composition; solved: ReturnType<typeof solve> } {
+  const total = additions.reduce(
+    (c, a) => addComposition(c, a.perUnit, a.doseMlL),
+    addComposition(composition({}), water),
+  );
   return { total, solved: solve(total, undefined, temperatureC) };
 }

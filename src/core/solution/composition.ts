@@ -4,14 +4,33 @@ import { DomainError, requirePositive } from '../quantity/index.ts';
  * What a solution is made of, as totals: CO2 is all inorganic carbon, PO4 all phosphate, SiO2 all dissolved silica, NH4 ammonium with
  * ammonia, Fe the chelated iron (held as FeEDTA−), borate with boric acid. Hydrogen is not kept: it follows from electroneutrality.
  */
-export const COMPONENTS = ['Ca', 'Mg', 'K', 'Na', 'NH4', 'Fe', 'NO3', 'Cl', 'SO4', 'PO4', 'SiO2', 'CO2', 'citrate', 'acetate', 'borate', 'urea'] as const;
+export const COMPONENTS = [
+  'Ca',
+  'Mg',
+  'K',
+  'Na',
+  'NH4',
+  'Fe',
+  'NO3',
+  'Cl',
+  'SO4',
+  'PO4',
+  'SiO2',
+  'CO2',
+  'citrate',
+  'acetate',
+  'borate',
+  'urea',
+] as const;
 export type Component = (typeof COMPONENTS)[number];
 
 /** Totals in mmol/L (or, for a product, mmol per mL or g of it). Every component is there and none is below zero. */
 export type Composition = Readonly<Record<Component, number>>;
 
 /** Water with nothing in it. */
-export const PURE_WATER: Composition = Object.freeze(Object.fromEntries(COMPONENTS.map((c) => [c, 0])) as Record<Component, number>);
+export const PURE_WATER: Composition = Object.freeze(
+  Object.fromEntries(COMPONENTS.map((c) => [c, 0])) as Record<Component, number>,
+);
 
 /**
  * A composition from the components that are there.
@@ -24,7 +43,12 @@ export function composition(parts: Partial<Record<Component, number>>): Composit
   for (const component of COMPONENTS) {
     const value = parts[component] ?? 0;
     if (!(value >= 0 && Number.isFinite(value))) {
-      throw new DomainError('negative', `${component} cannot be below zero`, value, `Give ${component} as zero or more.`);
+      throw new DomainError(
+        'negative',
+        `${component} cannot be below zero`,
+        value,
+        `Give ${component} as zero or more.`,
+      );
     }
     made[component] = value;
   }
@@ -46,7 +70,9 @@ export function addComposition(c: Composition, dose: Composition, times = 1): Co
  * @param parts volume in any one unit, > 0 in all
  * @throws DomainError `not-positive` when there is no volume
  */
-export function blendCompositions(parts: readonly { readonly volumeL: number; readonly of: Composition }[]): Composition {
+export function blendCompositions(
+  parts: readonly { readonly volumeL: number; readonly of: Composition }[],
+): Composition {
   const total = parts.reduce((sum, part) => sum + part.volumeL, 0);
   requirePositive(total, 'the blend');
   return mapComponents((component) => parts.reduce((sum, part) => sum + part.volumeL * part.of[component], 0) / total);

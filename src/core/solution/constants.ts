@@ -7,7 +7,10 @@ const R = 8.314462618;
  * Thermodynamic constants (activity scale, mol/L) at one temperature. Acid constants are of the named acid losing a proton; pair constants
  * are of forming the pair from its free ions; solubility products are of dissolving.
  */
-export type Constants = Readonly<Record<ConstantName, number>> & { readonly temperatureC: number; readonly daviesA: number };
+export type Constants = Readonly<Record<ConstantName, number>> & {
+  readonly temperatureC: number;
+  readonly daviesA: number;
+};
 
 /**
  * log K at 25 °C, enthalpy (kJ/mol) and heat capacity (J/(mol·K)) of the reaction.
@@ -50,11 +53,15 @@ const REACTIONS = {
   silica: [-2.71, 14.0, 0],
 } as const satisfies Record<string, readonly [number, number, number]>;
 
-type ConstantName = keyof typeof REACTIONS | 'water' | 'henry' | 'carbonic1' | 'carbonic2' | 'CaHCO3' | 'CaCO3' | 'calcite';
+type ConstantName =
+  keyof typeof REACTIONS | 'water' | 'henry' | 'carbonic1' | 'carbonic2' | 'CaHCO3' | 'CaCO3' | 'calcite';
 
 /** ln K at T from its value, enthalpy and heat capacity at 25 °C, the last two taken as constant. */
 function atTemperature([log25, enthalpyKj, heatCapacity]: readonly [number, number, number], t: number): number {
-  const ln = log25 * Math.LN10 + ((enthalpyKj * 1000) / R) * (1 / T0 - 1 / t) + (heatCapacity / R) * (T0 / t - 1 + Math.log(t / T0));
+  const ln =
+    log25 * Math.LN10 +
+    ((enthalpyKj * 1000) / R) * (1 / T0 - 1 / t) +
+    (heatCapacity / R) * (T0 / t - 1 + Math.log(t / T0));
   return Math.exp(ln);
 }
 
@@ -89,13 +96,18 @@ export function constantsAt(temperatureC: number): Constants {
   const found = known.get(temperatureC);
   if (found) return found;
   const t = temperatureC + ZERO_C;
-  const of = Object.fromEntries(Object.entries(REACTIONS).map(([name, reaction]) => [name, atTemperature(reaction, t)])) as Record<
-    keyof typeof REACTIONS,
-    number
-  >;
+  const of = Object.fromEntries(
+    Object.entries(REACTIONS).map(([name, reaction]) => [name, atTemperature(reaction, t)]),
+  ) as Record<keyof typeof REACTIONS, number>;
   // Harned & Owen's form of pKw; 13.995 at 25 °C.
   const water = 10 ** -(4470.99 / t - 6.0875 + 0.01706 * t);
-  const made: Constants = Object.freeze({ ...of, ...carbonate(t), water, temperatureC, daviesA: daviesA(temperatureC) });
+  const made: Constants = Object.freeze({
+    ...of,
+    ...carbonate(t),
+    water,
+    temperatureC,
+    daviesA: daviesA(temperatureC),
+  });
   if (known.size >= MOST_KEPT) known.clear();
   known.set(temperatureC, made);
   return made;

@@ -55,6 +55,10 @@ export function costOf10L(
     if (!dose.ok) return undefined;
     acidMlL = dose.mlPerL;
   }
-  const parts = { product: 10 * doseMlL * product.costPerUnit, acid: 10 * acidMlL * (acid?.costPerUnit ?? 0), water: 10 * water.costPerL };
+  const parts = {
+    product: 10 * doseMlL * product.costPerUnit,
+    acid: 10 * acidMlL * (acid?.costPerUnit ?? 0),
+    water: 10 * water.costPerL,
+  };
   return { ...parts, whole: parts.product + parts.acid + parts.water, doseMlL, acidMlL };
 }

@@ -2,7 +2,25 @@ import { COMPONENTS, type Component, type Composition } from './composition.ts';
 import { ATOM } from './masses.ts';
 
 /** Elements of the table, in the order a label gives them. */
-export const ELEMENTS = ['N', 'P', 'K', 'Ca', 'Mg', 'S', 'Fe', 'Mn', 'Zn', 'Cu', 'B', 'Mo', 'Cl', 'Ni', 'Si', 'Na', 'Co'] as const;
+export const ELEMENTS = [
+  'N',
+  'P',
+  'K',
+  'Ca',
+  'Mg',
+  'S',
+  'Fe',
+  'Mn',
+  'Zn',
+  'Cu',
+  'B',
+  'Mo',
+  'Cl',
+  'Ni',
+  'Si',
+  'Na',
+  'Co',
+] as const;
 export type Element = (typeof ELEMENTS)[number];
 /** The twelve every label of a complete feed gives; chlorine and nickel, though essential, come with water and salts. */
 export const ESSENTIAL: readonly Element[] = ['N', 'P', 'K', 'Ca', 'Mg', 'S', 'Fe', 'Mn', 'Zn', 'Cu', 'B', 'Mo'];
@@ -30,7 +48,11 @@ export const TRACES = ['Mn', 'Zn', 'Cu', 'Mo', 'Ni', 'Co'] as const;
 export type Trace = (typeof TRACES)[number];
 
 /** Amounts in mg per litre, or per mL of a product. */
-export type Elements = Readonly<Record<Element, number>> & { readonly nitrateN: number; readonly ammoniumN: number; readonly ureaN: number };
+export type Elements = Readonly<Record<Element, number>> & {
+  readonly nitrateN: number;
+  readonly ammoniumN: number;
+  readonly ureaN: number;
+};
 
 const MASS: Partial<Record<Component, readonly [Element, number]>> = {
   Ca: ['Ca', ATOM.Ca],

@@ -1,7 +1,12 @@
 /** Steps after which any bracket is as narrow as doubles allow when every third one halves it: 3 × 64. */
 const MOST_STEPS = 200;
 
-export type Root = { readonly x: number; readonly residual: number; readonly steps: number; readonly converged: boolean };
+export type Root = {
+  readonly x: number;
+  readonly residual: number;
+  readonly steps: number;
+  readonly converged: boolean;
+};
 
 /**
  * Root of a continuous function inside a bracket: secant steps by the Illinois rule (Dowell & Jarratt 1971), and every third step a halving, so
@@ -15,7 +20,9 @@ export function findRoot(f: (x: number) => number, low: number, high: number, to
   if (fa === 0) return { x: a, residual: 0, steps: 0, converged: true };
   if (fb === 0) return { x: b, residual: 0, steps: 0, converged: true };
   if (fa > 0 === fb > 0) {
-    return Math.abs(fa) < Math.abs(fb) ? { x: a, residual: fa, steps: 0, converged: false } : { x: b, residual: fb, steps: 0, converged: false };
+    return Math.abs(fa) < Math.abs(fb)
+      ? { x: a, residual: fa, steps: 0, converged: false }
+      : { x: b, residual: fb, steps: 0, converged: false };
   }
   for (let steps = 1; steps <= MOST_STEPS; steps++) {
     const halve = steps % 3 === 0;

@@ -112,13 +112,18 @@ export function readLabel(label: Label): ReadLabel | { readonly ok: false; reado
     supposed.push(`The form of ${round(unsaid)} % nitrogen is not said; taken as nitrate.`);
   }
   // mg of product in one mL, or in one gram; a thinned bottle holds so much less.
-  const mgPerUnit = (label.form === 'powder' ? 1000 : label.basis === 'w/v' ? 1000 : 1000 * (label.densityGMl ?? 1)) / label.thinned;
+  const mgPerUnit =
+    (label.form === 'powder' ? 1000 : label.basis === 'w/v' ? 1000 : 1000 * (label.densityGMl ?? 1)) / label.thinned;
   const parts: Partial<Record<Component, number>> = {};
-  for (const [item, { brings, molar }] of Object.entries(PLAIN) as [keyof typeof PLAIN, (typeof PLAIN)[keyof typeof PLAIN]][]) {
+  for (const [item, { brings, molar }] of Object.entries(PLAIN) as [
+    keyof typeof PLAIN,
+    (typeof PLAIN)[keyof typeof PLAIN],
+  ][]) {
     const share = percent[item];
     if (!share || doubled(percent, item)) continue;
     const mmol = ((share / 100) * mgPerUnit) / molar;
-    for (const [component, n] of Object.entries(brings) as [Component, number][]) parts[component] = (parts[component] ?? 0) + n * mmol;
+    for (const [component, n] of Object.entries(brings) as [Component, number][])
+      parts[component] = (parts[component] ?? 0) + n * mmol;
   }
   const traces: Partial<Record<Trace, number>> = {};
   for (const trace of TRACES) if (percent[trace]) traces[trace] = (percent[trace] / 100) * mgPerUnit;
@@ -140,7 +145,11 @@ export function readLabel(label: Label): ReadLabel | { readonly ok: false; reado
     unsaidN: unsaid > 0.05 + 0.02 * forms ? (unsaid / 100) * mgPerUnit : 0,
     organicN: ((percent['organic-N'] ?? 0) / 100) * mgPerUnit,
     ecPerUnitL,
-    sd: Math.hypot(LABEL_SD * ecPerUnitL, spread, closedWith === 'nothing' || closedWith === 'alkali' ? 0 : (gap * ecPerUnitL) / 4),
+    sd: Math.hypot(
+      LABEL_SD * ecPerUnitL,
+      spread,
+      closedWith === 'nothing' || closedWith === 'alkali' ? 0 : (gap * ecPerUnitL) / 4,
+    ),
     gap,
     closedWith,
     wide: gap > WIDE_GAP,
@@ -149,7 +158,10 @@ export function readLabel(label: Label): ReadLabel | { readonly ok: false; reado
 }
 
 /** Every way of closing the charge that is likely, the likeliest first. */
-function closuresOf(declared: Composition, percent: Label['percent']): { closures: Composition[]; gap: number; closedWith: ReadLabel['closedWith'] } {
+function closuresOf(
+  declared: Composition,
+  percent: Label['percent'],
+): { closures: Composition[]; gap: number; closedWith: ReadLabel['closedWith'] } {
   const over = alkalinityMeqL(declared);
   const cations = 2 * (declared.Ca + declared.Mg) + declared.K + declared.Na + declared.NH4;
   const anions = cations - over;
@@ -163,7 +175,9 @@ function closuresOf(declared: Composition, percent: Label['percent']): { closure
   if (over > 0) {
     const chloride = add({ Cl: over });
     const sulphate = add({ SO4: over / 2 });
-    return declared.SO4 > 0 ? { closures: [sulphate, chloride], gap, closedWith: 'sulphate' } : { closures: [chloride, sulphate], gap, closedWith: 'chloride' };
+    return declared.SO4 > 0
+      ? { closures: [sulphate, chloride], gap, closedWith: 'sulphate' }
+      : { closures: [chloride, sulphate], gap, closedWith: 'chloride' };
   }
   return { closures: [add({ K: -over }), add({ Na: -over })], gap, closedWith: 'potassium' };
 }
@@ -175,7 +189,15 @@ function ecPerUnit(perUnit: Composition): number {
     return solved.ok ? solved.ecUsCm : undefined;
   };
   // A weak feed has some 3 meq of charge in a litre, both signs counted; acids and alkalis conduct more, so the dose is then corrected once.
-  const charge = 2 * (perUnit.Ca + perUnit.Mg + perUnit.SO4) + perUnit.K + perUnit.Na + perUnit.NH4 + perUnit.NO3 + perUnit.Cl + perUnit.PO4 + perUnit.citrate;
+  const charge =
+    2 * (perUnit.Ca + perUnit.Mg + perUnit.SO4) +
+    perUnit.K +
+    perUnit.Na +
+    perUnit.NH4 +
+    perUnit.NO3 +
+    perUnit.Cl +
+    perUnit.PO4 +
+    perUnit.citrate;
   if (!(charge > 1e-9)) return 0;
   let dose = 3 / charge;
   const first = at(dose);
@@ -202,15 +224,26 @@ function doubled(percent: Label['percent'], item: LabelItem): boolean {
 function issuesOf(label: Label): LabelIssue[] {
   const { percent } = label;
   const issues: LabelIssue[] = [];
-  const given = (Object.entries(percent) as [LabelItem, number | undefined][]).filter((entry): entry is [LabelItem, number] => entry[1] !== undefined);
+  const given = (Object.entries(percent) as [LabelItem, number | undefined][]).filter(
+    (entry): entry is [LabelItem, number] => entry[1] !== undefined,
+  );
   for (const [item, value] of given) {
-    if (!(value >= 0 && Number.isFinite(value))) issues.push({ at: item, message: 'A label declares nothing below zero. Leave it empty if it is not there.' });
-    else if (value > 100) issues.push({ at: item, message: `${round(value)} % is more than the whole. Is it in g per litre? Divide by ten.` });
+    if (!(value >= 0 && Number.isFinite(value)))
+      issues.push({ at: item, message: 'A label declares nothing below zero. Leave it empty if it is not there.' });
+    else if (value > 100)
+      issues.push({
+        at: item,
+        message: `${round(value)} % is more than the whole. Is it in g per litre? Divide by ten.`,
+      });
   }
   if (issues.length > 0) return issues;
-  if (given.every(([, value]) => value === 0)) issues.push({ at: 'percent', message: 'Copy at least one figure from the label.' });
+  if (given.every(([, value]) => value === 0))
+    issues.push({ at: 'percent', message: 'Copy at least one figure from the label.' });
   if (!(label.thinned >= 1 && label.thinned <= 1000)) {
-    issues.push({ at: 'thinned', message: 'Thinned means parts altogether: 1 is as bought, 2 is one part and one of water.' });
+    issues.push({
+      at: 'thinned',
+      message: 'Thinned means parts altogether: 1 is as bought, 2 is one part and one of water.',
+    });
   }
   const forms = sum(percent['NO3-N'], percent['NH4-N'], percent['urea-N'], percent['organic-N']);
   if (percent.N !== undefined && forms > percent.N + 0.06) {
@@ -230,14 +263,19 @@ function issuesOf(label: Label): LabelIssue[] {
       });
     }
   }
-  const whole = given.reduce((all, [item, value]) => all + (item === 'N' && forms > 0 ? 0 : doubled(percent, item) ? 0 : value), 0);
+  const whole = given.reduce(
+    (all, [item, value]) => all + (item === 'N' && forms > 0 ? 0 : doubled(percent, item) ? 0 : value),
+    0,
+  );
   const most = label.form === 'liquid' && label.basis === 'w/v' ? 200 : 100;
-  if (whole > most) issues.push({ at: 'percent', message: `Altogether ${round(whole)} %, more than the whole. Check the figures.` });
+  if (whole > most)
+    issues.push({ at: 'percent', message: `Altogether ${round(whole)} %, more than the whole. Check the figures.` });
   if (label.form === 'liquid' && label.basis === 'w/w') {
     if (label.densityGMl === null) {
       issues.push({
         at: 'densityGMl',
-        message: 'Percent by weight needs the density: weigh 10 mL and divide the grams by ten, or take it from the label (feeds are near 1.2).',
+        message:
+          'Percent by weight needs the density: weigh 10 mL and divide the grams by ten, or take it from the label (feeds are near 1.2).',
       });
     } else if (!(label.densityGMl >= 0.7 && label.densityGMl <= 2.2)) {
       issues.push({ at: 'densityGMl', message: 'Liquids weigh 0.7 to 2.2 g per mL. Check the figure.' });

@@ -30,20 +30,35 @@ const water = (ecUsCm: number, kit: number | null, kind: 'still' | 'tap') => {
 };
 const tap = water(424, toMeqL(8, '°dKH'), 'tap');
 const still = water(18, null, 'still');
-const words = (read: ReadLabel, kind: 'feed' | 'silicate' | 'living' = 'feed', hydroponics: 'yes' | 'unsaid' = 'unsaid') =>
-  remarksOf(read, { kind, hydroponics }).map((r) => r.words);
+const words = (
+  read: ReadLabel,
+  kind: 'feed' | 'silicate' | 'living' = 'feed',
+  hydroponics: 'yes' | 'unsaid' = 'unsaid',
+) => remarksOf(read, { kind, hydroponics }).map((r) => r.words);
 
 describe('what a label says for and against a product', () => {
   it('flags urea, organics, no calcium and no magnesium', () => {
     const kitchen = label({ 'urea-N': 4, 'NO3-N': 2, 'organic-N': 1, P2O5: 3, K2O: 6 });
     expect(words(kitchen)).toEqual(
-      expect.arrayContaining([expect.stringMatching(/urea, 57 %/), 'organic nitrogen', 'no calcium', 'no magnesium', 'no word of hydroponics']),
+      expect.arrayContaining([
+        expect.stringMatching(/urea, 57 %/),
+        'organic nitrogen',
+        'no calcium',
+        'no magnesium',
+        'no word of hydroponics',
+      ]),
     );
   });
   it('has good to say of a feed made for it', () => {
     const house = label({ 'NO3-N': 5, 'NH4-N': 1, P2O5: 3, K2O: 9, CaO: 3, MgO: 1.1, SO3: 1, Fe: 0.05 });
     expect(words(house, 'feed', 'yes')).toEqual(
-      expect.arrayContaining(['nitrate feed, no urea', 'has calcium', 'made for hydroponics', 'thin on magnesium', 'iron as its chelate']),
+      expect.arrayContaining([
+        'nitrate feed, no urea',
+        'has calcium',
+        'made for hydroponics',
+        'thin on magnesium',
+        'iron as its chelate',
+      ]),
     );
     expect(essentialsOf(house).missing).toEqual(['Mn', 'Zn', 'Cu', 'B', 'Mo']);
   });
@@ -80,7 +95,10 @@ describe('blends', () => {
     expect(blend.solved.ecUsCm).toBeCloseTo(178, 1);
     expect(blend.share).toBeGreaterThan(0.35);
     expect(blend.share).toBeLessThan(160 / (424 - 18));
-    expect(blend.alkalinityMeqL).toBeCloseTo(blend.share * alkalinityMeqL(tap) + (1 - blend.share) * alkalinityMeqL(still), 6);
+    expect(blend.alkalinityMeqL).toBeCloseTo(
+      blend.share * alkalinityMeqL(tap) + (1 - blend.share) * alkalinityMeqL(still),
+      6,
+    );
   });
   it('have no share outside the two waters', () => expect(blendFor(tap, still, 900)).toBeUndefined());
 });
@@ -92,7 +110,13 @@ describe('doses and costs', () => {
       fc.property(fc.double({ min: 20, max: 1200, noNaN: true }), (net) => {
         const dose = doseForNet(still, feed.perUnit, net)!;
         const base = solve(still);
-        const mixed = costOf10L({ composition: still, costPerL: 0 }, { perUnit: feed.perUnit, costPerUnit: 1 }, dose, null, 6)!;
+        const mixed = costOf10L(
+          { composition: still, costPerL: 0 },
+          { perUnit: feed.perUnit, costPerUnit: 1 },
+          dose,
+          null,
+          6,
+        )!;
         expect(mixed.product).toBeCloseTo(10 * dose, 6);
         expect(base.ok).toBe(true);
         expect(dose).toBeGreaterThan(0);
@@ -104,7 +128,8 @@ describe('doses and costs', () => {
   it('counts the acid that hard water makes necessary', () => {
     const feed = label({ 'NO3-N': 5, P2O5: 3, K2O: 9, CaO: 3, MgO: 1.1, SO3: 1 });
     const acid = { perUnit: titrantPerMl('nitric', 10), costPerUnit: 0.06 };
-    const of = (composition: typeof tap) => costOf10L({ composition, costPerL: 0.01 }, { perUnit: feed.perUnit, costPerUnit: 0.02 }, 0.3, acid, 6)!;
+    const of = (composition: typeof tap) =>
+      costOf10L({ composition, costPerL: 0.01 }, { perUnit: feed.perUnit, costPerUnit: 0.02 }, 0.3, acid, 6)!;
     expect(of(tap).acid).toBeGreaterThan(10 * of(still).acid);
     expect(of(tap).whole).toBeCloseTo(of(tap).product + of(tap).acid + 0.1, 9);
   });

@@ -1,9 +1,25 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { anchoredAt, predictBatch, readLabel, solve, waterAtReading, waterFromSigns, type BatchMake, type KnownWater, type Predicted } from './index.ts';
+import {
+  anchoredAt,
+  predictBatch,
+  readLabel,
+  solve,
+  waterAtReading,
+  waterFromSigns,
+  type BatchMake,
+  type KnownWater,
+  type Predicted,
+} from './index.ts';
 
 const water = (ecUsCm: number, kit: number | null): KnownWater => {
-  const known = waterFromSigns({ ecUsCm, ph: null, alkalinityMeqL: kit, hardnessMeqL: null, kind: kit === null ? 'still' : 'tap' });
+  const known = waterFromSigns({
+    ecUsCm,
+    ph: null,
+    alkalinityMeqL: kit,
+    hardnessMeqL: null,
+    kind: kit === null ? 'still' : 'tap',
+  });
   if (!known.ok) throw new Error(known.message);
   return known;
 };
@@ -37,7 +53,18 @@ describe('a batch before its acid', () => {
   it('is surer of a water somebody tested than of one nobody did', () => {
     const [tested, guessed] = [
       predicted(make(water(424, 2.85), 180)),
-      predicted(make(waterFromSigns({ ecUsCm: 424, ph: null, alkalinityMeqL: null, hardnessMeqL: null, kind: 'tap' }) as KnownWater, 180)),
+      predicted(
+        make(
+          waterFromSigns({
+            ecUsCm: 424,
+            ph: null,
+            alkalinityMeqL: null,
+            hardnessMeqL: null,
+            kind: 'tap',
+          }) as KnownWater,
+          180,
+        ),
+      ),
     ];
     expect(tested.highPh - tested.lowPh).toBeLessThan(guessed.highPh - guessed.lowPh);
     expect(tested.ph).toBeGreaterThan(7);

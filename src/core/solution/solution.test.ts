@@ -19,16 +19,20 @@ import { SPECIES, SPECIES_NAMES, type SpeciesName } from './species.ts';
 
 /** Anything a user can make: strong feeds, hard taps, citrate, silicate, all at once. */
 const amounts = fc.record(
-  Object.fromEntries(COMPONENTS.map((c) => [c, fc.oneof(fc.constant(0), fc.double({ min: 0, max: 8, noNaN: true }))])) as Record<
-    Component,
-    fc.Arbitrary<number>
-  >,
+  Object.fromEntries(
+    COMPONENTS.map((c) => [c, fc.oneof(fc.constant(0), fc.double({ min: 0, max: 8, noNaN: true }))]),
+  ) as Record<Component, fc.Arbitrary<number>>,
 );
 const anything: fc.Arbitrary<Composition> = amounts.map((parts) => composition(parts));
 /** Charges near enough to meet inside pH 2 to 12. */
 const solvable = anything.filter((c) => solve(c).ok);
 const wild = fc
-  .record(Object.fromEntries(COMPONENTS.map((c) => [c, fc.double({ min: 0, max: 5000, noNaN: true })])) as Record<Component, fc.Arbitrary<number>>)
+  .record(
+    Object.fromEntries(COMPONENTS.map((c) => [c, fc.double({ min: 0, max: 5000, noNaN: true })])) as Record<
+      Component,
+      fc.Arbitrary<number>
+    >,
+  )
   .map((parts) => composition(parts));
 
 const solved = (c: Composition, air = CLOSED, t = 25) => {
@@ -74,17 +78,22 @@ describe('a solution', () => {
   });
   it('always ends, with a number inside the model or a reason outside it', () => {
     fc.assert(
-      fc.property(fc.oneof(anything, wild), fc.constantFrom(CLOSED, OPEN), fc.double({ min: 5, max: 35, noNaN: true }), (c, air, t) => {
-        const answer = solve(c, air, t);
-        if (answer.ok) {
-          expect(answer.ph).toBeGreaterThan(2);
-          expect(answer.ph).toBeLessThan(12);
-          expect(answer.ecUsCm).toBeGreaterThan(0);
-        } else {
-          expect(answer.why).not.toBe('notConverged');
-          expect(answer.message.length).toBeGreaterThan(20);
-        }
-      }),
+      fc.property(
+        fc.oneof(anything, wild),
+        fc.constantFrom(CLOSED, OPEN),
+        fc.double({ min: 5, max: 35, noNaN: true }),
+        (c, air, t) => {
+          const answer = solve(c, air, t);
+          if (answer.ok) {
+            expect(answer.ph).toBeGreaterThan(2);
+            expect(answer.ph).toBeLessThan(12);
+            expect(answer.ecUsCm).toBeGreaterThan(0);
+          } else {
+            expect(answer.why).not.toBe('notConverged');
+            expect(answer.message.length).toBeGreaterThan(20);
+          }
+        },
+      ),
       { numRuns: 400 },
     );
   });
@@ -124,19 +133,25 @@ describe('a solution', () => {
   });
   it('blends the same whichever is poured first, alkalinity and elements in proportion', () => {
     fc.assert(
-      fc.property(anything, anything, fc.double({ min: 0.1, max: 10, noNaN: true }), fc.double({ min: 0.1, max: 10, noNaN: true }), (a, b, va, vb) => {
-        const one = blendCompositions([
-          { volumeL: va, of: a },
-          { volumeL: vb, of: b },
-        ]);
-        const two = blendCompositions([
-          { volumeL: vb, of: b },
-          { volumeL: va, of: a },
-        ]);
-        for (const component of COMPONENTS) expect(one[component]).toBeCloseTo(two[component], 9);
-        expect(alkalinityMeqL(one)).toBeCloseTo((va * alkalinityMeqL(a) + vb * alkalinityMeqL(b)) / (va + vb), 9);
-        expect(elementsOf(one).N).toBeCloseTo((va * elementsOf(a).N + vb * elementsOf(b).N) / (va + vb), 8);
-      }),
+      fc.property(
+        anything,
+        anything,
+        fc.double({ min: 0.1, max: 10, noNaN: true }),
+        fc.double({ min: 0.1, max: 10, noNaN: true }),
+        (a, b, va, vb) => {
+          const one = blendCompositions([
+            { volumeL: va, of: a },
+            { volumeL: vb, of: b },
+          ]);
+          const two = blendCompositions([
+            { volumeL: vb, of: b },
+            { volumeL: va, of: a },
+          ]);
+          for (const component of COMPONENTS) expect(one[component]).toBeCloseTo(two[component], 9);
+          expect(alkalinityMeqL(one)).toBeCloseTo((va * alkalinityMeqL(a) + vb * alkalinityMeqL(b)) / (va + vb), 9);
+          expect(elementsOf(one).N).toBeCloseTo((va * elementsOf(a).N + vb * elementsOf(b).N) / (va + vb), 8);
+        },
+      ),
     );
   });
   it('half evaporated without uptake is close to twice the strength, a few percent under: readings are not quite linear', () => {
@@ -147,6 +162,8 @@ describe('a solution', () => {
   });
   it('gains carbon in air when alkaline and loses it when acid', () => {
     expect(solved(composition({ K: 1 }), OPEN).carbonMmolL).toBeCloseTo(1, 1);
-    expect(solved(composition({ K: 1, CO2: 1 }), OPEN).ph).toBeGreaterThan(solved(composition({ K: 1, CO2: 2 }), CLOSED).ph);
+    expect(solved(composition({ K: 1, CO2: 1 }), OPEN).ph).toBeGreaterThan(
+      solved(composition({ K: 1, CO2: 2 }), CLOSED).ph,
+    );
   });
 });

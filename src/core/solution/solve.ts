@@ -55,7 +55,12 @@ const MESSAGES: Record<SpeciationFailure, string> = {
  */
 export function solve(total: Composition, air: Air = CLOSED, temperatureC = 25): Solved | Outside {
   if (!(temperatureC >= TEMPERATURE_LIMITS.low && temperatureC <= TEMPERATURE_LIMITS.high)) {
-    throw new DomainError('out-of-range', 'The chemistry is known from 5 to 35 °C', temperatureC, 'Let the water come to room temperature.');
+    throw new DomainError(
+      'out-of-range',
+      'The chemistry is known from 5 to 35 °C',
+      temperatureC,
+      'Let the water come to room temperature.',
+    );
   }
   const constants = constantsAt(temperatureC);
   const found = speciate(total, air, constants);
@@ -63,7 +68,9 @@ export function solve(total: Composition, air: Air = CLOSED, temperatureC = 25):
   if (found.ionicStrength > STRENGTH_REFUSED) return outside('tooStrong');
   const { species, ionicStrength } = found;
   const carbonMmolL =
-    air.kind === 'closed' ? total.CO2 : species.CO2 + species.HCO3 + species.CO3 + species.CaHCO3 + species.MgHCO3 + species.CaCO3 + species.MgCO3;
+    air.kind === 'closed'
+      ? total.CO2
+      : species.CO2 + species.HCO3 + species.CO3 + species.CaHCO3 + species.MgHCO3 + species.CaCO3 + species.MgCO3;
   return {
     ok: true,
     ph: found.ph,

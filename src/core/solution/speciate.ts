@@ -63,7 +63,10 @@ export function speciate(total: Composition, air: Air, k: Constants): Speciation
   let naFree = na;
   let kFree = kk;
   let ph = 7;
-  let strength = Math.min(0.1, 0.5 * (4 * (ca + mg + so) + kk + na + nh + (total.NO3 + total.Cl) / 1000 + po + co + 4 * ci));
+  let strength = Math.min(
+    0.1,
+    0.5 * (4 * (ca + mg + so) + kk + na + nh + (total.NO3 + total.Cl) / 1000 + po + co + 4 * ci),
+  );
 
   for (let round = 1; round <= MOST_ROUNDS; round++) {
     const { g0, g1, g2, g3 } = davies(strength, k.daviesA);
@@ -226,11 +229,21 @@ export function speciate(total: Composition, air: Air, k: Constants): Speciation
     let citrate = 0;
     let sulphate = 0;
     for (let i = 0; i < MOST_PAIRINGS; i++) {
-      carbon = open ? co2 : co / (1 + c1 * (1 + caFree * caHco3 + mgFree * mgHco3) + c2 * (1 + caFree * caCo3 + mgFree * mgCo3));
+      carbon = open
+        ? co2
+        : co / (1 + c1 * (1 + caFree * caHco3 + mgFree * mgHco3) + c2 * (1 + caFree * caCo3 + mgFree * mgCo3));
       phosphate =
-        po / (1 + p1 * (1 + caFree * caH2po4 + mgFree * mgH2po4) + p2 * (1 + caFree * caHpo4 + mgFree * mgHpo4) + p3 * (1 + caFree * caPo4 + mgFree * mgPo4));
+        po /
+        (1 +
+          p1 * (1 + caFree * caH2po4 + mgFree * mgH2po4) +
+          p2 * (1 + caFree * caHpo4 + mgFree * mgHpo4) +
+          p3 * (1 + caFree * caPo4 + mgFree * mgPo4));
       citrate =
-        ci / (1 + q1 * (1 + caFree * caH2cit + mgFree * mgH2cit) + q2 * (1 + caFree * caHcit + mgFree * mgHcit) + q3 * (1 + caFree * caCit + mgFree * mgCit));
+        ci /
+        (1 +
+          q1 * (1 + caFree * caH2cit + mgFree * mgH2cit) +
+          q2 * (1 + caFree * caHcit + mgFree * mgHcit) +
+          q3 * (1 + caFree * caCit + mgFree * mgCit));
       sulphate = so / (1 + s2 * (1 + caFree * caSo4 + mgFree * mgSo4 + naFree * naSo4 + kFree * kSo4));
       const so4 = s2 * sulphate;
       const caNext =

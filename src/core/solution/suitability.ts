@@ -30,12 +30,22 @@ export function remarksOf(label: ReadLabel, { kind, hydroponics }: ProductFacts)
     const allN = elements.N + organicN;
     if (elements.ureaN > 0) {
       const share = Math.round((100 * elements.ureaN) / allN);
-      add('warn', `urea, ${share} % of its nitrogen`, 'Urea needs soil life to become food, and no pen reads it. Flagged, not forbidden.');
+      add(
+        'warn',
+        `urea, ${share} % of its nitrogen`,
+        'Urea needs soil life to become food, and no pen reads it. Flagged, not forbidden.',
+      );
     } else if (label.unsaidN > 0.05 * allN) {
-      add('note', 'form of nitrogen not said', 'It may be nitrate, ammonium or urea: the packet’s small print or its maker knows.');
-    } else if (organicN <= 0 && allN > 0) add('good', 'nitrate feed, no urea', 'Nitrate and ammonium are taken up as they are.');
+      add(
+        'note',
+        'form of nitrogen not said',
+        'It may be nitrate, ammonium or urea: the packet’s small print or its maker knows.',
+      );
+    } else if (organicN <= 0 && allN > 0)
+      add('good', 'nitrate feed, no urea', 'Nitrate and ammonium are taken up as they are.');
     if (organicN > 0) add('warn', 'organic nitrogen', 'Organics need soil life and may clog or smell in a reservoir.');
-    if (elements.ammoniumN > 0.4 * allN) add('note', 'much ammonium', 'Over two fifths of the nitrogen: roots that take it make the water more acid.');
+    if (elements.ammoniumN > 0.4 * allN)
+      add('note', 'much ammonium', 'Over two fifths of the nitrogen: roots that take it make the water more acid.');
     if (hydroponics === 'yes') add('good', 'made for hydroponics', 'By its label.');
     else
       add(
@@ -43,19 +53,34 @@ export function remarksOf(label: ReadLabel, { kind, hydroponics }: ProductFacts)
         hydroponics === 'no' ? 'not made for hydroponics' : 'no word of hydroponics',
         'Some use ordinary feeds and are content; watch crust, smell and leaf.',
       );
-    if (!(elements.Ca > MISSING_SHARE * allN)) add('warn', 'no calcium', 'Still water has none either: give calcium–magnesium beside it.');
+    if (!(elements.Ca > MISSING_SHARE * allN))
+      add('warn', 'no calcium', 'Still water has none either: give calcium–magnesium beside it.');
     else add('good', 'has calcium', 'Enough to feed in still water.');
-    if (!(elements.Mg > MISSING_SHARE * allN)) add('warn', 'no magnesium', 'Still water has none either: give calcium–magnesium, or a pinch of Epsom salt.');
-    else if (elements.Mg < 0.12 * allN) add('note', 'thin on magnesium', 'Under an eighth of the nitrogen; look at the older leaves.');
+    if (!(elements.Mg > MISSING_SHARE * allN))
+      add('warn', 'no magnesium', 'Still water has none either: give calcium–magnesium, or a pinch of Epsom salt.');
+    else if (elements.Mg < 0.12 * allN)
+      add('note', 'thin on magnesium', 'Under an eighth of the nitrogen; look at the older leaves.');
     const { present, missing } = essentialsOf(label);
     if (missing.length === 0) add('good', 'all twelve declared', 'Listed is not the same as available.');
     else
-      add('note', `${present.length} of 12 declared`, `Not on the label: ${missing.map((e) => ELEMENT_WORDS[e]).join(', ')}. They may be in it all the same.`);
+      add(
+        'note',
+        `${present.length} of 12 declared`,
+        `Not on the label: ${missing.map((e) => ELEMENT_WORDS[e]).join(', ')}. They may be in it all the same.`,
+      );
   }
   if (elements.Fe > 0)
-    add('note', 'iron as its chelate', 'Held to about pH 6.5 by the usual chelate; above it the iron goes out of reach. The label names which.');
+    add(
+      'note',
+      'iron as its chelate',
+      'Held to about pH 6.5 by the usual chelate; above it the iron goes out of reach. The label names which.',
+    );
   if (elements.Ca > 0 && elements.P > 0 && kind !== 'acid') {
-    add('note', 'calcium beside phosphate', 'They hold together in the bottle because it is acid; thinned in hard, alkaline water they may cloud.');
+    add(
+      'note',
+      'calcium beside phosphate',
+      'They hold together in the bottle because it is acid; thinned in hard, alkaline water they may cloud.',
+    );
   }
   if (kind === 'silicate' || elements.Si > 0) {
     const sio2 = (elements.Si * MOLAR.SiO2) / ATOM.Si;
@@ -65,10 +90,12 @@ export function remarksOf(label: ReadLabel, { kind, hydroponics }: ProductFacts)
         `60 mg/L SiO₂ is ${(MOST_STANDING_SIO2_MG_L / sio2).toFixed(2)} mL in a litre`,
         'More than that in a standing feed slowed growth (seen once), and over 117 mg/L silica drops out.',
       );
-      if (label.closedWith === 'alkali') add('warn', 'raises the pH strongly', 'It is an alkali: acid is needed after it.');
+      if (label.closedWith === 'alkali')
+        add('warn', 'raises the pH strongly', 'It is an alkali: acid is needed after it.');
     }
   }
-  if (kind === 'living') add('warn', 'living: no ppm aim', 'Keep it from peroxide, chlorine and heat. What it does is as claimed.');
+  if (kind === 'living')
+    add('warn', 'living: no ppm aim', 'Keep it from peroxide, chlorine and heat. What it does is as claimed.');
   if (label.wide) {
     add(
       'note',

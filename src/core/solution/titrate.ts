@@ -6,14 +6,33 @@ import { ATOM, MOLAR } from './masses.ts';
 import { afterStanding, CLOSED, OPEN, solve, type Outside, type Solved } from './solve.ts';
 
 /** Acids and alkalis a grower uses. */
-export const TITRANTS = ['nitric', 'phosphoric', 'citric', 'acetic', 'lemon', 'KOH', 'K2CO3', 'KHCO3', 'NaHCO3', 'silicate'] as const;
+export const TITRANTS = [
+  'nitric',
+  'phosphoric',
+  'citric',
+  'acetic',
+  'lemon',
+  'KOH',
+  'K2CO3',
+  'KHCO3',
+  'NaHCO3',
+  'silicate',
+] as const;
 export type Titrant = (typeof TITRANTS)[number];
 export const TITRANT_WORDS: Record<Titrant, { name: string; direction: 'down' | 'up'; lasts: string }> = {
   nitric: { name: 'nitric acid', direction: 'down', lasts: 'stays, and brings nitrate' },
   phosphoric: { name: 'phosphoric acid', direction: 'down', lasts: 'stays, and brings phosphate' },
   citric: { name: 'citric acid', direction: 'down', lasts: 'is eaten by microbes in days, so the pH climbs back' },
-  acetic: { name: 'vinegar (acetic acid)', direction: 'down', lasts: 'is eaten by microbes in days, so the pH climbs back' },
-  lemon: { name: 'lemon juice', direction: 'down', lasts: 'citric acid and potassium; is eaten in days, and no two lemons are alike' },
+  acetic: {
+    name: 'vinegar (acetic acid)',
+    direction: 'down',
+    lasts: 'is eaten by microbes in days, so the pH climbs back',
+  },
+  lemon: {
+    name: 'lemon juice',
+    direction: 'down',
+    lasts: 'citric acid and potassium; is eaten in days, and no two lemons are alike',
+  },
   KOH: { name: 'potassium hydroxide', direction: 'up', lasts: 'stays, and brings potassium' },
   K2CO3: { name: 'potassium carbonate', direction: 'up', lasts: 'stays, and brings potassium' },
   KHCO3: { name: 'potassium bicarbonate', direction: 'up', lasts: 'stays, and brings potassium' },
@@ -64,10 +83,16 @@ export function titrantPerMl(titrant: Titrant, percent: number, densityGMl: numb
     return composition({ citrate: (LEMON_CITRIC_PERCENT * 10 * 1.02) / MOLAR.citric, K: LEMON_K_MG_PER_ML / ATOM.K });
   }
   if (!(percent > 0 && percent <= 85)) {
-    throw new DomainError('out-of-range', 'A strength lies between 0 and 85 %', percent, 'Give the percent on the bottle, such as 10.');
+    throw new DomainError(
+      'out-of-range',
+      'A strength lies between 0 and 85 %',
+      percent,
+      'Give the percent on the bottle, such as 10.',
+    );
   }
   const mg = percent * 10 * (densityGMl ?? 1 + DENSITY_SLOPE[titrant] * percent);
-  if (titrant === 'silicate') return composition({ SiO2: mg / MOLAR.SiO2, K: ((2 / SILICATE_RATIO) * mg) / MOLAR.SiO2 });
+  if (titrant === 'silicate')
+    return composition({ SiO2: mg / MOLAR.SiO2, K: ((2 / SILICATE_RATIO) * mg) / MOLAR.SiO2 });
   const [molar, brings] = MASS[titrant];
   return addComposition(composition({}), composition(brings), mg / molar);
 }
@@ -120,20 +145,37 @@ export function doseToPh(
     while (left(high) > 0 && high < MOST_ML_PER_L) high *= 2;
     const end = left(high);
     if (Number.isNaN(end)) return failed.outside!;
-    if (end > 0) return { ok: false, why: 'tooStrong', message: 'It would take more than 100 mL in a litre. Take a stronger one, or another water.' };
+    if (end > 0)
+      return {
+        ok: false,
+        why: 'tooStrong',
+        message: 'It would take more than 100 mL in a litre. Take a stronger one, or another water.',
+      };
     ml = findRoot(left, 0, high, 1e-7 * Math.max(1, high)).x;
   }
   return dosed(total, perMl, ml, temperatureC);
 }
 
 /** What a given dose does: pH and reading now and after standing. */
-export function dosed(total: Composition, perMl: Composition, mlPerL: number, temperatureC = 25): TitrantDose | Outside {
+export function dosed(
+  total: Composition,
+  perMl: Composition,
+  mlPerL: number,
+  temperatureC = 25,
+): TitrantDose | Outside {
   const after = addComposition(total, perMl, mlPerL);
   const stirred = solve(after, CLOSED, temperatureC);
   const standing = solve(after, OPEN, temperatureC);
   if (!stirred.ok) return stirred;
   if (!standing.ok) return standing;
-  return { ok: true, mlPerL, stirred, standing, brings: elementsOf(addComposition(composition({}), perMl, mlPerL)), after };
+  return {
+    ok: true,
+    mlPerL,
+    stirred,
+    standing,
+    brings: elementsOf(addComposition(composition({}), perMl, mlPerL)),
+    after,
+  };
 }
 
 /**

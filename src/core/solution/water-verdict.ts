@@ -12,16 +12,25 @@ export const WATER_BANDS = Object.freeze({ still: 20, soak: 100, shortSoak: 200,
  * What a water is good for, by common practice, in words. Between the bands of 200 and 250 practice has no answer, and that is said.
  * @param ecUsCm the water's own reading, µS/cm
  */
-export function waterVerdict(ecUsCm: number, kind: 'still' | 'tap' | 'rain' | 'other'): { readonly feeding: Verdict; readonly soaks: Verdict } {
+export function waterVerdict(
+  ecUsCm: number,
+  kind: 'still' | 'tap' | 'rain' | 'other',
+): { readonly feeding: Verdict; readonly soaks: Verdict } {
   const half = ecUsCm / 2;
   const bands = WATER_BANDS;
   if (half <= bands.still) {
-    return { feeding: { tone: 'good', words: 'best for feeds: give it calcium and magnesium' }, soaks: { tone: 'good', words: 'fine for soaks' } };
+    return {
+      feeding: { tone: 'good', words: 'best for feeds: give it calcium and magnesium' },
+      soaks: { tone: 'good', words: 'fine for soaks' },
+    };
   }
   if (kind === 'still') {
     return {
       feeding: { tone: 'warn', words: 'over 20 from a still-water unit: look at the membrane' },
-      soaks: { tone: half <= bands.soak ? 'good' : 'warn', words: half <= bands.soak ? 'fine for soaks' : 'hardly still water any more' },
+      soaks: {
+        tone: half <= bands.soak ? 'good' : 'warn',
+        words: half <= bands.soak ? 'fine for soaks' : 'hardly still water any more',
+      },
     };
   }
   const soaks: Verdict =
@@ -36,12 +45,20 @@ export function waterVerdict(ecUsCm: number, kind: 'still' | 'tap' | 'rain' | 'o
     half <= bands.shortSoak
       ? { tone: 'good', words: 'fit to feed with: it takes its share of the strength' }
       : half < bands.tooMuch
-        ? { tone: 'note', words: 'between 200 and 250 practice does not say: blend it, or feed weaker and watch the crust' }
+        ? {
+            tone: 'note',
+            words: 'between 200 and 250 practice does not say: blend it, or feed weaker and watch the crust',
+          }
         : { tone: 'warn', words: 'too much to feed with: blend it, or use it to flush' };
   return { feeding, soaks };
 }
 
-export type Blend = { readonly share: number; readonly composition: Composition; readonly solved: Solved; readonly alkalinityMeqL: number };
+export type Blend = {
+  readonly share: number;
+  readonly composition: Composition;
+  readonly solved: Solved;
+  readonly alkalinityMeqL: number;
+};
 
 /**
  * How much of a stronger water, in one litre of a blend with a weaker, gives a reading: by the chemistry, not by the rule of three.

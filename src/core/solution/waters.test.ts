@@ -75,8 +75,15 @@ describe('a water from what a grower can see', () => {
     expect(known(waterFromSigns(signs({}))).alkalinitySd).toBeLessThan(0.2);
   });
   it('refuses an alkalinity that alone would conduct more than the water', () => {
-    expect(waterFromSigns(signs({ ecUsCm: 60 }))).toMatchObject({ ok: false, at: 'alkalinityMeqL', message: expect.stringMatching(/Count the drops again/) });
-    expect(waterFromSigns(signs({ alkalinityMeqL: -1 }))).toMatchObject({ ok: false, message: expect.stringMatching(/below zero/) });
+    expect(waterFromSigns(signs({ ecUsCm: 60 }))).toMatchObject({
+      ok: false,
+      at: 'alkalinityMeqL',
+      message: expect.stringMatching(/Count the drops again/),
+    });
+    expect(waterFromSigns(signs({ alkalinityMeqL: -1 }))).toMatchObject({
+      ok: false,
+      message: expect.stringMatching(/below zero/),
+    });
     expect(waterFromSigns(signs({ ph: 4.2 }))).toMatchObject({ ok: false, at: 'ph' });
     expect(waterFromSigns(signs({ ecUsCm: Number.NaN }))).toMatchObject({ ok: false, at: 'ecUsCm' });
   });
@@ -115,7 +122,11 @@ describe('a water from its analysis', () => {
     expect(2 * (water.composition.Ca + water.composition.Mg)).toBeCloseTo(10 / 2.804, 2);
   });
   it.each<[string, AnalysisLine[], RegExp]>([
-    ['charges 10 % apart', [...lines.slice(0, 3), { item: 'alkalinity', value: 60, unit: 'mg/L CaCO3' }], /positive charges are \d+ % too many/],
+    [
+      'charges 10 % apart',
+      [...lines.slice(0, 3), { item: 'alkalinity', value: 60, unit: 'mg/L CaCO3' }],
+      /positive charges are \d+ % too many/,
+    ],
     ['a negative alkalinity', [{ item: 'alkalinity', value: -3, unit: '°d' }], /Alkalinity cannot be below zero/],
     ['a unit that does not fit', [{ item: 'Cl', value: 3, unit: 'mg/L N' }], /not given in mg\/L N/],
     ['no alkalinity', [{ item: 'Ca', value: 60, unit: 'mg/L' }], /alkalinity \(or bicarbonate\) is needed/],
@@ -150,7 +161,12 @@ describe('acids and alkalis', () => {
   });
   it('nitric raises the reading of hard tap and citric lowers it (common practice: 323 to 359, 323 to 265)', () => {
     const at = (acid: 'nitric' | 'citric') => {
-      const dose = doseToPh(addComposition(tap, composition({ K: 1, NO3: 1, Ca: 0.3, Cl: 0.6 })), titrantPerMl(acid, 10), 5.5, 'down');
+      const dose = doseToPh(
+        addComposition(tap, composition({ K: 1, NO3: 1, Ca: 0.3, Cl: 0.6 })),
+        titrantPerMl(acid, 10),
+        5.5,
+        'down',
+      );
       return dose.ok ? dose.stirred.ecUsCm / 2 : Number.NaN;
     };
     expect(at('nitric') - 323).toBeGreaterThan(10);
@@ -158,7 +174,10 @@ describe('acids and alkalis', () => {
   });
   it('calcium and magnesium citrates cut a citric dose in hard water by 8 to 30 %', () => {
     const soft: Composition = { ...tap, Na: tap.Na + 2 * (tap.Ca + tap.Mg), Ca: 0, Mg: 0 };
-    const [hard, none] = [doseToPh(tap, titrantPerMl('citric', 5), 5.5, 'down'), doseToPh(soft, titrantPerMl('citric', 5), 5.5, 'down')];
+    const [hard, none] = [
+      doseToPh(tap, titrantPerMl('citric', 5), 5.5, 'down'),
+      doseToPh(soft, titrantPerMl('citric', 5), 5.5, 'down'),
+    ];
     if (!hard.ok || !none.ok) throw new Error('dose');
     const cut = 1 - hard.mlPerL / none.mlPerL;
     expect(cut).toBeGreaterThan(0.08);
@@ -166,7 +185,10 @@ describe('acids and alkalis', () => {
   });
   it('need none where the pH is there already, and say when they cannot', () => {
     expect(doseToPh(tap, titrantPerMl('nitric', 10), 8, 'down')).toMatchObject({ ok: true, mlPerL: 0 });
-    expect(doseToPh(tap, titrantPerMl('nitric', 0.01), 3, 'down')).toMatchObject({ ok: false, message: expect.stringMatching(/100 mL/) });
+    expect(doseToPh(tap, titrantPerMl('nitric', 0.01), 3, 'down')).toMatchObject({
+      ok: false,
+      message: expect.stringMatching(/100 mL/),
+    });
     expect(dosed(tap, titrantPerMl('nitric', 60), 100).ok).toBe(false);
   });
   it('need more for a lower pH', () => {
@@ -200,8 +222,20 @@ describe('acids and alkalis', () => {
 });
 
 describe('clouding and the order of adding', () => {
-  const addition = (id: string, kind: Addition['kind'], percent: Parameters<typeof readLabel>[0]['percent'], doseMlL: number, powder = false): Addition => {
-    const label = readLabel({ form: powder ? 'powder' : 'liquid', basis: 'w/w', densityGMl: powder ? null : 1.2, percent, thinned: 1 });
+  const addition = (
+    id: string,
+    kind: Addition['kind'],
+    percent: Parameters<typeof readLabel>[0]['percent'],
+    doseMlL: number,
+    powder = false,
+  ): Addition => {
+    const label = readLabel({
+      form: powder ? 'powder' : 'liquid',
+      basis: 'w/w',
+      densityGMl: powder ? null : 1.2,
+      percent,
+      thinned: 1,
+    });
     if (!label.ok) throw new Error('label');
     return { id, name: id, kind, perUnit: label.perUnit, doseMlL };
   };
@@ -209,12 +243,24 @@ describe('clouding and the order of adding', () => {
   const calmag = addition('calmag', 'calmag', { 'NO3-N': 3.4, Ca: 3.6, Mg: 0.8 }, 0.3);
   const silicate = addition('silicate', 'silicate', { SiO2: 9 }, 0.5);
   const epsom = addition('epsom', 'magnesium', { Epsom: 100 }, 0.1, true);
-  const nitric: Addition = { id: 'nitric', name: 'nitric', kind: 'acid', perUnit: titrantPerMl('nitric', 10), doseMlL: 0.3 };
+  const nitric: Addition = {
+    id: 'nitric',
+    name: 'nitric',
+    kind: 'acid',
+    perUnit: titrantPerMl('nitric', 10),
+    doseMlL: 0.3,
+  };
 
   it('puts silicate first and pH last, however they are handed over', () => {
     fc.assert(
       fc.property(fc.shuffledSubarray([feed, calmag, silicate, epsom, nitric], { minLength: 5 }), (handed) => {
-        expect(recommendOrder(still, handed).order.map((a) => a.id)).toEqual(['silicate', 'calmag', 'feed', 'epsom', 'nitric']);
+        expect(recommendOrder(still, handed).order.map((a) => a.id)).toEqual([
+          'silicate',
+          'calmag',
+          'feed',
+          'epsom',
+          'nitric',
+        ]);
       }),
     );
   });
@@ -222,8 +268,14 @@ describe('clouding and the order of adding', () => {
     const late = judgeOrder(still, [feed, calmag, silicate]);
     expect(late.map((s) => s.risk.risk)).toEqual(['none', 'none', 'possible']);
     expect(late[2]?.risk.words).toMatch(/meets silicate/);
-    expect(pairRisk(calmag.perUnit, silicate.perUnit)).toMatchObject({ risk: 'sure', basis: 'rule, outside the model' });
-    expect(pairRisk(silicate.perUnit, nitric.perUnit)).toMatchObject({ risk: 'sure', words: expect.stringMatching(/gel/) });
+    expect(pairRisk(calmag.perUnit, silicate.perUnit)).toMatchObject({
+      risk: 'sure',
+      basis: 'rule, outside the model',
+    });
+    expect(pairRisk(silicate.perUnit, nitric.perUnit)).toMatchObject({
+      risk: 'sure',
+      words: expect.stringMatching(/gel/),
+    });
   });
   it('sees hard alkaline water cloud with phosphate', () => {
     const answer = solve(addComposition(tap, composition({ K: 3, PO4: 2, CO2: 0 })), CLOSED);

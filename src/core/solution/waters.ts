@@ -1,10 +1,31 @@
-import { addComposition, alkalinityMeqL, composition, hardnessMeqL, scaleComposition, type Component, type Composition } from './composition.ts';
+import {
+  addComposition,
+  alkalinityMeqL,
+  composition,
+  hardnessMeqL,
+  scaleComposition,
+  type Component,
+  type Composition,
+} from './composition.ts';
 import { findRoot } from './find-root.ts';
 import { ATOM, CACO3_MG_PER_MEQ, DKH_PER_MEQ, MOLAR, toMeqL, type AlkalinityUnit } from './masses.ts';
 import { CLOSED, OPEN, solve } from './solve.ts';
 
 /** What a water analysis gives, and in which terms. */
-export const ANALYSIS_ITEMS = ['Ca', 'Mg', 'hardness', 'Na', 'K', 'NH4', 'alkalinity', 'SO4', 'Cl', 'NO3', 'PO4', 'SiO2'] as const;
+export const ANALYSIS_ITEMS = [
+  'Ca',
+  'Mg',
+  'hardness',
+  'Na',
+  'K',
+  'NH4',
+  'alkalinity',
+  'SO4',
+  'Cl',
+  'NO3',
+  'PO4',
+  'SiO2',
+] as const;
 export type AnalysisItem = (typeof ANALYSIS_ITEMS)[number];
 export const ANALYSIS_UNITS = ['mg/L', 'mg/L CaCO3', 'mg/L N', 'mg/L P', 'meq/L', 'mmol/L', '°d'] as const;
 export type AnalysisUnit = (typeof ANALYSIS_UNITS)[number];
@@ -40,7 +61,11 @@ export type KnownWater = {
   readonly imbalance: number;
   readonly how: 'analysis' | 'kit' | 'reading';
 };
-export type WaterIssue = { readonly ok: false; readonly at: AnalysisItem | 'ph' | 'ecUsCm' | 'alkalinityMeqL' | 'lines'; readonly message: string };
+export type WaterIssue = {
+  readonly ok: false;
+  readonly at: AnalysisItem | 'ph' | 'ecUsCm' | 'alkalinityMeqL' | 'lines';
+  readonly message: string;
+};
 
 /** mmol/L of an item (of charge for alkalinity and hardness) from a value in an analyst's unit. Undefined where the unit does not fit the item. */
 export function analysisMmolL({ item, value, unit }: AnalysisLine): number | undefined {
@@ -69,7 +94,8 @@ export function analysisMmolL({ item, value, unit }: AnalysisLine): number | und
  * @returns the water, or the first thing wrong with the analysis and what to do
  */
 export function waterFromAnalysis(lines: readonly AnalysisLine[], ph: number | null): KnownWater | WaterIssue {
-  if (lines.length === 0) return { ok: false, at: 'lines', message: 'Copy at least calcium, alkalinity and chloride from the analysis.' };
+  if (lines.length === 0)
+    return { ok: false, at: 'lines', message: 'Copy at least calcium, alkalinity and chloride from the analysis.' };
   const parts: Partial<Record<Component, number>> = {};
   let alkalinity: number | undefined;
   let hardness: number | undefined;
@@ -79,7 +105,12 @@ export function waterFromAnalysis(lines: readonly AnalysisLine[], ph: number | n
       return { ok: false, at: line.item, message: `${what} cannot be below zero in a drinking water. Check the sign.` };
     }
     const mmol = analysisMmolL(line);
-    if (mmol === undefined) return { ok: false, at: line.item, message: `${line.item} is not given in ${line.unit}. Choose the unit the analysis has.` };
+    if (mmol === undefined)
+      return {
+        ok: false,
+        at: line.item,
+        message: `${line.item} is not given in ${line.unit}. Choose the unit the analysis has.`,
+      };
     if (line.item === 'alkalinity') alkalinity = mmol;
     else if (line.item === 'hardness') hardness = mmol;
     else parts[line.item] = mmol;
@@ -91,21 +122,30 @@ export function waterFromAnalysis(lines: readonly AnalysisLine[], ph: number | n
     } else if (parts.Ca === undefined) parts.Ca = Math.max(0, hardness - parts.Mg!);
     else parts.Mg ??= Math.max(0, hardness - parts.Ca);
   }
-  if (alkalinity === undefined) return { ok: false, at: 'alkalinity', message: 'The alkalinity (or bicarbonate) is needed: without it no pH can be told.' };
+  if (alkalinity === undefined)
+    return {
+      ok: false,
+      at: 'alkalinity',
+      message: 'The alkalinity (or bicarbonate) is needed: without it no pH can be told.',
+    };
   const declared = composition(parts);
   const cations = 2 * (declared.Ca + declared.Mg) + declared.K + declared.Na + declared.NH4;
   const anions = 2 * declared.SO4 + declared.Cl + declared.NO3 + declared.PO4 + alkalinity;
   const imbalance = cations + anions > 0 ? (cations - anions) / (cations + anions) : 0;
   if (Math.abs(imbalance) > MOST_IMBALANCE) {
     const side = imbalance > 0 ? 'positive' : 'negative';
-    const missing = imbalance > 0 ? 'chloride, sulphate, nitrate or alkalinity' : 'calcium, magnesium, sodium or potassium';
+    const missing =
+      imbalance > 0 ? 'chloride, sulphate, nitrate or alkalinity' : 'calcium, magnesium, sodium or potassium';
     return {
       ok: false,
       at: 'lines',
       message: `The ${side} charges are ${Math.round(Math.abs(imbalance) * 100)} % too many: look for ${missing} that is missing, or a wrong unit.`,
     };
   }
-  const closed = addComposition(declared, composition(imbalance > 0 ? { Cl: cations - anions } : { Na: anions - cations }));
+  const closed = addComposition(
+    declared,
+    composition(imbalance > 0 ? { Cl: cations - anions } : { Na: anions - cations }),
+  );
   const whole = withPh(closed, ph);
   if (!whole) return { ok: false, at: 'ph', message: PH_IMPOSSIBLE };
   return { ok: true, composition: whole, alkalinitySd: 0.03 * alkalinity + 0.02, imbalance, how: 'analysis' };
@@ -125,7 +165,12 @@ export type WaterSigns = {
 /** A drop of the usual kit is 1 °d. */
 const KIT_SD_MEQ = 0.5 / DKH_PER_MEQ;
 /** Alkalinity's share of a water's charge where nobody tested it, with 1 SD: taps of chalk and of granite lie that far apart. */
-const GUESSED_SHARE: Record<WaterSigns['kind'], readonly [number, number]> = { still: [0.4, 0.25], tap: [0.6, 0.25], rain: [0.2, 0.2], other: [0.5, 0.3] };
+const GUESSED_SHARE: Record<WaterSigns['kind'], readonly [number, number]> = {
+  still: [0.4, 0.25],
+  tap: [0.6, 0.25],
+  rain: [0.2, 0.2],
+  other: [0.5, 0.3],
+};
 /** The salts of the rest, by charge: a plain supposition, and the reading does not depend on it by more than a few percent. */
 const REST = { Cl: 0.5, SO4: 0.35, NO3: 0.15 } as const;
 const PH_IMPOSSIBLE = 'No amount of dissolved carbon gives this water that pH: check the pH pen, or the alkalinity.';
@@ -137,7 +182,8 @@ const PH_IMPOSSIBLE = 'No amount of dissolved carbon gives this water that pH: c
  */
 export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
   const { ecUsCm, ph, kind } = signs;
-  if (!(ecUsCm >= 0 && Number.isFinite(ecUsCm))) return { ok: false, at: 'ecUsCm', message: 'Read the water first: without its reading nothing can be told.' };
+  if (!(ecUsCm >= 0 && Number.isFinite(ecUsCm)))
+    return { ok: false, at: 'ecUsCm', message: 'Read the water first: without its reading nothing can be told.' };
   if (signs.alkalinityMeqL !== null && !(signs.alkalinityMeqL >= 0)) {
     return { ok: false, at: 'alkalinityMeqL', message: 'Alkalinity cannot be below zero: count the drops again.' };
   }
@@ -169,7 +215,9 @@ export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
   // A kit's drop is a degree, so the alkalinity may be less by one before the two contradict.
   if (least > ecUsCm * 1.1 + 4 && signs.alkalinityMeqL !== null) {
     const slack = make(0);
-    const easier = solve(scaleComposition(slack, Math.max(0, alkalinity - 2 * KIT_SD_MEQ) / Math.max(alkalinity, 1e-9)));
+    const easier = solve(
+      scaleComposition(slack, Math.max(0, alkalinity - 2 * KIT_SD_MEQ) / Math.max(alkalinity, 1e-9)),
+    );
     if (!easier.ok || easier.ecUsCm > ecUsCm * 1.1 + 4) {
       return {
         ok: false,
@@ -183,7 +231,13 @@ export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
   else if (least > ecUsCm && least > 0) made = scaleComposition(made, ecUsCm / least);
   const whole = withPh(made, ph);
   if (!whole) return { ok: false, at: 'ph', message: PH_IMPOSSIBLE };
-  return { ok: true, composition: whole, alkalinitySd, imbalance: 0, how: signs.alkalinityMeqL === null ? 'reading' : 'kit' };
+  return {
+    ok: true,
+    composition: whole,
+    alkalinitySd,
+    imbalance: 0,
+    how: signs.alkalinityMeqL === null ? 'reading' : 'kit',
+  };
 }
 
 /**
@@ -204,7 +258,8 @@ export function withPh(c: Composition, ph: number | null): Composition | undefin
   const most = alkalinity * 100 + 10;
   const [fewest, top] = [at(0), at(most)];
   if (fewest > 0 && top < 0) return { ...c, CO2: findRoot((carbon) => at(carbon), 0, most, 1e-9).x };
-  if (Number.isNaN(fewest) && top < 0) return { ...c, CO2: findRoot((carbon) => at(carbon), alkalinity * 0.4, most, 1e-9).x };
+  if (Number.isNaN(fewest) && top < 0)
+    return { ...c, CO2: findRoot((carbon) => at(carbon), alkalinity * 0.4, most, 1e-9).x };
   return hardnessMeqL(c) < 0.5 || alkalinity < 0.3 ? standing() : undefined;
 }
 
@@ -213,7 +268,11 @@ export function waterAtReading(water: KnownWater, ecUsCm: number): KnownWater {
   const solved = solve(water.composition);
   if (!solved.ok || !(solved.ecUsCm > 0) || !(ecUsCm > 0)) return water;
   const factor = Math.min(3, Math.max(0.33, ecUsCm / solved.ecUsCm));
-  return { ...water, composition: scaleComposition(water.composition, factor), alkalinitySd: Math.hypot(water.alkalinitySd, 0.1 * Math.abs(factor - 1)) };
+  return {
+    ...water,
+    composition: scaleComposition(water.composition, factor),
+    alkalinitySd: Math.hypot(water.alkalinitySd, 0.1 * Math.abs(factor - 1)),
+  };
 }
 
 /** What a grower knows of a water beyond its reading: a drop kit, or a whole analysis. */
@@ -226,7 +285,10 @@ export type WaterTest =
   | { readonly method: 'analysis'; readonly lines: readonly AnalysisLine[]; readonly ph: number | null };
 
 /** A water by all that is known of it: its test, or none, with the reading and pH it shows now. */
-export function waterFromTest(test: WaterTest | null, { ecUsCm, ph, kind }: Pick<WaterSigns, 'ecUsCm' | 'ph' | 'kind'>): KnownWater | WaterIssue {
+export function waterFromTest(
+  test: WaterTest | null,
+  { ecUsCm, ph, kind }: Pick<WaterSigns, 'ecUsCm' | 'ph' | 'kind'>,
+): KnownWater | WaterIssue {
   if (test?.method === 'analysis') {
     const analysed = waterFromAnalysis(test.lines, test.ph);
     return analysed.ok ? waterAtReading(analysed, ecUsCm) : analysed;

@@ -7,7 +7,9 @@ const small = fc.double({ min: -3, max: 3, noNaN: true });
 /** A positive definite 3×3 covariance as A·Aᵀ + I/10. */
 const state = fc.array(small, { minLength: 12, maxLength: 12 }).map((v): Gaussian => {
   const a = [v.slice(0, 3), v.slice(3, 6), v.slice(6, 9)];
-  const covariance = a.map((row, i) => a.map((other, j) => row.reduce((sum, x, k) => sum + x * other[k]!, 0) + (i === j ? 0.1 : 0)));
+  const covariance = a.map((row, i) =>
+    a.map((other, j) => row.reduce((sum, x, k) => sum + x * other[k]!, 0) + (i === j ? 0.1 : 0)),
+  );
   return { mean: v.slice(9, 12), covariance };
 });
 const rows = (m: Matrix) => m.toArray() as number[][];
@@ -33,7 +35,9 @@ describe('a joint normal belief', () => {
     fc.assert(
       fc.property(state, fc.array(small, { minLength: 9, maxLength: 9 }), (s, v) => {
         const f = [v.slice(0, 3), v.slice(3, 6), v.slice(6, 9)];
-        const expected = rows(multiply(multiply(matrix(f), matrix(s.covariance.map((r) => [...r]))), transpose(matrix(f))));
+        const expected = rows(
+          multiply(multiply(matrix(f), matrix(s.covariance.map((r) => [...r]))), transpose(matrix(f))),
+        );
         propagate(s, f, [1, 2, 3]).covariance.forEach((row, i) =>
           row.forEach((got, j) => expect(got).toBeCloseTo(expected[i]![j]! + (i === j ? i + 1 : 0), 6)),
         );

@@ -55,7 +55,12 @@ export function propagate(state: Gaussian, f: readonly (readonly number[])[], q:
  * Conditions the belief on a measurement y = h·x + e, e normal with `variance` (the Kalman update; Kalman 1960).
  * @returns the posterior, and the innovation with its standard deviation before the update
  */
-export function observe(state: Gaussian, h: readonly number[], y: number, variance: number): { state: Gaussian; innovation: number; innovationSd: number } {
+export function observe(
+  state: Gaussian,
+  h: readonly number[],
+  y: number,
+  variance: number,
+): { state: Gaussian; innovation: number; innovationSd: number } {
   const n = state.mean.length;
   const ph = Array.from({ length: n }, (_, i) => dot(state.covariance[i] ?? [], h));
   const s = dot(h, ph) + variance;

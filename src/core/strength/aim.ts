@@ -1,12 +1,22 @@
 import { DomainError, requirePositive } from '../quantity/index.ts';
 
 /** A net aim with its comfortable band and hard limit, all net conductivity over base, µS/cm at 25 °C. */
-export type Aim = { readonly netEcUsCm: number; readonly lowEcUsCm: number; readonly highEcUsCm: number; readonly hardEcUsCm: number };
+export type Aim = {
+  readonly netEcUsCm: number;
+  readonly lowEcUsCm: number;
+  readonly highEcUsCm: number;
+  readonly hardEcUsCm: number;
+};
 
 /**
  * How far from its aim a use may land: shares of it, or so many µS/cm. `hard` is the limit above it that must not be passed.
  */
-export type Band = { readonly in: 'share' | 'ec'; readonly below: number; readonly above: number; readonly hard: number };
+export type Band = {
+  readonly in: 'share' | 'ec';
+  readonly below: number;
+  readonly above: number;
+  readonly hard: number;
+};
 /** Default band of a feed round its aim: −10 % to +20 %, hard limit +40 %. A house rule; each use may override it. */
 export const FEED_BAND: Band = Object.freeze({ in: 'share', below: 0.1, above: 0.2, hard: 0.4 });
 
@@ -37,7 +47,12 @@ export function aimWithin(netEcUsCm: number, band: Band): Aim {
   }
   requirePositive(netEcUsCm, 'the aim');
   if (!(band.below >= 0 && band.above >= 0 && band.hard >= band.above)) {
-    throw new DomainError('out-of-range', 'The band is not in order', band, 'The hard limit lies above the top of the band.');
+    throw new DomainError(
+      'out-of-range',
+      'The band is not in order',
+      band,
+      'The hard limit lies above the top of the band.',
+    );
   }
   const times = band.in === 'share' ? netEcUsCm : 1;
   return Object.freeze({

@@ -16,7 +16,12 @@ export const USUAL_PEN: PenNoise = Object.freeze({ resolutionEcUsCm: 2, relative
  * the water's own EC, then the net EC that each product added; strengths in µS/cm per mL/L, the rest µS/cm. All steps are linear and
  * Gaussian, so the filter is exact up to the noise model; conductivities of the parts are taken to add.
  */
-export type BatchBelief = { readonly volumeL: number; readonly baseReadingEcUsCm: number; readonly products: number; readonly state: Gaussian };
+export type BatchBelief = {
+  readonly volumeL: number;
+  readonly baseReadingEcUsCm: number;
+  readonly products: number;
+  readonly state: Gaussian;
+};
 
 /** Places in the state: three of each product, then the water's and the net. */
 const meanOf = (product: number) => 3 * product;
@@ -36,7 +41,12 @@ export function readingVariance(readingEcUsCm: number, pen: PenNoise): number {
  * @param volumeL of water, L, > 0
  * @param baseReadingEcUsCm the water's own reading, µS/cm, ≥ 0
  */
-export function startBatch(belief: StrengthBelief | readonly StrengthBelief[], volumeL: number, baseReadingEcUsCm: number, pen: PenNoise): BatchBelief {
+export function startBatch(
+  belief: StrengthBelief | readonly StrengthBelief[],
+  volumeL: number,
+  baseReadingEcUsCm: number,
+  pen: PenNoise,
+): BatchBelief {
   requirePositive(volumeL, 'the batch');
   requireNotNegative(baseReadingEcUsCm, "the water's own reading");
   const beliefs: readonly StrengthBelief[] = 'mean' in belief ? [belief] : belief;
@@ -53,7 +63,8 @@ export function startBatch(belief: StrengthBelief | readonly StrengthBelief[], v
     mean[batchOf(i)] = bottle;
     // The batch's strength is the bottle's and a little of its own.
     for (const [row, from] of [meanOf(i), bottleOf(i), batchOf(i)].entries()) {
-      for (const [column, to] of [meanOf(i), bottleOf(i), batchOf(i)].entries()) covariance[from]![to] = p(Math.min(row, 1), Math.min(column, 1));
+      for (const [column, to] of [meanOf(i), bottleOf(i), batchOf(i)].entries())
+        covariance[from]![to] = p(Math.min(row, 1), Math.min(column, 1));
     }
     covariance[batchOf(i)]![batchOf(i)]! += (WITHIN_BOTTLE_SD * bottle) ** 2;
   }
@@ -63,7 +74,12 @@ export function startBatch(belief: StrengthBelief | readonly StrengthBelief[], v
 }
 
 /** What a product's own net EC and the pen's reading would be, with their variances. */
-export type NetPrediction = { readonly mean: number; readonly variance: number; readonly readingMean: number; readonly readingVariance: number };
+export type NetPrediction = {
+  readonly mean: number;
+  readonly variance: number;
+  readonly readingMean: number;
+  readonly readingVariance: number;
+};
 
 /**
  * Net EC of one product, and the gross reading, if `doseMl` more of it were stirred in with a pipetting error of `relativeSd` (1 SD).
@@ -186,7 +202,10 @@ export function learnedBelief(batch: BatchBelief, product = 0): StrengthBelief {
 /** Strength of a product as it shows in this batch: µS/cm per mL/L with 1 SD. */
 export function batchStrength(batch: BatchBelief, product = 0): { ecPerMlL: number; sd: number } {
   const BATCH = batchOf(product);
-  return { ecPerMlL: batch.state.mean[BATCH] ?? 0, sd: Math.sqrt(Math.max(0, batch.state.covariance[BATCH]?.[BATCH] ?? 0)) };
+  return {
+    ecPerMlL: batch.state.mean[BATCH] ?? 0,
+    sd: Math.sqrt(Math.max(0, batch.state.covariance[BATCH]?.[BATCH] ?? 0)),
+  };
 }
 
 /** What a pen should read of the batch as it stands, and the net that one of its products brought, µS/cm. */

@@ -67,5 +67,8 @@ export function bottleStrength(belief: StrengthBelief): { ecPerMlL: number; sd: 
 /** The same belief for a product made weaker (factor < 1) or stronger: strengths scale by `factor`, variances by its square. */
 export function scaleBelief(belief: StrengthBelief, factor: number): StrengthBelief {
   requirePositive(factor, 'the thinning');
-  return { mean: belief.mean.map((m) => m * factor), covariance: belief.covariance.map((row) => row.map((v) => v * factor * factor)) };
+  return {
+    mean: belief.mean.map((m) => m * factor),
+    covariance: belief.covariance.map((row) => row.map((v) => v * factor * factor)),
+  };
 }

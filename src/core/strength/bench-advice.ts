@@ -1,7 +1,13 @@
 import type { Aim } from './aim.ts';
 import { standingOf } from './batch-belief.ts';
 import type { BenchPart, BenchSession, BenchSetup } from './bench-session.ts';
-import { decidePortion, expectReading, type CoachDecision, type CoachSituation, type Expectation } from './portion-coach.ts';
+import {
+  decidePortion,
+  expectReading,
+  type CoachDecision,
+  type CoachSituation,
+  type Expectation,
+} from './portion-coach.ts';
 import { sessionStrength } from './bench-session.ts';
 import { roundToTool, type MeasuredDose, type Tool } from './tool.ts';
 
@@ -13,7 +19,13 @@ export type BenchAdvice =
   | { readonly kind: 'inside' }
   | (Exclude<CoachDecision, { kind: 'inside' }> & { readonly part: number })
   /** All of it at once, measured out: by the litre, or by recipe. */
-  | { readonly kind: 'measure'; readonly part: number; readonly byRecipe: boolean; readonly dose: MeasuredDose; readonly expected: Expectation };
+  | {
+      readonly kind: 'measure';
+      readonly part: number;
+      readonly byRecipe: boolean;
+      readonly dose: MeasuredDose;
+      readonly expected: Expectation;
+    };
 
 /**
  * The next act at the bench for a batch of any number of parts.
@@ -29,7 +41,8 @@ export function adviseBench(
   const { batch, lastReadingEcUsCm: last, at } = session;
   if (!batch || last === undefined) return { kind: 'readBase' };
   const lastPart = Math.min(at, Math.max(0, setup.parts.length - 1));
-  if (session.awaitingReading) return { kind: 'readAgain', part: lastPart, expected: expectReading(batch, 0, 0, setup.pen) };
+  if (session.awaitingReading)
+    return { kind: 'readAgain', part: lastPart, expected: expectReading(batch, 0, 0, setup.pen) };
   const part = setup.parts[at];
   const standing = session.parts[at];
   if (!part || !standing) return { kind: 'inside' };
@@ -56,7 +69,14 @@ function wholeDoseMl({ aim, mlPerUnit }: BenchPart, session: BenchSession, index
   return strength > 0 ? (aim.aim.netEcUsCm * session.volumeL) / strength : 0;
 }
 
-function situationOf(setup: BenchSetup, session: BenchSession, aim: Aim, tools: readonly Tool[], capacityL: number, last: number): CoachSituation {
+function situationOf(
+  setup: BenchSetup,
+  session: BenchSession,
+  aim: Aim,
+  tools: readonly Tool[],
+  capacityL: number,
+  last: number,
+): CoachSituation {
   const { batch, at } = session;
   const standing = session.parts[at]!;
   const over = standing.overEcUsCm ?? (session.unread ? standingOf(batch!).readingEcUsCm : last);
@@ -78,5 +98,9 @@ function situationOf(setup: BenchSetup, session: BenchSession, aim: Aim, tools: 
 export function plannedNet(setup: BenchSetup, session: BenchSession, upTo: number): number {
   return setup.parts
     .slice(0, upTo + 1)
-    .reduce((sum, { aim }, i) => sum + (aim.by === 'pen' ? aim.aim.netEcUsCm : session.batch ? standingOf(session.batch, i).netEcUsCm : 0), 0);
+    .reduce(
+      (sum, { aim }, i) =>
+        sum + (aim.by === 'pen' ? aim.aim.netEcUsCm : session.batch ? standingOf(session.batch, i).netEcUsCm : 0),
+      0,
+    );
 }

@@ -12,13 +12,20 @@ const HAND_SD = 0.05;
  * @param advisedMl of what is in its dropper; 0 where nothing is advised
  * @returns points of mL in all, with the reading's central 90 % range, µS/cm
  */
-export function coneOf(setup: BenchSetup, session: BenchSession, advisedMl: number): ({ readonly totalMl: number } & Expectation)[] {
+export function coneOf(
+  setup: BenchSetup,
+  session: BenchSession,
+  advisedMl: number,
+): ({ readonly totalMl: number } & Expectation)[] {
   const { batch, at } = session;
   const part = setup.parts[at];
   if (!batch || !part || session.awaitingReading) return [];
   const strength = sessionStrength(session, at)?.ecPerMlL ?? 0;
   if (!(strength > 0)) return [];
-  const toHard = part.aim.by === 'pen' ? Math.max(0, ((part.aim.aim.hardEcUsCm - standingOf(batch, at).netEcUsCm) * session.volumeL) / strength) : 0;
+  const toHard =
+    part.aim.by === 'pen'
+      ? Math.max(0, ((part.aim.aim.hardEcUsCm - standingOf(batch, at).netEcUsCm) * session.volumeL) / strength)
+      : 0;
   const furthest = Math.max(toHard * 1.1, advisedMl * 1.3);
   if (!(furthest > 0)) return [];
   const inIt = session.parts[at]?.totalMl ?? 0;

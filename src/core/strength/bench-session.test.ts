@@ -19,7 +19,13 @@ const feed: BenchPart = { belief: bottle, mlPerUnit: 1, aim: { by: 'pen', aim } 
 const setup: BenchSetup = { volumeL: 2.6, parts: [feed], pen: USUAL_PEN };
 const replay = (acts: BenchAct[]) => replayBench(setup, acts);
 const base: BenchAct = { kind: 'base', readingEcUsCm: 18 };
-const portion = (doseMl: number, readingEcUsCm: number | null): BenchAct => ({ kind: 'portion', doseMl, relativeSd: 0.05, readingEcUsCm, confirmedOdd: false });
+const portion = (doseMl: number, readingEcUsCm: number | null): BenchAct => ({
+  kind: 'portion',
+  doseMl,
+  relativeSd: 0.05,
+  readingEcUsCm,
+  confirmedOdd: false,
+});
 
 describe('replaying a batch from its acts', () => {
   it('before the water is read there is nothing to coach', () => {
@@ -39,7 +45,9 @@ describe('replaying a batch from its acts', () => {
   });
   it('waits for the reading of a portion that went in unread', () => {
     expect(replay([base, portion(1, null)])).toMatchObject({ awaitingReading: true, strengthReached: false });
-    expect(replay([base, portion(1, null), { kind: 'reading', readingEcUsCm: 190, confirmedOdd: false }])).toMatchObject({
+    expect(
+      replay([base, portion(1, null), { kind: 'reading', readingEcUsCm: 190, confirmedOdd: false }]),
+    ).toMatchObject({
       awaitingReading: false,
       strengthReached: true,
     });
@@ -57,12 +65,19 @@ describe('replaying a batch from its acts', () => {
     expect(poured.parts[0]?.totalMl).toBeCloseTo(1, 9);
   });
   it('counts corrections and judges drops by the reading before and after', () => {
-    const acts: BenchAct[] = [base, portion(1.5, 190), { kind: 'ph', ph: 6.8 }, { kind: 'correction', steps: 2, ph: 6.2 }];
+    const acts: BenchAct[] = [
+      base,
+      portion(1.5, 190),
+      { kind: 'ph', ph: 6.8 },
+      { kind: 'correction', steps: 2, ph: 6.2 },
+    ];
     expect(replay(acts)).toMatchObject({ corrections: 1, latestPh: 6.2 });
     expect(replay(acts).phPerStep).toBeCloseTo(-0.3, 9);
     const later = replay([...acts.slice(0, 3), { kind: 'correction', steps: 2, ph: null }]);
     expect(later).toMatchObject({ corrections: 1, latestPh: undefined, phPerStep: undefined });
-    expect(replay([...acts.slice(0, 3), { kind: 'correction', steps: 2, ph: null }, { kind: 'ph', ph: 6.4 }]).phPerStep).toBeCloseTo(-0.2, 9);
+    expect(
+      replay([...acts.slice(0, 3), { kind: 'correction', steps: 2, ph: null }, { kind: 'ph', ph: 6.4 }]).phPerStep,
+    ).toBeCloseTo(-0.2, 9);
   });
   it('teaches the undiluted product even when it was thinned first', () => {
     const thinned: BenchSetup = { ...setup, parts: [{ ...feed, mlPerUnit: 10 }] };
@@ -91,18 +106,29 @@ describe('a batch of several parts', () => {
     readingEcUsCm,
     confirmedOdd: false,
   });
-  const say = (acts: BenchAct[], byRecipe = false) => adviseBench(three, replayBench(three, acts), () => TOOLS, 10, byRecipe);
+  const say = (acts: BenchAct[], byRecipe = false) =>
+    adviseBench(three, replayBench(three, acts), () => TOOLS, 10, byRecipe);
 
   it('takes them in turn, each counted over what the pen read before it', () => {
     expect(say([])).toEqual({ kind: 'readBase' });
     expect(say([base])).toMatchObject({ kind: 'measure', part: 0, dose: { doseMl: 2 } });
     const one = [base, of(0, 2, 95)];
-    expect(replayBench(three, one)).toMatchObject({ at: 1, parts: [{ state: 'measured', netEcUsCm: 77 }, { state: 'now' }, { state: 'waiting' }] });
+    expect(replayBench(three, one)).toMatchObject({
+      at: 1,
+      parts: [{ state: 'measured', netEcUsCm: 77 }, { state: 'now' }, { state: 'waiting' }],
+    });
     expect(say(one)).toMatchObject({ kind: 'add', part: 1 });
     const two = [...one, of(1, 1, 195)];
-    expect(replayBench(three, two)).toMatchObject({ at: 2, parts: [{}, { state: 'inside', overEcUsCm: 95, netEcUsCm: 100 }, { state: 'now' }] });
+    expect(replayBench(three, two)).toMatchObject({
+      at: 2,
+      parts: [{}, { state: 'inside', overEcUsCm: 95, netEcUsCm: 100 }, { state: 'now' }],
+    });
     const all = [...two, of(2, 2.4, 380)];
-    expect(replayBench(three, all)).toMatchObject({ at: 3, strengthReached: true, parts: [{}, {}, { state: 'inside', netEcUsCm: 185 }] });
+    expect(replayBench(three, all)).toMatchObject({
+      at: 3,
+      strengthReached: true,
+      parts: [{}, {}, { state: 'inside', netEcUsCm: 185 }],
+    });
     expect(say(all)).toEqual({ kind: 'inside' });
   });
   it('learns each product by its own readings', () => {
@@ -113,12 +139,20 @@ describe('a batch of several parts', () => {
   it('a part may be left short; the next is counted over it', () => {
     const left = replayBench(three, [base, of(0, 2, 95), of(1, 0.5, 150), { kind: 'leave', part: 1 }]);
     expect(left).toMatchObject({ at: 2, parts: [{}, { state: 'left', netEcUsCm: 55 }, { state: 'now' }] });
-    expect(say([base, of(0, 2, 95), of(1, 0.5, 150), { kind: 'leave', part: 1 }])).toMatchObject({ kind: 'add', part: 2 });
+    expect(say([base, of(0, 2, 95), of(1, 0.5, 150), { kind: 'leave', part: 1 }])).toMatchObject({
+      kind: 'add',
+      part: 2,
+    });
   });
   it('a dead pen: what was not read stays not measured, and the next part is counted over what is thought', () => {
     const acts: BenchAct[] = [base, of(0, 2, null), { kind: 'leave', part: 0 }];
     const session = replayBench(three, acts);
-    expect(session).toMatchObject({ unread: true, awaitingReading: false, at: 1, parts: [{ netEcUsCm: undefined }, {}, {}] });
+    expect(session).toMatchObject({
+      unread: true,
+      awaitingReading: false,
+      at: 1,
+      parts: [{ netEcUsCm: undefined }, {}, {}],
+    });
     const next = replayBench(three, [...acts, of(1, 1, 195)]);
     expect(next.parts[1]?.overEcUsCm).toBeCloseTo(18 + 75, 6);
   });
@@ -126,8 +160,16 @@ describe('a batch of several parts', () => {
     expect(say([base], true)).toMatchObject({ kind: 'measure', part: 0, byRecipe: false });
     const first: BenchAct[] = [base, { ...of(0, 2, null), byRecipe: true } as BenchAct];
     expect(say(first, true)).toMatchObject({ kind: 'measure', part: 1, byRecipe: true, dose: { doseMl: 1 } });
-    const all: BenchAct[] = [...first, { ...of(1, 1, null), byRecipe: true } as BenchAct, { ...of(2, 2.4, null), byRecipe: true } as BenchAct];
-    expect(replayBench(three, all)).toMatchObject({ strengthReached: true, unread: true, parts: [{}, { state: 'byRecipe' }, { state: 'byRecipe' }] });
+    const all: BenchAct[] = [
+      ...first,
+      { ...of(1, 1, null), byRecipe: true } as BenchAct,
+      { ...of(2, 2.4, null), byRecipe: true } as BenchAct,
+    ];
+    expect(replayBench(three, all)).toMatchObject({
+      strengthReached: true,
+      unread: true,
+      parts: [{}, { state: 'byRecipe' }, { state: 'byRecipe' }],
+    });
   });
   it('thins the whole back to what was planned, and every part with it', () => {
     const over = [base, of(0, 2, 95), of(1, 1, 195), of(2, 3.4, 440)];

@@ -14,7 +14,8 @@ import {
 import { scaleBelief, type StrengthBelief } from './belief.ts';
 
 /** What a part of a batch aims at: a net reading, coached by the pen; or so much of it in each litre, measured out. */
-export type PartAim = { readonly by: 'pen'; readonly aim: Aim } | { readonly by: 'measure'; readonly unitsPerL: number };
+export type PartAim =
+  { readonly by: 'pen'; readonly aim: Aim } | { readonly by: 'measure'; readonly unitsPerL: number };
 /**
  * One product of a batch. `belief`: strength of the product itself, µS/cm for a unit (mL, or g of a solid) in a litre. `mlPerUnit`: mL of what
  * is in the dropper for one unit of it — 1 plain from the bottle, 10 thinned 1 in 10, 20 for a stock of 5 g in 100 mL.
@@ -96,7 +97,14 @@ export type BenchSession = {
   readonly phPerStep: number | undefined;
 };
 
-type Part = { totalMl: number; portionsUsed: number; over: number | undefined; net: number | undefined; left: boolean; byRecipe: boolean };
+type Part = {
+  totalMl: number;
+  portionsUsed: number;
+  over: number | undefined;
+  net: number | undefined;
+  left: boolean;
+  byRecipe: boolean;
+};
 
 /** Of a measured dose, so much counts as all of it: a step of the tool may be missing. */
 const ALL_OF_IT = 0.9;
@@ -117,7 +125,14 @@ export function replayBench({ volumeL, parts, pen }: BenchSetup, acts: readonly 
   let phPerStep: number | undefined;
   let pending: { before: number; steps: number } | undefined;
   let current = 0;
-  const states: Part[] = parts.map(() => ({ totalMl: 0, portionsUsed: 0, over: undefined, net: undefined, left: false, byRecipe: false }));
+  const states: Part[] = parts.map(() => ({
+    totalMl: 0,
+    portionsUsed: 0,
+    over: undefined,
+    net: undefined,
+    left: false,
+    byRecipe: false,
+  }));
   const snapshots: BenchSnapshot[] = [];
 
   const read = (readingEcUsCm: number | null, confirmedOdd: boolean, taintSd = 0) => {
@@ -125,7 +140,13 @@ export function replayBench({ volumeL, parts, pen }: BenchSetup, acts: readonly 
     if (readingEcUsCm === null || !batch) return;
     unread = false;
     last = readingEcUsCm;
-    batch = takeReading(batch, readingEcUsCm, taintedPen(pen, taintSd), confirmedOdd, Math.min(current, Math.max(0, parts.length - 1))).batch;
+    batch = takeReading(
+      batch,
+      readingEcUsCm,
+      taintedPen(pen, taintSd),
+      confirmedOdd,
+      Math.min(current, Math.max(0, parts.length - 1)),
+    ).batch;
     const part = states[current];
     if (part?.over !== undefined) part.net = readingEcUsCm - part.over;
   };
@@ -216,7 +237,10 @@ export function replayBench({ volumeL, parts, pen }: BenchSetup, acts: readonly 
       totalMl: part?.totalMl ?? 0,
       readingEcUsCm: readNow,
       netEcUsCm: readNow !== null && base !== undefined ? Math.max(0, readNow - base) : null,
-      ecPerMlL: readNow !== null && over !== undefined && part && part.totalMl > 0 ? (Math.max(0, readNow - over) * volume) / part.totalMl : null,
+      ecPerMlL:
+        readNow !== null && over !== undefined && part && part.totalMl > 0
+          ? (Math.max(0, readNow - over) * volume) / part.totalMl
+          : null,
     });
   }
 
@@ -258,18 +282,27 @@ const PLAIN: StrengthBelief = Object.freeze({
   ],
 });
 
-function doneAs(part: Part, { aim, mlPerUnit }: BenchPart, now: { awaiting: boolean; volume: number; last: boolean }): PartState | undefined {
+function doneAs(
+  part: Part,
+  { aim, mlPerUnit }: BenchPart,
+  now: { awaiting: boolean; volume: number; last: boolean },
+): PartState | undefined {
   if (part.left) return 'left';
   if (part.portionsUsed === 0 || (now.last && now.awaiting)) return undefined;
-  if (aim.by === 'measure') return part.totalMl >= ALL_OF_IT * aim.unitsPerL * now.volume * mlPerUnit ? 'measured' : undefined;
+  if (aim.by === 'measure')
+    return part.totalMl >= ALL_OF_IT * aim.unitsPerL * now.volume * mlPerUnit ? 'measured' : undefined;
   if (part.byRecipe) return 'byRecipe';
-  return part.net !== undefined && part.net >= aim.aim.lowEcUsCm && part.net <= aim.aim.highEcUsCm ? 'inside' : undefined;
+  return part.net !== undefined && part.net >= aim.aim.lowEcUsCm && part.net <= aim.aim.highEcUsCm
+    ? 'inside'
+    : undefined;
 }
 
 /** What is known of a part's product (undiluted) after the batch; the old belief when nothing of it went in. */
 export function learnedFrom(session: BenchSession, setup: BenchSetup, part = 0): StrengthBelief {
   const { belief, mlPerUnit } = setup.parts[part]!;
-  return session.batch && (session.parts[part]?.portionsUsed ?? 0) > 0 ? scaleBelief(learnedBelief(session.batch, part), mlPerUnit) : belief;
+  return session.batch && (session.parts[part]?.portionsUsed ?? 0) > 0
+    ? scaleBelief(learnedBelief(session.batch, part), mlPerUnit)
+    : belief;
 }
 
 /** Strength of what is in a part's dropper, as it shows in this batch. */

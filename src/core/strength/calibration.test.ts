@@ -76,24 +76,40 @@ describe('learning', () => {
   it('from one exact reading is the ratio of net to dose (closed form of the limit)', () => {
     const exact = { resolutionEcUsCm: 1e-6, relativeSd: 0 };
     fc.assert(
-      fc.property(fc.double({ min: 120, max: 600, noNaN: true }), fc.double({ min: 0.3, max: 3, noNaN: true }), (strength, doseMl) => {
-        const batch = takeReading(addPortion(startBatch(PRIOR, 2, 20, exact), doseMl, 0), 20 + (strength * doseMl) / 2, exact, false).batch;
-        expect(batch.state.mean[2]).toBeCloseTo(strength, 3);
-      }),
+      fc.property(
+        fc.double({ min: 120, max: 600, noNaN: true }),
+        fc.double({ min: 0.3, max: 3, noNaN: true }),
+        (strength, doseMl) => {
+          const batch = takeReading(
+            addPortion(startBatch(PRIOR, 2, 20, exact), doseMl, 0),
+            20 + (strength * doseMl) / 2,
+            exact,
+            false,
+          ).batch;
+          expect(batch.state.mean[2]).toBeCloseTo(strength, 3);
+        },
+      ),
     );
   });
   it('does not depend on the unit of the dose: a product thinned 1 in 10 teaches the same', () => {
     const plain = takeReading(addPortion(startBatch(PRIOR, 2, 20, USUAL_PEN), 1, DOSE_SD), 150, USUAL_PEN).batch;
-    const thinned = takeReading(addPortion(startBatch(scaleBelief(PRIOR, 0.1), 2, 20, USUAL_PEN), 10, DOSE_SD), 150, USUAL_PEN).batch;
+    const thinned = takeReading(
+      addPortion(startBatch(scaleBelief(PRIOR, 0.1), 2, 20, USUAL_PEN), 10, DOSE_SD),
+      150,
+      USUAL_PEN,
+    ).batch;
     const back = scaleBelief(learnedBelief(thinned), 10);
     learnedBelief(plain).mean.forEach((m, i) => expect(back.mean[i]).toBeCloseTo(m, 6));
-    learnedBelief(plain).covariance.forEach((row, i) => row.forEach((v, j) => expect(back.covariance[i]![j]).toBeCloseTo(v, 4)));
+    learnedBelief(plain).covariance.forEach((row, i) =>
+      row.forEach((v, j) => expect(back.covariance[i]![j]).toBeCloseTo(v, 4)),
+    );
   });
   it('never makes the strength less certain, and order of equal readings does not matter', () => {
     const read = (first: number, second: number) => {
       let batch = startBatch(PRIOR, 2, 20, { resolutionEcUsCm: 4, relativeSd: 0 });
       batch = addPortion(batch, 1, 0);
-      for (const ec of [first, second]) batch = takeReading(batch, ec, { resolutionEcUsCm: 4, relativeSd: 0 }, true).batch;
+      for (const ec of [first, second])
+        batch = takeReading(batch, ec, { resolutionEcUsCm: 4, relativeSd: 0 }, true).batch;
       return learnedBelief(batch);
     };
     const [a, b] = [read(150, 152), read(152, 150)];

@@ -47,14 +47,20 @@ export function litresOfWaterToReach(volumeL: number, reading: number, wanted: n
   requireNotNegative(water, "the water's own reading");
   if (reading <= wanted) return 0;
   if (!(wanted > water)) {
-    throw new DomainError('out-of-range', `Water that reads ${water} cannot thin a batch to ${wanted}`, water, 'Thin with a water that reads less.');
+    throw new DomainError(
+      'out-of-range',
+      `Water that reads ${water} cannot thin a batch to ${wanted}`,
+      water,
+      'Thin with a water that reads less.',
+    );
   }
   return (volumeL * (reading - wanted)) / (wanted - water);
 }
 
 /** What to do with a batch that is too strong, given what its vessel holds. */
 export type ThinningPlan =
-  { readonly kind: 'add'; readonly addL: number } | { readonly kind: 'pourOffAndReplace'; readonly pourOffL: number; readonly addL: number };
+  | { readonly kind: 'add'; readonly addL: number }
+  | { readonly kind: 'pourOffAndReplace'; readonly pourOffL: number; readonly addL: number };
 
 /**
  * Thins within the vessel. When the water fits it is simply added; otherwise so much is poured off first that topping the vessel up to its

@@ -1,6 +1,13 @@
 import { normalBetween, normalCdf, Z90 } from '../statistics/index.ts';
 import type { Aim } from './aim.ts';
-import { batchStrength, predictNet, readingVariance, standingOf, type BatchBelief, type PenNoise } from './batch-belief.ts';
+import {
+  batchStrength,
+  predictNet,
+  readingVariance,
+  standingOf,
+  type BatchBelief,
+  type PenNoise,
+} from './batch-belief.ts';
 import { planThinning, type ThinningPlan } from './dilution.ts';
 import { doseSdOf, finestStepMl, roundDownToTool, type MeasuredDose, type Tool } from './tool.ts';
 
@@ -77,7 +84,9 @@ export function decidePortion(situation: CoachSituation): CoachDecision {
 /** Net the whole is thinned to: what was planned of it, where that brings this product into its band; else so far that it meets its own aim. */
 function thinTo({ aim, thinToNetEcUsCm }: CoachSituation, wholeNet: number, penNet: number): number {
   const planned = thinToNetEcUsCm ?? 0;
-  return planned > 0 && planned < wholeNet && (penNet * planned) / wholeNet <= aim.highEcUsCm ? planned : (wholeNet * aim.netEcUsCm) / penNet;
+  return planned > 0 && planned < wholeNet && (penNet * planned) / wholeNet <= aim.highEcUsCm
+    ? planned
+    : (wholeNet * aim.netEcUsCm) / penNet;
 }
 
 function overOf({ overEcUsCm, batch }: CoachSituation): number {
@@ -85,7 +94,11 @@ function overOf({ overEcUsCm, batch }: CoachSituation): number {
 }
 
 /** Chance that a batch given `doseMl` reads in the band, reads past its top, or is truly past the hard limit. */
-export function oddsOf(situation: CoachSituation, doseMl: number, relativeSd: number): { inBand: number; pastTop: number; pastHard: number } {
+export function oddsOf(
+  situation: CoachSituation,
+  doseMl: number,
+  relativeSd: number,
+): { inBand: number; pastTop: number; pastHard: number } {
   const { batch, aim, pen } = situation;
   const next = predictNet(batch, doseMl, relativeSd, situation.product);
   const readingSd = Math.sqrt(next.readingVariance + readingVariance(Math.max(0, next.readingMean), pen));
@@ -98,10 +111,20 @@ export function oddsOf(situation: CoachSituation, doseMl: number, relativeSd: nu
 }
 
 /** What the pen should say after `doseMl`: mean and central 90 % range, µS/cm gross. */
-export function expectReading(batch: BatchBelief, doseMl: number, relativeSd: number, pen: PenNoise, product = 0): Expectation {
+export function expectReading(
+  batch: BatchBelief,
+  doseMl: number,
+  relativeSd: number,
+  pen: PenNoise,
+  product = 0,
+): Expectation {
   const next = predictNet(batch, doseMl, relativeSd, product);
   const sd = Math.sqrt(next.readingVariance + readingVariance(Math.max(0, next.readingMean), pen));
-  return { readingEcUsCm: next.readingMean, lowEcUsCm: Math.max(0, next.readingMean - Z90 * sd), highEcUsCm: next.readingMean + Z90 * sd };
+  return {
+    readingEcUsCm: next.readingMean,
+    lowEcUsCm: Math.max(0, next.readingMean - Z90 * sd),
+    highEcUsCm: next.readingMean + Z90 * sd,
+  };
 }
 
 /** Steps of the scan for the best dose; the band is then some fifty steps wide, far finer than any tool. */

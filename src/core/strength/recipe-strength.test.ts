@@ -2,15 +2,31 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { recipeStrength, type TrialRecipe } from './index.ts';
 
-const recipe: TrialRecipe = { amount: 2, unit: 'mL', unitWords: '', dropsPerMl: null, spoonMl: null, waterL: 4, readsPpm: 109, basePpm: 9, scale: 0.5 };
+const recipe: TrialRecipe = {
+  amount: 2,
+  unit: 'mL',
+  unitWords: '',
+  dropsPerMl: null,
+  spoonMl: null,
+  waterL: 4,
+  readsPpm: 109,
+  basePpm: 9,
+  scale: 0.5,
+};
 
 describe('so much gave so much', () => {
   it('is scaled over the water: 100 net ppm on the half scale from 0.5 mL/L is 400 µS/cm for 1 mL/L', () => {
     expect(recipeStrength(recipe)).toEqual({ known: true, ecPerMlL: 400 });
   });
   it('counts drops by their dropper and spoons by their size', () => {
-    expect(recipeStrength({ ...recipe, unit: 'drops', amount: 40, dropsPerMl: 20 })).toEqual({ known: true, ecPerMlL: 400 });
-    expect(recipeStrength({ ...recipe, unit: 'spoons', amount: 0.4, spoonMl: 5 })).toEqual({ known: true, ecPerMlL: 400 });
+    expect(recipeStrength({ ...recipe, unit: 'drops', amount: 40, dropsPerMl: 20 })).toEqual({
+      known: true,
+      ecPerMlL: 400,
+    });
+    expect(recipeStrength({ ...recipe, unit: 'spoons', amount: 0.4, spoonMl: 5 })).toEqual({
+      known: true,
+      ecPerMlL: 400,
+    });
   });
   it.each([
     [{ unit: 'drops' as const }, /has not been counted/],

@@ -16,7 +16,8 @@ export type TrialRecipe = {
   /** Scale of the pen it was read with. */
   readonly scale: number | null;
 };
-export type RecipeStrength = { readonly known: true; readonly ecPerMlL: number } | { readonly known: false; readonly why: string };
+export type RecipeStrength =
+  { readonly known: true; readonly ecPerMlL: number } | { readonly known: false; readonly why: string };
 
 /**
  * Net strength (µS/cm for 1 mL, or 1 g of a solid, in 1 L) from a recipe, or why nothing can be scaled from it: a volume, a tool's size or a reading nobody
@@ -41,7 +42,9 @@ function doseOf(recipe: TrialRecipe): number | string {
     case 'mL':
       return recipe.amount;
     case 'drops':
-      return recipe.dropsPerMl === null ? 'The dropper it was counted with has not been counted to the mL.' : dropsToMl(recipe.amount, recipe.dropsPerMl);
+      return recipe.dropsPerMl === null
+        ? 'The dropper it was counted with has not been counted to the mL.'
+        : dropsToMl(recipe.amount, recipe.dropsPerMl);
     case 'spoons':
       return recipe.spoonMl === null ? 'The size of the spoon is not known.' : recipe.amount * recipe.spoonMl;
     case 'g':

@@ -49,7 +49,8 @@ describe('several products in one batch', () => {
           ec += (dose * (1 + 0.05 * normal(random)) * inBatch) / 4;
           batch = addPortion(batch, dose, 0.05, product);
           // Half the time only the whole is read.
-          if (product === 1 || n % 2) batch = takeReading(batch, Math.max(0, ec * (1 + 0.02 * normal(random))), USUAL_PEN, true).batch;
+          if (product === 1 || n % 2)
+            batch = takeReading(batch, Math.max(0, ec * (1 + 0.02 * normal(random))), USUAL_PEN, true).batch;
         }
         known = [learnedBelief(batch, 0), learnedBelief(batch, 1)];
       }
@@ -67,7 +68,10 @@ describe('several products in one batch', () => {
     fc.assert(
       fc.property(fc.double({ min: 0.02, max: 0.5, noNaN: true }), (taintSd) => {
         const mixed = addPortion(startBatch(beliefs[0]!, 4, 20, USUAL_PEN), 2, 0.05);
-        const [clean, tainted] = [takeReading(mixed, 150, USUAL_PEN).batch, takeReading(mixed, 150, taintedPen(USUAL_PEN, taintSd)).batch];
+        const [clean, tainted] = [
+          takeReading(mixed, 150, USUAL_PEN).batch,
+          takeReading(mixed, 150, taintedPen(USUAL_PEN, taintSd)).batch,
+        ];
         expect(batchStrength(tainted).sd).toBeGreaterThan(batchStrength(clean).sd);
       }),
     );

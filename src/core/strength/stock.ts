@@ -20,7 +20,14 @@ const SPARE = 1.2;
  * @param strengthEcPerGL µS/cm of 1 g in 1 L @param stepG smallest step of the scale, g @param batches how many like this one it should last for
  * @returns undefined where nothing of that size will do
  */
-export function planStock(strengthEcPerGL: number, volumeL: number, aim: Aim, tools: readonly Tool[], stepG: number, batches = 1): Stock | undefined {
+export function planStock(
+  strengthEcPerGL: number,
+  volumeL: number,
+  aim: Aim,
+  tools: readonly Tool[],
+  stepG: number,
+  batches = 1,
+): Stock | undefined {
   requirePositive(strengthEcPerGL, 'the strength');
   requirePositive(volumeL, 'the batch');
   requirePositive(stepG, "the scale's step");
@@ -44,16 +51,34 @@ export const STOCK_KEEPS_DAYS = 30;
  * Whether a stock made earlier does for a batch: enough is left, and one step of the finest tool moves the batch by no more than half its band.
  * @param leftMl of it @param strengthEcPerGL µS/cm of 1 g in 1 L
  */
-export function stockServes(stock: Stock, leftMl: number, strengthEcPerGL: number, volumeL: number, aim: Aim, tools: readonly Tool[]): boolean {
+export function stockServes(
+  stock: Stock,
+  leftMl: number,
+  strengthEcPerGL: number,
+  volumeL: number,
+  aim: Aim,
+  tools: readonly Tool[],
+): boolean {
   const ecPerMlL = (strengthEcPerGL * stock.grams) / stock.waterMl;
-  return leftMl >= (SPARE * aim.netEcUsCm * volumeL) / ecPerMlL && (finestStepMl(tools) * ecPerMlL) / volumeL <= (aim.highEcUsCm - aim.lowEcUsCm) / 2;
+  return (
+    leftMl >= (SPARE * aim.netEcUsCm * volumeL) / ecPerMlL &&
+    (finestStepMl(tools) * ecPerMlL) / volumeL <= (aim.highEcUsCm - aim.lowEcUsCm) / 2
+  );
 }
 
 /** Crystals of a table-salt-like solid, counted out: some 25 mg each, give or take a quarter. Common practice; no source. */
-export const GRANULES: Granules = Object.freeze({ kind: 'granules', id: 'granules', name: 'granules', gramsEach: 0.025 });
+export const GRANULES: Granules = Object.freeze({
+  kind: 'granules',
+  id: 'granules',
+  name: 'granules',
+  gramsEach: 0.025,
+});
 
 /** Whether a whole dose can be counted in granules, and one of them moves the batch by no more than half its band. */
 export function countableInGranules(strengthEcPerGL: number, volumeL: number, aim: Aim): boolean {
   const granules = (aim.netEcUsCm * volumeL) / strengthEcPerGL / GRANULES.gramsEach;
-  return granules <= 2 * MOST_DROPS && (GRANULES.gramsEach * strengthEcPerGL) / volumeL <= (aim.highEcUsCm - aim.lowEcUsCm) / 2;
+  return (
+    granules <= 2 * MOST_DROPS &&
+    (GRANULES.gramsEach * strengthEcPerGL) / volumeL <= (aim.highEcUsCm - aim.lowEcUsCm) / 2
+  );
 }

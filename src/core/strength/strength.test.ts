@@ -60,11 +60,16 @@ describe('dilution and blends', () => {
   });
   it('thinning lands on the target', () => {
     fc.assert(
-      fc.property(litres, fc.double({ min: 20, max: 900, noNaN: true }), fc.double({ min: 0.2, max: 1, noNaN: true }), (v, net, share) => {
-        const target = net * share;
-        const add = litresToThin(v, net, target);
-        expect((net * v) / (v + add)).toBeCloseTo(target, 6);
-      }),
+      fc.property(
+        litres,
+        fc.double({ min: 20, max: 900, noNaN: true }),
+        fc.double({ min: 0.2, max: 1, noNaN: true }),
+        (v, net, share) => {
+          const target = net * share;
+          const add = litresToThin(v, net, target);
+          expect((net * v) / (v + add)).toBeCloseTo(target, 6);
+        },
+      ),
     );
     expect(litresToThin(2, 80, 90)).toBe(0);
   });
@@ -81,15 +86,20 @@ describe('dilution and blends', () => {
   });
   it('a full vessel pours off first and ends full, on target', () => {
     fc.assert(
-      fc.property(litres, fc.double({ min: 1.05, max: 4, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), (v, over, room) => {
-        const capacity = v * (1 + room);
-        const plan = planThinning(v, 100 * over, 100, capacity);
-        const pourOff = plan.kind === 'add' ? 0 : plan.pourOffL;
-        const after = v - pourOff + plan.addL;
-        expect(after).toBeLessThanOrEqual(capacity + 1e-9);
-        expect(pourOff).toBeGreaterThanOrEqual(-1e-9);
-        expect((100 * over * (v - pourOff)) / after).toBeCloseTo(100, 6);
-      }),
+      fc.property(
+        litres,
+        fc.double({ min: 1.05, max: 4, noNaN: true }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (v, over, room) => {
+          const capacity = v * (1 + room);
+          const plan = planThinning(v, 100 * over, 100, capacity);
+          const pourOff = plan.kind === 'add' ? 0 : plan.pourOffL;
+          const after = v - pourOff + plan.addL;
+          expect(after).toBeLessThanOrEqual(capacity + 1e-9);
+          expect(pourOff).toBeGreaterThanOrEqual(-1e-9);
+          expect((100 * over * (v - pourOff)) / after).toBeCloseTo(100, 6);
+        },
+      ),
     );
   });
 });
@@ -118,7 +128,10 @@ describe('measuring a dose', () => {
     expect(roundDownToTool(0.001, TOOLS)).toBeUndefined();
     // A 20 L bucket and nothing but a dropper: forty drops at a time, not one.
     expect(roundDownToTool(9.5, [plastic])).toMatchObject({ toolId: 'plastic', steps: 40 });
-    expect(roundDownToTool(0.9, [{ ...plastic, dropsPerMl: 60 }, coarse])).toMatchObject({ toolId: 'plastic', steps: 40 });
+    expect(roundDownToTool(0.9, [{ ...plastic, dropsPerMl: 60 }, coarse])).toMatchObject({
+      toolId: 'plastic',
+      steps: 40,
+    });
     expect(roundDownToTool(9.5, [plastic, fine])?.toolId).toBe('s1');
     expect(() => roundDownToTool(1, [])).toThrow(/nothing to measure/);
     expect(finestStepMl(TOOLS)).toBe(0.05);
@@ -186,12 +199,16 @@ describe('learned strength', () => {
   });
   it('thinning a batch keeps what is dissolved', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0.1, max: 5, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), (addL, pourOffL) => {
-        const batch = addPortion(startBatch(priorBelief(300), 3, 18, USUAL_PEN), 2, 0.05);
-        const thinned = thinBatch(batch, addL, pourOffL);
-        const kept = predictNet(batch, 0, 0).mean * (3 - pourOffL);
-        expect(predictNet(thinned, 0, 0).mean * thinned.volumeL).toBeCloseTo(kept, 6);
-      }),
+      fc.property(
+        fc.double({ min: 0.1, max: 5, noNaN: true }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (addL, pourOffL) => {
+          const batch = addPortion(startBatch(priorBelief(300), 3, 18, USUAL_PEN), 2, 0.05);
+          const thinned = thinBatch(batch, addL, pourOffL);
+          const kept = predictNet(batch, 0, 0).mean * (3 - pourOffL);
+          expect(predictNet(thinned, 0, 0).mean * thinned.volumeL).toBeCloseTo(kept, 6);
+        },
+      ),
     );
     expect(() => thinBatch(startBatch(priorBelief(300), 3, 18, USUAL_PEN), 1, 3)).toThrow(/stays in the vessel/);
   });
@@ -232,7 +249,11 @@ describe('the portion coach', () => {
     expect(decidePortion(situation({ portionsUsed: 1, lastReadingEcUsCm: 18 + 216 })).kind).toBe('inside');
   });
   it('thins when over, by the vessel', () => {
-    expect(decidePortion(situation({ portionsUsed: 1, lastReadingEcUsCm: 18 + 230 }))).toMatchObject({ kind: 'thin', pastHard: false, plan: { kind: 'add' } });
+    expect(decidePortion(situation({ portionsUsed: 1, lastReadingEcUsCm: 18 + 230 }))).toMatchObject({
+      kind: 'thin',
+      pastHard: false,
+      plan: { kind: 'add' },
+    });
     expect(decidePortion(situation({ portionsUsed: 1, lastReadingEcUsCm: 18 + 400, capacityL: 3 }))).toMatchObject({
       kind: 'thin',
       pastHard: true,
@@ -240,7 +261,9 @@ describe('the portion coach', () => {
     });
   });
   it('says when every step is too coarse', () => {
-    const decision = decidePortion(situation({ tools: [coarse], batch: startBatch(priorBelief(3000), 0.5, 18, USUAL_PEN) }));
+    const decision = decidePortion(
+      situation({ tools: [coarse], batch: startBatch(priorBelief(3000), 0.5, 18, USUAL_PEN) }),
+    );
     expect(decision).toMatchObject({ kind: 'tooCoarse', stepMl: 1 });
   });
   it('asks for the product thinned when a drop jumps half the band', () => {
@@ -264,12 +287,25 @@ describe('the portion coach', () => {
       let last = baseReading;
       let everPast = false;
       for (let portion = 0; portion < 3; portion++) {
-        const decision = decidePortion({ batch, aim: goal, pen: USUAL_PEN, tools: TOOLS, portionsUsed: portion, lastReadingEcUsCm: last, capacityL: 20 });
+        const decision = decidePortion({
+          batch,
+          aim: goal,
+          pen: USUAL_PEN,
+          tools: TOOLS,
+          portionsUsed: portion,
+          lastReadingEcUsCm: last,
+          capacityL: 20,
+        });
         if (decision.kind !== 'add') break;
         net += (decision.dose.doseMl * (1 + 0.05 * normal(random)) * strength) / ratio / volumeL;
         everPast ||= net > goal.hardEcUsCm;
         last = pen(base + net);
-        batch = takeReading(addPortion(batch, decision.dose.doseMl, decision.dose.relativeSd), last, USUAL_PEN, true).batch;
+        batch = takeReading(
+          addPortion(batch, decision.dose.doseMl, decision.dose.relativeSd),
+          last,
+          USUAL_PEN,
+          true,
+        ).batch;
       }
       if (last - baseReading >= goal.lowEcUsCm && last - baseReading <= goal.highEcUsCm) inside++;
       if (everPast) past++;

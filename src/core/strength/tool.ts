@@ -1,14 +1,36 @@
 import { DomainError, GUESSED_DROPS_PER_ML, requirePositive } from '../quantity/index.ts';
 
 /** What a grower measures doses with. A dropper that was never counted has `dropsPerMl: null`. */
-export type Dropper = { readonly kind: 'dropper'; readonly id: string; readonly name: string; readonly dropsPerMl: number | null };
-export type Syringe = { readonly kind: 'syringe'; readonly id: string; readonly name: string; readonly capacityMl: number; readonly stepMl: number };
+export type Dropper = {
+  readonly kind: 'dropper';
+  readonly id: string;
+  readonly name: string;
+  readonly dropsPerMl: number | null;
+};
+export type Syringe = {
+  readonly kind: 'syringe';
+  readonly id: string;
+  readonly name: string;
+  readonly capacityMl: number;
+  readonly stepMl: number;
+};
 /** Crystals of a solid counted one by one, for want of a scale; steps are granules, and mL stand for grams. */
-export type Granules = { readonly kind: 'granules'; readonly id: string; readonly name: string; readonly gramsEach: number };
+export type Granules = {
+  readonly kind: 'granules';
+  readonly id: string;
+  readonly name: string;
+  readonly gramsEach: number;
+};
 export type Tool = Dropper | Syringe | Granules;
 
 /** A dose as it can be measured. `steps` are drops for a dropper, marks for a syringe. */
-export type MeasuredDose = { readonly toolId: string; readonly steps: number; readonly doseMl: number; readonly stepMl: number; readonly relativeSd: number };
+export type MeasuredDose = {
+  readonly toolId: string;
+  readonly steps: number;
+  readonly doseMl: number;
+  readonly stepMl: number;
+  readonly relativeSd: number;
+};
 
 /** Beyond about forty drops one loses count; a syringe takes over. */
 export const MOST_DROPS = 40;
@@ -40,16 +62,33 @@ export function doseSdOf(tool: Tool): number {
  */
 export function roundDownToTool(doseMl: number, tools: readonly Tool[]): MeasuredDose | undefined {
   requirePositive(doseMl, 'the dose');
-  if (tools.length === 0) throw new DomainError('no-tool', 'There is nothing to measure the dose with', tools, 'Choose a dropper or a syringe.');
+  if (tools.length === 0)
+    throw new DomainError(
+      'no-tool',
+      'There is nothing to measure the dose with',
+      tools,
+      'Choose a dropper or a syringe.',
+    );
   const measurable = (most: (tool: Tool) => number) =>
-    tools.map((tool) => measure(most(tool), tool)).filter((dose): dose is MeasuredDose & { fills: number } => dose !== undefined);
+    tools
+      .map((tool) => measure(most(tool), tool))
+      .filter((dose): dose is MeasuredDose & { fills: number } => dose !== undefined);
   let options = measurable(() => doseMl);
   // Nothing but droppers, and more drops than one can count: forty now, the rest as the next portions.
-  if (options.length === 0 && doseMl >= finestStepMl(tools)) options = measurable((tool) => Math.min(doseMl, MOST_DROPS * stepMlOf(tool)));
+  if (options.length === 0 && doseMl >= finestStepMl(tools))
+    options = measurable((tool) => Math.min(doseMl, MOST_DROPS * stepMlOf(tool)));
   // Fewest fills first, then the surer tool, then the least lost by rounding down.
   options.sort((a, b) => a.fills - b.fills || a.relativeSd - b.relativeSd || b.doseMl - a.doseMl);
   const best = options[0];
-  return best && { toolId: best.toolId, steps: best.steps, doseMl: best.doseMl, stepMl: best.stepMl, relativeSd: best.relativeSd };
+  return (
+    best && {
+      toolId: best.toolId,
+      steps: best.steps,
+      doseMl: best.doseMl,
+      stepMl: best.stepMl,
+      relativeSd: best.relativeSd,
+    }
+  );
 }
 
 /**
@@ -58,7 +97,9 @@ export function roundDownToTool(doseMl: number, tools: readonly Tool[]): Measure
  */
 export function roundToTool(doseMl: number, tools: readonly Tool[]): MeasuredDose {
   const down = roundDownToTool(Math.max(doseMl, finestStepMl(tools)), tools)!;
-  return doseMl - down.doseMl > down.stepMl / 2 ? { ...down, steps: down.steps + 1, doseMl: down.doseMl + down.stepMl } : down;
+  return doseMl - down.doseMl > down.stepMl / 2
+    ? { ...down, steps: down.steps + 1, doseMl: down.doseMl + down.stepMl }
+    : down;
 }
 
 /** The smallest step among the tools, mL. */

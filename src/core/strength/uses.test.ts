@@ -52,7 +52,8 @@ describe('solids', () => {
         expect(stockServes(stock, 1.1 * drawnMl, EPSOM, volumeL, SOAK, TOOLS)).toBe(false);
         if (!large) return;
         const drawnOfLarge = (160 * volumeL * large.waterMl) / (EPSOM * large.grams);
-        for (const taken of [0, 1, 2, 3]) expect(stockServes(large, large.waterMl - taken * drawnOfLarge, EPSOM, volumeL, SOAK, TOOLS)).toBe(true);
+        for (const taken of [0, 1, 2, 3])
+          expect(stockServes(large, large.waterMl - taken * drawnOfLarge, EPSOM, volumeL, SOAK, TOOLS)).toBe(true);
       }),
     );
   });
@@ -60,7 +61,11 @@ describe('solids', () => {
     expect(planStock(EPSOM, 5, SOAK, TOOLS, 0.1)).toEqual({ grams: 2, waterMl: 50 });
     expect(countableInGranules(EPSOM, 1, SOAK)).toBe(true);
     expect(countableInGranules(EPSOM, 20, SOAK)).toBe(false);
-    expect(roundToTool(0.14, [GRANULES])).toMatchObject({ steps: 6, doseMl: expect.closeTo(0.15, 9) as number, relativeSd: 0.25 });
+    expect(roundToTool(0.14, [GRANULES])).toMatchObject({
+      steps: 6,
+      doseMl: expect.closeTo(0.15, 9) as number,
+      relativeSd: 0.25,
+    });
   });
 });
 
@@ -78,7 +83,10 @@ describe('trust in a recipe', () => {
   const usual = { solid: false, freshStock: false };
   it('is earned by coming out right three times running, lost by one that did not, and looked at again every fifth time', () => {
     expect(trustOf(['right', 'right', 'right'], usual).trusted).toBe(true);
-    expect(trustOf(['right', 'right', 'wrong', 'right', 'right'], usual)).toMatchObject({ trusted: false, why: 'right 2 of the 3 times it takes' });
+    expect(trustOf(['right', 'right', 'wrong', 'right', 'right'], usual)).toMatchObject({
+      trusted: false,
+      why: 'right 2 of the 3 times it takes',
+    });
     expect(trustOf([], usual).why).toMatch(/not yet read right/);
     expect(trustOf(['unread', 'unread', 'unread', 'right', 'right', 'right'], usual).trusted).toBe(true);
     expect(trustOf(['unread', 'unread', 'unread', 'unread', 'right', 'right', 'right'], usual)).toMatchObject({

@@ -22,7 +22,14 @@ export type UseRule = {
  */
 export const USE_RULES: Readonly<Record<Use, UseRule>> = Object.freeze({
   feed: { netEcUsCm: 180, band: FEED_BAND, phLow: 5.5, phHigh: 6.5, holdMinutes: null, staying: null },
-  soak: { netEcUsCm: 200, band: { in: 'ec', below: 20, above: 60, hard: 160 }, phLow: 6.5, phHigh: 7, holdMinutes: 30, staying: { phLow: 5.8, phHigh: 6.2 } },
+  soak: {
+    netEcUsCm: 200,
+    band: { in: 'ec', below: 20, above: 60, hard: 160 },
+    phLow: 6.5,
+    phHigh: 7,
+    holdMinutes: 30,
+    staying: { phLow: 5.8, phHigh: 6.2 },
+  },
   spray: { netEcUsCm: 100, band: FEED_BAND, phLow: 5.5, phHigh: 7, holdMinutes: null, staying: null },
   water: { netEcUsCm: 0, band: FEED_BAND, phLow: 5.5, phHigh: 7.5, holdMinutes: null, staying: null },
 });
@@ -45,17 +52,25 @@ export type RecipeRun = 'right' | 'wrong' | 'unread';
  * at least every fifth time.
  * @param runs with the same water, bottles and droppers, newest first, since anything of it changed
  */
-export function trustOf(runs: readonly RecipeRun[], always: { readonly solid: boolean; readonly freshStock: boolean }): Trust {
-  if (always.solid || always.freshStock) return { trusted: false, why: 'made from a solid or a fresh stock: always read' };
+export function trustOf(
+  runs: readonly RecipeRun[],
+  always: { readonly solid: boolean; readonly freshStock: boolean },
+): Trust {
+  if (always.solid || always.freshStock)
+    return { trusted: false, why: 'made from a solid or a fresh stock: always read' };
   let unread = 0;
   while (runs[unread] === 'unread') unread++;
   if (unread >= READ_EVERY - 1) return { trusted: false, why: `not read for ${unread} times: read it this once` };
   const read = runs.filter((run) => run !== 'unread');
   const right = read.findIndex((run) => run === 'wrong');
   const running = right === -1 ? read.length : right;
-  if (running >= RIGHT_BEFORE_TRUST) return { trusted: true, why: `right ${running} times running from this water and these bottles` };
+  if (running >= RIGHT_BEFORE_TRUST)
+    return { trusted: true, why: `right ${running} times running from this water and these bottles` };
   return {
     trusted: false,
-    why: running === 0 ? 'not yet read right from this water and these bottles' : `right ${running} of the ${RIGHT_BEFORE_TRUST} times it takes`,
+    why:
+      running === 0
+        ? 'not yet read right from this water and these bottles'
+        : `right ${running} of the ${RIGHT_BEFORE_TRUST} times it takes`,
   };
 }

@@ -7,8 +7,10 @@ import type { Named } from './definition.ts';
 
 /** An act that set records goes back with them. */
 export const withItsRecords = {
-  takeBack: (manager: EntityManager, { payload }: { payload: { changes: readonly Logged[] } }) => takeBackRecords(manager, payload.changes),
-  putBack: (manager: EntityManager, { payload }: { payload: { changes: readonly Logged[] } }) => putBackRecords(manager, payload.changes),
+  takeBack: (manager: EntityManager, { payload }: { payload: { changes: readonly Logged[] } }) =>
+    takeBackRecords(manager, payload.changes),
+  putBack: (manager: EntityManager, { payload }: { payload: { changes: readonly Logged[] } }) =>
+    putBackRecords(manager, payload.changes),
 };
 
 /** Acts of some kinds that name another one in a field, and stand. */

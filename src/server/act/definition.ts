@@ -51,7 +51,11 @@ export type Act<K extends CareKind> = {
     /** Its figures in words, always in the same order: what differs is shown struck through. */
     readonly figures: (payload: CarePayload<K>, vol: Vol) => string[];
     /** Looks at the figures as they are to be, and puts right what says them in words. @throws AppError with the field */
-    readonly before?: (manager: EntityManager, target: CareEvent, payload: Record<string, unknown>) => void | Promise<void>;
+    readonly before?: (
+      manager: EntityManager,
+      target: CareEvent,
+      payload: Record<string, unknown>,
+    ) => void | Promise<void>;
     /** What follows once they stand. @throws AppError when they cannot */
     readonly after?: (manager: EntityManager, target: CareEvent, payload: Record<string, unknown>) => Promise<void>;
   };

@@ -35,12 +35,18 @@ const SIO2_PER_SI = 1 / 0.4674;
  * reading that the label's proportions give it; of silicate, which no pen reads well, they become a dose by the label.
  * @returns a message where the label is wanted and not known, or has none of it
  */
-export function resolveAim(aim: KeptAim, product: Product): { netEcUsCm: number } | { unitsPerL: number } | { message: string } {
+export function resolveAim(
+  aim: KeptAim,
+  product: Product,
+): { netEcUsCm: number } | { unitsPerL: number } | { message: string } {
   if (aim.kind === 'ec') return { netEcUsCm: aim.ecUsCm };
   if (aim.kind === 'perL') return { unitsPerL: aim.units };
   const label = labelOf(product);
   const words = aim.element === 'SiO2' ? 'silica' : ELEMENT_WORDS[aim.element];
-  if (!label) return { message: `Copy the label of ${product.name} on the Shelf first: without it nobody knows how much ${words} is in it.` };
+  if (!label)
+    return {
+      message: `Copy the label of ${product.name} on the Shelf first: without it nobody knows how much ${words} is in it.`,
+    };
   const silicon = aim.element === 'SiO2' || aim.element === 'Si';
   const perUnit = aim.element === 'SiO2' ? label.elements.Si * SIO2_PER_SI : label.elements[aim.element];
   if (!(perUnit > 0)) return { message: `By its label ${product.name} has no ${words} in it.` };

@@ -9,7 +9,18 @@ import type { Pot, Water } from '../database/entities.ts';
 import { planBatch, type ActAt } from './start-batch.ts';
 import { madeEarlier, type PlannedPart } from './parts.ts';
 import { trustIn } from './trust.ts';
-import { basesOf, bottleFacts, checkDueOn, collectionOf, growersScale, type Meters, metersOf, offWords, potStates, stockOf } from '../collection/index.ts';
+import {
+  basesOf,
+  bottleFacts,
+  checkDueOn,
+  collectionOf,
+  growersScale,
+  type Meters,
+  metersOf,
+  offWords,
+  potStates,
+  stockOf,
+} from '../collection/index.ts';
 
 type Notice = BeforeStart['notices'][number];
 /** A jug fuller than this leaves no room to thin in. */
@@ -34,7 +45,12 @@ export function beforeStart(manager: EntityManager, request: StartBatchRead, whe
     ...waterNotices(manager, water, request, meters, scale, when.localDate),
     ...productNotices(manager, parts, request, when.localDate),
     ...(request.volumeL > ROOM_TO_THIN * vessel.capacityL && parts.length > 0
-      ? [mind('vessel', `The ${vessel.name.toLowerCase()} would be nearly full: an overshoot could only be thinned by pouring some off.`)]
+      ? [
+          mind(
+            'vessel',
+            `The ${vessel.name.toLowerCase()} would be nearly full: an overshoot could only be thinned by pouring some off.`,
+          ),
+        ]
       : []),
     ...penNotices(request, meters, zone, when.localDate),
     ...potNotices(manager, parts, request, when.localDate),
@@ -47,7 +63,14 @@ function mind(about: Notice['about'], words: string): Notice {
   return { level: 'mind', about, words };
 }
 
-function waterNotices(manager: EntityManager, water: Water, request: StartBatchRead, meters: Meters, scale: number, today: string): Notice[] {
+function waterNotices(
+  manager: EntityManager,
+  water: Water,
+  request: StartBatchRead,
+  meters: Meters,
+  scale: number,
+  today: string,
+): Notice[] {
   const notices: Notice[] = [];
   const stock = stockOf(manager, water, today);
   if (stock && stock.litres < request.volumeL)
@@ -58,8 +81,14 @@ function waterNotices(manager: EntityManager, water: Water, request: StartBatchR
       ),
     );
   if (water.chlorine === 'chlorine')
-    notices.push(mind('water', 'It is chlorinated: let it stand open for 24 h first (2 h with an air stone). Standing takes out no minerals.'));
-  if (water.chlorine === 'chloramine') notices.push(mind('water', 'It holds chloramine, which standing does not take out.'));
+    notices.push(
+      mind(
+        'water',
+        'It is chlorinated: let it stand open for 24 h first (2 h with an air stone). Standing takes out no minerals.',
+      ),
+    );
+  if (water.chlorine === 'chloramine')
+    notices.push(mind('water', 'It holds chloramine, which standing does not take out.'));
   const base = basesOf(manager, meters).get(water.id);
   const ppm = base === undefined ? undefined : ppmFromEc(base, scale);
   if (ppm !== undefined && request.use !== 'water') {
@@ -75,7 +104,12 @@ function waterNotices(manager: EntityManager, water: Water, request: StartBatchR
   return notices;
 }
 
-function productNotices(manager: EntityManager, parts: readonly PlannedPart[], request: StartBatchRead, today: string): Notice[] {
+function productNotices(
+  manager: EntityManager,
+  parts: readonly PlannedPart[],
+  request: StartBatchRead,
+  today: string,
+): Notice[] {
   const notices: Notice[] = [];
   for (const { product, bottle, unitsPerL, row, known } of parts) {
     const needed = unitsPerL * request.volumeL;
@@ -83,15 +117,35 @@ function productNotices(manager: EntityManager, parts: readonly PlannedPart[], r
     const unit = row.method === 'stock' || row.method === 'granules' ? 'g' : 'mL';
     if (left !== null && left < needed)
       notices.push(
-        mind('product', `About ${Number(left.toFixed(1))}\u00a0${unit} of ${product.name} are left, and this takes about ${Number(needed.toFixed(1))}.`),
+        mind(
+          'product',
+          `About ${Number(left.toFixed(1))}\u00a0${unit} of ${product.name} are left, and this takes about ${Number(needed.toFixed(1))}.`,
+        ),
       );
     if (product.topDoseMlL !== null && row.netEcUsCm !== null && unitsPerL > product.topDoseMlL)
       notices.push(
-        mind('product', `That is about ${Number(unitsPerL.toFixed(2))} a litre of ${product.name}, past the top dose on its label, ${product.topDoseMlL}.`),
+        mind(
+          'product',
+          `That is about ${Number(unitsPerL.toFixed(2))} a litre of ${product.name}, past the top dose on its label, ${product.topDoseMlL}.`,
+        ),
       );
-    if (row.risk === 'sure') notices.push(mind('product', `${product.name}: ${row.riskWords}, where it is poured in. Thin it well first, or leave it out.`));
-    if (bottleStrength(known.belief).sd > 0.25 * bottleStrength(known.belief).ecPerMlL && row.netEcUsCm !== null && known.batches === 0)
-      notices.push({ level: 'fine', about: 'product', words: `${product.name} is new to the bench: it starts with small portions and learns.` });
+    if (row.risk === 'sure')
+      notices.push(
+        mind(
+          'product',
+          `${product.name}: ${row.riskWords}, where it is poured in. Thin it well first, or leave it out.`,
+        ),
+      );
+    if (
+      bottleStrength(known.belief).sd > 0.25 * bottleStrength(known.belief).ecPerMlL &&
+      row.netEcUsCm !== null &&
+      known.batches === 0
+    )
+      notices.push({
+        level: 'fine',
+        about: 'product',
+        words: `${product.name} is new to the bench: it starts with small portions and learns.`,
+      });
   }
   return notices;
 }
@@ -104,23 +158,41 @@ function penNotices(request: StartBatchRead, meters: Meters, zone: string, today
     const off = offWords(meter, zone);
     const dueOn = checkDueOn(meter, zone);
     if (off) notices.push(mind('pen', `${meter.name} ${off}.`));
-    else if (dueOn !== null && dueOn < today) notices.push(mind('pen', `${meter.name} was due for its check on ${dueOn}.`));
-    else if (dueOn === null && meter.kind === 'pen') notices.push(mind('pen', `${meter.name} was never checked in a standard.`));
+    else if (dueOn !== null && dueOn < today)
+      notices.push(mind('pen', `${meter.name} was due for its check on ${dueOn}.`));
+    else if (dueOn === null && meter.kind === 'pen')
+      notices.push(mind('pen', `${meter.name} was never checked in a standard.`));
   }
   return notices;
 }
 
 /** Does it suit the pots it is for: named, or all those due for this mix. */
-function potNotices(manager: EntityManager, parts: readonly PlannedPart[], request: StartBatchRead, today: string): Notice[] {
+function potNotices(
+  manager: EntityManager,
+  parts: readonly PlannedPart[],
+  request: StartBatchRead,
+  today: string,
+): Notice[] {
   if (request.forPots.length === 0 && request.mixKey === null) return [];
   const states = potStates(collectionOf(manager), today);
   const pots = states
-    .filter((s) => (request.forPots.length > 0 ? request.forPots.includes(s.pot.id) : request.mixKey !== null && serves(request.mixKey, mixKey(s.watering))))
+    .filter((s) =>
+      request.forPots.length > 0
+        ? request.forPots.includes(s.pot.id)
+        : request.mixKey !== null && serves(request.mixKey, mixKey(s.watering)),
+    )
     .map((s) => s.pot);
   const net = parts.reduce((sum, { row }) => sum + (row.netEcUsCm ?? 0), 0);
   const clash = (which: (pot: Pot) => boolean, words: (codes: string) => string): Notice[] => {
     const codes = pots.filter(which).map((pot) => pot.code);
-    return codes.length > 0 ? [mind('pots', words(codes.length > 6 ? `${codes.slice(0, 5).join(', ')} and ${codes.length - 5} more` : codes.join(', ')))] : [];
+    return codes.length > 0
+      ? [
+          mind(
+            'pots',
+            words(codes.length > 6 ? `${codes.slice(0, 5).join(', ')} and ${codes.length - 5} more` : codes.join(', ')),
+          ),
+        ]
+      : [];
   };
   return [
     ...(request.use === 'soak' || request.use === 'feed'
@@ -150,10 +222,20 @@ function potNotices(manager: EntityManager, parts: readonly PlannedPart[], reque
   ];
 }
 
-const TOOL_WORDS = { plain: '', thinned: ', thinned first', stock: ', from a stock', granules: ', counted in granules' } as const;
+const TOOL_WORDS = {
+  plain: '',
+  thinned: ', thinned first',
+  stock: ', from a stock',
+  granules: ', counted in granules',
+} as const;
 
 /** What will be done, in the order it is done. */
-function stepsOf(parts: readonly PlannedPart[], request: StartBatchRead, water: Water, scale: number): BeforeStart['steps'] {
+function stepsOf(
+  parts: readonly PlannedPart[],
+  request: StartBatchRead,
+  water: Water,
+  scale: number,
+): BeforeStart['steps'] {
   const steps: BeforeStart['steps'] = [
     { words: `Read the plain ${water.name.toLowerCase()}`, why: 'everything is counted over it' },
     ...parts.map(({ product, row }) => ({
@@ -161,7 +243,9 @@ function stepsOf(parts: readonly PlannedPart[], request: StartBatchRead, water: 
       why: row.riskWords ? `${row.reason}; ${row.riskWords}` : row.reason,
     })),
   ];
-  if (request.phMeterId !== null) steps.push({ words: `pH, ${request.phLow} to ${request.phHigh}`, why: 'last: everything before moves it' });
-  if (request.holdMinutes !== null) steps.push({ words: `Fill to the brim, hold ${request.holdMinutes} min, drain, flush`, why: null });
+  if (request.phMeterId !== null)
+    steps.push({ words: `pH, ${request.phLow} to ${request.phHigh}`, why: 'last: everything before moves it' });
+  if (request.holdMinutes !== null)
+    steps.push({ words: `Fill to the brim, hold ${request.holdMinutes} min, drain, flush`, why: null });
   return steps;
 }

@@ -31,8 +31,10 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     batches: readBatchList(context.database.read.manager, context.settings.zone, whenNow(context).localDate),
   }));
 
-  app.get('/api/bench/batches/:id', { schema: { params: z.object({ id }), response: { 200: batchView }, tags: ['bench'] } }, async (request) =>
-    view(request.params.id),
+  app.get(
+    '/api/bench/batches/:id',
+    { schema: { params: z.object({ id }), response: { 200: batchView }, tags: ['bench'] } },
+    async (request) => view(request.params.id),
   );
 
   app.put(
@@ -69,7 +71,15 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
 
   app.put(
     '/api/bench/batches/:id/photos/:photoId',
-    { bodyLimit: 2 * MOST_PHOTO_BYTES, schema: { params: z.object({ id, photoId: id }), body: keepPhotoBody, response: { 200: batchView }, tags: ['bench'] } },
+    {
+      bodyLimit: 2 * MOST_PHOTO_BYTES,
+      schema: {
+        params: z.object({ id, photoId: id }),
+        body: keepPhotoBody,
+        response: { 200: batchView },
+        tags: ['bench'],
+      },
+    },
     async (request) => {
       await actOnce(context, request, request.params.photoId, async (manager) => {
         await keepPhoto(manager, request.params.id, request.params.photoId, request.body, whenNow(context));
@@ -79,18 +89,28 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     },
   );
 
-  app.get('/api/bench/photos/:id', { schema: { params: z.object({ id }), tags: ['bench'] } }, async (request, reply) => {
-    const jpeg = await photoOf(context.database.read.manager, request.params.id);
-    if (!jpeg) throw new AppError('not-found', 'There is no such photo.');
-    return reply.type('image/jpeg').header('cache-control', 'private, max-age=31536000, immutable').send(jpeg);
-  });
+  app.get(
+    '/api/bench/photos/:id',
+    { schema: { params: z.object({ id }), tags: ['bench'] } },
+    async (request, reply) => {
+      const jpeg = await photoOf(context.database.read.manager, request.params.id);
+      if (!jpeg) throw new AppError('not-found', 'There is no such photo.');
+      return reply.type('image/jpeg').header('cache-control', 'private, max-age=31536000, immutable').send(jpeg);
+    },
+  );
 
-  app.post('/api/bench/before', { schema: { body: startBatch, response: { 200: beforeStartView }, tags: ['bench'] } }, async (request) => {
-    await ready(() => context.database.read.manager, whenNow(context).localDate);
-    return beforeStart(context.database.read.manager, request.body, whenNow(context), context.settings.zone);
-  });
+  app.post(
+    '/api/bench/before',
+    { schema: { body: startBatch, response: { 200: beforeStartView }, tags: ['bench'] } },
+    async (request) => {
+      await ready(() => context.database.read.manager, whenNow(context).localDate);
+      return beforeStart(context.database.read.manager, request.body, whenNow(context), context.settings.zone);
+    },
+  );
 
-  app.get('/api/bench/recipes', { schema: { response: { 200: recipeBook }, tags: ['bench'] } }, async () => readRecipeBook(context.database.read.manager));
+  app.get('/api/bench/recipes', { schema: { response: { 200: recipeBook }, tags: ['bench'] } }, async () =>
+    readRecipeBook(context.database.read.manager),
+  );
 
   app.put(
     '/api/bench/recipes/acts/:id',

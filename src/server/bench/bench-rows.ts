@@ -5,10 +5,23 @@ import { isTainted, type KnownMeter, type ReplayedBatch } from '../collection/in
 
 const ORDINALS = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth'];
 /** Acts of which the core keeps a snapshot, in its order. */
-const SNAPSHOT_KINDS: readonly string[] = ['batchBase', 'batchPortion', 'batchPartLeft', 'batchReading', 'batchThinned', 'batchPh', 'batchCorrection'];
+const SNAPSHOT_KINDS: readonly string[] = [
+  'batchBase',
+  'batchPortion',
+  'batchPartLeft',
+  'batchReading',
+  'batchThinned',
+  'batchPh',
+  'batchCorrection',
+];
 
 /** Every portion with its reading, as the table shows them. */
-export function rowsOf({ events, session, parts }: ReplayedBatch, tools: ToolRow[], ppm: (ec: number) => number, meter: KnownMeter | undefined): BenchRow[] {
+export function rowsOf(
+  { events, session, parts }: ReplayedBatch,
+  tools: ToolRow[],
+  ppm: (ec: number) => number,
+  meter: KnownMeter | undefined,
+): BenchRow[] {
   const rows: BenchRow[] = [];
   let index = 0;
   const portions = parts.map(() => 0);
@@ -21,10 +34,12 @@ export function rowsOf({ events, session, parts }: ReplayedBatch, tools: ToolRow
       totalMl: snapshot.totalMl,
       readsPpm: snapshot.readingEcUsCm === null ? null : ppm(snapshot.readingEcUsCm),
       netPpm: snapshot.netEcUsCm === null ? null : ppm(snapshot.netEcUsCm),
-      ppmPerMlL: snapshot.ecPerMlL === null ? null : ppm(snapshot.ecPerMlL * (parts[snapshot.part]?.row.mlPerUnit ?? 1)),
+      ppmPerMlL:
+        snapshot.ecPerMlL === null ? null : ppm(snapshot.ecPerMlL * (parts[snapshot.part]?.row.mlPerUnit ?? 1)),
       tainted: snapshot.readingEcUsCm !== null && isTainted(meter, event.at),
     };
-    if (event.kind === 'batchBase') rows.push({ eventId: event.id, kind: 'base', label: 'water alone', doseMl: null, doseWords: '—', ...figures });
+    if (event.kind === 'batchBase')
+      rows.push({ eventId: event.id, kind: 'base', label: 'water alone', doseMl: null, doseWords: '—', ...figures });
     else if (event.kind === 'batchPortion') {
       const { doseMl, steps, toolId } = event.payload.dose;
       const dropper = tools.find((t) => t.id === toolId)?.kind === 'dropper';
@@ -43,9 +58,24 @@ export function rowsOf({ events, session, parts }: ReplayedBatch, tools: ToolRow
       // A reading that belongs to the portion before it completes that row rather than adding one.
       const before = rows[rows.length - 1];
       if (before && before.readsPpm === null && before.kind !== 'base') Object.assign(before, figures);
-      else rows.push({ eventId: event.id, kind: 'reading', label: 'read again', doseMl: null, doseWords: '—', ...figures });
+      else
+        rows.push({
+          eventId: event.id,
+          kind: 'reading',
+          label: 'read again',
+          doseMl: null,
+          doseWords: '—',
+          ...figures,
+        });
     } else if (event.kind === 'batchThinned') {
-      rows.push({ eventId: event.id, kind: 'thin', label: 'thinned', doseMl: null, doseWords: `+${volumeWords(event.payload.addL * 1000)} water`, ...figures });
+      rows.push({
+        eventId: event.id,
+        kind: 'thin',
+        label: 'thinned',
+        doseMl: null,
+        doseWords: `+${volumeWords(event.payload.addL * 1000)} water`,
+        ...figures,
+      });
     }
   }
   return rows;

@@ -3,7 +3,17 @@ import type { BatchListItem, BatchPartView, BatchView, CoachAdvice } from '../..
 import { MOST_CORRECTIONS, responseOf } from '../../core/correction/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, plusDays } from '../../core/regimen/index.ts';
-import { adviseBench, bottleStrength, coneOf, daysItKeeps, GRANULES, plannedNet, sessionStrength, shownAdvice, type Tool } from '../../core/strength/index.ts';
+import {
+  adviseBench,
+  bottleStrength,
+  coneOf,
+  daysItKeeps,
+  GRANULES,
+  plannedNet,
+  sessionStrength,
+  shownAdvice,
+  type Tool,
+} from '../../core/strength/index.ts';
 import type { Batch, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { aimWords, type KeptAim } from './aims.ts';
 import type { ActAt } from './start-batch.ts';
@@ -33,7 +43,12 @@ import {
 } from '../collection/index.ts';
 
 /** The whole state of a batch as the bench shows it, or undefined when there is none of that id. */
-export function readBatchView(manager: EntityManager, batchId: string, zone: string, { at, localDate: today }: ActAt): BatchView | undefined {
+export function readBatchView(
+  manager: EntityManager,
+  batchId: string,
+  zone: string,
+  { at, localDate: today }: ActAt,
+): BatchView | undefined {
   const meters = metersOf(manager);
   const replayed = replayBatch(manager, batchId, meters);
   if (!replayed) return undefined;
@@ -79,14 +94,30 @@ export function readBatchView(manager: EntityManager, batchId: string, zone: str
     startedOn: batch.startedOn,
     time: localTimeOf(new Date(batch.startedAt), zone),
     openDays: batch.status === 'open' ? daysBetween(batch.startedOn, today) : 0,
-    water: { id: water.id, name: water.name, expectedPpm: expectedBase === undefined ? null : Math.round(ppm(expectedBase)) },
+    water: {
+      id: water.id,
+      name: water.name,
+      expectedPpm: expectedBase === undefined ? null : Math.round(ppm(expectedBase)),
+    },
     vessel: { id: vessel.id, name: vessel.name, capacityL: vessel.capacityL },
     parts: replayed.parts.map((part, i) => partView(replayed, part, i, ppm, scale)),
     at: session.at,
     byRecipe: batch.byRecipe,
-    ppmMeter: { id: batch.ppmMeterId, name: ppmMeter?.name ?? '', scale, simulated: ppmMeter?.device === 'simulated', off: offWords(ppmMeter, zone) },
+    ppmMeter: {
+      id: batch.ppmMeterId,
+      name: ppmMeter?.name ?? '',
+      scale,
+      simulated: ppmMeter?.device === 'simulated',
+      off: offWords(ppmMeter, zone),
+    },
     phMeter: phMeter
-      ? { id: phMeter.id, name: phMeter.name, kind: phMeter.kind, simulated: phMeter.device === 'simulated', off: offWords(phMeter, zone) }
+      ? {
+          id: phMeter.id,
+          name: phMeter.name,
+          kind: phMeter.kind,
+          simulated: phMeter.device === 'simulated',
+          off: offWords(phMeter, zone),
+        }
       : null,
     tools: toolRows.map(toToolView),
     volumeL: session.volumeL,
@@ -120,9 +151,13 @@ export function readBatchView(manager: EntityManager, batchId: string, zone: str
       inside: phInside,
       movedPerStep: session.phPerStep ?? null,
       response:
-        chemistry.known && chemistry.stirred.length > 0 && chemistry.seen.length > 1 ? responseOf({ ...chemistry, total: chemistry.before.total }) : null,
+        chemistry.known && chemistry.stirred.length > 0 && chemistry.seen.length > 1
+          ? responseOf({ ...chemistry, total: chemistry.before.total })
+          : null,
       choices:
-        batch.status === 'open' && session.corrections < MOST_CORRECTIONS ? phChoices(manager, replayed, standsAt, chemistry, toolRows.map(toTool), ppm) : [],
+        batch.status === 'open' && session.corrections < MOST_CORRECTIONS
+          ? phChoices(manager, replayed, standsAt, chemistry, toolRows.map(toTool), ppm)
+          : [],
     },
     predicted: predictedView(chemistry, ppm),
     lastEventId: events[events.length - 1]?.kind === 'batchStarted' ? null : (events[events.length - 1]?.id ?? null),
@@ -134,7 +169,13 @@ export function keepsUntil(startedOn: string, withLiving: boolean): string {
   return plusDays(startedOn, daysItKeeps(withLiving));
 }
 
-function partView(replayed: ReplayedBatch, part: KnownPart, i: number, ppm: (ec: number) => number, scale: number): BatchPartView {
+function partView(
+  replayed: ReplayedBatch,
+  part: KnownPart,
+  i: number,
+  ppm: (ec: number) => number,
+  scale: number,
+): BatchPartView {
   const { row, product, before } = part;
   const { session } = replayed;
   const standing = session.parts[i]!;
@@ -154,7 +195,14 @@ function partView(replayed: ReplayedBatch, part: KnownPart, i: number, ppm: (ec:
     stock,
     aimWords: aimWords(JSON.parse(row.asked) as KeptAim, scale, product),
     aim:
-      row.netEcUsCm === null ? null : { netPpm: ppm(row.netEcUsCm), lowPpm: ppm(row.lowEcUsCm!), highPpm: ppm(row.highEcUsCm!), hardPpm: ppm(row.hardEcUsCm!) },
+      row.netEcUsCm === null
+        ? null
+        : {
+            netPpm: ppm(row.netEcUsCm),
+            lowPpm: ppm(row.lowEcUsCm!),
+            highPpm: ppm(row.highEcUsCm!),
+            hardPpm: ppm(row.hardEcUsCm!),
+          },
     doseUnits: row.unitsPerL === null ? null : row.unitsPerL * session.volumeL,
     reason: row.reason,
     risk: row.risk,
@@ -176,7 +224,9 @@ function partView(replayed: ReplayedBatch, part: KnownPart, i: number, ppm: (ec:
 
 /** Recent batches, newest first. */
 export function readBatchList(manager: EntityManager, zone: string, today: string): BatchListItem[] {
-  const batches = rowsFor(manager)<Batch>(`SELECT * FROM batch ORDER BY CASE status WHEN 'open' THEN 0 ELSE 1 END, startedAt DESC LIMIT 30`);
+  const batches = rowsFor(manager)<Batch>(
+    `SELECT * FROM batch ORDER BY CASE status WHEN 'open' THEN 0 ELSE 1 END, startedAt DESC LIMIT 30`,
+  );
   const meters = metersOf(manager);
   const scale = growersScale(meters);
   const items: BatchListItem[] = [];
@@ -216,12 +266,18 @@ function toolsOf({ parts }: ReplayedBatch, tools: readonly Tool[], part: number)
   return parts[part]?.row.method === 'granules' ? [GRANULES] : tools;
 }
 
-function advise(replayed: ReplayedBatch, toolRows: ToolRow[], vessel: Vessel, ppm: (ec: number) => number): CoachAdvice {
+function advise(
+  replayed: ReplayedBatch,
+  toolRows: ToolRow[],
+  vessel: Vessel,
+  ppm: (ec: number) => number,
+): CoachAdvice {
   const { batch, session, setup, events } = replayed;
   const tools = toolRows.map(toTool);
   const toolsFor = (part: number) => toolsOf(replayed, tools, part);
   const advice = adviseBench(setup, session, toolsFor, vessel.capacityL, batch.byRecipe);
-  if (advice.kind === 'readAgain' && lastReadingKind(events) === 'overRange') return { kind: 'overRange', part: advice.part };
+  if (advice.kind === 'readAgain' && lastReadingKind(events) === 'overRange')
+    return { kind: 'overRange', part: advice.part };
   return shownAdvice(advice, setup, session, toolsFor, vessel.name, ppm);
 }
 

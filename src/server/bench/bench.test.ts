@@ -51,7 +51,9 @@ async function toStrength(id: string, base = 9): Promise<Answer> {
   for (let n = 0; n < 12 && view.advice.kind === 'add'; n++) {
     const { part, toolId, steps, doseMl, relativeSd, expected } = view.advice;
     const dose = { toolId, steps, doseMl, relativeSd };
-    view = (await step(id, { kind: 'portion', part, dose, reading: value(Math.round(expected.ppm)), confirmedOdd: true })).body;
+    view = (
+      await step(id, { kind: 'portion', part, dose, reading: value(Math.round(expected.ppm)), confirmedOdd: true })
+    ).body;
   }
   return view;
 }
@@ -75,7 +77,9 @@ describe('several parts in one can', () => {
     expect(view.advice.kind).toBe('inside');
     expect(view.parts.map((p) => p.state)).toEqual(['measured', 'inside', 'inside']);
     expect(view.parts[2]!.overPpm).toBeGreaterThan(60);
-    expect(view.predicted.known && view.predicted.inside.elements.map((e) => e.symbol)).toEqual(expect.arrayContaining(['N', 'Ca', 'Si']));
+    expect(view.predicted.known && view.predicted.inside.elements.map((e) => e.symbol)).toEqual(
+      expect.arrayContaining(['N', 'Ca', 'Si']),
+    );
     const odd = await step(id, {
       kind: 'portion',
       part: 0,
@@ -87,7 +91,9 @@ describe('several parts in one can', () => {
     await step(id, { kind: 'abandon', reason: '' });
   });
   it('each teaches its own product, and undoing a batch unteaches both', async () => {
-    const room = async (name: RegExp) => (await kit.call<ShelfRoom>('GET', '/api/shelf/room')).body.products.find((p) => name.test(p.values.name))!.learned;
+    const room = async (name: RegExp) =>
+      (await kit.call<ShelfRoom>('GET', '/api/shelf/room')).body.products.find((p) => name.test(p.values.name))!
+        .learned;
     const before = await room(/Calcium/);
     const { id } = await start({
       parts: [
@@ -111,9 +117,13 @@ describe('several parts in one can', () => {
       ],
     });
     expect(twice.body.errors).toEqual([{ path: 'parts.1.bottleId', message: expect.stringMatching(/stands twice/) }]);
-    const none = await start({ parts: [{ bottleId: bottle(/Epsom/).id, aim: { kind: 'element', element: 'P', mgL: 5 } }] });
+    const none = await start({
+      parts: [{ bottleId: bottle(/Epsom/).id, aim: { kind: 'element', element: 'P', mgL: 5 } }],
+    });
     expect(none.body.errors).toEqual([{ path: 'parts.0.aim', message: expect.stringMatching(/no phosphorus in it/) }]);
-    const unlabelled = await start({ parts: [{ bottleId: bottle(/Peat/).id, aim: { kind: 'element', element: 'N', mgL: 5 } }] });
+    const unlabelled = await start({
+      parts: [{ bottleId: bottle(/Peat/).id, aim: { kind: 'element', element: 'N', mgL: 5 } }],
+    });
     expect(unlabelled.body.errors?.[0]?.message).toMatch(/Copy the label of Peat granules/);
   });
   it('an element’s mg/L become the reading that the label gives it: 22 mg/L magnesium of Epsom salt is about +100', async () => {
@@ -145,10 +155,20 @@ describe('solids and small batches', () => {
     expect(view.advice).toMatchObject({ kind: 'add', toolId: null, toolKind: 'granules' });
     await step(id, { kind: 'abandon', reason: '' });
     const many = await start({ use: 'soak', volumeL: 9, parts: [{ ...granules, aim: net(150) }] });
-    expect(many.body.errors?.[0]).toMatchObject({ path: 'parts.0.aim', message: expect.stringMatching(/Too many to count/) });
+    expect(many.body.errors?.[0]).toMatchObject({
+      path: 'parts.0.aim',
+      message: expect.stringMatching(/Too many to count/),
+    });
   });
   it('a fresh stock starts from the wide spread again; the band of a soak is its own', async () => {
-    const soak = { use: 'soak', waterId: water(/Rain/), parts: [{ bottleId: bottle(/Epsom/).id, aim: net(80) }], holdMinutes: 30, phLow: 6.5, phHigh: 7 };
+    const soak = {
+      use: 'soak',
+      waterId: water(/Rain/),
+      parts: [{ bottleId: bottle(/Epsom/).id, aim: net(80) }],
+      holdMinutes: 30,
+      phLow: 6.5,
+      phHigh: 7,
+    };
     const one = await start(soak);
     await toStrength(one.id, 24);
     await step(one.id, { kind: 'pour' });
@@ -156,13 +176,17 @@ describe('solids and small batches', () => {
     expect(two.body.parts[0]!.strength.sd).toBeGreaterThan(0.2 * two.body.parts[0]!.strength.ppmPerMlL);
     expect(two.body.parts[0]!.aim).toMatchObject({ netPpm: 80, lowPpm: 70, highPpm: 110, hardPpm: 160 });
     // A large one serves the next batch too, with what was learned of it; used up or never drawn on, it is not offered.
-    const jar = async () => (await kit.call<ShelfView>('GET', '/api/shelf')).body.bottles.find((b) => /Epsom/.test(b.name))!;
+    const jar = async () =>
+      (await kit.call<ShelfView>('GET', '/api/shelf')).body.bottles.find((b) => /Epsom/.test(b.name))!;
     const none = await start({ ...soak, parts: [{ bottleId: bottle(/Epsom/).id, aim: net(80), solid: 'large' }] });
     await step(none.id, { kind: 'abandon', reason: '' });
     const three = await start({ ...soak, parts: [{ bottleId: bottle(/Epsom/).id, aim: net(80), solid: 'large' }] });
     expect((await jar()).stock?.grams).toBe(one.body.parts[0]!.stock!.grams);
     const { parts } = await toStrength(three.id, 24);
-    expect((await jar()).stock).toMatchObject({ grams: parts[0]!.stock!.grams, leftMl: expect.closeTo(parts[0]!.stock!.waterMl - parts[0]!.totalMl, 6) });
+    expect((await jar()).stock).toMatchObject({
+      grams: parts[0]!.stock!.grams,
+      leftMl: expect.closeTo(parts[0]!.stock!.waterMl - parts[0]!.totalMl, 6),
+    });
     await step(three.id, { kind: 'pour' });
     const four = await start({ ...soak, parts: [{ bottleId: bottle(/Epsom/).id, aim: net(80), solid: 'made' }] });
     expect(four.body.parts[0]).toMatchObject({
@@ -172,9 +196,14 @@ describe('solids and small batches', () => {
       strength: { batches: 1 },
     });
     expect(four.body.parts[0]!.strength.sd).toBeLessThan(0.1 * four.body.parts[0]!.strength.ppmPerMlL);
-    const far = await start({ ...soak, volumeL: 10, parts: [{ bottleId: bottle(/Epsom/).id, aim: net(400), solid: 'made' }] });
+    const far = await start({
+      ...soak,
+      volumeL: 10,
+      parts: [{ bottleId: bottle(/Epsom/).id, aim: net(400), solid: 'made' }],
+    });
     expect(far.body.errors?.[0]?.message).toMatch(/mL of the stock are left: too little/);
-    for (const { id } of [three, four]) await step(id, { kind: id === four.id ? 'abandon' : 'empty', reason: '', to: '' });
+    for (const { id } of [three, four])
+      await step(id, { kind: id === four.id ? 'abandon' : 'empty', reason: '', to: '' });
     for (const { id } of [one, two]) await step(id, { kind: id === two.id ? 'abandon' : 'empty', reason: '', to: '' });
   });
 });
@@ -193,7 +222,8 @@ describe('recipes and the trust they earn', () => {
     holdMinutes: null,
     note: '',
   });
-  const act = (body: object, id = testId()) => kit.call<{ eventId: string } & Partial<Problem>>('PUT', `/api/bench/recipes/acts/${id}`, body);
+  const act = (body: object, id = testId()) =>
+    kit.call<{ eventId: string } & Partial<Problem>>('PUT', `/api/bench/recipes/acts/${id}`, body);
   const book = async () => (await kit.call<RecipeBook>('GET', '/api/bench/recipes')).body;
   const mine = async () => (await book()).recipes.find((r) => r.id === recipeId)!;
   const before = (more: object) => kit.call<BeforeStart>('POST', '/api/bench/before', request(more));
@@ -233,7 +263,10 @@ describe('recipes and the trust they earn', () => {
       await step(id, { kind: 'pour' });
       await step(id, { kind: 'empty', to: '' });
     }
-    expect((await before(can())).body.trust).toEqual({ trusted: true, why: expect.stringMatching(/right 3 times running/) });
+    expect((await before(can())).body.trust).toEqual({
+      trusted: true,
+      why: expect.stringMatching(/right 3 times running/),
+    });
     expect((await before({ ...can(), waterId: water(/Rain/) })).body.trust).toMatchObject({ trusted: false });
     const changed = {
       ...can(),
@@ -250,7 +283,16 @@ describe('recipes and the trust they earn', () => {
     for (const part of [0, 1]) {
       if (view.advice.kind !== 'add') throw new Error('nothing to add');
       const { toolId, steps, doseMl, relativeSd } = view.advice;
-      view = (await step(id, { kind: 'portion', part, dose: { toolId, steps, doseMl, relativeSd }, reading: null, confirmedOdd: false, byRecipe: true })).body;
+      view = (
+        await step(id, {
+          kind: 'portion',
+          part,
+          dose: { toolId, steps, doseMl, relativeSd },
+          reading: null,
+          confirmedOdd: false,
+          byRecipe: true,
+        })
+      ).body;
     }
     expect(view.parts.map((p) => p.state)).toEqual(['byRecipe', 'byRecipe']);
     await step(id, { kind: 'pour' });
@@ -262,14 +304,20 @@ describe('recipes and the trust they earn', () => {
     const id = testId();
     const rule = { netPpm: 100, bandIn: 'ppm', below: 5, above: 15, hard: 40, phLow: 6.4, phHigh: 7, holdMinutes: 45 };
     await act({ kind: 'rule', id: testId(), use: 'soak', values: rule }, id);
-    expect((await book()).rules.find((r) => r.use === 'soak')).toMatchObject({ values: rule, earlier: [{ since: null, values: { below: 10 } }] });
+    expect((await book()).rules.find((r) => r.use === 'soak')).toMatchObject({
+      values: rule,
+      earlier: [{ since: null, values: { below: 10 } }],
+    });
     const made = await start({ use: 'soak', parts: [{ bottleId: bottle(/Epsom/).id, aim: net(80) }] });
     expect(made.body.parts[0]!.aim).toMatchObject({ lowPpm: 75, highPpm: 95, hardPpm: 120 });
     await step(made.id, { kind: 'abandon', reason: '' });
     await undo(id);
     expect((await book()).rules.find((r) => r.use === 'soak')).toMatchObject({ values: { below: 10 }, earlier: [] });
     const wrong = await act({ kind: 'rule', id: testId(), use: 'soak', values: { ...rule, hard: 10 } });
-    expect(wrong.body.errors?.[0]).toMatchObject({ path: 'values.hard', message: expect.stringMatching(/limit lies above/) });
+    expect(wrong.body.errors?.[0]).toMatchObject({
+      path: 'values.hard',
+      message: expect.stringMatching(/limit lies above/),
+    });
   });
 });
 
@@ -290,11 +338,19 @@ describe('before a start', () => {
     }
   });
   it('says what is short, what is due, and which pots it does not suit', async () => {
-    const pots = (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((p) => p.pots.map((pot) => pot.id));
+    const pots = (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((p) =>
+      p.pots.map((pot) => pot.id),
+    );
     const asked = await kit.call<BeforeStart>(
       'POST',
       '/api/bench/before',
-      request({ use: 'soak', waterId: water(/tap/), volumeL: 9.5, parts: [{ bottleId: bottle(/Epsom/).id, aim: net(200) }], forPots: pots }),
+      request({
+        use: 'soak',
+        waterId: water(/tap/),
+        volumeL: 9.5,
+        parts: [{ bottleId: bottle(/Epsom/).id, aim: net(200) }],
+        forPots: pots,
+      }),
     );
     const words = asked.body.notices.map((n) => n.words).join(' | ');
     expect(words).toMatch(/chlorinated: let it stand open for 24 h/);
@@ -307,7 +363,10 @@ describe('before a start', () => {
   });
   it('a batch that cannot be is told why, and nothing is started', async () => {
     const asked = await kit.call<BeforeStart>('POST', '/api/bench/before', request({ volumeL: 40 }));
-    expect(asked.body).toMatchObject({ notices: [{ level: 'stop', words: expect.stringMatching(/holds 10 L/) }], steps: [] });
+    expect(asked.body).toMatchObject({
+      notices: [{ level: 'stop', words: expect.stringMatching(/holds 10 L/) }],
+      steps: [],
+    });
   });
 });
 
@@ -315,7 +374,10 @@ describe('slips, dead pens and what is left over', () => {
   it('a base ten times what the water ever read is questioned once', async () => {
     const { id } = await start();
     const slip = await step(id, { kind: 'base', reading: value(90) });
-    expect(slip.body).toMatchObject({ code: 'reading-odd', detail: expect.stringMatching(/far from the \d+ this water usually reads/) });
+    expect(slip.body).toMatchObject({
+      code: 'reading-odd',
+      detail: expect.stringMatching(/far from the \d+ this water usually reads/),
+    });
     expect((await step(id, { kind: 'base', reading: value(90), confirmedOdd: true })).status).toBe(200);
     await step(id, { kind: 'abandon', reason: '' });
   });
@@ -326,7 +388,12 @@ describe('slips, dead pens and what is left over', () => {
     expect(view.rows[0]).toMatchObject({ kind: 'base' });
     if (view.advice.kind !== 'add') return;
     const { toolId, steps, doseMl, relativeSd } = view.advice;
-    await step(id, { kind: 'portion', dose: { toolId, steps, doseMl, relativeSd }, reading: null, confirmedOdd: false });
+    await step(id, {
+      kind: 'portion',
+      dose: { toolId, steps, doseMl, relativeSd },
+      reading: null,
+      confirmedOdd: false,
+    });
     const left = (await step(id, { kind: 'leave', part: 0, why: 'unread' })).body;
     expect(left).toMatchObject({ stage: 'ph', parts: [{ state: 'left', netPpm: null }] });
     await step(id, { kind: 'pour' });
@@ -341,13 +408,23 @@ describe('slips, dead pens and what is left over', () => {
     const dose = before.ph.choices[0]!.dose!;
     const { toolId, steps, doseMl, relativeSd, ratio } = dose;
     const correct = (more: object) =>
-      step(id, { kind: 'correction', productId: before.ph.choices[0]!.productId, dose: { toolId, steps, doseMl, relativeSd }, ratio, ...more });
+      step(id, {
+        kind: 'correction',
+        productId: before.ph.choices[0]!.productId,
+        dose: { toolId, steps, doseMl, relativeSd },
+        ratio,
+        ...more,
+      });
     const odd = await correct({ reading: value(8.4) });
-    expect(odd.body).toMatchObject({ code: 'reading-odd', detail: expect.stringMatching(/8\.4 is far from the \d\.\d to \d\.\d it should read/) });
+    expect(odd.body).toMatchObject({
+      code: 'reading-odd',
+      detail: expect.stringMatching(/8\.4 is far from the \d\.\d to \d\.\d it should read/),
+    });
     expect((await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.ph.corrections).toBe(0);
     const kept = await correct({ reading: value(7.1), confirmedOdd: true });
     expect(kept.body.ph.corrections).toBe(1);
-    const spread = (view: BatchView) => view.ph.choices[0]!.dose!.expected.high - view.ph.choices[0]!.dose!.expected.low;
+    const spread = (view: BatchView) =>
+      view.ph.choices[0]!.dose!.expected.high - view.ph.choices[0]!.dose!.expected.low;
     // Read with trust, two readings and a dose between them would leave a third of it.
     expect(spread(kept.body)).toBeGreaterThan(0.7 * spread(before));
     await step(id, { kind: 'abandon', reason: '' });
@@ -356,12 +433,15 @@ describe('slips, dead pens and what is left over', () => {
     const { id } = await start();
     await toStrength(id);
     const read = await step(id, { kind: 'ph', reading: { kind: 'range', low: 6, high: 6.5 } });
-    const jpeg = (length: number) => Buffer.concat([Buffer.from([0xff, 0xd8, 0xff, 0xe0]), Buffer.alloc(length, 7)]).toString('base64');
+    const jpeg = (length: number) =>
+      Buffer.concat([Buffer.from([0xff, 0xd8, 0xff, 0xe0]), Buffer.alloc(length, 7)]).toString('base64');
     const photo = async (body: object, photoId = testId()) => ({
       photoId,
       ...(await kit.call<Answer>('PUT', `/api/bench/batches/${id}/photos/${photoId}`, body)),
     });
-    expect((await photo({ ofEventId: read.id, jpeg: Buffer.alloc(500, 1).toString('base64') })).body).toMatchObject({ code: 'invalid-request' });
+    expect((await photo({ ofEventId: read.id, jpeg: Buffer.alloc(500, 1).toString('base64') })).body).toMatchObject({
+      code: 'invalid-request',
+    });
     expect((await photo({ ofEventId: read.id, jpeg: jpeg(301_000) })).body.code).toBe('invalid-request');
     expect((await photo({ ofEventId: testId(), jpeg: jpeg(500) })).body.code).toBe('not-found');
     const { photoId, body } = await photo({ ofEventId: read.id, jpeg: jpeg(500) });
@@ -369,13 +449,18 @@ describe('slips, dead pens and what is left over', () => {
     await photo({ ofEventId: read.id, jpeg: jpeg(500) }, photoId);
     expect(await kit.rows('SELECT length(jpeg) AS bytes FROM photo')).toEqual([{ bytes: 504 }]);
     const correction = testId();
-    await kit.call('PUT', `/api/book/corrections/${correction}`, { targetId: read.id, payload: { reading: { kind: 'range', low: 6.2, high: 6.4 } } });
+    await kit.call('PUT', `/api/book/corrections/${correction}`, {
+      targetId: read.id,
+      payload: { reading: { kind: 'range', low: 6.2, high: 6.4 } },
+    });
     const readings = async () => (await kit.call<BatchView>('GET', `/api/bench/batches/${id}`)).body.ph.readings;
     expect((await readings()).at(-1)).toMatchObject({ eventId: correction, photos: [{ id: photoId }] });
     await undo(photoId);
     expect((await readings()).at(-1)?.photos).toEqual([]);
     for (let n = 0; n < 4; n++) await photo({ ofEventId: correction, jpeg: jpeg(500 + n) });
-    expect((await photo({ ofEventId: correction, jpeg: jpeg(700) })).body.detail).toMatch(/4 photos stand beside this reading already/);
+    expect((await photo({ ofEventId: correction, jpeg: jpeg(700) })).body.detail).toMatch(
+      /4 photos stand beside this reading already/,
+    );
     await step(id, { kind: 'abandon', reason: '' });
   });
   it('what is poured off a batch too strong is kept with a label, and comes back with an undo', async () => {
@@ -383,23 +468,41 @@ describe('slips, dead pens and what is left over', () => {
     const view = (await step(id, { kind: 'base', reading: value(9) })).body;
     if (view.advice.kind !== 'add') throw new Error('nothing to add');
     const { toolId, steps, doseMl, relativeSd } = view.advice;
-    const over = (await step(id, { kind: 'portion', dose: { toolId, steps, doseMl, relativeSd }, reading: value(240), confirmedOdd: true })).body;
+    const over = (
+      await step(id, {
+        kind: 'portion',
+        dose: { toolId, steps, doseMl, relativeSd },
+        reading: value(240),
+        confirmedOdd: true,
+      })
+    ).body;
     if (over.advice.kind !== 'thin') throw new Error('not over');
     const keepAs = testId();
-    const thinned = await step(id, { kind: 'thin', pourOffL: over.advice.pourOffL, addL: over.advice.addL, reading: value(99), to: 'kept', keepAs });
+    const thinned = await step(id, {
+      kind: 'thin',
+      pourOffL: over.advice.pourOffL,
+      addL: over.advice.addL,
+      reading: value(99),
+      to: 'kept',
+      keepAs,
+    });
     expect(thinned.body.advice.kind).toBe('inside');
     const kept = (await kit.call<BatchView>('GET', `/api/bench/batches/${keepAs}`)).body;
     expect(kept).toMatchObject({ status: 'poured', name: 'Test can, poured off', pouredPpm: 240, aimPpm: 90 });
     expect(kept.leftMl).toBeCloseTo(over.advice.pourOffL * 1000, 3);
     await undo(thinned.id);
-    expect((await kit.call<BatchView>('GET', `/api/bench/batches/${keepAs}`)).body).toMatchObject({ status: 'abandoned', leftMl: 0 });
+    expect((await kit.call<BatchView>('GET', `/api/bench/batches/${keepAs}`)).body).toMatchObject({
+      status: 'abandoned',
+      leftMl: 0,
+    });
     await step(id, { kind: 'abandon', reason: '' });
   });
   it('a feed left over in the band of a mix is offered to the round, taken, and given back', async () => {
     const { id } = await start({ name: 'Can of yesterday' });
     await toStrength(id);
     await step(id, { kind: 'pour' });
-    const mix = async () => (await kit.call<RoundView>('GET', '/api/round')).body.mixes.find((m) => Math.round(m.netPpm) === 90)!;
+    const mix = async () =>
+      (await kit.call<RoundView>('GET', '/api/round')).body.mixes.find((m) => Math.round(m.netPpm) === 90)!;
     expect((await mix()).leftover).toMatchObject({ id, name: 'Can of yesterday', leftMl: 4000 });
     const taken = await step(id, { kind: 'assign', mixKey: (await mix()).key });
     expect(await mix()).toMatchObject({ leftover: null, batch: { id, leftMl: 4000 } });

@@ -19,9 +19,27 @@ import {
 import type { BatchPart, Bottle, Product, ToolRow } from '../database/entities.ts';
 import { BATCHES_OF_A_LARGE_STOCK } from '../../contract/bench.ts';
 import { keepAim, resolveAim } from './aims.ts';
-import { basesOf, beliefBefore, isSolid, type Known, labelOf, type MadeStock, type Meters, runOver, stockLeft, waterOf, rowsFor } from '../collection/index.ts';
+import {
+  basesOf,
+  beliefBefore,
+  isSolid,
+  type Known,
+  labelOf,
+  type MadeStock,
+  type Meters,
+  runOver,
+  stockLeft,
+  waterOf,
+  rowsFor,
+} from '../collection/index.ts';
 
-export type PlannedPart = { row: Omit<BatchPart, 'batchId' | 'knownAfter' | 'id'>; product: Product; bottle: Bottle; known: Known; unitsPerL: number };
+export type PlannedPart = {
+  row: Omit<BatchPart, 'batchId' | 'knownAfter' | 'id'>;
+  product: Product;
+  bottle: Bottle;
+  known: Known;
+  unitsPerL: number;
+};
 type Asked = StartBatchRead['parts'][number];
 type Planning = {
   manager: EntityManager;
@@ -49,7 +67,10 @@ export function planParts(planning: Planning): { parts: PlannedPart[] } | { erro
     const planned = planPart(planning, asked, i);
     if ('path' in planned) errors.push(planned);
     else if (parts.some((p) => p.product.id === planned.product.id))
-      errors.push({ path: `parts.${i}.bottleId`, message: `${planned.product.name} stands twice: add its amounts up.` });
+      errors.push({
+        path: `parts.${i}.bottleId`,
+        message: `${planned.product.name} stands twice: add its amounts up.`,
+      });
     else parts.push(planned);
   }
   if (errors.length > 0) return { errors };
@@ -60,7 +81,8 @@ function planPart(planning: Planning, asked: Asked, i: number): PlannedPart | Fi
   const { manager, rule, scale, tools, request, meters, at, on } = planning;
   const bottle = rowsFor(manager)<Bottle>('SELECT * FROM "bottle" WHERE id = ?', asked.bottleId)[0];
   const product = bottle && rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', bottle.productId)[0];
-  if (!bottle || !product || product.kind === 'acid' || product.kind === 'base') return { path: `parts.${i}.bottleId`, message: 'Choose a product.' };
+  if (!bottle || !product || product.kind === 'acid' || product.kind === 'base')
+    return { path: `parts.${i}.bottleId`, message: 'Choose a product.' };
   const over = runOver(manager, bottle, product, on);
   if (over) {
     const message = `${product.name} slows growth, and its run of ${product.longestDays} days was over on ${over}. It rests for a fortnight: choose another.`;
@@ -72,12 +94,18 @@ function planPart(planning: Planning, asked: Asked, i: number): PlannedPart | Fi
   const solid = isSolid(product);
   const made = solid && asked.solid === 'made' ? stockLeft(manager, bottle.id, on) : undefined;
   if (solid && asked.solid === 'made' && !made)
-    return { path: `parts.${i}.solid`, message: `Nothing is left of an earlier stock of ${product.name}: make a fresh one.` };
+    return {
+      path: `parts.${i}.solid`,
+      message: `Nothing is left of an earlier stock of ${product.name}: make a fresh one.`,
+    };
   // Each making-up of a stock is a new one to learn; granules are the product itself.
   const source = made?.source ?? (solid && asked.solid !== 'granules' ? `stock:${at}:${bottle.id}` : bottle.id);
   const known = beliefBefore(manager, product, source, at, meters);
   const strength = bottleStrength(known.belief).ecPerMlL;
-  const band = 'netEcUsCm' in resolved ? aimWithin(resolved.netEcUsCm, rule.band) : aimWithin(resolved.unitsPerL * strength, MEASURED_BAND);
+  const band =
+    'netEcUsCm' in resolved
+      ? aimWithin(resolved.netEcUsCm, rule.band)
+      : aimWithin(resolved.unitsPerL * strength, MEASURED_BAND);
   const unitsPerL = 'unitsPerL' in resolved ? resolved.unitsPerL : resolved.netEcUsCm / strength;
   if ('unitsPerL' in resolved && product.topDoseMlL !== null && unitsPerL > product.topDoseMlL * 1.001)
     return {
@@ -138,25 +166,47 @@ function solidWay(
   const countable = countableInGranules(strength, volumeL, band);
   if (wanted === 'granules') {
     if (countable) return { method: 'granules', mlPerUnit: 1, stock: null };
-    return { message: 'Too many to count, or one alone would be too much. Weigh it into a stock, or change the litres.' };
+    return {
+      message: 'Too many to count, or one alone would be too much. Weigh it into a stock, or change the litres.',
+    };
   }
-  const stock = stepG === undefined ? undefined : planStock(strength, volumeL, band, tools, stepG, wanted === 'large' ? BATCHES_OF_A_LARGE_STOCK : 1);
+  const stock =
+    stepG === undefined
+      ? undefined
+      : planStock(strength, volumeL, band, tools, stepG, wanted === 'large' ? BATCHES_OF_A_LARGE_STOCK : 1);
   if (stock) return { method: 'stock', mlPerUnit: stock.waterMl / stock.grams, stock: JSON.stringify(stock) };
   const instead = countable ? ' Or count it in granules.' : '';
-  if (stepG === undefined) return { message: `A solid is weighed into hot water first: put a scale on the Shelf.${instead}` };
-  return { message: `No stock of it can be weighed and measured for so much water. Choose a finer syringe, or other litres.${instead}` };
+  if (stepG === undefined)
+    return { message: `A solid is weighed into hot water first: put a scale on the Shelf.${instead}` };
+  return {
+    message: `No stock of it can be weighed and measured for so much water. Choose a finer syringe, or other litres.${instead}`,
+  };
 }
 
 /** From a stock made earlier, as long as it lasts. */
-function madeWay(made: MadeStock, strength: number, volumeL: number, band: Aim, tools: readonly Tool[]): Way | { message: string } {
+function madeWay(
+  made: MadeStock,
+  strength: number,
+  volumeL: number,
+  band: Aim,
+  tools: readonly Tool[],
+): Way | { message: string } {
   const { grams, waterMl, madeOn, leftMl } = made;
   if (!stockServes(made, leftMl, strength, volumeL, band, tools))
-    return { message: `Some ${Math.round(leftMl)} mL of the stock are left: too little of it, or too strong to measure for this. Make a fresh one.` };
-  return { method: 'stock', mlPerUnit: waterMl / grams, stock: JSON.stringify({ grams, waterMl, madeOn, leftMl: Math.round(leftMl) }) };
+    return {
+      message: `Some ${Math.round(leftMl)} mL of the stock are left: too little of it, or too strong to measure for this. Make a fresh one.`,
+    };
+  return {
+    method: 'stock',
+    mlPerUnit: waterMl / grams,
+    stock: JSON.stringify({ grams, waterMl, madeOn, leftMl: Math.round(leftMl) }),
+  };
 }
 
 function finestScaleG(manager: EntityManager): number | undefined {
-  const scales = rowsFor(manager)<ToolRow>(`SELECT * FROM tool WHERE kind = 'scale' AND retiredOn IS NULL AND stepG IS NOT NULL ORDER BY stepG LIMIT 1`);
+  const scales = rowsFor(manager)<ToolRow>(
+    `SELECT * FROM tool WHERE kind = 'scale' AND retiredOn IS NULL AND stepG IS NOT NULL ORDER BY stepG LIMIT 1`,
+  );
   return scales[0]?.stepG ?? undefined;
 }
 
@@ -164,7 +214,12 @@ function finestScaleG(manager: EntityManager): number | undefined {
 function byMeasureWhereSurer(part: PlannedPart, reads: number): PlannedPart & { surer?: string } {
   const { row, known } = part;
   if (row.netEcUsCm === null) return part;
-  const aim: Aim = { netEcUsCm: row.netEcUsCm, lowEcUsCm: row.lowEcUsCm!, highEcUsCm: row.highEcUsCm!, hardEcUsCm: row.hardEcUsCm! };
+  const aim: Aim = {
+    netEcUsCm: row.netEcUsCm,
+    lowEcUsCm: row.lowEcUsCm!,
+    highEcUsCm: row.highEcUsCm!,
+    hardEcUsCm: row.hardEcUsCm!,
+  };
   const { ecPerMlL, sd } = bottleStrength(known.belief);
   if (!tooFineForPen(aim, reads + aim.netEcUsCm, sd / ecPerMlL, USUAL_PEN)) return part;
   return {

@@ -110,8 +110,11 @@ function lastCorrection({ events }: ReplayedBatch) {
 /** What else it brings that this use does not want. */
 function warningOf(perMl: Composition, use: ReplayedBatch['batch']['use'], parts: number): string | null {
   const lemon = perMl.citrate > 0 && perMl.K > 0;
-  if (use === 'soak' && parts === 1 && lemon) return 'Lemon juice brings potassium too: not for a soak meant to be one thing only.';
-  if (perMl.Na > 0) return `Bicarbonate of soda brings sodium${use === 'soak' ? ' into a soak meant to be one thing only' : ''}: not as a habit.`;
-  if (use === 'feed' && perMl.citrate + perMl.acetate > 0) return 'In a feed that stays it is gone in days, and the pH climbs back.';
+  if (use === 'soak' && parts === 1 && lemon)
+    return 'Lemon juice brings potassium too: not for a soak meant to be one thing only.';
+  if (perMl.Na > 0)
+    return `Bicarbonate of soda brings sodium${use === 'soak' ? ' into a soak meant to be one thing only' : ''}: not as a habit.`;
+  if (use === 'feed' && perMl.citrate + perMl.acetate > 0)
+    return 'In a feed that stays it is gone in days, and the pH climbs back.';
   return null;
 }

@@ -1,6 +1,13 @@
 import type { EntityManager } from 'typeorm';
 import { z } from 'zod';
-import { partAim, recipePart, type RecipeAct, type RecipeBook, type RecipePart, type RecipeView } from '../../contract/recipes.ts';
+import {
+  partAim,
+  recipePart,
+  type RecipeAct,
+  type RecipeBook,
+  type RecipePart,
+  type RecipeView,
+} from '../../contract/recipes.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { ELEMENTS, type Element } from '../../core/solution/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
@@ -17,7 +24,9 @@ type KeptPart = { productId: string; aim: KeptAim; solid: RecipePart['solid'] };
 /** Batches of a recipe counted for how often it came out right. */
 const COUNTED = 40;
 /** As it is kept: aims over base as conductivity. */
-const keptParts = z.array(recipePart.extend({ aim: z.union([z.object({ kind: z.literal('ec'), ecUsCm: z.number() }), partAim]) })) as z.ZodType<KeptPart[]>;
+const keptParts = z.array(
+  recipePart.extend({ aim: z.union([z.object({ kind: z.literal('ec'), ecUsCm: z.number() }), partAim]) }),
+) as z.ZodType<KeptPart[]>;
 
 /** Recipes in the grower's order, those out of use last, and the rules of each use. */
 export function readRecipeBook(manager: EntityManager): RecipeBook {
@@ -108,10 +117,19 @@ function netOf(parts: readonly KeptPart[], products: ReadonlyMap<string, Product
  * One act on recipes and rules; everything of it can be taken back.
  * @throws AppError `not-found`, `invalid-request`
  */
-export async function actOnRecipes(manager: EntityManager, eventId: string, act: RecipeAct, when: ActAt): Promise<{ repeated: boolean }> {
+export async function actOnRecipes(
+  manager: EntityManager,
+  eventId: string,
+  act: RecipeAct,
+  when: ActAt,
+): Promise<{ repeated: boolean }> {
   const scale = growersScale(metersOf(manager));
-  const change = (words: string, table: 'recipe' | 'use_rule', id: string, after: Record<string, string | number | null>) =>
-    changeRecords(manager, { eventId, when, group: 'Bench', words, changes: [{ table, id, after }] });
+  const change = (
+    words: string,
+    table: 'recipe' | 'use_rule',
+    id: string,
+    after: Record<string, string | number | null>,
+  ) => changeRecords(manager, { eventId, when, group: 'Bench', words, changes: [{ table, id, after }] });
   switch (act.kind) {
     case 'put': {
       const { values } = act;
@@ -128,7 +146,11 @@ export async function actOnRecipes(manager: EntityManager, eventId: string, act:
       }
       if (values.waterId !== null && !(await readRecord(manager, 'water', values.waterId)))
         throw fieldError('waterId', 'Choose one of the waters on the Shelf.');
-      const parts: KeptPart[] = values.parts.map(({ productId, aim, solid }) => ({ productId, aim: keepAim(aim, scale), solid }));
+      const parts: KeptPart[] = values.parts.map(({ productId, aim, solid }) => ({
+        productId,
+        aim: keepAim(aim, scale),
+        solid,
+      }));
       return change(`${before ? 'Changed' : 'Added'} the recipe ${values.name}`, 'recipe', act.id, {
         name: values.name,
         use: values.use,
@@ -146,7 +168,9 @@ export async function actOnRecipes(manager: EntityManager, eventId: string, act:
       const row = (await readRecord(manager, 'recipe', act.id)) as { name: string } | undefined;
       if (!row) throw new AppError('not-found', 'There is no such recipe.');
       const retire = act.kind === 'retire';
-      return change(`${retire ? 'Put away' : 'Took up again'} the recipe ${row.name}`, 'recipe', act.id, { retiredOn: retire ? when.localDate : null });
+      return change(`${retire ? 'Put away' : 'Took up again'} the recipe ${row.name}`, 'recipe', act.id, {
+        retiredOn: retire ? when.localDate : null,
+      });
     }
     case 'rule':
       return change(`Changed what a ${act.use === 'water' ? 'plain water' : act.use} starts from`, 'use_rule', act.id, {

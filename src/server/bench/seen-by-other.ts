@@ -27,7 +27,11 @@ export async function requireSeen(
     stands === ONLY_STARTED
       ? 'Meanwhile the steps of this batch were taken back on another device.'
       : `Meanwhile another device did this: ${await wordsOfAct(manager, last.id, settings)}.`;
-  throw new AppError('changed-since', `${words} Look at the batch as it stands now. Keep yours as well only if you did it besides.`, {
-    existing: { at: last.at, eventId: stands },
-  });
+  throw new AppError(
+    'changed-since',
+    `${words} Look at the batch as it stands now. Keep yours as well only if you did it besides.`,
+    {
+      existing: { at: last.at, eventId: stands },
+    },
+  );
 }

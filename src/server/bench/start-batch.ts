@@ -15,10 +15,16 @@ export type ActAt = { at: Date; localDate: string };
  * Starts a batch with the id the client chose. The same request again changes nothing.
  * @throws AppError `vessel-too-small`, `invalid-request`, `id-reused`
  */
-export async function startBatchOf(manager: EntityManager, batchId: string, request: StartBatchRead, when: ActAt): Promise<void> {
+export async function startBatchOf(
+  manager: EntityManager,
+  batchId: string,
+  request: StartBatchRead,
+  when: ActAt,
+): Promise<void> {
   const existing = rowsFor(manager)<Batch>('SELECT * FROM "batch" WHERE id = ?', batchId)[0];
   if (existing) {
-    if (existing.name === request.name && existing.volumeL === request.volumeL && existing.waterId === request.waterId) return;
+    if (existing.name === request.name && existing.volumeL === request.volumeL && existing.waterId === request.waterId)
+      return;
     throw new AppError('id-reused', 'A batch with this number already exists. Reload the bench and start again.');
   }
   const meters = metersOf(manager);
@@ -56,7 +62,8 @@ export async function startBatchOf(manager: EntityManager, batchId: string, requ
     emptied: false,
   });
   const rows = manager.getRepository<BatchPart>('batch_part');
-  for (const { row } of parts) await rows.insert({ ...row, id: `${batchId}:${row.position}`, batchId, knownAfter: null });
+  for (const { row } of parts)
+    await rows.insert({ ...row, id: `${batchId}:${row.position}`, batchId, knownAfter: null });
   await appendCareEvent(manager, {
     id: startEventId(batchId),
     kind: 'batchStarted',
@@ -83,19 +90,26 @@ export function planBatch(
     const message = `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${request.volumeL} L. Take a larger vessel or make two batches.`;
     throw new AppError('vessel-too-small', message, { errors: [{ path: 'vesselId', message }] });
   }
-  if (request.use !== 'water' && request.parts.length === 0) throw fieldError('parts', 'Choose what goes in, or make it plain water.');
+  if (request.use !== 'water' && request.parts.length === 0)
+    throw fieldError('parts', 'Choose what goes in, or make it plain water.');
   if (meters.get(request.ppmMeterId)?.quantity !== 'ppm') throw fieldError('ppmMeterId', 'Choose a TDS pen.');
   const water = rowsFor(manager)<Water>('SELECT * FROM "water" WHERE id = ?', request.waterId)[0];
   if (!water) throw fieldError('waterId', 'Choose a water.');
-  if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH') throw fieldError('phMeterId', 'Choose a pH pen, or none.');
-  if (request.phLow >= request.phHigh) throw fieldError('phLow', 'The lower pH is not below the upper. Swap them, or leave some room between them.');
-  if (request.recipeId !== null && !rowsFor(manager)<RecipeRow>('SELECT * FROM "recipe" WHERE id = ?', request.recipeId)[0])
+  if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH')
+    throw fieldError('phMeterId', 'Choose a pH pen, or none.');
+  if (request.phLow >= request.phHigh)
+    throw fieldError('phLow', 'The lower pH is not below the upper. Swap them, or leave some room between them.');
+  if (
+    request.recipeId !== null &&
+    !rowsFor(manager)<RecipeRow>('SELECT * FROM "recipe" WHERE id = ?', request.recipeId)[0]
+  )
     throw fieldError('recipeId', 'That recipe is not in this collection. Choose another, or none.');
   const [strangers] = rowsFor(manager)<{ n: number }>(
     'SELECT count(*) AS n FROM json_each(?) j LEFT JOIN pot p ON p.id = j.value WHERE p.id IS NULL',
     JSON.stringify(request.forPots),
   );
-  if (strangers!.n > 0) throw fieldError('forPots', 'Some of these pots are not in this collection. Choose the place again.');
+  if (strangers!.n > 0)
+    throw fieldError('forPots', 'Some of these pots are not in this collection. Choose the place again.');
   const tools = rowsFor(manager)<ToolRow>('SELECT * FROM tool')
     .filter((t) => request.toolIds.includes(t.id) && isDosingTool(t))
     .map(toTool);
@@ -110,7 +124,8 @@ export function planBatch(
     at: when.at.toISOString(),
     on: when.localDate,
   });
-  if ('errors' in planned) throw new AppError('invalid-request', planned.errors[0]!.message, { errors: planned.errors });
+  if ('errors' in planned)
+    throw new AppError('invalid-request', planned.errors[0]!.message, { errors: planned.errors });
   return { vessel, water, parts: planned.parts };
 }
 

@@ -9,7 +9,10 @@ import { rowsFor } from '../collection/index.ts';
 
 /** The rule of a use as it holds now: the newest that was set, or as the app came. */
 export function ruleOf(manager: EntityManager, use: Use): UseRule {
-  const [row] = rowsFor(manager)<UseRuleRow>('SELECT * FROM use_rule WHERE "use" = ? ORDER BY since DESC, rowid DESC LIMIT 1', use);
+  const [row] = rowsFor(manager)<UseRuleRow>(
+    'SELECT * FROM use_rule WHERE "use" = ? ORDER BY since DESC, rowid DESC LIMIT 1',
+    use,
+  );
   return readRule(row?.rule, use);
 }
 
@@ -40,7 +43,8 @@ export function readRules(manager: EntityManager, scale: number): UseRuleView[] 
 
 function toValues(rule: UseRule, scale: number): UseRuleValues {
   const { band } = rule;
-  const shown = (figure: number) => (band.in === 'share' ? Math.round(figure * 1000) / 10 : Math.round(ppmFromEc(figure, scale)));
+  const shown = (figure: number) =>
+    band.in === 'share' ? Math.round(figure * 1000) / 10 : Math.round(ppmFromEc(figure, scale));
   return {
     netPpm: Math.round(ppmFromEc(rule.netEcUsCm, scale)),
     bandIn: band.in === 'share' ? 'percent' : 'ppm',
@@ -58,7 +62,12 @@ export function toRule(values: UseRuleValues, before: UseRule, scale: number): U
   const kept = (figure: number) => (values.bandIn === 'percent' ? figure / 100 : ecFromPpm(figure, scale));
   return {
     netEcUsCm: values.netPpm > 0 ? ecFromPpm(values.netPpm, scale) : 0,
-    band: { in: values.bandIn === 'percent' ? 'share' : 'ec', below: kept(values.below), above: kept(values.above), hard: kept(values.hard) },
+    band: {
+      in: values.bandIn === 'percent' ? 'share' : 'ec',
+      below: kept(values.below),
+      above: kept(values.above),
+      hard: kept(values.hard),
+    },
     phLow: values.phLow,
     phHigh: values.phHigh,
     holdMinutes: values.holdMinutes,

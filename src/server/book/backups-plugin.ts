@@ -19,27 +19,42 @@ const MOST_BYTES = 512 * 1024 * 1024;
 export const backupsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   const { backups, lan } = context;
   const requireHere = (request: FastifyRequest) => {
-    if (lan.cameByNetwork(request.raw)) throw new AppError('only-here', 'Backups are put back on the computer that keeps the collection.');
+    if (lan.cameByNetwork(request.raw))
+      throw new AppError('only-here', 'Backups are put back on the computer that keeps the collection.');
   };
-  app.addContentTypeParser('application/vnd.sqlite3', { bodyLimit: MOST_BYTES }, (_request, payload, done) => done(null, payload));
+  app.addContentTypeParser('application/vnd.sqlite3', { bodyLimit: MOST_BYTES }, (_request, payload, done) =>
+    done(null, payload),
+  );
 
-  app.get('/api/book/backups', { schema: { response: { 200: backupList }, tags: ['book'] }, ...apart }, async (request) => ({
-    folder: lan.cameByNetwork(request.raw) ? null : backups.folder,
-    backups: await backups.list(),
-  }));
-  app.post('/api/book/backups', { schema: { response: { 200: z.object({ name: z.string() }) }, tags: ['book'] }, ...apart }, async () => ({
-    name: await backups.make('asked', context.clock.now()),
-  }));
+  app.get(
+    '/api/book/backups',
+    { schema: { response: { 200: backupList }, tags: ['book'] }, ...apart },
+    async (request) => ({
+      folder: lan.cameByNetwork(request.raw) ? null : backups.folder,
+      backups: await backups.list(),
+    }),
+  );
+  app.post(
+    '/api/book/backups',
+    { schema: { response: { 200: z.object({ name: z.string() }) }, tags: ['book'] }, ...apart },
+    async () => ({
+      name: await backups.make('asked', context.clock.now()),
+    }),
+  );
   app.get('/api/book/backups/:name', { schema: { params: named, tags: ['book'] }, ...apart }, (request, reply) => {
     const path = backups.pathOf(request.params.name);
-    return reply.header('content-disposition', `attachment; filename="${request.params.name}"`).type('application/vnd.sqlite3').send(createReadStream(path));
+    return reply
+      .header('content-disposition', `attachment; filename="${request.params.name}"`)
+      .type('application/vnd.sqlite3')
+      .send(createReadStream(path));
   });
   app.post(
     '/api/book/backups/bring',
     { schema: { response: { 200: z.object({ name: z.string() }) }, tags: ['book'] }, bodyLimit: MOST_BYTES, ...apart },
     async (request) => {
       requireHere(request);
-      if (request.headers['content-type'] !== 'application/vnd.sqlite3') throw new AppError('backup-bad', 'Choose a backup file, ending in .sqlite.');
+      if (request.headers['content-type'] !== 'application/vnd.sqlite3')
+        throw new AppError('backup-bad', 'Choose a backup file, ending in .sqlite.');
       const incoming = backups.incoming(context.clock.now());
       try {
         await pipeline(request.body as Readable, noLargerThan(MOST_BYTES), createWriteStream(incoming.part));
@@ -50,10 +65,14 @@ export const backupsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
       return { name: await incoming.accept() };
     },
   );
-  app.post('/api/book/backups/:name/restore', { schema: { params: named, response: { 200: restored }, tags: ['book'] }, ...apart }, async (request) => {
-    requireHere(request);
-    return { kept: await backups.restore(request.params.name, context.clock.now()) };
-  });
+  app.post(
+    '/api/book/backups/:name/restore',
+    { schema: { params: named, response: { 200: restored }, tags: ['book'] }, ...apart },
+    async (request) => {
+      requireHere(request);
+      return { kept: await backups.restore(request.params.name, context.clock.now()) };
+    },
+  );
 };
 
 function noLargerThan(most: number): Transform {
@@ -61,7 +80,8 @@ function noLargerThan(most: number): Transform {
   return new Transform({
     transform(chunk: Buffer, _encoding, done) {
       seen += chunk.length;
-      if (seen > most) done(new AppError('backup-bad', 'That file is larger than any collection. Choose a backup file.'));
+      if (seen > most)
+        done(new AppError('backup-bad', 'That file is larger than any collection. Choose a backup file.'));
       else done(null, chunk);
     },
   });

@@ -28,27 +28,44 @@ export const bookPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
   };
   app.get(
     '/api/book',
-    { schema: { querystring: z.object({ before: z.coerce.number().int().positive().optional() }), response: { 200: bookPage }, tags: ['book'] } },
-    async (request) => readBook(context.database.read.manager, whenNow(context), context.settings, request.query.before),
+    {
+      schema: {
+        querystring: z.object({ before: z.coerce.number().int().positive().optional() }),
+        response: { 200: bookPage },
+        tags: ['book'],
+      },
+    },
+    async (request) =>
+      readBook(context.database.read.manager, whenNow(context), context.settings, request.query.before),
   );
 
-  app.get('/api/book/acts/:id', { schema: { params: z.object({ id }), response: { 200: correctable }, tags: ['book'] } }, async (request) => {
-    const found = readCorrectable(context.database.read.manager, request.params.id, context.settings);
-    if (!found) throw new AppError('cannot-correct', 'That act no longer stands, or has no figures to put right.');
-    return found;
-  });
+  app.get(
+    '/api/book/acts/:id',
+    { schema: { params: z.object({ id }), response: { 200: correctable }, tags: ['book'] } },
+    async (request) => {
+      const found = readCorrectable(context.database.read.manager, request.params.id, context.settings);
+      if (!found) throw new AppError('cannot-correct', 'That act no longer stands, or has no figures to put right.');
+      return found;
+    },
+  );
   app.put(
     '/api/book/corrections/:id',
     { schema: { params: z.object({ id }), body: correctRequest, response: { 200: actDone }, tags: ['book'] } },
     async (request) => {
-      const { repeated } = await actOnce(context, request, request.params.id, (manager) => correctAct(manager, request.params.id, request.body));
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
+        correctAct(manager, request.params.id, request.body),
+      );
       return { eventId: request.params.id, repeated };
     },
   );
 
-  app.put('/api/book/undos/:id', { schema: { params: z.object({ id }), body: undoRequest, response: { 200: undoDone }, tags: ['book'] } }, async (request) => {
-    const { targetId } = request.body;
-    const { words, repeated } = await undoOnce(request, request.params.id, targetId);
-    return { eventId: request.params.id, targetId, words, repeated };
-  });
+  app.put(
+    '/api/book/undos/:id',
+    { schema: { params: z.object({ id }), body: undoRequest, response: { 200: undoDone }, tags: ['book'] } },
+    async (request) => {
+      const { targetId } = request.body;
+      const { words, repeated } = await undoOnce(request, request.params.id, targetId);
+      return { eventId: request.params.id, targetId, words, repeated };
+    },
+  );
 };

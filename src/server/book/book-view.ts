@@ -101,7 +101,10 @@ function toEntry(line: NamedLine, rows: Rows, meters: Meters, settings: Settings
     group: typeof act.group === 'function' ? act.group(payload) : act.group,
     where,
     what,
-    was: line.wasPayload === null ? null : wasWords(kind, JSON.parse(line.wasPayload) as typeof payload, payload, settings.units),
+    was:
+      line.wasPayload === null
+        ? null
+        : wasWords(kind, JSON.parse(line.wasPayload) as typeof payload, payload, settings.units),
     readsPpm,
     ph,
     tainted: { ...tainted },

@@ -20,7 +20,9 @@ const figures = async (eventId: string) => (await kit.call<Correctable>('GET', `
 const book = async () => (await kit.call<BookPage>('GET', '/api/book')).body.entries;
 const pot = async (id: string) => (await kit.call<PotView>('GET', `/api/pots/${id}`)).body;
 const duePot = async () =>
-  (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((p) => p.pots).find((p) => p.due.daysLate >= 0 && !p.done) as RoundPot;
+  (await kit.call<RoundView>('GET', '/api/round')).body.places
+    .flatMap((p) => p.pots)
+    .find((p) => p.due.daysLate >= 0 && !p.done) as RoundPot;
 const value = (v: number) => ({ kind: 'value', value: v });
 
 async function fill(): Promise<{ target: RoundPot; eventId: string; payload: Record<string, unknown> }> {
@@ -56,7 +58,11 @@ describe('putting a figure right', () => {
     expect(entries[0]).toMatchObject({ id, readsPpm: 131, was: '231 ppm', undone: false, correctable: true });
     expect(entries.find((e) => e.id === eventId)).toMatchObject({ undone: true, correctable: false });
     // The pot stays done for its due day: one live act.
-    expect(await kit.rows('SELECT id FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [`${target.id}:${target.due.dueOn}`])).toEqual([{ id }]);
+    expect(
+      await kit.rows('SELECT id FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [
+        `${target.id}:${target.due.dueOn}`,
+      ]),
+    ).toEqual([{ id }]);
   });
   it('can be corrected again, taken back, and put back', async () => {
     const { target, eventId, payload } = await fill();
@@ -65,7 +71,10 @@ describe('putting a figure right', () => {
     await correct(first, { ...payload, pouredMl: 220 }, second);
     const poured = async () => (await pot(target.id)).visits.filter((v) => v.kind === 'filled').at(-1)!.pouredMl;
     expect(await poured()).toBe(220);
-    expect((await undo(first)).body).toMatchObject({ code: 'cannot-undo', detail: expect.stringMatching(/corrected since/) });
+    expect((await undo(first)).body).toMatchObject({
+      code: 'cannot-undo',
+      detail: expect.stringMatching(/corrected since/),
+    });
     await undo(second, undone);
     expect(await poured()).toBe(210);
     await undo(undone);
@@ -79,10 +88,14 @@ describe('putting a figure right', () => {
   it('refuses to change what a figure is about, to change nothing, and to touch what no longer stands', async () => {
     const { eventId, payload } = await fill();
     expect((await correct(eventId, { ...payload, dueOn: '2026-01-01' })).body.code).toBe('cannot-correct');
-    expect((await correct(eventId, payload)).body).toMatchObject({ code: 'invalid-request', detail: expect.stringMatching(/Nothing was changed/) });
-    expect((await correct(eventId, { ...payload, oldReservoir: { ppm: value(-4), ph: value(6), leftMl: null } })).body.errors?.[0]?.path).toMatch(
-      /oldReservoir\.ppm/,
-    );
+    expect((await correct(eventId, payload)).body).toMatchObject({
+      code: 'invalid-request',
+      detail: expect.stringMatching(/Nothing was changed/),
+    });
+    expect(
+      (await correct(eventId, { ...payload, oldReservoir: { ppm: value(-4), ph: value(6), leftMl: null } })).body
+        .errors?.[0]?.path,
+    ).toMatch(/oldReservoir\.ppm/);
     await undo(eventId);
     expect((await correct(eventId, { ...payload, pouredMl: 1 })).body.code).toBe('cannot-correct');
     expect((await kit.call<Problem>('GET', `/api/book/acts/${eventId}`)).body.code).toBe('cannot-correct');
@@ -94,7 +107,10 @@ describe('putting a batch right', () => {
   it('moves what the batch came to and what was learned from it, and back', async () => {
     const shelf = (await kit.call<ShelfView>('GET', '/api/shelf')).body;
     const batchId = testId();
-    const step = async (body: object, id = testId()) => ({ id, ...(await kit.call<BatchView>('PUT', `/api/bench/batches/${batchId}/steps/${id}`, body)) });
+    const step = async (body: object, id = testId()) => ({
+      id,
+      ...(await kit.call<BatchView>('PUT', `/api/bench/batches/${batchId}/steps/${id}`, body)),
+    });
     await kit.call('PUT', `/api/bench/batches/${batchId}`, {
       mixKey: null,
       name: 'Mix',
@@ -113,7 +129,8 @@ describe('putting a batch right', () => {
     const portion = await step({ kind: 'portion', dose, reading: value(80), confirmedOdd: false });
     await step({ kind: 'pour' });
     const view = async () => (await kit.call<BatchView>('GET', `/api/bench/batches/${batchId}`)).body;
-    const reads = async () => (await kit.rows<{ ec: number }>('SELECT pouredEcUsCm AS ec FROM batch WHERE id = ?', [batchId]))[0]!.ec;
+    const reads = async () =>
+      (await kit.rows<{ ec: number }>('SELECT pouredEcUsCm AS ec FROM batch WHERE id = ?', [batchId]))[0]!.ec;
     expect(await reads()).toBeCloseTo(160, 6);
     const id = testId();
     await correct(portion.id, { part: 0, dose, reading: value(88), confirmedOdd: false, byRecipe: false }, id);

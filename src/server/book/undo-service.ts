@@ -22,8 +22,12 @@ export async function undoAct(
   const target = await repository.findOneByOrFail({ id: targetId });
   const earlier = await repository.findOneBy({ id: undoId });
   if (earlier) {
-    if (earlier.kind === 'undone' && readCareEvent<'undone'>(earlier).payload.targetId === targetId) return { words, repeated: true };
-    throw new AppError('id-reused', 'An act with this number is already logged with other contents. Reload the page and do it again.');
+    if (earlier.kind === 'undone' && readCareEvent<'undone'>(earlier).payload.targetId === targetId)
+      return { words, repeated: true };
+    throw new AppError(
+      'id-reused',
+      'An act with this number is already logged with other contents. Reload the page and do it again.',
+    );
   }
   if (target.voidedBy) throw new AppError('cannot-undo', await voidedWords(manager, target));
   await reverse(manager, target, undoId);
@@ -58,7 +62,9 @@ async function reverse(manager: EntityManager, target: CareEvent, undoId: string
 /** Why an act that no longer stands cannot be taken back. */
 async function voidedWords(manager: EntityManager, target: CareEvent): Promise<string> {
   const [by] = await manager.query<CareEvent[]>('SELECT * FROM care_event WHERE id = ?', [target.voidedBy]);
-  return by?.corrects === target.id ? 'That was corrected since. Take the correction back first.' : 'That was already taken back.';
+  return by?.corrects === target.id
+    ? 'That was corrected since. Take the correction back first.'
+    : 'That was already taken back.';
 }
 
 async function setVoid(manager: EntityManager, id: string, by: string | null): Promise<void> {
@@ -91,7 +97,9 @@ async function putBack(manager: EntityManager, undone: CarePayload<'undone'>): P
   await requireFreeDueDay(manager, target);
   if (event.kind === 'undone') {
     // Putting an undo back takes its own target away again.
-    const original = await manager.getRepository<CareEvent>('care_event').findOneByOrFail({ id: event.payload.targetId });
+    const original = await manager
+      .getRepository<CareEvent>('care_event')
+      .findOneByOrFail({ id: event.payload.targetId });
     if (original.voidedBy) throw new AppError('cannot-undo', await voidedWords(manager, original));
     await reverse(manager, original, target.id);
     await setVoid(manager, original.id, target.id);
@@ -102,7 +110,8 @@ async function putBack(manager: EntityManager, undone: CarePayload<'undone'>): P
 
 async function putCorrectionBack(manager: EntityManager, correction: CareEvent): Promise<void> {
   const original = await manager.getRepository<CareEvent>('care_event').findOneByOrFail({ id: correction.corrects! });
-  if (original.voidedBy) throw new AppError('cannot-undo', 'The act it corrects was taken back or corrected otherwise since.');
+  if (original.voidedBy)
+    throw new AppError('cannot-undo', 'The act it corrects was taken back or corrected otherwise since.');
   await setVoid(manager, original.id, correction.id);
   await setVoid(manager, correction.id, null);
   await actNamed(correction.kind)?.correct?.after?.(manager, correction, readCareEvent(correction).payload);
@@ -110,7 +119,9 @@ async function putCorrectionBack(manager: EntityManager, correction: CareEvent):
 
 async function requireFreeDueDay(manager: EntityManager, target: CareEvent): Promise<void> {
   if (!target.dueKey) return;
-  const [holder] = await manager.query<CareEvent[]>('SELECT * FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [target.dueKey]);
+  const [holder] = await manager.query<CareEvent[]>('SELECT * FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [
+    target.dueKey,
+  ]);
   if (holder)
     throw new AppError('cannot-undo', 'Another act was logged in its place since. Take that one back first.', {
       existing: { at: holder.at, eventId: holder.id },

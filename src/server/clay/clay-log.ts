@@ -16,7 +16,9 @@ import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, ClayBatch } from '../database/entities.ts';
 import { ecOf, isTainted, type Meters, metersOf, rowsFor } from '../collection/index.ts';
 
-export type ClayEvent = ReadCareEvent<'clayFilled' | 'clayRead' | 'clayDrained' | 'clayDried' | 'potPotted' | 'recordsChanged'>;
+export type ClayEvent = ReadCareEvent<
+  'clayFilled' | 'clayRead' | 'clayDrained' | 'clayDried' | 'potPotted' | 'recordsChanged'
+>;
 /** The model works at the half scale: µS/cm ÷ 2. */
 export const HALF = 0.5;
 
@@ -55,7 +57,11 @@ export type Soak = {
 const HOUR_MS = 3_600_000;
 
 /** The soak of a batch, drained or not; undefined where no water was ever poured on. */
-export function soakOf(batch: Pick<ClayBatch, 'volumeL'>, events: readonly ClayEvent[], meters: Meters): Soak | undefined {
+export function soakOf(
+  batch: Pick<ClayBatch, 'volumeL'>,
+  events: readonly ClayEvent[],
+  meters: Meters,
+): Soak | undefined {
   const first = events.find((e) => e.kind === 'clayFilled');
   if (first?.kind !== 'clayFilled') return undefined;
   const hoursAt = (at: string) => (Date.parse(at) - Date.parse(first.at)) / HOUR_MS;
@@ -88,7 +94,8 @@ export function soakOf(batch: Pick<ClayBatch, 'volumeL'>, events: readonly ClayE
       const netPpm = netHalfPpm(event, last.payload.baseEcUsCm ?? 0, meters);
       if (netPpm === undefined) continue;
       readSinceFilled = true;
-      if (!isTainted(meters.get(event.payload.ppmMeterId ?? ''), event.at)) acts.push({ kind: 'reading', atHours: hoursAt(event.at), netPpm });
+      if (!isTainted(meters.get(event.payload.ppmMeterId ?? ''), event.at))
+        acts.push({ kind: 'reading', atHours: hoursAt(event.at), netPpm });
     }
   }
   return {
@@ -112,7 +119,11 @@ export function ecOfRead({ payload }: { payload: CarePayload<'clayRead'> }, mete
 }
 
 /** What a reading says of the clay alone, at the half scale. */
-function netHalfPpm(event: Extract<ClayEvent, { kind: 'clayRead' }>, baseEcUsCm: number, meters: Meters): number | undefined {
+function netHalfPpm(
+  event: Extract<ClayEvent, { kind: 'clayRead' }>,
+  baseEcUsCm: number,
+  meters: Meters,
+): number | undefined {
   const ec = ecOfRead(event, meters);
   return ec === undefined ? undefined : Math.max(0, ec - baseEcUsCm) * HALF;
 }
@@ -128,7 +139,11 @@ export type FittedBatch = {
 };
 
 /** Every batch with what is believed of it: before its readings by clay at large and the grower's other bags, and after them. */
-export function fitBatches(batches: readonly ClayBatch[], events: ReadonlyMap<string, readonly ClayEvent[]>, meters: Meters): FittedBatch[] {
+export function fitBatches(
+  batches: readonly ClayBatch[],
+  events: ReadonlyMap<string, readonly ClayEvent[]>,
+  meters: Meters,
+): FittedBatch[] {
   const soaks = batches.map((batch) => ({ batch, soak: soakOf(batch, events.get(batch.id) ?? [], meters) }));
   const alone = soaks.map(({ soak }) =>
     soak && soak.history.acts.filter((act) => act.kind === 'reading').length >= READINGS_THAT_TEACH
@@ -138,7 +153,13 @@ export function fitBatches(batches: readonly ClayBatch[], events: ReadonlyMap<st
   return soaks.map(({ batch, soak }, i) => {
     const others = alone.filter((fit, j): fit is ClayFit => fit !== undefined && j !== i);
     const prior = withMeasuredShares(priorFromBags(CLAY_AT_LARGE, others), soak?.shares ?? []);
-    return { batch, soak, prior, ownBags: others.length, fit: fitClay(prior, soak?.history ?? { clayL: batch.volumeL, firstL: batch.volumeL, acts: [] }) };
+    return {
+      batch,
+      soak,
+      prior,
+      ownBags: others.length,
+      fit: fitClay(prior, soak?.history ?? { clayL: batch.volumeL, firstL: batch.volumeL, acts: [] }),
+    };
   });
 }
 

@@ -14,12 +14,19 @@ import { actOnClay } from './clay-service.ts';
 export const clayPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   app.get('/api/clay', { schema: { response: { 200: clayRoom }, tags: ['clay'] } }, async () => {
     await ready(() => context.database.read.manager, whenNow(context).localDate);
-    return readClayRoom(context.database.read.manager, context.clock.now(), { zone: context.settings.zone, units: context.settings.units });
+    return readClayRoom(context.database.read.manager, context.clock.now(), {
+      zone: context.settings.zone,
+      units: context.settings.units,
+    });
   });
-  app.put('/api/clay/acts/:id', { schema: { params: z.object({ id }), body: clayAct, response: { 200: actDone }, tags: ['clay'] } }, async (request) => {
-    const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
-      actOnClay(manager, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),
-    );
-    return { eventId: request.params.id, repeated };
-  });
+  app.put(
+    '/api/clay/acts/:id',
+    { schema: { params: z.object({ id }), body: clayAct, response: { 200: actDone }, tags: ['clay'] } },
+    async (request) => {
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
+        actOnClay(manager, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),
+      );
+      return { eventId: request.params.id, repeated };
+    },
+  );
 };

@@ -8,7 +8,16 @@ import { standingOf } from './clay-standing.ts';
 import { readUsed, type Used } from './clay-used.ts';
 import { expectedTop, readAt, readHolds, type Hold } from './holds.ts';
 import { readUnleached } from './unleached.ts';
-import { basesOf, growersScale, isTainted, type Meters, metersOf, penAtHand, stockOf, rowsFor } from '../collection/index.ts';
+import {
+  basesOf,
+  growersScale,
+  isTainted,
+  type Meters,
+  metersOf,
+  penAtHand,
+  stockOf,
+  rowsFor,
+} from '../collection/index.ts';
 
 type Settings = { zone: string; units: VolumeUnits };
 const HOUR_MS = 3_600_000;
@@ -42,7 +51,9 @@ export function readClayRoom(manager: EntityManager, now: Date, settings: Settin
     now: now.toISOString(),
     today,
     scale,
-    batches: fitted.map((f) => toBatch(f, events.get(f.batch.id) ?? [], used.get(f.batch.id), meters, scale, now, settings)),
+    batches: fitted.map((f) =>
+      toBatch(f, events.get(f.batch.id) ?? [], used.get(f.batch.id), meters, scale, now, settings),
+    ),
     waters: roomWaters,
     ppmMeter: penAtHand(meters, 'ppm'),
     phMeter: penAtHand(meters, 'pH'),
@@ -81,8 +92,11 @@ function toBatch(
   const leftL = Math.max(0, batch.volumeL - usedL);
   const standing = standingOf(fitted, now, leftL, onPen);
   const log = toLog(events, soak?.startedAt, meters, scale, settings);
-  const lastRead = log.find((line) => line.kind === 'read' && line.ppm !== null && soak !== undefined && line.at >= soak.lastFilledAt);
-  const { name, grainLowMm, grainHighMm, volumeL, origin, price, openedOn, prep, gateEcUsCm, coverL, way, note } = batch;
+  const lastRead = log.find(
+    (line) => line.kind === 'read' && line.ppm !== null && soak !== undefined && line.at >= soak.lastFilledAt,
+  );
+  const { name, grainLowMm, grainHighMm, volumeL, origin, price, openedOn, prep, gateEcUsCm, coverL, way, note } =
+    batch;
   return {
     id: batch.id,
     values: {
@@ -123,7 +137,9 @@ function toBatch(
       : null,
     prior: { mean: [...prior.mean], covariance: prior.covariance.map((row) => [...row]) },
     ownBags,
-    flatPpm: standing.flat ? { mean: onPen(standing.flat.mean), low: onPen(standing.flat.low), high: onPen(standing.flat.high) } : null,
+    flatPpm: standing.flat
+      ? { mean: onPen(standing.flat.mean), low: onPen(standing.flat.low), high: onPen(standing.flat.high) }
+      : null,
     lastReadPpm: lastRead?.ppm ?? null,
     lastPh: log.find((line) => line.ph !== null && soak !== undefined && line.at >= soak.lastFilledAt)?.ph ?? null,
     driedOn: events.findLast((e) => e.kind === 'clayDried')?.localDate ?? null,
@@ -131,10 +147,23 @@ function toBatch(
   };
 }
 
-const LINE_OF = { clayFilled: 'filled', clayRead: 'read', clayDrained: 'drained', clayDried: 'dried', potPotted: 'potted', recordsChanged: 'changed' } as const;
+const LINE_OF = {
+  clayFilled: 'filled',
+  clayRead: 'read',
+  clayDrained: 'drained',
+  clayDried: 'dried',
+  potPotted: 'potted',
+  recordsChanged: 'changed',
+} as const;
 
 /** Newest first. */
-function toLog(events: readonly ClayEvent[], startedAt: string | undefined, meters: Meters, scale: number, { zone, units }: Settings): ClayLogLine[] {
+function toLog(
+  events: readonly ClayEvent[],
+  startedAt: string | undefined,
+  meters: Meters,
+  scale: number,
+  { zone, units }: Settings,
+): ClayLogLine[] {
   const lastStep = events.findLast((e) => e.kind === 'clayFilled' || e.kind === 'clayRead' || e.kind === 'clayDrained');
   let soaks = 0;
   return events
@@ -149,7 +178,10 @@ function toLog(events: readonly ClayEvent[], startedAt: string | undefined, mete
         at: event.at,
         on: event.localDate,
         time: localTimeOf(new Date(event.at), zone),
-        atHours: startedAt === undefined || event.at < startedAt ? null : (Date.parse(event.at) - Date.parse(startedAt)) / HOUR_MS,
+        atHours:
+          startedAt === undefined || event.at < startedAt
+            ? null
+            : (Date.parse(event.at) - Date.parse(startedAt)) / HOUR_MS,
         words: wordsOf(event, soaks, units),
         ppm: ec === undefined ? null : ppmFromEc(ec, scale),
         ph: event.kind === 'clayRead' ? (readingMiddle(event.payload.ph) ?? null) : null,
@@ -209,8 +241,14 @@ function runningHolds(manager: EntityManager, holds: ReadonlyMap<string, readonl
       water: pot.waterName,
       topPpm: ppm('top'),
       holePpm: ppm('hole'),
-      reads: hold.reads.map((r) => ({ where: r.where, minutes: (Date.parse(r.at) - Date.parse(hold.at)) / 60_000, ppm: ppmFromEc(r.ecUsCm, scale) })),
-      expectedTopPpm: expected ? { mean: onPen(expected.mean), low: onPen(expected.low), high: onPen(expected.high) } : null,
+      reads: hold.reads.map((r) => ({
+        where: r.where,
+        minutes: (Date.parse(r.at) - Date.parse(hold.at)) / 60_000,
+        ppm: ppmFromEc(r.ecUsCm, scale),
+      })),
+      expectedTopPpm: expected
+        ? { mean: onPen(expected.mean), low: onPen(expected.low), high: onPen(expected.high) }
+        : null,
     });
   }
   return views;

@@ -26,7 +26,11 @@ type ActOf<K extends ClayAct['kind']> = Extract<ClayAct, { kind: K }>;
 export async function actOnClay(manager: EntityManager, eventId: string, act: ClayAct, when: When): Promise<Done> {
   const [known] = await manager.query<{ kind: string }[]>('SELECT kind FROM care_event WHERE id = ?', [eventId]);
   if (known?.kind === EVENT_OF[act.kind]) return { repeated: true };
-  if (known) throw new AppError('id-reused', 'An act with this number is already logged with other contents. Reload the page and do it again.');
+  if (known)
+    throw new AppError(
+      'id-reused',
+      'An act with this number is already logged with other contents. Reload the page and do it again.',
+    );
   switch (act.kind) {
     case 'put':
       return putBatch(manager, eventId, act, when);
@@ -34,15 +38,21 @@ export async function actOnClay(manager: EntityManager, eventId: string, act: Cl
       const batch = await requireBatch(manager, act.clayId);
       const column = act.step === 'rinsed' ? 'rinsedOn' : 'boiledOn';
       const words = act.done ? `${STEP_WORDS[act.step]} ${batch.name}` : `${batch.name} was not ${act.step} after all`;
-      return change(manager, eventId, when, words, [{ table: 'clay_batch', id: batch.id, after: { [column]: act.done ? when.localDate : null } }]);
+      return change(manager, eventId, when, words, [
+        { table: 'clay_batch', id: batch.id, after: { [column]: act.done ? when.localDate : null } },
+      ]);
     }
     case 'retire': {
       const batch = await requireBatch(manager, act.clayId);
-      return change(manager, eventId, when, `${batch.name} is used up or gone`, [{ table: 'clay_batch', id: batch.id, after: { retiredOn: when.localDate } }]);
+      return change(manager, eventId, when, `${batch.name} is used up or gone`, [
+        { table: 'clay_batch', id: batch.id, after: { retiredOn: when.localDate } },
+      ]);
     }
     case 'bringBack': {
       const batch = await requireBatch(manager, act.clayId);
-      return change(manager, eventId, when, `Brought ${batch.name} back`, [{ table: 'clay_batch', id: batch.id, after: { retiredOn: null } }]);
+      return change(manager, eventId, when, `Brought ${batch.name} back`, [
+        { table: 'clay_batch', id: batch.id, after: { retiredOn: null } },
+      ]);
     }
     case 'fill':
       return fill(manager, eventId, act, when);
@@ -87,7 +97,8 @@ async function putBatch(manager: EntityManager, eventId: string, act: ActOf<'put
   await requireFreeName(manager, act.clayId, act.values.name);
   const changes: RecordChange[] = [];
   const { gatePpm, ...fields } = act.values;
-  const gate = old && Math.round(ppmFromEc(old.gateEcUsCm, scale)) === gatePpm ? old.gateEcUsCm : ecFromPpm(gatePpm, scale);
+  const gate =
+    old && Math.round(ppmFromEc(old.gateEcUsCm, scale)) === gatePpm ? old.gateEcUsCm : ecFromPpm(gatePpm, scale);
   const [top] = await manager.query<{ position: number | null }[]>('SELECT max(position) AS position FROM clay_batch');
   const more = old ? {} : { rinsedOn: null, boiledOn: null, position: (top?.position ?? -1) + 1, retiredOn: null };
   changes.push({ table: 'clay_batch', id: act.clayId, after: { ...fields, gateEcUsCm: gate, ...more } });
@@ -96,12 +107,19 @@ async function putBatch(manager: EntityManager, eventId: string, act: ActOf<'put
     const pots = await manager.query<Pick<Pot, 'id'>[]>('SELECT id FROM pot WHERE lower(clay) = lower(?)', [old.name]);
     for (const pot of pots) changes.push({ table: 'pot', id: pot.id, after: { clay: act.values.name } });
   }
-  return change(manager, eventId, when, old ? wordsOfChange(old, act.values, scale) : `Added ${act.values.name}, ${act.values.volumeL} L of clay`, changes);
+  return change(
+    manager,
+    eventId,
+    when,
+    old ? wordsOfChange(old, act.values, scale) : `Added ${act.values.name}, ${act.values.volumeL} L of clay`,
+    changes,
+  );
 }
 
 function wordsOfChange(old: ClayBatch, values: ClayValues, scale: number): string {
   if (old.way !== values.way) return `${values.name}: ${WAY_WORDS[values.way]}`;
-  if (Math.round(ppmFromEc(old.gateEcUsCm, scale)) !== values.gatePpm) return `${values.name}: ready at ${values.gatePpm} ppm flat`;
+  if (Math.round(ppmFromEc(old.gateEcUsCm, scale)) !== values.gatePpm)
+    return `${values.name}: ready at ${values.gatePpm} ppm flat`;
   return `Changed ${values.name}`;
 }
 const WAY_WORDS = { litres: 'follows the fewest litres', days: 'follows the fewest days', own: 'goes on as it went' };
@@ -119,10 +137,25 @@ async function fill(manager: EntityManager, eventId: string, act: ActOf<'fill'>,
     );
   requirePouredOff(act.pouredOffL, soak);
   if (soak && soak.drainedAt === null && !soak.readSinceFilled && !act.unread)
-    throw new AppError('not-read', 'This water was not read yet, so it would teach nothing. Read it first, or change it all the same.');
+    throw new AppError(
+      'not-read',
+      'This water was not read yet, so it would teach nothing. Read it first, or change it all the same.',
+    );
   const baseEcUsCm = basesOf(manager, metersOf(manager)).get(act.waterId) ?? null;
-  const payload = { clayId: batch.id, waterId: act.waterId, pouredOffL: act.pouredOffL, to: act.to, freshL: act.freshL, baseEcUsCm };
-  return logged(manager, batch.id, await appendCareEvent(manager, { id: eventId, kind: 'clayFilled', ...at, payload }), eventId);
+  const payload = {
+    clayId: batch.id,
+    waterId: act.waterId,
+    pouredOffL: act.pouredOffL,
+    to: act.to,
+    freshL: act.freshL,
+    baseEcUsCm,
+  };
+  return logged(
+    manager,
+    batch.id,
+    await appendCareEvent(manager, { id: eventId, kind: 'clayFilled', ...at, payload }),
+    eventId,
+  );
 }
 
 async function drain(manager: EntityManager, eventId: string, act: ActOf<'drain'>, when: When): Promise<Done> {
@@ -131,20 +164,35 @@ async function drain(manager: EntityManager, eventId: string, act: ActOf<'drain'
   const at = momentOf(act.at, when, events, 'fill');
   requirePouredOff(act.pouredOffL, soak);
   const payload = { clayId: batch.id, pouredOffL: act.pouredOffL, to: act.to };
-  return logged(manager, batch.id, await appendCareEvent(manager, { id: eventId, kind: 'clayDrained', ...at, payload }), eventId);
+  return logged(
+    manager,
+    batch.id,
+    await appendCareEvent(manager, { id: eventId, kind: 'clayDrained', ...at, payload }),
+    eventId,
+  );
 }
 
 async function read(manager: EntityManager, eventId: string, act: ActOf<'read'>, when: When): Promise<Done> {
   const { batch, events, soak } = await known(manager, act.clayId);
   if (!soak || soak.drainedAt !== null) throw notSoaking(batch);
-  if (act.ppm.kind === 'notMeasured' && act.ph.kind === 'notMeasured') throw fieldError('ppm', 'Type what the pen reads, ppm or pH or both.');
+  if (act.ppm.kind === 'notMeasured' && act.ph.kind === 'notMeasured')
+    throw fieldError('ppm', 'Type what the pen reads, ppm or pH or both.');
   const at = momentOf(act.at, when, events, 'read');
   const meters = metersOf(manager);
   const { kind: _kind, at: _at, confirmedOdd, ...payload } = act;
   const [shown, ec] = [readingMiddle(act.ppm), ecOfRead({ payload }, meters)];
   if (shown !== undefined && ec !== undefined && !confirmedOdd)
-    await requireLikely(manager, batch, soak, at.at, { shown, ec, scale: meters.get(act.ppmMeterId ?? '')?.scale ?? HALF });
-  return logged(manager, batch.id, await appendCareEvent(manager, { id: eventId, kind: 'clayRead', ...at, payload }), eventId);
+    await requireLikely(manager, batch, soak, at.at, {
+      shown,
+      ec,
+      scale: meters.get(act.ppmMeterId ?? '')?.scale ?? HALF,
+    });
+  return logged(
+    manager,
+    batch.id,
+    await appendCareEvent(manager, { id: eventId, kind: 'clayRead', ...at, payload }),
+    eventId,
+  );
 }
 
 /** A pen may show the base a little low: its digit and its noise. */
@@ -189,7 +237,8 @@ async function requireLikely(
 
 async function dried(manager: EntityManager, eventId: string, act: ActOf<'dried'>, when: When): Promise<Done> {
   const batch = act.clayId === null ? undefined : await requireBatch(manager, act.clayId);
-  const [pot] = act.potId === null ? [] : await manager.query<Pick<Pot, 'id'>[]>('SELECT id FROM pot WHERE id = ?', [act.potId]);
+  const [pot] =
+    act.potId === null ? [] : await manager.query<Pick<Pot, 'id'>[]>('SELECT id FROM pot WHERE id = ?', [act.potId]);
   if (!batch && !pot) throw new AppError('not-found', 'Say which batch or which pot dried out.');
   const words = 'Dried out: the clay pushes pH afresh';
   await appendCareEvent(manager, {
@@ -208,12 +257,26 @@ const HOUR_MS = 3_600_000;
 const MINUTE_MS = 60_000;
 
 /** When an act happened: now, or as it says, in its place among what is logged of the batch. */
-function momentOf(typed: string | null, when: When, events: readonly ClayEvent[], what: 'fill' | 'read'): { at: Date; localDate: string } {
+function momentOf(
+  typed: string | null,
+  when: When,
+  events: readonly ClayEvent[],
+  what: 'fill' | 'read',
+): { at: Date; localDate: string } {
   if (typed === null) return { at: when.at, localDate: when.localDate };
   const at = new Date(typed);
-  const time = (iso: string) => new Date(iso).toLocaleString('en-GB', { weekday: 'short', hour: '2-digit', minute: '2-digit', timeZone: when.zone });
-  if (at.getTime() > when.at.getTime() + MINUTE_MS) throw fieldError('at', 'That is still to come. Give the time at which it was done.');
-  const last = events.findLast((e) => e.kind === 'clayFilled' || e.kind === 'clayDrained' || (what === 'fill' && e.kind === 'clayRead'));
+  const time = (iso: string) =>
+    new Date(iso).toLocaleString('en-GB', {
+      weekday: 'short',
+      hour: '2-digit',
+      minute: '2-digit',
+      timeZone: when.zone,
+    });
+  if (at.getTime() > when.at.getTime() + MINUTE_MS)
+    throw fieldError('at', 'That is still to come. Give the time at which it was done.');
+  const last = events.findLast(
+    (e) => e.kind === 'clayFilled' || e.kind === 'clayDrained' || (what === 'fill' && e.kind === 'clayRead'),
+  );
   if (last && at.getTime() <= Date.parse(last.at)) {
     const of = last.kind === 'clayRead' ? 'read' : last.kind === 'clayDrained' ? 'drained' : 'filled';
     throw fieldError(
@@ -234,24 +297,37 @@ function requirePouredOff(pouredOffL: number, soak: Soak | undefined): void {
   );
 }
 
-async function known(manager: EntityManager, clayId: string): Promise<{ batch: ClayBatch; events: ClayEvent[]; soak: Soak | undefined }> {
+async function known(
+  manager: EntityManager,
+  clayId: string,
+): Promise<{ batch: ClayBatch; events: ClayEvent[]; soak: Soak | undefined }> {
   const batch = await requireBatch(manager, clayId);
   const events = readClayEvents(manager, clayId).get(clayId) ?? [];
   return { batch, events, soak: soakOf(batch, events, metersOf(manager)) };
 }
 
 async function requireFreeName(manager: EntityManager, clayId: string, name: string): Promise<void> {
-  const [other] = await manager.query<unknown[]>('SELECT 1 FROM clay_batch WHERE lower(name) = lower(?) AND id <> ?', [name, clayId]);
+  const [other] = await manager.query<unknown[]>('SELECT 1 FROM clay_batch WHERE lower(name) = lower(?) AND id <> ?', [
+    name,
+    clayId,
+  ]);
   if (other) throw fieldError('values.name', `There is a batch called ${name} already. Call this one something else.`);
 }
 
-const notSoaking = (batch: ClayBatch) => new AppError('not-soaking', `${batch.name} does not stand in water. Pour its water on first.`);
+const notSoaking = (batch: ClayBatch) =>
+  new AppError('not-soaking', `${batch.name} does not stand in water. Pour its water on first.`);
 
 async function logged(manager: EntityManager, clayId: string, { repeated }: Done, eventId: string): Promise<Done> {
   await touch(manager, eventId, [`clay_batch:${clayId}`]);
   return { repeated };
 }
 
-function change(manager: EntityManager, eventId: string, when: When, words: string, changes: RecordChange[]): Promise<Done> {
+function change(
+  manager: EntityManager,
+  eventId: string,
+  when: When,
+  words: string,
+  changes: RecordChange[],
+): Promise<Done> {
   return changeRecords(manager, { eventId, when, group: 'Clay', words, changes });
 }

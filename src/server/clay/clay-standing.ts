@@ -17,7 +17,12 @@ export type BatchStanding = {
  * How a batch stands: the gate is the predicted flat reading, and one reading late enough in the soak must bear it out.
  * @param leftL not potted up yet @param shown turns the half scale's ppm into the figure on the pen at hand
  */
-export function standingOf(fitted: FittedBatch, now: Date, leftL: number, shown: (ppm: number) => number): BatchStanding {
+export function standingOf(
+  fitted: FittedBatch,
+  now: Date,
+  leftL: number,
+  shown: (ppm: number) => number,
+): BatchStanding {
   const { batch, soak, fit } = fitted;
   const gate = batch.gateEcUsCm * HALF;
   const p = (ppm: number) => Math.round(shown(ppm));
@@ -50,7 +55,11 @@ function unsoaked({ batch }: FittedBatch, leftL: number): Pick<BatchStanding, 's
       why: 'Leached before it was kept here, so it counts as ready; a soak that goes flat would prove it.',
     };
   if (batch.prep === 'unleached')
-    return { state: leftL <= EMPTY_L ? 'usedUp' : 'unleached', ready: false, why: 'Never leached: it overloads plants for months.' };
+    return {
+      state: leftL <= EMPTY_L ? 'usedUp' : 'unleached',
+      ready: false,
+      why: 'Never leached: it overloads plants for months.',
+    };
   return batch.rinsedOn
     ? { state: 'rinsed', ready: false, why: 'Only rinsed: its first water will read 170 to over 200.' }
     : { state: 'bag', ready: false, why: 'As it came in the bag: rinse the dust off first.' };

@@ -3,7 +3,12 @@ import { rowsFor } from '../collection/index.ts';
 
 export type Used = {
   readonly litres: number;
-  readonly pots: readonly { readonly id: string; readonly code: string; readonly name: string; readonly named: number }[];
+  readonly pots: readonly {
+    readonly id: string;
+    readonly code: string;
+    readonly name: string;
+    readonly named: number;
+  }[];
 };
 
 /**

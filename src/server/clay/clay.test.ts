@@ -18,7 +18,8 @@ const act = async (body: object, id = testId()) => {
   return { ...answer, id };
 };
 const undo = (targetId: string) => kit.call<Problem>('PUT', `/api/book/undos/${testId()}`, { targetId });
-const named = async (name: string): Promise<ClayBatchView> => (await room()).batches.find((b) => b.values.name === name)!;
+const named = async (name: string): Promise<ClayBatchView> =>
+  (await room()).batches.find((b) => b.values.name === name)!;
 const pass = (hours: number) => (kit.clock.at = new Date(kit.clock.at.getTime() + hours * 3_600_000));
 const VALUES = {
   name: 'batch 7',
@@ -37,7 +38,17 @@ const VALUES = {
 };
 const still = async () => (await room()).waters.find((w) => w.kind === 'still')!;
 const fill = async (clayId: string, pouredOffL: number, freshL: number, more: object = {}) =>
-  act({ kind: 'fill', clayId, waterId: (await still()).id, pouredOffL, freshL, to: '', at: null, unread: false, ...more });
+  act({
+    kind: 'fill',
+    clayId,
+    waterId: (await still()).id,
+    pouredOffL,
+    freshL,
+    to: '',
+    at: null,
+    unread: false,
+    ...more,
+  });
 const read = async (clayId: string, ppm: number, more: object = {}) =>
   act({
     kind: 'read',
@@ -86,9 +97,16 @@ describe('a bag from opening to ready', () => {
     clayId = testId();
     const none = await act({ kind: 'put', clayId, values: { ...VALUES, volumeL: 0 } });
     expect(none.status).toBe(400);
-    expect(none.body.errors![0]).toEqual({ path: 'values.volumeL', message: 'A batch of no clay cannot be leached: give its litres.' });
-    expect((await act({ kind: 'put', clayId, values: { ...VALUES, name: 'Batch 5' } })).body.errors![0]!.path).toBe('values.name');
-    expect((await act({ kind: 'put', clayId, values: { ...VALUES, grainLowMm: 20 } })).body.errors![0]!.message).toMatch(/Swap them/);
+    expect(none.body.errors![0]).toEqual({
+      path: 'values.volumeL',
+      message: 'A batch of no clay cannot be leached: give its litres.',
+    });
+    expect((await act({ kind: 'put', clayId, values: { ...VALUES, name: 'Batch 5' } })).body.errors![0]!.path).toBe(
+      'values.name',
+    );
+    expect(
+      (await act({ kind: 'put', clayId, values: { ...VALUES, grainLowMm: 20 } })).body.errors![0]!.message,
+    ).toMatch(/Swap them/);
     expect((await act({ kind: 'put', clayId, values: VALUES })).status).toBe(200);
     expect((await named('batch 7')).state).toBe('bag');
   });
@@ -101,11 +119,21 @@ describe('a bag from opening to ready', () => {
     await act({ kind: 'prep', clayId, step: 'rinsed', done: true });
     expect((await named('batch 7')).state).toBe('rinsed');
     const first = await fill(clayId, 0, 4.2);
-    const body = { kind: 'fill', clayId, waterId: (await still()).id, pouredOffL: 0, freshL: 4.2, to: '', at: null, unread: false };
-    expect((await act(body, first.id)).body.repeated).toBe(true);
-    const [{ n }] = (await kit.rows<{ n: number }>(`SELECT count(*) AS n FROM care_event WHERE kind = 'clayFilled' AND json_extract(payload, '$.clayId') = ?`, [
+    const body = {
+      kind: 'fill',
       clayId,
-    ])) as [{ n: number }];
+      waterId: (await still()).id,
+      pouredOffL: 0,
+      freshL: 4.2,
+      to: '',
+      at: null,
+      unread: false,
+    };
+    expect((await act(body, first.id)).body.repeated).toBe(true);
+    const [{ n }] = (await kit.rows<{ n: number }>(
+      `SELECT count(*) AS n FROM care_event WHERE kind = 'clayFilled' AND json_extract(payload, '$.clayId') = ?`,
+      [clayId],
+    )) as [{ n: number }];
     expect(n).toBe(1);
     const stands = await named('batch 7');
     expect(stands.soak).toMatchObject({ waterL: 4.2, changes: 0, drainedAt: null });
@@ -117,13 +145,19 @@ describe('a bag from opening to ready', () => {
     const unread = await fill(clayId, 3, 3);
     expect(unread.body).toMatchObject({ code: 'not-read', detail: expect.stringMatching(/Read it first/) as unknown });
     expect((await read(clayId, 190)).status).toBe(200);
-    expect((await fill(clayId, 9, 3)).body.errors![0]).toMatchObject({ path: 'pouredOffL', message: expect.stringMatching(/4\.2 L in it/) as unknown });
+    expect((await fill(clayId, 9, 3)).body.errors![0]).toMatchObject({
+      path: 'pouredOffL',
+      message: expect.stringMatching(/4\.2 L in it/) as unknown,
+    });
   });
   it('asks once about a reading under the water’s own, about one far off, and says where µS/cm is the likelier', async () => {
     const below = await read(clayId, 2);
     expect(below.body.code).toBe('reading-below-base');
     const double = await read(clayId, 400);
-    expect(double.body).toMatchObject({ code: 'reading-odd', detail: expect.stringMatching(/showing µS\/cm/) as unknown });
+    expect(double.body).toMatchObject({
+      code: 'reading-odd',
+      detail: expect.stringMatching(/showing µS\/cm/) as unknown,
+    });
     expect((await read(clayId, 400, { confirmedOdd: true })).status).toBe(200);
     const odd = (await named('batch 7')).log[0]!;
     expect(odd.ppm).toBe(400);
@@ -135,7 +169,10 @@ describe('a bag from opening to ready', () => {
     const hours = (await named('batch 7')).soak!.history.acts.map((a) => a.atHours);
     expect(hours).toEqual([...hours].sort((a, b) => a - b));
     const ago = new Date(kit.clock.at.getTime() - 90 * 3_600_000).toISOString();
-    expect((await read(clayId, 165, { at: ago })).body.errors![0]).toMatchObject({ path: 'at', message: expect.stringMatching(/out of order/) as unknown });
+    expect((await read(clayId, 165, { at: ago })).body.errors![0]).toMatchObject({
+      path: 'at',
+      message: expect.stringMatching(/out of order/) as unknown,
+    });
     const ahead = new Date(kit.clock.at.getTime() + 5 * 3_600_000).toISOString();
     expect((await read(clayId, 165, { at: ahead })).body.errors![0]!.message).toMatch(/still to come/);
   });
@@ -151,7 +188,13 @@ describe('a bag from opening to ready', () => {
       pass(40);
     }
     for (const width of widths) expect(width).toBeLessThan(0.75 * unread);
-    expect((await kit.rows(`SELECT 1 FROM care_event WHERE kind = 'clayFilled' AND json_extract(payload, '$.clayId') = ?`, [clayId])).length).toBe(4);
+    expect(
+      (
+        await kit.rows(`SELECT 1 FROM care_event WHERE kind = 'clayFilled' AND json_extract(payload, '$.clayId') = ?`, [
+          clayId,
+        ])
+      ).length,
+    ).toBe(4);
     const { waters } = (await kit.call<ShelfRoom>('GET', '/api/shelf/room')).body;
     expect(waters.find((w) => w.values.kind === 'still')!.stock!.usedL).toBeCloseTo(13.2, 6);
   });
@@ -160,23 +203,36 @@ describe('a bag from opening to ready', () => {
     expect(await named('batch 7')).toMatchObject({ state: 'ready', ready: true });
     const fills = (await named('batch 7')).log.filter((l) => l.kind === 'filled');
     expect((await undo(fills[1]!.eventId)).body.code).toBe('cannot-undo');
-    const [payload] = await kit.rows<{ payload: string }>('SELECT payload FROM care_event WHERE id = ?', [fills[0]!.eventId]);
+    const [payload] = await kit.rows<{ payload: string }>('SELECT payload FROM care_event WHERE id = ?', [
+      fills[0]!.eventId,
+    ]);
     const figures = JSON.parse(payload!.payload) as object;
     const correct = (more: object) =>
-      kit.call<Problem>('PUT', `/api/book/corrections/${testId()}`, { targetId: fills[0]!.eventId, payload: { ...figures, ...more } });
+      kit.call<Problem>('PUT', `/api/book/corrections/${testId()}`, {
+        targetId: fills[0]!.eventId,
+        payload: { ...figures, ...more },
+      });
     expect((await correct({ pouredOffL: 8 })).body.errors![0]!.message).toMatch(/more would have come off/);
     expect((await correct({ freshL: 3.2 })).status).toBe(200);
     expect((await named('batch 7')).soak!.waterL).toBeCloseTo(1.4, 6);
     expect((await undo(drained.id)).status).toBe(200);
     expect((await named('batch 7')).soak!.drainedAt).toBeNull();
-    const again = await kit.rows<{ id: string }>(`SELECT id FROM care_event WHERE kind = 'undone' ORDER BY seq DESC LIMIT 1`);
+    const again = await kit.rows<{ id: string }>(
+      `SELECT id FROM care_event WHERE kind = 'undone' ORDER BY seq DESC LIMIT 1`,
+    );
     expect((await undo(again[0]!.id)).status).toBe(200);
     expect((await named('batch 7')).soak!.drainedAt).not.toBeNull();
   });
   it('its pots take a new name with it', async () => {
-    expect((await act({ kind: 'put', clayId: (await named('batch 4')).id, values: { ...(await named('batch 4')).values, name: 'summer bag' } })).status).toBe(
-      200,
-    );
+    expect(
+      (
+        await act({
+          kind: 'put',
+          clayId: (await named('batch 4')).id,
+          values: { ...(await named('batch 4')).values, name: 'summer bag' },
+        })
+      ).status,
+    ).toBe(200);
     expect((await named('summer bag')).pots).toHaveLength(11);
     expect((await kit.rows(`SELECT 1 FROM pot WHERE clay = 'batch 4'`)).length).toBe(0);
   });
@@ -216,7 +272,11 @@ describe('potting up', () => {
     expect(done.status).toBe(200);
     expect((await named('batch 7')).leftL).toBeCloseTo(5.2, 6);
     const pot = await potOf(potId);
-    expect(pot.values).toMatchObject({ clay: 'batch 7', clayL: 0.8, repottedOn: expect.stringMatching(/^2026/) as unknown });
+    expect(pot.values).toMatchObject({
+      clay: 'batch 7',
+      clayL: 0.8,
+      repottedOn: expect.stringMatching(/^2026/) as unknown,
+    });
     expect(pot.visits.some((v) => v.words.startsWith('R-20 Brassia potted up in 0.8 L of batch 7'))).toBe(true);
     const plans = (await kit.call<{ plans: PlannedActView[] }>('GET', '/api/shell/plans')).body.plans;
     expect(plans.some((p) => p.subjectId === potId && p.words === 'First feed after potting')).toBe(true);
@@ -227,7 +287,9 @@ describe('potting up', () => {
   it('converts a pot that stands here with a weak start that climbs to its regimen', async () => {
     const seven = await named('batch 7');
     // On a plain weekly regimen, so that its weak start climbs to that.
-    const dilutes = (await Promise.all((await room()).unleached.map((u) => potOf(u.potId)))).filter((v) => v.regimen.name === 'Dilute 90, weekly');
+    const dilutes = (await Promise.all((await room()).unleached.map((u) => potOf(u.potId)))).filter(
+      (v) => v.regimen.name === 'Dilute 90, weekly',
+    );
     const three = { potId: dilutes[0]!.pot.id };
     const { values } = await potOf(three.potId);
     const done = await act(await body(three.potId, seven, values, { roots: 'few left', start: 'weak', weakDays: 10 }));
@@ -236,15 +298,27 @@ describe('potting up', () => {
       'SELECT pr.fromDate, r.name FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId WHERE pr.potId = ? ORDER BY pr.fromDate DESC LIMIT 3',
       [three.potId],
     );
-    expect(rows.map((r) => r.name)).toEqual(['Dilute 90, weekly', 'Three quarters of Dilute 90, weekly', 'Half of Dilute 90, weekly']);
+    expect(rows.map((r) => r.name)).toEqual([
+      'Dilute 90, weekly',
+      'Three quarters of Dilute 90, weekly',
+      'Half of Dilute 90, weekly',
+    ]);
     const view = await potOf(three.potId);
     expect(view.regimen.words).toMatch(/^45 over base/);
     expect(view.nextRegimens.map((r) => r.words.split(',')[0])).toEqual(['68 over base', '90 over base']);
     // Whoever is put on another regimen meanwhile stays on it: what was set for later days gives way.
     const herbs = (await pots()).regimens.find((r) => r.values.name.startsWith('Herbs'))!;
     const moved = testId();
-    await kit.call('PUT', `/api/pots/acts/${moved}`, { kind: 'regimen', potIds: [three.potId], regimenId: herbs.id, reason: 'test' });
-    expect((await potOf(three.potId)).nextRegimens.map((r) => r.name)).toEqual(['Herbs 320, weekly', 'Herbs 320, weekly']);
+    await kit.call('PUT', `/api/pots/acts/${moved}`, {
+      kind: 'regimen',
+      potIds: [three.potId],
+      regimenId: herbs.id,
+      reason: 'test',
+    });
+    expect((await potOf(three.potId)).nextRegimens.map((r) => r.name)).toEqual([
+      'Herbs 320, weekly',
+      'Herbs 320, weekly',
+    ]);
     await undo(moved);
     // A new version of its regimen is the one it comes to.
     const dilute = (await pots()).regimens.find((r) => r.values.name === 'Dilute 90, weekly')!;
@@ -266,7 +340,10 @@ describe('potting up', () => {
     const five = await named('batch 5');
     const potId = testId();
     const asked = await act(await body(potId, five, await fresh()));
-    expect(asked.body).toMatchObject({ code: 'not-ready', detail: expect.stringMatching(/batch 5 is not ready/) as unknown });
+    expect(asked.body).toMatchObject({
+      code: 'not-ready',
+      detail: expect.stringMatching(/batch 5 is not ready/) as unknown,
+    });
     const done = await act(await body(potId, five, await fresh(), { confirmedNotReady: true }));
     expect(done.status).toBe(200);
     expect((await potOf(potId)).values.note).toMatch(/before it was ready/);
@@ -275,11 +352,17 @@ describe('potting up', () => {
   });
   it('refuses more than is left, peroxide with bacteria, a taken code; water only needs no clay', async () => {
     const seven = await named('batch 7');
-    const at = async (more: object, values: object = {}) => (await act(await body(testId(), seven, { ...(await fresh()), ...values }, more))).body.errors![0]!;
-    expect(await at({ clayL: 40 })).toMatchObject({ path: 'clayL', message: expect.stringMatching(/6 L left/) as unknown });
+    const at = async (more: object, values: object = {}) =>
+      (await act(await body(testId(), seven, { ...(await fresh()), ...values }, more))).body.errors![0]!;
+    expect(await at({ clayL: 40 })).toMatchObject({
+      path: 'clayL',
+      message: expect.stringMatching(/6 L left/) as unknown,
+    });
     expect((await at({ peroxide: true, bacteria: true })).message).toMatch(/kills the bacteria/);
     expect((await at({}, { code: 'R-01' })).path).toBe('values.code');
-    const wet = await act(await body(testId(), seven, { ...(await fresh()), medium: 'water' }, { clayId: null, clayL: 0 }));
+    const wet = await act(
+      await body(testId(), seven, { ...(await fresh()), medium: 'water' }, { clayId: null, clayL: 0 }),
+    );
     expect(wet.status).toBe(200);
     await undo(wet.id);
   });
@@ -295,7 +378,9 @@ describe('a batch that something leans on', () => {
     expect((await undo(added.id)).status).toBe(200);
     const six = await named('batch 6');
     await act({ kind: 'retire', clayId: six.id });
-    expect((await act({ kind: 'put', clayId: testId(), values: { ...VALUES, name: 'batch 6' } })).body.errors![0]!.path).toBe('values.name');
+    expect(
+      (await act({ kind: 'put', clayId: testId(), values: { ...VALUES, name: 'batch 6' } })).body.errors![0]!.path,
+    ).toBe('values.name');
     await act({ kind: 'bringBack', clayId: six.id });
     expect((await named('batch 6')).retiredOn).toBeNull();
   });
@@ -305,7 +390,12 @@ describe('holds in a pot', () => {
   it('are planned on the round, run with a clock, read at both ends, and teach the forecast', async () => {
     const pot = (await room()).unleached.find((p) => p.code === 'P-04')!;
     const planId = testId();
-    await act({ kind: 'planHolds', potId: pot.potId, onDate: plusToday(1), plans: [{ id: planId, words: 'Hold 1 of 1' }] });
+    await act({
+      kind: 'planHolds',
+      potId: pot.potId,
+      onDate: plusToday(1),
+      plans: [{ id: planId, words: 'Hold 1 of 1' }],
+    });
     expect((await room()).unleached.find((p) => p.code === 'P-04')!.planned).toHaveLength(1);
     const start = {
       kind: 'startHold',
@@ -322,12 +412,21 @@ describe('holds in a pot', () => {
     expect((await act({ ...start, clockId: testId() })).body.code).toBe('hold-running');
     expect((await room()).holds[0]).toMatchObject({ code: 'P-04', topPpm: null });
     expect((await kit.rows('SELECT 1 FROM clock WHERE stoppedAt IS NULL AND id = ?', [start.clockId])).length).toBe(1);
-    expect((await kit.rows<{ doneOn: string | null }>('SELECT doneOn FROM planned_act WHERE id = ?', [planId]))[0]!.doneOn).not.toBeNull();
+    expect(
+      (await kit.rows<{ doneOn: string | null }>('SELECT doneOn FROM planned_act WHERE id = ?', [planId]))[0]!.doneOn,
+    ).not.toBeNull();
     pass(1);
     const { expectedTopPpm } = (await room()).holds[0]!;
     const top = Math.round(expectedTopPpm!.mean);
     const reading = (where: string, value: number, confirmedOdd = false) =>
-      act({ kind: 'readHold', holdId: hold.id, where, reading: { kind: 'value', value }, ppmMeterId: null, confirmedOdd });
+      act({
+        kind: 'readHold',
+        holdId: hold.id,
+        where,
+        reading: { kind: 'value', value },
+        ppmMeterId: null,
+        confirmedOdd,
+      });
     expect((await reading('top', 2)).body.code).toBe('reading-below-base');
     expect((await reading('top', top * 4)).body.code).toBe('reading-odd');
     const kept = await reading('top', top);
@@ -343,14 +442,28 @@ describe('holds in a pot', () => {
     expect(view.visits.map((v) => v.words).join('; ')).toMatch(new RegExp(`top of the clay ${top} ppm`));
     // Put right, the words follow the figure.
     const target = kept.id;
-    const payload = { holdId: hold.id, where: 'top', reading: { kind: 'value', value: top + 1 }, ppmMeterId: null, words: `Hold: top of the clay ${top} ppm` };
-    expect((await kit.call('PUT', `/api/book/corrections/${testId()}`, { targetId: target, payload })).status).toBe(200);
-    expect((await kit.call<PotView>('GET', `/api/pots/${pot.potId}`)).body.visits.map((v) => v.words).join('; ')).toMatch(`top of the clay ${top + 1} ppm`);
+    const payload = {
+      holdId: hold.id,
+      where: 'top',
+      reading: { kind: 'value', value: top + 1 },
+      ppmMeterId: null,
+      words: `Hold: top of the clay ${top} ppm`,
+    };
+    expect((await kit.call('PUT', `/api/book/corrections/${testId()}`, { targetId: target, payload })).status).toBe(
+      200,
+    );
+    expect(
+      (await kit.call<PotView>('GET', `/api/pots/${pot.potId}`)).body.visits.map((v) => v.words).join('; '),
+    ).toMatch(`top of the clay ${top + 1} ppm`);
   });
   it('a pot or a batch that dried out is noted', async () => {
     const pot = (await room()).unleached[0]!;
     await act({ kind: 'dried', clayId: null, potId: pot.potId });
-    expect((await kit.call<PotView>('GET', `/api/pots/${pot.potId}`)).body.visits.some((v) => v.words.startsWith('Dried out'))).toBe(true);
+    expect(
+      (await kit.call<PotView>('GET', `/api/pots/${pot.potId}`)).body.visits.some((v) =>
+        v.words.startsWith('Dried out'),
+      ),
+    ).toBe(true);
     const six = await named('batch 6');
     await act({ kind: 'dried', clayId: six.id, potId: null });
     expect((await named('batch 6')).driedOn).not.toBeNull();

@@ -21,13 +21,19 @@ const STRAIGHT_ON_H = 12;
 const PURPOSE_WORDS = { check: 'Salt check', leach: 'In-pot leach' };
 
 /** A pot is filled to the brim with its holes taped; its clock runs. */
-export async function startHold(manager: EntityManager, eventId: string, act: ActOf<'startHold'>, when: When): Promise<Done> {
+export async function startHold(
+  manager: EntityManager,
+  eventId: string,
+  act: ActOf<'startHold'>,
+  when: When,
+): Promise<Done> {
   const pot = await requirePot(manager, act.potId);
   const [water] = await manager.query<{ name: string }[]>('SELECT name FROM water WHERE id = ?', [act.waterId]);
   if (!water) throw new AppError('not-found', 'That water is not on the shelf.');
   const meters = metersOf(manager);
   const holds = readHolds(manager, meters, pot.id).get(pot.id) ?? [];
-  if (holds.some((hold) => hold.drainedAt === null)) throw new AppError('hold-running', `${pot.code} is held already: drain that one first, or take it back.`);
+  if (holds.some((hold) => hold.drainedAt === null))
+    throw new AppError('hold-running', `${pot.code} is held already: drain that one first, or take it back.`);
   const { units } = settingsNow(manager);
   requireFits(pot, act.waterL * 1000, 'waterL', units);
   const words = `${PURPOSE_WORDS[act.purpose]}: holes taped, filled to the brim with ${volumeWords(act.waterL * 1000, units)} of ${water.name.toLowerCase()}`;
@@ -51,7 +57,10 @@ export async function startHold(manager: EntityManager, eventId: string, act: Ac
     wanted.push({ table: 'planned_act', id: act.planId, after: { doneOn: when.localDate } });
   const fed = lastFilled(manager, pot.id);
   const before = holds.at(-1);
-  const straightOn = before?.drainedAt && when.at.getTime() - Date.parse(before.drainedAt) < STRAIGHT_ON_H * HOUR_MS && (!fed || fed.at < before.drainedAt);
+  const straightOn =
+    before?.drainedAt &&
+    when.at.getTime() - Date.parse(before.drainedAt) < STRAIGHT_ON_H * HOUR_MS &&
+    (!fed || fed.at < before.drainedAt);
   await appendCareEvent(manager, {
     id: eventId,
     kind: 'potHoldStarted',
@@ -74,24 +83,43 @@ export async function startHold(manager: EntityManager, eventId: string, act: Ac
 }
 
 /** A pen dipped at the top of the column, or at the hole as it drains. */
-export async function readHold(manager: EntityManager, eventId: string, act: ActOf<'readHold'>, when: When): Promise<Done> {
+export async function readHold(
+  manager: EntityManager,
+  eventId: string,
+  act: ActOf<'readHold'>,
+  when: When,
+): Promise<Done> {
   const { pot, hold, holds } = await requireHold(manager, act.holdId);
   const shown = readingMiddle(act.reading);
   if (shown === undefined && act.reading.kind !== 'overRange') throw fieldError('reading', 'Type what the pen reads.');
   const scale = metersOf(manager).get(act.ppmMeterId ?? '')?.scale ?? 0.5;
   requireBegun(hold.at, when.at);
   const minutes = (when.at.getTime() - Date.parse(hold.at)) / 60_000;
-  if (shown !== undefined && !act.confirmedOdd) requireLikely(shown, scale, hold, act.where, expectedTop(pot, holds, hold, minutes));
+  if (shown !== undefined && !act.confirmedOdd)
+    requireLikely(shown, scale, hold, act.where, expectedTop(pot, holds, hold, minutes));
   const words = `${hold.started.purpose === 'check' ? 'Salt check' : 'Hold'}: ${WHERE_WORDS[act.where]} ${holdFigure(act.reading)}`;
   const { kind: _kind, confirmedOdd: _odd, ...rest } = act;
-  await appendCareEvent(manager, { id: eventId, kind: 'potHoldRead', at: when.at, localDate: when.localDate, potId: pot.id, payload: { ...rest, words } });
+  await appendCareEvent(manager, {
+    id: eventId,
+    kind: 'potHoldRead',
+    at: when.at,
+    localDate: when.localDate,
+    potId: pot.id,
+    payload: { ...rest, words },
+  });
   await touch(manager, eventId, [`pot:${pot.id}`]);
   return { repeated: false };
 }
 
 const WHERE_WORDS = { top: 'top of the clay', hole: 'at the hole' };
 
-function requireLikely(shown: number, scale: number, hold: Hold, where: 'top' | 'hole', expected: ReturnType<typeof expectedTop>): void {
+function requireLikely(
+  shown: number,
+  scale: number,
+  hold: Hold,
+  where: 'top' | 'hole',
+  expected: ReturnType<typeof expectedTop>,
+): void {
   const baseEc = hold.started.baseEcUsCm ?? 0;
   if (shown / scale < baseEc - 6)
     throw new AppError(
@@ -109,14 +137,20 @@ function requireLikely(shown: number, scale: number, hold: Hold, where: 'top' | 
 }
 
 /** Untaped and drained; its clock stops. */
-export async function drainHold(manager: EntityManager, eventId: string, act: ActOf<'drainHold'>, when: When): Promise<Done> {
+export async function drainHold(
+  manager: EntityManager,
+  eventId: string,
+  act: ActOf<'drainHold'>,
+  when: When,
+): Promise<Done> {
   const { pot, hold } = await requireHold(manager, act.holdId);
   if (hold.drainedAt !== null) throw new AppError('not-found', 'That pot is drained already.');
   const clockIds = hold.started.changes.filter((change) => change.table === 'clock').map((change) => change.id);
   const running: RecordChange[] = [];
   for (const id of clockIds) {
     const clock = await readRecord(manager, 'clock', id);
-    if (clock && clock['stoppedAt'] === null) running.push({ table: 'clock', id, after: { stoppedAt: when.at.toISOString() } });
+    if (clock && clock['stoppedAt'] === null)
+      running.push({ table: 'clock', id, after: { stoppedAt: when.at.toISOString() } });
   }
   const minutes = Math.round((when.at.getTime() - Date.parse(hold.at)) / 60_000);
   await appendCareEvent(manager, {
@@ -137,7 +171,12 @@ export async function drainHold(manager: EntityManager, eventId: string, act: Ac
 }
 
 /** Holds put on the round, one line each. */
-export async function planHolds(manager: EntityManager, eventId: string, act: ActOf<'planHolds'>, when: When): Promise<Done> {
+export async function planHolds(
+  manager: EntityManager,
+  eventId: string,
+  act: ActOf<'planHolds'>,
+  when: When,
+): Promise<Done> {
   const pot = await requirePot(manager, act.potId);
   if (act.onDate < when.localDate) throw fieldError('onDate', 'That day is past. Choose today or later.');
   const changes = act.plans.map((plan): RecordChange => ({
@@ -154,11 +193,19 @@ export async function planHolds(manager: EntityManager, eventId: string, act: Ac
       droppedOn: null,
     } satisfies Omit<PlannedAct, 'id'>,
   }));
-  return changeRecords(manager, { eventId, when, group: 'Plan', words: `Planned for ${act.onDate}: ${act.plans.map((p) => p.words).join('; ')}`, changes });
+  return changeRecords(manager, {
+    eventId,
+    when,
+    group: 'Plan',
+    words: `Planned for ${act.onDate}: ${act.plans.map((p) => p.words).join('; ')}`,
+    changes,
+  });
 }
 
 async function requireHold(manager: EntityManager, holdId: string): Promise<{ pot: Pot; hold: Hold; holds: Hold[] }> {
-  const [row] = await manager.query<CareEvent[]>(`SELECT * FROM care_event WHERE id = ? AND kind = 'potHoldStarted'`, [holdId]);
+  const [row] = await manager.query<CareEvent[]>(`SELECT * FROM care_event WHERE id = ? AND kind = 'potHoldStarted'`, [
+    holdId,
+  ]);
   if (!row) throw new AppError('not-found', 'That hold is not in the log.');
   const { potId } = readCareEvent(row);
   const pot = await requirePot(manager, potId!);

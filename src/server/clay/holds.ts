@@ -51,7 +51,15 @@ export function readHolds(manager: EntityManager, meters: Meters, potId?: string
   for (const row of rows) {
     const event = readCareEvent(row);
     if (event.kind === 'potHoldStarted')
-      holds.set(event.id, { id: event.id, potId: event.potId!, at: event.at, on: event.localDate, started: event.payload, drainedAt: null, reads: [] });
+      holds.set(event.id, {
+        id: event.id,
+        potId: event.potId!,
+        at: event.at,
+        on: event.localDate,
+        started: event.payload,
+        drainedAt: null,
+        reads: [],
+      });
     if (event.kind === 'potHoldDrained') {
       const hold = holds.get(event.payload.holdId);
       if (hold) hold.drainedAt = event.at;
@@ -90,7 +98,12 @@ export function brimOf(pot: Pick<Pot, 'clayL' | 'brimMl' | 'reservoirMl'>): numb
 }
 
 /** What is believed of the clay in a pot, after every hold since it was last potted. Strengths at the half scale, net of the hold's water. */
-export type PotFit = { readonly fit: ClayFit; readonly history: SoakHistory; readonly startedAt: string | undefined; readonly read: boolean };
+export type PotFit = {
+  readonly fit: ClayFit;
+  readonly history: SoakHistory;
+  readonly startedAt: string | undefined;
+  readonly read: boolean;
+};
 
 /** @param fedEcUsCm what the pot is fed, as known now, over no base */
 export function fitPot(pot: Pot, holds: readonly Hold[], fedEcUsCm: number | undefined): PotFit {

@@ -1,7 +1,15 @@
 import type { EntityManager } from 'typeorm';
 import type { UnleachedPot } from '../../contract/clay.ts';
 import type { Sensitivity } from '../../contract/kinds.ts';
-import { CHECK_MINUTES, feedInCheck, flushAgainstHold, forecastHolds, holdVerdict, MOST_HOLDS, type Spread } from '../../core/clay/index.ts';
+import {
+  CHECK_MINUTES,
+  feedInCheck,
+  flushAgainstHold,
+  forecastHolds,
+  holdVerdict,
+  MOST_HOLDS,
+  type Spread,
+} from '../../core/clay/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { flushMl } from '../../core/regimen/index.ts';
 import type { PlannedAct } from '../database/entities.ts';
@@ -28,7 +36,11 @@ export function readUnleached(
   today: string,
   scale: number,
 ): UnleachedPot[] {
-  const raw = new Set(batches.filter(({ batch, soak }) => batch.prep === 'unleached' && !soak).map(({ batch }) => batch.name.toLowerCase()));
+  const raw = new Set(
+    batches
+      .filter(({ batch, soak }) => batch.prep === 'unleached' && !soak)
+      .map(({ batch }) => batch.name.toLowerCase()),
+  );
   const early = rowsFor(manager)<{ potId: string; on: string }>(
     `SELECT json_extract(payload, '$.potId') AS potId, max(localDate) AS "on" FROM care_event WHERE kind = 'potPotted' AND voidedBy IS NULL AND json_extract(payload, '$.notReady') = 1 GROUP BY json_extract(payload, '$.potId')`,
   );
@@ -40,7 +52,9 @@ export function readUnleached(
   for (const state of potStates(collectionOf(manager), today)) {
     const { pot } = state;
     if (pot.medium === 'water' || pot.medium === 'bark') continue;
-    const suspect = raw.has((pot.clay ?? '').toLowerCase()) || (earlyOn.has(pot.id) && earlyOn.get(pot.id)! >= (pot.repottedOn ?? ''));
+    const suspect =
+      raw.has((pot.clay ?? '').toLowerCase()) ||
+      (earlyOn.has(pot.id) && earlyOn.get(pot.id)! >= (pot.repottedOn ?? ''));
     const mine = (holds.get(pot.id) ?? []).filter((hold) => pot.repottedOn === null || hold.on >= pot.repottedOn);
     if (!suspect && mine.length === 0) continue;
     const view = toPot(state, mine, plans, scale, today);
@@ -49,7 +63,13 @@ export function readUnleached(
   return pots.sort((a, b) => b.worry - a.worry || (a.code < b.code ? -1 : 1)).map(({ worry: _worry, ...view }) => view);
 }
 
-function toPot(state: PotState, holds: readonly Hold[], plans: readonly PlannedAct[], scale: number, today: string): UnleachedPot & { worry: number } {
+function toPot(
+  state: PotState,
+  holds: readonly Hold[],
+  plans: readonly PlannedAct[],
+  scale: number,
+  today: string,
+): UnleachedPot & { worry: number } {
   const { pot, lastFill } = state;
   const fedEc = lastFill?.afterAcidEcUsCm ?? lastFill?.pouredEcUsCm;
   const base = holds.at(-1)?.started.baseEcUsCm ?? 0;
@@ -59,27 +79,45 @@ function toPot(state: PotState, holds: readonly Hold[], plans: readonly PlannedA
   const onPen = (half: number) => ppmFromEc(half / HALF, scale);
   const spread = (s: Spread) => ({ mean: onPen(s.mean), low: onPen(s.low), high: onPen(s.high) });
   const plan = { waterL, minutes: HOLD_MINUTES, checkMinutes: CHECK_MINUTES, fedNetPpm: (fed ?? 0) * HALF };
-  const atHours = fitted.startedAt === undefined ? 0 : Math.max(0, (Date.parse(`${today}T12:00:00Z`) - Date.parse(fitted.startedAt)) / HOUR_MS);
+  const atHours =
+    fitted.startedAt === undefined
+      ? 0
+      : Math.max(0, (Date.parse(`${today}T12:00:00Z`) - Date.parse(fitted.startedAt)) / HOUR_MS);
   const bars = forecastHolds(fitted.fit, fitted.history, atHours, plan, MOST_HOLDS);
   const feed = feedInCheck(fitted.fit, plan.fedNetPpm);
   const pass = GATE[pot.sensitivity] + feed;
   const flushL = flushMl(state.watering, pot.reservoirMl) / 1000 || (3 * pot.reservoirMl) / 1000;
-  const shares = flushAgainstHold(fitted.fit, fitted.history, atHours, { litres: flushL, minutes: FLUSH_MINUTES }, plan);
+  const shares = flushAgainstHold(
+    fitted.fit,
+    fitted.history,
+    atHours,
+    { litres: flushL, minutes: FLUSH_MINUTES },
+    plan,
+  );
   const net = (hold: Hold, where: 'top' | 'hole') => {
     const read = readAt(hold, where);
     return read ? ppmFromEc(Math.max(0, read.ecUsCm - (hold.started.baseEcUsCm ?? 0)), scale) : null;
   };
   const held = holds
     .filter((hold) => hold.drainedAt !== null || hold.reads.length > 0)
-    .map((hold) => ({ on: hold.on, purpose: hold.started.purpose, topPpm: net(hold, 'top'), holePpm: net(hold, 'hole') }));
+    .map((hold) => ({
+      on: hold.on,
+      purpose: hold.started.purpose,
+      topPpm: net(hold, 'top'),
+      holePpm: net(hold, 'hole'),
+    }));
   const checked = held.findLast((h) => h.topPpm !== null);
-  const interval = [...state.intervals].reverse().find((i) => i.cameOutEcUsCm !== undefined && i.pouredEcUsCm !== undefined);
+  const interval = [...state.intervals]
+    .reverse()
+    .find((i) => i.cameOutEcUsCm !== undefined && i.pouredEcUsCm !== undefined);
   const ratio = interval ? interval.cameOutEcUsCm! / interval.pouredEcUsCm! : undefined;
   const evidence = [
     ...(pot.clay ? [`Stands in ${pot.clay}, never leached.`] : []),
     ...(ratio === undefined
       ? ['Its old reservoir was not read yet.']
-      : [`The old reservoir read ${ratio.toFixed(1)} times what was poured${ratio >= SALTING ? ': salts gather' : ''}.`]),
+      : [
+          `The old reservoir read ${ratio.toFixed(1)} times what was poured${ratio >= SALTING ? ': salts gather' : ''}.`,
+        ]),
   ].join(' ');
   return {
     potId: pot.id,
@@ -99,7 +137,9 @@ function toPot(state: PotState, holds: readonly Hold[], plans: readonly PlannedA
     verdict: fitted.read ? holdVerdict(bars, pass, waterL) : { kind: 'check' },
     evidence,
     flushAgainstHold: fitted.read ? { flushL, flush: shares.flush.fromInside, hold: shares.hold.fromInside } : null,
-    planned: plans.filter((p) => p.subjectId === pot.id && /^(Hold|Salt)/.test(p.words)).map(({ id, words, onDate }) => ({ id, words, onDate })),
+    planned: plans
+      .filter((p) => p.subjectId === pot.id && /^(Hold|Salt)/.test(p.words))
+      .map(({ id, words, onDate }) => ({ id, words, onDate })),
     worry: fitted.read ? 1000 + (checked?.topPpm ?? 0) : (ratio ?? 1),
   };
 }

@@ -57,19 +57,30 @@ export function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, met
   const { batch, session, parts } = replayed;
   const water = waterOf(manager, batch.waterId, session.baseEcUsCm, meters, momentOf(batch));
   if (!water) return { known: false, why: 'The pH can be told beforehand once the water was read.' };
-  const inside = parts.map((part, i) => ({ part, totalMl: session.parts[i]?.totalMl ?? 0, index: i })).filter(({ totalMl }) => totalMl > 0);
+  const inside = parts
+    .map((part, i) => ({ part, totalMl: session.parts[i]?.totalMl ?? 0, index: i }))
+    .filter(({ totalMl }) => totalMl > 0);
   const unlabelled = inside.find(({ part }) => !labelOf(part.product));
-  if (unlabelled) return { known: false, why: `The pH can be told beforehand once the label of ${unlabelled.part.product.name} is on the Shelf.` };
+  if (unlabelled)
+    return {
+      known: false,
+      why: `The pH can be told beforehand once the label of ${unlabelled.part.product.name} is on the Shelf.`,
+    };
   if (parts.length > 0 && inside.length === 0) return { known: false, why: 'Nothing is in the water yet.' };
   // Each product so strong as the bench knows it to be against its label; the pen settles the sum.
   const products = inside.map(({ part, totalMl, index }) => {
     const label = labelOf(part.product)!;
     const units = totalMl / session.volumeL / part.row.mlPerUnit;
     const learned = (sessionStrength(session, index)?.ecPerMlL ?? 0) * part.row.mlPerUnit;
-    const times = label.ecPerUnitL > 0 && learned > 0 && part.product.kind !== 'silicate' ? learned / label.ecPerUnitL : 1;
+    const times =
+      label.ecPerUnitL > 0 && learned > 0 && part.product.kind !== 'silicate' ? learned / label.ecPerUnitL : 1;
     return { perUnit: label.perUnit, doseMlL: units * times, gap: label.gap };
   });
-  const read = !session.awaitingReading && !session.unread && session.lastReadingEcUsCm !== undefined && session.baseEcUsCm !== undefined;
+  const read =
+    !session.awaitingReading &&
+    !session.unread &&
+    session.lastReadingEcUsCm !== undefined &&
+    session.baseEcUsCm !== undefined;
   const net = read
     ? session.lastReadingEcUsCm - session.baseEcUsCm
     : session.batch
@@ -80,7 +91,9 @@ export function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, met
   const total = before.total;
   const charge = 2 * (total.Ca + total.Mg) + total.K + total.Na + total.NH4;
   // A reading that stood though it was questioned: something went otherwise than was said, and nobody knows what.
-  const questioned = replayed.events.some((e) => (e.kind === 'batchPh' || e.kind === 'batchCorrection') && e.payload.confirmedOdd);
+  const questioned = replayed.events.some(
+    (e) => (e.kind === 'batchPh' || e.kind === 'batchCorrection') && e.payload.confirmedOdd,
+  );
   const alkalinitySd = Math.hypot(water.alkalinitySd, LABEL_SHARE * charge) * (questioned ? ODD_WIDENS : 1);
   const { seen, stirred } = phSteps(manager, replayed, before, meters);
   const responseSd = responseSdOf(water.how, titrantSd('nitric'));
@@ -93,7 +106,12 @@ export function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, met
 const KIT_SD = 0.15;
 
 /** The pH readings with what had gone in by then, and all that went in. */
-function phSteps(manager: EntityManager, { events, session, batch }: ReplayedBatch, before: Predicted, meters: Meters): { seen: PhSeen[]; stirred: Stirred[] } {
+function phSteps(
+  manager: EntityManager,
+  { events, session, batch }: ReplayedBatch,
+  before: Predicted,
+  meters: Meters,
+): { seen: PhSeen[]; stirred: Stirred[] } {
   let volumeL = batch.volumeL;
   const stirred: Stirred[] = [];
   const seen: PhSeen[] = [];
@@ -101,7 +119,8 @@ function phSteps(manager: EntityManager, { events, session, batch }: ReplayedBat
   for (const event of events) {
     if (event.kind === 'batchThinned') {
       const { pourOffL, addL } = event.payload;
-      for (const [i, dose] of stirred.entries()) stirred[i] = { ...dose, mlPerL: (dose.mlPerL * (volumeL - pourOffL)) / volumeL };
+      for (const [i, dose] of stirred.entries())
+        stirred[i] = { ...dose, mlPerL: (dose.mlPerL * (volumeL - pourOffL)) / volumeL };
       volumeL += addL - pourOffL;
       // What was read before says nothing of the thinner batch.
       seen.length = 0;
@@ -116,13 +135,18 @@ function phSteps(manager: EntityManager, { events, session, batch }: ReplayedBat
     const reading = event.payload.reading;
     const ph = reading === null ? undefined : readingMiddle(reading);
     const trusted = ph === undefined ? undefined : trustedPh(ph, phMeter, event.at);
-    if (trusted !== undefined && reading) seen.push({ ph: trusted, sd: phSd(reading, phMeter, before.ecUsCm), after: [...stirred] });
+    if (trusted !== undefined && reading)
+      seen.push({ ph: trusted, sd: phSd(reading, phMeter, before.ecUsCm), after: [...stirred] });
   }
   return { seen, stirred };
 }
 
 /** An acid or alkali as it is stirred into so many litres; undefined where its label is not known. */
-export function stirredBy(manager: EntityManager, { productId, dose, ratio }: CarePayload<'batchCorrection'>, volumeL: number): Stirred | undefined {
+export function stirredBy(
+  manager: EntityManager,
+  { productId, dose, ratio }: CarePayload<'batchCorrection'>,
+  volumeL: number,
+): Stirred | undefined {
   const product = rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', productId)[0];
   const label = product && labelOf(product);
   return label ? { perMl: label.perUnit, mlPerL: dose.doseMl / ratio / volumeL } : undefined;
@@ -137,7 +161,9 @@ function phSd(reading: Reading, meter: KnownMeter | undefined, ecUsCm: number): 
 /** Where the batch stands by its last pH reading, put right by what the pen is known to be off; undefined before one. */
 export function standsAtPh({ events, session }: ReplayedBatch, meter: KnownMeter | undefined): number | undefined {
   if (session.latestPh === undefined) return undefined;
-  const last = events.findLast((e) => (e.kind === 'batchPh' || e.kind === 'batchCorrection') && e.payload.reading !== null);
+  const last = events.findLast(
+    (e) => (e.kind === 'batchPh' || e.kind === 'batchCorrection') && e.payload.reading !== null,
+  );
   return session.latestPh - phOffset(meter, last?.at ?? '');
 }
 
@@ -149,21 +175,37 @@ export function predictedView(found: Chemistry | Unknown, ppm: (ec: number) => n
   if (!found.known) return found;
   const { before, now, water } = found;
   const [standing, open] = [solve(now), solve(now, OPEN)];
-  if (!standing.ok || !open.ok) return { known: false, why: standing.ok ? 'It has no answer in open air.' : standing.message };
+  if (!standing.ok || !open.ok)
+    return { known: false, why: standing.ok ? 'It has no answer in open air.' : standing.message };
   const clouding = cloudingOf(standing);
   const quarter = phAfterHours(now, A_QUARTER_H);
   const elements = elementsOf(now);
   return {
     known: true,
-    before: { ph: before.ph, lowPh: before.lowPh, highPh: before.highPh, ppm: ppm(before.ecUsCm), tomorrowPh: before.tomorrowPh },
-    now: { ph: standing.ph, ppm: ppm(standing.ecUsCm), tomorrowPh: open.ph, inAQuarterPh: quarter.ok ? quarter.ph : standing.ph },
+    before: {
+      ph: before.ph,
+      lowPh: before.lowPh,
+      highPh: before.highPh,
+      ppm: ppm(before.ecUsCm),
+      tomorrowPh: before.tomorrowPh,
+    },
+    now: {
+      ph: standing.ph,
+      ppm: ppm(standing.ecUsCm),
+      tomorrowPh: open.ph,
+      inAQuarterPh: quarter.ok ? quarter.ph : standing.ph,
+    },
     waterFrom: water.how,
     clouding:
       clouding.risk === 'none'
         ? null
         : `${clouding.what.map((w) => w.words).join(' and ')} ${clouding.risk === 'sure' ? 'will' : 'may'} drop out of it: a cloud`,
     inside: {
-      elements: ELEMENTS.filter((e) => elements[e] >= 0.05).map((e) => ({ element: ELEMENT_WORDS[e], symbol: e, mgL: elements[e] })),
+      elements: ELEMENTS.filter((e) => elements[e] >= 0.05).map((e) => ({
+        element: ELEMENT_WORDS[e],
+        symbol: e,
+        mgL: elements[e],
+      })),
       alkalinityMeqL: standing.alkalinityMeqL,
       dKh: standing.alkalinityMeqL * DKH_PER_MEQ,
     },

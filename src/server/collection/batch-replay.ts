@@ -50,7 +50,10 @@ const THOUGHT_SD = 0.2;
  * The log's events as the core's acts. Events that are not acts at the bench (started, poured) are left out; a reading of a pen later found
  * off carries by how much.
  */
-export function toActs(events: readonly ReadCareEvent[], meter: KnownMeter | undefined): { eventId: string; act: BenchAct }[] {
+export function toActs(
+  events: readonly ReadCareEvent[],
+  meter: KnownMeter | undefined,
+): { eventId: string; act: BenchAct }[] {
   const acts: { eventId: string; act: BenchAct }[] = [];
   for (const event of events) {
     const act = toAct(event, meter?.scale ?? 0.5);
@@ -78,15 +81,28 @@ function toAct(event: ReadCareEvent, scale: number): BenchAct | undefined {
         confirmedOdd: event.payload.confirmedOdd,
       };
     case 'batchReading':
-      return { kind: 'reading', readingEcUsCm: readingEc(event.payload.reading, scale), confirmedOdd: event.payload.confirmedOdd };
+      return {
+        kind: 'reading',
+        readingEcUsCm: readingEc(event.payload.reading, scale),
+        confirmedOdd: event.payload.confirmedOdd,
+      };
     case 'batchPartLeft':
       return { kind: 'leave', part: event.payload.part };
     case 'batchThinned':
-      return { kind: 'thin', pourOffL: event.payload.pourOffL, addL: event.payload.addL, readingEcUsCm: readingEc(event.payload.reading, scale) };
+      return {
+        kind: 'thin',
+        pourOffL: event.payload.pourOffL,
+        addL: event.payload.addL,
+        readingEcUsCm: readingEc(event.payload.reading, scale),
+      };
     case 'batchPh':
       return { kind: 'ph', ph: readingMiddle(event.payload.reading) ?? null };
     case 'batchCorrection':
-      return { kind: 'correction', steps: event.payload.dose.steps, ph: event.payload.reading ? (readingMiddle(event.payload.reading) ?? null) : null };
+      return {
+        kind: 'correction',
+        steps: event.payload.dose.steps,
+        ph: event.payload.reading ? (readingMiddle(event.payload.reading) ?? null) : null,
+      };
     default:
       return undefined;
   }
@@ -108,7 +124,14 @@ const USUAL_EC_PER_ML_L = 300;
  * source. Goes on from the last batch whose knowledge is cached.
  * @param memo what this look into the log worked out already: batches of several products ask for each other's knowledge
  */
-export function beliefBefore(manager: EntityManager, product: Product, source: string, startedAt: string, meters: Meters, memo = newMemo()): Known {
+export function beliefBefore(
+  manager: EntityManager,
+  product: Product,
+  source: string,
+  startedAt: string,
+  meters: Meters,
+  memo = newMemo(),
+): Known {
   const parts = rowsFor(manager)<{ batchId: string; position: number; knownAfter: string | null; startedAt: string }>(
     `SELECT p.batchId, p.position, p.knownAfter, b.startedAt FROM batch_part p JOIN bottle o ON o.id = p.bottleId JOIN batch b ON b.id = p.batchId
      WHERE o.productId = ? AND b.startedAt < ? AND b.status <> 'open' ORDER BY b.startedAt DESC`,
@@ -117,7 +140,9 @@ export function beliefBefore(manager: EntityManager, product: Product, source: s
   );
   const cached = parts.findIndex((part) => part.knownAfter !== null);
   let known: Known =
-    cached === -1 ? { belief: priorBelief(guessedStrength(product)), source: null, batches: 0 } : (JSON.parse(parts[cached]!.knownAfter!) as Known);
+    cached === -1
+      ? { belief: priorBelief(guessedStrength(product)), source: null, batches: 0 }
+      : (JSON.parse(parts[cached]!.knownAfter!) as Known);
   for (const part of parts.slice(0, cached === -1 ? undefined : cached).reverse()) {
     const replayed = replayBatch(manager, part.batchId, meters, memo, { position: part.position, known });
     if (replayed) known = knownAfter(replayed, part.position);
@@ -148,7 +173,10 @@ export async function keepKnown(manager: EntityManager, { batch }: ReplayedBatch
   await forgetKnown(manager, batch.startedAt);
   const replayed = replayBatch(manager, batch.id, metersOf(manager));
   for (const { row } of replayed?.parts ?? []) {
-    await manager.query('UPDATE batch_part SET knownAfter = ? WHERE id = ?', [JSON.stringify(knownAfter(replayed!, row.position)), row.id]);
+    await manager.query('UPDATE batch_part SET knownAfter = ? WHERE id = ?', [
+      JSON.stringify(knownAfter(replayed!, row.position)),
+      row.id,
+    ]);
   }
 }
 
@@ -161,21 +189,33 @@ export async function rememberAll(manager: EntityManager): Promise<void> {
   for (const { id } of batches) {
     const replayed = replayBatch(manager, id, meters);
     for (const { row } of replayed?.parts ?? [])
-      await manager.query('UPDATE batch_part SET knownAfter = ? WHERE id = ?', [JSON.stringify(knownAfter(replayed!, row.position)), row.id]);
+      await manager.query('UPDATE batch_part SET knownAfter = ? WHERE id = ?', [
+        JSON.stringify(knownAfter(replayed!, row.position)),
+        row.id,
+      ]);
   }
 }
 
 /** Drops the cached knowledge from a moment on: of every product, for batches of several tie them together. */
 export async function forgetKnown(manager: EntityManager, from: string): Promise<void> {
-  await manager.query('UPDATE batch_part SET knownAfter = NULL WHERE knownAfter IS NOT NULL AND batchId IN (SELECT id FROM batch WHERE startedAt >= ?)', [
-    from,
-  ]);
+  await manager.query(
+    'UPDATE batch_part SET knownAfter = NULL WHERE knownAfter IS NOT NULL AND batchId IN (SELECT id FROM batch WHERE startedAt >= ?)',
+    [from],
+  );
 }
 
 /** What a part asks of the core. */
 export function coreAim(row: BatchPart): BenchPart['aim'] {
   if (row.unitsPerL !== null) return { by: 'measure', unitsPerL: row.unitsPerL };
-  return { by: 'pen', aim: { netEcUsCm: row.netEcUsCm!, lowEcUsCm: row.lowEcUsCm!, highEcUsCm: row.highEcUsCm!, hardEcUsCm: row.hardEcUsCm! } };
+  return {
+    by: 'pen',
+    aim: {
+      netEcUsCm: row.netEcUsCm!,
+      lowEcUsCm: row.lowEcUsCm!,
+      highEcUsCm: row.highEcUsCm!,
+      hardEcUsCm: row.hardEcUsCm!,
+    },
+  };
 }
 
 /**
@@ -200,7 +240,9 @@ export function replayBatch(
     const bottle = rowsFor(manager)<Bottle>('SELECT * FROM "bottle" WHERE id = ?', row.bottleId)[0]!;
     const product = rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', bottle.productId)[0]!;
     const before =
-      about?.position === row.position ? aboutSource(about.known, row.source) : beliefBefore(manager, product, row.source, batch.startedAt, meters, memo);
+      about?.position === row.position
+        ? aboutSource(about.known, row.source)
+        : beliefBefore(manager, product, row.source, batch.startedAt, meters, memo);
     parts.push({ row, product, bottle, before });
   }
   const meter = meters.get(batch.ppmMeterId);

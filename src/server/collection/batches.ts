@@ -13,7 +13,10 @@ import { ALWAYS, waterAt, type WaterEntry, type WaterThen } from './waters.ts';
 export type ProductEntry = { readonly row: Product; readonly labels: Versions };
 
 /** A part of a batch with the label of its day. */
-export type BatchPartThen = Pick<BatchPart, 'position' | 'bottleId' | 'source' | 'netEcUsCm' | 'unitsPerL' | 'mlPerUnit' | 'method'> & {
+export type BatchPartThen = Pick<
+  BatchPart,
+  'position' | 'bottleId' | 'source' | 'netEcUsCm' | 'unitsPerL' | 'mlPerUnit' | 'method'
+> & {
   readonly productId: string;
   /** As the label stood when the batch was made: JSON of the contract's figures. */
   readonly label: string | null;
@@ -52,7 +55,8 @@ export function foldProducts(rows: Rows, ids?: readonly string[]): Map<string, P
 }
 
 /** The label of a product at a moment; where none was copied by then, the first one that was. */
-export const labelAt = ({ labels }: ProductEntry, at: string): string | null => versionAt(labels, at) ?? firstKnown(labels, at);
+export const labelAt = ({ labels }: ProductEntry, at: string): string | null =>
+  versionAt(labels, at) ?? firstKnown(labels, at);
 
 /** A label's figures read by the chemistry, once; undefined where they do not add up. */
 export const readLabelText = memoOfFigures((text: string): ReadLabel | undefined => {
@@ -132,7 +136,10 @@ function partThen(
   products: ReadonlyMap<string, ProductEntry>,
 ): BatchPartThen {
   const product = products.get(part.productId);
-  const dosedMl = steps.reduce((sum, s) => (s.kind === 'batchPortion' && (s.part ?? 0) === part.position ? sum + (s.doseMl ?? 0) : sum), 0);
+  const dosedMl = steps.reduce(
+    (sum, s) => (s.kind === 'batchPortion' && (s.part ?? 0) === part.position ? sum + (s.doseMl ?? 0) : sum),
+    0,
+  );
   return { ...part, label: product ? labelAt(product, startedAt) : null, dosedMl };
 }
 
@@ -174,13 +181,16 @@ function toEntry(
     phTainted: isTainted(phMeter, pouredAt),
     steps: {
       base: base !== undefined,
-      lastStrength: steps.findLast((s) => (s.kind === 'batchReading' || s.kind === 'batchPortion') && isValue(s.reading))?.seq ?? null,
+      lastStrength:
+        steps.findLast((s) => (s.kind === 'batchReading' || s.kind === 'batchPortion') && isValue(s.reading))?.seq ??
+        null,
       firstAcid: steps.find((s) => s.kind === 'batchCorrection')?.seq ?? null,
     },
   };
 }
 
-const parse = (reading: string | null): Reading | undefined => (reading === null ? undefined : (JSON.parse(reading) as Reading));
+const parse = (reading: string | null): Reading | undefined =>
+  reading === null ? undefined : (JSON.parse(reading) as Reading);
 const isValue = (reading: string | null) => parse(reading)?.kind === 'value';
 function middleOf(reading: string | null): number | undefined {
   const read = parse(reading);

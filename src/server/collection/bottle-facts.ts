@@ -8,7 +8,11 @@ import { rowsFor } from './holder.ts';
 const USE_DAYS = 60;
 
 /** What is in a bottle by what the bench gave out, and how long that lasts at the rate of the last weeks. */
-export function bottleFacts(manager: EntityManager, bottle: Bottle, today: string): ShelfRoom['products'][number]['bottle'] {
+export function bottleFacts(
+  manager: EntityManager,
+  bottle: Bottle,
+  today: string,
+): ShelfRoom['products'][number]['bottle'] {
   const doses = rowsFor(manager)<{ on: string; ml: number }>(
     `SELECT e.localDate AS "on", sum(json_extract(e.payload, '$.dose.doseMl') / p.mlPerUnit) AS ml
        FROM batch_part p JOIN care_event e ON e.batchId = p.batchId AND e.kind = 'batchPortion' AND e.voidedBy IS NULL

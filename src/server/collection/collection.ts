@@ -59,4 +59,6 @@ export function batchesSince(batches: ReadonlyMap<string, BatchEntry>, day: stri
 }
 
 /** Every batch, newest first. */
-export const newestFirst = memo((batches: ReadonlyMap<string, BatchEntry>): readonly BatchEntry[] => [...batches.values()].reverse());
+export const newestFirst = memo((batches: ReadonlyMap<string, BatchEntry>): readonly BatchEntry[] =>
+  [...batches.values()].reverse(),
+);

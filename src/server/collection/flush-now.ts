@@ -12,7 +12,9 @@ export type WaterAtHand = FlushWater & { readonly name: string };
 export const flushWaters = memo((waters: ReadonlyMap<string, WaterEntry>): readonly WaterAtHand[] =>
   inUse(waters).flatMap((entry) => {
     const { ecUsCm } = waterNow(entry);
-    return ecUsCm === undefined ? [] : [{ id: entry.row.id, name: entry.row.name, ecUsCm, scarce: entry.row.kind === 'still' }];
+    return ecUsCm === undefined
+      ? []
+      : [{ id: entry.row.id, name: entry.row.name, ecUsCm, scarce: entry.row.kind === 'still' }];
   }),
 );
 
@@ -32,7 +34,13 @@ export type FlushNow = {
 /** By the regimen alone. */
 export const flushByThumb = memo((s: PotState): FlushNow => {
   const habitMl = flushMl(s.watering, s.pot.reservoirMl);
-  return { stages: [], totalMl: habitMl, habitMl, kind: 'thumb', why: `${times(habitMl / s.pot.reservoirMl)} the reservoir, rule of thumb` };
+  return {
+    stages: [],
+    totalMl: habitMl,
+    habitMl,
+    kind: 'thumb',
+    why: `${times(habitMl / s.pot.reservoirMl)} the reservoir, rule of thumb`,
+  };
 });
 
 export const flushNow = memo((s: PotState, atHand: readonly WaterAtHand[]): FlushNow => {

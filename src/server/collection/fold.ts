@@ -35,12 +35,27 @@ export function* foldAll(rows: Rows, before?: Collection): Generator<void, Folde
   const waters = allAnew(before?.waters, foldWaters(rows, meters, waterIds));
   yield;
   const products = allAnew(before?.products, foldProducts(rows));
-  const batches = yield* inSteps(before?.batches, idsOf(rows, 'SELECT id FROM batch ORDER BY startedAt, id'), BATCHES_A_STEP, (ids) =>
-    foldBatches(rows, meters, waters, products, ids),
+  const batches = yield* inSteps(
+    before?.batches,
+    idsOf(rows, 'SELECT id FROM batch ORDER BY startedAt, id'),
+    BATCHES_A_STEP,
+    (ids) => foldBatches(rows, meters, waters, products, ids),
   );
-  const named: PotsFolded = { meters, waters, batches, places, latitude: settings.latitude, oddLines: foldOddLines(rows) };
+  const named: PotsFolded = {
+    meters,
+    waters,
+    batches,
+    places,
+    latitude: settings.latitude,
+    oddLines: foldOddLines(rows),
+  };
   const since = pouredSince(rows);
-  const pots = yield* inSteps(before?.pots, idsOf(rows, 'SELECT id FROM pot ORDER BY position, id'), POTS_A_STEP, (ids) => foldPots(rows, named, ids, since));
+  const pots = yield* inSteps(
+    before?.pots,
+    idsOf(rows, 'SELECT id FROM pot ORDER BY position, id'),
+    POTS_A_STEP,
+    (ids) => foldPots(rows, named, ids, since),
+  );
   const tanks = new Map<string, Tank>();
   for (const id of waterIds) {
     const tank = foldTank(rows, id);
@@ -87,7 +102,8 @@ function* inSteps<T>(
   return before ? allAnew(before, now) : now;
 }
 
-export const lastLine = (rows: Rows): number => rows<{ seq: number }>('SELECT coalesce(max(seq), 0) AS seq FROM main.care_event')[0]!.seq;
+export const lastLine = (rows: Rows): number =>
+  rows<{ seq: number }>('SELECT coalesce(max(seq), 0) AS seq FROM main.care_event')[0]!.seq;
 
 /**
  * The collection with the lines after the last one in it: only what they touch is folded again, each subject from all its lines that stand.
@@ -96,7 +112,8 @@ export const lastLine = (rows: Rows): number => rows<{ seq: number }>('SELECT co
 export function foldSince(rows: Rows, before: Collection): Folded | undefined {
   const touched = touchedBy(rows, before);
   const { tables } = touched;
-  const meters = tables.has('meter') || tables.has('setting') ? allAnew(before.meters, foldMeters(rows)) : before.meters;
+  const meters =
+    tables.has('meter') || tables.has('setting') ? allAnew(before.meters, foldMeters(rows)) : before.meters;
   if (readsOtherwise(before.meters, meters)) return undefined;
   const settings = tables.has('setting') ? sameOr(before.settings, foldSettings(rows)) : before.settings;
   const places = tables.has('place') ? allAnew(before.places, foldPlaces(rows)) : before.places;
@@ -104,14 +121,23 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
   const products = withAnew(before.products, orGone(touched.products, foldProducts(rows, [...touched.products])));
   const { batches, changed } = batchesAnew(rows, { ...before, meters }, waters, products, touched);
   const potIds = new Set(touched.pots);
-  for (const entry of before.pots.values()) if (leansOn(entry, before.waters, waters, changed)) potIds.add(entry.pot.id);
-  const named: PotsFolded = { meters, waters, batches, places, latitude: settings.latitude, oddLines: foldOddLines(rows) };
+  for (const entry of before.pots.values())
+    if (leansOn(entry, before.waters, waters, changed)) potIds.add(entry.pot.id);
+  const named: PotsFolded = {
+    meters,
+    waters,
+    batches,
+    places,
+    latitude: settings.latitude,
+    oddLines: foldOddLines(rows),
+  };
   const folded = withAnew(before.pots, orGone(potIds, foldPots(rows, named, [...potIds], pouredSince(rows))));
   return {
     seq: lastLine(rows),
     settings,
     places,
-    pots: settings === before.settings && places === before.places ? folded : placedAnew(folded, places, settings.latitude),
+    pots:
+      settings === before.settings && places === before.places ? folded : placedAnew(folded, places, settings.latitude),
     regimens: tables.has('regimen') ? allAnew(before.regimens, foldById<RegimenRow>(rows, 'regimen')) : before.regimens,
     waters,
     tanks: tanksAnew(rows, before, touched),
@@ -119,7 +145,10 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
     bottles: tables.has('bottle') ? allAnew(before.bottles, foldById<Bottle>(rows, 'bottle')) : before.bottles,
     meters,
     batches,
-    drawn: touched.batches.size > 0 ? withAnew(before.drawn, orGone(touched.batches, foldDrawn(rows, stillDrawnOn(batches, touched.batches)))) : before.drawn,
+    drawn:
+      touched.batches.size > 0
+        ? withAnew(before.drawn, orGone(touched.batches, foldDrawn(rows, stillDrawnOn(batches, touched.batches))))
+        : before.drawn,
     unleached: tables.has('clay_batch') ? sameOr(before.unleached, foldUnleached(rows)) : before.unleached,
     treatments: tables.has('treatment') ? sameOr(before.treatments, rows<Treatment>(TREATMENTS)) : before.treatments,
     answers: tables.has('advice_answer')
@@ -128,7 +157,9 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
           grouped(rows<AdviceAnswer>(ANSWERS), (a) => a.potId),
         )
       : before.answers,
-    penAnswers: tables.has('pen_answer') ? sameOr(before.penAnswers, rows<PenAnswer>('SELECT * FROM pen_answer ORDER BY rowid')) : before.penAnswers,
+    penAnswers: tables.has('pen_answer')
+      ? sameOr(before.penAnswers, rows<PenAnswer>('SELECT * FROM pen_answer ORDER BY rowid'))
+      : before.penAnswers,
   };
 }
 
@@ -145,7 +176,9 @@ function foldById<T extends { id: string }>(rows: Rows, table: 'regimen' | 'bott
 }
 
 function foldUnleached(rows: Rows): string[] {
-  return rows<{ name: string }>(`SELECT lower(name) AS name FROM clay_batch WHERE prep = 'unleached' ORDER BY 1`).map(({ name }) => name);
+  return rows<{ name: string }>(`SELECT lower(name) AS name FROM clay_batch WHERE prep = 'unleached' ORDER BY 1`).map(
+    ({ name }) => name,
+  );
 }
 
 /** Batches something may still be poured from; of the others nothing is left. */
@@ -178,7 +211,11 @@ function orGone<T>(ids: Iterable<string>, folded: ReadonlyMap<string, T>): Map<s
 function readsOtherwise(before: Collection['meters'], now: Collection['meters']): boolean {
   return [...now.values()].some((meter) => {
     const old = before.get(meter.id);
-    return old !== undefined && old !== meter && (old.scale !== meter.scale || sameOr(old.taints, meter.taints) !== old.taints);
+    return (
+      old !== undefined &&
+      old !== meter &&
+      (old.scale !== meter.scale || sameOr(old.taints, meter.taints) !== old.taints)
+    );
   });
 }
 
@@ -188,7 +225,12 @@ function watersAnew(rows: Rows, before: Collection, { waters }: Touched): Readon
     const entry = foldWaters(rows, before.meters, [id], from).get(id);
     const old = before.waters.get(id);
     const upTo = <T extends { at: string }>(lines: readonly T[]) => lines.filter(({ at }) => at < from);
-    anew.set(id, entry && old ? { ...entry, bases: [...upTo(old.bases), ...entry.bases], phs: [...upTo(old.phs), ...entry.phs] } : entry);
+    anew.set(
+      id,
+      entry && old
+        ? { ...entry, bases: [...upTo(old.bases), ...entry.bases], phs: [...upTo(old.phs), ...entry.phs] }
+        : entry,
+    );
   }
   return withAnew(before.waters, anew);
 }
@@ -201,11 +243,16 @@ function batchesAnew(
   touched: Touched,
 ): { batches: ReadonlyMap<string, BatchEntry>; changed: ReadonlySet<string> } {
   const ids = new Set(touched.batches);
-  const otherWater = new Map([...touched.waters.keys()].map((id) => [id, otherFrom(before.waters.get(id), waters.get(id))]));
-  const otherLabel = new Map([...touched.products].map((id) => [id, labelFrom(before.products.get(id), products.get(id))]));
+  const otherWater = new Map(
+    [...touched.waters.keys()].map((id) => [id, otherFrom(before.waters.get(id), waters.get(id))]),
+  );
+  const otherLabel = new Map(
+    [...touched.products].map((id) => [id, labelFrom(before.products.get(id), products.get(id))]),
+  );
   for (const { row, parts } of before.batches.values()) {
     const otherThen = momentOf(row) >= (otherWater.get(row.waterId) ?? PAST_ALL);
-    if (otherThen || parts.some((part) => row.startedAt >= (otherLabel.get(part.productId) ?? PAST_ALL))) ids.add(row.id);
+    if (otherThen || parts.some((part) => row.startedAt >= (otherLabel.get(part.productId) ?? PAST_ALL)))
+      ids.add(row.id);
   }
   const anew = orGone(ids, foldBatches(rows, before.meters, waters, products, [...ids]));
   const batches = withAnew(before.batches, anew);
@@ -234,18 +281,23 @@ function otherFrom(old: WaterEntry | undefined, now: WaterEntry | undefined): st
   const firstOther = <T extends { at: string }>(a: readonly T[], b: readonly T[]): string => {
     const i = a.findIndex((line, at) => sameOr(line, b[at] as T) !== line);
     const at = i >= 0 ? i : a.length;
-    return [a[at]?.at, b[at]?.at].reduce<string>((first, one) => (one !== undefined && one < first ? one : first), PAST_ALL);
+    return [a[at]?.at, b[at]?.at].reduce<string>(
+      (first, one) => (one !== undefined && one < first ? one : first),
+      PAST_ALL,
+    );
   };
   const times = [firstOther(old.bases, now.bases), firstOther(old.phs, now.phs), versionsFrom(old.tests, now.tests)];
   return times.reduce((first, one) => (one < first ? one : first));
 }
 
-const labelFrom = (old: ProductEntry | undefined, now: ProductEntry | undefined): string => (old && now ? versionsFrom(old.labels, now.labels) : '');
+const labelFrom = (old: ProductEntry | undefined, now: ProductEntry | undefined): string =>
+  old && now ? versionsFrom(old.labels, now.labels) : '';
 
 /** The moment from which versions differ. What is known after a stretch in which nothing was holds for that stretch as well. */
 function versionsFrom(old: WaterEntry['tests'], now: WaterEntry['tests']): string {
   let first = 0;
-  while (first < now.length && old[first]?.from === now[first]!.from && old[first]?.value === now[first]!.value) first++;
+  while (first < now.length && old[first]?.from === now[first]!.from && old[first]?.value === now[first]!.value)
+    first++;
   if (first === now.length && first === old.length) return PAST_ALL;
   const [a = PAST_ALL, b = PAST_ALL] = [old[first]?.from, now[first]?.from];
   let from = a < b ? a : b;
@@ -262,18 +314,30 @@ function leansOn(
 ): boolean {
   if (changed.size > 0) {
     const is = (id: string | null | undefined) => id !== null && id !== undefined && changed.has(id);
-    if (visits.fills.some((f) => is(f.payload.batchId)) || visits.supplements.some((s) => is(s.batchId)) || pourings.some((p) => is(p.batch?.row.id)))
+    if (
+      visits.fills.some((f) => is(f.payload.batchId)) ||
+      visits.supplements.some((s) => is(s.batchId)) ||
+      pourings.some((p) => is(p.batch?.row.id))
+    )
       return true;
     if (soakTests.some((s) => is(s.batchId) || is(s.before?.batch.row.id))) return true;
   }
   if (waters === before) return false;
-  const other = (id: string | null, at: string) => id !== null && waters.get(id) !== before.get(id) && at >= otherFrom(before.get(id), waters.get(id));
+  const other = (id: string | null, at: string) =>
+    id !== null && waters.get(id) !== before.get(id) && at >= otherFrom(before.get(id), waters.get(id));
   const named = (f: Fill) => [f.payload.waterId, ...f.payload.flushWith.map((w) => w.waterId)];
-  return visits.fills.some((f) => named(f).some((id) => other(id, f.at))) || soakTests.some((s) => other(s.started.waterId, s.at));
+  return (
+    visits.fills.some((f) => named(f).some((id) => other(id, f.at))) ||
+    soakTests.some((s) => other(s.started.waterId, s.at))
+  );
 }
 
 /** Pots on places that were changed, or elsewhere on the earth. */
-function placedAnew(pots: ReadonlyMap<string, PotEntry>, places: ReadonlyMap<string, Place>, latitude: number): ReadonlyMap<string, PotEntry> {
+function placedAnew(
+  pots: ReadonlyMap<string, PotEntry>,
+  places: ReadonlyMap<string, Place>,
+  latitude: number,
+): ReadonlyMap<string, PotEntry> {
   const anew = new Map<string, PotEntry>();
   for (const [id, entry] of pots) {
     const place = places.get(entry.place.id) ?? entry.place;
@@ -285,6 +349,7 @@ function placedAnew(pots: ReadonlyMap<string, PotEntry>, places: ReadonlyMap<str
 function tanksAnew(rows: Rows, before: Collection, { counted, drawnOn, batches }: Touched): ReadonlyMap<string, Tank> {
   const anew = new Map<string, Tank | undefined>();
   for (const id of counted) anew.set(id, foldTank(rows, id));
-  if (drawnOn.size > 0 || batches.size > 0) for (const [id, tank] of before.tanks) if (!counted.has(id)) anew.set(id, drawnAnew(rows, id, tank, drawnOn));
+  if (drawnOn.size > 0 || batches.size > 0)
+    for (const [id, tank] of before.tanks) if (!counted.has(id)) anew.set(id, drawnAnew(rows, id, tank, drawnOn));
   return withAnew(before.tanks, anew);
 }

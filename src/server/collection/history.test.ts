@@ -46,7 +46,18 @@ describe('what was learned from earlier batches', () => {
   it('stands when a water reads otherwise today, alone or before a mix', async () => {
     const water = await stillWater();
     const pens = await pensOf();
-    expect((await shelf({ kind: 'readWater', waterId: water.id, ppm: value(17), ph: value(7.2), ...pens, temperatureC: null })).status).toBe(200);
+    expect(
+      (
+        await shelf({
+          kind: 'readWater',
+          waterId: water.id,
+          ppm: value(17),
+          ph: value(7.2),
+          ...pens,
+          temperatureC: null,
+        })
+      ).status,
+    ).toBe(200);
     expect(learned()).toEqual(before);
     const batch = testId();
     const { vessels, tools, products } = await room();
@@ -63,7 +74,15 @@ describe('what was learned from earlier batches', () => {
       phHigh: 6.5,
     };
     expect((await kit.call('PUT', `/api/bench/batches/${batch}`, start)).status).toBe(200);
-    expect((await kit.call('PUT', `/api/bench/batches/${batch}/steps/${testId()}`, { kind: 'base', reading: value(21), confirmedOdd: true })).status).toBe(200);
+    expect(
+      (
+        await kit.call('PUT', `/api/bench/batches/${batch}/steps/${testId()}`, {
+          kind: 'base',
+          reading: value(21),
+          confirmedOdd: true,
+        })
+      ).status,
+    ).toBe(200);
     expect(learned()).toEqual(before);
   });
 
@@ -110,7 +129,14 @@ describe('what was learned from earlier batches', () => {
     const shown = await view();
     expect(shown.predicted).not.toBeNull();
     const water = await stillWater();
-    await shelf({ kind: 'readWater', waterId: water.id, ppm: NOTHING, ph: value(5.2), ...(await pensOf()), temperatureC: null });
+    await shelf({
+      kind: 'readWater',
+      waterId: water.id,
+      ppm: NOTHING,
+      ph: value(5.2),
+      ...(await pensOf()),
+      temperatureC: null,
+    });
     expect((await view()).predicted).toEqual(shown.predicted);
   });
 });

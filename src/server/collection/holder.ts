@@ -6,7 +6,12 @@ import { foldAll, foldSince, lastLine } from './fold.ts';
 import { rowsOf, type Rows } from './rows.ts';
 import { atOnce, inSlices } from './slices.ts';
 
-type Held = { readonly source: DataSource; readonly version: number; readonly logged: number; readonly collection: Collection };
+type Held = {
+  readonly source: DataSource;
+  readonly version: number;
+  readonly logged: number;
+  readonly collection: Collection;
+};
 type Folded = Omit<Collection, 'commit'>;
 
 /** The collection of each open file, as it was last folded. */
@@ -52,7 +57,8 @@ async function foldInSlices(home: Home, source: DataSource): Promise<void> {
   if (next) return void keep(home, source, version, next);
   const folded = await inSlices(foldAll(rows, held.get(home)?.collection));
   // Written meanwhile, or the connection is another: whoever asks next folds what came since, or all of it once more.
-  if (source.isInitialized && home.reader() === source && versionOf(rows) === version) keep(home, source, version, folded);
+  if (source.isInitialized && home.reader() === source && versionOf(rows) === version)
+    keep(home, source, version, folded);
   else home.whole = true;
 }
 
@@ -64,7 +70,12 @@ function committedIn(home: Home, source: DataSource): Collection {
   const raw = rawOf(source);
   raw.exec('BEGIN');
   try {
-    return keep(home, source, version, foldNext(home, source, rows) ?? atOnce(foldAll(rows, held.get(home)?.collection)));
+    return keep(
+      home,
+      source,
+      version,
+      foldNext(home, source, rows) ?? atOnce(foldAll(rows, held.get(home)?.collection)),
+    );
   } finally {
     raw.exec('COMMIT');
   }

@@ -1,5 +1,12 @@
 import { placeYear } from '../../contract/pots.ts';
-import { knowInClay, POTS_AT_LARGE, priorOfClay, type Alone, type PotBelief, type PotKnowledge } from '../../core/drift/index.ts';
+import {
+  knowInClay,
+  POTS_AT_LARGE,
+  priorOfClay,
+  type Alone,
+  type PotBelief,
+  type PotKnowledge,
+} from '../../core/drift/index.ts';
 import { thirstByMonth, usualYear } from '../../core/reservoir/index.ts';
 import type { Place, Pot } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
@@ -17,7 +24,8 @@ import type { Visits } from './visits.ts';
 export const thirstOf = memo((place: Place, latitude: number): readonly number[] => {
   const usual = usualYear(place.light, latitude);
   const own = readJson(placeYear, place.year);
-  const over = (figures: readonly number[], mine: readonly (number | null)[] | undefined) => figures.map((figure, i) => mine?.[i] ?? figure);
+  const over = (figures: readonly number[], mine: readonly (number | null)[] | undefined) =>
+    figures.map((figure, i) => mine?.[i] ?? figure);
   return thirstByMonth({
     temperatureC: over(usual.temperatureC, own?.temperatureC),
     humidityPct: over(usual.humidityPct, own?.humidityPct),
@@ -116,7 +124,9 @@ async function learnTogether(some: readonly Lesson[]): Promise<void> {
   for (const [i, of] of some.entries()) of.learned ??= told(learned[i]!);
 }
 
-const keptPots = memo((pots: ReadonlyMap<string, PotEntry>): readonly PotEntry[] => [...pots.values()].filter(({ pot }) => pot.retiredOn === null));
+const keptPots = memo((pots: ReadonlyMap<string, PotEntry>): readonly PotEntry[] =>
+  [...pots.values()].filter(({ pot }) => pot.retiredOn === null),
+);
 
 /** Clays are told apart by their names. */
 const clayKey = (clay: string | null) => (clay ?? '').trim().toLowerCase();

@@ -18,11 +18,21 @@ export type LogOfPot = {
   readonly repottedOn: string | null;
 };
 /** What its own log tells of a pot: undefined where that is nothing; its soak tests worked out, in their order. `trouble`: why it cannot be reckoned. */
-export type Learned = { readonly alone: Alone | undefined; readonly soaks: readonly FittedSoak[]; readonly trouble?: string };
+export type Learned = {
+  readonly alone: Alone | undefined;
+  readonly soaks: readonly FittedSoak[];
+  readonly trouble?: string;
+};
 
 /** Water that stays in a drained pot by what it grows in, mL for each mL of its reservoir. */
-const PORES: Readonly<Record<string, number>> = { clay: PORES_PER_RESERVOIR, bark: 0.15, water: 0.02, basket: PORES_PER_RESERVOIR };
-export const poresOf = (pot: Pick<Pot, 'medium' | 'reservoirMl'>) => Math.max(1, (PORES[pot.medium] ?? PORES_PER_RESERVOIR) * pot.reservoirMl);
+const PORES: Readonly<Record<string, number>> = {
+  clay: PORES_PER_RESERVOIR,
+  bark: 0.15,
+  water: 0.02,
+  basket: PORES_PER_RESERVOIR,
+};
+export const poresOf = (pot: Pick<Pot, 'medium' | 'reservoirMl'>) =>
+  Math.max(1, (PORES[pot.medium] ?? PORES_PER_RESERVOIR) * pot.reservoirMl);
 
 /** A pot as its own log tells of it. */
 export function learnPot({ visits, soakTests, dried, thirst, medium, reservoirMl, repottedOn }: LogOfPot): Learned {
@@ -52,7 +62,10 @@ export function learnPot({ visits, soakTests, dried, thirst, medium, reservoirMl
 function fillSeen(fill: Fill, toppedUp: boolean): FillSeen {
   const { batch, water, payload, tainted, phOffset } = fill;
   // A pen known to be off by so much is put right by it; off by nobody knows how much, it teaches nothing.
-  const ph = fill.cameOutPh === undefined || (tainted.includes('cameOutPh') && phOffset === 0) ? undefined : fill.cameOutPh - phOffset;
+  const ph =
+    fill.cameOutPh === undefined || (tainted.includes('cameOutPh') && phOffset === 0)
+      ? undefined
+      : fill.cameOutPh - phOffset;
   return {
     on: fill.on,
     pouredMl: payload.pouredMl,

@@ -5,7 +5,13 @@ const DRAWS = 100;
 
 export type PotFollowed = { readonly id: string; readonly code: string; readonly intervals: readonly SeenInterval[] };
 /** A reading beside what had been forecast for it: mL, µS/cm, pH. */
-export type LookedBack = { readonly what: 'left' | 'ppm' | 'ph'; readonly code: string; readonly on: string; readonly read: number; readonly band: Band };
+export type LookedBack = {
+  readonly what: 'left' | 'ppm' | 'ph';
+  readonly code: string;
+  readonly on: string;
+  readonly read: number;
+  readonly band: Band;
+};
 
 /** Each visit since a day, forecast from what was known before it and set beside what was read then. */
 export function lookBack(pots: readonly PotFollowed[], from: string): LookedBack[] {

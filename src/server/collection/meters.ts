@@ -5,7 +5,11 @@ import type { Meter } from '../database/entities.ts';
 import type { Rows } from './rows.ts';
 
 /** A meter with what was found of it since: its checks, its marks, and stretches of time whose readings cannot be trusted. */
-export type KnownMeter = Meter & { readonly taints: readonly Taint[]; readonly checks: readonly MeterCheck[]; readonly marks: readonly MeterMarkWhy[] };
+export type KnownMeter = Meter & {
+  readonly taints: readonly Taint[];
+  readonly checks: readonly MeterCheck[];
+  readonly marks: readonly MeterMarkWhy[];
+};
 export type MeterMarkWhy = MeterMark & { readonly why: string };
 /** By id; the pens at hand first, those out of use last. */
 export type Meters = ReadonlyMap<string, KnownMeter>;
@@ -15,7 +19,9 @@ export function foldMeters(rows: Rows): Map<string, KnownMeter> {
   const meters = rows<Meter>(
     `SELECT * FROM meter ORDER BY id IN (SELECT value FROM setting WHERE key IN ('mainPpmMeter', 'mainPhMeter')) DESC, retiredOn IS NOT NULL, position`,
   );
-  const logs = new Map<string, { checks: MeterCheck[]; marks: MeterMarkWhy[] }>(meters.map(({ id }) => [id, { checks: [], marks: [] }]));
+  const logs = new Map<string, { checks: MeterCheck[]; marks: MeterMarkWhy[] }>(
+    meters.map(({ id }) => [id, { checks: [], marks: [] }]),
+  );
   for (const { id, kind, at, payload } of rows<{ id: string; kind: string; at: string; payload: string }>(
     `SELECT id, kind, at, payload FROM care_event WHERE kind IN ('meterChecked', 'meterMarkedOff') AND voidedBy IS NULL ORDER BY at, seq`,
   )) {
@@ -30,7 +36,10 @@ export function foldMeters(rows: Rows): Map<string, KnownMeter> {
   return new Map(
     meters.map((meter) => {
       const { checks, marks } = logs.get(meter.id)!;
-      return [meter.id, { ...meter, checks, marks, taints: marks.length > 0 ? meterState(sound(meter), checks, marks).taints : [] }];
+      return [
+        meter.id,
+        { ...meter, checks, marks, taints: marks.length > 0 ? meterState(sound(meter), checks, marks).taints : [] },
+      ];
     }),
   );
 }
@@ -79,7 +88,11 @@ export function offWords(meter: KnownMeter | undefined, zone: string): string | 
       : `reads about ${meter.quantity === 'pH' ? Math.abs(open.offBy).toFixed(1) : `${Math.abs(100 * open.offBy).toFixed(0)} %`} ${open.offBy < 0 ? 'low' : 'high'}`;
   const since =
     open.from &&
-    new Date(`${localDateOf(new Date(open.from), zone)}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+    new Date(`${localDateOf(new Date(open.from), zone)}T12:00:00Z`).toLocaleDateString('en-GB', {
+      day: 'numeric',
+      month: 'short',
+      timeZone: 'UTC',
+    });
   return `${by}${since ? ` since ${since}` : ''}`;
 }
 
@@ -90,16 +103,24 @@ export function canBeAtHand(meter: Meter): boolean {
 
 /** The pen at hand of a kind: the one chosen, or else the first in use. */
 export function mainMeter(meters: Meters, quantity: Meter['quantity']): KnownMeter | undefined {
-  return [...meters.values()].find((meter) => meter.quantity === quantity && meter.retiredOn === null && canBeAtHand(meter));
+  return [...meters.values()].find(
+    (meter) => meter.quantity === quantity && meter.retiredOn === null && canBeAtHand(meter),
+  );
 }
 
 /** The pen at hand as pages name it; null where there is none. */
-export function penAtHand(meters: Meters, quantity: Meter['quantity']): { id: string; name: string; simulated: boolean } | null {
+export function penAtHand(
+  meters: Meters,
+  quantity: Meter['quantity'],
+): { id: string; name: string; simulated: boolean } | null {
   const meter = mainMeter(meters, quantity);
   return meter ? { id: meter.id, name: meter.name, simulated: meter.device === 'simulated' } : null;
 }
 
 /** Scale of the grower's own pen, on which everything is shown; ½ until there is a pen. */
 export function growersScale(meters: Meters): number {
-  return (mainMeter(meters, 'ppm') ?? [...meters.values()].find((meter) => meter.quantity === 'ppm' && canBeAtHand(meter)))?.scale ?? 0.5;
+  return (
+    (mainMeter(meters, 'ppm') ?? [...meters.values()].find((meter) => meter.quantity === 'ppm' && canBeAtHand(meter)))
+      ?.scale ?? 0.5
+  );
 }

@@ -19,7 +19,10 @@ const UNNAMED_PER_100 = composition({ Ca: 0.12, Mg: 0.05, K: 0.55, NH4: 0.06, NO
 /** The mix of a batch by its water, labels and pens of its own day. Where nobody read its strength it is taken at what was planned. */
 export const mixOf = memo((batch: BatchEntry): Mix => {
   const { row, parts, pouredPh } = batch;
-  const { total, curve } = madeOf(plainWater(batch.water), ...parts.flatMap((part) => contentOf(part, row.netEcUsCm / parts.length)));
+  const { total, curve } = madeOf(
+    plainWater(batch.water),
+    ...parts.flatMap((part) => contentOf(part, row.netEcUsCm / parts.length)),
+  );
   const strength = strengthOf(curve, row.afterAcidEcUsCm ?? row.pouredEcUsCm ?? curve.ecUsCm);
   const { carbonMmolL } = curve;
   return {
@@ -27,7 +30,11 @@ export const mixOf = memo((batch: BatchEntry): Mix => {
     waterId: row.waterId,
     phKnown: pouredPh !== undefined,
     total,
-    standing: { strength, carbonMmolL, alkaliMeqL: pouredPh === undefined ? 0 : alkaliAt(curve, strength, carbonMmolL, pouredPh) },
+    standing: {
+      strength,
+      carbonMmolL,
+      alkaliMeqL: pouredPh === undefined ? 0 : alkaliAt(curve, strength, carbonMmolL, pouredPh),
+    },
   };
 });
 
@@ -40,17 +47,21 @@ export const waterMix = (water: WaterThen): Mix => {
 /** What a part brings, and how much of it. */
 function contentOf({ label: text, unitsPerL, netEcUsCm }: BatchPartThen, usualNet: number): [Composition, number] {
   const label = text === null ? undefined : readLabelText(text);
-  const units = unitsPerL ?? (label && label.ecPerUnitL > 0 && netEcUsCm !== null ? netEcUsCm / label.ecPerUnitL : undefined);
+  const units =
+    unitsPerL ?? (label && label.ecPerUnitL > 0 && netEcUsCm !== null ? netEcUsCm / label.ecPerUnitL : undefined);
   return label && units !== undefined ? [label.perUnit, units] : [UNNAMED_PER_100, (netEcUsCm ?? usualNet) / 100];
 }
 
 /** Made once for the same water and contents: a curve takes two full solves, and a collection pours a few mixes all year. */
-const madeOf = memo((water: PlainWater, ...contents: (Composition | number)[]): { total: Composition; curve: TitrationCurve } => {
-  let total = water.composition;
-  for (let i = 0; i < contents.length; i += 2) total = addComposition(total, contents[i] as Composition, contents[i + 1] as number);
-  const inside = inModel(total);
-  return { total: inside, curve: curveOf(inside) };
-});
+const madeOf = memo(
+  (water: PlainWater, ...contents: (Composition | number)[]): { total: Composition; curve: TitrationCurve } => {
+    let total = water.composition;
+    for (let i = 0; i < contents.length; i += 2)
+      total = addComposition(total, contents[i] as Composition, contents[i + 1] as number);
+    const inside = inModel(total);
+    return { total: inside, curve: curveOf(inside) };
+  },
+);
 
 /** Past what the chemistry reaches it is thinned until it is within: a guard, for what a label got wrong. */
 function inModel(total: Composition): Composition {

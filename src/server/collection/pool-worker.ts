@@ -6,6 +6,7 @@ import { learnPot, type Learned, type LogOfPot } from './learn-pot.ts';
 
 export const learn = (pots: readonly LogOfPot[]): Learned[] => pots.map(learnPot);
 export const advise = (pots: readonly PotToPour[]): PourAdvice | undefined => advisePour(pots, 'steady');
-export const back = ({ pots, from }: { pots: readonly PotFollowed[]; from: string }): LookedBack[] => lookBack(pots, from);
+export const back = ({ pots, from }: { pots: readonly PotFollowed[]; from: string }): LookedBack[] =>
+  lookBack(pots, from);
 
 export type Tasks = { learn: typeof learn; advise: typeof advise; back: typeof back };

@@ -34,7 +34,13 @@ export type PotState = Visits & {
   /** Lines of its log that cannot be understood and are left out: what is reckoned of it may be off. */
   readonly oddLines: number;
   readonly place: Place;
-  readonly regimen: { readonly id: string; readonly name: string; readonly params: Regimen; readonly since: string; readonly reason: string };
+  readonly regimen: {
+    readonly id: string;
+    readonly name: string;
+    readonly params: Regimen;
+    readonly since: string;
+    readonly reason: string;
+  };
   readonly due: Due;
   readonly plant: PlantNow;
   readonly site: SeasonSite;
@@ -63,7 +69,10 @@ export const potStates = memo((collection: Collection, today: string): readonly 
   [...collection.pots.values()]
     .filter(({ pot }) => pot.retiredOn === null)
     .flatMap((entry) => stateOf(collection, entry, today) ?? [])
-    .sort((a, b) => a.place.position - b.place.position || a.pot.position - b.pot.position || (a.pot.code < b.pot.code ? -1 : 1)),
+    .sort(
+      (a, b) =>
+        a.place.position - b.place.position || a.pot.position - b.pot.position || (a.pot.code < b.pot.code ? -1 : 1),
+    ),
 );
 
 /**
@@ -90,13 +99,23 @@ const usualBase = memo((waters: ReadonlyMap<string, WaterEntry>): number =>
 );
 
 const derived = memo(
-  (entry: PotEntry, known: PotKnowledge | undefined, regimen: RegimenRow, workingDays: readonly number[], baseEcUsCm: number, today: string): PotState => {
+  (
+    entry: PotEntry,
+    known: PotKnowledge | undefined,
+    regimen: RegimenRow,
+    workingDays: readonly number[],
+    baseEcUsCm: number,
+    today: string,
+  ): PotState => {
     try {
       return derive(entry, entry.visits, known, regimen, workingDays, baseEcUsCm, today);
     } catch (error) {
       // One odd record is no reason for a room to fall: the pot stands as one of which nothing is known, and says so.
       console.error(`${entry.pot.code} cannot be reckoned:`, error);
-      return { ...derive(entry, NO_VISITS, undefined, regimen, workingDays, baseEcUsCm, today), oddLines: Math.max(1, entry.oddLines) };
+      return {
+        ...derive(entry, NO_VISITS, undefined, regimen, workingDays, baseEcUsCm, today),
+        oddLines: Math.max(1, entry.oddLines),
+      };
     }
   },
 );
@@ -121,7 +140,12 @@ function derive(
   const lastFill = fills[fills.length - 1];
   const lastSkip = skips[skips.length - 1];
   const openSkip = lastSkip && (!lastFill || lastSkip.seq > lastFill.seq) ? lastSkip : undefined;
-  const plant: PlantNow = { stage: pot.stage, sensitivity: pot.sensitivity, crop: pot.grows === 'crop', heightCm: pot.heightCm };
+  const plant: PlantNow = {
+    stage: pot.stage,
+    sensitivity: pot.sensitivity,
+    crop: pot.grows === 'crop',
+    heightCm: pot.heightCm,
+  };
   const history: PotHistory = {
     lastFilledOn: lastFill?.on,
     turn: nextTurn(lastFill, regimen),
@@ -131,13 +155,22 @@ function derive(
     asked,
   };
   const byRota = dueState(regimen.params, history, today, workingDays);
-  const dries = isDue(byRota) && !openSkip ? driesOn(regimen.params, plant, site, history, known, lastFill, today) : undefined;
-  const due = dries === undefined ? byRota : dueState(regimen.params, { ...history, lookAgainOn: dries }, today, workingDays);
+  const dries =
+    isDue(byRota) && !openSkip ? driesOn(regimen.params, plant, site, history, known, lastFill, today) : undefined;
+  const due =
+    dries === undefined ? byRota : dueState(regimen.params, { ...history, lookAgainOn: dries }, today, workingDays);
   const watering = wateringOf(regimen.params, plant, history.turn);
-  const expected = standingNow((day) => courseOn(known, lastFill, day), today, sinceFilled(lastFill, { topUps, rereads }), baseEcUsCm);
+  const expected = standingNow(
+    (day) => courseOn(known, lastFill, day),
+    today,
+    sinceFilled(lastFill, { topUps, rereads }),
+    baseEcUsCm,
+  );
   const target = watering.netEcUsCm + baseEcUsCm;
   const days = lastFill ? daysBetween(lastFill.on, today) : 0;
-  const guessedMl = lastFill ? lastFill.payload.pouredMl * Math.max(0, 1 - (GUESSED_SHARE_USED * days) / watering.everyDays) : 0;
+  const guessedMl = lastFill
+    ? lastFill.payload.pouredMl * Math.max(0, 1 - (GUESSED_SHARE_USED * days) / watering.everyDays)
+    : 0;
   return {
     ...visits,
     entry,
@@ -185,7 +218,13 @@ function driesOn(
   lastFill: Fill | undefined,
   today: string,
 ): string | undefined {
-  if (!regimen.dryBeforeSoak || !known || !lastFill || known.filledOn !== lastFill.on || soaksDueOn(regimen, plant, site, history, today).length === 0)
+  if (
+    !regimen.dryBeforeSoak ||
+    !known ||
+    !lastFill ||
+    known.filledOn !== lastFill.on ||
+    soaksDueOn(regimen, plant, site, history, today).length === 0
+  )
     return undefined;
   const { freeMl } = known.course;
   const day = freeMl.findIndex((ml) => ml <= DRY_SHARE * known.water.reservoirMl);
@@ -208,10 +247,19 @@ function courseOn(known: PotKnowledge | undefined, lastFill: Fill | undefined, t
 }
 
 /** Since it was last filled, in the order it happened; a figure of a pen found off tells nothing. */
-function sinceFilled(lastFill: Fill | undefined, { topUps, rereads }: Pick<Visits, 'topUps' | 'rereads'>): SinceFilled[] {
+function sinceFilled(
+  lastFill: Fill | undefined,
+  { topUps, rereads }: Pick<Visits, 'topUps' | 'rereads'>,
+): SinceFilled[] {
   const events = [
-    ...topUps.map((t): { at: string; event: SinceFilled } => ({ at: t.at, event: { kind: 'toppedUp', on: t.on, ml: t.payload.ml } })),
-    ...rereads.map((r): { at: string; event: SinceFilled } => ({ at: r.at, event: { kind: 'read', on: r.on, found: r.found } })),
+    ...topUps.map((t): { at: string; event: SinceFilled } => ({
+      at: t.at,
+      event: { kind: 'toppedUp', on: t.on, ml: t.payload.ml },
+    })),
+    ...rereads.map((r): { at: string; event: SinceFilled } => ({
+      at: r.at,
+      event: { kind: 'read', on: r.on, found: r.found },
+    })),
   ];
   return events
     .filter(({ at }) => lastFill && at > lastFill.at)
@@ -244,6 +292,7 @@ export function daysUntilDry(s: PotState, today: string): number | undefined {
   if (from >= freeMl.length) return undefined;
   // What was poured on since, or found when it was read, is there or is not on every day to come.
   const more = (s.expected.leftMl ?? freeMl[from]!) - freeMl[from]!;
-  for (let day = from; day < freeMl.length; day++) if (freeMl[day]! + more <= DRY_SHARE * s.known.water.reservoirMl) return day - from;
+  for (let day = from; day < freeMl.length; day++)
+    if (freeMl[day]! + more <= DRY_SHARE * s.known.water.reservoirMl) return day - from;
   return undefined;
 }

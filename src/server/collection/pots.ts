@@ -47,16 +47,28 @@ export const ASKED_BY = 'season';
 export const ASKED_IS_GIVEN = `EXISTS (SELECT 1 FROM care_event e WHERE e.potId = p.subjectId AND e.kind = 'supplementStarted' AND e.voidedBy IS NULL
   AND e.localDate >= p.onDate AND json_extract(e.payload, '$.what') IN (p.originId, 'both'))`;
 
-export type PotsFolded = Named & { readonly places: ReadonlyMap<string, Place>; readonly latitude: number; readonly oddLines: ReadonlyMap<string, number> };
+export type PotsFolded = Named & {
+  readonly places: ReadonlyMap<string, Place>;
+  readonly latitude: number;
+  readonly oddLines: ReadonlyMap<string, number>;
+};
 
 /** Pots with what their log says. @param pouredSince day from which on what was poured is wanted */
-export function foldPots(rows: Rows, named: PotsFolded, potIds: readonly string[], pouredSince: string): Map<string, PotEntry> {
+export function foldPots(
+  rows: Rows,
+  named: PotsFolded,
+  potIds: readonly string[],
+  pouredSince: string,
+): Map<string, PotEntry> {
   const ids = listed(potIds);
   const visits = foldVisits(rows, named, potIds);
   const soakTests = foldSoakTests(rows, named, potIds);
   const pourings = foldPourings(rows, named, potIds, pouredSince);
   const follows = grouped(
-    rows<PotRegimen>('SELECT r.* FROM json_each(?) j JOIN pot_regimen r ON r.potId = j.value ORDER BY r.potId, r.fromDate', ids),
+    rows<PotRegimen>(
+      'SELECT r.* FROM json_each(?) j JOIN pot_regimen r ON r.potId = j.value ORDER BY r.potId, r.fromDate',
+      ids,
+    ),
     (r) => r.potId,
   );
   const asked = grouped(
@@ -108,7 +120,12 @@ export function foldPots(rows: Rows, named: PotsFolded, potIds: readonly string[
 }
 
 /** By the index on pot and time: the plus keeps the one on kinds out of it, which knows every filling of every pot. */
-function foldPourings(rows: Rows, { batches }: Named, potIds: readonly string[], since: string): Map<string, Pouring[]> {
+function foldPourings(
+  rows: Rows,
+  { batches }: Named,
+  potIds: readonly string[],
+  since: string,
+): Map<string, Pouring[]> {
   const lines = rows<{
     potId: string;
     on: string;

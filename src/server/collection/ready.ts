@@ -62,7 +62,10 @@ export function reckoningNow(manager: EntityManager): { done: number; of: number
  * What a room reads of the file itself, slice by slice: begun again where something was committed meanwhile, so that it is still of one piece; the third time
  * at once.
  */
-export async function inOnePiece<T>(manager: () => EntityManager, steps: (manager: EntityManager) => Generator<void, T>): Promise<T> {
+export async function inOnePiece<T>(
+  manager: () => EntityManager,
+  steps: (manager: EntityManager) => Generator<void, T>,
+): Promise<T> {
   for (let tries = 0; tries < 2; tries++) {
     const asked = manager();
     const before = versionSeen(asked);

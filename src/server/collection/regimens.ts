@@ -4,7 +4,13 @@ import { constantDilute, SOAKS, type FeedWhat, type Regimen, type Soak } from '.
 import type { RegimenRow } from '../database/entities.ts';
 
 /** What a regimen was before the schools: one weak feed, flushed first. */
-type FirstParams = { netEcUsCm: number; everyDays: number; flushTimesReservoir: number; pourPhLow: number; pourPhHigh: number };
+type FirstParams = {
+  netEcUsCm: number;
+  everyDays: number;
+  flushTimesReservoir: number;
+  pourPhLow: number;
+  pourPhHigh: number;
+};
 type Params = Omit<Regimen, 'school'>;
 
 /** A kept regimen; one written before the schools is read as the constant dilute it was. */
@@ -17,7 +23,11 @@ export function readParams(row: Pick<RegimenRow, 'kind' | 'params'>): Regimen {
   return {
     ...regimen,
     feeds: [{ ...regimen.feeds[0]!, pourPhLow, pourPhHigh }],
-    flush: { ...regimen.flush, timesReservoir: flushTimesReservoir, at: flushTimesReservoir > 0 ? 'watering' : 'never' },
+    flush: {
+      ...regimen.flush,
+      timesReservoir: flushTimesReservoir,
+      at: flushTimesReservoir > 0 ? 'watering' : 'never',
+    },
   };
 }
 
@@ -25,12 +35,17 @@ export function readParams(row: Pick<RegimenRow, 'kind' | 'params'>): Regimen {
 const USUAL = { netEcUsCm: 180, everyDays: 7 };
 
 const isFirst = (kept: Partial<FirstParams>): kept is FirstParams =>
-  [kept.netEcUsCm, kept.everyDays, kept.flushTimesReservoir, kept.pourPhLow, kept.pourPhHigh].every((figure) => Number.isFinite(figure));
+  [kept.netEcUsCm, kept.everyDays, kept.flushTimesReservoir, kept.pourPhLow, kept.pourPhHigh].every((figure) =>
+    Number.isFinite(figure),
+  );
 
 function objectOf(text: string): object {
   try {
     const kept = JSON.parse(text) as { feeds?: unknown } | null;
-    const broken = kept === null || typeof kept !== 'object' || ('feeds' in kept && !(Array.isArray(kept.feeds) && kept.feeds.length > 0));
+    const broken =
+      kept === null ||
+      typeof kept !== 'object' ||
+      ('feeds' in kept && !(Array.isArray(kept.feeds) && kept.feeds.length > 0));
     return broken ? {} : kept;
   } catch {
     return {};
@@ -46,7 +61,13 @@ export function toRegimenValues(row: RegimenRow, scale: number): RegimenValues {
   return {
     name: row.name,
     school: r.school,
-    feeds: r.feeds.map((f) => ({ what: f.what, netPpm: ppm(f.netEcUsCm), phLow: f.pourPhLow, phHigh: f.pourPhHigh, days: f.days })),
+    feeds: r.feeds.map((f) => ({
+      what: f.what,
+      netPpm: ppm(f.netEcUsCm),
+      phLow: f.pourPhLow,
+      phHigh: f.pourPhHigh,
+      days: f.days,
+    })),
     latestDays: r.latestDays,
     flushAt: r.flush.at,
     flushTimes: r.flush.timesReservoir,
@@ -90,7 +111,12 @@ export function toRegimen(v: RegimenValues, scale: number): Regimen {
       pourPhLow: phLow,
       pourPhHigh: phHigh,
     })),
-    stages: { restShare: v.restShare, rootingShare: v.rootingShare, inBud: v.inBud, soaksOnlyInGrowth: v.soaksOnlyInGrowth },
+    stages: {
+      restShare: v.restShare,
+      rootingShare: v.rootingShare,
+      inBud: v.inBud,
+      soaksOnlyInGrowth: v.soaksOnlyInGrowth,
+    },
     tenderShare: v.tenderShare,
     byHeight: v.byHeight,
     fillWith: v.fillWith,
@@ -100,7 +126,12 @@ export function toRegimen(v: RegimenValues, scale: number): Regimen {
 }
 
 /** How a watering is named in words. */
-export const WHAT_WORDS: Record<FeedWhat, string> = { feed: 'feed', calmag: 'calcium–magnesium', feedSilicate: 'feed with silicate', plain: 'plain water' };
+export const WHAT_WORDS: Record<FeedWhat, string> = {
+  feed: 'feed',
+  calmag: 'calcium–magnesium',
+  feedSilicate: 'feed with silicate',
+  plain: 'plain water',
+};
 
 /** "90 over base, every 7 days, flush first", and what comes on top. */
 export function regimenWords(r: Regimen, scale: number): string {
@@ -113,7 +144,11 @@ export function regimenWords(r: Regimen, scale: number): string {
       ? `${r.feeds.map((f) => `${f.what === 'plain' ? 'plain water' : `${WHAT_WORDS[f.what]} ${ppm(f.netEcUsCm)}`}, ${f.days} d`).join(', then ')}`
       : `${first.what === 'plain' ? 'plain water' : `${first.what === 'feed' ? '' : `${WHAT_WORDS[first.what]} `}${ppm(first.netEcUsCm)} over base`}, ${every(first.days)}`;
   const more = [
-    r.flush.at === 'never' || r.flush.timesReservoir === 0 ? 'no flush' : r.flush.at === 'change' ? 'flush at the change' : 'flush first',
+    r.flush.at === 'never' || r.flush.timesReservoir === 0
+      ? 'no flush'
+      : r.flush.at === 'change'
+        ? 'flush at the change'
+        : 'flush first',
     ...r.soaks.map((s) => `${SOAKS[s.what].name}s in season`),
   ];
   return `${poured}, ${more.join(', ')}`;

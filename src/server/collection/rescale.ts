@@ -5,7 +5,12 @@ import type { CarePayload } from '../../contract/care.ts';
  * A pen's scale turned out to be another: what its batches read is taken from the readings as entered, by the new scale; their aims keep the
  * figure on the pen; and what was learned from them is learned anew.
  */
-export async function rescaleBatches(manager: EntityManager, meterId: string, before: number | null, after: number | null): Promise<void> {
+export async function rescaleBatches(
+  manager: EntityManager,
+  meterId: string,
+  before: number | null,
+  after: number | null,
+): Promise<void> {
   if (before === null || after === null || before === after) return;
   await manager.query('UPDATE batch SET netEcUsCm = netEcUsCm * ? WHERE ppmMeterId = ?', [before / after, meterId]);
   await manager.query(
@@ -26,7 +31,11 @@ export async function rescaleBatches(manager: EntityManager, meterId: string, be
 }
 
 /** The same for a change of records that was taken back (`to` before) or put back (`to` after). */
-export async function rescaleAfterUndo(manager: EntityManager, changes: CarePayload<'recordsChanged'>['changes'], to: 'before' | 'after'): Promise<void> {
+export async function rescaleAfterUndo(
+  manager: EntityManager,
+  changes: CarePayload<'recordsChanged'>['changes'],
+  to: 'before' | 'after',
+): Promise<void> {
   for (const { table, id, before, after } of changes) {
     const [old, now] = [before?.['scale'], after['scale']];
     if (table !== 'meter' || typeof old !== 'number' || typeof now !== 'number') continue;

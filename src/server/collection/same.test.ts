@@ -28,11 +28,16 @@ describe('what says the same keeps its identity', () => {
       fc.property(entries, anew, (old, next) => {
         const before = new Map(Object.entries(old));
         const after = withAnew(before, new Map(Object.entries(next)));
-        const wanted = new Map([...before, ...Object.entries(next)].filter((pair): pair is [string, { at: number }] => pair[1] !== undefined));
+        const wanted = new Map(
+          [...before, ...Object.entries(next)].filter(
+            (pair): pair is [string, { at: number }] => pair[1] !== undefined,
+          ),
+        );
         for (const [id, entry] of Object.entries(next)) if (entry === undefined) wanted.delete(id);
         expect(new Map(after)).toEqual(wanted);
         for (const [id, entry] of after) if (before.get(id)?.at === entry.at) expect(entry).toBe(before.get(id));
-        if ([...wanted].every(([id, e]) => before.get(id)?.at === e.at) && wanted.size === before.size) expect(after).toBe(before);
+        if ([...wanted].every(([id, e]) => before.get(id)?.at === e.at) && wanted.size === before.size)
+          expect(after).toBe(before);
       }),
     );
   });

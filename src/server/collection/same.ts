@@ -8,16 +8,23 @@ export function sameOr<T>(before: T | undefined, now: T): T {
   if (before === undefined || before === now) return now;
   if (!isFields(before) || !isFields(now)) return isDeepStrictEqual(before, now) ? before : now;
   const kept: Record<string, unknown> = {};
-  for (const [field, value] of Object.entries(now)) kept[field] = isDeepStrictEqual(before[field], value) ? before[field] : value;
+  for (const [field, value] of Object.entries(now))
+    kept[field] = isDeepStrictEqual(before[field], value) ? before[field] : value;
   const fields = Object.keys(kept);
-  return fields.length === Object.keys(before).length && fields.every((field) => field in before && kept[field] === before[field]) ? before : (kept as T);
+  return fields.length === Object.keys(before).length &&
+    fields.every((field) => field in before && kept[field] === before[field])
+    ? before
+    : (kept as T);
 }
 
 const isFields = (value: unknown): value is Record<string, unknown> =>
   value !== null && typeof value === 'object' && Object.getPrototypeOf(value) === Object.prototype;
 
 /** A map with some entries folded anew; the very same map where that changed nothing. @param anew undefined: it is no more */
-export function withAnew<T>(before: ReadonlyMap<string, T>, anew: ReadonlyMap<string, T | undefined>): ReadonlyMap<string, T> {
+export function withAnew<T>(
+  before: ReadonlyMap<string, T>,
+  anew: ReadonlyMap<string, T | undefined>,
+): ReadonlyMap<string, T> {
   let after: Map<string, T> | undefined;
   for (const [id, entry] of anew) {
     const old = before.get(id);
@@ -31,10 +38,14 @@ export function withAnew<T>(before: ReadonlyMap<string, T>, anew: ReadonlyMap<st
 }
 
 /** A whole map folded anew, in its new order, with every entry that says the same as before kept. */
-export function allAnew<T>(before: ReadonlyMap<string, T> | undefined, now: ReadonlyMap<string, T>): ReadonlyMap<string, T> {
+export function allAnew<T>(
+  before: ReadonlyMap<string, T> | undefined,
+  now: ReadonlyMap<string, T>,
+): ReadonlyMap<string, T> {
   if (!before) return now;
   const kept = new Map([...now].map(([id, entry]) => [id, sameOr(before.get(id), entry)]));
   const ids = [...before.keys()];
-  const same = ids.length === kept.size && [...kept].every(([id, entry], i) => ids[i] === id && before.get(id) === entry);
+  const same =
+    ids.length === kept.size && [...kept].every(([id, entry], i) => ids[i] === id && before.get(id) === entry);
   return same ? before : kept;
 }

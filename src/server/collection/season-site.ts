@@ -11,5 +11,9 @@ const WARM_C = 18;
 export function siteOf(place: Pick<Place, 'light' | 'year'>, latitude: number): SeasonSite {
   const usual = usualYear(place.light, latitude).temperatureC;
   const own = readJson(placeYear, place.year)?.temperatureC;
-  return { southern: latitude < 0, lamps: place.light === 'lamps', warm: Math.min(...usual.map((t, i) => own?.[i] ?? t)) >= WARM_C };
+  return {
+    southern: latitude < 0,
+    lamps: place.light === 'lamps',
+    warm: Math.min(...usual.map((t, i) => own?.[i] ?? t)) >= WARM_C,
+  };
 }

@@ -17,7 +17,11 @@ export type SoakFound = FittedSoak & {
 const CARBON_SD = { aged: 0.2, fresh: 0.8, feed: 0.35 };
 /** What was collected is as long in the pot as an hour's soak, however long it then stood open. */
 const HOUR = 60;
-const NOT_KNOWN: SoakResult = { ok: false, why: 'tooFew', message: 'What it was filled with is not known, so nothing can be told of it.' };
+const NOT_KNOWN: SoakResult = {
+  ok: false,
+  why: 'tooFew',
+  message: 'What it was filled with is not known, so nothing can be told of it.',
+};
 
 /** A soak test worked out; each fit draws some thousand courses. Its readings by a pen off by nobody knows how much say nothing. */
 export const fittedSoak = memo((soak: SoakLogged): FittedSoak => {

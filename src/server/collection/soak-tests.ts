@@ -39,7 +39,11 @@ type SoakKind = 'soakStarted' | 'soakRead' | 'soakEnded';
 type Gathered = { -readonly [K in keyof SoakLogged]: SoakLogged[K] } & { reads: SoakReadingLogged[] };
 
 /** Soak tests by pot, oldest first. */
-export function foldSoakTests(rows: Rows, { meters, waters, batches }: Named, potIds: readonly string[]): Map<string, SoakLogged[]> {
+export function foldSoakTests(
+  rows: Rows,
+  { meters, waters, batches }: Named,
+  potIds: readonly string[],
+): Map<string, SoakLogged[]> {
   const lines = rows<CareEvent>(
     `SELECT e.* FROM care_event e WHERE e.kind IN ('soakStarted', 'soakRead', 'soakEnded') AND e.voidedBy IS NULL AND e.potId IN (SELECT value FROM json_each(?))
      ORDER BY e.at, coalesce(e.standsAt, e.seq)`,
@@ -91,7 +95,10 @@ export function foldSoakTests(rows: Rows, { meters, waters, batches }: Named, po
   return byPot;
 }
 
-function toReading(event: Extract<ReturnType<typeof readCareEvent<SoakKind>>, { kind: 'soakRead' }>, meters: Meters): SoakReadingLogged {
+function toReading(
+  event: Extract<ReturnType<typeof readCareEvent<SoakKind>>, { kind: 'soakRead' }>,
+  meters: Meters,
+): SoakReadingLogged {
   const { payload: p } = event;
   const meter = p.phMeterId === null ? undefined : meters.get(p.phMeterId);
   const offset = phOffset(meter, event.at);

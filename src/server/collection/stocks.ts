@@ -21,5 +21,7 @@ export function stockLeft(manager: EntityManager, bottleId: string, today: strin
   const { grams, waterMl } = JSON.parse(made.stock) as { grams: number; waterMl: number };
   const leftMl = waterMl - made.usedMl;
   const { source, madeOn } = made;
-  return leftMl > 0 && daysBetween(madeOn, today) <= STOCK_KEEPS_DAYS ? { source, grams, waterMl, madeOn, leftMl } : undefined;
+  return leftMl > 0 && daysBetween(madeOn, today) <= STOCK_KEEPS_DAYS
+    ? { source, grams, waterMl, madeOn, leftMl }
+    : undefined;
 }

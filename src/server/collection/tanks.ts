@@ -4,7 +4,12 @@ import type { Water } from '../database/entities.ts';
 import type { Rows } from './rows.ts';
 
 /** A tank as it was last looked into, and what was drawn from it since, litres by day. */
-export type Tank = { readonly countedL: number; readonly countedOn: string; readonly countedAt: string; readonly drawn: ReadonlyMap<string, number> };
+export type Tank = {
+  readonly countedL: number;
+  readonly countedOn: string;
+  readonly countedAt: string;
+  readonly drawn: ReadonlyMap<string, number>;
+};
 
 /** The tank of a water; undefined where nobody looked into it. */
 export function foldTank(rows: Rows, waterId: string): Tank | undefined {
@@ -13,7 +18,9 @@ export function foldTank(rows: Rows, waterId: string): Tank | undefined {
      WHERE kind = 'waterCounted' AND voidedBy IS NULL AND json_extract(payload, '$.waterId') = ? ORDER BY at DESC, seq DESC LIMIT 1`,
     waterId,
   );
-  return look && { countedL: look.litres, countedOn: look.on, countedAt: look.at, drawn: drawnSince(rows, waterId, look.at) };
+  return (
+    look && { countedL: look.litres, countedOn: look.on, countedAt: look.at, drawn: drawnSince(rows, waterId, look.at) }
+  );
 }
 
 /** The same tank with some days counted anew. */
@@ -27,7 +34,14 @@ export function drawnAnew(rows: Rows, waterId: string, tank: Tank, days: Iterabl
 }
 
 /** Acts that draw on a tank. */
-export const DRAWS: readonly string[] = ['batchStarted', 'batchThinned', 'clayFilled', 'potHoldStarted', 'potFilled', 'potToppedUp'];
+export const DRAWS: readonly string[] = [
+  'batchStarted',
+  'batchThinned',
+  'clayFilled',
+  'potHoldStarted',
+  'potFilled',
+  'potToppedUp',
+];
 
 /** What was drawn from a water since an instant, by day: into batches and their thinning, on clay, in holds, through pots and onto them. @param day that day alone */
 function drawnSince(rows: Rows, waterId: string, since: string, day?: string): Map<string, number> {
@@ -54,9 +68,17 @@ function drawnSince(rows: Rows, waterId: string, since: string, day?: string): M
 export type Stock = WaterStock & { readonly countedL: number; readonly countedOn: string };
 
 /** What stands in a tank: the last look, what is made a day, what was drawn since; null where nobody looked into it. */
-export function stockOfTank(water: Pick<Water, 'perDayL' | 'tankL'>, tank: Tank | undefined, today: string): Stock | null {
+export function stockOfTank(
+  water: Pick<Water, 'perDayL' | 'tankL'>,
+  tank: Tank | undefined,
+  today: string,
+): Stock | null {
   if (!tank) return null;
   const { countedL, countedOn, drawn } = tank;
   const litres = [...drawn].map(([on, l]) => ({ on, litres: l }));
-  return { ...waterStock({ countedL, countedOn, perDayL: water.perDayL ?? 0, tankL: water.tankL }, litres, today), countedL, countedOn };
+  return {
+    ...waterStock({ countedL, countedOn, perDayL: water.perDayL ?? 0, tankL: water.tankL }, litres, today),
+    countedL,
+    countedOn,
+  };
 }

@@ -18,5 +18,12 @@ export function toTool(row: ToolRow): Tool {
 /** The wire shape of a tool. */
 export function toToolView(row: ToolRow): ShelfView['tools'][number] {
   const stepMl = row.kind === 'syringe' ? (row.stepMl ?? 0.1) : 1 / (row.dropsPerMl ?? GUESSED_DROPS_PER_ML);
-  return { id: row.id, name: row.name, kind: row.kind === 'syringe' ? 'syringe' : 'dropper', dropsPerMl: row.dropsPerMl, stepMl, capacityMl: row.capacityMl };
+  return {
+    id: row.id,
+    name: row.name,
+    kind: row.kind === 'syringe' ? 'syringe' : 'dropper',
+    dropsPerMl: row.dropsPerMl,
+    stepMl,
+    capacityMl: row.capacityMl,
+  };
 }

@@ -15,7 +15,16 @@ export type Touched = {
   readonly tables: ReadonlySet<string>;
 };
 
-type Line = { id: string; kind: string; at: string; localDate: string; potId: string | null; batchId: string | null; payload: string; corrects: string | null };
+type Line = {
+  id: string;
+  kind: string;
+  at: string;
+  localDate: string;
+  potId: string | null;
+  batchId: string | null;
+  payload: string;
+  corrects: string | null;
+};
 type Payload = {
   targetId?: string;
   waterId?: string | null;
@@ -43,7 +52,8 @@ export function touchedBy(rows: Rows, { seq, batches: known }: Pick<Collection, 
     if (line.kind === 'waterCounted' && payload.waterId) counted.add(payload.waterId);
     if (line.kind === 'batchBase' && line.batchId) {
       const waterId =
-        known.get(line.batchId)?.row.waterId ?? rows<{ waterId: string }>('SELECT waterId FROM main.batch WHERE id = ?', line.batchId)[0]?.waterId;
+        known.get(line.batchId)?.row.waterId ??
+        rows<{ waterId: string }>('SELECT waterId FROM main.batch WHERE id = ?', line.batchId)[0]?.waterId;
       if (waterId) readOf(waterId, line.at);
     }
     if (line.kind === 'meterChecked' || line.kind === 'meterMarkedOff') tables.add('meter');
@@ -58,9 +68,14 @@ export function touchedBy(rows: Rows, { seq, batches: known }: Pick<Collection, 
       const about = after as { potId?: unknown; subjectId?: unknown };
       if (typeof about.potId === 'string') pots.add(about.potId);
       if (typeof about.subjectId === 'string') pots.add(about.subjectId);
-      if (table === 'pot_regimen') for (const { potId } of rows<{ potId: string }>('SELECT potId FROM pot_regimen WHERE id = ?', id)) pots.add(potId);
+      if (table === 'pot_regimen')
+        for (const { potId } of rows<{ potId: string }>('SELECT potId FROM pot_regimen WHERE id = ?', id))
+          pots.add(potId);
       if (table === 'planned_act')
-        for (const { subjectId } of rows<{ subjectId: string | null }>('SELECT subjectId FROM planned_act WHERE id = ?', id))
+        for (const { subjectId } of rows<{ subjectId: string | null }>(
+          'SELECT subjectId FROM planned_act WHERE id = ?',
+          id,
+        ))
           if (subjectId) pots.add(subjectId);
     }
   }
@@ -76,7 +91,10 @@ function withNamed(rows: Rows, lines: readonly Line[]): Line[] {
       ...(line.kind === 'undone' ? [(JSON.parse(line.payload) as Payload).targetId!] : []),
       ...(line.corrects ? [line.corrects] : []),
     ]);
-    named = rows<Line>('SELECT * FROM main.care_event WHERE id IN (SELECT value FROM json_each(?))', listed(ids)).filter(({ id }) => !all.has(id));
+    named = rows<Line>(
+      'SELECT * FROM main.care_event WHERE id IN (SELECT value FROM json_each(?))',
+      listed(ids),
+    ).filter(({ id }) => !all.has(id));
     for (const line of named) all.set(line.id, line);
   }
   return [...all.values()];

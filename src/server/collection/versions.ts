@@ -4,9 +4,20 @@ import { listed, type Rows } from './rows.ts';
 export type Versions = readonly { readonly from: string; readonly value: string | null }[];
 
 /** The versions of one field of some records, by record: from the log, which tells of every change that stands with what was there before it. */
-export function versionsOf(rows: Rows, table: 'water' | 'product', ids: readonly string[], field: string): Map<string, Versions> {
+export function versionsOf(
+  rows: Rows,
+  table: 'water' | 'product',
+  ids: readonly string[],
+  field: string,
+): Map<string, Versions> {
   const found = new Map<string, { from: string; value: string | null }[]>();
-  for (const { id, at, before, after, isNew } of rows<{ id: string; at: string; before: string | null; after: string | null; isNew: number }>(
+  for (const { id, at, before, after, isNew } of rows<{
+    id: string;
+    at: string;
+    before: string | null;
+    after: string | null;
+    isNew: number;
+  }>(
     `SELECT json_extract(c.value, '$.id') AS id, e.at, json_extract(c.value, '$.before.' || ?) AS before, json_extract(c.value, '$.after.' || ?) AS after,
        json_extract(c.value, '$.before') IS NULL AS isNew
      FROM json_each(?) j JOIN event_touch t ON t.subject = ? || ':' || j.value JOIN care_event e ON e.id = t.eventId AND e.kind = 'recordsChanged' AND e.voidedBy IS NULL,

@@ -61,7 +61,13 @@ export type Supplement = {
   /** When the pot was drained; null while it stands. A spray is over at once. */
   readonly endedAt: string | null;
 };
-export type TopUp = { readonly eventId: string; readonly seq: number; readonly at: string; readonly on: string; readonly payload: CarePayload<'potToppedUp'> };
+export type TopUp = {
+  readonly eventId: string;
+  readonly seq: number;
+  readonly at: string;
+  readonly on: string;
+  readonly payload: CarePayload<'potToppedUp'>;
+};
 /** The reservoir read where it stands; EC in µS/cm. Figures of a pen later found off are tainted. */
 export type Reread = {
   readonly eventId: string;
@@ -88,10 +94,22 @@ export type Visits = {
   /** From each filling to the next. */
   readonly intervals: readonly PouredAndCameOut[];
 };
-export const NO_VISITS: Visits = { fills: [], skips: [], supplements: [], topUps: [], looks: [], rereads: [], intervals: [] };
+export const NO_VISITS: Visits = {
+  fills: [],
+  skips: [],
+  supplements: [],
+  topUps: [],
+  looks: [],
+  rereads: [],
+  intervals: [],
+};
 
 /** What a pot's lines are read with: what they name, as it is known. */
-export type Named = { readonly meters: Meters; readonly waters: ReadonlyMap<string, WaterEntry>; readonly batches: ReadonlyMap<string, BatchEntry> };
+export type Named = {
+  readonly meters: Meters;
+  readonly waters: ReadonlyMap<string, WaterEntry>;
+  readonly batches: ReadonlyMap<string, BatchEntry>;
+};
 type EventRow = CareEvent & { wasPayload: string | null };
 
 /** Visits of each sort kept per pot for the lists; a pot's own page reads them all. */
@@ -109,12 +127,24 @@ export function foldVisits(rows: Rows, named: Named, potIds: readonly string[], 
   const visits = new Map<string, Gathered>();
   for (const [kinds, last] of SORTS)
     for (const row of linesOf(rows, potIds, kinds, all ? Number.MAX_SAFE_INTEGER : last)) {
-      const mine = visits.get(row.potId!) ?? { fills: [], skips: [], supplements: [], topUps: [], looks: [], rereads: [] };
+      const mine = visits.get(row.potId!) ?? {
+        fills: [],
+        skips: [],
+        supplements: [],
+        topUps: [],
+        looks: [],
+        rereads: [],
+      };
       visits.set(row.potId!, mine);
       put(mine, row, named);
     }
   const byTime = (a: Looked, b: Looked) => (a.at < b.at ? -1 : 1);
-  return new Map([...visits].map(([potId, mine]) => [potId, { ...mine, looks: mine.looks.sort(byTime), intervals: intervalsOf(mine.fills, mine.topUps) }]));
+  return new Map(
+    [...visits].map(([potId, mine]) => [
+      potId,
+      { ...mine, looks: mine.looks.sort(byTime), intervals: intervalsOf(mine.fills, mine.topUps) },
+    ]),
+  );
 }
 
 const FIELDS = 'e.*, c.payload AS wasPayload';
@@ -142,10 +172,19 @@ function linesOf(rows: Rows, potIds: readonly string[], kinds: readonly string[]
     listed(kinds),
   );
   const wanted = new Set(potIds);
-  return [...grouped(lines, (line) => line.potId!)].flatMap(([potId, mine]) => (wanted.has(potId) ? mine.slice(-last) : []));
+  return [...grouped(lines, (line) => line.potId!)].flatMap(([potId, mine]) =>
+    wanted.has(potId) ? mine.slice(-last) : [],
+  );
 }
 
-type Gathered = { fills: Fill[]; skips: Skip[]; supplements: Supplement[]; topUps: TopUp[]; looks: Looked[]; rereads: Reread[] };
+type Gathered = {
+  fills: Fill[];
+  skips: Skip[];
+  supplements: Supplement[];
+  topUps: TopUp[];
+  looks: Looked[];
+  rereads: Reread[];
+};
 
 function put(mine: Gathered, row: EventRow, named: Named): void {
   const { id: eventId, at, localDate: on } = row;
@@ -199,14 +238,16 @@ export function lookOf({ look, seen }: Pick<CarePayload<'potFilled'>, 'look' | '
 }
 
 /** Whether anything was poured on between two visits: then what came out and what was left say nothing of the pot. */
-export const pouredOnBetween = (topUps: readonly TopUp[], before: Fill, fill: Fill): boolean => topUps.some((t) => t.at > before.at && t.at < fill.at);
+export const pouredOnBetween = (topUps: readonly TopUp[], before: Fill, fill: Fill): boolean =>
+  topUps.some((t) => t.at > before.at && t.at < fill.at);
 
 function intervalsOf(fills: readonly Fill[], topUps: readonly TopUp[]): PouredAndCameOut[] {
   return fills.slice(1).map((fill, i): PouredAndCameOut => {
     const before = fills[i]!;
     const own = !pouredOnBetween(topUps, before, fill);
     // What a pen that was off read tells nothing of the pot; left out, it is as if it was not measured.
-    const sound = (of: Fill, figure: TaintedFigure, value: number | undefined) => (of.tainted.includes(figure) ? undefined : value);
+    const sound = (of: Fill, figure: TaintedFigure, value: number | undefined) =>
+      of.tainted.includes(figure) ? undefined : value;
     return {
       pouredEcUsCm: sound(before, 'pouredPpm', before.afterAcidEcUsCm ?? before.pouredEcUsCm),
       pouredPh: sound(before, 'pouredPh', before.pouredPh),
@@ -253,7 +294,8 @@ function toFill(row: EventRow, { meters, waters, batches }: Named): Fill {
     was: row.wasPayload === null ? undefined : filledOf(row.wasPayload),
     batch,
     water,
-    flushed: payload.flushWith.length > 0 ? said : usual && payload.flushMl > 0 ? [{ water: usual, ml: payload.flushMl }] : [],
+    flushed:
+      payload.flushWith.length > 0 ? said : usual && payload.flushMl > 0 ? [{ water: usual, ml: payload.flushMl }] : [],
     pouredEcUsCm: batch?.row.pouredEcUsCm ?? payload.waterEcUsCm ?? undefined,
     afterAcidEcUsCm: batch?.row.afterAcidEcUsCm ?? undefined,
     pouredPh: batch?.row.pouredPh ?? undefined,

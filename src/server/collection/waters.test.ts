@@ -3,7 +3,8 @@ import type { Water } from '../database/entities.ts';
 import { plainWater, solvedWater, waterAt, waterNow, type WaterEntry } from './waters.ts';
 
 const row = { id: 'w', kind: 'rain' } as Water;
-const kit = (dkh: number) => JSON.stringify({ method: 'kit', alkalinity: { value: dkh, unit: '°dKH' }, hardness: null });
+const kit = (dkh: number) =>
+  JSON.stringify({ method: 'kit', alkalinity: { value: dkh, unit: '°dKH' }, hardness: null });
 const entry: WaterEntry = {
   row,
   bases: [
@@ -32,7 +33,9 @@ describe('a water at a moment', () => {
   });
   it('is solved once for the same figures; never read, it is a usual still water', () => {
     expect(solvedWater(waterAt(entry, '2026-02-01'))).toBeUndefined();
-    expect(solvedWater({ kind: 'rain', test: null, ecUsCm: 40, ph: 6.4 })).toBe(solvedWater({ kind: 'rain', test: null, ecUsCm: 40, ph: 6.4 }));
+    expect(solvedWater({ kind: 'rain', test: null, ecUsCm: 40, ph: 6.4 })).toBe(
+      solvedWater({ kind: 'rain', test: null, ecUsCm: 40, ph: 6.4 }),
+    );
     expect(plainWater(waterAt(entry, '2026-02-01')).curve.ecUsCm).toBeLessThan(20);
     expect(plainWater(waterNow(entry)).curve.ecUsCm).toBeGreaterThan(30);
   });

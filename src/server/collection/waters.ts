@@ -1,7 +1,15 @@
 import { waterKnown, type WaterKnown } from '../../contract/shelf.ts';
 import { curveOf, type TitrationCurve } from '../../core/drift/index.ts';
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
-import { anchoredAt, composition, scaleComposition, solve, waterFromTest, type Composition, type KnownWater } from '../../core/solution/index.ts';
+import {
+  anchoredAt,
+  composition,
+  scaleComposition,
+  solve,
+  waterFromTest,
+  type Composition,
+  type KnownWater,
+} from '../../core/solution/index.ts';
 import type { Water } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import { isTainted, type Meters } from './meters.ts';
@@ -52,7 +60,10 @@ export function foldWaters(rows: Rows, meters: Meters, ids: readonly string[], f
     from,
     listed(ids),
   ))
-    if (line.value !== null) bases.get(line.waterId)!.push({ at: line.at, ecUsCm: line.value / (meters.get(line.meterId ?? '')?.scale ?? 0.5) });
+    if (line.value !== null)
+      bases
+        .get(line.waterId)!
+        .push({ at: line.at, ecUsCm: line.value / (meters.get(line.meterId ?? '')?.scale ?? 0.5) });
   const phs = new Map<string, { at: string; ph: number }[]>(ids.map((id) => [id, []]));
   for (const line of rows<{ waterId: string; at: string; meterId: string | null; ph: string }>(
     `SELECT json_extract(payload, '$.waterId') AS waterId, at, json_extract(payload, '$.phMeterId') AS meterId, json_extract(payload, '$.ph') AS ph FROM care_event
@@ -66,7 +77,12 @@ export function foldWaters(rows: Rows, meters: Meters, ids: readonly string[], f
     if (ph !== undefined) phs.get(line.waterId)!.push({ at: line.at, ph });
   }
   for (const row of rows<Water>('SELECT * FROM water WHERE id IN (SELECT value FROM json_each(?))', listed(ids)))
-    entries.set(row.id, { row, bases: bases.get(row.id)!, phs: phs.get(row.id)!, tests: upTo(tests.get(row.id), row.known) });
+    entries.set(row.id, {
+      row,
+      bases: bases.get(row.id)!,
+      phs: phs.get(row.id)!,
+      tests: upTo(tests.get(row.id), row.known),
+    });
   return entries;
 }
 
@@ -103,20 +119,22 @@ const testOf = memoOfFigures((text: string): WaterKnown | undefined => readJson(
 export function solvedWater({ test, ecUsCm, ph, kind }: Omit<WaterThen, 'waterId'>): KnownWater | undefined {
   return ecUsCm === undefined ? undefined : solveWater(test, ecUsCm, ph, kind);
 }
-const solveWater = memoOfFigures((test: string | null, ecUsCm: number, ph: number | null, kind: Water['kind']): KnownWater | undefined => {
-  const known = (test === null ? undefined : testOf(test)) ?? null;
-  const signs = { ecUsCm, ph, kind };
-  // What contradicts the reading is let go by, one after the other: the pH first, then the test.
-  for (const [tested, seen] of [
-    [known, signs],
-    [known, { ...signs, ph: null }],
-    [null, { ...signs, ph: null }],
-  ] as const) {
-    const made = waterFromTest(tested, seen);
-    if (made.ok) return made;
-  }
-  return undefined;
-});
+const solveWater = memoOfFigures(
+  (test: string | null, ecUsCm: number, ph: number | null, kind: Water['kind']): KnownWater | undefined => {
+    const known = (test === null ? undefined : testOf(test)) ?? null;
+    const signs = { ecUsCm, ph, kind };
+    // What contradicts the reading is let go by, one after the other: the pH first, then the test.
+    for (const [tested, seen] of [
+      [known, signs],
+      [known, { ...signs, ph: null }],
+      [null, { ...signs, ph: null }],
+    ] as const) {
+      const made = waterFromTest(tested, seen);
+      if (made.ok) return made;
+    }
+    return undefined;
+  },
+);
 
 export type PlainWater = { readonly composition: Composition; readonly curve: TitrationCurve };
 /** Where nothing is known of a water. */

@@ -17,7 +17,8 @@ const LONG_FLUSH_RESERVOIRS = 20;
 const CAN_ML = 10_000;
 
 /** The most that goes into a pot with its holes closed, mL. */
-export const mostInPotMl = ({ brimMl, reservoirMl }: Omit<Vessel, 'code'>) => brimMl ?? BRIM_IN_RESERVOIRS * reservoirMl;
+export const mostInPotMl = ({ brimMl, reservoirMl }: Omit<Vessel, 'code'>) =>
+  brimMl ?? BRIM_IN_RESERVOIRS * reservoirMl;
 
 /** @throws AppError `invalid-request` at the field when a pot cannot hold so much */
 export function requireFits(pot: Vessel, ml: number, path: string, units: VolumeUnits): void {
@@ -39,14 +40,24 @@ export function askAboutFlush(pot: Vessel, ml: number, path: string, units: Volu
 /** Nothing is read of what was not begun: the computer's clock was put back since. @param since instant it began */
 export function requireBegun(since: string, at: Date): void {
   if (at.getTime() >= Date.parse(since)) return;
-  throw new AppError('invalid-request', 'By this computer’s clock that was not begun yet. Set the clock right, then keep it; what is typed stays.');
+  throw new AppError(
+    'invalid-request',
+    'By this computer’s clock that was not begun yet. Set the clock right, then keep it; what is typed stays.',
+  );
 }
 
 /** The volumes an act on a pot names, against the pot. */
 export function requireVolumesFit(
   manager: EntityManager,
   pot: Vessel,
-  act: { pouredMl?: number; ml?: number; flushMl?: number; oldReservoir?: { leftMl: number | null }; leftMl?: number | null; confirmedOdd?: boolean },
+  act: {
+    pouredMl?: number;
+    ml?: number;
+    flushMl?: number;
+    oldReservoir?: { leftMl: number | null };
+    leftMl?: number | null;
+    confirmedOdd?: boolean;
+  },
 ): void {
   const { units } = foldSettings(rowsFor(manager));
   if (act.pouredMl !== undefined) requireFits(pot, act.pouredMl, 'pouredMl', units);

@@ -39,7 +39,8 @@ export function basesOf(manager: EntityManager, meters: Meters): Map<string, num
      ORDER BY at`,
   );
   const bases = new Map<string, number>();
-  for (const { waterId, ppm, ppmMeterId } of lines) if (ppm !== null) bases.set(waterId, ppm / (meters.get(ppmMeterId)?.scale ?? 0.5));
+  for (const { waterId, ppm, ppmMeterId } of lines)
+    if (ppm !== null) bases.set(waterId, ppm / (meters.get(ppmMeterId)?.scale ?? 0.5));
   return bases;
 }
 
@@ -68,7 +69,12 @@ export function waterOf(
   );
   const sound = readings.find((r) => !isTainted(meters.get(r.meterId ?? ''), r.at));
   const ph = sound ? (readingMiddle(JSON.parse(sound.ph) as Reading) ?? null) : null;
-  return solvedWater({ kind: water.kind, test: versionAt(tests, until) ?? firstKnown(tests, until), ecUsCm: baseEcUsCm, ph });
+  return solvedWater({
+    kind: water.kind,
+    test: versionAt(tests, until) ?? firstKnown(tests, until),
+    ecUsCm: baseEcUsCm,
+    ph,
+  });
 }
 
 /** The last filling of a pot and what it conducted, µS/cm; undefined where it was never filled. */
@@ -91,7 +97,13 @@ export async function openSupplement(
      ORDER BY s.at DESC LIMIT 1`,
     [potId],
   );
-  return row && { id: row.id, at: row.at, changes: (JSON.parse(row.payload) as { changes: { table: string; id: string }[] }).changes };
+  return (
+    row && {
+      id: row.id,
+      at: row.at,
+      changes: (JSON.parse(row.payload) as { changes: { table: string; id: string }[] }).changes,
+    }
+  );
 }
 
 /** What stands in a tank; null where nobody looked into it. */

@@ -25,9 +25,16 @@ export function lookAhead(raw: Sqlite, { at, localDate }: AsOf): Ahead & { reado
   const now = at.toISOString();
   const grace = graceOf(at);
   const dayAgo = new Date(at.getTime() - ZONES_APART_MS).toISOString();
-  const ask = (sql: string, ...params: string[]) => raw.prepare<string[], { n: number; first: string | null; which: number }>(sql).get(...params)!;
-  const acts = ask('SELECT count(*) AS n, min(at) AS first, total(seq) AS which FROM main.care_event WHERE at > ?', grace);
-  const batches = ask('SELECT count(*) AS n, min(startedAt) AS first, total(rowid) AS which FROM main.batch WHERE startedAt > ?', grace);
+  const ask = (sql: string, ...params: string[]) =>
+    raw.prepare<string[], { n: number; first: string | null; which: number }>(sql).get(...params)!;
+  const acts = ask(
+    'SELECT count(*) AS n, min(at) AS first, total(seq) AS which FROM main.care_event WHERE at > ?',
+    grace,
+  );
+  const batches = ask(
+    'SELECT count(*) AS n, min(startedAt) AS first, total(rowid) AS which FROM main.batch WHERE startedAt > ?',
+    grace,
+  );
   // Ahead by seconds; or logged before now on a day that has not begun here, since the zone was changed westwards: both count, as of now and today.
   const near = ask(
     'SELECT count(*) AS n, NULL AS first, total(seq) AS which FROM main.care_event WHERE at > ? AND at <= ? AND (at > ? OR localDate > ?)',
@@ -47,7 +54,9 @@ export function lookAhead(raw: Sqlite, { at, localDate }: AsOf): Ahead & { reado
   return {
     count: acts.n,
     firstAt: acts.first,
-    key: all.some(({ n }) => n > 0) ? all.map(({ n, which }) => `${n}:${which}`).join(' ') + (near.n + nearBatches.n > 0 ? localDate : '') : '',
+    key: all.some(({ n }) => n > 0)
+      ? all.map(({ n, which }) => `${n}:${which}`).join(' ') + (near.n + nearBatches.n > 0 ? localDate : '')
+      : '',
   };
 }
 
@@ -74,13 +83,18 @@ export function leaveOut(raw: Sqlite, { at, localDate }: AsOf, odd: readonly Odd
   const insert = raw.prepare('INSERT INTO odd_line (seq) VALUES (?)');
   for (const { seq } of odd) insert.run(seq);
   const now = at.toISOString();
-  const columns = (table: string) => raw.prepare<[], { name: string }>(`SELECT name FROM main.pragma_table_info('${table}')`).all();
+  const columns = (table: string) =>
+    raw.prepare<[], { name: string }>(`SELECT name FROM main.pragma_table_info('${table}')`).all();
   for (const [table, time, day] of [
     ['care_event', 'at', 'localDate'],
     ['batch', 'startedAt', 'startedOn'],
   ] as const) {
     const fields = columns(table).map(({ name }) =>
-      name === day ? `min("${day}", '${localDate}') AS "${day}"` : name === time ? `min("${time}", '${now}') AS "${time}"` : `"${name}"`,
+      name === day
+        ? `min("${day}", '${localDate}') AS "${day}"`
+        : name === time
+          ? `min("${time}", '${now}') AS "${time}"`
+          : `"${name}"`,
     );
     raw.exec(
       `CREATE TEMP VIEW "${table}" AS SELECT ${fields.join(', ')} FROM main."${table}" WHERE main."${table}"."${time}" <= '${graceOf(at)}'${table === 'care_event' && odd.length > 0 ? ' AND seq NOT IN (SELECT seq FROM odd_line)' : ''}`,

@@ -1,4 +1,13 @@
-import { copyFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Sqlite } from './sqlite.ts';
@@ -20,7 +29,8 @@ const list = async () => (await kit.call<{ backups: BackupView[] }>('GET', '/api
 const make = async () => (await kit.call<{ name: string }>('POST', '/api/book/backups')).body.name;
 const restore = (name: string) => kit.call<Problem & { kept: string }>('POST', `/api/book/backups/${name}/restore`);
 const pots = async () => (await kit.call<PotsView>('GET', '/api/pots')).body.places.flatMap((p) => p.pots);
-const retire = (potId: string) => kit.call('PUT', `/api/pots/acts/${testId()}`, { kind: 'retire', potIds: [potId], became: 'lost' });
+const retire = (potId: string) =>
+  kit.call('PUT', `/api/pots/acts/${testId()}`, { kind: 'retire', potIds: [potId], became: 'lost' });
 const folder = () => join(kit.folder, 'backups');
 
 describe('backups', () => {
@@ -50,7 +60,9 @@ describe('backups', () => {
   it('say what is in them', async () => {
     await make();
     const [events] = await kit.rows<{ n: number }>('SELECT count(*) AS n FROM care_event');
-    expect(await list()).toEqual([expect.objectContaining({ why: 'asked', pots: 42, events: events!.n, problem: null })]);
+    expect(await list()).toEqual([
+      expect.objectContaining({ why: 'asked', pots: 42, events: events!.n, problem: null }),
+    ]);
   });
   it('that are damaged, foreign or newer are refused with nothing changed', async () => {
     const before = await pots();
@@ -72,7 +84,11 @@ describe('backups', () => {
       [3, /newer version/],
       [4, /not a collection/],
     ] as const) {
-      expect((await restore(at(n))).body).toMatchObject({ status: 422, code: 'backup-bad', detail: expect.stringMatching(why) });
+      expect((await restore(at(n))).body).toMatchObject({
+        status: 422,
+        code: 'backup-bad',
+        detail: expect.stringMatching(why),
+      });
     }
     expect((await restore('../../etc/passwd')).status).toBe(404);
     expect((await restore('test.asked.2020-01-01T090000.sqlite')).body.code).toBe('not-found');
@@ -84,7 +100,12 @@ describe('backups', () => {
     const file = await kit.app.inject({ url: `/api/book/backups/${name}`, headers: { host: '127.0.0.1' } });
     expect(file.headers['content-disposition']).toContain(name);
     const bring = (payload: Buffer) =>
-      kit.app.inject({ method: 'POST', url: '/api/book/backups/bring', headers: { host: '127.0.0.1', 'content-type': 'application/vnd.sqlite3' }, payload });
+      kit.app.inject({
+        method: 'POST',
+        url: '/api/book/backups/bring',
+        headers: { host: '127.0.0.1', 'content-type': 'application/vnd.sqlite3' },
+        payload,
+      });
     expect((await bring(Buffer.from('rubbish'))).json<Problem>().code).toBe('backup-bad');
     const brought = (await bring(file.rawPayload)).json<{ name: string }>().name;
     expect(brought).toContain('.brought.');
@@ -150,7 +171,8 @@ describe('a backup put back while others write', () => {
     expect(odd).toBeUndefined();
     expect(acknowledged.length).toBeGreaterThan(50);
     const times = new Map<string, number>();
-    for (const path of [...kept.map((k) => join(folder(), k)), kit.database.file]) for (const id of actsIn(path)) times.set(id, (times.get(id) ?? 0) + 1);
+    for (const path of [...kept.map((k) => join(folder(), k)), kit.database.file])
+      for (const id of actsIn(path)) times.set(id, (times.get(id) ?? 0) + 1);
     expect(acknowledged.filter((id) => times.get(id) !== 1)).toEqual([]);
   });
   it('two in one second keep both; three asked for at once are all made', async () => {
@@ -182,7 +204,11 @@ describe('a file made to do harm', () => {
       ],
     ] as const) {
       const name = await spoilt(sql);
-      expect((await restore(name)).body, sql).toMatchObject({ status: 422, code: 'backup-bad', detail: expect.stringMatching(words) });
+      expect((await restore(name)).body, sql).toMatchObject({
+        status: 422,
+        code: 'backup-bad',
+        detail: expect.stringMatching(words),
+      });
     }
     expect((await list()).length).toBeGreaterThan(6);
     expect(await pots()).toHaveLength(42);
@@ -198,7 +224,10 @@ describe('a file made to do harm', () => {
     raw.exec(`CREATE TABLE migrations (id integer PRIMARY KEY AUTOINCREMENT NOT NULL, timestamp bigint NOT NULL, name varchar NOT NULL);
       INSERT INTO migrations (timestamp, name) VALUES (1764000000000, 'Ground1764000000000')`);
     raw.close();
-    expect((await restore(at)).body).toMatchObject({ code: 'backup-bad', detail: expect.stringMatching(/could not be brought to this version/) });
+    expect((await restore(at)).body).toMatchObject({
+      code: 'backup-bad',
+      detail: expect.stringMatching(/could not be brought to this version/),
+    });
     expect(await pots()).toHaveLength(42);
     expect((await retire((await pots())[0]!.id)).status).toBe(200);
     expect(readdirSync(kit.folder).filter((name) => name.includes('.next'))).toEqual([]);
@@ -217,7 +246,11 @@ describe('a file made to do harm', () => {
     expect(hasPassphrase).toBe(true);
     await kit.lan.enter({ passphrase: 'four plain garden words' }, '127.0.0.9', 'Phone');
     expect(
-      kit.lan.letIn({ cookies: { frugal_sip_device: value }, ip: '127.0.0.9', raw: { socket: { once: () => undefined, destroy: () => undefined } } } as never),
+      kit.lan.letIn({
+        cookies: { frugal_sip_device: value },
+        ip: '127.0.0.9',
+        raw: { socket: { once: () => undefined, destroy: () => undefined } },
+      } as never),
     ).toBeDefined();
     expect(await kit.rows(`SELECT 1 FROM setting WHERE key LIKE 'lan%'`)).toEqual([]);
     // And a device once shown out is not let in again by going back.
@@ -229,7 +262,8 @@ describe('a file made to do harm', () => {
   it('dated ahead of today never pushes out today’s', async () => {
     mkdirSync(folder(), { recursive: true });
     const good = await make();
-    for (let day = 10; day < 30; day++) copyFileSync(join(folder(), good), join(folder(), `test.daily.2031-01-${day}T090000.sqlite`));
+    for (let day = 10; day < 30; day++)
+      copyFileSync(join(folder(), good), join(folder(), `test.daily.2031-01-${day}T090000.sqlite`));
     expect(await kit.backups.daily(new Date('2026-11-25T10:00:00Z'))).toBeDefined();
     expect(await kit.backups.daily(new Date('2026-11-25T11:00:00Z'))).toBeUndefined();
     expect((await list()).filter((b) => b.why === 'daily')).toHaveLength(21);
@@ -320,7 +354,10 @@ describe('a disk that is full', () => {
         onDate: '2026-11-30',
         origin: 'grower',
       });
-    expect(answer).toMatchObject({ status: 507, body: { code: 'disk-full', detail: expect.stringMatching(/nothing was logged/) } });
+    expect(answer).toMatchObject({
+      status: 507,
+      body: { code: 'disk-full', detail: expect.stringMatching(/nothing was logged/) },
+    });
     expect((await kit.rows<{ integrity_check: string }>('PRAGMA integrity_check'))[0]!.integrity_check).toBe('ok');
     await kit.database.writer.query('PRAGMA max_page_count = 1000000');
     expect((await retire((await pots())[1]!.id)).status).toBe(200);

@@ -42,7 +42,8 @@ export class Backups {
   daily(at: Date): Promise<string | undefined> {
     return this.#inLine(async () => {
       const day = at.toISOString().slice(0, 10);
-      const dailies = () => this.#names().filter((name) => readBackupName(name)!.why === 'daily' && readBackupName(name)!.day <= day);
+      const dailies = () =>
+        this.#names().filter((name) => readBackupName(name)!.why === 'daily' && readBackupName(name)!.day <= day);
       if (dailies().some((name) => readBackupName(name)!.day === day)) return undefined;
       const made = await this.#make('daily', at);
       for (const name of dailies().slice(0, -DAILY_KEPT)) rmSync(join(this.folder, name), { force: true });
@@ -58,14 +59,21 @@ export class Backups {
       const stat = statSync(path, { throwIfNoEntry: false });
       if (!stat) continue;
       const { at, why } = readBackupName(name)!;
-      views.push({ name, at, bytes: stat.size, why: WHYS[why], ...(await this.#lookInto(path, `${name} ${stat.size} ${stat.mtimeMs}`)) });
+      views.push({
+        name,
+        at,
+        bytes: stat.size,
+        why: WHYS[why],
+        ...(await this.#lookInto(path, `${name} ${stat.size} ${stat.mtimeMs}`)),
+      });
     }
     return views;
   }
 
   /** The path of a backup by name. @throws AppError `not-found` */
   pathOf(name: string): string {
-    if (!readBackupName(name) || !existsSync(join(this.folder, name))) throw new AppError('not-found', 'There is no such backup in the folder.');
+    if (!readBackupName(name) || !existsSync(join(this.folder, name)))
+      throw new AppError('not-found', 'There is no such backup in the folder.');
     return join(this.folder, name);
   }
 
@@ -102,13 +110,19 @@ export class Backups {
       try {
         requireSound(await inFileThread('prepareCandidate', { from: this.pathOf(name), to: next }));
         crashPoint('restore-prepared');
-        const kept = freeBackupName(this.folder, this.#stem, this.#database.trouble()?.kind === 'damaged' ? 'damaged' : 'before', at);
+        const kept = freeBackupName(
+          this.folder,
+          this.#stem,
+          this.#database.trouble()?.kind === 'damaged' ? 'damaged' : 'before',
+          at,
+        );
         const there = await this.#database.replaceWith(next, join(this.folder, kept));
         // It is in place, whatever is found in it.
         await this.#database.checkLines().catch((error: unknown) => console.error(error));
         if (!there) return null;
         // From now on it is nobody's: it can be carried about as one file.
-        if (readBackupName(kept)!.why === 'before') await inFileThread('closeJournal', { file: join(this.folder, kept) });
+        if (readBackupName(kept)!.why === 'before')
+          await inFileThread('closeJournal', { file: join(this.folder, kept) });
         return kept;
       } finally {
         rmSync(next, { force: true });
@@ -157,7 +171,9 @@ export class Backups {
     if (!inside) {
       try {
         const verdict = await inFileThread('lookInto', { file: path });
-        inside = verdict.ok ? { ...verdict.found, problem: null } : { pots: null, events: null, problem: verdict.words };
+        inside = verdict.ok
+          ? { ...verdict.found, problem: null }
+          : { pots: null, events: null, problem: verdict.words };
       } catch {
         return { pots: null, events: null, problem: 'It cannot be read.' };
       }

@@ -32,15 +32,50 @@ it('a collection from before batches had parts keeps every batch, drop and readi
   await old.runMigrations({ transaction: 'each' });
   const insert = async (table: string, row: Record<string, string | number | null>): Promise<void> => {
     const columns = Object.keys(row).map((k) => `"${k}"`);
-    await old.query(`INSERT INTO "${table}" (${columns.join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`, Object.values(row));
+    await old.query(
+      `INSERT INTO "${table}" (${columns.join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`,
+      Object.values(row),
+    );
   };
   await insert('water', { id: id(1), name: 'Still water', note: '', position: 0, kind: 'still' });
-  await insert('meter', { id: id(2), name: 'Blue pen', quantity: 'ppm', scale: 0.5, resolution: 1, device: 'typed', position: 0 });
-  await insert('meter', { id: id(3), name: 'Yellow pen', quantity: 'pH', resolution: 0.1, device: 'typed', position: 1 });
+  await insert('meter', {
+    id: id(2),
+    name: 'Blue pen',
+    quantity: 'ppm',
+    scale: 0.5,
+    resolution: 1,
+    device: 'typed',
+    position: 0,
+  });
+  await insert('meter', {
+    id: id(3),
+    name: 'Yellow pen',
+    quantity: 'pH',
+    resolution: 0.1,
+    device: 'typed',
+    position: 1,
+  });
   await insert('tool', { id: id(4), kind: 'dropper', name: 'Glass dropper', dropsPerMl: 18, position: 0 });
   await insert('vessel', { id: id(5), name: 'Bucket', capacityL: 10, material: 'plastic', heatProof: 0, position: 0 });
-  await insert('product', { id: id(6), name: 'House feed', shortName: 'feed', kind: 'feed', guessEcPerMlL: 300, label: '', caution: '', position: 0 });
-  await insert('product', { id: id(7), name: 'pH-down', shortName: 'down', kind: 'acid', label: '', caution: '', position: 1 });
+  await insert('product', {
+    id: id(6),
+    name: 'House feed',
+    shortName: 'feed',
+    kind: 'feed',
+    guessEcPerMlL: 300,
+    label: '',
+    caution: '',
+    position: 0,
+  });
+  await insert('product', {
+    id: id(7),
+    name: 'pH-down',
+    shortName: 'down',
+    kind: 'acid',
+    label: '',
+    caution: '',
+    position: 1,
+  });
   await insert('bottle', { id: id(8), productId: id(6), openedOn: '2026-11-01', note: '', position: 0 });
   await insert('batch', {
     id: id(9),
@@ -77,7 +112,14 @@ it('a collection from before batches had parts keeps every batch, drop and readi
     }),
   });
   const log = (n: number, kind: string, payload: object) =>
-    insert('care_event', { id: id(n), kind, at: at(n - 20), localDate: '2026-11-20', batchId: id(9), payload: JSON.stringify(payload) });
+    insert('care_event', {
+      id: id(n),
+      kind,
+      at: at(n - 20),
+      localDate: '2026-11-20',
+      batchId: id(9),
+      payload: JSON.stringify(payload),
+    });
   await log(21, 'batchBase', { reading: { kind: 'value', value: 9 } });
   await log(22, 'batchPortion', {
     dose: { toolId: id(4), steps: 20, doseMl: 24, relativeSd: 0.05 },
@@ -89,8 +131,17 @@ it('a collection from before batches had parts keeps every batch, drop and readi
   await old.destroy();
 
   const database = await openDatabase(file);
-  const view = readBatchView(database.read.manager, id(9), 'Europe/London', { at: new Date('2026-11-21T09:00:00Z'), localDate: '2026-11-21' });
-  expect(view).toMatchObject({ use: 'feed', status: 'poured', aimPpm: 90, byRecipe: false, ph: { corrections: 1, latest: 6 } });
+  const view = readBatchView(database.read.manager, id(9), 'Europe/London', {
+    at: new Date('2026-11-21T09:00:00Z'),
+    localDate: '2026-11-21',
+  });
+  expect(view).toMatchObject({
+    use: 'feed',
+    status: 'poured',
+    aimPpm: 90,
+    byRecipe: false,
+    ph: { corrections: 1, latest: 6 },
+  });
   expect(view!.parts).toMatchObject([
     {
       name: 'House feed',
@@ -104,7 +155,9 @@ it('a collection from before batches had parts keeps every batch, drop and readi
   expect(view!.ph.readings.map((r) => r.after)).toEqual(['as mixed', '9\u00a0drops']);
   const [part] = await database.read.query<{ knownAfter: string }[]>('SELECT knownAfter FROM batch_part');
   expect(JSON.parse(part!.knownAfter)).toMatchObject({ source: id(8), batches: 3 });
-  const [correction] = await database.read.query<{ payload: string }[]>(`SELECT payload FROM care_event WHERE kind = 'batchCorrection'`);
+  const [correction] = await database.read.query<{ payload: string }[]>(
+    `SELECT payload FROM care_event WHERE kind = 'batchCorrection'`,
+  );
   expect(JSON.parse(correction!.payload)).toEqual({
     productId: id(7),
     ratio: 1,

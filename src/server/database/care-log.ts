@@ -17,7 +17,9 @@ export type NewCareEvent<K extends CareKind> = {
 };
 
 /** An event of the log with its payload read. */
-export type ReadCareEvent<K extends CareKind = CareKind> = { [P in K]: Omit<CareEvent, 'payload' | 'kind'> & { kind: P; payload: CarePayload<P> } }[K];
+export type ReadCareEvent<K extends CareKind = CareKind> = {
+  [P in K]: Omit<CareEvent, 'payload' | 'kind'> & { kind: P; payload: CarePayload<P> };
+}[K];
 
 export type Appended = { event: CareEvent; repeated: boolean };
 
@@ -25,7 +27,10 @@ export type Appended = { event: CareEvent; repeated: boolean };
  * Appends one event. Sending the same id again with the same contents is a repeat and changes nothing; with other contents it is refused.
  * @throws AppError `id-reused`, `already-logged` (another event holds the due key), `invalid-request` (payload out of bounds)
  */
-export async function appendCareEvent<K extends CareKind>(manager: EntityManager, event: NewCareEvent<K>): Promise<Appended> {
+export async function appendCareEvent<K extends CareKind>(
+  manager: EntityManager,
+  event: NewCareEvent<K>,
+): Promise<Appended> {
   const parsed = carePayloads[event.kind].safeParse(event.payload);
   if (!parsed.success) {
     throw new AppError('invalid-request', 'The act does not fit the log.', {
@@ -36,12 +41,22 @@ export async function appendCareEvent<K extends CareKind>(manager: EntityManager
   const repository = manager.getRepository<CareEvent>('care_event');
   const same = await repository.findOneBy({ id: event.id });
   if (same) {
-    if (same.kind === event.kind && same.payload === payload && same.potId === (event.potId ?? null) && same.batchId === (event.batchId ?? null))
+    if (
+      same.kind === event.kind &&
+      same.payload === payload &&
+      same.potId === (event.potId ?? null) &&
+      same.batchId === (event.batchId ?? null)
+    )
       return { event: same, repeated: true };
-    throw new AppError('id-reused', 'An act with this number is already logged with other contents. Reload the page and log it again.');
+    throw new AppError(
+      'id-reused',
+      'An act with this number is already logged with other contents. Reload the page and log it again.',
+    );
   }
   if (event.dueKey) {
-    const holder = await manager.query<CareEvent[]>('SELECT * FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [event.dueKey]);
+    const holder = await manager.query<CareEvent[]>('SELECT * FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [
+      event.dueKey,
+    ]);
     const first = holder[0];
     if (first)
       throw new AppError('already-logged', 'This pot is already logged for that day. Nothing was logged twice.', {
@@ -63,7 +78,18 @@ export async function appendCareEvent<K extends CareKind>(manager: EntityManager
   };
   await manager.query(
     'INSERT INTO care_event (id, kind, at, localDate, potId, batchId, payload, dueKey, voidedBy, corrects, standsAt) VALUES (?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, ?)',
-    [row.id, row.kind, row.at, row.localDate, row.potId, row.batchId, row.payload, row.dueKey, row.corrects, row.standsAt],
+    [
+      row.id,
+      row.kind,
+      row.at,
+      row.localDate,
+      row.potId,
+      row.batchId,
+      row.payload,
+      row.dueKey,
+      row.corrects,
+      row.standsAt,
+    ],
   );
   return { event: { ...row, seq: 0 }, repeated: false };
 }

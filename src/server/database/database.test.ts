@@ -18,8 +18,10 @@ afterEach(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const put = (manager: EntityManager, key: string) => manager.query('INSERT INTO setting (key, value) VALUES (?, ?)', [key, 'v']);
-const keys = async () => (await database.read.query<{ key: string }[]>('SELECT key FROM setting ORDER BY key')).map((r) => r.key);
+const put = (manager: EntityManager, key: string) =>
+  manager.query('INSERT INTO setting (key, value) VALUES (?, ?)', [key, 'v']);
+const keys = async () =>
+  (await database.read.query<{ key: string }[]>('SELECT key FROM setting ORDER BY key')).map((r) => r.key);
 /** Lets everything else that is ready run first. */
 const turn = () => new Promise((resolve) => setImmediate(resolve));
 
@@ -89,18 +91,24 @@ describe('the schema', () => {
     expect(upQueries.map((q) => q.query)).toEqual([]);
   });
   it('writes ahead, fully synchronous, with foreign keys on; the reader cannot write', async () => {
-    const pragma = async (name: string) => Object.values((await database.writer.query<Record<string, unknown>[]>(`PRAGMA ${name}`))[0]!)[0];
+    const pragma = async (name: string) =>
+      Object.values((await database.writer.query<Record<string, unknown>[]>(`PRAGMA ${name}`))[0]!)[0];
     expect(await pragma('journal_mode')).toBe('wal');
     expect(await pragma('foreign_keys')).toBe(1);
     expect(await pragma('synchronous')).toBe(2);
     await expect(database.read.query(`INSERT INTO setting (key, value) VALUES ('x', 'y')`)).rejects.toThrow(/readonly/);
   });
   it('refuses what the contract refuses', async () => {
-    const bad = (sql: string) => expect(database.write.run((m) => m.query(sql))).rejects.toThrow(/CHECK|FOREIGN|UNIQUE/);
+    const bad = (sql: string) =>
+      expect(database.write.run((m) => m.query(sql))).rejects.toThrow(/CHECK|FOREIGN|UNIQUE/);
     await bad(`INSERT INTO vessel VALUES ('v', 'Bucket', -1, 'plastic', 0, 0, NULL)`);
     await bad(`INSERT INTO tool VALUES ('t', 'dropper', 'x', 400, NULL, NULL, NULL, 0, NULL)`);
-    await bad(`INSERT INTO care_event (id, kind, at, localDate, payload) VALUES ('e', 'potFilled', 'x', 'x', 'not json')`);
-    await bad(`INSERT INTO care_event (id, kind, at, localDate, potId, payload) VALUES ('e', 'potFilled', 'x', 'x', 'nobody', '{}')`);
+    await bad(
+      `INSERT INTO care_event (id, kind, at, localDate, payload) VALUES ('e', 'potFilled', 'x', 'x', 'not json')`,
+    );
+    await bad(
+      `INSERT INTO care_event (id, kind, at, localDate, potId, payload) VALUES ('e', 'potFilled', 'x', 'x', 'nobody', '{}')`,
+    );
   });
 });
 
@@ -122,7 +130,9 @@ describe('the care log', () => {
   it('refuses a known id with other contents, and a payload out of bounds', async () => {
     const one = event(testId());
     await database.write.run((m) => appendCareEvent(m, one));
-    await expect(database.write.run((m) => appendCareEvent(m, { ...one, payload: { ...one.payload, dropsPerMl: 19 } }))).rejects.toMatchObject({
+    await expect(
+      database.write.run((m) => appendCareEvent(m, { ...one, payload: { ...one.payload, dropsPerMl: 19 } })),
+    ).rejects.toMatchObject({
       code: 'id-reused',
     });
     await expect(database.write.run((m) => appendCareEvent(m, event(testId(), 900)))).rejects.toMatchObject({
@@ -136,7 +146,8 @@ describe('the demo', () => {
   it('is the same collection for the same seed, and moves by whole days without losing a line', async () => {
     const { shiftDemo } = await import('../../demo/shift-demo.ts');
     const kits: Kit[] = [await serverKit(3), await serverKit(3)];
-    const digest = async (kit: Kit) => JSON.stringify(await kit.rows('SELECT id, kind, at, localDate, dueKey, payload FROM care_event ORDER BY seq'));
+    const digest = async (kit: Kit) =>
+      JSON.stringify(await kit.rows('SELECT id, kind, at, localDate, dueKey, payload FROM care_event ORDER BY seq'));
     expect(await digest(kits[0]!)).toBe(await digest(kits[1]!));
     const before = await kits[0]!.rows<{ n: number; first: string; last: string }>(
       'SELECT count(*) AS n, min(localDate) AS first, max(localDate) AS last FROM care_event',
@@ -150,7 +161,9 @@ describe('the demo', () => {
     expect(days(before[0]!.first, after[0]!.first)).toBe(100);
     expect(days(before[0]!.last, after[0]!.last)).toBe(100);
     expect(await kits[0]!.database.write.run((m) => shiftDemo(m, '2027-03-05'))).toBe(0);
-    const broken = await kits[0]!.rows(`SELECT 1 FROM care_event WHERE dueKey IS NOT NULL AND dueKey <> potId || ':' || json_extract(payload, '$.dueOn')`);
+    const broken = await kits[0]!.rows(
+      `SELECT 1 FROM care_event WHERE dueKey IS NOT NULL AND dueKey <> potId || ':' || json_extract(payload, '$.dueOn')`,
+    );
     expect(broken).toEqual([]);
     for (const kit of kits) await kit.close();
   });

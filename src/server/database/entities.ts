@@ -1,7 +1,21 @@
 import { BatchEntity, BatchPartEntity, PhotoEntity, RecipeEntity, UseRuleEntity } from './entities/bench.ts';
-import { CareEventEntity, ClockEntity, EventTouchEntity, PlannedActEntity, SimulatedTruthEntity } from './entities/log.ts';
+import {
+  CareEventEntity,
+  ClockEntity,
+  EventTouchEntity,
+  PlannedActEntity,
+  SimulatedTruthEntity,
+} from './entities/log.ts';
 import { ClayBatchEntity } from './entities/clay.ts';
-import { AdviceAnswerEntity, PenAnswerEntity, PlaceEntity, PotEntity, PotRegimenEntity, RegimenEntity, TreatmentEntity } from './entities/pots.ts';
+import {
+  AdviceAnswerEntity,
+  PenAnswerEntity,
+  PlaceEntity,
+  PotEntity,
+  PotRegimenEntity,
+  RegimenEntity,
+  TreatmentEntity,
+} from './entities/pots.ts';
 import { BottleEntity, MeterEntity, ProductEntity, ToolEntity, VesselEntity, WaterEntity } from './entities/shelf.ts';
 import { ActRequestEntity, SettingEntity } from './entities/shell.ts';
 

@@ -85,7 +85,8 @@ describe('a disk that is full', () => {
     const raw = rawOf(kit.database.writer);
     raw.pragma(`max_page_count = ${(raw.pragma('page_count', { simple: true }) as number) + 2}`);
     const many = kit.database.write.run(async (manager) => {
-      for (let i = 0; i < 400; i++) await manager.query('INSERT INTO setting (key, value) VALUES (?, ?)', [`many ${i}`, 'x'.repeat(200)]);
+      for (let i = 0; i < 400; i++)
+        await manager.query('INSERT INTO setting (key, value) VALUES (?, ?)', [`many ${i}`, 'x'.repeat(200)]);
     });
     await expect(many).rejects.toThrow(/full/);
     raw.pragma('max_page_count = 1000000');
@@ -212,7 +213,8 @@ describe('a file that is damaged', () => {
     const at = join(folder, 'collection.sqlite');
     const database = await openDatabase(at);
     await database.write.run(async (manager) => {
-      for (let i = 0; i < 3000; i++) await manager.query('INSERT INTO setting (key, value) VALUES (?, ?)', [`k${i}`, 'x'.repeat(100)]);
+      for (let i = 0; i < 3000; i++)
+        await manager.query('INSERT INTO setting (key, value) VALUES (?, ?)', [`k${i}`, 'x'.repeat(100)]);
     });
     await database.close();
     mkdirSync(join(folder, 'backups'));
@@ -245,7 +247,8 @@ describe('a file that is damaged', () => {
       expect(await database.read.query('SELECT count(*) AS n FROM setting')).toEqual([{ n: 3000 }]);
       await database.write.run((manager) => manager.query(`INSERT INTO setting (key, value) VALUES ('again', 'x')`));
       // What was there is set aside, never thrown away.
-      if (how !== 'by being gone') expect(readdirSync(join(folder, 'backups')).some((name) => name.includes('.damaged.'))).toBe(true);
+      if (how !== 'by being gone')
+        expect(readdirSync(join(folder, 'backups')).some((name) => name.includes('.damaged.'))).toBe(true);
       await database.close();
       rmSync(folder, { recursive: true });
     });
@@ -286,12 +289,20 @@ describe('starting', () => {
       INSERT INTO setting VALUES ('lanPassphrase', 'scrypt$salt$key'), ('lanOpen', '1')`);
     raw.close();
     const { accessFileOf, carryAccessOver } = await import('../shell/access-store.ts');
-    const open = () => openDatabase(at, { now: () => new Date('2026-11-25T09:00:00Z'), beforeUpdate: (db) => carryAccessOver(db, accessFileOf(at)) });
+    const open = () =>
+      openDatabase(at, {
+        now: () => new Date('2026-11-25T09:00:00Z'),
+        beforeUpdate: (db) => carryAccessOver(db, accessFileOf(at)),
+      });
     const database = await open();
     expect(await database.read.query(`SELECT 1 FROM setting WHERE key LIKE 'lan%'`)).toEqual([]);
     await database.close();
     expect(readdirSync(join(kit.folder, 'backups'))).toEqual(['old.updating.2026-11-25T090000.sqlite']);
     // Who may come in is carried over once, beside the collection.
-    expect(JSON.parse(readFileSync(accessFileOf(at), 'utf8'))).toMatchObject({ open: true, passphrase: 'scrypt$salt$key', devices: [{ device: 'Phone' }] });
+    expect(JSON.parse(readFileSync(accessFileOf(at), 'utf8'))).toMatchObject({
+      open: true,
+      passphrase: 'scrypt$salt$key',
+      devices: [{ device: 'Phone' }],
+    });
   });
 });

@@ -16,7 +16,8 @@ export const WHYS = {
 } as const;
 export type Why = keyof typeof WHYS;
 
-const PATTERN = /^[\w-]+\.(daily|asked|before|brought|updating|damaged)\.(\d{4}-\d{2}-\d{2})T(\d{2})(\d{2})(\d{2})(?:-(\d+))?\.sqlite$/;
+const PATTERN =
+  /^[\w-]+\.(daily|asked|before|brought|updating|damaged)\.(\d{4}-\d{2}-\d{2})T(\d{2})(\d{2})(\d{2})(?:-(\d+))?\.sqlite$/;
 
 export const backupFolderOf = (file: string) => join(dirname(file), 'backups');
 export const stemOf = (file: string) => basename(file, '.sqlite');

@@ -24,7 +24,8 @@ export function tidy(file: string): void {
   const folder = backupFolderOf(file);
   if (!existsSync(folder)) return;
   const stem = `${stemOf(file)}.`;
-  for (const name of readdirSync(folder)) if (name.startsWith(stem) && name.includes('.part')) rmSync(join(folder, name), { force: true });
+  for (const name of readdirSync(folder))
+    if (name.startsWith(stem) && name.includes('.part')) rmSync(join(folder, name), { force: true });
   if (!existsSync(file)) return;
   const own = statSync(file);
   for (const name of backupNames(folder, stemOf(file))) {
@@ -40,8 +41,15 @@ export function troubleAtStart(file: string): FileTrouble | null {
   if (size === undefined || (size === 0 && !hasBytes(`${file}-wal`))) {
     if (backups === 0) return null;
     return size === undefined
-      ? { kind: 'missing', words: 'The collection’s file is gone from its folder; its backups are there. Put the newest back: Book, Backups.' }
-      : { kind: 'damaged', words: 'The collection’s file is empty; its backups are there. Put the newest back: Book, Backups.' };
+      ? {
+          kind: 'missing',
+          words:
+            'The collection’s file is gone from its folder; its backups are there. Put the newest back: Book, Backups.',
+        }
+      : {
+          kind: 'damaged',
+          words: 'The collection’s file is empty; its backups are there. Put the newest back: Book, Backups.',
+        };
   }
   let db: Sqlite | undefined;
   try {

@@ -19,7 +19,10 @@ let pool: Piscina | undefined;
  * One piece of work on a whole file, in a thread of its own, one after another.
  * @throws Error with SQLite's or the system's `code`, as if it had been done here
  */
-export async function inFileThread<K extends keyof Tasks>(name: K, task: Tasks[K]['task']): Promise<Tasks[K]['result']> {
+export async function inFileThread<K extends keyof Tasks>(
+  name: K,
+  task: Tasks[K]['task'],
+): Promise<Tasks[K]['result']> {
   pool ??= new Piscina({
     filename: new URL(fromSource ? './file-worker-from-source.mjs' : './file-worker.js', import.meta.url).href,
     minThreads: 0,

@@ -52,11 +52,15 @@ export function closeJournal({ file }: { file: string }): void {
 export function checkWhole({ file }: { file: string }): Promise<FileVerdict> {
   return looking(file, async (db) => {
     const [integrity] = db.prepare<[], { integrity_check: string }>('PRAGMA integrity_check(1)').all();
-    if (integrity?.integrity_check !== 'ok') return bad('That file is damaged, so it was not used. Choose an older backup.');
+    if (integrity?.integrity_check !== 'ok')
+      return bad('That file is damaged, so it was not used. Choose an older backup.');
     if (db.prepare('PRAGMA foreign_key_check').all().length > 0)
       return bad('Some lines of that file point nowhere, so it was not used. Choose an older backup.');
     const foreign = await notOurs(db);
-    if (foreign) return bad(`That file holds ${foreign}, which no collection of Frugal Sip has, so it was not used. Nothing was changed.`);
+    if (foreign)
+      return bad(
+        `That file holds ${foreign}, which no collection of Frugal Sip has, so it was not used. Nothing was changed.`,
+      );
     return { ok: true, found: counts(db) };
   });
 }
@@ -144,12 +148,18 @@ async function bringToToday(file: string): Promise<FileVerdict> {
     await source.initialize();
     await source.runMigrations();
     const odd = await oddTable(source);
-    if (odd) return bad(`The table "${odd}" of that file is not built as ours is, so it was not used. Nothing was changed.`);
+    if (odd)
+      return bad(`The table "${odd}" of that file is not built as ours is, so it was not used. Nothing was changed.`);
     const settings = await oddSetting(source);
-    if (settings) return bad(`The setting "${settings}" of that file cannot be understood, so it was not used. Nothing was changed.`);
+    if (settings)
+      return bad(
+        `The setting "${settings}" of that file cannot be understood, so it was not used. Nothing was changed.`,
+      );
     return { ok: true, found: { pots: 0, events: 0 } };
   } catch (error) {
-    return bad(`That file could not be brought to this version (${String((error as Error).message).slice(0, 160)}). Nothing was changed.`);
+    return bad(
+      `That file could not be brought to this version (${String((error as Error).message).slice(0, 160)}). Nothing was changed.`,
+    );
   } finally {
     if (source.isInitialized) await source.destroy();
   }
@@ -160,7 +170,9 @@ async function oddTable(source: DataSource): Promise<string | undefined> {
   const ours = (await schemas()).today;
   const theirs = await source.query<Master[]>(MASTER);
   const byName = new Map(theirs.map((row) => [row.name, row.sql]));
-  return theirs.find((row) => ours.get(row.name) !== row.sql)?.name ?? [...ours].find(([name]) => !byName.has(name))?.[0];
+  return (
+    theirs.find((row) => ours.get(row.name) !== row.sql)?.name ?? [...ours].find(([name]) => !byName.has(name))?.[0]
+  );
 }
 
 /** A setting that would stop the server from starting; undefined where there is none. */
@@ -182,7 +194,8 @@ async function notOurs(db: Sqlite): Promise<string | undefined> {
   const { ever } = await schemas();
   for (const { type, name, sql } of db.prepare<[], Master>(MASTER).all()) {
     if (type === 'trigger' || type === 'view') return `a ${type} "${name}"`;
-    if (!ever.has(`${type} ${name}`) || /^\s*create\s+virtual/i.test(sql ?? '')) return type === 'table' ? `a table "${name}"` : `an ${type} "${name}"`;
+    if (!ever.has(`${type} ${name}`) || /^\s*create\s+virtual/i.test(sql ?? ''))
+      return type === 'table' ? `a table "${name}"` : `an ${type} "${name}"`;
   }
   return undefined;
 }
@@ -216,12 +229,20 @@ function schemas(): Promise<Schemas> {
 }
 
 async function memory(): Promise<DataSource> {
-  const source = new DataSource({ type: 'better-sqlite3', driver: Sqlite, database: ':memory:', migrations: MIGRATIONS, migrationsTransactionMode: 'each' });
+  const source = new DataSource({
+    type: 'better-sqlite3',
+    driver: Sqlite,
+    database: ':memory:',
+    migrations: MIGRATIONS,
+    migrationsTransactionMode: 'each',
+  });
   return source.initialize();
 }
 
 function counts(db: Sqlite): Found {
-  return db.prepare<[], Found>('SELECT (SELECT count(*) FROM pot) AS pots, (SELECT count(*) FROM care_event) AS events').get()!;
+  return db
+    .prepare<[], Found>('SELECT (SELECT count(*) FROM pot) AS pots, (SELECT count(*) FROM care_event) AS events')
+    .get()!;
 }
 
 async function looking(file: string, look: (db: Sqlite) => Promise<FileVerdict>): Promise<FileVerdict> {
@@ -235,7 +256,11 @@ async function looking(file: string, look: (db: Sqlite) => Promise<FileVerdict>)
       return bad('That backup was written by a newer version of Frugal Sip. Start that version to use it.');
     return await look(db);
   } catch (error) {
-    if (isDamage(error) || /no such table|no such column|not a database|malformed|file is encrypted/.test(String(error))) return bad(NOT_OURS);
+    if (
+      isDamage(error) ||
+      /no such table|no such column|not a database|malformed|file is encrypted/.test(String(error))
+    )
+      return bad(NOT_OURS);
     throw error;
   } finally {
     db?.close();

@@ -2,4 +2,5 @@
 import { register } from 'tsx/esm/api';
 
 register();
-export const { checkWhole, closeJournal, copyAndCheck, lookInto, oddLines, prepareCandidate } = await import('./file-worker.ts');
+export const { checkWhole, closeJournal, copyAndCheck, lookInto, oddLines, prepareCandidate } =
+  await import('./file-worker.ts');

@@ -8,7 +8,18 @@ import { ENTITIES } from './entities.ts';
 import { leaveOut, lookAhead, type Ahead, type AsOf, type OddLine } from './ahead.ts';
 import { crashPoint } from './crash-point.ts';
 import { backupFolderOf, freeBackupName, stemOf } from './file-names.ts';
-import { DAMAGED, hasBytes, identityOf, isSame, keep, REPLACED, tidy, troubleAtStart, type FileTrouble, type Identity } from './file-state.ts';
+import {
+  DAMAGED,
+  hasBytes,
+  identityOf,
+  isSame,
+  keep,
+  REPLACED,
+  tidy,
+  troubleAtStart,
+  type FileTrouble,
+  type Identity,
+} from './file-state.ts';
 import { inFileThread } from './file-thread.ts';
 import { syncToDisk } from './file-work.ts';
 import { holdCollection } from './folder-lock.ts';
@@ -89,13 +100,17 @@ export async function openDatabase(file: string, options: Options = {}): Promise
 
   const open = (): Sources => {
     if (sources) return sources;
-    if (swapping || !trouble) throw new AppError('busy', 'A backup is being put in place. Wait a moment and try again; nothing was lost.');
+    if (swapping || !trouble)
+      throw new AppError('busy', 'A backup is being put in place. Wait a moment and try again; nothing was lost.');
     throw new AppError('damaged', trouble.words);
   };
   const writer = () => {
     const { writer: found } = open();
     if (!found)
-      throw new AppError('cannot-write', 'The data folder cannot be written, so nothing was logged. Check the folder; what you did is kept on your device.');
+      throw new AppError(
+        'cannot-write',
+        'The data folder cannot be written, so nothing was logged. Check the folder; what you did is kept on your device.',
+      );
     return found;
   };
   const look = (): FileTrouble | null => {
@@ -207,7 +222,11 @@ export async function openDatabase(file: string, options: Options = {}): Promise
       await closeSources();
       return true;
     }
-    const locked = () => new AppError('locked', 'Another program holds the collection. Close it and put the backup back then; nothing was changed.');
+    const locked = () =>
+      new AppError(
+        'locked',
+        'Another program holds the collection. Close it and put the backup back then; nothing was changed.',
+      );
     if (sources?.writer && !before) {
       const [checkpoint] = rawOf(writer()).pragma('wal_checkpoint(TRUNCATE)') as { busy: number }[];
       if (checkpoint?.busy) throw locked();
@@ -256,7 +275,9 @@ export async function openDatabase(file: string, options: Options = {}): Promise
       // Where another file stands in its place, only the open connection still knows ours.
       const elsewhere = look()?.kind === 'replaced';
       if (elsewhere) await rawOf(read).backup(target);
-      const verdict = elsewhere ? await inFileThread('checkWhole', { file: target }) : await inFileThread('copyAndCheck', { from: file, to: target });
+      const verdict = elsewhere
+        ? await inFileThread('checkWhole', { file: target })
+        : await inFileThread('copyAndCheck', { from: file, to: target });
       if (!verdict.ok) throw new AppError('backup-bad', verdict.words);
     },
     replaceWith: (next, keepAs) =>
@@ -282,7 +303,12 @@ export async function openDatabase(file: string, options: Options = {}): Promise
 
 type Sources = { writer: DataSource | undefined; read: DataSource };
 
-async function openSources(file: string, home: Home, beforeUpdate: Options['beforeUpdate'], now: () => Date): Promise<Sources> {
+async function openSources(
+  file: string,
+  home: Home,
+  beforeUpdate: Options['beforeUpdate'],
+  now: () => Date,
+): Promise<Sources> {
   const writer = await openWriter(file, home);
   try {
     await requireNotNewer(writer);
@@ -334,9 +360,15 @@ async function openWriter(file: string, home: Home): Promise<DataSource> {
 }
 
 /** Brings a file to this version, after a copy of it as it is was laid to the backups. */
-async function update(file: string, writer: DataSource, beforeUpdate: Options['beforeUpdate'], now: () => Date): Promise<void> {
+async function update(
+  file: string,
+  writer: DataSource,
+  beforeUpdate: Options['beforeUpdate'],
+  now: () => Date,
+): Promise<void> {
   const raw = rawOf(writer);
-  const isOld = raw.prepare(`SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'migrations'`).get() !== undefined;
+  const isOld =
+    raw.prepare(`SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'migrations'`).get() !== undefined;
   if (isOld && (await writer.showMigrations())) {
     beforeUpdate?.(raw);
     const folder = backupFolderOf(file);
@@ -353,10 +385,15 @@ async function update(file: string, writer: DataSource, beforeUpdate: Options['b
 
 /** A collection that a newer version has written to is not opened: this version would not understand it. */
 async function requireNotNewer(source: DataSource): Promise<void> {
-  const [table] = await source.query<unknown[]>(`SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'migrations'`);
+  const [table] = await source.query<unknown[]>(
+    `SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'migrations'`,
+  );
   if (!table) return;
   const rows = await source.query<{ name: string }[]>('SELECT name FROM migrations');
   const unknown = rows.find((row) => !KNOWN_MIGRATIONS.includes(row.name));
   if (unknown)
-    throw new AppError('backup-bad', 'This collection was written by a newer version of Frugal Sip. Start that version instead; nothing here was changed.');
+    throw new AppError(
+      'backup-bad',
+      'This collection was written by a newer version of Frugal Sip. Start that version instead; nothing here was changed.',
+    );
 }

@@ -19,4 +19,6 @@ export const isLocked = (error: unknown) => /^SQLITE_(BUSY|LOCKED)/.test(codeOf(
 export const isDamage = (error: unknown) => /^SQLITE_(CORRUPT|NOTADB)/.test(codeOf(error));
 /** The disk refused: full, failing, or not to be written. */
 export const isStorage = (error: unknown) =>
-  /^SQLITE_(FULL|IOERR|READONLY|CANTOPEN|NOMEM|PERM)|^(ENOSPC|EDQUOT|EIO|EFBIG|EACCES|EROFS|EPERM)$/.test(codeOf(error));
+  /^SQLITE_(FULL|IOERR|READONLY|CANTOPEN|NOMEM|PERM)|^(ENOSPC|EDQUOT|EIO|EFBIG|EACCES|EROFS|EPERM)$/.test(
+    codeOf(error),
+  );

@@ -36,7 +36,11 @@ export async function changeRecords(
 ): Promise<{ repeated: boolean; changed: boolean }> {
   const [known] = await manager.query<{ kind: string }[]>('SELECT kind FROM care_event WHERE id = ?', [act.eventId]);
   if (known?.kind === 'recordsChanged') return { repeated: true, changed: true };
-  if (known) throw new AppError('id-reused', 'An act with this number is already logged with other contents. Reload the page and do it again.');
+  if (known)
+    throw new AppError(
+      'id-reused',
+      'An act with this number is already logged with other contents. Reload the page and do it again.',
+    );
   const changes = await applyRecords(manager, act.changes);
   if (changes.length === 0) return { repeated: false, changed: false };
   await appendCareEvent(manager, {
@@ -77,7 +81,8 @@ async function touchRecords(manager: EntityManager, eventId: string, changes: re
 
 /** Notes an event at what it is about, such as `pot:…` or `clay_batch:…`, so that the thing's own history is found at once. */
 export async function touch(manager: EntityManager, eventId: string, subjects: readonly string[]): Promise<void> {
-  for (const subject of subjects) await manager.query('INSERT OR IGNORE INTO event_touch (subject, eventId) VALUES (?, ?)', [subject, eventId]);
+  for (const subject of subjects)
+    await manager.query('INSERT OR IGNORE INTO event_touch (subject, eventId) VALUES (?, ?)', [subject, eventId]);
 }
 
 /**
@@ -135,23 +140,34 @@ export async function requirePot(manager: EntityManager, id: string): Promise<Po
 
 function requireSame(row: Fields, expected: Fields): void {
   const other = Object.keys(expected).find((key) => row[key] !== expected[key]);
-  if (other !== undefined) throw new AppError('changed-since', 'It was changed again since. Take the later change back first.');
+  if (other !== undefined)
+    throw new AppError('changed-since', 'It was changed again since. Take the later change back first.');
 }
 
 async function insert(manager: EntityManager, table: RecordTable, id: string, fields: Fields): Promise<void> {
   requireTable(table);
   const all = { [keyOf(table)]: id, ...fields };
   const columns = Object.keys(all);
-  await manager.query(`INSERT INTO "${table}" (${columns.map((c) => `"${c}"`).join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`, Object.values(all));
+  await manager.query(
+    `INSERT INTO "${table}" (${columns.map((c) => `"${c}"`).join(', ')}) VALUES (${columns.map(() => '?').join(', ')})`,
+    Object.values(all),
+  );
 }
 
 async function update(manager: EntityManager, table: RecordTable, id: string, fields: Fields): Promise<void> {
   requireTable(table);
   const columns = Object.keys(fields);
   try {
-    await manager.query(`UPDATE "${table}" SET ${columns.map((c) => `"${c}" = ?`).join(', ')} WHERE "${keyOf(table)}" = ?`, [...Object.values(fields), id]);
+    await manager.query(
+      `UPDATE "${table}" SET ${columns.map((c) => `"${c}" = ?`).join(', ')} WHERE "${keyOf(table)}" = ?`,
+      [...Object.values(fields), id],
+    );
   } catch (error) {
-    if (/UNIQUE/.test(String(error))) throw new AppError('changed-since', 'Another one took its place since (its code or name). Rename that one first.');
+    if (/UNIQUE/.test(String(error)))
+      throw new AppError(
+        'changed-since',
+        'Another one took its place since (its code or name). Rename that one first.',
+      );
     throw error;
   }
 }
@@ -161,7 +177,8 @@ async function remove(manager: EntityManager, table: RecordTable, id: string): P
   try {
     await manager.query(`DELETE FROM "${table}" WHERE "${keyOf(table)}" = ?`, [id]);
   } catch (error) {
-    if (/FOREIGN KEY/.test(String(error))) throw new AppError('in-use', 'What was logged since leans on it, so it stays. Retire it instead.');
+    if (/FOREIGN KEY/.test(String(error)))
+      throw new AppError('in-use', 'What was logged since leans on it, so it stays. Retire it instead.');
     throw error;
   }
 }
@@ -172,7 +189,11 @@ async function requireUnused(manager: EntityManager, clayId: string): Promise<vo
     `SELECT 1 FROM event_touch t JOIN care_event e ON e.id = t.eventId WHERE t.subject = ? AND e.voidedBy IS NULL AND e.kind <> 'recordsChanged' LIMIT 1`,
     [`clay_batch:${clayId}`],
   );
-  if (used) throw new AppError('in-use', 'It was soaked or potted up since, so it stays. Take that back first, or put the batch away instead.');
+  if (used)
+    throw new AppError(
+      'in-use',
+      'It was soaked or potted up since, so it stays. Take that back first, or put the batch away instead.',
+    );
 }
 
 function requireTable(table: RecordTable): void {
@@ -185,4 +206,5 @@ const plain = (fields: RecordChange['after']): Fields =>
       value === undefined ? [] : [[key, typeof value === 'boolean' ? Number(value) : value]],
     ),
   );
-const pick = (fields: Fields, keys: readonly string[]): Fields => Object.fromEntries(keys.map((key) => [key, fields[key] ?? null]));
+const pick = (fields: Fields, keys: readonly string[]): Fields =>
+  Object.fromEntries(keys.map((key) => [key, fields[key] ?? null]));

@@ -31,8 +31,12 @@ afterAll(() => {
 
 describe('values', () => {
   const put = (id: string, values: { ml?: unknown; n?: unknown; note?: unknown; bytes?: unknown }) =>
-    db.prepare('INSERT INTO shelf VALUES (?, ?, ?, ?, ?)').run(id, values.ml ?? null, values.n ?? null, values.note ?? null, values.bytes ?? null);
-  const got = (id: string) => ({ ...db.prepare<[string], Record<string, unknown>>('SELECT * FROM shelf WHERE id = ?').get(id) });
+    db
+      .prepare('INSERT INTO shelf VALUES (?, ?, ?, ?, ?)')
+      .run(id, values.ml ?? null, values.n ?? null, values.note ?? null, values.bytes ?? null);
+  const got = (id: string) => ({
+    ...db.prepare<[string], Record<string, unknown>>('SELECT * FROM shelf WHERE id = ?').get(id),
+  });
 
   it('come back as they went in, to the last digit', () => {
     put('figures', { ml: 0.1 + 0.2, n: 2 ** 40 });
@@ -54,13 +58,18 @@ describe('values', () => {
   it('that SQLite has no place for are refused, the only one and one of many, in order and by name', () => {
     for (const odd of [new Date(), undefined, true, Symbol('x'), [1], { a: 1 }, new Map()]) {
       expect(() => put('odd', { note: 'x', n: odd as never, bytes: odd ?? Symbol('none') })).toThrow(TypeError);
-      if (odd instanceof Date || odd === undefined) expect(() => db.prepare('SELECT ? AS x').get(odd)).toThrow(/not \[object/);
+      if (odd instanceof Date || odd === undefined)
+        expect(() => db.prepare('SELECT ? AS x').get(odd)).toThrow(/not \[object/);
     }
     expect(() => db.prepare('SELECT :day AS x').get({ day: new Date() })).toThrow(TypeError);
     expect(got('odd')).toEqual({});
   });
   it('go by name where an object of names is given', () => {
-    expect(db.prepare<[{ a: number; b: string }], { x: number; y: string }>('SELECT :a AS x, :b AS y').get({ a: 1.5, b: 'two' })).toMatchObject({
+    expect(
+      db
+        .prepare<[{ a: number; b: string }], { x: number; y: string }>('SELECT :a AS x, :b AS y')
+        .get({ a: 1.5, b: 'two' }),
+    ).toMatchObject({
       x: 1.5,
       y: 'two',
     });
@@ -106,7 +115,9 @@ describe('what went wrong', () => {
   it('has SQLite’s own name, whichever way it was asked', () => {
     db.exec(`INSERT INTO shelf (id) VALUES ('twice')`);
     const twice = db.prepare(`INSERT INTO shelf (id) VALUES ('twice')`);
-    expect([codeBy(() => twice.run()), codeBy(() => twice.all()), codeBy(() => [...twice.iterate()])]).toEqual(Array(3).fill('SQLITE_CONSTRAINT_PRIMARYKEY'));
+    expect([codeBy(() => twice.run()), codeBy(() => twice.all()), codeBy(() => [...twice.iterate()])]).toEqual(
+      Array(3).fill('SQLITE_CONSTRAINT_PRIMARYKEY'),
+    );
     expect(codeBy(() => db.exec(`INSERT INTO pot VALUES ('nowhere')`))).toBe('SQLITE_CONSTRAINT_FOREIGNKEY');
     expect(codeBy(() => db.exec(`INSERT INTO shelf (id, ml) VALUES ('less', -1)`))).toBe('SQLITE_CONSTRAINT');
     expect(codeBy(() => db.prepare('SELEC 1'))).toBe('SQLITE_ERROR');

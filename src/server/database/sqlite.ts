@@ -11,9 +11,13 @@ type Native = {
 };
 type OwnOfNode = Native & { readonly StatementSync: { readonly prototype: object } };
 
-const ownOfNode = (process as { getBuiltinModule?: (name: string) => OwnOfNode | undefined }).getBuiltinModule?.('node:sqlite');
+const ownOfNode = (process as { getBuiltinModule?: (name: string) => OwnOfNode | undefined }).getBuiltinModule?.(
+  'node:sqlite',
+);
 const native: Native =
-  ownOfNode && 'backup' in ownOfNode && 'columns' in ownOfNode.StatementSync.prototype ? ownOfNode : await import('@photostructure/sqlite');
+  ownOfNode && 'backup' in ownOfNode && 'columns' in ownOfNode.StatementSync.prototype
+    ? ownOfNode
+    : await import('@photostructure/sqlite');
 
 type Options = {
   readonly readonly?: boolean;
@@ -29,7 +33,8 @@ export class Sqlite {
 
   /** @throws SQLITE_CANTOPEN, SQLITE_NOTADB and their like */
   constructor(file: string, { readonly: readOnly = false, fileMustExist = false, timeout = 5000 }: Options = {}) {
-    if (fileMustExist && !existsSync(file)) throw Object.assign(new Error('unable to open database file'), { code: 'SQLITE_CANTOPEN' });
+    if (fileMustExist && !existsSync(file))
+      throw Object.assign(new Error('unable to open database file'), { code: 'SQLITE_CANTOPEN' });
     this.#db = named(() => new native.DatabaseSync(file, { readOnly, timeout }));
   }
 
@@ -104,13 +109,19 @@ export type { Statement };
 function bindable(values: readonly unknown[]): readonly unknown[] {
   const [first] = values;
   for (const value of isNames(first) ? [...(Object.values(first) as unknown[]), ...values.slice(1)] : values) {
-    if (typeof value === 'object' ? value !== null && !ArrayBuffer.isView(value) : !['string', 'number', 'bigint'].includes(typeof value))
+    if (
+      typeof value === 'object'
+        ? value !== null && !ArrayBuffer.isView(value)
+        : !['string', 'number', 'bigint'].includes(typeof value)
+    )
       throw new TypeError(`SQLite takes text, numbers, bytes and null, not ${Object.prototype.toString.call(value)}.`);
-    if (typeof value === 'string' && value.includes('\0')) throw Object.assign(new Error('a text with a NUL in it'), { code: 'SQLITE_MISMATCH' });
+    if (typeof value === 'string' && value.includes('\0'))
+      throw Object.assign(new Error('a text with a NUL in it'), { code: 'SQLITE_MISMATCH' });
   }
   return values;
 }
-const isNames = (value: unknown): value is object => typeof value === 'object' && value !== null && Object.getPrototypeOf(value) === Object.prototype;
+const isNames = (value: unknown): value is object =>
+  typeof value === 'object' && value !== null && Object.getPrototypeOf(value) === Object.prototype;
 
 /** SQLite's result codes that are told apart somewhere, by their number (sqlite.org/rescode.html). */
 const CODES: Readonly<Record<number, string>> = {

@@ -196,7 +196,9 @@ export class WriteQueue {
 /** Rows this connection changed so far, and acts that have a number. */
 function changesOf(runner: QueryRunner): { rows: number; acts: number } {
   return rawOf(runner.dataSource)
-    .prepare<[], { rows: number; acts: number }>('SELECT total_changes() AS rows, (SELECT coalesce(max(rowid), 0) FROM act_request) AS acts')
+    .prepare<[], { rows: number; acts: number }>(
+      'SELECT total_changes() AS rows, (SELECT coalesce(max(rowid), 0) FROM act_request) AS acts',
+    )
     .get()!;
 }
 

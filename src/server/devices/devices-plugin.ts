@@ -21,7 +21,10 @@ export const devicesPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
 
   app.get(
     '/api/devices/:meterId/dip',
-    { schema: { params: z.object({ meterId: id }), querystring: dipQuery, tags: ['devices'] }, config: { apart: true } },
+    {
+      schema: { params: z.object({ meterId: id }), querystring: dipQuery, tags: ['devices'] },
+      config: { apart: true },
+    },
     async (request, reply) => {
       const manager = context.database.read.manager;
       const meter = await manager.getRepository<Meter>('meter').findOneBy({ id: request.params.meterId });
@@ -39,7 +42,11 @@ export const devicesPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
       const gone = new AbortController();
       reply.raw.on('close', () => gone.abort());
       reply.hijack();
-      reply.raw.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
+      reply.raw.writeHead(200, {
+        'content-type': 'text/event-stream',
+        'cache-control': 'no-store',
+        connection: 'keep-alive',
+      });
       for (let elapsed = 0; !gone.signal.aborted; elapsed += DISPLAY_EVERY_MS) {
         const shown = display(elapsed / 1000);
         reply.raw.write(`data: ${JSON.stringify(shown)}\n\n`);
@@ -50,7 +57,11 @@ export const devicesPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
     },
   );
 
-  async function solutionOf(subject: DipSubject, subjectId: string, minutes: number | undefined): Promise<SimSolution | undefined> {
+  async function solutionOf(
+    subject: DipSubject,
+    subjectId: string,
+    minutes: number | undefined,
+  ): Promise<SimSolution | undefined> {
     const manager = context.database.read.manager;
     const now = context.clock.now();
     switch (subject) {

@@ -1,5 +1,14 @@
 import type { EntityManager } from 'typeorm';
-import { changeSoak, drawBag, firstSoak, seededRandom, seedOf, soakHours, type SimSoak, type SimSolution } from '../../core/simulation/index.ts';
+import {
+  changeSoak,
+  drawBag,
+  firstSoak,
+  seededRandom,
+  seedOf,
+  soakHours,
+  type SimSoak,
+  type SimSolution,
+} from '../../core/simulation/index.ts';
 import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, ClayBatch, Pot } from '../database/entities.ts';
 import { readTruth } from './simulated-truth.ts';
@@ -36,7 +45,9 @@ export async function trueClay(manager: EntityManager, clayId: string, at: Date)
       off += event.payload.pouredOffL;
       continue;
     }
-    soak = soak ? changeSoak(bag, soak, event.payload.freshL, off + event.payload.pouredOffL) : firstSoak(bag, event.payload.freshL);
+    soak = soak
+      ? changeSoak(bag, soak, event.payload.freshL, off + event.payload.pouredOffL)
+      : firstSoak(bag, event.payload.freshL);
     off = 0;
     waterId = event.payload.waterId;
   }
@@ -51,8 +62,16 @@ const FEED = 90;
 const LAYERS = { top: 1.12, hole: 0.86 };
 
 /** What a pen dipped into a held pot truly reads, at the top of the column or at its hole; undefined where that hold does not run. */
-export async function trueHold(manager: EntityManager, holdId: string, where: 'top' | 'hole', at: Date): Promise<SimSolution | undefined> {
-  const [own] = await manager.query<CareEvent[]>(`SELECT * FROM care_event WHERE id = ? AND kind = 'potHoldStarted' AND voidedBy IS NULL`, [holdId]);
+export async function trueHold(
+  manager: EntityManager,
+  holdId: string,
+  where: 'top' | 'hole',
+  at: Date,
+): Promise<SimSolution | undefined> {
+  const [own] = await manager.query<CareEvent[]>(
+    `SELECT * FROM care_event WHERE id = ? AND kind = 'potHoldStarted' AND voidedBy IS NULL`,
+    [holdId],
+  );
   if (!own?.potId) return undefined;
   const [pot] = await manager.query<Pot[]>('SELECT * FROM pot WHERE id = ?', [own.potId]);
   if (!pot) return undefined;
@@ -65,7 +84,11 @@ export async function trueHold(manager: EntityManager, holdId: string, where: 't
     [own.potId, at.toISOString()],
   );
   const { bag } = truth;
-  let soak: SimSoak = { shells: bag.grains.map(() => new Array<number>(10).fill(truth.porePpm)), ppm: FEED, waterL: 0.1 };
+  let soak: SimSoak = {
+    shells: bag.grains.map(() => new Array<number>(10).fill(truth.porePpm)),
+    ppm: FEED,
+    waterL: 0.1,
+  };
   let from = 0;
   for (const row of rows) {
     const event = readCareEvent<'potHoldStarted' | 'potHoldDrained'>(row);
@@ -88,7 +111,12 @@ export async function trueHold(manager: EntityManager, holdId: string, where: 't
 
 /** The water with the clay's salt in it. @param netPpm at the half scale, over the water's base */
 async function withSalt(manager: EntityManager, waterId: string, netPpm: number): Promise<SimSolution> {
-  const water = (await readTruth(manager, 'water', waterId)) ?? { idealEcUsCm: 0, alkalinityMeqL: 0.05, carbonMmolL: 0.06, phosphateMmolL: 0 };
+  const water = (await readTruth(manager, 'water', waterId)) ?? {
+    idealEcUsCm: 0,
+    alkalinityMeqL: 0.05,
+    carbonMmolL: 0.06,
+    phosphateMmolL: 0,
+  };
   const ec = netPpm * 2;
   const alkalinity = ec * ALKALINE_MEQ_PER_EC;
   // Enough over that the simulated law, which reads strong water a little low, still shows it.

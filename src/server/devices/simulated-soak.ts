@@ -16,7 +16,10 @@ export async function trueSoak(
   zone: string,
   opened: boolean,
 ): Promise<SimSolution | undefined> {
-  const [row] = await manager.query<CareEvent[]>(`SELECT * FROM care_event WHERE id = ? AND kind = 'soakStarted' AND voidedBy IS NULL`, [soakId]);
+  const [row] = await manager.query<CareEvent[]>(
+    `SELECT * FROM care_event WHERE id = ? AND kind = 'soakStarted' AND voidedBy IS NULL`,
+    [soakId],
+  );
   if (!row?.potId) return undefined;
   const { payload: started } = readCareEvent<'soakStarted'>(row);
   const truth = await readTruth(manager, 'pot', row.potId);

@@ -42,16 +42,27 @@ type Truths = {
 };
 
 /** Stores one truth. Demo only. */
-export async function writeTruth<K extends keyof Truths>(manager: EntityManager, kind: K, id: string, truth: Truths[K]): Promise<void> {
-  await manager.query('INSERT INTO simulated_truth (subject, payload) VALUES (?, ?) ON CONFLICT (subject) DO UPDATE SET payload = excluded.payload', [
-    `${kind}:${id}`,
-    JSON.stringify(truth),
-  ]);
+export async function writeTruth<K extends keyof Truths>(
+  manager: EntityManager,
+  kind: K,
+  id: string,
+  truth: Truths[K],
+): Promise<void> {
+  await manager.query(
+    'INSERT INTO simulated_truth (subject, payload) VALUES (?, ?) ON CONFLICT (subject) DO UPDATE SET payload = excluded.payload',
+    [`${kind}:${id}`, JSON.stringify(truth)],
+  );
 }
 
 /** Reads one truth; undefined where there is no simulation behind it. */
-export async function readTruth<K extends keyof Truths>(manager: EntityManager, kind: K, id: string): Promise<Truths[K] | undefined> {
-  const [row] = await manager.query<SimulatedTruth[]>('SELECT * FROM simulated_truth WHERE subject = ?', [`${kind}:${id}`]);
+export async function readTruth<K extends keyof Truths>(
+  manager: EntityManager,
+  kind: K,
+  id: string,
+): Promise<Truths[K] | undefined> {
+  const [row] = await manager.query<SimulatedTruth[]>('SELECT * FROM simulated_truth WHERE subject = ?', [
+    `${kind}:${id}`,
+  ]);
   return row && (JSON.parse(row.payload) as Truths[K]);
 }
 
@@ -69,19 +80,27 @@ export async function trueBatch(manager: EntityManager, batchId: string): Promis
     if (event.kind === 'batchPortion') {
       const part = parts.find((p) => p.position === event.payload.part);
       const product = part && (await readTruth(manager, 'bottle', part.bottleId));
-      if (product) acts.push({ id: event.id, kind: 'dose', product, doseMl: event.payload.dose.doseMl / part.mlPerUnit });
+      if (product)
+        acts.push({ id: event.id, kind: 'dose', product, doseMl: event.payload.dose.doseMl / part.mlPerUnit });
     }
-    if (event.kind === 'batchThinned') acts.push({ id: event.id, kind: 'thin', pourOffL: event.payload.pourOffL, addL: event.payload.addL });
+    if (event.kind === 'batchThinned')
+      acts.push({ id: event.id, kind: 'thin', pourOffL: event.payload.pourOffL, addL: event.payload.addL });
     if (event.kind === 'batchCorrection') {
       const product = await readTruth(manager, 'product', event.payload.productId);
-      if (product) acts.push({ id: event.id, kind: 'dose', product, doseMl: event.payload.dose.doseMl / event.payload.ratio });
+      if (product)
+        acts.push({ id: event.id, kind: 'dose', product, doseMl: event.payload.dose.doseMl / event.payload.ratio });
     }
   }
   return replaySimBatch(batchId, water, batch.volumeL, acts);
 }
 
 /** Where a pot's reservoir truly stands at an instant: from its stored truth through every fill logged since. */
-export async function truePot(manager: EntityManager, potId: string, at: Date, zone: string): Promise<SimPot | undefined> {
+export async function truePot(
+  manager: EntityManager,
+  potId: string,
+  at: Date,
+  zone: string,
+): Promise<SimPot | undefined> {
   const truth = await readTruth(manager, 'pot', potId);
   if (!truth) return undefined;
   const random = seededRandom(seedOf(`${potId}:${truth.asOf}`));
@@ -97,7 +116,8 @@ export async function truePot(manager: EntityManager, potId: string, at: Date, z
     day = row.localDate;
     const poured = event.batchId ? (await trueBatch(manager, event.batchId))?.solution : undefined;
     if (event.kind === 'potToppedUp') {
-      const water = event.payload.waterId === null ? undefined : await readTruth(manager, 'water', event.payload.waterId);
+      const water =
+        event.payload.waterId === null ? undefined : await readTruth(manager, 'water', event.payload.waterId);
       state = {
         ...state,
         reservoir: mixSim(state.reservoir, state.volumeMl, poured ?? water ?? PURE, event.payload.ml),
@@ -108,8 +128,11 @@ export async function truePot(manager: EntityManager, potId: string, at: Date, z
     if (event.kind === 'supplementStarted' && event.payload.way === 'soak')
       state = flushSim(state, truth.nature, poured ?? PURE, event.payload.pouredMl, random);
     if (event.kind !== 'potFilled') continue;
-    const stages = event.payload.flushWith?.length ? event.payload.flushWith : [{ waterId: truth.flushWaterId, ml: event.payload.flushMl }];
-    for (const { waterId, ml } of stages) state = flushSim(state, truth.nature, (await readTruth(manager, 'water', waterId)) ?? PURE, ml, random);
+    const stages = event.payload.flushWith?.length
+      ? event.payload.flushWith
+      : [{ waterId: truth.flushWaterId, ml: event.payload.flushMl }];
+    for (const { waterId, ml } of stages)
+      state = flushSim(state, truth.nature, (await readTruth(manager, 'water', waterId)) ?? PURE, ml, random);
     const water = event.payload.waterId ? await readTruth(manager, 'water', event.payload.waterId) : undefined;
     state = fillSim(state, truth.nature, poured ?? water ?? PURE, event.payload.pouredMl);
   }

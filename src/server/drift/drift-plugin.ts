@@ -1,7 +1,16 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { id, localDate } from '../../contract/common.ts';
-import { acidsFor as acidsSchema, driftAct, driftChoices, driftRoom, lookBack, mixAdvice, potDrift, potModel } from '../../contract/drift.ts';
+import {
+  acidsFor as acidsSchema,
+  driftAct,
+  driftChoices,
+  driftRoom,
+  lookBack,
+  mixAdvice,
+  potDrift,
+  potModel,
+} from '../../contract/drift.ts';
 import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
@@ -15,7 +24,8 @@ import { acidsFor, adviseMix } from './next-pour.ts';
 import { actOnDrift } from './soak-service.ts';
 
 /** The model of a pot, written down: some ten thousand figures of text. */
-const modelText = (_collection: Collection, s: PotState, today: string) => (isFollowed(s) ? textOf(modelNow(s, today)) : undefined);
+const modelText = (_collection: Collection, s: PotState, today: string) =>
+  isFollowed(s) ? textOf(modelNow(s, today)) : undefined;
 
 const NOT_FOLLOWED = 'Nothing can be foretold of that pot yet: fill it with a mix from the bench first.';
 
@@ -27,19 +37,29 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   app.get('/api/drift', { ...plainAnswer, schema: { response: { 200: driftRoom }, tags: ['drift'] } }, async () =>
     driftViewOf(await whole(driftPotOf), context.clock.now(), today()),
   );
-  app.get('/api/drift/pots/:potId', { schema: { params: z.object({ potId: id }), response: { 200: potDrift }, tags: ['drift'] } }, async (request) => {
-    const found = potDriftOf(await whole(), request.params.potId, today());
-    if (!found) throw new AppError('not-found', NOT_FOLLOWED);
-    return found;
-  });
-  app.get('/api/drift/models', { ...plainList, schema: { response: { 200: z.array(potModel) }, tags: ['drift'] } }, async () =>
-    modelsOf(await whole(modelText), today()),
+  app.get(
+    '/api/drift/pots/:potId',
+    { schema: { params: z.object({ potId: id }), response: { 200: potDrift }, tags: ['drift'] } },
+    async (request) => {
+      const found = potDriftOf(await whole(), request.params.potId, today());
+      if (!found) throw new AppError('not-found', NOT_FOLLOWED);
+      return found;
+    },
+  );
+  app.get(
+    '/api/drift/models',
+    { ...plainList, schema: { response: { 200: z.array(potModel) }, tags: ['drift'] } },
+    async () => modelsOf(await whole(modelText), today()),
   );
   app.get(
     '/api/drift/acids',
     {
       schema: {
-        querystring: z.object({ mix: z.string().max(80), ph: z.coerce.number().min(4).max(8), litres: z.coerce.number().positive().max(1000) }),
+        querystring: z.object({
+          mix: z.string().max(80),
+          ph: z.coerce.number().min(4).max(8),
+          litres: z.coerce.number().positive().max(1000),
+        }),
         response: { 200: acidsSchema },
         tags: ['drift'],
       },
@@ -54,15 +74,29 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   );
   app.get(
     '/api/drift/mix',
-    { schema: { querystring: z.object({ mix: z.string().max(80), by: localDate.optional() }), response: { 200: mixAdvice }, tags: ['drift'] } },
+    {
+      schema: {
+        querystring: z.object({ mix: z.string().max(80), by: localDate.optional() }),
+        response: { 200: mixAdvice },
+        tags: ['drift'],
+      },
+    },
     async (request) => adviseMix(await whole(), request.query.mix, today(), request.query.by ?? today()),
   );
-  app.get('/api/drift/choices', { schema: { response: { 200: driftChoices }, tags: ['drift'] } }, async () => choicesOf(await whole(), today()));
-  app.get('/api/drift/look-back', { schema: { response: { 200: lookBack }, tags: ['drift'] } }, async () => lookBackOn(await whole(), today()));
-  app.put('/api/drift/acts/:id', { schema: { params: z.object({ id }), body: driftAct, response: { 200: actDone }, tags: ['drift'] } }, async (request) => {
-    const { repeated } = await actOnce(context, request, request.params.id, (writer) =>
-      actOnDrift(writer, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),
-    );
-    return { eventId: request.params.id, repeated };
-  });
+  app.get('/api/drift/choices', { schema: { response: { 200: driftChoices }, tags: ['drift'] } }, async () =>
+    choicesOf(await whole(), today()),
+  );
+  app.get('/api/drift/look-back', { schema: { response: { 200: lookBack }, tags: ['drift'] } }, async () =>
+    lookBackOn(await whole(), today()),
+  );
+  app.put(
+    '/api/drift/acts/:id',
+    { schema: { params: z.object({ id }), body: driftAct, response: { 200: actDone }, tags: ['drift'] } },
+    async (request) => {
+      const { repeated } = await actOnce(context, request, request.params.id, (writer) =>
+        actOnDrift(writer, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),
+      );
+      return { eventId: request.params.id, repeated };
+    },
+  );
 };

@@ -9,68 +9,91 @@ import { daysUntilDry, flushNow, memo, type Followed, type WaterAtHand } from '.
 const WEEK = 7;
 
 /** One pot of the room, on the grower's scale and in the grower's units. */
-export const toDriftPot = memo((s: Followed, waters: readonly WaterAtHand[], today: string, scale: number, units: VolumeUnits): DriftPot => {
-  const { known, pot } = s;
-  const { course, water, belief, filledOn } = known;
-  const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
-  const last = course.ph.length - 1;
-  const dayOf = (on: string) => Math.min(last, Math.max(0, daysBetween(filledOn, on)));
-  const courseOn = (on: string) => {
-    const day = dayOf(on);
-    return { ecUsCm: course.ecUsCm[day]!, leftMl: course.freeMl[day]!, ...(known.phKnown ? { ph: course.ph[day]! } : {}) };
-  };
-  // From what stands in it today on: what was poured on since, or found when it was read, is there on every day to come.
-  const at = (on: string) => {
-    const { ecUsCm, ph, leftMl } = standingNow(courseOn, on, [{ kind: 'read', on: today, found: s.expected }], 0);
-    return { ppm: ppm(ecUsCm!), ph: ph === undefined ? null : Number(ph.toFixed(2)), leftMl: Math.round(leftMl!) };
-  };
-  const dryInDays = daysUntilDry(s, today);
-  const passes = milestones(course, { reservoirMl: water.reservoirMl, aimEcUsCm: s.aimEcUsCm, window: { low: s.drawing.phLow, high: s.drawing.phHigh } });
-  const on = (day: number | undefined) => (day === undefined ? null : plusDays(filledOn, day));
-  const flush = flushNow(s, waters);
-  const visit = s.due.dueOn > today ? s.due.dueOn : today;
-  return {
-    id: pot.id,
-    code: pot.code,
-    name: pot.name || pot.plant,
-    place: s.place.name,
-    clay: pot.clay,
-    drawing: s.drawing,
-    dueOn: s.due.dueOn,
-    fillMl: pot.fillMl,
-    weekUeq: weekOf(belief, water),
-    rounds: belief.seen.alkali.intervals,
-    atLarge: belief.seen.alkali.intervals + belief.seen.salts.intervals + belief.seen.drinks.intervals === 0,
-    dried: s.entry.dried.length,
-    now: at(today),
-    aimPpm: ppm(s.aimEcUsCm),
-    atVisit: at(visit),
-    dryOn: dryInDays === undefined ? null : plusDays(today, dryInDays),
-    saltsOn: on(passes.salty),
-    phOutOn: known.phKnown ? on(passes.phOut) : null,
-    topUp: topUpNow(s, waters, today, ppm),
-    ratios: s.intervals
-      .flatMap((i) => (i.pouredEcUsCm && i.cameOutEcUsCm !== undefined ? [Number((i.cameOutEcUsCm / i.pouredEcUsCm).toFixed(2))] : []))
-      .slice(-5),
-    flush: {
-      ml: flush.totalMl,
-      words:
-        flush.stages
-          .map((stage) => `${volumeWords(stage.ml, units)} ${waters.find((w) => w.id === stage.waterId)?.name.toLowerCase() ?? ''}`)
-          .join(', then ') || '—',
-      why: flush.why,
-      afterPpm: flush.afterFillEcUsCm === undefined ? null : ppm(flush.afterFillEcUsCm),
-      lately: flush.lately ? { ml: flush.lately.ml, afterPpm: ppm(flush.lately.afterFillEcUsCm) } : null,
-    },
-  };
-});
+export const toDriftPot = memo(
+  (s: Followed, waters: readonly WaterAtHand[], today: string, scale: number, units: VolumeUnits): DriftPot => {
+    const { known, pot } = s;
+    const { course, water, belief, filledOn } = known;
+    const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
+    const last = course.ph.length - 1;
+    const dayOf = (on: string) => Math.min(last, Math.max(0, daysBetween(filledOn, on)));
+    const courseOn = (on: string) => {
+      const day = dayOf(on);
+      return {
+        ecUsCm: course.ecUsCm[day]!,
+        leftMl: course.freeMl[day]!,
+        ...(known.phKnown ? { ph: course.ph[day]! } : {}),
+      };
+    };
+    // From what stands in it today on: what was poured on since, or found when it was read, is there on every day to come.
+    const at = (on: string) => {
+      const { ecUsCm, ph, leftMl } = standingNow(courseOn, on, [{ kind: 'read', on: today, found: s.expected }], 0);
+      return { ppm: ppm(ecUsCm!), ph: ph === undefined ? null : Number(ph.toFixed(2)), leftMl: Math.round(leftMl!) };
+    };
+    const dryInDays = daysUntilDry(s, today);
+    const passes = milestones(course, {
+      reservoirMl: water.reservoirMl,
+      aimEcUsCm: s.aimEcUsCm,
+      window: { low: s.drawing.phLow, high: s.drawing.phHigh },
+    });
+    const on = (day: number | undefined) => (day === undefined ? null : plusDays(filledOn, day));
+    const flush = flushNow(s, waters);
+    const visit = s.due.dueOn > today ? s.due.dueOn : today;
+    return {
+      id: pot.id,
+      code: pot.code,
+      name: pot.name || pot.plant,
+      place: s.place.name,
+      clay: pot.clay,
+      drawing: s.drawing,
+      dueOn: s.due.dueOn,
+      fillMl: pot.fillMl,
+      weekUeq: weekOf(belief, water),
+      rounds: belief.seen.alkali.intervals,
+      atLarge: belief.seen.alkali.intervals + belief.seen.salts.intervals + belief.seen.drinks.intervals === 0,
+      dried: s.entry.dried.length,
+      now: at(today),
+      aimPpm: ppm(s.aimEcUsCm),
+      atVisit: at(visit),
+      dryOn: dryInDays === undefined ? null : plusDays(today, dryInDays),
+      saltsOn: on(passes.salty),
+      phOutOn: known.phKnown ? on(passes.phOut) : null,
+      topUp: topUpNow(s, waters, today, ppm),
+      ratios: s.intervals
+        .flatMap((i) =>
+          i.pouredEcUsCm && i.cameOutEcUsCm !== undefined
+            ? [Number((i.cameOutEcUsCm / i.pouredEcUsCm).toFixed(2))]
+            : [],
+        )
+        .slice(-5),
+      flush: {
+        ml: flush.totalMl,
+        words:
+          flush.stages
+            .map(
+              (stage) =>
+                `${volumeWords(stage.ml, units)} ${waters.find((w) => w.id === stage.waterId)?.name.toLowerCase() ?? ''}`,
+            )
+            .join(', then ') || '—',
+        why: flush.why,
+        afterPpm: flush.afterFillEcUsCm === undefined ? null : ppm(flush.afterFillEcUsCm),
+        lately: flush.lately ? { ml: flush.lately.ml, afterPpm: ppm(flush.lately.afterFillEcUsCm) } : null,
+      },
+    };
+  },
+);
 
 /** A top-up is worth a word where the pot is low before its day. */
 const LOW_SHARE = 0.4;
 
-function topUpNow(s: Followed, waters: readonly WaterAtHand[], today: string, ppm: (ec: number) => number): DriftPot['topUp'] {
+function topUpNow(
+  s: Followed,
+  waters: readonly WaterAtHand[],
+  today: string,
+  ppm: (ec: number) => number,
+): DriftPot['topUp'] {
   const { leftMl, ecUsCm } = s.expected;
-  if (leftMl === undefined || ecUsCm === undefined || s.due.dueOn <= today || leftMl > LOW_SHARE * s.pot.fillMl) return null;
+  if (leftMl === undefined || ecUsCm === undefined || s.due.dueOn <= today || leftMl > LOW_SHARE * s.pot.fillMl)
+    return null;
   const plain = Math.min(...waters.map((w) => w.ecUsCm), s.aimEcUsCm);
   const up = topUp({ freeMl: leftMl, poreMl: s.known.water.poreMl, ecUsCm, fillMl: s.pot.fillMl }, s.aimEcUsCm, plain);
   return up ? { what: up.what, ml: up.ml, afterPpm: ppm(up.afterEcUsCm) } : null;

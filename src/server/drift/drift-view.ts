@@ -49,7 +49,9 @@ const roomOf = memo((collection: Collection, today: string): Omit<DriftRoom, 'no
     phMeter: penAtHand(meters, 'pH'),
     penNote: penNote(meters, settings.zone),
     pots,
-    unknown: states.filter((s) => !isFollowed(s)).map(({ pot }) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant })),
+    unknown: states
+      .filter((s) => !isFollowed(s))
+      .map(({ pot }) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant })),
     clays: claysOf(pots),
     soaking: states.flatMap(({ entry, pot }) =>
       soaksFound(entry)
@@ -80,9 +82,24 @@ export const potDriftOf = memo((collection: Collection, potId: string, today: st
   const { pourPhLow, pourPhHigh } = s.watering;
   return {
     pot,
-    now: modelOf(s, { ...s.known, window: pour.window, freshShare: s.known.freshShare }, Math.max(0, daysBetween(s.known.filledOn, today))),
+    now: modelOf(
+      s,
+      { ...s.known, window: pour.window, freshShare: s.known.freshShare },
+      Math.max(0, daysBetween(s.known.filledOn, today)),
+    ),
     next: {
-      model: modelOf(s, { water: pour.water, belief: pour.belief, season: pour.season, window: pour.window, freshShare: pour.freshShare, phKnown: true }, 0),
+      model: modelOf(
+        s,
+        {
+          water: pour.water,
+          belief: pour.belief,
+          season: pour.season,
+          window: pour.window,
+          freshShare: pour.freshShare,
+          phKnown: true,
+        },
+        0,
+      ),
       everyDays: s.watering.everyDays,
       mixKey: key,
       netPpm: ppmFromEc(s.watering.netEcUsCm, scale),
@@ -112,7 +129,9 @@ export function nextOfKey(collection: Collection, key: string, today: string): N
 /** What a pot can be filled with for a test. */
 export function choicesOf({ batches, drawn, waters, settings }: Collection, today: string): DriftChoices {
   const { units, zone } = settings;
-  const made = batchesSince(batches, plusDays(today, -MIX_KEEPS_DAYS)).filter(({ row }) => row.status === 'poured' && !row.emptied && row.use === 'feed');
+  const made = batchesSince(batches, plusDays(today, -MIX_KEEPS_DAYS)).filter(
+    ({ row }) => row.status === 'poured' && !row.emptied && row.use === 'feed',
+  );
   return {
     batches: made.slice(0, MOST_CHOICES).flatMap((batch) => {
       const { id, name, startedOn, startedAt } = batch.row;
@@ -130,7 +149,11 @@ const LEAST_ML = 50;
 
 /** A pot as it stands, for the page to play on. */
 export const modelNow = memo((s: Followed, today: string): PotModelWire =>
-  modelOf(s, { ...s.known, window: { low: s.drawing.phLow, high: s.drawing.phHigh } }, Math.max(0, daysBetween(s.known.filledOn, today))),
+  modelOf(
+    s,
+    { ...s.known, window: { low: s.drawing.phLow, high: s.drawing.phHigh } },
+    Math.max(0, daysBetween(s.known.filledOn, today)),
+  ),
 );
 
 /** Models of every pot, for the bands of the whole collection. */
@@ -141,7 +164,11 @@ export const modelsOf = memo((collection: Collection, today: string): PotModelWi
 );
 
 /** A pot as the room's list has it. */
-export const driftPotOf = ({ waters, meters, settings }: Collection, s: PotState, today: string): DriftPot | undefined =>
+export const driftPotOf = (
+  { waters, meters, settings }: Collection,
+  s: PotState,
+  today: string,
+): DriftPot | undefined =>
   isFollowed(s) ? toDriftPot(s, flushWaters(waters), today, growersScale(meters), settings.units) : undefined;
 
 /** Clays with several pots: their mean, and how far a pot of it may lie from it. */

@@ -1,5 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { AcidsFor, DriftRoom, LookBack, MixAdvice, PotDrift, PotModelWire, SoakView } from '../../contract/drift.ts';
+import type {
+  AcidsFor,
+  DriftRoom,
+  LookBack,
+  MixAdvice,
+  PotDrift,
+  PotModelWire,
+  SoakView,
+} from '../../contract/drift.ts';
 import type { Problem } from '../../contract/errors.ts';
 import type { PotsView } from '../../contract/pots.ts';
 import type { RoundView } from '../../contract/round.ts';
@@ -19,7 +27,8 @@ const act = async (body: object, id = testId()) => {
 const undo = (targetId: string) => kit.call<Problem>('PUT', `/api/book/undos/${testId()}`, { targetId });
 const pass = (minutes: number) => (kit.clock.at = new Date(kit.clock.at.getTime() + minutes * 60_000));
 const potOf = async (code: string) => (await room()).pots.find((p) => p.code === code)!;
-const drift = async (code: string) => (await kit.call<PotDrift>('GET', `/api/drift/pots/${(await potOf(code)).id}`)).body;
+const drift = async (code: string) =>
+  (await kit.call<PotDrift>('GET', `/api/drift/pots/${(await potOf(code)).id}`)).body;
 const still = async () => (await kit.rows<{ id: string }>(`SELECT id FROM water WHERE kind = 'still'`))[0]!.id;
 const start = async (code: string, more: object = {}) =>
   act({
@@ -48,7 +57,8 @@ const read = (soakId: string, ph: number, afterMinutes: number | null, more: obj
     confirmedOdd: false,
     ...more,
   });
-const soakIn = async (code: string, id: string): Promise<SoakView> => (await drift(code)).soaks.find((s) => s.id === id)!;
+const soakIn = async (code: string, id: string): Promise<SoakView> =>
+  (await drift(code)).soaks.find((s) => s.id === id)!;
 
 describe('the room', () => {
   it('knows every pot of the demo, who pushes hardest, and who dries when', async () => {
@@ -76,7 +86,10 @@ describe('the room', () => {
     });
     expect((await room()).unknown.map((p) => p.code)).toEqual(['X-01']);
     const asked = await kit.call<Problem>('GET', `/api/drift/pots/${fresh}`);
-    expect([asked.status, asked.body.detail]).toEqual([404, expect.stringContaining('fill it with a mix from the bench first') as unknown]);
+    expect([asked.status, asked.body.detail]).toEqual([
+      404,
+      expect.stringContaining('fill it with a mix from the bench first') as unknown,
+    ]);
   });
   it('models go to the page whole, and a drier place makes its pots drink more', async () => {
     const seasonOf = async () => {
@@ -90,13 +103,24 @@ describe('the room', () => {
     const flat = (value: number) => Array.from({ length: 12 }, () => value);
     const humidityPct = flat(70).map((h, i) => (i === 10 || i === 11 ? 20 : h));
     const put = (year: object) =>
-      kit.call<Problem>('PUT', `/api/pots/acts/${testId()}`, { kind: 'putPlace', placeId: id, values: { name, note, light, year } });
+      kit.call<Problem>('PUT', `/api/pots/acts/${testId()}`, {
+        kind: 'putPlace',
+        placeId: id,
+        values: { name, note, light, year },
+      });
     const wrong = await put({ temperatureC: flat(120), humidityPct });
-    expect([wrong.status, wrong.body.errors?.[0]?.message]).toEqual([400, expect.stringContaining('between −20 and 60') as unknown]);
+    expect([wrong.status, wrong.body.errors?.[0]?.message]).toEqual([
+      400,
+      expect.stringContaining('between −20 and 60') as unknown,
+    ]);
     expect((await put({ temperatureC: flat(21), humidityPct })).status).toBe(200);
     expect(await seasonOf()).toBeGreaterThan(before * 1.2);
     // Changed otherwise, the year stays as it stands.
-    await kit.call('PUT', `/api/pots/acts/${testId()}`, { kind: 'putPlace', placeId: id, values: { name, note: 'bright', light } });
+    await kit.call('PUT', `/api/pots/acts/${testId()}`, {
+      kind: 'putPlace',
+      placeId: id,
+      values: { name, note: 'bright', light },
+    });
     expect(await seasonOf()).toBeGreaterThan(before * 1.2);
   });
 });
@@ -104,14 +128,20 @@ describe('the room', () => {
 describe('a soak test', () => {
   it('refuses what cannot be, at its field', async () => {
     const much = await start('R-05', { fillMl: 5000 });
-    expect(much.body.errors?.[0]).toMatchObject({ path: 'fillMl', message: expect.stringMatching(/R-05 holds .* to its brim/) as unknown });
+    expect(much.body.errors?.[0]).toMatchObject({
+      path: 'fillMl',
+      message: expect.stringMatching(/R-05 holds .* to its brim/) as unknown,
+    });
     const none = await start('R-05', { soakKind: 'feed' });
     expect(none.body.errors?.[0]).toMatchObject({ path: 'batchId' });
     const { id, status } = await start('R-05');
     expect(status).toBe(200);
     expect((await start('R-05')).body.code).toBe('hold-running');
     const ahead = await read(id, 7, 30);
-    expect(ahead.body.errors?.[0]).toMatchObject({ path: 'afterMinutes', message: expect.stringContaining('so far') as unknown });
+    expect(ahead.body.errors?.[0]).toMatchObject({
+      path: 'afterMinutes',
+      message: expect.stringContaining('so far') as unknown,
+    });
     const unread = await act({ ...(await blank(id)), ph: { kind: 'notMeasured' } });
     expect(unread.body.errors?.[0]).toMatchObject({ path: 'ph' });
     expect((await undo(id)).status).toBe(200);
@@ -131,13 +161,19 @@ describe('a soak test', () => {
   it('says what it can of one reading, questions a fall once, and repeats nothing', async () => {
     const { id } = await start('R-05');
     expect((await read(id, 7, 0)).status).toBe(200);
-    expect((await soakIn('R-05', id)).result).toMatchObject({ ok: false, message: expect.stringContaining('One reading tells no move') as unknown });
+    expect((await soakIn('R-05', id)).result).toMatchObject({
+      ok: false,
+      message: expect.stringContaining('One reading tells no move') as unknown,
+    });
     pass(12);
     const fell = await read(id, 6.4, 10);
     expect([fell.status, fell.body.code]).toEqual([422, 'reading-odd']);
     const kept = await read(id, 6.4, 10, { confirmedOdd: true });
     expect(kept.status).toBe(200);
-    expect((await soakIn('R-05', id)).result).toMatchObject({ ok: false, message: expect.stringContaining('The pH fell') as unknown });
+    expect((await soakIn('R-05', id)).result).toMatchObject({
+      ok: false,
+      message: expect.stringContaining('The pH fell') as unknown,
+    });
     const twice = await kit.call<{ repeated: boolean }>('PUT', `/api/drift/acts/${kept.id}`, {
       ...(await blank(id)),
       ph: { kind: 'value', value: 6.4 },
@@ -199,16 +235,25 @@ describe('the filling that comes', () => {
   it('the lower it is poured the more acid it takes, and what else it brings is said', async () => {
     const { next } = await drift('R-05');
     const at = async (ph: number) =>
-      (await kit.call<AcidsFor>('GET', `/api/drift/acids?mix=${encodeURIComponent(next.mixKey)}&ph=${ph}&litres=${next.litres}`)).body;
+      (
+        await kit.call<AcidsFor>(
+          'GET',
+          `/api/drift/acids?mix=${encodeURIComponent(next.mixKey)}&ph=${ph}&litres=${next.litres}`,
+        )
+      ).body;
     const [low, high] = [await at(5), await at(5.8)];
-    expect(low.choices.map((c) => c.name)).toEqual(expect.arrayContaining([expect.stringMatching(/nitric/i), expect.stringMatching(/citric/i)]) as unknown);
-    for (const choice of low.choices) expect(choice.ml).toBeGreaterThan(high.choices.find((c) => c.productId === choice.productId)!.ml);
+    expect(low.choices.map((c) => c.name)).toEqual(
+      expect.arrayContaining([expect.stringMatching(/nitric/i), expect.stringMatching(/citric/i)]) as unknown,
+    );
+    for (const choice of low.choices)
+      expect(choice.ml).toBeGreaterThan(high.choices.find((c) => c.productId === choice.productId)!.ml);
     expect((await at(next.naturalPh)).why).toContain('by itself');
     expect((await kit.call<Problem>('GET', '/api/drift/acids?mix=none&ph=5.5&litres=2')).status).toBe(404);
   });
   it('one mix for several pots says where to pour it and who would have it otherwise', async () => {
     const round = (await kit.call<RoundView>('GET', '/api/round')).body;
-    const advice = (await kit.call<MixAdvice>('GET', `/api/drift/mix?mix=${encodeURIComponent(round.mixes[0]!.key)}`)).body;
+    const advice = (await kit.call<MixAdvice>('GET', `/api/drift/mix?mix=${encodeURIComponent(round.mixes[0]!.key)}`))
+      .body;
     expect(advice.pots).toBe(round.mixes[0]!.pots);
     expect(advice.pourPh).toBeGreaterThanOrEqual(4.5);
     expect(advice.inside).toBeGreaterThanOrEqual(advice.insideAtUsual - 0.5);
@@ -246,7 +291,9 @@ describe('the round', () => {
     });
     expect(answer.status).toBe(200);
     // Filled with a mix nobody knows: nothing is foretold of this filling.
-    const after = (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((p) => p.pots).find((p) => p.code === 'R-07')!;
+    const after = (await kit.call<RoundView>('GET', '/api/round')).body.places
+      .flatMap((p) => p.pots)
+      .find((p) => p.code === 'R-07')!;
     expect(after.expected).toEqual({ atLarge: false });
   });
 });

@@ -18,7 +18,9 @@ export async function lookBackOn(collection: Collection, today: string): Promise
     .slice(0, MOST_POTS)
     .map(({ pot, known }) => ({ id: pot.id, code: pot.code, intervals: known.intervals }));
   const onPen = ppmFromEc(1, growersScale(collection.meters));
-  const seen = (await inPool('back', { pots, from })).map((one): LookedBack => (one.what === 'ppm' ? times(one, onPen) : one));
+  const seen = (await inPool('back', { pots, from })).map((one): LookedBack =>
+    one.what === 'ppm' ? times(one, onPen) : one,
+  );
   return { from, to: today, figures: (['left', 'ppm', 'ph'] as const).map((what) => judged(what, seen)) };
 }
 
@@ -30,13 +32,17 @@ const times = (one: LookedBack, by: number): LookedBack => ({
 
 function judged(what: LookedBack['what'], seen: readonly LookedBack[]): LookBack['figures'][number] {
   const mine = seen.filter((s) => s.what === what);
-  const outside = ({ read, band }: LookedBack) => Math.max(band.low - read, read - band.high, 0) / Math.max(1e-6, band.high - band.low);
+  const outside = ({ read, band }: LookedBack) =>
+    Math.max(band.low - read, read - band.high, 0) / Math.max(1e-6, band.high - band.low);
   const worst = [...mine].sort((a, b) => outside(b) - outside(a))[0];
   return {
     what,
     readings: mine.length,
     inside: mine.filter((s) => outside(s) === 0).length,
     bias: mine.length === 0 ? 0 : mine.reduce((sum, s) => sum + s.read - s.band.middle, 0) / mine.length,
-    worst: worst && outside(worst) > 0 ? { code: worst.code, on: worst.on, read: worst.read, low: worst.band.low, high: worst.band.high } : null,
+    worst:
+      worst && outside(worst) > 0
+        ? { code: worst.code, on: worst.on, read: worst.read, low: worst.band.low, high: worst.band.high }
+        : null,
   };
 }

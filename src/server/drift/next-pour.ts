@@ -43,7 +43,12 @@ import {
 } from '../collection/index.ts';
 
 /** The mix a regimen asks for, as the next batch of it will be: like the last one, at its aim, brought to its pH; `naturalPh`: by itself, before any acid. */
-export type NextMix = { readonly key: string; readonly mix: Mix; readonly standing: Standing; readonly naturalPh: number };
+export type NextMix = {
+  readonly key: string;
+  readonly mix: Mix;
+  readonly standing: Standing;
+  readonly naturalPh: number;
+};
 /**
  * The next mix of some pots with one key: like the newest batch that was made for it; where none ever was, like what its pots were last filled with. Undefined
  * where nobody knows that either.
@@ -55,10 +60,19 @@ export function nextMix({ batches }: Collection, states: readonly Followed[]): N
   const batch = newestOf(batches).get(key) ?? states.map((s) => s.lastFill?.batch).find(Boolean);
   if (!batch) return undefined;
   const mix = mixOf(batch);
-  const standing = { strength: strengthOf(mix.curve, first.aimEcUsCm), carbonMmolL: mix.curve.carbonMmolL, alkaliMeqL: 0 };
+  const standing = {
+    strength: strengthOf(mix.curve, first.aimEcUsCm),
+    carbonMmolL: mix.curve.carbonMmolL,
+    alkaliMeqL: 0,
+  };
   // Brought to the middle of what its regimen pours at: nobody pours it as it stands by itself.
   const { pourPhLow, pourPhHigh } = first.watering;
-  return { key, mix, standing: standingAtPh(mix.curve, standing, (pourPhLow + pourPhHigh) / 2), naturalPh: batch.firstPh ?? standAt(mix.curve, standing) };
+  return {
+    key,
+    mix,
+    standing: standingAtPh(mix.curve, standing, (pourPhLow + pourPhHigh) / 2),
+    naturalPh: batch.firstPh ?? standAt(mix.curve, standing),
+  };
 }
 
 /** The newest poured batch of each mix. */
@@ -81,11 +95,20 @@ export function pourOf({ waters }: Collection, s: Followed, next: NextMix, today
   playPot(old, natureOf(known.belief, old, known.season), course);
   const poreMl = poresOf(pot);
   // The pores hold the old water as it will stand: thicker, with what clay and roots gave.
-  let pores = [{ volume: poreMl, of: old.curve, standing: restingAt(old.curve, strengthOf(old.curve, course.ecUsCm.at(-1)!), course.ph.at(-1)!) }];
+  let pores = [
+    {
+      volume: poreMl,
+      of: old.curve,
+      standing: restingAt(old.curve, strengthOf(old.curve, course.ecUsCm.at(-1)!), course.ph.at(-1)!),
+    },
+  ];
   for (const { waterId, ml } of flushNow(s, flushWaters(waters)).stages) {
     const plain = plainWater(waterNow(waters.get(waterId)!)).curve;
     const left = shareLeft(ml, poreMl, known.efficiency.mean);
-    pores = [...pores.map((part) => ({ ...part, volume: part.volume * left })), { volume: poreMl * (1 - left), of: plain, standing: asMade(plain) }];
+    pores = [
+      ...pores.map((part) => ({ ...part, volume: part.volume * left })),
+      { volume: poreMl * (1 - left), of: plain, standing: asMade(plain) },
+    ];
   }
   const mixPart = { volume: pot.fillMl, of: next.mix.curve, standing: next.standing };
   const curve = blendCurves([mixPart, ...pores.filter((part) => part.volume > 0.001 * poreMl)]);
@@ -149,7 +172,9 @@ export function acidsFor(collection: Collection, next: NextMix, toPh: number, li
   if (Math.abs(fromPh - toPh) < 0.05) return { ...answer, choices: [], why: 'The mix stands there by itself.' };
   const direction = fromPh > toPh ? 'down' : 'up';
   const total = anchoredAt(scaleComposition(mix.total, standing.strength), fromPh);
-  const products = inUse(collection.products).filter(({ row }) => row.kind === (direction === 'down' ? 'acid' : 'base'));
+  const products = inUse(collection.products).filter(
+    ({ row }) => row.kind === (direction === 'down' ? 'acid' : 'base'),
+  );
   const choices = products.flatMap(({ row: product }): AcidsFor['choices'] => {
     const label = product.analysis === null ? undefined : readLabelText(product.analysis);
     if (!label) return [];
@@ -183,6 +208,9 @@ export function acidsFor(collection: Collection, next: NextMix, toPh: number, li
       },
     ];
   });
-  const why = choices.length > 0 ? null : `No ${direction === 'down' ? 'acid' : 'alkali'} on the Shelf has a label that says how strong it is.`;
+  const why =
+    choices.length > 0
+      ? null
+      : `No ${direction === 'down' ? 'acid' : 'alkali'} on the Shelf has a label that says how strong it is.`;
   return { ...answer, choices, why };
 }

@@ -2,7 +2,14 @@ import type { PotModelWire } from '../../contract/drift.ts';
 import type { PotBelief, PotWater, TitrationCurve } from '../../core/drift/index.ts';
 import type { PotState } from '../collection/index.ts';
 
-type Modelled = { water: PotWater; belief: PotBelief; season: number; window: { low: number; high: number }; freshShare: number; phKnown: boolean };
+type Modelled = {
+  water: PotWater;
+  belief: PotBelief;
+  season: number;
+  window: { low: number; high: number };
+  freshShare: number;
+  phKnown: boolean;
+};
 
 /** A pot as the page plays it on: its water as a titration table, and what is believed of it. */
 export function modelOf(s: PotState, of: Modelled, daysGone: number): PotModelWire {

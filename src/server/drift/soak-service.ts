@@ -26,7 +26,10 @@ export async function actOnDrift(manager: EntityManager, eventId: string, act: D
   const [known] = await manager.query<{ kind: string }[]>('SELECT kind FROM care_event WHERE id = ?', [eventId]);
   if (known) {
     if (KIND_OF[act.kind] === known.kind) return { repeated: true };
-    throw new AppError('id-reused', 'An act with this number is already logged with other contents. Reload the page and do it again.');
+    throw new AppError(
+      'id-reused',
+      'An act with this number is already logged with other contents. Reload the page and do it again.',
+    );
   }
   switch (act.kind) {
     case 'startSoak':
@@ -37,17 +40,30 @@ export async function actOnDrift(manager: EntityManager, eventId: string, act: D
       return endSoak(manager, eventId, act, when);
     case 'startTreatment': {
       const pot = await requirePot(manager, act.potId);
-      if (act.fromDate > when.localDate) throw fieldError('fromDate', 'That day is still to come. Choose today or earlier.');
+      if (act.fromDate > when.localDate)
+        throw fieldError('fromDate', 'That day is still to come. Choose today or earlier.');
       const after = { potId: pot.id, kind: act.treatment, note: act.note, fromDate: act.fromDate, toDate: null };
       const words = `${pot.code}: trying ${TREATMENT_WORDS[act.treatment].toLowerCase()}`;
-      return changeRecords(manager, { eventId, when, group: 'Drift', words, changes: [{ table: 'treatment', id: act.treatmentId, after }] });
+      return changeRecords(manager, {
+        eventId,
+        when,
+        group: 'Drift',
+        words,
+        changes: [{ table: 'treatment', id: act.treatmentId, after }],
+      });
     }
     case 'endTreatment': {
       const row = (await readRecord(manager, 'treatment', act.treatmentId)) as unknown as Treatment | undefined;
       if (!row) throw new AppError('not-found', 'That is not among what was tried.');
       const pot = await requirePot(manager, row.potId);
       const words = `${pot.code}: ended ${TREATMENT_WORDS[row.kind].toLowerCase()}`;
-      return changeRecords(manager, { eventId, when, group: 'Drift', words, changes: [{ table: 'treatment', id: row.id, after: { toDate: when.localDate } }] });
+      return changeRecords(manager, {
+        eventId,
+        when,
+        group: 'Drift',
+        words,
+        changes: [{ table: 'treatment', id: row.id, after: { toDate: when.localDate } }],
+      });
     }
   }
 }
@@ -65,7 +81,8 @@ async function startSoak(manager: EntityManager, eventId: string, act: ActOf<'st
   const { units } = settingsNow(manager);
   requireFits(pot, act.fillMl, 'fillMl', units);
   const running = soakOf(manager, pot.id, (s) => s.ended === undefined);
-  if (running) throw new AppError('hold-running', `${pot.code} is in a soak test already: end that one first, or take it back.`);
+  if (running)
+    throw new AppError('hold-running', `${pot.code} is in a soak test already: end that one first, or take it back.`);
   const what = await fillWords(manager, act);
   const clocks = [...new Set([...READ_AT.filter((m) => m < act.minutes), act.minutes])].slice(-act.clockIds.length);
   const wanted = act.clockIds.slice(0, clocks.length).map((id, i): RecordChange => ({
@@ -90,7 +107,16 @@ async function startSoak(manager: EntityManager, eventId: string, act: ActOf<'st
     localDate: when.localDate,
     potId: pot.id,
     batchId: soakKind === 'feed' ? act.batchId : null,
-    payload: { soakKind, waterId: soakKind === 'still' ? waterId : null, fillMl, aged, covered, minutes, words, changes: await applyRecords(manager, wanted) },
+    payload: {
+      soakKind,
+      waterId: soakKind === 'still' ? waterId : null,
+      fillMl,
+      aged,
+      covered,
+      minutes,
+      words,
+      changes: await applyRecords(manager, wanted),
+    },
   });
   await touch(manager, eventId, [`pot:${pot.id}`]);
   return { repeated: false };
@@ -98,9 +124,15 @@ async function startSoak(manager: EntityManager, eventId: string, act: ActOf<'st
 
 async function fillWords(manager: EntityManager, act: ActOf<'startSoak'>): Promise<string> {
   if (act.soakKind === 'feed') {
-    const batch = act.batchId === null ? null : await manager.getRepository<Batch>('batch').findOneBy({ id: act.batchId });
-    if (!batch) throw fieldError('batchId', 'Choose the mix that was poured in: make one at the bench first, or test with still water.');
-    if (batch.status !== 'poured') throw fieldError('batchId', 'That mix is not finished: bring it to its end at the bench first.');
+    const batch =
+      act.batchId === null ? null : await manager.getRepository<Batch>('batch').findOneBy({ id: act.batchId });
+    if (!batch)
+      throw fieldError(
+        'batchId',
+        'Choose the mix that was poured in: make one at the bench first, or test with still water.',
+      );
+    if (batch.status !== 'poured')
+      throw fieldError('batchId', 'That mix is not finished: bring it to its end at the bench first.');
     return batch.name.toLowerCase();
   }
   const [water] = await manager.query<{ name: string }[]>('SELECT name FROM water WHERE id = ?', [act.waterId]);
@@ -115,11 +147,15 @@ async function readSoak(manager: EntityManager, eventId: string, act: ActOf<'rea
   const stood = (when.at.getTime() - Date.parse(soak.at)) / 60_000;
   const afterMinutes = act.afterMinutes ?? Math.round(stood);
   const hurried = act.phMeterId !== null && meters.get(act.phMeterId)?.device === 'simulated';
-  if (afterMinutes > stood + 2 && !hurried) throw fieldError('afterMinutes', `It has stood for ${Math.round(stood)} min so far. Read it when it is time.`);
+  if (afterMinutes > stood + 2 && !hurried)
+    throw fieldError('afterMinutes', `It has stood for ${Math.round(stood)} min so far. Read it when it is time.`);
   const ph = readingMiddle(act.ph);
   if (ph === undefined) throw fieldError('ph', 'Type the pH, such as 6.2: a soak test is read in pH.');
   if (soak.reads.some((r) => r.minutes === afterMinutes && r.opened === act.opened))
-    throw fieldError('afterMinutes', `It was read at ${afterMinutes} min already. Put that reading right in the Book, or choose another minute.`);
+    throw fieldError(
+      'afterMinutes',
+      `It was read at ${afterMinutes} min already. Put that reading right in the Book, or choose another minute.`,
+    );
   const before = soak.reads.filter((r) => r.minutes < afterMinutes && !r.opened).at(-1)?.shownPh;
   if (!act.opened && before !== undefined && ph < before - FELL_BY && !act.confirmedOdd)
     throw new AppError(
@@ -143,12 +179,14 @@ async function readSoak(manager: EntityManager, eventId: string, act: ActOf<'rea
 async function endSoak(manager: EntityManager, eventId: string, act: ActOf<'endSoak'>, when: When): Promise<Done> {
   const { soak, pot } = await requireSoak(manager, act.soakId);
   if (soak.ended) throw new AppError('not-found', 'That test is over already.');
-  if (act.leakedMl !== null && act.leakedMl > soak.started.fillMl) throw fieldError('leakedMl', 'More leaked than was poured in? Check the figure.');
+  if (act.leakedMl !== null && act.leakedMl > soak.started.fillMl)
+    throw fieldError('leakedMl', 'More leaked than was poured in? Check the figure.');
   const running: RecordChange[] = [];
   for (const { table, id } of soak.started.changes) {
     if (table !== 'clock') continue;
     const clock = await readRecord(manager, 'clock', id);
-    if (clock && clock['stoppedAt'] === null) running.push({ table: 'clock', id, after: { stoppedAt: when.at.toISOString() } });
+    if (clock && clock['stoppedAt'] === null)
+      running.push({ table: 'clock', id, after: { stoppedAt: when.at.toISOString() } });
   }
   const { units } = settingsNow(manager);
   const words = `Soak test over, drained${act.leakedMl ? `; ${volumeWords(act.leakedMl, units)} had leaked` : ''}`;
@@ -165,7 +203,10 @@ async function endSoak(manager: EntityManager, eventId: string, act: ActOf<'endS
 }
 
 async function requireSoak(manager: EntityManager, soakId: string): Promise<{ soak: SoakLogged; pot: Pot }> {
-  const [row] = await manager.query<{ potId: string }[]>(`SELECT potId FROM care_event WHERE id = ? AND kind = 'soakStarted'`, [soakId]);
+  const [row] = await manager.query<{ potId: string }[]>(
+    `SELECT potId FROM care_event WHERE id = ? AND kind = 'soakStarted'`,
+    [soakId],
+  );
   if (!row) throw new AppError('not-found', 'That soak test is not in the log.');
   const soak = soakOf(manager, row.potId, (s) => s.id === soakId);
   if (!soak) throw new AppError('not-found', 'That soak test was taken back.');
@@ -173,6 +214,8 @@ async function requireSoak(manager: EntityManager, soakId: string): Promise<{ so
 }
 
 function soakOf(manager: EntityManager, potId: string, wanted: (soak: SoakLogged) => boolean): SoakLogged | undefined {
-  const logged = foldSoakTests(rowsFor(manager), { meters: metersOf(manager), waters: new Map(), batches: new Map() }, [potId]);
+  const logged = foldSoakTests(rowsFor(manager), { meters: metersOf(manager), waters: new Map(), batches: new Map() }, [
+    potId,
+  ]);
   return logged.get(potId)?.find(wanted);
 }

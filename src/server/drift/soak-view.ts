@@ -34,7 +34,15 @@ export function soakViewOf({ soak, test, result, driedSince }: SoakFound, pot: P
       tainted: r.tainted,
     })),
     result: result.ok
-      ? { ...result, course: result.course.map(({ minutes, ph, low, high }) => ({ minutes, ph: ph + off, low: low + off, high: high + off })) }
+      ? {
+          ...result,
+          course: result.course.map(({ minutes, ph, low, high }) => ({
+            minutes,
+            ph: ph + off,
+            low: low + off,
+            high: high + off,
+          })),
+        }
       : { ok: false, message: result.message },
   };
 }

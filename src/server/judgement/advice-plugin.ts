@@ -18,31 +18,51 @@ import { adviceView, judgedPot, potAdviceView, readRules } from './advice-view.t
 export const advicePlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   const today = () => whenNow(context).localDate;
   const whole = () => ready(() => context.database.read.manager, today(), judgedPot);
-  app.get('/api/advice', { ...plainAnswer, schema: { response: { 200: adviceRoom }, tags: ['advice'] } }, async () => adviceView(await whole(), today()));
+  app.get('/api/advice', { ...plainAnswer, schema: { response: { 200: adviceRoom }, tags: ['advice'] } }, async () =>
+    adviceView(await whole(), today()),
+  );
 
   app.get('/api/advice/rules', { schema: { response: { 200: rulesView }, tags: ['advice'] } }, async () => readRules());
 
-  app.get('/api/advice/pots/:id', { schema: { params: z.object({ id }), response: { 200: potAdvice }, tags: ['advice'] } }, async (request) => {
-    const found = potAdviceView(await whole(), request.params.id, today());
-    if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
-    return found;
-  });
+  app.get(
+    '/api/advice/pots/:id',
+    { schema: { params: z.object({ id }), response: { 200: potAdvice }, tags: ['advice'] } },
+    async (request) => {
+      const found = potAdviceView(await whole(), request.params.id, today());
+      if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
+      return found;
+    },
+  );
 
-  app.get('/api/advice/pots/:id/unsteady', { schema: { params: z.object({ id }), response: { 200: unsteadyView }, tags: ['advice'] } }, async (request) => {
-    const found = unsteadyViewOf(await whole(), request.params.id, today());
-    if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
-    return found;
-  });
+  app.get(
+    '/api/advice/pots/:id/unsteady',
+    { schema: { params: z.object({ id }), response: { 200: unsteadyView }, tags: ['advice'] } },
+    async (request) => {
+      const found = unsteadyViewOf(await whole(), request.params.id, today());
+      if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
+      return found;
+    },
+  );
 
-  app.put('/api/advice/acts/:id', { schema: { params: z.object({ id }), body: adviceAct, response: { 200: actDone }, tags: ['advice'] } }, async (request) => {
-    const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
-      actOnAdvice(manager, request.params.id, request.body, whenNow(context)),
-    );
-    return { eventId: request.params.id, repeated };
-  });
+  app.put(
+    '/api/advice/acts/:id',
+    { schema: { params: z.object({ id }), body: adviceAct, response: { 200: actDone }, tags: ['advice'] } },
+    async (request) => {
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
+        actOnAdvice(manager, request.params.id, request.body, whenNow(context)),
+      );
+      return { eventId: request.params.id, repeated };
+    },
+  );
 
-  app.put('/api/advice/pens/:id', { schema: { params: z.object({ id }), body: penAct, response: { 200: actDone }, tags: ['advice'] } }, async (request) => {
-    const { repeated } = await actOnce(context, request, request.params.id, (manager) => actOnPen(manager, request.params.id, request.body, whenNow(context)));
-    return { eventId: request.params.id, repeated };
-  });
+  app.put(
+    '/api/advice/pens/:id',
+    { schema: { params: z.object({ id }), body: penAct, response: { 200: actDone }, tags: ['advice'] } },
+    async (request) => {
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
+        actOnPen(manager, request.params.id, request.body, whenNow(context)),
+      );
+      return { eventId: request.params.id, repeated };
+    },
+  );
 };

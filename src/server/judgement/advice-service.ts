@@ -13,18 +13,32 @@ type When = { at: Date; localDate: string };
  * An advice taken up (it becomes a planned act, or a changed regimen) or declined until its evidence changes. One act, undone whole.
  * @throws AppError `not-found`, `changed-since` where the advice stands on something else by now
  */
-export async function actOnAdvice(manager: EntityManager, eventId: string, act: AdviceAct, when: When): Promise<{ repeated: boolean }> {
+export async function actOnAdvice(
+  manager: EntityManager,
+  eventId: string,
+  act: AdviceAct,
+  when: When,
+): Promise<{ repeated: boolean }> {
   const [known] = await manager.query<{ kind: string }[]>('SELECT kind FROM care_event WHERE id = ?', [eventId]);
   if (known?.kind === 'recordsChanged') return { repeated: true };
   const pot = await requirePot(manager, act.potId);
   const now = adviceNow(collectionOf(manager), pot.id, act.rule, when.localDate);
   if (!now || now.advice.evidenceKey !== act.evidenceKey)
-    throw new AppError('changed-since', `Something was logged of ${pot.code} since, and that advice no longer stands as it was. Look again.`);
+    throw new AppError(
+      'changed-since',
+      `Something was logged of ${pot.code} since, and that advice no longer stands as it was. Look again.`,
+    );
   const { advice, state } = now;
   const answer: RecordChange = {
     table: 'advice_answer',
     id: act.answerId,
-    after: { potId: pot.id, rule: act.rule, answer: act.kind === 'accept' ? 'accepted' : 'declined', evidence: act.evidenceKey, onDate: when.localDate },
+    after: {
+      potId: pot.id,
+      rule: act.rule,
+      answer: act.kind === 'accept' ? 'accepted' : 'declined',
+      evidence: act.evidenceKey,
+      onDate: when.localDate,
+    },
   };
   const changes = act.kind === 'accept' ? [answer, ...(await carriedOut())] : [answer];
   const words = `${pot.code}: ${act.kind === 'accept' ? '' : 'not now, '}${advice.title}`;
@@ -40,17 +54,37 @@ export async function actOnAdvice(manager: EntityManager, eventId: string, act: 
           {
             table: 'planned_act',
             id: act.planId,
-            after: { subjectKind: 'pot', subjectId: pot.id, words: advice.act.words, onDate, origin: 'round', originId: null, doneOn: null, droppedOn: null },
+            after: {
+              subjectKind: 'pot',
+              subjectId: pot.id,
+              words: advice.act.words,
+              onDate,
+              origin: 'round',
+              originId: null,
+              doneOn: null,
+              droppedOn: null,
+            },
           },
         ];
       }
       case 'plainOnly': {
-        const [there] = await manager.query<RegimenRow[]>(`SELECT * FROM regimen WHERE kind = 'plain' AND retiredOn IS NULL LIMIT 1`);
+        const [there] = await manager.query<RegimenRow[]>(
+          `SELECT * FROM regimen WHERE kind = 'plain' AND retiredOn IS NULL LIMIT 1`,
+        );
         const school = SCHOOL_TEXTS.find((s) => s.school === 'plain')!;
         const made: RecordChange[] = there
           ? []
-          : [{ table: 'regimen', id: act.planId, after: { name: school.title, kind: 'plain', params: writeParams(school.regimen), retiredOn: null } }];
-        return [...made, ...(await followFrom(manager, pot.id, there?.id ?? act.planId, when.localDate, advice.because))];
+          : [
+              {
+                table: 'regimen',
+                id: act.planId,
+                after: { name: school.title, kind: 'plain', params: writeParams(school.regimen), retiredOn: null },
+              },
+            ];
+        return [
+          ...made,
+          ...(await followFrom(manager, pot.id, there?.id ?? act.planId, when.localDate, advice.because)),
+        ];
       }
       case 'backToFeed': {
         const [before] = await manager.query<{ id: string; name: string; retiredOn: string | null }[]>(
@@ -60,11 +94,17 @@ export async function actOnAdvice(manager: EntityManager, eventId: string, act: 
         );
         // Changed since, it is its newest version that is followed.
         const [newest] = before?.retiredOn
-          ? await manager.query<{ id: string }[]>('SELECT id FROM regimen WHERE name = ? AND retiredOn IS NULL', [before.name])
+          ? await manager.query<{ id: string }[]>('SELECT id FROM regimen WHERE name = ? AND retiredOn IS NULL', [
+              before.name,
+            ])
           : before
             ? [before]
             : [];
-        if (!newest) throw new AppError('not-found', `What ${pot.code} followed before is not in use any more. Choose a regimen on its page.`);
+        if (!newest)
+          throw new AppError(
+            'not-found',
+            `What ${pot.code} followed before is not in use any more. Choose a regimen on its page.`,
+          );
         return followFrom(manager, pot.id, newest.id, when.localDate, advice.because);
       }
     }

@@ -16,7 +16,8 @@ type Answer = { eventId: string; repeated: boolean } & Omit<Problem, 'status'>;
 const room = async () => (await kit.call<AdviceRoom>('GET', '/api/advice')).body;
 const pot = async (code: string): Promise<RoundPot> =>
   (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((p) => p.pots).find((p) => p.code === code)!;
-const adviceOf = async (code: string) => (await kit.call<PotAdvice>('GET', `/api/advice/pots/${(await pot(code)).id}`)).body;
+const adviceOf = async (code: string) =>
+  (await kit.call<PotAdvice>('GET', `/api/advice/pots/${(await pot(code)).id}`)).body;
 const answer = (
   kind: 'accept' | 'decline',
   potId: string,
@@ -25,12 +26,22 @@ const answer = (
   more = { answerId: testId(), planId: testId() },
 ) =>
   kit
-    .call<Answer>('PUT', `/api/advice/acts/${id}`, { kind, potId, rule: advice.rule, evidenceKey: advice.evidenceKey, ...more })
+    .call<Answer>('PUT', `/api/advice/acts/${id}`, {
+      kind,
+      potId,
+      rule: advice.rule,
+      evidenceKey: advice.evidenceKey,
+      ...more,
+    })
     .then((r) => ({ id, more, ...r }));
 const undo = (targetId: string) => kit.call<Problem>('PUT', `/api/book/undos/${testId()}`, { targetId });
 const plans = async () => (await kit.call<{ plans: PlannedActView[] }>('GET', '/api/shell/plans')).body.plans;
 const look = (potId: string, cues: object) =>
-  kit.call('PUT', `/api/round/acts/${testId()}`, { kind: 'looked', potId, look: { cues, note: '', growths: null, leafMm: null } });
+  kit.call('PUT', `/api/round/acts/${testId()}`, {
+    kind: 'looked',
+    potId,
+    look: { cues, note: '', growths: null, leafMm: null },
+  });
 
 describe('advice on the demo', () => {
   it('finds who is salting up, whose clay pushes, and what is out of season, each with its readings', async () => {
@@ -92,7 +103,10 @@ describe('advice on the demo', () => {
     expect(ring.doWords).toBe('On plain still water from today');
     expect((await answer('accept', p.id, ring)).status).toBe(200);
     const page = async () => (await kit.call<PotView>('GET', `/api/pots/${p.id}`)).body;
-    expect((await page()).regimen).toMatchObject({ name: 'Plain still water only', reason: expect.stringMatching(/Crust at/) as unknown });
+    expect((await page()).regimen).toMatchObject({
+      name: 'Plain still water only',
+      reason: expect.stringMatching(/Crust at/) as unknown,
+    });
     await look(p.id, {});
     await look(p.id, {});
     const back = (await adviceOf('R-14')).advices.find((a) => a.rule === 'backToFeed')!;

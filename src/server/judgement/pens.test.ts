@@ -19,7 +19,9 @@ const plans = async () => (await kit.call<{ plans: PlannedActView[] }>('GET', '/
 /** Logs what came out of the pots that are due, as each was foretold but read with a pen that is off by so much. */
 async function roundWith(times: number): Promise<number> {
   const { places, ppmMeter } = (await kit.call<RoundView>('GET', '/api/round')).body;
-  const due = places.flatMap((p) => p.pots).filter((p) => p.due.daysLate >= 0 && p.done === null && p.expected.ppm !== undefined);
+  const due = places
+    .flatMap((p) => p.pots)
+    .filter((p) => p.due.daysLate >= 0 && p.done === null && p.expected.ppm !== undefined);
   for (const p of due) {
     const oldReservoir = {
       ppm: { kind: 'value', value: Math.round(p.expected.ppm! * times) },

@@ -27,8 +27,14 @@ function missesByPen(states: readonly PotState[]): Map<string, { what: What; mis
       const weight = Math.min(1, seen / TRUSTED_AFTER);
       if (seen++ < NEVER_BEFORE) continue;
       if (cameOutEcUsCm !== undefined)
-        add(ppmMeterId, 'ppm', { potId: pot.id, on, miss: Math.log(Math.max(1, cameOutEcUsCm) / Math.max(1, foretold.ecUsCm)), weight });
-      if (cameOutPh !== undefined && foretold.ph !== undefined) add(phMeterId, 'pH', { potId: pot.id, on, miss: cameOutPh - foretold.ph, weight });
+        add(ppmMeterId, 'ppm', {
+          potId: pot.id,
+          on,
+          miss: Math.log(Math.max(1, cameOutEcUsCm) / Math.max(1, foretold.ecUsCm)),
+          weight,
+        });
+      if (cameOutPh !== undefined && foretold.ph !== undefined)
+        add(phMeterId, 'pH', { potId: pot.id, on, miss: cameOutPh - foretold.ph, weight });
     }
   }
   return byPen;
@@ -39,7 +45,9 @@ function suspects(collection: Collection, today: string): Suspect[] {
   return [...missesByPen(potStates(collection, today))].flatMap(([key, { what, misses }]): Suspect[] => {
     const meterId = key.slice(0, key.lastIndexOf(':'));
     const off = watchPen(misses, what, today);
-    const checkedSince = collection.meters.get(meterId)?.checks.some((check) => off && check.at.slice(0, 10) >= off.round.on);
+    const checkedSince = collection.meters
+      .get(meterId)
+      ?.checks.some((check) => off && check.at.slice(0, 10) >= off.round.on);
     return off && !checkedSince ? [{ meterId, what, off }] : [];
   });
 }
@@ -54,7 +62,8 @@ export function penAdvice(collection: Collection, today: string): PenAdvice[] {
     const evidenceKey = evidenceOf(off);
     if (!meter || answers.some((a) => a.meterId === meterId && a.evidence === evidenceKey)) return [];
     const { shift, round, before, sure } = off;
-    const by = what === 'ppm' ? `${Math.round(100 * Math.abs(Math.expm1(shift)))} %` : `${Math.abs(shift).toFixed(1)} pH`;
+    const by =
+      what === 'ppm' ? `${Math.round(100 * Math.abs(Math.expm1(shift)))} %` : `${Math.abs(shift).toFixed(1)} pH`;
     return [
       {
         meterId,
@@ -79,27 +88,55 @@ export function penAdvice(collection: Collection, today: string): PenAdvice[] {
  * A check of a pen taken up, as an act on the list, or declined until another round speaks for it. One act, undone whole.
  * @throws AppError `changed-since` where it stands on something else by now
  */
-export async function actOnPen(manager: EntityManager, eventId: string, act: PenAct, when: { at: Date; localDate: string }): Promise<{ repeated: boolean }> {
+export async function actOnPen(
+  manager: EntityManager,
+  eventId: string,
+  act: PenAct,
+  when: { at: Date; localDate: string },
+): Promise<{ repeated: boolean }> {
   const [done] = await manager.query<{ kind: string }[]>('SELECT kind FROM care_event WHERE id = ?', [eventId]);
   if (done?.kind === 'recordsChanged') return { repeated: true };
   const collection = collectionOf(manager);
   const now = suspects(collection, when.localDate).find((s) => s.meterId === act.meterId);
   const name = collection.meters.get(act.meterId)?.name;
   if (!now || !name || evidenceOf(now.off) !== act.evidenceKey)
-    throw new AppError('changed-since', 'Something was read or checked since, and that no longer stands as it was. Look again.');
+    throw new AppError(
+      'changed-since',
+      'Something was read or checked since, and that no longer stands as it was. Look again.',
+    );
   const words = `Check the ${name} in its standard`;
   const changes: RecordChange[] = [
     {
       table: 'pen_answer',
       id: act.answerId,
-      after: { meterId: act.meterId, answer: act.kind === 'accept' ? 'accepted' : 'declined', evidence: act.evidenceKey, onDate: when.localDate },
+      after: {
+        meterId: act.meterId,
+        answer: act.kind === 'accept' ? 'accepted' : 'declined',
+        evidence: act.evidenceKey,
+        onDate: when.localDate,
+      },
     },
   ];
   if (act.kind === 'accept')
     changes.push({
       table: 'planned_act',
       id: act.planId,
-      after: { subjectKind: 'collection', subjectId: null, words, onDate: when.localDate, origin: 'shelf', originId: null, doneOn: null, droppedOn: null },
+      after: {
+        subjectKind: 'collection',
+        subjectId: null,
+        words,
+        onDate: when.localDate,
+        origin: 'shelf',
+        originId: null,
+        doneOn: null,
+        droppedOn: null,
+      },
     });
-  return changeRecords(manager, { eventId, when, group: 'Advice', words: act.kind === 'accept' ? words : `Not now: ${words}`, changes });
+  return changeRecords(manager, {
+    eventId,
+    when,
+    group: 'Advice',
+    words: act.kind === 'accept' ? words : `Not now: ${words}`,
+    changes,
+  });
 }

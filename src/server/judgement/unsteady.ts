@@ -12,21 +12,34 @@ export function unsteadyViewOf(collection: Collection, potId: string, today: str
   const state = potState(collection, potId, today);
   if (!state) return undefined;
   const { pot } = state;
-  const steps = unsteadyCheck({ visits: visitFacts(state), reservoirMl: pot.reservoirMl }, mixFacts(collection, state, today));
+  const steps = unsteadyCheck(
+    { visits: visitFacts(state), reservoirMl: pot.reservoirMl },
+    mixFacts(collection, state, today),
+  );
   return { today, code: pot.code, name: pot.name || pot.plant, steps };
 }
 
 function mixFacts({ meters }: Collection, { fills }: PotState, today: string): MixFacts {
   const recent = fills.slice(-MIXES);
-  const batches = [...new Map(recent.flatMap(({ batch }): [string, BatchEntry][] => (batch ? [[batch.row.id, batch]] : []))).values()];
+  const batches = [
+    ...new Map(recent.flatMap(({ batch }): [string, BatchEntry][] => (batch ? [[batch.row.id, batch]] : []))).values(),
+  ];
   const pens = [...new Set(recent.flatMap((f) => (f.cameOutEcUsCm === undefined ? [] : (f.payload.ppmMeterId ?? []))))];
   const pen = meters.get(pens.at(-1) ?? '');
   const good =
-    pen && pen.checks.filter((check) => check.adjusted || isGood(check, { quantity: pen.quantity, scale: pen.scale, resolution: pen.resolution })).at(-1);
+    pen &&
+    pen.checks
+      .filter(
+        (check) =>
+          check.adjusted || isGood(check, { quantity: pen.quantity, scale: pen.scale, resolution: pen.resolution }),
+      )
+      .at(-1);
   return {
     mixes: batches.length,
     withoutBase: batches.filter(({ steps }) => !steps.base).length,
-    readAfterAcid: batches.filter(({ steps }) => steps.lastStrength !== null && steps.firstAcid !== null && steps.lastStrength > steps.firstAcid).length,
+    readAfterAcid: batches.filter(
+      ({ steps }) => steps.lastStrength !== null && steps.firstAcid !== null && steps.lastStrength > steps.firstAcid,
+    ).length,
     pens: pens.length,
     ...(good ? { penGoodDays: Math.max(0, daysBetween(good.at.slice(0, 10), today)) } : {}),
   };

@@ -27,27 +27,51 @@ export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
   const manager = () => context.database.read.manager;
   const collection = () => collectionOf(manager());
   const whole = () => ready(manager, today(), potItemOf);
-  app.get('/api/pots', { ...plainAnswer, schema: { response: { 200: potsView }, tags: ['pots'] } }, async () => potsViewOf(await whole(), today()));
+  app.get('/api/pots', { ...plainAnswer, schema: { response: { 200: potsView }, tags: ['pots'] } }, async () =>
+    potsViewOf(await whole(), today()),
+  );
 
-  app.get('/api/pots/:id', { schema: { params: z.object({ id }), response: { 200: potView }, tags: ['pots'] } }, async (request) => {
-    await whole();
-    const now = collection();
-    const found = potViewOf(now, request.params.id, today(), readPotLog(manager(), now, request.params.id));
-    if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
-    return found;
-  });
+  app.get(
+    '/api/pots/:id',
+    { schema: { params: z.object({ id }), response: { 200: potView }, tags: ['pots'] } },
+    async (request) => {
+      await whole();
+      const now = collection();
+      const found = potViewOf(now, request.params.id, today(), readPotLog(manager(), now, request.params.id));
+      if (!found) throw new AppError('not-found', 'There is no such pot in this collection.');
+      return found;
+    },
+  );
 
-  app.get('/api/pots/schools', { schema: { response: { 200: schoolsView }, tags: ['pots'] } }, async () => schoolsViewOf(collection()));
+  app.get('/api/pots/schools', { schema: { response: { 200: schoolsView }, tags: ['pots'] } }, async () =>
+    schoolsViewOf(collection()),
+  );
 
   app.post(
     '/api/pots/regimens/:id/what-changes',
-    { schema: { params: z.object({ id }), body: z.object({ potIds: z.array(id).min(1).max(5000) }), response: { 200: whatChanges }, tags: ['pots'] } },
-    async (request) => whatWouldChange(await whole(), { potIds: request.body.potIds, regimenId: request.params.id }, today()),
+    {
+      schema: {
+        params: z.object({ id }),
+        body: z.object({ potIds: z.array(id).min(1).max(5000) }),
+        response: { 200: whatChanges },
+        tags: ['pots'],
+      },
+    },
+    async (request) =>
+      whatWouldChange(await whole(), { potIds: request.body.potIds, regimenId: request.params.id }, today()),
   );
 
   app.put(
     '/api/pots/:id/photos/:photoId',
-    { bodyLimit: POT_PHOTO_BODY, schema: { params: z.object({ id, photoId: id }), body: keepPotPhotoBody, response: { 200: actDone }, tags: ['pots'] } },
+    {
+      bodyLimit: POT_PHOTO_BODY,
+      schema: {
+        params: z.object({ id, photoId: id }),
+        body: keepPotPhotoBody,
+        response: { 200: actDone },
+        tags: ['pots'],
+      },
+    },
     async (request) => {
       const { id: potId, photoId } = request.params;
       // Made small before it waits in line for the log: it takes a second or two.
@@ -67,7 +91,10 @@ export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
 
   app.put(
     '/api/pots/acts/:id',
-    { schema: { params: z.object({ id }), body: potsAct, response: { 200: actDone }, tags: ['pots'] }, bodyLimit: LIST_BYTES },
+    {
+      schema: { params: z.object({ id }), body: potsAct, response: { 200: actDone }, tags: ['pots'] },
+      bodyLimit: LIST_BYTES,
+    },
     async (request) => {
       const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
         actOnPots(manager, request.params.id, request.body, whenNow(context)),

@@ -11,7 +11,8 @@ beforeAll(async () => {
 });
 afterAll(() => kit.close());
 
-const act = <T = { repeated: boolean }>(body: object, id = testId()) => kit.call<T & Problem>('PUT', `/api/pots/acts/${id}`, body);
+const act = <T = { repeated: boolean }>(body: object, id = testId()) =>
+  kit.call<T & Problem>('PUT', `/api/pots/acts/${id}`, body);
 const undo = (targetId: string, id = testId()) => kit.call<Problem>('PUT', `/api/book/undos/${id}`, { targetId });
 const pots = async () => (await kit.call<PotsView>('GET', '/api/pots')).body;
 const pot = async (id: string) => (await kit.call<PotView>('GET', `/api/pots/${id}`)).body;
@@ -50,10 +51,18 @@ describe('adding pots', () => {
     const before = await pots();
     const placeId = testId();
     const list = await Promise.all(
-      Array.from({ length: 80 }, async (_, i) => ({ id: testId(), regimenId: await regimenId(), values: await values(`X-${i + 1}`, { placeId }) })),
+      Array.from({ length: 80 }, async (_, i) => ({
+        id: testId(),
+        regimenId: await regimenId(),
+        values: await values(`X-${i + 1}`, { placeId }),
+      })),
     );
     const id = testId();
-    const body = { kind: 'add', places: [{ id: placeId, values: { name: 'Bathroom', note: '', light: 'low' } }], pots: list };
+    const body = {
+      kind: 'add',
+      places: [{ id: placeId, values: { name: 'Bathroom', note: '', light: 'low' } }],
+      pots: list,
+    };
     expect((await act(body, id)).body).toEqual({ eventId: id, repeated: false });
     expect((await act(body, id)).body).toEqual({ eventId: id, repeated: true });
     const bathroom = placeNamed(await pots(), 'Bathroom');
@@ -63,7 +72,9 @@ describe('adding pots', () => {
     const book = (await kit.call<BookPage>('GET', '/api/book')).body;
     expect(book.entries[0]).toMatchObject({ group: 'Pots', what: 'Added 80 pots, X-1 to X-80', undoable: true });
     await undo(id);
-    expect((await pots()).places.map((p) => [p.name, p.pots.length])).toEqual(before.places.map((p) => [p.name, p.pots.length]));
+    expect((await pots()).places.map((p) => [p.name, p.pots.length])).toEqual(
+      before.places.map((p) => [p.name, p.pots.length]),
+    );
   });
   it('refuses a code that is taken, whatever its case, and says at which line', async () => {
     const first = await values('Y-1');
@@ -76,7 +87,10 @@ describe('adding pots', () => {
         { id: testId(), regimenId: await regimenId(), values: await values('y-1') },
       ],
     });
-    expect(taken.body).toMatchObject({ code: 'code-taken', errors: [{ path: 'pots.1.values.code' }, { path: 'pots.2.values.code' }] });
+    expect(taken.body).toMatchObject({
+      code: 'code-taken',
+      errors: [{ path: 'pots.1.values.code' }, { path: 'pots.2.values.code' }],
+    });
     expect((await pots()).places.flatMap((p) => p.pots).some((p) => p.code === 'Y-1')).toBe(false);
   });
   it.each([
@@ -85,14 +99,25 @@ describe('adding pots', () => {
     ['no plant', { plant: ' ' }, 'plant', /grows in it/],
     ['a reservoir of nothing', { reservoirMl: 0 }, 'reservoirMl', /more than nothing/],
   ])('refuses %s at its field', async (_what, more, path, message) => {
-    const { body } = await act({ kind: 'add', places: [], pots: [{ id: testId(), regimenId: await regimenId(), values: await values('Z-1', more) }] });
+    const { body } = await act({
+      kind: 'add',
+      places: [],
+      pots: [{ id: testId(), regimenId: await regimenId(), values: await values('Z-1', more) }],
+    });
     expect(body.errors?.[0]?.path).toMatch(new RegExp(`${path}$`));
     expect(body.errors?.[0]?.message).toMatch(message);
   });
   it('refuses more pots at once than a list may bring, and a body past all measure', async () => {
     const one = { id: testId(), regimenId: await regimenId(), values: await values('Q') };
-    const list = Array.from({ length: 1001 }, (_, i) => ({ ...one, id: testId(), values: { ...one.values, code: `Q${i}` } }));
-    expect((await act({ kind: 'add', places: [], pots: list })).body).toMatchObject({ code: 'invalid-request', detail: expect.stringMatching(/At most 1000/) });
+    const list = Array.from({ length: 1001 }, (_, i) => ({
+      ...one,
+      id: testId(),
+      values: { ...one.values, code: `Q${i}` },
+    }));
+    expect((await act({ kind: 'add', places: [], pots: list })).body).toMatchObject({
+      code: 'invalid-request',
+      detail: expect.stringMatching(/At most 1000/),
+    });
     const huge = await act({ kind: 'add', places: [], pots: [], pad: 'x'.repeat(5_000_000) });
     expect(huge.status).toBe(400);
   });
@@ -106,7 +131,12 @@ describe('changing pots', () => {
     await act({ kind: 'change', potId: target.id, values: { ...before, name: 'Aunt Posy', stage: 'bloom' } }, id);
     const [event] = await kit.rows<{ payload: string }>('SELECT payload FROM care_event WHERE id = ?', [id]);
     expect((JSON.parse(event!.payload) as { changes: unknown }).changes).toEqual([
-      { table: 'pot', id: target.id, before: { name: '', stage: before.stage }, after: { name: 'Aunt Posy', stage: 'bloom' } },
+      {
+        table: 'pot',
+        id: target.id,
+        before: { name: '', stage: before.stage },
+        after: { name: 'Aunt Posy', stage: 'bloom' },
+      },
     ]);
     const changed = await pot(target.id);
     expect(changed.pot).toMatchObject({ name: 'Aunt Posy', plant: before.plant, drawing: { stage: 'bloom' } });
@@ -147,7 +177,12 @@ describe('moving pots', () => {
     const id = testId();
     const moving = [sill.pots[4]!, sill.pots[1]!];
     await act({ kind: 'move', potIds: moving.map((p) => p.id), placeId: porch.id, beforePotId: porch.pots[1]!.id }, id);
-    expect((await order('Cool porch')).slice(0, 4)).toEqual([porch.pots[0]!.code, moving[0]!.code, moving[1]!.code, porch.pots[1]!.code]);
+    expect((await order('Cool porch')).slice(0, 4)).toEqual([
+      porch.pots[0]!.code,
+      moving[0]!.code,
+      moving[1]!.code,
+      porch.pots[1]!.code,
+    ]);
     await undo(id);
     expect(await order('East sill')).toEqual(sill.pots.map((p) => p.code));
     expect(await order('Cool porch')).toEqual(porch.pots.map((p) => p.code));
@@ -156,10 +191,18 @@ describe('moving pots', () => {
     const view = await pots();
     const bright = view.places.find((p) => p.light === 'bright')!;
     const { year: _year, ...values } = bright;
-    await act({ kind: 'putPlace', placeId: bright.id, values: { name: values.name, note: values.note, light: 'outdoors' } });
+    await act({
+      kind: 'putPlace',
+      placeId: bright.id,
+      values: { name: values.name, note: values.note, light: 'outdoors' },
+    });
     const from = view.places.find((p) => p.id !== bright.id && p.pots.length > 0)!;
     const [pot] = from.pots;
-    const steps = () => kit.rows<{ words: string; onDate: string }>(`SELECT words, onDate FROM planned_act WHERE subjectId = ? ORDER BY onDate`, [pot!.id]);
+    const steps = () =>
+      kit.rows<{ words: string; onDate: string }>(
+        `SELECT words, onDate FROM planned_act WHERE subjectId = ? ORDER BY onDate`,
+        [pot!.id],
+      );
     const before = (await steps()).length;
     await act({ kind: 'move', potIds: [pot!.id], placeId: bright.id, beforePotId: null });
     const planned = await steps();
@@ -169,9 +212,12 @@ describe('moving pots', () => {
     expect((await steps()).length - before).toBe(4);
     // Carried back, what was not done of it is off the list.
     await act({ kind: 'move', potIds: [pot!.id], placeId: from.id, beforePotId: null });
-    expect(await kit.rows(`SELECT count(*) AS n FROM planned_act WHERE subjectId = ? AND originId = 'light' AND droppedOn IS NULL`, [pot!.id])).toEqual([
-      { n: 0 },
-    ]);
+    expect(
+      await kit.rows(
+        `SELECT count(*) AS n FROM planned_act WHERE subjectId = ? AND originId = 'light' AND droppedOn IS NULL`,
+        [pot!.id],
+      ),
+    ).toEqual([{ n: 0 }]);
   });
   it('holds its order through any number of moves to the same gap', async () => {
     const porch = placeNamed(await pots(), 'Cool porch');
@@ -192,7 +238,14 @@ describe('regimens', () => {
     const regimen = view.regimens.find((r) => r.values.feeds[0]!.days === 14)!;
     const follower = placeNamed(view, 'Cool porch').pots[0]!;
     const id = testId();
-    await act({ kind: 'putRegimen', regimenId: regimen.id, values: { ...regimen.values, feeds: [{ ...regimen.values.feeds[0]!, netPpm: 60 }] } }, id);
+    await act(
+      {
+        kind: 'putRegimen',
+        regimenId: regimen.id,
+        values: { ...regimen.values, feeds: [{ ...regimen.values.feeds[0]!, netPpm: 60 }] },
+      },
+      id,
+    );
     const after = await pot(follower.id);
     expect(after.regimen).toMatchObject({ since: TODAY, words: '60 over base, every 14 days, flush first' });
     expect(after.earlierRegimens[0]).toMatchObject({ name: regimen.values.name });
@@ -204,7 +257,9 @@ describe('regimens', () => {
     const view = await pots();
     const [a, b] = placeNamed(view, 'East sill').pots;
     const herbs = view.regimens.find((r) => r.values.feeds[0]!.netPpm > 300)!;
-    expect((await act({ kind: 'regimen', potIds: [a!.id], regimenId: herbs.id, reason: '' })).body.errors?.[0]?.path).toBe('reason');
+    expect(
+      (await act({ kind: 'regimen', potIds: [a!.id], regimenId: herbs.id, reason: '' })).body.errors?.[0]?.path,
+    ).toBe('reason');
     const id = testId();
     await act({ kind: 'regimen', potIds: [a!.id, b!.id], regimenId: herbs.id, reason: 'trying it' }, id);
     expect((await pot(b!.id)).regimen).toMatchObject({ name: herbs.values.name, reason: 'trying it', since: TODAY });
@@ -217,7 +272,9 @@ describe('retiring', () => {
   it('takes a pot off the round and the shelves with what became of it; its page and its code’s reuse stay right', async () => {
     const target = placeNamed(await pots(), 'East sill').pots[3]!;
     const id = testId();
-    expect((await act({ kind: 'retire', potIds: [target.id], became: '' })).body.errors?.[0]?.message).toMatch(/what became/);
+    expect((await act({ kind: 'retire', potIds: [target.id], became: '' })).body.errors?.[0]?.message).toMatch(
+      /what became/,
+    );
     await act({ kind: 'retire', potIds: [target.id], became: 'given to a neighbour' }, id);
     const view = await pots();
     expect(view.places.flatMap((p) => p.pots).some((p) => p.id === target.id)).toBe(false);
@@ -226,7 +283,14 @@ describe('retiring', () => {
     expect(round.places.flatMap((p) => p.pots).some((p) => p.id === target.id)).toBe(false);
     expect((await pot(target.id)).pot).toMatchObject({ retiredOn: TODAY, became: 'given to a neighbour' });
     const again = testId();
-    await act({ kind: 'add', places: [], pots: [{ id: testId(), regimenId: await regimenId(), values: await values(target.code) }] }, again);
+    await act(
+      {
+        kind: 'add',
+        places: [],
+        pots: [{ id: testId(), regimenId: await regimenId(), values: await values(target.code) }],
+      },
+      again,
+    );
     expect((await act({ kind: 'bringBack', potIds: [target.id] })).body.code).toBe('code-taken');
     expect((await undo(id)).body.code).toBe('changed-since');
     await undo(again);
@@ -235,7 +299,10 @@ describe('retiring', () => {
   it('a pot with a history cannot be un-added, only retired', async () => {
     const potId = testId();
     const id = testId();
-    await act({ kind: 'add', places: [], pots: [{ id: potId, regimenId: await regimenId(), values: await values('W-1') }] }, id);
+    await act(
+      { kind: 'add', places: [], pots: [{ id: potId, regimenId: await regimenId(), values: await values('W-1') }] },
+      id,
+    );
     await kit.call('PUT', `/api/round/acts/${testId()}`, {
       kind: 'filled',
       potId,
@@ -259,7 +326,10 @@ describe('retiring', () => {
     });
     const placeId = testId();
     await act({ kind: 'putPlace', placeId, values: { name: 'Cellar', note: 'dark', light: 'low' } });
-    expect((await act({ kind: 'putPlace', placeId: testId(), values: { name: 'cellar', note: '', light: null } })).body.errors?.[0]?.path).toBe('values.name');
+    expect(
+      (await act({ kind: 'putPlace', placeId: testId(), values: { name: 'cellar', note: '', light: null } })).body
+        .errors?.[0]?.path,
+    ).toBe('values.name');
     await act({ kind: 'movePlace', placeId, beforePlaceId: view.places[0]!.id });
     expect((await pots()).places[0]!.name).toBe('Cellar');
     await act({ kind: 'retirePlace', placeId });

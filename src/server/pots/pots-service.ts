@@ -7,7 +7,15 @@ import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { changeRecords, requirePot, type RecordChange } from '../database/records.ts';
 import { lightSteps, plusDays, SOAKS } from '../../core/regimen/index.ts';
 import { putRegimen } from './regimen-service.ts';
-import { ASKED_BY, collectionOf, followFrom, growersScale, metersOf, openSupplement, requireFreeCodes } from '../collection/index.ts';
+import {
+  ASKED_BY,
+  collectionOf,
+  followFrom,
+  growersScale,
+  metersOf,
+  openSupplement,
+  requireFreeCodes,
+} from '../collection/index.ts';
 
 type When = { at: Date; localDate: string };
 
@@ -16,7 +24,12 @@ type When = { at: Date; localDate: string };
  * kept. Logged and undoable as a whole.
  * @throws AppError `not-found`, `code-taken`, `in-use`, `invalid-request` with the field
  */
-export async function actOnPots(manager: EntityManager, eventId: string, act: PotsAct, when: When): Promise<{ repeated: boolean }> {
+export async function actOnPots(
+  manager: EntityManager,
+  eventId: string,
+  act: PotsAct,
+  when: When,
+): Promise<{ repeated: boolean }> {
   const [known] = await manager.query<{ kind: string }[]>('SELECT kind FROM care_event WHERE id = ?', [eventId]);
   if (known?.kind === 'recordsChanged') return { repeated: true };
   const { words, changes } = await plan(manager, eventId, act, when.localDate);
@@ -31,7 +44,10 @@ async function requireNotInSoak(manager: EntityManager, potIds: readonly string[
   for (const id of potIds) {
     if (!(await openSupplement(manager, id))) continue;
     const { code } = await requirePot(manager, id);
-    throw new AppError('in-soak', `${code} stands in its soak. Drain it first, or take the soak back; nothing was changed.`);
+    throw new AppError(
+      'in-soak',
+      `${code} stands in its soak. Drain it first, or take the soak back; nothing was changed.`,
+    );
   }
 }
 
@@ -47,31 +63,47 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
       await requireFreeCodes(manager, [{ code: act.values.code, potId: pot.id, path: 'values.code' }]);
       const place = await requirePlace(manager, act.values.placeId);
       const position = place.id === pot.placeId ? {} : { position: await endOf(manager, place.id) };
-      return { words: `Changed ${titleOf(act.values)}`, changes: [{ table: 'pot', id: pot.id, after: { ...act.values, ...position } }] };
+      return {
+        words: `Changed ${titleOf(act.values)}`,
+        changes: [{ table: 'pot', id: pot.id, after: { ...act.values, ...position } }],
+      };
     }
     case 'move':
       await requireNotInSoak(manager, act.potIds);
       return movePots(manager, act, today);
     case 'regimen': {
       const regimen = await manager.getRepository<RegimenRow>('regimen').findOneBy({ id: act.regimenId });
-      if (!regimen || regimen.retiredOn) throw new AppError('not-found', 'That regimen is not in use any more. Choose another.');
+      if (!regimen || regimen.retiredOn)
+        throw new AppError('not-found', 'That regimen is not in use any more. Choose another.');
       const pots = await requirePots(manager, act.potIds);
       const changes: RecordChange[] = [];
       const from = act.fromDate ?? today;
-      if (from < today) throw fieldError('fromDate', 'That day is past, and what was done then is judged by what held then. Choose today or later.');
-      if (from > plusDays(today, MOST_DAYS_AHEAD)) throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
+      if (from < today)
+        throw fieldError(
+          'fromDate',
+          'That day is past, and what was done then is judged by what held then. Choose today or later.',
+        );
+      if (from > plusDays(today, MOST_DAYS_AHEAD))
+        throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
       for (const pot of pots) changes.push(...(await followFrom(manager, pot.id, act.regimenId, from, act.reason)));
-      return { words: `${listOf(pots)} on ${regimen.name}${from === today ? '' : ` from ${from}`}: ${act.reason}`, changes };
+      return {
+        words: `${listOf(pots)} on ${regimen.name}${from === today ? '' : ` from ${from}`}: ${act.reason}`,
+        changes,
+      };
     }
     case 'soak': {
       if (act.fromDate < today) throw fieldError('fromDate', 'That day is past. Choose today or later.');
-      if (act.fromDate > plusDays(today, MOST_DAYS_AHEAD)) throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
+      if (act.fromDate > plusDays(today, MOST_DAYS_AHEAD))
+        throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
       if (act.planIds.length !== act.potIds.length) throw fieldError('planIds', 'One plan for each pot.');
       const pots = await requirePots(manager, act.potIds);
       const { pots: entries } = collectionOf(manager);
       const words = upperFirst(SOAKS[act.what].name);
-      const fresh = pots.flatMap((pot, i) => (entries.get(pot.id)?.asked.some((a) => a.what === act.what) ? [] : [{ pot, planId: act.planIds[i]! }]));
-      if (fresh.length === 0) throw fieldError('what', `A ${words.toLowerCase()} is asked for already. It comes at the next watering.`);
+      const fresh = pots.flatMap((pot, i) =>
+        entries.get(pot.id)?.asked.some((a) => a.what === act.what) ? [] : [{ pot, planId: act.planIds[i]! }],
+      );
+      if (fresh.length === 0)
+        throw fieldError('what', `A ${words.toLowerCase()} is asked for already. It comes at the next watering.`);
       return {
         words: `${words} asked for ${listOf(fresh.map(({ pot }) => pot))}, from ${act.fromDate}`,
         changes: fresh.map(({ pot, planId }) => ({
@@ -104,7 +136,10 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
         manager,
         pots.map((pot) => ({ code: pot.code, potId: pot.id, path: 'potIds' })),
       );
-      return { words: `Brought ${listOf(pots)} back`, changes: pots.map((pot) => ({ table: 'pot', id: pot.id, after: { retiredOn: null, became: '' } })) };
+      return {
+        words: `Brought ${listOf(pots)} back`,
+        changes: pots.map((pot) => ({ table: 'pot', id: pot.id, after: { retiredOn: null, became: '' } })),
+      };
     }
     case 'putPlace': {
       const old = await manager.getRepository<Place>('place').findOneBy({ id: act.placeId });
@@ -117,9 +152,19 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
     }
     case 'retirePlace': {
       const place = await requirePlace(manager, act.placeId);
-      const [left] = await manager.query<{ n: number }[]>('SELECT count(*) AS n FROM pot WHERE placeId = ? AND retiredOn IS NULL', [place.id]);
-      if (left && left.n > 0) throw new AppError('in-use', `${countWords(left.n, 'pot stands', 'pots stand')} on ${place.name}. Move them first.`);
-      return { words: `Retired the place ${place.name}`, changes: [{ table: 'place', id: place.id, after: { retiredOn: today } }] };
+      const [left] = await manager.query<{ n: number }[]>(
+        'SELECT count(*) AS n FROM pot WHERE placeId = ? AND retiredOn IS NULL',
+        [place.id],
+      );
+      if (left && left.n > 0)
+        throw new AppError(
+          'in-use',
+          `${countWords(left.n, 'pot stands', 'pots stand')} on ${place.name}. Move them first.`,
+        );
+      return {
+        words: `Retired the place ${place.name}`,
+        changes: [{ table: 'place', id: place.id, after: { retiredOn: today } }],
+      };
     }
     case 'movePlace':
       return movePlace(manager, act.placeId, act.beforePlaceId);
@@ -130,7 +175,11 @@ async function plan(manager: EntityManager, eventId: string, act: PotsAct, today
   }
 }
 
-async function addPots(manager: EntityManager, act: Extract<PotsAct, { kind: 'add' }>, today: string): Promise<Planned> {
+async function addPots(
+  manager: EntityManager,
+  act: Extract<PotsAct, { kind: 'add' }>,
+  today: string,
+): Promise<Planned> {
   await requireFreePlaceNames(
     manager,
     act.places.map((p, i) => ({ name: p.values.name, placeId: p.id, path: `places.${i}.values.name` })),
@@ -138,7 +187,11 @@ async function addPots(manager: EntityManager, act: Extract<PotsAct, { kind: 'ad
   const changes: RecordChange[] = [];
   let placePosition = await endOfPlaces(manager);
   for (const place of act.places)
-    changes.push({ table: 'place', id: place.id, after: { ...placeFields(place.values), position: placePosition++, retiredOn: null } });
+    changes.push({
+      table: 'place',
+      id: place.id,
+      after: { ...placeFields(place.values), position: placePosition++, retiredOn: null },
+    });
   const newPlaces = new Set(act.places.map((p) => p.id));
   await requireFreeCodes(
     manager,
@@ -153,7 +206,9 @@ async function addPots(manager: EntityManager, act: Extract<PotsAct, { kind: 'ad
     ends.set(placeId, position + 1);
     changes.push({ table: 'pot', id: pot.id, after: { ...pot.values, position, retiredOn: null, became: '' } });
   }
-  const regimens = new Set((await manager.query<{ id: string }[]>('SELECT id FROM regimen WHERE retiredOn IS NULL')).map((r) => r.id));
+  const regimens = new Set(
+    (await manager.query<{ id: string }[]>('SELECT id FROM regimen WHERE retiredOn IS NULL')).map((r) => r.id),
+  );
   for (const [i, pot] of act.pots.entries()) {
     if (!regimens.has(pot.regimenId)) {
       const message = 'Choose a regimen for it.';
@@ -166,17 +221,27 @@ async function addPots(manager: EntityManager, act: Extract<PotsAct, { kind: 'ad
     });
   }
   return {
-    words: act.pots.length === 1 ? `Added ${titleOf(act.pots[0]!.values)}` : `Added ${act.pots.length} pots, ${codesOf(act.pots.map((p) => p.values))}`,
+    words:
+      act.pots.length === 1
+        ? `Added ${titleOf(act.pots[0]!.values)}`
+        : `Added ${act.pots.length} pots, ${codesOf(act.pots.map((p) => p.values))}`,
     changes,
   };
 }
 
 /** Moves pots together, in the order they were chosen, before a pot of the place or to its end. */
 /** Moved pots, and the steps by which those that come to stronger light get used to it. */
-async function movePots(manager: EntityManager, act: Extract<PotsAct, { kind: 'move' }>, today: string): Promise<Planned> {
+async function movePots(
+  manager: EntityManager,
+  act: Extract<PotsAct, { kind: 'move' }>,
+  today: string,
+): Promise<Planned> {
   const place = await requirePlace(manager, act.placeId);
   const pots = await requirePots(manager, act.potIds);
-  const order = await manager.query<Pot[]>('SELECT * FROM pot WHERE placeId = ? AND retiredOn IS NULL ORDER BY position', [place.id]);
+  const order = await manager.query<Pot[]>(
+    'SELECT * FROM pot WHERE placeId = ? AND retiredOn IS NULL ORDER BY position',
+    [place.id],
+  );
   const rest = order.filter((pot) => !act.potIds.includes(pot.id));
   const at = act.beforePotId === null ? rest.length : rest.findIndex((pot) => pot.id === act.beforePotId);
   if (at < 0) throw new AppError('not-found', 'The pot it was to stand before is not on that place any more.');
@@ -188,11 +253,28 @@ async function movePots(manager: EntityManager, act: Extract<PotsAct, { kind: 'm
   // Between two pots there is room for about fifty halvings; then the whole place is numbered anew.
   if (step < 1e-6) {
     const line = [...rest.slice(0, at), ...pots, ...rest.slice(at)];
-    return { words, changes: [...line.map((pot, i): RecordChange => ({ table: 'pot', id: pot.id, after: { placeId: place.id, position: i } })), ...steps] };
+    return {
+      words,
+      changes: [
+        ...line.map((pot, i): RecordChange => ({
+          table: 'pot',
+          id: pot.id,
+          after: { placeId: place.id, position: i },
+        })),
+        ...steps,
+      ],
+    };
   }
   return {
     words,
-    changes: [...pots.map((pot, i): RecordChange => ({ table: 'pot', id: pot.id, after: { placeId: place.id, position: low + step * (i + 1) } })), ...steps],
+    changes: [
+      ...pots.map((pot, i): RecordChange => ({
+        table: 'pot',
+        id: pot.id,
+        after: { placeId: place.id, position: low + step * (i + 1) },
+      })),
+      ...steps,
+    ],
   };
 }
 
@@ -200,7 +282,12 @@ async function movePots(manager: EntityManager, act: Extract<PotsAct, { kind: 'm
 const BY_STEPS = 'light';
 
 /** Steps to the light of a place; those of a move before, not done yet, are dropped. Pots that stay on their place keep theirs. */
-async function shadingSteps(manager: EntityManager, all: readonly Pot[], to: Place, today: string): Promise<RecordChange[]> {
+async function shadingSteps(
+  manager: EntityManager,
+  all: readonly Pot[],
+  to: Place,
+  today: string,
+): Promise<RecordChange[]> {
   const pots = all.filter((pot) => pot.placeId !== to.id);
   const open = await manager.query<{ id: string }[]>(
     `SELECT id FROM planned_act WHERE originId = ? AND subjectKind = 'pot' AND doneOn IS NULL AND droppedOn IS NULL AND subjectId IN (SELECT value FROM json_each(?))`,
@@ -212,7 +299,16 @@ async function shadingSteps(manager: EntityManager, all: readonly Pot[], to: Pla
     lightSteps(places.get(pot.placeId)?.light ?? null, to.light, today).map(({ on, words }): RecordChange => ({
       table: 'planned_act',
       id: randomUUID(),
-      after: { subjectKind: 'pot', subjectId: pot.id, words, onDate: on, origin: 'round', originId: BY_STEPS, doneOn: null, droppedOn: null },
+      after: {
+        subjectKind: 'pot',
+        subjectId: pot.id,
+        words,
+        onDate: on,
+        origin: 'round',
+        originId: BY_STEPS,
+        doneOn: null,
+        droppedOn: null,
+      },
     })),
   );
   return [...dropped, ...steps];
@@ -225,17 +321,29 @@ async function movePlace(manager: EntityManager, placeId: string, beforePlaceId:
   const at = beforePlaceId === null ? rest.length : rest.findIndex((p) => p.id === beforePlaceId);
   if (at < 0) throw new AppError('not-found', 'That place is not here any more.');
   const line = [...rest.slice(0, at), place, ...rest.slice(at)];
-  return { words: `Moved the place ${place.name}`, changes: line.map((p, i) => ({ table: 'place', id: p.id, after: { position: i } })) };
+  return {
+    words: `Moved the place ${place.name}`,
+    changes: line.map((p, i) => ({ table: 'place', id: p.id, after: { position: i } })),
+  };
 }
 
-const placeFields = ({ year, ...values }: PlaceValues) => ({ ...values, ...(year === undefined ? {} : { year: year && JSON.stringify(year) }) });
+const placeFields = ({ year, ...values }: PlaceValues) => ({
+  ...values,
+  ...(year === undefined ? {} : { year: year && JSON.stringify(year) }),
+});
 
 function checkVolumes(values: PotValues, path: string): void {
   const problem = volumesProblem(values);
-  if (problem) throw new AppError('invalid-request', problem.message, { errors: [{ path: `${path}.${problem.path}`, message: problem.message }] });
+  if (problem)
+    throw new AppError('invalid-request', problem.message, {
+      errors: [{ path: `${path}.${problem.path}`, message: problem.message }],
+    });
 }
 
-async function requireFreePlaceNames(manager: EntityManager, wanted: readonly { name: string; placeId: string; path: string }[]): Promise<void> {
+async function requireFreePlaceNames(
+  manager: EntityManager,
+  wanted: readonly { name: string; placeId: string; path: string }[],
+): Promise<void> {
   const rows = await manager.query<Pick<Place, 'id' | 'name'>[]>('SELECT id, name FROM place WHERE retiredOn IS NULL');
   const taken = new Map(rows.map((row) => [row.name.toLowerCase(), row.id]));
   for (const { name, placeId, path } of wanted) {
@@ -262,7 +370,10 @@ async function requirePlace(manager: EntityManager, id: string, path = 'placeId'
 }
 
 async function endOf(manager: EntityManager, placeId: string): Promise<number> {
-  const [row] = await manager.query<{ position: number | null }[]>('SELECT max(position) AS position FROM pot WHERE placeId = ?', [placeId]);
+  const [row] = await manager.query<{ position: number | null }[]>(
+    'SELECT max(position) AS position FROM pot WHERE placeId = ?',
+    [placeId],
+  );
   return Math.floor(row?.position ?? -1) + 1;
 }
 
@@ -272,5 +383,7 @@ async function endOfPlaces(manager: EntityManager): Promise<number> {
 }
 
 const titleOf = (pot: Pick<Pot, 'code' | 'name' | 'plant'>) => `${pot.code} ${pot.name || pot.plant}`;
-const codesOf = (pots: readonly { code: string }[]) => (pots.length > 6 ? `${pots[0]!.code} to ${pots.at(-1)!.code}` : pots.map((p) => p.code).join(', '));
-const listOf = (pots: readonly Pot[]) => (pots.length === 1 ? titleOf(pots[0]!) : `${pots.length} pots (${codesOf(pots)})`);
+const codesOf = (pots: readonly { code: string }[]) =>
+  pots.length > 6 ? `${pots[0]!.code} to ${pots.at(-1)!.code}` : pots.map((p) => p.code).join(', ');
+const listOf = (pots: readonly Pot[]) =>
+  pots.length === 1 ? titleOf(pots[0]!) : `${pots.length} pots (${codesOf(pots)})`;

@@ -1,7 +1,14 @@
 import type { EntityManager } from 'typeorm';
 import { localDate } from '../../contract/common.ts';
 import type { PotPhotoView } from '../../contract/pot-photos.ts';
-import { placeYear, type PotListItem, type PotsView, type PotValues, type PotView, type PotVisit } from '../../contract/pots.ts';
+import {
+  placeYear,
+  type PotListItem,
+  type PotsView,
+  type PotValues,
+  type PotView,
+  type PotVisit,
+} from '../../contract/pots.ts';
 import { lookWords } from '../../contract/seen.ts';
 import { standingOf } from '../../core/judgement/index.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
@@ -41,14 +48,23 @@ export const potsViewOf = memo((collection: Collection, today: string): PotsView
   const scale = growersScale(collection.meters);
   const places = [...collection.places.values()]
     .filter((place) => place.retiredOn === null)
-    .map(({ id, name, note, light, year }): PotsView['places'][number] => ({ id, name, note, light, year: readJson(placeYear, year) ?? null, pots: [] }));
+    .map(({ id, name, note, light, year }): PotsView['places'][number] => ({
+      id,
+      name,
+      note,
+      light,
+      year: readJson(placeYear, year) ?? null,
+      pots: [],
+    }));
   const byId = new Map(places.map((place) => [place.id, place]));
   const followers = new Map<string, number>();
   for (const s of potStates(collection, today)) {
     byId.get(s.place.id)?.pots.push(toItem(s, today, scale));
     followers.set(s.regimen.id, (followers.get(s.regimen.id) ?? 0) + 1);
   }
-  const regimens = [...collection.regimens.values()].filter((r) => r.retiredOn === null).sort((a, b) => (a.name < b.name ? -1 : 1));
+  const regimens = [...collection.regimens.values()]
+    .filter((r) => r.retiredOn === null)
+    .sort((a, b) => (a.name < b.name ? -1 : 1));
   const retired = [...collection.pots.values()]
     .map(({ pot }) => pot)
     .filter((pot) => pot.retiredOn !== null)
@@ -62,7 +78,13 @@ export const potsViewOf = memo((collection: Collection, today: string): PotsView
       words: regimenWords(readParams(row), scale),
       pots: followers.get(row.id) ?? 0,
     })),
-    retired: retired.map((pot) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant, on: pot.retiredOn!, became: pot.became })),
+    retired: retired.map((pot) => ({
+      id: pot.id,
+      code: pot.code,
+      name: pot.name || pot.plant,
+      on: pot.retiredOn!,
+      became: pot.became,
+    })),
   };
 });
 
@@ -70,7 +92,11 @@ export const potsViewOf = memo((collection: Collection, today: string): PotsView
 export const potItemOf = ({ meters }: Collection, s: PotState, today: string) => toItem(s, today, growersScale(meters));
 
 /** What only a pot's own page shows: its whole log. */
-export type PotLog = { readonly visits: Visits; readonly changes: readonly ChangeLine[]; readonly photos: readonly PotPhotoView[] };
+export type PotLog = {
+  readonly visits: Visits;
+  readonly changes: readonly ChangeLine[];
+  readonly photos: readonly PotPhotoView[];
+};
 type ChangeLine = { readonly id: string; readonly at: string; readonly localDate: string; readonly words: string };
 
 /** The whole log of a pot, in one piece with the collection it belongs to. */
@@ -124,7 +150,12 @@ export function potViewOf(collection: Collection, potId: string, today: string, 
       became: state.pot.became,
     },
     values: valuesOf(state.pot),
-    regimen: { name: state.regimen.name, words: regimenWords(params, scale), since: state.regimen.since, reason: state.regimen.reason },
+    regimen: {
+      name: state.regimen.name,
+      words: regimenWords(params, scale),
+      since: state.regimen.since,
+      reason: state.regimen.reason,
+    },
     nextRegimens: spells
       .filter((f) => f.fromDate > today)
       .map((f) => ({ name: f.regimen.name, words: regimenWords(readParams(f.regimen), scale), from: f.fromDate })),
@@ -152,7 +183,11 @@ export function potViewOf(collection: Collection, potId: string, today: string, 
 function lastMixOf({ row, parts }: BatchEntry, { products }: Collection): PotView['lastMix'] {
   const part = parts.find((p) => products.get(p.productId)?.row.kind === 'feed') ?? parts[0];
   if (!part || part.dosedMl === 0) return null;
-  return { productId: part.productId, waterId: row.waterId, doseMlL: part.dosedMl / part.mlPerUnit / (row.pouredVolumeL ?? row.volumeL) };
+  return {
+    productId: part.productId,
+    waterId: row.waterId,
+    doseMlL: part.dosedMl / part.mlPerUnit / (row.pouredVolumeL ?? row.volumeL),
+  };
 }
 
 /** What the grower wrote of a pot. */
@@ -162,7 +197,17 @@ function valuesOf(pot: Pot): PotValues {
 }
 
 function fromChange({ id, at, localDate: on, words }: ChangeLine, zone: string): PotVisit {
-  return { ...NOTHING_READ, tainted: [], eventId: id, kind: 'changed', at, on, time: localTimeOf(new Date(at), zone), words, was: null };
+  return {
+    ...NOTHING_READ,
+    tainted: [],
+    eventId: id,
+    kind: 'changed',
+    at,
+    on,
+    time: localTimeOf(new Date(at), zone),
+    words,
+    was: null,
+  };
 }
 
 /** A visit at which nothing was poured and nothing read. */
@@ -226,7 +271,12 @@ function standOf(s: PotState, today: string, scale: number): PotListItem['stand'
     ran:
       ratio === undefined
         ? null
-        : { ratio, pouredPpm: Math.round(ppmFromEc(pouredEcUsCm!, scale)), cameOutPpm: Math.round(ppmFromEc(cameOutEcUsCm!, scale)), on: ratioOn! },
+        : {
+            ratio,
+            pouredPpm: Math.round(ppmFromEc(pouredEcUsCm!, scale)),
+            cameOutPpm: Math.round(ppmFromEc(cameOutEcUsCm!, scale)),
+            on: ratioOn!,
+          },
     phs: [...standing.phs],
     dryInDays: dry ?? null,
     leftMl: s.expected.leftMl ?? null,
@@ -237,7 +287,10 @@ function standOf(s: PotState, today: string, scale: number): PotListItem['stand'
 
 /** Soaks, sprays, top-ups, readings between fillings, and looks by themselves. */
 function fromOthers(s: PotState, scale: number, zone: string, units: VolumeUnits): PotVisit[] {
-  const visit = (event: { eventId: string; at: string; on: string }, more: Partial<PotVisit> & Pick<PotVisit, 'kind' | 'words'>): PotVisit => ({
+  const visit = (
+    event: { eventId: string; at: string; on: string },
+    more: Partial<PotVisit> & Pick<PotVisit, 'kind' | 'words'>,
+  ): PotVisit => ({
     ...NOTHING_READ,
     tainted: [],
     eventId: event.eventId,
@@ -272,7 +325,11 @@ function fromOthers(s: PotState, scale: number, zone: string, units: VolumeUnits
         was: x.was === undefined ? null : wasWords('potReread', x.was, x.payload, units),
       }),
     ),
-    ...s.looks.flatMap((x) => (withFills.has(x.eventId) ? [] : [visit(x, { kind: 'looked', words: `Looked over: ${lookWords(x.look)}`, look: x.look })])),
+    ...s.looks.flatMap((x) =>
+      withFills.has(x.eventId)
+        ? []
+        : [visit(x, { kind: 'looked', words: `Looked over: ${lookWords(x.look)}`, look: x.look })],
+    ),
   ];
 }
 

@@ -20,10 +20,10 @@ export async function putRegimen(
   today: string,
 ): Promise<{ changes: RecordChange[]; words: string }> {
   const repository = manager.getRepository<RegimenRow>('regimen');
-  const [same] = await manager.query<{ id: string }[]>('SELECT id FROM regimen WHERE lower(name) = lower(?) AND id <> ? AND retiredOn IS NULL', [
-    values.name,
-    regimenId,
-  ]);
+  const [same] = await manager.query<{ id: string }[]>(
+    'SELECT id FROM regimen WHERE lower(name) = lower(?) AND id <> ? AND retiredOn IS NULL',
+    [values.name, regimenId],
+  );
   if (same) {
     const message = `There is a regimen called ${values.name} already. Call this one something else.`;
     throw new AppError('invalid-request', message, { errors: [{ path: 'values.name', message }] });
@@ -33,7 +33,8 @@ export async function putRegimen(
   if (problems[0]) throw new AppError('invalid-request', problems[0].message, { errors: problems });
   const old = await repository.findOneBy({ id: regimenId });
   const fields = { name: values.name, kind: regimen.school, params: writeParams(regimen), retiredOn: null };
-  if (!old) return { changes: [{ table: 'regimen', id: regimenId, after: fields }], words: `Added the regimen ${values.name}` };
+  if (!old)
+    return { changes: [{ table: 'regimen', id: regimenId, after: fields }], words: `Added the regimen ${values.name}` };
   const words = `Changed the regimen ${values.name}`;
   const sameParams = sameFigures(regimen, readParams(old));
   const followers = await manager.query<{ potId: string }[]>(
@@ -41,11 +42,18 @@ export async function putRegimen(
     [today, regimenId],
   );
   // Pots that come to it later, at the end of a weak start.
-  const later = await manager.query<{ id: string }[]>('SELECT id FROM pot_regimen WHERE regimenId = ? AND fromDate > ?', [regimenId, today]);
+  const later = await manager.query<{ id: string }[]>(
+    'SELECT id FROM pot_regimen WHERE regimenId = ? AND fromDate > ?',
+    [regimenId, today],
+  );
   if (sameParams || followers.length + later.length === 0)
     return {
       changes: [
-        { table: 'regimen', id: regimenId, after: sameParams ? { name: values.name } : { name: values.name, kind: fields.kind, params: fields.params } },
+        {
+          table: 'regimen',
+          id: regimenId,
+          after: sameParams ? { name: values.name } : { name: values.name, kind: fields.kind, params: fields.params },
+        },
       ],
       words,
     };
@@ -53,14 +61,21 @@ export async function putRegimen(
     { table: 'regimen', id: newId, after: fields },
     { table: 'regimen', id: regimenId, after: { retiredOn: today } },
   ];
-  for (const { potId } of followers) changes.push(...(await followFrom(manager, potId, newId, today, `${old.name} was changed.`)));
+  for (const { potId } of followers)
+    changes.push(...(await followFrom(manager, potId, newId, today, `${old.name} was changed.`)));
   for (const { id } of later) changes.push({ table: 'pot_regimen', id, after: { regimenId: newId } });
   return { changes, words: `${words} for ${followers.length} pot${followers.length === 1 ? '' : 's'}` };
 }
 
 /** Alike but for what the changing of scales leaves in the last places. */
 function sameFigures(a: Regimen, b: Regimen): boolean {
-  const rounded = (regimen: Regimen) => JSON.stringify(regimen, (_key, value: unknown) => (typeof value === 'number' ? Number(value.toFixed(5)) : value), 0);
-  const ordered = (regimen: Regimen) => rounded(Object.fromEntries(Object.entries(regimen).sort(([x], [y]) => (x < y ? -1 : 1))) as Regimen);
+  const rounded = (regimen: Regimen) =>
+    JSON.stringify(
+      regimen,
+      (_key, value: unknown) => (typeof value === 'number' ? Number(value.toFixed(5)) : value),
+      0,
+    );
+  const ordered = (regimen: Regimen) =>
+    rounded(Object.fromEntries(Object.entries(regimen).sort(([x], [y]) => (x < y ? -1 : 1))) as Regimen);
   return ordered(a) === ordered(b);
 }

@@ -4,7 +4,8 @@ import { describe, expect, it } from 'vitest';
 import { LONG_EDGE } from '../../contract/photo-limits.ts';
 import { smallJpeg } from './small-jpeg.ts';
 
-const plain = (width: number, height: number) => sharp({ create: { width, height, channels: 3, background: '#2f6b45' } });
+const plain = (width: number, height: number) =>
+  sharp({ create: { width, height, channels: 3, background: '#2f6b45' } });
 const sizeOf = async (jpeg: Buffer) => {
   const { width, height } = await sharp(jpeg).metadata();
   return [width, height];
@@ -39,7 +40,9 @@ describe('a photo made small', () => {
   });
   it('a small one keeps its size; one with an alpha channel gets a ground', async () => {
     expect(await sizeOf(await smallJpeg(await plain(40, 30).png().toBuffer()))).toEqual([40, 30]);
-    const clear = await sharp({ create: { width: 20, height: 20, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } })
+    const clear = await sharp({
+      create: { width: 20, height: 20, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } },
+    })
       .png()
       .toBuffer();
     const { dominant } = await sharp(await smallJpeg(clear)).stats();
@@ -80,7 +83,9 @@ describe('a picture made to do harm', () => {
     large.writeUInt16BE(60_000, frame + 7);
     await expect(smallJpeg(large)).rejects.toThrow(/too many pixels/);
     await expect(smallJpeg(jpeg.subarray(0, jpeg.length / 2))).rejects.toThrow(/not a picture/);
-    await expect(smallJpeg(Buffer.concat([Buffer.from([0xff, 0xd8, 0xff]), Buffer.alloc(5000, 'words ')]))).rejects.toThrow(/not a picture/);
+    await expect(
+      smallJpeg(Buffer.concat([Buffer.from([0xff, 0xd8, 0xff]), Buffer.alloc(5000, 'words ')])),
+    ).rejects.toThrow(/not a picture/);
     // One bad one holds up none that follow.
     expect(await sizeOf(await smallJpeg(jpeg))).toEqual([400, 300]);
   });

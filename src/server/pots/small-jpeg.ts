@@ -46,6 +46,7 @@ async function draw(image: Buffer): Promise<Buffer> {
 /** How many headers a PNG has, and they must be one: a second one, with another size, was a way past every limit. */
 function pngHeaders(image: Buffer): number {
   let headers = 0;
-  for (let at = 8; at + 8 <= image.length; at += 12 + image.readUInt32BE(at)) if (image.toString('latin1', at + 4, at + 8) === 'IHDR') headers++;
+  for (let at = 8; at + 8 <= image.length; at += 12 + image.readUInt32BE(at))
+    if (image.toString('latin1', at + 4, at + 8) === 'IHDR') headers++;
   return headers;
 }

@@ -14,7 +14,16 @@ import {
   SOAKS,
 } from '../../core/regimen/index.ts';
 import { AppError } from '../app-error.ts';
-import { growersScale, potStates, readParams, toRegimenValues, WHAT_WORDS, writeParams, type Collection, type PotState } from '../collection/index.ts';
+import {
+  growersScale,
+  potStates,
+  readParams,
+  toRegimenValues,
+  WHAT_WORDS,
+  writeParams,
+  type Collection,
+  type PotState,
+} from '../collection/index.ts';
 
 /** Weeks a change is looked ahead. */
 export const WEEKS_AHEAD = 6;
@@ -28,7 +37,10 @@ export function schoolsViewOf({ meters }: Collection): SchoolsView {
       title,
       words,
       source,
-      values: toRegimenValues({ id: '', name: title, kind: school, params: writeParams(regimen), retiredOn: null }, scale),
+      values: toRegimenValues(
+        { id: '', name: title, kind: school, params: writeParams(regimen), retiredOn: null },
+        scale,
+      ),
     })),
     disagreements: DISAGREEMENTS.map((d) => ({ ...d })),
   };
@@ -38,7 +50,11 @@ export function schoolsViewOf({ meters }: Collection): SchoolsView {
  * What some pots would be given over the weeks ahead if they followed another regimen from a day on, beside what they would be given as it stands.
  * @throws AppError `not-found`
  */
-export function whatWouldChange(collection: Collection, request: { potIds: readonly string[]; regimenId: string }, today: string): WhatChanges {
+export function whatWouldChange(
+  collection: Collection,
+  request: { potIds: readonly string[]; regimenId: string },
+  today: string,
+): WhatChanges {
   const row = collection.regimens.get(request.regimenId);
   if (!row) throw new AppError('not-found', 'That regimen is not in use any more. Choose another.');
   const regimen = readParams(row);
@@ -46,7 +62,8 @@ export function whatWouldChange(collection: Collection, request: { potIds: reado
   const { workingDays } = collection.settings;
   const wanted = new Set(request.potIds);
   const states = potStates(collection, today).filter((s) => wanted.has(s.pot.id));
-  const ahead = (s: PotState, params: Regimen, history: PotHistory) => comingVisits(params, s.plant, s.site, history, today, 7 * WEEKS_AHEAD, workingDays);
+  const ahead = (s: PotState, params: Regimen, history: PotHistory) =>
+    comingVisits(params, s.plant, s.site, history, today, 7 * WEEKS_AHEAD, workingDays);
   // Changed today, its rota begins anew and its soaks are due from today on.
   const next = states.map((s) => ({ s, visits: ahead(s, regimen, { ...s.history, turn: 0, since: today }) }));
   return {
@@ -66,7 +83,9 @@ export function whatWouldChange(collection: Collection, request: { potIds: reado
 
 /** A pot's own weeks ahead by what it follows. */
 export function comingOf(s: PotState, today: string, workingDays: readonly number[], scale: number): ComingView[] {
-  return comingVisits(s.regimen.params, s.plant, s.site, s.history, today, 7 * WEEKS_AHEAD, workingDays).map((visit) => comingWords(visit, s, scale));
+  return comingVisits(s.regimen.params, s.plant, s.site, s.history, today, 7 * WEEKS_AHEAD, workingDays).map((visit) =>
+    comingWords(visit, s, scale),
+  );
 }
 
 function comingWords({ on, watering, soaks }: ComingVisit, s: PotState, scale: number): ComingView {
@@ -74,17 +93,37 @@ function comingWords({ on, watering, soaks }: ComingVisit, s: PotState, scale: n
   const soak = soakToMake(soaks);
   const spray = s.pot.medium === 'basket';
   const strength =
-    soak && [soak.netEcUsCm === null ? '' : `${ppm(soak.netEcUsCm)} ppm`, soak.sio2MgL === null ? '' : `${Math.round(soak.sio2MgL)} mg/L SiO2`].filter(Boolean);
+    soak &&
+    [
+      soak.netEcUsCm === null ? '' : `${ppm(soak.netEcUsCm)} ppm`,
+      soak.sio2MgL === null ? '' : `${Math.round(soak.sio2MgL)} mg/L SiO2`,
+    ].filter(Boolean);
   return {
     on,
     words: watering.what === 'plain' ? 'plain water' : `${WHAT_WORDS[watering.what]} ${ppm(watering.netEcUsCm)}`,
     soaks:
-      soak && !(spray && !soak.sprayBaskets) ? [`${SOAKS[soak.what].name.replace(/ soak$/, spray ? ' leaf spray' : ' soak')}, ${strength!.join(' + ')}`] : [],
+      soak && !(spray && !soak.sprayBaskets)
+        ? [`${SOAKS[soak.what].name.replace(/ soak$/, spray ? ' leaf spray' : ' soak')}, ${strength!.join(' + ')}`]
+        : [],
     because: [...watering.because],
   };
 }
 
-const MONTHS = ['', 'January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
+const MONTHS = [
+  '',
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+];
 
 /** What the regimen cannot do for this pot, or does otherwise, in words. */
 function remarksOn(regimen: Regimen, s: PotState): string[] {
@@ -98,14 +137,26 @@ function remarksOn(regimen: Regimen, s: PotState): string[] {
         `${upperFirst(name)} from ${MONTHS[open[0]!]} to ${MONTHS[open.at(-1)!]}${s.site.southern ? ', as the seasons run there' : ', by daylight'}.`,
       );
     if (s.pot.medium === 'basket')
-      remarks.push(soak.sprayBaskets ? 'A basket: it gets a leaf spray in the same week.' : 'A basket cannot be filled: it goes without.');
+      remarks.push(
+        soak.sprayBaskets
+          ? 'A basket: it gets a leaf spray in the same week.'
+          : 'A basket cannot be filled: it goes without.',
+      );
   }
-  if (regimen.soaks.length > 0 && regimen.stages.soaksOnlyInGrowth && (s.plant.stage === 'rest' || s.plant.stage === 'rooting'))
+  if (
+    regimen.soaks.length > 0 &&
+    regimen.stages.soaksOnlyInGrowth &&
+    (s.plant.stage === 'rest' || s.plant.stage === 'rooting')
+  )
     remarks.push(`No soaks while it is ${s.plant.stage === 'rest' ? 'at rest' : 'rooting'}.`);
-  if (inGap(regimen, s.plant)) remarks.push('Its height lies between the bands of practice, and nobody says what holds there.');
+  if (inGap(regimen, s.plant))
+    remarks.push('Its height lies between the bands of practice, and nobody says what holds there.');
   if (regimen.byHeight && !s.plant.crop)
-    remarks.push('Strength by height is for vegetables and herbs; this pot is not marked as one, so it takes the plain strength.');
-  if (regimen.dryBeforeSoak && regimen.soaks.length > 0) remarks.push('Left to dry before a soak, its clay pushes pH afresh.');
+    remarks.push(
+      'Strength by height is for vegetables and herbs; this pot is not marked as one, so it takes the plain strength.',
+    );
+  if (regimen.dryBeforeSoak && regimen.soaks.length > 0)
+    remarks.push('Left to dry before a soak, its clay pushes pH afresh.');
   return [...new Set(remarks)];
 }
 

@@ -43,11 +43,19 @@ const SPRAY_ML = 50;
 const BRIM_PER_RESERVOIR = 2.6;
 
 /** A supplement a pot is due, and how it gets it: a basket cannot be filled, so its leaves are sprayed. */
-export type PotSoak = { readonly soak: PlannedSoak; readonly key: string; readonly way: 'soak' | 'spray'; readonly pouredMl: number; readonly given: boolean };
+export type PotSoak = {
+  readonly soak: PlannedSoak;
+  readonly key: string;
+  readonly way: 'soak' | 'spray';
+  readonly pouredMl: number;
+  readonly given: boolean;
+};
 
 /** What is due before a pot is filled; undefined where nothing is, or where a basket's is not to be sprayed. */
 export function potSoak(s: PotState, today: string): PotSoak | undefined {
-  const givenToday = s.supplements.filter((x) => x.on === today && x.endedAt !== null && !(s.lastFill && s.lastFill.at > x.at)).at(-1);
+  const givenToday = s.supplements
+    .filter((x) => x.on === today && x.endedAt !== null && !(s.lastFill && s.lastFill.at > x.at))
+    .at(-1);
   const soak = soakToMake(s.soaksDue);
   const basket = s.pot.medium === 'basket';
   const way = givenToday?.payload.way ?? s.inSoak?.payload.way ?? (basket ? 'spray' : 'soak');
@@ -63,7 +71,8 @@ export function potSoak(s: PotState, today: string): PotSoak | undefined {
     soak,
     key: soakKey(soak, way),
     way,
-    pouredMl: way === 'spray' ? SPRAY_ML : Math.round((s.pot.brimMl ?? BRIM_PER_RESERVOIR * s.pot.reservoirMl) / 10) * 10,
+    pouredMl:
+      way === 'spray' ? SPRAY_ML : Math.round((s.pot.brimMl ?? BRIM_PER_RESERVOIR * s.pot.reservoirMl) / 10) * 10,
     given: false,
   };
 }
@@ -78,7 +87,13 @@ export function roundMixes(
 ): RoundMix[] {
   const scale = growersScale(collection.meters);
   const ppm = (ec: number) => ppmFromEc(ec, scale);
-  const toFill = onRound.map((s) => ({ potId: s.pot.id, dueOn: s.due.dueOn, fillMl: s.pot.fillMl, reservoirMl: s.pot.reservoirMl, watering: s.watering }));
+  const toFill = onRound.map((s) => ({
+    potId: s.pot.id,
+    dueOn: s.due.dueOn,
+    fillMl: s.pot.fillMl,
+    reservoirMl: s.pot.reservoirMl,
+    watering: s.watering,
+  }));
   const gathered = gatherMixes(toFill);
   const pairs = couldBeOne(gathered, FEED_BAND);
   const letterOf = (key: string) => LETTERS[gathered.findIndex((m) => m.key === key)] ?? '?';
@@ -105,7 +120,10 @@ export function roundMixes(
     mixes.push({
       ...made,
       litresToMix: plain ? 0 : made.litresToMix,
-      leftover: made.batch || left.length === 0 || mix.what !== 'feed' ? null : leftoverFor(collection, feedAim(mix.netEcUsCm), today, scale),
+      leftover:
+        made.batch || left.length === 0 || mix.what !== 'feed'
+          ? null
+          : leftoverFor(collection, feedAim(mix.netEcUsCm), today, scale),
       key: mix.key,
       letter: letterOf(mix.key),
       name: nameOf(mix, ppm),
@@ -174,14 +192,19 @@ export function roundMixes(
 }
 
 const nameOf = (mix: GatheredMix, ppm: (ec: number) => number) =>
-  mix.what === 'plain' ? 'Plain water only' : `${upperFirst(WHAT_WORDS[mix.what])}, ${Math.round(ppm(mix.netEcUsCm))} over base`;
+  mix.what === 'plain'
+    ? 'Plain water only'
+    : `${upperFirst(WHAT_WORDS[mix.what])}, ${Math.round(ppm(mix.netEcUsCm))} over base`;
 
 export function soakName(soak: PlannedSoak, way: 'soak' | 'spray', ppm: (ec: number) => number): string {
   const strength = [
     soak.netEcUsCm === null ? '' : `${Math.round(ppm(soak.netEcUsCm))} over`,
     soak.sio2MgL === null ? '' : `${Math.round(soak.sio2MgL)} mg/L SiO2`,
   ];
-  const words = way === 'spray' ? `${upperFirst(SOAKS[soak.what].name).replace(/ soak$/, '')} spray` : upperFirst(SOAKS[soak.what].name);
+  const words =
+    way === 'spray'
+      ? `${upperFirst(SOAKS[soak.what].name).replace(/ soak$/, '')} spray`
+      : upperFirst(SOAKS[soak.what].name);
   return `${words}, ${strength.filter(Boolean).join(' + ')}`;
 }
 
@@ -205,8 +228,14 @@ function partsOf(mix: GatheredMix, ppm: (ec: number) => number): RoundMix['parts
 
 function soakParts(soak: PlannedSoak, ppm: (ec: number) => number): RoundMix['parts'] {
   return [
-    ...(soak.sio2MgL === null ? [] : [{ kind: 'silicate' as const, aim: { kind: 'element' as const, element: 'SiO2' as const, mgL: soak.sio2MgL } }]),
-    ...(soak.netEcUsCm === null ? [] : [{ kind: 'magnesium' as const, aim: { kind: 'net' as const, ppm: Math.round(ppm(soak.netEcUsCm)) } }]),
+    ...(soak.sio2MgL === null
+      ? []
+      : [
+          { kind: 'silicate' as const, aim: { kind: 'element' as const, element: 'SiO2' as const, mgL: soak.sio2MgL } },
+        ]),
+    ...(soak.netEcUsCm === null
+      ? []
+      : [{ kind: 'magnesium' as const, aim: { kind: 'net' as const, ppm: Math.round(ppm(soak.netEcUsCm)) } }]),
   ];
 }
 
@@ -226,7 +255,13 @@ function batchAndLeft(
   };
 }
 
-function toMixBatch({ row }: BatchEntry, leftMl: number, today: string, zone: string, ppm: (ec: number) => number): RoundMix['batch'] {
+function toMixBatch(
+  { row }: BatchEntry,
+  leftMl: number,
+  today: string,
+  zone: string,
+  ppm: (ec: number) => number,
+): RoundMix['batch'] {
   return {
     id: row.id,
     status: row.status === 'open' ? 'open' : 'poured',
@@ -247,7 +282,8 @@ function leftoverFor(collection: Collection, aim: Aim, today: string, scale: num
   for (const batch of batches) {
     const net = batch.row.pouredEcUsCm! - (batch.baseEcUsCm ?? 0);
     const leftMl = net >= aim.lowEcUsCm && net <= aim.highEcUsCm ? leftOf(batch, collection.drawn) : 0;
-    if (leftMl >= LEAST_LEFT_ML) return { id: batch.row.id, name: batch.row.name, leftMl, readsPpm: ppmFromEc(batch.row.pouredEcUsCm!, scale) };
+    if (leftMl >= LEAST_LEFT_ML)
+      return { id: batch.row.id, name: batch.row.name, leftMl, readsPpm: ppmFromEc(batch.row.pouredEcUsCm!, scale) };
   }
   return null;
 }
@@ -256,10 +292,18 @@ function leftoverFor(collection: Collection, aim: Aim, today: string, scale: num
 function batchForMix(collection: Collection, key: string, today: string): BatchEntry | undefined {
   const fresh = batchesSince(collection.batches, plusDays(today, -MIX_KEEPS_DAYS)).filter(
     ({ row }) =>
-      row.status !== 'abandoned' && !row.emptied && row.mixKey !== null && serves(row.mixKey, key) && daysBetween(row.startedOn, today) <= MIX_KEEPS_DAYS,
+      row.status !== 'abandoned' &&
+      !row.emptied &&
+      row.mixKey !== null &&
+      serves(row.mixKey, key) &&
+      daysBetween(row.startedOn, today) <= MIX_KEEPS_DAYS,
   );
   if (fresh[0]?.row.status === 'open') return fresh[0];
-  return fresh.find((batch) => batch.row.status === 'poured' && (batch.row.startedOn === today || leftOf(batch, collection.drawn) >= LEAST_WORTH_ML));
+  return fresh.find(
+    (batch) =>
+      batch.row.status === 'poured' &&
+      (batch.row.startedOn === today || leftOf(batch, collection.drawn) >= LEAST_WORTH_ML),
+  );
 }
 
 /** Less of a mix of an earlier day is not worth pouring. */

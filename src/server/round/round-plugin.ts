@@ -13,7 +13,10 @@ import { roundViewOf } from './round-view.ts';
 /** Round: what is due today, and logging it pot by pot. */
 export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   app.get('/api/round', { ...plainAnswer, schema: { response: { 200: roundView }, tags: ['round'] } }, async () =>
-    roundViewOf(await ready(() => context.database.read.manager, whenNow(context).localDate), whenNow(context).localDate),
+    roundViewOf(
+      await ready(() => context.database.read.manager, whenNow(context).localDate),
+      whenNow(context).localDate,
+    ),
   );
 
   app.put(

@@ -21,7 +21,12 @@ const POUR_GRACE = 0.05;
  * Logs one act on the round. The pot's due day is its natural key: a second device is told who logged it, and nothing is written twice.
  * @throws AppError `not-found`, `already-logged`, `mix-too-small`, `batch-closed`, `in-soak`, `invalid-request` with the field
  */
-export async function actOnRound(manager: EntityManager, eventId: string, act: RoundActRead, when: When): Promise<Appended> {
+export async function actOnRound(
+  manager: EntityManager,
+  eventId: string,
+  act: RoundActRead,
+  when: When,
+): Promise<Appended> {
   const pot = await requirePot(manager, act.potId);
   const known = await manager.getRepository<CareEvent>('care_event').findOneBy({ id: eventId });
   const base = { id: eventId, at: when.at, localDate: when.localDate, potId: pot.id };
@@ -29,11 +34,21 @@ export async function actOnRound(manager: EntityManager, eventId: string, act: R
     case 'skipped': {
       if (!(act.lookAgainOn > when.localDate)) {
         throw new AppError('invalid-request', 'Look again tomorrow at the earliest.', {
-          errors: [{ path: 'lookAgainOn', message: 'Look again tomorrow at the earliest; to do it today, leave it on the round.' }],
+          errors: [
+            {
+              path: 'lookAgainOn',
+              message: 'Look again tomorrow at the earliest; to do it today, leave it on the round.',
+            },
+          ],
         });
       }
       const { dueOn, reason, lookAgainOn } = act;
-      return appendCareEvent(manager, { ...base, dueKey: `${pot.id}:${dueOn}`, kind: 'potSkipped', payload: { dueOn, reason, lookAgainOn } });
+      return appendCareEvent(manager, {
+        ...base,
+        dueKey: `${pot.id}:${dueOn}`,
+        kind: 'potSkipped',
+        payload: { dueOn, reason, lookAgainOn },
+      });
     }
     case 'filled':
       return fill(manager, base, act, { pot, known });
@@ -49,17 +64,31 @@ export async function actOnRound(manager: EntityManager, eventId: string, act: R
       if (!water && !batch) throw fieldError('waterId', 'Say what was poured on: a water, or a mix.');
       if (!known && act.batchId) await checkMix(manager, act.batchId, act.ml, 'ml');
       const words = `Topped up with ${volumeWords(act.ml, units)} of ${(water ?? batch)!.toLowerCase()}`;
-      return appendCareEvent(manager, { ...base, batchId: act.batchId, kind: 'potToppedUp', payload: { waterId: act.waterId, ml: act.ml, words } });
+      return appendCareEvent(manager, {
+        ...base,
+        batchId: act.batchId,
+        kind: 'potToppedUp',
+        payload: { waterId: act.waterId, ml: act.ml, words },
+      });
     }
     case 'reread':
       return reread(manager, base, act, { pot, known });
     case 'looked':
-      return appendCareEvent(manager, { ...base, kind: 'potLooked', payload: { look: act.look, words: `Looked over: ${lookWords(act.look)}` } });
+      return appendCareEvent(manager, {
+        ...base,
+        kind: 'potLooked',
+        payload: { look: act.look, words: `Looked over: ${lookWords(act.look)}` },
+      });
   }
 }
 
 /** What stands in the pot is read and left there. */
-async function reread(manager: EntityManager, base: Base, act: ActOf<'reread'>, { pot, known }: { pot: Pot; known: CareEvent | null }): Promise<Appended> {
+async function reread(
+  manager: EntityManager,
+  base: Base,
+  act: ActOf<'reread'>,
+  { pot, known }: { pot: Pot; known: CareEvent | null },
+): Promise<Appended> {
   const { units } = settingsNow(manager);
   const { kind: _kind, potId: _potId, ...figures } = act;
   const { ppm, ph, leftMl } = figures;
@@ -67,31 +96,58 @@ async function reread(manager: EntityManager, base: Base, act: ActOf<'reread'>, 
     throw fieldError('ppm', 'Type what was read: the ppm, the pH, or what is left.');
   if (leftMl !== null) requireFits(pot, leftMl, 'leftMl', units);
   if (!known && (await openSupplement(manager, pot.id)))
-    throw new AppError('in-soak', `${pot.code} stands in its soak, and that is what a pen would read. Drain and fill it first.`);
+    throw new AppError(
+      'in-soak',
+      `${pot.code} stands in its soak, and that is what a pen would read. Drain and fill it first.`,
+    );
   const words = `Read where it stands${leftMl === null ? '' : `, ${volumeWords(leftMl, units)} in it`}`;
   return appendCareEvent(manager, { ...base, kind: 'potReread', payload: { ...figures, words } });
 }
 
 type Base = Pick<NewCareEvent<'potFilled'>, 'id' | 'at' | 'localDate'> & { potId: string };
 
-async function fill(manager: EntityManager, base: Base, act: ActOf<'filled'>, { pot, known }: { pot: Pot; known: CareEvent | null }): Promise<Appended> {
+async function fill(
+  manager: EntityManager,
+  base: Base,
+  act: ActOf<'filled'>,
+  { pot, known }: { pot: Pot; known: CareEvent | null },
+): Promise<Appended> {
   const { kind: _kind, potId, confirmedOdd: _odd, ...payload } = act;
   if (!known) {
     if (act.batchId) await checkMix(manager, act.batchId, act.pouredMl, 'pouredMl');
     requireVolumesFit(manager, pot, act);
     const soaking = await openSupplement(manager, potId);
-    if (soaking) throw new AppError('in-soak', 'It stands in its soak. Drain it first, then flush and fill.', { errors: [] });
+    if (soaking)
+      throw new AppError('in-soak', 'It stands in its soak. Drain it first, then flush and fill.', { errors: [] });
   }
   // What the water read then is the server's to know; a repeat says again what was said the first time.
-  const before = known?.kind === 'potFilled' ? (JSON.parse(known.payload) as { waterEcUsCm?: number | null }).waterEcUsCm : undefined;
-  const waterEcUsCm = act.waterId === null || act.batchId !== null ? null : (before ?? basesOf(manager, metersOf(manager)).get(act.waterId) ?? null);
-  return appendCareEvent(manager, { ...base, dueKey: `${potId}:${act.dueOn}`, batchId: act.batchId, kind: 'potFilled', payload: { ...payload, waterEcUsCm } });
+  const before =
+    known?.kind === 'potFilled'
+      ? (JSON.parse(known.payload) as { waterEcUsCm?: number | null }).waterEcUsCm
+      : undefined;
+  const waterEcUsCm =
+    act.waterId === null || act.batchId !== null
+      ? null
+      : (before ?? basesOf(manager, metersOf(manager)).get(act.waterId) ?? null);
+  return appendCareEvent(manager, {
+    ...base,
+    dueKey: `${potId}:${act.dueOn}`,
+    batchId: act.batchId,
+    kind: 'potFilled',
+    payload: { ...payload, waterEcUsCm },
+  });
 }
 
-async function startSupplement(manager: EntityManager, base: Base, act: ActOf<'supplement'>, pot: Pot): Promise<Appended> {
+async function startSupplement(
+  manager: EntityManager,
+  base: Base,
+  act: ActOf<'supplement'>,
+  pot: Pot,
+): Promise<Appended> {
   const { units } = settingsNow(manager);
   const open = await openSupplement(manager, pot.id);
-  if (open) throw new AppError('in-soak', `${pot.code} stands in a soak already. Drain it first, or take that one back.`);
+  if (open)
+    throw new AppError('in-soak', `${pot.code} stands in a soak already. Drain it first, or take that one back.`);
   if (act.way === 'soak' && pot.medium === 'basket')
     throw fieldError('way', `${pot.code} is a basket and cannot be filled. Spray its leaves in the same week.`);
   if (act.way === 'soak') requireFits(pot, act.pouredMl, 'pouredMl', units);
@@ -135,11 +191,13 @@ async function startSupplement(manager: EntityManager, base: Base, act: ActOf<'s
 
 async function endSupplement(manager: EntityManager, base: Base, act: ActOf<'drained'>, pot: Pot): Promise<Appended> {
   const open = await openSupplement(manager, pot.id);
-  if (!open || open.id !== act.supplementId) throw new AppError('not-found', `${pot.code} does not stand in that soak any more.`);
+  if (!open || open.id !== act.supplementId)
+    throw new AppError('not-found', `${pot.code} does not stand in that soak any more.`);
   const running: RecordChange[] = [];
   for (const { table, id } of open.changes) {
     const clock = table === 'clock' ? await readRecord(manager, 'clock', id) : undefined;
-    if (clock && clock['stoppedAt'] === null) running.push({ table: 'clock', id, after: { stoppedAt: base.at.toISOString() } });
+    if (clock && clock['stoppedAt'] === null)
+      running.push({ table: 'clock', id, after: { stoppedAt: base.at.toISOString() } });
   }
   requireBegun(open.at, base.at);
   const minutes = Math.round((base.at.getTime() - Date.parse(open.at)) / 60_000);
@@ -155,7 +213,10 @@ async function endSupplement(manager: EntityManager, base: Base, act: ActOf<'dra
 
 function repeat(known: CareEvent, kind: string): Appended {
   if (known.kind === kind) return { event: known, repeated: true };
-  throw new AppError('id-reused', 'An act with this number is already logged with other contents. Reload the page and log it again.');
+  throw new AppError(
+    'id-reused',
+    'An act with this number is already logged with other contents. Reload the page and log it again.',
+  );
 }
 
 async function nameOf(manager: EntityManager, table: 'water' | 'batch', id: string): Promise<string | undefined> {
@@ -166,7 +227,8 @@ async function nameOf(manager: EntityManager, table: 'water' | 'batch', id: stri
 async function checkMix(manager: EntityManager, batchId: string, ml: number, path: string): Promise<void> {
   const batch = await manager.getRepository<Batch>('batch').findOneBy({ id: batchId });
   if (!batch) throw new AppError('not-found', 'That mix is not in this collection.');
-  if (batch.status !== 'poured') throw new AppError('batch-closed', 'That mix is not ready to pour: finish it at the bench first.');
+  if (batch.status !== 'poured')
+    throw new AppError('batch-closed', 'That mix is not ready to pour: finish it at the bench first.');
   const leftMl = leftOfBatch(manager, batch);
   if (ml > leftMl + POUR_GRACE * 1000 * (batch.pouredVolumeL ?? 0)) {
     const message = `Only ${volumeWords(leftMl)} of that mix is left and this pot takes ${volumeWords(ml)}. Make more at the bench, or pour less.`;

@@ -53,7 +53,17 @@ export const roundViewOf = memo((collection: Collection, today: string): RoundVi
     const place = places.get(s.place.id) ?? { id: s.place.id, name: s.place.name, note: s.place.note, pots: [] };
     places.set(s.place.id, place);
     const waits = still?.waits.has(s.pot.id) ? waitsWords(still, units) : null;
-    place.pots.push(toRoundPot(s, doneToday.get(s.pot.id) ?? null, flushes.get(s.pot.id) ?? flushByThumb(s), soaks.get(s.pot.id), waits, waters, scale));
+    place.pots.push(
+      toRoundPot(
+        s,
+        doneToday.get(s.pot.id) ?? null,
+        flushes.get(s.pot.id) ?? flushByThumb(s),
+        soaks.get(s.pot.id),
+        waits,
+        waters,
+        scale,
+      ),
+    );
   }
   const later = states
     .filter((s) => !isDue(s.due))
@@ -74,7 +84,11 @@ export const roundViewOf = memo((collection: Collection, today: string): RoundVi
         return soak && soak.way === 'soak' && !soak.given ? [soak.soak.holdMinutes] : [];
       }),
     ),
-    still: still && { litres: still.litres, needL: still.needL, waits: due.filter((s) => still.waits.has(s.pot.id)).map((s) => s.pot.code) },
+    still: still && {
+      litres: still.litres,
+      needL: still.needL,
+      waits: due.filter((s) => still.waits.has(s.pot.id)).map((s) => s.pot.code),
+    },
     waters: waters.map(({ id, name }) => ({ id, name })),
     nextDue: later[0] ? { on: later[0], pots: later.filter((d) => d === later[0]).length } : null,
     mixes,
@@ -88,9 +102,16 @@ export const roundViewOf = memo((collection: Collection, today: string): RoundVi
 function doneOn(state: PotState, today: string, zone: string): RoundPot['done'] {
   const skip = state.openSkip?.on === today ? state.openSkip : undefined;
   if (skip && !isDue(state.due))
-    return { eventId: skip.eventId, kind: 'skipped', at: skip.at, words: `skipped ${localTimeOf(new Date(skip.at), zone)}: ${skip.payload.reason}` };
+    return {
+      eventId: skip.eventId,
+      kind: 'skipped',
+      at: skip.at,
+      words: `skipped ${localTimeOf(new Date(skip.at), zone)}: ${skip.payload.reason}`,
+    };
   const fill = state.lastFill?.on === today ? state.lastFill : undefined;
-  return fill ? { eventId: fill.eventId, kind: 'filled', at: fill.at, words: `done ${localTimeOf(new Date(fill.at), zone)}` } : null;
+  return fill
+    ? { eventId: fill.eventId, kind: 'filled', at: fill.at, words: `done ${localTimeOf(new Date(fill.at), zone)}` }
+    : null;
 }
 
 const toRoundPot = memo(
@@ -103,7 +124,10 @@ const toRoundPot = memo(
     waters: readonly WaterAtHand[],
     scale: number,
   ): RoundPot => {
-    const plainWater = s.watering.what === 'plain' ? (waters.find((w) => w.scarce === (s.watering.fillWith !== 'tap')) ?? waters[0]) : undefined;
+    const plainWater =
+      s.watering.what === 'plain'
+        ? (waters.find((w) => w.scarce === (s.watering.fillWith !== 'tap')) ?? waters[0])
+        : undefined;
     const ppm = (ec: number | undefined) => (ec === undefined ? undefined : Math.round(ppmFromEc(ec, scale)));
     return {
       id: s.pot.id,
@@ -115,7 +139,11 @@ const toRoundPot = memo(
       fillMl: s.pot.fillMl,
       flushMl: flush.totalMl,
       flush: {
-        stages: flush.stages.map(({ waterId, ml }) => ({ waterId, ml, water: waters.find((w) => w.id === waterId)?.name ?? '' })),
+        stages: flush.stages.map(({ waterId, ml }) => ({
+          waterId,
+          ml,
+          water: waters.find((w) => w.id === waterId)?.name ?? '',
+        })),
         runOffPpm: ppm(flush.runOffEcUsCm) ?? null,
         afterPpm: ppm(flush.afterFillEcUsCm) ?? null,
         habitMl: flush.habitMl,
@@ -150,10 +178,14 @@ const toRoundPot = memo(
             id: s.inSoak.eventId,
             words: SOAKS[s.inSoak.payload.what].name,
             startedAt: s.inSoak.at,
-            endsAt: s.inSoak.payload.holdMinutes === null ? null : new Date(Date.parse(s.inSoak.at) + s.inSoak.payload.holdMinutes * 60_000).toISOString(),
+            endsAt:
+              s.inSoak.payload.holdMinutes === null
+                ? null
+                : new Date(Date.parse(s.inSoak.at) + s.inSoak.payload.holdMinutes * 60_000).toISOString(),
           }
         : null,
-      keepDry: [KEEP_DRY[s.pot.habit ?? ''], s.place.light === 'outdoors' ? OUTDOORS : ''].filter(Boolean).join('; ') || null,
+      keepDry:
+        [KEEP_DRY[s.pot.habit ?? ''], s.place.light === 'outdoors' ? OUTDOORS : ''].filter(Boolean).join('; ') || null,
       waits,
       drawing: s.drawing,
       expected: {

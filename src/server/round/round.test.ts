@@ -15,10 +15,13 @@ afterAll(() => kit.close());
 
 type Answer = { eventId: string; repeated: boolean } & Omit<Problem, 'status'>;
 const round = async () => (await kit.call<RoundView>('GET', '/api/round')).body;
-const pot = async (code: string): Promise<RoundPot> => (await round()).places.flatMap((p) => p.pots).find((p) => p.code === code)!;
+const pot = async (code: string): Promise<RoundPot> =>
+  (await round()).places.flatMap((p) => p.pots).find((p) => p.code === code)!;
 const page = async (id: string) => (await kit.call<PotView>('GET', `/api/pots/${id}`)).body;
-const act = (body: object, id = testId()) => kit.call<Answer>('PUT', `/api/round/acts/${id}`, body).then((r) => ({ id, ...r }));
-const onPots = (body: object, id = testId()) => kit.call<Answer>('PUT', `/api/pots/acts/${id}`, body).then((r) => ({ id, ...r }));
+const act = (body: object, id = testId()) =>
+  kit.call<Answer>('PUT', `/api/round/acts/${id}`, body).then((r) => ({ id, ...r }));
+const onPots = (body: object, id = testId()) =>
+  kit.call<Answer>('PUT', `/api/pots/acts/${id}`, body).then((r) => ({ id, ...r }));
 const undo = (targetId: string) => kit.call<Problem>('PUT', `/api/book/undos/${testId()}`, { targetId });
 const clocks = async () => (await kit.call<{ clocks: ClockView[] }>('GET', '/api/shell')).body.clocks;
 const NOTHING = { ppm: { kind: 'notMeasured' }, ph: { kind: 'notMeasured' }, leftMl: null };
@@ -77,7 +80,9 @@ describe('the day’s work', () => {
     expect((await clocks()).find((c) => c.subjectId === p.id)!.words).toMatch(/Soak over/);
     // In the middle of it nobody moves it, and nobody fills it.
     const place = (await kit.call<PotsView>('GET', '/api/pots')).body.places[0]!;
-    expect((await onPots({ kind: 'move', potIds: [p.id], placeId: place.id, beforePotId: null })).body).toMatchObject({ code: 'in-soak' });
+    expect((await onPots({ kind: 'move', potIds: [p.id], placeId: place.id, beforePotId: null })).body).toMatchObject({
+      code: 'in-soak',
+    });
     expect((await act(fill(p))).body.code).toBe('in-soak');
     const drained = await act({ kind: 'drained', potId: p.id, supplementId: started.id });
     expect(drained.status).toBe(200);
@@ -85,7 +90,12 @@ describe('the day’s work', () => {
     const after = await pot('L-05');
     expect(after).toMatchObject({ inSoak: null, soak: { given: true } });
     expect((await undo(started.id)).body.code).toBe('cannot-undo');
-    const filled = await act(fill(after, { look: { cues: { leaves: 'old pale' }, note: 'paler than in spring', growths: 2, leafMm: 1.4 }, turn: 0 }));
+    const filled = await act(
+      fill(after, {
+        look: { cues: { leaves: 'old pale' }, note: 'paler than in spring', growths: 2, leafMm: 1.4 },
+        turn: 0,
+      }),
+    );
     expect(filled.status).toBe(200);
     expect((await pot('L-05')).done?.kind).toBe('filled');
     const view = await page(p.id);
@@ -102,7 +112,11 @@ describe('the day’s work', () => {
     const second = await act(begin(p));
     expect(second.body).toMatchObject({ code: 'already-logged', existing: { eventId: first.id } });
     expect(
-      await kit.rows('SELECT 1 FROM care_event WHERE potId = ? AND kind = ? AND localDate = ? AND voidedBy IS NULL', [p.id, 'supplementStarted', '2026-11-25']),
+      await kit.rows('SELECT 1 FROM care_event WHERE potId = ? AND kind = ? AND localDate = ? AND voidedBy IS NULL', [
+        p.id,
+        'supplementStarted',
+        '2026-11-25',
+      ]),
     ).toHaveLength(1);
   });
   it('a basket is sprayed, not filled', async () => {
@@ -119,9 +133,13 @@ describe('the day’s work', () => {
   it('plain water is poured as it is, and known for what it reads', async () => {
     const p = await pot('L-03');
     expect(p.watering).toMatchObject({ what: 'plain', waterName: 'Still water' });
-    const tank = async () => (await kit.call<ShelfRoom>('GET', '/api/shelf/room')).body.waters.find((w) => w.id === p.watering.waterId)!.stock!.litres;
+    const tank = async () =>
+      (await kit.call<ShelfRoom>('GET', '/api/shelf/room')).body.waters.find((w) => w.id === p.watering.waterId)!.stock!
+        .litres;
     const before = await tank();
-    const done = await act(fill(p, { waterId: p.watering.waterId, flushWith: [{ waterId: p.watering.waterId, ml: 500 }], flushMl: 500 }));
+    const done = await act(
+      fill(p, { waterId: p.watering.waterId, flushWith: [{ waterId: p.watering.waterId, ml: 500 }], flushMl: 500 }),
+    );
     expect(done.status).toBe(200);
     expect(before - (await tank())).toBeCloseTo(0.5 + p.fillMl / 1000, 3);
     const visit = (await page(p.id)).visits.at(-1)!;
@@ -129,14 +147,21 @@ describe('the day’s work', () => {
     expect(visit.pouredPpm).toBeGreaterThan(2);
     expect(visit.pouredPpm).toBeLessThan(25);
     expect(
-      (await act(fill(p, { waterId: p.watering.waterId, flushWith: [{ waterId: p.watering.waterId, ml: 500 }], flushMl: 500 }), done.id)).body.repeated,
+      (
+        await act(
+          fill(p, { waterId: p.watering.waterId, flushWith: [{ waterId: p.watering.waterId, ml: 500 }], flushMl: 500 }),
+          done.id,
+        )
+      ).body.repeated,
     ).toBe(true);
   });
   it('a top-up in a hurry leaves the due day, and what stands there is more and thinner', async () => {
     const p = await pot('R-01');
     const water = (await round()).waters.find((w) => w.name === 'Still water')!;
     expect((await act({ kind: 'toppedUp', potId: p.id, waterId: null, ml: 80 })).body.errors![0]!.path).toBe('waterId');
-    expect((await act({ kind: 'toppedUp', potId: p.id, waterId: water.id, ml: 8000 })).body.errors![0]!.path).toBe('ml');
+    expect((await act({ kind: 'toppedUp', potId: p.id, waterId: water.id, ml: 8000 })).body.errors![0]!.path).toBe(
+      'ml',
+    );
     const up = await act({ kind: 'toppedUp', potId: p.id, waterId: water.id, ml: 80 });
     expect(up.status).toBe(200);
     const after = await pot('R-01');
@@ -150,19 +175,27 @@ describe('the day’s work', () => {
     const { ppmMeter, phMeter, places } = await round();
     const read = (figures: object, id = testId()) =>
       act({ kind: 'reread', potId: p.id, ...NOTHING, ppmMeterId: ppmMeter!.id, phMeterId: null, ...figures }, id);
-    expect((await read({})).body.errors![0]).toMatchObject({ path: 'ppm', message: expect.stringMatching(/Type what was read/) as string });
+    expect((await read({})).body.errors![0]).toMatchObject({
+      path: 'ppm',
+      message: expect.stringMatching(/Type what was read/) as string,
+    });
     expect((await read({ leftMl: 90_00 })).body.errors![0]!.path).toBe('leftMl');
     const found = await read({ ppm: { kind: 'value', value: 240 }, ph: { kind: 'value', value: 7.1 }, leftMl: 45 });
     expect(found.status).toBe(200);
     expect((await pot('R-03')).expected).toMatchObject({ ppm: 240, ph: 7.1, leftMl: 45 });
     expect((await pot('R-03')).due).toEqual(p.due);
-    expect((await round()).places.flatMap((x) => x.pots).filter((x) => x.done).length).toBe(places.flatMap((x) => x.pots).filter((x) => x.done).length);
+    expect((await round()).places.flatMap((x) => x.pots).filter((x) => x.done).length).toBe(
+      places.flatMap((x) => x.pots).filter((x) => x.done).length,
+    );
     expect((await page(p.id)).visits.at(-1)).toMatchObject({
       kind: 'reread',
       words: expect.stringMatching(/^Read where it stands, 45.mL in it$/) as string,
       cameOutPpmOnScale: 240,
     });
-    expect((await read({ ppm: { kind: 'value', value: 240 }, ph: { kind: 'value', value: 7.1 }, leftMl: 45 }, found.id)).body.repeated).toBe(true);
+    expect(
+      (await read({ ppm: { kind: 'value', value: 240 }, ph: { kind: 'value', value: 7.1 }, leftMl: 45 }, found.id)).body
+        .repeated,
+    ).toBe(true);
     const shown = await kit.call<{ payload: Record<string, unknown> }>('GET', `/api/book/acts/${found.id}`);
     const right = await kit.call('PUT', `/api/book/corrections/${testId()}`, {
       targetId: found.id,
@@ -184,7 +217,8 @@ describe('the day’s work', () => {
   });
   it('a look by itself stands with the others; a grade there is none of is refused', async () => {
     const p = await pot('R-02');
-    const look = (cues: object) => act({ kind: 'looked', potId: p.id, look: { cues, note: '', growths: null, leafMm: null } });
+    const look = (cues: object) =>
+      act({ kind: 'looked', potId: p.id, look: { cues, note: '', growths: null, leafMm: null } });
     expect((await look({ crust: 'purple' })).status).toBe(400);
     expect((await look({ crust: 'ring' })).status).toBe(200);
     expect((await page(p.id)).looks.at(-1)!.look.cues).toEqual({ crust: 'ring' });
@@ -194,7 +228,9 @@ describe('the day’s work', () => {
 
 describe('photos of a pot', () => {
   const send = (potId: string, image: Buffer, id = testId()) =>
-    kit.call<Answer>('PUT', `/api/pots/${potId}/photos/${id}`, { image: image.toString('base64') }).then((r) => ({ id, ...r }));
+    kit
+      .call<Answer>('PUT', `/api/pots/${potId}/photos/${id}`, { image: image.toString('base64') })
+      .then((r) => ({ id, ...r }));
   it('is made small and kept; no picture, and one of 40 MB, are refused in plain words', async () => {
     const { default: sharp } = await import('sharp');
     const png = await sharp({ create: { width: 2400, height: 1200, channels: 3, background: '#2f6b45' } })
@@ -209,7 +245,14 @@ describe('photos of a pot', () => {
     expect((await send(p.id, png, kept.id)).body.repeated).toBe(true);
     expect((await page(p.id)).photos.map((x) => x.id)).toEqual([kept.id]);
     expect(
-      (await send(p.id, Buffer.from('no picture at all, only words, and a good hundred of them so that it is long enough to be taken for one'))).body,
+      (
+        await send(
+          p.id,
+          Buffer.from(
+            'no picture at all, only words, and a good hundred of them so that it is long enough to be taken for one',
+          ),
+        )
+      ).body,
     ).toMatchObject({
       code: 'invalid-request',
       detail: expect.stringMatching(/not a picture/) as unknown,
@@ -226,26 +269,44 @@ describe('photos of a pot', () => {
 
 describe('regimens', () => {
   const schools = async () => (await kit.call<SchoolsView>('GET', '/api/pots/schools')).body;
-  const put = (values: object, regimenId = testId()) => onPots({ kind: 'putRegimen', regimenId, values }).then((r) => ({ regimenId, ...r }));
+  const put = (values: object, regimenId = testId()) =>
+    onPots({ kind: 'putRegimen', regimenId, values }).then((r) => ({ regimenId, ...r }));
   it('one is composed from a school, and what does not fit is said at its part', async () => {
     const { schools: all } = await schools();
     expect(all.filter((s) => s.source === 'ours').map((s) => s.title)).toEqual(['Soaks in season, weak feed between']);
     const soaks = all.find((s) => s.school === 'soaksInSeason')!.values;
     expect(soaks.feeds[0]!.netPpm).toBe(300);
     expect((await put({ ...soaks, name: 'x', feeds: [] })).body.errors![0]).toMatchObject({ path: 'values.feeds' });
-    expect((await put({ ...soaks, name: 'x', feeds: [{ ...soaks.feeds[0], days: 0 }] })).body.errors![0]).toMatchObject({ path: 'values.feeds.0.days' });
-    expect((await put({ ...soaks, name: 'x', soaks: [{ ...soaks.soaks[0], months: [] }] })).body.errors![0]).toMatchObject({ path: 'values.soaks.0.months' });
+    expect((await put({ ...soaks, name: 'x', feeds: [{ ...soaks.feeds[0], days: 0 }] })).body.errors![0]).toMatchObject(
+      { path: 'values.feeds.0.days' },
+    );
+    expect(
+      (await put({ ...soaks, name: 'x', soaks: [{ ...soaks.soaks[0], months: [] }] })).body.errors![0],
+    ).toMatchObject({ path: 'values.soaks.0.months' });
     expect((await put({ ...soaks, name: 'Dilute 90, weekly' })).body.errors![0]).toMatchObject({ path: 'values.name' });
   });
   it('before it is applied the weeks ahead are shown; applied from a day on, history stays judged by what held then', async () => {
     const all = (await schools()).schools;
-    const { regimenId } = await put({ ...all.find((s) => s.school === 'soaksInSeason')!.values, name: 'Soaks and strong refill' });
+    const { regimenId } = await put({
+      ...all.find((s) => s.school === 'soaksInSeason')!.values,
+      name: 'Soaks and strong refill',
+    });
     const three = await Promise.all(['L-01', 'L-02', 'R-05'].map(pot));
     const potIds = three.map((p) => p.id);
-    const { body: changes } = await kit.call<WhatChanges>('POST', `/api/pots/regimens/${regimenId}/what-changes`, { potIds });
+    const { body: changes } = await kit.call<WhatChanges>('POST', `/api/pots/regimens/${regimenId}/what-changes`, {
+      potIds,
+    });
     expect(changes.pots.map((p) => p.code).sort()).toEqual(['L-01', 'L-02', 'R-05']);
     const visitsOf = (code: string) => changes.pots.find((p) => p.code === code)!.visits;
-    expect(visitsOf('L-01').map((v) => v.on)).toEqual(['2026-11-25', '2026-12-02', '2026-12-09', '2026-12-16', '2026-12-23', '2026-12-30', '2027-01-06']);
+    expect(visitsOf('L-01').map((v) => v.on)).toEqual([
+      '2026-11-25',
+      '2026-12-02',
+      '2026-12-09',
+      '2026-12-16',
+      '2026-12-23',
+      '2026-12-30',
+      '2027-01-06',
+    ]);
     expect(visitsOf('L-01').filter((v) => v.soaks.length > 0)).toHaveLength(3);
     expect(visitsOf('R-05').filter((v) => v.soaks.length > 0)).toHaveLength(0);
     expect(changes.pots.find((p) => p.code === 'R-05')!.remarks.join(' ')).toMatch(/April to October, by daylight/);
@@ -253,9 +314,17 @@ describe('regimens', () => {
     expect(changes.after.soaks).toBe(6);
     const past = await onPots({ kind: 'regimen', potIds, regimenId, reason: 'test', fromDate: '2026-11-20' });
     expect(past.body.errors![0]).toMatchObject({ path: 'fromDate' });
-    const later = await onPots({ kind: 'regimen', potIds, regimenId, reason: 'after the frost', fromDate: '2026-12-01' });
+    const later = await onPots({
+      kind: 'regimen',
+      potIds,
+      regimenId,
+      reason: 'after the frost',
+      fromDate: '2026-12-01',
+    });
     expect(later.status).toBe(200);
-    expect((await page(potIds[0]!)).nextRegimens).toMatchObject([{ name: 'Soaks and strong refill', from: '2026-12-01' }]);
+    expect((await page(potIds[0]!)).nextRegimens).toMatchObject([
+      { name: 'Soaks and strong refill', from: '2026-12-01' },
+    ]);
     // Two that overlap: the later word holds from its day on.
     const now = await onPots({ kind: 'regimen', potIds, regimenId, reason: 'not to wait' });
     expect(now.status).toBe(200);
@@ -316,7 +385,9 @@ describe('too little still water', () => {
       .flatMap((p) => p.pots)
       .find((p) => p.soak === null && p.done === null && p.due.daysLate >= 0 && p.drawing.form === 'clay')!;
     const ask = { kind: 'soak', potIds: [due.id], planIds: [testId()], what: 'magnesium', fromDate: '2026-11-25' };
-    expect((await onPots({ ...ask, fromDate: '2026-11-20' })).body.errors).toEqual([{ path: 'fromDate', message: expect.stringMatching(/past/) }]);
+    expect((await onPots({ ...ask, fromDate: '2026-11-20' })).body.errors).toEqual([
+      { path: 'fromDate', message: expect.stringMatching(/past/) },
+    ]);
     const { id } = await onPots(ask);
     expect((await pot(due.code)).soak).toMatchObject({ what: 'magnesium', way: 'soak' });
     expect((await page(due.id)).coming[0]!.soaks).toEqual([expect.stringMatching(/^magnesium soak, 100 ppm/)]);
@@ -324,7 +395,9 @@ describe('too little still water', () => {
     const given = await act(begin(await pot(due.code)));
     expect((await page(due.id)).coming.flatMap((c) => c.soaks)).toEqual([]);
     const plans = async () =>
-      (await kit.call<{ plans: { words: string; subjectId: string }[] }>('GET', '/api/shell/plans')).body.plans.filter((p) => p.subjectId === due.id);
+      (await kit.call<{ plans: { words: string; subjectId: string }[] }>('GET', '/api/shell/plans')).body.plans.filter(
+        (p) => p.subjectId === due.id,
+      );
     expect(await plans()).toEqual([]);
     await undo(given.id);
     expect(await plans()).toHaveLength(1);

@@ -1,7 +1,15 @@
 import type { RoundMix } from '../../contract/round.ts';
 import { volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { harmOfWaiting, whoWaits } from '../../core/regimen/index.ts';
-import { daysUntilDry, inUse, stockOfTank, type Collection, type FlushNow, type PotState, type WaterAtHand } from '../collection/index.ts';
+import {
+  daysUntilDry,
+  inUse,
+  stockOfTank,
+  type Collection,
+  type FlushNow,
+  type PotState,
+  type WaterAtHand,
+} from '../collection/index.ts';
 import type { PotSoak } from './round-mixes.ts';
 
 export type StillWater = { readonly litres: number; readonly needL: number; readonly waits: ReadonlySet<string> };
@@ -26,10 +34,15 @@ export function stillWater(
   const made = new Map<string, Set<Made>>();
   for (const m of mixes)
     if (m.batch !== null && m.litresToMix === 0)
-      for (const id of m.potIds) made.set(id, (made.get(id) ?? new Set()).add(m.use === 'spray' ? 'spray' : m.holdMinutes === null ? 'feed' : 'soak'));
+      for (const id of m.potIds)
+        made.set(
+          id,
+          (made.get(id) ?? new Set()).add(m.use === 'spray' ? 'spray' : m.holdMinutes === null ? 'feed' : 'soak'),
+        );
   const wants = due.map((s) => {
     const soak = soaks.get(s.pot.id);
-    const ofFlush = flushes.get(s.pot.id)?.stages.reduce((sum, stage) => sum + (scarce.has(stage.waterId) ? stage.ml : 0), 0) ?? 0;
+    const ofFlush =
+      flushes.get(s.pot.id)?.stages.reduce((sum, stage) => sum + (scarce.has(stage.waterId) ? stage.ml : 0), 0) ?? 0;
     const fill = s.watering.fillWith === 'tap' || made.get(s.pot.id)?.has('feed') ? 0 : s.pot.fillMl;
     const ofSoak = !soak || soak.given || s.inSoak || made.get(s.pot.id)?.has(soak.way) ? 0 : soak.pouredMl;
     return {

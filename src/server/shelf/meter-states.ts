@@ -5,7 +5,10 @@ import { localDateOf, plusDays } from '../../core/regimen/index.ts';
 import { isTainted, sound, type KnownMeter, rowsFor } from '../collection/index.ts';
 import { actNamed, READ_KINDS } from '../acts.ts';
 
-type RoomMeter = Pick<ShelfRoom['meters'][number], 'checks' | 'offset' | 'slope' | 'lastGoodOn' | 'wouldTaintFromOn' | 'dueOn' | 'taints'>;
+type RoomMeter = Pick<
+  ShelfRoom['meters'][number],
+  'checks' | 'offset' | 'slope' | 'lastGoodOn' | 'wouldTaintFromOn' | 'dueOn' | 'taints'
+>;
 
 /** How a meter stands, for the Shelf. */
 export function roomMeter(manager: EntityManager, meter: KnownMeter, zone: string): RoomMeter {
@@ -26,11 +29,15 @@ export function roomMeter(manager: EntityManager, meter: KnownMeter, zone: strin
     });
   }
   return {
-    checks: [...checks].reverse().map((c) => ({ ...c, on: day(c.at)!, error: checkError(c, sound(meter)), good: isGood(c, sound(meter)) })),
+    checks: [...checks]
+      .reverse()
+      .map((c) => ({ ...c, on: day(c.at)!, error: checkError(c, sound(meter)), good: isGood(c, sound(meter)) })),
     offset: state.offset ?? null,
     slope: state.slope ?? null,
     lastGoodOn,
-    wouldTaintFromOn: day(meterState(sound(meter), checks, [{ id: '', at: '9999', from: null, offBy: null }]).taints[0]?.from),
+    wouldTaintFromOn: day(
+      meterState(sound(meter), checks, [{ id: '', at: '9999', from: null, offBy: null }]).taints[0]?.from,
+    ),
     dueOn: lastGoodOn && plusDays(lastGoodOn, meter.checkEveryDays),
     taints,
   };
@@ -52,7 +59,12 @@ type Line = {
 };
 
 /** Everything a pen read since an instant, oldest first, in its own figures. */
-export function readingsOf(manager: EntityManager, meter: KnownMeter, zone: string, since: string): MeterReadings['readings'] {
+export function readingsOf(
+  manager: EntityManager,
+  meter: KnownMeter,
+  zone: string,
+  since: string,
+): MeterReadings['readings'] {
   const [column, figure] = meter.quantity === 'ppm' ? (['ppmMeterId', 'ppm'] as const) : (['phMeterId', 'ph'] as const);
   // An act that names a pen was read by that one, any other by its batch's.
   const lines = rowsFor(manager)<Line>(

@@ -3,12 +3,26 @@ import type { ShelfRoom, StrengthHistory } from '../../contract/shelf.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
 import type { Bottle, Product } from '../database/entities.ts';
-import { beliefBefore, isTainted, knownAfter, replayBatch, type Known, type Meters, rowsFor } from '../collection/index.ts';
+import {
+  beliefBefore,
+  isTainted,
+  knownAfter,
+  replayBatch,
+  type Known,
+  type Meters,
+  rowsFor,
+} from '../collection/index.ts';
 
 type RoomProduct = ShelfRoom['products'][number];
 
 /** What the bench learned of the bottle in use, on the grower's scale; null before its first batch. */
-export function learnedOf(manager: EntityManager, product: Product, bottle: Bottle | undefined, meters: Meters, scale: number): RoomProduct['learned'] {
+export function learnedOf(
+  manager: EntityManager,
+  product: Product,
+  bottle: Bottle | undefined,
+  meters: Meters,
+  scale: number,
+): RoomProduct['learned'] {
   if (!bottle) return null;
   const { belief, batches } = beliefBefore(manager, product, bottle.id, '9999', meters);
   if (batches === 0) return null;
@@ -20,7 +34,12 @@ export function learnedOf(manager: EntityManager, product: Product, bottle: Bott
 const HISTORY = 60;
 
 /** What each of a product's last batches gave, and what was known after it, oldest first. */
-export function readStrengthHistory(manager: EntityManager, product: Product, meters: Meters, scale: number): StrengthHistory {
+export function readStrengthHistory(
+  manager: EntityManager,
+  product: Product,
+  meters: Meters,
+  scale: number,
+): StrengthHistory {
   const batches = rowsFor(manager)<{ id: string; position: number }>(
     `SELECT * FROM (SELECT b.id, b.startedAt, p.position FROM batch b JOIN batch_part p ON p.batchId = b.id JOIN bottle o ON o.id = p.bottleId
        WHERE o.productId = ? AND b.status <> 'open' ORDER BY b.startedAt DESC LIMIT ?) ORDER BY startedAt`,
@@ -46,7 +65,9 @@ export function readStrengthHistory(manager: EntityManager, product: Product, me
       mean: ppmFromEc(ecPerMlL, scale),
       sd: ppmFromEc(sd, scale),
       newBottle: points.length > 0 && part.before.batches === 0,
-      tainted: events.some((event) => 'reading' in event.payload && event.payload.reading !== null && isTainted(meter, event.at)),
+      tainted: events.some(
+        (event) => 'reading' in event.payload && event.payload.reading !== null && isTainted(meter, event.at),
+      ),
     });
   }
   return { points };

@@ -10,7 +10,11 @@ export async function recipeOf(manager: EntityManager, recipe: Recipe): Promise<
   return recipeStrengthWith(recipe, tool, meter);
 }
 
-export function recipeStrengthWith(recipe: Recipe, tool: ToolRow | null | undefined, meter: Meter | null | undefined): RecipeStrength {
+export function recipeStrengthWith(
+  recipe: Recipe,
+  tool: ToolRow | null | undefined,
+  meter: Meter | null | undefined,
+): RecipeStrength {
   return recipeStrength({
     amount: recipe.amount,
     unit: recipe.unit,

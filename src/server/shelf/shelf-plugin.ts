@@ -1,7 +1,16 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { id, localDate } from '../../contract/common.ts';
-import { actDone, countDropper, dropperCounted, meterReadings, shelfAct, shelfRoom, shelfView, strengthHistory } from '../../contract/shelf.ts';
+import {
+  actDone,
+  countDropper,
+  dropperCounted,
+  meterReadings,
+  shelfAct,
+  shelfRoom,
+  shelfView,
+  strengthHistory,
+} from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
@@ -40,7 +49,14 @@ export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   );
   app.get(
     '/api/shelf/meters/:id/readings',
-    { schema: { params: z.object({ id }), querystring: z.object({ since: localDate }), response: { 200: meterReadings }, tags: ['shelf'] } },
+    {
+      schema: {
+        params: z.object({ id }),
+        querystring: z.object({ since: localDate }),
+        response: { 200: meterReadings },
+        tags: ['shelf'],
+      },
+    },
     async (request) => {
       const { manager } = context.database.read;
       const meter = metersOf(manager).get(request.params.id);
@@ -49,16 +65,27 @@ export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     },
   );
 
-  app.put('/api/shelf/acts/:id', { schema: { params: z.object({ id }), body: shelfAct, response: { 200: actDone }, tags: ['shelf'] } }, async (request) => {
-    const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
-      actOnShelf(manager, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),
-    );
-    return { eventId: request.params.id, repeated };
-  });
+  app.put(
+    '/api/shelf/acts/:id',
+    { schema: { params: z.object({ id }), body: shelfAct, response: { 200: actDone }, tags: ['shelf'] } },
+    async (request) => {
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
+        actOnShelf(manager, request.params.id, request.body, { ...whenNow(context), zone: context.settings.zone }),
+      );
+      return { eventId: request.params.id, repeated };
+    },
+  );
 
   app.put(
     '/api/shelf/droppers/:toolId/counts/:id',
-    { schema: { params: z.object({ toolId: id, id }), body: countDropper, response: { 200: dropperCounted }, tags: ['shelf'] } },
+    {
+      schema: {
+        params: z.object({ toolId: id, id }),
+        body: countDropper,
+        response: { 200: dropperCounted },
+        tags: ['shelf'],
+      },
+    },
     async (request) => {
       const { toolId, id: eventId } = request.params;
       const { dropsPerMl } = request.body;

@@ -2,7 +2,17 @@ import type { EntityManager } from 'typeorm';
 import type { ShelfView } from '../../contract/shelf.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
-import { basesOf, canBeAtHand, growersScale, isDosingTool, isSolid, metersOf, stockLeft, toToolView, rowsFor } from '../collection/index.ts';
+import {
+  basesOf,
+  canBeAtHand,
+  growersScale,
+  isDosingTool,
+  isSolid,
+  metersOf,
+  stockLeft,
+  toToolView,
+  rowsFor,
+} from '../collection/index.ts';
 
 /** Everything the bench can choose from, each water with the reading it last showed. */
 export function readShelf(manager: EntityManager, today: string): ShelfView {
@@ -18,7 +28,13 @@ export function readShelf(manager: EntityManager, today: string): ShelfView {
   return {
     waters: waters.map((w) => {
       const ec = bases.get(w.id);
-      return { id: w.id, name: w.name, note: w.note, kind: w.kind, lastBasePpm: ec === undefined ? null : Math.round(ppmFromEc(ec, scale)) };
+      return {
+        id: w.id,
+        name: w.name,
+        note: w.note,
+        kind: w.kind,
+        lastBasePpm: ec === undefined ? null : Math.round(ppmFromEc(ec, scale)),
+      };
     }),
     vessels: vessels.map(({ id, name, capacityL, material }) => ({ id, name, capacityL, material })),
     bottles: bottles.flatMap(({ id, productId, note }) => {
@@ -26,11 +42,27 @@ export function readShelf(manager: EntityManager, today: string): ShelfView {
       if (!known) return [];
       const { name, kind } = known;
       const solid = isSolid(known);
-      return [{ id, productId, name, kind, unit: solid ? ('g' as const) : ('mL' as const), note, stock: (solid && stockLeft(manager, id, today)) || null }];
+      return [
+        {
+          id,
+          productId,
+          name,
+          kind,
+          unit: solid ? ('g' as const) : ('mL' as const),
+          note,
+          stock: (solid && stockLeft(manager, id, today)) || null,
+        },
+      ];
     }),
     tools: tools.filter(isDosingTool).map(toToolView),
     meters: [...meters.values()]
       .filter((m) => m.retiredOn === null && canBeAtHand(m))
-      .map((m) => ({ id: m.id, name: m.name, quantity: m.quantity, scale: m.scale, simulated: m.device === 'simulated' })),
+      .map((m) => ({
+        id: m.id,
+        name: m.name,
+        quantity: m.quantity,
+        scale: m.scale,
+        simulated: m.device === 'simulated',
+      })),
   };
 }

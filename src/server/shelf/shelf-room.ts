@@ -8,7 +8,17 @@ import { learnedOf } from './product-facts.ts';
 import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import { recipeStrengthWith } from './recipe.ts';
-import { bottleFacts, ecOf, growersScale, isTainted, mainMeter, type Meters, metersOf, stockOf, rowsFor } from '../collection/index.ts';
+import {
+  bottleFacts,
+  ecOf,
+  growersScale,
+  isTainted,
+  mainMeter,
+  type Meters,
+  metersOf,
+  stockOf,
+  rowsFor,
+} from '../collection/index.ts';
 
 /** Base readings shown of each water. */
 const READINGS_SHOWN = 60;
@@ -39,7 +49,11 @@ export function* readShelfRoom(manager: EntityManager, today: string, zone: stri
   yield;
   const bottleOf = new Map(bottles.map((b) => [b.productId, b]));
   const toolOf = new Map(tools.map((t) => [t.id, t]));
-  const used = (row: { id: string; retiredOn: string | null }) => ({ id: row.id, retiredOn: row.retiredOn, uses: uses.get(row.id) ?? 0 });
+  const used = (row: { id: string; retiredOn: string | null }) => ({
+    id: row.id,
+    retiredOn: row.retiredOn,
+    uses: uses.get(row.id) ?? 0,
+  });
   const roomWaters: ShelfRoom['waters'] = [];
   for (const w of waters) {
     yield;
@@ -66,7 +80,18 @@ export function* readShelfRoom(manager: EntityManager, today: string, zone: stri
     const { name, kind, quantity, unit, scaleFrom, resolution, checkEveryDays, condition } = m;
     roomMeters.push({
       ...used(m),
-      values: { name, kind, quantity, unit, scale: m.scale, scaleFrom, resolution, compensated: Boolean(m.compensated), checkEveryDays, condition },
+      values: {
+        name,
+        kind,
+        quantity,
+        unit,
+        scale: m.scale,
+        scaleFrom,
+        resolution,
+        compensated: Boolean(m.compensated),
+        checkEveryDays,
+        condition,
+      },
       simulated: m.device === 'simulated',
       ...roomMeter(manager, m, zone),
     });
@@ -108,9 +133,19 @@ export function* readShelfRoom(manager: EntityManager, today: string, zone: stri
     meters: roomMeters,
     tools: tools.map((t) => ({
       ...used(t),
-      values: { kind: t.kind, name: t.name, dropsPerMl: t.dropsPerMl, capacityMl: t.capacityMl, stepMl: t.stepMl, stepG: t.stepG },
+      values: {
+        kind: t.kind,
+        name: t.name,
+        dropsPerMl: t.dropsPerMl,
+        capacityMl: t.capacityMl,
+        stepMl: t.stepMl,
+        stepG: t.stepG,
+      },
     })),
-    vessels: vessels.map((v) => ({ ...used(v), values: { name: v.name, capacityL: v.capacityL, material: v.material, heatProof: Boolean(v.heatProof) } })),
+    vessels: vessels.map((v) => ({
+      ...used(v),
+      values: { name: v.name, capacityL: v.capacityL, material: v.material, heatProof: Boolean(v.heatProof) },
+    })),
     products: roomProducts,
   };
 }
@@ -124,7 +159,9 @@ function strengthOf(
 ): ShelfRoom['products'][number]['strength'] {
   if (recipe) {
     const strength = recipeStrengthWith(recipe, tools.get(recipe.toolId ?? ''), meters.get(recipe.meterId ?? ''));
-    return strength.known ? { known: true, ppmPerMlL: ppmFromEc(strength.ecPerMlL, scale) } : { known: false, why: strength.why };
+    return strength.known
+      ? { known: true, ppmPerMlL: ppmFromEc(strength.ecPerMlL, scale) }
+      : { known: false, why: strength.why };
   }
   if (product.guessEcPerMlL !== null) return { known: true, ppmPerMlL: ppmFromEc(product.guessEcPerMlL, scale) };
   return { known: false, why: 'No recipe yet: what so much of it gave.' };
@@ -161,7 +198,13 @@ function readingsOf(manager: EntityManager, waterId: string): WaterLine[] {
 const MONTHS_SHOWN = 13;
 
 /** Month by month, so that a slow rise shows: a membrane ages over a year. */
-function monthsOf(manager: EntityManager, waterId: string, meters: Meters, scale: number, today: string): ShelfRoom['waters'][number]['months'] {
+function monthsOf(
+  manager: EntityManager,
+  waterId: string,
+  meters: Meters,
+  scale: number,
+  today: string,
+): ShelfRoom['waters'][number]['months'] {
   const from = plusDays(today, -31 * MONTHS_SHOWN);
   const lines = rowsFor(manager)<WaterLine>(
     `SELECT e.localDate AS "on", e.at, b.ppmMeterId, json_extract(e.payload, '$.reading') AS ppm
@@ -175,7 +218,11 @@ function monthsOf(manager: EntityManager, waterId: string, meters: Meters, scale
   );
   const months = new Map<string, number[]>();
   for (const line of lines) {
-    const { ppm, tainted } = toReading({ ...line, ph: null, alone: 0, warm: null, eventId: '', waterId }, meters, scale);
+    const { ppm, tainted } = toReading(
+      { ...line, ph: null, alone: 0, warm: null, eventId: '', waterId },
+      meters,
+      scale,
+    );
     if (ppm !== null && !tainted) months.set(line.on.slice(0, 7), [...(months.get(line.on.slice(0, 7)) ?? []), ppm]);
   }
   return [...months]

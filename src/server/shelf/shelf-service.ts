@@ -11,13 +11,24 @@ import { recipeOf } from './recipe.ts';
 import { canBeAtHand, forgetLearnedWith, regimenEcRescaled, rescaleBatches } from '../collection/index.ts';
 
 type When = { at: Date; localDate: string; zone: string };
-const WORDS: Record<ShelfKind, string> = { water: 'water', meter: 'meter', tool: 'measure', vessel: 'vessel', product: 'product' };
+const WORDS: Record<ShelfKind, string> = {
+  water: 'water',
+  meter: 'meter',
+  tool: 'measure',
+  vessel: 'vessel',
+  product: 'product',
+};
 
 /**
  * One act on the Shelf, logged and undoable. Nothing is ever deleted: what is not used any more is retired, and history keeps it.
  * @throws AppError `not-found`, `in-use`, `invalid-request` with the field
  */
-export async function actOnShelf(manager: EntityManager, eventId: string, act: ShelfAct, when: When): Promise<{ repeated: boolean }> {
+export async function actOnShelf(
+  manager: EntityManager,
+  eventId: string,
+  act: ShelfAct,
+  when: When,
+): Promise<{ repeated: boolean }> {
   switch (act.kind) {
     case 'put':
       return putThing(manager, eventId, act, when);
@@ -25,7 +36,9 @@ export async function actOnShelf(manager: EntityManager, eventId: string, act: S
       const row = await requireThing(manager, act.what, act.id);
       if (act.what !== 'product') await requireNotLast(manager, act.what, act.id);
       const words = `Retired the ${WORDS[act.what]} ${String(row['name'])}`;
-      return change(manager, eventId, when, words, [{ table: act.what, id: act.id, after: { retiredOn: when.localDate } }]);
+      return change(manager, eventId, when, words, [
+        { table: act.what, id: act.id, after: { retiredOn: when.localDate } },
+      ]);
     }
     case 'bringBack': {
       const row = await requireThing(manager, act.what, act.id);
@@ -50,7 +63,13 @@ export async function actOnShelf(manager: EntityManager, eventId: string, act: S
         throw new AppError('invalid-request', message, { errors: [{ path: 'ppm', message }] });
       }
       const { kind: _kind, ...payload } = act;
-      return appendCareEvent(manager, { id: eventId, kind: 'waterRead', at: when.at, localDate: when.localDate, payload });
+      return appendCareEvent(manager, {
+        id: eventId,
+        kind: 'waterRead',
+        at: when.at,
+        localDate: when.localDate,
+        payload,
+      });
     }
     case 'countWater': {
       const water = (await requireThing(manager, 'water', act.waterId)) as unknown as Water;
@@ -70,30 +89,53 @@ export async function actOnShelf(manager: EntityManager, eventId: string, act: S
       const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;
       requireStandard(meter, act.standard);
       const { kind: _kind, ...payload } = act;
-      const done = await appendCareEvent(manager, { id: eventId, kind: 'meterChecked', at: when.at, localDate: when.localDate, payload });
+      const done = await appendCareEvent(manager, {
+        id: eventId,
+        kind: 'meterChecked',
+        at: when.at,
+        localDate: when.localDate,
+        payload,
+      });
       await forgetLearnedWith(manager, act.meterId);
       return done;
     }
     case 'markMeter': {
       await requireThing(manager, 'meter', act.meterId);
-      if (act.fromOn !== null && act.fromOn > when.localDate) throw fieldError('fromOn', 'That day is still to come. Give the day from which it read wrong.');
+      if (act.fromOn !== null && act.fromOn > when.localDate)
+        throw fieldError('fromOn', 'That day is still to come. Give the day from which it read wrong.');
       const from = act.fromOn === null ? null : startOfLocalDay(act.fromOn, when.zone).toISOString();
       const payload = { meterId: act.meterId, from, offBy: act.offBy, why: act.why };
-      const done = await appendCareEvent(manager, { id: eventId, kind: 'meterMarkedOff', at: when.at, localDate: when.localDate, payload });
+      const done = await appendCareEvent(manager, {
+        id: eventId,
+        kind: 'meterMarkedOff',
+        at: when.at,
+        localDate: when.localDate,
+        payload,
+      });
       await forgetLearnedWith(manager, act.meterId);
       return done;
     }
     case 'main': {
       const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;
       if (!canBeAtHand(meter))
-        throw new AppError('invalid-request', `Everything is shown in the ppm of the pen at hand, and ${meter.name} shows none. Keep it for checks.`);
+        throw new AppError(
+          'invalid-request',
+          `Everything is shown in the ppm of the pen at hand, and ${meter.name} shows none. Keep it for checks.`,
+        );
       const key = meter.quantity === 'ppm' ? 'mainPpmMeter' : 'mainPhMeter';
-      return change(manager, eventId, when, `${meter.name} is the pen at hand`, [{ table: 'setting', id: key, after: { value: meter.id } }]);
+      return change(manager, eventId, when, `${meter.name} is the pen at hand`, [
+        { table: 'setting', id: key, after: { value: meter.id } },
+      ]);
     }
   }
 }
 
-async function putThing(manager: EntityManager, eventId: string, act: Extract<ShelfAct, { kind: 'put' }>, when: When): Promise<{ repeated: boolean }> {
+async function putThing(
+  manager: EntityManager,
+  eventId: string,
+  act: Extract<ShelfAct, { kind: 'put' }>,
+  when: When,
+): Promise<{ repeated: boolean }> {
   const row = await readRecord(manager, act.what, act.id);
   const words = `${row ? 'Changed' : 'Added'} the ${WORDS[act.what]} ${act.values.name}`;
   await requireFreeName(manager, act.what, act.id, act.values.name);
@@ -116,23 +158,43 @@ async function putThing(manager: EntityManager, eventId: string, act: Extract<Sh
       break;
     case 'meter': {
       const before = row as unknown as Meter | undefined;
-      changes.push({ table: 'meter', id: act.id, after: { ...act.values, ...(row ? {} : { device: 'typed' }), ...position } });
-      if (before?.scale && act.values.scale && before.scale !== act.values.scale) await rescale(manager, changes, before, act.values.scale);
+      changes.push({
+        table: 'meter',
+        id: act.id,
+        after: { ...act.values, ...(row ? {} : { device: 'typed' }), ...position },
+      });
+      if (before?.scale && act.values.scale && before.scale !== act.values.scale)
+        await rescale(manager, changes, before, act.values.scale);
       break;
     }
     case 'product': {
       const { recipe, analysis, ...rest } = act.values;
       const label = analysis && requireLabel(analysis);
       const strength = recipe ? await recipeOf(manager, recipe) : undefined;
-      const json = { recipe: recipe ? JSON.stringify(recipe) : null, analysis: analysis ? JSON.stringify(analysis) : null };
-      const fields = { ...rest, ...json, shortName: rest.shortName || rest.name.toLowerCase().slice(0, SHORT_NAME).trim() };
-      changes.push({ table: 'product', id: act.id, after: { ...fields, ...guessOf(row, recipe, strength, label), ...position } });
-      if (!row) changes.push(...(await openBottle(manager, act.id, bottleIdFor(act.id), { note: '', sizeMl: null, price: null }, when)));
+      const json = {
+        recipe: recipe ? JSON.stringify(recipe) : null,
+        analysis: analysis ? JSON.stringify(analysis) : null,
+      };
+      const fields = {
+        ...rest,
+        ...json,
+        shortName: rest.shortName || rest.name.toLowerCase().slice(0, SHORT_NAME).trim(),
+      };
+      changes.push({
+        table: 'product',
+        id: act.id,
+        after: { ...fields, ...guessOf(row, recipe, strength, label), ...position },
+      });
+      if (!row)
+        changes.push(
+          ...(await openBottle(manager, act.id, bottleIdFor(act.id), { note: '', sizeMl: null, price: null }, when)),
+        );
       break;
     }
   }
   const done = await change(manager, eventId, when, words, changes);
-  if (act.what === 'meter' && row) await rescaleBatches(manager, act.id, row['scale'] as number | null, act.values.scale);
+  if (act.what === 'meter' && row)
+    await rescaleBatches(manager, act.id, row['scale'] as number | null, act.values.scale);
   return done;
 }
 
@@ -169,14 +231,25 @@ async function openBottle(
   { note, sizeMl, price }: NewBottle,
   when: When,
 ): Promise<RecordChange[]> {
-  const open = await manager.query<{ id: string }[]>('SELECT id FROM bottle WHERE productId = ? AND finishedOn IS NULL AND id <> ?', [productId, bottleId]);
+  const open = await manager.query<{ id: string }[]>(
+    'SELECT id FROM bottle WHERE productId = ? AND finishedOn IS NULL AND id <> ?',
+    [productId, bottleId],
+  );
   const [top] = await manager.query<{ position: number | null }[]>('SELECT max(position) AS position FROM bottle');
   return [
     ...open.map((b): RecordChange => ({ table: 'bottle', id: b.id, after: { finishedOn: when.localDate } })),
     {
       table: 'bottle',
       id: bottleId,
-      after: { productId, openedOn: when.localDate, note, sizeMl, price, position: (top?.position ?? 0) + 1, finishedOn: null },
+      after: {
+        productId,
+        openedOn: when.localDate,
+        note,
+        sizeMl,
+        price,
+        position: (top?.position ?? 0) + 1,
+        finishedOn: null,
+      },
     },
   ];
 }
@@ -187,18 +260,31 @@ function bottleIdFor(productId: string): string {
   return productId.slice(0, -1) + ((parseInt(last, 16) + 1) % 16).toString(16);
 }
 
-function change(manager: EntityManager, eventId: string, when: When, words: string, changes: RecordChange[]): Promise<{ repeated: boolean }> {
+function change(
+  manager: EntityManager,
+  eventId: string,
+  when: When,
+  words: string,
+  changes: RecordChange[],
+): Promise<{ repeated: boolean }> {
   return changeRecords(manager, { eventId, when, group: 'Shelf', words, changes });
 }
 
-async function requireThing(manager: EntityManager, what: ShelfKind, id: string): Promise<Record<string, string | number | null>> {
+async function requireThing(
+  manager: EntityManager,
+  what: ShelfKind,
+  id: string,
+): Promise<Record<string, string | number | null>> {
   const row = await readRecord(manager, what, id);
   if (!row) throw new AppError('not-found', `That ${WORDS[what]} is not on the shelf.`);
   return row;
 }
 
 async function requireFreeName(manager: EntityManager, what: ShelfKind, id: string, name: string): Promise<void> {
-  const [other] = await manager.query<unknown[]>(`SELECT 1 FROM "${what}" WHERE lower(name) = lower(?) AND id <> ? AND retiredOn IS NULL`, [name, id]);
+  const [other] = await manager.query<unknown[]>(
+    `SELECT 1 FROM "${what}" WHERE lower(name) = lower(?) AND id <> ? AND retiredOn IS NULL`,
+    [name, id],
+  );
   if (!other) return;
   const message = `There is a ${WORDS[what]} called ${name} already. Call this one something else.`;
   throw new AppError('invalid-request', message, { errors: [{ path: 'values.name', message }] });
@@ -212,7 +298,10 @@ function fieldError(path: string, message: string): AppError {
 function requireLabel(figures: LabelFigures): ReadLabel {
   const read = readLabel(figures);
   if (read.ok) return read;
-  const errors = read.issues.map(({ at, message }) => ({ path: `values.analysis.${isItem(at) ? `percent.${at}` : at}`, message }));
+  const errors = read.issues.map(({ at, message }) => ({
+    path: `values.analysis.${isItem(at) ? `percent.${at}` : at}`,
+    message,
+  }));
   throw new AppError('invalid-request', errors[0]!.message, { errors });
 }
 const isItem = (at: string) => at !== 'densityGMl' && at !== 'thinned' && at !== 'percent';
@@ -223,7 +312,10 @@ function requireWater(values: ShelfValues<'water'>): void {
   const water = waterFromAnalysis(values.known.lines, values.known.ph);
   if (water.ok) return;
   const line = values.known.lines.findIndex((l) => l.item === water.at);
-  throw fieldError(water.at === 'ph' ? 'values.known.ph' : line >= 0 ? `values.known.lines.${line}.value` : 'values.known.lines', water.message);
+  throw fieldError(
+    water.at === 'ph' ? 'values.known.ph' : line >= 0 ? `values.known.lines.${line}.value` : 'values.known.lines',
+    water.message,
+  );
 }
 
 function requireStandard(meter: Meter, standard: StandardId | 'zero'): void {
@@ -238,10 +330,19 @@ function requireStandard(meter: Meter, standard: StandardId | 'zero'): void {
 
 /** An open batch must keep what it is made with. */
 async function requireNotLast(manager: EntityManager, what: ShelfKind, id: string): Promise<void> {
-  const column = { water: 'waterId', vessel: 'vesselId', meter: 'ppmMeterId', tool: undefined, product: undefined }[what];
+  const column = { water: 'waterId', vessel: 'vesselId', meter: 'ppmMeterId', tool: undefined, product: undefined }[
+    what
+  ];
   if (!column) return;
-  const [open] = await manager.query<{ name: string }[]>(`SELECT name FROM batch WHERE "${column}" = ? AND status = 'open' LIMIT 1`, [id]);
-  if (open) throw new AppError('in-use', `The batch ${open.name} on the bench is being made with it. Finish or throw out that batch first.`);
+  const [open] = await manager.query<{ name: string }[]>(
+    `SELECT name FROM batch WHERE "${column}" = ? AND status = 'open' LIMIT 1`,
+    [id],
+  );
+  if (open)
+    throw new AppError(
+      'in-use',
+      `The batch ${open.name} on the bench is being made with it. Finish or throw out that batch first.`,
+    );
 }
 
 async function requireTankHolds(manager: EntityManager, id: string, values: ShelfValues<'water'>): Promise<void> {
@@ -257,10 +358,13 @@ async function requireTankHolds(manager: EntityManager, id: string, values: Shel
 
 /** A syringe without marks cannot measure; a dropper or a spoon may be of unknown size, and is then said to be. */
 function requireSizes(tool: ShelfValues<'tool'>): void {
-  const at = (path: string, message: string) => new AppError('invalid-request', message, { errors: [{ path: `values.${path}`, message }] });
-  if (tool.kind === 'syringe' && tool.capacityMl === null) throw at('capacityMl', 'Give what the syringe holds, such as 5 mL.');
+  const at = (path: string, message: string) =>
+    new AppError('invalid-request', message, { errors: [{ path: `values.${path}`, message }] });
+  if (tool.kind === 'syringe' && tool.capacityMl === null)
+    throw at('capacityMl', 'Give what the syringe holds, such as 5 mL.');
   if (tool.kind === 'syringe' && tool.stepMl === null) throw at('stepMl', 'Give its smallest mark, such as 0.2 mL.');
-  if (tool.kind === 'syringe' && tool.stepMl! > tool.capacityMl!) throw at('stepMl', 'The smallest mark is larger than the whole syringe.');
+  if (tool.kind === 'syringe' && tool.stepMl! > tool.capacityMl!)
+    throw at('stepMl', 'The smallest mark is larger than the whole syringe.');
   if (tool.kind === 'scale' && tool.stepG === null) throw at('stepG', 'Give its smallest step, such as 0.1 g.');
 }
 

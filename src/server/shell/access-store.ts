@@ -68,15 +68,21 @@ export const accessFileOf = (file: string) => file.replace(/\.sqlite$/, '.access
 /** Versions before kept it in the collection: carried over once, from the grower's own file as it is brought to this version, never from a backup. */
 export function carryAccessOver(raw: Sqlite, file: string): void {
   if (existsSync(file)) return;
-  const has = (table: string) => raw.prepare(`SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = ?`).get(table) !== undefined;
+  const has = (table: string) =>
+    raw.prepare(`SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = ?`).get(table) !== undefined;
   if (!has('session') || !has('setting')) return;
-  const value = (key: string) => raw.prepare<[string], { value: string }>('SELECT value FROM setting WHERE key = ?').get(key)?.value;
+  const value = (key: string) =>
+    raw.prepare<[string], { value: string }>('SELECT value FROM setting WHERE key = ?').get(key)?.value;
   const devices = raw
     .prepare<[], Omit<LetIn, 'lastAddress'>>(
       'SELECT tokenHash, substr(device, 1, 40) AS device, startedAt, lastSeenAt FROM session ORDER BY lastSeenAt DESC LIMIT 30',
     )
     .all()
     .map((row) => ({ ...row, lastAddress: '' }));
-  const carried = access.safeParse({ passphrase: value('lanPassphrase') ?? null, open: value('lanOpen') === '1', devices });
+  const carried = access.safeParse({
+    passphrase: value('lanPassphrase') ?? null,
+    open: value('lanOpen') === '1',
+    devices,
+  });
   if (carried.success) writeWhole(file, JSON.stringify(carried.data));
 }

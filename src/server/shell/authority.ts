@@ -8,7 +8,10 @@ import { z } from 'zod';
 import { writeWhole } from './write-whole.ts';
 
 const makeKeys = promisify(generateKeyPair);
-const kept = z.object({ key: z.string().startsWith('-----BEGIN'), certificate: z.string().startsWith('-----BEGIN CERTIFICATE') });
+const kept = z.object({
+  key: z.string().startsWith('-----BEGIN'),
+  certificate: z.string().startsWith('-----BEGIN CERTIFICATE'),
+});
 
 const AUTHORITY_YEARS = 10;
 /** Phones take no certificate of a door that is good for longer (CA/Browser Forum, 398 days). */
@@ -135,12 +138,20 @@ function ownNames(): string[] {
 function nameConstraints(addresses: readonly string[]): string {
   const { asn1 } = forge;
   const tree = (tag: number, value: string) =>
-    asn1.create(asn1.Class.UNIVERSAL, asn1.Type.SEQUENCE, true, [asn1.create(asn1.Class.CONTEXT_SPECIFIC, tag, false, value)]);
+    asn1.create(asn1.Class.UNIVERSAL, asn1.Type.SEQUENCE, true, [
+      asn1.create(asn1.Class.CONTEXT_SPECIFIC, tag, false, value),
+    ]);
   const bytes = (numbers: readonly number[]) => String.fromCharCode(...numbers);
   const own = addresses.filter((a) => isIP(a) === 4).map((a) => [...a.split('.').map(Number), 255, 255, 255, 255]);
   const permitted = [
     ...[...new Set(['local', ...ownNames()])].map((name) => tree(2, name)),
     ...[...HOME_NETWORKS, ...own].map((range) => tree(7, bytes(range))),
   ];
-  return asn1.toDer(asn1.create(asn1.Class.UNIVERSAL, asn1.Type.SEQUENCE, true, [asn1.create(asn1.Class.CONTEXT_SPECIFIC, 0, true, permitted)])).getBytes();
+  return asn1
+    .toDer(
+      asn1.create(asn1.Class.UNIVERSAL, asn1.Type.SEQUENCE, true, [
+        asn1.create(asn1.Class.CONTEXT_SPECIFIC, 0, true, permitted),
+      ]),
+    )
+    .getBytes();
 }

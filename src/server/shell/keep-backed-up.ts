@@ -7,7 +7,9 @@ const LOOK_EVERY_MS = 3_600_000;
  * Makes the day's backup when there is none yet, now and every hour. What goes wrong is said in every room until a backup succeeds.
  * @returns stops looking, once a backup under way is finished
  */
-export function keepBackedUp(context: Pick<AppContext, 'backups' | 'clock' | 'database' | 'trouble'>): () => Promise<void> {
+export function keepBackedUp(
+  context: Pick<AppContext, 'backups' | 'clock' | 'database' | 'trouble'>,
+): () => Promise<void> {
   let under: Promise<void> = Promise.resolve();
   const look = () => {
     under = under.then(async () => {

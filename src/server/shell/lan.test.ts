@@ -29,13 +29,21 @@ afterEach(() => kit.close());
 const access = () => JSON.parse(readFileSync(join(kit.folder, 'test.access.json'), 'utf8')) as Access;
 const PASSPHRASE = 'four plain garden words';
 const ask = async <T = Problem>(path: string, init: RequestInit = {}, host = '127.0.0.2') => {
-  const response = await fetch(`http://${host}:${port}${path}`, { ...init, headers: { 'content-type': 'application/json', ...init.headers } });
+  const response = await fetch(`http://${host}:${port}${path}`, {
+    ...init,
+    headers: { 'content-type': 'application/json', ...init.headers },
+  });
   const text = await response.text();
-  return { status: response.status, cookie: response.headers.get('set-cookie'), body: (text.startsWith('{') ? JSON.parse(text) : text) as T };
+  return {
+    status: response.status,
+    cookie: response.headers.get('set-cookie'),
+    body: (text.startsWith('{') ? JSON.parse(text) : text) as T,
+  };
 };
 const here = <T = LanView>(path: string, method = 'GET', body?: object) =>
   ask<T>(path, { method, ...(body ? { body: JSON.stringify(body) } : {}) }, '127.0.0.1');
-const open = (passphrase: string | null = PASSPHRASE) => here<LanView & Problem>('/api/shell/lan', 'PUT', { kind: 'open', passphrase });
+const open = (passphrase: string | null = PASSPHRASE) =>
+  here<LanView & Problem>('/api/shell/lan', 'PUT', { kind: 'open', passphrase });
 const enter = (proof: object) => ask<Problem>('/api/shell/enter', { method: 'POST', body: JSON.stringify(proof) });
 
 describe('the doors to the home network', () => {
@@ -80,34 +88,46 @@ describe('the doors to the home network', () => {
   });
   it('a code works once, and for ten minutes', async () => {
     await open();
-    const code = async () => new URL((await here<{ url: string }>('/api/shell/lan/pairing', 'POST', {})).body.url).hash.slice(1);
+    const code = async () =>
+      new URL((await here<{ url: string }>('/api/shell/lan/pairing', 'POST', {})).body.url).hash.slice(1);
     const key = await code();
     expect((await enter({ key })).status).toBe(200);
-    expect((await enter({ key })).body).toMatchObject({ code: 'wrong-passphrase', detail: expect.stringMatching(/used already/) });
+    expect((await enter({ key })).body).toMatchObject({
+      code: 'wrong-passphrase',
+      detail: expect.stringMatching(/used already/),
+    });
     const old = await code();
     kit.clock.at = new Date(kit.clock.at.getTime() + 11 * 60_000);
     expect((await enter({ key: old })).body.code).toBe('wrong-passphrase');
   });
   it('wrong many times shuts the way in for a while, even for the right one; then it opens again', async () => {
     await open();
-    for (let i = 0; i < 5; i++) expect((await enter({ passphrase: `guess number ${i}` })).body.code).toBe('wrong-passphrase');
-    expect((await enter({ passphrase: PASSPHRASE })).body).toMatchObject({ status: 429, detail: expect.stringMatching(/Wait \d+ seconds/) });
+    for (let i = 0; i < 5; i++)
+      expect((await enter({ passphrase: `guess number ${i}` })).body.code).toBe('wrong-passphrase');
+    expect((await enter({ passphrase: PASSPHRASE })).body).toMatchObject({
+      status: 429,
+      detail: expect.stringMatching(/Wait \d+ seconds/),
+    });
     kit.clock.at = new Date(kit.clock.at.getTime() + 61_000);
     expect((await enter({ passphrase: PASSPHRASE })).status).toBe(200);
   });
   it('are opened, shut and restored through on the machine itself only', async () => {
     await open();
     const headers = { cookie: (await enter({ passphrase: PASSPHRASE })).cookie!.split(';')[0]! };
-    const by = (path: string, method: string, body: object) => ask<Problem>(path, { method, headers, body: JSON.stringify(body) });
+    const by = (path: string, method: string, body: object) =>
+      ask<Problem>(path, { method, headers, body: JSON.stringify(body) });
     expect((await by('/api/shell/lan', 'PUT', { kind: 'close' })).body.code).toBe('only-here');
     expect((await by('/api/shell/lan/pairing', 'POST', {})).body.code).toBe('only-here');
-    expect((await by('/api/book/backups/x.daily.2026-11-25T090000.sqlite/restore', 'POST', {})).body.code).toBe('only-here');
+    expect((await by('/api/book/backups/x.daily.2026-11-25T090000.sqlite/restore', 'POST', {})).body.code).toBe(
+      'only-here',
+    );
     expect((await ask<LanView>('/api/shell/lan', { headers })).body.here).toBe(false);
   });
   it('answer under their own address only, and to their own page only', async () => {
     await open();
     const headers = { cookie: (await enter({ passphrase: PASSPHRASE })).cookie!.split(';')[0]! };
-    const raw = (host: string, more: Record<string, string> = {}) => rawRequest('127.0.0.2', port, { ...headers, host, ...more });
+    const raw = (host: string, more: Record<string, string> = {}) =>
+      rawRequest('127.0.0.2', port, { ...headers, host, ...more });
     expect(await raw('evil.example')).toBe(403);
     expect(await raw('127.0.0.1')).toBe(403);
     expect(await raw(`127.0.0.2:${port}`)).toBe(200);
@@ -182,9 +202,9 @@ describe('doors with a lock on the line', () => {
     const stranger = await locked('/api/pots', ca);
     expect([stranger.authorized, stranger.status]).toEqual([true, 401]);
     // One that does not, does not.
-    await expect(locked('/api/pots', await new Authority(join(kit.folder, 'another.json')).certificate(new Date()))).rejects.toThrow(
-      /self|unable|issuer|signature/i,
-    );
+    await expect(
+      locked('/api/pots', await new Authority(join(kit.folder, 'another.json')).certificate(new Date())),
+    ).rejects.toThrow(/self|unable|issuer|signature/i);
     // The same after the server was started anew: a phone trusts it once.
     await kit.lan.end();
     await kit.lan.begin(kit.app, port);
@@ -221,11 +241,21 @@ describe('doors with a lock on the line', () => {
       ['8.8.8.8', /permitted/i],
     ] as const) {
       const { key, cert } = await mine.certificateFor([address], now);
-      const server = createSecureServer({ key, cert }, (_request, response) => response.end('stolen')).listen(0, '127.0.0.1');
+      const server = createSecureServer({ key, cert }, (_request, response) => response.end('stolen')).listen(
+        0,
+        '127.0.0.1',
+      );
       await once(server, 'listening');
       const failed = await new Promise<string>((resolve) => {
-        secureRequest({ host: '127.0.0.1', port: (server.address() as AddressInfo).port, ca, agent: false, checkServerIdentity: () => undefined }, () =>
-          resolve('it was taken'),
+        secureRequest(
+          {
+            host: '127.0.0.1',
+            port: (server.address() as AddressInfo).port,
+            ca,
+            agent: false,
+            checkServerIdentity: () => undefined,
+          },
+          () => resolve('it was taken'),
         )
           .on('error', (error) => resolve(error.message))
           .end();

@@ -27,9 +27,15 @@ const PAIRING_MINUTES = 10;
 const TOUCH_EVERY_MS = 3_600_000;
 
 /** What a device shows to be let in again. */
-export type EntryCookie = { readonly name: string; readonly value: string; readonly maxAge: number; readonly secure: boolean };
+export type EntryCookie = {
+  readonly name: string;
+  readonly value: string;
+  readonly maxAge: number;
+  readonly secure: boolean;
+};
 /** Over https a cookie of its own, which browsers send over https only, and let no other host set (RFC 6265bis, `__Host-`). */
-const isLocked = (request: IncomingMessage | undefined) => Boolean((request?.socket as TLSSocket | undefined)?.encrypted);
+const isLocked = (request: IncomingMessage | undefined) =>
+  Boolean((request?.socket as TLSSocket | undefined)?.encrypted);
 const cookieName = (request: IncomingMessage | undefined) => (isLocked(request) ? `__Host-${COOKIE}` : COOKIE);
 const cookieOf = (token: string, request?: IncomingMessage): EntryCookie => ({
   name: cookieName(request),
@@ -102,7 +108,11 @@ export class Lan implements Gate {
     this.#noteLine(found.tokenHash, request.raw.socket);
     const now = this.#clock.now();
     const seen = { ...found, lastSeenAt: now.toISOString(), lastAddress: request.ip };
-    if (Math.abs(now.getTime() - new Date(found.lastSeenAt).getTime()) < TOUCH_EVERY_MS && found.lastAddress === request.ip) return {};
+    if (
+      Math.abs(now.getTime() - new Date(found.lastSeenAt).getTime()) < TOUCH_EVERY_MS &&
+      found.lastAddress === request.ip
+    )
+      return {};
     try {
       this.#keepDevices(this.#access.now.devices.map((d) => (d.tokenHash === found.tokenHash ? seen : d)));
     } catch {
@@ -183,7 +193,8 @@ export class Lan implements Gate {
   /** An address to open on the phone that lets it in, once, within ten minutes. The key stands behind the #, which no server is sent. */
   pairing(lock = false): { url: string; until: string } {
     const [url] = this.#urls(lock ? this.#locked : this.#servers);
-    if (this.#servers.length === 0 || url === undefined) throw new AppError('invalid-request', 'Open the home network first.');
+    if (this.#servers.length === 0 || url === undefined)
+      throw new AppError('invalid-request', 'Open the home network first.');
     const key = randomBytes(18).toString('base64url');
     const now = this.#clock.now().getTime();
     // One code at a time: a new one ends those shown before.
@@ -197,13 +208,26 @@ export class Lan implements Gate {
    * Lets a device in. @returns the cookie to set
    * @throws AppError `wrong-passphrase`, `too-many-requests` while the way in is shut
    */
-  async enter(proof: { passphrase: string } | { key: string }, from: string, device: string, request?: IncomingMessage): Promise<EntryCookie> {
+  async enter(
+    proof: { passphrase: string } | { key: string },
+    from: string,
+    device: string,
+    request?: IncomingMessage,
+  ): Promise<EntryCookie> {
     if ('key' in proof) this.#requireCode(proof.key);
     else await this.#requirePassphrase(proof.passphrase, from);
     const token = randomBytes(KEY_BYTES).toString('base64url');
     const at = this.#clock.now().toISOString();
-    const entered = { tokenHash: hashOf(token), device: device.slice(0, 40), startedAt: at, lastSeenAt: at, lastAddress: from };
-    const others = this.#access.now.devices.filter((d) => this.#isAlive(d)).sort((a, b) => (a.lastSeenAt < b.lastSeenAt ? 1 : -1));
+    const entered = {
+      tokenHash: hashOf(token),
+      device: device.slice(0, 40),
+      startedAt: at,
+      lastSeenAt: at,
+      lastAddress: from,
+    };
+    const others = this.#access.now.devices
+      .filter((d) => this.#isAlive(d))
+      .sort((a, b) => (a.lastSeenAt < b.lastSeenAt ? 1 : -1));
     this.#keepDevices([entered, ...others].slice(0, MOST_DEVICES));
     return cookieOf(token, request);
   }
@@ -217,7 +241,10 @@ export class Lan implements Gate {
     const until = this.#pairing.get(hash);
     this.#pairing.delete(hash);
     if (until === undefined || until < this.#clock.now().getTime())
-      throw new AppError('wrong-passphrase', 'That code was used already, or is older than ten minutes. Show a new one on the computer.');
+      throw new AppError(
+        'wrong-passphrase',
+        'That code was used already, or is older than ten minutes. Show a new one on the computer.',
+      );
   }
 
   async #requirePassphrase(passphrase: string, from: string): Promise<void> {
@@ -236,7 +263,8 @@ export class Lan implements Gate {
       taken.settle(right);
     }
     // Changed while it was looked at: what was right is so no more.
-    if (!right || kept !== this.#access.now.passphrase) throw new AppError('wrong-passphrase', 'That is not the passphrase. Mind capitals and spaces.');
+    if (!right || kept !== this.#access.now.passphrase)
+      throw new AppError('wrong-passphrase', 'That is not the passphrase. Mind capitals and spaces.');
   }
 
   #known(tokenHash: string): LetIn | undefined {
@@ -271,7 +299,9 @@ export class Lan implements Gate {
   #urls(servers: readonly Server[]): string[] {
     return servers.map((server) => {
       const address = server.address();
-      return typeof address === 'object' && address ? `${servers === this.#locked ? 'https' : 'http'}://${address.address}:${address.port}` : '';
+      return typeof address === 'object' && address
+        ? `${servers === this.#locked ? 'https' : 'http'}://${address.address}:${address.port}`
+        : '';
     });
   }
 
@@ -282,7 +312,8 @@ export class Lan implements Gate {
     this.#problem = null;
     const addresses = this.#addresses();
     this.#opened = addresses.join();
-    if (addresses.length === 0) this.#problem = 'This computer is on no home network just now. Join one, then open it again.';
+    if (addresses.length === 0)
+      this.#problem = 'This computer is on no home network just now. Join one, then open it again.';
     const answer = (request: IncomingMessage, response: ServerResponse) => {
       this.#came.add(request);
       app.routing(request, response);
@@ -290,7 +321,8 @@ export class Lan implements Gate {
     for (const address of addresses) await this.#openDoor(createServer(answer), address, this.#port, this.#servers);
     if (!this.#access.now.lock || addresses.length === 0) return;
     const certificate = await this.#authority.certificateFor(addresses, this.#clock.now());
-    for (const address of addresses) await this.#openDoor(createSecureServer(certificate, answer), address, lockedPort(this.#port), this.#locked);
+    for (const address of addresses)
+      await this.#openDoor(createSecureServer(certificate, answer), address, lockedPort(this.#port), this.#locked);
   }
 
   async #openDoor(server: Server, address: string, port: number, into: Server[]): Promise<void> {

@@ -13,9 +13,16 @@ type When = { at: Date; localDate: string };
  * One act on the list of planned acts or on the clocks, logged and undoable. Round, Bench, Clay and Season put theirs on the same list.
  * @throws AppError `not-found`, `invalid-request` with the field
  */
-export async function actOnPlans(manager: EntityManager, eventId: string, act: PlanAct, when: When): Promise<{ repeated: boolean }> {
-  const planned = (words: string, change: RecordChange) => changeRecords(manager, { eventId, when, group: 'Plan', words, changes: [change] });
-  const timed = (words: string, change: RecordChange) => changeRecords(manager, { eventId, when, group: 'Clock', words, changes: [change] });
+export async function actOnPlans(
+  manager: EntityManager,
+  eventId: string,
+  act: PlanAct,
+  when: When,
+): Promise<{ repeated: boolean }> {
+  const planned = (words: string, change: RecordChange) =>
+    changeRecords(manager, { eventId, when, group: 'Plan', words, changes: [change] });
+  const timed = (words: string, change: RecordChange) =>
+    changeRecords(manager, { eventId, when, group: 'Clock', words, changes: [change] });
   switch (act.kind) {
     case 'plan': {
       if (act.onDate < when.localDate) throw dateProblem('That day is past. Choose today or later.');
@@ -33,12 +40,20 @@ export async function actOnPlans(manager: EntityManager, eventId: string, act: P
     }
     case 'drop': {
       const plan = await requirePlan(manager, act.planId);
-      return planned(`Dropped from the list: ${plan.words}`, { table: 'planned_act', id: plan.id, after: { droppedOn: when.localDate } });
+      return planned(`Dropped from the list: ${plan.words}`, {
+        table: 'planned_act',
+        id: plan.id,
+        after: { droppedOn: when.localDate },
+      });
     }
     case 'moveTo': {
       if (act.onDate < when.localDate) throw dateProblem('That day is past. Choose today or later.');
       const plan = await requirePlan(manager, act.planId);
-      return planned(`Moved to ${act.onDate}: ${plan.words}`, { table: 'planned_act', id: plan.id, after: { onDate: act.onDate } });
+      return planned(`Moved to ${act.onDate}: ${plan.words}`, {
+        table: 'planned_act',
+        id: plan.id,
+        after: { onDate: act.onDate },
+      });
     }
     case 'startClock': {
       requireSubject(manager, act.subjectKind, act.subjectId);
@@ -59,7 +74,11 @@ export async function actOnPlans(manager: EntityManager, eventId: string, act: P
     }
     case 'stopClock': {
       const clock = await requireClock(manager, act.clockId);
-      return timed(`Stopped the clock: ${clock.words}`, { table: 'clock', id: clock.id, after: { stoppedAt: when.at.toISOString() } });
+      return timed(`Stopped the clock: ${clock.words}`, {
+        table: 'clock',
+        id: clock.id,
+        after: { stoppedAt: when.at.toISOString() },
+      });
     }
     case 'extendClock': {
       const clock = await requireClock(manager, act.clockId);
@@ -124,7 +143,10 @@ function namesOf(
   for (const kind of ['pot', 'batch', 'water'] as const) {
     const ids = [...new Set(rows.filter((r) => r.subjectKind === kind && r.subjectId).map((r) => r.subjectId))];
     if (ids.length === 0) continue;
-    const found = rowsFor(manager)<{ id: string; name: string }>(`${NAMES[kind]} WHERE id IN (${ids.map(() => '?').join(', ')})`, ...ids);
+    const found = rowsFor(manager)<{ id: string; name: string }>(
+      `${NAMES[kind]} WHERE id IN (${ids.map(() => '?').join(', ')})`,
+      ...ids,
+    );
     for (const { id, name } of found) names.set(id, name);
   }
   return (row) => (row.subjectId && names.get(row.subjectId)) || '';

@@ -14,7 +14,8 @@ export async function readSettings(manager: EntityManager): Promise<SettingsValu
 /** Settings that follow the database: read anew after every commit; the usual where it cannot be read. */
 export async function liveSettings(database: Database): Promise<Settings> {
   const settings = usualSettings();
-  const read = async () => void Object.assign(settings, database.trouble() ? {} : await readSettings(database.read.manager));
+  const read = async () =>
+    void Object.assign(settings, database.trouble() ? {} : await readSettings(database.read.manager));
   await read();
   database.write.onCommit(read);
   return settings;
@@ -22,7 +23,10 @@ export async function liveSettings(database: Database): Promise<Settings> {
 
 /** Sets one value, over the old one, without a line in the log: for what the program itself keeps. */
 export async function writeSetting(manager: EntityManager, key: string, value: string): Promise<void> {
-  await manager.query('INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value', [key, value]);
+  await manager.query(
+    'INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value',
+    [key, value],
+  );
 }
 
 /** One value the program keeps, or undefined. */

@@ -54,20 +54,30 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     }
   };
 
-  app.get('/api/shell/settings', { schema: { response: { 200: settingsValues }, tags: ['shell'] } }, async () => ({ ...context.settings }));
+  app.get('/api/shell/settings', { schema: { response: { 200: settingsValues }, tags: ['shell'] } }, async () => ({
+    ...context.settings,
+  }));
   app.put(
     '/api/shell/settings/:id',
     { schema: { params: z.object({ id }), body: settingsValues, response: { 200: actDone }, tags: ['shell'] } },
     async (request) => {
       const { workingDays, latitude, ...plain } = request.body;
-      const values = { ...plain, workingDays: JSON.stringify([...workingDays].sort()), latitude: JSON.stringify(latitude) };
+      const values = {
+        ...plain,
+        workingDays: JSON.stringify([...workingDays].sort()),
+        latitude: JSON.stringify(latitude),
+      };
       const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
         changeRecords(manager, {
           eventId: request.params.id,
           when: whenNow(context),
           group: 'Settings',
           words: 'Changed the settings',
-          changes: Object.entries(values).map(([key, value]) => ({ table: 'setting' as const, id: key, after: { value } })),
+          changes: Object.entries(values).map(([key, value]) => ({
+            table: 'setting' as const,
+            id: key,
+            after: { value },
+          })),
         }),
       );
       return { eventId: request.params.id, repeated };
@@ -94,7 +104,11 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   context.database.write.onCommit(() => ears.forEach((ear) => ear()));
   app.get('/api/shell/changes', { schema: { tags: ['shell'] }, config: { apart: true } }, (request, reply) => {
     reply.hijack();
-    reply.raw.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
+    reply.raw.writeHead(200, {
+      'content-type': 'text/event-stream',
+      'cache-control': 'no-store',
+      connection: 'keep-alive',
+    });
     reply.raw.write(': listening\n\n');
     const ear = () => void reply.raw.write(`data: ${context.database.write.commits}\n\n`);
     ears.add(ear);
@@ -103,20 +117,36 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
 
   app.post('/api/shell/demo', { schema: { response: { 200: demoOpened }, tags: ['shell'] } }, async (request) => {
     if (!context.openDemo) throw new AppError('not-found', 'This is the demo already.');
-    if (context.lan.cameByNetwork(request.raw)) throw new AppError('only-here', 'The demo opens on the computer itself.');
+    if (context.lan.cameByNetwork(request.raw))
+      throw new AppError('only-here', 'The demo opens on the computer itself.');
     return { url: await context.openDemo() };
   });
-  app.post('/api/shell/copy-demo', { schema: { response: { 200: z.object({ pots: z.number() }) }, tags: ['shell'] } }, async () => {
-    if (!context.copyDemo) throw new AppError('not-found', 'This is the demo already.');
-    const [count] = rowsFor(reader())<{ n: number }>('SELECT (SELECT count(*) FROM pot) + (SELECT count(*) FROM water) AS n');
-    if (count && count.n > 0) throw new AppError('in-use', 'There is something in this collection already. A copy of the demo goes into an empty one only.');
-    await context.copyDemo();
-    const [pots] = rowsFor(reader())<{ pots: number }>('SELECT count(*) AS pots FROM pot');
-    return { pots: pots?.pots ?? 0 };
-  });
-  app.post('/api/shell/next-day', { schema: { response: { 200: z.object({ today: z.string() }) }, tags: ['shell'] } }, async () => {
-    if (!context.nextDay) throw new AppError('not-found', 'Days go by on their own here; only in the demo they can be hurried.');
-    await context.nextDay();
-    return { today: whenNow(context).localDate };
-  });
+  app.post(
+    '/api/shell/copy-demo',
+    { schema: { response: { 200: z.object({ pots: z.number() }) }, tags: ['shell'] } },
+    async () => {
+      if (!context.copyDemo) throw new AppError('not-found', 'This is the demo already.');
+      const [count] = rowsFor(reader())<{ n: number }>(
+        'SELECT (SELECT count(*) FROM pot) + (SELECT count(*) FROM water) AS n',
+      );
+      if (count && count.n > 0)
+        throw new AppError(
+          'in-use',
+          'There is something in this collection already. A copy of the demo goes into an empty one only.',
+        );
+      await context.copyDemo();
+      const [pots] = rowsFor(reader())<{ pots: number }>('SELECT count(*) AS pots FROM pot');
+      return { pots: pots?.pots ?? 0 };
+    },
+  );
+  app.post(
+    '/api/shell/next-day',
+    { schema: { response: { 200: z.object({ today: z.string() }) }, tags: ['shell'] } },
+    async () => {
+      if (!context.nextDay)
+        throw new AppError('not-found', 'Days go by on their own here; only in the demo they can be hurried.');
+      await context.nextDay();
+      return { today: whenNow(context).localDate };
+    },
+  );
 };

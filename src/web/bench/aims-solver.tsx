@@ -3,7 +3,15 @@ import { useMemo, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import type { ShelfRoom } from '../../contract/shelf.ts';
-import { ELEMENT_WORDS, ELEMENTS, readLabel, solveForAims, type AimSolution, type DosedProduct, type Element } from '../../core/solution/index.ts';
+import {
+  ELEMENT_WORDS,
+  ELEMENTS,
+  readLabel,
+  solveForAims,
+  type AimSolution,
+  type DosedProduct,
+  type Element,
+} from '../../core/solution/index.ts';
 import { DomainError } from '../../core/quantity/index.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { get } from '../shell/api.ts';
@@ -45,14 +53,18 @@ export function AimsSolver({ onUse }: { onUse(parts: PartFields[]): void }) {
   return (
     <aside className="sheet before solver" aria-label="Work the doses out">
       <h2>Or from what you want in it</h2>
-      <p className="small">mg/L over what the water brings; leave empty what does not matter. By the labels of what stands on the Shelf.</p>
+      <p className="small">
+        mg/L over what the water brings; leave empty what does not matter. By the labels of what stands on the Shelf.
+      </p>
       {wanted.map((w, i) => (
         <div key={w.element} className="d-flex gap-2 align-items-center mb-1">
           <Form.Select
             size="sm"
             aria-label={`Element ${i + 1}`}
             value={w.element}
-            onChange={(e) => setWanted(wanted.map((v, k) => (k === i ? { ...v, element: e.target.value as Element } : v)))}
+            onChange={(e) =>
+              setWanted(wanted.map((v, k) => (k === i ? { ...v, element: e.target.value as Element } : v)))
+            }
           >
             {ELEMENTS.filter((e) => e === w.element || !wanted.some((v) => v.element === e)).map((e) => (
               <option key={e} value={e}>
@@ -72,7 +84,12 @@ export function AimsSolver({ onUse }: { onUse(parts: PartFields[]): void }) {
         </div>
       ))}
       {unused && (
-        <Button variant="link" size="sm" className="p-0" onClick={() => setWanted([...wanted, { element: unused, text: '' }])}>
+        <Button
+          variant="link"
+          size="sm"
+          className="p-0"
+          onClick={() => setWanted([...wanted, { element: unused, text: '' }])}
+        >
           Another element
         </Button>
       )}
@@ -88,7 +105,9 @@ export function AimsSolver({ onUse }: { onUse(parts: PartFields[]): void }) {
             onChange={() => setOut(out.includes(p.id) ? out.filter((o) => o !== p.id) : [...out, p.id])}
           />
         ))}
-        {products.length === 0 && room.data && <div className="small">No product on the Shelf has its label copied yet.</div>}
+        {products.length === 0 && room.data && (
+          <div className="small">No product on the Shelf has its label copied yet.</div>
+        )}
       </fieldset>
       {answer && !answer.ok && (
         <div className="field-error" role="alert">
@@ -112,7 +131,10 @@ export function AimsSolver({ onUse }: { onUse(parts: PartFields[]): void }) {
               ))}
             </ul>
             <div className="small">
-              {solution.gets.map((g) => `${ELEMENT_WORDS[g.element]} ${rounded(g.mgL)} of ${rounded(g.wanted)}`).join(', ')}. {missWords(solution.misfit)}
+              {solution.gets
+                .map((g) => `${ELEMENT_WORDS[g.element]} ${rounded(g.mgL)} of ${rounded(g.wanted)}`)
+                .join(', ')}
+              . {missWords(solution.misfit)}
               {solution.cost !== null && ` Ten litres cost ${(solution.cost * 10).toFixed(2)}.`}
             </div>
             <Button
@@ -143,7 +165,8 @@ type Dosable = { id: string; name: string; unit: 'mL' | 'g'; dosed: DosedProduct
 /** Products in use whose label is known, that may go into a batch. */
 function dosable(room: ShelfRoom): Dosable[] {
   return room.products.flatMap((p) => {
-    if (p.retiredOn !== null || p.values.analysis === null || p.values.kind === 'acid' || p.values.kind === 'base') return [];
+    if (p.retiredOn !== null || p.values.analysis === null || p.values.kind === 'acid' || p.values.kind === 'base')
+      return [];
     const label = readLabel(p.values.analysis);
     if (!label.ok) return [];
     const { sizeMl, price } = p.bottle ?? { sizeMl: null, price: null };
@@ -169,7 +192,11 @@ function missWords(misfit: number): string {
 }
 
 /** The three answers, those that are the same said once. */
-function distinct(choices: { nearest: AimSolution; fewest: AimSolution; cheapest: AimSolution | null }): { words: string; solution: AimSolution }[] {
+function distinct(choices: {
+  nearest: AimSolution;
+  fewest: AimSolution;
+  cheapest: AimSolution | null;
+}): { words: string; solution: AimSolution }[] {
   const all = [
     { words: 'Nearest to all of it', solution: choices.nearest },
     { words: 'As good as that, from the fewest bottles', solution: choices.fewest },

@@ -30,7 +30,10 @@ type Panel = 'water' | 'strength' | 'ph' | 'pour';
 /** Mixing to strength and pH, portion by portion. */
 export function BatchPage() {
   const { batchId = '' } = useParams();
-  const batch = useQuery({ queryKey: ['batch', batchId], queryFn: () => get<BatchView>(`/api/bench/batches/${batchId}`) });
+  const batch = useQuery({
+    queryKey: ['batch', batchId],
+    queryFn: () => get<BatchView>(`/api/bench/batches/${batchId}`),
+  });
   if (batch.isPending) return <Loading what="the batch" />;
   if (!batch.data) return <Failed error={batch.error} retry={() => void batch.refetch()} />;
   return <Batch key={batchId} view={batch.data} />;
@@ -42,7 +45,8 @@ function Batch({ view }: { view: BatchView }) {
   const shell = useShell();
   // The grower may look ahead; the next act brings the bench back to where the batch is.
   const [look, setLook] = useState<{ panel: Panel; at: string | null }>();
-  const panel: Panel | 'closed' = view.stage === 'closed' ? 'closed' : look && look.at === view.lastEventId ? look.panel : view.stage;
+  const panel: Panel | 'closed' =
+    view.stage === 'closed' ? 'closed' : look && look.at === view.lastEventId ? look.panel : view.stage;
 
   const [dipAfter, setDipAfter] = useState<string>();
   const dipNow = dipAfter !== undefined && dipAfter === view.lastEventId;
@@ -50,10 +54,20 @@ function Batch({ view }: { view: BatchView }) {
   // What this device did last and the server has not told of yet: its own steps follow each other also while nobody answers.
   const ownLast = useRef<string>(undefined);
   const [other, setOther] = useState<Other>();
-  const sendAfter = async (after: string, step: BenchStep, words: string, thenDip: boolean): Promise<'done' | 'waiting'> => {
+  const sendAfter = async (
+    after: string,
+    step: BenchStep,
+    words: string,
+    thenDip: boolean,
+  ): Promise<'done' | 'waiting'> => {
     const id = newId();
     if (thenDip) setDipAfter(id);
-    const sent = await put<BatchView>({ id, url: `/api/bench/batches/${view.id}/steps/${id}?after=${after}`, body: step, words });
+    const sent = await put<BatchView>({
+      id,
+      url: `/api/bench/batches/${view.id}/steps/${id}?after=${after}`,
+      body: step,
+      words,
+    });
     ownLast.current = sent.kind === 'waiting' ? id : undefined;
     if (sent.kind === 'done') client.setQueryData(['batch', view.id], sent.value);
     return sent.kind;
@@ -91,7 +105,8 @@ function Batch({ view }: { view: BatchView }) {
         <div className="flex-fill">
           <h1>{view.name}</h1>
           <div className="small">
-            {potWords(view)}started {whenText(view.startedOn, view.time, shell.data?.today ?? '')} · everything typed here is kept
+            {potWords(view)}started {whenText(view.startedOn, view.time, shell.data?.today ?? '')} · everything typed
+            here is kept
             {view.openDays >= STALE_DAYS ? ` · open for ${view.openDays} days: read it again before you trust it` : ''}
           </div>
         </div>
@@ -158,18 +173,31 @@ function Batch({ view }: { view: BatchView }) {
         </div>
       </section>
       <section className="foot">
-        {part ? <PartKnown view={view} part={part} /> : <div className="sheet known">Nothing goes in but what the pH asks for.</div>}
+        {part ? (
+          <PartKnown view={view} part={part} />
+        ) : (
+          <div className="sheet known">Nothing goes in but what the pH asks for.</div>
+        )}
         <div className="sheet next-ph">
           <div>
             <h3>{panel === 'ph' || view.ph.latest !== null ? 'pH' : 'Next: pH'}</h3>
             <span className="small nowrap">
               {view.use}, {view.phWindow.low} to {view.phWindow.high}
             </span>
-            {view.predicted.known && view.ph.latest === null && <div className="small nowrap">expected {phText(view.predicted.before.ph)}</div>}
-            {view.predicted.known && view.ph.corrections > 0 && <div className="small nowrap">reads about {ppmText(view.predicted.now.ppm)} after it</div>}
+            {view.predicted.known && view.ph.latest === null && (
+              <div className="small nowrap">expected {phText(view.predicted.before.ph)}</div>
+            )}
+            {view.predicted.known && view.ph.corrections > 0 && (
+              <div className="small nowrap">reads about {ppmText(view.predicted.now.ppm)} after it</div>
+            )}
           </div>
           <div className="flex-fill">
-            <PhGauge low={view.phWindow.low} high={view.phWindow.high} ph={view.ph.latest ?? undefined} label="pH of the batch" />
+            <PhGauge
+              low={view.phWindow.low}
+              high={view.phWindow.high}
+              ph={view.ph.latest ?? undefined}
+              label="pH of the batch"
+            />
           </div>
           <span className="chip">
             corrections {view.ph.corrections} of {MOST_CORRECTIONS}

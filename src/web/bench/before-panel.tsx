@@ -17,7 +17,10 @@ export function useBefore(request: StartBatch): BeforeStart | undefined {
     const timer = setTimeout(() => setAsked(wanted), SETTLED_MS);
     return () => clearTimeout(timer);
   }, [wanted]);
-  const complete = request.volumeL > 0 && request.name !== '' && request.parts.every((p) => p.bottleId !== '' && Object.values(p.aim).every((v) => v === v));
+  const complete =
+    request.volumeL > 0 &&
+    request.name !== '' &&
+    request.parts.every((p) => p.bottleId !== '' && Object.values(p.aim).every((v) => v === v));
   const before = useQuery({
     queryKey: ['before', asked],
     queryFn: () => ask<BeforeStart>('POST', '/api/bench/before', JSON.parse(asked)),
@@ -37,7 +40,15 @@ function StandOpen({ waterId }: { waterId: string }) {
   const start = () => {
     const id = newId();
     const words = 'Tap water standing open for its chlorine';
-    const body: PlanAct = { kind: 'startClock', clockId: newId(), subjectKind: 'water', subjectId: waterId, words, minutes: 24 * 60, origin: 'bench' };
+    const body: PlanAct = {
+      kind: 'startClock',
+      clockId: newId(),
+      subjectKind: 'water',
+      subjectId: waterId,
+      words,
+      minutes: 24 * 60,
+      origin: 'bench',
+    };
     return put({ id, url: `/api/shell/plans/acts/${id}`, body, words }, { toast: `Clock started: ${words}` });
   };
   return (
@@ -65,7 +76,9 @@ export function BeforePanel({ before, waterId }: { before: BeforeStart | undefin
         {before.notices.map((n) => (
           <li key={n.words} className={n.level}>
             <Icon name={ICONS[n.level]} />
-            <span className="visually-hidden">{n.level === 'stop' ? 'Cannot start: ' : n.level === 'mind' ? 'Mind: ' : ''}</span>
+            <span className="visually-hidden">
+              {n.level === 'stop' ? 'Cannot start: ' : n.level === 'mind' ? 'Mind: ' : ''}
+            </span>
             <span>
               {n.words}
               {n.about === 'water' && n.words.startsWith('It is chlorinated') && <StandOpen waterId={waterId} />}

@@ -121,7 +121,16 @@ export const view: BatchView = {
     { totalMl: 0, ppm: 9, lowPpm: 8, highPpm: 10 },
     { totalMl: 1, ppm: 129, lowPpm: 110, highPpm: 150 },
   ],
-  ph: { readings: [], corrections: 0, latest: null, penOffBy: 0, inside: false, movedPerStep: null, response: null, choices: [] },
+  ph: {
+    readings: [],
+    corrections: 0,
+    latest: null,
+    penOffBy: 0,
+    inside: false,
+    movedPerStep: null,
+    response: null,
+    choices: [],
+  },
   predicted: { known: false, why: 'The pH can be told beforehand once the label of House feed is on the Shelf.' },
   lastEventId: 'e',
 };

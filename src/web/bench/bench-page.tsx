@@ -20,7 +20,10 @@ function stateWords(b: BatchListItem, today: string): string {
 /** Bench: what is being made, what is left, and what was made lately. */
 export function BenchPage() {
   const shell = useShell();
-  const list = useQuery({ queryKey: ['batches'], queryFn: () => get<{ batches: BatchListItem[] }>('/api/bench/batches') });
+  const list = useQuery({
+    queryKey: ['batches'],
+    queryFn: () => get<{ batches: BatchListItem[] }>('/api/bench/batches'),
+  });
   if (list.isPending) return <Loading what="the bench" />;
   if (!list.data) return <Failed error={list.error} retry={() => void list.refetch()} />;
   const { batches } = list.data;
@@ -33,7 +36,8 @@ export function BenchPage() {
         <div>
           <h1>Bench</h1>
           <div className="small">
-            {open.length ? `${open.length} being made` : 'Nothing is being made'} · {left.length ? `${left.length} with something left` : 'nothing left over'}
+            {open.length ? `${open.length} being made` : 'Nothing is being made'} ·{' '}
+            {left.length ? `${left.length} with something left` : 'nothing left over'}
           </div>
         </div>
         <Link className="btn btn-outline-secondary push" to="/bench/recipes">
@@ -48,7 +52,9 @@ export function BenchPage() {
       </header>
       {batches.length === 0 && (
         <Empty title="The bench is clear">
-          <p className="mb-0">Start a batch from the round, or freely here. The bench coaches it to strength portion by portion.</p>
+          <p className="mb-0">
+            Start a batch from the round, or freely here. The bench coaches it to strength portion by portion.
+          </p>
         </Empty>
       )}
       {open.map((b) => (

@@ -52,20 +52,37 @@ describe('the now card on the way to strength', () => {
     expect(send).not.toHaveBeenCalled();
   });
   it('questions an odd figure once, and keeps it when it is kept again', async () => {
-    const odd = new ProblemError({ type: '', title: '', status: 422, code: 'reading-odd', detail: 'far above what was expected' });
+    const odd = new ProblemError({
+      type: '',
+      title: '',
+      status: 422,
+      code: 'reading-odd',
+      detail: 'far above what was expected',
+    });
     const send = vi.fn().mockRejectedValueOnce(odd).mockResolvedValue('done');
     show(<StrengthNow view={view} send={send} dipNow={false} onUndo={nothing} onGoOn={nothing} />);
     await userEvent.type(screen.getByLabelText('pen reads, ppm'), '300{Enter}');
     expect(await screen.findByRole('alert')).toHaveTextContent('far above');
     await userEvent.type(screen.getByLabelText('pen reads, ppm'), '{Enter}');
-    await waitFor(() => expect(send).toHaveBeenLastCalledWith(expect.objectContaining({ confirmedOdd: true }), expect.any(String)));
+    await waitFor(() =>
+      expect(send).toHaveBeenLastCalledWith(expect.objectContaining({ confirmedOdd: true }), expect.any(String)),
+    );
   });
   it('says what to thin with, and pours off first when the vessel is full', () => {
     show(
       <StrengthNow
         view={{
           ...view,
-          advice: { kind: 'thin', part: 0, pastHard: true, plan: 'pourOffAndReplace', addL: 1.2, pourOffL: 0.8, vesselName: 'Jug', expectedPpm: 99 },
+          advice: {
+            kind: 'thin',
+            part: 0,
+            pastHard: true,
+            plan: 'pourOffAndReplace',
+            addL: 1.2,
+            pourOffL: 0.8,
+            vesselName: 'Jug',
+            expectedPpm: 99,
+          },
         }}
         send={vi.fn()}
         dipNow={false}
@@ -78,7 +95,16 @@ describe('the now card on the way to strength', () => {
   });
   it('other amounts of water are taken as they were, and no figure is made up while none is typed', async () => {
     const send = vi.fn(async () => 'done' as const);
-    const advice = { kind: 'thin', part: 0, pastHard: true, plan: 'add', addL: 1.2, pourOffL: 0, vesselName: 'Jug', expectedPpm: 99 } as const;
+    const advice = {
+      kind: 'thin',
+      part: 0,
+      pastHard: true,
+      plan: 'add',
+      addL: 1.2,
+      pourOffL: 0,
+      vesselName: 'Jug',
+      expectedPpm: 99,
+    } as const;
     show(<StrengthNow view={{ ...view, advice }} send={send} dipNow={false} onUndo={nothing} onGoOn={nothing} />);
     await userEvent.click(screen.getByRole('button', { name: 'I poured other amounts' }));
     expect(screen.getByRole('region', { name: 'Now' })).not.toHaveTextContent('NaN');
@@ -161,7 +187,11 @@ describe('several parts, solids, recipes, a dead pen', () => {
   });
   it('granules are counted, and another count too', async () => {
     const counted = { ...feedPart, short: 'Epsom', method: 'granules' as const, unit: 'g' as const };
-    const send = now({ ...view, parts: [counted], advice: { ...addAdvice, toolKind: 'granules', toolId: null, steps: 6, doseMl: 0.15, relativeSd: 0.25 } });
+    const send = now({
+      ...view,
+      parts: [counted],
+      advice: { ...addAdvice, toolKind: 'granules', toolId: null, steps: 6, doseMl: 0.15, relativeSd: 0.25 },
+    });
     expect(card()).toHaveTextContent(/Add 6.granules/);
     await userEvent.click(screen.getByRole('button', { name: 'I put in something else' }));
     await userEvent.type(screen.getByLabelText('I put in'), '8');
@@ -179,7 +209,10 @@ describe('several parts, solids, recipes, a dead pen', () => {
   it('what is measured out may stay unread', async () => {
     const send = now({ ...view, advice: { ...addAdvice, way: 'measure', hardPpm: null } });
     await userEvent.click(screen.getByRole('button', { name: 'It is in, not measured' }));
-    expect(send).toHaveBeenCalledWith(expect.objectContaining({ reading: { kind: 'notMeasured' } }), expect.any(String));
+    expect(send).toHaveBeenCalledWith(
+      expect.objectContaining({ reading: { kind: 'notMeasured' } }),
+      expect.any(String),
+    );
   });
   it('a dead pen: not measured is a value, of the water and of a portion', async () => {
     const send = now({ ...view, advice: { kind: 'readBase' } });
@@ -261,7 +294,9 @@ describe('pH', () => {
   it('has the acid thinned where a drop would jump too far, says what it should read, what it brings and how long it lasts', async () => {
     const send = showPh({ ...above(0, dosed), predicted });
     expect(card()).toHaveTextContent(/1 part into 19 of still water \(acid into water, never the reverse\)/);
-    expect(card()).toHaveTextContent(/should read 5\.7 to 6\.5, inside 93 times in 100.*6\.6 by tomorrow.*12 mg\/L nitrogen; it stays/);
+    expect(card()).toHaveTextContent(
+      /should read 5\.7 to 6\.5, inside 93 times in 100.*6\.6 by tomorrow.*12 mg\/L nitrogen; it stays/,
+    );
     await userEvent.type(screen.getByLabelText('pH pen reads'), '6.0{Enter}');
     expect(send).toHaveBeenCalledWith(
       {
@@ -286,12 +321,20 @@ describe('pH', () => {
     expect(card()).toHaveTextContent(/Short of it on purpose.*more will be needed/);
   });
   it('a pH far from what it should read is questioned with its likely causes, and stands when kept again', async () => {
-    const odd = new ProblemError({ type: '', title: '', status: 422, code: 'reading-odd', detail: '8.4 is far from the 5.7 to 6.5 it should read.' });
+    const odd = new ProblemError({
+      type: '',
+      title: '',
+      status: 422,
+      code: 'reading-odd',
+      detail: '8.4 is far from the 5.7 to 6.5 it should read.',
+    });
     const send = showPh({ ...above(0, dosed), predicted });
     send.mockRejectedValueOnce(odd);
     await userEvent.type(screen.getByLabelText('pH pen reads'), '8.4{Enter}');
     expect(await screen.findByRole('alert')).toHaveTextContent('far from the 5.7 to 6.5');
-    expect(screen.getByRole('list', { name: 'Look at these, in order' })).toHaveTextContent(/Stirred.*right bottle, thinned as was said.*rinsed/);
+    expect(screen.getByRole('list', { name: 'Look at these, in order' })).toHaveTextContent(
+      /Stirred.*right bottle, thinned as was said.*rinsed/,
+    );
     await userEvent.type(screen.getByLabelText('pH pen reads'), '{Enter}');
     expect(send).toHaveBeenLastCalledWith(expect.objectContaining({ confirmedOdd: true }), expect.any(String));
   });
@@ -303,7 +346,11 @@ describe('pH', () => {
     await userEvent.click(screen.getByLabelText('as bought, not thinned'));
     await userEvent.type(screen.getByLabelText('pH pen reads'), '6.0-6.5{Enter}');
     expect(send).toHaveBeenCalledWith(
-      expect.objectContaining({ dose: expect.objectContaining({ toolId: 't', steps: 3 }), ratio: 1, reading: { kind: 'range', low: 6, high: 6.5 } }),
+      expect.objectContaining({
+        dose: expect.objectContaining({ toolId: 't', steps: 3 }),
+        ratio: 1,
+        reading: { kind: 'range', low: 6, high: 6.5 },
+      }),
       expect.any(String),
     );
   });
@@ -327,6 +374,8 @@ it('the chart has a summary in words and its figures stand in the table', () => 
       <PortionTable view={view} />
     </>,
   );
-  expect(screen.getByText(/1 reading, last 9 ppm; comfortable 90 to 117; 0.5.mL more should bring it to about 69/)).toBeInTheDocument();
+  expect(
+    screen.getByText(/1 reading, last 9 ppm; comfortable 90 to 117; 0.5.mL more should bring it to about 69/),
+  ).toBeInTheDocument();
   expect(screen.getByRole('rowheader', { name: 'water alone' })).toBeInTheDocument();
 });

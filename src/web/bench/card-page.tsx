@@ -14,7 +14,10 @@ import { prepareWords } from './prepare-first.tsx';
 /** The batch on one sheet of paper: every step in its order with room to write what the pen said, and a label for what is left. */
 export function CardPage() {
   const { batchId = '' } = useParams();
-  const batch = useQuery({ queryKey: ['batch', batchId], queryFn: () => get<BatchView>(`/api/bench/batches/${batchId}`) });
+  const batch = useQuery({
+    queryKey: ['batch', batchId],
+    queryFn: () => get<BatchView>(`/api/bench/batches/${batchId}`),
+  });
   if (batch.isPending) return <Loading what="the card" />;
   if (!batch.data) return <Failed error={batch.error} retry={() => void batch.refetch()} />;
   return <Card view={batch.data} />;
@@ -22,7 +25,9 @@ export function CardPage() {
 
 function Card({ view }: { view: BatchView }) {
   let over = view.basePpm ?? view.water.expectedPpm;
-  const cautions = [...new Set([...view.parts.map((p) => p.caution), ...view.ph.choices.map((c) => c.caution)].filter((c) => c !== ''))];
+  const cautions = [
+    ...new Set([...view.parts.map((p) => p.caution), ...view.ph.choices.map((c) => c.caution)].filter((c) => c !== '')),
+  ];
   return (
     <div className="page card-page">
       <header className="no-print">
@@ -40,7 +45,8 @@ function Card({ view }: { view: BatchView }) {
           <div>
             <h2>{view.name}</h2>
             <div>
-              {litres(view.volumeL)} of {view.water.name.toLowerCase()} in the {view.vessel.name.toLowerCase()} · {USE_WORDS[view.use]}
+              {litres(view.volumeL)} of {view.water.name.toLowerCase()} in the {view.vessel.name.toLowerCase()} ·{' '}
+              {USE_WORDS[view.use]}
               {view.forPots.length > 0 && ` · ${view.forPots.map((p) => p.code).join(', ')}`}
             </div>
           </div>
@@ -63,7 +69,10 @@ function Card({ view }: { view: BatchView }) {
               <td className="blank">{view.basePpm === null ? '' : ppmText(view.basePpm)}</td>
             </tr>
             {view.parts.map((part) => {
-              const expected = over === null ? null : over + (part.aim?.netPpm ?? ((part.doseUnits ?? 0) / view.volumeL) * part.strength.ppmPerMlL);
+              const expected =
+                over === null
+                  ? null
+                  : over + (part.aim?.netPpm ?? ((part.doseUnits ?? 0) / view.volumeL) * part.strength.ppmPerMlL);
               over = expected;
               return (
                 <tr key={part.productId}>
@@ -79,11 +88,14 @@ function Card({ view }: { view: BatchView }) {
                     {expected === null ? '' : ppmText(expected)}
                     {part.aim && expected !== null && (
                       <div className="small nowrap">
-                        {ppmText(expected - part.aim.netPpm + part.aim.lowPpm)} to {ppmText(expected - part.aim.netPpm + part.aim.highPpm)}
+                        {ppmText(expected - part.aim.netPpm + part.aim.lowPpm)} to{' '}
+                        {ppmText(expected - part.aim.netPpm + part.aim.highPpm)}
                       </div>
                     )}
                   </td>
-                  <td className="blank">{part.netPpm === null || part.overPpm === null ? '' : ppmText(part.overPpm + part.netPpm)}</td>
+                  <td className="blank">
+                    {part.netPpm === null || part.overPpm === null ? '' : ppmText(part.overPpm + part.netPpm)}
+                  </td>
                 </tr>
               );
             })}
@@ -95,7 +107,9 @@ function Card({ view }: { view: BatchView }) {
                 <td>drop by drop near the goal; three corrections at the most</td>
                 <td className="num">
                   {view.phWindow.low} to {view.phWindow.high}
-                  {view.predicted.known && <div className="small nowrap">as mixed {phText(view.predicted.before.ph)}</div>}
+                  {view.predicted.known && (
+                    <div className="small nowrap">as mixed {phText(view.predicted.before.ph)}</div>
+                  )}
                 </td>
                 <td className="blank">{view.ph.latest === null ? '' : phText(view.ph.latest)}</td>
               </tr>
@@ -125,7 +139,8 @@ function Card({ view }: { view: BatchView }) {
             {view.keepsUntil && `, use until ${dayMonthYear(view.keepsUntil)}`}
           </span>
           <span>
-            reads {view.status === 'poured' ? ppmText(lastReading(view)) : '____'} · pH {view.ph.latest === null ? '____' : phText(view.ph.latest)}
+            reads {view.status === 'poured' ? ppmText(lastReading(view)) : '____'} · pH{' '}
+            {view.ph.latest === null ? '____' : phText(view.ph.latest)}
           </span>
         </div>
       </article>
@@ -135,7 +150,9 @@ function Card({ view }: { view: BatchView }) {
 
 /** The whole of a part, as far as its strength is known: "about 2.6 mL". */
 function wholeWords(view: BatchView, part: BatchPartView): string {
-  const units = part.doseUnits ?? (part.aim && part.strength.ppmPerMlL > 0 ? (part.aim.netPpm * view.volumeL) / part.strength.ppmPerMlL : 0);
+  const units =
+    part.doseUnits ??
+    (part.aim && part.strength.ppmPerMlL > 0 ? (part.aim.netPpm * view.volumeL) / part.strength.ppmPerMlL : 0);
   if (part.method === 'granules') return `about ${Math.round(units / GRANULES.gramsEach)} granules, in portions`;
   const ml = doseMl(units * part.mlPerUnit);
   return part.aim ? `about ${ml} in all, in portions, read after each` : `${ml}, all at once`;

@@ -25,7 +25,10 @@ export function ChemistryDrawer({ predicted, name }: { predicted: Known; name: s
         <Offcanvas.Body>
           <p className="small">
             {name}, by the labels, the water and what the pens read. A model, not an analysis
-            {predicted.waterFrom === 'reading' ? '; of the water only its reading is known, so its minerals are supposed' : ''}.
+            {predicted.waterFrom === 'reading'
+              ? '; of the water only its reading is known, so its minerals are supposed'
+              : ''}
+            .
           </p>
           <Table size="sm">
             <caption className="visually-hidden">Elements, mg/L</caption>

@@ -21,8 +21,14 @@ export function ClosedNow({ view, send, onUndo }: { view: BatchView; send: SendS
   const stale = view.keepsUntil !== null && shell.data !== undefined && shell.data.today > view.keepsUntil;
   return (
     <section className="now" aria-label="Now">
-      <small>{view.status === 'abandoned' ? 'This batch' : `Poured for ${view.potCodes.length} pot${view.potCodes.length === 1 ? '' : 's'} so far`}</small>
-      <div className="say">{view.status === 'abandoned' ? 'was thrown out' : left ? `${mL(view.leftMl)} left` : 'Used up'}</div>
+      <small>
+        {view.status === 'abandoned'
+          ? 'This batch'
+          : `Poured for ${view.potCodes.length} pot${view.potCodes.length === 1 ? '' : 's'} so far`}
+      </small>
+      <div className="say">
+        {view.status === 'abandoned' ? 'was thrown out' : left ? `${mL(view.leftMl)} left` : 'Used up'}
+      </div>
       {left && view.keepsUntil && (
         <small>
           {stale
@@ -33,13 +39,16 @@ export function ClosedNow({ view, send, onUndo }: { view: BatchView; send: SendS
       )}
       {left && tooStrong !== undefined && (
         <small>
-          As it is it reads {ppmText(view.pouredPpm!)}, for {ppmText(view.aimPpm)} over its water: thin each litre with {litres(tooStrong)} of the same water
-          before use.
+          As it is it reads {ppmText(view.pouredPpm!)}, for {ppmText(view.aimPpm)} over its water: thin each litre with{' '}
+          {litres(tooStrong)} of the same water before use.
         </small>
       )}
       <div className="d-flex gap-2 flex-wrap">
         {view.status === 'abandoned' ? (
-          <Link className="btn btn-clay btn-lg" to={view.mixKey ? `/bench/new?mix=${encodeURIComponent(view.mixKey)}` : '/bench/new'}>
+          <Link
+            className="btn btn-clay btn-lg"
+            to={view.mixKey ? `/bench/new?mix=${encodeURIComponent(view.mixKey)}` : '/bench/new'}
+          >
             Start again
           </Link>
         ) : (
@@ -62,7 +71,11 @@ export function ClosedNow({ view, send, onUndo }: { view: BatchView; send: SendS
                 <option key={t}>{t}</option>
               ))}
             </Form.Select>
-            <Button variant="outline-light" className="nowrap" onClick={() => void send({ kind: 'empty', to }, 'Leftover poured out')}>
+            <Button
+              variant="outline-light"
+              className="nowrap"
+              onClick={() => void send({ kind: 'empty', to }, 'Leftover poured out')}
+            >
               Poured out
             </Button>
           </div>

@@ -23,7 +23,9 @@ type Props = {
 /** One pH correction: which acid (or alkali) and why, how much, and what it should come to. */
 export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Props) {
   const { ph, phWindow } = view;
-  const [productId, setProductId] = useState(() => (ph.corrections === 0 ? sessionStorage.getItem(acidKey(view.id)) : null) ?? ph.choices[0]?.productId ?? '');
+  const [productId, setProductId] = useState(
+    () => (ph.corrections === 0 ? sessionStorage.getItem(acidKey(view.id)) : null) ?? ph.choices[0]?.productId ?? '',
+  );
   const [other, setOther] = useState<Dose>();
   const choice = ph.choices.find((c) => c.productId === productId) ?? ph.choices[0]!;
   const dose = other ?? choice.dose ?? singleDrop(view);
@@ -43,15 +45,16 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
   return (
     <section className="now" aria-label="Now">
       <small>
-        Correction {ph.corrections + 1} of {MOST_CORRECTIONS} · pH {standsWords(view, latest)} is {choice.direction === 'down' ? 'above' : 'below'}{' '}
-        {phWindow.low} to {phWindow.high}
+        Correction {ph.corrections + 1} of {MOST_CORRECTIONS} · pH {standsWords(view, latest)} is{' '}
+        {choice.direction === 'down' ? 'above' : 'below'} {phWindow.low} to {phWindow.high}
       </small>
       {ratio > 1 && (
         <div className="caution">
           <Icon name="dropletHalf" />
           <span>
-            {choice.dose?.asBefore ? 'Thinned as before, or first thin it' : 'First thin it'}: 1 part into {ratio - 1} of still water (
-            {choice.direction === 'down' ? 'acid' : 'it'} into water, never the reverse). Plain, a drop would jump a quarter of the window.
+            {choice.dose?.asBefore ? 'Thinned as before, or first thin it' : 'First thin it'}: 1 part into {ratio - 1}{' '}
+            of still water ({choice.direction === 'down' ? 'acid' : 'it'} into water, never the reverse). Plain, a drop
+            would jump a quarter of the window.
           </span>
         </div>
       )}
@@ -62,7 +65,9 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
         {name}
       </div>
       <small>
-        {other ? 'Your own amount; the coach will take it from there.' : adviceWords(choice, tool?.kind === 'dropper' ? tool.name : undefined, view)}
+        {other
+          ? 'Your own amount; the coach will take it from there.'
+          : adviceWords(choice, tool?.kind === 'dropper' ? tool.name : undefined, view)}
       </small>
       {choice.warning && <small className="warn-line">{choice.warning}</small>}
       {phMeter.off && ph.penOffBy === 0 && (
@@ -86,7 +91,12 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
         onUndo={onUndo}
       />
       {ph.choices.length > 1 && (
-        <Form.Select size="sm" aria-label="of" value={choice.productId} onChange={(e) => (setProductId(e.target.value), setOther(undefined))}>
+        <Form.Select
+          size="sm"
+          aria-label="of"
+          value={choice.productId}
+          onChange={(e) => (setProductId(e.target.value), setOther(undefined))}
+        >
           {ph.choices.map((c) => (
             <option key={c.productId} value={c.productId}>
               {c.name}
@@ -97,7 +107,13 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
       <After choice={choice} />
       <OtherDose key={choice.productId} view={view} dose={other} onChange={setOther} />
       {other && advisedRatio > 1 && (
-        <Form.Check type="checkbox" id="as-bought" label="as bought, not thinned" checked={asBought} onChange={(e) => setAsBought(e.target.checked)} />
+        <Form.Check
+          type="checkbox"
+          id="as-bought"
+          label="as bought, not thinned"
+          checked={asBought}
+          onChange={(e) => setAsBought(e.target.checked)}
+        />
       )}
       <div className="entry-keys">
         <button type="button" onClick={onPour}>
@@ -111,7 +127,12 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
 /** For want of a label: one drop, or one mark, and then see. */
 function singleDrop(view: BatchView): Dose {
   const tool = view.tools.find((t) => t.kind === 'dropper') ?? view.tools[0]!;
-  return { toolId: tool.id, steps: 1, doseMl: tool.stepMl, relativeSd: tool.kind === 'dropper' && tool.dropsPerMl === null ? GUESSED_DROP_SD : MEASURED_SD };
+  return {
+    toolId: tool.id,
+    steps: 1,
+    doseMl: tool.stepMl,
+    relativeSd: tool.kind === 'dropper' && tool.dropsPerMl === null ? GUESSED_DROP_SD : MEASURED_SD,
+  };
 }
 
 function adviceWords(choice: PhChoice, dropper: string | undefined, view: BatchView): string {
@@ -146,7 +167,11 @@ function After({ choice }: { choice: PhChoice }) {
       <summary>Why this one, and what becomes of it</summary>
       <small>
         {dose && `${phText(dose.tomorrowPh)} by tomorrow standing open; reads about ${ppmText(dose.ppm)} after it. `}
-        {choice.brings ? `The whole way brings ${choice.brings}; it ${choice.lasts}.` : choice.lasts ? `It ${choice.lasts}.` : ''}
+        {choice.brings
+          ? `The whole way brings ${choice.brings}; it ${choice.lasts}.`
+          : choice.lasts
+            ? `It ${choice.lasts}.`
+            : ''}
       </small>
     </details>
   );

@@ -11,7 +11,8 @@ export function CountDropper({ toolId, toolName }: { toolId: string; toolName: s
   const [error, setError] = useState<string>();
   const save = async () => {
     const dropsPerMl = Number(text.trim().replace(',', '.'));
-    if (text.trim() === '' || !Number.isFinite(dropsPerMl)) return setError('Count the drops that fill 1 mL in a syringe, and type that number.');
+    if (text.trim() === '' || !Number.isFinite(dropsPerMl))
+      return setError('Count the drops that fill 1 mL in a syringe, and type that number.');
     try {
       const id = newId();
       await put(
@@ -26,7 +27,8 @@ export function CountDropper({ toolId, toolName }: { toolId: string; toolName: s
   return (
     <div className="caution d-block">
       <label htmlFor="drops-per-ml">
-        Nobody has counted the {toolName.toLowerCase()}: 20 drops to the mL is a guess, good to a fifth. Drops that fill 1 mL:
+        Nobody has counted the {toolName.toLowerCase()}: 20 drops to the mL is a guess, good to a fifth. Drops that fill
+        1 mL:
       </label>
       <div className="d-flex gap-2 mt-1">
         <Form.Control

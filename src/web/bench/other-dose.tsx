@@ -36,7 +36,12 @@ export function OtherDose({
     const steps = chosen.kind === 'dropper' ? Math.round(amount) : Math.max(1, Math.round(amount / chosen.stepMl));
     if (steps < 1) return onChange(undefined);
     const doseMl = chosen.kind === 'dropper' ? steps * chosen.stepMl : amount;
-    onChange({ toolId: id, steps, doseMl, relativeSd: chosen.kind === 'dropper' && chosen.dropsPerMl === null ? GUESSED_DROP_SD : MEASURED_SD });
+    onChange({
+      toolId: id,
+      steps,
+      doseMl,
+      relativeSd: chosen.kind === 'dropper' && chosen.dropsPerMl === null ? GUESSED_DROP_SD : MEASURED_SD,
+    });
   };
   if (!open) {
     return (
@@ -64,7 +69,12 @@ export function OtherDose({
         />
         <span className="quiet">{unit}</span>
         {!counted && (
-          <Form.Select aria-label="with" size="sm" value={toolId} onChange={(e) => (setToolId(e.target.value), update(e.target.value, text))}>
+          <Form.Select
+            aria-label="with"
+            size="sm"
+            value={toolId}
+            onChange={(e) => (setToolId(e.target.value), update(e.target.value, text))}
+          >
             {view.tools.map((t) => (
               <option key={t.id} value={t.id}>
                 {t.name}
@@ -72,7 +82,11 @@ export function OtherDose({
             ))}
           </Form.Select>
         )}
-        <button type="button" className="btn btn-link btn-sm p-0 text-white" onClick={() => (setOpen(false), setText(''), onChange(undefined))}>
+        <button
+          type="button"
+          className="btn btn-link btn-sm p-0 text-white"
+          onClick={() => (setOpen(false), setText(''), onChange(undefined))}
+        >
           as advised
         </button>
       </div>

@@ -13,7 +13,15 @@ import { amountProblem, freshPart, type Fields, type PartFields } from './start-
 const AIM_LABEL = { net: 'Aim over base, ppm', perL: 'mL (g) a litre', element: 'mg/L' } as const;
 
 /** What goes in: one row a product, each with its own aim. `reuse`: stocks that last may be made and drawn on, which a recipe does not say. */
-export function PartsFields({ form, bottles: all, reuse = false }: { form: UseFormReturn<Fields>; bottles: ShelfView['bottles']; reuse?: boolean }) {
+export function PartsFields({
+  form,
+  bottles: all,
+  reuse = false,
+}: {
+  form: UseFormReturn<Fields>;
+  bottles: ShelfView['bottles'];
+  reuse?: boolean;
+}) {
   const { fields, append, remove } = useFieldArray({ control: form.control, name: 'parts' });
   const parts = useWatch({ control: form.control, name: 'parts' });
   const bottles = all.filter((b) => b.kind !== 'acid' && b.kind !== 'base');
@@ -37,7 +45,14 @@ export function PartsFields({ form, bottles: all, reuse = false }: { form: UseFo
           <Button
             variant="outline-secondary"
             size="sm"
-            onClick={() => append(freshPart(unused.productId, unused.kind === 'calmag' ? '50' : unused.kind === 'magnesium' ? '20' : '90'))}
+            onClick={() =>
+              append(
+                freshPart(
+                  unused.productId,
+                  unused.kind === 'calmag' ? '50' : unused.kind === 'magnesium' ? '20' : '90',
+                ),
+              )
+            }
           >
             <Icon name="plus" /> Another product in the same can
           </Button>
@@ -73,7 +88,9 @@ function PartRow({ form, index, part, bottles, reuse, onRemove }: RowProps) {
         {(a) => (
           <Form.Select
             {...a}
-            {...register(`parts.${index}.productId`, { validate: (v) => v !== '' || 'Choose a product: the one of the recipe is not on the Shelf.' })}
+            {...register(`parts.${index}.productId`, {
+              validate: (v) => v !== '' || 'Choose a product: the one of the recipe is not on the Shelf.',
+            })}
           >
             {part.productId === '' && <option value="">not on the Shelf</option>}
             {bottles.map((b) => (
@@ -97,7 +114,11 @@ function PartRow({ form, index, part, bottles, reuse, onRemove }: RowProps) {
       <LabelledField label={`${AIM_LABEL[part.aimKind]}${which}`} error={errors?.amount?.message}>
         {(a) => (
           <div className="d-flex gap-2">
-            <Form.Control {...a} inputMode="decimal" {...register(`parts.${index}.amount`, { validate: (text) => amountProblem(text, part.aimKind) })} />
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              {...register(`parts.${index}.amount`, { validate: (text) => amountProblem(text, part.aimKind) })}
+            />
             {part.aimKind === 'element' && (
               <Form.Select aria-label={`of${which}`} {...register(`parts.${index}.element`)}>
                 {AIM_ITEMS.map((item) => (
@@ -127,7 +148,12 @@ function PartRow({ form, index, part, bottles, reuse, onRemove }: RowProps) {
         </LabelledField>
       )}
       {onRemove && (
-        <Button variant="link" className="part-remove" aria-label={`Take ${bottle?.name ?? 'it'} out`} onClick={onRemove}>
+        <Button
+          variant="link"
+          className="part-remove"
+          aria-label={`Take ${bottle?.name ?? 'it'} out`}
+          onClick={onRemove}
+        >
           <Icon name="x" />
         </Button>
       )}

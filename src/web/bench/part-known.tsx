@@ -10,7 +10,11 @@ export function PartKnown({ view, part }: { view: BatchView; part: BatchPartView
     <div className="sheet known">
       <div>
         <h3>What {part.aim ? `${ppmText(part.aim.netPpm)} over base` : part.aimWords} is</h3>
-        <span className="small">{part.aim ? 'whatever pen reads it, at 25 °C' : `${Number((part.doseUnits ?? 0).toFixed(2))} ${part.unit} in this batch`}</span>
+        <span className="small">
+          {part.aim
+            ? 'whatever pen reads it, at 25 °C'
+            : `${Number((part.doseUnits ?? 0).toFixed(2))} ${part.unit} in this batch`}
+        </span>
       </div>
       <div>
         {mS !== null && (

@@ -19,7 +19,9 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
   if (ph.latest === null) {
     return (
       <section className="now" aria-label="Now">
-        <small>{ph.corrections ? `Correction ${ph.corrections} of ${MOST_CORRECTIONS} is in` : 'Strength is done'}</small>
+        <small>
+          {ph.corrections ? `Correction ${ph.corrections} of ${MOST_CORRECTIONS} is in` : 'Strength is done'}
+        </small>
         <div className="say">{ph.corrections ? 'Stir, then read the pH' : 'Read the pH'}</div>
         <Expected view={view} />
         <PenOff meter={phMeter} />
@@ -34,7 +36,11 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
           quantity="pH"
           label="pH pen reads"
           meter={phMeter}
-          expected={view.predicted.known ? phText((ph.corrections ? view.predicted.now.ph : view.predicted.before.ph) + ph.penOffBy) : undefined}
+          expected={
+            view.predicted.known
+              ? phText((ph.corrections ? view.predicted.now.ph : view.predicted.before.ph) + ph.penOffBy)
+              : undefined
+          }
           dipNow={dipNow}
           onKeep={(reading, again) => send({ kind: 'ph', reading, confirmedOdd: again }, 'A pH reading')}
           onUndo={onUndo}
@@ -56,8 +62,8 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
         <div className="say">Ready to pour</div>
         {view.predicted.known && (
           <small>
-            It should stand near {phText(view.predicted.now.inAQuarterPh)} in a quarter of an hour and {phText(view.predicted.now.tomorrowPh)} tomorrow,
-            standing open.
+            It should stand near {phText(view.predicted.now.inAQuarterPh)} in a quarter of an hour and{' '}
+            {phText(view.predicted.now.tomorrowPh)} tomorrow, standing open.
           </small>
         )}
         <Button variant="clay" size="lg" autoFocus onClick={onPour}>
@@ -79,8 +85,8 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
         </small>
         <div className="say">No fourth: start again</div>
         <small>
-          Each correction adds salts, and a fourth rarely lands where three did not. The spoilt {view.vessel.name.toLowerCase()} can water tolerant garden
-          plants.
+          Each correction adds salts, and a fourth rarely lands where three did not. The spoilt{' '}
+          {view.vessel.name.toLowerCase()} can water tolerant garden plants.
         </small>
         <div className="d-flex gap-2">
           <Button variant="clay" size="lg" onClick={onThrowOut}>
@@ -111,12 +117,28 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
     );
   }
   return (
-    <Correction key={`${ph.corrections}-${view.lastEventId}`} view={view} phMeter={phMeter} latest={ph.latest} send={send} onUndo={onUndo} onPour={onPour} />
+    <Correction
+      key={`${ph.corrections}-${view.lastEventId}`}
+      view={view}
+      phMeter={phMeter}
+      latest={ph.latest}
+      send={send}
+      onUndo={onUndo}
+      onPour={onPour}
+    />
   );
 }
 
 /** One more reading, after the quarter of an hour or on the next day. */
-function ReadAgain({ view, phMeter, send }: { view: BatchView; phMeter: NonNullable<BatchView['phMeter']>; send: SendStep }) {
+function ReadAgain({
+  view,
+  phMeter,
+  send,
+}: {
+  view: BatchView;
+  phMeter: NonNullable<BatchView['phMeter']>;
+  send: SendStep;
+}) {
   return (
     <details className="read-again">
       <summary>Read it again</summary>
@@ -142,8 +164,8 @@ export function PenOff({ meter }: { meter: { name: string; off: string | null } 
     <div className="caution">
       <Icon name="exclamationTriangle" />
       <span>
-        {meter.name} {meter.off}: set it on the Shelf, or read with the drop kit. What it shows is kept and drawn hollow; where it is known by how much it is
-        off, the coach goes by the figure put right.
+        {meter.name} {meter.off}: set it on the Shelf, or read with the drop kit. What it shows is kept and drawn
+        hollow; where it is known by how much it is off, the coach goes by the figure put right.
       </span>
     </div>
   );
@@ -158,7 +180,8 @@ function Expected({ view }: { view: BatchView }) {
   return (
     <small>
       Expected pH <b>{phText(before.ph)}</b>, between {phText(before.lowPh)} and {phText(before.highPh)}
-      {predicted.waterFrom === 'reading' && ' (nobody tested this water’s alkalinity)'}; standing open till tomorrow {phText(before.tomorrowPh)}.
+      {predicted.waterFrom === 'reading' && ' (nobody tested this water’s alkalinity)'}; standing open till tomorrow{' '}
+      {phText(before.tomorrowPh)}.
     </small>
   );
 }

@@ -22,11 +22,17 @@ export function PhotosBeside({ batchId, reading }: { batchId: string; reading: R
 
   const keep = async (file: File) => {
     const jpeg = await smallPhoto(file, LONG_EDGES, MOST_PHOTO_BYTES);
-    if (!jpeg) return say(`${file.name} is not a picture this browser can read. Take it again, or choose a JPEG or PNG.`);
+    if (!jpeg)
+      return say(`${file.name} is not a picture this browser can read. Take it again, or choose a JPEG or PNG.`);
     const id = newId();
     try {
       const sent = await put<BatchView>(
-        { id, url: `/api/bench/batches/${batchId}/photos/${id}`, body: { ofEventId: reading.eventId, jpeg }, words: 'A photo' },
+        {
+          id,
+          url: `/api/bench/batches/${batchId}/photos/${id}`,
+          body: { ofEventId: reading.eventId, jpeg },
+          words: 'A photo',
+        },
         { toast: `Photo put beside the ${reading.label}` },
       );
       if (sent.kind === 'done') client.setQueryData(['batch', batchId], sent.value);
@@ -38,7 +44,12 @@ export function PhotosBeside({ batchId, reading }: { batchId: string; reading: R
   return (
     <span className="photos-beside">
       {reading.photos.map((p) => (
-        <button key={p.id} type="button" onClick={() => setOpen(p.id)} aria-label={`Photo of the ${reading.label}, ${p.time}`}>
+        <button
+          key={p.id}
+          type="button"
+          onClick={() => setOpen(p.id)}
+          aria-label={`Photo of the ${reading.label}, ${p.time}`}
+        >
           <img src={`/api/bench/photos/${p.id}`} alt="" />
         </button>
       ))}

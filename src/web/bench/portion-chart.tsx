@@ -19,7 +19,10 @@ export function PortionChart({ view, part: index }: { view: BatchView; part: num
   const adding = advice.kind === 'add' && advice.part === index ? advice : undefined;
   const own = view.rows.filter((r) => r.readsPpm !== null && r.part === index && r.kind !== 'base');
   const over = part.overPpm ?? lastOf(view) ?? base ?? view.water.expectedPpm ?? 0;
-  const start = part.overPpm !== null || base !== null ? [{ eventId: 'over', kind: 'base', totalMl: 0, readsPpm: over, tainted: false } as const] : [];
+  const start =
+    part.overPpm !== null || base !== null
+      ? [{ eventId: 'over', kind: 'base', totalMl: 0, readsPpm: over, tainted: false } as const]
+      : [];
   const rows = [...start, ...own];
   const cone = view.at === index ? view.cone : [];
   const hard = part.aim?.hardPpm ?? Math.max((adding?.expected.highPpm ?? over) - over, 20);
@@ -33,7 +36,11 @@ export function PortionChart({ view, part: index }: { view: BatchView; part: num
   const floor = over;
   const x = scaleLinear([0, furthest || 1], [50, WIDTH - 12]).nice(6);
   const y = scaleLinear([0, top], [HEIGHT - 38, 18]);
-  const band = part.aim && { low: floor + part.aim.lowPpm, high: floor + part.aim.highPpm, hard: floor + part.aim.hardPpm };
+  const band = part.aim && {
+    low: floor + part.aim.lowPpm,
+    high: floor + part.aim.highPpm,
+    hard: floor + part.aim.hardPpm,
+  };
   const next = adding && { totalMl: part.totalMl + adding.doseMl, ppm: adding.expected.ppm };
   const coneArea = area<BatchView['cone'][number]>()
     .x((c) => x(c.totalMl))
@@ -122,7 +129,12 @@ export function PortionChart({ view, part: index }: { view: BatchView; part: num
               strokeWidth="2.2"
               strokeDasharray={r.tainted ? '3 2.500' : undefined}
             />
-            <text x={x(r.totalMl) + 9} y={y(r.readsPpm!) + (r.kind === 'base' ? -8 : 17)} fontWeight="650" fill="#1e2b2c">
+            <text
+              x={x(r.totalMl) + 9}
+              y={y(r.readsPpm!) + (r.kind === 'base' ? -8 : 17)}
+              fontWeight="650"
+              fill="#1e2b2c"
+            >
               {ppmText(r.readsPpm!)}
             </text>
           </g>
@@ -138,7 +150,8 @@ export function PortionChart({ view, part: index }: { view: BatchView; part: num
               fill="#a24e2c"
               fontWeight="650"
             >
-              +{adding.toolKind === 'granules' ? amountWords(adding, 'granules') : doseMl(adding.doseMl)} → about {ppmText(next.ppm)}
+              +{adding.toolKind === 'granules' ? amountWords(adding, 'granules') : doseMl(adding.doseMl)} → about{' '}
+              {ppmText(next.ppm)}
             </text>
           </>
         )}
@@ -154,7 +167,9 @@ function PlainWater({ view }: { view: BatchView }) {
       <figcaption>
         <h2>Plain water</h2>
         <span className="small">
-          {view.basePpm === null ? 'Read it, bring its pH into the window, and it is ready.' : `${view.water.name} reads ${ppmText(view.basePpm)}.`}
+          {view.basePpm === null
+            ? 'Read it, bring its pH into the window, and it is ready.'
+            : `${view.water.name} reads ${ppmText(view.basePpm)}.`}
         </span>
       </figcaption>
     </figure>

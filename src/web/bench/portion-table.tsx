@@ -37,7 +37,9 @@ export function PortionTable({ view }: { view: BatchView }) {
             <td>{advice.toolKind === 'granules' ? amountWords(advice, 'granules') : doseMl(advice.doseMl)}</td>
             <td>≈ {ppmText(advice.expected.ppm)}</td>
             <td>≈ {ppmText(advice.expected.ppm - (view.basePpm ?? 0))}</td>
-            <td>{part ? `${part.strength.ppmPerMlL.toFixed(0)} ± ${Math.max(1, Math.round(part.strength.sd))}` : ''}</td>
+            <td>
+              {part ? `${part.strength.ppmPerMlL.toFixed(0)} ± ${Math.max(1, Math.round(part.strength.sd))}` : ''}
+            </td>
           </tr>
         )}
         {view.rows.length === 0 && (

@@ -12,7 +12,8 @@ export function PourHint({ mixKey, today, low, high, take }: Props) {
   const taken = low <= pourPh && pourPh <= high && high - low < 0.35;
   return (
     <p className="small wide mb-0 pour-hint" role="status">
-      {pots === 1 ? 'Its pot' : `The ${pots} pots together`} would have it poured at {phText(pourPh)}: inside for {inside.toFixed(1)} of {Math.round(days)} days
+      {pots === 1 ? 'Its pot' : `The ${pots} pots together`} would have it poured at {phText(pourPh)}: inside for{' '}
+      {inside.toFixed(1)} of {Math.round(days)} days
       {Math.abs(inside - insideAtUsual) > 0.1 && `, at 5.8 for ${insideAtUsual.toFixed(1)}`}.
       {suffer.length > 0 &&
         ` ${suffer

@@ -41,15 +41,17 @@ export function PourNow({ view, send }: { view: BatchView; send: SendStep }) {
         <div className="caution">
           <Icon name="infoCircle" />
           <span>
-            {view.advice.kind === 'readAgain' ? 'The last portion has not been read.' : 'It does not read in its comfortable band.'} It is poured as it is, and
-            its reading is kept so.
+            {view.advice.kind === 'readAgain'
+              ? 'The last portion has not been read.'
+              : 'It does not read in its comfortable band.'}{' '}
+            It is poured as it is, and its reading is kept so.
           </span>
         </div>
       )}
       {view.ph.inside && view.predicted.known && (
         <small>
-          pH {phText(view.predicted.now.inAQuarterPh)} or near it in a quarter of an hour and {phText(view.predicted.now.tomorrowPh)} tomorrow, standing open:
-          read it again if it is not poured at once.
+          pH {phText(view.predicted.now.inAQuarterPh)} or near it in a quarter of an hour and{' '}
+          {phText(view.predicted.now.tomorrowPh)} tomorrow, standing open: read it again if it is not poured at once.
         </small>
       )}
       {view.ph.latest === null && view.phMeter && <small>The pH was not read; it is kept as not measured.</small>}

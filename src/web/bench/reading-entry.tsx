@@ -80,14 +80,19 @@ export function ReadingEntry({
   const [error, setError] = useState<string>();
   const [oddText, setOddText] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const dip = useDip(meter.simulated ? meter.id : undefined, 'batch', batchId, (shown) => change({ text: String(shown) }));
+  const dip = useDip(meter.simulated ? meter.id : undefined, 'batch', batchId, (shown) =>
+    change({ text: String(shown) }),
+  );
 
   const keep = async () => {
     const parsed = parseReading(draft.text, quantity);
     if (!parsed.ok) return setError(parsed.message);
     if (parsed.reading.kind === 'notMeasured')
-      return setError(quantity === 'ppm' ? 'Type what the pen reads; the coach goes by it.' : 'Type what the pH pen reads.');
-    if (quantity === 'pH' && readingMiddle(parsed.reading) === undefined) return setError('Type what the pH pen reads.');
+      return setError(
+        quantity === 'ppm' ? 'Type what the pen reads; the coach goes by it.' : 'Type what the pH pen reads.',
+      );
+    if (quantity === 'pH' && readingMiddle(parsed.reading) === undefined)
+      return setError('Type what the pH pen reads.');
     await guarded(async () => {
       await onKeep(parsed.reading, oddText === draft.text);
       clear();
@@ -121,7 +126,11 @@ export function ReadingEntry({
     dipped.current = true;
     start();
   }, [dipNow, start]);
-  useHotkeys('p', () => void startDip(), { enabled: keys && meter.simulated && !dip.running, enableOnFormTags: true, preventDefault: true });
+  useHotkeys('p', () => void startDip(), {
+    enabled: keys && meter.simulated && !dip.running,
+    enableOnFormTags: true,
+    preventDefault: true,
+  });
 
   return (
     <PenForm

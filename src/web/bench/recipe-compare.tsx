@@ -38,7 +38,13 @@ export function RecipeCompare({ recipes }: { recipes: readonly RecipeView[] }) {
                 const mgL = of(r, e);
                 return (
                   <td key={r.id} className="text-end num">
-                    {r.brings === null ? 'no label' : mgL === undefined ? '—' : mgL < 10 ? mgL.toFixed(1) : Math.round(mgL)}
+                    {r.brings === null
+                      ? 'no label'
+                      : mgL === undefined
+                        ? '—'
+                        : mgL < 10
+                          ? mgL.toFixed(1)
+                          : Math.round(mgL)}
                   </td>
                 );
               })}

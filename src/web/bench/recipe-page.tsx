@@ -23,12 +23,26 @@ export function RecipePage() {
   const batchId = params.get('batch');
   const shelf = useQuery({ queryKey: ['shelf'], queryFn: () => get<ShelfView>('/api/shelf') });
   const book = useQuery(recipesQuery);
-  const batch = useQuery({ queryKey: ['batch', batchId], queryFn: () => get<BatchView>(`/api/bench/batches/${batchId}`), enabled: batchId !== null });
+  const batch = useQuery({
+    queryKey: ['batch', batchId],
+    queryFn: () => get<BatchView>(`/api/bench/batches/${batchId}`),
+    enabled: batchId !== null,
+  });
   if (shelf.isPending || book.isPending || batch.isLoading) return <Loading what="the recipe" />;
-  if (!shelf.data || !book.data) return <Failed error={shelf.error ?? book.error} retry={() => (void shelf.refetch(), void book.refetch())} />;
+  if (!shelf.data || !book.data)
+    return <Failed error={shelf.error ?? book.error} retry={() => (void shelf.refetch(), void book.refetch())} />;
   const known = book.data.recipes.find((r) => r.id === recipeId);
-  if (recipeId !== 'new' && !known) return <Failed error={new Error('There is no such recipe.')} retry={() => void book.refetch()} />;
-  return <RecipeForm key={recipeId} id={known?.id} values={known?.values ?? (batch.data && fromBatch(batch.data))} shelf={shelf.data} book={book.data} />;
+  if (recipeId !== 'new' && !known)
+    return <Failed error={new Error('There is no such recipe.')} retry={() => void book.refetch()} />;
+  return (
+    <RecipeForm
+      key={recipeId}
+      id={known?.id}
+      values={known?.values ?? (batch.data && fromBatch(batch.data))}
+      shelf={shelf.data}
+      book={book.data}
+    />
+  );
 }
 
 /** What a batch was made by, as a recipe. */
@@ -38,7 +52,9 @@ function fromBatch(view: BatchView): RecipeValues {
     use: view.use,
     parts: view.parts.map((part) => ({
       productId: part.productId,
-      aim: part.aim ? { kind: 'net', ppm: Math.round(part.aim.netPpm) } : { kind: 'perL', units: Number(((part.doseUnits ?? 0) / view.volumeL).toFixed(3)) },
+      aim: part.aim
+        ? { kind: 'net', ppm: Math.round(part.aim.netPpm) }
+        : { kind: 'perL', units: Number(((part.doseUnits ?? 0) / view.volumeL).toFixed(3)) },
       solid: part.method === 'granules' ? 'granules' : 'stock',
     })),
     waterId: view.water.id,
@@ -56,7 +72,11 @@ function RecipeForm({ id, values, shelf, book }: Props) {
   const { send, problems, busy } = useAct('/api/bench/recipes/acts');
   const blank: Fields = { ...firstValues(shelf, undefined), name: '', waterId: '' };
   const form = useForm<Fields & { note: string }>({
-    defaultValues: { ...(values ? withRecipe(blank, id ?? '', values, shelf) : blank), note: values?.note ?? '', waterId: values?.waterId ?? '' },
+    defaultValues: {
+      ...(values ? withRecipe(blank, id ?? '', values, shelf) : blank),
+      note: values?.note ?? '',
+      waterId: values?.waterId ?? '',
+    },
   });
   const { register, handleSubmit, formState, watch, reset, getValues, setValue } = form;
   const { errors } = formState;
@@ -65,14 +85,19 @@ function RecipeForm({ id, values, shelf, book }: Props) {
     const recipe: RecipeValues = {
       name: f.name,
       use: f.use,
-      parts: f.parts.map((part) => ({ productId: part.productId, aim: toAim(part), solid: part.solid === 'granules' ? 'granules' : 'stock' })),
+      parts: f.parts.map((part) => ({
+        productId: part.productId,
+        aim: toAim(part),
+        solid: part.solid === 'granules' ? 'granules' : 'stock',
+      })),
       waterId: f.waterId || null,
       phLow: asNumber(f.phLow),
       phHigh: asNumber(f.phHigh),
       holdMinutes: f.hold.trim() === '' ? null : asNumber(f.hold),
       note: f.note,
     };
-    if (await send({ kind: 'put', id: id ?? newId(), values: recipe }, `${f.name} kept`)) await navigate('/bench/recipes');
+    if (await send({ kind: 'put', id: id ?? newId(), values: recipe }, `${f.name} kept`))
+      await navigate('/bench/recipes');
   };
   const parts = Object.entries(problems).find(([path]) => path.includes('parts'))?.[1];
   return (
@@ -80,7 +105,9 @@ function RecipeForm({ id, values, shelf, book }: Props) {
       <header>
         <div>
           <h1>{id ? 'Change a recipe' : 'A new recipe'}</h1>
-          <div className="small">Batches made by it before stay as they were; how often it came out right starts anew with a changed part.</div>
+          <div className="small">
+            Batches made by it before stay as they were; how often it came out right starts anew with a changed part.
+          </div>
         </div>
         <Link className="btn btn-outline-secondary push" to="/bench/recipes">
           Leave it
@@ -89,7 +116,13 @@ function RecipeForm({ id, values, shelf, book }: Props) {
       <div className="begin-cols">
         <Form className="sheet start-form" noValidate onSubmit={(e) => void handleSubmit(keep)(e)}>
           <LabelledField label="Name" error={errors.name?.message ?? problemAt(problems, 'name')}>
-            {(a) => <Form.Control {...a} {...register('name', { validate: (v) => v.trim() !== '' || 'Give the recipe a name.' })} maxLength={60} />}
+            {(a) => (
+              <Form.Control
+                {...a}
+                {...register('name', { validate: (v) => v.trim() !== '' || 'Give the recipe a name.' })}
+                maxLength={60}
+              />
+            )}
           </LabelledField>
           <LabelledField label="Use" error={undefined}>
             {(a) => (
@@ -130,14 +163,24 @@ function RecipeForm({ id, values, shelf, book }: Props) {
           )}
           <div className="two">
             <LabelledField label="pH from" error={phError(errors) ?? problemAt(problems, 'phLow')}>
-              {(a) => <Form.Control {...a} inputMode="decimal" {...register('phLow', { validate: (v, f) => phWindow(asNumber(v), asNumber(f.phHigh)) })} />}
+              {(a) => (
+                <Form.Control
+                  {...a}
+                  inputMode="decimal"
+                  {...register('phLow', { validate: (v, f) => phWindow(asNumber(v), asNumber(f.phHigh)) })}
+                />
+              )}
             </LabelledField>
             <LabelledField label="pH to" error={problemAt(problems, 'phHigh')}>
               {(a) => <Form.Control {...a} inputMode="decimal" {...register('phHigh')} />}
             </LabelledField>
           </div>
           {use === 'soak' && (
-            <LabelledField label="Hold, min" error={problemAt(problems, 'holdMinutes')} hint="empty: it stays in the pot, and 5.8 to 6.2 suits it better">
+            <LabelledField
+              label="Hold, min"
+              error={problemAt(problems, 'holdMinutes')}
+              hint="empty: it stays in the pot, and 5.8 to 6.2 suits it better"
+            >
               {(a) => <Form.Control {...a} inputMode="numeric" {...register('hold')} />}
             </LabelledField>
           )}

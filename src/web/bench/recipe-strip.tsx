@@ -37,7 +37,11 @@ function OnePart({ view, part }: { view: BatchView; part: BatchPartView }) {
       <div>
         <span className="small">Comfortable</span>
         <b className="num">
-          {!part.aim ? 'by measure' : over === null ? 'once the water is read' : `${ppmText(over + part.aim.lowPpm)} to ${ppmText(over + part.aim.highPpm)}`}
+          {!part.aim
+            ? 'by measure'
+            : over === null
+              ? 'once the water is read'
+              : `${ppmText(over + part.aim.lowPpm)} to ${ppmText(over + part.aim.highPpm)}`}
         </b>
       </div>
       <div>
@@ -62,12 +66,17 @@ function Parts({ view }: { view: BatchView }) {
   return (
     <ol className="parts-strip" aria-label="Parts, in the order they go in">
       {view.parts.map((part, i) => (
-        <li key={part.productId} className={`part-${part.state}`} title={part.riskWords ? `${part.reason}; ${part.riskWords}` : part.reason}>
+        <li
+          key={part.productId}
+          className={`part-${part.state}`}
+          title={part.riskWords ? `${part.reason}; ${part.riskWords}` : part.reason}
+        >
           <span className="small">
             {i + 1} · {methodWords(part)}
           </span>
           <b className="num">
-            {part.state === 'inside' || part.state === 'measured' ? <Icon name="check2" /> : null} {part.short}, {part.aimWords}
+            {part.state === 'inside' || part.state === 'measured' ? <Icon name="check2" /> : null} {part.short},{' '}
+            {part.aimWords}
           </b>
           <span className="small">
             {STATE_WORDS[part.state]}

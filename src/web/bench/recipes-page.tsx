@@ -20,13 +20,16 @@ export function RecipesPage() {
   if (!book.data) return <Failed error={book.error} retry={() => void book.refetch()} />;
   const inUse = book.data.recipes.filter((r) => r.retiredOn === null);
   const away = book.data.recipes.filter((r) => r.retiredOn !== null);
-  const toggle = (id: string) => setChosen(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id].slice(-3));
+  const toggle = (id: string) =>
+    setChosen(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id].slice(-3));
   return (
     <div className="page recipes">
       <header>
         <div>
           <h1>Recipes</h1>
-          <div className="small">{inUse.length === 1 ? 'One recipe' : `${inUse.length} recipes`} · each can be made at any volume</div>
+          <div className="small">
+            {inUse.length === 1 ? 'One recipe' : `${inUse.length} recipes`} · each can be made at any volume
+          </div>
         </div>
         <Link className="btn btn-outline-secondary push" to="/bench">
           To the bench
@@ -42,7 +45,9 @@ export function RecipesPage() {
       )}
       {inUse.length === 0 && (
         <Empty title="No recipe is kept yet">
-          <p className="mb-0">A mix you make again and again can be kept as a recipe: from here, or from a batch that came out right.</p>
+          <p className="mb-0">
+            A mix you make again and again can be kept as a recipe: from here, or from a batch that came out right.
+          </p>
         </Empty>
       )}
       <ul className="recipe-cards">
@@ -66,7 +71,11 @@ export function RecipesPage() {
             {away.map((r) => (
               <li key={r.id}>
                 {r.values.name}{' '}
-                <Button variant="link" size="sm" onClick={() => void send({ kind: 'bringBack', id: r.id }, `${r.values.name} taken up again`)}>
+                <Button
+                  variant="link"
+                  size="sm"
+                  onClick={() => void send({ kind: 'bringBack', id: r.id }, `${r.values.name} taken up again`)}
+                >
                   Take it up again
                 </Button>
               </li>
@@ -86,7 +95,8 @@ function RecipeCard({ recipe: r, chosen, onChoose, onRetire }: CardProps) {
       <h2>{r.values.name}</h2>
       <div className="small">
         {USE_WORDS[r.values.use]}
-        {r.values.holdMinutes !== null && `, held ${r.values.holdMinutes}${NBSP}min`} · pH {r.values.phLow} to {r.values.phHigh}
+        {r.values.holdMinutes !== null && `, held ${r.values.holdMinutes}${NBSP}min`} · pH {r.values.phLow} to{' '}
+        {r.values.phHigh}
       </div>
       <ul className="recipe-parts">
         {r.parts.map((p) => (
@@ -109,7 +119,14 @@ function RecipeCard({ recipe: r, chosen, onChoose, onRetire }: CardProps) {
         <Button variant="link" size="sm" className="p-0" onClick={onRetire}>
           Put away
         </Button>
-        <Form.Check className="push" type="checkbox" id={`compare-${r.id}`} label="compare" checked={chosen} onChange={onChoose} />
+        <Form.Check
+          className="push"
+          type="checkbox"
+          id={`compare-${r.id}`}
+          label="compare"
+          checked={chosen}
+          onChange={onChoose}
+        />
       </div>
     </>
   );

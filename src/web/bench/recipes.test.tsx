@@ -34,12 +34,24 @@ const recipe = (id: string, name: string, more: Partial<RecipeView> = {}): Recip
 });
 const rule = (use: 'feed' | 'soak' | 'spray' | 'water') => ({
   use,
-  values: { netPpm: use === 'water' ? 0 : 90, bandIn: 'percent' as const, below: 10, above: 20, hard: 40, phLow: 5.5, phHigh: 6.5, holdMinutes: null },
+  values: {
+    netPpm: use === 'water' ? 0 : 90,
+    bandIn: 'percent' as const,
+    below: 10,
+    above: 20,
+    hard: 40,
+    phLow: 5.5,
+    phHigh: 6.5,
+    holdMinutes: null,
+  },
   staying: null,
   since: null,
   earlier: [],
 });
-const book = (recipes: RecipeView[]): RecipeBook => ({ recipes, rules: (['feed', 'soak', 'spray', 'water'] as const).map(rule) });
+const book = (recipes: RecipeView[]): RecipeBook => ({
+  recipes,
+  rules: (['feed', 'soak', 'spray', 'water'] as const).map(rule),
+});
 const shelf: ShelfView = {
   waters: [{ id: 'still', name: 'Still water', note: '', kind: 'still', lastBasePpm: 9 }],
   vessels: [{ id: 'jug', name: 'Jug', capacityL: 5, material: 'plastic' }],
@@ -54,7 +66,10 @@ const shelf: ShelfView = {
 describe('recipes', () => {
   it('say what goes in, how often they came out right, and are put away and taken up', async () => {
     const { user, asked } = openPage(<RecipesPage />, {
-      '/api/bench/recipes': book([recipe('r', 'Can for the sill'), recipe('s', 'Old can', { retiredOn: '2026-10-01' })]),
+      '/api/bench/recipes': book([
+        recipe('r', 'Can for the sill'),
+        recipe('s', 'Old can', { retiredOn: '2026-10-01' }),
+      ]),
     });
     expect(await screen.findByText(/made 5 times, right 4 of the 5 read, last on 23 Nov 2026/)).toBeInTheDocument();
     expect(screen.getByRole('link', { name: 'Make it' })).toHaveAttribute('href', '/bench/new?recipe=r');
@@ -67,8 +82,14 @@ describe('recipes', () => {
     ]);
   });
   it('stand side by side with what they bring', async () => {
-    const without = recipe('s', 'Unlabelled', { brings: null, netPpm: null, made: { times: 0, right: 0, unread: 0, lastOn: null } });
-    const { user } = openPage(<RecipesPage />, { '/api/bench/recipes': book([recipe('r', 'Can for the sill'), without]) });
+    const without = recipe('s', 'Unlabelled', {
+      brings: null,
+      netPpm: null,
+      made: { times: 0, right: 0, unread: 0, lastOn: null },
+    });
+    const { user } = openPage(<RecipesPage />, {
+      '/api/bench/recipes': book([recipe('r', 'Can for the sill'), without]),
+    });
     for (const box of await screen.findAllByLabelText('compare')) await user.click(box);
     const table = within(screen.getByRole('region', { name: 'Side by side' }));
     expect(table.getByRole('row', { name: /nitrogen 19 no label/ })).toBeInTheDocument();
@@ -88,7 +109,11 @@ describe('recipes', () => {
     await user.type(hard, '5');
     await user.click(screen.getByRole('button', { name: 'Keep it from now on' }));
     expect(await screen.findByText('The limit lies above the top of the band.')).toBeInTheDocument();
-    expect(asked[0]!.body).toMatchObject({ kind: 'rule', use: 'soak', values: { hard: 5, bandIn: 'percent', holdMinutes: null } });
+    expect(asked[0]!.body).toMatchObject({
+      kind: 'rule',
+      use: 'soak',
+      values: { hard: 5, bandIn: 'percent', holdMinutes: null },
+    });
   });
 });
 
@@ -105,13 +130,22 @@ const reads = { '/api/shelf': shelf, '/api/shelf/room': { products: [] } };
 
 describe('a recipe of one’s own', () => {
   it('is kept with its parts, and goes back to the list', async () => {
-    const { user, asked } = at('/bench/recipes/new', '/bench/recipes/:recipeId', <RecipePage />, { ...reads, '/api/bench/recipes': book([]) });
+    const { user, asked } = at('/bench/recipes/new', '/bench/recipes/:recipeId', <RecipePage />, {
+      ...reads,
+      '/api/bench/recipes': book([]),
+    });
     await user.type(await screen.findByLabelText('Name'), 'Sill can');
     await user.click(screen.getByRole('button', { name: 'Keep the recipe' }));
     expect(await screen.findByRole('heading', { name: 'the recipes' })).toBeInTheDocument();
     expect(asked[0]!.body).toMatchObject({
       kind: 'put',
-      values: { name: 'Sill can', use: 'feed', parts: [{ productId: 'p', aim: { kind: 'net', ppm: 90 } }], waterId: null, phLow: 5.5 },
+      values: {
+        name: 'Sill can',
+        use: 'feed',
+        parts: [{ productId: 'p', aim: { kind: 'net', ppm: 90 } }],
+        waterId: null,
+        phLow: 5.5,
+      },
     });
   });
   it('takes over what a batch was made by', async () => {
@@ -126,14 +160,19 @@ describe('a recipe of one’s own', () => {
     expect(screen.getByLabelText('mL (g) a litre, part 2')).toHaveValue('0.5');
   });
   it('is changed where it stands; without a name it is not kept', async () => {
-    const { user, asked } = at('/bench/recipes/r', '/bench/recipes/:recipeId', <RecipePage />, { ...reads, '/api/bench/recipes': book([recipe('r', 'Can')]) });
+    const { user, asked } = at('/bench/recipes/r', '/bench/recipes/:recipeId', <RecipePage />, {
+      ...reads,
+      '/api/bench/recipes': book([recipe('r', 'Can')]),
+    });
     const name = await screen.findByLabelText('Name');
     await user.clear(name);
     await user.click(screen.getByRole('button', { name: 'Keep the recipe' }));
     expect(await screen.findByText('Give the recipe a name.')).toBeInTheDocument();
     await user.type(name, 'Can, weaker');
     await user.click(screen.getByRole('button', { name: 'Keep the recipe' }));
-    await waitFor(() => expect(asked[0]?.body).toMatchObject({ kind: 'put', id: 'r', values: { name: 'Can, weaker' } }));
+    await waitFor(() =>
+      expect(asked[0]?.body).toMatchObject({ kind: 'put', id: 'r', values: { name: 'Can, weaker' } }),
+    );
   });
 });
 
@@ -141,11 +180,19 @@ describe('doses worked out from what is wanted', () => {
   const product = (id: string, name: string, form: 'liquid' | 'powder', percent: object, price: number | null) => ({
     id,
     retiredOn: null,
-    values: { name, kind: 'feed', analysis: { form, basis: 'w/w', densityGMl: form === 'liquid' ? 1.2 : null, percent, thinned: 1 }, topDoseMlL: null },
+    values: {
+      name,
+      kind: 'feed',
+      analysis: { form, basis: 'w/w', densityGMl: form === 'liquid' ? 1.2 : null, percent, thinned: 1 },
+      topDoseMlL: null,
+    },
     bottle: { sizeMl: 500, price },
   });
   const room = {
-    products: [product('p', 'House feed', 'liquid', { 'NO3-N': 5, K2O: 9, CaO: 3 }, 10), product('q', 'Epsom salt', 'powder', { Epsom: 100 }, 3)],
+    products: [
+      product('p', 'House feed', 'liquid', { 'NO3-N': 5, K2O: 9, CaO: 3 }, 10),
+      product('q', 'Epsom salt', 'powder', { Epsom: 100 }, 3),
+    ],
   } as unknown as ShelfRoom;
 
   it('names the products and the misfit, and hands the doses over', async () => {
@@ -156,7 +203,9 @@ describe('doses worked out from what is wanted', () => {
     const nearest = within(await screen.findByRole('region', { name: 'Nearest to all of it' }));
     expect(nearest.getByText(/magnesium 22 of 22\. All met\./)).toBeInTheDocument();
     await user.click(nearest.getByRole('button', { name: /Use these doses/ }));
-    expect(use).toHaveBeenCalledWith([{ productId: 'q', aimKind: 'perL', amount: '0.223', element: 'Mg', solid: 'stock' }]);
+    expect(use).toHaveBeenCalledWith([
+      { productId: 'q', aimKind: 'perL', amount: '0.223', element: 'Mg', solid: 'stock' },
+    ]);
   });
   it('says honestly what cannot be met, and when nothing brings it', async () => {
     const { user } = openPage(<AimsSolver onUse={vi.fn()} />, { '/api/shelf/room': room });

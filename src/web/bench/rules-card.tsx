@@ -50,7 +50,11 @@ export function RulesCard({ rules }: { rules: readonly UseRuleView[] }) {
                 {r.earlier.length > 0 && (
                   <span
                     className="small"
-                    title={r.earlier.map((e) => `${e.since?.slice(0, 10) ?? 'as it came'}: ${e.values.netPpm}, ${bandWords(e.values)}`).join('\n')}
+                    title={r.earlier
+                      .map(
+                        (e) => `${e.since?.slice(0, 10) ?? 'as it came'}: ${e.values.netPpm}, ${bandWords(e.values)}`,
+                      )
+                      .join('\n')}
                   >
                     {' '}
                     · {r.earlier.length} before
@@ -58,7 +62,13 @@ export function RulesCard({ rules }: { rules: readonly UseRuleView[] }) {
                 )}
               </td>
               <td>
-                <Button variant="link" size="sm" className="p-0" aria-label={`Change ${USE_WORDS[r.use]}`} onClick={() => setChanging(r)}>
+                <Button
+                  variant="link"
+                  size="sm"
+                  className="p-0"
+                  aria-label={`Change ${USE_WORDS[r.use]}`}
+                  onClick={() => setChanging(r)}
+                >
                   Change
                 </Button>
               </td>
@@ -107,7 +117,14 @@ function RuleForm({ rule, onClose }: { rule: UseRuleView; onClose(): void }) {
   };
   const field = (key: keyof typeof text, label: string, hint?: string) => (
     <LabelledField label={label} error={problemAt(problems, key === 'hold' ? 'holdMinutes' : key)} hint={hint}>
-      {(a) => <Form.Control {...a} inputMode="decimal" value={text[key]} onChange={(e) => setText({ ...text, [key]: e.target.value })} />}
+      {(a) => (
+        <Form.Control
+          {...a}
+          inputMode="decimal"
+          value={text[key]}
+          onChange={(e) => setText({ ...text, [key]: e.target.value })}
+        />
+      )}
     </LabelledField>
   );
   return (
@@ -119,7 +136,9 @@ function RuleForm({ rule, onClose }: { rule: UseRuleView; onClose(): void }) {
       busy={busy}
       wrong={otherProblems(problems, FIELDS)}
     >
-      <p className="small">It holds for batches and recipes made from now on. What was made before keeps the band it was made by.</p>
+      <p className="small">
+        It holds for batches and recipes made from now on. What was made before keeps the band it was made by.
+      </p>
       <div className="two">
         {field('netPpm', 'Over base, ppm')}
         <LabelledField label="The band is in" error={undefined}>

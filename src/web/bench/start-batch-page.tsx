@@ -55,7 +55,9 @@ export function StartBatchPage() {
   if (shelf.data.bottles.length === 0 || shelf.data.waters.length === 0) {
     return (
       <Empty title="Nothing to mix with yet">
-        <p className="mb-0">A batch needs a water, a feed, a pen and something to measure with. They come with the shelf.</p>
+        <p className="mb-0">
+          A batch needs a water, a feed, a pen and something to measure with. They come with the shelf.
+        </p>
       </Empty>
     );
   }
@@ -73,7 +75,15 @@ export function StartBatchPage() {
   );
 }
 
-type Props = { shelf: ShelfView; round: RoundView; book: RecipeBook; mixKey: string | null; withKey: string | null; recipeId: string | null; wanted: Wanted };
+type Props = {
+  shelf: ShelfView;
+  round: RoundView;
+  book: RecipeBook;
+  mixKey: string | null;
+  withKey: string | null;
+  recipeId: string | null;
+  wanted: Wanted;
+};
 
 function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Props) {
   const { put } = useActs();
@@ -83,7 +93,9 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
   const mix = one?.oneWith && withKey === one.oneWith.key ? together(one) : one;
   const recipes = book.recipes.filter((r) => r.retiredOn === null);
   const draftKey = `bench-start:${mix?.key ?? mixKey ?? recipeId ?? 'free'}:${wanted.ph ?? ''}:${round.today}`;
-  const form = useForm<Fields>({ defaultValues: { ...startingValues(shelf, mix, recipes, recipeId, wanted), ...keptDraft(draftKey) } });
+  const form = useForm<Fields>({
+    defaultValues: { ...startingValues(shelf, mix, recipes, recipeId, wanted), ...keptDraft(draftKey) },
+  });
   const { register, handleSubmit, formState, setError, setValue, watch, reset, getValues } = form;
   const { errors, isSubmitting } = formState;
   useEffect(() => {
@@ -98,7 +110,12 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
 
   const submit = async (fields: Fields) => {
     const id = newId();
-    const body = toRequest({ ...fields, byRecipe: fields.byRecipe && before?.trust?.trusted === true }, mix?.key ?? null, round, shelf);
+    const body = toRequest(
+      { ...fields, byRecipe: fields.byRecipe && before?.trust?.trusted === true },
+      mix?.key ?? null,
+      round,
+      shelf,
+    );
     try {
       const sent = await put<BatchView>({ id, url: `/api/bench/batches/${id}`, body, words: `${body.name} started` });
       sessionStorage.removeItem(draftKey);
@@ -114,8 +131,14 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
     <div className="page start-batch">
       <header>
         <div>
-          <h1>{mix ? `Mix ${mix.letter} for ${mix.potsLeft} pot${mix.potsLeft === 1 ? '' : 's'}` : 'A batch of your own'}</h1>
-          <div className="small">{mix ? `${litres(mix.litresToMix)} covers the fills with some spare` : 'For anything that is not on today’s round'}</div>
+          <h1>
+            {mix ? `Mix ${mix.letter} for ${mix.potsLeft} pot${mix.potsLeft === 1 ? '' : 's'}` : 'A batch of your own'}
+          </h1>
+          <div className="small">
+            {mix
+              ? `${litres(mix.litresToMix)} covers the fills with some spare`
+              : 'For anything that is not on today’s round'}
+          </div>
         </div>
       </header>
       <div className="begin-cols">
@@ -128,7 +151,11 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
                   value={values.recipeId}
                   onChange={(e) => {
                     const recipe = recipes.find((r) => r.id === e.target.value);
-                    reset(recipe ? withRecipe(getValues(), recipe.id, recipe.values, shelf) : { ...getValues(), recipeId: '', byRecipe: false });
+                    reset(
+                      recipe
+                        ? withRecipe(getValues(), recipe.id, recipe.values, shelf)
+                        : { ...getValues(), recipeId: '', byRecipe: false },
+                    );
                   }}
                 >
                   <option value="">none: freely</option>
@@ -143,7 +170,13 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
           )}
           <LabelledField label="Use" error={undefined}>
             {(a) => (
-              <Form.Select {...a} value={values.use} onChange={(e) => reset(withUse(firstPartOf(getValues(), shelf, mix), e.target.value as Use, book.rules))}>
+              <Form.Select
+                {...a}
+                value={values.use}
+                onChange={(e) =>
+                  reset(withUse(firstPartOf(getValues(), shelf, mix), e.target.value as Use, book.rules))
+                }
+              >
                 {USES.map((use) => (
                   <option key={use} value={use}>
                     {USE_WORDS[use]}
@@ -153,13 +186,23 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
             )}
           </LabelledField>
           <LabelledField label="Name" error={errors.name?.message}>
-            {(a) => <Form.Control {...a} {...register('name', { validate: (v) => v.trim() !== '' || 'Give the batch a name.' })} maxLength={80} />}
+            {(a) => (
+              <Form.Control
+                {...a}
+                {...register('name', { validate: (v) => v.trim() !== '' || 'Give the batch a name.' })}
+                maxLength={80}
+              />
+            )}
           </LabelledField>
           {values.use !== 'water' && <PartsFields reuse form={form} bottles={shelf.bottles} />}
           <LabelledField
             label="Water"
             error={errors.waterId?.message}
-            hint={water ? `${water.note}${water.lastBasePpm === null ? '; never read' : `; last read ${ppmText(water.lastBasePpm)} ppm`}` : undefined}
+            hint={
+              water
+                ? `${water.note}${water.lastBasePpm === null ? '; never read' : `; last read ${ppmText(water.lastBasePpm)} ppm`}`
+                : undefined
+            }
           >
             {(a) => (
               <Form.Select {...a} {...register('waterId')}>
@@ -174,9 +217,16 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
           <LabelledField label={`How much, ${largeSign()}`} error={errors.litres?.message}>
             {(a) => <Form.Control {...a} inputMode="decimal" {...register('litres', { validate: litresProblem })} />}
           </LabelledField>
-          <LabelledField label="Mix it in" error={errors.vesselId?.message} hint={vessel ? `${vessel.material}, holds ${litres(vessel.capacityL)}` : undefined}>
+          <LabelledField
+            label="Mix it in"
+            error={errors.vesselId?.message}
+            hint={vessel ? `${vessel.material}, holds ${litres(vessel.capacityL)}` : undefined}
+          >
             {(a) => (
-              <Form.Select {...a} {...register('vesselId', { validate: (id, f) => tooSmall(shelf, id, asLitres(f.litres)) })}>
+              <Form.Select
+                {...a}
+                {...register('vesselId', { validate: (id, f) => tooSmall(shelf, id, asLitres(f.litres)) })}
+              >
                 {shelf.vessels.map((v) => (
                   <option key={v.id} value={v.id}>
                     {v.name}, {litres(v.capacityL)}
@@ -204,7 +254,11 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
             </LabelledField>
           )}
           {values.use === 'soak' && (
-            <LabelledField label="Hold, min" error={errors.hold?.message} hint="empty: it stays in the pot, and a lower pH suits it: the clay lifts it">
+            <LabelledField
+              label="Hold, min"
+              error={errors.hold?.message}
+              hint="empty: it stays in the pot, and a lower pH suits it: the clay lifts it"
+            >
               {(a) => (
                 <Form.Control
                   {...a}
@@ -215,7 +269,10 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
                       setValue('phLow', phLow);
                       setValue('phHigh', phHigh);
                     },
-                    validate: (v) => v.trim() === '' || (asNumber(v) >= 1 && asNumber(v) <= 1440) || 'Give the minutes, such as 30, or leave it empty.',
+                    validate: (v) =>
+                      v.trim() === '' ||
+                      (asNumber(v) >= 1 && asNumber(v) <= 1440) ||
+                      'Give the minutes, such as 30, or leave it empty.',
                   })}
                 />
               )}
@@ -223,7 +280,13 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
           )}
           <div className="two">
             <LabelledField label="pH from" error={phError(errors)}>
-              {(a) => <Form.Control {...a} inputMode="decimal" {...register('phLow', { validate: (v, f) => phWindow(asNumber(v), asNumber(f.phHigh)) })} />}
+              {(a) => (
+                <Form.Control
+                  {...a}
+                  inputMode="decimal"
+                  {...register('phLow', { validate: (v, f) => phWindow(asNumber(v), asNumber(f.phHigh)) })}
+                />
+              )}
             </LabelledField>
             <LabelledField label="pH to" error={undefined}>
               {(a) => <Form.Control {...a} inputMode="decimal" {...register('phHigh')} />}

@@ -33,7 +33,13 @@ const shelf: ShelfView = {
 const mix: RoundMix = { ...A_MIX, key: 'k', pots: 9, potsLeft: 9, litresToMix: 2.5, flushL: 7 };
 const round: RoundView = { ...NO_ROUND, due: 9, mixes: [mix] };
 
-const rule = (use: 'feed' | 'soak' | 'spray' | 'water', netPpm: number, phLow: number, phHigh: number, holdMinutes: number | null) => ({
+const rule = (
+  use: 'feed' | 'soak' | 'spray' | 'water',
+  netPpm: number,
+  phLow: number,
+  phHigh: number,
+  holdMinutes: number | null,
+) => ({
   use,
   values: { netPpm, bandIn: 'percent' as const, below: 10, above: 20, hard: 40, phLow, phHigh, holdMinutes },
   staying: null,
@@ -64,7 +70,12 @@ const book: RecipeBook = {
       netPpm: 100,
     },
   ],
-  rules: [rule('feed', 90, 5.5, 6.5, null), rule('soak', 100, 6.5, 7, 30), rule('spray', 50, 5.5, 7, null), rule('water', 0, 5.5, 7.5, null)],
+  rules: [
+    rule('feed', 90, 5.5, 6.5, null),
+    rule('soak', 100, 6.5, 7, 30),
+    rule('spray', 50, 5.5, 7, null),
+    rule('water', 0, 5.5, 7.5, null),
+  ],
 };
 const before: BeforeStart = {
   notices: [{ level: 'mind', about: 'water', words: 'About 1 L of still water stand in the tank.' }],
@@ -148,14 +159,25 @@ describe('starting a batch', () => {
     await user.click(screen.getByRole('button', { name: 'Read the water next' }));
     await screen.findByRole('heading', { name: 'the batch' });
     expect(sent[0]).toMatchObject({ phLow: 5.2, phHigh: 5.4 });
-    expect(Object.entries(sessionStorage).filter(([key]) => key.startsWith('bench-acid:'))).toEqual([[expect.any(String), 'citric']]);
+    expect(Object.entries(sessionStorage).filter(([key]) => key.startsWith('bench-acid:'))).toEqual([
+      [expect.any(String), 'citric'],
+    ]);
     sessionStorage.clear();
   });
   it('says where its pots would have it poured, and who would rather otherwise; taken with a press', async () => {
-    advice = { pourPh: 5.3, days: 7, inside: 6.1, insideAtUsual: 4.8, pots: 9, suffer: [{ id: 'p', code: 'R-07', inside: 2, best: 6, bestPh: 4.6 }] };
+    advice = {
+      pourPh: 5.3,
+      days: 7,
+      inside: 6.1,
+      insideAtUsual: 4.8,
+      pots: 9,
+      suffer: [{ id: 'p', code: 'R-07', inside: 2, best: 6, bestPh: 4.6 }],
+    };
     const { user } = open('/bench/new?mix=k');
     expect(
-      await screen.findByText(/The 9 pots together would have it poured at 5\.3: inside for 6\.1 of 7 days, at 5\.8 for 4\.8\. R-07 would rather 4\.6/),
+      await screen.findByText(
+        /The 9 pots together would have it poured at 5\.3: inside for 6\.1 of 7 days, at 5\.8 for 4\.8\. R-07 would rather 4\.6/,
+      ),
     ).toBeVisible();
     await user.click(screen.getByRole('button', { name: 'Aim at 5.3' }));
     expect(screen.getByLabelText('pH from')).toHaveValue('5.2');
@@ -183,7 +205,18 @@ describe('starting a batch', () => {
   it('a recipe sets its parts, water and pH, and may be made unread when it earned that', async () => {
     onShelf = {
       ...shelf,
-      bottles: [...shelf.bottles, { id: 'calmag', productId: 'c', name: 'Calcium–magnesium syrup', kind: 'calmag', unit: 'mL', note: '', stock: null }],
+      bottles: [
+        ...shelf.bottles,
+        {
+          id: 'calmag',
+          productId: 'c',
+          name: 'Calcium–magnesium syrup',
+          kind: 'calmag',
+          unit: 'mL',
+          note: '',
+          stock: null,
+        },
+      ],
     };
     const { user } = open('/bench/new?recipe=r');
     expect(await screen.findByLabelText('Name')).toHaveValue('Cal-mag, then feed');
@@ -218,7 +251,18 @@ describe('starting a batch', () => {
   it('another product in the same can has an aim of its own, checked at its own field', async () => {
     onShelf = {
       ...shelf,
-      bottles: [...shelf.bottles, { id: 'calmag', productId: 'c', name: 'Calcium–magnesium syrup', kind: 'calmag', unit: 'mL', note: '', stock: null }],
+      bottles: [
+        ...shelf.bottles,
+        {
+          id: 'calmag',
+          productId: 'c',
+          name: 'Calcium–magnesium syrup',
+          kind: 'calmag',
+          unit: 'mL',
+          note: '',
+          stock: null,
+        },
+      ],
     };
     const { user } = open('/bench/new');
     await user.click(await screen.findByRole('button', { name: /Another product/ }));
@@ -246,7 +290,10 @@ describe('starting a batch', () => {
       ],
     };
     const { user } = open('/bench/new');
-    await user.selectOptions(await screen.findByLabelText('A solid goes in'), 'from the stock of 22 Nov, some 62 mL left');
+    await user.selectOptions(
+      await screen.findByLabelText('A solid goes in'),
+      'from the stock of 22 Nov, some 62 mL left',
+    );
     await user.click(screen.getByRole('button', { name: 'Read the water next' }));
     await waitFor(() => expect(sent[0]).toMatchObject({ parts: [{ bottleId: 'salt', solid: 'made' }] }));
   });

@@ -49,7 +49,8 @@ export function fillsOf(place: RoundView['places'][number]): number {
 /** True, or what is wrong with the litres. */
 export function litresProblem(text: string): true | string {
   const typed = asLitres(text);
-  if (!(typed >= 0.05)) return `An empty batch needs no mixing. Give the ${largeSign() === 'L' ? 'litres' : 'gallons'}, such as ${inLargeUnit(2600)}.`;
+  if (!(typed >= 0.05))
+    return `An empty batch needs no mixing. Give the ${largeSign() === 'L' ? 'litres' : 'gallons'}, such as ${inLargeUnit(2600)}.`;
   return typed <= 1000 || 'More than 1,000 L? Check the figure.';
 }
 

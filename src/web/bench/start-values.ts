@@ -82,12 +82,19 @@ export function firstValues(shelf: ShelfView, mix: RoundView['mixes'][number] | 
     parts:
       mix && (mix.use !== 'feed' || mix.parts.length !== 1 || mix.parts[0]?.kind !== 'feed')
         ? mix.parts.map((part) => partOfMix(shelf, part))
-        : [freshPart((shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0])?.productId ?? '', netPpm === undefined ? '90' : ppmText(netPpm))],
+        : [
+            freshPart(
+              (shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0])?.productId ?? '',
+              netPpm === undefined ? '90' : ppmText(netPpm),
+            ),
+          ],
     ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')?.id ?? '',
     phMeterId: shelf.meters.find((m) => m.quantity === 'pH')?.id ?? '',
     toolIds: shelf.tools.filter((t) => t.kind === 'syringe' || t.dropsPerMl !== null).map((t) => t.id),
     litres: inLargeUnit(litresWanted * 1000),
-    ...(wanted?.ph === undefined ? { phLow: String(mix?.phLow ?? 5.5), phHigh: String(mix?.phHigh ?? 6.5) } : stretchAt(wanted.ph)),
+    ...(wanted?.ph === undefined
+      ? { phLow: String(mix?.phLow ?? 5.5), phHigh: String(mix?.phHigh ?? 6.5) }
+      : stretchAt(wanted.ph)),
     hold: mix?.holdMinutes == null ? '' : String(mix.holdMinutes),
     placeId: '',
     byRecipe: false,
@@ -110,7 +117,9 @@ function waterFor(shelf: ShelfView, mix: RoundView['mixes'][number] | undefined)
 
 /** The smallest vessel with room to thin in. */
 function fittingVessel(shelf: ShelfView, litresWanted: number): string {
-  const fitting = [...shelf.vessels].sort((a, b) => a.capacityL - b.capacityL).find((v) => v.capacityL >= litresWanted * 1.25);
+  const fitting = [...shelf.vessels]
+    .sort((a, b) => a.capacityL - b.capacityL)
+    .find((v) => v.capacityL >= litresWanted * 1.25);
   return (fitting ?? shelf.vessels[0])?.id ?? '';
 }
 
@@ -146,7 +155,12 @@ export function withUse(fields: Fields, use: Use, rules: RecipeBook['rules']): F
     recipeId: '',
     byRecipe: false,
     name: Object.values(name).includes(fields.name) ? name[use] : fields.name,
-    parts: use === 'water' ? [] : fields.parts.map((part, i) => (i === 0 && part.aimKind === 'net' && rule ? { ...part, amount: String(rule.netPpm) } : part)),
+    parts:
+      use === 'water'
+        ? []
+        : fields.parts.map((part, i) =>
+            i === 0 && part.aimKind === 'net' && rule ? { ...part, amount: String(rule.netPpm) } : part,
+          ),
     phLow: rule ? String(rule.phLow) : fields.phLow,
     phHigh: rule ? String(rule.phHigh) : fields.phHigh,
     hold: rule?.holdMinutes ? String(rule.holdMinutes) : '',
@@ -163,11 +177,18 @@ export function phOfSoak(rules: RecipeBook['rules'], stays: boolean): { phLow: s
 export function toAim(part: PartFields): PartAimWire {
   const amount = asNumber(part.amount);
   if (part.aimKind === 'net') return { kind: 'net', ppm: amount };
-  return part.aimKind === 'perL' ? { kind: 'perL', units: amount } : { kind: 'element', element: part.element, mgL: amount };
+  return part.aimKind === 'perL'
+    ? { kind: 'perL', units: amount }
+    : { kind: 'element', element: part.element, mgL: amount };
 }
 
 /** The form as the bench takes it. */
-export function toRequest(fields: Fields, mixKey: string | null, round: Pick<RoundView, 'places'>, shelf: Pick<ShelfView, 'bottles'>): StartBatch {
+export function toRequest(
+  fields: Fields,
+  mixKey: string | null,
+  round: Pick<RoundView, 'places'>,
+  shelf: Pick<ShelfView, 'bottles'>,
+): StartBatch {
   return {
     mixKey,
     recipeId: fields.recipeId || null,
@@ -175,7 +196,11 @@ export function toRequest(fields: Fields, mixKey: string | null, round: Pick<Rou
     name: fields.name.trim(),
     waterId: fields.waterId,
     vesselId: fields.vesselId,
-    parts: fields.parts.map((part) => ({ bottleId: shelf.bottles.find((b) => b.productId === part.productId)?.id ?? '', aim: toAim(part), solid: part.solid })),
+    parts: fields.parts.map((part) => ({
+      bottleId: shelf.bottles.find((b) => b.productId === part.productId)?.id ?? '',
+      aim: toAim(part),
+      solid: part.solid,
+    })),
     ppmMeterId: fields.ppmMeterId,
     phMeterId: fields.phMeterId || null,
     toolIds: fields.toolIds,

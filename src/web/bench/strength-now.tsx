@@ -49,7 +49,10 @@ export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
           />
           {advice.kind === 'readAgain' && (
             <div className="entry-keys">
-              <button type="button" onClick={() => void send({ kind: 'leave', part: advice.part, why: 'unread' }, 'Not measured')}>
+              <button
+                type="button"
+                onClick={() => void send({ kind: 'leave', part: advice.part, why: 'unread' }, 'Not measured')}
+              >
                 The pen is dead: go on, not measured
               </button>
             </div>
@@ -84,13 +87,18 @@ export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
             or measure finer
           </div>
           <small>
-            One step of your finest tool is {doseMl(advice.stepMl)} and would carry this past its band. A finer syringe, or more water in the batch, would get
-            nearer.
+            One step of your finest tool is {doseMl(advice.stepMl)} and would carry this past its band. A finer syringe,
+            or more water in the batch, would get nearer.
           </small>
           <Button
             variant="clay"
             size="lg"
-            onClick={() => void send({ kind: 'leave', part: advice.part, why: 'coarse' }, `${partShort(view, advice.part)} left as it is`)}
+            onClick={() =>
+              void send(
+                { kind: 'leave', part: advice.part, why: 'coarse' },
+                `${partShort(view, advice.part)} left as it is`,
+              )
+            }
           >
             Leave it here
           </Button>
@@ -117,8 +125,8 @@ function ReadBase({ view, send }: { view: BatchView; send: SendStep }) {
         {view.water.name.toLowerCase()}
       </div>
       <small>
-        {litres(view.volumeL)} in the {view.vessel.name.toLowerCase()}. Rinse the pen, dip, stir, wait until it stands still. Everything is counted over this
-        figure.
+        {litres(view.volumeL)} in the {view.vessel.name.toLowerCase()}. Rinse the pen, dip, stir, wait until it stands
+        still. Everything is counted over this figure.
       </small>
       <ReadingEntry
         batchId={view.id}
@@ -131,7 +139,10 @@ function ReadBase({ view, send }: { view: BatchView; send: SendStep }) {
       />
       {view.water.expectedPpm !== null && (
         <div className="entry-keys">
-          <button type="button" onClick={() => void send({ kind: 'base', reading: NOT_MEASURED }, 'Water not measured')}>
+          <button
+            type="button"
+            onClick={() => void send({ kind: 'base', reading: NOT_MEASURED }, 'Water not measured')}
+          >
             Not measured: take it as {ppmText(view.water.expectedPpm)}, as it last read
           </button>
         </div>
@@ -145,13 +156,25 @@ type Add = Extract<CoachAdvice, { kind: 'add' }>;
 function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: Add; send: SendStep; onUndo(): void }) {
   const [other, setOther] = useState<Dose>();
   const part = view.parts[advice.part]!;
-  const advised: Dose = { toolId: advice.toolId, steps: advice.steps, doseMl: advice.doseMl, relativeSd: advice.relativeSd };
+  const advised: Dose = {
+    toolId: advice.toolId,
+    steps: advice.steps,
+    doseMl: advice.doseMl,
+    relativeSd: advice.relativeSd,
+  };
   const dose = other ?? advised;
   const tool = view.tools.find((t) => t.id === dose.toolId);
   const counted = tool?.kind === 'dropper' || dose.toolId === null;
   const words = `${amountWords(dose, tool?.kind ?? 'granules')} of ${part.short}`;
   const give = (reading: Reading | null, more: { again?: boolean; byRecipe?: boolean; thenDip?: boolean } = {}) => {
-    const step = { kind: 'portion', part: advice.part, dose, reading, confirmedOdd: more.again ?? false, byRecipe: more.byRecipe ?? false } as const;
+    const step = {
+      kind: 'portion',
+      part: advice.part,
+      dose,
+      reading,
+      confirmedOdd: more.again ?? false,
+      byRecipe: more.byRecipe ?? false,
+    } as const;
     return more.thenDip ? send(step, words, true) : send(step, words);
   };
   return (
@@ -171,10 +194,15 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: A
           : counted
             ? `${doseMl(dose.doseMl)} from the ${tool?.name.toLowerCase()}, ${tool?.dropsPerMl ?? 'perhaps 20'} to the mL.`
             : `With the ${tool?.name}.`}{' '}
-        {counted && !other && dose.steps >= MOST_DROPS && 'As many as one counts without losing count; a larger syringe would do it in one. '}
+        {counted &&
+          !other &&
+          dose.steps >= MOST_DROPS &&
+          'As many as one counts without losing count; a larger syringe would do it in one. '}
         {other ? 'Your own amount; the coach will take it from there.' : expectWords(advice)}
       </small>
-      {part.kind === 'silicate' && advice.portion === 1 && <small>Well diluted, slowly, stirring: silicate poured in thick clouds.</small>}
+      {part.kind === 'silicate' && advice.portion === 1 && (
+        <small>Well diluted, slowly, stirring: silicate poured in thick clouds.</small>
+      )}
       {part.caution && advice.portion === 1 && (
         <div className="caution">
           <Icon name="exclamationTriangle" />
@@ -208,12 +236,19 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: A
         {part.portions > 0 && (
           <button
             type="button"
-            onClick={() => void send({ kind: 'leave', part: advice.part, why: 'enough' }, `${part.short} left at ${ppmText(part.netPpm ?? 0)} over`)}
+            onClick={() =>
+              void send(
+                { kind: 'leave', part: advice.part, why: 'enough' },
+                `${part.short} left at ${ppmText(part.netPpm ?? 0)} over`,
+              )
+            }
           >
             Leave it here
           </button>
         )}
-        {part.method === 'stock' && !part.stock?.madeOn && advice.portion === 1 && <WaitButtons view={view} waits={['dissolve']} />}
+        {part.method === 'stock' && !part.stock?.madeOn && advice.portion === 1 && (
+          <WaitButtons view={view} waits={['dissolve']} />
+        )}
       </div>
       <OtherDose view={view} part={part} dose={other} onChange={setOther} />
     </section>

@@ -12,16 +12,37 @@ const KEPT = 'another vessel, kept and labelled';
 const TAKERS = ['tolerant garden plants, thinned', 'soil plants, thinned', KEPT, 'the drain'] as const;
 
 /** Too strong: so much water, or so much poured off first when the vessel would not hold it. */
-export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advice: Extract<CoachAdvice, { kind: 'thin' }>; send: SendStep; onUndo(): void }) {
+export function ThinOut({
+  view,
+  advice,
+  send,
+  onUndo,
+}: {
+  view: BatchView;
+  advice: Extract<CoachAdvice, { kind: 'thin' }>;
+  send: SendStep;
+  onUndo(): void;
+}) {
   const [to, setTo] = useState<string>(TAKERS[0]);
   const [keptId] = useState(newId);
   const [own, setOwn] = useState<{ add: string; off: string }>();
-  const advised = { addL: Math.max(0.01, Math.round(advice.addL * 100) / 100), pourOffL: Math.round(advice.pourOffL * 100) / 100 };
-  const { addL, pourOffL } = own ? { addL: litresOf(own.add), pourOffL: own.off.trim() === '' ? 0 : litresOf(own.off) } : advised;
+  const advised = {
+    addL: Math.max(0.01, Math.round(advice.addL * 100) / 100),
+    pourOffL: Math.round(advice.pourOffL * 100) / 100,
+  };
+  const { addL, pourOffL } = own
+    ? { addL: litresOf(own.add), pourOffL: own.off.trim() === '' ? 0 : litresOf(own.off) }
+    : advised;
   const words = `${litres(addL)} of water`;
   const pouring = own ? pourOffL > 0 : advice.plan === 'pourOffAndReplace';
   const toPour = advice.plan === 'pourOffAndReplace';
-  const step = { kind: 'thin', addL, pourOffL, to: pouring ? to : '', keepAs: pouring && to === KEPT ? keptId : null } as const;
+  const step = {
+    kind: 'thin',
+    addL,
+    pourOffL,
+    to: pouring ? to : '',
+    keepAs: pouring && to === KEPT ? keptId : null,
+  } as const;
   const thinner = view.parts.filter((p, i) => i < advice.part && p.netPpm !== null);
   const share = view.basePpm === null ? 1 : (advice.expectedPpm - view.basePpm) / Math.max(1, lastNet(view));
   return (
@@ -79,7 +100,9 @@ export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advic
           />
         </div>
       )}
-      {own && !(addL > 0 && pourOffL >= 0) && <small>Give what was added, such as {inLargeUnit(1200)}; nothing poured off may stay empty.</small>}
+      {own && !(addL > 0 && pourOffL >= 0) && (
+        <small>Give what was added, such as {inLargeUnit(1200)}; nothing poured off may stay empty.</small>
+      )}
       {addL > 0 && pourOffL >= 0 && (
         <ReadingEntry
           batchId={view.id}
@@ -101,7 +124,12 @@ export function ThinOut({ view, advice, send, onUndo }: { view: BatchView; advic
         </button>
         <button
           type="button"
-          onClick={() => void send({ kind: 'leave', part: advice.part, why: 'enough' }, `${partShort(view, advice.part)} left over its band`)}
+          onClick={() =>
+            void send(
+              { kind: 'leave', part: advice.part, why: 'enough' },
+              `${partShort(view, advice.part)} left over its band`,
+            )
+          }
         >
           Leave it as it is
         </button>

@@ -8,7 +8,9 @@ import type { Fields } from './start-values.ts';
 export function ToolFields({ form, shelf }: { form: UseFormReturn<Fields>; shelf: ShelfView }) {
   const { register, formState, watch } = form;
   const { errors } = formState;
-  const uncounted = shelf.tools.find((t) => t.kind === 'dropper' && watch('toolIds').includes(t.id) && t.dropsPerMl === null);
+  const uncounted = shelf.tools.find(
+    (t) => t.kind === 'dropper' && watch('toolIds').includes(t.id) && t.dropsPerMl === null,
+  );
   const meters = (quantity: 'ppm' | 'pH') =>
     shelf.meters
       .filter((m) => m.quantity === quantity)
@@ -41,7 +43,8 @@ export function ToolFields({ form, shelf }: { form: UseFormReturn<Fields>; shelf
         )}
         {uncounted && (
           <div className="small mt-1">
-            Nobody has counted the {uncounted.name.toLowerCase()} yet: 20 drops to the mL is a guess, and every dose by it is rough. The bench asks for a count.
+            Nobody has counted the {uncounted.name.toLowerCase()} yet: 20 drops to the mL is a guess, and every dose by
+            it is rough. The bench asks for a count.
           </div>
         )}
       </fieldset>

@@ -19,10 +19,22 @@ export function WaitButtons({ view, waits }: { view: Pick<BatchView, 'id' | 'hol
   // The practice bucket is nobody's: no clock runs for it.
   const practising = use(LocalPen) !== undefined;
   const start = async (wait: Wait) => {
-    const { words, minutes } = wait === 'hold' ? { words: 'Soak: hold, then drain', minutes: view.holdMinutes ?? 30 } : WAITS[wait];
+    const { words, minutes } =
+      wait === 'hold' ? { words: 'Soak: hold, then drain', minutes: view.holdMinutes ?? 30 } : WAITS[wait];
     const id = newId();
-    const body: PlanAct = { kind: 'startClock', clockId: newId(), subjectKind: 'batch', subjectId: view.id, words, minutes, origin: 'bench' };
-    await put({ id, url: `/api/shell/plans/acts/${id}`, body, words: `Clock: ${words}` }, { toast: `Clock started: ${words}` });
+    const body: PlanAct = {
+      kind: 'startClock',
+      clockId: newId(),
+      subjectKind: 'batch',
+      subjectId: view.id,
+      words,
+      minutes,
+      origin: 'bench',
+    };
+    await put(
+      { id, url: `/api/shell/plans/acts/${id}`, body, words: `Clock: ${words}` },
+      { toast: `Clock started: ${words}` },
+    );
   };
   if (practising) return null;
   return (

@@ -41,7 +41,11 @@ function List({ folder, backups }: Backups) {
   const file = useRef<HTMLInputElement>(null);
   const [asked, setAsked] = useState<string>();
   const tell = (error: Error) =>
-    say(error instanceof ProblemError || error instanceof OfflineError ? error.message : 'That did not work. Nothing was changed.');
+    say(
+      error instanceof ProblemError || error instanceof OfflineError
+        ? error.message
+        : 'That did not work. Nothing was changed.',
+    );
   const make = useMutation({
     mutationFn: () => request<{ name: string }>('POST', '/api/book/backups'),
     onSuccess: async () => {
@@ -85,7 +89,12 @@ function List({ folder, backups }: Backups) {
               e.target.value = '';
             }}
           />
-          <Button size="sm" variant="outline-secondary" disabled={bring.isPending} onClick={() => file.current?.click()}>
+          <Button
+            size="sm"
+            variant="outline-secondary"
+            disabled={bring.isPending}
+            onClick={() => file.current?.click()}
+          >
             {bring.isPending ? 'Checking …' : 'Bring a file in'}
           </Button>
           <Button size="sm" disabled={make.isPending} onClick={() => make.mutate()}>
@@ -96,7 +105,9 @@ function List({ folder, backups }: Backups) {
       {backups.length === 0 ? (
         <Empty title="No backup yet">
           <p className="mb-0">
-            {shell.data?.mode === 'demo' ? 'The demo is not backed up by itself; it can be made anew.' : 'The first one is made within the hour.'}
+            {shell.data?.mode === 'demo'
+              ? 'The demo is not backed up by itself; it can be made anew.'
+              : 'The first one is made within the hour.'}
           </p>
         </Empty>
       ) : (
@@ -106,13 +117,18 @@ function List({ folder, backups }: Backups) {
               <div className="min-0">
                 <b>
                   {dayMonthYear(b.at.slice(0, 10))},{' '}
-                  {new Date(b.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', ...(shell.data ? { timeZone: shell.data.zone } : {}) })}
+                  {new Date(b.at).toLocaleTimeString('en-GB', {
+                    hour: '2-digit',
+                    minute: '2-digit',
+                    ...(shell.data ? { timeZone: shell.data.zone } : {}),
+                  })}
                 </b>{' '}
                 <span className="small">{b.why}</span>
                 {b.problem && <span className="field-error d-block">{b.problem}</span>}
                 {asked === b.name && (
                   <span className="d-block">
-                    The collection goes back to how it stood then. What is here now is kept as a backup first, so this can be undone the same way.
+                    The collection goes back to how it stood then. What is here now is kept as a backup first, so this
+                    can be undone the same way.
                   </span>
                 )}
               </div>
@@ -127,7 +143,12 @@ function List({ folder, backups }: Backups) {
                 {!b.problem &&
                   (asked === b.name ? (
                     <>
-                      <Button size="sm" variant="clay" disabled={restore.isPending} onClick={() => restore.mutate(b.name)}>
+                      <Button
+                        size="sm"
+                        variant="clay"
+                        disabled={restore.isPending}
+                        onClick={() => restore.mutate(b.name)}
+                      >
                         {restore.isPending ? 'Checking …' : 'Put it back now'}
                       </Button>
                       <Button size="sm" variant="outline-secondary" onClick={() => setAsked(undefined)}>
@@ -157,7 +178,11 @@ function List({ folder, backups }: Backups) {
 async function bringIn(file: File): Promise<void> {
   let response: Response;
   try {
-    response = await fetch('/api/book/backups/bring', { method: 'POST', body: file, headers: { 'content-type': 'application/vnd.sqlite3' } });
+    response = await fetch('/api/book/backups/bring', {
+      method: 'POST',
+      body: file,
+      headers: { 'content-type': 'application/vnd.sqlite3' },
+    });
   } catch {
     throw new OfflineError();
   }

@@ -67,7 +67,8 @@ export function BookPage() {
         <div>
           <h1>Book</h1>
           <div className="small">
-            What was done · {first.total.toLocaleString('en-GB')} lines{first.since && ` since ${dayMonthYear(first.since)}`}
+            What was done · {first.total.toLocaleString('en-GB')} lines
+            {first.since && ` since ${dayMonthYear(first.since)}`}
           </div>
         </div>
         <BookTabs />
@@ -79,7 +80,14 @@ export function BookPage() {
             <p className="mb-0">Everything you log is written here, and can be taken back from here.</p>
           </Empty>
         ) : (
-          <div className="log-scroll" ref={scroller} role="table" aria-label="Log, newest first" aria-rowcount={first.total + 1} tabIndex={0}>
+          <div
+            className="log-scroll"
+            ref={scroller}
+            role="table"
+            aria-label="Log, newest first"
+            aria-rowcount={first.total + 1}
+            tabIndex={0}
+          >
             <div role="rowgroup" className="log-head">
               <div role="row" className="log-row">
                 {COLUMNS.map((c) => (
@@ -114,12 +122,25 @@ export function BookPage() {
   );
 }
 
-type RowProps = { entry: BookEntry; today: string; index: number; start: number; size: number; undo(id: string): void; correct(id: string): void };
+type RowProps = {
+  entry: BookEntry;
+  today: string;
+  index: number;
+  start: number;
+  size: number;
+  undo(id: string): void;
+  correct(id: string): void;
+};
 
 /** One line of the log; drawn once, however often the log is scrolled. */
 const Row = memo(function Row({ entry: e, today, index, start, size, undo, correct }: RowProps) {
   return (
-    <div role="row" aria-rowindex={index + 2} className={`log-row ${e.undone ? 'undone' : ''}`} style={{ transform: `translateY(${start}px)`, height: size }}>
+    <div
+      role="row"
+      aria-rowindex={index + 2}
+      className={`log-row ${e.undone ? 'undone' : ''}`}
+      style={{ transform: `translateY(${start}px)`, height: size }}
+    >
       <span role="cell" className="nowrap when">
         {whenText(e.on, e.time, today)}
       </span>
@@ -127,7 +148,13 @@ const Row = memo(function Row({ entry: e, today, index, start, size, undo, corre
         <Icon name={ICONS[e.group]} /> <b>{e.group}</b>
       </span>
       <span role="cell" className="where">
-        {e.potId ? <Link to={`/pots/${e.potId}`}>{e.where}</Link> : e.batchId ? <Link to={`/bench/${e.batchId}`}>{e.where}</Link> : e.where}
+        {e.potId ? (
+          <Link to={`/pots/${e.potId}`}>{e.where}</Link>
+        ) : e.batchId ? (
+          <Link to={`/bench/${e.batchId}`}>{e.where}</Link>
+        ) : (
+          e.where
+        )}
       </span>
       <span role="cell" className="what">
         {e.undone ? (
@@ -170,7 +197,12 @@ const Row = memo(function Row({ entry: e, today, index, start, size, undo, corre
       </span>
       <span role="cell" className="text-end">
         {e.correctable && (
-          <button type="button" className="btn btn-link btn-sm p-0 me-2" onClick={() => correct(e.id)} aria-label={`Put right: ${e.what}, ${e.where}`}>
+          <button
+            type="button"
+            className="btn btn-link btn-sm p-0 me-2"
+            onClick={() => correct(e.id)}
+            aria-label={`Put right: ${e.what}, ${e.where}`}
+          >
             Put right
           </button>
         )}

@@ -22,7 +22,10 @@ const filled: Correctable = {
 };
 const open = (act: Correctable) => {
   const onClose = vi.fn();
-  return { ...openPage(<CorrectDialog eventId={act.eventId} onClose={onClose} />, { [`/api/book/acts/${act.eventId}`]: act }), onClose };
+  return {
+    ...openPage(<CorrectDialog eventId={act.eventId} onClose={onClose} />, { [`/api/book/acts/${act.eventId}`]: act }),
+    onClose,
+  };
 };
 afterEach(() => vi.unstubAllGlobals());
 
@@ -37,9 +40,15 @@ describe('putting an act right', () => {
     await user.type(ppm, '131');
     await user.type(screen.getByLabelText('Left in it, mL'), '2 fl oz');
     await user.click(screen.getByRole('button', { name: 'Keep the right figures' }));
-    const { targetId, payload } = asked.at(-1)!.body as { targetId: string; payload: { oldReservoir: { leftMl: number } } };
+    const { targetId, payload } = asked.at(-1)!.body as {
+      targetId: string;
+      payload: { oldReservoir: { leftMl: number } };
+    };
     expect(targetId).toBe('e1');
-    expect(payload).toMatchObject({ pouredMl: 251.4, oldReservoir: { ppm: { kind: 'value', value: 131 }, ph: { kind: 'range', low: 6.5, high: 7 } } });
+    expect(payload).toMatchObject({
+      pouredMl: 251.4,
+      oldReservoir: { ppm: { kind: 'value', value: 131 }, ph: { kind: 'range', low: 6.5, high: 7 } },
+    });
     expect(payload.oldReservoir.leftMl).toBeCloseTo(59.1, 1);
     expect(onClose).toHaveBeenCalled();
   });
@@ -56,7 +65,11 @@ describe('putting an act right', () => {
     const { user, asked } = open({
       ...filled,
       kind: 'batchPortion',
-      payload: { dose: { toolId: 't', steps: 18, doseMl: 1, relativeSd: 0.05 }, reading: { kind: 'value', value: 80 }, confirmedOdd: false },
+      payload: {
+        dose: { toolId: 't', steps: 18, doseMl: 1, relativeSd: 0.05 },
+        reading: { kind: 'value', value: 80 },
+        confirmedOdd: false,
+      },
     });
     const drops = await screen.findByLabelText('Drops or marks');
     await user.clear(drops);

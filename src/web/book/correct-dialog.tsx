@@ -24,18 +24,28 @@ const FIGURES: Partial<Record<Correctable['kind'], readonly Figure[]>> = {
     { label: 'Flushed with', path: ['flushMl'], kind: 'small' },
     { label: 'Filled with', path: ['pouredMl'], kind: 'small' },
   ],
-  potReread: [reading('ppm', 'ppm', 'ppm'), reading('pH', 'pH', 'ph'), { label: 'Left in it', path: ['leftMl'], kind: 'small' }],
+  potReread: [
+    reading('ppm', 'ppm', 'ppm'),
+    reading('pH', 'pH', 'ph'),
+    { label: 'Left in it', path: ['leftMl'], kind: 'small' },
+  ],
   potSkipped: [{ label: 'Why', path: ['reason'], kind: 'words' }],
   batchBase: [reading('Plain water, ppm', 'ppm', 'reading')],
   batchReading: [reading('The mix, ppm', 'ppm', 'reading')],
-  batchPortion: [{ label: 'Drops or marks', path: ['dose', 'steps'], kind: 'count' }, reading('The mix after it, ppm', 'ppm', 'reading')],
+  batchPortion: [
+    { label: 'Drops or marks', path: ['dose', 'steps'], kind: 'count' },
+    reading('The mix after it, ppm', 'ppm', 'reading'),
+  ],
   batchThinned: [
     { label: 'Poured off', path: ['pourOffL'], kind: 'large' },
     { label: 'Water added', path: ['addL'], kind: 'large' },
     reading('The mix after it, ppm', 'ppm', 'reading'),
   ],
   batchPh: [reading('pH', 'pH', 'reading')],
-  batchCorrection: [{ label: 'Drops or marks', path: ['dose', 'steps'], kind: 'count' }, reading('pH after it', 'pH', 'reading')],
+  batchCorrection: [
+    { label: 'Drops or marks', path: ['dose', 'steps'], kind: 'count' },
+    reading('pH after it', 'pH', 'reading'),
+  ],
   waterRead: [reading('ppm', 'ppm', 'ppm'), reading('pH', 'pH', 'ph')],
   clayRead: [reading('ppm', 'ppm', 'ppm'), reading('pH', 'pH', 'ph')],
   clayFilled: [
@@ -53,7 +63,11 @@ const FIGURES: Partial<Record<Correctable['kind'], readonly Figure[]>> = {
 
 /** Puts the figures of one act right. The old ones stay in the log, struck through, and can be put back. */
 export function CorrectDialog({ eventId, onClose }: { eventId: string; onClose(): void }) {
-  const act = useQuery({ queryKey: ['correctable', eventId], queryFn: () => get<Correctable>(`/api/book/acts/${eventId}`), staleTime: 0 });
+  const act = useQuery({
+    queryKey: ['correctable', eventId],
+    queryFn: () => get<Correctable>(`/api/book/acts/${eventId}`),
+    staleTime: 0,
+  });
   return (
     <Modal show onHide={onClose} animation={false} centered aria-labelledby="correct-title">
       <Modal.Header closeButton>
@@ -77,7 +91,9 @@ export function CorrectDialog({ eventId, onClose }: { eventId: string; onClose()
 function Figures({ act, onClose }: { act: Correctable; onClose(): void }) {
   const figures = FIGURES[act.kind] ?? [];
   const payload = act.payload as Payload;
-  const [texts, setTexts] = useState<string[]>(() => figures.map((figure) => toText(at(payload, figure.path), figure.kind)));
+  const [texts, setTexts] = useState<string[]>(() =>
+    figures.map((figure) => toText(at(payload, figure.path), figure.kind)),
+  );
   const [errors, setErrors] = useState<(string | undefined)[]>([]);
   const { send, problems, busy } = useAct('/api/book/corrections');
   const submit = async (event: FormEvent) => {
@@ -97,21 +113,29 @@ function Figures({ act, onClose }: { act: Correctable; onClose(): void }) {
   };
   const messages = Object.entries(problems);
   const messageAt = (figure: Figure) =>
-    messages.find(([path]) => path !== '' && (path.startsWith(figure.path.join('.')) || figure.path.join('.').startsWith(path)))?.[1];
+    messages.find(
+      ([path]) => path !== '' && (path.startsWith(figure.path.join('.')) || figure.path.join('.').startsWith(path)),
+    )?.[1];
   const shown = figures.map(messageAt);
   const other = messages.find(([, message]) => !shown.includes(message))?.[1];
   return (
     <form noValidate onSubmit={(e) => void submit(e)} className="thing-form">
       <p className="small mb-0">{act.words}</p>
       {figures.map((figure, i) => (
-        <LabelledField key={figure.label} label={`${figure.label}${UNITS[figure.kind]()}`} error={errors[i] ?? messageAt(figure)}>
+        <LabelledField
+          key={figure.label}
+          label={`${figure.label}${UNITS[figure.kind]()}`}
+          error={errors[i] ?? messageAt(figure)}
+        >
           {(a) => (
             <Form.Control
               {...a}
               autoFocus={i === 0}
               autoComplete="off"
               {...(figure.kind === 'words' ? {} : { inputMode: 'decimal' as const })}
-              placeholder={figure.kind === 'ppm' || figure.kind === 'pH' || figure.path[1] === 'leftMl' ? 'not measured' : ''}
+              placeholder={
+                figure.kind === 'ppm' || figure.kind === 'pH' || figure.path[1] === 'leftMl' ? 'not measured' : ''
+              }
               value={texts[i]}
               onChange={(e) => setTexts((old) => old.map((text, j) => (j === i ? e.target.value : text)))}
             />
@@ -144,7 +168,8 @@ const UNITS: Record<Kind, () => string> = {
   large: () => `, ${largeSign()}`,
 };
 
-const isMistake = (read: unknown): read is { message: string } => typeof read === 'object' && read !== null && 'message' in read;
+const isMistake = (read: unknown): read is { message: string } =>
+  typeof read === 'object' && read !== null && 'message' in read;
 
 function at(payload: Payload, path: readonly string[]): unknown {
   return path.reduce<unknown>((value, key) => (value as Payload | null)?.[key], payload);

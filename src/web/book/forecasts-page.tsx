@@ -7,7 +7,11 @@ import { Failed, Loading } from '../shell/states.tsx';
 import { BookTabs } from './book-tabs.tsx';
 
 type Figure = LookBack['figures'][number];
-const NAMES: Record<Figure['what'], string> = { left: 'What was left', ppm: 'Strength of the old reservoir', ph: 'pH of the old reservoir' };
+const NAMES: Record<Figure['what'], string> = {
+  left: 'What was left',
+  ppm: 'Strength of the old reservoir',
+  ph: 'pH of the old reservoir',
+};
 /** A 90 % band that holds so much and so little is as it should be, for the readings of a month. */
 const HONEST = { low: 0.82, high: 0.97 };
 /** Fewer readings than this say little. */
@@ -44,8 +48,9 @@ function Judged({ back }: { back: LookBack }) {
         {dayMonth(back.from)} to {dayMonth(back.to)}
       </h2>
       <p className="small">
-        Each visit is foretold once more from what was known before it, and set beside what was read then. A 90 % range is meant to hold nine readings in ten:
-        far fewer, and the forecasts are too sure; all of them, and they are too shy.
+        Each visit is foretold once more from what was known before it, and set beside what was read then. A 90 % range
+        is meant to hold nine readings in ten: far fewer, and the forecasts are too sure; all of them, and they are too
+        shy.
       </p>
       {!read ? (
         <p className="mb-0">Nothing was read at the visits of the last month, so there is nothing to judge by.</p>
@@ -70,7 +75,8 @@ function Judged({ back }: { back: LookBack }) {
                     '—'
                   ) : (
                     <>
-                      <b className="num">{Math.round((100 * f.inside) / f.readings)} %</b> <span className={`chip ${verdict(f).chip}`}>{verdict(f).words}</span>
+                      <b className="num">{Math.round((100 * f.inside) / f.readings)} %</b>{' '}
+                      <span className={`chip ${verdict(f).chip}`}>{verdict(f).words}</span>
                       <span className="bar" aria-hidden>
                         <i style={{ width: `${(100 * f.inside) / f.readings}%` }} />
                         <em />
@@ -82,8 +88,8 @@ function Judged({ back }: { back: LookBack }) {
                 <td>
                   {f.worst ? (
                     <>
-                      {f.worst.code} on {dayMonth(f.worst.on)}: {figure(f.what, f.worst.read)} against {figure(f.what, f.worst.low)} to{' '}
-                      {figure(f.what, f.worst.high)}
+                      {f.worst.code} on {dayMonth(f.worst.on)}: {figure(f.what, f.worst.read)} against{' '}
+                      {figure(f.what, f.worst.low)} to {figure(f.what, f.worst.high)}
                     </>
                   ) : (
                     '—'
@@ -110,7 +116,9 @@ function verdict({ readings, inside }: Figure): { words: string; chip: string } 
 
 function biasWords({ what, bias }: Figure): string {
   const [least, words] =
-    what === 'ph' ? [0.05, `${Math.abs(bias).toFixed(2)}`] : [3, what === 'left' ? mL(Math.abs(Math.round(bias))) : `${ppmText(Math.abs(bias))} ppm`];
+    what === 'ph'
+      ? [0.05, `${Math.abs(bias).toFixed(2)}`]
+      : [3, what === 'left' ? mL(Math.abs(Math.round(bias))) : `${ppmText(Math.abs(bias))} ppm`];
   return Math.abs(bias) < least ? 'level' : `${words} ${bias > 0 ? 'above' : 'below'}`;
 }
 

@@ -23,7 +23,13 @@ export function PhonePage() {
         </div>
         <BookTabs />
       </header>
-      {lan.isPending ? <Loading what="the network" /> : lan.data ? <Doors view={lan.data} /> : <Failed error={lan.error} retry={() => void lan.refetch()} />}
+      {lan.isPending ? (
+        <Loading what="the network" />
+      ) : lan.data ? (
+        <Doors view={lan.data} />
+      ) : (
+        <Failed error={lan.error} retry={() => void lan.refetch()} />
+      )}
     </div>
   );
 }
@@ -42,9 +48,17 @@ function Doors({ view }: { view: LanView }) {
       setError(undefined);
       setChanging(false);
     },
-    onError: (problem) => (problem instanceof ProblemError && problem.at('passphrase') ? setError(problem.at('passphrase')) : say(problem.message)),
+    onError: (problem) =>
+      problem instanceof ProblemError && problem.at('passphrase')
+        ? setError(problem.at('passphrase'))
+        : say(problem.message),
   });
-  if (!view.here) return <p className="sheet p-3 mb-0">This device was let in. The doors are opened and shut on the computer that keeps the collection.</p>;
+  if (!view.here)
+    return (
+      <p className="sheet p-3 mb-0">
+        This device was let in. The doors are opened and shut on the computer that keeps the collection.
+      </p>
+    );
   const asks = !view.hasPassphrase || changing;
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -65,7 +79,15 @@ function Doors({ view }: { view: LanView }) {
             error={error}
             hint={`At least 10 characters: four short words do well.${view.hasPassphrase ? ' A new one shows every device out.' : ''}`}
           >
-            {(a) => <Form.Control {...a} type="text" autoComplete="off" value={passphrase} onChange={(e) => setPassphrase(e.target.value)} />}
+            {(a) => (
+              <Form.Control
+                {...a}
+                type="text"
+                autoComplete="off"
+                value={passphrase}
+                onChange={(e) => setPassphrase(e.target.value)}
+              />
+            )}
           </LabelledField>
         )}
         <div className="d-flex flex-wrap gap-2">
@@ -102,7 +124,8 @@ function Doors({ view }: { view: LanView }) {
                 <span>
                   <b>{device.device}</b>{' '}
                   <span className="small">
-                    since {dayMonth(device.startedAt.slice(0, 10))}, last seen {dayMonth(device.lastSeenAt.slice(0, 10))}
+                    since {dayMonth(device.startedAt.slice(0, 10))}, last seen{' '}
+                    {dayMonth(device.lastSeenAt.slice(0, 10))}
                     {device.lastAddress && ` at ${device.lastAddress}`}
                   </span>
                 </span>
@@ -139,7 +162,8 @@ function LockCard({ view, busy, set }: { view: LanView; busy: boolean; set(on: b
         </p>
         {lock && (
           <p className="small mb-2">
-            Read this code with the phone, or open {trust.replace('http://', '')} there, and follow the steps. The phone must show this fingerprint:
+            Read this code with the phone, or open {trust.replace('http://', '')} there, and follow the steps. The phone
+            must show this fingerprint:
             <code className="fingerprint">{lock.fingerprint}</code>
           </p>
         )}
@@ -157,7 +181,10 @@ function LockCard({ view, busy, set }: { view: LanView; busy: boolean; set(on: b
 }
 
 function Pairing({ addresses, lock }: { addresses: readonly string[]; lock: LanView['lock'] }) {
-  const code = useMutation({ mutationFn: (locked: boolean) => request<{ url: string; until: string }>('POST', '/api/shell/lan/pairing', { lock: locked }) });
+  const code = useMutation({
+    mutationFn: (locked: boolean) =>
+      request<{ url: string; until: string }>('POST', '/api/shell/lan/pairing', { lock: locked }),
+  });
   return (
     <section className="sheet settings pairing" aria-label="Bring the phone in">
       <div>
@@ -185,7 +212,9 @@ function Pairing({ addresses, lock }: { addresses: readonly string[]; lock: LanV
       {code.data && (
         <div className="code" data-url={code.data.url}>
           <Qr text={code.data.url} name="to bring the phone in" />
-          <span className="small">{code.data.url.startsWith('https:') ? 'the door with the lock' : 'the plain door'}</span>
+          <span className="small">
+            {code.data.url.startsWith('https:') ? 'the door with the lock' : 'the plain door'}
+          </span>
         </div>
       )}
     </section>

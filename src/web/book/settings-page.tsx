@@ -14,7 +14,11 @@ import { changeDevice, useDevice } from '../shell/use-device.ts';
 import { useShell } from '../shell/use-shell.ts';
 import { BookTabs } from './book-tabs.tsx';
 
-const UNIT_WORDS = { metric: 'litres and millilitres', us: 'US gallons and fluid ounces', imperial: 'imperial gallons and fluid ounces' } as const;
+const UNIT_WORDS = {
+  metric: 'litres and millilitres',
+  us: 'US gallons and fluid ounces',
+  imperial: 'imperial gallons and fluid ounces',
+} as const;
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const FIELDS = ['collection', 'zone', 'units', 'workingDays', 'latitude'];
 
@@ -56,7 +60,13 @@ function Collection({ values }: { values: SettingsValues }) {
     <form className="sheet settings" noValidate onSubmit={submit} aria-label="The collection">
       <h2>The collection</h2>
       <LabelledField label="Its name" error={problemAt(problems, 'collection')}>
-        {(a) => <Form.Control {...a} value={next.collection} onChange={(e) => setNext({ ...next, collection: e.target.value })} />}
+        {(a) => (
+          <Form.Control
+            {...a}
+            value={next.collection}
+            onChange={(e) => setNext({ ...next, collection: e.target.value })}
+          />
+        )}
       </LabelledField>
       <LabelledField
         label="Units for water"
@@ -64,7 +74,11 @@ function Collection({ values }: { values: SettingsValues }) {
         hint="Doses stay in mL and drops. In any field another unit may be written after the number."
       >
         {(a) => (
-          <Form.Select {...a} value={next.units} onChange={(e) => setNext({ ...next, units: e.target.value as SettingsValues['units'] })}>
+          <Form.Select
+            {...a}
+            value={next.units}
+            onChange={(e) => setNext({ ...next, units: e.target.value as SettingsValues['units'] })}
+          >
             {Object.entries(UNIT_WORDS).map(([value, words]) => (
               <option key={value} value={value}>
                 {words}
@@ -76,14 +90,20 @@ function Collection({ values }: { values: SettingsValues }) {
       <div>
         <div className="form-label">Scale of strengths</div>
         <div className="small">
-          Every ppm is shown as the pen at hand reads it: {shell.data?.scale === 0.5 ? '½' : shell.data?.scale} scale. Choose the pen, or put its scale right,
-          on the <Link to="/shelf">Shelf</Link>.
+          Every ppm is shown as the pen at hand reads it: {shell.data?.scale === 0.5 ? '½' : shell.data?.scale} scale.
+          Choose the pen, or put its scale right, on the <Link to="/shelf">Shelf</Link>.
         </div>
       </div>
       <LabelledField label="Time zone" error={problemAt(problems, 'zone')} hint="A day begins at midnight there.">
         {(a) => (
           <>
-            <Form.Control {...a} list="zones" autoComplete="off" value={next.zone} onChange={(e) => setNext({ ...next, zone: e.target.value })} />
+            <Form.Control
+              {...a}
+              list="zones"
+              autoComplete="off"
+              value={next.zone}
+              onChange={(e) => setNext({ ...next, zone: e.target.value })}
+            />
             <datalist id="zones">
               {zones.map((zone) => (
                 <option key={zone} value={zone} />
@@ -102,7 +122,12 @@ function Collection({ values }: { values: SettingsValues }) {
                 className="form-check-input"
                 checked={next.workingDays.includes(i + 1)}
                 onChange={(e) =>
-                  setNext({ ...next, workingDays: e.target.checked ? [...next.workingDays, i + 1].sort() : next.workingDays.filter((d) => d !== i + 1) })
+                  setNext({
+                    ...next,
+                    workingDays: e.target.checked
+                      ? [...next.workingDays, i + 1].sort()
+                      : next.workingDays.filter((d) => d !== i + 1),
+                  })
                 }
               />{' '}
               {day}
@@ -151,9 +176,17 @@ function ThisDevice() {
   return (
     <section className="sheet settings" aria-label="This device">
       <h2>This device</h2>
-      <LabelledField label="Hand that taps" error={undefined} hint="On a phone the small buttons beside the large one lie on this side.">
+      <LabelledField
+        label="Hand that taps"
+        error={undefined}
+        hint="On a phone the small buttons beside the large one lie on this side."
+      >
         {(a) => (
-          <Form.Select {...a} value={device.hand} onChange={(e) => changeDevice({ hand: e.target.value === 'left' ? 'left' : 'right' })}>
+          <Form.Select
+            {...a}
+            value={device.hand}
+            onChange={(e) => changeDevice({ hand: e.target.value === 'left' ? 'left' : 'right' })}
+          >
             <option value="right">right</option>
             <option value="left">left</option>
           </Form.Select>
@@ -191,7 +224,11 @@ function ThisDevice() {
         checked={device.awake}
         onChange={(e) => changeDevice({ awake: e.target.checked })}
       />
-      {!canStayAwake && <div className="small">Over plain http the browser allows it only from your first tap on; over the line with a lock, at once.</div>}
+      {!canStayAwake && (
+        <div className="small">
+          Over plain http the browser allows it only from your first tap on; over the line with a lock, at once.
+        </div>
+      )}
     </section>
   );
 }

@@ -66,14 +66,27 @@ function valuesOf(t: Texts): ClayValues {
 }
 
 /** A bag opened, or what is known of one put right. */
-export function BatchForm({ room, existing, name, onClose }: { room: ClayRoom; existing?: ClayBatchView; name?: string; onClose(id?: string): void }) {
+export function BatchForm({
+  room,
+  existing,
+  name,
+  onClose,
+}: {
+  room: ClayRoom;
+  existing?: ClayBatchView;
+  name?: string;
+  onClose(id?: string): void;
+}) {
   const [id] = useState(() => existing?.id ?? newId());
   const [texts, setTexts] = useState<Texts>(() => (existing ? textsOf(existing.values) : firstTexts(room, name)));
   const { send, problems, busy } = useClayAct();
   const change = (part: Partial<Texts>) => setTexts((old) => ({ ...old, ...part }));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const done = await send({ kind: 'put', clayId: id, values: valuesOf(texts) }, existing ? `Changed ${texts.name}` : `Added ${texts.name}`);
+    const done = await send(
+      { kind: 'put', clayId: id, values: valuesOf(texts) },
+      existing ? `Changed ${texts.name}` : `Added ${texts.name}`,
+    );
     if (done) onClose(id);
   };
   const typed = (
@@ -106,7 +119,9 @@ export function BatchForm({ room, existing, name, onClose }: { room: ClayRoom; e
       wrong={otherProblems(problems, Object.keys(texts))}
       large
     >
-      {typed('What you call it', 'name', { hint: existing && existing.pots.length > 0 ? 'its pots take the new name' : 'pots name their clay by it' })}
+      {typed('What you call it', 'name', {
+        hint: existing && existing.pots.length > 0 ? 'its pots take the new name' : 'pots name their clay by it',
+      })}
       {typed(`Clay in it, ${largeSign()}`, 'volumeL', { numeric: true, placeholder: '10', autoFocus: true })}
       {typed('Pebbles from, mm', 'grainLowMm', { numeric: true, placeholder: '8' })}
       {typed('to, mm', 'grainHighMm', { numeric: true, placeholder: '16' })}
@@ -131,7 +146,12 @@ export function BatchForm({ room, existing, name, onClose }: { room: ClayRoom; e
       >
         {(a) => (
           <div className="d-flex gap-1">
-            <Form.Control {...a} inputMode="decimal" value={texts.gatePpm} onChange={(e) => change({ gatePpm: e.target.value })} />
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              value={texts.gatePpm}
+              onChange={(e) => change({ gatePpm: e.target.value })}
+            />
             {GATES.map((gate) => (
               <button
                 key={gate.words}
@@ -155,7 +175,15 @@ export function BatchForm({ room, existing, name, onClose }: { room: ClayRoom; e
         )}
       </LabelledField>
       <LabelledField label="Note" error={problemAt(problems, 'note')} wide>
-        {(a) => <Form.Control {...a} as="textarea" rows={2} value={texts.note} onChange={(e) => change({ note: e.target.value })} />}
+        {(a) => (
+          <Form.Control
+            {...a}
+            as="textarea"
+            rows={2}
+            value={texts.note}
+            onChange={(e) => change({ note: e.target.value })}
+          />
+        )}
       </LabelledField>
     </FormModal>
   );

@@ -17,7 +17,19 @@ import { useWays } from './use-ways.ts';
 import { WaysCard } from './ways-card.tsx';
 
 /** One batch: its life, the saw-tooth or its log, the next act and the ways. */
-export function BatchSheet({ room, batch, zone, edit, quiet }: { room: ClayRoom; batch: ClayBatchView; zone: string; edit(): void; quiet: boolean }) {
+export function BatchSheet({
+  room,
+  batch,
+  zone,
+  edit,
+  quiet,
+}: {
+  room: ClayRoom;
+  batch: ClayBatchView;
+  zone: string;
+  edit(): void;
+  quiet: boolean;
+}) {
   const [asTable, setAsTable] = useState(false);
   const { send } = useClayAct();
   const ticking = useServerNow(true);
@@ -25,16 +37,29 @@ export function BatchSheet({ room, batch, zone, edit, quiet }: { room: ClayRoom;
   const nowMs = Math.max(Date.parse(room.now), Math.floor(ticking / 60_000) * 60_000);
   const still = room.waters.find((w) => w.id === batch.soak?.waterId) ?? room.waters.find((w) => w.kind === 'still');
   const asked = useMemo(
-    () => leachQuestion(batch, nowMs, room.scale, still?.stillNowL != null ? { nowL: still.stillNowL, perDayL: still.perDayL ?? 0 } : null),
+    () =>
+      leachQuestion(
+        batch,
+        nowMs,
+        room.scale,
+        still?.stillNowL != null ? { nowL: still.stillNowL, perDayL: still.perDayL ?? 0 } : null,
+      ),
     [batch, nowMs, room.scale, still?.stillNowL, still?.perDayL],
   );
   const leach = useMemo(() => leachOf(asked), [asked]);
-  const ways = useWays(batch.retiredOn === null && (batch.state === 'soaking' || batch.state === 'rinsed' || batch.state === 'bag') ? asked : undefined);
+  const ways = useWays(
+    batch.retiredOn === null && (batch.state === 'soaking' || batch.state === 'rinsed' || batch.state === 'bag')
+      ? asked
+      : undefined,
+  );
   const followed = useMemo(() => wayForecast(leach, batch.values.way), [leach, batch.values.way]);
   const atRest = batch.soak?.drainedAt != null || batch.ready;
   const stands = batch.soak !== null && batch.soak.drainedAt === null;
   const forecast = useMemo<LeachForecast>(
-    () => (atRest ? forecastLeach(leach.fit, asked.history, asked.nowHours, [], asked.gatePpm, stands ? 12 : 0) : followed.forecast),
+    () =>
+      atRest
+        ? forecastLeach(leach.fit, asked.history, asked.nowHours, [], asked.gatePpm, stands ? 12 : 0)
+        : followed.forecast,
     [atRest, leach, asked, followed, stands],
   );
   const onPen = (half: number) => (half * room.scale) / 0.5;
@@ -59,7 +84,9 @@ export function BatchSheet({ room, batch, zone, edit, quiet }: { room: ClayRoom;
         <div className="sheet plot">
           <div className="plot-head">
             <h2>{charted ? 'What the water takes up' : upperFirst(batch.values.name)}</h2>
-            <span className="small">{charted ? 'dots: your readings; line: the fit; dashes: what comes next' : batch.why}</span>
+            <span className="small">
+              {charted ? 'dots: your readings; line: the fit; dashes: what comes next' : batch.why}
+            </span>
             <span className="push d-flex gap-2">
               <Dropdown align="end">
                 <Dropdown.Toggle size="sm" variant="outline-secondary">
@@ -69,11 +96,19 @@ export function BatchSheet({ room, batch, zone, edit, quiet }: { room: ClayRoom;
                   <Dropdown.Item as="button" onClick={edit}>
                     Change what is written of it
                   </Dropdown.Item>
-                  <Dropdown.Item as="button" onClick={() => void send({ kind: 'dried', clayId: batch.id, potId: null }, `${batch.values.name}: dried out`)}>
+                  <Dropdown.Item
+                    as="button"
+                    onClick={() =>
+                      void send({ kind: 'dried', clayId: batch.id, potId: null }, `${batch.values.name}: dried out`)
+                    }
+                  >
                     It dried out
                   </Dropdown.Item>
                   {batch.retiredOn === null && (
-                    <Dropdown.Item as="button" onClick={() => void send({ kind: 'retire', clayId: batch.id }, `${batch.values.name} put away`)}>
+                    <Dropdown.Item
+                      as="button"
+                      onClick={() => void send({ kind: 'retire', clayId: batch.id }, `${batch.values.name} put away`)}
+                    >
                       Put it away: used up or thrown out
                     </Dropdown.Item>
                   )}
@@ -85,7 +120,13 @@ export function BatchSheet({ room, batch, zone, edit, quiet }: { room: ClayRoom;
             </span>
           </div>
           {asTable ? (
-            <SoakLog batch={batch} forecast={forecast} shown={(half) => onPen(half) + basePpm} startMs={startMs} zone={zone} />
+            <SoakLog
+              batch={batch}
+              forecast={forecast}
+              shown={(half) => onPen(half) + basePpm}
+              startMs={startMs}
+              zone={zone}
+            />
           ) : charted ? (
             <LeachChart
               batch={batch}
@@ -134,7 +175,9 @@ export function BatchSheet({ room, batch, zone, edit, quiet }: { room: ClayRoom;
 /** Water that went on it so far, L. */
 function usedSoFar({ soak }: ClayBatchView): number {
   if (!soak) return 0;
-  return soak.history.firstL + soak.history.acts.reduce((sum, act) => sum + (act.kind === 'change' ? act.freshL : 0), 0);
+  return (
+    soak.history.firstL + soak.history.acts.reduce((sum, act) => sum + (act.kind === 'change' ? act.freshL : 0), 0)
+  );
 }
 
 type Head = { title: string; when: string; range: string; summary: string };
@@ -152,9 +195,16 @@ function headline(
   const at = (hours: number) => startMs + hours * 3_600_000;
   const flat = leach.standing.flat;
   const flatWords = `${ppmText(onPen(flat.mean))} (${ppmText(onPen(flat.low))} to ${ppmText(onPen(flat.high))}) over the base`;
-  const done = (title: string, when: string, range: string): Head => ({ title, when, range, summary: `${title} ${when} ${range}` });
-  if (batch.ready) return done('Ready', batch.soak?.drainedAt ? 'and drained' : 'now', `Its last water goes flat at ${flatWords}.`);
-  if (batch.soak?.drainedAt) return done('Not ready,', 'and drained', `Its last water would have gone flat at ${flatWords}.`);
+  const done = (title: string, when: string, range: string): Head => ({
+    title,
+    when,
+    range,
+    summary: `${title} ${when} ${range}`,
+  });
+  if (batch.ready)
+    return done('Ready', batch.soak?.drainedAt ? 'and drained' : 'now', `Its last water goes flat at ${flatWords}.`);
+  if (batch.soak?.drainedAt)
+    return done('Not ready,', 'and drained', `Its last water would have gone flat at ${flatWords}.`);
   if (ready.changes === undefined || ready.atHours === undefined)
     return done('Not within four weeks', 'this way', 'Choose another way, or give it more water.');
   const when = dayWords(at(ready.atHours), nowMs, zone);
@@ -167,7 +217,10 @@ function headline(
   const water = ready.litres
     ? ` They take ${litres(ready.litres)}${stillL === null ? '' : stillL >= ready.litres ? ` of the ${litres(stillL)} still water there is` : `; ${litres(stillL)} still water is there now`}.`
     : '';
-  const title = ready.changes === 0 ? 'This water may do,' : `Ready in ${ready.changes} ${batch.soak ? 'more ' : ''}change${ready.changes === 1 ? '' : 's'},`;
+  const title =
+    ready.changes === 0
+      ? 'This water may do,'
+      : `Ready in ${ready.changes} ${batch.soak ? 'more ' : ''}change${ready.changes === 1 ? '' : 's'},`;
   return done(title, `about ${when}`, `${range}.${water}`);
 }
 

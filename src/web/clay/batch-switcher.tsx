@@ -14,7 +14,15 @@ const TONE: Record<ClayState, { fill: string; line: string }> = {
 };
 
 /** The batches side by side, newest first, which is also the order of the work. */
-export function BatchSwitcher({ batches, chosenId, choose }: { batches: readonly ClayBatchView[]; chosenId: string; choose(id: string): void }) {
+export function BatchSwitcher({
+  batches,
+  chosenId,
+  choose,
+}: {
+  batches: readonly ClayBatchView[];
+  chosenId: string;
+  choose(id: string): void;
+}) {
   return (
     <div className="batches" role="group" aria-label="Batches of clay">
       {batches.map((batch) => (
@@ -25,7 +33,13 @@ export function BatchSwitcher({ batches, chosenId, choose }: { batches: readonly
           aria-pressed={batch.id === chosenId}
           onClick={() => choose(batch.id)}
         >
-          <svg viewBox="0 0 24 24" fill={TONE[batch.state].fill} stroke={TONE[batch.state].line} strokeWidth={1.6} aria-hidden>
+          <svg
+            viewBox="0 0 24 24"
+            fill={TONE[batch.state].fill}
+            stroke={TONE[batch.state].line}
+            strokeWidth={1.6}
+            aria-hidden
+          >
             <circle cx="7.5" cy="15.5" r="4.6" />
             <circle cx="16.8" cy="16.5" r="3.8" />
             <circle cx="13" cy="7.2" r="3.9" />

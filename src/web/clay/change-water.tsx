@@ -22,10 +22,26 @@ type Props = {
 };
 
 /** Water off and on: as proposed with one press, or as it truly was. */
-export function ChangeWater({ room, batch, first = false, coverL, pouredOffL, freshL, due = false, autoFocus = false, drainFirst = false }: Props) {
+export function ChangeWater({
+  room,
+  batch,
+  first = false,
+  coverL,
+  pouredOffL,
+  freshL,
+  due = false,
+  autoFocus = false,
+  drainFirst = false,
+}: Props) {
   const { send, problems, code, busy, clear } = useClayAct();
   // Drafts are kept in the units in which they were typed: other units, another draft.
-  const [draft, change, forget] = useDraft(`clay-change:${batch.id}:${ownUnits()}`, { off: '', on: '', to: '', waterId: '', at: '' });
+  const [draft, change, forget] = useDraft(`clay-change:${batch.id}:${ownUnits()}`, {
+    off: '',
+    on: '',
+    to: '',
+    waterId: '',
+    at: '',
+  });
   const [open, setOpen] = useState(first || draft.off !== '' || draft.on !== '');
   const [wrong, setWrong] = useState<Readonly<Record<string, string>>>({});
   const list = useId();
@@ -46,14 +62,24 @@ export function ChangeWater({ room, batch, first = false, coverL, pouredOffL, fr
     const on = kind === 'drain' ? 0 : read(draft.on, freshL, 'freshL');
     if (off === undefined || on === undefined) return setOpen(true);
     const when = draft.at ? new Date(draft.at) : null;
-    if (when && Number.isNaN(when.getTime())) return setWrong({ at: 'Give the day and the time at which it was done.' });
+    if (when && Number.isNaN(when.getTime()))
+      return setWrong({ at: 'Give the day and the time at which it was done.' });
     const doneAt = when?.toISOString() ?? null;
     const name = batch.values.name;
     const done =
       kind === 'drain'
         ? await send({ kind: 'drain', clayId: batch.id, pouredOffL: off, to, at: doneAt }, `Drained ${name}`)
         : await send(
-            { kind: 'fill', clayId: batch.id, waterId, pouredOffL: off, to: first ? '' : to, freshL: on, at: doneAt, unread: code === 'not-read' },
+            {
+              kind: 'fill',
+              clayId: batch.id,
+              waterId,
+              pouredOffL: off,
+              to: first ? '' : to,
+              freshL: on,
+              at: doneAt,
+              unread: code === 'not-read',
+            },
             first ? `${name} stands in its first water` : `Changed the water on ${name}`,
           );
     if (done) forget();
@@ -89,7 +115,11 @@ export function ChangeWater({ room, batch, first = false, coverL, pouredOffL, fr
           />
           <label className="which">
             Of
-            <select className="form-select form-select-sm" value={waterId} onChange={(e) => change({ waterId: e.target.value })}>
+            <select
+              className="form-select form-select-sm"
+              value={waterId}
+              onChange={(e) => change({ waterId: e.target.value })}
+            >
               {room.waters.map((w) => (
                 <option key={w.id} value={w.id}>
                   {w.name}
@@ -100,7 +130,12 @@ export function ChangeWater({ room, batch, first = false, coverL, pouredOffL, fr
           <div className="which">
             <label>
               When, if not now
-              <input type="datetime-local" className="form-control form-control-sm" value={draft.at} onChange={(e) => change({ at: e.target.value })} />
+              <input
+                type="datetime-local"
+                className="form-control form-control-sm"
+                value={draft.at}
+                onChange={(e) => change({ at: e.target.value })}
+              />
             </label>
             {at('at') && (
               <div className="field-error" role="alert">
@@ -130,8 +165,8 @@ export function ChangeWater({ room, batch, first = false, coverL, pouredOffL, fr
       )}
       {water && water.kind !== 'still' && (
         <small>
-          {water.name} brings its own minerals{water.basePpm === null ? '' : ` (${Math.round(water.basePpm)} ppm)`}: still water leaches deeper, and what stays
-          in the clay is its base.
+          {water.name} brings its own minerals{water.basePpm === null ? '' : ` (${Math.round(water.basePpm)} ppm)`}:
+          still water leaches deeper, and what stays in the clay is its base.
         </small>
       )}
       {scarce && (
@@ -181,7 +216,19 @@ export function ChangeWater({ room, batch, first = false, coverL, pouredOffL, fr
   );
 }
 
-function Field({ label, value, proposed, error, set }: { label: string; value: string; proposed: string; error: string | undefined; set(text: string): void }) {
+function Field({
+  label,
+  value,
+  proposed,
+  error,
+  set,
+}: {
+  label: string;
+  value: string;
+  proposed: string;
+  error: string | undefined;
+  set(text: string): void;
+}) {
   const id = useId();
   return (
     <div className="amount">

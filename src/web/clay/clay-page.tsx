@@ -60,7 +60,11 @@ function Clay({ room, zone }: { room: ClayRoom; zone: string }) {
   const heldId = params.get('hold');
   // Any pot may be checked: one that is not listed is asked for.
   const listed = heldId ? heldPotOf(room, heldId) : undefined;
-  const asked = useQuery({ queryKey: ['pot', heldId], queryFn: () => get<PotView>(`/api/pots/${heldId}`), enabled: heldId !== null && !listed });
+  const asked = useQuery({
+    queryKey: ['pot', heldId],
+    queryFn: () => get<PotView>(`/api/pots/${heldId}`),
+    enabled: heldId !== null && !listed,
+  });
   const held = listed ?? (heldId !== null && asked.data ? heldPotFrom(asked.data) : undefined);
   const planned = room.unleached.find((p) => p.potId === planning);
   return (
@@ -68,7 +72,9 @@ function Clay({ room, zone }: { room: ClayRoom; zone: string }) {
       <header>
         <div className="min-0">
           <h1>Clay</h1>
-          <div className="small">{chosen ? aboutOf(chosen) : 'From the bag to the pots: rinsed, leached until it reads low, potted up'}</div>
+          <div className="small">
+            {chosen ? aboutOf(chosen) : 'From the bag to the pots: rinsed, leached until it reads low, potted up'}
+          </div>
         </div>
         <div className="push d-flex gap-2 align-items-center min-0">
           {chosen && <BatchSwitcher batches={shown} chosenId={chosen.id} choose={(id) => set({ batch: id })} />}
@@ -115,11 +121,14 @@ function Clay({ room, zone }: { room: ClayRoom; zone: string }) {
       ) : (
         <Empty title="No clay kept yet">
           <p>
-            New clay gives its minerals to the first waters it meets. Open a bag here, and its soaks are read, foreseen and counted until it is fit to plant.
+            New clay gives its minerals to the first waters it meets. Open a bag here, and its soaks are read, foreseen
+            and counted until it is fit to plant.
           </p>
           <Button onClick={() => setForm({})}>Open a new bag</Button>
           {room.named.length > 0 && (
-            <p className="small mt-3 mb-0">Your pots name {room.named.map((n) => n.name).join(', ')}: keep them too, to say which were never leached.</p>
+            <p className="small mt-3 mb-0">
+              Your pots name {room.named.map((n) => n.name).join(', ')}: keep them too, to say which were never leached.
+            </p>
           )}
         </Empty>
       )}
@@ -134,7 +143,14 @@ function Clay({ room, zone }: { room: ClayRoom; zone: string }) {
           }}
         />
       )}
-      {held && <HoldDialog room={room} pot={held} known={room.unleached.find((p) => p.potId === held.id)} onClose={() => set({ hold: null })} />}
+      {held && (
+        <HoldDialog
+          room={room}
+          pot={held}
+          known={room.unleached.find((p) => p.potId === held.id)}
+          onClose={() => set({ hold: null })}
+        />
+      )}
       {planned && <PlanHolds room={room} pot={planned} onClose={() => setPlanning(undefined)} />}
     </div>
   );
@@ -150,7 +166,12 @@ function heldPotOf(room: ClayRoom, potId: string): HeldPot | undefined {
 
 function heldPotFrom({ pot, values }: PotView): HeldPot {
   const clayL = values.clayL ?? (values.reservoirMl * 5) / 1000;
-  return { id: pot.id, code: pot.code, name: pot.name, waterL: values.brimMl === null ? clayL * BRIM_PER_CLAY : values.brimMl / 1000 };
+  return {
+    id: pot.id,
+    code: pot.code,
+    name: pot.name,
+    waterL: values.brimMl === null ? clayL * BRIM_PER_CLAY : values.brimMl / 1000,
+  };
 }
 
 function aboutOf({ values, usedL }: ClayBatchView): string {

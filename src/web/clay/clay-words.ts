@@ -40,7 +40,9 @@ export function dayWords(ms: number, nowMs: number, zone: string): string {
   if (days <= 0) return 'today';
   if (days === 1) return 'tomorrow';
   if (days < 7) return new Date(ms).toLocaleDateString('en-GB', { weekday: 'long', timeZone: zone });
-  return new Date(ms).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: zone }).replace(',', '');
+  return new Date(ms)
+    .toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: zone })
+    .replace(',', '');
 }
 
 /** "9 h", "2 d 4 h" */

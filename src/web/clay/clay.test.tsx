@@ -9,7 +9,12 @@ import { ClayPage } from './index.ts';
 
 const NOW = '2026-11-25T09:00:00.000Z';
 const hoursAgo = (h: number) => new Date(Date.parse(NOW) - h * 3_600_000).toISOString();
-const line = (kind: 'filled' | 'read', hours: number, words: string, ppm: number | null): ClayBatchView['log'][number] => ({
+const line = (
+  kind: 'filled' | 'read',
+  hours: number,
+  words: string,
+  ppm: number | null,
+): ClayBatchView['log'][number] => ({
   eventId: `${kind}-${hours}`,
   kind,
   at: hoursAgo(hours),
@@ -96,8 +101,22 @@ const aRoom = (more: Partial<ClayRoom> = {}): ClayRoom => ({
   scale: 0.5,
   batches: [aBatch()],
   waters: [
-    { id: '00000000-0000-4000-8000-0000000000aa', name: 'Still water', kind: 'still', basePpm: 9, stillNowL: 14, perDayL: 9 },
-    { id: '00000000-0000-4000-8000-0000000000ab', name: 'Kitchen tap', kind: 'tap', basePpm: 212, stillNowL: null, perDayL: null },
+    {
+      id: '00000000-0000-4000-8000-0000000000aa',
+      name: 'Still water',
+      kind: 'still',
+      basePpm: 9,
+      stillNowL: 14,
+      perDayL: 9,
+    },
+    {
+      id: '00000000-0000-4000-8000-0000000000ab',
+      name: 'Kitchen tap',
+      kind: 'tap',
+      basePpm: 212,
+      stillNowL: null,
+      perDayL: null,
+    },
   ],
   ppmMeter: { id: '00000000-0000-4000-8000-0000000000c1', name: 'Blue pen', simulated: false },
   phMeter: null,
@@ -124,9 +143,13 @@ const shell: ShellView = {
   reckoning: null,
   ahead: null,
 };
-const open = (room: ClayRoom = aRoom(), path = '/clay') => openPage(<ClayPage />, { '/api/clay': room, '/api/shell': shell }, path);
+const open = (room: ClayRoom = aRoom(), path = '/clay') =>
+  openPage(<ClayPage />, { '/api/clay': room, '/api/shell': shell }, path);
 const conflict = (code: string, detail: string) =>
-  new Response(JSON.stringify({ type: 'x', title: 'x', status: 409, code, detail }), { status: 409, headers: { 'content-type': 'application/problem+json' } });
+  new Response(JSON.stringify({ type: 'x', title: 'x', status: 409, code, detail }), {
+    status: 409,
+    headers: { 'content-type': 'application/problem+json' },
+  });
 
 beforeEach(() => sessionStorage.clear());
 afterEach(() => {
@@ -169,7 +192,10 @@ describe('a batch that soaks', () => {
   it('takes what was truly poured, in the units the grower owns, and keeps what was typed when it is refused', async () => {
     const { user, asked, stand } = open();
     await user.click(await screen.findByRole('button', { name: 'it was otherwise' }));
-    stand.answer = () => refusal([{ path: 'pouredOffL', message: 'There were 5 L in it, so 7 L cannot have come off. Check the figure.' }]);
+    stand.answer = () =>
+      refusal([
+        { path: 'pouredOffL', message: 'There were 5 L in it, so 7 L cannot have come off. Check the figure.' },
+      ]);
     await user.type(screen.getByRole('textbox', { name: 'Off, L' }), '7');
     await user.type(screen.getByRole('textbox', { name: 'Fresh on, L' }), '1 gal');
     await user.click(screen.getByRole('button', { name: /^Changed: / }));
@@ -192,20 +218,40 @@ describe('a batch that soaks', () => {
 
 describe('batches in other states', () => {
   it('a bag as it came is rinsed first, with the caution', async () => {
-    const { user, asked } = open(aRoom({ batches: [aBatch({ state: 'bag', soak: null, rinsedOn: null, log: [], flatPpm: null, lastReadPpm: null })] }));
+    const { user, asked } = open(
+      aRoom({
+        batches: [aBatch({ state: 'bag', soak: null, rinsedOn: null, log: [], flatPpm: null, lastReadPpm: null })],
+      }),
+    );
     expect(await screen.findByText(/do not breathe the dust/)).toBeInTheDocument();
     await user.click(screen.getByRole('button', { name: 'It runs clear' }));
     expect(asked.at(-1)!.body).toMatchObject({ kind: 'prep', step: 'rinsed', done: true });
   });
   it('a ready one leads to potting up, an empty room to the first bag', async () => {
-    open(aRoom({ batches: [aBatch({ state: 'leached', ready: true, soak: null, log: [], values: { ...aBatch().values, prep: 'leached' } })] }));
-    expect(await screen.findByRole('link', { name: 'Pot up from it' })).toHaveAttribute('href', expect.stringContaining('/clay/pot-up?clay='));
+    open(
+      aRoom({
+        batches: [
+          aBatch({
+            state: 'leached',
+            ready: true,
+            soak: null,
+            log: [],
+            values: { ...aBatch().values, prep: 'leached' },
+          }),
+        ],
+      }),
+    );
+    expect(await screen.findByRole('link', { name: 'Pot up from it' })).toHaveAttribute(
+      'href',
+      expect.stringContaining('/clay/pot-up?clay='),
+    );
   });
   it('nothing kept yet', async () => {
     const { user, asked, stand } = open(aRoom({ batches: [], named: [{ name: 'batch 9', pots: 2 }] }));
     expect(await screen.findByText(/Your pots name batch 9/)).toBeInTheDocument();
     await user.click(screen.getByRole('button', { name: 'Open a new bag' }));
-    stand.answer = () => refusal([{ path: 'values.volumeL', message: 'A batch of no clay cannot be leached: give its litres.' }]);
+    stand.answer = () =>
+      refusal([{ path: 'values.volumeL', message: 'A batch of no clay cannot be leached: give its litres.' }]);
     const dialog = screen.getByRole('dialog');
     await user.type(within(dialog).getByRole('textbox', { name: 'Clay in it, L' }), '0');
     await user.click(within(dialog).getByRole('button', { name: 'Add' }));
@@ -219,7 +265,9 @@ describe('pots whose clay was never leached', () => {
     const { user, asked } = open(aRoom({ unleached: [aPot()] }));
     const card = await screen.findByRole('article', { name: 'L-03 Dendrochilum' });
     expect(card).toHaveTextContent(/Hold 1 h, twice/);
-    expect(within(card).getByRole('img')).toHaveAccessibleName(/Top of the clay 103 ppm on 15 Nov; after each hold about 70, 48, 40; passes at 61/);
+    expect(within(card).getByRole('img')).toHaveAccessibleName(
+      /Top of the clay 103 ppm on 15 Nov; after each hold about 70, 48, 40; passes at 61/,
+    );
     await user.click(within(card).getByRole('button', { name: /Put holds on the round/ }));
     await user.click(within(screen.getByRole('dialog')).getByRole('button', { name: 'Put on the round' }));
     expect(asked.at(-1)!.body).toMatchObject({
@@ -253,7 +301,11 @@ describe('pots whose clay was never leached', () => {
     const { user, asked } = open(aRoom({ unleached: [aPot()], holds: [hold] }), `/clay?hold=${aPot().potId}`);
     const dialog = await screen.findByRole('dialog');
     await user.type(within(dialog).getByRole('textbox', { name: 'top of the clay, ppm' }), '131{Enter}');
-    expect(asked.at(-1)!.body).toMatchObject({ kind: 'readHold', where: 'top', reading: { kind: 'value', value: 131 } });
+    expect(asked.at(-1)!.body).toMatchObject({
+      kind: 'readHold',
+      where: 'top',
+      reading: { kind: 'value', value: 131 },
+    });
     await user.click(within(dialog).getByRole('button', { name: 'Drained' }));
     expect(asked.at(-1)!.body).toMatchObject({ kind: 'drainHold', holdId: hold.id });
   });

@@ -7,7 +7,8 @@ import { dayMonth, ppmText } from '../shell/format.ts';
 
 /** The three steps of a weak start with their days. */
 export function Ramp({ today, netPpm, days }: { today: string; netPpm: number; days: number }) {
-  const after = (n: number) => dayMonth(new Date(Date.parse(`${today}T12:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10));
+  const after = (n: number) =>
+    dayMonth(new Date(Date.parse(`${today}T12:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10));
   const steps = [
     { from: 'today', ppm: netPpm * 0.5 },
     { from: after(days), ppm: netPpm * 0.75 },
@@ -37,7 +38,15 @@ export function GuidedStep({ n, title, children }: { n: number; title: string; c
 }
 
 export function Tick({ label, on, toggle }: { label: string; on: boolean | undefined; toggle(): void }) {
-  return <Form.Check id={`tick-${label.slice(0, 12).replaceAll(' ', '-')}`} className="wide" label={label} checked={on ?? false} onChange={toggle} />;
+  return (
+    <Form.Check
+      id={`tick-${label.slice(0, 12).replaceAll(' ', '-')}`}
+      className="wide"
+      label={label}
+      checked={on ?? false}
+      onChange={toggle}
+    />
+  );
 }
 
 export function Caution({ children }: { children: ReactNode }) {

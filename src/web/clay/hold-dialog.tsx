@@ -79,16 +79,30 @@ function Start({ room, pot, known }: { room: ClayRoom; pot: HeldPot; known: Unle
     <form className="thing-form" noValidate onSubmit={(e) => void submit(e)}>
       {known && <SoFar known={known} />}
       <div className="d-flex gap-3" role="radiogroup" aria-label="What for">
-        <Form.Check type="radio" id="hold-check" label="Salt check, half an hour" checked={purpose === 'check'} onChange={() => setPurpose('check')} />
-        <Form.Check type="radio" id="hold-leach" label="Leach it, one hour" checked={purpose === 'leach'} onChange={() => setPurpose('leach')} />
+        <Form.Check
+          type="radio"
+          id="hold-check"
+          label="Salt check, half an hour"
+          checked={purpose === 'check'}
+          onChange={() => setPurpose('check')}
+        />
+        <Form.Check
+          type="radio"
+          id="hold-leach"
+          label="Leach it, one hour"
+          checked={purpose === 'leach'}
+          onChange={() => setPurpose('leach')}
+        />
       </div>
       <ol className="small mb-0">
         <li>Stand the pot over a tray and tape its holes: taped pots leak.</li>
         <li>Tip the old reservoir out first.</li>
         <li>
           Fill to the brim with {water?.name.toLowerCase() ?? 'still water'}
-          {water?.basePpm == null ? ', and read that water by itself first on the Shelf' : `, which reads ${ppmText(water.basePpm)}`}; top up as air bubbles
-          out.
+          {water?.basePpm == null
+            ? ', and read that water by itself first on the Shelf'
+            : `, which reads ${ppmText(water.basePpm)}`}
+          ; top up as air bubbles out.
         </li>
         <li>
           {purpose === 'check'
@@ -99,11 +113,25 @@ function Start({ room, pot, known }: { room: ClayRoom; pot: HeldPot; known: Unle
       <div className="pair">
         <LabelledField label={`Water in, ${smallSign()}`} error={problemAt(problems, 'waterL')}>
           {(a) => (
-            <Form.Control {...a} inputMode="decimal" placeholder={inSmallUnit(pot.waterL * 1000)} value={amount} onChange={(e) => setAmount(e.target.value)} />
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              placeholder={inSmallUnit(pot.waterL * 1000)}
+              value={amount}
+              onChange={(e) => setAmount(e.target.value)}
+            />
           )}
         </LabelledField>
         <LabelledField label="Minutes" error={problemAt(problems, 'minutes')}>
-          {(a) => <Form.Control {...a} inputMode="decimal" placeholder={String(usual)} value={minutes} onChange={(e) => setMinutes(e.target.value)} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              placeholder={String(usual)}
+              value={minutes}
+              onChange={(e) => setMinutes(e.target.value)}
+            />
+          )}
         </LabelledField>
       </div>
       <LabelledField label="With" error={undefined}>
@@ -148,9 +176,12 @@ function Running({ room, hold, onDrained }: { room: ClayRoom; hold: HoldView; on
       `${hold.code}, ${where === 'top' ? 'at the top' : 'at the hole'}`,
     );
   const finish = async () => {
-    if (await drain.send({ kind: 'drainHold', holdId: hold.id, to: room.poured[0] ?? '' }, `${hold.code} drained`)) onDrained();
+    if (await drain.send({ kind: 'drainHold', holdId: hold.id, to: room.poured[0] ?? '' }, `${hold.code} drained`))
+      onDrained();
   };
-  const expected = hold.expectedTopPpm ? `${ppmText(hold.expectedTopPpm.low)} to ${ppmText(hold.expectedTopPpm.high)}` : undefined;
+  const expected = hold.expectedTopPpm
+    ? `${ppmText(hold.expectedTopPpm.low)} to ${ppmText(hold.expectedTopPpm.high)}`
+    : undefined;
   return (
     <div className="d-grid gap-3">
       <div className="now">
@@ -159,7 +190,10 @@ function Running({ room, hold, onDrained }: { room: ClayRoom; hold: HoldView; on
         </small>
         <div className="say">{left > 0 ? `${waitWords(left)} to go` : 'Time: read at the top'}</div>
         <small>
-          Dip just under the surface. {expected ? `Expected by its end: ${expected}.` : 'Nothing was read in this pot before, so anything may come.'}
+          Dip just under the surface.{' '}
+          {expected
+            ? `Expected by its end: ${expected}.`
+            : 'Nothing was read in this pot before, so anything may come.'}
         </small>
         <PenEntry
           draftKey={`hold-top:${hold.id}`}
@@ -190,17 +224,25 @@ function Running({ room, hold, onDrained }: { room: ClayRoom; hold: HoldView; on
         />
         <Reads hold={hold} where="hole" words="At the hole" />
       </div>
-      {hold.topPpm === null && <p className="small mb-0">Not read at the top yet: a hold that nobody reads teaches nothing.</p>}
+      {hold.topPpm === null && (
+        <p className="small mb-0">Not read at the top yet: a hold that nobody reads teaches nothing.</p>
+      )}
       {Object.values(drain.problems)[0] && (
         <p className="field-error mb-0" role="alert">
           {Object.values(drain.problems)[0]}
         </p>
       )}
-      <Button variant={hold.topPpm === null ? 'outline-secondary' : 'primary'} size="lg" disabled={drain.busy} onClick={() => void finish()}>
+      <Button
+        variant={hold.topPpm === null ? 'outline-secondary' : 'primary'}
+        size="lg"
+        disabled={drain.busy}
+        onClick={() => void finish()}
+      >
         Drained
       </Button>
       <p className="small mb-0">
-        <Icon name="infoCircle" /> Fill it with its feed again afterwards. What ran out goes to tolerant plants, thinned when strong.
+        <Icon name="infoCircle" /> Fill it with its feed again afterwards. What ran out goes to tolerant plants, thinned
+        when strong.
       </p>
     </div>
   );
@@ -250,7 +292,17 @@ function SoFar({ known }: { known: UnleachedPot }) {
   );
 }
 
-function Done({ was, known, onClose, again }: { was: HoldView; known: UnleachedPot | undefined; onClose(): void; again(): void }) {
+function Done({
+  was,
+  known,
+  onClose,
+  again,
+}: {
+  was: HoldView;
+  known: UnleachedPot | undefined;
+  onClose(): void;
+  again(): void;
+}) {
   const words =
     was.topPpm === null
       ? 'It was not read at the top, so it teaches nothing.'

@@ -37,7 +37,14 @@ export function HoldSequence() {
       </li>
       <li>
         <Pot level={0.92} taped>
-          <path d="M22 1v7M19 5.500l3 3.500 3-3.500" stroke="#0e5a63" strokeWidth={1.8} fill="none" strokeLinecap="round" strokeLinejoin="round" />
+          <path
+            d="M22 1v7M19 5.500l3 3.500 3-3.500"
+            stroke="#0e5a63"
+            strokeWidth={1.8}
+            fill="none"
+            strokeLinecap="round"
+            strokeLinejoin="round"
+          />
         </Pot>
         fill
       </li>

@@ -30,11 +30,25 @@ type Props = {
 };
 
 /** The saw-tooth: what the pen read as dots, what the model says of the soaks so far as a line, what comes next in dashes with its band. */
-export function LeachChart({ batch, forecast, nowHours, onPen, basePpm, gatePpm, zone, startMs, summary, children }: Props) {
+export function LeachChart({
+  batch,
+  forecast,
+  nowHours,
+  onPen,
+  basePpm,
+  gatePpm,
+  zone,
+  startMs,
+  summary,
+  children,
+}: Props) {
   const narrow = useNarrow();
   const { WIDTH, HEIGHT, days: mostDays } = SIZES[narrow ? 'narrow' : 'wide'];
   const { past, standing, coming } = forecast;
-  const reads = batch.log.filter((l): l is ClayLogLine & { ppm: number; atHours: number } => l.kind === 'read' && l.ppm !== null && l.atHours !== null);
+  const reads = batch.log.filter(
+    (l): l is ClayLogLine & { ppm: number; atHours: number } =>
+      l.kind === 'read' && l.ppm !== null && l.atHours !== null,
+  );
   const shown = (half: number) => onPen(half) + basePpm;
   const endHours = Math.max(coming.at(-1)?.toHours ?? 0, standing.at(-1)?.atHours ?? 0, nowHours, 48);
   const days = Math.ceil(endHours / 24 + Math.max(0.9, endHours / 240));
@@ -62,7 +76,10 @@ export function LeachChart({ batch, forecast, nowHours, onPen, basePpm, gatePpm,
     .join('L')
     .replaceAll('LM', 'L');
   const ends = drawn.map((soak) => soak.points.at(-1)!);
-  const tops = [...(standing.length > 0 ? [...ends.slice(0, -1), standing.at(-1)!] : ends), ...coming.map((soak) => soak.points.at(-1)!)];
+  const tops = [
+    ...(standing.length > 0 ? [...ends.slice(0, -1), standing.at(-1)!] : ends),
+    ...coming.map((soak) => soak.points.at(-1)!),
+  ];
   const share = shareLeft(forecast);
   const before = standing.at(-1) ?? drawn.at(-1)?.points.at(-1);
   const lastOf = (soak: ForecastSoak) =>
@@ -93,7 +110,11 @@ export function LeachChart({ batch, forecast, nowHours, onPen, basePpm, gatePpm,
           pen, ppm
         </text>
         {drawn.map((soak) => (
-          <path key={soak.fromHours} d={`${path(soak.points)!}L${x(soak.toHours)} ${floor}H${x(soak.fromHours)}Z`} fill="url(#leach-wash)" />
+          <path
+            key={soak.fromHours}
+            d={`${path(soak.points)!}L${x(soak.toHours)} ${floor}H${x(soak.fromHours)}Z`}
+            fill="url(#leach-wash)"
+          />
         ))}
         {[standing, ...coming.map((soak) => soak.points)]
           .filter((points) => points.length > 0)
@@ -122,7 +143,9 @@ export function LeachChart({ batch, forecast, nowHours, onPen, basePpm, gatePpm,
         </text>
         <path d={`M${LEFT} ${floor}H${WIDTH - RIGHT}M${LEFT} ${floor}V${TOP}`} stroke="#b9b4a6" fill="none" />
         {pastLine && <path d={pastLine} fill="none" stroke={WATER} strokeWidth={2.2} strokeLinejoin="round" />}
-        {standing.length > 0 && <path d={path([...standing])!} fill="none" stroke={CLAY} strokeWidth={1.8} strokeDasharray="5 4" />}
+        {standing.length > 0 && (
+          <path d={path([...standing])!} fill="none" stroke={CLAY} strokeWidth={1.8} strokeDasharray="5 4" />
+        )}
         {coming.map((soak, i) => (
           <g key={soak.fromHours}>
             {(i > 0 || before) && (
@@ -167,7 +190,9 @@ export function LeachChart({ batch, forecast, nowHours, onPen, basePpm, gatePpm,
         {coming.slice(0, 5).map((soak, i) => {
           const end = soak.points.at(-1)!;
           const lastOne = i === coming.length - 1;
-          const label = lastOne ? `${ppmText(shown(end.mean))} ± ${ppmText((onPen(end.high) - onPen(end.low)) / 2)}` : `about ${ppmText(shown(end.mean))}`;
+          const label = lastOne
+            ? `${ppmText(shown(end.mean))} ± ${ppmText((onPen(end.high) - onPen(end.low)) / 2)}`
+            : `about ${ppmText(shown(end.mean))}`;
           return (
             <g key={soak.toHours} fill={CLAY}>
               {lastOne && (
@@ -177,7 +202,14 @@ export function LeachChart({ batch, forecast, nowHours, onPen, basePpm, gatePpm,
                     stroke={CLAY}
                     strokeWidth={1.5}
                   />
-                  <circle cx={x(end.atHours)} cy={y(shown(end.mean))} r={6} fill="#fffdf8" stroke={CLAY} strokeWidth={2.2} />
+                  <circle
+                    cx={x(end.atHours)}
+                    cy={y(shown(end.mean))}
+                    r={6}
+                    fill="#fffdf8"
+                    stroke={CLAY}
+                    strokeWidth={2.2}
+                  />
                 </>
               )}
               {(i < 2 || lastOne) && (
@@ -275,7 +307,13 @@ function SoakBars({
               stroke={done ? '#2f6b45' : next ? CLAY : '#b9ad94'}
               strokeWidth={1.6}
             />
-            <text x={x(soak.fromHours)} y={floor + 4.5} textAnchor="middle" fontWeight={700} fill={done || next ? '#fff' : '#54615f'}>
+            <text
+              x={x(soak.fromHours)}
+              y={floor + 4.5}
+              textAnchor="middle"
+              fontWeight={700}
+              fill={done || next ? '#fff' : '#54615f'}
+            >
               {i + 1}
             </text>
           </g>

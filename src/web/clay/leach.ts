@@ -41,20 +41,32 @@ export type LeachQuestion = {
 };
 
 export type WayForecast = { readonly way: ClayWay; readonly plan: LeachPlan; readonly forecast: LeachForecast };
-export type Leach = { readonly fit: ClayFit; readonly standing: SoakStanding; readonly own: OwnWay; readonly asked: LeachQuestion };
+export type Leach = {
+  readonly fit: ClayFit;
+  readonly standing: SoakStanding;
+  readonly own: OwnWay;
+  readonly asked: LeachQuestion;
+};
 export type OwnWay = { readonly everyHours: number; readonly freshL: number; readonly nextInHours: number };
 
 export const WAYS: readonly ClayWay[] = ['litres', 'days', 'own'];
 
 /** What to ask the model of a batch. @param scale of the pen at hand */
-export function leachQuestion(batch: ClayBatchView, nowMs: number, scale: number, still: LeachQuestion['still']): LeachQuestion {
+export function leachQuestion(
+  batch: ClayBatchView,
+  nowMs: number,
+  scale: number,
+  still: LeachQuestion['still'],
+): LeachQuestion {
   const { values, soak } = batch;
   const coverL = values.coverL ?? (soak ? leastWater(soak.history) : values.volumeL * COVER_PER_CLAY);
   const until = soak?.drainedAt ? Date.parse(soak.drainedAt) : nowMs;
   return {
     prior: batch.prior,
     history: soak?.history ?? { clayL: values.volumeL, firstL: coverL, acts: [] },
-    nowHours: soak ? Math.max(0, (until - Date.parse(soak.startedAt)) / HOUR_MS, soak.history.acts.at(-1)?.atHours ?? 0) : 0,
+    nowHours: soak
+      ? Math.max(0, (until - Date.parse(soak.startedAt)) / HOUR_MS, soak.history.acts.at(-1)?.atHours ?? 0)
+      : 0,
     begun: soak !== null,
     coverL,
     lookEveryHours: values.lookEveryHours,
@@ -86,7 +98,11 @@ export function leachOf(asked: LeachQuestion): Leach {
 }
 
 /** The wait and the volume of the changes so far; before the first, as long as a soak takes to level off and as much as covers it. */
-function ownWay(fit: ClayFit, standing: SoakStanding, { history, coverL, lookEveryHours, nowHours }: LeachQuestion): OwnWay {
+function ownWay(
+  fit: ClayFit,
+  standing: SoakStanding,
+  { history, coverL, lookEveryHours, nowHours }: LeachQuestion,
+): OwnWay {
   const changes = history.acts.filter((act) => act.kind === 'change');
   const { soak } = playSoak(fit.clay, history, nowHours);
   const freshL = changes.at(-1)?.freshL ?? Math.max(0.1, coverL - fit.clay.retained * soak.waterL);
@@ -110,7 +126,10 @@ export function wayForecast({ fit, own, asked }: Leach, way: ClayWay): WayForeca
     mostDays: MOST_DAYS,
     gatePpm: asked.gatePpm * AIM_SHARE,
   };
-  const plan = way === 'own' ? planOwnWay(fit.clay, history.clayL, soak, limits, own) : planLeach(fit.clay, history.clayL, soak, limits, way);
+  const plan =
+    way === 'own'
+      ? planOwnWay(fit.clay, history.clayL, soak, limits, own)
+      : planLeach(fit.clay, history.clayL, soak, limits, way);
   return { way, plan, forecast: forecastLeach(fit, history, nowHours, plan.changes, asked.gatePpm) };
 }
 

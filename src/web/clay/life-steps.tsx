@@ -28,7 +28,9 @@ export function LifeSteps({
   const { soak } = batch;
   const before = batch.values.prep !== 'new' && !soak;
   const firstRead = batch.log.filter((l) => l.kind === 'read' && l.ppm !== null && l.atHours !== null);
-  const firstFlat = firstRead.filter((l) => l.atHours! <= (leach.asked.history.acts.find((a) => a.kind === 'change')?.atHours ?? Infinity) + 0.01)[0];
+  const firstFlat = firstRead.filter(
+    (l) => l.atHours! <= (leach.asked.history.acts.find((a) => a.kind === 'change')?.atHours ?? Infinity) + 0.01,
+  )[0];
   const more = forecast.ready.changes;
   const changes = soak?.changes ?? 0;
   const all = changes + (soak?.drainedAt || batch.ready ? 0 : (more ?? 0));
@@ -49,13 +51,23 @@ export function LifeSteps({
     },
     {
       name: 'Soak',
-      hint: firstFlat ? `first one read ${ppmText(firstFlat.ppm!)}` : soak ? 'not read yet' : before ? 'not here' : 'in still water',
+      hint: firstFlat
+        ? `first one read ${ppmText(firstFlat.ppm!)}`
+        : soak
+          ? 'not read yet'
+          : before
+            ? 'not here'
+            : 'in still water',
       done: soak !== null || batch.values.prep === 'leached',
       now: batch.state === 'rinsed',
     },
     {
       name: all > 0 ? `Change × ${all}` : 'Change',
-      hint: !soak ? 'until it reads low' : soaking ? `${changes} done${more ? `, ${more} to go` : ''}` : `${changes} done`,
+      hint: !soak
+        ? 'until it reads low'
+        : soaking
+          ? `${changes} done${more ? `, ${more} to go` : ''}`
+          : `${changes} done`,
       done: batch.ready || batch.values.prep === 'leached',
       now: soaking,
       pips:
@@ -94,7 +106,11 @@ export function LifeSteps({
   return (
     <ol className="sheet life" aria-label="From the bag to the pots" tabIndex={0}>
       {steps.map((step, i) => (
-        <li key={step.name} className={step.now ? 'now-step' : step.done ? 'ok' : ''} aria-current={step.now ? 'step' : undefined}>
+        <li
+          key={step.name}
+          className={step.now ? 'now-step' : step.done ? 'ok' : ''}
+          aria-current={step.now ? 'step' : undefined}
+        >
           <i aria-hidden>{step.done && !step.now ? '✓' : i + 1}</i>
           <b>
             {step.name} {step.pips}

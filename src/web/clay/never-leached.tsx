@@ -8,7 +8,15 @@ import { HoldSequence } from './hold-sequence.tsx';
 const SHOWN = 4;
 
 /** Pots whose clay was never leached: most worrying first, what each hold would do, and what it comes to. */
-export function NeverLeached({ room, open, plan }: { room: ClayRoom; open(potId: string): void; plan(potId: string): void }) {
+export function NeverLeached({
+  room,
+  open,
+  plan,
+}: {
+  room: ClayRoom;
+  open(potId: string): void;
+  plan(potId: string): void;
+}) {
   const [all, setAll] = useState(false);
   const [why, setWhy] = useState(false);
   const pots = all ? room.unleached : room.unleached.slice(0, SHOWN);
@@ -22,7 +30,8 @@ export function NeverLeached({ room, open, plan }: { room: ClayRoom; open(potId:
         </div>
         {room.unleached.length === 0 ? (
           <p className="small mb-0">
-            None is known. A pot is listed when its clay is kept as never leached, or when a salt check reads high; check any pot from its page.
+            None is known. A pot is listed when its clay is kept as never leached, or when a salt check reads high;
+            check any pot from its page.
           </p>
         ) : (
           <div className="small legend">Dark: the last check. Pale: a check a week after each one-hour hold.</div>
@@ -76,7 +85,11 @@ function Card({ pot, room, open, plan }: { pot: UnleachedPot; room: ClayRoom; op
         <PotSection drawing={pot.drawing} seed={pot.code} size={54} decorative />
       </div>
       <div className="n">
-        {pot.checked?.topPpm != null ? <b className="num">{ppmText(pot.checked.topPpm)} ppm</b> : <b className="num quiet">not read</b>}
+        {pot.checked?.topPpm != null ? (
+          <b className="num">{ppmText(pot.checked.topPpm)} ppm</b>
+        ) : (
+          <b className="num quiet">not read</b>
+        )}
         <Link to={`/pots/${pot.potId}`}>{pot.code}</Link>
         <small>
           {pot.name}, {pot.place.toLowerCase()}
@@ -93,7 +106,12 @@ function Card({ pot, room, open, plan }: { pot: UnleachedPot; room: ClayRoom; op
             <Verdict pot={pot} ready={ready} />{' '}
             <span className="acts">
               {(pot.verdict.kind === 'hold' || pot.verdict.kind === 'repot') && !planned && (
-                <button type="button" className="btn btn-link btn-sm p-0" aria-label={`Put holds on the round, ${pot.code}`} onClick={plan}>
+                <button
+                  type="button"
+                  className="btn btn-link btn-sm p-0"
+                  aria-label={`Put holds on the round, ${pot.code}`}
+                  onClick={plan}
+                >
                   Plan it
                 </button>
               )}
@@ -109,7 +127,10 @@ function Card({ pot, room, open, plan }: { pot: UnleachedPot; room: ClayRoom; op
               {pot.verdict.kind === 'repot' && (
                 <>
                   {' '}
-                  <Link className="btn btn-link btn-sm p-0" to={`/clay/pot-up?pot=${pot.potId}${ready ? `&clay=${ready.id}` : ''}`}>
+                  <Link
+                    className="btn btn-link btn-sm p-0"
+                    to={`/clay/pot-up?pot=${pot.potId}${ready ? `&clay=${ready.id}` : ''}`}
+                  >
                     Repot
                   </Link>
                 </>
@@ -139,16 +160,22 @@ function Verdict({ pot, ready }: { pot: UnleachedPot; ready: ClayRoom['batches']
       );
     case 'hold':
       return (
-        <span title={`${pot.evidence} Passes at ${pass}: the gate and about ${ppmText(pot.feedPpm)} of feed that the clay holds back.`}>
+        <span
+          title={`${pot.evidence} Passes at ${pass}: the gate and about ${ppmText(pot.feedPpm)} of feed that the clay holds back.`}
+        >
           <b>
-            {pot.verdict.holds === 1 ? 'One hold may do,' : `Hold 1 h, ${['', '', 'twice', 'three times'][pot.verdict.holds] ?? `${pot.verdict.holds} times`}:`}
+            {pot.verdict.holds === 1
+              ? 'One hold may do,'
+              : `Hold 1 h, ${['', '', 'twice', 'three times'][pot.verdict.holds] ?? `${pot.verdict.holds} times`}:`}
           </b>{' '}
           {litres(pot.verdict.litres)} still water.
         </span>
       );
     case 'repot':
       return (
-        <span title={`${pot.evidence} Passes at ${pass}: the gate and about ${ppmText(pot.feedPpm)} of feed that the clay holds back.`}>
+        <span
+          title={`${pot.evidence} Passes at ${pass}: the gate and about ${ppmText(pot.feedPpm)} of feed that the clay holds back.`}
+        >
           <b>Repot{ready ? ` into ${ready.values.name}` : ''}.</b> Three holds would leave it above {pass}.
         </span>
       );
@@ -157,7 +184,8 @@ function Verdict({ pot, ready }: { pot: UnleachedPot; ready: ClayRoom['batches']
 
 /** The last check dark, what a check would read a week after each hold pale; the line is where it passes. */
 function Fall({ pot }: { pot: UnleachedPot }) {
-  if (!pot.bars || pot.checked?.topPpm == null) return <div className="small fall">the top of its clay was not read yet</div>;
+  if (!pot.bars || pot.checked?.topPpm == null)
+    return <div className="small fall">the top of its clay was not read yet</div>;
   const values = [pot.checked.topPpm, ...pot.bars.slice(1).map((b) => b.mean)];
   const high = Math.max(...values, pot.passPpm * 1.3);
   const y = (v: number) => 50 - (v / high) * 44;
@@ -176,8 +204,20 @@ function Fall({ pot }: { pot: UnleachedPot }) {
             fill={i === 0 ? '#a24e2c' : v <= pot.passPpm ? '#7fb08e' : '#ecd9cb'}
             stroke={i > 0 && v > pot.passPpm ? '#c98a68' : undefined}
           />
-          {i > 0 && <path d={`M${i * 28 + 13} ${y(Math.min(high, pot.bars![i]!.high))}V${y(pot.bars![i]!.low)}`} stroke="#54615f" strokeWidth={1} />}
-          <text x={i * 28 + 13} y={63} textAnchor="middle" fill={i === 0 ? '#a24e2c' : '#54615f'} fontWeight={i === 0 ? 650 : 400}>
+          {i > 0 && (
+            <path
+              d={`M${i * 28 + 13} ${y(Math.min(high, pot.bars![i]!.high))}V${y(pot.bars![i]!.low)}`}
+              stroke="#54615f"
+              strokeWidth={1}
+            />
+          )}
+          <text
+            x={i * 28 + 13}
+            y={63}
+            textAnchor="middle"
+            fill={i === 0 ? '#a24e2c' : '#54615f'}
+            fontWeight={i === 0 ? 650 : 400}
+          >
             {ppmText(v)}
           </text>
         </g>

@@ -29,11 +29,29 @@ type Props = {
 };
 
 /** One field and Enter: the pen's figure is typed, or the simulated pen is dipped, and kept. */
-export function PenEntry({ draftKey, subject, subjectId, label, expected, ppmMeter, phMeter, error, busy, autoFocus, keys = true, onKeep, children }: Props) {
+export function PenEntry({
+  draftKey,
+  subject,
+  subjectId,
+  label,
+  expected,
+  ppmMeter,
+  phMeter,
+  error,
+  busy,
+  autoFocus,
+  keys = true,
+  onKeep,
+  children,
+}: Props) {
   const [draft, change, clear] = useDraft(draftKey, { ppm: '', ph: '' });
   const [wrong, setWrong] = useState<string>();
-  const ppmDip = useDip(ppmMeter?.simulated ? ppmMeter.id : undefined, subject, subjectId, (shown) => change({ ppm: String(shown) }));
-  const phDip = useDip(phMeter?.simulated ? phMeter.id : undefined, subject, subjectId, (shown) => change({ ph: String(shown) }));
+  const ppmDip = useDip(ppmMeter?.simulated ? ppmMeter.id : undefined, subject, subjectId, (shown) =>
+    change({ ppm: String(shown) }),
+  );
+  const phDip = useDip(phMeter?.simulated ? phMeter.id : undefined, subject, subjectId, (shown) =>
+    change({ ph: String(shown) }),
+  );
   const field = useRef<HTMLInputElement>(null);
   // Enter keeps what the pen comes to, wherever the grower was before.
   const dip = () => {
@@ -48,7 +66,8 @@ export function PenEntry({ draftKey, subject, subjectId, label, expected, ppmMet
     const [ppm, ph] = [parseReading(draft.ppm, 'ppm'), parseReading(draft.ph, 'pH')];
     if (!ppm.ok) return setWrong(ppm.message);
     if (!ph.ok) return setWrong(ph.message);
-    if (ppm.reading.kind === 'notMeasured' && ph.reading.kind === 'notMeasured') return setWrong('Type what the pen reads.');
+    if (ppm.reading.kind === 'notMeasured' && ph.reading.kind === 'notMeasured')
+      return setWrong('Type what the pen reads.');
     setWrong(undefined);
     if (await onKeep({ ppm: ppm.reading, ph: ph.reading })) clear();
   };
@@ -68,7 +87,14 @@ export function PenEntry({ draftKey, subject, subjectId, label, expected, ppmMet
       second={
         phMeter === undefined
           ? undefined
-          : { name: 'ph', label: `${label}, pH, if measured`, placeholder: 'pH', text: draft.ph, onText: (ph) => change({ ph }), dip: phDip }
+          : {
+              name: 'ph',
+              label: `${label}, pH, if measured`,
+              placeholder: 'pH',
+              text: draft.ph,
+              onText: (ph) => change({ ph }),
+              dip: phDip,
+            }
       }
       error={wrong ?? error}
       busy={busy}

@@ -24,7 +24,13 @@ export function PlanHolds({ room, pot, onClose }: { room: ClayRoom; pot: Unleach
       id: newId(),
       words: `Hold ${holds > 1 ? `${i + 1} of ${holds}` : '1 h'}: tape, ${mL(pot.waterL * 1000)} still water, 1 h, drain`,
     }));
-    if (await send({ kind: 'planHolds', potId: pot.potId, plans, onDate }, `${pot.code}: ${holds === 1 ? 'a hold' : `${holds} holds`} on the round`)) onClose();
+    if (
+      await send(
+        { kind: 'planHolds', potId: pot.potId, plans, onDate },
+        `${pot.code}: ${holds === 1 ? 'a hold' : `${holds} holds`} on the round`,
+      )
+    )
+      onClose();
   };
   return (
     <FormModal
@@ -35,17 +41,38 @@ export function PlanHolds({ room, pot, onClose }: { room: ClayRoom; pot: Unleach
       onClose={onClose}
       wrong={otherProblems(problems, ['onDate'])}
     >
-      <p className="small mb-0">{pot.evidence} A remedy that is not proven: every hold is read at the top and at the hole, and the forecast learns from it.</p>
+      <p className="small mb-0">
+        {pot.evidence} A remedy that is not proven: every hold is read at the top and at the hole, and the forecast
+        learns from it.
+      </p>
       <div className="pair">
         <LabelledField
           label="Holds"
           error={undefined}
           hint={`${litres(holds * pot.waterL)} still water in all${still?.stillNowL != null ? ` of about ${litres(still.stillNowL)} there` : ''}`}
         >
-          {(a) => <Form.Control {...a} type="number" min={1} max={MOST} autoFocus value={count} onChange={(e) => setCount(e.target.value)} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              type="number"
+              min={1}
+              max={MOST}
+              autoFocus
+              value={count}
+              onChange={(e) => setCount(e.target.value)}
+            />
+          )}
         </LabelledField>
         <LabelledField label="On" error={problemAt(problems, 'onDate')}>
-          {(a) => <Form.Control {...a} type="date" min={room.today} value={onDate} onChange={(e) => setOnDate(e.target.value)} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              type="date"
+              min={room.today}
+              value={onDate}
+              onChange={(e) => setOnDate(e.target.value)}
+            />
+          )}
         </LabelledField>
       </div>
     </FormModal>

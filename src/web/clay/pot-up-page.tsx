@@ -34,10 +34,20 @@ export function PotUpPage() {
   const potId = params.get('pot');
   const clay = useQuery(clayQuery);
   const pots = useQuery(potsQuery);
-  const pot = useQuery({ queryKey: ['pot', potId], queryFn: () => get<PotView>(`/api/pots/${potId}`), enabled: potId !== null });
-  if (clay.isPending || pots.isPending || (potId !== null && pot.isPending)) return <Loading what="the potting bench" />;
+  const pot = useQuery({
+    queryKey: ['pot', potId],
+    queryFn: () => get<PotView>(`/api/pots/${potId}`),
+    enabled: potId !== null,
+  });
+  if (clay.isPending || pots.isPending || (potId !== null && pot.isPending))
+    return <Loading what="the potting bench" />;
   if (!clay.data || !pots.data || (potId !== null && !pot.data))
-    return <Failed error={clay.error ?? pots.error ?? pot.error} retry={() => void Promise.all([clay.refetch(), pots.refetch(), pot.refetch()])} />;
+    return (
+      <Failed
+        error={clay.error ?? pots.error ?? pot.error}
+        retry={() => void Promise.all([clay.refetch(), pots.refetch(), pot.refetch()])}
+      />
+    );
   return <PotUp key={potId ?? 'new'} room={clay.data} pots={pots.data} pot={potId === null ? undefined : pot.data} />;
 }
 
@@ -68,7 +78,8 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
   const title = `${texts.code} ${texts.name || texts.plant}`.trim();
   const id = pot?.pot.id ?? newPotId;
   const keep = async (confirmedNotReady: boolean) => {
-    if (batch && texts.clayL.trim() === '') return setProblems({ clayL: 'Give the litres of clay that went in, such as 0.8.' });
+    if (batch && texts.clayL.trim() === '')
+      return setProblems({ clayL: 'Give the litres of clay that went in, such as 0.8.' });
     const values = { ...toPotValues(texts), clay: batch?.values.name ?? null } as unknown as PotUpAct['values'];
     const done = await send(
       {
@@ -93,7 +104,11 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
     event.preventDefault();
     void keep(false);
   };
-  const typed = (label: string, key: keyof PotTexts, more: { hint?: string; numeric?: boolean; placeholder?: string } = {}) => (
+  const typed = (
+    label: string,
+    key: keyof PotTexts,
+    more: { hint?: string; numeric?: boolean; placeholder?: string } = {},
+  ) => (
     <LabelledField label={label} hint={more.hint} error={problemAt(problems, key)}>
       {(a) => (
         <Form.Control
@@ -113,7 +128,9 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
       <header>
         <div>
           <h1>Pot up</h1>
-          <div className="small">From soil, bark or other clay into leached clay over a reservoir; one act, and it can be taken back whole</div>
+          <div className="small">
+            From soil, bark or other clay into leached clay over a reservoir; one act, and it can be taken back whole
+          </div>
         </div>
         <Link className="push btn btn-outline-secondary btn-sm" to="/clay">
           Back to the clay
@@ -179,8 +196,16 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
             {habit && <p className="note">{HABIT_NOTES[habit]}</p>}
           </GuidedStep>
           <GuidedStep n={2} title="Wash and look at the roots">
-            <Tick label="Old soil or bark washed off under tepid water" on={washed['wash']} toggle={() => tick('wash')} />
-            <Tick label="Soft dark roots cut back to firm pale tissue, with a clean blade" on={washed['cut']} toggle={() => tick('cut')} />
+            <Tick
+              label="Old soil or bark washed off under tepid water"
+              on={washed['wash']}
+              toggle={() => tick('wash')}
+            />
+            <Tick
+              label="Soft dark roots cut back to firm pale tissue, with a clean blade"
+              on={washed['cut']}
+              toggle={() => tick('cut')}
+            />
             <LabelledField label="Roots" error={problemAt(problems, 'roots')}>
               {(a) => (
                 <Form.Select
@@ -200,10 +225,16 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
                 </Form.Select>
               )}
             </LabelledField>
-            <Form.Check id="peroxide" label="Dilute peroxide, where soil will not come off" checked={peroxide} onChange={() => setPeroxide(!peroxide)} />
+            <Form.Check
+              id="peroxide"
+              label="Dilute peroxide, where soil will not come off"
+              checked={peroxide}
+              onChange={() => setPeroxide(!peroxide)}
+            />
             {peroxide && (
               <Caution>
-                Peroxide stings and bleaches: gloves and eye protection, dilute 3 % to about 1 part in 4 of water, rinse after. Follow its label.
+                Peroxide stings and bleaches: gloves and eye protection, dilute 3 % to about 1 part in 4 of water, rinse
+                after. Follow its label.
               </Caution>
             )}
             <Form.Check
@@ -216,20 +247,31 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
                 setBacteria(!bacteria);
               }}
             />
-            {bacteria && <p className="note">What they do is claimed rather than shown. Never on the day of the peroxide: it kills them.</p>}
+            {bacteria && (
+              <p className="note">
+                What they do is claimed rather than shown. Never on the day of the peroxide: it kills them.
+              </p>
+            )}
             {problemAt(problems, 'bacteria') && (
               <p className="field-error mb-0" role="alert">
                 {problemAt(problems, 'bacteria')}
               </p>
             )}
             {bare && (
-              <p className="note">With so little root it cannot drink yet: keep it warm, out of strong light, the clay damp, the level under the roots.</p>
+              <p className="note">
+                With so little root it cannot drink yet: keep it warm, out of strong light, the clay damp, the level
+                under the roots.
+              </p>
             )}
           </GuidedStep>
           <GuidedStep n={3} title="Into what">
             <LabelledField label="Culture" error={problemAt(problems, 'medium')}>
               {(a) => (
-                <Form.Select {...a} value={inClay || texts.medium === 'water' ? texts.medium : 'clay'} onChange={(e) => change({ medium: e.target.value })}>
+                <Form.Select
+                  {...a}
+                  value={inClay || texts.medium === 'water' ? texts.medium : 'clay'}
+                  onChange={(e) => change({ medium: e.target.value })}
+                >
                   <option value="clay">clay over a reservoir</option>
                   <option value="basket">a basket with clay</option>
                   <option value="water">water only, no clay</option>
@@ -267,15 +309,32 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
           <GuidedStep n={4} title="Settle it">
             {inClay ? (
               <>
-                <Tick label="Pebbles shaken in round the roots, no gaps, it does not rock" on={washed['settle']} toggle={() => tick('settle')} />
-                {habit === 'creeping' && <Tick label="Clay hollowed under its creeping stem" on={washed['hollow']} toggle={() => tick('hollow')} />}
+                <Tick
+                  label="Pebbles shaken in round the roots, no gaps, it does not rock"
+                  on={washed['settle']}
+                  toggle={() => tick('settle')}
+                />
+                {habit === 'creeping' && (
+                  <Tick
+                    label="Clay hollowed under its creeping stem"
+                    on={washed['hollow']}
+                    toggle={() => tick('hollow')}
+                  />
+                )}
               </>
             ) : (
-              <Tick label="Held so that the lower third of its roots stands in water" on={washed['held']} toggle={() => tick('held')} />
+              <Tick
+                label="Held so that the lower third of its roots stands in water"
+                on={washed['held']}
+                toggle={() => tick('held')}
+              />
             )}
             {typed(`Never filled above, ${smallSign()}`, 'fillMl', {
               numeric: true,
-              hint: habit === 'creeping' ? 'lower for a creeping plant: new growth must stay clear of the wet' : 'empty: to the hole',
+              hint:
+                habit === 'creeping'
+                  ? 'lower for a creeping plant: new growth must stay clear of the wet'
+                  : 'empty: to the hole',
             })}
             {typed('Height, cm', 'heightCm', { numeric: true })}
           </GuidedStep>
@@ -292,7 +351,13 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
               )}
             </LabelledField>
             <div role="radiogroup" aria-label="How it starts" className="d-grid gap-1">
-              <Form.Check type="radio" id="start-feed" label="Fed at once, as many do" checked={start === 'feed'} onChange={() => setStart('feed')} />
+              <Form.Check
+                type="radio"
+                id="start-feed"
+                label="Fed at once, as many do"
+                checked={start === 'feed'}
+                onChange={() => setStart('feed')}
+              />
               <Form.Check
                 type="radio"
                 id="start-weak"
@@ -304,9 +369,22 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
             {start === 'weak' && (
               <>
                 <LabelledField label="Days at each step" error={problemAt(problems, 'weakDays')}>
-                  {(a) => <Form.Control {...a} inputMode="numeric" value={weakDays} onChange={(e) => setWeakDays(e.target.value)} />}
+                  {(a) => (
+                    <Form.Control
+                      {...a}
+                      inputMode="numeric"
+                      value={weakDays}
+                      onChange={(e) => setWeakDays(e.target.value)}
+                    />
+                  )}
                 </LabelledField>
-                {regimen && <Ramp today={room.today} netPpm={regimen.values.feeds[0]?.netPpm ?? 0} days={Math.max(1, Math.round(Number(weakDays) || 1))} />}
+                {regimen && (
+                  <Ramp
+                    today={room.today}
+                    netPpm={regimen.values.feeds[0]?.netPpm ?? 0}
+                    days={Math.max(1, Math.round(Number(weakDays) || 1))}
+                  />
+                )}
               </>
             )}
             {start === 'feed' && regimen && <p className="note">{regimen.words} from today.</p>}
@@ -315,12 +393,16 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
         <aside className="right">
           <section className="now" aria-label="Now">
             <small>
-              {batch ? `${upperFirst(batch.values.name)}, ${litres(batch.leftL)} left` : texts.medium === 'water' ? 'water only' : 'clay that is not kept here'}
+              {batch
+                ? `${upperFirst(batch.values.name)}, ${litres(batch.leftL)} left`
+                : texts.medium === 'water'
+                  ? 'water only'
+                  : 'clay that is not kept here'}
             </small>
             <div className="say">{title || 'A new plant'}</div>
             <small>
-              {start === 'weak' ? 'A weak start, then its regimen.' : 'Fed at once.'} Its first feed goes on today’s round; the brand-new clay pushes pH, so
-              read it at the first visits.
+              {start === 'weak' ? 'A weak start, then its regimen.' : 'Fed at once.'} Its first feed goes on today’s
+              round; the brand-new clay pushes pH, so read it at the first visits.
             </small>
             {code === 'not-ready' ? (
               <>
@@ -344,8 +426,14 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
             )}
             {Object.keys(problems).length > 0 && code !== 'not-ready' && (
               <p className="field-error mb-0" role="alert">
-                {otherProblems(problems, [...Object.keys(EMPTY_POT), 'clayId', 'roots', 'bacteria', 'weakDays', 'clayL']) ??
-                  'Something in the steps does not fit yet: see the field that is marked.'}
+                {otherProblems(problems, [
+                  ...Object.keys(EMPTY_POT),
+                  'clayId',
+                  'roots',
+                  'bacteria',
+                  'weakDays',
+                  'clayL',
+                ]) ?? 'Something in the steps does not fit yet: see the field that is marked.'}
               </p>
             )}
           </section>
@@ -364,7 +452,12 @@ function PotUp({ room, pots, pot }: { room: ClayRoom; pots: PotsView; pot: PotVi
 }
 
 function firstTexts(pots: PotsView, pot: PotView | undefined): PotTexts {
-  if (pot) return { ...toPotTexts(pot.values), regimenId: pot.pot.regimenId, medium: pot.values.medium === 'bark' ? 'clay' : pot.values.medium };
+  if (pot)
+    return {
+      ...toPotTexts(pot.values),
+      regimenId: pot.pot.regimenId,
+      medium: pot.values.medium === 'bark' ? 'clay' : pot.values.medium,
+    };
   const usual = [...pots.regimens].sort((a, b) => b.pots - a.pots)[0];
   const place = pots.places[0];
   return {

@@ -58,7 +58,9 @@ const room: ClayRoom = {
 const pots: PotsView = {
   today: '2026-11-25',
   places: [{ id: 'sill', name: 'Sill', note: '', light: null, year: null, pots: [] }],
-  regimens: [{ id: 'r1', values: { ...FIRST_REGIMEN, name: 'Dilute 90' }, words: '90 over base, every 7 days', pots: 3 }],
+  regimens: [
+    { id: 'r1', values: { ...FIRST_REGIMEN, name: 'Dilute 90' }, words: '90 over base, every 7 days', pots: 3 },
+  ],
   retired: [],
 };
 const open = () => openPage(<PotUpPage />, { '/api/clay': room, '/api/pots': pots }, '/clay/pot-up');

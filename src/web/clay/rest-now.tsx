@@ -20,7 +20,9 @@ export function Rinse({ batch }: NowProps) {
       </div>
       <div className="caution">
         <Icon name="exclamationTriangle" />
-        <span>Clay dust harms the lungs: wet it before you pour it out, rinse it wet, and do not breathe the dust.</span>
+        <span>
+          Clay dust harms the lungs: wet it before you pour it out, rinse it wet, and do not breathe the dust.
+        </span>
       </div>
       <small>The dust goes; the minerals stay. What they are worth shows in its first water.</small>
       <Button
@@ -28,7 +30,9 @@ export function Rinse({ batch }: NowProps) {
         size="lg"
         autoFocus
         disabled={busy}
-        onClick={() => void send({ kind: 'prep', clayId: batch.id, step: 'rinsed', done: true }, `Rinsed ${batch.values.name}`)}
+        onClick={() =>
+          void send({ kind: 'prep', clayId: batch.id, step: 'rinsed', done: true }, `Rinsed ${batch.values.name}`)
+        }
       >
         It runs clear
       </Button>
@@ -44,21 +48,33 @@ export function FirstWater({ room, batch, leach, onPen }: NowProps) {
       <small>Rinsed{batch.boiledOn ? ' and boiled' : ''}; now its first water</small>
       <div className="say">Pour its first water on</div>
       <small>
-        It will read {ppmText(onPen(first.low))} to {ppmText(onPen(first.high))} over the water’s base when it goes flat, nine bags in ten
+        It will read {ppmText(onPen(first.low))} to {ppmText(onPen(first.high))} over the water’s base when it goes
+        flat, nine bags in ten
         {batch.ownBags > 0 ? `; ${batch.ownBags} of your own bags count in that` : ''}.
       </small>
-      <ChangeWater room={room} batch={batch} first coverL={leach.asked.coverL} pouredOffL={0} freshL={leach.asked.coverL} autoFocus />
+      <ChangeWater
+        room={room}
+        batch={batch}
+        first
+        coverL={leach.asked.coverL}
+        pouredOffL={0}
+        freshL={leach.asked.coverL}
+        autoFocus
+      />
       {!batch.boiledOn && (
         <details className="quiet">
           <summary>Boil it first?</summary>
           <p className="mb-2">
-            Ten minutes kill germs and loosen some minerals; it does not replace the soaking. Heat-proof pan, never full, let it cool before you pour.
+            Ten minutes kill germs and loosen some minerals; it does not replace the soaking. Heat-proof pan, never
+            full, let it cool before you pour.
           </p>
           <Button
             size="sm"
             variant="outline-light"
             disabled={busy}
-            onClick={() => void send({ kind: 'prep', clayId: batch.id, step: 'boiled', done: true }, `Boiled ${batch.values.name}`)}
+            onClick={() =>
+              void send({ kind: 'prep', clayId: batch.id, step: 'boiled', done: true }, `Boiled ${batch.values.name}`)
+            }
           >
             Boiled for ten minutes
           </Button>
@@ -71,9 +87,18 @@ export function FirstWater({ room, batch, leach, onPen }: NowProps) {
 export function AtRest({ room, batch, leach }: NowProps) {
   const { send, busy } = useClayAct();
   const partly = batch.state === 'unleached' && batch.usedL > 0.05;
-  const again = batch.state === 'drained' || (batch.state === 'unleached' && !partly) || (batch.state === 'usedUp' && batch.leftL > 0.05);
+  const again =
+    batch.state === 'drained' ||
+    (batch.state === 'unleached' && !partly) ||
+    (batch.state === 'usedUp' && batch.leftL > 0.05);
   const say =
-    batch.state === 'usedUp' ? 'None of it is left' : batch.ready ? 'Ready to pot up' : batch.state === 'unleached' ? 'Leach what is left' : 'Not ready yet';
+    batch.state === 'usedUp'
+      ? 'None of it is left'
+      : batch.ready
+        ? 'Ready to pot up'
+        : batch.state === 'unleached'
+          ? 'Leach what is left'
+          : 'Not ready yet';
   return (
     <section className="now" aria-label="Now">
       <small>
@@ -81,9 +106,16 @@ export function AtRest({ room, batch, leach }: NowProps) {
       </small>
       <div className="say">{say}</div>
       <small>{batch.why}</small>
-      {batch.driedOn && <small>It dried out on {dayMonthYear(batch.driedOn)}: dry clay pushes pH afresh, so watch the first weeks.</small>}
+      {batch.driedOn && (
+        <small>
+          It dried out on {dayMonthYear(batch.driedOn)}: dry clay pushes pH afresh, so watch the first weeks.
+        </small>
+      )}
       {batch.leftL > 0.05 && (
-        <Link className={`btn btn-lg ${batch.ready ? 'btn-clay' : 'btn-outline-light'}`} to={`/clay/pot-up?clay=${batch.id}`}>
+        <Link
+          className={`btn btn-lg ${batch.ready ? 'btn-clay' : 'btn-outline-light'}`}
+          to={`/clay/pot-up?clay=${batch.id}`}
+        >
           Pot up from it
         </Link>
       )}
@@ -100,11 +132,19 @@ export function AtRest({ room, batch, leach }: NowProps) {
         />
       )}
       {batch.state === 'usedUp' && (
-        <Button variant="outline-light" disabled={busy} onClick={() => void send({ kind: 'retire', clayId: batch.id }, `${batch.values.name} put away`)}>
+        <Button
+          variant="outline-light"
+          disabled={busy}
+          onClick={() => void send({ kind: 'retire', clayId: batch.id }, `${batch.values.name} put away`)}
+        >
           Put it away
         </Button>
       )}
-      {partly && <small>Part of it stands in pots. To leach what is left, open it as a batch of its own, of {litres(batch.leftL)}.</small>}
+      {partly && (
+        <small>
+          Part of it stands in pots. To leach what is left, open it as a batch of its own, of {litres(batch.leftL)}.
+        </small>
+      )}
     </section>
   );
 }
@@ -115,7 +155,11 @@ export function Gone({ batch }: NowProps) {
     <section className="now" aria-label="Now">
       <small>{batch.values.name} was put away</small>
       <div className="say">Gone</div>
-      <Button variant="outline-light" disabled={busy} onClick={() => void send({ kind: 'bringBack', clayId: batch.id }, `Brought ${batch.values.name} back`)}>
+      <Button
+        variant="outline-light"
+        disabled={busy}
+        onClick={() => void send({ kind: 'bringBack', clayId: batch.id }, `Brought ${batch.values.name} back`)}
+      >
         Bring it back
       </Button>
     </section>

@@ -66,7 +66,9 @@ export function SoakLog({
                 {weekdayDayMonth(line.on)} {line.time}
               </td>
               <td>{line.words}</td>
-              <td className="num">{line.ppm !== null && <Hollow tainted={line.tainted}>{ppmText(line.ppm)}</Hollow>}</td>
+              <td className="num">
+                {line.ppm !== null && <Hollow tainted={line.tainted}>{ppmText(line.ppm)}</Hollow>}
+              </td>
               <td className="num">{line.ph !== null && phText(line.ph)}</td>
               <td className="nowrap text-end">
                 {line.correctable && (

@@ -34,7 +34,13 @@ export function Soaking(props: NowProps) {
   useHotkeys('u', takeBack, { enabled: keys && lastStep !== undefined });
   const ppm = lastRead?.ppm ?? onPen(standing.readsNow.mean) + soak.basePpm;
   const changes = forecast.ready.changes;
-  const say = batch.ready ? 'Ready: drain it' : changeDue ? (justRead ? 'Change the water now' : 'Read it, then change') : 'Let it stand';
+  const say = batch.ready
+    ? 'Ready: drain it'
+    : changeDue
+      ? justRead
+        ? 'Change the water now'
+        : 'Read it, then change'
+      : 'Let it stand';
   const next = nowMs + (nextInHours ?? 0) * 3_600_000;
   const keep = async (readings: Parameters<Parameters<typeof PenEntry>[0]['onKeep']>[0]) => {
     const at = earlier?.at ? new Date(earlier.at) : null;
@@ -61,12 +67,16 @@ export function Soaking(props: NowProps) {
     return done;
   };
   const message =
-    problems[''] ?? problems['ppm'] ?? problems['ph'] ?? Object.values(problems).find((_, i) => i === 0 && !problems['at'] && !problems['temperatureC']);
+    problems[''] ??
+    problems['ppm'] ??
+    problems['ph'] ??
+    Object.values(problems).find((_, i) => i === 0 && !problems['at'] && !problems['temperatureC']);
   return (
     <section className="now" aria-label="Now">
       <small>
         Soak {soak.changes + 1}
-        {changes !== undefined && changes > 0 && ` of about ${soak.changes + 1 + changes}`} · {spanWords(standing.hours)} in,{' '}
+        {changes !== undefined && changes > 0 && ` of about ${soak.changes + 1 + changes}`} ·{' '}
+        {spanWords(standing.hours)} in,{' '}
         {standing.levelledOff ? 'and it has levelled off' : `${Math.round(standing.along * 100)} % of the way to flat`}
       </small>
       <div className="say">{say}</div>
@@ -98,7 +108,11 @@ export function Soaking(props: NowProps) {
             <kbd>U</kbd> take it back
           </button>
         )}
-        <button type="button" aria-expanded={earlier !== undefined} onClick={() => setEarlier(earlier ? undefined : { at: '', temperature: '' })}>
+        <button
+          type="button"
+          aria-expanded={earlier !== undefined}
+          onClick={() => setEarlier(earlier ? undefined : { at: '', temperature: '' })}
+        >
           earlier, or °C
         </button>
       </PenEntry>
@@ -129,7 +143,9 @@ export function Soaking(props: NowProps) {
           )}
         </div>
       )}
-      {(changeDue || batch.ready) && <PouredOff room={room} ppm={ppm} ph={batch.lastPh ?? undefined} read={lastRead !== undefined} />}
+      {(changeDue || batch.ready) && (
+        <PouredOff room={room} ppm={ppm} ph={batch.lastPh ?? undefined} read={lastRead !== undefined} />
+      )}
       <ChangeWater
         key={batch.log[0]?.eventId}
         room={room}
@@ -141,16 +157,23 @@ export function Soaking(props: NowProps) {
         autoFocus={changeDue && justRead}
         drainFirst={batch.ready}
       />
-      {!batch.ready && !changeDue && nextInHours !== undefined && <RemindMe room={room} batch={batch} atMs={next} zone={zone} />}
+      {!batch.ready && !changeDue && nextInHours !== undefined && (
+        <RemindMe room={room} batch={batch} atMs={next} zone={zone} />
+      )}
     </section>
   );
 }
 
 /** What comes off: all but what the clay is known to hold back. */
-const pourOffOf = ({ batch, leach }: NowProps) => Math.max(0, round1((1 - leach.fit.clay.retained) * (batch.soak?.waterL ?? 0)));
+const pourOffOf = ({ batch, leach }: NowProps) =>
+  Math.max(0, round1((1 - leach.fit.clay.retained) * (batch.soak?.waterL ?? 0)));
 const freshOf = ({ batch, leach, forecast }: NowProps) =>
-  round1(forecast.coming[0]?.freshL ?? Math.max(0.1, leach.asked.coverL - leach.fit.clay.retained * (batch.soak?.waterL ?? 0)));
-const rangeText = (low: number, high: number) => (ppmText(low) === ppmText(high) ? ppmText(low) : `${ppmText(low)}–${ppmText(high)}`);
+  round1(
+    forecast.coming[0]?.freshL ??
+      Math.max(0.1, leach.asked.coverL - leach.fit.clay.retained * (batch.soak?.waterL ?? 0)),
+  );
+const rangeText = (low: number, high: number) =>
+  ppmText(low) === ppmText(high) ? ppmText(low) : `${ppmText(low)}–${ppmText(high)}`;
 
 /** Who could take the water that comes off. */
 function PouredOff({ room, ppm, ph, read }: { room: ClayRoom; ppm: number; ph: number | undefined; read: boolean }) {
@@ -178,13 +201,26 @@ function RemindMe({ room, batch, atMs, zone }: { room: ClayRoom; batch: ClayBatc
   const remind = async () => {
     const words = `Read ${batch.values.name}, change its water`;
     const done = await send(
-      { kind: 'plan', planId: newId(), subjectKind: 'collection', subjectId: null, words, onDate: onDate < room.today ? room.today : onDate, origin: 'clay' },
+      {
+        kind: 'plan',
+        planId: newId(),
+        subjectKind: 'collection',
+        subjectId: null,
+        words,
+        onDate: onDate < room.today ? room.today : onDate,
+        origin: 'clay',
+      },
       `On the round’s list: ${words}`,
     );
     setAsked(done);
   };
   return (
-    <button type="button" className="btn btn-link btn-sm other p-0 align-self-start" disabled={busy || asked} onClick={() => void remind()}>
+    <button
+      type="button"
+      className="btn btn-link btn-sm other p-0 align-self-start"
+      disabled={busy || asked}
+      onClick={() => void remind()}
+    >
       {asked ? 'On the round’s list' : 'Put it on the round’s list'}
     </button>
   );

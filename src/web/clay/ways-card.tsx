@@ -30,12 +30,19 @@ export function WaysCard({
   const aim = batch.values.gatePpm * AIM_SHARE;
   const follow = (way: ClayWay) => {
     if (way !== batch.values.way)
-      void send({ kind: 'put', clayId: batch.id, values: { ...batch.values, way } }, `${batch.values.name}: ${NAMES[way].toLowerCase()}`);
+      void send(
+        { kind: 'put', clayId: batch.id, values: { ...batch.values, way } },
+        `${batch.values.name}: ${NAMES[way].toLowerCase()}`,
+      );
   };
   if (!ways) return <p className="small m-2">Working the ways out …</p>;
   const least = (of: (w: WayForecast) => number) => Math.min(...ways.filter((w) => w.plan.reached).map(of));
   const best = { litres: least((w) => w.plan.litres), days: least((w) => w.plan.hours) };
-  const longest = Math.max(72, ...ways.map((w) => w.forecast.coming.at(-1)?.toHours ?? 0), ...ways.map((w) => w.forecast.past.at(-1)!.toHours));
+  const longest = Math.max(
+    72,
+    ...ways.map((w) => w.forecast.coming.at(-1)?.toHours ?? 0),
+    ...ways.map((w) => w.forecast.past.at(-1)!.toHours),
+  );
   const nothing = ways.every((w) => w.plan.changes.length === 0);
   return (
     <table>
@@ -64,7 +71,14 @@ export function WaysCard({
             <tr key={w.way} className={followed ? 'followed' : ''}>
               <th scope="row">
                 <label>
-                  <input type="radio" className="form-check-input" name="way" checked={followed} disabled={busy} onChange={() => follow(w.way)} />
+                  <input
+                    type="radio"
+                    className="form-check-input"
+                    name="way"
+                    checked={followed}
+                    disabled={busy}
+                    onChange={() => follow(w.way)}
+                  />
                   <span>
                     {w.way === 'own' && batch.soak ? 'Yours so far' : NAMES[w.way]}
                     <small>{cadence(w)}</small>
@@ -112,15 +126,32 @@ export function WaysCard({
 function cadence({ plan }: WayForecast): string {
   const { changes } = plan;
   if (changes.length === 0) return 'nothing to change';
-  if (changes.length === 1) return changes[0]!.inHours < 1 ? 'one change, now' : `one change, in ${spanWords(changes[0]!.inHours)}`;
+  if (changes.length === 1)
+    return changes[0]!.inHours < 1 ? 'one change, now' : `one change, in ${spanWords(changes[0]!.inHours)}`;
   const waits = changes.map((c, i) => c.inHours - (changes[i - 1]?.inHours ?? 0));
   const usual = waits.length > 1 ? waits.slice(1).reduce((a, b) => a + b, 0) / (waits.length - 1) : waits[0]!;
   return `${litres(changes[0]!.freshL)} every ${spanWords(usual)}`;
 }
 
-function Mini({ way, longest, onPen, gate, begun }: { way: WayForecast; longest: number; onPen(half: number): number; gate: number; begun: boolean }) {
+function Mini({
+  way,
+  longest,
+  onPen,
+  gate,
+  begun,
+}: {
+  way: WayForecast;
+  longest: number;
+  onPen(half: number): number;
+  gate: number;
+  begun: boolean;
+}) {
   const { past, standing, coming } = way.forecast;
-  const top = Math.max(gate * 1.5, max([...past, ...coming], (soak) => onPen(soak.points.at(-1)!.mean)) ?? 0, onPen(standing.at(-1)?.mean ?? 0));
+  const top = Math.max(
+    gate * 1.5,
+    max([...past, ...coming], (soak) => onPen(soak.points.at(-1)!.mean)) ?? 0,
+    onPen(standing.at(-1)?.mean ?? 0),
+  );
   const x = scaleLinear([0, longest], [1, WIDTH - 4]);
   const y = scaleLinear([0, top], [HEIGHT - 3, 3]);
   const path = line<PathPoint>()
@@ -138,10 +169,25 @@ function Mini({ way, longest, onPen, gate, begun }: { way: WayForecast; longest:
     <svg width={WIDTH} height={HEIGHT} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} aria-hidden>
       <path d={`M0 ${y(gate)}H${WIDTH}`} stroke="#7fb08e" strokeWidth={1.2} />
       {done.map((s) => (
-        <path key={s.fromHours} d={`${path(s.points)!}L${x(s.toHours)} ${y(0)}H${x(s.fromHours)}Z`} fill="#0e5a63" opacity={0.16} />
+        <path
+          key={s.fromHours}
+          d={`${path(s.points)!}L${x(s.toHours)} ${y(0)}H${x(s.fromHours)}Z`}
+          fill="#0e5a63"
+          opacity={0.16}
+        />
       ))}
-      {done.length > 0 && <path d={draw(done.map((soak) => soak.points))} fill="none" stroke="#0e5a63" strokeWidth={1.5} strokeLinejoin="round" />}
-      {ahead.length > 0 && <path d={draw(ahead)} fill="none" stroke="#a24e2c" strokeWidth={1.3} strokeDasharray="3 2.5" />}
+      {done.length > 0 && (
+        <path
+          d={draw(done.map((soak) => soak.points))}
+          fill="none"
+          stroke="#0e5a63"
+          strokeWidth={1.5}
+          strokeLinejoin="round"
+        />
+      )}
+      {ahead.length > 0 && (
+        <path d={draw(ahead)} fill="none" stroke="#a24e2c" strokeWidth={1.3} strokeDasharray="3 2.5" />
+      )}
       <circle cx={x(end.atHours)} cy={y(onPen(end.mean))} r={2.8} fill="#2f6b45" />
     </svg>
   );

@@ -2,7 +2,15 @@ import { scaleLinear } from 'd3-scale';
 import { reservoirTint } from './tint.ts';
 
 /** The vessel with its marks, filled to where the batch stands. */
-export function BucketPicture({ volumeL, capacityL, strength }: { volumeL: number; capacityL: number; strength: number }) {
+export function BucketPicture({
+  volumeL,
+  capacityL,
+  strength,
+}: {
+  volumeL: number;
+  capacityL: number;
+  strength: number;
+}) {
   const height = 400;
   const y = scaleLinear([0, capacityL], [height - 12, 44]);
   const inset = (v: number) => 8 * (1 - (y(v) - 44) / (height - 56));

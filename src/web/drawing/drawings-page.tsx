@@ -5,11 +5,27 @@ import type { PotDrawing } from '../../contract/common.ts';
 import { potWords } from './pot-words.ts';
 import { BucketPicture } from './bucket-picture.tsx';
 
-const BASE: PotDrawing = { level: 0.6, levelIsGuess: false, ratio: 1, ph: 6, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' };
+const BASE: PotDrawing = {
+  level: 0.6,
+  levelIsGuess: false,
+  ratio: 1,
+  ph: 6,
+  phLow: 5.5,
+  phHigh: 6.5,
+  salts: 0,
+  stage: 'growth',
+  form: 'clay',
+};
 const STATES: { title: string; drawings: PotDrawing[] }[] = [
-  { title: 'Stage', drawings: (['rooting', 'growth', 'rest', 'spike', 'bloom'] as const).map((stage) => ({ ...BASE, stage })) },
+  {
+    title: 'Stage',
+    drawings: (['rooting', 'growth', 'rest', 'spike', 'bloom'] as const).map((stage) => ({ ...BASE, stage })),
+  },
   { title: 'Level', drawings: [0, 0.15, 0.5, 0.8, 1].map((level) => ({ ...BASE, level })) },
-  { title: 'Strength against the aim', drawings: [0.2, 0.6, 1, 1.5, 2.4].map((ratio) => ({ ...BASE, level: 0.8, ratio })) },
+  {
+    title: 'Strength against the aim',
+    drawings: [0.2, 0.6, 1, 1.5, 2.4].map((ratio) => ({ ...BASE, level: 0.8, ratio })),
+  },
   { title: 'pH', drawings: [4, 5.2, 6, 6.8, 8.5].map((ph) => ({ ...BASE, ph })) },
   { title: 'Crust', drawings: [0, 1, 2, 3].map((salts) => ({ ...BASE, salts })) },
   { title: 'Vessel', drawings: (['clay', 'water', 'bark', 'basket'] as const).map((form) => ({ ...BASE, form })) },
@@ -56,7 +72,13 @@ export function DrawingsPage() {
         <h2>Size, 40 to 240 px</h2>
         <div className="d-flex flex-wrap gap-4 align-items-end">
           {[40, 56, 72, 120, 240].map((size) => (
-            <PotSection key={size} drawing={{ ...BASE, ratio: 1.4, ph: 6.9, salts: 2, stage: 'bloom' }} seed="R-07" size={size} name={`${size} px`} />
+            <PotSection
+              key={size}
+              drawing={{ ...BASE, ratio: 1.4, ph: 6.9, salts: 2, stage: 'bloom' }}
+              seed="R-07"
+              size={size}
+              name={`${size} px`}
+            />
           ))}
         </div>
       </section>

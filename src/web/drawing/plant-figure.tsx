@@ -61,7 +61,9 @@ export const PlantFigure = memo(function PlantFigure({ stage, bold = false }: { 
 });
 
 function Flower({ x, y, r }: { x: number; y: number; r: number }) {
-  const petals = [0, 72, 144, 216, 288].map((a) => [x + r * Math.sin((a * Math.PI) / 180), y - r * Math.cos((a * Math.PI) / 180)] as const);
+  const petals = [0, 72, 144, 216, 288].map(
+    (a) => [x + r * Math.sin((a * Math.PI) / 180), y - r * Math.cos((a * Math.PI) / 180)] as const,
+  );
   return (
     <g>
       {petals.map(([px, py]) => (

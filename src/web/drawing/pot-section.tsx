@@ -71,9 +71,28 @@ export const PotSection = memo(function PotSection({ drawing, size = 72, seed, n
         {form === 'water' ? <WaterRoots /> : form === 'bark' ? <Bark /> : <Clay seed={seed} coarse={coarse} />}
         {level > 0.01 && (
           <>
-            <rect x="8" y={surface} width="50" height={FLOOR + 2 - surface} fill={reservoirTint(ratio)} opacity={form === 'water' ? 0.6 : 0.76} />
-            {ratio === undefined && <path d="M8 76l18 24M20 72l22 30M34 72l20 27M46 72l10 13" stroke="#616c68" strokeWidth="0.9" opacity="0.6" />}
-            <path d={`M8 ${surface}h50`} stroke="#0e5a63" strokeWidth={coarse ? 1.7 : 1.2} strokeDasharray={drawing.levelIsGuess ? '3 2.4' : undefined} />
+            <rect
+              x="8"
+              y={surface}
+              width="50"
+              height={FLOOR + 2 - surface}
+              fill={reservoirTint(ratio)}
+              opacity={form === 'water' ? 0.6 : 0.76}
+            />
+            {ratio === undefined && (
+              <path
+                d="M8 76l18 24M20 72l22 30M34 72l20 27M46 72l10 13"
+                stroke="#616c68"
+                strokeWidth="0.9"
+                opacity="0.6"
+              />
+            )}
+            <path
+              d={`M8 ${surface}h50`}
+              stroke="#0e5a63"
+              strokeWidth={coarse ? 1.7 : 1.2}
+              strokeDasharray={drawing.levelIsGuess ? '3 2.4' : undefined}
+            />
           </>
         )}
       </g>
@@ -86,7 +105,12 @@ export const PotSection = memo(function PotSection({ drawing, size = 72, seed, n
       )}
       <path d={POT} fill="none" stroke="#1e2b2c" strokeWidth={coarse ? 2.3 : 1.7} strokeLinejoin="round" />
       {form === 'basket' && (
-        <path d="M10.5 52h43M11.5 64h41M12.5 86h39M22 40l1.5 58M42 40l-1.5 58" stroke="#1e2b2c" strokeWidth={coarse ? 1.5 : 1} opacity="0.65" />
+        <path
+          d="M10.5 52h43M11.5 64h41M12.5 86h39M22 40l1.5 58M42 40l-1.5 58"
+          stroke="#1e2b2c"
+          strokeWidth={coarse ? 1.5 : 1}
+          opacity="0.65"
+        />
       )}
       <circle cx="52.6" cy={HOLE} r={coarse ? 2.2 : 1.8} fill="#fffdf8" stroke="#1e2b2c" strokeWidth="1.1" />
       <SideGauge ph={ph} low={phLow} high={phHigh} bold={coarse} />
@@ -118,7 +142,15 @@ function Bark() {
 }
 
 function WaterRoots() {
-  return <path d="M30 40q-2 14-6 24t2 26M33 40q1 20 3 28t-3 24M36 40q3 12 8 20t0 24" stroke="#9db089" strokeWidth="1.5" fill="none" strokeLinecap="round" />;
+  return (
+    <path
+      d="M30 40q-2 14-6 24t2 26M33 40q1 20 3 28t-3 24M36 40q3 12 8 20t0 24"
+      stroke="#9db089"
+      strokeWidth="1.5"
+      fill="none"
+      strokeLinecap="round"
+    />
+  );
 }
 
 /** pH 4 to 9 beside the pot: the comfortable stretch and a pointer; no pointer where nothing was read. */
@@ -127,10 +159,21 @@ function SideGauge({ ph, low, high, bold }: { ph: number | undefined; low: numbe
   const inside = ph !== undefined && ph >= low && ph <= high;
   return (
     <g>
-      <path d="M65 40V98" stroke="#c9c2b1" strokeWidth="1.6" strokeLinecap="round" strokeDasharray={ph === undefined ? '2 4' : undefined} />
+      <path
+        d="M65 40V98"
+        stroke="#c9c2b1"
+        strokeWidth="1.6"
+        strokeLinecap="round"
+        strokeDasharray={ph === undefined ? '2 4' : undefined}
+      />
       <path d={`M65 ${y(high)}V${y(low)}`} stroke="#6da080" strokeWidth={bold ? 5.4 : 4.5} strokeLinecap="round" />
       {ph !== undefined && (
-        <path d={`M59.5 ${y(ph)}l8.5-${bold ? 4.8 : 3.8}v${bold ? 9.6 : 7.6}z`} fill={inside ? '#1e2b2c' : '#8c2f39'} stroke="#fffdf8" strokeWidth="0.7" />
+        <path
+          d={`M59.5 ${y(ph)}l8.5-${bold ? 4.8 : 3.8}v${bold ? 9.6 : 7.6}z`}
+          fill={inside ? '#1e2b2c' : '#8c2f39'}
+          stroke="#fffdf8"
+          strokeWidth="0.7"
+        />
       )}
     </g>
   );

@@ -1,10 +1,23 @@
 import type { PotDrawing } from '../../contract/common.ts';
 
-const STAGES = { rooting: 'newly rooting', growth: 'in growth', rest: 'at rest', spike: 'in spike', bloom: 'in bloom' } as const;
+const STAGES = {
+  rooting: 'newly rooting',
+  growth: 'in growth',
+  rest: 'at rest',
+  spike: 'in spike',
+  bloom: 'in bloom',
+} as const;
 
 /** A pot's picture in words, for its accessible name: level, strength, pH, crust, stage. Nothing is said of what was never read. */
 export function potWords(drawing: PotDrawing): string {
-  return [STAGES[drawing.stage], levelWords(drawing), strengthWords(drawing.ratio), phWords(drawing), saltWords(drawing.salts), formWords(drawing)]
+  return [
+    STAGES[drawing.stage],
+    levelWords(drawing),
+    strengthWords(drawing.ratio),
+    phWords(drawing),
+    saltWords(drawing.salts),
+    formWords(drawing),
+  ]
     .filter(Boolean)
     .join(', ');
 }

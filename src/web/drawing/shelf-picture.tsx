@@ -58,7 +58,15 @@ export function ShelfPicture({ places, selectedId, onSelect }: Props) {
   );
 }
 
-const ShelfButton = memo(function ShelfButton({ pot, selected, onSelect }: { pot: ShelfPot; selected: boolean; onSelect(id: string): void }) {
+const ShelfButton = memo(function ShelfButton({
+  pot,
+  selected,
+  onSelect,
+}: {
+  pot: ShelfPot;
+  selected: boolean;
+  onSelect(id: string): void;
+}) {
   return (
     <button
       type="button"
@@ -78,7 +86,12 @@ export function ShelfPotFace({ pot }: { pot: ShelfPot }) {
   return (
     <>
       {pot.badge && <span className={`badge-mark ${pot.badge.tone}`}>{pot.badge.text}</span>}
-      <PotSection drawing={pot.drawing} seed={pot.code} decorative size={pot.tone === 'due' || pot.tone === 'late' ? 62 : 42} />
+      <PotSection
+        drawing={pot.drawing}
+        seed={pot.code}
+        decorative
+        size={pot.tone === 'due' || pot.tone === 'late' ? 62 : 42}
+      />
       <span className="tag">
         <b>{pot.code}</b>
         <span>{pot.tag}</span>

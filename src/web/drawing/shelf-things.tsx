@@ -12,7 +12,14 @@ const pen = { fill: 'none', stroke: INK, strokeWidth: 1.7, strokeLinejoin: 'roun
 
 function Figure({ width, children }: { width: number; children: ReactNode }) {
   return (
-    <svg className="shelf-figure" width={width} height={H} viewBox={`0 0 ${width} ${H}`} aria-hidden="true" focusable="false">
+    <svg
+      className="shelf-figure"
+      width={width}
+      height={H}
+      viewBox={`0 0 ${width} ${H}`}
+      aria-hidden="true"
+      focusable="false"
+    >
       {children}
     </svg>
   );
@@ -79,7 +86,12 @@ export function TapFigure() {
       <path d={`M14 ${H - 1}h20l-3 -9h-14z`} fill="#f3f0e8" stroke={INK} strokeWidth={1.7} strokeLinejoin="round" />
       <path d={`M19 ${H - 40}h-10`} stroke={INK} strokeWidth={3} strokeLinecap="round" />
       <circle cx={7} cy={H - 40} r={3.6} fill="#c98a68" stroke={INK} strokeWidth={1.4} />
-      <path d={`M65 ${H - 46}q5 7 5 10.500a5 5 0 11-10 0q0 -3.500 5 -10.500z`} fill="#8fc1bf" stroke="#0e5a63" strokeWidth={1.3} />
+      <path
+        d={`M65 ${H - 46}q5 7 5 10.500a5 5 0 11-10 0q0 -3.500 5 -10.500z`}
+        fill="#8fc1bf"
+        stroke="#0e5a63"
+        strokeWidth={1.3}
+      />
     </Figure>
   );
 }
@@ -89,7 +101,14 @@ export function CanFigure() {
   return (
     <Figure width={68}>
       <path d={`M6 34Q34 -8 62 34`} fill="none" stroke="#6f7a76" strokeWidth={1.7} />
-      <Filled d={`M8 ${H - 5}q.4 4 4.400 4h43.200q4 0 4.400 -4L64 34H4z`} level={0.8} top={34} tint="#8fb7b6" surface="#0e5a63" width={68}>
+      <Filled
+        d={`M8 ${H - 5}q.4 4 4.400 4h43.200q4 0 4.400 -4L64 34H4z`}
+        level={0.8}
+        top={34}
+        tint="#8fb7b6"
+        surface="#0e5a63"
+        width={68}
+      >
         {[
           [20, 66],
           [31, 76],
@@ -104,7 +123,16 @@ export function CanFigure() {
         [36, 16],
         [46, 25],
       ].map(([x, y]) => (
-        <circle key={x} cx={x} cy={y} r={2.2} fill="none" stroke="#6f7a76" strokeWidth={1.1} strokeDasharray="2 1.600" />
+        <circle
+          key={x}
+          cx={x}
+          cy={y}
+          r={2.2}
+          fill="none"
+          stroke="#6f7a76"
+          strokeWidth={1.1}
+          strokeDasharray="2 1.600"
+        />
       ))}
     </Figure>
   );
@@ -125,7 +153,17 @@ export function ButtFigure({ level }: { level: number | null }) {
 }
 
 /** A bottle with its label; `level` null where nobody knows what is left. */
-export function BottleFigure({ level, label, tint, cap }: { level: number | null; label: string; tint: string; cap: string }) {
+export function BottleFigure({
+  level,
+  label,
+  tint,
+  cap,
+}: {
+  level: number | null;
+  label: string;
+  tint: string;
+  cap: string;
+}) {
   const d = `M8 ${H - 1}H50q6 0 6 -6V32q0 -15 -16 -15V15H18v2q-16 0 -16 15V${H - 7}q0 6 6 6z`;
   return (
     <Figure width={58}>
@@ -151,7 +189,14 @@ function Sticker({ x, y, width, words }: { x: number; y: number; width: number; 
   return (
     <>
       <rect x={x} y={y} width={width} height={21} fill={SHEET} stroke={INK} strokeWidth={1.1} />
-      <text x={x + width / 2} y={y + 15} textAnchor="middle" fontSize={words.length > 6 ? 10.5 : 12.5} fontWeight={650} fill={INK}>
+      <text
+        x={x + width / 2}
+        y={y + 15}
+        textAnchor="middle"
+        fontSize={words.length > 6 ? 10.5 : 12.5}
+        fontWeight={650}
+        fill={INK}
+      >
         {words}
       </text>
     </>
@@ -162,8 +207,20 @@ function Sticker({ x, y, width, words }: { x: number; y: number; width: number; 
 export function PenFigure({ shows, tint, off }: { shows: string; tint: string; off: string | null }) {
   return (
     <Figure width={off ? 74 : 36}>
-      <path d={`M8 4q0 -3 5 -3h10q5 0 5 3v58l-3 12h-14l-3 -12z`} fill={tint} stroke={INK} strokeWidth={1.7} strokeLinejoin="round" />
-      <path d={`M12 74h12v14q0 4 -6 6q-6 -2 -6 -6z`} fill={SHEET} stroke={INK} strokeWidth={1.7} strokeLinejoin="round" />
+      <path
+        d={`M8 4q0 -3 5 -3h10q5 0 5 3v58l-3 12h-14l-3 -12z`}
+        fill={tint}
+        stroke={INK}
+        strokeWidth={1.7}
+        strokeLinejoin="round"
+      />
+      <path
+        d={`M12 74h12v14q0 4 -6 6q-6 -2 -6 -6z`}
+        fill={SHEET}
+        stroke={INK}
+        strokeWidth={1.7}
+        strokeLinejoin="round"
+      />
       <path d="M16 79v9M20 79v9" stroke={INK} strokeWidth={1.2} />
       <rect x={3} y={12} width={30} height={19} rx={3} fill="#e3f0ee" stroke={INK} strokeWidth={1.4} />
       <text x={18} y={26} textAnchor="middle" fontSize={12} fontWeight={650} fill={off ? '#8c2f39' : INK}>
@@ -204,7 +261,13 @@ export function BenchMeterFigure({ shows }: { shows: string }) {
 export function KitFigure() {
   return (
     <Figure width={54}>
-      <path d={`M5 ${H - 1}h18v-30q0 -6 -6 -7v-3h-6v3q-6 1 -6 7z`} fill="#cfe1d4" stroke={INK} strokeWidth={1.6} strokeLinejoin="round" />
+      <path
+        d={`M5 ${H - 1}h18v-30q0 -6 -6 -7v-3h-6v3q-6 1 -6 7z`}
+        fill="#cfe1d4"
+        stroke={INK}
+        strokeWidth={1.6}
+        strokeLinejoin="round"
+      />
       <rect x={9} y={H - 52} width={10} height={11} rx={2} fill={SHEET} stroke={INK} strokeWidth={1.6} />
       {['#d9a441', '#c9b84a', '#8fae5a', '#4f9a72', '#3b7d8e'].map((c, i) => (
         <rect key={c} x={32} y={H - 60 + i * 11.8} width={17} height={11.8} fill={c} stroke={INK} strokeWidth={1.1} />
@@ -216,7 +279,13 @@ export function KitFigure() {
 export function DropperFigure({ known }: { known: boolean }) {
   return (
     <Figure width={known ? 30 : 60}>
-      <path d={`M11.500 30h7v46l-2 14h-3l-2 -14z`} fill={known ? '#e3f0ee' : '#f3f0e8'} stroke={INK} strokeWidth={1.6} strokeLinejoin="round" />
+      <path
+        d={`M11.500 30h7v46l-2 14h-3l-2 -14z`}
+        fill={known ? '#e3f0ee' : '#f3f0e8'}
+        stroke={INK}
+        strokeWidth={1.6}
+        strokeLinejoin="round"
+      />
       <path
         d="M8 30h14v-6q0 -3 -2 -4v-10q0 -9 -5 -9t-5 9v10q-2 1 -2 4z"
         fill={known ? '#a24e2c' : '#f3f0e8'}
@@ -251,9 +320,18 @@ export function SyringeFigure({ capacityMl }: { capacityMl: number }) {
       />
       <rect x={x - half + 1} y={plunger} width={2 * half - 2} height={y2 - plunger - 1} fill="#bfdedb" />
       <path d={`M${x - half} ${plunger}h${2 * half}`} stroke={INK} strokeWidth={2} />
-      <path d={`M${x} ${plunger}V12M${x - half - 1} 11h${2 * half + 2}M${x - half - 3} ${y1}h${2 * half + 6}`} {...pen} strokeWidth={1.5} />
+      <path
+        d={`M${x} ${plunger}V12M${x - half - 1} 11h${2 * half + 2}M${x - half - 3} ${y1}h${2 * half + 6}`}
+        {...pen}
+        strokeWidth={1.5}
+      />
       {[0.62, 0.76, 0.9].map((f) => (
-        <path key={f} d={`M${x + half} ${y1 + (y2 - y1) * f}h${-Math.max(3, half * 0.6)}`} stroke={INK} strokeWidth={0.9} />
+        <path
+          key={f}
+          d={`M${x + half} ${y1 + (y2 - y1) * f}h${-Math.max(3, half * 0.6)}`}
+          stroke={INK}
+          strokeWidth={0.9}
+        />
       ))}
     </Figure>
   );
@@ -262,7 +340,13 @@ export function SyringeFigure({ capacityMl }: { capacityMl: number }) {
 export function SpoonFigure() {
   return (
     <Figure width={26}>
-      <path d={`M10.800 26v40h4.400V26q0 -6 -2.200 -6t-2.200 6z`} fill="#d9dcd6" stroke={INK} strokeWidth={1.3} strokeLinejoin="round" />
+      <path
+        d={`M10.800 26v40h4.400V26q0 -6 -2.200 -6t-2.200 6z`}
+        fill="#d9dcd6"
+        stroke={INK}
+        strokeWidth={1.3}
+        strokeLinejoin="round"
+      />
       <ellipse cx={13} cy={H - 13} rx={9} ry={12} fill="#d9dcd6" stroke={INK} strokeWidth={1.5} />
     </Figure>
   );
@@ -271,7 +355,13 @@ export function SpoonFigure() {
 export function ScaleFigure({ shows }: { shows: string }) {
   return (
     <Figure width={66}>
-      <path d={`M4 ${H - 1}h58q3 0 2.500 -3l-3 -20H4.500l-3 20q-.5 3 2.500 3z`} fill="#d9dcd6" stroke={INK} strokeWidth={1.7} strokeLinejoin="round" />
+      <path
+        d={`M4 ${H - 1}h58q3 0 2.500 -3l-3 -20H4.500l-3 20q-.5 3 2.500 3z`}
+        fill="#d9dcd6"
+        stroke={INK}
+        strokeWidth={1.7}
+        strokeLinejoin="round"
+      />
       <path d={`M28 ${H - 24}v-6h10v6`} {...pen} />
       <path d={`M6 ${H - 32}h54`} stroke={INK} strokeWidth={3.4} strokeLinecap="round" />
       <rect x={14} y={H - 20} width={38} height={15.5} rx={3} fill="#e3f0ee" stroke={INK} strokeWidth={1.2} />
@@ -288,7 +378,13 @@ export function VesselFigure({ material }: { material: string }) {
   return (
     <Figure width={60}>
       <path d="M8 44Q30 6 52 44" fill="none" stroke="#6f7a76" strokeWidth={1.7} />
-      <path d={`M10 ${H - 5}q.4 4 4 4h32q3.600 0 4 -4L56 44H4z`} fill={tint} stroke={INK} strokeWidth={1.7} strokeLinejoin="round" />
+      <path
+        d={`M10 ${H - 5}q.4 4 4 4h32q3.600 0 4 -4L56 44H4z`}
+        fill={tint}
+        stroke={INK}
+        strokeWidth={1.7}
+        strokeLinejoin="round"
+      />
     </Figure>
   );
 }

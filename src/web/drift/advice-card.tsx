@@ -12,11 +12,28 @@ const benchAt = ({ mixKey, litres: wanted, netPpm }: PotDrift['next'], ph: numbe
   `/bench/new?mix=${encodeURIComponent(mixKey)}&ph=${ph.toFixed(1)}&litres=${wanted}&net=${Math.round(netPpm)}${acid ? `&acid=${acid}` : ''}`;
 
 /** The dark card: at what pH to pour, how long it then stays inside, and what brings the actual batch there. */
-export function AdviceCard({ pot, answer, aim, now }: { pot: PotDrift; answer: PourAnswer | undefined; aim: PourAim; now: string }) {
+export function AdviceCard({
+  pot,
+  answer,
+  aim,
+  now,
+}: {
+  pot: PotDrift;
+  answer: PourAnswer | undefined;
+  aim: PourAim;
+  now: string;
+}) {
   const { next } = pot;
   const ph = answer?.ph;
-  const acids = useQuery({ ...acidsQuery(next.mixKey, ph ?? 0, next.litres), enabled: ph !== undefined, placeholderData: (old: AcidsFor | undefined) => old });
-  const together = useQuery({ ...mixAdviceQuery(next.mixKey, pot.pot.dueOn > now ? pot.pot.dueOn : now), enabled: next.pots > 1 });
+  const acids = useQuery({
+    ...acidsQuery(next.mixKey, ph ?? 0, next.litres),
+    enabled: ph !== undefined,
+    placeholderData: (old: AcidsFor | undefined) => old,
+  });
+  const together = useQuery({
+    ...mixAdviceQuery(next.mixKey, pot.pot.dueOn > now ? pot.pot.dueOn : now),
+    enabled: next.pots > 1,
+  });
   if (!answer) return <section className="sheet now advice">Working it out …</section>;
   const { outcome, advice } = answer;
   const own = Math.abs(answer.ph - advice.pourPh) > 0.05;
@@ -25,14 +42,17 @@ export function AdviceCard({ pot, answer, aim, now }: { pot: PotDrift; answer: P
   return (
     <section className="sheet now advice" aria-label="Where to pour">
       <small>
-        Next round {inDays <= 0 ? 'now' : inDays === 1 ? 'tomorrow' : `in ${inDays} days`} · {aim === 'steady' ? 'holding it steady' : 'letting it swing'}
+        Next round {inDays <= 0 ? 'now' : inDays === 1 ? 'tomorrow' : `in ${inDays} days`} ·{' '}
+        {aim === 'steady' ? 'holding it steady' : 'letting it swing'}
       </small>
       <div className="say">
-        {own ? 'Poured at' : 'Pour at'} {phText(answer.ph)} {own ? 'it would stay inside' : 'and it stays inside'} for {Math.round(outcome.inside)} of{' '}
-        {next.everyDays} days
+        {own ? 'Poured at' : 'Pour at'} {phText(answer.ph)} {own ? 'it would stay inside' : 'and it stays inside'} for{' '}
+        {Math.round(outcome.inside)} of {next.everyDays} days
       </div>
       {Math.max(...advice.outcomes.map((o) => o.inside)) < HOPELESS * next.everyDays && (
-        <small>No pour holds this one: change it sooner, try something against its clay, or repot it into leached clay.</small>
+        <small>
+          No pour holds this one: change it sooner, try something against its clay, or repot it into leached clay.
+        </small>
       )}
       <small>{evidence(pot)}</small>
       {own && <small>I would pour at {phText(advice.pourPh)}.</small>}
@@ -62,7 +82,9 @@ export function AdviceCard({ pot, answer, aim, now }: { pot: PotDrift; answer: P
         </>
       ) : (
         <Link className="btn btn-clay" to={benchAt(next, answer.ph)}>
-          {acids.data?.why === 'The mix stands there by itself.' ? 'Make it: it stands there by itself' : 'To the bench with it'}
+          {acids.data?.why === 'The mix stands there by itself.'
+            ? 'Make it: it stands there by itself'
+            : 'To the bench with it'}
         </Link>
       )}
       {acids.data?.why && acids.data.choices.length === 0 && <small>{acids.data.why}</small>}
@@ -93,6 +115,7 @@ const HOPELESS = 0.35;
 function evidence({ pot, soaks }: PotDrift): string {
   const told = soaks.filter((s) => s.result.ok).length;
   const tests = told === 0 ? '' : ` and ${told} soak test${told === 1 ? '' : 's'}`;
-  if (pot.rounds === 0) return `Not read since it was potted: by ${pot.clay ? 'the pots in its clay' : 'pots at large'}${tests}`;
+  if (pot.rounds === 0)
+    return `Not read since it was potted: by ${pot.clay ? 'the pots in its clay' : 'pots at large'}${tests}`;
   return `By ${pot.rounds} visit${pot.rounds === 1 ? '' : 's'} whose pH was read${tests}`;
 }

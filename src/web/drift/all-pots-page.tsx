@@ -21,7 +21,8 @@ export function AllPotsPage() {
   const room = useQuery(driftQuery);
   const models = useQuery(modelsQuery);
   if (room.isPending || models.isPending) return <Loading what="every pot" />;
-  if (!room.data || !models.data) return <Failed error={room.error ?? models.error} retry={() => (void room.refetch(), void models.refetch())} />;
+  if (!room.data || !models.data)
+    return <Failed error={room.error ?? models.error} retry={() => (void room.refetch(), void models.refetch())} />;
   return <AllPots room={room.data} models={models.data} />;
 }
 
@@ -46,13 +47,20 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
         <div className="min-0">
           <h1>Drift, every pot</h1>
           <div className="small">
-            {before.length} dry before their own day · {dry.length} by {weekdayDayMonth(by)} if nobody fills them · {salty.length} salting up
+            {before.length} dry before their own day · {dry.length} by {weekdayDayMonth(by)} if nobody fills them ·{' '}
+            {salty.length} salting up
           </div>
         </div>
         <div className="push d-flex gap-2 align-items-center flex-wrap">
           <div className="seg" role="group" aria-label="In the order of">
             {(Object.keys(SORTS) as Sort[]).map((s) => (
-              <button key={s} type="button" aria-pressed={s === sort} className={s === sort ? 'on' : ''} onClick={() => setSort(s)}>
+              <button
+                key={s}
+                type="button"
+                aria-pressed={s === sort}
+                className={s === sort ? 'on' : ''}
+                onClick={() => setSort(s)}
+              >
                 {SORTS[s]}
               </button>
             ))}
@@ -116,7 +124,10 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
           </tbody>
         </table>
         {room.unknown.length > 0 && (
-          <p className="small m-2">Nothing can be foretold of {room.unknown.map((p) => p.code).join(', ')}: never filled with a mix that is known.</p>
+          <p className="small m-2">
+            Nothing can be foretold of {room.unknown.map((p) => p.code).join(', ')}: never filled with a mix that is
+            known.
+          </p>
         )}
       </div>
     </div>
@@ -127,11 +138,21 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
 const dryFirst = (pot: DriftPot) => pot.dryOn !== null && pot.dryOn < pot.dueOn;
 
 type Dry = 'surely' | 'likely' | 'maybe' | 'no';
-type Row = { pot: DriftPot; left: Band | undefined; ppm: Band | undefined; ph: Band | undefined; dry: Dry; times: number };
+type Row = {
+  pot: DriftPot;
+  left: Band | undefined;
+  ppm: Band | undefined;
+  ph: Band | undefined;
+  dry: Dry;
+  times: number;
+};
 const RANK: Record<Dry, number> = { surely: 3, likely: 2, maybe: 1, no: 0 };
 const DRY_WORDS: Record<Dry, string> = { surely: 'dry by then', likely: 'likely dry', maybe: 'may be dry', no: '' };
 const ORDER: Record<Sort, (a: Row, b: Row) => number> = {
-  dry: (a, b) => Number(dryFirst(b.pot)) - Number(dryFirst(a.pot)) || RANK[b.dry] - RANK[a.dry] || (a.pot.dryOn ?? '9').localeCompare(b.pot.dryOn ?? '9'),
+  dry: (a, b) =>
+    Number(dryFirst(b.pot)) - Number(dryFirst(a.pot)) ||
+    RANK[b.dry] - RANK[a.dry] ||
+    (a.pot.dryOn ?? '9').localeCompare(b.pot.dryOn ?? '9'),
   salts: (a, b) => b.times - a.times,
   push: (a, b) => b.pot.weekUeq.mean - a.pot.weekUeq.mean,
 };
@@ -143,7 +164,15 @@ function rowOf(pot: DriftPot, bands: Bands | undefined, day: number, scale: numb
   const dryMl = DRY_SHARE * pot.fillMl;
   const ppm = at && { low: at.ecUsCm.low * scale, middle: at.ecUsCm.middle * scale, high: at.ecUsCm.high * scale };
   const last = pot.ratios.at(-1) ?? 0;
-  const dry: Dry = !at ? 'no' : at.freeMl.high <= dryMl ? 'surely' : at.freeMl.middle <= dryMl ? 'likely' : at.freeMl.low <= dryMl ? 'maybe' : 'no';
+  const dry: Dry = !at
+    ? 'no'
+    : at.freeMl.high <= dryMl
+      ? 'surely'
+      : at.freeMl.middle <= dryMl
+        ? 'likely'
+        : at.freeMl.low <= dryMl
+          ? 'maybe'
+          : 'no';
   return { pot, left: at?.freeMl, ppm, ph: at?.ph, dry, times: Math.max(last, pot.now.ppm / Math.max(1, pot.aimPpm)) };
 }
 
@@ -165,7 +194,11 @@ function PotRow({ row: { pot, left, ppm, ph, dry, times }, today }: { row: Row; 
         </div>
       </th>
       <td data-what="due">
-        {pot.dueOn <= today ? <Link to={`/round?pot=${pot.id}`}>{pot.dueOn < today ? 'late' : 'today'}</Link> : weekdayDayMonth(pot.dueOn)}
+        {pot.dueOn <= today ? (
+          <Link to={`/round?pot=${pot.id}`}>{pot.dueOn < today ? 'late' : 'today'}</Link>
+        ) : (
+          weekdayDayMonth(pot.dueOn)
+        )}
       </td>
       <td data-what="left">
         {left ? (
@@ -179,9 +212,13 @@ function PotRow({ row: { pot, left, ppm, ph, dry, times }, today }: { row: Row; 
           <>{mL(pot.atVisit.leftMl)} at its due day</>
         )}
         {dry !== 'no' && (
-          <span className={`chip ${dryFirst(pot) ? 'late' : dry === 'maybe' ? '' : 'soon'} ms-1`}>{dryFirst(pot) ? 'dry before its day' : DRY_WORDS[dry]}</span>
+          <span className={`chip ${dryFirst(pot) ? 'late' : dry === 'maybe' ? '' : 'soon'} ms-1`}>
+            {dryFirst(pot) ? 'dry before its day' : DRY_WORDS[dry]}
+          </span>
         )}
-        {pot.dryOn !== null && <div className="small">15 % left {pot.dryOn <= today ? 'by now' : `on ${weekdayDayMonth(pot.dryOn)}`}</div>}
+        {pot.dryOn !== null && (
+          <div className="small">15 % left {pot.dryOn <= today ? 'by now' : `on ${weekdayDayMonth(pot.dryOn)}`}</div>
+        )}
       </td>
       <td data-what="strength">
         {ppm ? (

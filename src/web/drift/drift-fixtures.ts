@@ -5,7 +5,9 @@ import { anchoredAt, composition } from '../../core/solution/index.ts';
 /* A room with two pots, for the component tests. */
 
 export const TODAY = '2026-11-25';
-const feed = curveOf(anchoredAt(composition({ Ca: 0.2, Mg: 0.08, K: 1.1, NO3: 1.15, NH4: 0.12, PO4: 0.25, CO2: 0.15, SO4: 0.05 }), 6.6));
+const feed = curveOf(
+  anchoredAt(composition({ Ca: 0.2, Mg: 0.08, K: 1.1, NO3: 1.15, NH4: 0.12, PO4: 0.25, CO2: 0.15, SO4: 0.05 }), 6.6),
+);
 const table = (figures: Float64Array) => [...figures];
 
 export const model = (more: Partial<PotModelWire> = {}): PotModelWire => ({
@@ -41,7 +43,17 @@ export const pot = (code: string, more: Partial<DriftPot> = {}): DriftPot => ({
   name: 'Hoya',
   place: 'East sill',
   clay: 'batch 1',
-  drawing: { level: 0.6, levelIsGuess: false, ratio: 1.1, ph: 6.3, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' },
+  drawing: {
+    level: 0.6,
+    levelIsGuess: false,
+    ratio: 1.1,
+    ph: 6.3,
+    phLow: 5.5,
+    phHigh: 6.5,
+    salts: 0,
+    stage: 'growth',
+    form: 'clay',
+  },
   dueOn: '2026-11-29',
   fillMl: 250,
   weekUeq: { mean: code === 'A-01' ? 22 : 4, sd: 3 },

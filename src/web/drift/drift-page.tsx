@@ -34,14 +34,17 @@ const PAST = 1.4;
 function Drift({ room }: { room: DriftRoom }) {
   const [params] = useSearchParams();
   const wanted = params.get('pot');
-  const chosen = room.pots.find((p) => p.id === wanted)?.id ?? (wanted && room.unknown.some((p) => p.id === wanted) ? undefined : firstChoice(room));
+  const chosen =
+    room.pots.find((p) => p.id === wanted)?.id ??
+    (wanted && room.unknown.some((p) => p.id === wanted) ? undefined : firstChoice(room));
   const pot = useQuery({ ...potDriftQuery(chosen ?? ''), enabled: chosen !== undefined });
   const [aim, setAim] = useState<PourAim>('steady');
   const [ph, setPh] = useState<{ of: string; ph: number }>();
   const asked = ph && ph.of === chosen ? ph.ph : undefined;
   const next = pot.data?.pot.id === chosen ? pot.data?.next : undefined;
   const question = useMemo(
-    () => next && { model: next.model, days: next.everyDays, horizon: Math.ceil(next.everyDays * PAST), ph: asked, aim },
+    () =>
+      next && { model: next.model, days: next.everyDays, horizon: Math.ceil(next.everyDays * PAST), ph: asked, aim },
     [next, asked, aim],
   );
   const answer = usePour(question);
@@ -65,8 +68,8 @@ function Drift({ room }: { room: DriftRoom }) {
       {unknown || !chosen ? (
         <Empty title={unknown ? `Nothing can be foretold of ${unknown.code} yet` : 'No pot was filled yet'}>
           <p className="mb-0">
-            A forecast begins with a mix whose water and products are known: fill {unknown ? 'it' : 'a pot'} on the Round from a batch made at the bench, and
-            what comes out at the next visit teaches the rest.
+            A forecast begins with a mix whose water and products are known: fill {unknown ? 'it' : 'a pot'} on the
+            Round from a batch made at the bench, and what comes out at the next visit teaches the rest.
           </p>
         </Empty>
       ) : pot.isError ? (
@@ -115,8 +118,8 @@ function LostCard({ lost }: { lost: NonNullable<PotDrift['lost']> }) {
       </b>
       <span className="small">
         {' '}
-        and {lost.elements.map((e) => `${e.mg} mg ${ELEMENT_WORDS[e.element]}`).join(', ')} with it, by the next visit: pour lower, weaker, or change sooner. At
-        rest; it takes its time.
+        and {lost.elements.map((e) => `${e.mg} mg ${ELEMENT_WORDS[e.element]}`).join(', ')} with it, by the next visit:
+        pour lower, weaker, or change sooner. At rest; it takes its time.
       </span>
     </section>
   );

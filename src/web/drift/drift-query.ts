@@ -2,7 +2,10 @@ import type { AcidsFor, DriftRoom, MixAdvice, PotDrift, PotModelWire } from '../
 import { get } from '../shell/api.ts';
 
 export const driftQuery = { queryKey: ['drift'], queryFn: () => get<DriftRoom>('/api/drift') };
-export const potDriftQuery = (potId: string) => ({ queryKey: ['drift', 'pot', potId], queryFn: () => get<PotDrift>(`/api/drift/pots/${potId}`) });
+export const potDriftQuery = (potId: string) => ({
+  queryKey: ['drift', 'pot', potId],
+  queryFn: () => get<PotDrift>(`/api/drift/pots/${potId}`),
+});
 export const modelsQuery = { queryKey: ['drift', 'models'], queryFn: () => get<PotModelWire[]>('/api/drift/models') };
 export const mixAdviceQuery = (mixKey: string, by: string) => ({
   queryKey: ['drift', 'mix', mixKey, by],

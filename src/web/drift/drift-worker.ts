@@ -5,7 +5,8 @@ import { answerPour, bandsOf, type PourAnswer, type PourQuestion } from './model
 /* Forecasts are drawn beside the page, so that it never stands still. A collection says how far it is; whoever wants no more ends the worker. */
 
 export type DriftAsk =
-  { number: number; kind: 'pour'; asked: PourQuestion } | { number: number; kind: 'bands'; models: readonly PotModelWire[]; daysAhead: number };
+  | { number: number; kind: 'pour'; asked: PourQuestion }
+  | { number: number; kind: 'bands'; models: readonly PotModelWire[]; daysAhead: number };
 export type DriftReply =
   | { number: number; kind: 'pour'; answer: PourAnswer }
   | { number: number; kind: 'progress'; done: number; of: number }

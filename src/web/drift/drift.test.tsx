@@ -10,7 +10,17 @@ const acids = {
   fromPh: 6.6,
   toPh: 5.6,
   litres: 2.6,
-  choices: [{ productId: 'n', name: 'Nitric pH-down', ml: 0.4, words: '0.4 mL', brings: '3 mg/L nitrogen', lasts: 'stays', caution: '' }],
+  choices: [
+    {
+      productId: 'n',
+      name: 'Nitric pH-down',
+      ml: 0.4,
+      words: '0.4 mL',
+      brings: '3 mg/L nitrogen',
+      lasts: 'stays',
+      caution: '',
+    },
+  ],
   why: null,
 };
 /** Answers whatever pH is asked for. */
@@ -62,7 +72,9 @@ describe('the drift room', () => {
       startedAt: new Date(Date.now() - 12 * 60_000).toISOString(),
       endsAt: new Date(Date.now() + 48 * 60_000).toISOString(),
     });
-    const shell = { '/api/shell': { now: new Date().toISOString(), zone: 'UTC', units: 'metric', scale: 0.5, clocks: [] } };
+    const shell = {
+      '/api/shell': { now: new Date().toISOString(), zone: 'UTC', units: 'metric', scale: 0.5, clocks: [] },
+    };
     const { user, asked, stand } = openPage(
       <DriftPage />,
       reads({ ...shell, '/api/drift/pots/a': potDrift({ soaks: [{ ...running, reads: running.reads.slice(0, 1) }] }) }),
@@ -75,7 +87,12 @@ describe('the drift room', () => {
     await user.click(screen.getByRole('button', { name: 'Keep' }));
     expect(await screen.findByRole('alert')).toHaveTextContent('Type the pH');
     expect(field).toHaveValue('5.8');
-    expect(asked.at(-1)!.body).toMatchObject({ kind: 'readSoak', afterMinutes: 10, ph: { kind: 'value', value: 5.8 }, ppm: { kind: 'notMeasured' } });
+    expect(asked.at(-1)!.body).toMatchObject({
+      kind: 'readSoak',
+      afterMinutes: 10,
+      ph: { kind: 'value', value: 5.8 },
+      ppm: { kind: 'notMeasured' },
+    });
   });
   it('says that nothing can be foretold of a pot whose filling nobody knows', async () => {
     openPage(<DriftPage />, reads(), '/drift?pot=c');
@@ -95,7 +112,9 @@ describe('the drift room', () => {
     };
     openPage(
       <DriftPage />,
-      reads({ '/api/drift/pots/a': potDrift({ next: { ...potDrift().next, model: model({ belief: pushes, daysGone: 0 }) } }) }),
+      reads({
+        '/api/drift/pots/a': potDrift({ next: { ...potDrift().next, model: model({ belief: pushes, daysGone: 0 }) } }),
+      }),
       '/drift?pot=a',
     );
     expect(await screen.findByText(/No pour holds this one/)).toBeVisible();
@@ -103,9 +122,16 @@ describe('the drift room', () => {
 });
 
 describe('every pot', () => {
-  const all = (pots = room.pots) => ({ '/api/drift': { ...room, pots }, '/api/drift/models': [model(), model({ potId: 'b', code: 'B-02' })] });
+  const all = (pots = room.pots) => ({
+    '/api/drift': { ...room, pots },
+    '/api/drift/models': [model(), model({ potId: 'b', code: 'B-02' })],
+  });
   it('is sorted by who is dry, who salts up and who pushes, with ranges', async () => {
-    const { user } = openPage(<AllPotsPage />, all([pot('A-01'), pot('B-02', { ratios: [2.1], dryOn: '2026-11-26', dueOn: '2026-11-30' })]), '/drift/all');
+    const { user } = openPage(
+      <AllPotsPage />,
+      all([pot('A-01'), pot('B-02', { ratios: [2.1], dryOn: '2026-11-26', dueOn: '2026-11-30' })]),
+      '/drift/all',
+    );
     expect(await screen.findByText(/1 dry before their own day/)).toBeVisible();
     const first = () => screen.getAllByRole('row')[1]!;
     expect(first()).toHaveTextContent('B-02');

@@ -42,7 +42,15 @@ export function waterOf({ curve, reservoirMl, poreMl }: PotModelWire): PotWater 
 }
 
 function toPour(model: PotModelWire, days: number): PotToPour {
-  return { id: model.potId, water: waterOf(model), belief: model.belief, season: model.season, days, window: model.window, freshShare: model.freshShare };
+  return {
+    id: model.potId,
+    water: waterOf(model),
+    belief: model.belief,
+    season: model.season,
+    days,
+    window: model.window,
+    freshShare: model.freshShare,
+  };
 }
 
 export type PourQuestion = {
@@ -75,7 +83,15 @@ export function answerPour({ model, days, horizon, ph: asked, aim }: PourQuestio
     return [...course.ph];
   };
   const others = besides(ph, advice.pourPh).map((at) => ({ ph: at, path: path(at), outcome: pourOutcome(pot, at) }));
-  const bands = drawForecast(pouredAt(pot, ph), pot.belief, pot.season, horizon, DRAWS, seededRandom(seedOf(model.potId)), false);
+  const bands = drawForecast(
+    pouredAt(pot, ph),
+    pot.belief,
+    pot.season,
+    horizon,
+    DRAWS,
+    seededRandom(seedOf(model.potId)),
+    false,
+  );
   return { advice, ph, outcome: pourOutcome(pot, ph), bands, others, path: path(ph) };
 }
 

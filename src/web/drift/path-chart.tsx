@@ -15,11 +15,17 @@ type Props = { answer: PourAnswer; days: number; window: { low: number; high: nu
 export function PathChart({ answer, days, window, code }: Props) {
   const narrow = useNarrow();
   const [WIDTH, CHART, LEFT, RIGHT] = narrow ? [390, 210, 34, 74] : [534, 292, 42, 92];
-  const rows = [...answer.others.map((o) => ({ ...o, chosen: false })), { ph: answer.ph, path: answer.path, outcome: answer.outcome, chosen: true }].sort(
-    (a, b) => a.ph - b.ph,
-  );
+  const rows = [
+    ...answer.others.map((o) => ({ ...o, chosen: false })),
+    { ph: answer.ph, path: answer.path, outcome: answer.outcome, chosen: true },
+  ].sort((a, b) => a.ph - b.ph);
   const horizon = answer.path.length - 1;
-  const everything = [...rows.flatMap((r) => r.path), ...answer.bands.flatMap((b) => [b.ph.low, b.ph.high]), window.low, window.high];
+  const everything = [
+    ...rows.flatMap((r) => r.path),
+    ...answer.bands.flatMap((b) => [b.ph.low, b.ph.high]),
+    window.low,
+    window.high,
+  ];
   const x = scaleLinear([0, horizon], [LEFT, WIDTH - RIGHT]);
   const y = scaleLinear([Math.min(...everything) - 0.15, Math.max(...everything) + 0.15], [CHART - 22, 16]);
   const path = line<number>()
@@ -38,7 +44,13 @@ export function PathChart({ answer, days, window, code }: Props) {
     <figure className="path-figure">
       <figcaption className="visually-hidden">{summary} The same as a table: press Table.</figcaption>
       <svg className="chart" viewBox={`0 0 ${WIDTH} ${height}`} preserveAspectRatio="xMidYMin meet" aria-hidden>
-        <rect x={LEFT} y={y(window.high)} width={WIDTH - LEFT - RIGHT} height={y(window.low) - y(window.high)} fill="#dcebdf" />
+        <rect
+          x={LEFT}
+          y={y(window.high)}
+          width={WIDTH - LEFT - RIGHT}
+          height={y(window.low) - y(window.high)}
+          fill="#dcebdf"
+        />
         {y.ticks(4).map((t) => (
           <g key={t}>
             <path d={`M${LEFT - 4} ${y(t)}H${LEFT}`} stroke="#b9b4a6" />
@@ -69,11 +81,27 @@ export function PathChart({ answer, days, window, code }: Props) {
         <path d={path([...answer.path]) ?? ''} fill="none" stroke={WATER} strokeWidth="2.8" />
         <circle cx={x(0)} cy={y(answer.path[0]!)} r="6" fill="#fffdf8" stroke={WATER} strokeWidth="3" />
         {labels.map((l) => (
-          <text key={l.ph} x={WIDTH - RIGHT + 8} y={l.y + 4} fontSize="12.500" fill={l.chosen ? WATER : INK} fontWeight={l.chosen ? 700 : 400}>
+          <text
+            key={l.ph}
+            x={WIDTH - RIGHT + 8}
+            y={l.y + 4}
+            fontSize="12.500"
+            fill={l.chosen ? WATER : INK}
+            fontWeight={l.chosen ? 700 : 400}
+          >
             from {phText(l.ph)}
           </text>
         ))}
-        <text x={x(horizon) - 6} y={y(window.low) - 8} textAnchor="end" fontSize="12.500" fill="#2f6b45" stroke="#dcebdf" strokeWidth="4" paintOrder="stroke">
+        <text
+          x={x(horizon) - 6}
+          y={y(window.low) - 8}
+          textAnchor="end"
+          fontSize="12.500"
+          fill="#2f6b45"
+          stroke="#dcebdf"
+          strokeWidth="4"
+          paintOrder="stroke"
+        >
           comfortable, {phText(window.low)} to {phText(window.high)}
         </text>
         {x
@@ -100,21 +128,56 @@ export function PathChart({ answer, days, window, code }: Props) {
         </text>
         {rows.map((r, i) => (
           <g key={r.ph} transform={`translate(0 ${CHART + 6 + i * barH})`}>
-            <text x={LEFT - 8} y={14} textAnchor="end" fontSize="12.500" fontWeight={r.chosen ? 700 : 400} fill={r.chosen ? WATER : INK}>
+            <text
+              x={LEFT - 8}
+              y={14}
+              textAnchor="end"
+              fontSize="12.500"
+              fontWeight={r.chosen ? 700 : 400}
+              fill={r.chosen ? WATER : INK}
+            >
               {phText(r.ph)}
             </text>
             {stretches(r.path, window).map((s) => (
               <g key={s.from} opacity={s.from >= days ? 0.35 : 1}>
-                <rect x={x(s.from)} y={2} width={Math.max(0, x(s.to) - x(s.from))} height={barH - 5} fill={FILL[s.kind]} />
+                <rect
+                  x={x(s.from)}
+                  y={2}
+                  width={Math.max(0, x(s.to) - x(s.from))}
+                  height={barH - 5}
+                  fill={FILL[s.kind]}
+                />
                 {x(Math.min(s.to, days)) - x(s.from) > 58 && s.from < days && (
-                  <text x={(x(s.from) + x(Math.min(s.to, days))) / 2} y={14} textAnchor="middle" fontSize="11.500" fill={TEXT[s.kind]}>
+                  <text
+                    x={(x(s.from) + x(Math.min(s.to, days))) / 2}
+                    y={14}
+                    textAnchor="middle"
+                    fontSize="11.500"
+                    fill={TEXT[s.kind]}
+                  >
                     {WORDS[s.kind]}
                   </text>
                 )}
               </g>
             ))}
-            {r.chosen && <rect x={x(0)} y={1.5} width={x(days) - x(0)} height={barH - 4} fill="none" stroke={WATER} strokeWidth="1.800" />}
-            <text x={WIDTH - RIGHT + 8} y={14} fontSize="12.500" fontWeight={r.chosen ? 700 : 400} fill={r.chosen ? WATER : INK}>
+            {r.chosen && (
+              <rect
+                x={x(0)}
+                y={1.5}
+                width={x(days) - x(0)}
+                height={barH - 4}
+                fill="none"
+                stroke={WATER}
+                strokeWidth="1.800"
+              />
+            )}
+            <text
+              x={WIDTH - RIGHT + 8}
+              y={14}
+              fontSize="12.500"
+              fontWeight={r.chosen ? 700 : 400}
+              fill={r.chosen ? WATER : INK}
+            >
               {r.outcome.inside.toFixed(1)} of {days} d
             </text>
           </g>
@@ -129,7 +192,10 @@ const TEXT = { low: '#0e5a63', inside: '#2f6b45', high: '#8c2f39' };
 const WORDS = { low: 'too low', inside: 'inside', high: 'too high' };
 
 /** Stretches of days under, inside and over a window, the edges where the line crosses it. */
-function stretches(path: readonly number[], window: { low: number; high: number }): { kind: keyof typeof FILL; from: number; to: number }[] {
+function stretches(
+  path: readonly number[],
+  window: { low: number; high: number },
+): { kind: keyof typeof FILL; from: number; to: number }[] {
   const kindOf = (ph: number) => (ph < window.low ? 'low' : ph > window.high ? 'high' : 'inside');
   const found: { kind: keyof typeof FILL; from: number; to: number }[] = [];
   const STEPS = 20;

@@ -21,7 +21,13 @@ export function PotSwitcher({ room, chosen }: { room: DriftRoom; chosen: string 
   return (
     <nav className="drift-pots" aria-label="Pots">
       {hardest.map((p) => (
-        <button key={p.id} type="button" className={p.id === chosen ? 'on' : ''} aria-pressed={p.id === chosen} onClick={() => go(p.id)}>
+        <button
+          key={p.id}
+          type="button"
+          className={p.id === chosen ? 'on' : ''}
+          aria-pressed={p.id === chosen}
+          onClick={() => go(p.id)}
+        >
           {p.code}
         </button>
       ))}

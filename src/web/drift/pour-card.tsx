@@ -7,7 +7,14 @@ import type { PourAnswer } from './model.ts';
 import { PathChart } from './path-chart.tsx';
 import { PathTable } from './path-table.tsx';
 
-type Props = { pot: PotDrift; answer: PourAnswer | undefined; aim: PourAim; setAim(aim: PourAim): void; ph: number; setPh(ph: number | undefined): void };
+type Props = {
+  pot: PotDrift;
+  answer: PourAnswer | undefined;
+  aim: PourAim;
+  setAim(aim: PourAim): void;
+  ph: number;
+  setPh(ph: number | undefined): void;
+};
 
 const AIM_WORDS: Record<PourAim, string> = {
   steady: 'Steady: as many days inside as can be, and no swing to stress fine roots.',
@@ -24,14 +31,25 @@ export function PourCard({ pot, answer, aim, setAim, ph, setPh }: Props) {
       <div className="d-flex align-items-baseline gap-2 flex-wrap">
         <h2>What the next filling does</h2>
         <span className="small push">shade: how sure it is</span>
-        <button type="button" className="btn btn-sm btn-outline-secondary" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+        <button
+          type="button"
+          className="btn btn-sm btn-outline-secondary"
+          aria-pressed={asTable}
+          onClick={() => setAsTable(!asTable)}
+        >
           {asTable ? 'Chart' : 'Table'}
         </button>
       </div>
       <div className="ctl">
         <div className="seg" role="group" aria-label="What the pour is to do">
           {(['steady', 'swing'] as const).map((a) => (
-            <button key={a} type="button" aria-pressed={a === aim} className={a === aim ? 'on' : ''} onClick={() => setAim(a)}>
+            <button
+              key={a}
+              type="button"
+              aria-pressed={a === aim}
+              className={a === aim ? 'on' : ''}
+              onClick={() => setAim(a)}
+            >
               <svg viewBox="0 0 24 16" aria-hidden>
                 {a === 'steady' ? <path d="M2 11q6-6 10-4t10-3" /> : <path d="M2 14L8 3v11l6-11v11l6-11v11" />}
               </svg>
@@ -63,10 +81,11 @@ export function PourCard({ pot, answer, aim, setAim, ph, setPh }: Props) {
       <p className="small mb-0 shares">{shareWords(shares, days)}</p>
       <details className="small why-drifts">
         <summary>Why it drifts</summary>
-        Soft water holds hardly any alkali, so a little of it, from clay or from roots that take nitrate, is a leap; ammonium taken up pulls the other way. Hard
-        water brought down with acid is full of CO2 that leaves within a day or two, and the pH climbs back though no clay was near: to hold it down the whole
-        alkalinity must be spent. A feed with phosphate swings least between 6 and 7. What a flush leaves in the pores counts too: a little hard tap water holds
-        several times what the clay gives.
+        Soft water holds hardly any alkali, so a little of it, from clay or from roots that take nitrate, is a leap;
+        ammonium taken up pulls the other way. Hard water brought down with acid is full of CO2 that leaves within a day
+        or two, and the pH climbs back though no clay was near: to hold it down the whole alkalinity must be spent. A
+        feed with phosphate swings least between 6 and 7. What a flush leaves in the pores counts too: a little hard tap
+        water holds several times what the clay gives.
       </details>
     </section>
   );
@@ -80,7 +99,12 @@ function shareWords(shares: PotDrift['shares'], days: number): string {
   const { poured, air, pores, clay, flushWater } = shares;
   const own = `Poured at ${phText(poured)}, it would come to ${phText(air)} in ${days} days by the air alone (CO2 ${air >= poured ? 'leaving' : 'taken up'})`;
   const left =
-    Math.abs(pores - air) < SLIGHT ? '' : `; what ${flushWater ? `the ${flushWater.toLowerCase()}` : 'was'} left in the pores makes that ${phText(pores)}`;
-  const rest = Math.abs(clay - pores) < SLIGHT ? ', and clay and roots hardly change it.' : `, and clay and roots ${phText(clay)}.`;
+    Math.abs(pores - air) < SLIGHT
+      ? ''
+      : `; what ${flushWater ? `the ${flushWater.toLowerCase()}` : 'was'} left in the pores makes that ${phText(pores)}`;
+  const rest =
+    Math.abs(clay - pores) < SLIGHT
+      ? ', and clay and roots hardly change it.'
+      : `, and clay and roots ${phText(clay)}.`;
   return own + left + rest;
 }

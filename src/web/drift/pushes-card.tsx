@@ -6,7 +6,15 @@ import { Icon } from '../drawing/icon.tsx';
 
 const SHOWN = 7;
 
-type Row = { key: string; name: string; dried: number; mean: number; sd: number; potId: string | null; chosen: boolean };
+type Row = {
+  key: string;
+  name: string;
+  dried: number;
+  mean: number;
+  sd: number;
+  potId: string | null;
+  chosen: boolean;
+};
 
 /** Who gives most alkali in a week, pots and clays: bars with how sure that is. */
 export function PushesCard({ room, chosen }: { room: DriftRoom; chosen: string | undefined }) {
@@ -55,7 +63,11 @@ export function PushesCard({ room, chosen }: { room: DriftRoom; chosen: string |
                 rx="2"
                 fill={r.chosen ? '#a24e2c' : '#ddb29a'}
               />
-              <path d={`M${Math.max(0, x(r.mean - Z90 * r.sd))} 8H${Math.min(120, x(r.mean + Z90 * r.sd))}`} stroke="#1e2b2c" strokeWidth="1.300" />
+              <path
+                d={`M${Math.max(0, x(r.mean - Z90 * r.sd))} 8H${Math.min(120, x(r.mean + Z90 * r.sd))}`}
+                stroke="#1e2b2c"
+                strokeWidth="1.300"
+              />
             </svg>
             <b className="num">{Math.round(r.mean)}</b>
             <span className="visually-hidden">plus or minus {Math.round(Z90 * r.sd)}</span>

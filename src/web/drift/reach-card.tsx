@@ -17,7 +17,9 @@ export function ReachCard({ code, path, days }: { code: string; path: readonly n
   const x = scaleLinear([4, 9], [LEFT, WIDTH - 20]);
   const HEIGHT = TOP + REACHED.length * ROW + 20;
   const phs = Array.from({ length: STEPS }, (_, i) => 4 + (5 * i) / (STEPS - 1));
-  const marks = path ? [0, Math.round(days / 2), days].map((day) => ({ day, ph: path[Math.min(day, path.length - 1)]! })) : [];
+  const marks = path
+    ? [0, Math.round(days / 2), days].map((day) => ({ day, ph: path[Math.min(day, path.length - 1)]! }))
+    : [];
   const [from, to] = path ? [Math.min(...path.slice(0, days + 1)), Math.max(...path.slice(0, days + 1))] : [0, 0];
   const least = path
     ? REACHED.filter((e) => e !== 'P')
@@ -36,7 +38,10 @@ export function ReachCard({ code, path, days }: { code: string; path: readonly n
     <section className="sheet rib" aria-label="What the roots can reach, by pH">
       <div className="d-flex align-items-baseline gap-2 flex-wrap">
         <h2>What the roots can reach, by pH</h2>
-        <span className="small">a teaching picture, relative: after the USDA yearbook of 1943–47, for soils; chelates in a feed keep iron longer</span>
+        <span className="small">
+          a teaching picture, relative: after the USDA yearbook of 1943–47, for soils; chelates in a feed keep iron
+          longer
+        </span>
       </div>
       <figure className="reach-figure">
         <figcaption className="visually-hidden">
@@ -73,10 +78,24 @@ export function ReachCard({ code, path, days }: { code: string; path: readonly n
           {marks.map((m, i) => (
             <g key={m.day}>
               <path d={`M${x(m.ph)} 24V${HEIGHT - 20}`} stroke="#1e2b2c" strokeDasharray="2 3" />
-              <circle cx={x(m.ph)} cy={22} r="4.500" fill={i === 2 ? '#a24e2c' : '#fffdf8'} stroke={i === 2 ? '#a24e2c' : '#1e2b2c'} strokeWidth="1.800" />
+              <circle
+                cx={x(m.ph)}
+                cy={22}
+                r="4.500"
+                fill={i === 2 ? '#a24e2c' : '#fffdf8'}
+                stroke={i === 2 ? '#a24e2c' : '#1e2b2c'}
+                strokeWidth="1.800"
+              />
               {(i !== 1 || Math.abs(x(m.ph) - x(marks[0]!.ph)) > 34) &&
                 (i !== 2 || marks.slice(0, 2).every((other) => Math.abs(x(m.ph) - x(other.ph)) > 20)) && (
-                  <text x={x(m.ph)} y={11} textAnchor="middle" fontSize="12" fontWeight="700" fill={i === 2 ? '#a24e2c' : '#1e2b2c'}>
+                  <text
+                    x={x(m.ph)}
+                    y={11}
+                    textAnchor="middle"
+                    fontSize="12"
+                    fontWeight="700"
+                    fill={i === 2 ? '#a24e2c' : '#1e2b2c'}
+                  >
                     {i === 0 ? 'day 0' : m.day}
                   </text>
                 )}
@@ -84,7 +103,8 @@ export function ReachCard({ code, path, days }: { code: string; path: readonly n
           ))}
           {path && !narrow && (
             <text x={beside.x} y={24} textAnchor={beside.anchor} fontSize="12" fill="#54615f">
-              {code} over {days} days.{least && least.lost > 0.05 ? ` ${upperFirst(ELEMENT_WORDS[least.e])} thins out first as it climbs.` : ''}
+              {code} over {days} days.
+              {least && least.lost > 0.05 ? ` ${upperFirst(ELEMENT_WORDS[least.e])} thins out first as it climbs.` : ''}
             </text>
           )}
           {[4, 5, 6, 7, 8, 9].map((ph) => (

@@ -26,7 +26,12 @@ export function SoakCard({ room, pot, soaks, compared }: Props) {
   return (
     <section className="sheet test" aria-label="Soak test">
       <div className="test-head">
-        <PotSection drawing={{ ...pot.drawing, level: soak && !soak.ended ? 1 : pot.drawing.level }} seed={pot.code} size={58} name={pot.code} />
+        <PotSection
+          drawing={{ ...pot.drawing, level: soak && !soak.ended ? 1 : pot.drawing.level }}
+          seed={pot.code}
+          size={58}
+          name={pot.code}
+        />
         <div>
           <h2>Soak test{soak && ` ${KIND_WORDS[soak.kind]}`}</h2>
           <div className="small">
@@ -46,16 +51,22 @@ export function SoakCard({ room, pot, soaks, compared }: Props) {
           <Chips soak={soak} />
           {soak.reads.some((r) => r.ph !== null) && <SoakChart soak={soak} />}
           {!soak.ended && <SoakReading room={room} soak={soak} />}
-          {soak.ended && soak.kind !== 'opened' && !soak.reads.some((r) => r.opened) && daysBetween(soak.on, room.today) <= OPENED_WITHIN && (
-            <SoakReading room={room} soak={soak} opened />
-          )}
+          {soak.ended &&
+            soak.kind !== 'opened' &&
+            !soak.reads.some((r) => r.opened) &&
+            daysBetween(soak.on, room.today) <= OPENED_WITHIN && <SoakReading room={room} soak={soak} opened />}
           <p className="small mb-0">{KIND_WHY[soak.kind]}</p>
           <Gives soak={soak} />
           {soak.ended && (
             <div className="d-flex gap-2 align-items-center flex-wrap">
               {start}
               {soaks.length > 1 && (
-                <select className="form-select form-select-sm w-auto push" aria-label="Which test" value={soak.id} onChange={(e) => setWhich(e.target.value)}>
+                <select
+                  className="form-select form-select-sm w-auto push"
+                  aria-label="Which test"
+                  value={soak.id}
+                  onChange={(e) => setWhich(e.target.value)}
+                >
                   {soaks.map((s) => (
                     <option key={s.id} value={s.id}>
                       {dayMonth(s.on)}, {KIND_WORDS[s.kind]}
@@ -70,8 +81,8 @@ export function SoakCard({ room, pot, soaks, compared }: Props) {
       ) : (
         <>
           <p className="small mb-0">
-            What this clay gives off in an hour is read in an hour: tape the hole, fill the pot with the feed it gets anyway, cover it, read the pH at the start
-            and after {READ_AT.slice(1).join(', ')} minutes.
+            What this clay gives off in an hour is read in an hour: tape the hole, fill the pot with the feed it gets
+            anyway, cover it, read the pH at the start and after {READ_AT.slice(1).join(', ')} minutes.
           </p>
           <p className="small mb-0">Until then it stands where the other pots in its clay stand, and its own visits.</p>
           {start}
@@ -117,7 +128,11 @@ function Clock({ soak }: { soak: SoakView }) {
         <b className="num" role="timer">
           {clockText(gone)}
         </b>
-        <div className="small">{over ? `ran over by ${Math.round((gone - whole) / 60)} min: read it all the same` : `${left} min to the last reading`}</div>
+        <div className="small">
+          {over
+            ? `ran over by ${Math.round((gone - whole) / 60)} min: read it all the same`
+            : `${left} min to the last reading`}
+        </div>
       </div>
       <form
         className="drained"
@@ -127,7 +142,10 @@ function Clock({ soak }: { soak: SoakView }) {
           if (typed.kind !== 'empty' && typed.kind !== 'volume')
             return setWrong(`Type the ${smallSign()} that leaked, such as ${inSmallUnit(15)}, or leave it empty.`);
           setWrong(undefined);
-          void send({ kind: 'endSoak', soakId: soak.id, leakedMl: typed.kind === 'volume' ? typed.ml : null }, `${soak.code}: soak test over`);
+          void send(
+            { kind: 'endSoak', soakId: soak.id, leakedMl: typed.kind === 'volume' ? typed.ml : null },
+            `${soak.code}: soak test over`,
+          );
         }}
       >
         <input
@@ -154,7 +172,9 @@ function Clock({ soak }: { soak: SoakView }) {
 function clockText(seconds: number): string {
   const minutes = Math.floor(seconds / 60);
   const pad = (n: number) => String(n).padStart(2, '0');
-  return minutes >= 60 ? `${Math.floor(minutes / 60)}:${pad(minutes % 60)}:${pad(Math.floor(seconds % 60))}` : `${minutes}:${pad(Math.floor(seconds % 60))}`;
+  return minutes >= 60
+    ? `${Math.floor(minutes / 60)}:${pad(minutes % 60)}:${pad(Math.floor(seconds % 60))}`
+    : `${minutes}:${pad(Math.floor(seconds % 60))}`;
 }
 
 /** What was read at which minute. */

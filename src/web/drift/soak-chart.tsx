@@ -23,7 +23,9 @@ export function SoakChart({ soak }: { soak: SoakView }) {
     .y1((p) => y(p.high));
   return (
     <figure className="soak-figure">
-      <figcaption className="visually-hidden">pH {reads.map((r) => `${phText(r.ph)} at ${r.minutes} minutes`).join(', ')}.</figcaption>
+      <figcaption className="visually-hidden">
+        pH {reads.map((r) => `${phText(r.ph)} at ${r.minutes} minutes`).join(', ')}.
+      </figcaption>
       <svg className="chart" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} aria-hidden>
         {y.ticks(3).map((t) => (
           <g key={t}>

@@ -19,7 +19,15 @@ const CLOCKS = 3;
 /** Starts a soak test: what the pot is filled with, and how. */
 export function SoakForm({ pot, onClose }: { pot: DriftPot; onClose(): void }) {
   const choices = useQuery(choicesQuery);
-  const [texts, setTexts] = useState({ kind: 'feed', batchId: '', waterId: '', fill: inSmallUnit(pot.fillMl), aged: false, covered: true, minutes: '60' });
+  const [texts, setTexts] = useState({
+    kind: 'feed',
+    batchId: '',
+    waterId: '',
+    fill: inSmallUnit(pot.fillMl),
+    aged: false,
+    covered: true,
+    minutes: '60',
+  });
   const [wrong, setWrong] = useState<string>();
   const { send, problems, busy } = useDriftAct();
   const change = (part: Partial<typeof texts>) => setTexts((old) => ({ ...old, ...part }));
@@ -51,7 +59,13 @@ export function SoakForm({ pot, onClose }: { pot: DriftPot; onClose(): void }) {
     if (done) onClose();
   };
   return (
-    <FormModal title={`Soak test of ${pot.code}`} onClose={onClose} submit={(e) => void submit(e)} busy={busy} keep="It is filled: start the clock">
+    <FormModal
+      title={`Soak test of ${pot.code}`}
+      onClose={onClose}
+      submit={(e) => void submit(e)}
+      busy={busy}
+      keep="It is filled: start the clock"
+    >
       <ol className="small soak-steps">
         <li>Tip the old reservoir out. Set a tray under it: taped pots leak.</li>
         <li>Tape the drain hole.</li>
@@ -97,18 +111,44 @@ export function SoakForm({ pot, onClose }: { pot: DriftPot; onClose(): void }) {
               </Form.Select>
             )}
           </LabelledField>
-          <Form.Check id="soak-aged" label="it stood open for a day or more" checked={texts.aged} onChange={(e) => change({ aged: e.target.checked })} />
+          <Form.Check
+            id="soak-aged"
+            label="it stood open for a day or more"
+            checked={texts.aged}
+            onChange={(e) => change({ aged: e.target.checked })}
+          />
         </>
       )}
       <div className="pair">
         <LabelledField label={`Poured in, ${smallSign()}`} error={wrong ?? problemAt(problems, 'fillMl')}>
-          {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={texts.fill} onChange={(e) => change({ fill: e.target.value })} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              autoComplete="off"
+              value={texts.fill}
+              onChange={(e) => change({ fill: e.target.value })}
+            />
+          )}
         </LabelledField>
         <LabelledField label="Last reading after, min" error={problemAt(problems, 'minutes')}>
-          {(a) => <Form.Control {...a} inputMode="numeric" autoComplete="off" value={texts.minutes} onChange={(e) => change({ minutes: e.target.value })} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="numeric"
+              autoComplete="off"
+              value={texts.minutes}
+              onChange={(e) => change({ minutes: e.target.value })}
+            />
+          )}
         </LabelledField>
       </div>
-      <Form.Check id="soak-covered" label="covered" checked={texts.covered} onChange={(e) => change({ covered: e.target.checked })} />
+      <Form.Check
+        id="soak-covered"
+        label="covered"
+        checked={texts.covered}
+        onChange={(e) => change({ covered: e.target.checked })}
+      />
       {otherProblems(problems, ['fillMl', 'minutes', 'batchId', 'waterId']) && (
         <p className="field-error mb-0" role="alert">
           {otherProblems(problems, ['fillMl', 'minutes', 'batchId', 'waterId'])}

@@ -24,8 +24,20 @@ export function SoakReading({ room, soak, opened = false }: { room: DriftRoom; s
   const simulated = room.phMeter?.simulated ?? false;
   const minute = opened ? 24 * 60 : texts.minute.trim() === '' ? (next ?? Math.round(gone)) : Number(texts.minute);
   const subject = opened ? ('soakOpened' as const) : ('soak' as const);
-  const phDip = useDip(simulated ? room.phMeter?.id : undefined, subject, soak.id, (shown) => change({ ph: String(shown) }), minute);
-  const ppmDip = useDip(room.ppmMeter?.simulated ? room.ppmMeter.id : undefined, subject, soak.id, (shown) => change({ ppm: String(shown) }), minute);
+  const phDip = useDip(
+    simulated ? room.phMeter?.id : undefined,
+    subject,
+    soak.id,
+    (shown) => change({ ph: String(shown) }),
+    minute,
+  );
+  const ppmDip = useDip(
+    room.ppmMeter?.simulated ? room.ppmMeter.id : undefined,
+    subject,
+    soak.id,
+    (shown) => change({ ppm: String(shown) }),
+    minute,
+  );
   const dip = () => {
     phField.current?.focus();
     phDip.start();
@@ -54,8 +66,14 @@ export function SoakReading({ room, soak, opened = false }: { room: DriftRoom; s
     );
     if (kept) setTexts({ minute: '', ph: '', ppm: '' });
   };
-  const error = wrong ?? problemAt(problems, 'ph') ?? problemAt(problems, 'afterMinutes') ?? problemAt(problems, 'ppm') ?? problems[''];
-  if (!opened && next === undefined && read.length >= READ_AT.length) return <p className="small mb-0">Everything is read. Drain it, and say what leaked.</p>;
+  const error =
+    wrong ??
+    problemAt(problems, 'ph') ??
+    problemAt(problems, 'afterMinutes') ??
+    problemAt(problems, 'ppm') ??
+    problems[''];
+  if (!opened && next === undefined && read.length >= READ_AT.length)
+    return <p className="small mb-0">Everything is read. Drain it, and say what leaked.</p>;
   return (
     <form
       className="soak-reading"
@@ -65,7 +83,11 @@ export function SoakReading({ room, soak, opened = false }: { room: DriftRoom; s
         void keep();
       }}
     >
-      {opened && <p className="small mb-1">Collect it, stir it now and then, leave it open for a day, and read it again: that fixes the answer.</p>}
+      {opened && (
+        <p className="small mb-1">
+          Collect it, stir it now and then, leave it open for a day, and read it again: that fixes the answer.
+        </p>
+      )}
       <div className="fields">
         {!opened && (
           <label>

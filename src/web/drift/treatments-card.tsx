@@ -21,7 +21,15 @@ const VERDICTS: Record<TreatmentView['verdict'], { words: string; chip: string }
 const SHOWN = 2;
 
 /** What was tried against clays that push, and what the readings say of it. */
-export function TreatmentsCard({ treatments, pot, today }: { treatments: readonly TreatmentView[]; pot: DriftPot; today: string }) {
+export function TreatmentsCard({
+  treatments,
+  pot,
+  today,
+}: {
+  treatments: readonly TreatmentView[];
+  pot: DriftPot;
+  today: string;
+}) {
   const [adding, setAdding] = useState(false);
   const [all, setAll] = useState(false);
   const mine = [...treatments].sort((a, b) => Number(b.potId === pot.id) - Number(a.potId === pot.id));
@@ -38,7 +46,11 @@ export function TreatmentsCard({ treatments, pot, today }: { treatments: readonl
       {shown.map((t) => (
         <Tried key={t.id} treatment={t} />
       ))}
-      {mine.length === 0 && <p className="small mb-0">Nothing was tried yet. Test a pot before and after, so that the readings can say whether it helped.</p>}
+      {mine.length === 0 && (
+        <p className="small mb-0">
+          Nothing was tried yet. Test a pot before and after, so that the readings can say whether it helped.
+        </p>
+      )}
       {mine.length > SHOWN && (
         <button type="button" className="btn btn-link btn-sm p-0 align-self-start" onClick={() => setAll(!all)}>
           {all ? 'fewer' : `${mine.length - SHOWN} more`}
@@ -69,7 +81,12 @@ function Tried({ treatment: t }: { treatment: TreatmentView }) {
               type="button"
               className="btn btn-link btn-sm p-0"
               disabled={busy}
-              onClick={() => void send({ kind: 'endTreatment', treatmentId: t.id }, `${t.code}: ended ${TREATMENT_WORDS[t.kind].toLowerCase()}`)}
+              onClick={() =>
+                void send(
+                  { kind: 'endTreatment', treatmentId: t.id },
+                  `${t.code}: ended ${TREATMENT_WORDS[t.kind].toLowerCase()}`,
+                )
+              }
             >
               End it
             </button>
@@ -90,11 +107,30 @@ function Spark({ treatment: { points } }: { treatment: TreatmentView }) {
   const first = points.findIndex((p) => p.since);
   const last = points.at(-1)!;
   return (
-    <svg viewBox="0 0 102 62" width="102" height="62" role="img" aria-label={`pH that came out: ${points.map((p) => phText(p.ph)).join(', ')}`}>
+    <svg
+      viewBox="0 0 102 62"
+      width="102"
+      height="62"
+      role="img"
+      aria-label={`pH that came out: ${points.map((p) => phText(p.ph)).join(', ')}`}
+    >
       <rect x="2" y={y(6.5)} width="98" height={Math.max(0, 46 - y(6.5))} fill="#dcebdf" />
-      <path d={`M${points.map((p, i) => `${x(i)} ${y(p.ph)}`).join('L')}`} fill="none" stroke="#7a590e" strokeWidth="1.600" />
+      <path
+        d={`M${points.map((p, i) => `${x(i)} ${y(p.ph)}`).join('L')}`}
+        fill="none"
+        stroke="#7a590e"
+        strokeWidth="1.600"
+      />
       {points.map((p, i) => (
-        <circle key={p.on} cx={x(i)} cy={y(p.ph)} r="2.600" fill={p.since ? '#fffdf8' : '#7a590e'} stroke="#7a590e" strokeWidth="1.300" />
+        <circle
+          key={p.on}
+          cx={x(i)}
+          cy={y(p.ph)}
+          r="2.600"
+          fill={p.since ? '#fffdf8' : '#7a590e'}
+          stroke="#7a590e"
+          strokeWidth="1.300"
+        />
       ))}
       {first > 0 && <path d={`M${(x(first) + x(first - 1)) / 2} 10V46`} stroke="#1e2b2c" strokeDasharray="2 2" />}
       <text x="98" y={Math.max(10, y(last.ph) - 6)} textAnchor="end" fontSize="12" fontWeight="650" fill="#7a590e">
@@ -117,11 +153,32 @@ function TreatmentForm({ pot, today, onClose }: { pot: DriftPot; today: string; 
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const words = `${pot.code}: trying ${TREATMENT_WORDS[kind].toLowerCase()}`;
-    if (await send({ kind: 'startTreatment', treatmentId: newId(), potId: pot.id, treatment: kind, note: texts.note, fromDate: texts.from }, words)) onClose();
+    if (
+      await send(
+        {
+          kind: 'startTreatment',
+          treatmentId: newId(),
+          potId: pot.id,
+          treatment: kind,
+          note: texts.note,
+          fromDate: texts.from,
+        },
+        words,
+      )
+    )
+      onClose();
   };
   return (
-    <FormModal title={`Try something in ${pot.code}`} onClose={onClose} submit={(e) => void submit(e)} busy={busy} keep="Try it">
-      <p className="small mb-0">{HEARD[kind]} A soak test now and another of the same kind later let the readings say whether it helped.</p>
+    <FormModal
+      title={`Try something in ${pot.code}`}
+      onClose={onClose}
+      submit={(e) => void submit(e)}
+      busy={busy}
+      keep="Try it"
+    >
+      <p className="small mb-0">
+        {HEARD[kind]} A soak test now and another of the same kind later let the readings say whether it helped.
+      </p>
       <LabelledField label="What" error={undefined}>
         {(a) => (
           <Form.Select {...a} value={texts.kind} onChange={(e) => setTexts({ ...texts, kind: e.target.value })}>
@@ -134,13 +191,31 @@ function TreatmentForm({ pot, today, onClose }: { pot: DriftPot; today: string; 
         )}
       </LabelledField>
       <LabelledField label="Since" error={problemAt(problems, 'fromDate')}>
-        {(a) => <Form.Control {...a} type="date" max={today} value={texts.from} onChange={(e) => setTexts({ ...texts, from: e.target.value })} />}
+        {(a) => (
+          <Form.Control
+            {...a}
+            type="date"
+            max={today}
+            value={texts.from}
+            onChange={(e) => setTexts({ ...texts, from: e.target.value })}
+          />
+        )}
       </LabelledField>
       <LabelledField label="Note" error={problemAt(problems, 'note')}>
-        {(a) => <Form.Control {...a} autoComplete="off" maxLength={200} value={texts.note} onChange={(e) => setTexts({ ...texts, note: e.target.value })} />}
+        {(a) => (
+          <Form.Control
+            {...a}
+            autoComplete="off"
+            maxLength={200}
+            value={texts.note}
+            onChange={(e) => setTexts({ ...texts, note: e.target.value })}
+          />
+        )}
       </LabelledField>
       {(texts.kind === 'acidSoak' || texts.kind === 'lowerPour') && (
-        <p className="small caution mb-0">Acid into water and never the reverse; gloves and eyes covered; follow the product’s label.</p>
+        <p className="small caution mb-0">
+          Acid into water and never the reverse; gloves and eyes covered; follow the product’s label.
+        </p>
       )}
       {otherProblems(problems, ['fromDate', 'note']) && (
         <p className="field-error mb-0" role="alert">

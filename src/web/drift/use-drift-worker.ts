@@ -48,7 +48,11 @@ export function useBands(models: readonly PotModelWire[] | undefined, daysAhead:
     if (!models) return;
     setState({ done: 0, stopped: false });
     if (typeof Worker === 'undefined')
-      return setState({ bands: new Map(models.map((m) => [m.potId, bandsOf(m, daysAhead)])), done: models.length, stopped: false });
+      return setState({
+        bands: new Map(models.map((m) => [m.potId, bandsOf(m, daysAhead)])),
+        done: models.length,
+        stopped: false,
+      });
     const running = newWorker();
     worker.current = running;
     running.addEventListener('message', ({ data }: MessageEvent<DriftReply>) => {

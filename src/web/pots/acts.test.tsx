@@ -44,7 +44,13 @@ const view: PotsView = {
 };
 const schools: SchoolsView = {
   schools: [
-    { school: 'constantDilute', title: 'Constant dilute', words: 'weak', source: 'common practice', values: FIRST_REGIMEN },
+    {
+      school: 'constantDilute',
+      title: 'Constant dilute',
+      words: 'weak',
+      source: 'common practice',
+      values: FIRST_REGIMEN,
+    },
     {
       school: 'fortnight',
       title: 'Fortnight change',
@@ -57,12 +63,25 @@ const schools: SchoolsView = {
 };
 const CHANGES: WhatChangesView = {
   weeks: 6,
-  pots: [{ id: 'id-A-2', code: 'A-2', name: 'Hoya', now: 'Weekly', visits: [{ on: '2026-12-09', words: 'feed 75', soaks: [], because: [] }], remarks: [] }],
+  pots: [
+    {
+      id: 'id-A-2',
+      code: 'A-2',
+      name: 'Hoya',
+      now: 'Weekly',
+      visits: [{ on: '2026-12-09', words: 'feed 75', soaks: [], because: [] }],
+      remarks: [],
+    },
+  ],
   before: { visits: 6, soaks: 0, mixL: 1.5, flushL: 4.5 },
   after: { visits: 3, soaks: 0, mixL: 0.8, flushL: 2.3 },
 };
 const open = (page: React.ReactNode = <PotsPage />) =>
-  openPage(page, { '/api/pots': view, '/api/pots/regimens/r2/what-changes': CHANGES, '/api/pots/regimens/r1/what-changes': CHANGES }, '/?view=shelves');
+  openPage(
+    page,
+    { '/api/pots': view, '/api/pots/regimens/r2/what-changes': CHANGES, '/api/pots/regimens/r1/what-changes': CHANGES },
+    '/?view=shelves',
+  );
 afterEach(() => vi.unstubAllGlobals());
 
 const choose = async (user: ReturnType<typeof open>['user'], ...codes: string[]) => {
@@ -79,7 +98,12 @@ describe('several pots at once', () => {
     await user.click(within(bar).getByRole('button', { name: /^Move/ }));
     await user.selectOptions(screen.getByLabelText('To'), 'porch');
     await user.click(within(screen.getByRole('dialog')).getByRole('button', { name: 'Move' }));
-    expect(asked.at(-1)!.body).toEqual({ kind: 'move', potIds: ['id-A-1', 'id-A-3'], placeId: 'porch', beforePotId: null });
+    expect(asked.at(-1)!.body).toEqual({
+      kind: 'move',
+      potIds: ['id-A-1', 'id-A-3'],
+      placeId: 'porch',
+      beforePotId: null,
+    });
     expect(screen.queryByRole('region', { name: 'Chosen pots' })).not.toBeInTheDocument();
   });
   it('change their regimen with a reason; without one the server’s word stands at the field and they stay chosen', async () => {
@@ -94,7 +118,13 @@ describe('several pots at once', () => {
     stand.answer = () => Response.json({ eventId: 'e', repeated: false });
     await user.type(screen.getByLabelText('Why'), 'cooler now');
     await user.click(screen.getByRole('button', { name: 'From today' }));
-    expect(asked.at(-1)!.body).toEqual({ kind: 'regimen', potIds: ['id-A-2'], regimenId: 'r2', reason: 'cooler now', fromDate: '2026-11-25' });
+    expect(asked.at(-1)!.body).toEqual({
+      kind: 'regimen',
+      potIds: ['id-A-2'],
+      regimenId: 'r2',
+      reason: 'cooler now',
+      fromDate: '2026-11-25',
+    });
   });
   it('are let go with Esc', async () => {
     const { user } = open();
@@ -141,7 +171,10 @@ describe('adding', () => {
     await user.type(screen.getByLabelText('Reservoir, mL'), '250');
     expect(lines).toHaveTextContent('3 of 3 lines ready');
     await user.click(screen.getByRole('button', { name: 'Add 3 pots' }));
-    const body = asked.at(-1)!.body as { places: { id: string; values: { name: string } }[]; pots: { values: object }[] };
+    const body = asked.at(-1)!.body as {
+      places: { id: string; values: { name: string } }[];
+      pots: { values: object }[];
+    };
     expect(body.places.map((p) => p.values.name)).toEqual(['Kitchen']);
     expect(body.pots.map((p) => p.values)).toEqual([
       expect.objectContaining({ code: 'B-1', reservoirMl: 250, note: '200', placeId: body.places[0]!.id }),
@@ -162,16 +195,30 @@ describe('places and regimens', () => {
     expect(asked.at(-1)!.body).toEqual({ kind: 'retirePlace', placeId: 'sill' });
   });
   it('a changed regimen says for whom it changes; what is no number travels as typed', async () => {
-    const { user, asked } = openPage(<RegimenPage />, { '/api/pots/schools': schools, '/api/pots': view }, '/pots/regimens/r1', '/pots/regimens/:regimenId');
+    const { user, asked } = openPage(
+      <RegimenPage />,
+      { '/api/pots/schools': schools, '/api/pots': view },
+      '/pots/regimens/r1',
+      '/pots/regimens/:regimenId',
+    );
     expect(await screen.findByText(/3 pots follow it: a change holds for them from today/)).toBeInTheDocument();
     const aim = screen.getByLabelText('ppm over the water');
     await user.clear(aim);
     await user.type(aim, 'weak');
     await user.click(screen.getByRole('button', { name: 'Keep the change' }));
-    expect(asked.at(-1)!.body).toMatchObject({ kind: 'putRegimen', regimenId: 'r1', values: { feeds: [{ netPpm: 'weak', days: 7 }] } });
+    expect(asked.at(-1)!.body).toMatchObject({
+      kind: 'putRegimen',
+      regimenId: 'r1',
+      values: { feeds: [{ netPpm: 'weak', days: 7 }] },
+    });
   });
   it('a school fills the parts; a rota, a soak and its months are composed; what does not fit is said at its part', async () => {
-    const { user, asked, stand } = openPage(<RegimenPage />, { '/api/pots/schools': schools, '/api/pots': view }, '/pots/regimens/new', '/pots/regimens/new');
+    const { user, asked, stand } = openPage(
+      <RegimenPage />,
+      { '/api/pots/schools': schools, '/api/pots': view },
+      '/pots/regimens/new',
+      '/pots/regimens/new',
+    );
     await user.click(await screen.findByRole('button', { name: /Fortnight/ }));
     expect(screen.getByLabelText('Days to the next')).toHaveValue('14');
     await user.type(screen.getByLabelText('Name'), 'Mine');
@@ -180,7 +227,11 @@ describe('places and regimens', () => {
     const months = screen.getByRole('group', { name: 'Months of the magnesium soak' });
     await user.click(within(months).getByRole('button', { name: 'April' }));
     await user.click(within(months).getByRole('button', { name: 'March' }));
-    stand.answer = () => refusal([{ path: 'values.soaks.0.months', message: 'This soak is never in season.' }], 'This soak is never in season.');
+    stand.answer = () =>
+      refusal(
+        [{ path: 'values.soaks.0.months', message: 'This soak is never in season.' }],
+        'This soak is never in season.',
+      );
     await user.click(screen.getByRole('button', { name: 'Add the regimen' }));
     expect(asked.at(-1)!.body).toMatchObject({
       kind: 'putRegimen',

@@ -7,7 +7,10 @@ import { dayMonth } from '../shell/format.ts';
 import { useAct } from '../shell/use-act.ts';
 import { AnswerRow } from './answer-row.tsx';
 
-export const adviceQuery = (potId: string) => ({ queryKey: ['advice', potId], queryFn: () => get<PotAdvice>(`/api/advice/pots/${potId}`) });
+export const adviceQuery = (potId: string) => ({
+  queryKey: ['advice', potId],
+  queryFn: () => get<PotAdvice>(`/api/advice/pots/${potId}`),
+});
 
 /** What one would do next with a pot, and why: each with its evidence, taken up or declined. */
 export function AdviceCards({ potId, advice }: { potId: string; advice: PotAdvice | undefined }) {
@@ -20,13 +23,16 @@ export function AdviceCards({ potId, advice }: { potId: string; advice: PotAdvic
           the rules
         </Link>
       </div>
-      {advice.advices.length === 0 && <p className="sheet p-2 small mb-0">Nothing asks for anything. Its round goes on as it is.</p>}
+      {advice.advices.length === 0 && (
+        <p className="sheet p-2 small mb-0">Nothing asks for anything. Its round goes on as it is.</p>
+      )}
       {advice.advices.map((a) => (
         <AdviceCard key={a.rule + a.evidenceKey} potId={potId} advice={a} />
       ))}
       <nav className="small checks" aria-label="Step by step">
         Step by step: <Link to={`/pots/${potId}/check?what=unsteady`}>why it swings</Link> ·{' '}
-        <Link to={`/pots/${potId}/check?what=saltOrMould`}>salt or mould</Link> · <Link to={`/pots/${potId}/check?what=scarOrHunger`}>sun scar or hunger</Link>
+        <Link to={`/pots/${potId}/check?what=saltOrMould`}>salt or mould</Link> ·{' '}
+        <Link to={`/pots/${potId}/check?what=scarOrHunger`}>sun scar or hunger</Link>
       </nav>
       {advice.answered.length > 0 && (
         <ul className="answered small" aria-label="Answered">
@@ -41,7 +47,12 @@ export function AdviceCards({ potId, advice }: { potId: string; advice: PotAdvic
   );
 }
 
-const DO_WORDS: Record<AdviceView['act'], string> = { plan: 'Do it', plainOnly: 'Plain only', backToFeed: 'Feed it again', hold: 'Hold it' };
+const DO_WORDS: Record<AdviceView['act'], string> = {
+  plan: 'Do it',
+  plainOnly: 'Plain only',
+  backToFeed: 'Feed it again',
+  hold: 'Hold it',
+};
 
 /** Advice that is best gone through at the pot, question by question. */
 const CHECKED_BY: Readonly<Record<string, string>> = {
@@ -58,11 +69,21 @@ export function AdviceCard({ potId, advice, code }: { potId: string; advice: Adv
   const [open, setOpen] = useState(false);
   const { send, problems, busy } = useAct('/api/advice/acts');
   const answer = (kind: AdviceAct['kind']) => {
-    const body: AdviceAct = { kind, potId, rule: advice.rule, evidenceKey: advice.evidenceKey, answerId: newId(), planId: newId() };
+    const body: AdviceAct = {
+      kind,
+      potId,
+      rule: advice.rule,
+      evidenceKey: advice.evidenceKey,
+      answerId: newId(),
+      planId: newId(),
+    };
     return send(body, kind === 'accept' ? `On the list: ${advice.doWords}` : `Not now: ${advice.title}`);
   };
   return (
-    <article className={`sheet next-card ${advice.matter}`} aria-label={code ? `${code}: ${advice.title}` : advice.title}>
+    <article
+      className={`sheet next-card ${advice.matter}`}
+      aria-label={code ? `${code}: ${advice.title}` : advice.title}
+    >
       <h3>{advice.title}</h3>
       <p>
         <b>{advice.because}</b> {advice.then}
@@ -88,7 +109,12 @@ export function AdviceCard({ potId, advice, code }: { potId: string; advice: Adv
             Step by step
           </Link>
         )}
-        <button type="button" className="btn btn-link btn-sm p-0 push" aria-expanded={open} onClick={() => setOpen(!open)}>
+        <button
+          type="button"
+          className="btn btn-link btn-sm p-0 push"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+        >
           {advice.sureWords}
         </button>
       </AnswerRow>
@@ -102,9 +128,15 @@ function Bars({ figures }: { figures: AdviceView['figures'] }) {
   const shown = figures.slice(-4).map((f) => ({ ...f, value: Number(f.value.toFixed(1)) }));
   const places = shown.every((f) => Number.isInteger(f.value)) ? 0 : 1;
   const text = (label: string) =>
-    /^\d{4}-\d{2}-\d{2}$/.test(label) ? dayMonth(label) : new Date(`${label}-15T12:00:00Z`).toLocaleDateString('en-GB', { month: 'short' });
+    /^\d{4}-\d{2}-\d{2}$/.test(label)
+      ? dayMonth(label)
+      : new Date(`${label}-15T12:00:00Z`).toLocaleDateString('en-GB', { month: 'short' });
   return (
-    <div className="bars" role="img" aria-label={shown.map((f) => `${text(f.label)} ${f.value.toFixed(places)}`).join(', ')}>
+    <div
+      className="bars"
+      role="img"
+      aria-label={shown.map((f) => `${text(f.label)} ${f.value.toFixed(places)}`).join(', ')}
+    >
       {shown.map((f) => (
         <div key={f.label} aria-hidden>
           <b className="num">{f.value.toFixed(places)}</b>

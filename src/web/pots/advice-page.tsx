@@ -37,7 +37,10 @@ export function AdvicePage() {
       )}
       {pots.length === 0 ? (
         <Empty title="All quiet">
-          <p className="mb-0">Advice needs a few rounds of readings and looks. What is declined comes back only when something new speaks for it.</p>
+          <p className="mb-0">
+            Advice needs a few rounds of readings and looks. What is declined comes back only when something new speaks
+            for it.
+          </p>
         </Empty>
       ) : (
         <div className="advice-grid">

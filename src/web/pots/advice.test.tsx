@@ -26,11 +26,22 @@ const salts: AdviceView = {
   ],
   evidenceKey: '2026-11-16:2',
 };
-const month = (m: string, N: number) => ({ month: m, mg: { N, P: 2, K: 10, Ca: 5, Mg: 2, Si: 0 }, stillL: 1.3, cost: m === '2026-11' ? 0.123 : null });
+const month = (m: string, N: number) => ({
+  month: m,
+  mg: { N, P: 2, K: 10, Ca: 5, Mg: 2, Si: 0 },
+  stillL: 1.3,
+  cost: m === '2026-11' ? 0.123 : null,
+});
 const advice: PotAdvice = {
   advices: [salts],
   answered: [
-    { eventId: '00000000-0000-4000-8000-000000000001', rule: 'calcium', answer: 'declined', on: '2026-11-20', title: 'calcium–magnesium, not more feed' },
+    {
+      eventId: '00000000-0000-4000-8000-000000000001',
+      rule: 'calcium',
+      answer: 'declined',
+      on: '2026-11-20',
+      title: 'calcium–magnesium, not more feed',
+    },
   ],
   given: [month('2026-10', 10), month('2026-11', 14)],
   usesN: { low: 10, high: 29 },
@@ -44,9 +55,16 @@ describe('advice', () => {
     expect(within(card).getByRole('img')).toHaveAccessibleName('9 Nov 72, 16 Nov 114');
     await user.click(within(card).getByRole('button', { name: 'fairly sure, 2 notes' }));
     expect(card).toHaveTextContent('16 Nov: came out 218 of 104 (its pen was later found off: it counts half)');
-    expect(screen.getByRole('list', { name: 'Answered' })).toHaveTextContent('Declined 20 Nov: calcium–magnesium, not more feed');
+    expect(screen.getByRole('list', { name: 'Answered' })).toHaveTextContent(
+      'Declined 20 Nov: calcium–magnesium, not more feed',
+    );
     await user.click(within(card).getByRole('button', { name: 'Not now' }));
-    expect(asked.at(-1)!.body).toMatchObject({ kind: 'decline', potId: 'p7', rule: 'salts', evidenceKey: '2026-11-16:2' });
+    expect(asked.at(-1)!.body).toMatchObject({
+      kind: 'decline',
+      potId: 'p7',
+      rule: 'salts',
+      evidenceKey: '2026-11-16:2',
+    });
     await user.click(within(card).getByRole('button', { name: 'Do it' }));
     expect(asked.at(-1)!.body).toMatchObject({ kind: 'accept', rule: 'salts' });
   });
@@ -62,7 +80,11 @@ describe('advice', () => {
     expect(screen.getByText(/about 10 to 29 mg of nitrogen/)).toHaveTextContent('Oct left 10');
   });
   it('the collection’s is by pot, and says when all is quiet', async () => {
-    const room: AdviceRoom = { today: '2026-11-25', pens: [], pots: [{ id: 'p7', code: 'R-07', name: 'Coelogyne', place: 'East sill', advices: [salts] }] };
+    const room: AdviceRoom = {
+      today: '2026-11-25',
+      pens: [],
+      pots: [{ id: 'p7', code: 'R-07', name: 'Coelogyne', place: 'East sill', advices: [salts] }],
+    };
     openPage(<AdvicePage />, { '/api/advice': room });
     expect(await screen.findByRole('article', { name: `R-07: ${salts.title}` })).toBeInTheDocument();
     vi.unstubAllGlobals();
@@ -72,9 +94,22 @@ describe('advice', () => {
   it('the rules are listed with their sources', async () => {
     const rules: RulesView = {
       priorities: ['Danger first.'],
-      rules: [{ id: 'dry', matter: 'danger', seen: 'empty', think: 'roots dry', act: 'top up', source: 'common practice', danger: true, silences: [] }],
+      rules: [
+        {
+          id: 'dry',
+          matter: 'danger',
+          seen: 'empty',
+          think: 'roots dry',
+          act: 'top up',
+          source: 'common practice',
+          danger: true,
+          silences: [],
+        },
+      ],
     };
     openPage(<RulesPage />, { '/api/advice/rules': rules });
-    expect((await screen.findByRole('rowheader', { name: 'Danger' })).closest('tr')).toHaveTextContent('emptyone is enoughroots drytop upcommon practice');
+    expect((await screen.findByRole('rowheader', { name: 'Danger' })).closest('tr')).toHaveTextContent(
+      'emptyone is enoughroots drytop upcommon practice',
+    );
   });
 });

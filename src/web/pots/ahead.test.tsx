@@ -8,7 +8,8 @@ import { NextFlush } from './next-flush.tsx';
 import { aheadWords } from './visit-ahead.tsx';
 
 const drift = potDrift();
-const lay = (of = drift, days = 14) => aheadOf(of, bandsOf(of.now, days), bandsOf(of.next.model, days), TODAY, 0.5, days);
+const lay = (of = drift, days = 14) =>
+  aheadOf(of, bandsOf(of.now, days), bandsOf(of.next.model, days), TODAY, 0.5, days);
 
 describe('what is to come of a pot', () => {
   it('goes from its filling to its due day, and from there to the visit after', () => {
@@ -21,7 +22,10 @@ describe('what is to come of a pot', () => {
   });
   it('a pot that is late is filled today; flushed as lately it keeps more salt', () => {
     const late = potDrift({
-      pot: pot('A-01', { dueOn: '2026-11-23', flush: { ml: 275, words: '275 mL rain butt', why: '', afterPpm: 90, lately: { ml: 80, afterPpm: 120 } } }),
+      pot: pot('A-01', {
+        dueOn: '2026-11-23',
+        flush: { ml: 275, words: '275 mL rain butt', why: '', afterPpm: 90, lately: { ml: 80, afterPpm: 120 } },
+      }),
     });
     const { plan, lately } = lay(late);
     expect(plan.ppm[0]!.on).toBe(TODAY);
@@ -44,7 +48,13 @@ describe('what the models say of a pot', () => {
     show({
       ratios: [1.4, 1.7, 2],
       now: { ppm: 230, ph: 6.8, leftMl: 40 },
-      flush: { ml: 275, words: '275 mL rain butt', why: 'until its salts run off', afterPpm: 90, lately: { ml: 80, afterPpm: 120 } },
+      flush: {
+        ml: 275,
+        words: '275 mL rain butt',
+        why: 'until its salts run off',
+        afterPpm: 90,
+        lately: { ml: 80, afterPpm: 120 },
+      },
     });
     expect(screen.getByRole('heading')).toHaveTextContent('Flush with 275 mL, not 80 mL');
     expect(screen.getByRole('region')).toHaveTextContent('has grown three visits in a row');
@@ -52,8 +62,12 @@ describe('what the models say of a pot', () => {
   });
   it('when it is dry, and what beats a dry pot', () => {
     show({ dryOn: '2026-11-27', topUp: { what: 'plain', ml: 90, afterPpm: 120 } });
-    expect(screen.getByRole('region')).toHaveTextContent('Down to 15 % on Fri 27 Nov, before its day, pH out of its window on Fri 27 Nov.');
-    expect(screen.getByRole('region')).toHaveTextContent('90 mL of plain water tops it up to about 120: in a hurry, not as a habit');
+    expect(screen.getByRole('region')).toHaveTextContent(
+      'Down to 15 % on Fri 27 Nov, before its day, pH out of its window on Fri 27 Nov.',
+    );
+    expect(screen.getByRole('region')).toHaveTextContent(
+      '90 mL of plain water tops it up to about 120: in a hurry, not as a habit',
+    );
   });
   it('of a pot that was never read it says whose figures these are', () => {
     show({ atLarge: true });

@@ -41,7 +41,8 @@ export function ArrangeShelves({ places, chosen, choosing, open, toggle, move }:
     const id = String(active.id);
     if (!over || over.id === id) return;
     const moving = chosen.has(id) ? pots.filter((p) => chosen.has(p.id)).map((p) => p.id) : [id];
-    const place = places.find((p) => `place:${p.id}` === over.id) ?? places.find((p) => p.pots.some((pot) => pot.id === over.id));
+    const place =
+      places.find((p) => `place:${p.id}` === over.id) ?? places.find((p) => p.pots.some((pot) => pot.id === over.id));
     if (!place || moving.includes(String(over.id))) return;
     move(moving, place.id, place.pots.some((pot) => pot.id === over.id) ? String(over.id) : null);
   };
@@ -53,10 +54,14 @@ export function ArrangeShelves({ places, chosen, choosing, open, toggle, move }:
     if (!id || !place) return;
     const i = place.pots.findIndex((pot) => pot.id === id);
     if (event.key === 'x' || event.key === ' ') toggle(id);
-    else if (event.shiftKey && event.key === 'ArrowRight' && place.pots[i + 1]) move([id], place.id, place.pots[i + 2]?.id ?? null);
-    else if (event.shiftKey && event.key === 'ArrowLeft' && place.pots[i - 1]) move([id], place.id, place.pots[i - 1]!.id);
-    else if (event.shiftKey && event.key === 'ArrowDown' && places[p + 1]) move([id], places[p + 1]!.id, places[p + 1]!.pots[i]?.id ?? null);
-    else if (event.shiftKey && event.key === 'ArrowUp' && places[p - 1]) move([id], places[p - 1]!.id, places[p - 1]!.pots[i]?.id ?? null);
+    else if (event.shiftKey && event.key === 'ArrowRight' && place.pots[i + 1])
+      move([id], place.id, place.pots[i + 2]?.id ?? null);
+    else if (event.shiftKey && event.key === 'ArrowLeft' && place.pots[i - 1])
+      move([id], place.id, place.pots[i - 1]!.id);
+    else if (event.shiftKey && event.key === 'ArrowDown' && places[p + 1])
+      move([id], places[p + 1]!.id, places[p + 1]!.pots[i]?.id ?? null);
+    else if (event.shiftKey && event.key === 'ArrowUp' && places[p - 1])
+      move([id], places[p - 1]!.id, places[p - 1]!.pots[i]?.id ?? null);
     else if (!event.shiftKey && (event.key === 'ArrowRight' || event.key === 'ArrowLeft')) {
       const buttons = [...event.currentTarget.querySelectorAll<HTMLButtonElement>('button.shelf-pot')];
       buttons[buttons.indexOf(focused as HTMLButtonElement) + (event.key === 'ArrowRight' ? 1 : -1)]?.focus();
@@ -81,7 +86,9 @@ export function ArrangeShelves({ places, chosen, choosing, open, toggle, move }:
                 pot={pot}
                 chosen={chosen.has(pot.id)}
                 lifted={dragged?.id === pot.id}
-                tap={(event) => (choosing || event.ctrlKey || event.metaKey || event.shiftKey ? toggle(pot.id) : open(pot.id))}
+                tap={(event) =>
+                  choosing || event.ctrlKey || event.metaKey || event.shiftKey ? toggle(pot.id) : open(pot.id)
+                }
               />
             ))}
           </Board>
@@ -115,7 +122,17 @@ function Board({ place, dragging, children }: { place: ShelfPlace; dragging: boo
   );
 }
 
-function Draggable({ pot, chosen, lifted, tap }: { pot: ShelfPot; chosen: boolean; lifted: boolean; tap(event: MouseEvent): void }) {
+function Draggable({
+  pot,
+  chosen,
+  lifted,
+  tap,
+}: {
+  pot: ShelfPot;
+  chosen: boolean;
+  lifted: boolean;
+  tap(event: MouseEvent): void;
+}) {
   const drag = useDraggable({ id: pot.id });
   const drop = useDroppable({ id: pot.id });
   return (

@@ -46,7 +46,11 @@ export function CheckPage() {
           Back to {code}
         </Link>
       </header>
-      {guide ? <GuideCard key={guide.id} guide={guide} potId={potId} code={code} /> : <UnsteadyCheck potId={potId} code={code} />}
+      {guide ? (
+        <GuideCard key={guide.id} guide={guide} potId={potId} code={code} />
+      ) : (
+        <UnsteadyCheck potId={potId} code={code} />
+      )}
     </div>
   );
 }

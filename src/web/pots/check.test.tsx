@@ -12,13 +12,39 @@ const check: UnsteadyView = {
   code: 'R-07',
   name: 'Coelogyne',
   steps: [
-    { id: 'ph', title: 'Its pH', verdict: 'cleared', seen: '5 come-outs stood between 5.9 and 6.4.', ask: 'Outside?', then: 'Pour lower.' },
-    { id: 'lost', title: 'Water lost', verdict: 'ask', seen: 'What was left was hardly noted.', ask: 'Was much less left?', then: 'It thickens. Come sooner.' },
-    { id: 'pen', title: 'The pen', verdict: 'found', seen: 'Its readings are of 2 pens.', ask: 'Off?', then: 'Calibrate it.' },
+    {
+      id: 'ph',
+      title: 'Its pH',
+      verdict: 'cleared',
+      seen: '5 come-outs stood between 5.9 and 6.4.',
+      ask: 'Outside?',
+      then: 'Pour lower.',
+    },
+    {
+      id: 'lost',
+      title: 'Water lost',
+      verdict: 'ask',
+      seen: 'What was left was hardly noted.',
+      ask: 'Was much less left?',
+      then: 'It thickens. Come sooner.',
+    },
+    {
+      id: 'pen',
+      title: 'The pen',
+      verdict: 'found',
+      seen: 'Its readings are of 2 pens.',
+      ask: 'Off?',
+      then: 'Calibrate it.',
+    },
   ],
 };
 const open = (what: string) =>
-  openPage(<CheckPage />, { '/api/pots/p7': pot, '/api/advice/pots/p7/unsteady': check }, `/pots/p7/check?what=${what}`, '/pots/:potId/check');
+  openPage(
+    <CheckPage />,
+    { '/api/pots/p7': pot, '/api/advice/pots/p7/unsteady': check },
+    `/pots/p7/check?what=${what}`,
+    '/pots/:potId/check',
+  );
 afterEach(() => vi.unstubAllGlobals());
 
 describe('what looks alike', () => {
@@ -37,7 +63,9 @@ describe('what looks alike', () => {
     expect(await screen.findByRole('button', { name: 'Noted: mould fuzzy' })).toBeDisabled();
   });
   it('what is noted is a cue there is', () => {
-    for (const { ends } of GUIDES) for (const { cue } of Object.values(ends)) if (cue) expect(Object.keys(CUES[cue.cue as Cue].grades)).toContain(cue.grade);
+    for (const { ends } of GUIDES)
+      for (const { cue } of Object.values(ends))
+        if (cue) expect(Object.keys(CUES[cue.cue as Cue].grades)).toContain(cue.grade);
   });
 });
 

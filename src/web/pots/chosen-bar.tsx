@@ -77,7 +77,8 @@ export function ChosenBar({ chosen, view, clear }: { chosen: readonly PlacedPot[
 }
 
 type DialogProps = { chosen: readonly PlacedPot[]; view: PotsView; onClose(done?: boolean): void };
-const titleOf = (chosen: readonly PlacedPot[]) => (chosen.length === 1 ? `${chosen[0]!.code} ${chosen[0]!.name}` : `${chosen.length} pots`);
+const titleOf = (chosen: readonly PlacedPot[]) =>
+  chosen.length === 1 ? `${chosen[0]!.code} ${chosen[0]!.name}` : `${chosen.length} pots`;
 const idsOf = (chosen: readonly PlacedPot[]) => chosen.map((p) => p.id);
 
 export function MoveDialog({ chosen, view, onClose }: DialogProps) {
@@ -92,7 +93,13 @@ export function MoveDialog({ chosen, view, onClose }: DialogProps) {
     if (await send({ kind: 'move', potIds: idsOf(chosen), placeId, beforePotId: before || null }, words)) onClose(true);
   };
   return (
-    <FormModal title={`Move ${titleOf(chosen)}`} keep="Move" busy={busy} submit={(e) => void submit(e)} onClose={() => onClose()}>
+    <FormModal
+      title={`Move ${titleOf(chosen)}`}
+      keep="Move"
+      busy={busy}
+      submit={(e) => void submit(e)}
+      onClose={() => onClose()}
+    >
       <LabelledField label="To" error={otherProblems(problems, [])}>
         {(a) => (
           <Form.Select
@@ -129,7 +136,9 @@ export function MoveDialog({ chosen, view, onClose }: DialogProps) {
 }
 
 export function RegimenDialog({ chosen, view, onClose }: DialogProps) {
-  const [regimenId, setRegimenId] = useState(view.regimens.find((r) => r.id !== chosen[0]?.regimenId)?.id ?? view.regimens[0]?.id ?? '');
+  const [regimenId, setRegimenId] = useState(
+    view.regimens.find((r) => r.id !== chosen[0]?.regimenId)?.id ?? view.regimens[0]?.id ?? '',
+  );
   const [reason, setReason] = useState('');
   const [from, setFrom] = useState(view.today);
   const { send, problems, busy } = useAct('/api/pots/acts');
@@ -173,13 +182,16 @@ export function RegimenDialog({ chosen, view, onClose }: DialogProps) {
         {(a) => <Form.Control {...a} autoComplete="off" value={reason} onChange={(e) => setReason(e.target.value)} />}
       </LabelledField>
       <LabelledField label="From" error={problemAt(problems, 'fromDate')}>
-        {(a) => <Form.Control {...a} type="date" min={view.today} value={from} onChange={(e) => setFrom(e.target.value)} />}
+        {(a) => (
+          <Form.Control {...a} type="date" min={view.today} value={from} onChange={(e) => setFrom(e.target.value)} />
+        )}
       </LabelledField>
       <p className="small mb-0">
         {changed.length === 0
           ? 'They follow it already.'
           : `It changes for ${changed.map((p) => p.code).join(', ')}, ${from === view.today ? 'from today' : `from ${dayMonth(from)}`}. What was done before stays judged by what held then.`}{' '}
-        <Link to={`/pots/regimens/${regimenId}`}>Look into it</Link>, or <Link to="/pots/regimens/new">compose another</Link>.
+        <Link to={`/pots/regimens/${regimenId}`}>Look into it</Link>, or{' '}
+        <Link to="/pots/regimens/new">compose another</Link>.
       </p>
       {changed.length > 0 && <WhatChanges regimenId={regimenId} potIds={changed.map((p) => p.id)} />}
     </FormModal>
@@ -200,10 +212,24 @@ export function SoakDialog({ chosen, view, onClose }: DialogProps) {
     if (await send(body, `${upperFirst(SOAKS[what].name)} asked for ${titleOf(given)}`)) onClose(true);
   };
   return (
-    <FormModal title={`A soak for ${titleOf(chosen)}`} keep="Ask for it" busy={busy} submit={(e) => void submit(e)} onClose={() => onClose()}>
-      <LabelledField label="Of what" error={problemAt(problems, 'what') ?? otherProblems(problems, ['what', 'fromDate'])}>
+    <FormModal
+      title={`A soak for ${titleOf(chosen)}`}
+      keep="Ask for it"
+      busy={busy}
+      submit={(e) => void submit(e)}
+      onClose={() => onClose()}
+    >
+      <LabelledField
+        label="Of what"
+        error={problemAt(problems, 'what') ?? otherProblems(problems, ['what', 'fromDate'])}
+      >
         {(a) => (
-          <Form.Select {...a} autoFocus value={what} onChange={(e) => setWhat(e.target.value as 'magnesium' | 'silicate')}>
+          <Form.Select
+            {...a}
+            autoFocus
+            value={what}
+            onChange={(e) => setWhat(e.target.value as 'magnesium' | 'silicate')}
+          >
             <option value="magnesium">Magnesium</option>
             <option value="silicate">Silicate</option>
           </Form.Select>
@@ -214,16 +240,24 @@ export function SoakDialog({ chosen, view, onClose }: DialogProps) {
         error={problemAt(problems, 'fromDate')}
         hint="Each gets it at its first watering from that day on, once; then it is drained, flushed and filled."
       >
-        {(a) => <Form.Control {...a} type="date" min={view.today} value={from} onChange={(e) => setFrom(e.target.value)} />}
+        {(a) => (
+          <Form.Control {...a} type="date" min={view.today} value={from} onChange={(e) => setFrom(e.target.value)} />
+        )}
       </LabelledField>
       {closed.length > 0 && (
         <p className="small mb-0">
-          {closed.map((p) => p.code).join(', ')}: not in season for it by what {closed.length === 1 ? 'it follows' : 'they follow'}, or no soak of the kind in
-          it. Common practice waits for active growth; asked for, it is given all the same, at the usual strength.
+          {closed.map((p) => p.code).join(', ')}: not in season for it by what{' '}
+          {closed.length === 1 ? 'it follows' : 'they follow'}, or no soak of the kind in it. Common practice waits for
+          active growth; asked for, it is given all the same, at the usual strength.
         </p>
       )}
       {closed.length > 0 && open.length > 0 && (
-        <Form.Check id="only-open" label={`Only ${open.map((p) => p.code).join(', ')}`} checked={only} onChange={(e) => setOnly(e.target.checked)} />
+        <Form.Check
+          id="only-open"
+          label={`Only ${open.map((p) => p.code).join(', ')}`}
+          checked={only}
+          onChange={(e) => setOnly(e.target.checked)}
+        />
       )}
     </FormModal>
   );
@@ -239,10 +273,30 @@ export function RetireDialog({ chosen, onClose }: Omit<DialogProps, 'view'>) {
     if (await send({ kind: 'retire', potIds: idsOf(chosen), became }, `Retired ${titleOf(chosen)}`)) onClose(true);
   };
   return (
-    <FormModal title={`Retire ${titleOf(chosen)}`} keep="Retire" busy={busy} submit={(e) => void submit(e)} onClose={() => onClose()}>
-      <p className="small mb-0">It leaves the round and the shelves; its page and its history stay, and it can be brought back.</p>
-      <LabelledField label="What became of it" error={problemAt(problems, 'became') ?? otherProblems(problems, ['became'])}>
-        {(a) => <Form.Control {...a} autoFocus autoComplete="off" list="became" value={became} onChange={(e) => setBecame(e.target.value)} />}
+    <FormModal
+      title={`Retire ${titleOf(chosen)}`}
+      keep="Retire"
+      busy={busy}
+      submit={(e) => void submit(e)}
+      onClose={() => onClose()}
+    >
+      <p className="small mb-0">
+        It leaves the round and the shelves; its page and its history stay, and it can be brought back.
+      </p>
+      <LabelledField
+        label="What became of it"
+        error={problemAt(problems, 'became') ?? otherProblems(problems, ['became'])}
+      >
+        {(a) => (
+          <Form.Control
+            {...a}
+            autoFocus
+            autoComplete="off"
+            list="became"
+            value={became}
+            onChange={(e) => setBecame(e.target.value)}
+          />
+        )}
       </LabelledField>
       <datalist id="became">
         {BECAME.map((words) => (

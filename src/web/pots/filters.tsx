@@ -5,7 +5,12 @@ import { countBy, IN_STATE, NO_CLAY, STATES, type PlacedPot, type PotFilter, typ
 import { SIGN_WORDS } from './sign-words.ts';
 import { StateFigure } from './state-figure.tsx';
 
-type Props = { view: PotsView; pots: readonly PlacedPot[]; filter: PotFilter; change(edit: (next: URLSearchParams) => void): void };
+type Props = {
+  view: PotsView;
+  pots: readonly PlacedPot[];
+  filter: PotFilter;
+  change(edit: (next: URLSearchParams) => void): void;
+};
 
 const STATE_WORDS: Readonly<Record<State, { title: string; none: string }>> = {
   thirsty: { title: 'Thirsty', none: 'none by tomorrow' },
@@ -23,14 +28,25 @@ export function Filters({ view, pots, filter, change }: Props) {
       next.delete(key);
       for (const v of on ? [...others, value] : others) next.append(key, v);
     });
-  const group = (title: string, key: string, chosen: readonly string[], choices: readonly [string, string][], counts: Map<string, number>) => (
+  const group = (
+    title: string,
+    key: string,
+    chosen: readonly string[],
+    choices: readonly [string, string][],
+    counts: Map<string, number>,
+  ) => (
     <fieldset>
       <legend>{title}</legend>
       {choices
         .filter(([value]) => counts.get(value) || chosen.includes(value))
         .map(([value, words]) => (
           <label key={value} className="filter">
-            <input type="checkbox" className="form-check-input" checked={chosen.includes(value)} onChange={(e) => toggle(key, value, e.target.checked)} />
+            <input
+              type="checkbox"
+              className="form-check-input"
+              checked={chosen.includes(value)}
+              onChange={(e) => toggle(key, value, e.target.checked)}
+            />
             <span>{words}</span>
             <b className="push num">{counts.get(value) ?? 0}</b>
           </label>
@@ -47,10 +63,17 @@ export function Filters({ view, pots, filter, change }: Props) {
           const here = pots.filter(IN_STATE[state]);
           const on = filter.states.includes(state);
           return (
-            <button key={state} type="button" className={`state ${on ? 'on' : ''}`} aria-pressed={on} onClick={() => toggle('state', state, !on)}>
+            <button
+              key={state}
+              type="button"
+              className={`state ${on ? 'on' : ''}`}
+              aria-pressed={on}
+              onClick={() => toggle('state', state, !on)}
+            >
               <StateFigure state={state} />
               <span className="min-0">
-                {STATE_WORDS[state].title} <small>{here.length === 0 ? STATE_WORDS[state].none : noteOf(state, here)}</small>
+                {STATE_WORDS[state].title}{' '}
+                <small>{here.length === 0 ? STATE_WORDS[state].none : noteOf(state, here)}</small>
               </span>
               <b className="num">{here.length}</b>
             </button>
@@ -70,7 +93,13 @@ export function Filters({ view, pots, filter, change }: Props) {
           {STAGES.map((stage) => {
             const on = filter.stages.includes(stage);
             return (
-              <button key={stage} type="button" className={on ? 'on' : ''} aria-pressed={on} onClick={() => toggle('stage', stage, !on)}>
+              <button
+                key={stage}
+                type="button"
+                className={on ? 'on' : ''}
+                aria-pressed={on}
+                onClick={() => toggle('stage', stage, !on)}
+              >
                 <svg viewBox="8 0 48 40" aria-hidden>
                   <PlantFigure stage={stage} bold />
                 </svg>
@@ -92,7 +121,9 @@ export function Filters({ view, pots, filter, change }: Props) {
         'Clay batch',
         'clay',
         filter.clays,
-        [...clays.keys()].sort((a, b) => a.localeCompare(b, 'en', { numeric: true })).map((c): [string, string] => [c, c]),
+        [...clays.keys()]
+          .sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
+          .map((c): [string, string] => [c, c]),
         clays,
       )}
       {media.size > 1 && group('Medium', 'medium', filter.media, Object.entries(MEDIUM_WORDS), media)}

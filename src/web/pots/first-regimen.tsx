@@ -5,14 +5,30 @@ import { Figure } from './regimen-parts.tsx';
 import type { FeedTexts, RegimenTexts } from './regimen-texts.ts';
 
 /** The first regimen of a collection: one weak feed, its few figures only. */
-export function FirstRegimenFields({ texts, change, problems }: { texts: RegimenTexts; change(part: Partial<RegimenTexts>): void; problems: Problems }) {
+export function FirstRegimenFields({
+  texts,
+  change,
+  problems,
+}: {
+  texts: RegimenTexts;
+  change(part: Partial<RegimenTexts>): void;
+  problems: Problems;
+}) {
   const feed = texts.feeds[0]!;
   const set = (part: Partial<FeedTexts>) => change({ feeds: [{ ...feed, ...part }] });
   const other = otherProblems(problems, ['name', 'netPpm', 'days', 'flushTimes', 'phLow', 'phHigh']);
   return (
     <>
       <LabelledField label="Name" error={problemAt(problems, 'name')}>
-        {(a) => <Form.Control {...a} autoFocus autoComplete="off" value={texts.name} onChange={(e) => change({ name: e.target.value })} />}
+        {(a) => (
+          <Form.Control
+            {...a}
+            autoFocus
+            autoComplete="off"
+            value={texts.name}
+            onChange={(e) => change({ name: e.target.value })}
+          />
+        )}
       </LabelledField>
       <div className="pair">
         <Figure
@@ -23,7 +39,13 @@ export function FirstRegimenFields({ texts, change, problems }: { texts: Regimen
           hint="orchids, every watering: 75 to 125, best near 90"
           set={(netPpm) => set({ netPpm })}
         />
-        <Figure label="Every so many days" value={feed.days} at="days" problems={problems} set={(days) => set({ days })} />
+        <Figure
+          label="Every so many days"
+          value={feed.days}
+          at="days"
+          problems={problems}
+          set={(days) => set({ days })}
+        />
       </div>
       <div className="pair">
         <Figure

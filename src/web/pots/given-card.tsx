@@ -13,7 +13,8 @@ const MONTHS = 8;
 const H = 120;
 const W = 46;
 
-const monthName = (month: string) => new Date(`${month}-15T12:00:00Z`).toLocaleDateString('en-GB', { month: 'short', timeZone: 'UTC' });
+const monthName = (month: string) =>
+  new Date(`${month}-15T12:00:00Z`).toLocaleDateString('en-GB', { month: 'short', timeZone: 'UTC' });
 const total = ({ mg }: GivenMonthView) => ELEMENTS.reduce((sum, e) => sum + mg[e.key], 0);
 
 /** What stayed in the pot, month by month, as bars and as a table, and the still water it took. */
@@ -102,8 +103,8 @@ export function GivenCard({ advice, today }: { advice: PotAdvice; today: string 
       </div>
       {usesN && n && (
         <p className="small mb-0">
-          Such a plant in this pot uses about {usesN.low} to {usesN.high} mg of nitrogen in a month of growth, by our rule of thumb; {monthName(n.month)} left{' '}
-          {Math.round(n.mg.N)}.
+          Such a plant in this pot uses about {usesN.low} to {usesN.high} mg of nitrogen in a month of growth, by our
+          rule of thumb; {monthName(n.month)} left {Math.round(n.mg.N)}.
         </p>
       )}
     </section>

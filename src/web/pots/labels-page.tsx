@@ -34,7 +34,12 @@ export function LabelsPage() {
             {!lan.data?.on && ' Only this computer can follow it: let the phone in first (Book, Phone), then print.'}
           </div>
         </div>
-        <Form.Select className="push w-auto" aria-label="Size" value={size} onChange={(e) => setSize(e.target.value as keyof typeof SIZES)}>
+        <Form.Select
+          className="push w-auto"
+          aria-label="Size"
+          value={size}
+          onChange={(e) => setSize(e.target.value as keyof typeof SIZES)}
+        >
           {Object.entries(SIZES).map(([value, words]) => (
             <option key={value} value={value}>
               {words}

@@ -26,7 +26,9 @@ export function ListPage() {
       <header>
         <div>
           <h1>Paste a list of pots</h1>
-          <div className="small">One line a pot, from a spreadsheet or typed. Nothing is added before you have seen every line.</div>
+          <div className="small">
+            One line a pot, from a spreadsheet or typed. Nothing is added before you have seen every line.
+          </div>
         </div>
         <Link className="btn btn-outline-secondary push" to="/pots">
           Back to the pots
@@ -38,9 +40,22 @@ export function ListPage() {
 }
 
 /** The list itself; the guided first minute shows it too. */
-export function PastedList({ view, onAdded, onSomeLeft }: { view: PotsView; onAdded?: () => void; onSomeLeft?: () => void }) {
+export function PastedList({
+  view,
+  onAdded,
+  onSomeLeft,
+}: {
+  view: PotsView;
+  onAdded?: () => void;
+  onSomeLeft?: () => void;
+}) {
   const navigate = useNavigate();
-  const [draft, change, clear] = useDraft('pasted-list', { text: '', place: view.places[0]?.name ?? '', reservoir: '', regimenId: '' });
+  const [draft, change, clear] = useDraft('pasted-list', {
+    text: '',
+    place: view.places[0]?.name ?? '',
+    reservoir: '',
+    regimenId: '',
+  });
   const [columns, setColumns] = useState<Column[]>();
   const { send, problems, busy } = useAct('/api/pots/acts');
   const pasted = useMemo(() => readPasted(draft.text), [draft.text]);
@@ -53,7 +68,11 @@ export function PastedList({ view, onAdded, onSomeLeft }: { view: PotsView; onAd
     [pasted, view.places],
   );
   const used = columns?.length === pasted.width ? columns : guessed;
-  const usual = { place: draft.place, reservoir: draft.reservoir, regimenId: draft.regimenId || (view.regimens[0]?.id ?? '') };
+  const usual = {
+    place: draft.place,
+    reservoir: draft.reservoir,
+    regimenId: draft.regimenId || (view.regimens[0]?.id ?? ''),
+  };
   const lines = useMemo(
     () =>
       toLines(pasted, used, {
@@ -71,14 +90,23 @@ export function PastedList({ view, onAdded, onSomeLeft }: { view: PotsView; onAd
   const bad = lines.filter((l) => !l.pot);
   const many = tooMany(pasted);
   const known = new Map(view.places.map((p) => [p.name.toLowerCase(), p.id]));
-  const newPlaces = [...new Map(good.filter((l) => !known.has(l.pot!.place.toLowerCase())).map((l) => [l.pot!.place.toLowerCase(), l.pot!.place])).values()];
+  const newPlaces = [
+    ...new Map(
+      good.filter((l) => !known.has(l.pot!.place.toLowerCase())).map((l) => [l.pot!.place.toLowerCase(), l.pot!.place]),
+    ).values(),
+  ];
   const add = async () => {
     const places = newPlaces.map((name) => ({ id: newId(), values: { name, note: '', light: null } }));
-    const placeId = (name: string) => known.get(name.toLowerCase()) ?? places.find((p) => p.values.name.toLowerCase() === name.toLowerCase())!.id;
+    const placeId = (name: string) =>
+      known.get(name.toLowerCase()) ?? places.find((p) => p.values.name.toLowerCase() === name.toLowerCase())!.id;
     const body = {
       kind: 'add',
       places,
-      pots: good.map(({ pot }) => ({ id: newId(), regimenId: pot!.regimenId, values: { ...pot!.values, placeId: placeId(pot!.place) } })),
+      pots: good.map(({ pot }) => ({
+        id: newId(),
+        regimenId: pot!.regimenId,
+        values: { ...pot!.values, placeId: placeId(pot!.place) },
+      })),
     };
     if (bad.length > 0) onSomeLeft?.();
     if (!(await send(body, `Added ${good.length} pot${good.length === 1 ? '' : 's'}`))) return;
@@ -96,7 +124,11 @@ export function PastedList({ view, onAdded, onSomeLeft }: { view: PotsView; onAd
   return (
     <div className="pasted">
       <section className="sheet pasted-in">
-        <LabelledField label="The list" error={many} hint="Tabs, commas or semicolons between the columns. A first line with their names helps.">
+        <LabelledField
+          label="The list"
+          error={many}
+          hint="Tabs, commas or semicolons between the columns. A first line with their names helps."
+        >
           {(a) => (
             <Form.Control
               {...a}
@@ -138,7 +170,10 @@ export function PastedList({ view, onAdded, onSomeLeft }: { view: PotsView; onAd
               />
             )}
           </LabelledField>
-          <LabelledField label="Regimen" error={view.regimens.length === 0 ? 'Add a regimen first (Pots, Places and regimens).' : undefined}>
+          <LabelledField
+            label="Regimen"
+            error={view.regimens.length === 0 ? 'Add a regimen first (Pots, Places and regimens).' : undefined}
+          >
             {(a) => (
               <Form.Select {...a} value={usual.regimenId} onChange={(e) => change({ regimenId: e.target.value })}>
                 {view.regimens.map((r) => (
@@ -166,7 +201,11 @@ export function PastedList({ view, onAdded, onSomeLeft }: { view: PotsView; onAd
               {bad.length > 0 && `${bad.length} to mend in the list; `}
               {newPlaces.length > 0 && `new place${newPlaces.length === 1 ? '' : 's'}: ${newPlaces.join(', ')}`}
             </span>
-            <Button className="push" disabled={busy || good.length === 0 || view.regimens.length === 0} onClick={() => void add()}>
+            <Button
+              className="push"
+              disabled={busy || good.length === 0 || view.regimens.length === 0}
+              onClick={() => void add()}
+            >
               {busy ? 'Adding …' : `Add ${good.length} pot${good.length === 1 ? '' : 's'}`}
             </Button>
           </header>
@@ -182,7 +221,13 @@ export function PastedList({ view, onAdded, onSomeLeft }: { view: PotsView; onAd
                 <Form.Select
                   size="sm"
                   value={column}
-                  onChange={(e) => setColumns(used.map((c, j) => (j === i ? (e.target.value as Column) : c === e.target.value && c !== 'skip' ? 'skip' : c)))}
+                  onChange={(e) =>
+                    setColumns(
+                      used.map((c, j) =>
+                        j === i ? (e.target.value as Column) : c === e.target.value && c !== 'skip' ? 'skip' : c,
+                      ),
+                    )
+                  }
                 >
                   {Object.entries(COLUMNS).map(([value, words]) => (
                     <option key={value} value={value}>
@@ -203,7 +248,12 @@ export function PastedList({ view, onAdded, onSomeLeft }: { view: PotsView; onAd
 /** Every line as it will be added; those with something wrong first. */
 function Preview({ lines }: { lines: readonly ListLine[] }) {
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: lines.length, getScrollElement: () => scroller.current, estimateSize: () => 34, overscan: 10 });
+  const rows = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 34,
+    overscan: 10,
+  });
   return (
     <div className="preview" ref={scroller} role="table" aria-label="Lines" aria-rowcount={lines.length} tabIndex={0}>
       <div role="rowgroup" style={{ height: rows.getTotalSize(), position: 'relative' }}>

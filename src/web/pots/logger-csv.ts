@@ -4,9 +4,14 @@ import type { LoggedAir } from '../../core/reservoir/index.ts';
 
 /** What a logger's file says, or why it says nothing. Lines that cannot be read are counted, not guessed at. */
 export type LoggerFile =
-  { readonly ok: true; readonly lines: readonly LoggedAir[]; readonly skipped: number } | { readonly ok: false; readonly message: string };
+  | { readonly ok: true; readonly lines: readonly LoggedAir[]; readonly skipped: number }
+  | { readonly ok: false; readonly message: string };
 
-const HEADS = { on: /date|time|day|when/i, temperatureC: /temp|°c|°f|celsius|fahrenheit/i, humidityPct: /hum|\brh\b|r\.h/i };
+const HEADS = {
+  on: /date|time|day|when/i,
+  temperatureC: /temp|°c|°f|celsius|fahrenheit/i,
+  humidityPct: /hum|\brh\b|r\.h/i,
+};
 /** How loggers write a day, most particular first. */
 const DATES = ['yyyy-MM-dd', 'dd/MM/yyyy', 'd/M/yyyy', 'dd.MM.yyyy', 'yyyy/MM/dd', 'MM/dd/yyyy'];
 
@@ -17,8 +22,13 @@ export function readLogger(text: string): LoggerFile {
   const columnOf = (pattern: RegExp) => heads.find((head) => pattern.test(head));
   const [on, warm, damp] = [columnOf(HEADS.on), columnOf(HEADS.temperatureC), columnOf(HEADS.humidityPct)];
   if (!on || !warm || !damp) {
-    const missing = [on ? '' : 'a date', warm ? '' : 'a temperature', damp ? '' : 'a humidity'].filter(Boolean).join(' and ');
-    return { ok: false, message: `No column is headed as ${missing}. The first line names the columns, such as: date, temperature, humidity.` };
+    const missing = [on ? '' : 'a date', warm ? '' : 'a temperature', damp ? '' : 'a humidity']
+      .filter(Boolean)
+      .join(' and ');
+    return {
+      ok: false,
+      message: `No column is headed as ${missing}. The first line names the columns, such as: date, temperature, humidity.`,
+    };
   }
   const fahrenheit = /f\)?$|°f|fahrenheit/i.test(warm);
   const lines: LoggedAir[] = [];
@@ -26,14 +36,20 @@ export function readLogger(text: string): LoggerFile {
     const day = dayOf(row[on] ?? '');
     const [typed, humidityPct] = [numberOf(row[warm]), numberOf(row[damp])];
     const temperatureC = fahrenheit ? ((typed - 32) * 5) / 9 : typed;
-    if (day && temperatureC >= -20 && temperatureC <= 60 && humidityPct >= 0 && humidityPct <= 100) lines.push({ on: day, temperatureC, humidityPct });
+    if (day && temperatureC >= -20 && temperatureC <= 60 && humidityPct >= 0 && humidityPct <= 100)
+      lines.push({ on: day, temperatureC, humidityPct });
   }
   if (lines.length === 0)
-    return { ok: false, message: 'Not one line could be read: dates such as 2026-11-25, °C between −20 and 60, humidity in % between 0 and 100.' };
+    return {
+      ok: false,
+      message:
+        'Not one line could be read: dates such as 2026-11-25, °C between −20 and 60, humidity in % between 0 and 100.',
+    };
   return { ok: true, lines, skipped: data.length - lines.length };
 }
 
-const numberOf = (text: string | undefined) => (text === undefined || text.trim() === '' ? NaN : Number(text.trim().replace(',', '.')));
+const numberOf = (text: string | undefined) =>
+  text === undefined || text.trim() === '' ? NaN : Number(text.trim().replace(',', '.'));
 
 function dayOf(text: string): string | undefined {
   const trimmed = text.trim();
@@ -44,7 +60,8 @@ function dayOf(text: string): string | undefined {
   const [day = ''] = trimmed.split(/[ T,]/);
   for (const format of DATES) {
     const parsed = parseDate(day, format, new Date(2000, 0, 1));
-    if (isValid(parsed)) return `${parsed.getFullYear()}-${String(parsed.getMonth() + 1).padStart(2, '0')}-${String(parsed.getDate()).padStart(2, '0')}`;
+    if (isValid(parsed))
+      return `${parsed.getFullYear()}-${String(parsed.getMonth() + 1).padStart(2, '0')}-${String(parsed.getDate()).padStart(2, '0')}`;
   }
   return undefined;
 }

@@ -12,14 +12,19 @@ export function LooksGrid({ view }: { view: PotView }) {
   const { looks } = view;
   const end = looks.length - back;
   const shown = looks.slice(Math.max(0, end - SHOWN), end);
-  const ever = new Set<Cue>([...FIRST_CUES, ...CUE_NAMES.filter((cue) => looks.some((l) => l.look.cues[cue] !== undefined))]);
+  const ever = new Set<Cue>([
+    ...FIRST_CUES,
+    ...CUE_NAMES.filter((cue) => looks.some((l) => l.look.cues[cue] !== undefined)),
+  ]);
   const cues = CUE_NAMES.filter((cue) => ever.has(cue));
   const measured = shown.some((l) => l.look.growths !== null || l.look.leafMm !== null);
   return (
     <section className="sheet looks" aria-label="Looked over">
       <div className="d-flex align-items-baseline gap-2">
         <h2>Looked over</h2>
-        <span className="small">{looks.length === 0 ? 'never yet: tap cues at its next round' : `${looks.length} looks`}</span>
+        <span className="small">
+          {looks.length === 0 ? 'never yet: tap cues at its next round' : `${looks.length} looks`}
+        </span>
         {looks.length > SHOWN && (
           <span className="push d-flex gap-1">
             <button
@@ -66,7 +71,11 @@ export function LooksGrid({ view }: { view: PotView }) {
                     const grade = gradeIn(l.look, cue);
                     return (
                       <td key={l.eventId}>
-                        <span className={`grade ${toneOf(cue, grade)} ${l.look.cues[cue] === undefined ? 'quiet' : ''}`}>{grade}</span>
+                        <span
+                          className={`grade ${toneOf(cue, grade)} ${l.look.cues[cue] === undefined ? 'quiet' : ''}`}
+                        >
+                          {grade}
+                        </span>
                       </td>
                     );
                   })}
@@ -77,7 +86,10 @@ export function LooksGrid({ view }: { view: PotView }) {
                   <th scope="row">counted</th>
                   {shown.map((l) => (
                     <td key={l.eventId} className="small">
-                      {[l.look.growths === null ? '' : `${l.look.growths} growths`, l.look.leafMm === null ? '' : `leaf ${l.look.leafMm} mm`]
+                      {[
+                        l.look.growths === null ? '' : `${l.look.growths} growths`,
+                        l.look.leafMm === null ? '' : `leaf ${l.look.leafMm} mm`,
+                      ]
                         .filter(Boolean)
                         .join(', ') || '—'}
                     </td>

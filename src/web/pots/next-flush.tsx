@@ -14,7 +14,11 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
   const due = pot.dueOn <= today;
   return (
     <section className={`sheet next-flush ${salty ? 'salty' : ''}`} aria-label="What the models say">
-      <h2>{flush.ml > 0 ? `Flush with ${mL(flush.ml)}${less ? `, not ${mL(Math.round(flush.lately!.ml / 10) * 10)}` : ''}` : 'No flush asked for'}</h2>
+      <h2>
+        {flush.ml > 0
+          ? `Flush with ${mL(flush.ml)}${less ? `, not ${mL(Math.round(flush.lately!.ml / 10) * 10)}` : ''}`
+          : 'No flush asked for'}
+      </h2>
       <p className="small mb-0">
         <b>
           {growing
@@ -36,8 +40,9 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
       </p>
       <p className="small mb-0">
         Poured at {phText(shares.poured)}, the air takes it to {phText(shares.air)},{' '}
-        {shares.flushWater ? `what the ${shares.flushWater.toLowerCase()} leaves` : 'the pores'} to {phText(shares.pores)}, clay and roots to{' '}
-        {phText(shares.clay)}.{pot.atLarge && ' Nothing was ever read of it: that is what pots at large do.'}
+        {shares.flushWater ? `what the ${shares.flushWater.toLowerCase()} leaves` : 'the pores'} to{' '}
+        {phText(shares.pores)}, clay and roots to {phText(shares.clay)}.
+        {pot.atLarge && ' Nothing was ever read of it: that is what pots at large do.'}
       </p>
       <div className="d-flex gap-2">
         {due && (

@@ -23,7 +23,15 @@ describe('a pasted list', () => {
     expect(first!.pot).toMatchObject({
       place: 'Kitchen',
       regimenId: 'r',
-      values: { code: 'A-01', plant: 'Hoya', reservoirMl: 200, fillMl: 200, stage: 'bloom', note: 'gift', medium: 'clay' },
+      values: {
+        code: 'A-01',
+        plant: 'Hoya',
+        reservoirMl: 200,
+        fillMl: 200,
+        stage: 'bloom',
+        note: 'gift',
+        medium: 'clay',
+      },
     });
     expect(second!.pot).toMatchObject({ values: { reservoirMl: 250, stage: 'growth' } });
   });
@@ -67,16 +75,23 @@ describe('a pasted list', () => {
     ['3.4.2025', '2025-04-03'],
     ['May 2024', '2024-05-01'],
     ['2023', '2023-01-01'],
-  ])('reads the day %s', (text, day) => expect(read(`code\tplant\tsince\nA-1\tHoya\t${text}`)[0]!.pot!.values.acquiredOn).toBe(day));
+  ])('reads the day %s', (text, day) =>
+    expect(read(`code\tplant\tsince\nA-1\tHoya\t${text}`)[0]!.pot!.values.acquiredOn).toBe(day),
+  );
   it('is refused when it is past all measure, and never breaks, whatever is pasted', () => {
-    expect(tooMany(readPasted(Array.from({ length: 1200 }, (_, i) => `A-${i}\tHoya`).join('\n')))).toMatch(/1,200 lines/);
+    expect(tooMany(readPasted(Array.from({ length: 1200 }, (_, i) => `A-${i}\tHoya`).join('\n')))).toMatch(
+      /1,200 lines/,
+    );
     fc.assert(
-      fc.property(fc.string({ unit: fc.constantFrom('a', '-', '1', '\t', ',', ';', '"', '\n', ' ', 'é', '|', "'") }), (text) => {
-        const pasted = readPasted(text);
-        const lines = toLines(pasted, guessColumns(pasted, []), context);
-        expect(lines).toHaveLength(pasted.rows.length);
-        for (const line of lines) expect(line.pot === undefined).toBe(line.problems.length > 0);
-      }),
+      fc.property(
+        fc.string({ unit: fc.constantFrom('a', '-', '1', '\t', ',', ';', '"', '\n', ' ', 'é', '|', "'") }),
+        (text) => {
+          const pasted = readPasted(text);
+          const lines = toLines(pasted, guessColumns(pasted, []), context);
+          expect(lines).toHaveLength(pasted.rows.length);
+          for (const line of lines) expect(line.pot === undefined).toBe(line.problems.length > 0);
+        },
+      ),
     );
   });
 });

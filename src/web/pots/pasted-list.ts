@@ -63,13 +63,18 @@ export type Pasted = {
 
 /** Splits what was pasted (tabs from a spreadsheet, commas or semicolons) into rows; a first row of column names is told apart. */
 export function readPasted(text: string): Pasted {
-  const result = Papa.parse<string[]>(text.replace(/\u00a0/g, ' '), { skipEmptyLines: false, delimitersToGuess: ['\t', ';', ',', '|'] });
+  const result = Papa.parse<string[]>(text.replace(/\u00a0/g, ' '), {
+    skipEmptyLines: false,
+    delimitersToGuess: ['\t', ';', ',', '|'],
+  });
   const lines = result.data
     .map((cells, i) => ({ line: i + 1, cells: cells.map((cell) => cell.trim()) }))
     .filter(({ cells }) => cells.some((cell) => cell !== ''));
   const first = lines[0];
   const isHead =
-    first !== undefined && first.cells.filter((cell) => columnOf(cell) !== undefined).length >= Math.max(1, Math.ceil(first.cells.filter(Boolean).length / 2));
+    first !== undefined &&
+    first.cells.filter((cell) => columnOf(cell) !== undefined).length >=
+      Math.max(1, Math.ceil(first.cells.filter(Boolean).length / 2));
   const rows = isHead ? lines.slice(1) : lines;
   return { head: isHead ? first.cells : null, rows, width: Math.max(0, ...lines.map(({ cells }) => cells.length)) };
 }
@@ -94,11 +99,13 @@ export function guessColumns(pasted: Pasted, places: readonly string[]): Column[
   return Array.from({ length: pasted.width }, (_, i) => {
     const cells = pasted.rows.map((row) => row.cells[i] ?? '').filter(Boolean);
     const most = (test: (cell: string) => boolean) => cells.length > 0 && cells.filter(test).length > cells.length / 2;
-    if (most((c) => /^[a-z]{0,4}[-. ]?\d{1,4}$/i.test(c)) && new Set(cells).size === cells.length && i === 0) return take('code');
+    if (most((c) => /^[a-z]{0,4}[-. ]?\d{1,4}$/i.test(c)) && new Set(cells).size === cells.length && i === 0)
+      return take('code');
     if (most((c) => (STAGES as readonly string[]).includes(c.toLowerCase()))) return take('stage');
     if (most((c) => places.some((p) => p.toLowerCase() === c.toLowerCase()))) return take('place');
     if (most((c) => parseVolume(c, 'mL', 'metric').kind === 'volume')) return take('reservoirMl');
-    if (most((c) => /[a-z]/i.test(c))) return take(used.has('plant') ? (used.has('place') ? undefined : 'place') : 'plant');
+    if (most((c) => /[a-z]/i.test(c)))
+      return take(used.has('plant') ? (used.has('place') ? undefined : 'place') : 'plant');
     return 'skip';
   });
 }
@@ -114,7 +121,8 @@ export type ListContext = {
 export type ListLine = {
   readonly line: number;
   /** The pot, its place by name; undefined where something is wrong. */
-  readonly pot: { readonly values: Omit<PotValues, 'placeId'>; readonly place: string; readonly regimenId: string } | undefined;
+  readonly pot:
+    { readonly values: Omit<PotValues, 'placeId'>; readonly place: string; readonly regimenId: string } | undefined;
   readonly problems: readonly string[];
   readonly shown: { readonly code: string; readonly plant: string; readonly place: string };
 };
@@ -133,7 +141,10 @@ export function toLines(pasted: Pasted, columns: readonly Column[], context: Lis
     const code = at('code') || (columns.includes('code') ? '' : codeFor(place, [...context.codes, ...made]));
     if (code) made.push(code);
     const before = taken.get(code.toLowerCase());
-    if (code && before !== undefined) problems.push(before === 0 ? `${code} is a pot in your collection already` : `${code} stands in line ${before} too`);
+    if (code && before !== undefined)
+      problems.push(
+        before === 0 ? `${code} is a pot in your collection already` : `${code} stands in line ${before} too`,
+      );
     else if (code) taken.set(code.toLowerCase(), line);
     if (!place) problems.push('no place: choose the usual place below, or a column for it');
     const values = {
@@ -146,7 +157,12 @@ export function toLines(pasted: Pasted, columns: readonly Column[], context: Lis
       clay: at('clay') || null,
       clayL: number(at('clayL'), 'litres of clay', problems),
       reservoirMl: volume(at('reservoirMl') || context.usual.reservoir, context, 'reservoir', problems),
-      fillMl: volume(at('fillMl') || at('reservoirMl') || context.usual.reservoir, context, 'fill limit', at('fillMl') ? problems : []),
+      fillMl: volume(
+        at('fillMl') || at('reservoirMl') || context.usual.reservoir,
+        context,
+        'fill limit',
+        at('fillMl') ? problems : [],
+      ),
       brimMl: at('brimMl') ? volume(at('brimMl'), context, 'brim', problems) : null,
       heightCm: number(at('heightCm'), 'height', problems),
       habit: at('habit') ? pick(at('habit'), HABITS, HABIT_WORDS, null, 'habit', problems) : null,
@@ -156,17 +172,23 @@ export function toLines(pasted: Pasted, columns: readonly Column[], context: Lis
       repottedOn: date(at('repottedOn'), 'repotted', problems),
       note: at('note'),
     };
-    const regimen = at('regimen') ? context.regimens.find((r) => r.name.toLowerCase() === at('regimen').toLowerCase()) : undefined;
+    const regimen = at('regimen')
+      ? context.regimens.find((r) => r.name.toLowerCase() === at('regimen').toLowerCase())
+      : undefined;
     if (at('regimen') && !regimen) problems.push(`there is no regimen called ${at('regimen')}`);
     const parsed = potValues.omit({ placeId: true }).safeParse(values);
-    if (!parsed.success && problems.length === 0) for (const issue of parsed.error.issues) problems.push(issue.message.replace(/\.$/, ''));
+    if (!parsed.success && problems.length === 0)
+      for (const issue of parsed.error.issues) problems.push(issue.message.replace(/\.$/, ''));
     if (parsed.success) {
       const off = volumesProblem(parsed.data);
       if (off) problems.push(off.message.replace(/\.$/, ''));
     }
     return {
       line,
-      pot: parsed.success && problems.length === 0 ? { values: parsed.data, place, regimenId: regimen?.id ?? context.usual.regimenId } : undefined,
+      pot:
+        parsed.success && problems.length === 0
+          ? { values: parsed.data, place, regimenId: regimen?.id ?? context.usual.regimenId }
+          : undefined,
       problems,
       shown: { code, plant: at('plant'), place },
     };
@@ -182,7 +204,9 @@ export function tooMany(pasted: Pasted): string | undefined {
 /** A code where the list has none: the place's first letter and the next number. */
 function codeFor(place: string, codes: readonly string[]): string {
   const stem = `${(place[0] ?? 'A').toUpperCase()}-`;
-  const mine = codes.filter((code) => new RegExp(`^${stem}\\d+$`, 'i').test(code)).sort((a, b) => a.localeCompare(b, 'en', { numeric: true }));
+  const mine = codes
+    .filter((code) => new RegExp(`^${stem}\\d+$`, 'i').test(code))
+    .sort((a, b) => a.localeCompare(b, 'en', { numeric: true }));
   return mine.length > 0 ? nextCode(mine) : `${stem}01`;
 }
 
@@ -196,15 +220,22 @@ function pick<T extends string, N extends T | null>(
 ): T | N {
   const plain = text.trim().toLowerCase();
   if (plain === '') return usual;
-  const found = codes.find((code) => code === plain || words[code] === plain) ?? codes.find((code) => plain.startsWith(code) || code.startsWith(plain));
-  if (found === undefined) problems.push(`"${text}" is no ${what}: ${codes.map((code) => words[code] ?? code).join(', ')}`);
+  const found =
+    codes.find((code) => code === plain || words[code] === plain) ??
+    codes.find((code) => plain.startsWith(code) || code.startsWith(plain));
+  if (found === undefined)
+    problems.push(`"${text}" is no ${what}: ${codes.map((code) => words[code] ?? code).join(', ')}`);
   return found ?? usual;
 }
 
 function volume(text: string, context: ListContext, what: string, problems: string[]): number {
   const read = parseVolume(text, SMALL_UNIT[context.units].unit, context.units);
   if (read.kind === 'volume') return read.ml;
-  problems.push(read.kind === 'empty' ? `no ${what}: give the usual one below, or a column for it` : `"${text}" is no ${what}: write it as 250 mL or 8 fl oz`);
+  problems.push(
+    read.kind === 'empty'
+      ? `no ${what}: give the usual one below, or a column for it`
+      : `"${text}" is no ${what}: write it as 250 mL or 8 fl oz`,
+  );
   return NaN;
 }
 
@@ -216,7 +247,17 @@ function number(text: string, what: string, problems: string[]): number | null {
   return null;
 }
 
-const DATES = ['yyyy-MM-dd', 'd/M/yyyy', 'd.M.yyyy', 'd-M-yyyy', 'd MMM yyyy', 'd MMMM yyyy', 'MMM yyyy', 'MMMM yyyy', 'yyyy'];
+const DATES = [
+  'yyyy-MM-dd',
+  'd/M/yyyy',
+  'd.M.yyyy',
+  'd-M-yyyy',
+  'd MMM yyyy',
+  'd MMMM yyyy',
+  'MMM yyyy',
+  'MMMM yyyy',
+  'yyyy',
+];
 /** A day as people write it, the day before the month; a month or a year alone is its first day. */
 function date(text: string, what: string, problems: string[]): string | null {
   if (text === '') return null;

@@ -9,7 +9,13 @@ import { AnswerRow } from './answer-row.tsx';
 export function PenCard({ pen }: { pen: PenAdvice }) {
   const { send, problems, busy } = useAct('/api/advice/pens');
   const answer = (kind: PenAct['kind']) => {
-    const body: PenAct = { kind, meterId: pen.meterId, evidenceKey: pen.evidenceKey, answerId: newId(), planId: newId() };
+    const body: PenAct = {
+      kind,
+      meterId: pen.meterId,
+      evidenceKey: pen.evidenceKey,
+      answerId: newId(),
+      planId: newId(),
+    };
     return send(body, kind === 'accept' ? `On the list: check the ${pen.name}` : `Not now: ${pen.title}`);
   };
   return (

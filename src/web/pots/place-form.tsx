@@ -11,15 +11,31 @@ import { otherProblems, problemAt, useAct, type Problems } from '../shell/use-ac
 type Texts = Record<string, string>;
 
 /** Adds a place or changes one. */
-export function PlaceForm({ existing, onClose }: { existing?: { id: string; values: PlaceValues } | undefined; onClose(id?: string): void }) {
+export function PlaceForm({
+  existing,
+  onClose,
+}: {
+  existing?: { id: string; values: PlaceValues } | undefined;
+  onClose(id?: string): void;
+}) {
   const [id] = useState(() => existing?.id ?? newId());
-  const [texts, setTexts] = useState<Texts>({ name: existing?.values.name ?? '', note: existing?.values.note ?? '', light: existing?.values.light ?? '' });
+  const [texts, setTexts] = useState<Texts>({
+    name: existing?.values.name ?? '',
+    note: existing?.values.note ?? '',
+    light: existing?.values.light ?? '',
+  });
   const [year, setYear] = useState(() => yearTexts(existing?.values.year));
   const { send, problems, busy } = useAct('/api/pots/acts');
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const values = { ...texts, light: texts['light'] || null, year: toYear(year) };
-    if (await send({ kind: 'putPlace', placeId: id, values }, `${existing ? 'Changed' : 'Added'} the place ${texts['name']}`)) onClose(id);
+    if (
+      await send(
+        { kind: 'putPlace', placeId: id, values },
+        `${existing ? 'Changed' : 'Added'} the place ${texts['name']}`,
+      )
+    )
+      onClose(id);
   };
   return (
     <FormModal
@@ -30,7 +46,11 @@ export function PlaceForm({ existing, onClose }: { existing?: { id: string; valu
       keep={existing ? 'Keep the change' : 'Add'}
       large="wide"
     >
-      <PlaceFields texts={texts} change={(part) => setTexts((old) => ({ ...old, ...part }) as Texts)} problems={problems} />
+      <PlaceFields
+        texts={texts}
+        change={(part) => setTexts((old) => ({ ...old, ...part }) as Texts)}
+        problems={problems}
+      />
       <PlaceYear texts={year} change={setYear} error={yearProblem(problems)} />
     </FormModal>
   );
@@ -39,18 +59,37 @@ export function PlaceForm({ existing, onClose }: { existing?: { id: string; valu
 /** What is wrong with a month. */
 const yearProblem = (problems: Problems) => Object.entries(problems).find(([path]) => path.includes('year'))?.[1];
 
-export function PlaceFields({ texts, change, problems }: { texts: Texts; change(part: Partial<Texts>): void; problems: Problems }) {
+export function PlaceFields({
+  texts,
+  change,
+  problems,
+}: {
+  texts: Texts;
+  change(part: Partial<Texts>): void;
+  problems: Problems;
+}) {
   return (
     <>
       <LabelledField
         label="Name"
         error={
           problemAt(problems, 'name') ??
-          otherProblems(Object.fromEntries(Object.entries(problems).filter(([path]) => !path.includes('year'))), ['name', 'note', 'light'])
+          otherProblems(Object.fromEntries(Object.entries(problems).filter(([path]) => !path.includes('year'))), [
+            'name',
+            'note',
+            'light',
+          ])
         }
       >
         {(a) => (
-          <Form.Control {...a} autoFocus autoComplete="off" placeholder="East sill" value={texts['name']} onChange={(e) => change({ name: e.target.value })} />
+          <Form.Control
+            {...a}
+            autoFocus
+            autoComplete="off"
+            placeholder="East sill"
+            value={texts['name']}
+            onChange={(e) => change({ name: e.target.value })}
+          />
         )}
       </LabelledField>
       <LabelledField label="Light" error={undefined}>

@@ -13,32 +13,49 @@ export type YearTexts = { readonly temperatureC: readonly string[]; readonly hum
 const EMPTY = Array.from({ length: 12 }, () => '');
 
 export function yearTexts(year: PlaceYearWire | null | undefined): YearTexts {
-  const text = (figures: readonly (number | null)[] | undefined) => figures?.map((f) => (f === null ? '' : String(f))) ?? EMPTY;
+  const text = (figures: readonly (number | null)[] | undefined) =>
+    figures?.map((f) => (f === null ? '' : String(f))) ?? EMPTY;
   return { temperatureC: text(year?.temperatureC), humidityPct: text(year?.humidityPct) };
 }
 
 /** As the server takes it; null where no month is given. What is no number stays as it was typed, for the server to say so. */
 export function toYear(texts: YearTexts): object | null {
   const figures = (row: readonly string[]) =>
-    row.map((t) => (t.trim() === '' ? null : Number.isNaN(Number(t.replace(',', '.'))) ? t : Number(t.replace(',', '.'))));
+    row.map((t) =>
+      t.trim() === '' ? null : Number.isNaN(Number(t.replace(',', '.'))) ? t : Number(t.replace(',', '.')),
+    );
   const all = [...texts.temperatureC, ...texts.humidityPct];
-  return all.every((t) => t.trim() === '') ? null : { temperatureC: figures(texts.temperatureC), humidityPct: figures(texts.humidityPct) };
+  return all.every((t) => t.trim() === '')
+    ? null
+    : { temperatureC: figures(texts.temperatureC), humidityPct: figures(texts.humidityPct) };
 }
 
 /** Temperature and humidity of a place through the year, typed or brought in from a logger: how thirsty each month makes its pots. */
-export function PlaceYear({ texts, change, error }: { texts: YearTexts; change(texts: YearTexts): void; error: string | undefined }) {
+export function PlaceYear({
+  texts,
+  change,
+  error,
+}: {
+  texts: YearTexts;
+  change(texts: YearTexts): void;
+  error: string | undefined;
+}) {
   const [said, setSaid] = useState<{ wrong: boolean; words: string }>();
   const bring = async (event: ChangeEvent<HTMLInputElement>) => {
     const file = event.target.files?.[0];
     event.target.value = '';
     if (!file) return;
-    if (file.size > MOST_BYTES) return setSaid({ wrong: true, words: 'That file is larger than 40 MB. Export a year, hour by hour.' });
+    if (file.size > MOST_BYTES)
+      return setSaid({ wrong: true, words: 'That file is larger than 40 MB. Export a year, hour by hour.' });
     const read = readLogger(await file.text());
     if (!read.ok) return setSaid({ wrong: true, words: read.message });
     const months = monthsOf(read.lines);
     const over = (old: readonly string[], figures: readonly (number | null)[]) =>
       old.map((t, i) => (figures[i] === null || figures[i] === undefined ? t : String(figures[i])));
-    change({ temperatureC: over(texts.temperatureC, months.temperatureC), humidityPct: over(texts.humidityPct, months.humidityPct) });
+    change({
+      temperatureC: over(texts.temperatureC, months.temperatureC),
+      humidityPct: over(texts.humidityPct, months.humidityPct),
+    });
     const covered = months.temperatureC.filter((m) => m !== null).length;
     setSaid({
       wrong: false,
@@ -68,7 +85,8 @@ export function PlaceYear({ texts, change, error }: { texts: YearTexts; change(t
     <details className="place-year" open={toYear(texts) !== null || error !== undefined}>
       <summary>Through the year</summary>
       <p className="small mb-1">
-        Warm dry air and light make pots drink. Left empty, what is usual for such a place counts; each pot then learns how closely it follows.
+        Warm dry air and light make pots drink. Left empty, what is usual for such a place counts; each pot then learns
+        how closely it follows.
       </p>
       <div className="months" tabIndex={0} role="group" aria-label="Months">
         <table>
@@ -95,7 +113,13 @@ export function PlaceYear({ texts, change, error }: { texts: YearTexts; change(t
       )}
       <Form.Group className="mt-2">
         <Form.Label htmlFor="logger-file">Bring in a logger’s file (CSV: date, temperature, humidity)</Form.Label>
-        <Form.Control id="logger-file" type="file" size="sm" accept=".csv,.txt,text/csv" onChange={(e: ChangeEvent<HTMLInputElement>) => void bring(e)} />
+        <Form.Control
+          id="logger-file"
+          type="file"
+          size="sm"
+          accept=".csv,.txt,text/csv"
+          onChange={(e: ChangeEvent<HTMLInputElement>) => void bring(e)}
+        />
         {said && (
           <div className={said.wrong ? 'field-error' : 'small'} role={said.wrong ? 'alert' : 'status'}>
             {said.words}

@@ -54,7 +54,9 @@ function Places({ view }: { view: PotsView }) {
             {view.places.map((p, i) => (
               <li key={p.id}>
                 <b className="min-0">{p.name}</b>
-                <div className="small about">{[p.light && LIGHT_WORDS[p.light], p.note, p.year && 'its own year'].filter(Boolean).join(', ')}</div>
+                <div className="small about">
+                  {[p.light && LIGHT_WORDS[p.light], p.note, p.year && 'its own year'].filter(Boolean).join(', ')}
+                </div>
                 <span className="figure nowrap">
                   <b className="num">{p.pots.length}</b> pot{p.pots.length === 1 ? '' : 's'}
                 </span>
@@ -64,7 +66,12 @@ function Places({ view }: { view: PotsView }) {
                     variant="outline-secondary"
                     disabled={i === 0}
                     aria-label={`${p.name} earlier`}
-                    onClick={() => void act({ kind: 'movePlace', placeId: p.id, beforePlaceId: view.places[i - 1]!.id }, `${p.name} comes earlier`)}
+                    onClick={() =>
+                      void act(
+                        { kind: 'movePlace', placeId: p.id, beforePlaceId: view.places[i - 1]!.id },
+                        `${p.name} comes earlier`,
+                      )
+                    }
                   >
                     ↑
                   </Button>
@@ -73,11 +80,21 @@ function Places({ view }: { view: PotsView }) {
                     variant="outline-secondary"
                     disabled={i === view.places.length - 1}
                     aria-label={`${p.name} later`}
-                    onClick={() => void act({ kind: 'movePlace', placeId: p.id, beforePlaceId: view.places[i + 2]?.id ?? null }, `${p.name} comes later`)}
+                    onClick={() =>
+                      void act(
+                        { kind: 'movePlace', placeId: p.id, beforePlaceId: view.places[i + 2]?.id ?? null },
+                        `${p.name} comes later`,
+                      )
+                    }
                   >
                     ↓
                   </Button>
-                  <Button size="sm" variant="outline-secondary" aria-label={`Change ${p.name}`} onClick={() => setPlace({ id: p.id })}>
+                  <Button
+                    size="sm"
+                    variant="outline-secondary"
+                    aria-label={`Change ${p.name}`}
+                    onClick={() => setPlace({ id: p.id })}
+                  >
                     Change
                   </Button>
                   <Button
@@ -112,7 +129,11 @@ function Places({ view }: { view: PotsView }) {
                   <b className="num">{r.pots}</b> pot{r.pots === 1 ? '' : 's'}
                 </span>
                 <span className="row-acts">
-                  <Link className="btn btn-outline-secondary btn-sm" aria-label={`Change ${r.values.name}`} to={`/pots/regimens/${r.id}`}>
+                  <Link
+                    className="btn btn-outline-secondary btn-sm"
+                    aria-label={`Change ${r.values.name}`}
+                    to={`/pots/regimens/${r.id}`}
+                  >
                     Change
                   </Link>
                 </span>
@@ -124,7 +145,15 @@ function Places({ view }: { view: PotsView }) {
       {place && (
         <PlaceForm
           existing={
-            chosenPlace && { id: chosenPlace.id, values: { name: chosenPlace.name, note: chosenPlace.note, light: chosenPlace.light, year: chosenPlace.year } }
+            chosenPlace && {
+              id: chosenPlace.id,
+              values: {
+                name: chosenPlace.name,
+                note: chosenPlace.note,
+                light: chosenPlace.light,
+                year: chosenPlace.year,
+              },
+            }
           }
           onClose={() => setPlace(undefined)}
         />

@@ -26,8 +26,17 @@ const pot = (code: string, order: number, more: Partial<PlacedPot> = {}): Placed
   ...more,
 });
 const pots = [
-  pot('A-2', 0, { lastCameOut: null, due: { dueOn: '2026-11-23', status: 'late', daysLate: 2, pastLimit: 0, words: '2 d late' } }),
-  pot('A-10', 1, { name: 'Aunt Posy', plant: 'Begonia', placeId: 'porch', place: 'Cool porch', lastCameOut: { ppm: 210, ph: 7.1, on: '2026-11-18' } }),
+  pot('A-2', 0, {
+    lastCameOut: null,
+    due: { dueOn: '2026-11-23', status: 'late', daysLate: 2, pastLimit: 0, words: '2 d late' },
+  }),
+  pot('A-10', 1, {
+    name: 'Aunt Posy',
+    plant: 'Begonia',
+    placeId: 'porch',
+    place: 'Cool porch',
+    lastCameOut: { ppm: 210, ph: 7.1, on: '2026-11-18' },
+  }),
   pot('B-1', 2, {
     drawing: { ...pot('x', 0).drawing, stage: 'bloom', form: 'water' },
     due: { dueOn: '2026-11-28', status: 'later', daysLate: -3, pastLimit: 0, words: 'in 3 d' },
@@ -51,11 +60,17 @@ describe('filters and order, from the address', () => {
     ['sort=nonsense', ['A-2', 'A-10', 'B-1']],
   ])('%s', (query, expected) => expect(codes(query)).toEqual(expected));
   it('any order keeps every pot once, and unread figures last', () => {
-    const many = fc.array(fc.record({ ph: fc.option(fc.double({ min: 4, max: 9, noNaN: true })), late: fc.integer({ min: -9, max: 9 }) }), { maxLength: 30 });
+    const many = fc.array(
+      fc.record({ ph: fc.option(fc.double({ min: 4, max: 9, noNaN: true })), late: fc.integer({ min: -9, max: 9 }) }),
+      { maxLength: 30 },
+    );
     fc.assert(
       fc.property(many, fc.constantFrom(...SORTS), fc.boolean(), (list, sort, down) => {
         const all = list.map(({ ph, late }, i) =>
-          pot(`C-${i}`, i, { lastCameOut: ph === null ? null : { ppm: null, ph, on: '2026-11-18' }, due: { ...pot('x', 0).due, daysLate: late } }),
+          pot(`C-${i}`, i, {
+            lastCameOut: ph === null ? null : { ppm: null, ph, on: '2026-11-18' },
+            due: { ...pot('x', 0).due, daysLate: late },
+          }),
         );
         const found = filterPots(all, readFilter(new URLSearchParams({ sort, ...(down ? { down: '1' } : {}) })));
         expect(new Set(found.map((p) => p.id)).size).toBe(all.length);

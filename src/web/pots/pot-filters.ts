@@ -50,7 +50,9 @@ export function readFilter(params: URLSearchParams): PotFilter {
 /** All pots in shelf order. */
 export function placedPots(view: PotsView): PlacedPot[] {
   let order = 0;
-  return view.places.flatMap((place) => place.pots.map((pot) => ({ ...pot, placeId: place.id, place: place.name, order: order++, today: view.today })));
+  return view.places.flatMap((place) =>
+    place.pots.map((pot) => ({ ...pot, placeId: place.id, place: place.name, order: order++, today: view.today })),
+  );
 }
 
 /** The pots that answer, in the order asked for; shelf order decides between equals, and unread figures come last either way. */
@@ -73,7 +75,10 @@ export function filterPots(pots: readonly PlacedPot[], filter: PotFilter): Place
     if (x === y) return a.order - b.order;
     if (x === undefined) return 1;
     if (y === undefined) return -1;
-    const before = typeof x === 'string' && typeof y === 'string' ? x.localeCompare(y, 'en', { numeric: true }) : Number(x) - Number(y);
+    const before =
+      typeof x === 'string' && typeof y === 'string'
+        ? x.localeCompare(y, 'en', { numeric: true })
+        : Number(x) - Number(y);
     return (filter.down ? -before : before) || a.order - b.order;
   });
 }

@@ -1,7 +1,16 @@
 import { useState, type FormEvent, type ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import { GROWS, GROWS_WORDS, HABIT_WORDS, HABITS, MEDIA, MEDIUM_WORDS, SENSITIVITIES, STAGES } from '../../contract/kinds.ts';
+import {
+  GROWS,
+  GROWS_WORDS,
+  HABIT_WORDS,
+  HABITS,
+  MEDIA,
+  MEDIUM_WORDS,
+  SENSITIVITIES,
+  STAGES,
+} from '../../contract/kinds.ts';
 import type { PotsView, PotValues } from '../../contract/pots.ts';
 import { newId } from '../shell/api.ts';
 import { smallSign } from '../shell/format.ts';
@@ -10,7 +19,11 @@ import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct, type Problems } from '../shell/use-act.ts';
 import { EMPTY_POT, nextCode, toPotTexts, toPotValues, type PotTexts } from './pot-texts.ts';
 
-type Props = { view: PotsView; existing?: { id: string; values: PotValues } | undefined; onClose(potId?: string): void };
+type Props = {
+  view: PotsView;
+  existing?: { id: string; values: PotValues } | undefined;
+  onClose(potId?: string): void;
+};
 const FIELDS = [...Object.keys(EMPTY_POT), 'potIds'];
 
 /** Adds a pot, or changes one: everything a grower may want to write of it, the needful first. */
@@ -28,7 +41,13 @@ export function PotForm({ view, existing, onClose }: Props) {
     if (!done) return;
     if (!another) return onClose(id);
     setId(newId());
-    change({ code: nextCode([...codesOf(view, texts.placeId), texts.code]), plant: '', name: '', note: '', heightCm: '' });
+    change({
+      code: nextCode([...codesOf(view, texts.placeId), texts.code]),
+      plant: '',
+      name: '',
+      note: '',
+      heightCm: '',
+    });
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -141,9 +160,28 @@ function Needful({ view, isNew, ...part }: Part & { view: PotsView; isNew: boole
           ))}
         </Chosen>
       )}
-      <Typed {...part} label={`Reservoir, ${smallSign()}`} name="reservoirMl" numeric placeholder="250" hint="up to the drain hole" />
-      <Typed {...part} label={`Fill limit, ${smallSign()}`} name="fillMl" numeric hint="empty: the reservoir. Lower where new growth stands below." />
-      <Typed {...part} label={`To the brim, ${smallSign()}`} name="brimMl" numeric hint="for soaks; empty: not measured" />
+      <Typed
+        {...part}
+        label={`Reservoir, ${smallSign()}`}
+        name="reservoirMl"
+        numeric
+        placeholder="250"
+        hint="up to the drain hole"
+      />
+      <Typed
+        {...part}
+        label={`Fill limit, ${smallSign()}`}
+        name="fillMl"
+        numeric
+        hint="empty: the reservoir. Lower where new growth stands below."
+      />
+      <Typed
+        {...part}
+        label={`To the brim, ${smallSign()}`}
+        name="brimMl"
+        numeric
+        hint="for soaks; empty: not measured"
+      />
       <Chosen {...part} label="Medium" name="medium">
         {MEDIA.map((m) => (
           <option key={m} value={m}>
@@ -190,17 +228,31 @@ function More(part: Part) {
       <Typed {...part} label="Here since" name="acquiredOn" type="date" />
       <Typed {...part} label="Repotted" name="repottedOn" type="date" />
       <LabelledField label="Note" error={problemAt(part.problems, 'note')} wide>
-        {(a) => <Form.Control {...a} as="textarea" rows={2} value={part.texts.note} onChange={(e) => part.change({ note: e.target.value })} />}
+        {(a) => (
+          <Form.Control
+            {...a}
+            as="textarea"
+            rows={2}
+            value={part.texts.note}
+            onChange={(e) => part.change({ note: e.target.value })}
+          />
+        )}
       </LabelledField>
     </>
   );
 }
 
-const codesOf = (view: PotsView, placeId: string) => view.places.filter((p) => p.id === placeId).flatMap((p) => p.pots.map((pot) => pot.code));
+const codesOf = (view: PotsView, placeId: string) =>
+  view.places.filter((p) => p.id === placeId).flatMap((p) => p.pots.map((pot) => pot.code));
 
 function firstTexts(view: PotsView): PotTexts {
   const place = view.places.at(-1);
   const usual = [...view.regimens].sort((a, b) => b.pots - a.pots)[0];
   const codes = place ? codesOf(view, place.id) : [];
-  return { ...EMPTY_POT, placeId: place?.id ?? '', regimenId: usual?.id ?? '', code: codes.length > 0 || view.places.length === 1 ? nextCode(codes) : '' };
+  return {
+    ...EMPTY_POT,
+    placeId: place?.id ?? '',
+    regimenId: usual?.id ?? '',
+    code: codes.length > 0 || view.places.length === 1 ? nextCode(codes) : '',
+  };
 }

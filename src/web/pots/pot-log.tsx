@@ -33,9 +33,10 @@ export function PotLog({ view, putRight }: { view: PotView; putRight(eventId: st
                   </>
                 )}
                 {v.cameOutPpm.kind === 'overRange' && 'over range '}
-                {v.kind === 'filled' && v.cameOutPpmOnScale === null && v.cameOutPpm.kind !== 'overRange' && v.cameOutPh.kind !== 'value' && (
-                  <span className="small">not measured</span>
-                )}
+                {v.kind === 'filled' &&
+                  v.cameOutPpmOnScale === null &&
+                  v.cameOutPpm.kind !== 'overRange' &&
+                  v.cameOutPh.kind !== 'value' && <span className="small">not measured</span>}
               </span>
             </div>
             <div className="small">
@@ -59,7 +60,12 @@ export function PotLog({ view, putRight }: { view: PotView; putRight(eventId: st
                 </button>
               )}
               {v.on === view.today && (
-                <button type="button" className="btn btn-link btn-sm p-0 ms-2" aria-label={`Undo: ${v.words}`} onClick={() => void undo(v.eventId)}>
+                <button
+                  type="button"
+                  className="btn btn-link btn-sm p-0 ms-2"
+                  aria-label={`Undo: ${v.words}`}
+                  onClick={() => void undo(v.eventId)}
+                >
                   Undo
                 </button>
               )}

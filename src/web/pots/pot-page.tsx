@@ -65,7 +65,12 @@ function PotSheet({ view }: { view: PotView }) {
   const noteDried = async () => {
     const id = newId();
     await put(
-      { id, url: `/api/clay/acts/${id}`, body: { kind: 'dried', clayId: null, potId: pot.id }, words: `${pot.code} dried out` },
+      {
+        id,
+        url: `/api/clay/acts/${id}`,
+        body: { kind: 'dried', clayId: null, potId: pot.id },
+        words: `${pot.code} dried out`,
+      },
       { toast: `${pot.code}: dried out` },
     );
   };
@@ -73,7 +78,12 @@ function PotSheet({ view }: { view: PotView }) {
     const id = newId();
     try {
       await put(
-        { id, url: `/api/pots/acts/${id}`, body: { kind: 'bringBack', potIds: [pot.id] }, words: `Brought ${pot.code} back` },
+        {
+          id,
+          url: `/api/pots/acts/${id}`,
+          body: { kind: 'bringBack', potIds: [pot.id] },
+          words: `Brought ${pot.code} back`,
+        },
         { toast: `Brought ${pot.code} back` },
       );
     } catch (error) {
@@ -93,8 +103,10 @@ function PotSheet({ view }: { view: PotView }) {
               </h1>
               {pot.oddLines > 0 && (
                 <div className="field-error">
-                  {pot.oddLines === 1 ? 'A line of its log cannot be understood and is' : `${pot.oddLines} lines of its log cannot be understood and are`} left
-                  out of what is reckoned here. <Link to="/book">They are marked in the Book</Link>
+                  {pot.oddLines === 1
+                    ? 'A line of its log cannot be understood and is'
+                    : `${pot.oddLines} lines of its log cannot be understood and are`}{' '}
+                  left out of what is reckoned here. <Link to="/book">They are marked in the Book</Link>
                 </div>
               )}
               <div className="small">
@@ -119,13 +131,27 @@ function PotSheet({ view }: { view: PotView }) {
                 </button>
               ) : (
                 <>
-                  <button type="button" className="btn btn-sm btn-outline-secondary" aria-keyshortcuts="E" onClick={() => setDialog('change')}>
+                  <button
+                    type="button"
+                    className="btn btn-sm btn-outline-secondary"
+                    aria-keyshortcuts="E"
+                    onClick={() => setDialog('change')}
+                  >
                     <Icon name="pencil" /> Change
                   </button>
-                  <button type="button" className="btn btn-sm btn-outline-secondary" aria-keyshortcuts="M" onClick={() => setDialog('move')}>
+                  <button
+                    type="button"
+                    className="btn btn-sm btn-outline-secondary"
+                    aria-keyshortcuts="M"
+                    onClick={() => setDialog('move')}
+                  >
                     Move
                   </button>
-                  <button type="button" className="btn btn-sm btn-outline-secondary" onClick={() => setDialog('regimen')}>
+                  <button
+                    type="button"
+                    className="btn btn-sm btn-outline-secondary"
+                    onClick={() => setDialog('regimen')}
+                  >
                     Regimen
                   </button>
                   <button
@@ -159,7 +185,11 @@ function PotSheet({ view }: { view: PotView }) {
                       )}
                     </Dropdown.Menu>
                   </Dropdown>
-                  <button type="button" className="btn btn-sm btn-outline-secondary" onClick={() => setDialog('retire')}>
+                  <button
+                    type="button"
+                    className="btn btn-sm btn-outline-secondary"
+                    onClick={() => setDialog('retire')}
+                  >
                     Retire
                   </button>
                 </>
@@ -193,7 +223,8 @@ function PotSheet({ view }: { view: PotView }) {
             <div>
               <span className="small">Next due</span>
               <b className="num">
-                {weekdayDayMonth(pot.due.dueOn)} {pot.due.daysLate > 0 && <span className="chip late">{pot.due.words}</span>}
+                {weekdayDayMonth(pot.due.dueOn)}{' '}
+                {pot.due.daysLate > 0 && <span className="chip late">{pot.due.words}</span>}
               </b>
             </div>
             <div>
@@ -202,7 +233,9 @@ function PotSheet({ view }: { view: PotView }) {
                 {view.lastMix && (
                   <>
                     {' · '}
-                    <Link to={`/shelf/mix?with=${view.lastMix.productId}&dose=${view.lastMix.doseMlL.toFixed(3)}&water=${view.lastMix.waterId}`}>
+                    <Link
+                      to={`/shelf/mix?with=${view.lastMix.productId}&dose=${view.lastMix.doseMlL.toFixed(3)}&water=${view.lastMix.waterId}`}
+                    >
                       what is in its feed
                     </Link>
                   </>
@@ -226,11 +259,17 @@ function PotSheet({ view }: { view: PotView }) {
             </div>
             <div>
               <span className="small">Clay</span>
-              <b className="num">{pot.clay ?? (pot.drawing.form === 'clay' ? 'not said' : MEDIUM_WORDS[pot.drawing.form])}</b>
+              <b className="num">
+                {pot.clay ?? (pot.drawing.form === 'clay' ? 'not said' : MEDIUM_WORDS[pot.drawing.form])}
+              </b>
             </div>
             <div>
               <span className="small">{out ? `Last came out, ${dayMonth(out.on)}` : 'Last came out'}</span>
-              <b className="num">{out ? `${out.ppm === null ? '—' : `${out.ppm} ppm`}${out.ph === null ? '' : `, pH ${phText(out.ph)}`}` : 'never read'}</b>
+              <b className="num">
+                {out
+                  ? `${out.ppm === null ? '—' : `${out.ppm} ppm`}${out.ph === null ? '' : `, pH ${phText(out.ph)}`}`
+                  : 'never read'}
+              </b>
             </div>
           </section>
         </div>
@@ -240,7 +279,9 @@ function PotSheet({ view }: { view: PotView }) {
           <div className="sheet visits">
             <div className="d-flex align-items-baseline gap-2 flex-wrap">
               <h2>{SPANS.find((s) => s.weeks === weeks)?.words}</h2>
-              <span className="small">what was poured in, what the old reservoir read at the next visit{ahead && ', and two weeks to come'}</span>
+              <span className="small">
+                what was poured in, what the old reservoir read at the next visit{ahead && ', and two weeks to come'}
+              </span>
               <div className="push d-flex gap-2">
                 <select
                   className="form-select form-select-sm w-auto"
@@ -254,7 +295,12 @@ function PotSheet({ view }: { view: PotView }) {
                     </option>
                   ))}
                 </select>
-                <button type="button" className="btn btn-sm btn-outline-secondary" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+                <button
+                  type="button"
+                  className="btn btn-sm btn-outline-secondary"
+                  aria-pressed={asTable}
+                  onClick={() => setAsTable(!asTable)}
+                >
                   {asTable ? 'Chart' : 'Table'}
                 </button>
               </div>

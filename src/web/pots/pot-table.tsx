@@ -65,7 +65,10 @@ const columns = helper.columns([
     cell: ({ row: { original: pot } }) => (
       <span className="d-flex gap-1">
         {pot.oddLines > 0 && (
-          <span className="chip late" title="Lines of its log cannot be understood and are left out. They are marked in the Book.">
+          <span
+            className="chip late"
+            title="Lines of its log cannot be understood and are left out. They are marked in the Book."
+          >
             cannot be reckoned
           </span>
         )}
@@ -136,7 +139,13 @@ function DryBy({ pot }: { pot: PlacedPot }) {
   return (
     <span className="min-0">
       <b className={early ? 'late' : ''}>
-        {dryInDays === null ? '—' : dryInDays === 0 ? 'today' : dryInDays === 1 ? 'tomorrow' : weekdayDay(plusDays(pot.today, dryInDays))}
+        {dryInDays === null
+          ? '—'
+          : dryInDays === 0
+            ? 'today'
+            : dryInDays === 1
+              ? 'tomorrow'
+              : weekdayDay(plusDays(pot.today, dryInDays))}
       </b>
       {leftMl !== null && <span className="small d-block fw-normal">{mL(Math.round(leftMl / 5) * 5)} left</span>}
     </span>
@@ -166,7 +175,14 @@ export function PotTable({ pots, filter, chosen, choose, chooseAll, sortBy }: Pr
   const chooseNow = useCallback((id: string, on: boolean) => latest.current(id, on), []);
   const all = pots.length > 0 && pots.every((p) => chosen.has(p.id));
   return (
-    <div className="sheet pot-table" ref={scroller} role="table" aria-label="Pots" aria-rowcount={rows.length + 1} tabIndex={0}>
+    <div
+      className="sheet pot-table"
+      ref={scroller}
+      role="table"
+      aria-label="Pots"
+      aria-rowcount={rows.length + 1}
+      tabIndex={0}
+    >
       <div role="rowgroup" className="pot-table-head">
         {table.getHeaderGroups().map((group) => (
           <div role="row" className="pot-row" key={group.id}>
@@ -205,14 +221,31 @@ export function PotTable({ pots, filter, chosen, choose, chooseAll, sortBy }: Pr
       <div role="rowgroup" className="pot-table-body" style={{ height: virtual.getTotalSize() }}>
         {virtual.getVirtualItems().map((item) => {
           const row = rows[item.index]!;
-          return <PotRow key={row.id} row={row} index={item.index} start={item.start} size={item.size} chosen={chosen.has(row.id)} choose={chooseNow} />;
+          return (
+            <PotRow
+              key={row.id}
+              row={row}
+              index={item.index}
+              start={item.start}
+              size={item.size}
+              chosen={chosen.has(row.id)}
+              choose={chooseNow}
+            />
+          );
         })}
       </div>
     </div>
   );
 }
 
-type PotRowProps = { row: Row<typeof features, PlacedPot>; index: number; start: number; size: number; chosen: boolean; choose(id: string, on: boolean): void };
+type PotRowProps = {
+  row: Row<typeof features, PlacedPot>;
+  index: number;
+  start: number;
+  size: number;
+  chosen: boolean;
+  choose(id: string, on: boolean): void;
+};
 
 /** One row; drawn once, however often the table is scrolled. */
 const PotRow = memo(function PotRow({ row, index, start, size, chosen, choose }: PotRowProps) {

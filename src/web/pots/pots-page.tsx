@@ -97,7 +97,10 @@ function Pots({ view }: { view: PotsView }) {
     const words = `Moved ${one ?? `${potIds.length} pots`} to ${place}`;
     const focused = document.activeElement instanceof HTMLElement ? document.activeElement.dataset['id'] : undefined;
     try {
-      await put({ id, url: `/api/pots/acts/${id}`, body: { kind: 'move', potIds, placeId, beforePotId }, words }, { toast: words });
+      await put(
+        { id, url: `/api/pots/acts/${id}`, body: { kind: 'move', potIds, placeId, beforePotId }, words },
+        { toast: words },
+      );
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
       say(error.problem.detail);
@@ -153,13 +156,23 @@ function Pots({ view }: { view: PotsView }) {
         )}
         <div className="stepper" role="group" aria-label="Show as">
           {SHOWN.map(({ view: v, words, icon }) => (
-            <button key={v} type="button" className={shown === v ? 'on' : ''} aria-pressed={shown === v} onClick={() => set('view', v === 'map' ? '' : v)}>
+            <button
+              key={v}
+              type="button"
+              className={shown === v ? 'on' : ''}
+              aria-pressed={shown === v}
+              onClick={() => set('view', v === 'map' ? '' : v)}
+            >
               <Icon name={icon} /> {words}
             </button>
           ))}
         </div>
         {shown === 'shelves' && (
-          <Button variant="outline-secondary" aria-pressed={choosing} onClick={() => (choosing ? clear() : setChoosing(true))}>
+          <Button
+            variant="outline-secondary"
+            aria-pressed={choosing}
+            onClick={() => (choosing ? clear() : setChoosing(true))}
+          >
             Choose
           </Button>
         )}
@@ -221,7 +234,14 @@ function Pots({ view }: { view: PotsView }) {
               </>
             ) : (
               <section className="sheet shelves-sheet flex-fill">
-                <ArrangeShelves places={places} chosen={chosenIds} choosing={choosing} open={open} toggle={toggle} move={(...args) => void move(...args)} />
+                <ArrangeShelves
+                  places={places}
+                  chosen={chosenIds}
+                  choosing={choosing}
+                  open={open}
+                  toggle={toggle}
+                  move={(...args) => void move(...args)}
+                />
               </section>
             )}
             <Retired view={view} />

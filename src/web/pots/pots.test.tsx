@@ -24,7 +24,17 @@ const item: PotListItem = {
   reservoirMl: 260,
   regimen: 'Dilute 90, weekly',
   due: { dueOn: '2026-11-23', status: 'late', daysLate: 2, pastLimit: 0, words: '2 d late' },
-  drawing: { level: 0.1, levelIsGuess: false, ratio: 2.1, ph: 6.9, phLow: 5.5, phHigh: 6.5, salts: 2, stage: 'growth', form: 'clay' },
+  drawing: {
+    level: 0.1,
+    levelIsGuess: false,
+    ratio: 2.1,
+    ph: 6.9,
+    phLow: 5.5,
+    phHigh: 6.5,
+    salts: 2,
+    stage: 'growth',
+    form: 'clay',
+  },
   lastPouredPpm: 104,
   lastCameOut: { ppm: 218, ph: 6.8, on: '2026-11-16' },
   stand: {
@@ -90,11 +100,21 @@ const view: PotView = {
   },
   nextRegimens: [],
   earlierRegimens: [],
-  regimen: { name: 'Dilute 90, weekly', words: '90 over base, every 7 days, flush first', since: '2025-11-26', reason: 'suits it' },
+  regimen: {
+    name: 'Dilute 90, weekly',
+    words: '90 over base, every 7 days, flush first',
+    since: '2025-11-26',
+    reason: 'suits it',
+  },
   aim: { netPpm: 90, lowPpm: 90, highPpm: 117, basePpm: 9 },
   phWindow: { low: 5.5, high: 6.5 },
   visits: [
-    visit('2026-10-26', { cameOutPpm: { kind: 'notMeasured' }, cameOutPh: { kind: 'notMeasured' }, cameOutPpmOnScale: null, look: null }),
+    visit('2026-10-26', {
+      cameOutPpm: { kind: 'notMeasured' },
+      cameOutPh: { kind: 'notMeasured' },
+      cameOutPpmOnScale: null,
+      look: null,
+    }),
     visit('2026-11-02', { cameOutPpm: { kind: 'overRange' }, cameOutPpmOnScale: null }),
     visit('2026-11-09', { cameOutPh: { kind: 'range', low: 6.5, high: 7 }, look: lookFromSeen(['crust', 'tips']) }),
     visit('2026-11-16', { pouredPpm: null, pouredPh: null, batchId: null }),
@@ -120,7 +140,9 @@ function open(path: string, body: PotsView | PotView) {
   vi.stubGlobal(
     'fetch',
     vi.fn(async (url: string) =>
-      url.startsWith('/api/drift') || url.startsWith('/api/advice') ? Response.json({ code: 'not-found', detail: '' }, { status: 404 }) : Response.json(body),
+      url.startsWith('/api/drift') || url.startsWith('/api/advice')
+        ? Response.json({ code: 'not-found', detail: '' }, { status: 404 })
+        : Response.json(body),
     ),
   );
   render(
@@ -158,7 +180,10 @@ describe('the collection', () => {
         note: 'bright',
         light: 'bright',
         year: null,
-        pots: [item, { ...item, id: 'p8', code: 'R-08', name: 'Hoya', lastCameOut: null, lastPouredPpm: null, ...NOTHING_READ }],
+        pots: [
+          item,
+          { ...item, id: 'p8', code: 'R-08', name: 'Hoya', lastCameOut: null, lastPouredPpm: null, ...NOTHING_READ },
+        ],
       },
     ],
   };
@@ -187,10 +212,11 @@ describe('the collection', () => {
   });
   it('as a map shows who stands where, who could not be shown, and when they run dry; the counts narrow it', async () => {
     const user = open('/pots', pots);
-    expect(await screen.findByRole('button', { name: 'R-07 Coelogyne, came out 2.1 times the pour, at pH 6.8, salting up, crust, 2 d late' })).toHaveAttribute(
-      'aria-pressed',
-      'false',
-    );
+    expect(
+      await screen.findByRole('button', {
+        name: 'R-07 Coelogyne, came out 2.1 times the pour, at pH 6.8, salting up, crust, 2 d late',
+      }),
+    ).toHaveAttribute('aria-pressed', 'false');
     expect(screen.getByRole('group', { name: /Pots down to 15 % by day: Wed 0, Thu 1, Fri 0/ })).toBeInTheDocument();
     expect(screen.getByText(/1 not forecast/)).toBeInTheDocument();
     screen.getByRole('button', { name: /^R-07 Coelogyne, came out/ }).focus();

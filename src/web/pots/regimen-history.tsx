@@ -18,7 +18,9 @@ export function RegimenHistory({ view }: { view: PotView }) {
               {i > 0 && ` to ${dayMonthYear(spells[i - 1]!.since)}`}
             </span>
             <div className="small">{spell.reason}</div>
-            <div className="small what-followed">{whatFollowed(view, spell.since, i === 0 ? undefined : spells[i - 1]!.since)}</div>
+            <div className="small what-followed">
+              {whatFollowed(view, spell.since, i === 0 ? undefined : spells[i - 1]!.since)}
+            </div>
           </div>
         ))}
       </div>
@@ -34,10 +36,18 @@ export function RegimenHistory({ view }: { view: PotView }) {
 
 /** What was read while a regimen held, in one line: only the readings of pens that can be trusted. */
 function whatFollowed(view: PotView, since: string, until: string | undefined): string {
-  const visits = view.visits.filter((v) => v.kind === 'filled' && v.on > since && (until === undefined || v.on <= until));
-  const ppm = visits.flatMap((v) => (v.cameOutPpmOnScale === null || v.tainted.includes('cameOutPpm') ? [] : [v.cameOutPpmOnScale]));
-  const ph = visits.flatMap((v) => (v.cameOutPh.kind === 'value' && !v.tainted.includes('cameOutPh') ? [v.cameOutPh.value] : []));
-  const soaks = view.visits.filter((v) => (v.kind === 'soaked' || v.kind === 'sprayed') && v.on >= since && (until === undefined || v.on <= until)).length;
+  const visits = view.visits.filter(
+    (v) => v.kind === 'filled' && v.on > since && (until === undefined || v.on <= until),
+  );
+  const ppm = visits.flatMap((v) =>
+    v.cameOutPpmOnScale === null || v.tainted.includes('cameOutPpm') ? [] : [v.cameOutPpmOnScale],
+  );
+  const ph = visits.flatMap((v) =>
+    v.cameOutPh.kind === 'value' && !v.tainted.includes('cameOutPh') ? [v.cameOutPh.value] : [],
+  );
+  const soaks = view.visits.filter(
+    (v) => (v.kind === 'soaked' || v.kind === 'sprayed') && v.on >= since && (until === undefined || v.on <= until),
+  ).length;
   const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0) / values.length;
   const parts = [
     `${visits.length} filling${visits.length === 1 ? '' : 's'}`,

@@ -13,7 +13,11 @@ import { potsQuery } from './pots-page.tsx';
 import { FeedsFields, Figure, SoaksFields } from './regimen-parts.tsx';
 import { toRegimenTexts, toRegimenValues, type RegimenTexts } from './regimen-texts.ts';
 
-export const schoolsQuery = { queryKey: ['schools'], queryFn: () => get<SchoolsView>('/api/pots/schools'), staleTime: Infinity };
+export const schoolsQuery = {
+  queryKey: ['schools'],
+  queryFn: () => get<SchoolsView>('/api/pots/schools'),
+  staleTime: Infinity,
+};
 
 /** A regimen composed of its parts: begun from a school, or changed. */
 export function RegimenPage() {
@@ -22,16 +26,33 @@ export function RegimenPage() {
   const pots = useQuery(potsQuery);
   const schools = useQuery(schoolsQuery);
   if (pots.isPending || schools.isPending) return <Loading what="the schools" />;
-  if (!pots.data || !schools.data) return <Failed error={pots.error ?? schools.error} retry={() => (void pots.refetch(), void schools.refetch())} />;
+  if (!pots.data || !schools.data)
+    return <Failed error={pots.error ?? schools.error} retry={() => (void pots.refetch(), void schools.refetch())} />;
   const existing = pots.data.regimens.find((r) => r.id === regimenId);
-  if (regimenId && !existing) return <Failed error={new Error('That regimen is not in use any more.')} retry={() => void pots.refetch()} />;
+  if (regimenId && !existing)
+    return <Failed error={new Error('That regimen is not in use any more.')} retry={() => void pots.refetch()} />;
   const school = schools.data.schools.find((s) => s.school === params.get('school')) ?? schools.data.schools[0]!;
-  return <RegimenEditor key={existing?.id ?? 'new'} existing={existing} schools={schools.data} first={existing?.values ?? ownName(school)} />;
+  return (
+    <RegimenEditor
+      key={existing?.id ?? 'new'}
+      existing={existing}
+      schools={schools.data}
+      first={existing?.values ?? ownName(school)}
+    />
+  );
 }
 
 const ownName = (school: SchoolView): RegimenValues => ({ ...school.values, name: '' });
 
-function RegimenEditor({ existing, schools, first }: { existing: PotsView['regimens'][number] | undefined; schools: SchoolsView; first: RegimenValues }) {
+function RegimenEditor({
+  existing,
+  schools,
+  first,
+}: {
+  existing: PotsView['regimens'][number] | undefined;
+  schools: SchoolsView;
+  first: RegimenValues;
+}) {
   const [id] = useState(() => existing?.id ?? newId());
   const [texts, setTexts] = useState<RegimenTexts>(() => toRegimenTexts(first));
   const { send, problems, busy } = useAct('/api/pots/acts');
@@ -40,12 +61,23 @@ function RegimenEditor({ existing, schools, first }: { existing: PotsView['regim
   const begin = (school: SchoolView) => setTexts((old) => ({ ...toRegimenTexts(school.values), name: old.name }));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    if (await send({ kind: 'putRegimen', regimenId: id, values: toRegimenValues(texts) }, `${existing ? 'Changed' : 'Added'} the regimen ${texts.name}`))
+    if (
+      await send(
+        { kind: 'putRegimen', regimenId: id, values: toRegimenValues(texts) },
+        `${existing ? 'Changed' : 'Added'} the regimen ${texts.name}`,
+      )
+    )
       await navigate('/pots/places');
   };
   const part = { texts, change, problems };
   const check = (name: 'wash' | 'morning' | 'dryBeforeSoak' | 'byHeight' | 'soaksOnlyInGrowth', label: string) => (
-    <Form.Check id={name} type="checkbox" label={label} checked={texts[name]} onChange={(e) => change({ [name]: e.target.checked })} />
+    <Form.Check
+      id={name}
+      type="checkbox"
+      label={label}
+      checked={texts[name]}
+      onChange={(e) => change({ [name]: e.target.checked })}
+    />
   );
   return (
     <div className="page regimen-page">
@@ -107,17 +139,31 @@ function RegimenEditor({ existing, schools, first }: { existing: PotsView['regim
             <div className="regimen-row">
               <LabelledField label="Flush" error={undefined}>
                 {(a) => (
-                  <Form.Select {...a} value={texts.flushAt} onChange={(e) => change({ flushAt: e.target.value as RegimenTexts['flushAt'] })}>
+                  <Form.Select
+                    {...a}
+                    value={texts.flushAt}
+                    onChange={(e) => change({ flushAt: e.target.value as RegimenTexts['flushAt'] })}
+                  >
                     <option value="watering">at every watering</option>
                     <option value="change">at the first of the rota only</option>
                     <option value="never">never</option>
                   </Form.Select>
                 )}
               </LabelledField>
-              <Figure label="times the reservoir" value={texts.flushTimes} at="flushTimes" problems={problems} set={(flushTimes) => change({ flushTimes })} />
+              <Figure
+                label="times the reservoir"
+                value={texts.flushTimes}
+                at="flushTimes"
+                problems={problems}
+                set={(flushTimes) => change({ flushTimes })}
+              />
               <LabelledField label="with" error={undefined}>
                 {(a) => (
-                  <Form.Select {...a} value={texts.flushWith} onChange={(e) => change({ flushWith: e.target.value as RegimenTexts['flushWith'] })}>
+                  <Form.Select
+                    {...a}
+                    value={texts.flushWith}
+                    onChange={(e) => change({ flushWith: e.target.value as RegimenTexts['flushWith'] })}
+                  >
                     <option value="plentiful">what is plentiful, still to finish</option>
                     <option value="still">still water only</option>
                   </Form.Select>
@@ -125,7 +171,11 @@ function RegimenEditor({ existing, schools, first }: { existing: PotsView['regim
               </LabelledField>
               <LabelledField label="Fill with" error={undefined}>
                 {(a) => (
-                  <Form.Select {...a} value={texts.fillWith ?? ''} onChange={(e) => change({ fillWith: (e.target.value || null) as RegimenTexts['fillWith'] })}>
+                  <Form.Select
+                    {...a}
+                    value={texts.fillWith ?? ''}
+                    onChange={(e) => change({ fillWith: (e.target.value || null) as RegimenTexts['fillWith'] })}
+                  >
                     <option value="">as at the bench</option>
                     <option value="still">still water</option>
                     <option value="tap">tap</option>
@@ -157,11 +207,27 @@ function RegimenEditor({ existing, schools, first }: { existing: PotsView['regim
                 problems={problems}
                 set={(restShare) => change({ restShare })}
               />
-              <Figure label="Rooting, %" value={texts.rootingShare} at="rootingShare" problems={problems} set={(rootingShare) => change({ rootingShare })} />
-              <Figure label="Marked tender, %" value={texts.tenderShare} at="tenderShare" problems={problems} set={(tenderShare) => change({ tenderShare })} />
+              <Figure
+                label="Rooting, %"
+                value={texts.rootingShare}
+                at="rootingShare"
+                problems={problems}
+                set={(rootingShare) => change({ rootingShare })}
+              />
+              <Figure
+                label="Marked tender, %"
+                value={texts.tenderShare}
+                at="tenderShare"
+                problems={problems}
+                set={(tenderShare) => change({ tenderShare })}
+              />
               <LabelledField label="In spike and bloom" error={undefined}>
                 {(a) => (
-                  <Form.Select {...a} value={texts.inBud} onChange={(e) => change({ inBud: e.target.value as RegimenTexts['inBud'] })}>
+                  <Form.Select
+                    {...a}
+                    value={texts.inBud}
+                    onChange={(e) => change({ inBud: e.target.value as RegimenTexts['inBud'] })}
+                  >
                     <option value="same">the feed as it is</option>
                     <option value="calmag">calcium–magnesium alone</option>
                   </Form.Select>

@@ -3,7 +3,15 @@ import Form from 'react-bootstrap/Form';
 import { FEED_WHATS, SOAK_WHATS } from '../../core/regimen/regimen.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { problemAt, type Problems } from '../shell/use-act.ts';
-import { FEED_LABELS, MONTH_LETTERS, MONTH_NAMES, SOAK_LABELS, type FeedTexts, type RegimenTexts, type SoakTexts } from './regimen-texts.ts';
+import {
+  FEED_LABELS,
+  MONTH_LETTERS,
+  MONTH_NAMES,
+  SOAK_LABELS,
+  type FeedTexts,
+  type RegimenTexts,
+  type SoakTexts,
+} from './regimen-texts.ts';
 
 type Part = { texts: RegimenTexts; change(part: Partial<RegimenTexts>): void; problems: Problems };
 
@@ -25,15 +33,25 @@ export function Figure({
 }) {
   return (
     <LabelledField label={label} error={problemAt(problems, at)} hint={hint}>
-      {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={value} onChange={(e) => set(e.target.value)} />}
+      {(a) => (
+        <Form.Control
+          {...a}
+          inputMode="decimal"
+          autoComplete="off"
+          value={value}
+          onChange={(e) => set(e.target.value)}
+        />
+      )}
     </LabelledField>
   );
 }
 
 /** The rota: what is poured, watering after watering. */
 export function FeedsFields({ texts, change, problems }: Part) {
-  const set = (i: number, part: Partial<FeedTexts>) => change({ feeds: texts.feeds.map((feed, n) => (n === i ? { ...feed, ...part } : feed)) });
-  const add = () => change({ feeds: [...texts.feeds, { what: 'calmag', netPpm: '50', phLow: '5.5', phHigh: '6.5', days: '3' }] });
+  const set = (i: number, part: Partial<FeedTexts>) =>
+    change({ feeds: texts.feeds.map((feed, n) => (n === i ? { ...feed, ...part } : feed)) });
+  const add = () =>
+    change({ feeds: [...texts.feeds, { what: 'calmag', netPpm: '50', phLow: '5.5', phHigh: '6.5', days: '3' }] });
   return (
     <fieldset>
       <legend>What is poured{texts.feeds.length > 1 ? ', one watering after another' : ''}</legend>
@@ -41,7 +59,11 @@ export function FeedsFields({ texts, change, problems }: Part) {
         <div key={i} className="regimen-row">
           <LabelledField label={texts.feeds.length > 1 ? `Watering ${i + 1}` : 'At each watering'} error={undefined}>
             {(a) => (
-              <Form.Select {...a} value={feed.what} onChange={(e) => set(i, { what: e.target.value as FeedTexts['what'] })}>
+              <Form.Select
+                {...a}
+                value={feed.what}
+                onChange={(e) => set(i, { what: e.target.value as FeedTexts['what'] })}
+              >
                 {FEED_WHATS.map((what) => (
                   <option key={what} value={what}>
                     {FEED_LABELS[what]}
@@ -51,11 +73,35 @@ export function FeedsFields({ texts, change, problems }: Part) {
             )}
           </LabelledField>
           {feed.what !== 'plain' && (
-            <Figure label="ppm over the water" value={feed.netPpm} at={`feeds.${i}.netPpm`} problems={problems} set={(netPpm) => set(i, { netPpm })} />
+            <Figure
+              label="ppm over the water"
+              value={feed.netPpm}
+              at={`feeds.${i}.netPpm`}
+              problems={problems}
+              set={(netPpm) => set(i, { netPpm })}
+            />
           )}
-          <Figure label="Days to the next" value={feed.days} at={`feeds.${i}.days`} problems={problems} set={(days) => set(i, { days })} />
-          <Figure label="pH from" value={feed.phLow} at={`feeds.${i}.phLow`} problems={problems} set={(phLow) => set(i, { phLow })} />
-          <Figure label="to" value={feed.phHigh} at={`feeds.${i}.phHigh`} problems={problems} set={(phHigh) => set(i, { phHigh })} />
+          <Figure
+            label="Days to the next"
+            value={feed.days}
+            at={`feeds.${i}.days`}
+            problems={problems}
+            set={(days) => set(i, { days })}
+          />
+          <Figure
+            label="pH from"
+            value={feed.phLow}
+            at={`feeds.${i}.phLow`}
+            problems={problems}
+            set={(phLow) => set(i, { phLow })}
+          />
+          <Figure
+            label="to"
+            value={feed.phHigh}
+            at={`feeds.${i}.phHigh`}
+            problems={problems}
+            set={(phHigh) => set(i, { phHigh })}
+          />
           <Button
             variant="outline-secondary"
             size="sm"
@@ -93,13 +139,16 @@ const FRESH_SOAK: SoakTexts = {
 
 /** Soaks in their months. */
 export function SoaksFields({ texts, change, problems }: Part) {
-  const set = (i: number, part: Partial<SoakTexts>) => change({ soaks: texts.soaks.map((soak, n) => (n === i ? { ...soak, ...part } : soak)) });
+  const set = (i: number, part: Partial<SoakTexts>) =>
+    change({ soaks: texts.soaks.map((soak, n) => (n === i ? { ...soak, ...part } : soak)) });
   const add = () => {
     const silicate = texts.soaks.some((soak) => soak.what === 'magnesium');
     change({
       soaks: [
         ...texts.soaks,
-        silicate ? { ...FRESH_SOAK, what: 'silicate', firstSio2MgL: '100', months: [5, 6, 7, 8, 9], allYearUnderLamps: false } : FRESH_SOAK,
+        silicate
+          ? { ...FRESH_SOAK, what: 'silicate', firstSio2MgL: '100', months: [5, 6, 7, 8, 9], allYearUnderLamps: false }
+          : FRESH_SOAK,
       ],
     });
   };
@@ -111,7 +160,11 @@ export function SoaksFields({ texts, change, problems }: Part) {
           <div className="regimen-row">
             <LabelledField label="Soak" error={problemAt(problems, `soaks.${i}.what`)}>
               {(a) => (
-                <Form.Select {...a} value={soak.what} onChange={(e) => set(i, { what: e.target.value as SoakTexts['what'] })}>
+                <Form.Select
+                  {...a}
+                  value={soak.what}
+                  onChange={(e) => set(i, { what: e.target.value as SoakTexts['what'] })}
+                >
                   {SOAK_WHATS.map((what) => (
                     <option key={what} value={what}>
                       {SOAK_LABELS[what]}
@@ -121,11 +174,23 @@ export function SoaksFields({ texts, change, problems }: Part) {
               )}
             </LabelledField>
             {soak.what !== 'silicate' && (
-              <Figure label="ppm over the water" value={soak.netPpm} at={`soaks.${i}.netPpm`} problems={problems} set={(netPpm) => set(i, { netPpm })} />
+              <Figure
+                label="ppm over the water"
+                value={soak.netPpm}
+                at={`soaks.${i}.netPpm`}
+                problems={problems}
+                set={(netPpm) => set(i, { netPpm })}
+              />
             )}
             {soak.what !== 'magnesium' && (
               <>
-                <Figure label="mg/L SiO2" value={soak.sio2MgL} at={`soaks.${i}.sio2MgL`} problems={problems} set={(sio2MgL) => set(i, { sio2MgL })} />
+                <Figure
+                  label="mg/L SiO2"
+                  value={soak.sio2MgL}
+                  at={`soaks.${i}.sio2MgL`}
+                  problems={problems}
+                  set={(sio2MgL) => set(i, { sio2MgL })}
+                />
                 <Figure
                   label="first of a season"
                   value={soak.firstSio2MgL}
@@ -142,8 +207,20 @@ export function SoaksFields({ texts, change, problems }: Part) {
               problems={problems}
               set={(holdMinutes) => set(i, { holdMinutes })}
             />
-            <Figure label="pH from" value={soak.phLow} at={`soaks.${i}.phLow`} problems={problems} set={(phLow) => set(i, { phLow })} />
-            <Figure label="to" value={soak.phHigh} at={`soaks.${i}.phHigh`} problems={problems} set={(phHigh) => set(i, { phHigh })} />
+            <Figure
+              label="pH from"
+              value={soak.phLow}
+              at={`soaks.${i}.phLow`}
+              problems={problems}
+              set={(phLow) => set(i, { phLow })}
+            />
+            <Figure
+              label="to"
+              value={soak.phHigh}
+              at={`soaks.${i}.phHigh`}
+              problems={problems}
+              set={(phHigh) => set(i, { phHigh })}
+            />
             <Button
               variant="outline-secondary"
               size="sm"
@@ -163,7 +240,13 @@ export function SoaksFields({ texts, change, problems }: Part) {
                   aria-pressed={open}
                   aria-label={MONTH_NAMES[m]}
                   title={MONTH_NAMES[m]}
-                  onClick={() => set(i, { months: open ? soak.months.filter((x) => x !== m + 1) : [...soak.months, m + 1].sort((a, b) => a - b) })}
+                  onClick={() =>
+                    set(i, {
+                      months: open
+                        ? soak.months.filter((x) => x !== m + 1)
+                        : [...soak.months, m + 1].sort((a, b) => a - b),
+                    })
+                  }
                 >
                   {letter}
                 </button>

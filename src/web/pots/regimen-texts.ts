@@ -3,12 +3,24 @@ import { typedNumber } from '../shell/field-reader.ts';
 import { SOAKS } from '../../core/regimen/index.ts';
 
 /** One watering of the form, as typed. */
-export type FeedTexts = { what: RegimenValues['feeds'][number]['what']; netPpm: string; phLow: string; phHigh: string; days: string };
+export type FeedTexts = {
+  what: RegimenValues['feeds'][number]['what'];
+  netPpm: string;
+  phLow: string;
+  phHigh: string;
+  days: string;
+};
 /** One soak of the form, as typed. */
-export type SoakTexts = Omit<RegimenValues['soaks'][number], 'netPpm' | 'sio2MgL' | 'firstSio2MgL' | 'phLow' | 'phHigh' | 'holdMinutes'> &
+export type SoakTexts = Omit<
+  RegimenValues['soaks'][number],
+  'netPpm' | 'sio2MgL' | 'firstSio2MgL' | 'phLow' | 'phHigh' | 'holdMinutes'
+> &
   Record<'netPpm' | 'sio2MgL' | 'firstSio2MgL' | 'phLow' | 'phHigh' | 'holdMinutes', string>;
 /** The regimen form: figures as text, choices as they are. Shares are typed in percent. */
-export type RegimenTexts = Omit<RegimenValues, 'feeds' | 'soaks' | 'latestDays' | 'flushTimes' | 'restShare' | 'rootingShare' | 'tenderShare'> & {
+export type RegimenTexts = Omit<
+  RegimenValues,
+  'feeds' | 'soaks' | 'latestDays' | 'flushTimes' | 'restShare' | 'rootingShare' | 'tenderShare'
+> & {
   feeds: FeedTexts[];
   soaks: SoakTexts[];
 } & Record<'latestDays' | 'flushTimes' | 'restShare' | 'rootingShare' | 'tenderShare', string>;
@@ -24,7 +36,13 @@ const share = (typed: string) => {
 export function toRegimenTexts(v: RegimenValues): RegimenTexts {
   return {
     ...v,
-    feeds: v.feeds.map((f) => ({ what: f.what, netPpm: String(f.netPpm), phLow: String(f.phLow), phHigh: String(f.phHigh), days: String(f.days) })),
+    feeds: v.feeds.map((f) => ({
+      what: f.what,
+      netPpm: String(f.netPpm),
+      phLow: String(f.phLow),
+      phHigh: String(f.phHigh),
+      days: String(f.days),
+    })),
     soaks: v.soaks.map((s) => ({
       ...s,
       netPpm: text(s.netPpm),
@@ -98,6 +116,23 @@ export const FEED_LABELS: Record<FeedTexts['what'], string> = {
   feedSilicate: 'feed with silicate',
   plain: 'plain water',
 };
-export const SOAK_LABELS: Record<SoakTexts['what'], string> = { magnesium: 'magnesium', silicate: 'silicate', both: 'both in one' };
+export const SOAK_LABELS: Record<SoakTexts['what'], string> = {
+  magnesium: 'magnesium',
+  silicate: 'silicate',
+  both: 'both in one',
+};
 export const MONTH_LETTERS = ['J', 'F', 'M', 'A', 'M', 'J', 'J', 'A', 'S', 'O', 'N', 'D'];
-export const MONTH_NAMES = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
+export const MONTH_NAMES = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+];

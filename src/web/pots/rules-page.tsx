@@ -20,7 +20,11 @@ const MATTER_WORDS: Record<RulesView['rules'][number]['matter'], string> = {
 
 /** Every rule in plain words, with where it comes from, and the order in which they give way. */
 export function RulesPage() {
-  const rules = useQuery({ queryKey: ['rules'], queryFn: () => get<RulesView>('/api/advice/rules'), staleTime: Infinity });
+  const rules = useQuery({
+    queryKey: ['rules'],
+    queryFn: () => get<RulesView>('/api/advice/rules'),
+    staleTime: Infinity,
+  });
   if (rules.isPending) return <Loading what="the rules" />;
   if (!rules.data) return <Failed error={rules.error} retry={() => void rules.refetch()} />;
   const { priorities } = rules.data;
@@ -31,7 +35,8 @@ export function RulesPage() {
         <div>
           <h1>The rules</h1>
           <div className="small">
-            What is seen, what to think, what to do. Often, seen once, never always: they are handed on by growers, and where a model computes it is said.
+            What is seen, what to think, what to do. Often, seen once, never always: they are handed on by growers, and
+            where a model computes it is said.
           </div>
         </div>
         <Link className="btn btn-outline-secondary push" to="/pots/advice">

@@ -8,7 +8,11 @@ export const SIGN_WORDS: Readonly<Record<Sign, { words: string; tone: 'late' | '
   ranDry: { words: 'ran dry', tone: 'late', means: 'Nothing was left at the last visit' },
   drySoon: { words: 'dry before its day', tone: 'late', means: 'Down to 15 % before it is due, by its own course' },
   pests: { words: 'pests', tone: 'late', means: 'Pests at the last look' },
-  salting: { words: 'salting up', tone: 'late', means: 'Came out 1.6 times the pour twice running, or a gap that grows' },
+  salting: {
+    words: 'salting up',
+    tone: 'late',
+    means: 'Came out 1.6 times the pour twice running, or a gap that grows',
+  },
   crust: { words: 'crust', tone: 'late', means: 'Some crust or a ring at the last look' },
   stalled: { words: 'stalled', tone: 'late', means: 'No new growth at three looks, and its leaves show it' },
   drifting: { words: 'pH past 7', tone: 'soon', means: 'Came out over pH 7: clay or roots push' },

@@ -15,7 +15,10 @@ const MARKS: Record<Step['verdict'], { mark: string; words: string }> = {
 
 /** Why what comes out swings, in the order of practice: what the log clears is cleared, the rest is asked. */
 export function UnsteadyCheck({ potId, code }: { potId: string; code: string }) {
-  const check = useQuery({ queryKey: ['advice', potId, 'unsteady'], queryFn: () => get<UnsteadyView>(`/api/advice/pots/${potId}/unsteady`) });
+  const check = useQuery({
+    queryKey: ['advice', potId, 'unsteady'],
+    queryFn: () => get<UnsteadyView>(`/api/advice/pots/${potId}/unsteady`),
+  });
   const [said, setSaid] = useState<Partial<Record<Step['id'], boolean>>>({});
   const [planned, setPlanned] = useState<ReadonlySet<Step['id']>>(new Set());
   const { send, busy } = useAct('/api/shell/plans/acts');
@@ -23,13 +26,25 @@ export function UnsteadyCheck({ potId, code }: { potId: string; code: string }) 
   if (!check.data) return <Failed error={check.error} retry={() => void check.refetch()} />;
   const steps = check.data.steps.map((step) => {
     const answer = said[step.id];
-    return { ...step, verdict: answer === undefined ? step.verdict : answer ? ('found' as const) : ('cleared' as const), answered: answer !== undefined };
+    return {
+      ...step,
+      verdict: answer === undefined ? step.verdict : answer ? ('found' as const) : ('cleared' as const),
+      answered: answer !== undefined,
+    };
   });
   const found = steps.filter((s) => s.verdict === 'found');
   const open = steps.filter((s) => s.verdict === 'ask');
   const plan = async (step: Step, today: string) => {
     const words = `${step.title}: ${step.then.split(/[.:]/)[0]!.trim()}`.slice(0, 118);
-    const body = { kind: 'plan', planId: newId(), subjectKind: 'pot', subjectId: potId, words, onDate: today, origin: 'round' };
+    const body = {
+      kind: 'plan',
+      planId: newId(),
+      subjectKind: 'pot',
+      subjectId: potId,
+      words,
+      onDate: today,
+      origin: 'round',
+    };
     if (await send(body, `On the list of ${code}: ${words}`)) setPlanned(new Set([...planned, step.id]));
   };
   return (
@@ -74,7 +89,12 @@ export function UnsteadyCheck({ potId, code }: { potId: string; code: string }) 
               {step.verdict === 'found' && (
                 <p className="d-flex flex-wrap gap-2 align-items-center">
                   <span>{step.then}</span>
-                  <Button size="sm" variant="outline-secondary" disabled={busy || planned.has(step.id)} onClick={() => void plan(step, check.data.today)}>
+                  <Button
+                    size="sm"
+                    variant="outline-secondary"
+                    disabled={busy || planned.has(step.id)}
+                    onClick={() => void plan(step, check.data.today)}
+                  >
                     {planned.has(step.id) ? 'On the list' : 'Put it on the list'}
                   </Button>
                 </p>

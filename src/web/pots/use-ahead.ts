@@ -20,10 +20,14 @@ export function useAhead(view: PotView): { drift: PotDrift | undefined; ahead: A
     useMemo(() => drift && [drift.next.model], [drift]),
     AHEAD_DAYS,
   );
-  const [standing, coming] = [now, next].map((b) => (b.state === 'ready' && drift ? b.bands.get(drift.pot.id) : undefined));
+  const [standing, coming] = [now, next].map((b) =>
+    b.state === 'ready' && drift ? b.bands.get(drift.pot.id) : undefined,
+  );
   const ahead = useMemo(() => {
     if (!drift) return undefined;
-    return standing && coming ? aheadOf(drift, standing, coming, view.today, shell.data?.scale ?? 0.5, AHEAD_DAYS) : undefined;
+    return standing && coming
+      ? aheadOf(drift, standing, coming, view.today, shell.data?.scale ?? 0.5, AHEAD_DAYS)
+      : undefined;
   }, [drift, standing, coming, view.today, shell.data?.scale]);
   return { drift, ahead };
 }

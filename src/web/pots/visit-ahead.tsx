@@ -33,7 +33,16 @@ export function PpmAhead({ ahead, scales }: { ahead: Ahead; scales: Scales }) {
   const [planned, lately] = [end(ahead.plan.ppm), ahead.lately && end(ahead.lately.ppm)];
   const edge = x.range()[1]! - 2;
   const label = (p: AheadPoint, flush: string | undefined, ink: string, dy: number) => (
-    <text textAnchor="end" fontSize="12" fontWeight="650" fill={ink} stroke="#fbf4ea" strokeWidth="4" paintOrder="stroke" y={y(p.band.middle) + dy}>
+    <text
+      textAnchor="end"
+      fontSize="12"
+      fontWeight="650"
+      fill={ink}
+      stroke="#fbf4ea"
+      strokeWidth="4"
+      paintOrder="stroke"
+      y={y(p.band.middle) + dy}
+    >
       {flush !== undefined && <tspan x={edge}>after {flush}</tspan>}
       <tspan x={edge} dy={flush === undefined ? 0 : 14}>
         about {ppmText(p.band.middle)}
@@ -85,7 +94,8 @@ export function aheadWords(ahead: Ahead): string {
   return [
     visit && ` By its next visit about ${ppmText(visit.band.middle)} ppm, nine times in ten ${range(visit)}.`,
     last && ` Flushed with ${ahead.plan.words}, about ${ppmText(last.band.middle)} at the visit after.`,
-    ahead.lately?.ppm.at(-1) && ` Flushed with ${ahead.lately.words} as lately, about ${ppmText(ahead.lately.ppm.at(-1)!.band.middle)}.`,
+    ahead.lately?.ppm.at(-1) &&
+      ` Flushed with ${ahead.lately.words} as lately, about ${ppmText(ahead.lately.ppm.at(-1)!.band.middle)}.`,
   ]
     .filter(Boolean)
     .join('');

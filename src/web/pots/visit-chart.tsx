@@ -36,14 +36,19 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
   const most = Math.max(
     view.aim.highPpm * 1.25,
     (max([...fills, ...rereads], (v) => Math.max(v.pouredPpm ?? 0, v.cameOutPpmOnScale ?? 0)) ?? 0) * 1.08,
-    ...[...(ahead?.nowPpm ?? []), ...(ahead?.plan.ppm ?? []), ...(ahead?.lately?.ppm ?? [])].map((p) => p.band.high * 1.04),
+    ...[...(ahead?.nowPpm ?? []), ...(ahead?.plan.ppm ?? []), ...(ahead?.lately?.ppm ?? [])].map(
+      (p) => p.band.high * 1.04,
+    ),
   );
   const y = scaleLinear([0, most], [TOP + laneH, TOP]).nice(5);
   const phs = [
     ...[...fills, ...rereads].flatMap((v) => [v.pouredPh, phOf(v)]).filter((p): p is number => p !== null),
     ...[...(ahead?.nowPh ?? []), ...(ahead?.plan.ph ?? [])].flatMap((p) => [p.band.low, p.band.high]),
   ];
-  const yPh = scaleLinear([Math.min(view.phWindow.low - 0.4, ...phs), Math.max(view.phWindow.high + 0.4, ...phs)], [phTop + phH, phTop]).nice(4);
+  const yPh = scaleLinear(
+    [Math.min(view.phWindow.low - 0.4, ...phs), Math.max(view.phWindow.high + 0.4, ...phs)],
+    [phTop + phH, phTop],
+  ).nice(4);
   const dense = fills.length > 16;
   const r = dense ? 3 : 4.8;
   const poured = line<PotVisit>()
@@ -73,13 +78,21 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
   const lastOut = [...fills].reverse().find((v) => v.cameOutPpmOnScale !== null);
   const lastOutPh = [...fills].reverse().find((v) => phOf(v) !== null);
   const lastPoured = [...fills].reverse().find((v) => v.pouredPpm !== null);
-  const rows = ['Flush', 'Feed', ...(soaks.length ? ['Soak, spray'] : []), 'Looked over', ...(skips.length ? ['Skipped'] : [])];
+  const rows = [
+    'Flush',
+    'Feed',
+    ...(soaks.length ? ['Soak, spray'] : []),
+    'Looked over',
+    ...(skips.length ? ['Skipped'] : []),
+  ];
   const height = lanesTop + rows.length * rowH + 28;
   const rowY = (i: number) => lanesTop + i * rowH + rowH / 2;
   const rowOf = (name: string) => rowY(rows.indexOf(name));
   const ticks = dense
     ? x.ticks(narrow ? 4 : 8)
-    : fills.filter((_, i) => (fills.length - 1 - i) % (fills.length > (narrow ? 5 : 9) ? 2 : 1) === 0).map((v) => noon(v.on));
+    : fills
+        .filter((_, i) => (fills.length - 1 - i) % (fills.length > (narrow ? 5 : 9) ? 2 : 1) === 0)
+        .map((v) => noon(v.on));
   const nowX = x(today);
   const summary = summarise(view, fills) + (ahead ? aheadWords(ahead) : '');
   return (
@@ -90,9 +103,22 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
           <path key={+t} d={`M${x(t)} ${TOP}V${lanesTop + rows.length * rowH}`} stroke="#ece6d8" />
         ))}
         <Lane title={narrow ? 'ppm' : 'Strength, ppm'} y0={TOP} left={LEFT} narrow={narrow} />
-        <rect x={LEFT} y={y(view.aim.highPpm)} width={WIDTH - LEFT - 8} height={y(view.aim.lowPpm) - y(view.aim.highPpm)} fill="#dcebdf" />
+        <rect
+          x={LEFT}
+          y={y(view.aim.highPpm)}
+          width={WIDTH - LEFT - 8}
+          height={y(view.aim.lowPpm) - y(view.aim.highPpm)}
+          fill="#dcebdf"
+        />
         {!narrow && (
-          <text x={LEFT - 34} y={(y(view.aim.highPpm) + y(view.aim.lowPpm)) / 2 + 4} textAnchor="end" fill="#2f6b45" fontWeight="650" fontSize="12">
+          <text
+            x={LEFT - 34}
+            y={(y(view.aim.highPpm) + y(view.aim.lowPpm)) / 2 + 4}
+            textAnchor="end"
+            fill="#2f6b45"
+            fontWeight="650"
+            fontSize="12"
+          >
             {view.aim.netPpm < 2 ? 'plain water' : `aim ${ppmText(view.aim.lowPpm)}–${ppmText(view.aim.highPpm)}`}
           </text>
         )}
@@ -105,26 +131,63 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
           </g>
         ))}
         {gaps.map(({ v, poured: p }) => (
-          <path key={v.eventId} d={`M${x(noon(v.on))} ${y(p)}V${y(v.cameOutPpmOnScale!)}`} stroke="#8c2f39" strokeWidth="1.4" opacity="0.75" />
+          <path
+            key={v.eventId}
+            d={`M${x(noon(v.on))} ${y(p)}V${y(v.cameOutPpmOnScale!)}`}
+            stroke="#8c2f39"
+            strokeWidth="1.4"
+            opacity="0.75"
+          />
         ))}
-        {ahead && <rect x={nowX} y={TOP} width={Math.max(0, WIDTH - 8 - nowX)} height={lanesTop + rows.length * rowH - TOP} fill="#f3eadb" opacity="0.55" />}
+        {ahead && (
+          <rect
+            x={nowX}
+            y={TOP}
+            width={Math.max(0, WIDTH - 8 - nowX)}
+            height={lanesTop + rows.length * rowH - TOP}
+            fill="#f3eadb"
+            opacity="0.55"
+          />
+        )}
         {ahead && <PpmAhead ahead={ahead} scales={{ x, y }} />}
         <path d={poured(fills) ?? ''} stroke="#0e5a63" strokeWidth="2" fill="none" />
         <path d={out(fills) ?? ''} stroke="#a24e2c" strokeWidth="2" fill="none" />
         {fills.map((v) => (
           <g key={v.eventId}>
-            {v.pouredPpm !== null && <Dot cx={x(noon(v.on))} cy={y(v.pouredPpm)} r={r} of="poured" tainted={v.tainted.includes('pouredPpm')} />}
-            {v.cameOutPpmOnScale !== null && <Dot cx={x(noon(v.on))} cy={y(v.cameOutPpmOnScale)} r={r} of="out" tainted={v.tainted.includes('cameOutPpm')} />}
+            {v.pouredPpm !== null && (
+              <Dot cx={x(noon(v.on))} cy={y(v.pouredPpm)} r={r} of="poured" tainted={v.tainted.includes('pouredPpm')} />
+            )}
+            {v.cameOutPpmOnScale !== null && (
+              <Dot
+                cx={x(noon(v.on))}
+                cy={y(v.cameOutPpmOnScale)}
+                r={r}
+                of="out"
+                tainted={v.tainted.includes('cameOutPpm')}
+              />
+            )}
           </g>
         ))}
         {rereads.map(
           (v) =>
             v.cameOutPpmOnScale !== null && (
-              <Reread key={v.eventId} cx={x(noon(v.on))} cy={y(v.cameOutPpmOnScale)} tainted={v.tainted.includes('cameOutPpm')} />
+              <Reread
+                key={v.eventId}
+                cx={x(noon(v.on))}
+                cy={y(v.cameOutPpmOnScale)}
+                tainted={v.tainted.includes('cameOutPpm')}
+              />
             ),
         )}
         {labelled.map(({ v, poured: p, gap }) => (
-          <text key={v.eventId} x={x(noon(v.on)) + 6} y={(y(p) + y(v.cameOutPpmOnScale!)) / 2 + 4} fill="#8c2f39" fontSize="12" fontWeight="650">
+          <text
+            key={v.eventId}
+            x={x(noon(v.on)) + 6}
+            y={(y(p) + y(v.cameOutPpmOnScale!)) / 2 + 4}
+            fill="#8c2f39"
+            fontSize="12"
+            fontWeight="650"
+          >
             +{ppmText(gap)}
           </text>
         ))}
@@ -148,9 +211,22 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
         )}
 
         <Lane title="pH" y0={phTop} left={LEFT} narrow={narrow} />
-        <rect x={LEFT} y={yPh(view.phWindow.high)} width={WIDTH - LEFT - 8} height={yPh(view.phWindow.low) - yPh(view.phWindow.high)} fill="#dcebdf" />
+        <rect
+          x={LEFT}
+          y={yPh(view.phWindow.high)}
+          width={WIDTH - LEFT - 8}
+          height={yPh(view.phWindow.low) - yPh(view.phWindow.high)}
+          fill="#dcebdf"
+        />
         {!narrow && (
-          <text x={LEFT - 34} y={(yPh(view.phWindow.high) + yPh(view.phWindow.low)) / 2 + 4} textAnchor="end" fill="#2f6b45" fontWeight="650" fontSize="12">
+          <text
+            x={LEFT - 34}
+            y={(yPh(view.phWindow.high) + yPh(view.phWindow.low)) / 2 + 4}
+            textAnchor="end"
+            fill="#2f6b45"
+            fontWeight="650"
+            fontSize="12"
+          >
             comfortable
           </text>
         )}
@@ -164,12 +240,29 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
         <path d={outPh(fills) ?? ''} stroke="#a24e2c" strokeWidth="2" fill="none" />
         {fills.map((v) => (
           <g key={v.eventId}>
-            {v.pouredPh !== null && <Dot cx={x(noon(v.on))} cy={yPh(v.pouredPh)} r={r} of="poured" tainted={v.tainted.includes('pouredPh')} />}
-            {phOf(v) !== null && <Dot cx={x(noon(v.on))} cy={yPh(phOf(v)!)} r={r} of="out" tainted={v.tainted.includes('cameOutPh')} />}
+            {v.pouredPh !== null && (
+              <Dot cx={x(noon(v.on))} cy={yPh(v.pouredPh)} r={r} of="poured" tainted={v.tainted.includes('pouredPh')} />
+            )}
+            {phOf(v) !== null && (
+              <Dot cx={x(noon(v.on))} cy={yPh(phOf(v)!)} r={r} of="out" tainted={v.tainted.includes('cameOutPh')} />
+            )}
           </g>
         ))}
-        {rereads.map((v) => phOf(v) !== null && <Reread key={v.eventId} cx={x(noon(v.on))} cy={yPh(phOf(v)!)} tainted={v.tainted.includes('cameOutPh')} />)}
-        {lastOutPh && <EndLabel x={x(noon(lastOutPh.on))} y={yPh(phOf(lastOutPh)!) - 9} text={phText(phOf(lastOutPh)!)} fill="#a24e2c" edge={WIDTH} />}
+        {rereads.map(
+          (v) =>
+            phOf(v) !== null && (
+              <Reread key={v.eventId} cx={x(noon(v.on))} cy={yPh(phOf(v)!)} tainted={v.tainted.includes('cameOutPh')} />
+            ),
+        )}
+        {lastOutPh && (
+          <EndLabel
+            x={x(noon(lastOutPh.on))}
+            y={yPh(phOf(lastOutPh)!) - 9}
+            text={phText(phOf(lastOutPh)!)}
+            fill="#a24e2c"
+            edge={WIDTH}
+          />
+        )}
 
         {rows.map((row, i) => (
           <g key={row}>
@@ -184,7 +277,14 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
           return (
             <g key={v.eventId} fontSize="11.5" fill="#54615f">
               {(v.flushMl ?? 0) > 0 && <path d={`M${cx - 5.5} ${rowY(0) - 5}h11l-5.500 10z`} fill="#0e5a63" />}
-              <circle cx={cx} cy={rowY(1)} r="5" fill={v.pouredPpm === null ? 'none' : '#3f8d93'} stroke="#3f8d93" strokeWidth="1.500" />
+              <circle
+                cx={cx}
+                cy={rowY(1)}
+                r="5"
+                fill={v.pouredPpm === null ? 'none' : '#3f8d93'}
+                stroke="#3f8d93"
+                strokeWidth="1.500"
+              />
               {v.look && <Eye x={cx} y={rowOf('Looked over')} />}
               {!dense && !narrow && (
                 <>
@@ -209,7 +309,10 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
           return (
             <g key={v.eventId} fontSize="11.5" fill="#54615f">
               {v.supplement === 'silicate' ? (
-                <path d={`M${cx - 5} ${rowOf('Soak, spray')}l2.500-4.500h5l2.500 4.500l-2.500 4.500h-5z`} fill="#6b6b86" />
+                <path
+                  d={`M${cx - 5} ${rowOf('Soak, spray')}l2.500-4.500h5l2.500 4.500l-2.500 4.500h-5z`}
+                  fill="#6b6b86"
+                />
               ) : (
                 <path d={`M${cx} ${rowOf('Soak, spray') - 6}l6 6l-6 6l-6-6z`} fill="#a24e2c" />
               )}
@@ -222,11 +325,23 @@ export function VisitChart({ view, weeks, ahead }: { view: PotView; weeks: numbe
           );
         })}
         {skips.map((v) => (
-          <path key={v.eventId} d={`M${x(noon(v.on)) - 4} ${rowOf('Skipped') - 4}l8 8m0 -8l-8 8`} stroke="#54615f" strokeWidth="2" />
+          <path
+            key={v.eventId}
+            d={`M${x(noon(v.on)) - 4} ${rowOf('Skipped') - 4}l8 8m0 -8l-8 8`}
+            stroke="#54615f"
+            strokeWidth="2"
+          />
         ))}
         <path d={`M0 ${lanesTop + rows.length * rowH}H${WIDTH - 8}`} stroke="#b9b4a6" />
         {ticks.map((t) => (
-          <text key={+t} x={x(t)} y={lanesTop + rows.length * rowH + 17} textAnchor="middle" fill="#54615f" fontSize="12">
+          <text
+            key={+t}
+            x={x(t)}
+            y={lanesTop + rows.length * rowH + 17}
+            textAnchor="middle"
+            fill="#54615f"
+            fontSize="12"
+          >
             {dayMonth(t.toISOString().slice(0, 10))}
           </text>
         ))}
@@ -247,7 +362,11 @@ function shortLook(look: Look): string {
 }
 
 function phOf(v: PotVisit): number | null {
-  return v.cameOutPh.kind === 'value' ? v.cameOutPh.value : v.cameOutPh.kind === 'range' ? (v.cameOutPh.low + v.cameOutPh.high) / 2 : null;
+  return v.cameOutPh.kind === 'value'
+    ? v.cameOutPh.value
+    : v.cameOutPh.kind === 'range'
+      ? (v.cameOutPh.low + v.cameOutPh.high) / 2
+      : null;
 }
 
 function summarise(view: PotView, fills: readonly PotVisit[]): string {

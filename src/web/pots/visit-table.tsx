@@ -7,7 +7,9 @@ import { mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 
 /** The chart's figures as a table, newest first. */
 export function VisitTable({ view, weeks }: { view: PotView; weeks: number }) {
-  const from = new Date(new Date(`${view.today}T12:00:00Z`).getTime() - weeks * 7 * 86_400_000).toISOString().slice(0, 10);
+  const from = new Date(new Date(`${view.today}T12:00:00Z`).getTime() - weeks * 7 * 86_400_000)
+    .toISOString()
+    .slice(0, 10);
   return (
     <div className="visit-table" role="region" aria-label="Visits" tabIndex={0}>
       <Table size="sm" className="mb-0 chart-table">
@@ -51,7 +53,9 @@ export function VisitTable({ view, weeks }: { view: PotView; weeks: number }) {
                       </Hollow>
                     </td>
                     <td>
-                      <Hollow tainted={v.pouredPh !== null && v.tainted.includes('pouredPh')}>{v.pouredPh === null ? '—' : phText(v.pouredPh)}</Hollow>
+                      <Hollow tainted={v.pouredPh !== null && v.tainted.includes('pouredPh')}>
+                        {v.pouredPh === null ? '—' : phText(v.pouredPh)}
+                      </Hollow>
                     </td>
                     <td>{v.pouredMl === null ? '—' : mL(v.pouredMl)}</td>
                     <td>{v.look === null ? '—' : lookWords(v.look)}</td>
@@ -75,7 +79,9 @@ function StoodIn({ visit: { cameOutPpm, cameOutPpmOnScale, cameOutPh, leftMl, ta
         </Hollow>
       </td>
       <td>
-        <Hollow tainted={cameOutPh.kind !== 'notMeasured' && tainted.includes('cameOutPh')}>{readingText(cameOutPh, phText)}</Hollow>
+        <Hollow tainted={cameOutPh.kind !== 'notMeasured' && tainted.includes('cameOutPh')}>
+          {readingText(cameOutPh, phText)}
+        </Hollow>
       </td>
       <td>{leftMl === null ? '—' : mL(leftMl)}</td>
     </>

@@ -22,8 +22,9 @@ export function WhatChanges({ regimenId, potIds }: { regimenId: string; potIds: 
     <section className="what-changes" aria-label="What would change" tabIndex={0}>
       <h3>The next {weeks} weeks</h3>
       <p className="small mb-1">
-        {after.visits} watering{after.visits === 1 ? '' : 's'} (now {before.visits}), {after.soaks} with a soak or spray (now {before.soaks}),{' '}
-        {litres(after.mixL)} of mix (now {litres(before.mixL)}), flush about {litres(after.flushL)} (now {litres(before.flushL)}).
+        {after.visits} watering{after.visits === 1 ? '' : 's'} (now {before.visits}), {after.soaks} with a soak or spray
+        (now {before.soaks}), {litres(after.mixL)} of mix (now {litres(before.mixL)}), flush about{' '}
+        {litres(after.flushL)} (now {litres(before.flushL)}).
       </p>
       {remarks.map((words) => (
         <p key={words} className="small mb-1">
@@ -61,7 +62,11 @@ function ComingLine({ visits }: { visits: readonly ComingView[] }) {
   return (
     <span className="coming-line">
       {visits.map((v) => (
-        <span key={v.on} className={v.soaks.length > 0 ? 'soak' : ''} title={[v.words, ...v.soaks, ...v.because].join('; ')}>
+        <span
+          key={v.on}
+          className={v.soaks.length > 0 ? 'soak' : ''}
+          title={[v.words, ...v.soaks, ...v.because].join('; ')}
+        >
           <b>{dayMonth(v.on)}</b> {[...v.soaks, v.words].join(', then ')}
         </span>
       ))}

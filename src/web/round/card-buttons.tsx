@@ -32,7 +32,14 @@ export function CardButtons({ pot, mix, ready, isDue, waiting, early, busy, narr
         <>
           <div className="d-flex gap-2 by-hand">
             {ready ? (
-              <Button data-log type="submit" size="lg" variant={narrow ? 'clay' : 'primary'} className="flex-fill" aria-disabled={busy}>
+              <Button
+                data-log
+                type="submit"
+                size="lg"
+                variant={narrow ? 'clay' : 'primary'}
+                className="flex-fill"
+                aria-disabled={busy}
+              >
                 {early ? 'Log the filling' : 'Log as planned, next pot'}
               </Button>
             ) : (
@@ -40,7 +47,11 @@ export function CardButtons({ pot, mix, ready, isDue, waiting, early, busy, narr
                 <Link
                   data-log
                   className={`btn btn-lg flex-fill ${narrow ? 'btn-clay' : 'btn-primary'}`}
-                  to={mix.batch?.status === 'open' ? `/bench/${mix.batch.id}` : `/bench/new?mix=${encodeURIComponent(mix.key)}`}
+                  to={
+                    mix.batch?.status === 'open'
+                      ? `/bench/${mix.batch.id}`
+                      : `/bench/new?mix=${encodeURIComponent(mix.key)}`
+                  }
                 >
                   {mix.batch?.status === 'open' ? `Finish mix ${mix.letter}` : `Make mix ${mix.letter} first`}
                 </Link>

@@ -44,11 +44,17 @@ export function FillSteps({ pot, mix, draft, errors, change, onKeyDown, readings
         n={next()}
         title={pot.watering.wash ? 'Tip it all out, wash the reservoir' : 'Tip out the old reservoir'}
         hint="to tolerant plants, not the drain"
-        side={mini('left', `Left in the old reservoir, ${smallSign()}`, pot.expected.leftMl === undefined ? '' : `≈ ${inSmallUnit(pot.expected.leftMl)}`)}
+        side={mini(
+          'left',
+          `Left in the old reservoir, ${smallSign()}`,
+          pot.expected.leftMl === undefined ? '' : `≈ ${inSmallUnit(pot.expected.leftMl)}`,
+        )}
         error={errors.left}
         errorId="left-error"
       />
-      {readings && <Step n={next()} title="Read the old reservoir" hint={'empty is not measured'} side={readings} now />}
+      {readings && (
+        <Step n={next()} title="Read the old reservoir" hint={'empty is not measured'} side={readings} now />
+      )}
       {before && (
         <li className="step given">
           <b className="n" aria-hidden>
@@ -76,7 +82,12 @@ export function FillSteps({ pot, mix, draft, errors, change, onKeyDown, readings
             Let it drain <DrainClock pot={pot} />
           </>
         }
-        side={mini('runOff', 'Run-off at the end of the flush, ppm', pot.flush.runOffPpm === null ? '' : `≈ ${ppmText(pot.flush.runOffPpm)}`, 'ppm')}
+        side={mini(
+          'runOff',
+          'Run-off at the end of the flush, ppm',
+          pot.flush.runOffPpm === null ? '' : `≈ ${ppmText(pot.flush.runOffPpm)}`,
+          'ppm',
+        )}
         error={errors.runOff}
         errorId="runOff-error"
       />
@@ -89,7 +100,9 @@ export function FillSteps({ pot, mix, draft, errors, change, onKeyDown, readings
         }
         hint={
           [
-            ready && ready.readsPpm !== null ? `reads ${ppmText(ready.readsPpm)}${ready.ph === null ? '' : `, pH ${phText(ready.ph)}`}` : '',
+            ready && ready.readsPpm !== null
+              ? `reads ${ppmText(ready.readsPpm)}${ready.ph === null ? '' : `, pH ${phText(ready.ph)}`}`
+              : '',
             pot.fillMl < pot.reservoirMl - 10 ? 'its limit: new growth below' : '',
           ]
             .filter(Boolean)

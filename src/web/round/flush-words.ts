@@ -25,5 +25,8 @@ export function flushLogged(
 ): { flushMl: number; flushWith: { waterId: string; ml: number }[] } {
   const ml = typedMl ?? flushMl;
   const times = flushMl > 0 ? ml / flushMl : 0;
-  return { flushMl: ml, flushWith: times > 0 ? flush.stages.map((stage) => ({ waterId: stage.waterId, ml: stage.ml * times })) : [] };
+  return {
+    flushMl: ml,
+    flushWith: times > 0 ? flush.stages.map((stage) => ({ waterId: stage.waterId, ml: stage.ml * times })) : [],
+  };
 }

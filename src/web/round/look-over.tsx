@@ -2,11 +2,17 @@ import { useState } from 'react';
 import { CUE_NAMES, CUES, FIRST_CUES, gradesOf, toneOf, type Cue } from '../../contract/seen.ts';
 import type { LookDraft } from './read-draft.ts';
 
-type Props = { draft: LookDraft; change(part: Partial<LookDraft>): void; errors?: Partial<Record<'growths' | 'leafMm', string | undefined>> };
+type Props = {
+  draft: LookDraft;
+  change(part: Partial<LookDraft>): void;
+  errors?: Partial<Record<'growths' | 'leafMm', string | undefined>>;
+};
 
 /** What was seen, by tap: each cue goes through its grades. "All fine" is a look that found nothing, which is not the same as no look. */
 export function LookOver({ draft, change, errors = {} }: Props) {
-  const [more, setMore] = useState(() => draft.note !== '' || CUE_NAMES.some((cue) => draft.cues[cue] && !FIRST_CUES.includes(cue)));
+  const [more, setMore] = useState(
+    () => draft.note !== '' || CUE_NAMES.some((cue) => draft.cues[cue] && !FIRST_CUES.includes(cue)),
+  );
   const noted = Object.keys(draft.cues).length > 0;
   const tap = (cue: Cue) => {
     const grades = gradesOf(cue);
@@ -17,14 +23,24 @@ export function LookOver({ draft, change, errors = {} }: Props) {
   const chip = (cue: Cue) => {
     const grade = draft.cues[cue];
     return (
-      <button key={cue} type="button" aria-pressed={grade !== undefined} className={grade ? toneOf(cue, grade) : ''} onClick={() => tap(cue)}>
+      <button
+        key={cue}
+        type="button"
+        aria-pressed={grade !== undefined}
+        className={grade ? toneOf(cue, grade) : ''}
+        onClick={() => tap(cue)}
+      >
         {grade ? `${CUES[cue].label} ${grade}` : CUES[cue].label}
       </button>
     );
   };
   return (
     <div className="look" role="group" aria-label="What was seen">
-      <button type="button" aria-pressed={draft.looked && !noted} onClick={() => change({ looked: !(draft.looked && !noted), cues: {} })}>
+      <button
+        type="button"
+        aria-pressed={draft.looked && !noted}
+        onClick={() => change({ looked: !(draft.looked && !noted), cues: {} })}
+      >
         all fine
       </button>
       {FIRST_CUES.map(chip)}

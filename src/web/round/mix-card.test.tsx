@@ -13,7 +13,13 @@ it('something left over that would do is offered, and taken with a press', async
   const { user, asked } = openPage(<MixCard mix={{ ...mix, leftover }} tone={0} />, {});
   expect(screen.getByText(/1\.3.L of Can for the sill left over, reads 101/)).toBeInTheDocument();
   await user.click(screen.getByRole('button', { name: 'Use it for these' }));
-  expect(asked).toEqual([{ method: 'PUT', url: expect.stringMatching(/bench\/batches\/b\/steps/) as string, body: { kind: 'assign', mixKey: 'k' } }]);
+  expect(asked).toEqual([
+    {
+      method: 'PUT',
+      url: expect.stringMatching(/bench\/batches\/b\/steps/) as string,
+      body: { kind: 'assign', mixKey: 'k' },
+    },
+  ]);
 });
 
 describe('a mix of the round', () => {
@@ -38,7 +44,12 @@ describe('a mix of the round', () => {
     ['being made', { batch: { ...poured, status: 'open' } }, /being made since 09:10, for 9 pots/, 'Carry on'],
     ['made', { batch: poured, litresToMix: 0 }, /9 pots to fill · 1.4.L left, reads 104, pH 5.6/, 'Made 09:10'],
     ['made, but not enough', { batch: poured, litresToMix: 1.2 }, /make 1.2.L for 9 pots · 1.4.L left/, 'Make more'],
-    ['left from another day', { batch: { ...poured, today: false }, litresToMix: 0 }, /it stood, read it again/, 'Made 09:10'],
+    [
+      'left from another day',
+      { batch: { ...poured, today: false }, litresToMix: 0 },
+      /it stood, read it again/,
+      'Made 09:10',
+    ],
     ['all poured', { batch: { ...poured, leftMl: 0 }, potsLeft: 0, litresToMix: 0 }, /all 9 done/, 'Made 09:10'],
   ] as [string, Partial<RoundMix>, RegExp, string][])('%s', (_state, more, words, link) => {
     card(more);

@@ -49,12 +49,15 @@ export function MixNotes({ mixes }: { mixes: readonly RoundMix[] }) {
             {m.letter} and {m.oneWith!.letter}
           </b>{' '}
           could be one bucket, {ppmText(m.oneWith!.netPpm)} over base:{' '}
-          <Link to={`/bench/new?mix=${encodeURIComponent(m.key)}&with=${encodeURIComponent(m.oneWith!.key)}`}>make both together</Link>
+          <Link to={`/bench/new?mix=${encodeURIComponent(m.key)}&with=${encodeURIComponent(m.oneWith!.key)}`}>
+            make both together
+          </Link>
         </span>
       ))}
       {soaks.map((m) => (
         <span key={m.key}>
-          <b>Soaks {m.letter}, for one person:</b> {staggerWords(m)}; the last is drained after {m.stagger.at(-1)!.drainMin} min
+          <b>Soaks {m.letter}, for one person:</b> {staggerWords(m)}; the last is drained after{' '}
+          {m.stagger.at(-1)!.drainMin} min
         </span>
       ))}
     </section>
@@ -102,7 +105,9 @@ function summary(mix: RoundMix): string {
 /** Pots named of a soak; each has its clock on its own card. */
 const MOST_NAMED = 16;
 function staggerWords({ stagger }: RoundMix): string {
-  const named = stagger.slice(0, MOST_NAMED).map((t) => `${t.code} ${t.startMin === 0 ? 'at once' : `after ${t.startMin}`}`);
+  const named = stagger
+    .slice(0, MOST_NAMED)
+    .map((t) => `${t.code} ${t.startMin === 0 ? 'at once' : `after ${t.startMin}`}`);
   const more = stagger.length - named.length;
   return `${named.join(', ')} min${more > 0 ? ` and ${more} more` : ''}`;
 }

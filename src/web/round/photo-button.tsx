@@ -27,7 +27,8 @@ export function PhotoButton({ pot }: { pot: Pick<RoundPot, 'id' | 'code'> }) {
       else await sendAsItIs(url, file);
     } catch (error) {
       if (error instanceof ProblemError) say(error.problem.errors?.[0]?.message ?? error.problem.detail);
-      else if (error instanceof OfflineError) say('The server does not answer, and this picture cannot be kept here. Keep it on the phone and add it later.');
+      else if (error instanceof OfflineError)
+        say('The server does not answer, and this picture cannot be kept here. Keep it on the phone and add it later.');
       else throw error;
     } finally {
       setBusy(false);

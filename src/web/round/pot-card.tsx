@@ -45,7 +45,9 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   const ppmDip = useDip(view.ppmMeter?.simulated ? view.ppmMeter.id : undefined, 'pot', pot.id, (shown) =>
     change({ ppm: shown === 'over' ? 'over' : String(shown) }),
   );
-  const phDip = useDip(view.phMeter?.simulated ? view.phMeter.id : undefined, 'pot', pot.id, (shown) => change({ ph: String(shown) }));
+  const phDip = useDip(view.phMeter?.simulated ? view.phMeter.id : undefined, 'pot', pot.id, (shown) =>
+    change({ ph: String(shown) }),
+  );
   const canDip = view.ppmMeter?.simulated || view.phMeter?.simulated;
   const [withoutSoak, setWithoutSoak] = useState(false);
   const [early, setEarly] = useState(false);
@@ -70,7 +72,8 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     enableOnFormTags: true,
     preventDefault: true,
     // Not in a note, nor in a field of another form.
-    ignoreEventWhen: ({ target }) => isWriting(target) || (target instanceof HTMLInputElement && target.form !== form.current),
+    ignoreEventWhen: ({ target }) =>
+      isWriting(target) || (target instanceof HTMLInputElement && target.form !== form.current),
   });
 
   const enterGoesOn = (event: KeyboardEvent<HTMLInputElement>) => {
@@ -131,10 +134,19 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
       batchId: soakMix?.batch?.id ?? null,
       clockId: newId(),
     };
-    await send(act, way === 'soak' ? `${pot.code} is in its soak` : `${pot.code} sprayed`, way === 'soak' ? 'next' : 'stay');
+    await send(
+      act,
+      way === 'soak' ? `${pot.code} is in its soak` : `${pot.code} sprayed`,
+      way === 'soak' ? 'next' : 'stay',
+    );
   };
   const drain = () => {
-    if (pot.inSoak) void send({ kind: 'drained', potId: pot.id, supplementId: pot.inSoak.id }, `${pot.code} drained: flush and fill it`, 'stay');
+    if (pot.inSoak)
+      void send(
+        { kind: 'drained', potId: pot.id, supplementId: pot.inSoak.id },
+        `${pot.code} drained: flush and fill it`,
+        'stay',
+      );
   };
 
   /** `clear`: the pot is done; `next`: it waits while another is in hand; `stay`: it is still in hand. */
@@ -143,7 +155,10 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     setErrors({});
     try {
       const id = newId();
-      await put({ id, url: `/api/round/acts/${id}`, body: act, words, ...(then === 'clear' ? { subject: pot.id } : {}) }, { toast: words, wait: false });
+      await put(
+        { id, url: `/api/round/acts/${id}`, body: act, words, ...(then === 'clear' ? { subject: pot.id } : {}) },
+        { toast: words, wait: false },
+      );
       if (then === 'clear') clear();
       if (then !== 'stay') onDone();
     } catch (error) {
@@ -189,10 +204,23 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
   );
 
   const buttons = (
-    <CardButtons {...{ pot, mix, isDue, waiting, early, busy, narrow }} ready={ready !== undefined} error={errors.form} onSkip={() => setSkipping(true)} />
+    <CardButtons
+      {...{ pot, mix, isDue, waiting, early, busy, narrow }}
+      ready={ready !== undefined}
+      error={errors.form}
+      onSkip={() => setSkipping(true)}
+    />
   );
 
-  const head = <PotHead pot={pot} mix={mix} soakMix={soaking ? soakMix : undefined} isDue={isDue} onUndo={narrow ? onUndo : undefined} />;
+  const head = (
+    <PotHead
+      pot={pot}
+      mix={mix}
+      soakMix={soaking ? soakMix : undefined}
+      isDue={isDue}
+      onUndo={narrow ? onUndo : undefined}
+    />
+  );
 
   const note = isDue && (
     <>
@@ -202,7 +230,9 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
           <b>{pot.note.fact}</b> {pot.note.evidence}
         </div>
       )}
-      {pot.due.pastLimit > 0 && <div className="why">The old solution stands {pot.due.pastLimit} d past its outer limit.</div>}
+      {pot.due.pastLimit > 0 && (
+        <div className="why">The old solution stands {pot.due.pastLimit} d past its outer limit.</div>
+      )}
       {pot.watering.because.length > 0 && <div className="small because">{pot.watering.because.join('; ')}</div>}
     </>
   );
@@ -222,9 +252,19 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
     !pot.done && !waiting && <StandsNow expected={pot.expected} />
   );
   const soakPart = soaking && (
-    <SoakNow pot={pot} mix={soakMix} narrow={narrow} busy={busy} begin={() => void begin()} drain={drain} without={() => setWithoutSoak(true)} />
+    <SoakNow
+      pot={pot}
+      mix={soakMix}
+      narrow={narrow}
+      busy={busy}
+      begin={() => void begin()}
+      drain={drain}
+      without={() => setWithoutSoak(true)}
+    />
   );
-  const quick = !soaking && !waiting && pot.done?.kind !== 'filled' && <SomethingQuick pot={pot} view={view} fill={isDue ? undefined : () => setEarly(true)} />;
+  const quick = !soaking && !waiting && pot.done?.kind !== 'filled' && (
+    <SomethingQuick pot={pot} view={view} fill={isDue ? undefined : () => setEarly(true)} />
+  );
 
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -242,12 +282,20 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
             onCancel={() => setSkipping(false)}
             onSkip={(reason, lookAgainOn) => {
               setSkipping(false);
-              void send({ kind: 'skipped', potId: pot.id, dueOn: pot.due.dueOn, reason, lookAgainOn }, `${pot.code} skipped: ${reason}`);
+              void send(
+                { kind: 'skipped', potId: pot.id, dueOn: pot.due.dueOn, reason, lookAgainOn },
+                `${pot.code} skipped: ${reason}`,
+              );
             }}
           />
         </div>
       ) : (
-        <form ref={form} onSubmit={submit} noValidate onKeyDown={(e) => e.key === 'Enter' && e.repeat && e.preventDefault()}>
+        <form
+          ref={form}
+          onSubmit={submit}
+          noValidate
+          onKeyDown={(e) => e.key === 'Enter' && e.repeat && e.preventDefault()}
+        >
           {narrow ? (
             <>
               <div className="now">
@@ -270,7 +318,9 @@ export function PotCard({ pot, mix, view, waiting, onDone, onUndo, ref }: Props)
               {note}
               {!pot.inSoak && (soaking || steps) && (
                 <div className="sheet px-3">
-                  {soaking && <div className="small pt-2">What was tipped out and how it looks is kept until it is filled:</div>}
+                  {soaking && (
+                    <div className="small pt-2">What was tipped out and how it looks is kept until it is filled:</div>
+                  )}
                   {soaking && <div className="pt-2">{readings}</div>}
                   {steps}
                 </div>

@@ -36,7 +36,9 @@ export function PotHead({ pot, mix, soakMix, isDue, onUndo }: Props) {
         <div className="chips">
           <span className={isDue && pot.due.daysLate > 0 ? 'chip late' : 'chip'}>{standing}</span>
           {soakMix && (
-            <span className="chip clay">{pot.inSoak ? 'in its soak' : `${pot.soak?.way === 'spray' ? 'Spray' : 'Soak'} ${soakMix.letter}, then`}</span>
+            <span className="chip clay">
+              {pot.inSoak ? 'in its soak' : `${pot.soak?.way === 'spray' ? 'Spray' : 'Soak'} ${soakMix.letter}, then`}
+            </span>
           )}
           {mix && <span className="chip water">Mix {mix.letter}</span>}
         </div>

@@ -40,7 +40,8 @@ function Sheet({ view }: { view: RoundView }) {
         <div>
           <h1>{view.weekday}’s round</h1>
           <div>
-            {dayMonth(view.today)} · {pots.length} pot{pots.length === 1 ? '' : 's'}, about {durationWords(view.minutes)}
+            {dayMonth(view.today)} · {pots.length} pot{pots.length === 1 ? '' : 's'}, about{' '}
+            {durationWords(view.minutes)}
             {view.morning && ', before noon'}
           </div>
         </div>
@@ -89,7 +90,12 @@ function Sheet({ view }: { view: RoundView }) {
                     </th>
                   </tr>
                   {due.map((p) => (
-                    <PotRow key={p.id} pot={p} letter={letterOf(p.mixKey)} soakLetter={p.soak && !p.soak.given ? letterOf(p.soak.mixKey) : ''} />
+                    <PotRow
+                      key={p.id}
+                      pot={p}
+                      letter={letterOf(p.mixKey)}
+                      soakLetter={p.soak && !p.soak.given ? letterOf(p.soak.mixKey) : ''}
+                    />
                   ))}
                 </tbody>
               );
@@ -97,12 +103,17 @@ function Sheet({ view }: { view: RoundView }) {
           </table>
           <footer className="paper-foot">
             <p>
-              <b>Filling:</b> tip out, read, flush from the top, drain 3 min, tip the last out, fill to the hole, look it over.
+              <b>Filling:</b> tip out, read, flush from the top, drain 3 min, tip the last out, fill to the hole, look
+              it over.
             </p>
             {mixes.some((m) => m.holdMinutes !== null) && (
               <p>
-                <b>Soak:</b> tape the holes over a tray, fill to the brim, hold, drain, flush, then fill. One after the other:{' '}
-                {mixes.flatMap((m) => m.stagger.map((t) => `${t.code} ${t.startMin === 0 ? 'first' : `+${t.startMin}`}`)).join(', ')} min.
+                <b>Soak:</b> tape the holes over a tray, fill to the brim, hold, drain, flush, then fill. One after the
+                other:{' '}
+                {mixes
+                  .flatMap((m) => m.stagger.map((t) => `${t.code} ${t.startMin === 0 ? 'first' : `+${t.startMin}`}`))
+                  .join(', ')}{' '}
+                min.
               </p>
             )}
             <p>Old reservoirs go to tolerant plants, not the drain. Type the boxes in at Round afterwards.</p>
@@ -124,10 +135,20 @@ function drawFirst(view: RoundView, pots: readonly RoundPot[]): { words: string;
       flush.set(stage.water, (flush.get(stage.water) ?? 0) + stage.ml);
   const toMix = view.mixes.reduce((sum, m) => sum + m.litresToMix, 0);
   return [
-    ...(toMix > 0 ? [{ words: `${litres(toMix)} to mix with`, hint: view.still ? `the tank holds ${litres(view.still.litres)}` : '' }] : []),
+    ...(toMix > 0
+      ? [
+          {
+            words: `${litres(toMix)} to mix with`,
+            hint: view.still ? `the tank holds ${litres(view.still.litres)}` : '',
+          },
+        ]
+      : []),
     ...[...flush]
       .filter(([, ml]) => ml > 0)
-      .map(([water, ml]) => ({ words: `${litres(Math.ceil(ml / 100) / 10)} ${water.toLowerCase()} to flush`, hint: 'tepid' })),
+      .map(([water, ml]) => ({
+        words: `${litres(Math.ceil(ml / 100) / 10)} ${water.toLowerCase()} to flush`,
+        hint: 'tepid',
+      })),
   ];
 }
 
@@ -237,7 +258,11 @@ function lookFor(pot: RoundPot): string {
     pot.drawing.salts > 0 ? 'Crust at the top' : '',
     (pot.expected.ph ?? 0) > 7 ? 'Read the pH: it is pushed up' : '',
     upperFirst(pot.keepDry ?? ''),
-    pot.drawing.stage === 'rest' ? 'At rest: firm, not shrivelled' : pot.drawing.stage === 'rooting' ? 'New roots; a gentle tug' : '',
+    pot.drawing.stage === 'rest'
+      ? 'At rest: firm, not shrivelled'
+      : pot.drawing.stage === 'rooting'
+        ? 'New roots; a gentle tug'
+        : '',
   ].filter(Boolean);
   const words = said.slice(0, 2).join('. ');
   return upperFirst(words);

@@ -4,7 +4,13 @@ import { NOT_MEASURED, parseReading, type Reading, type ReadingQuantity } from '
 import { inSmallUnit, mL, readSmall, smallSign } from '../shell/format.ts';
 
 /** A look as it is tapped and typed. */
-export type LookDraft = { cues: Partial<Record<Cue, string>>; note: string; growths: string; leafMm: string; looked: boolean };
+export type LookDraft = {
+  cues: Partial<Record<Cue, string>>;
+  note: string;
+  growths: string;
+  leafMm: string;
+  looked: boolean;
+};
 export const EMPTY_LOOK: LookDraft = { cues: {}, note: '', growths: '', leafMm: '', looked: false };
 /** What is typed on a pot's card, as text, until it is logged. */
 export type Draft = { left: string; ppm: string; ph: string; fill: string; flush: string; runOff: string } & LookDraft;
@@ -13,8 +19,11 @@ export type Field = 'left' | 'ppm' | 'ph' | 'flush' | 'runOff' | 'fill';
 export const FIELDS: readonly Field[] = ['left', 'ppm', 'ph', 'flush', 'runOff', 'fill'];
 export type Errors = Partial<Record<Field | 'form' | 'growths' | 'leafMm', string | undefined>>;
 
-type Readings = Pick<Extract<RoundAct, { kind: 'filled' }>, 'oldReservoir' | 'pouredMl' | 'runOffPpm'> & { readonly flushMl: number | null };
-export type ParsedDraft = { readonly ok: true; readonly readings: Readings } | { readonly ok: false; readonly errors: Errors };
+type Readings = Pick<Extract<RoundAct, { kind: 'filled' }>, 'oldReservoir' | 'pouredMl' | 'runOffPpm'> & {
+  readonly flushMl: number | null;
+};
+export type ParsedDraft =
+  { readonly ok: true; readonly readings: Readings } | { readonly ok: false; readonly errors: Errors };
 
 /** What was typed, as an act's values, or what is wrong with it at which field. Nothing is repaired in silence. */
 export function readDraft(draft: Pick<Draft, Field>, pot: Pick<RoundPot, 'fillMl' | 'reservoirMl'>): ParsedDraft {
@@ -27,18 +36,32 @@ export function readDraft(draft: Pick<Draft, Field>, pot: Pick<RoundPot, 'fillMl
     `Type the ${smallSign()} it was flushed with, 0 for none, or leave it empty for what is planned.`,
     (m) => (errors.flush = m),
   );
-  const fill = volume(draft.fill, `Type the ${smallSign()} poured in, or leave it empty for the planned ${inSmallUnit(pot.fillMl)}.`, (m) => (errors.fill = m));
+  const fill = volume(
+    draft.fill,
+    `Type the ${smallSign()} poured in, or leave it empty for the planned ${inSmallUnit(pot.fillMl)}.`,
+    (m) => (errors.fill = m),
+  );
   if (fill === 0) errors.fill = 'A fill is more than zero. Skip the pot if nothing was poured.';
   if (fill !== null && fill > MOST_TIMES * pot.reservoirMl) errors.fill = tooMuch(pot.reservoirMl);
   if (!read.ok || !runOff.ok || Object.keys(errors).length > 0) return { ok: false, errors };
-  return { ok: true, readings: { oldReservoir: read.oldReservoir, pouredMl: fill ?? pot.fillMl, flushMl: flush, runOffPpm: runOff.reading } };
+  return {
+    ok: true,
+    readings: {
+      oldReservoir: read.oldReservoir,
+      pouredMl: fill ?? pot.fillMl,
+      flushMl: flush,
+      runOffPpm: runOff.reading,
+    },
+  };
 }
 
 /** What stood in a pot, as it was typed: empty is "not measured". */
 export function readOldReservoir(
   draft: Pick<Draft, 'ppm' | 'ph' | 'left'>,
   pot: Pick<RoundPot, 'reservoirMl'>,
-): { readonly ok: true; readonly oldReservoir: Readings['oldReservoir'] } | { readonly ok: false; readonly errors: Errors } {
+):
+  | { readonly ok: true; readonly oldReservoir: Readings['oldReservoir'] }
+  | { readonly ok: false; readonly errors: Errors } {
   const errors: Errors = {};
   const reading = (text: string, quantity: ReadingQuantity, field: Field): Reading => {
     const parsed = parseReading(text, quantity);
@@ -48,7 +71,11 @@ export function readOldReservoir(
   };
   const ppm = reading(draft.ppm, 'ppm', 'ppm');
   const ph = reading(draft.ph, 'pH', 'ph');
-  const left = volume(draft.left, `Type the ${smallSign()} that were left, such as ${inSmallUnit(60)}, or leave it empty.`, (m) => (errors.left = m));
+  const left = volume(
+    draft.left,
+    `Type the ${smallSign()} that were left, such as ${inSmallUnit(60)}, or leave it empty.`,
+    (m) => (errors.left = m),
+  );
   if (left !== null && left > MOST_TIMES * pot.reservoirMl) errors.left = tooMuch(pot.reservoirMl);
   return Object.keys(errors).length > 0 ? { ok: false, errors } : { ok: true, oldReservoir: { ppm, ph, leftMl: left } };
 }
@@ -79,7 +106,9 @@ export function readLook({
     ...(counted === null || (Number.isInteger(counted) && counted >= 0 && counted <= 200)
       ? {}
       : { growths: 'Count the new growths, such as 2, or leave it empty.' }),
-    ...(thick === null || (thick > 0 && thick <= 50) ? {} : { leafMm: 'Give the leaf in mm, such as 1.6, or leave it empty.' }),
+    ...(thick === null || (thick > 0 && thick <= 50)
+      ? {}
+      : { leafMm: 'Give the leaf in mm, such as 1.6, or leave it empty.' }),
   };
   if (Object.keys(errors).length > 0) return { ok: false, errors };
   const said = looked || Object.keys(cues).length > 0 || note.trim() !== '' || counted !== null || thick !== null;

@@ -9,7 +9,10 @@ import { useDip } from '../shell/use-dip.ts';
 import { PenFields } from './pen-fields.tsx';
 import { readOldReservoir, type Errors } from './read-draft.ts';
 
-type Props = { pot: Pick<RoundPot, 'id' | 'code' | 'reservoirMl' | 'expected'> } & Pick<RoundView, 'ppmMeter' | 'phMeter'> & { onDone(): void };
+type Props = { pot: Pick<RoundPot, 'id' | 'code' | 'reservoirMl' | 'expected'> } & Pick<
+  RoundView,
+  'ppmMeter' | 'phMeter'
+> & { onDone(): void };
 
 /** What stands in the pot is read between fillings, and left there. */
 export function RereadForm({ pot, ppmMeter, phMeter, onDone }: Props) {
@@ -17,15 +20,22 @@ export function RereadForm({ pot, ppmMeter, phMeter, onDone }: Props) {
   const [errors, setErrors] = useState<Errors>({});
   const { send, problems, busy } = useAct('/api/round/acts');
   const change = (part: Partial<typeof draft>) => setDraft((old) => ({ ...old, ...part }));
-  const ppmDip = useDip(ppmMeter?.simulated ? ppmMeter.id : undefined, 'pot', pot.id, (shown) => change({ ppm: String(shown) }));
-  const phDip = useDip(phMeter?.simulated ? phMeter.id : undefined, 'pot', pot.id, (shown) => change({ ph: String(shown) }));
+  const ppmDip = useDip(ppmMeter?.simulated ? ppmMeter.id : undefined, 'pot', pot.id, (shown) =>
+    change({ ppm: String(shown) }),
+  );
+  const phDip = useDip(phMeter?.simulated ? phMeter.id : undefined, 'pot', pot.id, (shown) =>
+    change({ ph: String(shown) }),
+  );
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const read = readOldReservoir(draft, pot);
     setErrors(read.ok ? {} : read.errors);
     if (!read.ok) return;
     const meters = { ppmMeterId: ppmMeter?.id ?? null, phMeterId: phMeter?.id ?? null };
-    if (await send({ kind: 'reread', potId: pot.id, ...read.oldReservoir, ...meters }, `${pot.code} read where it stands`)) onDone();
+    if (
+      await send({ kind: 'reread', potId: pot.id, ...read.oldReservoir, ...meters }, `${pot.code} read where it stands`)
+    )
+      onDone();
   };
   return (
     <Form className="quick-form" noValidate onSubmit={(e) => void submit(e)} aria-label={`Read ${pot.code}`}>
@@ -41,8 +51,19 @@ export function RereadForm({ pot, ppmMeter, phMeter, onDone }: Props) {
           change={change}
         />
       </div>
-      <LabelledField label={`Left in it, ${smallSign()}`} error={errors.left ?? problemAt(problems, 'leftMl') ?? problems['']}>
-        {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={draft.left} onChange={(e) => change({ left: e.target.value })} />}
+      <LabelledField
+        label={`Left in it, ${smallSign()}`}
+        error={errors.left ?? problemAt(problems, 'leftMl') ?? problems['']}
+      >
+        {(a) => (
+          <Form.Control
+            {...a}
+            inputMode="decimal"
+            autoComplete="off"
+            value={draft.left}
+            onChange={(e) => change({ left: e.target.value })}
+          />
+        )}
       </LabelledField>
       <Button type="submit" disabled={busy}>
         Log it

@@ -33,7 +33,11 @@ function Round({ view }: { view: RoundView }) {
   // Logged here, and not yet in what was fetched: not to be offered again meanwhile.
   const [settled, setSettled] = useState<{ view: RoundView; ids: ReadonlySet<string> }>({ view, ids: new Set() });
   const toDo = useMemo(
-    () => pots.filter((p) => p.due.daysLate >= 0 && !p.inSoak && !waiting.has(p.id) && !(settled.view === view && settled.ids.has(p.id))),
+    () =>
+      pots.filter(
+        (p) =>
+          p.due.daysLate >= 0 && !p.inSoak && !waiting.has(p.id) && !(settled.view === view && settled.ids.has(p.id)),
+      ),
     [pots, waiting, settled, view],
   );
   const [params] = useSearchParams();
@@ -41,7 +45,10 @@ function Round({ view }: { view: RoundView }) {
   const selected = pots.find((p) => p.id === chosen) ?? toDo[0] ?? pots[0];
   const cardRef = useRef<HTMLElement>(null);
 
-  const lastDone = useMemo(() => pots.filter((p) => p.done).sort((a, b) => (a.done!.at < b.done!.at ? 1 : -1))[0], [pots]);
+  const lastDone = useMemo(
+    () => pots.filter((p) => p.done).sort((a, b) => (a.done!.at < b.done!.at ? 1 : -1))[0],
+    [pots],
+  );
   const undoLast = () => {
     const unsent = [...outbox.waiting].reverse().find((act) => act.subject && pots.some((p) => p.id === act.subject));
     const target = unsent?.id ?? lastDone?.done?.eventId;
@@ -121,7 +128,9 @@ function Round({ view }: { view: RoundView }) {
         <div>
           <h1>{view.weekday}’s round</h1>
           <div className="small">
-            {left === 0 ? 'Nothing left to do' : `${left} pot${left === 1 ? '' : 's'} due${view.late ? `, ${view.late} of them late` : ''}`}
+            {left === 0
+              ? 'Nothing left to do'
+              : `${left} pot${left === 1 ? '' : 's'} due${view.late ? `, ${view.late} of them late` : ''}`}
             {view.done > 0 && `, ${view.done} done`}
             {left > 0 && ` · about ${durationWords(view.minutes)}`}
             {view.morning && ' · mornings, so crowns dry before night'}
@@ -142,7 +151,8 @@ function Round({ view }: { view: RoundView }) {
               {view.still && (
                 <>
                   <br />
-                  Still-water tank <b className="num ink">{litres(view.still.litres)}</b>, the round wants {litres(view.still.needL)}
+                  Still-water tank <b className="num ink">{litres(view.still.litres)}</b>, the round wants{' '}
+                  {litres(view.still.needL)}
                 </>
               )}
               {view.still && view.still.waits.length > 0 && (
@@ -168,7 +178,8 @@ function Round({ view }: { view: RoundView }) {
           Nothing is due today, so there is nothing to mix.{' '}
           {view.nextDue && (
             <>
-              Next: <b className="ink">{weekdayDayMonth(view.nextDue.on)}</b>, {view.nextDue.pots} pot{view.nextDue.pots === 1 ? '' : 's'}.
+              Next: <b className="ink">{weekdayDayMonth(view.nextDue.on)}</b>, {view.nextDue.pots} pot
+              {view.nextDue.pots === 1 ? '' : 's'}.
             </>
           )}
         </section>
@@ -199,7 +210,8 @@ function Progress({ done, left }: { done: number; left: number }) {
 
 /** The shelves as the round shows them: large and lettered what is due, quiet what is not, ticked what is done. */
 function shelvesOf(view: RoundView, waiting: ReadonlySet<string | undefined>): ShelfPlace[] {
-  const letterOf = (p: RoundPot) => view.mixes.findIndex((m) => m.key === (p.soak && !p.soak.given ? p.soak.mixKey : p.mixKey));
+  const letterOf = (p: RoundPot) =>
+    view.mixes.findIndex((m) => m.key === (p.soak && !p.soak.given ? p.soak.mixKey : p.mixKey));
   return view.places.map((place) => ({
     id: place.id,
     name: place.name,

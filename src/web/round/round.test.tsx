@@ -21,7 +21,17 @@ const pot = (code: string, more: Partial<RoundPot> = {}): RoundPot => ({
   due: { dueOn: TODAY, status: 'due', daysLate: 0, pastLimit: 0, words: 'due' },
   done: null,
   mixKey: 'mix',
-  drawing: { level: 0.3, levelIsGuess: false, ratio: 1.2, ph: 6.4, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' },
+  drawing: {
+    level: 0.3,
+    levelIsGuess: false,
+    ratio: 1.2,
+    ph: 6.4,
+    phLow: 5.5,
+    phHigh: 6.5,
+    salts: 0,
+    stage: 'growth',
+    form: 'clay',
+  },
   expected: { ppm: 140, ph: 6.6, leftMl: 60, atLarge: false },
   ...NOTHING_SPECIAL,
   note: null,
@@ -135,7 +145,9 @@ describe('the round', () => {
       },
     });
     const user = open(view([planned]));
-    expect(await card()).toHaveTextContent(/300.mL kitchen tap, then 100.mL still water.*until its salts run off; rule of thumb 780.mL/);
+    expect(await card()).toHaveTextContent(
+      /300.mL kitchen tap, then 100.mL still water.*until its salts run off; rule of thumb 780.mL/,
+    );
     await user.type(screen.getByLabelText('Flushed with, mL, when other than planned'), '800');
     await user.type(screen.getByLabelText('Run-off at the end of the flush, ppm'), '70');
     await user.click(screen.getByRole('button', { name: 'Log as planned, next pot' }));
@@ -158,7 +170,11 @@ describe('the round', () => {
     expect(screen.getByLabelText('Old reservoir, pH')).toHaveFocus();
     expect(acts).toHaveLength(0);
     await user.keyboard('6.9{Enter}');
-    await waitFor(() => expect(acts[0]).toMatchObject({ oldReservoir: { ppm: { kind: 'value', value: 214 }, ph: { kind: 'value', value: 6.9 } } }));
+    await waitFor(() =>
+      expect(acts[0]).toMatchObject({
+        oldReservoir: { ppm: { kind: 'value', value: 214 }, ph: { kind: 'value', value: 6.9 } },
+      }),
+    );
   });
   it('a look that found nothing is not the same as no look', async () => {
     const user = open(view([pot('R-01')]));
@@ -196,7 +212,14 @@ describe('the round', () => {
   it('a pot that the other device logged is said to be, with the time', async () => {
     answer = () =>
       Response.json(
-        { type: '', title: '', status: 409, code: 'already-logged', detail: 'x', existing: { at: `${TODAY}T09:31:00Z`, eventId: 'e' } },
+        {
+          type: '',
+          title: '',
+          status: 409,
+          code: 'already-logged',
+          detail: 'x',
+          existing: { at: `${TODAY}T09:31:00Z`, eventId: 'e' },
+        },
         { status: 409, headers: { 'content-type': 'application/problem+json' } },
       );
     const user = open(view([pot('R-01')]));
@@ -218,7 +241,9 @@ describe('the round', () => {
     await user.type(screen.getByLabelText('Another reason'), 'flowering');
     await user.click(screen.getByRole('button', { name: 'in a week' }));
     await user.click(screen.getByRole('button', { name: 'Skip this pot' }));
-    await waitFor(() => expect(acts[0]).toMatchObject({ kind: 'skipped', reason: 'flowering', lookAgainOn: '2026-12-02' }));
+    await waitFor(() =>
+      expect(acts[0]).toMatchObject({ kind: 'skipped', reason: 'flowering', lookAgainOn: '2026-12-02' }),
+    );
   });
   it('a letter in the note is a letter, where P dips the pen elsewhere', async () => {
     const dipped = vi.fn();
@@ -260,11 +285,23 @@ describe('the round', () => {
     await waitFor(() => expect(screen.queryByRole('form', { name: 'Read E-01' })).toBeNull());
   });
   it('says the evidence before the pot is done', async () => {
-    open(view([pot('R-07', { note: { fact: 'The old reservoir last read 218 against a 104 feed.', evidence: 'That is 2.1 times what was poured.' } })]));
+    open(
+      view([
+        pot('R-07', {
+          note: {
+            fact: 'The old reservoir last read 218 against a 104 feed.',
+            evidence: 'That is 2.1 times what was poured.',
+          },
+        }),
+      ]),
+    );
     expect(await screen.findByText('The old reservoir last read 218 against a 104 feed.')).toBeInTheDocument();
   });
   it('a day with nothing due says when the next is', async () => {
-    const later = pot('R-01', { due: { dueOn: '2026-11-27', status: 'soon', daysLate: -2, pastLimit: 0, words: 'in 2 d' }, mixKey: null });
+    const later = pot('R-01', {
+      due: { dueOn: '2026-11-27', status: 'soon', daysLate: -2, pastLimit: 0, words: 'in 2 d' },
+      mixKey: null,
+    });
     open(view([later], []));
     const mixes = await screen.findByRole('region', { name: 'Mixes of this round' });
     expect(within(mixes).getByText(/Fri 27 Nov/)).toBeInTheDocument();
@@ -280,7 +317,9 @@ describe('the round', () => {
     expect(await screen.findByRole('alert')).toHaveTextContent(/does not answer.*kept/);
     vi.stubGlobal(
       'fetch',
-      vi.fn(async (url: string) => Response.json(url === '/api/shell/plans' ? { today: TODAY, plans: [] } : view([pot('R-01')]))),
+      vi.fn(async (url: string) =>
+        Response.json(url === '/api/shell/plans' ? { today: TODAY, plans: [] } : view([pot('R-01')])),
+      ),
     );
     await user.click(screen.getByRole('button', { name: 'Try again' }));
     expect(await screen.findByRole('heading', { name: 'Wednesday’s round' })).toBeInTheDocument();

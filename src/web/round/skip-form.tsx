@@ -26,7 +26,12 @@ export function SkipForm({ pot, today, onSkip, onCancel }: Props) {
     else onSkip(reason.trim(), again);
   };
   return (
-    <Form className="skip-form" onSubmit={submit} onKeyDown={(e) => e.key === 'Escape' && onCancel()} aria-label={`Skip ${pot.code}`}>
+    <Form
+      className="skip-form"
+      onSubmit={submit}
+      onKeyDown={(e) => e.key === 'Escape' && onCancel()}
+      aria-label={`Skip ${pot.code}`}
+    >
       <fieldset>
         <legend>Why skip {pot.code}?</legend>
         <div className="look">

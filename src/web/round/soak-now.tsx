@@ -5,7 +5,15 @@ import { mL, upperFirst } from '../shell/format.ts';
 import { useServerNow } from '../shell/use-server-now.ts';
 import { waitWords } from '../shell/wait-words.ts';
 
-type Props = { pot: RoundPot; mix: RoundMix | undefined; narrow: boolean; busy: boolean; begin(): void; drain(): void; without(): void };
+type Props = {
+  pot: RoundPot;
+  mix: RoundMix | undefined;
+  narrow: boolean;
+  busy: boolean;
+  begin(): void;
+  drain(): void;
+  without(): void;
+};
 
 /** A supplement before the filling: filled to the brim and held, or sprayed on the leaves of a basket. */
 export function SoakNow({ pot, mix, narrow, busy, begin, drain, without }: Props) {
@@ -35,12 +43,20 @@ export function SoakNow({ pot, mix, narrow, busy, begin, drain, without }: Props
   return (
     <section className="soak-now" aria-label={spray ? 'Leaf spray' : 'Soak'}>
       <ol className="steps soak-steps">
-        {!spray && soak.dryFirst && <SoakStep title="Only once it has run dry" hint="dry clay pushes pH afresh; skip it until then" />}
+        {!spray && soak.dryFirst && (
+          <SoakStep title="Only once it has run dry" hint="dry clay pushes pH afresh; skip it until then" />
+        )}
         {!spray && <SoakStep title="Tip out and read the old reservoir" hint="as for a filling; it is kept below" />}
         {!spray && <SoakStep title="Tape the holes, a tray under it" hint="taped pots leak" />}
         <SoakStep
-          title={spray ? `Spray the leaves with mix ${mix?.letter ?? ''}` : `Fill to the brim with mix ${mix?.letter ?? ''}`}
-          hint={spray ? 'both sides, in the morning, out of the sun until dry' : `re-fill as air bubbles out${pot.keepDry ? `; ${pot.keepDry}` : ''}`}
+          title={
+            spray ? `Spray the leaves with mix ${mix?.letter ?? ''}` : `Fill to the brim with mix ${mix?.letter ?? ''}`
+          }
+          hint={
+            spray
+              ? 'both sides, in the morning, out of the sun until dry'
+              : `re-fill as air bubbles out${pot.keepDry ? `; ${pot.keepDry}` : ''}`
+          }
           amount={mL(soak.pouredMl)}
         />
         {!spray && <SoakStep title="Hold" hint="then drain, flush, fill" amount={`${soak.holdMinutes}\u00a0min`} />}
@@ -54,7 +70,9 @@ export function SoakNow({ pot, mix, narrow, busy, begin, drain, without }: Props
           <Link
             data-log
             className={`btn btn-lg w-100 btn-${primary}`}
-            to={mix.batch?.status === 'open' ? `/bench/${mix.batch.id}` : `/bench/new?mix=${encodeURIComponent(mix.key)}`}
+            to={
+              mix.batch?.status === 'open' ? `/bench/${mix.batch.id}` : `/bench/new?mix=${encodeURIComponent(mix.key)}`
+            }
           >
             {mix.batch?.status === 'open' ? `Finish mix ${mix.letter}` : `Make mix ${mix.letter} first`}
           </Link>

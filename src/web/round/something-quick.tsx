@@ -41,7 +41,9 @@ export function SomethingQuick({ pot, view, fill }: Props) {
         <PhotoButton pot={pot} />
       </div>
       {open === 'topUp' && <TopUpForm pot={pot} waters={view.waters} onDone={() => setOpen(undefined)} />}
-      {open === 'read' && <RereadForm pot={pot} ppmMeter={view.ppmMeter} phMeter={view.phMeter} onDone={() => setOpen(undefined)} />}
+      {open === 'read' && (
+        <RereadForm pot={pot} ppmMeter={view.ppmMeter} phMeter={view.phMeter} onDone={() => setOpen(undefined)} />
+      )}
       {open === 'look' && <LookForm pot={pot} onDone={() => setOpen(undefined)} />}
     </section>
   );
@@ -64,12 +66,27 @@ function TopUpForm({ pot, waters, onDone }: { pot: Pot; waters: RoundView['water
       return;
     }
     setWrong(undefined);
-    if (await send({ kind: 'toppedUp', potId: pot.id, waterId: waterId || null, ml: typed.ml }, `${pot.code} topped up with ${mL(typed.ml)}`)) onDone();
+    if (
+      await send(
+        { kind: 'toppedUp', potId: pot.id, waterId: waterId || null, ml: typed.ml },
+        `${pot.code} topped up with ${mL(typed.ml)}`,
+      )
+    )
+      onDone();
   };
   return (
     <Form className="quick-form" noValidate onSubmit={(e) => void submit(e)} aria-label={`Top up ${pot.code}`}>
       <LabelledField label={`Poured on, ${smallSign()}`} error={wrong ?? problemAt(problems, 'ml') ?? problems['']}>
-        {(a) => <Form.Control {...a} autoFocus inputMode="decimal" autoComplete="off" value={amount} onChange={(e) => setAmount(e.target.value)} />}
+        {(a) => (
+          <Form.Control
+            {...a}
+            autoFocus
+            inputMode="decimal"
+            autoComplete="off"
+            value={amount}
+            onChange={(e) => setAmount(e.target.value)}
+          />
+        )}
       </LabelledField>
       <LabelledField label="of" error={problemAt(problems, 'waterId')}>
         {(a) => (
@@ -85,7 +102,9 @@ function TopUpForm({ pot, waters, onDone }: { pot: Pot; waters: RoundView['water
       <Button type="submit" disabled={busy}>
         Log it
       </Button>
-      <p className="small mb-0 wide">Better than a dry pot; not as a habit: plain water leaves every salt where it is.</p>
+      <p className="small mb-0 wide">
+        Better than a dry pot; not as a habit: plain water leaves every salt where it is.
+      </p>
     </Form>
   );
 }

@@ -38,7 +38,9 @@ function SheetForm({ view, pots }: { view: RoundView; pots: readonly RoundPot[] 
   const lineOf = (pot: RoundPot) => lines[pot.id] ?? BLANK_LINE;
   const set = (pot: RoundPot, part: Partial<Line>) => {
     // What is written at a pot says that it was done.
-    const wrote = ['left', 'ppm', 'ph', 'fill'].some((name) => part[name as keyof Line] !== undefined && part[name as keyof Line] !== '');
+    const wrote = ['left', 'ppm', 'ph', 'fill'].some(
+      (name) => part[name as keyof Line] !== undefined && part[name as keyof Line] !== '',
+    );
     change({ [pot.id]: { ...lineOf(pot), ...(wrote ? { done: true } : {}), ...part } });
   };
   const ticked = pots.filter((pot) => lineOf(pot).done);
@@ -67,13 +69,18 @@ function SheetForm({ view, pots }: { view: RoundView; pots: readonly RoundPot[] 
       } catch (error) {
         if (error instanceof ProblemError)
           refused[pot.id] =
-            error.problem.code === 'already-logged' ? 'Already logged, perhaps on the other device. Nothing was logged twice.' : error.problem.detail;
-        else if (error instanceof OfflineError) refused[pot.id] = 'The server does not answer. What is typed is kept; log it when it is back.';
+            error.problem.code === 'already-logged'
+              ? 'Already logged, perhaps on the other device. Nothing was logged twice.'
+              : error.problem.detail;
+        else if (error instanceof OfflineError)
+          refused[pot.id] = 'The server does not answer. What is typed is kept; log it when it is back.';
         else throw error;
       }
     }
     setWrong(refused);
-    setSaid(`${logged} pot${logged === 1 ? '' : 's'} logged${Object.keys(refused).length > 0 ? `, ${Object.keys(refused).length} still to look at` : ''}.`);
+    setSaid(
+      `${logged} pot${logged === 1 ? '' : 's'} logged${Object.keys(refused).length > 0 ? `, ${Object.keys(refused).length} still to look at` : ''}.`,
+    );
     if (Object.keys(refused).length === 0 && ticked.length === pots.length) clear();
     await client.invalidateQueries();
     setBusy(false);
@@ -84,7 +91,10 @@ function SheetForm({ view, pots }: { view: RoundView; pots: readonly RoundPot[] 
       <header>
         <div>
           <h1>Type the sheet in</h1>
-          <div className="small">A line a pot; what is left empty was not measured. Whatever is written ticks its pot. Enter goes from box to box.</div>
+          <div className="small">
+            A line a pot; what is left empty was not measured. Whatever is written ticks its pot. Enter goes from box to
+            box.
+          </div>
         </div>
         <Link className="btn btn-outline-secondary push" to="/round/print">
           The sheet
@@ -144,7 +154,12 @@ function SheetForm({ view, pots }: { view: RoundView; pots: readonly RoundPot[] 
                 return (
                   <tr key={pot.id}>
                     <td>
-                      <Form.Check type="checkbox" aria-label={`${pot.code} done`} checked={line.done} onChange={(e) => set(pot, { done: e.target.checked })} />
+                      <Form.Check
+                        type="checkbox"
+                        aria-label={`${pot.code} done`}
+                        checked={line.done}
+                        onChange={(e) => set(pot, { done: e.target.checked })}
+                      />
                     </td>
                     <th scope="row">
                       {pot.code} {pot.name}
@@ -195,5 +210,9 @@ async function send(act: RoundAct): Promise<void> {
   const id = newId();
   await request<RoundActDone>('PUT', `/api/round/acts/${id}`, act);
   if (act.kind === 'supplement' && act.way === 'soak')
-    await request<RoundActDone>('PUT', `/api/round/acts/${newId()}`, { kind: 'drained', potId: act.potId, supplementId: id });
+    await request<RoundActDone>('PUT', `/api/round/acts/${newId()}`, {
+      kind: 'drained',
+      potId: act.potId,
+      supplementId: id,
+    });
 }

@@ -16,12 +16,28 @@ const pot = (code: string, more: Partial<RoundPot> = {}): RoundPot => ({
   reservoirMl: 260,
   fillMl: 250,
   flushMl: 400,
-  flush: { stages: [{ waterId: 'tap', water: 'Kitchen tap', ml: 400 }], runOffPpm: 60, afterPpm: 90, habitMl: 780, why: 'until its salts run off' },
+  flush: {
+    stages: [{ waterId: 'tap', water: 'Kitchen tap', ml: 400 }],
+    runOffPpm: 60,
+    afterPpm: 90,
+    habitMl: 780,
+    why: 'until its salts run off',
+  },
   due: { dueOn: TODAY, status: 'due', daysLate: 0, pastLimit: 0, words: 'due' },
   done: null,
   mixKey: 'mix',
   ...NOTHING_SPECIAL,
-  drawing: { level: 0.3, levelIsGuess: false, ratio: 1.2, ph: 6.4, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' },
+  drawing: {
+    level: 0.3,
+    levelIsGuess: false,
+    ratio: 1.2,
+    ph: 6.4,
+    phLow: 5.5,
+    phHigh: 6.5,
+    salts: 0,
+    stage: 'growth',
+    form: 'clay',
+  },
   expected: { ppm: 140, ph: 6.6, leftMl: 60, atLarge: false },
   note: null,
   lastPouredPpm: 104,
@@ -72,7 +88,9 @@ describe('the round on paper', () => {
     openPage(<PrintRoundPage />, { '/api/round': view });
     expect(await screen.findByRole('heading', { name: 'Wednesday’s round' })).toBeInTheDocument();
     expect(screen.getByText(/25 Nov · 2 pots, about 1 h 15 min, before noon/)).toBeInTheDocument();
-    expect(screen.getByRole('region', { name: 'Draw first' })).toHaveTextContent(/1\.4.L to mix with.*0\.8.L kitchen tap to flush/);
+    expect(screen.getByRole('region', { name: 'Draw first' })).toHaveTextContent(
+      /1\.4.L to mix with.*0\.8.L kitchen tap to flush/,
+    );
     expect(screen.getByRole('region', { name: 'Mixes' })).toHaveTextContent(/Epsom salt to 100 over the water/);
     expect(screen.queryByText(/R-03/)).not.toBeInTheDocument();
     const row = screen.getByText('R-02 Hoya').closest('tr');

@@ -16,14 +16,26 @@ export type Line = {
   readonly crust: boolean;
   readonly tips: boolean;
 };
-export const BLANK_LINE: Line = { done: false, soaked: true, left: '', ppm: '', ph: '', fill: '', crust: false, tips: false };
+export const BLANK_LINE: Line = {
+  done: false,
+  soaked: true,
+  left: '',
+  ppm: '',
+  ph: '',
+  fill: '',
+  crust: false,
+  tips: false,
+};
 
 /** Pots that stand on today's sheet. */
 export function onSheet(view: RoundView): RoundPot[] {
-  return view.places.flatMap((place) => place.pots).filter((pot) => pot.due.daysLate >= 0 && pot.done?.kind !== 'filled' && pot.inSoak === null);
+  return view.places
+    .flatMap((place) => place.pots)
+    .filter((pot) => pot.due.daysLate >= 0 && pot.done?.kind !== 'filled' && pot.inSoak === null);
 }
 
-export type TypedLine = { readonly ok: true; readonly acts: readonly RoundAct[] } | { readonly ok: false; readonly errors: Errors };
+export type TypedLine =
+  { readonly ok: true; readonly acts: readonly RoundAct[] } | { readonly ok: false; readonly errors: Errors };
 
 /** The acts of a line that was ticked: its soak where it had one, then its filling; or what is wrong with what was typed. */
 export function actsOf(line: Line, pot: RoundPot, view: RoundView): TypedLine {

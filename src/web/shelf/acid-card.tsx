@@ -13,7 +13,9 @@ import { mgText } from './label-fields.tsx';
 /** How much of an acid or alkali brings a water to a pH, what else it brings, and where the pH goes when the water stands open. */
 export function AcidCard({ room, product, label }: { room: ShelfRoom; product: RoomProduct; label: ReadLabel }) {
   const waters = room.waters.filter((w) => w.retiredOn === null && waterOf(w, room.scale)?.ok);
-  const [waterId, setWaterId] = useState(() => (waters.find((w) => w.values.kind === 'tap') ?? firstWater(room))?.id ?? '');
+  const [waterId, setWaterId] = useState(
+    () => (waters.find((w) => w.values.kind === 'tap') ?? firstWater(room))?.id ?? '',
+  );
   const [target, setTarget] = useState(product.values.kind === 'acid' ? '5.8' : '6.0');
   const [volume, setVolume] = useState('5');
   const [hold, setHold] = useState<'stirred' | 'standing'>('stirred');
@@ -27,7 +29,9 @@ export function AcidCard({ room, product, label }: { room: ShelfRoom; product: R
     const before = solve(known.composition);
     return { known, before, dose: doseToPh(known.composition, label.perUnit, ph, direction, hold) };
   }, [water, room.scale, label, ph, direction, hold]);
-  const dropper = room.tools.find((t) => t.retiredOn === null && t.values.kind === 'dropper' && t.values.dropsPerMl !== null);
+  const dropper = room.tools.find(
+    (t) => t.retiredOn === null && t.values.kind === 'dropper' && t.values.dropsPerMl !== null,
+  );
   if (waters.length === 0) return <p className="small mb-0">Read a water first, and its pH can be worked out here.</p>;
   const dose = answer?.dose;
   const ml = dose?.ok && volumeL !== undefined && volumeL > 0 ? dose.mlPerL * volumeL : undefined;
@@ -47,13 +51,34 @@ export function AcidCard({ room, product, label }: { room: ShelfRoom; product: R
           )}
         </LabelledField>
         <LabelledField label="Litres" error={volumeL !== undefined && volumeL > 0 ? undefined : 'Give litres.'}>
-          {(a) => <Form.Control {...a} size="sm" inputMode="decimal" value={volume} onChange={(e) => setVolume(e.target.value)} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              size="sm"
+              inputMode="decimal"
+              value={volume}
+              onChange={(e) => setVolume(e.target.value)}
+            />
+          )}
         </LabelledField>
         <LabelledField label="to pH" error={answer || !water ? undefined : 'Give a pH from 3 to 10.'}>
-          {(a) => <Form.Control {...a} size="sm" inputMode="decimal" value={target} onChange={(e) => setTarget(e.target.value)} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              size="sm"
+              inputMode="decimal"
+              value={target}
+              onChange={(e) => setTarget(e.target.value)}
+            />
+          )}
         </LabelledField>
       </div>
-      <Form.Select size="sm" aria-label="Hold it" value={hold} onChange={(e) => setHold(e.target.value as 'stirred' | 'standing')}>
+      <Form.Select
+        size="sm"
+        aria-label="Hold it"
+        value={hold}
+        onChange={(e) => setHold(e.target.value as 'stirred' | 'standing')}
+      >
         <option value="stirred">that pH now, just stirred</option>
         <option value="standing">that pH tomorrow, standing open</option>
       </Form.Select>
@@ -69,7 +94,8 @@ export function AcidCard({ room, product, label }: { room: ShelfRoom; product: R
             {ml > 0 && dropper && (
               <span className="small">
                 {' '}
-                about {Math.max(1, Math.round(ml * dropper.values.dropsPerMl!))} drops of the {dropper.values.name.toLowerCase()}
+                about {Math.max(1, Math.round(ml * dropper.values.dropsPerMl!))} drops of the{' '}
+                {dropper.values.name.toLowerCase()}
               </span>
             )}
           </div>
@@ -87,7 +113,8 @@ export function AcidCard({ room, product, label }: { room: ShelfRoom; product: R
               <tr>
                 <th scope="row">reads</th>
                 <td className="num">
-                  {ppmText(ppmFromEc(answer.before.ecUsCm, room.scale))} → <b>{ppmText(ppmFromEc(dose.stirred.ecUsCm, room.scale))}</b>
+                  {ppmText(ppmFromEc(answer.before.ecUsCm, room.scale))} →{' '}
+                  <b>{ppmText(ppmFromEc(dose.stirred.ecUsCm, room.scale))}</b>
                 </td>
                 <td>
                   alkalinity <b className="num">{degrees(dose.stirred.alkalinityMeqL)}</b> °dKH left
@@ -101,7 +128,8 @@ export function AcidCard({ room, product, label }: { room: ShelfRoom; product: R
           </table>
           {hold === 'stirred' && dose.standing.ph - dose.stirred.ph > 0.5 && (
             <p className="small mb-0">
-              It climbs by itself as CO₂ leaves. To hold pH {target} in this water its whole alkalinity must be spent: choose tomorrow above.
+              It climbs by itself as CO₂ leaves. To hold pH {target} in this water its whole alkalinity must be spent:
+              choose tomorrow above.
             </p>
           )}
           {product.values.analysis?.percent.citric || product.values.analysis?.percent.acetic ? (
@@ -110,8 +138,11 @@ export function AcidCard({ room, product, label }: { room: ShelfRoom; product: R
           {answer.known.how === 'reading' && (
             <p className="small mb-0">
               Nobody tested this water’s alkalinity: the dose may be off by{' '}
-              {Math.round((100 * answer.known.alkalinitySd) / Math.max(0.05, dose.stirred.alkalinityMeqL + answer.known.alkalinitySd))} % or more. Start with
-              half.
+              {Math.round(
+                (100 * answer.known.alkalinitySd) /
+                  Math.max(0.05, dose.stirred.alkalinityMeqL + answer.known.alkalinitySd),
+              )}{' '}
+              % or more. Start with half.
             </p>
           )}
         </div>

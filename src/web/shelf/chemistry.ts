@@ -49,7 +49,11 @@ export function firstWater(room: ShelfRoom): RoomWater | undefined {
 }
 
 /** What 1 mL (g) of the bottle in use brings: the label's proportions, so strong as the bench found it; by the label before the first batch. */
-export function inBottle(product: RoomProduct, label: ReadLabel, scale: number): { perUnit: Composition; elements: Elements; ecPerUnitL: number } {
+export function inBottle(
+  product: RoomProduct,
+  label: ReadLabel,
+  scale: number,
+): { perUnit: Composition; elements: Elements; ecPerUnitL: number } {
   if (!product.learned || !(label.ecPerUnitL > 0)) return label;
   const ecPerUnitL = product.learned.ppmPerMlL / scale;
   const times = ecPerUnitL / label.ecPerUnitL;
@@ -76,7 +80,9 @@ export function costAt(
   const water = firstWater(room);
   const known = water && waterOf(water, room.scale);
   if (per === undefined || doseMlL === undefined || !known?.ok) return undefined;
-  const acid = room.products.find((p) => p.retiredOn === null && p.values.kind === 'acid' && labelOf(p) && costPerUnit(p) !== undefined);
+  const acid = room.products.find(
+    (p) => p.retiredOn === null && p.values.kind === 'acid' && labelOf(p) && costPerUnit(p) !== undefined,
+  );
   const cost = costOf10L(
     { composition: known.composition, costPerL: water!.values.costPerL ?? 0 },
     { perUnit, costPerUnit: per },

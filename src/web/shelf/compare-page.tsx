@@ -24,7 +24,9 @@ export function ComparePage() {
 function Compare({ room }: { room: ShelfRoom }) {
   const [params, setParams] = useSearchParams();
   const [text, setText] = useState('90');
-  const all = room.products.filter((p) => p.retiredOn === null && !['acid', 'base'].includes(p.values.kind) && labelOf(p));
+  const all = room.products.filter(
+    (p) => p.retiredOn === null && !['acid', 'base'].includes(p.values.kind) && labelOf(p),
+  );
   const asked = (params.get('products') ?? '').split(',').filter(Boolean);
   const first = all.find((p) => p.id === asked[0]);
   const chosen =
@@ -34,7 +36,9 @@ function Compare({ room }: { room: ShelfRoom }) {
   const shown = chosen.length > 0 ? chosen : all.slice(0, 4);
   const net = readNumber(text);
   const toggle = (id: string) => {
-    const ids = shown.some((p) => p.id === id) ? shown.filter((p) => p.id !== id).map((p) => p.id) : [...shown.map((p) => p.id), id];
+    const ids = shown.some((p) => p.id === id)
+      ? shown.filter((p) => p.id !== id).map((p) => p.id)
+      : [...shown.map((p) => p.id), id];
     if (ids.length > 0) setParams({ products: ids.length === 1 ? `${ids[0]},` : ids.join(',') }, { replace: true });
   };
   return (
@@ -42,7 +46,9 @@ function Compare({ room }: { room: ShelfRoom }) {
       <header>
         <div>
           <h1>Side by side</h1>
-          <div className="small">Each at the same reading over the water; what a bottle is called says nothing of its strength</div>
+          <div className="small">
+            Each at the same reading over the water; what a bottle is called says nothing of its strength
+          </div>
         </div>
         <Link className="btn btn-sm btn-outline-secondary push" to="/shelf">
           Back to the Shelf
@@ -51,7 +57,14 @@ function Compare({ room }: { room: ShelfRoom }) {
       <section className="sheet" aria-label="Which products">
         <div className="d-flex gap-3 flex-wrap align-items-center">
           {all.map((p) => (
-            <Form.Check key={p.id} type="checkbox" id={`cmp-${p.id}`} label={p.values.name} checked={shown.includes(p)} onChange={() => toggle(p.id)} />
+            <Form.Check
+              key={p.id}
+              type="checkbox"
+              id={`cmp-${p.id}`}
+              label={p.values.name}
+              checked={shown.includes(p)}
+              onChange={() => toggle(p.id)}
+            />
           ))}
           <label className="small push">
             at{' '}
@@ -74,7 +87,11 @@ function Compare({ room }: { room: ShelfRoom }) {
         </section>
       ) : (
         <section className="sheet compare-table" aria-label="The comparison" tabIndex={0}>
-          {net !== undefined && net > 0 ? <Table room={room} products={shown} net={net} /> : <p className="mb-0">Give the ppm over the water, such as 90.</p>}
+          {net !== undefined && net > 0 ? (
+            <Table room={room} products={shown} net={net} />
+          ) : (
+            <p className="mb-0">Give the ppm over the water, such as 90.</p>
+          )}
         </section>
       )}
     </div>
@@ -156,7 +173,11 @@ function Table({ room, products, net }: { room: ShelfRoom; products: readonly Ro
             <td key={product.id}>
               <ul className="remarks">
                 {remarksOf(label, product.values).map((r) => (
-                  <li key={r.words} className={`chip wrap ${r.tone === 'good' ? 'good' : r.tone === 'warn' ? 'late' : 'soon'}`} title={r.why}>
+                  <li
+                    key={r.words}
+                    className={`chip wrap ${r.tone === 'good' ? 'good' : r.tone === 'warn' ? 'late' : 'soon'}`}
+                    title={r.why}
+                  >
                     {r.tone === 'good' ? '✓ ' : r.tone === 'warn' ? '! ' : ''}
                     {r.words}
                   </li>
@@ -174,5 +195,7 @@ function Table({ room, products, net }: { room: ShelfRoom; products: readonly Ro
 function costWords(room: ShelfRoom, product: RoomProduct, dose: number | undefined): string {
   if (costPerUnit(product) === undefined) return 'no price yet';
   const cost = costAt(room, product, inBottle(product, labelOf(product)!, room.scale).perUnit, dose);
-  return cost ? `${cost.whole.toFixed(2)}${cost.acid > 0.005 ? `, ${cost.acid.toFixed(2)} of it acid` : ''}` : 'outside the model';
+  return cost
+    ? `${cost.whole.toFixed(2)}${cost.acid > 0.005 ? `, ${cost.acid.toFixed(2)} of it acid` : ''}`
+    : 'outside the model';
 }

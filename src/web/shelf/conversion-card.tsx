@@ -2,7 +2,14 @@ import { useMemo, useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import { ecFromPpm, METER_SCALES, ppmFromEc } from '../../core/quantity/index.ts';
-import { doseForNet, ELEMENT_WORDS, ELEMENTS, PURE_WATER, type Element, type ReadLabel } from '../../core/solution/index.ts';
+import {
+  doseForNet,
+  ELEMENT_WORDS,
+  ELEMENTS,
+  PURE_WATER,
+  type Element,
+  type ReadLabel,
+} from '../../core/solution/index.ts';
 import { readNumber } from '../shell/field-reader.ts';
 import { labelOf, unitOf, type RoomMeter, type RoomProduct } from './chemistry.ts';
 import { mgText } from './label-fields.tsx';
@@ -13,13 +20,18 @@ type Row = { key: string; words: string; ecUsCm: number; main: boolean };
 export function ConversionCard({ room }: { room: ShelfRoom }) {
   const [text, setText] = useState('100');
   const products = room.products.filter(
-    (p) => p.retiredOn === null && p.values.kind !== 'acid' && p.values.kind !== 'base' && (labelOf(p)?.ecPerUnitL ?? 0) > 0,
+    (p) =>
+      p.retiredOn === null && p.values.kind !== 'acid' && p.values.kind !== 'base' && (labelOf(p)?.ecPerUnitL ?? 0) > 0,
   );
-  const [productId, setProductId] = useState(() => (products.find((p) => p.values.kind === 'magnesium') ?? products[0])?.id ?? '');
+  const [productId, setProductId] = useState(
+    () => (products.find((p) => p.values.kind === 'magnesium') ?? products[0])?.id ?? '',
+  );
   const product = products.find((p) => p.id === productId);
   const label = product && labelOf(product);
   const value = readNumber(text);
-  const pens = room.meters.filter((m) => m.retiredOn === null && m.values.quantity === 'ppm' && m.values.scale !== null);
+  const pens = room.meters.filter(
+    (m) => m.retiredOn === null && m.values.quantity === 'ppm' && m.values.scale !== null,
+  );
   const main = pens.find((m) => m.id === room.mainPpmMeterId);
   const rows = value !== undefined && value > 0 && value <= 9990 ? rowsOf(pens, main, room.scale, value) : [];
   const otherScale = METER_SCALES.find((s) => s !== room.scale && s === 0.7) ?? 0.5;
@@ -28,11 +40,24 @@ export function ConversionCard({ room }: { room: ShelfRoom }) {
       <header>
         <h2>
           What my pen’s{' '}
-          <Form.Control size="sm" className="tiny" inputMode="decimal" aria-label="My pen says, ppm" value={text} onChange={(e) => setText(e.target.value)} />{' '}
+          <Form.Control
+            size="sm"
+            className="tiny"
+            inputMode="decimal"
+            aria-label="My pen says, ppm"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />{' '}
           means
         </h2>
         {product && (
-          <Form.Select size="sm" aria-label="of" className="w-auto push" value={productId} onChange={(e) => setProductId(e.target.value)}>
+          <Form.Select
+            size="sm"
+            aria-label="of"
+            className="w-auto push"
+            value={productId}
+            onChange={(e) => setProductId(e.target.value)}
+          >
             {products.map((p) => (
               <option key={p.id} value={p.id}>
                 {p.values.name}
@@ -65,7 +90,10 @@ function ConversionTable({
   label: ReadLabel | undefined;
 }) {
   const elements = label ? mainElements(label) : [];
-  const doses = useMemo(() => rows.map((row) => (label ? doseForNet(PURE_WATER, label.perUnit, row.ecUsCm) : undefined)), [rows, label]);
+  const doses = useMemo(
+    () => rows.map((row) => (label ? doseForNet(PURE_WATER, label.perUnit, row.ecUsCm) : undefined)),
+    [rows, label],
+  );
   const scaleWords = (s: number) => (s === 0.5 ? '½' : String(s));
   return (
     <table className="conversion-table">
@@ -110,7 +138,15 @@ function ConversionTable({
             <td>{Math.round(ppmFromEc(row.ecUsCm, scale))}</td>
             <td>{Math.round(ppmFromEc(row.ecUsCm, otherScale))}</td>
             <td>{(row.ecUsCm / 1000).toFixed(2)}</td>
-            {label && product && <td>{doses[i] === undefined ? '—' : unitOf(product) === 'g' ? Math.round(1000 * doses[i]) : doses[i].toFixed(2)}</td>}
+            {label && product && (
+              <td>
+                {doses[i] === undefined
+                  ? '—'
+                  : unitOf(product) === 'g'
+                    ? Math.round(1000 * doses[i])
+                    : doses[i].toFixed(2)}
+              </td>
+            )}
             {elements.map((e) => (
               <td key={e}>{doses[i] === undefined ? '—' : mgText(label!.elements[e] * doses[i])}</td>
             ))}
@@ -123,7 +159,14 @@ function ConversionTable({
 
 /** The figure on my pen, the same figure on a pen of another scale, and a tenth of a millisiemens where there is a conductivity meter. */
 function rowsOf(pens: readonly RoomMeter[], main: RoomMeter | undefined, scale: number, value: number): Row[] {
-  const rows: Row[] = [{ key: 'main', words: `${main?.values.name ?? 'My pen'} says ${value}`, ecUsCm: ecFromPpm(value, scale), main: true }];
+  const rows: Row[] = [
+    {
+      key: 'main',
+      words: `${main?.values.name ?? 'My pen'} says ${value}`,
+      ecUsCm: ecFromPpm(value, scale),
+      main: true,
+    },
+  ];
   const others = pens.filter((m) => m.id !== main?.id);
   const otherPen = others.find((m) => m.values.unit === 'ppm' && m.values.scale !== scale);
   const other = otherPen?.values.scale ?? (scale === 0.7 ? 0.5 : 0.7);
@@ -134,7 +177,13 @@ function rowsOf(pens: readonly RoomMeter[], main: RoomMeter | undefined, scale: 
     main: false,
   });
   const meter = others.find((m) => m.values.unit !== 'ppm');
-  if (meter) rows.push({ key: 'meter', words: `${meter.values.name}, ${meter.values.unit === 'mS/cm' ? '0.10' : '100'}`, ecUsCm: 100, main: false });
+  if (meter)
+    rows.push({
+      key: 'meter',
+      words: `${meter.values.name}, ${meter.values.unit === 'mS/cm' ? '0.10' : '100'}`,
+      ecUsCm: 100,
+      main: false,
+    });
   return rows;
 }
 

@@ -8,7 +8,13 @@ const FULL = 100;
  * Elements drawn as bars with their figures, nitrogen parted into nitrate and ammonium.
  * @param columns figures beside the bars; the first is drawn
  */
-export function ElementBars({ columns, caption }: { columns: readonly { head: string; elements: Elements }[]; caption: string }) {
+export function ElementBars({
+  columns,
+  caption,
+}: {
+  columns: readonly { head: string; elements: Elements }[];
+  caption: string;
+}) {
   const drawn = columns[0]!.elements;
   const there = ELEMENTS.filter((e) => columns.some((c) => c.elements[e] > 0.0005));
   const x = scaleLinear([0, Math.max(1e-6, ...there.map((e) => drawn[e]))], [0, FULL]);
@@ -39,7 +45,16 @@ export function ElementBars({ columns, caption }: { columns: readonly { head: st
                   <>
                     <rect x={0} y={1} height={12} rx={2} width={Math.max(0.8, x(drawn.nitrateN))} fill="#2a7f83" />
                     {drawn.ammoniumN > 0 && (
-                      <rect x={x(drawn.nitrateN) + 1} y={1} height={12} rx={2} width={x(drawn.ammoniumN)} fill="#a9d0d0" stroke="#2a7f83" strokeWidth={0.8} />
+                      <rect
+                        x={x(drawn.nitrateN) + 1}
+                        y={1}
+                        height={12}
+                        rx={2}
+                        width={x(drawn.ammoniumN)}
+                        fill="#a9d0d0"
+                        stroke="#2a7f83"
+                        strokeWidth={0.8}
+                      />
                     )}
                     {drawn.ureaN > 0 && (
                       <rect
@@ -55,7 +70,14 @@ export function ElementBars({ columns, caption }: { columns: readonly { head: st
                     )}
                   </>
                 ) : (
-                  <rect x={0} y={1} height={12} rx={2} width={Math.max(0.8, x(drawn[e]))} fill={['P', 'K'].includes(e) ? '#2a7f83' : '#7fb3b4'} />
+                  <rect
+                    x={0}
+                    y={1}
+                    height={12}
+                    rx={2}
+                    width={Math.max(0.8, x(drawn[e]))}
+                    fill={['P', 'K'].includes(e) ? '#2a7f83' : '#7fb3b4'}
+                  />
                 )}
               </svg>
             </td>

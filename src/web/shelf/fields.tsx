@@ -1,6 +1,13 @@
 import Form from 'react-bootstrap/Form';
 import { METER_SCALES, scaleFromStandard } from '../../core/quantity/index.ts';
-import { METER_CONDITION_WORDS, METER_CONDITIONS, METER_UNITS, TOOL_KINDS, WATER_KIND_WORDS, WATER_KINDS } from '../../contract/kinds.ts';
+import {
+  METER_CONDITION_WORDS,
+  METER_CONDITIONS,
+  METER_UNITS,
+  TOOL_KINDS,
+  WATER_KIND_WORDS,
+  WATER_KINDS,
+} from '../../contract/kinds.ts';
 import { largeSign, ppmText } from '../shell/format.ts';
 import { readNumber } from '../shell/field-reader.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
@@ -37,7 +44,11 @@ export function WaterFields(props: FieldsProps & { brief?: boolean }) {
   );
 }
 
-const SCALE_WORDS: Record<string, string> = { '0.5': '½ (707 in the standard)', '0.64': '0.64 (904)', '0.7': '0.7 (989)' };
+const SCALE_WORDS: Record<string, string> = {
+  '0.5': '½ (707 in the standard)',
+  '0.64': '0.64 (904)',
+  '0.7': '0.7 (989)',
+};
 
 export function MeterFields(props: FieldsProps & { brief?: boolean }) {
   const { texts, change, problems, brief = false } = props;
@@ -63,7 +74,11 @@ export function MeterFields(props: FieldsProps & { brief?: boolean }) {
               {...a}
               value={texts['kind']}
               onChange={(e) =>
-                change({ kind: e.target.value, resolution: e.target.value === 'kit' ? '0.5' : '0.1', checkEveryDays: e.target.value === 'kit' ? '365' : '30' })
+                change({
+                  kind: e.target.value,
+                  resolution: e.target.value === 'kit' ? '0.5' : '0.1',
+                  checkEveryDays: e.target.value === 'kit' ? '365' : '30',
+                })
               }
             >
               <option value="pen">a pen or meter</option>
@@ -75,7 +90,11 @@ export function MeterFields(props: FieldsProps & { brief?: boolean }) {
       {!brief && ppm && (
         <LabelledField label="Its display counts in" error={undefined}>
           {(a) => (
-            <Form.Select {...a} value={texts['unit']} onChange={(e) => change({ unit: e.target.value, resolution: e.target.value === 'mS/cm' ? '0.01' : '1' })}>
+            <Form.Select
+              {...a}
+              value={texts['unit']}
+              onChange={(e) => change({ unit: e.target.value, resolution: e.target.value === 'mS/cm' ? '0.01' : '1' })}
+            >
               {METER_UNITS.map((unit) => (
                 <option key={unit} value={unit}>
                   {unit === 'ppm' ? 'ppm' : `${unit} (conductivity itself)`}
@@ -174,17 +193,32 @@ export function ScaleFields({ texts, change, problems }: Omit<FieldsProps, 'room
               : '707 is ½, 904 is 0.64, 989 is 0.7'
           }
         >
-          {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={texts['standard'] ?? ''} onChange={(e) => choose(e.target.value)} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              autoComplete="off"
+              value={texts['standard'] ?? ''}
+              onChange={(e) => choose(e.target.value)}
+            />
+          )}
         </LabelledField>
       )}
       {from === 'guess' && (
-        <p className="small mb-0">Strengths are then said to be on a guessed scale. Changing it later keeps the figures on your pen as they are.</p>
+        <p className="small mb-0">
+          Strengths are then said to be on a guessed scale. Changing it later keeps the figures on your pen as they are.
+        </p>
       )}
     </fieldset>
   );
 }
 
-const TOOL_WORDS: Record<(typeof TOOL_KINDS)[number], string> = { dropper: 'dropper', syringe: 'syringe', spoon: 'spoon', scale: 'scale (grams)' };
+const TOOL_WORDS: Record<(typeof TOOL_KINDS)[number], string> = {
+  dropper: 'dropper',
+  syringe: 'syringe',
+  spoon: 'spoon',
+  scale: 'scale (grams)',
+};
 
 export function ToolFields(props: FieldsProps) {
   const { texts, change } = props;
@@ -202,7 +236,13 @@ export function ToolFields(props: FieldsProps) {
           </Form.Select>
         )}
       </LabelledField>
-      <TypedField {...props} label="What you call it" name="name" placeholder={kind === 'dropper' ? 'Glass dropper' : ''} autoFocus />
+      <TypedField
+        {...props}
+        label="What you call it"
+        name="name"
+        placeholder={kind === 'dropper' ? 'Glass dropper' : ''}
+        autoFocus
+      />
       {kind === 'dropper' && (
         <TypedField
           {...props}
@@ -243,9 +283,21 @@ export function VesselFields(props: FieldsProps) {
           <Form.Select
             {...a}
             value={texts['material']}
-            onChange={(e) => change({ material: e.target.value, heatProof: ['steel', 'enamel'].includes(e.target.value) ? 'yes' : '' })}
+            onChange={(e) =>
+              change({ material: e.target.value, heatProof: ['steel', 'enamel'].includes(e.target.value) ? 'yes' : '' })
+            }
           >
-            {[...new Set(['plastic', 'glass', 'steel', 'enamel', 'zinc', 'earthenware', texts['material'] ?? 'plastic'])].map((m) => (
+            {[
+              ...new Set([
+                'plastic',
+                'glass',
+                'steel',
+                'enamel',
+                'zinc',
+                'earthenware',
+                texts['material'] ?? 'plastic',
+              ]),
+            ].map((m) => (
               <option key={m}>{m}</option>
             ))}
           </Form.Select>

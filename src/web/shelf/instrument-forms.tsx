@@ -2,7 +2,15 @@ import { useState, type FormEvent } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import type { PlanAct } from '../../contract/shell.ts';
-import { checkError, EC_PER_C, isGood, STANDARD_IDS, STANDARDS, standardValue, type StandardId } from '../../core/quantity/index.ts';
+import {
+  checkError,
+  EC_PER_C,
+  isGood,
+  STANDARD_IDS,
+  STANDARDS,
+  standardValue,
+  type StandardId,
+} from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
@@ -14,7 +22,17 @@ import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import { signed } from './meter-sheet.tsx';
 
 /** A pen in a standard or in air, step by step; what it finds is said before it is kept, and a pen found off can be marked at once. */
-export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom; meterId: string; onClose(): void; onMark(offBy: number | null): void }) {
+export function CheckMeter({
+  room,
+  meterId,
+  onClose,
+  onMark,
+}: {
+  room: ShelfRoom;
+  meterId: string;
+  onClose(): void;
+  onMark(offBy: number | null): void;
+}) {
   const meter = room.meters.find((m) => m.id === meterId)!;
   const { values } = meter;
   const options: (StandardId | 'zero')[] = [
@@ -40,7 +58,15 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
       setProblems({ shown: 'Give what it shows, such as 707.' });
       return;
     }
-    const body = { kind: 'checkMeter', meterId, standard, shown: value, temperatureC: warm === undefined ? null : warm, settled, adjusted };
+    const body = {
+      kind: 'checkMeter',
+      meterId,
+      standard,
+      shown: value,
+      temperatureC: warm === undefined ? null : warm,
+      settled,
+      adjusted,
+    };
     if (!(await send(body, `Checked ${values.name}`))) return;
     // By how much it is off at zero says nothing of its share elsewhere; one that would not settle, nothing at all.
     if (off) onMark(standard === 'zero' || !settled ? null : error);
@@ -50,7 +76,9 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
     standard === 'zero'
       ? 0
       : standardValue(standard, temperatureC) *
-        (values.quantity === 'ppm' ? (values.scale ?? 0.5) * (values.compensated ? 1 : 1 + EC_PER_C * ((temperatureC ?? 25) - 25)) : 1);
+        (values.quantity === 'ppm'
+          ? (values.scale ?? 0.5) * (values.compensated ? 1 : 1 + EC_PER_C * ((temperatureC ?? 25) - 25))
+          : 1);
   return (
     <FormModal
       title={`Check ${values.name}`}
@@ -79,7 +107,15 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
         </LabelledField>
         {standard !== 'zero' && (
           <LabelledField label="At, °C" error={problemAt(problems, 'temperatureC')} hint="empty: 25">
-            {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={temperature} onChange={(e) => setTemperature(e.target.value)} />}
+            {(a) => (
+              <Form.Control
+                {...a}
+                inputMode="decimal"
+                autoComplete="off"
+                value={temperature}
+                onChange={(e) => setTemperature(e.target.value)}
+              />
+            )}
           </LabelledField>
         )}
       </div>
@@ -88,10 +124,31 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
         error={problemAt(problems, 'shown')}
         hint={`it should show ${Number(expected.toFixed(values.quantity === 'pH' ? 2 : values.unit === 'mS/cm' ? 2 : 0))}`}
       >
-        {(a) => <Form.Control {...a} autoFocus inputMode="decimal" autoComplete="off" value={shown} onChange={(e) => setShown(e.target.value)} />}
+        {(a) => (
+          <Form.Control
+            {...a}
+            autoFocus
+            inputMode="decimal"
+            autoComplete="off"
+            value={shown}
+            onChange={(e) => setShown(e.target.value)}
+          />
+        )}
       </LabelledField>
-      <Form.Check type="checkbox" id="settled" label="It stood still" checked={settled} onChange={(e) => setSettled(e.target.checked)} />
-      <Form.Check type="checkbox" id="adjusted" label="I set it to the standard" checked={adjusted} onChange={(e) => setAdjusted(e.target.checked)} />
+      <Form.Check
+        type="checkbox"
+        id="settled"
+        label="It stood still"
+        checked={settled}
+        onChange={(e) => setSettled(e.target.checked)}
+      />
+      <Form.Check
+        type="checkbox"
+        id="adjusted"
+        label="I set it to the standard"
+        checked={adjusted}
+        onChange={(e) => setAdjusted(e.target.checked)}
+      />
       {error !== undefined && (
         <p className={`chip wrap mb-0 ${good ? 'good' : 'late'}`} role="status">
           {good
@@ -108,7 +165,17 @@ export function CheckMeter({ room, meterId, onClose, onMark }: { room: ShelfRoom
 }
 
 /** Marks a pen as off from a day: its readings are drawn hollow everywhere until it is set. Reversible. */
-export function MarkMeter({ room, meterId, offBy, onClose }: { room: ShelfRoom; meterId: string; offBy: number | null; onClose(): void }) {
+export function MarkMeter({
+  room,
+  meterId,
+  offBy,
+  onClose,
+}: {
+  room: ShelfRoom;
+  meterId: string;
+  offBy: number | null;
+  onClose(): void;
+}) {
   const meter = room.meters.find((m) => m.id === meterId)!;
   const { values, wouldTaintFromOn: goodOn } = meter;
   const ph = values.quantity === 'pH';
@@ -121,10 +188,18 @@ export function MarkMeter({ room, meterId, offBy, onClose }: { room: ShelfRoom; 
     event.preventDefault();
     const typed = readNumber(by.replace('−', '-'));
     if (typed !== undefined && !Number.isFinite(typed)) {
-      setProblems({ offBy: ph ? 'Give pH, such as -0.2, or leave it empty.' : 'Give percent, such as -12, or leave it empty.' });
+      setProblems({
+        offBy: ph ? 'Give pH, such as -0.2, or leave it empty.' : 'Give percent, such as -12, or leave it empty.',
+      });
       return;
     }
-    const body = { kind: 'markMeter', meterId, fromOn: since === 'check' ? null : day, offBy: typed === undefined ? null : ph ? typed : typed / 100, why };
+    const body = {
+      kind: 'markMeter',
+      meterId,
+      fromOn: since === 'check' ? null : day,
+      offBy: typed === undefined ? null : ph ? typed : typed / 100,
+      why,
+    };
     if (await send(body, `Marked ${values.name} as off`)) onClose();
   };
   return (
@@ -137,8 +212,8 @@ export function MarkMeter({ room, meterId, offBy, onClose }: { room: ShelfRoom; 
       wrong={otherProblems(problems, ['fromOn', 'offBy', 'why'])}
     >
       <p className="small mb-0">
-        What it read since then is kept as it stood, drawn hollow everywhere, and counts less. It ends when the pen is next set or found in order, and can be
-        undone.
+        What it read since then is kept as it stood, drawn hollow everywhere, and counts less. It ends when the pen is
+        next set or found in order, and can be undone.
       </p>
       {goodOn && (
         <Form.Check
@@ -150,18 +225,37 @@ export function MarkMeter({ room, meterId, offBy, onClose }: { room: ShelfRoom; 
           onChange={() => setSince('check')}
         />
       )}
-      <Form.Check type="radio" id="since-day" name="since" label="Since a day I can name" checked={since === 'day'} onChange={() => setSince('day')} />
+      <Form.Check
+        type="radio"
+        id="since-day"
+        name="since"
+        label="Since a day I can name"
+        checked={since === 'day'}
+        onChange={() => setSince('day')}
+      />
       {since === 'day' && (
         <LabelledField label="From" error={problemAt(problems, 'fromOn')}>
-          {(a) => <Form.Control {...a} type="date" max={room.today} value={day} onChange={(e) => setDay(e.target.value)} />}
+          {(a) => (
+            <Form.Control {...a} type="date" max={room.today} value={day} onChange={(e) => setDay(e.target.value)} />
+          )}
         </LabelledField>
       )}
-      <LabelledField label={ph ? 'Off by, pH' : 'Off by, percent'} error={problemAt(problems, 'offBy')} hint="below zero: it reads low; empty: not known">
+      <LabelledField
+        label={ph ? 'Off by, pH' : 'Off by, percent'}
+        error={problemAt(problems, 'offBy')}
+        hint="below zero: it reads low; empty: not known"
+      >
         {(a) => <Form.Control {...a} autoComplete="off" value={by} onChange={(e) => setBy(e.target.value)} />}
       </LabelledField>
       <LabelledField label="Why" error={problemAt(problems, 'why')}>
         {(a) => (
-          <Form.Control {...a} autoComplete="off" placeholder="flat battery, disagrees with the kit" value={why} onChange={(e) => setWhy(e.target.value)} />
+          <Form.Control
+            {...a}
+            autoComplete="off"
+            placeholder="flat battery, disagrees with the kit"
+            value={why}
+            onChange={(e) => setWhy(e.target.value)}
+          />
         )}
       </LabelledField>
     </FormModal>
@@ -181,13 +275,21 @@ export function CountDrops({ room, toolId, onClose }: { room: ShelfRoom; toolId:
   const perMl = n !== undefined && ml !== undefined && n > 0 && ml > 0 ? n / ml : undefined;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    if (perMl === undefined) return setError(way === 'count' ? 'Give the drops, and the mL they made.' : 'Give the drops, and the grams they weighed.');
+    if (perMl === undefined)
+      return setError(
+        way === 'count' ? 'Give the drops, and the mL they made.' : 'Give the drops, and the grams they weighed.',
+      );
     setBusy(true);
     const id = newId();
     const dropsPerMl = Number(perMl.toFixed(2));
     try {
       await put(
-        { id, url: `/api/shelf/droppers/${toolId}/counts/${id}`, body: { dropsPerMl }, words: `${tool.values.name} counted` },
+        {
+          id,
+          url: `/api/shelf/droppers/${toolId}/counts/${id}`,
+          body: { dropsPerMl },
+          words: `${tool.values.name} counted`,
+        },
         { toast: `${tool.values.name}: ${dropsPerMl} drops to the mL` },
       );
       onClose();
@@ -199,7 +301,14 @@ export function CountDrops({ room, toolId, onClose }: { room: ShelfRoom; toolId:
     }
   };
   return (
-    <FormModal title={`Count the drops of ${tool.values.name}`} keep="Use the count" busy={busy} submit={(e) => void submit(e)} onClose={onClose} wrong={error}>
+    <FormModal
+      title={`Count the drops of ${tool.values.name}`}
+      keep="Use the count"
+      busy={busy}
+      submit={(e) => void submit(e)}
+      onClose={onClose}
+      wrong={error}
+    >
       <Form.Check
         type="radio"
         id="way-count"
@@ -218,14 +327,33 @@ export function CountDrops({ room, toolId, onClose }: { room: ShelfRoom; toolId:
       />
       <div className="pair">
         <LabelledField label="Drops" error={undefined}>
-          {(a) => <Form.Control {...a} autoFocus inputMode="numeric" autoComplete="off" value={drops} onChange={(e) => setDrops(e.target.value)} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              autoFocus
+              inputMode="numeric"
+              autoComplete="off"
+              value={drops}
+              onChange={(e) => setDrops(e.target.value)}
+            />
+          )}
         </LabelledField>
         <LabelledField label={way === 'count' ? 'made, mL' : 'weighed, g'} error={undefined}>
-          {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={amount} onChange={(e) => setAmount(e.target.value)} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              autoComplete="off"
+              value={amount}
+              onChange={(e) => setAmount(e.target.value)}
+            />
+          )}
         </LabelledField>
       </div>
       <p className="small mb-0" role="status">
-        {perMl === undefined ? 'Hold it upright and let the drops fall by themselves. More drops make it surer.' : `${perMl.toFixed(1)} drops to the mL.`}
+        {perMl === undefined
+          ? 'Hold it upright and let the drops fall by themselves. More drops make it surer.'
+          : `${perMl.toFixed(1)} drops to the mL.`}
       </p>
     </FormModal>
   );
@@ -266,9 +394,20 @@ export function StandWater({ room, waterId, onClose }: { room: ShelfRoom; waterI
       wrong={otherProblems(problems, [])}
     >
       {STANDS.map(([key, label]) => (
-        <Form.Check key={key} type="radio" id={`stand-${key}`} name="stand" label={label} checked={how === key} onChange={() => setHow(key)} />
+        <Form.Check
+          key={key}
+          type="radio"
+          id={`stand-${key}`}
+          name="stand"
+          label={label}
+          checked={how === key}
+          onChange={() => setHow(key)}
+        />
       ))}
-      <p className="small mb-0">Chlorine leaves; chloramine, minerals and fluoride do not. Cover it with a cloth, out of reach of children and pets.</p>
+      <p className="small mb-0">
+        Chlorine leaves; chloramine, minerals and fluoride do not. Cover it with a cloth, out of reach of children and
+        pets.
+      </p>
     </FormModal>
   );
 }

@@ -1,7 +1,14 @@
 import { useMemo } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import { ELEMENT_WORDS, ELEMENTS, LABEL_ITEMS, readLabel, type LabelItem, type ReadLabel } from '../../core/solution/index.ts';
+import {
+  ELEMENT_WORDS,
+  ELEMENTS,
+  LABEL_ITEMS,
+  readLabel,
+  type LabelItem,
+  type ReadLabel,
+} from '../../core/solution/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { problemAt } from '../shell/use-act.ts';
@@ -125,9 +132,21 @@ export function LabelFields(props: FieldsProps) {
             ['elements', 'P, K, Ca …'],
           ])}
         {!powder && texts['labelBasis'] !== 'w/v' && (
-          <TypedField {...props} label="Density, g per mL" name="densityGMl" numeric placeholder={corrects ? '1.05' : '1.2'} />
+          <TypedField
+            {...props}
+            label="Density, g per mL"
+            name="densityGMl"
+            numeric
+            placeholder={corrects ? '1.05' : '1.2'}
+          />
         )}
-        <TypedField {...props} label="Thinned to, parts" name="thinned" numeric hint="1: as bought; 2: one part and one of water" />
+        <TypedField
+          {...props}
+          label="Thinned to, parts"
+          name="thinned"
+          numeric
+          hint="1: as bought; 2: one part and one of water"
+        />
       </div>
       <div className="label-plate">
         <div className="plate-head">
@@ -148,10 +167,18 @@ export function LabelFields(props: FieldsProps) {
       )}
       {kind === 'acid' && (
         <div className="d-flex gap-2 flex-wrap">
-          <Button size="sm" variant="outline-secondary" onClick={() => change({ labelBasis: 'w/v', [itemField('citric')]: '5', [itemField('K')]: '0.11' })}>
+          <Button
+            size="sm"
+            variant="outline-secondary"
+            onClick={() => change({ labelBasis: 'w/v', [itemField('citric')]: '5', [itemField('K')]: '0.11' })}
+          >
             It is lemon juice
           </Button>
-          <Button size="sm" variant="outline-secondary" onClick={() => change({ labelBasis: 'w/v', [itemField('acetic')]: '5' })}>
+          <Button
+            size="sm"
+            variant="outline-secondary"
+            onClick={() => change({ labelBasis: 'w/v', [itemField('acetic')]: '5' })}
+          >
             It is vinegar
           </Button>
           <span className="small align-self-center">No two lemons are alike: within about a quarter.</span>
@@ -170,7 +197,12 @@ function LabelReading({ texts, scale }: { texts: FieldsProps['texts']; scale: nu
     if (typeof figures.densityGMl === 'string' || typeof figures.thinned !== 'number') return undefined;
     return readLabel(figures);
   }, [texts]);
-  if (!read) return <p className="small mb-0">Copy its figures and the elements are worked out here. Leave empty what it does not say.</p>;
+  if (!read)
+    return (
+      <p className="small mb-0">
+        Copy its figures and the elements are worked out here. Leave empty what it does not say.
+      </p>
+    );
   if (!read.ok) {
     return (
       <ul className="chip soon wrap mb-0 list-unstyled" role="status">
@@ -198,8 +230,8 @@ export function LabelWords({ read, scale, powder }: { read: ReadLabel; scale: nu
       <div>
         {read.ecPerUnitL > 0 ? (
           <>
-            A pen should read about <b className="num">{Math.round(ppmFromEc(read.ecPerUnitL, scale))}</b> ± {Math.round(ppmFromEc(read.sd, scale))} ppm over
-            the water. A first guess: the bench learns the rest.
+            A pen should read about <b className="num">{Math.round(ppmFromEc(read.ecPerUnitL, scale))}</b> ±{' '}
+            {Math.round(ppmFromEc(read.sd, scale))} ppm over the water. A first guess: the bench learns the rest.
           </>
         ) : (
           'A pen reads nothing of it.'
@@ -211,4 +243,5 @@ export function LabelWords({ read, scale, powder }: { read: ReadLabel; scale: nu
   );
 }
 
-export const mgText = (mg: number) => (mg >= 100 ? String(Math.round(mg)) : mg >= 10 ? mg.toFixed(1) : mg >= 0.1 ? mg.toFixed(1) : mg.toFixed(2));
+export const mgText = (mg: number) =>
+  mg >= 100 ? String(Math.round(mg)) : mg >= 10 ? mg.toFixed(1) : mg >= 0.1 ? mg.toFixed(1) : mg.toFixed(2);

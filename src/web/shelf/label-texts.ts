@@ -27,7 +27,9 @@ export function labelToText(label: LabelFigures | null): Texts {
     densityGMl: label.densityGMl === null ? '' : String(label.densityGMl),
     thinned: String(label.thinned),
     labelTerms: elements ? 'elements' : 'oxides',
-    ...Object.fromEntries(Object.entries(label.percent).map(([item, value]) => [itemField(item as LabelItem), String(value)])),
+    ...Object.fromEntries(
+      Object.entries(label.percent).map(([item, value]) => [itemField(item as LabelItem), String(value)]),
+    ),
   };
 }
 

@@ -59,7 +59,9 @@ export function MeterSheet({ room, thing: meter, small, act }: SheetProps<RoomMe
             <td>
               {METER_CONDITION_WORDS[values.condition]}
               {values.quantity === 'ppm' &&
-                (values.compensated ? ', brings its reading to 25 °C' : ', not compensated: it reads about 2 % more for each °C over 25')}
+                (values.compensated
+                  ? ', brings its reading to 25 °C'
+                  : ', not compensated: it reads about 2 % more for each °C over 25')}
             </td>
           </tr>
         </tbody>
@@ -71,8 +73,10 @@ export function MeterSheet({ room, thing: meter, small, act }: SheetProps<RoomMe
               {taint.readings} reading{taint.readings === 1 ? '' : 's'}
             </b>{' '}
             {taint.fromOn ? `since ${dayMonth(taint.fromOn)}` : 'of all it ever read'}
-            {taint.toOn ? ` until ${dayMonth(taint.toOn)}` : ''} {taint.toOn ? 'were' : 'are'} drawn hollow and count less
-            {taint.batches > 0 && `; they touch ${taint.batches} batch${taint.batches === 1 ? '' : 'es'}`}.{taint.why && ` Why: ${taint.why}.`}
+            {taint.toOn ? ` until ${dayMonth(taint.toOn)}` : ''} {taint.toOn ? 'were' : 'are'} drawn hollow and count
+            less
+            {taint.batches > 0 && `; they touch ${taint.batches} batch${taint.batches === 1 ? '' : 'es'}`}.
+            {taint.why && ` Why: ${taint.why}.`}
           </p>
           <Button size="sm" variant="outline-secondary" onClick={() => void undo(taint.markId)}>
             Undo, draw them solid
@@ -116,7 +120,8 @@ export function MeterSheet({ room, thing: meter, small, act }: SheetProps<RoomMe
         <summary>Before each use</summary>
         {kit ? (
           <p className="mb-0">
-            Rinse the tube with the sample, count the drops, shake, hold it to the card in daylight. Type what it says as a range, such as 6.0-6.5.
+            Rinse the tube with the sample, count the drops, shake, hold it to the card in daylight. Type what it says
+            as a range, such as 6.0-6.5.
           </p>
         ) : (
           <ol className="mb-0">
@@ -155,13 +160,18 @@ export function standing(meter: RoomMeter, room: ShelfRoom): 'fine' | 'due' | 'o
 
 function offsetWords(meter: RoomMeter): string {
   if (meter.offset === null) return 'nobody knows by how much it is off';
-  const by = meter.values.quantity === 'pH' ? `${signed(meter.offset, 2)} at the last standard` : `${signed(100 * meter.offset, 1)} % at the last standard`;
+  const by =
+    meter.values.quantity === 'pH'
+      ? `${signed(meter.offset, 2)} at the last standard`
+      : `${signed(100 * meter.offset, 1)} % at the last standard`;
   return meter.slope === null ? by : `${by}; slope ${Math.round(100 * meter.slope)} %`;
 }
 
 function zeroWords(checks: readonly Check[]): string {
   const zero = checks.find((c) => c.standard === 'zero');
-  return zero ? `showed ${zero.shown} on ${dayMonth(zero.on)}${zero.good ? '' : ': not at zero, mark it or set it'}` : 'not looked at';
+  return zero
+    ? `showed ${zero.shown} on ${dayMonth(zero.on)}${zero.good ? '' : ': not at zero, mark it or set it'}`
+    : 'not looked at';
 }
 
 function errorWords(check: Check, quantity: 'ppm' | 'pH'): string {

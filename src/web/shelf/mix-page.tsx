@@ -37,19 +37,34 @@ function Mix({ room }: { room: ShelfRoom }) {
   const [params] = useSearchParams();
   const products = room.products.filter((p) => p.retiredOn === null && labelOf(p));
   const waters = room.waters.filter((w) => w.retiredOn === null && waterOf(w, room.scale)?.ok);
-  const [waterId, setWaterId] = useState(waters.find((w) => w.id === params.get('water'))?.id ?? firstWater(room)?.id ?? '');
+  const [waterId, setWaterId] = useState(
+    waters.find((w) => w.id === params.get('water'))?.id ?? firstWater(room)?.id ?? '',
+  );
   const [doses, setDoses] = useState<Record<string, string>>(() => {
     const first = params.get('with') ?? products.find((p) => p.values.kind === 'feed')?.id;
     const product = products.find((p) => p.id === first);
     const asked = readNumber(params.get('dose') ?? '');
-    return product ? { [product.id]: asked !== undefined && asked > 0 ? String(Number(asked.toFixed(3))) : startDose(product, room.scale) } : {};
+    return product
+      ? {
+          [product.id]:
+            asked !== undefined && asked > 0 ? String(Number(asked.toFixed(3))) : startDose(product, room.scale),
+        }
+      : {};
   });
   const water = waters.find((w) => w.id === waterId);
   const known = useMemo(() => (water ? waterOf(water, room.scale) : undefined), [water, room.scale]);
   const additions = products.flatMap((p): Addition[] => {
     const dose = readNumber(doses[p.id] ?? '');
     return dose !== undefined && dose > 0
-      ? [{ id: p.id, name: p.values.name, kind: p.values.kind, perUnit: inBottle(p, labelOf(p)!, room.scale).perUnit, doseMlL: dose }]
+      ? [
+          {
+            id: p.id,
+            name: p.values.name,
+            kind: p.values.kind,
+            perUnit: inBottle(p, labelOf(p)!, room.scale).perUnit,
+            doseMlL: dose,
+          },
+        ]
       : [];
   });
   return (
@@ -57,7 +72,10 @@ function Mix({ room }: { room: ShelfRoom }) {
       <header>
         <div>
           <h1>What is in a mix</h1>
-          <div className="small">Elements, pH, clouding and the order of adding, worked out from the labels; the pen at the bench has the last word</div>
+          <div className="small">
+            Elements, pH, clouding and the order of adding, worked out from the labels; the pen at the bench has the
+            last word
+          </div>
         </div>
         <Link className="btn btn-sm btn-outline-secondary push" to="/shelf">
           Back to the Shelf
@@ -77,7 +95,9 @@ function Mix({ room }: { room: ShelfRoom }) {
               </Form.Select>
             )}
           </LabelledField>
-          {products.length === 0 && <p className="small mb-0">No label copied yet: copy one on the Shelf and it stands here.</p>}
+          {products.length === 0 && (
+            <p className="small mb-0">No label copied yet: copy one on the Shelf and it stands here.</p>
+          )}
           {products.map((p) => {
             const typed = readNumber(doses[p.id] ?? '');
             return (
@@ -89,7 +109,11 @@ function Mix({ room }: { room: ShelfRoom }) {
                     ? `over the ${p.values.topDoseMlL} ${unitOf(p)} its label allows`
                     : undefined
                 }
-                error={typed !== undefined && !(typed >= 0 && typed <= 1000) ? `Give ${unitOf(p)} in a litre, such as 0.5.` : undefined}
+                error={
+                  typed !== undefined && !(typed >= 0 && typed <= 1000)
+                    ? `Give ${unitOf(p)} in a litre, such as 0.5.`
+                    : undefined
+                }
               >
                 {(a) => (
                   <Form.Control
@@ -117,7 +141,11 @@ function Mix({ room }: { room: ShelfRoom }) {
           />
         ) : (
           <section className="sheet">
-            <p className="mb-0">{known && !known.ok ? known.message : 'Read a water on the Shelf, and what is in a mix can be worked out.'}</p>
+            <p className="mb-0">
+              {known && !known.ok
+                ? known.message
+                : 'Read a water on the Shelf, and what is in a mix can be worked out.'}
+            </p>
           </section>
         )}
       </div>
@@ -235,7 +263,8 @@ function Outcome({
             {solved.doubtful && <p className="chip soon wrap mb-0">So strong that the figures grow doubtful.</p>}
             {overSilica > 60 && (
               <p className="chip soon wrap mb-0">
-                {Math.round(overSilica)} mg/L SiO₂: over 60 in a standing feed slowed growth (seen once){overSilica > 117 ? '; over 117 it drops out' : ''}.
+                {Math.round(overSilica)} mg/L SiO₂: over 60 in a standing feed slowed growth (seen once)
+                {overSilica > 117 ? '; over 117 it drops out' : ''}.
               </p>
             )}
           </div>
@@ -249,7 +278,12 @@ function Outcome({
               <li key={step.id}>
                 <b>{additions.find((a) => a.id === step.id)?.name}</b>
                 {i > 0 && (
-                  <button type="button" className="link" aria-label={`${additions.find((a) => a.id === step.id)?.name} earlier`} onClick={() => move(i)}>
+                  <button
+                    type="button"
+                    className="link"
+                    aria-label={`${additions.find((a) => a.id === step.id)?.name} earlier`}
+                    onClick={() => move(i)}
+                  >
                     earlier
                   </button>
                 )}
@@ -257,7 +291,8 @@ function Outcome({
                   {step.reason}
                   {step.risk.risk !== 'none' && (
                     <span className={`chip wrap ${step.risk.risk === 'sure' ? 'late' : 'soon'}`}>
-                      {step.risk.risk === 'sure' ? 'clouds where they meet' : 'may cloud where they meet'}: {step.risk.words} (a rule, outside the model)
+                      {step.risk.risk === 'sure' ? 'clouds where they meet' : 'may cloud where they meet'}:{' '}
+                      {step.risk.words} (a rule, outside the model)
                     </span>
                   )}
                 </span>
@@ -287,7 +322,10 @@ function NeverTogether({ additions }: { additions: readonly Addition[] }) {
   if (pairs.length === 0) return null;
   return (
     <p className="chip late wrap mb-0">
-      <span>Never together undiluted: {pairs.map(({ a, b, risk }) => `${a.name} and ${b.name} (${risk.words})`).join('; ')}. A rule, outside the model.</span>
+      <span>
+        Never together undiluted: {pairs.map(({ a, b, risk }) => `${a.name} and ${b.name} (${risk.words})`).join('; ')}.
+        A rule, outside the model.
+      </span>
     </p>
   );
 }
@@ -303,7 +341,11 @@ function CloudWords({ clouding }: { clouding: ReturnType<typeof cloudingOf> }) {
 }
 
 /** Cost of a litre; undefined where something in it has no price. */
-function costOf(additions: readonly Addition[], products: readonly RoomProduct[], costPerL: number): number | undefined {
+function costOf(
+  additions: readonly Addition[],
+  products: readonly RoomProduct[],
+  costPerL: number,
+): number | undefined {
   let sum = costPerL;
   for (const addition of additions) {
     const per = costPerUnit(products.find((p) => p.id === addition.id)!);

@@ -38,9 +38,20 @@ export function ProductFields({ brief = false, ...props }: FieldsProps & { brief
           </Form.Select>
         )}
       </LabelledField>
-      <TypedField {...props} label="What you call it" name="name" placeholder={kind === 'feed' ? 'Orchid feed' : ''} autoFocus />
+      <TypedField
+        {...props}
+        label="What you call it"
+        name="name"
+        placeholder={kind === 'feed' ? 'Orchid feed' : ''}
+        autoFocus
+      />
       {!brief && <LabelFields {...props} />}
-      <TypedField {...props} label={brief ? 'From the label' : 'Note'} name="label" placeholder={corrects ? '10 % nitric acid' : '6-3-9, thinned 1 + 1'} />
+      <TypedField
+        {...props}
+        label={brief ? 'From the label' : 'Note'}
+        name="label"
+        placeholder={corrects ? '10 % nitric acid' : '6-3-9, thinned 1 + 1'}
+      />
       {corrects ? (
         <p className="caution-line mb-0">
           <Icon name="exclamationTriangle" /> {kind === 'acid' ? ACID_CAUTION : ALKALI_CAUTION}
@@ -78,14 +89,19 @@ export function ProductFields({ brief = false, ...props }: FieldsProps & { brief
               )}
             </LabelledField>
           )}
-          {texts['unit'] === 'other' && <TypedField {...props} label="Which measure" name="unitWords" placeholder="capful" />}
+          {texts['unit'] === 'other' && (
+            <TypedField {...props} label="Which measure" name="unitWords" placeholder="capful" />
+          )}
           <div className="pair">
             <TypedField {...props} label={`in water, ${largeSign()}`} name="waterL" numeric placeholder="4" />
             <TypedField {...props} label="the pen read, ppm" name="readsPpm" numeric placeholder="110" />
             <TypedField {...props} label="the water alone, ppm" name="basePpm" numeric placeholder="9" />
           </div>
           <RecipeWords {...props} />
-          <p className="small mb-0">Leave it empty if you do not remember one. The bench then starts with small portions and learns it from your pen.</p>
+          <p className="small mb-0">
+            Leave it empty if you do not remember one. The bench then starts with small portions and learns it from your
+            pen.
+          </p>
         </fieldset>
       )}
       {!brief && !corrects && (
@@ -94,14 +110,24 @@ export function ProductFields({ brief = false, ...props }: FieldsProps & { brief
           <div className="pair">
             <LabelledField label="Made for hydroponics" error={undefined}>
               {(a) => (
-                <Form.Select {...a} value={texts['hydroponics']} onChange={(e) => change({ hydroponics: e.target.value })}>
+                <Form.Select
+                  {...a}
+                  value={texts['hydroponics']}
+                  onChange={(e) => change({ hydroponics: e.target.value })}
+                >
                   <option value="unsaid">it does not say</option>
                   <option value="yes">yes</option>
                   <option value="no">no</option>
                 </Form.Select>
               )}
             </LabelledField>
-            <TypedField {...props} label="Most in a litre, mL (g)" name="topDoseMlL" numeric hint="empty: it does not say" />
+            <TypedField
+              {...props}
+              label="Most in a litre, mL (g)"
+              name="topDoseMlL"
+              numeric
+              hint="empty: it does not say"
+            />
             <TypedField {...props} label="Longest run, days" name="longestDays" numeric hint="empty: no end" />
           </div>
           <Form.Check
@@ -109,7 +135,12 @@ export function ProductFields({ brief = false, ...props }: FieldsProps & { brief
             id="slows-growth"
             label="It slows growth on purpose: it must end by itself"
             checked={texts['slowsGrowth'] === 'yes'}
-            onChange={(e) => change({ slowsGrowth: e.target.checked ? 'yes' : '', ...(e.target.checked && !texts['longestDays'] ? { longestDays: '7' } : {}) })}
+            onChange={(e) =>
+              change({
+                slowsGrowth: e.target.checked ? 'yes' : '',
+                ...(e.target.checked && !texts['longestDays'] ? { longestDays: '7' } : {}),
+              })
+            }
           />
         </fieldset>
       )}
@@ -121,7 +152,12 @@ export function ProductFields({ brief = false, ...props }: FieldsProps & { brief
 /** What follows from the recipe as typed so far, or why nothing is scaled from it. */
 function RecipeWords({ texts, room }: FieldsProps) {
   const { recipe } = toValues('product', texts, room) as ShelfValues<'product'>;
-  if (!recipe || !(recipe.amount > 0) || [recipe.waterL, recipe.readsPpm, recipe.basePpm].some((n) => n !== null && !(n >= 0)) || recipe.waterL === 0)
+  if (
+    !recipe ||
+    !(recipe.amount > 0) ||
+    [recipe.waterL, recipe.readsPpm, recipe.basePpm].some((n) => n !== null && !(n >= 0)) ||
+    recipe.waterL === 0
+  )
     return null;
   const tool = room.tools.find((t) => t.id === recipe.toolId)?.values;
   const strength = recipeStrength({

@@ -41,7 +41,11 @@ export function ProductSheet({ room, thing: product, edit, small }: SheetProps<R
           <h3>What your pen reads per {unitOf(product)}/L</h3>
           <StrengthChart
             productId={product.id}
-            guess={label && label.ecPerUnitL > 0 ? { ppm: ppmFromEc(label.ecPerUnitL, room.scale), sd: ppmFromEc(label.sd, room.scale) } : undefined}
+            guess={
+              label && label.ecPerUnitL > 0
+                ? { ppm: ppmFromEc(label.ecPerUnitL, room.scale), sd: ppmFromEc(label.sd, room.scale) }
+                : undefined
+            }
           />
           {!product.strength.known && values.recipe && <p className="small mb-0">Not scaled: {product.strength.why}</p>}
         </section>
@@ -49,7 +53,11 @@ export function ProductSheet({ room, thing: product, edit, small }: SheetProps<R
       {label && (
         <ul className="remarks" aria-label="For and against">
           {remarksOf(label, values).map((remark) => (
-            <li key={remark.words} className={`chip ${remark.tone === 'good' ? 'good' : remark.tone === 'warn' ? 'late' : 'soon'}`} title={remark.why}>
+            <li
+              key={remark.words}
+              className={`chip ${remark.tone === 'good' ? 'good' : remark.tone === 'warn' ? 'late' : 'soon'}`}
+              title={remark.why}
+            >
               {remark.tone === 'good' ? '✓ ' : remark.tone === 'warn' ? '! ' : ''}
               {remark.words}
               <span className="visually-hidden">. {remark.why}</span>
@@ -63,7 +71,8 @@ export function ProductSheet({ room, thing: product, edit, small }: SheetProps<R
         <p className="small mb-0">
           {PRODUCT_KIND_WORDS[values.kind]}
           {bottle && ` · opened ${dayMonthYear(bottle.openedOn)}${bottle.note ? ` (${bottle.note})` : ''}`}
-          {bottle?.leftMl != null && ` · about ${Math.round(bottle.leftMl)} of ${bottle.sizeMl} ${unitOf(product)} left`}
+          {bottle?.leftMl != null &&
+            ` · about ${Math.round(bottle.leftMl)} of ${bottle.sizeMl} ${unitOf(product)} left`}
           {bottle?.daysLeft != null && `, ${bottle.daysLeft} days at this rate`}
         </p>
         <div className="d-flex gap-2 flex-wrap align-items-center">
@@ -159,8 +168,8 @@ function Brings({ room, product, label }: { room: ShelfRoom; product: RoomProduc
       <ElementWords elements={label.elements} />
       {dose !== undefined && (
         <p className="small mb-0">
-          {ppmText(net!)} net is {Number(dose.toFixed(2))} {unit} in a litre{product.learned ? ', as the bench found this bottle' : ', by the label'}.
-          {cost && ` ${cost}`}
+          {ppmText(net!)} net is {Number(dose.toFixed(2))} {unit} in a litre
+          {product.learned ? ', as the bench found this bottle' : ', by the label'}.{cost && ` ${cost}`}
         </p>
       )}
       {label.supposed.map((words) => (
@@ -173,7 +182,12 @@ function Brings({ room, product, label }: { room: ShelfRoom; product: RoomProduc
 }
 
 /** "Ten litres cost 0.36: 0.24 of it, 0.10 of acid to pH 6, 0.02 of water." */
-function costWords(room: ShelfRoom, product: RoomProduct, perUnit: Composition, dose: number | undefined): string | undefined {
+function costWords(
+  room: ShelfRoom,
+  product: RoomProduct,
+  perUnit: Composition,
+  dose: number | undefined,
+): string | undefined {
   const cost = costAt(room, product, perUnit, dose);
   if (!cost) return undefined;
   const money = (n: number) => n.toFixed(n < 0.1 ? 3 : 2);

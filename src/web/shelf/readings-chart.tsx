@@ -24,7 +24,10 @@ export function ReadingsChart({
   if (readings.length === 0) return <p className="small mb-0">{empty}</p>;
   const inTime = [...readings].sort((a, b) => (a.at < b.at ? -1 : 1));
   const [from, to] = [new Date(inTime[0]!.at), new Date(inTime[inTime.length - 1]!.at)];
-  const x = scaleUtc([new Date(from.getTime() - 43_200_000), new Date(to.getTime() + 43_200_000)], [LEFT, WIDTH - RIGHT]);
+  const x = scaleUtc(
+    [new Date(from.getTime() - 43_200_000), new Date(to.getTime() + 43_200_000)],
+    [LEFT, WIDTH - RIGHT],
+  );
   const values = inTime.map((r) => r.value);
   const least = min(values)!;
   const most = max(values)!;
@@ -38,10 +41,26 @@ export function ReadingsChart({
   return (
     <figure className="mb-0">
       <svg className="readings-chart" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={summary}>
-        {band && <rect x={LEFT} width={WIDTH - LEFT - RIGHT} y={y(band[1])} height={Math.max(0, y(band[0]) - y(band[1]))} fill="#2f6b45" opacity={0.1} />}
+        {band && (
+          <rect
+            x={LEFT}
+            width={WIDTH - LEFT - RIGHT}
+            y={y(band[1])}
+            height={Math.max(0, y(band[0]) - y(band[1]))}
+            fill="#2f6b45"
+            opacity={0.1}
+          />
+        )}
         {sinceAt && sinceAt > from && (
           <>
-            <rect x={x(sinceAt)} width={Math.max(0, WIDTH - RIGHT - x(sinceAt))} y={TOP} height={HEIGHT - BOTTOM - TOP} fill="#8c2f39" opacity={0.08} />
+            <rect
+              x={x(sinceAt)}
+              width={Math.max(0, WIDTH - RIGHT - x(sinceAt))}
+              y={TOP}
+              height={HEIGHT - BOTTOM - TOP}
+              fill="#8c2f39"
+              opacity={0.08}
+            />
             <path d={`M${x(sinceAt)} ${TOP - 4}V${HEIGHT - BOTTOM}`} stroke="#8c2f39" strokeWidth={1.4} />
           </>
         )}

@@ -38,7 +38,11 @@ export function Sheet({
           {thing.retiredOn ? (
             <>
               <span className="small align-self-center nowrap">retired {dayMonth(thing.retiredOn)}</span>
-              <Button size="sm" variant="outline-secondary" onClick={() => void act({ kind: 'bringBack', what, id: thing.id }, `Brought back ${name}`)}>
+              <Button
+                size="sm"
+                variant="outline-secondary"
+                onClick={() => void act({ kind: 'bringBack', what, id: thing.id }, `Brought back ${name}`)}
+              >
                 Bring back
               </Button>
             </>

@@ -31,7 +31,8 @@ type Props = { room: ShelfRoom; chosen: Chosen; choose(what: ShelfKind, id: stri
 
 /** The picture: what is used stands on its boards, each thing showing its state; pressing one lays its sheet beside it. */
 export function ShelfBoards({ room, chosen, choose, showRetired }: Props) {
-  const seen = <T extends { retiredOn: string | null }>(things: readonly T[]) => things.filter((t) => showRetired || t.retiredOn === null);
+  const seen = <T extends { retiredOn: string | null }>(things: readonly T[]) =>
+    things.filter((t) => showRetired || t.retiredOn === null);
   const item = (
     what: ShelfKind,
     thing: { id: string; retiredOn: string | null; values: { name: string } },
@@ -108,13 +109,17 @@ export function ShelfBoards({ room, chosen, choose, showRetired }: Props) {
       {board(
         'Waters',
         'read the base at every mix',
-        seen(room.waters).map((w) => item('water', w, <WaterFigure water={w} />, <WaterSide water={w} />, <WaterUnder water={w} />)),
+        seen(room.waters).map((w) =>
+          item('water', w, <WaterFigure water={w} />, <WaterSide water={w} />, <WaterUnder water={w} />),
+        ),
         'No water yet. Add the one you mix with, then read it.',
       )}
       {board(
         'Bottles and jars',
         'what is left, and how many days it lasts at this rate',
-        seen(room.products).map((p) => item('product', p, <ProductFigure product={p} />, <ProductSide product={p} />, <ProductUnder product={p} />)),
+        seen(room.products).map((p) =>
+          item('product', p, <ProductFigure product={p} />, <ProductSide product={p} />, <ProductUnder product={p} />),
+        ),
         'No feed yet. Add the one you use, and copy its label.',
         true,
       )}
@@ -122,7 +127,9 @@ export function ShelfBoards({ room, chosen, choose, showRetired }: Props) {
         'Instruments and measures',
         'a drop has no size until its dropper is counted',
         [
-          ...seen(room.meters).map((m) => item('meter', m, <MeterFigure meter={m} />, null, <MeterUnder meter={m} room={room} />)),
+          ...seen(room.meters).map((m) =>
+            item('meter', m, <MeterFigure meter={m} />, null, <MeterUnder meter={m} room={room} />),
+          ),
           ...seen(room.tools)
             .filter((t) => t.values.kind === 'dropper' || t.values.kind === 'scale')
             .map((t) => item('tool', t, <ToolFigure tool={t} />, <ToolSide tool={t} />, <ToolUnder tool={t} />)),
@@ -218,7 +225,11 @@ function WaterUnder({ water }: { water: RoomWater }) {
   const last = soundReading(water);
   const words = [
     water.values.tankL !== null && last?.ppm != null ? `reads ${ppmText(last.ppm)}` : '',
-    known?.method === 'kit' ? `${known.alkalinity.value} ${known.alkalinity.unit}` : known?.method === 'analysis' ? 'analysed' : '',
+    known?.method === 'kit'
+      ? `${known.alkalinity.value} ${known.alkalinity.unit}`
+      : known?.method === 'analysis'
+        ? 'analysed'
+        : '',
     chlorine === 'chlorine' ? 'chlorinated' : chlorine === 'chloramine' ? 'chloramine' : '',
     isRising(water) ? 'creeping up' : '',
   ].filter(Boolean);
@@ -304,7 +315,14 @@ function MeterFigure({ meter }: { meter: RoomMeter }) {
   const shows = last ? String(last.shown) : '–';
   if (values.quantity === 'ppm' && values.unit !== 'ppm') return <BenchMeterFigure shows={shows} />;
   const off = meter.taints.find((t) => t.to === null);
-  const by = off?.offBy == null ? (off ? '?' : null) : values.quantity === 'pH' ? signed(off.offBy, 1) : `${signed(100 * off.offBy, 0)} %`;
+  const by =
+    off?.offBy == null
+      ? off
+        ? '?'
+        : null
+      : values.quantity === 'pH'
+        ? signed(off.offBy, 1)
+        : `${signed(100 * off.offBy, 0)} %`;
   return <PenFigure shows={shows} tint={values.quantity === 'pH' ? '#efd07a' : '#7fb3c2'} off={by} />;
 }
 
@@ -319,7 +337,12 @@ function MeterUnder({ meter, room }: { meter: RoomMeter; room: ShelfRoom }) {
         : values.unit === 'ppm'
           ? `${values.scale === 0.5 ? '½' : values.scale} scale${values.scaleFrom === 'guess' ? ', a guess' : ''}`
           : values.unit;
-  const words = { fine: '✓ fine', due: values.condition === 'fine' ? 'due a check' : 'battery or probe', off: 'reads wrong', unknown: 'never checked' }[state];
+  const words = {
+    fine: '✓ fine',
+    due: values.condition === 'fine' ? 'due a check' : 'battery or probe',
+    off: 'reads wrong',
+    unknown: 'never checked',
+  }[state];
   return (
     <>
       <span>{what}</span>
@@ -358,8 +381,17 @@ function ToolSide({ tool }: { tool: RoomTool }) {
 function ToolUnder({ tool }: { tool: RoomTool }) {
   const { values } = tool;
   if (values.kind === 'dropper')
-    return values.dropsPerMl === null ? <span className="state soon">not counted</span> : <span className="state good">✓ counted</span>;
+    return values.dropsPerMl === null ? (
+      <span className="state soon">not counted</span>
+    ) : (
+      <span className="state good">✓ counted</span>
+    );
   if (values.kind === 'syringe') return <span>by {values.stepMl} mL</span>;
-  if (values.kind === 'spoon') return values.capacityMl === null ? <span className="state soon">size not known</span> : <span>{values.capacityMl} mL</span>;
+  if (values.kind === 'spoon')
+    return values.capacityMl === null ? (
+      <span className="state soon">size not known</span>
+    ) : (
+      <span>{values.capacityMl} mL</span>
+    );
   return <span>to {values.stepG} g</span>;
 }

@@ -3,10 +3,24 @@ import type { ShelfRoom, ShelfValues } from '../../contract/shelf.ts';
 /* Things on a shelf for component tests, each with everything it must have. */
 
 export function aWater(more: Partial<ShelfValues<'water'>>): ShelfValues<'water'> {
-  return { name: 'Water', note: '', kind: 'other', tankL: null, perDayL: null, chlorine: 'unknown', costPerL: null, known: null, ...more };
+  return {
+    name: 'Water',
+    note: '',
+    kind: 'other',
+    tankL: null,
+    perDayL: null,
+    chlorine: 'unknown',
+    costPerL: null,
+    known: null,
+    ...more,
+  };
 }
 
-export function aMeter(id: string, values: Partial<ShelfValues<'meter'>>, more: Partial<ShelfRoom['meters'][number]> = {}): ShelfRoom['meters'][number] {
+export function aMeter(
+  id: string,
+  values: Partial<ShelfValues<'meter'>>,
+  more: Partial<ShelfRoom['meters'][number]> = {},
+): ShelfRoom['meters'][number] {
   return {
     id,
     retiredOn: null,

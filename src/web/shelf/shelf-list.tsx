@@ -19,7 +19,8 @@ type ListProps = {
 
 /** The same things as lists, for who would rather read than look. */
 export function ShelfList({ room, showRetired, act, edit, small, choose }: ListProps) {
-  const seen = <T extends { retiredOn: string | null }>(things: readonly T[]) => things.filter((t) => showRetired || t.retiredOn === null);
+  const seen = <T extends { retiredOn: string | null }>(things: readonly T[]) =>
+    things.filter((t) => showRetired || t.retiredOn === null);
   const row = (
     what: ShelfKind,
     thing: { id: string; retiredOn: string | null; uses: number; values: { name: string } },
@@ -48,7 +49,12 @@ export function ShelfList({ room, showRetired, act, edit, small, choose }: ListP
         ) : (
           <>
             {more}
-            <Button size="sm" variant="outline-secondary" aria-label={`Change ${thing.values.name}`} onClick={() => edit(what, thing.id)}>
+            <Button
+              size="sm"
+              variant="outline-secondary"
+              aria-label={`Change ${thing.values.name}`}
+              onClick={() => edit(what, thing.id)}
+            >
               Change
             </Button>
             <Button
@@ -68,7 +74,12 @@ export function ShelfList({ room, showRetired, act, edit, small, choose }: ListP
     <section className={`sheet shelf-list shelf-${what}`} aria-label={title}>
       <header>
         <h2>{title}</h2> <span className="small">{hint}</span>
-        <Button size="sm" className="push" onClick={() => edit(what, undefined)} aria-label={`Add a ${TITLES[what].toLowerCase()}`}>
+        <Button
+          size="sm"
+          className="push"
+          onClick={() => edit(what, undefined)}
+          aria-label={`Add a ${TITLES[what].toLowerCase()}`}
+        >
           Add
         </Button>
       </header>
@@ -101,11 +112,21 @@ export function ShelfList({ room, showRetired, act, edit, small, choose }: ListP
             <WaterWords water={w} />,
             <>
               {w.values.tankL !== null && (
-                <Button size="sm" variant="outline-secondary" aria-label={`Look into the tank of ${w.values.name}`} onClick={() => small('count', w.id)}>
+                <Button
+                  size="sm"
+                  variant="outline-secondary"
+                  aria-label={`Look into the tank of ${w.values.name}`}
+                  onClick={() => small('count', w.id)}
+                >
                   Tank
                 </Button>
               )}
-              <Button size="sm" variant="outline-secondary" aria-label={`Read ${w.values.name}`} onClick={() => small('read', w.id)}>
+              <Button
+                size="sm"
+                variant="outline-secondary"
+                aria-label={`Read ${w.values.name}`}
+                onClick={() => small('read', w.id)}
+              >
                 Read
               </Button>
             </>,
@@ -142,7 +163,12 @@ export function ShelfList({ room, showRetired, act, edit, small, choose }: ListP
               {p.bottle && ` · opened ${dayMonthYear(p.bottle.openedOn)}`}
               {!p.strength.known && p.values.recipe && <span className="d-block">Not scaled: {p.strength.why}</span>}
             </>,
-            <Button size="sm" variant="outline-secondary" aria-label={`Open a new bottle of ${p.values.name}`} onClick={() => small('bottle', p.id)}>
+            <Button
+              size="sm"
+              variant="outline-secondary"
+              aria-label={`Open a new bottle of ${p.values.name}`}
+              onClick={() => small('bottle', p.id)}
+            >
               New bottle
             </Button>,
           ),
@@ -182,7 +208,9 @@ export function ShelfList({ room, showRetired, act, edit, small, choose }: ListP
         'tool',
         'Measures',
         'a drop has no size until its dropper is counted',
-        seen(room.tools).map((t) => row('tool', t, <ToolWords values={t.values} />, usesWords(t.uses, 'batch', 'batches'))),
+        seen(room.tools).map((t) =>
+          row('tool', t, <ToolWords values={t.values} />, usesWords(t.uses, 'batch', 'batches')),
+        ),
         'Nothing to measure with yet. Add a dropper or a syringe.',
       )}
       {section(
@@ -190,7 +218,12 @@ export function ShelfList({ room, showRetired, act, edit, small, choose }: ListP
         'Vessels',
         'what a batch is mixed in',
         seen(room.vessels).map((v) =>
-          row('vessel', v, <b className="num">{litres(v.values.capacityL)}</b>, `${v.values.material}${v.values.heatProof ? ', stands hot water' : ''}`),
+          row(
+            'vessel',
+            v,
+            <b className="num">{litres(v.values.capacityL)}</b>,
+            `${v.values.material}${v.values.heatProof ? ', stands hot water' : ''}`,
+          ),
         ),
         'No vessel yet. Add your bucket or jug.',
       )}
@@ -198,4 +231,5 @@ export function ShelfList({ room, showRetired, act, edit, small, choose }: ListP
   );
 }
 
-const usesWords = (n: number, one: string, many: string) => (n === 0 ? '' : `used for ${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`);
+const usesWords = (n: number, one: string, many: string) =>
+  n === 0 ? '' : `used for ${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;

@@ -80,7 +80,9 @@ function Shelf({ room }: { room: ShelfRoom }) {
       <header>
         <div className="min-0">
           <h1>Shelf</h1>
-          <div className="small">What you water, feed and measure with, how much is left, and how far each can be trusted</div>
+          <div className="small">
+            What you water, feed and measure with, how much is left, and how far each can be trusted
+          </div>
         </div>
         <div className="push d-flex gap-2 flex-wrap align-items-center">
           {due.map((m) => (
@@ -89,7 +91,12 @@ function Shelf({ room }: { room: ShelfRoom }) {
             </button>
           ))}
           {retired > 0 && (
-            <Button size="sm" variant="outline-secondary" aria-pressed={showRetired} onClick={() => set({ retired: showRetired ? null : '1' })}>
+            <Button
+              size="sm"
+              variant="outline-secondary"
+              aria-pressed={showRetired}
+              onClick={() => set({ retired: showRetired ? null : '1' })}
+            >
               {showRetired ? 'Hide' : 'Show'} the {retired} retired
             </Button>
           )}
@@ -97,10 +104,20 @@ function Shelf({ room }: { room: ShelfRoom }) {
             What is in a mix
           </Link>
           <ButtonGroup size="sm" aria-label="Show as">
-            <Button variant="outline-secondary" aria-pressed={!asList} active={!asList} onClick={() => set({ view: null })}>
+            <Button
+              variant="outline-secondary"
+              aria-pressed={!asList}
+              active={!asList}
+              onClick={() => set({ view: null })}
+            >
               Picture
             </Button>
-            <Button variant="outline-secondary" aria-pressed={asList} active={asList} onClick={() => set({ view: 'list' })}>
+            <Button
+              variant="outline-secondary"
+              aria-pressed={asList}
+              active={asList}
+              onClick={() => set({ view: 'list' })}
+            >
               List
             </Button>
           </ButtonGroup>
@@ -158,9 +175,16 @@ function Shelf({ room }: { room: ShelfRoom }) {
       {small?.kind === 'bottle' && <OpenBottle room={room} productId={small.id} onClose={close} />}
       {small?.kind === 'drops' && <CountDrops room={room} toolId={small.id} onClose={close} />}
       {small?.kind === 'check' && (
-        <CheckMeter room={room} meterId={small.id} onClose={close} onMark={(offBy) => setSmall({ kind: 'mark', id: small.id, offBy })} />
+        <CheckMeter
+          room={room}
+          meterId={small.id}
+          onClose={close}
+          onMark={(offBy) => setSmall({ kind: 'mark', id: small.id, offBy })}
+        />
       )}
-      {small?.kind === 'mark' && <MarkMeter room={room} meterId={small.id} offBy={small.offBy ?? null} onClose={close} />}
+      {small?.kind === 'mark' && (
+        <MarkMeter room={room} meterId={small.id} offBy={small.offBy ?? null} onClose={close} />
+      )}
     </div>
   );
 }
@@ -208,7 +232,11 @@ function ChosenSheet({
   switch (chosen.what) {
     case 'water': {
       const thing = room.waters.find((w) => w.id === chosen.id)!;
-      return sheet(thing, `${WATER_KIND_WORDS[thing.values.kind]} · ${readWhen(thing)}`, <WaterSheet {...props} thing={thing} />);
+      return sheet(
+        thing,
+        `${WATER_KIND_WORDS[thing.values.kind]} · ${readWhen(thing)}`,
+        <WaterSheet {...props} thing={thing} />,
+      );
     }
     case 'product': {
       const thing = room.products.find((p) => p.id === chosen.id)!;
@@ -228,7 +256,13 @@ function ChosenSheet({
         thing,
         <>
           {main && <span className="chip water">at hand</span>}{' '}
-          {thing.values.quantity === 'pH' ? 'pH' : thing.values.unit === 'ppm' ? <ScaleWords values={thing.values} /> : thing.values.unit}
+          {thing.values.quantity === 'pH' ? (
+            'pH'
+          ) : thing.values.unit === 'ppm' ? (
+            <ScaleWords values={thing.values} />
+          ) : (
+            thing.values.unit
+          )}
           {thing.simulated && ', simulated'}
         </>,
         <MeterSheet {...props} thing={thing} />,
@@ -236,7 +270,11 @@ function ChosenSheet({
     }
     case 'tool': {
       const thing = room.tools.find((t) => t.id === chosen.id)!;
-      return sheet(thing, TITLES.tool.toLowerCase(), <ToolSheet {...props} thing={thing} choose={(id) => choose('tool', id)} />);
+      return sheet(
+        thing,
+        TITLES.tool.toLowerCase(),
+        <ToolSheet {...props} thing={thing} choose={(id) => choose('tool', id)} />,
+      );
     }
     case 'vessel': {
       const thing = room.vessels.find((v) => v.id === chosen.id)!;
@@ -247,10 +285,19 @@ function ChosenSheet({
 
 function Edit({ what, id, room, onClose }: Editing & { room: ShelfRoom; onClose(id?: string): void }) {
   const existing = listOf(room, what).find((thing) => thing.id === id);
-  return <ThingForm what={what} room={room} existing={existing ? { id: existing.id, values: existing.values } : undefined} onClose={onClose} />;
+  return (
+    <ThingForm
+      what={what}
+      room={room}
+      existing={existing ? { id: existing.id, values: existing.values } : undefined}
+      onClose={onClose}
+    />
+  );
 }
 
 type Thing = { id: string; retiredOn: string | null; uses: number; values: ShelfValues };
 function listOf(room: ShelfRoom, what: ShelfKind): readonly Thing[] {
-  return { water: room.waters, meter: room.meters, tool: room.tools, vessel: room.vessels, product: room.products }[what];
+  return { water: room.waters, meter: room.meters, tool: room.tools, vessel: room.vessels, product: room.products }[
+    what
+  ];
 }

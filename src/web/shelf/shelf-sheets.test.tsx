@@ -22,7 +22,11 @@ const reading = (ppm: number, more = {}) => ({
   tainted: false,
   ...more,
 });
-const months = ['2026-06', '2026-07', '2026-08', '2026-09', '2026-10', '2026-11'].map((month, i) => ({ month, ppm: 6 + 0.7 * i, readings: 4 }));
+const months = ['2026-06', '2026-07', '2026-08', '2026-09', '2026-10', '2026-11'].map((month, i) => ({
+  month,
+  ppm: 6 + 0.7 * i,
+  readings: 4,
+}));
 const room: ShelfRoom = {
   today: '2026-11-25',
   scale: 0.5,
@@ -54,28 +58,71 @@ const room: ShelfRoom = {
     },
   ],
   meters: [
-    aMeter('m1', { name: 'Grey pen' }, { dueOn: '2026-12-20', lastGoodOn: '2026-11-20', wouldTaintFromOn: '2026-11-20', offset: 0.01 }),
+    aMeter(
+      'm1',
+      { name: 'Grey pen' },
+      { dueOn: '2026-12-20', lastGoodOn: '2026-11-20', wouldTaintFromOn: '2026-11-20', offset: 0.01 },
+    ),
     aMeter(
       'm2',
       { name: 'Yellow pen', quantity: 'pH', scale: null, scaleFrom: null, resolution: 0.1 },
       {
         taints: [
-          { markId: 'k', from: '2026-11-04T00:00:00Z', to: null, fromOn: '2026-11-04', toOn: null, offBy: -0.2, why: 'flat battery', readings: 23, batches: 4 },
+          {
+            markId: 'k',
+            from: '2026-11-04T00:00:00Z',
+            to: null,
+            fromOn: '2026-11-04',
+            toOn: null,
+            offBy: -0.2,
+            why: 'flat battery',
+            readings: 23,
+            batches: 4,
+          },
         ],
       },
     ),
     aMeter('m3', { name: 'Bench meter', unit: 'mS/cm', scale: 0.001 }),
   ],
   tools: [
-    { id: 't1', retiredOn: null, uses: 0, values: { kind: 'dropper', name: 'Plastic dropper', dropsPerMl: null, capacityMl: null, stepMl: null, stepG: null } },
-    { id: 't3', retiredOn: null, uses: 9, values: { kind: 'dropper', name: 'Glass dropper', dropsPerMl: 18, capacityMl: null, stepMl: null, stepG: null } },
+    {
+      id: 't1',
+      retiredOn: null,
+      uses: 0,
+      values: {
+        kind: 'dropper',
+        name: 'Plastic dropper',
+        dropsPerMl: null,
+        capacityMl: null,
+        stepMl: null,
+        stepG: null,
+      },
+    },
+    {
+      id: 't3',
+      retiredOn: null,
+      uses: 9,
+      values: { kind: 'dropper', name: 'Glass dropper', dropsPerMl: 18, capacityMl: null, stepMl: null, stepG: null },
+    },
   ],
   vessels: [],
   products: [
     aProduct(
       'p1',
       { name: 'House feed', analysis: label, hydroponics: 'yes' },
-      { bottle: { id: 'b', openedOn: '2026-07-01', note: '', sizeMl: 500, price: 10, leftMl: 310, perDayMl: 2, daysLeft: 155, runSince: '2026-07-01' } },
+      {
+        bottle: {
+          id: 'b',
+          openedOn: '2026-07-01',
+          note: '',
+          sizeMl: 500,
+          price: 10,
+          leftMl: 310,
+          perDayMl: 2,
+          daysLeft: 155,
+          runSince: '2026-07-01',
+        },
+      },
     ),
     aProduct('p2', {
       name: 'Epsom salt',
@@ -96,7 +143,19 @@ const room: ShelfRoom = {
     aProduct(
       'p5',
       { name: 'Slow tonic', kind: 'other', slowsGrowth: true, longestDays: 7, topDoseMlL: 0.07 },
-      { bottle: { id: 'c', openedOn: '2026-11-01', note: '', sizeMl: null, price: null, leftMl: null, perDayMl: 0, daysLeft: null, runSince: '2026-11-10' } },
+      {
+        bottle: {
+          id: 'c',
+          openedOn: '2026-11-01',
+          note: '',
+          sizeMl: null,
+          price: null,
+          leftMl: null,
+          perDayMl: 0,
+          daysLeft: null,
+          runSince: '2026-11-10',
+        },
+      },
     ),
   ],
 };
@@ -132,7 +191,16 @@ describe('the picture of the Shelf', () => {
 });
 
 it('an empty Shelf says what to add to each board, and has no sheet', async () => {
-  const empty = { ...room, waters: [], meters: [], tools: [], vessels: [], products: [], mainPpmMeterId: null, mainPhMeterId: null };
+  const empty = {
+    ...room,
+    waters: [],
+    meters: [],
+    tools: [],
+    vessels: [],
+    products: [],
+    mainPpmMeterId: null,
+    mainPhMeterId: null,
+  };
   openPage(<ShelfPage />, { '/api/shelf/room': empty }, '/shelf');
   expect(await screen.findByText(/No water yet/)).toBeInTheDocument();
   expect(screen.getByText(/No feed yet/)).toBeInTheDocument();
@@ -172,7 +240,9 @@ describe('the sheet of a product', () => {
   it('says when a run must end, and that a growth-slowing one’s run is over', async () => {
     const { user } = open();
     await user.click(await screen.findByRole('button', { name: /Slow tonic/ }));
-    expect(screen.getByRole('region', { name: 'Slow tonic' })).toHaveTextContent(/At most 0\.07 mL.*run of 7 days was over on 17 Nov: stop.*overdosing stunts/);
+    expect(screen.getByRole('region', { name: 'Slow tonic' })).toHaveTextContent(
+      /At most 0\.07 mL.*run of 7 days was over on 17 Nov: stop.*overdosing stunts/,
+    );
   });
 });
 
@@ -199,7 +269,9 @@ describe('the cards', () => {
   });
   it('still water that creeps up says what it will read', async () => {
     open();
-    expect(await screen.findByRole('img', { name: /Still water read 6 at first and 10 now.*Rising: about 1\d by/ })).toBeInTheDocument();
+    expect(
+      await screen.findByRole('img', { name: /Still water read 6 at first and 10 now.*Rising: about 1\d by/ }),
+    ).toBeInTheDocument();
   });
 });
 
@@ -217,11 +289,15 @@ describe('the forms', () => {
     expect(within(dialog).getByRole('status')).toHaveTextContent(/forms of nitrogen add up to 6 %/);
     await user.clear(within(dialog).getByLabelText('nitrogen, all, percent'));
     await user.type(within(dialog).getByLabelText('K₂O, percent'), '8');
-    expect(within(dialog).getByRole('status')).toHaveTextContent(/nitrogen 72\.0.*potassium 7\d\.\d.*A pen should read about/);
+    expect(within(dialog).getByRole('status')).toHaveTextContent(
+      /nitrogen 72\.0.*potassium 7\d\.\d.*A pen should read about/,
+    );
     await user.click(within(dialog).getByRole('button', { name: 'Add' }));
     expect(asked.at(-1)!.body).toMatchObject({
       what: 'product',
-      values: { analysis: { form: 'liquid', basis: 'w/w', densityGMl: 1.2, percent: { 'NO3-N': 6, K2O: 8 }, thinned: 1 } },
+      values: {
+        analysis: { form: 'liquid', basis: 'w/w', densityGMl: 1.2, percent: { 'NO3-N': 6, K2O: 8 }, thinned: 1 },
+      },
     });
   });
   it('check a pen: what it finds is said before it is kept, and a pen found off is marked at once', async () => {
@@ -245,18 +321,28 @@ describe('the forms', () => {
     expect(within(dialog).getByLabelText('Off by, percent')).toHaveValue('-12');
     await user.click(within(dialog).getByLabelText('Since a day I can name'));
     await user.click(within(dialog).getByRole('button', { name: 'Draw its readings hollow' }));
-    expect(asked.at(-1)!.body).toEqual({ kind: 'markMeter', meterId: 'm1', fromOn: '2026-11-04', offBy: -0.12, why: '' });
+    expect(asked.at(-1)!.body).toEqual({
+      kind: 'markMeter',
+      meterId: 'm1',
+      fromOn: '2026-11-04',
+      offBy: -0.12,
+      why: '',
+    });
   });
   it('a pen not at zero in air is marked, by an amount nobody knows', async () => {
     const { user, asked } = open('/shelf?thing=meter:m1');
-    await user.click(within(await screen.findByRole('region', { name: 'Grey pen' })).getByRole('button', { name: 'Check it now' }));
+    await user.click(
+      within(await screen.findByRole('region', { name: 'Grey pen' })).getByRole('button', { name: 'Check it now' }),
+    );
     const dialog = screen.getByRole('dialog', { name: 'Check Grey pen' });
     await user.selectOptions(within(dialog).getByLabelText('In'), 'air');
     await user.type(within(dialog).getByLabelText('It shows'), '8');
     expect(within(dialog).getByRole('status')).toHaveTextContent(/Not at zero/);
     await user.click(within(dialog).getByRole('button', { name: 'Keep it, and mark the pen' }));
     expect(asked.at(-1)!.body).toMatchObject({ standard: 'zero', shown: 8 });
-    expect(within(await screen.findByRole('dialog', { name: 'Grey pen reads wrong' })).getByLabelText('Off by, percent')).toHaveValue('');
+    expect(
+      within(await screen.findByRole('dialog', { name: 'Grey pen reads wrong' })).getByLabelText('Off by, percent'),
+    ).toHaveValue('');
   });
   it('count a dropper by weighing', async () => {
     const { user, asked } = open('/shelf?thing=tool:t1');
@@ -269,16 +355,25 @@ describe('the forms', () => {
     await user.type(within(dialog).getByLabelText('weighed, g'), '2,1');
     expect(within(dialog).getByRole('status')).toHaveTextContent('23.8 drops to the mL');
     await user.click(within(dialog).getByRole('button', { name: 'Use the count' }));
-    expect(asked.at(-1)).toMatchObject({ url: expect.stringMatching(/droppers\/t1\/counts/), body: { dropsPerMl: 23.81 } });
+    expect(asked.at(-1)).toMatchObject({
+      url: expect.stringMatching(/droppers\/t1\/counts/),
+      body: { dropsPerMl: 23.81 },
+    });
   });
   it('a drop kit’s alkalinity goes with its unit', async () => {
     const { user, asked } = open('/shelf?thing=water:w1');
-    await user.click(within(await screen.findByRole('region', { name: 'Still water' })).getByRole('button', { name: 'Change Still water' }));
+    await user.click(
+      within(await screen.findByRole('region', { name: 'Still water' })).getByRole('button', {
+        name: 'Change Still water',
+      }),
+    );
     const dialog = screen.getByRole('dialog');
     await user.click(within(dialog).getByLabelText('By a drop kit'));
     await user.type(within(dialog).getByLabelText('Alkalinity (KH)'), '8');
     await user.click(within(dialog).getByRole('button', { name: 'Keep the change' }));
-    expect(asked.at(-1)!.body).toMatchObject({ values: { known: { method: 'kit', alkalinity: { value: 8, unit: '°dKH' }, hardness: null } } });
+    expect(asked.at(-1)!.body).toMatchObject({
+      values: { known: { method: 'kit', alkalinity: { value: 8, unit: '°dKH' }, hardness: null } },
+    });
   });
 });
 

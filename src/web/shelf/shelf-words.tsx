@@ -14,7 +14,8 @@ export function WaterWords({ water }: { water: ShelfRoom['waters'][number] }) {
         <span className="d-block">
           {stock ? (
             <>
-              about <b className="ink nowrap">{litres(stock.litres)}</b> of {litres(values.tankL)}: {litres(stock.countedL)} on {dayMonth(stock.countedOn)}
+              about <b className="ink nowrap">{litres(stock.litres)}</b> of {litres(values.tankL)}:{' '}
+              {litres(stock.countedL)} on {dayMonth(stock.countedOn)}
               {stock.madeL > 0 && `, ${litres(stock.madeL)} made since`}
               {stock.usedL > 0 && `, ${litres(stock.usedL)} mixed`}
             </>

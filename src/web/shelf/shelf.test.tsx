@@ -16,24 +16,75 @@ const room: ShelfRoom = {
       retiredOn: null,
       uses: 3,
       values: aWater({ name: 'Still water', kind: 'still', tankL: 25, perDayL: 9 }),
-      readings: [{ eventId: 'e1', on: '2026-11-22', at: '2026-11-22T09:00:00Z', ppm: 9.2, ph: null, from: 'mix', tainted: false }],
+      readings: [
+        {
+          eventId: 'e1',
+          on: '2026-11-22',
+          at: '2026-11-22T09:00:00Z',
+          ppm: 9.2,
+          ph: null,
+          from: 'mix',
+          tainted: false,
+        },
+      ],
       months: [],
       stock: { litres: 14.2, countedL: 14.2, countedOn: '2026-11-25', usedL: 0, madeL: 0 },
     },
-    { id: 'w2', retiredOn: null, uses: 0, values: aWater({ name: 'Tap', note: 'hard', kind: 'tap' }), readings: [], months: [], stock: null },
+    {
+      id: 'w2',
+      retiredOn: null,
+      uses: 0,
+      values: aWater({ name: 'Tap', note: 'hard', kind: 'tap' }),
+      readings: [],
+      months: [],
+      stock: null,
+    },
   ],
   meters: [aMeter('m1', { name: 'Grey pen', scaleFrom: 'guess' })],
   tools: [
-    { id: 't1', retiredOn: null, uses: 0, values: { kind: 'dropper', name: 'Plastic dropper', dropsPerMl: null, capacityMl: null, stepMl: null, stepG: null } },
-    { id: 't2', retiredOn: '2026-10-01', uses: 9, values: { kind: 'syringe', name: 'Old syringe', dropsPerMl: null, capacityMl: 5, stepMl: 0.2, stepG: null } },
+    {
+      id: 't1',
+      retiredOn: null,
+      uses: 0,
+      values: {
+        kind: 'dropper',
+        name: 'Plastic dropper',
+        dropsPerMl: null,
+        capacityMl: null,
+        stepMl: null,
+        stepG: null,
+      },
+    },
+    {
+      id: 't2',
+      retiredOn: '2026-10-01',
+      uses: 9,
+      values: { kind: 'syringe', name: 'Old syringe', dropsPerMl: null, capacityMl: 5, stepMl: 0.2, stepG: null },
+    },
   ],
-  vessels: [{ id: 'v1', retiredOn: null, uses: 3, values: { name: 'Bucket', capacityL: 10, material: 'plastic', heatProof: false } }],
+  vessels: [
+    {
+      id: 'v1',
+      retiredOn: null,
+      uses: 3,
+      values: { name: 'Bucket', capacityL: 10, material: 'plastic', heatProof: false },
+    },
+  ],
   products: [
     {
       ...aProduct('p1', {
         name: 'Seaweed',
         shortName: 'seaweed',
-        recipe: { amount: 1, unit: 'other', toolId: null, unitWords: 'capful', waterL: null, readsPpm: null, basePpm: null, meterId: null },
+        recipe: {
+          amount: 1,
+          unit: 'other',
+          toolId: null,
+          unitWords: 'capful',
+          waterL: null,
+          readsPpm: null,
+          basePpm: null,
+          meterId: null,
+        },
       }),
       strength: { known: false, why: 'Nobody knows how much a capful holds.' },
     },
@@ -50,7 +101,9 @@ describe('the Shelf', () => {
     expect(waters).toHaveTextContent(/Tap.*never read/);
     expect(screen.getByRole('region', { name: 'Pens' })).toHaveTextContent('½ scale, a guess');
     expect(screen.getByRole('region', { name: 'Measures' })).toHaveTextContent('not counted');
-    expect(screen.getByRole('region', { name: 'Bottles and jars' })).toHaveTextContent(/Not scaled: Nobody knows how much a capful holds.*not scaled/);
+    expect(screen.getByRole('region', { name: 'Bottles and jars' })).toHaveTextContent(
+      /Not scaled: Nobody knows how much a capful holds.*not scaled/,
+    );
   });
   it('keeps the retired out of sight until asked, and brings them back', async () => {
     const { user, asked } = open();
@@ -91,7 +144,11 @@ describe('the Shelf', () => {
     await user.type(field, '985');
     expect(within(dialog).getByText(/That is the 0\.7 scale/)).toBeInTheDocument();
     await user.click(within(dialog).getByRole('button', { name: 'Keep the change' }));
-    expect(asked.at(-1)!.body).toMatchObject({ what: 'meter', id: 'm1', values: { scale: 0.7, scaleFrom: 'standard' } });
+    expect(asked.at(-1)!.body).toMatchObject({
+      what: 'meter',
+      id: 'm1',
+      values: { scale: 0.7, scaleFrom: 'standard' },
+    });
   });
   it('shows the caution of an acid where it is added', async () => {
     const { user } = open();

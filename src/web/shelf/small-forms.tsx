@@ -15,7 +15,8 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
   const [ppm, setPpm] = useState('');
   const [ph, setPh] = useState('');
   const { send, problems, setProblems, busy } = useAct('/api/shelf/acts');
-  const meters = (quantity: 'ppm' | 'pH') => room.meters.filter((m) => m.retiredOn === null && m.values.quantity === quantity);
+  const meters = (quantity: 'ppm' | 'pH') =>
+    room.meters.filter((m) => m.retiredOn === null && m.values.quantity === quantity);
   const [ppmMeterId, setPpmMeter] = useState(room.mainPpmMeterId ?? meters('ppm')[0]?.id ?? null);
   const [phMeterId, setPhMeter] = useState(room.mainPhMeterId ?? meters('pH')[0]?.id ?? null);
   const [warm, setWarm] = useState('');
@@ -24,7 +25,12 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
   const cold = ppmMeter !== undefined && !ppmMeter.compensated;
   const which = (quantity: 'ppm' | 'pH', value: string | null, set: (id: string) => void) =>
     meters(quantity).length > 1 && (
-      <Form.Select size="sm" aria-label={`${quantity === 'pH' ? 'pH' : 'Strength'} read with`} value={value ?? ''} onChange={(e) => set(e.target.value)}>
+      <Form.Select
+        size="sm"
+        aria-label={`${quantity === 'pH' ? 'pH' : 'Strength'} read with`}
+        value={value ?? ''}
+        onChange={(e) => set(e.target.value)}
+      >
         {meters(quantity).map((m) => (
           <option key={m.id} value={m.id}>
             {m.values.name}
@@ -37,7 +43,10 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
     event.preventDefault();
     const [strength, acidity] = [parseReading(ppm, 'ppm'), parseReading(ph, 'pH')];
     if (!strength.ok || !acidity.ok) {
-      setProblems({ ...(strength.ok ? {} : { ppm: strength.message }), ...(acidity.ok ? {} : { ph: acidity.message }) });
+      setProblems({
+        ...(strength.ok ? {} : { ppm: strength.message }),
+        ...(acidity.ok ? {} : { ph: acidity.message }),
+      });
       return;
     }
     const body = {
@@ -52,9 +61,16 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
     if (await send(body, `Read ${water.values.name}`)) onClose();
   };
   return (
-    <FormModal title={`Read ${water.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Keep the reading" busy={busy}>
+    <FormModal
+      title={`Read ${water.values.name}`}
+      onClose={onClose}
+      submit={(e) => void submit(e)}
+      keep="Keep the reading"
+      busy={busy}
+    >
       <p className="small mb-0">
-        Rinse the pen, dip, stir, wait until it stands still. A drop kit’s answer may be a range, such as 7.5-7.75. Empty is not measured.
+        Rinse the pen, dip, stir, wait until it stands still. A drop kit’s answer may be a range, such as 7.5-7.75.
+        Empty is not measured.
       </p>
       <div className="pair">
         <LabelledField label={unit} error={problemAt(problems, 'ppm')}>
@@ -71,11 +87,31 @@ export function ReadWater({ room, waterId, onClose }: { room: ShelfRoom; waterId
           )}
         </LabelledField>
         <LabelledField label="pH" error={problemAt(problems, 'ph')}>
-          {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={ph} onChange={(e) => setPh(e.target.value)} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              autoComplete="off"
+              value={ph}
+              onChange={(e) => setPh(e.target.value)}
+            />
+          )}
         </LabelledField>
         {cold && (
-          <LabelledField label="Sample, °C" error={problemAt(problems, 'temperatureC')} hint="this pen does not compensate">
-            {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={warm} onChange={(e) => setWarm(e.target.value)} />}
+          <LabelledField
+            label="Sample, °C"
+            error={problemAt(problems, 'temperatureC')}
+            hint="this pen does not compensate"
+          >
+            {(a) => (
+              <Form.Control
+                {...a}
+                inputMode="decimal"
+                autoComplete="off"
+                value={warm}
+                onChange={(e) => setWarm(e.target.value)}
+              />
+            )}
           </LabelledField>
         )}
         {which('ppm', ppmMeterId, setPpmMeter)}
@@ -97,16 +133,37 @@ export function CountWater({ room, waterId, onClose }: { room: ShelfRoom; waterI
       setProblems({ litres: read.kind === 'unclear' ? read.message : 'Give what stands in the tank, such as 14.' });
       return;
     }
-    if (await send({ kind: 'countWater', waterId, litres: read.ml / 1000 }, `Looked into the tank of ${water.values.name}`)) onClose();
+    if (
+      await send(
+        { kind: 'countWater', waterId, litres: read.ml / 1000 },
+        `Looked into the tank of ${water.values.name}`,
+      )
+    )
+      onClose();
   };
   return (
-    <FormModal title={`The tank of ${water.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Keep it" busy={busy}>
+    <FormModal
+      title={`The tank of ${water.values.name}`}
+      onClose={onClose}
+      submit={(e) => void submit(e)}
+      keep="Keep it"
+      busy={busy}
+    >
       <LabelledField
         label={`In it now, ${largeSign()}`}
         error={problemAt(problems, 'litres')}
         hint="From here on what is made a day and what you mix is counted."
       >
-        {(a) => <Form.Control {...a} autoFocus inputMode="decimal" autoComplete="off" value={text} onChange={(e) => setText(e.target.value)} />}
+        {(a) => (
+          <Form.Control
+            {...a}
+            autoFocus
+            inputMode="decimal"
+            autoComplete="off"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+        )}
       </LabelledField>
     </FormModal>
   );
@@ -124,25 +181,72 @@ export function OpenBottle({ room, productId, onClose }: { room: ShelfRoom; prod
     event.preventDefault();
     if (
       await send(
-        { kind: 'openBottle', productId, bottleId: newId(), note, sizeMl: typedNumber(size), price: typedNumber(price) },
+        {
+          kind: 'openBottle',
+          productId,
+          bottleId: newId(),
+          note,
+          sizeMl: typedNumber(size),
+          price: typedNumber(price),
+        },
         `Opened a new bottle of ${product.values.name}`,
       )
     )
       onClose();
   };
   return (
-    <FormModal title={`A new bottle of ${product.values.name}`} onClose={onClose} submit={(e) => void submit(e)} keep="Open it" busy={busy}>
-      <p className="small mb-0">The one in use is finished. Bottles and home-made stocks differ, so the coach starts with a wider guess and learns this one.</p>
+    <FormModal
+      title={`A new bottle of ${product.values.name}`}
+      onClose={onClose}
+      submit={(e) => void submit(e)}
+      keep="Open it"
+      busy={busy}
+    >
+      <p className="small mb-0">
+        The one in use is finished. Bottles and home-made stocks differ, so the coach starts with a wider guess and
+        learns this one.
+      </p>
       <div className="pair">
-        <LabelledField label={`Holds, ${unit}`} error={problemAt(problems, 'sizeMl')} hint="empty: what is left is not told">
-          {(a) => <Form.Control {...a} autoFocus inputMode="decimal" autoComplete="off" value={size} onChange={(e) => setSize(e.target.value)} />}
+        <LabelledField
+          label={`Holds, ${unit}`}
+          error={problemAt(problems, 'sizeMl')}
+          hint="empty: what is left is not told"
+        >
+          {(a) => (
+            <Form.Control
+              {...a}
+              autoFocus
+              inputMode="decimal"
+              autoComplete="off"
+              value={size}
+              onChange={(e) => setSize(e.target.value)}
+            />
+          )}
         </LabelledField>
         <LabelledField label="Cost" error={problemAt(problems, 'price')}>
-          {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={price} onChange={(e) => setPrice(e.target.value)} />}
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              autoComplete="off"
+              value={price}
+              onChange={(e) => setPrice(e.target.value)}
+            />
+          )}
         </LabelledField>
       </div>
-      <LabelledField label="Note" error={problemAt(problems, 'note') ?? otherProblems(problems, ['note', 'sizeMl', 'price'])}>
-        {(a) => <Form.Control {...a} placeholder="thinned 1 + 1, shop, price" value={note} onChange={(e) => setNote(e.target.value)} />}
+      <LabelledField
+        label="Note"
+        error={problemAt(problems, 'note') ?? otherProblems(problems, ['note', 'sizeMl', 'price'])}
+      >
+        {(a) => (
+          <Form.Control
+            {...a}
+            placeholder="thinned 1 + 1, shop, price"
+            value={note}
+            onChange={(e) => setNote(e.target.value)}
+          />
+        )}
       </LabelledField>
     </FormModal>
   );

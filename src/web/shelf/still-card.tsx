@@ -10,7 +10,8 @@ const [WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM] = [340, 120, 26, 8, 6, 18];
 const DAY = 86_400_000;
 const AHEAD_DAYS = 180;
 const middle = (month: string) => new Date(`${month}-15T12:00:00Z`);
-const monthName = (date: Date, long = false) => date.toLocaleDateString('en-GB', { month: long ? 'long' : 'short', timeZone: 'UTC' });
+const monthName = (date: Date, long = false) =>
+  date.toLocaleDateString('en-GB', { month: long ? 'long' : 'short', timeZone: 'UTC' });
 
 /** Still water on its own, month by month: a rising base is the membrane's age, and the line says when it will pass 20. */
 export function StillCard({ room }: { room: ShelfRoom }) {
@@ -23,7 +24,9 @@ export function StillCard({ room }: { room: ShelfRoom }) {
           <h2>Still water on its own</h2>
         </header>
         <p className="small mb-0">
-          {water ? 'Read it by itself now and then: a base that creeps up shows here before it matters.' : 'No still water on the shelf.'}
+          {water
+            ? 'Read it by itself now and then: a base that creeps up shows here before it matters.'
+            : 'No still water on the shelf.'}
         </p>
       </section>
     );
@@ -42,7 +45,10 @@ export function StillCard({ room }: { room: ShelfRoom }) {
   const path = line<(typeof months)[number]>()
     .x((m) => x(middle(m.month)))
     .y((m) => y(m.ppm));
-  const crossing = trend && trend.rising && last.ppm < limit ? (limit - trend.at(points[points.length - 1]![0]).mean) / trend.slope : undefined;
+  const crossing =
+    trend && trend.rising && last.ppm < limit
+      ? (limit - trend.at(points[points.length - 1]![0]).mean) / trend.slope
+      : undefined;
   const words =
     last.ppm > limit
       ? `Past ${Math.round(limit)}: look at the membrane.`
@@ -61,7 +67,14 @@ export function StillCard({ room }: { room: ShelfRoom }) {
         role="img"
         aria-label={`${water.values.name} read ${months[0]!.ppm.toFixed(0)} at first and ${last.ppm.toFixed(0)} now. ${words}`}
       >
-        <rect x={LEFT} width={WIDTH - LEFT - RIGHT} y={TOP} height={Math.max(0, y(limit) - TOP)} fill="#8c2f39" opacity={0.1} />
+        <rect
+          x={LEFT}
+          width={WIDTH - LEFT - RIGHT}
+          y={TOP}
+          height={Math.max(0, y(limit) - TOP)}
+          fill="#8c2f39"
+          opacity={0.1}
+        />
         <text x={LEFT + 6} y={TOP + 13} fill="#8c2f39">
           past {Math.round(limit)}: look at the membrane
         </text>
@@ -78,7 +91,12 @@ export function StillCard({ room }: { room: ShelfRoom }) {
               fill="#a24e2c"
               opacity={0.2}
             />
-            <path d={`M${lastX} ${y(last.ppm)}L${x(end)} ${y(ahead.mean)}`} stroke="#a24e2c" strokeWidth={1.6} strokeDasharray="4 3" />
+            <path
+              d={`M${lastX} ${y(last.ppm)}L${x(end)} ${y(ahead.mean)}`}
+              stroke="#a24e2c"
+              strokeWidth={1.6}
+              strokeDasharray="4 3"
+            />
             <text
               x={x(end)}
               y={Math.min(HEIGHT - BOTTOM - 6, y(Math.max(0, ahead.mean - 1.645 * ahead.sd)) + 16)}

@@ -10,15 +10,29 @@ const [WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM] = [380, 150, 34, 8, 24, 20];
 type Point = StrengthHistory['points'][number];
 
 /** What a pen read per mL/L batch by batch, and what was known after each: a new bottle starts wider. Readings of a pen found off are hollow. */
-export function StrengthChart({ productId, guess }: { productId: string; guess: { ppm: number; sd: number } | undefined }) {
-  const history = useQuery({ queryKey: ['strength', productId], queryFn: () => get<StrengthHistory>(`/api/shelf/products/${productId}/strength`) });
+export function StrengthChart({
+  productId,
+  guess,
+}: {
+  productId: string;
+  guess: { ppm: number; sd: number } | undefined;
+}) {
+  const history = useQuery({
+    queryKey: ['strength', productId],
+    queryFn: () => get<StrengthHistory>(`/api/shelf/products/${productId}/strength`),
+  });
   if (history.isPending) return <p className="small mb-0">Reading its batches …</p>;
   if (!history.data) return <p className="small mb-0">Its batches could not be read just now.</p>;
   const { points } = history.data;
-  if (points.length === 0) return <p className="small mb-0">No batch yet: the bench will learn it from the first one.</p>;
+  if (points.length === 0)
+    return <p className="small mb-0">No batch yet: the bench will learn it from the first one.</p>;
   const last = points[points.length - 1]!;
   const x = scaleLinear([0, Math.max(1, points.length - 1)], [LEFT, WIDTH - RIGHT]);
-  const values = points.flatMap((p) => [p.mean - 1.645 * p.sd, p.mean + 1.645 * p.sd, ...(p.ppmPerMlL === null ? [] : [p.ppmPerMlL])]);
+  const values = points.flatMap((p) => [
+    p.mean - 1.645 * p.sd,
+    p.mean + 1.645 * p.sd,
+    ...(p.ppmPerMlL === null ? [] : [p.ppmPerMlL]),
+  ]);
   if (guess) values.push(guess.ppm);
   const y = scaleLinear([Math.max(0, min(values)! * 0.95), max(values)! * 1.05], [HEIGHT - BOTTOM, TOP]).nice(4);
   const band = area<Point>()

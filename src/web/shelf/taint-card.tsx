@@ -6,7 +6,15 @@ import { signed, stateWords } from './meter-sheet.tsx';
 import { TaintedReadings } from './tainted-readings.tsx';
 
 /** The pen that taints its readings, or the one whose check is due next. */
-export function TaintCard({ room, check, choose }: { room: ShelfRoom; check(meterId: string): void; choose(meterId: string): void }) {
+export function TaintCard({
+  room,
+  check,
+  choose,
+}: {
+  room: ShelfRoom;
+  check(meterId: string): void;
+  choose(meterId: string): void;
+}) {
   const { undo } = useActs();
   const pens = room.meters.filter((m) => m.retiredOn === null && m.values.kind === 'pen');
   const off = pens.find((m) => m.taints.some((t) => t.to === null));
@@ -22,7 +30,9 @@ export function TaintCard({ room, check, choose }: { room: ShelfRoom; check(mete
             <p className="mb-0">
               {next.values.name}: {stateWords(next, room.today)}.
             </p>
-            <p className="small mb-0">When one is found off, what it read since its last good check is drawn hollow everywhere and counts less.</p>
+            <p className="small mb-0">
+              When one is found off, what it read since its last good check is drawn hollow everywhere and counts less.
+            </p>
             <div>
               <Button onClick={() => check(next.id)}>Check it now</Button>
             </div>
@@ -44,7 +54,9 @@ export function TaintCard({ room, check, choose }: { room: ShelfRoom; check(mete
           {taint.readings} readings{taint.fromOn ? ` since ${dayMonth(taint.fromOn)}` : ''} are drawn hollow.
         </b>{' '}
         {taint.offBy !== null && (
-          <span className="late-words nowrap">about {off.values.quantity === 'pH' ? signed(taint.offBy, 1) : `${signed(100 * taint.offBy, 0)} %`}</span>
+          <span className="late-words nowrap">
+            about {off.values.quantity === 'pH' ? signed(taint.offBy, 1) : `${signed(100 * taint.offBy, 0)} %`}
+          </span>
         )}
       </p>
       <TaintedReadings meter={off} today={room.today} compact />

@@ -12,15 +12,33 @@ const DAYS_BACK = 60;
 const NAMED = 6;
 
 /** What a pen read of late, hollow where it was off, and the batches that touches. */
-export function TaintedReadings({ meter, today, compact = false }: { meter: RoomMeter; today: string; compact?: boolean }) {
-  const from = [plusDays(today, -DAYS_BACK), ...meter.taints.flatMap((t) => (t.fromOn ? [plusDays(t.fromOn, -20)] : []))].sort()[0]!;
+export function TaintedReadings({
+  meter,
+  today,
+  compact = false,
+}: {
+  meter: RoomMeter;
+  today: string;
+  compact?: boolean;
+}) {
+  const from = [
+    plusDays(today, -DAYS_BACK),
+    ...meter.taints.flatMap((t) => (t.fromOn ? [plusDays(t.fromOn, -20)] : [])),
+  ].sort()[0]!;
   const query = useQuery({
     queryKey: ['meter-readings', meter.id, from],
     queryFn: () => get<MeterReadings>(`/api/shelf/meters/${meter.id}/readings?since=${from}`),
   });
-  if (!query.data) return <p className="small mb-0">{query.isPending ? 'Reading what it read …' : 'What it read could not be had just now.'}</p>;
+  if (!query.data)
+    return (
+      <p className="small mb-0">
+        {query.isPending ? 'Reading what it read …' : 'What it read could not be had just now.'}
+      </p>
+    );
   const { readings } = query.data;
-  const batches = [...new Map(readings.filter((r) => r.tainted && r.of === 'batch').map((r) => [r.subjectId, r])).values()].reverse();
+  const batches = [
+    ...new Map(readings.filter((r) => r.tainted && r.of === 'batch').map((r) => [r.subjectId, r])).values(),
+  ].reverse();
   const newest = meter.taints[meter.taints.length - 1];
   return (
     <>

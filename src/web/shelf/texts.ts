@@ -10,7 +10,13 @@ import type { Texts } from './as-typed.ts';
 
 export type { Texts } from './as-typed.ts';
 
-export const TITLES: Record<ShelfKind, string> = { water: 'Water', meter: 'Pen', tool: 'Measure', vessel: 'Vessel', product: 'Product' };
+export const TITLES: Record<ShelfKind, string> = {
+  water: 'Water',
+  meter: 'Pen',
+  tool: 'Measure',
+  vessel: 'Vessel',
+  product: 'Product',
+};
 export const FIELD_NAMES: Record<ShelfKind, readonly string[]> = {
   water: [
     'name',
@@ -143,11 +149,23 @@ export function toText<K extends ShelfKind>(what: K, values: ShelfValues<K>): Te
     }
     case 'tool': {
       const t = values as ShelfValues<'tool'>;
-      return { kind: t.kind, name: t.name, dropsPerMl: text(t.dropsPerMl), capacityMl: text(t.capacityMl), stepMl: text(t.stepMl), stepG: text(t.stepG) };
+      return {
+        kind: t.kind,
+        name: t.name,
+        dropsPerMl: text(t.dropsPerMl),
+        capacityMl: text(t.capacityMl),
+        stepMl: text(t.stepMl),
+        stepG: text(t.stepG),
+      };
     }
     case 'vessel': {
       const s = values as ShelfValues<'vessel'>;
-      return { name: s.name, capacityL: inLargeUnit(s.capacityL * 1000), material: s.material, heatProof: s.heatProof ? 'yes' : '' };
+      return {
+        name: s.name,
+        capacityL: inLargeUnit(s.capacityL * 1000),
+        material: s.material,
+        heatProof: s.heatProof ? 'yes' : '',
+      };
     }
     case 'product': {
       const p = values as ShelfValues<'product'>;
@@ -207,7 +225,12 @@ export function toValues(what: ShelfKind, t: Texts, room: Pick<ShelfRoom, 'mainP
         kind: at('kind') || 'pen',
         quantity: at('quantity'),
         unit: at('quantity') === 'pH' ? 'ppm' : at('unit') || 'ppm',
-        scale: at('quantity') === 'pH' ? null : at('unit') === 'ppm' ? typedNumber(at('scale')) : UNIT_SCALE[at('unit') as 'mS/cm'],
+        scale:
+          at('quantity') === 'pH'
+            ? null
+            : at('unit') === 'ppm'
+              ? typedNumber(at('scale'))
+              : UNIT_SCALE[at('unit') as 'mS/cm'],
         scaleFrom: at('quantity') === 'pH' ? null : at('unit') === 'ppm' ? at('scaleFrom') || 'guess' : 'label',
         resolution: typedNumber(at('resolution')),
         compensated: at('compensated') === 'yes',
@@ -226,7 +249,12 @@ export function toValues(what: ShelfKind, t: Texts, room: Pick<ShelfRoom, 'mainP
       };
     }
     case 'vessel':
-      return { name: at('name'), capacityL: litres(at('capacityL')), material: at('material'), heatProof: at('heatProof') === 'yes' };
+      return {
+        name: at('name'),
+        capacityL: litres(at('capacityL')),
+        material: at('material'),
+        heatProof: at('heatProof') === 'yes',
+      };
     case 'product': {
       const kind = at('kind');
       const caution = kind === 'acid' ? ACID_CAUTION : kind === 'base' ? ALKALI_CAUTION : '';

@@ -7,7 +7,12 @@ import { MeterFields, ToolFields, VesselFields, WaterFields } from './fields.tsx
 import { ProductFields } from './product-fields.tsx';
 import { FIRST, FIELD_NAMES, TITLES, toText, toValues, type Texts } from './texts.ts';
 
-type Props<K extends ShelfKind> = { what: K; room: ShelfRoom; existing?: { id: string; values: ShelfValues<K> } | undefined; onClose(id?: string): void };
+type Props<K extends ShelfKind> = {
+  what: K;
+  room: ShelfRoom;
+  existing?: { id: string; values: ShelfValues<K> } | undefined;
+  onClose(id?: string): void;
+};
 
 /** Adds a thing to the Shelf or changes one. */
 export function ThingForm<K extends ShelfKind>({ what, room, existing, onClose }: Props<K>) {

@@ -17,7 +17,14 @@ export function TypedField({
   change,
   problems,
   autoFocus = false,
-}: Omit<FieldsProps, 'room'> & { label: string; name: string; hint?: string; numeric?: boolean; placeholder?: string; autoFocus?: boolean }) {
+}: Omit<FieldsProps, 'room'> & {
+  label: string;
+  name: string;
+  hint?: string;
+  numeric?: boolean;
+  placeholder?: string;
+  autoFocus?: boolean;
+}) {
   return (
     <LabelledField label={label} error={problemAt(problems, name)} hint={hint}>
       {(a) => (

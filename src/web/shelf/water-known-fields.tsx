@@ -1,6 +1,13 @@
 import Form from 'react-bootstrap/Form';
 import { CHLORINE_WORDS, CHLORINES } from '../../contract/kinds.ts';
-import { ALKALINITY_UNITS, ANALYSIS_ITEMS, ANALYSIS_UNITS, analysisMmolL, type AnalysisItem, type AnalysisUnit } from '../../core/solution/index.ts';
+import {
+  ALKALINITY_UNITS,
+  ANALYSIS_ITEMS,
+  ANALYSIS_UNITS,
+  analysisMmolL,
+  type AnalysisItem,
+  type AnalysisUnit,
+} from '../../core/solution/index.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { problemAt } from '../shell/use-act.ts';
 import { TypedField, type FieldsProps } from './typed-field.tsx';
@@ -39,7 +46,13 @@ export function WaterKnownFields(props: FieldsProps) {
             </Form.Select>
           )}
         </LabelledField>
-        <TypedField {...props} label="Cost of a litre" name="costPerL" numeric hint="in your money; empty: not counted" />
+        <TypedField
+          {...props}
+          label="Cost of a litre"
+          name="costPerL"
+          numeric
+          hint="in your money; empty: not counted"
+        />
       </div>
       <fieldset className="recipe-fields">
         <legend>Alkalinity and hardness</legend>
@@ -62,26 +75,57 @@ export function WaterKnownFields(props: FieldsProps) {
         ))}
         {texts['knownBy'] === 'kit' && (
           <div className="pair">
-            <Figure {...props} label="Alkalinity (KH)" name="kh" unitName="khUnit" error={problemAt(problems, 'alkalinity.value')} />
-            <Figure {...props} label="Hardness (GH), if tested" name="gh" unitName="ghUnit" error={problemAt(problems, 'hardness.value')} />
+            <Figure
+              {...props}
+              label="Alkalinity (KH)"
+              name="kh"
+              unitName="khUnit"
+              error={problemAt(problems, 'alkalinity.value')}
+            />
+            <Figure
+              {...props}
+              label="Hardness (GH), if tested"
+              name="gh"
+              unitName="ghUnit"
+              error={problemAt(problems, 'hardness.value')}
+            />
           </div>
         )}
         {texts['knownBy'] === 'analysis' && <AnalysisFields {...props} />}
         {(texts['knownBy'] ?? 'none') === 'none' && (
-          <p className="small mb-0">Then it is guessed from the reading, and predictions of pH say how wide that leaves them.</p>
+          <p className="small mb-0">
+            Then it is guessed from the reading, and predictions of pH say how wide that leaves them.
+          </p>
         )}
       </fieldset>
     </>
   );
 }
 
-function Figure({ texts, change, label, name, unitName, error }: FieldsProps & { label: string; name: string; unitName: string; error: string | undefined }) {
+function Figure({
+  texts,
+  change,
+  label,
+  name,
+  unitName,
+  error,
+}: FieldsProps & { label: string; name: string; unitName: string; error: string | undefined }) {
   return (
     <LabelledField label={label} error={error}>
       {(a) => (
         <div className="with-unit">
-          <Form.Control {...a} inputMode="decimal" autoComplete="off" value={texts[name] ?? ''} onChange={(e) => change({ [name]: e.target.value })} />
-          <Form.Select aria-label={`Unit of ${label}`} value={texts[unitName]} onChange={(e) => change({ [unitName]: e.target.value })}>
+          <Form.Control
+            {...a}
+            inputMode="decimal"
+            autoComplete="off"
+            value={texts[name] ?? ''}
+            onChange={(e) => change({ [name]: e.target.value })}
+          />
+          <Form.Select
+            aria-label={`Unit of ${label}`}
+            value={texts[unitName]}
+            onChange={(e) => change({ [unitName]: e.target.value })}
+          >
             {ALKALINITY_UNITS.map((unit) => (
               <option key={unit} value={unit}>
                 {unit}
@@ -100,7 +144,11 @@ function AnalysisFields(props: FieldsProps) {
   return (
     <div className="analysis">
       {ANALYSIS_ITEMS.map((item) => (
-        <LabelledField key={item} label={ITEM_WORDS[item]} error={order.includes(item) ? problemAt(problems, `lines.${order.indexOf(item)}.value`) : undefined}>
+        <LabelledField
+          key={item}
+          label={ITEM_WORDS[item]}
+          error={order.includes(item) ? problemAt(problems, `lines.${order.indexOf(item)}.value`) : undefined}
+        >
           {(a) => (
             <div className="with-unit">
               <Form.Control
@@ -125,7 +173,13 @@ function AnalysisFields(props: FieldsProps) {
           )}
         </LabelledField>
       ))}
-      <TypedField {...props} label="pH" name="analysisPh" numeric hint={problemAt(problems, 'known.ph') ?? 'empty: at rest with air'} />
+      <TypedField
+        {...props}
+        label="pH"
+        name="analysisPh"
+        numeric
+        hint={problemAt(problems, 'known.ph') ?? 'empty: at rest with air'}
+      />
       {problemAt(problems, 'known.lines') && (
         <div className="field-error wide" role="alert">
           {problemAt(problems, 'known.lines')}

@@ -3,7 +3,16 @@ import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import { ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
-import { blendFor, DKH_PER_MEQ, fromMeqL, hardnessMeqL, solve, waterVerdict, type KnownWater, type Verdict } from '../../core/solution/index.ts';
+import {
+  blendFor,
+  DKH_PER_MEQ,
+  fromMeqL,
+  hardnessMeqL,
+  solve,
+  waterVerdict,
+  type KnownWater,
+  type Verdict,
+} from '../../core/solution/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId } from '../shell/api.ts';
 import { dayMonth, litres, phText, ppmText } from '../shell/format.ts';
@@ -25,7 +34,12 @@ export function WaterSheet({ room, thing: water, small }: SheetProps<RoomWater>)
           <h3>What it reads</h3>
           <span className="push d-flex gap-2">
             {water.values.tankL !== null && (
-              <Button size="sm" variant="outline-secondary" aria-label={`Look into the tank of ${water.values.name}`} onClick={() => small('count')}>
+              <Button
+                size="sm"
+                variant="outline-secondary"
+                aria-label={`Look into the tank of ${water.values.name}`}
+                onClick={() => small('count')}
+              >
                 Tank
               </Button>
             )}
@@ -35,13 +49,17 @@ export function WaterSheet({ room, thing: water, small }: SheetProps<RoomWater>)
           </span>
         </header>
         <ReadingsChart
-          readings={water.readings.flatMap((r) => (r.ppm === null ? [] : [{ id: r.eventId, at: r.at, on: r.on, value: r.ppm, tainted: r.tainted }]))}
+          readings={water.readings.flatMap((r) =>
+            r.ppm === null ? [] : [{ id: r.eventId, at: r.at, on: r.on, value: r.ppm, tainted: r.tainted }],
+          )}
           what="ppm"
           empty="Never read yet."
         />
         {water.readings.some((r) => r.ph !== null) && (
           <ReadingsChart
-            readings={water.readings.flatMap((r) => (r.ph === null ? [] : [{ id: r.eventId, at: r.at, on: r.on, value: r.ph, tainted: r.tainted }]))}
+            readings={water.readings.flatMap((r) =>
+              r.ph === null ? [] : [{ id: r.eventId, at: r.at, on: r.on, value: r.ph, tainted: r.tainted }],
+            )}
             what="pH"
             empty=""
           />
@@ -76,7 +94,11 @@ function Verdicts({ verdict }: { verdict: { feeding: Verdict; soaks: Verdict } }
   );
 }
 
-const HOW: Record<KnownWater['how'], string> = { analysis: 'from its analysis', kit: 'by drop kit', reading: 'a guess from its reading: nobody tested it' };
+const HOW: Record<KnownWater['how'], string> = {
+  analysis: 'from its analysis',
+  kit: 'by drop kit',
+  reading: 'a guess from its reading: nobody tested it',
+};
 
 /** What is in it, with how sure that is, and where its pH goes by itself. */
 function Holds({ known, scale }: { known: KnownWater; scale: number }) {
@@ -94,7 +116,8 @@ function Holds({ known, scale }: { known: KnownWater; scale: number }) {
               <b>{dkh.toFixed(1)}</b> ± {(1.645 * known.alkalinitySd * DKH_PER_MEQ).toFixed(1)} °dKH
             </td>
             <td>
-              {fromMeqL(solved.alkalinityMeqL, 'mg/L CaCO3').toFixed(0)} mg/L CaCO₃, {solved.alkalinityMeqL.toFixed(2)} meq/L; {HOW[known.how]}
+              {fromMeqL(solved.alkalinityMeqL, 'mg/L CaCO3').toFixed(0)} mg/L CaCO₃, {solved.alkalinityMeqL.toFixed(2)}{' '}
+              meq/L; {HOW[known.how]}
             </td>
           </tr>
           <tr>
@@ -103,7 +126,8 @@ function Holds({ known, scale }: { known: KnownWater; scale: number }) {
               <b>{(hardnessMeqL(known.composition) * DKH_PER_MEQ).toFixed(1)}</b> °d
             </td>
             <td>
-              calcium about {Math.round(known.composition.Ca * 40.08)}, magnesium {Math.round(known.composition.Mg * 24.3)} mg/L
+              calcium about {Math.round(known.composition.Ca * 40.08)}, magnesium{' '}
+              {Math.round(known.composition.Mg * 24.3)} mg/L
             </td>
           </tr>
           <tr>
@@ -136,13 +160,20 @@ function Chlorine({ water, small }: { water: RoomWater; small(kind: 'stand'): vo
     const stop = () => {
       const id = newId();
       void put(
-        { id, url: `/api/shell/plans/acts/${id}`, body: { kind: 'stopClock', clockId: clock.id }, words: `Stopped: ${clock.words}` },
+        {
+          id,
+          url: `/api/shell/plans/acts/${id}`,
+          body: { kind: 'stopClock', clockId: clock.id },
+          words: `Stopped: ${clock.words}`,
+        },
         { toast: `Stopped: ${clock.words}` },
       );
     };
     return (
       <p className="chip water wrap mb-0">
-        {over ? 'It has stood long enough: the chlorine is gone, the minerals are not.' : `${clock.words}: ready at the clock above.`}{' '}
+        {over
+          ? 'It has stood long enough: the chlorine is gone, the minerals are not.'
+          : `${clock.words}: ready at the clock above.`}{' '}
         <button type="button" className="link" onClick={stop}>
           {over ? 'Used up' : 'Stop'}
         </button>
@@ -152,14 +183,16 @@ function Chlorine({ water, small }: { water: RoomWater; small(kind: 'stand'): vo
   if (chlorine === 'chloramine') {
     return (
       <p className="chip soon wrap mb-0">
-        Chloramine does not leave by standing, with an air stone or without. Blend it, or use another water for tender roots.
+        Chloramine does not leave by standing, with an air stone or without. Blend it, or use another water for tender
+        roots.
       </p>
     );
   }
   if (chlorine === 'none' || (chlorine === 'unknown' && kind !== 'tap')) return null;
   return (
     <p className="small mb-0">
-      {chlorine === 'unknown' ? 'If it is chlorinated, an' : 'An'} open can loses its chlorine in a day or two; minerals and fluoride stay.{' '}
+      {chlorine === 'unknown' ? 'If it is chlorinated, an' : 'An'} open can loses its chlorine in a day or two; minerals
+      and fluoride stay.{' '}
       <Button size="sm" variant="outline-secondary" aria-label={`Let ${name} stand`} onClick={() => small('stand')}>
         Let a can stand
       </Button>
@@ -170,7 +203,11 @@ function Chlorine({ water, small }: { water: RoomWater; small(kind: 'stand'): vo
 /** "To get 80 over still water from tap": the share of each, and what the blend's alkalinity and pH are. */
 export function BlendCard({ room, water, known }: { room: ShelfRoom; water: RoomWater; known: KnownWater }) {
   const others = room.waters.filter(
-    (w) => w.id !== water.id && w.retiredOn === null && waterOf(w, room.scale)?.ok && (soundReading(w)?.ppm ?? 1e9) < (soundReading(water)?.ppm ?? 0),
+    (w) =>
+      w.id !== water.id &&
+      w.retiredOn === null &&
+      waterOf(w, room.scale)?.ok &&
+      (soundReading(w)?.ppm ?? 1e9) < (soundReading(water)?.ppm ?? 0),
   );
   const [otherId, setOtherId] = useState(others.find((w) => w.values.kind === 'still')?.id ?? others[0]?.id ?? '');
   const [text, setText] = useState('80');
@@ -201,7 +238,13 @@ export function BlendCard({ room, water, known }: { room: ShelfRoom; water: Room
         />{' '}
         over{' '}
         {others.length > 1 ? (
-          <Form.Select size="sm" aria-label="The other water" className="d-inline-block w-auto" value={otherId} onChange={(e) => setOtherId(e.target.value)}>
+          <Form.Select
+            size="sm"
+            aria-label="The other water"
+            className="d-inline-block w-auto"
+            value={otherId}
+            onChange={(e) => setOtherId(e.target.value)}
+          >
             {others.map((w) => (
               <option key={w.id} value={w.id}>
                 {w.values.name}
@@ -226,8 +269,8 @@ export function BlendCard({ room, water, known }: { room: ShelfRoom; water: Room
         <p className="mb-0" role="status">
           <b className="nowrap">{litres(blend.share * volumeL)}</b> of {water.values.name.toLowerCase()} and{' '}
           <b className="nowrap">{litres((1 - blend.share) * volumeL)}</b> of {other.values.name.toLowerCase()}. It reads{' '}
-          <b className="num">{ppmText(ppmFromEc(blend.solved.ecUsCm, room.scale))}</b> at pH {phText(blend.solved.ph)}, with{' '}
-          <b className="num nowrap">{(blend.alkalinityMeqL * DKH_PER_MEQ).toFixed(1)} °dKH</b>.
+          <b className="num">{ppmText(ppmFromEc(blend.solved.ecUsCm, room.scale))}</b> at pH {phText(blend.solved.ph)},
+          with <b className="num nowrap">{(blend.alkalinityMeqL * DKH_PER_MEQ).toFixed(1)} °dKH</b>.
         </p>
       ) : (
         <p className="small mb-0" role="status">

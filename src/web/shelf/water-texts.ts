@@ -49,7 +49,15 @@ export function knownToText(known: WaterKnown | null): Texts {
 export function analysisLines(t: Texts): { item: AnalysisItem; value: number; unit: AnalysisUnit }[] {
   return ANALYSIS_ITEMS.flatMap((item) => {
     const value = typedNumber(t[analysisField(item)] ?? '');
-    return value === null ? [] : [{ item, value: value as number, unit: (t[analysisUnitField(item)] as AnalysisUnit | undefined) ?? USUAL_UNIT[item] }];
+    return value === null
+      ? []
+      : [
+          {
+            item,
+            value: value as number,
+            unit: (t[analysisUnitField(item)] as AnalysisUnit | undefined) ?? USUAL_UNIT[item],
+          },
+        ];
   });
 }
 
@@ -63,6 +71,7 @@ export function knownFrom(t: Texts): object | null {
       hardness: hardness === null ? null : { value: hardness, unit: t['ghUnit'] },
     };
   }
-  if (t['knownBy'] === 'analysis') return { method: 'analysis', lines: analysisLines(t), ph: typedNumber(t['analysisPh'] ?? '') };
+  if (t['knownBy'] === 'analysis')
+    return { method: 'analysis', lines: analysisLines(t), ph: typedNumber(t['analysisPh'] ?? '') };
   return null;
 }

@@ -1,5 +1,14 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { createContext, use, useCallback, useEffect, useMemo, useState, useSyncExternalStore, type ReactNode } from 'react';
+import {
+  createContext,
+  use,
+  useCallback,
+  useEffect,
+  useMemo,
+  useState,
+  useSyncExternalStore,
+  type ReactNode,
+} from 'react';
 import { OfflineError, newId, ProblemError, request } from './api.ts';
 import { Outbox, type Act, type OutboxState, type Sent } from './outbox.ts';
 import type { UndoDone } from '../../contract/book.ts';
@@ -87,7 +96,8 @@ export function ActsProvider({ children }: { children: ReactNode }) {
           toast(done.words);
         } catch (error) {
           if (error instanceof ProblemError) toast(error.problem.detail);
-          else if (error instanceof OfflineError) toast('The server does not answer, so nothing was taken back. Try again when it does.');
+          else if (error instanceof OfflineError)
+            toast('The server does not answer, so nothing was taken back. Try again when it does.');
           else throw error;
         }
         await client.invalidateQueries();

@@ -42,7 +42,10 @@ export const lastOwnCommit = () => ownCommit;
 export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, body?: unknown): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(url, { method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }) });
+    response = await fetch(url, {
+      method,
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    });
   } catch {
     throw new OfflineError();
   }
@@ -59,7 +62,8 @@ export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, bo
   if (response.status === 429 && method === 'PUT') throw new OfflineError(await detailOf(response));
   // The server is there but cannot write just now (disk full, being restored): the act waits and is sent again.
   if (response.status === 503 || response.status === 507) throw new OfflineError(await detailOf(response));
-  if (response.headers.get('content-type')?.includes('problem+json')) throw new ProblemError((await response.json()) as Problem);
+  if (response.headers.get('content-type')?.includes('problem+json'))
+    throw new ProblemError((await response.json()) as Problem);
   if (response.status >= 502 && response.status <= 504) throw new OfflineError();
   throw new ProblemError({
     type: 'about:blank',

@@ -29,7 +29,10 @@ afterEach(() => {
 
 describe('the clocks', () => {
   it('go by the server’s time, say what they are about, and ring by the title when they run out', async () => {
-    open([clock('Drain', 2500, { subjectKind: 'pot', subjectId: 'p7', about: 'R-07 Coelogyne' }), clock('Soak', 1_800_000)]);
+    open([
+      clock('Drain', 2500, { subjectKind: 'pot', subjectId: 'p7', about: 'R-07 Coelogyne' }),
+      clock('Soak', 1_800_000),
+    ]);
     expect(await screen.findByText('30:00')).toBeInTheDocument();
     expect(screen.getByRole('link', { name: 'R-07 Coelogyne' })).toHaveAttribute('href', '/pots/p7');
     expect(document.title).toBe('Frugal Sip');

@@ -22,9 +22,17 @@ export function ClockStrip({ clocks }: { clocks: readonly ClockView[] }) {
     <section className="clocks" aria-label="Clocks">
       {clocks.map((clock) => {
         const left = Date.parse(clock.endsAt) - now;
-        const share = Math.min(1, Math.max(0, 1 - left / Math.max(1, Date.parse(clock.endsAt) - Date.parse(clock.startedAt))));
+        const share = Math.min(
+          1,
+          Math.max(0, 1 - left / Math.max(1, Date.parse(clock.endsAt) - Date.parse(clock.startedAt))),
+        );
         const named = clock.about ? `${clock.words}, ${clock.about}` : clock.words;
-        const where = clock.subjectKind === 'pot' ? `/pots/${clock.subjectId}` : clock.subjectKind === 'batch' ? `/bench/${clock.subjectId}` : undefined;
+        const where =
+          clock.subjectKind === 'pot'
+            ? `/pots/${clock.subjectId}`
+            : clock.subjectKind === 'batch'
+              ? `/bench/${clock.subjectId}`
+              : undefined;
         return (
           <div key={clock.id} className={`clock ${left <= 0 ? 'rung' : ''}`} role="group" aria-label={named}>
             <Ring share={share} />
@@ -66,7 +74,14 @@ function Ring({ share }: { share: number }) {
   return (
     <svg width="34" height="34" viewBox="0 0 34 34" aria-hidden className="ring">
       <circle cx="17" cy="17" r="14" className="track" />
-      <circle cx="17" cy="17" r="14" className="gone" strokeDasharray={`${share * round} ${round}`} transform="rotate(-90 17 17)" />
+      <circle
+        cx="17"
+        cy="17"
+        r="14"
+        className="gone"
+        strokeDasharray={`${share * round} ${round}`}
+        transform="rotate(-90 17 17)"
+      />
     </svg>
   );
 }

@@ -23,7 +23,11 @@ export function Enter() {
       await client.resetQueries();
       if (location.pathname === '/enter') await navigate('/round', { replace: true });
     } catch (problem) {
-      setError(problem instanceof ProblemError ? problem.problem.detail : 'The computer does not answer. Is it on, and on this network?');
+      setError(
+        problem instanceof ProblemError
+          ? problem.problem.detail
+          : 'The computer does not answer. Is it on, and on this network?',
+      );
     }
     setBusy(false);
   };
@@ -44,11 +48,20 @@ export function Enter() {
     <main className="empty enter">
       <img src={mark} alt="" width="56" height="56" />
       <h1>Let this device in</h1>
-      <p className="mb-0">Type the passphrase set on the computer, or have the computer show its code and read that with the camera.</p>
+      <p className="mb-0">
+        Type the passphrase set on the computer, or have the computer show its code and read that with the camera.
+      </p>
       <Form noValidate onSubmit={submit} className="d-grid gap-2 w-100 text-start">
         <LabelledField label="Passphrase" error={error}>
           {(a) => (
-            <Form.Control {...a} type="password" autoComplete="current-password" autoFocus value={passphrase} onChange={(e) => setPassphrase(e.target.value)} />
+            <Form.Control
+              {...a}
+              type="password"
+              autoComplete="current-password"
+              autoFocus
+              value={passphrase}
+              onChange={(e) => setPassphrase(e.target.value)}
+            />
           )}
         </LabelledField>
         <Button type="submit" size="lg" disabled={busy}>

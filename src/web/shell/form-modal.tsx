@@ -22,7 +22,15 @@ type Props = {
 export function FormModal({ title, keep, busy, submit, onClose, wrong, more, large = false, children }: Props) {
   const id = useId();
   return (
-    <Modal show onHide={() => onClose()} animation={false} centered scrollable {...(large ? { size: 'lg' as const } : {})} aria-labelledby={`${id}-title`}>
+    <Modal
+      show
+      onHide={() => onClose()}
+      animation={false}
+      centered
+      scrollable
+      {...(large ? { size: 'lg' as const } : {})}
+      aria-labelledby={`${id}-title`}
+    >
       <Modal.Header closeButton>
         <Modal.Title as="h2" id={`${id}-title`}>
           {title}

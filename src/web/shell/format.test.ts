@@ -19,7 +19,11 @@ describe('days read as one says them', () => {
     expect(whenText('2026-11-25', '09:31', '2026-11-25')).toBe('today 09:31');
     expect(whenText('2026-11-24', '18:02', '2026-11-25')).toBe('yesterday 18:02');
     expect(whenText('2026-11-23', '18:02', '2026-11-25')).toBe('Mon 23 Nov');
-    expect([dayMonth('2026-11-05'), dayMonthYear('2025-11-26'), weekdayDayMonth('2026-11-25')]).toEqual(['5 Nov', '26 Nov 2025', 'Wed 25 Nov']);
+    expect([dayMonth('2026-11-05'), dayMonthYear('2025-11-26'), weekdayDayMonth('2026-11-25')]).toEqual([
+      '5 Nov',
+      '26 Nov 2025',
+      'Wed 25 Nov',
+    ]);
   });
 });
 

@@ -1,4 +1,11 @@
-import { fromMl, LARGE_UNIT, parseVolume, SMALL_UNIT, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
+import {
+  fromMl,
+  LARGE_UNIT,
+  parseVolume,
+  SMALL_UNIT,
+  volumeWords,
+  type VolumeUnits,
+} from '../../core/quantity/index.ts';
 
 export { upperFirst } from '../../core/quantity/index.ts';
 
@@ -19,9 +26,11 @@ export const litres = (l: number) => (units === 'metric' ? metricLitres(l) : vol
 /** Water by the pot: "250 mL", or in fluid ounces. */
 export const mL = (ml: number) => (units === 'metric' ? doseMl(ml) : volumeWords(ml, units));
 /** A dose, always in mL, as syringes are marked. */
-export const doseMl = (ml: number) => (ml >= 1000 ? metricLitres(ml / 1000) : `${ml < 20 ? Number(ml.toFixed(2)) : Math.round(ml)}${NBSP}mL`);
+export const doseMl = (ml: number) =>
+  ml >= 1000 ? metricLitres(ml / 1000) : `${ml < 20 ? Number(ml.toFixed(2)) : Math.round(ml)}${NBSP}mL`;
 /** A volume to stand in a field, without its unit. */
-export const inSmallUnit = (ml: number) => String(Number(fromMl(ml, SMALL_UNIT[units].unit).toFixed(units === 'metric' ? 0 : 1)));
+export const inSmallUnit = (ml: number) =>
+  String(Number(fromMl(ml, SMALL_UNIT[units].unit).toFixed(units === 'metric' ? 0 : 1)));
 export const inLargeUnit = (ml: number) => String(Number(fromMl(ml, LARGE_UNIT[units].unit).toFixed(2)));
 export const smallSign = () => SMALL_UNIT[units].sign;
 export const largeSign = () => LARGE_UNIT[units].sign;
@@ -31,14 +40,19 @@ export const readLarge = (text: string) => parseVolume(text, LARGE_UNIT[units].u
 
 const at = (date: string) => new Date(`${date}T12:00:00Z`);
 /** "25 Nov" */
-export const dayMonth = (date: string) => at(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+export const dayMonth = (date: string) =>
+  at(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 /** "25 Nov 2025" */
-export const dayMonthYear = (date: string) => at(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
+export const dayMonthYear = (date: string) =>
+  at(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
 /** "Wed 25" */
-export const weekdayDay = (date: string) => at(date).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', timeZone: 'UTC' });
+export const weekdayDay = (date: string) =>
+  at(date).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', timeZone: 'UTC' });
 /** "Wed 25 Nov" */
 export const weekdayDayMonth = (date: string) =>
-  at(date).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' }).replace(',', '');
+  at(date)
+    .toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' })
+    .replace(',', '');
 /** "today 09:31", "yesterday 18:02", "Mon 23 Nov" */
 export function whenText(date: string, time: string, today: string): string {
   const days = Math.round((at(today).getTime() - at(date).getTime()) / 86_400_000);
@@ -54,5 +68,7 @@ export function lowerFirst(text: string): string {
 
 /** "45 min", "1 h 20 min" */
 export function durationWords(minutes: number): string {
-  return minutes < 60 ? `${minutes}${NBSP}min` : `${Math.floor(minutes / 60)}${NBSP}h ${String(minutes % 60).padStart(2, '0')}${NBSP}min`;
+  return minutes < 60
+    ? `${minutes}${NBSP}min`
+    : `${Math.floor(minutes / 60)}${NBSP}h ${String(minutes % 60).padStart(2, '0')}${NBSP}min`;
 }

@@ -139,7 +139,13 @@ function NextDay({ today }: { today: string }) {
   return (
     <div className="demo">
       The demo: invented plants, simulated pens
-      <button type="button" className="btn btn-sm" disabled={busy} onClick={() => void next()} title={`It is ${today} here`}>
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={busy}
+        onClick={() => void next()}
+        title={`It is ${today} here`}
+      >
         Next day
       </button>
     </div>

@@ -15,13 +15,23 @@ export function LabelledField({
   hint?: string | undefined;
   error: string | undefined;
   wide?: boolean;
-  children(props: { id: string; 'aria-invalid': boolean; 'aria-describedby': string | undefined; isInvalid: boolean }): ReactNode;
+  children(props: {
+    id: string;
+    'aria-invalid': boolean;
+    'aria-describedby': string | undefined;
+    isInvalid: boolean;
+  }): ReactNode;
 }) {
   const id = useId();
   return (
     <Form.Group className={wide ? 'wide' : span ? 'span-2' : ''}>
       <Form.Label htmlFor={id}>{label}</Form.Label>
-      {children({ id, 'aria-invalid': Boolean(error), 'aria-describedby': error ? `${id}-error` : undefined, isInvalid: Boolean(error) })}
+      {children({
+        id,
+        'aria-invalid': Boolean(error),
+        'aria-describedby': error ? `${id}-error` : undefined,
+        isInvalid: Boolean(error),
+      })}
       {error ? (
         <div className="field-error" id={`${id}-error`} role="alert">
           {error}

@@ -35,5 +35,8 @@ export async function forgetLastKnown(): Promise<void> {
 /** Over https the page stays on the phone and opens with no connection; on the computer itself and over plain http there is nothing to keep. */
 export function keepOnPhone(): void {
   if (location.protocol !== 'https:' || !('serviceWorker' in navigator)) return;
-  window.addEventListener('load', () => void navigator.serviceWorker.register('/service-worker.js').catch(() => undefined));
+  window.addEventListener(
+    'load',
+    () => void navigator.serviceWorker.register('/service-worker.js').catch(() => undefined),
+  );
 }

@@ -8,12 +8,22 @@ import { useLastKnown } from './last-known.ts';
 import { useReckoning } from './use-shell.ts';
 
 /** What the grower must know in every room: the file in trouble or a backup that failed, acts dated ahead, acts that wait, acts that were refused. */
-export function Notices({ trouble, ahead = null, zone }: { trouble: string | null; ahead?: ShellView['ahead']; zone?: string | undefined }) {
+export function Notices({
+  trouble,
+  ahead = null,
+  zone,
+}: {
+  trouble: string | null;
+  ahead?: ShellView['ahead'];
+  zone?: string | undefined;
+}) {
   const { outbox, dismissRefused, tryAgain } = useActs();
   const lastKnown = useLastKnown();
   const reckoning = useReckoning();
   // Shown already, and being fetched anew.
-  const old = useIsFetching({ predicate: ({ queryKey, state }) => queryKey[0] !== 'shell' && state.data !== undefined });
+  const old = useIsFetching({
+    predicate: ({ queryKey, state }) => queryKey[0] !== 'shell' && state.data !== undefined,
+  });
   return (
     <>
       {trouble && (
@@ -23,21 +33,26 @@ export function Notices({ trouble, ahead = null, zone }: { trouble: string | nul
       )}
       {lastKnown && (
         <div className="notice" role="status">
-          <Icon name="hourglass" /> The computer is out of reach. This is as last known, {dayMonthYear(lastKnown.slice(0, 10))}, {clockTime(lastKnown, zone)}.
-          What you do is kept here and sent when it is back.
+          <Icon name="hourglass" /> The computer is out of reach. This is as last known,{' '}
+          {dayMonthYear(lastKnown.slice(0, 10))}, {clockTime(lastKnown, zone)}. What you do is kept here and sent when
+          it is back.
         </div>
       )}
       {reckoning && old > 0 && (
         <div className="notice" role="status">
-          <Icon name="hourglass" /> Reckoning {reckoning.done} of {reckoning.of} pots. What shows is as it was before, until that is done.
+          <Icon name="hourglass" /> Reckoning {reckoning.done} of {reckoning.of} pots. What shows is as it was before,
+          until that is done.
         </div>
       )}
       {ahead && (
         <div className="notice" role="status">
           <Icon name="stopwatch" />
-          {ahead.count === 1 ? 'One act is dated ahead of now: ' : `${ahead.count} acts are dated ahead of now, the first `}
-          {dayMonthYear(ahead.firstAt.slice(0, 10))}, {clockTime(ahead.firstAt, zone)}. Until then {ahead.count === 1 ? 'it is' : 'they are'} left out of every
-          reckoning. Is this computer’s clock right? <Link to="/book">Marked in the Book</Link>
+          {ahead.count === 1
+            ? 'One act is dated ahead of now: '
+            : `${ahead.count} acts are dated ahead of now, the first `}
+          {dayMonthYear(ahead.firstAt.slice(0, 10))}, {clockTime(ahead.firstAt, zone)}. Until then{' '}
+          {ahead.count === 1 ? 'it is' : 'they are'} left out of every reckoning. Is this computer’s clock right?{' '}
+          <Link to="/book">Marked in the Book</Link>
         </div>
       )}
       {outbox.waiting.length > 0 && (

@@ -14,8 +14,15 @@ function memory(): Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 
     },
   };
 }
-const act = (id: string): Act => ({ id, url: `/api/round/acts/${id}`, body: { n: id }, words: `act ${id}`, subject: `pot-${id}` });
-const refusal = () => new ProblemError({ type: 'x', title: 'x', status: 409, code: 'already-logged', detail: 'already logged 09:31' });
+const act = (id: string): Act => ({
+  id,
+  url: `/api/round/acts/${id}`,
+  body: { n: id },
+  words: `act ${id}`,
+  subject: `pot-${id}`,
+});
+const refusal = () =>
+  new ProblemError({ type: 'x', title: 'x', status: 409, code: 'already-logged', detail: 'already logged 09:31' });
 /** A server that can go away, and remembers what it was sent. */
 function server() {
   const state = { up: true, got: [] as string[], refuse: new Set<string>() };

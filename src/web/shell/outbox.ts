@@ -1,7 +1,13 @@
 import { OfflineError, ProblemError, request } from './api.ts';
 
 /** An act of the grower on its way to the server. The id makes a second sending harmless. */
-export type Act = { readonly id: string; readonly url: string; readonly body: unknown; readonly words: string; readonly subject?: string };
+export type Act = {
+  readonly id: string;
+  readonly url: string;
+  readonly body: unknown;
+  readonly words: string;
+  readonly subject?: string;
+};
 /** An act the server refused when it was sent again later. */
 export type Refused = { readonly act: Act; readonly reason: string };
 export type OutboxState = {
@@ -15,7 +21,13 @@ export type OutboxState = {
 export type Sent<T> = { readonly kind: 'done'; readonly value: T } | { readonly kind: 'waiting' };
 
 type Storage = Pick<globalThis.Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
-type Entry = { readonly act: Act; readonly status: 'sending' | 'waiting' | 'refused'; readonly reason?: string; readonly at: number; readonly order: string };
+type Entry = {
+  readonly act: Act;
+  readonly status: 'sending' | 'waiting' | 'refused';
+  readonly reason?: string;
+  readonly at: number;
+  readonly order: string;
+};
 
 /** An act some page began to send and never heard of is sent again after so long: that page was closed, or the machine went down. */
 const ABANDONED_MS = 10_000;
@@ -67,9 +79,11 @@ export class Outbox {
       if (entry) kept.set(entry.act.id, entry);
     }
     // What could not be stored lives in this page alone.
-    if (this.#fragile) for (const [id, entry] of this.#entries) if (!kept.has(id) && this.#mine.has(id)) kept.set(id, entry);
+    if (this.#fragile)
+      for (const [id, entry] of this.#entries) if (!kept.has(id) && this.#mine.has(id)) kept.set(id, entry);
     for (const [id, entry] of kept)
-      if (entry.status === 'sending' && !this.#mine.has(id) && this.#now() - entry.at > ABANDONED_MS) kept.set(id, { ...entry, status: 'waiting' });
+      if (entry.status === 'sending' && !this.#mine.has(id) && this.#now() - entry.at > ABANDONED_MS)
+        kept.set(id, { ...entry, status: 'waiting' });
     this.#entries = kept;
     this.#publish();
   };
@@ -157,7 +171,8 @@ export class Outbox {
     if (old === null) return;
     try {
       const { waiting } = JSON.parse(old) as { waiting: Act[] };
-      for (const [i, act] of waiting.entries()) this.#write({ act, status: 'waiting', at: 0, order: `${'0'.repeat(15)}-${String(i).padStart(6, '0')}` });
+      for (const [i, act] of waiting.entries())
+        this.#write({ act, status: 'waiting', at: 0, order: `${'0'.repeat(15)}-${String(i).padStart(6, '0')}` });
     } catch {
       // Broken beyond reading: there is nothing in it to send.
     }
@@ -187,8 +202,15 @@ export class Outbox {
     const refused = inOrder.filter((e) => e.status === 'refused').map((e) => ({ act: e.act, reason: e.reason ?? '' }));
     const fragile = this.#fragile && waiting.length > 0;
     const why = waiting.length > 0 ? this.#why : null;
-    const same = (a: readonly unknown[], b: readonly unknown[]) => a.length === b.length && JSON.stringify(a) === JSON.stringify(b);
-    if (same(waiting, this.#state.waiting) && same(refused, this.#state.refused) && fragile === this.#state.fragile && why === this.#state.why) return;
+    const same = (a: readonly unknown[], b: readonly unknown[]) =>
+      a.length === b.length && JSON.stringify(a) === JSON.stringify(b);
+    if (
+      same(waiting, this.#state.waiting) &&
+      same(refused, this.#state.refused) &&
+      fragile === this.#state.fragile &&
+      why === this.#state.why
+    )
+      return;
     this.#state = { waiting, refused, fragile, why };
     for (const listener of this.#listeners) listener();
   }

@@ -29,7 +29,19 @@ type Props = {
 };
 
 /** The one field at the bench: the pen's figure is typed, or runs in from the simulated pen, and Enter keeps it. */
-export function PenForm({ field, second, error, busy, keepWords, cannotKeep = false, pen, onKeep, before, causes, children }: Props) {
+export function PenForm({
+  field,
+  second,
+  error,
+  busy,
+  keepWords,
+  cannotKeep = false,
+  pen,
+  onKeep,
+  before,
+  causes,
+  children,
+}: Props) {
   const id = useId();
   const running = field.dip.running || (second?.dip.running ?? false);
   const input = (f: Field) => ({

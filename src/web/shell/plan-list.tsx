@@ -10,7 +10,10 @@ import { weekdayDayMonth } from './format.ts';
 import { LabelledField } from './labelled-field.tsx';
 import { problemAt, otherProblems, useAct } from './use-act.ts';
 
-export const plansQuery = { queryKey: ['plans'], queryFn: () => get<{ today: string; plans: PlannedActView[] }>('/api/shell/plans') };
+export const plansQuery = {
+  queryKey: ['plans'],
+  queryFn: () => get<{ today: string; plans: PlannedActView[] }>('/api/shell/plans'),
+};
 const ORIGIN_WORDS: Record<PlannedActView['origin'], string> = {
   grower: 'your own',
   round: 'from the round',
@@ -37,7 +40,13 @@ export function PlanList() {
       <header>
         <h2>Also planned</h2>
         {plans.length === 0 && <span className="small">nothing in the next week</span>}
-        <Button size="sm" variant="outline-secondary" className="push" aria-expanded={adding} onClick={() => setAdding(!adding)}>
+        <Button
+          size="sm"
+          variant="outline-secondary"
+          className="push"
+          aria-expanded={adding}
+          onClick={() => setAdding(!adding)}
+        >
           <Icon name="plus" /> Plan something
         </Button>
       </header>
@@ -56,8 +65,16 @@ export function PlanList() {
               />
               <span className="min-0">
                 {plan.doneOn ? <s>{plan.words}</s> : plan.words}
-                {plan.about && <>, {plan.subjectKind === 'pot' ? <Link to={`/pots/${plan.subjectId}`}>{plan.about}</Link> : plan.about}</>}{' '}
-                {plan.origin === 'clay' && plan.subjectKind === 'pot' && /^Hold|^Salt/.test(plan.words) && !plan.doneOn ? (
+                {plan.about && (
+                  <>
+                    ,{' '}
+                    {plan.subjectKind === 'pot' ? <Link to={`/pots/${plan.subjectId}`}>{plan.about}</Link> : plan.about}
+                  </>
+                )}{' '}
+                {plan.origin === 'clay' &&
+                plan.subjectKind === 'pot' &&
+                /^Hold|^Salt/.test(plan.words) &&
+                !plan.doneOn ? (
                   <Link className="small" to={`/clay?hold=${plan.subjectId}`}>
                     start it
                   </Link>
@@ -70,7 +87,13 @@ export function PlanList() {
                 )}
               </span>
               <span className={`push nowrap small ${plan.daysLate > 0 && !plan.doneOn ? 'late' : ''}`}>
-                {plan.doneOn ? 'done' : plan.daysLate > 0 ? `${plan.daysLate} d late` : plan.daysLate === 0 ? 'today' : weekdayDayMonth(plan.onDate)}
+                {plan.doneOn
+                  ? 'done'
+                  : plan.daysLate > 0
+                    ? `${plan.daysLate} d late`
+                    : plan.daysLate === 0
+                      ? 'today'
+                      : weekdayDayMonth(plan.onDate)}
               </span>
               {!plan.doneOn && (
                 <>
@@ -78,7 +101,9 @@ export function PlanList() {
                     type="button"
                     className="btn btn-link btn-sm p-0"
                     aria-label={`Tomorrow: ${plan.words}`}
-                    onClick={() => act({ kind: 'moveTo', planId: plan.id, onDate: dayAfter(today) }, `Tomorrow: ${plan.words}`)}
+                    onClick={() =>
+                      act({ kind: 'moveTo', planId: plan.id, onDate: dayAfter(today) }, `Tomorrow: ${plan.words}`)
+                    }
                   >
                     Tomorrow
                   </button>
@@ -101,7 +126,15 @@ export function PlanList() {
 }
 
 /** Plans an act for a pot, or for the collection, on a day. */
-export function PlanForm({ today, pot, onDone }: { today: string; pot?: { id: string; code: string }; onDone(): void }) {
+export function PlanForm({
+  today,
+  pot,
+  onDone,
+}: {
+  today: string;
+  pot?: { id: string; code: string };
+  onDone(): void;
+}) {
   const [words, setWords] = useState('');
   const [onDate, setOnDate] = useState(today);
   const { send, problems, setProblems, busy } = useAct('/api/shell/plans/acts');
@@ -122,11 +155,25 @@ export function PlanForm({ today, pot, onDone }: { today: string; pot?: { id: st
   };
   return (
     <form className="plan-form" noValidate onSubmit={(e) => void submit(e)}>
-      <LabelledField label={pot ? `What, for ${pot.code}` : 'What'} error={problemAt(problems, 'words') ?? otherProblems(problems, ['words', 'onDate'])}>
-        {(a) => <Form.Control {...a} autoFocus autoComplete="off" maxLength={120} value={words} onChange={(e) => setWords(e.target.value)} />}
+      <LabelledField
+        label={pot ? `What, for ${pot.code}` : 'What'}
+        error={problemAt(problems, 'words') ?? otherProblems(problems, ['words', 'onDate'])}
+      >
+        {(a) => (
+          <Form.Control
+            {...a}
+            autoFocus
+            autoComplete="off"
+            maxLength={120}
+            value={words}
+            onChange={(e) => setWords(e.target.value)}
+          />
+        )}
       </LabelledField>
       <LabelledField label="On" error={problemAt(problems, 'onDate')}>
-        {(a) => <Form.Control {...a} type="date" min={today} value={onDate} onChange={(e) => setOnDate(e.target.value)} />}
+        {(a) => (
+          <Form.Control {...a} type="date" min={today} value={onDate} onChange={(e) => setOnDate(e.target.value)} />
+        )}
       </LabelledField>
       <Button type="submit" disabled={busy}>
         Plan it

@@ -6,7 +6,11 @@ import { Lost } from './lost.tsx';
 /** Round is in the first bundle; the other rooms come when they are opened. */
 export const router = createBrowserRouter([
   // Before the phone is let in, and without the rooms about it.
-  { path: 'trust', errorElement: <Lost />, lazy: async () => ({ Component: (await import('./trust-page.tsx')).TrustPage }) },
+  {
+    path: 'trust',
+    errorElement: <Lost />,
+    lazy: async () => ({ Component: (await import('./trust-page.tsx')).TrustPage }),
+  },
   {
     element: <Frame />,
     errorElement: <Lost />,
@@ -14,13 +18,25 @@ export const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="/round" replace /> },
       { path: 'round', element: <RoundPage /> },
-      { path: 'round/print', lazy: async () => ({ Component: (await import('../round/print-page.tsx')).PrintRoundPage }) },
-      { path: 'round/type-in', lazy: async () => ({ Component: (await import('../round/type-in-page.tsx')).TypeInPage }) },
+      {
+        path: 'round/print',
+        lazy: async () => ({ Component: (await import('../round/print-page.tsx')).PrintRoundPage }),
+      },
+      {
+        path: 'round/type-in',
+        lazy: async () => ({ Component: (await import('../round/type-in-page.tsx')).TypeInPage }),
+      },
       { path: 'bench', lazy: async () => ({ Component: (await import('../bench/index.ts')).BenchPage }) },
       { path: 'bench/new', lazy: async () => ({ Component: (await import('../bench/index.ts')).StartBatchPage }) },
       { path: 'bench/recipes', lazy: async () => ({ Component: (await import('../bench/index.ts')).RecipesPage }) },
-      { path: 'bench/recipes/:recipeId', lazy: async () => ({ Component: (await import('../bench/index.ts')).RecipePage }) },
-      { path: 'bench/practice', lazy: async () => ({ Component: (await import('../bench/practice/practice-page.tsx')).PracticePage }) },
+      {
+        path: 'bench/recipes/:recipeId',
+        lazy: async () => ({ Component: (await import('../bench/index.ts')).RecipePage }),
+      },
+      {
+        path: 'bench/practice',
+        lazy: async () => ({ Component: (await import('../bench/practice/practice-page.tsx')).PracticePage }),
+      },
       { path: 'bench/:batchId/card', lazy: async () => ({ Component: (await import('../bench/index.ts')).CardPage }) },
       { path: 'bench/:batchId', lazy: async () => ({ Component: (await import('../bench/index.ts')).BatchPage }) },
       { path: 'pots', lazy: async () => ({ Component: (await import('../pots/index.ts')).PotsPage }) },
@@ -31,7 +47,10 @@ export const router = createBrowserRouter([
       { path: 'pots/:potId/check', lazy: async () => ({ Component: (await import('../pots/index.ts')).CheckPage }) },
       { path: 'pots/rules', lazy: async () => ({ Component: (await import('../pots/index.ts')).RulesPage }) },
       { path: 'pots/regimens/new', lazy: async () => ({ Component: (await import('../pots/index.ts')).RegimenPage }) },
-      { path: 'pots/regimens/:regimenId', lazy: async () => ({ Component: (await import('../pots/index.ts')).RegimenPage }) },
+      {
+        path: 'pots/regimens/:regimenId',
+        lazy: async () => ({ Component: (await import('../pots/index.ts')).RegimenPage }),
+      },
       { path: 'pots/:potId', lazy: async () => ({ Component: (await import('../pots/index.ts')).PotPage }) },
       { path: 'clay', lazy: async () => ({ Component: (await import('../clay/index.ts')).ClayPage }) },
       { path: 'clay/pot-up', lazy: async () => ({ Component: (await import('../clay/index.ts')).PotUpPage }) },
@@ -47,7 +66,10 @@ export const router = createBrowserRouter([
       { path: 'book/settings', lazy: async () => ({ Component: (await import('../book/index.ts')).SettingsPage }) },
       { path: 'book/backups', lazy: async () => ({ Component: (await import('../book/index.ts')).BackupsPage }) },
       { path: 'book/phone', lazy: async () => ({ Component: (await import('../book/index.ts')).PhonePage }) },
-      { path: 'drawings', lazy: async () => ({ Component: (await import('../drawing/drawings-page.tsx')).DrawingsPage }) },
+      {
+        path: 'drawings',
+        lazy: async () => ({ Component: (await import('../drawing/drawings-page.tsx')).DrawingsPage }),
+      },
       { path: '*', element: <Lost /> },
     ],
   },

@@ -6,7 +6,11 @@ const QUALITY = 0.75;
  * @param mostBytes none: the largest will do
  * @returns undefined where the file is no picture the browser can read
  */
-export async function smallPhoto(file: Blob, longEdges: readonly number[], mostBytes = Infinity): Promise<string | undefined> {
+export async function smallPhoto(
+  file: Blob,
+  longEdges: readonly number[],
+  mostBytes = Infinity,
+): Promise<string | undefined> {
   const picture = await createImageBitmap(file).catch(() => undefined);
   if (!picture) return undefined;
   for (const edge of longEdges) {

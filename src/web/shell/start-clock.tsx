@@ -24,13 +24,27 @@ export default function StartClock({ onClose }: { onClose(): void }) {
   const [errors, setErrors] = useState<{ words?: string | undefined; minutes?: string | undefined }>({});
   const start = async (what: string, howLong: number) => {
     const id = newId();
-    const body: PlanAct = { kind: 'startClock', clockId: newId(), subjectKind: 'collection', subjectId: null, words: what, minutes: howLong, origin: 'grower' };
+    const body: PlanAct = {
+      kind: 'startClock',
+      clockId: newId(),
+      subjectKind: 'collection',
+      subjectId: null,
+      words: what,
+      minutes: howLong,
+      origin: 'grower',
+    };
     try {
-      await put({ id, url: `/api/shell/plans/acts/${id}`, body, words: `Clock: ${what}` }, { toast: `Clock started: ${what}` });
+      await put(
+        { id, url: `/api/shell/plans/acts/${id}`, body, words: `Clock: ${what}` },
+        { toast: `Clock started: ${what}` },
+      );
       onClose();
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
-      setErrors({ words: error.at('words'), minutes: error.at('minutes') ?? (error.at('words') ? undefined : error.problem.detail) });
+      setErrors({
+        words: error.at('words'),
+        minutes: error.at('minutes') ?? (error.at('words') ? undefined : error.problem.detail),
+      });
     }
   };
   const submit = (event: FormEvent) => {
@@ -60,10 +74,14 @@ export default function StartClock({ onClose }: { onClose(): void }) {
         </div>
         <Form noValidate onSubmit={submit} className="d-grid gap-2">
           <LabelledField label="What for" error={errors.words}>
-            {(a) => <Form.Control {...a} autoFocus value={words} maxLength={120} onChange={(e) => setWords(e.target.value)} />}
+            {(a) => (
+              <Form.Control {...a} autoFocus value={words} maxLength={120} onChange={(e) => setWords(e.target.value)} />
+            )}
           </LabelledField>
           <LabelledField label="Minutes" error={errors.minutes}>
-            {(a) => <Form.Control {...a} inputMode="decimal" value={minutes} onChange={(e) => setMinutes(e.target.value)} />}
+            {(a) => (
+              <Form.Control {...a} inputMode="decimal" value={minutes} onChange={(e) => setMinutes(e.target.value)} />
+            )}
           </LabelledField>
           <Button type="submit">Start</Button>
         </Form>

@@ -11,7 +11,9 @@ export function TrustPage() {
     <main className="empty enter trust">
       <img src={mark} alt="" width="56" height="56" />
       <h1>A lock on the line</h1>
-      <p className="mb-0">So that nobody on the network can read or change what goes between this phone and the computer.</p>
+      <p className="mb-0">
+        So that nobody on the network can read or change what goes between this phone and the computer.
+      </p>
       {lock.isPending ? (
         <Loading what="what to trust" />
       ) : !lock.data ? (
@@ -34,9 +36,9 @@ function Steps({ lock }: { lock: { fingerprint: string; url: string } }) {
         </a>
       </li>
       <li>
-        Let the phone install it. Where it says that a profile was downloaded, open its settings, install the profile, and switch it on under <i>About</i>,{' '}
-        <i>Certificate trust</i>. Where it asks what the file is for, choose <i>CA certificate</i> (in its settings under <i>Security</i>,{' '}
-        <i>Install a certificate</i>
+        Let the phone install it. Where it says that a profile was downloaded, open its settings, install the profile,
+        and switch it on under <i>About</i>, <i>Certificate trust</i>. Where it asks what the file is for, choose{' '}
+        <i>CA certificate</i> (in its settings under <i>Security</i>, <i>Install a certificate</i>
         ).
       </li>
       <li>
@@ -48,8 +50,8 @@ function Steps({ lock }: { lock: { fingerprint: string; url: string } }) {
           Go on with the lock
         </a>
         <div className="small">
-          If the phone still warns of the line, the second step is not done yet: do not go on past the warning. Once in, add the page to the home screen; it
-          then opens with no connection too.
+          If the phone still warns of the line, the second step is not done yet: do not go on past the warning. Once in,
+          add the page to the home screen; it then opens with no connection too.
         </div>
       </li>
     </ol>

@@ -54,5 +54,7 @@ export function problemAt(problems: Problems, field: string): string | undefined
 
 /** Messages that belong to none of these fields, for the foot of the form. */
 export function otherProblems(problems: Problems, fields: readonly string[]): string | undefined {
-  return Object.entries(problems).find(([path]) => !fields.some((field) => path === field || path.endsWith(`.${field}`)))?.[1];
+  return Object.entries(problems).find(
+    ([path]) => !fields.some((field) => path === field || path.endsWith(`.${field}`)),
+  )?.[1];
 }

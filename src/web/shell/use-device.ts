@@ -1,7 +1,12 @@
 import { useSyncExternalStore } from 'react';
 
 /** What holds on this device alone: which hand taps, whether a clock may ring and notify, whether the screen stays awake. */
-export type DeviceSettings = { readonly hand: 'right' | 'left'; readonly sound: boolean; readonly notify: boolean; readonly awake: boolean };
+export type DeviceSettings = {
+  readonly hand: 'right' | 'left';
+  readonly sound: boolean;
+  readonly notify: boolean;
+  readonly awake: boolean;
+};
 
 const KEY = 'frugal-sip-device';
 const FIRST: DeviceSettings = { hand: 'right', sound: true, notify: false, awake: true };

@@ -16,7 +16,11 @@ export default function Welcome({ begun }: { begun: boolean }) {
       const { url } = await request<{ url: string }>('POST', '/api/shell/demo');
       location.assign(url);
     } catch (error) {
-      setFailed(error instanceof ProblemError ? error.problem.detail : 'The demo did not open. Stop this with Ctrl+C and run npm run demo instead.');
+      setFailed(
+        error instanceof ProblemError
+          ? error.problem.detail
+          : 'The demo did not open. Stop this with Ctrl+C and run npm run demo instead.',
+      );
       setBusy(undefined);
     }
   };
@@ -26,7 +30,11 @@ export default function Welcome({ begun }: { begun: boolean }) {
       await request('POST', '/api/shell/copy-demo');
       await client.resetQueries();
     } catch (error) {
-      setFailed(error instanceof ProblemError ? error.problem.detail : 'The copy could not be made. Nothing was changed; try it again.');
+      setFailed(
+        error instanceof ProblemError
+          ? error.problem.detail
+          : 'The copy could not be made. Nothing was changed; try it again.',
+      );
       setBusy(undefined);
     }
   };
@@ -36,14 +44,25 @@ export default function Welcome({ begun }: { begun: boolean }) {
         <PotSection
           size={96}
           decorative
-          drawing={{ level: 0.8, levelIsGuess: false, ratio: 1, ph: 5.9, phLow: 5.5, phHigh: 6.5, salts: 0, stage: 'growth', form: 'clay' }}
+          drawing={{
+            level: 0.8,
+            levelIsGuess: false,
+            ratio: 1,
+            ph: 5.9,
+            phLow: 5.5,
+            phHigh: 6.5,
+            salts: 0,
+            stage: 'growth',
+            form: 'clay',
+          }}
           seed="welcome"
         />
       </div>
       <h1>Welcome to Frugal Sip</h1>
       <p className="mb-0">
-        It works out what each pot over a reservoir is due, coaches a mix to strength drop by drop, and keeps what you did. Have a pen, a dropper and your feed
-        at hand; it asks for one thing at a time, and anything can be left for later.
+        It works out what each pot over a reservoir is due, coaches a mix to strength drop by drop, and keeps what you
+        did. Have a pen, a dropper and your feed at hand; it asks for one thing at a time, and anything can be left for
+        later.
       </p>
       <Link className="btn btn-primary btn-lg" to="/start">
         {begun ? 'Go on setting up' : 'Set up my collection'}
@@ -64,8 +83,8 @@ export default function Welcome({ begun }: { begun: boolean }) {
         </p>
       )}
       <p className="small mb-0">
-        The demo is an invented plant library with 42 pots and a year of rounds, in a file of its own; its pens are simulated. A copy of it goes into your own
-        collection, to be changed into yours.
+        The demo is an invented plant library with 42 pots and a year of rounds, in a file of its own; its pens are
+        simulated. A copy of it goes into your own collection, to be changed into yours.
       </p>
     </div>
   );

@@ -1,7 +1,14 @@
 import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import { FIRST_REGIMEN, FirstRegimenFields, PastedList, PotForm, toRegimenTexts, toRegimenValues } from '../pots/index.ts';
+import {
+  FIRST_REGIMEN,
+  FirstRegimenFields,
+  PastedList,
+  PotForm,
+  toRegimenTexts,
+  toRegimenValues,
+} from '../pots/index.ts';
 import { newId } from '../shell/api.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { useAct } from '../shell/use-act.ts';
@@ -27,7 +34,13 @@ export function PlacesStep({ view, next }: StepProps) {
     for (const line of lines) {
       const [name = '', ...note] = line.split(',');
       if (there.has(name.trim().toLowerCase())) continue;
-      if (!(await send({ kind: 'putPlace', placeId: newId(), values: { name, note: note.join(',').trim(), light: null } }, `Added ${name}`, { toast: false })))
+      if (
+        !(await send(
+          { kind: 'putPlace', placeId: newId(), values: { name, note: note.join(',').trim(), light: null } },
+          `Added ${name}`,
+          { toast: false },
+        ))
+      )
         return;
       there.add(name.trim().toLowerCase());
     }
@@ -65,11 +78,20 @@ export function RegimenStep({ next }: StepProps) {
   const { send, problems, busy } = useAct('/api/pots/acts');
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    if (await send({ kind: 'putRegimen', regimenId: newId(), values: toRegimenValues(texts) }, `Added ${texts.name}`, { toast: false })) next();
+    if (
+      await send({ kind: 'putRegimen', regimenId: newId(), values: toRegimenValues(texts) }, `Added ${texts.name}`, {
+        toast: false,
+      })
+    )
+      next();
   };
   return (
     <form className="thing-form" noValidate onSubmit={(e) => void submit(e)}>
-      <FirstRegimenFields texts={texts} change={(part) => setTexts((old) => ({ ...old, ...part }))} problems={problems} />
+      <FirstRegimenFields
+        texts={texts}
+        change={(part) => setTexts((old) => ({ ...old, ...part }))}
+        problems={problems}
+      />
       <Button type="submit" disabled={busy}>
         Keep, and go on
       </Button>

@@ -15,12 +15,24 @@ export function ShelfStep({ what, first, room, next }: StepProps & { what: Shelf
   const { send, problems, busy } = useAct('/api/shelf/acts');
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    if (await send({ kind: 'put', what, id: newId(), values: toValues(what, texts, room) }, `Kept ${texts['name']}`, { toast: false })) next();
+    if (
+      await send({ kind: 'put', what, id: newId(), values: toValues(what, texts, room) }, `Kept ${texts['name']}`, {
+        toast: false,
+      })
+    )
+      next();
   };
   const other = otherProblems(problems, FIELD_NAMES[what]);
   return (
     <form className="thing-form" noValidate onSubmit={(e) => void submit(e)}>
-      <Fields brief what={what} texts={texts} change={(part) => setTexts((old) => ({ ...old, ...part }) as Texts)} problems={problems} room={room} />
+      <Fields
+        brief
+        what={what}
+        texts={texts}
+        change={(part) => setTexts((old) => ({ ...old, ...part }) as Texts)}
+        problems={problems}
+        room={room}
+      />
       {other && (
         <p className="field-error mb-0" role="alert">
           {other}
@@ -50,9 +62,23 @@ export function WaterStep({ room, next, stay }: StepProps) {
     reading.setProblems({});
     // The water alone makes the step count as done; its reading still follows.
     stay();
-    if (!(await water.send({ kind: 'put', what: 'water', id, values: toValues('water', texts, room) }, `Kept ${texts['name']}`, { toast: false }))) return;
+    if (
+      !(await water.send(
+        { kind: 'put', what: 'water', id, values: toValues('water', texts, room) },
+        `Kept ${texts['name']}`,
+        { toast: false },
+      ))
+    )
+      return;
     if (parsed.reading.kind !== 'notMeasured') {
-      const body = { kind: 'readWater', waterId: id, ppm: parsed.reading, ph: NOT_MEASURED, ppmMeterId: room.mainPpmMeterId, phMeterId: null };
+      const body = {
+        kind: 'readWater',
+        waterId: id,
+        ppm: parsed.reading,
+        ph: NOT_MEASURED,
+        ppmMeterId: room.mainPpmMeterId,
+        phMeterId: null,
+      };
       if (!(await reading.send(body, `Read ${texts['name']}`, { toast: false }))) return;
     }
     next();
@@ -60,7 +86,10 @@ export function WaterStep({ room, next, stay }: StepProps) {
   const rename = (part: Partial<Texts>) =>
     setTexts((old) => {
       const usual: Record<string, string> = { still: 'Still water', tap: 'Kitchen tap', rain: 'Rain water', other: '' };
-      const named = part['kind'] !== undefined && Object.values(usual).includes(old['name'] ?? '') ? { name: usual[part['kind']] ?? '' } : {};
+      const named =
+        part['kind'] !== undefined && Object.values(usual).includes(old['name'] ?? '')
+          ? { name: usual[part['kind']] ?? '' }
+          : {};
       return { ...old, ...named, ...part } as Texts;
     });
   return (
@@ -68,10 +97,22 @@ export function WaterStep({ room, next, stay }: StepProps) {
       <Fields brief what="water" texts={texts} change={rename} problems={water.problems} room={room} />
       <LabelledField
         label="What your pen reads in it, ppm"
-        error={problemAt(reading.problems, 'ppm') ?? otherProblems(reading.problems, ['ppm']) ?? otherProblems(water.problems, FIELD_NAMES.water)}
+        error={
+          problemAt(reading.problems, 'ppm') ??
+          otherProblems(reading.problems, ['ppm']) ??
+          otherProblems(water.problems, FIELD_NAMES.water)
+        }
         hint="Rinse the pen, dip, stir, wait until it stands still. Empty: not measured."
       >
-        {(a) => <Form.Control {...a} inputMode="decimal" autoComplete="off" value={reads} onChange={(e) => setReads(e.target.value)} />}
+        {(a) => (
+          <Form.Control
+            {...a}
+            inputMode="decimal"
+            autoComplete="off"
+            value={reads}
+            onChange={(e) => setReads(e.target.value)}
+          />
+        )}
       </LabelledField>
       <Button type="submit" disabled={water.busy || reading.busy}>
         Keep, and go on

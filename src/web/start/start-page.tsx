@@ -13,7 +13,13 @@ import { PlacesStep, PotsStep, RegimenStep } from './collection-steps.tsx';
 import { ShelfStep, WaterStep } from './shelf-steps.tsx';
 import type { StepProps } from './step-props.ts';
 
-type Step = { key: string; title: string; why: string; done(room: ShelfRoom, view: PotsView): boolean; form(props: StepProps): React.ReactNode };
+type Step = {
+  key: string;
+  title: string;
+  why: string;
+  done(room: ShelfRoom, view: PotsView): boolean;
+  form(props: StepProps): React.ReactNode;
+};
 
 /** The guided first minute, one thing at a time, in the order the work needs them. */
 const STEPS: readonly Step[] = [
@@ -50,7 +56,13 @@ const STEPS: readonly Step[] = [
     title: 'Your feed',
     why: 'One mix you remember is enough to start; the bench learns the rest from your pen.',
     done: (room) => room.products.some((p) => p.values.kind !== 'acid' && p.values.kind !== 'base'),
-    form: (props) => <ShelfStep what="product" first={{ meterId: props.room.mainPpmMeterId ?? '', basePpm: basePpmOf(props.room) }} {...props} />,
+    form: (props) => (
+      <ShelfStep
+        what="product"
+        first={{ meterId: props.room.mainPpmMeterId ?? '', basePpm: basePpmOf(props.room) }}
+        {...props}
+      />
+    ),
   },
   {
     key: 'places',
@@ -84,7 +96,10 @@ export function StartPage() {
   const shelf = useQuery(shelfQuery);
   const pots = useQuery(potsQuery);
   if (shelf.isPending || pots.isPending) return <Loading what="what is there already" />;
-  if (!shelf.data || !pots.data) return <Failed error={shelf.error ?? pots.error} retry={() => void Promise.all([shelf.refetch(), pots.refetch()])} />;
+  if (!shelf.data || !pots.data)
+    return (
+      <Failed error={shelf.error ?? pots.error} retry={() => void Promise.all([shelf.refetch(), pots.refetch()])} />
+    );
   return <Steps room={shelf.data} view={pots.data} />;
 }
 
@@ -111,10 +126,20 @@ function Steps({ room, view }: { room: ShelfRoom; view: PotsView }) {
         <ol className="sheet start-steps" aria-label="Steps">
           {STEPS.map((step, i) => (
             <li key={step.key}>
-              <button type="button" aria-current={step === current ? 'step' : undefined} onClick={() => setOpened(step.key)}>
-                <span className={`mark ${isDone(step) ? 'done' : ''}`}>{isDone(step) ? <Icon name="check2" /> : i + 1}</span>
+              <button
+                type="button"
+                aria-current={step === current ? 'step' : undefined}
+                onClick={() => setOpened(step.key)}
+              >
+                <span className={`mark ${isDone(step) ? 'done' : ''}`}>
+                  {isDone(step) ? <Icon name="check2" /> : i + 1}
+                </span>
                 {step.title}
-                {isDone(step) ? <span className="visually-hidden">, done</span> : later[step.key] ? <span className="small push">later</span> : null}
+                {isDone(step) ? (
+                  <span className="visually-hidden">, done</span>
+                ) : later[step.key] ? (
+                  <span className="small push">later</span>
+                ) : null}
               </button>
             </li>
           ))}
@@ -144,7 +169,9 @@ function Steps({ room, view }: { room: ShelfRoom; view: PotsView }) {
           </section>
         ) : (
           <section className="sheet start-form-card">
-            <h2>{view.places.some((p) => p.pots.length > 0) ? 'Ready for the first round' : 'Something is left for later'}</h2>
+            <h2>
+              {view.places.some((p) => p.pots.length > 0) ? 'Ready for the first round' : 'Something is left for later'}
+            </h2>
             <p className="mb-0">
               {view.places.some((p) => p.pots.length > 0)
                 ? 'Every pot is due today, since none has been filled here yet. Skip those that can wait, and say when to look again.'

@@ -8,7 +8,8 @@ export const batchCorrection = step({
   kind: 'batchCorrection',
   payload: carePayloads.batchCorrection,
   group: 'Mix',
-  words: (p, { toolKind, product }) => `pH correction, ${amountWords(p, toolKind === 'dropper')}${product ? ` of ${product}` : ''}`,
+  words: (p, { toolKind, product }) =>
+    `pH correction, ${amountWords(p, toolKind === 'dropper')}${product ? ` of ${product}` : ''}`,
   undone: 'Took a pH correction back',
   figures: ({ reading }) => ({ ph: reading }),
   correct: {

@@ -11,5 +11,9 @@ export const batchPh = step({
   words: () => 'Read the pH',
   undone: 'Took a pH reading back',
   figures: ({ reading }) => ({ ph: reading }),
-  correct: { fixed: [], figures: (p) => [readingWords(p.reading, 'pH')], before: (_manager, _target, payload) => requireStillRead(payload) },
+  correct: {
+    fixed: [],
+    figures: (p) => [readingWords(p.reading, 'pH')],
+    before: (_manager, _target, payload) => requireStillRead(payload),
+  },
 });

@@ -11,5 +11,8 @@ export const batchPortion = step({
   words: (p, { product }) => `Added ${doseWords(p.dose.doseMl)} of ${product ?? 'feed'}`,
   undone: 'Took a portion back',
   figures: ({ reading }) => ({ ppm: reading }),
-  correct: { fixed: ['part', 'byRecipe', 'confirmedOdd'], figures: (p) => [doseWords(p.dose.doseMl), readingWords(p.reading, 'ppm')] },
+  correct: {
+    fixed: ['part', 'byRecipe', 'confirmedOdd'],
+    figures: (p) => [doseWords(p.dose.doseMl), readingWords(p.reading, 'ppm')],
+  },
 });

@@ -12,11 +12,21 @@ export const batchPoured = step({
   shows: ({ pouredEcUsCm, pouredPh }) => ({ ecUsCm: pouredEcUsCm, ph: pouredPh }),
   needs: (rows, { batchId }) => {
     const drawn = drawnFrom(rows, batchId!);
-    return drawn > 0 ? `${drawn} pot${drawn === 1 ? ' was' : 's were'} filled from this batch. Take those back first.` : null;
+    return drawn > 0
+      ? `${drawn} pot${drawn === 1 ? ' was' : 's were'} filled from this batch. Take those back first.`
+      : null;
   },
   takeBack: (manager, { batchId }) =>
-    setBatch(manager, batchId!, { status: 'open', pouredVolumeL: null, pouredEcUsCm: null, pouredPh: null, afterAcidEcUsCm: null, pouredAt: null }),
-  putBack: (manager, { batchId, payload, at }) => setBatch(manager, batchId!, { status: 'poured', pouredVolumeL: payload.volumeL, pouredAt: at }),
+    setBatch(manager, batchId!, {
+      status: 'open',
+      pouredVolumeL: null,
+      pouredEcUsCm: null,
+      pouredPh: null,
+      afterAcidEcUsCm: null,
+      pouredAt: null,
+    }),
+  putBack: (manager, { batchId, payload, at }) =>
+    setBatch(manager, batchId!, { status: 'poured', pouredVolumeL: payload.volumeL, pouredAt: at }),
 });
 
 function drawnFrom(rows: Rows, batchId: string): number {

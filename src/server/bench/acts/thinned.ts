@@ -22,7 +22,11 @@ export const batchThinned = step({
   putBack: (manager, { payload }) => kept(manager, payload, { status: 'poured', emptied: false }),
 });
 
-async function kept(manager: EntityManager, { keepAs }: CarePayload<'batchThinned'>, fields: Parameters<typeof setBatch>[2]): Promise<void> {
+async function kept(
+  manager: EntityManager,
+  { keepAs }: CarePayload<'batchThinned'>,
+  fields: Parameters<typeof setBatch>[2],
+): Promise<void> {
   if (keepAs) await setBatch(manager, keepAs, fields);
 }
 

@@ -12,6 +12,10 @@ export const clayRead = act({
   figures: ({ ppm, ph }) => ({ ppm, ph }),
   correct: {
     fixed: ['clayId', 'ppmMeterId', 'phMeterId'],
-    figures: (p) => [readingWords(p.ppm, 'ppm'), readingWords(p.ph, 'pH'), p.temperatureC === null ? 'temperature not measured' : `${p.temperatureC} °C`],
+    figures: (p) => [
+      readingWords(p.ppm, 'ppm'),
+      readingWords(p.ph, 'pH'),
+      p.temperatureC === null ? 'temperature not measured' : `${p.temperatureC} °C`,
+    ],
   },
 });

@@ -24,4 +24,5 @@ export const holdRead = act({
   },
 });
 
-export const holdFigure = (reading: Reading) => (reading.kind === 'overRange' ? 'over range' : `${readingMiddle(reading)} ppm`);
+export const holdFigure = (reading: Reading) =>
+  reading.kind === 'overRange' ? 'over range' : `${readingMiddle(reading)} ppm`;

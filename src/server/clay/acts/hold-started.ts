@@ -9,6 +9,9 @@ export const holdStarted = act({
   group: 'Clay',
   words: (p) => p.words,
   undone: 'Took a hold back',
-  needs: (rows, { id }) => (standingOn(rows, ['potHoldRead', 'potHoldDrained'], 'holdId', id) ? 'It was read or drained since. Take those back first.' : null),
+  needs: (rows, { id }) =>
+    standingOn(rows, ['potHoldRead', 'potHoldDrained'], 'holdId', id)
+      ? 'It was read or drained since. Take those back first.'
+      : null,
   ...withItsRecords,
 });

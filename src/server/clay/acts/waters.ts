@@ -5,7 +5,10 @@ import type { ReadCareEvent } from '../../database/care-log.ts';
 import { readClayEvents } from '../clay-log.ts';
 
 /** Waters of a leach build on each other: later ones, and what was read of this one, come back first. */
-export function needsLaterWaters(rows: Rows, { id, at, payload }: ReadCareEvent<'clayFilled' | 'clayDrained'>): string | null {
+export function needsLaterWaters(
+  rows: Rows,
+  { id, at, payload }: ReadCareEvent<'clayFilled' | 'clayDrained'>,
+): string | null {
   const later = rows(
     `SELECT 1 FROM event_touch t JOIN care_event e ON e.id = t.eventId WHERE t.subject = ? AND e.voidedBy IS NULL AND e.id <> ? AND e.at > ?
        AND e.kind IN ('clayFilled', 'clayRead', 'clayDrained') LIMIT 1`,

@@ -203,7 +203,11 @@ export const RecipeEntity = new EntitySchema<RecipeRow>({
     retiredOn: textNull,
   },
   foreignKeys: [fk('recipe_water', 'water', 'waterId')],
-  checks: [check('recipe_use', oneOf('use', USES)), check('recipe_parts', `json_valid("parts")`), check('recipe_ph', `"phLow" < "phHigh"`)],
+  checks: [
+    check('recipe_use', oneOf('use', USES)),
+    check('recipe_parts', `json_valid("parts")`),
+    check('recipe_ph', `"phLow" < "phHigh"`),
+  ],
 });
 export const UseRuleEntity = new EntitySchema<UseRuleRow>({
   name: 'use_rule',

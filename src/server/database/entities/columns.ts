@@ -11,7 +11,8 @@ export const intNull: EntitySchemaColumnOptions = { type: 'integer', nullable: t
 export const pk: EntitySchemaColumnOptions = { type: 'text', primary: true };
 export const check = (name: string, expression: string) => ({ name: `ck_${name}`, expression });
 /** `"column" IN ('a', 'b')` */
-export const oneOf = (column: string, values: readonly string[]) => `"${column}" IN (${values.map((v) => `'${v}'`).join(', ')})`;
+export const oneOf = (column: string, values: readonly string[]) =>
+  `"${column}" IN (${values.map((v) => `'${v}'`).join(', ')})`;
 export const fk = (name: string, target: string, column: string) => ({
   name: `fk_${name}`,
   target,

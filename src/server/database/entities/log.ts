@@ -74,7 +74,12 @@ export const CareEventEntity = new EntitySchema<CareEvent>({
   foreignKeys: [fk('care_event_pot', 'pot', 'potId'), fk('care_event_batch', 'batch', 'batchId')],
   indices: [
     { name: 'ux_care_event_id', columns: ['id'], unique: true },
-    { name: 'ux_care_event_due', columns: ['dueKey'], unique: true, where: `"dueKey" IS NOT NULL AND "voidedBy" IS NULL` },
+    {
+      name: 'ux_care_event_due',
+      columns: ['dueKey'],
+      unique: true,
+      where: `"dueKey" IS NOT NULL AND "voidedBy" IS NULL`,
+    },
     { name: 'ix_care_event_pot', columns: ['potId', 'at'] },
     { name: 'ix_care_event_batch', columns: ['batchId', 'seq'] },
     { name: 'ix_care_event_at', columns: ['at'] },
@@ -102,7 +107,10 @@ export const PlannedActEntity = new EntitySchema<PlannedAct>({
     droppedOn: textNull,
   },
   indices: [{ name: 'ix_planned_act_open', columns: ['onDate'], where: `"doneOn" IS NULL AND "droppedOn" IS NULL` }],
-  checks: [check('planned_act_subject', oneOf('subjectKind', SUBJECT_KINDS)), check('planned_act_origin', oneOf('origin', ORIGINS))],
+  checks: [
+    check('planned_act_subject', oneOf('subjectKind', SUBJECT_KINDS)),
+    check('planned_act_origin', oneOf('origin', ORIGINS)),
+  ],
 });
 export const ClockEntity = new EntitySchema<ClockRow>({
   name: 'clock',

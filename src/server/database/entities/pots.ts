@@ -160,7 +160,10 @@ export const PotEntity = new EntitySchema<Pot>({
     { name: 'ix_pot_place', columns: ['placeId', 'position'] },
   ],
   checks: [
-    check('pot_volumes', `"reservoirMl" > 0 AND "fillMl" > 0 AND ("brimMl" IS NULL OR "brimMl" >= "reservoirMl") AND ("clayL" IS NULL OR "clayL" > 0)`),
+    check(
+      'pot_volumes',
+      `"reservoirMl" > 0 AND "fillMl" > 0 AND ("brimMl" IS NULL OR "brimMl" >= "reservoirMl") AND ("clayL" IS NULL OR "clayL" > 0)`,
+    ),
     check('pot_medium', oneOf('medium', MEDIA)),
     check('pot_stage', oneOf('stage', STAGES)),
     check('pot_habit', `"habit" IS NULL OR ${oneOf('habit', HABITS)}`),
@@ -174,7 +177,10 @@ export const TreatmentEntity = new EntitySchema<Treatment>({
   columns: { id: pk, potId: text, kind: text, note: text, fromDate: text, toDate: textNull },
   foreignKeys: [fk('treatment_pot', 'pot', 'potId')],
   indices: [{ name: 'ix_treatment_pot', columns: ['potId', 'fromDate'] }],
-  checks: [check('treatment_kind', oneOf('kind', TREATMENTS)), check('treatment_days', `"toDate" IS NULL OR "toDate" >= "fromDate"`)],
+  checks: [
+    check('treatment_kind', oneOf('kind', TREATMENTS)),
+    check('treatment_days', `"toDate" IS NULL OR "toDate" >= "fromDate"`),
+  ],
 });
 export const AdviceAnswerEntity = new EntitySchema<AdviceAnswer>({
   name: 'advice_answer',

@@ -180,13 +180,24 @@ export const ToolEntity = new EntitySchema<ToolRow>({
   checks: [
     check('tool_kind', oneOf('kind', TOOL_KINDS)),
     check('tool_drops', `"dropsPerMl" IS NULL OR "dropsPerMl" BETWEEN 5 AND 60`),
-    check('tool_sizes', `("capacityMl" IS NULL OR "capacityMl" > 0) AND ("stepMl" IS NULL OR "stepMl" > 0) AND ("stepG" IS NULL OR "stepG" > 0)`),
+    check(
+      'tool_sizes',
+      `("capacityMl" IS NULL OR "capacityMl" > 0) AND ("stepMl" IS NULL OR "stepMl" > 0) AND ("stepG" IS NULL OR "stepG" > 0)`,
+    ),
   ],
 });
 export const VesselEntity = new EntitySchema<Vessel>({
   name: 'vessel',
   tableName: 'vessel',
-  columns: { id: pk, name: text, capacityL: real, material: text, heatProof: { type: 'boolean' }, position: int, retiredOn: textNull },
+  columns: {
+    id: pk,
+    name: text,
+    capacityL: real,
+    material: text,
+    heatProof: { type: 'boolean' },
+    position: int,
+    retiredOn: textNull,
+  },
   checks: [check('vessel_capacity', `"capacityL" > 0`)],
 });
 export const ProductEntity = new EntitySchema<Product>({
@@ -214,14 +225,26 @@ export const ProductEntity = new EntitySchema<Product>({
     check('product_guess', `"guessEcPerMlL" IS NULL OR "guessEcPerMlL" > 0`),
     check('product_analysis', `"analysis" IS NULL OR json_valid("analysis")`),
     check('product_hydroponics', oneOf('hydroponics', HYDROPONICS)),
-    check('product_limits', `("topDoseMlL" IS NULL OR "topDoseMlL" > 0) AND ("longestDays" IS NULL OR "longestDays" > 0)`),
+    check(
+      'product_limits',
+      `("topDoseMlL" IS NULL OR "topDoseMlL" > 0) AND ("longestDays" IS NULL OR "longestDays" > 0)`,
+    ),
     check('product_recipe', `"recipe" IS NULL OR json_valid("recipe")`),
   ],
 });
 export const BottleEntity = new EntitySchema<Bottle>({
   name: 'bottle',
   tableName: 'bottle',
-  columns: { id: pk, productId: text, openedOn: text, note: text, sizeMl: realNull, price: realNull, position: int, finishedOn: textNull },
+  columns: {
+    id: pk,
+    productId: text,
+    openedOn: text,
+    note: text,
+    sizeMl: realNull,
+    price: realNull,
+    position: int,
+    finishedOn: textNull,
+  },
   foreignKeys: [fk('bottle_product', 'product', 'productId')],
   indices: [{ name: 'ix_bottle_product', columns: ['productId'] }],
 });

@@ -12,7 +12,11 @@ export interface ActRequest {
   digest: string;
 }
 
-export const SettingEntity = new EntitySchema<Setting>({ name: 'setting', tableName: 'setting', columns: { key: pk, value: text } });
+export const SettingEntity = new EntitySchema<Setting>({
+  name: 'setting',
+  tableName: 'setting',
+  columns: { key: pk, value: text },
+});
 export const ActRequestEntity = new EntitySchema<ActRequest>({
   name: 'act_request',
   tableName: 'act_request',

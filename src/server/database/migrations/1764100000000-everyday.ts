@@ -72,7 +72,8 @@ export class Everyday1764100000000 implements MigrationInterface {
     }
     for (const statement of STATEMENTS) await runner.query(statement);
     const broken = (await runner.query('PRAGMA foreign_key_check')) as unknown[];
-    if (broken.length > 0) throw new Error('The collection could not be brought to this version: some of its rows point nowhere.');
+    if (broken.length > 0)
+      throw new Error('The collection could not be brought to this version: some of its rows point nowhere.');
   }
 
   async down(): Promise<void> {

@@ -11,7 +11,8 @@ const REBUILDS = [
   {
     table: 'meter',
     create: `CREATE TABLE "meter_next" ("id" text PRIMARY KEY NOT NULL, "name" text NOT NULL, "kind" text NOT NULL DEFAULT ('pen'), "quantity" text NOT NULL, "unit" text NOT NULL DEFAULT ('ppm'), "scale" real, "scaleFrom" text, "resolution" real NOT NULL, "compensated" boolean NOT NULL DEFAULT (1), "checkEveryDays" real NOT NULL DEFAULT (30), "condition" text NOT NULL DEFAULT ('fine'), "device" text NOT NULL, "position" integer NOT NULL, "retiredOn" text, CONSTRAINT "ck_meter_quantity" CHECK ("quantity" IN ('ppm', 'pH')), CONSTRAINT "ck_meter_scale" CHECK ("scale" IS NULL OR "scale" > 0), CONSTRAINT "ck_meter_scale_from" CHECK ("scaleFrom" IS NULL OR "scaleFrom" IN ('label', 'standard', 'guess')), CONSTRAINT "ck_meter_kind" CHECK ("kind" IN ('pen', 'kit')), CONSTRAINT "ck_meter_unit" CHECK ("unit" IN ('ppm', 'mS/cm', 'µS/cm')), CONSTRAINT "ck_meter_checks" CHECK ("checkEveryDays" > 0), CONSTRAINT "ck_meter_condition" CHECK ("condition" IN ('fine', 'battery', 'probe')), CONSTRAINT "ck_meter_device" CHECK ("device" IN ('typed', 'simulated')))`,
-    columns: 'id, name, kind, quantity, unit, scale, scaleFrom, resolution, compensated, checkEveryDays, condition, device, position, retiredOn',
+    columns:
+      'id, name, kind, quantity, unit, scale, scaleFrom, resolution, compensated, checkEveryDays, condition, device, position, retiredOn',
     from: `id, name, 'pen', quantity, 'ppm', scale, scaleFrom, resolution, 1, 30, 'fine', device, position, retiredOn`,
   },
   {
@@ -41,7 +42,8 @@ export class Chemistry1764200000000 implements MigrationInterface {
     }
     for (const statement of STATEMENTS) await runner.query(statement);
     const broken = (await runner.query('PRAGMA foreign_key_check')) as unknown[];
-    if (broken.length > 0) throw new Error('The collection could not be brought to this version: some of its rows point nowhere.');
+    if (broken.length > 0)
+      throw new Error('The collection could not be brought to this version: some of its rows point nowhere.');
   }
 
   async down(): Promise<void> {

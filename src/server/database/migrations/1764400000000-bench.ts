@@ -36,7 +36,8 @@ export class Bench1764400000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     for (const statement of [...CREATE, BATCH, ...MOVE]) await runner.query(statement);
     const broken = (await runner.query('PRAGMA foreign_key_check')) as unknown[];
-    if (broken.length > 0) throw new Error('The collection could not be brought to this version: some of its rows point nowhere.');
+    if (broken.length > 0)
+      throw new Error('The collection could not be brought to this version: some of its rows point nowhere.');
   }
 
   async down(): Promise<void> {

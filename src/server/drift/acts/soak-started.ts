@@ -10,6 +10,8 @@ export const soakStarted = act({
   words: (p) => p.words,
   undone: 'Took a soak test back',
   needs: (rows, { id }) =>
-    standingOn(rows, ['soakRead', 'soakEnded'], 'soakId', id) ? 'It was read since. Take its readings back first, the last one before the others.' : null,
+    standingOn(rows, ['soakRead', 'soakEnded'], 'soakId', id)
+      ? 'It was read since. Take its readings back first, the last one before the others.'
+      : null,
   ...withItsRecords,
 });

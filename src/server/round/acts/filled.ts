@@ -13,7 +13,11 @@ export const filled = act({
   group: 'Round',
   where: atThePot,
   words: (p, { batchName, water }, vol) => {
-    const mix = p.batchId ? `of ${batchName}` : p.waterId ? `of ${water?.toLowerCase() ?? 'plain water'}` : 'of a mix not measured';
+    const mix = p.batchId
+      ? `of ${batchName}`
+      : p.waterId
+        ? `of ${water?.toLowerCase() ?? 'plain water'}`
+        : 'of a mix not measured';
     const look = lookedAt(p);
     const looked = look && Object.keys(look.cues).length + look.note.length > 0 ? `; saw ${lookWords(look)}` : '';
     return `${p.flushMl > 0 ? `Flushed ${vol(p.flushMl)}, filled` : 'Filled'} ${vol(p.pouredMl)} ${mix}${looked}`;
@@ -33,9 +37,11 @@ export const filled = act({
         look ? lookWords(look) : 'not looked over',
       ];
     },
-    before: async (manager, { potId }, payload) => requireVolumesFit(manager, await requirePot(manager, potId!), { ...payload, confirmedOdd: true }),
+    before: async (manager, { potId }, payload) =>
+      requireVolumesFit(manager, await requirePot(manager, potId!), { ...payload, confirmedOdd: true }),
   },
 });
 
 /** Before looks had grades, and before they were noted at all. */
-const lookedAt = ({ look, seen }: Partial<Pick<CarePayload<'potFilled'>, 'look' | 'seen'>>) => lookOf({ look: look ?? null, seen: seen ?? null });
+const lookedAt = ({ look, seen }: Partial<Pick<CarePayload<'potFilled'>, 'look' | 'seen'>>) =>
+  lookOf({ look: look ?? null, seen: seen ?? null });

@@ -17,6 +17,7 @@ export const reread = act({
   correct: {
     fixed: ['ppmMeterId', 'phMeterId', 'words'],
     figures: (p, vol) => [readingWords(p.ppm, 'ppm'), readingWords(p.ph, 'pH'), leftWords(p.leftMl, vol)],
-    before: async (manager, { potId }, payload) => requireVolumesFit(manager, await requirePot(manager, potId!), { ...payload, confirmedOdd: true }),
+    before: async (manager, { potId }, payload) =>
+      requireVolumesFit(manager, await requirePot(manager, potId!), { ...payload, confirmedOdd: true }),
   },
 });

@@ -7,7 +7,8 @@ export const meterMarkedOff = act({
   kind: 'meterMarkedOff',
   payload: carePayloads.meterMarkedOff,
   group: 'Check',
-  words: (p, { meter }) => `Marked ${meter ?? 'a pen'} as off${p.why ? `: ${p.why}` : ''}; its readings are drawn hollow`,
+  words: (p, { meter }) =>
+    `Marked ${meter ?? 'a pen'} as off${p.why ? `: ${p.why}` : ''}; its readings are drawn hollow`,
   undone: 'Drew the readings of a pen solid again',
   takeBack: (manager, { payload }) => forgetLearnedWith(manager, payload.meterId),
   putBack: (manager, { payload }) => forgetLearnedWith(manager, payload.meterId),

@@ -10,5 +10,8 @@ export const waterRead = act({
   words: (_p, { water }) => `Read ${water ?? 'a water'}`,
   undone: "Took a water's reading back",
   figures: ({ ppm, ph }) => ({ ppm, ph }),
-  correct: { fixed: ['waterId', 'ppmMeterId', 'phMeterId'], figures: (p) => [readingWords(p.ppm, 'ppm'), readingWords(p.ph, 'pH')] },
+  correct: {
+    fixed: ['waterId', 'ppmMeterId', 'phMeterId'],
+    figures: (p) => [readingWords(p.ppm, 'ppm'), readingWords(p.ph, 'pH')],
+  },
 });

@@ -17,7 +17,10 @@ import { deedsOf, practiceView, type PracticeStep } from './practice-view.ts';
 import { scoreOf } from './score.ts';
 
 const WORDS: Record<Exercise, { title: string; task: string }> = {
-  reach: { title: 'Reach +100', task: 'Bring soft water to 100 over its own reading. Nobody knows how strong the stock is: small portions, read after each.' },
+  reach: {
+    title: 'Reach +100',
+    task: 'Bring soft water to 100 over its own reading. Nobody knows how strong the stock is: small portions, read after each.',
+  },
   rescue: {
     title: 'Rescue an overshoot',
     task: 'Somebody poured far too much into a jug that cannot hold the water it would take. Bring it back to 100 over the water.',
@@ -46,7 +49,13 @@ export function PracticePage() {
         </div>
         <nav className="stepper" aria-label="Exercises">
           {EXERCISES.map((e) => (
-            <button key={e} type="button" className={e === exercise ? 'on' : ''} aria-current={e === exercise ? 'step' : undefined} onClick={() => start(e)}>
+            <button
+              key={e}
+              type="button"
+              className={e === exercise ? 'on' : ''}
+              aria-current={e === exercise ? 'step' : undefined}
+              onClick={() => start(e)}
+            >
               {WORDS[e].title}
               {best[e] !== undefined && <span aria-label={`best ${best[e]} of 3`}>{'●'.repeat(best[e])}</span>}
             </button>
@@ -85,7 +94,10 @@ function Run({ exercise, seed, onDone, onAgain, onNext }: RunProps) {
   };
   const undo = () => setSteps((s) => s.slice(0, -1));
   useHotkeys('u', undo);
-  const pen = useMemo(() => (meterId: string) => practiceReading(bucket, deedsOf(steps), meterId === 'pH' ? 'pH' : 'ppm', dips.current++), [bucket, steps]);
+  const pen = useMemo(
+    () => (meterId: string) => practiceReading(bucket, deedsOf(steps), meterId === 'pH' ? 'pH' : 'ppm', dips.current++),
+    [bucket, steps],
+  );
   const finish = () => {
     setSettled(true);
     onDone(scoreOf(bucket, steps, view).points);
@@ -161,7 +173,9 @@ function Scored({ bucket, steps, view, onAgain, onNext, onSeen }: ScoredProps) {
           {'○'.repeat(3 - score.points)}
         </span>
         <br />
-        {bucket.exercise === 'ph' ? `pH ${view.ph.latest === null ? 'not read' : phText(view.ph.latest)}` : `reads ${ppmText(lastReading(view))}`}
+        {bucket.exercise === 'ph'
+          ? `pH ${view.ph.latest === null ? 'not read' : phText(view.ph.latest)}`
+          : `reads ${ppmText(lastReading(view))}`}
       </div>
       <small>{score.words}</small>
       <div className="d-flex gap-2 flex-wrap">

@@ -1,7 +1,21 @@
 import type { BatchView, BenchRow, BenchStep, PhChoice } from '../../../contract/bench.ts';
-import { decidePh, MOST_CORRECTIONS, PEN_PH_SD, responseSdOf, type PhSeen, type Stirred } from '../../../core/correction/index.ts';
+import {
+  decidePh,
+  MOST_CORRECTIONS,
+  PEN_PH_SD,
+  responseSdOf,
+  type PhSeen,
+  type Stirred,
+} from '../../../core/correction/index.ts';
 import { readingMiddle, type Reading } from '../../../core/quantity/index.ts';
-import { practiceReading, PRACTICE_LABEL_EC, PRACTICE_NET_EC, simEc, type PracticeBucket, type PracticeDeed } from '../../../core/simulation/index.ts';
+import {
+  practiceReading,
+  PRACTICE_LABEL_EC,
+  PRACTICE_NET_EC,
+  simEc,
+  type PracticeBucket,
+  type PracticeDeed,
+} from '../../../core/simulation/index.ts';
 import { composition, titrantPerMl } from '../../../core/solution/index.ts';
 import {
   adviseBench,
@@ -49,8 +63,18 @@ const ecOf = (reading: Reading | null): number | null => {
 function actsOf(bucket: PracticeBucket, steps: readonly PracticeStep[]): BenchAct[] {
   // What stands in the bucket when the exercise begins: its water was read, and somebody poured.
   const base: BenchAct = { kind: 'base', readingEcUsCm: Math.round(simEc(bucket.water)) };
-  const poured: BenchAct = { kind: 'portion', doseMl: bucket.alreadyMl, relativeSd: 0.05, readingEcUsCm: null, confirmedOdd: true };
-  const read: BenchAct = { kind: 'reading', readingEcUsCm: Number(practiceReading(bucket, [], 'ppm', 0)) / SCALE, confirmedOdd: true };
+  const poured: BenchAct = {
+    kind: 'portion',
+    doseMl: bucket.alreadyMl,
+    relativeSd: 0.05,
+    readingEcUsCm: null,
+    confirmedOdd: true,
+  };
+  const read: BenchAct = {
+    kind: 'reading',
+    readingEcUsCm: Number(practiceReading(bucket, [], 'ppm', 0)) / SCALE,
+    confirmedOdd: true,
+  };
   const given = { reach: [], rescue: [base, poured, read], ph: [base, poured, read] }[bucket.exercise];
   return [
     ...given,
@@ -59,7 +83,15 @@ function actsOf(bucket: PracticeBucket, steps: readonly PracticeStep[]): BenchAc
         case 'base':
           return [{ kind: 'base', readingEcUsCm: ecOf(step.reading) }];
         case 'portion':
-          return [{ kind: 'portion', doseMl: step.dose.doseMl, relativeSd: step.dose.relativeSd, readingEcUsCm: ecOf(step.reading), confirmedOdd: true }];
+          return [
+            {
+              kind: 'portion',
+              doseMl: step.dose.doseMl,
+              relativeSd: step.dose.relativeSd,
+              readingEcUsCm: ecOf(step.reading),
+              confirmedOdd: true,
+            },
+          ];
         case 'reading':
           return [{ kind: 'reading', readingEcUsCm: ecOf(step.reading), confirmedOdd: true }];
         case 'leave':
@@ -69,7 +101,13 @@ function actsOf(bucket: PracticeBucket, steps: readonly PracticeStep[]): BenchAc
         case 'ph':
           return [{ kind: 'ph', ph: readingMiddle(step.reading) ?? null }];
         case 'correction':
-          return [{ kind: 'correction', steps: step.dose.steps, ph: step.reading ? (readingMiddle(step.reading) ?? null) : null }];
+          return [
+            {
+              kind: 'correction',
+              steps: step.dose.steps,
+              ph: step.reading ? (readingMiddle(step.reading) ?? null) : null,
+            },
+          ];
         default:
           return [];
       }
@@ -128,7 +166,12 @@ export function practiceView(bucket: PracticeBucket, steps: readonly PracticeSte
         mlPerUnit: 1,
         stock: null,
         aimWords: `${PRACTICE_NET_EC * SCALE} over base`,
-        aim: { netPpm: AIM.netEcUsCm * SCALE, lowPpm: AIM.lowEcUsCm * SCALE, highPpm: AIM.highEcUsCm * SCALE, hardPpm: AIM.hardEcUsCm * SCALE },
+        aim: {
+          netPpm: AIM.netEcUsCm * SCALE,
+          lowPpm: AIM.lowEcUsCm * SCALE,
+          highPpm: AIM.highEcUsCm * SCALE,
+          hardPpm: AIM.hardEcUsCm * SCALE,
+        },
         doseUnits: null,
         reason: '',
         risk: 'none',
@@ -138,7 +181,12 @@ export function practiceView(bucket: PracticeBucket, steps: readonly PracticeSte
         totalMl: part.totalMl,
         overPpm: part.overEcUsCm === undefined ? null : part.overEcUsCm * SCALE,
         netPpm: part.netEcUsCm === undefined ? null : part.netEcUsCm * SCALE,
-        strength: { ppmPerMlL: strength.ecPerMlL * SCALE, sd: strength.sd * SCALE, batches: 0, guessPpmPerMlL: PRACTICE_LABEL_EC * SCALE },
+        strength: {
+          ppmPerMlL: strength.ecPerMlL * SCALE,
+          sd: strength.sd * SCALE,
+          batches: 0,
+          guessPpmPerMlL: PRACTICE_LABEL_EC * SCALE,
+        },
         brings: null,
       },
     ],
@@ -188,7 +236,8 @@ function choicesOf(steps: readonly PracticeStep[], session: BenchSession): PhCho
   const stirred: Stirred[] = [];
   const seen: PhSeen[] = [];
   for (const { step } of steps) {
-    if (step.kind === 'correction') stirred.push({ perMl: ACID, mlPerL: step.dose.doseMl / (step.ratio ?? 1) / session.volumeL });
+    if (step.kind === 'correction')
+      stirred.push({ perMl: ACID, mlPerL: step.dose.doseMl / (step.ratio ?? 1) / session.volumeL });
     const reading = step.kind === 'ph' || step.kind === 'correction' ? step.reading : null;
     const ph = reading && readingMiddle(reading);
     if (ph) seen.push({ ph, sd: PEN_PH_SD, after: [...stirred] });
@@ -237,7 +286,12 @@ function choicesOf(steps: readonly PracticeStep[], session: BenchSession): PhCho
   ];
 }
 
-const LABELS: Partial<Record<BenchAct['kind'], string>> = { base: 'water alone', portion: 'portion', reading: 'read', thin: 'thinned' };
+const LABELS: Partial<Record<BenchAct['kind'], string>> = {
+  base: 'water alone',
+  portion: 'portion',
+  reading: 'read',
+  thin: 'thinned',
+};
 
 function rowsOf(acts: readonly BenchAct[], session: BenchSession): BenchRow[] {
   return acts.flatMap((act, i): BenchRow[] => {
@@ -251,7 +305,12 @@ function rowsOf(acts: readonly BenchAct[], session: BenchSession): BenchRow[] {
         part: 0,
         label: LABELS[kind] ?? kind,
         doseMl: kind === 'portion' ? act.doseMl : null,
-        doseWords: kind === 'portion' ? `${Number(act.doseMl.toFixed(2))}\u00a0mL` : kind === 'thin' ? `+${Number(act.addL.toFixed(2))}\u00a0L` : '—',
+        doseWords:
+          kind === 'portion'
+            ? `${Number(act.doseMl.toFixed(2))}\u00a0mL`
+            : kind === 'thin'
+              ? `+${Number(act.addL.toFixed(2))}\u00a0L`
+              : '—',
         totalMl: snapshot.totalMl,
         readsPpm: snapshot.readingEcUsCm === null ? null : snapshot.readingEcUsCm * SCALE,
         netPpm: snapshot.netEcUsCm === null ? null : snapshot.netEcUsCm * SCALE,

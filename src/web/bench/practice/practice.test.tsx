@@ -14,7 +14,10 @@ function follow(exercise: 'reach' | 'rescue' | 'ph', seed: number) {
   const steps: PracticeStep[] = [];
   let dips = 1;
   const add = (step: PracticeStep['step']) => steps.push({ id: `s${steps.length}`, step });
-  const read = (quantity: 'ppm' | 'pH') => ({ kind: 'value' as const, value: Number(practiceReading(bucket, deedsOf(steps), quantity, dips++)) });
+  const read = (quantity: 'ppm' | 'pH') => ({
+    kind: 'value' as const,
+    value: Number(practiceReading(bucket, deedsOf(steps), quantity, dips++)),
+  });
   for (let n = 0; n < 12; n++) {
     const { advice, ph } = practiceView(bucket, steps);
     if (exercise === 'ph') {
@@ -23,14 +26,21 @@ function follow(exercise: 'reach' | 'rescue' | 'ph', seed: number) {
       if (ph.latest === null) add({ kind: 'ph', reading: read('pH') });
       else if (dose) {
         const { toolId, steps: count, doseMl, relativeSd } = dose;
-        add({ kind: 'correction', productId: 'acid', dose: { toolId, steps: count, doseMl, relativeSd }, ratio: dose.ratio, reading: null });
+        add({
+          kind: 'correction',
+          productId: 'acid',
+          dose: { toolId, steps: count, doseMl, relativeSd },
+          ratio: dose.ratio,
+          reading: null,
+        });
       } else break;
     } else if (advice.kind === 'readBase') add({ kind: 'base', reading: read('ppm') });
     else if (advice.kind === 'readAgain') add({ kind: 'reading', reading: read('ppm'), confirmedOdd: true });
     else if (advice.kind === 'add') {
       const { toolId, steps: count, doseMl, relativeSd } = advice;
       add({ kind: 'portion', dose: { toolId, steps: count, doseMl, relativeSd }, reading: null, confirmedOdd: true });
-    } else if (advice.kind === 'thin') add({ kind: 'thin', pourOffL: advice.pourOffL, addL: advice.addL, reading: null });
+    } else if (advice.kind === 'thin')
+      add({ kind: 'thin', pourOffL: advice.pourOffL, addL: advice.addL, reading: null });
     else break;
   }
   const end = practiceView(bucket, steps);
@@ -38,11 +48,14 @@ function follow(exercise: 'reach' | 'rescue' | 'ph', seed: number) {
 }
 
 describe('the practice bucket', () => {
-  it.each(['reach', 'rescue', 'ph'] as const)('following the coach lands "%s" nearly always, and mostly with full marks', (exercise) => {
-    const scores = Array.from({ length: 20 }, (_, seed) => follow(exercise, seed).score);
-    expect(scores.filter((s) => s.landed).length).toBeGreaterThanOrEqual(18);
-    expect(scores.filter((s) => s.points === 3).length).toBeGreaterThanOrEqual(13);
-  });
+  it.each(['reach', 'rescue', 'ph'] as const)(
+    'following the coach lands "%s" nearly always, and mostly with full marks',
+    (exercise) => {
+      const scores = Array.from({ length: 20 }, (_, seed) => follow(exercise, seed).score);
+      expect(scores.filter((s) => s.landed).length).toBeGreaterThanOrEqual(18);
+      expect(scores.filter((s) => s.points === 3).length).toBeGreaterThanOrEqual(13);
+    },
+  );
   it('pouring blindly scores nothing, and says where it stands', () => {
     const bucket = drawPractice('reach', 5);
     const blind: PracticeStep[] = [
@@ -58,7 +71,11 @@ describe('the practice bucket', () => {
       },
     ];
     const score = scoreOf(bucket, blind, practiceView(bucket, blind));
-    expect(score).toMatchObject({ points: 0, landed: false, words: expect.stringMatching(/1 portion.*stands truly at \d+/) });
+    expect(score).toMatchObject({
+      points: 0,
+      landed: false,
+      words: expect.stringMatching(/1 portion.*stands truly at \d+/),
+    });
   });
   it('shows its three exercises and sends nothing anywhere', async () => {
     const { user, asked } = openPage(<PracticePage />, {});

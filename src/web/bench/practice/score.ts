@@ -9,7 +9,11 @@ export type Score = { readonly points: 0 | 1 | 2 | 3; readonly landed: boolean; 
 const WATER_GRACE = 1.15;
 
 /** How an exercise went: did it truly land, in how many portions (corrections), with how much water. */
-export function scoreOf(bucket: PracticeBucket, steps: readonly PracticeStep[], view: Pick<BatchView, 'ph' | 'phWindow'>): Score {
+export function scoreOf(
+  bucket: PracticeBucket,
+  steps: readonly PracticeStep[],
+  view: Pick<BatchView, 'ph' | 'phWindow'>,
+): Score {
   const truth = practiceTruth(bucket, deedsOf(steps));
   const net = simEc(truth.solution) - simEc(bucket.water);
   const aim = feedAim(PRACTICE_NET_EC);

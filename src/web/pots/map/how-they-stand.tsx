@@ -3,7 +3,17 @@ import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from
 import { PotSection } from '../../drawing/index.ts';
 import type { PlacedPot } from '../pot-filters.ts';
 import { standLabel, standWords } from '../sign-words.ts';
-import { COMFORTABLE, isRead, layOut, leastCovered, nextTo, scalesOf, type Box, type Frame, type Standing } from './stand-layout.ts';
+import {
+  COMFORTABLE,
+  isRead,
+  layOut,
+  leastCovered,
+  nextTo,
+  scalesOf,
+  type Box,
+  type Frame,
+  type Standing,
+} from './stand-layout.ts';
 import { MARK, PotMark } from './pot-mark.tsx';
 
 export type MapProps = {
@@ -74,7 +84,9 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
       <figcaption>
         <h2>How they stand</h2>
         <span className="small">
-          {narrow ? 'at the last change; tap to open' : 'at the last change, nudged apart; drag round pots to choose them, X chooses one'}
+          {narrow
+            ? 'at the last change; tap to open'
+            : 'at the last change, nudged apart; drag round pots to choose them, X chooses one'}
         </span>
       </figcaption>
       <svg
@@ -100,7 +112,10 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
           height={y(COMFORTABLE.ph[0]) - y(COMFORTABLE.ph[1])}
           rx="3"
         />
-        <path className="axis" d={`M${frame.left} ${frame.bottom}H${frame.right}M${frame.left} ${frame.bottom}V${frame.top}`} />
+        <path
+          className="axis"
+          d={`M${frame.left} ${frame.bottom}H${frame.right}M${frame.left} ${frame.bottom}V${frame.top}`}
+        />
         <text className="axis-words" x="2" y={frame.top - 3}>
           pH
         </text>
@@ -150,7 +165,12 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
             ← takes more than it gets
           </text>
         </g>
-        <text className="comfortable-words" x={x(COMFORTABLE.ratio[1]) - 7} y={y(COMFORTABLE.ph[0]) - 7} textAnchor="end">
+        <text
+          className="comfortable-words"
+          x={x(COMFORTABLE.ratio[1]) - 7}
+          y={y(COMFORTABLE.ph[0]) - 7}
+          textAnchor="end"
+        >
           comfortable
         </text>
         {standing.map((s) => (
@@ -199,7 +219,8 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
   );
 }
 
-const lengthOf = (path: readonly Point[]) => path.slice(1).reduce((sum, p, i) => sum + Math.hypot(p[0] - path[i]![0], p[1] - path[i]![1]), 0);
+const lengthOf = (path: readonly Point[]) =>
+  path.slice(1).reduce((sum, p, i) => sum + Math.hypot(p[0] - path[i]![0], p[1] - path[i]![1]), 0);
 
 type Name = { pot: PlacedPot; box: Box; end: boolean; tone: string; short: boolean };
 /** Square px of other pots a name may cover. */
@@ -207,7 +228,9 @@ const MAY_COVER = 60;
 
 /** Where the names of the worst stand: beside their pots, covering next to nothing; shortened to the code where there is no room for more. */
 function labelsOf(standing: readonly Standing[], frame: Frame): Name[] {
-  const taken: Box[] = standing.map((s) => (s.named ? { x: s.x - 20, y: s.y - 38, w: 42, h: 62 } : { x: s.x - 9, y: s.y - 11, w: 18, h: 22 }));
+  const taken: Box[] = standing.map((s) =>
+    s.named ? { x: s.x - 20, y: s.y - 38, w: 42, h: 62 } : { x: s.x - 9, y: s.y - 11, w: 18, h: 22 },
+  );
   return standing
     .filter((s) => s.named)
     .sort((a, b) => b.pot.stand.trouble - a.pot.stand.trouble)
@@ -227,7 +250,15 @@ function labelsOf(standing: readonly Standing[], frame: Frame): Name[] {
         const best = leastCovered(places, taken, frame, MAY_COVER);
         if (best === undefined) continue;
         taken.push(places[best]!);
-        return [{ pot: s.pot, box: places[best]!, end: best % 2 === 0, tone: s.pot.stand.trouble >= 6 ? 'late' : 'soon', short }];
+        return [
+          {
+            pot: s.pot,
+            box: places[best]!,
+            end: best % 2 === 0,
+            tone: s.pot.stand.trouble >= 6 ? 'late' : 'soon',
+            short,
+          },
+        ];
       }
       return [];
     });

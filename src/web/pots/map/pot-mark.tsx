@@ -5,7 +5,19 @@ import type { PlacedPot } from '../pot-filters.ts';
 export const MARK = 8;
 
 /** A pot seen small: its level and strength, a foot under it where it is due, a bloom, a ring where it is chosen. The picture around it says the words. */
-export function PotMark({ pot, x, y, chosen, scale = 1 }: { pot: PlacedPot; x: number; y: number; chosen: boolean; scale?: number }) {
+export function PotMark({
+  pot,
+  x,
+  y,
+  chosen,
+  scale = 1,
+}: {
+  pot: PlacedPot;
+  x: number;
+  y: number;
+  chosen: boolean;
+  scale?: number;
+}) {
   const w = 7 * scale;
   const h = 15 * scale;
   const due = pot.due.daysLate >= 0;
@@ -21,8 +33,16 @@ export function PotMark({ pot, x, y, chosen, scale = 1 }: { pot: PlacedPot; x: n
         fill={reservoirTint(pot.drawing.ratio)}
         opacity="0.9"
       />
-      <path d={body} fill="none" stroke={due ? '#1e2b2c' : '#5f6b67'} strokeWidth={(due ? 1.9 : 1.2) * scale} strokeLinejoin="round" />
-      {due && <path d={`M${x - w - 1} ${y + h / 2 + 2.7 * scale}h${2 * w + 2}`} stroke="#1e2b2c" strokeWidth={2.6 * scale} />}
+      <path
+        d={body}
+        fill="none"
+        stroke={due ? '#1e2b2c' : '#5f6b67'}
+        strokeWidth={(due ? 1.9 : 1.2) * scale}
+        strokeLinejoin="round"
+      />
+      {due && (
+        <path d={`M${x - w - 1} ${y + h / 2 + 2.7 * scale}h${2 * w + 2}`} stroke="#1e2b2c" strokeWidth={2.6 * scale} />
+      )}
       {pot.drawing.stage === 'bloom' && (
         <g fill="#b0527a">
           <circle cx={x - 2.6 * scale} cy={y - h / 2 - 2.4 * scale} r={2.5 * scale} />

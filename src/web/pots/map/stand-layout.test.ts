@@ -32,7 +32,10 @@ describe('the map', () => {
   it('pots that stand on one spot are nudged apart, stay near it, and stay inside', () => {
     fc.assert(
       fc.property(
-        fc.array(fc.tuple(fc.double({ min: 0.2, max: 5, noNaN: true }), fc.double({ min: 3, max: 10, noNaN: true })), { minLength: 1, maxLength: 20 }),
+        fc.array(fc.tuple(fc.double({ min: 0.2, max: 5, noNaN: true }), fc.double({ min: 3, max: 10, noNaN: true })), {
+          minLength: 1,
+          maxLength: 20,
+        }),
         (list) => {
           for (const s of layOut(
             list.map(([ratio, ph], i) => pot(`p${i}`, ratio, ph)),

@@ -28,7 +28,12 @@ export const isRead = (pot: PlacedPot) => pot.stand.ran !== null && lastPhOf(pot
 /** Outside of where most want it, on the picture. */
 function standsOut(pot: PlacedPot): boolean {
   const [ratio, ph] = [pot.stand.ran!.ratio, lastPhOf(pot)!];
-  return ratio < COMFORTABLE.ratio[0] || ratio > COMFORTABLE.ratio[1] + 0.2 || ph < COMFORTABLE.ph[0] || ph > COMFORTABLE.ph[1] + 0.35;
+  return (
+    ratio < COMFORTABLE.ratio[0] ||
+    ratio > COMFORTABLE.ratio[1] + 0.2 ||
+    ph < COMFORTABLE.ph[0] ||
+    ph > COMFORTABLE.ph[1] + 0.35
+  );
 }
 
 /**
@@ -76,13 +81,24 @@ function seeded(): () => number {
 
 export type Box = { readonly x: number; readonly y: number; readonly w: number; readonly h: number };
 const overlap = (a: Box, b: Box) =>
-  Math.max(0, Math.min(a.x + a.w, b.x + b.w) - Math.max(a.x, b.x)) * Math.max(0, Math.min(a.y + a.h, b.y + b.h) - Math.max(a.y, b.y));
+  Math.max(0, Math.min(a.x + a.w, b.x + b.w) - Math.max(a.x, b.x)) *
+  Math.max(0, Math.min(a.y + a.h, b.y + b.h) - Math.max(a.y, b.y));
 
 /** Of the places a label could stand, the one that covers least of what is there and stays inside; undefined where each would cover too much. */
-export function leastCovered(places: readonly Box[], taken: readonly Box[], frame: Frame, most: number): number | undefined {
+export function leastCovered(
+  places: readonly Box[],
+  taken: readonly Box[],
+  frame: Frame,
+  most: number,
+): number | undefined {
   const cost = (b: Box) =>
     taken.reduce((sum, t) => sum + overlap(b, t), 0) +
-    10 * (Math.max(0, frame.left - b.x) + Math.max(0, b.x + b.w - frame.right) + Math.max(0, frame.top - b.y) + Math.max(0, b.y + b.h - frame.bottom)) * b.h;
+    10 *
+      (Math.max(0, frame.left - b.x) +
+        Math.max(0, b.x + b.w - frame.right) +
+        Math.max(0, frame.top - b.y) +
+        Math.max(0, b.y + b.h - frame.bottom)) *
+      b.h;
   let best = 0;
   places.forEach((place, i) => {
     if (cost(place) < cost(places[best]!)) best = i;
@@ -91,7 +107,12 @@ export function leastCovered(places: readonly Box[], taken: readonly Box[], fram
 }
 
 /** The next pot from one in a direction, as arrow keys go: near, and more that way than across. @returns undefined where there is none */
-export function nextTo(from: { x: number; y: number }, all: readonly Standing[], dx: number, dy: number): Standing | undefined {
+export function nextTo(
+  from: { x: number; y: number },
+  all: readonly Standing[],
+  dx: number,
+  dy: number,
+): Standing | undefined {
   let best: { at: Standing; cost: number } | undefined;
   for (const at of all) {
     const [ax, ay] = [at.x - from.x, at.y - from.y];

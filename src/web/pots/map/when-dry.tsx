@@ -12,7 +12,13 @@ const STEP = 25;
 const HIGH = 7;
 
 /** The days to come, and the pots that are down to their last on each: thick feet are due by then. */
-export function WhenDry({ pots, today, chosen, toggle, open }: Pick<MapProps, 'pots' | 'chosen' | 'toggle' | 'open'> & { today: string }) {
+export function WhenDry({
+  pots,
+  today,
+  chosen,
+  toggle,
+  open,
+}: Pick<MapProps, 'pots' | 'chosen' | 'toggle' | 'open'> & { today: string }) {
   const known = pots.filter((pot) => pot.stand.dryInDays !== null);
   const columns = Array.from({ length: DAYS + 1 }, (_, day) => {
     const here = known.filter((pot) => (day === DAYS ? pot.stand.dryInDays! >= DAYS : pot.stand.dryInDays === day));
@@ -34,7 +40,14 @@ export function WhenDry({ pots, today, chosen, toggle, open }: Pick<MapProps, 'p
         <span className="small push">down to 15 %</span>
       </figcaption>
       <svg viewBox={`0 0 ${SIZE.w} ${SIZE.h}`} role="group" aria-label={`Pots down to 15 % by day: ${summary}`}>
-        <rect className="soon-days" x={0} y={BASE - Math.max(2, most) * STEP - 8} width={58} height={Math.max(2, most) * STEP + 8} rx="4" />
+        <rect
+          className="soon-days"
+          x={0}
+          y={BASE - Math.max(2, most) * STEP - 8}
+          width={58}
+          height={Math.max(2, most) * STEP + 8}
+          rx="4"
+        />
         <path className="shelf-line" d={`M0 ${BASE}H${SIZE.w}`} />
         {columns.map(({ day, pots: here }) => (
           <g key={day}>
@@ -74,14 +87,21 @@ export function WhenDry({ pots, today, chosen, toggle, open }: Pick<MapProps, 'p
               {early.code} {early.name}
             </text>
             <text x="0" y="30">
-              {early.stand.dryInDays === 0 ? 'dry today' : early.stand.dryInDays === 1 ? 'dry tomorrow' : `dry in ${early.stand.dryInDays} days`}, not due for{' '}
-              {daysBetween(today, early.due.dueOn)} d
+              {early.stand.dryInDays === 0
+                ? 'dry today'
+                : early.stand.dryInDays === 1
+                  ? 'dry tomorrow'
+                  : `dry in ${early.stand.dryInDays} days`}
+              , not due for {daysBetween(today, early.due.dueOn)} d
             </text>
           </g>
         )}
       </svg>
       {known.length < pots.length && (
-        <p className="small mb-0">{pots.length - known.length} not forecast: never filled with a mix that is known, or past what is looked ahead.</p>
+        <p className="small mb-0">
+          {pots.length - known.length} not forecast: never filled with a mix that is known, or past what is looked
+          ahead.
+        </p>
       )}
     </figure>
   );
@@ -93,7 +113,9 @@ const roomIn = (twoAbreast: boolean) => (twoAbreast ? 2 : 1) * (HIGH - 1);
 function placesOf(count: number, twoAbreast: boolean): { row: number; side: number }[] {
   const room = twoAbreast ? 2 * HIGH : HIGH;
   const shown = count > room ? roomIn(twoAbreast) : count;
-  return Array.from({ length: shown }, (_, i) => (twoAbreast ? { row: Math.floor(i / 2), side: i % 2 === 0 ? -1 : 1 } : { row: i, side: 0 }));
+  return Array.from({ length: shown }, (_, i) =>
+    twoAbreast ? { row: Math.floor(i / 2), side: i % 2 === 0 ? -1 : 1 } : { row: i, side: 0 },
+  );
 }
 
 function dryLabel(pot: PlacedPot, today: string): string {
