@@ -14,7 +14,9 @@ afterAll(() => on.close());
 
 describe('settings', () => {
   it('units hold everywhere, and a field takes any unit that is written after the number', async () => {
-    await page.select('.settings select', 'us');
+    // The form of the collection, not the one of this device, which is there first.
+    await page.waitForSelector('[aria-label="The collection"] select');
+    await page.select('[aria-label="The collection"] select', 'us');
     await press(page, 'Keep the settings');
     await says(page, '.toast', /Settings kept/);
     await page.goto(`${on.server.url}/round`);

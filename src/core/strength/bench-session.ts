@@ -109,167 +109,203 @@ type Part = {
 /** Of a measured dose, so much counts as all of it: a step of the tool may be missing. */
 const ALL_OF_IT = 0.9;
 
+/** A batch on its way through its acts. */
+type Replay = {
+  readonly setup: BenchSetup;
+  readonly parts: Part[];
+  batch: BatchBelief | undefined;
+  volumeL: number;
+  base: number | undefined;
+  last: number | undefined;
+  awaiting: boolean;
+  unread: boolean;
+  corrections: number;
+  latestPh: number | undefined;
+  phPerStep: number | undefined;
+  /** Drops that were not read at once are judged by the next reading. */
+  pending: { before: number; steps: number } | undefined;
+  current: number;
+};
+type ActOf<K extends BenchAct['kind']> = Extract<BenchAct, { kind: K }>;
+
+/** What each act does to the batch. @returns what the strength pen read with it, µS/cm, if anything */
+const DOES: { readonly [K in BenchAct['kind']]: (to: Replay, act: ActOf<K>) => number | null } = {
+  base: (to, { readingEcUsCm, taintSd = 0 }) => {
+    if (readingEcUsCm === null) return null;
+    const { parts, pen } = to.setup;
+    to.base = readingEcUsCm;
+    to.last = readingEcUsCm;
+    to.batch = startBatch(
+      parts.length > 0 ? parts.map((p) => scaleBelief(p.belief, 1 / p.mlPerUnit)) : PLAIN,
+      to.volumeL,
+      readingEcUsCm,
+      taintedPen(pen, taintSd),
+    );
+    return readingEcUsCm;
+  },
+  portion: (to, act) => {
+    const index = act.part ?? 0;
+    const part = to.parts[index];
+    if (!to.batch || !part) return null;
+    to.current = index;
+    part.over ??= standsAt(to);
+    to.batch = addPortion(to.batch, act.doseMl, act.relativeSd, index);
+    part.totalMl += act.doseMl;
+    part.portionsUsed++;
+    part.net = undefined;
+    read(to, act.readingEcUsCm, act.confirmedOdd, act.taintSd);
+    const measured = act.notMeasured && to.setup.parts[index]?.aim.by === 'measure';
+    if (act.readingEcUsCm === null && (act.byRecipe || measured)) {
+      part.byRecipe = act.byRecipe ?? false;
+      to.awaiting = false;
+      to.unread = true;
+    }
+    return act.readingEcUsCm;
+  },
+  reading: (to, act) => {
+    read(to, act.readingEcUsCm, act.confirmedOdd, act.taintSd);
+    return act.readingEcUsCm;
+  },
+  leave: (to, act) => {
+    const part = to.parts[act.part];
+    if (!part) return null;
+    to.current = act.part;
+    part.left = true;
+    if (to.awaiting) to.unread = true;
+    to.awaiting = false;
+    return null;
+  },
+  thin: (to, act) => {
+    if (!to.batch) return null;
+    const staysL = to.batch.volumeL - act.pourOffL;
+    const kept = staysL / to.batch.volumeL;
+    const factor = staysL / (staysL + act.addL);
+    const base = to.base ?? 0;
+    for (const part of to.parts) {
+      part.totalMl *= kept;
+      if (part.over !== undefined) part.over = base + (part.over - base) * factor;
+      if (part.net !== undefined) part.net *= factor;
+    }
+    to.batch = thinBatch(to.batch, act.addL, act.pourOffL);
+    to.volumeL = to.batch.volumeL;
+    read(to, act.readingEcUsCm, true, act.taintSd);
+    return act.readingEcUsCm;
+  },
+  ph: (to, { ph }) => {
+    if (ph === null) return null;
+    if (to.pending) to.phPerStep = (ph - to.pending.before) / to.pending.steps;
+    to.pending = undefined;
+    to.latestPh = ph;
+    return null;
+  },
+  correction: (to, { ph, steps }) => {
+    const before = to.latestPh;
+    to.corrections++;
+    to.phPerStep = ph !== null && before !== undefined ? (ph - before) / steps : undefined;
+    to.pending = ph === null && before !== undefined ? { before, steps } : undefined;
+    to.latestPh = ph ?? undefined;
+    return null;
+  },
+};
+
+function read(to: Replay, readingEcUsCm: number | null, confirmedOdd: boolean, taintSd = 0): void {
+  to.awaiting = readingEcUsCm === null;
+  if (readingEcUsCm === null || !to.batch) return;
+  to.unread = false;
+  to.last = readingEcUsCm;
+  const { parts, pen } = to.setup;
+  const about = Math.min(to.current, Math.max(0, parts.length - 1));
+  to.batch = takeReading(to.batch, readingEcUsCm, taintedPen(pen, taintSd), confirmedOdd, about).batch;
+  const part = to.parts[to.current];
+  if (part?.over !== undefined) part.net = readingEcUsCm - part.over;
+}
+
+/** What a part is counted over: the last reading, or what is thought where nobody read. */
+function standsAt({ unread, awaiting, batch, last }: Replay): number | undefined {
+  return unread || awaiting ? batch && standingOf(batch).readingEcUsCm : last;
+}
+
+function snapshotOf({ parts, current, volumeL, base }: Replay, readNow: number | null): BenchSnapshot {
+  const { totalMl, over } = parts[current] ?? { totalMl: 0, over: undefined };
+  return {
+    volumeL,
+    part: current,
+    totalMl,
+    readingEcUsCm: readNow,
+    netEcUsCm: readNow !== null && base !== undefined ? Math.max(0, readNow - base) : null,
+    ecPerMlL:
+      readNow !== null && over !== undefined && totalMl > 0 ? (Math.max(0, readNow - over) * volumeL) / totalMl : null,
+  };
+}
+
 /**
  * Replays a batch from its acts. The same acts always give the same state, so taking one back is replaying without it.
  * @param acts in the order they were done; a portion without `part` belongs to the first
  */
-export function replayBench({ volumeL, parts, pen }: BenchSetup, acts: readonly BenchAct[]): BenchSession {
-  let batch: BatchBelief | undefined;
-  let volume = volumeL;
-  let base: number | undefined;
-  let last: number | undefined;
-  let awaiting = false;
-  let unread = false;
-  let corrections = 0;
-  let latestPh: number | undefined;
-  let phPerStep: number | undefined;
-  let pending: { before: number; steps: number } | undefined;
-  let current = 0;
-  const states: Part[] = parts.map(() => ({
-    totalMl: 0,
-    portionsUsed: 0,
-    over: undefined,
-    net: undefined,
-    left: false,
-    byRecipe: false,
-  }));
-  const snapshots: BenchSnapshot[] = [];
-
-  const read = (readingEcUsCm: number | null, confirmedOdd: boolean, taintSd = 0) => {
-    awaiting = readingEcUsCm === null;
-    if (readingEcUsCm === null || !batch) return;
-    unread = false;
-    last = readingEcUsCm;
-    batch = takeReading(
-      batch,
-      readingEcUsCm,
-      taintedPen(pen, taintSd),
-      confirmedOdd,
-      Math.min(current, Math.max(0, parts.length - 1)),
-    ).batch;
-    const part = states[current];
-    if (part?.over !== undefined) part.net = readingEcUsCm - part.over;
+export function replayBench(setup: BenchSetup, acts: readonly BenchAct[]): BenchSession {
+  const to: Replay = {
+    setup,
+    parts: setup.parts.map(() => ({
+      totalMl: 0,
+      portionsUsed: 0,
+      over: undefined,
+      net: undefined,
+      left: false,
+      byRecipe: false,
+    })),
+    batch: undefined,
+    volumeL: setup.volumeL,
+    base: undefined,
+    last: undefined,
+    awaiting: false,
+    unread: false,
+    corrections: 0,
+    latestPh: undefined,
+    phPerStep: undefined,
+    pending: undefined,
+    current: 0,
   };
-  /** What the part is counted over: the last reading, or what is thought where nobody read. */
-  const standsAt = () => (unread || awaiting ? batch && standingOf(batch).readingEcUsCm : last);
+  const snapshots = acts.map((act) => {
+    const does = DOES[act.kind] as (to: Replay, act: BenchAct) => number | null;
+    return snapshotOf(to, does(to, act));
+  });
+  return { ...partsStanding(to), ...sessionOf(to), snapshots };
+}
 
-  for (const act of acts) {
-    let readNow: number | null = null;
-    switch (act.kind) {
-      case 'base':
-        if (act.readingEcUsCm === null) break;
-        base = act.readingEcUsCm;
-        last = act.readingEcUsCm;
-        readNow = act.readingEcUsCm;
-        batch = startBatch(
-          parts.length > 0 ? parts.map((p) => scaleBelief(p.belief, 1 / p.mlPerUnit)) : PLAIN,
-          volume,
-          act.readingEcUsCm,
-          taintedPen(pen, act.taintSd ?? 0),
-        );
-        break;
-      case 'portion': {
-        const index = act.part ?? 0;
-        const part = states[index];
-        if (!batch || !part) break;
-        current = index;
-        part.over ??= standsAt();
-        batch = addPortion(batch, act.doseMl, act.relativeSd, index);
-        part.totalMl += act.doseMl;
-        part.portionsUsed++;
-        part.net = undefined;
-        readNow = act.readingEcUsCm;
-        read(act.readingEcUsCm, act.confirmedOdd, act.taintSd);
-        if (act.readingEcUsCm === null && (act.byRecipe || (act.notMeasured && parts[index]?.aim.by === 'measure'))) {
-          part.byRecipe = act.byRecipe ?? false;
-          awaiting = false;
-          unread = true;
-        }
-        break;
-      }
-      case 'reading':
-        readNow = act.readingEcUsCm;
-        read(act.readingEcUsCm, act.confirmedOdd, act.taintSd);
-        break;
-      case 'leave': {
-        const part = states[act.part];
-        if (!part) break;
-        current = act.part;
-        part.left = true;
-        if (awaiting) unread = true;
-        awaiting = false;
-        break;
-      }
-      case 'thin': {
-        if (!batch) break;
-        const kept = (batch.volumeL - act.pourOffL) / batch.volumeL;
-        const factor = (batch.volumeL - act.pourOffL) / (batch.volumeL - act.pourOffL + act.addL);
-        for (const part of states) {
-          part.totalMl *= kept;
-          if (part.over !== undefined) part.over = (base ?? 0) + (part.over - (base ?? 0)) * factor;
-          if (part.net !== undefined) part.net *= factor;
-        }
-        batch = thinBatch(batch, act.addL, act.pourOffL);
-        volume = batch.volumeL;
-        readNow = act.readingEcUsCm;
-        read(act.readingEcUsCm, true, act.taintSd);
-        break;
-      }
-      case 'ph':
-        if (act.ph === null) break;
-        if (pending) phPerStep = (act.ph - pending.before) / pending.steps;
-        pending = undefined;
-        latestPh = act.ph;
-        break;
-      case 'correction':
-        corrections++;
-        phPerStep = act.ph !== null && latestPh !== undefined ? (act.ph - latestPh) / act.steps : undefined;
-        // Drops that were not read at once are judged by the next reading.
-        pending = act.ph === null && latestPh !== undefined ? { before: latestPh, steps: act.steps } : undefined;
-        latestPh = act.ph ?? undefined;
-        break;
-    }
-    const part = states[current];
-    const over = part?.over;
-    snapshots.push({
-      volumeL: volume,
-      part: current,
-      totalMl: part?.totalMl ?? 0,
-      readingEcUsCm: readNow,
-      netEcUsCm: readNow !== null && base !== undefined ? Math.max(0, readNow - base) : null,
-      ecPerMlL:
-        readNow !== null && over !== undefined && part && part.totalMl > 0
-          ? (Math.max(0, readNow - over) * volume) / part.totalMl
-          : null,
-    });
-  }
+function sessionOf(to: Replay): Omit<BenchSession, 'parts' | 'at' | 'strengthReached' | 'snapshots'> {
+  return {
+    batch: to.batch,
+    baseEcUsCm: to.base,
+    volumeL: to.volumeL,
+    portionsUsed: to.parts.reduce((sum, part) => sum + part.portionsUsed, 0),
+    lastReadingEcUsCm: to.last,
+    awaitingReading: to.awaiting,
+    unread: to.unread,
+    corrections: to.corrections,
+    latestPh: to.latestPh,
+    phPerStep: to.phPerStep,
+  };
+}
 
-  const done = states.map((part, i) => doneAs(part, parts[i]!, { awaiting, volume, last: i === current }));
+/** How far each part is, and whose turn it is. */
+function partsStanding(to: Replay): Pick<BenchSession, 'parts' | 'at' | 'strengthReached'> {
+  const { parts, setup, awaiting, volumeL: volume, current, batch } = to;
+  const done = parts.map((part, i) => doneAs(part, setup.parts[i]!, { awaiting, volume, last: i === current }));
   // What a later part follows is finished, however it was left.
-  const started = states.reduce((latest, part, i) => (part.portionsUsed > 0 || part.left ? i : latest), 0);
+  const started = parts.reduce((latest, part, i) => (part.portionsUsed > 0 || part.left ? i : latest), 0);
   const open = done.findIndex((state, i) => i >= started && state === undefined);
   const at = open === -1 ? parts.length : open;
+  const stateOf = (i: number): PartState => done[i] ?? (i < at ? 'left' : i === at && batch ? 'now' : 'waiting');
   return {
-    batch,
-    baseEcUsCm: base,
-    volumeL: volume,
-    parts: states.map((part, i) => ({
-      state: done[i] ?? (i < at ? 'left' : i === at && batch ? 'now' : 'waiting'),
-      totalMl: part.totalMl,
-      portionsUsed: part.portionsUsed,
-      overEcUsCm: part.over,
-      netEcUsCm: part.net,
+    parts: parts.map(({ totalMl, portionsUsed, over, net }, i) => ({
+      state: stateOf(i),
+      totalMl,
+      portionsUsed,
+      overEcUsCm: over,
+      netEcUsCm: net,
     })),
     at,
-    portionsUsed: states.reduce((sum, part) => sum + part.portionsUsed, 0),
-    lastReadingEcUsCm: last,
-    awaitingReading: awaiting,
-    unread,
     strengthReached: batch !== undefined && !awaiting && at === parts.length,
-    snapshots,
-    corrections,
-    latestPh,
-    phPerStep,
   };
 }
 

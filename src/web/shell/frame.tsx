@@ -1,4 +1,4 @@
-import { lazy, Suspense, useState } from 'react';
+import { Fragment, lazy, Suspense, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { useActs } from './acts.tsx';
@@ -93,7 +93,10 @@ export function Frame() {
               <Welcome begun={(shell.data?.shelf ?? 0) > 0} />
             </Suspense>
           ) : (
-            <Outlet />
+            // Units are told to what formats, not to every word of a room: where they change, the room is drawn anew.
+            <Fragment key={shell.data?.units}>
+              <Outlet />
+            </Fragment>
           )}
         </main>
         <ClockStrip clocks={shell.data?.clocks ?? []} />
