@@ -64,33 +64,55 @@ export function planFlush(
   if (pores.ecUsCm <= wantedEcUsCm && leastMl === 0) return { stages: [], runOffEcUsCm: pores.ecUsCm, scarceMl: 0 };
   let best: FlushPlan | undefined;
   let least = Infinity;
-  for (const finish of waters) {
-    if (finish.ecUsCm >= wantedEcUsCm) continue;
-    for (const first of [undefined, ...waters]) {
-      if (first && (first.id === finish.id || first.scarce || !(leastMl > 0 || first.ecUsCm < pores.ecUsCm))) continue;
-      for (const times of first ? FIRST_TIMES : NO_FIRST) {
-        const firstMl = Math.round((times * pores.ml) / STEP_ML) * STEP_ML;
-        const then = first ? afterFlush(pores.ecUsCm, first.ecUsCm, firstMl, pores.ml, efficiency) : pores.ecUsCm;
-        const reach = toReach(then, finish.ecUsCm, wantedEcUsCm, pores.ml, efficiency);
-        if (firstMl + reach > MOST_TIMES * pores.ml) continue;
-        const ml = Math.max(reach, toStep(leastMl - firstMl));
-        const scarceMl = (finish.scarce ? ml : 0) + (first?.scarce ? firstMl : 0);
-        // Of equals the one that pours less: a tenth of the plentiful water counts as much as the scarce. And of those the weaker: strong
-        // water leaves its minerals and its alkali in the pores.
-        const cost = scarceMl + 0.1 * (firstMl + ml - scarceMl);
-        if (cost > least) continue;
-        const runOffEcUsCm = afterFlush(then, finish.ecUsCm, ml, pores.ml, efficiency);
-        if (best && cost === least && runOffEcUsCm >= best.runOffEcUsCm) continue;
-        const stages = [
-          ...(first && firstMl > 0 ? [{ waterId: first.id, ml: firstMl }] : []),
-          ...(ml > 0 ? [{ waterId: finish.id, ml }] : []),
-        ];
-        best = { stages, runOffEcUsCm, scarceMl };
-        least = cost;
-      }
-    }
+  for (const { cost, plan } of flushesOf(pores, waters, wantedEcUsCm, leastMl)) {
+    if (cost > least || (best && cost === least && plan.runOffEcUsCm >= best.runOffEcUsCm)) continue;
+    best = plan;
+    least = cost;
   }
   return best;
+}
+
+type Pores = { readonly ecUsCm: number; readonly ml: number; readonly efficiency: number };
+
+/** Every first water (or none) by every finish that reaches what is wanted, with its cost. */
+function* flushesOf(
+  pores: Pores,
+  waters: readonly FlushWater[],
+  wantedEcUsCm: number,
+  leastMl: number,
+): Generator<{ cost: number; plan: FlushPlan }> {
+  const helps = (first: FlushWater) => !first.scarce && (leastMl > 0 || first.ecUsCm < pores.ecUsCm);
+  for (const finish of waters.filter((w) => w.ecUsCm < wantedEcUsCm)) {
+    const firsts = waters.filter((w) => w.id !== finish.id && helps(w));
+    for (const first of [undefined, ...firsts])
+      for (const times of first ? FIRST_TIMES : NO_FIRST) {
+        const found = flushBy(pores, { first, times, finish }, wantedEcUsCm, leastMl);
+        if (found) yield found;
+      }
+  }
+}
+
+function flushBy(
+  pores: Pores,
+  { first, times, finish }: { first: FlushWater | undefined; times: number; finish: FlushWater },
+  wantedEcUsCm: number,
+  leastMl: number,
+): { cost: number; plan: FlushPlan } | undefined {
+  const { efficiency } = pores;
+  const firstMl = Math.round((times * pores.ml) / STEP_ML) * STEP_ML;
+  const then = first ? afterFlush(pores.ecUsCm, first.ecUsCm, firstMl, pores.ml, efficiency) : pores.ecUsCm;
+  const reach = toReach(then, finish.ecUsCm, wantedEcUsCm, pores.ml, efficiency);
+  if (firstMl + reach > MOST_TIMES * pores.ml) return undefined;
+  const ml = Math.max(reach, toStep(leastMl - firstMl));
+  const scarceMl = finish.scarce ? ml : 0;
+  const stages = [
+    ...(first && firstMl > 0 ? [{ waterId: first.id, ml: firstMl }] : []),
+    ...(ml > 0 ? [{ waterId: finish.id, ml }] : []),
+  ];
+  // Of equals the one that pours less: a tenth of the plentiful water counts as much as the scarce. And of those the weaker: strong water
+  // leaves its minerals and its alkali in the pores.
+  const cost = scarceMl + 0.1 * (firstMl + ml - scarceMl);
+  return { cost, plan: { stages, runOffEcUsCm: afterFlush(then, finish.ecUsCm, ml, pores.ml, efficiency), scarceMl } };
 }
 
 /** Times the pores that a first water is poured, before the finish. */

@@ -50,41 +50,18 @@ export function foldSoakTests(
     listed(potIds),
   );
   if (lines.length === 0) return new Map();
-  const fed = new Map(
-    rows<{ soakId: string; batchId: string | null; pouredMl: number }>(
-      `SELECT j.value AS soakId, f.batchId, json_extract(f.payload, '$.pouredMl') AS pouredMl FROM json_each(?) j JOIN care_event s ON s.id = j.value
-       JOIN care_event f ON f.id = (SELECT id FROM care_event WHERE potId = s.potId AND kind = 'potFilled' AND voidedBy IS NULL AND at < s.at ORDER BY at DESC LIMIT 1)`,
-      listed(lines.filter((l) => l.kind === 'soakStarted').map((l) => l.id)),
-    ).map((row) => [row.soakId, row]),
-  );
+  const fedBefore = lastFills(rows, lines);
   const soaks = new Map<string, Gathered>();
   for (const line of lines) {
     const event = readCareEvent<SoakKind>(line);
     if (event.kind === 'soakStarted') {
-      const { id, potId, batchId, at, localDate: on, payload: started } = event;
-      const batch = batchId === null ? undefined : batches.get(batchId);
-      const water = started.waterId === null ? undefined : waters.get(started.waterId);
-      const last = fed.get(id);
-      const lastBatch = last?.batchId ? batches.get(last.batchId) : undefined;
-      soaks.set(id, {
-        id,
-        potId: potId!,
-        batchId,
-        at,
-        on,
-        started,
-        ended: undefined,
-        reads: [],
-        fill: started.soakKind === 'feed' ? batch : water && waterAt(water, at),
-        named: (started.soakKind === 'feed' ? batch?.row.name : water?.row.name) ?? null,
-        before: lastBatch && { batch: lastBatch, pouredMl: last!.pouredMl },
-      });
-    } else {
-      const soak = soaks.get(event.payload.soakId);
-      if (!soak) continue;
-      if (event.kind === 'soakEnded') soak.ended = { at: event.at, leakedMl: event.payload.leakedMl };
-      else soak.reads.push(toReading(event, meters));
+      soaks.set(event.id, toSoak(event, { waters, batches }, fedBefore.get(event.id)));
+      continue;
     }
+    const soak = soaks.get(event.payload.soakId);
+    if (!soak) continue;
+    if (event.kind === 'soakEnded') soak.ended = { at: event.at, leakedMl: event.payload.leakedMl };
+    else soak.reads.push(toReading(event, meters));
   }
   const byPot = new Map<string, SoakLogged[]>();
   for (const soak of soaks.values()) {
@@ -95,10 +72,38 @@ export function foldSoakTests(
   return byPot;
 }
 
-function toReading(
-  event: Extract<ReturnType<typeof readCareEvent<SoakKind>>, { kind: 'soakRead' }>,
-  meters: Meters,
-): SoakReadingLogged {
+type LastFill = { readonly soakId: string; readonly batchId: string | null; readonly pouredMl: number };
+
+/** What was poured last before each test began, by the test. */
+function lastFills(rows: Rows, lines: readonly CareEvent[]): Map<string, LastFill> {
+  const found = rows<LastFill>(
+    `SELECT j.value AS soakId, f.batchId, json_extract(f.payload, '$.pouredMl') AS pouredMl FROM json_each(?) j JOIN care_event s ON s.id = j.value
+       JOIN care_event f ON f.id = (SELECT id FROM care_event WHERE potId = s.potId AND kind = 'potFilled' AND voidedBy IS NULL AND at < s.at ORDER BY at DESC LIMIT 1)`,
+    listed(lines.filter((l) => l.kind === 'soakStarted').map((l) => l.id)),
+  );
+  return new Map(found.map((row) => [row.soakId, row]));
+}
+
+function toSoak(
+  { id, potId, batchId, at, localDate: on, payload: started }: EventOf<'soakStarted'>,
+  { waters, batches }: Pick<Named, 'waters' | 'batches'>,
+  last: LastFill | undefined,
+): Gathered {
+  const batch = batchId === null ? undefined : batches.get(batchId);
+  const water = started.waterId === null ? undefined : waters.get(started.waterId);
+  const byFeed = started.soakKind === 'feed';
+  const lastBatch = last?.batchId ? batches.get(last.batchId) : undefined;
+  return {
+    ...{ id, potId: potId!, batchId, at, on, started, ended: undefined, reads: [] },
+    fill: byFeed ? batch : water && waterAt(water, at),
+    named: (byFeed ? batch : water)?.row.name ?? null,
+    before: lastBatch && { batch: lastBatch, pouredMl: last!.pouredMl },
+  };
+}
+
+type EventOf<K extends SoakKind> = Extract<ReturnType<typeof readCareEvent<SoakKind>>, { kind: K }>;
+
+function toReading(event: EventOf<'soakRead'>, meters: Meters): SoakReadingLogged {
   const { payload: p } = event;
   const meter = p.phMeterId === null ? undefined : meters.get(p.phMeterId);
   const offset = phOffset(meter, event.at);

@@ -29,58 +29,76 @@ type Payload = {
   targetId?: string;
   waterId?: string | null;
   keepAs?: string | null;
-  changes?: readonly { table: string; id: string; before: object | null; after: object }[];
+  changes?: readonly Change[];
+};
+type Change = { table: string; id: string; before: object | null; after: object };
+
+type Touching = {
+  -readonly [K in keyof Touched]: Touched[K] extends ReadonlyMap<infer A, infer B> ? Map<A, B> : Set<string>;
 };
 
 /** What the lines after a collection's last one touch: they themselves, what they take back, and what they put right. */
 export function touchedBy(rows: Rows, { seq, batches: known }: Pick<Collection, 'seq' | 'batches'>): Touched {
-  const pots = new Set<string>();
-  const batches = new Set<string>();
-  const products = new Set<string>();
-  const waters = new Map<string, string>();
-  const counted = new Set<string>();
-  const drawnOn = new Set<string>();
-  const tables = new Set<string>();
-  const lines = withNamed(rows, rows<Line>('SELECT * FROM main.care_event WHERE seq > ?', seq));
-  const readOf = (id: string, at: string) => waters.set(id, [waters.get(id) ?? at, at].sort()[0]!);
-  for (const line of lines) {
+  const touched: Touching = {
+    pots: new Set(),
+    batches: new Set(),
+    products: new Set(),
+    waters: new Map(),
+    counted: new Set(),
+    drawnOn: new Set(),
+    tables: new Set(),
+  };
+  const waterOf = (batchId: string) =>
+    known.get(batchId)?.row.waterId ??
+    rows<{ waterId: string }>('SELECT waterId FROM main.batch WHERE id = ?', batchId)[0]?.waterId;
+  for (const line of withNamed(rows, rows<Line>('SELECT * FROM main.care_event WHERE seq > ?', seq))) {
     const payload = JSON.parse(line.payload) as Payload;
-    if (line.potId) pots.add(line.potId);
-    if (line.batchId) batches.add(line.batchId);
-    if (payload.keepAs) batches.add(payload.keepAs);
-    if (line.kind === 'waterRead' && payload.waterId) readOf(payload.waterId, line.at);
-    if (line.kind === 'waterCounted' && payload.waterId) counted.add(payload.waterId);
-    if (line.kind === 'batchBase' && line.batchId) {
-      const waterId =
-        known.get(line.batchId)?.row.waterId ??
-        rows<{ waterId: string }>('SELECT waterId FROM main.batch WHERE id = ?', line.batchId)[0]?.waterId;
-      if (waterId) readOf(waterId, line.at);
-    }
-    if (line.kind === 'meterChecked' || line.kind === 'meterMarkedOff') tables.add('meter');
-    if (DRAWS.includes(line.kind)) drawnOn.add(line.localDate);
-    for (const { table, id, after } of payload.changes ?? []) {
-      tables.add(table);
-      if (table === 'pot') pots.add(id);
-      else if (table === 'product') products.add(id);
-      // Past every reading: what was read of it stands.
-      else if (table === 'water') waters.set(id, waters.get(id) ?? '9999');
-      // What a pot follows and what is planned for it is the pot's: named where the record was added, and by the record itself where it was changed.
-      const about = after as { potId?: unknown; subjectId?: unknown };
-      if (typeof about.potId === 'string') pots.add(about.potId);
-      if (typeof about.subjectId === 'string') pots.add(about.subjectId);
-      if (table === 'pot_regimen')
-        for (const { potId } of rows<{ potId: string }>('SELECT potId FROM pot_regimen WHERE id = ?', id))
-          pots.add(potId);
-      if (table === 'planned_act')
-        for (const { subjectId } of rows<{ subjectId: string | null }>(
-          'SELECT subjectId FROM planned_act WHERE id = ?',
-          id,
-        ))
-          if (subjectId) pots.add(subjectId);
-    }
+    touchByLine(touched, line, payload, waterOf);
+    for (const change of payload.changes ?? []) touchByRecord(touched, change, rows);
   }
-  return { pots, batches, products, waters, counted, drawnOn, tables };
+  return touched;
 }
+
+/** A water is read anew from the earliest of its readings that changed. */
+function touchWater({ waters }: Touching, id: string, at: string): void {
+  waters.set(id, [waters.get(id) ?? at, at].sort()[0]!);
+}
+
+function touchByLine(
+  touched: Touching,
+  line: Line,
+  { waterId, keepAs }: Payload,
+  waterOf: (batchId: string) => string | undefined,
+): void {
+  if (line.potId) touched.pots.add(line.potId);
+  if (line.batchId) touched.batches.add(line.batchId);
+  if (keepAs) touched.batches.add(keepAs);
+  if (line.kind === 'waterRead' && waterId) touchWater(touched, waterId, line.at);
+  if (line.kind === 'waterCounted' && waterId) touched.counted.add(waterId);
+  const based = line.kind === 'batchBase' && line.batchId ? waterOf(line.batchId) : undefined;
+  if (based) touchWater(touched, based, line.at);
+  if (line.kind === 'meterChecked' || line.kind === 'meterMarkedOff') touched.tables.add('meter');
+  if (DRAWS.includes(line.kind)) touched.drawnOn.add(line.localDate);
+}
+
+/** Past every reading: what was read of it stands. */
+const NO_READING = '9999';
+
+function touchByRecord(touched: Touching, { table, id, after }: Change, rows: Rows): void {
+  touched.tables.add(table);
+  if (table === 'pot') touched.pots.add(id);
+  else if (table === 'product') touched.products.add(id);
+  else if (table === 'water') touchWater(touched, id, NO_READING);
+  // What a pot follows and what is planned for it is the pot's: named where the record was added, and by the record itself where it was changed.
+  const about = after as { potId?: unknown; subjectId?: unknown };
+  for (const potId of [about.potId, about.subjectId]) if (typeof potId === 'string') touched.pots.add(potId);
+  const named = POT_OF_RECORD[table];
+  if (named) for (const { potId } of rows<{ potId: string | null }>(named, id)) if (potId) touched.pots.add(potId);
+}
+const POT_OF_RECORD: Readonly<Record<string, string>> = {
+  pot_regimen: 'SELECT potId FROM pot_regimen WHERE id = ?',
+  planned_act: 'SELECT subjectId AS potId FROM planned_act WHERE id = ?',
+};
 
 /** Lines with those they take back or put right, and so on. */
 function withNamed(rows: Rows, lines: readonly Line[]): Line[] {

@@ -13,13 +13,11 @@ export const isPlainOnly = ({ regimen: { params } }: PotState) =>
 
 /** The last looks as judgement reads them. */
 export function lookFacts(s: PotState): LookFact[] {
-  return s.looks
-    .slice(-LOOKS)
-    .map(({ eventId, on, look }) => ({
-      eventId,
-      on,
-      cues: Object.fromEntries(CUE_NAMES.map((cue) => [cue, gradeIn(look, cue)])),
-    }));
+  return s.looks.slice(-LOOKS).map(({ eventId, on, look }) => ({
+    eventId,
+    on,
+    cues: Object.fromEntries(CUE_NAMES.map((cue) => [cue, gradeIn(look, cue)])),
+  }));
 }
 
 /** The last visits as judgement reads them: what had been poured the time before, and what came out. Only of the clay it stands in now. */

@@ -20,7 +20,8 @@ type Props = {
 };
 
 /** What the card ends in: log it, make its mix first, skip it; or why there is nothing to do. */
-export function CardButtons({ pot, mix, ready, isDue, waiting, early, busy, narrow, error, onSkip }: Props) {
+export function CardButtons(props: Props) {
+  const { isDue, ready, narrow, error } = props;
   return (
     <div className="act">
       {error && (
@@ -28,54 +29,7 @@ export function CardButtons({ pot, mix, ready, isDue, waiting, early, busy, narr
           {error}
         </p>
       )}
-      {isDue ? (
-        <>
-          <div className="d-flex gap-2 by-hand">
-            {ready ? (
-              <Button
-                data-log
-                type="submit"
-                size="lg"
-                variant={narrow ? 'clay' : 'primary'}
-                className="flex-fill"
-                aria-disabled={busy}
-              >
-                {early ? 'Log the filling' : 'Log as planned, next pot'}
-              </Button>
-            ) : (
-              mix && (
-                <Link
-                  data-log
-                  className={`btn btn-lg flex-fill ${narrow ? 'btn-clay' : 'btn-primary'}`}
-                  to={
-                    mix.batch?.status === 'open'
-                      ? `/bench/${mix.batch.id}`
-                      : `/bench/new?mix=${encodeURIComponent(mix.key)}`
-                  }
-                >
-                  {mix.batch?.status === 'open' ? `Finish mix ${mix.letter}` : `Make mix ${mix.letter} first`}
-                </Link>
-              )
-            )}
-            <Button type="button" size="lg" variant={narrow ? 'outline-light' : 'outline-secondary'} onClick={onSkip}>
-              Skip
-            </Button>
-          </div>
-          {!ready && (
-            <Button type="submit" variant="link" className="p-0 small unmeasured" aria-disabled={busy}>
-              or log it with a mix that was not measured
-            </Button>
-          )}
-        </>
-      ) : (
-        <p className="small mb-0">
-          {waiting
-            ? 'Logged; it waits for the server.'
-            : pot.done
-              ? `${upperFirst(pot.done.words)}.`
-              : `Due ${pot.due.words === 'tomorrow' ? 'tomorrow' : pot.due.words}; nothing to do today.`}
-        </p>
-      )}
+      {isDue ? <DueButtons {...props} /> : <p className="small mb-0">{whyNothing(props)}</p>}
       {!narrow && isDue && (
         <div className="small keys-line">
           <kbd>Enter</kbd> {ready ? 'log' : 'go on'} <kbd>R</kbd> read <kbd>S</kbd> skip <kbd>U</kbd> undo
@@ -83,4 +37,53 @@ export function CardButtons({ pot, mix, ready, isDue, waiting, early, busy, narr
       )}
     </div>
   );
+}
+
+function DueButtons({ mix, ready, early, busy, narrow, onSkip }: Props) {
+  return (
+    <>
+      <div className="d-flex gap-2 by-hand">
+        {ready && (
+          <Button
+            data-log
+            type="submit"
+            size="lg"
+            variant={narrow ? 'clay' : 'primary'}
+            className="flex-fill"
+            aria-disabled={busy}
+          >
+            {early ? 'Log the filling' : 'Log as planned, next pot'}
+          </Button>
+        )}
+        {!ready && mix && <ToTheMix mix={mix} narrow={narrow} />}
+        <Button type="button" size="lg" variant={narrow ? 'outline-light' : 'outline-secondary'} onClick={onSkip}>
+          Skip
+        </Button>
+      </div>
+      {!ready && (
+        <Button type="submit" variant="link" className="p-0 small unmeasured" aria-disabled={busy}>
+          or log it with a mix that was not measured
+        </Button>
+      )}
+    </>
+  );
+}
+
+function ToTheMix({ mix: { batch, key, letter }, narrow }: { mix: RoundMix; narrow: boolean }) {
+  const open = batch?.status === 'open' ? batch : undefined;
+  return (
+    <Link
+      data-log
+      className={`btn btn-lg flex-fill ${narrow ? 'btn-clay' : 'btn-primary'}`}
+      to={open ? `/bench/${open.id}` : `/bench/new?mix=${encodeURIComponent(key)}`}
+    >
+      {open ? `Finish mix ${letter}` : `Make mix ${letter} first`}
+    </Link>
+  );
+}
+
+function whyNothing({ pot, waiting }: Props): string {
+  if (waiting) return 'Logged; it waits for the server.';
+  if (pot.done) return `${upperFirst(pot.done.words)}.`;
+  return `Due ${pot.due.words}; nothing to do today.`;
 }

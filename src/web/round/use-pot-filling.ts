@@ -1,0 +1,143 @@
+import { useRef, useState, type KeyboardEvent, type RefObject } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
+import { mL } from '../shell/format.ts';
+import { isWriting } from '../shell/is-writing.ts';
+import { useDip } from '../shell/use-dip.ts';
+import { useDraft } from '../shell/use-draft.ts';
+import { flushLogged } from './flush-words.ts';
+import { EMPTY_DRAFT, FIELDS, readDraft, readLook, type Draft, type Errors, type Field } from './read-draft.ts';
+import { useSendAct, type Then } from './use-send-act.ts';
+
+type Of = {
+  pot: RoundPot;
+  mix: RoundMix | undefined;
+  view: RoundView;
+  waiting: boolean;
+  onDone(): void;
+};
+export type PotFilling = ReturnType<typeof usePotFilling>;
+
+/** A pot in hand: what is typed of it, what it is filled with, and the act that logs it. */
+export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
+  const [draft, change, clear] = useDraft<Draft>(`round-pot:${pot.id}:${pot.due.dueOn}`, EMPTY_DRAFT);
+  const [errors, setErrors] = useState<Errors>({});
+  /** What was typed when the server asked about it. */
+  const [asked, setAsked] = useState<string>();
+  const [early, setEarly] = useState(false);
+  const form = useRef<HTMLFormElement>(null);
+  const field = (name: Field) => form.current?.querySelector<HTMLInputElement>(`[name=${name}]`);
+  const isDue = (pot.due.daysLate >= 0 || early) && !waiting;
+  const poured = mix?.batch?.status === 'poured' && mix.batch.leftMl > 0 ? mix.batch : undefined;
+  const plain = pot.watering.what === 'plain' ? pot.watering.waterId : null;
+  const typedOf = () => {
+    const parsed = readDraft(draft, pot);
+    return parsed.ok ? JSON.stringify(parsed.readings) : undefined;
+  };
+  const { busy, send: sendAct } = useSendAct(pot, { setErrors, clear, onDone, onOdd: () => setAsked(typedOf()) });
+  const send = (act: RoundAct, words: string, then?: Then) => {
+    setAsked(undefined);
+    return sendAct(act, words, then);
+  };
+  const log = async () => {
+    if (busy || !isDue) return;
+    const parsed = readDraft(draft, pot);
+    if (!parsed.ok) {
+      setErrors(parsed.errors);
+      const first = FIELDS.find((f) => parsed.errors[f]);
+      if (first) field(first)?.focus();
+      return;
+    }
+    const looked = readLook(draft);
+    if (!looked.ok) {
+      setErrors(looked.errors);
+      return;
+    }
+    const { flushMl, ...readings } = parsed.readings;
+    const act: RoundAct = {
+      kind: 'filled',
+      potId: pot.id,
+      dueOn: pot.due.dueOn,
+      batchId: poured?.id ?? null,
+      waterId: poured ? null : plain,
+      turn: pot.watering.turn,
+      ...readings,
+      ...flushLogged(pot, flushMl),
+      ppmMeterId: view.ppmMeter?.id ?? null,
+      phMeterId: view.phMeter?.id ?? null,
+      look: looked.look,
+      // Asked about once: unchanged and kept once more, it stands.
+      confirmedOdd: asked !== undefined && asked === JSON.stringify(parsed.readings),
+    };
+    await send(act, `${pot.code} filled with ${mL(parsed.readings.pouredMl)}`);
+  };
+
+  const { dips, startDip } = usePens({ pot, view, field, change });
+  useKeys({
+    form,
+    field,
+    isDue,
+    canDip: Boolean(view.ppmMeter?.simulated || view.phMeter?.simulated),
+    startDip,
+    change,
+  });
+  const enterGoesOn = (event: KeyboardEvent<HTMLInputElement>) => {
+    if (event.key !== 'Enter') return;
+    event.preventDefault();
+    if (event.repeat) return;
+    const fields = (['left', 'ppm', 'ph'] as const).map(field);
+    const i = fields.indexOf(event.currentTarget);
+    const next = fields.slice(i + 1).find((f) => f && f.value === '');
+    if (i >= 0 && next) next.focus();
+    else void log();
+  };
+
+  return {
+    ...{ form, draft, change, errors, dips, busy, early, isDue, enterGoesOn, log, send },
+    ready: poured !== undefined || plain !== null,
+    fillEarly: () => setEarly(true),
+  };
+}
+
+type Fields = (name: Field) => HTMLInputElement | null | undefined;
+type Change = (part: Partial<Draft>) => void;
+
+/** The pens of the round, dipped into this pot. */
+function usePens({ pot, view, field, change }: { pot: RoundPot; view: RoundView; field: Fields; change: Change }) {
+  const ppmDip = useDip(view.ppmMeter?.simulated ? view.ppmMeter.id : undefined, 'pot', pot.id, (shown) =>
+    change({ ppm: shown === 'over' ? 'over' : String(shown) }),
+  );
+  const phDip = useDip(view.phMeter?.simulated ? view.phMeter.id : undefined, 'pot', pot.id, (shown) =>
+    change({ ph: String(shown) }),
+  );
+  const startDip = () => (document.activeElement === field('ph') ? phDip : ppmDip).start();
+  return { dips: { ppm: ppmDip, ph: phDip }, startDip };
+}
+
+type Keys = {
+  form: RefObject<HTMLFormElement | null>;
+  field: Fields;
+  isDue: boolean;
+  canDip: boolean;
+  startDip(): void;
+  change: Change;
+};
+
+/** R or a digit begins the reading, P dips the pen. */
+function useKeys({ form, field, isDue, canDip, startDip, change }: Keys) {
+  const startReading = (event?: { key: string }) => {
+    const target = field('ppm');
+    target?.focus();
+    if (event && /^\d$/.test(event.key)) change({ ppm: event.key });
+  };
+  useHotkeys('r', (e) => (e.preventDefault(), startReading()), { enabled: isDue });
+  useHotkeys('0,1,2,3,4,5,6,7,8,9', (e) => (e.preventDefault(), startReading(e)), { enabled: isDue });
+  useHotkeys('p', startDip, {
+    enabled: isDue && canDip,
+    enableOnFormTags: true,
+    preventDefault: true,
+    // Not in a note, nor in a field of another form.
+    ignoreEventWhen: ({ target }) =>
+      isWriting(target) || (target instanceof HTMLInputElement && target.form !== form.current),
+  });
+}
