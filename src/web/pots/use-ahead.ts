@@ -5,7 +5,7 @@ import type { PotView } from '../../contract/pots.ts';
 import { potDriftQuery, useBands } from '../drift/index.ts';
 import { useShell } from '../shell/use-shell.ts';
 import { aheadOf, type Ahead } from './ahead.ts';
-import { AHEAD_DAYS } from './visit-chart.tsx';
+import { AHEAD_DAYS } from './visit-layout.ts';
 
 /** What is to come of a pot, where its filling is known; the chart stands without it meanwhile. */
 export function useAhead(view: PotView): { drift: PotDrift | undefined; ahead: Ahead | undefined } {
