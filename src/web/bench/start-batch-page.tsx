@@ -5,39 +5,21 @@ import Form from 'react-bootstrap/Form';
 import { useForm } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { BatchView } from '../../contract/bench.ts';
-import { USE_WORDS, type RecipeBook, type Use } from '../../contract/recipes.ts';
+import type { RecipeBook } from '../../contract/recipes.ts';
 import type { RoundView } from '../../contract/round.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
-import { USES } from '../../core/strength/index.ts';
 import { roundQuery } from '../round/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { get, newId, ProblemError } from '../shell/api.ts';
-import { largeSign, litres, ppmText } from '../shell/format.ts';
-import { LabelledField } from '../shell/labelled-field.tsx';
+import { litres } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { BeforePanel, useBefore } from './before-panel.tsx';
 import { PartsFields } from './part-fields.tsx';
-import { PourHint } from './pour-hint.tsx';
 import { recipesQuery } from './recipes-query.ts';
-import {
-  acidKey,
-  asLitres,
-  asNumber,
-  keptDraft,
-  phError,
-  phOfSoak,
-  phWindow,
-  tooSmall,
-  stretchAt,
-  toRequest,
-  wantedFrom,
-  withRecipe,
-  withUse,
-  type Fields,
-  type Wanted,
-} from './start-values.ts';
-import { fieldOf, fillsOf, firstPartOf, litresProblem, startingValues, together } from './start-form-rules.ts';
+import { acidKey, keptDraft, toRequest, wantedFrom, type Fields, type Wanted } from './start-values.ts';
+import { fieldOf, startingValues, together } from './start-form-rules.ts';
 import { ToolFields } from './tool-fields.tsx';
+import { HoldField, PhFields, WaterAndVessel, WhatFor } from './start-fields.tsx';
 
 /** Starts a batch: from the round (filled in already), from a recipe, or freely. */
 export function StartBatchPage() {
@@ -96,16 +78,13 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
   const form = useForm<Fields>({
     defaultValues: { ...startingValues(shelf, mix, recipes, recipeId, wanted), ...keptDraft(draftKey) },
   });
-  const { register, handleSubmit, formState, setError, setValue, watch, reset, getValues } = form;
+  const { register, handleSubmit, formState, setError, watch } = form;
   const { errors, isSubmitting } = formState;
   useEffect(() => {
     const subscription = watch((values) => sessionStorage.setItem(draftKey, JSON.stringify(values)));
     return () => subscription.unsubscribe();
   }, [watch, draftKey]);
   const values = watch();
-  const water = shelf.waters.find((w) => w.id === values.waterId);
-  const vessel = shelf.vessels.find((v) => v.id === values.vesselId);
-  const place = round.places.find((p) => p.id === values.placeId);
   const before = useBefore(toRequest(values, mix?.key ?? null, round, shelf));
 
   const submit = async (fields: Fields) => {
@@ -127,6 +106,7 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
     }
   };
 
+  const of = { form, shelf, round, book, mix };
   return (
     <div className="page start-batch">
       <header>
@@ -143,168 +123,11 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
       </header>
       <div className="begin-cols">
         <Form className="sheet start-form" noValidate onSubmit={(e) => void handleSubmit(submit)(e)}>
-          {recipes.length > 0 && (
-            <LabelledField label="Recipe" error={undefined}>
-              {(a) => (
-                <Form.Select
-                  {...a}
-                  value={values.recipeId}
-                  onChange={(e) => {
-                    const recipe = recipes.find((r) => r.id === e.target.value);
-                    reset(
-                      recipe
-                        ? withRecipe(getValues(), recipe.id, recipe.values, shelf)
-                        : { ...getValues(), recipeId: '', byRecipe: false },
-                    );
-                  }}
-                >
-                  <option value="">none: freely</option>
-                  {recipes.map((r) => (
-                    <option key={r.id} value={r.id}>
-                      {r.values.name}
-                    </option>
-                  ))}
-                </Form.Select>
-              )}
-            </LabelledField>
-          )}
-          <LabelledField label="Use" error={undefined}>
-            {(a) => (
-              <Form.Select
-                {...a}
-                value={values.use}
-                onChange={(e) =>
-                  reset(withUse(firstPartOf(getValues(), shelf, mix), e.target.value as Use, book.rules))
-                }
-              >
-                {USES.map((use) => (
-                  <option key={use} value={use}>
-                    {USE_WORDS[use]}
-                  </option>
-                ))}
-              </Form.Select>
-            )}
-          </LabelledField>
-          <LabelledField label="Name" error={errors.name?.message}>
-            {(a) => (
-              <Form.Control
-                {...a}
-                {...register('name', { validate: (v) => v.trim() !== '' || 'Give the batch a name.' })}
-                maxLength={80}
-              />
-            )}
-          </LabelledField>
+          <WhatFor {...of} recipes={recipes} />
           {values.use !== 'water' && <PartsFields reuse form={form} bottles={shelf.bottles} />}
-          <LabelledField
-            label="Water"
-            error={errors.waterId?.message}
-            hint={
-              water
-                ? `${water.note}${water.lastBasePpm === null ? '; never read' : `; last read ${ppmText(water.lastBasePpm)} ppm`}`
-                : undefined
-            }
-          >
-            {(a) => (
-              <Form.Select {...a} {...register('waterId')}>
-                {shelf.waters.map((w) => (
-                  <option key={w.id} value={w.id}>
-                    {w.name}
-                  </option>
-                ))}
-              </Form.Select>
-            )}
-          </LabelledField>
-          <LabelledField label={`How much, ${largeSign()}`} error={errors.litres?.message}>
-            {(a) => <Form.Control {...a} inputMode="decimal" {...register('litres', { validate: litresProblem })} />}
-          </LabelledField>
-          <LabelledField
-            label="Mix it in"
-            error={errors.vesselId?.message}
-            hint={vessel ? `${vessel.material}, holds ${litres(vessel.capacityL)}` : undefined}
-          >
-            {(a) => (
-              <Form.Select
-                {...a}
-                {...register('vesselId', { validate: (id, f) => tooSmall(shelf, id, asLitres(f.litres)) })}
-              >
-                {shelf.vessels.map((v) => (
-                  <option key={v.id} value={v.id}>
-                    {v.name}, {litres(v.capacityL)}
-                  </option>
-                ))}
-              </Form.Select>
-            )}
-          </LabelledField>
-          {!mix && (
-            <LabelledField
-              label="For the pots of"
-              error={undefined}
-              hint={place ? `${place.pots.length} pots; their fills come to ${litres(fillsOf(place))}` : undefined}
-            >
-              {(a) => (
-                <Form.Select {...a} {...register('placeId')}>
-                  <option value="">no place in particular</option>
-                  {round.places.map((p) => (
-                    <option key={p.id} value={p.id}>
-                      {p.name}
-                    </option>
-                  ))}
-                </Form.Select>
-              )}
-            </LabelledField>
-          )}
-          {values.use === 'soak' && (
-            <LabelledField
-              label="Hold, min"
-              error={errors.hold?.message}
-              hint="empty: it stays in the pot, and a lower pH suits it: the clay lifts it"
-            >
-              {(a) => (
-                <Form.Control
-                  {...a}
-                  inputMode="numeric"
-                  {...register('hold', {
-                    onChange: (e: { target: { value: string } }) => {
-                      const { phLow, phHigh } = phOfSoak(book.rules, e.target.value.trim() === '');
-                      setValue('phLow', phLow);
-                      setValue('phHigh', phHigh);
-                    },
-                    validate: (v) =>
-                      v.trim() === '' ||
-                      (asNumber(v) >= 1 && asNumber(v) <= 1440) ||
-                      'Give the minutes, such as 30, or leave it empty.',
-                  })}
-                />
-              )}
-            </LabelledField>
-          )}
-          <div className="two">
-            <LabelledField label="pH from" error={phError(errors)}>
-              {(a) => (
-                <Form.Control
-                  {...a}
-                  inputMode="decimal"
-                  {...register('phLow', { validate: (v, f) => phWindow(asNumber(v), asNumber(f.phHigh)) })}
-                />
-              )}
-            </LabelledField>
-            <LabelledField label="pH to" error={undefined}>
-              {(a) => <Form.Control {...a} inputMode="decimal" {...register('phHigh')} />}
-            </LabelledField>
-          </div>
-          {mixKey && mix && values.use === 'feed' && (
-            <PourHint
-              mixKey={mixKey}
-              today={round.today}
-              low={asNumber(values.phLow)}
-              high={asNumber(values.phHigh)}
-              take={(ph) => {
-                const stretch = stretchAt(ph);
-                setValue('phLow', stretch.phLow);
-                setValue('phHigh', stretch.phHigh);
-              }}
-            />
-          )}
+          <WaterAndVessel {...of} />
+          {values.use === 'soak' && <HoldField {...of} />}
+          <PhFields {...of} mixKey={mixKey} />
           <ToolFields form={form} shelf={shelf} />
           {before?.trust?.trusted && (
             <Form.Check

@@ -1,0 +1,232 @@
+import Form from 'react-bootstrap/Form';
+import type { UseFormReturn } from 'react-hook-form';
+import {
+  type Fields,
+  asLitres,
+  asNumber,
+  phError,
+  phOfSoak,
+  phWindow,
+  stretchAt,
+  tooSmall,
+  withRecipe,
+  withUse,
+} from './start-values.ts';
+import { LabelledField } from '../shell/labelled-field.tsx';
+import { PourHint } from './pour-hint.tsx';
+import { type RecipeBook, USE_WORDS } from '../../contract/recipes.ts';
+import type { RoundMix, RoundView } from '../../contract/round.ts';
+import { USES, type Use } from '../../core/strength/index.ts';
+import { fillsOf, firstPartOf, litresProblem } from './start-form-rules.ts';
+import { largeSign, litres, ppmText } from '../shell/format.ts';
+import type { ShelfView } from '../../contract/shelf.ts';
+/* The fields a batch starts from, beside its parts and tools. */
+
+type Props = {
+  form: UseFormReturn<Fields>;
+  shelf: ShelfView;
+  round: RoundView;
+  book: RecipeBook;
+  mix: RoundMix | undefined;
+};
+
+/** A recipe to begin with, what the batch is for, and its name. */
+export function WhatFor({ form, shelf, book, mix, recipes }: Props & { recipes: RecipeBook['recipes'] }) {
+  const { register, reset, getValues, watch, formState } = form;
+  const values = watch();
+  const { errors } = formState;
+  return (
+    <>
+      {recipes.length > 0 && (
+        <LabelledField label="Recipe" error={undefined}>
+          {(a) => (
+            <Form.Select
+              {...a}
+              value={values.recipeId}
+              onChange={(e) => {
+                const recipe = recipes.find((r) => r.id === e.target.value);
+                reset(
+                  recipe
+                    ? withRecipe(getValues(), recipe.id, recipe.values, shelf)
+                    : { ...getValues(), recipeId: '', byRecipe: false },
+                );
+              }}
+            >
+              <option value="">none: freely</option>
+              {recipes.map((r) => (
+                <option key={r.id} value={r.id}>
+                  {r.values.name}
+                </option>
+              ))}
+            </Form.Select>
+          )}
+        </LabelledField>
+      )}
+      <LabelledField label="Use" error={undefined}>
+        {(a) => (
+          <Form.Select
+            {...a}
+            value={values.use}
+            onChange={(e) => reset(withUse(firstPartOf(getValues(), shelf, mix), e.target.value as Use, book.rules))}
+          >
+            {USES.map((use) => (
+              <option key={use} value={use}>
+                {USE_WORDS[use]}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </LabelledField>
+      <LabelledField label="Name" error={errors.name?.message}>
+        {(a) => (
+          <Form.Control
+            {...a}
+            {...register('name', { validate: (v) => v.trim() !== '' || 'Give the batch a name.' })}
+            maxLength={80}
+          />
+        )}
+      </LabelledField>
+    </>
+  );
+}
+
+/** Which water, how much of it, in what, and for whom. */
+export function WaterAndVessel({ form, shelf, round, mix }: Props) {
+  const { register, watch, formState } = form;
+  const values = watch();
+  const { errors } = formState;
+  const water = shelf.waters.find((w) => w.id === values.waterId);
+  const vessel = shelf.vessels.find((v) => v.id === values.vesselId);
+  const place = round.places.find((p) => p.id === values.placeId);
+  return (
+    <>
+      <LabelledField
+        label="Water"
+        error={errors.waterId?.message}
+        hint={
+          water
+            ? `${water.note}${water.lastBasePpm === null ? '; never read' : `; last read ${ppmText(water.lastBasePpm)} ppm`}`
+            : undefined
+        }
+      >
+        {(a) => (
+          <Form.Select {...a} {...register('waterId')}>
+            {shelf.waters.map((w) => (
+              <option key={w.id} value={w.id}>
+                {w.name}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </LabelledField>
+      <LabelledField label={`How much, ${largeSign()}`} error={errors.litres?.message}>
+        {(a) => <Form.Control {...a} inputMode="decimal" {...register('litres', { validate: litresProblem })} />}
+      </LabelledField>
+      <LabelledField
+        label="Mix it in"
+        error={errors.vesselId?.message}
+        hint={vessel ? `${vessel.material}, holds ${litres(vessel.capacityL)}` : undefined}
+      >
+        {(a) => (
+          <Form.Select
+            {...a}
+            {...register('vesselId', { validate: (id, f) => tooSmall(shelf, id, asLitres(f.litres)) })}
+          >
+            {shelf.vessels.map((v) => (
+              <option key={v.id} value={v.id}>
+                {v.name}, {litres(v.capacityL)}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </LabelledField>
+      {!mix && (
+        <LabelledField
+          label="For the pots of"
+          error={undefined}
+          hint={place ? `${place.pots.length} pots; their fills come to ${litres(fillsOf(place))}` : undefined}
+        >
+          {(a) => (
+            <Form.Select {...a} {...register('placeId')}>
+              <option value="">no place in particular</option>
+              {round.places.map((p) => (
+                <option key={p.id} value={p.id}>
+                  {p.name}
+                </option>
+              ))}
+            </Form.Select>
+          )}
+        </LabelledField>
+      )}
+    </>
+  );
+}
+
+/** How long a soak is held; one that stays in the pot wants another pH. */
+export function HoldField({ form, book }: Props) {
+  const { register, setValue, formState } = form;
+  const { errors } = formState;
+  return (
+    <LabelledField
+      label="Hold, min"
+      error={errors.hold?.message}
+      hint="empty: it stays in the pot, and a lower pH suits it: the clay lifts it"
+    >
+      {(a) => (
+        <Form.Control
+          {...a}
+          inputMode="numeric"
+          {...register('hold', {
+            onChange: (e: { target: { value: string } }) => {
+              const { phLow, phHigh } = phOfSoak(book.rules, e.target.value.trim() === '');
+              setValue('phLow', phLow);
+              setValue('phHigh', phHigh);
+            },
+            validate: (v) =>
+              v.trim() === '' ||
+              (asNumber(v) >= 1 && asNumber(v) <= 1440) ||
+              'Give the minutes, such as 30, or leave it empty.',
+          })}
+        />
+      )}
+    </LabelledField>
+  );
+}
+
+/** Between which pH it is to come out, and what these pots are better poured at. */
+export function PhFields({ form, round, mix, mixKey }: Props & { mixKey: string | null }) {
+  const { register, setValue, watch, formState } = form;
+  const values = watch();
+  const { errors } = formState;
+  return (
+    <>
+      <div className="two">
+        <LabelledField label="pH from" error={phError(errors)}>
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              {...register('phLow', { validate: (v, f) => phWindow(asNumber(v), asNumber(f.phHigh)) })}
+            />
+          )}
+        </LabelledField>
+        <LabelledField label="pH to" error={undefined}>
+          {(a) => <Form.Control {...a} inputMode="decimal" {...register('phHigh')} />}
+        </LabelledField>
+      </div>
+      {mixKey && mix && values.use === 'feed' && (
+        <PourHint
+          mixKey={mixKey}
+          today={round.today}
+          low={asNumber(values.phLow)}
+          high={asNumber(values.phHigh)}
+          take={(ph) => {
+            const stretch = stretchAt(ph);
+            setValue('phLow', stretch.phLow);
+            setValue('phHigh', stretch.phHigh);
+          }}
+        />
+      )}
+    </>
+  );
+}
