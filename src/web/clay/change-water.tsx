@@ -22,17 +22,45 @@ type Props = {
 };
 
 /** Water off and on: as proposed with one press, or as it truly was. */
-export function ChangeWater({
-  room,
-  batch,
-  first = false,
-  coverL,
-  pouredOffL,
-  freshL,
-  due = false,
-  autoFocus = false,
-  drainFirst = false,
-}: Props) {
+export function ChangeWater(props: Props) {
+  const { room, batch, first = false, coverL, freshL } = props;
+  const change = useChange(props);
+  const { open, water, whole, act } = change;
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void act('fill');
+  };
+  const scarce = water?.stillNowL != null && freshL > water.stillNowL;
+  return (
+    <form className="change-water" noValidate onSubmit={submit}>
+      {open && <Amounts {...props} change={change} places={room.poured} refill={isRefill(batch)} />}
+      {water && water.kind !== 'still' && (
+        <small>
+          {water.name} brings its own minerals{water.basePpm === null ? '' : ` (${Math.round(water.basePpm)} ppm)`}:
+          still water leaches deeper, and what stays in the clay is its base.
+        </small>
+      )}
+      {scarce && (
+        <small>
+          There are about {litres(water.stillNowL!)} of {water.name.toLowerCase()} in the tank.
+        </small>
+      )}
+      {whole && (
+        <div className="field-error" role="alert">
+          {whole}
+        </div>
+      )}
+      <Acts {...props} change={change} refill={isRefill(batch)} />
+      {first && <small>As a rule of thumb {litres(coverL)} cover it.</small>}
+    </form>
+  );
+}
+
+/** It was drained, and stands dry. */
+const isRefill = (batch: ClayBatchView) => batch.soak?.drainedAt != null;
+type Part = Props & { change: ReturnType<typeof useChange>; refill: boolean };
+
+function useChange({ room, batch, first = false, pouredOffL, freshL }: Props) {
   const { send, problems, code, busy, clear } = useClayAct();
   // Drafts are kept in the units in which they were typed: other units, another draft.
   const [draft, change, forget] = useDraft(`clay-change:${batch.id}:${ownUnits()}`, {
@@ -44,7 +72,6 @@ export function ChangeWater({
   });
   const [open, setOpen] = useState(first || draft.off !== '' || draft.on !== '');
   const [wrong, setWrong] = useState<Readonly<Record<string, string>>>({});
-  const list = useId();
   const still = room.waters.find((w) => w.kind === 'still') ?? room.waters[0];
   const waterId = draft.waterId || batch.soak?.waterId || still?.id || '';
   const water = room.waters.find((w) => w.id === waterId);
@@ -85,134 +112,128 @@ export function ChangeWater({
     if (done) forget();
     else setOpen(true);
   };
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void act('fill');
-  };
   const at = (path: string) => wrong[path] ?? problemAt(problems, path);
-  const whole = problems[''];
-  const scarce = water?.stillNowL != null && freshL > water.stillNowL;
-  const refill = batch.soak?.drainedAt != null;
+  return { draft, change, open, setOpen, waterId, water, to, at, act, whole: problems[''], code, busy, clear };
+}
+
+function Amounts({
+  room,
+  first = false,
+  pouredOffL,
+  freshL,
+  change: of,
+  places,
+  refill,
+}: Part & { places: readonly string[] }) {
+  const { draft, change, at, waterId, to } = of;
+  const list = useId();
   return (
-    <form className="change-water" noValidate onSubmit={submit}>
-      {open && (
-        <div className="amounts">
-          {!first && !refill && (
-            <Field
-              label={`Off, ${largeSign()}`}
-              error={at('pouredOffL')}
-              value={draft.off}
-              proposed={inLargeUnit(pouredOffL * 1000)}
-              set={(off) => change({ off })}
-            />
-          )}
-          <Field
-            label={`${first ? 'Water' : 'Fresh'} on, ${largeSign()}`}
-            error={at('freshL')}
-            value={draft.on}
-            proposed={inLargeUnit(freshL * 1000)}
-            set={(on) => change({ on })}
+    <div className="amounts">
+      {!first && !refill && (
+        <Field
+          label={`Off, ${largeSign()}`}
+          error={at('pouredOffL')}
+          value={draft.off}
+          proposed={inLargeUnit(pouredOffL * 1000)}
+          set={(off) => change({ off })}
+        />
+      )}
+      <Field
+        label={`${first ? 'Water' : 'Fresh'} on, ${largeSign()}`}
+        error={at('freshL')}
+        value={draft.on}
+        proposed={inLargeUnit(freshL * 1000)}
+        set={(on) => change({ on })}
+      />
+      <label className="which">
+        Of
+        <select
+          className="form-select form-select-sm"
+          value={waterId}
+          onChange={(e) => change({ waterId: e.target.value })}
+        >
+          {room.waters.map((w) => (
+            <option key={w.id} value={w.id}>
+              {w.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <div className="which">
+        <label>
+          When, if not now
+          <input
+            type="datetime-local"
+            className="form-control form-control-sm"
+            value={draft.at}
+            onChange={(e) => change({ at: e.target.value })}
           />
-          <label className="which">
-            Of
-            <select
-              className="form-select form-select-sm"
-              value={waterId}
-              onChange={(e) => change({ waterId: e.target.value })}
-            >
-              {room.waters.map((w) => (
-                <option key={w.id} value={w.id}>
-                  {w.name}
-                </option>
-              ))}
-            </select>
-          </label>
-          <div className="which">
-            <label>
-              When, if not now
-              <input
-                type="datetime-local"
-                className="form-control form-control-sm"
-                value={draft.at}
-                onChange={(e) => change({ at: e.target.value })}
-              />
-            </label>
-            {at('at') && (
-              <div className="field-error" role="alert">
-                {at('at')}
-              </div>
-            )}
+        </label>
+        {at('at') && (
+          <div className="field-error" role="alert">
+            {at('at')}
           </div>
-          {!first && !refill && (
-            <label className="which">
-              What comes off goes to
-              <input
-                className="form-control form-control-sm"
-                list={list}
-                maxLength={80}
-                value={draft.to}
-                placeholder={to || 'the garden'}
-                onChange={(e) => change({ to: e.target.value })}
-              />
-              <datalist id={list}>
-                {room.poured.map((place) => (
-                  <option key={place} value={place} />
-                ))}
-              </datalist>
-            </label>
-          )}
-        </div>
-      )}
-      {water && water.kind !== 'still' && (
-        <small>
-          {water.name} brings its own minerals{water.basePpm === null ? '' : ` (${Math.round(water.basePpm)} ppm)`}:
-          still water leaches deeper, and what stays in the clay is its base.
-        </small>
-      )}
-      {scarce && (
-        <small>
-          There are about {litres(water.stillNowL!)} of {water.name.toLowerCase()} in the tank.
-        </small>
-      )}
-      {whole && (
-        <div className="field-error" role="alert">
-          {whole}
-        </div>
-      )}
-      <div className="acts">
-        {drainFirst ? (
-          <Button variant="clay" autoFocus disabled={busy} onClick={() => void act('drain')}>
-            Drained, {litres(pouredOffL)} off
-          </Button>
-        ) : (
-          <Button type="submit" variant={due || first ? 'clay' : 'outline-light'} autoFocus={autoFocus} disabled={busy}>
-            {code === 'not-read'
-              ? 'Change it unread'
-              : first
-                ? 'It stands in water'
-                : refill
-                  ? 'Filled again'
-                  : `Changed: ${litres(pouredOffL)} off, ${litres(freshL)} on`}
-          </Button>
-        )}
-        {!first && !open && (
-          <Button variant="link" className="other" onClick={() => setOpen(true)}>
-            it was otherwise
-          </Button>
-        )}
-        {!first && !refill && open && (
-          <Button variant="outline-light" disabled={busy} onClick={() => void act(drainFirst ? 'fill' : 'drain')}>
-            {drainFirst ? 'Changed once more' : 'Drained instead'}
-          </Button>
-        )}
-        {code === 'not-read' && (
-          <Button variant="link" className="other" onClick={clear}>
-            read it first
-          </Button>
         )}
       </div>
-      {first && <small>As a rule of thumb {litres(coverL)} cover it.</small>}
-    </form>
+      {!first && !refill && (
+        <label className="which">
+          What comes off goes to
+          <input
+            className="form-control form-control-sm"
+            list={list}
+            maxLength={80}
+            value={draft.to}
+            placeholder={to || 'the garden'}
+            onChange={(e) => change({ to: e.target.value })}
+          />
+          <datalist id={list}>
+            {places.map((place) => (
+              <option key={place} value={place} />
+            ))}
+          </datalist>
+        </label>
+      )}
+    </div>
+  );
+}
+
+/** The words on the one button. */
+function changedWords({ first = false, pouredOffL, freshL, change: { code }, refill }: Part): string {
+  if (code === 'not-read') return 'Change it unread';
+  if (first) return 'It stands in water';
+  return refill ? 'Filled again' : `Changed: ${litres(pouredOffL)} off, ${litres(freshL)} on`;
+}
+
+function Acts(part: Part) {
+  const { first = false, due = false, autoFocus = false, drainFirst = false, pouredOffL, change, refill } = part;
+  const { act, open, setOpen, busy, code, clear } = change;
+  return (
+    <div className="acts">
+      {drainFirst ? (
+        <Button variant="clay" autoFocus disabled={busy} onClick={() => void act('drain')}>
+          Drained, {litres(pouredOffL)} off
+        </Button>
+      ) : (
+        <Button type="submit" variant={due || first ? 'clay' : 'outline-light'} autoFocus={autoFocus} disabled={busy}>
+          {changedWords(part)}
+        </Button>
+      )}
+      {!first && !open && (
+        <Button variant="link" className="other" onClick={() => setOpen(true)}>
+          it was otherwise
+        </Button>
+      )}
+      {!first && !refill && open && (
+        <Button variant="outline-light" disabled={busy} onClick={() => void act(drainFirst ? 'fill' : 'drain')}>
+          {drainFirst ? 'Changed once more' : 'Drained instead'}
+        </Button>
+      )}
+      {code === 'not-read' && (
+        <Button variant="link" className="other" onClick={clear}>
+          read it first
+        </Button>
+      )}
+    </div>
   );
 }
 

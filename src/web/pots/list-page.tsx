@@ -1,18 +1,16 @@
 import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useMemo, useRef, useState } from 'react';
+import { useRef } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import type { PotsView } from '../../contract/pots.ts';
-import { newId } from '../shell/api.ts';
-import { ownUnits, smallSign } from '../shell/format.ts';
+import { smallSign } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { Failed, Loading } from '../shell/states.tsx';
-import { useAct } from '../shell/use-act.ts';
-import { useDraft } from '../shell/use-draft.ts';
-import { COLUMNS, guessColumns, readPasted, tooMany, toLines, type Column, type ListLine } from './pasted-list.ts';
+import { COLUMNS, type Column, type ListLine } from './pasted-list.ts';
 import { potsQuery } from './pots-page.tsx';
+import { type ListInHand, usePastedList } from './use-pasted-list.ts';
 
 const EXAMPLE = 'Code\tPlant\tPlace\tReservoir\nA-01\tHoya\tKitchen sill\t250 mL\nA-02\tBegonia\tKitchen sill\t200 mL';
 
@@ -40,207 +38,137 @@ export function ListPage() {
 }
 
 /** The list itself; the guided first minute shows it too. */
-export function PastedList({
-  view,
-  onAdded,
-  onSomeLeft,
-}: {
-  view: PotsView;
-  onAdded?: () => void;
-  onSomeLeft?: () => void;
-}) {
-  const navigate = useNavigate();
-  const [draft, change, clear] = useDraft('pasted-list', {
-    text: '',
-    place: view.places[0]?.name ?? '',
-    reservoir: '',
-    regimenId: '',
-  });
-  const [columns, setColumns] = useState<Column[]>();
-  const { send, problems, busy } = useAct('/api/pots/acts');
-  const pasted = useMemo(() => readPasted(draft.text), [draft.text]);
-  const guessed = useMemo(
-    () =>
-      guessColumns(
-        pasted,
-        view.places.map((p) => p.name),
-      ),
-    [pasted, view.places],
-  );
-  const used = columns?.length === pasted.width ? columns : guessed;
-  const usual = {
-    place: draft.place,
-    reservoir: draft.reservoir,
-    regimenId: draft.regimenId || (view.regimens[0]?.id ?? ''),
-  };
-  const lines = useMemo(
-    () =>
-      toLines(pasted, used, {
-        places: view.places,
-        regimens: view.regimens.map((r) => ({ id: r.id, name: r.values.name })),
-        codes: view.places.flatMap((p) => p.pots.map((pot) => pot.code)),
-        units: ownUnits(),
-        usual,
-      }),
-    // The usual values are plain texts.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [pasted, used, view, usual.place, usual.reservoir, usual.regimenId],
-  );
-  const good = lines.filter((l) => l.pot);
-  const bad = lines.filter((l) => !l.pot);
-  const many = tooMany(pasted);
-  const known = new Map(view.places.map((p) => [p.name.toLowerCase(), p.id]));
-  const newPlaces = [
-    ...new Map(
-      good.filter((l) => !known.has(l.pot!.place.toLowerCase())).map((l) => [l.pot!.place.toLowerCase(), l.pot!.place]),
-    ).values(),
-  ];
-  const add = async () => {
-    const places = newPlaces.map((name) => ({ id: newId(), values: { name, note: '', light: null } }));
-    const placeId = (name: string) =>
-      known.get(name.toLowerCase()) ?? places.find((p) => p.values.name.toLowerCase() === name.toLowerCase())!.id;
-    const body = {
-      kind: 'add',
-      places,
-      pots: good.map(({ pot }) => ({
-        id: newId(),
-        regimenId: pot!.regimenId,
-        values: { ...pot!.values, placeId: placeId(pot!.place) },
-      })),
-    };
-    if (bad.length > 0) onSomeLeft?.();
-    if (!(await send(body, `Added ${good.length} pot${good.length === 1 ? '' : 's'}`))) return;
-    // Lines that were wrong stay in the field, to be mended.
-    const written = draft.text.split('\n');
-    const head = pasted.head ? [written.find((line) => line.trim() !== '') ?? ''] : [];
-    if (bad.length > 0) change({ text: [...head, ...bad.map((l) => written[l.line - 1] ?? '')].join('\n') });
-    else {
-      clear();
-      if (onAdded) onAdded();
-      else await navigate('/pots');
-    }
-  };
-  const firstProblem = Object.values(problems)[0];
+export function PastedList({ view, ...hears }: { view: PotsView; onAdded?: () => void; onSomeLeft?: () => void }) {
+  const at = usePastedList(view, hears);
   return (
     <div className="pasted">
-      <section className="sheet pasted-in">
-        <LabelledField
-          label="The list"
-          error={many}
-          hint="Tabs, commas or semicolons between the columns. A first line with their names helps."
-        >
+      <ListIn view={view} at={at} />
+      {at.pasted.rows.length > 0 && !at.many && <ListOut view={view} at={at} />}
+    </div>
+  );
+}
+
+type Props = { view: PotsView; at: ListInHand };
+
+function ListIn({ view, at: { draft, change, edit, many, usual } }: Props) {
+  return (
+    <section className="sheet pasted-in">
+      <LabelledField
+        label="The list"
+        error={many}
+        hint="Tabs, commas or semicolons between the columns. A first line with their names helps."
+      >
+        {(a) => (
+          <Form.Control
+            {...a}
+            as="textarea"
+            rows={8}
+            spellCheck={false}
+            placeholder={EXAMPLE}
+            value={draft.text}
+            onChange={(e) => edit(e.target.value)}
+          />
+        )}
+      </LabelledField>
+      <h2>Where the list says nothing</h2>
+      <div className="pair">
+        <LabelledField label="Place" error={undefined}>
           {(a) => (
             <Form.Control
               {...a}
-              as="textarea"
-              rows={8}
-              spellCheck={false}
-              placeholder={EXAMPLE}
-              value={draft.text}
-              onChange={(e) => {
-                change({ text: e.target.value });
-                setColumns(undefined);
-              }}
+              list="places"
+              autoComplete="off"
+              placeholder="Kitchen sill"
+              value={draft.place}
+              onChange={(e) => change({ place: e.target.value })}
             />
           )}
         </LabelledField>
-        <h2>Where the list says nothing</h2>
-        <div className="pair">
-          <LabelledField label="Place" error={undefined}>
-            {(a) => (
-              <Form.Control
-                {...a}
-                list="places"
-                autoComplete="off"
-                placeholder="Kitchen sill"
-                value={draft.place}
-                onChange={(e) => change({ place: e.target.value })}
-              />
-            )}
-          </LabelledField>
-          <LabelledField label={`Reservoir, ${smallSign()}`} error={undefined}>
-            {(a) => (
-              <Form.Control
-                {...a}
-                inputMode="decimal"
-                autoComplete="off"
-                placeholder="250"
-                value={draft.reservoir}
-                onChange={(e) => change({ reservoir: e.target.value })}
-              />
-            )}
-          </LabelledField>
-          <LabelledField
-            label="Regimen"
-            error={view.regimens.length === 0 ? 'Add a regimen first (Pots, Places and regimens).' : undefined}
-          >
-            {(a) => (
-              <Form.Select {...a} value={usual.regimenId} onChange={(e) => change({ regimenId: e.target.value })}>
-                {view.regimens.map((r) => (
-                  <option key={r.id} value={r.id}>
-                    {r.values.name}
-                  </option>
-                ))}
-              </Form.Select>
-            )}
-          </LabelledField>
-        </div>
-        <datalist id="places">
-          {view.places.map((p) => (
-            <option key={p.id} value={p.name} />
-          ))}
-        </datalist>
-      </section>
-      {pasted.rows.length > 0 && !many && (
-        <section className="sheet pasted-out" aria-label="What the list says">
-          <header>
-            <h2>
-              {good.length} of {lines.length} line{lines.length === 1 ? '' : 's'} ready
-            </h2>
-            <span className="small">
-              {bad.length > 0 && `${bad.length} to mend in the list; `}
-              {newPlaces.length > 0 && `new place${newPlaces.length === 1 ? '' : 's'}: ${newPlaces.join(', ')}`}
-            </span>
-            <Button
-              className="push"
-              disabled={busy || good.length === 0 || view.regimens.length === 0}
-              onClick={() => void add()}
-            >
-              {busy ? 'Adding …' : `Add ${good.length} pot${good.length === 1 ? '' : 's'}`}
-            </Button>
-          </header>
-          {firstProblem && (
-            <p className="field-error mb-0" role="alert">
-              {firstProblem}
-            </p>
+        <LabelledField label={`Reservoir, ${smallSign()}`} error={undefined}>
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              autoComplete="off"
+              placeholder="250"
+              value={draft.reservoir}
+              onChange={(e) => change({ reservoir: e.target.value })}
+            />
           )}
-          <div className="columns" role="group" aria-label="What each column is">
-            {used.map((column, i) => (
-              <label key={i}>
-                <span className="small">{pasted.head?.[i] || `column ${i + 1}`}</span>
-                <Form.Select
-                  size="sm"
-                  value={column}
-                  onChange={(e) =>
-                    setColumns(
-                      used.map((c, j) =>
-                        j === i ? (e.target.value as Column) : c === e.target.value && c !== 'skip' ? 'skip' : c,
-                      ),
-                    )
-                  }
-                >
-                  {Object.entries(COLUMNS).map(([value, words]) => (
-                    <option key={value} value={value}>
-                      {words}
-                    </option>
-                  ))}
-                </Form.Select>
-              </label>
-            ))}
-          </div>
-          <Preview lines={[...bad, ...good]} />
-        </section>
+        </LabelledField>
+        <LabelledField
+          label="Regimen"
+          error={view.regimens.length === 0 ? 'Add a regimen first (Pots, Places and regimens).' : undefined}
+        >
+          {(a) => (
+            <Form.Select {...a} value={usual.regimenId} onChange={(e) => change({ regimenId: e.target.value })}>
+              {view.regimens.map((r) => (
+                <option key={r.id} value={r.id}>
+                  {r.values.name}
+                </option>
+              ))}
+            </Form.Select>
+          )}
+        </LabelledField>
+      </div>
+      <datalist id="places">
+        {view.places.map((p) => (
+          <option key={p.id} value={p.name} />
+        ))}
+      </datalist>
+    </section>
+  );
+}
+
+function ListOut({ view, at }: Props) {
+  const { good, bad, lines, newPlaces, busy, add, problem } = at;
+  return (
+    <section className="sheet pasted-out" aria-label="What the list says">
+      <header>
+        <h2>
+          {good.length} of {lines.length} line{lines.length === 1 ? '' : 's'} ready
+        </h2>
+        <span className="small">
+          {bad.length > 0 && `${bad.length} to mend in the list; `}
+          {newPlaces.length > 0 && `new place${newPlaces.length === 1 ? '' : 's'}: ${newPlaces.join(', ')}`}
+        </span>
+        <Button
+          className="push"
+          disabled={busy || good.length === 0 || view.regimens.length === 0}
+          onClick={() => void add()}
+        >
+          {busy ? 'Adding …' : `Add ${good.length} pot${good.length === 1 ? '' : 's'}`}
+        </Button>
+      </header>
+      {problem && (
+        <p className="field-error mb-0" role="alert">
+          {problem}
+        </p>
       )}
+      <Columns {...at} />
+      <Preview lines={[...bad, ...good]} />
+    </section>
+  );
+}
+
+function Columns({ used, pasted, setColumns }: ListInHand) {
+  // What one column is, no other is any more.
+  const take = (i: number, column: Column) =>
+    setColumns(used.map((c, j) => (j === i ? column : c === column && c !== 'skip' ? 'skip' : c)));
+  return (
+    <div className="columns" role="group" aria-label="What each column is">
+      {used.map((column, i) => (
+        <label key={i}>
+          <span className="small">{pasted.head?.[i] || `column ${i + 1}`}</span>
+          <Form.Select size="sm" value={column} onChange={(e) => take(i, e.target.value as Column)}>
+            {Object.entries(COLUMNS).map(([value, words]) => (
+              <option key={value} value={value}>
+                {words}
+              </option>
+            ))}
+          </Form.Select>
+        </label>
+      ))}
     </div>
   );
 }

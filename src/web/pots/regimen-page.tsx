@@ -10,8 +10,9 @@ import { LabelledField } from '../shell/labelled-field.tsx';
 import { Failed, Loading } from '../shell/states.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import { potsQuery } from './pots-page.tsx';
-import { FeedsFields, Figure, SoaksFields } from './regimen-parts.tsx';
+import { FeedsFields, SoaksFields } from './regimen-parts.tsx';
 import { toRegimenTexts, toRegimenValues, type RegimenTexts } from './regimen-texts.ts';
+import { PlantFields, WaterFields } from './regimen-lines.tsx';
 
 export const schoolsQuery = {
   queryKey: ['schools'],
@@ -70,15 +71,6 @@ function RegimenEditor({
       await navigate('/pots/places');
   };
   const part = { texts, change, problems };
-  const check = (name: 'wash' | 'morning' | 'dryBeforeSoak' | 'byHeight' | 'soaksOnlyInGrowth', label: string) => (
-    <Form.Check
-      id={name}
-      type="checkbox"
-      label={label}
-      checked={texts[name]}
-      onChange={(e) => change({ [name]: e.target.checked })}
-    />
-  );
   return (
     <div className="page regimen-page">
       <header>
@@ -95,32 +87,7 @@ function RegimenEditor({
         </Link>
       </header>
       <div className="regimen-cols">
-        <section className="sheet schools" aria-label="Schools">
-          <h2>Schools</h2>
-          <ul>
-            {schools.schools.map((s) => (
-              <li key={s.school}>
-                <button type="button" aria-pressed={texts.school === s.school} onClick={() => begin(s)}>
-                  <b>{s.title}</b> <span className={`tag ${s.source === 'ours' ? 'ours' : ''}`}>{s.source}</span>
-                  <span className="small">{s.words}</span>
-                </button>
-              </li>
-            ))}
-          </ul>
-          <h2>Where growers disagree</h2>
-          <dl className="disagree">
-            {schools.disagreements.map((d) => (
-              <div key={d.about}>
-                <dt>{d.about}</dt>
-                <dd>{d.one}</dd>
-                <dd>{d.other}</dd>
-                <dd className="ours">
-                  <b>Ours:</b> {d.ours}
-                </dd>
-              </div>
-            ))}
-          </dl>
-        </section>
+        <Schools schools={schools} chosen={texts.school} begin={begin} />
         <Form className="sheet regimen-form" noValidate onSubmit={(e) => void submit(e)}>
           <LabelledField label="Name" error={problemAt(problems, 'values.name')}>
             {(a) => (
@@ -134,112 +101,9 @@ function RegimenEditor({
             )}
           </LabelledField>
           <FeedsFields {...part} />
-          <fieldset>
-            <legend>Water</legend>
-            <div className="regimen-row">
-              <LabelledField label="Flush" error={undefined}>
-                {(a) => (
-                  <Form.Select
-                    {...a}
-                    value={texts.flushAt}
-                    onChange={(e) => change({ flushAt: e.target.value as RegimenTexts['flushAt'] })}
-                  >
-                    <option value="watering">at every watering</option>
-                    <option value="change">at the first of the rota only</option>
-                    <option value="never">never</option>
-                  </Form.Select>
-                )}
-              </LabelledField>
-              <Figure
-                label="times the reservoir"
-                value={texts.flushTimes}
-                at="flushTimes"
-                problems={problems}
-                set={(flushTimes) => change({ flushTimes })}
-              />
-              <LabelledField label="with" error={undefined}>
-                {(a) => (
-                  <Form.Select
-                    {...a}
-                    value={texts.flushWith}
-                    onChange={(e) => change({ flushWith: e.target.value as RegimenTexts['flushWith'] })}
-                  >
-                    <option value="plentiful">what is plentiful, still to finish</option>
-                    <option value="still">still water only</option>
-                  </Form.Select>
-                )}
-              </LabelledField>
-              <LabelledField label="Fill with" error={undefined}>
-                {(a) => (
-                  <Form.Select
-                    {...a}
-                    value={texts.fillWith ?? ''}
-                    onChange={(e) => change({ fillWith: (e.target.value || null) as RegimenTexts['fillWith'] })}
-                  >
-                    <option value="">as at the bench</option>
-                    <option value="still">still water</option>
-                    <option value="tap">tap</option>
-                  </Form.Select>
-                )}
-              </LabelledField>
-              <Figure
-                label="Days at the latest"
-                value={texts.latestDays}
-                at="latestDays"
-                problems={problems}
-                hint="empty: none set"
-                set={(latestDays) => change({ latestDays })}
-              />
-            </div>
-            <div className="d-flex flex-wrap gap-3">
-              {check('wash', 'Wash the reservoir at the change')}
-              {check('morning', 'Mornings only')}
-            </div>
-          </fieldset>
+          <WaterFields {...part} />
           <SoaksFields {...part} />
-          <fieldset>
-            <legend>By the plant</legend>
-            <div className="regimen-row">
-              <Figure
-                label="At rest, % of the strength"
-                value={texts.restShare}
-                at="restShare"
-                problems={problems}
-                set={(restShare) => change({ restShare })}
-              />
-              <Figure
-                label="Rooting, %"
-                value={texts.rootingShare}
-                at="rootingShare"
-                problems={problems}
-                set={(rootingShare) => change({ rootingShare })}
-              />
-              <Figure
-                label="Marked tender, %"
-                value={texts.tenderShare}
-                at="tenderShare"
-                problems={problems}
-                set={(tenderShare) => change({ tenderShare })}
-              />
-              <LabelledField label="In spike and bloom" error={undefined}>
-                {(a) => (
-                  <Form.Select
-                    {...a}
-                    value={texts.inBud}
-                    onChange={(e) => change({ inBud: e.target.value as RegimenTexts['inBud'] })}
-                  >
-                    <option value="same">the feed as it is</option>
-                    <option value="calmag">calcium–magnesium alone</option>
-                  </Form.Select>
-                )}
-              </LabelledField>
-            </div>
-            <div className="d-flex flex-wrap gap-3">
-              {check('soaksOnlyInGrowth', 'No soaks at rest or while rooting')}
-              {check('dryBeforeSoak', 'Let it run dry before a soak')}
-              {check('byHeight', 'Strength by height (vegetables and herbs only)')}
-            </div>
-          </fieldset>
+          <PlantFields {...part} />
           {Object.keys(problems).length > 0 && (
             <p className="field-error mb-0" role="alert">
               {otherProblems(problems, []) ?? ''}
@@ -253,5 +117,38 @@ function RegimenEditor({
         </Form>
       </div>
     </div>
+  );
+}
+
+/** The ready-made ways to begin from, and where growers disagree. */
+function Schools(props: { schools: SchoolsView; chosen: RegimenTexts['school']; begin(school: SchoolView): void }) {
+  const { schools, chosen, begin } = props;
+  return (
+    <section className="sheet schools" aria-label="Schools">
+      <h2>Schools</h2>
+      <ul>
+        {schools.schools.map((s) => (
+          <li key={s.school}>
+            <button type="button" aria-pressed={chosen === s.school} onClick={() => begin(s)}>
+              <b>{s.title}</b> <span className={`tag ${s.source === 'ours' ? 'ours' : ''}`}>{s.source}</span>
+              <span className="small">{s.words}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <h2>Where growers disagree</h2>
+      <dl className="disagree">
+        {schools.disagreements.map((d) => (
+          <div key={d.about}>
+            <dt>{d.about}</dt>
+            <dd>{d.one}</dd>
+            <dd>{d.other}</dd>
+            <dd className="ours">
+              <b>Ours:</b> {d.ours}
+            </dd>
+          </div>
+        ))}
+      </dl>
+    </section>
   );
 }

@@ -13,7 +13,7 @@ import {
   type SoakTexts,
 } from './regimen-texts.ts';
 
-type Part = { texts: RegimenTexts; change(part: Partial<RegimenTexts>): void; problems: Problems };
+export type Part = { texts: RegimenTexts; change(part: Partial<RegimenTexts>): void; problems: Problems };
 
 /** A figure with its label and what is wrong with it. */
 export function Figure({

@@ -1,5 +1,5 @@
 import { polygonContains } from 'd3-polygon';
-import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type RefObject } from 'react';
 import { PotSection } from '../../drawing/index.ts';
 import type { PlacedPot } from '../pot-filters.ts';
 import { standLabel, standWords } from '../sign-words.ts';
@@ -42,30 +42,11 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
   const frame: Frame = useMemo(() => ({ left: 34, right: size.w - 6, top: 14, bottom: size.h - 40 }), [size.w, size.h]);
   const scale = pots.length > MANY ? 0.62 : narrow ? 0.85 : 1;
   const standing = useMemo(() => layOut(pots, frame, MARK * scale), [pots, frame, scale]);
-  const { x, y } = scalesOf(frame);
   const svg = useRef<SVGSVGElement>(null);
-  const [path, setPath] = useState<readonly Point[]>([]);
   const [focused, setFocused] = useState<string>();
-  const unread = pots.filter((pot) => !isRead(pot));
   const named = useMemo(() => labelsOf(standing, frame), [standing, frame]);
 
-  const pointOf = (event: PointerEvent): Point => {
-    const box = svg.current!.getBoundingClientRect();
-    return [((event.clientX - box.left) / box.width) * size.w, ((event.clientY - box.top) / box.height) * size.h];
-  };
-  // What was drawn last counts, rendered or not.
-  const drawn = useRef<readonly Point[]>([]);
-  const draw = (next: readonly Point[]) => {
-    drawn.current = next;
-    setPath(next);
-  };
-  const ended = () => {
-    if (drawn.current.length > 3 && lengthOf(drawn.current) > LEAST_DRAG) {
-      const loop = drawn.current.map(([px, py]): [number, number] => [px, py]);
-      chooseAll(standing.filter((s) => polygonContains(loop, [s.x, s.y])).map((s) => s.pot.id));
-    }
-    draw([]);
-  };
+  const { path, lasso } = useLasso(svg, { size, narrow, standing, chooseAll });
   const keys = (event: KeyboardEvent, at: Standing) => {
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
     if (way) {
@@ -94,85 +75,9 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
         viewBox={`0 0 ${size.w} ${size.h}`}
         role="group"
         aria-label={`${standing.length} pots by run-off over poured and by pH at the change. Arrow keys go from pot to pot, Enter opens, X chooses.`}
-        onPointerDown={(e) => {
-          if (e.button !== 0 || (e.pointerType === 'touch' && narrow)) return;
-          if ((e.target as Element).closest('[data-id]')) return;
-          e.currentTarget.setPointerCapture(e.pointerId);
-          draw([pointOf(e)]);
-        }}
-        onPointerMove={(e) => drawn.current.length > 0 && draw([...drawn.current, pointOf(e)])}
-        onPointerUp={ended}
-        onPointerCancel={() => draw([])}
+        {...lasso}
       >
-        <rect
-          className="comfortable"
-          x={x(COMFORTABLE.ratio[0])}
-          y={y(COMFORTABLE.ph[1])}
-          width={x(COMFORTABLE.ratio[1]) - x(COMFORTABLE.ratio[0])}
-          height={y(COMFORTABLE.ph[0]) - y(COMFORTABLE.ph[1])}
-          rx="3"
-        />
-        <path
-          className="axis"
-          d={`M${frame.left} ${frame.bottom}H${frame.right}M${frame.left} ${frame.bottom}V${frame.top}`}
-        />
-        <text className="axis-words" x="2" y={frame.top - 3}>
-          pH
-        </text>
-        {PH_TICKS.map((p) => (
-          <g key={p}>
-            <path className="tick" d={`M${frame.left - 4} ${y(p)}h4`} />
-            <text className="tick-words" x={frame.left - 8} y={y(p) + 4.5} textAnchor="end">
-              {p.toFixed(1)}
-            </text>
-          </g>
-        ))}
-        {RATIO_TICKS.map((r) => (
-          <g key={r}>
-            <path className="tick" d={`M${x(r)} ${frame.bottom}v4`} />
-            <text className="tick-words" x={x(r)} y={frame.bottom + 17} textAnchor="middle">
-              {r}
-            </text>
-          </g>
-        ))}
-        <g className="axis-words">
-          <text x={frame.left} y={frame.bottom + 34}>
-            Run-off ÷ poured
-          </text>
-          <text x={x(1)} y={frame.bottom + 34} textAnchor="middle">
-            same
-          </text>
-          <text x={x(2)} y={frame.bottom + 34} textAnchor="middle">
-            twice
-          </text>
-          {unread.length > 0 && !narrow && (
-            <text x={frame.right} y={frame.top - 3} textAnchor="end">
-              not read at a change:{' '}
-              {unread
-                .slice(0, 3)
-                .map((pot) => pot.code)
-                .join(', ')}
-              {unread.length > 3 && ` and ${unread.length - 3} more`}
-            </text>
-          )}
-          <text x={frame.left + 10} y={frame.top + 10}>
-            ↑ clay or roots push the pH up
-          </text>
-          <text x={frame.right - 6} y={frame.bottom - 9} textAnchor="end">
-            salts gather →
-          </text>
-          <text x={frame.left + 10} y={frame.bottom - 9}>
-            ← takes more than it gets
-          </text>
-        </g>
-        <text
-          className="comfortable-words"
-          x={x(COMFORTABLE.ratio[1]) - 7}
-          y={y(COMFORTABLE.ph[0]) - 7}
-          textAnchor="end"
-        >
-          comfortable
-        </text>
+        <Axes frame={frame} unread={narrow ? [] : pots.filter((pot) => !isRead(pot))} />
         {standing.map((s) => (
           <g
             key={s.pot.id}
@@ -187,35 +92,157 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
             onKeyDown={(e) => keys(e, s)}
             onClick={(e) => (e.shiftKey || e.ctrlKey || e.metaKey ? toggle(s.pot.id) : open(s.pot.id))}
           >
-            <title>{standLabel(s.pot)}</title>
-            <circle className="touch" cx={s.x} cy={s.y} r={s.named ? 26 : 11 * scale} />
-            {s.named ? (
-              <>
-                {chosen.has(s.pot.id) && <circle cx={s.x} cy={s.y + 4} r="27" className="ring" />}
-                <g transform={`translate(${s.x - SECTION.width * 0.45} ${s.y - SECTION.height * 0.62})`}>
-                  <PotSection drawing={s.pot.drawing} seed={s.pot.code} size={SECTION.width} decorative />
-                </g>
-              </>
-            ) : (
-              <PotMark pot={s.pot} x={s.x} y={s.y} chosen={chosen.has(s.pot.id)} scale={scale} />
-            )}
+            <Mark at={s} chosen={chosen.has(s.pot.id)} scale={scale} />
           </g>
         ))}
-        {named.map(({ pot, box, end, tone, short }) => (
-          <g key={pot.id} className={`name ${tone}`} aria-hidden>
-            <text x={end ? box.x + box.w : box.x} y={box.y + 13} textAnchor={end ? 'end' : 'start'} className="strong">
-              {pot.code} {!short && pot.name}
-            </text>
-            {!short && (
-              <text x={end ? box.x + box.w : box.x} y={box.y + 28} textAnchor={end ? 'end' : 'start'}>
-                {standWords(pot)}
-              </text>
-            )}
-          </g>
+        {named.map((name) => (
+          <Named key={name.pot.id} {...name} />
         ))}
         {path.length > 1 && <path className="lasso" d={`M${path.map((p) => p.join(' ')).join('L')}Z`} />}
       </svg>
     </figure>
+  );
+}
+
+type Lasso = Pick<MapProps, 'narrow' | 'chooseAll'> & { size: { w: number; h: number }; standing: readonly Standing[] };
+
+/** A loop drawn round pots chooses them. */
+function useLasso(svg: RefObject<SVGSVGElement | null>, { size, narrow, standing, chooseAll }: Lasso) {
+  const [path, setPath] = useState<readonly Point[]>([]);
+  const pointOf = (event: PointerEvent): Point => {
+    const box = svg.current!.getBoundingClientRect();
+    return [((event.clientX - box.left) / box.width) * size.w, ((event.clientY - box.top) / box.height) * size.h];
+  };
+  // What was drawn last counts, rendered or not.
+  const drawn = useRef<readonly Point[]>([]);
+  const draw = (next: readonly Point[]) => {
+    drawn.current = next;
+    setPath(next);
+  };
+  const ended = () => {
+    if (drawn.current.length > 3 && lengthOf(drawn.current) > LEAST_DRAG) {
+      const loop = drawn.current.map(([px, py]): [number, number] => [px, py]);
+      chooseAll(standing.filter((s) => polygonContains(loop, [s.x, s.y])).map((s) => s.pot.id));
+    }
+    draw([]);
+  };
+  const lasso = {
+    onPointerDown: (e: PointerEvent<SVGSVGElement>) => {
+      if (e.button !== 0 || (e.pointerType === 'touch' && narrow)) return;
+      if ((e.target as Element).closest('[data-id]')) return;
+      e.currentTarget.setPointerCapture(e.pointerId);
+      draw([pointOf(e)]);
+    },
+    onPointerMove: (e: PointerEvent) => drawn.current.length > 0 && draw([...drawn.current, pointOf(e)]),
+    onPointerUp: ended,
+    onPointerCancel: () => draw([]),
+  };
+  return { path, lasso };
+}
+
+function Axes({ frame, unread }: { frame: Frame; unread: readonly PlacedPot[] }) {
+  const { x, y } = scalesOf(frame);
+  return (
+    <>
+      <rect
+        className="comfortable"
+        x={x(COMFORTABLE.ratio[0])}
+        y={y(COMFORTABLE.ph[1])}
+        width={x(COMFORTABLE.ratio[1]) - x(COMFORTABLE.ratio[0])}
+        height={y(COMFORTABLE.ph[0]) - y(COMFORTABLE.ph[1])}
+        rx="3"
+      />
+      <path
+        className="axis"
+        d={`M${frame.left} ${frame.bottom}H${frame.right}M${frame.left} ${frame.bottom}V${frame.top}`}
+      />
+      <text className="axis-words" x="2" y={frame.top - 3}>
+        pH
+      </text>
+      {PH_TICKS.map((p) => (
+        <g key={p}>
+          <path className="tick" d={`M${frame.left - 4} ${y(p)}h4`} />
+          <text className="tick-words" x={frame.left - 8} y={y(p) + 4.5} textAnchor="end">
+            {p.toFixed(1)}
+          </text>
+        </g>
+      ))}
+      {RATIO_TICKS.map((r) => (
+        <g key={r}>
+          <path className="tick" d={`M${x(r)} ${frame.bottom}v4`} />
+          <text className="tick-words" x={x(r)} y={frame.bottom + 17} textAnchor="middle">
+            {r}
+          </text>
+        </g>
+      ))}
+      <g className="axis-words">
+        <text x={frame.left} y={frame.bottom + 34}>
+          Run-off ÷ poured
+        </text>
+        <text x={x(1)} y={frame.bottom + 34} textAnchor="middle">
+          same
+        </text>
+        <text x={x(2)} y={frame.bottom + 34} textAnchor="middle">
+          twice
+        </text>
+        {unread.length > 0 && (
+          <text x={frame.right} y={frame.top - 3} textAnchor="end">
+            not read at a change:{' '}
+            {unread
+              .slice(0, 3)
+              .map((pot) => pot.code)
+              .join(', ')}
+            {unread.length > 3 && ` and ${unread.length - 3} more`}
+          </text>
+        )}
+        <text x={frame.left + 10} y={frame.top + 10}>
+          ↑ clay or roots push the pH up
+        </text>
+        <text x={frame.right - 6} y={frame.bottom - 9} textAnchor="end">
+          salts gather →
+        </text>
+        <text x={frame.left + 10} y={frame.bottom - 9}>
+          ← takes more than it gets
+        </text>
+      </g>
+      <text className="comfortable-words" x={x(COMFORTABLE.ratio[1]) - 7} y={y(COMFORTABLE.ph[0]) - 7} textAnchor="end">
+        comfortable
+      </text>
+    </>
+  );
+}
+
+function Mark({ at: s, chosen, scale }: { at: Standing; chosen: boolean; scale: number }) {
+  return (
+    <>
+      <title>{standLabel(s.pot)}</title>
+      <circle className="touch" cx={s.x} cy={s.y} r={s.named ? 26 : 11 * scale} />
+      {s.named ? (
+        <>
+          {chosen && <circle cx={s.x} cy={s.y + 4} r="27" className="ring" />}
+          <g transform={`translate(${s.x - SECTION.width * 0.45} ${s.y - SECTION.height * 0.62})`}>
+            <PotSection drawing={s.pot.drawing} seed={s.pot.code} size={SECTION.width} decorative />
+          </g>
+        </>
+      ) : (
+        <PotMark pot={s.pot} x={s.x} y={s.y} chosen={chosen} scale={scale} />
+      )}
+    </>
+  );
+}
+
+function Named({ pot, box, end, tone, short }: Name) {
+  return (
+    <g className={`name ${tone}`} aria-hidden>
+      <text x={end ? box.x + box.w : box.x} y={box.y + 13} textAnchor={end ? 'end' : 'start'} className="strong">
+        {pot.code} {!short && pot.name}
+      </text>
+      {!short && (
+        <text x={end ? box.x + box.w : box.x} y={box.y + 28} textAnchor={end ? 'end' : 'start'}>
+          {standWords(pot)}
+        </text>
+      )}
+    </g>
   );
 }
 
