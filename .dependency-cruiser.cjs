@@ -26,9 +26,9 @@ module.exports = {
     rule(
       'server-doors',
       'No room of the server knows another: they share the collection, the database and the registry of acts.',
-      from('^src/server/(bench|book|clay|devices|drift|judgement|pots|round|shelf|shell)/', TEST),
+      from('^src/server/(bench|book|clay|devices|drift|advice|pots|round|shelf|shell)/', TEST),
       {
-        path: '^src/server/(bench|book|clay|devices|drift|judgement|pots|round|shelf|shell)/',
+        path: '^src/server/(bench|book|clay|devices|drift|advice|pots|round|shelf|shell)/',
         pathNot: '^src/server/$1/',
       },
     ),

@@ -22,7 +22,7 @@ import {
   type Band,
   type PotBelief,
   type PotWater,
-  type Standing,
+  type PotSolution,
   type TitrationCurve,
 } from '../src/core/drift/index.ts';
 import { FLUSH_EFFICIENCY, PORES_PER_RESERVOIR, shareLeft } from '../src/core/reservoir/index.ts';
@@ -112,7 +112,7 @@ export function simulatePot(seed: number): PotResult {
   const left = shareLeft(FLUSH_TIMES * reservoirMl, poreMl, FLUSH_EFFICIENCY.mean);
   let pot = { volumeMl: 0, reservoir: FEED, pores: FEED };
   let belief: PotBelief = POTS_AT_LARGE;
-  let pores: { of: TitrationCurve; standing: Standing } | undefined;
+  let pores: { of: TitrationCurve; standing: PotSolution } | undefined;
   const bands: PotResult['bands'][number][] = [];
   const misses: PotResult['misses'][number][] = [];
   let drift = { learned: 0, truly: 1 };

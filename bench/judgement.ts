@@ -13,7 +13,7 @@ import {
   courseOf,
   curveOf,
   DRY_SHARE,
-  foretoldAt,
+  forecastAt,
   learnInterval,
   natureOf,
   playPot,
@@ -21,7 +21,7 @@ import {
   restCarbon,
   type PotBelief,
   type PotWater,
-  type Standing,
+  type PotSolution,
   type TitrationCurve,
 } from '../src/core/drift/index.ts';
 import {
@@ -129,7 +129,7 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
   const random = seededRandom(seed);
   const poreMl = PORES_PER_RESERVOIR * reservoirMl;
   let belief: PotBelief = POTS_AT_LARGE;
-  let pores: { of: TitrationCurve; standing: Standing } | undefined;
+  let pores: { of: TitrationCurve; standing: PotSolution } | undefined;
   let before: { water: PotWater; ec: number; ph: number } | undefined;
   const visits: VisitFact[] = [];
   const looks: LookFact[] = [];
@@ -151,7 +151,7 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
       const dry = truth.volumeMl <= 0.1 * reservoirMl;
       const leftMl = dry ? 0 : Math.round((truth.volumeMl * (1 + 0.05 * normal(random))) / 10) * 10;
       const interval = { water: before.water, days: WEEK, season: 1, leftMl, cameOutEcUsCm: ec, cameOutPh: ph };
-      const likely = foretoldAt(interval, belief);
+      const likely = forecastAt(interval, belief);
       const weight = Math.min(1, (round - 1) / 4);
       if (round > 1)
         misses.push(
@@ -207,7 +207,7 @@ function filledWater(
   ecUsCm: number,
   reservoirMl: number,
   poreMl: number,
-  pores: { of: TitrationCurve; standing: Standing } | undefined,
+  pores: { of: TitrationCurve; standing: PotSolution } | undefined,
 ): PotWater {
   const of = curveOf(anchoredAt(THOUGHT, ph));
   const left = shareLeft(FLUSH_TIMES * reservoirMl, poreMl, FLUSH_EFFICIENCY.mean);

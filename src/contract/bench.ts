@@ -154,7 +154,7 @@ export const batchPart = z.object({
 });
 
 /** What the chemistry says of the batch; figures of ppm on the grower's pen. Never a reading. */
-export const batchPredicted = z.discriminatedUnion('known', [
+export const batchExpected = z.discriminatedUnion('known', [
   z.object({ known: z.literal(false), why: z.string() }),
   z.object({
     known: z.literal(true),
@@ -274,7 +274,7 @@ export const batchView = z.object({
     response: z.number().nullable(),
     choices: z.array(phChoice),
   }),
-  predicted: batchPredicted,
+  expected: batchExpected,
   lastEventId: id.nullable(),
 });
 

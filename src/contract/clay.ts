@@ -135,7 +135,7 @@ export const clayBatchView = z.object({
   boiledOn: localDate.nullable(),
   retiredOn: localDate.nullable(),
   state: z.enum(CLAY_STATES),
-  /** Fit to plant: by its predicted flat reading, or because the grower says it was leached before. */
+  /** Fit to plant: by its expected flat reading, or because the grower says it was leached before. */
   ready: z.boolean(),
   /** Why it is ready, or what is missing. */
   why: z.string(),

@@ -176,30 +176,26 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
     const spec = REGIMENS[key];
     const params = constantDilute(spec.netPpm / PEN_SCALE, spec.everyDays);
     regimens[key] = { id: uuid(), params };
-    await manager
-      .getRepository<RegimenRow>('regimen')
-      .insert({
-        id: regimens[key].id,
-        name: spec.name,
-        kind: params.school,
-        params: writeParams(params),
-        retiredOn: null,
-      });
+    await manager.getRepository<RegimenRow>('regimen').insert({
+      id: regimens[key].id,
+      name: spec.name,
+      kind: params.school,
+      params: writeParams(params),
+      retiredOn: null,
+    });
   }
   const placeIds: Record<string, string> = {};
   for (const [position, place] of PLACES.entries()) {
     placeIds[place.key] = uuid();
-    await manager
-      .getRepository<Place>('place')
-      .insert({
-        id: placeIds[place.key]!,
-        name: place.name,
-        note: place.note,
-        light: place.light,
-        position,
-        retiredOn: null,
-        year: place.year,
-      });
+    await manager.getRepository<Place>('place').insert({
+      id: placeIds[place.key]!,
+      name: place.name,
+      note: place.note,
+      light: place.light,
+      position,
+      retiredOn: null,
+      year: place.year,
+    });
   }
   const live: LivePot[] = [];
   for (let copy = 0; copy < copies; copy++) {
@@ -234,15 +230,13 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
         acquiredOn: start,
         note: '',
       });
-      await manager
-        .getRepository<PotRegimen>('pot_regimen')
-        .insert({
-          id: uuid(),
-          potId: id,
-          regimenId: regimen.id,
-          fromDate: start,
-          reason: REGIMENS[spec.regimen ?? 'dilute'].reason,
-        });
+      await manager.getRepository<PotRegimen>('pot_regimen').insert({
+        id: uuid(),
+        potId: id,
+        regimenId: regimen.id,
+        fromDate: start,
+        reason: REGIMENS[spec.regimen ?? 'dilute'].reason,
+      });
       const nature = natureOf(spec, random);
       live.push({
         spec,

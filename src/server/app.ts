@@ -25,7 +25,7 @@ import { clayPlugin } from './clay/clay-plugin.ts';
 import { driftPlugin } from './drift/drift-plugin.ts';
 import { devicesPlugin } from './devices/devices-plugin.ts';
 import { potsPlugin } from './pots/pots-plugin.ts';
-import { advicePlugin } from './judgement/advice-plugin.ts';
+import { advicePlugin } from './advice/advice-plugin.ts';
 import { roundPlugin } from './round/round-plugin.ts';
 import { guardHostAndOrigin, isOpen } from './security.ts';
 import { shelfPlugin } from './shelf/shelf-plugin.ts';

@@ -11,7 +11,7 @@ import {
   MOST_CORRECTIONS,
   responseOf,
   responseSdOf,
-  standingsOf,
+  hypothesesOf,
   wholeDose,
   type PhSeen,
   type PhSituation,
@@ -85,7 +85,7 @@ describe('the pH coach', () => {
   });
   it('a drop kit’s range leaves more open than a pen', () => {
     const spread = (sd: number) => {
-      const ways = standingsOf(SOFT, 0.1, 0.15, [{ ph: 7, sd, after: [] }]);
+      const ways = hypothesesOf(SOFT, 0.1, 0.15, [{ ph: 7, sd, after: [] }]);
       const mean = ways.reduce((sum, w) => sum + w.weight * w.shiftMeqL, 0);
       return Math.sqrt(ways.reduce((sum, w) => sum + w.weight * (w.shiftMeqL - mean) ** 2, 0));
     };
@@ -98,7 +98,7 @@ describe('the pH coach', () => {
         fc.double({ min: 0.5, max: 5, noNaN: true }),
         (ph, volumeL) => {
           const seen: PhSeen[] = [{ ph, sd: 0.05, after: [] }];
-          const ways = standingsOf(SOFT, 0.1, 0.15, seen);
+          const ways = hypothesesOf(SOFT, 0.1, 0.15, seen);
           expect(ways.reduce((sum, w) => sum + w.weight, 0)).toBeCloseTo(1, 2);
           const one = wholeDose(situation({ seen, volumeL }), 6) as { ml: number };
           const two = wholeDose(situation({ seen, volumeL: 2 * volumeL }), 6) as { ml: number };

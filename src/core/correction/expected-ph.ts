@@ -1,6 +1,6 @@
 import { solve, type Composition } from '../solution/index.ts';
 import { normalCdf } from '../statistics/index.ts';
-import { penPhSd, standingsOf, standingWith, type PhSeen, type Stirred } from './response.ts';
+import { penPhSd, hypothesesOf, hypothesesWith, type PhSeen, type Stirred } from './response.ts';
 
 /** One way a batch may stand, as the pH it then has. */
 export type PhWay = { readonly ph: number; readonly weight: number };
@@ -20,7 +20,7 @@ export function quantileOf(ways: readonly PhWay[], noise: number, share: number)
 
 /**
  * Between what the next reading should lie, nine times in ten, by the chemistry and every reading so far.
- * @param batch as {@link standingsOf} takes it, with all that was stirred in by now
+ * @param batch as {@link hypothesesOf} takes it, with all that was stirred in by now
  * @returns undefined where the chemistry has no answer
  */
 export function expectPh(batch: {
@@ -32,8 +32,8 @@ export function expectPh(batch: {
 }): PhExpectation | undefined {
   const { total, alkalinitySd, responseSd, seen, stirred } = batch;
   const ways: PhWay[] = [];
-  for (const standing of standingsOf(total, alkalinitySd, responseSd, seen)) {
-    const solved = solve(standingWith(total, standing, stirred));
+  for (const standing of hypothesesOf(total, alkalinitySd, responseSd, seen)) {
+    const solved = solve(hypothesesWith(total, standing, stirred));
     if (solved.ok) ways.push({ ph: solved.ph, weight: standing.weight });
     else if (solved.why === 'tooAcid' || solved.why === 'tooAlkaline')
       ways.push({ ph: solved.why === 'tooAcid' ? 2 : 12, weight: standing.weight });

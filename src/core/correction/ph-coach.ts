@@ -3,7 +3,7 @@ import { OPEN, solve, type Composition } from '../solution/index.ts';
 import { normalBetween, normalCdf } from '../statistics/index.ts';
 import { finestStepMl, roundDownToTool, type MeasuredDose, type Tool } from '../strength/index.ts';
 import { quantileOf } from './expected-ph.ts';
-import { penPhSd, standingsOf, standingWith, type PhSeen, type Standing, type Stirred } from './response.ts';
+import { penPhSd, hypothesesOf, hypothesesWith, type PhSeen, type Hypothesis, type Stirred } from './response.ts';
 
 /** At most three pH corrections for one batch: each adds salts (common practice). */
 export const MOST_CORRECTIONS = 3;
@@ -81,7 +81,7 @@ export function decidePh(situation: PhSituation): PhDecision {
   if (last && last.ph >= window.low && last.ph <= window.high) return { kind: 'inside' };
   if (correctionsUsed >= MOST_CORRECTIONS) return { kind: 'restart', corrections: correctionsUsed };
   if (last && (direction === 'down' ? last.ph < window.low : last.ph > window.high)) return { kind: 'wrongWay' };
-  const standings = standingsOf(situation.total, situation.alkalinitySd, situation.responseSd, seen);
+  const standings = hypothesesOf(situation.total, situation.alkalinitySd, situation.responseSd, seen);
   const middle = likeliest(standings);
   const most = mlToReach(situation, middle, direction === 'down' ? window.low - 0.4 : window.high + 0.4);
   if (typeof most === 'string') return { kind: 'outside', message: most };
@@ -95,7 +95,7 @@ export function decidePh(situation: PhSituation): PhDecision {
   const ml = measured.doseMl / ratio;
   const mlPerL = ml / situation.volumeL;
   const odds = oddsOf(situation, curves, mlPerL);
-  const after = standingWith(situation.total, middle, situation.stirred, { perMl: situation.perMl, mlPerL });
+  const after = hypothesesWith(situation.total, middle, situation.stirred, { perMl: situation.perMl, mlPerL });
   const [stirred, open] = [solve(after), solve(after, OPEN)];
   if (!stirred.ok || !open.ok)
     return { kind: 'outside', message: stirred.ok ? 'It has no answer in open air.' : stirred.message };
@@ -122,7 +122,7 @@ export function wholeDose(
   situation: PhSituation,
   targetPh: number,
 ): { readonly ml: number } | { readonly message: string } {
-  const standings = standingsOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
+  const standings = hypothesesOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
   const ml = mlToReach(situation, likeliest(standings), targetPh);
   return typeof ml === 'string' ? { message: ml } : { ml: ml * situation.volumeL };
 }
@@ -131,24 +131,24 @@ export function wholeDose(
 export function likelyStanding(
   situation: Pick<PhSituation, 'total' | 'alkalinitySd' | 'responseSd' | 'seen' | 'stirred'>,
 ): Composition {
-  const standings = standingsOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
-  return standingWith(situation.total, likeliest(standings), situation.stirred);
+  const standings = hypothesesOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
+  return hypothesesWith(situation.total, likeliest(standings), situation.stirred);
 }
 
 /** How much stronger than its label a dose acts in this batch, as far as its readings say: mean of the ways. */
 export function responseOf(situation: Pick<PhSituation, 'total' | 'alkalinitySd' | 'responseSd' | 'seen'>): number {
-  const standings = standingsOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
+  const standings = hypothesesOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
   return standings.reduce((sum, s) => sum + s.response * s.weight, 0);
 }
 
 /** Mean of the ways: good where the curve is not asked for its tails. */
-function likeliest(standings: readonly Standing[]): Standing {
-  const mean = (of: (s: Standing) => number) => standings.reduce((sum, s) => sum + of(s) * s.weight, 0);
+function likeliest(standings: readonly Hypothesis[]): Hypothesis {
+  const mean = (of: (s: Hypothesis) => number) => standings.reduce((sum, s) => sum + of(s) * s.weight, 0);
   return { shiftMeqL: mean((s) => s.shiftMeqL), response: mean((s) => s.response), weight: 1 };
 }
 
 /** mL of it a litre by which the batch has a pH, by halving; a message where it never gets there. */
-function mlToReach(situation: PhSituation, standing: Standing, ph: number): number | string {
+function mlToReach(situation: PhSituation, standing: Hypothesis, ph: number): number | string {
   const past = (mlPerL: number) => {
     const found = phAt(situation, standing, mlPerL);
     return situation.direction === 'down' ? found <= ph : found >= ph;
@@ -167,8 +167,10 @@ function mlToReach(situation: PhSituation, standing: Standing, ph: number): numb
   return high;
 }
 
-function phAt(situation: PhSituation, standing: Standing, mlPerL: number): number {
-  const solved = solve(standingWith(situation.total, standing, situation.stirred, { perMl: situation.perMl, mlPerL }));
+function phAt(situation: PhSituation, standing: Hypothesis, mlPerL: number): number {
+  const solved = solve(
+    hypothesesWith(situation.total, standing, situation.stirred, { perMl: situation.perMl, mlPerL }),
+  );
   if (solved.ok) return solved.ph;
   return solved.why === 'tooAcid' ? 2 : solved.why === 'tooAlkaline' ? 12 : situation.direction === 'down' ? 2 : 12;
 }
@@ -177,7 +179,7 @@ function phAt(situation: PhSituation, standing: Standing, mlPerL: number): numbe
 type Curve = { readonly weight: number; readonly phs: readonly number[]; readonly stepMlL: number };
 const POINTS = 12;
 
-function curveOf(situation: PhSituation, standing: Standing, mostMlL: number): Curve {
+function curveOf(situation: PhSituation, standing: Hypothesis, mostMlL: number): Curve {
   const stepMlL = mostMlL / POINTS;
   return {
     weight: standing.weight,

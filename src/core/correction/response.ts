@@ -18,7 +18,7 @@ export function penPhSd(ecUsCm: number): number {
 }
 
 /** One way the batch may stand: strong alkali more than was thought (meq/L, below zero acid), and how much stronger a dose acts than its label. */
-export type Standing = { readonly shiftMeqL: number; readonly response: number; readonly weight: number };
+export type Hypothesis = { readonly shiftMeqL: number; readonly response: number; readonly weight: number };
 
 /** Nodes of the response, in standard deviations, with the weight each has before any reading (normal, unit spacing a half). */
 const NODES = [-2.4, -1.8, -1.2, -0.6, 0, 0.6, 1.2, 1.8, 2.4];
@@ -41,12 +41,12 @@ const BUFFER_STEP = 0.05;
  * @param responseSd how far a dose may act more or less than its label (log, 1 SD): the bottle, the hand, the buffering that nobody tested
  * @returns at most 27 ways, weights adding to 1
  */
-export function standingsOf(
+export function hypothesesOf(
   total: Composition,
   alkalinitySd: number,
   responseSd: number,
   seen: readonly PhSeen[],
-): Standing[] {
+): Hypothesis[] {
   requirePositive(responseSd, 'the spread of the response');
   const nodes = seen.some((s) => s.after.length > 0) ? NODES : NODES.filter((_, i) => i % 2 === 0);
   const ways: { response: number; shift: number; sd: number; log: number }[] = [];
@@ -80,9 +80,9 @@ export function standingsOf(
 }
 
 /** The batch one way, with what went in and so much more of a product: mmol/L. */
-export function standingWith(
+export function hypothesesWith(
   total: Composition,
-  standing: Standing,
+  standing: Hypothesis,
   after: readonly Stirred[],
   more?: Stirred,
 ): Composition {

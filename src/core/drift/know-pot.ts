@@ -2,7 +2,7 @@ import { daysBetween } from '../regimen/index.ts';
 import { FLUSH_EFFICIENCY, learnEfficiency, shareLeft, thirstOver, type EfficiencyBelief } from '../reservoir/index.ts';
 import { borrow, clayPrior } from './borrow.ts';
 import {
-  foretoldAt,
+  forecastAt,
   learnInterval,
   learnSoak,
   natureOf,
@@ -17,7 +17,7 @@ import {
   blendCurves,
   restCarbon,
   strengthOf,
-  type Standing,
+  type PotSolution,
   type TitrationCurve,
 } from './titration-curve.ts';
 
@@ -29,7 +29,7 @@ import {
 /** What was poured into a pot. */
 export type PouredMix = {
   readonly curve: TitrationCurve;
-  readonly standing: Standing;
+  readonly standing: PotSolution;
   /** Pinned to a pH that was read. */ readonly phKnown: boolean;
 };
 
@@ -56,7 +56,7 @@ export type SeenInterval = Interval & {
   readonly endedOn: string;
   readonly ppmMeterId: string | null;
   readonly phMeterId: string | null;
-  readonly foretold: { readonly ecUsCm: number; readonly ph: number | undefined };
+  readonly forecast: { readonly ecUsCm: number; readonly ph: number | undefined };
 };
 
 /** A pot as it is known by itself, before it borrows from its clay. */
@@ -95,7 +95,7 @@ export const DAYS_AHEAD = 35;
 const SEASON_DAYS = 14;
 
 type Filled = { readonly on: string; readonly mix: PouredMix; readonly water: PotWater };
-type Pores = { readonly curve: TitrationCurve; readonly standing: Standing };
+type Pores = { readonly curve: TitrationCurve; readonly standing: PotSolution };
 
 /**
  * A pot by its own log alone.
@@ -111,14 +111,14 @@ export function knowAlone({ poreMl, thirst, fills, soaks }: PotLog): Alone | und
     let pores: Pores | undefined;
     if (filled) {
       const interval = intervalOf(filled, fill, thirst);
-      const foretold = foretoldAt(interval, belief);
+      const forecast = forecastAt(interval, belief);
       const { ppmMeterId, phMeterId } = fill;
       intervals.push({
         ...interval,
         endedOn: fill.on,
         ppmMeterId,
         phMeterId,
-        foretold: { ecUsCm: foretold.ecUsCm, ph: filled.mix.phKnown ? foretold.ph : undefined },
+        forecast: { ecUsCm: forecast.ecUsCm, ph: filled.mix.phKnown ? forecast.ph : undefined },
       });
       belief = learnInterval(belief, interval);
       pores = oldWater(interval, belief);
@@ -203,7 +203,7 @@ function intervalOf({ water, on }: Filled, to: FillSeen, thirst: readonly number
 function oldWater(interval: Interval, belief: PotBelief): Pores {
   const { water, cameOutEcUsCm, cameOutPh } = interval;
   const { curve } = water;
-  const likely = foretoldAt(interval, belief);
+  const likely = forecastAt(interval, belief);
   return {
     curve,
     standing: restingAt(curve, strengthOf(curve, cameOutEcUsCm ?? likely.ecUsCm), cameOutPh ?? likely.ph),
@@ -211,7 +211,7 @@ function oldWater(interval: Interval, belief: PotBelief): Pores {
 }
 
 /** Old water at a strength and a pH: its carbon is at rest with the air. */
-export function restingAt(curve: TitrationCurve, strength: number, ph: number): Standing {
+export function restingAt(curve: TitrationCurve, strength: number, ph: number): PotSolution {
   const carbonMmolL = restCarbon(curve, ph);
   return { strength, carbonMmolL, alkaliMeqL: alkaliAt(curve, strength, carbonMmolL, ph) };
 }

@@ -210,7 +210,7 @@ export function natureOf(
  * How a pot most likely stands at the end of an interval, by what was known before it. Where what was left of its water is known too, strength and
  * pH are those of so much water: a thirsty week is then no surprise.
  */
-export function foretoldAt(
+export function forecastAt(
   { water, days, season, leftMl }: Pick<Interval, 'water' | 'days' | 'season' | 'leftMl'>,
   belief: PotBelief,
 ): PotDay {

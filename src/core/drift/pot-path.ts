@@ -4,7 +4,7 @@ import {
   indexOf,
   MIDDLE_INDEX,
   phOfIndex,
-  type Standing,
+  type PotSolution,
   type TitrationCurve,
 } from './titration-curve.ts';
 
@@ -16,7 +16,7 @@ import {
 /** What stands in a pot just after it was filled. */
 export type PotWater = {
   readonly curve: TitrationCurve;
-  readonly standing: Standing;
+  readonly standing: PotSolution;
   /** Free water and water in the pores, mL. */
   readonly reservoirMl: number;
   readonly poreMl: number;

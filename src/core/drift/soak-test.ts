@@ -7,7 +7,7 @@ import {
   breathe,
   MIDDLE_INDEX,
   standAt,
-  type Standing,
+  type PotSolution,
   type TitrationCurve,
 } from './titration-curve.ts';
 
@@ -23,9 +23,10 @@ export type SoakKind = (typeof SOAK_KINDS)[number];
 export type SoakTest = {
   /** `opened`: what was collected stood open and was stirred for a day before it was read: carbon is then at rest with the air. */
   readonly kind: SoakKind;
-  readonly fill: { readonly curve: TitrationCurve; readonly standing: Standing; readonly ml: number };
+  readonly fill: { readonly curve: TitrationCurve; readonly standing: PotSolution; readonly ml: number };
   /** What stood in the pores before; undefined where nobody knows, and then nothing is carried over. */
-  readonly carried?: { readonly curve: TitrationCurve; readonly standing: Standing; readonly ml: number } | undefined;
+  readonly carried?:
+    { readonly curve: TitrationCurve; readonly standing: PotSolution; readonly ml: number } | undefined;
   /** Covered, or standing open to the air with half its CO2 gone in half a day. */
   readonly covered: boolean;
   /** 1 SD (log) of the inorganic carbon the filling began with; water aged in air is better known. */
@@ -183,7 +184,12 @@ function proposalOf(weighted: readonly Weighted[]): Proposal {
 }
 
 /** `ph`: as it stands before the clay gives anything. */
-type Body = { readonly curve: TitrationCurve; readonly standing: Standing; readonly ml: number; readonly ph: number };
+type Body = {
+  readonly curve: TitrationCurve;
+  readonly standing: PotSolution;
+  readonly ml: number;
+  readonly ph: number;
+};
 
 /** What fills the pot, with what was carried over in the pores, less what leaked. */
 function bodyOf({ fill, carried, leaked }: SoakTest): Body {

@@ -39,7 +39,7 @@ export type TitrationCurve = {
 };
 
 /** How a solution stands on its curve: so many times its strength, with so much alkali gained (meq/L, acid below zero) and so much carbon (mmol/L). */
-export type Standing = { readonly strength: number; readonly alkaliMeqL: number; readonly carbonMmolL: number };
+export type PotSolution = { readonly strength: number; readonly alkaliMeqL: number; readonly carbonMmolL: number };
 
 const phAtIndex = (i: number) => FROM_PH + STEP_PH * i;
 
@@ -75,7 +75,7 @@ export function curveOf(total: Composition): TitrationCurve {
 
 /** Blends curves by volume; the shielding of ions is blended too, which is good to some hundredths of a pH. @param parts volumes in any one unit */
 export function blendCurves(
-  parts: readonly { readonly volume: number; readonly of: TitrationCurve; readonly standing?: Standing }[],
+  parts: readonly { readonly volume: number; readonly of: TitrationCurve; readonly standing?: PotSolution }[],
 ): TitrationCurve {
   const whole = parts.reduce((sum, { volume }) => sum + volume, 0);
   if (!(whole > 0)) throw new DomainError('out-of-range', 'A blend has no volume', whole, 'Give a volume above zero.');
@@ -101,7 +101,7 @@ export function blendCurves(
 }
 
 /** A solution as it was made. */
-export function asMade(curve: TitrationCurve): Standing {
+export function asMade(curve: TitrationCurve): PotSolution {
   return { strength: 1, alkaliMeqL: 0, carbonMmolL: curve.carbonMmolL };
 }
 
@@ -133,7 +133,7 @@ function carbonChargeAt({ carbonCharge, carbonChargeAtTwice }: TitrationCurve, s
 }
 
 /** pH of a solution that stands so, held to the ends of the axis. */
-export function standAt(curve: TitrationCurve, { strength, alkaliMeqL, carbonMmolL }: Standing): number {
+export function standAt(curve: TitrationCurve, { strength, alkaliMeqL, carbonMmolL }: PotSolution): number {
   return phOfIndex(indexOf(curve, strength, alkaliMeqL, carbonMmolL, MIDDLE_INDEX));
 }
 
@@ -227,7 +227,7 @@ export function alkaliAt(curve: TitrationCurve, strength: number, carbonMmolL: n
 }
 
 /** The same solution with as much alkali as puts it at a pH; where none was read, as it stands. */
-export function standingAtPh(curve: TitrationCurve, standing: Standing, ph: number | undefined): Standing {
+export function standingAtPh(curve: TitrationCurve, standing: PotSolution, ph: number | undefined): PotSolution {
   return ph === undefined
     ? standing
     : { ...standing, alkaliMeqL: alkaliAt(curve, standing.strength, standing.carbonMmolL, ph) };
@@ -243,7 +243,7 @@ export function atRest(
   curve: TitrationCurve,
   strength: number,
   alkaliMeqL: number,
-): { readonly standing: Standing; readonly ph: number } {
+): { readonly standing: PotSolution; readonly ph: number } {
   const standing = {
     strength,
     alkaliMeqL,

@@ -7,7 +7,7 @@ export * from './label.ts';
 export * from './waters.ts';
 export * from './titrate.ts';
 export * from './clouding.ts';
-export * from './predict-batch.ts';
+export * from './expected-batch.ts';
 export { constantsAt, TEMPERATURE_LIMITS } from './constants.ts';
 export { davies } from './speciate.ts';
 export type { Air } from './speciate.ts';

@@ -85,7 +85,7 @@ export type NetPrediction = {
  * Net EC of one product, and the gross reading, if `doseMl` more of it were stirred in with a pipetting error of `relativeSd` (1 SD).
  * @returns µS/cm and (µS/cm)²; the variance of the reading is the batch's own, without the pen's noise
  */
-export function predictNet(batch: BatchBelief, doseMl: number, relativeSd: number, product = 0): NetPrediction {
+export function expectedNet(batch: BatchBelief, doseMl: number, relativeSd: number, product = 0): NetPrediction {
   const k = doseMl / batch.volumeL;
   const [BATCH, NET] = [batchOf(product), netOf(batch.products, product)];
   const { mean } = batch.state;
@@ -210,6 +210,6 @@ export function batchStrength(batch: BatchBelief, product = 0): { ecPerMlL: numb
 
 /** What a pen should read of the batch as it stands, and the net that one of its products brought, µS/cm. */
 export function standingOf(batch: BatchBelief, product = 0): { readingEcUsCm: number; netEcUsCm: number } {
-  const next = predictNet(batch, 0, 0, product);
+  const next = expectedNet(batch, 0, 0, product);
   return { readingEcUsCm: next.readingMean, netEcUsCm: next.mean };
 }

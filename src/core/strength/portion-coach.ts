@@ -2,7 +2,7 @@ import { normalBetween, normalCdf, Z90 } from '../statistics/index.ts';
 import type { Aim } from './aim.ts';
 import {
   batchStrength,
-  predictNet,
+  expectedNet,
   readingVariance,
   standingOf,
   type BatchBelief,
@@ -100,7 +100,7 @@ export function oddsOf(
   relativeSd: number,
 ): { inBand: number; pastTop: number; pastHard: number } {
   const { batch, aim, pen } = situation;
-  const next = predictNet(batch, doseMl, relativeSd, situation.product);
+  const next = expectedNet(batch, doseMl, relativeSd, situation.product);
   const readingSd = Math.sqrt(next.readingVariance + readingVariance(Math.max(0, next.readingMean), pen));
   const penNet = next.readingMean - overOf(situation);
   return {
@@ -118,7 +118,7 @@ export function expectReading(
   pen: PenNoise,
   product = 0,
 ): Expectation {
-  const next = predictNet(batch, doseMl, relativeSd, product);
+  const next = expectedNet(batch, doseMl, relativeSd, product);
   const sd = Math.sqrt(next.readingVariance + readingVariance(Math.max(0, next.readingMean), pen));
   return {
     readingEcUsCm: next.readingMean,

@@ -15,7 +15,7 @@ import {
   oddsOf,
   openBottle,
   planThinning,
-  predictNet,
+  expectedNet,
   priorBelief,
   roundDownToTool,
   scaleBelief,
@@ -194,7 +194,7 @@ describe('learned strength', () => {
     expect(takeReading(batch, 600, USUAL_PEN).odd).toBe(true);
     const confirmed = takeReading(batch, 600, USUAL_PEN, true).batch;
     expect(Math.abs(batchStrength(confirmed).ecPerMlL - before)).toBeLessThan(3);
-    expect(predictNet(confirmed, 0, 0).readingMean).toBeCloseTo(600, -1);
+    expect(expectedNet(confirmed, 0, 0).readingMean).toBeCloseTo(600, -1);
     expect(takeReading(batch, 218, USUAL_PEN).odd).toBe(false);
   });
   it('thinning a batch keeps what is dissolved', () => {
@@ -205,8 +205,8 @@ describe('learned strength', () => {
         (addL, pourOffL) => {
           const batch = addPortion(startBatch(priorBelief(300), 3, 18, USUAL_PEN), 2, 0.05);
           const thinned = thinBatch(batch, addL, pourOffL);
-          const kept = predictNet(batch, 0, 0).mean * (3 - pourOffL);
-          expect(predictNet(thinned, 0, 0).mean * thinned.volumeL).toBeCloseTo(kept, 6);
+          const kept = expectedNet(batch, 0, 0).mean * (3 - pourOffL);
+          expect(expectedNet(thinned, 0, 0).mean * thinned.volumeL).toBeCloseTo(kept, 6);
         },
       ),
     );

@@ -32,7 +32,7 @@ import {
   metersOf,
   offWords,
   phOffset,
-  predictedView,
+  expectedView,
   replayBatch,
   type ReplayedBatch,
   standsAtPh,
@@ -159,7 +159,7 @@ export function readBatchView(
           ? phChoices(manager, replayed, standsAt, chemistry, toolRows.map(toTool), ppm)
           : [],
     },
-    predicted: predictedView(chemistry, ppm),
+    expected: expectedView(chemistry, ppm),
     lastEventId: events[events.length - 1]?.kind === 'batchStarted' ? null : (events[events.length - 1]?.id ?? null),
   };
 }

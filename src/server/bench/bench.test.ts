@@ -77,7 +77,7 @@ describe('several parts in one can', () => {
     expect(view.advice.kind).toBe('inside');
     expect(view.parts.map((p) => p.state)).toEqual(['measured', 'inside', 'inside']);
     expect(view.parts[2]!.overPpm).toBeGreaterThan(60);
-    expect(view.predicted.known && view.predicted.inside.elements.map((e) => e.symbol)).toEqual(
+    expect(view.expected.known && view.expected.inside.elements.map((e) => e.symbol)).toEqual(
       expect.arrayContaining(['N', 'Ca', 'Si']),
     );
     const odd = await step(id, {

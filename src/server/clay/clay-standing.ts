@@ -14,7 +14,7 @@ export type BatchStanding = {
 };
 
 /**
- * How a batch stands: the gate is the predicted flat reading, and one reading late enough in the soak must bear it out.
+ * How a batch stands: the gate is the expected flat reading, and one reading late enough in the soak must bear it out.
  * @param leftL not potted up yet @param shown turns the half scale's ppm into the figure on the pen at hand
  */
 export function standingOf(

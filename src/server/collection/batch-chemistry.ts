@@ -11,12 +11,12 @@ import {
   elementsOf,
   OPEN,
   phAfterHours,
-  predictBatch,
+  expectedBatch,
   solve,
   titrantSd,
   type Composition,
   type KnownWater,
-  type Predicted,
+  type ExpectedBatch,
 } from '../../core/solution/index.ts';
 import { sessionStrength, standingOf } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
@@ -34,7 +34,7 @@ import { rowsFor } from './holder.ts';
 type Unknown = { readonly known: false; readonly why: string };
 export type Chemistry = {
   readonly known: true;
-  readonly before: Predicted;
+  readonly before: ExpectedBatch;
   readonly water: KnownWater;
   /** 1 SD of the alkalinity of it all, meq/L. */
   readonly alkalinitySd: number;
@@ -49,7 +49,7 @@ export type Chemistry = {
 
 /** How much less of a batch's alkali is taken for known after a reading that no dose explains. House rule. */
 const ODD_WIDENS = 3;
-/** Label's alkali that is not told, as a share of the charge it brings; see the core's predictBatch. */
+/** Label's alkali that is not told, as a share of the charge it brings; see the core's expectedBatch. */
 const LABEL_SHARE = 0.03;
 
 /** The chemistry of a batch as it stands, or why there is none. */
@@ -86,7 +86,7 @@ export function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, met
     : session.batch
       ? standingOf(session.batch).readingEcUsCm - (session.baseEcUsCm ?? 0)
       : null;
-  const before = predictBatch({ water, products, netEcUsCm: products.length > 0 ? net : null });
+  const before = expectedBatch({ water, products, netEcUsCm: products.length > 0 ? net : null });
   if (!before.ok) return { known: false, why: before.message };
   const total = before.total;
   const charge = 2 * (total.Ca + total.Mg) + total.K + total.Na + total.NH4;
@@ -109,7 +109,7 @@ const KIT_SD = 0.15;
 function phSteps(
   manager: EntityManager,
   { events, session, batch }: ReplayedBatch,
-  before: Predicted,
+  before: ExpectedBatch,
   meters: Meters,
 ): { seen: PhSeen[]; stirred: Stirred[] } {
   let volumeL = batch.volumeL;
@@ -171,7 +171,7 @@ export function standsAtPh({ events, session }: ReplayedBatch, meter: KnownMeter
 const A_QUARTER_H = 0.25;
 
 /** For the bench. */
-export function predictedView(found: Chemistry | Unknown, ppm: (ec: number) => number): BatchView['predicted'] {
+export function expectedView(found: Chemistry | Unknown, ppm: (ec: number) => number): BatchView['expected'] {
   if (!found.known) return found;
   const { before, now, water } = found;
   const [standing, open] = [solve(now), solve(now, OPEN)];

@@ -127,7 +127,7 @@ describe('what was learned from earlier batches', () => {
     );
     const view = async () => (await kit.call<BatchView>('GET', `/api/bench/batches/${batch!.id}`)).body;
     const shown = await view();
-    expect(shown.predicted).not.toBeNull();
+    expect(shown.expected).not.toBeNull();
     const water = await stillWater();
     await shelf({
       kind: 'readWater',
@@ -137,6 +137,6 @@ describe('what was learned from earlier batches', () => {
       ...(await pensOf()),
       temperatureC: null,
     });
-    expect((await view()).predicted).toEqual(shown.predicted);
+    expect((await view()).expected).toEqual(shown.expected);
   });
 });

@@ -1,4 +1,11 @@
-import { alkaliAt, asMade, curveOf, strengthOf, type Standing, type TitrationCurve } from '../../core/drift/index.ts';
+import {
+  alkaliAt,
+  asMade,
+  curveOf,
+  strengthOf,
+  type PotSolution,
+  type TitrationCurve,
+} from '../../core/drift/index.ts';
 import { addComposition, composition, scaleComposition, solve, type Composition } from '../../core/solution/index.ts';
 import { readLabelText, type BatchEntry, type BatchPartThen } from './batches.ts';
 import { memo } from './memo.ts';
@@ -7,7 +14,7 @@ import { plainWater, type PlainWater, type WaterThen } from './waters.ts';
 /** What a pot was filled with, as the reduced chemistry knows it. `phKnown`: pinned to a pH that was read. `total`: before any acid, at strength 1. */
 export type Mix = {
   readonly curve: TitrationCurve;
-  readonly standing: Standing;
+  readonly standing: PotSolution;
   readonly waterId: string;
   readonly phKnown: boolean;
   readonly total: Composition;

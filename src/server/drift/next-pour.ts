@@ -14,7 +14,7 @@ import {
   USUAL_PH,
   type PotToPour,
   type PotWater,
-  type Standing,
+  type PotSolution,
 } from '../../core/drift/index.ts';
 import { doseWords } from '../../core/quantity/index.ts';
 import { daysBetween, isDue, litresWithSpare, mixKey } from '../../core/regimen/index.ts';
@@ -46,7 +46,7 @@ import {
 export type NextMix = {
   readonly key: string;
   readonly mix: Mix;
-  readonly standing: Standing;
+  readonly standing: PotSolution;
   readonly naturalPh: number;
 };
 /**

@@ -242,7 +242,7 @@ describe('the pH of a batch, predicted', () => {
     // Known to read 0.3 low: the coach goes by the figure put right, and says what the pen will show.
     expect(view.ph.penOffBy).toBeCloseTo(-0.25, 9);
     expect(view.ph.latest).toBeCloseTo(6.85, 9);
-    expect(view.predicted.known && view.predicted.now.ph).toBeCloseTo(6.85, 1);
+    expect(view.expected.known && view.expected.now.ph).toBeCloseTo(6.85, 1);
   });
   it('is known before the first reading, from the label and the water; and after the acid', async () => {
     const shelf = (await kit.call<ShelfView>('GET', '/api/shelf')).body;
@@ -263,7 +263,7 @@ describe('the pH of a batch, predicted', () => {
     });
     const step = (body: object) => kit.call<BatchView>('PUT', `/api/bench/batches/${batchId}/steps/${testId()}`, body);
     const look = async () => (await kit.call<BatchView>('GET', `/api/bench/batches/${batchId}`)).body;
-    expect((await look()).predicted.known).toBe(false);
+    expect((await look()).expected.known).toBe(false);
     await step({ kind: 'base', reading: { kind: 'value', value: 212 } });
     const syringe = find(shelf.tools, '5 mL syringe').id;
     await step({
@@ -272,7 +272,7 @@ describe('the pH of a batch, predicted', () => {
       reading: { kind: 'value', value: 304 },
       confirmedOdd: false,
     });
-    const mixed = (await look()).predicted;
+    const mixed = (await look()).expected;
     if (!mixed.known) throw new Error(mixed.why);
     expect(mixed.waterFrom).toBe('kit');
     expect(mixed.before.ppm).toBeCloseTo(304, 0);
@@ -280,7 +280,7 @@ describe('the pH of a batch, predicted', () => {
     expect(mixed.before.ph).toBeLessThan(8);
     // Read by kit, a range: the batch stands between what was thought and what the colours say.
     await step({ kind: 'ph', reading: { kind: 'range', low: 7.4, high: 7.6 } });
-    const { predicted: anchored, ph } = await look();
+    const { expected: anchored, ph } = await look();
     expect(anchored.known && anchored.now.ph).toBeCloseTo(7.45, 1);
     const [nitric, citric] = ph.choices;
     expect(nitric).toMatchObject({
@@ -299,7 +299,7 @@ describe('the pH of a batch, predicted', () => {
     const doseMl = Math.round(nitric!.wholeMl! * 2.5) / 5;
     const dose = { toolId: syringe, steps: Math.round(doseMl / 0.2), doseMl, relativeSd: 0.05 };
     await step({ kind: 'correction', productId: nitric!.productId, dose, reading: null });
-    const after = (await look()).predicted;
+    const after = (await look()).expected;
     expect(after.known && after.now.ph).toBeGreaterThan(6);
     expect(after.known && after.now.ph).toBeLessThan(7.3);
     await step({ kind: 'pour' });

@@ -184,11 +184,11 @@ function Batch({ view }: { view: BatchView }) {
             <span className="small nowrap">
               {view.use}, {view.phWindow.low} to {view.phWindow.high}
             </span>
-            {view.predicted.known && view.ph.latest === null && (
-              <div className="small nowrap">expected {phText(view.predicted.before.ph)}</div>
+            {view.expected.known && view.ph.latest === null && (
+              <div className="small nowrap">expected {phText(view.expected.before.ph)}</div>
             )}
-            {view.predicted.known && view.ph.corrections > 0 && (
-              <div className="small nowrap">reads about {ppmText(view.predicted.now.ppm)} after it</div>
+            {view.expected.known && view.ph.corrections > 0 && (
+              <div className="small nowrap">reads about {ppmText(view.expected.now.ppm)} after it</div>
             )}
           </div>
           <div className="flex-fill">
@@ -202,7 +202,7 @@ function Batch({ view }: { view: BatchView }) {
           <span className="chip">
             corrections {view.ph.corrections} of {MOST_CORRECTIONS}
           </span>
-          {view.predicted.known && <ChemistryDrawer predicted={view.predicted} name={view.name} />}
+          {view.expected.known && <ChemistryDrawer expected={view.expected} name={view.name} />}
         </div>
       </section>
     </div>

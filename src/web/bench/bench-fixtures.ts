@@ -131,6 +131,6 @@ export const view: BatchView = {
     response: null,
     choices: [],
   },
-  predicted: { known: false, why: 'The pH can be told beforehand once the label of House feed is on the Shelf.' },
+  expected: { known: false, why: 'The pH can be told beforehand once the label of House feed is on the Shelf.' },
   lastEventId: 'e',
 };

@@ -269,7 +269,7 @@ describe('pH', () => {
     expect(card()).toHaveTextContent(/Add 1.drop/);
     expect(card()).toHaveTextContent(/copy its label on the Shelf.*start with one/);
   });
-  const predicted: BatchView['predicted'] = {
+  const expected: BatchView['expected'] = {
     known: true,
     before: { ph: 7.4, lowPh: 7.1, highPh: 7.7, ppm: 304, tomorrowPh: 8.1 },
     now: { ph: 7.1, ppm: 304, tomorrowPh: 8.1, inAQuarterPh: 7.2 },
@@ -278,7 +278,7 @@ describe('pH', () => {
     inside: { elements: [{ element: 'nitrogen', symbol: 'N', mgL: 19.4 }], alkalinityMeqL: 2.8, dKh: 7.9 },
   };
   it('says beforehand what the pH should be, between what and what, and where it goes by tomorrow', () => {
-    showPh({ ...above(0), predicted, ph: { ...view.ph, latest: null } });
+    showPh({ ...above(0), expected, ph: { ...view.ph, latest: null } });
     expect(card()).toHaveTextContent(/Expected pH 7\.4, between 7\.1 and 7\.7; standing open till tomorrow 8\.1/);
     expect(screen.getByLabelText('pH pen reads')).toHaveAttribute('placeholder', 'expect 7.4');
     expect(screen.getByLabelText('pH pen reads')).toHaveValue('');
@@ -292,7 +292,7 @@ describe('pH', () => {
     expect(card()).toHaveTextContent(/Yellow pen reads about 0\.2 low since 4 Nov/);
   });
   it('has the acid thinned where a drop would jump too far, says what it should read, what it brings and how long it lasts', async () => {
-    const send = showPh({ ...above(0, dosed), predicted });
+    const send = showPh({ ...above(0, dosed), expected });
     expect(card()).toHaveTextContent(/1 part into 19 of still water \(acid into water, never the reverse\)/);
     expect(card()).toHaveTextContent(
       /should read 5\.7 to 6\.5, inside 93 times in 100.*6\.6 by tomorrow.*12 mg\/L nitrogen; it stays/,
@@ -311,13 +311,13 @@ describe('pH', () => {
     );
   });
   it('with a pen known to be off it says what that pen will show, and counts the figure put right', () => {
-    const off = { ...above(1, dosed), predicted };
+    const off = { ...above(1, dosed), expected };
     showPh({ ...off, ph: { ...off.ph, latest: 7.2, penOffBy: -0.3 } });
     expect(card()).toHaveTextContent(/pH 7\.2 \(6\.9 on this pen\) is above/);
     expect(card()).toHaveTextContent(/should read 5\.4 to 6\.2 on this pen/);
   });
   it('a careful first dose says that it stops short on purpose', () => {
-    showPh({ ...above(0, { ...dosed, dose: { ...dosed.dose, inWindow: 0.02 } }), predicted });
+    showPh({ ...above(0, { ...dosed, dose: { ...dosed.dose, inWindow: 0.02 } }), expected });
     expect(card()).toHaveTextContent(/Short of it on purpose.*more will be needed/);
   });
   it('a pH far from what it should read is questioned with its likely causes, and stands when kept again', async () => {
@@ -328,7 +328,7 @@ describe('pH', () => {
       code: 'reading-odd',
       detail: '8.4 is far from the 5.7 to 6.5 it should read.',
     });
-    const send = showPh({ ...above(0, dosed), predicted });
+    const send = showPh({ ...above(0, dosed), expected });
     send.mockRejectedValueOnce(odd);
     await userEvent.type(screen.getByLabelText('pH pen reads'), '8.4{Enter}');
     expect(await screen.findByRole('alert')).toHaveTextContent('far from the 5.7 to 6.5');
@@ -339,7 +339,7 @@ describe('pH', () => {
     expect(send).toHaveBeenLastCalledWith(expect.objectContaining({ confirmedOdd: true }), expect.any(String));
   });
   it('takes another amount, and a drop kit’s range', async () => {
-    const send = showPh({ ...above(1, dosed), predicted });
+    const send = showPh({ ...above(1, dosed), expected });
     await userEvent.click(screen.getByRole('button', { name: 'I put in something else' }));
     await userEvent.type(screen.getByLabelText('I put in'), '3');
     expect(screen.getByLabelText('as bought, not thinned')).not.toBeChecked();
@@ -355,7 +355,7 @@ describe('pH', () => {
     );
   });
   it('inside the window it says where the pH goes, with the clocks for it', () => {
-    showPh({ ...above(1, dosed), predicted, ph: { ...view.ph, latest: 6, inside: true } });
+    showPh({ ...above(1, dosed), expected, ph: { ...view.ph, latest: 6, inside: true } });
     expect(card()).toHaveTextContent(/near 7\.2 in a quarter of an hour and 8\.1 tomorrow/);
     expect(screen.getByRole('button', { name: /Clock: read again, 15/ })).toBeInTheDocument();
   });

@@ -107,8 +107,8 @@ function Card({ view }: { view: BatchView }) {
                 <td>drop by drop near the goal; three corrections at the most</td>
                 <td className="num">
                   {view.phWindow.low} to {view.phWindow.high}
-                  {view.predicted.known && (
-                    <div className="small nowrap">as mixed {phText(view.predicted.before.ph)}</div>
+                  {view.expected.known && (
+                    <div className="small nowrap">as mixed {phText(view.expected.before.ph)}</div>
                   )}
                 </td>
                 <td className="blank">{view.ph.latest === null ? '' : phText(view.ph.latest)}</td>

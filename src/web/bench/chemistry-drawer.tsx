@@ -5,12 +5,12 @@ import Table from 'react-bootstrap/Table';
 import type { BatchView } from '../../contract/bench.ts';
 import { phText, ppmText } from '../shell/format.ts';
 
-type Known = Extract<BatchView['predicted'], { known: true }>;
+type Known = Extract<BatchView['expected'], { known: true }>;
 
 /** What is in the bucket, for the curious: elements, alkalinity, where the pH goes, and whether it clouds. */
-export function ChemistryDrawer({ predicted, name }: { predicted: Known; name: string }) {
+export function ChemistryDrawer({ expected, name }: { expected: Known; name: string }) {
   const [open, setOpen] = useState(false);
-  const { now, inside, clouding } = predicted;
+  const { now, inside, clouding } = expected;
   return (
     <>
       <Button variant="link" size="sm" className="p-0 nowrap" onClick={() => setOpen(true)}>
@@ -25,7 +25,7 @@ export function ChemistryDrawer({ predicted, name }: { predicted: Known; name: s
         <Offcanvas.Body>
           <p className="small">
             {name}, by the labels, the water and what the pens read. A model, not an analysis
-            {predicted.waterFrom === 'reading'
+            {expected.waterFrom === 'reading'
               ? '; of the water only its reading is known, so its minerals are supposed'
               : ''}
             .

@@ -37,8 +37,8 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
           label="pH pen reads"
           meter={phMeter}
           expected={
-            view.predicted.known
-              ? phText((ph.corrections ? view.predicted.now.ph : view.predicted.before.ph) + ph.penOffBy)
+            view.expected.known
+              ? phText((ph.corrections ? view.expected.now.ph : view.expected.before.ph) + ph.penOffBy)
               : undefined
           }
           dipNow={dipNow}
@@ -60,10 +60,10 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
           pH {standsWords(view, ph.latest)} is inside {phWindow.low} to {phWindow.high}
         </small>
         <div className="say">Ready to pour</div>
-        {view.predicted.known && (
+        {view.expected.known && (
           <small>
-            It should stand near {phText(view.predicted.now.inAQuarterPh)} in a quarter of an hour and{' '}
-            {phText(view.predicted.now.tomorrowPh)} tomorrow, standing open.
+            It should stand near {phText(view.expected.now.inAQuarterPh)} in a quarter of an hour and{' '}
+            {phText(view.expected.now.tomorrowPh)} tomorrow, standing open.
           </small>
         )}
         <Button variant="clay" size="lg" autoFocus onClick={onPour}>
@@ -150,7 +150,7 @@ function ReadAgain({
         meter={phMeter}
         autoFocus={false}
         keys={false}
-        expected={view.predicted.known ? phText(view.predicted.now.inAQuarterPh + view.ph.penOffBy) : undefined}
+        expected={view.expected.known ? phText(view.expected.now.inAQuarterPh + view.ph.penOffBy) : undefined}
         onKeep={(reading, again) => send({ kind: 'ph', reading, confirmedOdd: again }, 'A pH reading')}
       />
     </details>
@@ -173,14 +173,14 @@ export function PenOff({ meter }: { meter: { name: string; off: string | null } 
 
 /** What the chemistry expects, with how sure it is, or why it says nothing. */
 function Expected({ view }: { view: BatchView }) {
-  const { predicted, ph } = view;
-  if (!predicted.known) return <small>{predicted.why}</small>;
-  if (ph.corrections > 0) return <small>It should stand near {phText(predicted.now.ph)} now.</small>;
-  const { before } = predicted;
+  const { expected, ph } = view;
+  if (!expected.known) return <small>{expected.why}</small>;
+  if (ph.corrections > 0) return <small>It should stand near {phText(expected.now.ph)} now.</small>;
+  const { before } = expected;
   return (
     <small>
       Expected pH <b>{phText(before.ph)}</b>, between {phText(before.lowPh)} and {phText(before.highPh)}
-      {predicted.waterFrom === 'reading' && ' (nobody tested this water’s alkalinity)'}; standing open till tomorrow{' '}
+      {expected.waterFrom === 'reading' && ' (nobody tested this water’s alkalinity)'}; standing open till tomorrow{' '}
       {phText(before.tomorrowPh)}.
     </small>
   );

@@ -16,11 +16,11 @@ export function PhTable({ view }: { view: BatchView }) {
         </tr>
       </thead>
       <tbody>
-        {view.predicted.known && (
+        {view.expected.known && (
           <tr className="next">
             <th scope="row">expected</th>
             <td>as mixed</td>
-            <td>≈ {phText(view.predicted.before.ph)}</td>
+            <td>≈ {phText(view.expected.before.ph)}</td>
           </tr>
         )}
         {view.ph.readings.map((r) => (

@@ -48,10 +48,10 @@ export function PourNow({ view, send }: { view: BatchView; send: SendStep }) {
           </span>
         </div>
       )}
-      {view.ph.inside && view.predicted.known && (
+      {view.ph.inside && view.expected.known && (
         <small>
-          pH {phText(view.predicted.now.inAQuarterPh)} or near it in a quarter of an hour and{' '}
-          {phText(view.predicted.now.tomorrowPh)} tomorrow, standing open: read it again if it is not poured at once.
+          pH {phText(view.expected.now.inAQuarterPh)} or near it in a quarter of an hour and{' '}
+          {phText(view.expected.now.tomorrowPh)} tomorrow, standing open: read it again if it is not poured at once.
         </small>
       )}
       {view.ph.latest === null && view.phMeter && <small>The pH was not read; it is kept as not measured.</small>}

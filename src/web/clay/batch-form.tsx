@@ -142,7 +142,7 @@ export function BatchForm({
       <LabelledField
         label="Ready when a soak goes flat under, ppm over base"
         error={problemAt(problems, 'gatePpm')}
-        hint="a predicted flat reading, never an early one"
+        hint="the flat reading that is expected, never an early one"
       >
         {(a) => (
           <div className="d-flex gap-1">

@@ -3,7 +3,7 @@ import { scaleLinear, scaleUtc } from 'd3-scale';
 import type { PotView, PotVisit } from '../../contract/pots.ts';
 import type { Ahead } from './ahead.ts';
 
-/** Days drawn past today where they can be foretold. */
+/** Days drawn past today where they can be forecast. */
 export const AHEAD_DAYS = 14;
 export const TOP = 16;
 const DAY = 86_400_000;
@@ -67,8 +67,8 @@ function drawnOf(view: PotView, from: Date) {
 
 function strongest(view: PotView, { fills, rereads }: Drawn, ahead: Ahead | undefined): number {
   const read = max([...fills, ...rereads], (v) => Math.max(v.pouredPpm ?? 0, v.cameOutPpmOnScale ?? 0)) ?? 0;
-  const foretold = [...(ahead?.nowPpm ?? []), ...(ahead?.plan.ppm ?? []), ...(ahead?.lately?.ppm ?? [])];
-  return Math.max(view.aim.highPpm * 1.25, read * 1.08, ...foretold.map((p) => p.band.high * 1.04));
+  const forecast = [...(ahead?.nowPpm ?? []), ...(ahead?.plan.ppm ?? []), ...(ahead?.lately?.ppm ?? [])];
+  return Math.max(view.aim.highPpm * 1.25, read * 1.08, ...forecast.map((p) => p.band.high * 1.04));
 }
 
 function phsOf({ fills, rereads }: Drawn, ahead: Ahead | undefined): number[] {

@@ -225,7 +225,7 @@ export function practiceView(bucket: PracticeBucket, steps: readonly PracticeSte
       response: null,
       choices: latest !== null && !inside && session.corrections < MOST_CORRECTIONS ? choicesOf(steps, session) : [],
     },
-    predicted: { known: false, why: 'Nobody tested this water, so its pH is found out by reading.' },
+    expected: { known: false, why: 'Nobody tested this water, so its pH is found out by reading.' },
     lastEventId: steps.at(-1)?.id ?? null,
   };
 }

@@ -12,7 +12,7 @@ import {
   scalesOf,
   type Box,
   type Frame,
-  type Standing,
+  type Placed,
 } from './stand-layout.ts';
 import { MARK, PotMark } from './pot-mark.tsx';
 
@@ -47,7 +47,7 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
   const named = useMemo(() => labelsOf(standing, frame), [standing, frame]);
 
   const { path, lasso } = useLasso(svg, { size, narrow, standing, chooseAll });
-  const keys = (event: KeyboardEvent, at: Standing) => {
+  const keys = (event: KeyboardEvent, at: Placed) => {
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
     if (way) {
       event.preventDefault();
@@ -104,7 +104,7 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
   );
 }
 
-type Lasso = Pick<MapProps, 'narrow' | 'chooseAll'> & { size: { w: number; h: number }; standing: readonly Standing[] };
+type Lasso = Pick<MapProps, 'narrow' | 'chooseAll'> & { size: { w: number; h: number }; standing: readonly Placed[] };
 
 /** A loop drawn round pots chooses them. */
 function useLasso(svg: RefObject<SVGSVGElement | null>, { size, narrow, standing, chooseAll }: Lasso) {
@@ -212,7 +212,7 @@ function Axes({ frame, unread }: { frame: Frame; unread: readonly PlacedPot[] })
   );
 }
 
-function Mark({ at: s, chosen, scale }: { at: Standing; chosen: boolean; scale: number }) {
+function Mark({ at: s, chosen, scale }: { at: Placed; chosen: boolean; scale: number }) {
   return (
     <>
       <title>{standLabel(s.pot)}</title>
@@ -254,7 +254,7 @@ type Name = { pot: PlacedPot; box: Box; end: boolean; tone: string; short: boole
 const MAY_COVER = 60;
 
 /** Where the names of the worst stand: beside their pots, covering next to nothing; shortened to the code where there is no room for more. */
-function labelsOf(standing: readonly Standing[], frame: Frame): Name[] {
+function labelsOf(standing: readonly Placed[], frame: Frame): Name[] {
   const taken: Box[] = standing.map((s) =>
     s.named ? { x: s.x - 20, y: s.y - 38, w: 42, h: 62 } : { x: s.x - 9, y: s.y - 11, w: 18, h: 22 },
   );

@@ -13,7 +13,7 @@ const NAMED_FROM_TROUBLE = 4;
 const STEPS = 160;
 
 export type Frame = { readonly left: number; readonly right: number; readonly top: number; readonly bottom: number };
-export type Standing = { readonly pot: PlacedPot; readonly x: number; readonly y: number; readonly named: boolean };
+export type Placed = { readonly pot: PlacedPot; readonly x: number; readonly y: number; readonly named: boolean };
 
 export const scalesOf = (frame: Frame) => ({
   x: scaleLog(RATIO_DOMAIN, [frame.left, frame.right]).clamp(true),
@@ -41,7 +41,7 @@ function standsOut(pot: PlacedPot): boolean {
  * near to its place as the others allow. The same pots always stand the same way.
  * @param size half the width of a mark, px
  */
-export function layOut(pots: readonly PlacedPot[], frame: Frame, size: number): Standing[] {
+export function layOut(pots: readonly PlacedPot[], frame: Frame, size: number): Placed[] {
   const { x, y } = scalesOf(frame);
   const shown = pots.filter(isRead);
   const named = new Set(
@@ -109,11 +109,11 @@ export function leastCovered(
 /** The next pot from one in a direction, as arrow keys go: near, and more that way than across. @returns undefined where there is none */
 export function nextTo(
   from: { x: number; y: number },
-  all: readonly Standing[],
+  all: readonly Placed[],
   dx: number,
   dy: number,
-): Standing | undefined {
-  let best: { at: Standing; cost: number } | undefined;
+): Placed | undefined {
+  let best: { at: Placed; cost: number } | undefined;
   for (const at of all) {
     const [ax, ay] = [at.x - from.x, at.y - from.y];
     const along = ax * dx + ay * dy;

@@ -12,7 +12,7 @@ const NEVER_BEFORE = 1;
 type What = 'ppm' | 'pH';
 type Suspect = { readonly meterId: string; readonly what: What; readonly off: PenOff };
 
-/** How far each reading of each pen lay from what its pot was foretold. */
+/** How far each reading of each pen lay from what its pot was forecast to read. */
 function missesByPen(states: readonly PotState[]): Map<string, { what: What; misses: PenMiss[] }> {
   const byPen = new Map<string, { what: What; misses: PenMiss[] }>();
   const add = (meterId: string | null, what: What, miss: PenMiss) => {
@@ -23,18 +23,18 @@ function missesByPen(states: readonly PotState[]): Map<string, { what: What; mis
   };
   for (const { pot, known } of states) {
     let seen = 0;
-    for (const { endedOn: on, cameOutEcUsCm, cameOutPh, foretold, ppmMeterId, phMeterId } of known?.intervals ?? []) {
+    for (const { endedOn: on, cameOutEcUsCm, cameOutPh, forecast, ppmMeterId, phMeterId } of known?.intervals ?? []) {
       const weight = Math.min(1, seen / TRUSTED_AFTER);
       if (seen++ < NEVER_BEFORE) continue;
       if (cameOutEcUsCm !== undefined)
         add(ppmMeterId, 'ppm', {
           potId: pot.id,
           on,
-          miss: Math.log(Math.max(1, cameOutEcUsCm) / Math.max(1, foretold.ecUsCm)),
+          miss: Math.log(Math.max(1, cameOutEcUsCm) / Math.max(1, forecast.ecUsCm)),
           weight,
         });
-      if (cameOutPh !== undefined && foretold.ph !== undefined)
-        add(phMeterId, 'pH', { potId: pot.id, on, miss: cameOutPh - foretold.ph, weight });
+      if (cameOutPh !== undefined && forecast.ph !== undefined)
+        add(phMeterId, 'pH', { potId: pot.id, on, miss: cameOutPh - forecast.ph, weight });
     }
   }
   return byPen;
@@ -70,7 +70,7 @@ export function penAdvice(collection: Collection, today: string): PenAdvice[] {
         name: meter.name,
         what,
         title: `Check the ${meter.name}: it may read ${by} ${shift > 0 ? 'high' : 'low'}`,
-        because: `Read on ${round.readings} pots${round.from === round.on ? '' : ' in a few days'}, it stood ${by} ${shift > 0 ? 'over' : 'under'} what each of them was foretold.`,
+        because: `Read on ${round.readings} pots${round.from === round.on ? '' : ' in a few days'}, it stood ${by} ${shift > 0 ? 'over' : 'under'} what each of them was forecast to read.`,
         then: 'One pot off is that pot; all of them the same way is the pen, or something they share: a hot week, a new bottle, another water. The standard tells.',
         sureWords: `${sure >= 0.7 ? 'fairly sure' : 'a fair guess'}, ${round.readings} readings`,
         rounds: [...before.slice(-4), round].map((r: PenRound) => ({

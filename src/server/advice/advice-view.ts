@@ -22,15 +22,13 @@ export function potAdviceView(collection: Collection, potId: string, today: stri
   const words = new Map(RULES.map((rule) => [rule.id, rule.act]));
   return {
     advices: open.map((advice) => toView(advice, scale)),
-    answered: answers
-      .slice(0, 6)
-      .map((a) => ({
-        eventId: a.id,
-        rule: a.rule,
-        answer: a.answer,
-        on: a.onDate,
-        title: words.get(a.rule) ?? a.rule,
-      })),
+    answered: answers.slice(0, 6).map((a) => ({
+      eventId: a.id,
+      rule: a.rule,
+      answer: a.answer,
+      on: a.onDate,
+      title: words.get(a.rule) ?? a.rule,
+    })),
     given: facts.given.map(({ month, mg, stillL, cost }) => ({
       month,
       mg: { N: mg.N ?? 0, P: mg.P ?? 0, K: mg.K ?? 0, Ca: mg.Ca ?? 0, Mg: mg.Mg ?? 0, Si: mg.Si ?? 0 },

@@ -2,14 +2,14 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   anchoredAt,
-  predictBatch,
+  expectedBatch,
   readLabel,
   solve,
   waterAtReading,
   waterFromSigns,
   type BatchMake,
   type KnownWater,
-  type Predicted,
+  type ExpectedBatch,
 } from './index.ts';
 
 const water = (ecUsCm: number, kit: number | null): KnownWater => {
@@ -34,8 +34,8 @@ const make = (of: KnownWater, netEcUsCm: number | null, doseMlL = 0.6): BatchMak
   if (!feed.ok) throw new Error('label');
   return { water: of, products: [{ perUnit: feed.perUnit, doseMlL, gap: feed.gap }], netEcUsCm };
 };
-const predicted = (batch: BatchMake): Predicted => {
-  const answer = predictBatch(batch);
+const predicted = (batch: BatchMake): ExpectedBatch => {
+  const answer = expectedBatch(batch);
   if (!answer.ok) throw new Error(answer.message);
   return answer;
 };

@@ -12,7 +12,7 @@ export type BatchMake = {
   readonly netEcUsCm: number | null;
 };
 
-export type Predicted = {
+export type ExpectedBatch = {
   readonly ok: true;
   readonly ph: number;
   /** 90 % of what it may be: unknown alkalinity of the water, rounding of the label, carbon lost in stirring. */
@@ -34,7 +34,7 @@ const STIRRED_SD = 0.08;
  * What a batch reads and its pH before any acid.
  * @returns the prediction with its 90 % range, or why it is outside the model
  */
-export function predictBatch(make: BatchMake): Predicted | Outside {
+export function expectedBatch(make: BatchMake): ExpectedBatch | Outside {
   const base = solve(make.water.composition);
   if (!base.ok) return base;
   const dose = make.products.reduce((sum, p) => addComposition(sum, p.perUnit, p.doseMlL), composition({}));
