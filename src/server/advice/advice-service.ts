@@ -8,6 +8,8 @@ import { changeRecords, requirePot, type RecordChange } from '../database/record
 import { adviceNow } from './advice-view.ts';
 
 type When = { at: Date; localDate: string };
+type Pot = Awaited<ReturnType<typeof requirePot>>;
+type Advice = NonNullable<ReturnType<typeof adviceNow>>['advice'];
 
 /**
  * An advice taken up (it becomes a planned act, or a changed regimen) or declined until its evidence changes. One act, undone whole.
@@ -40,73 +42,57 @@ export async function actOnAdvice(
       onDate: when.localDate,
     },
   };
+  const carriedOut = () => CARRIED_OUT[advice.act.kind]({ manager, pot, act, advice, dueOn: state.due.dueOn, when });
   const changes = act.kind === 'accept' ? [answer, ...(await carriedOut())] : [answer];
   const words = `${pot.code}: ${act.kind === 'accept' ? '' : 'not now, '}${advice.title}`;
   return changeRecords(manager, { eventId, when, group: 'Advice', words, changes });
+}
 
-  async function carriedOut(): Promise<RecordChange[]> {
-    switch (advice.act.kind) {
-      case 'hold':
-        return [];
-      case 'plan': {
-        const onDate = state.due.dueOn > when.localDate ? state.due.dueOn : when.localDate;
-        return [
-          {
-            table: 'planned_act',
-            id: act.planId,
-            after: {
-              subjectKind: 'pot',
-              subjectId: pot.id,
-              words: advice.act.words,
-              onDate,
-              origin: 'round',
-              originId: null,
-              doneOn: null,
-              droppedOn: null,
-            },
-          },
-        ];
-      }
-      case 'plainOnly': {
-        const [there] = await manager.query<RegimenRow[]>(
-          `SELECT * FROM regimen WHERE kind = 'plain' AND retiredOn IS NULL LIMIT 1`,
-        );
-        const school = SCHOOL_TEXTS.find((s) => s.school === 'plain')!;
-        const made: RecordChange[] = there
-          ? []
-          : [
-              {
-                table: 'regimen',
-                id: act.planId,
-                after: { name: school.title, kind: 'plain', params: writeParams(school.regimen), retiredOn: null },
-              },
-            ];
-        return [
-          ...made,
-          ...(await followFrom(manager, pot.id, there?.id ?? act.planId, when.localDate, advice.because)),
-        ];
-      }
-      case 'backToFeed': {
-        const [before] = await manager.query<{ id: string; name: string; retiredOn: string | null }[]>(
-          `SELECT r.id, r.name, r.retiredOn FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId
-           WHERE pr.potId = ? AND pr.fromDate < ? AND r.kind <> 'plain' ORDER BY pr.fromDate DESC LIMIT 1`,
-          [pot.id, when.localDate],
-        );
-        // Changed since, it is its newest version that is followed.
-        const [newest] = before?.retiredOn
-          ? await manager.query<{ id: string }[]>('SELECT id FROM regimen WHERE name = ? AND retiredOn IS NULL', [
-              before.name,
-            ])
-          : before
-            ? [before]
-            : [];
-        if (!newest)
-          throw new AppError(
-            'not-found',
-            `What ${pot.code} followed before is not in use any more. Choose a regimen on its page.`,
-          );
-        return followFrom(manager, pot.id, newest.id, when.localDate, advice.because);
-      }
-    }
-  }
+type Taken = { manager: EntityManager; pot: Pot; act: AdviceAct; advice: Advice; dueOn: string; when: When };
+
+/** What taking an advice up changes, by what it asks for. */
+const CARRIED_OUT: Readonly<Record<Advice['act']['kind'], (taken: Taken) => Promise<RecordChange[]>>> = {
+  hold: async () => [],
+  plan: async ({ pot, act, advice, dueOn, when }) => [
+    {
+      table: 'planned_act',
+      id: act.planId,
+      after: {
+        ...{ subjectKind: 'pot', subjectId: pot.id, origin: 'round', originId: null, doneOn: null, droppedOn: null },
+        words: advice.act.kind === 'plan' ? advice.act.words : advice.title,
+        onDate: dueOn > when.localDate ? dueOn : when.localDate,
+      },
+    },
+  ],
+  plainOnly: async ({ manager, pot, act, advice, when }) => {
+    const [there] = await manager.query<RegimenRow[]>(
+      `SELECT * FROM regimen WHERE kind = 'plain' AND retiredOn IS NULL LIMIT 1`,
+    );
+    const follow = await followFrom(manager, pot.id, there?.id ?? act.planId, when.localDate, advice.because);
+    if (there) return follow;
+    const school = SCHOOL_TEXTS.find((s) => s.school === 'plain')!;
+    const params = writeParams(school.regimen);
+    const after = { name: school.title, kind: 'plain', params, retiredOn: null };
+    return [{ table: 'regimen', id: act.planId, after }, ...follow];
+  },
+  backToFeed: async ({ manager, pot, advice, when }) => {
+    const [before] = await manager.query<{ id: string; name: string; retiredOn: string | null }[]>(
+      `SELECT r.id, r.name, r.retiredOn FROM pot_regimen pr JOIN regimen r ON r.id = pr.regimenId
+         WHERE pr.potId = ? AND pr.fromDate < ? AND r.kind <> 'plain' ORDER BY pr.fromDate DESC LIMIT 1`,
+      [pot.id, when.localDate],
+    );
+    // Changed since, it is its newest version that is followed.
+    const newest = before?.retiredOn ? await inUseNow(manager, before.name) : before;
+    if (!newest)
+      throw new AppError(
+        'not-found',
+        `What ${pot.code} followed before is not in use any more. Choose a regimen on its page.`,
+      );
+    return followFrom(manager, pot.id, newest.id, when.localDate, advice.because);
+  },
+};
+
+async function inUseNow(manager: EntityManager, name: string): Promise<{ id: string } | undefined> {
+  const found = 'SELECT id FROM regimen WHERE name = ? AND retiredOn IS NULL';
+  return (await manager.query<{ id: string }[]>(found, [name]))[0];
 }

@@ -44,41 +44,49 @@ const summed = memo(
     days: number,
   ): readonly GivenMonth[] => {
     const from = plusDays(today, -days);
-    const months = new Map<string, { mg: Record<(typeof GIVEN)[number], number>; stillL: number; cost?: number }>();
+    const months = new Map<string, Sum>();
     const wanted = pourings.filter(({ on }) => on >= from);
     for (const [i, pouring] of wanted.entries()) {
       const month = pouring.on.slice(0, 7);
-      const sum: { mg: Record<(typeof GIVEN)[number], number>; stillL: number; cost?: number } = months.get(month) ?? {
-        mg: { N: 0, P: 0, K: 0, Ca: 0, Mg: 0, Si: 0 },
-        stillL: 0,
-      };
+      const sum: Sum = months.get(month) ?? { mg: { N: 0, P: 0, K: 0, Ca: 0, Mg: 0, Si: 0 }, stillL: 0 };
       months.set(month, sum);
-      const { batch, waterId, ml, flushWith } = pouring;
-      const ofMix = batch ? batch.row.waterId : waterId;
-      const stillMl =
-        flushWith.reduce((all, f) => all + (isStill(waters.get(f.waterId)) ? f.ml : 0), 0) +
-        (ofMix && isStill(waters.get(ofMix)) ? ml : 0);
-      sum.stillL += stillMl / 1000;
-      const perL = batch ? batchPerL(batch, waters, bottles) : (waters.get(waterId ?? '')?.row.costPerL ?? undefined);
-      const priced = flushWith.flatMap((f) =>
-        (waters.get(f.waterId)?.row.costPerL ?? undefined) !== undefined
-          ? [(f.ml * waters.get(f.waterId)!.row.costPerL!) / 1000]
-          : [],
-      );
-      if (perL !== undefined || priced.length > 0)
-        sum.cost = (sum.cost ?? 0) + ((perL ?? 0) * ml) / 1000 + priced.reduce((all, cost) => all + cost, 0);
+      sum.stillL += stillMlOf(pouring, waters) / 1000;
+      const cost = costOf(pouring, waters, bottles);
+      if (cost !== undefined) sum.cost = (sum.cost ?? 0) + cost;
       const per = contentsOf(pouring, waters);
       if (!per) continue;
-      const next = wanted.slice(i + 1).find(({ kind }) => kind === 'potFilled');
-      const stays =
-        pouring.kind === 'supplementStarted'
-          ? SOAK_STAYS * ml
-          : ml - Math.min(ml, next ? (next.leftMl ?? USUALLY_LEFT * ml) : 0);
+      const stays = staysMl(
+        pouring,
+        wanted.slice(i + 1).find(({ kind }) => kind === 'potFilled'),
+      );
       for (const element of GIVEN) sum.mg[element] += (per[element] * stays) / 1000;
     }
     return [...months].map(([month, sum]) => ({ month, ...sum }));
   },
 );
+
+type Sum = { mg: Record<(typeof GIVEN)[number], number>; stillL: number; cost?: number };
+
+function stillMlOf({ batch, waterId, ml, flushWith }: Pouring, waters: Priced['waters']): number {
+  const ofMix = batch ? batch.row.waterId : waterId;
+  const flushed = flushWith.reduce((all, f) => all + (isStill(waters.get(f.waterId)) ? f.ml : 0), 0);
+  return flushed + (ofMix && isStill(waters.get(ofMix)) ? ml : 0);
+}
+
+/** What was poured cost, as far as prices are known; undefined where none is. */
+function costOf({ batch, waterId, ml, flushWith }: Pouring, waters: Priced['waters'], bottles: Priced['bottles']) {
+  const perLOf = (id: string | null) => waters.get(id ?? '')?.row.costPerL ?? undefined;
+  const perL = batch ? batchPerL(batch, waters, bottles) : perLOf(waterId);
+  const poured = [{ perL, ml }, ...flushWith.map((f) => ({ perL: perLOf(f.waterId), ml: f.ml }))];
+  const priced = poured.flatMap((part) => (part.perL === undefined ? [] : [(part.perL * part.ml) / 1000]));
+  return priced.length === 0 ? undefined : priced.reduce((all, cost) => all + cost, 0);
+}
+
+/** What of it stayed in the pot until it was tipped out, mL. */
+function staysMl({ kind, ml }: Pouring, next: Pouring | undefined): number {
+  if (kind === 'supplementStarted') return SOAK_STAYS * ml;
+  return ml - Math.min(ml, next ? (next.leftMl ?? USUALLY_LEFT * ml) : 0);
+}
 
 const isStill = (water: WaterEntry | undefined) => water?.row.kind === 'still';
 
