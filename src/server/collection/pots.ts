@@ -82,7 +82,7 @@ export function foldPots(
   );
   const dried = grouped(
     rows<{ potId: string; at: string }>(
-      `SELECT potId, at FROM care_event WHERE kind = 'clayDried' AND voidedBy IS NULL AND potId IN (SELECT value FROM json_each(?)) ORDER BY at`,
+      `SELECT potId, at FROM care_event WHERE kind = 'clayDried' AND voidedBy IS NULL AND potId IN (SELECT value FROM json_each(?)) ORDER BY at, seq`,
       ids,
     ),
     (d) => d.potId,
@@ -90,7 +90,7 @@ export function foldPots(
   const tops = new Map(
     rows<{ potId: string; on: string; payload: string }>(
       `SELECT potId, localDate AS "on", payload FROM care_event WHERE kind = 'potHoldRead' AND voidedBy IS NULL AND json_extract(payload, '$.where') = 'top'
-         AND potId IN (SELECT value FROM json_each(?)) AND json_extract(payload, '$.reading.value') IS NOT NULL ORDER BY at`,
+         AND potId IN (SELECT value FROM json_each(?)) AND json_extract(payload, '$.reading.value') IS NOT NULL ORDER BY at, seq`,
       ids,
     ).map(({ potId, on, payload }) => {
       const { reading, ppmMeterId } = JSON.parse(payload) as CarePayload<'potHoldRead'>;

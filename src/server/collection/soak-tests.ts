@@ -78,7 +78,7 @@ type LastFill = { readonly soakId: string; readonly batchId: string | null; read
 function lastFills(rows: Rows, lines: readonly CareEvent[]): Map<string, LastFill> {
   const found = rows<LastFill>(
     `SELECT j.value AS soakId, f.batchId, json_extract(f.payload, '$.pouredMl') AS pouredMl FROM json_each(?) j JOIN care_event s ON s.id = j.value
-       JOIN care_event f ON f.id = (SELECT id FROM care_event WHERE potId = s.potId AND kind = 'potFilled' AND voidedBy IS NULL AND at < s.at ORDER BY at DESC LIMIT 1)`,
+       JOIN care_event f ON f.id = (SELECT id FROM care_event WHERE potId = s.potId AND kind = 'potFilled' AND voidedBy IS NULL AND at < s.at ORDER BY at DESC, coalesce(standsAt, seq) DESC LIMIT 1)`,
     listed(lines.filter((l) => l.kind === 'soakStarted').map((l) => l.id)),
   );
   return new Map(found.map((row) => [row.soakId, row]));
