@@ -40,56 +40,14 @@ export function BatchPage() {
 }
 
 function Batch({ view }: { view: BatchView }) {
-  const { put, undo } = useActs();
-  const client = useQueryClient();
+  const { undo } = useActs();
   const shell = useShell();
   // The grower may look ahead; the next act brings the bench back to where the batch is.
   const [look, setLook] = useState<{ panel: Panel; at: string | null }>();
   const panel: Panel | 'closed' =
     view.stage === 'closed' ? 'closed' : look && look.at === view.lastEventId ? look.panel : view.stage;
 
-  const [dipAfter, setDipAfter] = useState<string>();
-  const dipNow = dipAfter !== undefined && dipAfter === view.lastEventId;
-
-  // What this device did last and the server has not told of yet: its own steps follow each other also while nobody answers.
-  const ownLast = useRef<string>(undefined);
-  const [other, setOther] = useState<Other>();
-  const sendAfter = async (
-    after: string,
-    step: BenchStep,
-    words: string,
-    thenDip: boolean,
-  ): Promise<'done' | 'waiting'> => {
-    const id = newId();
-    if (thenDip) setDipAfter(id);
-    const sent = await put<BatchView>({
-      id,
-      url: `/api/bench/batches/${view.id}/steps/${id}?after=${after}`,
-      body: step,
-      words,
-    });
-    ownLast.current = sent.kind === 'waiting' ? id : undefined;
-    if (sent.kind === 'done') client.setQueryData(['batch', view.id], sent.value);
-    return sent.kind;
-  };
-  const send: SendStep = async (step, words, thenDip = false) => {
-    try {
-      return await sendAfter(ownLast.current ?? view.lastEventId ?? 'start', step, words, thenDip);
-    } catch (error) {
-      if (!(error instanceof ProblemError) || error.problem.code !== 'changed-since') throw error;
-      const stands = error.problem.existing?.eventId ?? 'start';
-      void client.invalidateQueries({ queryKey: ['batch', view.id] });
-      // The grower is asked; what was typed stays until there is an answer.
-      return new Promise((resolve, reject) =>
-        setOther({
-          said: error.problem.detail,
-          mine: words,
-          keep: () => sendAfter(stands, step, words, thenDip).then(resolve, reject),
-          leave: () => reject(error),
-        }),
-      );
-    }
-  };
+  const { send, dipNow, other, setOther } = useSteps(view);
   const takeBack = () => view.lastEventId && void undo(view.lastEventId);
   useHotkeys('u', takeBack);
   // One thing at a time, huge: for wet hands, across the bench.
@@ -98,7 +56,6 @@ function Batch({ view }: { view: BatchView }) {
 
   const throwOut = () => void send({ kind: 'abandon', reason: '' }, `${view.name} thrown out`);
   const shown = Math.min(view.at, Math.max(0, view.parts.length - 1));
-  const part = view.parts[shown];
   return (
     <div className={`page bench ${wet ? 'wet' : ''}`}>
       <header>
@@ -154,58 +111,124 @@ function Batch({ view }: { view: BatchView }) {
           )}
           {panel === 'pour' && <PourNow view={view} send={send} />}
           {panel === 'closed' && <ClosedNow view={view} send={send} onUndo={takeBack} />}
-          <div className="sheet table-sheet">
-            {view.ph.readings.length > 0 && <PhTable view={view} />}
-            <PortionTable view={view} />
-            {view.status === 'open' && (
-              <div className="d-flex gap-3 mt-auto pt-1">
-                <button type="button" className="btn btn-link btn-sm p-0" onClick={throwOut}>
-                  Throw this batch out
-                </button>
-                {view.mixKey && (
-                  <Link className="small push" to="/round">
-                    To the round
-                  </Link>
-                )}
-              </div>
-            )}
-          </div>
+          <Tables view={view} throwOut={throwOut} />
         </div>
       </section>
-      <section className="foot">
-        {part ? (
-          <PartKnown view={view} part={part} />
-        ) : (
-          <div className="sheet known">Nothing goes in but what the pH asks for.</div>
-        )}
-        <div className="sheet next-ph">
-          <div>
-            <h3>{panel === 'ph' || view.ph.latest !== null ? 'pH' : 'Next: pH'}</h3>
-            <span className="small nowrap">
-              {view.use}, {view.phWindow.low} to {view.phWindow.high}
-            </span>
-            {view.expected.known && view.ph.latest === null && (
-              <div className="small nowrap">expected {phText(view.expected.before.ph)}</div>
-            )}
-            {view.expected.known && view.ph.corrections > 0 && (
-              <div className="small nowrap">reads about {ppmText(view.expected.now.ppm)} after it</div>
-            )}
-          </div>
-          <div className="flex-fill">
-            <PhGauge
-              low={view.phWindow.low}
-              high={view.phWindow.high}
-              ph={view.ph.latest ?? undefined}
-              label="pH of the batch"
-            />
-          </div>
-          <span className="chip">
-            corrections {view.ph.corrections} of {MOST_CORRECTIONS}
-          </span>
-          {view.expected.known && <ChemistryDrawer expected={view.expected} name={view.name} />}
-        </div>
-      </section>
+      <Foot view={view} panel={panel} part={view.parts[shown]} />
     </div>
+  );
+}
+
+/** Sends the steps of a batch, each after the last that is known here; another device's steps meanwhile are asked about. */
+function useSteps(view: BatchView) {
+  const { put } = useActs();
+  const client = useQueryClient();
+  const [dipAfter, setDipAfter] = useState<string>();
+  const dipNow = dipAfter !== undefined && dipAfter === view.lastEventId;
+
+  // What this device did last and the server has not told of yet: its own steps follow each other also while nobody answers.
+  const ownLast = useRef<string>(undefined);
+  const [other, setOther] = useState<Other>();
+  const sendAfter = async (
+    after: string,
+    step: BenchStep,
+    words: string,
+    thenDip: boolean,
+  ): Promise<'done' | 'waiting'> => {
+    const id = newId();
+    if (thenDip) setDipAfter(id);
+    const sent = await put<BatchView>({
+      id,
+      url: `/api/bench/batches/${view.id}/steps/${id}?after=${after}`,
+      body: step,
+      words,
+    });
+    ownLast.current = sent.kind === 'waiting' ? id : undefined;
+    if (sent.kind === 'done') client.setQueryData(['batch', view.id], sent.value);
+    return sent.kind;
+  };
+  const send: SendStep = async (step, words, thenDip = false) => {
+    try {
+      return await sendAfter(ownLast.current ?? view.lastEventId ?? 'start', step, words, thenDip);
+    } catch (error) {
+      if (!(error instanceof ProblemError) || error.problem.code !== 'changed-since') throw error;
+      const stands = error.problem.existing?.eventId ?? 'start';
+      void client.invalidateQueries({ queryKey: ['batch', view.id] });
+      // The grower is asked; what was typed stays until there is an answer.
+      return new Promise((resolve, reject) =>
+        setOther({
+          said: error.problem.detail,
+          mine: words,
+          keep: () => sendAfter(stands, step, words, thenDip).then(resolve, reject),
+          leave: () => reject(error),
+        }),
+      );
+    }
+  };
+  return { send, dipNow, other, setOther };
+}
+
+function Tables({ view, throwOut }: { view: BatchView; throwOut(): void }) {
+  return (
+    <div className="sheet table-sheet">
+      {view.ph.readings.length > 0 && <PhTable view={view} />}
+      <PortionTable view={view} />
+      {view.status === 'open' && (
+        <div className="d-flex gap-3 mt-auto pt-1">
+          <button type="button" className="btn btn-link btn-sm p-0" onClick={throwOut}>
+            Throw this batch out
+          </button>
+          {view.mixKey && (
+            <Link className="small push" to="/round">
+              To the round
+            </Link>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** What is known of what goes in, and the pH. */
+function Foot({
+  view,
+  panel,
+  part,
+}: {
+  view: BatchView;
+  panel: Panel | 'closed';
+  part: BatchView['parts'][number] | undefined;
+}) {
+  const { expected, ph, phWindow } = view;
+  return (
+    <section className="foot">
+      {part ? (
+        <PartKnown view={view} part={part} />
+      ) : (
+        <div className="sheet known">Nothing goes in but what the pH asks for.</div>
+      )}
+      <div className="sheet next-ph">
+        <div>
+          <h3>{panel === 'ph' || ph.latest !== null ? 'pH' : 'Next: pH'}</h3>
+          <span className="small nowrap">
+            {view.use}, {phWindow.low} to {phWindow.high}
+          </span>
+          {expected.known && ph.latest === null && (
+            <div className="small nowrap">expected {phText(expected.before.ph)}</div>
+          )}
+          {expected.known && ph.corrections > 0 && (
+            <div className="small nowrap">reads about {ppmText(expected.now.ppm)} after it</div>
+          )}
+        </div>
+        <div className="flex-fill">
+          <PhGauge low={phWindow.low} high={phWindow.high} ph={ph.latest ?? undefined} label="pH of the batch" />
+        </div>
+        <span className="chip">
+          corrections {ph.corrections} of {MOST_CORRECTIONS}
+        </span>
+        {expected.known && <ChemistryDrawer expected={expected} name={view.name} />}
+      </div>
+    </section>
   );
 }
 

@@ -10,7 +10,7 @@ export function WaterFields(part: Part) {
   return (
     <fieldset>
       <legend>Water</legend>
-      <div className="regimen-row">
+      <div className="regimen-row choices">
         <LabelledField label="Flush" error={undefined}>
           {(a) => (
             <Form.Select
