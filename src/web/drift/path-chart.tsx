@@ -165,7 +165,17 @@ function Days({ at, of }: Part) {
       >
         round after
       </text>
-      <text x={x(days)} y={CHART - 6} textAnchor="middle" fontSize="12" fontWeight="700" fill={CLAY}>
+      <text
+        x={x(days)}
+        y={CHART - 6}
+        textAnchor="middle"
+        fontSize="12"
+        fontWeight="700"
+        fill={CLAY}
+        stroke="#fffdf8"
+        strokeWidth="4"
+        paintOrder="stroke"
+      >
         {days}
       </text>
     </>
