@@ -18,8 +18,9 @@ export default defineConfig({
             'src/web/**/*.test.ts',
             'tests/reference/**/*.test.ts',
           ],
-          testTimeout: 60_000,
-          hookTimeout: 120_000,
+          // Against what never ends, not against slow machines.
+          testTimeout: 180_000,
+          hookTimeout: 180_000,
         },
       },
       {

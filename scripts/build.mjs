@@ -45,6 +45,7 @@ export async function buildWhatChanged() {
     format: 'esm',
     target: 'node20',
     packages: 'external',
+    define: { PROGRAM: JSON.stringify(hash) },
     sourcemap: true,
     logLevel: 'warning',
   });

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { FastifyInstance, RouteOptions } from 'fastify';
@@ -40,9 +40,28 @@ type Call = <T = Record<string, unknown>>(
 /** @param weeks of demo history; 0 leaves the collection empty */
 export async function serverKit(weeks = 4, options: { onRoute?: (route: RouteOptions) => void } = {}): Promise<Kit> {
   const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-'));
-  const database = await openDatabase(join(folder, 'test.sqlite'));
-  if (weeks > 0) await database.write.run((manager) => makeDemo(manager, { today: TODAY, weeks }));
-  return kitOf(folder, database, weeks > 0 ? 'demo' : 'own', options);
+  const file = join(folder, 'test.sqlite');
+  if (weeks > 0) copyFileSync(await demoOf(weeks), file);
+  return kitOf(folder, await openDatabase(file), weeks > 0 ? 'demo' : 'own', options);
+}
+
+const demos = new Map<number, Promise<string>>();
+/** A demo collection in a file, made once: every test works on a copy. */
+function demoOf(weeks: number): Promise<string> {
+  const made = demos.get(weeks) ?? makeDemoFile(weeks);
+  demos.set(weeks, made);
+  return made;
+}
+
+async function makeDemoFile(weeks: number): Promise<string> {
+  const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-demo-'));
+  process.once('exit', () => rmSync(folder, { recursive: true, force: true }));
+  const database = await openDatabase(join(folder, 'made.sqlite'));
+  await database.write.run((manager) => makeDemo(manager, { today: TODAY, weeks }));
+  const file = join(folder, 'demo.sqlite');
+  await database.copyTo(file);
+  await database.close();
+  return file;
 }
 
 /** A server newly started on a copy of another one's collection, at the same moment. */

@@ -42,6 +42,8 @@ export const potModel = z.object({
   phKnown: z.boolean(),
 });
 export type PotModelWire = z.infer<typeof potModel>;
+/** So many models come at a time; fewer are the last. */
+export const MODELS_AT_ONCE = 100;
 
 const figure = z.object({ mean: z.number(), sd: z.number() });
 /** One pot in the Drift room. ppm on the grower's pen. */

@@ -14,6 +14,7 @@ import { AppError } from './app-error.ts';
 import { createClock, createTimers, nextMorning } from './clock.ts';
 import { Backups } from './database/backups.ts';
 import { holdCollection } from './database/folder-lock.ts';
+import { keepLessons } from './collection/index.ts';
 import { openDatabase, type Database } from './database/open.ts';
 import { keepBackedUp } from './shell/keep-backed-up.ts';
 import { AccessStore, accessFileOf, carryAccessOver } from './shell/access-store.ts';
@@ -29,6 +30,8 @@ import { liveSettings, writeSetting } from './shell/settings.ts';
 
 const VERSION = '0.2.0';
 const webFolder = join(dirname(fileURLToPath(import.meta.url)), '..', 'web');
+/** A hash of what this was built from; run from source it has none. */
+declare const PROGRAM: string | undefined;
 const dataFolder = process.env['FRUGAL_SIP_DATA'] ?? join(homedir(), '.frugal-sip');
 const timers = createTimers(Number(process.env['FRUGAL_SIP_PACE'] ?? 1));
 const demo = process.argv.includes('--demo');
@@ -101,6 +104,7 @@ async function serve(
   clock: AppContext['clock'],
   more: Pick<AppContext, 'openDemo' | 'copyDemo' | 'nextDay'>,
 ): Promise<string> {
+  if (typeof PROGRAM === 'string') keepLessons(database, PROGRAM);
   const lanAddresses = process.env['FRUGAL_SIP_LAN'];
   const lan = new Lan({
     access: new AccessStore(accessFileOf(database.file)),

@@ -24,13 +24,16 @@ function written(value: unknown, depth: number): string {
   return `{${fields.map(([key, one]) => `${JSON.stringify(key)}:${written(one, depth + 1)}`).join(',')}}`;
 }
 
-/** A list whose things are kept one by one. */
+/** A list of things too large to be kept written down. */
 export const plainList = {
-  serializerCompiler: () => (answer: unknown) => `[${(answer as readonly object[]).map(textOf).join(',')}]`,
+  serializerCompiler: () => (answer: unknown) => {
+    requireFinite(answer);
+    return JSON.stringify(answer);
+  },
 };
 
 /** A thing written down, once. */
-export const textOf = memo((thing: object): string => {
+const textOf = memo((thing: object): string => {
   requireFinite(thing);
   return JSON.stringify(thing);
 });

@@ -130,9 +130,26 @@ export async function paste(page: Page, label: string, text: string): Promise<vo
   }, text);
 }
 
-/** Presses what a selector finds, once it stands still: what has just come may still be moving, and a press at where it was a moment ago goes astray. */
+/**
+ * Presses what a selector finds, once it stands still: what has just come may still be moving, and a press at where it was a moment ago goes astray.
+ * @throws Error where the press came down on something else, with what that was
+ */
 export async function tap(page: Page, selector: string, options: Readonly<ClickOptions> = {}): Promise<void> {
+  const target = await page.waitForSelector(selector, { visible: true });
+  const heard = await target!.evaluateHandle((element) => {
+    const heard = { down: '', hit: false };
+    const hear = (event: Event) => {
+      const on = event.target as Element;
+      heard.hit = on === element || element.contains(on) || on.contains(element);
+      heard.down = `${on.tagName} ${on.className} ${(on.textContent ?? '').slice(0, 80)}`;
+    };
+    addEventListener('pointerdown', hear, { capture: true, once: true });
+    return heard;
+  });
   await page.locator(selector).setVisibility('visible').click(options);
+  // Where the press has led to another document, nothing is left to ask.
+  const { down, hit } = await heard.jsonValue().catch(() => ({ down: '', hit: true }));
+  if (!hit) throw new Error(`A press on ${selector} came down on ${down || 'nothing'}`);
 }
 
 /** Presses the button or link with these words, within a part of the page where they stand more than once. */

@@ -51,13 +51,15 @@ export type FillSeen = {
   readonly phMeterId: string | null;
 };
 
-/** An interval with the visit it ended on, and what was forecast for that visit from what was known before it. */
-export type SeenInterval = Interval & {
+/** An interval by the visit it ended on: what was read then, and what was forecast for it from what was known before. */
+export type SeenInterval = Omit<Interval, 'water'> & {
   readonly endedOn: string;
   readonly ppmMeterId: string | null;
   readonly phMeterId: string | null;
   readonly forecast: { readonly ecUsCm: number; readonly ph: number | undefined };
 };
+/** The same with what stood in the pot and what was known of it before: enough to draw its forecast again. */
+export type FollowedInterval = SeenInterval & { readonly water: PotWater; readonly before: PotBelief };
 
 /** A pot as it is known by itself, before it borrows from its clay. */
 export type Alone = {
@@ -101,10 +103,38 @@ type Pores = { readonly curve: TitrationCurve; readonly standing: PotSolution };
  * A pot by its own log alone.
  * @returns undefined where it was never filled with a mix that is known
  */
-export function knowAlone({ poreMl, thirst, fills, soaks }: PotLog): Alone | undefined {
+export function knowAlone(log: PotLog): Alone | undefined {
+  const { intervals, last, efficiency, belief: followed } = follow(log);
+  if (!last) return undefined;
+  let belief = followed;
+  const { water, on, mix } = last;
+  for (const soak of log.soaks)
+    belief = learnSoak(belief, { ...soak, bodyMl: water.reservoirMl + log.poreMl });
+  return {
+    belief,
+    water,
+    filledOn: on,
+    phKnown: mix.phKnown,
+    freshShare: water.reservoirMl / (water.reservoirMl + water.poreMl),
+    efficiency,
+    // What stood in it each time is large, and wanted of few pots: followed again for them.
+    intervals: intervals.map(({ water: _water, before: _before, ...seen }) => seen),
+    season: thirstOver(log.thirst, on, SEASON_DAYS),
+  };
+}
+
+/** From each filling to the visit it ended on, oldest first, as it was followed. */
+export const followedIntervals = (log: PotLog): readonly FollowedInterval[] => follow(log).intervals;
+
+function follow({ poreMl, thirst, fills }: PotLog): {
+  readonly belief: PotBelief;
+  readonly efficiency: EfficiencyBelief;
+  readonly intervals: readonly FollowedInterval[];
+  readonly last: Filled | undefined;
+} {
   let belief = POTS_AT_LARGE;
   let efficiency: EfficiencyBelief = FLUSH_EFFICIENCY;
-  const intervals: SeenInterval[] = [];
+  const intervals: FollowedInterval[] = [];
   let filled: Filled | undefined;
   let last: Filled | undefined;
   for (const fill of fills) {
@@ -115,6 +145,7 @@ export function knowAlone({ poreMl, thirst, fills, soaks }: PotLog): Alone | und
       const { ppmMeterId, phMeterId } = fill;
       intervals.push({
         ...interval,
+        before: belief,
         endedOn: fill.on,
         ppmMeterId,
         phMeterId,
@@ -132,20 +163,7 @@ export function knowAlone({ poreMl, thirst, fills, soaks }: PotLog): Alone | und
     };
     last = filled ?? last;
   }
-  if (!last) return undefined;
-  const { water, on, mix } = last;
-  for (const soak of soaks) belief = learnSoak(belief, { ...soak, bodyMl: water.reservoirMl + poreMl });
-  const freshShare = water.reservoirMl / (water.reservoirMl + water.poreMl);
-  return {
-    belief,
-    water,
-    filledOn: on,
-    phKnown: mix.phKnown,
-    freshShare,
-    efficiency,
-    intervals,
-    season: thirstOver(thirst, on, SEASON_DAYS),
-  };
+  return { belief, efficiency, intervals, last };
 }
 
 /** The pot just filled: the mix, and in the pores what each stage of the flush left of what stood there before it. */

@@ -2,10 +2,30 @@ import type { EntityManager } from 'typeorm';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import type { Bottle, Product } from '../database/entities.ts';
+import { atCommit } from './at-commit.ts';
+import { grouped } from './grouped.ts';
 import { rowsFor } from './holder.ts';
 
 /** Use is taken over so many days back. */
 const USE_DAYS = 60;
+
+type Dose = { readonly of: string; readonly on: string; readonly ml: number };
+
+/** What the bench gave out, a sum a day: portions by their bottle, corrections by their product. */
+const givenOut = atCommit((manager) => {
+  const byDay = (sql: string) => grouped(rowsFor(manager)<Dose>(sql), (dose) => dose.of);
+  return {
+    portions: byDay(
+      `SELECT p.bottleId AS "of", e.localDate AS "on", sum(json_extract(e.payload, '$.dose.doseMl') / p.mlPerUnit) AS ml
+         FROM batch_part p JOIN care_event e ON e.batchId = p.batchId AND e.kind = 'batchPortion' AND e.voidedBy IS NULL
+           AND json_extract(e.payload, '$.part') = p.position GROUP BY 1, 2`,
+    ),
+    corrections: byDay(
+      `SELECT json_extract(payload, '$.productId') AS "of", localDate AS "on", sum(json_extract(payload, '$.dose.doseMl') / json_extract(payload, '$.ratio')) AS ml
+         FROM care_event WHERE kind = 'batchCorrection' AND voidedBy IS NULL GROUP BY 1, 2`,
+    ),
+  };
+});
 
 /** What is in a bottle by what the bench gave out, and how long that lasts at the rate of the last weeks. */
 export function bottleFacts(
@@ -13,17 +33,11 @@ export function bottleFacts(
   bottle: Bottle,
   today: string,
 ): ShelfRoom['products'][number]['bottle'] {
-  const doses = rowsFor(manager)<{ on: string; ml: number }>(
-    `SELECT e.localDate AS "on", sum(json_extract(e.payload, '$.dose.doseMl') / p.mlPerUnit) AS ml
-       FROM batch_part p JOIN care_event e ON e.batchId = p.batchId AND e.kind = 'batchPortion' AND e.voidedBy IS NULL
-         AND json_extract(e.payload, '$.part') = p.position WHERE p.bottleId = ? GROUP BY 1
-     UNION ALL
-     SELECT localDate, sum(json_extract(payload, '$.dose.doseMl') / json_extract(payload, '$.ratio'))
-       FROM care_event WHERE kind = 'batchCorrection' AND voidedBy IS NULL AND json_extract(payload, '$.productId') = ? AND localDate >= ? GROUP BY 1`,
-    bottle.id,
-    bottle.productId,
-    bottle.openedOn,
-  );
+  const { portions, corrections } = givenOut(manager);
+  const doses = [
+    ...(portions.get(bottle.id) ?? []),
+    ...(corrections.get(bottle.productId) ?? []).filter((dose) => dose.on >= bottle.openedOn),
+  ];
   const used = doses.reduce((sum, dose) => sum + dose.ml, 0);
   const lately = doses.filter((dose) => daysBetween(dose.on, today) < USE_DAYS).reduce((sum, dose) => sum + dose.ml, 0);
   const days = Math.min(USE_DAYS, Math.max(7, daysBetween(bottle.openedOn, today)));

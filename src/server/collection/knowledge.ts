@@ -11,6 +11,7 @@ import { thirstByMonth, usualYear } from '../../core/reservoir/index.ts';
 import type { Place, Pot } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import type { Collection } from './collection.ts';
+import type { KeptLessons } from './kept-lessons.ts';
 import { learnPot, type Learned, type LogOfPot } from './learn-pot.ts';
 import { memo } from './memo.ts';
 import { inPool } from './pool.ts';
@@ -34,7 +35,7 @@ export const thirstOf = memo((place: Place, latitude: number): readonly number[]
 });
 
 /** What is learned of a pot, here or in a thread: worked out once for the same log. */
-type Lesson = { readonly log: LogOfPot; learned?: Learned; underWay?: Promise<void> };
+type Lesson = { readonly log: LogOfPot; learned?: Learned; underWay?: Promise<void>; key?: Buffer; written?: boolean };
 
 const lessonOf = memo(
   (
@@ -51,6 +52,9 @@ const lessonOf = memo(
 const lesson = memo(({ pot, place, latitude, visits, soakTests, dried }: PotEntry): Lesson =>
   lessonOf(visits, soakTests, dried, thirstOf(place, latitude), pot.medium, pot.reservoirMl, pot.repottedOn),
 );
+
+/** Everything that what is learned of a pot depends on. */
+export const logOf = (entry: PotEntry): LogOfPot => lesson(entry).log;
 
 /** A pot as its own log tells of it; undefined where that tells nothing. */
 export const knownAlone = (entry: PotEntry): Alone | undefined => learnedOf(entry).alone;
@@ -81,11 +85,50 @@ export function reckoned({ pots }: Pick<Collection, 'pots'>): { readonly done: n
 const FEW = 60;
 const AT_ONCE = 16;
 
-/** Learns what is not learned yet of the kept pots, without holding up anybody. */
-export async function learnAll({ pots }: Pick<Collection, 'pots'>): Promise<void> {
-  const missing = keptPots(pots)
-    .map(lesson)
-    .filter((of) => !of.learned);
+/** Learns what is not learned yet of the kept pots, without holding up anybody. @param kept what was learned before the last start */
+export async function learnAll({ pots }: Pick<Collection, 'pots'>, kept?: KeptLessons): Promise<void> {
+  const unlearned = keptPots(pots).filter((entry) => !lesson(entry).learned);
+  if (kept) await recallWhatIs(kept, unlearned);
+  await learnNew(unlearned.map(lesson).filter((of) => !of.learned));
+  if (kept) await keepWhatIsNew(kept, unlearned);
+}
+
+/** Pots looked for, or written down, at one go. */
+const RECALLED_AT_ONCE = 20;
+
+async function recallWhatIs(kept: KeptLessons, unlearned: readonly PotEntry[]): Promise<void> {
+  const pause = slices();
+  for (let i = 0; i < unlearned.length; i += RECALLED_AT_ONCE) {
+    const asked = unlearned.slice(i, i + RECALLED_AT_ONCE).map((entry) => {
+      const of = lesson(entry);
+      return { of, potId: entry.pot.id, key: (of.key ??= kept.keyOf(of.log)) };
+    });
+    const found = kept.recall(asked);
+    for (const { of, potId } of asked) {
+      const learned = found.get(potId);
+      if (!learned) continue;
+      of.learned ??= told(learned);
+      of.written = true;
+    }
+    await pause();
+  }
+}
+
+async function keepWhatIsNew(kept: KeptLessons, entries: readonly PotEntry[]): Promise<void> {
+  const pause = slices();
+  const fresh = entries.flatMap((entry) => {
+    const of = lesson(entry);
+    if (!of.key || !of.learned || of.written) return [];
+    of.written = true;
+    return [{ potId: entry.pot.id, key: of.key, learned: of.learned }];
+  });
+  for (let i = 0; i < fresh.length; i += RECALLED_AT_ONCE) {
+    kept.keep(fresh.slice(i, i + RECALLED_AT_ONCE));
+    await pause();
+  }
+}
+
+async function learnNew(missing: readonly Lesson[]): Promise<void> {
   const pause = slices();
   if (missing.length <= FEW) {
     for (const of of missing) {

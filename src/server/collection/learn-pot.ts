@@ -1,4 +1,4 @@
-import { knowAlone, type Alone, type FillSeen } from '../../core/drift/index.ts';
+import { knowAlone, type Alone, type FillSeen, type PotLog } from '../../core/drift/index.ts';
 import { PORES_PER_RESERVOIR } from '../../core/reservoir/index.ts';
 import type { Pot } from '../database/entities.ts';
 import { mixOf, waterMix } from './mixes.ts';
@@ -35,28 +35,36 @@ export const poresOf = (pot: Pick<Pot, 'medium' | 'reservoirMl'>) =>
   Math.max(1, (PORES[pot.medium] ?? PORES_PER_RESERVOIR) * pot.reservoirMl);
 
 /** A pot as its own log tells of it. */
-export function learnPot({ visits, soakTests, dried, thirst, medium, reservoirMl, repottedOn }: LogOfPot): Learned {
-  // Another clay is another nature: what was read before a repotting says nothing of it.
-  const fills = visits.fills.filter((f) => repottedOn === null || f.on >= repottedOn);
+export function learnPot(log: LogOfPot): Learned {
   let soaks: readonly FittedSoak[] = [];
   try {
-    soaks = soakTests.map(fittedSoak);
-    const alone = knowAlone({
-      poreMl: poresOf({ medium, reservoirMl }),
-      thirst,
-      fills: fills.map((fill, i) => fillSeen(fill, i > 0 && pouredOnBetween(visits.topUps, fills[i - 1]!, fill))),
-      soaks: soakTests.flatMap(({ on, at }, i) => {
-        const { result } = soaks[i]!;
-        return result.ok && (repottedOn === null || on >= repottedOn)
-          ? [{ ueq: result.firstHourUeq.middle, sdUeq: result.firstHourUeq.sd, driedSince: driedAfter(at, dried) }]
-          : [];
-      }),
-    });
-    return { alone, soaks };
+    soaks = log.soakTests.map(fittedSoak);
+    return { alone: knowAlone(potLog(log, soaks)), soaks };
   } catch (error) {
     // Nothing is foretold of it; of the others everything is.
     return { alone: undefined, soaks, trouble: String(error) };
   }
+}
+
+/** The log in the terms of the chemistry. */
+export function potLog(
+  { visits, soakTests, dried, thirst, medium, reservoirMl, repottedOn }: LogOfPot,
+  soaks: readonly FittedSoak[],
+): PotLog {
+  // Another clay is another nature: what was read before a repotting says nothing of it.
+  const counts = (on: string) => repottedOn === null || on >= repottedOn;
+  const fills = visits.fills.filter((f) => counts(f.on));
+  return {
+    poreMl: poresOf({ medium, reservoirMl }),
+    thirst,
+    fills: fills.map((fill, i) => fillSeen(fill, i > 0 && pouredOnBetween(visits.topUps, fills[i - 1]!, fill))),
+    soaks: soaks.flatMap(({ result }, i) => {
+      const { on, at } = soakTests[i]!;
+      return result.ok && counts(on)
+        ? [{ ueq: result.firstHourUeq.middle, sdUeq: result.firstHourUeq.sd, driedSince: driedAfter(at, dried) }]
+        : [];
+    }),
+  };
 }
 
 function fillSeen(fill: Fill, toppedUp: boolean): FillSeen {

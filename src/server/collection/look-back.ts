@@ -1,9 +1,10 @@
-import { drawForecast, learnInterval, POTS_AT_LARGE, type Band, type SeenInterval } from '../../core/drift/index.ts';
+import { drawForecast, followedIntervals, type Band } from '../../core/drift/index.ts';
 import { seededRandom, seedOf } from '../../core/statistics/index.ts';
+import { potLog, type LogOfPot } from './learn-pot.ts';
 
 const DRAWS = 100;
 
-export type PotFollowed = { readonly id: string; readonly code: string; readonly intervals: readonly SeenInterval[] };
+export type PotFollowed = { readonly id: string; readonly code: string; readonly log: LogOfPot };
 /** A reading beside what had been forecast for it: mL, µS/cm, pH. */
 export type LookedBack = {
   readonly what: 'left' | 'ppm' | 'ph';
@@ -16,22 +17,17 @@ export type LookedBack = {
 /** Each visit since a day, forecast from what was known before it and set beside what was read then. */
 export function lookBack(pots: readonly PotFollowed[], from: string): LookedBack[] {
   const seen: LookedBack[] = [];
-  for (const { id, code, intervals } of pots) {
-    let belief = POTS_AT_LARGE;
-    for (const interval of intervals) {
-      const on = interval.endedOn;
-      if (on >= from && interval.days > 0) {
-        const random = seededRandom(seedOf(`${id}:${on}`));
-        const last = drawForecast(interval.water, belief, interval.season, interval.days, DRAWS, random).at(-1)!;
-        const add = (what: LookedBack['what'], read: number | undefined, band: Band) => {
-          if (read !== undefined) seen.push({ what, code, on, read, band });
-        };
-        add('left', interval.leftMl, last.freeMl);
-        add('ppm', interval.cameOutEcUsCm, last.ecUsCm);
-        add('ph', interval.cameOutPh, last.ph);
-      }
-      belief = learnInterval(belief, interval);
+  for (const { id, code, log } of pots)
+    for (const { endedOn: on, water, before, season, days, ...read } of followedIntervals(potLog(log, []))) {
+      if (on < from || !(days > 0)) continue;
+      const random = seededRandom(seedOf(`${id}:${on}`));
+      const last = drawForecast(water, before, season, days, DRAWS, random).at(-1)!;
+      const add = (what: LookedBack['what'], figure: number | undefined, band: Band) => {
+        if (figure !== undefined) seen.push({ what, code, on, read: figure, band });
+      };
+      add('left', read.leftMl, last.freeMl);
+      add('ppm', read.cameOutEcUsCm, last.ecUsCm);
+      add('ph', read.cameOutPh, last.ph);
     }
-  }
   return seen;
 }

@@ -1,5 +1,3 @@
-// Only where the server runs from source (tests, benchmarks): lets this thread read TypeScript, then is the worker.
-import { register } from 'tsx/esm/api';
+import { bundled } from '../database/worker-from-source.mjs';
 
-register();
-export const { advise, back, learn } = await import('./pool-worker.ts');
+export const { advise, back, learn } = await bundled(new URL('./pool-worker.ts', import.meta.url));

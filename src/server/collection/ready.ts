@@ -2,6 +2,7 @@ import type { EntityManager } from 'typeorm';
 import type { Collection } from './collection.ts';
 import { collectionOf, foldAhead, foldedNow, rowsFor, versionSeen } from './holder.ts';
 import { knownOf, learnAll, reckoned } from './knowledge.ts';
+import { lessonsOf } from './kept-lessons.ts';
 import { memo } from './memo.ts';
 import { potState, potStates, type PotState } from './pot-state.ts';
 import { atOnce, inSlices, slices } from './slices.ts';
@@ -21,7 +22,7 @@ export async function ready(
     await foldAhead(manager());
     const collection = collectionOf(manager());
     const { done, of } = reckoned(collection);
-    if (done < of) await learnAll(collection);
+    if (done < of) await learnAll(collection, lessonsOf(manager().connection));
     const work = workOn(collection, today, each);
     if (work.done) return collection;
     const pause = slices();

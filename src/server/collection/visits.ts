@@ -6,7 +6,6 @@ import type { PouredAndCameOut, StandingNow } from '../../core/reservoir/index.t
 import type { CareEvent } from '../database/entities.ts';
 import type { BatchEntry } from './batches.ts';
 import { isTainted, phOffset, type Meters } from './meters.ts';
-import { grouped } from './grouped.ts';
 import { listed, type Rows } from './rows.ts';
 import { waterAt, type WaterEntry, type WaterThen } from './waters.ts';
 
@@ -115,9 +114,8 @@ type EventRow = CareEvent & { wasPayload: string | null };
 /** Visits of each sort kept per pot for the lists; a pot's own page reads them all. */
 const VISITS_FOR_LISTS = 8;
 /** Acts on a pot that its visits are made of, each sort with its own count: looks do not crowd out a soak. A soak is two lines. */
-const MAIN: readonly string[] = ['potFilled', 'potSkipped'];
 const SORTS: readonly (readonly [readonly string[], number])[] = [
-  [MAIN, VISITS_FOR_LISTS],
+  [['potFilled', 'potSkipped'], VISITS_FOR_LISTS],
   [['supplementStarted', 'supplementEnded'], 2 * VISITS_FOR_LISTS],
   [['potToppedUp', 'potLooked', 'potReread'], VISITS_FOR_LISTS],
 ];
@@ -149,31 +147,18 @@ export function foldVisits(rows: Rows, named: Named, potIds: readonly string[], 
 
 const FIELDS = 'e.*, c.payload AS wasPayload';
 const IN_TIME = 'ORDER BY e.at, coalesce(e.standsAt, e.seq)';
-/** More pots than this are read in one pass over the lines of a kind. */
-const MANY = 50;
 
-/** The last lines of some kinds for each pot, oldest first. */
+/** The last lines of some kinds for each pot, oldest first: of each kind the last by the index, then of those the last. */
 function linesOf(rows: Rows, potIds: readonly string[], kinds: readonly string[], last: number): EventRow[] {
-  if (kinds === MAIN || potIds.length <= MANY)
-    // Each pot's newest by the index on pot and time; numbering all visits over the whole log took five times as long.
-    return rows<EventRow>(
-      `SELECT ${FIELDS} FROM json_each(?) p JOIN care_event e ON e.seq IN (
-         SELECT seq FROM care_event WHERE potId = p.value AND +kind IN (SELECT value FROM json_each(?)) AND voidedBy IS NULL
-         ORDER BY at DESC, coalesce(standsAt, seq) DESC LIMIT ?)
-       LEFT JOIN care_event c ON c.id = e.corrects ${IN_TIME}`,
-      listed(potIds),
-      listed(kinds),
-      last,
-    );
-  // Seldom done: looking for the last eight of them would read every line of every pot.
-  const lines = rows<EventRow>(
-    `SELECT ${FIELDS} FROM care_event e LEFT JOIN care_event c ON c.id = e.corrects
-     WHERE e.kind IN (SELECT value FROM json_each(?)) AND e.voidedBy IS NULL AND e.potId IS NOT NULL ${IN_TIME}`,
-    listed(kinds),
-  );
-  const wanted = new Set(potIds);
-  return [...grouped(lines, (line) => line.potId!)].flatMap(([potId, mine]) =>
-    wanted.has(potId) ? mine.slice(-last) : [],
+  const newest = 'ORDER BY at DESC, coalesce(standsAt, seq) DESC LIMIT ?2';
+  const ofKind = (kind: string) =>
+    `SELECT * FROM (SELECT seq, at, standsAt FROM care_event WHERE potId = p.value AND kind = '${kind}' AND voidedBy IS NULL ${newest})`;
+  return rows<EventRow>(
+    `SELECT ${FIELDS} FROM json_each(?1) p
+     JOIN care_event e ON e.seq IN (SELECT seq FROM (${kinds.map(ofKind).join(' UNION ALL ')}) ${newest})
+     LEFT JOIN care_event c ON c.id = e.corrects ${IN_TIME}`,
+    listed(potIds),
+    last,
   );
 }
 

@@ -1,6 +1,5 @@
-// Only where the server runs from source (tests, benchmarks): lets this thread read TypeScript, then is the worker.
-import { register } from 'tsx/esm/api';
+import { bundled } from './worker-from-source.mjs';
 
-register();
-export const { checkWhole, closeJournal, copyAndCheck, lookInto, oddLines, prepareCandidate } =
-  await import('./file-worker.ts');
+export const { checkWhole, closeJournal, copyAndCheck, lookInto, oddLines, prepareCandidate } = await bundled(
+  new URL('./file-worker.ts', import.meta.url),
+);

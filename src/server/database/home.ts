@@ -9,6 +9,8 @@ export type Home = {
   beside: number;
   /** Rows were written that no line of the log tells of, such as the demo's: after the next commit everything is looked at. */
   whole: boolean;
+  /** What is to be done when the collection is closed. */
+  readonly closing: (() => void)[];
 };
 
 const homes = new WeakMap<DataSource, Home>();

@@ -32,6 +32,7 @@ import { WriteQueue } from './write-queue.ts';
 /** An open collection: one connection that writes (only through the queue) and one that reads. */
 export type Database = {
   readonly file: string;
+  readonly home: Home;
   readonly write: WriteQueue;
   /** @throws AppError `busy` while a backup is being put in place, `damaged` when there is no file that could be read */
   readonly read: DataSource;
@@ -83,7 +84,7 @@ export async function openDatabase(file: string, options: Options = {}): Promise
   let swapping = false;
   let trouble: FileTrouble | null = null;
   let expected: Identity | undefined;
-  const home: Home = { reader: () => open().read, logged: 0, beside: 0, whole: false };
+  const home: Home = { reader: () => open().read, logged: 0, beside: 0, whole: false, closing: [] };
   try {
     tidy(file);
     trouble = troubleAtStart(file);
@@ -247,6 +248,7 @@ export async function openDatabase(file: string, options: Options = {}): Promise
 
   return {
     file,
+    home,
     write,
     gate,
     asOf,
@@ -295,6 +297,7 @@ export async function openDatabase(file: string, options: Options = {}): Promise
       ),
     close: async () => {
       await write.idle();
+      for (const last of home.closing) last();
       await closeSources();
       letGo();
     },

@@ -15,17 +15,13 @@ import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
-import { isFollowed, ready, type Collection, type PotState } from '../collection/index.ts';
-import { plainAnswer, plainList, textOf } from '../plain-answer.ts';
+import { ready } from '../collection/index.ts';
+import { plainAnswer, plainList } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
-import { choicesOf, driftPotOf, driftViewOf, modelNow, modelsOf, nextOfKey, potDriftOf } from './drift-view.ts';
+import { choicesOf, driftPotOf, driftViewOf, modelsOf, nextOfKey, potDriftOf } from './drift-view.ts';
 import { lookBackOn } from './look-back.ts';
 import { acidsFor, adviseMix } from './next-pour.ts';
 import { actOnDrift } from './soak-service.ts';
-
-/** The model of a pot, written down: some ten thousand figures of text. */
-const modelText = (_collection: Collection, s: PotState, today: string) =>
-  isFollowed(s) ? textOf(modelNow(s, today)) : undefined;
 
 const NOT_FOLLOWED = 'Nothing can be foretold of that pot yet: fill it with a mix from the bench first.';
 
@@ -48,8 +44,15 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   );
   app.get(
     '/api/drift/models',
-    { ...plainList, schema: { response: { 200: z.array(potModel) }, tags: ['drift'] } },
-    async () => modelsOf(await whole(modelText), today()),
+    {
+      ...plainList,
+      schema: {
+        querystring: z.object({ from: z.coerce.number().int().min(0).default(0) }),
+        response: { 200: z.array(potModel) },
+        tags: ['drift'],
+      },
+    },
+    async (request) => modelsOf(await whole(), request.query.from, today()),
   );
   app.get(
     '/api/drift/acids',

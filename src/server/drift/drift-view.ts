@@ -1,4 +1,11 @@
-import type { DriftChoices, DriftPot, DriftRoom, PotDrift, PotModelWire } from '../../contract/drift.ts';
+import {
+  MODELS_AT_ONCE,
+  type DriftChoices,
+  type DriftPot,
+  type DriftRoom,
+  type PotDrift,
+  type PotModelWire,
+} from '../../contract/drift.ts';
 import { compareSoaks, driftShares, lostFeed, natureOf, strengthOf, type PotToPour } from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
@@ -148,20 +155,19 @@ const MOST_CHOICES = 12;
 const LEAST_ML = 50;
 
 /** A pot as it stands, for the page to play on. */
-export const modelNow = memo((s: Followed, today: string): PotModelWire =>
+const modelNow = (s: Followed, today: string): PotModelWire =>
   modelOf(
     s,
     { ...s.known, window: { low: s.drawing.phLow, high: s.drawing.phHigh } },
     Math.max(0, daysBetween(s.known.filledOn, today)),
-  ),
-);
+  );
 
-/** Models of every pot, for the bands of the whole collection. */
-export const modelsOf = memo((collection: Collection, today: string): PotModelWire[] =>
+/** Models of the pots in shelf order, so many at a time: each is some thousand figures. */
+export const modelsOf = (collection: Collection, from: number, today: string): PotModelWire[] =>
   potStates(collection, today)
     .filter(isFollowed)
-    .map((s) => modelNow(s, today)),
-);
+    .slice(from, from + MODELS_AT_ONCE)
+    .map((s) => modelNow(s, today));
 
 /** A pot as the room's list has it. */
 export const driftPotOf = (

@@ -1,7 +1,7 @@
 import type { LookBack } from '../../contract/drift.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
-import { growersScale, inPool, isFollowed, potStates, type Collection, type LookedBack } from '../collection/index.ts';
+import { growersScale, inPool, isFollowed, logOf, memo, potStates, type Collection, type LookedBack } from '../collection/index.ts';
 
 /** Days looked back on, and how many pots at the most: the newest visits say enough. */
 const DAYS = 31;
@@ -11,12 +11,22 @@ const MOST_POTS = 120;
  * How good the forecasts of the last month were: each visit forecast from what was known before it, and set beside what was read then. Forecasts
  * are not kept; they are made again from the log as it stands, which knows what was put right since. In a thread: they are drawn by the hundred.
  */
-export async function lookBackOn(collection: Collection, today: string): Promise<LookBack> {
+export function lookBackOn(collection: Collection, today: string): Promise<LookBack> {
+  const kept = answerOf(collection, today);
+  return (kept.answer ??= drawn(collection, today).catch((error: unknown) => {
+    // What failed is asked again.
+    delete kept.answer;
+    throw error;
+  }));
+}
+const answerOf = memo((_collection: Collection, _today: string): { answer?: Promise<LookBack> } => ({}));
+
+async function drawn(collection: Collection, today: string): Promise<LookBack> {
   const from = plusDays(today, -DAYS);
   const pots = potStates(collection, today)
     .filter(isFollowed)
     .slice(0, MOST_POTS)
-    .map(({ pot, known }) => ({ id: pot.id, code: pot.code, intervals: known.intervals }));
+    .map(({ pot, entry }) => ({ id: pot.id, code: pot.code, log: logOf(entry) }));
   const onPen = ppmFromEc(1, growersScale(collection.meters));
   const seen = (await inPool('back', { pots, from })).map((one): LookedBack =>
     one.what === 'ppm' ? times(one, onPen) : one,

@@ -18,14 +18,16 @@ export function roomMeter(manager: EntityManager, meter: KnownMeter, zone: strin
   const lastGoodOn = day(state.lastGood?.at);
   const taints: RoomMeter['taints'] = [];
   for (const taint of state.taints) {
-    const readings = readingsOf(manager, meter, zone, taint.from ?? '').filter((r) => taintAt([taint], r.at));
+    const readings = linesOf(manager, meter, taint.from ?? '', taint.to ?? undefined).filter(({ line }) =>
+      taintAt([taint], line.at),
+    );
     taints.push({
       ...taint,
       fromOn: day(taint.from),
       toOn: day(taint.to),
       why: marks.find((m) => m.id === taint.markId)?.why ?? '',
       readings: readings.length,
-      batches: new Set(readings.filter((r) => r.of === 'batch').map((r) => r.subjectId)).size,
+      batches: new Set(readings.flatMap(({ line }) => (line.potId === null ? (line.batchId ?? []) : []))).size,
     });
   }
   return {
@@ -58,38 +60,48 @@ type Line = {
   clay: string | null;
 };
 
-/** Everything a pen read since an instant, oldest first, in its own figures. */
+/** Everything a pen read after an instant, oldest first, in its own figures. */
 export function readingsOf(
   manager: EntityManager,
   meter: KnownMeter,
   zone: string,
   since: string,
 ): MeterReadings['readings'] {
+  return linesOf(manager, meter, since).map(({ line, value }) => ({
+    eventId: line.id,
+    at: line.at,
+    on: localDateOf(new Date(line.at), zone),
+    value,
+    ...subjectOf(line),
+    tainted: isTainted(meter, line.at),
+  }));
+}
+
+/** Lines in which a pen read something, after an instant and up to another. */
+function linesOf(
+  manager: EntityManager,
+  meter: KnownMeter,
+  since: string,
+  upTo = '9999',
+): { readonly line: Line; readonly value: number }[] {
   const [column, figure] = meter.quantity === 'ppm' ? (['ppmMeterId', 'ppm'] as const) : (['phMeterId', 'ph'] as const);
   // An act that names a pen was read by that one, any other by its batch's.
   const lines = rowsFor(manager)<Line>(
     `SELECT e.id, e.at, e.kind, e.payload, e.potId, e.batchId, p.code, b.name AS batchName, w.id AS waterId, w.name AS water, c.id AS clayId, c.name AS clay
      FROM care_event e LEFT JOIN pot p ON p.id = e.potId LEFT JOIN batch b ON b.id = e.batchId LEFT JOIN water w ON w.id = json_extract(e.payload, '$.waterId')
        LEFT JOIN clay_batch c ON c.id = json_extract(e.payload, '$.clayId')
-     WHERE e.kind IN (SELECT value FROM json_each(?)) AND e.at > ? AND e.voidedBy IS NULL
+     WHERE e.kind IN (SELECT value FROM json_each(?)) AND e.at > ? AND e.at <= ? AND e.voidedBy IS NULL
        AND CASE WHEN json_type(e.payload, '$.${column}') IS NULL THEN b.${column} ELSE json_extract(e.payload, '$.${column}') END = ?
      ORDER BY e.at, coalesce(e.standsAt, e.seq)`,
     JSON.stringify(READ_KINDS),
     since,
+    upTo,
     meter.id,
   );
   return lines.flatMap((line) => {
     const reading = actNamed(line.kind)?.figures?.(JSON.parse(line.payload) as never)[figure];
     const value = reading ? readingMiddle(reading) : undefined;
-    if (value === undefined) return [];
-    return {
-      eventId: line.id,
-      at: line.at,
-      on: localDateOf(new Date(line.at), zone),
-      value,
-      ...subjectOf(line),
-      tainted: isTainted(meter, line.at),
-    };
+    return value === undefined ? [] : { line, value };
   });
 }
 

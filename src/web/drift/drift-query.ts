@@ -1,4 +1,11 @@
-import type { AcidsFor, DriftRoom, MixAdvice, PotDrift, PotModelWire } from '../../contract/drift.ts';
+import {
+  MODELS_AT_ONCE,
+  type AcidsFor,
+  type DriftRoom,
+  type MixAdvice,
+  type PotDrift,
+  type PotModelWire,
+} from '../../contract/drift.ts';
 import { get } from '../shell/api.ts';
 
 export const driftQuery = { queryKey: ['drift'], queryFn: () => get<DriftRoom>('/api/drift') };
@@ -6,7 +13,15 @@ export const potDriftQuery = (potId: string) => ({
   queryKey: ['drift', 'pot', potId],
   queryFn: () => get<PotDrift>(`/api/drift/pots/${potId}`),
 });
-export const modelsQuery = { queryKey: ['drift', 'models'], queryFn: () => get<PotModelWire[]>('/api/drift/models') };
+export const modelsQuery = { queryKey: ['drift', 'models'], queryFn: everyModel };
+async function everyModel(): Promise<PotModelWire[]> {
+  const all: PotModelWire[] = [];
+  for (;;) {
+    const some = await get<PotModelWire[]>(`/api/drift/models?from=${all.length}`);
+    all.push(...some);
+    if (some.length < MODELS_AT_ONCE) return all;
+  }
+}
 export const mixAdviceQuery = (mixKey: string, by: string) => ({
   queryKey: ['drift', 'mix', mixKey, by],
   queryFn: () => get<MixAdvice>(`/api/drift/mix?mix=${encodeURIComponent(mixKey)}&by=${by}`),

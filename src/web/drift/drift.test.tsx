@@ -124,7 +124,7 @@ describe('the drift room', () => {
 describe('every pot', () => {
   const all = (pots = room.pots) => ({
     '/api/drift': { ...room, pots },
-    '/api/drift/models': [model(), model({ potId: 'b', code: 'B-02' })],
+    '/api/drift/models?from=0': [model(), model({ potId: 'b', code: 'B-02' })],
   });
   it('is sorted by who is dry, who salts up and who pushes, with ranges', async () => {
     const { user } = openPage(

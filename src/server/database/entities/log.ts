@@ -81,6 +81,7 @@ export const CareEventEntity = new EntitySchema<CareEvent>({
       where: `"dueKey" IS NOT NULL AND "voidedBy" IS NULL`,
     },
     { name: 'ix_care_event_pot', columns: ['potId', 'at'] },
+    { name: 'ix_care_event_pot_kind', columns: ['potId', 'kind', 'at'], where: '"potId" IS NOT NULL' },
     { name: 'ix_care_event_batch', columns: ['batchId', 'seq'] },
     { name: 'ix_care_event_at', columns: ['at'] },
     { name: 'ix_care_event_kind', columns: ['kind', 'at'] },

@@ -8,6 +8,7 @@ import { Drift1764600000000 } from './1764600000000-drift.ts';
 import { Schools1764700000000 } from './1764700000000-schools.ts';
 import { Pens1764800000000 } from './1764800000000-pens.ts';
 import { Access1764900000000 } from './1764900000000-access.ts';
+import { AtHand1765000000000 } from './1765000000000-at-hand.ts';
 
 /** Every step from the first version's tables to today's, in order. */
 export const MIGRATIONS = [
@@ -21,5 +22,6 @@ export const MIGRATIONS = [
   Schools1764700000000,
   Pens1764800000000,
   Access1764900000000,
+  AtHand1765000000000,
 ];
 export const KNOWN_MIGRATIONS: readonly string[] = MIGRATIONS.map((m) => new m().name);
