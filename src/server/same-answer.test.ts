@@ -104,77 +104,88 @@ async function requireSame(after: string): Promise<void> {
 }
 
 describe('a commit in the middle of an answer', () => {
-  it('is seen whole or not at all, in every room', async () => {
-    const { read } = kit.database;
-    const make = read.createQueryRunner.bind(read);
-    // Wherever an answer lets go of the file, others get their turn: an act is committed there.
-    let meanwhile: (() => Promise<unknown>) | undefined;
-    read.createQueryRunner = (...of) => {
-      const runner = make(...of);
-      const query = runner.query.bind(runner) as (...asked: unknown[]) => Promise<unknown>;
-      return Object.assign(runner, {
-        query: async (...asked: unknown[]) => {
-          const act = meanwhile;
+  it(
+    'is seen whole or not at all, in every room',
+    async () => {
+      const { read } = kit.database;
+      const make = read.createQueryRunner.bind(read);
+      // Wherever an answer lets go of the file, others get their turn: an act is committed there.
+      let meanwhile: (() => Promise<unknown>) | undefined;
+      read.createQueryRunner = (...of) => {
+        const runner = make(...of);
+        const query = runner.query.bind(runner) as (...asked: unknown[]) => Promise<unknown>;
+        return Object.assign(runner, {
+          query: async (...asked: unknown[]) => {
+            const act = meanwhile;
+            meanwhile = undefined;
+            const found = await query(...asked);
+            await act?.();
+            return found;
+          },
+        });
+      };
+      const act = async () => {
+        for (const name of ['filled', 'readWater', 'countWater'])
+          expect(await carryOut(name, [(turn += 1), 0, 2, 1, turn, 3])).toBe(true);
+      };
+      let turn = 0;
+      const at = kit.clock.at.getTime() + 3_600_000;
+      const halves: string[] = [];
+      const look = async (path: string) => {
+        kit.clock.at = new Date(at);
+        return shown(await kit.call('GET', path));
+      };
+      try {
+        for (const path of await pathsOfEveryLook(kit, routes, 2)) {
+          const before = await look(path);
+          meanwhile = act;
+          const answer = await look(path);
           meanwhile = undefined;
-          const found = await query(...asked);
-          await act?.();
-          return found;
-        },
-      });
-    };
-    const act = async () => {
-      for (const name of ['filled', 'readWater', 'countWater'])
-        expect(await carryOut(name, [(turn += 1), 0, 2, 1, turn, 3])).toBe(true);
-    };
-    let turn = 0;
-    const at = kit.clock.at.getTime() + 3_600_000;
-    const halves: string[] = [];
-    const look = async (path: string) => {
-      kit.clock.at = new Date(at);
-      return shown(await kit.call('GET', path));
-    };
-    try {
-      for (const path of await pathsOfEveryLook(kit, routes, 2)) {
-        const before = await look(path);
-        meanwhile = act;
-        const answer = await look(path);
-        meanwhile = undefined;
-        if (!isDeepStrictEqual(answer, before) && !isDeepStrictEqual(answer, await look(path))) halves.push(path);
+          if (!isDeepStrictEqual(answer, before) && !isDeepStrictEqual(answer, await look(path))) halves.push(path);
+        }
+      } finally {
+        read.createQueryRunner = make;
+        // Past all that was done here.
+        kit.clock.at = new Date(at + 3_600_000);
       }
-    } finally {
-      read.createQueryRunner = make;
-      // Past all that was done here.
-      kit.clock.at = new Date(at + 3_600_000);
-    }
-    expect(halves).toEqual([]);
-  }, PATIENCE_MS);
+      expect(halves).toEqual([]);
+    },
+    PATIENCE_MS,
+  );
 });
 
 describe('a server says what one newly started on a copy says', () => {
-  it('after each kind of act', async () => {
-    // Two batches on their way first, so that each step finds one.
-    const first = 'startBatch base portion leave ph correction pour startBatch base portion reading thin abandon'.split(
-      ' ',
-    );
-    for (const name of [...first, ...names.filter((n) => !first.includes(n))]) {
-      let done = false;
-      for (const picks of WAYS) done ||= await carryOut(name, picks);
-      expect(done, `${name} was never carried out`).toBe(true);
-      await requireSame(name);
-    }
-  }, PATIENCE_MS);
+  it(
+    'after each kind of act',
+    async () => {
+      // Two batches on their way first, so that each step finds one.
+      const first =
+        'startBatch base portion leave ph correction pour startBatch base portion reading thin abandon'.split(' ');
+      for (const name of [...first, ...names.filter((n) => !first.includes(n))]) {
+        let done = false;
+        for (const picks of WAYS) done ||= await carryOut(name, picks);
+        expect(done, `${name} was never carried out`).toBe(true);
+        await requireSame(name);
+      }
+    },
+    PATIENCE_MS,
+  );
 
-  it('after acts in any order, with undos, undos of undos and corrections', async () => {
-    await fc.assert(
-      fc.asyncProperty(fc.array(step, { minLength: 6, maxLength: 16 }), async (steps) => {
-        for (const { name, picks } of steps) {
-          await carryOut(name, picks);
-          collectionOf(kit.database.read.manager);
-        }
-        await requireSame(steps.map(({ name }) => name).join(', '));
-      }),
-      // The collection grows from run to run: a shorter run of the same acts is another case.
-      { numRuns: 10, endOnFailure: true },
-    );
-  }, PATIENCE_MS);
+  it(
+    'after acts in any order, with undos, undos of undos and corrections',
+    async () => {
+      await fc.assert(
+        fc.asyncProperty(fc.array(step, { minLength: 6, maxLength: 16 }), async (steps) => {
+          for (const { name, picks } of steps) {
+            await carryOut(name, picks);
+            collectionOf(kit.database.read.manager);
+          }
+          await requireSame(steps.map(({ name }) => name).join(', '));
+        }),
+        // The collection grows from run to run: a shorter run of the same acts is another case.
+        { numRuns: 10, endOnFailure: true },
+      );
+    },
+    PATIENCE_MS,
+  );
 });

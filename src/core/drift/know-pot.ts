@@ -108,8 +108,7 @@ export function knowAlone(log: PotLog): Alone | undefined {
   if (!last) return undefined;
   let belief = followed;
   const { water, on, mix } = last;
-  for (const soak of log.soaks)
-    belief = learnSoak(belief, { ...soak, bodyMl: water.reservoirMl + log.poreMl });
+  for (const soak of log.soaks) belief = learnSoak(belief, { ...soak, bodyMl: water.reservoirMl + log.poreMl });
   return {
     belief,
     water,

@@ -60,10 +60,9 @@ export class KeptLessons {
     const keys = new Map(asked.map(({ potId, key }) => [potId, key]));
     try {
       const rows = this.#raw
-        .prepare<
-          [string],
-          Row
-        >('SELECT pot, lesson, sum, learned FROM lesson WHERE pot IN (SELECT value FROM json_each(?))')
+        .prepare<[string], Row>(
+          'SELECT pot, lesson, sum, learned FROM lesson WHERE pot IN (SELECT value FROM json_each(?))',
+        )
         .all(JSON.stringify([...keys.keys()]));
       for (const { pot, lesson, sum, learned } of rows)
         if (keys.get(pot)!.equals(lesson) && digest(learned).equals(sum))

@@ -1,7 +1,16 @@
 import type { LookBack } from '../../contract/drift.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
-import { growersScale, inPool, isFollowed, logOf, memo, potStates, type Collection, type LookedBack } from '../collection/index.ts';
+import {
+  growersScale,
+  inPool,
+  isFollowed,
+  logOf,
+  memo,
+  potStates,
+  type Collection,
+  type LookedBack,
+} from '../collection/index.ts';
 
 /** Days looked back on, and how many pots at the most: the newest visits say enough. */
 const DAYS = 31;
