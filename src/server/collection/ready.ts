@@ -68,6 +68,7 @@ export async function inOnePiece<T>(
   steps: (manager: EntityManager) => Generator<void, T>,
 ): Promise<T> {
   for (let tries = 0; tries < 2; tries++) {
+    await foldAhead(manager());
     const asked = manager();
     const before = versionSeen(asked);
     const made = await inSlices(steps(asked));

@@ -16,7 +16,7 @@ import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { ready } from '../collection/index.ts';
-import { plainAnswer, plainList } from '../plain-answer.ts';
+import { plainAnswerOfPots, plainList } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
 import { choicesOf, driftPotOf, driftViewOf, modelsOf, nextOfKey, potDriftOf } from './drift-view.ts';
 import { lookBackOn } from './look-back.ts';
@@ -30,7 +30,7 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   const whole = (each?: Parameters<typeof ready>[2]) => ready(() => context.database.read.manager, today(), each);
   const today = () => whenNow(context).localDate;
 
-  app.get('/api/drift', { ...plainAnswer, schema: { response: { 200: driftRoom }, tags: ['drift'] } }, async () =>
+  app.get('/api/drift', { ...plainAnswerOfPots, schema: { response: { 200: driftRoom }, tags: ['drift'] } }, async () =>
     driftViewOf(await whole(driftPotOf), context.clock.now(), today()),
   );
   app.get(

@@ -1,8 +1,8 @@
 import type { EntityManager } from 'typeorm';
 import type { MeterReadings, ShelfRoom } from '../../contract/shelf.ts';
-import { checkError, isGood, meterState, readingMiddle, taintAt } from '../../core/quantity/index.ts';
+import { checkError, isGood, meterState, readingMiddle, taintAt, type Taint } from '../../core/quantity/index.ts';
 import { localDateOf, plusDays } from '../../core/regimen/index.ts';
-import { isTainted, sound, type KnownMeter, rowsFor } from '../collection/index.ts';
+import { atCommit, isTainted, sound, type KnownMeter, rowsFor } from '../collection/index.ts';
 import { actNamed, READ_KINDS } from '../acts.ts';
 
 type RoomMeter = Pick<
@@ -18,16 +18,13 @@ export function roomMeter(manager: EntityManager, meter: KnownMeter, zone: strin
   const lastGoodOn = day(state.lastGood?.at);
   const taints: RoomMeter['taints'] = [];
   for (const taint of state.taints) {
-    const readings = linesOf(manager, meter, taint.from ?? '', taint.to ?? undefined).filter(({ line }) =>
-      taintAt([taint], line.at),
-    );
+    const touched = readUnder(manager, meter, taint);
     taints.push({
       ...taint,
       fromOn: day(taint.from),
       toOn: day(taint.to),
       why: marks.find((m) => m.id === taint.markId)?.why ?? '',
-      readings: readings.length,
-      batches: new Set(readings.flatMap(({ line }) => (line.potId === null ? (line.batchId ?? []) : []))).size,
+      ...touched,
     });
   }
   return {
@@ -43,6 +40,24 @@ export function roomMeter(manager: EntityManager, meter: KnownMeter, zone: strin
     dueOn: lastGoodOn && plusDays(lastGoodOn, meter.checkEveryDays),
     taints,
   };
+}
+
+type TouchedBy = { readonly readings: number; readonly batches: number };
+const readUnderAt = atCommit(() => new Map<string, TouchedBy>());
+
+/** How many readings and batches lie under a taint: of a pen that was off for months these are thousands, counted once a commit. */
+function readUnder(manager: EntityManager, meter: KnownMeter, taint: Taint): TouchedBy {
+  const counted = readUnderAt(manager);
+  const key = `${meter.id} ${taint.markId} ${taint.from} ${taint.to}`;
+  const known = counted.get(key);
+  if (known) return known;
+  const lines = linesOf(manager, meter, taint.from ?? '', taint.to ?? undefined).filter(({ line }) =>
+    taintAt([taint], line.at),
+  );
+  const batches = new Set(lines.flatMap(({ line }) => (line.potId === null ? (line.batchId ?? []) : [])));
+  const touched = { readings: lines.length, batches: batches.size };
+  counted.set(key, touched);
+  return touched;
 }
 
 type Line = {
