@@ -1,7 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import type { Collection } from './collection.ts';
 import { collectionOf, foldAhead, foldedNow, rowsFor, versionSeen } from './holder.ts';
-import { knownOf, learnAll, reckoned } from './knowledge.ts';
+import { learnAll, reckoned } from './knowledge.ts';
 import { lessonsOf } from './kept-lessons.ts';
 import { memo } from './memo.ts';
 import { potState, potStates, type PotState } from './pot-state.ts';
@@ -28,7 +28,6 @@ export async function ready(
     const pause = slices();
     for (const [id, entry] of collection.pots) {
       if (entry.pot.retiredOn !== null) continue;
-      knownOf(entry, collection.pots);
       const state = potState(collection, id, today);
       if (state) each?.(collection, state, today);
       await pause();
