@@ -52,7 +52,7 @@ export const THOUGHT = composition({
   SO4: 0.05,
 });
 export const RAIN_CURVE = curveOf(
-  anchoredAt(composition({ Ca: 0.1, Na: 0.1, Cl: 0.1, NO3: 0.05, SO4: 0.02, CO2: 0.107 }), simPh(RAIN)),
+  anchoredAt(composition({ Ca: 0.1, Na: 0.1, Cl: 0.1, NO3: 0.05, SO4: 0.02, CO2: 0.107 }), simPh(RAIN))!,
 );
 export const FLUSH_TIMES = 2;
 const ROUNDS = 9;
@@ -118,7 +118,7 @@ export function simulatePot(seed: number): PotResult {
   let drift = { learned: 0, truly: 1 };
 
   const filled = (ph: number, ecUsCm: number): PotWater => {
-    const of = curveOf(anchoredAt(THOUGHT, ph));
+    const of = curveOf(anchoredAt(THOUGHT, ph)!);
     const curve = blendCurves([
       { volume: reservoirMl, of, standing: { ...asMade(of), strength: ecUsCm / of.ecUsCm } },
       { volume: poreMl * (1 - left), of: RAIN_CURVE },

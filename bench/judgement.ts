@@ -209,7 +209,7 @@ function filledWater(
   poreMl: number,
   pores: { of: TitrationCurve; standing: PotSolution } | undefined,
 ): PotWater {
-  const of = curveOf(anchoredAt(THOUGHT, ph));
+  const of = curveOf(anchoredAt(THOUGHT, ph)!);
   const left = shareLeft(FLUSH_TIMES * reservoirMl, poreMl, FLUSH_EFFICIENCY.mean);
   const curve = blendCurves([
     { volume: reservoirMl, of, standing: { ...asMade(of), strength: ecUsCm / of.ecUsCm } },

@@ -5,7 +5,7 @@ import { localTimeOf } from '../core/regimen/index.ts';
 import type { Act, Named } from './act/definition.ts';
 import { volIn } from './act/words.ts';
 import { actNamed } from './acts.ts';
-import { growersScale, isTainted, metersOf, type Meters } from './collection/index.ts';
+import { growersScale, isTainted, metersOf, scaleOf, type Meters } from './collection/index.ts';
 import { readCareEvent, type ReadCareEvent } from './database/care-log.ts';
 import type { CareEvent } from './database/entities.ts';
 
@@ -62,8 +62,8 @@ export function tell(line: NamedLine, meters: Meters, { zone, units }: { zone: s
     undone: event.kind === 'undone' ? (actNamed(event.payload.targetKind)?.undone ?? null) : null,
   };
   const pens = pensOf(payload, line);
-  const ppmScale =
-    (pens.ppmMeterId === line.batchPpmMeterId ? line.meterScale : meters.get(pens.ppmMeterId ?? '')?.scale) ?? 0.5;
+  const pen = pens.ppmMeterId === line.batchPpmMeterId ? { scale: line.meterScale } : meters.get(pens.ppmMeterId ?? '');
+  const ppmScale = scaleOf(pen);
   const { ppm, ph } = act.figures?.(payload) ?? {};
   const shown = act.shows?.(named);
   const readsPpm = shown
@@ -76,7 +76,7 @@ export function tell(line: NamedLine, meters: Meters, { zone, units }: { zone: s
     event,
     act,
     where: act.where?.(named) ?? whereOf(named),
-    what: act.words(payload, named, volIn(units)),
+    what: `${act.words(payload, named, volIn(units))}${isMeasured(ppm) && !pen?.scale ? ', by a pen nobody named: taken on the ½ scale' : ''}`,
     time: localTimeOf(new Date(line.at), zone),
     readsPpm,
     ph: shown ? shown.ph : (readingMiddle(ph ?? { kind: 'notMeasured' }) ?? null),
@@ -84,6 +84,8 @@ export function tell(line: NamedLine, meters: Meters, { zone, units }: { zone: s
     ppmScale,
   };
 }
+
+const isMeasured = (reading: Reading | null | undefined) => !!reading && reading.kind !== 'notMeasured';
 
 const whereOf = ({ batchName, clay, code, water, meter }: Named) => batchName ?? clay ?? code ?? water ?? meter ?? '';
 

@@ -15,9 +15,9 @@ import { anchoredAt, composition } from '../../src/core/solution/index.ts';
 
 /* What the trade sees between two rounds. Source: common practice, no published source. */
 
-const STILL = curveOf(anchoredAt(composition({ Na: 0.1, Cl: 0.06, CO2: 0.1 }), 7.05));
+const STILL = curveOf(anchoredAt(composition({ Na: 0.1, Cl: 0.06, CO2: 0.1 }), 7.05)!);
 const FEED = curveOf(
-  anchoredAt(composition({ Ca: 0.2, Mg: 0.08, K: 0.9, NO3: 0.95, NH4: 0.1, PO4: 0.2, CO2: 0.12, SO4: 0.05 }), 5.8),
+  anchoredAt(composition({ Ca: 0.2, Mg: 0.08, K: 0.9, NO3: 0.95, NH4: 0.1, PO4: 0.2, CO2: 0.12, SO4: 0.05 }), 5.8)!,
 );
 
 describe('still water held in clay (common practice: 7.0 to 7.1 goes to 8.1 to 8.7 in half an hour to an hour)', () => {

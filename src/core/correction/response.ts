@@ -58,6 +58,10 @@ export function hypothesesOf(
     for (const reading of seen) {
       const dosed = withDoses(total, reading.after, response);
       const implied = shiftTo(dosed, reading.ph);
+      if (implied === undefined) {
+        log -= CANNOT_BE;
+        continue;
+      }
       const sd = Math.max(1e-5, bufferingAt(dosed, implied) * Math.hypot(reading.sd, BETWEEN_READINGS_SD));
       const innovation = sd ** 2 + 1 / precision;
       log += -((implied - shift) ** 2) / (2 * innovation) - Math.log(innovation) / 2;
@@ -93,10 +97,13 @@ function withDoses(total: Composition, doses: readonly Stirred[], response: numb
   return doses.reduce((c, d) => addComposition(c, d.perMl, d.mlPerL * response), total);
 }
 
-/** meq/L of strong alkali (below zero: acid) by which a solution has a pH. */
-function shiftTo(total: Composition, ph: number): number {
+/** A reading that a hypothesis cannot have speaks against it, and tells nothing else. */
+const CANNOT_BE = 50;
+
+/** meq/L of strong alkali (below zero: acid) by which a solution has a pH; undefined where it cannot have it. */
+function shiftTo(total: Composition, ph: number): number | undefined {
   const there = anchoredAt(total, ph);
-  return there.K - total.K - (there.Cl - total.Cl);
+  return there && there.K - total.K - (there.Cl - total.Cl);
 }
 
 /** meq/L that move the pH by one, where the solution stands. */

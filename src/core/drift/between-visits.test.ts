@@ -23,7 +23,7 @@ import {
 let feed: TitrationCurve;
 beforeAll(() => {
   feed = curveOf(
-    anchoredAt(composition({ Ca: 0.2, Mg: 0.08, K: 1.1, NO3: 1.15, NH4: 0.12, PO4: 0.25, CO2: 0.15, SO4: 0.05 }), 5.8),
+    anchoredAt(composition({ Ca: 0.2, Mg: 0.08, K: 1.1, NO3: 1.15, NH4: 0.12, PO4: 0.25, CO2: 0.15, SO4: 0.05 }), 5.8)!,
   );
 });
 const learn = (belief: PotBelief, cameOutPh: number) =>

@@ -151,7 +151,7 @@ describe('a pot between two visits', () => {
     expect(path[9]!.freeMl).toBeCloseTo(0.05 * 250, 9);
   });
   it('more alkali is a higher pH on every day, ammonium-fed roots a lower one', () => {
-    const water = filledWith(curveOf(anchoredAt(SOFT, 5.8)), 250, 60);
+    const water = filledWith(curveOf(anchoredAt(SOFT, 5.8)!), 250, 60);
     const ph = (dailyUeq: number) => potPath(water, { ...NATURE, atOnceUeq: 0, dailyUeq }, 7).map((d) => d.ph);
     const [less, none, more] = [ph(-2), ph(0), ph(4)];
     for (let day = 1; day <= 7; day++) {
@@ -160,7 +160,7 @@ describe('a pot between two visits', () => {
     }
   });
   it('follows the differential equations of water, salts, alkali and CO2 (oracle: mathjs solveODE)', () => {
-    const curve = curveOf(anchoredAt(SOFT, 5.8));
+    const curve = curveOf(anchoredAt(SOFT, 5.8)!);
     const water = filledWith(curve, 250, 60);
     const nature = { useMlDay: 24, saltsStay: 1, saltsGainDay: 0, atOnceUeq: 0, dailyUeq: 3 };
     const rate = Math.LN2 / CARBON_HALF_DAYS;
@@ -179,14 +179,14 @@ describe('a pot between two visits', () => {
   });
   it('carbon near rest is told, so that a reading can be turned back into alkali', () => {
     const course = courseOf(7);
-    playPot(filledWith(curveOf(anchoredAt(SOFT, 5.8)), 250, 60), { ...NATURE, useMlDay: 0 }, course);
+    playPot(filledWith(curveOf(anchoredAt(SOFT, 5.8)!), 250, 60), { ...NATURE, useMlDay: 0 }, course);
     expect(course.carbonOver).toBeGreaterThan(0.8);
     expect(course.carbonOver).toBeLessThan(1.1);
   });
 });
 
 describe('what the log teaches of a pot', () => {
-  const water = filledWith(curveOf(anchoredAt(SOFT, 5.8)), 250, 60);
+  const water = filledWith(curveOf(anchoredAt(SOFT, 5.8)!), 250, 60);
   const interval = (nature: PotNature, more: Partial<Interval> = {}): Interval => {
     const out = potPath(water, nature, 7).at(-1)!;
     return { water, days: 7, season: 1, leftMl: out.freeMl, cameOutEcUsCm: out.ecUsCm, cameOutPh: out.ph, ...more };
@@ -239,7 +239,7 @@ describe('what the log teaches of a pot', () => {
 });
 
 describe('forecasts', () => {
-  const water = filledWith(curveOf(anchoredAt(SOFT, 5.8)), 250, 60);
+  const water = filledWith(curveOf(anchoredAt(SOFT, 5.8)!), 250, 60);
   const draw = (belief: PotBelief, seed = 1, read = true) =>
     drawForecast(water, belief, 1, 14, 200, seededRandom(seed), read);
   it('are the same for the same seed, in order, and begin where the pot was filled', () => {

@@ -29,7 +29,7 @@ const known = (atOnce: number, daily: number): PotBelief => ({
 });
 const pot = (belief: PotBelief, more: Partial<PotToPour> = {}): PotToPour => ({
   id: 'p',
-  water: filledWith(curveOf(anchoredAt(FEED, 5.8)), 250, 60),
+  water: filledWith(curveOf(anchoredAt(FEED, 5.8)!), 250, 60),
   belief,
   season: 1,
   days: 10,
@@ -111,7 +111,7 @@ describe('at what pH to pour', () => {
 
 describe('feed that drops out', () => {
   it('nothing from a feed at 6, limescale and phosphate from a hard one standing at 8.3; what is lost and what stays is what there was', () => {
-    expect(lostFeed(anchoredAt(FEED, 6))!.calciteMgL).toBe(0);
+    expect(lostFeed(anchoredAt(FEED, 6)!)!.calciteMgL).toBe(0);
     const hard = composition({ Ca: 2.2, Mg: 0.4, K: 1, NO3: 1.4, PO4: 0.3, Cl: 0.4, CO2: 4 });
     const open = solve(hard, OPEN);
     if (!open.ok) throw new Error('outside the model');

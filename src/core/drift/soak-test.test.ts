@@ -14,9 +14,9 @@ import {
 } from './index.ts';
 
 const FEED = curveOf(
-  anchoredAt(composition({ Ca: 0.25, Mg: 0.12, K: 1.2, NO3: 1.35, NH4: 0.15, PO4: 0.2, CO2: 0.2, SO4: 0.1 }), 5.6),
+  anchoredAt(composition({ Ca: 0.25, Mg: 0.12, K: 1.2, NO3: 1.35, NH4: 0.15, PO4: 0.2, CO2: 0.2, SO4: 0.1 }), 5.6)!,
 );
-const STILL = curveOf(anchoredAt(composition({ Na: 0.1, Cl: 0.06, CO2: 0.05 }), 7));
+const STILL = curveOf(anchoredAt(composition({ Na: 0.1, Cl: 0.06, CO2: 0.05 }), 7)!);
 const test = (
   curve: TitrationCurve,
   kind: SoakTest['kind'],

@@ -11,6 +11,7 @@ import {
   type KnownWater,
   type ExpectedBatch,
 } from './index.ts';
+import { composition } from './composition.ts';
 
 const water = (ecUsCm: number, kit: number | null): KnownWater => {
   const known = waterFromSigns({
@@ -78,7 +79,7 @@ describe('a batch before its acid', () => {
   it('is put where the pH pen says it is', () => {
     fc.assert(
       fc.property(fc.double({ min: 4, max: 8.5, noNaN: true }), (ph) => {
-        const answer = solve(anchoredAt(predicted(make(water(18, null), 180)).total, ph));
+        const answer = solve(anchoredAt(predicted(make(water(18, null), 180)).total, ph)!);
         expect(answer.ok && answer.ph).toBeCloseTo(ph, 4);
       }),
       { numRuns: 40 },
@@ -88,5 +89,11 @@ describe('a batch before its acid', () => {
     const answer = solve(waterAtReading(water(400, 2.5), 300).composition);
     expect(answer.ok && answer.ecUsCm).toBeGreaterThan(295);
     expect(answer.ok && answer.ecUsCm).toBeLessThan(315);
+  });
+  it('says so where no composition near it has the pH, or the model does not reach so far', () => {
+    const soft = composition({ Ca: 0.2, Mg: 0.1, K: 1, NO3: 1.2, CO2: 0.1 });
+    expect(anchoredAt(soft, 6.2)).toBeDefined();
+    expect(anchoredAt(soft, 13.5)).toBeUndefined();
+    expect(anchoredAt(composition({ Na: 400, Cl: 400 }), 6.5)).toBeUndefined();
   });
 });

@@ -24,6 +24,8 @@ export type ExpectedBatch = {
   readonly total: Composition;
 };
 
+/** What no pen shows. */
+const ANCHORED_WITHIN = 0.005;
 const Z90 = 1.645;
 /** Alkali or acid that a label does not tell, as a share of the charge it brings, 1 SD: figures are rounded to a tenth of a percent. */
 const LABEL_ALKALINITY_SD = 0.03;
@@ -72,16 +74,18 @@ function strengthMeeting(water: Composition, dose: Composition, baseEc: number, 
 /**
  * The batch as a pH reading shows it to be: so much strong alkali (potassium) or strong acid (chloride) more than was thought, little enough
  * that nothing else is noticed. What the reading leaves unknown is then how it is buffered, not where it stands.
- * @param ph as read, closed @returns the composition that has it, or the one given where none near it has
+ * @param ph as read, closed @returns the composition that has it; undefined where none near it has, or the model does not reach so far
  */
-export function anchoredAt(total: Composition, ph: number): Composition {
+export function anchoredAt(total: Composition, ph: number): Composition | undefined {
   const most = 1 + 0.5 * (total.Ca + total.Mg + total.K + total.CO2 + total.PO4);
   const off = (shift: number) => {
     const found = phOf(shiftAlkalinity(total, shift));
     return found === undefined ? (shift > 0 ? 12 - ph : 2 - ph) : found - ph;
   };
   const root = findRoot(off, -most, most, 1e-7);
-  return root.converged ? shiftAlkalinity(total, root.x) : total;
+  const there = shiftAlkalinity(total, root.x);
+  // Outside the model the search is led by its ends, and may settle where no pH was found.
+  return root.converged && Math.abs((phOf(there) ?? 0) - ph) < ANCHORED_WITHIN ? there : undefined;
 }
 
 function shiftAlkalinity(c: Composition, meqL: number): Composition {

@@ -96,11 +96,14 @@ function contentsOf({ batch, waterId }: Pouring, waters: Priced['waters']): Give
   const water = waterId === null ? undefined : waters.get(waterId);
   return water && inWater(water);
 }
-const inMix = memo((batch: BatchEntry): Given => {
-  const { total, standing } = mixOf(batch);
-  return elementsOf(scaleComposition(total, standing.strength));
+const inMix = memo((batch: BatchEntry): Given | undefined => {
+  const mix = mixOf(batch);
+  return mix && elementsOf(scaleComposition(mix.total, mix.standing.strength));
 });
-const inWater = memo((water: WaterEntry): Given => elementsOf(plainWater(waterNow(water)).composition));
+const inWater = memo((water: WaterEntry): Given | undefined => {
+  const plain = plainWater(waterNow(water));
+  return plain && elementsOf(plain.composition);
+});
 
 /** What a litre of a mix costs; undefined without a single price. */
 const batchPerL = memo(

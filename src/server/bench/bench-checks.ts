@@ -5,7 +5,15 @@ import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import { OPEN, solve } from '../../core/solution/index.ts';
 import { addPortion, takeReading } from '../../core/strength/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
-import { chemistryOf, type Meters, phOffset, readingEc, type ReplayedBatch, stirredBy } from '../collection/index.ts';
+import {
+  chemistryOf,
+  type Meters,
+  phOffset,
+  readingEc,
+  type ReplayedBatch,
+  stirredBy,
+  scaleOf,
+} from '../collection/index.ts';
 import type { Product } from '../database/entities.ts';
 
 /* What is questioned or refused at the bench before it is logged. */
@@ -91,7 +99,7 @@ export async function usualBase(manager: EntityManager, waterId: string, meters:
      WHERE b.waterId = ? AND json_extract(e.payload, '$.reading.kind') = 'value' ORDER BY b.startedAt DESC LIMIT 5`,
     [waterId],
   );
-  const read = rows.map((row) => row.ppm / (meters.get(row.ppmMeterId)?.scale ?? 0.5)).sort((a, b) => a - b);
+  const read = rows.map((row) => row.ppm / scaleOf(meters.get(row.ppmMeterId))).sort((a, b) => a - b);
   return read[Math.floor(read.length / 2)];
 }
 

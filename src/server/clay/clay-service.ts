@@ -13,7 +13,7 @@ import { requireBatch } from './clay-common.ts';
 import type { When } from '../when.ts';
 import { drainHold, planHolds, readHold, startHold } from './hold-service.ts';
 import { potUp } from './pot-up.ts';
-import { basesOf, growersScale, metersOf } from '../collection/index.ts';
+import { basesOf, growersScale, metersOf, scaleOf } from '../collection/index.ts';
 
 type Done = { repeated: boolean };
 type ActOf<K extends ClayAct['kind']> = Extract<ClayAct, { kind: K }>;
@@ -185,7 +185,7 @@ async function read(manager: EntityManager, eventId: string, act: ActOf<'read'>,
     await requireLikely(manager, batch, soak, at.at, {
       shown,
       ec,
-      scale: meters.get(act.ppmMeterId ?? '')?.scale ?? HALF,
+      scale: scaleOf(meters.get(act.ppmMeterId ?? '')),
     });
   return logged(
     manager,

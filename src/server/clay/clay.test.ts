@@ -418,15 +418,25 @@ describe('holds in a pot', () => {
     pass(1);
     const { expectedTopPpm } = (await room()).holds[0]!;
     const top = Math.round(expectedTopPpm!.mean);
+    const penId = (await kit.rows<{ id: string }>(`SELECT id FROM meter WHERE name = 'Blue pen'`))[0]!.id;
     const reading = (where: string, value: number, confirmedOdd = false) =>
       act({
         kind: 'readHold',
         holdId: hold.id,
         where,
         reading: { kind: 'value', value },
-        ppmMeterId: null,
+        ppmMeterId: penId,
         confirmedOdd,
       });
+    const unnamed = await act({
+      kind: 'readHold',
+      holdId: hold.id,
+      where: 'top',
+      reading: { kind: 'value', value: top },
+      confirmedOdd: true,
+      ppmMeterId: null,
+    });
+    expect(unnamed.body).toMatchObject({ code: 'invalid-request', errors: [{ path: 'ppmMeterId' }] });
     expect((await reading('top', 2)).body.code).toBe('reading-below-base');
     expect((await reading('top', top * 4)).body.code).toBe('reading-odd');
     const kept = await reading('top', top);
@@ -446,7 +456,7 @@ describe('holds in a pot', () => {
       holdId: hold.id,
       where: 'top',
       reading: { kind: 'value', value: top + 1 },
-      ppmMeterId: null,
+      ppmMeterId: penId,
       words: `Hold: top of the clay ${top} ppm`,
     };
     expect((await kit.call('PUT', `/api/book/corrections/${testId()}`, { targetId: target, payload })).status).toBe(

@@ -5,7 +5,7 @@ import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, PlannedAct, Pot } from '../database/entities.ts';
 import { applyRecords, changeRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
-import { lastFilled, requireBegun, requireFits } from '../collection/index.ts';
+import { lastFilled, requireBegun, requireFits, scaleOf } from '../collection/index.ts';
 import { settingsNow } from '../collection/index.ts';
 import type { When } from '../when.ts';
 import { holdFigure } from './acts/hold-read.ts';
@@ -92,7 +92,7 @@ export async function readHold(
   const { pot, hold, holds } = await requireHold(manager, act.holdId);
   const shown = readingMiddle(act.reading);
   if (shown === undefined && act.reading.kind !== 'overRange') throw fieldError('reading', 'Type what the pen reads.');
-  const scale = metersOf(manager).get(act.ppmMeterId ?? '')?.scale ?? 0.5;
+  const scale = scaleOf(metersOf(manager).get(act.ppmMeterId ?? ''));
   requireBegun(hold.at, when.at);
   const minutes = (when.at.getTime() - Date.parse(hold.at)) / 60_000;
   if (shown !== undefined && !act.confirmedOdd)

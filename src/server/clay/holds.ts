@@ -18,7 +18,7 @@ import { readingMiddle } from '../../core/quantity/index.ts';
 import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, Pot } from '../database/entities.ts';
 import { HALF } from './clay-log.ts';
-import { isTainted, type Meters, rowsFor } from '../collection/index.ts';
+import { isTainted, type Meters, rowsFor, scaleOf } from '../collection/index.ts';
 
 const HOUR_MS = 3_600_000;
 
@@ -72,7 +72,7 @@ export function readHolds(manager: EntityManager, meters: Meters, potId?: string
         eventId: event.id,
         at: event.at,
         where: event.payload.where,
-        ecUsCm: shown / (meter?.scale ?? HALF),
+        ecUsCm: shown / scaleOf(meter),
         tainted: isTainted(meter, event.at),
       });
     }

@@ -15,7 +15,7 @@ import {
 import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { Batch, BatchPart, Bottle, CareEvent, Meter, Product } from '../database/entities.ts';
 import { labelOf } from './label-of.ts';
-import type { KnownMeter, Meters } from './meters.ts';
+import { type KnownMeter, type Meters, scaleOf } from './meters.ts';
 import { metersOf } from './while-writing.ts';
 import { rowsFor } from './holder.ts';
 
@@ -34,7 +34,7 @@ export type ReplayedBatch = {
 
 /** A pen as the estimator takes it to be: its own digit, 2 % of the reading. */
 export function penNoise(meter: Meter | undefined): PenNoise {
-  return { resolutionEcUsCm: (meter?.resolution ?? 1) / (meter?.scale ?? 0.5), relativeSd: 0.02 };
+  return { resolutionEcUsCm: (meter?.resolution ?? 1) / scaleOf(meter), relativeSd: 0.02 };
 }
 
 /** EC behind a ppm reading as entered, µS/cm; null where there is no figure. */
@@ -56,7 +56,7 @@ export function toActs(
 ): { eventId: string; act: BenchAct }[] {
   const acts: { eventId: string; act: BenchAct }[] = [];
   for (const event of events) {
-    const act = toAct(event, meter?.scale ?? 0.5);
+    const act = toAct(event, scaleOf(meter));
     const taint = meter && taintAt(meter.taints, event.at);
     if (act?.kind === 'base' && event.kind === 'batchBase' && readingEc(event.payload.reading, 1) === null)
       acts.push({ eventId: event.id, act: { ...act, taintSd: THOUGHT_SD } });
@@ -256,7 +256,7 @@ export function replayBatch(
     setup,
     toActs(events, meter).map(({ act }) => act),
   );
-  const replayed: ReplayedBatch = { batch, parts, events, setup, session, pen: setup.pen, scale: meter?.scale ?? 0.5 };
+  const replayed: ReplayedBatch = { batch, parts, events, setup, session, pen: setup.pen, scale: scaleOf(meter) };
   memo.set(batchId, replayed);
   return replayed;
 }

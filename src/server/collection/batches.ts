@@ -3,7 +3,7 @@ import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import { readLabel, type ReadLabel } from '../../core/solution/index.ts';
 import type { Batch, BatchPart, Product } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
-import { isTainted, phOffset, trustedPh, type Meters } from './meters.ts';
+import { isTainted, phOffset, trustedPh, type Meters, scaleOf } from './meters.ts';
 import { memoOfFigures } from './memo.ts';
 import { listed, type Rows } from './rows.ts';
 import { firstKnown, upTo, versionAt, versionsOf, type Versions } from './versions.ts';
@@ -158,7 +158,7 @@ function toEntry(
   const phMeter = row.phMeterId === null ? undefined : meters.get(row.phMeterId);
   const base = steps.findLast((s) => s.kind === 'batchBase');
   const shown = middleOf(base?.reading ?? null);
-  const baseEcUsCm = shown === undefined ? undefined : shown / (ppmMeter?.scale ?? 0.5);
+  const baseEcUsCm = shown === undefined ? undefined : shown / scaleOf(ppmMeter);
   const water = waters.get(row.waterId);
   const then = water && waterAt(water, momentOf(row));
   const firstPhStep = steps.find((s) => s.kind === 'batchPh' || s.kind === 'batchCorrection');

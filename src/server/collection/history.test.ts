@@ -24,7 +24,7 @@ function learned() {
   const { pots, batches } = collectionOf(kit.database.read.manager);
   return {
     pots: [...pots.values()].map((entry) => knownAlone(entry)?.belief),
-    mixes: [...batches.values()].filter(({ row }) => row.status === 'poured').map((batch) => mixOf(batch).total),
+    mixes: [...batches.values()].filter(({ row }) => row.status === 'poured').map((batch) => mixOf(batch)!.total),
   };
 }
 

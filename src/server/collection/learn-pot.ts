@@ -67,8 +67,14 @@ export function potLog(
   };
 }
 
+const isKnown = <T extends { readonly water: unknown }>(
+  stage: T,
+): stage is T & { readonly water: NonNullable<T['water']> } => stage.water !== undefined;
+
 function fillSeen(fill: Fill, toppedUp: boolean): FillSeen {
   const { batch, water, payload, tainted, phOffset } = fill;
+  const flushed = fill.flushed.map((stage) => ({ water: plainWater(stage.water)?.curve, ml: stage.ml }));
+  const mix = batch ? mixOf(batch) : water && waterMix(water);
   // A pen known to be off by so much is put right by it; off by nobody knows how much, it teaches nothing.
   const ph =
     fill.cameOutPh === undefined || (tainted.includes('cameOutPh') && phOffset === 0)
@@ -77,8 +83,9 @@ function fillSeen(fill: Fill, toppedUp: boolean): FillSeen {
   return {
     on: fill.on,
     pouredMl: payload.pouredMl,
-    mix: batch ? mixOf(batch) : water && waterMix(water),
-    flushed: fill.flushed.map((stage) => ({ water: plainWater(stage.water).curve, ml: stage.ml })),
+    // Flushed with what nobody knows, nobody knows what it was filled with either: that stays in its pores.
+    mix: flushed.every(isKnown) ? mix : undefined,
+    flushed: flushed.filter(isKnown),
     toppedUp,
     leftMl: payload.oldReservoir.leftMl ?? undefined,
     cameOutEcUsCm: tainted.includes('cameOutPpm') ? undefined : fill.cameOutEcUsCm,

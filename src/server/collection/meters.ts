@@ -49,9 +49,14 @@ export function sound(meter: Meter): Meter {
   return { ...meter, compensated: Boolean(meter.compensated) };
 }
 
+/** What a pen's figure is taken to be on where nobody says: the scale most pens have. Only lines of earlier versions name no pen; the Book says so of each. */
+export const ASSUMED_SCALE = 0.5;
+/** The scale of a pen's ppm. */
+export const scaleOf = (meter: { readonly scale: number | null } | undefined): number => meter?.scale ?? ASSUMED_SCALE;
+
 /** Conductivity at 25 °C behind a figure; a pen that does not compensate is corrected where the sample's temperature is known. */
 export function ecOf(shown: number, meter: Meter | undefined, warm: number | null): number {
-  const ecUsCm = shown / (meter?.scale ?? 0.5);
+  const ecUsCm = shown / scaleOf(meter);
   return meter && !meter.compensated && warm !== null ? ecAt25(ecUsCm, warm) : ecUsCm;
 }
 
@@ -119,8 +124,7 @@ export function penAtHand(
 
 /** Scale of the grower's own pen, on which everything is shown; ½ until there is a pen. */
 export function growersScale(meters: Meters): number {
-  return (
-    (mainMeter(meters, 'ppm') ?? [...meters.values()].find((meter) => meter.quantity === 'ppm' && canBeAtHand(meter)))
-      ?.scale ?? 0.5
+  return scaleOf(
+    mainMeter(meters, 'ppm') ?? [...meters.values()].find((meter) => meter.quantity === 'ppm' && canBeAtHand(meter)),
   );
 }

@@ -6,10 +6,10 @@ import {
   type PotSolution,
   type TitrationCurve,
 } from '../../core/drift/index.ts';
-import { addComposition, composition, scaleComposition, solve, type Composition } from '../../core/solution/index.ts';
+import { addComposition, composition, type Composition } from '../../core/solution/index.ts';
 import { readLabelText, type BatchEntry, type BatchPartThen } from './batches.ts';
 import { memo } from './memo.ts';
-import { plainWater, type PlainWater, type WaterThen } from './waters.ts';
+import { plainWater, type PlainWater, type WaterThen, isInModel } from './waters.ts';
 
 /** What a pot was filled with, as the reduced chemistry knows it. `phKnown`: pinned to a pH that was read. `total`: before any acid, at strength 1. */
 export type Mix = {
@@ -23,13 +23,16 @@ export type Mix = {
 /** A dilute feed where no label says what is in it, for 100 µS/cm over its water: nitrate with potassium and some calcium, a tenth of it phosphate. */
 const UNNAMED_PER_100 = composition({ Ca: 0.12, Mg: 0.05, K: 0.55, NH4: 0.06, NO3: 0.62, PO4: 0.12, SO4: 0.05 });
 
-/** The mix of a batch by its water, labels and pens of its own day. Where nobody read its strength it is taken at what was planned. */
-export const mixOf = memo((batch: BatchEntry): Mix => {
+/**
+ * The mix of a batch by its water, labels and pens of its own day. Where nobody read its strength it is taken at what was planned.
+ * @returns undefined where that is past what the chemistry reaches: a label or a reading is wrong, and nobody knows what it is
+ */
+export const mixOf = memo((batch: BatchEntry): Mix | undefined => {
   const { row, parts, pouredPh } = batch;
-  const { total, curve } = madeOf(
-    plainWater(batch.water),
-    ...parts.flatMap((part) => contentOf(part, row.netEcUsCm / parts.length)),
-  );
+  const plain = plainWater(batch.water);
+  const made = plain && madeOf(plain, ...parts.flatMap((part) => contentOf(part, row.netEcUsCm / parts.length)));
+  if (!made) return undefined;
+  const { total, curve } = made;
   const strength = strengthOf(curve, row.afterAcidEcUsCm ?? row.pouredEcUsCm ?? curve.ecUsCm);
   const { carbonMmolL } = curve;
   return {
@@ -46,8 +49,10 @@ export const mixOf = memo((batch: BatchEntry): Mix => {
 });
 
 /** A water poured as it is, as a mix. */
-export const waterMix = (water: WaterThen): Mix => {
-  const { curve, composition: total } = plainWater(water);
+export const waterMix = (water: WaterThen): Mix | undefined => {
+  const plain = plainWater(water);
+  if (!plain) return undefined;
+  const { curve, composition: total } = plain;
   return { curve, standing: asMade(curve), waterId: water.waterId, phKnown: false, total };
 };
 
@@ -61,17 +66,13 @@ function contentOf({ label: text, unitsPerL, netEcUsCm }: BatchPartThen, usualNe
 
 /** Made once for the same water and contents: a curve takes two full solves, and a collection pours a few mixes all year. */
 const madeOf = memo(
-  (water: PlainWater, ...contents: (Composition | number)[]): { total: Composition; curve: TitrationCurve } => {
+  (
+    water: PlainWater,
+    ...contents: (Composition | number)[]
+  ): { total: Composition; curve: TitrationCurve } | undefined => {
     let total = water.composition;
     for (let i = 0; i < contents.length; i += 2)
       total = addComposition(total, contents[i] as Composition, contents[i + 1] as number);
-    const inside = inModel(total);
-    return { total: inside, curve: curveOf(inside) };
+    return isInModel(total) ? { total, curve: curveOf(total) } : undefined;
   },
 );
-
-/** Past what the chemistry reaches it is thinned until it is within: a guard, for what a label got wrong. */
-function inModel(total: Composition): Composition {
-  const reaches = solve(total).ok && solve(scaleComposition(total, 2)).ok;
-  return reaches ? total : inModel(scaleComposition(total, 0.5));
-}

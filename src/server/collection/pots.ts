@@ -6,6 +6,7 @@ import { grouped } from './grouped.ts';
 import { listed, type Rows } from './rows.ts';
 import { foldSoakTests, type SoakLogged } from './soak-tests.ts';
 import { foldVisits, NO_VISITS, type Named, type Visits } from './visits.ts';
+import { scaleOf } from './meters.ts';
 
 /** Something poured on a pot, as far back as what a pot was given is summed up. */
 export type Pouring = {
@@ -94,7 +95,7 @@ export function foldPots(
       ids,
     ).map(({ potId, on, payload }) => {
       const { reading, ppmMeterId } = JSON.parse(payload) as CarePayload<'potHoldRead'>;
-      const scale = named.meters.get(ppmMeterId ?? '')?.scale ?? 0.5;
+      const scale = scaleOf(named.meters.get(ppmMeterId ?? ''));
       return [potId, { on, ecUsCm: (reading as { value: number }).value / scale }];
     }),
   );

@@ -35,6 +35,7 @@ export const driedAfter = (at: string, dried: readonly string[]): boolean => dri
 function testOf({ started, fill: of, reads, before, ended }: SoakLogged): SoakTest | undefined {
   if (!of) return undefined;
   const fill = 'row' in of ? mixOf(of) : waterMix(of);
+  if (!fill) return undefined;
   const opened = reads.some((r) => r.opened && !r.tainted && r.ph !== undefined);
   const sound = reads.filter((r) => !r.tainted && r.ph !== undefined && (!opened || r.opened || r.minutes === 0));
   const first = sound.find((r) => r.minutes === 0 && !r.opened);

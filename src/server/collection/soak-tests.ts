@@ -3,7 +3,7 @@ import { readingMiddle } from '../../core/quantity/index.ts';
 import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent } from '../database/entities.ts';
 import type { BatchEntry } from './batches.ts';
-import { isTainted, phOffset, type Meters } from './meters.ts';
+import { isTainted, phOffset, type Meters, scaleOf } from './meters.ts';
 import { listed, type Rows } from './rows.ts';
 import type { Named } from './visits.ts';
 import { waterAt, type WaterThen } from './waters.ts';
@@ -109,7 +109,7 @@ function toReading(event: EventOf<'soakRead'>, meters: Meters): SoakReadingLogge
   const offset = phOffset(meter, event.at);
   const shownPh = readingMiddle(p.ph);
   const shown = readingMiddle(p.ppm);
-  const scale = (p.ppmMeterId === null ? undefined : meters.get(p.ppmMeterId)?.scale) ?? 0.5;
+  const scale = scaleOf(meters.get(p.ppmMeterId ?? ''));
   return {
     eventId: event.id,
     minutes: p.afterMinutes,

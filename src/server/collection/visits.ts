@@ -5,7 +5,7 @@ import { daysBetween } from '../../core/regimen/index.ts';
 import type { PouredAndCameOut, StandingNow } from '../../core/reservoir/index.ts';
 import type { CareEvent } from '../database/entities.ts';
 import type { BatchEntry } from './batches.ts';
-import { isTainted, phOffset, type Meters } from './meters.ts';
+import { isTainted, phOffset, type Meters, scaleOf } from './meters.ts';
 import { listed, type Rows } from './rows.ts';
 import { waterAt, type WaterEntry, type WaterThen } from './waters.ts';
 
@@ -261,7 +261,7 @@ function toFill(row: EventRow, { meters, waters, batches }: Named): Fill {
   const usual = batch?.water ?? water;
   const ppm = readingMiddle(payload.oldReservoir.ppm);
   const runOff = readingMiddle(payload.runOffPpm);
-  const scale = (payload.ppmMeterId && meters.get(payload.ppmMeterId)?.scale) || 0.5;
+  const scale = scaleOf(meters.get(payload.ppmMeterId ?? ''));
   const phMeter = payload.phMeterId === null ? undefined : meters.get(payload.phMeterId);
   const off = (meterId: string | null) => meterId !== null && isTainted(meters.get(meterId), row.at);
   const tainted: [TaintedFigure, boolean][] = [
@@ -295,7 +295,7 @@ function toFill(row: EventRow, { meters, waters, batches }: Named): Fill {
 function toReread(row: EventRow, meters: Meters): Reread {
   const payload = JSON.parse(row.payload) as CarePayload<'potReread'>;
   const ppm = readingMiddle(payload.ppm);
-  const ecUsCm = ppm === undefined ? undefined : ppm / (meters.get(payload.ppmMeterId ?? '')?.scale ?? 0.5);
+  const ecUsCm = ppm === undefined ? undefined : ppm / scaleOf(meters.get(payload.ppmMeterId ?? ''));
   const ph = readingMiddle(payload.ph);
   const off = (meterId: string | null) => meterId !== null && isTainted(meters.get(meterId), row.at);
   const [ppmOff, phOff] = [off(payload.ppmMeterId), off(payload.phMeterId)];

@@ -2,17 +2,17 @@ import { waterKnown, type WaterKnown } from '../../contract/shelf.ts';
 import { curveOf, type TitrationCurve } from '../../core/drift/index.ts';
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import {
-  anchoredAt,
   composition,
   scaleComposition,
   solve,
   waterFromTest,
   type Composition,
   type KnownWater,
+  anchoredAt,
 } from '../../core/solution/index.ts';
 import type { Water } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
-import { isTainted, type Meters } from './meters.ts';
+import { isTainted, type Meters, scaleOf } from './meters.ts';
 import { memo, memoOfFigures } from './memo.ts';
 import { listed, type Rows } from './rows.ts';
 import { firstKnown, upTo, versionAt, versionsOf, type Versions } from './versions.ts';
@@ -61,9 +61,7 @@ export function foldWaters(rows: Rows, meters: Meters, ids: readonly string[], f
     listed(ids),
   ))
     if (line.value !== null)
-      bases
-        .get(line.waterId)!
-        .push({ at: line.at, ecUsCm: line.value / (meters.get(line.meterId ?? '')?.scale ?? 0.5) });
+      bases.get(line.waterId)!.push({ at: line.at, ecUsCm: line.value / scaleOf(meters.get(line.meterId ?? '')) });
   const phs = new Map<string, { at: string; ph: number }[]>(ids.map((id) => [id, []]));
   for (const line of rows<{ waterId: string; at: string; meterId: string | null; ph: string }>(
     `SELECT json_extract(payload, '$.waterId') AS waterId, at, json_extract(payload, '$.phMeterId') AS meterId, json_extract(payload, '$.ph') AS ph FROM care_event
@@ -138,16 +136,17 @@ const solveWater = memoOfFigures(
 
 export type PlainWater = { readonly composition: Composition; readonly curve: TitrationCurve };
 /** Where nothing is known of a water. */
-const USUAL_STILL = anchoredAt(composition({ Na: 0.1, Cl: 0.06, CO2: 0.1 }), 6.5);
+const USUAL_STILL = anchoredAt(composition({ Na: 0.1, Cl: 0.06, CO2: 0.1 }), 6.5)!;
 const usualStill = memo((): PlainWater => ({ composition: USUAL_STILL, curve: curveOf(USUAL_STILL) }));
-const plainOf = memo((known: KnownWater): PlainWater => {
-  // The curve needs twice its strength to be within the model too: brine is not.
-  const reaches = solve(known.composition).ok && solve(scaleComposition(known.composition, 2)).ok;
-  return reaches ? { composition: known.composition, curve: curveOf(known.composition) } : usualStill();
-});
+const plainOf = memo(({ composition: of }: KnownWater): PlainWater | undefined =>
+  isInModel(of) ? { composition: of, curve: curveOf(of) } : undefined,
+);
 
-/** A water's own curve, or a usual still water's where nothing is known of it. */
-export function plainWater(then: Omit<WaterThen, 'waterId'>): PlainWater {
+/** Whether the chemistry reaches a solution: its curve needs twice its strength too. */
+export const isInModel = (of: Composition): boolean => solve(of).ok && solve(scaleComposition(of, 2)).ok;
+
+/** A water's own curve, a usual still water's where nothing is known of it; undefined for a brine, past what the chemistry reaches. */
+export function plainWater(then: Omit<WaterThen, 'waterId'>): PlainWater | undefined {
   const known = solvedWater(then);
   return known ? plainOf(known) : usualStill();
 }

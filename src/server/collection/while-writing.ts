@@ -3,7 +3,7 @@ import type { SettingsValues } from '../../contract/shell.ts';
 import type { KnownWater } from '../../core/solution/index.ts';
 import type { Water } from '../database/entities.ts';
 import { rowsFor } from './holder.ts';
-import { foldMeters, isTainted, type KnownMeter, type Meters } from './meters.ts';
+import { foldMeters, isTainted, type KnownMeter, type Meters, scaleOf } from './meters.ts';
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import { firstKnown, upTo, versionAt, versionsOf } from './versions.ts';
 import { foldSettings } from './settings.ts';
@@ -40,7 +40,7 @@ export function basesOf(manager: EntityManager, meters: Meters): Map<string, num
   );
   const bases = new Map<string, number>();
   for (const { waterId, ppm, ppmMeterId } of lines)
-    if (ppm !== null) bases.set(waterId, ppm / (meters.get(ppmMeterId)?.scale ?? 0.5));
+    if (ppm !== null) bases.set(waterId, ppm / scaleOf(meters.get(ppmMeterId)));
   return bases;
 }
 

@@ -1,5 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import { carePayloads, type CareKind, type CarePayload } from '../../contract/care.ts';
+import type { Reading } from '../../core/quantity/index.ts';
 import { AppError } from '../app-error.ts';
 import type { CareEvent } from './entities.ts';
 
@@ -23,6 +24,20 @@ export type ReadCareEvent<K extends CareKind = CareKind> = {
 
 export type Appended = { event: CareEvent; repeated: boolean };
 
+/** A strength is a pen's figure: on which scale it counts, nobody knows without its pen. @throws AppError `invalid-request` at the pen */
+function requirePen(payload: object): void {
+  const { ppmMeterId, oldReservoir, ppm, reading } = payload as {
+    ppmMeterId?: string | null;
+    oldReservoir?: { ppm?: Reading };
+    ppm?: Reading;
+    reading?: Reading;
+  };
+  const read = oldReservoir?.ppm ?? ppm ?? reading;
+  if (ppmMeterId !== null || !read || read.kind === 'notMeasured') return;
+  const message = 'Name the pen that read this strength, or leave the strength as not measured.';
+  throw new AppError('invalid-request', message, { errors: [{ path: 'ppmMeterId', message }] });
+}
+
 /**
  * Appends one event. Sending the same id again with the same contents is a repeat and changes nothing; with other contents it is refused.
  * @throws AppError `id-reused`, `already-logged` (another event holds the due key), `invalid-request` (payload out of bounds)
@@ -37,6 +52,8 @@ export async function appendCareEvent<K extends CareKind>(
       errors: parsed.error.issues.map((i) => ({ path: i.path.join('.'), message: i.message })),
     });
   }
+  // A line of an earlier version can be put right as it is.
+  if (!event.corrects) requirePen(parsed.data);
   const payload = JSON.stringify(parsed.data);
   const repository = manager.getRepository<CareEvent>('care_event');
   const same = await repository.findOneBy({ id: event.id });

@@ -9,6 +9,7 @@ import type { Meter } from '../database/entities.ts';
 import { trueClay, trueHold } from './simulated-clay.ts';
 import { trueSoak } from './simulated-soak.ts';
 import { readTruth, trueBatch, truePot } from './simulated-truth.ts';
+import { scaleOf } from '../collection/index.ts';
 
 const DISPLAY_EVERY_MS = 200;
 
@@ -33,7 +34,7 @@ export const devicesPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
       const { subject, subjectId, minutes } = request.query;
       const solution = await solutionOf(subject, subjectId, minutes);
       if (!solution) throw new AppError('not-found', 'There is nothing simulated to dip into there.');
-      const truth = meter.quantity === 'pH' ? simPh(solution) : simEc(solution) * (meter.scale ?? 0.5);
+      const truth = meter.quantity === 'pH' ? simPh(solution) : simEc(solution) * scaleOf(meter);
       const before = dips.get(meter.id) ?? { count: 0, last: meter.quantity === 'pH' ? 7 : 0 };
       dips.set(meter.id, { count: before.count + 1, last: truth });
       const random = seededRandom(seedOf(`${meter.id}:${subjectId}:${before.count}:${truth.toFixed(3)}`));

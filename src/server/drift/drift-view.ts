@@ -9,7 +9,7 @@ import {
 import { compareSoaks, driftShares, lostFeed, natureOf, strengthOf, type PotToPour } from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
-import { anchoredAt, scaleComposition, type Composition } from '../../core/solution/index.ts';
+import { anchoredAt, scaleComposition } from '../../core/solution/index.ts';
 import {
   batchesSince,
   flushNow,
@@ -214,13 +214,8 @@ function lostOf(s: Followed, next: NextMix, pot: DriftPot): PotDrift['lost'] {
   const { course, filledOn } = s.known;
   const day = Math.min(course.ph.length - 1, Math.max(0, daysBetween(filledOn, s.due.dueOn)));
   const strength = strengthOf(next.mix.curve, course.ecUsCm[day]!);
-  let body: Composition;
-  try {
-    body = anchoredAt(scaleComposition(next.mix.total, strength), ph);
-  } catch {
-    return null;
-  }
-  const lost = lostFeed(body);
+  const body = anchoredAt(scaleComposition(next.mix.total, strength), ph);
+  const lost = body && lostFeed(body);
   if (!lost) return null;
   // Salts that grew in since it was filled are in the reservoir and in the pores.
   const litres = (leftMl + s.known.water.poreMl) / 1000;

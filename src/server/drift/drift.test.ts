@@ -285,7 +285,7 @@ describe('the round', () => {
       flushWith: pot.flush.stages.map(({ waterId, ml }) => ({ waterId, ml })),
       runOffPpm: { kind: 'value', value: 60 },
       oldReservoir: { ppm: { kind: 'value', value: 230 }, ph: { kind: 'notMeasured' }, leftMl: 50 },
-      ppmMeterId: null,
+      ppmMeterId: (await kit.rows<{ id: string }>(`SELECT id FROM meter WHERE name = 'Blue pen'`))[0]!.id,
       phMeterId: null,
       seen: null,
     });

@@ -60,6 +60,7 @@ export function nextMix({ batches }: Collection, states: readonly Followed[]): N
   const batch = newestOf(batches).get(key) ?? states.map((s) => s.lastFill?.batch).find(Boolean);
   if (!batch) return undefined;
   const mix = mixOf(batch);
+  if (!mix) return undefined;
   const standing = {
     strength: strengthOf(mix.curve, first.aimEcUsCm),
     carbonMmolL: mix.curve.carbonMmolL,
@@ -103,7 +104,8 @@ export function pourOf({ waters }: Collection, s: Followed, next: NextMix, today
     },
   ];
   for (const { waterId, ml } of flushNow(s, flushWaters(waters)).stages) {
-    const plain = plainWater(waterNow(waters.get(waterId)!)).curve;
+    const plain = plainWater(waterNow(waters.get(waterId)!))?.curve;
+    if (!plain) continue;
     const left = shareLeft(ml, poreMl, known.efficiency.mean);
     pores = [
       ...pores.map((part) => ({ ...part, volume: part.volume * left })),
@@ -165,6 +167,9 @@ const RESPONSE_SD = 0.1;
 /** Past so many mL a litre no pH is brought down sensibly: the product is for something else. */
 const MOST_ML_PER_L = 20;
 
+const CANNOT_STAND =
+  'By its labels and its water this mix cannot have stood at the pH it was read at, so no dose is counted from it. Read it again, and look at the labels.';
+
 /** What of each acid (or alkali) brings so many litres of the next mix from its own pH to another. */
 export function acidsFor(collection: Collection, next: NextMix, toPh: number, litres: number): AcidsFor {
   const { naturalPh: fromPh, mix, standing } = next;
@@ -172,6 +177,7 @@ export function acidsFor(collection: Collection, next: NextMix, toPh: number, li
   if (Math.abs(fromPh - toPh) < 0.05) return { ...answer, choices: [], why: 'The mix stands there by itself.' };
   const direction = fromPh > toPh ? 'down' : 'up';
   const total = anchoredAt(scaleComposition(mix.total, standing.strength), fromPh);
+  if (!total) return { ...answer, choices: [], why: CANNOT_STAND };
   const products = inUse(collection.products).filter(
     ({ row }) => row.kind === (direction === 'down' ? 'acid' : 'base'),
   );

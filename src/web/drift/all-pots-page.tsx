@@ -126,7 +126,7 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
         {room.unknown.length > 0 && (
           <p className="small m-2">
             Nothing can be foretold of {room.unknown.map((p) => p.code).join(', ')}: never filled with a mix that is
-            known.
+            known, or with one past what the chemistry reaches (a label or a reading that is wrong).
           </p>
         )}
       </div>

@@ -6,7 +6,7 @@ import { anchoredAt, composition } from '../../core/solution/index.ts';
 
 export const TODAY = '2026-11-25';
 const feed = curveOf(
-  anchoredAt(composition({ Ca: 0.2, Mg: 0.08, K: 1.1, NO3: 1.15, NH4: 0.12, PO4: 0.25, CO2: 0.15, SO4: 0.05 }), 6.6),
+  anchoredAt(composition({ Ca: 0.2, Mg: 0.08, K: 1.1, NO3: 1.15, NH4: 0.12, PO4: 0.25, CO2: 0.15, SO4: 0.05 }), 6.6)!,
 );
 const table = (figures: Float64Array) => [...figures];
 
