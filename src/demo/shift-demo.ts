@@ -3,6 +3,7 @@ import { daysBetween, plusDays, type LocalDate } from '../core/regimen/index.ts'
 import type { Setting } from '../server/database/entities.ts';
 import { writtenBesideTheLog } from '../server/collection/index.ts';
 import { writeSetting } from '../server/shell/settings.ts';
+import { DATED } from '../server/acts.ts';
 
 /**
  * Moves every date of the demo by whole days, so that what was today when it was made is today again. Does nothing on the same day.
@@ -17,13 +18,13 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
   const date = (column: string) => `date(${column}, '${by}')`;
   const statements = [
     // Due keys step aside first: moved one row at a time they would meet the next week's.
-    `UPDATE care_event SET dueKey = 'moving:' || dueKey WHERE dueKey IS NOT NULL`,
+    `UPDATE care_event SET dueKey = 'moving:' || replace(dueKey, json_extract(payload, '$.dueOn'), ${date("json_extract(payload, '$.dueOn')")}) WHERE dueKey IS NOT NULL`,
     `UPDATE care_event SET at = ${instant('at')}, localDate = ${date('localDate')}`,
-    `UPDATE care_event SET payload = json_set(payload, '$.dueOn', ${date("json_extract(payload, '$.dueOn')")}) WHERE kind IN ('potFilled', 'potSkipped', 'supplementStarted')`,
-    `UPDATE care_event SET payload = json_set(payload, '$.lookAgainOn', ${date("json_extract(payload, '$.lookAgainOn')")}) WHERE kind = 'potSkipped'`,
-    `UPDATE care_event SET payload = json_set(payload, '$.from', ${instant("json_extract(payload, '$.from')")}) WHERE kind = 'meterMarkedOff'`,
-    `UPDATE care_event SET dueKey = potId || ':' || json_extract(payload, '$.dueOn') || CASE kind WHEN 'supplementStarted' THEN ':' || json_extract(payload, '$.way') ELSE '' END
-     WHERE dueKey IS NOT NULL`,
+    ...DATED.flatMap(({ kind, days: fields, instants }) => [
+      ...fields.map((field) => movePayload(kind, field, date)),
+      ...instants.map((field) => movePayload(kind, field, instant)),
+    ]),
+    `UPDATE care_event SET dueKey = substr(dueKey, length('moving:') + 1) WHERE dueKey IS NOT NULL`,
     `UPDATE batch SET startedAt = ${instant('startedAt')}, startedOn = ${date('startedOn')}, pouredAt = ${instant('pouredAt')}`,
     `UPDATE pot SET acquiredOn = ${date('acquiredOn')}, repottedOn = ${date('repottedOn')}, retiredOn = ${date('retiredOn')}`,
     ...['place', 'water', 'meter', 'tool', 'vessel', 'product', 'regimen'].map(
@@ -44,6 +45,9 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
   await writeSetting(manager, 'demoDay', today);
   return days;
 }
+
+const movePayload = (kind: string, field: string, moved: (column: string) => string) =>
+  `UPDATE care_event SET payload = json_set(payload, '$.${field}', ${moved(`json_extract(payload, '$.${field}')`)}) WHERE kind = '${kind}'`;
 
 /** Changes of records say what stood before and after; days and instants among that move along, so that they can still be taken back. */
 async function shiftChanges(manager: EntityManager, days: number): Promise<void> {

@@ -13,6 +13,15 @@ describe('the registry of acts', () => {
     // Figures that a pen gave can be put right.
     if (act.figures) expect(act.correct).toBeDefined();
   });
+  it.each(careKinds)('%s says which of its fields hold a day or an instant', (kind) => {
+    const { payload, dates } = actOf(kind);
+    const taking = (text: string) =>
+      Object.entries(payload.shape)
+        .filter(([, field]) => field.safeParse(text).success && !field.safeParse('no date').success)
+        .map(([name]) => name);
+    expect(dates?.days ?? []).toEqual(taking('2026-03-01'));
+    expect(dates?.instants ?? []).toEqual(taking('2026-03-01T09:00:00.000Z'));
+  });
   it('names no kind but those of the contract', () => {
     expect(actNamed('toString')).toBeUndefined();
     expect(actNamed('potWatered')).toBeUndefined();

@@ -92,6 +92,16 @@ export const actOf = <K extends CareKind>(kind: K): Act<K> => ACTS[kind];
 export const actNamed = (kind: string): Act<CareKind> | undefined =>
   Object.hasOwn(ACTS, kind) ? (ACTS[kind as CareKind] as unknown as Act<CareKind>) : undefined;
 
+/** Where acts hold days and instants, by kind. */
+export const DATED: readonly {
+  readonly kind: CareKind;
+  readonly days: readonly string[];
+  readonly instants: readonly string[];
+}[] = (Object.keys(ACTS) as CareKind[]).flatMap((kind) => {
+  const { days = [], instants = [] } = ACTS[kind].dates ?? {};
+  return days.length + instants.length > 0 ? [{ kind, days, instants }] : [];
+});
+
 /** Kinds at which a pen reads something. */
 export const READ_KINDS: readonly CareKind[] = (Object.keys(ACTS) as CareKind[]).filter((kind) => ACTS[kind].figures);
 

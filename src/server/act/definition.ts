@@ -42,6 +42,11 @@ export type Act<K extends CareKind> = {
   readonly undone: string;
   /** What was read at it, by the pens it names or else by its batch's. */
   readonly figures?: (payload: CarePayload<K>) => { readonly ppm?: Reading | null; readonly ph?: Reading | null };
+  /** Its fields that hold a calendar day, and those that hold an instant: the demo, which never ages, moves along with them. */
+  readonly dates?: {
+    readonly days?: readonly (keyof CarePayload<K> & string)[];
+    readonly instants?: readonly (keyof CarePayload<K> & string)[];
+  };
   /** What it came to, where that is no reading of its own. µS/cm */
   readonly shows?: (named: Named) => { readonly ecUsCm: number | null; readonly ph: number | null };
   /** What may be put right, and how. Absent: nothing. */

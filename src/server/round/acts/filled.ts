@@ -23,6 +23,7 @@ export const filled = act({
     return `${p.flushMl > 0 ? `Flushed ${vol(p.flushMl)}, filled` : 'Filled'} ${vol(p.pouredMl)} ${mix}${looked}`;
   },
   undone: 'Took a filling back',
+  dates: { days: ['dueOn'] },
   figures: ({ oldReservoir }) => oldReservoir,
   correct: {
     fixed: ['dueOn', 'batchId', 'ppmMeterId', 'phMeterId', 'waterId', 'waterEcUsCm', 'turn'],

@@ -10,5 +10,6 @@ export const skipped = act({
   where: atThePot,
   words: (p) => `Skipped: ${p.reason}; look again ${p.lookAgainOn}`,
   undone: 'Took a skip back',
+  dates: { days: ['dueOn', 'lookAgainOn'] },
   correct: { fixed: ['dueOn', 'lookAgainOn'], figures: (p) => [p.reason] },
 });

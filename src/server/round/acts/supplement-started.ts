@@ -9,6 +9,7 @@ export const supplementStarted = act({
   group: 'Round',
   words: (p) => p.words,
   undone: 'Took a soak or spray back',
+  dates: { days: ['dueOn'] },
   needs: (rows, { id }) =>
     standingOn(rows, ['supplementEnded'], 'supplementId', id)
       ? 'It was drained since. Take the draining back first.'

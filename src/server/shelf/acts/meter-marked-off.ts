@@ -10,6 +10,7 @@ export const meterMarkedOff = act({
   words: (p, { meter }) =>
     `Marked ${meter ?? 'a pen'} as off${p.why ? `: ${p.why}` : ''}; its readings are drawn hollow`,
   undone: 'Drew the readings of a pen solid again',
+  dates: { instants: ['from'] },
   takeBack: (manager, { payload }) => forgetLearnedWith(manager, payload.meterId),
   putBack: (manager, { payload }) => forgetLearnedWith(manager, payload.meterId),
 });
