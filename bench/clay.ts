@@ -11,19 +11,19 @@ import {
   flatPpm,
   forecastLeach,
   planLeach,
-  playSoak,
-  soakStanding,
+  playLeach,
+  leachStanding,
   spreadOf,
-  type SoakAct,
+  type LeachAct,
 } from '../src/core/clay/index.ts';
 import {
-  changeSoak,
+  changeLeach,
   drawBag,
-  firstSoak,
+  firstLeach,
   flatPpm as trueFlat,
   normal,
   seededRandom,
-  soakHours,
+  leachHours,
 } from '../src/core/simulation/index.ts';
 
 const BAGS = 500;
@@ -38,15 +38,15 @@ for (let b = 0; b < BAGS; b++) {
   const gain = 1 + 0.02 * normal(random);
   const read = (truth: number) => Math.max(0, Math.round(truth * gain * (1 + 0.01 * normal(random))));
   const firstL = 8 + 6 * random();
-  let soak = firstSoak(bag, firstL);
-  const acts: SoakAct[] = [];
+  let leach = firstLeach(bag, firstL);
+  const acts: LeachAct[] = [];
   let t = 0;
   for (let s = 0; s < held.length; s++) {
     const from = performance.now();
     const history = { clayL: 10, firstL, acts };
     const fit = fitClay(CLAY_AT_LARGE, history);
-    const range = spreadOf(fit, (clay) => flatPpm(clay, 10, playSoak(clay, history, t).soak));
-    soakStanding(fit, history, t);
+    const range = spreadOf(fit, (clay) => flatPpm(clay, 10, playLeach(clay, history, t).leach));
+    leachStanding(fit, history, t);
     forecastLeach(
       fit,
       history,
@@ -55,14 +55,14 @@ for (let b = 0; b < BAGS; b++) {
       40,
     );
     fits.push(performance.now() - from);
-    const flat = read(trueFlat(bag, soak));
+    const flat = read(trueFlat(bag, leach));
     if (flat >= range.low - 1 && flat <= range.high + 1) held[s]!++;
     const hours = 24 + 50 * random();
-    soak = soakHours(bag, soak, hours);
+    leach = leachHours(bag, leach, hours);
     t += hours;
-    acts.push({ kind: 'reading', atHours: t, netPpm: read(soak.ppm) });
+    acts.push({ kind: 'reading', atHours: t, netPpm: read(leach.ppm) });
     const freshL = firstL * (1 - bag.retained);
-    soak = changeSoak(bag, soak, freshL);
+    leach = changeLeach(bag, leach, freshL);
     acts.push({ kind: 'change', atHours: t, freshL });
   }
   const from = performance.now();
@@ -75,17 +75,17 @@ for (let b = 0; b < BAGS; b++) {
     'litres',
   );
   plans.push(performance.now() - from);
-  let water = firstSoak(bag, 10);
+  let water = firstLeach(bag, 10);
   let at = 0;
   for (const change of plan.changes) {
-    water = changeSoak(bag, soakHours(bag, water, change.inHours - at), change.freshL);
+    water = changeLeach(bag, leachHours(bag, water, change.inHours - at), change.freshL);
     at = change.inHours;
     planned += change.freshL;
   }
   const goal = trueFlat(bag, water);
-  let other = firstSoak(bag, 10);
+  let other = firstLeach(bag, 10);
   for (let k = 0; k < 40 && trueFlat(bag, other) > goal; k++) {
-    other = changeSoak(bag, soakHours(bag, other, 24), plan.changes[0]!.freshL);
+    other = changeLeach(bag, leachHours(bag, other, 24), plan.changes[0]!.freshL);
     daily += plan.changes[0]!.freshL;
   }
 }

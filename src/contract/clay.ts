@@ -99,12 +99,12 @@ export type ClayAct = z.infer<typeof clayAct>;
 
 export const spread = z.object({ mean: z.number(), low: z.number(), high: z.number() });
 /** What was done to a batch, as the model plays it; strengths net of the water's base, at the half scale (µS/cm ÷ 2). */
-const soakAct = z.discriminatedUnion('kind', [
+const leachAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('reading'), atHours: z.number(), netPpm: z.number() }),
   z.object({ kind: z.literal('change'), atHours: z.number(), freshL: z.number(), pouredOffL: z.number().optional() }),
   z.object({ kind: z.literal('fed'), atHours: z.number(), netPpm: z.number() }),
 ]);
-export const soakHistory = z.object({ clayL: z.number(), firstL: z.number(), acts: z.array(soakAct) });
+export const leachHistory = z.object({ clayL: z.number(), firstL: z.number(), acts: z.array(leachAct) });
 const prior = z.object({ mean: z.array(z.number()), covariance: z.array(z.array(z.number())) });
 
 export const clayLogLine = z.object({
@@ -113,7 +113,7 @@ export const clayLogLine = z.object({
   at: instant,
   on: localDate,
   time: z.string(),
-  /** Since the first water; null outside a soak. */
+  /** Since the first water; null outside a leach. */
   atHours: z.number().nullable(),
   words: z.string(),
   /** On the pen at hand, as read. */
@@ -142,8 +142,8 @@ export const clayBatchView = z.object({
   usedL: z.number(),
   leftL: z.number(),
   pots: z.array(z.object({ id, code: z.string(), name: z.string() })),
-  /** The first water of the soak under way or last made, and what the model needs of it. */
-  soak: z
+  /** The first water of the leach under way or last made, and what the model needs of it. */
+  leach: z
     .object({
       startedAt: instant,
       /** Null while it stands in water. */
@@ -154,7 +154,7 @@ export const clayBatchView = z.object({
       lastFilledAt: instant,
       changes: z.number().int(),
       basePpm: z.number(),
-      history: soakHistory,
+      history: leachHistory,
     })
     .nullable(),
   /** Before its first reading: clay at large, drawn to this grower's bags, and to what was poured off this one. */

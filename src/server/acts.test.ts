@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { z } from 'zod';
 import { careKinds } from '../contract/care.ts';
 import { actNamed, actOf, READ_KINDS } from './acts.ts';
 
@@ -16,7 +17,7 @@ describe('the registry of acts', () => {
   it.each(careKinds)('%s says which of its fields hold a day or an instant', (kind) => {
     const { payload, dates } = actOf(kind);
     const taking = (text: string) =>
-      Object.entries(payload.shape)
+      Object.entries(payload.shape as Record<string, z.ZodType>)
         .filter(([, field]) => field.safeParse(text).success && !field.safeParse('no date').success)
         .map(([name]) => name);
     expect(dates?.days ?? []).toEqual(taking('2026-03-01'));

@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
-  changeSoak,
+  changeLeach,
   drawBag,
-  firstSoak,
+  firstLeach,
   flatPpm as trueFlat,
   normal,
   saltOf,
   seededRandom,
-  soakHours,
+  leachHours,
 } from '../simulation/index.ts';
 import {
   afterHours,
@@ -18,11 +18,11 @@ import {
   fitClay,
   flatPpm,
   planLeach,
-  playSoak,
+  playLeach,
   saltIn,
   spreadOf,
   type ClayParameters,
-  type SoakAct,
+  type LeachAct,
 } from './index.ts';
 
 const some = (min: number, max: number) => fc.double({ min, max, noNaN: true });
@@ -54,16 +54,16 @@ describe('a soak', () => {
         some(1, 40),
         fc.array(fc.record({ hours: some(0, 200), freshL: some(0.5, 30) }), { maxLength: 6 }),
         (clay, clayL, waterL, steps) => {
-          let soak = firstWater(clay, clayL, waterL);
-          const start = saltIn(clay, clayL, soak);
+          let leach = firstWater(clay, clayL, waterL);
+          const start = saltIn(clay, clayL, leach);
           let off = 0;
           for (const step of steps) {
-            soak = afterHours(clay, clayL, soak, step.hours);
-            const changed = changeWater(clay, soak, step.freshL);
+            leach = afterHours(clay, clayL, leach, step.hours);
+            const changed = changeWater(clay, leach, step.freshL);
             off += changed.saltOff;
-            soak = changed.soak;
+            leach = changed.leach;
           }
-          expect(Math.abs(saltIn(clay, clayL, soak) + off - start)).toBeLessThan(1e-9 * Math.max(1, start));
+          expect(Math.abs(saltIn(clay, clayL, leach) + off - start)).toBeLessThan(1e-9 * Math.max(1, start));
         },
       ),
     );
@@ -89,25 +89,25 @@ describe('a soak', () => {
           const k4 = slope(plus(y, k3, h));
           y = y.map((x, j) => x + (h / 6) * (k1[j]! + 2 * k2[j]! + 2 * k3[j]! + k4[j]!));
         }
-        const soak = afterHours(clay, clayL, firstWater(clay, clayL, waterL), hours);
-        expect(soak.ppm).toBeCloseTo(y[0]!, 3);
-        expect(soak.slowPpm).toBeCloseTo(y[2]!, 3);
+        const leach = afterHours(clay, clayL, firstWater(clay, clayL, waterL), hours);
+        expect(leach.ppm).toBeCloseTo(y[0]!, 3);
+        expect(leach.slowPpm).toBeCloseTo(y[2]!, 3);
       }),
       { numRuns: 15 },
     );
   });
   it('climbs to its flat reading and stays there', () => {
-    const soak = firstWater(usual, 10, 10);
-    expect(afterHours(usual, 10, soak, 2000).ppm).toBeCloseTo(flatPpm(usual, 10, soak), 6);
-    expect(() => afterHours(usual, 10, soak, -1)).toThrow(/backwards/);
+    const leach = firstWater(usual, 10, 10);
+    expect(afterHours(usual, 10, leach, 2000).ppm).toBeCloseTo(flatPpm(usual, 10, leach), 6);
+    expect(() => afterHours(usual, 10, leach, -1)).toThrow(/backwards/);
     expect(() => firstWater(usual, 0, 10)).toThrow(/the batch/);
   });
   it('common practice: 170 to over 200 at first, 20 to 37 after two weeks with changes', () => {
-    let soak = firstWater(usual, 10, 10);
-    expect(flatPpm(usual, 10, soak)).toBeGreaterThan(165);
-    expect(flatPpm(usual, 10, soak)).toBeLessThan(210);
-    for (let i = 0; i < 3; i++) soak = changeWater(usual, afterHours(usual, 10, soak, 84), 7.2).soak;
-    const after = afterHours(usual, 10, soak, 84).ppm;
+    let leach = firstWater(usual, 10, 10);
+    expect(flatPpm(usual, 10, leach)).toBeGreaterThan(165);
+    expect(flatPpm(usual, 10, leach)).toBeLessThan(210);
+    for (let i = 0; i < 3; i++) leach = changeWater(usual, afterHours(usual, 10, leach, 84), 7.2).leach;
+    const after = afterHours(usual, 10, leach, 84).ppm;
     expect(after).toBeGreaterThan(18);
     expect(after).toBeLessThan(40);
   });
@@ -116,29 +116,29 @@ describe('a soak', () => {
 describe('the simulated bag (sphere diffusion)', () => {
   it('keeps its salt and comes to rest at its flat reading', () => {
     const bag = drawBag(seededRandom(3), 10);
-    const start = firstSoak(bag, 10);
-    const stood = soakHours(bag, start, 60);
+    const start = firstLeach(bag, 10);
+    const stood = leachHours(bag, start, 60);
     expect(saltOf(bag, stood) / saltOf(bag, start)).toBeCloseTo(1, 9);
-    expect(soakHours(bag, start, 600).ppm).toBeCloseTo(trueFlat(bag, start), 0);
+    expect(leachHours(bag, start, 600).ppm).toBeCloseTo(trueFlat(bag, start), 0);
   });
 });
 
 describe('the fit', () => {
   it('has a forecast before the first reading, says how wide it is, and narrows with each', () => {
     const bag = drawBag(seededRandom(11), 10);
-    let soak = firstSoak(bag, 10);
-    const acts: SoakAct[] = [];
+    let leach = firstLeach(bag, 10);
+    const acts: LeachAct[] = [];
     const widths: number[] = [];
     let t = 0;
     for (let i = 0; i < 3; i++) {
       const history = { clayL: 10, firstL: 10, acts };
       const fit = fitClay(CLAY_AT_LARGE, history);
-      const flat = spreadOf(fit, (clay) => flatPpm(clay, 10, playSoak(clay, history, t).soak));
+      const flat = spreadOf(fit, (clay) => flatPpm(clay, 10, playLeach(clay, history, t).leach));
       widths.push(flat.high / flat.low);
-      soak = soakHours(bag, soak, 48);
+      leach = leachHours(bag, leach, 48);
       t += 48;
-      acts.push({ kind: 'reading', atHours: t, netPpm: Math.round(soak.ppm) });
-      soak = changeSoak(bag, soak, 7);
+      acts.push({ kind: 'reading', atHours: t, netPpm: Math.round(leach.ppm) });
+      leach = changeLeach(bag, leach, 7);
       acts.push({ kind: 'change', atHours: t, freshL: 7 });
     }
     expect(widths[0]).toBeGreaterThan(1.8);
@@ -154,23 +154,23 @@ describe('the fit', () => {
       const gain = 1 + 0.02 * normal(random);
       const read = (truth: number) => Math.max(0, Math.round(truth * gain * (1 + 0.01 * normal(random))));
       const firstL = 8 + 6 * random();
-      let soak = firstSoak(bag, firstL);
-      const acts: SoakAct[] = [];
+      let leach = firstLeach(bag, firstL);
+      const acts: LeachAct[] = [];
       let t = 0;
       for (let s = 0; s < 4; s++) {
         const history = { clayL: 10, firstL, acts };
         const fit = fitClay(CLAY_AT_LARGE, history);
-        const range = spreadOf(fit, (clay) => flatPpm(clay, 10, playSoak(clay, history, t).soak));
-        const flat = read(trueFlat(bag, soak));
+        const range = spreadOf(fit, (clay) => flatPpm(clay, 10, playLeach(clay, history, t).leach));
+        const flat = read(trueFlat(bag, leach));
         // The pen's own digit either side.
         if (flat >= range.low - 1 && flat <= range.high + 1) held++;
         cases++;
         const hours = 24 + 50 * random();
-        soak = soakHours(bag, soak, hours);
+        leach = leachHours(bag, leach, hours);
         t += hours;
-        acts.push({ kind: 'reading', atHours: t, netPpm: read(soak.ppm) });
+        acts.push({ kind: 'reading', atHours: t, netPpm: read(leach.ppm) });
         const fresh = firstL * (1 - bag.retained);
-        soak = changeSoak(bag, soak, fresh);
+        leach = changeLeach(bag, leach, fresh);
         acts.push({ kind: 'change', atHours: t, freshL: fresh });
       }
     }
@@ -178,19 +178,19 @@ describe('the fit', () => {
     expect(held / cases).toBeLessThan(0.94);
   });
   it('refuses acts that run backwards', () => {
-    const acts: SoakAct[] = [
+    const acts: LeachAct[] = [
       { kind: 'reading', atHours: 5, netPpm: 100 },
       { kind: 'reading', atHours: 3, netPpm: 90 },
     ];
-    expect(() => playSoak(usual, { clayL: 10, firstL: 10, acts })).toThrow(/before the one it follows/);
+    expect(() => playLeach(usual, { clayL: 10, firstL: 10, acts })).toThrow(/before the one it follows/);
   });
 });
 
 describe('ways to the gate', () => {
   const limits = { coverL: 9, still: null, lookEveryHours: 24, mostDays: 21, gatePpm: 30 };
-  const soak = firstWater(usual, 10, 10);
+  const leach = firstWater(usual, 10, 10);
   it('fewest litres takes less water, fewest days less time, and both get there', () => {
-    const [litres, days] = [planLeach(usual, 10, soak, limits, 'litres'), planLeach(usual, 10, soak, limits, 'days')];
+    const [litres, days] = [planLeach(usual, 10, leach, limits, 'litres'), planLeach(usual, 10, leach, limits, 'days')];
     for (const plan of [litres, days]) {
       expect(plan.reached).toBe(true);
       expect(plan.flatPpm).toBeLessThanOrEqual(30);
@@ -199,17 +199,17 @@ describe('ways to the gate', () => {
     expect(days.hours).toBeLessThanOrEqual(litres.hours);
   });
   it('goes by the still water there is', () => {
-    const scarce = planLeach(usual, 10, soak, { ...limits, still: { nowL: 0, perDayL: 3 } }, 'days');
+    const scarce = planLeach(usual, 10, leach, { ...limits, still: { nowL: 0, perDayL: 3 } }, 'days');
     let used = 0;
     for (const change of scarce.changes) {
       used += change.freshL;
       expect(used).toBeLessThanOrEqual((3 * change.inHours) / 24 + 1e-6);
     }
-    expect(scarce.hours).toBeGreaterThan(planLeach(usual, 10, soak, limits, 'days').hours);
+    expect(scarce.hours).toBeGreaterThan(planLeach(usual, 10, leach, limits, 'days').hours);
   });
   it('says when no plan gets there, and when none is needed', () => {
-    expect(planLeach(usual, 10, soak, { ...limits, mostDays: 1, gatePpm: 5 }, 'litres').reached).toBe(false);
-    expect(planLeach(usual, 10, soak, { ...limits, gatePpm: 400 }, 'days')).toMatchObject({
+    expect(planLeach(usual, 10, leach, { ...limits, mostDays: 1, gatePpm: 5 }, 'litres').reached).toBe(false);
+    expect(planLeach(usual, 10, leach, { ...limits, gatePpm: 400 }, 'days')).toMatchObject({
       changes: [],
       litres: 0,
       reached: true,
@@ -220,18 +220,18 @@ describe('ways to the gate', () => {
     let daily = 0;
     for (let i = 0; i < 100; i++) {
       const bag = drawBag(seededRandom(i + 9000), 10);
-      const plan = planLeach(usual, 10, soak, limits, 'litres');
-      let water = firstSoak(bag, 10);
+      const plan = planLeach(usual, 10, leach, limits, 'litres');
+      let water = firstLeach(bag, 10);
       let t = 0;
       for (const change of plan.changes) {
-        water = changeSoak(bag, soakHours(bag, water, change.inHours - t), change.freshL);
+        water = changeLeach(bag, leachHours(bag, water, change.inHours - t), change.freshL);
         t = change.inHours;
         planned += change.freshL;
       }
       const goal = trueFlat(bag, water);
-      let other = firstSoak(bag, 10);
+      let other = firstLeach(bag, 10);
       for (let k = 0; k < 40 && trueFlat(bag, other) > goal; k++) {
-        other = changeSoak(bag, soakHours(bag, other, 24), plan.changes[0]!.freshL);
+        other = changeLeach(bag, leachHours(bag, other, 24), plan.changes[0]!.freshL);
         daily += plan.changes[0]!.freshL;
       }
     }

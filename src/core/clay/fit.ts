@@ -1,5 +1,5 @@
 import { inverse, Matrix, solve } from 'ml-matrix';
-import { playSoak, type SoakHistory } from './history.ts';
+import { playLeach, type LeachHistory } from './history.ts';
 import type { ClayParameters } from './pools.ts';
 
 /** Parameters as the fit turns them: logarithms, so that none falls below zero, and the retained share as a logit. */
@@ -38,11 +38,11 @@ const STEP = 1e-5;
  * Fits a batch by its readings and what is known of clay at large: the most probable parameters (Gauss and Newton's steps, damped after
  * Levenberg and Marquardt), and their spread by the curvature there (Laplace). From no reading on: then the prior comes back.
  */
-export function fitClay(prior: ClayPrior, history: SoakHistory, error: ReadingError = USUAL_ERROR): ClayFit {
+export function fitClay(prior: ClayPrior, history: LeachHistory, error: ReadingError = USUAL_ERROR): ClayFit {
   const readings = history.acts.filter((act) => act.kind === 'reading');
   const weights = readings.map((r) => 1 / (error.ppm ** 2 + (error.share * r.netPpm) ** 2));
   const precision = inverse(new Matrix(prior.covariance.map((row) => [...row])));
-  const expect = (u: readonly number[]) => playSoak(toParameters(u), history).expected;
+  const expect = (u: readonly number[]) => playLeach(toParameters(u), history).expected;
   const cost = (u: readonly number[], f: readonly number[]) => {
     const off = Matrix.columnVector(u.map((v, i) => v - prior.mean[i]!));
     const far = off.transpose().mmul(precision).mmul(off).get(0, 0);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { changeSoak, drawBag, firstSoak, normal, seededRandom, soakHours } from '../simulation/index.ts';
+import { changeLeach, drawBag, firstLeach, normal, seededRandom, leachHours } from '../simulation/index.ts';
 import {
   afterHours,
   changeWater,
@@ -11,37 +11,37 @@ import {
   forecastLeach,
   hoursToLevel,
   planOwnWay,
-  playSoak,
+  playLeach,
   pouredOffVerdict,
   priorFromBags,
-  soakStanding,
+  leachStanding,
   spreadOf,
   spreadsOf,
   type ClayFit,
-  type SoakAct,
-  type SoakHistory,
+  type LeachAct,
+  type LeachHistory,
 } from './index.ts';
 
-/** A simulated bag leached by the rule "change when it has levelled off", each soak read three times. */
-function leach(seed: number, changes: number): { history: SoakHistory; now: number; next: number } {
+/** A simulated bag leached by the rule "change when it has levelled off", each bath read three times. */
+function leach(seed: number, changes: number): { history: LeachHistory; now: number; next: number } {
   const random = seededRandom(seed);
   const bag = drawBag(random, 6);
-  const acts: SoakAct[] = [];
-  let soak = firstSoak(bag, 5);
+  const acts: LeachAct[] = [];
+  let leach = firstLeach(bag, 5);
   let t = 0;
   const read = () =>
-    acts.push({ kind: 'reading', atHours: t, netPpm: Math.round(soak.ppm * (1 + 0.01 * normal(random))) });
+    acts.push({ kind: 'reading', atHours: t, netPpm: Math.round(leach.ppm * (1 + 0.01 * normal(random))) });
   for (let i = 0; i <= changes; i++) {
     for (const hours of [4, 14, 18]) {
-      soak = soakHours(bag, soak, hours);
+      leach = leachHours(bag, leach, hours);
       t += hours;
       read();
     }
     if (i === changes) break;
-    soak = changeSoak(bag, soak, 3.6);
+    leach = changeLeach(bag, leach, 3.6);
     acts.push({ kind: 'change', atHours: t, freshL: 3.6 });
   }
-  return { history: { clayL: 6, firstL: 5, acts }, now: t, next: soak.ppm };
+  return { history: { clayL: 6, firstL: 5, acts }, now: t, next: leach.ppm };
 }
 const COMING = [0, 36, 72, 108].map((inHours) => ({ inHours, freshL: 3.6 }));
 
@@ -49,8 +49,8 @@ describe('how a soak stands', () => {
   it('climbs towards flat, and says when it will have levelled off', () => {
     const { history, now } = leach(5, 1);
     const fit = fitClay(CLAY_AT_LARGE, history);
-    const early = soakStanding(fit, { ...history, acts: history.acts.slice(0, -3) }, now - 32);
-    const late = soakStanding(fit, history, now);
+    const early = leachStanding(fit, { ...history, acts: history.acts.slice(0, -3) }, now - 32);
+    const late = leachStanding(fit, history, now);
     expect(early.along).toBeLessThan(late.along);
     expect(early.levelledOff).toBe(false);
     expect(early.hours).toBeCloseTo(4, 6);
@@ -58,7 +58,7 @@ describe('how a soak stands', () => {
     expect(late.readAlong).toBeCloseTo(late.along, 6);
     expect(late.levelledOff).toBe(true);
     expect(late.levelsInHours).toBe(0);
-    const then = soakStanding(
+    const then = leachStanding(
       fit,
       { ...history, acts: history.acts.slice(0, -3) },
       now - 32 + early.levelsInHours + 0.2,
@@ -86,19 +86,19 @@ describe('the forecast', () => {
     const forecast = forecastLeach(fit, history, now, COMING, 40);
     expect(forecast.past).toHaveLength(2);
     expect(forecast.coming).toHaveLength(4);
-    for (const soak of forecast.past) {
+    for (const leach of forecast.past) {
       // At the very moment of a change two readings hold: the old water's and the new one's.
-      for (const point of soak.points.slice(1, -1)) {
+      for (const point of leach.points.slice(1, -1)) {
         const acts = history.acts.filter((act) => act.atHours < point.atHours);
-        expect(point.mean).toBeCloseTo(playSoak(fit.clay, { ...history, acts }, point.atHours).soak.ppm, 6);
+        expect(point.mean).toBeCloseTo(playLeach(fit.clay, { ...history, acts }, point.atHours).leach.ppm, 6);
         expect(point.low).toBeLessThanOrEqual(point.mean);
         expect(point.high).toBeGreaterThanOrEqual(point.mean);
       }
     }
-    let soak = playSoak(fit.clay, history, now).soak;
-    soak = changeWater(fit.clay, soak, 3.6).soak;
-    expect(forecast.coming[0]!.flat.mean).toBeCloseTo(flatPpm(fit.clay, 6, soak), 6);
-    expect(forecast.coming[0]!.points.at(-1)!.mean).toBeCloseTo(afterHours(fit.clay, 6, soak, 36).ppm, 6);
+    let leach = playLeach(fit.clay, history, now).leach;
+    leach = changeWater(fit.clay, leach, 3.6).leach;
+    expect(forecast.coming[0]!.flat.mean).toBeCloseTo(flatPpm(fit.clay, 6, leach), 6);
+    expect(forecast.coming[0]!.points.at(-1)!.mean).toBeCloseTo(afterHours(fit.clay, 6, leach, 36).ppm, 6);
   });
   it('says when it is ready: earliest, likeliest, latest, with the litres until then', () => {
     const { ready } = forecastLeach(fit, history, now, COMING, 40);
@@ -116,8 +116,8 @@ describe('the forecast', () => {
   it('narrows as soaks are read', () => {
     const widths = [0, 1, 3].map((changes) => {
       const told = changes === 0 ? { history: { clayL: 6, firstL: 5, acts: [] }, now: 0 } : leach(8, changes - 1);
-      const soaks = forecastLeach(fitClay(CLAY_AT_LARGE, told.history), told.history, told.now, COMING, 40).coming;
-      return Math.log(soaks.at(-1)!.flat.high / soaks.at(-1)!.flat.low);
+      const baths = forecastLeach(fitClay(CLAY_AT_LARGE, told.history), told.history, told.now, COMING, 40).coming;
+      return Math.log(baths.at(-1)!.flat.high / baths.at(-1)!.flat.low);
     });
     expect(widths[1]).toBeLessThan(0.75 * widths[0]!);
     expect(widths[2]).toBeLessThan(widths[1]!);
@@ -154,8 +154,8 @@ describe('a grower’s own bags', () => {
         dust: bag.dust * 1.5,
         grains: bag.grains.map((g) => ({ ...g, strength: g.strength * 1.5 })),
       };
-      const soak = soakHours(scaled, firstSoak(scaled, 5), 48);
-      const acts: SoakAct[] = [{ kind: 'reading', atHours: 48, netPpm: Math.round(soak.ppm) }];
+      const leach = leachHours(scaled, firstLeach(scaled, 5), 48);
+      const acts: LeachAct[] = [{ kind: 'reading', atHours: 48, netPpm: Math.round(leach.ppm) }];
       return { clayL: 6, firstL: 5, acts };
     };
     const own = [61, 62, 63].map((seed) => fitClay(CLAY_AT_LARGE, saltier(seed)));
@@ -166,7 +166,7 @@ describe('a grower’s own bags', () => {
       const guess = (of: typeof prior) =>
         Math.abs(
           Math.log(
-            playSoak(fitClay(of, { clayL: 6, firstL: 5, acts: [] }).clay, { clayL: 6, firstL: 5, acts: [] }, 48).soak
+            playLeach(fitClay(of, { clayL: 6, firstL: 5, acts: [] }).clay, { clayL: 6, firstL: 5, acts: [] }, 48).leach
               .ppm / truth,
           ),
         );

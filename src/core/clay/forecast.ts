@@ -1,13 +1,13 @@
 import { spreadsOf, type ClayPrior, type Spread } from './fit.ts';
-import { playSoak, type SoakHistory } from './history.ts';
+import { playLeach, type LeachHistory } from './history.ts';
 import { afterHours, changeWater, flatPpm, type ClayParameters } from './pools.ts';
-import { hoursToLevel } from './soak-standing.ts';
+import { hoursToLevel } from './leach-standing.ts';
 
 /** A change that is still to come. `inHours` from now. */
 export type ComingChange = { readonly inHours: number; readonly freshL: number };
 export type PathPoint = Spread & { readonly atHours: number };
-/** A soak on the saw-tooth: what it reads along the way, and what it would come to. */
-export type ForecastSoak = {
+/** A bath on the saw-tooth: what it reads along the way, and what it would come to. */
+export type ForecastBath = {
   readonly fromHours: number;
   readonly toHours: number;
   /** Fresh water poured on at its start; undefined for the one that stands now. */
@@ -16,11 +16,11 @@ export type ForecastSoak = {
   readonly flat: Spread;
 };
 export type LeachForecast = {
-  /** What was, by the fit: one run of points a soak, the one that stands last. */
-  readonly past: readonly ForecastSoak[];
+  /** What was, by the fit: one run of points a bath, the one that stands last. */
+  readonly past: readonly ForecastBath[];
   /** The water on it now, from now until the next change; empty when that is due. */
   readonly standing: readonly PathPoint[];
-  readonly coming: readonly ForecastSoak[];
+  readonly coming: readonly ForecastBath[];
   readonly ready: ReadyForecast;
 };
 /** When the flat reading passes the gate, if the changes come as planned. Undefined where not even the longest look ahead gets there. */
@@ -28,15 +28,15 @@ export type ReadyForecast = {
   /** Changes still to make: 0 when the water on it now will do. */
   readonly changes: number | undefined;
   readonly litres: number | undefined;
-  /** Since the first water: the change and the time for that soak to level off. */
+  /** Since the first water: the change and the time for that bath to level off. */
   readonly atHours: number | undefined;
   readonly earliestHours: number | undefined;
   readonly latestHours: number | undefined;
 };
 
-const POINTS_A_SOAK = 14;
-/** A soak after the only change is drawn so long: enough to level off. */
-const LONE_SOAK_H = 36;
+const POINTS_A_BATH = 14;
+/** A bath after the only change is drawn so long: enough to level off. */
+const LONE_BATH_H = 36;
 /** Changes looked at past the planned ones for the latest day. */
 const LOOK_PAST = 6;
 
@@ -48,7 +48,7 @@ const LOOK_PAST = 6;
  */
 export function forecastLeach(
   fit: ClayPrior & { readonly clay: ClayParameters },
-  history: SoakHistory,
+  history: LeachHistory,
   atHours: number,
   changes: readonly ComingChange[],
   gatePpm: number,
@@ -64,7 +64,7 @@ export function forecastLeach(
   });
   const all = spreadsOf(fit, (clay) => pathOf(clay, history, atHours, longer, pastHours, standHours, comingHours));
   let at = 0;
-  const take = (hours: readonly number[], freshL: number | undefined): ForecastSoak => {
+  const take = (hours: readonly number[], freshL: number | undefined): ForecastBath => {
     const points = hours.map((h) => ({ atHours: h, ...all[at++]! }));
     return { fromHours: hours[0]!, toHours: hours.at(-1)!, freshL, points, flat: all[at++]! };
   };
@@ -82,7 +82,7 @@ export function forecastLeach(
 /** Every point and every flat reading in one list, in the order in which they are taken off again. */
 function pathOf(
   clay: ClayParameters,
-  history: SoakHistory,
+  history: LeachHistory,
   atHours: number,
   changes: readonly ComingChange[],
   pastHours: readonly (readonly number[])[],
@@ -91,14 +91,14 @@ function pathOf(
 ): number[] {
   const values: number[] = [];
   const { clayL } = history;
-  let soak = playSoak(clay, { ...history, acts: [] }).soak;
+  let leach = playLeach(clay, { ...history, acts: [] }).leach;
   let from = 0;
   const run = (hours: readonly number[]) => {
-    for (const h of hours) values.push(afterHours(clay, clayL, soak, h - from).ppm);
-    values.push(flatPpm(clay, clayL, soak));
+    for (const h of hours) values.push(afterHours(clay, clayL, leach, h - from).ppm);
+    values.push(flatPpm(clay, clayL, leach));
   };
   const turn = (toHours: number, freshL: number, pouredOffL?: number) => {
-    soak = changeWater(clay, afterHours(clay, clayL, soak, toHours - from), freshL, pouredOffL).soak;
+    leach = changeWater(clay, afterHours(clay, clayL, leach, toHours - from), freshL, pouredOffL).leach;
     from = toHours;
   };
   run(pastHours[0]!);
@@ -108,7 +108,7 @@ function pathOf(
     turn(act.atHours, act.freshL, act.pouredOffL);
     run(pastHours[i++]!);
   }
-  for (const h of standHours) values.push(afterHours(clay, clayL, soak, h - from).ppm);
+  for (const h of standHours) values.push(afterHours(clay, clayL, leach, h - from).ppm);
   for (const [k, change] of changes.entries()) {
     turn(atHours + change.inHours, change.freshL);
     run(comingHours[k]!);
@@ -118,33 +118,33 @@ function pathOf(
 
 function readyOf(
   clay: ClayParameters,
-  history: SoakHistory,
-  past: readonly ForecastSoak[],
-  coming: readonly ForecastSoak[],
+  history: LeachHistory,
+  past: readonly ForecastBath[],
+  coming: readonly ForecastBath[],
   gatePpm: number,
 ): ReadyForecast {
-  const soaks = [past.at(-1)!, ...coming];
+  const baths = [past.at(-1)!, ...coming];
   const first = (of: (flat: Spread) => number) => {
-    const k = soaks.findIndex((soak) => of(soak.flat) <= gatePpm);
+    const k = baths.findIndex((bath) => of(bath.flat) <= gatePpm);
     return k < 0 ? undefined : k;
   };
-  // The gate is passed when the soak has levelled off: that reading proves it.
+  // The gate is passed when the bath has levelled off: that reading proves it.
   const provenAt = (k: number | undefined) => {
     if (k === undefined) return undefined;
     const acts = coming
       .slice(0, k)
-      .map((soak) => ({ kind: 'change' as const, atHours: soak.fromHours, freshL: soak.freshL! }));
-    const upTo = playSoak(clay, {
+      .map((leach) => ({ kind: 'change' as const, atHours: leach.fromHours, freshL: leach.freshL! }));
+    const upTo = playLeach(clay, {
       ...history,
       acts: [...history.acts.filter((act) => act.kind === 'change'), ...acts],
-    }).soak;
-    const levelled = soaks[k]!.fromHours + hoursToLevel(clay, history.clayL, upTo);
+    }).leach;
+    const levelled = baths[k]!.fromHours + hoursToLevel(clay, history.clayL, upTo);
     return k === 0 ? Math.max(levelled, past.at(-1)!.toHours) : levelled;
   };
   const middle = first((flat) => flat.mean);
   return {
     changes: middle,
-    litres: middle === undefined ? undefined : coming.slice(0, middle).reduce((sum, soak) => sum + soak.freshL!, 0),
+    litres: middle === undefined ? undefined : coming.slice(0, middle).reduce((sum, leach) => sum + leach.freshL!, 0),
     atHours: provenAt(middle),
     earliestHours: provenAt(first((flat) => flat.low)),
     latestHours: provenAt(first((flat) => flat.high)),
@@ -153,7 +153,7 @@ function readyOf(
 
 const lastWait = (changes: readonly ComingChange[]) => {
   const last = changes.at(-1);
-  if (changes.length < 2) return Math.max(LONE_SOAK_H, last?.inHours ?? 0);
+  if (changes.length < 2) return Math.max(LONE_BATH_H, last?.inHours ?? 0);
   return Math.max(6, last!.inHours - changes.at(-2)!.inHours);
 };
 
@@ -167,10 +167,10 @@ function extended(changes: readonly ComingChange[], more: number): ComingChange[
   ];
 }
 
-/** Hours from start to end, closer together at the start, where a soak climbs fastest. */
+/** Hours from start to end, closer together at the start, where a bath climbs fastest. */
 function spaced(from: number, to: number): number[] {
   return Array.from(
-    { length: POINTS_A_SOAK },
-    (_, i) => from + (Math.max(0, to - from) * i * i) / (POINTS_A_SOAK - 1) ** 2,
+    { length: POINTS_A_BATH },
+    (_, i) => from + (Math.max(0, to - from) * i * i) / (POINTS_A_BATH - 1) ** 2,
   );
 }

@@ -1,8 +1,8 @@
 import { DomainError } from '../quantity/index.ts';
-import { afterHours, changeWater, firstWater, type ClayParameters, type SoakState } from './pools.ts';
+import { afterHours, changeWater, firstWater, type ClayParameters, type LeachState } from './pools.ts';
 
 /** What was done to a batch, in order. `atHours` from the first water; readings are net of the water's base, on one pen's scale. */
-export type SoakAct =
+export type LeachAct =
   | { readonly kind: 'reading'; readonly atHours: number; readonly netPpm: number }
   | {
       readonly kind: 'change';
@@ -12,10 +12,10 @@ export type SoakAct =
     }
   /** A pot flushed and fed: the water that the clay holds back is the feed's now. */
   | { readonly kind: 'fed'; readonly atHours: number; readonly netPpm: number };
-export type SoakHistory = {
+export type LeachHistory = {
   readonly clayL: number;
   readonly firstL: number;
-  readonly acts: readonly SoakAct[];
+  readonly acts: readonly LeachAct[];
   /** Clay in use is wet with feed of this strength, as much as it holds back of `firstL`; a bag is dry and rinsed. */
   readonly fedNetPpm?: number;
 };
@@ -25,12 +25,12 @@ export type SoakHistory = {
  * @returns the state after the last act, at `untilHours` if that is later, and what the model reads at each reading
  * @throws DomainError when acts run backwards in time
  */
-export function playSoak(
+export function playLeach(
   clay: ClayParameters,
-  history: SoakHistory,
+  history: LeachHistory,
   untilHours?: number,
-): { soak: SoakState; atHours: number; expected: number[] } {
-  let soak = beginning(clay, history);
+): { leach: LeachState; atHours: number; expected: number[] } {
+  let leach = beginning(clay, history);
   let at = 0;
   const expected: number[] = [];
   for (const act of history.acts) {
@@ -41,20 +41,20 @@ export function playSoak(
         act.atHours,
         'Put its time right.',
       );
-    soak = afterHours(clay, history.clayL, soak, act.atHours - at);
+    leach = afterHours(clay, history.clayL, leach, act.atHours - at);
     at = act.atHours;
-    if (act.kind === 'reading') expected.push(soak.ppm);
-    else if (act.kind === 'change') soak = changeWater(clay, soak, act.freshL, act.pouredOffL).soak;
-    else soak = { ...soak, ppm: act.netPpm };
+    if (act.kind === 'reading') expected.push(leach.ppm);
+    else if (act.kind === 'change') leach = changeWater(clay, leach, act.freshL, act.pouredOffL).leach;
+    else leach = { ...leach, ppm: act.netPpm };
   }
   if (untilHours !== undefined && untilHours > at) {
-    soak = afterHours(clay, history.clayL, soak, untilHours - at);
+    leach = afterHours(clay, history.clayL, leach, untilHours - at);
     at = untilHours;
   }
-  return { soak, atHours: at, expected };
+  return { leach, atHours: at, expected };
 }
 
-function beginning(clay: ClayParameters, { clayL, firstL, fedNetPpm }: SoakHistory): SoakState {
+function beginning(clay: ClayParameters, { clayL, firstL, fedNetPpm }: LeachHistory): LeachState {
   const first = firstWater(clay, clayL, firstL);
   if (fedNetPpm === undefined) return first;
   const heldL = clay.retained * firstL;

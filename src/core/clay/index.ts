@@ -14,7 +14,7 @@ export {
 export * from './prior.ts';
 export * from './own-bags.ts';
 export * from './plan.ts';
-export * from './soak-standing.ts';
+export * from './leach-standing.ts';
 export * from './forecast.ts';
 export * from './pot-leach.ts';
 export * from './poured-off.ts';

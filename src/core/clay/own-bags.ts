@@ -37,7 +37,7 @@ const MEASURED_SD = 0.3;
 /**
  * What was poured off, beside what was in, tells how much the clay holds back: the belief about that share (and all that goes with it)
  * after each measured pouring off.
- * @param shares held back of the soak, 0 to 1, one for each measured change
+ * @param shares held back of the bath, 0 to 1, one for each measured change
  */
 export function withMeasuredShares(prior: ClayPrior, shares: readonly number[]): ClayPrior {
   let { mean, covariance } = prior;

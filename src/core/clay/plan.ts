@@ -1,5 +1,5 @@
 import { requirePositive } from '../quantity/index.ts';
-import { afterHours, changeWater, flatPpm, type ClayParameters, type SoakState } from './pools.ts';
+import { afterHours, changeWater, flatPpm, type ClayParameters, type LeachState } from './pools.ts';
 
 /** What a leach may take. */
 export type LeachLimits = {
@@ -35,19 +35,19 @@ const SIZES = [1, 1.3, 1.7, 2.2] as const;
  * When to change the water, and how much, until the gate.
  * `days`: as soon as a look and the still water allow. `litres`: as few and as small changes as reach it within the days allowed, each left
  * as long as it pays; then the waits are shortened as far as the same litres allow.
- * @param soak as it stands now @returns the plan; `reached` false when not even the best of them gets there
+ * @param leach as it stands now @returns the plan; `reached` false when not even the best of them gets there
  */
 export function planLeach(
   clay: ClayParameters,
   clayL: number,
-  soak: SoakState,
+  leach: LeachState,
   limits: LeachLimits,
   aim: 'litres' | 'days',
 ): LeachPlan {
   requirePositive(limits.coverL, 'the water that covers the clay');
   requirePositive(limits.lookEveryHours, 'the time between looks');
-  const play = (waits: readonly number[], size: number) => playPlan(clay, clayL, soak, limits, waits, size);
-  const already = flatPpm(clay, clayL, soak);
+  const play = (waits: readonly number[], size: number) => playPlan(clay, clayL, leach, limits, waits, size);
+  const already = flatPpm(clay, clayL, leach);
   if (already <= limits.gatePpm) return { changes: [], litres: 0, hours: 0, flatPpm: already, reached: true };
   return aim === 'days' ? fewestDays(play, limits) : fewestLitres(play, limits);
 }
@@ -59,19 +59,19 @@ export function planLeach(
 export function planOwnWay(
   clay: ClayParameters,
   clayL: number,
-  soak: SoakState,
+  leach: LeachState,
   limits: LeachLimits,
   own: { readonly everyHours: number; readonly freshL: number; readonly nextInHours: number },
 ): LeachPlan {
   requirePositive(own.everyHours, 'the time between changes');
   requirePositive(own.freshL, 'the fresh water');
-  let now = soak;
+  let now = leach;
   let hours = 0;
   const changes: { inHours: number; freshL: number }[] = [];
   while (flatPpm(clay, clayL, now) > limits.gatePpm && changes.length < 2 * MOST_CHANGES) {
     const wait = changes.length === 0 ? own.nextInHours : own.everyHours;
     hours += wait;
-    now = changeWater(clay, afterHours(clay, clayL, now, wait), own.freshL).soak;
+    now = changeWater(clay, afterHours(clay, clayL, now, wait), own.freshL).leach;
     changes.push({ inHours: hours, freshL: own.freshL });
   }
   const flat = flatPpm(clay, clayL, now);
@@ -136,12 +136,12 @@ function fewestLitres(play: Play, limits: LeachLimits): LeachPlan {
 function playPlan(
   clay: ClayParameters,
   clayL: number,
-  soak: SoakState,
+  leach: LeachState,
   limits: LeachLimits,
   waits: readonly number[],
   size: number,
 ): LeachPlan & { supplied: boolean } {
-  let now = soak;
+  let now = leach;
   let hours = 0;
   let litres = 0;
   let supplied = true;
@@ -152,7 +152,7 @@ function playPlan(
     hours += stands;
     now = afterHours(clay, clayL, now, stands);
     const freshL = Math.max(0.1, size * limits.coverL - clay.retained * now.waterL);
-    now = changeWater(clay, now, freshL).soak;
+    now = changeWater(clay, now, freshL).leach;
     litres += freshL;
     changes.push({ inHours: hours, freshL });
     if (limits.still && litres > limits.still.nowL + (limits.still.perDayL * hours) / 24 + 1e-9) supplied = false;

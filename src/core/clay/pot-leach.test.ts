@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import {
-  changeSoak,
+  changeLeach,
   drawBag,
   flatPpm as trueFlat,
   normal,
   seededRandom,
-  soakHours,
+  leachHours,
   type SimBag,
-  type SimSoak,
+  type SimLeach,
 } from '../simulation/index.ts';
 import {
   CLAY_AT_LARGE,
@@ -25,11 +25,11 @@ const PLAN = { waterL: 0.45, minutes: 60, checkMinutes: 30, fedNetPpm: 90 };
 const CLAY_L = 0.9;
 
 /** A pot's clay in use: the grains of a simulated bag at rest at one strength, feed between them. */
-function potClay(seed: number, ppm: number): { bag: SimBag; soak: SimSoak } {
+function potClay(seed: number, ppm: number): { bag: SimBag; leach: SimLeach } {
   const bag = { ...drawBag(seededRandom(seed), CLAY_L), dust: 0 };
   return {
     bag,
-    soak: {
+    leach: {
       shells: bag.grains.map(() => new Array<number>(10).fill(ppm)),
       ppm: 90,
       waterL: bag.retained * PLAN.waterL,
@@ -37,23 +37,23 @@ function potClay(seed: number, ppm: number): { bag: SimBag; soak: SimSoak } {
   };
 }
 function hold(
-  { bag, soak }: { bag: SimBag; soak: SimSoak },
+  { bag, leach }: { bag: SimBag; leach: SimLeach },
   minutes: readonly number[],
   noise: () => number,
-): { readings: number[]; soak: SimSoak } {
-  let now = changeSoak(bag, soak, PLAN.waterL);
+): { readings: number[]; leach: SimLeach } {
+  let now = changeLeach(bag, leach, PLAN.waterL);
   let at = 0;
   const readings = minutes.map((m) => {
-    now = soakHours(bag, now, (m - at) / 60);
+    now = leachHours(bag, now, (m - at) / 60);
     at = m;
     return Math.max(0, Math.round(now.ppm + noise()));
   });
-  return { readings, soak: changeSoak(bag, now, 0.001) };
+  return { readings, leach: changeLeach(bag, now, 0.001) };
 }
 
 /** Fed again, and left for some hours. */
-const use = ({ bag, soak }: { bag: SimBag; soak: SimSoak }, hours: number): SimSoak => ({
-  ...soakHours(bag, { ...soak, ppm: 90 }, hours),
+const use = ({ bag, leach }: { bag: SimBag; leach: SimLeach }, hours: number): SimLeach => ({
+  ...leachHours(bag, { ...leach, ppm: 90 }, hours),
   ppm: 90,
 });
 
@@ -88,8 +88,8 @@ describe('a salt check and holds in the pot', () => {
       const noise = () => 1.5 * normal(random);
       const start = potClay(3000 + p, 150 + 450 * random());
       const first = hold(start, [30], noise);
-      const rested = use({ bag: start.bag, soak: first.soak }, 24);
-      const second = hold({ bag: start.bag, soak: rested }, [30, 60], noise);
+      const rested = use({ bag: start.bag, leach: first.leach }, 24);
+      const second = hold({ bag: start.bag, leach: rested }, [30, 60], noise);
       const holds: ClayHold[] = [
         {
           atHours: 0,
@@ -109,10 +109,10 @@ describe('a salt check and holds in the pot', () => {
       const history = holdHistory(CLAY_L, holds);
       const fit = fitClay(potPrior(CLAY_AT_LARGE), history, POT_ERROR);
       const [, after] = forecastHolds(fit, history, 25 + 168, PLAN, 1);
-      const third = hold({ bag: start.bag, soak: use({ bag: start.bag, soak: second.soak }, 168) }, [60], noise);
-      const week = hold({ bag: start.bag, soak: use({ bag: start.bag, soak: third.soak }, 168) }, [30], noise);
+      const third = hold({ bag: start.bag, leach: use({ bag: start.bag, leach: second.leach }, 168) }, [60], noise);
+      const week = hold({ bag: start.bag, leach: use({ bag: start.bag, leach: third.leach }, 168) }, [30], noise);
       if (week.readings[0]! >= after!.low - 1 && week.readings[0]! <= after!.high + 1) held++;
-      expect(trueFlat(start.bag, week.soak)).toBeLessThan(trueFlat(start.bag, first.soak));
+      expect(trueFlat(start.bag, week.leach)).toBeLessThan(trueFlat(start.bag, first.leach));
     }
     expect(held / POTS).toBeGreaterThan(0.8);
   });

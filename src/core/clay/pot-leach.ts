@@ -1,7 +1,7 @@
 import { requirePositive } from '../quantity/index.ts';
 import { spreadsOf, toParameters, type ClayFit, type ClayPrior, type ReadingError, type Spread } from './fit.ts';
-import { playSoak, type SoakAct, type SoakHistory } from './history.ts';
-import { afterHours, changeWater, saltIn, type ClayParameters, type SoakState } from './pools.ts';
+import { playLeach, type LeachAct, type LeachHistory } from './history.ts';
+import { afterHours, changeWater, saltIn, type ClayParameters, type LeachState } from './pools.ts';
 
 /*
  * The clay in a pot that was planted unleached: the same two pools, filled to the brim for an hour with the holes taped. Unproven as a
@@ -47,9 +47,9 @@ export function potPrior(clay: ClayPrior): ClayPrior {
 }
 
 /** Holds as the model plays them: filled, read, drained; fed again in between unless one follows straight on another. */
-export function holdHistory(clayL: number, holds: readonly ClayHold[], fedNetPpm = 0): SoakHistory {
+export function holdHistory(clayL: number, holds: readonly ClayHold[], fedNetPpm = 0): LeachHistory {
   requirePositive(clayL, 'the clay in the pot');
-  const acts: SoakAct[] = [];
+  const acts: LeachAct[] = [];
   for (const [i, hold] of holds.entries()) {
     if (i > 0) {
       if (hold.fedNetPpm !== undefined) acts.push({ kind: 'fed', atHours: hold.atHours, netPpm: hold.fedNetPpm });
@@ -90,7 +90,7 @@ const CHECKED_AFTER_H = 7 * 24;
  */
 export function forecastHolds(
   fit: ClayPrior,
-  history: SoakHistory,
+  history: LeachHistory,
   atHours: number,
   plan: HoldPlan,
   most: number,
@@ -110,29 +110,30 @@ export function feedInCheck(fit: Pick<ClayPrior, 'mean'>, fedNetPpm: number): nu
 
 function checkAfter(
   clay: ClayParameters,
-  history: SoakHistory,
+  history: LeachHistory,
   atHours: number,
   plan: HoldPlan,
   holds: number,
 ): number {
-  let soak = resting(clay, history, atHours, plan.fedNetPpm);
-  for (let i = 0; i < holds; i++) soak = drained(clay, history.clayL, held(clay, history.clayL, soak, plan));
-  if (holds > 0) soak = fed(clay, history.clayL, soak, plan.fedNetPpm);
-  return afterHours(clay, history.clayL, changeWater(clay, soak, plan.waterL).soak, plan.checkMinutes / 60).ppm;
+  let leach = resting(clay, history, atHours, plan.fedNetPpm);
+  for (let i = 0; i < holds; i++) leach = drained(clay, history.clayL, held(clay, history.clayL, leach, plan));
+  if (holds > 0) leach = fed(clay, history.clayL, leach, plan.fedNetPpm);
+  return afterHours(clay, history.clayL, changeWater(clay, leach, plan.waterL).leach, plan.checkMinutes / 60).ppm;
 }
 
 /** The drained and fed pot at a moment. */
-function resting(clay: ClayParameters, history: SoakHistory, atHours: number, fedNetPpm: number): SoakState {
+function resting(clay: ClayParameters, history: LeachHistory, atHours: number, fedNetPpm: number): LeachState {
   const last = history.acts.at(-1);
-  if (last) return { ...playSoak(clay, history, Math.max(atHours, last.atHours)).soak, ppm: fedNetPpm };
+  if (last) return { ...playLeach(clay, history, Math.max(atHours, last.atHours)).leach, ppm: fedNetPpm };
   return { ppm: fedNetPpm, waterL: clay.retained * history.firstL, fastPpm: clay.fastPpm, slowPpm: clay.slowPpm };
 }
-const held = (clay: ClayParameters, clayL: number, soak: SoakState, plan: HoldPlan) =>
-  afterHours(clay, clayL, changeWater(clay, soak, plan.waterL).soak, plan.minutes / 60);
-const drained = (clay: ClayParameters, clayL: number, soak: SoakState) => changeWater(clay, soak, DROPS * clayL).soak;
+const held = (clay: ClayParameters, clayL: number, leach: LeachState, plan: HoldPlan) =>
+  afterHours(clay, clayL, changeWater(clay, leach, plan.waterL).leach, plan.minutes / 60);
+const drained = (clay: ClayParameters, clayL: number, leach: LeachState) =>
+  changeWater(clay, leach, DROPS * clayL).leach;
 /** A week of use: the pores even out, and the water between the pebbles is feed when the check is made. */
-const fed = (clay: ClayParameters, clayL: number, soak: SoakState, netPpm: number): SoakState => ({
-  ...afterHours(clay, clayL, { ...soak, ppm: netPpm }, CHECKED_AFTER_H),
+const fed = (clay: ClayParameters, clayL: number, leach: LeachState, netPpm: number): LeachState => ({
+  ...afterHours(clay, clayL, { ...leach, ppm: netPpm }, CHECKED_AFTER_H),
   ppm: netPpm,
 });
 
@@ -145,7 +146,7 @@ export type SaltTaken = { readonly ofAll: number; readonly fromInside: number };
  */
 export function flushAgainstHold(
   fit: Pick<ClayFit, 'mean'>,
-  history: SoakHistory,
+  history: LeachHistory,
   atHours: number,
   flush: { readonly litres: number; readonly minutes: number },
   hold: HoldPlan,
@@ -156,11 +157,11 @@ export function flushAgainstHold(
   const CUPS = 8;
   let flushed = start;
   for (let i = 0; i < CUPS; i++) {
-    flushed = afterHours(clay, clayL, changeWater(clay, flushed, flush.litres / CUPS).soak, flush.minutes / CUPS / 60);
+    flushed = afterHours(clay, clayL, changeWater(clay, flushed, flush.litres / CUPS).leach, flush.minutes / CUPS / 60);
   }
-  const taken = (end: SoakState): SaltTaken => {
+  const taken = (end: LeachState): SaltTaken => {
     const after = drained(clay, clayL, end);
-    const inside = (soak: SoakState) => saltIn(clay, clayL, soak) - soak.ppm * soak.waterL;
+    const inside = (leach: LeachState) => saltIn(clay, clayL, leach) - leach.ppm * leach.waterL;
     return {
       ofAll: 1 - saltIn(clay, clayL, after) / saltIn(clay, clayL, start),
       fromInside: 1 - inside(after) / inside(start),

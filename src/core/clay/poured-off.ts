@@ -1,4 +1,4 @@
-/** Who could take the water poured off a soak or out of a pot. */
+/** Who could take the water poured off a bath or out of a pot. */
 export type PouredOffVerdict = { readonly to: 'pots in soil' | 'garden' | 'garden, thinned'; readonly words: string };
 
 /** At the half scale: above a pot's fare; above what soil takes neat. Common practice for tolerant plants. */

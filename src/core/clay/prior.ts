@@ -3,7 +3,7 @@ import type { ClayPrior } from './fit.ts';
 /**
  * What is known of expanded clay before a bag's first reading, over the fit's parameters (logarithms of fast and slow capacity, hours and
  * strength, logit of the retained share): mean and covariance of 240 simulated bags (core/simulation/sim-clay.ts, seeds 1000 to 1239), each
- * read thirty times over five soaks and fitted with hardly any prior. Made by `bench/clay-prior.ts`; a stand-in until growers' own bags say more.
+ * read thirty times over five baths and fitted with hardly any prior. Made by `bench/clay-prior.ts`; a stand-in until growers' own bags say more.
  */
 export const CLAY_AT_LARGE: ClayPrior = Object.freeze({
   mean: [-1.958, -1.062, -0.728, 2.464, 6.423, 6.229, -0.975],

@@ -8,7 +8,7 @@ import { normal, type Random } from '../statistics/index.ts';
 export type SimBag = {
   /** Litres of pebbles. */
   readonly clayL: number;
-  /** Share of the soak that stays on and between the pebbles when they are drained. */
+  /** Share of the bath that stays on and between the pebbles when they are drained. */
   readonly retained: number;
   readonly grains: readonly SimGrain[];
   /** Salt on the surface before the first water, ppm·L per litre of clay. */
@@ -21,12 +21,12 @@ type SimGrain = {
   readonly hours: number;
   /** Litres of water that hold as much as a litre of grain at the same strength: pores and what clings to their walls. */
   readonly capacity: number;
-  /** Strength of the water in the pores before the first soak, ppm. */
+  /** Strength of the water in the pores before the first bath, ppm. */
   readonly strength: number;
 };
 
 /** The bag's salt now: strength in each shell of each grain (outermost first), of the water round them, its volume. */
-export type SimSoak = {
+export type SimLeach = {
   readonly shells: readonly (readonly number[])[];
   readonly ppm: number;
   readonly waterL: number;
@@ -36,7 +36,7 @@ const SHELLS = 10;
 /** Steps of a tenth of an hour keep the explicit scheme steady for the smallest grains. */
 const STEP_H = 0.1;
 
-/** Draws a bag: after a rinse its first soak in as much still water reads some 120 to 260 ppm when flat. */
+/** Draws a bag: after a rinse its first bath in as much still water reads some 120 to 260 ppm when flat. */
 export function drawBag(random: Random, clayL = 10): SimBag {
   const spread = (middle: number, sd: number) => middle * Math.exp(sd * normal(random));
   const strength = spread(560, 0.22);
@@ -55,7 +55,7 @@ export function drawBag(random: Random, clayL = 10): SimBag {
 }
 
 /** The first water on the bag: it takes the dust at once. @param waterL litres of still water, > 0 */
-export function firstSoak(bag: SimBag, waterL: number): SimSoak {
+export function firstLeach(bag: SimBag, waterL: number): SimLeach {
   return {
     shells: bag.grains.map((grain) => new Array<number>(SHELLS).fill(grain.strength)),
     ppm: (bag.dust * bag.clayL) / waterL,
@@ -64,9 +64,9 @@ export function firstSoak(bag: SimBag, waterL: number): SimSoak {
 }
 
 /** Hours of standing: every shell gives to the next, the outermost to the water. Salt is conserved to rounding. */
-export function soakHours(bag: SimBag, soak: SimSoak, hours: number): SimSoak {
-  const shells = soak.shells.map((s) => [...s]);
-  let { ppm } = soak;
+export function leachHours(bag: SimBag, leach: SimLeach, hours: number): SimLeach {
+  const shells = leach.shells.map((s) => [...s]);
+  let { ppm } = leach;
   const geometry = bag.grains.map((grain) => shellsOf(bag, grain));
   let left = hours;
   while (left > 1e-9) {
@@ -86,29 +86,29 @@ export function soakHours(bag: SimBag, soak: SimSoak, hours: number): SimSoak {
       }
       for (let i = 0; i < SHELLS; i++) s[i]! += flow[i]! / volumes[i]!;
     }
-    ppm += given / soak.waterL;
+    ppm += given / leach.waterL;
   }
-  return { shells, ppm, waterL: soak.waterL };
+  return { shells, ppm, waterL: leach.waterL };
 }
 
 /** Pours off all but what clings, or less where less was poured off, and fills with fresh still water. */
-export function changeSoak(bag: SimBag, soak: SimSoak, freshL: number, pouredOffL = soak.waterL): SimSoak {
-  const staysL = Math.max(bag.retained * soak.waterL, soak.waterL - pouredOffL);
-  return { ...soak, waterL: staysL + freshL, ppm: (soak.ppm * staysL) / (staysL + freshL) };
+export function changeLeach(bag: SimBag, leach: SimLeach, freshL: number, pouredOffL = leach.waterL): SimLeach {
+  const staysL = Math.max(bag.retained * leach.waterL, leach.waterL - pouredOffL);
+  return { ...leach, waterL: staysL + freshL, ppm: (leach.ppm * staysL) / (staysL + freshL) };
 }
 
 /** Salt in the water and the grains, ppm·L. */
-export function saltOf(bag: SimBag, soak: SimSoak): number {
+export function saltOf(bag: SimBag, leach: SimLeach): number {
   return bag.grains.reduce((sum, grain, g) => {
     const { volumes } = shellsOf(bag, grain);
-    return sum + soak.shells[g]!.reduce((inner, c, i) => inner + c * volumes[i]!, 0);
-  }, soak.ppm * soak.waterL);
+    return sum + leach.shells[g]!.reduce((inner, c, i) => inner + c * volumes[i]!, 0);
+  }, leach.ppm * leach.waterL);
 }
 
 /** What the water would read if it stood for ever. */
-export function flatPpm(bag: SimBag, soak: SimSoak): number {
+export function flatPpm(bag: SimBag, leach: SimLeach): number {
   const capacity = bag.grains.reduce((sum, grain) => sum + grain.share * grain.capacity * bag.clayL, 0);
-  return saltOf(bag, soak) / (soak.waterL + capacity);
+  return saltOf(bag, leach) / (leach.waterL + capacity);
 }
 
 /** Finite volumes of a sphere of radius 1 in equal steps of radius: capacities in L, and what passes between them per hour and ppm. */

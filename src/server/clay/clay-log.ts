@@ -7,8 +7,8 @@ import {
   withMeasuredShares,
   type ClayFit,
   type ClayPrior,
-  type SoakAct,
-  type SoakHistory,
+  type LeachAct,
+  type LeachHistory,
 } from '../../core/clay/index.ts';
 import { readingMiddle } from '../../core/quantity/index.ts';
 import type { ReadCareEvent } from '../database/care-log.ts';
@@ -38,7 +38,7 @@ export function readClayEvents(manager: EntityManager, clayId?: string): Map<str
 }
 
 /** A batch in water, as the log tells it. */
-export type Soak = {
+export type Leach = {
   readonly startedAt: string;
   readonly lastFilledAt: string;
   readonly drainedAt: string | null;
@@ -49,23 +49,23 @@ export type Soak = {
   /** Of the water on it now, as last read before it was poured on, µS/cm; null where nobody read it. */
   readonly baseEcUsCm: number | null;
   readonly readSinceFilled: boolean;
-  readonly history: SoakHistory;
+  readonly history: LeachHistory;
   /** Shares held back at each measured change. */
   readonly shares: readonly number[];
 };
 
 const HOUR_MS = 3_600_000;
 
-/** The soak of a batch, drained or not; undefined where no water was ever poured on. */
-export function soakOf(
+/** The bath of a batch, drained or not; undefined where no water was ever poured on. */
+export function leachOf(
   batch: Pick<ClayBatch, 'volumeL'>,
   events: readonly ClayEvent[],
   meters: Meters,
-): Soak | undefined {
+): Leach | undefined {
   const first = events.find((e) => e.kind === 'clayFilled');
   if (first?.kind !== 'clayFilled') return undefined;
   const hoursAt = (at: string) => (Date.parse(at) - Date.parse(first.at)) / HOUR_MS;
-  const acts: SoakAct[] = [];
+  const acts: LeachAct[] = [];
   const shares: number[] = [];
   let last = first;
   let waterL = 0;
@@ -132,7 +132,7 @@ function netHalfPpm(
 const READINGS_THAT_TEACH = 3;
 export type FittedBatch = {
   readonly batch: ClayBatch;
-  readonly soak: Soak | undefined;
+  readonly leach: Leach | undefined;
   readonly prior: ClayPrior;
   readonly ownBags: number;
   readonly fit: ClayFit;
@@ -144,21 +144,21 @@ export function fitBatches(
   events: ReadonlyMap<string, readonly ClayEvent[]>,
   meters: Meters,
 ): FittedBatch[] {
-  const soaks = batches.map((batch) => ({ batch, soak: soakOf(batch, events.get(batch.id) ?? [], meters) }));
-  const alone = soaks.map(({ soak }) =>
-    soak && soak.history.acts.filter((act) => act.kind === 'reading').length >= READINGS_THAT_TEACH
-      ? fitClay(withMeasuredShares(CLAY_AT_LARGE, soak.shares), soak.history)
+  const leaches = batches.map((batch) => ({ batch, leach: leachOf(batch, events.get(batch.id) ?? [], meters) }));
+  const alone = leaches.map(({ leach }) =>
+    leach && leach.history.acts.filter((act) => act.kind === 'reading').length >= READINGS_THAT_TEACH
+      ? fitClay(withMeasuredShares(CLAY_AT_LARGE, leach.shares), leach.history)
       : undefined,
   );
-  return soaks.map(({ batch, soak }, i) => {
+  return leaches.map(({ batch, leach }, i) => {
     const others = alone.filter((fit, j): fit is ClayFit => fit !== undefined && j !== i);
-    const prior = withMeasuredShares(priorFromBags(CLAY_AT_LARGE, others), soak?.shares ?? []);
+    const prior = withMeasuredShares(priorFromBags(CLAY_AT_LARGE, others), leach?.shares ?? []);
     return {
       batch,
-      soak,
+      leach,
       prior,
       ownBags: others.length,
-      fit: fitClay(prior, soak?.history ?? { clayL: batch.volumeL, firstL: batch.volumeL, acts: [] }),
+      fit: fitClay(prior, leach?.history ?? { clayL: batch.volumeL, firstL: batch.volumeL, acts: [] }),
     };
   });
 }

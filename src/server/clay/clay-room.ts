@@ -86,14 +86,14 @@ function toBatch(
   now: Date,
   settings: Settings,
 ): ClayBatchView {
-  const { batch, soak, prior, ownBags } = fitted;
+  const { batch, leach, prior, ownBags } = fitted;
   const onPen = (half: number) => ppmFromEc(half * 2, scale);
   const usedL = used?.litres ?? 0;
   const leftL = Math.max(0, batch.volumeL - usedL);
   const standing = standingOf(fitted, now, leftL, onPen);
-  const log = toLog(events, soak?.startedAt, meters, scale, settings);
+  const log = toLog(events, leach?.startedAt, meters, scale, settings);
   const lastRead = log.find(
-    (line) => line.kind === 'read' && line.ppm !== null && soak !== undefined && line.at >= soak.lastFilledAt,
+    (line) => line.kind === 'read' && line.ppm !== null && leach !== undefined && line.at >= leach.lastFilledAt,
   );
   const { name, grainLowMm, grainHighMm, volumeL, origin, price, openedOn, prep, gateEcUsCm, coverL, way, note } =
     batch;
@@ -123,16 +123,16 @@ function toBatch(
     usedL,
     leftL,
     pots: (used?.pots ?? []).map(({ id, code, name: potName }) => ({ id, code, name: potName })),
-    soak: soak
+    leach: leach
       ? {
-          startedAt: soak.startedAt,
-          drainedAt: soak.drainedAt,
-          waterId: soak.waterId,
-          waterL: soak.waterL,
-          lastFilledAt: soak.lastFilledAt,
-          changes: soak.changes,
-          basePpm: ppmFromEc(soak.baseEcUsCm ?? 0, scale),
-          history: { clayL: soak.history.clayL, firstL: soak.history.firstL, acts: [...soak.history.acts] },
+          startedAt: leach.startedAt,
+          drainedAt: leach.drainedAt,
+          waterId: leach.waterId,
+          waterL: leach.waterL,
+          lastFilledAt: leach.lastFilledAt,
+          changes: leach.changes,
+          basePpm: ppmFromEc(leach.baseEcUsCm ?? 0, scale),
+          history: { clayL: leach.history.clayL, firstL: leach.history.firstL, acts: [...leach.history.acts] },
         }
       : null,
     prior: { mean: [...prior.mean], covariance: prior.covariance.map((row) => [...row]) },
@@ -141,7 +141,7 @@ function toBatch(
       ? { mean: onPen(standing.flat.mean), low: onPen(standing.flat.low), high: onPen(standing.flat.high) }
       : null,
     lastReadPpm: lastRead?.ppm ?? null,
-    lastPh: log.find((line) => line.ph !== null && soak !== undefined && line.at >= soak.lastFilledAt)?.ph ?? null,
+    lastPh: log.find((line) => line.ph !== null && leach !== undefined && line.at >= leach.lastFilledAt)?.ph ?? null,
     driedOn: events.findLast((e) => e.kind === 'clayDried')?.localDate ?? null,
     log,
   };
@@ -165,11 +165,11 @@ function toLog(
   { zone, units }: Settings,
 ): ClayLogLine[] {
   const lastStep = events.findLast((e) => e.kind === 'clayFilled' || e.kind === 'clayRead' || e.kind === 'clayDrained');
-  let soaks = 0;
+  let baths = 0;
   return events
     .map((event): ClayLogLine => {
       const kind = LINE_OF[event.kind];
-      if (event.kind === 'clayFilled') soaks++;
+      if (event.kind === 'clayFilled') baths++;
       const ec = event.kind === 'clayRead' ? ecOfRead(event, meters) : undefined;
       const step = kind === 'filled' || kind === 'drained';
       return {
@@ -182,7 +182,7 @@ function toLog(
           startedAt === undefined || event.at < startedAt
             ? null
             : (Date.parse(event.at) - Date.parse(startedAt)) / HOUR_MS,
-        words: wordsOf(event, soaks, units),
+        words: wordsOf(event, baths, units),
         ppm: ec === undefined ? null : ppmFromEc(ec, scale),
         ph: event.kind === 'clayRead' ? (readingMiddle(event.payload.ph) ?? null) : null,
         tainted: event.kind === 'clayRead' && isTainted(meters.get(event.payload.ppmMeterId ?? ''), event.at),
@@ -193,14 +193,14 @@ function toLog(
     .reverse();
 }
 
-function wordsOf(event: ClayEvent, soaks: number, units: VolumeUnits): string {
+function wordsOf(event: ClayEvent, baths: number, units: VolumeUnits): string {
   const vol = (l: number) => volumeWords(l * 1000, units);
   const to = (where: string) => (where ? `, to ${where}` : '');
   switch (event.kind) {
     case 'clayFilled':
-      return soaks === 1
+      return baths === 1
         ? `First water, ${vol(event.payload.freshL)}`
-        : `Change ${soaks - 1}: ${vol(event.payload.pouredOffL)} off${to(event.payload.to)}; ${vol(event.payload.freshL)} fresh`;
+        : `Change ${baths - 1}: ${vol(event.payload.pouredOffL)} off${to(event.payload.to)}; ${vol(event.payload.freshL)} fresh`;
     case 'clayRead':
       return event.payload.temperatureC === null ? 'Read' : `Read at ${event.payload.temperatureC} °C`;
     case 'clayDrained':

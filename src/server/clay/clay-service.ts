@@ -1,14 +1,14 @@
 import type { EntityManager } from 'typeorm';
 import type { CareKind } from '../../contract/care.ts';
 import type { ClayAct, ClayValues } from '../../contract/clay.ts';
-import { spreadOf, playSoak } from '../../core/clay/index.ts';
+import { spreadOf, playLeach } from '../../core/clay/index.ts';
 import { ecFromPpm, ppmFromEc, readingMiddle } from '../../core/quantity/index.ts';
 import { localDateOf } from '../../core/regimen/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { ClayBatch, Pot } from '../database/entities.ts';
 import { changeRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
-import { ecOfRead, fittedBatch, HALF, readClayEvents, soakOf, type ClayEvent, type Soak } from './clay-log.ts';
+import { ecOfRead, fittedBatch, HALF, readClayEvents, leachOf, type ClayEvent, type Leach } from './clay-log.ts';
 import { requireBatch } from './clay-common.ts';
 import type { When } from '../when.ts';
 import { drainHold, planHolds, readHold, startHold } from './hold-service.ts';
@@ -125,7 +125,7 @@ function wordsOfChange(old: ClayBatch, values: ClayValues, scale: number): strin
 const WAY_WORDS = { litres: 'follows the fewest litres', days: 'follows the fewest days', own: 'goes on as it went' };
 
 async function fill(manager: EntityManager, eventId: string, act: ActOf<'fill'>, when: When): Promise<Done> {
-  const { batch, events, soak } = await known(manager, act.clayId);
+  const { batch, events, leach } = await known(manager, act.clayId);
   const at = momentOf(act.at, when, events, 'fill');
   const [water] = await manager.query<{ name: string }[]>('SELECT name FROM water WHERE id = ?', [act.waterId]);
   if (!water) throw new AppError('not-found', 'That water is not on the shelf.');
@@ -135,8 +135,8 @@ async function fill(manager: EntityManager, eventId: string, act: ActOf<'fill'>,
       'too-soon',
       `The water on ${batch.name} was changed less than a minute ago. If that was meant twice, wait a minute; if not, it is logged already.`,
     );
-  requirePouredOff(act.pouredOffL, soak);
-  if (soak && soak.drainedAt === null && !soak.readSinceFilled && !act.unread)
+  requirePouredOff(act.pouredOffL, leach);
+  if (leach && leach.drainedAt === null && !leach.readSinceFilled && !act.unread)
     throw new AppError(
       'not-read',
       'This water was not read yet, so it would teach nothing. Read it first, or change it all the same.',
@@ -159,10 +159,10 @@ async function fill(manager: EntityManager, eventId: string, act: ActOf<'fill'>,
 }
 
 async function drain(manager: EntityManager, eventId: string, act: ActOf<'drain'>, when: When): Promise<Done> {
-  const { batch, events, soak } = await known(manager, act.clayId);
-  if (!soak || soak.drainedAt !== null) throw notSoaking(batch);
+  const { batch, events, leach } = await known(manager, act.clayId);
+  if (!leach || leach.drainedAt !== null) throw notLeaching(batch);
   const at = momentOf(act.at, when, events, 'fill');
-  requirePouredOff(act.pouredOffL, soak);
+  requirePouredOff(act.pouredOffL, leach);
   const payload = { clayId: batch.id, pouredOffL: act.pouredOffL, to: act.to };
   return logged(
     manager,
@@ -173,8 +173,8 @@ async function drain(manager: EntityManager, eventId: string, act: ActOf<'drain'
 }
 
 async function read(manager: EntityManager, eventId: string, act: ActOf<'read'>, when: When): Promise<Done> {
-  const { batch, events, soak } = await known(manager, act.clayId);
-  if (!soak || soak.drainedAt !== null) throw notSoaking(batch);
+  const { batch, events, leach } = await known(manager, act.clayId);
+  if (!leach || leach.drainedAt !== null) throw notLeaching(batch);
   if (act.ppm.kind === 'notMeasured' && act.ph.kind === 'notMeasured')
     throw fieldError('ppm', 'Type what the pen reads, ppm or pH or both.');
   const at = momentOf(act.at, when, events, 'read');
@@ -182,7 +182,7 @@ async function read(manager: EntityManager, eventId: string, act: ActOf<'read'>,
   const { kind: _kind, at: _at, confirmedOdd, ...payload } = act;
   const [shown, ec] = [readingMiddle(act.ppm), ecOfRead({ payload }, meters)];
   if (shown !== undefined && ec !== undefined && !confirmedOdd)
-    await requireLikely(manager, batch, soak, at.at, {
+    await requireLikely(manager, batch, leach, at.at, {
       shown,
       ec,
       scale: scaleOf(meters.get(act.ppmMeterId ?? '')),
@@ -204,20 +204,20 @@ const ODD_TIMES = 1.7;
 async function requireLikely(
   manager: EntityManager,
   batch: ClayBatch,
-  soak: Soak,
+  leach: Leach,
   at: Date,
   { shown, ec, scale }: { shown: number; ec: number; scale: number },
 ): Promise<void> {
-  const baseEc = soak.baseEcUsCm ?? 0;
+  const baseEc = leach.baseEcUsCm ?? 0;
   if (ec < baseEc - BASE_SLACK_EC)
     throw new AppError(
       'reading-below-base',
       `The pen reads ${shown}, and the water alone read ${Math.round(baseEc * scale)} before it went on. Rinse the pen and read again, or check the water’s own reading. Keep it once more if it stands.`,
     );
   const { fit } = fittedBatch(manager, batch.id);
-  const hours = (at.getTime() - Date.parse(soak.startedAt)) / HOUR_MS;
-  const history = { ...soak.history, acts: soak.history.acts.filter((act) => act.atHours <= hours) };
-  const range = spreadOf(fit, (clay) => playSoak(clay, history, hours).soak.ppm);
+  const hours = (at.getTime() - Date.parse(leach.startedAt)) / HOUR_MS;
+  const history = { ...leach.history, acts: leach.history.acts.filter((act) => act.atHours <= hours) };
+  const range = spreadOf(fit, (clay) => playLeach(clay, history, hours).leach.ppm);
   const net = (ec - baseEc) * HALF;
   const slack = 4;
   if (net <= range.high * ODD_TIMES + slack && net >= range.low / ODD_TIMES - slack) return;
@@ -287,12 +287,12 @@ function momentOf(
   return { at, localDate: localDateOf(at, when.zone) };
 }
 
-function requirePouredOff(pouredOffL: number, soak: Soak | undefined): void {
-  if (pouredOffL <= (soak?.waterL ?? 0) + 1e-6) return;
+function requirePouredOff(pouredOffL: number, leach: Leach | undefined): void {
+  if (pouredOffL <= (leach?.waterL ?? 0) + 1e-6) return;
   throw fieldError(
     'pouredOffL',
-    soak
-      ? `There were ${Number(soak.waterL.toFixed(1))} L in it, so ${pouredOffL} L cannot have come off. Check the figure.`
+    leach
+      ? `There were ${Number(leach.waterL.toFixed(1))} L in it, so ${pouredOffL} L cannot have come off. Check the figure.`
       : 'There is no water on it yet to pour off: leave this at nothing.',
   );
 }
@@ -300,10 +300,10 @@ function requirePouredOff(pouredOffL: number, soak: Soak | undefined): void {
 async function known(
   manager: EntityManager,
   clayId: string,
-): Promise<{ batch: ClayBatch; events: ClayEvent[]; soak: Soak | undefined }> {
+): Promise<{ batch: ClayBatch; events: ClayEvent[]; leach: Leach | undefined }> {
   const batch = await requireBatch(manager, clayId);
   const events = readClayEvents(manager, clayId).get(clayId) ?? [];
-  return { batch, events, soak: soakOf(batch, events, metersOf(manager)) };
+  return { batch, events, leach: leachOf(batch, events, metersOf(manager)) };
 }
 
 async function requireFreeName(manager: EntityManager, clayId: string, name: string): Promise<void> {
@@ -314,7 +314,7 @@ async function requireFreeName(manager: EntityManager, clayId: string, name: str
   if (other) throw fieldError('values.name', `There is a batch called ${name} already. Call this one something else.`);
 }
 
-const notSoaking = (batch: ClayBatch) =>
+const notLeaching = (batch: ClayBatch) =>
   new AppError('not-soaking', `${batch.name} does not stand in water. Pour its water on first.`);
 
 async function logged(manager: EntityManager, clayId: string, { repeated }: Done, eventId: string): Promise<Done> {

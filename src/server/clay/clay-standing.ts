@@ -1,5 +1,5 @@
 import type { ClayState } from '../../contract/clay.ts';
-import { soakStanding, TELLS_OF_FLAT, type SoakStanding, type Spread } from '../../core/clay/index.ts';
+import { leachStanding, TELLS_OF_FLAT, type LeachStanding, type Spread } from '../../core/clay/index.ts';
 import { HALF, type FittedBatch } from './clay-log.ts';
 
 const HOUR_MS = 3_600_000;
@@ -10,11 +10,11 @@ export type BatchStanding = {
   readonly ready: boolean;
   readonly why: string;
   readonly flat: Spread | undefined;
-  readonly soak: SoakStanding | undefined;
+  readonly leach: LeachStanding | undefined;
 };
 
 /**
- * How a batch stands: the gate is the expected flat reading, and one reading late enough in the soak must bear it out.
+ * How a batch stands: the gate is the expected flat reading, and one reading late enough in the bath must bear it out.
  * @param leftL not potted up yet @param shown turns the half scale's ppm into the figure on the pen at hand
  */
 export function standingOf(
@@ -23,31 +23,35 @@ export function standingOf(
   leftL: number,
   shown: (ppm: number) => number,
 ): BatchStanding {
-  const { batch, soak, fit } = fitted;
+  const { batch, leach, fit } = fitted;
   const gate = batch.gateEcUsCm * HALF;
   const p = (ppm: number) => Math.round(shown(ppm));
-  if (!soak) return { ...unsoaked(fitted, leftL), flat: undefined, soak: undefined };
-  const at = new Date(Math.min(now.getTime(), soak.drainedAt ? Date.parse(soak.drainedAt) : Infinity));
-  const standing = soakStanding(fit, soak.history, Math.max(0, (at.getTime() - Date.parse(soak.startedAt)) / HOUR_MS));
+  if (!leach) return { ...unleached(fitted, leftL), flat: undefined, leach: undefined };
+  const at = new Date(Math.min(now.getTime(), leach.drainedAt ? Date.parse(leach.drainedAt) : Infinity));
+  const standing = leachStanding(
+    fit,
+    leach.history,
+    Math.max(0, (at.getTime() - Date.parse(leach.startedAt)) / HOUR_MS),
+  );
   const { flat, readAlong } = standing;
   const low = flat.mean <= gate;
   const proven = readAlong !== undefined && readAlong >= TELLS_OF_FLAT;
   const ready = low && proven;
-  const spent = soak.drainedAt !== null && leftL <= EMPTY_L;
+  const spent = leach.drainedAt !== null && leftL <= EMPTY_L;
   const flatWords = `this water goes flat at about ${p(flat.mean)} (${p(flat.low)} to ${p(flat.high)}) over its base`;
   const why = ready
     ? `Ready: ${flatWords}, and the gate is ${p(gate)}.`
     : low
       ? `By the forecast ${flatWords}, under the gate of ${p(gate)}; a reading later in this soak has to bear it out.`
       : `Not ready: ${flatWords}, and the gate is ${p(gate)}.`;
-  const state: ClayState = spent ? 'usedUp' : ready ? 'ready' : soak.drainedAt === null ? 'soaking' : 'drained';
-  return { state, ready, why, flat, soak: standing };
+  const state: ClayState = spent ? 'usedUp' : ready ? 'ready' : leach.drainedAt === null ? 'soaking' : 'drained';
+  return { state, ready, why, flat, leach: standing };
 }
 
 /** What is left in the bottom of a bag is no clay to plant in. */
 export const EMPTY_L = 0.05;
 
-function unsoaked({ batch }: FittedBatch, leftL: number): Pick<BatchStanding, 'state' | 'ready' | 'why'> {
+function unleached({ batch }: FittedBatch, leftL: number): Pick<BatchStanding, 'state' | 'ready' | 'why'> {
   if (batch.prep === 'leached')
     return {
       state: leftL <= EMPTY_L ? 'usedUp' : 'leached',

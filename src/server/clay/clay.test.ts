@@ -75,7 +75,7 @@ describe('the demo’s clay', () => {
       ['batch 1', 'leached'],
     ]);
     const five = await named('batch 5');
-    expect(five.soak!.changes).toBe(2);
+    expect(five.leach!.changes).toBe(2);
     expect(five.log.find((l) => l.kind === 'read')!.ppm).toBeGreaterThan(40);
   });
   it('lists the pots in batch 3, most worrying first, what was measured before what is feared', async () => {
@@ -136,7 +136,7 @@ describe('a bag from opening to ready', () => {
     )) as [{ n: number }];
     expect(n).toBe(1);
     const stands = await named('batch 7');
-    expect(stands.soak).toMatchObject({ waterL: 4.2, changes: 0, drainedAt: null });
+    expect(stands.leach).toMatchObject({ waterL: 4.2, changes: 0, drainedAt: null });
     unread = stands.flatPpm!.high / stands.flatPpm!.low;
   });
   it('refuses two changes in a minute, a change of unread water once, more off than was in', async () => {
@@ -166,7 +166,7 @@ describe('a bag from opening to ready', () => {
   it('takes a reading of earlier in its place, and none from before its water or from to come', async () => {
     const earlier = new Date(kit.clock.at.getTime() - 20 * 3_600_000).toISOString();
     expect((await read(clayId, 165, { at: earlier })).status).toBe(200);
-    const hours = (await named('batch 7')).soak!.history.acts.map((a) => a.atHours);
+    const hours = (await named('batch 7')).leach!.history.acts.map((a) => a.atHours);
     expect(hours).toEqual([...hours].sort((a, b) => a - b));
     const ago = new Date(kit.clock.at.getTime() - 90 * 3_600_000).toISOString();
     expect((await read(clayId, 165, { at: ago })).body.errors![0]).toMatchObject({
@@ -214,14 +214,14 @@ describe('a bag from opening to ready', () => {
       });
     expect((await correct({ pouredOffL: 8 })).body.errors![0]!.message).toMatch(/more would have come off/);
     expect((await correct({ freshL: 3.2 })).status).toBe(200);
-    expect((await named('batch 7')).soak!.waterL).toBeCloseTo(1.4, 6);
+    expect((await named('batch 7')).leach!.waterL).toBeCloseTo(1.4, 6);
     expect((await undo(drained.id)).status).toBe(200);
-    expect((await named('batch 7')).soak!.drainedAt).toBeNull();
+    expect((await named('batch 7')).leach!.drainedAt).toBeNull();
     const again = await kit.rows<{ id: string }>(
       `SELECT id FROM care_event WHERE kind = 'undone' ORDER BY seq DESC LIMIT 1`,
     );
     expect((await undo(again[0]!.id)).status).toBe(200);
-    expect((await named('batch 7')).soak!.drainedAt).not.toBeNull();
+    expect((await named('batch 7')).leach!.drainedAt).not.toBeNull();
   });
   it('its pots take a new name with it', async () => {
     expect(

@@ -4,13 +4,13 @@ import {
   CLAY_AT_LARGE,
   fitClay,
   holdHistory,
-  playSoak,
+  playLeach,
   potPrior,
   POT_ERROR,
   spreadOf,
   type ClayFit,
   type ClayHold,
-  type SoakHistory,
+  type LeachHistory,
   type Spread,
 } from '../../core/clay/index.ts';
 import type { CarePayload } from '../../contract/care.ts';
@@ -100,7 +100,7 @@ export function brimOf(pot: Pick<Pot, 'clayL' | 'brimMl' | 'reservoirMl'>): numb
 /** What is believed of the clay in a pot, after every hold since it was last potted. Strengths at the half scale, net of the hold's water. */
 export type PotFit = {
   readonly fit: ClayFit;
-  readonly history: SoakHistory;
+  readonly history: LeachHistory;
   readonly startedAt: string | undefined;
   readonly read: boolean;
 };
@@ -138,5 +138,5 @@ export function expectedTop(pot: Pot, holds: readonly Hold[], running: Hold, min
   // The last act is the draining that is still to come.
   const standing = { ...history, acts: history.acts.slice(0, -1) };
   const start = history.acts.at(-1)!.atHours - running.started.minutes / 60;
-  return spreadOf(fit, (clay) => playSoak(clay, standing, start + minutes / 60).soak.ppm, POT_ERROR.share);
+  return spreadOf(fit, (clay) => playLeach(clay, standing, start + minutes / 60).leach.ppm, POT_ERROR.share);
 }

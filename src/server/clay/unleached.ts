@@ -38,7 +38,7 @@ export function readUnleached(
 ): UnleachedPot[] {
   const raw = new Set(
     batches
-      .filter(({ batch, soak }) => batch.prep === 'unleached' && !soak)
+      .filter(({ batch, leach }) => batch.prep === 'unleached' && !leach)
       .map(({ batch }) => batch.name.toLowerCase()),
   );
   const early = rowsFor(manager)<{ potId: string; on: string }>(

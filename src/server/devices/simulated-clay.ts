@@ -1,12 +1,12 @@
 import type { EntityManager } from 'typeorm';
 import {
-  changeSoak,
+  changeLeach,
   drawBag,
-  firstSoak,
+  firstLeach,
   seededRandom,
   seedOf,
-  soakHours,
-  type SimSoak,
+  leachHours,
+  type SimLeach,
   type SimSolution,
 } from '../../core/simulation/index.ts';
 import { readCareEvent } from '../database/care-log.ts';
@@ -32,27 +32,27 @@ export async function trueClay(manager: EntityManager, clayId: string, at: Date)
      ORDER BY e.at, e.seq`,
     [`clay_batch:${clayId}`],
   );
-  let soak: SimSoak | undefined;
+  let leach: SimLeach | undefined;
   let from = 0;
   let off = 0;
   let waterId = '';
   for (const row of rows) {
     const event = readCareEvent<'clayFilled' | 'clayDrained'>(row);
     const time = Date.parse(row.at);
-    if (soak) soak = soakHours(bag, soak, (time - from) / HOUR_MS);
+    if (leach) leach = leachHours(bag, leach, (time - from) / HOUR_MS);
     from = time;
     if (event.kind === 'clayDrained') {
       off += event.payload.pouredOffL;
       continue;
     }
-    soak = soak
-      ? changeSoak(bag, soak, event.payload.freshL, off + event.payload.pouredOffL)
-      : firstSoak(bag, event.payload.freshL);
+    leach = leach
+      ? changeLeach(bag, leach, event.payload.freshL, off + event.payload.pouredOffL)
+      : firstLeach(bag, event.payload.freshL);
     off = 0;
     waterId = event.payload.waterId;
   }
-  if (!soak) return undefined;
-  return withSalt(manager, waterId, soakHours(bag, soak, Math.max(0, (at.getTime() - from) / HOUR_MS)).ppm);
+  if (!leach) return undefined;
+  return withSalt(manager, waterId, leachHours(bag, leach, Math.max(0, (at.getTime() - from) / HOUR_MS)).ppm);
 }
 
 /** Of leached clay in use, fed weakly for long. */
@@ -84,7 +84,7 @@ export async function trueHold(
     [own.potId, at.toISOString()],
   );
   const { bag } = truth;
-  let soak: SimSoak = {
+  let leach: SimLeach = {
     shells: bag.grains.map(() => new Array<number>(10).fill(truth.porePpm)),
     ppm: FEED,
     waterL: 0.1,
@@ -93,19 +93,19 @@ export async function trueHold(
   for (const row of rows) {
     const event = readCareEvent<'potHoldStarted' | 'potHoldDrained'>(row);
     const time = Date.parse(row.at);
-    if (from > 0) soak = soakHours(bag, soak, (time - from) / HOUR_MS);
+    if (from > 0) leach = leachHours(bag, leach, (time - from) / HOUR_MS);
     from = time;
-    if (event.kind === 'potHoldDrained') soak = changeSoak(bag, soak, 0.001);
+    if (event.kind === 'potHoldDrained') leach = changeLeach(bag, leach, 0.001);
     // Fed in between, unless it follows straight on.
     else
-      soak = changeSoak(
+      leach = changeLeach(
         bag,
-        event.payload.fedEcUsCm === null ? soak : { ...soak, ppm: FEED, waterL: bag.retained * event.payload.waterL },
+        event.payload.fedEcUsCm === null ? leach : { ...leach, ppm: FEED, waterL: bag.retained * event.payload.waterL },
         event.payload.waterL,
       );
     if (event.id === holdId && event.kind === 'potHoldStarted') break;
   }
-  const { ppm } = soakHours(bag, soak, Math.max(0, (at.getTime() - from) / HOUR_MS));
+  const { ppm } = leachHours(bag, leach, Math.max(0, (at.getTime() - from) / HOUR_MS));
   return withSalt(manager, readCareEvent<'potHoldStarted'>(own).payload.waterId, ppm * LAYERS[where]);
 }
 

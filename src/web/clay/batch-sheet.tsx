@@ -8,11 +8,11 @@ import { litres, ppmText, upperFirst } from '../shell/format.ts';
 import { useServerNow } from '../shell/use-server-now.ts';
 import { ClayNow } from './clay-now.tsx';
 import { dayWords } from './clay-words.ts';
-import { leachOf, leachQuestion, wayForecast, type Leach } from './leach.ts';
+import { leachOf, leachQuestion, wayForecast, type LeachModel } from './leach.ts';
 import { LeachChart } from './leach-chart.tsx';
 import { LifeSteps } from './life-steps.tsx';
 import { useClayAct } from './send-clay.ts';
-import { SoakLog } from './soak-log.tsx';
+import { LeachLog } from './leach-log.tsx';
 import { useWays } from './use-ways.ts';
 import { WaysCard } from './ways-card.tsx';
 
@@ -35,7 +35,7 @@ export function BatchSheet({
   const ticking = useServerNow(true);
   // The minute is enough: the model need not run every second.
   const nowMs = Math.max(Date.parse(room.now), Math.floor(ticking / 60_000) * 60_000);
-  const still = room.waters.find((w) => w.id === batch.soak?.waterId) ?? room.waters.find((w) => w.kind === 'still');
+  const still = room.waters.find((w) => w.id === batch.leach?.waterId) ?? room.waters.find((w) => w.kind === 'still');
   const asked = useMemo(
     () =>
       leachQuestion(
@@ -46,34 +46,34 @@ export function BatchSheet({
       ),
     [batch, nowMs, room.scale, still?.stillNowL, still?.perDayL],
   );
-  const leach = useMemo(() => leachOf(asked), [asked]);
+  const model = useMemo(() => leachOf(asked), [asked]);
   const ways = useWays(
     batch.retiredOn === null && (batch.state === 'soaking' || batch.state === 'rinsed' || batch.state === 'bag')
       ? asked
       : undefined,
   );
-  const followed = useMemo(() => wayForecast(leach, batch.values.way), [leach, batch.values.way]);
-  const atRest = batch.soak?.drainedAt != null || batch.ready;
-  const stands = batch.soak !== null && batch.soak.drainedAt === null;
+  const followed = useMemo(() => wayForecast(model, batch.values.way), [model, batch.values.way]);
+  const atRest = batch.leach?.drainedAt != null || batch.ready;
+  const stands = batch.leach !== null && batch.leach.drainedAt === null;
   const forecast = useMemo<LeachForecast>(
     () =>
       atRest
-        ? forecastLeach(leach.fit, asked.history, asked.nowHours, [], asked.gatePpm, stands ? 12 : 0)
+        ? forecastLeach(model.fit, asked.history, asked.nowHours, [], asked.gatePpm, stands ? 12 : 0)
         : followed.forecast,
-    [atRest, leach, asked, followed, stands],
+    [atRest, model, asked, followed, stands],
   );
   const onPen = (half: number) => (half * room.scale) / 0.5;
-  const basePpm = batch.soak?.basePpm ?? still?.basePpm ?? 0;
-  const startMs = batch.soak ? Date.parse(batch.soak.startedAt) : nowMs;
-  const charted = batch.soak !== null || batch.state === 'rinsed' || batch.state === 'bag';
-  const head = headline(batch, forecast, leach, startMs, nowMs, zone, onPen, still?.stillNowL ?? null);
+  const basePpm = batch.leach?.basePpm ?? still?.basePpm ?? 0;
+  const startMs = batch.leach ? Date.parse(batch.leach.startedAt) : nowMs;
+  const charted = batch.leach !== null || batch.state === 'rinsed' || batch.state === 'bag';
+  const head = headline(batch, forecast, model, startMs, nowMs, zone, onPen, still?.stillNowL ?? null);
   const nextInHours = batch.ready ? undefined : followed.plan.changes[0]?.inHours;
-  const props = { room, batch, leach, forecast, nowMs, zone, onPen, nextInHours, keys: !quiet };
+  const props = { room, batch, model, forecast, nowMs, zone, onPen, nextInHours, keys: !quiet };
   return (
     <>
       <LifeSteps
         batch={batch}
-        leach={leach}
+        model={model}
         forecast={forecast}
         startMs={startMs}
         nowMs={nowMs}
@@ -120,7 +120,7 @@ export function BatchSheet({
             </span>
           </div>
           {asTable ? (
-            <SoakLog
+            <LeachLog
               batch={batch}
               forecast={forecast}
               shown={(half) => onPen(half) + basePpm}
@@ -173,10 +173,10 @@ export function BatchSheet({
 }
 
 /** Water that went on it so far, L. */
-function usedSoFar({ soak }: ClayBatchView): number {
-  if (!soak) return 0;
+function usedSoFar({ leach }: ClayBatchView): number {
+  if (!leach) return 0;
   return (
-    soak.history.firstL + soak.history.acts.reduce((sum, act) => sum + (act.kind === 'change' ? act.freshL : 0), 0)
+    leach.history.firstL + leach.history.acts.reduce((sum, act) => sum + (act.kind === 'change' ? act.freshL : 0), 0)
   );
 }
 
@@ -185,7 +185,7 @@ type Head = { title: string; when: string; range: string; summary: string };
 function headline(
   batch: ClayBatchView,
   { ready }: LeachForecast,
-  leach: Leach,
+  model: LeachModel,
   startMs: number,
   nowMs: number,
   zone: string,
@@ -193,7 +193,7 @@ function headline(
   stillL: number | null,
 ): Head {
   const at = (hours: number) => startMs + hours * 3_600_000;
-  const flat = leach.standing.flat;
+  const flat = model.standing.flat;
   const flatWords = `${ppmText(onPen(flat.mean))} (${ppmText(onPen(flat.low))} to ${ppmText(onPen(flat.high))}) over the base`;
   const done = (title: string, when: string, range: string): Head => ({
     title,
@@ -202,8 +202,8 @@ function headline(
     summary: `${title} ${when} ${range}`,
   });
   if (batch.ready)
-    return done('Ready', batch.soak?.drainedAt ? 'and drained' : 'now', `Its last water goes flat at ${flatWords}.`);
-  if (batch.soak?.drainedAt)
+    return done('Ready', batch.leach?.drainedAt ? 'and drained' : 'now', `Its last water goes flat at ${flatWords}.`);
+  if (batch.leach?.drainedAt)
     return done('Not ready,', 'and drained', `Its last water would have gone flat at ${flatWords}.`);
   if (ready.changes === undefined || ready.atHours === undefined)
     return done('Not within four weeks', 'this way', 'Choose another way, or give it more water.');
@@ -220,7 +220,7 @@ function headline(
   const title =
     ready.changes === 0
       ? 'This water may do,'
-      : `Ready in ${ready.changes} ${batch.soak ? 'more ' : ''}change${ready.changes === 1 ? '' : 's'},`;
+      : `Ready in ${ready.changes} ${batch.leach ? 'more ' : ''}change${ready.changes === 1 ? '' : 's'},`;
   return done(title, `about ${when}`, `${range}.${water}`);
 }
 

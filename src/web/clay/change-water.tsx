@@ -57,7 +57,7 @@ export function ChangeWater(props: Props) {
 }
 
 /** It was drained, and stands dry. */
-const isRefill = (batch: ClayBatchView) => batch.soak?.drainedAt != null;
+const isRefill = (batch: ClayBatchView) => batch.leach?.drainedAt != null;
 type Part = Props & { change: ReturnType<typeof useChange>; refill: boolean };
 
 function useChange({ room, batch, first = false, pouredOffL, freshL }: Props) {
@@ -73,7 +73,7 @@ function useChange({ room, batch, first = false, pouredOffL, freshL }: Props) {
   const [open, setOpen] = useState(first || draft.off !== '' || draft.on !== '');
   const [wrong, setWrong] = useState<Readonly<Record<string, string>>>({});
   const still = room.waters.find((w) => w.kind === 'still') ?? room.waters[0];
-  const waterId = draft.waterId || batch.soak?.waterId || still?.id || '';
+  const waterId = draft.waterId || batch.leach?.waterId || still?.id || '';
   const water = room.waters.find((w) => w.id === waterId);
   const to = draft.to || room.poured[0] || '';
   const read = (text: string, proposed: number, path: string): number | undefined => {

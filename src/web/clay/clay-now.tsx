@@ -1,5 +1,5 @@
 import { AtRest, FirstWater, Gone, Rinse } from './rest-now.tsx';
-import { Soaking } from './soaking-now.tsx';
+import { Leaching } from './leaching-now.tsx';
 import type { NowProps } from './now-props.ts';
 
 /** The next act on a batch: one sentence, one quantity, one field. */
@@ -12,12 +12,12 @@ export function ClayNow(props: NowProps) {
     case 'rinsed':
       return <FirstWater {...props} />;
     case 'soaking':
-      return <Soaking {...props} />;
+      return <Leaching {...props} />;
     case 'ready':
     case 'leached':
     case 'drained':
     case 'unleached':
     case 'usedUp':
-      return batch.soak && batch.soak.drainedAt === null ? <Soaking {...props} /> : <AtRest {...props} />;
+      return batch.leach && batch.leach.drainedAt === null ? <Leaching {...props} /> : <AtRest {...props} />;
   }
 }

@@ -54,7 +54,7 @@ const aBatch = (more: Partial<ClayBatchView> = {}): ClayBatchView => ({
   usedL: 0,
   leftL: 6,
   pots: [],
-  soak: {
+  leach: {
     startedAt: hoursAgo(48),
     drainedAt: null,
     waterId: '00000000-0000-4000-8000-0000000000aa',
@@ -220,7 +220,7 @@ describe('batches in other states', () => {
   it('a bag as it came is rinsed first, with the caution', async () => {
     const { user, asked } = open(
       aRoom({
-        batches: [aBatch({ state: 'bag', soak: null, rinsedOn: null, log: [], flatPpm: null, lastReadPpm: null })],
+        batches: [aBatch({ state: 'bag', leach: null, rinsedOn: null, log: [], flatPpm: null, lastReadPpm: null })],
       }),
     );
     expect(await screen.findByText(/do not breathe the dust/)).toBeInTheDocument();
@@ -234,7 +234,7 @@ describe('batches in other states', () => {
           aBatch({
             state: 'leached',
             ready: true,
-            soak: null,
+            leach: null,
             log: [],
             values: { ...aBatch().values, prep: 'leached' },
           }),

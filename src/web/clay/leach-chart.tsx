@@ -3,7 +3,7 @@ import { scaleLinear } from 'd3-scale';
 import { area, line } from 'd3-shape';
 import type { ReactNode } from 'react';
 import type { ClayBatchView, ClayLogLine } from '../../contract/clay.ts';
-import type { ForecastSoak, LeachForecast, PathPoint } from '../../core/clay/index.ts';
+import type { ForecastBath, LeachForecast, PathPoint } from '../../core/clay/index.ts';
 import { ppmText } from '../shell/format.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
 import { spanWords } from './clay-words.ts';
@@ -44,7 +44,7 @@ function leachLayout({ batch, forecast, nowHours, onPen, basePpm, gatePpm }: Pro
   const top = Math.max(
     gatePpm + basePpm + 20,
     max(reads, (r) => r.ppm) ?? 0,
-    ...[...past, ...coming].map((soak) => shown(soak.points.at(-1)!.mean) * 1.04),
+    ...[...past, ...coming].map((leach) => shown(leach.points.at(-1)!.mean) * 1.04),
     shown(standing.at(-1)?.mean ?? 0) * 1.25,
   );
   const y = scaleLinear([0, top * 1.08], [HEIGHT - BOTTOM, TOP]).clamp(true);
@@ -58,21 +58,21 @@ function leachLayout({ batch, forecast, nowHours, onPen, basePpm, gatePpm }: Pro
     .x((p) => x(p.atHours))
     .y0((p) => y(shown(p.low)))
     .y1((p) => y(shown(p.high)));
-  const drawn = batch.soak === null ? [] : past;
+  const drawn = batch.leach === null ? [] : past;
   const pastLine = drawn
-    .map((soak) => path(soak.points)!)
+    .map((leach) => path(leach.points)!)
     .join('L')
     .replaceAll('LM', 'L');
-  const ends = drawn.map((soak) => soak.points.at(-1)!);
+  const ends = drawn.map((leach) => leach.points.at(-1)!);
   const tops = [
     ...(standing.length > 0 ? [...ends.slice(0, -1), standing.at(-1)!] : ends),
-    ...coming.map((soak) => soak.points.at(-1)!),
+    ...coming.map((leach) => leach.points.at(-1)!),
   ];
   const share = shareLeft(forecast);
   const before = standing.at(-1) ?? drawn.at(-1)?.points.at(-1);
-  const lastOf = (soak: ForecastSoak) =>
+  const lastOf = (leach: ForecastBath) =>
     reads
-      .filter((r) => r.atHours > soak.fromHours - 0.01 && r.atHours <= soak.toHours + 0.01)
+      .filter((r) => r.atHours > leach.fromHours - 0.01 && r.atHours <= leach.toHours + 0.01)
       .sort((a, b) => a.atHours - b.atHours)
       .at(-1);
   return {
@@ -105,7 +105,7 @@ function leachLayout({ batch, forecast, nowHours, onPen, basePpm, gatePpm }: Pro
 }
 type At = ReturnType<typeof leachLayout>;
 
-/** The saw-tooth: what the pen read as dots, what the model says of the soaks so far as a line, what comes next in dashes with its band. */
+/** The saw-tooth: what the pen read as dots, what the model says of the baths so far as a line, what comes next in dashes with its band. */
 export function LeachChart(of: Props) {
   const narrow = useNarrow();
   const at = leachLayout(of, narrow);
@@ -119,7 +119,7 @@ export function LeachChart(of: Props) {
         <Lines at={at} />
         <Reads at={at} />
         <Coming at={at} of={of} />
-        <SoakBars past={drawn} standing={standing} coming={coming} x={x} floor={floor} />
+        <LeachBars past={drawn} standing={standing} coming={coming} x={x} floor={floor} />
         <Days at={at} of={of} />
       </svg>
       {of.children}
@@ -160,14 +160,14 @@ function Bands({ at }: { at: At }) {
   const { coming, standing, shown, x, y, floor, path, band, drawn, tops } = at;
   return (
     <>
-      {drawn.map((soak) => (
+      {drawn.map((leach) => (
         <path
-          key={soak.fromHours}
-          d={`${path(soak.points)!}L${x(soak.toHours)} ${floor}H${x(soak.fromHours)}Z`}
+          key={leach.fromHours}
+          d={`${path(leach.points)!}L${x(leach.toHours)} ${floor}H${x(leach.fromHours)}Z`}
           fill="url(#leach-wash)"
         />
       ))}
-      {[standing, ...coming.map((soak) => soak.points)]
+      {[standing, ...coming.map((leach) => leach.points)]
         .filter((points) => points.length > 0)
         .map((points) => (
           <path key={points[0]!.atHours} d={band([...points])!} fill={CLAY} opacity={0.2} />
@@ -216,17 +216,17 @@ function Lines({ at }: { at: At }) {
       {standing.length > 0 && (
         <path d={path([...standing])!} fill="none" stroke={CLAY} strokeWidth={1.8} strokeDasharray="5 4" />
       )}
-      {coming.map((soak, i) => (
-        <g key={soak.fromHours}>
+      {coming.map((leach, i) => (
+        <g key={leach.fromHours}>
           {(i > 0 || before) && (
             <path
-              d={`M${x(soak.fromHours)} ${y(shown((i > 0 ? coming[i - 1]!.points.at(-1)! : before!).mean))}V${y(shown(soak.points[0]!.mean))}`}
+              d={`M${x(leach.fromHours)} ${y(shown((i > 0 ? coming[i - 1]!.points.at(-1)! : before!).mean))}V${y(shown(leach.points[0]!.mean))}`}
               stroke={CLAY}
               strokeWidth={1.6}
               strokeDasharray="4 4"
             />
           )}
-          <path d={path(soak.points)!} fill="none" stroke={CLAY} strokeWidth={1.8} strokeDasharray="5 4" />
+          <path d={path(leach.points)!} fill="none" stroke={CLAY} strokeWidth={1.8} strokeDasharray="5 4" />
         </g>
       ))}
       {share !== undefined && tops.length > 2 && !narrow && (
@@ -244,7 +244,7 @@ function Reads({ at }: { at: At }) {
   return (
     <>
       {reads.map((r) => {
-        const last = drawn.some((soak) => lastOf(soak)?.eventId === r.eventId);
+        const last = drawn.some((leach) => lastOf(leach)?.eventId === r.eventId);
         return (
           <g key={r.eventId}>
             <circle
@@ -276,14 +276,14 @@ function Coming({ at, of }: { at: At; of: Props }) {
   const { onPen } = of;
   return (
     <>
-      {coming.slice(0, 5).map((soak, i) => {
-        const end = soak.points.at(-1)!;
+      {coming.slice(0, 5).map((leach, i) => {
+        const end = leach.points.at(-1)!;
         const lastOne = i === coming.length - 1;
         const label = lastOne
           ? `${ppmText(shown(end.mean))} ± ${ppmText((onPen(end.high) - onPen(end.low)) / 2)}`
           : `about ${ppmText(shown(end.mean))}`;
         return (
-          <g key={soak.toHours} fill={CLAY}>
+          <g key={leach.toHours} fill={CLAY}>
             {lastOne && (
               <>
                 <path
@@ -326,7 +326,7 @@ function Days({ at, of }: { at: At; of: Props }) {
       {Array.from({ length: days + 1 }, (_, d) => d)
         .filter((d) => days <= mostDays || d % Math.ceil(days / mostDays) === 0)
         .map((d) => {
-          const isNow = batch.soak?.drainedAt === null && Math.floor(nowHours / 24 + 0.02) === d;
+          const isNow = batch.leach?.drainedAt === null && Math.floor(nowHours / 24 + 0.02) === d;
           return (
             <g key={d} textAnchor="middle">
               <text x={x(d * 24)} y={HEIGHT - 20} fill={isNow ? CLAY : '#1e2b2c'} fontWeight={isNow ? 650 : 400}>
@@ -342,37 +342,37 @@ function Days({ at, of }: { at: At; of: Props }) {
   );
 }
 
-/** The soaks as bars under the days, the changes as numbered discs between them. */
-function SoakBars({
+/** The baths as bars under the days, the changes as numbered discs between them. */
+function LeachBars({
   past,
   standing,
   coming,
   x,
   floor,
 }: {
-  past: readonly ForecastSoak[];
+  past: readonly ForecastBath[];
   standing: readonly PathPoint[];
-  coming: readonly ForecastSoak[];
+  coming: readonly ForecastBath[];
   x(hours: number): number;
   floor: number;
 }) {
   const until = standing.at(-1)?.atHours;
-  const started = past.map((soak, i) => ({
-    fromHours: soak.fromHours,
-    toHours: i === past.length - 1 && until !== undefined ? until : soak.toHours,
+  const started = past.map((leach, i) => ({
+    fromHours: leach.fromHours,
+    toHours: i === past.length - 1 && until !== undefined ? until : leach.toHours,
     past: true,
   }));
   const first = past.length === 0 && until !== undefined ? [{ fromHours: 0, toHours: until, past: false }] : [];
   const all = [...started, ...first, ...coming.map(({ fromHours, toHours }) => ({ fromHours, toHours, past: false }))];
   return (
     <g fontSize={12.5}>
-      {all.map((soak, i) => {
-        const left = x(soak.fromHours) + 1.5;
-        const width = Math.max(0, x(soak.toHours) - x(soak.fromHours) - 3);
-        const isPast = soak.past;
-        const words = `${isPast ? '' : 'about '}${spanWords(soak.toHours - soak.fromHours)}`;
+      {all.map((leach, i) => {
+        const left = x(leach.fromHours) + 1.5;
+        const width = Math.max(0, x(leach.toHours) - x(leach.fromHours) - 3);
+        const isPast = leach.past;
+        const words = `${isPast ? '' : 'about '}${spanWords(leach.toHours - leach.fromHours)}`;
         return (
-          <g key={soak.fromHours}>
+          <g key={leach.fromHours}>
             <rect
               x={left}
               y={floor + 8}
@@ -390,13 +390,13 @@ function SoakBars({
           </g>
         );
       })}
-      {all.slice(1).map((soak, i) => {
+      {all.slice(1).map((leach, i) => {
         const done = i + 1 < past.length;
         const next = i + 1 === past.length;
         return (
-          <g key={soak.fromHours}>
+          <g key={leach.fromHours}>
             <circle
-              cx={x(soak.fromHours)}
+              cx={x(leach.fromHours)}
               cy={floor}
               r={9}
               fill={done ? '#2f6b45' : next ? CLAY : '#fffdf8'}
@@ -404,7 +404,7 @@ function SoakBars({
               strokeWidth={1.6}
             />
             <text
-              x={x(soak.fromHours)}
+              x={x(leach.fromHours)}
               y={floor + 4.5}
               textAnchor="middle"
               fontWeight={700}

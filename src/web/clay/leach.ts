@@ -8,15 +8,15 @@ import {
   hoursToLevel,
   planLeach,
   planOwnWay,
-  playSoak,
-  soakStanding,
+  playLeach,
+  leachStanding,
   type ClayFit,
   type ClayPrior,
   type LeachForecast,
   type LeachLimits,
   type LeachPlan,
-  type SoakHistory,
-  type SoakStanding,
+  type LeachHistory,
+  type LeachStanding,
 } from '../../core/clay/index.ts';
 
 /** Rule of thumb: water that covers a litre of clay once it is wet, L. House rule. */
@@ -29,7 +29,7 @@ const MOST_DAYS = 28;
 /** What the model needs to know of a batch to say where it stands and how it may go on; all at the half scale, net of the base. */
 export type LeachQuestion = {
   readonly prior: ClayPrior;
-  readonly history: SoakHistory;
+  readonly history: LeachHistory;
   /** Since the first water; 0 before it. */
   readonly nowHours: number;
   /** It has had its first water. */
@@ -41,9 +41,9 @@ export type LeachQuestion = {
 };
 
 export type WayForecast = { readonly way: ClayWay; readonly plan: LeachPlan; readonly forecast: LeachForecast };
-export type Leach = {
+export type LeachModel = {
   readonly fit: ClayFit;
-  readonly standing: SoakStanding;
+  readonly standing: LeachStanding;
   readonly own: OwnWay;
   readonly asked: LeachQuestion;
 };
@@ -58,16 +58,16 @@ export function leachQuestion(
   scale: number,
   still: LeachQuestion['still'],
 ): LeachQuestion {
-  const { values, soak } = batch;
-  const coverL = values.coverL ?? (soak ? leastWater(soak.history) : values.volumeL * COVER_PER_CLAY);
-  const until = soak?.drainedAt ? Date.parse(soak.drainedAt) : nowMs;
+  const { values, leach } = batch;
+  const coverL = values.coverL ?? (leach ? leastWater(leach.history) : values.volumeL * COVER_PER_CLAY);
+  const until = leach?.drainedAt ? Date.parse(leach.drainedAt) : nowMs;
   return {
     prior: batch.prior,
-    history: soak?.history ?? { clayL: values.volumeL, firstL: coverL, acts: [] },
-    nowHours: soak
-      ? Math.max(0, (until - Date.parse(soak.startedAt)) / HOUR_MS, soak.history.acts.at(-1)?.atHours ?? 0)
+    history: leach?.history ?? { clayL: values.volumeL, firstL: coverL, acts: [] },
+    nowHours: leach
+      ? Math.max(0, (until - Date.parse(leach.startedAt)) / HOUR_MS, leach.history.acts.at(-1)?.atHours ?? 0)
       : 0,
-    begun: soak !== null,
+    begun: leach !== null,
     coverL,
     lookEveryHours: values.lookEveryHours,
     gatePpm: (values.gatePpm * 0.5) / scale,
@@ -79,7 +79,7 @@ export function leachQuestion(
 const STILL_COVERS = 0.97;
 
 /** The least it ever stood in: that covered it. */
-function leastWater({ firstL, acts }: SoakHistory): number {
+function leastWater({ firstL, acts }: LeachHistory): number {
   let waterL = firstL;
   let least = firstL;
   for (const act of acts) {
@@ -91,32 +91,32 @@ function leastWater({ firstL, acts }: SoakHistory): number {
 }
 
 /** Fits a batch and says how it stands, and how its grower has gone about it so far. */
-export function leachOf(asked: LeachQuestion): Leach {
+export function leachOf(asked: LeachQuestion): LeachModel {
   const fit = fitClay(asked.prior, asked.history);
-  const standing = soakStanding(fit, asked.history, asked.nowHours);
+  const standing = leachStanding(fit, asked.history, asked.nowHours);
   return { fit, standing, own: ownWay(fit, standing, asked), asked };
 }
 
-/** The wait and the volume of the changes so far; before the first, as long as a soak takes to level off and as much as covers it. */
+/** The wait and the volume of the changes so far; before the first, as long as a bath takes to level off and as much as covers it. */
 function ownWay(
   fit: ClayFit,
-  standing: SoakStanding,
+  standing: LeachStanding,
   { history, coverL, lookEveryHours, nowHours }: LeachQuestion,
 ): OwnWay {
   const changes = history.acts.filter((act) => act.kind === 'change');
-  const { soak } = playSoak(fit.clay, history, nowHours);
-  const freshL = changes.at(-1)?.freshL ?? Math.max(0.1, coverL - fit.clay.retained * soak.waterL);
+  const { leach } = playLeach(fit.clay, history, nowHours);
+  const freshL = changes.at(-1)?.freshL ?? Math.max(0.1, coverL - fit.clay.retained * leach.waterL);
   const waits = changes.map((act, i) => act.atHours - (changes[i - 1]?.atHours ?? 0));
-  const levels = hoursToLevel(fit.clay, history.clayL, changeWater(fit.clay, soak, freshL).soak);
+  const levels = hoursToLevel(fit.clay, history.clayL, changeWater(fit.clay, leach, freshL).leach);
   const everyHours = Math.max(lookEveryHours / 2, median(waits) ?? Math.ceil(levels / lookEveryHours) * lookEveryHours);
   const due = standing.levelledOff ? 0 : Math.min(Math.max(0, everyHours - standing.hours), standing.levelsInHours);
   return { everyHours, freshL, nextInHours: changes.length === 0 && standing.hours === 0 ? everyHours : due };
 }
 
 /** One way to the gate from here on, with what it would look like. Plans aim under the gate, so that good enough comes on the way. */
-export function wayForecast({ fit, own, asked }: Leach, way: ClayWay): WayForecast {
+export function wayForecast({ fit, own, asked }: LeachModel, way: ClayWay): WayForecast {
   const { history, nowHours } = asked;
-  const { soak } = playSoak(fit.clay, history, nowHours);
+  const { leach } = playLeach(fit.clay, history, nowHours);
   const limits: LeachLimits = {
     coverL: asked.coverL,
     still: asked.still,
@@ -128,14 +128,14 @@ export function wayForecast({ fit, own, asked }: Leach, way: ClayWay): WayForeca
   };
   const plan =
     way === 'own'
-      ? planOwnWay(fit.clay, history.clayL, soak, limits, own)
-      : planLeach(fit.clay, history.clayL, soak, limits, way);
+      ? planOwnWay(fit.clay, history.clayL, leach, limits, own)
+      : planLeach(fit.clay, history.clayL, leach, limits, way);
   return { way, plan, forecast: forecastLeach(fit, history, nowHours, plan.changes, asked.gatePpm) };
 }
 
 /** How much of the flat reading a change leaves, by the flats so far and to come. */
 export function shareLeft({ past, coming }: LeachForecast): number | undefined {
-  const flats = [...past, ...coming].map((soak) => soak.flat.mean);
+  const flats = [...past, ...coming].map((leach) => leach.flat.mean);
   if (flats.length < 2 || flats[0]! <= 0) return undefined;
   return (flats.at(-1)! / flats[0]!) ** (1 / (flats.length - 1));
 }

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import type { ClayBatchView } from '../../contract/clay.ts';
 import { dayMonth, ppmText } from '../shell/format.ts';
-import type { Leach } from './leach.ts';
+import type { LeachModel } from './leach.ts';
 import type { LeachForecast } from '../../core/clay/index.ts';
 import { dayWords } from './clay-words.ts';
 
@@ -10,7 +10,7 @@ type Step = { name: string; hint: string; done: boolean; now: boolean; pips?: Re
 /** The life of a batch from the bag to the pots, with where it stands. */
 export function LifeSteps({
   batch,
-  leach,
+  model,
   forecast,
   startMs,
   nowMs,
@@ -18,29 +18,29 @@ export function LifeSteps({
   waiting,
 }: {
   batch: ClayBatchView;
-  leach: Leach;
+  model: LeachModel;
   forecast: LeachForecast;
   startMs: number;
   nowMs: number;
   zone: string;
   waiting: number;
 }) {
-  const { soak } = batch;
-  const before = batch.values.prep !== 'new' && !soak;
+  const { leach } = batch;
+  const before = batch.values.prep !== 'new' && !leach;
   const firstRead = batch.log.filter((l) => l.kind === 'read' && l.ppm !== null && l.atHours !== null);
   const firstFlat = firstRead.filter(
-    (l) => l.atHours! <= (leach.asked.history.acts.find((a) => a.kind === 'change')?.atHours ?? Infinity) + 0.01,
+    (l) => l.atHours! <= (model.asked.history.acts.find((a) => a.kind === 'change')?.atHours ?? Infinity) + 0.01,
   )[0];
   const more = forecast.ready.changes;
-  const changes = soak?.changes ?? 0;
-  const all = changes + (soak?.drainedAt || batch.ready ? 0 : (more ?? 0));
-  const soaking = soak !== null && soak.drainedAt === null && !batch.ready;
+  const changes = leach?.changes ?? 0;
+  const all = changes + (leach?.drainedAt || batch.ready ? 0 : (more ?? 0));
+  const leaching = leach !== null && leach.drainedAt === null && !batch.ready;
   const readyAt = forecast.ready.atHours === undefined ? undefined : startMs + forecast.ready.atHours * 3_600_000;
   const steps: Step[] = [
     {
       name: 'Rinse',
       hint: before ? 'before it was kept here' : batch.rinsedOn ? 'until it ran clear' : 'wet: no dust to breathe',
-      done: before || batch.rinsedOn !== null || soak !== null,
+      done: before || batch.rinsedOn !== null || leach !== null,
       now: batch.state === 'bag',
     },
     {
@@ -53,28 +53,28 @@ export function LifeSteps({
       name: 'Soak',
       hint: firstFlat
         ? `first one read ${ppmText(firstFlat.ppm!)}`
-        : soak
+        : leach
           ? 'not read yet'
           : before
             ? 'not here'
             : 'in still water',
-      done: soak !== null || batch.values.prep === 'leached',
+      done: leach !== null || batch.values.prep === 'leached',
       now: batch.state === 'rinsed',
     },
     {
       name: all > 0 ? `Change × ${all}` : 'Change',
-      hint: !soak
+      hint: !leach
         ? 'until it reads low'
-        : soaking
+        : leaching
           ? `${changes} done${more ? `, ${more} to go` : ''}`
           : `${changes} done`,
       done: batch.ready || batch.values.prep === 'leached',
-      now: soaking,
+      now: leaching,
       pips:
         all > 0 && all < 9 ? (
           <span className="pips" aria-hidden>
             {Array.from({ length: all }, (_, i) => (
-              <u key={i} className={i < changes ? 'f' : i === changes && soaking ? 'n' : ''} />
+              <u key={i} className={i < changes ? 'f' : i === changes && leaching ? 'n' : ''} />
             ))}
           </span>
         ) : undefined,
@@ -82,12 +82,12 @@ export function LifeSteps({
     {
       name: 'Ready',
       hint: batch.ready
-        ? soak?.drainedAt
-          ? `since ${dayMonth(soak.drainedAt.slice(0, 10))}`
+        ? leach?.drainedAt
+          ? `since ${dayMonth(leach.drainedAt.slice(0, 10))}`
           : 'flat under the gate'
-        : batch.values.prep === 'unleached' && !soak
+        : batch.values.prep === 'unleached' && !leach
           ? 'it never was'
-          : `flat under ${ppmText(batch.values.gatePpm)}${readyAt && soak ? `, about ${dayWords(readyAt, nowMs, zone)}` : ''}`,
+          : `flat under ${ppmText(batch.values.gatePpm)}${readyAt && leach ? `, about ${dayWords(readyAt, nowMs, zone)}` : ''}`,
       done: batch.ready,
       now: batch.ready && batch.pots.length === 0 && batch.usedL === 0,
     },

@@ -1,12 +1,12 @@
 import type { ClayBatchView, ClayRoom } from '../../contract/clay.ts';
 import type { LeachForecast } from '../../core/clay/index.ts';
-import type { Leach } from './leach.ts';
+import type { LeachModel } from './leach.ts';
 
 /** What every state of a batch's now card goes by. */
 export type NowProps = {
   room: ClayRoom;
   batch: ClayBatchView;
-  leach: Leach;
+  model: LeachModel;
   forecast: LeachForecast;
   /** Hours until the way that is followed changes the water; undefined when it needs no change. */
   nextInHours: number | undefined;

@@ -33,7 +33,7 @@ const aBatch = (id: string, name: string, ready: boolean): ClayBatchView => ({
   usedL: 0,
   leftL: 6,
   pots: [],
-  soak: null,
+  leach: null,
   prior: { mean: [...CLAY_AT_LARGE.mean], covariance: CLAY_AT_LARGE.covariance.map((row) => [...row]) },
   ownBags: 0,
   flatPpm: null,

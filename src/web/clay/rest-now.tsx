@@ -40,9 +40,9 @@ export function Rinse({ batch }: NowProps) {
   );
 }
 
-export function FirstWater({ room, batch, leach, onPen }: NowProps) {
+export function FirstWater({ room, batch, model, onPen }: NowProps) {
   const { send, busy } = useClayAct();
-  const first = leach.standing.flat;
+  const first = model.standing.flat;
   return (
     <section className="now" aria-label="Now">
       <small>Rinsed{batch.boiledOn ? ' and boiled' : ''}; now its first water</small>
@@ -56,9 +56,9 @@ export function FirstWater({ room, batch, leach, onPen }: NowProps) {
         room={room}
         batch={batch}
         first
-        coverL={leach.asked.coverL}
+        coverL={model.asked.coverL}
         pouredOffL={0}
-        freshL={leach.asked.coverL}
+        freshL={model.asked.coverL}
         autoFocus
       />
       {!batch.boiledOn && (
@@ -84,7 +84,7 @@ export function FirstWater({ room, batch, leach, onPen }: NowProps) {
   );
 }
 
-export function AtRest({ room, batch, leach }: NowProps) {
+export function AtRest({ room, batch, model }: NowProps) {
   const { send, busy } = useClayAct();
   const partly = batch.state === 'unleached' && batch.usedL > 0.05;
   const again =
@@ -123,10 +123,10 @@ export function AtRest({ room, batch, leach }: NowProps) {
         <ChangeWater
           room={room}
           batch={batch}
-          coverL={leach.asked.coverL}
-          first={batch.soak === null}
+          coverL={model.asked.coverL}
+          first={batch.leach === null}
           pouredOffL={0}
-          freshL={round1(leach.asked.coverL)}
+          freshL={round1(model.asked.coverL)}
 
           due
         />

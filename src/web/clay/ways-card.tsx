@@ -80,27 +80,33 @@ export function WaysCard({
                     onChange={() => follow(w.way)}
                   />
                   <span>
-                    {w.way === 'own' && batch.soak ? 'Yours so far' : NAMES[w.way]}
+                    {w.way === 'own' && batch.leach ? 'Yours so far' : NAMES[w.way]}
                     <small>{cadence(w)}</small>
                   </span>
                 </label>
               </th>
               <td>
-                <Mini way={w} longest={longest} onPen={onPen} gate={batch.values.gatePpm} begun={batch.soak !== null} />
+                <Mini
+                  way={w}
+                  longest={longest}
+                  onPen={onPen}
+                  gate={batch.values.gatePpm}
+                  begun={batch.leach !== null}
+                />
               </td>
               {w.plan.reached ? (
                 <>
                   <td className={Math.abs(w.plan.litres - best.litres) < 0.05 ? 'best' : ''}>
                     {litres(w.plan.litres).replace(/\u00a0L$/, '')}
-                    {w.way === 'own' && batch.soak && <small>{litres(usedL).replace(/\u00a0L$/, '')} used</small>}
+                    {w.way === 'own' && batch.leach && <small>{litres(usedL).replace(/\u00a0L$/, '')} used</small>}
                   </td>
                   <td className={Math.abs(w.plan.hours - best.days) < 1 ? 'best' : ''}>
                     {Number((w.plan.hours / 24).toFixed(1))}
-                    {w.way === 'own' && batch.soak && <small>{Math.round(days)} gone</small>}
+                    {w.way === 'own' && batch.leach && <small>{Math.round(days)} gone</small>}
                   </td>
                   <td>
                     {w.plan.changes.length}
-                    {w.way === 'own' && batch.soak && <small>{batch.soak.changes} done</small>}
+                    {w.way === 'own' && batch.leach && <small>{batch.leach.changes} done</small>}
                   </td>
                 </>
               ) : (
@@ -149,7 +155,7 @@ function Mini({
   const { past, standing, coming } = way.forecast;
   const top = Math.max(
     gate * 1.5,
-    max([...past, ...coming], (soak) => onPen(soak.points.at(-1)!.mean)) ?? 0,
+    max([...past, ...coming], (leach) => onPen(leach.points.at(-1)!.mean)) ?? 0,
     onPen(standing.at(-1)?.mean ?? 0),
   );
   const x = scaleLinear([0, longest], [1, WIDTH - 4]);
@@ -163,7 +169,7 @@ function Mini({
       .join('L')
       .replaceAll('LM', 'L');
   const done = begun ? past : [];
-  const ahead = [standing, ...coming.map((soak) => soak.points)].filter((points) => points.length > 0);
+  const ahead = [standing, ...coming.map((leach) => leach.points)].filter((points) => points.length > 0);
   const end = ahead.at(-1)?.at(-1) ?? past.at(-1)!.points.at(-1)!;
   return (
     <svg width={WIDTH} height={HEIGHT} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} aria-hidden>
@@ -178,7 +184,7 @@ function Mini({
       ))}
       {done.length > 0 && (
         <path
-          d={draw(done.map((soak) => soak.points))}
+          d={draw(done.map((leach) => leach.points))}
           fill="none"
           stroke="#0e5a63"
           strokeWidth={1.5}

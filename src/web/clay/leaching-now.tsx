@@ -18,21 +18,21 @@ import { useClayAct } from './send-clay.ts';
 const JUST_READ_MS = 3 * 3_600_000;
 
 /** It stands in water: read it, change it, or let it stand. */
-export function Soaking(props: NowProps) {
-  const { room, batch, leach, forecast, nextInHours, nowMs, zone, onPen, keys } = props;
+export function Leaching(props: NowProps) {
+  const { room, batch, model, forecast, nextInHours, nowMs, zone, onPen, keys } = props;
   const { send, problems, code, busy } = useClayAct();
   const { undo } = useActs();
   const [earlier, setEarlier] = useState<{ at: string; temperature: string }>();
   const [atWrong, setAtWrong] = useState<string>();
-  const soak = batch.soak!;
-  const { standing } = leach;
-  const lastRead = batch.log.find((line) => line.kind === 'read' && line.at > soak.lastFilledAt);
+  const leach = batch.leach!;
+  const { standing } = model;
+  const lastRead = batch.log.find((line) => line.kind === 'read' && line.at > leach.lastFilledAt);
   const justRead = lastRead !== undefined && nowMs - Date.parse(lastRead.at) < JUST_READ_MS;
   const changeDue = !batch.ready && nextInHours !== undefined && nextInHours <= 0.5;
   const lastStep = batch.log.find((line) => ['filled', 'read', 'drained'].includes(line.kind));
   const takeBack = () => lastStep && void undo(lastStep.eventId);
   useHotkeys('u', takeBack, { enabled: keys && lastStep !== undefined });
-  const ppm = lastRead?.ppm ?? onPen(standing.readsNow.mean) + soak.basePpm;
+  const ppm = lastRead?.ppm ?? onPen(standing.readsNow.mean) + leach.basePpm;
   const changes = forecast.ready.changes;
   const say = batch.ready
     ? 'Ready: drain it'
@@ -74,8 +74,8 @@ export function Soaking(props: NowProps) {
   return (
     <section className="now" aria-label="Now">
       <small>
-        Soak {soak.changes + 1}
-        {changes !== undefined && changes > 0 && ` of about ${soak.changes + 1 + changes}`} ·{' '}
+        Soak {leach.changes + 1}
+        {changes !== undefined && changes > 0 && ` of about ${leach.changes + 1 + changes}`} ·{' '}
         {spanWords(standing.hours)} in,{' '}
         {standing.levelledOff ? 'and it has levelled off' : `${Math.round(standing.along * 100)} % of the way to flat`}
       </small>
@@ -94,7 +94,10 @@ export function Soaking(props: NowProps) {
         subject="clay"
         subjectId={batch.id}
         label="pen reads"
-        expected={rangeText(onPen(standing.readsNow.low) + soak.basePpm, onPen(standing.readsNow.high) + soak.basePpm)}
+        expected={rangeText(
+          onPen(standing.readsNow.low) + leach.basePpm,
+          onPen(standing.readsNow.high) + leach.basePpm,
+        )}
         ppmMeter={room.ppmMeter}
         phMeter={room.phMeter}
         error={message}
@@ -150,7 +153,7 @@ export function Soaking(props: NowProps) {
         key={batch.log[0]?.eventId}
         room={room}
         batch={batch}
-        coverL={leach.asked.coverL}
+        coverL={model.asked.coverL}
         pouredOffL={pourOffOf(props)}
         freshL={freshOf(props)}
         due={changeDue}
@@ -165,12 +168,12 @@ export function Soaking(props: NowProps) {
 }
 
 /** What comes off: all but what the clay is known to hold back. */
-const pourOffOf = ({ batch, leach }: NowProps) =>
-  Math.max(0, round1((1 - leach.fit.clay.retained) * (batch.soak?.waterL ?? 0)));
-const freshOf = ({ batch, leach, forecast }: NowProps) =>
+const pourOffOf = ({ batch, model }: NowProps) =>
+  Math.max(0, round1((1 - model.fit.clay.retained) * (batch.leach?.waterL ?? 0)));
+const freshOf = ({ batch, model, forecast }: NowProps) =>
   round1(
     forecast.coming[0]?.freshL ??
-      Math.max(0.1, leach.asked.coverL - leach.fit.clay.retained * (batch.soak?.waterL ?? 0)),
+      Math.max(0.1, model.asked.coverL - model.fit.clay.retained * (batch.leach?.waterL ?? 0)),
   );
 const rangeText = (low: number, high: number) =>
   ppmText(low) === ppmText(high) ? ppmText(low) : `${ppmText(low)}–${ppmText(high)}`;

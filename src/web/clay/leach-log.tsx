@@ -7,7 +7,7 @@ import { phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 import { Hollow } from '../shell/hollow.tsx';
 
 /** Everything logged of a batch and what is foreseen of it, as a table: each line put right or taken back. */
-export function SoakLog({
+export function LeachLog({
   batch,
   forecast,
   shown,
@@ -46,11 +46,11 @@ export function SoakLog({
           </tr>
         </thead>
         <tbody>
-          {[...forecast.coming].reverse().map((soak) => {
-            const end = soak.points.at(-1)!;
+          {[...forecast.coming].reverse().map((leach) => {
+            const end = leach.points.at(-1)!;
             return (
-              <tr key={soak.toHours} className="foreseen">
-                <td className="nowrap">{when(soak.toHours)}</td>
+              <tr key={leach.toHours} className="foreseen">
+                <td className="nowrap">{when(leach.toHours)}</td>
                 <td>foreseen, if changed as planned</td>
                 <td className="num">
                   {ppmText(shown(end.mean))} ({ppmText(shown(end.low))} to {ppmText(shown(end.high))})

@@ -1,14 +1,14 @@
 import { spreadsOf, type ClayPrior, type Spread } from './fit.ts';
-import { playSoak, type SoakHistory } from './history.ts';
+import { playLeach, type LeachHistory } from './history.ts';
 import { afterHours, flatPpm, type ClayParameters } from './pools.ts';
 
-/** A soak has levelled off once it came this share of the way from what it began with to its flat reading. House rule. */
+/** A bath has levelled off once it came this share of the way from what it began with to its flat reading. House rule. */
 export const LEVELLED_OFF = 0.9;
 /** A reading taken this far along says what the flat one will be; earlier ones pass falsely. House rule. */
 export const TELLS_OF_FLAT = 0.6;
 
-/** How a soak stands, by the model and its fit. Strengths in ppm over the water's base. */
-export type SoakStanding = {
+/** How a bath stands, by the model and its fit. Strengths in ppm over the water's base. */
+export type LeachStanding = {
   /** Since the water on it now was poured on. */
   readonly hours: number;
   readonly readsNow: Spread;
@@ -23,20 +23,20 @@ export type SoakStanding = {
   readonly readAlong: number | undefined;
 };
 
-/** The soak at a moment. @param atHours since the first water, not before the last act */
-export function soakStanding(
+/** The bath at a moment. @param atHours since the first water, not before the last act */
+export function leachStanding(
   fit: ClayPrior & { readonly clay: ClayParameters },
-  history: SoakHistory,
+  history: LeachHistory,
   atHours: number,
-): SoakStanding {
+): LeachStanding {
   const changes = history.acts.flatMap((act, i) => (act.kind === 'change' ? [i] : []));
   const from = changes.length > 0 ? history.acts[changes.at(-1)!]!.atHours : 0;
   const upTo = { ...history, acts: history.acts.slice(0, (changes.at(-1) ?? -1) + 1) };
   const [readsNow, flat] = spreadsOf(fit, (clay) => {
-    const { soak } = playSoak(clay, history, atHours);
-    return [soak.ppm, flatPpm(clay, history.clayL, soak)];
+    const { leach } = playLeach(clay, history, atHours);
+    return [leach.ppm, flatPpm(clay, history.clayL, leach)];
   });
-  const start = playSoak(fit.clay, upTo).soak;
+  const start = playLeach(fit.clay, upTo).leach;
   const end = flatPpm(fit.clay, history.clayL, start);
   const along = (hours: number) => alongAfter(fit.clay, history.clayL, start, end, hours);
   const reading = history.acts.slice(upTo.acts.length).findLast((act) => act.kind === 'reading');
@@ -53,7 +53,7 @@ export function soakStanding(
   };
 }
 
-/** Hours after which a soak that begins so has levelled off. */
+/** Hours after which a bath that begins so has levelled off. */
 export function hoursToLevel(clay: ClayParameters, clayL: number, start: Parameters<typeof flatPpm>[2]): number {
   const end = flatPpm(clay, clayL, start);
   return hoursUntil((h) => alongAfter(clay, clayL, start, end, h) >= LEVELLED_OFF);
