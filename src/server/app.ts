@@ -1,5 +1,5 @@
 import cookie from '@fastify/cookie';
-import helmet from '@fastify/helmet';
+import helmet, { type FastifyHelmetOptions } from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
 import fastifyStatic from '@fastify/static';
 import swagger from '@fastify/swagger';
@@ -44,6 +44,43 @@ export type AppOptions = {
   readonly onRoute?: (route: RouteOptions) => void;
 };
 
+const ROOMS = [
+  shellPlugin,
+  lanPlugin,
+  roundPlugin,
+  advicePlugin,
+  benchPlugin,
+  potsPlugin,
+  bookPlugin,
+  backupsPlugin,
+  shelfPlugin,
+  clayPlugin,
+  driftPlugin,
+  devicesPlugin,
+];
+
+const SAFE_HEADERS = {
+  contentSecurityPolicy: {
+    // All of it stands here: the package's own list lets fonts and styles in from anywhere.
+    useDefaults: false,
+    directives: {
+      defaultSrc: ["'self'"],
+      scriptSrc: ["'self'"],
+      scriptSrcAttr: ["'none'"],
+      styleSrc: ["'self'"],
+      fontSrc: ["'self'"],
+      imgSrc: ["'self'", 'data:'],
+      // The film of nothing that keeps a screen on over plain http (nosleep.js).
+      mediaSrc: ["'self'", 'data:'],
+      frameAncestors: ["'none'"],
+      objectSrc: ["'none'"],
+      baseUri: ["'none'"],
+      formAction: ["'self'"],
+    },
+  },
+  strictTransportSecurity: false,
+} satisfies FastifyHelmetOptions;
+
 /** Builds the server without listening, so that tests can inject requests. */
 export async function buildApp({ context, webFolder, logger = false, onRoute }: AppOptions): Promise<FastifyInstance> {
   const app = Fastify({
@@ -61,27 +98,7 @@ export async function buildApp({ context, webFolder, logger = false, onRoute }: 
   await app.register(cookie);
   guardHostAndOrigin(app, context.lan);
   noteWhatIsAsked(app);
-  await app.register(helmet, {
-    contentSecurityPolicy: {
-      // All of it stands here: the package's own list lets fonts and styles in from anywhere.
-      useDefaults: false,
-      directives: {
-        defaultSrc: ["'self'"],
-        scriptSrc: ["'self'"],
-        scriptSrcAttr: ["'none'"],
-        styleSrc: ["'self'"],
-        fontSrc: ["'self'"],
-        imgSrc: ["'self'", 'data:'],
-        // The film of nothing that keeps a screen on over plain http (nosleep.js).
-        mediaSrc: ["'self'", 'data:'],
-        frameAncestors: ["'none'"],
-        objectSrc: ["'none'"],
-        baseUri: ["'none'"],
-        formAction: ["'self'"],
-      },
-    },
-    strictTransportSecurity: false,
-  });
+  await app.register(helmet, SAFE_HEADERS);
   await app.register(rateLimit, {
     max: Number(process.env['FRUGAL_SIP_REQUESTS'] ?? MOST_REQUESTS),
     timeWindow: '1 minute',
@@ -112,21 +129,7 @@ export async function buildApp({ context, webFolder, logger = false, onRoute }: 
     transform: jsonSchemaTransform,
   });
   await app.register(swaggerUi, { routePrefix: '/api/docs' });
-  for (const plugin of [
-    shellPlugin,
-    lanPlugin,
-    roundPlugin,
-    advicePlugin,
-    benchPlugin,
-    potsPlugin,
-    bookPlugin,
-    backupsPlugin,
-    shelfPlugin,
-    clayPlugin,
-    driftPlugin,
-    devicesPlugin,
-  ])
-    await app.register(plugin, { context });
+  for (const plugin of ROOMS) await app.register(plugin, { context });
 
   if (webFolder && existsSync(webFolder)) {
     pages = true;
@@ -138,6 +141,12 @@ export async function buildApp({ context, webFolder, logger = false, onRoute }: 
       },
     });
   }
+  answerElsewhere(app, webFolder);
+  return app;
+}
+
+/** An address that is no route: a page of ours where a browser asks for one, else a plain word. */
+function answerElsewhere(app: FastifyInstance, webFolder: string | undefined): void {
   app.setNotFoundHandler((request, reply) => {
     const page =
       request.method === 'GET' &&
@@ -148,7 +157,6 @@ export async function buildApp({ context, webFolder, logger = false, onRoute }: 
     const problem = new AppError('not-found', 'There is nothing at this address.').toProblem();
     return reply.status(404).type('application/problem+json').send(JSON.stringify(problem));
   });
-  return app;
 }
 
 /**

@@ -1,6 +1,13 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { batchView, beforeStart as beforeStartView, benchList, benchStep, startBatch } from '../../contract/bench.ts';
+import {
+  type BatchView,
+  batchView,
+  beforeStart as beforeStartView,
+  benchList,
+  benchStep,
+  startBatch,
+} from '../../contract/bench.ts';
 import { id } from '../../contract/common.ts';
 import { keepPhoto as keepPhotoBody, MOST_PHOTO_BYTES } from '../../contract/photos.ts';
 import { recipeAct, recipeBook } from '../../contract/recipes.ts';
@@ -21,12 +28,6 @@ import { startBatchOf } from './start-batch.ts';
 
 /** Bench: batches, and every act on them. Each act answers with the batch as it now stands. */
 export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  const view = async (batchId: string) => {
-    const found = readBatchView(context.database.read.manager, batchId, context.settings.zone, whenNow(context));
-    if (!found) throw new AppError('not-found', 'There is no such batch.');
-    return found;
-  };
-
   app.get('/api/bench/batches', { schema: { response: { 200: benchList }, tags: ['bench'] } }, async () => ({
     batches: readBatchList(context.database.read.manager, context.settings.zone, whenNow(context).localDate),
   }));
@@ -34,9 +35,31 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   app.get(
     '/api/bench/batches/:id',
     { schema: { params: z.object({ id }), response: { 200: batchView }, tags: ['bench'] } },
-    async (request) => view(request.params.id),
+    async (request) => viewOf(context, request.params.id),
   );
 
+  app.post(
+    '/api/bench/before',
+    { schema: { body: startBatch, response: { 200: beforeStartView }, tags: ['bench'] } },
+    async (request) => {
+      await ready(() => context.database.read.manager, whenNow(context).localDate);
+      return beforeStart(context.database.read.manager, request.body, whenNow(context), context.settings.zone);
+    },
+  );
+
+  await actRoutes(app, { context });
+  await photoRoutes(app, { context });
+  await recipeRoutes(app, { context });
+};
+
+/** Each act answers with the batch as it now stands. @throws AppError `not-found` */
+function viewOf(context: AppContext, batchId: string): BatchView {
+  const found = readBatchView(context.database.read.manager, batchId, context.settings.zone, whenNow(context));
+  if (!found) throw new AppError('not-found', 'There is no such batch.');
+  return found;
+}
+
+const actRoutes: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   app.put(
     '/api/bench/batches/:id',
     { schema: { params: z.object({ id }), body: startBatch, response: { 200: batchView }, tags: ['bench'] } },
@@ -45,7 +68,7 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
         await startBatchOf(manager, request.params.id, request.body, whenNow(context));
         return { repeated: false };
       });
-      return view(request.params.id);
+      return viewOf(context, request.params.id);
     },
   );
 
@@ -65,10 +88,12 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
         await requireSeen(manager, request.params.id, request.query.after, context.settings);
         return actAtBench(manager, request.params.id, request.params.stepId, request.body, whenNow(context));
       });
-      return view(request.params.id);
+      return viewOf(context, request.params.id);
     },
   );
+};
 
+const photoRoutes: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   app.put(
     '/api/bench/batches/:id/photos/:photoId',
     {
@@ -85,7 +110,7 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
         await keepPhoto(manager, request.params.id, request.params.photoId, request.body, whenNow(context));
         return { repeated: false };
       });
-      return view(request.params.id);
+      return viewOf(context, request.params.id);
     },
   );
 
@@ -98,16 +123,9 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       return reply.type('image/jpeg').header('cache-control', 'private, max-age=31536000, immutable').send(jpeg);
     },
   );
+};
 
-  app.post(
-    '/api/bench/before',
-    { schema: { body: startBatch, response: { 200: beforeStartView }, tags: ['bench'] } },
-    async (request) => {
-      await ready(() => context.database.read.manager, whenNow(context).localDate);
-      return beforeStart(context.database.read.manager, request.body, whenNow(context), context.settings.zone);
-    },
-  );
-
+const recipeRoutes: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   app.get('/api/bench/recipes', { schema: { response: { 200: recipeBook }, tags: ['bench'] } }, async () =>
     readRecipeBook(context.database.read.manager),
   );

@@ -62,6 +62,24 @@ export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
   );
 
   app.put(
+    '/api/pots/acts/:id',
+    {
+      schema: { params: z.object({ id }), body: potsAct, response: { 200: actDone }, tags: ['pots'] },
+      bodyLimit: LIST_BYTES,
+    },
+    async (request) => {
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
+        actOnPots(manager, request.params.id, request.body, whenNow(context)),
+      );
+      return { eventId: request.params.id, repeated };
+    },
+  );
+
+  await photoRoutes(app, { context });
+};
+
+const photoRoutes: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
+  app.put(
     '/api/pots/:id/photos/:photoId',
     {
       bodyLimit: POT_PHOTO_BODY,
@@ -88,18 +106,4 @@ export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
     if (!jpeg) throw new AppError('not-found', 'There is no such photo.');
     return reply.type('image/jpeg').header('cache-control', 'private, max-age=31536000, immutable').send(jpeg);
   });
-
-  app.put(
-    '/api/pots/acts/:id',
-    {
-      schema: { params: z.object({ id }), body: potsAct, response: { 200: actDone }, tags: ['pots'] },
-      bodyLimit: LIST_BYTES,
-    },
-    async (request) => {
-      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
-        actOnPots(manager, request.params.id, request.body, whenNow(context)),
-      );
-      return { eventId: request.params.id, repeated };
-    },
-  );
 };

@@ -65,6 +65,10 @@ export const shelfPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     },
   );
 
+  await actRoutes(app, { context });
+};
+
+const actRoutes: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   app.put(
     '/api/shelf/acts/:id',
     { schema: { params: z.object({ id }), body: shelfAct, response: { 200: actDone }, tags: ['shelf'] } },

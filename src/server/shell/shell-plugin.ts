@@ -54,6 +54,27 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     }
   };
 
+  app.get('/api/shell/plans', { schema: { response: { 200: planList }, tags: ['shell'] } }, async () => {
+    const today = whenNow(context).localDate;
+    return { today, plans: readPlans(reader(), today) };
+  });
+  app.put(
+    '/api/shell/plans/acts/:id',
+    { schema: { params: z.object({ id }), body: planAct, response: { 200: actDone }, tags: ['shell'] } },
+    async (request) => {
+      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
+        actOnPlans(manager, request.params.id, request.body, whenNow(context)),
+      );
+      return { eventId: request.params.id, repeated };
+    },
+  );
+
+  await settingsRoutes(app, { context });
+  await changesRoute(app, { context });
+  await demoRoutes(app, { context });
+};
+
+const settingsRoutes: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   app.get('/api/shell/settings', { schema: { response: { 200: settingsValues }, tags: ['shell'] } }, async () => ({
     ...context.settings,
   }));
@@ -83,22 +104,9 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       return { eventId: request.params.id, repeated };
     },
   );
+};
 
-  app.get('/api/shell/plans', { schema: { response: { 200: planList }, tags: ['shell'] } }, async () => {
-    const today = whenNow(context).localDate;
-    return { today, plans: readPlans(reader(), today) };
-  });
-  app.put(
-    '/api/shell/plans/acts/:id',
-    { schema: { params: z.object({ id }), body: planAct, response: { 200: actDone }, tags: ['shell'] } },
-    async (request) => {
-      const { repeated } = await actOnce(context, request, request.params.id, (manager) =>
-        actOnPlans(manager, request.params.id, request.body, whenNow(context)),
-      );
-      return { eventId: request.params.id, repeated };
-    },
-  );
-
+const changesRoute: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   // One line for every commit, so that another tab or phone sees at once what this one did.
   const ears = new Set<() => void>();
   context.database.write.onCommit(() => ears.forEach((ear) => ear()));
@@ -114,7 +122,11 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     ears.add(ear);
     request.raw.on('close', () => ears.delete(ear));
   });
+};
 
+/** The demo is opened, copied, and hurried on. */
+const demoRoutes: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
+  const reader = () => context.database.read.manager;
   app.post('/api/shell/demo', { schema: { response: { 200: demoOpened }, tags: ['shell'] } }, async (request) => {
     if (!context.openDemo) throw new AppError('not-found', 'This is the demo already.');
     if (context.lan.cameByNetwork(request.raw))
