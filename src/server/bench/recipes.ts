@@ -124,45 +124,11 @@ export async function actOnRecipes(
   when: ActAt,
 ): Promise<{ repeated: boolean }> {
   const scale = growersScale(metersOf(manager));
-  const change = (
-    words: string,
-    table: 'recipe' | 'use_rule',
-    id: string,
-    after: Record<string, string | number | null>,
-  ) => changeRecords(manager, { eventId, when, group: 'Bench', words, changes: [{ table, id, after }] });
+  const change = (...[words, table, id, after]: Changed) =>
+    changeRecords(manager, { eventId, when, group: 'Bench', words, changes: [{ table, id, after }] });
   switch (act.kind) {
-    case 'put': {
-      const { values } = act;
-      const before = await readRecord(manager, 'recipe', act.id);
-      const [last] = rowsFor(manager)<{ position: number | null }>('SELECT max(position) AS position FROM recipe');
-      for (const [i, part] of values.parts.entries()) {
-        const product = rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', part.productId)[0];
-        const message = !product
-          ? 'Choose a product.'
-          : product.kind === 'acid' || product.kind === 'base'
-            ? 'pH comes after the parts, at the bench.'
-            : messageOf(resolveAim(keepAim(part.aim, scale), product));
-        if (message) throw new AppError('invalid-request', message, { errors: [{ path: `parts.${i}`, message }] });
-      }
-      if (values.waterId !== null && !(await readRecord(manager, 'water', values.waterId)))
-        throw fieldError('waterId', 'Choose one of the waters on the Shelf.');
-      const parts: KeptPart[] = values.parts.map(({ productId, aim, solid }) => ({
-        productId,
-        aim: keepAim(aim, scale),
-        solid,
-      }));
-      return change(`${before ? 'Changed' : 'Added'} the recipe ${values.name}`, 'recipe', act.id, {
-        name: values.name,
-        use: values.use,
-        parts: JSON.stringify(parts),
-        waterId: values.waterId,
-        phLow: values.phLow,
-        phHigh: values.phHigh,
-        holdMinutes: values.holdMinutes,
-        note: values.note,
-        ...(before ? {} : { position: (last?.position ?? -1) + 1, retiredOn: null }),
-      });
-    }
+    case 'put':
+      return change(...(await putRecipe(manager, act, scale)));
     case 'retire':
     case 'bringBack': {
       const row = (await readRecord(manager, 'recipe', act.id)) as { name: string } | undefined;
@@ -179,6 +145,52 @@ export async function actOnRecipes(
         rule: JSON.stringify(toRule(act.values, ruleOf(manager, act.use), scale)),
       });
   }
+}
+
+type Changed = [words: string, table: 'recipe' | 'use_rule', id: string, after: Record<string, string | number | null>];
+
+async function putRecipe(
+  manager: EntityManager,
+  { id, values }: Extract<RecipeAct, { kind: 'put' }>,
+  scale: number,
+): Promise<Changed> {
+  const before = await readRecord(manager, 'recipe', id);
+  const [last] = rowsFor(manager)<{ position: number | null }>('SELECT max(position) AS position FROM recipe');
+  for (const [i, part] of values.parts.entries()) {
+    const product = rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', part.productId)[0];
+    const message = whyNoPart(product, part.aim, scale);
+    if (message) throw fieldError(`parts.${i}`, message);
+  }
+  if (values.waterId !== null && !(await readRecord(manager, 'water', values.waterId)))
+    throw fieldError('waterId', 'Choose one of the waters on the Shelf.');
+  const parts: KeptPart[] = values.parts.map(({ productId, aim, solid }) => ({
+    productId,
+    aim: keepAim(aim, scale),
+    solid,
+  }));
+  const after = {
+    name: values.name,
+    use: values.use,
+    parts: JSON.stringify(parts),
+    waterId: values.waterId,
+    phLow: values.phLow,
+    phHigh: values.phHigh,
+    holdMinutes: values.holdMinutes,
+    note: values.note,
+    ...(before ? {} : { position: (last?.position ?? -1) + 1, retiredOn: null }),
+  };
+  return [`${before ? 'Changed' : 'Added'} the recipe ${values.name}`, 'recipe', id, after];
+}
+
+/** Why a product cannot be a part of a recipe with such an aim. */
+function whyNoPart(
+  product: Product | undefined,
+  aim: Parameters<typeof keepAim>[0],
+  scale: number,
+): string | undefined {
+  if (!product) return 'Choose a product.';
+  if (product.kind === 'acid' || product.kind === 'base') return 'pH comes after the parts, at the bench.';
+  return messageOf(resolveAim(keepAim(aim, scale), product));
 }
 
 function messageOf(resolved: ReturnType<typeof resolveAim>): string | undefined {

@@ -31,49 +31,43 @@ export async function actOnClay(manager: EntityManager, eventId: string, act: Cl
       'id-reused',
       'An act with this number is already logged with other contents. Reload the page and do it again.',
     );
-  switch (act.kind) {
-    case 'put':
-      return putBatch(manager, eventId, act, when);
-    case 'prep': {
-      const batch = await requireBatch(manager, act.clayId);
-      const column = act.step === 'rinsed' ? 'rinsedOn' : 'boiledOn';
-      const words = act.done ? `${STEP_WORDS[act.step]} ${batch.name}` : `${batch.name} was not ${act.step} after all`;
-      return change(manager, eventId, when, words, [
-        { table: 'clay_batch', id: batch.id, after: { [column]: act.done ? when.localDate : null } },
-      ]);
-    }
-    case 'retire': {
-      const batch = await requireBatch(manager, act.clayId);
-      return change(manager, eventId, when, `${batch.name} is used up or gone`, [
-        { table: 'clay_batch', id: batch.id, after: { retiredOn: when.localDate } },
-      ]);
-    }
-    case 'bringBack': {
-      const batch = await requireBatch(manager, act.clayId);
-      return change(manager, eventId, when, `Brought ${batch.name} back`, [
-        { table: 'clay_batch', id: batch.id, after: { retiredOn: null } },
-      ]);
-    }
-    case 'fill':
-      return fill(manager, eventId, act, when);
-    case 'read':
-      return read(manager, eventId, act, when);
-    case 'drain':
-      return drain(manager, eventId, act, when);
-    case 'dried':
-      return dried(manager, eventId, act, when);
-    case 'startHold':
-      return startHold(manager, eventId, act, when);
-    case 'readHold':
-      return readHold(manager, eventId, act, when);
-    case 'drainHold':
-      return drainHold(manager, eventId, act, when);
-    case 'planHolds':
-      return planHolds(manager, eventId, act, when);
-    case 'potUp':
-      return potUp(manager, eventId, act, when);
-  }
+  return (BY_KIND[act.kind] as (on: On, act: ClayAct) => Promise<Done>)({ manager, eventId, when }, act);
 }
+
+type On = { readonly manager: EntityManager; readonly eventId: string; readonly when: When };
+
+const BY_KIND: { readonly [K in ClayAct['kind']]: (on: On, act: Extract<ClayAct, { kind: K }>) => Promise<Done> } = {
+  put: ({ manager, eventId, when }, act) => putBatch(manager, eventId, act, when),
+  prep: async ({ manager, eventId, when }, act) => {
+    const batch = await requireBatch(manager, act.clayId);
+    const column = act.step === 'rinsed' ? 'rinsedOn' : 'boiledOn';
+    const words = act.done ? `${STEP_WORDS[act.step]} ${batch.name}` : `${batch.name} was not ${act.step} after all`;
+    return change(manager, eventId, when, words, [
+      { table: 'clay_batch', id: batch.id, after: { [column]: act.done ? when.localDate : null } },
+    ]);
+  },
+  retire: async ({ manager, eventId, when }, act) => {
+    const batch = await requireBatch(manager, act.clayId);
+    return change(manager, eventId, when, `${batch.name} is used up or gone`, [
+      { table: 'clay_batch', id: batch.id, after: { retiredOn: when.localDate } },
+    ]);
+  },
+  bringBack: async ({ manager, eventId, when }, act) => {
+    const batch = await requireBatch(manager, act.clayId);
+    return change(manager, eventId, when, `Brought ${batch.name} back`, [
+      { table: 'clay_batch', id: batch.id, after: { retiredOn: null } },
+    ]);
+  },
+  fill: ({ manager, eventId, when }, act) => fill(manager, eventId, act, when),
+  read: ({ manager, eventId, when }, act) => read(manager, eventId, act, when),
+  drain: ({ manager, eventId, when }, act) => drain(manager, eventId, act, when),
+  dried: ({ manager, eventId, when }, act) => dried(manager, eventId, act, when),
+  startHold: ({ manager, eventId, when }, act) => startHold(manager, eventId, act, when),
+  readHold: ({ manager, eventId, when }, act) => readHold(manager, eventId, act, when),
+  drainHold: ({ manager, eventId, when }, act) => drainHold(manager, eventId, act, when),
+  planHolds: ({ manager, eventId, when }, act) => planHolds(manager, eventId, act, when),
+  potUp: ({ manager, eventId, when }, act) => potUp(manager, eventId, act, when),
+};
 const EVENT_OF: Record<ClayAct['kind'], CareKind> = {
   put: 'recordsChanged',
   prep: 'recordsChanged',

@@ -54,126 +54,130 @@ async function requireNotInSoak(manager: EntityManager, potIds: readonly string[
 type Planned = { words: string; changes: RecordChange[] };
 
 async function plan(manager: EntityManager, eventId: string, act: PotsAct, today: string): Promise<Planned> {
-  switch (act.kind) {
-    case 'add':
-      return addPots(manager, act, today);
-    case 'change': {
-      const pot = await requirePot(manager, act.potId);
-      checkVolumes(act.values, 'values');
-      await requireFreeCodes(manager, [{ code: act.values.code, potId: pot.id, path: 'values.code' }]);
-      const place = await requirePlace(manager, act.values.placeId);
-      const position = place.id === pot.placeId ? {} : { position: await endOf(manager, place.id) };
-      return {
-        words: `Changed ${titleOf(act.values)}`,
-        changes: [{ table: 'pot', id: pot.id, after: { ...act.values, ...position } }],
-      };
-    }
-    case 'move':
-      await requireNotInSoak(manager, act.potIds);
-      return movePots(manager, act, today);
-    case 'regimen': {
-      const regimen = await manager.getRepository<RegimenRow>('regimen').findOneBy({ id: act.regimenId });
-      if (!regimen || regimen.retiredOn)
-        throw new AppError('not-found', 'That regimen is not in use any more. Choose another.');
-      const pots = await requirePots(manager, act.potIds);
-      const changes: RecordChange[] = [];
-      const from = act.fromDate ?? today;
-      if (from < today)
-        throw fieldError(
-          'fromDate',
-          'That day is past, and what was done then is judged by what held then. Choose today or later.',
-        );
-      if (from > plusDays(today, MOST_DAYS_AHEAD))
-        throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
-      for (const pot of pots) changes.push(...(await followFrom(manager, pot.id, act.regimenId, from, act.reason)));
-      return {
-        words: `${listOf(pots)} on ${regimen.name}${from === today ? '' : ` from ${from}`}: ${act.reason}`,
-        changes,
-      };
-    }
-    case 'soak': {
-      if (act.fromDate < today) throw fieldError('fromDate', 'That day is past. Choose today or later.');
-      if (act.fromDate > plusDays(today, MOST_DAYS_AHEAD))
-        throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
-      if (act.planIds.length !== act.potIds.length) throw fieldError('planIds', 'One plan for each pot.');
-      const pots = await requirePots(manager, act.potIds);
-      const { pots: entries } = collectionOf(manager);
-      const words = upperFirst(SOAKS[act.what].name);
-      const fresh = pots.flatMap((pot, i) =>
-        entries.get(pot.id)?.asked.some((a) => a.what === act.what) ? [] : [{ pot, planId: act.planIds[i]! }],
-      );
-      if (fresh.length === 0)
-        throw fieldError('what', `A ${words.toLowerCase()} is asked for already. It comes at the next watering.`);
-      return {
-        words: `${words} asked for ${listOf(fresh.map(({ pot }) => pot))}, from ${act.fromDate}`,
-        changes: fresh.map(({ pot, planId }) => ({
-          table: 'planned_act',
-          id: planId,
-          after: {
-            subjectKind: 'pot',
-            subjectId: pot.id,
-            words,
-            onDate: act.fromDate,
-            origin: ASKED_BY,
-            originId: act.what,
-            doneOn: null,
-            droppedOn: null,
-          },
-        })),
-      };
-    }
-    case 'retire': {
-      await requireNotInSoak(manager, act.potIds);
-      const pots = await requirePots(manager, act.potIds);
-      return {
-        words: `Retired ${listOf(pots)}: ${act.became}`,
-        changes: pots.map((pot) => ({ table: 'pot', id: pot.id, after: { retiredOn: today, became: act.became } })),
-      };
-    }
-    case 'bringBack': {
-      const pots = await requirePots(manager, act.potIds);
-      await requireFreeCodes(
-        manager,
-        pots.map((pot) => ({ code: pot.code, potId: pot.id, path: 'potIds' })),
-      );
-      return {
-        words: `Brought ${listOf(pots)} back`,
-        changes: pots.map((pot) => ({ table: 'pot', id: pot.id, after: { retiredOn: null, became: '' } })),
-      };
-    }
-    case 'putPlace': {
-      const old = await manager.getRepository<Place>('place').findOneBy({ id: act.placeId });
-      await requireFreePlaceNames(manager, [{ name: act.values.name, placeId: act.placeId, path: 'values.name' }]);
-      const more = old ? {} : { position: await endOfPlaces(manager), retiredOn: null };
-      return {
-        words: `${old ? 'Changed' : 'Added'} the place ${act.values.name}`,
-        changes: [{ table: 'place', id: act.placeId, after: { ...placeFields(act.values), ...more } }],
-      };
-    }
-    case 'retirePlace': {
-      const place = await requirePlace(manager, act.placeId);
-      const [left] = await manager.query<{ n: number }[]>(
-        'SELECT count(*) AS n FROM pot WHERE placeId = ? AND retiredOn IS NULL',
-        [place.id],
-      );
-      if (left && left.n > 0)
-        throw new AppError(
-          'in-use',
-          `${countWords(left.n, 'pot stands', 'pots stand')} on ${place.name}. Move them first.`,
-        );
-      return {
-        words: `Retired the place ${place.name}`,
-        changes: [{ table: 'place', id: place.id, after: { retiredOn: today } }],
-      };
-    }
-    case 'movePlace':
-      return movePlace(manager, act.placeId, act.beforePlaceId);
-    case 'putRegimen': {
-      const scale = growersScale(metersOf(manager));
-      return putRegimen(manager, act.regimenId, eventId, act.values, scale, today);
-    }
-  }
+  return (BY_KIND[act.kind] as (on: On, act: PotsAct) => Promise<Planned>)({ manager, eventId, today }, act);
 }
+
+type On = { readonly manager: EntityManager; readonly eventId: string; readonly today: string };
+
+/** What each kind of act changes. */
+const BY_KIND: { readonly [K in PotsAct['kind']]: (on: On, act: Extract<PotsAct, { kind: K }>) => Promise<Planned> } = {
+  add: ({ manager, today }, act) => addPots(manager, act, today),
+  change: async ({ manager }, act) => {
+    const pot = await requirePot(manager, act.potId);
+    checkVolumes(act.values, 'values');
+    await requireFreeCodes(manager, [{ code: act.values.code, potId: pot.id, path: 'values.code' }]);
+    const place = await requirePlace(manager, act.values.placeId);
+    const position = place.id === pot.placeId ? {} : { position: await endOf(manager, place.id) };
+    return {
+      words: `Changed ${titleOf(act.values)}`,
+      changes: [{ table: 'pot', id: pot.id, after: { ...act.values, ...position } }],
+    };
+  },
+  move: async ({ manager, today }, act) => {
+    await requireNotInSoak(manager, act.potIds);
+    return movePots(manager, act, today);
+  },
+  regimen: async ({ manager, today }, act) => {
+    const regimen = await manager.getRepository<RegimenRow>('regimen').findOneBy({ id: act.regimenId });
+    if (!regimen || regimen.retiredOn)
+      throw new AppError('not-found', 'That regimen is not in use any more. Choose another.');
+    const pots = await requirePots(manager, act.potIds);
+    const changes: RecordChange[] = [];
+    const from = act.fromDate ?? today;
+    if (from < today)
+      throw fieldError(
+        'fromDate',
+        'That day is past, and what was done then is judged by what held then. Choose today or later.',
+      );
+    if (from > plusDays(today, MOST_DAYS_AHEAD))
+      throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
+    for (const pot of pots) changes.push(...(await followFrom(manager, pot.id, act.regimenId, from, act.reason)));
+    return {
+      words: `${listOf(pots)} on ${regimen.name}${from === today ? '' : ` from ${from}`}: ${act.reason}`,
+      changes,
+    };
+  },
+  soak: async ({ manager, today }, act) => {
+    if (act.fromDate < today) throw fieldError('fromDate', 'That day is past. Choose today or later.');
+    if (act.fromDate > plusDays(today, MOST_DAYS_AHEAD))
+      throw fieldError('fromDate', `Choose a day within the next ${MOST_DAYS_AHEAD} days.`);
+    if (act.planIds.length !== act.potIds.length) throw fieldError('planIds', 'One plan for each pot.');
+    const pots = await requirePots(manager, act.potIds);
+    const { pots: entries } = collectionOf(manager);
+    const words = upperFirst(SOAKS[act.what].name);
+    const fresh = pots.flatMap((pot, i) =>
+      entries.get(pot.id)?.asked.some((a) => a.what === act.what) ? [] : [{ pot, planId: act.planIds[i]! }],
+    );
+    if (fresh.length === 0)
+      throw fieldError('what', `A ${words.toLowerCase()} is asked for already. It comes at the next watering.`);
+    return {
+      words: `${words} asked for ${listOf(fresh.map(({ pot }) => pot))}, from ${act.fromDate}`,
+      changes: fresh.map(({ pot, planId }) => ({
+        table: 'planned_act',
+        id: planId,
+        after: {
+          subjectKind: 'pot',
+          subjectId: pot.id,
+          words,
+          onDate: act.fromDate,
+          origin: ASKED_BY,
+          originId: act.what,
+          doneOn: null,
+          droppedOn: null,
+        },
+      })),
+    };
+  },
+  retire: async ({ manager, today }, act) => {
+    await requireNotInSoak(manager, act.potIds);
+    const pots = await requirePots(manager, act.potIds);
+    return {
+      words: `Retired ${listOf(pots)}: ${act.became}`,
+      changes: pots.map((pot) => ({ table: 'pot', id: pot.id, after: { retiredOn: today, became: act.became } })),
+    };
+  },
+  bringBack: async ({ manager }, act) => {
+    const pots = await requirePots(manager, act.potIds);
+    await requireFreeCodes(
+      manager,
+      pots.map((pot) => ({ code: pot.code, potId: pot.id, path: 'potIds' })),
+    );
+    return {
+      words: `Brought ${listOf(pots)} back`,
+      changes: pots.map((pot) => ({ table: 'pot', id: pot.id, after: { retiredOn: null, became: '' } })),
+    };
+  },
+  putPlace: async ({ manager }, act) => {
+    const old = await manager.getRepository<Place>('place').findOneBy({ id: act.placeId });
+    await requireFreePlaceNames(manager, [{ name: act.values.name, placeId: act.placeId, path: 'values.name' }]);
+    const more = old ? {} : { position: await endOfPlaces(manager), retiredOn: null };
+    return {
+      words: `${old ? 'Changed' : 'Added'} the place ${act.values.name}`,
+      changes: [{ table: 'place', id: act.placeId, after: { ...placeFields(act.values), ...more } }],
+    };
+  },
+  retirePlace: async ({ manager, today }, act) => {
+    const place = await requirePlace(manager, act.placeId);
+    const [left] = await manager.query<{ n: number }[]>(
+      'SELECT count(*) AS n FROM pot WHERE placeId = ? AND retiredOn IS NULL',
+      [place.id],
+    );
+    if (left && left.n > 0)
+      throw new AppError(
+        'in-use',
+        `${countWords(left.n, 'pot stands', 'pots stand')} on ${place.name}. Move them first.`,
+      );
+    return {
+      words: `Retired the place ${place.name}`,
+      changes: [{ table: 'place', id: place.id, after: { retiredOn: today } }],
+    };
+  },
+  movePlace: ({ manager }, act) => movePlace(manager, act.placeId, act.beforePlaceId),
+  putRegimen: ({ manager, eventId, today }, act) => {
+    const scale = growersScale(metersOf(manager));
+    return putRegimen(manager, act.regimenId, eventId, act.values, scale, today);
+  },
+};
 
 async function addPots(
   manager: EntityManager,

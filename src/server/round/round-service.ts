@@ -30,57 +30,75 @@ export async function actOnRound(
   const pot = await requirePot(manager, act.potId);
   const known = await manager.getRepository<CareEvent>('care_event').findOneBy({ id: eventId });
   const base = { id: eventId, at: when.at, localDate: when.localDate, potId: pot.id };
-  switch (act.kind) {
-    case 'skipped': {
-      if (!(act.lookAgainOn > when.localDate)) {
-        throw new AppError('invalid-request', 'Look again tomorrow at the earliest.', {
-          errors: [
-            {
-              path: 'lookAgainOn',
-              message: 'Look again tomorrow at the earliest; to do it today, leave it on the round.',
-            },
-          ],
-        });
-      }
-      const { dueOn, reason, lookAgainOn } = act;
-      return appendCareEvent(manager, {
-        ...base,
-        dueKey: `${pot.id}:${dueOn}`,
-        kind: 'potSkipped',
-        payload: { dueOn, reason, lookAgainOn },
-      });
-    }
-    case 'filled':
-      return fill(manager, base, act, { pot, known });
-    case 'supplement':
-      return known ? repeat(known, 'supplementStarted') : startSupplement(manager, base, act, pot);
-    case 'drained':
-      return known ? repeat(known, 'supplementEnded') : endSupplement(manager, base, act, pot);
-    case 'toppedUp': {
-      const { units } = settingsNow(manager);
-      requireFits(pot, act.ml, 'ml', units);
-      const water = act.waterId === null ? undefined : await nameOf(manager, 'water', act.waterId);
-      const batch = act.batchId === null ? undefined : await nameOf(manager, 'batch', act.batchId);
-      if (!water && !batch) throw fieldError('waterId', 'Say what was poured on: a water, or a mix.');
-      if (!known && act.batchId) await checkMix(manager, act.batchId, act.ml, 'ml');
-      const words = `Topped up with ${volumeWords(act.ml, units)} of ${(water ?? batch)!.toLowerCase()}`;
-      return appendCareEvent(manager, {
-        ...base,
-        batchId: act.batchId,
-        kind: 'potToppedUp',
-        payload: { waterId: act.waterId, ml: act.ml, words },
-      });
-    }
-    case 'reread':
-      return reread(manager, base, act, { pot, known });
-    case 'looked':
-      return appendCareEvent(manager, {
-        ...base,
-        kind: 'potLooked',
-        payload: { look: act.look, words: `Looked over: ${lookWords(act.look)}` },
-      });
-  }
+  return (BY_KIND[act.kind] as (on: On, act: RoundActRead) => Promise<Appended>)(
+    { manager, base, pot, known, when },
+    act,
+  );
 }
+
+type On = {
+  readonly manager: EntityManager;
+  readonly base: Base;
+  readonly pot: Pot;
+  readonly known: CareEvent | null;
+  readonly when: When;
+};
+
+const BY_KIND: {
+  readonly [K in RoundActRead['kind']]: (on: On, act: Extract<RoundActRead, { kind: K }>) => Promise<Appended>;
+} = {
+  skipped: async ({ manager, base, pot, when }, act) => {
+    if (!(act.lookAgainOn > when.localDate)) {
+      throw new AppError('invalid-request', 'Look again tomorrow at the earliest.', {
+        errors: [
+          {
+            path: 'lookAgainOn',
+            message: 'Look again tomorrow at the earliest; to do it today, leave it on the round.',
+          },
+        ],
+      });
+    }
+    const { dueOn, reason, lookAgainOn } = act;
+    return appendCareEvent(manager, {
+      ...base,
+      dueKey: `${pot.id}:${dueOn}`,
+      kind: 'potSkipped',
+      payload: { dueOn, reason, lookAgainOn },
+    });
+  },
+  filled: ({ manager, base, pot, known }, act) => {
+    return fill(manager, base, act, { pot, known });
+  },
+  supplement: async ({ manager, base, pot, known }, act) =>
+    known ? repeat(known, 'supplementStarted') : startSupplement(manager, base, act, pot),
+  drained: async ({ manager, base, pot, known }, act) =>
+    known ? repeat(known, 'supplementEnded') : endSupplement(manager, base, act, pot),
+  toppedUp: async ({ manager, base, pot, known }, act) => {
+    const { units } = settingsNow(manager);
+    requireFits(pot, act.ml, 'ml', units);
+    const water = act.waterId === null ? undefined : await nameOf(manager, 'water', act.waterId);
+    const batch = act.batchId === null ? undefined : await nameOf(manager, 'batch', act.batchId);
+    if (!water && !batch) throw fieldError('waterId', 'Say what was poured on: a water, or a mix.');
+    if (!known && act.batchId) await checkMix(manager, act.batchId, act.ml, 'ml');
+    const words = `Topped up with ${volumeWords(act.ml, units)} of ${(water ?? batch)!.toLowerCase()}`;
+    return appendCareEvent(manager, {
+      ...base,
+      batchId: act.batchId,
+      kind: 'potToppedUp',
+      payload: { waterId: act.waterId, ml: act.ml, words },
+    });
+  },
+  reread: ({ manager, base, pot, known }, act) => {
+    return reread(manager, base, act, { pot, known });
+  },
+  looked: ({ manager, base }, act) => {
+    return appendCareEvent(manager, {
+      ...base,
+      kind: 'potLooked',
+      payload: { look: act.look, words: `Looked over: ${lookWords(act.look)}` },
+    });
+  },
+};
 
 /** What stands in the pot is read and left there. */
 async function reread(

@@ -29,106 +29,114 @@ export async function actOnShelf(
   act: ShelfAct,
   when: When,
 ): Promise<{ repeated: boolean }> {
-  switch (act.kind) {
-    case 'put':
-      return putThing(manager, eventId, act, when);
-    case 'retire': {
-      const row = await requireThing(manager, act.what, act.id);
-      if (act.what !== 'product') await requireNotLast(manager, act.what, act.id);
-      const words = `Retired the ${WORDS[act.what]} ${String(row['name'])}`;
-      return change(manager, eventId, when, words, [
-        { table: act.what, id: act.id, after: { retiredOn: when.localDate } },
-      ]);
-    }
-    case 'bringBack': {
-      const row = await requireThing(manager, act.what, act.id);
-      return change(manager, eventId, when, `Brought the ${WORDS[act.what]} ${String(row['name'])} back`, [
-        { table: act.what, id: act.id, after: { retiredOn: null } },
-      ]);
-    }
-    case 'openBottle': {
-      const product = await requireThing(manager, 'product', act.productId);
-      return change(
-        manager,
-        eventId,
-        when,
-        `Opened a new bottle of ${String(product['name'])}`,
-        await openBottle(manager, act.productId, act.bottleId, act, when),
-      );
-    }
-    case 'readWater': {
-      await requireThing(manager, 'water', act.waterId);
-      if (act.ppm.kind === 'notMeasured' && act.ph.kind === 'notMeasured') {
-        const message = 'Give what a pen read, ppm or pH or both.';
-        throw new AppError('invalid-request', message, { errors: [{ path: 'ppm', message }] });
-      }
-      const { kind: _kind, ...payload } = act;
-      return appendCareEvent(manager, {
-        id: eventId,
-        kind: 'waterRead',
-        at: when.at,
-        localDate: when.localDate,
-        payload,
-      });
-    }
-    case 'countWater': {
-      const water = (await requireThing(manager, 'water', act.waterId)) as unknown as Water;
-      if (water.tankL !== null && act.litres > water.tankL) {
-        const message = `The tank holds ${water.tankL} L, and this is ${act.litres} L. Check the figure, or change the tank.`;
-        throw new AppError('invalid-request', message, { errors: [{ path: 'litres', message }] });
-      }
-      return appendCareEvent(manager, {
-        id: eventId,
-        kind: 'waterCounted',
-        at: when.at,
-        localDate: when.localDate,
-        payload: { waterId: act.waterId, litres: act.litres },
-      });
-    }
-    case 'checkMeter': {
-      const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;
-      requireStandard(meter, act.standard);
-      const { kind: _kind, ...payload } = act;
-      const done = await appendCareEvent(manager, {
-        id: eventId,
-        kind: 'meterChecked',
-        at: when.at,
-        localDate: when.localDate,
-        payload,
-      });
-      await forgetLearnedWith(manager, act.meterId);
-      return done;
-    }
-    case 'markMeter': {
-      await requireThing(manager, 'meter', act.meterId);
-      if (act.fromOn !== null && act.fromOn > when.localDate)
-        throw fieldError('fromOn', 'That day is still to come. Give the day from which it read wrong.');
-      const from = act.fromOn === null ? null : startOfLocalDay(act.fromOn, when.zone).toISOString();
-      const payload = { meterId: act.meterId, from, offBy: act.offBy, why: act.why };
-      const done = await appendCareEvent(manager, {
-        id: eventId,
-        kind: 'meterMarkedOff',
-        at: when.at,
-        localDate: when.localDate,
-        payload,
-      });
-      await forgetLearnedWith(manager, act.meterId);
-      return done;
-    }
-    case 'main': {
-      const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;
-      if (!canBeAtHand(meter))
-        throw new AppError(
-          'invalid-request',
-          `Everything is shown in the ppm of the pen at hand, and ${meter.name} shows none. Keep it for checks.`,
-        );
-      const key = meter.quantity === 'ppm' ? 'mainPpmMeter' : 'mainPhMeter';
-      return change(manager, eventId, when, `${meter.name} is the pen at hand`, [
-        { table: 'setting', id: key, after: { value: meter.id } },
-      ]);
-    }
-  }
+  return (BY_KIND[act.kind] as (on: On, act: ShelfAct) => Promise<{ repeated: boolean }>)(
+    { manager, eventId, when },
+    act,
+  );
 }
+
+type On = { readonly manager: EntityManager; readonly eventId: string; readonly when: When };
+
+const BY_KIND: {
+  readonly [K in ShelfAct['kind']]: (on: On, act: Extract<ShelfAct, { kind: K }>) => Promise<{ repeated: boolean }>;
+} = {
+  put: ({ manager, eventId, when }, act) => putThing(manager, eventId, act, when),
+  retire: async ({ manager, eventId, when }, act) => {
+    const row = await requireThing(manager, act.what, act.id);
+    if (act.what !== 'product') await requireNotLast(manager, act.what, act.id);
+    const words = `Retired the ${WORDS[act.what]} ${String(row['name'])}`;
+    return change(manager, eventId, when, words, [
+      { table: act.what, id: act.id, after: { retiredOn: when.localDate } },
+    ]);
+  },
+  bringBack: async ({ manager, eventId, when }, act) => {
+    const row = await requireThing(manager, act.what, act.id);
+    return change(manager, eventId, when, `Brought the ${WORDS[act.what]} ${String(row['name'])} back`, [
+      { table: act.what, id: act.id, after: { retiredOn: null } },
+    ]);
+  },
+  openBottle: async ({ manager, eventId, when }, act) => {
+    const product = await requireThing(manager, 'product', act.productId);
+    return change(
+      manager,
+      eventId,
+      when,
+      `Opened a new bottle of ${String(product['name'])}`,
+      await openBottle(manager, act.productId, act.bottleId, act, when),
+    );
+  },
+  readWater: async ({ manager, eventId, when }, act) => {
+    await requireThing(manager, 'water', act.waterId);
+    if (act.ppm.kind === 'notMeasured' && act.ph.kind === 'notMeasured') {
+      const message = 'Give what a pen read, ppm or pH or both.';
+      throw new AppError('invalid-request', message, { errors: [{ path: 'ppm', message }] });
+    }
+    const { kind: _kind, ...payload } = act;
+    return appendCareEvent(manager, {
+      id: eventId,
+      kind: 'waterRead',
+      at: when.at,
+      localDate: when.localDate,
+      payload,
+    });
+  },
+  countWater: async ({ manager, eventId, when }, act) => {
+    const water = (await requireThing(manager, 'water', act.waterId)) as unknown as Water;
+    if (water.tankL !== null && act.litres > water.tankL) {
+      const message = `The tank holds ${water.tankL} L, and this is ${act.litres} L. Check the figure, or change the tank.`;
+      throw new AppError('invalid-request', message, { errors: [{ path: 'litres', message }] });
+    }
+    return appendCareEvent(manager, {
+      id: eventId,
+      kind: 'waterCounted',
+      at: when.at,
+      localDate: when.localDate,
+      payload: { waterId: act.waterId, litres: act.litres },
+    });
+  },
+  checkMeter: async ({ manager, eventId, when }, act) => {
+    const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;
+    requireStandard(meter, act.standard);
+    const { kind: _kind, ...payload } = act;
+    const done = await appendCareEvent(manager, {
+      id: eventId,
+      kind: 'meterChecked',
+      at: when.at,
+      localDate: when.localDate,
+      payload,
+    });
+    await forgetLearnedWith(manager, act.meterId);
+    return done;
+  },
+  markMeter: async ({ manager, eventId, when }, act) => {
+    await requireThing(manager, 'meter', act.meterId);
+    if (act.fromOn !== null && act.fromOn > when.localDate)
+      throw fieldError('fromOn', 'That day is still to come. Give the day from which it read wrong.');
+    const from = act.fromOn === null ? null : startOfLocalDay(act.fromOn, when.zone).toISOString();
+    const payload = { meterId: act.meterId, from, offBy: act.offBy, why: act.why };
+    const done = await appendCareEvent(manager, {
+      id: eventId,
+      kind: 'meterMarkedOff',
+      at: when.at,
+      localDate: when.localDate,
+      payload,
+    });
+    await forgetLearnedWith(manager, act.meterId);
+    return done;
+  },
+  main: async ({ manager, eventId, when }, act) => {
+    const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;
+    if (!canBeAtHand(meter))
+      throw new AppError(
+        'invalid-request',
+        `Everything is shown in the ppm of the pen at hand, and ${meter.name} shows none. Keep it for checks.`,
+      );
+    const key = meter.quantity === 'ppm' ? 'mainPpmMeter' : 'mainPhMeter';
+    return change(manager, eventId, when, `${meter.name} is the pen at hand`, [
+      { table: 'setting', id: key, after: { value: meter.id } },
+    ]);
+  },
+};
 
 async function putThing(
   manager: EntityManager,
@@ -140,62 +148,84 @@ async function putThing(
   const words = `${row ? 'Changed' : 'Added'} the ${WORDS[act.what]} ${act.values.name}`;
   await requireFreeName(manager, act.what, act.id, act.values.name);
   const position = row ? {} : { position: await nextPosition(manager, act.what), retiredOn: null };
-  const changes: RecordChange[] = [];
-  switch (act.what) {
-    case 'water': {
-      await requireTankHolds(manager, act.id, act.values);
-      requireWater(act.values);
-      const known = act.values.known === null ? null : JSON.stringify(act.values.known);
-      changes.push({ table: 'water', id: act.id, after: { ...act.values, known, ...position } });
-      break;
-    }
-    case 'vessel':
-      changes.push({ table: 'vessel', id: act.id, after: { ...act.values, ...position } });
-      break;
-    case 'tool':
-      requireSizes(act.values);
-      changes.push({ table: 'tool', id: act.id, after: { ...act.values, ...position } });
-      break;
-    case 'meter': {
-      const before = row as unknown as Meter | undefined;
-      changes.push({
-        table: 'meter',
-        id: act.id,
-        after: { ...act.values, ...(row ? {} : { device: 'typed' }), ...position },
-      });
-      if (before?.scale && act.values.scale && before.scale !== act.values.scale)
-        await rescale(manager, changes, before, act.values.scale);
-      break;
-    }
-    case 'product': {
-      const { recipe, analysis, ...rest } = act.values;
-      const label = analysis && requireLabel(analysis);
-      const strength = recipe ? await recipeOf(manager, recipe) : undefined;
-      const json = {
-        recipe: recipe ? JSON.stringify(recipe) : null,
-        analysis: analysis ? JSON.stringify(analysis) : null,
-      };
-      const fields = {
-        ...rest,
-        ...json,
-        shortName: rest.shortName || rest.name.toLowerCase().slice(0, SHORT_NAME).trim(),
-      };
-      changes.push({
-        table: 'product',
-        id: act.id,
-        after: { ...fields, ...guessOf(row, recipe, strength, label), ...position },
-      });
-      if (!row)
-        changes.push(
-          ...(await openBottle(manager, act.id, bottleIdFor(act.id), { note: '', sizeMl: null, price: null }, when)),
-        );
-      break;
-    }
-  }
+  const changes = await changesOf({ manager, when }, act, row, position);
   const done = await change(manager, eventId, when, words, changes);
   if (act.what === 'meter' && row)
     await rescaleBatches(manager, act.id, row['scale'] as number | null, act.values.scale);
   return done;
+}
+
+type Put = Extract<ShelfAct, { kind: 'put' }>;
+type PutOf<W extends ShelfKind> = Extract<Put, { what: W }>;
+type Place = { readonly position?: number; readonly retiredOn?: null };
+
+/** What putting a thing sets, once it can be so. @param row as it stood @param place on its board, where it is new */
+function changesOf(
+  { manager, when }: { readonly manager: EntityManager; readonly when: When },
+  act: Put,
+  row: object | undefined,
+  place: Place,
+): RecordChange[] | Promise<RecordChange[]> {
+  switch (act.what) {
+    case 'water':
+      return putWater(manager, act, place);
+    case 'vessel':
+      return [{ table: 'vessel', id: act.id, after: { ...act.values, ...place } }];
+    case 'tool':
+      requireSizes(act.values);
+      return [{ table: 'tool', id: act.id, after: { ...act.values, ...place } }];
+    case 'meter':
+      return putMeter(manager, act, row as Meter | undefined, place);
+    case 'product':
+      return putProduct(manager, act, row, place, when);
+  }
+}
+
+async function putWater(manager: EntityManager, { id, values }: PutOf<'water'>, place: Place): Promise<RecordChange[]> {
+  await requireTankHolds(manager, id, values);
+  requireWater(values);
+  const known = values.known === null ? null : JSON.stringify(values.known);
+  return [{ table: 'water', id, after: { ...values, known, ...place } }];
+}
+
+async function putMeter(
+  manager: EntityManager,
+  { id, values }: PutOf<'meter'>,
+  before: Meter | undefined,
+  place: Place,
+): Promise<RecordChange[]> {
+  const changes: RecordChange[] = [
+    { table: 'meter', id, after: { ...values, ...(before ? {} : { device: 'typed' }), ...place } },
+  ];
+  if (before?.scale && values.scale && before.scale !== values.scale)
+    await rescale(manager, changes, before, values.scale);
+  return changes;
+}
+
+async function putProduct(
+  manager: EntityManager,
+  { id, values }: PutOf<'product'>,
+  row: object | undefined,
+  place: Place,
+  when: When,
+): Promise<RecordChange[]> {
+  const { recipe, analysis, ...rest } = values;
+  const label = analysis && requireLabel(analysis);
+  const strength = recipe ? await recipeOf(manager, recipe) : undefined;
+  const fields = {
+    ...rest,
+    recipe: recipe ? JSON.stringify(recipe) : null,
+    analysis: analysis ? JSON.stringify(analysis) : null,
+    shortName: rest.shortName || rest.name.toLowerCase().slice(0, SHORT_NAME).trim(),
+  };
+  const put: RecordChange = {
+    table: 'product',
+    id,
+    after: { ...fields, ...guessOf(row, recipe, strength, label), ...place },
+  };
+  return row
+    ? [put]
+    : [put, ...(await openBottle(manager, id, bottleIdFor(id), { note: '', sizeMl: null, price: null }, when))];
 }
 
 /** The guess of strength that follows from the recipe, or else from a liquid's label; a product that never had either keeps what it had. */
