@@ -40,24 +40,10 @@ export const isOpen = (request: FastifyRequest) => request.is404 || request.rout
  */
 export function guardHostAndOrigin(app: FastifyInstance, gate?: Gate): void {
   app.addHook('onRequest', async (request, reply) => {
-    // A whole address in the request line names a host of its own, past the one that is looked at here.
-    if (!request.raw.url?.startsWith('/'))
-      throw new AppError('bad-origin', 'The request was not understood and not carried out.');
-    const host = request.headers.host ?? '';
-    const network = gate?.cameByNetwork(request.raw) ?? false;
-    if (network ? !gate!.hosts().has(host) : !isLoopback(host))
-      throw new AppError(
-        'bad-origin',
-        'This server answers only under its own address. Open it as it was printed when it started.',
-      );
-    const origin = request.headers.origin;
-    if (
-      (origin !== undefined && origin !== (network ? gate!.originOf(request.raw) : `http://${host}`)) ||
-      isForeign(request)
-    )
-      throw new AppError('bad-origin', 'The request came from another page and was not carried out.');
-    if (!network || isOpen(request)) return;
-    const entered = gate!.letIn(request);
+    const door = gate?.cameByNetwork(request.raw) ? gate : undefined;
+    requireOwnPage(request, door);
+    if (!door || isOpen(request)) return;
+    const entered = door.letIn(request);
     if (!entered)
       throw new AppError(
         'not-let-in',
@@ -65,6 +51,23 @@ export function guardHostAndOrigin(app: FastifyInstance, gate?: Gate): void {
       );
     if (entered.renewed) setEntryCookie(reply, entered.renewed);
   });
+}
+
+/** @param door it came by, over the home network @throws AppError `bad-origin` */
+function requireOwnPage(request: FastifyRequest, door: Gate | undefined): void {
+  // A whole address in the request line names a host of its own, past the one that is looked at here.
+  if (!request.raw.url?.startsWith('/'))
+    throw new AppError('bad-origin', 'The request was not understood and not carried out.');
+  const host = request.headers.host ?? '';
+  if (door ? !door.hosts().has(host) : !isLoopback(host))
+    throw new AppError(
+      'bad-origin',
+      'This server answers only under its own address. Open it as it was printed when it started.',
+    );
+  const { origin } = request.headers;
+  const own = door ? door.originOf(request.raw) : `http://${host}`;
+  if ((origin !== undefined && origin !== own) || isForeign(request))
+    throw new AppError('bad-origin', 'The request came from another page and was not carried out.');
 }
 
 /** Another page made it, as browsers tell since 2020 (Fetch Metadata). Following a link to a page of ours is nobody's harm. */

@@ -74,6 +74,28 @@ export async function startBatchOf(
   });
 }
 
+/** What of a request can be told without its products. @throws AppError `invalid-request` at the field */
+function requireRequest(manager: EntityManager, request: StartBatchRead, meters: Meters): void {
+  if (request.use !== 'water' && request.parts.length === 0)
+    throw fieldError('parts', 'Choose what goes in, or make it plain water.');
+  if (meters.get(request.ppmMeterId)?.quantity !== 'ppm') throw fieldError('ppmMeterId', 'Choose a TDS pen.');
+  if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH')
+    throw fieldError('phMeterId', 'Choose a pH pen, or none.');
+  if (request.phLow >= request.phHigh)
+    throw fieldError('phLow', 'The lower pH is not below the upper. Swap them, or leave some room between them.');
+  if (
+    request.recipeId !== null &&
+    !rowsFor(manager)<RecipeRow>('SELECT * FROM "recipe" WHERE id = ?', request.recipeId)[0]
+  )
+    throw fieldError('recipeId', 'That recipe is not in this collection. Choose another, or none.');
+  const [strangers] = rowsFor(manager)<{ n: number }>(
+    'SELECT count(*) AS n FROM json_each(?) j LEFT JOIN pot p ON p.id = j.value WHERE p.id IS NULL',
+    JSON.stringify(request.forPots),
+  );
+  if (strangers!.n > 0)
+    throw fieldError('forPots', 'Some of these pots are not in this collection. Choose the place again.');
+}
+
 /**
  * Everything that must hold before a batch is started, and its parts in order.
  * @throws AppError `vessel-too-small`, `invalid-request` with every field that is wrong
@@ -90,26 +112,9 @@ export function planBatch(
     const message = `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${request.volumeL} L. Take a larger vessel or make two batches.`;
     throw new AppError('vessel-too-small', message, { errors: [{ path: 'vesselId', message }] });
   }
-  if (request.use !== 'water' && request.parts.length === 0)
-    throw fieldError('parts', 'Choose what goes in, or make it plain water.');
-  if (meters.get(request.ppmMeterId)?.quantity !== 'ppm') throw fieldError('ppmMeterId', 'Choose a TDS pen.');
   const water = rowsFor(manager)<Water>('SELECT * FROM "water" WHERE id = ?', request.waterId)[0];
   if (!water) throw fieldError('waterId', 'Choose a water.');
-  if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH')
-    throw fieldError('phMeterId', 'Choose a pH pen, or none.');
-  if (request.phLow >= request.phHigh)
-    throw fieldError('phLow', 'The lower pH is not below the upper. Swap them, or leave some room between them.');
-  if (
-    request.recipeId !== null &&
-    !rowsFor(manager)<RecipeRow>('SELECT * FROM "recipe" WHERE id = ?', request.recipeId)[0]
-  )
-    throw fieldError('recipeId', 'That recipe is not in this collection. Choose another, or none.');
-  const [strangers] = rowsFor(manager)<{ n: number }>(
-    'SELECT count(*) AS n FROM json_each(?) j LEFT JOIN pot p ON p.id = j.value WHERE p.id IS NULL',
-    JSON.stringify(request.forPots),
-  );
-  if (strangers!.n > 0)
-    throw fieldError('forPots', 'Some of these pots are not in this collection. Choose the place again.');
+  requireRequest(manager, request, meters);
   const tools = rowsFor(manager)<ToolRow>('SELECT * FROM tool')
     .filter((t) => request.toolIds.includes(t.id) && isDosingTool(t))
     .map(toTool);

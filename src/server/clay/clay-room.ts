@@ -3,7 +3,7 @@ import type { ClayBatchView, ClayLogLine, ClayRoom, HoldView } from '../../contr
 import { ppmFromEc, readingMiddle, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { localDateOf, localTimeOf } from '../../core/regimen/index.ts';
 import type { ClayBatch, Pot, Water } from '../database/entities.ts';
-import { ecOfRead, fitBatches, readClayEvents, type ClayEvent, type FittedBatch } from './clay-log.ts';
+import { ecOfRead, fitBatches, readClayEvents, type ClayEvent, type FittedBatch, type Leach } from './clay-log.ts';
 import { standingOf } from './clay-standing.ts';
 import { readUsed, type Used } from './clay-used.ts';
 import { expectedTop, readAt, readHolds, type Hold } from './holds.ts';
@@ -77,6 +77,55 @@ function pouredTo(events: ReadonlyMap<string, readonly ClayEvent[]>): string[] {
   return [...new Set(places)].slice(0, 6);
 }
 
+function valuesOf(
+  {
+    name,
+    grainLowMm,
+    grainHighMm,
+    volumeL,
+    origin,
+    price,
+    openedOn,
+    prep,
+    gateEcUsCm,
+    coverL,
+    way,
+    note,
+    lookEveryHours,
+  }: ClayBatch,
+  scale: number,
+): ClayBatchView['values'] {
+  return {
+    name,
+    grainLowMm,
+    grainHighMm,
+    volumeL,
+    origin,
+    price,
+    openedOn,
+    prep,
+    gatePpm: Math.round(ppmFromEc(gateEcUsCm, scale)),
+    coverL,
+    lookEveryHours: lookEveryHours === 12 ? 12 : 24,
+    way,
+    note,
+  };
+}
+
+const leachViewOf = (
+  { startedAt, drainedAt, waterId, waterL, lastFilledAt, changes, baseEcUsCm, history }: Leach,
+  scale: number,
+): ClayBatchView['leach'] => ({
+  startedAt,
+  drainedAt,
+  waterId,
+  waterL,
+  lastFilledAt,
+  changes,
+  basePpm: ppmFromEc(baseEcUsCm ?? 0, scale),
+  history: { clayL: history.clayL, firstL: history.firstL, acts: [...history.acts] },
+});
+
 function toBatch(
   fitted: FittedBatch,
   events: readonly ClayEvent[],
@@ -95,25 +144,9 @@ function toBatch(
   const lastRead = log.find(
     (line) => line.kind === 'read' && line.ppm !== null && leach !== undefined && line.at >= leach.lastFilledAt,
   );
-  const { name, grainLowMm, grainHighMm, volumeL, origin, price, openedOn, prep, gateEcUsCm, coverL, way, note } =
-    batch;
   return {
     id: batch.id,
-    values: {
-      name,
-      grainLowMm,
-      grainHighMm,
-      volumeL,
-      origin,
-      price,
-      openedOn,
-      prep,
-      gatePpm: Math.round(ppmFromEc(gateEcUsCm, scale)),
-      coverL,
-      lookEveryHours: batch.lookEveryHours === 12 ? 12 : 24,
-      way,
-      note,
-    },
+    values: valuesOf(batch, scale),
     rinsedOn: batch.rinsedOn,
     boiledOn: batch.boiledOn,
     retiredOn: batch.retiredOn,
@@ -123,18 +156,7 @@ function toBatch(
     usedL,
     leftL,
     pots: (used?.pots ?? []).map(({ id, code, name: potName }) => ({ id, code, name: potName })),
-    leach: leach
-      ? {
-          startedAt: leach.startedAt,
-          drainedAt: leach.drainedAt,
-          waterId: leach.waterId,
-          waterL: leach.waterL,
-          lastFilledAt: leach.lastFilledAt,
-          changes: leach.changes,
-          basePpm: ppmFromEc(leach.baseEcUsCm ?? 0, scale),
-          history: { clayL: leach.history.clayL, firstL: leach.history.firstL, acts: [...leach.history.acts] },
-        }
-      : null,
+    leach: leach ? leachViewOf(leach, scale) : null,
     prior: { mean: [...prior.mean], covariance: prior.covariance.map((row) => [...row]) },
     ownBags,
     flatPpm: standing.flat

@@ -147,6 +147,33 @@ function partThen(
 export const momentOf = ({ status, startedAt, pouredAt }: Pick<Batch, 'status' | 'startedAt' | 'pouredAt'>): string =>
   status === 'open' ? ALWAYS : (pouredAt ?? startedAt);
 
+/** The water of a batch as it was then. @param readEcUsCm as read, or thought, before the mix; where neither, as it last read */
+function waterOf(
+  row: BatchEntry['row'],
+  water: WaterEntry | undefined,
+  readEcUsCm: number | null | undefined,
+): WaterThen {
+  const then = water && waterAt(water, momentOf(row));
+  return {
+    waterId: row.waterId,
+    kind: then?.kind ?? 'other',
+    test: then?.test ?? null,
+    ecUsCm: readEcUsCm ?? (water && waterAt(water, row.startedAt).ecUsCm),
+    ph: then?.ph ?? null,
+  };
+}
+
+function howRead(steps: readonly StepLine[]): BatchEntry['steps'] {
+  const strength = steps.findLast(
+    (s) => (s.kind === 'batchReading' || s.kind === 'batchPortion') && isValue(s.reading),
+  );
+  return {
+    base: steps.some((s) => s.kind === 'batchBase'),
+    lastStrength: strength?.seq ?? null,
+    firstAcid: steps.find((s) => s.kind === 'batchCorrection')?.seq ?? null,
+  };
+}
+
 function toEntry(
   row: BatchEntry['row'],
   steps: readonly StepLine[],
@@ -159,33 +186,19 @@ function toEntry(
   const base = steps.findLast((s) => s.kind === 'batchBase');
   const shown = middleOf(base?.reading ?? null);
   const baseEcUsCm = shown === undefined ? undefined : shown / scaleOf(ppmMeter);
-  const water = waters.get(row.waterId);
-  const then = water && waterAt(water, momentOf(row));
   const firstPhStep = steps.find((s) => s.kind === 'batchPh' || s.kind === 'batchCorrection');
   const firstPh = firstPhStep?.kind === 'batchPh' ? middleOf(firstPhStep.reading) : undefined;
   const pouredAt = row.pouredAt ?? row.startedAt;
   return {
     row,
     parts,
-    water: {
-      waterId: row.waterId,
-      kind: then?.kind ?? 'other',
-      test: then?.test ?? null,
-      ecUsCm: baseEcUsCm ?? base?.thought ?? (water && waterAt(water, row.startedAt).ecUsCm),
-      ph: then?.ph ?? null,
-    },
+    water: waterOf(row, waters.get(row.waterId), baseEcUsCm ?? base?.thought),
     baseEcUsCm,
     firstPh: firstPh === undefined ? undefined : firstPh - phOffset(phMeter, firstPhStep!.at),
     pouredPh: row.pouredPh === null ? undefined : trustedPh(row.pouredPh, phMeter, pouredAt),
     ppmTainted: isTainted(ppmMeter, pouredAt),
     phTainted: isTainted(phMeter, pouredAt),
-    steps: {
-      base: base !== undefined,
-      lastStrength:
-        steps.findLast((s) => (s.kind === 'batchReading' || s.kind === 'batchPortion') && isValue(s.reading))?.seq ??
-        null,
-      firstAcid: steps.find((s) => s.kind === 'batchCorrection')?.seq ?? null,
-    },
+    steps: howRead(steps),
   };
 }
 

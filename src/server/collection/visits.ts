@@ -176,13 +176,8 @@ function put(mine: Gathered, row: EventRow, named: Named): void {
   const event = { eventId, seq: row.standsAt ?? row.seq, at, on };
   const payload = <K extends CareKind>() => JSON.parse(row.payload) as CarePayload<K>;
   switch (row.kind) {
-    case 'potFilled': {
-      const fill = toFill(row, named);
-      mine.fills.push(fill);
-      const look = lookOf(fill.payload);
-      if (look) mine.looks.push({ eventId, at, on, look });
-      return;
-    }
+    case 'potFilled':
+      return putFill(mine, toFill(row, named));
     case 'potSkipped':
       mine.skips.push({
         ...event,
@@ -190,22 +185,13 @@ function put(mine: Gathered, row: EventRow, named: Named): void {
         was: row.wasPayload === null ? undefined : (JSON.parse(row.wasPayload) as CarePayload<'potSkipped'>),
       });
       return;
-    case 'supplementStarted': {
-      const started = payload<'supplementStarted'>();
-      mine.supplements.push({
-        ...event,
-        batchId: row.batchId,
-        pouredEcUsCm: named.batches.get(row.batchId ?? '')?.row.pouredEcUsCm ?? undefined,
-        payload: started,
-        endedAt: started.way === 'spray' ? at : null,
-      });
+    case 'supplementStarted':
+      mine.supplements.push(
+        supplementOf(event, row.batchId, named.batches.get(row.batchId ?? ''), payload<'supplementStarted'>()),
+      );
       return;
-    }
-    case 'supplementEnded': {
-      const i = mine.supplements.findIndex((s) => s.eventId === payload<'supplementEnded'>().supplementId);
-      if (i >= 0) mine.supplements[i] = { ...mine.supplements[i]!, endedAt: at };
-      return;
-    }
+    case 'supplementEnded':
+      return endSupplement(mine, payload<'supplementEnded'>().supplementId, at);
     case 'potToppedUp':
       mine.topUps.push({ ...event, payload: payload<'potToppedUp'>() });
       return;
@@ -216,6 +202,31 @@ function put(mine: Gathered, row: EventRow, named: Named): void {
       mine.rereads.push(toReread(row, named.meters));
   }
 }
+
+function putFill(mine: Gathered, fill: Fill): void {
+  mine.fills.push(fill);
+  const { eventId, at, on } = fill;
+  const look = lookOf(fill.payload);
+  if (look) mine.looks.push({ eventId, at, on, look });
+}
+
+function endSupplement({ supplements }: Gathered, id: string, at: string): void {
+  const i = supplements.findIndex((s) => s.eventId === id);
+  if (i >= 0) supplements[i] = { ...supplements[i]!, endedAt: at };
+}
+
+const supplementOf = (
+  event: Pick<Supplement, 'eventId' | 'seq' | 'at' | 'on'>,
+  batchId: string | null,
+  batch: BatchEntry | undefined,
+  payload: CarePayload<'supplementStarted'>,
+): Supplement => ({
+  ...event,
+  batchId,
+  pouredEcUsCm: batch?.row.pouredEcUsCm ?? undefined,
+  payload,
+  endedAt: payload.way === 'spray' ? event.at : null,
+});
 
 /** What a filling says of how the pot looked; undefined where nobody looked. */
 export function lookOf({ look, seen }: Pick<CarePayload<'potFilled'>, 'look' | 'seen'>): Look | undefined {
@@ -245,31 +256,51 @@ function intervalsOf(fills: readonly Fill[], topUps: readonly TopUp[]): PouredAn
   });
 }
 
+type FilledPayload = ReturnType<typeof filledOf>;
+type Then = (waterId: string) => WaterThen | undefined;
+
+/** The water it was filled with as it is, as that read then. */
+function plainOf({ batchId, waterId, waterEcUsCm }: FilledPayload, then: Then): WaterThen | undefined {
+  const plain = batchId === null && waterId !== null ? then(waterId) : undefined;
+  return plain && { ...plain, ecUsCm: waterEcUsCm ?? plain.ecUsCm };
+}
+
+function flushedWith({ flushWith, flushMl }: FilledPayload, then: Then, usual: WaterThen | undefined): Fill['flushed'] {
+  if (flushWith.length > 0)
+    return flushWith.flatMap(({ waterId, ml }) => {
+      const water = then(waterId);
+      return water ? [{ water, ml }] : [];
+    });
+  return usual && flushMl > 0 ? [{ water: usual, ml: flushMl }] : [];
+}
+
+const pouredFigures = (
+  batch: BatchEntry | undefined,
+  { waterEcUsCm }: FilledPayload,
+): Pick<Fill, 'pouredEcUsCm' | 'afterAcidEcUsCm' | 'pouredPh'> => ({
+  pouredEcUsCm: batch?.row.pouredEcUsCm ?? waterEcUsCm ?? undefined,
+  afterAcidEcUsCm: batch?.row.afterAcidEcUsCm ?? undefined,
+  pouredPh: batch?.row.pouredPh ?? undefined,
+});
+
+const taintedOf = (batch: BatchEntry | undefined): TaintedFigure[] => [
+  ...(batch?.ppmTainted ? (['pouredPpm'] as const) : []),
+  ...(batch?.phTainted ? (['pouredPh'] as const) : []),
+];
+
 function toFill(row: EventRow, { meters, waters, batches }: Named): Fill {
   const payload = filledOf(row.payload);
   const batch = payload.batchId === null ? undefined : batches.get(payload.batchId);
-  const waterThen = (id: string): WaterThen | undefined => {
+  const then = (id: string): WaterThen | undefined => {
     const entry = waters.get(id);
     return entry && waterAt(entry, row.at);
   };
-  const plain = payload.batchId === null && payload.waterId !== null ? waterThen(payload.waterId) : undefined;
-  const water = plain && { ...plain, ecUsCm: payload.waterEcUsCm ?? plain.ecUsCm };
-  const said = payload.flushWith.flatMap(({ waterId, ml }) => {
-    const of = waterThen(waterId);
-    return of ? [{ water: of, ml }] : [];
-  });
-  const usual = batch?.water ?? water;
+  const water = plainOf(payload, then);
   const ppm = readingMiddle(payload.oldReservoir.ppm);
   const runOff = readingMiddle(payload.runOffPpm);
   const scale = scaleOf(meters.get(payload.ppmMeterId ?? ''));
   const phMeter = payload.phMeterId === null ? undefined : meters.get(payload.phMeterId);
   const off = (meterId: string | null) => meterId !== null && isTainted(meters.get(meterId), row.at);
-  const tainted: [TaintedFigure, boolean][] = [
-    ['pouredPpm', batch?.ppmTainted ?? false],
-    ['pouredPh', batch?.phTainted ?? false],
-    ['cameOutPpm', off(payload.ppmMeterId)],
-    ['cameOutPh', off(payload.phMeterId)],
-  ];
   return {
     eventId: row.id,
     seq: row.standsAt ?? row.seq,
@@ -279,15 +310,16 @@ function toFill(row: EventRow, { meters, waters, batches }: Named): Fill {
     was: row.wasPayload === null ? undefined : filledOf(row.wasPayload),
     batch,
     water,
-    flushed:
-      payload.flushWith.length > 0 ? said : usual && payload.flushMl > 0 ? [{ water: usual, ml: payload.flushMl }] : [],
-    pouredEcUsCm: batch?.row.pouredEcUsCm ?? payload.waterEcUsCm ?? undefined,
-    afterAcidEcUsCm: batch?.row.afterAcidEcUsCm ?? undefined,
-    pouredPh: batch?.row.pouredPh ?? undefined,
+    flushed: flushedWith(payload, then, batch?.water ?? water),
+    ...pouredFigures(batch, payload),
     cameOutEcUsCm: ppm === undefined ? undefined : ppm / scale,
     cameOutPh: readingMiddle(payload.oldReservoir.ph),
     runOffEcUsCm: runOff === undefined ? undefined : runOff / scale,
-    tainted: tainted.filter(([, is]) => is).map(([figure]) => figure),
+    tainted: [
+      ...taintedOf(batch),
+      ...(off(payload.ppmMeterId) ? (['cameOutPpm'] as const) : []),
+      ...(off(payload.phMeterId) ? (['cameOutPh'] as const) : []),
+    ],
     phOffset: phOffset(phMeter, row.at),
   };
 }

@@ -24,6 +24,32 @@ export type ReadCareEvent<K extends CareKind = CareKind> = {
 
 export type Appended = { event: CareEvent; repeated: boolean };
 
+/** @throws AppError `id-reused` where the act of that number was another one */
+function asRepeat<K extends CareKind>(same: CareEvent, event: NewCareEvent<K>, payload: string): Appended {
+  if (
+    same.kind === event.kind &&
+    same.payload === payload &&
+    same.potId === (event.potId ?? null) &&
+    same.batchId === (event.batchId ?? null)
+  )
+    return { event: same, repeated: true };
+  throw new AppError(
+    'id-reused',
+    'An act with this number is already logged with other contents. Reload the page and log it again.',
+  );
+}
+
+/** @throws AppError `already-logged` where another act holds the due day */
+async function requireFree(manager: EntityManager, dueKey: string): Promise<void> {
+  const [first] = await manager.query<CareEvent[]>('SELECT * FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [
+    dueKey,
+  ]);
+  if (first)
+    throw new AppError('already-logged', 'This pot is already logged for that day. Nothing was logged twice.', {
+      existing: { at: first.at, eventId: first.id },
+    });
+}
+
 /** A strength is a pen's figure: on which scale it counts, nobody knows without its pen. @throws AppError `invalid-request` at the pen */
 function requirePen(payload: object): void {
   const { ppmMeterId, oldReservoir, ppm, reading } = payload as {
@@ -57,29 +83,8 @@ export async function appendCareEvent<K extends CareKind>(
   const payload = JSON.stringify(parsed.data);
   const repository = manager.getRepository<CareEvent>('care_event');
   const same = await repository.findOneBy({ id: event.id });
-  if (same) {
-    if (
-      same.kind === event.kind &&
-      same.payload === payload &&
-      same.potId === (event.potId ?? null) &&
-      same.batchId === (event.batchId ?? null)
-    )
-      return { event: same, repeated: true };
-    throw new AppError(
-      'id-reused',
-      'An act with this number is already logged with other contents. Reload the page and log it again.',
-    );
-  }
-  if (event.dueKey) {
-    const holder = await manager.query<CareEvent[]>('SELECT * FROM care_event WHERE dueKey = ? AND voidedBy IS NULL', [
-      event.dueKey,
-    ]);
-    const first = holder[0];
-    if (first)
-      throw new AppError('already-logged', 'This pot is already logged for that day. Nothing was logged twice.', {
-        existing: { at: first.at, eventId: first.id },
-      });
-  }
+  if (same) return asRepeat(same, event, payload);
+  if (event.dueKey) await requireFree(manager, event.dueKey);
   const row = {
     id: event.id,
     kind: event.kind,

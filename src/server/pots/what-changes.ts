@@ -125,24 +125,26 @@ const MONTHS = [
   'December',
 ];
 
+/** When a soak comes on a place, and how a basket gets it. */
+function soakRemarks(soak: Regimen['soaks'][number], { site, pot }: PotState): string[] {
+  const open = openMonths(soak, site);
+  const name = upperFirst(SOAKS[soak.what].name);
+  const season =
+    open.length === 12
+      ? `${name} all year: under lamps and warm.`
+      : open.length > 0
+        ? `${name} from ${MONTHS[open[0]!]} to ${MONTHS[open.at(-1)!]}${site.southern ? ', as the seasons run there' : ', by daylight'}.`
+        : '';
+  const basket = soak.sprayBaskets
+    ? 'A basket: it gets a leaf spray in the same week.'
+    : 'A basket cannot be filled: it goes without.';
+  return [season, pot.medium === 'basket' ? basket : ''].filter(Boolean);
+}
+
 /** What the regimen cannot do for this pot, or does otherwise, in words. */
 function remarksOn(regimen: Regimen, s: PotState): string[] {
   const remarks: string[] = [];
-  for (const soak of regimen.soaks) {
-    const open = openMonths(soak, s.site);
-    const name = SOAKS[soak.what].name;
-    if (open.length === 12) remarks.push(`${upperFirst(name)} all year: under lamps and warm.`);
-    else if (open.length > 0)
-      remarks.push(
-        `${upperFirst(name)} from ${MONTHS[open[0]!]} to ${MONTHS[open.at(-1)!]}${s.site.southern ? ', as the seasons run there' : ', by daylight'}.`,
-      );
-    if (s.pot.medium === 'basket')
-      remarks.push(
-        soak.sprayBaskets
-          ? 'A basket: it gets a leaf spray in the same week.'
-          : 'A basket cannot be filled: it goes without.',
-      );
-  }
+  for (const soak of regimen.soaks) remarks.push(...soakRemarks(soak, s));
   if (
     regimen.soaks.length > 0 &&
     regimen.stages.soaksOnlyInGrowth &&
