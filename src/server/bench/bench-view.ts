@@ -40,69 +40,145 @@ import {
   toToolView,
   unitsForNet,
   rowsFor,
+  type Meters,
+  type KnownMeter,
 } from '../collection/index.ts';
+
+/** What the parts of the view go by. */
+type Look = {
+  readonly manager: EntityManager;
+  readonly replayed: ReplayedBatch;
+  readonly meters: Meters;
+  readonly toolRows: ToolRow[];
+  readonly zone: string;
+  readonly when: ActAt;
+  /** Figures are shown on the grower's own scale, whichever pen read them. */
+  readonly scale: number;
+  readonly ppm: (ecUsCm: number) => number;
+  readonly phMeter: KnownMeter | undefined;
+  readonly standsAt: number | undefined;
+  readonly phInside: boolean;
+  readonly chemistry: ReturnType<typeof chemistryOf>;
+};
 
 /** The whole state of a batch as the bench shows it, or undefined when there is none of that id. */
 export function readBatchView(
   manager: EntityManager,
   batchId: string,
   zone: string,
-  { at, localDate: today }: ActAt,
+  when: ActAt,
 ): BatchView | undefined {
   const meters = metersOf(manager);
   const replayed = replayBatch(manager, batchId, meters);
   if (!replayed) return undefined;
   const { batch, session, setup, events } = replayed;
-  // Figures are shown on the grower's own scale, whichever pen read them.
-  const scale = growersScale(meters);
-  // What a portion brought is a difference: below zero where the pen showed less after it than before.
-  const ppm = (ecUsCm: number) => (ecUsCm < 0 ? -ppmFromEc(-ecUsCm, scale) : ppmFromEc(ecUsCm, scale));
-  const bases = basesOf(manager, meters);
-  const water = rowsFor(manager)<Water>('SELECT * FROM "water" WHERE id = ?', batch.waterId)[0]!;
+  const look = lookAt(manager, replayed, meters, zone, when);
+  const { ppm, toolRows, scale } = look;
   const vessel = rowsFor(manager)<Vessel>('SELECT * FROM "vessel" WHERE id = ?', batch.vesselId)[0]!;
-  const tools = rowsFor(manager)<ToolRow>('SELECT * FROM tool ORDER BY position');
-  const pots = rowsFor(manager)<{ code: string }>(
-    `SELECT DISTINCT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.batchId = ? AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
-    batch.id,
-  );
-  const forPots = rowsFor(manager)<{ id: string; code: string }>(
-    `SELECT p.id, p.code FROM json_each(?) j JOIN pot p ON p.id = j.value ORDER BY j.key`,
-    batch.forPots,
-  );
-  const toolIds = JSON.parse(batch.toolIds) as string[];
-  const toolRows = tools.filter((t) => toolIds.includes(t.id));
-  const ppmMeter = meters.get(batch.ppmMeterId);
-  const phMeter = batch.phMeterId ? meters.get(batch.phMeterId) : undefined;
-  const expectedBase = bases.get(water.id);
   const advice = advise(replayed, toolRows, vessel, ppm);
-  const standsAt = standsAtPh(replayed, phMeter);
-  const phInside = standsAt !== undefined && standsAt >= batch.phLow && standsAt <= batch.phHigh;
-  const chemistry = chemistryOf(manager, replayed, meters);
-  const stage = stageOf(replayed, phInside);
-  const leftMl = leftOfBatch(manager, batch);
+  const last = events[events.length - 1];
   return {
-    id: batch.id,
-    name: batch.name,
-    use: batch.use,
-    recipeId: batch.recipeId,
-    status: batch.status,
-    stage,
-    mixKey: batch.mixKey,
-    potCodes: pots.map((p) => p.code),
-    forPots,
-    startedAt: batch.startedAt,
-    startedOn: batch.startedOn,
-    time: localTimeOf(new Date(batch.startedAt), zone),
-    openDays: batch.status === 'open' ? daysBetween(batch.startedOn, today) : 0,
-    water: {
-      id: water.id,
-      name: water.name,
-      expectedPpm: expectedBase === undefined ? null : Math.round(ppm(expectedBase)),
-    },
+    ...identity(look),
+    ...potsOf(manager, batch),
+    water: waterView(look),
     vessel: { id: vessel.id, name: vessel.name, capacityL: vessel.capacityL },
     parts: replayed.parts.map((part, i) => partView(replayed, part, i, ppm, scale)),
     at: session.at,
     byRecipe: batch.byRecipe,
+    ...pensView(look),
+    tools: toolRows.map(toToolView),
+    volumeL: session.volumeL,
+    leftMl: leftOfBatch(manager, batch),
+    pouredPpm: batch.pouredEcUsCm === null ? null : ppm(batch.pouredEcUsCm),
+    basePpm: session.baseEcUsCm === undefined ? null : ppm(session.baseEcUsCm),
+    aimPpm: ppm(batch.netEcUsCm),
+    netPpm: ppm(setup.parts.length > 0 ? plannedNet(setup, session, setup.parts.length - 1) : 0),
+    phWindow: { low: batch.phLow, high: batch.phHigh },
+    holdMinutes: batch.holdMinutes,
+    advice,
+    rows: rowsOf(replayed, toolRows, ppm, meters.get(batch.ppmMeterId)),
+    cone: coneOf(setup, session, advice.kind === 'add' ? advice.doseMl : 0).map((c) => ({
+      totalMl: c.totalMl,
+      ppm: ppm(c.readingEcUsCm),
+      lowPpm: ppm(c.lowEcUsCm),
+      highPpm: ppm(c.highEcUsCm),
+    })),
+    ph: phView(look),
+    expected: expectedView(look.chemistry, ppm),
+    lastEventId: !last || last.kind === 'batchStarted' ? null : last.id,
+  };
+}
+
+function lookAt(manager: EntityManager, replayed: ReplayedBatch, meters: Meters, zone: string, when: ActAt): Look {
+  const { batch } = replayed;
+  const scale = growersScale(meters);
+  const toolIds = JSON.parse(batch.toolIds) as string[];
+  const phMeter = batch.phMeterId ? meters.get(batch.phMeterId) : undefined;
+  const standsAt = standsAtPh(replayed, phMeter);
+  return {
+    manager,
+    replayed,
+    meters,
+    zone,
+    when,
+    scale,
+    // What a portion brought is a difference: below zero where the pen showed less after it than before.
+    ppm: (ecUsCm) => (ecUsCm < 0 ? -ppmFromEc(-ecUsCm, scale) : ppmFromEc(ecUsCm, scale)),
+    toolRows: rowsFor(manager)<ToolRow>('SELECT * FROM tool ORDER BY position').filter((t) => toolIds.includes(t.id)),
+    phMeter,
+    standsAt,
+    phInside: standsAt !== undefined && standsAt >= batch.phLow && standsAt <= batch.phHigh,
+    chemistry: chemistryOf(manager, replayed, meters),
+  };
+}
+
+function identity({ replayed, zone, when: { localDate: today }, phInside }: Look) {
+  const { batch, parts } = replayed;
+  const { id, name, use, recipeId, status, mixKey, startedAt, startedOn } = batch;
+  const living = parts.some((p) => p.product.kind === 'living');
+  return {
+    id,
+    name,
+    use,
+    recipeId,
+    status,
+    stage: stageOf(replayed, phInside),
+    mixKey,
+    startedAt,
+    startedOn,
+    time: localTimeOf(new Date(startedAt), zone),
+    openDays: status === 'open' ? daysBetween(startedOn, today) : 0,
+    keepsUntil: status === 'poured' ? keepsUntil(startedOn, living) : null,
+  };
+}
+
+/** The pots it filled, and those it was made for. */
+const potsOf = (manager: EntityManager, batch: Batch): Pick<BatchView, 'potCodes' | 'forPots'> => ({
+  potCodes: rowsFor(manager)<{ code: string }>(
+    `SELECT DISTINCT p.code FROM care_event e JOIN pot p ON p.id = e.potId WHERE e.batchId = ? AND e.kind = 'potFilled' AND e.voidedBy IS NULL ORDER BY e.seq`,
+    batch.id,
+  ).map((p) => p.code),
+  forPots: rowsFor(manager)<{ id: string; code: string }>(
+    `SELECT p.id, p.code FROM json_each(?) j JOIN pot p ON p.id = j.value ORDER BY j.key`,
+    batch.forPots,
+  ),
+});
+
+function waterView({ manager, replayed: { batch }, meters, ppm }: Look): BatchView['water'] {
+  const { id, name } = rowsFor(manager)<Water>('SELECT * FROM "water" WHERE id = ?', batch.waterId)[0]!;
+  const expected = basesOf(manager, meters).get(id);
+  return { id, name, expectedPpm: expected === undefined ? null : Math.round(ppm(expected)) };
+}
+
+function pensView({
+  replayed: { batch },
+  meters,
+  scale,
+  phMeter,
+  zone,
+}: Look): Pick<BatchView, 'ppmMeter' | 'phMeter'> {
+  const ppmMeter = meters.get(batch.ppmMeterId);
+  return {
     ppmMeter: {
       id: batch.ppmMeterId,
       name: ppmMeter?.name ?? '',
@@ -119,48 +195,23 @@ export function readBatchView(
           off: offWords(phMeter, zone),
         }
       : null,
-    tools: toolRows.map(toToolView),
-    volumeL: session.volumeL,
-    leftMl,
-    pouredPpm: batch.pouredEcUsCm === null ? null : ppm(batch.pouredEcUsCm),
-    keepsUntil:
-      batch.status === 'poured'
-        ? keepsUntil(
-            batch.startedOn,
-            replayed.parts.some((p) => p.product.kind === 'living'),
-          )
-        : null,
-    basePpm: session.baseEcUsCm === undefined ? null : ppm(session.baseEcUsCm),
-    aimPpm: ppm(batch.netEcUsCm),
-    netPpm: ppm(setup.parts.length > 0 ? plannedNet(setup, session, setup.parts.length - 1) : 0),
-    phWindow: { low: batch.phLow, high: batch.phHigh },
-    holdMinutes: batch.holdMinutes,
-    advice,
-    rows: rowsOf(replayed, toolRows, ppm, ppmMeter),
-    cone: coneOf(setup, session, advice.kind === 'add' ? advice.doseMl : 0).map((c) => ({
-      totalMl: c.totalMl,
-      ppm: ppm(c.readingEcUsCm),
-      lowPpm: ppm(c.lowEcUsCm),
-      highPpm: ppm(c.highEcUsCm),
-    })),
-    ph: {
-      readings: phReadings(replayed, toolRows, phMeter, photosOf(manager, batch.id, zone)),
-      corrections: session.corrections,
-      latest: standsAt ?? null,
-      penOffBy: phOffset(phMeter, at.toISOString()),
-      inside: phInside,
-      movedPerStep: session.phPerStep ?? null,
-      response:
-        chemistry.known && chemistry.stirred.length > 0 && chemistry.seen.length > 1
-          ? responseOf({ ...chemistry, total: chemistry.before.total })
-          : null,
-      choices:
-        batch.status === 'open' && session.corrections < MOST_CORRECTIONS
-          ? phChoices(manager, replayed, standsAt, chemistry, toolRows.map(toTool), ppm)
-          : [],
-    },
-    expected: expectedView(chemistry, ppm),
-    lastEventId: events[events.length - 1]?.kind === 'batchStarted' ? null : (events[events.length - 1]?.id ?? null),
+  };
+}
+
+function phView(look: Look): BatchView['ph'] {
+  const { manager, replayed, toolRows, phMeter, zone, standsAt, phInside, chemistry, ppm, when } = look;
+  const { batch, session } = replayed;
+  const answered = chemistry.known && chemistry.stirred.length > 0 && chemistry.seen.length > 1;
+  const open = batch.status === 'open' && session.corrections < MOST_CORRECTIONS;
+  return {
+    readings: phReadings(replayed, toolRows, phMeter, photosOf(manager, batch.id, zone)),
+    corrections: session.corrections,
+    latest: standsAt ?? null,
+    penOffBy: phOffset(phMeter, when.at.toISOString()),
+    inside: phInside,
+    movedPerStep: session.phPerStep ?? null,
+    response: answered ? responseOf({ ...chemistry, total: chemistry.before.total }) : null,
+    choices: open ? phChoices(manager, replayed, standsAt, chemistry, toolRows.map(toTool), ppm) : [],
   };
 }
 

@@ -103,92 +103,120 @@ export function roundMixes(
     onRound.filter((s) => isDue(s.due)),
     (s) => keyOf.get(s.pot.id) ?? '',
   );
-  const mixes: RoundMix[] = [];
-  for (const mix of gathered) {
-    const left = toDo.get(mix.key) ?? [];
-    const pair = pairs.find((p) => p.keys.includes(mix.key));
-    const other = pair?.keys.find((key) => key !== mix.key);
-    const fillOf = (key: string) => (toDo.get(key) ?? []).reduce((sum, s) => sum + s.pot.fillMl, 0);
-    const made = batchAndLeft(
-      collection,
-      mix.key,
-      left.reduce((sum, s) => sum + s.pot.fillMl, 0),
-      today,
-      ppm,
-    );
-    const plain = mix.what === 'plain';
-    mixes.push({
-      ...made,
-      litresToMix: plain ? 0 : made.litresToMix,
-      leftover:
-        made.batch || left.length === 0 || mix.what !== 'feed'
-          ? null
-          : leftoverFor(collection, feedAim(mix.netEcUsCm), today, scale),
-      key: mix.key,
-      letter: letterOf(mix.key),
-      name: nameOf(mix, ppm),
-      use: plain ? 'water' : 'feed',
-      noMixing: plain,
-      parts: partsOf(mix, ppm),
-      holdMinutes: null,
-      fillWith: mix.fillWith,
-      netPpm: ppm(mix.netEcUsCm),
-      phLow: mix.pourPhLow,
-      phHigh: mix.pourPhHigh,
-      potIds: [...mix.potIds],
-      pots: mix.potIds.length,
-      potsLeft: left.length,
-      flushL: left.reduce((sum, s) => sum + flushes.get(s.pot.id)!.totalMl, 0) / 1000,
-      stagger: [],
-      oneWith:
-        pair && other && left.length > 0 && fillOf(other) > 0 && !made.batch
-          ? {
-              key: other,
-              letter: letterOf(other),
-              netPpm: ppm(pair.netEcUsCm),
-              phLow: pair.pourPhLow,
-              phHigh: pair.pourPhHigh,
-              litres: litresWithSpare(fillOf(mix.key) + fillOf(other)),
-            }
-          : null,
-    });
-  }
+  const on: OnRound = { collection, today, ppm, scale };
   const keys = [...new Set([...soaks.values()].map((x) => x.key))];
-  for (const [i, key] of keys.entries()) {
-    const members = onRound.filter((s) => soaks.get(s.pot.id)?.key === key);
-    const { soak, way } = soaks.get(members[0]!.pot.id)!;
-    const toDo = members.filter((s) => isDue(s.due) && !soaks.get(s.pot.id)!.given && !s.inSoak);
-    const made = batchAndLeft(
-      collection,
-      key,
-      toDo.reduce((sum, s) => sum + soaks.get(s.pot.id)!.pouredMl, 0),
-      today,
-      ppm,
-    );
-    const times = way === 'soak' ? staggerSoaks(toDo.map(() => soak.holdMinutes)) : [];
-    mixes.push({
-      ...made,
-      leftover: null,
-      key,
+  return [
+    ...gathered.map((mix) => {
+      const pair = pairs.find((p) => p.keys.includes(mix.key));
+      const other = pair?.keys.find((key) => key !== mix.key);
+      return {
+        ...feedMix(on, mix, toDo.get(mix.key) ?? [], flushes),
+        letter: letterOf(mix.key),
+        oneWith: pair && other ? oneWith(on, pair, mix.key, other, toDo, letterOf) : null,
+      };
+    }),
+    ...keys.map((key, i) => ({
+      ...soakMix(on, key, onRound, soaks),
       letter: LETTERS[gathered.length + i] ?? '?',
-      name: soakName(soak, way, ppm),
-      use: way,
-      noMixing: false,
-      parts: soakParts(soak, ppm),
-      holdMinutes: way === 'soak' ? soak.holdMinutes : null,
-      fillWith: null,
-      netPpm: soak.netEcUsCm === null ? 0 : ppm(soak.netEcUsCm),
-      phLow: soak.pourPhLow,
-      phHigh: soak.pourPhHigh,
-      potIds: members.map((s) => s.pot.id),
-      pots: members.length,
-      potsLeft: toDo.length,
-      flushL: 0,
-      stagger: toDo.length > 1 ? times.map((t, n) => ({ potId: toDo[n]!.pot.id, code: toDo[n]!.pot.code, ...t })) : [],
       oneWith: null,
-    });
-  }
-  return mixes;
+    })),
+  ];
+}
+
+type OnRound = {
+  readonly collection: Collection;
+  readonly today: string;
+  readonly ppm: (ecUsCm: number) => number;
+  readonly scale: number;
+};
+type Mixed = Omit<RoundMix, 'letter' | 'oneWith'>;
+
+const fillMl = (states: readonly PotState[] = []) => states.reduce((sum, s) => sum + s.pot.fillMl, 0);
+
+/** A mix that fills pots. @param left those still to be filled */
+function feedMix(
+  { collection, today, ppm, scale }: OnRound,
+  mix: GatheredMix,
+  left: readonly PotState[],
+  flushes: ReadonlyMap<string, FlushNow>,
+): Mixed {
+  const made = batchAndLeft(collection, mix.key, fillMl(left), today, ppm);
+  const plain = mix.what === 'plain';
+  const wanted = !made.batch && left.length > 0 && mix.what === 'feed';
+  return {
+    ...made,
+    litresToMix: plain ? 0 : made.litresToMix,
+    leftover: wanted ? leftoverFor(collection, feedAim(mix.netEcUsCm), today, scale) : null,
+    key: mix.key,
+    name: nameOf(mix, ppm),
+    use: plain ? 'water' : 'feed',
+    noMixing: plain,
+    parts: partsOf(mix, ppm),
+    holdMinutes: null,
+    fillWith: mix.fillWith,
+    netPpm: ppm(mix.netEcUsCm),
+    phLow: mix.pourPhLow,
+    phHigh: mix.pourPhHigh,
+    potIds: [...mix.potIds],
+    pots: mix.potIds.length,
+    potsLeft: left.length,
+    flushL: left.reduce((sum, s) => sum + flushes.get(s.pot.id)!.totalMl, 0) / 1000,
+    stagger: [],
+  };
+}
+
+/** Another mix that one bucket with it would serve, while both are still to be made. */
+function oneWith(
+  { collection, today, ppm }: OnRound,
+  pair: ReturnType<typeof couldBeOne>[number],
+  key: string,
+  other: string,
+  toDo: ReadonlyMap<string, readonly PotState[]>,
+  letterOf: (key: string) => string,
+): RoundMix['oneWith'] {
+  const [mine, theirs] = [fillMl(toDo.get(key)), fillMl(toDo.get(other))];
+  if (!toDo.get(key)?.length || theirs === 0 || batchAndLeft(collection, key, mine, today, ppm).batch) return null;
+  return {
+    key: other,
+    letter: letterOf(other),
+    netPpm: ppm(pair.netEcUsCm),
+    phLow: pair.pourPhLow,
+    phHigh: pair.pourPhHigh,
+    litres: litresWithSpare(mine + theirs),
+  };
+}
+
+/** A mix for soaks or sprays of one kind. */
+function soakMix(
+  { collection, today, ppm }: OnRound,
+  key: string,
+  onRound: readonly PotState[],
+  soaks: ReadonlyMap<string, PotSoak>,
+): Mixed {
+  const members = onRound.filter((s) => soaks.get(s.pot.id)?.key === key);
+  const { soak, way } = soaks.get(members[0]!.pot.id)!;
+  const toDo = members.filter((s) => isDue(s.due) && !soaks.get(s.pot.id)!.given && !s.inSoak);
+  const wantedMl = toDo.reduce((sum, s) => sum + soaks.get(s.pot.id)!.pouredMl, 0);
+  const times = way === 'soak' ? staggerSoaks(toDo.map(() => soak.holdMinutes)) : [];
+  return {
+    ...batchAndLeft(collection, key, wantedMl, today, ppm),
+    leftover: null,
+    key,
+    name: soakName(soak, way, ppm),
+    use: way,
+    noMixing: false,
+    parts: soakParts(soak, ppm),
+    holdMinutes: way === 'soak' ? soak.holdMinutes : null,
+    fillWith: null,
+    netPpm: soak.netEcUsCm === null ? 0 : ppm(soak.netEcUsCm),
+    phLow: soak.pourPhLow,
+    phHigh: soak.pourPhHigh,
+    potIds: members.map((s) => s.pot.id),
+    pots: members.length,
+    potsLeft: toDo.length,
+    flushL: 0,
+    stagger: toDo.length > 1 ? times.map((t, n) => ({ potId: toDo[n]!.pot.id, code: toDo[n]!.pot.code, ...t })) : [],
+  };
 }
 
 const nameOf = (mix: GatheredMix, ppm: (ec: number) => number) =>

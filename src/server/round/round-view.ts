@@ -124,11 +124,6 @@ const toRoundPot = memo(
     waters: readonly WaterAtHand[],
     scale: number,
   ): RoundPot => {
-    const plainWater =
-      s.watering.what === 'plain'
-        ? (waters.find((w) => w.scarce === (s.watering.fillWith !== 'tap')) ?? waters[0])
-        : undefined;
-    const ppm = (ec: number | undefined) => (ec === undefined ? undefined : Math.round(ppmFromEc(ec, scale)));
     return {
       id: s.pot.id,
       code: s.pot.code,
@@ -138,67 +133,90 @@ const toRoundPot = memo(
       reservoirMl: s.pot.reservoirMl,
       fillMl: s.pot.fillMl,
       flushMl: flush.totalMl,
-      flush: {
-        stages: flush.stages.map(({ waterId, ml }) => ({
-          waterId,
-          ml,
-          water: waters.find((w) => w.id === waterId)?.name ?? '',
-        })),
-        runOffPpm: ppm(flush.runOffEcUsCm) ?? null,
-        afterPpm: ppm(flush.afterFillEcUsCm) ?? null,
-        habitMl: flush.habitMl,
-        why: flush.why,
-      },
+      flush: flushView(flush, waters, scale),
       due: { ...s.due, words: dueWords(s.due) },
       done,
       mixKey: isDue(s.due) || done?.kind === 'filled' ? mixKey(s.watering) : null,
-      watering: {
-        what: s.watering.what,
-        words: WHAT_WORDS[s.watering.what],
-        because: [...s.watering.because],
-        turn: s.watering.turn,
-        wash: s.regimen.params.wash && s.watering.turn === 0,
-        waterId: plainWater?.id ?? null,
-        waterName: plainWater?.name ?? null,
-      },
-      soak: soak
-        ? {
-            mixKey: soak.key,
-            what: soak.soak.what,
-            way: soak.way,
-            words: soakName(soak.soak, soak.way, (ec) => ppmFromEc(ec, scale)),
-            holdMinutes: soak.soak.holdMinutes,
-            pouredMl: soak.pouredMl,
-            given: soak.given,
-            dryFirst: s.regimen.params.dryBeforeSoak,
-          }
-        : null,
-      inSoak: s.inSoak
-        ? {
-            id: s.inSoak.eventId,
-            words: SOAKS[s.inSoak.payload.what].name,
-            startedAt: s.inSoak.at,
-            endsAt:
-              s.inSoak.payload.holdMinutes === null
-                ? null
-                : new Date(Date.parse(s.inSoak.at) + s.inSoak.payload.holdMinutes * 60_000).toISOString(),
-          }
-        : null,
+      watering: wateringView(s, waters),
+      soak: soak ? soakView(s, soak, scale) : null,
+      inSoak: s.inSoak ? inSoakView(s.inSoak) : null,
       keepDry:
         [KEEP_DRY[s.pot.habit ?? ''], s.place.light === 'outdoors' ? OUTDOORS : ''].filter(Boolean).join('; ') || null,
       waits,
       drawing: s.drawing,
-      expected: {
-        ppm: ppm(s.expected.ecUsCm),
-        ph: s.expected.ph === undefined ? undefined : Number(s.expected.ph.toFixed(1)),
-        leftMl: s.expected.leftMl === undefined ? undefined : Math.round(s.expected.leftMl / 5) * 5,
-        atLarge: s.known === undefined || s.known.belief.seen.salts.intervals === 0,
-      },
+      expected: expectedView(s, scale),
       note: noteOf(s, flush, scale),
-      lastPouredPpm: ppm(s.lastFill?.pouredEcUsCm) ?? null,
+      lastPouredPpm: onPen(s.lastFill?.pouredEcUsCm, scale) ?? null,
     };
   },
 );
+
+const onPen = (ec: number | undefined, scale: number) =>
+  ec === undefined ? undefined : Math.round(ppmFromEc(ec, scale));
+
+const flushView = (flush: FlushNow, waters: readonly WaterAtHand[], scale: number): RoundPot['flush'] => ({
+  stages: flush.stages.map(({ waterId, ml }) => ({
+    waterId,
+    ml,
+    water: waters.find((w) => w.id === waterId)?.name ?? '',
+  })),
+  runOffPpm: onPen(flush.runOffEcUsCm, scale) ?? null,
+  afterPpm: onPen(flush.afterFillEcUsCm, scale) ?? null,
+  habitMl: flush.habitMl,
+  why: flush.why,
+});
+
+/** What it is filled with; plain, with which water. */
+function wateringView({ watering, regimen }: PotState, waters: readonly WaterAtHand[]): RoundPot['watering'] {
+  const plain =
+    watering.what === 'plain'
+      ? (waters.find((w) => w.scarce === (watering.fillWith !== 'tap')) ?? waters[0])
+      : undefined;
+  return {
+    what: watering.what,
+    words: WHAT_WORDS[watering.what],
+    because: [...watering.because],
+    turn: watering.turn,
+    wash: regimen.params.wash && watering.turn === 0,
+    waterId: plain?.id ?? null,
+    waterName: plain?.name ?? null,
+  };
+}
+
+const soakView = (
+  { regimen }: PotState,
+  { key, soak, way, pouredMl, given }: PotSoak,
+  scale: number,
+): RoundPot['soak'] => ({
+  mixKey: key,
+  what: soak.what,
+  way,
+  words: soakName(soak, way, (ec) => ppmFromEc(ec, scale)),
+  holdMinutes: soak.holdMinutes,
+  pouredMl,
+  given,
+  dryFirst: regimen.params.dryBeforeSoak,
+});
+
+function inSoakView({
+  eventId,
+  at,
+  payload: { what, holdMinutes },
+}: NonNullable<PotState['inSoak']>): RoundPot['inSoak'] {
+  return {
+    id: eventId,
+    words: SOAKS[what].name,
+    startedAt: at,
+    endsAt: holdMinutes === null ? null : new Date(Date.parse(at) + holdMinutes * 60_000).toISOString(),
+  };
+}
+
+const expectedView = ({ expected: { ecUsCm, ph, leftMl }, known }: PotState, scale: number): RoundPot['expected'] => ({
+  ppm: onPen(ecUsCm, scale),
+  ph: ph === undefined ? undefined : Number(ph.toFixed(1)),
+  leftMl: leftMl === undefined ? undefined : Math.round(leftMl / 5) * 5,
+  atLarge: known === undefined || known.belief.seen.salts.intervals === 0,
+});
 
 /** Old reservoir this much above what was poured is worth a word before the pot is done. House rule. */
 const WORTH_A_WORD = 1.6;
