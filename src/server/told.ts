@@ -57,41 +57,42 @@ export function tell(line: NamedLine, meters: Meters, { zone, units }: { zone: s
   if (!act) throw new Error(`${line.kind} is no kind of act`);
   const scale = growersScale(meters);
   const { payload } = event;
-  const named: Named = {
-    ...line,
-    undone: event.kind === 'undone' ? (actNamed(event.payload.targetKind)?.undone ?? null) : null,
-  };
+  const named = namedIn(line, event);
   const pens = pensOf(payload, line);
   const pen = pens.ppmMeterId === line.batchPpmMeterId ? { scale: line.meterScale } : meters.get(pens.ppmMeterId ?? '');
   const ppmScale = scaleOf(pen);
   const { ppm, ph } = act.figures?.(payload) ?? {};
-  const shown = act.shows?.(named);
-  const readsPpm = shown
-    ? shown.ecUsCm === null
-      ? null
-      : ppmFromEc(shown.ecUsCm, scale)
-    : onScale(ppm, ppmScale, scale);
+  const shown = act.shows?.(named) ?? {
+    ecUsCm: valueOf(ppm, ppmScale),
+    ph: valueOf(ph, 1),
+  };
   const off = (id: string | null) => id !== null && isTainted(meters.get(id), line.at);
   return {
     event,
     act,
     where: act.where?.(named) ?? whereOf(named),
-    what: `${act.words(payload, named, volIn(units))}${isMeasured(ppm) && !pen?.scale ? ', by a pen nobody named: taken on the ½ scale' : ''}`,
+    what: act.words(payload, named, volIn(units)) + (isMeasured(ppm) && !pen?.scale ? BY_NO_PEN : ''),
     time: localTimeOf(new Date(line.at), zone),
-    readsPpm,
-    ph: shown ? shown.ph : (readingMiddle(ph ?? { kind: 'notMeasured' }) ?? null),
+    readsPpm: shown.ecUsCm === null ? null : ppmFromEc(shown.ecUsCm, scale),
+    ph: shown.ph,
     tainted: { ppm: off(pens.ppmMeterId), ph: off(pens.phMeterId) },
     ppmScale,
   };
 }
 
+const namedIn = (line: NamedLine, event: ReadCareEvent): Named => ({
+  ...line,
+  undone: event.kind === 'undone' ? (actNamed(event.payload.targetKind)?.undone ?? null) : null,
+});
+const BY_NO_PEN = ', by a pen nobody named: taken on the ½ scale';
 const isMeasured = (reading: Reading | null | undefined) => !!reading && reading.kind !== 'notMeasured';
 
 const whereOf = ({ batchName, clay, code, water, meter }: Named) => batchName ?? clay ?? code ?? water ?? meter ?? '';
 
-function onScale(reading: Reading | null | undefined, from: number, to: number): number | null {
+/** A reading's middle over a scale; null where nothing was read. */
+function valueOf(reading: Reading | null | undefined, scale: number): number | null {
   const value = reading ? readingMiddle(reading) : undefined;
-  return value === undefined ? null : ppmFromEc(value / from, to);
+  return value === undefined ? null : value / scale;
 }
 
 /** The pens an act names; one that names none was read by its batch's. */

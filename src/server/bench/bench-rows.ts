@@ -15,6 +15,49 @@ const SNAPSHOT_KINDS: readonly string[] = [
   'batchCorrection',
 ];
 
+function figuresOf(
+  { part, totalMl, readingEcUsCm, netEcUsCm, ecPerMlL }: ReplayedBatch['session']['snapshots'][number],
+  parts: ReplayedBatch['parts'],
+  ppm: (ec: number) => number,
+  tainted: boolean,
+): Omit<BenchRow, 'eventId' | 'kind' | 'label' | 'doseMl' | 'doseWords'> {
+  return {
+    part,
+    totalMl,
+    readsPpm: readingEcUsCm === null ? null : ppm(readingEcUsCm),
+    netPpm: netEcUsCm === null ? null : ppm(netEcUsCm),
+    ppmPerMlL: ecPerMlL === null ? null : ppm(ecPerMlL * (parts[part]?.row.mlPerUnit ?? 1)),
+    tainted: readingEcUsCm !== null && tainted,
+  };
+}
+
+type Row = Pick<BenchRow, 'kind' | 'label' | 'doseMl' | 'doseWords'>;
+
+/** What an act adds to the table, but for its figures. @param portions of that part before it */
+function rowOf(event: ReplayedBatch['events'][number], tools: ToolRow[], portions: number): Row | undefined {
+  switch (event.kind) {
+    case 'batchBase':
+      return { kind: 'base', label: 'water alone', doseMl: null, doseWords: '—' };
+    case 'batchReading':
+      return { kind: 'reading', label: 'read again', doseMl: null, doseWords: '—' };
+    case 'batchThinned':
+      return {
+        kind: 'thin',
+        label: 'thinned',
+        doseMl: null,
+        doseWords: `+${volumeWords(event.payload.addL * 1000)} water`,
+      };
+    case 'batchPortion': {
+      const { doseMl, steps, toolId } = event.payload.dose;
+      const dropper = tools.find((t) => t.id === toolId)?.kind === 'dropper';
+      const doseWords = toolId === null ? `${steps} granules` : `${volumeWords(doseMl)}${dropper ? ` (${steps})` : ''}`;
+      return { kind: 'portion', label: ORDINALS[portions] ?? `no. ${portions + 1}`, doseMl, doseWords };
+    }
+    default:
+      return undefined;
+  }
+}
+
 /** Every portion with its reading, as the table shows them. */
 export function rowsOf(
   { events, session, parts }: ReplayedBatch,
@@ -29,54 +72,16 @@ export function rowsOf(
     if (!SNAPSHOT_KINDS.includes(event.kind)) continue;
     const snapshot = session.snapshots[index++];
     if (!snapshot) continue;
-    const figures = {
-      part: snapshot.part,
-      totalMl: snapshot.totalMl,
-      readsPpm: snapshot.readingEcUsCm === null ? null : ppm(snapshot.readingEcUsCm),
-      netPpm: snapshot.netEcUsCm === null ? null : ppm(snapshot.netEcUsCm),
-      ppmPerMlL:
-        snapshot.ecPerMlL === null ? null : ppm(snapshot.ecPerMlL * (parts[snapshot.part]?.row.mlPerUnit ?? 1)),
-      tainted: snapshot.readingEcUsCm !== null && isTainted(meter, event.at),
-    };
-    if (event.kind === 'batchBase')
-      rows.push({ eventId: event.id, kind: 'base', label: 'water alone', doseMl: null, doseWords: '—', ...figures });
-    else if (event.kind === 'batchPortion') {
-      const { doseMl, steps, toolId } = event.payload.dose;
-      const dropper = tools.find((t) => t.id === toolId)?.kind === 'dropper';
-      const words = toolId === null ? `${steps} granules` : `${volumeWords(doseMl)}${dropper ? ` (${steps})` : ''}`;
-      const count = portions[snapshot.part] ?? 0;
-      rows.push({
-        eventId: event.id,
-        kind: 'portion',
-        label: ORDINALS[count] ?? `no. ${count + 1}`,
-        doseMl,
-        doseWords: words,
-        ...figures,
-      });
-      portions[snapshot.part] = count + 1;
-    } else if (event.kind === 'batchReading') {
-      // A reading that belongs to the portion before it completes that row rather than adding one.
-      const before = rows[rows.length - 1];
-      if (before && before.readsPpm === null && before.kind !== 'base') Object.assign(before, figures);
-      else
-        rows.push({
-          eventId: event.id,
-          kind: 'reading',
-          label: 'read again',
-          doseMl: null,
-          doseWords: '—',
-          ...figures,
-        });
-    } else if (event.kind === 'batchThinned') {
-      rows.push({
-        eventId: event.id,
-        kind: 'thin',
-        label: 'thinned',
-        doseMl: null,
-        doseWords: `+${volumeWords(event.payload.addL * 1000)} water`,
-        ...figures,
-      });
+    const figures = figuresOf(snapshot, parts, ppm, isTainted(meter, event.at));
+    const before = rows.at(-1);
+    // A reading that belongs to the portion before it completes that row rather than adding one.
+    if (event.kind === 'batchReading' && before && before.readsPpm === null && before.kind !== 'base')
+      Object.assign(before, figures);
+    else {
+      const made = rowOf(event, tools, portions[snapshot.part] ?? 0);
+      if (made) rows.push({ eventId: event.id, ...made, ...figures });
     }
+    if (event.kind === 'batchPortion') portions[snapshot.part] = (portions[snapshot.part] ?? 0) + 1;
   }
   return rows;
 }

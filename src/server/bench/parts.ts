@@ -78,70 +78,102 @@ export function planParts(planning: Planning): { parts: PlannedPart[] } | { erro
 }
 
 function planPart(planning: Planning, asked: Asked, i: number): PlannedPart | FieldProblem {
-  const { manager, rule, scale, tools, request, meters, at, on } = planning;
-  const bottle = rowsFor(manager)<Bottle>('SELECT * FROM "bottle" WHERE id = ?', asked.bottleId)[0];
-  const product = bottle && rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', bottle.productId)[0];
-  if (!bottle || !product || product.kind === 'acid' || product.kind === 'base')
-    return { path: `parts.${i}.bottleId`, message: 'Choose a product.' };
-  const over = runOver(manager, bottle, product, on);
-  if (over) {
-    const message = `${product.name} slows growth, and its run of ${product.longestDays} days was over on ${over}. It rests for a fortnight: choose another.`;
-    return { path: `parts.${i}.bottleId`, message };
-  }
+  const { manager, rule, scale, meters, at, on } = planning;
+  const problem = (field: string, message: string): FieldProblem => ({ path: `parts.${i}.${field}`, message });
+  const found = productOf(manager, asked.bottleId, on);
+  if ('message' in found) return problem('bottleId', found.message);
+  const { bottle, product } = found;
   const aim = keepAim(asked.aim, scale);
   const resolved = resolveAim(aim, product);
-  if ('message' in resolved) return { path: `parts.${i}.aim`, message: resolved.message };
-  const solid = isSolid(product);
-  const made = solid && asked.solid === 'made' ? stockLeft(manager, bottle.id, on) : undefined;
-  if (solid && asked.solid === 'made' && !made)
-    return {
-      path: `parts.${i}.solid`,
-      message: `Nothing is left of an earlier stock of ${product.name}: make a fresh one.`,
-    };
-  // Each making-up of a stock is a new one to learn; granules are the product itself.
-  const source = made?.source ?? (solid && asked.solid !== 'granules' ? `stock:${at}:${bottle.id}` : bottle.id);
+  if ('message' in resolved) return problem('aim', resolved.message);
+  const solid = isSolid(product) ? asked.solid : undefined;
+  const made = solid === 'made' ? stockLeft(manager, bottle.id, on) : undefined;
+  if (solid === 'made' && !made)
+    return problem('solid', `Nothing is left of an earlier stock of ${product.name}: make a fresh one.`);
+  const source = made?.source ?? freshSource(solid, bottle.id, at);
   const known = beliefBefore(manager, product, source, at, meters);
   const strength = bottleStrength(known.belief).ecPerMlL;
-  const band =
-    'netEcUsCm' in resolved
-      ? aimWithin(resolved.netEcUsCm, rule.band)
-      : aimWithin(resolved.unitsPerL * strength, MEASURED_BAND);
-  const unitsPerL = 'unitsPerL' in resolved ? resolved.unitsPerL : resolved.netEcUsCm / strength;
-  if ('unitsPerL' in resolved && product.topDoseMlL !== null && unitsPerL > product.topDoseMlL * 1.001)
-    return {
-      path: `parts.${i}.aim`,
-      message: `${product.name} has a top dose of ${product.topDoseMlL} a litre, and this is ${Number(unitsPerL.toFixed(2))}. Give less.`,
-    };
-  const how = solid
-    ? made
-      ? madeWay(made, strength, request.volumeL, band, tools)
-      : solidWay(asked.solid, strength, request.volumeL, band, tools, finestScaleG(manager))
-    : 'netEcUsCm' in resolved
-      ? liquidWay(thinningRatio(strength, request.volumeL, band, tools))
-      : liquidWay(thinningToMeasure(unitsPerL * request.volumeL, tools));
-  if ('message' in how) return { path: `parts.${i}.aim`, message: how.message };
   const byPen = 'netEcUsCm' in resolved;
-  return {
-    product,
-    bottle,
-    known,
-    unitsPerL,
-    row: {
-      position: i,
-      bottleId: bottle.id,
-      source,
-      asked: JSON.stringify(aim),
-      netEcUsCm: byPen ? band.netEcUsCm : null,
-      lowEcUsCm: byPen ? band.lowEcUsCm : null,
-      highEcUsCm: byPen ? band.highEcUsCm : null,
-      hardEcUsCm: byPen ? band.hardEcUsCm : null,
-      unitsPerL: byPen ? null : unitsPerL,
-      ...how,
-      reason: '',
-      risk: 'none',
-      riskWords: null,
-    },
+  const band = byPen
+    ? aimWithin(resolved.netEcUsCm, rule.band)
+    : aimWithin(resolved.unitsPerL * strength, MEASURED_BAND);
+  const unitsPerL = byPen ? resolved.netEcUsCm / strength : resolved.unitsPerL;
+  const over = byPen ? undefined : overTopDose(product, unitsPerL);
+  if (over) return problem('aim', over);
+  const how = wayOf(planning, { solid, made, byPen, strength, unitsPerL, band });
+  if ('message' in how) return problem('aim', how.message);
+  const row = {
+    position: i,
+    bottleId: bottle.id,
+    source,
+    asked: JSON.stringify(aim),
+    ...(byPen ? { ...ecFields(band), unitsPerL: null } : { ...NO_EC_FIELDS, unitsPerL }),
+    ...how,
+    reason: '',
+    risk: 'none' as const,
+    riskWords: null,
   };
+  return { product, bottle, known, unitsPerL, row };
+}
+
+/** Each making-up of a stock is a new one to learn; granules are the product itself. */
+const freshSource = (solid: Asked['solid'] | undefined, bottleId: string, at: string) =>
+  solid && solid !== 'granules' ? `stock:${at}:${bottleId}` : bottleId;
+
+function overTopDose({ name, topDoseMlL }: Product, unitsPerL: number): string | undefined {
+  if (topDoseMlL === null || unitsPerL <= topDoseMlL * 1.001) return undefined;
+  return `${name} has a top dose of ${topDoseMlL} a litre, and this is ${Number(unitsPerL.toFixed(2))}. Give less.`;
+}
+
+/** What is in the bottle that was chosen; why it cannot go in. */
+function productOf(
+  manager: EntityManager,
+  bottleId: string,
+  on: string,
+): { bottle: Bottle; product: Product } | { message: string } {
+  const bottle = rowsFor(manager)<Bottle>('SELECT * FROM "bottle" WHERE id = ?', bottleId)[0];
+  const product = bottle && rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', bottle.productId)[0];
+  if (!bottle || !product || product.kind === 'acid' || product.kind === 'base')
+    return { message: 'Choose a product.' };
+  const over = runOver(manager, bottle, product, on);
+  if (!over) return { bottle, product };
+  return {
+    message: `${product.name} slows growth, and its run of ${product.longestDays} days was over on ${over}. It rests for a fortnight: choose another.`,
+  };
+}
+
+const ecFields = ({ netEcUsCm, lowEcUsCm, highEcUsCm, hardEcUsCm }: Aim) => ({
+  netEcUsCm,
+  lowEcUsCm,
+  highEcUsCm,
+  hardEcUsCm,
+});
+const NO_EC_FIELDS = { netEcUsCm: null, lowEcUsCm: null, highEcUsCm: null, hardEcUsCm: null };
+
+/** How a part is measured: as granules or a stock, as it is or thinned. */
+function wayOf(
+  { manager, request: { volumeL }, tools }: Planning,
+  {
+    solid,
+    made,
+    byPen,
+    strength,
+    unitsPerL,
+    band,
+  }: {
+    solid: Asked['solid'] | undefined;
+    made: MadeStock | undefined;
+    byPen: boolean;
+    strength: number;
+    unitsPerL: number;
+    band: Aim;
+  },
+): Way | { message: string } {
+  if (made) return madeWay(made, strength, volumeL, band, tools);
+  if (solid) return solidWay(solid, strength, volumeL, band, tools, finestScaleG(manager));
+  return liquidWay(
+    byPen ? thinningRatio(strength, volumeL, band, tools) : thinningToMeasure(unitsPerL * volumeL, tools),
+  );
 }
 
 /** Whether a part comes from a stock made for an earlier batch. */

@@ -64,40 +64,18 @@ export function leachOf(
 ): Leach | undefined {
   const first = events.find((e) => e.kind === 'clayFilled');
   if (first?.kind !== 'clayFilled') return undefined;
-  const hoursAt = (at: string) => (Date.parse(at) - Date.parse(first.at)) / HOUR_MS;
-  const acts: LeachAct[] = [];
-  const shares: number[] = [];
-  let last = first;
-  let waterL = 0;
-  let drained: { at: string; pouredOffL: number } | undefined;
-  let changes = -1;
-  let readSinceFilled = false;
-  for (const event of events) {
-    if (event.kind === 'clayFilled') {
-      const { pouredOffL: off, freshL } = event.payload;
-      const pouredOffL = off + (drained?.pouredOffL ?? 0);
-      const before = waterL + (drained?.pouredOffL ?? 0);
-      if (changes >= 0) {
-        acts.push({ kind: 'change', atHours: hoursAt(event.at), freshL, pouredOffL });
-        if (before > 0) shares.push(1 - pouredOffL / before);
-      }
-      waterL += freshL - off;
-      changes++;
-      last = event;
-      drained = undefined;
-      readSinceFilled = false;
-    } else if (event.kind === 'clayDrained') {
-      if (waterL > 0) shares.push(1 - event.payload.pouredOffL / waterL);
-      waterL -= event.payload.pouredOffL;
-      drained = { at: event.at, pouredOffL: event.payload.pouredOffL };
-    } else if (event.kind === 'clayRead') {
-      const netPpm = netHalfPpm(event, last.payload.baseEcUsCm ?? 0, meters);
-      if (netPpm === undefined) continue;
-      readSinceFilled = true;
-      if (!isTainted(meters.get(event.payload.ppmMeterId ?? ''), event.at))
-        acts.push({ kind: 'reading', atHours: hoursAt(event.at), netPpm });
-    }
-  }
+  const so: SoFar = {
+    first,
+    last: first,
+    acts: [],
+    shares: [],
+    waterL: 0,
+    drained: undefined,
+    changes: -1,
+    readSinceFilled: false,
+  };
+  for (const event of events) takeIn(so, event, meters);
+  const { last, waterL, drained, changes, readSinceFilled, acts, shares } = so;
   return {
     startedAt: first.at,
     lastFilledAt: last.at,
@@ -110,6 +88,52 @@ export function leachOf(
     history: { clayL: batch.volumeL, firstL: first.payload.freshL, acts },
     shares,
   };
+}
+
+type Filled = Extract<ClayEvent, { kind: 'clayFilled' }>;
+/** A leach as far as its log was read. */
+type SoFar = {
+  readonly first: Filled;
+  last: Filled;
+  readonly acts: LeachAct[];
+  readonly shares: number[];
+  waterL: number;
+  drained: { readonly at: string; readonly pouredOffL: number } | undefined;
+  changes: number;
+  readSinceFilled: boolean;
+};
+
+function takeIn(so: SoFar, event: ClayEvent, meters: Meters): void {
+  const atHours = (Date.parse(event.at) - Date.parse(so.first.at)) / HOUR_MS;
+  if (event.kind === 'clayFilled') return fillAnew(so, event, atHours);
+  if (event.kind === 'clayDrained') {
+    const { pouredOffL } = event.payload;
+    if (so.waterL > 0) so.shares.push(1 - pouredOffL / so.waterL);
+    so.waterL -= pouredOffL;
+    so.drained = { at: event.at, pouredOffL };
+  }
+  if (event.kind !== 'clayRead') return;
+  const netPpm = netHalfPpm(event, so.last.payload.baseEcUsCm ?? 0, meters);
+  if (netPpm === undefined) return;
+  so.readSinceFilled = true;
+  if (!isTainted(meters.get(event.payload.ppmMeterId ?? ''), event.at))
+    so.acts.push({ kind: 'reading', atHours, netPpm });
+}
+
+function fillAnew(so: SoFar, event: Filled, atHours: number): void {
+  const { pouredOffL: off, freshL } = event.payload;
+  const drainedL = so.drained?.pouredOffL ?? 0;
+  if (so.changes >= 0) {
+    const pouredOffL = off + drainedL;
+    const before = so.waterL + drainedL;
+    so.acts.push({ kind: 'change', atHours, freshL, pouredOffL });
+    if (before > 0) so.shares.push(1 - pouredOffL / before);
+  }
+  so.waterL += freshL - off;
+  so.changes++;
+  so.last = event;
+  so.drained = undefined;
+  so.readSinceFilled = false;
 }
 
 /** A reading's conductivity at 25 °C, µS/cm; undefined where the pen told none. */

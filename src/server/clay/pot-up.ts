@@ -34,17 +34,7 @@ export async function potUp(
   act: PotUp,
   when: When,
 ): Promise<{ repeated: boolean }> {
-  const old = (await readRecord(manager, 'pot', act.potId)) as unknown as Pot | undefined;
-  if (old?.retiredOn) throw new AppError('in-use', `${old.code} is retired. Bring it back first.`);
-  const problem = volumesProblem(act.values);
-  if (problem) throw fieldError(`values.${problem.path}`, problem.message);
-  await requireFreeCodes(manager, [{ code: act.values.code, potId: act.potId, path: 'values.code' }]);
-  const [place] = await manager.query<Place[]>('SELECT * FROM place WHERE id = ? AND retiredOn IS NULL', [
-    act.values.placeId,
-  ]);
-  if (!place) throw fieldError('values.placeId', 'That place is not here any more. Choose another.');
-  if (act.bacteria && act.peroxide)
-    throw fieldError('bacteria', 'Peroxide kills the bacteria too. Choose one; the other can follow after some days.');
+  const { old, place } = await requirePottable(manager, act);
   const batch = act.clayId === null ? undefined : await requireBatch(manager, act.clayId);
   if (batch && act.clayL <= 0) throw fieldError('clayL', 'Give the litres of clay that went in, such as 0.8.');
   const notReady = batch ? await requireReady(manager, batch, act, when) : false;
@@ -57,33 +47,9 @@ export async function potUp(
   const wanted: RecordChange[] = [
     { table: 'pot', id: act.potId, after: { ...pot, ...position, ...(old ? {} : { retiredOn: null, became: '' }) } },
     ...(await feedingFrom(manager, eventId, act, when.localDate, old !== undefined)),
-    {
-      table: 'planned_act',
-      id: idFrom(eventId, 'first feed'),
-      after: {
-        subjectKind: 'pot',
-        subjectId: act.potId,
-        words: act.start === 'weak' ? 'First feed after potting, weak' : 'First feed after potting',
-        onDate: when.localDate,
-        origin: 'clay',
-        originId: null,
-        doneOn: null,
-        droppedOn: null,
-      },
-    },
+    firstFeed(eventId, act, when),
   ];
-  const into = batch
-    ? `${Number(act.clayL.toFixed(2))} L of ${batch.name}${notReady ? ', not ready yet' : ''}`
-    : MEDIUM_WORDS[act.values.medium];
-  const roots =
-    act.roots === 'sound'
-      ? ''
-      : act.roots === 'none'
-        ? ', no roots left'
-        : act.roots === 'few left'
-          ? ', few roots left'
-          : ', soft roots cut';
-  const words = `${act.values.code} ${act.values.name || act.values.plant} potted up in ${into}${roots}${act.start === 'weak' ? `, weak start for ${act.weakDays} days` : ''}`;
+  const words = wordsOf(act, batch, notReady);
   // The pot must stand before an event can point at it.
   const changes = await applyRecords(manager, wanted);
   const { clayId, clayL, roots: left, peroxide, bacteria, start, weakDays } = act;
@@ -111,6 +77,52 @@ export async function potUp(
   await touch(manager, eventId, [`pot:${act.potId}`, ...(batch ? [`clay_batch:${batch.id}`] : [])]);
   return { repeated: false };
 }
+
+/** @throws AppError where the pot, its place or what is to go on its roots cannot be so */
+async function requirePottable(manager: EntityManager, act: PotUp): Promise<{ old: Pot | undefined; place: Place }> {
+  const old = (await readRecord(manager, 'pot', act.potId)) as unknown as Pot | undefined;
+  if (old?.retiredOn) throw new AppError('in-use', `${old.code} is retired. Bring it back first.`);
+  const problem = volumesProblem(act.values);
+  if (problem) throw fieldError(`values.${problem.path}`, problem.message);
+  await requireFreeCodes(manager, [{ code: act.values.code, potId: act.potId, path: 'values.code' }]);
+  const [place] = await manager.query<Place[]>('SELECT * FROM place WHERE id = ? AND retiredOn IS NULL', [
+    act.values.placeId,
+  ]);
+  if (!place) throw fieldError('values.placeId', 'That place is not here any more. Choose another.');
+  if (act.bacteria && act.peroxide)
+    throw fieldError('bacteria', 'Peroxide kills the bacteria too. Choose one; the other can follow after some days.');
+  return { old, place };
+}
+
+const ROOTS: Readonly<Record<string, string>> = {
+  sound: '',
+  none: ', no roots left',
+  'few left': ', few roots left',
+};
+
+function wordsOf(act: PotUp, batch: ClayBatch | undefined, notReady: boolean): string {
+  const into = batch
+    ? `${Number(act.clayL.toFixed(2))} L of ${batch.name}${notReady ? ', not ready yet' : ''}`
+    : MEDIUM_WORDS[act.values.medium];
+  const roots = ROOTS[act.roots] ?? ', soft roots cut';
+  const start = act.start === 'weak' ? `, weak start for ${act.weakDays} days` : '';
+  return `${act.values.code} ${act.values.name || act.values.plant} potted up in ${into}${roots}${start}`;
+}
+
+const firstFeed = (eventId: string, { potId, start }: PotUp, { localDate }: When): RecordChange => ({
+  table: 'planned_act',
+  id: idFrom(eventId, 'first feed'),
+  after: {
+    subjectKind: 'pot',
+    subjectId: potId,
+    words: start === 'weak' ? 'First feed after potting, weak' : 'First feed after potting',
+    onDate: localDate,
+    origin: 'clay',
+    originId: null,
+    doneOn: null,
+    droppedOn: null,
+  },
+});
 
 /** Enough of it, and fit to plant; planting sooner is asked about once and noted on the pot. @returns whether it is not ready */
 async function requireReady(manager: EntityManager, batch: ClayBatch, act: PotUp, when: When): Promise<boolean> {

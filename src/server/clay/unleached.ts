@@ -63,6 +63,45 @@ export function readUnleached(
   return pots.sort((a, b) => b.worry - a.worry || (a.code < b.code ? -1 : 1)).map(({ worry: _worry, ...view }) => view);
 }
 
+function heldOf(holds: readonly Hold[], scale: number): UnleachedPot['held'] {
+  const net = (hold: Hold, where: 'top' | 'hole') => {
+    const read = readAt(hold, where);
+    return read ? ppmFromEc(Math.max(0, read.ecUsCm - (hold.started.baseEcUsCm ?? 0)), scale) : null;
+  };
+  return holds
+    .filter((hold) => hold.drainedAt !== null || hold.reads.length > 0)
+    .map((hold) => ({
+      on: hold.on,
+      purpose: hold.started.purpose,
+      topPpm: net(hold, 'top'),
+      holePpm: net(hold, 'hole'),
+    }));
+}
+
+/** The last old reservoir that was read, against what had been poured. */
+function ratioOf({ intervals }: PotState): number | undefined {
+  const read = intervals.findLast((i) => i.cameOutEcUsCm !== undefined && i.pouredEcUsCm !== undefined);
+  return read && read.cameOutEcUsCm! / read.pouredEcUsCm!;
+}
+
+function evidenceOf(clay: string | null, ratio: number | undefined): string {
+  const read =
+    ratio === undefined
+      ? 'Its old reservoir was not read yet.'
+      : `The old reservoir read ${ratio.toFixed(1)} times what was poured${ratio >= SALTING ? ': salts gather' : ''}.`;
+  return [clay ? `Stands in ${clay}, never leached.` : '', read].filter(Boolean).join(' ');
+}
+
+/** To noon of today; 0 where no hold began. */
+const hoursSince = (startedAt: string | undefined, today: string) =>
+  startedAt === undefined ? 0 : Math.max(0, (Date.parse(`${today}T12:00:00Z`) - Date.parse(startedAt)) / HOUR_MS);
+
+/** Net strength of its feed, µS/cm; undefined where nobody read it. */
+function fedNet(lastFill: PotState['lastFill'], baseEcUsCm: number): number | undefined {
+  const fed = lastFill?.afterAcidEcUsCm ?? lastFill?.pouredEcUsCm;
+  return fed === undefined ? undefined : Math.max(0, fed - baseEcUsCm);
+}
+
 function toPot(
   state: PotState,
   holds: readonly Hold[],
@@ -71,18 +110,13 @@ function toPot(
   today: string,
 ): UnleachedPot & { worry: number } {
   const { pot, lastFill } = state;
-  const fedEc = lastFill?.afterAcidEcUsCm ?? lastFill?.pouredEcUsCm;
-  const base = holds.at(-1)?.started.baseEcUsCm ?? 0;
-  const fed = fedEc === undefined ? undefined : Math.max(0, fedEc - base);
+  const fed = fedNet(lastFill, holds.at(-1)?.started.baseEcUsCm ?? 0);
   const waterL = brimOf(pot);
   const fitted = fitPot(pot, holds, fed);
   const onPen = (half: number) => ppmFromEc(half / HALF, scale);
   const spread = (s: Spread) => ({ mean: onPen(s.mean), low: onPen(s.low), high: onPen(s.high) });
   const plan = { waterL, minutes: HOLD_MINUTES, checkMinutes: CHECK_MINUTES, fedNetPpm: (fed ?? 0) * HALF };
-  const atHours =
-    fitted.startedAt === undefined
-      ? 0
-      : Math.max(0, (Date.parse(`${today}T12:00:00Z`) - Date.parse(fitted.startedAt)) / HOUR_MS);
+  const atHours = hoursSince(fitted.startedAt, today);
   const bars = forecastHolds(fitted.fit, fitted.history, atHours, plan, MOST_HOLDS);
   const feed = feedInCheck(fitted.fit, plan.fedNetPpm);
   const pass = GATE[pot.sensitivity] + feed;
@@ -94,31 +128,9 @@ function toPot(
     { litres: flushL, minutes: FLUSH_MINUTES },
     plan,
   );
-  const net = (hold: Hold, where: 'top' | 'hole') => {
-    const read = readAt(hold, where);
-    return read ? ppmFromEc(Math.max(0, read.ecUsCm - (hold.started.baseEcUsCm ?? 0)), scale) : null;
-  };
-  const held = holds
-    .filter((hold) => hold.drainedAt !== null || hold.reads.length > 0)
-    .map((hold) => ({
-      on: hold.on,
-      purpose: hold.started.purpose,
-      topPpm: net(hold, 'top'),
-      holePpm: net(hold, 'hole'),
-    }));
+  const held = heldOf(holds, scale);
   const checked = held.findLast((h) => h.topPpm !== null);
-  const interval = [...state.intervals]
-    .reverse()
-    .find((i) => i.cameOutEcUsCm !== undefined && i.pouredEcUsCm !== undefined);
-  const ratio = interval ? interval.cameOutEcUsCm! / interval.pouredEcUsCm! : undefined;
-  const evidence = [
-    ...(pot.clay ? [`Stands in ${pot.clay}, never leached.`] : []),
-    ...(ratio === undefined
-      ? ['Its old reservoir was not read yet.']
-      : [
-          `The old reservoir read ${ratio.toFixed(1)} times what was poured${ratio >= SALTING ? ': salts gather' : ''}.`,
-        ]),
-  ].join(' ');
+  const ratio = ratioOf(state);
   return {
     potId: pot.id,
     code: pot.code,
@@ -135,7 +147,7 @@ function toPot(
     passPpm: onPen(pass),
     feedPpm: onPen(feed),
     verdict: fitted.read ? holdVerdict(bars, pass, waterL) : { kind: 'check' },
-    evidence,
+    evidence: evidenceOf(pot.clay, ratio),
     flushAgainstHold: fitted.read ? { flushL, flush: shares.flush.fromInside, hold: shares.hold.fromInside } : null,
     planned: plans
       .filter((p) => p.subjectId === pot.id && /^(Hold|Salt)/.test(p.words))

@@ -27,16 +27,17 @@ const BATCHES_A_STEP = 250;
  * @param before what stood there: what still says the same keeps its identity
  */
 export function* foldAll(rows: Rows, before?: Collection): Generator<void, Folded> {
+  const was = <K extends keyof Collection>(part: K): Collection[K] | undefined => before?.[part];
   const seq = lastLine(rows);
-  const settings = sameOr(before?.settings, foldSettings(rows));
-  const places = allAnew(before?.places, foldPlaces(rows));
-  const meters = allAnew(before?.meters, foldMeters(rows));
+  const settings = sameOr(was('settings'), foldSettings(rows));
+  const places = allAnew(was('places'), foldPlaces(rows));
+  const meters = allAnew(was('meters'), foldMeters(rows));
   const waterIds = idsOf(rows, 'SELECT id FROM water ORDER BY position');
-  const waters = allAnew(before?.waters, foldWaters(rows, meters, waterIds));
+  const waters = allAnew(was('waters'), foldWaters(rows, meters, waterIds));
   yield;
-  const products = allAnew(before?.products, foldProducts(rows));
+  const products = allAnew(was('products'), foldProducts(rows));
   const batches = yield* inSteps(
-    before?.batches,
+    was('batches'),
     idsOf(rows, 'SELECT id FROM batch ORDER BY startedAt, id'),
     BATCHES_A_STEP,
     (ids) => foldBatches(rows, meters, waters, products, ids),
@@ -51,7 +52,7 @@ export function* foldAll(rows: Rows, before?: Collection): Generator<void, Folde
   };
   const since = pouredSince(rows);
   const pots = yield* inSteps(
-    before?.pots,
+    was('pots'),
     idsOf(rows, 'SELECT id FROM pot ORDER BY position, id'),
     POTS_A_STEP,
     (ids) => foldPots(rows, named, ids, since),
@@ -67,21 +68,21 @@ export function* foldAll(rows: Rows, before?: Collection): Generator<void, Folde
     settings,
     places,
     pots,
-    regimens: allAnew(before?.regimens, foldById<RegimenRow>(rows, 'regimen')),
+    regimens: allAnew(was('regimens'), foldById<RegimenRow>(rows, 'regimen')),
     waters,
-    tanks: allAnew(before?.tanks, tanks),
+    tanks: allAnew(was('tanks'), tanks),
     products,
-    bottles: allAnew(before?.bottles, foldById<Bottle>(rows, 'bottle')),
+    bottles: allAnew(was('bottles'), foldById<Bottle>(rows, 'bottle')),
     meters,
     batches,
-    drawn: allAnew(before?.drawn, foldDrawn(rows, stillDrawnOn(batches))),
-    unleached: sameOr(before?.unleached, foldUnleached(rows)),
-    treatments: sameOr(before?.treatments, rows<Treatment>(TREATMENTS)),
+    drawn: allAnew(was('drawn'), foldDrawn(rows, stillDrawnOn(batches))),
+    unleached: sameOr(was('unleached'), foldUnleached(rows)),
+    treatments: sameOr(was('treatments'), rows<Treatment>(TREATMENTS)),
     answers: allAnew(
-      before?.answers,
+      was('answers'),
       grouped(rows<AdviceAnswer>(ANSWERS), (a) => a.potId),
     ),
-    penAnswers: sameOr(before?.penAnswers, rows<PenAnswer>('SELECT * FROM pen_answer ORDER BY rowid')),
+    penAnswers: sameOr(was('penAnswers'), rows<PenAnswer>('SELECT * FROM pen_answer ORDER BY rowid')),
   };
 }
 
@@ -112,11 +113,12 @@ export const lastLine = (rows: Rows): number =>
 export function foldSince(rows: Rows, before: Collection): Folded | undefined {
   const touched = touchedBy(rows, before);
   const { tables } = touched;
+  const ifTouched = <T>(table: string, kept: T, anew: () => T): T => (tables.has(table) ? anew() : kept);
   const meters =
     tables.has('meter') || tables.has('setting') ? allAnew(before.meters, foldMeters(rows)) : before.meters;
   if (readsOtherwise(before.meters, meters)) return undefined;
-  const settings = tables.has('setting') ? sameOr(before.settings, foldSettings(rows)) : before.settings;
-  const places = tables.has('place') ? allAnew(before.places, foldPlaces(rows)) : before.places;
+  const settings = ifTouched('setting', before.settings, () => sameOr(before.settings, foldSettings(rows)));
+  const places = ifTouched('place', before.places, () => allAnew(before.places, foldPlaces(rows)));
   const waters = watersAnew(rows, before, touched);
   const products = withAnew(before.products, orGone(touched.products, foldProducts(rows, [...touched.products])));
   const { batches, changed } = batchesAnew(rows, { ...before, meters }, waters, products, touched);
@@ -138,28 +140,30 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
     places,
     pots:
       settings === before.settings && places === before.places ? folded : placedAnew(folded, places, settings.latitude),
-    regimens: tables.has('regimen') ? allAnew(before.regimens, foldById<RegimenRow>(rows, 'regimen')) : before.regimens,
+    regimens: ifTouched('regimen', before.regimens, () =>
+      allAnew(before.regimens, foldById<RegimenRow>(rows, 'regimen')),
+    ),
     waters,
     tanks: tanksAnew(rows, before, touched),
     products,
-    bottles: tables.has('bottle') ? allAnew(before.bottles, foldById<Bottle>(rows, 'bottle')) : before.bottles,
+    bottles: ifTouched('bottle', before.bottles, () => allAnew(before.bottles, foldById<Bottle>(rows, 'bottle'))),
     meters,
     batches,
     drawn:
       touched.batches.size > 0
         ? withAnew(before.drawn, orGone(touched.batches, foldDrawn(rows, stillDrawnOn(batches, touched.batches))))
         : before.drawn,
-    unleached: tables.has('clay_batch') ? sameOr(before.unleached, foldUnleached(rows)) : before.unleached,
-    treatments: tables.has('treatment') ? sameOr(before.treatments, rows<Treatment>(TREATMENTS)) : before.treatments,
-    answers: tables.has('advice_answer')
-      ? allAnew(
-          before.answers,
-          grouped(rows<AdviceAnswer>(ANSWERS), (a) => a.potId),
-        )
-      : before.answers,
-    penAnswers: tables.has('pen_answer')
-      ? sameOr(before.penAnswers, rows<PenAnswer>('SELECT * FROM pen_answer ORDER BY rowid'))
-      : before.penAnswers,
+    unleached: ifTouched('clay_batch', before.unleached, () => sameOr(before.unleached, foldUnleached(rows))),
+    treatments: ifTouched('treatment', before.treatments, () => sameOr(before.treatments, rows<Treatment>(TREATMENTS))),
+    answers: ifTouched('advice_answer', before.answers, () =>
+      allAnew(
+        before.answers,
+        grouped(rows<AdviceAnswer>(ANSWERS), (a) => a.potId),
+      ),
+    ),
+    penAnswers: ifTouched('pen_answer', before.penAnswers, () =>
+      sameOr(before.penAnswers, rows<PenAnswer>('SELECT * FROM pen_answer ORDER BY rowid')),
+    ),
   };
 }
 

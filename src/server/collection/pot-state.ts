@@ -167,10 +167,7 @@ function derive(
     baseEcUsCm,
   );
   const target = watering.netEcUsCm + baseEcUsCm;
-  const days = lastFill ? daysBetween(lastFill.on, today) : 0;
-  const guessedMl = lastFill
-    ? lastFill.payload.pouredMl * Math.max(0, 1 - (GUESSED_SHARE_USED * days) / watering.everyDays)
-    : 0;
+  const guessedMl = lastFill ? guessedLeftMl(lastFill, watering, today) : 0;
   return {
     ...visits,
     entry,
@@ -190,18 +187,33 @@ function derive(
     expected,
     known,
     aimEcUsCm: target,
-    drawing: {
-      level: Math.min(1, Math.max(0, (expected.leftMl ?? guessedMl) / pot.reservoirMl)),
-      // Of a pot whose leftovers were never noted it is what pots at large drink.
-      levelIsGuess: !known || known.belief.seen.drinks.intervals === 0,
-      ...(expected.ecUsCm !== undefined && target > 0 ? { ratio: expected.ecUsCm / target } : {}),
-      ...(expected.ph !== undefined ? { ph: expected.ph } : {}),
-      phLow: 5.5,
-      phHigh: 6.5,
-      salts: crustSeen(looks),
-      stage: pot.stage,
-      form: pot.medium,
-    },
+    drawing: drawingOf(pot, expected, guessedMl, known, target, looks),
+  };
+}
+
+/** What is left by what pots at large drink. */
+const guessedLeftMl = (fill: Fill, watering: Watering, today: string): number =>
+  fill.payload.pouredMl * Math.max(0, 1 - (GUESSED_SHARE_USED * daysBetween(fill.on, today)) / watering.everyDays);
+
+function drawingOf(
+  pot: Pot,
+  expected: StandingNow,
+  guessedMl: number,
+  known: PotKnowledge | undefined,
+  target: number,
+  looks: readonly Looked[],
+): PotDrawing {
+  return {
+    level: Math.min(1, Math.max(0, (expected.leftMl ?? guessedMl) / pot.reservoirMl)),
+    // Of a pot whose leftovers were never noted it is what pots at large drink.
+    levelIsGuess: !known || known.belief.seen.drinks.intervals === 0,
+    ...(expected.ecUsCm !== undefined && target > 0 ? { ratio: expected.ecUsCm / target } : {}),
+    ...(expected.ph !== undefined ? { ph: expected.ph } : {}),
+    phLow: 5.5,
+    phHigh: 6.5,
+    salts: crustSeen(looks),
+    stage: pot.stage,
+    form: pot.medium,
   };
 }
 

@@ -1,7 +1,7 @@
 import { fitSoak, restCarbon, standingAtPh, type SoakResult, type SoakTest } from '../../core/drift/index.ts';
 import { PORES_PER_RESERVOIR } from '../../core/reservoir/index.ts';
 import { memo } from './memo.ts';
-import { mixOf, waterMix } from './mixes.ts';
+import { mixOf, waterMix, type Mix } from './mixes.ts';
 import type { SoakLogged } from './soak-tests.ts';
 
 /** A test worked out; undefined where nobody knows what it was filled with. */
@@ -32,24 +32,37 @@ export const fittedSoak = memo((soak: SoakLogged): FittedSoak => {
 /** Whether a clay was noted dry after an instant. */
 export const driedAfter = (at: string, dried: readonly string[]): boolean => dried.some((noted) => noted > at);
 
+const carbonSdOf = ({ soakKind, aged }: SoakLogged['started']) =>
+  soakKind === 'feed' ? CARBON_SD.feed : aged ? CARBON_SD.aged : CARBON_SD.fresh;
+
+/** Inorganic carbon it was filled with. Water that stood open has the carbon of the air at its own pH. */
+function carbonOf(of: object, { curve, standing }: Mix, aged: boolean, firstPh: number | undefined): number {
+  if ('row' in of) return standing.carbonMmolL;
+  return aged && firstPh !== undefined ? restCarbon(curve, firstPh) : curve.carbonMmolL;
+}
+
+/** Readings that count; a test that was opened to the air counts by those, and by its first. */
+function soundReads(reads: SoakLogged['reads']) {
+  const told = reads.filter((r) => !r.tainted && r.ph !== undefined);
+  const opened = told.some((r) => r.opened);
+  const sound = told.filter((r) => !opened || r.opened || r.minutes === 0);
+  return { opened, sound, first: sound.find((r) => r.minutes === 0 && !r.opened) };
+}
+
 function testOf({ started, fill: of, reads, before, ended }: SoakLogged): SoakTest | undefined {
   if (!of) return undefined;
   const fill = 'row' in of ? mixOf(of) : waterMix(of);
   if (!fill) return undefined;
-  const opened = reads.some((r) => r.opened && !r.tainted && r.ph !== undefined);
-  const sound = reads.filter((r) => !r.tainted && r.ph !== undefined && (!opened || r.opened || r.minutes === 0));
-  const first = sound.find((r) => r.minutes === 0 && !r.opened);
+  const { opened, sound, first } = soundReads(reads);
   const { curve } = fill;
-  // Water that stood open has the carbon of the air at its own pH.
-  const aged = started.aged && first?.ph !== undefined ? restCarbon(curve, first.ph) : undefined;
-  const filled = 'row' in of ? fill.standing : { ...fill.standing, carbonMmolL: aged ?? curve.carbonMmolL };
+  const filled = { ...fill.standing, carbonMmolL: carbonOf(of, fill, started.aged, first?.ph) };
   const carried = before && mixOf(before.batch);
   return {
     kind: opened ? 'opened' : started.soakKind,
     fill: { curve, standing: standingAtPh(curve, filled, first?.ph), ml: started.fillMl },
     carried: carried && { curve: carried.curve, standing: carried.standing, ml: PORES_PER_RESERVOIR * before.pouredMl },
     covered: started.covered,
-    carbonSd: started.soakKind === 'feed' ? CARBON_SD.feed : started.aged ? CARBON_SD.aged : CARBON_SD.fresh,
+    carbonSd: carbonSdOf(started),
     readings: sound.map((r) => ({ minutes: r.opened ? HOUR : r.minutes, ph: r.ph!, phSd: r.phSd, ecUsCm: r.ecUsCm })),
     leaked: ended?.leakedMl ? Math.min(0.9, ended.leakedMl / started.fillMl) : 0,
   };

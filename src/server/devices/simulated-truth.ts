@@ -19,8 +19,10 @@ import {
   type SimSolution,
 } from '../../core/simulation/index.ts';
 import { batchEvents } from '../collection/index.ts';
-import { readCareEvent } from '../database/care-log.ts';
+import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { Batch, BatchPart, CareEvent, SimulatedTruth } from '../database/entities.ts';
+import type { Random } from '../../core/statistics/index.ts';
+import type { CarePayload } from '../../contract/care.ts';
 
 /*
  * The hidden truth that simulated pens read. Only this folder and the demo's maker touch it; nothing that estimates may.
@@ -94,6 +96,49 @@ export async function trueBatch(manager: EntityManager, batchId: string): Promis
   return replaySimBatch(batchId, water, batch.volumeL, acts);
 }
 
+type TruthOfPot = NonNullable<Awaited<ReturnType<typeof readTruth<'pot'>>>>;
+
+type WaterOf = (id: string | null) => Promise<SimSolution | undefined>;
+
+async function filledAnew(
+  truth: TruthOfPot,
+  state: SimPot,
+  { flushWith, flushMl, waterId, pouredMl }: CarePayload<'potFilled'>,
+  batch: SimSolution | undefined,
+  waterOf: WaterOf,
+  random: Random,
+): Promise<SimPot> {
+  const stages = flushWith?.length ? flushWith : [{ waterId: truth.flushWaterId, ml: flushMl }];
+  let flushed = state;
+  for (const stage of stages)
+    flushed = flushSim(flushed, truth.nature, (await waterOf(stage.waterId)) ?? PURE, stage.ml, random);
+  return fillSim(flushed, truth.nature, batch ?? (await waterOf(waterId ?? null)) ?? PURE, pouredMl);
+}
+
+const toppedUp = (state: SimPot, poured: SimSolution, ml: number): SimPot => ({
+  ...state,
+  reservoir: mixSim(state.reservoir, state.volumeMl, poured, ml),
+  volumeMl: state.volumeMl + ml,
+});
+
+/** What an act on the pot makes of it. */
+async function given(
+  manager: EntityManager,
+  truth: TruthOfPot,
+  state: SimPot,
+  event: ReadCareEvent,
+  random: Random,
+): Promise<SimPot> {
+  const batch = event.batchId ? (await trueBatch(manager, event.batchId))?.solution : undefined;
+  const waterOf: WaterOf = async (id) => (id === null ? undefined : readTruth(manager, 'water', id));
+  if (event.kind === 'potToppedUp')
+    return toppedUp(state, batch ?? (await waterOf(event.payload.waterId)) ?? PURE, event.payload.ml);
+  // A soak goes through all the clay and is drained again: what stays is what the pores keep of it.
+  if (event.kind === 'supplementStarted' && event.payload.way === 'soak')
+    return flushSim(state, truth.nature, batch ?? PURE, event.payload.pouredMl, random);
+  return event.kind === 'potFilled' ? filledAnew(truth, state, event.payload, batch, waterOf, random) : state;
+}
+
 /** Where a pot's reservoir truly stands at an instant: from its stored truth through every fill logged since. */
 export async function truePot(
   manager: EntityManager,
@@ -114,27 +159,7 @@ export async function truePot(
     const event = readCareEvent(row);
     state = passDays(state, truth.nature, Math.max(0, daysBetween(day, row.localDate)), random);
     day = row.localDate;
-    const poured = event.batchId ? (await trueBatch(manager, event.batchId))?.solution : undefined;
-    if (event.kind === 'potToppedUp') {
-      const water =
-        event.payload.waterId === null ? undefined : await readTruth(manager, 'water', event.payload.waterId);
-      state = {
-        ...state,
-        reservoir: mixSim(state.reservoir, state.volumeMl, poured ?? water ?? PURE, event.payload.ml),
-        volumeMl: state.volumeMl + event.payload.ml,
-      };
-    }
-    // A soak goes through all the clay and is drained again: what stays is what the pores keep of it.
-    if (event.kind === 'supplementStarted' && event.payload.way === 'soak')
-      state = flushSim(state, truth.nature, poured ?? PURE, event.payload.pouredMl, random);
-    if (event.kind !== 'potFilled') continue;
-    const stages = event.payload.flushWith?.length
-      ? event.payload.flushWith
-      : [{ waterId: truth.flushWaterId, ml: event.payload.flushMl }];
-    for (const { waterId, ml } of stages)
-      state = flushSim(state, truth.nature, (await readTruth(manager, 'water', waterId)) ?? PURE, ml, random);
-    const water = event.payload.waterId ? await readTruth(manager, 'water', event.payload.waterId) : undefined;
-    state = fillSim(state, truth.nature, poured ?? water ?? PURE, event.payload.pouredMl);
+    state = await given(manager, truth, state, event, random);
   }
   return passDays(state, truth.nature, Math.max(0, daysBetween(day, localDateOf(at, zone))), random);
 }

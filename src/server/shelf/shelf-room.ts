@@ -18,6 +18,7 @@ import {
   metersOf,
   stockOf,
   rowsFor,
+  type KnownMeter,
 } from '../collection/index.ts';
 
 /** Base readings shown of each water. */
@@ -59,69 +60,28 @@ export function* readShelfRoom(manager: EntityManager, today: string, zone: stri
     yield;
     roomWaters.push({
       ...used(w),
-      values: {
-        name: w.name,
-        note: w.note,
-        kind: w.kind,
-        tankL: w.tankL,
-        perDayL: w.perDayL,
-        chlorine: w.chlorine,
-        costPerL: w.costPerL,
-        known: readJson(waterKnown, w.known) ?? null,
-      },
+      values: waterValues(w),
       readings: readingsOf(manager, w.id).map((line) => toReading(line, meters, scale)),
       months: monthsOf(manager, w.id, meters, scale, today),
       stock: stockOf(manager, w, today),
     });
   }
   const roomMeters: ShelfRoom['meters'] = [];
-  for (const m of meters.values()) {
+  for (const meter of meters.values()) {
     yield;
-    const { name, kind, quantity, unit, scaleFrom, resolution, checkEveryDays, condition } = m;
-    roomMeters.push({
-      ...used(m),
-      values: {
-        name,
-        kind,
-        quantity,
-        unit,
-        scale: m.scale,
-        scaleFrom,
-        resolution,
-        compensated: Boolean(m.compensated),
-        checkEveryDays,
-        condition,
-      },
-      simulated: m.device === 'simulated',
-      ...roomMeter(manager, m, zone),
-    });
+    roomMeters.push({ ...used(meter), ...meterView(meter), ...roomMeter(manager, meter, zone) });
   }
   const roomProducts: ShelfRoom['products'] = [];
-  for (const p of products) {
+  for (const product of products) {
     yield;
-    const recipe = readJson(recipeShape, p.recipe) ?? null;
-    const bottle = bottleOf.get(p.id);
-    const { name, kind, label, caution, hydroponics, topDoseMlL, longestDays } = p;
-    const analysis = readJson(labelFigures, p.analysis) ?? null;
+    const bottle = bottleOf.get(product.id);
+    const recipe = readJson(recipeShape, product.recipe) ?? null;
     roomProducts.push({
-      ...used(p),
-      // Kept longer than a short name may be by earlier versions.
-      values: {
-        name,
-        shortName: p.shortName.slice(0, 20).trim(),
-        kind,
-        label,
-        caution,
-        recipe,
-        analysis,
-        hydroponics,
-        topDoseMlL,
-        longestDays,
-        slowsGrowth: Boolean(p.slowsGrowth),
-      },
+      ...used(product),
+      values: productValues(product, recipe),
       bottle: bottle ? bottleFacts(manager, bottle, today) : null,
-      strength: strengthOf(p, recipe, toolOf, meters, scale),
-      learned: learnedOf(manager, p, bottle, meters, scale),
+      strength: strengthOf(product, recipe, toolOf, meters, scale),
+      learned: learnedOf(manager, product, bottle, meters, scale),
     });
   }
   return {
@@ -131,24 +91,93 @@ export function* readShelfRoom(manager: EntityManager, today: string, zone: stri
     mainPhMeterId: mainMeter(meters, 'pH')?.id ?? null,
     waters: roomWaters,
     meters: roomMeters,
-    tools: tools.map((t) => ({
-      ...used(t),
-      values: {
-        kind: t.kind,
-        name: t.name,
-        dropsPerMl: t.dropsPerMl,
-        capacityMl: t.capacityMl,
-        stepMl: t.stepMl,
-        stepG: t.stepG,
-      },
-    })),
-    vessels: vessels.map((v) => ({
-      ...used(v),
-      values: { name: v.name, capacityL: v.capacityL, material: v.material, heatProof: Boolean(v.heatProof) },
-    })),
+    tools: tools.map((t) => ({ ...used(t), values: toolValues(t) })),
+    vessels: vessels.map((v) => ({ ...used(v), values: vesselValues(v) })),
     products: roomProducts,
   };
 }
+
+const waterValues = ({
+  name,
+  note,
+  kind,
+  tankL,
+  perDayL,
+  chlorine,
+  costPerL,
+  known,
+}: Water): ShelfRoom['waters'][number]['values'] => ({
+  name,
+  note,
+  kind,
+  tankL,
+  perDayL,
+  chlorine,
+  costPerL,
+  known: readJson(waterKnown, known) ?? null,
+});
+
+const meterView = ({
+  name,
+  kind,
+  quantity,
+  unit,
+  scale,
+  scaleFrom,
+  resolution,
+  compensated,
+  checkEveryDays,
+  condition,
+  device,
+}: KnownMeter): Pick<ShelfRoom['meters'][number], 'values' | 'simulated'> => ({
+  values: {
+    name,
+    kind,
+    quantity,
+    unit,
+    scale,
+    scaleFrom,
+    resolution,
+    compensated: Boolean(compensated),
+    checkEveryDays,
+    condition,
+  },
+  simulated: device === 'simulated',
+});
+
+const productValues = (
+  { name, shortName, kind, label, caution, analysis, hydroponics, topDoseMlL, longestDays, slowsGrowth }: Product,
+  recipe: Recipe | null,
+): ShelfRoom['products'][number]['values'] => ({
+  name,
+  // Kept longer than a short name may be by earlier versions.
+  shortName: shortName.slice(0, 20).trim(),
+  kind,
+  label,
+  caution,
+  recipe,
+  analysis: readJson(labelFigures, analysis) ?? null,
+  hydroponics,
+  topDoseMlL,
+  longestDays,
+  slowsGrowth: Boolean(slowsGrowth),
+});
+
+const toolValues = ({
+  kind,
+  name,
+  dropsPerMl,
+  capacityMl,
+  stepMl,
+  stepG,
+}: ToolRow): ShelfRoom['tools'][number]['values'] => ({ kind, name, dropsPerMl, capacityMl, stepMl, stepG });
+
+const vesselValues = ({ name, capacityL, material, heatProof }: Vessel): ShelfRoom['vessels'][number]['values'] => ({
+  name,
+  capacityL,
+  material,
+  heatProof: Boolean(heatProof),
+});
 
 function strengthOf(
   product: Product,
