@@ -117,19 +117,22 @@ function fewestLitres(play: Play, limits: LeachLimits): LeachPlan {
     }
   }
   if (!best) return closest ?? play([], 1);
-  // The same litres sooner: one look off any wait, the longest first, as long as the gate is still reached.
+  return soonerWithin(play, best);
+}
+
+/** The same litres sooner: one look off any wait, the longest first, as long as the gate is still reached. */
+function soonerWithin(play: Play, best: { plan: LeachPlan; waits: number[]; size: number }): LeachPlan {
   let { plan, waits } = best;
-  for (let shortened = true; shortened;) {
-    shortened = false;
+  const shorter = () => {
     for (const i of waits.map((_, k) => k).sort((a, b) => waits[b]! - waits[a]!)) {
       if (waits[i]! <= 1) continue;
       const fewer = waits.map((w, k) => (k === i ? w - 1 : w));
       const sooner = play(fewer, best.size);
-      if (!sooner.reached || !sooner.supplied) continue;
-      [plan, waits, shortened] = [sooner, fewer, true];
-      break;
+      if (sooner.reached && sooner.supplied) return { plan: sooner, waits: fewer };
     }
-  }
+    return undefined;
+  };
+  for (let next = shorter(); next; next = shorter()) ({ plan, waits } = next);
   return plan;
 }
 

@@ -77,10 +77,8 @@ export function decidePh(situation: PhSituation): PhDecision {
   if (!(window.high > window.low))
     throw new DomainError('out-of-range', 'The pH window is empty', window, 'The lower pH lies under the upper.');
   requirePositive(situation.volumeL, 'the batch');
-  const last = seen.at(-1);
-  if (last && last.ph >= window.low && last.ph <= window.high) return { kind: 'inside' };
-  if (correctionsUsed >= MOST_CORRECTIONS) return { kind: 'restart', corrections: correctionsUsed };
-  if (last && (direction === 'down' ? last.ph < window.low : last.ph > window.high)) return { kind: 'wrongWay' };
+  const noDose = withoutDose(situation);
+  if (noDose) return noDose;
   const standings = hypothesesOf(situation.total, situation.alkalinitySd, situation.responseSd, seen);
   const middle = likeliest(standings);
   const most = mlToReach(situation, middle, direction === 'down' ? window.low - 0.4 : window.high + 0.4);
@@ -115,6 +113,15 @@ export function decidePh(situation: PhSituation): PhDecision {
     tomorrowPh: open.ph,
     coarse: stepMoves(situation, curves, mlPerL, ratio) > STEP_SHARE * (window.high - window.low),
   };
+}
+
+/** What is said before any dose is thought of; undefined where one is wanted. */
+function withoutDose({ window, seen, correctionsUsed, direction }: PhSituation): PhDecision | undefined {
+  const ph = seen.at(-1)?.ph;
+  if (ph !== undefined && ph >= window.low && ph <= window.high) return { kind: 'inside' };
+  if (correctionsUsed >= MOST_CORRECTIONS) return { kind: 'restart', corrections: correctionsUsed };
+  if (ph !== undefined && (direction === 'down' ? ph < window.low : ph > window.high)) return { kind: 'wrongWay' };
+  return undefined;
 }
 
 /** The whole way to a pH for the batch as it most likely stands, mL as bought; or why there is none. Not rounded, not careful. */

@@ -56,6 +56,51 @@ const WEIGHTS: Readonly<Record<Sign, number>> = {
 /** Growth that was not seen at so many looks running has stalled. */
 const LOOKS_WITHOUT_GROWTH = 3;
 
+type Ratios = ReturnType<typeof ratios>;
+const latest = (all: Ratios, count: number, test: (ratio: number) => boolean) =>
+  all.length >= count && all.slice(-count).every((r) => test(r.ratio));
+const isGrowing = ({ stage }: Pick<PotFacts, 'stage'>) => stage === 'growth' || stage === 'rooting';
+
+const isSalting = ({ plainOnly }: Pick<PotFacts, 'plainOnly'>, all: Ratios) =>
+  !plainOnly && (latest(all, 2, (r) => r >= GATHERING) || saltsRise(all.map((r) => r.ratio)));
+
+/** What was seen of the plant and its top. */
+function looksTell(f: Pick<PotFacts, 'stage' | 'looks'>) {
+  const look = f.looks.at(-1);
+  const has = (cue: string, ...grades: string[]) => grades.includes(look?.cues[cue] ?? '');
+  const lately = f.looks.slice(-LOOKS_WITHOUT_GROWTH);
+  const noGrowth =
+    lately.length === LOOKS_WITHOUT_GROWTH && lately.every((l) => (l.cues['growth'] ?? 'none') === 'none');
+  return {
+    rot: has('rot', 'soft'),
+    pests: has('pests', 'some', 'many'),
+    crust: has('crust', 'some', 'ring'),
+    stalled: isGrowing(f) && noGrowth && has('leaves', 'floppy', 'wrinkled', 'marks'),
+    tips: has('tips', 'brown', 'worse'),
+  };
+}
+
+function waterTells(
+  f: Pick<PotFacts, 'today' | 'visits' | 'reservoirMl' | 'dueOn'> & { readonly daysUntilDry?: number | undefined },
+) {
+  const last = f.visits.at(-1);
+  return {
+    ranDry: last?.leftMl !== undefined && last.days > 1 && last.leftMl <= RAN_DRY * f.reservoirMl,
+    drySoon: f.daysUntilDry !== undefined && dryBeforeItsDay(f.daysUntilDry, daysBetween(f.today, f.dueOn)),
+  };
+}
+
+const saltsTell = (f: Pick<PotFacts, 'stage' | 'plainOnly'>, all: Ratios, salting: boolean) => ({
+  salting,
+  edging: !salting && !f.plainOnly && (all.at(-1)?.ratio ?? 0) >= EDGING,
+  takesAll: isGrowing(f) && latest(all, 2, (r) => r < TAKES),
+});
+
+const phTells = (lastPh: number | undefined) => ({
+  drifting: lastPh !== undefined && lastPh > 7,
+  low: lastPh !== undefined && lastPh < 5.2,
+});
+
 /** How a pot stands. One reading is shown for what it is here; what to do about it, judgement says, on more than one. */
 export function standingOf(
   f: Pick<PotFacts, 'today' | 'stage' | 'visits' | 'looks' | 'reservoirMl' | 'dueOn' | 'plainOnly'> & {
@@ -65,31 +110,12 @@ export function standingOf(
   const all = ratios(f).filter((r) => r.visit.pouredEcUsCm! >= NOTHING_POURED_EC);
   const last = all.at(-1);
   const ph = phs(f);
-  const look = f.looks.at(-1);
-  const lastVisit = f.visits.at(-1);
-  const has = (cue: string, ...grades: string[]) => grades.includes(look?.cues[cue] ?? '');
-  const latest = (count: number, test: (ratio: number) => boolean) =>
-    all.length >= count && all.slice(-count).every((r) => test(r.ratio));
-  const salting = !f.plainOnly && (latest(2, (r) => r >= GATHERING) || saltsRise(all.map((r) => r.ratio)));
-  const growing = f.stage === 'growth' || f.stage === 'rooting';
-  const lastPh = ph.at(-1)?.ph;
+  const salting = isSalting(f, all);
   const tests: Record<Sign, boolean> = {
-    rot: has('rot', 'soft'),
-    ranDry: lastVisit?.leftMl !== undefined && lastVisit.days > 1 && lastVisit.leftMl <= RAN_DRY * f.reservoirMl,
-    drySoon: f.daysUntilDry !== undefined && dryBeforeItsDay(f.daysUntilDry, daysBetween(f.today, f.dueOn)),
-    pests: has('pests', 'some', 'many'),
-    salting,
-    crust: has('crust', 'some', 'ring'),
-    stalled:
-      growing &&
-      f.looks.length >= LOOKS_WITHOUT_GROWTH &&
-      f.looks.slice(-LOOKS_WITHOUT_GROWTH).every((l) => (l.cues['growth'] ?? 'none') === 'none') &&
-      has('leaves', 'floppy', 'wrinkled', 'marks'),
-    drifting: lastPh !== undefined && lastPh > 7,
-    low: lastPh !== undefined && lastPh < 5.2,
-    edging: !salting && !f.plainOnly && (last?.ratio ?? 0) >= EDGING,
-    tips: has('tips', 'brown', 'worse'),
-    takesAll: growing && latest(2, (r) => r < TAKES),
+    ...looksTell(f),
+    ...waterTells(f),
+    ...saltsTell(f, all, salting),
+    ...phTells(ph.at(-1)?.ph),
   };
   const signs = SIGNS.filter((sign) => tests[sign]);
   const dryNow = f.daysUntilDry === 0 ? 2 : 0;

@@ -64,12 +64,17 @@ function strengthFor(
   }
   let net = feed.netEcUsCm;
   if (regimen.byHeight && plant.crop && feed.what !== 'calmag') net = byHeight(net, plant.heightCm, because);
-  const share = plant.stage === 'rest' ? stages.restShare : plant.stage === 'rooting' ? stages.rootingShare : 1;
-  if (share !== 1) because.push(`${plant.stage === 'rest' ? 'at rest' : 'rooting'}: ${shareWords(share)}`);
-  if (plant.sensitivity === 'tender' && regimen.tenderShare !== 1)
-    because.push(`tender: ${shareWords(regimen.tenderShare)}`);
-  net *= share * (plant.sensitivity === 'tender' ? regimen.tenderShare : 1);
+  net *= shareOf(regimen, plant, because);
   return net > 0 ? { what: feed.what, netEcUsCm: net } : { what: 'plain', netEcUsCm: 0 };
+}
+
+/** Share of its strength by stage and tenderness. */
+function shareOf({ stages, tenderShare }: Regimen, { stage, sensitivity }: PlantNow, because: string[]): number {
+  const byStage = stage === 'rest' ? stages.restShare : stage === 'rooting' ? stages.rootingShare : 1;
+  const tender = sensitivity === 'tender' ? tenderShare : 1;
+  if (byStage !== 1) because.push(`${stage === 'rest' ? 'at rest' : 'rooting'}: ${shareWords(byStage)}`);
+  if (tender !== 1) because.push(`tender: ${shareWords(tender)}`);
+  return byStage * tender;
 }
 
 function byHeight(net: number, heightCm: number | null, because: string[]): number {

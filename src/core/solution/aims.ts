@@ -120,27 +120,13 @@ function boundedLeastSquares({ gram, right, top }: LeastSquares, set: readonly n
   const helps = (i: number) => right[i]! - gram[i]!.reduce((sum, g, k) => sum + g * x[k]!, 0);
   // Each round frees one; a product never cycles, so rounds are bounded by twice the number of states.
   for (let round = 0; round < 6 * set.length + 6; round++) {
-    let next: number | undefined;
-    let most = 1e-10;
-    for (const i of set) {
-      if (free.has(i)) continue;
-      const push = x[i]! > 0 ? -helps(i) : helps(i);
-      const scaled = push / Math.sqrt(gram[i]![i]!);
-      if (scaled > most) [most, next] = [scaled, i];
-    }
+    const next = mostHelpful(gram, helps, x, set, free);
     if (next === undefined) return x;
     free.add(next);
     while (free.size > 0) {
       const order = [...free];
       const aimed = solveFree(gram, right, x, order);
-      let step = 1;
-      let stopped: number | undefined;
-      for (const [k, i] of order.entries()) {
-        const bound = aimed[k]! < 0 ? 0 : aimed[k]! > top[i]! ? top[i]! : undefined;
-        if (bound === undefined) continue;
-        const share = (bound - x[i]!) / (aimed[k]! - x[i]!);
-        if (share < step) [step, stopped] = [Math.max(0, share), i];
-      }
+      const { step, stopped } = untilABound(x, aimed, top, order);
       for (const [k, i] of order.entries()) x[i] = x[i]! + step * (aimed[k]! - x[i]!);
       if (stopped === undefined) break;
       x[stopped] = x[stopped]! < (top[stopped]! < Infinity ? top[stopped]! / 2 : Infinity) ? 0 : top[stopped]!;
@@ -148,6 +134,43 @@ function boundedLeastSquares({ gram, right, top }: LeastSquares, set: readonly n
     }
   }
   return x;
+}
+
+/** The product outside that would help most; undefined where none does. */
+function mostHelpful(
+  gram: LeastSquares['gram'],
+  helps: (i: number) => number,
+  x: readonly number[],
+  set: readonly number[],
+  free: ReadonlySet<number>,
+): number | undefined {
+  let next: number | undefined;
+  let most = 1e-10;
+  for (const i of set) {
+    if (free.has(i)) continue;
+    const push = x[i]! > 0 ? -helps(i) : helps(i);
+    const scaled = push / Math.sqrt(gram[i]![i]!);
+    if (scaled > most) [most, next] = [scaled, i];
+  }
+  return next;
+}
+
+/** How far towards the aimed doses before one hits a bound, as a share, and which. */
+function untilABound(
+  x: readonly number[],
+  aimed: readonly number[],
+  top: readonly number[],
+  order: readonly number[],
+): { readonly step: number; readonly stopped: number | undefined } {
+  let step = 1;
+  let stopped: number | undefined;
+  for (const [k, i] of order.entries()) {
+    const bound = aimed[k]! < 0 ? 0 : aimed[k]! > top[i]! ? top[i]! : undefined;
+    if (bound === undefined) continue;
+    const share = (bound - x[i]!) / (aimed[k]! - x[i]!);
+    if (share < step) [step, stopped] = [Math.max(0, share), i];
+  }
+  return { step, stopped };
 }
 
 /** The free doses with the others held where they are; twins are told apart by a hair. */
