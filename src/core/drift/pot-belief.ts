@@ -66,6 +66,9 @@ export type Interval = {
 /** Water that is not there cannot be drunk: what was left this low says only that at least so much left. */
 const EMPTY_SHARE = 0.07;
 
+const tellsDrinking = (left: number, { reservoirMl }: PotWater) =>
+  left > EMPTY_SHARE * reservoirMl && left < 0.97 * reservoirMl;
+
 /** What one interval teaches. Whatever was not read teaches nothing. */
 export function learnInterval(
   belief: PotBelief,
@@ -77,7 +80,7 @@ export function learnInterval(
   let { drinks, salts, alkali } = belief;
   const seen = { ...belief.seen };
   const left = leftMl === undefined ? undefined : Math.min(water.reservoirMl, Math.max(0, leftMl));
-  if (left !== undefined && left > EMPTY_SHARE * water.reservoirMl && left < 0.97 * water.reservoirMl) {
+  if (left !== undefined && tellsDrinking(left, water)) {
     const share = (water.reservoirMl - left) / water.reservoirMl;
     const sd = Math.hypot(DRINKS_NOISE, LEFT_SHARE / share);
     ({ state: drinks, misses: seen.drinks } = learn(

@@ -105,15 +105,54 @@ export function readLabel(label: Label): ReadLabel | { readonly ok: false; reado
   const percent = { ...label.percent };
   const supposed: string[] = [];
   const forms = sum(percent['NO3-N'], percent['NH4-N'], percent['urea-N'], percent['organic-N']);
-  const unsaid = (percent.N ?? 0) - forms;
+  const over = (percent.N ?? 0) - forms;
   // A rounding digit is no missing form.
-  if (unsaid > 0.05 + 0.02 * forms) {
+  const unsaid = over > 0.05 + 0.02 * forms ? over : 0;
+  if (unsaid > 0) {
     percent['NO3-N'] = (percent['NO3-N'] ?? 0) + unsaid;
     supposed.push(`The form of ${round(unsaid)} % nitrogen is not said; taken as nitrate.`);
   }
-  // mg of product in one mL, or in one gram; a thinned bottle holds so much less.
-  const mgPerUnit =
-    (label.form === 'powder' ? 1000 : label.basis === 'w/v' ? 1000 : 1000 * (label.densityGMl ?? 1)) / label.thinned;
+  const mgPerUnit = mgOf(label);
+  const parts = partsOf(percent, mgPerUnit);
+  const traces = tracesOf(percent, mgPerUnit);
+  if ((parts.SiO2 ?? 0) > 0 && !parts.K && !parts.Na && !percent.citric) {
+    parts.K = (2 * parts.SiO2!) / SILICATE_RATIO;
+    supposed.push('Potassium is not declared; taken as a usual potassium silicate.');
+  }
+  const declared = composition(parts);
+  const { closures, gap, closedWith } = closuresOf(declared, percent);
+  const readings = closures.map((closed) => ecPerUnit(closed));
+  const ecPerUnitL = readings[0] ?? 0;
+  const closing = closedWith === 'nothing' || closedWith === 'alkali' ? 0 : (gap * ecPerUnitL) / 4;
+  const perUnit = closures[0]!;
+  return {
+    ok: true,
+    perUnit,
+    elements: elementsOf(declared, traces),
+    traces,
+    unsaidN: (unsaid / 100) * mgPerUnit,
+    organicN: ((percent['organic-N'] ?? 0) / 100) * mgPerUnit,
+    ecPerUnitL,
+    sd: Math.hypot(LABEL_SD * ecPerUnitL, Math.max(...readings) - Math.min(...readings), closing),
+    gap,
+    closedWith,
+    wide: gap > WIDE_GAP,
+    supposed,
+  };
+}
+
+/** mg of product in one mL, or in one gram; a thinned bottle holds so much less. */
+const mgOf = ({ form, basis, densityGMl, thinned }: Label): number =>
+  (form === 'powder' || basis === 'w/v' ? 1000 : 1000 * (densityGMl ?? 1)) / thinned;
+
+function tracesOf(percent: Label['percent'], mgPerUnit: number): Partial<Record<Trace, number>> {
+  const traces: Partial<Record<Trace, number>> = {};
+  for (const trace of TRACES) if (percent[trace]) traces[trace] = (percent[trace] / 100) * mgPerUnit;
+  return traces;
+}
+
+/** mmol of each component in a unit. */
+function partsOf(percent: Label['percent'], mgPerUnit: number): Partial<Record<Component, number>> {
   const parts: Partial<Record<Component, number>> = {};
   for (const [item, { brings, molar }] of Object.entries(PLAIN) as [
     keyof typeof PLAIN,
@@ -125,36 +164,7 @@ export function readLabel(label: Label): ReadLabel | { readonly ok: false; reado
     for (const [component, n] of Object.entries(brings) as [Component, number][])
       parts[component] = (parts[component] ?? 0) + n * mmol;
   }
-  const traces: Partial<Record<Trace, number>> = {};
-  for (const trace of TRACES) if (percent[trace]) traces[trace] = (percent[trace] / 100) * mgPerUnit;
-  if ((parts.SiO2 ?? 0) > 0 && !parts.K && !parts.Na && !percent.citric) {
-    parts.K = (2 * parts.SiO2!) / SILICATE_RATIO;
-    supposed.push('Potassium is not declared; taken as a usual potassium silicate.');
-  }
-  const declared = composition(parts);
-  const { closures, gap, closedWith } = closuresOf(declared, percent);
-  const readings = closures.map((closed) => ecPerUnit(closed));
-  const ecPerUnitL = readings[0] ?? 0;
-  const spread = readings.length > 1 ? Math.max(...readings) - Math.min(...readings) : 0;
-  const perUnit = closures[0]!;
-  return {
-    ok: true,
-    perUnit,
-    elements: elementsOf(declared, traces),
-    traces,
-    unsaidN: unsaid > 0.05 + 0.02 * forms ? (unsaid / 100) * mgPerUnit : 0,
-    organicN: ((percent['organic-N'] ?? 0) / 100) * mgPerUnit,
-    ecPerUnitL,
-    sd: Math.hypot(
-      LABEL_SD * ecPerUnitL,
-      spread,
-      closedWith === 'nothing' || closedWith === 'alkali' ? 0 : (gap * ecPerUnitL) / 4,
-    ),
-    gap,
-    closedWith,
-    wide: gap > WIDE_GAP,
-    supposed,
-  };
+  return parts;
 }
 
 /** Every way of closing the charge that is likely, the likeliest first. */
@@ -222,66 +232,73 @@ function doubled(percent: Label['percent'], item: LabelItem): boolean {
 }
 
 function issuesOf(label: Label): LabelIssue[] {
-  const { percent } = label;
-  const issues: LabelIssue[] = [];
-  const given = (Object.entries(percent) as [LabelItem, number | undefined][]).filter(
+  const given = (Object.entries(label.percent) as [LabelItem, number | undefined][]).filter(
     (entry): entry is [LabelItem, number] => entry[1] !== undefined,
   );
-  for (const [item, value] of given) {
-    if (!(value >= 0 && Number.isFinite(value)))
-      issues.push({ at: item, message: 'A label declares nothing below zero. Leave it empty if it is not there.' });
-    else if (value > 100)
-      issues.push({
-        at: item,
-        message: `${round(value)} % is more than the whole. Is it in g per litre? Divide by ten.`,
-      });
-  }
-  if (issues.length > 0) return issues;
+  const figures = given.flatMap(([item, value]) => figureIssue(item, value) ?? []);
+  if (figures.length > 0) return figures;
+  const { percent, thinned } = label;
+  const forms = sum(percent['NO3-N'], percent['NH4-N'], percent['urea-N'], percent['organic-N']);
+  const issues: LabelIssue[] = [];
   if (given.every(([, value]) => value === 0))
     issues.push({ at: 'percent', message: 'Copy at least one figure from the label.' });
-  if (!(label.thinned >= 1 && label.thinned <= 1000)) {
+  if (!(thinned >= 1 && thinned <= 1000))
     issues.push({
       at: 'thinned',
       message: 'Thinned means parts altogether: 1 is as bought, 2 is one part and one of water.',
     });
-  }
-  const forms = sum(percent['NO3-N'], percent['NH4-N'], percent['urea-N'], percent['organic-N']);
-  if (percent.N !== undefined && forms > percent.N + 0.06) {
+  if (percent.N !== undefined && forms > percent.N + 0.06)
     issues.push({
       at: 'N',
       message: `The forms of nitrogen add up to ${round(forms)} %, more than the ${round(percent.N)} % altogether. Read the label again.`,
     });
-  }
-  for (const [oxide, element, factor] of SAME) {
-    const [a, b] = [percent[oxide], percent[element]];
-    if (a === undefined || b === undefined || a === 0 || b === 0) continue;
+  return [...issues, ...twiceSaid(percent), ...wholeIssue(label, given, forms), ...densityIssue(label)];
+}
+
+function figureIssue(at: LabelItem, value: number): LabelIssue | undefined {
+  if (!(value >= 0 && Number.isFinite(value)))
+    return { at, message: 'A label declares nothing below zero. Leave it empty if it is not there.' };
+  return value > 100
+    ? { at, message: `${round(value)} % is more than the whole. Is it in g per litre? Divide by ten.` }
+    : undefined;
+}
+
+/** An oxide and its element that contradict each other. */
+const twiceSaid = (percent: Label['percent']): LabelIssue[] =>
+  SAME.flatMap(([oxide, element, factor]) => {
+    const [a, b] = [percent[oxide] ?? 0, percent[element] ?? 0];
     // Labels round to a tenth; more apart than that, and a fifteenth, is a contradiction.
-    if (Math.abs(a * factor - b) > 0.1 + b / 15) {
-      issues.push({
-        at: element,
-        message: `${round(a)} % ${oxide} would be ${round(a * factor)} % ${element}, not ${round(b)}. Keep the one the label gives.`,
-      });
-    }
-  }
+    if (a === 0 || b === 0 || !(Math.abs(a * factor - b) > 0.1 + b / 15)) return [];
+    return {
+      at: element,
+      message: `${round(a)} % ${oxide} would be ${round(a * factor)} % ${element}, not ${round(b)}. Keep the one the label gives.`,
+    };
+  });
+
+function wholeIssue(label: Label, given: readonly [LabelItem, number][], forms: number): LabelIssue[] {
   const whole = given.reduce(
-    (all, [item, value]) => all + (item === 'N' && forms > 0 ? 0 : doubled(percent, item) ? 0 : value),
+    (all, [item, value]) => all + (item === 'N' && forms > 0 ? 0 : doubled(label.percent, item) ? 0 : value),
     0,
   );
   const most = label.form === 'liquid' && label.basis === 'w/v' ? 200 : 100;
-  if (whole > most)
-    issues.push({ at: 'percent', message: `Altogether ${round(whole)} %, more than the whole. Check the figures.` });
-  if (label.form === 'liquid' && label.basis === 'w/w') {
-    if (label.densityGMl === null) {
-      issues.push({
+  return whole > most
+    ? [{ at: 'percent', message: `Altogether ${round(whole)} %, more than the whole. Check the figures.` }]
+    : [];
+}
+
+function densityIssue({ form, basis, densityGMl }: Label): LabelIssue[] {
+  if (form !== 'liquid' || basis !== 'w/w') return [];
+  if (densityGMl === null)
+    return [
+      {
         at: 'densityGMl',
         message:
           'Percent by weight needs the density: weigh 10 mL and divide the grams by ten, or take it from the label (feeds are near 1.2).',
-      });
-    } else if (!(label.densityGMl >= 0.7 && label.densityGMl <= 2.2)) {
-      issues.push({ at: 'densityGMl', message: 'Liquids weigh 0.7 to 2.2 g per mL. Check the figure.' });
-    }
-  }
-  return issues;
+      },
+    ];
+  return densityGMl >= 0.7 && densityGMl <= 2.2
+    ? []
+    : [{ at: 'densityGMl', message: 'Liquids weigh 0.7 to 2.2 g per mL. Check the figure.' }];
 }
 
 function sum(...values: (number | undefined)[]): number {

@@ -21,54 +21,72 @@ export function essentialsOf(label: ReadLabel): { present: Element[]; missing: E
   return { present, missing: ESSENTIAL.filter((e) => !present.includes(e)) };
 }
 
+type Add = (tone: Remark['tone'], words: string, why: string) => void;
+
 /** What a label says for and against a product in clay over a reservoir fed with still water. */
-export function remarksOf(label: ReadLabel, { kind, hydroponics }: ProductFacts): Remark[] {
+export function remarksOf(label: ReadLabel, facts: ProductFacts): Remark[] {
   const remarks: Remark[] = [];
-  const { elements, organicN } = label;
-  const add = (tone: Remark['tone'], words: string, why: string) => remarks.push({ tone, words, why });
-  if (kind === 'feed') {
-    const allN = elements.N + organicN;
-    if (elements.ureaN > 0) {
-      const share = Math.round((100 * elements.ureaN) / allN);
-      add(
-        'warn',
-        `urea, ${share} % of its nitrogen`,
-        'Urea needs soil life to become food, and no pen reads it. Flagged, not forbidden.',
-      );
-    } else if (label.unsaidN > 0.05 * allN) {
-      add(
-        'note',
-        'form of nitrogen not said',
-        'It may be nitrate, ammonium or urea: the packet’s small print or its maker knows.',
-      );
-    } else if (organicN <= 0 && allN > 0)
-      add('good', 'nitrate feed, no urea', 'Nitrate and ammonium are taken up as they are.');
-    if (organicN > 0) add('warn', 'organic nitrogen', 'Organics need soil life and may clog or smell in a reservoir.');
-    if (elements.ammoniumN > 0.4 * allN)
-      add('note', 'much ammonium', 'Over two fifths of the nitrogen: roots that take it make the water more acid.');
-    if (hydroponics === 'yes') add('good', 'made for hydroponics', 'By its label.');
-    else
-      add(
-        'note',
-        hydroponics === 'no' ? 'not made for hydroponics' : 'no word of hydroponics',
-        'Some use ordinary feeds and are content; watch crust, smell and leaf.',
-      );
-    if (!(elements.Ca > MISSING_SHARE * allN))
-      add('warn', 'no calcium', 'Still water has none either: give calcium–magnesium beside it.');
-    else add('good', 'has calcium', 'Enough to feed in still water.');
-    if (!(elements.Mg > MISSING_SHARE * allN))
-      add('warn', 'no magnesium', 'Still water has none either: give calcium–magnesium, or a pinch of Epsom salt.');
-    else if (elements.Mg < 0.12 * allN)
-      add('note', 'thin on magnesium', 'Under an eighth of the nitrogen; look at the older leaves.');
-    const { present, missing } = essentialsOf(label);
-    if (missing.length === 0) add('good', 'all twelve declared', 'Listed is not the same as available.');
-    else
-      add(
-        'note',
-        `${present.length} of 12 declared`,
-        `Not on the label: ${missing.map((e) => ELEMENT_WORDS[e]).join(', ')}. They may be in it all the same.`,
-      );
+  const add: Add = (tone, words, why) => remarks.push({ tone, words, why });
+  if (facts.kind === 'feed') {
+    sayNitrogen(label, add);
+    sayFeed(label, facts, add);
   }
+  sayAnyProduct(label, facts, add);
+  return remarks;
+}
+
+function sayNitrogen(label: ReadLabel, add: Add): void {
+  const { elements, organicN } = label;
+  const allN = elements.N + organicN;
+  if (elements.ureaN > 0) {
+    const share = Math.round((100 * elements.ureaN) / allN);
+    add(
+      'warn',
+      `urea, ${share} % of its nitrogen`,
+      'Urea needs soil life to become food, and no pen reads it. Flagged, not forbidden.',
+    );
+  } else if (label.unsaidN > 0.05 * allN) {
+    add(
+      'note',
+      'form of nitrogen not said',
+      'It may be nitrate, ammonium or urea: the packet’s small print or its maker knows.',
+    );
+  } else if (organicN <= 0 && allN > 0)
+    add('good', 'nitrate feed, no urea', 'Nitrate and ammonium are taken up as they are.');
+  if (organicN > 0) add('warn', 'organic nitrogen', 'Organics need soil life and may clog or smell in a reservoir.');
+  if (elements.ammoniumN > 0.4 * allN)
+    add('note', 'much ammonium', 'Over two fifths of the nitrogen: roots that take it make the water more acid.');
+}
+
+function sayFeed(label: ReadLabel, { hydroponics }: ProductFacts, add: Add): void {
+  const { elements } = label;
+  const allN = elements.N + label.organicN;
+  if (hydroponics === 'yes') add('good', 'made for hydroponics', 'By its label.');
+  else
+    add(
+      'note',
+      hydroponics === 'no' ? 'not made for hydroponics' : 'no word of hydroponics',
+      'Some use ordinary feeds and are content; watch crust, smell and leaf.',
+    );
+  if (!(elements.Ca > MISSING_SHARE * allN))
+    add('warn', 'no calcium', 'Still water has none either: give calcium–magnesium beside it.');
+  else add('good', 'has calcium', 'Enough to feed in still water.');
+  if (!(elements.Mg > MISSING_SHARE * allN))
+    add('warn', 'no magnesium', 'Still water has none either: give calcium–magnesium, or a pinch of Epsom salt.');
+  else if (elements.Mg < 0.12 * allN)
+    add('note', 'thin on magnesium', 'Under an eighth of the nitrogen; look at the older leaves.');
+  const { present, missing } = essentialsOf(label);
+  if (missing.length === 0) add('good', 'all twelve declared', 'Listed is not the same as available.');
+  else
+    add(
+      'note',
+      `${present.length} of 12 declared`,
+      `Not on the label: ${missing.map((e) => ELEMENT_WORDS[e]).join(', ')}. They may be in it all the same.`,
+    );
+}
+
+function sayAnyProduct(label: ReadLabel, { kind }: ProductFacts, add: Add): void {
+  const { elements } = label;
   if (elements.Fe > 0)
     add(
       'note',
@@ -103,5 +121,4 @@ export function remarksOf(label: ReadLabel, { kind, hydroponics }: ProductFacts)
       `Its charges were closed with ${label.closedWith}: what a pen should read of it is a weak guess.`,
     );
   }
-  return remarks;
 }

@@ -88,14 +88,10 @@ export function analysisMmolL({ item, value, unit }: AnalysisLine): number | und
   }
 }
 
-/**
- * A water from its analysis. Charges that differ by up to 10 % are closed with sodium or chloride; more is refused.
- * @param ph as read, or null: then the water is taken to be at rest with air
- * @returns the water, or the first thing wrong with the analysis and what to do
- */
-export function waterFromAnalysis(lines: readonly AnalysisLine[], ph: number | null): KnownWater | WaterIssue {
-  if (lines.length === 0)
-    return { ok: false, at: 'lines', message: 'Copy at least calcium, alkalinity and chloride from the analysis.' };
+/** The figures of an analysis in mmol/L, hardness shared out; or the first line that cannot be. */
+function copyLines(
+  lines: readonly AnalysisLine[],
+): WaterIssue | { readonly parts: Partial<Record<Component, number>>; readonly alkalinity: number | undefined } {
   const parts: Partial<Record<Component, number>> = {};
   let alkalinity: number | undefined;
   let hardness: number | undefined;
@@ -115,13 +111,30 @@ export function waterFromAnalysis(lines: readonly AnalysisLine[], ph: number | n
     else if (line.item === 'hardness') hardness = mmol;
     else parts[line.item] = mmol;
   }
-  if (hardness !== undefined) {
-    if (parts.Ca === undefined && parts.Mg === undefined) {
-      parts.Ca = hardness * CALCIUM_SHARE;
-      parts.Mg = hardness * (1 - CALCIUM_SHARE);
-    } else if (parts.Ca === undefined) parts.Ca = Math.max(0, hardness - parts.Mg!);
-    else parts.Mg ??= Math.max(0, hardness - parts.Ca);
-  }
+  if (hardness !== undefined) shareHardness(parts, hardness);
+  return { parts, alkalinity };
+}
+
+/** Hardness tells calcium and magnesium together: what one of them leaves is the other. */
+function shareHardness(parts: Partial<Record<Component, number>>, hardness: number): void {
+  if (parts.Ca === undefined && parts.Mg === undefined) {
+    parts.Ca = hardness * CALCIUM_SHARE;
+    parts.Mg = hardness * (1 - CALCIUM_SHARE);
+  } else if (parts.Ca === undefined) parts.Ca = Math.max(0, hardness - parts.Mg!);
+  else parts.Mg ??= Math.max(0, hardness - parts.Ca);
+}
+
+/**
+ * A water from its analysis. Charges that differ by up to 10 % are closed with sodium or chloride; more is refused.
+ * @param ph as read, or null: then the water is taken to be at rest with air
+ * @returns the water, or the first thing wrong with the analysis and what to do
+ */
+export function waterFromAnalysis(lines: readonly AnalysisLine[], ph: number | null): KnownWater | WaterIssue {
+  if (lines.length === 0)
+    return { ok: false, at: 'lines', message: 'Copy at least calcium, alkalinity and chloride from the analysis.' };
+  const copied = copyLines(lines);
+  if ('ok' in copied) return copied;
+  const { parts, alkalinity } = copied;
   if (alkalinity === undefined)
     return {
       ok: false,
@@ -212,20 +225,13 @@ export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
     return solved.ok ? solved.ecUsCm : Number.POSITIVE_INFINITY;
   };
   const least = reads(0);
-  // A kit's drop is a degree, so the alkalinity may be less by one before the two contradict.
-  if (least > ecUsCm * 1.1 + 4 && signs.alkalinityMeqL !== null) {
-    const slack = make(0);
-    const easier = solve(
-      scaleComposition(slack, Math.max(0, alkalinity - 2 * KIT_SD_MEQ) / Math.max(alkalinity, 1e-9)),
-    );
-    if (!easier.ok || easier.ecUsCm > ecUsCm * 1.1 + 4) {
-      return {
-        ok: false,
-        at: 'alkalinityMeqL',
-        message: `That alkalinity alone would conduct ${Math.round(least)} µS/cm, more than the water reads (${Math.round(ecUsCm)}). Count the drops again, or check the pen.`,
-      };
-    }
-  }
+  const tooMuch = signs.alkalinityMeqL !== null && contradicts(make(0), alkalinity, least, ecUsCm);
+  if (tooMuch)
+    return {
+      ok: false,
+      at: 'alkalinityMeqL',
+      message: `That alkalinity alone would conduct ${Math.round(least)} µS/cm, more than the water reads (${Math.round(ecUsCm)}). Count the drops again, or check the pen.`,
+    };
   let made = make(0);
   if (least < ecUsCm) made = make(findRoot((rest) => reads(rest) - ecUsCm, 0, 0.02 * ecUsCm + 0.5, 1e-6).x);
   else if (least > ecUsCm && least > 0) made = scaleComposition(made, ecUsCm / least);
@@ -238,6 +244,14 @@ export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
     imbalance: 0,
     how: signs.alkalinityMeqL === null ? 'reading' : 'kit',
   };
+}
+
+/** A kit's drop is a degree, so the alkalinity may be less by one before it and the reading contradict each other. @param least what it conducts alone, µS/cm */
+function contradicts(alone: Composition, alkalinity: number, least: number, ecUsCm: number): boolean {
+  const most = ecUsCm * 1.1 + 4;
+  if (least <= most) return false;
+  const easier = solve(scaleComposition(alone, Math.max(0, alkalinity - 2 * KIT_SD_MEQ) / Math.max(alkalinity, 1e-9)));
+  return !easier.ok || easier.ecUsCm > most;
 }
 
 /**

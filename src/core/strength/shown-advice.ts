@@ -44,55 +44,74 @@ export function shownAdvice(
   vesselName: string,
   ppm: (ecUsCm: number) => number,
 ): ShownAdvice {
-  const asRange = (e: { readingEcUsCm: number; lowEcUsCm: number; highEcUsCm: number }): Range => ({
-    ppm: ppm(e.readingEcUsCm),
-    lowPpm: ppm(e.lowEcUsCm),
-    highPpm: ppm(e.highEcUsCm),
-  });
   switch (advice.kind) {
     case 'readBase':
     case 'inside':
       return { kind: advice.kind };
     case 'readAgain':
-      return { kind: 'readAgain', part: advice.part, expected: asRange(advice.expected) };
+      return { kind: 'readAgain', part: advice.part, expected: rangeOf(advice.expected, ppm) };
     case 'measure':
-    case 'add': {
-      const { part, dose } = advice;
-      const aim = setup.parts[part]!.aim;
-      const over = session.parts[part]?.overEcUsCm ?? session.lastReadingEcUsCm ?? 0;
-      const portion = (session.parts[part]?.portionsUsed ?? 0) + 1;
-      return {
-        kind: 'add',
-        part,
-        way: advice.kind === 'add' ? 'coach' : advice.byRecipe ? 'recipe' : 'measure',
-        portion,
-        portionsLikely: advice.kind === 'add' ? advice.portionsLikely : portion,
-        ...dosingOf(
-          dose,
-          toolsFor(part).find((t) => t.id === dose.toolId)!,
-        ),
-        expected: asRange(advice.expected),
-        hardPpm: aim.by === 'pen' ? ppm(aim.aim.hardEcUsCm + over) : null,
-        pastHard: advice.kind === 'add' ? advice.pastHard : 0,
-      };
-    }
-    case 'thin': {
-      const { plan } = advice;
-      const pourOffL = plan.kind === 'pourOffAndReplace' ? plan.pourOffL : 0;
-      const base = session.baseEcUsCm ?? 0;
-      const kept = (session.volumeL - pourOffL) / (session.volumeL - pourOffL + plan.addL);
-      return {
-        kind: 'thin',
-        part: advice.part,
-        pastHard: advice.pastHard,
-        plan: plan.kind,
-        addL: plan.addL,
-        pourOffL,
-        vesselName,
-        expectedPpm: ppm(base + ((session.lastReadingEcUsCm ?? 0) - base) * kept),
-      };
-    }
+    case 'add':
+      return shownDose(advice, setup, session, toolsFor, ppm);
+    case 'thin':
+      return shownThinning(advice, session, vesselName, ppm);
     case 'tooCoarse':
       return { kind: 'tooCoarse', part: advice.part, stepMl: advice.stepMl };
   }
+}
+
+const rangeOf = (
+  e: { readonly readingEcUsCm: number; readonly lowEcUsCm: number; readonly highEcUsCm: number },
+  ppm: (ecUsCm: number) => number,
+): Range => ({ ppm: ppm(e.readingEcUsCm), lowPpm: ppm(e.lowEcUsCm), highPpm: ppm(e.highEcUsCm) });
+
+function shownDose(
+  advice: Extract<BenchAdvice, { kind: 'measure' | 'add' }>,
+  setup: BenchSetup,
+  session: BenchSession,
+  toolsFor: (part: number) => readonly Tool[],
+  ppm: (ecUsCm: number) => number,
+): ShownAdvice {
+  const { part, dose } = advice;
+  const aim = setup.parts[part]!.aim;
+  const standing = session.parts[part];
+  const over = standing?.overEcUsCm ?? session.lastReadingEcUsCm ?? 0;
+  const portion = (standing?.portionsUsed ?? 0) + 1;
+  const by =
+    advice.kind === 'add'
+      ? { way: 'coach' as const, portionsLikely: advice.portionsLikely, pastHard: advice.pastHard }
+      : { way: advice.byRecipe ? ('recipe' as const) : ('measure' as const), portionsLikely: portion, pastHard: 0 };
+  return {
+    kind: 'add',
+    part,
+    portion,
+    ...by,
+    ...dosingOf(
+      dose,
+      toolsFor(part).find((t) => t.id === dose.toolId)!,
+    ),
+    expected: rangeOf(advice.expected, ppm),
+    hardPpm: aim.by === 'pen' ? ppm(aim.aim.hardEcUsCm + over) : null,
+  };
+}
+
+function shownThinning(
+  { part, plan, pastHard }: Extract<BenchAdvice, { kind: 'thin' }>,
+  session: BenchSession,
+  vesselName: string,
+  ppm: (ecUsCm: number) => number,
+): ShownAdvice {
+  const pourOffL = plan.kind === 'pourOffAndReplace' ? plan.pourOffL : 0;
+  const base = session.baseEcUsCm ?? 0;
+  const kept = (session.volumeL - pourOffL) / (session.volumeL - pourOffL + plan.addL);
+  return {
+    kind: 'thin',
+    part,
+    pastHard,
+    plan: plan.kind,
+    addL: plan.addL,
+    pourOffL,
+    vesselName,
+    expectedPpm: ppm(base + ((session.lastReadingEcUsCm ?? 0) - base) * kept),
+  };
 }
