@@ -106,7 +106,8 @@ async function writeLooks({ manager, uuid, today, ids }: World): Promise<void> {
     payload: read(ids.water['rain']!, 24, 6.2, 6.4),
   });
   await appendCareEvent(manager, {
-    ...look(0, '07:30'),
+    // Just after midnight, so that a demo opened in the small hours holds nothing of what is still to come.
+    ...look(0, '00:05'),
     kind: 'waterCounted',
     payload: { waterId: ids.water['still']!, litres: 14.2 },
   });
