@@ -23,11 +23,19 @@ const nextDay = async () => {
   await page.waitForFunction(() => !document.querySelector<HTMLButtonElement>('.rail .demo button')!.disabled);
   const before = await page.$eval('.rail .demo button', (e) => e.title);
   await press(page, 'Next day', '.rail');
-  await page.waitForFunction(
-    (old) => document.querySelector<HTMLButtonElement>('.rail .demo button')?.title !== old,
-    {},
-    before,
-  );
+  await page
+    .waitForFunction(
+      (old) => document.querySelector<HTMLButtonElement>('.rail .demo button')?.title !== old,
+      {},
+      before,
+    )
+    .catch(async (error: unknown) => {
+      const seen = await page.$$eval('.rail .demo, .toast, .banner, [role=alert]', (all) =>
+        all.map((e) => e.textContent ?? ''),
+      );
+      const said = await fetch(`${on.server.url}/api/shell`).then((answer) => answer.text());
+      throw new Error(`The day stood at "${before}": ${seen.join(' ¦ ')}; the server said ${said}`, { cause: error });
+    });
 };
 /** Where the room would have it poured. */
 const pourPh = async () =>
