@@ -53,6 +53,11 @@ describe('the pH coach', () => {
     expect(decidePh(situation({ seen: [{ ph: 5, sd: 0.05, after: [] }] })).kind).toBe('wrongWay');
     expect(() => decidePh(situation({ window: { low: 6.5, high: 5.5 } }))).toThrow(/window is empty/);
   });
+  it('gives no dose on a reading the mix cannot have, and says what to look at', () => {
+    const impossible = situation({ seen: [{ ph: 13.4, sd: 0.05, after: [] }] });
+    expect(decidePh(impossible)).toEqual({ kind: 'outside', message: expect.stringContaining('cannot read so') });
+    expect(wholeDose(impossible, 6)).toEqual({ message: expect.stringContaining('cannot read so') });
+  });
   it('has the acid thinned 1 in 20 where a drop would jump a quarter of the window: 10 % nitric in a jug of soft water', () => {
     expect(doseOf(situation({ volumeL: 1 })).ratio).toBe(20);
     expect(doseOf(situation({ volumeL: 0.05 })).ratio).toBe(100);

@@ -3,7 +3,15 @@ import { OPEN, solve, type Composition } from '../solution/index.ts';
 import { normalBetween, normalCdf } from '../statistics/index.ts';
 import { finestStepMl, roundDownToTool, type MeasuredDose, type Tool } from '../strength/index.ts';
 import { quantileOf } from './expected-ph.ts';
-import { penPhSd, hypothesesOf, hypothesesWith, type PhSeen, type Hypothesis, type Stirred } from './response.ts';
+import {
+  penPhSd,
+  hypothesesOf,
+  hypothesesWith,
+  type PhSeen,
+  type Hypothesis,
+  type Stirred,
+  canRead,
+} from './response.ts';
 
 /** At most three pH corrections for one batch: each adds salts (common practice). */
 export const MOST_CORRECTIONS = 3;
@@ -115,13 +123,17 @@ export function decidePh(situation: PhSituation): PhDecision {
   };
 }
 
+const CANNOT_READ =
+  'By its labels and its water this mix cannot read so. Dip the pen in its standard, read the mix again, and look at the labels.';
+
 /** What is said before any dose is thought of; undefined where one is wanted. */
-function withoutDose({ window, seen, correctionsUsed, direction }: PhSituation): PhDecision | undefined {
-  const ph = seen.at(-1)?.ph;
+function withoutDose({ total, window, seen, correctionsUsed, direction }: PhSituation): PhDecision | undefined {
+  const last = seen.at(-1);
+  const ph = last?.ph;
   if (ph !== undefined && ph >= window.low && ph <= window.high) return { kind: 'inside' };
   if (correctionsUsed >= MOST_CORRECTIONS) return { kind: 'restart', corrections: correctionsUsed };
   if (ph !== undefined && (direction === 'down' ? ph < window.low : ph > window.high)) return { kind: 'wrongWay' };
-  return undefined;
+  return last && !canRead(total, last) ? { kind: 'outside', message: CANNOT_READ } : undefined;
 }
 
 /** The whole way to a pH for the batch as it most likely stands, mL as bought; or why there is none. Not rounded, not careful. */
@@ -129,6 +141,8 @@ export function wholeDose(
   situation: PhSituation,
   targetPh: number,
 ): { readonly ml: number } | { readonly message: string } {
+  const last = situation.seen.at(-1);
+  if (last && !canRead(situation.total, last)) return { message: CANNOT_READ };
   const standings = hypothesesOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
   const ml = mlToReach(situation, likeliest(standings), targetPh);
   return typeof ml === 'string' ? { message: ml } : { ml: ml * situation.volumeL };

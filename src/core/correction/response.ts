@@ -97,6 +97,10 @@ function withDoses(total: Composition, doses: readonly Stirred[], response: numb
   return doses.reduce((c, d) => addComposition(c, d.perMl, d.mlPerL * response), total);
 }
 
+/** Whether a mix can have read so at all, with what was stirred in by then. */
+export const canRead = (total: Composition, { after, ph }: PhSeen): boolean =>
+  shiftTo(withDoses(total, after, 1), ph) !== undefined;
+
 /** A reading that a hypothesis cannot have speaks against it, and tells nothing else. */
 const CANNOT_BE = 50;
 

@@ -5,3 +5,4 @@ export { withStrengths } from './measures.ts';
 export * from './standing.ts';
 export * from './pen-watch.ts';
 export * from './guided-checks.ts';
+export * from './unsteady-check.ts';

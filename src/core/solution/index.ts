@@ -3,6 +3,14 @@ export * from './solve.ts';
 export * from './saturation.ts';
 export * from './elements.ts';
 export * from './masses.ts';
+export {
+  DECLARED_ACIDS,
+  DECLARED_ALKALIS,
+  LABEL_ITEMS,
+  type Label,
+  type LabelIssue,
+  type LabelItem,
+} from './label-items.ts';
 export * from './label.ts';
 export * from './waters.ts';
 export * from './titrate.ts';

@@ -436,7 +436,7 @@ describe('holds in a pot', () => {
       confirmedOdd: true,
       ppmMeterId: null,
     });
-    expect(unnamed.body).toMatchObject({ code: 'invalid-request', errors: [{ path: 'ppmMeterId' }] });
+    expect(unnamed.body).toMatchObject({ code: 'invalid-request', errors: [{ path: 'reading' }] });
     expect((await reading('top', 2)).body.code).toBe('reading-below-base');
     expect((await reading('top', top * 4)).body.code).toBe('reading-odd');
     const kept = await reading('top', top);

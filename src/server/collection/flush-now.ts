@@ -4,15 +4,17 @@ import { poresOf } from './learn-pot.ts';
 import { memo } from './memo.ts';
 import type { PotState } from './pot-state.ts';
 import { inUse } from './in-use.ts';
-import { waterNow, type WaterEntry } from './waters.ts';
+import { waterNow, type WaterEntry, plainWater } from './waters.ts';
 
 export type WaterAtHand = FlushWater & { readonly name: string };
 
 /** Waters on the Shelf that were read, to flush with; what is made drop by drop is scarce. */
 export const flushWaters = memo((waters: ReadonlyMap<string, WaterEntry>): readonly WaterAtHand[] =>
   inUse(waters).flatMap((entry) => {
-    const { ecUsCm } = waterNow(entry);
-    return ecUsCm === undefined
+    const then = waterNow(entry);
+    const { ecUsCm } = then;
+    // Nothing is flushed with a brine: it is past what the chemistry reaches.
+    return ecUsCm === undefined || !plainWater(then)
       ? []
       : [{ id: entry.row.id, name: entry.row.name, ecUsCm, scarce: entry.row.kind === 'still' }];
   }),

@@ -50,18 +50,22 @@ async function requireFree(manager: EntityManager, dueKey: string): Promise<void
     });
 }
 
-/** A strength is a pen's figure: on which scale it counts, nobody knows without its pen. @throws AppError `invalid-request` at the pen */
+/** A strength is a pen's figure: on which scale it counts, nobody knows without its pen. @throws AppError `invalid-request` at the strength */
 function requirePen(payload: object): void {
-  const { ppmMeterId, oldReservoir, ppm, reading } = payload as {
+  const { ppmMeterId, oldReservoir, runOffPpm, ppm, reading } = payload as {
     ppmMeterId?: string | null;
     oldReservoir?: { ppm?: Reading };
+    runOffPpm?: Reading;
     ppm?: Reading;
     reading?: Reading;
   };
-  const read = oldReservoir?.ppm ?? ppm ?? reading;
-  if (ppmMeterId !== null || !read || read.kind === 'notMeasured') return;
-  const message = 'Name the pen that read this strength, or leave the strength as not measured.';
-  throw new AppError('invalid-request', message, { errors: [{ path: 'ppmMeterId', message }] });
+  if (ppmMeterId !== null) return;
+  const strengths = { 'oldReservoir.ppm': oldReservoir?.ppm, runOffPpm, ppm, reading };
+  const message = 'A strength counts on its pen’s scale: put the pen on the Shelf first, or leave this empty.';
+  const errors = Object.entries(strengths).flatMap(([path, read]) =>
+    read && read.kind !== 'notMeasured' ? { path, message } : [],
+  );
+  if (errors.length > 0) throw new AppError('invalid-request', message, { errors });
 }
 
 /**

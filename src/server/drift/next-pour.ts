@@ -104,8 +104,8 @@ export function pourOf({ waters }: Collection, s: Followed, next: NextMix, today
     },
   ];
   for (const { waterId, ml } of flushNow(s, flushWaters(waters)).stages) {
-    const plain = plainWater(waterNow(waters.get(waterId)!))?.curve;
-    if (!plain) continue;
+    // Only waters within the model are flushed with.
+    const plain = plainWater(waterNow(waters.get(waterId)!))!.curve;
     const left = shareLeft(ml, poreMl, known.efficiency.mean);
     pores = [
       ...pores.map((part) => ({ ...part, volume: part.volume * left })),

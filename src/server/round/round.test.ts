@@ -416,3 +416,20 @@ describe('too little still water', () => {
     expect(waiting[0]!.waits).toMatch(/harms this one least/);
   });
 });
+
+describe('a strength without its pen', () => {
+  it('is refused at its own field, with what to do; everything else is taken without one', async () => {
+    const p = (await round()).places
+      .flatMap((x) => x.pots)
+      .find((x) => x.due.daysLate >= 0 && x.done === null && !x.soak)!;
+    const ppm = { kind: 'value', value: 180 };
+    const at = async (body: object) => (await act(body)).body.errors?.map((e) => e.path);
+    expect(await at(fill(p, { oldReservoir: { ...NOTHING, ppm } }))).toEqual(['oldReservoir.ppm']);
+    expect(await at(fill(p, { runOffPpm: ppm }))).toEqual(['runOffPpm']);
+    expect(await at({ kind: 'reread', potId: p.id, ...NOTHING, ppm, ppmMeterId: null, phMeterId: null })).toEqual([
+      'ppm',
+    ]);
+    const taken = await act(fill(p, { oldReservoir: { ...NOTHING, ph: { kind: 'value', value: 6.4 }, leftMl: 40 } }));
+    expect(taken.status).toBe(200);
+  });
+});

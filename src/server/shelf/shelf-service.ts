@@ -9,6 +9,7 @@ import type { Meter, Water } from '../database/entities.ts';
 import { changeRecords, readRecord, type RecordChange } from '../database/records.ts';
 import { recipeOf } from './recipe.ts';
 import { canBeAtHand, forgetLearnedWith, regimenEcRescaled, rescaleBatches } from '../collection/index.ts';
+import type { CarePayload } from '../../contract/care.ts';
 
 type When = { at: Date; localDate: string; zone: string };
 const WORDS: Record<ShelfKind, string> = {
@@ -36,6 +37,17 @@ export async function actOnShelf(
 }
 
 type On = { readonly manager: EntityManager; readonly eventId: string; readonly when: When };
+
+/** Something found of a pen: what was learned by its readings is learned anew. */
+async function logOfPen<K extends 'meterChecked' | 'meterMarkedOff'>(
+  { manager, eventId, when }: On,
+  kind: K,
+  payload: CarePayload<K>,
+): Promise<{ repeated: boolean }> {
+  const done = await appendCareEvent(manager, { id: eventId, kind, at: when.at, localDate: when.localDate, payload });
+  await forgetLearnedWith(manager, payload.meterId);
+  return done;
+}
 
 const BY_KIND: {
   readonly [K in ShelfAct['kind']]: (on: On, act: Extract<ShelfAct, { kind: K }>) => Promise<{ repeated: boolean }>;
@@ -98,15 +110,7 @@ const BY_KIND: {
     const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;
     requireStandard(meter, act.standard);
     const { kind: _kind, ...payload } = act;
-    const done = await appendCareEvent(manager, {
-      id: eventId,
-      kind: 'meterChecked',
-      at: when.at,
-      localDate: when.localDate,
-      payload,
-    });
-    await forgetLearnedWith(manager, act.meterId);
-    return done;
+    return logOfPen({ manager, eventId, when }, 'meterChecked', payload);
   },
   markMeter: async ({ manager, eventId, when }, act) => {
     await requireThing(manager, 'meter', act.meterId);
@@ -114,15 +118,7 @@ const BY_KIND: {
       throw fieldError('fromOn', 'That day is still to come. Give the day from which it read wrong.');
     const from = act.fromOn === null ? null : startOfLocalDay(act.fromOn, when.zone).toISOString();
     const payload = { meterId: act.meterId, from, offBy: act.offBy, why: act.why };
-    const done = await appendCareEvent(manager, {
-      id: eventId,
-      kind: 'meterMarkedOff',
-      at: when.at,
-      localDate: when.localDate,
-      payload,
-    });
-    await forgetLearnedWith(manager, act.meterId);
-    return done;
+    return logOfPen({ manager, eventId, when }, 'meterMarkedOff', payload);
   },
   main: async ({ manager, eventId, when }, act) => {
     const meter = (await requireThing(manager, 'meter', act.meterId)) as unknown as Meter;

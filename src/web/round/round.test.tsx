@@ -118,6 +118,20 @@ describe('the round', () => {
     });
     await waitFor(async () => expect(await card()).toHaveAccessibleName('R-02 Hoya'));
   });
+  it('whatever a refusal is about, it is said on the card', async () => {
+    const refused = { status: 400, code: 'invalid-request', title: 'x', type: 'about:blank', detail: 'Look again.' };
+    const user = open(view([pot('R-01')]));
+    for (const [path, shown] of [
+      ['oldReservoir.ppm', /put the pen on the Shelf/],
+      ['somethingElse', /put the pen on the Shelf/],
+    ] as const) {
+      const errors = [{ path, message: 'A strength counts: put the pen on the Shelf first.' }];
+      answer = () =>
+        Response.json({ ...refused, errors }, { status: 400, headers: { 'content-type': 'application/problem+json' } });
+      await user.click(await screen.findByRole('button', { name: 'Log as planned, next pot' }));
+      expect(await screen.findByText(shown)).toBeVisible();
+    }
+  });
   it('a half-typed reading keeps its field when the round is fetched anew', async () => {
     const user = open(view([pot('R-01')]));
     await waitFor(() => expect(screen.getByRole('button', { name: 'Log as planned, next pot' })).toHaveFocus());

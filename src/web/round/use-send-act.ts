@@ -48,14 +48,15 @@ function errorsOf(pot: RoundPot, error: ProblemError): Errors {
       form: `${pot.code} was already logged${time ? ` at ${time}` : ''}, perhaps on the other device. Nothing was logged twice.`,
     };
   }
-  return {
+  const at: Errors = {
     fill: error.at('pouredMl'),
     flush: error.at('flushMl'),
     runOff: error.at('runOffPpm'),
     ppm: error.at('oldReservoir.ppm'),
     ph: error.at('oldReservoir.ph'),
     left: error.at('oldReservoir.leftMl'),
-    form: problem.errors?.length ? undefined : problem.detail,
   };
+  // Never refused without a word: what has no field here is said below them.
+  return Object.values(at).some(Boolean) ? at : { form: problem.errors?.[0]?.message ?? problem.detail };
 }
 const TIME = { hour: '2-digit', minute: '2-digit' } as const;
