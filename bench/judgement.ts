@@ -144,7 +144,7 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
     if (before) {
       // What gathers in salts a round, and what an unleached clay gives at once.
       if (trouble === 'salts' && begun) gap += 0.2 * AIM;
-      const extra = trouble === 'salts' ? gap : trouble === 'clay' && begun ? 300 : 0;
+      const extra = extraEc(trouble, begun, gap);
       const ec = Math.round(pens.ec(round) * (truth.ec + extra) * (1 + 0.02 * normal(random)));
       const ph = Math.round(10 * (truth.ph + pens.ph(round) + 0.05 * normal(random))) / 10;
       // The wick reaches the last of it: so little is nothing to tip out.
@@ -178,11 +178,7 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
         of: before.water.curve,
         standing: { strength, alkaliMeqL: alkaliAt(before.water.curve, strength, carbonMmolL, ph), carbonMmolL },
       };
-      if (visible === undefined && begun) {
-        // Salts past what readings scatter by; a clay's giving at once; a pot once it stood dry; calcium once two mixes had half of it.
-        const seen = { well: false, salts: gap >= 0.4 * AIM, clay: true, dry, calcium: round >= BEGINS + 1 }[trouble];
-        if (seen) visible = round;
-      }
+      if (begun && isVisible(trouble, round, gap, dry)) visible ??= round;
     }
     looks.push({ eventId: `${id}-l${round}`, on, cues: cuesOf(trouble, round, gap, random) });
     give(given, on, trouble === 'calcium' && begun ? 0.5 : 1, random);
@@ -200,6 +196,17 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
     );
   }
   return { open, visible, misses };
+}
+
+/** What a trouble adds to what comes out, µS/cm. */
+function extraEc(trouble: Trouble, begun: boolean, gap: number): number {
+  if (trouble === 'salts') return gap;
+  return trouble === 'clay' && begun ? 300 : 0;
+}
+
+/** Salts past what readings scatter by; a clay's giving at once; a pot once it stood dry; calcium once two mixes had half of it. */
+function isVisible(trouble: Trouble, round: number, gap: number, dry: boolean): boolean {
+  return { well: false, salts: gap >= 0.4 * AIM, clay: true, dry, calcium: round >= BEGINS + 1 }[trouble];
 }
 
 function filledWater(

@@ -172,64 +172,19 @@ async function inOrderOfTime(manager: EntityManager): Promise<void> {
 async function writePots(world: World, weeks: number, copies: number): Promise<LivePot[]> {
   const { manager, uuid, today, random } = world;
   const start = plusDays(today, -weeks * DAYS_PER_WEEK);
-  const regimens = {} as Record<RegimenKey, { id: string; params: Regimen }>;
-  for (const key of Object.keys(REGIMENS) as RegimenKey[]) {
-    const spec = REGIMENS[key];
-    const params = constantDilute(spec.netPpm / PEN_SCALE, spec.everyDays);
-    regimens[key] = { id: uuid(), params };
-    await manager.getRepository<RegimenRow>('regimen').insert({
-      id: regimens[key].id,
-      name: spec.name,
-      kind: params.school,
-      params: writeParams(params),
-      retiredOn: null,
-    });
-  }
-  const placeIds: Record<string, string> = {};
-  for (const [position, place] of PLACES.entries()) {
-    placeIds[place.key] = uuid();
-    await manager.getRepository<Place>('place').insert({
-      id: placeIds[place.key]!,
-      name: place.name,
-      note: place.note,
-      light: place.light,
-      position,
-      retiredOn: null,
-      year: place.year,
-    });
-  }
+  const regimens = await writeFirstRegimens(world);
+  const placeIds = await writePlaces(world);
   const live: LivePot[] = [];
   for (let copy = 0; copy < copies; copy++) {
     for (const [position, spec] of POTS.entries()) {
       const id = uuid();
       const regimen = regimens[spec.regimen ?? 'dilute'];
-      const code = copy === 0 ? spec.code : `${spec.code}/${copy + 1}`;
-      const clay = spec.clay === null ? null : `batch ${spec.clay}`;
       await manager.getRepository<Pot>('pot').insert({
+        ...potRow(spec, copy, today),
         id,
-        code,
-        plant: spec.name,
-        name: '',
-        spot: '',
         placeId: placeIds[spec.place]!,
         position: copy * POTS.length + position,
-        medium: spec.form ?? 'clay',
-        stage: spec.stage,
-        clay,
-        clayL: spec.form === 'water' ? null : Math.round(spec.reservoirMl / 20) / 10,
-        brimMl: spec.form === 'water' ? null : Math.round((spec.reservoirMl * 2.6) / 10) * 10,
-        heightCm: spec.heightCm ?? null,
-        habit: PLANTS[spec.name]?.habit ?? null,
-        grows: spec.grows ?? PLANTS[spec.name]?.grows ?? 'houseplant',
-        sensitivity: spec.story === 'trouble' ? 'tender' : 'usual',
-        origin: '',
-        repottedOn: spec.repotted === undefined ? null : plusDays(today, -spec.repotted),
-        retiredOn: null,
-        became: '',
-        reservoirMl: spec.reservoirMl,
-        fillMl: spec.reservoirMl - 10,
         acquiredOn: start,
-        note: '',
       });
       await manager.getRepository<PotRegimen>('pot_regimen').insert({
         id: uuid(),
@@ -253,6 +208,76 @@ async function writePots(world: World, weeks: number, copies: number): Promise<L
     }
   }
   return live;
+}
+
+async function writeFirstRegimens({
+  manager,
+  uuid,
+}: World): Promise<Record<RegimenKey, { id: string; params: Regimen }>> {
+  const regimens = {} as Record<RegimenKey, { id: string; params: Regimen }>;
+  for (const key of Object.keys(REGIMENS) as RegimenKey[]) {
+    const spec = REGIMENS[key];
+    const params = constantDilute(spec.netPpm / PEN_SCALE, spec.everyDays);
+    regimens[key] = { id: uuid(), params };
+    await manager.getRepository<RegimenRow>('regimen').insert({
+      id: regimens[key].id,
+      name: spec.name,
+      kind: params.school,
+      params: writeParams(params),
+      retiredOn: null,
+    });
+  }
+  return regimens;
+}
+
+/** The places by their keys. */
+async function writePlaces({ manager, uuid }: World): Promise<Record<string, string>> {
+  const placeIds: Record<string, string> = {};
+  for (const [position, place] of PLACES.entries()) {
+    placeIds[place.key] = uuid();
+    await manager.getRepository<Place>('place').insert({
+      id: placeIds[place.key]!,
+      name: place.name,
+      note: place.note,
+      light: place.light,
+      position,
+      retiredOn: null,
+      year: place.year,
+    });
+  }
+  return placeIds;
+}
+
+/** A pot of the library as it is kept, but for where it stands and since when. */
+function potRow(
+  spec: DemoPot,
+  copy: number,
+  today: LocalDate,
+): Omit<Pot, 'id' | 'placeId' | 'position' | 'acquiredOn'> {
+  const plant = PLANTS[spec.name];
+  const inWater = spec.form === 'water';
+  return {
+    code: copy === 0 ? spec.code : `${spec.code}/${copy + 1}`,
+    plant: spec.name,
+    name: '',
+    spot: '',
+    medium: spec.form ?? 'clay',
+    stage: spec.stage,
+    clay: spec.clay === null ? null : `batch ${spec.clay}`,
+    clayL: inWater ? null : Math.round(spec.reservoirMl / 20) / 10,
+    brimMl: inWater ? null : Math.round((spec.reservoirMl * 2.6) / 10) * 10,
+    heightCm: spec.heightCm ?? null,
+    habit: plant?.habit ?? null,
+    grows: spec.grows ?? plant?.grows ?? 'houseplant',
+    sensitivity: spec.story === 'trouble' ? 'tender' : 'usual',
+    origin: '',
+    repottedOn: spec.repotted === undefined ? null : plusDays(today, -spec.repotted),
+    retiredOn: null,
+    became: '',
+    reservoirMl: spec.reservoirMl,
+    fillMl: spec.reservoirMl - 10,
+    note: '',
+  };
 }
 
 /** Days before today (negative) on which the pot was filled, oldest first; now and then two days late. */

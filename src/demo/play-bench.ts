@@ -20,17 +20,20 @@ type Play = {
 };
 type Made = Pick<RecipeValues, 'name' | 'use' | 'parts' | 'waterId' | 'phLow' | 'phHigh' | 'holdMinutes'>;
 
-/**
- * A batch made by the coach's advice, portion by portion, read by the simulated pens; `spoil` lets a hand slip.
- * @returns the batch and what it reads; undefined where it was thrown out
- */
-export async function playBatch(
+/** The bench of one batch: an act, and what the simulated pens read of it. */
+type Bench = {
+  act: (step: BenchStep) => Promise<BatchView>;
+  reads: (quantity: 'ppm' | 'pH') => Promise<Reading>;
+};
+
+/** Starts the batch; its acts come three minutes after one another. */
+async function benchOf(
   { manager, today, ids }: World,
   { uuid, random, day, time }: Play,
+  batchId: string,
   values: Made,
   more: Partial<StartBatch> & { volumeL: number },
-  spoil?: 'overshoot' | 'ph',
-): Promise<string | undefined> {
+): Promise<Bench> {
   const bottle = async (productId: string) =>
     (
       await manager.query<{ id: string }[]>('SELECT id FROM bottle WHERE productId = ? AND finishedOn IS NULL', [
@@ -41,7 +44,6 @@ export async function playBatch(
     at: new Date(Date.parse(`${plusDays(today, day)}T${time}:00Z`) + minutes * 60_000),
     localDate: plusDays(today, day),
   });
-  const batchId = uuid();
   let minutes = 0;
   const tick = () => when((minutes += 3));
   const parts = [];
@@ -77,7 +79,16 @@ export async function playBatch(
         : penReading(simPh(truth), phPen(-day), random);
     return { kind: 'value', value: shown };
   };
-  let view = await act({ kind: 'base', reading: await reads('ppm'), confirmedOdd: true });
+  return { act, reads };
+}
+
+/** Portion by portion, and thinned where it went past. */
+async function toStrength(
+  { act, reads }: Bench,
+  first: BatchView,
+  spoil: 'overshoot' | 'ph' | undefined,
+): Promise<void> {
+  let view = first;
   for (let n = 0; n < 12; n++) {
     const { advice } = view;
     if (advice.kind === 'add') {
@@ -98,7 +109,11 @@ export async function playBatch(
     } else if (advice.kind === 'tooCoarse') view = await act({ kind: 'leave', part: advice.part, why: 'coarse' });
     else break;
   }
-  view = await act({ kind: 'ph', reading: await reads('pH') });
+}
+
+/** Correction by correction, three at most. */
+async function toPh({ act, reads }: Bench, spoil: 'overshoot' | 'ph' | undefined): Promise<BatchView> {
+  let view = await act({ kind: 'ph', reading: await reads('pH') });
   while (!view.ph.inside && view.ph.choices[0]?.dose && view.ph.corrections < 3) {
     const { productId, dose: advised } = view.ph.choices[0];
     const slip = spoil === 'ph' ? 0.25 : 1;
@@ -111,6 +126,26 @@ export async function playBatch(
     await act({ kind: 'correction', productId, dose, ratio: advised.ratio, reading: null });
     view = await act({ kind: 'ph', reading: await reads('pH') });
   }
+  return view;
+}
+
+/**
+ * A batch made by the coach's advice, portion by portion, read by the simulated pens; `spoil` lets a hand slip.
+ * @returns the batch and what it reads; undefined where it was thrown out
+ */
+export async function playBatch(
+  world: World,
+  { uuid, random, day, time }: Play,
+  values: Made,
+  more: Partial<StartBatch> & { volumeL: number },
+  spoil?: 'overshoot' | 'ph',
+): Promise<string | undefined> {
+  const batchId = uuid();
+  const bench = await benchOf(world, { uuid, random, day, time }, batchId, values, more);
+  const { act, reads } = bench;
+  let view = await act({ kind: 'base', reading: await reads('ppm'), confirmedOdd: true });
+  await toStrength(bench, view, spoil);
+  view = await toPh(bench, spoil);
   if (spoil === 'ph' && !view.ph.inside) {
     await act({ kind: 'abandon', reason: 'three corrections and still outside' });
     return undefined;

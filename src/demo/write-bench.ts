@@ -38,19 +38,49 @@ export async function writeBench(world: World, weeks: number): Promise<void> {
   });
   const still = ids.water['still']!;
   const rain = ids.water['rain']!;
-  const recipe = async (
-    values: Omit<RecipeValues, 'note' | 'holdMinutes'> & Partial<RecipeValues>,
-  ): Promise<[string, RecipeValues]> => {
+  const recipe = async (values: Written): Promise<[string, RecipeValues]> => {
     const id = uuid();
     const all: RecipeValues = { note: '', holdMinutes: null, ...values };
     await actOnRecipes(manager, uuid(), { kind: 'put', id, values: all }, when(first, 0));
     return [id, all];
   };
-  const part = (productId: string, aim: RecipeValues['parts'][number]['aim']) => ({
-    productId,
-    aim,
-    solid: 'stock' as const,
-  });
+  const { can, soak, glass } = await writeRecipes(recipe, { feed, calmag, epsom, silicate }, { still, rain });
+
+  const make = async (
+    day: number,
+    [recipeId, values]: [string, RecipeValues],
+    volumeL: number,
+    more: Partial<StartBatch> = {},
+    spoil?: 'overshoot' | 'ph',
+  ): Promise<void> => {
+    if (day >= first)
+      await playBatch(world, { uuid, random, day, time: '11:00' }, values, { recipeId, volumeL, ...more }, spoil);
+  };
+  await make(-66, glass, 6);
+  await make(-52, soak, 7);
+  await make(-45, can, 3);
+  await make(-31, can, 3, {}, 'overshoot');
+  await make(-24, soak, 7);
+  await make(-18, can, 4, { waterId: ids.water['tap']!, name: 'Feed in tap water', recipeId: null, phHigh: 6 }, 'ph');
+  await make(-16, can, 3);
+  await make(-9, can, 3);
+  await make(-2, can, 3);
+  await rememberAll(manager);
+}
+
+type Written = Omit<RecipeValues, 'note' | 'holdMinutes'> & Partial<RecipeValues>;
+const part = (productId: string, aim: RecipeValues['parts'][number]['aim']) => ({
+  productId,
+  aim,
+  solid: 'stock' as const,
+});
+
+/** The recipes, in the order in which they were written down. */
+async function writeRecipes(
+  recipe: (values: Written) => Promise<[string, RecipeValues]>,
+  { feed, calmag, epsom, silicate }: Record<'feed' | 'calmag' | 'epsom' | 'silicate', string>,
+  { still, rain }: { still: string; rain: string },
+) {
   const can = await recipe({
     name: 'Calcium–magnesium, then feed',
     use: 'feed',
@@ -87,25 +117,5 @@ export async function writeBench(world: World, weeks: number): Promise<void> {
     phLow: 5.5,
     phHigh: 6.5,
   });
-
-  const make = async (
-    day: number,
-    [recipeId, values]: [string, RecipeValues],
-    volumeL: number,
-    more: Partial<StartBatch> = {},
-    spoil?: 'overshoot' | 'ph',
-  ): Promise<void> => {
-    if (day >= first)
-      await playBatch(world, { uuid, random, day, time: '11:00' }, values, { recipeId, volumeL, ...more }, spoil);
-  };
-  await make(-66, glass, 6);
-  await make(-52, soak, 7);
-  await make(-45, can, 3);
-  await make(-31, can, 3, {}, 'overshoot');
-  await make(-24, soak, 7);
-  await make(-18, can, 4, { waterId: ids.water['tap']!, name: 'Feed in tap water', recipeId: null, phHigh: 6 }, 'ph');
-  await make(-16, can, 3);
-  await make(-9, can, 3);
-  await make(-2, can, 3);
-  await rememberAll(manager);
+  return { can, soak, glass };
 }

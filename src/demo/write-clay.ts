@@ -24,10 +24,24 @@ const FORTY: Pick<ClayValues, 'gatePpm' | 'coverL' | 'lookEveryHours' | 'way' | 
  * end and ready, 5 soaking with its third change due, 6 rinsed only; and salt checks of the pots in batch 3.
  */
 export async function writeClay(world: World, pots: readonly LivePot[]): Promise<void> {
-  const { manager, today } = world;
+  const { manager } = world;
   // A source of its own: what else the demo holds stays as it was.
   const random = seededRandom(4177);
   const uuid = () => uuidFrom(random);
+  const hand = clayHand(world, uuid, random);
+
+  await writeOlder(hand);
+  await writeFour(hand, manager);
+  await writeFive(hand, manager);
+  await writeSix(hand, manager);
+  await writeHolds(world, pots, hand.act, random);
+}
+
+type ClayHand = ReturnType<typeof clayHand>;
+
+/** What is done with clay, on a day at a time: kept, rinsed, filled, read. */
+function clayHand(world: World, uuid: () => string, random: ReturnType<typeof seededRandom>) {
+  const { manager, today } = world;
   const still = world.ids.water['still']!;
   const act = async (day: number, time: string, body: ClayAct): Promise<string> => {
     const id = uuid();
@@ -86,6 +100,11 @@ export async function writeClay(world: World, pots: readonly LivePot[]): Promise
     if (boiled) await act(day, '07:45', { kind: 'prep', clayId, step: 'boiled', done: true });
   };
 
+  return { act, batch, readings, water, prepared };
+}
+
+/** Clay that was there before. */
+async function writeOlder({ batch }: ClayHand): Promise<void> {
   await batch(-363, { name: 'batch 1', volumeL: 20, prep: 'leached', origin: 'garden centre, 20 L bag', price: 11.5 });
   await batch(-362, { name: 'batch 2', volumeL: 20, prep: 'leached', origin: 'garden centre, 20 L bag', price: 11.5 });
   await batch(-361, {
@@ -95,7 +114,13 @@ export async function writeClay(world: World, pots: readonly LivePot[]): Promise
     origin: 'second-hand, from a closed nursery',
     note: 'Grey dust, smelt of old feed.',
   });
+}
 
+/** Leached in two weeks, and ready. */
+async function writeFour(
+  { act, batch, readings, water, prepared }: ClayHand,
+  manager: World['manager'],
+): Promise<void> {
   const four = await batch(-78, {
     name: 'batch 4',
     volumeL: 16,
@@ -116,7 +141,10 @@ export async function writeClay(world: World, pots: readonly LivePot[]): Promise
   }
   await readings(four, -61, '08:00');
   await act(-61, '08:05', { kind: 'drain', clayId: four, pouredOffL: 9, to: 'the bean bed', at: null });
+}
 
+/** In its soaks. */
+async function writeFive({ batch, readings, water, prepared }: ClayHand, manager: World['manager']): Promise<void> {
   const five = await batch(-5, { name: 'batch 5', volumeL: 6, prep: 'new', origin: 'hydro shop, 6 L bag', price: 6.4 });
   await writeTruth(manager, 'clay', five, drawBag(seededRandom(507), 6));
   await prepared(five, -5, true);
@@ -129,7 +157,10 @@ export async function writeClay(world: World, pots: readonly LivePot[]): Promise
   await readings(five, -2, '19:40');
   await water(five, -2, '19:45', 3.5, 3.5);
   await readings(five, -1, '08:00');
+}
 
+/** Rinsed only. */
+async function writeSix({ batch, prepared }: ClayHand, manager: World['manager']): Promise<void> {
   const six = await batch(-2, {
     name: 'batch 6',
     volumeL: 10,
@@ -141,8 +172,6 @@ export async function writeClay(world: World, pots: readonly LivePot[]): Promise
   });
   await writeTruth(manager, 'clay', six, drawBag(seededRandom(502), 10));
   await prepared(six, -2, false);
-
-  await writeHolds(world, pots, act, random);
 }
 
 /** Salt checks of the pots in batch 3, and one hold that was tried. */

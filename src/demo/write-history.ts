@@ -20,6 +20,7 @@ import {
   simPh,
   type SimBatchAct,
   type SimSolution,
+  type SimProduct,
 } from '../core/simulation/index.ts';
 import {
   addPortion,
@@ -30,6 +31,7 @@ import {
   startBatch,
   takeReading,
   thinBatch,
+  type BatchBelief,
 } from '../core/strength/index.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
 import type { Batch, BatchPart } from '../server/database/entities.ts';
@@ -95,28 +97,28 @@ export async function log<K extends CareKind>(
   return id;
 }
 
-/** A volunteer makes a mix at the bench with the coach, reading simulated pens; returns what is truly in the bucket. */
-async function writeBatch(
-  world: World,
-  group: readonly LivePot[],
+type Bucket = {
+  world: World;
+  date: LocalDate;
+  clock: () => Date;
+  product: SimProduct;
+  /** What is in it so far. */
+  acts: SimBatchAct[];
+  readPpm: () => number;
+  readPh: () => number;
+  at: { batchId: string };
+};
+const PEN = { resolutionEcUsCm: 2, relativeSd: 0.02 };
+
+function batchRow(
+  { ids }: World,
+  id: string,
+  regimen: ReturnType<typeof waterings>,
+  volumeL: number,
+  startedAt: Date,
   date: LocalDate,
-  clock: () => Date,
-): Promise<{ id: string; solution: SimSolution }> {
-  const { manager, random, ids } = world;
-  const regimen = waterings(group[0]!);
-  const aim = feedAim(regimen.netEcUsCm);
-  const volumeL = litresWithSpare(group.reduce((sum, pot) => sum + pot.spec.reservoirMl - 10, 0));
-  const id = world.uuid();
-  const startedAt = clock();
-  const daysAgo = daysBetween(date, world.today);
-  const water = stillWater(daysAgo);
-  const product = FEED_BOTTLES[world.bottle]!;
-  const acts: SimBatchAct[] = [];
-  const truth = () => replaySimBatch(id, water, volumeL, acts);
-  const readPpm = () => penReading(simEc(truth().solution) * PEN_SCALE, PENS.ppm, random);
-  const base = readPpm();
-  const pen = { resolutionEcUsCm: 2, relativeSd: 0.02 };
-  const batch: Batch = {
+): Batch {
+  return {
     id,
     name: `Feed, ${Math.round(regimen.netEcUsCm * PEN_SCALE)} over base`,
     status: 'poured',
@@ -144,11 +146,12 @@ async function writeBatch(
     pouredAt: null,
     emptied: true,
   };
-  await manager.getRepository<Batch>('batch').insert(batch);
-  const bottleId = ids.bottles[world.bottle]!;
-  const part: BatchPart = {
-    id: `${id}:0`,
-    batchId: id,
+}
+
+function partRow(batchId: string, bottleId: string, aim: ReturnType<typeof feedAim>): BatchPart {
+  return {
+    id: `${batchId}:0`,
+    batchId,
     position: 0,
     bottleId,
     source: bottleId,
@@ -163,17 +166,23 @@ async function writeBatch(
     riskWords: null,
     knownAfter: null,
   };
-  await manager.getRepository<BatchPart>('batch_part').insert(part);
-  const at = { batchId: id };
-  await log(world, 'batchStarted', startedAt, date, { volumeL }, at);
-  await log(world, 'batchBase', clock(), date, { reading: value(base), thoughtEcUsCm: null, confirmedOdd: false }, at);
-  let belief = startBatch(world.belief, volumeL, base / PEN_SCALE, pen);
+}
+
+/** Portion by portion to the aim, by the coach, and thinned where it went past. */
+async function addPortions(
+  bucket: Bucket,
+  base: number,
+  volumeL: number,
+  aim: ReturnType<typeof feedAim>,
+): Promise<{ belief: BatchBelief; last: number }> {
+  const { world, date, clock, product, acts, readPpm, at } = bucket;
+  let belief = startBatch(world.belief, volumeL, base / PEN_SCALE, PEN);
   let last = base;
   for (let portions = 0; portions < 6; portions++) {
     const decision = decidePortion({
       batch: belief,
       aim,
-      pen,
+      pen: PEN,
       tools: world.tools,
       portionsUsed: portions,
       lastReadingEcUsCm: last / PEN_SCALE,
@@ -198,7 +207,7 @@ async function writeBatch(
         },
         { ...at, id: portionId },
       );
-      belief = takeReading(addPortion(belief, doseMl, relativeSd), last / PEN_SCALE, pen, true).batch;
+      belief = takeReading(addPortion(belief, doseMl, relativeSd), last / PEN_SCALE, PEN, true).batch;
     } else if (decision.kind === 'thin' && decision.plan.kind === 'add') {
       const thinId = world.uuid();
       const addL = Math.round(decision.plan.addL * 100) / 100;
@@ -213,18 +222,25 @@ async function writeBatch(
         { pourOffL: 0, addL, reading: value(last), to: '', keepAs: null },
         { ...at, id: thinId },
       );
-      belief = takeReading(thinBatch(belief, addL), last / PEN_SCALE, pen, true).batch;
+      belief = takeReading(thinBatch(belief, addL), last / PEN_SCALE, PEN, true).batch;
     } else break;
   }
-  world.belief = learnedBelief(belief);
-  world.batches++;
-  const readPh = () => penReading(simPh(truth().solution), phPen(daysAgo), random);
+  return { belief, last };
+}
+
+/** Drop by drop into the window; returns the last pH. */
+async function correctPh(
+  { world, date, clock, acts, readPh, at }: Bucket,
+  pourPhHigh: number,
+  volumeL: number,
+): Promise<number> {
+  const { ids } = world;
   let ph = readPh();
   await log(world, 'batchPh', clock(), date, { reading: value(ph), confirmedOdd: false }, at);
   // In a small jug one drop does a lot, so a volunteer gives it one and leaves it.
   for (
     let correction = 0;
-    correction < (volumeL < 0.8 ? 1 : 3) && volumeL >= 0.5 && ph > regimen.pourPhHigh - 0.2;
+    correction < (volumeL < 0.8 ? 1 : 3) && volumeL >= 0.5 && ph > pourPhHigh - 0.2;
     correction++
   ) {
     const drops = Math.max(1, Math.round(volumeL * (ph - 5.9) * (correction === 0 ? 0.9 : 0.6)));
@@ -241,8 +257,58 @@ async function writeBatch(
       { ...at, id: correctionId },
     );
   }
+  return ph;
+}
+
+/** A volunteer makes a mix at the bench with the coach, reading simulated pens; returns what is truly in the bucket. */
+async function writeBatch(
+  world: World,
+  group: readonly LivePot[],
+  date: LocalDate,
+  clock: () => Date,
+): Promise<{ id: string; solution: SimSolution }> {
+  const { manager, random, ids } = world;
+  const regimen = waterings(group[0]!);
+  const aim = feedAim(regimen.netEcUsCm);
+  const volumeL = litresWithSpare(group.reduce((sum, pot) => sum + pot.spec.reservoirMl - 10, 0));
+  const id = world.uuid();
+  const startedAt = clock();
+  const daysAgo = daysBetween(date, world.today);
+  const water = stillWater(daysAgo);
+  const product = FEED_BOTTLES[world.bottle]!;
+  const acts: SimBatchAct[] = [];
+  const truth = () => replaySimBatch(id, water, volumeL, acts);
+  const readPpm = () => penReading(simEc(truth().solution) * PEN_SCALE, PENS.ppm, random);
+  const readPh = () => penReading(simPh(truth().solution), phPen(daysAgo), random);
+  const bucket: Bucket = { world, date, clock, product, acts, readPpm, readPh, at: { batchId: id } };
+  const base = readPpm();
+  const batch = batchRow(world, id, regimen, volumeL, startedAt, date);
+  await manager.getRepository<Batch>('batch').insert(batch);
+  const bottleId = ids.bottles[world.bottle]!;
+  const part = partRow(id, bottleId, aim);
+  await manager.getRepository<BatchPart>('batch_part').insert(part);
+  await log(world, 'batchStarted', startedAt, date, { volumeL }, bucket.at);
+  await log(
+    world,
+    'batchBase',
+    clock(),
+    date,
+    { reading: value(base), thoughtEcUsCm: null, confirmedOdd: false },
+    bucket.at,
+  );
+  const { belief, last } = await addPortions(bucket, base, volumeL, aim);
+  world.belief = learnedBelief(belief);
+  world.batches++;
+  const ph = await correctPh(bucket, regimen.pourPhHigh, volumeL);
   const poured = clock();
-  await log(world, 'batchPoured', poured, date, { volumeL: belief.volumeL, readsEcUsCm: last / PEN_SCALE, ph }, at);
+  await log(
+    world,
+    'batchPoured',
+    poured,
+    date,
+    { volumeL: belief.volumeL, readsEcUsCm: last / PEN_SCALE, ph },
+    bucket.at,
+  );
   const known: Known = { belief: world.belief, source: bottleId, batches: world.batches };
   await manager.getRepository<Batch>('batch').update(id, {
     pouredVolumeL: belief.volumeL,

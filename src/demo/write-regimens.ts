@@ -10,6 +10,7 @@ import {
   type Regimen,
   type Soak,
   SOAKS,
+  type LocalDate,
 } from '../core/regimen/index.ts';
 import { seededRandom } from '../core/simulation/index.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
@@ -26,111 +27,139 @@ const SPRAY_ML = 50;
 
 /** Changes of regimen in early August and since, and the soaks that followed, made at the bench and held. */
 export async function writeRegimens(world: World, pots: readonly LivePot[], weeks: number): Promise<void> {
-  const { manager, today } = world;
   // A source of its own: what else the demo holds stays as it was.
   const random = seededRandom(2207);
   const uuid = () => uuidFrom(random);
-  const when = (daysAgo: number, time: string) => ({
-    at: new Date(`${plusDays(today, -daysAgo)}T${time}:00Z`),
-    localDate: plusDays(today, -daysAgo),
+  const play: Play = { world, pots, random, uuid };
+  for (const spec of LATER_REGIMENS) await changeRegimen(play, spec, Math.min(spec.daysAgo, weeks * DAYS_PER_WEEK - 1));
+  for (const spec of SOAK_DAYS) if (spec.daysAgo < weeks * DAYS_PER_WEEK) await soakPots(play, spec);
+  await rememberAll(world.manager);
+}
+
+type Play = { world: World; pots: readonly LivePot[]; random: ReturnType<typeof seededRandom>; uuid: () => string };
+
+const on = ({ today }: World, daysAgo: number, time: string) => ({
+  at: new Date(`${plusDays(today, -daysAgo)}T${time}:00Z`),
+  localDate: plusDays(today, -daysAgo),
+});
+const brim = (pot: LivePot) => Math.round((pot.spec.reservoirMl * 2.6) / 10) * 10;
+
+/** Some pots on another regimen from a day on. */
+async function changeRegimen(
+  { world, pots, uuid }: Play,
+  spec: (typeof LATER_REGIMENS)[number],
+  daysAgo: number,
+): Promise<void> {
+  const { manager } = world;
+  const regimen = regimenOf(spec.school, spec.soaks);
+  const id = uuid();
+  const day = on(world, daysAgo, '18:20');
+  const changes: RecordChange[] = [
+    {
+      table: 'regimen',
+      id,
+      after: { name: spec.name, kind: regimen.school, params: writeParams(regimen), retiredOn: null },
+    },
+  ];
+  await changeRecords(manager, {
+    eventId: uuid(),
+    when: day,
+    group: 'Pots',
+    words: `Added the regimen ${spec.name}`,
+    changes,
   });
-  const lastOf = (spec: { daysAgo: number }) => Math.min(spec.daysAgo, weeks * DAYS_PER_WEEK - 1);
-  for (const spec of LATER_REGIMENS) {
-    const regimen = regimenOf(spec.school, spec.soaks);
-    const id = uuid();
-    const day = when(lastOf(spec), '18:20');
-    const changes: RecordChange[] = [
-      {
-        table: 'regimen',
-        id,
-        after: { name: spec.name, kind: regimen.school, params: writeParams(regimen), retiredOn: null },
-      },
-    ];
-    await changeRecords(manager, {
-      eventId: uuid(),
-      when: day,
-      group: 'Pots',
-      words: `Added the regimen ${spec.name}`,
-      changes,
-    });
-    const chosen = pots.filter((pot) => (spec.pots as readonly string[]).includes(pot.spec.code));
-    await changeRecords(manager, {
-      eventId: uuid(),
-      when: { ...day, at: new Date(day.at.getTime() + 60_000) },
-      group: 'Pots',
-      words: `${spec.pots.join(', ')} on ${spec.name}: ${spec.reason}`,
-      changes: pots
-        .filter((pot) => chosen.some((c) => c.spec === pot.spec))
-        .map((pot) => ({
-          table: 'pot_regimen',
-          id: uuid(),
-          after: { potId: pot.id, regimenId: id, fromDate: day.localDate, reason: spec.reason },
-        })),
-    });
-  }
-  for (const { daysAgo, pots: codes, what } of SOAK_DAYS) {
-    if (daysAgo >= weeks * DAYS_PER_WEEK) continue;
-    // Of copies for benchmarks only the first of each is soaked.
-    const group = codes.flatMap((code) => pots.find((pot) => pot.spec.code === code) ?? []);
-    const soaked = group.filter((pot) => pot.spec.form !== 'basket');
-    const sprayed = group.filter((pot) => pot.spec.form === 'basket');
-    const brim = (pot: LivePot) => Math.round((pot.spec.reservoirMl * 2.6) / 10) * 10;
-    const soaks = what === 'both' ? [MAGNESIUM_SOAK, SILICATE_SOAK] : [MAGNESIUM_SOAK];
-    const soak = soakToMake(soaks.map((of) => ({ soak: of, first: false, dueFrom: today })))!;
-    const values: Pick<RecipeValues, 'name' | 'use' | 'parts' | 'waterId' | 'phLow' | 'phHigh' | 'holdMinutes'> = {
-      name: upperFirst(SOAKS[what].name),
-      use: 'soak',
-      parts: await partsOf(world, soaks),
-      waterId: world.ids.water['rain']!,
-      phLow: 6.5,
-      phHigh: 7,
+  const chosen = pots.filter((pot) => (spec.pots as readonly string[]).includes(pot.spec.code));
+  await changeRecords(manager, {
+    eventId: uuid(),
+    when: { ...day, at: new Date(day.at.getTime() + 60_000) },
+    group: 'Pots',
+    words: `${spec.pots.join(', ')} on ${spec.name}: ${spec.reason}`,
+    changes: pots
+      .filter((pot) => chosen.some((c) => c.spec === pot.spec))
+      .map((pot) => ({
+        table: 'pot_regimen',
+        id: uuid(),
+        after: { potId: pot.id, regimenId: id, fromDate: day.localDate, reason: spec.reason },
+      })),
+  });
+}
+
+/** One soak made at the bench, for the pots that are due it; baskets have it sprayed on their leaves. */
+async function soakPots(
+  { world, pots, uuid, random }: Play,
+  { daysAgo, pots: codes, what }: (typeof SOAK_DAYS)[number],
+): Promise<void> {
+  // Of copies for benchmarks only the first of each is soaked.
+  const group = codes.flatMap((code) => pots.find((pot) => pot.spec.code === code) ?? []);
+  const soaked = group.filter((pot) => pot.spec.form !== 'basket');
+  const sprayed = group.filter((pot) => pot.spec.form === 'basket');
+  const soaks = what === 'both' ? [MAGNESIUM_SOAK, SILICATE_SOAK] : [MAGNESIUM_SOAK];
+  const soak = soakToMake(soaks.map((of) => ({ soak: of, first: false, dueFrom: world.today })))!;
+  const values: Pick<RecipeValues, 'name' | 'use' | 'parts' | 'waterId' | 'phLow' | 'phHigh' | 'holdMinutes'> = {
+    name: upperFirst(SOAKS[what].name),
+    use: 'soak',
+    parts: await partsOf(world, soaks),
+    waterId: world.ids.water['rain']!,
+    phLow: 6.5,
+    phHigh: 7,
+    holdMinutes: 30,
+  };
+  const volumeL =
+    Math.ceil((soaked.reduce((sum, pot) => sum + brim(pot), 0) + sprayed.length * SPRAY_ML) / 100 + 1) / 10;
+  const batchId = await playBatch(world, { uuid, random, day: -daysAgo, time: '06:10' }, values, {
+    volumeL,
+    mixKey: soakKey(soak, 'soak'),
+  });
+  if (batchId === undefined) return;
+
+  const start = on(world, daysAgo, '07:20');
+  for (const [i, pot] of [...soaked, ...sprayed].entries())
+    await holdSoak({ world, uuid }, pot, batchId, what, (minutes) => ({
+      ...start,
+      at: new Date(start.at.getTime() + (4 * i + minutes) * 60_000),
+    }));
+}
+
+/** A pot filled to the brim and drained half an hour later, or its leaves sprayed. */
+async function holdSoak(
+  { world: { manager }, uuid }: Pick<Play, 'world' | 'uuid'>,
+  pot: LivePot,
+  batchId: string,
+  what: (typeof SOAK_DAYS)[number]['what'],
+  at: (minutes: number) => { at: Date; localDate: LocalDate },
+): Promise<void> {
+  const way = pot.spec.form === 'basket' ? 'spray' : 'soak';
+  const pouredMl = way === 'spray' ? SPRAY_ML : brim(pot);
+  const dueOn = at(0).localDate;
+  const id = uuid();
+  await appendCareEvent(manager, {
+    id,
+    kind: 'supplementStarted',
+    ...at(0),
+    potId: pot.id,
+    batchId,
+    dueKey: `${pot.id}:${dueOn}:${way}`,
+    payload: {
+      dueOn,
+      what,
+      way,
+      pouredMl,
       holdMinutes: 30,
-    };
-    const volumeL =
-      Math.ceil((soaked.reduce((sum, pot) => sum + brim(pot), 0) + sprayed.length * SPRAY_ML) / 100 + 1) / 10;
-    const batchId = await playBatch(world, { uuid, random, day: -daysAgo, time: '06:10' }, values, {
-      volumeL,
-      mixKey: soakKey(soak, 'soak'),
+      words:
+        way === 'spray'
+          ? `Leaves sprayed with the ${SOAKS[what].name}`
+          : `Filled to the brim for a ${SOAKS[what].name}`,
+      changes: [],
+    },
+  });
+  if (way === 'soak')
+    await appendCareEvent(manager, {
+      id: uuid(),
+      kind: 'supplementEnded',
+      ...at(31),
+      potId: pot.id,
+      payload: { supplementId: id, words: 'Drained after 31 min', changes: [] },
     });
-    if (batchId === undefined) continue;
-    for (const [i, pot] of [...soaked, ...sprayed].entries()) {
-      const way = sprayed.includes(pot) ? 'spray' : 'soak';
-      const start = when(daysAgo, '07:20');
-      const at = (minutes: number) => ({ ...start, at: new Date(start.at.getTime() + minutes * 60_000) });
-      const pouredMl = way === 'spray' ? SPRAY_ML : brim(pot);
-      const dueOn = start.localDate;
-      const id = uuid();
-      await appendCareEvent(manager, {
-        id,
-        kind: 'supplementStarted',
-        ...at(4 * i),
-        potId: pot.id,
-        batchId,
-        dueKey: `${pot.id}:${dueOn}:${way}`,
-        payload: {
-          dueOn,
-          what,
-          way,
-          pouredMl,
-          holdMinutes: 30,
-          words:
-            way === 'spray'
-              ? `Leaves sprayed with the ${SOAKS[what].name}`
-              : `Filled to the brim for a ${SOAKS[what].name}`,
-          changes: [],
-        },
-      });
-      if (way === 'soak')
-        await appendCareEvent(manager, {
-          id: uuid(),
-          kind: 'supplementEnded',
-          ...at(4 * i + 31),
-          potId: pot.id,
-          payload: { supplementId: id, words: 'Drained after 31 min', changes: [] },
-        });
-    }
-  }
-  await rememberAll(manager);
 }
 
 function regimenOf(school: Regimen['school'], soaks: readonly string[]): Regimen {

@@ -136,8 +136,32 @@ const OTHERS: readonly (Pick<Product, 'name' | 'shortName' | 'kind' | 'label' | 
 
 /** Waters, vessels, pens, tools and products, with what they truly are. */
 export async function writeShelf(manager: EntityManager, uuid: () => string, today: LocalDate): Promise<World['ids']> {
+  const water = await writeWaters(manager, uuid);
+  const vessel = await writeVessels(manager, uuid);
+  const pens = await writePens(manager, uuid);
+  const tools = await writeTools(manager, uuid);
+  const products = [...ownProducts(uuid), ...otherProducts(uuid)];
+  // One by one: after a list TypeORM reads columns with defaults back in another order and mixes the ids up.
+  for (const product of products) await manager.getRepository<Product>('product').insert({ ...product });
+  await writeTruth(manager, 'product', products[1]!.id, NITRIC);
+  await writeTruth(manager, 'product', products[2]!.id, POTASH);
+  const bottles = bottlesOf(products, uuid, today);
+  await manager.getRepository<Bottle>('bottle').insert(bottles);
+  for (const product of products.slice(3)) {
+    const truth = OTHER_BOTTLES[product.kind];
+    if (truth) await writeTruth(manager, 'bottle', bottles.find((b) => b.productId === product.id)!.id, truth);
+    else if (product.kind === 'acid') await writeTruth(manager, 'product', product.id, CITRIC);
+  }
+  const feed = [bottles[1]!.id, bottles[0]!.id];
+  for (const [i, bottleId] of feed.entries()) await writeTruth(manager, 'bottle', bottleId, FEED_BOTTLES[i]!);
+  return { water, vessel, bottles: feed, nitric: products[1]!.id, ...pens, glass: tools[0]!, tools };
+}
+
+type NewId = () => string;
+
+async function writeWaters(manager: EntityManager, uuid: NewId): Promise<Record<string, string>> {
   const water: Record<string, string> = {};
-  const waters: [keyof typeof WATERS, string, string, Water['kind']][] = [
+  const waters: ['still' | 'tap' | 'rain', string, string, Water['kind']][] = [
     ['still', 'Still water', 'reverse osmosis, 9 L a day into a 25 L tank', 'still'],
     ['tap', 'Kitchen tap', 'pH 7.6, 8 °dKH, chlorinated: let it stand a day', 'tap'],
     ['rain', 'Rain butt', 'pH 6.3, seasonal', 'rain'],
@@ -153,19 +177,21 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       tankL: key === 'still' ? 25 : null,
       perDayL: key === 'still' ? 9 : null,
       chlorine: key === 'tap' ? 'chlorine' : 'none',
-      costPerL: key === 'still' ? 0.02 : key === 'tap' ? 0.003 : 0,
-      known:
-        key === 'tap'
-          ? JSON.stringify({
-              method: 'kit',
-              alkalinity: { value: 8, unit: '°dKH' },
-              hardness: { value: 10, unit: '°dKH' },
-            })
-          : null,
+      costPerL: { still: 0.02, tap: 0.003, rain: 0 }[key],
+      known: key === 'tap' ? JSON.stringify(TAP_BY_KIT) : null,
       retiredOn: null,
     });
     await writeTruth(manager, 'water', water[key], WATERS[key]);
   }
+  return water;
+}
+const TAP_BY_KIT = {
+  method: 'kit',
+  alkalinity: { value: 8, unit: '°dKH' },
+  hardness: { value: 10, unit: '°dKH' },
+};
+
+async function writeVessels(manager: EntityManager, uuid: NewId): Promise<Record<string, string>> {
   const vessel: Record<string, string> = {};
   const vessels: [string, string, number, string, boolean][] = [
     ['can', 'Can', 12, 'zinc', false],
@@ -179,44 +205,62 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       .getRepository<Vessel>('vessel')
       .insert({ id: vessel[key], name, capacityL, material, heatProof, position, retiredOn: null });
   }
-  const ppm = uuid();
-  const ph = uuid();
-  await manager.getRepository<Meter>('meter').insert({
-    id: ppm,
-    name: 'Blue pen',
-    kind: 'pen',
-    quantity: 'ppm',
-    unit: 'ppm',
-    compensated: true,
-    checkEveryDays: 30,
-    condition: 'fine',
-    scale: PEN_SCALE,
-    resolution: 1,
-    scaleFrom: 'label',
-    device: 'simulated',
-    position: 0,
-    retiredOn: null,
-  });
-  await manager.getRepository<Meter>('meter').insert({
-    id: ph,
-    name: 'Yellow pen',
-    kind: 'pen',
-    unit: 'ppm',
-    compensated: true,
-    checkEveryDays: 30,
-    condition: 'battery',
-    quantity: 'pH',
-    scale: null,
-    resolution: 0.1,
-    scaleFrom: null,
-    device: 'simulated',
-    position: 1,
-    retiredOn: null,
-  });
+  return vessel;
+}
+
+/** Two simulated pens at hand, a bench meter and a drop kit whose figures are typed. */
+async function writePens(
+  manager: EntityManager,
+  uuid: NewId,
+): Promise<Pick<World['ids'], 'ppm' | 'ph' | 'bench' | 'kit'>> {
+  const [ppm, ph, bench, kit] = [uuid(), uuid(), uuid(), uuid()];
+  for (const meter of [...pensAtHand(ppm, ph), ...metersBeside(bench, kit)])
+    await manager.getRepository<Meter>('meter').insert(meter);
+  await writeTruth(manager, 'pen', ppm, PENS.ppm);
+  await writeTruth(manager, 'pen', ph, PENS.pH);
+  return { ppm, ph, bench, kit };
+}
+
+function pensAtHand(ppm: string, ph: string): Meter[] {
+  return [
+    {
+      id: ppm,
+      name: 'Blue pen',
+      kind: 'pen',
+      quantity: 'ppm',
+      unit: 'ppm',
+      compensated: true,
+      checkEveryDays: 30,
+      condition: 'fine',
+      scale: PEN_SCALE,
+      resolution: 1,
+      scaleFrom: 'label',
+      device: 'simulated',
+      position: 0,
+      retiredOn: null,
+    },
+    {
+      id: ph,
+      name: 'Yellow pen',
+      kind: 'pen',
+      unit: 'ppm',
+      compensated: true,
+      checkEveryDays: 30,
+      condition: 'battery',
+      quantity: 'pH',
+      scale: null,
+      resolution: 0.1,
+      scaleFrom: null,
+      device: 'simulated',
+      position: 1,
+      retiredOn: null,
+    },
+  ];
+}
+
+function metersBeside(bench: string, kit: string): Meter[] {
   const others = { compensated: true, condition: 'fine', device: 'typed', retiredOn: null } as const;
-  const bench = uuid();
-  const kit = uuid();
-  const more: Meter[] = [
+  return [
     {
       ...others,
       id: bench,
@@ -244,15 +288,20 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       position: 3,
     },
   ];
-  for (const meter of more) await manager.getRepository<Meter>('meter').insert(meter);
-  await writeTruth(manager, 'pen', ppm, PENS.ppm);
-  await writeTruth(manager, 'pen', ph, PENS.pH);
+}
+
+async function writeTools(manager: EntityManager, uuid: NewId): Promise<string[]> {
   const tools: string[] = [];
   for (const [position, tool] of TOOLS.entries()) {
     tools.push(uuid());
     await manager.getRepository<ToolRow>('tool').insert({ ...tool, id: tools[position]!, position });
   }
-  const products: Product[] = [
+  return tools;
+}
+
+/** The feed, and what brings the pH down and up. */
+function ownProducts(uuid: NewId): Product[] {
+  return [
     {
       id: uuid(),
       name: 'House feed',
@@ -299,9 +348,12 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       position: 2,
     },
   ];
-  for (const [i, { figures, sizeMl: _size, price: _price, ...other }] of OTHERS.entries()) {
+}
+
+function otherProducts(uuid: NewId): Product[] {
+  return OTHERS.map(({ figures, sizeMl: _size, price: _price, ...other }, i) => {
     const label = figures && readLabel(figures);
-    products.push({
+    return {
       ...other,
       ...NO_LIMITS,
       id: uuid(),
@@ -310,12 +362,12 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       recipe: null,
       position: 3 + i,
       retiredOn: null,
-    });
-  }
-  // One by one: after a list TypeORM reads columns with defaults back in another order and mixes the ids up.
-  for (const product of products) await manager.getRepository<Product>('product').insert({ ...product });
-  await writeTruth(manager, 'product', products[1]!.id, NITRIC);
-  await writeTruth(manager, 'product', products[2]!.id, POTASH);
+    };
+  });
+}
+
+/** A bottle in use of each product, and the feed's first, finished. */
+function bottlesOf(products: readonly Product[], uuid: NewId, today: LocalDate): Bottle[] {
   const bottles: Bottle[] = [
     {
       id: uuid(),
@@ -369,13 +421,5 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
       position: 4 + i,
       finishedOn: null,
     });
-  await manager.getRepository<Bottle>('bottle').insert(bottles);
-  for (const product of products.slice(3)) {
-    const truth = OTHER_BOTTLES[product.kind];
-    if (truth) await writeTruth(manager, 'bottle', bottles.find((b) => b.productId === product.id)!.id, truth);
-    else if (product.kind === 'acid') await writeTruth(manager, 'product', product.id, CITRIC);
-  }
-  const feed = [bottles[1]!.id, bottles[0]!.id];
-  for (const [i, bottleId] of feed.entries()) await writeTruth(manager, 'bottle', bottleId, FEED_BOTTLES[i]!);
-  return { water, vessel, bottles: feed, nitric: products[1]!.id, ppm, ph, bench, kit, glass: tools[0]!, tools };
+  return bottles;
 }

@@ -89,32 +89,63 @@ function Batch({ view }: { view: BatchView }) {
         <div className="sheet plot">
           <PortionChart view={view} part={shown} />
         </div>
-        <div className="side">
-          {(panel === 'water' || panel === 'strength') && (
-            <StrengthNow
-              view={view}
-              send={send}
-              dipNow={dipNow}
-              onUndo={takeBack}
-              onGoOn={() => setLook({ panel: view.phMeter ? 'ph' : 'pour', at: view.lastEventId })}
-            />
-          )}
-          {panel === 'ph' && (
-            <PhNow
-              view={view}
-              send={send}
-              dipNow={dipNow}
-              onUndo={takeBack}
-              onThrowOut={throwOut}
-              onPour={() => setLook({ panel: 'pour', at: view.lastEventId })}
-            />
-          )}
-          {panel === 'pour' && <PourNow view={view} send={send} />}
-          {panel === 'closed' && <ClosedNow view={view} send={send} onUndo={takeBack} />}
-          <Tables view={view} throwOut={throwOut} />
-        </div>
+        <Side
+          panel={panel}
+          view={view}
+          send={send}
+          dipNow={dipNow}
+          takeBack={takeBack}
+          setLook={setLook}
+          throwOut={throwOut}
+        />
       </section>
       <Foot view={view} panel={panel} part={view.parts[shown]} />
+    </div>
+  );
+}
+
+/** The next act, and under it the figures. */
+function Side({
+  panel,
+  view,
+  send,
+  dipNow,
+  takeBack,
+  setLook,
+  throwOut,
+}: {
+  panel: Panel | 'closed';
+  view: BatchView;
+  send: SendStep;
+  dipNow: boolean;
+  takeBack: () => '' | null | undefined;
+  setLook(next: { panel: Panel; at: string | null } | undefined): void;
+  throwOut: () => undefined;
+}) {
+  return (
+    <div className="side">
+      {(panel === 'water' || panel === 'strength') && (
+        <StrengthNow
+          view={view}
+          send={send}
+          dipNow={dipNow}
+          onUndo={takeBack}
+          onGoOn={() => setLook({ panel: view.phMeter ? 'ph' : 'pour', at: view.lastEventId })}
+        />
+      )}
+      {panel === 'ph' && (
+        <PhNow
+          view={view}
+          send={send}
+          dipNow={dipNow}
+          onUndo={takeBack}
+          onThrowOut={throwOut}
+          onPour={() => setLook({ panel: 'pour', at: view.lastEventId })}
+        />
+      )}
+      {panel === 'pour' && <PourNow view={view} send={send} />}
+      {panel === 'closed' && <ClosedNow view={view} send={send} onUndo={takeBack} />}
+      <Tables view={view} throwOut={throwOut} />
     </div>
   );
 }

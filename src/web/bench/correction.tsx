@@ -23,18 +23,13 @@ type Props = {
 /** One pH correction: which acid (or alkali) and why, how much, and what it should come to. */
 export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Props) {
   const { ph, phWindow } = view;
-  const [productId, setProductId] = useState(
-    () => (ph.corrections === 0 ? sessionStorage.getItem(acidKey(view.id)) : null) ?? ph.choices[0]?.productId ?? '',
-  );
+  const [productId, setProductId] = useState(() => askedFor(view));
   const [other, setOther] = useState<Dose>();
   const choice = ph.choices.find((c) => c.productId === productId) ?? ph.choices[0]!;
-  const dose = other ?? choice.dose ?? singleDrop(view);
+  const { dose, tool, amount } = doseOf(view, choice, other);
   const [asBought, setAsBought] = useState(false);
   const advisedRatio = choice.dose?.ratio ?? 1;
   const ratio = other && asBought ? 1 : advisedRatio;
-  const tool = view.tools.find((t) => t.id === dose.toolId);
-  const amount = amountWords(dose, tool?.kind ?? 'syringe');
-  const name = lowerFirst(choice.name.split(',')[0] ?? '');
   const words = `${amount} of ${choice.name}`;
   const step = {
     kind: 'correction',
@@ -48,33 +43,16 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
         Correction {ph.corrections + 1} of {MOST_CORRECTIONS} · pH {standsWords(view, latest)} is{' '}
         {choice.direction === 'down' ? 'above' : 'below'} {phWindow.low} to {phWindow.high}
       </small>
-      {ratio > 1 && (
-        <div className="caution">
-          <Icon name="dropletHalf" />
-          <span>
-            {choice.dose?.asBefore ? 'Thinned as before, or first thin it' : 'First thin it'}: 1 part into {ratio - 1}{' '}
-            of still water ({choice.direction === 'down' ? 'acid' : 'it'} into water, never the reverse). Plain, a drop
-            would jump a quarter of the window.
-          </span>
-        </div>
-      )}
+      <ThinFirst ratio={ratio} choice={choice} />
       <div className="say">
         Add {amount}
         <br />
         of {ratio > 1 && 'the thinned '}
-        {name}
+        {lowerFirst(choice.name.split(',')[0] ?? '')}
       </div>
-      <small>
-        {other
-          ? 'Your own amount; the coach will take it from there.'
-          : adviceWords(choice, tool?.kind === 'dropper' ? tool.name : undefined, view)}
-      </small>
+      <small>{other ? 'Your own amount; the coach will take it from there.' : adviceWords(choice, tool, view)}</small>
       {choice.warning && <small className="warn-line">{choice.warning}</small>}
-      {phMeter.off && ph.penOffBy === 0 && (
-        <small>
-          {phMeter.name} {phMeter.off}.
-        </small>
-      )}
+      <PenOff phMeter={phMeter} ph={ph} />
       <div className="caution">
         <Icon name="exclamationTriangle" />
         <span>{choice.caution || 'Eye protection and gloves; follow its label.'}</span>
@@ -90,31 +68,10 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
         beforeDip={async () => (await send({ ...step, reading: null }, words, true), false)}
         onUndo={onUndo}
       />
-      {ph.choices.length > 1 && (
-        <Form.Select
-          size="sm"
-          aria-label="of"
-          value={choice.productId}
-          onChange={(e) => (setProductId(e.target.value), setOther(undefined))}
-        >
-          {ph.choices.map((c) => (
-            <option key={c.productId} value={c.productId}>
-              {c.name}
-            </option>
-          ))}
-        </Form.Select>
-      )}
+      <WhichOne ph={ph} choice={choice} setProductId={setProductId} setOther={setOther} />
       <After choice={choice} />
       <OtherDose key={choice.productId} view={view} dose={other} onChange={setOther} />
-      {other && advisedRatio > 1 && (
-        <Form.Check
-          type="checkbox"
-          id="as-bought"
-          label="as bought, not thinned"
-          checked={asBought}
-          onChange={(e) => setAsBought(e.target.checked)}
-        />
-      )}
+      <AsBought other={other} advisedRatio={advisedRatio} asBought={asBought} setAsBought={setAsBought} />
       <div className="entry-keys">
         <button type="button" onClick={onPour}>
           Pour it as it is
@@ -122,6 +79,95 @@ export function Correction({ view, phMeter, latest, send, onUndo, onPour }: Prop
       </div>
     </section>
   );
+}
+
+function AsBought({
+  other,
+  advisedRatio,
+  asBought,
+  setAsBought,
+}: {
+  other: Dose | undefined;
+  advisedRatio: number;
+  asBought: boolean;
+  setAsBought(next: boolean): void;
+}) {
+  if (!(other && advisedRatio > 1)) return null;
+  return (
+    <Form.Check
+      type="checkbox"
+      id="as-bought"
+      label="as bought, not thinned"
+      checked={asBought}
+      onChange={(e) => setAsBought(e.target.checked)}
+    />
+  );
+}
+
+/** Another acid or alkali of the Shelf. */
+function WhichOne({
+  ph,
+  choice,
+  setProductId,
+  setOther,
+}: {
+  ph: BatchView['ph'];
+  choice: PhChoice;
+  setProductId(next: string): void;
+  setOther(next: Dose | undefined): void;
+}) {
+  if (ph.choices.length <= 1) return null;
+  return (
+    <Form.Select
+      size="sm"
+      aria-label="of"
+      value={choice.productId}
+      onChange={(e) => (setProductId(e.target.value), setOther(undefined))}
+    >
+      {ph.choices.map((c) => (
+        <option key={c.productId} value={c.productId}>
+          {c.name}
+        </option>
+      ))}
+    </Form.Select>
+  );
+}
+
+function PenOff({ phMeter, ph }: { phMeter: Props['phMeter']; ph: BatchView['ph'] }) {
+  if (!(phMeter.off && ph.penOffBy === 0)) return null;
+  return (
+    <small>
+      {phMeter.name} {phMeter.off}.
+    </small>
+  );
+}
+
+/** An acid too strong for so little: thinned before it is dropped. */
+function ThinFirst({ ratio, choice }: { ratio: number; choice: PhChoice }) {
+  if (ratio <= 1) return null;
+  return (
+    <div className="caution">
+      <Icon name="dropletHalf" />
+      <span>
+        {choice.dose?.asBefore ? 'Thinned as before, or first thin it' : 'First thin it'}: 1 part into {ratio - 1} of
+        still water ({choice.direction === 'down' ? 'acid' : 'it'} into water, never the reverse). Plain, a drop would
+        jump a quarter of the window.
+      </span>
+    </div>
+  );
+}
+
+/** The dose that is given: the grower's own, the coach's, or one drop to see. */
+function doseOf(view: BatchView, choice: PhChoice, other: Dose | undefined) {
+  const dose = other ?? choice.dose ?? singleDrop(view);
+  const tool = view.tools.find((t) => t.id === dose.toolId);
+  return { dose, tool, amount: amountWords(dose, tool?.kind ?? 'syringe') };
+}
+
+/** The acid another room asked for where nothing was corrected yet, or the first there is. */
+function askedFor({ id, ph }: BatchView): string {
+  const asked = ph.corrections === 0 ? sessionStorage.getItem(acidKey(id)) : null;
+  return asked ?? ph.choices[0]?.productId ?? '';
 }
 
 /** For want of a label: one drop, or one mark, and then see. */
@@ -135,8 +181,9 @@ function singleDrop(view: BatchView): Dose {
   };
 }
 
-function adviceWords(choice: PhChoice, dropper: string | undefined, view: BatchView): string {
+function adviceWords(choice: PhChoice, tool: BatchView['tools'][number] | undefined, view: BatchView): string {
   const { dose } = choice;
+  const dropper = tool?.kind === 'dropper' ? tool.name : undefined;
   if (!dose) {
     const moved = view.ph.movedPerStep;
     const so =

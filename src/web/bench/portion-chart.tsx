@@ -1,12 +1,63 @@
-import { max } from 'd3-array';
-import { scaleLinear } from 'd3-scale';
+import { scaleLinear, type ScaleLinear } from 'd3-scale';
 import { area, line } from 'd3-shape';
-import type { BatchView } from '../../contract/bench.ts';
+import type { BatchView, BenchRow, CoachAdvice } from '../../contract/bench.ts';
 import { doseMl, ppmText } from '../shell/format.ts';
 import { amountWords } from './bench-words.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
 
 const WIDTH = 600;
+type Scale = ScaleLinear<number, number>;
+type Adding = Extract<CoachAdvice, { kind: 'add' }>;
+/** A reading on the chart. */
+type Point = Pick<BenchRow, 'eventId' | 'totalMl' | 'readsPpm' | 'tainted' | 'kind'>;
+
+/** What stood there before a part, and what was read since. */
+function pointsOf(view: BatchView, part: BatchView['parts'][number], index: number) {
+  const own = view.rows.filter((r) => r.readsPpm !== null && r.part === index && r.kind !== 'base');
+  const over = part.overPpm ?? lastOf(view) ?? view.basePpm ?? view.water.expectedPpm ?? 0;
+  const start: Point = { eventId: 'over', kind: 'base', totalMl: 0, readsPpm: over, tainted: false };
+  const rows: Point[] = part.overPpm !== null || view.basePpm !== null ? [start, ...own] : own;
+  return { over, rows };
+}
+
+/** What is drawn of a part, and on which scales. */
+function plotOf(view: BatchView, part: BatchView['parts'][number], index: number, height: number) {
+  const { advice } = view;
+  const base = view.basePpm;
+  const adding = advice.kind === 'add' && advice.part === index ? advice : undefined;
+  const { over, rows } = pointsOf(view, part, index);
+  const cone = view.at === index ? view.cone : [];
+  const hard = part.aim?.hardPpm ?? Math.max((adding?.expected.highPpm ?? over) - over, 20);
+  const top = Math.max(over + hard * 1.18, ...rows.map((r) => (r.readsPpm ?? 0) * 1.06));
+  const furthest = Math.max(
+    ...[...cone, ...rows].map((at) => at.totalMl),
+    adding ? adding.doseMl * 1.15 : 0,
+    part.aim ? (hard * view.volumeL * part.mlPerUnit) / Math.max(1, part.strength.ppmPerMlL) : 0,
+  );
+  const x = scaleLinear([0, furthest || 1], [50, WIDTH - 12]).nice(6);
+  const y = scaleLinear([0, top], [height - 38, 18]);
+  const band = part.aim && {
+    low: over + part.aim.lowPpm,
+    high: over + part.aim.highPpm,
+    hard: over + part.aim.hardPpm,
+  };
+  const next = adding && { totalMl: part.totalMl + adding.doseMl, ppm: adding.expected.ppm };
+  return { base, adding, over, rows, cone, top, x, y, band, next };
+}
+
+/** The chart in words. */
+function summaryOf(
+  rows: readonly Point[],
+  band: { low: number; high: number } | null,
+  next: { ppm: number } | undefined,
+  adding: Adding | undefined,
+): string {
+  const last = rows.at(-1);
+  if (!last) return 'Nothing read yet.';
+  const comfortable = band ? `; comfortable ${ppmText(band.low)} to ${ppmText(band.high)}` : '';
+  const more = next && adding ? `; ${doseMl(adding.doseMl)} more should bring it to about ${ppmText(next.ppm)}` : '';
+  return `${rows.length} reading${rows.length === 1 ? '' : 's'}, last ${ppmText(last.readsPpm!)} ppm${comfortable}${more}.`;
+}
 
 /** Reading against what was stirred in of one part: readings as dots, the band, the limit, and the cone of what comes next. */
 export function PortionChart({ view, part: index }: { view: BatchView; part: number }) {
@@ -14,34 +65,7 @@ export function PortionChart({ view, part: index }: { view: BatchView; part: num
   const HEIGHT = narrow ? 320 : 430;
   const part = view.parts[index];
   if (!part) return <PlainWater view={view} />;
-  const { advice } = view;
-  const base = view.basePpm;
-  const adding = advice.kind === 'add' && advice.part === index ? advice : undefined;
-  const own = view.rows.filter((r) => r.readsPpm !== null && r.part === index && r.kind !== 'base');
-  const over = part.overPpm ?? lastOf(view) ?? base ?? view.water.expectedPpm ?? 0;
-  const start =
-    part.overPpm !== null || base !== null
-      ? [{ eventId: 'over', kind: 'base', totalMl: 0, readsPpm: over, tainted: false } as const]
-      : [];
-  const rows = [...start, ...own];
-  const cone = view.at === index ? view.cone : [];
-  const hard = part.aim?.hardPpm ?? Math.max((adding?.expected.highPpm ?? over) - over, 20);
-  const top = Math.max(over + hard * 1.18, (max(rows, (r) => r.readsPpm ?? 0) ?? 0) * 1.06);
-  const furthest = Math.max(
-    max(cone, (c) => c.totalMl) ?? 0,
-    max(rows, (r) => r.totalMl) ?? 0,
-    adding ? adding.doseMl * 1.15 : 0,
-    part.aim ? (hard * view.volumeL * part.mlPerUnit) / Math.max(1, part.strength.ppmPerMlL) : 0,
-  );
-  const floor = over;
-  const x = scaleLinear([0, furthest || 1], [50, WIDTH - 12]).nice(6);
-  const y = scaleLinear([0, top], [HEIGHT - 38, 18]);
-  const band = part.aim && {
-    low: floor + part.aim.lowPpm,
-    high: floor + part.aim.highPpm,
-    hard: floor + part.aim.hardPpm,
-  };
-  const next = adding && { totalMl: part.totalMl + adding.doseMl, ppm: adding.expected.ppm };
+  const { base, adding, over, rows, cone, top, x, y, band, next } = plotOf(view, part, index, HEIGHT);
   const coneArea = area<BatchView['cone'][number]>()
     .x((c) => x(c.totalMl))
     .y0((c) => y(Math.min(top, c.lowPpm)))
@@ -53,10 +77,7 @@ export function PortionChart({ view, part: index }: { view: BatchView; part: num
   const path = line<(typeof rows)[number]>()
     .x((r) => x(r.totalMl))
     .y((r) => y(r.readsPpm ?? 0));
-  const summary =
-    rows.length === 0
-      ? 'Nothing read yet.'
-      : `${rows.length} reading${rows.length === 1 ? '' : 's'}, last ${ppmText(rows.at(-1)!.readsPpm!)} ppm${band ? `; comfortable ${ppmText(band.low)} to ${ppmText(band.high)}` : ''}${next ? `; ${doseMl(adding.doseMl)} more should bring it to about ${ppmText(next.ppm)}` : ''}.`;
+  const summary = summaryOf(rows, band, next, adding);
   return (
     <figure className="portion-figure">
       <figcaption>
@@ -65,98 +86,151 @@ export function PortionChart({ view, part: index }: { view: BatchView; part: num
         <span className="visually-hidden">{summary} The table beside it holds the figures.</span>
       </figcaption>
       <svg className="chart" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="xMidYMid meet" aria-hidden>
-        {band && (
-          <>
-            <rect x="50" y={y(top)} width={WIDTH - 62} height={Math.max(0, y(band.hard) - y(top))} fill="#f3dcdc" />
-            <text x="60" y={y(band.hard) - 8} fill="#8c2f39">
-              past {ppmText(band.hard)}: thin it out
-            </text>
-            <rect x="50" y={y(band.high)} width={WIDTH - 62} height={y(band.low) - y(band.high)} fill="#dcebdf" />
-            <text x="60" y={(y(band.high) + y(band.low)) / 2 + 4} fill="#2f6b45">
-              comfortable, {ppmText(band.low)} to {ppmText(band.high)}
-            </text>
-          </>
-        )}
-        {over > (base ?? 0) + 0.5 && (
-          <>
-            <rect x="50" y={y(over)} width={WIDTH - 62} height={y(base ?? 0) - y(over)} fill="#e6efe9" />
-            <text x={WIDTH - 20} y={y(over) + 15} textAnchor="end" fill="#0e5a63">
-              with what went in before, {ppmText(over)}
-            </text>
-          </>
-        )}
-        {base !== null && base > 0 && (
-          <>
-            <rect x="50" y={y(base)} width={WIDTH - 62} height={y(0) - y(base)} fill="#d3e6e4" />
-            <text x={WIDTH - 20} y={base > top * 0.05 ? y(base) + 15 : y(base) - 6} textAnchor="end" fill="#0e5a63">
-              the water’s own {ppmText(base)}
-            </text>
-          </>
-        )}
-        {y.ticks(5).map((v) => (
-          <g key={v}>
-            <path d={`M46 ${y(v)}H50`} stroke="#6f7a76" />
-            <text x="42" y={y(v) + 4} textAnchor="end" fill="#54615f">
-              {v}
-            </text>
-          </g>
-        ))}
-        {x.ticks(6).map((v) => (
-          <text key={v} x={x(v)} y={HEIGHT - 20} textAnchor="middle" fill="#54615f">
-            {v}
-          </text>
-        ))}
-        <text x={WIDTH - 12} y={HEIGHT - 5} textAnchor="end" fill="#54615f">
-          {part.method === 'granules' ? 'g' : 'mL'} of {part.method === 'thinned' ? 'thinned ' : ''}
-          {part.short}
-          {part.method === 'stock' ? ' stock' : ''}
-        </text>
-        <text x="6" y="12" fill="#54615f">
-          {view.ppmMeter.name}, ppm
-        </text>
-        <path d={`M50 ${y(0)}H${WIDTH - 12}M50 ${y(0)}V${y(top)}`} stroke="#b9b4a6" fill="none" />
+        <Bands band={band} y={y} top={top} />
+        <Before y={y} top={top} over={over} base={base} />
+        <Axes x={x} y={y} top={top} height={HEIGHT} part={part} pen={view.ppmMeter.name} />
         {cone.length > 1 && <path d={coneArea(cone) ?? ''} fill="#a24e2c" opacity="0.2" />}
         {cone.length > 1 && <path d={middle(cone) ?? ''} stroke="#a24e2c" strokeDasharray="4 4" fill="none" />}
         <path d={path(rows) ?? ''} stroke="#0e5a63" strokeWidth="2.2" fill="none" />
-        {rows.map((r) => (
-          <g key={r.eventId}>
-            <circle
-              cx={x(r.totalMl)}
-              cy={y(r.readsPpm!)}
-              r="5.5"
-              fill="#fffdf8"
-              stroke={r.tainted ? '#8c2f39' : '#0e5a63'}
-              strokeWidth="2.2"
-              strokeDasharray={r.tainted ? '3 2.500' : undefined}
-            />
-            <text
-              x={x(r.totalMl) + 9}
-              y={y(r.readsPpm!) + (r.kind === 'base' ? -8 : 17)}
-              fontWeight="650"
-              fill="#1e2b2c"
-            >
-              {ppmText(r.readsPpm!)}
-            </text>
-          </g>
-        ))}
-        {next && (
-          <>
-            <path d={`M${x(next.totalMl)} ${y(0)}V${y(next.ppm)}`} stroke="#a24e2c" strokeWidth="1.5" />
-            <circle cx={x(next.totalMl)} cy={y(next.ppm)} r="6" fill="#a24e2c" />
-            <text
-              x={x(next.totalMl) + (x(next.totalMl) > WIDTH - 170 ? -10 : 12)}
-              y={y((next.ppm + floor) / 2)}
-              textAnchor={x(next.totalMl) > WIDTH - 170 ? 'end' : 'start'}
-              fill="#a24e2c"
-              fontWeight="650"
-            >
-              +{adding.toolKind === 'granules' ? amountWords(adding, 'granules') : doseMl(adding.doseMl)} → about{' '}
-              {ppmText(next.ppm)}
-            </text>
-          </>
-        )}
+        <Readings rows={rows} x={x} y={y} />
+        <Next next={next} x={x} y={y} floor={over} adding={adding} />
       </svg>
     </figure>
+  );
+}
+
+function Next({
+  next,
+  x,
+  y,
+  floor,
+  adding,
+}: {
+  next: { totalMl: number; ppm: number } | undefined;
+  x: Scale;
+  y: Scale;
+  floor: number;
+  adding: Adding | undefined;
+}) {
+  if (!next || !adding) return null;
+  return (
+    <>
+      <path d={`M${x(next.totalMl)} ${y(0)}V${y(next.ppm)}`} stroke="#a24e2c" strokeWidth="1.5" />
+      <circle cx={x(next.totalMl)} cy={y(next.ppm)} r="6" fill="#a24e2c" />
+      <text
+        x={x(next.totalMl) + (x(next.totalMl) > WIDTH - 170 ? -10 : 12)}
+        y={y((next.ppm + floor) / 2)}
+        textAnchor={x(next.totalMl) > WIDTH - 170 ? 'end' : 'start'}
+        fill="#a24e2c"
+        fontWeight="650"
+      >
+        +{adding.toolKind === 'granules' ? amountWords(adding, 'granules') : doseMl(adding.doseMl)} → about{' '}
+        {ppmText(next.ppm)}
+      </text>
+    </>
+  );
+}
+
+function Readings({ rows, x, y }: { rows: readonly Point[]; x: Scale; y: Scale }) {
+  return rows.map((r) => (
+    <g key={r.eventId}>
+      <circle
+        cx={x(r.totalMl)}
+        cy={y(r.readsPpm!)}
+        r="5.5"
+        fill="#fffdf8"
+        stroke={r.tainted ? '#8c2f39' : '#0e5a63'}
+        strokeWidth="2.2"
+        strokeDasharray={r.tainted ? '3 2.500' : undefined}
+      />
+      <text x={x(r.totalMl) + 9} y={y(r.readsPpm!) + (r.kind === 'base' ? -8 : 17)} fontWeight="650" fill="#1e2b2c">
+        {ppmText(r.readsPpm!)}
+      </text>
+    </g>
+  ));
+}
+
+function Bands({ band, y, top }: { band: { low: number; high: number; hard: number } | null; y: Scale; top: number }) {
+  if (!band) return null;
+  return (
+    <>
+      <rect x="50" y={y(top)} width={WIDTH - 62} height={Math.max(0, y(band.hard) - y(top))} fill="#f3dcdc" />
+      <text x="60" y={y(band.hard) - 8} fill="#8c2f39">
+        past {ppmText(band.hard)}: thin it out
+      </text>
+      <rect x="50" y={y(band.high)} width={WIDTH - 62} height={y(band.low) - y(band.high)} fill="#dcebdf" />
+      <text x="60" y={(y(band.high) + y(band.low)) / 2 + 4} fill="#2f6b45">
+        comfortable, {ppmText(band.low)} to {ppmText(band.high)}
+      </text>
+    </>
+  );
+}
+
+/** What stood in the water before this part. */
+function Before({ y, top, over, base }: { y: Scale; top: number; over: number; base: number | null }) {
+  return (
+    <>
+      {over > (base ?? 0) + 0.5 && (
+        <>
+          <rect x="50" y={y(over)} width={WIDTH - 62} height={y(base ?? 0) - y(over)} fill="#e6efe9" />
+          <text x={WIDTH - 20} y={y(over) + 15} textAnchor="end" fill="#0e5a63">
+            with what went in before, {ppmText(over)}
+          </text>
+        </>
+      )}
+      {base !== null && base > 0 && (
+        <>
+          <rect x="50" y={y(base)} width={WIDTH - 62} height={y(0) - y(base)} fill="#d3e6e4" />
+          <text x={WIDTH - 20} y={base > top * 0.05 ? y(base) + 15 : y(base) - 6} textAnchor="end" fill="#0e5a63">
+            the water’s own {ppmText(base)}
+          </text>
+        </>
+      )}
+    </>
+  );
+}
+
+/** Ticks of both axes and what they say. */
+function Axes({
+  x,
+  y,
+  top,
+  height,
+  part,
+  pen,
+}: {
+  x: Scale;
+  y: Scale;
+  top: number;
+  height: number;
+  part: BatchView['parts'][number];
+  pen: string;
+}) {
+  return (
+    <>
+      {y.ticks(5).map((v) => (
+        <g key={v}>
+          <path d={`M46 ${y(v)}H50`} stroke="#6f7a76" />
+          <text x="42" y={y(v) + 4} textAnchor="end" fill="#54615f">
+            {v}
+          </text>
+        </g>
+      ))}
+      {x.ticks(6).map((v) => (
+        <text key={v} x={x(v)} y={height - 20} textAnchor="middle" fill="#54615f">
+          {v}
+        </text>
+      ))}
+      <text x={WIDTH - 12} y={height - 5} textAnchor="end" fill="#54615f">
+        {part.method === 'granules' ? 'g' : 'mL'} of {part.method === 'thinned' ? 'thinned ' : ''}
+        {part.short}
+        {part.method === 'stock' ? ' stock' : ''}
+      </text>
+      <text x="6" y="12" fill="#54615f">
+        {pen}, ppm
+      </text>
+      <path d={`M50 ${y(0)}H${WIDTH - 12}M50 ${y(0)}V${y(top)}`} stroke="#b9b4a6" fill="none" />
+    </>
   );
 }
 

@@ -65,6 +65,24 @@ function fromBatch(view: BatchView): RecipeValues {
   };
 }
 
+/** The form as a recipe. */
+function recipeOf(f: Fields & { note: string }): RecipeValues {
+  return {
+    name: f.name,
+    use: f.use,
+    parts: f.parts.map((part) => ({
+      productId: part.productId,
+      aim: toAim(part),
+      solid: part.solid === 'granules' ? 'granules' : 'stock',
+    })),
+    waterId: f.waterId || null,
+    phLow: asNumber(f.phLow),
+    phHigh: asNumber(f.phHigh),
+    holdMinutes: f.hold.trim() === '' ? null : asNumber(f.hold),
+    note: f.note,
+  };
+}
+
 type Props = { id: string | undefined; values: RecipeValues | undefined; shelf: ShelfView; book: RecipeBook };
 
 function RecipeForm({ id, values, shelf, book }: Props) {
@@ -73,33 +91,24 @@ function RecipeForm({ id, values, shelf, book }: Props) {
   const blank: Fields = { ...firstValues(shelf, undefined), name: '', waterId: '' };
   const form = useForm<Fields & { note: string }>({
     defaultValues: {
-      ...(values ? withRecipe(blank, id ?? '', values, shelf) : blank),
-      note: values?.note ?? '',
-      waterId: values?.waterId ?? '',
+      ...blank,
+      note: '',
+      ...(values && {
+        ...withRecipe(blank, id ?? '', values, shelf),
+        note: values.note,
+        waterId: values.waterId ?? '',
+      }),
     },
   });
   const { register, handleSubmit, formState, watch, reset, getValues, setValue } = form;
   const { errors } = formState;
   const use = watch('use');
   const keep = async (f: Fields & { note: string }) => {
-    const recipe: RecipeValues = {
-      name: f.name,
-      use: f.use,
-      parts: f.parts.map((part) => ({
-        productId: part.productId,
-        aim: toAim(part),
-        solid: part.solid === 'granules' ? 'granules' : 'stock',
-      })),
-      waterId: f.waterId || null,
-      phLow: asNumber(f.phLow),
-      phHigh: asNumber(f.phHigh),
-      holdMinutes: f.hold.trim() === '' ? null : asNumber(f.hold),
-      note: f.note,
-    };
-    if (await send({ kind: 'put', id: id ?? newId(), values: recipe }, `${f.name} kept`))
+    if (await send({ kind: 'put', id: id ?? newId(), values: recipeOf(f) }, `${f.name} kept`))
       await navigate('/bench/recipes');
   };
   const parts = Object.entries(problems).find(([path]) => path.includes('parts'))?.[1];
+  const other = parts ? undefined : otherProblems(problems, ['name', 'phLow', 'phHigh', 'holdMinutes', 'note']);
   return (
     <div className="page start-batch">
       <header>
@@ -191,9 +200,9 @@ function RecipeForm({ id, values, shelf, book }: Props) {
             <Button type="submit" size="lg" disabled={busy}>
               Keep the recipe
             </Button>
-            {otherProblems(problems, ['name', 'phLow', 'phHigh', 'holdMinutes', 'note']) && !parts && (
+            {other && (
               <span className="field-error" role="alert">
-                {otherProblems(problems, ['name', 'phLow', 'phHigh', 'holdMinutes', 'note'])}
+                {other}
               </span>
             )}
           </div>

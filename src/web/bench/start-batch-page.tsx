@@ -6,7 +6,7 @@ import { useForm } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { BatchView } from '../../contract/bench.ts';
 import type { RecipeBook } from '../../contract/recipes.ts';
-import type { RoundView } from '../../contract/round.ts';
+import type { RoundView, RoundMix } from '../../contract/round.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
 import { roundQuery } from '../round/index.ts';
 import { useActs } from '../shell/acts.tsx';
@@ -67,14 +67,20 @@ type Props = {
   wanted: Wanted;
 };
 
+/** The round's mix that is asked for, with the one that is made in its bucket. */
+function mixFor(round: RoundView, mixKey: string | null, withKey: string | null): RoundMix | undefined {
+  const one = round.mixes.find((m) => m.key === mixKey);
+  return one?.oneWith && withKey === one.oneWith.key ? together(one) : one;
+}
+
 function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Props) {
   const { put } = useActs();
   const navigate = useNavigate();
   // Two mixes made as one: the strength and pH inside both, litres for both, and a key that serves both.
-  const one = round.mixes.find((m) => m.key === mixKey);
-  const mix = one?.oneWith && withKey === one.oneWith.key ? together(one) : one;
+  const mix = mixFor(round, mixKey, withKey);
   const recipes = book.recipes.filter((r) => r.retiredOn === null);
-  const draftKey = `bench-start:${mix?.key ?? mixKey ?? recipeId ?? 'free'}:${wanted.ph ?? ''}:${round.today}`;
+  const key = mix?.key ?? null;
+  const draftKey = `bench-start:${key ?? mixKey ?? recipeId ?? 'free'}:${wanted.ph ?? ''}:${round.today}`;
   const form = useForm<Fields>({
     defaultValues: { ...startingValues(shelf, mix, recipes, recipeId, wanted), ...keptDraft(draftKey) },
   });
@@ -85,13 +91,13 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
     return () => subscription.unsubscribe();
   }, [watch, draftKey]);
   const values = watch();
-  const before = useBefore(toRequest(values, mix?.key ?? null, round, shelf));
+  const before = useBefore(toRequest(values, key, round, shelf));
 
   const submit = async (fields: Fields) => {
     const id = newId();
     const body = toRequest(
       { ...fields, byRecipe: fields.byRecipe && before?.trust?.trusted === true },
-      mix?.key ?? null,
+      key,
       round,
       shelf,
     );
@@ -109,18 +115,7 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
   const of = { form, shelf, round, book, mix };
   return (
     <div className="page start-batch">
-      <header>
-        <div>
-          <h1>
-            {mix ? `Mix ${mix.letter} for ${mix.potsLeft} pot${mix.potsLeft === 1 ? '' : 's'}` : 'A batch of your own'}
-          </h1>
-          <div className="small">
-            {mix
-              ? `${litres(mix.litresToMix)} covers the fills with some spare`
-              : 'For anything that is not on today’s round'}
-          </div>
-        </div>
-      </header>
+      <Head mix={mix} />
       <div className="begin-cols">
         <Form className="sheet start-form" noValidate onSubmit={(e) => void handleSubmit(submit)(e)}>
           <WhatFor {...of} recipes={recipes} />
@@ -152,5 +147,22 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
         <BeforePanel before={before} waterId={values.waterId} />
       </div>
     </div>
+  );
+}
+
+function Head({ mix }: { mix: RoundMix | undefined }) {
+  return (
+    <header>
+      <div>
+        <h1>
+          {mix ? `Mix ${mix.letter} for ${mix.potsLeft} pot${mix.potsLeft === 1 ? '' : 's'}` : 'A batch of your own'}
+        </h1>
+        <div className="small">
+          {mix
+            ? `${litres(mix.litresToMix)} covers the fills with some spare`
+            : 'For anything that is not on today’s round'}
+        </div>
+      </div>
+    </header>
   );
 }

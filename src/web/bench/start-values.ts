@@ -1,7 +1,7 @@
 import type { FieldErrors } from 'react-hook-form';
 import type { StartBatch } from '../../contract/bench.ts';
 import { AIM_ITEMS, type PartAimWire, type RecipeBook, type RecipeValues, type Use } from '../../contract/recipes.ts';
-import type { RoundView } from '../../contract/round.ts';
+import type { RoundView, RoundMix } from '../../contract/round.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
 import { inLargeUnit, ppmText, readLarge } from '../shell/format.ts';
 
@@ -70,39 +70,49 @@ export function stretchAt(ph: number): { phLow: string; phHigh: string } {
 }
 
 /** What stands in the form at first: from the round's mix where it came from one, and as another room asked for it. */
-export function firstValues(shelf: ShelfView, mix: RoundView['mixes'][number] | undefined, wanted?: Wanted): Fields {
+export function firstValues(shelf: ShelfView, mix: RoundMix | undefined, wanted?: Wanted): Fields {
   const litresWanted = (mix?.litresToMix || wanted?.litres) ?? 2;
-  const netPpm = mix?.netPpm ?? wanted?.netPpm;
   return {
     recipeId: '',
     use: mix?.use ?? 'feed',
     name: mix ? mix.name : 'Feed',
     waterId: waterFor(shelf, mix),
     vesselId: fittingVessel(shelf, litresWanted),
-    parts:
-      mix && (mix.use !== 'feed' || mix.parts.length !== 1 || mix.parts[0]?.kind !== 'feed')
-        ? mix.parts.map((part) => partOfMix(shelf, part))
-        : [
-            freshPart(
-              (shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0])?.productId ?? '',
-              netPpm === undefined ? '90' : ppmText(netPpm),
-            ),
-          ],
-    ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')?.id ?? '',
-    phMeterId: shelf.meters.find((m) => m.quantity === 'pH')?.id ?? '',
-    toolIds: shelf.tools.filter((t) => t.kind === 'syringe' || t.dropsPerMl !== null).map((t) => t.id),
+    parts: firstParts(shelf, mix, mix?.netPpm ?? wanted?.netPpm),
+    ...instruments(shelf),
     litres: inLargeUnit(litresWanted * 1000),
-    ...(wanted?.ph === undefined
-      ? { phLow: String(mix?.phLow ?? 5.5), phHigh: String(mix?.phHigh ?? 6.5) }
-      : stretchAt(wanted.ph)),
+    ...stretchOf(mix, wanted?.ph),
     hold: mix?.holdMinutes == null ? '' : String(mix.holdMinutes),
     placeId: '',
     byRecipe: false,
   };
 }
 
+/** The parts of a mix; a plain feed, or none, is a part of the feed in use. */
+function firstParts(shelf: ShelfView, mix: RoundMix | undefined, netPpm: number | undefined): PartFields[] {
+  const plainFeed = !mix || (mix.use === 'feed' && mix.parts.length === 1 && mix.parts[0]?.kind === 'feed');
+  if (!plainFeed) return mix.parts.map((part) => partOfMix(shelf, part));
+  const feed = shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0];
+  return [freshPart(feed?.productId ?? '', netPpm === undefined ? '90' : ppmText(netPpm))];
+}
+
+/** The pens at hand, and every tool whose steps are known. */
+function instruments(shelf: ShelfView): Pick<Fields, 'ppmMeterId' | 'phMeterId' | 'toolIds'> {
+  return {
+    ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')?.id ?? '',
+    phMeterId: shelf.meters.find((m) => m.quantity === 'pH')?.id ?? '',
+    toolIds: shelf.tools.filter((t) => t.kind === 'syringe' || t.dropsPerMl !== null).map((t) => t.id),
+  };
+}
+
+/** The stretch of pH of a mix, or round a pH that is asked for. */
+function stretchOf(mix: RoundMix | undefined, ph: number | undefined): { phLow: string; phHigh: string } {
+  if (ph !== undefined) return stretchAt(ph);
+  return { phLow: String(mix?.phLow ?? 5.5), phHigh: String(mix?.phHigh ?? 6.5) };
+}
+
 /** The bottle in use of a kind, with its aim; a kind that is not on the Shelf leaves its product to be chosen. */
-function partOfMix(shelf: ShelfView, { kind, aim }: RoundView['mixes'][number]['parts'][number]): PartFields {
+function partOfMix(shelf: ShelfView, { kind, aim }: RoundMix['parts'][number]): PartFields {
   const part = freshPart(shelf.bottles.find((b) => b.kind === kind)?.productId ?? '', '');
   if (aim.kind === 'net') return { ...part, amount: ppmText(aim.ppm) };
   return aim.kind === 'perL'
@@ -111,7 +121,7 @@ function partOfMix(shelf: ShelfView, { kind, aim }: RoundView['mixes'][number]['
 }
 
 /** The first water, or of the kind the mix is made with. */
-function waterFor(shelf: ShelfView, mix: RoundView['mixes'][number] | undefined): string {
+function waterFor(shelf: ShelfView, mix: RoundMix | undefined): string {
   return (mix?.fillWith && shelf.waters.find((w) => w.kind === mix.fillWith)?.id) || (shelf.waters[0]?.id ?? '');
 }
 

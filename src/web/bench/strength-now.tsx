@@ -27,85 +27,111 @@ export function StrengthNow({ view, send, dipNow, onUndo, onGoOn }: Props) {
       return <AddPortion key={view.rows.length} view={view} advice={advice} send={send} onUndo={onUndo} />;
     case 'readAgain':
     case 'overRange':
-      return (
-        <section className="now" aria-label="Now">
-          <small>{advice.kind === 'overRange' ? 'The pen was past its end' : 'It is in'}</small>
-          <div className="say">{advice.kind === 'overRange' ? 'Thin it, then read again' : 'Stir, then read'}</div>
-          <small>
-            {advice.kind === 'overRange'
-              ? 'A pen that shows its over mark tells nothing of how much too strong it is. Take the last portion back and add water, or throw this batch out.'
-              : `It should land between ${ppmText(advice.expected.lowPpm)} and ${ppmText(advice.expected.highPpm)}, nine times in ten.`}
-          </small>
-          <ReadingEntry
-            batchId={view.id}
-            moment={`after-${view.lastEventId}`}
-            quantity="ppm"
-            label="pen reads, ppm"
-            expected={advice.kind === 'readAgain' ? ppmText(advice.expected.ppm) : undefined}
-            meter={view.ppmMeter}
-            dipNow={dipNow}
-            onKeep={(reading, again) => send({ kind: 'reading', reading, confirmedOdd: again }, 'A reading')}
-            onUndo={onUndo}
-          />
-          {advice.kind === 'readAgain' && (
-            <div className="entry-keys">
-              <button
-                type="button"
-                onClick={() => void send({ kind: 'leave', part: advice.part, why: 'unread' }, 'Not measured')}
-              >
-                The pen is dead: go on, not measured
-              </button>
-            </div>
-          )}
-        </section>
-      );
+      return <ReadAgain view={view} advice={advice} send={send} dipNow={dipNow} onUndo={onUndo} />;
     case 'inside':
-      return (
-        <section className="now" aria-label="Now">
-          <small>{view.parts.length > 1 ? 'Everything is in' : 'Strength'}</small>
-          <div className="say">{insideWords(view)}</div>
-          <small>
-            {view.parts.length === 0
-              ? 'Plain water: nothing goes in but what brings the pH into its window.'
-              : 'pH comes last, because everything before moves it.'}
-          </small>
-          <Button variant="clay" size="lg" autoFocus onClick={onGoOn}>
-            {view.phMeter ? 'On to the pH' : 'On to pouring'}
-          </Button>
-          <UndoKey onUndo={onUndo} />
-        </section>
-      );
+      return <Inside view={view} onUndo={onUndo} onGoOn={onGoOn} />;
     case 'thin':
       return <ThinOut key={view.rows.length} view={view} advice={advice} send={send} onUndo={onUndo} />;
     case 'tooCoarse':
-      return (
-        <section className="now" aria-label="Now">
-          <small>As near as these tools get</small>
-          <div className="say">
-            Stop at {ppmText(lastReading(view))},
-            <br />
-            or measure finer
-          </div>
-          <small>
-            One step of your finest tool is {doseMl(advice.stepMl)} and would carry this past its band. A finer syringe,
-            or more water in the batch, would get nearer.
-          </small>
-          <Button
-            variant="clay"
-            size="lg"
-            onClick={() =>
-              void send(
-                { kind: 'leave', part: advice.part, why: 'coarse' },
-                `${partShort(view, advice.part)} left as it is`,
-              )
-            }
-          >
-            Leave it here
-          </Button>
-          <UndoKey onUndo={onUndo} />
-        </section>
-      );
+      return <TooCoarse view={view} advice={advice} send={send} onUndo={onUndo} />;
   }
+}
+
+/** What is in is stirred and read, or was past the pen's end. */
+function ReadAgain({
+  view,
+  advice,
+  send,
+  dipNow,
+  onUndo,
+}: Omit<Props, 'onGoOn'> & { advice: Extract<CoachAdvice, { kind: 'readAgain' | 'overRange' }> }) {
+  return (
+    <section className="now" aria-label="Now">
+      <small>{advice.kind === 'overRange' ? 'The pen was past its end' : 'It is in'}</small>
+      <div className="say">{advice.kind === 'overRange' ? 'Thin it, then read again' : 'Stir, then read'}</div>
+      <small>
+        {advice.kind === 'overRange'
+          ? 'A pen that shows its over mark tells nothing of how much too strong it is. Take the last portion back and add water, or throw this batch out.'
+          : `It should land between ${ppmText(advice.expected.lowPpm)} and ${ppmText(advice.expected.highPpm)}, nine times in ten.`}
+      </small>
+      <ReadingEntry
+        batchId={view.id}
+        moment={`after-${view.lastEventId}`}
+        quantity="ppm"
+        label="pen reads, ppm"
+        expected={advice.kind === 'readAgain' ? ppmText(advice.expected.ppm) : undefined}
+        meter={view.ppmMeter}
+        dipNow={dipNow}
+        onKeep={(reading, again) => send({ kind: 'reading', reading, confirmedOdd: again }, 'A reading')}
+        onUndo={onUndo}
+      />
+      {advice.kind === 'readAgain' && (
+        <div className="entry-keys">
+          <button
+            type="button"
+            onClick={() => void send({ kind: 'leave', part: advice.part, why: 'unread' }, 'Not measured')}
+          >
+            The pen is dead: go on, not measured
+          </button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** The strength is reached. */
+function Inside({ view, onUndo, onGoOn }: Pick<Props, 'view' | 'onUndo' | 'onGoOn'>) {
+  return (
+    <section className="now" aria-label="Now">
+      <small>{view.parts.length > 1 ? 'Everything is in' : 'Strength'}</small>
+      <div className="say">{insideWords(view)}</div>
+      <small>
+        {view.parts.length === 0
+          ? 'Plain water: nothing goes in but what brings the pH into its window.'
+          : 'pH comes last, because everything before moves it.'}
+      </small>
+      <Button variant="clay" size="lg" autoFocus onClick={onGoOn}>
+        {view.phMeter ? 'On to the pH' : 'On to pouring'}
+      </Button>
+      <UndoKey onUndo={onUndo} />
+    </section>
+  );
+}
+
+/** No tool at hand measures so little. */
+function TooCoarse({
+  view,
+  advice,
+  send,
+  onUndo,
+}: Pick<Props, 'view' | 'send' | 'onUndo'> & { advice: Extract<CoachAdvice, { kind: 'tooCoarse' }> }) {
+  return (
+    <section className="now" aria-label="Now">
+      <small>As near as these tools get</small>
+      <div className="say">
+        Stop at {ppmText(lastReading(view))},
+        <br />
+        or measure finer
+      </div>
+      <small>
+        One step of your finest tool is {doseMl(advice.stepMl)} and would carry this past its band. A finer syringe, or
+        more water in the batch, would get nearer.
+      </small>
+      <Button
+        variant="clay"
+        size="lg"
+        onClick={() =>
+          void send(
+            { kind: 'leave', part: advice.part, why: 'coarse' },
+            `${partShort(view, advice.part)} left as it is`,
+          )
+        }
+      >
+        Leave it here
+      </Button>
+      <UndoKey onUndo={onUndo} />
+    </section>
+  );
 }
 
 function insideWords(view: BatchView): string {
@@ -165,7 +191,8 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: A
   const dose = other ?? advised;
   const tool = view.tools.find((t) => t.id === dose.toolId);
   const counted = tool?.kind === 'dropper' || dose.toolId === null;
-  const words = `${amountWords(dose, tool?.kind ?? 'granules')} of ${part.short}`;
+  const amount = amountWords(dose, tool?.kind ?? 'granules');
+  const words = `${amount} of ${part.short}`;
   const give = (reading: Reading | null, more: { again?: boolean; byRecipe?: boolean; thenDip?: boolean } = {}) => {
     const step = {
       kind: 'portion',
@@ -182,33 +209,14 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: A
       <small>{headWords(view, advice)}</small>
       {advice.portion === 1 && <PrepareFirst part={part} />}
       <div className="say">
-        Add {counted ? amountWords(dose, tool?.kind ?? 'granules') : doseMl(dose.doseMl)}
+        Add {counted ? amount : doseMl(dose.doseMl)}
         <br />
         of the {{ plain: '', thinned: 'thinned ', stock: '', granules: '' }[part.method]}
         {part.short}
         {part.method === 'stock' && ' stock'}
       </div>
-      <small>
-        {dose.toolId === null
-          ? 'One by one, of about the same size; stir until the last is gone.'
-          : counted
-            ? `${doseMl(dose.doseMl)} from the ${tool?.name.toLowerCase()}, ${tool?.dropsPerMl ?? 'perhaps 20'} to the mL.`
-            : `With the ${tool?.name}.`}{' '}
-        {counted &&
-          !other &&
-          dose.steps >= MOST_DROPS &&
-          'As many as one counts without losing count; a larger syringe would do it in one. '}
-        {other ? 'Your own amount; the coach will take it from there.' : expectWords(advice)}
-      </small>
-      {part.kind === 'silicate' && advice.portion === 1 && (
-        <small>Well diluted, slowly, stirring: silicate poured in thick clouds.</small>
-      )}
-      {part.caution && advice.portion === 1 && (
-        <div className="caution">
-          <Icon name="exclamationTriangle" />
-          <span>{part.caution}</span>
-        </div>
-      )}
+      <MeasuredWith dose={dose} counted={counted} tool={tool} other={other} advice={advice} />
+      {advice.portion === 1 && <FirstCautions part={part} />}
       {advice.dropSizeIsGuess && advice.toolId && <CountDropper toolId={advice.toolId} toolName={advice.toolName} />}
       {advice.way === 'recipe' && (
         <Button variant="clay" size="lg" autoFocus onClick={() => void give(null, { byRecipe: true })}>
@@ -227,31 +235,93 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: A
         beforeDip={async () => (await give(null, { thenDip: true }), false)}
         onUndo={onUndo}
       />
-      <div className="entry-keys">
-        {advice.way === 'measure' && (
-          <button type="button" onClick={() => void give(NOT_MEASURED)}>
-            It is in, not measured
-          </button>
-        )}
-        {part.portions > 0 && (
-          <button
-            type="button"
-            onClick={() =>
-              void send(
-                { kind: 'leave', part: advice.part, why: 'enough' },
-                `${part.short} left at ${ppmText(part.netPpm ?? 0)} over`,
-              )
-            }
-          >
-            Leave it here
-          </button>
-        )}
-        {part.method === 'stock' && !part.stock?.madeOn && advice.portion === 1 && (
-          <WaitButtons view={view} waits={['dissolve']} />
-        )}
-      </div>
+      <OtherWays advice={advice} give={give} part={part} send={send} view={view} />
       <OtherDose view={view} part={part} dose={other} onChange={setOther} />
     </section>
+  );
+}
+
+function OtherWays({
+  advice,
+  give,
+  part,
+  send,
+  view,
+}: {
+  advice: Add;
+  give(reading: Reading): Promise<unknown>;
+  part: BatchView['parts'][number];
+  send: SendStep;
+  view: BatchView;
+}) {
+  return (
+    <div className="entry-keys">
+      {advice.way === 'measure' && (
+        <button type="button" onClick={() => void give(NOT_MEASURED)}>
+          It is in, not measured
+        </button>
+      )}
+      {part.portions > 0 && (
+        <button
+          type="button"
+          onClick={() =>
+            void send(
+              { kind: 'leave', part: advice.part, why: 'enough' },
+              `${part.short} left at ${ppmText(part.netPpm ?? 0)} over`,
+            )
+          }
+        >
+          Leave it here
+        </button>
+      )}
+      {part.method === 'stock' && !part.stock?.madeOn && advice.portion === 1 && (
+        <WaitButtons view={view} waits={['dissolve']} />
+      )}
+    </div>
+  );
+}
+
+function MeasuredWith({
+  dose,
+  counted,
+  tool,
+  other,
+  advice,
+}: {
+  dose: Dose;
+  counted: boolean;
+  tool: BatchView['tools'][number] | undefined;
+  other: Dose | undefined;
+  advice: Add;
+}) {
+  return (
+    <small>
+      {dose.toolId === null
+        ? 'One by one, of about the same size; stir until the last is gone.'
+        : counted
+          ? `${doseMl(dose.doseMl)} from the ${tool?.name.toLowerCase()}, ${tool?.dropsPerMl ?? 'perhaps 20'} to the mL.`
+          : `With the ${tool?.name}.`}{' '}
+      {counted &&
+        !other &&
+        dose.steps >= MOST_DROPS &&
+        'As many as one counts without losing count; a larger syringe would do it in one. '}
+      {other ? 'Your own amount; the coach will take it from there.' : expectWords(advice)}
+    </small>
+  );
+}
+
+/** What is to be minded with the first of it. */
+function FirstCautions({ part }: { part: BatchView['parts'][number] }) {
+  return (
+    <>
+      {part.kind === 'silicate' && <small>Well diluted, slowly, stirring: silicate poured in thick clouds.</small>}
+      {part.caution && (
+        <div className="caution">
+          <Icon name="exclamationTriangle" />
+          <span>{part.caution}</span>
+        </div>
+      )}
+    </>
   );
 }
 

@@ -67,29 +67,8 @@ function Doors({ view }: { view: LanView }) {
   return (
     <>
       <form className="sheet settings" noValidate onSubmit={submit} aria-label="The home network">
-        <h2>{view.on ? 'Open to the home network' : 'Only this computer'}</h2>
-        <p className="small mb-0">
-          {view.on
-            ? 'Devices on your home network can come in with the passphrase. Over plain http the passphrase keeps others out, but what is sent can be read and changed by whoever is on the same network: keep to one you trust, never a public one.'
-            : 'Nothing outside this computer can reach the collection. Open it to the home network to use a phone at the bench; the passphrase keeps others out.'}
-        </p>
-        {asks && (
-          <LabelledField
-            label={view.hasPassphrase ? 'New passphrase' : 'Passphrase'}
-            error={error}
-            hint={`At least 10 characters: four short words do well.${view.hasPassphrase ? ' A new one shows every device out.' : ''}`}
-          >
-            {(a) => (
-              <Form.Control
-                {...a}
-                type="text"
-                autoComplete="off"
-                value={passphrase}
-                onChange={(e) => setPassphrase(e.target.value)}
-              />
-            )}
-          </LabelledField>
-        )}
+        <Open on={view.on} />
+        <Passphrase asks={asks} view={view} error={error} passphrase={passphrase} setPassphrase={setPassphrase} />
         <div className="d-flex flex-wrap gap-2">
           {(!view.on || asks) && (
             <Button type="submit" disabled={act.isPending}>
@@ -144,6 +123,52 @@ function Doors({ view }: { view: LanView }) {
         </section>
       )}
     </>
+  );
+}
+
+function Open({ on }: { on: boolean }) {
+  return (
+    <>
+      <h2>{on ? 'Open to the home network' : 'Only this computer'}</h2>
+      <p className="small mb-0">
+        {on
+          ? 'Devices on your home network can come in with the passphrase. Over plain http the passphrase keeps others out, but what is sent can be read and changed by whoever is on the same network: keep to one you trust, never a public one.'
+          : 'Nothing outside this computer can reach the collection. Open it to the home network to use a phone at the bench; the passphrase keeps others out.'}
+      </p>
+    </>
+  );
+}
+
+function Passphrase({
+  asks,
+  view,
+  error,
+  passphrase,
+  setPassphrase,
+}: {
+  asks: boolean;
+  view: LanView;
+  error: string | undefined;
+  passphrase: string;
+  setPassphrase(next: string): void;
+}) {
+  if (!asks) return null;
+  return (
+    <LabelledField
+      label={view.hasPassphrase ? 'New passphrase' : 'Passphrase'}
+      error={error}
+      hint={`At least 10 characters: four short words do well.${view.hasPassphrase ? ' A new one shows every device out.' : ''}`}
+    >
+      {(a) => (
+        <Form.Control
+          {...a}
+          type="text"
+          autoComplete="off"
+          value={passphrase}
+          onChange={(e) => setPassphrase(e.target.value)}
+        />
+      )}
+    </LabelledField>
   );
 }
 

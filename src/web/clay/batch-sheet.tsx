@@ -8,13 +8,48 @@ import { litres, ppmText, upperFirst } from '../shell/format.ts';
 import { useServerNow } from '../shell/use-server-now.ts';
 import { ClayNow } from './clay-now.tsx';
 import { dayWords } from './clay-words.ts';
-import { leachOf, leachQuestion, wayForecast, type LeachModel } from './leach.ts';
+import { leachOf, leachQuestion, wayForecast, type LeachModel, type WayForecast, type LeachQuestion } from './leach.ts';
 import { LeachChart } from './leach-chart.tsx';
 import { LifeSteps } from './life-steps.tsx';
 import { useClayAct } from './send-clay.ts';
 import { LeachLog } from './leach-log.tsx';
 import { useWays } from './use-ways.ts';
 import { WaysCard } from './ways-card.tsx';
+import type { NowProps } from './now-props.ts';
+
+/** What is known of a batch's leach by now: the fit, what comes, and the ways to the gate. */
+function useLeach(room: ClayRoom, batch: ClayBatchView) {
+  const ticking = useServerNow(true);
+  // The minute is enough: the model need not run every second.
+  const nowMs = Math.max(Date.parse(room.now), Math.floor(ticking / 60_000) * 60_000);
+  const still = room.waters.find((w) => w.id === batch.leach?.waterId) ?? room.waters.find((w) => w.kind === 'still');
+  const asked = useMemo(
+    () =>
+      leachQuestion(
+        batch,
+        nowMs,
+        room.scale,
+        still?.stillNowL != null ? { nowL: still.stillNowL, perDayL: still.perDayL ?? 0 } : null,
+      ),
+    [batch, nowMs, room.scale, still?.stillNowL, still?.perDayL],
+  );
+  const model = useMemo(() => leachOf(asked), [asked]);
+  const ways = useWays(batch.retiredOn === null && WAYS_OPEN.has(batch.state) ? asked : undefined);
+  const followed = useMemo(() => wayForecast(model, batch.values.way), [model, batch.values.way]);
+  const atRest = batch.leach?.drainedAt != null || batch.ready;
+  const stands = batch.leach !== null && batch.leach.drainedAt === null;
+  const forecast = useMemo<LeachForecast>(
+    () =>
+      atRest
+        ? forecastLeach(model.fit, asked.history, asked.nowHours, [], asked.gatePpm, stands ? 12 : 0)
+        : followed.forecast,
+    [atRest, model, asked, followed, stands],
+  );
+  return { nowMs, still, asked, model, ways, followed, forecast };
+}
+
+/** States in which a way to the gate can still be chosen. */
+const WAYS_OPEN: ReadonlySet<ClayBatchView['state']> = new Set(['soaking', 'rinsed', 'bag']);
 
 /** One batch: its life, the saw-tooth or its log, the next act and the ways. */
 export function BatchSheet({
@@ -32,36 +67,7 @@ export function BatchSheet({
 }) {
   const [asTable, setAsTable] = useState(false);
   const { send } = useClayAct();
-  const ticking = useServerNow(true);
-  // The minute is enough: the model need not run every second.
-  const nowMs = Math.max(Date.parse(room.now), Math.floor(ticking / 60_000) * 60_000);
-  const still = room.waters.find((w) => w.id === batch.leach?.waterId) ?? room.waters.find((w) => w.kind === 'still');
-  const asked = useMemo(
-    () =>
-      leachQuestion(
-        batch,
-        nowMs,
-        room.scale,
-        still?.stillNowL != null ? { nowL: still.stillNowL, perDayL: still.perDayL ?? 0 } : null,
-      ),
-    [batch, nowMs, room.scale, still?.stillNowL, still?.perDayL],
-  );
-  const model = useMemo(() => leachOf(asked), [asked]);
-  const ways = useWays(
-    batch.retiredOn === null && (batch.state === 'soaking' || batch.state === 'rinsed' || batch.state === 'bag')
-      ? asked
-      : undefined,
-  );
-  const followed = useMemo(() => wayForecast(model, batch.values.way), [model, batch.values.way]);
-  const atRest = batch.leach?.drainedAt != null || batch.ready;
-  const stands = batch.leach !== null && batch.leach.drainedAt === null;
-  const forecast = useMemo<LeachForecast>(
-    () =>
-      atRest
-        ? forecastLeach(model.fit, asked.history, asked.nowHours, [], asked.gatePpm, stands ? 12 : 0)
-        : followed.forecast,
-    [atRest, model, asked, followed, stands],
-  );
+  const { nowMs, still, asked, model, ways, followed, forecast } = useLeach(room, batch);
   const onPen = (half: number) => (half * room.scale) / 0.5;
   const basePpm = batch.leach?.basePpm ?? still?.basePpm ?? 0;
   const startMs = batch.leach ? Date.parse(batch.leach.startedAt) : nowMs;
@@ -82,43 +88,7 @@ export function BatchSheet({
       />
       <section className="cols">
         <div className="sheet plot">
-          <div className="plot-head">
-            <h2>{charted ? 'What the water takes up' : upperFirst(batch.values.name)}</h2>
-            <span className="small">
-              {charted ? 'dots: your readings; line: the fit; dashes: what comes next' : batch.why}
-            </span>
-            <span className="push d-flex gap-2">
-              <Dropdown align="end">
-                <Dropdown.Toggle size="sm" variant="outline-secondary">
-                  {upperFirst(batch.values.name)}
-                </Dropdown.Toggle>
-                <Dropdown.Menu>
-                  <Dropdown.Item as="button" onClick={edit}>
-                    Change what is written of it
-                  </Dropdown.Item>
-                  <Dropdown.Item
-                    as="button"
-                    onClick={() =>
-                      void send({ kind: 'dried', clayId: batch.id, potId: null }, `${batch.values.name}: dried out`)
-                    }
-                  >
-                    It dried out
-                  </Dropdown.Item>
-                  {batch.retiredOn === null && (
-                    <Dropdown.Item
-                      as="button"
-                      onClick={() => void send({ kind: 'retire', clayId: batch.id }, `${batch.values.name} put away`)}
-                    >
-                      Put it away: used up or thrown out
-                    </Dropdown.Item>
-                  )}
-                </Dropdown.Menu>
-              </Dropdown>
-              <Button size="sm" variant="outline-secondary" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
-                {asTable ? 'Chart' : 'Log'}
-              </Button>
-            </span>
-          </div>
+          <PlotHead charted={charted} batch={batch} edit={edit} send={send} asTable={asTable} setAsTable={setAsTable} />
           {asTable ? (
             <LeachLog
               batch={batch}
@@ -154,21 +124,97 @@ export function BatchSheet({
             <Uncharted batch={batch} />
           )}
         </div>
-        <div className="right">
-          <ClayNow {...props} />
-          {ways && (
-            <section className="sheet ways" aria-label="Ways to the gate">
-              <WaysCard batch={batch} ways={ways} onPen={onPen} usedL={usedSoFar(batch)} days={asked.nowHours / 24} />
-            </section>
-          )}
-          {batch.pots.length > 0 && !ways && charted && (
-            <section className="sheet p-3" aria-label="Pots in it">
-              <PotsInIt batch={batch} />
-            </section>
-          )}
-        </div>
+        <Right props={props} ways={ways} batch={batch} onPen={onPen} asked={asked} charted={charted} />
       </section>
     </>
+  );
+}
+
+function Right({
+  props,
+  ways,
+  batch,
+  onPen,
+  asked,
+  charted,
+}: {
+  props: NowProps;
+  ways: readonly WayForecast[] | undefined;
+  batch: ClayBatchView;
+  onPen: (half: number) => number;
+  asked: LeachQuestion;
+  charted: boolean;
+}) {
+  return (
+    <div className="right">
+      <ClayNow {...props} />
+      {ways && (
+        <section className="sheet ways" aria-label="Ways to the gate">
+          <WaysCard batch={batch} ways={ways} onPen={onPen} usedL={usedSoFar(batch)} days={asked.nowHours / 24} />
+        </section>
+      )}
+      {batch.pots.length > 0 && !ways && charted && (
+        <section className="sheet p-3" aria-label="Pots in it">
+          <PotsInIt batch={batch} />
+        </section>
+      )}
+    </div>
+  );
+}
+
+function PlotHead({
+  charted,
+  batch,
+  edit,
+  send,
+  asTable,
+  setAsTable,
+}: {
+  charted: boolean;
+  batch: ClayBatchView;
+  edit: () => void;
+  send: ReturnType<typeof useClayAct>['send'];
+  asTable: boolean;
+  setAsTable(next: boolean): void;
+}) {
+  return (
+    <div className="plot-head">
+      <h2>{charted ? 'What the water takes up' : upperFirst(batch.values.name)}</h2>
+      <span className="small">
+        {charted ? 'dots: your readings; line: the fit; dashes: what comes next' : batch.why}
+      </span>
+      <span className="push d-flex gap-2">
+        <Dropdown align="end">
+          <Dropdown.Toggle size="sm" variant="outline-secondary">
+            {upperFirst(batch.values.name)}
+          </Dropdown.Toggle>
+          <Dropdown.Menu>
+            <Dropdown.Item as="button" onClick={edit}>
+              Change what is written of it
+            </Dropdown.Item>
+            <Dropdown.Item
+              as="button"
+              onClick={() =>
+                void send({ kind: 'dried', clayId: batch.id, potId: null }, `${batch.values.name}: dried out`)
+              }
+            >
+              It dried out
+            </Dropdown.Item>
+            {batch.retiredOn === null && (
+              <Dropdown.Item
+                as="button"
+                onClick={() => void send({ kind: 'retire', clayId: batch.id }, `${batch.values.name} put away`)}
+              >
+                Put it away: used up or thrown out
+              </Dropdown.Item>
+            )}
+          </Dropdown.Menu>
+        </Dropdown>
+        <Button size="sm" variant="outline-secondary" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+          {asTable ? 'Chart' : 'Log'}
+        </Button>
+      </span>
+    </div>
   );
 }
 
@@ -207,21 +253,42 @@ function headline(
     return done('Not ready,', 'and drained', `Its last water would have gone flat at ${flatWords}.`);
   if (ready.changes === undefined || ready.atHours === undefined)
     return done('Not within four weeks', 'this way', 'Choose another way, or give it more water.');
-  const when = dayWords(at(ready.atHours), nowMs, zone);
-  const earliest = ready.earliestHours === undefined ? when : dayWords(at(ready.earliestHours), nowMs, zone);
-  const latest = ready.latestHours === undefined ? undefined : dayWords(at(ready.latestHours), nowMs, zone);
-  const range =
-    earliest === latest
-      ? `Nine times in ten ${latest}, if it is changed as planned`
-      : `${upperFirst(earliest)} at the earliest, ${latest === undefined ? 'how late nobody can say yet' : `${latest} at the latest`}`;
-  const water = ready.litres
-    ? ` They take ${litres(ready.litres)}${stillL === null ? '' : stillL >= ready.litres ? ` of the ${litres(stillL)} still water there is` : `; ${litres(stillL)} still water is there now`}.`
-    : '';
-  const title =
-    ready.changes === 0
-      ? 'This water may do,'
-      : `Ready in ${ready.changes} ${batch.leach ? 'more ' : ''}change${ready.changes === 1 ? '' : 's'},`;
-  return done(title, `about ${when}`, `${range}.${water}`);
+  return done(
+    titleOf(ready.changes, batch.leach !== null),
+    `about ${dayWords(at(ready.atHours), nowMs, zone)}`,
+    `${rangeOf(ready, at, nowMs, zone)}.${stillWords(ready.litres, stillL)}`,
+  );
+}
+
+function titleOf(changes: number, begun: boolean): string {
+  if (changes === 0) return 'This water may do,';
+  return `Ready in ${changes} ${begun ? 'more ' : ''}change${changes === 1 ? '' : 's'},`;
+}
+
+/** From its earliest day to its latest. */
+function rangeOf(
+  { atHours, earliestHours, latestHours }: LeachForecast['ready'],
+  at: (hours: number) => number,
+  nowMs: number,
+  zone: string,
+): string {
+  const day = (hours: number | undefined) => (hours === undefined ? undefined : dayWords(at(hours), nowMs, zone));
+  const earliest = day(earliestHours ?? atHours) ?? '';
+  const latest = day(latestHours);
+  if (earliest === latest) return `Nine times in ten ${latest}, if it is changed as planned`;
+  return `${upperFirst(earliest)} at the earliest, ${latest === undefined ? 'how late nobody can say yet' : `${latest} at the latest`}`;
+}
+
+/** Still water the changes take, against what there is. */
+function stillWords(takesL: number | undefined, stillL: number | null): string {
+  if (!takesL) return '';
+  const of =
+    stillL === null
+      ? ''
+      : stillL >= takesL
+        ? ` of the ${litres(stillL)} still water there is`
+        : `; ${litres(stillL)} still water is there now`;
+  return ` They take ${litres(takesL)}${of}.`;
 }
 
 function Uncharted({ batch }: { batch: ClayBatchView }) {

@@ -69,46 +69,17 @@ function Clay({ room, zone }: { room: ClayRoom; zone: string }) {
   const planned = room.unleached.find((p) => p.potId === planning);
   return (
     <div className="page clay-page">
-      <header>
-        <div className="min-0">
-          <h1>Clay</h1>
-          <div className="small">
-            {chosen ? aboutOf(chosen) : 'From the bag to the pots: rinsed, leached until it reads low, potted up'}
-          </div>
-        </div>
-        <div className="push d-flex gap-2 align-items-center min-0">
-          {chosen && <BatchSwitcher batches={shown} chosenId={chosen.id} choose={(id) => set({ batch: id })} />}
-          <Dropdown align="end">
-            <Dropdown.Toggle size="sm" variant="outline-secondary" aria-label="More about clay">
-              <Icon name="plus" />
-            </Dropdown.Toggle>
-            <Dropdown.Menu>
-              <Dropdown.Item as="button" onClick={() => setForm({})}>
-                Open a new bag
-              </Dropdown.Item>
-              <Dropdown.Item as={Link} to={`/clay/pot-up${chosen?.ready ? `?clay=${chosen.id}` : ''}`}>
-                Pot something up
-              </Dropdown.Item>
-              {older.length > 0 && <Dropdown.Divider />}
-              {older.map((b) => (
-                <Dropdown.Item as="button" key={b.id} onClick={() => set({ batch: b.id })}>
-                  {upperFirst(b.values.name)}, {stateWords(b)}
-                </Dropdown.Item>
-              ))}
-              {gone > 0 && (
-                <Dropdown.Item as="button" onClick={() => setShowGone(!showGone)}>
-                  {showGone ? 'Hide' : 'Show'} the {gone} put away
-                </Dropdown.Item>
-              )}
-              {room.named.map((n) => (
-                <Dropdown.Item as="button" key={n.name} onClick={() => setForm({ name: n.name })}>
-                  Keep {n.name}, named on {n.pots} pot{n.pots === 1 ? '' : 's'}
-                </Dropdown.Item>
-              ))}
-            </Dropdown.Menu>
-          </Dropdown>
-        </div>
-      </header>
+      <Head
+        chosen={chosen}
+        shown={shown}
+        set={set}
+        setForm={setForm}
+        older={older}
+        gone={gone}
+        setShowGone={setShowGone}
+        showGone={showGone}
+        room={room}
+      />
       {chosen ? (
         <BatchSheet
           key={chosen.id}
@@ -119,18 +90,7 @@ function Clay({ room, zone }: { room: ClayRoom; zone: string }) {
           quiet={held !== undefined || form !== undefined}
         />
       ) : (
-        <Empty title="No clay kept yet">
-          <p>
-            New clay gives its minerals to the first waters it meets. Open a bag here, and its soaks are read, foreseen
-            and counted until it is fit to plant.
-          </p>
-          <Button onClick={() => setForm({})}>Open a new bag</Button>
-          {room.named.length > 0 && (
-            <p className="small mt-3 mb-0">
-              Your pots name {room.named.map((n) => n.name).join(', ')}: keep them too, to say which were never leached.
-            </p>
-          )}
-        </Empty>
+        <NoClay setForm={setForm} room={room} />
       )}
       <NeverLeached room={room} open={(id) => set({ hold: id })} plan={setPlanning} />
       {form && (
@@ -153,6 +113,240 @@ function Clay({ room, zone }: { room: ClayRoom; zone: string }) {
       )}
       {planned && <PlanHolds room={room} pot={planned} onClose={() => setPlanning(undefined)} />}
     </div>
+  );
+}
+
+function NoClay({
+  setForm,
+  room,
+}: {
+  setForm(
+    next:
+      | {
+          existing?:
+            | {
+                id: string;
+                values: {
+                  name: string;
+                  grainLowMm: number | null;
+                  grainHighMm: number | null;
+                  volumeL: number;
+                  origin: string;
+                  price: number | null;
+                  openedOn: string | null;
+                  prep: 'new' | 'leached' | 'unleached';
+                  gatePpm: number;
+                  coverL: number | null;
+                  lookEveryHours: 12 | 24;
+                  way: 'own' | 'litres' | 'days';
+                  note: string;
+                };
+                rinsedOn: string | null;
+                boiledOn: string | null;
+                retiredOn: string | null;
+                state: 'leached' | 'unleached' | 'bag' | 'rinsed' | 'soaking' | 'ready' | 'drained' | 'usedUp';
+                ready: boolean;
+                why: string;
+                usedL: number;
+                leftL: number;
+                pots: { id: string; code: string; name: string }[];
+                leach: {
+                  startedAt: string;
+                  drainedAt: string | null;
+                  waterId: string;
+                  waterL: number;
+                  lastFilledAt: string;
+                  changes: number;
+                  basePpm: number;
+                  history: {
+                    clayL: number;
+                    firstL: number;
+                    acts: (
+                      | { kind: 'reading'; atHours: number; netPpm: number }
+                      | { kind: 'change'; atHours: number; freshL: number; pouredOffL?: number | undefined }
+                      | { kind: 'fed'; atHours: number; netPpm: number }
+                    )[];
+                  };
+                } | null;
+                prior: { mean: number[]; covariance: number[][] };
+                ownBags: number;
+                flatPpm: { mean: number; low: number; high: number } | null;
+                lastReadPpm: number | null;
+                lastPh: number | null;
+                driedOn: string | null;
+                log: {
+                  eventId: string;
+                  kind: 'drained' | 'filled' | 'read' | 'dried' | 'potted' | 'changed';
+                  at: string;
+                  on: string;
+                  time: string;
+                  atHours: number | null;
+                  words: string;
+                  ppm: number | null;
+                  ph: number | null;
+                  tainted: boolean;
+                  undoable: boolean;
+                  correctable: boolean;
+                }[];
+              }
+            | undefined;
+          name?: string | undefined;
+        }
+      | undefined,
+  ): void;
+  room: ClayRoom;
+}) {
+  return (
+    <Empty title="No clay kept yet">
+      <p>
+        New clay gives its minerals to the first waters it meets. Open a bag here, and its soaks are read, foreseen and
+        counted until it is fit to plant.
+      </p>
+      <Button onClick={() => setForm({})}>Open a new bag</Button>
+      {room.named.length > 0 && (
+        <p className="small mt-3 mb-0">
+          Your pots name {room.named.map((n) => n.name).join(', ')}: keep them too, to say which were never leached.
+        </p>
+      )}
+    </Empty>
+  );
+}
+
+function Head({
+  chosen,
+  shown,
+  set,
+  setForm,
+  older,
+  gone,
+  setShowGone,
+  showGone,
+  room,
+}: {
+  chosen: ClayBatchView | undefined;
+  shown: readonly ClayBatchView[];
+  set: (changes: Record<string, string | null>) => void;
+  setForm(
+    next:
+      | {
+          existing?:
+            | {
+                id: string;
+                values: {
+                  name: string;
+                  grainLowMm: number | null;
+                  grainHighMm: number | null;
+                  volumeL: number;
+                  origin: string;
+                  price: number | null;
+                  openedOn: string | null;
+                  prep: 'new' | 'leached' | 'unleached';
+                  gatePpm: number;
+                  coverL: number | null;
+                  lookEveryHours: 12 | 24;
+                  way: 'own' | 'litres' | 'days';
+                  note: string;
+                };
+                rinsedOn: string | null;
+                boiledOn: string | null;
+                retiredOn: string | null;
+                state: 'leached' | 'unleached' | 'bag' | 'rinsed' | 'soaking' | 'ready' | 'drained' | 'usedUp';
+                ready: boolean;
+                why: string;
+                usedL: number;
+                leftL: number;
+                pots: { id: string; code: string; name: string }[];
+                leach: {
+                  startedAt: string;
+                  drainedAt: string | null;
+                  waterId: string;
+                  waterL: number;
+                  lastFilledAt: string;
+                  changes: number;
+                  basePpm: number;
+                  history: {
+                    clayL: number;
+                    firstL: number;
+                    acts: (
+                      | { kind: 'reading'; atHours: number; netPpm: number }
+                      | { kind: 'change'; atHours: number; freshL: number; pouredOffL?: number | undefined }
+                      | { kind: 'fed'; atHours: number; netPpm: number }
+                    )[];
+                  };
+                } | null;
+                prior: { mean: number[]; covariance: number[][] };
+                ownBags: number;
+                flatPpm: { mean: number; low: number; high: number } | null;
+                lastReadPpm: number | null;
+                lastPh: number | null;
+                driedOn: string | null;
+                log: {
+                  eventId: string;
+                  kind: 'drained' | 'filled' | 'read' | 'dried' | 'potted' | 'changed';
+                  at: string;
+                  on: string;
+                  time: string;
+                  atHours: number | null;
+                  words: string;
+                  ppm: number | null;
+                  ph: number | null;
+                  tainted: boolean;
+                  undoable: boolean;
+                  correctable: boolean;
+                }[];
+              }
+            | undefined;
+          name?: string | undefined;
+        }
+      | undefined,
+  ): void;
+  older: readonly ClayBatchView[];
+  gone: number;
+  setShowGone(next: boolean): void;
+  showGone: boolean;
+  room: ClayRoom;
+}) {
+  return (
+    <header>
+      <div className="min-0">
+        <h1>Clay</h1>
+        <div className="small">
+          {chosen ? aboutOf(chosen) : 'From the bag to the pots: rinsed, leached until it reads low, potted up'}
+        </div>
+      </div>
+      <div className="push d-flex gap-2 align-items-center min-0">
+        {chosen && <BatchSwitcher batches={shown} chosenId={chosen.id} choose={(id) => set({ batch: id })} />}
+        <Dropdown align="end">
+          <Dropdown.Toggle size="sm" variant="outline-secondary" aria-label="More about clay">
+            <Icon name="plus" />
+          </Dropdown.Toggle>
+          <Dropdown.Menu>
+            <Dropdown.Item as="button" onClick={() => setForm({})}>
+              Open a new bag
+            </Dropdown.Item>
+            <Dropdown.Item as={Link} to={`/clay/pot-up${chosen?.ready ? `?clay=${chosen.id}` : ''}`}>
+              Pot something up
+            </Dropdown.Item>
+            {older.length > 0 && <Dropdown.Divider />}
+            {older.map((b) => (
+              <Dropdown.Item as="button" key={b.id} onClick={() => set({ batch: b.id })}>
+                {upperFirst(b.values.name)}, {stateWords(b)}
+              </Dropdown.Item>
+            ))}
+            {gone > 0 && (
+              <Dropdown.Item as="button" onClick={() => setShowGone(!showGone)}>
+                {showGone ? 'Hide' : 'Show'} the {gone} put away
+              </Dropdown.Item>
+            )}
+            {room.named.map((n) => (
+              <Dropdown.Item as="button" key={n.name} onClick={() => setForm({ name: n.name })}>
+                Keep {n.name}, named on {n.pots} pot{n.pots === 1 ? '' : 's'}
+              </Dropdown.Item>
+            ))}
+          </Dropdown.Menu>
+        </Dropdown>
+      </div>
+    </header>
   );
 }
 

@@ -94,22 +94,7 @@ function Start({ room, pot, known }: { room: ClayRoom; pot: HeldPot; known: Unle
           onChange={() => setPurpose('leach')}
         />
       </div>
-      <ol className="small mb-0">
-        <li>Stand the pot over a tray and tape its holes: taped pots leak.</li>
-        <li>Tip the old reservoir out first.</li>
-        <li>
-          Fill to the brim with {water?.name.toLowerCase() ?? 'still water'}
-          {water?.basePpm == null
-            ? ', and read that water by itself first on the Shelf'
-            : `, which reads ${ppmText(water.basePpm)}`}
-          ; top up as air bubbles out.
-        </li>
-        <li>
-          {purpose === 'check'
-            ? 'After half an hour dip the pen at the top, then let a little out and read it at the hole.'
-            : 'After an hour read it at the top, drain it, and read at the hole.'}
-        </li>
-      </ol>
+      <HowTo water={water} purpose={purpose} />
       <div className="pair">
         <LabelledField label={`Water in, ${smallSign()}`} error={problemAt(problems, 'waterL')}>
           {(a) => (
@@ -154,6 +139,27 @@ function Start({ room, pot, known }: { room: ClayRoom; pot: HeldPot; known: Unle
         It is full: start the clock
       </Button>
     </form>
+  );
+}
+
+function HowTo({ water, purpose }: { water: ClayRoom['waters'][number] | undefined; purpose: 'check' | 'leach' }) {
+  return (
+    <ol className="small mb-0">
+      <li>Stand the pot over a tray and tape its holes: taped pots leak.</li>
+      <li>Tip the old reservoir out first.</li>
+      <li>
+        Fill to the brim with {water?.name.toLowerCase() ?? 'still water'}
+        {water?.basePpm == null
+          ? ', and read that water by itself first on the Shelf'
+          : `, which reads ${ppmText(water.basePpm)}`}
+        ; top up as air bubbles out.
+      </li>
+      <li>
+        {purpose === 'check'
+          ? 'After half an hour dip the pen at the top, then let a little out and read it at the hole.'
+          : 'After an hour read it at the top, drain it, and read at the hole.'}
+      </li>
+    </ol>
   );
 }
 

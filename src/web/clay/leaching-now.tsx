@@ -17,31 +17,11 @@ import { useClayAct } from './send-clay.ts';
 /** Whether somebody stands over the batch with the pen just now: then the change is the next act. */
 const JUST_READ_MS = 3 * 3_600_000;
 
-/** It stands in water: read it, change it, or let it stand. */
-export function Leaching(props: NowProps) {
-  const { room, batch, model, forecast, nextInHours, nowMs, zone, onPen, keys } = props;
+/** Keeps a reading of the water it stands in, now or as it was read earlier. */
+function useReadLeach({ room, batch }: NowProps) {
   const { send, problems, code, busy } = useClayAct();
-  const { undo } = useActs();
   const [earlier, setEarlier] = useState<{ at: string; temperature: string }>();
   const [atWrong, setAtWrong] = useState<string>();
-  const leach = batch.leach!;
-  const { standing } = model;
-  const lastRead = batch.log.find((line) => line.kind === 'read' && line.at > leach.lastFilledAt);
-  const justRead = lastRead !== undefined && nowMs - Date.parse(lastRead.at) < JUST_READ_MS;
-  const changeDue = !batch.ready && nextInHours !== undefined && nextInHours <= 0.5;
-  const lastStep = batch.log.find((line) => ['filled', 'read', 'drained'].includes(line.kind));
-  const takeBack = () => lastStep && void undo(lastStep.eventId);
-  useHotkeys('u', takeBack, { enabled: keys && lastStep !== undefined });
-  const ppm = lastRead?.ppm ?? onPen(standing.readsNow.mean) + leach.basePpm;
-  const changes = forecast.ready.changes;
-  const say = batch.ready
-    ? 'Ready: drain it'
-    : changeDue
-      ? justRead
-        ? 'Change the water now'
-        : 'Read it, then change'
-      : 'Let it stand';
-  const next = nowMs + (nextInHours ?? 0) * 3_600_000;
   const keep = async (readings: Parameters<Parameters<typeof PenEntry>[0]['onKeep']>[0]) => {
     const at = earlier?.at ? new Date(earlier.at) : null;
     if (at && Number.isNaN(at.getTime())) {
@@ -71,24 +51,28 @@ export function Leaching(props: NowProps) {
     problems['ppm'] ??
     problems['ph'] ??
     Object.values(problems).find((_, i) => i === 0 && !problems['at'] && !problems['temperatureC']);
+  return { keep, earlier, setEarlier, atWrong, message, problems, busy };
+}
+
+/** It stands in water: read it, change it, or let it stand. */
+export function Leaching(props: NowProps) {
+  const { room, batch, model, nextInHours, nowMs, zone, onPen, keys } = props;
+  const { undo } = useActs();
+  const leach = batch.leach!;
+  const { standing } = model;
+  const lastRead = batch.log.find((line) => line.kind === 'read' && line.at > leach.lastFilledAt);
+  const justRead = lastRead !== undefined && nowMs - Date.parse(lastRead.at) < JUST_READ_MS;
+  const changeDue = !batch.ready && nextInHours !== undefined && nextInHours <= 0.5;
+  const lastStep = batch.log.find((line) => ['filled', 'read', 'drained'].includes(line.kind));
+  const takeBack = () => lastStep && void undo(lastStep.eventId);
+  useHotkeys('u', takeBack, { enabled: keys && lastStep !== undefined });
+  const ppm = lastRead?.ppm ?? onPen(standing.readsNow.mean) + leach.basePpm;
+  const say = sayOf(batch.ready, changeDue, justRead);
+  const next = nowMs + (nextInHours ?? 0) * 3_600_000;
+  const { keep, earlier, setEarlier, atWrong, message, problems, busy } = useReadLeach(props);
   return (
     <section className="now" aria-label="Now">
-      <small>
-        Soak {leach.changes + 1}
-        {changes !== undefined && changes > 0 && ` of about ${leach.changes + 1 + changes}`} ·{' '}
-        {spanWords(standing.hours)} in,{' '}
-        {standing.levelledOff ? 'and it has levelled off' : `${Math.round(standing.along * 100)} % of the way to flat`}
-      </small>
-      <div className="say">{say}</div>
-      {batch.ready ? (
-        <small>{batch.why}</small>
-      ) : changeDue ? null : (
-        <small>
-          {nextInHours === undefined
-            ? batch.why
-            : `The next change comes ${dayWords(next, nowMs, zone)}, in ${spanWords(nextInHours)}. A reading on the way sharpens the forecast.`}
-        </small>
-      )}
+      <HowFar {...props} say={say} next={next} changeDue={changeDue} />
       <PenEntry
         draftKey={`clay:${batch.id}`}
         subject="clay"
@@ -119,36 +103,68 @@ export function Leaching(props: NowProps) {
           earlier, or °C
         </button>
       </PenEntry>
-      {earlier && (
-        <div className="earlier">
-          <label>
-            Read at{' '}
-            <input
-              type="datetime-local"
-              className="form-control form-control-sm"
-              value={earlier.at}
-              onChange={(e) => setEarlier({ ...earlier, at: e.target.value })}
-            />
-          </label>
-          <label>
-            Water, °C{' '}
-            <input
-              className="form-control form-control-sm"
-              inputMode="decimal"
-              value={earlier.temperature}
-              onChange={(e) => setEarlier({ ...earlier, temperature: e.target.value })}
-            />
-          </label>
-          {(atWrong ?? problems['at'] ?? problems['temperatureC']) && (
-            <div className="field-error" role="alert">
-              {atWrong ?? problems['at'] ?? problems['temperatureC']}
-            </div>
-          )}
+      <Earlier earlier={earlier} setEarlier={setEarlier} atWrong={atWrong} problems={problems} />
+      <ChangeIt {...props} ppm={ppm} read={lastRead !== undefined} due={changeDue} justRead={justRead} />
+      {!batch.ready && !changeDue && nextInHours !== undefined && (
+        <RemindMe room={room} batch={batch} atMs={next} zone={zone} />
+      )}
+    </section>
+  );
+}
+
+function Earlier({
+  earlier,
+  setEarlier,
+  atWrong,
+  problems,
+}: {
+  earlier: { at: string; temperature: string } | undefined;
+  setEarlier(next: { at: string; temperature: string } | undefined): void;
+  atWrong: string | undefined;
+  problems: Readonly<Record<string, string>>;
+}) {
+  if (!earlier) return null;
+  return (
+    <div className="earlier">
+      <label>
+        Read at{' '}
+        <input
+          type="datetime-local"
+          className="form-control form-control-sm"
+          value={earlier.at}
+          onChange={(e) => setEarlier({ ...earlier, at: e.target.value })}
+        />
+      </label>
+      <label>
+        Water, °C{' '}
+        <input
+          className="form-control form-control-sm"
+          inputMode="decimal"
+          value={earlier.temperature}
+          onChange={(e) => setEarlier({ ...earlier, temperature: e.target.value })}
+        />
+      </label>
+      {(atWrong ?? problems['at'] ?? problems['temperatureC']) && (
+        <div className="field-error" role="alert">
+          {atWrong ?? problems['at'] ?? problems['temperatureC']}
         </div>
       )}
-      {(changeDue || batch.ready) && (
-        <PouredOff room={room} ppm={ppm} ph={batch.lastPh ?? undefined} read={lastRead !== undefined} />
-      )}
+    </div>
+  );
+}
+
+/** Who gets the water that comes off, and the fresh water that goes on. */
+function ChangeIt({
+  ppm,
+  read,
+  due,
+  justRead,
+  ...props
+}: NowProps & { ppm: number; read: boolean; due: boolean; justRead: boolean }) {
+  const { room, batch, model } = props;
+  return (
+    <>
+      {(due || batch.ready) && <PouredOff room={room} ppm={ppm} ph={batch.lastPh ?? undefined} read={read} />}
       <ChangeWater
         key={batch.log[0]?.eventId}
         room={room}
@@ -156,15 +172,55 @@ export function Leaching(props: NowProps) {
         coverL={model.asked.coverL}
         pouredOffL={pourOffOf(props)}
         freshL={freshOf(props)}
-        due={changeDue}
-        autoFocus={changeDue && justRead}
+        due={due}
+        autoFocus={due && justRead}
         drainFirst={batch.ready}
       />
-      {!batch.ready && !changeDue && nextInHours !== undefined && (
-        <RemindMe room={room} batch={batch} atMs={next} zone={zone} />
-      )}
-    </section>
+    </>
   );
+}
+
+/** How far it is, what is next, and when. */
+function HowFar({
+  batch,
+  model,
+  forecast,
+  nextInHours,
+  nowMs,
+  zone,
+  say,
+  next,
+  changeDue,
+}: NowProps & { say: string; next: number; changeDue: boolean }) {
+  const { standing } = model;
+  const done = batch.leach?.changes ?? 0;
+  const changes = forecast.ready.changes;
+  return (
+    <>
+      <small>
+        Soak {done + 1}
+        {changes !== undefined && changes > 0 && ` of about ${done + 1 + changes}`} · {spanWords(standing.hours)} in,{' '}
+        {standing.levelledOff ? 'and it has levelled off' : `${Math.round(standing.along * 100)} % of the way to flat`}
+      </small>
+      <div className="say">{say}</div>
+      {batch.ready ? (
+        <small>{batch.why}</small>
+      ) : changeDue ? null : (
+        <small>
+          {nextInHours === undefined
+            ? batch.why
+            : `The next change comes ${dayWords(next, nowMs, zone)}, in ${spanWords(nextInHours)}. A reading on the way sharpens the forecast.`}
+        </small>
+      )}
+    </>
+  );
+}
+
+/** What is to be done with it now. */
+function sayOf(ready: boolean, changeDue: boolean, justRead: boolean): string {
+  if (ready) return 'Ready: drain it';
+  if (!changeDue) return 'Let it stand';
+  return justRead ? 'Change the water now' : 'Read it, then change';
 }
 
 /** What comes off: all but what the clay is known to hold back. */

@@ -7,16 +7,7 @@ import { dayWords } from './clay-words.ts';
 
 type Step = { name: string; hint: string; done: boolean; now: boolean; pips?: ReactNode };
 
-/** The life of a batch from the bag to the pots, with where it stands. */
-export function LifeSteps({
-  batch,
-  model,
-  forecast,
-  startMs,
-  nowMs,
-  zone,
-  waiting,
-}: {
+type Life = {
   batch: ClayBatchView;
   model: LeachModel;
   forecast: LeachForecast;
@@ -24,85 +15,111 @@ export function LifeSteps({
   nowMs: number;
   zone: string;
   waiting: number;
-}) {
+};
+
+/** It came here already leached, or is kept as it was. */
+const cameSo = ({ batch }: Life) => batch.values.prep !== 'new' && !batch.leach;
+const isLeaching = ({ batch }: Life) => batch.leach !== null && batch.leach.drainedAt === null && !batch.ready;
+
+function rinse(life: Life): Step {
+  const { batch } = life;
+  const before = cameSo(life);
+  return {
+    name: 'Rinse',
+    hint: before ? 'before it was kept here' : batch.rinsedOn ? 'until it ran clear' : 'wet: no dust to breathe',
+    done: before || batch.rinsedOn !== null || batch.leach !== null,
+    now: batch.state === 'bag',
+  };
+}
+
+function boil({ batch }: Life): Step {
+  return {
+    name: 'Boil 10 min',
+    hint: batch.boiledOn ? 'kills germs; soaking still needed' : 'if you like: kills germs',
+    done: batch.boiledOn !== null,
+    now: false,
+  };
+}
+
+/** What the first water read before it was changed, ppm. */
+function firstRead({ batch, model }: Life): number | null {
+  const changedAt = model.asked.history.acts.find((act) => act.kind === 'change')?.atHours ?? Infinity;
+  const line = batch.log.find(
+    (l) => l.kind === 'read' && l.ppm !== null && l.atHours !== null && l.atHours <= changedAt + 0.01,
+  );
+  return line?.ppm ?? null;
+}
+
+function soak(life: Life): Step {
+  const { batch } = life;
+  const first = firstRead(life);
+  const unread = batch.leach ? 'not read yet' : cameSo(life) ? 'not here' : 'in still water';
+  return {
+    name: 'Soak',
+    hint: first === null ? unread : `first one read ${ppmText(first)}`,
+    done: batch.leach !== null || batch.values.prep === 'leached',
+    now: batch.state === 'rinsed',
+  };
+}
+
+function change(life: Life): Step {
+  const { batch, forecast } = life;
+  const done = batch.leach?.changes ?? 0;
+  const toGo = batch.leach?.drainedAt || batch.ready ? 0 : (forecast.ready.changes ?? 0);
+  const all = done + toGo;
+  const leaching = isLeaching(life);
+  const counted = `${done} done${leaching && toGo ? `, ${toGo} to go` : ''}`;
+  return {
+    name: all > 0 ? `Change × ${all}` : 'Change',
+    hint: batch.leach ? counted : 'until it reads low',
+    done: batch.ready || batch.values.prep === 'leached',
+    now: leaching,
+    pips: all > 0 && all < 9 ? <Pips done={done} all={all} leaching={leaching} /> : undefined,
+  };
+}
+
+function Pips({ done, all, leaching }: { done: number; all: number; leaching: boolean }) {
+  return (
+    <span className="pips" aria-hidden>
+      {Array.from({ length: all }, (_, i) => (
+        <u key={i} className={i < done ? 'f' : i === done && leaching ? 'n' : ''} />
+      ))}
+    </span>
+  );
+}
+
+function ready({ batch, forecast, startMs, nowMs, zone }: Life): Step {
   const { leach } = batch;
-  const before = batch.values.prep !== 'new' && !leach;
-  const firstRead = batch.log.filter((l) => l.kind === 'read' && l.ppm !== null && l.atHours !== null);
-  const firstFlat = firstRead.filter(
-    (l) => l.atHours! <= (model.asked.history.acts.find((a) => a.kind === 'change')?.atHours ?? Infinity) + 0.01,
-  )[0];
-  const more = forecast.ready.changes;
-  const changes = leach?.changes ?? 0;
-  const all = changes + (leach?.drainedAt || batch.ready ? 0 : (more ?? 0));
-  const leaching = leach !== null && leach.drainedAt === null && !batch.ready;
-  const readyAt = forecast.ready.atHours === undefined ? undefined : startMs + forecast.ready.atHours * 3_600_000;
-  const steps: Step[] = [
-    {
-      name: 'Rinse',
-      hint: before ? 'before it was kept here' : batch.rinsedOn ? 'until it ran clear' : 'wet: no dust to breathe',
-      done: before || batch.rinsedOn !== null || leach !== null,
-      now: batch.state === 'bag',
-    },
-    {
-      name: 'Boil 10 min',
-      hint: batch.boiledOn ? 'kills germs; soaking still needed' : 'if you like: kills germs',
-      done: batch.boiledOn !== null,
-      now: false,
-    },
-    {
-      name: 'Soak',
-      hint: firstFlat
-        ? `first one read ${ppmText(firstFlat.ppm!)}`
-        : leach
-          ? 'not read yet'
-          : before
-            ? 'not here'
-            : 'in still water',
-      done: leach !== null || batch.values.prep === 'leached',
-      now: batch.state === 'rinsed',
-    },
-    {
-      name: all > 0 ? `Change × ${all}` : 'Change',
-      hint: !leach
-        ? 'until it reads low'
-        : leaching
-          ? `${changes} done${more ? `, ${more} to go` : ''}`
-          : `${changes} done`,
-      done: batch.ready || batch.values.prep === 'leached',
-      now: leaching,
-      pips:
-        all > 0 && all < 9 ? (
-          <span className="pips" aria-hidden>
-            {Array.from({ length: all }, (_, i) => (
-              <u key={i} className={i < changes ? 'f' : i === changes && leaching ? 'n' : ''} />
-            ))}
-          </span>
-        ) : undefined,
-    },
-    {
-      name: 'Ready',
-      hint: batch.ready
-        ? leach?.drainedAt
-          ? `since ${dayMonth(leach.drainedAt.slice(0, 10))}`
-          : 'flat under the gate'
-        : batch.values.prep === 'unleached' && !leach
-          ? 'it never was'
-          : `flat under ${ppmText(batch.values.gatePpm)}${readyAt && leach ? `, about ${dayWords(readyAt, nowMs, zone)}` : ''}`,
-      done: batch.ready,
-      now: batch.ready && batch.pots.length === 0 && batch.usedL === 0,
-    },
-    {
-      name: 'Potted',
-      hint:
-        batch.pots.length > 0
-          ? `${batch.pots.length} pot${batch.pots.length === 1 ? '' : 's'}`
-          : waiting > 0
-            ? `${waiting} pot${waiting === 1 ? '' : 's'} waiting`
-            : 'none yet',
-      done: batch.pots.length > 0,
-      now: false,
-    },
-  ];
+  const hint = () => {
+    if (batch.ready)
+      return leach?.drainedAt ? `since ${dayMonth(leach.drainedAt.slice(0, 10))}` : 'flat under the gate';
+    if (batch.values.prep === 'unleached' && !leach) return 'it never was';
+    const hours = forecast.ready.atHours;
+    const when = hours !== undefined && leach ? `, about ${dayWords(startMs + hours * 3_600_000, nowMs, zone)}` : '';
+    return `flat under ${ppmText(batch.values.gatePpm)}${when}`;
+  };
+  return {
+    name: 'Ready',
+    hint: hint(),
+    done: batch.ready,
+    now: batch.ready && batch.pots.length === 0 && batch.usedL === 0,
+  };
+}
+
+const pots = (n: number) => `${n} pot${n === 1 ? '' : 's'}`;
+function potted({ batch, waiting }: Life): Step {
+  const potted = batch.pots.length;
+  return {
+    name: 'Potted',
+    hint: potted > 0 ? pots(potted) : waiting > 0 ? `${pots(waiting)} waiting` : 'none yet',
+    done: potted > 0,
+    now: false,
+  };
+}
+
+/** The life of a batch from the bag to the pots, with where it stands. */
+export function LifeSteps(life: Life) {
+  const steps = [rinse, boil, soak, change, ready, potted].map((step) => step(life));
   return (
     <ol className="sheet life" aria-label="From the bag to the pots" tabIndex={0}>
       {steps.map((step, i) => (

@@ -69,40 +69,9 @@ export const PotSection = memo(function PotSection({ drawing, size = 72, seed, n
       <g clipPath={`url(#${clip})`}>
         <rect x="8" y="38" width="50" height="62" fill={form === 'water' ? '#f7f5ee' : '#f3e6db'} />
         {form === 'water' ? <WaterRoots /> : form === 'bark' ? <Bark /> : <Clay seed={seed} coarse={coarse} />}
-        {level > 0.01 && (
-          <>
-            <rect
-              x="8"
-              y={surface}
-              width="50"
-              height={FLOOR + 2 - surface}
-              fill={reservoirTint(ratio)}
-              opacity={form === 'water' ? 0.6 : 0.76}
-            />
-            {ratio === undefined && (
-              <path
-                d="M8 76l18 24M20 72l22 30M34 72l20 27M46 72l10 13"
-                stroke="#616c68"
-                strokeWidth="0.9"
-                opacity="0.6"
-              />
-            )}
-            <path
-              d={`M8 ${surface}h50`}
-              stroke="#0e5a63"
-              strokeWidth={coarse ? 1.7 : 1.2}
-              strokeDasharray={drawing.levelIsGuess ? '3 2.4' : undefined}
-            />
-          </>
-        )}
+        <Reservoir level={level} surface={surface} ratio={ratio} form={form} coarse={coarse} drawing={drawing} />
       </g>
-      {salts > 0 && (
-        <g fill="#fff" stroke="#a1957b" strokeWidth={coarse ? 0.8 : 0.5}>
-          {CRUST.slice(0, salts * 6).map(([x, y, r]) => (
-            <circle key={`${x}-${y}`} cx={x} cy={y} r={coarse ? r * 1.35 : r} />
-          ))}
-        </g>
-      )}
+      <Crust salts={salts} coarse={coarse} />
       <path d={POT} fill="none" stroke="#1e2b2c" strokeWidth={coarse ? 2.3 : 1.7} strokeLinejoin="round" />
       {form === 'basket' && (
         <path
@@ -117,6 +86,56 @@ export const PotSection = memo(function PotSection({ drawing, size = 72, seed, n
     </svg>
   );
 });
+
+function Crust({ salts, coarse }: { salts: number; coarse: boolean }) {
+  if (salts <= 0) return null;
+  return (
+    <g fill="#fff" stroke="#a1957b" strokeWidth={coarse ? 0.8 : 0.5}>
+      {CRUST.slice(0, salts * 6).map(([x, y, r]) => (
+        <circle key={`${x}-${y}`} cx={x} cy={y} r={coarse ? r * 1.35 : r} />
+      ))}
+    </g>
+  );
+}
+
+function Reservoir({
+  level,
+  surface,
+  ratio,
+  form,
+  coarse,
+  drawing,
+}: {
+  level: number;
+  surface: number;
+  ratio: number | undefined;
+  form: 'water' | 'clay' | 'bark' | 'basket';
+  coarse: boolean;
+  drawing: Props['drawing'];
+}) {
+  if (level <= 0.01) return null;
+  return (
+    <>
+      <rect
+        x="8"
+        y={surface}
+        width="50"
+        height={FLOOR + 2 - surface}
+        fill={reservoirTint(ratio)}
+        opacity={form === 'water' ? 0.6 : 0.76}
+      />
+      {ratio === undefined && (
+        <path d="M8 76l18 24M20 72l22 30M34 72l20 27M46 72l10 13" stroke="#616c68" strokeWidth="0.9" opacity="0.6" />
+      )}
+      <path
+        d={`M8 ${surface}h50`}
+        stroke="#0e5a63"
+        strokeWidth={coarse ? 1.7 : 1.2}
+        strokeDasharray={drawing.levelIsGuess ? '3 2.4' : undefined}
+      />
+    </>
+  );
+}
 
 function Clay({ seed, coarse }: { seed: string; coarse: boolean }) {
   const [light, middle, dark] = pebblesFor(seed, coarse);

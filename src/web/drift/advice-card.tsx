@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import type { AcidsFor, PotDrift } from '../../contract/drift.ts';
+import type { AcidsFor, PotDrift, MixAdvice } from '../../contract/drift.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
 import type { PourAim } from '../../core/drift/index.ts';
 import { litres, lowerFirst, phText } from '../shell/format.ts';
@@ -38,7 +38,6 @@ export function AdviceCard({
   const { outcome, advice } = answer;
   const own = Math.abs(answer.ph - advice.pourPh) > 0.05;
   const inDays = daysBetween(now, pot.pot.dueOn);
-  const suffers = together.data?.suffer ?? [];
   return (
     <section className="sheet now advice" aria-label="Where to pour">
       <small>
@@ -56,14 +55,30 @@ export function AdviceCard({
       )}
       <small>{evidence(pot)}</small>
       {own && <small>I would pour at {phText(advice.pourPh)}.</small>}
-      {acids.data && acids.data.choices.length > 0 ? (
+      <WhatBringsIt next={next} ph={answer.ph} acids={acids.data} />
+      {next.batch?.status === 'open' && (
+        <small>
+          That mix is on the bench already, for pH {phText(next.pourPh.low)} to {phText(next.pourPh.high)}.{' '}
+          <Link to={`/bench/${next.batch.id}`}>Go on with it</Link>
+        </small>
+      )}
+      {together.data && <Together together={together.data} />}
+    </section>
+  );
+}
+
+/** The acids (or alkalis) that bring the mix there, with the way to the bench. */
+function WhatBringsIt({ next, ph, acids }: { next: PotDrift['next']; ph: number; acids: AcidsFor | undefined }) {
+  return (
+    <>
+      {acids && acids.choices.length > 0 ? (
         <>
           <small>
             To bring {next.pots > 1 ? `the ${litres(next.litres)} for ${next.pots} pots` : litres(next.litres)}{' '}
-            {acids.data.fromPh > acids.data.toPh ? 'down' : 'up'} from {phText(acids.data.fromPh)}
-            {acids.data.choices.length > 1 ? ', either' : ''}
+            {acids.fromPh > acids.toPh ? 'down' : 'up'} from {phText(acids.fromPh)}
+            {acids.choices.length > 1 ? ', either' : ''}
           </small>
-          {acids.data.choices.slice(0, 2).map((choice, i) => (
+          {acids.choices.slice(0, 2).map((choice, i) => (
             <div key={choice.productId} className={`acid ${i === 0 ? 'first' : ''}`}>
               <div>
                 <b>
@@ -73,7 +88,7 @@ export function AdviceCard({
                   <small>{choice.brings ? `brings ${choice.brings}` : choice.lasts}</small>
                 </div>
               </div>
-              <Link className="use" to={benchAt(next, answer.ph, choice.productId)}>
+              <Link className="use" to={benchAt(next, ph, choice.productId)}>
                 Use
               </Link>
             </div>
@@ -81,30 +96,30 @@ export function AdviceCard({
           <small>Acid into water, never the reverse; gloves and eyes covered; the label leads.</small>
         </>
       ) : (
-        <Link className="btn btn-clay" to={benchAt(next, answer.ph)}>
-          {acids.data?.why === 'The mix stands there by itself.'
+        <Link className="btn btn-clay" to={benchAt(next, ph)}>
+          {acids?.why === 'The mix stands there by itself.'
             ? 'Make it: it stands there by itself'
             : 'To the bench with it'}
         </Link>
       )}
-      {acids.data?.why && acids.data.choices.length === 0 && <small>{acids.data.why}</small>}
-      {next.batch?.status === 'open' && (
-        <small>
-          That mix is on the bench already, for pH {phText(next.pourPh.low)} to {phText(next.pourPh.high)}.{' '}
-          <Link to={`/bench/${next.batch.id}`}>Go on with it</Link>
-        </small>
-      )}
-      {together.data?.pourPh != null && (
-        <small>
-          One mix for {together.data.pots}: best at {phText(together.data.pourPh)}
-          {suffers.length > 0 &&
-            `; ${suffers
-              .slice(0, 2)
-              .map((s) => `${s.code} would have ${(s.best - s.inside).toFixed(1)} d more at ${phText(s.bestPh)}`)
-              .join(', ')}`}
-        </small>
-      )}
-    </section>
+      {acids?.why && acids.choices.length === 0 && <small>{acids.why}</small>}
+    </>
+  );
+}
+
+/** What the whole mix is best poured at, and who would have it otherwise. */
+function Together({ together }: { together: MixAdvice }) {
+  const { suffer } = together;
+  if (together.pourPh === null) return null;
+  return (
+    <small>
+      One mix for {together.pots}: best at {phText(together.pourPh)}
+      {suffer.length > 0 &&
+        `; ${suffer
+          .slice(0, 2)
+          .map((s) => `${s.code} would have ${(s.best - s.inside).toFixed(1)} d more at ${phText(s.bestPh)}`)
+          .join(', ')}`}
+    </small>
   );
 }
 

@@ -200,56 +200,9 @@ function PotRow({ row: { pot, left, ppm, ph, dry, times }, today }: { row: Row; 
           weekdayDayMonth(pot.dueOn)
         )}
       </td>
-      <td data-what="left">
-        {left ? (
-          <>
-            {mL(Math.round(left.middle / 5) * 5)}{' '}
-            <small>
-              {inSmallUnit(Math.round(left.low))} to {inSmallUnit(Math.round(left.high))}
-            </small>
-          </>
-        ) : (
-          <>{mL(pot.atVisit.leftMl)} at its due day</>
-        )}
-        {dry !== 'no' && (
-          <span className={`chip ${dryFirst(pot) ? 'late' : dry === 'maybe' ? '' : 'soon'} ms-1`}>
-            {dryFirst(pot) ? 'dry before its day' : DRY_WORDS[dry]}
-          </span>
-        )}
-        {pot.dryOn !== null && (
-          <div className="small">15 % left {pot.dryOn <= today ? 'by now' : `on ${weekdayDayMonth(pot.dryOn)}`}</div>
-        )}
-      </td>
-      <td data-what="strength">
-        {ppm ? (
-          <>
-            {ppmText(ppm.middle)}{' '}
-            <small>
-              {ppmText(ppm.low)} to {ppmText(ppm.high)}
-            </small>
-          </>
-        ) : (
-          ppmText(pot.atVisit.ppm)
-        )}
-        {times >= SALT_TIMES && <span className="chip late ms-1">{times.toFixed(1)} × its feed</span>}
-        <div className="small">
-          feed {ppmText(pot.aimPpm)}; came out {pot.ratios.map((r) => `${r.toFixed(1)}×`).join(', ') || 'never read'}
-        </div>
-      </td>
-      <td data-what="pH">
-        {ph && pot.now.ph !== null ? (
-          <>
-            {phText(ph.middle)}{' '}
-            <small>
-              {phText(ph.low)} to {phText(ph.high)}
-            </small>
-          </>
-        ) : pot.atVisit.ph === null ? (
-          <span className="small">its mix was not read</span>
-        ) : (
-          phText(pot.atVisit.ph)
-        )}
-      </td>
+      <LeftCell left={left} pot={pot} dry={dry} today={today} />
+      <StrengthCell ppm={ppm} pot={pot} times={times} />
+      <PhCell ph={ph} pot={pot} />
       <td data-what="pushes">
         {Math.round(pot.weekUeq.mean)} <small>± {Math.round(Z90 * pot.weekUeq.sd)}</small>
       </td>
@@ -264,5 +217,70 @@ function PotRow({ row: { pot, left, ppm, ph, dry, times }, today }: { row: Row; 
         </div>
       </td>
     </tr>
+  );
+}
+
+function PhCell({ ph, pot }: { ph: Band | undefined; pot: DriftPot }) {
+  return (
+    <td data-what="pH">
+      {ph && pot.now.ph !== null ? (
+        <>
+          {phText(ph.middle)}{' '}
+          <small>
+            {phText(ph.low)} to {phText(ph.high)}
+          </small>
+        </>
+      ) : pot.atVisit.ph === null ? (
+        <span className="small">its mix was not read</span>
+      ) : (
+        phText(pot.atVisit.ph)
+      )}
+    </td>
+  );
+}
+
+function StrengthCell({ ppm, pot, times }: { ppm: Band | undefined; pot: DriftPot; times: number }) {
+  return (
+    <td data-what="strength">
+      {ppm ? (
+        <>
+          {ppmText(ppm.middle)}{' '}
+          <small>
+            {ppmText(ppm.low)} to {ppmText(ppm.high)}
+          </small>
+        </>
+      ) : (
+        ppmText(pot.atVisit.ppm)
+      )}
+      {times >= SALT_TIMES && <span className="chip late ms-1">{times.toFixed(1)} × its feed</span>}
+      <div className="small">
+        feed {ppmText(pot.aimPpm)}; came out {pot.ratios.map((r) => `${r.toFixed(1)}×`).join(', ') || 'never read'}
+      </div>
+    </td>
+  );
+}
+
+function LeftCell({ left, pot, dry, today }: { left: Band | undefined; pot: DriftPot; dry: Dry; today: string }) {
+  return (
+    <td data-what="left">
+      {left ? (
+        <>
+          {mL(Math.round(left.middle / 5) * 5)}{' '}
+          <small>
+            {inSmallUnit(Math.round(left.low))} to {inSmallUnit(Math.round(left.high))}
+          </small>
+        </>
+      ) : (
+        <>{mL(pot.atVisit.leftMl)} at its due day</>
+      )}
+      {dry !== 'no' && (
+        <span className={`chip ${dryFirst(pot) ? 'late' : dry === 'maybe' ? '' : 'soon'} ms-1`}>
+          {dryFirst(pot) ? 'dry before its day' : DRY_WORDS[dry]}
+        </span>
+      )}
+      {pot.dryOn !== null && (
+        <div className="small">15 % left {pot.dryOn <= today ? 'by now' : `on ${weekdayDayMonth(pot.dryOn)}`}</div>
+      )}
+    </td>
   );
 }

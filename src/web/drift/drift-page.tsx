@@ -39,73 +39,100 @@ function Drift({ room }: { room: DriftRoom }) {
     (wanted && room.unknown.some((p) => p.id === wanted) ? undefined : firstChoice(room));
   const pot = useQuery({ ...potDriftQuery(chosen ?? ''), enabled: chosen !== undefined });
   const [aim, setAim] = useState<PourAim>('steady');
-  const [ph, setPh] = useState<{ of: string; ph: number }>();
-  const asked = ph && ph.of === chosen ? ph.ph : undefined;
-  const next = pot.data?.pot.id === chosen ? pot.data?.next : undefined;
-  const question = useMemo(
-    () =>
-      next && { model: next.model, days: next.everyDays, horizon: Math.ceil(next.everyDays * PAST), ph: asked, aim },
-    [next, asked, aim],
-  );
-  const answer = usePour(question);
   const unknown = room.unknown.find((p) => p.id === wanted);
   return (
     <div className="page drift-page">
-      <header>
-        <div className="min-0">
-          <h1>Drift</h1>
-          <div className="small">What the clay does to pH between rounds</div>
-        </div>
-        <div className="push d-flex gap-2 align-items-center min-0">
-          {room.penNote && (
-            <Link className="chip soon pen-note" to="/shelf">
-              {room.penNote}
-            </Link>
-          )}
-          {room.pots.length > 0 && <PotSwitcher room={room} chosen={chosen} />}
-        </div>
-      </header>
+      <Head room={room} chosen={chosen} />
       {unknown || !chosen ? (
-        <Empty title={unknown ? `Nothing can be foretold of ${unknown.code} yet` : 'No pot was filled yet'}>
-          <p className="mb-0">
-            A forecast begins with a mix whose water and products are known: fill {unknown ? 'it' : 'a pot'} on the
-            Round from a batch made at the bench, and what comes out at the next visit teaches the rest.
-          </p>
-        </Empty>
+        <NotYet unknown={unknown} />
       ) : pot.isError ? (
         <Failed error={pot.error} retry={() => void pot.refetch()} />
-      ) : !pot.data || !next ? (
+      ) : pot.data?.pot.id !== chosen ? (
         <Loading what="the pot" />
       ) : (
-        <>
-          <div className="drift-cols">
-            <SoakCard key={chosen} room={room} pot={pot.data.pot} soaks={pot.data.soaks} compared={pot.data.compared} />
-            <PourCard
-              pot={pot.data}
-              answer={answer}
-              aim={aim}
-              setAim={(a) => {
-                setAim(a);
-                setPh(undefined);
-              }}
-              ph={asked ?? answer?.ph ?? 5.8}
-              setPh={(value) => setPh(value === undefined ? undefined : { of: chosen, ph: value })}
-            />
-            <div className="right">
-              <AdviceCard pot={pot.data} answer={answer} aim={aim} now={room.today} />
-              <PushesCard room={room} chosen={chosen} />
-            </div>
-          </div>
-          <div className="drift-foot">
-            <ReachCard code={pot.data.pot.code} path={answer?.path} days={next.everyDays} />
-            <div className="d-grid gap-2 align-content-start min-0">
-              {pot.data.lost && <LostCard lost={pot.data.lost} />}
-              <TreatmentsCard treatments={room.treatments} pot={pot.data.pot} today={room.today} />
-            </div>
-          </div>
-        </>
+        <Cards key={chosen} room={room} pot={pot.data} aim={aim} setAim={setAim} />
       )}
     </div>
+  );
+}
+
+/** What is known of a pot: its soak test, the next pour, what pushes it, and how far its pour reaches. */
+function Cards({
+  room,
+  pot,
+  aim,
+  setAim,
+}: {
+  room: DriftRoom;
+  pot: PotDrift;
+  aim: PourAim;
+  setAim(next: PourAim): void;
+}) {
+  const [asked, setPh] = useState<number>();
+  const { next } = pot;
+  const question = useMemo(
+    () => ({ model: next.model, days: next.everyDays, horizon: Math.ceil(next.everyDays * PAST), ph: asked, aim }),
+    [next, asked, aim],
+  );
+  const answer = usePour(question);
+  return (
+    <>
+      <div className="drift-cols">
+        <SoakCard room={room} pot={pot.pot} soaks={pot.soaks} compared={pot.compared} />
+        <PourCard
+          pot={pot}
+          answer={answer}
+          aim={aim}
+          setAim={(a) => {
+            setAim(a);
+            setPh(undefined);
+          }}
+          ph={asked ?? answer?.ph ?? 5.8}
+          setPh={setPh}
+        />
+        <div className="right">
+          <AdviceCard pot={pot} answer={answer} aim={aim} now={room.today} />
+          <PushesCard room={room} chosen={pot.pot.id} />
+        </div>
+      </div>
+      <div className="drift-foot">
+        <ReachCard code={pot.pot.code} path={answer?.path} days={next.everyDays} />
+        <div className="d-grid gap-2 align-content-start min-0">
+          {pot.lost && <LostCard lost={pot.lost} />}
+          <TreatmentsCard treatments={room.treatments} pot={pot.pot} today={room.today} />
+        </div>
+      </div>
+    </>
+  );
+}
+
+function NotYet({ unknown }: { unknown: { id: string; code: string; name: string } | undefined }) {
+  return (
+    <Empty title={unknown ? `Nothing can be foretold of ${unknown.code} yet` : 'No pot was filled yet'}>
+      <p className="mb-0">
+        A forecast begins with a mix whose water and products are known: fill {unknown ? 'it' : 'a pot'} on the Round
+        from a batch made at the bench, and what comes out at the next visit teaches the rest.
+      </p>
+    </Empty>
+  );
+}
+
+function Head({ room, chosen }: { room: DriftRoom; chosen: string | undefined }) {
+  return (
+    <header>
+      <div className="min-0">
+        <h1>Drift</h1>
+        <div className="small">What the clay does to pH between rounds</div>
+      </div>
+      <div className="push d-flex gap-2 align-items-center min-0">
+        {room.penNote && (
+          <Link className="chip soon pen-note" to="/shelf">
+            {room.penNote}
+          </Link>
+        )}
+        {room.pots.length > 0 && <PotSwitcher room={room} chosen={chosen} />}
+      </div>
+    </header>
   );
 }
 

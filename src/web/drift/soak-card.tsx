@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import type { DriftPot, DriftRoom, SoakView } from '../../contract/drift.ts';
@@ -46,50 +47,76 @@ export function SoakCard({ room, pot, soaks, compared }: Props) {
         </div>
       </div>
       {soak ? (
-        <>
-          {!soak.ended && <Clock soak={soak} />}
-          <Chips soak={soak} />
-          {soak.reads.some((r) => r.ph !== null) && <SoakChart soak={soak} />}
-          {!soak.ended && <SoakReading room={room} soak={soak} />}
-          {soak.ended &&
-            soak.kind !== 'opened' &&
-            !soak.reads.some((r) => r.opened) &&
-            daysBetween(soak.on, room.today) <= OPENED_WITHIN && <SoakReading room={room} soak={soak} opened />}
-          <p className="small mb-0">{KIND_WHY[soak.kind]}</p>
-          <Gives soak={soak} />
-          {soak.ended && (
-            <div className="d-flex gap-2 align-items-center flex-wrap">
-              {start}
-              {soaks.length > 1 && (
-                <select
-                  className="form-select form-select-sm w-auto push"
-                  aria-label="Which test"
-                  value={soak.id}
-                  onChange={(e) => setWhich(e.target.value)}
-                >
-                  {soaks.map((s) => (
-                    <option key={s.id} value={s.id}>
-                      {dayMonth(s.on)}, {KIND_WORDS[s.kind]}
-                    </option>
-                  ))}
-                </select>
-              )}
-            </div>
-          )}
-          {soak.ended && compared && soaks.at(-1) === soak && <p className="small mb-0">{compared}</p>}
-        </>
+        <Test soak={soak} room={room} start={start} soaks={soaks} setWhich={setWhich} compared={compared} />
       ) : (
-        <>
-          <p className="small mb-0">
-            What this clay gives off in an hour is read in an hour: tape the hole, fill the pot with the feed it gets
-            anyway, cover it, read the pH at the start and after {READ_AT.slice(1).join(', ')} minutes.
-          </p>
-          <p className="small mb-0">Until then it stands where the other pots in its clay stand, and its own visits.</p>
-          {start}
-        </>
+        <NotTested start={start} />
       )}
       {starting && <SoakForm pot={pot} onClose={() => setStarting(false)} />}
     </section>
+  );
+}
+
+function NotTested({ start }: { start: ReactNode }) {
+  return (
+    <>
+      <p className="small mb-0">
+        What this clay gives off in an hour is read in an hour: tape the hole, fill the pot with the feed it gets
+        anyway, cover it, read the pH at the start and after {READ_AT.slice(1).join(', ')} minutes.
+      </p>
+      <p className="small mb-0">Until then it stands where the other pots in its clay stand, and its own visits.</p>
+      {start}
+    </>
+  );
+}
+
+function Test({
+  soak,
+  room,
+  start,
+  soaks,
+  setWhich,
+  compared,
+}: {
+  soak: SoakView;
+  room: Props['room'];
+  start: ReactNode;
+  soaks: Props['soaks'];
+  setWhich(next: string | undefined): void;
+  compared: string | null;
+}) {
+  return (
+    <>
+      {!soak.ended && <Clock soak={soak} />}
+      <Chips soak={soak} />
+      {soak.reads.some((r) => r.ph !== null) && <SoakChart soak={soak} />}
+      {!soak.ended && <SoakReading room={room} soak={soak} />}
+      {soak.ended &&
+        soak.kind !== 'opened' &&
+        !soak.reads.some((r) => r.opened) &&
+        daysBetween(soak.on, room.today) <= OPENED_WITHIN && <SoakReading room={room} soak={soak} opened />}
+      <p className="small mb-0">{KIND_WHY[soak.kind]}</p>
+      <Gives soak={soak} />
+      {soak.ended && (
+        <div className="d-flex gap-2 align-items-center flex-wrap">
+          {start}
+          {soaks.length > 1 && (
+            <select
+              className="form-select form-select-sm w-auto push"
+              aria-label="Which test"
+              value={soak.id}
+              onChange={(e) => setWhich(e.target.value)}
+            >
+              {soaks.map((s) => (
+                <option key={s.id} value={s.id}>
+                  {dayMonth(s.on)}, {KIND_WORDS[s.kind]}
+                </option>
+              ))}
+            </select>
+          )}
+        </div>
+      )}
+      {soak.ended && compared && soaks.at(-1) === soak && <p className="small mb-0">{compared}</p>}
+    </>
   );
 }
 

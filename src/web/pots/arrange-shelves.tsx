@@ -24,6 +24,23 @@ type Props = {
   move(potIds: readonly string[], placeId: string, beforePotId: string | null): void;
 };
 
+/** Where a pot goes by Shift and an arrow: before which pot of which place, or its end; undefined at an edge. */
+function moveOf(
+  places: readonly ShelfPlace[],
+  id: string,
+  key: string,
+): { placeId: string; beforePotId: string | null } | undefined {
+  const p = places.findIndex((place) => place.pots.some((pot) => pot.id === id));
+  const here = places[p];
+  if (!here) return undefined;
+  const i = here.pots.findIndex((pot) => pot.id === id);
+  const before = (place: ShelfPlace, n: number) => ({ placeId: place.id, beforePotId: place.pots[n]?.id ?? null });
+  if (key === 'ArrowRight') return here.pots[i + 1] && before(here, i + 2);
+  if (key === 'ArrowLeft') return here.pots[i - 1] && before(here, i - 1);
+  const other = { ArrowDown: places[p + 1], ArrowUp: places[p - 1] }[key];
+  return other && before(other, i);
+}
+
 /**
  * The shelves, to be arranged: drag a pot to where it stands (all chosen ones come along), or put the focus on it and press Shift with an
  * arrow. A tap opens the pot's page; Ctrl or Shift with the tap chooses it.
@@ -49,19 +66,10 @@ export function ArrangeShelves({ places, chosen, choosing, open, toggle, move }:
   const keys = (event: KeyboardEvent<HTMLDivElement>) => {
     const focused = document.activeElement;
     const id = focused instanceof HTMLElement ? focused.dataset['id'] : undefined;
-    const p = places.findIndex((place) => place.pots.some((pot) => pot.id === id));
-    const place = places[p];
-    if (!id || !place) return;
-    const i = place.pots.findIndex((pot) => pot.id === id);
+    if (!id || !places.some((place) => place.pots.some((pot) => pot.id === id))) return;
+    const to = event.shiftKey ? moveOf(places, id, event.key) : undefined;
     if (event.key === 'x' || event.key === ' ') toggle(id);
-    else if (event.shiftKey && event.key === 'ArrowRight' && place.pots[i + 1])
-      move([id], place.id, place.pots[i + 2]?.id ?? null);
-    else if (event.shiftKey && event.key === 'ArrowLeft' && place.pots[i - 1])
-      move([id], place.id, place.pots[i - 1]!.id);
-    else if (event.shiftKey && event.key === 'ArrowDown' && places[p + 1])
-      move([id], places[p + 1]!.id, places[p + 1]!.pots[i]?.id ?? null);
-    else if (event.shiftKey && event.key === 'ArrowUp' && places[p - 1])
-      move([id], places[p - 1]!.id, places[p - 1]!.pots[i]?.id ?? null);
+    else if (to) move([id], to.placeId, to.beforePotId);
     else if (!event.shiftKey && (event.key === 'ArrowRight' || event.key === 'ArrowLeft')) {
       const buttons = [...event.currentTarget.querySelectorAll<HTMLButtonElement>('button.shelf-pot')];
       buttons[buttons.indexOf(focused as HTMLButtonElement) + (event.key === 'ArrowRight' ? 1 : -1)]?.focus();

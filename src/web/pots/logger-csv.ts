@@ -22,13 +22,7 @@ export function readLogger(text: string): LoggerFile {
   const columnOf = (pattern: RegExp) => heads.find((head) => pattern.test(head));
   const [on, warm, damp] = [columnOf(HEADS.on), columnOf(HEADS.temperatureC), columnOf(HEADS.humidityPct)];
   if (!on || !warm || !damp) {
-    const missing = [on ? '' : 'a date', warm ? '' : 'a temperature', damp ? '' : 'a humidity']
-      .filter(Boolean)
-      .join(' and ');
-    return {
-      ok: false,
-      message: `No column is headed as ${missing}. The first line names the columns, such as: date, temperature, humidity.`,
-    };
+    return { ok: false, message: noColumns({ 'a date': on, 'a temperature': warm, 'a humidity': damp }) };
   }
   const fahrenheit = /f\)?$|°f|fahrenheit/i.test(warm);
   const lines: LoggedAir[] = [];
@@ -36,7 +30,7 @@ export function readLogger(text: string): LoggerFile {
     const day = dayOf(row[on] ?? '');
     const [typed, humidityPct] = [numberOf(row[warm]), numberOf(row[damp])];
     const temperatureC = fahrenheit ? ((typed - 32) * 5) / 9 : typed;
-    if (day && temperatureC >= -20 && temperatureC <= 60 && humidityPct >= 0 && humidityPct <= 100)
+    if (day && isWithin(temperatureC, -20, 60) && isWithin(humidityPct, 0, 100))
       lines.push({ on: day, temperatureC, humidityPct });
   }
   if (lines.length === 0)
@@ -48,6 +42,13 @@ export function readLogger(text: string): LoggerFile {
   return { ok: true, lines, skipped: data.length - lines.length };
 }
 
+/** Which columns are missing, and how heads are written. */
+function noColumns(found: Record<string, string | undefined>): string {
+  const missing = Object.keys(found).filter((what) => !found[what]);
+  return `No column is headed as ${missing.join(' and ')}. The first line names the columns, such as: date, temperature, humidity.`;
+}
+
+const isWithin = (value: number, low: number, high: number) => value >= low && value <= high;
 const numberOf = (text: string | undefined) =>
   text === undefined || text.trim() === '' ? NaN : Number(text.trim().replace(',', '.'));
 

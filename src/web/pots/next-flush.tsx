@@ -7,9 +7,7 @@ import { mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) {
   const { pot, shares } = drift;
   const { flush } = pot;
-  const ratios = pot.ratios.slice(-3);
-  const growing = ratios.length === 3 && ratios[0]! < ratios[1]! && ratios[1]! < ratios[2]!;
-  const salty = pot.now.ppm > 1.5 * pot.aimPpm;
+  const salty = isSalty(pot);
   const less = flush.lately && flush.lately.ml < 0.7 * flush.ml;
   const due = pot.dueOn <= today;
   return (
@@ -20,24 +18,14 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
           : 'No flush asked for'}
       </h2>
       <p className="small mb-0">
-        <b>
-          {growing
-            ? 'The gap between poured and came out has grown three visits in a row.'
-            : salty
-              ? `It stands at about ${ppmText(pot.now.ppm)} against a ${ppmText(pot.aimPpm)} feed.`
-              : `It stands at about ${ppmText(pot.now.ppm)}, feed ${ppmText(pot.aimPpm)}.`}
-        </b>{' '}
+        <b>{standsWords(pot)}</b>{' '}
         {flush.afterPpm !== null && `Filled after ${flush.words} I expect ${ppmText(flush.afterPpm)}`}
         {flush.lately && flush.afterPpm !== null && flush.lately.afterPpm > flush.afterPpm * 1.05
           ? `; ${mL(Math.round(flush.lately.ml / 10) * 10)} as lately would leave about ${ppmText(flush.lately.afterPpm)}.`
           : '.'}{' '}
         Why so much: {flush.why}.
       </p>
-      <p className="small mb-0">
-        {datesWords(pot, today)}
-        {pot.topUp &&
-          ` Until then ${mL(pot.topUp.ml)} of ${pot.topUp.what === 'plain' ? 'plain water' : 'its feed'} tops it up to about ${ppmText(pot.topUp.afterPpm)}: in a hurry, not as a habit, for its salts stay.`}
-      </p>
+      <Dates pot={pot} today={today} />
       <p className="small mb-0">
         Poured at {phText(shares.poured)}, the air takes it to {phText(shares.air)},{' '}
         {shares.flushWater ? `what the ${shares.flushWater.toLowerCase()} leaves` : 'the pores'} to{' '}
@@ -56,6 +44,29 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
       </div>
     </section>
   );
+}
+
+function Dates({ pot, today }: { pot: DriftPot; today: string }) {
+  return (
+    <p className="small mb-0">
+      {datesWords(pot, today)}
+      {pot.topUp &&
+        ` Until then ${mL(pot.topUp.ml)} of ${pot.topUp.what === 'plain' ? 'plain water' : 'its feed'} tops it up to about ${ppmText(pot.topUp.afterPpm)}: in a hurry, not as a habit, for its salts stay.`}
+    </p>
+  );
+}
+
+const isSalty = (pot: DriftPot) => pot.now.ppm > 1.5 * pot.aimPpm;
+
+/** How it stands against its feed. */
+function standsWords(pot: DriftPot): string {
+  const ratios = pot.ratios.slice(-3);
+  if (ratios.length === 3 && ratios[0]! < ratios[1]! && ratios[1]! < ratios[2]!)
+    return 'The gap between poured and came out has grown three visits in a row.';
+  const [now, feed] = [ppmText(pot.now.ppm), ppmText(pot.aimPpm)];
+  return isSalty(pot)
+    ? `It stands at about ${now} against a ${feed} feed.`
+    : `It stands at about ${now}, feed ${feed}.`;
 }
 
 /** When it is dry, past its limit, out of its window. */

@@ -140,59 +140,76 @@ export function toLines(pasted: Pasted, columns: readonly Column[], context: Lis
     const place = at('place') || context.usual.place;
     const code = at('code') || (columns.includes('code') ? '' : codeFor(place, [...context.codes, ...made]));
     if (code) made.push(code);
-    const before = taken.get(code.toLowerCase());
-    if (code && before !== undefined)
-      problems.push(
-        before === 0 ? `${code} is a pot in your collection already` : `${code} stands in line ${before} too`,
-      );
-    else if (code) taken.set(code.toLowerCase(), line);
+    takeCode(code, line, taken, problems);
     if (!place) problems.push('no place: choose the usual place below, or a column for it');
-    const values = {
-      code,
-      plant: at('plant'),
-      name: at('name'),
-      spot: at('spot'),
-      medium: pick(at('medium'), MEDIA, MEDIUM_WORDS, 'clay', 'medium', problems),
-      stage: pick(at('stage'), STAGES, {}, 'growth', 'stage', problems),
-      clay: at('clay') || null,
-      clayL: number(at('clayL'), 'litres of clay', problems),
-      reservoirMl: volume(at('reservoirMl') || context.usual.reservoir, context, 'reservoir', problems),
-      fillMl: volume(
-        at('fillMl') || at('reservoirMl') || context.usual.reservoir,
-        context,
-        'fill limit',
-        at('fillMl') ? problems : [],
-      ),
-      brimMl: at('brimMl') ? volume(at('brimMl'), context, 'brim', problems) : null,
-      heightCm: number(at('heightCm'), 'height', problems),
-      habit: at('habit') ? pick(at('habit'), HABITS, HABIT_WORDS, null, 'habit', problems) : null,
-      sensitivity: pick(at('sensitivity'), SENSITIVITIES, {}, 'usual', 'sensitivity', problems),
-      origin: at('origin'),
-      acquiredOn: date(at('acquiredOn'), 'here since', problems),
-      repottedOn: date(at('repottedOn'), 'repotted', problems),
-      note: at('note'),
-    };
-    const regimen = at('regimen')
-      ? context.regimens.find((r) => r.name.toLowerCase() === at('regimen').toLowerCase())
-      : undefined;
-    if (at('regimen') && !regimen) problems.push(`there is no regimen called ${at('regimen')}`);
-    const parsed = potValues.omit({ placeId: true }).safeParse(values);
-    if (!parsed.success && problems.length === 0)
-      for (const issue of parsed.error.issues) problems.push(issue.message.replace(/\.$/, ''));
-    if (parsed.success) {
-      const off = volumesProblem(parsed.data);
-      if (off) problems.push(off.message.replace(/\.$/, ''));
-    }
+    const values = valuesOf(at, code, context, problems);
+    const regimenId = regimenOf(at('regimen'), context, problems);
+    const checked = checkedValues(values, problems);
     return {
       line,
-      pot:
-        parsed.success && problems.length === 0
-          ? { values: parsed.data, place, regimenId: regimen?.id ?? context.usual.regimenId }
-          : undefined,
+      pot: checked && problems.length === 0 ? { values: checked, place, regimenId } : undefined,
       problems,
       shown: { code, plant: at('plant'), place },
     };
   });
+}
+
+/** Codes must be one pot's each. */
+function takeCode(code: string, line: number, taken: Map<string, number>, problems: string[]): void {
+  if (!code) return;
+  const before = taken.get(code.toLowerCase());
+  if (before === undefined) taken.set(code.toLowerCase(), line);
+  else
+    problems.push(
+      before === 0 ? `${code} is a pot in your collection already` : `${code} stands in line ${before} too`,
+    );
+}
+
+/** The cells of a line as a pot's values, with what could not be read among the problems. */
+function valuesOf(at: (column: Column) => string, code: string, context: ListContext, problems: string[]) {
+  const reservoir = at('reservoirMl') || context.usual.reservoir;
+  // A fill limit that is not given is the reservoir, whose own trouble is said once.
+  const fill = at('fillMl');
+  return {
+    code,
+    plant: at('plant'),
+    name: at('name'),
+    spot: at('spot'),
+    medium: pick(at('medium'), MEDIA, MEDIUM_WORDS, 'clay', 'medium', problems),
+    stage: pick(at('stage'), STAGES, {}, 'growth', 'stage', problems),
+    clay: at('clay') || null,
+    clayL: number(at('clayL'), 'litres of clay', problems),
+    reservoirMl: volume(reservoir, context, 'reservoir', problems),
+    fillMl: volume(fill || reservoir, context, 'fill limit', fill ? problems : []),
+    brimMl: at('brimMl') ? volume(at('brimMl'), context, 'brim', problems) : null,
+    heightCm: number(at('heightCm'), 'height', problems),
+    habit: at('habit') ? pick(at('habit'), HABITS, HABIT_WORDS, null, 'habit', problems) : null,
+    sensitivity: pick(at('sensitivity'), SENSITIVITIES, {}, 'usual', 'sensitivity', problems),
+    origin: at('origin'),
+    acquiredOn: date(at('acquiredOn'), 'here since', problems),
+    repottedOn: date(at('repottedOn'), 'repotted', problems),
+    note: at('note'),
+  };
+}
+
+/** The regimen a line names, or the usual one. */
+function regimenOf(name: string, { regimens, usual }: ListContext, problems: string[]): string {
+  if (!name) return usual.regimenId;
+  const regimen = regimens.find((r) => r.name.toLowerCase() === name.toLowerCase());
+  if (!regimen) problems.push(`there is no regimen called ${name}`);
+  return regimen?.id ?? usual.regimenId;
+}
+
+/** The values where they make a pot; what is wrong with them is added, unless something is wrong already. */
+function checkedValues(values: unknown, problems: string[]): Omit<PotValues, 'placeId'> | undefined {
+  const parsed = potValues.omit({ placeId: true }).safeParse(values);
+  if (!parsed.success) {
+    if (problems.length === 0) problems.push(...parsed.error.issues.map((issue) => issue.message.replace(/\.$/, '')));
+    return undefined;
+  }
+  const off = volumesProblem(parsed.data);
+  if (off) problems.push(off.message.replace(/\.$/, ''));
+  return parsed.data;
 }
 
 /** Too many lines for one list, in words; or undefined. */

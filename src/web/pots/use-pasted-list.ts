@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { type Column, guessColumns, readPasted, toLines, tooMany } from './pasted-list.ts';
+import { type Column, guessColumns, readPasted, toLines, tooMany, type ListLine } from './pasted-list.ts';
 import type { PotsView } from '../../contract/pots.ts';
 import { newId } from '../shell/api.ts';
 import { ownUnits } from '../shell/format.ts';
@@ -52,11 +52,7 @@ export function usePastedList(view: PotsView, { onAdded, onSomeLeft }: Hears) {
   const bad = lines.filter((l) => !l.pot);
   const many = tooMany(pasted);
   const known = new Map(view.places.map((p) => [p.name.toLowerCase(), p.id]));
-  const newPlaces = [
-    ...new Map(
-      good.filter((l) => !known.has(l.pot!.place.toLowerCase())).map((l) => [l.pot!.place.toLowerCase(), l.pot!.place]),
-    ).values(),
-  ];
+  const newPlaces = unknownPlaces(good, known);
   const add = async () => {
     const places = newPlaces.map((name) => ({ id: newId(), values: { name, note: '', light: null } }));
     const placeId = (name: string) =>
@@ -90,4 +86,10 @@ export function usePastedList(view: PotsView, { onAdded, onSomeLeft }: Hears) {
     ...{ draft, change, edit, pasted, used, setColumns, usual, good, bad, lines, many, newPlaces, add, busy },
     problem: Object.values(problems)[0],
   };
+}
+
+/** Places named in a list that are none yet, once each however they are spelled. */
+function unknownPlaces(good: readonly ListLine[], known: ReadonlyMap<string, string>): string[] {
+  const named = good.map((line) => line.pot!.place).filter((name) => !known.has(name.toLowerCase()));
+  return [...new Map(named.map((name) => [name.toLowerCase(), name])).values()];
 }

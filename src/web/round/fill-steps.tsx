@@ -91,28 +91,48 @@ export function FillSteps({ pot, mix, draft, errors, change, onKeyDown, readings
         error={errors.runOff}
         errorId="runOff-error"
       />
-      <Step
-        n={next()}
-        title={
-          pot.watering.what === 'plain'
-            ? `Fill to the hole with ${(pot.watering.waterName ?? 'still water').toLowerCase()}`
-            : `Fill to the hole${mix ? ` with mix ${mix.letter}` : ''}`
-        }
-        hint={
-          [
-            ready && ready.readsPpm !== null
-              ? `reads ${ppmText(ready.readsPpm)}${ready.ph === null ? '' : `, pH ${phText(ready.ph)}`}`
-              : '',
-            pot.fillMl < pot.reservoirMl - 10 ? 'its limit: new growth below' : '',
-          ]
-            .filter(Boolean)
-            .join('; ') || undefined
-        }
-        side={mini('fill', `Fill, ${smallSign()}, when other than planned`, inSmallUnit(pot.fillMl))}
-        error={errors.fill}
-        errorId="fill-error"
-      />
+      <FillStep next={next} pot={pot} mix={mix} ready={ready} mini={mini} errors={errors} />
       <Step n={next()} title="Look it over" hint={<LookOver draft={draft} change={change} errors={errors} />} wide />
     </ol>
+  );
+}
+
+function FillStep({
+  next,
+  pot,
+  mix,
+  ready,
+  mini,
+  errors,
+}: {
+  next: () => number;
+  pot: Props['pot'];
+  mix: Props['mix'];
+  ready: RoundMix['batch'] | undefined;
+  mini: (name: Field, label: string, quiet: string) => ReactNode;
+  errors: Props['errors'];
+}) {
+  return (
+    <Step
+      n={next()}
+      title={
+        pot.watering.what === 'plain'
+          ? `Fill to the hole with ${(pot.watering.waterName ?? 'still water').toLowerCase()}`
+          : `Fill to the hole${mix ? ` with mix ${mix.letter}` : ''}`
+      }
+      hint={
+        [
+          ready && ready.readsPpm !== null
+            ? `reads ${ppmText(ready.readsPpm)}${ready.ph === null ? '' : `, pH ${phText(ready.ph)}`}`
+            : '',
+          pot.fillMl < pot.reservoirMl - 10 ? 'its limit: new growth below' : '',
+        ]
+          .filter(Boolean)
+          .join('; ') || undefined
+      }
+      side={mini('fill', `Fill, ${smallSign()}, when other than planned`, inSmallUnit(pot.fillMl))}
+      error={errors.fill}
+      errorId="fill-error"
+    />
   );
 }

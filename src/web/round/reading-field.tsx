@@ -35,18 +35,7 @@ export function ReadingField({ name, label, unit, value, dip, penName, expected,
           aria-describedby={error ? errorId : undefined}
         />
         <span>{unit}</span>
-        {dip && (
-          <button
-            type="button"
-            className="dip"
-            onClick={() => dip.start()}
-            disabled={running}
-            aria-label={`Dip the ${penName ?? 'pen'} (simulated)`}
-            title={`${penName ?? 'pen'}, simulated`}
-          >
-            dip
-          </button>
-        )}
+        <DipButton dip={dip} running={running} penName={penName} />
       </div>
       {error && (
         <div className="field-error" id={errorId} role="alert">
@@ -59,5 +48,29 @@ export function ReadingField({ name, label, unit, value, dip, penName, expected,
         </div>
       )}
     </div>
+  );
+}
+
+function DipButton({
+  dip,
+  running,
+  penName,
+}: {
+  dip: (Dip & { start(): void }) | undefined;
+  running: boolean;
+  penName: string | undefined;
+}) {
+  if (!dip) return null;
+  return (
+    <button
+      type="button"
+      className="dip"
+      onClick={() => dip.start()}
+      disabled={running}
+      aria-label={`Dip the ${penName ?? 'pen'} (simulated)`}
+      title={`${penName ?? 'pen'}, simulated`}
+    >
+      dip
+    </button>
   );
 }

@@ -21,20 +21,7 @@ export function SoakNow({ pot, mix, narrow, busy, begin, drain, without }: Props
   const primary = narrow ? 'clay' : 'primary';
   if (pot.inSoak) {
     const left = pot.inSoak.endsAt === null ? 0 : Date.parse(pot.inSoak.endsAt) - now;
-    return (
-      <section className="soak-now" aria-label="In its soak">
-        <p className="mb-1">
-          <b>{upperFirst(pot.inSoak.words)}</b>, since {timeOf(pot.inSoak.startedAt)}
-          {pot.inSoak.endsAt && `, until ${timeOf(pot.inSoak.endsAt)}`}. Top it up as air bubbles out of the clay.
-        </p>
-        <div className="num fs-3" role="timer">
-          {left > 0 ? waitWords(left) : `over${left < -60_000 ? `, ${waitWords(-left)} ago` : ''}`}
-        </div>
-        <Button data-log type="button" size="lg" variant={primary} className="w-100" disabled={busy} onClick={drain}>
-          {left > 60_000 ? 'Drain it now, early' : 'Drained: flush and fill'}
-        </Button>
-      </section>
-    );
+    return <InSoak soak={pot.inSoak} left={left} primary={primary} busy={busy} drain={drain} />;
   }
   const { soak } = pot;
   if (!soak || soak.given) return null;
@@ -42,44 +29,105 @@ export function SoakNow({ pot, mix, narrow, busy, begin, drain, without }: Props
   const spray = soak.way === 'spray';
   return (
     <section className="soak-now" aria-label={spray ? 'Leaf spray' : 'Soak'}>
-      <ol className="steps soak-steps">
-        {!spray && soak.dryFirst && (
-          <SoakStep title="Only once it has run dry" hint="dry clay pushes pH afresh; skip it until then" />
-        )}
-        {!spray && <SoakStep title="Tip out and read the old reservoir" hint="as for a filling; it is kept below" />}
-        {!spray && <SoakStep title="Tape the holes, a tray under it" hint="taped pots leak" />}
-        <SoakStep
-          title={
-            spray ? `Spray the leaves with mix ${mix?.letter ?? ''}` : `Fill to the brim with mix ${mix?.letter ?? ''}`
-          }
-          hint={
-            spray
-              ? 'both sides, in the morning, out of the sun until dry'
-              : `re-fill as air bubbles out${pot.keepDry ? `; ${pot.keepDry}` : ''}`
-          }
-          amount={mL(soak.pouredMl)}
-        />
-        {!spray && <SoakStep title="Hold" hint="then drain, flush, fill" amount={`${soak.holdMinutes}\u00a0min`} />}
-      </ol>
-      {ready ? (
-        <Button data-log type="button" size="lg" variant={primary} className="w-100" disabled={busy} onClick={begin}>
-          {spray ? 'Sprayed: flush and fill' : 'It is in: start its clock, next pot'}
-        </Button>
-      ) : (
-        mix && (
-          <Link
-            data-log
-            className={`btn btn-lg w-100 btn-${primary}`}
-            to={
-              mix.batch?.status === 'open' ? `/bench/${mix.batch.id}` : `/bench/new?mix=${encodeURIComponent(mix.key)}`
-            }
-          >
-            {mix.batch?.status === 'open' ? `Finish mix ${mix.letter}` : `Make mix ${mix.letter} first`}
-          </Link>
-        )
-      )}
+      <SoakSteps spray={spray} soak={soak} mix={mix} pot={pot} />
+      <BeginIt ready={ready} primary={primary} busy={busy} begin={begin} spray={spray} mix={mix} />
       <Button type="button" variant="link" className="p-0 small" onClick={without}>
         or flush and fill without it; it stays due
+      </Button>
+    </section>
+  );
+}
+
+function BeginIt({
+  ready,
+  primary,
+  busy,
+  begin,
+  spray,
+  mix,
+}: {
+  ready: RoundMix['batch'] | undefined;
+  primary: 'clay' | 'primary';
+  busy: boolean;
+  begin: () => void;
+  spray: boolean;
+  mix: Props['mix'];
+}) {
+  return ready ? (
+    <Button data-log type="button" size="lg" variant={primary} className="w-100" disabled={busy} onClick={begin}>
+      {spray ? 'Sprayed: flush and fill' : 'It is in: start its clock, next pot'}
+    </Button>
+  ) : (
+    mix && (
+      <Link
+        data-log
+        className={`btn btn-lg w-100 btn-${primary}`}
+        to={mix.batch?.status === 'open' ? `/bench/${mix.batch.id}` : `/bench/new?mix=${encodeURIComponent(mix.key)}`}
+      >
+        {mix.batch?.status === 'open' ? `Finish mix ${mix.letter}` : `Make mix ${mix.letter} first`}
+      </Link>
+    )
+  );
+}
+
+function SoakSteps({
+  spray,
+  soak,
+  mix,
+  pot,
+}: {
+  spray: boolean;
+  soak: NonNullable<RoundPot['soak']>;
+  mix: Props['mix'];
+  pot: Props['pot'];
+}) {
+  return (
+    <ol className="steps soak-steps">
+      {!spray && soak.dryFirst && (
+        <SoakStep title="Only once it has run dry" hint="dry clay pushes pH afresh; skip it until then" />
+      )}
+      {!spray && <SoakStep title="Tip out and read the old reservoir" hint="as for a filling; it is kept below" />}
+      {!spray && <SoakStep title="Tape the holes, a tray under it" hint="taped pots leak" />}
+      <SoakStep
+        title={
+          spray ? `Spray the leaves with mix ${mix?.letter ?? ''}` : `Fill to the brim with mix ${mix?.letter ?? ''}`
+        }
+        hint={
+          spray
+            ? 'both sides, in the morning, out of the sun until dry'
+            : `re-fill as air bubbles out${pot.keepDry ? `; ${pot.keepDry}` : ''}`
+        }
+        amount={mL(soak.pouredMl)}
+      />
+      {!spray && <SoakStep title="Hold" hint="then drain, flush, fill" amount={`${soak.holdMinutes}\u00a0min`} />}
+    </ol>
+  );
+}
+
+function InSoak({
+  soak,
+  left,
+  primary,
+  busy,
+  drain,
+}: {
+  soak: NonNullable<RoundPot['inSoak']>;
+  left: number;
+  primary: 'clay' | 'primary';
+  busy: boolean;
+  drain: () => void;
+}) {
+  return (
+    <section className="soak-now" aria-label="In its soak">
+      <p className="mb-1">
+        <b>{upperFirst(soak.words)}</b>, since {timeOf(soak.startedAt)}
+        {soak.endsAt && `, until ${timeOf(soak.endsAt)}`}. Top it up as air bubbles out of the clay.
+      </p>
+      <div className="num fs-3" role="timer">
+        {left > 0 ? waitWords(left) : `over${left < -60_000 ? `, ${waitWords(-left)} ago` : ''}`}
+      </div>
+      <Button data-log type="button" size="lg" variant={primary} className="w-100" disabled={busy} onClick={drain}>
+        {left > 60_000 ? 'Drain it now, early' : 'Drained: flush and fill'}
       </Button>
     </section>
   );

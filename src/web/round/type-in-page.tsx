@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState, type KeyboardEvent } from 'react';
 import Button from 'react-bootstrap/Button';
@@ -151,45 +152,7 @@ function SheetForm({ view, pots }: { view: RoundView; pots: readonly RoundPot[] 
                     onChange={(e) => set(pot, { [name]: e.target.checked, done: true })}
                   />
                 );
-                return (
-                  <tr key={pot.id}>
-                    <td>
-                      <Form.Check
-                        type="checkbox"
-                        aria-label={`${pot.code} done`}
-                        checked={line.done}
-                        onChange={(e) => set(pot, { done: e.target.checked })}
-                      />
-                    </td>
-                    <th scope="row">
-                      {pot.code} {pot.name}
-                      {pot.soak && !pot.soak.given && (
-                        <Form.Check
-                          type="checkbox"
-                          id={`${pot.id}-soaked`}
-                          className="fw-normal small"
-                          label={pot.soak.way === 'spray' ? 'sprayed' : 'soaked'}
-                          aria-label={`${pot.code} ${pot.soak.way === 'spray' ? 'sprayed' : 'soaked'}`}
-                          checked={line.soaked}
-                          onChange={(e) => set(pot, { soaked: e.target.checked })}
-                        />
-                      )}
-                      {wrong[pot.id] && (
-                        <div className="field-error" role="alert">
-                          {wrong[pot.id]}
-                        </div>
-                      )}
-                    </th>
-                    {cell('ppm', 'old ppm', pot.expected.ppm === undefined ? '' : ppmText(pot.expected.ppm))}
-                    {cell('ph', 'old pH', pot.expected.ph === undefined ? '' : phText(pot.expected.ph))}
-                    {cell('left', 'left', '')}
-                    {cell('fill', 'filled', inSmallUnit(pot.fillMl))}
-                    <td className="nowrap">
-                      {tick('crust', 'crust')}
-                      {tick('tips', 'brown tips')}
-                    </td>
-                  </tr>
-                );
+                return <SheetLine key={pot.id} pot={pot} line={line} set={set} wrong={wrong} cell={cell} tick={tick} />;
               })}
             </tbody>
           </table>
@@ -202,6 +165,62 @@ function SheetForm({ view, pots }: { view: RoundView; pots: readonly RoundPot[] 
         </div>
       </Form>
     </div>
+  );
+}
+
+function SheetLine({
+  pot,
+  line,
+  set,
+  wrong,
+  cell,
+  tick,
+}: {
+  pot: RoundPot;
+  line: Line;
+  set: (pot: RoundPot, part: Partial<Line>) => void;
+  wrong: Record<string, string>;
+  cell: (name: 'ph' | 'left' | 'ppm' | 'fill', label: string, quiet: string) => ReactNode;
+  tick: (name: 'tips' | 'crust', words: string) => ReactNode;
+}) {
+  return (
+    <tr>
+      <td>
+        <Form.Check
+          type="checkbox"
+          aria-label={`${pot.code} done`}
+          checked={line.done}
+          onChange={(e) => set(pot, { done: e.target.checked })}
+        />
+      </td>
+      <th scope="row">
+        {pot.code} {pot.name}
+        {pot.soak && !pot.soak.given && (
+          <Form.Check
+            type="checkbox"
+            id={`${pot.id}-soaked`}
+            className="fw-normal small"
+            label={pot.soak.way === 'spray' ? 'sprayed' : 'soaked'}
+            aria-label={`${pot.code} ${pot.soak.way === 'spray' ? 'sprayed' : 'soaked'}`}
+            checked={line.soaked}
+            onChange={(e) => set(pot, { soaked: e.target.checked })}
+          />
+        )}
+        {wrong[pot.id] && (
+          <div className="field-error" role="alert">
+            {wrong[pot.id]}
+          </div>
+        )}
+      </th>
+      {cell('ppm', 'old ppm', pot.expected.ppm === undefined ? '' : ppmText(pot.expected.ppm))}
+      {cell('ph', 'old pH', pot.expected.ph === undefined ? '' : phText(pot.expected.ph))}
+      {cell('left', 'left', '')}
+      {cell('fill', 'filled', inSmallUnit(pot.fillMl))}
+      <td className="nowrap">
+        {tick('crust', 'crust')}
+        {tick('tips', 'brown tips')}
+      </td>
+    </tr>
   );
 }
 

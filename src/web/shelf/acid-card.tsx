@@ -7,7 +7,7 @@ import { CautionFigure } from '../drawing/shelf-things.tsx';
 import { doseMl, phText, ppmText } from '../shell/format.ts';
 import { readNumber } from '../shell/field-reader.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
-import { firstWater, waterOf, type RoomProduct } from './chemistry.ts';
+import { firstWater, waterOf, type RoomProduct, type RoomTool } from './chemistry.ts';
 import { mgText } from './label-fields.tsx';
 
 /** How much of an acid or alkali brings a water to a pH, what else it brings, and where the pH goes when the water stands open. */
@@ -87,72 +87,129 @@ export function AcidCard({ room, product, label }: { room: ShelfRoom; product: R
           {dose.message}
         </p>
       )}
-      {answer?.before.ok && dose?.ok && ml !== undefined && (
-        <div className="acid-answer" role="status">
-          <div>
-            <b className="big num">{ml === 0 ? 'None' : doseMl(ml)}</b>
-            {ml > 0 && dropper && (
-              <span className="small">
-                {' '}
-                about {Math.max(1, Math.round(ml * dropper.values.dropsPerMl!))} drops of the{' '}
-                {dropper.values.name.toLowerCase()}
-              </span>
-            )}
-          </div>
-          <table className="facts">
-            <tbody>
-              <tr>
-                <th scope="row">pH</th>
-                <td className="num">
-                  {phText(answer.before.ph)} → <b>{phText(dose.stirred.ph)}</b>
-                </td>
-                <td>
-                  standing open <b className="num">{phText(dose.standing.ph)}</b>
-                </td>
-              </tr>
-              <tr>
-                <th scope="row">reads</th>
-                <td className="num">
-                  {ppmText(ppmFromEc(answer.before.ecUsCm, room.scale))} →{' '}
-                  <b>{ppmText(ppmFromEc(dose.stirred.ecUsCm, room.scale))}</b>
-                </td>
-                <td>
-                  alkalinity <b className="num">{degrees(dose.stirred.alkalinityMeqL)}</b> °dKH left
-                </td>
-              </tr>
-              <tr>
-                <th scope="row">brings</th>
-                <td colSpan={2}>{bringsWords(dose.brings) || 'nothing that feeds'}</td>
-              </tr>
-            </tbody>
-          </table>
-          {hold === 'stirred' && dose.standing.ph - dose.stirred.ph > 0.5 && (
-            <p className="small mb-0">
-              It climbs by itself as CO₂ leaves. To hold pH {target} in this water its whole alkalinity must be spent:
-              choose tomorrow above.
-            </p>
-          )}
-          {product.values.analysis?.percent.citric || product.values.analysis?.percent.acetic ? (
-            <p className="small mb-0">An organic acid is eaten by microbes in days: then the pH climbs back further.</p>
-          ) : null}
-          {answer.known.how === 'reading' && (
-            <p className="small mb-0">
-              Nobody tested this water’s alkalinity: the dose may be off by{' '}
-              {Math.round(
-                (100 * answer.known.alkalinitySd) /
-                  Math.max(0.05, dose.stirred.alkalinityMeqL + answer.known.alkalinitySd),
-              )}{' '}
-              % or more. Start with half.
-            </p>
-          )}
-        </div>
-      )}
+      <Answer
+        answer={answer}
+        dose={dose}
+        ml={ml}
+        dropper={dropper}
+        room={room}
+        hold={hold}
+        target={target}
+        product={product}
+      />
       <p className="caution-line mb-0">
         <CautionFigure /> {product.values.caution}
       </p>
     </section>
   );
 }
+
+function Answer({
+  answer,
+  dose,
+  ml,
+  dropper,
+  room,
+  hold,
+  target,
+  product,
+}: {
+  answer: Worked | undefined;
+  dose: Worked['dose'] | undefined;
+  ml: number | undefined;
+  dropper: RoomTool | undefined;
+  room: ShelfRoom;
+  hold: 'stirred' | 'standing';
+  target: string;
+  product: RoomProduct;
+}) {
+  if (!(answer?.before.ok && dose?.ok && ml !== undefined)) return null;
+  return (
+    <div className="acid-answer" role="status">
+      <div>
+        <b className="big num">{ml === 0 ? 'None' : doseMl(ml)}</b>
+        {ml > 0 && dropper && (
+          <span className="small">
+            {' '}
+            about {Math.max(1, Math.round(ml * dropper.values.dropsPerMl!))} drops of the{' '}
+            {dropper.values.name.toLowerCase()}
+          </span>
+        )}
+      </div>
+      <table className="facts">
+        <tbody>
+          <tr>
+            <th scope="row">pH</th>
+            <td className="num">
+              {phText(answer.before.ph)} → <b>{phText(dose.stirred.ph)}</b>
+            </td>
+            <td>
+              standing open <b className="num">{phText(dose.standing.ph)}</b>
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">reads</th>
+            <td className="num">
+              {ppmText(ppmFromEc(answer.before.ecUsCm, room.scale))} →{' '}
+              <b>{ppmText(ppmFromEc(dose.stirred.ecUsCm, room.scale))}</b>
+            </td>
+            <td>
+              alkalinity <b className="num">{degrees(dose.stirred.alkalinityMeqL)}</b> °dKH left
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">brings</th>
+            <td colSpan={2}>{bringsWords(dose.brings) || 'nothing that feeds'}</td>
+          </tr>
+        </tbody>
+      </table>
+      <Mind known={answer.known} dose={dose} hold={hold} target={target} product={product} />
+    </div>
+  );
+}
+
+/** What to mind: it climbs again, it is eaten, or the water was never tested. */
+function Mind({
+  known,
+  dose,
+  hold,
+  target,
+  product,
+}: {
+  known: Worked['known'];
+  dose: Extract<Worked['dose'], { ok: true }>;
+  hold: 'stirred' | 'standing';
+  target: string;
+  product: RoomProduct;
+}) {
+  const { citric, acetic } = product.values.analysis?.percent ?? {};
+  return (
+    <>
+      {hold === 'stirred' && dose.standing.ph - dose.stirred.ph > 0.5 && (
+        <p className="small mb-0">
+          It climbs by itself as CO₂ leaves. To hold pH {target} in this water its whole alkalinity must be spent:
+          choose tomorrow above.
+        </p>
+      )}
+      {citric || acetic ? (
+        <p className="small mb-0">An organic acid is eaten by microbes in days: then the pH climbs back further.</p>
+      ) : null}
+      {known.how === 'reading' && (
+        <p className="small mb-0">
+          Nobody tested this water’s alkalinity: the dose may be off by{' '}
+          {Math.round((100 * known.alkalinitySd) / Math.max(0.05, dose.stirred.alkalinityMeqL + known.alkalinitySd))} %
+          or more. Start with half.
+        </p>
+      )}
+    </>
+  );
+}
+
+type Worked = {
+  known: Extract<NonNullable<ReturnType<typeof waterOf>>, { ok: true }>;
+  before: ReturnType<typeof solve>;
+  dose: ReturnType<typeof doseToPh>;
+};
 
 /** °dKH to a tenth, never "-0.0". */
 const degrees = (meqL: number) => (Number((meqL * DKH_PER_MEQ).toFixed(1)) || 0).toFixed(1);

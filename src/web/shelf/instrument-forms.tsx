@@ -20,6 +20,23 @@ import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import { signed } from './meter-sheet.tsx';
+import type { RoomMeter } from './chemistry.ts';
+
+/** A temperature standards are listed for, or none. */
+const withinScale = (warm: number | undefined) => (warm !== undefined && warm >= 0 && warm <= 50 ? warm : null);
+
+/** What a pen in order shows in a standard at a temperature, in its own unit and digits. */
+function shouldShow(
+  standard: StandardId | 'zero',
+  { quantity, unit, scale, compensated }: RoomMeter['values'],
+  temperatureC: number | null,
+): number {
+  if (standard === 'zero') return 0;
+  const value = standardValue(standard, temperatureC);
+  if (quantity === 'pH') return Number(value.toFixed(2));
+  const warmed = compensated ? 1 : 1 + EC_PER_C * ((temperatureC ?? 25) - 25);
+  return Number((value * (scale ?? 0.5) * warmed).toFixed(unit === 'mS/cm' ? 2 : 0));
+}
 
 /** A pen in a standard or in air, step by step; what it finds is said before it is kept, and a pen found off can be marked at once. */
 export function CheckMeter({
@@ -47,7 +64,7 @@ export function CheckMeter({
   const { send, problems, setProblems, busy } = useAct('/api/shelf/acts');
   const value = readNumber(shown);
   const warm = readNumber(temperature);
-  const temperatureC = warm !== undefined && warm >= 0 && warm <= 50 ? warm : null;
+  const temperatureC = withinScale(warm);
   const check = { standard, shown: value ?? 0, temperatureC, settled };
   const error = value === undefined || !Number.isFinite(value) ? undefined : checkError(check, values);
   const good = error !== undefined && isGood(check, values);
@@ -72,13 +89,7 @@ export function CheckMeter({
     if (off) onMark(standard === 'zero' || !settled ? null : error);
     else onClose();
   };
-  const expected =
-    standard === 'zero'
-      ? 0
-      : standardValue(standard, temperatureC) *
-        (values.quantity === 'ppm'
-          ? (values.scale ?? 0.5) * (values.compensated ? 1 : 1 + EC_PER_C * ((temperatureC ?? 25) - 25))
-          : 1);
+  const expected = shouldShow(standard, values, temperatureC);
   return (
     <FormModal
       title={`Check ${values.name}`}
@@ -119,11 +130,7 @@ export function CheckMeter({
           </LabelledField>
         )}
       </div>
-      <LabelledField
-        label="It shows"
-        error={problemAt(problems, 'shown')}
-        hint={`it should show ${Number(expected.toFixed(values.quantity === 'pH' ? 2 : values.unit === 'mS/cm' ? 2 : 0))}`}
-      >
+      <LabelledField label="It shows" error={problemAt(problems, 'shown')} hint={`it should show ${expected}`}>
         {(a) => (
           <Form.Control
             {...a}
@@ -149,18 +156,47 @@ export function CheckMeter({
         checked={adjusted}
         onChange={(e) => setAdjusted(e.target.checked)}
       />
-      {error !== undefined && (
-        <p className={`chip wrap mb-0 ${good ? 'good' : 'late'}`} role="status">
-          {good
-            ? '✓ In order.'
-            : standard === 'zero'
-              ? `Not at zero: it shows ${value}. Rinse and dry it; if it stays, set it, or mark it as off.`
-              : !settled
-                ? 'It will not settle: a flat battery or a dying probe. Its readings are suspect back to the last good check.'
-                : `It reads ${values.quantity === 'pH' ? `${signed(error, 2)} off` : `${Math.abs(100 * error).toFixed(0)} % ${error < 0 ? 'low' : 'high'}`}. ${adjusted ? 'Set now; what it read before can be marked.' : 'Set it, or mark it: what it read since its last good check cannot be trusted.'}`}
-        </p>
-      )}
+      <Finding
+        error={error}
+        good={good}
+        standard={standard}
+        value={value}
+        settled={settled}
+        values={values}
+        adjusted={adjusted}
+      />
     </FormModal>
+  );
+}
+
+function Finding({
+  error,
+  good,
+  standard,
+  value,
+  settled,
+  values,
+  adjusted,
+}: {
+  error: number | undefined;
+  good: boolean;
+  standard: StandardId | 'zero';
+  value: number | undefined;
+  settled: boolean;
+  values: RoomMeter['values'];
+  adjusted: boolean;
+}) {
+  if (error === undefined) return null;
+  return (
+    <p className={`chip wrap mb-0 ${good ? 'good' : 'late'}`} role="status">
+      {good
+        ? '✓ In order.'
+        : standard === 'zero'
+          ? `Not at zero: it shows ${value}. Rinse and dry it; if it stays, set it, or mark it as off.`
+          : !settled
+            ? 'It will not settle: a flat battery or a dying probe. Its readings are suspect back to the last good check.'
+            : `It reads ${values.quantity === 'pH' ? `${signed(error, 2)} off` : `${Math.abs(100 * error).toFixed(0)} % ${error < 0 ? 'low' : 'high'}`}. ${adjusted ? 'Set now; what it read before can be marked.' : 'Set it, or mark it: what it read since its last good check cannot be trusted.'}`}
+    </p>
   );
 }
 

@@ -5,7 +5,7 @@ import { STANDARDS } from '../../core/quantity/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { dayMonth, dayMonthYear } from '../shell/format.ts';
 import type { RoomMeter } from './chemistry.ts';
-import type { SheetProps } from './sheet.tsx';
+import type { SheetProps, SmallKind } from './sheet.tsx';
 import { TaintedReadings } from './tainted-readings.tsx';
 
 type Check = RoomMeter['checks'][number];
@@ -19,23 +19,7 @@ export function MeterSheet({ room, thing: meter, small, act }: SheetProps<RoomMe
   const open = meter.taints.find((t) => t.to === null);
   return (
     <>
-      <div className="d-flex gap-2 flex-wrap">
-        {!kit && <Button onClick={() => small('check')}>Check it now</Button>}
-        {!open && (
-          <Button variant="outline-secondary" onClick={() => small('mark')}>
-            It reads wrong
-          </Button>
-        )}
-        {!main && values.unit === 'ppm' && (
-          <Button
-            variant="outline-secondary"
-            aria-label={`Take ${values.name} as the pen at hand`}
-            onClick={() => void act({ kind: 'main', meterId: meter.id }, `${values.name} is the pen at hand`)}
-          >
-            At hand
-          </Button>
-        )}
-      </div>
+      <Acts kit={kit} small={small} open={open} main={main} values={values} act={act} meter={meter} />
       <table className="facts">
         <tbody>
           <tr>
@@ -66,23 +50,7 @@ export function MeterSheet({ room, thing: meter, small, act }: SheetProps<RoomMe
           </tr>
         </tbody>
       </table>
-      {meter.taints.map((taint) => (
-        <section key={taint.markId} className="taint" aria-label="What it taints">
-          <p className="mb-0">
-            <b>
-              {taint.readings} reading{taint.readings === 1 ? '' : 's'}
-            </b>{' '}
-            {taint.fromOn ? `since ${dayMonth(taint.fromOn)}` : 'of all it ever read'}
-            {taint.toOn ? ` until ${dayMonth(taint.toOn)}` : ''} {taint.toOn ? 'were' : 'are'} drawn hollow and count
-            less
-            {taint.batches > 0 && `; they touch ${taint.batches} batch${taint.batches === 1 ? '' : 'es'}`}.
-            {taint.why && ` Why: ${taint.why}.`}
-          </p>
-          <Button size="sm" variant="outline-secondary" onClick={() => void undo(taint.markId)}>
-            Undo, draw them solid
-          </Button>
-        </section>
-      ))}
+      <Taints meter={meter} undo={undo} />
       <TaintedReadings meter={meter} today={room.today} />
       {!kit && (
         <section aria-label="Checks">
@@ -138,6 +106,63 @@ export function MeterSheet({ room, thing: meter, small, act }: SheetProps<RoomMe
       </details>
     </>
   );
+}
+
+function Acts({
+  kit,
+  small,
+  open,
+  main,
+  values,
+  act,
+  meter,
+}: {
+  kit: boolean;
+  small: (kind: SmallKind) => void;
+  open: RoomMeter['taints'][number] | undefined;
+  main: boolean;
+  values: RoomMeter['values'];
+  act: SheetProps<RoomMeter>['act'];
+  meter: SheetProps<RoomMeter>['thing'];
+}) {
+  return (
+    <div className="d-flex gap-2 flex-wrap">
+      {!kit && <Button onClick={() => small('check')}>Check it now</Button>}
+      {!open && (
+        <Button variant="outline-secondary" onClick={() => small('mark')}>
+          It reads wrong
+        </Button>
+      )}
+      {!main && values.unit === 'ppm' && (
+        <Button
+          variant="outline-secondary"
+          aria-label={`Take ${values.name} as the pen at hand`}
+          onClick={() => void act({ kind: 'main', meterId: meter.id }, `${values.name} is the pen at hand`)}
+        >
+          At hand
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function Taints({ meter, undo }: { meter: SheetProps<RoomMeter>['thing']; undo: (targetId: string) => Promise<void> }) {
+  return meter.taints.map((taint) => (
+    <section key={taint.markId} className="taint" aria-label="What it taints">
+      <p className="mb-0">
+        <b>
+          {taint.readings} reading{taint.readings === 1 ? '' : 's'}
+        </b>{' '}
+        {taint.fromOn ? `since ${dayMonth(taint.fromOn)}` : 'of all it ever read'}
+        {taint.toOn ? ` until ${dayMonth(taint.toOn)}` : ''} {taint.toOn ? 'were' : 'are'} drawn hollow and count less
+        {taint.batches > 0 && `; they touch ${taint.batches} batch${taint.batches === 1 ? '' : 'es'}`}.
+        {taint.why && ` Why: ${taint.why}.`}
+      </p>
+      <Button size="sm" variant="outline-secondary" onClick={() => void undo(taint.markId)}>
+        Undo, draw them solid
+      </Button>
+    </section>
+  ));
 }
 
 /** In order, due, or off: said in words beside the colour. */

@@ -177,8 +177,6 @@ function Outcome({
   costPerL: number;
 }) {
   const { total, solved } = mixOf(water, additions);
-  const base = solve(water);
-  const open = solve(total, OPEN);
   const added = additions.map((a) => {
     const product = products.find((p) => p.id === a.id)!;
     return scaled(inBottle(product, labelOf(product)!, room.scale).elements, a.doseMlL);
@@ -192,7 +190,6 @@ function Outcome({
       ? own.map((id) => additions.find((a) => a.id === id)!)
       : best.order;
   const steps = judgeOrder(water, order);
-  const ppm = (ec: number) => ppmFromEc(ec, room.scale);
   const move = (i: number) => {
     const ids = order.map((a) => a.id);
     [ids[i - 1], ids[i]] = [ids[i]!, ids[i - 1]!];
@@ -200,7 +197,6 @@ function Outcome({
   };
   const cost = costOf(additions, products, costPerL);
   const kind = (id: string) => additions.find((a) => a.id === id)?.kind;
-  const overSilica = total.SiO2 * 60.084;
   return (
     <>
       <section className="sheet" aria-label="What it brings">
@@ -226,49 +222,14 @@ function Outcome({
         )}
       </section>
       <section className="sheet" aria-label="How it reads">
-        <h2>How it reads</h2>
-        {!solved.ok ? (
-          <p className="chip soon wrap mb-0" role="status">
-            {solved.message}
-          </p>
-        ) : (
-          <div role="status" className="d-grid gap-2">
-            <table className="facts">
-              <tbody>
-                <tr>
-                  <th scope="row">Pen</th>
-                  <td className="num">
-                    <b className="big">{ppmText(ppm(solved.ecUsCm))}</b> ppm
-                  </td>
-                  <td>{base.ok && `${ppmText(ppm(solved.ecUsCm - base.ecUsCm))} over ${waterName.toLowerCase()}`}</td>
-                </tr>
-                <tr>
-                  <th scope="row">pH</th>
-                  <td className="num">
-                    <b className="big">{phText(solved.ph)}</b>
-                  </td>
-                  <td>
-                    {open.ok && `${phText(open.ph)} when it stands open`}
-                    {guessed && '; the water’s alkalinity is a guess'}
-                  </td>
-                </tr>
-                <tr>
-                  <th scope="row">Clouding</th>
-                  <td colSpan={2}>
-                    <CloudWords clouding={cloudingOf(solved)} />
-                  </td>
-                </tr>
-              </tbody>
-            </table>
-            {solved.doubtful && <p className="chip soon wrap mb-0">So strong that the figures grow doubtful.</p>}
-            {overSilica > 60 && (
-              <p className="chip soon wrap mb-0">
-                {Math.round(overSilica)} mg/L SiO₂: over 60 in a standing feed slowed growth (seen once)
-                {overSilica > 117 ? '; over 117 it drops out' : ''}.
-              </p>
-            )}
-          </div>
-        )}
+        <HowItReads
+          water={water}
+          waterName={waterName}
+          guessed={guessed}
+          total={total}
+          solved={solved}
+          scale={room.scale}
+        />
         <h2>In which order</h2>
         {steps.length === 0 ? (
           <p className="small mb-0">With several products the order stands here, with the reasons.</p>
@@ -310,6 +271,75 @@ function Outcome({
           </button>
         )}
       </section>
+    </>
+  );
+}
+
+/** What the pen reads of it, its pH, and whether it clouds. */
+function HowItReads({
+  water,
+  waterName,
+  guessed,
+  total,
+  solved,
+  scale,
+}: {
+  water: Composition;
+  waterName: string;
+  guessed: boolean;
+  total: Composition;
+  solved: ReturnType<typeof solve>;
+  scale: number;
+}) {
+  const base = solve(water);
+  const open = solve(total, OPEN);
+  const ppm = (ec: number) => ppmFromEc(ec, scale);
+  const overSilica = total.SiO2 * 60.084;
+  return (
+    <>
+      <h2>How it reads</h2>
+      {!solved.ok ? (
+        <p className="chip soon wrap mb-0" role="status">
+          {solved.message}
+        </p>
+      ) : (
+        <div role="status" className="d-grid gap-2">
+          <table className="facts">
+            <tbody>
+              <tr>
+                <th scope="row">Pen</th>
+                <td className="num">
+                  <b className="big">{ppmText(ppm(solved.ecUsCm))}</b> ppm
+                </td>
+                <td>{base.ok && `${ppmText(ppm(solved.ecUsCm - base.ecUsCm))} over ${waterName.toLowerCase()}`}</td>
+              </tr>
+              <tr>
+                <th scope="row">pH</th>
+                <td className="num">
+                  <b className="big">{phText(solved.ph)}</b>
+                </td>
+                <td>
+                  {open.ok && `${phText(open.ph)} when it stands open`}
+                  {guessed && '; the water’s alkalinity is a guess'}
+                </td>
+              </tr>
+              <tr>
+                <th scope="row">Clouding</th>
+                <td colSpan={2}>
+                  <CloudWords clouding={cloudingOf(solved)} />
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          {solved.doubtful && <p className="chip soon wrap mb-0">So strong that the figures grow doubtful.</p>}
+          {overSilica > 60 && (
+            <p className="chip soon wrap mb-0">
+              {Math.round(overSilica)} mg/L SiO₂: over 60 in a standing feed slowed growth (seen once)
+              {overSilica > 117 ? '; over 117 it drops out' : ''}.
+            </p>
+          )}
+        </div>
+      )}
     </>
   );
 }

@@ -10,7 +10,8 @@ import { problemAt } from '../shell/use-act.ts';
 import { TypedField, type FieldsProps } from './typed-field.tsx';
 import { LabelFields } from './label-fields.tsx';
 import { toValues } from './texts.ts';
-import type { ShelfValues } from '../../contract/shelf.ts';
+import type { ShelfValues, ShelfRoom } from '../../contract/shelf.ts';
+import type { Texts } from './as-typed.ts';
 
 const UNITS = [
   ['mL', 'mL'],
@@ -57,52 +58,7 @@ export function ProductFields({ brief = false, ...props }: FieldsProps & { brief
           <Icon name="exclamationTriangle" /> {kind === 'acid' ? ACID_CAUTION : ALKALI_CAUTION}
         </p>
       ) : (
-        <fieldset className="recipe-fields">
-          <legend>So much gave so much: one mix you remember</legend>
-          <div className="pair">
-            <TypedField {...props} label="Amount" name="amount" numeric placeholder="2" />
-            <LabelledField label="of" error={undefined}>
-              {(a) => (
-                <Form.Select {...a} value={texts['unit']} onChange={(e) => change({ unit: e.target.value })}>
-                  {UNITS.map(([value, words]) => (
-                    <option key={value} value={value}>
-                      {words}
-                    </option>
-                  ))}
-                </Form.Select>
-              )}
-            </LabelledField>
-          </div>
-          {(texts['unit'] === 'drops' || texts['unit'] === 'spoons') && (
-            <LabelledField label={texts['unit'] === 'drops' ? 'Which dropper' : 'Which spoon'} error={undefined}>
-              {(a) => (
-                <Form.Select {...a} value={texts['toolId']} onChange={(e) => change({ toolId: e.target.value })}>
-                  <option value="">not known any more</option>
-                  {room.tools
-                    .filter((t) => t.values.kind === (texts['unit'] === 'drops' ? 'dropper' : 'spoon'))
-                    .map((t) => (
-                      <option key={t.id} value={t.id}>
-                        {t.values.name}
-                      </option>
-                    ))}
-                </Form.Select>
-              )}
-            </LabelledField>
-          )}
-          {texts['unit'] === 'other' && (
-            <TypedField {...props} label="Which measure" name="unitWords" placeholder="capful" />
-          )}
-          <div className="pair">
-            <TypedField {...props} label={`in water, ${largeSign()}`} name="waterL" numeric placeholder="4" />
-            <TypedField {...props} label="the pen read, ppm" name="readsPpm" numeric placeholder="110" />
-            <TypedField {...props} label="the water alone, ppm" name="basePpm" numeric placeholder="9" />
-          </div>
-          <RecipeWords {...props} />
-          <p className="small mb-0">
-            Leave it empty if you do not remember one. The bench then starts with small portions and learns it from your
-            pen.
-          </p>
-        </fieldset>
+        <RecipeFields props={props} texts={texts} change={change} room={room} />
       )}
       {!brief && !corrects && (
         <fieldset className="recipe-fields">
@@ -146,6 +102,67 @@ export function ProductFields({ brief = false, ...props }: FieldsProps & { brief
       )}
       {problemAt(problems, 'caution') && <div className="field-error">{problemAt(problems, 'caution')}</div>}
     </>
+  );
+}
+
+function RecipeFields({
+  props,
+  texts,
+  change,
+  room,
+}: {
+  props: FieldsProps;
+  texts: Texts;
+  change: (part: Partial<Texts>) => void;
+  room: ShelfRoom;
+}) {
+  return (
+    <fieldset className="recipe-fields">
+      <legend>So much gave so much: one mix you remember</legend>
+      <div className="pair">
+        <TypedField {...props} label="Amount" name="amount" numeric placeholder="2" />
+        <LabelledField label="of" error={undefined}>
+          {(a) => (
+            <Form.Select {...a} value={texts['unit']} onChange={(e) => change({ unit: e.target.value })}>
+              {UNITS.map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
+            </Form.Select>
+          )}
+        </LabelledField>
+      </div>
+      {(texts['unit'] === 'drops' || texts['unit'] === 'spoons') && (
+        <LabelledField label={texts['unit'] === 'drops' ? 'Which dropper' : 'Which spoon'} error={undefined}>
+          {(a) => (
+            <Form.Select {...a} value={texts['toolId']} onChange={(e) => change({ toolId: e.target.value })}>
+              <option value="">not known any more</option>
+              {room.tools
+                .filter((t) => t.values.kind === (texts['unit'] === 'drops' ? 'dropper' : 'spoon'))
+                .map((t) => (
+                  <option key={t.id} value={t.id}>
+                    {t.values.name}
+                  </option>
+                ))}
+            </Form.Select>
+          )}
+        </LabelledField>
+      )}
+      {texts['unit'] === 'other' && (
+        <TypedField {...props} label="Which measure" name="unitWords" placeholder="capful" />
+      )}
+      <div className="pair">
+        <TypedField {...props} label={`in water, ${largeSign()}`} name="waterL" numeric placeholder="4" />
+        <TypedField {...props} label="the pen read, ppm" name="readsPpm" numeric placeholder="110" />
+        <TypedField {...props} label="the water alone, ppm" name="basePpm" numeric placeholder="9" />
+      </div>
+      <RecipeWords {...props} />
+      <p className="small mb-0">
+        Leave it empty if you do not remember one. The bench then starts with small portions and learns it from your
+        pen.
+      </p>
+    </fieldset>
   );
 }
 

@@ -13,7 +13,7 @@ import { AcidCard } from './acid-card.tsx';
 import { costAt, inBottle, labelOf, unitOf, type RoomProduct } from './chemistry.ts';
 import { ElementBars, ElementWords } from './element-bars.tsx';
 import { ITEM_WORDS } from './label-fields.tsx';
-import type { SheetProps } from './sheet.tsx';
+import type { SheetProps, SmallKind } from './sheet.tsx';
 import { StrengthChart } from './strength-chart.tsx';
 import { scaled } from './scaled.ts';
 
@@ -36,62 +36,103 @@ export function ProductSheet({ room, thing: product, edit, small }: SheetProps<R
       )}
       {label && !corrects && <Brings room={room} product={product} label={label} />}
       {label && corrects && <AcidCard room={room} product={product} label={label} />}
-      {!corrects && values.kind !== 'living' && (
-        <section aria-label="What a pen reads per mL/L">
-          <h3>What your pen reads per {unitOf(product)}/L</h3>
-          <StrengthChart
-            productId={product.id}
-            guess={
-              label && label.ecPerUnitL > 0
-                ? { ppm: ppmFromEc(label.ecPerUnitL, room.scale), sd: ppmFromEc(label.sd, room.scale) }
-                : undefined
-            }
-          />
-          {!product.strength.known && values.recipe && <p className="small mb-0">Not scaled: {product.strength.why}</p>}
-        </section>
-      )}
-      {label && (
-        <ul className="remarks" aria-label="For and against">
-          {remarksOf(label, values).map((remark) => (
-            <li
-              key={remark.words}
-              className={`chip ${remark.tone === 'good' ? 'good' : remark.tone === 'warn' ? 'late' : 'soon'}`}
-              title={remark.why}
-            >
-              {remark.tone === 'good' ? '✓ ' : remark.tone === 'warn' ? '! ' : ''}
-              {remark.words}
-              <span className="visually-hidden">. {remark.why}</span>
-            </li>
-          ))}
-        </ul>
-      )}
+      <ReadsPerMl corrects={corrects} values={values} product={product} label={label} room={room} />
+      <Remarks label={label} values={values} />
       <Limits room={room} product={product} />
-      <section className="bottle-facts" aria-label="The bottle in use">
-        <h3>The {values.analysis?.form === 'powder' ? 'packet' : 'bottle'} in use</h3>
-        <p className="small mb-0">
-          {PRODUCT_KIND_WORDS[values.kind]}
-          {bottle && ` · opened ${dayMonthYear(bottle.openedOn)}${bottle.note ? ` (${bottle.note})` : ''}`}
-          {bottle?.leftMl != null &&
-            ` · about ${Math.round(bottle.leftMl)} of ${bottle.sizeMl} ${unitOf(product)} left`}
-          {bottle?.daysLeft != null && `, ${bottle.daysLeft} days at this rate`}
-        </p>
-        <div className="d-flex gap-2 flex-wrap align-items-center">
-          <Button size="sm" variant="outline-secondary" onClick={() => small('bottle')}>
-            New bottle
-          </Button>
-          {label && !corrects && (
-            <>
-              <Link className="btn btn-sm btn-outline-secondary" to={`/shelf/mix?with=${product.id}`}>
-                What is in a mix
-              </Link>
-              <Link className="btn btn-sm btn-outline-secondary" to={`/shelf/compare?products=${product.id}`}>
-                Compare
-              </Link>
-            </>
-          )}
-        </div>
-      </section>
+      <BottleFacts values={values} bottle={bottle} product={product} small={small} label={label} corrects={corrects} />
     </>
+  );
+}
+
+function BottleFacts({
+  values,
+  bottle,
+  product,
+  small,
+  label,
+  corrects,
+}: {
+  values: RoomProduct['values'];
+  bottle: RoomProduct['bottle'];
+  product: SheetProps<RoomProduct>['thing'];
+  small: (kind: SmallKind) => void;
+  label: ReadLabel | undefined;
+  corrects: boolean;
+}) {
+  return (
+    <section className="bottle-facts" aria-label="The bottle in use">
+      <h3>The {values.analysis?.form === 'powder' ? 'packet' : 'bottle'} in use</h3>
+      <p className="small mb-0">
+        {PRODUCT_KIND_WORDS[values.kind]}
+        {bottle && ` · opened ${dayMonthYear(bottle.openedOn)}${bottle.note ? ` (${bottle.note})` : ''}`}
+        {bottle?.leftMl != null && ` · about ${Math.round(bottle.leftMl)} of ${bottle.sizeMl} ${unitOf(product)} left`}
+        {bottle?.daysLeft != null && `, ${bottle.daysLeft} days at this rate`}
+      </p>
+      <div className="d-flex gap-2 flex-wrap align-items-center">
+        <Button size="sm" variant="outline-secondary" onClick={() => small('bottle')}>
+          New bottle
+        </Button>
+        {label && !corrects && (
+          <>
+            <Link className="btn btn-sm btn-outline-secondary" to={`/shelf/mix?with=${product.id}`}>
+              What is in a mix
+            </Link>
+            <Link className="btn btn-sm btn-outline-secondary" to={`/shelf/compare?products=${product.id}`}>
+              Compare
+            </Link>
+          </>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function Remarks({ label, values }: { label: ReadLabel | undefined; values: RoomProduct['values'] }) {
+  if (!label) return null;
+  return (
+    <ul className="remarks" aria-label="For and against">
+      {remarksOf(label, values).map((remark) => (
+        <li
+          key={remark.words}
+          className={`chip ${remark.tone === 'good' ? 'good' : remark.tone === 'warn' ? 'late' : 'soon'}`}
+          title={remark.why}
+        >
+          {remark.tone === 'good' ? '✓ ' : remark.tone === 'warn' ? '! ' : ''}
+          {remark.words}
+          <span className="visually-hidden">. {remark.why}</span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function ReadsPerMl({
+  corrects,
+  values,
+  product,
+  label,
+  room,
+}: {
+  corrects: boolean;
+  values: RoomProduct['values'];
+  product: SheetProps<RoomProduct>['thing'];
+  label: ReadLabel | undefined;
+  room: SheetProps<RoomProduct>['room'];
+}) {
+  if (!(!corrects && values.kind !== 'living')) return null;
+  return (
+    <section aria-label="What a pen reads per mL/L">
+      <h3>What your pen reads per {unitOf(product)}/L</h3>
+      <StrengthChart
+        productId={product.id}
+        guess={
+          label && label.ecPerUnitL > 0
+            ? { ppm: ppmFromEc(label.ecPerUnitL, room.scale), sd: ppmFromEc(label.sd, room.scale) }
+            : undefined
+        }
+      />
+      {!product.strength.known && values.recipe && <p className="small mb-0">Not scaled: {product.strength.why}</p>}
+    </section>
   );
 }
 

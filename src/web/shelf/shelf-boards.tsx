@@ -265,15 +265,18 @@ function ProductFigure({ product }: { product: RoomProduct }) {
   );
 }
 
+/** "6-3-9": nitrogen, and phosphorus and potassium as their oxides. */
+function threeFigures(percent: NonNullable<RoomProduct['values']['analysis']>['percent']): string {
+  const { N, P = 0, K = 0, P2O5 = P / 0.4364, K2O = K / 0.8301 } = percent;
+  const nitrogen = N ?? (percent['NO3-N'] ?? 0) + (percent['NH4-N'] ?? 0) + (percent['urea-N'] ?? 0);
+  return [nitrogen, P2O5, K2O].map((v) => Number(v.toFixed(v < 10 ? 1 : 0))).join('-');
+}
+
 /** What a label would say large: "6-3-9", "Ca Mg", "10 %". */
 function stickerOf({ values }: RoomProduct): string {
   const percent = values.analysis?.percent;
   if (percent && (values.kind === 'acid' || values.kind === 'base')) return `${Math.max(...Object.values(percent))} %`;
-  if (percent && values.kind === 'feed') {
-    const n = percent.N ?? (percent['NO3-N'] ?? 0) + (percent['NH4-N'] ?? 0) + (percent['urea-N'] ?? 0);
-    const short = (v: number) => Number(v.toFixed(v < 10 ? 1 : 0));
-    return `${short(n)}-${short(percent.P2O5 ?? (percent.P ?? 0) / 0.4364)}-${short(percent.K2O ?? (percent.K ?? 0) / 0.8301)}`;
-  }
+  if (percent && values.kind === 'feed') return threeFigures(percent);
   if (values.kind === 'calmag') return 'Ca Mg';
   if (values.kind === 'silicate') return 'SiO₂';
   return values.shortName.slice(0, 8) || values.name.slice(0, 8);

@@ -26,6 +26,7 @@ import { ThingForm } from './thing-form.tsx';
 import { ToolSheet, VesselSheet } from './tool-sheet.tsx';
 import { WaterSheet, readWhen } from './water-sheet.tsx';
 import { TITLES } from './texts.ts';
+import type { RoomProduct, RoomMeter } from './chemistry.ts';
 
 type Editing = { what: ShelfKind; id: string | undefined };
 type Small = { kind: SmallKind; id: string; offBy?: number | null };
@@ -77,62 +78,16 @@ function Shelf({ room }: { room: ShelfRoom }) {
   const close = () => setSmall(undefined);
   return (
     <div className="page shelf-page">
-      <header>
-        <div className="min-0">
-          <h1>Shelf</h1>
-          <div className="small">
-            What you water, feed and measure with, how much is left, and how far each can be trusted
-          </div>
-        </div>
-        <div className="push d-flex gap-2 flex-wrap align-items-center">
-          {due.map((m) => (
-            <button key={m.id} type="button" className="chip soon as-button" onClick={() => choose('meter', m.id)}>
-              {m.values.name}: {standing(m, room) === 'off' ? 'reads wrong' : 'due a check'}
-            </button>
-          ))}
-          {retired > 0 && (
-            <Button
-              size="sm"
-              variant="outline-secondary"
-              aria-pressed={showRetired}
-              onClick={() => set({ retired: showRetired ? null : '1' })}
-            >
-              {showRetired ? 'Hide' : 'Show'} the {retired} retired
-            </Button>
-          )}
-          <Link className="btn btn-outline-secondary btn-sm" to="/shelf/mix">
-            What is in a mix
-          </Link>
-          <ButtonGroup size="sm" aria-label="Show as">
-            <Button
-              variant="outline-secondary"
-              aria-pressed={!asList}
-              active={!asList}
-              onClick={() => set({ view: null })}
-            >
-              Picture
-            </Button>
-            <Button
-              variant="outline-secondary"
-              aria-pressed={asList}
-              active={asList}
-              onClick={() => set({ view: 'list' })}
-            >
-              List
-            </Button>
-          </ButtonGroup>
-          <Dropdown>
-            <Dropdown.Toggle size="sm">Add something</Dropdown.Toggle>
-            <Dropdown.Menu align="end">
-              {SHELF_KINDS.map((what) => (
-                <Dropdown.Item as="button" key={what} onClick={() => edit(what, undefined)}>
-                  {ADD_WORDS[what]}
-                </Dropdown.Item>
-              ))}
-            </Dropdown.Menu>
-          </Dropdown>
-        </div>
-      </header>
+      <Head
+        due={due}
+        choose={choose}
+        room={room}
+        retired={retired}
+        showRetired={showRetired}
+        set={set}
+        asList={asList}
+        edit={edit}
+      />
       <div className={chosen ? 'shelf-main' : 'shelf-main alone'}>
         {asList ? (
           <ShelfList room={room} showRetired={showRetired} act={act} edit={edit} small={open} choose={choose} />
@@ -169,24 +124,119 @@ function Shelf({ room }: { room: ShelfRoom }) {
           }}
         />
       )}
-      {small?.kind === 'read' && <ReadWater room={room} waterId={small.id} onClose={close} />}
-      {small?.kind === 'count' && <CountWater room={room} waterId={small.id} onClose={close} />}
-      {small?.kind === 'stand' && <StandWater room={room} waterId={small.id} onClose={close} />}
-      {small?.kind === 'bottle' && <OpenBottle room={room} productId={small.id} onClose={close} />}
-      {small?.kind === 'drops' && <CountDrops room={room} toolId={small.id} onClose={close} />}
-      {small?.kind === 'check' && (
-        <CheckMeter
+      {small && (
+        <SmallForm
           room={room}
-          meterId={small.id}
+          small={small}
+          mark={(id, offBy) => setSmall({ kind: 'mark', id, offBy })}
           onClose={close}
-          onMark={(offBy) => setSmall({ kind: 'mark', id: small.id, offBy })}
         />
-      )}
-      {small?.kind === 'mark' && (
-        <MarkMeter room={room} meterId={small.id} offBy={small.offBy ?? null} onClose={close} />
       )}
     </div>
   );
+}
+
+function Head({
+  due,
+  choose,
+  room,
+  retired,
+  showRetired,
+  set,
+  asList,
+  edit,
+}: {
+  due: readonly ShelfRoom['meters'][number][];
+  choose: (what: ShelfKind, id: string) => void;
+  room: ShelfRoom;
+  retired: number;
+  showRetired: boolean;
+  set: (changes: Record<string, string | null>) => void;
+  asList: boolean;
+  edit: (what: ShelfKind, id: string | undefined) => void;
+}) {
+  return (
+    <header>
+      <div className="min-0">
+        <h1>Shelf</h1>
+        <div className="small">
+          What you water, feed and measure with, how much is left, and how far each can be trusted
+        </div>
+      </div>
+      <div className="push d-flex gap-2 flex-wrap align-items-center">
+        {due.map((m) => (
+          <button key={m.id} type="button" className="chip soon as-button" onClick={() => choose('meter', m.id)}>
+            {m.values.name}: {standing(m, room) === 'off' ? 'reads wrong' : 'due a check'}
+          </button>
+        ))}
+        {retired > 0 && (
+          <Button
+            size="sm"
+            variant="outline-secondary"
+            aria-pressed={showRetired}
+            onClick={() => set({ retired: showRetired ? null : '1' })}
+          >
+            {showRetired ? 'Hide' : 'Show'} the {retired} retired
+          </Button>
+        )}
+        <Link className="btn btn-outline-secondary btn-sm" to="/shelf/mix">
+          What is in a mix
+        </Link>
+        <ButtonGroup size="sm" aria-label="Show as">
+          <Button
+            variant="outline-secondary"
+            aria-pressed={!asList}
+            active={!asList}
+            onClick={() => set({ view: null })}
+          >
+            Picture
+          </Button>
+          <Button
+            variant="outline-secondary"
+            aria-pressed={asList}
+            active={asList}
+            onClick={() => set({ view: 'list' })}
+          >
+            List
+          </Button>
+        </ButtonGroup>
+        <Dropdown>
+          <Dropdown.Toggle size="sm">Add something</Dropdown.Toggle>
+          <Dropdown.Menu align="end">
+            {SHELF_KINDS.map((what) => (
+              <Dropdown.Item as="button" key={what} onClick={() => edit(what, undefined)}>
+                {ADD_WORDS[what]}
+              </Dropdown.Item>
+            ))}
+          </Dropdown.Menu>
+        </Dropdown>
+      </div>
+    </header>
+  );
+}
+
+/** What is done to a thing in a moment: read, counted, opened, checked, marked. */
+function SmallForm({
+  room,
+  small: { kind, id, offBy = null },
+  mark,
+  onClose,
+}: {
+  room: ShelfRoom;
+  small: Small;
+  mark(id: string, offBy: number | null): void;
+  onClose(): void;
+}) {
+  const all = { room, onClose };
+  return {
+    read: () => <ReadWater {...all} waterId={id} />,
+    count: () => <CountWater {...all} waterId={id} />,
+    stand: () => <StandWater {...all} waterId={id} />,
+    bottle: () => <OpenBottle {...all} productId={id} />,
+    drops: () => <CountDrops {...all} toolId={id} />,
+    check: () => <CheckMeter {...all} meterId={id} onMark={(by) => mark(id, by)} />,
+    mark: () => <MarkMeter {...all} meterId={id} offBy={offBy} />,
+  }[kind]();
 }
 
 const ADD_WORDS: Record<ShelfKind, string> = {
@@ -240,33 +290,11 @@ function ChosenSheet({
     }
     case 'product': {
       const thing = room.products.find((p) => p.id === chosen.id)!;
-      const unit = thing.values.analysis?.form === 'powder' ? 'g' : 'mL';
-      const left = thing.bottle?.leftMl != null ? `${Math.round(thing.bottle.leftMl)} ${unit} left` : '';
-      const days = thing.bottle?.daysLeft != null ? `about ${thing.bottle.daysLeft} days of rounds` : '';
-      return sheet(
-        thing,
-        [PRODUCT_KIND_WORDS[thing.values.kind], left, days, thing.values.label].filter(Boolean).join(' · '),
-        <ProductSheet {...props} thing={thing} />,
-      );
+      return sheet(thing, aboutProduct(thing), <ProductSheet {...props} thing={thing} />);
     }
     case 'meter': {
       const thing = room.meters.find((m) => m.id === chosen.id)!;
-      const main = thing.id === room.mainPpmMeterId || thing.id === room.mainPhMeterId;
-      return sheet(
-        thing,
-        <>
-          {main && <span className="chip water">at hand</span>}{' '}
-          {thing.values.quantity === 'pH' ? (
-            'pH'
-          ) : thing.values.unit === 'ppm' ? (
-            <ScaleWords values={thing.values} />
-          ) : (
-            thing.values.unit
-          )}
-          {thing.simulated && ', simulated'}
-        </>,
-        <MeterSheet {...props} thing={thing} />,
-      );
+      return sheet(thing, <AboutMeter room={room} meter={thing} />, <MeterSheet {...props} thing={thing} />);
     }
     case 'tool': {
       const thing = room.tools.find((t) => t.id === chosen.id)!;
@@ -281,6 +309,26 @@ function ChosenSheet({
       return sheet(thing, 'to mix in', <VesselSheet {...props} thing={thing} choose={(id) => choose('vessel', id)} />);
     }
   }
+}
+
+/** What it is, how much is left, and how long that lasts. */
+function aboutProduct({ values, bottle }: RoomProduct): string {
+  const unit = values.analysis?.form === 'powder' ? 'g' : 'mL';
+  const left = bottle?.leftMl == null ? '' : `${Math.round(bottle.leftMl)} ${unit} left`;
+  const days = bottle?.daysLeft == null ? '' : `about ${bottle.daysLeft} days of rounds`;
+  return [PRODUCT_KIND_WORDS[values.kind], left, days, values.label].filter(Boolean).join(' · ');
+}
+
+function AboutMeter({ room, meter }: { room: ShelfRoom; meter: RoomMeter }) {
+  const { values } = meter;
+  const main = meter.id === room.mainPpmMeterId || meter.id === room.mainPhMeterId;
+  const counts = values.unit === 'ppm' ? <ScaleWords values={values} /> : values.unit;
+  return (
+    <>
+      {main && <span className="chip water">at hand</span>} {values.quantity === 'pH' ? 'pH' : counts}
+      {meter.simulated && ', simulated'}
+    </>
+  );
 }
 
 function Edit({ what, id, room, onClose }: Editing & { room: ShelfRoom; onClose(id?: string): void }) {

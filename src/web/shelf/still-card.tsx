@@ -13,24 +13,54 @@ const middle = (month: string) => new Date(`${month}-15T12:00:00Z`);
 const monthName = (date: Date, long = false) =>
   date.toLocaleDateString('en-GB', { month: long ? 'long' : 'short', timeZone: 'UTC' });
 
+function NotRead({ known }: { known: boolean }) {
+  return (
+    <section className="card-cell" aria-label="Still water, month by month">
+      <header>
+        <h2>Still water on its own</h2>
+      </header>
+      <p className="small mb-0">
+        {known
+          ? 'Read it by itself now and then: a base that creeps up shows here before it matters.'
+          : 'No still water on the shelf.'}
+      </p>
+    </section>
+  );
+}
+
+type Trend = NonNullable<ReturnType<typeof trendOf>>;
+
+/** In how many days a rising base passes the limit. */
+function crossingDays(
+  trend: Trend | undefined,
+  points: readonly (readonly [number, number])[],
+  ppm: number,
+  limit: number,
+): number | undefined {
+  const last = points.at(-1);
+  if (!last || !trend?.rising || ppm >= limit) return undefined;
+  return (limit - trend.at(last[0]).mean) / trend.slope;
+}
+
+function stillWords(
+  ppm: number,
+  limit: number,
+  end: Date,
+  ahead: { mean: number } | undefined,
+  days: number | undefined,
+): string {
+  if (ppm > limit) return `Past ${Math.round(limit)}: look at the membrane.`;
+  if (!ahead) return 'Steady.';
+  const months = Math.max(1, Math.round((days ?? 0) / 30));
+  const passes = days !== undefined && days < 730 ? `; past ${Math.round(limit)} in about ${months} months` : '';
+  return `Rising: about ${Math.round(ahead.mean)} by ${monthName(end, true)}${passes}. That is the membrane ageing.`;
+}
+
 /** Still water on its own, month by month: a rising base is the membrane's age, and the line says when it will pass 20. */
 export function StillCard({ room }: { room: ShelfRoom }) {
   const water = room.waters.find((w) => w.retiredOn === null && w.values.kind === 'still');
   const limit = ppmFromEc(WATER_BANDS.still * 2, room.scale);
-  if (!water || water.months.length === 0) {
-    return (
-      <section className="card-cell" aria-label="Still water, month by month">
-        <header>
-          <h2>Still water on its own</h2>
-        </header>
-        <p className="small mb-0">
-          {water
-            ? 'Read it by itself now and then: a base that creeps up shows here before it matters.'
-            : 'No still water on the shelf.'}
-        </p>
-      </section>
-    );
-  }
+  if (!water || water.months.length === 0) return <NotRead known={water !== undefined} />;
   const { months } = water;
   const points = months.map((m) => [middle(m.month).getTime() / DAY, m.ppm] as const);
   const trend = trendOf(points);
@@ -45,16 +75,7 @@ export function StillCard({ room }: { room: ShelfRoom }) {
   const path = line<(typeof months)[number]>()
     .x((m) => x(middle(m.month)))
     .y((m) => y(m.ppm));
-  const crossing =
-    trend && trend.rising && last.ppm < limit
-      ? (limit - trend.at(points[points.length - 1]![0]).mean) / trend.slope
-      : undefined;
-  const words =
-    last.ppm > limit
-      ? `Past ${Math.round(limit)}: look at the membrane.`
-      : ahead
-        ? `Rising: about ${Math.round(ahead.mean)} by ${monthName(end, true)}${crossing !== undefined && crossing < 730 ? `; past ${Math.round(limit)} in about ${Math.max(1, Math.round(crossing / 30))} months` : ''}. That is the membrane ageing.`
-        : 'Steady.';
+  const words = stillWords(last.ppm, limit, end, ahead, crossingDays(trend, points, last.ppm, limit));
   const lastX = x(middle(last.month));
   return (
     <section className="card-cell" aria-label="Still water, month by month">
@@ -84,30 +105,7 @@ export function StillCard({ room }: { room: ShelfRoom }) {
           </text>
         ))}
         <path d={`M${LEFT} ${y(0)}H${WIDTH - RIGHT}`} stroke="#b9b4a6" />
-        {ahead && trend && (
-          <>
-            <path
-              d={`M${lastX} ${y(last.ppm)}L${x(end)} ${y(ahead.mean + 1.645 * ahead.sd)}V${y(Math.max(0, ahead.mean - 1.645 * ahead.sd))}Z`}
-              fill="#a24e2c"
-              opacity={0.2}
-            />
-            <path
-              d={`M${lastX} ${y(last.ppm)}L${x(end)} ${y(ahead.mean)}`}
-              stroke="#a24e2c"
-              strokeWidth={1.6}
-              strokeDasharray="4 3"
-            />
-            <text
-              x={x(end)}
-              y={Math.min(HEIGHT - BOTTOM - 6, y(Math.max(0, ahead.mean - 1.645 * ahead.sd)) + 16)}
-              textAnchor="end"
-              fill="#a24e2c"
-              fontWeight={650}
-            >
-              about {Math.round(ahead.mean)} by {monthName(end)}
-            </text>
-          </>
-        )}
+        <Ahead ahead={ahead} trend={trend} lastX={lastX} y={y} last={last} x={x} end={end} />
         <path d={path(months) ?? ''} fill="none" stroke="#0e5a63" strokeWidth={1.5} />
         {months.map((m) => (
           <circle
@@ -145,5 +143,49 @@ export function StillCard({ room }: { room: ShelfRoom }) {
         </table>
       </details>
     </section>
+  );
+}
+
+function Ahead({
+  ahead,
+  trend,
+  lastX,
+  y,
+  last,
+  x,
+  end,
+}: {
+  ahead: { readonly mean: number; readonly sd: number } | undefined;
+  trend: ReturnType<typeof trendOf>;
+  lastX: number;
+  y(ppm: number): number;
+  last: { month: string; ppm: number; readings: number };
+  x(day: Date): number;
+  end: Date;
+}) {
+  if (!(ahead && trend)) return null;
+  return (
+    <>
+      <path
+        d={`M${lastX} ${y(last.ppm)}L${x(end)} ${y(ahead.mean + 1.645 * ahead.sd)}V${y(Math.max(0, ahead.mean - 1.645 * ahead.sd))}Z`}
+        fill="#a24e2c"
+        opacity={0.2}
+      />
+      <path
+        d={`M${lastX} ${y(last.ppm)}L${x(end)} ${y(ahead.mean)}`}
+        stroke="#a24e2c"
+        strokeWidth={1.6}
+        strokeDasharray="4 3"
+      />
+      <text
+        x={x(end)}
+        y={Math.min(HEIGHT - BOTTOM - 6, y(Math.max(0, ahead.mean - 1.645 * ahead.sd)) + 16)}
+        textAnchor="end"
+        fill="#a24e2c"
+        fontWeight={650}
+      >
+        about {Math.round(ahead.mean)} by {monthName(end)}
+      </text>
+    </>
   );
 }

@@ -12,6 +12,7 @@ import {
   waterVerdict,
   type KnownWater,
   type Verdict,
+  type Blend,
 } from '../../core/solution/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId } from '../shell/api.ts';
@@ -222,7 +223,6 @@ export function BlendCard({ room, water, known }: { room: ShelfRoom; water: Room
     return blendFor(known.composition, weak.composition, ecFromPpm(otherPpm + over, room.scale));
   }, [known, other, otherPpm, over, room.scale]);
   if (!other || otherPpm === undefined) return null;
-  const ready = blend && volumeL !== undefined && volumeL > 0;
   return (
     <section className="blend-card" aria-label={`Blend ${water.values.name}`}>
       <h3>Blend it</h3>
@@ -265,21 +265,49 @@ export function BlendCard({ room, water, known }: { room: ShelfRoom; water: Room
         />{' '}
         L:
       </p>
-      {ready ? (
-        <p className="mb-0" role="status">
-          <b className="nowrap">{litres(blend.share * volumeL)}</b> of {water.values.name.toLowerCase()} and{' '}
-          <b className="nowrap">{litres((1 - blend.share) * volumeL)}</b> of {other.values.name.toLowerCase()}. It reads{' '}
-          <b className="num">{ppmText(ppmFromEc(blend.solved.ecUsCm, room.scale))}</b> at pH {phText(blend.solved.ph)},
-          with <b className="num nowrap">{(blend.alkalinityMeqL * DKH_PER_MEQ).toFixed(1)} °dKH</b>.
-        </p>
-      ) : (
-        <p className="small mb-0" role="status">
-          {over !== undefined && over > 0
-            ? `A blend reads between ${ppmText(otherPpm)} and ${ppmText(soundReading(water)?.ppm ?? 0)}: ask for less than ${ppmText((soundReading(water)?.ppm ?? 0) - otherPpm)} over.`
-            : 'Give the ppm over the other water, such as 80.'}
-        </p>
-      )}
+      <Blended
+        blend={blend}
+        volumeL={volumeL}
+        water={water}
+        other={other}
+        room={room}
+        over={over}
+        otherPpm={otherPpm}
+      />
     </section>
+  );
+}
+
+function Blended({
+  blend,
+  volumeL,
+  water,
+  other,
+  room,
+  over,
+  otherPpm,
+}: {
+  blend: Blend | undefined;
+  volumeL: number | undefined;
+  water: RoomWater;
+  other: RoomWater;
+  room: ShelfRoom;
+  over: number | undefined;
+  otherPpm: number;
+}) {
+  return blend && volumeL !== undefined && volumeL > 0 ? (
+    <p className="mb-0" role="status">
+      <b className="nowrap">{litres(blend.share * volumeL)}</b> of {water.values.name.toLowerCase()} and{' '}
+      <b className="nowrap">{litres((1 - blend.share) * volumeL)}</b> of {other.values.name.toLowerCase()}. It reads{' '}
+      <b className="num">{ppmText(ppmFromEc(blend.solved.ecUsCm, room.scale))}</b> at pH {phText(blend.solved.ph)}, with{' '}
+      <b className="num nowrap">{(blend.alkalinityMeqL * DKH_PER_MEQ).toFixed(1)} °dKH</b>.
+    </p>
+  ) : (
+    <p className="small mb-0" role="status">
+      {over !== undefined && over > 0
+        ? `A blend reads between ${ppmText(otherPpm)} and ${ppmText(soundReading(water)?.ppm ?? 0)}: ask for less than ${ppmText((soundReading(water)?.ppm ?? 0) - otherPpm)} over.`
+        : 'Give the ppm over the other water, such as 80.'}
+    </p>
   );
 }
 

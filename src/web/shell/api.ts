@@ -54,21 +54,30 @@ export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, bo
     if (method === 'PUT') ownCommit = Number(response.headers.get('x-commit') ?? 0);
     return (await response.json()) as T;
   }
-  if (response.status === 401) {
+  throw await refusal(response, method);
+}
+
+/** Server errors after which an act is kept and sent again. */
+const COMES_BACK: ReadonlySet<number> = new Set([502, 503, 504]);
+
+/** What a refused request means to whoever asked. */
+async function refusal(response: Response, method: string): Promise<Error> {
+  const { status } = response;
+  if (status === 401) {
     void forgetLastKnown();
-    throw new NotLetInError((await detailOf(response)) ?? 'This device has not been let in yet.');
+    return new NotLetInError((await detailOf(response)) ?? 'This device has not been let in yet.');
   }
   // Too fast for the server: an act waits its turn.
-  if (response.status === 429 && method === 'PUT') throw new OfflineError(await detailOf(response));
+  if (status === 429 && method === 'PUT') return new OfflineError(await detailOf(response));
   // The server is there but cannot write just now (disk full, being restored): the act waits and is sent again.
-  if (response.status === 503 || response.status === 507) throw new OfflineError(await detailOf(response));
+  if (status === 503 || status === 507) return new OfflineError(await detailOf(response));
   if (response.headers.get('content-type')?.includes('problem+json'))
-    throw new ProblemError((await response.json()) as Problem);
-  if (response.status >= 502 && response.status <= 504) throw new OfflineError();
-  throw new ProblemError({
+    return new ProblemError((await response.json()) as Problem);
+  if (COMES_BACK.has(status)) return new OfflineError();
+  return new ProblemError({
     type: 'about:blank',
     title: 'Something went wrong',
-    status: response.status,
+    status,
     code: 'internal',
     detail: 'The server could not carry this out. Try it again.',
   });

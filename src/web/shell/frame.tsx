@@ -59,46 +59,9 @@ export function Frame() {
   const empty = shell.data?.mode === 'own' && shell.data.pots === 0 && !shell.data.shut;
   return (
     <div className="app" data-hand={hand}>
-      <nav className="rail" aria-label="Rooms">
-        <div className="brand">
-          <img src={mark} alt="Frugal Sip" />
-        </div>
-        {ROOMS.map((room) => (
-          <NavLink key={room.to} to={room.to} aria-keyshortcuts={`Alt+${room.key}`}>
-            <Icon name={room.icon} />
-            {room.label}
-          </NavLink>
-        ))}
-        <div className="foot">
-          {demo && <NextDay today={shell.data?.today ?? ''} />}
-          <button type="button" className="help" onClick={() => setClock(true)}>
-            <Icon name="stopwatch" /> Clock <kbd>C</kbd>
-          </button>
-          <button type="button" className="help" onClick={() => setHelp(true)}>
-            Keys <kbd>?</kbd>
-          </button>
-        </div>
-      </nav>
+      <Rail demo={demo} shell={shell} setClock={setClock} setHelp={setHelp} />
       <div className="room-and-clocks">
-        <main className="room">
-          <Notices trouble={shell.data?.trouble ?? null} ahead={shell.data?.ahead ?? null} zone={shell.data?.zone} />
-          {shell.isPending ? (
-            <Loading what="your collection" />
-          ) : shell.isError && !shell.data ? (
-            <Failed error={shell.error} retry={() => void shell.refetch()} />
-          ) : shell.data?.shut && !pathname.startsWith('/book/backups') ? (
-            <Shut />
-          ) : empty && !OPEN_WHEN_EMPTY.test(pathname) ? (
-            <Suspense fallback={<Loading what="the welcome" />}>
-              <Welcome begun={(shell.data?.shelf ?? 0) > 0} />
-            </Suspense>
-          ) : (
-            // Units are told to what formats, not to every word of a room: where they change, the room is drawn anew.
-            <Fragment key={shell.data?.units}>
-              <Outlet />
-            </Fragment>
-          )}
-        </main>
+        <Room shell={shell} pathname={pathname} empty={empty} />
         <ClockStrip clocks={shell.data?.clocks ?? []} />
       </div>
       <Toasts />
@@ -107,6 +70,66 @@ export function Frame() {
         {clock && <StartClock onClose={() => setClock(false)} />}
       </Suspense>
     </div>
+  );
+}
+
+function Room({ shell, pathname, empty }: { shell: ReturnType<typeof useShell>; pathname: string; empty: boolean }) {
+  const known = shell.data;
+  return (
+    <main className="room">
+      {known && <Notices trouble={known.trouble} ahead={known.ahead} zone={known.zone} />}
+      {shell.isPending ? (
+        <Loading what="your collection" />
+      ) : !known ? (
+        <Failed error={shell.error} retry={() => void shell.refetch()} />
+      ) : known.shut && !pathname.startsWith('/book/backups') ? (
+        <Shut />
+      ) : empty && !OPEN_WHEN_EMPTY.test(pathname) ? (
+        <Suspense fallback={<Loading what="the welcome" />}>
+          <Welcome begun={known.shelf > 0} />
+        </Suspense>
+      ) : (
+        // Units are told to what formats, not to every word of a room: where they change, the room is drawn anew.
+        <Fragment key={known.units}>
+          <Outlet />
+        </Fragment>
+      )}
+    </main>
+  );
+}
+
+function Rail({
+  demo,
+  shell,
+  setClock,
+  setHelp,
+}: {
+  demo: boolean;
+  shell: ReturnType<typeof useShell>;
+  setClock(next: boolean): void;
+  setHelp(next: boolean): void;
+}) {
+  return (
+    <nav className="rail" aria-label="Rooms">
+      <div className="brand">
+        <img src={mark} alt="Frugal Sip" />
+      </div>
+      {ROOMS.map((room) => (
+        <NavLink key={room.to} to={room.to} aria-keyshortcuts={`Alt+${room.key}`}>
+          <Icon name={room.icon} />
+          {room.label}
+        </NavLink>
+      ))}
+      <div className="foot">
+        {demo && <NextDay today={shell.data?.today ?? ''} />}
+        <button type="button" className="help" onClick={() => setClock(true)}>
+          <Icon name="stopwatch" /> Clock <kbd>C</kbd>
+        </button>
+        <button type="button" className="help" onClick={() => setHelp(true)}>
+          Keys <kbd>?</kbd>
+        </button>
+      </div>
+    </nav>
   );
 }
 

@@ -88,14 +88,30 @@ export function PenForm({
           The simulated pen does not answer. Type the figure, or try again.
         </div>
       )}
-      <div className="entry-keys">
-        {pen && (
-          <button type="button" onClick={pen.onDip} disabled={running || busy}>
-            <kbd>P</kbd> {running ? 'settling …' : pen.words} <span className="quiet">(simulated)</span>
-          </button>
-        )}
-        {children}
-      </div>
+      <EntryKeys pen={pen} running={running} busy={busy} children={children} />
     </form>
+  );
+}
+
+function EntryKeys({
+  pen,
+  running,
+  busy,
+  children,
+}: {
+  pen: { words: string; onDip(): void } | null;
+  running: boolean;
+  busy: boolean;
+  children: ReactNode;
+}) {
+  return (
+    <div className="entry-keys">
+      {pen && (
+        <button type="button" onClick={pen.onDip} disabled={running || busy}>
+          <kbd>P</kbd> {running ? 'settling …' : pen.words} <span className="quiet">(simulated)</span>
+        </button>
+      )}
+      {children}
+    </div>
   );
 }

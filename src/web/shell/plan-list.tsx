@@ -54,75 +54,84 @@ export function PlanList() {
       {plans.length > 0 && (
         <ul>
           {plans.map((plan) => (
-            <li key={plan.id} className={plan.doneOn ? 'done' : ''}>
-              <input
-                type="checkbox"
-                className="form-check-input"
-                aria-label={`Done: ${plan.words} ${plan.about}`}
-                checked={plan.doneOn !== null}
-                disabled={plan.doneOn !== null}
-                onChange={() => act({ kind: 'done', planId: plan.id }, `Done: ${plan.words}`)}
-              />
-              <span className="min-0">
-                {plan.doneOn ? <s>{plan.words}</s> : plan.words}
-                {plan.about && (
-                  <>
-                    ,{' '}
-                    {plan.subjectKind === 'pot' ? <Link to={`/pots/${plan.subjectId}`}>{plan.about}</Link> : plan.about}
-                  </>
-                )}{' '}
-                {plan.origin === 'clay' &&
-                plan.subjectKind === 'pot' &&
-                /^Hold|^Salt/.test(plan.words) &&
-                !plan.doneOn ? (
-                  <Link className="small" to={`/clay?hold=${plan.subjectId}`}>
-                    start it
-                  </Link>
-                ) : plan.origin === 'clay' && plan.subjectKind === 'collection' && !plan.doneOn ? (
-                  <Link className="small" to="/clay">
-                    to the clay
-                  </Link>
-                ) : (
-                  <span className="small">{ORIGIN_WORDS[plan.origin]}</span>
-                )}
-              </span>
-              <span className={`push nowrap small ${plan.daysLate > 0 && !plan.doneOn ? 'late' : ''}`}>
-                {plan.doneOn
-                  ? 'done'
-                  : plan.daysLate > 0
-                    ? `${plan.daysLate} d late`
-                    : plan.daysLate === 0
-                      ? 'today'
-                      : weekdayDayMonth(plan.onDate)}
-              </span>
-              {!plan.doneOn && (
-                <>
-                  <button
-                    type="button"
-                    className="btn btn-link btn-sm p-0"
-                    aria-label={`Tomorrow: ${plan.words}`}
-                    onClick={() =>
-                      act({ kind: 'moveTo', planId: plan.id, onDate: dayAfter(today) }, `Tomorrow: ${plan.words}`)
-                    }
-                  >
-                    Tomorrow
-                  </button>
-                  <button
-                    type="button"
-                    className="btn btn-link btn-sm p-0"
-                    aria-label={`Drop: ${plan.words}`}
-                    onClick={() => act({ kind: 'drop', planId: plan.id }, `Dropped: ${plan.words}`)}
-                  >
-                    Drop
-                  </button>
-                </>
-              )}
-            </li>
+            <PlanLine key={plan.id} plan={plan} act={act} today={today} />
           ))}
         </ul>
       )}
     </section>
   );
+}
+
+function PlanLine({
+  plan,
+  act,
+  today,
+}: {
+  plan: PlannedActView;
+  act: (body: PlanAct, words: string) => void;
+  today: string;
+}) {
+  return (
+    <li className={plan.doneOn ? 'done' : ''}>
+      <input
+        type="checkbox"
+        className="form-check-input"
+        aria-label={`Done: ${plan.words} ${plan.about}`}
+        checked={plan.doneOn !== null}
+        disabled={plan.doneOn !== null}
+        onChange={() => act({ kind: 'done', planId: plan.id }, `Done: ${plan.words}`)}
+      />
+      <span className="min-0">
+        {plan.doneOn ? <s>{plan.words}</s> : plan.words}
+        {plan.about && (
+          <>, {plan.subjectKind === 'pot' ? <Link to={`/pots/${plan.subjectId}`}>{plan.about}</Link> : plan.about}</>
+        )}{' '}
+        <Leads plan={plan} />
+      </span>
+      <span className={`push nowrap small ${plan.daysLate > 0 && !plan.doneOn ? 'late' : ''}`}>{whenOf(plan)}</span>
+      {!plan.doneOn && (
+        <>
+          <button
+            type="button"
+            className="btn btn-link btn-sm p-0"
+            aria-label={`Tomorrow: ${plan.words}`}
+            onClick={() => act({ kind: 'moveTo', planId: plan.id, onDate: dayAfter(today) }, `Tomorrow: ${plan.words}`)}
+          >
+            Tomorrow
+          </button>
+          <button
+            type="button"
+            className="btn btn-link btn-sm p-0"
+            aria-label={`Drop: ${plan.words}`}
+            onClick={() => act({ kind: 'drop', planId: plan.id }, `Dropped: ${plan.words}`)}
+          >
+            Drop
+          </button>
+        </>
+      )}
+    </li>
+  );
+}
+
+/** Where it is begun, or where it came from. */
+function Leads({ plan }: { plan: PlannedActView }) {
+  return plan.origin === 'clay' && plan.subjectKind === 'pot' && /^Hold|^Salt/.test(plan.words) && !plan.doneOn ? (
+    <Link className="small" to={`/clay?hold=${plan.subjectId}`}>
+      start it
+    </Link>
+  ) : plan.origin === 'clay' && plan.subjectKind === 'collection' && !plan.doneOn ? (
+    <Link className="small" to="/clay">
+      to the clay
+    </Link>
+  ) : (
+    <span className="small">{ORIGIN_WORDS[plan.origin]}</span>
+  );
+}
+
+function whenOf({ doneOn, daysLate, onDate }: PlannedActView): string {
+  if (doneOn) return 'done';
+  if (daysLate > 0) return `${daysLate} d late`;
+  return daysLate === 0 ? 'today' : weekdayDayMonth(onDate);
 }
 
 /** Plans an act for a pot, or for the collection, on a day. */

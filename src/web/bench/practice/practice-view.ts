@@ -115,6 +115,73 @@ function actsOf(bucket: PracticeBucket, steps: readonly PracticeStep[]): BenchAc
   ];
 }
 
+/** Pens and tools of the exercise. */
+const AT_HAND = {
+  ppmMeter: { id: 'ppm', name: 'Practice pen', scale: SCALE, simulated: true, off: null },
+  phMeter: { id: 'pH', name: 'Practice pH pen', kind: 'pen', simulated: true, off: null },
+  tools: [
+    { id: DROPPER.id, name: DROPPER.name, kind: 'dropper', dropsPerMl: 20, stepMl: 0.05, capacityMl: null },
+    { id: SYRINGE.id, name: SYRINGE.name, kind: 'syringe', dropsPerMl: null, stepMl: 0.2, capacityMl: 5 },
+  ],
+} satisfies Partial<BatchView>;
+
+/** The one concentrate, as far as it is in. */
+function partOf(session: BenchSession): BatchView['parts'][number] {
+  const part = session.parts[0]!;
+  const strength = sessionStrength(session) ?? { ecPerMlL: PRACTICE_LABEL_EC, sd: 0.3 * PRACTICE_LABEL_EC };
+  return {
+    productId: 'stock',
+    name: 'Practice stock',
+    short: 'stock',
+    label: '',
+    kind: 'feed',
+    caution: '',
+    unit: 'mL',
+    method: 'plain',
+    mlPerUnit: 1,
+    stock: null,
+    aimWords: `${PRACTICE_NET_EC * SCALE} over base`,
+    aim: {
+      netPpm: AIM.netEcUsCm * SCALE,
+      lowPpm: AIM.lowEcUsCm * SCALE,
+      highPpm: AIM.highEcUsCm * SCALE,
+      hardPpm: AIM.hardEcUsCm * SCALE,
+    },
+    doseUnits: null,
+    reason: '',
+    risk: 'none',
+    riskWords: null,
+    state: part.state,
+    portions: part.portionsUsed,
+    totalMl: part.totalMl,
+    overPpm: part.overEcUsCm === undefined ? null : part.overEcUsCm * SCALE,
+    netPpm: part.netEcUsCm === undefined ? null : part.netEcUsCm * SCALE,
+    strength: {
+      ppmPerMlL: strength.ecPerMlL * SCALE,
+      sd: strength.sd * SCALE,
+      batches: 0,
+      guessPpmPerMlL: PRACTICE_LABEL_EC * SCALE,
+    },
+    brings: null,
+  };
+}
+
+/** Where its pH stands, and the acid for it. */
+function phOf(steps: readonly PracticeStep[], session: BenchSession): BatchView['ph'] {
+  const latest = session.latestPh ?? null;
+  const inside = latest !== null && latest >= WINDOW.low && latest <= WINDOW.high;
+  return {
+    readings: [],
+    corrections: session.corrections,
+    latest,
+    penOffBy: 0,
+    inside,
+    movedPerStep: session.phPerStep ?? null,
+    response: null,
+    choices: latest !== null && !inside && session.corrections < MOST_CORRECTIONS ? choicesOf(steps, session) : [],
+  };
+}
+
 /** The practice bucket as the bench shows a batch: the same coach on the same kind of readings. */
 export function practiceView(bucket: PracticeBucket, steps: readonly PracticeStep[]): BatchView {
   const setup: BenchSetup = {
@@ -133,10 +200,6 @@ export function practiceView(bucket: PracticeBucket, steps: readonly PracticeSte
     vesselName,
     (ec) => ec * SCALE,
   );
-  const part = session.parts[0]!;
-  const strength = sessionStrength(session) ?? { ecPerMlL: PRACTICE_LABEL_EC, sd: 0.3 * PRACTICE_LABEL_EC };
-  const latest = session.latestPh ?? null;
-  const inside = latest !== null && latest >= WINDOW.low && latest <= WINDOW.high;
   return {
     id: `practice-${bucket.exercise}-${bucket.seed}-${steps.length}`,
     name: 'Practice bucket',
@@ -153,51 +216,10 @@ export function practiceView(bucket: PracticeBucket, steps: readonly PracticeSte
     openDays: 0,
     water: { id: 'water', name: 'Soft water', expectedPpm: null },
     vessel: { id: 'vessel', name: vesselName, capacityL: bucket.capacityL },
-    parts: [
-      {
-        productId: 'stock',
-        name: 'Practice stock',
-        short: 'stock',
-        label: '',
-        kind: 'feed',
-        caution: '',
-        unit: 'mL',
-        method: 'plain',
-        mlPerUnit: 1,
-        stock: null,
-        aimWords: `${PRACTICE_NET_EC * SCALE} over base`,
-        aim: {
-          netPpm: AIM.netEcUsCm * SCALE,
-          lowPpm: AIM.lowEcUsCm * SCALE,
-          highPpm: AIM.highEcUsCm * SCALE,
-          hardPpm: AIM.hardEcUsCm * SCALE,
-        },
-        doseUnits: null,
-        reason: '',
-        risk: 'none',
-        riskWords: null,
-        state: part.state,
-        portions: part.portionsUsed,
-        totalMl: part.totalMl,
-        overPpm: part.overEcUsCm === undefined ? null : part.overEcUsCm * SCALE,
-        netPpm: part.netEcUsCm === undefined ? null : part.netEcUsCm * SCALE,
-        strength: {
-          ppmPerMlL: strength.ecPerMlL * SCALE,
-          sd: strength.sd * SCALE,
-          batches: 0,
-          guessPpmPerMlL: PRACTICE_LABEL_EC * SCALE,
-        },
-        brings: null,
-      },
-    ],
+    parts: [partOf(session)],
     at: session.at,
     byRecipe: false,
-    ppmMeter: { id: 'ppm', name: 'Practice pen', scale: SCALE, simulated: true, off: null },
-    phMeter: { id: 'pH', name: 'Practice pH pen', kind: 'pen', simulated: true, off: null },
-    tools: [
-      { id: DROPPER.id, name: DROPPER.name, kind: 'dropper', dropsPerMl: 20, stepMl: 0.05, capacityMl: null },
-      { id: SYRINGE.id, name: SYRINGE.name, kind: 'syringe', dropsPerMl: null, stepMl: 0.2, capacityMl: 5 },
-    ],
+    ...AT_HAND,
     volumeL: session.volumeL,
     leftMl: 0,
     pouredPpm: null,
@@ -215,16 +237,7 @@ export function practiceView(bucket: PracticeBucket, steps: readonly PracticeSte
       lowPpm: c.lowEcUsCm * SCALE,
       highPpm: c.highEcUsCm * SCALE,
     })),
-    ph: {
-      readings: [],
-      corrections: session.corrections,
-      latest,
-      penOffBy: 0,
-      inside,
-      movedPerStep: session.phPerStep ?? null,
-      response: null,
-      choices: latest !== null && !inside && session.corrections < MOST_CORRECTIONS ? choicesOf(steps, session) : [],
-    },
+    ph: phOf(steps, session),
     expected: { known: false, why: 'Nobody tested this water, so its pH is found out by reading.' },
     lastEventId: steps.at(-1)?.id ?? null,
   };
