@@ -64,7 +64,7 @@ export default tseslint.config(
     },
   },
   {
-    // What is longer or has more ways through it is in pieces. eslint-suppressions.json counts what is still to be split: it may only shrink.
+    // What is longer or has more ways through it is in pieces.
     files: ['src/**/*.{ts,tsx}', 'bench/**/*.ts'],
     rules: { complexity: ['error', 15], 'max-lines-per-function': ['error', { max: 80 }] },
   },

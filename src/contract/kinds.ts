@@ -90,18 +90,7 @@ export const METER_DEVICES = ['typed', 'simulated'] as const;
 export const TOOL_KINDS = ['dropper', 'syringe', 'spoon', 'scale'] as const;
 export type ToolKind = (typeof TOOL_KINDS)[number];
 
-export const PRODUCT_KINDS = ['feed', 'calmag', 'magnesium', 'silicate', 'acid', 'base', 'living', 'other'] as const;
-export type ProductKind = (typeof PRODUCT_KINDS)[number];
-export const PRODUCT_KIND_WORDS: Record<ProductKind, string> = {
-  feed: 'feed',
-  calmag: 'calcium–magnesium',
-  magnesium: 'magnesium (Epsom salt)',
-  silicate: 'silicate',
-  acid: 'pH-down (acid)',
-  base: 'pH-up (alkali)',
-  living: 'living additive (bacteria, fungi)',
-  other: 'something else',
-};
+export { PRODUCT_KIND, PRODUCT_KINDS, type ProductKind } from '../core/solution/product-kind.ts';
 
 /** How a batch of clay came: to be leached here, leached before, or planted as it came. */
 export const CLAY_PREPS = ['new', 'leached', 'unleached'] as const;

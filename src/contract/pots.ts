@@ -100,7 +100,7 @@ export const potsAct = z.discriminatedUnion('kind', [
     kind: z.literal('soak'),
     potIds,
     planIds: z.array(id),
-    what: z.enum(['magnesium', 'silicate']),
+    what: z.enum(SOAK_WHATS),
     fromDate: localDate,
   }),
   z.object({

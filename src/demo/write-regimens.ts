@@ -183,7 +183,7 @@ async function partsOf({ manager }: World, soaks: readonly Soak[]): Promise<Reci
   const parts: RecipeValues['parts'] = [];
   for (const soak of soaks)
     parts.push(
-      soak.what === 'silicate'
+      !SOAKS[soak.what].byPen
         ? {
             productId: await product('silicate'),
             aim: { kind: 'element', element: 'SiO2', mgL: soak.sio2MgL! },

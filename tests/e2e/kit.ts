@@ -92,9 +92,10 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
 /** A refusal that a test provoked is told by the browser's console too; anything else there is a fault. */
 export const unexpected = (complaint: string) => !/Failed to load resource/.test(complaint);
 
-/** Waits until the page's text matches. */
+/** Waits until the page's text matches; what it said instead is told where it never does. */
 export async function says(page: Page, selector: string, pattern: RegExp): Promise<string> {
-  const handle = await page.waitForFunction(
+  const textOf = (s: string) => [...document.querySelectorAll(s)].map((e) => e.textContent ?? '').join(' ¦ ');
+  const waited = page.waitForFunction(
     (s, source, flags) => {
       const text = [...document.querySelectorAll(s)].map((e) => e.textContent ?? '').join(' ¦ ');
       return new RegExp(source, flags).test(text) ? text : false;
@@ -104,8 +105,16 @@ export async function says(page: Page, selector: string, pattern: RegExp): Promi
     pattern.source,
     pattern.flags,
   );
-  return (await handle.jsonValue()) as string;
+  try {
+    return (await (await waited).jsonValue()) as string;
+  } catch (cause) {
+    const said = await page.evaluate(textOf, selector).catch((error: unknown) => `nothing: ${String(error)}`);
+    throw new Error(`${selector} never matched ${pattern}. At ${page.url()} it said: ${said.slice(0, SAID_MOST)}`, {
+      cause,
+    });
+  }
 }
+const SAID_MOST = 600;
 
 /** Types into the field with this label, over what stands there. */
 export async function field(page: Page, label: string, text: string): Promise<void> {

@@ -121,7 +121,7 @@ export const PLANT_RULES: readonly Rule[] = [
     2,
     (f, n) => {
       if (lately(f, 'sun', ['scar']) > 0) return undefined;
-      const open = f.soaks.find((s) => s.what !== 'silicate' && s.open);
+      const open = f.soaks.find((s) => SOAKS[s.what].byPen && s.open);
       return {
         title: open ? 'Magnesium at its next soak' : 'A little magnesium with the feed',
         because: `Older leaves pale at ${n} looks.`,
@@ -283,11 +283,9 @@ export const PLANT_RULES: readonly Rule[] = [
       const [closed] = [...over].sort((a, b) => (a.nextFrom! < b.nextFrom! ? -1 : 1));
       if (!closed) return undefined;
       const name =
-        over.length > 1 || closed.what === 'both'
+        over.length > 1 || SOAKS[closed.what].brings.length > 1
           ? 'soaks'
-          : closed.what === 'silicate'
-            ? 'silicate'
-            : 'magnesium soak';
+          : SOAKS[closed.what][SOAKS[closed.what].byPen ? 'name' : 'label'];
       return {
         title: `Hold the ${name}`,
         because: `Its season is over: it grows by daylight${f.site.lamps ? '' : ', not lamps'}.`,

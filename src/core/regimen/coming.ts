@@ -1,6 +1,6 @@
 import { dueOnFor, plusDays, type LocalDate } from './due.ts';
-import type { Regimen, Soak, SoakWhat } from './regimen.ts';
-import { MAGNESIUM_SOAK, SILICATE_SOAK } from './schools.ts';
+import { SOAK_WHATS, type Regimen, type Soak, type SoakWhat } from './regimen.ts';
+import { SOAKS, standsFor } from './soak-kinds.ts';
 import { isFirstOfSeason, soakDueFrom, type SeasonSite } from './season.ts';
 import { wateringOf, type PlantNow, type Watering } from './watering.ts';
 
@@ -46,11 +46,7 @@ export function soaksDueOn(
       });
   const asked = (history.asked ?? []).flatMap(({ what, from }): DueSoak[] => {
     const last = lastSoakOf(history.lastSoaks, what);
-    if (
-      from > on ||
-      (last !== undefined && last >= from) ||
-      ofRegimen.some(({ soak }) => soak.what === what || soak.what === 'both')
-    )
+    if (from > on || (last !== undefined && last >= from) || ofRegimen.some(({ soak }) => standsFor(soak.what, what)))
       return [];
     return [{ soak: soakOf(regimen, what), first: false, dueFrom: from }];
   });
@@ -59,11 +55,10 @@ export function soaksDueOn(
 
 /** A soak as the regimen gives it, or as it is usually given where it has none of the kind. */
 export function soakOf(regimen: Pick<Regimen, 'soaks'>, what: SoakWhat): Soak {
-  const own = regimen.soaks.find((soak) => soak.what === what) ?? regimen.soaks.find((soak) => soak.what === 'both');
+  const own =
+    regimen.soaks.find((soak) => soak.what === what) ?? regimen.soaks.find((soak) => standsFor(soak.what, what));
   if (own) return own;
-  return what === 'silicate'
-    ? SILICATE_SOAK
-    : { ...MAGNESIUM_SOAK, what, sio2MgL: what === 'both' ? SILICATE_SOAK.sio2MgL : null };
+  return SOAKS[what].usual;
 }
 
 /** Is the plant one that is soaked just now? */
@@ -71,13 +66,11 @@ export function maySoak(regimen: Regimen, plant: Pick<PlantNow, 'stage'>): boole
   return !regimen.stages.soaksOnlyInGrowth || (plant.stage !== 'rest' && plant.stage !== 'rooting');
 }
 
-/** The last day a pot had a soak of a kind, by itself or together with the other. */
+/** The last day a pot had a soak of a kind, by itself or in one with others; of several in one, the first they bring counts. */
 export function lastSoakOf(last: PotHistory['lastSoaks'], what: SoakWhat): LocalDate | undefined {
-  const days = what === 'both' ? [last.both, last.magnesium] : [last[what], last.both];
-  return days
-    .filter((day) => day !== undefined)
-    .sort()
-    .at(-1);
+  const [first] = SOAKS[what].brings;
+  const days = SOAK_WHATS.flatMap((kind) => (SOAKS[kind].brings.includes(first) ? (last[kind] ?? []) : []));
+  return days.sort().at(-1);
 }
 
 /**

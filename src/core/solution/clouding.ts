@@ -1,3 +1,4 @@
+import { PRODUCT_KIND, type ProductKind } from './product-kind.ts';
 import { addComposition, alkalinityMeqL, composition, scaleComposition, type Composition } from './composition.ts';
 import { SOLIDS, SOLID_WORDS, type Solid } from './saturation.ts';
 import { solve, type Solved } from './solve.ts';
@@ -29,7 +30,7 @@ export function cloudingOf(solved: Solved): Clouding {
 export type Addition = {
   readonly id: string;
   readonly name: string;
-  readonly kind: 'feed' | 'calmag' | 'magnesium' | 'silicate' | 'acid' | 'base' | 'other' | 'living';
+  readonly kind: ProductKind;
   /** mmol per mL (or g) @param doseMlL of it in each litre */
   readonly perUnit: Composition;
   readonly doseMlL: number;
@@ -97,23 +98,6 @@ export function pairRisk(a: Composition, b: Composition): PourRisk {
 
 export type PourStep = { readonly id: string; readonly risk: PourRisk; readonly reason: string };
 
-/** Where each kind of product goes in by habit, and why; `afterAll`: once everything else is in. A kind that is missing here does not compile. */
-const MIXING: Readonly<
-  Record<Addition['kind'], { readonly place: number; readonly afterAll: boolean; readonly reason: string }>
-> = {
-  silicate: { place: 0, afterAll: false, reason: 'alone and well stirred: late, or into strong calcium, it clouds' },
-  calmag: {
-    place: 1,
-    afterAll: false,
-    reason: 'calcium before the feed, so that it meets phosphate and sulphate thin',
-  },
-  feed: { place: 2, afterAll: false, reason: 'into thin calcium' },
-  magnesium: { place: 3, afterAll: false, reason: 'sulphate goes in when calcium is thin' },
-  other: { place: 4, afterAll: false, reason: 'as its label says' },
-  base: { place: 5, afterAll: true, reason: 'pH goes after everything that moves it' },
-  acid: { place: 6, afterAll: true, reason: 'pH goes last: everything before moves it' },
-  living: { place: 7, afterAll: true, reason: 'after the pH, and never beside peroxide' },
-};
 /** More parts than this are ordered by habit alone: seven have 5,040 orders. */
 const MOST_TRIED = 6;
 
@@ -123,7 +107,7 @@ export function judgeOrder(water: Composition, order: readonly Addition[]): Pour
   return order.map((addition) => {
     const risk = pourRisk(there, addition.perUnit);
     there = addComposition(there, addition.perUnit, addition.doseMlL);
-    return { id: addition.id, risk, reason: MIXING[addition.kind].reason };
+    return { id: addition.id, risk, reason: PRODUCT_KIND[addition.kind].reason };
   });
 }
 
@@ -135,9 +119,9 @@ export function recommendOrder(
   water: Composition,
   additions: readonly Addition[],
 ): { order: Addition[]; steps: PourStep[] } {
-  const habit = [...additions].sort((a, b) => MIXING[a.kind].place - MIXING[b.kind].place);
-  const first = habit.filter((a) => !MIXING[a.kind].afterAll);
-  const last = habit.filter((a) => MIXING[a.kind].afterAll);
+  const habit = [...additions].sort((a, b) => PRODUCT_KIND[a.kind].place - PRODUCT_KIND[b.kind].place);
+  const first = habit.filter((a) => !PRODUCT_KIND[a.kind].afterAll);
+  const last = habit.filter((a) => PRODUCT_KIND[a.kind].afterAll);
   let best = first;
   if (first.length > 1 && first.length <= MOST_TRIED) {
     let least = badness(water, first);

@@ -19,6 +19,7 @@ export * from './expected-batch.ts';
 export { constantsAt, TEMPERATURE_LIMITS } from './constants.ts';
 export { davies } from './speciate.ts';
 export type { Air } from './speciate.ts';
+export * from './product-kind.ts';
 export * from './suitability.ts';
 export * from './water-verdict.ts';
 export * from './costs.ts';

@@ -1,12 +1,13 @@
 import { ESSENTIAL, ELEMENT_WORDS, type Element } from './elements.ts';
 import type { ReadLabel } from './label.ts';
 import { MOLAR, ATOM } from './masses.ts';
+import type { ProductKind } from './product-kind.ts';
 
 /** One thing to know of a product before it is used; `good` is no warning. Common practice unless chemistry says it. */
 export type Remark = { readonly tone: 'good' | 'note' | 'warn'; readonly words: string; readonly why: string };
 
 export type ProductFacts = {
-  readonly kind: 'feed' | 'calmag' | 'magnesium' | 'silicate' | 'acid' | 'base' | 'living' | 'other';
+  readonly kind: ProductKind;
   readonly hydroponics: 'yes' | 'unsaid' | 'no';
 };
 

@@ -1,5 +1,5 @@
 import type { CarePayload } from '../../contract/care.ts';
-import type { AskedSoak, SoakWhat } from '../../core/regimen/index.ts';
+import { type AskedSoak, type SoakWhat, SOAK_WHATS, standsFor } from '../../core/regimen/index.ts';
 import type { Place, Pot, PotRegimen } from '../database/entities.ts';
 import type { BatchEntry } from './batches.ts';
 import { grouped } from './grouped.ts';
@@ -44,9 +44,14 @@ export type PotEntry = {
 /** Where the list of plans marks one that is a soak of a pot: its kind stands in `originId`. */
 export const ASKED_BY = 'season';
 
-/** Has a soak that was asked for been given since? Of a row of planned acts `p`. */
+/** Which soaks do for one that was asked for. */
+const DOES_FOR = SOAK_WHATS.map((asked) => {
+  const given = SOAK_WHATS.filter((what) => standsFor(what, asked)).map((what) => `'${what}'`);
+  return `(p.originId = '${asked}' AND json_extract(e.payload, '$.what') IN (${given.join(', ')}))`;
+}).join(' OR ');
+/** SQL: a soak that was asked for (`p`, of planned_act) has been given since. */
 export const ASKED_IS_GIVEN = `EXISTS (SELECT 1 FROM care_event e WHERE e.potId = p.subjectId AND e.kind = 'supplementStarted' AND e.voidedBy IS NULL
-  AND e.localDate >= p.onDate AND json_extract(e.payload, '$.what') IN (p.originId, 'both'))`;
+  AND e.localDate >= p.onDate AND (${DOES_FOR}))`;
 
 export type PotsFolded = Named & {
   readonly places: ReadonlyMap<string, Place>;

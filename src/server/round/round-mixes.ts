@@ -263,7 +263,12 @@ function soakParts(soak: PlannedSoak, ppm: (ec: number) => number): RoundMix['pa
         ]),
     ...(soak.netEcUsCm === null
       ? []
-      : [{ kind: 'magnesium' as const, aim: { kind: 'net' as const, ppm: Math.round(ppm(soak.netEcUsCm)) } }]),
+      : [
+          {
+            kind: SOAKS[soak.what].byPen ?? ('magnesium' as const),
+            aim: { kind: 'net' as const, ppm: Math.round(ppm(soak.netEcUsCm)) },
+          },
+        ]),
   ];
 }
 

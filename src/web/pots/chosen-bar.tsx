@@ -13,7 +13,7 @@ import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import type { PlacedPot } from './pot-filters.ts';
 import { WhatChanges } from './what-changes.tsx';
 import { upperFirst } from '../../core/quantity/index.ts';
-import { SOAKS } from '../../core/regimen/index.ts';
+import { SOAKS, type SoakWhat, standsFor, SOAK_WHATS } from '../../core/regimen/index.ts';
 
 /** The box that chose a pot still has the focus: keys work there, and not where something is typed. */
 const ALSO_IN_BOXES = {
@@ -27,7 +27,7 @@ type Dialog = 'move' | 'regimen' | 'soak' | 'retire';
 export function ChosenBar({ chosen, view, clear }: { chosen: readonly PlacedPot[]; view: PotsView; clear(): void }) {
   const [dialog, setDialog] = useState<Dialog>();
   const some = chosen.length > 0;
-  const inSeason = chosen.filter((p) => p.soaksOpen.some((what) => what !== 'silicate')).length;
+  const inSeason = chosen.filter((p) => p.soaksOpen.some((what) => SOAKS[what].byPen)).length;
   useHotkeys('m', () => setDialog('move'), { ...ALSO_IN_BOXES, enabled: some && !dialog, preventDefault: true });
   useHotkeys('g', () => setDialog('regimen'), { ...ALSO_IN_BOXES, enabled: some && !dialog, preventDefault: true });
   useHotkeys('escape', clear, { ...ALSO_IN_BOXES, enabled: some && !dialog });
@@ -199,10 +199,10 @@ export function RegimenDialog({ chosen, view, onClose }: DialogProps) {
 }
 
 export function SoakDialog({ chosen, view, onClose }: DialogProps) {
-  const [what, setWhat] = useState<'magnesium' | 'silicate'>('magnesium');
+  const [what, setWhat] = useState<SoakWhat>('magnesium');
   const [from, setFrom] = useState(view.today);
   const { send, problems, busy } = useAct('/api/pots/acts');
-  const open = chosen.filter((p) => p.soaksOpen.some((s) => s === what || s === 'both'));
+  const open = chosen.filter((p) => p.soaksOpen.some((s) => standsFor(s, what)));
   const closed = chosen.filter((p) => !open.includes(p));
   const [only, setOnly] = useState(false);
   const given = only ? open : chosen;
@@ -224,14 +224,12 @@ export function SoakDialog({ chosen, view, onClose }: DialogProps) {
         error={problemAt(problems, 'what') ?? otherProblems(problems, ['what', 'fromDate'])}
       >
         {(a) => (
-          <Form.Select
-            {...a}
-            autoFocus
-            value={what}
-            onChange={(e) => setWhat(e.target.value as 'magnesium' | 'silicate')}
-          >
-            <option value="magnesium">Magnesium</option>
-            <option value="silicate">Silicate</option>
+          <Form.Select {...a} autoFocus value={what} onChange={(e) => setWhat(e.target.value as SoakWhat)}>
+            {SOAK_WHATS.map((kind) => (
+              <option key={kind} value={kind}>
+                {upperFirst(SOAKS[kind].label)}
+              </option>
+            ))}
           </Form.Select>
         )}
       </LabelledField>

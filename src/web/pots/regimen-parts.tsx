@@ -7,11 +7,11 @@ import {
   FEED_LABELS,
   MONTH_LETTERS,
   MONTH_NAMES,
-  SOAK_LABELS,
   type FeedTexts,
   type RegimenTexts,
   type SoakTexts,
 } from './regimen-texts.ts';
+import { SOAKS } from '../../core/regimen/index.ts';
 
 export type Part = { texts: RegimenTexts; change(part: Partial<RegimenTexts>): void; problems: Problems };
 
@@ -167,13 +167,13 @@ export function SoaksFields({ texts, change, problems }: Part) {
                 >
                   {SOAK_WHATS.map((what) => (
                     <option key={what} value={what}>
-                      {SOAK_LABELS[what]}
+                      {SOAKS[what].label}
                     </option>
                   ))}
                 </Form.Select>
               )}
             </LabelledField>
-            {soak.what !== 'silicate' && (
+            {SOAKS[soak.what].byPen && (
               <Figure
                 label="ppm over the water"
                 value={soak.netPpm}
@@ -182,7 +182,7 @@ export function SoaksFields({ texts, change, problems }: Part) {
                 set={(netPpm) => set(i, { netPpm })}
               />
             )}
-            {soak.what !== 'magnesium' && (
+            {SOAKS[soak.what].silica && (
               <>
                 <Figure
                   label="mg/L SiO2"
@@ -224,13 +224,13 @@ export function SoaksFields({ texts, change, problems }: Part) {
             <Button
               variant="outline-secondary"
               size="sm"
-              aria-label={`Leave the ${SOAK_LABELS[soak.what]} soak out`}
+              aria-label={`Leave the ${SOAKS[soak.what].label} soak out`}
               onClick={() => change({ soaks: texts.soaks.filter((_, n) => n !== i) })}
             >
               Leave out
             </Button>
           </div>
-          <div className="months" role="group" aria-label={`Months of the ${SOAK_LABELS[soak.what]} soak`}>
+          <div className="months" role="group" aria-label={`Months of the ${SOAKS[soak.what].label} soak`}>
             {MONTH_LETTERS.map((letter, m) => {
               const open = soak.months.includes(m + 1);
               return (

@@ -116,11 +116,6 @@ export const FEED_LABELS: Record<FeedTexts['what'], string> = {
   feedSilicate: 'feed with silicate',
   plain: 'plain water',
 };
-export const SOAK_LABELS: Record<SoakTexts['what'], string> = {
-  magnesium: 'magnesium',
-  silicate: 'silicate',
-  both: 'both in one',
-};
 export const MONTH_LETTERS = ['J', 'F', 'M', 'A', 'M', 'J', 'J', 'A', 'S', 'O', 'N', 'D'];
 export const MONTH_NAMES = [
   'January',

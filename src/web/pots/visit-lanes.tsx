@@ -5,6 +5,7 @@ import { dayMonth, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 import { PhAhead, PpmAhead } from './visit-ahead.tsx';
 import { noon, phOf, TOP, type VisitLayout } from './visit-layout.ts';
 import { Dot, EndLabel, Eye, Lane, Reread } from './visit-marks.tsx';
+import { SOAKS } from '../../core/regimen/index.ts';
 
 /* The lanes of a pot's chart, from top to bottom. */
 
@@ -297,7 +298,7 @@ function Soaks({ at: { x, rowOf, narrow, soaks } }: Props) {
         const cx = x(noon(v.on));
         return (
           <g key={v.eventId} fontSize="11.5" fill="#54615f">
-            {v.supplement === 'silicate' ? (
+            {v.supplement && !SOAKS[v.supplement].byPen ? (
               <path
                 d={`M${cx - 5} ${rowOf('Soak, spray')}l2.500-4.500h5l2.500 4.500l-2.500 4.500h-5z`}
                 fill="#6b6b86"

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import { Link, useSearchParams } from 'react-router';
-import { PRODUCT_KIND_WORDS } from '../../contract/kinds.ts';
+import { PRODUCT_KIND } from '../../contract/kinds.ts';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import { ELEMENT_WORDS, ELEMENTS, essentialsOf, ratioOf, remarksOf } from '../../core/solution/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
@@ -116,7 +116,7 @@ function Table({ room, products, net }: { room: ShelfRoom; products: readonly Ro
           {columns.map(({ product }) => (
             <th scope="col" key={product.id}>
               {product.values.name}
-              <span className="d-block small">{PRODUCT_KIND_WORDS[product.values.kind]}</span>
+              <span className="d-block small">{PRODUCT_KIND[product.values.kind].words}</span>
             </th>
           ))}
         </tr>

@@ -1,5 +1,5 @@
 import Form from 'react-bootstrap/Form';
-import { PRODUCT_KIND_WORDS, PRODUCT_KINDS } from '../../contract/kinds.ts';
+import { PRODUCT_KIND, PRODUCT_KINDS } from '../../contract/kinds.ts';
 import { ACID_CAUTION, ALKALI_CAUTION } from '../../contract/cautions.ts';
 import { recipeStrength } from '../../core/strength/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
@@ -33,7 +33,7 @@ export function ProductFields({ brief = false, ...props }: FieldsProps & { brief
           <Form.Select {...a} value={kind} onChange={(e) => change({ kind: e.target.value, caution: '' })}>
             {PRODUCT_KINDS.map((k) => (
               <option key={k} value={k}>
-                {PRODUCT_KIND_WORDS[k]}
+                {PRODUCT_KIND[k].words}
               </option>
             ))}
           </Form.Select>

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import { Link } from 'react-router';
-import { PRODUCT_KIND_WORDS } from '../../contract/kinds.ts';
+import { PRODUCT_KIND } from '../../contract/kinds.ts';
 import type { LabelFigures, ShelfRoom } from '../../contract/shelf.ts';
 import { LABEL_ITEMS, remarksOf, type Composition, type ReadLabel } from '../../core/solution/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
@@ -63,7 +63,7 @@ function BottleFacts({
     <section className="bottle-facts" aria-label="The bottle in use">
       <h3>The {values.analysis?.form === 'powder' ? 'packet' : 'bottle'} in use</h3>
       <p className="small mb-0">
-        {PRODUCT_KIND_WORDS[values.kind]}
+        {PRODUCT_KIND[values.kind].words}
         {bottle && ` · opened ${dayMonthYear(bottle.openedOn)}${bottle.note ? ` (${bottle.note})` : ''}`}
         {bottle?.leftMl != null && ` · about ${Math.round(bottle.leftMl)} of ${bottle.sizeMl} ${unitOf(product)} left`}
         {bottle?.daysLeft != null && `, ${bottle.daysLeft} days at this rate`}

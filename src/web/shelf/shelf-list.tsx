@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
-import { PRODUCT_KIND_WORDS } from '../../contract/kinds.ts';
+import { PRODUCT_KIND } from '../../contract/kinds.ts';
 import type { ShelfAct, ShelfKind, ShelfRoom } from '../../contract/shelf.ts';
 import { dayMonth, dayMonthYear, litres, phText, ppmText } from '../shell/format.ts';
 import { stateWords } from './meter-sheet.tsx';
@@ -216,7 +216,7 @@ function productRow(props: ListProps, p: ShelfRoom['products'][number]): ReactNo
       </span>
     ),
     <>
-      {PRODUCT_KIND_WORDS[p.values.kind]}
+      {PRODUCT_KIND[p.values.kind].words}
       {p.values.label && ` · ${p.values.label}`}
       {p.bottle && ` · opened ${dayMonthYear(p.bottle.openedOn)}`}
       {!p.strength.known && p.values.recipe && <span className="d-block">Not scaled: {p.strength.why}</span>}

@@ -4,7 +4,7 @@ import Button from 'react-bootstrap/Button';
 import ButtonGroup from 'react-bootstrap/ButtonGroup';
 import Dropdown from 'react-bootstrap/Dropdown';
 import { Link, useSearchParams } from 'react-router';
-import { PRODUCT_KIND_WORDS, WATER_KIND_WORDS } from '../../contract/kinds.ts';
+import { PRODUCT_KIND, WATER_KIND_WORDS } from '../../contract/kinds.ts';
 import { SHELF_KINDS, type ShelfAct, type ShelfKind, type ShelfRoom, type ShelfValues } from '../../contract/shelf.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
@@ -316,7 +316,7 @@ function aboutProduct({ values, bottle }: RoomProduct): string {
   const unit = values.analysis?.form === 'powder' ? 'g' : 'mL';
   const left = bottle?.leftMl == null ? '' : `${Math.round(bottle.leftMl)} ${unit} left`;
   const days = bottle?.daysLeft == null ? '' : `about ${bottle.daysLeft} days of rounds`;
-  return [PRODUCT_KIND_WORDS[values.kind], left, days, values.label].filter(Boolean).join(' · ');
+  return [PRODUCT_KIND[values.kind].words, left, days, values.label].filter(Boolean).join(' · ');
 }
 
 function AboutMeter({ room, meter }: { room: ShelfRoom; meter: RoomMeter }) {
