@@ -9,6 +9,7 @@ import { readUsed, type Used } from './clay-used.ts';
 import { expectedTop, readAt, readHolds, type Hold } from './holds.ts';
 import { readUnleached } from './unleached.ts';
 import {
+  atCommit,
   basesOf,
   growersScale,
   isTainted,
@@ -22,18 +23,31 @@ import {
 type Settings = { zone: string; units: VolumeUnits };
 const HOUR_MS = 3_600_000;
 
+/** What the file says of clay, and what its readings say of each batch. */
+const clayKept = atCommit((manager) => {
+  const meters = metersOf(manager);
+  const batches = rowsFor(manager)<ClayBatch>('SELECT * FROM clay_batch ORDER BY retiredOn IS NOT NULL, position DESC');
+  const events = readClayEvents(manager);
+  return {
+    meters,
+    scale: growersScale(meters),
+    bases: basesOf(manager, meters),
+    waters: rowsFor(manager)<Water>('SELECT * FROM water WHERE retiredOn IS NULL ORDER BY position'),
+    events,
+    used: readUsed(manager),
+    holds: readHolds(manager, meters),
+    fitted: fitBatches(batches, events, meters),
+    named: rowsFor(manager)<
+      ClayRoom['named'][number]
+    >(`SELECT clay AS name, count(*) AS pots FROM pot WHERE retiredOn IS NULL AND clay IS NOT NULL AND clay <> ''
+         AND lower(clay) NOT IN (SELECT lower(name) FROM clay_batch) GROUP BY lower(clay) ORDER BY clay`),
+  };
+});
+
 /** The Clay room: every batch with its log and what the model needs of it, holds that run, pots whose clay was never leached. */
 export function readClayRoom(manager: EntityManager, now: Date, settings: Settings): ClayRoom {
   const today = localDateOf(now, settings.zone);
-  const meters = metersOf(manager);
-  const scale = growersScale(meters);
-  const bases = basesOf(manager, meters);
-  const batches = rowsFor(manager)<ClayBatch>('SELECT * FROM clay_batch ORDER BY retiredOn IS NOT NULL, position DESC');
-  const waters = rowsFor(manager)<Water>('SELECT * FROM water WHERE retiredOn IS NULL ORDER BY position');
-  const events = readClayEvents(manager);
-  const used = readUsed(manager);
-  const holds = readHolds(manager, meters);
-  const fitted = fitBatches(batches, events, meters);
+  const { meters, scale, bases, waters, events, used, holds, fitted, named } = clayKept(manager);
   const roomWaters: ClayRoom['waters'] = [];
   for (const w of waters) {
     const ec = bases.get(w.id);
@@ -59,10 +73,7 @@ export function readClayRoom(manager: EntityManager, now: Date, settings: Settin
     phMeter: penAtHand(meters, 'pH'),
     holds: runningHolds(manager, holds, scale),
     unleached: readUnleached(manager, fitted, holds, today, scale),
-    named: rowsFor(manager)<
-      ClayRoom['named'][number]
-    >(`SELECT clay AS name, count(*) AS pots FROM pot WHERE retiredOn IS NULL AND clay IS NOT NULL AND clay <> ''
-         AND lower(clay) NOT IN (SELECT lower(name) FROM clay_batch) GROUP BY lower(clay) ORDER BY clay`),
+    named,
     poured: pouredTo(events),
   };
 }

@@ -15,7 +15,7 @@ import { flushMl } from '../../core/regimen/index.ts';
 import type { PlannedAct } from '../database/entities.ts';
 import { HALF, type FittedBatch } from './clay-log.ts';
 import { brimOf, fitPot, readAt, type Hold } from './holds.ts';
-import { collectionOf, potStates, type PotState, rowsFor } from '../collection/index.ts';
+import { collectionOf, memo, potStates, type PotState, rowsFor } from '../collection/index.ts';
 
 /** At the half scale, over the base, and over what the feed brings: a check at or under it passes. House rule, by what the plant stands. */
 const GATE: Record<Sensitivity, number> = { tender: 30, usual: 40, hardy: 60 };
@@ -55,12 +55,24 @@ export function readUnleached(
     const suspect =
       raw.has((pot.clay ?? '').toLowerCase()) ||
       (earlyOn.has(pot.id) && earlyOn.get(pot.id)! >= (pot.repottedOn ?? ''));
-    const mine = (holds.get(pot.id) ?? []).filter((hold) => pot.repottedOn === null || hold.on >= pot.repottedOn);
+    const mine = sinceRepotted(holds.get(pot.id) ?? NONE, pot.repottedOn);
     if (!suspect && mine.length === 0) continue;
-    const view = toPot(state, mine, plans, scale, today);
+    const view = toPot(state, mine, plannedFor(plans, pot.id), scale, today);
     if (suspect || view.verdict.kind === 'hold' || view.verdict.kind === 'repot') pots.push(view);
   }
   return pots.sort((a, b) => b.worry - a.worry || (a.code < b.code ? -1 : 1)).map(({ worry: _worry, ...view }) => view);
+}
+
+const NONE: readonly Hold[] = [];
+/** Holds of a pot as it stands now. */
+const sinceRepotted = memo((holds: readonly Hold[], repottedOn: string | null): readonly Hold[] =>
+  holds.filter((hold) => repottedOn === null || hold.on >= repottedOn),
+);
+const NO_PLANS: readonly PlannedAct[] = [];
+/** Holds and salt checks that are planned for a pot. */
+function plannedFor(plans: readonly PlannedAct[], potId: string): readonly PlannedAct[] {
+  const own = plans.filter((p) => p.subjectId === potId && /^(Hold|Salt)/.test(p.words));
+  return own.length === 0 ? NO_PLANS : own;
 }
 
 function heldOf(holds: readonly Hold[], scale: number): UnleachedPot['held'] {
@@ -102,56 +114,56 @@ function fedNet(lastFill: PotState['lastFill'], baseEcUsCm: number): number | un
   return fed === undefined ? undefined : Math.max(0, fed - baseEcUsCm);
 }
 
-function toPot(
-  state: PotState,
-  holds: readonly Hold[],
-  plans: readonly PlannedAct[],
-  scale: number,
-  today: string,
-): UnleachedPot & { worry: number } {
-  const { pot, lastFill } = state;
-  const fed = fedNet(lastFill, holds.at(-1)?.started.baseEcUsCm ?? 0);
-  const waterL = brimOf(pot);
-  const fitted = fitPot(pot, holds, fed);
-  const onPen = (half: number) => ppmFromEc(half / HALF, scale);
-  const spread = (s: Spread) => ({ mean: onPen(s.mean), low: onPen(s.low), high: onPen(s.high) });
-  const plan = { waterL, minutes: HOLD_MINUTES, checkMinutes: CHECK_MINUTES, fedNetPpm: (fed ?? 0) * HALF };
-  const atHours = hoursSince(fitted.startedAt, today);
-  const bars = forecastHolds(fitted.fit, fitted.history, atHours, plan, MOST_HOLDS);
-  const feed = feedInCheck(fitted.fit, plan.fedNetPpm);
-  const pass = GATE[pot.sensitivity] + feed;
-  const flushL = flushMl(state.watering, pot.reservoirMl) / 1000 || (3 * pot.reservoirMl) / 1000;
-  const shares = flushAgainstHold(
-    fitted.fit,
-    fitted.history,
-    atHours,
-    { litres: flushL, minutes: FLUSH_MINUTES },
-    plan,
-  );
-  const held = heldOf(holds, scale);
-  const checked = held.findLast((h) => h.topPpm !== null);
-  const ratio = ratioOf(state);
-  return {
-    potId: pot.id,
-    code: pot.code,
-    name: pot.name || pot.plant,
-    place: state.place.name,
-    clay: pot.clay,
-    drawing: state.drawing,
-    sensitivity: pot.sensitivity,
-    waterL,
-    dueOn: state.due.dueOn,
-    checked: checked ? { on: checked.on, topPpm: checked.topPpm, holePpm: checked.holePpm } : null,
-    held,
-    bars: fitted.read ? bars.map(spread) : null,
-    passPpm: onPen(pass),
-    feedPpm: onPen(feed),
-    verdict: fitted.read ? holdVerdict(bars, pass, waterL) : { kind: 'check' },
-    evidence: evidenceOf(pot.clay, ratio),
-    flushAgainstHold: fitted.read ? { flushL, flush: shares.flush.fromInside, hold: shares.hold.fromInside } : null,
-    planned: plans
-      .filter((p) => p.subjectId === pot.id && /^(Hold|Salt)/.test(p.words))
-      .map(({ id, words, onDate }) => ({ id, words, onDate })),
-    worry: fitted.read ? 1000 + (checked?.topPpm ?? 0) : (ratio ?? 1),
-  };
-}
+const toPot = memo(
+  (
+    state: PotState,
+    holds: readonly Hold[],
+    plans: readonly PlannedAct[],
+    scale: number,
+    today: string,
+  ): UnleachedPot & { worry: number } => {
+    const { pot, lastFill } = state;
+    const fed = fedNet(lastFill, holds.at(-1)?.started.baseEcUsCm ?? 0);
+    const waterL = brimOf(pot);
+    const fitted = fitPot(pot, holds, fed);
+    const onPen = (half: number) => ppmFromEc(half / HALF, scale);
+    const spread = (s: Spread) => ({ mean: onPen(s.mean), low: onPen(s.low), high: onPen(s.high) });
+    const plan = { waterL, minutes: HOLD_MINUTES, checkMinutes: CHECK_MINUTES, fedNetPpm: (fed ?? 0) * HALF };
+    const atHours = hoursSince(fitted.startedAt, today);
+    const bars = forecastHolds(fitted.fit, fitted.history, atHours, plan, MOST_HOLDS);
+    const feed = feedInCheck(fitted.fit, plan.fedNetPpm);
+    const pass = GATE[pot.sensitivity] + feed;
+    const flushL = flushMl(state.watering, pot.reservoirMl) / 1000 || (3 * pot.reservoirMl) / 1000;
+    const shares = flushAgainstHold(
+      fitted.fit,
+      fitted.history,
+      atHours,
+      { litres: flushL, minutes: FLUSH_MINUTES },
+      plan,
+    );
+    const held = heldOf(holds, scale);
+    const checked = held.findLast((h) => h.topPpm !== null);
+    const ratio = ratioOf(state);
+    return {
+      potId: pot.id,
+      code: pot.code,
+      name: pot.name || pot.plant,
+      place: state.place.name,
+      clay: pot.clay,
+      drawing: state.drawing,
+      sensitivity: pot.sensitivity,
+      waterL,
+      dueOn: state.due.dueOn,
+      checked: checked ? { on: checked.on, topPpm: checked.topPpm, holePpm: checked.holePpm } : null,
+      held,
+      bars: fitted.read ? bars.map(spread) : null,
+      passPpm: onPen(pass),
+      feedPpm: onPen(feed),
+      verdict: fitted.read ? holdVerdict(bars, pass, waterL) : { kind: 'check' },
+      evidence: evidenceOf(pot.clay, ratio),
+      flushAgainstHold: fitted.read ? { flushL, flush: shares.flush.fromInside, hold: shares.hold.fromInside } : null,
+      planned: plans.map(({ id, words, onDate }) => ({ id, words, onDate })),
+      worry: fitted.read ? 1000 + (checked?.topPpm ?? 0) : (ratio ?? 1),
+    };
+  },
+);
