@@ -58,6 +58,8 @@ const litresOf = (what: string) =>
     .number(`Give the litres ${what}, such as 3.`)
     .positive(`More than nothing ${what}.`)
     .max(1000, 'More than 1,000 L? Check it.');
+/** Whether somebody measured what came off; otherwise the figure is what is thought to drain, and teaches nothing. */
+const offMeasured = z.boolean().default(true);
 const pouredOff = z
   .number('Give the litres poured off, such as 3.')
   .min(0, 'Not below zero.')
@@ -217,6 +219,7 @@ export const carePayloads = {
     clayId: id,
     waterId: id,
     pouredOffL: pouredOff,
+    offMeasured,
     to: whereTo,
     freshL: litresOf('poured on'),
     baseEcUsCm: z.number().min(0).nullable(),
@@ -230,7 +233,7 @@ export const carePayloads = {
     temperatureC,
   }),
   /** The soak is over: drained, and kept damp or dry. */
-  clayDrained: z.object({ clayId: id, pouredOffL: pouredOff, to: whereTo }),
+  clayDrained: z.object({ clayId: id, pouredOffL: pouredOff, offMeasured, to: whereTo }),
   /** A batch, or the clay in a pot, ran dry: it pushes pH afresh. */
   clayDried: z.object({ clayId: id.nullable(), words: z.string().max(400) }),
   /** A pot filled with its holes taped: a salt check, or an in-pot leach. `fedEcUsCm`: what stood in it before, as far as known. */

@@ -90,6 +90,7 @@ function clayHand(world: World, uuid: () => string, random: ReturnType<typeof se
       clayId,
       waterId: still,
       pouredOffL,
+      offMeasured: true,
       freshL,
       to: pouredOffL > 0 ? 'the bean bed' : '',
       at: null,
@@ -140,7 +141,14 @@ async function writeFour(
     await water(four, day, '08:05', off, 9);
   }
   await readings(four, -61, '08:00');
-  await act(-61, '08:05', { kind: 'drain', clayId: four, pouredOffL: 9, to: 'the bean bed', at: null });
+  await act(-61, '08:05', {
+    kind: 'drain',
+    clayId: four,
+    pouredOffL: 9,
+    offMeasured: true,
+    to: 'the bean bed',
+    at: null,
+  });
 }
 
 /** In its soaks. */

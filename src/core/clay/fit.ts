@@ -1,141 +1,323 @@
-import { inverse, Matrix, solve } from 'ml-matrix';
+import { CholeskyDecomposition, Matrix } from 'ml-matrix';
+import { fillNormals, normal, seededRandom, type Random } from '../statistics/index.ts';
 import { playLeach, type LeachHistory } from './history.ts';
-import type { ClayParameters } from './pools.ts';
+import { responses } from './responses.ts';
+import { AMOUNTS, hasSource, shapeOf, SHAPES } from './shapes.ts';
+import { flatPpm, standardPpm, type ClayParameters } from './stores.ts';
 
-/** Parameters as the fit turns them: logarithms, so that none falls below zero, and the retained share as a logit. */
-const NAMES = ['fastCapacity', 'slowCapacity', 'fastHours', 'slowHours', 'fastPpm', 'slowPpm', 'retained'] as const;
-const SIZE = NAMES.length;
-
-/** A belief about a bag before its first reading: normal over the turned parameters. */
+/** A belief about a bag before its first reading: normal over the coordinates of structure and amounts. */
 export type ClayPrior = { readonly mean: readonly number[]; readonly covariance: readonly (readonly number[])[] };
-export type ClayFit = ClayPrior & {
-  readonly clay: ClayParameters;
-  readonly rounds: number;
-  readonly converged: boolean;
-};
-
-export function toParameters(u: readonly number[]): ClayParameters {
-  const e = (i: number) => Math.exp(u[i]!);
-  return {
-    fastCapacity: e(0),
-    slowCapacity: e(1),
-    fastHours: e(2),
-    slowHours: e(3),
-    fastPpm: e(4),
-    slowPpm: e(5),
-    retained: 1 / (1 + Math.exp(-u[6]!)),
-  };
-}
-
-/** 1 SD of a reading against the model: the pen's digit, its offset and what two pools cannot follow, as a share. */
-export type ReadingError = { readonly ppm: number; readonly share: number };
-export const USUAL_ERROR: ReadingError = Object.freeze({ ppm: 1.5, share: 0.03 });
-
-const MOST_ROUNDS = 40;
-const STEP = 1e-5;
+/** The belief after readings: its mean and spread, clays drawn from it, and of them the one in the middle. */
+export type ClayFit = ClayPrior & { readonly clay: ClayParameters; readonly draws: readonly ClayParameters[] };
 
 /**
- * Fits a batch by its readings and what is known of clay at large: the most probable parameters (Gauss and Newton's steps, damped after
- * Levenberg and Marquardt), and their spread by the curvature there (Laplace). From no reading on: then the prior comes back.
+ * 1 SD of a reading against the model: the pen's digit, its own share, and a share that all readings of one bath have in common, since what the
+ * model cannot follow is the same for each of them.
  */
+export type ReadingError = { readonly ppm: number; readonly share: number; readonly ofBath: number };
+export const USUAL_ERROR: ReadingError = Object.freeze({ ppm: 0.6, share: 0.02, ofBath: 0.04 });
+
+/** Structures tried at first, and twice more where those fit best. */
+const AT_FIRST = 280;
+const NEARER = 120;
+/** Clays that stand for the belief. */
+const DRAWS = 160;
+/** Of the nearer ones every tenth is still drawn from the prior, and their normal is widened. */
+const KEEPS_PRIOR = 0.1;
+const WIDENED = 1.4;
+const SEED = 4177;
+
+type Tried = {
+  readonly z: Float64Array;
+  readonly shape: ReturnType<typeof shapeOf>;
+  readonly amounts: Amounts;
+  /** Logarithm of prior times likelihood, and of the density it was drawn from. */
+  readonly logPosterior: number;
+};
+
+/** Fits a batch by its readings and what is known of clay: the same answer every time. From no reading on: then the prior comes back. */
 export function fitClay(prior: ClayPrior, history: LeachHistory, error: ReadingError = USUAL_ERROR): ClayFit {
-  const readings = history.acts.filter((act) => act.kind === 'reading');
-  const weights = readings.map((r) => 1 / (error.ppm ** 2 + (error.share * r.netPpm) ** 2));
-  const precision = inverse(new Matrix(prior.covariance.map((row) => [...row])));
-  const expect = (u: readonly number[]) => playLeach(toParameters(u), history).expected;
-  const cost = (u: readonly number[], f: readonly number[]) => {
-    const off = Matrix.columnVector(u.map((v, i) => v - prior.mean[i]!));
-    const far = off.transpose().mmul(precision).mmul(off).get(0, 0);
-    return readings.reduce((sum, r, j) => sum + weights[j]! * (r.netPpm - f[j]!) ** 2, far);
+  if (history.acts.some((act) => act.kind === 'reading')) return fitted(prior, history, error);
+  // Nothing was read: whatever was done, the belief is the prior's own.
+  const known = unread.get(prior) ?? fitted(prior, { clayL: 1, firstL: 1, acts: [] }, error);
+  unread.set(prior, known);
+  return known;
+}
+const unread = new WeakMap<ClayPrior, ClayFit>();
+
+function fitted(prior: ClayPrior, history: LeachHistory, error: ReadingError): ClayFit {
+  const random = seededRandom(SEED);
+  const readings = readingsOf(history, error);
+  const atFirst = normalOf(
+    prior.mean.slice(0, SHAPES),
+    prior.covariance.slice(0, SHAPES).map((row) => row.slice(0, SHAPES)),
+  );
+  const tryAt = (z: Float64Array): Tried => {
+    const shape = shapeOf(z);
+    const amounts = amountsAt(prior, z, shape, history, readings);
+    return { z, shape, amounts, logPosterior: atFirst.log(z) + amounts.logLikelihood };
   };
-  let u = [...prior.mean];
-  let f = expect(u);
-  let now = cost(u, f);
-  let damping = 1e-3;
-  let converged = readings.length === 0;
-  let rounds = 0;
-  let curvature = precision;
-  while (!converged && rounds < MOST_ROUNDS) {
-    rounds++;
-    const jacobian = jacobianOf(expect, u, f);
-    curvature = precision.clone();
-    const pull = precision.mmul(Matrix.columnVector(u.map((v, i) => prior.mean[i]! - v))).to1DArray();
-    for (const [j, row] of jacobian.entries()) {
-      const left = (readings[j]!.netPpm - f[j]!) * weights[j]!;
-      for (let a = 0; a < SIZE; a++) {
-        pull[a]! += row[a]! * left;
-        for (let b = 0; b < SIZE; b++) curvature.set(a, b, curvature.get(a, b) + row[a]! * row[b]! * weights[j]!);
-      }
+  const tried = Array.from({ length: AT_FIRST }, () => tryAt(atFirst.draw(random)));
+  const proposals = [{ of: atFirst, n: AT_FIRST }];
+  if (readings.y.length > 0)
+    for (let round = 0; round < 2; round++) {
+      const near = nearer(tried, weightsOf(tried, proposals));
+      proposals.push({ of: near, n: NEARER });
+      for (let i = 0; i < NEARER; i++) tried.push(tryAt((random() < KEEPS_PRIOR ? atFirst : near).draw(random)));
     }
-    for (;;) {
-      const damped = curvature.clone();
-      for (let a = 0; a < SIZE; a++) damped.set(a, a, damped.get(a, a) * (1 + damping));
-      const step = solve(damped, Matrix.columnVector(pull)).to1DArray();
-      const next = u.map((v, i) => v + step[i]!);
-      const fNext = expect(next);
-      const then = cost(next, fNext);
-      if (then <= now) {
-        converged = now - then < 1e-7 * (1 + now);
-        [u, f, now] = [next, fNext, then];
-        damping = Math.max(1e-9, damping / 10);
-        break;
-      }
-      damping *= 10;
-      // No step lowers it any more: this is the bottom.
-      if (damping > 1e9) {
-        converged = true;
-        break;
-      }
-    }
-  }
-  return { mean: u, covariance: inverse(curvature).to2DArray(), clay: toParameters(u), rounds, converged };
+  return drawn(tried, weightsOf(tried, proposals, atFirst), random);
 }
 
-/** Row per reading, column per parameter. */
-function jacobianOf(
-  expect: (u: readonly number[]) => readonly number[],
-  u: readonly number[],
-  f: readonly number[],
-): number[][] {
-  const rows = f.map(() => new Array<number>(SIZE).fill(0));
-  for (let a = 0; a < SIZE; a++) {
-    const moved = [...u];
-    moved[a]! += STEP;
-    for (const [j, value] of expect(moved).entries()) rows[j]![a] = (value - f[j]!) / STEP;
+type Readings = { readonly y: Float64Array; readonly precision: Float64Array };
+
+/** Readings of one bath share an error: each counts as one of so many. */
+function readingsOf({ acts }: LeachHistory, error: ReadingError): Readings {
+  const baths: number[] = [];
+  const read: { netPpm: number; bath: number }[] = [];
+  let bath = 0;
+  for (const act of acts) {
+    if (act.kind === 'change') bath++;
+    else if (act.kind === 'reading') {
+      baths[bath] = (baths[bath] ?? 0) + 1;
+      read.push({ netPpm: act.netPpm, bath });
+    }
   }
-  return rows;
+  return {
+    y: Float64Array.from(read, (r) => r.netPpm),
+    precision: Float64Array.from(
+      read,
+      (r) => 1 / (error.ppm ** 2 + (error.share ** 2 + error.ofBath ** 2 * baths[r.bath]!) * r.netPpm ** 2),
+    ),
+  };
 }
 
+type Amounts = { readonly mean: number[]; readonly lower: Matrix; readonly logLikelihood: number };
+
+/** The amounts in closed form: normal before, linear in the readings, normal after. */
+function amountsAt(
+  prior: ClayPrior,
+  z: Float64Array,
+  shape: ReturnType<typeof shapeOf>,
+  history: LeachHistory,
+  { y, precision }: Readings,
+): Amounts {
+  const m = AMOUNTS.length;
+  const mean = AMOUNTS.map((a, i) => a.mean + a.sd * prior.mean[SHAPES + i]!);
+  const sd = AMOUNTS.map((a, i) => a.sd * Math.sqrt(prior.covariance[SHAPES + i]![SHAPES + i]!));
+  if (!hasSource(z)) [mean[2], sd[2]] = [0, 1e-3];
+  const told = Matrix.zeros(m, m);
+  const pull = new Float64Array(m);
+  let logLikelihood = 0;
+  const rows = y.length === 0 ? [] : responses(shape, history);
+  for (const [i, row] of rows.entries()) {
+    let off = y[i]! - row[m]!;
+    for (let a = 0; a < m; a++) off -= row[a]! * mean[a]!;
+    const p = precision[i]!;
+    logLikelihood -= 0.5 * p * off * off;
+    for (let a = 0; a < m; a++) {
+      pull[a]! += p * off * row[a]! * sd[a]!;
+      for (let b = 0; b < m; b++) told.set(a, b, told.get(a, b) + p * row[a]! * row[b]! * sd[a]! * sd[b]!);
+    }
+  }
+  // In units of the prior's spread the precision is I + told.
+  for (let a = 0; a < m; a++) told.set(a, a, told.get(a, a) + 1);
+  const lower = lowerOf(told);
+  const half = forward(lower, pull);
+  for (let a = 0; a < m; a++) logLikelihood += 0.5 * half[a]! ** 2 - Math.log(lower.get(a, a));
+  const shift = backward(lower, half);
+  return { mean: mean.map((v, a) => v + sd[a]! * shift[a]!), lower: scaledInverse(lower, sd), logLikelihood };
+}
+
+/** Cholesky's factor; what rounding left unlike on both sides of the diagonal is evened out. */
+const lowerOf = (m: Matrix) =>
+  new CholeskyDecomposition(Matrix.mul(Matrix.add(m, m.transpose()), 0.5)).lowerTriangularMatrix;
+
+function forward(lower: Matrix, b: ArrayLike<number>): number[] {
+  const x: number[] = [];
+  for (let i = 0; i < b.length; i++) {
+    let v = b[i]!;
+    for (let j = 0; j < i; j++) v -= lower.get(i, j) * x[j]!;
+    x.push(v / lower.get(i, i));
+  }
+  return x;
+}
+function backward(lower: Matrix, b: readonly number[]): number[] {
+  const x = [...b];
+  for (let i = b.length - 1; i >= 0; i--) {
+    for (let j = i + 1; j < b.length; j++) x[i]! -= lower.get(j, i) * x[j]!;
+    x[i]! /= lower.get(i, i);
+  }
+  return x;
+}
+/** Turns standard normals into the amounts' scatter: (Lᵀ)⁻¹, row by row in their own units. */
+function scaledInverse(lower: Matrix, sd: readonly number[]): Matrix {
+  const inverse = Matrix.zeros(sd.length, sd.length);
+  for (let b = 0; b < sd.length; b++) {
+    const unit = sd.map((_, i) => (i === b ? 1 : 0));
+    for (const [a, v] of backward(lower, unit).entries()) inverse.set(a, b, v * sd[a]!);
+  }
+  return inverse;
+}
+
+type Normal = { draw(this: void, random: Random): Float64Array; log(this: void, z: ArrayLike<number>): number };
+
+function normalOf(mean: readonly number[], covariance: readonly (readonly number[])[]): Normal {
+  const n = mean.length;
+  const lower = lowerOf(new Matrix(covariance.map((row) => [...row])));
+  let logDet = 0;
+  for (let i = 0; i < n; i++) logDet += Math.log(lower.get(i, i));
+  return {
+    draw(random) {
+      const e = new Float64Array(n);
+      fillNormals(random, e);
+      return Float64Array.from({ length: n }, (_, i) => {
+        let v = mean[i]!;
+        for (let j = 0; j <= i; j++) v += lower.get(i, j) * e[j]!;
+        return v;
+      });
+    },
+    log(z) {
+      const off = forward(
+        lower,
+        mean.map((m, i) => z[i]! - m),
+      );
+      return -0.5 * off.reduce((sum, v) => sum + v * v, 0) - logDet - (n / 2) * Math.log(2 * Math.PI);
+    },
+  };
+}
+
+type Proposal = { readonly of: Normal; readonly n: number };
+
+/** Weights of what was tried: posterior over the mixture it was drawn from; they sum to 1. */
+function weightsOf(tried: readonly Tried[], proposals: readonly Proposal[], prior = proposals[0]!.of): number[] {
+  const logs = tried.map(({ z, logPosterior }) => {
+    const first = prior.log(z);
+    const densities = proposals.map(({ of, n }, i) =>
+      i === 0 ? n * Math.exp(first) : n * ((1 - KEEPS_PRIOR) * Math.exp(of.log(z)) + KEEPS_PRIOR * Math.exp(first)),
+    );
+    return logPosterior - Math.log(densities.reduce((a, b) => a + b));
+  });
+  const top = Math.max(...logs);
+  const weights = logs.map((log) => Math.exp(log - top));
+  const sum = weights.reduce((a, b) => a + b);
+  return weights.map((w) => w / sum);
+}
+
+/** At least so many of what was tried count towards the next normal. */
+const COUNTS = 30;
+
+/** A normal about what fits best so far; tempered, so that it does not fall in upon the one best. */
+function nearer(tried: readonly Tried[], weights: readonly number[]): Normal {
+  let power = 1;
+  let tempered = weights;
+  while (effective(tempered) < COUNTS && power > 0.02) {
+    power *= 0.7;
+    const raised = weights.map((w) => Math.pow(w, power));
+    const sum = raised.reduce((a, b) => a + b);
+    tempered = raised.map((w) => w / sum);
+  }
+  const { mean, covariance } = momentsOf(
+    tried.map(({ z }) => z),
+    tempered,
+  );
+  return normalOf(
+    mean,
+    covariance.map((row, a) => row.map((c, b) => WIDENED * c + (a === b ? 0.03 : 0))),
+  );
+}
+
+const effective = (weights: readonly number[]) => 1 / weights.reduce((sum, w) => sum + w * w, 0);
+
+function momentsOf(points: readonly ArrayLike<number>[], weights: readonly number[]) {
+  const n = points[0]!.length;
+  const mean = new Array<number>(n).fill(0);
+  for (const [i, z] of points.entries()) for (let a = 0; a < n; a++) mean[a]! += weights[i]! * z[a]!;
+  const covariance = mean.map(() => new Array<number>(n).fill(0));
+  for (const [i, z] of points.entries())
+    for (let a = 0; a < n; a++)
+      for (let b = 0; b < n; b++) covariance[a]![b]! += weights[i]! * (z[a]! - mean[a]!) * (z[b]! - mean[b]!);
+  return { mean, covariance };
+}
+
+/** Below this a spread is of too few clays to be believed. */
+const LEAST_SPREAD = 0.01;
+
+/** Clays drawn by their weight, evenly through the list, each with amounts of its own; none falls below nothing. */
+function drawn(tried: readonly Tried[], weights: readonly number[], random: Random): ClayFit {
+  const draws: ClayParameters[] = [];
+  const points: number[][] = [];
+  let [i, sum] = [0, weights[0]!];
+  for (let d = 0; d < DRAWS; d++) {
+    const at = (d + 0.5) / DRAWS;
+    while (sum < at && i + 1 < tried.length) sum += weights[++i]!;
+    const { z, shape, amounts } = tried[i]!;
+    const [porePpm, dust, source] = amountsDrawn(amounts, random);
+    draws.push({ ...shape, porePpm: porePpm!, dust: dust!, source: source! });
+    points.push([...z, ...[porePpm!, dust!, source!].map((v, a) => (v - AMOUNTS[a]!.mean) / AMOUNTS[a]!.sd)]);
+  }
+  const even = draws.map(() => 1 / DRAWS);
+  const { mean, covariance } = momentsOf(points, even);
+  return {
+    mean,
+    covariance: covariance.map((row, a) => row.map((c, b) => c + (a === b ? LEAST_SPREAD : 0))),
+    clay: middleOf(draws),
+    draws,
+  };
+}
+
+function amountsDrawn({ mean, lower }: Amounts, random: Random): number[] {
+  for (let tries = 0; ; tries++) {
+    const e = mean.map(() => normal(random));
+    const amounts = mean.map((m, a) => e.reduce((sum, v, b) => sum + lower.get(a, b) * v, m));
+    if (tries === 8) return amounts.map((v) => Math.max(0, v));
+    if (amounts.every((v) => v >= -1e-6)) return amounts.map((v) => Math.max(0, v));
+  }
+}
+
+/** The clay in the middle of those drawn, by what a first bath of it comes to. */
+function middleOf(draws: readonly ClayParameters[]): ClayParameters {
+  const first = (clay: ClayParameters) => playLeach(clay, { clayL: 1, firstL: 1, acts: [] }).leach;
+  const by = draws.map((clay) => ({
+    clay,
+    comesTo: standardPpm(clay, 1, first(clay)) + flatPpm(clay, 1, first(clay)),
+  }));
+  return by.sort((a, b) => a.comesTo - b.comesTo)[Math.floor(by.length / 2)]!.clay;
+}
+
+/** The middle one and the central 90 %. */
 export type Spread = { readonly mean: number; readonly low: number; readonly high: number };
 const Z90 = 1.645;
 
 /**
- * Anything that follows from the clay, with its central 90 %: by the slope of its logarithm over the parameters (none falls below zero).
- * @param of the quantity, > 0, from the parameters @param share what the model itself leaves open, 1 SD
+ * Anything that follows from the clay, with its central 90 %.
+ * @param of the quantity, not below 0, from the parameters @param share what the model itself leaves open, 1 SD
  */
-export function spreadOf(fit: ClayPrior, of: (clay: ClayParameters) => number, share = USUAL_ERROR.share): Spread {
+export function spreadOf(
+  fit: Pick<ClayFit, 'draws'>,
+  of: (clay: ClayParameters) => number,
+  share = USUAL_ERROR.ofBath,
+): Spread {
   return spreadsOf(fit, (clay) => [of(clay)], share)[0]!;
 }
 
-/** Many quantities at once, such as the points of a path: the parameters are moved once for all of them. */
+/** Many quantities at once, such as the points of a path. */
 export function spreadsOf(
-  fit: ClayPrior,
+  { draws }: Pick<ClayFit, 'draws'>,
   of: (clay: ClayParameters) => readonly number[],
-  share = USUAL_ERROR.share,
+  share = USUAL_ERROR.ofBath,
 ): Spread[] {
-  const logs = (u: readonly number[]) => of(toParameters(u)).map((v) => Math.log(Math.max(1e-9, v)));
-  const middle = logs(fit.mean);
-  const slopes = fit.mean.map((_, a) => {
-    const moved = [...fit.mean];
-    moved[a]! += 1e-4;
-    return logs(moved).map((v, j) => (v - middle[j]!) / 1e-4);
+  const values = draws.map((clay) => of(clay));
+  return values[0]!.map((_, j) => {
+    const logs = Float64Array.from(values, (row) => Math.log(Math.max(1e-3, row[j]!))).sort();
+    const at = (q: number) => logs[Math.min(logs.length - 1, Math.max(0, Math.round(q * (logs.length - 1))))]!;
+    const middle = at(0.5);
+    const wide = (side: number) => Math.sqrt((side - middle) ** 2 + (Z90 * share) ** 2);
+    return { mean: Math.exp(middle), low: Math.exp(middle - wide(at(0.05))), high: Math.exp(middle + wide(at(0.95))) };
   });
-  return middle.map((log, j) => {
-    const variance = fit.covariance.reduce(
-      (sum, row, a) => sum + row.reduce((inner, c, b) => inner + slopes[a]![j]! * c * slopes[b]![j]!, 0),
-      share ** 2,
-    );
-    const sd = Math.sqrt(Math.max(0, variance));
-    return { mean: Math.exp(log), low: Math.exp(log - Z90 * sd), high: Math.exp(log + Z90 * sd) };
-  });
+}
+
+/** How likely something holds of the clay, 0 to 1; a half of a draw either way is never ruled out. */
+export function chanceOf({ draws }: Pick<ClayFit, 'draws'>, holds: (clay: ClayParameters) => boolean): number {
+  const n = draws.filter((clay) => holds(clay)).length;
+  return (n + 0.5) / (draws.length + 1);
 }

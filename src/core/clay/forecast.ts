@@ -1,7 +1,6 @@
-import { spreadsOf, type ClayPrior, type Spread } from './fit.ts';
+import { spreadsOf, type ClayFit, type Spread } from './fit.ts';
 import { playLeach, type LeachHistory } from './history.ts';
-import { afterHours, changeWater, flatPpm, type ClayParameters } from './pools.ts';
-import { hoursToLevel } from './leach-standing.ts';
+import { afterHours, changeWater, flatPpm, hoursToFlat, standardPpm, type ClayParameters } from './stores.ts';
 
 /** A change that is still to come. `inHours` from now. */
 export type ComingChange = { readonly inHours: number; readonly freshL: number };
@@ -14,6 +13,8 @@ export type ForecastBath = {
   readonly freshL: number | undefined;
   readonly points: readonly PathPoint[];
   readonly flat: Spread;
+  /** What the clay in it would come to in the standard soak: the gate is judged by this. */
+  readonly standard: Spread;
 };
 export type LeachForecast = {
   /** What was, by the fit: one run of points a bath, the one that stands last. */
@@ -23,7 +24,7 @@ export type LeachForecast = {
   readonly coming: readonly ForecastBath[];
   readonly ready: ReadyForecast;
 };
-/** When the flat reading passes the gate, if the changes come as planned. Undefined where not even the longest look ahead gets there. */
+/** When the clay passes the gate, if the changes come as planned. Undefined where not even the longest look ahead gets there. */
 export type ReadyForecast = {
   /** Changes still to make: 0 when the water on it now will do. */
   readonly changes: number | undefined;
@@ -47,7 +48,7 @@ const LOOK_PAST = 6;
  * @param standsHours how long the water on it now is looked ahead: until the next change, where none is said
  */
 export function forecastLeach(
-  fit: ClayPrior & { readonly clay: ClayParameters },
+  fit: ClayFit,
   history: LeachHistory,
   atHours: number,
   changes: readonly ComingChange[],
@@ -66,7 +67,7 @@ export function forecastLeach(
   let at = 0;
   const take = (hours: readonly number[], freshL: number | undefined): ForecastBath => {
     const points = hours.map((h) => ({ atHours: h, ...all[at++]! }));
-    return { fromHours: hours[0]!, toHours: hours.at(-1)!, freshL, points, flat: all[at++]! };
+    return { fromHours: hours[0]!, toHours: hours.at(-1)!, freshL, points, flat: all[at++]!, standard: all[at++]! };
   };
   const past = pastHours.map((hours) => take(hours, undefined));
   const standing = standHours.map((h) => ({ atHours: h, ...all[at++]! }));
@@ -93,13 +94,24 @@ function pathOf(
   const { clayL } = history;
   let leach = playLeach(clay, { ...history, acts: [] }).leach;
   let from = 0;
+  let at = 0;
+  const goOn = (toHours: number) => {
+    leach = afterHours(clay, clayL, leach, Math.max(0, toHours - at), at - from);
+    at = Math.max(at, toHours);
+    return leach.ppm;
+  };
   const run = (hours: readonly number[]) => {
-    for (const h of hours) values.push(afterHours(clay, clayL, leach, h - from).ppm);
-    values.push(flatPpm(clay, clayL, leach));
+    const begun = leach;
+    for (const h of hours) values.push(goOn(h));
+    const reached = { leach, at };
+    [leach, at] = [begun, from];
+    values.push(flatPpm(clay, clayL, leach), standardPpm(clay, clayL, leach));
+    ({ leach, at } = reached);
   };
   const turn = (toHours: number, freshL: number, pouredOffL?: number) => {
-    leach = changeWater(clay, afterHours(clay, clayL, leach, toHours - from), freshL, pouredOffL).leach;
-    from = toHours;
+    goOn(toHours);
+    leach = changeWater(clay, leach, freshL, pouredOffL).leach;
+    [from, at] = [toHours, toHours];
   };
   run(pastHours[0]!);
   let i = 1;
@@ -108,7 +120,7 @@ function pathOf(
     turn(act.atHours, act.freshL, act.pouredOffL);
     run(pastHours[i++]!);
   }
-  for (const h of standHours) values.push(afterHours(clay, clayL, leach, h - from).ppm);
+  for (const h of standHours) values.push(goOn(h));
   for (const [k, change] of changes.entries()) {
     turn(atHours + change.inHours, change.freshL);
     run(comingHours[k]!);
@@ -124,8 +136,8 @@ function readyOf(
   gatePpm: number,
 ): ReadyForecast {
   const baths = [past.at(-1)!, ...coming];
-  const first = (of: (flat: Spread) => number) => {
-    const k = baths.findIndex((bath) => of(bath.flat) <= gatePpm);
+  const first = (of: (standard: Spread) => number) => {
+    const k = baths.findIndex((bath) => of(bath.standard) <= gatePpm);
     return k < 0 ? undefined : k;
   };
   // The gate is passed when the bath has levelled off: that reading proves it.
@@ -138,16 +150,17 @@ function readyOf(
       ...history,
       acts: [...history.acts.filter((act) => act.kind === 'change'), ...acts],
     }).leach;
-    const levelled = baths[k]!.fromHours + hoursToLevel(clay, history.clayL, upTo);
+    const levelled = baths[k]!.fromHours + hoursToFlat(clay, history.clayL, upTo);
     return k === 0 ? Math.max(levelled, past.at(-1)!.toHours) : levelled;
   };
-  const middle = first((flat) => flat.mean);
+  // Sure enough is nineteen in twenty, and the readings to come narrow it: half of the doubt that is left now.
+  const middle = first((standard) => (standard.mean + standard.high) / 2);
   return {
     changes: middle,
     litres: middle === undefined ? undefined : coming.slice(0, middle).reduce((sum, leach) => sum + leach.freshL!, 0),
     atHours: provenAt(middle),
-    earliestHours: provenAt(first((flat) => flat.low)),
-    latestHours: provenAt(first((flat) => flat.high)),
+    earliestHours: provenAt(first((standard) => standard.low)),
+    latestHours: provenAt(first((standard) => standard.high)),
   };
 }
 

@@ -1,5 +1,5 @@
 import { DomainError } from '../quantity/index.ts';
-import { afterHours, changeWater, firstWater, type ClayParameters, type LeachState } from './pools.ts';
+import { afterHours, changeWater, firstWater, type ClayParameters, type LeachState } from './stores.ts';
 
 /** What was done to a batch, in order. `atHours` from the first water; readings are net of the water's base, on one pen's scale. */
 export type LeachAct =
@@ -32,6 +32,7 @@ export function playLeach(
 ): { leach: LeachState; atHours: number; expected: number[] } {
   let leach = beginning(clay, history);
   let at = 0;
+  let from = 0;
   const expected: number[] = [];
   for (const act of history.acts) {
     if (act.atHours < at)
@@ -41,14 +42,15 @@ export function playLeach(
         act.atHours,
         'Put its time right.',
       );
-    leach = afterHours(clay, history.clayL, leach, act.atHours - at);
+    leach = afterHours(clay, history.clayL, leach, act.atHours - at, at - from);
     at = act.atHours;
+    if (act.kind === 'change') from = at;
     if (act.kind === 'reading') expected.push(leach.ppm);
     else if (act.kind === 'change') leach = changeWater(clay, leach, act.freshL, act.pouredOffL).leach;
     else leach = { ...leach, ppm: act.netPpm };
   }
   if (untilHours !== undefined && untilHours > at) {
-    leach = afterHours(clay, history.clayL, leach, untilHours - at);
+    leach = afterHours(clay, history.clayL, leach, untilHours - at, at - from);
     at = untilHours;
   }
   return { leach, atHours: at, expected };

@@ -1,10 +1,10 @@
-export * from './pools.ts';
+export * from './stores.ts';
 export * from './history.ts';
 export {
   fitClay,
   spreadOf,
   spreadsOf,
-  toParameters,
+  chanceOf,
   USUAL_ERROR,
   type ClayFit,
   type ClayPrior,

@@ -1,5 +1,6 @@
 import { inverse, Matrix } from 'ml-matrix';
 import type { ClayPrior } from './fit.ts';
+import { AT, retainedAt, retainedSd } from './shapes.ts';
 
 /**
  * How much of what bags differ in lies between growers (their make, their water, their way of rinsing) rather than between bags of one
@@ -30,9 +31,9 @@ export function priorFromBags(atLarge: ClayPrior, own: readonly ClayPrior[]): Cl
   return { mean: spread.mmul(pull).to1DArray(), covariance: Matrix.add(within, spread).to2DArray() };
 }
 
-const RETAINED = 6;
-/** 1 SD of a measured share, as a logit: jugs are read roughly, and a bag drains one day better than another. House rule. */
-const MEASURED_SD = 0.3;
+const RETAINED = AT.retained;
+/** 1 SD of a measured share, in the coordinate's units, a logit of 0.3: jugs are read roughly, and a bag drains one day better than another. House rule. */
+const MEASURED_SD = retainedSd(0.3);
 
 /**
  * What was poured off, beside what was in, tells how much the clay holds back: the belief about that share (and all that goes with it)
@@ -44,7 +45,7 @@ export function withMeasuredShares(prior: ClayPrior, shares: readonly number[]):
   for (const share of shares) {
     const seen = Math.min(0.9, Math.max(0.02, share));
     const gain = covariance.map((row) => row[RETAINED]! / (covariance[RETAINED]![RETAINED]! + MEASURED_SD ** 2));
-    const off = Math.log(seen / (1 - seen)) - mean[RETAINED]!;
+    const off = retainedAt(seen) - mean[RETAINED]!;
     const before = covariance;
     mean = mean.map((m, i) => m + gain[i]! * off);
     covariance = before.map((row, a) => row.map((c, b) => c - gain[a]! * before[RETAINED]![b]!));

@@ -1,5 +1,5 @@
 import { requirePositive } from '../quantity/index.ts';
-import { afterHours, changeWater, flatPpm, type ClayParameters, type LeachState } from './pools.ts';
+import { afterHours, changeWater, standardPpm, type ClayParameters, type LeachState } from './stores.ts';
 
 /** What a leach may take. */
 export type LeachLimits = {
@@ -12,7 +12,7 @@ export type LeachLimits = {
   /** When it is looked at next: 0 while somebody stands over it. One look's time where it is not said. */
   readonly firstLookInHours?: number;
   readonly mostDays: number;
-  /** The flat reading over the water's base at which it is fit to plant, ppm. */
+  /** What the standard soak may come to, over the water's base, for clay that is fit to plant, ppm. */
   readonly gatePpm: number;
 };
 export type LeachPlan = {
@@ -21,7 +21,8 @@ export type LeachPlan = {
   readonly litres: number;
   /** Until the last change, after which the water is as good as it gets. */
   readonly hours: number;
-  readonly flatPpm: number;
+  /** What the standard soak comes to then. */
+  readonly standardPpm: number;
   readonly reached: boolean;
 };
 
@@ -47,8 +48,8 @@ export function planLeach(
   requirePositive(limits.coverL, 'the water that covers the clay');
   requirePositive(limits.lookEveryHours, 'the time between looks');
   const play = (waits: readonly number[], size: number) => playPlan(clay, clayL, leach, limits, waits, size);
-  const already = flatPpm(clay, clayL, leach);
-  if (already <= limits.gatePpm) return { changes: [], litres: 0, hours: 0, flatPpm: already, reached: true };
+  const already = standardPpm(clay, clayL, leach);
+  if (already <= limits.gatePpm) return { changes: [], litres: 0, hours: 0, standardPpm: already, reached: true };
   return aim === 'days' ? fewestDays(play, limits) : fewestLitres(play, limits);
 }
 
@@ -68,14 +69,14 @@ export function planOwnWay(
   let now = leach;
   let hours = 0;
   const changes: { inHours: number; freshL: number }[] = [];
-  while (flatPpm(clay, clayL, now) > limits.gatePpm && changes.length < 2 * MOST_CHANGES) {
+  while (standardPpm(clay, clayL, now) > limits.gatePpm && changes.length < 2 * MOST_CHANGES) {
     const wait = changes.length === 0 ? own.nextInHours : own.everyHours;
     hours += wait;
     now = changeWater(clay, afterHours(clay, clayL, now, wait), own.freshL).leach;
     changes.push({ inHours: hours, freshL: own.freshL });
   }
-  const flat = flatPpm(clay, clayL, now);
-  return { changes, litres: own.freshL * changes.length, hours, flatPpm: flat, reached: flat <= limits.gatePpm };
+  const flat = standardPpm(clay, clayL, now);
+  return { changes, litres: own.freshL * changes.length, hours, standardPpm: flat, reached: flat <= limits.gatePpm };
 }
 
 type Play = (waits: readonly number[], size: number) => LeachPlan & { readonly supplied: boolean };
@@ -89,7 +90,7 @@ function fewestDays(play: Play, limits: LeachLimits): LeachPlan {
       for (let n = 1; n * every <= looks && n <= 2 * MOST_CHANGES; n++) {
         const plan = play(new Array<number>(n).fill(every), size);
         if (!plan.supplied) break;
-        if (!closest || plan.flatPpm < closest.flatPpm) closest = plan;
+        if (!closest || plan.standardPpm < closest.standardPpm) closest = plan;
         if (!plan.reached) continue;
         if (!best || plan.hours < best.hours || (plan.hours === best.hours && plan.litres < best.litres)) best = plan;
         break;
@@ -110,7 +111,7 @@ function fewestLitres(play: Play, limits: LeachLimits): LeachPlan {
       const waits = new Array<number>(n).fill(wait);
       const plan = play(waits, size);
       if (!plan.supplied) continue;
-      if (!closest || plan.flatPpm < closest.flatPpm) closest = plan;
+      if (!closest || plan.standardPpm < closest.standardPpm) closest = plan;
       if (!plan.reached) continue;
       if (!best || plan.litres < best.plan.litres - 1e-9) best = { plan, waits, size };
       break;
@@ -160,6 +161,6 @@ function playPlan(
     changes.push({ inHours: hours, freshL });
     if (limits.still && litres > limits.still.nowL + (limits.still.perDayL * hours) / 24 + 1e-9) supplied = false;
   }
-  const flat = flatPpm(clay, clayL, now);
-  return { changes, litres, hours, flatPpm: flat, reached: flat <= limits.gatePpm, supplied };
+  const flat = standardPpm(clay, clayL, now);
+  return { changes, litres, hours, standardPpm: flat, reached: flat <= limits.gatePpm, supplied };
 }

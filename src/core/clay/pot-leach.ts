@@ -1,10 +1,12 @@
 import { requirePositive } from '../quantity/index.ts';
-import { spreadsOf, toParameters, type ClayFit, type ClayPrior, type ReadingError, type Spread } from './fit.ts';
+import { spreadsOf, type ClayFit, type ClayPrior, type ReadingError, type Spread } from './fit.ts';
 import { playLeach, type LeachAct, type LeachHistory } from './history.ts';
-import { afterHours, changeWater, saltIn, type ClayParameters, type LeachState } from './pools.ts';
+import { CLAY_AT_LARGE } from './prior.ts';
+import { AMOUNTS, SHAPES } from './shapes.ts';
+import { afterHours, changeWater, dry, saltIn, type ClayParameters, type LeachState } from './stores.ts';
 
 /*
- * The clay in a pot that was planted unleached: the same two pools, filled to the brim for an hour with the holes taped. Unproven as a
+ * The clay in a pot that was planted unleached: the same stores, filled to the brim for an hour with the holes taped. Unproven as a
  * remedy, so every hold is read and the readings teach the model.
  */
 
@@ -23,28 +25,40 @@ export type ClayHold = {
 export const BRIM_PER_CLAY = 0.5;
 /** What a drained hold is followed by, L per L of clay: nothing but the drops that still run together. */
 const DROPS = 0.001;
-/** Strength of the water in the pores of clay in use, before anything was read: about 600 ppm, within a factor of four nine times in ten. House rule. */
-const IN_USE = { logPpm: Math.log(600), sd: 0.85, apart: 0.25 };
-const [FAST, SLOW] = [4, 5];
-/** 1 SD of a reading in a pot against the model: water lies in layers there, and two pools follow the first minutes badly. */
-export const POT_ERROR: ReadingError = Object.freeze({ ppm: 3, share: 0.1 });
-/** A salt check is read after so many minutes: sooner, the two pools cannot follow it. House rule. */
+/**
+ * Amounts in clay in use, before anything was read: the pores at about 600 ppm, anything from nothing to twice that and more; no dust left, and
+ * what dissolves slowly halfway gone. House rule.
+ */
+const IN_USE = [
+  { mean: 600, sd: 500 },
+  { mean: 0, sd: 0.5 },
+  { mean: 30, sd: 40 },
+] as const;
+/** 1 SD of a reading in a pot against the model: water lies in layers there, and the model follows the first minutes badly. */
+export const POT_ERROR: ReadingError = Object.freeze({ ppm: 3, share: 0.06, ofBath: 0.1 });
+/** A salt check is read after so many minutes: sooner, the model cannot follow it. House rule. */
 export const CHECK_MINUTES = 30;
 
 /** What is known of a pot's clay before its first salt check: clay at large, but nobody knows how much salt is still in it. */
 export function potPrior(clay: ClayPrior): ClayPrior {
-  const mean = clay.mean.map((m, i) => (i === FAST || i === SLOW ? IN_USE.logPpm : m));
-  const shared = IN_USE.sd ** 2;
-  const own = shared + IN_USE.apart ** 2;
-  const covariance = clay.covariance.map((row, a) =>
-    row.map((c, b) => {
-      const [salty, other] = [a === FAST || a === SLOW, b === FAST || b === SLOW];
-      if (salty && other) return a === b ? own : shared;
-      return salty || other ? 0 : c;
+  const amount = (i: number) => (i < SHAPES ? undefined : { own: IN_USE[i - SHAPES]!, unit: AMOUNTS[i - SHAPES]! });
+  return {
+    mean: clay.mean.map((m, i) => {
+      const of = amount(i);
+      return of ? (of.own.mean - of.unit.mean) / of.unit.sd : m;
     }),
-  );
-  return { mean, covariance };
+    covariance: clay.covariance.map((row, a) =>
+      row.map((c, b) => {
+        const of = amount(a);
+        if (!of && b < SHAPES) return c;
+        return of && a === b ? (of.own.sd / of.unit.sd) ** 2 : 0;
+      }),
+    ),
+  };
 }
+
+/** The clay in a pot, of which nobody knows what bag it came from. */
+export const POT_AT_LARGE: ClayPrior = Object.freeze(potPrior(CLAY_AT_LARGE));
 
 /** Holds as the model plays them: filled, read, drained; fed again in between unless one follows straight on another. */
 export function holdHistory(clayL: number, holds: readonly ClayHold[], fedNetPpm = 0): LeachHistory {
@@ -89,7 +103,7 @@ const CHECKED_AFTER_H = 7 * 24;
  * @returns one spread for now, then one for each hold; ppm over the water's base
  */
 export function forecastHolds(
-  fit: ClayPrior,
+  fit: Pick<ClayFit, 'draws'>,
   history: LeachHistory,
   atHours: number,
   plan: HoldPlan,
@@ -98,13 +112,13 @@ export function forecastHolds(
   return spreadsOf(
     fit,
     (clay) => Array.from({ length: most + 1 }, (_, holds) => checkAfter(clay, history, atHours, plan, holds)),
-    POT_ERROR.share,
+    POT_ERROR.ofBath,
   );
 }
 
 /** What a check would read of the feed alone, that the clay holds back: salt that belongs there. */
-export function feedInCheck(fit: Pick<ClayPrior, 'mean'>, fedNetPpm: number): number {
-  const { retained } = toParameters(fit.mean);
+export function feedInCheck(fit: Pick<ClayFit, 'clay'>, fedNetPpm: number): number {
+  const { retained } = fit.clay;
   return (retained * fedNetPpm) / (1 + retained);
 }
 
@@ -125,7 +139,7 @@ function checkAfter(
 function resting(clay: ClayParameters, history: LeachHistory, atHours: number, fedNetPpm: number): LeachState {
   const last = history.acts.at(-1);
   if (last) return { ...playLeach(clay, history, Math.max(atHours, last.atHours)).leach, ppm: fedNetPpm };
-  return { ppm: fedNetPpm, waterL: clay.retained * history.firstL, fastPpm: clay.fastPpm, slowPpm: clay.slowPpm };
+  return { ppm: fedNetPpm, waterL: clay.retained * history.firstL, ...dry(clay) };
 }
 const held = (clay: ClayParameters, clayL: number, leach: LeachState, plan: HoldPlan) =>
   afterHours(clay, clayL, changeWater(clay, leach, plan.waterL).leach, plan.minutes / 60);
@@ -145,13 +159,13 @@ export type SaltTaken = { readonly ofAll: number; readonly fromInside: number };
  * leaves one filling standing, and draws on what is inside them.
  */
 export function flushAgainstHold(
-  fit: Pick<ClayFit, 'mean'>,
+  fit: Pick<ClayFit, 'clay'>,
   history: LeachHistory,
   atHours: number,
   flush: { readonly litres: number; readonly minutes: number },
   hold: HoldPlan,
 ): { flush: SaltTaken; hold: SaltTaken } {
-  const clay = toParameters(fit.mean);
+  const { clay } = fit;
   const { clayL } = history;
   const start = resting(clay, history, atHours, hold.fedNetPpm);
   const CUPS = 8;
@@ -179,7 +193,8 @@ export type HoldVerdict =
 
 /** Holds needed until a check would pass the gate, against repotting. @param bars of `forecastHolds`, with at least `MOST_HOLDS` holds */
 export function holdVerdict(bars: readonly Spread[], gatePpm: number, waterL: number): HoldVerdict {
-  const holds = bars.slice(0, MOST_HOLDS + 1).findIndex((bar) => bar.mean <= gatePpm);
+  // Three times in four, not only by the middle: a hold is work, and a pot that fails its check is hurt.
+  const holds = bars.slice(0, MOST_HOLDS + 1).findIndex((bar) => (bar.mean + bar.high) / 2 <= gatePpm);
   if (holds === 0) return { kind: 'clean' };
   if (holds < 0) return { kind: 'repot', litres: MOST_HOLDS * waterL };
   return { kind: 'hold', holds, litres: holds * waterL };

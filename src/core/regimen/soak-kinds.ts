@@ -1,4 +1,4 @@
-import type { ProductKind } from '../solution/product-kind.ts';
+import type { ProductKind } from '../solution/index.ts';
 import type { Soak, SoakWhat } from './regimen.ts';
 import { MAGNESIUM_SOAK, SILICATE_SOAK } from './schools.ts';
 

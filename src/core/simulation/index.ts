@@ -5,5 +5,6 @@ export * from './sim-batch.ts';
 export * from './sim-pot.ts';
 export * from './replay-batch.ts';
 export * from './sim-clay.ts';
+export * from './clay-worlds.ts';
 export * from './practice.ts';
 export * from './sim-soak.ts';

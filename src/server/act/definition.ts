@@ -53,6 +53,8 @@ export type Act<K extends CareKind> = {
   readonly correct?: {
     /** Fields that say what a figure is about: they never change. Everything else may. */
     readonly fixed: readonly (keyof CarePayload<K> & string)[];
+    /** What else follows from the figures that were put right. */
+    readonly settled?: (before: CarePayload<K>, payload: CarePayload<K>) => CarePayload<K>;
     /** Its figures in words, always in the same order: what differs is shown struck through. */
     readonly figures: (payload: CarePayload<K>, vol: Vol) => string[];
     /** Looks at the figures as they are to be, and puts right what says them in words. @throws AppError with the field */

@@ -9,6 +9,8 @@ import type { CareEvent } from '../database/entities.ts';
  * derived follows it. The same request again changes nothing.
  * @throws AppError `not-found`, `cannot-correct`, `invalid-request` with the field, `id-reused`
  */
+type Settled = (before: Record<string, unknown>, payload: Record<string, unknown>) => Record<string, unknown>;
+
 export async function correctAct(
   manager: EntityManager,
   eventId: string,
@@ -47,7 +49,8 @@ export async function correctAct(
   if (JSON.stringify(known.payload.parse(before)) === JSON.stringify(known.payload.safeParse(request.payload).data)) {
     throw new AppError('invalid-request', 'Nothing was changed: put the right figure in, or close this.');
   }
-  await known.correct.before?.(manager, target, request.payload);
+  const payload = (known.correct.settled as Settled | undefined)?.(before, request.payload) ?? request.payload;
+  await known.correct.before?.(manager, target, payload);
   await repository.update({ id: target.id }, { voidedBy: eventId });
   await appendCareEvent(manager, {
     id: eventId,
@@ -57,7 +60,7 @@ export async function correctAct(
     potId: target.potId,
     batchId: target.batchId,
     dueKey: target.dueKey,
-    payload: request.payload as never,
+    payload: payload as never,
     corrects: { id: target.id, standsAt: target.standsAt ?? target.seq },
   });
   // What it was about finds the corrected act too.
@@ -65,6 +68,6 @@ export async function correctAct(
     'INSERT OR IGNORE INTO event_touch (subject, eventId) SELECT subject, ? FROM event_touch WHERE eventId = ?',
     [eventId, target.id],
   );
-  await known.correct.after?.(manager, target, request.payload);
+  await known.correct.after?.(manager, target, payload);
   return { repeated: false };
 }

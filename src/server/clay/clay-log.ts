@@ -2,7 +2,6 @@ import type { EntityManager } from 'typeorm';
 import type { CarePayload } from '../../contract/care.ts';
 import {
   CLAY_AT_LARGE,
-  fitClay,
   priorFromBags,
   withMeasuredShares,
   type ClayFit,
@@ -15,6 +14,7 @@ import type { ReadCareEvent } from '../database/care-log.ts';
 import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, ClayBatch } from '../database/entities.ts';
 import { ecOf, isTainted, type Meters, metersOf, rowsFor } from '../collection/index.ts';
+import { fitOf, fitAhead } from './fits.ts';
 
 export type ClayEvent = ReadCareEvent<
   'clayFilled' | 'clayRead' | 'clayDrained' | 'clayDried' | 'potPotted' | 'recordsChanged'
@@ -98,19 +98,24 @@ type SoFar = {
   readonly acts: LeachAct[];
   readonly shares: number[];
   waterL: number;
-  drained: { readonly at: string; readonly pouredOffL: number } | undefined;
+  drained: { readonly at: string; readonly pouredOffL: number; readonly measured: boolean } | undefined;
   changes: number;
   readSinceFilled: boolean;
 };
+
+/** Lines from before it was asked say nothing of it: taken as measured, as they always were. */
+const isMeasured = ({ payload }: Extract<ClayEvent, { kind: 'clayFilled' | 'clayDrained' }>) =>
+  (payload as { offMeasured?: boolean }).offMeasured !== false;
 
 function takeIn(so: SoFar, event: ClayEvent, meters: Meters): void {
   const atHours = (Date.parse(event.at) - Date.parse(so.first.at)) / HOUR_MS;
   if (event.kind === 'clayFilled') return fillAnew(so, event, atHours);
   if (event.kind === 'clayDrained') {
     const { pouredOffL } = event.payload;
-    if (so.waterL > 0) so.shares.push(1 - pouredOffL / so.waterL);
+    const measured = isMeasured(event);
+    if (so.waterL > 0 && measured) so.shares.push(1 - pouredOffL / so.waterL);
     so.waterL -= pouredOffL;
-    so.drained = { at: event.at, pouredOffL };
+    so.drained = { at: event.at, pouredOffL, measured };
   }
   if (event.kind !== 'clayRead') return;
   const netPpm = netHalfPpm(event, so.last.payload.baseEcUsCm ?? 0, meters);
@@ -126,8 +131,10 @@ function fillAnew(so: SoFar, event: Filled, atHours: number): void {
   if (so.changes >= 0) {
     const pouredOffL = off + drainedL;
     const before = so.waterL + drainedL;
-    so.acts.push({ kind: 'change', atHours, freshL, pouredOffL });
-    if (before > 0) so.shares.push(1 - pouredOffL / before);
+    // What nobody measured is what is thought to drain: a prediction is never learned from as if it had been read.
+    const measured = isMeasured(event) && (so.drained?.measured ?? true);
+    so.acts.push({ kind: 'change', atHours, freshL, ...(measured ? { pouredOffL } : {}) });
+    if (before > 0 && measured) so.shares.push(1 - pouredOffL / before);
   }
   so.waterL += freshL - off;
   so.changes++;
@@ -168,23 +175,53 @@ export function fitBatches(
   events: ReadonlyMap<string, readonly ClayEvent[]>,
   meters: Meters,
 ): FittedBatch[] {
-  const leaches = batches.map((batch) => ({ batch, leach: leachOf(batch, events.get(batch.id) ?? [], meters) }));
-  const alone = leaches.map(({ leach }) =>
-    leach && leach.history.acts.filter((act) => act.kind === 'reading').length >= READINGS_THAT_TEACH
-      ? fitClay(withMeasuredShares(CLAY_AT_LARGE, leach.shares), leach.history)
-      : undefined,
-  );
-  return leaches.map(({ batch, leach }, i) => {
-    const others = alone.filter((fit, j): fit is ClayFit => fit !== undefined && j !== i);
-    const prior = withMeasuredShares(priorFromBags(CLAY_AT_LARGE, others), leach?.shares ?? []);
-    return {
-      batch,
-      leach,
-      prior,
-      ownBags: others.length,
-      fit: fitClay(prior, leach?.history ?? { clayL: batch.volumeL, firstL: batch.volumeL, acts: [] }),
-    };
+  const leaches = leachesOf(batches, events, meters);
+  return leaches.map((of) => {
+    const others = before(leaches, of).map((other) => fitOf(aloneOf(other)));
+    const prior = priorOf(of, others);
+    return { ...of, prior, ownBags: others.length, fit: fitOf({ prior, history: historyOf(of) }) };
   });
+}
+
+type BatchLeach = { readonly batch: ClayBatch; readonly leach: Leach | undefined };
+const leachesOf = (
+  batches: readonly ClayBatch[],
+  events: ReadonlyMap<string, readonly ClayEvent[]>,
+  meters: Meters,
+): BatchLeach[] => batches.map((batch) => ({ batch, leach: leachOf(batch, events.get(batch.id) ?? [], meters) }));
+
+/** A bag is judged by what was known when it had its first water: later ones change nothing of it. */
+const before = (leaches: readonly BatchLeach[], { batch, leach }: BatchLeach) =>
+  leaches.filter(
+    (other) =>
+      other.batch !== batch &&
+      other.leach !== undefined &&
+      other.leach.history.acts.filter((act) => act.kind === 'reading').length >= READINGS_THAT_TEACH &&
+      (!leach || other.leach.startedAt < leach.startedAt),
+  );
+const historyOf = ({ batch, leach }: BatchLeach): LeachHistory =>
+  leach?.history ?? { clayL: batch.volumeL, firstL: batch.volumeL, acts: [] };
+const aloneOf = (of: BatchLeach) => ({
+  prior: withMeasuredShares(CLAY_AT_LARGE, of.leach?.shares ?? []),
+  history: historyOf(of),
+});
+const priorOf = ({ leach }: BatchLeach, others: readonly ClayFit[]) =>
+  withMeasuredShares(priorFromBags(CLAY_AT_LARGE, others), leach?.shares ?? []);
+
+/** Fits every batch off the main thread, those that teach others first. */
+export async function fitBatchesAhead(manager: EntityManager): Promise<void> {
+  const batches = rowsFor(manager)<ClayBatch>('SELECT * FROM clay_batch');
+  const leaches = leachesOf(batches, readClayEvents(manager), metersOf(manager));
+  await fitAhead([...new Set(leaches.flatMap((of) => before(leaches, of)))].map(aloneOf));
+  await fitAhead(
+    leaches.map((of) => ({
+      prior: priorOf(
+        of,
+        before(leaches, of).map((other) => fitOf(aloneOf(other))),
+      ),
+      history: historyOf(of),
+    })),
+  );
 }
 
 /** One batch as it is believed now, with what all the grower's bags say of it. */

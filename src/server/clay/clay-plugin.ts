@@ -7,13 +7,14 @@ import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { ready } from '../collection/index.ts';
 import { whenNow } from '../when.ts';
-import { readClayRoom } from './clay-room.ts';
+import { readClayRoom, fitClayAhead } from './clay-room.ts';
 import { actOnClay } from './clay-service.ts';
 
 /** Clay: batches on their way to the pots, holds in the pot, potting up. */
 export const clayPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   app.get('/api/clay', { schema: { response: { 200: clayRoom }, tags: ['clay'] } }, async () => {
     await ready(() => context.database.read.manager, whenNow(context).localDate);
+    await fitClayAhead(context.database.read.manager, whenNow(context).localDate);
     return readClayRoom(context.database.read.manager, context.clock.now(), {
       zone: context.settings.zone,
       units: context.settings.units,

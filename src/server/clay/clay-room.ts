@@ -3,11 +3,19 @@ import type { ClayBatchView, ClayLogLine, ClayRoom, HoldView } from '../../contr
 import { ppmFromEc, readingMiddle, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { localDateOf, localTimeOf } from '../../core/regimen/index.ts';
 import type { ClayBatch, Pot, Water } from '../database/entities.ts';
-import { ecOfRead, fitBatches, readClayEvents, type ClayEvent, type FittedBatch, type Leach } from './clay-log.ts';
+import {
+  ecOfRead,
+  fitBatches,
+  readClayEvents,
+  type ClayEvent,
+  type FittedBatch,
+  type Leach,
+  fitBatchesAhead,
+} from './clay-log.ts';
 import { standingOf } from './clay-standing.ts';
 import { readUsed, type Used } from './clay-used.ts';
 import { expectedTop, readAt, readHolds, type Hold } from './holds.ts';
-import { readUnleached } from './unleached.ts';
+import { readUnleached, fitPotsAhead } from './unleached.ts';
 import {
   atCommit,
   basesOf,
@@ -43,6 +51,12 @@ const clayKept = atCommit((manager) => {
          AND lower(clay) NOT IN (SELECT lower(name) FROM clay_batch) GROUP BY lower(clay) ORDER BY clay`),
   };
 });
+
+/** What takes long of the Clay room, in the pool: afterwards the room is only put together. */
+export async function fitClayAhead(manager: EntityManager, today: string): Promise<void> {
+  await fitBatchesAhead(manager);
+  await fitPotsAhead(manager, readHolds(manager, metersOf(manager)), today);
+}
 
 /** The Clay room: every batch with its log and what the model needs of it, holds that run, pots whose clay was never leached. */
 export function readClayRoom(manager: EntityManager, now: Date, settings: Settings): ClayRoom {
@@ -226,6 +240,9 @@ function toLog(
     .reverse();
 }
 
+/** What nobody measured is only thought to have come off. */
+const about = ({ offMeasured }: { offMeasured?: boolean }) => (offMeasured === false ? 'about ' : '');
+
 function wordsOf(event: ClayEvent, baths: number, units: VolumeUnits): string {
   const vol = (l: number) => volumeWords(l * 1000, units);
   const to = (where: string) => (where ? `, to ${where}` : '');
@@ -233,11 +250,11 @@ function wordsOf(event: ClayEvent, baths: number, units: VolumeUnits): string {
     case 'clayFilled':
       return baths === 1
         ? `First water, ${vol(event.payload.freshL)}`
-        : `Change ${baths - 1}: ${vol(event.payload.pouredOffL)} off${to(event.payload.to)}; ${vol(event.payload.freshL)} fresh`;
+        : `Change ${baths - 1}: ${about(event.payload)}${vol(event.payload.pouredOffL)} off${to(event.payload.to)}; ${vol(event.payload.freshL)} fresh`;
     case 'clayRead':
       return event.payload.temperatureC === null ? 'Read' : `Read at ${event.payload.temperatureC} °C`;
     case 'clayDrained':
-      return `Drained, ${vol(event.payload.pouredOffL)}${to(event.payload.to)}`;
+      return `Drained, ${about(event.payload)}${vol(event.payload.pouredOffL)}${to(event.payload.to)}`;
     case 'recordsChanged':
     case 'clayDried':
     case 'potPotted':

@@ -140,6 +140,7 @@ async function fill(manager: EntityManager, eventId: string, act: ActOf<'fill'>,
     clayId: batch.id,
     waterId: act.waterId,
     pouredOffL: act.pouredOffL,
+    offMeasured: act.offMeasured,
     to: act.to,
     freshL: act.freshL,
     baseEcUsCm,
@@ -157,7 +158,7 @@ async function drain(manager: EntityManager, eventId: string, act: ActOf<'drain'
   if (!leach || leach.drainedAt !== null) throw notLeaching(batch);
   const at = momentOf(act.at, when, events, 'fill');
   requirePouredOff(act.pouredOffL, leach);
-  const payload = { clayId: batch.id, pouredOffL: act.pouredOffL, to: act.to };
+  const payload = { clayId: batch.id, pouredOffL: act.pouredOffL, offMeasured: act.offMeasured, to: act.to };
   return logged(
     manager,
     batch.id,

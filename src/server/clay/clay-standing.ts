@@ -1,5 +1,5 @@
 import type { ClayState } from '../../contract/clay.ts';
-import { leachStanding, TELLS_OF_FLAT, type LeachStanding, type Spread } from '../../core/clay/index.ts';
+import { chanceReady, leachStanding, type LeachStanding, type Spread } from '../../core/clay/index.ts';
 import { HALF, type FittedBatch } from './clay-log.ts';
 
 const HOUR_MS = 3_600_000;
@@ -14,7 +14,8 @@ export type BatchStanding = {
 };
 
 /**
- * How a batch stands: the gate is the expected flat reading, and one reading late enough in the bath must bear it out.
+ * How a batch stands: ready is a chance, of staying under the gate in the standard soak and of standing still now, borne out by a reading late
+ * enough in the bath.
  * @param leftL not potted up yet @param shown turns the half scale's ppm into the figure on the pen at hand
  */
 export function standingOf(
@@ -28,25 +29,26 @@ export function standingOf(
   const p = (ppm: number) => Math.round(shown(ppm));
   if (!leach) return { ...unleached(fitted, leftL), flat: undefined, leach: undefined };
   const at = new Date(Math.min(now.getTime(), leach.drainedAt ? Date.parse(leach.drainedAt) : Infinity));
-  const standing = leachStanding(
-    fit,
-    leach.history,
-    Math.max(0, (at.getTime() - Date.parse(leach.startedAt)) / HOUR_MS),
-  );
-  const { flat, readAlong } = standing;
-  const low = flat.mean <= gate;
+  const hours = Math.max(0, (at.getTime() - Date.parse(leach.startedAt)) / HOUR_MS);
+  const standing = leachStanding(fit, leach.history, hours);
+  const { flat, standard, readAlong } = standing;
   const proven = readAlong !== undefined && readAlong >= TELLS_OF_FLAT;
-  const ready = low && proven;
+  const chance = chanceReady(fit, leach.history, hours, gate, proven);
   const spent = leach.drainedAt !== null && leftL <= EMPTY_L;
-  const flatWords = `this water goes flat at about ${p(flat.mean)} (${p(flat.low)} to ${p(flat.high)}) over its base`;
+  const { ready } = chance;
+  const twenty = Math.min(19, Math.floor(20 * chance.low));
+  const comesTo = `in four weeks of still water it would come to about ${p(standard.mean)} (${p(standard.low)} to ${p(standard.high)}) over the base`;
   const why = ready
-    ? `Ready: ${flatWords}, and the gate is ${p(gate)}.`
-    : low
-      ? `By the forecast ${flatWords}, under the gate of ${p(gate)}; a reading later in this soak has to bear it out.`
-      : `Not ready: ${flatWords}, and the gate is ${p(gate)}.`;
+    ? `Ready: of 20 bags that read like this one 19 or more would stay under ${p(gate)}; ${comesTo}.`
+    : chance.lowEnough
+      ? `Low enough, nineteen times in twenty: no more changes. ${proven ? 'Another day may still add a tenth: let it stand.' : 'A reading later in this soak has to bear it out.'}`
+      : `Not ready: ${comesTo}; of 20 bags that read like this one ${twenty} would stay under ${p(gate)}.`;
   const state: ClayState = spent ? 'usedUp' : ready ? 'ready' : leach.drainedAt === null ? 'soaking' : 'drained';
   return { state, ready, why, flat, leach: standing };
 }
+
+/** A reading this far along speaks of the water it is of; earlier ones pass falsely. House rule. */
+const TELLS_OF_FLAT = 0.6;
 
 /** What is left in the bottom of a bag is no clay to plant in. */
 export const EMPTY_L = 0.05;

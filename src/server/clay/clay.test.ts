@@ -178,12 +178,12 @@ describe('a bag from opening to ready', () => {
   });
   it('narrows its forecast with each change, counts what went out of the tank, and becomes ready', async () => {
     const widths: number[] = [];
-    for (const ppm of [0, 108, 60, 36]) {
+    for (const ppm of [0, 108, 60, 28]) {
       if (ppm > 0) await read(clayId, ppm);
       const { flatPpm, state } = await named('batch 7');
       widths.push(flatPpm!.high / flatPpm!.low);
-      expect(state).toBe(ppm === 36 ? 'ready' : 'soaking');
-      if (ppm === 36) break;
+      expect(state).toBe(ppm === 28 ? 'ready' : 'soaking');
+      if (ppm === 28) break;
       expect((await fill(clayId, 3, 3)).status).toBe(200);
       pass(40);
     }
@@ -482,3 +482,36 @@ describe('holds in a pot', () => {
 });
 
 const plusToday = (days: number) => new Date(kit.clock.at.getTime() + days * 86_400_000).toISOString().slice(0, 10);
+
+describe('water off that nobody measured', () => {
+  it('is kept as what is thought to drain: it says "about", teaches nothing, and counts once it is put right', async () => {
+    const clayId = testId();
+    await act({ kind: 'put', clayId, values: { ...VALUES, name: 'batch 8' } });
+    expect((await fill(clayId, 0, 5)).status).toBe(200);
+    pass(30);
+    await read(clayId, 120);
+    const fresh = {
+      waterId: (await room()).waters.find((w) => w.kind === 'still')!.id,
+      to: '',
+      at: null,
+      unread: false,
+    };
+    const change = { kind: 'fill', clayId, pouredOffL: 3.6, offMeasured: false, freshL: 3.6, ...fresh };
+    expect((await act(change)).status).toBe(200);
+    const told = await named('batch 8');
+    expect(told.leach!.history.acts.at(-1)).toMatchObject({ kind: 'change', freshL: 3.6 });
+    expect(told.leach!.history.acts.at(-1)).not.toHaveProperty('pouredOffL');
+    expect(told.log[0]!.words).toMatch(/about 3\.6/);
+    const [row] = await kit.rows<{ payload: string }>('SELECT payload FROM care_event WHERE id = ?', [
+      told.log[0]!.eventId,
+    ]);
+    const corrected = await kit.call<Problem>('PUT', `/api/book/corrections/${testId()}`, {
+      targetId: told.log[0]!.eventId,
+      payload: { ...(JSON.parse(row!.payload) as object), pouredOffL: 3.2 },
+    });
+    expect(corrected.status).toBe(200);
+    const measured = await named('batch 8');
+    expect(measured.leach!.history.acts.at(-1)).toMatchObject({ pouredOffL: 3.2 });
+    expect(measured.log[0]!.words).not.toMatch(/about/);
+  });
+});

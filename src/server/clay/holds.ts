@@ -1,17 +1,15 @@
 import type { EntityManager } from 'typeorm';
 import {
   BRIM_PER_CLAY,
-  CLAY_AT_LARGE,
-  fitClay,
   holdHistory,
   playLeach,
-  potPrior,
   POT_ERROR,
   spreadOf,
   type ClayFit,
   type ClayHold,
   type LeachHistory,
   type Spread,
+  POT_AT_LARGE,
 } from '../../core/clay/index.ts';
 import type { CarePayload } from '../../contract/care.ts';
 import { readingMiddle } from '../../core/quantity/index.ts';
@@ -19,6 +17,7 @@ import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, Pot } from '../database/entities.ts';
 import { HALF } from './clay-log.ts';
 import { isTainted, type Meters, rowsFor, scaleOf } from '../collection/index.ts';
+import { fitOf } from './fits.ts';
 
 const HOUR_MS = 3_600_000;
 
@@ -107,6 +106,19 @@ export type PotFit = {
 
 /** @param fedEcUsCm what the pot is fed, as known now, over no base */
 export function fitPot(pot: Pot, holds: readonly Hold[], fedEcUsCm: number | undefined): PotFit {
+  const held = heldSoFar(pot, holds, fedEcUsCm);
+  return { ...held, fit: fitOf(potQuestion(held)) };
+}
+
+/** What is asked of a pot's clay. */
+export const potQuestion = ({ history }: Pick<PotFit, 'history'>) => ({
+  prior: POT_AT_LARGE,
+  history,
+  error: POT_ERROR,
+});
+
+/** Every hold since it was last potted, as the model plays them. */
+export function heldSoFar(pot: Pot, holds: readonly Hold[], fedEcUsCm: number | undefined): Omit<PotFit, 'fit'> {
   const mine = holds.filter((hold) => pot.repottedOn === null || hold.on >= pot.repottedOn);
   const first = mine[0];
   const net = (ec: number, hold: Hold) => Math.max(0, ec - (hold.started.baseEcUsCm ?? 0)) * HALF;
@@ -126,7 +138,7 @@ export function fitPot(pot: Pot, holds: readonly Hold[], fedEcUsCm: number | und
   }));
   const history = holdHistory(clayOf(pot), steps, (fedEcUsCm ?? 0) * HALF);
   const read = steps.some((step) => step.readings.length > 0);
-  return { fit: fitClay(potPrior(CLAY_AT_LARGE), history, POT_ERROR), history, startedAt: first?.at, read };
+  return { history, startedAt: first?.at, read };
 }
 
 /** What the top should read so many minutes into a hold that runs, from everything before it. Half scale, net. */
@@ -138,5 +150,5 @@ export function expectedTop(pot: Pot, holds: readonly Hold[], running: Hold, min
   // The last act is the draining that is still to come.
   const standing = { ...history, acts: history.acts.slice(0, -1) };
   const start = history.acts.at(-1)!.atHours - running.started.minutes / 60;
-  return spreadOf(fit, (clay) => playLeach(clay, standing, start + minutes / 60).leach.ppm, POT_ERROR.share);
+  return spreadOf(fit, (clay) => playLeach(clay, standing, start + minutes / 60).leach.ppm, POT_ERROR.ofBath);
 }

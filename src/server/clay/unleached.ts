@@ -14,8 +14,9 @@ import { ppmFromEc } from '../../core/quantity/index.ts';
 import { flushMl } from '../../core/regimen/index.ts';
 import type { PlannedAct } from '../database/entities.ts';
 import { HALF, type FittedBatch } from './clay-log.ts';
-import { brimOf, fitPot, readAt, type Hold } from './holds.ts';
+import { brimOf, fitPot, readAt, type Hold, potQuestion, heldSoFar } from './holds.ts';
 import { collectionOf, memo, potStates, type PotState, rowsFor } from '../collection/index.ts';
+import { fitAhead } from './fits.ts';
 
 /** At the half scale, over the base, and over what the feed brings: a check at or under it passes. House rule, by what the plant stands. */
 const GATE: Record<Sensitivity, number> = { tender: 30, usual: 40, hardy: 60 };
@@ -75,6 +76,22 @@ function plannedFor(plans: readonly PlannedAct[], potId: string): readonly Plann
   return own.length === 0 ? NO_PLANS : own;
 }
 
+/** Fits the clay of every pot that was checked, off the main thread. */
+export async function fitPotsAhead(
+  manager: EntityManager,
+  holds: ReadonlyMap<string, readonly Hold[]>,
+  today: string,
+): Promise<void> {
+  await fitAhead(
+    potStates(collectionOf(manager), today).flatMap((state) => {
+      const mine = sinceRepotted(holds.get(state.pot.id) ?? NONE, state.pot.repottedOn);
+      if (mine.length === 0) return [];
+      return [potQuestion(heldSoFar(state.pot, mine, fedNet(state.lastFill, baseOfLast(mine))))];
+    }),
+  );
+}
+const baseOfLast = (holds: readonly Hold[]) => holds.at(-1)?.started.baseEcUsCm ?? 0;
+
 function heldOf(holds: readonly Hold[], scale: number): UnleachedPot['held'] {
   const net = (hold: Hold, where: 'top' | 'hole') => {
     const read = readAt(hold, where);
@@ -123,24 +140,19 @@ const toPot = memo(
     today: string,
   ): UnleachedPot & { worry: number } => {
     const { pot, lastFill } = state;
-    const fed = fedNet(lastFill, holds.at(-1)?.started.baseEcUsCm ?? 0);
+    const fed = fedNet(lastFill, baseOfLast(holds));
     const waterL = brimOf(pot);
     const fitted = fitPot(pot, holds, fed);
     const onPen = (half: number) => ppmFromEc(half / HALF, scale);
     const spread = (s: Spread) => ({ mean: onPen(s.mean), low: onPen(s.low), high: onPen(s.high) });
     const plan = { waterL, minutes: HOLD_MINUTES, checkMinutes: CHECK_MINUTES, fedNetPpm: (fed ?? 0) * HALF };
     const atHours = hoursSince(fitted.startedAt, today);
-    const bars = forecastHolds(fitted.fit, fitted.history, atHours, plan, MOST_HOLDS);
+    const bars = fitted.read ? forecastHolds(fitted.fit, fitted.history, atHours, plan, MOST_HOLDS) : undefined;
     const feed = feedInCheck(fitted.fit, plan.fedNetPpm);
     const pass = GATE[pot.sensitivity] + feed;
     const flushL = flushMl(state.watering, pot.reservoirMl) / 1000 || (3 * pot.reservoirMl) / 1000;
-    const shares = flushAgainstHold(
-      fitted.fit,
-      fitted.history,
-      atHours,
-      { litres: flushL, minutes: FLUSH_MINUTES },
-      plan,
-    );
+    const shares =
+      bars && flushAgainstHold(fitted.fit, fitted.history, atHours, { litres: flushL, minutes: FLUSH_MINUTES }, plan);
     const held = heldOf(holds, scale);
     const checked = held.findLast((h) => h.topPpm !== null);
     const ratio = ratioOf(state);
@@ -156,12 +168,12 @@ const toPot = memo(
       dueOn: state.due.dueOn,
       checked: checked ? { on: checked.on, topPpm: checked.topPpm, holePpm: checked.holePpm } : null,
       held,
-      bars: fitted.read ? bars.map(spread) : null,
+      bars: bars?.map(spread) ?? null,
       passPpm: onPen(pass),
       feedPpm: onPen(feed),
-      verdict: fitted.read ? holdVerdict(bars, pass, waterL) : { kind: 'check' },
+      verdict: bars ? holdVerdict(bars, pass, waterL) : { kind: 'check' },
       evidence: evidenceOf(pot.clay, ratio),
-      flushAgainstHold: fitted.read ? { flushL, flush: shares.flush.fromInside, hold: shares.hold.fromInside } : null,
+      flushAgainstHold: shares ? { flushL, flush: shares.flush.fromInside, hold: shares.hold.fromInside } : null,
       planned: plans.map(({ id, words, onDate }) => ({ id, words, onDate })),
       worry: fitted.read ? 1000 + (checked?.topPpm ?? 0) : (ratio ?? 1),
     };

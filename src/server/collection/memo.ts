@@ -11,7 +11,8 @@ export function memo<A extends unknown[], R>(derive: (...args: A) => R): (...arg
 /** The same for arguments that are plain figures and words: those cannot be let go of by themselves, so only the newest are kept. */
 export function memoOfFigures<A extends (string | number | boolean | null | undefined)[], R>(
   derive: (...args: A) => R,
+  most = MOST_KEPT,
 ): (...args: A) => R {
-  return weakMapMemoize(derive, { maxSize: MOST_KEPT });
+  return weakMapMemoize(derive, { maxSize: most });
 }
 const MOST_KEPT = 20_000;

@@ -1,3 +1,3 @@
 import { bundled } from '../database/worker-from-source.mjs';
 
-export const { advise, back, learn } = await bundled(new URL('./pool-worker.ts', import.meta.url));
+export const { advise, back, fit, learn } = await bundled(new URL('./pool-worker.ts', import.meta.url));

@@ -1,3 +1,4 @@
+import { fitClay, type ClayFit, type ClayPrior, type LeachHistory, type ReadingError } from '../../core/clay/index.ts';
 import { advisePour, type PotToPour, type PourAdvice } from '../../core/drift/index.ts';
 import { lookBack, type LookedBack, type PotFollowed } from './look-back.ts';
 import { learnPot, type Learned, type LogOfPot } from './learn-pot.ts';
@@ -9,4 +10,14 @@ export const advise = (pots: readonly PotToPour[]): PourAdvice | undefined => ad
 export const back = ({ pots, from }: { pots: readonly PotFollowed[]; from: string }): LookedBack[] =>
   lookBack(pots, from);
 
-export type Tasks = { learn: typeof learn; advise: typeof advise; back: typeof back };
+export const fit = ({
+  prior,
+  history,
+  error,
+}: {
+  prior: ClayPrior;
+  history: LeachHistory;
+  error?: ReadingError;
+}): ClayFit => fitClay(prior, history, error);
+
+export type Tasks = { fit: typeof fit; learn: typeof learn; advise: typeof advise; back: typeof back };

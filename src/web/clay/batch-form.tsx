@@ -140,7 +140,7 @@ export function BatchForm({
       {typed('Where it comes from, as the bag says', 'origin')}
       {typed('Price', 'price', { numeric: true })}
       <LabelledField
-        label="Ready when a soak goes flat under, ppm over base"
+        label="Ready when four weeks of still water stay under, ppm over base"
         error={problemAt(problems, 'gatePpm')}
         hint="the flat reading that is expected, never an early one"
       >

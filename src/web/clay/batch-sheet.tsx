@@ -114,7 +114,7 @@ export function BatchSheet({
                   {head.title} <span>{head.when}</span>
                 </p>
                 <p className="mb-0">
-                  <b>Ready when a soak goes flat under {ppmText(batch.values.gatePpm)}</b>
+                  <b>Ready when four weeks of still water stay under {ppmText(batch.values.gatePpm)}, 19 times in 20</b>
                   <br />
                   {head.range}
                 </p>
@@ -239,18 +239,16 @@ function headline(
   stillL: number | null,
 ): Head {
   const at = (hours: number) => startMs + hours * 3_600_000;
-  const flat = model.standing.flat;
-  const flatWords = `${ppmText(onPen(flat.mean))} (${ppmText(onPen(flat.low))} to ${ppmText(onPen(flat.high))}) over the base`;
+  const { mean, low, high } = model.standing.standard;
+  const comesTo = `about ${ppmText(onPen(mean))} (${ppmText(onPen(low))} to ${ppmText(onPen(high))}) over the base in four weeks of still water`;
   const done = (title: string, when: string, range: string): Head => ({
     title,
     when,
     range,
     summary: `${title} ${when} ${range}`,
   });
-  if (batch.ready)
-    return done('Ready', batch.leach?.drainedAt ? 'and drained' : 'now', `Its last water goes flat at ${flatWords}.`);
-  if (batch.leach?.drainedAt)
-    return done('Not ready,', 'and drained', `Its last water would have gone flat at ${flatWords}.`);
+  if (batch.ready) return done('Ready', batch.leach?.drainedAt ? 'and drained' : 'now', `It would come to ${comesTo}.`);
+  if (batch.leach?.drainedAt) return done('Not ready,', 'and drained', `It would come to ${comesTo}.`);
   if (ready.changes === undefined || ready.atHours === undefined)
     return done('Not within four weeks', 'this way', 'Choose another way, or give it more water.');
   return done(

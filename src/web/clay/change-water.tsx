@@ -86,6 +86,7 @@ function useChange({ room, batch, first = false, pouredOffL, freshL }: Props) {
   const act = async (kind: 'fill' | 'drain') => {
     setWrong({});
     const off = first ? 0 : read(draft.off, pouredOffL, 'pouredOffL');
+    const offMeasured = first || draft.off.trim() !== '';
     const on = kind === 'drain' ? 0 : read(draft.on, freshL, 'freshL');
     if (off === undefined || on === undefined) return setOpen(true);
     const when = draft.at ? new Date(draft.at) : null;
@@ -95,13 +96,17 @@ function useChange({ room, batch, first = false, pouredOffL, freshL }: Props) {
     const name = batch.values.name;
     const done =
       kind === 'drain'
-        ? await send({ kind: 'drain', clayId: batch.id, pouredOffL: off, to, at: doneAt }, `Drained ${name}`)
+        ? await send(
+            { kind: 'drain', clayId: batch.id, pouredOffL: off, offMeasured, to, at: doneAt },
+            `Drained ${name}`,
+          )
         : await send(
             {
               kind: 'fill',
               clayId: batch.id,
               waterId,
               pouredOffL: off,
+              offMeasured,
               to: first ? '' : to,
               freshL: on,
               at: doneAt,
@@ -201,7 +206,7 @@ function Amounts({
 function changedWords({ first = false, pouredOffL, freshL, change: { code }, refill }: Part): string {
   if (code === 'not-read') return 'Change it unread';
   if (first) return 'It stands in water';
-  return refill ? 'Filled again' : `Changed: ${litres(pouredOffL)} off, ${litres(freshL)} on`;
+  return refill ? 'Filled again' : `Changed: about ${litres(pouredOffL)} off, ${litres(freshL)} on`;
 }
 
 function Acts(part: Part) {
@@ -211,7 +216,7 @@ function Acts(part: Part) {
     <div className="acts">
       {drainFirst ? (
         <Button variant="clay" autoFocus disabled={busy} onClick={() => void act('drain')}>
-          Drained, {litres(pouredOffL)} off
+          Drained, about {litres(pouredOffL)} off
         </Button>
       ) : (
         <Button type="submit" variant={due || first ? 'clay' : 'outline-light'} autoFocus={autoFocus} disabled={busy}>

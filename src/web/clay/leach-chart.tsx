@@ -196,7 +196,7 @@ function Gate({ at, of }: { at: At; of: Props }) {
     <>
       <path d={`M${LEFT} ${gateY}H${WIDTH - RIGHT}`} stroke="#2f6b45" strokeWidth={1.6} />
       <path d={`M${LEFT} ${aimY}H${WIDTH - RIGHT}`} stroke="#2f6b45" strokeWidth={1.2} strokeDasharray="2 3" />
-      <text x={WIDTH - RIGHT - 4} y={gateY - 5} textAnchor="end" fill="#2f6b45" fontWeight={650}>
+      <text x={LEFT + 8} y={gateY - 5} fill="#2f6b45" fontWeight={650}>
         good enough: {ppmText(gatePpm)} over base
       </text>
       <text x={WIDTH - RIGHT - 4} y={Math.min(floor - 4, aimY + 14)} textAnchor="end" fill="#2f6b45">

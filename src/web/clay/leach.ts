@@ -5,7 +5,9 @@ import {
   changeWater,
   fitClay,
   forecastLeach,
-  hoursToLevel,
+  carefulClay,
+  chanceReady,
+  hoursToFlat,
   planLeach,
   planOwnWay,
   playLeach,
@@ -107,7 +109,7 @@ function ownWay(
   const { leach } = playLeach(fit.clay, history, nowHours);
   const freshL = changes.at(-1)?.freshL ?? Math.max(0.1, coverL - fit.clay.retained * leach.waterL);
   const waits = changes.map((act, i) => act.atHours - (changes[i - 1]?.atHours ?? 0));
-  const levels = hoursToLevel(fit.clay, history.clayL, changeWater(fit.clay, leach, freshL).leach);
+  const levels = hoursToFlat(fit.clay, history.clayL, changeWater(fit.clay, leach, freshL).leach);
   const everyHours = Math.max(lookEveryHours / 2, median(waits) ?? Math.ceil(levels / lookEveryHours) * lookEveryHours);
   const due = standing.levelledOff ? 0 : Math.min(Math.max(0, everyHours - standing.hours), standing.levelsInHours);
   return { everyHours, freshL, nextInHours: changes.length === 0 && standing.hours === 0 ? everyHours : due };
@@ -116,7 +118,8 @@ function ownWay(
 /** One way to the gate from here on, with what it would look like. Plans aim under the gate, so that good enough comes on the way. */
 export function wayForecast({ fit, own, asked }: LeachModel, way: ClayWay): WayForecast {
   const { history, nowHours } = asked;
-  const { leach } = playLeach(fit.clay, history, nowHours);
+  const clay = carefulClay(fit, history, nowHours);
+  const { leach } = playLeach(clay, history, nowHours);
   const limits: LeachLimits = {
     coverL: asked.coverL,
     still: asked.still,
@@ -126,12 +129,18 @@ export function wayForecast({ fit, own, asked }: LeachModel, way: ClayWay): WayF
     mostDays: MOST_DAYS,
     gatePpm: asked.gatePpm * AIM_SHARE,
   };
-  const plan =
-    way === 'own'
-      ? planOwnWay(fit.clay, history.clayL, leach, limits, own)
-      : planLeach(fit.clay, history.clayL, leach, limits, way);
+  // Once it is low enough, nineteen times in twenty, water is never changed again: it only stands.
+  const enough = asked.begun && chanceReady(fit, history, nowHours, asked.gatePpm, false).lowEnough;
+  const plan = enough
+    ? NOTHING_MORE
+    : way === 'own'
+      ? planOwnWay(clay, history.clayL, leach, limits, own)
+      : planLeach(clay, history.clayL, leach, limits, way);
   return { way, plan, forecast: forecastLeach(fit, history, nowHours, plan.changes, asked.gatePpm) };
 }
+
+/** No change is asked for. */
+const NOTHING_MORE: LeachPlan = { changes: [], litres: 0, hours: 0, standardPpm: 0, reached: true };
 
 /** How much of the flat reading a change leaves, by the flats so far and to come. */
 export function shareLeft({ past, coming }: LeachForecast): number | undefined {

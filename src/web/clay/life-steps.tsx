@@ -92,11 +92,11 @@ function ready({ batch, forecast, startMs, nowMs, zone }: Life): Step {
   const { leach } = batch;
   const hint = () => {
     if (batch.ready)
-      return leach?.drainedAt ? `since ${dayMonth(leach.drainedAt.slice(0, 10))}` : 'flat under the gate';
+      return leach?.drainedAt ? `since ${dayMonth(leach.drainedAt.slice(0, 10))}` : 'stays under the gate';
     if (batch.values.prep === 'unleached' && !leach) return 'it never was';
     const hours = forecast.ready.atHours;
     const when = hours !== undefined && leach ? `, about ${dayWords(startMs + hours * 3_600_000, nowMs, zone)}` : '';
-    return `flat under ${ppmText(batch.values.gatePpm)}${when}`;
+    return `to stay under ${ppmText(batch.values.gatePpm)}${when}`;
   };
   return {
     name: 'Ready',

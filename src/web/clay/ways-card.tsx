@@ -111,7 +111,7 @@ export function WaysCard({
                 </>
               ) : (
                 <td colSpan={3} className="not">
-                  not within four weeks with the water there is: best {ppmText(onPen(w.plan.flatPpm))}
+                  not within four weeks with the water there is: best {ppmText(onPen(w.plan.standardPpm))}
                 </td>
               )}
             </tr>
@@ -120,7 +120,7 @@ export function WaysCard({
         {nothing && (
           <tr>
             <td colSpan={5} className="not">
-              Nothing more to change: this water goes flat under the aim.
+              Nothing more to change: this clay stays under the gate. It only stands now.
             </td>
           </tr>
         )}
@@ -133,7 +133,7 @@ function cadence({ plan }: WayForecast): string {
   const { changes } = plan;
   if (changes.length === 0) return 'nothing to change';
   if (changes.length === 1)
-    return changes[0]!.inHours < 1 ? 'one change, now' : `one change, in ${spanWords(changes[0]!.inHours)}`;
+    return changes[0]!.inHours < 1 ? 'one change, now' : `one change in ${spanWords(changes[0]!.inHours)}`;
   const waits = changes.map((c, i) => c.inHours - (changes[i - 1]?.inHours ?? 0));
   const usual = waits.length > 1 ? waits.slice(1).reduce((a, b) => a + b, 0) / (waits.length - 1) : waits[0]!;
   return `${litres(changes[0]!.freshL)} every ${spanWords(usual)}`;

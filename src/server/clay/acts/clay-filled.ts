@@ -3,7 +3,7 @@ import { AppError } from '../../app-error.ts';
 import { act, type Vol } from '../../act/definition.ts';
 import { toWords } from '../../act/words.ts';
 import { rowsFor } from '../../collection/index.ts';
-import { needsLaterWaters, requireClayAddsUp } from './waters.ts';
+import { needsLaterWaters, offAsTyped, requireClayAddsUp } from './waters.ts';
 
 /** Water poured on a batch of clay: its first, or fresh after some was poured off. */
 export const clayFilled = act({
@@ -13,6 +13,7 @@ export const clayFilled = act({
   words: (p, { water }, vol) => filledWords(p, water, vol),
   undone: 'Took a change of water back',
   correct: {
+    settled: offAsTyped,
     fixed: ['clayId', 'waterId', 'baseEcUsCm'],
     figures: (p, vol) => [filledWords(p, null, vol)],
     after: (manager, _target, payload) => requireClayAddsUp(manager, payload['clayId'] as string),
@@ -24,7 +25,13 @@ export const clayFilled = act({
   },
 });
 
-function filledWords({ pouredOffL, freshL, to }: CarePayload<'clayFilled'>, water: string | null, vol: Vol): string {
+function filledWords(
+  { pouredOffL, offMeasured, freshL, to }: CarePayload<'clayFilled'>,
+  water: string | null,
+  vol: Vol,
+): string {
   const fresh = `${vol(freshL * 1000)} of ${water?.toLowerCase() ?? 'water'}`;
-  return pouredOffL > 0 ? `Poured off ${vol(pouredOffL * 1000)}${toWords(to)}, put ${fresh} on` : `Put ${fresh} on`;
+  return pouredOffL > 0
+    ? `Poured off ${offMeasured === false ? 'about ' : ''}${vol(pouredOffL * 1000)}${toWords(to)}, put ${fresh} on`
+    : `Put ${fresh} on`;
 }

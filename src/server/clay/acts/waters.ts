@@ -32,3 +32,7 @@ export async function requireClayAddsUp(manager: EntityManager, clayId: string):
     if (event.kind === 'clayFilled') waterL += event.payload.freshL;
   }
 }
+
+/** What came off and is put right has been measured. */
+export const offAsTyped = <P extends { pouredOffL: number; offMeasured: boolean }>(before: P, payload: P): P =>
+  payload.pouredOffL === before.pouredOffL ? payload : { ...payload, offMeasured: true };
