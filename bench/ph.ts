@@ -7,7 +7,7 @@
 import { median } from 'simple-statistics';
 import { decidePh, penPhSd, responseSdOf, type PhSeen, type Stirred } from '../src/core/correction/index.ts';
 import { doseSim, normal, seededRandom, simPh, type Random, type SimSolution } from '../src/core/simulation/index.ts';
-import { composition, titrantPerMl } from '../src/core/solution/index.ts';
+import { alkalinityMeqL, composition, titrantPerMl } from '../src/core/solution/index.ts';
 import { finestStepMl, roundDownToTool, type Tool } from '../src/core/strength/index.ts';
 
 const TOOLS: Tool[] = [
@@ -32,20 +32,36 @@ type Case = {
   volumeL: number;
   acidStrength: number;
   ecUsCm: number;
+  /** 1 SD of the believed alkalinity, meq/L. */
+  alkalinitySd: number;
   random: Random;
 };
 
-function draw(seed: number, alkalinity: (random: Random) => number, silicate: boolean): Case {
+type World = {
+  readonly alkalinity: (random: Random) => number;
+  readonly silicate?: boolean;
+  readonly window?: { low: number; high: number };
+  /** A kit's own error, meq/L, beside a share of the alkalinity. */
+  readonly kitSd?: number;
+  /** What the acid is against its label. */
+  readonly acid?: (random: Random) => number;
+  readonly phosphate?: number;
+};
+
+function draw(
+  seed: number,
+  { alkalinity, silicate = false, window, kitSd = 0, acid, phosphate: mostPhosphate = 0.4 }: World,
+): Case {
   const random = seededRandom(seed);
   const alkalinityMeqL = alkalinity(random);
-  const phosphate = silicate ? 0 : 0.05 + 0.4 * random();
+  const phosphate = silicate || mostPhosphate === 0 ? 0 : 0.05 + mostPhosphate * random();
   const feed = 150 + 450 * random();
   const startPh = 6.9 + 0.7 * random();
   // Carbon by which the water stands at its pH, a little lost on the way.
   const carbonMmolL = (alkalinityMeqL * (1 + 10 ** (6.35 - startPh)) + 0.01) * (1 - 0.1 * random());
   const strength = 1 + 0.05 * normal(random);
   return {
-    window: silicate ? SOAK_WINDOW : FEED_WINDOW,
+    window: window ?? (silicate ? SOAK_WINDOW : FEED_WINDOW),
     silicate,
     truth: {
       silicaMmolL: silicate ? SILICATE.SiO2 * strength : 0,
@@ -54,11 +70,12 @@ function draw(seed: number, alkalinity: (random: Random) => number, silicate: bo
       carbonMmolL,
       phosphateMmolL: phosphate,
     },
-    believedAlkalinity: Math.max(0.02, alkalinityMeqL * (1 + 0.1 * normal(random))),
+    believedAlkalinity: Math.max(0.02, alkalinityMeqL * (1 + 0.1 * normal(random)) + kitSd * normal(random)),
     phosphate,
     volumeL: 0.25 * 40 ** random(),
-    acidStrength: 1 + 0.05 * normal(random),
+    acidStrength: acid ? acid(random) : 1 + 0.05 * normal(random),
     ecUsCm: feed + 95 * alkalinityMeqL,
+    alkalinitySd: Math.hypot(0.03, 0.12 * alkalinityMeqL, kitSd),
     random,
   };
 }
@@ -91,8 +108,11 @@ function coached(c: Case): Outcome {
     const from = performance.now();
     const decision = decidePh({
       total,
-      alkalinitySd: Math.hypot(0.03, 0.12 * c.believedAlkalinity),
-      responseSd: responseSdOf('kit', 0.05),
+      alkalinitySd: c.alkalinitySd,
+      responseSd: responseSdOf('kit', 0.05, {
+        alkalinityMeqL: Math.max(c.believedAlkalinity, alkalinityMeqL(total)),
+        sd: c.alkalinitySd,
+      }),
       volumeL: c.volumeL,
       window: c.window,
       seen,
@@ -133,17 +153,27 @@ function naive(c: Case): Outcome {
 function report(name: string, outcomes: Outcome[]): void {
   const share = (f: (o: Outcome) => boolean) => `${((100 * outcomes.filter(f).length) / outcomes.length).toFixed(1)} %`;
   console.log(
-    `${name.padEnd(34)} in window in ≤ 2 corrections ${share((o) => o.inside && o.corrections <= 2)} · in ≤ 3 ${share((o) => o.inside)} · under it ${share((o) => o.under)} · thinned ${share((o) => o.thinned)} · median corrections ${median(outcomes.map((o) => o.corrections))}`,
+    `${name.padEnd(46)} in window in ≤ 2 corrections ${share((o) => o.inside && o.corrections <= 2)} · in ≤ 3 ${share((o) => o.inside)} · under it ${share((o) => o.under)} · thinned ${share((o) => o.thinned)} · median corrections ${median(outcomes.map((o) => o.corrections))}`,
   );
 }
 
-for (const [name, silicate, alkalinity] of [
-  ['soft, 0.05 to 0.5 meq/L', false, (r: Random) => 0.05 * 10 ** r()],
-  ['hard, 1 to 5 meq/L', false, (r: Random) => 1 + 4 * r()],
-  ['silicate soak in rain, 6.5 to 7.0', true, (r: Random) => 0.03 + 0.1 * r()],
-] as const) {
-  const cases = (run: (c: Case) => Outcome) =>
-    Array.from({ length: BATCHES }, (_, i) => run(draw(7000 + i, alkalinity, silicate)));
+const SOFT = (r: Random) => 0.05 * 10 ** r();
+const WORLDS: Record<string, World> = {
+  'soft, 0.05 to 0.5 meq/L': { alkalinity: SOFT },
+  'hard, 1 to 5 meq/L': { alkalinity: (r) => 1 + 4 * r() },
+  'silicate soak in rain, 6.5 to 7.0': { alkalinity: (r) => 0.03 + 0.1 * r(), silicate: true },
+  'very soft by a drop kit, Epsom, 5.8 to 6.2': {
+    alkalinity: (r) => 0.1 + 0.16 * r(),
+    window: { low: 5.8, high: 6.2 },
+    kitSd: 0.126,
+    phosphate: 0,
+  },
+  'very soft by a drop kit, feed': { alkalinity: (r) => 0.1 + 0.16 * r(), kitSd: 0.126 },
+  'acid half its label': { alkalinity: (r) => 0.3 + 2 * r(), acid: (r) => 0.5 + 0.03 * normal(r) },
+  'acid twice its label': { alkalinity: (r) => 0.3 + 2 * r(), acid: (r) => 2 + 0.1 * normal(r) },
+};
+for (const [name, world] of Object.entries(WORLDS)) {
+  const cases = (run: (c: Case) => Outcome) => Array.from({ length: BATCHES }, (_, i) => run(draw(7000 + i, world)));
   report(`coach, ${name}`, cases(coached));
   report(`naive, ${name}`, cases(naive));
 }

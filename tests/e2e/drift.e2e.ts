@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { axeClean, dipAndKeep, field, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
+import { axeClean, dipAndKeep, field, lettersIn, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
 
 /* Drift's main line: a soak test in the demo, the pour it changes, a mix made for it, two rounds that narrow its band; the pot that salts up, flushed by the book. */
 
@@ -18,6 +18,7 @@ afterAll(() => on.close());
 const go = async (path: string, ready: string) => {
   await page.goto(`${on.server.url}${path}`, { waitUntil: 'load' });
   await page.waitForSelector(ready);
+  await lettersIn(page);
 };
 const nextDay = async () => {
   await page.waitForFunction(() => !document.querySelector<HTMLButtonElement>('.rail .demo button')!.disabled);

@@ -64,6 +64,7 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
       page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
       await page.goto(`${self.server.url}${path}`, { waitUntil: 'load' });
       await page.waitForSelector('main h1');
+      await lettersIn(page);
       return page;
     },
     rows<T>(sql: string, ...params: unknown[]) {
@@ -88,6 +89,9 @@ export async function stage({ demo = true } = {}): Promise<Stage> {
   };
   return self;
 }
+
+/** Waits until the page's letters are there: until then lines move, and a press may come down beside what it was for. */
+export const lettersIn = (page: Page) => page.evaluate(() => document.fonts.ready.then(() => undefined));
 
 /** A refusal that a test provoked is told by the browser's console too; anything else there is a fault. */
 export const unexpected = (complaint: string) => !/Failed to load resource/.test(complaint);
@@ -149,7 +153,8 @@ export async function tap(page: Page, selector: string, options: Readonly<ClickO
     const heard = { down: '', hit: false };
     const hear = (event: Event) => {
       const on = event.target as Element;
-      heard.hit = on === element || element.contains(on) || on.contains(element);
+      // A label's press is its field's; any other thing around it is a miss.
+      heard.hit = element.contains(on) || (on.contains(element) && on.closest('label') !== null);
       heard.down = `${on.tagName} ${on.className} ${(on.textContent ?? '').slice(0, 80)}`;
     };
     addEventListener('pointerdown', hear, { capture: true, once: true });

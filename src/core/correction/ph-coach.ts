@@ -67,12 +67,21 @@ export type PhDecision =
       readonly coarse: boolean;
     };
 
+/** Most that doubt about a water's carbonate widens the response by, log. */
+const MOST_CARBONATE_SD = 0.6;
+
 /**
- * 1 SD (log) of how a dose acts against its label.
+ * 1 SD (log) of how a dose acts against its label. In very soft water the kit's own error is most of the carbonate, and carbonate is what answers.
  * @param waterFrom how the water's alkalinity is known @param titrantSd of the bottle's strength
+ * @param water its alkalinity and 1 SD of it, meq/L, where they are known
  */
-export function responseSdOf(waterFrom: 'analysis' | 'kit' | 'reading', titrantSd: number): number {
-  return Math.hypot({ analysis: 0.08, kit: 0.12, reading: 0.3 }[waterFrom], titrantSd, 0.05);
+export function responseSdOf(
+  waterFrom: 'analysis' | 'kit' | 'reading',
+  titrantSd: number,
+  water?: { readonly alkalinityMeqL: number; readonly sd: number },
+): number {
+  const carbonate = water ? Math.min(MOST_CARBONATE_SD, water.sd / Math.max(0.02, water.alkalinityMeqL)) : 0;
+  return Math.hypot({ analysis: 0.08, kit: 0.12, reading: 0.3 }[waterFrom], titrantSd, 0.05, carbonate);
 }
 
 /**

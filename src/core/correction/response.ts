@@ -21,7 +21,14 @@ export function penPhSd(ecUsCm: number): number {
 export type Hypothesis = { readonly shiftMeqL: number; readonly response: number; readonly weight: number };
 
 /** Nodes of the response, in standard deviations, with the weight each has before any reading (normal, unit spacing a half). */
-const NODES = [-2.4, -1.8, -1.2, -0.6, 0, 0.6, 1.2, 1.8, 2.4];
+const NODES = Array.from({ length: 17 }, (_, i) => -2.4 + 0.3 * i);
+/** A bottle that is half or twice its label: unlikely beforehand, told by a second reading. Response, and the logarithm of its weight. */
+const OFF_LABEL: readonly (readonly [number, number])[] = [
+  [0.4, -5],
+  [0.55, -5],
+  [1.8, -5],
+  [2.5, -5],
+];
 /** Three-point Gauss–Hermite rule of a normal: exact to the fifth power. */
 const SPREAD: readonly (readonly [number, number])[] = [
   [-Math.sqrt(3), 1 / 6],
@@ -39,7 +46,7 @@ const BUFFER_STEP = 0.05;
  * @param total what is thought to be in it before any acid, mmol/L
  * @param alkalinitySd of that, meq/L, 1 SD
  * @param responseSd how far a dose may act more or less than its label (log, 1 SD): the bottle, the hand, the buffering that nobody tested
- * @returns at most 27 ways, weights adding to 1
+ * @returns at most 63 ways, weights adding to 1
  */
 export function hypothesesOf(
   total: Composition,
@@ -48,21 +55,23 @@ export function hypothesesOf(
   seen: readonly PhSeen[],
 ): Hypothesis[] {
   requirePositive(responseSd, 'the spread of the response');
-  const nodes = seen.some((s) => s.after.length > 0) ? NODES : NODES.filter((_, i) => i % 2 === 0);
+  const dosed = seen.some((s) => s.after.length > 0);
+  const usual = (dosed ? NODES : NODES.filter((_, i) => i % 4 === 0)).map(
+    (z) => [Math.exp(z * responseSd), -(z ** 2) / 2] as const,
+  );
   const ways: { response: number; shift: number; sd: number; log: number }[] = [];
-  for (const z of nodes) {
-    const response = Math.exp(z * responseSd);
+  for (const [response, before] of dosed ? [...usual, ...OFF_LABEL] : usual) {
     let precision = 1 / Math.max(alkalinitySd, 1e-3) ** 2;
     let shift = 0;
-    let log = -(z ** 2) / 2;
+    let log = before;
     for (const reading of seen) {
-      const dosed = withDoses(total, reading.after, response);
-      const implied = shiftTo(dosed, reading.ph);
+      const mix = withDoses(total, reading.after, response);
+      const implied = shiftTo(mix, reading.ph);
       if (implied === undefined) {
         log -= CANNOT_BE;
         continue;
       }
-      const sd = Math.max(1e-5, bufferingAt(dosed, implied) * Math.hypot(reading.sd, BETWEEN_READINGS_SD));
+      const sd = Math.max(1e-5, bufferingAt(mix, implied) * Math.hypot(reading.sd, BETWEEN_READINGS_SD));
       const innovation = sd ** 2 + 1 / precision;
       log += -((implied - shift) ** 2) / (2 * innovation) - Math.log(innovation) / 2;
       const gained = 1 / sd ** 2;

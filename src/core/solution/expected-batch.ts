@@ -49,7 +49,7 @@ export function expectedBatch(make: BatchMake): ExpectedBatch | Outside {
   const alkalinitySd = Math.hypot(make.water.alkalinitySd, strength * charge * Math.max(LABEL_ALKALINITY_SD, gap / 2));
   const at = (sd: number) => phOf(shiftAlkalinity(total, sd * alkalinitySd));
   const [low, high] = [at(-Z90) ?? solved.ph, at(Z90) ?? solved.ph];
-  const stirred = Z90 * STIRRED_SD;
+  const stirred = Z90 * Math.hypot(STIRRED_SD, make.water.phGuessSd ?? 0);
   return {
     ok: true,
     ph: solved.ph,

@@ -60,6 +60,8 @@ export type KnownWater = {
   /** (cations − anions)/(cations + anions) before closing; 0 where it was closed by making. */
   readonly imbalance: number;
   readonly how: 'analysis' | 'kit' | 'reading';
+  /** Nobody read its own pH: it was taken as taps usually have it, so wide. 1 SD of pH. */
+  readonly phGuessSd?: number;
 };
 export type WaterIssue = {
   readonly ok: false;
@@ -175,6 +177,12 @@ export type WaterSigns = {
   readonly kind: 'still' | 'tap' | 'rain' | 'other';
 };
 
+/**
+ * A tap whose own pH nobody read: works keep it at 7.5, give or take 0.3, with carbon it would lose to the air; at rest with air a hard one would
+ * stand 1.2 higher (value from memory).
+ */
+export const TAP_PH = Object.freeze({ ph: 7.5, sd: 0.3 });
+
 /** A drop of the usual kit is 1 °d. */
 const KIT_SD_MEQ = 0.5 / DKH_PER_MEQ;
 /** Alkalinity's share of a water's charge where nobody tested it, with 1 SD: taps of chalk and of granite lie that far apart. */
@@ -194,7 +202,9 @@ const PH_IMPOSSIBLE = 'No amount of dissolved carbon gives this water that pH: c
  * @returns the water, or what contradicts itself and what to do
  */
 export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
-  const { ecUsCm, ph, kind } = signs;
+  const { ecUsCm, kind } = signs;
+  const guessed = signs.ph === null && kind === 'tap';
+  const ph = guessed ? TAP_PH.ph : signs.ph;
   if (!(ecUsCm >= 0 && Number.isFinite(ecUsCm)))
     return { ok: false, at: 'ecUsCm', message: 'Read the water first: without its reading nothing can be told.' };
   if (signs.alkalinityMeqL !== null && !(signs.alkalinityMeqL >= 0)) {
@@ -243,6 +253,7 @@ export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
     alkalinitySd,
     imbalance: 0,
     how: signs.alkalinityMeqL === null ? 'reading' : 'kit',
+    ...(guessed ? { phGuessSd: TAP_PH.sd } : {}),
   };
 }
 

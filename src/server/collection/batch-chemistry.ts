@@ -17,6 +17,7 @@ import {
   type Composition,
   type KnownWater,
   type ExpectedBatch,
+  alkalinityMeqL,
 } from '../../core/solution/index.ts';
 import { sessionStrength, standingOf } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
@@ -96,7 +97,11 @@ export function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, met
   );
   const alkalinitySd = Math.hypot(water.alkalinitySd, LABEL_SHARE * charge) * (questioned ? ODD_WIDENS : 1);
   const { seen, stirred } = phSteps(manager, replayed, before, meters);
-  const responseSd = responseSdOf(water.how, titrantSd('nitric'));
+  const responseSd = responseSdOf(water.how, titrantSd('nitric'), {
+    // What a silicate brings answers too, and its label is known.
+    alkalinityMeqL: Math.max(alkalinityMeqL(water.composition), alkalinityMeqL(total)),
+    sd: water.alkalinitySd,
+  });
   const now = likelyStanding({ total, alkalinitySd, responseSd, seen, stirred });
   const bare = likelyStanding({ total, alkalinitySd, responseSd, seen: [], stirred });
   return { known: true, before, water, alkalinitySd, responseSd, seen, stirred, now, bare };

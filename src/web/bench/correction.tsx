@@ -197,7 +197,7 @@ function adviceWords(choice: PhChoice, tool: BatchView['tools'][number] | undefi
   const how =
     dose.inWindow < 0.5 && !dose.coarse
       ? `Short of it on purpose, until it is known how this batch answers: it ${should}, and more will be needed.`
-      : `It ${should}, inside ${Math.round(dose.inWindow * 100)} times in 100.`;
+      : `It ${should}, inside ${Math.min(99, Math.round(dose.inWindow * 100))} times in 100.`;
   const parts = [`${dropper ? `${doseMl(dose.doseMl)} from the ${dropper.toLowerCase()}. ` : ''}${how}`];
   if (dose.coarse) parts.push('Even so one step jumps much of the window: go by single ones.');
   if (view.ph.response !== null && Math.abs(view.ph.response - 1) > 0.1)
