@@ -1,6 +1,6 @@
 import { requireNotNegative, requirePositive } from '../quantity/index.ts';
 import { identity, observe, propagate, type Gaussian } from '../statistics/index.ts';
-import { WITHIN_BOTTLE_SD, type StrengthBelief } from './belief.ts';
+import { BETWEEN_BOTTLES_SD, DRIFT_SD, WITHIN_BOTTLE_SD, type StrengthBelief } from './belief.ts';
 
 /** A pen as the estimator sees it: the variance of a reading is its digit's (uniform) and a share of the reading, squared and added. */
 export type PenNoise = { readonly resolutionEcUsCm: number; readonly relativeSd: number };
@@ -66,11 +66,18 @@ export function startBatch(
       for (const [column, to] of [meanOf(i), bottleOf(i), batchOf(i)].entries())
         covariance[from]![to] = p(Math.min(row, 1), Math.min(column, 1));
     }
+    loosenBottle(covariance, i, (DRIFT_SD * bottle) ** 2);
     covariance[batchOf(i)]![batchOf(i)]! += (WITHIN_BOTTLE_SD * bottle) ** 2;
   }
   mean[baseOf(products)] = baseReadingEcUsCm;
   covariance[baseOf(products)]![baseOf(products)] = readingVariance(baseReadingEcUsCm, pen);
   return { volumeL, baseReadingEcUsCm, products, state: { mean, covariance } };
+}
+
+/** What is in the bottle is less sure by so much, and with it what is in this batch: both move together. */
+function loosenBottle(covariance: number[][], product: number, variance: number): void {
+  for (const a of [bottleOf(product), batchOf(product)])
+    for (const b of [bottleOf(product), batchOf(product)]) covariance[a]![b]! += variance;
 }
 
 /** What a product's own net EC and the pen's reading would be, with their variances. */
@@ -162,7 +169,8 @@ export const ODD_READING_Z = 3;
 
 /**
  * Takes a reading in. A reading more than three standard deviations off is `odd`: the caller asks once. When the grower stands by it
- * (`confirmedOdd`), something unmodelled happened to this batch, so the batch moves to the reading and the bottle's strength does not.
+ * (`confirmedOdd`), something unmodelled happened: the batch moves to the reading and the bottle's strength does not, but it may be another bottle, so
+ * its strength is as open as that of a new one. The next reading settles which it was.
  * @param readingEcUsCm gross, µS/cm, ≥ 0 @param product the last that went in: what is unmodelled is put down to it
  * @returns the batch after it, and how odd the reading was before
  */
@@ -182,7 +190,10 @@ export function takeReading(
   const noise = noNoise(batch);
   noise[netOf(batch.products, product)] = 100 * first.innovation ** 2;
   const loosened = propagate(batch.state, identity(batch.state.mean.length), noise);
-  return { batch: { ...batch, state: observe(loosened, readingRow(batch), readingEcUsCm, variance).state }, z, odd };
+  const covariance = loosened.covariance.map((row) => [...row]);
+  loosenBottle(covariance, product, (BETWEEN_BOTTLES_SD * (loosened.mean[bottleOf(product)] ?? 0)) ** 2);
+  const open = { ...loosened, covariance };
+  return { batch: { ...batch, state: observe(open, readingRow(batch), readingEcUsCm, variance).state }, z, odd };
 }
 
 /** What the batch taught of a product and its bottle: the belief to start the next batch from. */

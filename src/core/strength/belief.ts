@@ -14,6 +14,11 @@ export const TYPED_GUESS_SD = 0.15;
 /** Batch-to-batch deviation from the bottle (volume read off a bucket, settling in the bottle), 1 SD of the strength. */
 export const WITHIN_BOTTLE_SD = 0.03;
 
+/** A bottle that stands drifts a little from batch to batch (it settles, it takes up water), 1 SD of the strength. House rule. */
+export const DRIFT_SD = 0.02;
+/** A product with neither label nor recipe: concentrates lie from 150 to 1,300 µS/cm per mL/L. Guess, and 1 SD as a share of it (value from memory). */
+export const UNLABELLED = Object.freeze({ ecPerMlL: 500, sd: 0.9 });
+
 /**
  * Net strength from one trial: "so much in so much water gave so much over base".
  * @param doseMl of product, mL, > 0

@@ -11,6 +11,7 @@ import {
   type BenchSetup,
   type PenNoise,
   type StrengthBelief,
+  UNLABELLED,
 } from '../../core/strength/index.ts';
 import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { Batch, BatchPart, Bottle, CareEvent, Meter, Product } from '../database/entities.ts';
@@ -115,9 +116,14 @@ export type Known = { belief: StrengthBelief; source: string | null; batches: nu
 
 /** Guess of a product's strength before any reading, µS/cm for a mL (g) in a litre: as typed, else by its label, else a usual liquid. */
 export function guessedStrength(product: Product): number {
-  return product.guessEcPerMlL ?? labelOf(product)?.ecPerUnitL ?? USUAL_EC_PER_ML_L;
+  return product.guessEcPerMlL ?? labelOf(product)?.ecPerUnitL ?? UNLABELLED.ecPerMlL;
 }
-const USUAL_EC_PER_ML_L = 300;
+
+/** The belief before the first batch: by its label or a remembered mix, or, with neither, from doubt. */
+const firstBelief = (product: Product) =>
+  product.guessEcPerMlL === null && !labelOf(product)
+    ? priorBelief(UNLABELLED.ecPerMlL, UNLABELLED.sd)
+    : priorBelief(guessedStrength(product));
 
 /**
  * What is known of a product before a moment: the guess, then every earlier closed batch with it in order, starting wide again at each new
@@ -141,7 +147,7 @@ export function beliefBefore(
   const cached = parts.findIndex((part) => part.knownAfter !== null);
   let known: Known =
     cached === -1
-      ? { belief: priorBelief(guessedStrength(product)), source: null, batches: 0 }
+      ? { belief: firstBelief(product), source: null, batches: 0 }
       : (JSON.parse(parts[cached]!.knownAfter!) as Known);
   for (const part of parts.slice(0, cached === -1 ? undefined : cached).reverse()) {
     const replayed = replayBatch(manager, part.batchId, meters, memo, { position: part.position, known });

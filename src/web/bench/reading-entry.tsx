@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { Reading, ReadingQuantity } from '../../core/quantity/reading.ts';
 import { parseReading, readingMiddle } from '../../core/quantity/reading.ts';
@@ -51,11 +52,19 @@ const PH_CAUSES = [
 function OddCauses({ moment, quantity }: { moment: string; quantity: ReadingQuantity }) {
   const causes = quantity === 'pH' ? PH_CAUSES : moment === 'base' ? [CAUSES[0], CAUSES[3]] : CAUSES;
   return (
-    <ol className="odd-causes" aria-label="Look at these, in order">
-      {causes.map((c) => (
-        <li key={c}>{c}</li>
-      ))}
-    </ol>
+    <>
+      <ol className="odd-causes" aria-label="Look at these, in order">
+        {causes.map((c) => (
+          <li key={c}>{c}</li>
+        ))}
+      </ol>
+      {quantity === 'ppm' && moment !== 'base' && (
+        <p className="small mb-0">
+          Is it a new bottle, or a stock made anew? <Link to="/shelf">Open it on the Shelf</Link>, and it is learned
+          from the start. Kept as it is, the next portion is small, and its reading settles which it was.
+        </p>
+      )}
+    </>
   );
 }
 
