@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
+import { MemoryRouter } from 'react-router';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { BatchView } from '../../contract/bench.ts';
 import { ActsProvider } from '../shell/acts.tsx';
@@ -17,7 +18,9 @@ const nothing = () => undefined;
 function show(node: ReactNode) {
   return render(
     <QueryClientProvider client={new QueryClient()}>
-      <ActsProvider>{node}</ActsProvider>
+      <MemoryRouter>
+        <ActsProvider>{node}</ActsProvider>
+      </MemoryRouter>
     </QueryClientProvider>,
   );
 }
@@ -63,6 +66,7 @@ describe('the now card on the way to strength', () => {
     show(<StrengthNow view={view} send={send} dipNow={false} onUndo={nothing} onGoOn={nothing} />);
     await userEvent.type(screen.getByLabelText('pen reads, ppm'), '300{Enter}');
     expect(await screen.findByRole('alert')).toHaveTextContent('far above');
+    expect(screen.getByText(/Is it a new bottle/)).toBeInTheDocument();
     await userEvent.type(screen.getByLabelText('pen reads, ppm'), '{Enter}');
     await waitFor(() =>
       expect(send).toHaveBeenLastCalledWith(expect.objectContaining({ confirmedOdd: true }), expect.any(String)),
