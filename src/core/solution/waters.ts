@@ -196,6 +196,15 @@ const GUESSED_SHARE: Record<WaterSigns['kind'], readonly [number, number]> = {
 const REST = { Cl: 0.5, SO4: 0.35, NO3: 0.15 } as const;
 const PH_IMPOSSIBLE = 'No amount of dissolved carbon gives this water that pH: check the pH pen, or the alkalinity.';
 
+/** Alkalinity by kit, else a share of the charge; meq/L with 1 SD. */
+function alkalinityOf({ ecUsCm, alkalinityMeqL, kind }: WaterSigns): { alkalinity: number; alkalinitySd: number } {
+  if (alkalinityMeqL !== null) return { alkalinity: alkalinityMeqL, alkalinitySd: KIT_SD_MEQ / Math.SQRT2 };
+  const [share, sd] = GUESSED_SHARE[kind];
+  // About 0.0095 meq/L for each µS/cm in waters of this kind; the scaling to the reading makes it exact.
+  const charge = 0.0095 * ecUsCm;
+  return { alkalinity: share * charge, alkalinitySd: sd * charge };
+}
+
 /**
  * A plausible water from only what a grower can see: "reads 212, pH 7.6, 8 °dKH". Alkalinity by kit, else a share of the charge with its
  * uncertainty; hardness by kit, else calcium and magnesium as far as the charge goes; the rest as chloride, sulphate and nitrate, scaled until the reading is met.
@@ -210,11 +219,7 @@ export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
   if (signs.alkalinityMeqL !== null && !(signs.alkalinityMeqL >= 0)) {
     return { ok: false, at: 'alkalinityMeqL', message: 'Alkalinity cannot be below zero: count the drops again.' };
   }
-  const [share, shareSd] = GUESSED_SHARE[kind];
-  // About 0.0095 meq/L for each µS/cm in waters of this kind; the scaling below makes it exact.
-  const guessedCharge = 0.0095 * ecUsCm;
-  const alkalinity = signs.alkalinityMeqL ?? share * guessedCharge;
-  const alkalinitySd = signs.alkalinityMeqL === null ? shareSd * guessedCharge : KIT_SD_MEQ / Math.SQRT2;
+  const { alkalinity, alkalinitySd } = alkalinityOf(signs);
   const make = (restMeq: number): Composition => {
     const charge = alkalinity + restMeq;
     const hard = Math.min(charge, signs.hardnessMeqL ?? (kind === 'tap' || kind === 'other' ? 0.85 : 0.6) * charge);
