@@ -39,9 +39,12 @@ function firstChoice(batches: readonly ClayBatchView[]): ClayBatchView | undefin
   return [...batches].sort((a, b) => rank(a) - rank(b))[0];
 }
 
+/** The form that is open: of a batch there is, or a new one, perhaps by a name that pots carry. */
+type OpenForm = { existing?: ClayBatchView; name?: string };
+
 function Clay({ room, zone }: { room: ClayRoom; zone: string }) {
   const [params, setParams] = useSearchParams();
-  const [form, setForm] = useState<{ existing?: ClayBatchView; name?: string }>();
+  const [form, setForm] = useState<OpenForm>();
   const [showGone, setShowGone] = useState(false);
   const [planning, setPlanning] = useState<string>();
   const set = (changes: Record<string, string | null>) => {
@@ -116,86 +119,7 @@ function Clay({ room, zone }: { room: ClayRoom; zone: string }) {
   );
 }
 
-function NoClay({
-  setForm,
-  room,
-}: {
-  setForm(
-    next:
-      | {
-          existing?:
-            | {
-                id: string;
-                values: {
-                  name: string;
-                  grainLowMm: number | null;
-                  grainHighMm: number | null;
-                  volumeL: number;
-                  origin: string;
-                  price: number | null;
-                  openedOn: string | null;
-                  prep: 'new' | 'leached' | 'unleached';
-                  gatePpm: number;
-                  coverL: number | null;
-                  lookEveryHours: 12 | 24;
-                  way: 'own' | 'litres' | 'days';
-                  note: string;
-                };
-                rinsedOn: string | null;
-                boiledOn: string | null;
-                retiredOn: string | null;
-                state: 'leached' | 'unleached' | 'bag' | 'rinsed' | 'soaking' | 'ready' | 'drained' | 'usedUp';
-                ready: boolean;
-                why: string;
-                usedL: number;
-                leftL: number;
-                pots: { id: string; code: string; name: string }[];
-                leach: {
-                  startedAt: string;
-                  drainedAt: string | null;
-                  waterId: string;
-                  waterL: number;
-                  lastFilledAt: string;
-                  changes: number;
-                  basePpm: number;
-                  history: {
-                    clayL: number;
-                    firstL: number;
-                    acts: (
-                      | { kind: 'reading'; atHours: number; netPpm: number }
-                      | { kind: 'change'; atHours: number; freshL: number; pouredOffL?: number | undefined }
-                      | { kind: 'fed'; atHours: number; netPpm: number }
-                    )[];
-                  };
-                } | null;
-                prior: { mean: number[]; covariance: number[][] };
-                ownBags: number;
-                flatPpm: { mean: number; low: number; high: number } | null;
-                lastReadPpm: number | null;
-                lastPh: number | null;
-                driedOn: string | null;
-                log: {
-                  eventId: string;
-                  kind: 'drained' | 'filled' | 'read' | 'dried' | 'potted' | 'changed';
-                  at: string;
-                  on: string;
-                  time: string;
-                  atHours: number | null;
-                  words: string;
-                  ppm: number | null;
-                  ph: number | null;
-                  tainted: boolean;
-                  undoable: boolean;
-                  correctable: boolean;
-                }[];
-              }
-            | undefined;
-          name?: string | undefined;
-        }
-      | undefined,
-  ): void;
-  room: ClayRoom;
-}) {
+function NoClay({ setForm, room }: { setForm(next: OpenForm): void; room: ClayRoom }) {
   return (
     <Empty title="No clay kept yet">
       <p>
@@ -226,80 +150,7 @@ function Head({
   chosen: ClayBatchView | undefined;
   shown: readonly ClayBatchView[];
   set: (changes: Record<string, string | null>) => void;
-  setForm(
-    next:
-      | {
-          existing?:
-            | {
-                id: string;
-                values: {
-                  name: string;
-                  grainLowMm: number | null;
-                  grainHighMm: number | null;
-                  volumeL: number;
-                  origin: string;
-                  price: number | null;
-                  openedOn: string | null;
-                  prep: 'new' | 'leached' | 'unleached';
-                  gatePpm: number;
-                  coverL: number | null;
-                  lookEveryHours: 12 | 24;
-                  way: 'own' | 'litres' | 'days';
-                  note: string;
-                };
-                rinsedOn: string | null;
-                boiledOn: string | null;
-                retiredOn: string | null;
-                state: 'leached' | 'unleached' | 'bag' | 'rinsed' | 'soaking' | 'ready' | 'drained' | 'usedUp';
-                ready: boolean;
-                why: string;
-                usedL: number;
-                leftL: number;
-                pots: { id: string; code: string; name: string }[];
-                leach: {
-                  startedAt: string;
-                  drainedAt: string | null;
-                  waterId: string;
-                  waterL: number;
-                  lastFilledAt: string;
-                  changes: number;
-                  basePpm: number;
-                  history: {
-                    clayL: number;
-                    firstL: number;
-                    acts: (
-                      | { kind: 'reading'; atHours: number; netPpm: number }
-                      | { kind: 'change'; atHours: number; freshL: number; pouredOffL?: number | undefined }
-                      | { kind: 'fed'; atHours: number; netPpm: number }
-                    )[];
-                  };
-                } | null;
-                prior: { mean: number[]; covariance: number[][] };
-                ownBags: number;
-                flatPpm: { mean: number; low: number; high: number } | null;
-                lastReadPpm: number | null;
-                lastPh: number | null;
-                driedOn: string | null;
-                log: {
-                  eventId: string;
-                  kind: 'drained' | 'filled' | 'read' | 'dried' | 'potted' | 'changed';
-                  at: string;
-                  on: string;
-                  time: string;
-                  atHours: number | null;
-                  words: string;
-                  ppm: number | null;
-                  ph: number | null;
-                  tainted: boolean;
-                  undoable: boolean;
-                  correctable: boolean;
-                }[];
-              }
-            | undefined;
-          name?: string | undefined;
-        }
-      | undefined,
-  ): void;
+  setForm(next: OpenForm): void;
   older: readonly ClayBatchView[];
   gone: number;
   setShowGone(next: boolean): void;
