@@ -4,6 +4,7 @@ import { simulatePot } from '../../../bench/between.ts';
 import { anchoredAt, composition, elementsOf, OPEN, solve } from '../solution/index.ts';
 import {
   advisePour,
+  HARMS_BELOW_PH,
   curveOf,
   daysIn,
   filledWith,
@@ -52,6 +53,17 @@ describe('days inside the window', () => {
 });
 
 describe('at what pH to pour', () => {
+  it('hurts no roots for little: under 4.8 only where that gains a day of each week inside', () => {
+    for (const push of [2, 6, 12, 20, 35, 60])
+      for (const aim of ['steady', 'swing'] as const) {
+        const { pourPh, outcomes } = advisePour([pot(known(push, push / 3))], aim)!;
+        if (pourPh >= HARMS_BELOW_PH) continue;
+        const chosen = outcomes.find((o) => o.pourPh === pourPh)!;
+        const safe = Math.max(...outcomes.filter((o) => o.pourPh >= HARMS_BELOW_PH).map((o) => o.inside));
+        // A tenth of a day is what being over the window costs beside.
+        expect(chosen.inside - safe).toBeGreaterThan(0.8);
+      }
+  });
   it('lower for a clay that pushes, higher for roots that sour it; never past its bounds', () => {
     const [calm, pushing, souring] = [known(0, 0), known(6, 1.2), known(-2, -0.3)].map(
       (belief) => advisePour([pot(belief)], 'steady')!.pourPh,

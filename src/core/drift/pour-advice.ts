@@ -136,7 +136,7 @@ export function advisePour(pots: readonly PotToPour[], aim: PourAim): PourAdvice
   );
   const table = pots.map((pot) => candidates.map((ph) => pourOutcome(pot, ph)));
   const worth = candidates.map((_, c) => table.reduce((sum, row, p) => sum + worthOf(row[c]!, pots[p]!, aim), 0));
-  const top = worth.reduce((most, w, c) => (w > worth[most]! + 1e-9 ? c : most), 0);
+  const top = unharmed(candidates, worth, pots);
   // What everybody pours is left only for a gain that the model can be trusted with.
   const habit = candidates.indexOf(USUAL_PH);
   const best = aim === 'steady' && worth[top]! < worth[habit]! + TRUSTED_GAIN_DAYS * pots.length ? habit : top;
@@ -155,6 +155,19 @@ export function advisePour(pots: readonly PotToPour[], aim: PourAim): PourAdvice
     .filter((s) => s.best - s.inside >= 1)
     .sort((a, b) => b.best - b.inside - (a.best - a.inside));
   return { pourPh: candidates[best]!, outcomes, suffer };
+}
+
+/** Under this roots are at risk on the first day, so that it must be worth it: a day of each week inside. Common practice, and a house rule. */
+export const HARMS_BELOW_PH = 4.8;
+const WORTH_A_WEEK = 1;
+
+/** The candidate that is worth most; one low enough to hurt only where it gains a day a week for each pot. */
+function unharmed(candidates: readonly number[], worth: readonly number[], pots: readonly PotToPour[]): number {
+  const most = (from: number) =>
+    worth.reduce((top, w, c) => (c >= from && (top < from || w > worth[top]! + 1e-9) ? c : top), -1);
+  const [low, safe] = [most(0), most(candidates.findIndex((ph) => ph >= HARMS_BELOW_PH))];
+  const days = pots.reduce((sum, pot) => sum + pot.days, 0);
+  return worth[low]! - worth[safe]! < (WORTH_A_WEEK * days) / 7 ? safe : low;
 }
 
 /** What a feed is poured at where nothing is known (common practice), and the gain in days a pot for which it is left. House rule. */

@@ -44,10 +44,7 @@ export function AdviceCard({
         Next round {inDays <= 0 ? 'now' : inDays === 1 ? 'tomorrow' : `in ${inDays} days`} ·{' '}
         {aim === 'steady' ? 'holding it steady' : 'letting it swing'}
       </small>
-      <div className="say">
-        {own ? 'Poured at' : 'Pour at'} {phText(answer.ph)} {own ? 'it would stay inside' : 'and it stays inside'} for{' '}
-        {Math.round(outcome.inside)} of {next.everyDays} days
-      </div>
+      <Headline pot={pot} ph={answer.ph} own={own} inside={outcome.inside} />
       {Math.max(...advice.outcomes.map((o) => o.inside)) < HOPELESS * next.everyDays && (
         <small>
           No pour holds this one: change it sooner, try something against its clay, or repot it into leached clay.
@@ -120,6 +117,26 @@ function Together({ together }: { together: MixAdvice }) {
           .map((s) => `${s.code} would have ${(s.best - s.inside).toFixed(1)} d more at ${phText(s.bestPh)}`)
           .join(', ')}`}
     </small>
+  );
+}
+
+/** At what pH to pour; quietly where nothing was read of the pot, with the one reading that would help. */
+function Headline({ pot, ph, own, inside }: { pot: PotDrift; ph: number; own: boolean; inside: number }) {
+  if (pot.pot.rounds === 0 && !own)
+    return (
+      <>
+        <div className="say">Begin at {phText(ph)}</div>
+        <small>
+          Nothing was read of this pot yet: that is what others would ask for. One pH of its old reservoir, at the next
+          round, would tell more than anything here.
+        </small>
+      </>
+    );
+  return (
+    <div className="say">
+      {own ? 'Poured at' : 'Pour at'} {phText(ph)} {own ? 'it would stay inside' : 'and it stays inside'} for{' '}
+      {Math.round(inside)} of {pot.next.everyDays} days
+    </div>
   );
 }
 

@@ -44,6 +44,14 @@ describe('the drift room', () => {
     expect(advice).toHaveTextContent('By 4 visits whose pH was read and 1 soak test');
     expect(advice).toHaveTextContent('never the reverse');
   });
+  it('speaks quietly of a pot that was never read, and names the one reading that would help', async () => {
+    const known = potDrift();
+    const unread = { ...known, pot: { ...known.pot, rounds: 0 } };
+    openPage(<DriftPage />, reads({ '/api/drift/pots/a': unread }), '/drift?pot=a');
+    expect(await screen.findByText(/Begin at \d\.\d/)).toBeInTheDocument();
+    expect(screen.getByText(/One pH of its old reservoir, at the next round, would tell more/)).toBeInTheDocument();
+    expect(screen.queryByText(/stays inside/)).toBeNull();
+  });
   it('tells the air’s share, the tap’s and the clay’s apart', async () => {
     openPage(<DriftPage />, reads(), '/drift?pot=a');
     expect(await screen.findByText(/at 6\.6, it would come to 6\.9 in 7 days by the air alone/)).toHaveTextContent(
