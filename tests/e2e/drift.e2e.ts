@@ -52,9 +52,9 @@ const bandWidth = async () => {
 /** From the start form to a batch that stands ready. */
 const make = async () => {
   await page.waitForSelector('.start-form');
-  // What is known beforehand comes beside the form, and moves what is under it; the one that stays open is the stream of changes.
-  await page.waitForNetworkIdle({ idleTime: 300, concurrency: 1 });
-  await tap(page, '.start-form button[type=submit]');
+  // What is known beforehand comes beside the form and moves what is under it: by the keyboard.
+  await page.focus('.start-form button[type=submit]');
+  await page.keyboard.press('Enter');
   await says(page, '.now .say', /Read the plain/);
   await dipAndKeep(page);
   while (!/Read the pH/.test(await says(page, '.now .say', /Add|Read the pH/))) await dipAndKeep(page);
