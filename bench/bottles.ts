@@ -11,19 +11,13 @@ import {
   priorBelief,
   startBatch,
   takeReading,
-  UNLABELLED,
+  openBottle,
+  unlabelledBelief,
   type StrengthBelief,
-  type Tool,
 } from '../src/core/strength/index.ts';
 import { normal, seededRandom, type Random } from '../src/core/statistics/index.ts';
+import { PEN, TOOLS } from './bench-tools.ts';
 
-const TOOLS: Tool[] = [
-  { kind: 'dropper', id: 'd', name: 'glass dropper', dropsPerMl: 18 },
-  { kind: 'syringe', id: 's1', name: '1 mL syringe', capacityMl: 1, stepMl: 0.05 },
-  { kind: 'syringe', id: 's5', name: '5 mL syringe', capacityMl: 5, stepMl: 0.2 },
-  { kind: 'syringe', id: 's20', name: '20 mL syringe', capacityMl: 20, stepMl: 1 },
-];
-const PEN = { resolutionEcUsCm: 2, relativeSd: 0.02 };
 const LABEL = 266;
 const BOTTLES = Number(process.argv[2] ?? 600);
 const pen = (truth: number, random: Random) => Math.max(0, 2 * Math.round((truth * (1 + 0.02 * normal(random))) / 2));
@@ -108,13 +102,15 @@ report(
   }),
 );
 report(
-  'neither label nor recipe',
+  'neither label nor recipe, the last of a new bottle',
   Array.from({ length: BOTTLES }, (_, b) => {
     const random = seededRandom(9000 + b);
-    let belief = priorBelief(UNLABELLED.ecPerMlL, UNLABELLED.sd);
+    let belief = unlabelledBelief();
     const strength = 600 + 600 * random();
-    return Array.from({ length: 3 }, () => {
-      const made = make(belief, strength, random);
+    return Array.from({ length: 4 }, (_, i) => {
+      // Its second bottle, much like the first, said to be new.
+      if (i === 3) belief = openBottle(belief);
+      const made = make(belief, strength * (i === 3 ? 1 + 0.15 * normal(random) : 1), random);
       belief = made.belief;
       return made;
     });

@@ -8,14 +8,9 @@ import { median } from 'simple-statistics';
 import { decidePh, penPhSd, responseSdOf, type PhSeen, type Stirred } from '../src/core/correction/index.ts';
 import { doseSim, normal, seededRandom, simPh, type Random, type SimSolution } from '../src/core/simulation/index.ts';
 import { alkalinityMeqL, composition, titrantPerMl } from '../src/core/solution/index.ts';
-import { finestStepMl, roundDownToTool, type Tool } from '../src/core/strength/index.ts';
+import { finestStepMl, roundDownToTool } from '../src/core/strength/index.ts';
+import { TOOLS } from './bench-tools.ts';
 
-const TOOLS: Tool[] = [
-  { kind: 'dropper', id: 'd', name: 'glass dropper', dropsPerMl: 18 },
-  { kind: 'syringe', id: 's1', name: '1 mL syringe', capacityMl: 1, stepMl: 0.05 },
-  { kind: 'syringe', id: 's5', name: '5 mL syringe', capacityMl: 5, stepMl: 0.2 },
-  { kind: 'syringe', id: 's20', name: '20 mL syringe', capacityMl: 20, stepMl: 1 },
-];
 const BATCHES = Number(process.argv[2] ?? 1000);
 const ACID = titrantPerMl('nitric', 10);
 const FEED_WINDOW = { low: 5.5, high: 6.5 };

@@ -21,16 +21,9 @@ import {
   type BenchAct,
   type BenchPart,
   type BenchSetup,
-  type Tool,
 } from '../src/core/strength/index.ts';
+import { PEN, TOOLS } from './bench-tools.ts';
 
-const TOOLS: Tool[] = [
-  { kind: 'dropper', id: 'd', name: 'glass dropper', dropsPerMl: 18 },
-  { kind: 'syringe', id: 's1', name: '1 mL syringe', capacityMl: 1, stepMl: 0.05 },
-  { kind: 'syringe', id: 's5', name: '5 mL syringe', capacityMl: 5, stepMl: 0.2 },
-  { kind: 'syringe', id: 's20', name: '20 mL syringe', capacityMl: 20, stepMl: 1 },
-];
-const PEN = { resolutionEcUsCm: 2, relativeSd: 0.02 };
 const BATCHES = Number(process.argv[2] ?? 1000);
 const LABELS = { calmag: 361, feed: 300, epsom: 897 } as const;
 type Made = { setup: BenchSetup; truths: number[]; base: number; random: Random };

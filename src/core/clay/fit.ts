@@ -1,13 +1,12 @@
-import { CholeskyDecomposition, Matrix } from 'ml-matrix';
-import { fillNormals, normal, seededRandom, type Random } from '../statistics/index.ts';
+import { multinormal, seededRandom, type Multinormal, type Random } from '../statistics/index.ts';
+import { amountsAt, amountsDrawn, type Amounts, type Readings } from './amounts.ts';
 import { playLeach, type LeachHistory } from './history.ts';
-import { responses } from './responses.ts';
-import { AMOUNTS, hasSource, shapeOf, SHAPES } from './shapes.ts';
-import { flatPpm, standardPpm, type ClayParameters } from './stores.ts';
+import { AMOUNTS, shapeOf, SHAPES } from './shapes.ts';
+import { standardPpm, type ClayParameters } from './stores.ts';
 
 /** A belief about a bag before its first reading: normal over the coordinates of structure and amounts. */
 export type ClayPrior = { readonly mean: readonly number[]; readonly covariance: readonly (readonly number[])[] };
-/** The belief after readings: its mean and spread, clays drawn from it, and of them the one in the middle. */
+/** The belief after readings: its mean and spread, clays drawn from it, and of them the one in the middle as it stands. */
 export type ClayFit = ClayPrior & { readonly clay: ClayParameters; readonly draws: readonly ClayParameters[] };
 
 /**
@@ -48,7 +47,7 @@ const unread = new WeakMap<ClayPrior, ClayFit>();
 function fitted(prior: ClayPrior, history: LeachHistory, error: ReadingError): ClayFit {
   const random = seededRandom(SEED);
   const readings = readingsOf(history, error);
-  const atFirst = normalOf(
+  const atFirst = multinormal(
     prior.mean.slice(0, SHAPES),
     prior.covariance.slice(0, SHAPES).map((row) => row.slice(0, SHAPES)),
   );
@@ -65,10 +64,8 @@ function fitted(prior: ClayPrior, history: LeachHistory, error: ReadingError): C
       proposals.push({ of: near, n: NEARER });
       for (let i = 0; i < NEARER; i++) tried.push(tryAt((random() < KEEPS_PRIOR ? atFirst : near).draw(random)));
     }
-  return drawn(tried, weightsOf(tried, proposals, atFirst), random);
+  return drawn(tried, weightsOf(tried, proposals), random, history);
 }
-
-type Readings = { readonly y: Float64Array; readonly precision: Float64Array };
 
 /** Readings of one bath share an error: each counts as one of so many. */
 function readingsOf({ acts }: LeachHistory, error: ReadingError): Readings {
@@ -91,105 +88,11 @@ function readingsOf({ acts }: LeachHistory, error: ReadingError): Readings {
   };
 }
 
-type Amounts = { readonly mean: number[]; readonly lower: Matrix; readonly logLikelihood: number };
+type Proposal = { readonly of: Multinormal; readonly n: number };
 
-/** The amounts in closed form: normal before, linear in the readings, normal after. */
-function amountsAt(
-  prior: ClayPrior,
-  z: Float64Array,
-  shape: ReturnType<typeof shapeOf>,
-  history: LeachHistory,
-  { y, precision }: Readings,
-): Amounts {
-  const m = AMOUNTS.length;
-  const mean = AMOUNTS.map((a, i) => a.mean + a.sd * prior.mean[SHAPES + i]!);
-  const sd = AMOUNTS.map((a, i) => a.sd * Math.sqrt(prior.covariance[SHAPES + i]![SHAPES + i]!));
-  if (!hasSource(z)) [mean[2], sd[2]] = [0, 1e-3];
-  const told = Matrix.zeros(m, m);
-  const pull = new Float64Array(m);
-  let logLikelihood = 0;
-  const rows = y.length === 0 ? [] : responses(shape, history);
-  for (const [i, row] of rows.entries()) {
-    let off = y[i]! - row[m]!;
-    for (let a = 0; a < m; a++) off -= row[a]! * mean[a]!;
-    const p = precision[i]!;
-    logLikelihood -= 0.5 * p * off * off;
-    for (let a = 0; a < m; a++) {
-      pull[a]! += p * off * row[a]! * sd[a]!;
-      for (let b = 0; b < m; b++) told.set(a, b, told.get(a, b) + p * row[a]! * row[b]! * sd[a]! * sd[b]!);
-    }
-  }
-  // In units of the prior's spread the precision is I + told.
-  for (let a = 0; a < m; a++) told.set(a, a, told.get(a, a) + 1);
-  const lower = lowerOf(told);
-  const half = forward(lower, pull);
-  for (let a = 0; a < m; a++) logLikelihood += 0.5 * half[a]! ** 2 - Math.log(lower.get(a, a));
-  const shift = backward(lower, half);
-  return { mean: mean.map((v, a) => v + sd[a]! * shift[a]!), lower: scaledInverse(lower, sd), logLikelihood };
-}
-
-/** Cholesky's factor; what rounding left unlike on both sides of the diagonal is evened out. */
-const lowerOf = (m: Matrix) =>
-  new CholeskyDecomposition(Matrix.mul(Matrix.add(m, m.transpose()), 0.5)).lowerTriangularMatrix;
-
-function forward(lower: Matrix, b: ArrayLike<number>): number[] {
-  const x: number[] = [];
-  for (let i = 0; i < b.length; i++) {
-    let v = b[i]!;
-    for (let j = 0; j < i; j++) v -= lower.get(i, j) * x[j]!;
-    x.push(v / lower.get(i, i));
-  }
-  return x;
-}
-function backward(lower: Matrix, b: readonly number[]): number[] {
-  const x = [...b];
-  for (let i = b.length - 1; i >= 0; i--) {
-    for (let j = i + 1; j < b.length; j++) x[i]! -= lower.get(j, i) * x[j]!;
-    x[i]! /= lower.get(i, i);
-  }
-  return x;
-}
-/** Turns standard normals into the amounts' scatter: (Lᵀ)⁻¹, row by row in their own units. */
-function scaledInverse(lower: Matrix, sd: readonly number[]): Matrix {
-  const inverse = Matrix.zeros(sd.length, sd.length);
-  for (let b = 0; b < sd.length; b++) {
-    const unit = sd.map((_, i) => (i === b ? 1 : 0));
-    for (const [a, v] of backward(lower, unit).entries()) inverse.set(a, b, v * sd[a]!);
-  }
-  return inverse;
-}
-
-type Normal = { draw(this: void, random: Random): Float64Array; log(this: void, z: ArrayLike<number>): number };
-
-function normalOf(mean: readonly number[], covariance: readonly (readonly number[])[]): Normal {
-  const n = mean.length;
-  const lower = lowerOf(new Matrix(covariance.map((row) => [...row])));
-  let logDet = 0;
-  for (let i = 0; i < n; i++) logDet += Math.log(lower.get(i, i));
-  return {
-    draw(random) {
-      const e = new Float64Array(n);
-      fillNormals(random, e);
-      return Float64Array.from({ length: n }, (_, i) => {
-        let v = mean[i]!;
-        for (let j = 0; j <= i; j++) v += lower.get(i, j) * e[j]!;
-        return v;
-      });
-    },
-    log(z) {
-      const off = forward(
-        lower,
-        mean.map((m, i) => z[i]! - m),
-      );
-      return -0.5 * off.reduce((sum, v) => sum + v * v, 0) - logDet - (n / 2) * Math.log(2 * Math.PI);
-    },
-  };
-}
-
-type Proposal = { readonly of: Normal; readonly n: number };
-
-/** Weights of what was tried: posterior over the mixture it was drawn from; they sum to 1. */
-function weightsOf(tried: readonly Tried[], proposals: readonly Proposal[], prior = proposals[0]!.of): number[] {
+/** Weights of what was tried: posterior over the mixture it was drawn from, the prior first; they sum to 1. */
+function weightsOf(tried: readonly Tried[], proposals: readonly Proposal[]): number[] {
+  const prior = proposals[0]!.of;
   const logs = tried.map(({ z, logPosterior }) => {
     const first = prior.log(z);
     const densities = proposals.map(({ of, n }, i) =>
@@ -207,7 +110,7 @@ function weightsOf(tried: readonly Tried[], proposals: readonly Proposal[], prio
 const COUNTS = 30;
 
 /** A normal about what fits best so far; tempered, so that it does not fall in upon the one best. */
-function nearer(tried: readonly Tried[], weights: readonly number[]): Normal {
+function nearer(tried: readonly Tried[], weights: readonly number[]): Multinormal {
   let power = 1;
   let tempered = weights;
   while (effective(tempered) < COUNTS && power > 0.02) {
@@ -220,7 +123,7 @@ function nearer(tried: readonly Tried[], weights: readonly number[]): Normal {
     tried.map(({ z }) => z),
     tempered,
   );
-  return normalOf(
+  return multinormal(
     mean,
     covariance.map((row, a) => row.map((c, b) => WIDENED * c + (a === b ? 0.03 : 0))),
   );
@@ -243,7 +146,7 @@ function momentsOf(points: readonly ArrayLike<number>[], weights: readonly numbe
 const LEAST_SPREAD = 0.01;
 
 /** Clays drawn by their weight, evenly through the list, each with amounts of its own; none falls below nothing. */
-function drawn(tried: readonly Tried[], weights: readonly number[], random: Random): ClayFit {
+function drawn(tried: readonly Tried[], weights: readonly number[], random: Random, history: LeachHistory): ClayFit {
   const draws: ClayParameters[] = [];
   const points: number[][] = [];
   let [i, sum] = [0, weights[0]!];
@@ -260,28 +163,23 @@ function drawn(tried: readonly Tried[], weights: readonly number[], random: Rand
   return {
     mean,
     covariance: covariance.map((row, a) => row.map((c, b) => c + (a === b ? LEAST_SPREAD : 0))),
-    clay: middleOf(draws),
+    clay: clayAt({ draws }, history, 0, 0.5),
     draws,
   };
 }
 
-function amountsDrawn({ mean, lower }: Amounts, random: Random): number[] {
-  for (let tries = 0; ; tries++) {
-    const e = mean.map(() => normal(random));
-    const amounts = mean.map((m, a) => e.reduce((sum, v, b) => sum + lower.get(a, b) * v, m));
-    if (tries === 8) return amounts.map((v) => Math.max(0, v));
-    if (amounts.every((v) => v >= -1e-6)) return amounts.map((v) => Math.max(0, v));
-  }
-}
-
-/** The clay in the middle of those drawn, by what a first bath of it comes to. */
-function middleOf(draws: readonly ClayParameters[]): ClayParameters {
-  const first = (clay: ClayParameters) => playLeach(clay, { clayL: 1, firstL: 1, acts: [] }).leach;
+/** Of clays that may be, the one at which such a share come to no more in the standard soak, as the batch then stands. */
+export function clayAt(
+  { draws }: Pick<ClayFit, 'draws'>,
+  history: LeachHistory,
+  atHours: number,
+  share: number,
+): ClayParameters {
   const by = draws.map((clay) => ({
     clay,
-    comesTo: standardPpm(clay, 1, first(clay)) + flatPpm(clay, 1, first(clay)),
+    comesTo: standardPpm(clay, history.clayL, playLeach(clay, history, atHours).leach),
   }));
-  return by.sort((a, b) => a.comesTo - b.comesTo)[Math.floor(by.length / 2)]!.clay;
+  return by.sort((a, b) => a.comesTo - b.comesTo)[Math.floor(share * by.length)]!.clay;
 }
 
 /** The middle one and the central 90 %. */

@@ -1,5 +1,6 @@
 import { spreadsOf, type ClayFit, type Spread } from './fit.ts';
 import { playLeach, type LeachHistory } from './history.ts';
+import { carefulClay } from './leach-standing.ts';
 import { afterHours, changeWater, flatPpm, hoursToFlat, standardPpm, type ClayParameters } from './stores.ts';
 
 /** A change that is still to come. `inHours` from now. */
@@ -76,7 +77,7 @@ export function forecastLeach(
     past,
     standing,
     coming: coming.slice(0, changes.length),
-    ready: readyOf(fit.clay, history, past, coming, gatePpm),
+    ready: readyOf(carefulClay(fit, history, atHours), history, past, coming, gatePpm),
   };
 }
 

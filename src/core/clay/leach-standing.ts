@@ -1,6 +1,6 @@
-import { chanceOf, spreadsOf, type ClayFit, type Spread } from './fit.ts';
+import { chanceOf, clayAt, spreadsOf, type ClayFit, type Spread } from './fit.ts';
 import { playLeach, type LeachHistory } from './history.ts';
-import { afterHours, flatPpm, hoursToFlat, standardPpm, type ClayParameters, type LeachState } from './stores.ts';
+import { afterHours, flatPpm, hoursToFlat, standardPpm, type ClayParameters } from './stores.ts';
 
 /** How a bath stands, by the model and its fit. Strengths in ppm over the water's base. */
 export type LeachStanding = {
@@ -21,49 +21,52 @@ export type LeachStanding = {
   readonly readAlong: number | undefined;
 };
 
-/** The bath at a moment. @param atHours since the first water, not before the last act */
-export function leachStanding(fit: ClayFit, history: LeachHistory, atHours: number): LeachStanding {
-  const changes = history.acts.flatMap((act, i) => (act.kind === 'change' ? [i] : []));
-  const from = changes.length > 0 ? history.acts[changes.at(-1)!]!.atHours : 0;
-  const upTo = { ...history, acts: history.acts.slice(0, (changes.at(-1) ?? -1) + 1) };
-  const [readsNow, flat, standard] = spreadsOf(fit, (clay) => {
-    const { leach } = playLeach(clay, history, atHours);
-    return [leach.ppm, flatPpm(clay, history.clayL, leach, atHours - from), standardPpm(clay, history.clayL, leach)];
-  });
-  const start = playLeach(fit.clay, upTo).leach;
-  const along = (hours: number) => alongAfter(fit.clay, history.clayL, start, hours);
-  const reading = history.acts.slice(upTo.acts.length).findLast((act) => act.kind === 'reading');
+/** The bath at a moment: of everything the middle of what may be. @param atHours since the first water, not before the last act */
+export function leachStanding(fit: Pick<ClayFit, 'draws'>, history: LeachHistory, atHours: number): LeachStanding {
+  const { clayL } = history;
+  const lastChange = history.acts.findLastIndex((act) => act.kind === 'change');
+  const from = lastChange < 0 ? 0 : history.acts[lastChange]!.atHours;
+  const upTo = { ...history, acts: history.acts.slice(0, lastChange + 1) };
+  const reading = history.acts.slice(lastChange + 1).findLast((act) => act.kind === 'reading');
   const hours = atHours - from;
-  const levels = hoursToFlat(fit.clay, history.clayL, start);
+  const readAt = reading === undefined ? 0 : reading.atHours - from;
+  const [readsNow, flat, standard, along, readAlong, levels] = spreadsOf(fit, (clay) => {
+    const { leach } = playLeach(clay, history, atHours);
+    const start = playLeach(clay, upTo).leach;
+    const end = flatPpm(clay, clayL, start);
+    const alongAfter = (h: number) => alongOf(start.ppm, end, afterHours(clay, clayL, start, h).ppm);
+    return [
+      leach.ppm,
+      flatPpm(clay, clayL, leach, hours),
+      standardPpm(clay, clayL, leach),
+      alongAfter(hours),
+      alongAfter(readAt),
+      hoursToFlat(clay, clayL, start),
+    ];
+  });
   return {
     hours,
     readsNow: readsNow!,
     flat: flat!,
     standard: standard!,
-    along: along(hours),
-    levelledOff: hours >= levels,
-    levelsInHours: Math.max(0, levels - hours),
-    readAlong: reading && along(reading.atHours - from),
+    along: along!.mean,
+    // A thousandth is what a range makes of nothing.
+    levelledOff: hours >= levels!.mean - 0.01,
+    levelsInHours: Math.max(0, Math.round(levels!.mean) - hours),
+    readAlong: reading && readAlong!.mean,
   };
+}
+
+/** Share of the way from one reading to another; nothing left to take up is the whole way. */
+function alongOf(from: number, to: number, now: number): number {
+  return to - from < 0.5 ? 1 : Math.min(1, Math.max(0, (now - from) / (to - from)));
 }
 
 /** Plans are made for clay that is a little worse than the middle of what is believed. House rule. */
 const CAREFUL = 0.65;
 /** The clay to plan for: of those that may be, the one at which two in three come to no more. */
-export function carefulClay({ draws }: Pick<ClayFit, 'draws'>, history: LeachHistory, atHours: number): ClayParameters {
-  const by = draws.map((clay) => ({
-    clay,
-    comesTo: standardPpm(clay, history.clayL, playLeach(clay, history, atHours).leach),
-  }));
-  return by.sort((a, b) => a.comesTo - b.comesTo)[Math.floor(CAREFUL * by.length)]!.clay;
-}
-
-function alongAfter(clay: ClayParameters, clayL: number, start: LeachState, hours: number): number {
-  const way = flatPpm(clay, clayL, start) - start.ppm;
-  // Nothing left to take up: as flat as it gets from the start.
-  if (way < 0.5) return 1;
-  return Math.min(1, Math.max(0, (afterHours(clay, clayL, start, hours).ppm - start.ppm) / way));
-}
+export const carefulClay = (fit: Pick<ClayFit, 'draws'>, history: LeachHistory, atHours: number): ClayParameters =>
+  clayAt(fit, history, atHours, CAREFUL);
 
 /** How sure it must be that the clay stays under the gate before it is called ready, and that the water stands still. */
 export const SURE = Object.freeze({ low: 0.95, still: 0.9, stillDay: 0.1 });

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { doseSim, normal, seededRandom, simPh } from '../simulation/index.ts';
-import { composition, solve, titrantPerMl } from '../solution/index.ts';
+import { composition, solve, titrantPerMl, addComposition } from '../solution/index.ts';
 import type { Tool } from '../strength/index.ts';
 import {
   decidePh,
@@ -52,6 +52,31 @@ describe('the pH coach', () => {
     expect(decidePh(situation({ correctionsUsed: MOST_CORRECTIONS }))).toEqual({ kind: 'restart', corrections: 3 });
     expect(decidePh(situation({ seen: [{ ph: 5, sd: 0.05, after: [] }] })).kind).toBe('wrongWay');
     expect(() => decidePh(situation({ window: { low: 6.5, high: 5.5 } }))).toThrow(/window is empty/);
+  });
+  it('learns by the second reading that an acid is far off its label', () => {
+    const total = composition({ Ca: 0.5, K: 1.4, NO3: 1.2, PO4: 0.25, CO2: 1.1 });
+    const alkali = situation({ total, seen: [{ ph: 7.2, sd: 0.05, after: [] }] });
+    const { ml } = doseOf(alkali);
+    const stirred = [{ perMl: NITRIC, mlPerL: ml / alkali.volumeL }];
+    for (const [truly, low, high] of [
+      [0.45, 0.35, 0.6],
+      [2, 1.6, 2.6],
+    ] as const) {
+      const before = likelyStanding({ ...alkali, stirred: [] });
+      const after = solve(stirred.reduce((c, d) => addComposition(c, d.perMl, d.mlPerL * truly), before));
+      if (!after.ok) throw new Error(after.message);
+      const seen = [...alkali.seen, { ph: after.ph, sd: 0.05, after: stirred }];
+      const found = responseOf({ ...alkali, seen });
+      expect(found).toBeGreaterThan(low);
+      expect(found).toBeLessThan(high);
+    }
+  });
+  it('doubts the response most where the kit’s error is most of the water', () => {
+    const at = (alkalinityMeqL: number) => responseSdOf('kit', 0.05, { alkalinityMeqL, sd: 0.126 });
+    expect(at(0.18)).toBeGreaterThan(0.55);
+    expect(at(3)).toBeLessThan(1.1 * responseSdOf('kit', 0.05));
+    // Nothing known of the alkalinity, or none: bounded.
+    expect(at(0)).toBeLessThan(0.65);
   });
   it('gives no dose on a reading the mix cannot have, and says what to look at', () => {
     const impossible = situation({ seen: [{ ph: 13.4, sd: 0.05, after: [] }] });

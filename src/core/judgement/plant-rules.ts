@@ -282,10 +282,8 @@ export const PLANT_RULES: readonly Rule[] = [
       );
       const [closed] = [...over].sort((a, b) => (a.nextFrom! < b.nextFrom! ? -1 : 1));
       if (!closed) return undefined;
-      const name =
-        over.length > 1 || SOAKS[closed.what].brings.length > 1
-          ? 'soaks'
-          : SOAKS[closed.what][SOAKS[closed.what].byPen ? 'name' : 'label'];
+      const { brings, byPen, name: whole, label } = SOAKS[closed.what];
+      const name = over.length > 1 || brings.length > 1 ? 'soaks' : byPen ? whole : label;
       return {
         title: `Hold the ${name}`,
         because: `Its season is over: it grows by daylight${f.site.lamps ? '' : ', not lamps'}.`,

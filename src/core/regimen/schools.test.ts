@@ -33,6 +33,7 @@ import {
   type PotHistory,
   type SeasonSite,
 } from './index.ts';
+import { SOAKS } from './soak-kinds.ts';
 
 const growing: PlantNow = { stage: 'growth', sensitivity: 'usual', crop: false, heightCm: null };
 const sill: SeasonSite = { southern: false, lamps: false, warm: true };
@@ -213,6 +214,13 @@ describe('soaks together', () => {
       pourPhLow: 6.5,
       pourPhHigh: 7,
     });
+    // Both asked for beside what is due brings nothing more than both.
+    expect(soakToMake([due(), due({ ...SOAKS.both.usual })])).toMatchObject({
+      what: 'both',
+      netEcUsCm: 200,
+      sio2MgL: 48,
+    });
+    expect(soakToMake([due(), due()])).toMatchObject({ what: 'magnesium', sio2MgL: null });
     const apart = soakToMake([due(), due({ ...SILICATE_SOAK, pourPhLow: 5.5, pourPhHigh: 6 })])!;
     expect([apart.pourPhLow, apart.pourPhHigh]).toEqual([6.5, 7]);
     expect(soakKey(soakToMake([due()])!, 'soak')).not.toBe(soakKey(soakToMake([due()])!, 'spray'));

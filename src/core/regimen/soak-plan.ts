@@ -1,5 +1,6 @@
 import type { DueSoak } from './coming.ts';
-import type { Soak, SoakWhat } from './regimen.ts';
+import { type Soak, type SoakWhat, SOAK_WHATS } from './regimen.ts';
+import { SOAKS } from './soak-kinds.ts';
 
 /** One soak as it is to be made: of two that are due at once, both in one. Net µS/cm of magnesium, mg/L SiO2. */
 export type PlannedSoak = {
@@ -19,9 +20,12 @@ export function soakToMake(due: readonly DueSoak[]): PlannedSoak | undefined {
   const [one, other] = due.map(planned);
   if (!one) return undefined;
   if (!other) return one;
+  const what = inOne(one.what, other.what);
+  // Soaks that no kind joins are held apart: the other stays due.
+  if (!what) return one;
   const [phLow, phHigh] = [Math.max(one.pourPhLow, other.pourPhLow), Math.min(one.pourPhHigh, other.pourPhHigh)];
   return {
-    what: 'both',
+    what,
     netEcUsCm: one.netEcUsCm ?? other.netEcUsCm,
     sio2MgL: one.sio2MgL ?? other.sio2MgL,
     // Where they have no pH in common, the magnesium's: it is held, the silicate is only poured.
@@ -32,6 +36,15 @@ export function soakToMake(due: readonly DueSoak[]): PlannedSoak | undefined {
     first: one.first || other.first,
     sprayBaskets: one.sprayBaskets || other.sprayBaskets,
   };
+}
+
+/** The kind that brings what both do, and nothing else. */
+function inOne(one: SoakWhat, other: SoakWhat): SoakWhat | undefined {
+  const wanted = new Set([...SOAKS[one].brings, ...SOAKS[other].brings]);
+  return SOAK_WHATS.find((what) => {
+    const { brings } = SOAKS[what];
+    return brings.length === wanted.size && brings.every((b) => wanted.has(b));
+  });
 }
 
 function planned({ soak, first }: DueSoak): PlannedSoak {

@@ -20,6 +20,7 @@ import {
   toMeqL,
   waterFromAnalysis,
   waterFromSigns,
+  waterFromTest,
   withPh,
   type Addition,
   type AnalysisLine,
@@ -296,5 +297,31 @@ describe('the root finder', () => {
   });
   it('says when there is no root to find', () => {
     expect(findRoot((x) => x + 10, 0, 1, 1e-9)).toMatchObject({ converged: false, x: 0 });
+  });
+});
+
+describe('a tap whose own pH nobody read', () => {
+  it('stands at 7.5, widely, and not at rest with air; other waters stand at rest', () => {
+    const unread = known(waterFromSigns(signs({ ph: null })));
+    expect(ph(unread.composition)).toBeCloseTo(7.5, 2);
+    expect(unread.phGuessSd).toBe(0.3);
+    expect(known(waterFromSigns(signs({}))).phGuessSd).toBeUndefined();
+    const rain = known(waterFromSigns(signs({ ecUsCm: 40, ph: null, alkalinityMeqL: null, kind: 'rain' })));
+    expect(rain.phGuessSd).toBeUndefined();
+  });
+  it('with an analysis too: the analysis’s pH, else the pen’s, else the usual one', () => {
+    const lines: AnalysisLine[] = [
+      { item: 'Ca', value: 80, unit: 'mg/L' },
+      { item: 'Mg', value: 8, unit: 'mg/L' },
+      { item: 'alkalinity', value: 4, unit: 'meq/L' },
+      { item: 'Cl', value: 20, unit: 'mg/L' },
+    ] as AnalysisLine[];
+    const at = (analysed: number | null, read: number | null) =>
+      known(waterFromTest({ method: 'analysis', lines, ph: analysed }, { ecUsCm: 450, ph: read, kind: 'tap' }));
+    const widths = [at(7.9, 7.2), at(null, 7.2), at(null, null)].map((w) => w.phGuessSd);
+    expect(widths).toEqual([undefined, undefined, 0.3]);
+    const [analysed, pen, usual] = [at(7.9, 7.2), at(null, 7.2), at(null, null)].map((w) => ph(w.composition));
+    expect(analysed!).toBeGreaterThan(usual!);
+    expect(pen!).toBeLessThan(usual!);
   });
 });

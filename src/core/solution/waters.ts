@@ -183,6 +183,10 @@ export type WaterSigns = {
  */
 export const TAP_PH = Object.freeze({ ph: 7.5, sd: 0.3 });
 
+/** The water's own pH as read, or as taps usually have it; other waters are taken at rest with air. */
+const ownPh = ({ ph, kind }: Pick<WaterSigns, 'ph' | 'kind'>) =>
+  ph === null && kind === 'tap' ? { ph: TAP_PH.ph, guess: { phGuessSd: TAP_PH.sd } } : { ph, guess: {} };
+
 /** A drop of the usual kit is 1 °d. */
 const KIT_SD_MEQ = 0.5 / DKH_PER_MEQ;
 /** Alkalinity's share of a water's charge where nobody tested it, with 1 SD: taps of chalk and of granite lie that far apart. */
@@ -212,8 +216,7 @@ function alkalinityOf({ ecUsCm, alkalinityMeqL, kind }: WaterSigns): { alkalinit
  */
 export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
   const { ecUsCm, kind } = signs;
-  const guessed = signs.ph === null && kind === 'tap';
-  const ph = guessed ? TAP_PH.ph : signs.ph;
+  const { ph, guess } = ownPh(signs);
   if (!(ecUsCm >= 0 && Number.isFinite(ecUsCm)))
     return { ok: false, at: 'ecUsCm', message: 'Read the water first: without its reading nothing can be told.' };
   if (signs.alkalinityMeqL !== null && !(signs.alkalinityMeqL >= 0)) {
@@ -258,7 +261,7 @@ export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
     alkalinitySd,
     imbalance: 0,
     how: signs.alkalinityMeqL === null ? 'reading' : 'kit',
-    ...(guessed ? { phGuessSd: TAP_PH.sd } : {}),
+    ...guess,
   };
 }
 
@@ -320,8 +323,9 @@ export function waterFromTest(
   { ecUsCm, ph, kind }: Pick<WaterSigns, 'ecUsCm' | 'ph' | 'kind'>,
 ): KnownWater | WaterIssue {
   if (test?.method === 'analysis') {
-    const analysed = waterFromAnalysis(test.lines, test.ph);
-    return analysed.ok ? waterAtReading(analysed, ecUsCm) : analysed;
+    const own = ownPh({ ph: test.ph ?? ph, kind });
+    const analysed = waterFromAnalysis(test.lines, own.ph);
+    return analysed.ok ? { ...waterAtReading(analysed, ecUsCm), ...own.guess } : analysed;
   }
   return waterFromSigns({
     ecUsCm,

@@ -1,3 +1,4 @@
 export * from './gaussian.ts';
 export * from './trend.ts';
 export * from './random.ts';
+export * from './multinormal.ts';

@@ -16,8 +16,9 @@ export const WITHIN_BOTTLE_SD = 0.03;
 
 /** A bottle that stands drifts a little from batch to batch (it settles, it takes up water), 1 SD of the strength. House rule. */
 export const DRIFT_SD = 0.02;
-/** A product with neither label nor recipe: concentrates lie from 150 to 1,300 µS/cm per mL/L. Guess, and 1 SD as a share of it (value from memory). */
-export const UNLABELLED = Object.freeze({ ecPerMlL: 500, sd: 0.9 });
+/** A product with neither label nor recipe: concentrates lie from 150 to 1,300 µS/cm per mL/L (values from memory). */
+const UNLABELLED_SD = 0.9;
+export const UNLABELLED_EC_PER_ML_L = 500;
 
 /**
  * Net strength from one trial: "so much in so much water gave so much over base".
@@ -33,10 +34,14 @@ export function strengthFromTrial(doseMl: number, volumeL: number, netEcUsCm: nu
   return (netEcUsCm * volumeL) / doseMl;
 }
 
-/** Belief before the first reading: the typed guess, wide on the mean, wider on the bottle. */
-export function priorBelief(guessEcPerMlL: number, betweenBottlesSd = BETWEEN_BOTTLES_SD): StrengthBelief {
+/** Belief before the first reading: the typed guess, wide on the mean, wider on the bottle. @param guessSd what the guess is worth, 1 SD of itself */
+export function priorBelief(
+  guessEcPerMlL: number,
+  betweenBottlesSd = BETWEEN_BOTTLES_SD,
+  guessSd = TYPED_GUESS_SD,
+): StrengthBelief {
   requirePositive(guessEcPerMlL, 'the guessed strength');
-  const meanVar = (TYPED_GUESS_SD * guessEcPerMlL) ** 2;
+  const meanVar = (guessSd * guessEcPerMlL) ** 2;
   const between = (betweenBottlesSd * guessEcPerMlL) ** 2;
   return {
     mean: [guessEcPerMlL, guessEcPerMlL],
@@ -46,6 +51,10 @@ export function priorBelief(guessEcPerMlL: number, betweenBottlesSd = BETWEEN_BO
     ],
   };
 }
+
+/** Belief of a product with neither label nor recipe: the doubt is of the product, so that its second bottle is like its first. */
+export const unlabelledBelief = (): StrengthBelief =>
+  priorBelief(UNLABELLED_EC_PER_ML_L, BETWEEN_BOTTLES_SD, UNLABELLED_SD);
 
 /**
  * A new bottle or a fresh stock: the product's mean is kept, the bottle starts from the wide predictive spread again.

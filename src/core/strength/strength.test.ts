@@ -24,6 +24,7 @@ import {
   takeReading,
   thinBatch,
   thinningRatio,
+  unlabelledBelief,
   USUAL_PEN,
   type CoachSituation,
   type Tool,
@@ -184,6 +185,18 @@ describe('learned strength', () => {
     expect(Math.abs(surprised.ecPerMlL - settled.ecPerMlL)).toBeLessThan(20);
     expect(surprised.sd).toBeGreaterThan(5 * settled.sd);
     expect(Math.abs(once(430).ecPerMlL - 430)).toBeLessThan(25);
+  });
+  it('a product with neither label nor recipe: its second bottle is like its first, not like the guess', () => {
+    let belief = unlabelledBelief();
+    expect(bottleStrength(belief).sd / bottleStrength(belief).ecPerMlL).toBeGreaterThan(0.8);
+    for (const doseMl of [0.3, 1.2, 1.2]) {
+      const batch = addPortion(startBatch(belief, 4, 18, USUAL_PEN), doseMl, 0.05);
+      belief = learnedBelief(takeReading(batch, 18 + (1000 * doseMl) / 4, USUAL_PEN, true).batch);
+    }
+    expect(Math.abs(bottleStrength(belief).ecPerMlL - 1000)).toBeLessThan(60);
+    const second = bottleStrength(openBottle(belief));
+    expect(second.ecPerMlL).toBeGreaterThan(850);
+    expect(second.sd).toBeGreaterThan(100);
   });
   it('thinning a product scales what is known of it, there and back', () => {
     const belief = priorBelief(300);

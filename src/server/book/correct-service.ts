@@ -4,13 +4,13 @@ import { AppError } from '../app-error.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
 import type { CareEvent } from '../database/entities.ts';
 
+type Settled = (before: Record<string, unknown>, payload: Record<string, unknown>) => Record<string, unknown>;
+
 /**
  * Puts the figures of an act right. The act stays in the log, struck through; a new one stands in its place, at its time, and everything
  * derived follows it. The same request again changes nothing.
  * @throws AppError `not-found`, `cannot-correct`, `invalid-request` with the field, `id-reused`
  */
-type Settled = (before: Record<string, unknown>, payload: Record<string, unknown>) => Record<string, unknown>;
-
 export async function correctAct(
   manager: EntityManager,
   eventId: string,

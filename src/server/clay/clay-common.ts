@@ -8,3 +8,9 @@ export async function requireBatch(manager: EntityManager, clayId: string): Prom
   if (!row) throw new AppError('not-found', 'That batch of clay is not kept here.');
   return row as unknown as ClayBatch;
 }
+
+type Off = { readonly offMeasured?: boolean };
+/** Whether somebody measured what came off. Lines from before it was asked say nothing of it: taken as measured, as they always were. */
+export const isMeasured = ({ offMeasured }: Off) => offMeasured !== false;
+/** What nobody measured is only thought to have come off. */
+export const about = (off: Off) => (isMeasured(off) ? '' : 'about ');

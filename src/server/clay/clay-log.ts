@@ -15,6 +15,7 @@ import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, ClayBatch } from '../database/entities.ts';
 import { ecOf, isTainted, type Meters, metersOf, rowsFor } from '../collection/index.ts';
 import { fitOf, fitAhead } from './fits.ts';
+import { isMeasured } from './clay-common.ts';
 
 export type ClayEvent = ReadCareEvent<
   'clayFilled' | 'clayRead' | 'clayDrained' | 'clayDried' | 'potPotted' | 'recordsChanged'
@@ -103,16 +104,12 @@ type SoFar = {
   readSinceFilled: boolean;
 };
 
-/** Lines from before it was asked say nothing of it: taken as measured, as they always were. */
-const isMeasured = ({ payload }: Extract<ClayEvent, { kind: 'clayFilled' | 'clayDrained' }>) =>
-  (payload as { offMeasured?: boolean }).offMeasured !== false;
-
 function takeIn(so: SoFar, event: ClayEvent, meters: Meters): void {
   const atHours = (Date.parse(event.at) - Date.parse(so.first.at)) / HOUR_MS;
   if (event.kind === 'clayFilled') return fillAnew(so, event, atHours);
   if (event.kind === 'clayDrained') {
     const { pouredOffL } = event.payload;
-    const measured = isMeasured(event);
+    const measured = isMeasured(event.payload);
     if (so.waterL > 0 && measured) so.shares.push(1 - pouredOffL / so.waterL);
     so.waterL -= pouredOffL;
     so.drained = { at: event.at, pouredOffL, measured };
@@ -132,7 +129,7 @@ function fillAnew(so: SoFar, event: Filled, atHours: number): void {
     const pouredOffL = off + drainedL;
     const before = so.waterL + drainedL;
     // What nobody measured is what is thought to drain: a prediction is never learned from as if it had been read.
-    const measured = isMeasured(event) && (so.drained?.measured ?? true);
+    const measured = isMeasured(event.payload) && (so.drained?.measured ?? true);
     so.acts.push({ kind: 'change', atHours, freshL, ...(measured ? { pouredOffL } : {}) });
     if (before > 0 && measured) so.shares.push(1 - pouredOffL / before);
   }
@@ -209,9 +206,12 @@ const priorOf = ({ leach }: BatchLeach, others: readonly ClayFit[]) =>
   withMeasuredShares(priorFromBags(CLAY_AT_LARGE, others), leach?.shares ?? []);
 
 /** Fits every batch off the main thread, those that teach others first. */
-export async function fitBatchesAhead(manager: EntityManager): Promise<void> {
-  const batches = rowsFor(manager)<ClayBatch>('SELECT * FROM clay_batch');
-  const leaches = leachesOf(batches, readClayEvents(manager), metersOf(manager));
+export async function fitBatchesAhead(
+  batches: readonly ClayBatch[],
+  events: ReadonlyMap<string, readonly ClayEvent[]>,
+  meters: Meters,
+): Promise<void> {
+  const leaches = leachesOf(batches, events, meters);
   await fitAhead([...new Set(leaches.flatMap((of) => before(leaches, of)))].map(aloneOf));
   await fitAhead(
     leaches.map((of) => ({

@@ -27,41 +27,47 @@ import {
   stockOf,
   rowsFor,
 } from '../collection/index.ts';
+import { about } from './clay-common.ts';
 
 type Settings = { zone: string; units: VolumeUnits };
 const HOUR_MS = 3_600_000;
 
-/** What the file says of clay, and what its readings say of each batch. */
-const clayKept = atCommit((manager) => {
+/** What the file says of clay. */
+const clayRead = atCommit((manager) => {
   const meters = metersOf(manager);
-  const batches = rowsFor(manager)<ClayBatch>('SELECT * FROM clay_batch ORDER BY retiredOn IS NOT NULL, position DESC');
-  const events = readClayEvents(manager);
   return {
     meters,
     scale: growersScale(meters),
     bases: basesOf(manager, meters),
+    batches: rowsFor(manager)<ClayBatch>('SELECT * FROM clay_batch ORDER BY retiredOn IS NOT NULL, position DESC'),
     waters: rowsFor(manager)<Water>('SELECT * FROM water WHERE retiredOn IS NULL ORDER BY position'),
-    events,
+    events: readClayEvents(manager),
     used: readUsed(manager),
     holds: readHolds(manager, meters),
-    fitted: fitBatches(batches, events, meters),
     named: rowsFor(manager)<
       ClayRoom['named'][number]
     >(`SELECT clay AS name, count(*) AS pots FROM pot WHERE retiredOn IS NULL AND clay IS NOT NULL AND clay <> ''
          AND lower(clay) NOT IN (SELECT lower(name) FROM clay_batch) GROUP BY lower(clay) ORDER BY clay`),
   };
 });
+/** And what its readings say of each batch. */
+const clayFitted = atCommit((manager) => {
+  const { batches, events, meters } = clayRead(manager);
+  return fitBatches(batches, events, meters);
+});
 
 /** What takes long of the Clay room, in the pool: afterwards the room is only put together. */
 export async function fitClayAhead(manager: EntityManager, today: string): Promise<void> {
-  await fitBatchesAhead(manager);
-  await fitPotsAhead(manager, readHolds(manager, metersOf(manager)), today);
+  const { batches, events, meters, holds } = clayRead(manager);
+  await fitBatchesAhead(batches, events, meters);
+  await fitPotsAhead(manager, holds, today);
 }
 
 /** The Clay room: every batch with its log and what the model needs of it, holds that run, pots whose clay was never leached. */
 export function readClayRoom(manager: EntityManager, now: Date, settings: Settings): ClayRoom {
   const today = localDateOf(now, settings.zone);
-  const { meters, scale, bases, waters, events, used, holds, fitted, named } = clayKept(manager);
+  const { meters, scale, bases, waters, events, used, holds, named } = clayRead(manager);
+  const fitted = clayFitted(manager);
   const roomWaters: ClayRoom['waters'] = [];
   for (const w of waters) {
     const ec = bases.get(w.id);
@@ -239,9 +245,6 @@ function toLog(
     })
     .reverse();
 }
-
-/** What nobody measured is only thought to have come off. */
-const about = ({ offMeasured }: { offMeasured?: boolean }) => (offMeasured === false ? 'about ' : '');
 
 function wordsOf(event: ClayEvent, baths: number, units: VolumeUnits): string {
   const vol = (l: number) => volumeWords(l * 1000, units);

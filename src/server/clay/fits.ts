@@ -30,13 +30,7 @@ export function fitOf(question: FitQuestion): ClayFit {
 
 /** Fits what is not fitted yet off the main thread, so that the other devices are served meanwhile. */
 export async function fitAhead(questions: readonly FitQuestion[]): Promise<void> {
-  const open = new Map(
-    questions.map((q) => [keyOf(q), q]).filter(([key]) => !kept(key as string).fit) as [string, FitQuestion][],
-  );
-  await Promise.all(
-    [...open].map(async ([key, question]) => {
-      const fit = await inPool('fit', question);
-      kept(key).fit ??= fit;
-    }),
-  );
+  const open = new Map<string, FitQuestion>();
+  for (const question of questions) if (!kept(keyOf(question)).fit) open.set(keyOf(question), question);
+  await Promise.all([...open].map(async ([key, question]) => (kept(key).fit ??= await inPool('fit', question))));
 }

@@ -11,7 +11,8 @@ import {
   type BenchSetup,
   type PenNoise,
   type StrengthBelief,
-  UNLABELLED,
+  UNLABELLED_EC_PER_ML_L,
+  unlabelledBelief,
 } from '../../core/strength/index.ts';
 import { readCareEvent, type ReadCareEvent } from '../database/care-log.ts';
 import type { Batch, BatchPart, Bottle, CareEvent, Meter, Product } from '../database/entities.ts';
@@ -116,14 +117,12 @@ export type Known = { belief: StrengthBelief; source: string | null; batches: nu
 
 /** Guess of a product's strength before any reading, µS/cm for a mL (g) in a litre: as typed, else by its label, else a usual liquid. */
 export function guessedStrength(product: Product): number {
-  return product.guessEcPerMlL ?? labelOf(product)?.ecPerUnitL ?? UNLABELLED.ecPerMlL;
+  return product.guessEcPerMlL ?? labelOf(product)?.ecPerUnitL ?? UNLABELLED_EC_PER_ML_L;
 }
 
 /** The belief before the first batch: by its label or a remembered mix, or, with neither, from doubt. */
 const firstBelief = (product: Product) =>
-  product.guessEcPerMlL === null && !labelOf(product)
-    ? priorBelief(UNLABELLED.ecPerMlL, UNLABELLED.sd)
-    : priorBelief(guessedStrength(product));
+  product.guessEcPerMlL === null && !labelOf(product) ? unlabelledBelief() : priorBelief(guessedStrength(product));
 
 /**
  * What is known of a product before a moment: the guess, then every earlier closed batch with it in order, starting wide again at each new

@@ -255,20 +255,16 @@ function partsOf(mix: GatheredMix, ppm: (ec: number) => number): RoundMix['parts
 }
 
 function soakParts(soak: PlannedSoak, ppm: (ec: number) => number): RoundMix['parts'] {
+  const { byPen } = SOAKS[soak.what];
   return [
     ...(soak.sio2MgL === null
       ? []
       : [
           { kind: 'silicate' as const, aim: { kind: 'element' as const, element: 'SiO2' as const, mgL: soak.sio2MgL } },
         ]),
-    ...(soak.netEcUsCm === null
+    ...(byPen === null || soak.netEcUsCm === null
       ? []
-      : [
-          {
-            kind: SOAKS[soak.what].byPen ?? ('magnesium' as const),
-            aim: { kind: 'net' as const, ppm: Math.round(ppm(soak.netEcUsCm)) },
-          },
-        ]),
+      : [{ kind: byPen, aim: { kind: 'net' as const, ppm: Math.round(ppm(soak.netEcUsCm)) } }]),
   ];
 }
 

@@ -1,79 +1,49 @@
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import Dropdown from 'react-bootstrap/Dropdown';
 import { Link } from 'react-router';
 import type { ClayBatchView, ClayRoom } from '../../contract/clay.ts';
-import { forecastLeach, type LeachForecast } from '../../core/clay/index.ts';
+import { type LeachForecast } from '../../core/clay/index.ts';
 import { litres, ppmText, upperFirst } from '../shell/format.ts';
-import { useServerNow } from '../shell/use-server-now.ts';
 import { ClayNow } from './clay-now.tsx';
 import { dayWords } from './clay-words.ts';
-import { leachOf, leachQuestion, wayForecast, type LeachModel, type WayForecast, type LeachQuestion } from './leach.ts';
+import { type LeachModel, type WayForecast, type LeachQuestion, type LeachAnswer } from './leach.ts';
 import { LeachChart } from './leach-chart.tsx';
 import { LifeSteps } from './life-steps.tsx';
 import { useClayAct } from './send-clay.ts';
 import { LeachLog } from './leach-log.tsx';
-import { useWays } from './use-ways.ts';
 import { WaysCard } from './ways-card.tsx';
 import type { NowProps } from './now-props.ts';
+import { useLeach } from './use-leach.ts';
+import { Loading } from '../shell/states.tsx';
 
-/** What is known of a batch's leach by now: the fit, what comes, and the ways to the gate. */
-function useLeach(room: ClayRoom, batch: ClayBatchView) {
-  const ticking = useServerNow(true);
-  // The minute is enough: the model need not run every second.
-  const nowMs = Math.max(Date.parse(room.now), Math.floor(ticking / 60_000) * 60_000);
-  const still = room.waters.find((w) => w.id === batch.leach?.waterId) ?? room.waters.find((w) => w.kind === 'still');
-  const asked = useMemo(
-    () =>
-      leachQuestion(
-        batch,
-        nowMs,
-        room.scale,
-        still?.stillNowL != null ? { nowL: still.stillNowL, perDayL: still.perDayL ?? 0 } : null,
-      ),
-    [batch, nowMs, room.scale, still?.stillNowL, still?.perDayL],
-  );
-  const model = useMemo(() => leachOf(asked), [asked]);
-  const ways = useWays(batch.retiredOn === null && WAYS_OPEN.has(batch.state) ? asked : undefined);
-  const followed = useMemo(() => wayForecast(model, batch.values.way), [model, batch.values.way]);
-  const atRest = batch.leach?.drainedAt != null || batch.ready;
-  const stands = batch.leach !== null && batch.leach.drainedAt === null;
-  const forecast = useMemo<LeachForecast>(
-    () =>
-      atRest
-        ? forecastLeach(model.fit, asked.history, asked.nowHours, [], asked.gatePpm, stands ? 12 : 0)
-        : followed.forecast,
-    [atRest, model, asked, followed, stands],
-  );
-  return { nowMs, still, asked, model, ways, followed, forecast };
+type SheetProps = { room: ClayRoom; batch: ClayBatchView; zone: string; edit(): void; quiet: boolean };
+/** One batch: its life, the saw-tooth or its log, the next act and the ways. */
+export function BatchSheet(props: SheetProps) {
+  const { nowMs, still, answer } = useLeach(props.room, props.batch);
+  if (!answer) return <Loading what="what the water took up" />;
+  return <Sheet {...props} nowMs={nowMs} still={still} answer={answer} />;
 }
 
-/** States in which a way to the gate can still be chosen. */
-const WAYS_OPEN: ReadonlySet<ClayBatchView['state']> = new Set(['soaking', 'rinsed', 'bag']);
-
-/** One batch: its life, the saw-tooth or its log, the next act and the ways. */
-export function BatchSheet({
+function Sheet({
   room,
   batch,
   zone,
   edit,
   quiet,
-}: {
-  room: ClayRoom;
-  batch: ClayBatchView;
-  zone: string;
-  edit(): void;
-  quiet: boolean;
-}) {
+  nowMs,
+  still,
+  answer: { model, ways, forecast, nextInHours: changesIn },
+}: SheetProps & { nowMs: number; still: ClayRoom['waters'][number] | undefined; answer: LeachAnswer }) {
   const [asTable, setAsTable] = useState(false);
   const { send } = useClayAct();
-  const { nowMs, still, asked, model, ways, followed, forecast } = useLeach(room, batch);
+  const { asked } = model;
   const onPen = (half: number) => (half * room.scale) / 0.5;
   const basePpm = batch.leach?.basePpm ?? still?.basePpm ?? 0;
   const startMs = batch.leach ? Date.parse(batch.leach.startedAt) : nowMs;
   const charted = batch.leach !== null || batch.state === 'rinsed' || batch.state === 'bag';
   const head = headline(batch, forecast, model, startMs, nowMs, zone, onPen, still?.stillNowL ?? null);
-  const nextInHours = batch.ready ? undefined : followed.plan.changes[0]?.inHours;
+  const nextInHours = batch.ready ? undefined : changesIn;
   const props = { room, batch, model, forecast, nowMs, zone, onPen, nextInHours, keys: !quiet };
   return (
     <>
@@ -139,7 +109,7 @@ function Right({
   charted,
 }: {
   props: NowProps;
-  ways: readonly WayForecast[] | undefined;
+  ways: readonly WayForecast[];
   batch: ClayBatchView;
   onPen: (half: number) => number;
   asked: LeachQuestion;
@@ -148,12 +118,12 @@ function Right({
   return (
     <div className="right">
       <ClayNow {...props} />
-      {ways && (
+      {ways.length > 0 && (
         <section className="sheet ways" aria-label="Ways to the gate">
           <WaysCard batch={batch} ways={ways} onPen={onPen} usedL={usedSoFar(batch)} days={asked.nowHours / 24} />
         </section>
       )}
-      {batch.pots.length > 0 && !ways && charted && (
+      {batch.pots.length > 0 && ways.length === 0 && charted && (
         <section className="sheet p-3" aria-label="Pots in it">
           <PotsInIt batch={batch} />
         </section>

@@ -51,7 +51,7 @@ export type LeachModel = {
 };
 export type OwnWay = { readonly everyHours: number; readonly freshL: number; readonly nextInHours: number };
 
-export const WAYS: readonly ClayWay[] = ['litres', 'days', 'own'];
+const WAYS: readonly ClayWay[] = ['litres', 'days', 'own'];
 
 /** What to ask the model of a batch. @param scale of the pen at hand */
 export function leachQuestion(
@@ -93,8 +93,8 @@ function leastWater({ firstL, acts }: LeachHistory): number {
 }
 
 /** Fits a batch and says how it stands, and how its grower has gone about it so far. */
-export function leachOf(asked: LeachQuestion): LeachModel {
-  const fit = fitClay(asked.prior, asked.history);
+function leachOf(asked: LeachQuestion, known: ClayFit | undefined): LeachModel {
+  const fit = known ?? fitClay(asked.prior, asked.history);
   const standing = leachStanding(fit, asked.history, asked.nowHours);
   return { fit, standing, own: ownWay(fit, standing, asked), asked };
 }
@@ -115,8 +115,43 @@ function ownWay(
   return { everyHours, freshL, nextInHours: changes.length === 0 && standing.hours === 0 ? everyHours : due };
 }
 
+/** What is wished for of a batch. */
+export type LeachWish = {
+  readonly asked: LeachQuestion;
+  /** The way that is followed. */
+  readonly way: ClayWay;
+  /** Ways can still be chosen. */
+  readonly open: boolean;
+  /** Ready or drained: nothing more is planned. */
+  readonly atRest: boolean;
+  readonly stands: boolean;
+};
+export type LeachAnswer = {
+  readonly model: LeachModel;
+  /** None where none can be chosen any more. */
+  readonly ways: readonly WayForecast[];
+  readonly forecast: LeachForecast;
+  /** Hours until the way that is followed changes the water; undefined where it does not. */
+  readonly nextInHours: number | undefined;
+};
+/** Water at rest is looked ahead for so long. */
+const AT_REST_H = 12;
+
+/** How a batch stands, what comes, and the ways to the gate. @param known the fit, where the same was fitted before */
+export function answerLeach({ asked, way, open, atRest, stands }: LeachWish, known?: ClayFit): LeachAnswer {
+  const model = leachOf(asked, known);
+  const ways = open ? WAYS.map((one) => wayForecast(model, one)) : [];
+  if (atRest) {
+    const { gatePpm, history, nowHours } = asked;
+    const forecast = forecastLeach(model.fit, history, nowHours, [], gatePpm, stands ? AT_REST_H : 0);
+    return { model, ways, forecast, nextInHours: undefined };
+  }
+  const followed = ways.find((one) => one.way === way) ?? wayForecast(model, way);
+  return { model, ways, forecast: followed.forecast, nextInHours: followed.plan.changes[0]?.inHours };
+}
+
 /** One way to the gate from here on, with what it would look like. Plans aim under the gate, so that good enough comes on the way. */
-export function wayForecast({ fit, own, asked }: LeachModel, way: ClayWay): WayForecast {
+function wayForecast({ fit, own, asked }: LeachModel, way: ClayWay): WayForecast {
   const { history, nowHours } = asked;
   const clay = carefulClay(fit, history, nowHours);
   const { leach } = playLeach(clay, history, nowHours);

@@ -120,9 +120,12 @@ function Together({ together }: { together: MixAdvice }) {
   );
 }
 
+/** Visits whose pH was read, and soak tests that told something. */
+const toldBy = ({ pot, soaks }: PotDrift) => pot.rounds + soaks.filter((s) => s.result.ok).length;
+
 /** At what pH to pour; quietly where nothing was read of the pot, with the one reading that would help. */
 function Headline({ pot, ph, own, inside }: { pot: PotDrift; ph: number; own: boolean; inside: number }) {
-  if (pot.pot.rounds === 0 && !own)
+  if (toldBy(pot) === 0 && !own)
     return (
       <>
         <div className="say">Begin at {phText(ph)}</div>

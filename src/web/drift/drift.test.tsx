@@ -46,11 +46,21 @@ describe('the drift room', () => {
   });
   it('speaks quietly of a pot that was never read, and names the one reading that would help', async () => {
     const known = potDrift();
-    const unread = { ...known, pot: { ...known.pot, rounds: 0 } };
+    const unread = { ...known, pot: { ...known.pot, rounds: 0 }, soaks: [] };
     openPage(<DriftPage />, reads({ '/api/drift/pots/a': unread }), '/drift?pot=a');
     expect(await screen.findByText(/Begin at \d\.\d/)).toBeInTheDocument();
     expect(screen.getByText(/One pH of its old reservoir, at the next round, would tell more/)).toBeInTheDocument();
     expect(screen.queryByText(/stays inside/)).toBeNull();
+  });
+  it('a soak test is a reading too: with one it speaks up', async () => {
+    const known = potDrift();
+    openPage(
+      <DriftPage />,
+      reads({ '/api/drift/pots/a': { ...known, pot: { ...known.pot, rounds: 0 } } }),
+      '/drift?pot=a',
+    );
+    expect(await screen.findByText(/Pour at \d\.\d/)).toBeInTheDocument();
+    expect(screen.queryByText(/Nothing was read of this pot/)).toBeNull();
   });
   it('tells the air’s share, the tap’s and the clay’s apart', async () => {
     openPage(<DriftPage />, reads(), '/drift?pot=a');

@@ -4,14 +4,14 @@ import { act } from '../../act/definition.ts';
 import { toWords } from '../../act/words.ts';
 import { rowsFor } from '../../collection/index.ts';
 import { needsLaterWaters, offAsTyped, requireClayAddsUp } from './waters.ts';
+import { about } from '../clay-common.ts';
 
 /** A leach is over: drained, and kept damp or dry. */
 export const clayDrained = act({
   kind: 'clayDrained',
   payload: carePayloads.clayDrained,
   group: 'Clay',
-  words: (p, _named, vol) =>
-    `Drained ${p.offMeasured === false ? 'about ' : ''}${vol(p.pouredOffL * 1000)}${toWords(p.to)}`,
+  words: (p, _named, vol) => `Drained ${about(p)}${vol(p.pouredOffL * 1000)}${toWords(p.to)}`,
   undone: 'Put the clay back in its water',
   correct: {
     settled: offAsTyped,

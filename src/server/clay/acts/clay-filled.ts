@@ -4,6 +4,7 @@ import { act, type Vol } from '../../act/definition.ts';
 import { toWords } from '../../act/words.ts';
 import { rowsFor } from '../../collection/index.ts';
 import { needsLaterWaters, offAsTyped, requireClayAddsUp } from './waters.ts';
+import { about } from '../clay-common.ts';
 
 /** Water poured on a batch of clay: its first, or fresh after some was poured off. */
 export const clayFilled = act({
@@ -25,13 +26,10 @@ export const clayFilled = act({
   },
 });
 
-function filledWords(
-  { pouredOffL, offMeasured, freshL, to }: CarePayload<'clayFilled'>,
-  water: string | null,
-  vol: Vol,
-): string {
+function filledWords(p: CarePayload<'clayFilled'>, water: string | null, vol: Vol): string {
+  const { pouredOffL, freshL, to } = p;
   const fresh = `${vol(freshL * 1000)} of ${water?.toLowerCase() ?? 'water'}`;
   return pouredOffL > 0
-    ? `Poured off ${offMeasured === false ? 'about ' : ''}${vol(pouredOffL * 1000)}${toWords(to)}, put ${fresh} on`
+    ? `Poured off ${about(p)}${vol(pouredOffL * 1000)}${toWords(to)}, put ${fresh} on`
     : `Put ${fresh} on`;
 }
