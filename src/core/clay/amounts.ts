@@ -1,6 +1,6 @@
 import { Matrix } from 'ml-matrix';
 import { backward, forward, lowerOf, normal, type Random } from '../statistics/index.ts';
-import type { ClayPrior } from './fit.ts';
+import type { ClayPrior } from './prior.ts';
 import type { LeachHistory } from './history.ts';
 import { responses } from './responses.ts';
 import { AMOUNTS, hasSource, SHAPES, type shapeOf } from './shapes.ts';

@@ -1,11 +1,10 @@
 import { multinormal, seededRandom, type Multinormal, type Random } from '../statistics/index.ts';
 import { amountsAt, amountsDrawn, type Amounts, type Readings } from './amounts.ts';
 import { playLeach, type LeachHistory } from './history.ts';
+import type { ClayPrior } from './prior.ts';
 import { AMOUNTS, shapeOf, SHAPES } from './shapes.ts';
 import { standardPpm, type ClayParameters } from './stores.ts';
 
-/** A belief about a bag before its first reading: normal over the coordinates of structure and amounts. */
-export type ClayPrior = { readonly mean: readonly number[]; readonly covariance: readonly (readonly number[])[] };
 /** The belief after readings: its mean and spread, clays drawn from it, and of them the one in the middle as it stands. */
 export type ClayFit = ClayPrior & { readonly clay: ClayParameters; readonly draws: readonly ClayParameters[] };
 

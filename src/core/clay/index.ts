@@ -7,7 +7,6 @@ export {
   chanceOf,
   USUAL_ERROR,
   type ClayFit,
-  type ClayPrior,
   type ReadingError,
   type Spread,
 } from './fit.ts';

@@ -1,5 +1,5 @@
 import { inverse, Matrix } from 'ml-matrix';
-import type { ClayPrior } from './fit.ts';
+import type { ClayPrior } from './prior.ts';
 import { AT, retainedAt, retainedSd } from './shapes.ts';
 
 /**

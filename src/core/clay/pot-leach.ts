@@ -1,7 +1,7 @@
 import { requirePositive } from '../quantity/index.ts';
-import { spreadsOf, type ClayFit, type ClayPrior, type ReadingError, type Spread } from './fit.ts';
+import { spreadsOf, type ClayFit, type ReadingError, type Spread } from './fit.ts';
 import { playLeach, type LeachAct, type LeachHistory } from './history.ts';
-import { CLAY_AT_LARGE } from './prior.ts';
+import { CLAY_AT_LARGE, type ClayPrior } from './prior.ts';
 import { AMOUNTS, SHAPES } from './shapes.ts';
 import { afterHours, changeWater, dry, saltIn, type ClayParameters, type LeachState } from './stores.ts';
 

@@ -1,5 +1,7 @@
-import type { ClayPrior } from './fit.ts';
 import { COORDINATES } from './shapes.ts';
+
+/** A belief about a bag before its first reading: normal over the coordinates of structure and amounts. */
+export type ClayPrior = { readonly mean: readonly number[]; readonly covariance: readonly (readonly number[])[] };
 
 /** Clay before anything is known of a bag: every coordinate of its structure and its amounts within the ranges of the physics. */
 export const CLAY_AT_LARGE: ClayPrior = Object.freeze({
