@@ -5,7 +5,7 @@ await import('./ph.ts');
 await import('./aims.ts');
 await import('./solution.ts');
 await import('./clay.ts');
-await import('./between.ts');
+await import('./pots.ts');
 await import('./judgement.ts');
 await import('./label-edit.ts');
 await import('./first-paint.ts');

@@ -1,5 +1,5 @@
 /**
- * Judgement on simulated collections with planted troubles, and how fast it is. Pots are played by the simulator of bench/between.ts (its own
+ * Judgement on simulated collections with planted troubles, and how fast it is. Pots are played by a simulator of their own make (its own
  * structure and constants); judgement sees readings (2 %, 0.05 pH), leftovers and looks whose cues are missed 20 % and false 2 % of the time,
  * each cue by itself. Pots that are well are those most growers would call so.
  * Counted: troubles raised within three rounds of being visible, and newly opened cards on pots that are well.
@@ -9,12 +9,11 @@ import { CUE_NAMES, gradesOf, type Cue } from '../src/contract/seen.ts';
 import {
   alkaliAt,
   asMade,
-  blendCurves,
   courseOf,
   curveOf,
   DRY_SHARE,
-  forecastAt,
-  learnInterval,
+  filledPot,
+  liveInterval,
   natureOf,
   playPot,
   POTS_AT_LARGE,
@@ -34,11 +33,36 @@ import {
   type VisitFact,
 } from '../src/core/judgement/index.ts';
 import { plusDays } from '../src/core/regimen/index.ts';
-import { FLUSH_EFFICIENCY, PORES_PER_RESERVOIR, shareLeft } from '../src/core/reservoir/index.ts';
-import { fillSim, flushSim, passDays, simEc, simPh, type SimPotNature } from '../src/core/simulation/index.ts';
-import { anchoredAt } from '../src/core/solution/index.ts';
-import { normal, seededRandom, type Random } from '../src/core/statistics/index.ts';
-import { FEED as MADE, FLUSH_TIMES, RAIN, RAIN_CURVE, THOUGHT } from './between.ts';
+import { FLUSH_EFFICIENCY, PORES_PER_RESERVOIR } from '../src/core/reservoir/index.ts';
+import {
+  fillSim,
+  flushSim,
+  passDays,
+  simEc,
+  simPh,
+  type SimPotNature,
+  type SimSolution,
+} from '../src/core/simulation/index.ts';
+import { anchoredAt, composition } from '../src/core/solution/index.ts';
+import { normal, seededRandom, type Crowd, type Random } from '../src/core/statistics/index.ts';
+
+const MADE: SimSolution = { idealEcUsCm: 200, alkalinityMeqL: 0.15, carbonMmolL: 0.15, phosphateMmolL: 0.28 };
+const RAIN: SimSolution = { idealEcUsCm: 48, alkalinityMeqL: 0.05, carbonMmolL: 0.107, phosphateMmolL: 0 };
+/** What the grower's label and water say of the feed: an eighth less phosphate than there is. */
+const THOUGHT = composition({
+  Ca: 0.2,
+  Mg: 0.08,
+  K: 1.1,
+  NO3: 1.15,
+  NH4: 0.12,
+  PO4: 0.25,
+  CO2: 0.15,
+  SO4: 0.05,
+});
+const RAIN_CURVE = curveOf(
+  anchoredAt(composition({ Ca: 0.1, Na: 0.1, Cl: 0.1, NO3: 0.05, SO4: 0.02, CO2: 0.107 }), simPh(RAIN))!,
+);
+const FLUSH_TIMES = 2;
 
 type Trouble = 'well' | 'salts' | 'clay' | 'dry' | 'calcium';
 /** Pens a collection is read with: off by so much from a round on. */
@@ -127,9 +151,9 @@ type Played = {
 /** What is read of a pot, what it teaches, and what is advised on it, round after round. */
 function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble, pens: Pens = TRUE_PENS): Played {
   const random = seededRandom(seed);
-  const poreMl = PORES_PER_RESERVOIR * reservoirMl;
   let belief: PotBelief = POTS_AT_LARGE;
-  let pores: { of: TitrationCurve; standing: PotSolution } | undefined;
+  let pores: { curve: TitrationCurve; standing: PotSolution } | undefined;
+  let old: Crowd | undefined;
   let before: { water: PotWater; ec: number; ph: number } | undefined;
   const visits: VisitFact[] = [];
   const looks: LookFact[] = [];
@@ -151,14 +175,15 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
       const dry = truth.volumeMl <= 0.1 * reservoirMl;
       const leftMl = dry ? 0 : Math.round((truth.volumeMl * (1 + 0.05 * normal(random))) / 10) * 10;
       const interval = { water: before.water, days: WEEK, season: 1, leftMl, cameOutEcUsCm: ec, cameOutPh: ph };
-      const likely = forecastAt(interval, belief);
+      const lived = liveInterval(belief, interval);
+      const { knowingLeft: likely } = lived;
       const weight = Math.min(1, (round - 1) / 4);
       if (round > 1)
         misses.push(
           { what: 'ppm', potId: id, on, miss: Math.log(ec / likely.ecUsCm), weight },
           { what: 'pH', potId: id, on, miss: ph - likely.ph, weight },
         );
-      belief = learnInterval(belief, interval);
+      ({ belief, old } = lived);
       visits.push({
         eventId: `${id}-${round}`,
         on,
@@ -175,7 +200,7 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
       const strength = ec / before.water.curve.ecUsCm;
       const carbonMmolL = restCarbon(before.water.curve, ph);
       pores = {
-        of: before.water.curve,
+        curve: before.water.curve,
         standing: { strength, alkaliMeqL: alkaliAt(before.water.curve, strength, carbonMmolL, ph), carbonMmolL },
       };
       if (begun && isVisible(trouble, round, gap, dry)) visible ??= round;
@@ -184,7 +209,7 @@ function play({ id, reservoirMl, rounds }: Truth, seed: number, trouble: Trouble
     give(given, on, trouble === 'calcium' && begun ? 0.5 : 1, random);
     const mixEc = Math.round(pens.ec(round) * simEc(FEED) * (1 + 0.02 * normal(random)));
     const mixPh = Math.round(10 * (simPh(FEED) + pens.ph(round) + 0.05 * normal(random))) / 10;
-    const water = filledWater(mixPh, mixEc, reservoirMl, poreMl, pores);
+    const water = filledWater(mixPh, mixEc, reservoirMl, { pores, old, fresh: false }, belief);
     before = { water, ec: mixEc, ph: mixPh };
     const course = courseOf(21);
     playPot(water, natureOf(belief, water, 1), course);
@@ -213,17 +238,14 @@ function filledWater(
   ph: number,
   ecUsCm: number,
   reservoirMl: number,
-  poreMl: number,
-  pores: { of: TitrationCurve; standing: PotSolution } | undefined,
+  before: Parameters<typeof filledPot>[1],
+  belief: PotBelief,
 ): PotWater {
-  const of = curveOf(anchoredAt(THOUGHT, ph)!);
-  const left = shareLeft(FLUSH_TIMES * reservoirMl, poreMl, FLUSH_EFFICIENCY.mean);
-  const curve = blendCurves([
-    { volume: reservoirMl, of, standing: { ...asMade(of), strength: ecUsCm / of.ecUsCm } },
-    { volume: poreMl * (1 - left), of: RAIN_CURVE },
-    ...(pores ? [{ volume: poreMl * left, ...pores }] : []),
-  ]);
-  return { curve, standing: asMade(curve), reservoirMl, poreMl };
+  const curve = curveOf(anchoredAt(THOUGHT, ph)!);
+  const mix = { curve, standing: { ...asMade(curve), strength: ecUsCm / curve.ecUsCm } };
+  const flushed = [{ water: RAIN_CURVE, ml: FLUSH_TIMES * reservoirMl }];
+  const poreMl = PORES_PER_RESERVOIR * reservoirMl;
+  return filledPot({ pouredMl: reservoirMl, mix, flushed }, before, poreMl, FLUSH_EFFICIENCY.mean, belief);
 }
 
 /** What a look notes: what is there is missed now and then, and now and then something is noted that is not there. */

@@ -17,10 +17,14 @@ const curve = z.object({
   restCo2MmolL: z.number(),
   carbonMmolL: z.number(),
   ecUsCm: z.number(),
+  strongIonsMeqL: z.number(),
+  ammoniumMmolL: z.number(),
+  nitrateMmolL: z.number(),
 });
 export type CurveWire = z.infer<typeof curve>;
-const gaussian = z.object({ mean: figures, covariance: z.array(figures) });
-const misses = z.object({ intervals: z.number(), squares: z.number() });
+/** A crowd of pots that could be this one: so many figures of each, one after the other. */
+const crowd = z.object({ members: z.number().int(), columns: z.number().int(), at: figures });
+const width = z.object({ below: z.number(), above: z.number() });
 /** A pot as the core plays it on: what it was filled with, and what is believed of it. */
 export const potModel = z.object({
   potId: id,
@@ -29,14 +33,20 @@ export const potModel = z.object({
   reservoirMl: z.number(),
   poreMl: z.number(),
   belief: z.object({
-    drinks: gaussian,
-    salts: gaussian,
-    alkali: gaussian,
-    seen: z.object({ drinks: misses, salts: misses, alkali: misses }),
+    crowd,
+    seen: z.object({ drinks: z.number(), salts: z.number(), alkali: z.number() }),
+    voices: z.object({ habit: z.number().optional(), model: z.number(), ofHabit: z.number() }),
   }),
+  /** What stands in reservoir, pores and grains of each of the crowd; null where nobody knows more than the filling. */
+  bodies: crowd.nullable(),
+  /** A litre of what is poured. */
+  poured: z.object({ ecUsCm: z.number(), strongIonsMeqL: z.number(), ammoniumMmolL: z.number() }).nullable(),
   season: z.number(),
   window: z.object({ low: z.number(), high: z.number() }),
-  freshShare: z.number(),
+  /** How wide its ranges have to be to hold, by how earlier ones did; and by how many of how many. */
+  widths: z.object({ left: width, ec: width, ph: width }),
+  /** The pour, the flush or the wait is not the pot's usual. */
+  changed: z.boolean(),
   /** Days since it was filled; 0 for a filling still to come. */
   daysGone: z.number().int(),
   phKnown: z.boolean(),

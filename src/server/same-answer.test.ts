@@ -19,7 +19,7 @@ beforeEach(async () => {
   // Every room is asked after every act.
   process.env['FRUGAL_SIP_REQUESTS'] = '1000000';
   const book = routeBook();
-  kit = await serverKit(3, { onRoute: book.onRoute });
+  kit = await serverKit(4, { onRoute: book.onRoute });
   routes = book.routes;
 });
 afterEach(() => kit.close());
@@ -158,9 +158,11 @@ describe('a server says what one newly started on a copy says', () => {
   it(
     'after each kind of act',
     async () => {
-      // Two batches on their way first, so that each step finds one.
+      // What is advised before it is acted on, and two batches on their way, so that each step finds one.
       const first =
-        'startBatch base portion leave ph correction pour startBatch base portion reading thin abandon'.split(' ');
+        'answerAdvice startBatch base portion leave ph correction pour startBatch base portion reading thin abandon'.split(
+          ' ',
+        );
       for (const name of [...first, ...names.filter((n) => !first.includes(n))]) {
         let done = false;
         for (const picks of WAYS) done ||= await carryOut(name, picks);

@@ -1,50 +1,91 @@
 import { inverse, Matrix } from 'ml-matrix';
-import type { Gaussian } from '../statistics/index.ts';
-import { POTS_AT_LARGE, type PotBelief } from './pot-belief.ts';
+import type { Crowd, Gaussian } from '../statistics/index.ts';
+import type { PotBelief } from './pot-belief.ts';
+import { AT } from './pot-quantities.ts';
 
-/** How far pots in one clay lie apart, 1 SD: µeq per 100 mL at once, and a day. House rule, from simulated collections. */
-const APART: readonly [number, number] = [1.5, 0.6];
+/** What pots in one clay have in common: what it gives a day, and what it gives at once. In units of what was not known of them at first. */
+const COMMON = [AT.clay, AT.atOnce] as const;
+/** Clay of a pot of which nothing was read: the middle, and all that is not known. */
+export const CLAY_OF_POTS_AT_LARGE: Gaussian = Object.freeze({
+  mean: [0, 0],
+  covariance: [
+    [1, 0],
+    [0, 1],
+  ],
+});
+/** How far pots in one clay lie apart, 1 SD, of what pots at large lie apart. House rule. */
+const APART = 0.66;
 /** Fewer pots than this say little of their clay. */
 const FEWEST_POTS = 3;
+
+/** Mean and spread of a pot's clay. */
+export function clayOf({ crowd }: PotBelief): Gaussian {
+  const of = COMMON.map((c) => columnOf(crowd, c));
+  const mean = of.map((values) => values.reduce((sum, v) => sum + v, 0) / values.length);
+  const covariance = of.map((a, i) =>
+    of.map((b, j) => a.reduce((sum, v, m) => sum + (v - mean[i]!) * (b[m]! - mean[j]!), 0) / a.length),
+  );
+  return { mean, covariance };
+}
+
+const columnOf = ({ members, columns, at }: Crowd, column: number) =>
+  Array.from({ length: members }, (_, m) => at[m * columns + column]!);
 
 /**
  * What a clay batch says of a pot in it before that pot was read: the pots in it that were, each weighed by how well it is known (empirical Bayes).
  * @param beliefs of the pots in that clay, each learned from pots at large
  */
-export function clayPrior(beliefs: readonly PotBelief[]): PotBelief {
-  const read = beliefs.filter((b) => b.seen.alkali.intervals > 0);
-  if (read.length < FEWEST_POTS) return POTS_AT_LARGE;
-  const large = POTS_AT_LARGE.alkali;
+export function clayPrior(beliefs: readonly PotBelief[]): Gaussian {
+  const read = beliefs.filter((b) => b.seen.alkali > 0).map(clayOf);
+  if (read.length < FEWEST_POTS) return CLAY_OF_POTS_AT_LARGE;
   const mean: number[] = [];
   const covariance: number[][] = [];
   for (const i of [0, 1] as const) {
     // Pots at large count as one pot of their own spread.
-    let [precision, sum] = [1 / large.covariance[i]![i]!, large.mean[i]! / large.covariance[i]![i]!];
-    for (const { alkali } of read) {
-      const weight = 1 / (alkali.covariance[i]![i]! + APART[i] ** 2);
+    let [precision, sum] = [1, 0];
+    for (const clay of read) {
+      const weight = 1 / (clay.covariance[i]![i]! + APART ** 2);
       precision += weight;
-      sum += weight * alkali.mean[i]!;
+      sum += weight * clay.mean[i]!;
     }
     mean.push(sum / precision);
-    covariance.push([0, 1].map((j) => (i === j ? APART[i] ** 2 + 1 / precision : 0)));
+    covariance.push([0, 1].map((j) => (i === j ? APART ** 2 + 1 / precision : 0)));
   }
-  const alkali: Gaussian = { mean, covariance };
-  return { ...POTS_AT_LARGE, alkali };
+  return { mean, covariance };
 }
 
 /**
  * A pot learned from pots at large, as if it had been learned from what its clay says: what was read of it counts the same, only where it began
- * is another. For joint normals that is exact, and it costs a handful of sums where learning anew replays every visit.
+ * is another. For joint normals that is exact; its members are moved so that their clay has the mean and the spread that follow.
  * @param prior as {@link clayPrior} gives it
  */
-export function borrow(belief: PotBelief, prior: PotBelief): PotBelief {
-  if (prior === POTS_AT_LARGE) return belief;
-  return { ...belief, alkali: otherPrior(belief.alkali, POTS_AT_LARGE.alkali, prior.alkali) };
+export function borrow(belief: PotBelief, prior: Gaussian): PotBelief {
+  if (prior === CLAY_OF_POTS_AT_LARGE) return belief;
+  const { crowd } = belief;
+  const own = clayOf(belief);
+  const to = otherPrior(own, CLAY_OF_POTS_AT_LARGE, prior);
+  const from = rootOf(own.covariance);
+  const root = rootOf(to.covariance);
+  const at = Float64Array.from(crowd.at);
+  for (let m = 0; m < crowd.members; m++) {
+    const [a, b] = COMMON.map((c, i) => at[m * crowd.columns + c]! - own.mean[i]!) as [number, number];
+    // Standard deviates of this member, and where they lie in the other belief.
+    const u = a / from[0];
+    const v = (b - from[1] * u) / from[2];
+    at[m * crowd.columns + COMMON[0]] = to.mean[0]! + root[0] * u;
+    at[m * crowd.columns + COMMON[1]] = to.mean[1]! + root[1] * u + root[2] * v;
+  }
+  return { ...belief, crowd: { ...crowd, at } };
 }
 
-/** Quantities past the prior's own, such as a pen's offset, keep what was known of them. */
+/** Lower root of a covariance of two: its three figures. */
+function rootOf(covariance: Gaussian['covariance']): readonly [number, number, number] {
+  const a = Math.sqrt(Math.max(1e-9, covariance[0]![0]!));
+  const b = covariance[0]![1]! / a;
+  return [a, b, Math.sqrt(Math.max(1e-9, covariance[1]![1]! - b * b))];
+}
+
 function otherPrior(posterior: Gaussian, from: Gaussian, to: Gaussian): Gaussian {
-  const n = posterior.mean.length;
   const precision = invert(posterior.covariance);
   const weighted = precision.map((row) => row.reduce((sum, value, j) => sum + value * posterior.mean[j]!, 0));
   for (const [prior, sign] of [
@@ -59,11 +100,10 @@ function otherPrior(posterior: Gaussian, from: Gaussian, to: Gaussian): Gaussian
       }),
     );
   }
+  // A crowd may by chance be wider than where it began: then it knows nothing, and the clay speaks alone.
+  for (const [i, row] of precision.entries()) row[i] = Math.max(row[i]!, 1e-3);
   const covariance = invert(precision);
-  return {
-    mean: Array.from({ length: n }, (_, i) => covariance[i]!.reduce((sum, value, j) => sum + value * weighted[j]!, 0)),
-    covariance,
-  };
+  return { mean: covariance.map((row) => row.reduce((sum, value, j) => sum + value * weighted[j]!, 0)), covariance };
 }
 
 const invert = (rows: readonly (readonly number[])[]): number[][] =>

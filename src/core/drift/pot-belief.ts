@@ -1,139 +1,212 @@
-import { observe, type Gaussian } from '../statistics/index.ts';
-import { courseOf, playPot, potPath, type PotDay, type PotNature, type PotWater } from './pot-path.ts';
-import { alkaliAt, restCarbon, standAt, strengthOf, type TitrationCurve } from './titration-curve.ts';
+import { conditioned, spreadOf, standardCrowd, Z90, type Crowd } from '../statistics/index.ts';
+import { BODIES, type Bodies } from './bodies.ts';
+import { natureAt, QUANTITY_NAMES, type PotNature, type QuantityName } from './pot-quantities.ts';
+import {
+  bodiesOf,
+  courseOf,
+  playPot,
+  potPath,
+  type Course,
+  type PotDay,
+  type PotSelf,
+  type PotWater,
+} from './pot-path.ts';
+import { habitShare, heard, NO_VOICES, type Voices } from './voices.ts';
 
 /*
- * What the log says of a pot's nature: how fast it drinks, how its strength climbs, what alkali its clay and roots give. Each interval from
- * one filling to the next adds what was read of it; a pot with none stands where its clay batch, or pots at large, stand.
+ * What the log says of a pot's nature: how fast it drinks, what stays of its salts and where, what alkali its clay and roots give. A crowd of
+ * pots that could be this one, each living the same fillings; every reading moves them towards those that foretold it (ensemble Kalman filter).
+ * A pot with no reading stands where its clay batch, or pots at large, stand.
  */
 
-/** Belief about a pot. Each part is a joint normal; see {@link DRINKS}, {@link SALTS} and {@link ALKALI} for the order of its quantities. */
+/** Belief about a pot. */
 export type PotBelief = {
-  /** Natural logarithm of the share of its reservoir that leaves a day in a season of 1, and how closely that follows the season: 1 all the way, 0 not at all. */
-  readonly drinks: Gaussian;
-  /** Salts that stay as water leaves, and the share gained a day. */
-  readonly salts: Gaussian;
-  /** µeq per 100 mL of body at once, µeq per 100 mL a day, and how much too high the pH pen reads. */
-  readonly alkali: Gaussian;
-  /** Intervals that taught each, and how they missed: sum of squares against what was expected of them. */
-  readonly seen: { readonly drinks: Misses; readonly salts: Misses; readonly alkali: Misses };
+  /** Pots that could be this one: each quantity in units of what was not known of it at first. */
+  readonly crowd: Crowd;
+  /** Readings that taught each. */
+  readonly seen: { readonly drinks: number; readonly salts: number; readonly alkali: number };
+  /** Who has foretold its pH better: the model, or the pot's own habit. */
+  readonly voices: Voices;
 };
-export type Misses = { readonly intervals: number; readonly squares: number };
 
-/** How unsteady a pot is against pots at large: learned from how its intervals missed, two of them at large counted in. */
-export function unsteadiness({ intervals, squares }: Misses): number {
-  return Math.sqrt((AT_LARGE_COUNTS + squares) / (AT_LARGE_COUNTS + intervals));
-}
-const AT_LARGE_COUNTS = 2;
-const UNSEEN: Misses = Object.freeze({ intervals: 0, squares: 0 });
+export const MEMBERS = 64;
+const SEED = 90210;
+export const QUANTITIES_OF_POT = QUANTITY_NAMES.length;
 
-/** 1 SD from one interval to the next that no pen explains: weather, a missed drip, roots that grew. House rules. */
-export const DRINKS_NOISE = 0.09;
-export const SALTS_NOISE = 0.06;
-export const ALKALI_NOISE = { share: 0.15, per100Ml: 0.4 };
-/** 1 SD of pens: strength as a share, pH. */
-const PEN_SHARE = 0.03;
-const PEN_PH = 0.05;
-/** 1 SD of what is poured and left, as a share of the fill: measured by eye at the window. */
-const LEFT_SHARE = 0.035;
-
-const diagonal = (sds: readonly number[]) => sds.map((sd, i) => sds.map((_, j) => (i === j ? sd ** 2 : 0)));
-
-/**
- * Pots at large, before anything was read. Common practice (three quarters gone in a week; fed at 5.5 to 6 and read at 6.5 to 7 in two to four
- * weeks; half the volume gone, twice the strength) and the spread of simulated pots.
- */
+/** Pots at large, before anything was read. */
 export const POTS_AT_LARGE: PotBelief = Object.freeze({
-  drinks: { mean: [Math.log(0.1), 0.5], covariance: diagonal([0.45, 0.3]) },
-  salts: { mean: [0.7, 0.004], covariance: diagonal([0.3, 0.01]) },
-  alkali: { mean: [1.5, 0.4], covariance: diagonal([2.5, 1.2]) },
-  seen: { drinks: UNSEEN, salts: UNSEEN, alkali: UNSEEN },
-} satisfies PotBelief);
-/** 1 SD of a pH pen's own offset since its last good check. */
-export const PEN_OFFSET_SD = 0.05;
+  crowd: standardCrowd(MEMBERS, QUANTITIES_OF_POT, SEED),
+  seen: { drinks: 0, salts: 0, alkali: 0 },
+  voices: NO_VOICES,
+});
+
+/** 1 SD of pens and eyes: strength as a share, pH, what is left as a share of the fill; and of a colour read against a card. */
+export const READING_SD = Object.freeze({ share: 0.03, ph: 0.06, left: 0.04, kitPh: 0.25 });
+/** 1 SD from one interval to the next that no pen explains: thirst by the weather (ln), and strength and alkali by what was never logged. From memory. */
+export const BETWEEN = Object.freeze({ drinks: 0.13, salts: 0.03, alkaliMeq: 0.01 });
+/** Between two fillings a pot changes by so much of what was not known of it at first. */
+const WALKS = 0.05;
+/** Readings further off than so many SD are taken for slips in the measure of how far. */
+const WILD = 2.5;
 
 /** From one filling to the next: what stood in the pot when it was filled, and what was read when it was tipped out. */
 export type Interval = {
   readonly water: PotWater;
   readonly days: number;
-  /** How much drinking this season invites against the year's mean: see the climate of its place. */
+  /** How much drinking these days invite against the year's mean: season, and heat that was told. */
   readonly season: number;
   readonly leftMl: number | undefined;
   readonly cameOutEcUsCm: number | undefined;
   readonly cameOutPh: number | undefined;
+  /** 1 SD of how that pH is read; a pen's where left out. */
+  readonly phSd?: number | undefined;
+  /** The pour, the flush or the wait was not the pot's usual. */
+  readonly changed?: boolean;
 };
 
-/** Water that is not there cannot be drunk: what was left this low says only that at least so much left. */
-const EMPTY_SHARE = 0.07;
+/** What was foretold of a visit from what was known before it: the middle, and half of the 90 % range, of what would be read. Share of the fill, ln µS/cm, pH. */
+export type Foretold = Readonly<Record<'left' | 'ec' | 'ph', { readonly middle: number; readonly half: number }>>;
+export type Lived = {
+  readonly belief: PotBelief;
+  /** What stood in its bodies at the visit, by each member. */
+  readonly old: Crowd;
+  readonly foretold: Foretold;
+  /** Knowing what was left: how strong the rest would be, and its pH. */
+  readonly knowingLeft: { readonly ecUsCm: number; readonly ph: number };
+};
 
-const tellsDrinking = (left: number, { reservoirMl }: PotWater) =>
-  left > EMPTY_SHARE * reservoirMl && left < 0.97 * reservoirMl;
+/** What was left tells how fast it drank only where there was some left, and some gone. */
+const tellsDrinking = (share: number) => share > 0.07 && share < 0.97;
 
 /** What one interval teaches. Whatever was not read teaches nothing. */
-export function learnInterval(
-  belief: PotBelief,
-  interval: Interval,
-  pens: { readonly offsetSd: number } = { offsetSd: PEN_OFFSET_SD },
-): PotBelief {
-  const { water, days, leftMl, cameOutEcUsCm, cameOutPh } = interval;
-  if (!(days > 0)) return belief;
-  let { drinks, salts, alkali } = belief;
+export function learnInterval(belief: PotBelief, interval: Interval): PotBelief {
+  return interval.days > 0 ? liveInterval(belief, interval).belief : belief;
+}
+
+/** A pot lived through an interval: what was foretold, what was read, what it taught. */
+export function liveInterval(belief: PotBelief, interval: Interval): Lived {
+  const { water, leftMl, cameOutEcUsCm, cameOutPh, season } = interval;
+  const days = Math.max(1, Math.round(interval.days));
+  const crowd: Crowd = { ...belief.crowd, at: walked(belief) };
+  const course = courseOf(days);
+  const before = playAll(crowd, water, course, (nature, m) => ({
+    uses: usesOf(nature, season) * Math.exp(BETWEEN.drinks * CHANCE.at[m]!),
+  }));
+  const foretold = foretoldOf(before, belief, interval);
   const seen = { ...belief.seen };
-  const left = leftMl === undefined ? undefined : Math.min(water.reservoirMl, Math.max(0, leftMl));
-  if (left !== undefined && tellsDrinking(left, water)) {
-    const share = (water.reservoirMl - left) / water.reservoirMl;
-    const sd = Math.hypot(DRINKS_NOISE, LEFT_SHARE / share);
-    ({ state: drinks, misses: seen.drinks } = learn(
-      drinks,
-      [1, Math.log(interval.season)],
-      Math.log(share / days),
-      sd,
-      seen.drinks,
-    ));
+  const left = leftMl === undefined ? undefined : Math.min(1, Math.max(0, leftMl / water.reservoirMl));
+  if (left !== undefined && tellsDrinking(left)) {
+    seen.drinks++;
+    learn([crowd], before.left, left, READING_SD.left);
   }
-  const nature = natureOf({ ...belief, drinks }, water, interval.season);
-  const course = courseOf(Math.max(1, Math.round(days)));
-  playPot(water, nature, course);
-  const free = left ?? course.freeMl.at(-1)!;
-  const thicker = Math.log((water.reservoirMl + water.poreMl) / (free + water.poreMl));
-  const filledEc = water.curve.ecUsCm * water.standing.strength;
-  if (cameOutEcUsCm !== undefined && cameOutEcUsCm > 0 && filledEc > 0) {
-    const sd = Math.hypot(SALTS_NOISE, Math.SQRT2 * PEN_SHARE, left === undefined ? 0.15 : LEFT_SHARE);
-    ({ state: salts, misses: seen.salts } = learn(
-      salts,
-      [thicker, days],
-      Math.log(cameOutEcUsCm / filledEc),
-      sd,
-      seen.salts,
-    ));
+  // What was left is known: how strong and how alkaline the rest is, is foretold from there.
+  const now =
+    left === undefined
+      ? before
+      : playAll(crowd, water, course, () => ({ uses: (1 - Math.max(LEAST_LEFT, left)) / days, evenly: true }));
+  const knowingLeft = { ecUsCm: Math.exp(spreadOf(now.ln).mean), ph: spreadOf(now.ph).mean };
+  if (cameOutEcUsCm !== undefined && cameOutEcUsCm > 0) {
+    seen.salts++;
+    const phs: Crowd = { members: crowd.members, columns: 1, at: now.ph };
+    learn([crowd, now.old, phs], now.ln, Math.log(cameOutEcUsCm), Math.hypot(READING_SD.share, BETWEEN.salts));
   }
   if (cameOutPh !== undefined) {
-    const strength =
-      cameOutEcUsCm === undefined || filledEc <= 0
-        ? water.standing.strength * Math.exp(thicker * nature.saltsStay)
-        : strengthOf(water.curve, cameOutEcUsCm);
-    const body = free + water.poreMl;
-    const gainAt = (offset: number) => gainOf(water, course.carbonOver, strength, body, cameOutPh, offset);
-    const gain = gainAt(0);
-    const perOffset = (gainAt(0.1) - gain) / 0.1;
-    const per100 = 100 / (water.reservoirMl + water.poreMl);
-    // By what was expected, not by what was read: else a small gain would count for more than a large one.
-    const expected = alkali.mean[0]! + alkali.mean[1]! * days;
-    const sd = Math.hypot(
-      ALKALI_NOISE.share * expected,
-      ALKALI_NOISE.per100Ml,
-      slopeOf(water.curve, strength, cameOutPh) * body * per100 * PEN_PH,
-    );
-    const withPen: Gaussian = alkali.mean.length === 3 ? alkali : withOffset(alkali, pens.offsetSd);
-    ({ state: alkali, misses: seen.alkali } = learn(
-      withPen,
-      [1, days, -perOffset * per100],
-      gain * per100,
-      sd,
-      seen.alkali,
-    ));
+    seen.alkali++;
+    learn([crowd, now.old], now.ph, cameOutPh, readingPhSd(interval));
   }
-  return { drinks, salts, alkali, seen };
+  noLessThanNothing(now.old);
+  const voices =
+    cameOutPh === undefined
+      ? belief.voices
+      : heard(belief.voices, cameOutPh, foretold.model, interval.changed ?? false);
+  return { belief: { crowd, seen, voices }, old: now.old, foretold, knowingLeft };
+}
+
+/** No reading is nearer than its tenth and what the pot itself differs by from one dip to the next. */
+const readingPhSd = ({ phSd }: Pick<Interval, 'phSd'>) => Math.max(READING_SD.ph, phSd ?? 0);
+const LEAST_LEFT = 0.05;
+/** Chance of the weather, a member each: the same for every interval, since what is foretold is their spread alone. */
+const CHANCE = standardCrowd(MEMBERS, 2, SEED + 1);
+
+type Played = {
+  readonly left: Float64Array;
+  readonly ln: Float64Array;
+  readonly ph: Float64Array;
+  readonly old: Crowd;
+};
+
+/** Every member lives the interval. */
+function playAll(
+  crowd: Crowd,
+  water: PotWater,
+  course: Course,
+  use: (nature: PotNature, member: number) => Pick<PotSelf, 'uses' | 'evenly'>,
+): Played {
+  const { members, columns, at } = crowd;
+  const last = course.ph.length - 1;
+  const played = {
+    left: new Float64Array(members),
+    ln: new Float64Array(members),
+    ph: new Float64Array(members),
+    old: { members, columns: BODIES, at: new Float64Array(members * BODIES) },
+  };
+  for (let m = 0; m < members; m++) {
+    const nature = natureAt(at, m * columns);
+    const self: PotSelf = {
+      nature,
+      bodies: bodiesOf(water, nature, m),
+      givesMore: (BETWEEN.alkaliMeq / Math.sqrt(last)) * CHANCE.at[MEMBERS + m]!,
+      ...use(nature, m),
+    };
+    played.old.at.set(playPot(water, self, course), m * BODIES);
+    played.left[m] = course.freeMl[last]! / water.reservoirMl;
+    played.ln[m] = Math.log(Math.max(1, course.ecUsCm[last]!));
+    played.ph[m] = course.ph[last]!;
+  }
+  return played;
+}
+
+/** Water that leaves a day in a season, a share of the fill. */
+export const usesOf = (nature: PotNature, season: number): number => nature.loses * season ** nature.season;
+
+function foretoldOf(
+  { left, ln, ph }: Played,
+  { voices }: PotBelief,
+  { phSd, changed }: Interval,
+): Foretold & { readonly model: number } {
+  const of = (values: Float64Array, sd: number) => {
+    const spread = spreadOf(values);
+    return { middle: spread.mean, half: Z90 * Math.hypot(spread.sd, sd) };
+  };
+  const model = of(ph, readingPhSd({ phSd }));
+  const habit = habitShare(voices, changed ?? false);
+  return {
+    left: of(left, READING_SD.left),
+    ec: of(ln, Math.hypot(READING_SD.share, BETWEEN.salts)),
+    ph: { middle: model.middle + habit * ((voices.habit ?? 0) - model.middle), half: model.half },
+    model: model.middle,
+  };
+}
+
+/** One reading moves the crowds towards the members that foretold it. @param sd of the reading */
+function learn(crowds: readonly Crowd[], foretold: Float64Array, read: number, sd: number): void {
+  const { mean, sd: own } = spreadOf(foretold);
+  // One wild reading is a slip, not the pot's nature.
+  const wild = Math.max(1, Math.abs(read - mean) / Math.hypot(own, sd) / WILD);
+  conditioned(crowds, Float64Array.from(foretold), read, (sd * wild) ** 2 + (wild ** 2 - 1) * own ** 2);
+}
+
+/** A pot changes a little from filling to filling. */
+function walked({ crowd, seen }: PotBelief): Float64Array {
+  const steps = WALK[(seen.drinks + seen.salts + seen.alkali) % WALK.length]!;
+  return crowd.at.map((z, i) => z + WALKS * steps.at[i]!);
+}
+const WALK = Array.from({ length: 8 }, (_, i) => standardCrowd(MEMBERS, QUANTITIES_OF_POT, SEED + 2 + i));
+
+/** No strength and no ammonium is below nothing. */
+function noLessThanNothing({ at, columns, members }: Crowd): void {
+  for (let m = 0; m < members; m++)
+    for (const k of [0, 2, 3, 5, 6, 8]) at[m * columns + k] = Math.max(0, at[m * columns + k]!);
 }
 
 /** What a soak test gives in an hour is, give or take so much, what the clay gives at once after a filling. House rules: more after drying. */
@@ -142,102 +215,50 @@ const DRIED_TIMES = 2;
 
 /**
  * What a soak test teaches: the quick part of what the clay gives. What roots and slow clay do is not in it.
- * @param soak first hour, µeq a pot with 1 SD; the pot's body in mL; whether it dried out since
+ * @param soak first hour, µeq a pot with 1 SD; its fill in mL; whether it dried out since
  */
 export function learnSoak(
   belief: PotBelief,
-  soak: { readonly ueq: number; readonly sdUeq: number; readonly bodyMl: number; readonly driedSince: boolean },
+  soak: { readonly ueq: number; readonly sdUeq: number; readonly fillMl: number; readonly driedSince: boolean },
 ): PotBelief {
-  const per100 = 100 / soak.bodyMl;
-  const sd = Math.hypot(soak.sdUeq, SOAK_TO_FILLING * soak.ueq) * per100 * (soak.driedSince ? DRIED_TIMES : 1);
-  const h = [1, 0, 0].slice(0, belief.alkali.mean.length);
-  return { ...belief, alkali: observe(belief.alkali, h, soak.ueq * per100, sd ** 2).state };
+  const sd = (Math.hypot(soak.sdUeq, SOAK_TO_FILLING * soak.ueq) / soak.fillMl) * (soak.driedSince ? DRIED_TIMES : 1);
+  const crowd = { ...belief.crowd, at: Float64Array.from(belief.crowd.at) };
+  learn([crowd], quantityOf(crowd, 'atOnce'), soak.ueq / soak.fillMl, sd);
+  return { ...belief, crowd };
 }
 
-/** One reading: what it teaches, by how steady the pot has been, and how far it missed. @param sd of pots at large */
-function learn(
-  state: Gaussian,
-  h: readonly number[],
-  y: number,
-  sd: number,
-  misses: Misses,
-): { state: Gaussian; misses: Misses } {
-  const { innovation, innovationSd } = observe(state, h, y, sd ** 2);
-  const learned = observe(state, h, y, (sd * unsteadiness(misses)) ** 2).state;
-  // One wild reading is a slip, not the pot's nature.
-  const square = Math.min(WILD ** 2, (innovation / innovationSd) ** 2);
-  return { state: learned, misses: { intervals: misses.intervals + 1, squares: misses.squares + square } };
-}
-const WILD = 3;
-
-function withOffset({ mean, covariance }: Gaussian, sd: number): Gaussian {
-  return { mean: [...mean, 0], covariance: [...covariance.map((row) => [...row, 0]), [...mean.map(() => 0), sd ** 2]] };
+/** A quantity of each member, in its natural unit. */
+export function quantityOf({ members, columns, at }: Crowd, name: QuantityName): Float64Array {
+  return Float64Array.from({ length: members }, (_, m) => natureAt(at, m * columns)[name]);
 }
 
-/** Alkali a pot gained since it was filled, µeq, when what came out showed a pH on a pen that reads so much too high. @param carbonOver as the path has it */
-function gainOf(
-  water: PotWater,
-  carbonOver: number,
-  strength: number,
-  bodyMl: number,
-  shownPh: number,
-  offset: number,
-): number {
-  const { curve, standing } = water;
-  const ph = shownPh - offset;
-  const thicker = strength / standing.strength;
-  const alkali = alkaliAt(curve, strength, restCarbon(curve, ph) * carbonOver, ph);
-  // The pour was read with the same pen: it stood so much more acid than was thought.
-  const started = standing.alkaliMeqL - offset * slopeOf(curve, standing.strength, standAt(curve, standing));
-  // What was gained early has since gone the way of the salts: half of what they lost.
-  const kept = Math.max(0.3, (thicker * (bodyMl / (water.reservoirMl + water.poreMl)) + 1) / 2);
-  return ((alkali - started * thicker) * bodyMl) / kept;
+/** A member of a belief as a pot. */
+export function selfOf({ crowd }: PotBelief, water: PotWater, season: number, member: number): PotSelf {
+  const nature = natureAt(crowd.at, member * crowd.columns);
+  return { nature, bodies: bodiesOf(water, nature, member), uses: usesOf(nature, season) };
 }
 
-/** meq/L that move a solution at rest with the air by one pH. */
-function slopeOf(curve: TitrationCurve, strength: number, ph: number): number {
-  const at = (p: number) => alkaliAt(curve, strength, restCarbon(curve, p), p);
-  return Math.max(0.005, (at(ph + 0.1) - at(ph - 0.1)) / 0.2);
+/** A pot as it most likely behaves in a season: the middle of its crowd. */
+export function natureOf(belief: PotBelief, water: PotWater, season: number): PotSelf {
+  const { members, columns, at } = belief.crowd;
+  const middle = new Float64Array(columns);
+  for (let i = 0; i < at.length; i++) middle[i % columns]! += at[i]! / members;
+  const nature = natureAt(middle);
+  return { nature, bodies: middleBodies(water, nature), uses: usesOf(nature, season) };
 }
 
-/** A pot as it most likely behaves in a season, for a body of water. */
-export function natureOf(
-  belief: PotBelief,
-  { reservoirMl, poreMl }: Pick<PotWater, 'reservoirMl' | 'poreMl'>,
-  season: number,
-): PotNature {
-  return natureFrom(belief.drinks.mean, belief.salts.mean, belief.alkali.mean, reservoirMl, poreMl, season);
+function middleBodies(water: PotWater, nature: PotNature): Bodies {
+  if (!water.bodies) return bodiesOf(water, nature, 0);
+  const { members, at } = water.bodies;
+  const middle = new Float64Array(BODIES);
+  for (let i = 0; i < at.length; i++) middle[i % BODIES]! += at[i]! / members;
+  return middle;
 }
 
-/**
- * How a pot most likely stands at the end of an interval, by what was known before it. Where what was left of its water is known too, strength and
- * pH are those of so much water: a thirsty week is then no surprise.
- */
+/** How a pot most likely stands at the end of so many days. */
 export function forecastAt(
-  { water, days, season, leftMl }: Pick<Interval, 'water' | 'days' | 'season' | 'leftMl'>,
+  { water, days, season }: Pick<Interval, 'water' | 'days' | 'season'>,
   belief: PotBelief,
 ): PotDay {
-  const nature = natureOf(belief, water, season);
-  const known = leftMl !== undefined && days > 0 && leftMl > EMPTY_SHARE * water.reservoirMl;
-  const useMlDay = known ? Math.max(0, water.reservoirMl - leftMl) / days : nature.useMlDay;
-  return potPath(water, { ...nature, useMlDay }, Math.max(0, days)).at(-1)!;
-}
-
-/** A pot's nature from quantities in the belief's own order and units. */
-export function natureFrom(
-  drinks: readonly number[],
-  salts: readonly number[],
-  alkali: readonly number[],
-  reservoirMl: number,
-  poreMl: number,
-  season: number,
-): PotNature {
-  const per100 = (reservoirMl + poreMl) / 100;
-  return {
-    useMlDay: Math.exp(drinks[0]! + drinks[1]! * Math.log(season)) * reservoirMl,
-    saltsStay: Math.min(1.3, Math.max(-0.3, salts[0]!)),
-    saltsGainDay: salts[1]!,
-    atOnceUeq: alkali[0]! * per100,
-    dailyUeq: alkali[1]! * per100,
-  };
+  return potPath(water, natureOf(belief, water, season), Math.max(0, Math.round(days))).at(-1)!;
 }

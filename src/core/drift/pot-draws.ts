@@ -1,22 +1,33 @@
-import { fillNormals, type Gaussian, type Random } from '../statistics/index.ts';
-import { ALKALI_NOISE, DRINKS_NOISE, natureFrom, SALTS_NOISE, unsteadiness, type PotBelief } from './pot-belief.ts';
+import { fillNormals, type Random } from '../statistics/index.ts';
+import { NOT_WIDENED, widened, type Widths } from './calibration.ts';
+import { BETWEEN, READING_SD, selfOf, type PotBelief } from './pot-belief.ts';
 import { courseOf, playPot, type PotWater } from './pot-path.ts';
+import { habitShare } from './voices.ts';
 
 /** Five, fifty and ninety-five in a hundred of the draws. */
 export type Band = { readonly low: number; readonly middle: number; readonly high: number };
 export type ForecastDay = { readonly day: number; readonly freeMl: Band; readonly ecUsCm: Band; readonly ph: Band };
 
-/** 1 SD of what a pen adds when the figure is read: strength as a share, pH with its tenth; and of an eye at the window, as a share of the fill. */
-export const READING_SD = Object.freeze({ share: 0.03, ph: 0.05, left: 0.025 });
-/** Independent deviates a draw takes: seven for its nature, the rest for what comes between and the pens. */
-const DEVIATES = 14;
+/** Independent deviates a draw takes: weather, alkali and strength between, and three readings. */
+const DEVIATES = 6;
 /** What no pen explains grows over so many days and then stays. */
 const GROWS_DAYS = 7;
 
+/** How a forecast is told beside what is believed of the pot. */
+export type Telling = {
+  /** True for what will be read, false for how it stands. */
+  readonly read?: boolean;
+  /** How wide ranges of this kind have to be to hold, by how earlier ones did. */
+  readonly widths?: Widths;
+  /** 1 SD of how its pH will be read; a pen's where left out. */
+  readonly phSd?: number;
+  /** The pour or the flush is not the pot's usual, so that its habit says little. */
+  readonly changed?: boolean;
+};
+
 /**
- * A pot's days with their 90 % bands, by playing it many times: its nature as far as it is known, weather and roots between, the pens.
+ * A pot's days with their 90 % bands, by playing the pots that could be this one: weather and roots between, the pens.
  * @param draws 200 are enough for a band drawn on a screen
- * @param read true for what will be read, false for how it stands
  */
 export function drawForecast(
   water: PotWater,
@@ -25,81 +36,55 @@ export function drawForecast(
   days: number,
   draws: number,
   random: Random,
-  read = true,
+  { read = true, widths = NOT_WIDENED, phSd = READING_SD.ph, changed = false }: Telling = {},
 ): ForecastDay[] {
-  const { reservoirMl, poreMl } = water;
+  const { members } = belief.crowd;
   const free = matrix(days + 1, draws);
   const ec = matrix(days + 1, draws);
   const ph = matrix(days + 1, draws);
-  const [drinks, salts, alkali] = [sampler(belief.drinks), sampler(belief.salts), sampler(belief.alkali)];
-  const drinksSd = DRINKS_NOISE * unsteadiness(belief.seen.drinks);
-  const saltsSd = SALTS_NOISE * unsteadiness(belief.seen.salts);
-  const alkaliTimes = unsteadiness(belief.seen.alkali);
-  const alkaliSd = (ALKALI_NOISE.per100Ml * alkaliTimes * (reservoirMl + poreMl)) / 100;
   const course = courseOf(days);
   const z = new Float64Array(DEVIATES);
+  const selves = Array.from({ length: Math.min(members, draws) }, (_, m) => selfOf(belief, water, season, m));
   for (let d = 0; d < draws; d++) {
     fillNormals(random, z);
-    drinks.draw(z, 0);
-    salts.draw(z, 2);
-    alkali.draw(z, 4);
-    const nature = natureFrom(drinks.x, salts.x, alkali.x, reservoirMl, poreMl, season);
-    const useMlDay = nature.useMlDay * Math.exp(drinksSd * z[7]!);
-    const times = 1 + ALKALI_NOISE.share * alkaliTimes * z[8]!;
-    playPot(
-      water,
-      {
-        ...nature,
-        useMlDay,
-        atOnceUeq: nature.atOnceUeq * times + alkaliSd * z[9]!,
-        dailyUeq: nature.dailyUeq * times,
-      },
-      course,
-    );
-    const strays = saltsSd * z[10]!;
-    const penEc = read ? 1 + READING_SD.share * z[11]! : 1;
-    // The third quantity of the alkali is the pen's own offset: what it shows too much.
-    const penPh = read ? READING_SD.ph * z[12]! + (alkali.x[2] ?? 0) : 0;
-    const eye = read ? READING_SD.left * reservoirMl * z[13]! : 0;
+    const self = selves[d % members]!;
+    const uses = self.uses * Math.exp(BETWEEN.drinks * z[0]!);
+    playPot(water, { ...self, uses, givesMore: (BETWEEN.alkaliMeq / Math.sqrt(Math.max(1, days))) * z[1]! }, course);
+    const strays = BETWEEN.salts * z[2]!;
+    const penEc = read ? READING_SD.share * z[3]! : 0;
+    const penPh = read ? phSd * z[4]! : 0;
+    const eye = read ? READING_SD.left * water.reservoirMl * z[5]! : 0;
     for (let day = 0; day <= days; day++) {
-      const water = course.freeMl[day]! + (day > 0 ? eye : 0);
-      free[day]![d] = water > 0 ? water : 0;
-      ec[day]![d] = course.ecUsCm[day]! * (1 + (day < GROWS_DAYS ? (strays * day) / GROWS_DAYS : strays)) * penEc;
+      const left = course.freeMl[day]! + (day > 0 ? eye : 0);
+      free[day]![d] = left > 0 ? left : 0;
+      ec[day]![d] = course.ecUsCm[day]! * Math.exp((day < GROWS_DAYS ? (strays * day) / GROWS_DAYS : strays) + penEc);
       ph[day]![d] = course.ph[day]! + penPh;
     }
   }
-  return free.map((row, day) => ({ day, freeMl: bandOf(row), ecUsCm: bandOf(ec[day]!), ph: bandOf(ph[day]!) }));
+  const habit = habitShare(belief.voices, changed);
+  const last = bandOf(ph[days]!);
+  // The habit is of the day it is tipped out; until then the model goes there by and by.
+  const moved = habit * ((belief.voices.habit ?? 0) - last.middle);
+  return free.map((row, day) => {
+    const along = days === 0 ? 0 : day / days;
+    return {
+      day,
+      freeMl: widened(bandOf(row), widths.left, 'plain', 0, water.reservoirMl),
+      ecUsCm: widened(bandOf(ec[day]!), widths.ec, 'ln'),
+      ph: widened(shifted(day === days ? last : bandOf(ph[day]!), moved * along), widths.ph, 'plain'),
+    };
+  });
 }
 
+const shifted = ({ low, middle, high }: Band, by: number): Band => ({
+  low: low + by,
+  middle: middle + by,
+  high: high + by,
+});
 const matrix = (rows: number, columns: number) => Array.from({ length: rows }, () => new Float64Array(columns));
 
 function bandOf(values: Float64Array): Band {
   values.sort();
   const at = (share: number) => values[Math.min(values.length - 1, Math.round(share * (values.length - 1)))]!;
   return { low: at(0.05), middle: at(0.5), high: at(0.95) };
-}
-
-/** Draws from a joint normal of a few quantities (Cholesky) into `x`. */
-function sampler({ mean, covariance }: Gaussian) {
-  const n = mean.length;
-  const root: number[][] = [];
-  for (let i = 0; i < n; i++) {
-    const row: number[] = [];
-    root.push(row);
-    for (let j = 0; j <= i; j++) {
-      const other = root[j]!;
-      const rest = covariance[i]![j]! - row.reduce((sum, value, k) => sum + value * (other[k] ?? 0), 0);
-      row.push(i === j ? Math.sqrt(Math.max(0, rest)) : other[j]! > 0 ? rest / other[j]! : 0);
-    }
-  }
-  const x = new Array<number>(n).fill(0);
-  /** From the deviates at and after a place. */
-  const draw = (z: Float64Array, from: number): void => {
-    for (let i = 0; i < n; i++) {
-      let sum = mean[i]!;
-      for (let k = 0; k <= i; k++) sum += root[i]![k]! * z[from + k]!;
-      x[i] = sum;
-    }
-  };
-  return { x, draw };
 }

@@ -1,57 +1,79 @@
+import type { Crowd } from '../statistics/index.ts';
+import {
+  atFirst,
+  bodiesDay,
+  eachDayOf,
+  BODIES,
+  fillBodies,
+  FIRST_PLACE,
+  litreOf,
+  type Bodies,
+  type Litre,
+} from './bodies.ts';
+import type { PotNature } from './pot-quantities.ts';
 import {
   asMade,
-  breathe,
+  carbonAtIndex,
   indexOf,
   MIDDLE_INDEX,
   phOfIndex,
+  restIndex,
+  shieldingAt,
+  strengthOf,
+  CARBON_HALF_DAYS,
   type PotSolution,
   type TitrationCurve,
 } from './titration-curve.ts';
 
 /*
- * A pot between two visits: water leaves, salts stay behind less what roots take, the clay gives alkali (or roots take it), carbon finds its
- * rest with the air. Reservoir and the water in the pores are one body.
+ * A pot between two visits: water leaves, salts stay behind less what roots take, clay and roots give alkali, microbes take it, carbon finds its
+ * rest with the air of the pot. Reservoir, pores and grains are three bodies.
  */
 
 /** What stands in a pot just after it was filled. */
 export type PotWater = {
+  /** What fills it, with what stood in its pores, by volume: what pH its salts make of its alkali. */
   readonly curve: TitrationCurve;
   readonly standing: PotSolution;
-  /** Free water and water in the pores, mL. */
+  /** Free water, and water that stays when it is drained, mL. */
   readonly reservoirMl: number;
   readonly poreMl: number;
+  /** What stands in its three bodies by each member of what is believed of it; where it is left out, this filling in all of them. */
+  readonly bodies?: Crowd;
+  /** The clay is new: what is not known of it is what was left in it by its leach. */
+  readonly fresh?: boolean;
+  /** A litre of what was poured, without what stood in the pores. */
+  readonly poured?: Litre;
 };
 
-/** How a pot behaves. */
-export type PotNature = {
-  /** Water that leaves, mL a day, this season. */
-  readonly useMlDay: number;
-  /** How much of the strength stays when water leaves: 1 all of it (half the water gone is twice the strength), 0 roots take as it comes. */
-  readonly saltsStay: number;
-  /** Salts given off or piling up beside that, a share of the strength a day. */
-  readonly saltsGainDay: number;
-  /** Alkali the clay gives at once, and what clay and roots then give a day, µeq a pot. */
-  readonly atOnceUeq: number;
-  readonly dailyUeq: number;
+/** A pot as one member of a belief has it, or the middle of all: how it behaves, and what stands in it. */
+export type PotSelf = {
+  readonly nature: PotNature;
+  readonly bodies: Bodies;
+  /** Water that leaves, a share of the fill a day, this season. */
+  readonly uses: number;
+  /** Alkali beside what its nature gives, meq a litre of the fill a day: chance, and what is tried out. */
+  readonly givesMore?: number;
+  /** It is known what was left: water left evenly until then. */
+  readonly evenly?: boolean;
 };
 
 export type PotDay = { readonly day: number; readonly freeMl: number; readonly ecUsCm: number; readonly ph: number };
 
-/** What no wick and no root gets out of the reservoir: a film on its floor, as a share of the fill. */
+/** What no wick and no root gets out of the reservoir, a share of the fill; and from what share on it comes ever slower. */
 const FLOOR = 0.05;
-/** A meq/L of bicarbonate with its cation conducts so much, µS/cm (limiting conductivities: HCO3 44.5 and a cation of 50 to 70). */
-const EC_PER_MEQ = 95;
-/** Half-day steps while carbon settles after the filling, whole days then: within some hundredths of a pH of the smooth course. */
-const HALF_STEPS = 4;
-/** What the clay gives at once is given within the first day. */
-const AT_ONCE_DAYS = 1;
+const SLOWS_FROM = 0.17;
+/** What nobody knows of the old water grows over so many days and then stays. */
+const GROWS_DAYS = 4;
+/** Of the carbon that is off its rest, what stays so after a day. */
+const CARBON_STAYS = Math.exp(-Math.LN2 / CARBON_HALF_DAYS);
 
-/** A course to write into, one figure a day, the first as it was filled. `carbonOver`: inorganic carbon at the end against what it would be at rest with the air; above 1 while water leaves faster than CO2. */
+/** A course to write into, one figure a day, the first as it was filled. `gaveUeq`: alkali that clay, roots and microbes gave until its end, µeq a pot. */
 export type Course = {
   readonly freeMl: Float64Array;
   readonly ecUsCm: Float64Array;
   readonly ph: Float64Array;
-  carbonOver: number;
+  gaveUeq: number;
 };
 
 /** An empty course for so many days. */
@@ -60,69 +82,84 @@ export function courseOf(days: number): Course {
     freeMl: new Float64Array(days + 1),
     ecUsCm: new Float64Array(days + 1),
     ph: new Float64Array(days + 1),
-    carbonOver: 1,
+    gaveUeq: 0,
   };
 }
 
-/**
- * The pot from day to day.
- * @param days ≥ 0, whole
- * @returns `days` + 1 points, the first as it was filled
- */
-export function potPath(water: PotWater, nature: PotNature, days: number): PotDay[] {
+/** The pot from day to day. @param days ≥ 0, whole @returns `days` + 1 points, the first as it was filled */
+export function potPath(water: PotWater, self: PotSelf, days: number): PotDay[] {
   const course = courseOf(days);
-  playPot(water, nature, course);
+  playPot(water, self, course);
   return Array.from(course.ph, (ph, day) => ({ day, freeMl: course.freeMl[day]!, ecUsCm: course.ecUsCm[day]!, ph }));
+}
+
+/** What is left after a day, in fills. */
+export function freeAfter(free: number, { uses, evenly }: Pick<PotSelf, 'uses' | 'evenly'>): number {
+  const slows = evenly ? 1 : Math.min(1, Math.max(0, (free - FLOOR) / (SLOWS_FROM - FLOOR)));
+  return Math.max(Math.min(free, FLOOR), free - uses * slows);
 }
 
 /**
  * Plays a pot for as many days as the course has room for, and writes it there. Plain numbers throughout: a forecast plays each pot two hundred times.
+ * @returns what stands in its bodies at the end
  */
-export function playPot(
-  { curve, standing: start, reservoirMl, poreMl }: PotWater,
-  nature: PotNature,
-  course: Course,
-): void {
-  const { useMlDay, saltsStay, saltsGainDay, atOnceUeq, dailyUeq } = nature;
+export function playPot(water: PotWater, self: PotSelf, course: Course): Bodies {
+  const { curve, standing, reservoirMl, poreMl } = water;
+  const { nature } = self;
   const { freeMl, ecUsCm, ph } = course;
-  const days = ph.length - 1;
-  const floor = FLOOR * reservoirMl;
-  const startLog = Math.log(start.strength);
-  const whole = reservoirMl + poreMl;
-  let alkali = start.alkaliMeqL;
-  let carbon = start.carbonMmolL;
-  let body = whole;
-  let strength = start.strength;
-  let at = indexOf(curve, strength, alkali, carbon, MIDDLE_INDEX);
+  const b = Float64Array.from(self.bodies);
+  const of = eachDayOf(nature, curve, poreMl / reservoirMl);
+  const more = self.givesMore ?? 0;
+  let free = 1;
+  let carbon = standing.carbonMmolL;
+  const told = { near: FIRST_PLACE, gaveMeq: 0 };
+  let at = readAt(curve, b, carbon, MIDDLE_INDEX);
   freeMl[0] = reservoirMl;
-  ecUsCm[0] = curve.ecUsCm * strength;
+  ecUsCm[0] = b[0]!;
   ph[0] = phOfIndex(at);
-  let t = 0;
-  for (let n = 1; t < days; n++) {
-    const step = n <= HALF_STEPS ? 0.5 : 1;
-    t += step;
-    let free = reservoirMl - useMlDay * t;
-    if (free < floor) free = floor;
-    const after = free + poreMl;
-    const log = saltsStay * Math.log(whole / after) + saltsGainDay * t;
-    const next = start.strength * Math.exp(log);
-    const gain = (t <= AT_ONCE_DAYS ? atOnceUeq * (step / AT_ONCE_DAYS) : 0) + dailyUeq * step;
-    alkali = alkali * (next / strength) + gain / after;
-    const share = Math.min(2, Math.max(-1, (startLog + log) / Math.LN2));
-    carbon = breathe(curve, next, alkali, carbon * (body / after), at, step, share);
-    strength = next;
-    body = after;
-    at = indexOf(curve, strength, alkali, carbon, at, share);
-    if (n < HALF_STEPS && n % 2 === 1) continue;
-    const gained = alkali - (start.alkaliMeqL * strength) / start.strength;
-    freeMl[t] = free;
-    ecUsCm[t] = curve.ecUsCm * strength + EC_PER_MEQ * (gained > 0 ? gained : 0);
-    ph[t] = phOfIndex(at);
+  for (let day = 1; day < ph.length; day++) {
+    const after = freeAfter(free, self);
+    bodiesDay(b, of, free - after, after, day === 1, told);
+    b[1]! += more;
+    free = after;
+    const strength = strengthOf(curve, b[0]!);
+    const rests = restIndex(
+      curve,
+      strength,
+      b[1]! - strength * curve.strongIonsMeqL,
+      nature.co2,
+      at,
+      shieldingAt(strength),
+    );
+    const rest = carbonAtIndex(curve, rests, nature.co2);
+    carbon = rest + (carbon - rest) * CARBON_STAYS;
+    at = readAt(curve, b, carbon, rests);
+    const off = Math.min(1, day / GROWS_DAYS);
+    freeMl[day] = free * reservoirMl;
+    ecUsCm[day] = b[0]! * Math.exp(nature.strengthOff * off);
+    ph[day] = phOfIndex(at) + nature.phOff * off;
   }
-  course.carbonOver = (carbon * curve.carbonGas[(at + 0.5) | 0]!) / curve.restCo2MmolL;
+  course.gaveUeq = (told.gaveMeq + more * (ph.length - 1)) * reservoirMl;
+  return b;
 }
 
-/** A pot filled with a solution as it was made, nothing of it known to stand in the pores. */
+/** Place on the pH axis at which the reservoir stands. */
+function readAt(curve: TitrationCurve, b: Bodies, carbonMmolL: number, near: number): number {
+  const strength = strengthOf(curve, b[0]!);
+  return indexOf(curve, strength, b[1]! - strength * curve.strongIonsMeqL, carbonMmolL, near);
+}
+
+/** A pot filled with a solution as it was made, nothing else known to stand in it. */
 export function filledWith(curve: TitrationCurve, reservoirMl: number, poreMl: number): PotWater {
   return { curve, standing: asMade(curve), reservoirMl, poreMl };
+}
+
+/** What stands in a pot's bodies by one member of a belief. */
+export function bodiesOf(water: PotWater, nature: PotNature, member: number): Bodies {
+  const { bodies, curve, standing, poreMl, reservoirMl, fresh = false } = water;
+  if (bodies) return bodies.at.slice(member * BODIES, (member + 1) * BODIES);
+  const litre = litreOf(curve, standing);
+  const b = atFirst(nature, litre, fresh);
+  fillBodies(b, nature, litre, poreMl / reservoirMl);
+  return b;
 }

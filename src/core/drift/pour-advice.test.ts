@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { simulatePot } from '../../../bench/between.ts';
 import { anchoredAt, composition, elementsOf, OPEN, solve } from '../solution/index.ts';
 import {
   advisePour,
@@ -12,22 +11,29 @@ import {
   POTS_AT_LARGE,
   POUR_PH,
   pourOutcome,
+  AT,
   type PotBelief,
+  type QuantityName,
   type PotToPour,
 } from './index.ts';
 
 const FEED = composition({ Ca: 0.25, Mg: 0.12, K: 1.2, NO3: 1.35, NH4: 0.15, PO4: 0.2, CO2: 0.2, SO4: 0.1 });
 const WINDOW = { low: 5.5, high: 6.5 };
-const known = (atOnce: number, daily: number): PotBelief => ({
-  ...POTS_AT_LARGE,
-  alkali: {
-    mean: [atOnce, daily],
-    covariance: [
-      [0.3, 0],
-      [0, 0.01],
-    ],
-  },
-});
+/** Pots of which all is known but a little: clay that gives so much a day (meq a litre of the fill), roots and microbes that take. */
+const known = (clay: number, acid = 0): PotBelief => {
+  const { crowd } = POTS_AT_LARGE;
+  const at = Float64Array.from(crowd.at, (z) => 0.1 * z);
+  for (let m = 0; m < crowd.members; m++) {
+    const set = (name: QuantityName, z: number) =>
+      (at[m * crowd.columns + AT[name]] = z + 0.1 * crowd.at[m * crowd.columns + AT[name]]!);
+    set('clay', Math.log(Math.max(1e-5, clay) / 0.025));
+    set('atOnce', -0.5);
+    set('roots', -0.7);
+    set('nitrogen', acid > 0 ? 0 : -6);
+    set('acid', (acid - 1.4) / 0.3);
+  }
+  return { ...POTS_AT_LARGE, crowd: { ...crowd, at } };
+};
 const pot = (belief: PotBelief, more: Partial<PotToPour> = {}): PotToPour => ({
   id: 'p',
   water: filledWith(curveOf(anchoredAt(FEED, 5.8)!), 250, 60),
@@ -35,7 +41,6 @@ const pot = (belief: PotBelief, more: Partial<PotToPour> = {}): PotToPour => ({
   season: 1,
   days: 10,
   window: WINDOW,
-  freshShare: 1,
   ...more,
 });
 
@@ -54,9 +59,9 @@ describe('days inside the window', () => {
 
 describe('at what pH to pour', () => {
   it('hurts no roots for little: under 4.8 only where that gains a day of each week inside', () => {
-    for (const push of [2, 6, 12, 20, 35, 60])
+    for (const push of [0.02, 0.05, 0.1, 0.2, 0.4, 0.8])
       for (const aim of ['steady', 'swing'] as const) {
-        const { pourPh, outcomes } = advisePour([pot(known(push, push / 3))], aim)!;
+        const { pourPh, outcomes } = advisePour([pot(known(push))], aim)!;
         if (pourPh >= HARMS_BELOW_PH) continue;
         const chosen = outcomes.find((o) => o.pourPh === pourPh)!;
         const safe = Math.max(...outcomes.filter((o) => o.pourPh >= HARMS_BELOW_PH).map((o) => o.inside));
@@ -65,33 +70,34 @@ describe('at what pH to pour', () => {
       }
   });
   it('lower for a clay that pushes, higher for roots that sour it; never past its bounds', () => {
-    const [calm, pushing, souring] = [known(0, 0), known(6, 1.2), known(-2, -0.3)].map(
+    const [calm, pushing, souring] = [known(0), known(0.01), known(0, 1)].map(
       (belief) => advisePour([pot(belief)], 'steady')!.pourPh,
     );
     expect(pushing!).toBeLessThan(calm!);
     expect(souring!).toBeGreaterThan(calm!);
-    for (const belief of [known(60, 20), known(-40, -10)]) {
+    for (const belief of [known(3), known(0, 8)]) {
       const { pourPh } = advisePour([pot(belief)], 'steady')!;
       expect(pourPh).toBeGreaterThanOrEqual(POUR_PH.low);
       expect(pourPh).toBeLessThanOrEqual(POUR_PH.high);
     }
   });
   it('a higher pour stays higher on every count', () => {
-    const at = [5, 5.5, 6, 6.5].map((ph) => pourOutcome(pot(known(3, 0.4)), ph));
+    const at = [5, 5.5, 6, 6.5].map((ph) => pourOutcome(pot(known(0.06)), ph));
     for (const [i, o] of at.slice(1).entries()) {
       expect(o.startPh).toBeGreaterThan(at[i]!.startPh);
       expect(o.endPh).toBeGreaterThan(at[i]!.endPh);
       expect(o.over).toBeGreaterThanOrEqual(at[i]!.over - 1e-9);
       expect(o.inside + o.under + o.over).toBeCloseTo(10, 6);
     }
-    expect(pourOutcome(pot(known(3, 0.4)), 5.8).startPh).toBeCloseTo(5.8, 1);
+    expect(Math.abs(pourOutcome(pot(known(0.06)), 5.8).startPh - 5.8)).toBeLessThan(0.1);
   });
   it('what stands in the pores holds back part of the pour', () => {
-    const [whole, most] = [1, 0.8].map((freshShare) => pourOutcome(pot(known(0, 0), { freshShare }), 5));
-    expect(most!.startPh).toBeGreaterThan(whole!.startPh);
+    const { startPh } = pourOutcome(pot(known(0)), 5);
+    expect(startPh).toBeGreaterThan(5);
+    expect(startPh).toBeLessThan(5.4);
   });
   it('let swing, it starts lower than held steady and walks through more of the range', () => {
-    const belief = known(8, 1);
+    const belief = known(0.12);
     const [steady, swing] = (['steady', 'swing'] as const).map((aim) => advisePour([pot(belief)], aim)!);
     const walked = (a: typeof steady) => {
       const o = a!.outcomes.find((x) => x.pourPh === a!.pourPh)!;
@@ -102,9 +108,9 @@ describe('at what pH to pour', () => {
   });
   it('one mix for several: no worse in sum than any other, and it says who suffers by how much', () => {
     const pots = [
-      pot(known(0, 0), { id: 'calm' }),
-      pot(known(0.5, 0.1), { id: 'quiet' }),
-      pot(known(6, 0.5), { id: 'pushes' }),
+      pot(known(0, 0.8), { id: 'sours' }),
+      pot(known(0, 0.7), { id: 'sours too' }),
+      pot(known(0.003), { id: 'pushes' }),
     ];
     const advice = advisePour(pots, 'steady')!;
     const sum = (ph: number) =>
@@ -113,11 +119,6 @@ describe('at what pH to pour', () => {
     expect(advice.suffer.map((s) => s.id)).toContain('pushes');
     expect(advice.suffer[0]!.best).toBeGreaterThan(advice.suffer[0]!.inside);
     expect(advisePour([], 'steady')).toBeUndefined();
-  });
-  it('on simulated pots learned for eight rounds it is hardly ever worse than always 5.8', { timeout: 60_000 }, () => {
-    const pots = Array.from({ length: 40 }, (_, i) => simulatePot(9000 + i));
-    const worse = pots.filter(({ advised }) => advised.inside < advised.insideAt58 - 0.25);
-    expect(worse.length).toBeLessThanOrEqual(4);
   });
 });
 

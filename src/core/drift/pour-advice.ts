@@ -1,5 +1,7 @@
-import { ALKALI_NOISE, natureFrom, unsteadiness, type PotBelief } from './pot-belief.ts';
-import { courseOf, playPot, type PotWater } from './pot-path.ts';
+import { BODIES, fillShares, litreOf } from './bodies.ts';
+import { selfOf, type PotBelief } from './pot-belief.ts';
+import { bodiesOf, courseOf, playPot, type PotWater } from './pot-path.ts';
+import { natureAt } from './pot-quantities.ts';
 import { alkaliAt } from './titration-curve.ts';
 
 /*
@@ -20,8 +22,6 @@ export type PotToPour = {
   readonly season: number;
   readonly days: number;
   readonly window: { readonly low: number; readonly high: number };
-  /** Share of the body that is the fresh mix: the pH of the pour moves only that. */
-  readonly freshShare: number;
 };
 
 /** How a pour would go in a pot: days inside the window, under and over it, and the pH it starts and ends at. */
@@ -46,45 +46,53 @@ export type PourAdvice = {
   }[];
 };
 
-/** Points and weights of a normal (three-point Gauss–Hermite). */
-const NODES: readonly (readonly [number, number])[] = [
-  [-Math.sqrt(3), 1 / 6],
-  [0, 2 / 3],
-  [Math.sqrt(3), 1 / 6],
-];
+/** Members that stand for all, by where each puts the pH in the end: those a tenth, three tenths ... of the way from the lowest. */
+const STAND_FOR_ALL = [0.1, 0.3, 0.5, 0.7, 0.9];
 
 /** The pot filled with the mix at a pH: what stood in the pores keeps its own. @param fullPh pH of the mix itself, closed, as it is poured */
-export function pouredAt({ water, freshShare }: Pick<PotToPour, 'water' | 'freshShare'>, fullPh: number): PotWater {
-  const { curve, standing } = water;
-  const moved =
-    alkaliAt(curve, standing.strength, standing.carbonMmolL, fullPh) * freshShare +
-    standing.alkaliMeqL * (1 - freshShare);
-  return { ...water, standing: { ...standing, alkaliMeqL: moved } };
+export function pouredAt({ water, belief }: Pick<PotToPour, 'water' | 'belief'>, fullPh: number): PotWater {
+  const { curve, standing, poreMl, reservoirMl, poured = litreOf(curve, standing) } = water;
+  const { strength, carbonMmolL } = standing;
+  const charge = strength * curve.strongIonsMeqL + alkaliAt(curve, strength, carbonMmolL, fullPh);
+  const { members, columns, at } = belief.crowd;
+  const moved = new Float64Array(members * BODIES);
+  for (let m = 0; m < members; m++) {
+    const nature = natureAt(at, m * columns);
+    const b = bodiesOf(water, nature, m);
+    const { reservoir, pores } = fillShares(nature, poreMl / reservoirMl);
+    b[1]! += reservoir * (charge - poured.strongIonsMeqL);
+    b[4]! += pores * (charge - poured.strongIonsMeqL);
+    moved.set(b, m * BODIES);
+  }
+  return {
+    ...water,
+    poured: { ...poured, strongIonsMeqL: charge },
+    bodies: { members, columns: BODIES, at: moved },
+  };
+}
+
+/** The members that stand for all: a tenth from the lowest end of pH, three tenths ... */
+function standFor({ water, belief, season, days }: PotToPour): number[] {
+  const course = courseOf(days);
+  const ends = Array.from({ length: belief.crowd.members }, (_, member) => {
+    playPot(water, selfOf(belief, water, season, member), course);
+    return { member, ph: course.ph[days]! };
+  }).sort((a, b) => a.ph - b.ph);
+  return STAND_FOR_ALL.map((share) => ends[Math.floor(share * ends.length)]!.member);
 }
 
 /**
  * How one pot would go, poured at a pH.
- * @param fullPh pH of the mix itself, closed, as it is poured
+ * @param fullPh pH of the mix itself, closed, as it is poured @param members that stand for all, where they are known already
  */
-export function pourOutcome(pot: PotToPour, fullPh: number): PourOutcome {
-  const { water, belief, season, days, window } = pot;
-  const { reservoirMl, poreMl } = water;
+export function pourOutcome(pot: PotToPour, fullPh: number, members = standFor(pot)): PourOutcome {
+  const { belief, season, days, window } = pot;
   const poured = pouredAt(pot, fullPh);
-  const [atOnce, daily] = belief.alkali.mean as [number, number];
-  const sd = Math.sqrt(Math.max(0, totalVariance(belief, days)));
   const course = courseOf(days);
+  const weight = 1 / members.length;
   let [inside, under, over, start, end] = [0, 0, 0, 0, 0];
-  for (const [z, weight] of NODES) {
-    // What is not known of the alkali is spread over the days as the daily part: the sum is what the readings know.
-    const nature = natureFrom(
-      belief.drinks.mean,
-      belief.salts.mean,
-      [atOnce, daily + (z * sd) / Math.max(1, days)],
-      reservoirMl,
-      poreMl,
-      season,
-    );
-    playPot(poured, nature, course);
+  for (const member of members) {
+    playPot(poured, selfOf(belief, poured, season, member), course);
     const share = daysIn(course.ph, window);
     inside += weight * share.inside;
     under += weight * share.under;
@@ -93,14 +101,6 @@ export function pourOutcome(pot: PotToPour, fullPh: number): PourOutcome {
     end += weight * course.ph[days]!;
   }
   return { pourPh: fullPh, inside, under, over, startPh: start, endPh: end };
-}
-
-/** Variance of the alkali gained by a day, (µeq per 100 mL)²: what is not known of the pot, and what comes between anyhow. */
-function totalVariance({ alkali, seen }: PotBelief, days: number): number {
-  const [c0, c1] = alkali.covariance as [readonly number[], readonly number[]];
-  const total = alkali.mean[0]! + days * alkali.mean[1]!;
-  const between = unsteadiness(seen.alkali) ** 2 * ((ALKALI_NOISE.share * total) ** 2 + ALKALI_NOISE.per100Ml ** 2);
-  return c0[0]! + 2 * days * c0[1]! + days * days * c1[1]! + between;
 }
 
 /** Days a course spends inside a window, under and over it; between two days the pH goes evenly. */
@@ -134,7 +134,10 @@ export function advisePour(pots: readonly PotToPour[], aim: PourAim): PourAdvice
   const candidates = Array.from({ length: Math.round((POUR_PH.high - POUR_PH.low) / STEP_PH) + 1 }, (_, i) =>
     Number((POUR_PH.low + i * STEP_PH).toFixed(1)),
   );
-  const table = pots.map((pot) => candidates.map((ph) => pourOutcome(pot, ph)));
+  const table = pots.map((pot) => {
+    const members = standFor(pot);
+    return candidates.map((ph) => pourOutcome(pot, ph, members));
+  });
   const worth = candidates.map((_, c) => table.reduce((sum, row, p) => sum + worthOf(row[c]!, pots[p]!, aim), 0));
   const top = unharmed(candidates, worth, pots);
   // What everybody pours is left only for a gain that the model can be trusted with.

@@ -36,6 +36,10 @@ export type TitrationCurve = {
   /** As it was made: inorganic carbon, mmol/L, and conductivity, µS/cm. */
   readonly carbonMmolL: number;
   readonly ecUsCm: number;
+  /** As it was made: charge of its strong ions, cations less anions, meq/L; ammonium with urea, and nitrate, mmol/L. */
+  readonly strongIonsMeqL: number;
+  readonly ammoniumMmolL: number;
+  readonly nitrateMmolL: number;
 };
 
 /** How a solution stands on its curve: so many times its strength, with so much alkali gained (meq/L, acid below zero) and so much carbon (mmol/L). */
@@ -70,6 +74,9 @@ export function curveOf(total: Composition): TitrationCurve {
     restCo2MmolL: once.restCo2MmolL,
     carbonMmolL: total.CO2,
     ecUsCm: once.ecUsCm,
+    strongIonsMeqL: -once.pin,
+    ammoniumMmolL: total.NH4 + 2 * total.urea,
+    nitrateMmolL: total.NO3,
   };
 }
 
@@ -81,7 +88,7 @@ export function blendCurves(
   if (!(whole > 0)) throw new DomainError('out-of-range', 'A blend has no volume', whole, 'Give a volume above zero.');
   const strong = new Float64Array(POINTS);
   const strongAtTwice = new Float64Array(POINTS);
-  let [carbonMmolL, ecUsCm] = [0, 0];
+  let [carbonMmolL, ecUsCm, strongIonsMeqL, ammoniumMmolL, nitrateMmolL] = [0, 0, 0, 0, 0];
   let main = parts[0]!;
   for (const part of parts) {
     if (part.volume > main.volume) main = part;
@@ -96,8 +103,20 @@ export function blendCurves(
     }
     carbonMmolL += share * standing.carbonMmolL;
     ecUsCm += share * strength * of.ecUsCm;
+    strongIonsMeqL += share * (strength * of.strongIonsMeqL + alkaliMeqL);
+    ammoniumMmolL += share * strength * of.ammoniumMmolL;
+    nitrateMmolL += share * strength * of.nitrateMmolL;
   }
-  return { ...main.of, strong, strongAtTwice, carbonMmolL, ecUsCm };
+  return {
+    ...main.of,
+    strong,
+    strongAtTwice,
+    carbonMmolL,
+    ecUsCm,
+    strongIonsMeqL,
+    ammoniumMmolL,
+    nitrateMmolL,
+  };
 }
 
 /** A solution as it was made. */
@@ -238,6 +257,31 @@ export function restCarbon(curve: TitrationCurve, ph: number): number {
   return curve.restCo2MmolL / readTable((i) => curve.carbonGas[i]!, ph);
 }
 
+/**
+ * Place on the axis of a solution at rest with air that holds so many times the open air's CO2.
+ * @param near where the search begins
+ */
+export function restIndex(
+  curve: TitrationCurve,
+  strength: number,
+  alkaliMeqL: number,
+  co2: number,
+  near: number,
+  share = along(strength),
+): number {
+  return crossing(curve, curve.rest, curve.restAtTwice, co2, strength, alkaliMeqL, near, share);
+}
+
+/** Inorganic carbon at rest at a place on the axis, mmol/L, with air that holds so many times the open air's CO2. */
+export function carbonAtIndex({ carbonGas, restCo2MmolL }: TitrationCurve, index: number, co2: number): number {
+  const low = Math.max(0, Math.min(POINTS - 2, index | 0));
+  const part = index - low;
+  return co2 * restCo2MmolL * ((1 - part) / carbonGas[low]! + part / carbonGas[low + 1]!);
+}
+
+/** Between once and twice the strength, by the logarithm: what the tables are blended by. */
+export { along as shieldingAt };
+
 /** The standing of a solution that has come to rest with the air at its alkali. */
 export function atRest(
   curve: TitrationCurve,
@@ -280,11 +324,7 @@ function restAtAlkali(
   near: number,
   share: number,
 ): number {
-  const { rest, restAtTwice, carbonGas, restCo2MmolL } = curve;
-  const index = crossing(curve, rest, restAtTwice, 1, strength, alkaliMeqL, near, share);
-  const low = Math.min(POINTS - 2, index | 0);
-  const part = index - low;
-  return restCo2MmolL * ((1 - part) / carbonGas[low]! + part / carbonGas[low + 1]!);
+  return carbonAtIndex(curve, restIndex(curve, strength, alkaliMeqL, 1, near, share), 1);
 }
 
 function readTable(of: (i: number) => number, ph: number): number {

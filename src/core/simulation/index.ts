@@ -3,6 +3,7 @@ export * from './sim-solution.ts';
 export * from './sim-pen.ts';
 export * from './sim-batch.ts';
 export * from './sim-pot.ts';
+export * from './pot-worlds.ts';
 export * from './replay-batch.ts';
 export * from './sim-clay.ts';
 export * from './clay-worlds.ts';

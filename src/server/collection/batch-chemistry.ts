@@ -1,8 +1,8 @@
 import type { EntityManager } from 'typeorm';
 import type { BatchView } from '../../contract/bench.ts';
 import type { CarePayload } from '../../contract/care.ts';
-import { likelyStanding, penPhSd, responseSdOf, type PhSeen, type Stirred } from '../../core/correction/index.ts';
-import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
+import { likelyStanding, responseSdOf, type PhSeen, type Stirred } from '../../core/correction/index.ts';
+import { readingMiddle } from '../../core/quantity/index.ts';
 import {
   cloudingOf,
   DKH_PER_MEQ,
@@ -24,7 +24,7 @@ import type { Product } from '../database/entities.ts';
 import type { ReplayedBatch } from './batch-replay.ts';
 import { momentOf } from './batches.ts';
 import { labelOf } from './label-of.ts';
-import { phOffset, trustedPh, type KnownMeter, type Meters } from './meters.ts';
+import { phOffset, phSdOf, trustedPh, type KnownMeter, type Meters } from './meters.ts';
 import { waterOf } from './while-writing.ts';
 import { rowsFor } from './holder.ts';
 
@@ -107,9 +107,6 @@ export function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, met
   return { known: true, before, water, alkalinitySd, responseSd, seen, stirred, now, bare };
 }
 
-/** A kit's colours, 1 SD beside the width of its range. */
-const KIT_SD = 0.15;
-
 /** The pH readings with what had gone in by then, and all that went in. */
 function phSteps(
   manager: EntityManager,
@@ -141,7 +138,7 @@ function phSteps(
     const ph = reading === null ? undefined : readingMiddle(reading);
     const trusted = ph === undefined ? undefined : trustedPh(ph, phMeter, event.at);
     if (trusted !== undefined && reading)
-      seen.push({ ph: trusted, sd: phSd(reading, phMeter, before.ecUsCm), after: [...stirred] });
+      seen.push({ ph: trusted, sd: phSdOf(reading, phMeter, before.ecUsCm), after: [...stirred] });
   }
   return { seen, stirred };
 }
@@ -155,12 +152,6 @@ export function stirredBy(
   const product = rowsFor(manager)<Product>('SELECT * FROM "product" WHERE id = ?', productId)[0];
   const label = product && labelOf(product);
   return label ? { perMl: label.perUnit, mlPerL: dose.doseMl / ratio / volumeL } : undefined;
-}
-
-/** 1 SD of a pH reading: a kit's by its range, a pen's by what it stands in. */
-function phSd(reading: Reading, meter: KnownMeter | undefined, ecUsCm: number): number {
-  if (reading.kind === 'range') return Math.hypot((reading.high - reading.low) / Math.sqrt(12), KIT_SD);
-  return meter?.kind === 'kit' ? 2 * KIT_SD : penPhSd(ecUsCm);
 }
 
 /** Where the batch stands by its last pH reading, put right by what the pen is known to be off; undefined before one. */

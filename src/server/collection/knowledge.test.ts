@@ -22,22 +22,20 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 const of = (code: string): PotKnowledge => states.find((s) => s.pot.code === code)!.known!;
-const weekly = (code: string) => {
-  const { belief, water } = of(code);
-  const nature = natureOf(belief, water, 1);
-  return nature.atOnceUeq + 7 * nature.dailyUeq;
-};
+const weekly = (code: string) => of(code).weekUeq.mean;
 
 describe('what a year of rounds says of each pot', () => {
   it('knows every pot that was filled, and which clay pushes hardest', () => {
     expect(states.every((s) => s.known !== undefined)).toBe(true);
     const order = states.map((s) => s.pot.code).sort((a, b) => weekly(b) - weekly(a));
-    expect(new Set(order.slice(0, 2))).toEqual(new Set(['P-04', 'L-03']));
+    expect(order[0]).toBe('L-03');
+    // Of the others in its clay some were hardly read: nothing but their mates speaks for them.
+    expect(order.slice(1, 4)).toContain('P-04');
     expect(weekly('P-04')).toBeGreaterThan(20);
   });
   it('a calm pot’s feed comes out near where it comes out, by its own readings', () => {
     const { belief, water } = of('R-03');
-    expect(belief.seen.alkali.intervals).toBeGreaterThan(3);
+    expect(belief.seen.alkali).toBeGreaterThan(3);
     const last = states.find((s) => s.pot.code === 'R-03')!.fills.findLast((f) => f.cameOutPh !== undefined)!;
     const week = potPath(water, natureOf(belief, water, 1), 7).at(-1)!;
     expect(Math.abs(week.ph - last.cameOutPh!)).toBeLessThan(0.6);
@@ -45,10 +43,11 @@ describe('what a year of rounds says of each pot', () => {
   });
   it('fresh mix and what stood in the pores make the body up', () => {
     for (const { known } of states) {
-      const k = known!;
-      expect(k.freshShare).toBeGreaterThan(0.5);
-      expect(k.freshShare).toBeLessThan(1);
-      expect(k.water.curve.ecUsCm).toBeGreaterThan(0);
+      const { water } = known!;
+      const { ecUsCm } = water.curve;
+      const first = potPath(water, natureOf(known!.belief, water, 1), 0)[0]!;
+      expect(ecUsCm).toBeGreaterThan(0);
+      expect(Math.abs(Math.log(first.ecUsCm / ecUsCm))).toBeLessThan(0.5);
     }
   });
 });

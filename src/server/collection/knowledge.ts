@@ -1,18 +1,25 @@
 import { placeYear } from '../../contract/pots.ts';
 import {
+  calibrate,
+  CLAY_OF_POTS_AT_LARGE,
   knowInClay,
-  POTS_AT_LARGE,
   priorOfClay,
+  scoresOf,
   type Alone,
-  type PotBelief,
+  type Earlier,
+  type ForecastKind,
   type PotKnowledge,
+  type Score,
+  type Widths,
 } from '../../core/drift/index.ts';
 import { thirstByMonth, usualYear } from '../../core/reservoir/index.ts';
+import type { Gaussian } from '../../core/statistics/index.ts';
 import type { Place, Pot } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import type { Collection } from './collection.ts';
 import type { KeptLessons } from './kept-lessons.ts';
-import { learnPot, type Learned, type LogOfPot } from './learn-pot.ts';
+import { goesOnFrom, learnPot, type Learned, type LogOfPot } from './learn-pot.ts';
+import { SCORES_OF_OTHERS } from './look-back.ts';
 import { memo } from './memo.ts';
 import { inPool } from './pool.ts';
 import type { PotEntry } from './pots.ts';
@@ -35,10 +42,18 @@ export const thirstOf = memo((place: Place, latitude: number): readonly number[]
 });
 
 /** What is learned of a pot, here or in a thread: worked out once for the same log. */
-type Lesson = { readonly log: LogOfPot; learned?: Learned; underWay?: Promise<void>; key?: Buffer; written?: boolean };
+type Lesson = {
+  readonly potId: string;
+  readonly log: LogOfPot;
+  learned?: Learned;
+  underWay?: Promise<void>;
+  key?: Buffer;
+  written?: boolean;
+};
 
 const lessonOf = memo(
   (
+    potId: string,
     { fills, topUps }: Visits,
     soakTests: readonly SoakLogged[],
     dried: readonly string[],
@@ -46,11 +61,14 @@ const lessonOf = memo(
     medium: Pot['medium'],
     reservoirMl: number,
     repottedOn: string | null,
-  ): Lesson => ({ log: { visits: { fills, topUps }, soakTests, dried, thirst, medium, reservoirMl, repottedOn } }),
+  ): Lesson => ({
+    potId,
+    log: { visits: { fills, topUps }, soakTests, dried, thirst, medium, reservoirMl, repottedOn },
+  }),
 );
 
 const lesson = memo(({ pot, place, latitude, visits, soakTests, dried }: PotEntry): Lesson =>
-  lessonOf(visits, soakTests, dried, thirstOf(place, latitude), pot.medium, pot.reservoirMl, pot.repottedOn),
+  lessonOf(pot.id, visits, soakTests, dried, thirstOf(place, latitude), pot.medium, pot.reservoirMl, pot.repottedOn),
 );
 
 /** Everything that what is learned of a pot depends on. */
@@ -67,7 +85,22 @@ export const soaksFound = memo((entry: PotEntry): readonly SoakFound[] => {
 
 function learnedOf(entry: PotEntry): Learned {
   const of = lesson(entry);
-  return (of.learned ??= told(learnPot(of.log)));
+  return of.learned ?? learnHere(of);
+}
+
+/** The lesson that was last learned of each pot: where the next one may go on from. It is checked line by line, and so can change no answer. */
+const lastLearned = new Map<string, Lesson>();
+
+function learnHere(of: Lesson): Learned {
+  const before = lastLearned.get(of.potId);
+  const followed = before?.learned?.alone?.followed;
+  return learned(of, learnPot(of.log, before && followed && goesOnFrom(of.log, before.log, followed)));
+}
+
+function learned(of: Lesson, what: Learned): Learned {
+  of.learned ??= told(what);
+  lastLearned.set(of.potId, of);
+  return of.learned;
 }
 
 function told(learned: Learned): Learned {
@@ -103,11 +136,11 @@ async function recallWhatIs(kept: KeptLessons, unlearned: readonly PotEntry[]): 
       const of = lesson(entry);
       return { of, potId: entry.pot.id, key: (of.key ??= kept.keyOf(of.log)) };
     });
-    const found = kept.recall(asked);
+    const recalled = kept.recall(asked);
     for (const { of, potId } of asked) {
-      const learned = found.get(potId);
-      if (!learned) continue;
-      of.learned ??= told(learned);
+      const found = recalled.get(potId);
+      if (!found) continue;
+      learned(of, found);
       of.written = true;
     }
     await pause();
@@ -132,7 +165,7 @@ async function learnNew(missing: readonly Lesson[]): Promise<void> {
   const pause = slices();
   if (missing.length <= FEW) {
     for (const of of missing) {
-      of.learned ??= told(learnPot(of.log));
+      if (!of.learned) learnHere(of);
       await pause();
     }
     return;
@@ -149,9 +182,9 @@ async function learnNew(missing: readonly Lesson[]): Promise<void> {
 
 /** In a thread; here, where there is no thread to be had. */
 async function learnTogether(some: readonly Lesson[]): Promise<void> {
-  let learned: readonly Learned[];
+  let all: readonly Learned[];
   try {
-    learned = await inPool(
+    all = await inPool(
       'learn',
       some.map((of) => of.log),
     );
@@ -159,12 +192,12 @@ async function learnTogether(some: readonly Lesson[]): Promise<void> {
     console.error('No thread could reckon:', error);
     const pause = slices();
     for (const of of some) {
-      of.learned ??= told(learnPot(of.log));
+      if (!of.learned) learnHere(of);
       await pause();
     }
     return;
   }
-  for (const [i, of] of some.entries()) of.learned ??= told(learned[i]!);
+  for (const [i, of] of some.entries()) learned(of, all[i]!);
 }
 
 const keptPots = memo((pots: ReadonlyMap<string, PotEntry>): readonly PotEntry[] =>
@@ -187,25 +220,22 @@ const byClay = memo((pots: ReadonlyMap<string, PotEntry>): ReadonlyMap<string, r
 });
 
 /** What each clay says of a pot in it; the same object as long as it says the same. */
-const priors = memo((pots: ReadonlyMap<string, PotEntry>): ReadonlyMap<string, PotBelief> => {
-  const told = [...byClay(pots)].flatMap(([name, mates]): [string, PotBelief][] => {
+const priors = memo((pots: ReadonlyMap<string, PotEntry>): ReadonlyMap<string, Gaussian> => {
+  const told = [...byClay(pots)].flatMap(([name, mates]): [string, Gaussian][] => {
     if (name === '') return [];
     const prior = priorOfClay(mates.flatMap((entry) => knownAlone(entry)?.belief ?? []));
-    if (prior === POTS_AT_LARGE) return [];
-    const { mean, covariance } = prior.alkali;
+    if (prior === CLAY_OF_POTS_AT_LARGE) return [];
+    const { mean, covariance } = prior;
     return [[name, asTold(mean[0]!, mean[1]!, covariance[0]![0]!, covariance[1]![1]!)]];
   });
   return new Map(told);
 });
-const asTold = memo((...[m0, m1, v0, v1]: number[]): PotBelief => ({
-  ...POTS_AT_LARGE,
-  alkali: {
-    mean: [m0!, m1!],
-    covariance: [
-      [v0!, 0],
-      [0, v1!],
-    ],
-  },
+const asTold = memo((...[m0, m1, v0, v1]: number[]): Gaussian => ({
+  mean: [m0!, m1!],
+  covariance: [
+    [v0!, 0],
+    [0, v1!],
+  ],
 }));
 
 const inClay = memo(knowInClay);
@@ -213,5 +243,37 @@ const inClay = memo(knowInClay);
 /** What is known of a pot, with what it borrows from the others in its clay; undefined where it was never filled with a mix that is known. */
 export function knownOf(entry: PotEntry, pots: ReadonlyMap<string, PotEntry>): PotKnowledge | undefined {
   const alone = knownAlone(entry);
-  return alone && inClay(alone, priors(pots).get(clayKey(entry.pot.clay)) ?? POTS_AT_LARGE);
+  return alone && inClay(alone, priors(pots).get(clayKey(entry.pot.clay)) ?? CLAY_OF_POTS_AT_LARGE);
 }
+
+/** Of each pot's forecasts the last few count for the others. */
+const OF_EACH_POT = 8;
+
+const scored = memo((potId: string, alone: Alone): readonly Score[] => scoresOf(potId, alone.intervals));
+
+/** How the last forecasts of all pots came true, oldest first. */
+export const latelyOf = memo((pots: ReadonlyMap<string, PotEntry>): readonly Score[] =>
+  keptPots(pots)
+    .flatMap((entry) => {
+      const alone = knownAlone(entry);
+      return alone ? scored(entry.pot.id, alone).slice(-OF_EACH_POT) : [];
+    })
+    .sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : a.potId < b.potId ? -1 : 1)),
+);
+
+/** How forecasts came true: of a pot, and of others. */
+export const earlierOf = memo((entry: PotEntry, pots: ReadonlyMap<string, PotEntry>): Earlier => {
+  const alone = knownAlone(entry);
+  return {
+    own: alone ? scored(entry.pot.id, alone) : [],
+    others: latelyOf(pots)
+      .filter(({ potId }) => potId !== entry.pot.id)
+      .slice(-SCORES_OF_OTHERS),
+  };
+});
+
+/** How wide a pot's ranges have to be to hold, by how earlier ones did. */
+export const widthsOf = memo(
+  (entry: PotEntry, pots: ReadonlyMap<string, PotEntry>, kinds: readonly ForecastKind[]): Widths =>
+    calibrate(earlierOf(entry, pots), kinds),
+);

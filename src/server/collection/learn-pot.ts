@@ -1,6 +1,8 @@
-import { knowAlone, type Alone, type FillSeen, type PotLog } from '../../core/drift/index.ts';
+import { isDeepStrictEqual } from 'node:util';
+import { knowAlone, type Alone, type FillSeen, type Followed, type PotLog } from '../../core/drift/index.ts';
 import { PORES_PER_RESERVOIR } from '../../core/reservoir/index.ts';
 import type { Pot } from '../database/entities.ts';
+import { memo } from './memo.ts';
 import { mixOf, waterMix } from './mixes.ts';
 import { driedAfter, fittedSoak, type FittedSoak } from './soak-found.ts';
 import type { SoakLogged } from './soak-tests.ts';
@@ -34,12 +36,12 @@ const PORES: Readonly<Record<string, number>> = {
 export const poresOf = (pot: Pick<Pot, 'medium' | 'reservoirMl'>) =>
   Math.max(1, (PORES[pot.medium] ?? PORES_PER_RESERVOIR) * pot.reservoirMl);
 
-/** A pot as its own log tells of it. */
-export function learnPot(log: LogOfPot): Learned {
+/** A pot as its own log tells of it. @param before what was followed of it, where the log only goes on from there: see {@link goesOnFrom} */
+export function learnPot(log: LogOfPot, before?: Followed): Learned {
   let soaks: readonly FittedSoak[] = [];
   try {
     soaks = log.soakTests.map(fittedSoak);
-    return { alone: knowAlone(potLog(log, soaks)), soaks };
+    return { alone: knowAlone(potLog(log, soaks), before), soaks };
   } catch (error) {
     // Nothing is foretold of it; of the others everything is.
     return { alone: undefined, soaks, trouble: String(error) };
@@ -57,6 +59,7 @@ export function potLog(
   return {
     poreMl: poresOf({ medium, reservoirMl }),
     thirst,
+    fresh: repottedOn !== null,
     fills: fills.map((fill, i) => fillSeen(fill, i > 0 && pouredOnBetween(visits.topUps, fills[i - 1]!, fill))),
     soaks: soaks.flatMap(({ result }, i) => {
       const { on, at } = soakTests[i]!;
@@ -90,8 +93,38 @@ function fillSeen(fill: Fill, toppedUp: boolean): FillSeen {
     leftMl: payload.oldReservoir.leftMl ?? undefined,
     cameOutEcUsCm: tainted.includes('cameOutPpm') ? undefined : fill.cameOutEcUsCm,
     cameOutPh: ph,
+    phSd: fill.cameOutPhSd,
     runOffEcUsCm: fill.runOffEcUsCm,
     ppmMeterId: payload.ppmMeterId,
     phMeterId: payload.phMeterId,
   };
+}
+
+/**
+ * What was followed of a pot before, where its log only goes on from there: then it need not be followed again from its beginning. Line by line, so that
+ * it can change no answer.
+ */
+export function goesOnFrom(log: LogOfPot, before: LogOfPot, followed: Followed): Followed | undefined {
+  const [now, then] = [seenOf(log), seenOf(before)];
+  const same =
+    followed.until <= now.fills.length &&
+    followed.until === then.fills.length &&
+    now.poreMl === then.poreMl &&
+    now.fresh === then.fresh &&
+    now.thirst === then.thirst &&
+    then.fills.every((fill, i) => sameFill(fill, now.fills[i]!));
+  return same ? followed : undefined;
+}
+
+const seenOf = memo((log: LogOfPot): PotLog => potLog(log, []));
+
+function sameFill({ mix: mixA, flushed: flushedA, ...a }: FillSeen, { mix: mixB, flushed: flushedB, ...b }: FillSeen) {
+  return (
+    isDeepStrictEqual(a, b) &&
+    mixA?.curve === mixB?.curve &&
+    mixA?.phKnown === mixB?.phKnown &&
+    isDeepStrictEqual(mixA?.standing, mixB?.standing) &&
+    flushedA.length === flushedB.length &&
+    flushedA.every((stage, i) => stage.water === flushedB[i]!.water && stage.ml === flushedB[i]!.ml)
+  );
 }

@@ -1,8 +1,10 @@
-import { drawForecast, followedIntervals, type Band } from '../../core/drift/index.ts';
+import { calibrate, drawForecast, followedIntervals, scoresOf, type Band, type Score } from '../../core/drift/index.ts';
 import { seededRandom, seedOf } from '../../core/statistics/index.ts';
 import { potLog, type LogOfPot } from './learn-pot.ts';
 
-const DRAWS = 100;
+const DRAWS = 128;
+/** Of the others' forecasts the newest count. */
+export const SCORES_OF_OTHERS = 400;
 
 export type PotFollowed = { readonly id: string; readonly code: string; readonly log: LogOfPot };
 /** A reading beside what had been forecast for it: mL, µS/cm, pH. */
@@ -14,14 +16,23 @@ export type LookedBack = {
   readonly band: Band;
 };
 
-/** Each visit since a day, forecast from what was known before it and set beside what was read then. */
-export function lookBack(pots: readonly PotFollowed[], from: string): LookedBack[] {
+/**
+ * Each visit since a day, forecast from what was known before it and set beside what was read then.
+ * @param scores how the forecasts of all pots came true, oldest first: each counts for what was read after it
+ */
+export function lookBack(pots: readonly PotFollowed[], scores: readonly Score[], from: string): LookedBack[] {
   const seen: LookedBack[] = [];
-  for (const { id, code, log } of pots)
-    for (const { endedOn: on, water, before, season, days, ...read } of followedIntervals(potLog(log, []))) {
-      if (on < from || !(days > 0)) continue;
+  for (const { id, code, log } of pots) {
+    const intervals = followedIntervals(potLog(log, []));
+    const own = scoresOf(id, intervals);
+    const others = scores.filter(({ potId }) => potId !== id);
+    for (const { endedOn: on, water, before, season, days, kinds, phSd, changed, ...read } of intervals) {
+      if (on < from) continue;
+      const was = (score: Score) => score.on < on;
+      const earlier = { own: own.filter(was), others: others.filter(was).slice(-SCORES_OF_OTHERS) };
+      const telling = { widths: calibrate(earlier, kinds), changed: changed ?? false, ...(phSd ? { phSd } : {}) };
       const random = seededRandom(seedOf(`${id}:${on}`));
-      const last = drawForecast(water, before, season, days, DRAWS, random).at(-1)!;
+      const last = drawForecast(water, before, season, days, DRAWS, random, telling).at(-1)!;
       const add = (what: LookedBack['what'], figure: number | undefined, band: Band) => {
         if (figure !== undefined) seen.push({ what, code, on, read: figure, band });
       };
@@ -29,5 +40,6 @@ export function lookBack(pots: readonly PotFollowed[], from: string): LookedBack
       add('ppm', read.cameOutEcUsCm, last.ecUsCm);
       add('ph', read.cameOutPh, last.ph);
     }
+  }
   return seen;
 }

@@ -1,5 +1,14 @@
 import type { CarePayload } from '../../contract/care.ts';
-import { ecAt25, meterState, taintAt, type MeterCheck, type MeterMark, type Taint } from '../../core/quantity/index.ts';
+import { penPhSd } from '../../core/correction/index.ts';
+import {
+  ecAt25,
+  meterState,
+  taintAt,
+  type MeterCheck,
+  type MeterMark,
+  type Reading,
+  type Taint,
+} from '../../core/quantity/index.ts';
 import { localDateOf, plusDays } from '../../core/regimen/index.ts';
 import type { Meter } from '../database/entities.ts';
 import type { Rows } from './rows.ts';
@@ -127,4 +136,13 @@ export function growersScale(meters: Meters): number {
   return scaleOf(
     mainMeter(meters, 'ppm') ?? [...meters.values()].find((meter) => meter.quantity === 'ppm' && canBeAtHand(meter)),
   );
+}
+
+/** A kit's colours, 1 SD beside the width of its range. */
+const KIT_SD = 0.15;
+
+/** 1 SD of a pH reading: a kit's by its range, a pen's by what it stands in. @param ecUsCm of what it was dipped in */
+export function phSdOf(reading: Reading, meter: KnownMeter | undefined, ecUsCm: number): number {
+  if (reading.kind === 'range') return Math.hypot((reading.high - reading.low) / Math.sqrt(12), KIT_SD);
+  return meter?.kind === 'kit' ? 2 * KIT_SD : penPhSd(ecUsCm);
 }

@@ -1,14 +1,14 @@
 import { fitClay, type ClayFit, type ClayPrior, type LeachHistory, type ReadingError } from '../../core/clay/index.ts';
-import { advisePour, type PotToPour, type PourAdvice } from '../../core/drift/index.ts';
+import { advisePour, type PotToPour, type PourAdvice, type Score } from '../../core/drift/index.ts';
 import { lookBack, type LookedBack, type PotFollowed } from './look-back.ts';
 import { learnPot, type Learned, type LogOfPot } from './learn-pot.ts';
 
 /* The threads for what takes long: plain data in, plain data out. */
 
-export const learn = (pots: readonly LogOfPot[]): Learned[] => pots.map(learnPot);
+export const learn = (pots: readonly LogOfPot[]): Learned[] => pots.map((log) => learnPot(log));
 export const advise = (pots: readonly PotToPour[]): PourAdvice | undefined => advisePour(pots, 'steady');
-export const back = ({ pots, from }: { pots: readonly PotFollowed[]; from: string }): LookedBack[] =>
-  lookBack(pots, from);
+export const back = (of: { pots: readonly PotFollowed[]; scores: readonly Score[]; from: string }): LookedBack[] =>
+  lookBack(of.pots, of.scores, of.from);
 
 export const fit = ({
   prior,

@@ -206,7 +206,7 @@ function drawingOf(
   return {
     level: Math.min(1, Math.max(0, (expected.leftMl ?? guessedMl) / pot.reservoirMl)),
     // Of a pot whose leftovers were never noted it is what pots at large drink.
-    levelIsGuess: !known || known.belief.seen.drinks.intervals === 0,
+    levelIsGuess: !known || known.belief.seen.drinks === 0,
     ...(expected.ecUsCm !== undefined && target > 0 ? { ratio: expected.ecUsCm / target } : {}),
     ...(expected.ph !== undefined ? { ph: expected.ph } : {}),
     phLow: 5.5,

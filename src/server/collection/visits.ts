@@ -5,7 +5,7 @@ import { daysBetween } from '../../core/regimen/index.ts';
 import type { PouredAndCameOut, StandingNow } from '../../core/reservoir/index.ts';
 import type { CareEvent } from '../database/entities.ts';
 import type { BatchEntry } from './batches.ts';
-import { isTainted, phOffset, type Meters, scaleOf } from './meters.ts';
+import { isTainted, phOffset, phSdOf, type Meters, scaleOf } from './meters.ts';
 import { listed, type Rows } from './rows.ts';
 import { waterAt, type WaterEntry, type WaterThen } from './waters.ts';
 
@@ -29,6 +29,8 @@ export type Fill = {
   readonly pouredPh: number | undefined;
   readonly cameOutEcUsCm: number | undefined;
   readonly cameOutPh: number | undefined;
+  /** 1 SD of how that pH was read. */
+  readonly cameOutPhSd: number;
   /** What ran off at the end of the flush. */
   readonly runOffEcUsCm: number | undefined;
   /** Which of its figures a pen gave that was later found off. */
@@ -288,6 +290,9 @@ const taintedOf = (batch: BatchEntry | undefined): TaintedFigure[] => [
   ...(batch?.phTainted ? (['pouredPh'] as const) : []),
 ];
 
+/** What old water about conducts where its strength was not read. */
+const USUAL_EC_US_CM = 300;
+
 function toFill(row: EventRow, { meters, waters, batches }: Named): Fill {
   const payload = filledOf(row.payload);
   const batch = payload.batchId === null ? undefined : batches.get(payload.batchId);
@@ -314,6 +319,7 @@ function toFill(row: EventRow, { meters, waters, batches }: Named): Fill {
     ...pouredFigures(batch, payload),
     cameOutEcUsCm: ppm === undefined ? undefined : ppm / scale,
     cameOutPh: readingMiddle(payload.oldReservoir.ph),
+    cameOutPhSd: phSdOf(payload.oldReservoir.ph, phMeter, ppm === undefined ? USUAL_EC_US_CM : ppm / scale),
     runOffEcUsCm: runOff === undefined ? undefined : runOff / scale,
     tainted: [
       ...taintedOf(batch),

@@ -1,12 +1,9 @@
 import type { DriftPot } from '../../contract/drift.ts';
-import { milestones, type PotBelief, type PotWater } from '../../core/drift/index.ts';
+import { milestones } from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { standingNow, topUp } from '../../core/reservoir/index.ts';
 import { daysUntilDry, flushNow, memo, type Followed, type WaterAtHand } from '../collection/index.ts';
-
-/** A week is what pots are compared by. */
-const WEEK = 7;
 
 /** One pot of the room, on the grower's scale and in the grower's units. */
 export const toDriftPot = memo(
@@ -47,9 +44,9 @@ export const toDriftPot = memo(
       drawing: s.drawing,
       dueOn: s.due.dueOn,
       fillMl: pot.fillMl,
-      weekUeq: weekOf(belief, water),
-      rounds: belief.seen.alkali.intervals,
-      atLarge: belief.seen.alkali.intervals + belief.seen.salts.intervals + belief.seen.drinks.intervals === 0,
+      weekUeq: known.weekUeq,
+      rounds: belief.seen.alkali,
+      atLarge: belief.seen.alkali + belief.seen.salts + belief.seen.drinks === 0,
       dried: s.entry.dried.length,
       now: at(today),
       aimPpm: ppm(s.aimEcUsCm),
@@ -97,12 +94,4 @@ function topUpNow(
   const plain = Math.min(...waters.map((w) => w.ecUsCm), s.aimEcUsCm);
   const up = topUp({ freeMl: leftMl, poreMl: s.known.water.poreMl, ecUsCm, fillMl: s.pot.fillMl }, s.aimEcUsCm, plain);
   return up ? { what: up.what, ml: up.ml, afterPpm: ppm(up.afterEcUsCm) } : null;
-}
-
-/** What clay and roots give in a week, with 1 SD. */
-function weekOf({ alkali }: PotBelief, water: Pick<PotWater, 'reservoirMl' | 'poreMl'>): { mean: number; sd: number } {
-  const per100 = (water.reservoirMl + water.poreMl) / 100;
-  const [c0, c1] = alkali.covariance as [readonly number[], readonly number[]];
-  const variance = c0[0]! + 2 * WEEK * c0[1]! + WEEK * WEEK * c1[1]!;
-  return { mean: (alkali.mean[0]! + WEEK * alkali.mean[1]!) * per100, sd: Math.sqrt(Math.max(0, variance)) * per100 };
 }

@@ -25,6 +25,7 @@ import {
   penAtHand,
   potStates,
   soaksFound,
+  widthsOf,
   type Collection,
   type Followed,
   type Meters,
@@ -91,7 +92,7 @@ export const potDriftOf = memo((collection: Collection, potId: string, today: st
     pot,
     now: modelOf(
       s,
-      { ...s.known, window: pour.window, freshShare: s.known.freshShare },
+      { ...s.known, window: pour.window, widths: widthsOf(s.entry, collection.pots, s.known.kinds) },
       Math.max(0, daysBetween(s.known.filledOn, today)),
     ),
     next: {
@@ -102,8 +103,9 @@ export const potDriftOf = memo((collection: Collection, potId: string, today: st
           belief: pour.belief,
           season: pour.season,
           window: pour.window,
-          freshShare: pour.freshShare,
           phKnown: true,
+          kinds: [],
+          widths: widthsOf(s.entry, collection.pots, s.known.kinds),
         },
         0,
       ),
@@ -155,10 +157,14 @@ const MOST_CHOICES = 12;
 const LEAST_ML = 50;
 
 /** A pot as it stands, for the page to play on. */
-const modelNow = (s: Followed, today: string): PotModelWire =>
+const modelNow = ({ pots }: Collection, s: Followed, today: string): PotModelWire =>
   modelOf(
     s,
-    { ...s.known, window: { low: s.drawing.phLow, high: s.drawing.phHigh } },
+    {
+      ...s.known,
+      window: { low: s.drawing.phLow, high: s.drawing.phHigh },
+      widths: widthsOf(s.entry, pots, s.known.kinds),
+    },
     Math.max(0, daysBetween(s.known.filledOn, today)),
   );
 
@@ -167,7 +173,7 @@ export const modelsOf = (collection: Collection, from: number, today: string): P
   potStates(collection, today)
     .filter(isFollowed)
     .slice(from, from + MODELS_AT_ONCE)
-    .map((s) => modelNow(s, today));
+    .map((s) => modelNow(collection, s, today));
 
 /** A pot as the room's list has it. */
 export const driftPotOf = (

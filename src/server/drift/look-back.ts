@@ -5,6 +5,7 @@ import {
   growersScale,
   inPool,
   isFollowed,
+  latelyOf,
   logOf,
   memo,
   potStates,
@@ -37,7 +38,7 @@ async function drawn(collection: Collection, today: string): Promise<LookBack> {
     .slice(0, MOST_POTS)
     .map(({ pot, entry }) => ({ id: pot.id, code: pot.code, log: logOf(entry) }));
   const onPen = ppmFromEc(1, growersScale(collection.meters));
-  const seen = (await inPool('back', { pots, from })).map((one): LookedBack =>
+  const seen = (await inPool('back', { pots, scores: latelyOf(collection.pots), from })).map((one): LookedBack =>
     one.what === 'ppm' ? times(one, onPen) : one,
   );
   return { from, to: today, figures: (['left', 'ppm', 'ph'] as const).map((what) => judged(what, seen)) };

@@ -2,13 +2,10 @@ import type { AcidsFor, MixAdvice } from '../../contract/drift.ts';
 import { bringsWords, lastsWords, wholeDose } from '../../core/correction/index.ts';
 import {
   advisePour,
-  asMade,
-  blendCurves,
-  courseOf,
-  natureOf,
-  playPot,
+  filledPot,
   restingAt,
   standAt,
+  standsAfter,
   standingAtPh,
   strengthOf,
   USUAL_PH,
@@ -18,7 +15,7 @@ import {
 } from '../../core/drift/index.ts';
 import { doseWords } from '../../core/quantity/index.ts';
 import { daysBetween, isDue, litresWithSpare, mixKey } from '../../core/regimen/index.ts';
-import { shareLeft, thirstOver } from '../../core/reservoir/index.ts';
+import { thirstOver } from '../../core/reservoir/index.ts';
 import { anchoredAt, elementsOf, scaleComposition } from '../../core/solution/index.ts';
 import {
   flushNow,
@@ -90,38 +87,30 @@ const newestOf = memo((batches: ReadonlyMap<string, BatchEntry>): ReadonlyMap<st
 export function pourOf({ waters }: Collection, s: Followed, next: NextMix, today: string): PotToPour {
   const { known, pot } = s;
   const on = s.due.dueOn > today ? s.due.dueOn : today;
-  const gone = Math.max(0, daysBetween(known.filledOn, on));
-  const old = known.water;
-  const course = courseOf(Math.max(1, gone));
-  playPot(old, natureOf(known.belief, old, known.season), course);
+  const gone = Math.max(1, daysBetween(known.filledOn, on));
+  const before = known.water;
+  const { old, ecUsCm, ph } = standsAfter(known.belief, before, known.season, gone);
   const poreMl = poresOf(pot);
+  // Only waters within the model are flushed with.
+  const flushed = flushNow(s, flushWaters(waters)).stages.map(({ waterId, ml }) => ({
+    water: plainWater(waterNow(waters.get(waterId)!))!.curve,
+    ml,
+  }));
   // The pores hold the old water as it will stand: thicker, with what clay and roots gave.
-  let pores = [
-    {
-      volume: poreMl,
-      of: old.curve,
-      standing: restingAt(old.curve, strengthOf(old.curve, course.ecUsCm.at(-1)!), course.ph.at(-1)!),
-    },
-  ];
-  for (const { waterId, ml } of flushNow(s, flushWaters(waters)).stages) {
-    // Only waters within the model are flushed with.
-    const plain = plainWater(waterNow(waters.get(waterId)!))!.curve;
-    const left = shareLeft(ml, poreMl, known.efficiency.mean);
-    pores = [
-      ...pores.map((part) => ({ ...part, volume: part.volume * left })),
-      { volume: poreMl * (1 - left), of: plain, standing: asMade(plain) },
-    ];
-  }
-  const mixPart = { volume: pot.fillMl, of: next.mix.curve, standing: next.standing };
-  const curve = blendCurves([mixPart, ...pores.filter((part) => part.volume > 0.001 * poreMl)]);
+  const pores = { curve: before.curve, standing: restingAt(before.curve, strengthOf(before.curve, ecUsCm), ph) };
   return {
     id: pot.id,
-    water: { curve, standing: asMade(curve), reservoirMl: pot.fillMl, poreMl },
+    water: filledPot(
+      { pouredMl: pot.fillMl, mix: { curve: next.mix.curve, standing: next.standing }, flushed },
+      { pores, old, fresh: false },
+      poreMl,
+      known.efficiency.mean,
+      known.belief,
+    ),
     belief: known.belief,
     season: thirstOver(thirstOf(s.place, s.entry.latitude), on, s.watering.everyDays),
     days: s.watering.everyDays,
     window: { low: s.drawing.phLow, high: s.drawing.phHigh },
-    freshShare: pot.fillMl / (pot.fillMl + poreMl),
   };
 }
 

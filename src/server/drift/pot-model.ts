@@ -1,5 +1,6 @@
 import type { PotModelWire } from '../../contract/drift.ts';
-import type { PotBelief, PotWater, TitrationCurve } from '../../core/drift/index.ts';
+import type { ForecastKind, PotBelief, PotWater, TitrationCurve, Widths } from '../../core/drift/index.ts';
+import type { Crowd } from '../../core/statistics/index.ts';
 import type { PotState } from '../collection/index.ts';
 
 type Modelled = {
@@ -7,32 +8,45 @@ type Modelled = {
   belief: PotBelief;
   season: number;
   window: { low: number; high: number };
-  freshShare: number;
   phKnown: boolean;
+  kinds: readonly ForecastKind[];
+  widths: Widths;
 };
 
 /** A pot as the page plays it on: its water as a titration table, and what is believed of it. */
 export function modelOf(s: PotState, of: Modelled, daysGone: number): PotModelWire {
-  const { curve, reservoirMl, poreMl } = of.water;
+  const { curve, reservoirMl, poreMl, bodies, poured } = of.water;
+  const { crowd, seen, voices } = of.belief;
   return {
     potId: s.pot.id,
     code: s.pot.code,
     curve: curveWire(curve),
     reservoirMl,
     poreMl,
-    belief: of.belief as PotModelWire['belief'],
+    belief: { crowd: crowdWire(crowd), seen, voices: { ...voices, habit: voices.habit ?? undefined } },
+    bodies: bodies ? crowdWire(bodies) : null,
+    poured: poured ?? null,
     season: of.season,
     window: of.window,
-    freshShare: of.freshShare,
+    widths: of.widths,
+    changed: of.kinds.includes('changed'),
     daysGone,
     phKnown: of.phKnown,
   };
 }
 
+/** Nearer than anybody knows a pot, at a third of the size. */
+const crowdWire = ({ members, columns, at }: Crowd): PotModelWire['belief']['crowd'] => ({
+  members,
+  columns,
+  at: Array.from(at, (v) => Number(v.toPrecision(5))),
+});
+
 /** To six digits: as near as the reduced chemistry is, at half the size. */
 function curveWire(curve: TitrationCurve): PotModelWire['curve'] {
   const short = (table: Float64Array) => Array.from(table, (v) => Number(v.toPrecision(6)));
   return {
+    ...curve,
     strong: short(curve.strong),
     strongAtTwice: short(curve.strongAtTwice),
     carbonCharge: short(curve.carbonCharge),
@@ -41,8 +55,5 @@ function curveWire(curve: TitrationCurve): PotModelWire['curve'] {
     rest: short(curve.rest),
     restAtTwice: short(curve.restAtTwice),
     water: short(curve.water),
-    restCo2MmolL: curve.restCo2MmolL,
-    carbonMmolL: curve.carbonMmolL,
-    ecUsCm: curve.ecUsCm,
   };
 }

@@ -215,7 +215,7 @@ const expectedView = ({ expected: { ecUsCm, ph, leftMl }, known }: PotState, sca
   ppm: onPen(ecUsCm, scale),
   ph: ph === undefined ? undefined : Number(ph.toFixed(1)),
   leftMl: leftMl === undefined ? undefined : Math.round(leftMl / 5) * 5,
-  atLarge: known === undefined || known.belief.seen.salts.intervals === 0,
+  atLarge: known === undefined || known.belief.seen.salts === 0,
 });
 
 /** Old reservoir this much above what was poured is worth a word before the pot is done. House rule. */

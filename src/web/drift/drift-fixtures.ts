@@ -1,5 +1,5 @@
 import type { DriftPot, DriftRoom, PotDrift, PotModelWire, SoakView } from '../../contract/drift.ts';
-import { curveOf, POTS_AT_LARGE } from '../../core/drift/index.ts';
+import { curveOf, NOT_WIDENED, POTS_AT_LARGE } from '../../core/drift/index.ts';
 import { anchoredAt, composition } from '../../core/solution/index.ts';
 
 /* A room with two pots, for the component tests. */
@@ -14,6 +14,7 @@ export const model = (more: Partial<PotModelWire> = {}): PotModelWire => ({
   potId: 'a',
   code: 'A-01',
   curve: {
+    ...feed,
     strong: table(feed.strong),
     strongAtTwice: table(feed.strongAtTwice),
     carbonCharge: table(feed.carbonCharge),
@@ -22,16 +23,16 @@ export const model = (more: Partial<PotModelWire> = {}): PotModelWire => ({
     rest: table(feed.rest),
     restAtTwice: table(feed.restAtTwice),
     water: table(feed.water),
-    restCo2MmolL: feed.restCo2MmolL,
-    carbonMmolL: feed.carbonMmolL,
-    ecUsCm: feed.ecUsCm,
   },
   reservoirMl: 250,
   poreMl: 60,
-  belief: structuredClone(POTS_AT_LARGE) as PotModelWire['belief'],
+  belief: { ...POTS_AT_LARGE, crowd: { ...POTS_AT_LARGE.crowd, at: [...POTS_AT_LARGE.crowd.at] } },
+  bodies: null,
+  poured: null,
   season: 1,
   window: { low: 5.5, high: 6.5 },
-  freshShare: 0.8,
+  widths: NOT_WIDENED,
+  changed: false,
   daysGone: 3,
   phKnown: true,
   ...more,

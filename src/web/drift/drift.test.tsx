@@ -1,5 +1,6 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
+import { AT } from '../../core/drift/index.ts';
 import { openPage, refusal } from '../../../tests/component-page.tsx';
 import { AllPotsPage } from './all-pots-page.tsx';
 import { DriftPage } from './drift-page.tsx';
@@ -118,16 +119,9 @@ describe('the drift room', () => {
   });
   it('where no pour holds it, it says so', async () => {
     const belief = model().belief;
-    const pushes = {
-      ...belief,
-      alkali: {
-        mean: [30, 6],
-        covariance: [
-          [0.5, 0],
-          [0, 0.1],
-        ],
-      },
-    };
+    const { crowd } = belief;
+    const at = crowd.at.map((z, i) => (i % crowd.columns === AT.clay ? 4 + 0.1 * z : z));
+    const pushes = { ...belief, crowd: { ...crowd, at } };
     openPage(
       <DriftPage />,
       reads({

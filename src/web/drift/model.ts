@@ -9,6 +9,7 @@ import {
   pouredAt,
   pourOutcome,
   type ForecastDay,
+  type PotBelief,
   type PotToPour,
   type PotWater,
   type PourAdvice,
@@ -16,16 +17,19 @@ import {
   type PourOutcome,
   type TitrationCurve,
 } from '../../core/drift/index.ts';
-import { seededRandom, seedOf } from '../../core/statistics/index.ts';
+import { seededRandom, seedOf, type Crowd } from '../../core/statistics/index.ts';
 
 /* From the wire to the core's models, and what the room asks of them. Plain functions, so that a worker and a test can call them alike. */
 
-const DRAWS = 200;
+const DRAWS = 192;
+/** Poured at another pH than this from what it would be, the pot's habit says little. */
+const CHANGED_PH = 0.35;
 
 /** A pot's water as it came over the wire. */
-export function waterOf({ curve, reservoirMl, poreMl }: PotModelWire): PotWater {
+export function waterOf({ curve, reservoirMl, poreMl, bodies, poured }: PotModelWire): PotWater {
   const table = (figures: readonly number[]) => Float64Array.from(figures);
   const made: TitrationCurve = {
+    ...curve,
     strong: table(curve.strong),
     strongAtTwice: table(curve.strongAtTwice),
     carbonCharge: table(curve.carbonCharge),
@@ -34,22 +38,35 @@ export function waterOf({ curve, reservoirMl, poreMl }: PotModelWire): PotWater 
     rest: table(curve.rest),
     restAtTwice: table(curve.restAtTwice),
     water: table(curve.water),
-    restCo2MmolL: curve.restCo2MmolL,
-    carbonMmolL: curve.carbonMmolL,
-    ecUsCm: curve.ecUsCm,
   };
-  return { curve: made, standing: asMade(made), reservoirMl, poreMl };
+  return {
+    curve: made,
+    standing: asMade(made),
+    reservoirMl,
+    poreMl,
+    ...(bodies ? { bodies: crowdOf(bodies) } : {}),
+    ...(poured ? { poured } : {}),
+  };
+}
+
+const crowdOf = ({ members, columns, at }: PotModelWire['belief']['crowd']): Crowd => ({
+  members,
+  columns,
+  at: Float64Array.from(at),
+});
+
+function beliefOf({ belief: { crowd, seen, voices } }: PotModelWire): PotBelief {
+  return { crowd: crowdOf(crowd), seen, voices: { ...voices, habit: voices.habit } };
 }
 
 function toPour(model: PotModelWire, days: number): PotToPour {
   return {
     id: model.potId,
     water: waterOf(model),
-    belief: model.belief,
+    belief: beliefOf(model),
     season: model.season,
     days,
     window: model.window,
-    freshShare: model.freshShare,
   };
 }
 
@@ -90,7 +107,7 @@ export function answerPour({ model, days, horizon, ph: asked, aim }: PourQuestio
     horizon,
     DRAWS,
     seededRandom(seedOf(model.potId)),
-    false,
+    { read: false, widths: model.widths, changed: model.changed || Math.abs(ph - advice.pourPh) > CHANGED_PH },
   );
   return { advice, ph, outcome: pourOutcome(pot, ph), bands, others, path: path(ph) };
 }
@@ -106,5 +123,9 @@ function besides(ph: number, advised: number): number[] {
 /** A pot from its filling on, with its bands, as it will be read. Index 0 is the day it was filled. */
 export function bandsOf(model: PotModelWire, daysAhead: number): readonly ForecastDay[] {
   const random = seededRandom(seedOf(model.potId));
-  return drawForecast(waterOf(model), model.belief, model.season, model.daysGone + daysAhead, DRAWS, random);
+  const { widths, changed } = model;
+  return drawForecast(waterOf(model), beliefOf(model), model.season, model.daysGone + daysAhead, DRAWS, random, {
+    widths,
+    changed,
+  });
 }
