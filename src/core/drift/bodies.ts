@@ -123,26 +123,8 @@ export function eachDayOf(nature: PotNature, curve: TitrationCurve, drained: num
  */
 export function bodiesDay(b: Bodies, of: EachDay, leaves: number, free: number, first: boolean, to: DayTold): void {
   const { nature, curve, pores, grains } = of;
-  const taken = Math.min(leaves * (1 - nature.vapour) * nature.uptake, MOST_TAKEN * pores);
-  let gaveMeq = nature.roots * taken * b[P]! * of.nitratePerUs;
-  // Water rises and leaves from the pores; what is dissolved comes with it, less what roots take.
-  b[P + 1]! += (leaves * b[R + 1]! + gaveMeq) / pores;
-  b[P + 2]! += (leaves * b[R + 2]!) / pores;
-  b[P] = Math.max(0, b[P]! + (leaves * b[R]! - taken * b[P]!) / pores);
-  const room = Math.max(FILM, free);
-  // Through a given surface so much passes whatever the volumes: little water is sooner at one strength. Grains are so each for itself.
-  const between = (room * pores) / (room + pores);
-  meet(b, R, room, P, pores, 1 - Math.exp((-nature.mixing * USUAL_BETWEEN) / between));
-  meet(b, P, pores, G, grains, of.seeps);
-  // Ammonium, wherever it is: roots take it at any pH, microbes hardly in acid.
-  const turns =
-    of.turns * (BY_ROOTS + (1 - BY_ROOTS) / (1 + Math.exp(Math.LN10 * STEEP * (HALF_AT_PH - phOfIndex(to.near)))));
-  gaveMeq +=
-    turn(b, R, room, turns, nature.acid) +
-    turn(b, P, pores, turns, nature.acid) +
-    turn(b, G, grains, turns, nature.acid);
   // Clay, by the pH that stands on it.
-  const strength = strengthOf(curve, b[P]);
+  const strength = strengthOf(curve, b[P]!);
   const alkali = b[P + 1]! - strength * curve.strongIonsMeqL;
   const place = restIndex(curve, strength, alkali, nature.co2, to.near, shieldingAt(strength));
   const ph = phOfIndex(place);
@@ -152,8 +134,26 @@ export function bodiesDay(b: Bodies, of: EachDay, leaves: number, free: number, 
   const salts = nature.gives * curve.ecUsCm + EC_PER_MEQ * Math.max(0, gives);
   b[P + 1]! += gives;
   b[G + 1]! += gives;
-  b[P] = Math.max(0, b[P] + salts);
+  b[P] = Math.max(0, b[P]! + salts);
   b[G] = Math.max(0, b[G]! + salts);
+  const taken = Math.min(leaves * (1 - nature.vapour) * nature.uptake, MOST_TAKEN * pores);
+  let gaveMeq = nature.roots * taken * b[P] * of.nitratePerUs;
+  // Water rises and leaves from the pores; what is dissolved comes with it, less what roots take.
+  b[P + 1]! += (leaves * b[R + 1]! + gaveMeq) / pores;
+  b[P + 2]! += (leaves * b[R + 2]!) / pores;
+  b[P] = Math.max(0, b[P] + (leaves * b[R]! - taken * b[P]) / pores);
+  const room = Math.max(FILM, free);
+  // Through a given surface so much passes whatever the volumes: little water is sooner at one strength. Grains are so each for itself.
+  const between = (room * pores) / (room + pores);
+  meet(b, R, room, P, pores, 1 - Math.exp((-nature.mixing * USUAL_BETWEEN) / between));
+  meet(b, P, pores, G, grains, of.seeps);
+  // Ammonium, wherever it is: roots take it at any pH, microbes hardly in acid.
+  const turns =
+    of.turns * (BY_ROOTS + (1 - BY_ROOTS) / (1 + Math.exp(Math.LN10 * STEEP * (HALF_AT_PH - phOfIndex(place)))));
+  gaveMeq +=
+    turn(b, R, room, turns, nature.acid) +
+    turn(b, P, pores, turns, nature.acid) +
+    turn(b, G, grains, turns, nature.acid);
   to.near = place;
   to.gaveMeq += gaveMeq + gives * (pores + grains);
 }

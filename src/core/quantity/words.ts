@@ -29,6 +29,8 @@ export function doseWords(doseMl: number): string {
 function metricWords(volumeMl: number): string {
   if (volumeMl >= 1000) return `${trim(volumeMl / 1000, 1)}${NBSP}L`;
   if (volumeMl >= 20) return `${Math.round(volumeMl)}${NBSP}mL`;
+  // What rounds to nothing is not nothing.
+  if (volumeMl > 0 && volumeMl < 0.005) return `under 0.01${NBSP}mL`;
   return `${trim(volumeMl, 2)}${NBSP}mL`;
 }
 

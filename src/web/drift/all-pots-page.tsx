@@ -204,7 +204,7 @@ function PotRow({ row: { pot, left, ppm, ph, dry, times }, today }: { row: Row; 
       <StrengthCell ppm={ppm} pot={pot} times={times} />
       <PhCell ph={ph} pot={pot} />
       <td data-what="pushes">
-        {Math.round(pot.weekUeq.mean)} <small>± {Math.round(Z90 * pot.weekUeq.sd)}</small>
+        {String(Math.round(pot.weekUeq.mean)).replace('-', '−')} <small>± {Math.round(Z90 * pot.weekUeq.sd)}</small>
       </td>
       <td data-what="flush">
         {pot.flush.words}

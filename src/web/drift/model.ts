@@ -99,7 +99,6 @@ export function answerPour({ model, days, horizon, ph: asked, aim }: PourQuestio
     playPot(water, natureOf(pot.belief, water, pot.season), course);
     return [...course.ph];
   };
-  const others = besides(ph, advice.pourPh).map((at) => ({ ph: at, path: path(at), outcome: pourOutcome(pot, at) }));
   const bands = drawForecast(
     pouredAt(pot, ph),
     pot.belief,
@@ -109,7 +108,14 @@ export function answerPour({ model, days, horizon, ph: asked, aim }: PourQuestio
     seededRandom(seedOf(model.potId)),
     { read: false, widths: model.widths, changed: model.changed || Math.abs(ph - advice.pourPh) > CHANGED_PH },
   );
-  return { advice, ph, outcome: pourOutcome(pot, ph), bands, others, path: path(ph) };
+  // The line is the middle of its own band; the others lie beside it by what the model makes of another pour.
+  const [middle, own] = [bands.map((day) => day.ph.middle), path(ph)];
+  const others = besides(ph, advice.pourPh).map((at) => ({
+    ph: at,
+    path: path(at).map((v, day) => v + middle[day]! - own[day]!),
+    outcome: pourOutcome(pot, at),
+  }));
+  return { advice, ph, outcome: pourOutcome(pot, ph), bands, others, path: middle };
 }
 
 /** Pours worth a line beside the chosen one: the advised, the usual, one low and one high; none too near another. */
