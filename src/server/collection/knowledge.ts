@@ -20,7 +20,7 @@ import type { Collection } from './collection.ts';
 import type { KeptLessons } from './kept-lessons.ts';
 import { goesOnFrom, learnPot, type Learned, type LogOfPot } from './learn-pot.ts';
 import { SCORES_OF_OTHERS } from './look-back.ts';
-import { memo } from './memo.ts';
+import { memo, memoOfFigures } from './memo.ts';
 import { inPool } from './pool.ts';
 import type { PotEntry } from './pots.ts';
 import { slices } from './slices.ts';
@@ -88,18 +88,18 @@ function learnedOf(entry: PotEntry): Learned {
   return of.learned ?? learnHere(of);
 }
 
-/** The lesson that was last learned of each pot: where the next one may go on from. It is checked line by line, and so can change no answer. */
-const lastLearned = new Map<string, Lesson>();
+/** The lesson that was last learned of a pot: where the next one may go on from. It is checked line by line, and so can change no answer. */
+const lastOf = memoOfFigures((_potId: string): { lesson?: Lesson } => ({}));
 
 function learnHere(of: Lesson): Learned {
-  const before = lastLearned.get(of.potId);
+  const before = lastOf(of.potId).lesson;
   const followed = before?.learned?.alone?.followed;
   return learned(of, learnPot(of.log, before && followed && goesOnFrom(of.log, before.log, followed)));
 }
 
 function learned(of: Lesson, what: Learned): Learned {
   of.learned ??= told(what);
-  lastLearned.set(of.potId, of);
+  lastOf(of.potId).lesson = of;
   return of.learned;
 }
 

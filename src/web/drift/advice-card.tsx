@@ -44,12 +44,13 @@ export function AdviceCard({
         Next round {inDays <= 0 ? 'now' : inDays === 1 ? 'tomorrow' : `in ${inDays} days`} ·{' '}
         {aim === 'steady' ? 'holding it steady' : 'letting it swing'}
       </small>
-      <Headline pot={pot} ph={answer.ph} own={own} inside={outcome.inside} />
-      {Math.max(...advice.outcomes.map((o) => o.inside)) < HOPELESS * next.everyDays && (
-        <small>
-          No pour holds this one: change it sooner, try something against its clay, or repot it into leached clay.
-        </small>
-      )}
+      <Headline
+        pot={pot}
+        ph={answer.ph}
+        own={own}
+        inside={outcome.inside}
+        atBest={Math.max(...advice.outcomes.map((o) => o.inside))}
+      />
       <small>{evidence(pot)}</small>
       {own && <small>I would pour at {phText(advice.pourPh)}.</small>}
       <WhatBringsIt next={next} ph={answer.ph} acids={acids.data} />
@@ -124,7 +125,20 @@ function Together({ together }: { together: MixAdvice }) {
 const toldBy = ({ pot, soaks }: PotDrift) => pot.rounds + soaks.filter((s) => s.result.ok).length;
 
 /** At what pH to pour; quietly where nothing was read of the pot, with the one reading that would help. */
-function Headline({ pot, ph, own, inside }: { pot: PotDrift; ph: number; own: boolean; inside: number }) {
+function Headline({
+  pot,
+  ph,
+  own,
+  inside,
+  atBest,
+}: {
+  pot: PotDrift;
+  ph: number;
+  own: boolean;
+  inside: number;
+  atBest: number;
+}) {
+  const { everyDays } = pot.next;
   if (toldBy(pot) === 0 && !own)
     return (
       <>
@@ -135,10 +149,20 @@ function Headline({ pot, ph, own, inside }: { pot: PotDrift; ph: number; own: bo
         </small>
       </>
     );
+  if (!own && atBest < HOPELESS * everyDays)
+    return (
+      <>
+        <div className="say">No pour holds this one</div>
+        <small>
+          At {phText(ph)} it is inside for {inside < 1 ? 'less than a day' : `about ${Math.round(inside)} days`} of{' '}
+          {everyDays}: change it sooner, try something against its clay, or repot it into leached clay.
+        </small>
+      </>
+    );
   return (
     <div className="say">
-      {own ? 'Poured at' : 'Pour at'} {phText(ph)} {own ? 'it would stay inside' : 'and it stays inside'} for{' '}
-      {Math.round(inside)} of {pot.next.everyDays} days
+      {own ? 'Poured at' : 'Pour at'} {phText(ph)} {own ? 'it would stay inside' : 'and it stays inside'} for about{' '}
+      {Math.round(inside)} of {everyDays} days
     </div>
   );
 }
