@@ -39,6 +39,8 @@ export const potModel = z.object({
   }),
   /** What stands in reservoir, pores and grains of each of the crowd; null where nobody knows more than the filling. */
   bodies: crowd.nullable(),
+  /** Share of the fill that is left, by each of them, where something was done to the pot since it was filled; null where nothing was. */
+  free: figures.nullable(),
   /** A litre of what is poured. */
   poured: z.object({ ecUsCm: z.number(), strongIonsMeqL: z.number(), ammoniumMmolL: z.number() }).nullable(),
   season: z.number(),

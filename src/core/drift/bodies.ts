@@ -1,3 +1,4 @@
+import type { Crowd } from '../statistics/index.ts';
 import type { PotNature } from './pot-quantities.ts';
 import {
   restIndex,
@@ -181,6 +182,21 @@ function meet(b: Bodies, a: number, volumeA: number, other: number, volumeB: num
     b[other + k]! -= flow / volumeB;
   }
 }
+
+/** Changes a crowd's bodies with their strengths as logarithms: those that lie far apart do not pass nought, and none is below nothing afterwards. */
+export function withLogs({ at, members }: Crowd, change: () => void): void {
+  const strengths = [R, P, G];
+  for (let m = 0; m < members; m++)
+    for (const k of strengths) at[m * BODIES + k] = Math.log(Math.max(LEAST_US_CM, at[m * BODIES + k]!));
+  change();
+  for (let m = 0; m < members; m++)
+    for (const k of strengths) {
+      at[m * BODIES + k] = Math.exp(at[m * BODIES + k]!);
+      at[m * BODIES + k + 2] = Math.max(0, at[m * BODIES + k + 2]!);
+    }
+}
+/** Pure water, µS/cm: a strength that a logarithm can be taken of. */
+const LEAST_US_CM = 0.5;
 
 /** Where a search of the pores' pH begins. */
 export const FIRST_PLACE = MIDDLE_INDEX;

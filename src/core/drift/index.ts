@@ -15,3 +15,4 @@ export * from './drift-shares.ts';
 export * from './judge-treatment.ts';
 export * from './availability.ts';
 export * from './know-pot.ts';
+export * from './since-filled.ts';

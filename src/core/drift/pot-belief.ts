@@ -1,5 +1,5 @@
 import { conditioned, spreadOf, standardCrowd, Z90, type Crowd } from '../statistics/index.ts';
-import { BODIES, type Bodies } from './bodies.ts';
+import { BODIES, withLogs, type Bodies } from './bodies.ts';
 import { natureAt, QUANTITY_NAMES, type PotNature, type QuantityName } from './pot-quantities.ts';
 import {
   bodiesOf,
@@ -108,13 +108,13 @@ export function liveInterval(belief: PotBelief, interval: Interval): Lived {
   if (cameOutEcUsCm !== undefined && cameOutEcUsCm > 0) {
     seen.salts++;
     const phs: Crowd = { members: crowd.members, columns: 1, at: now.ph };
-    learn([crowd, now.old, phs], now.ln, Math.log(cameOutEcUsCm), Math.hypot(READING_SD.share, BETWEEN.salts));
+    const sd = Math.hypot(READING_SD.share, BETWEEN.salts);
+    withLogs(now.old, () => learn([crowd, now.old, phs], now.ln, Math.log(cameOutEcUsCm), sd));
   }
   if (cameOutPh !== undefined) {
     seen.alkali++;
-    learn([crowd, now.old], now.ph, cameOutPh, readingPhSd(interval));
+    withLogs(now.old, () => learn([crowd, now.old], now.ph, cameOutPh, readingPhSd(interval)));
   }
-  noLessThanNothing(now.old);
   const voices =
     cameOutPh === undefined
       ? belief.voices
@@ -203,12 +203,6 @@ function walked({ crowd, seen }: PotBelief): Float64Array {
 }
 const WALK = Array.from({ length: 8 }, (_, i) => standardCrowd(MEMBERS, QUANTITIES_OF_POT, SEED + 2 + i));
 
-/** No strength and no ammonium is below nothing. */
-function noLessThanNothing({ at, columns, members }: Crowd): void {
-  for (let m = 0; m < members; m++)
-    for (const k of [0, 2, 3, 5, 6, 8]) at[m * columns + k] = Math.max(0, at[m * columns + k]!);
-}
-
 /** What a soak test gives in an hour is, give or take so much, what the clay gives at once after a filling. House rules: more after drying. */
 const SOAK_TO_FILLING = 0.35;
 const DRIED_TIMES = 2;
@@ -235,7 +229,13 @@ export function quantityOf({ members, columns, at }: Crowd, name: QuantityName):
 /** A member of a belief as a pot. */
 export function selfOf({ crowd }: PotBelief, water: PotWater, season: number, member: number): PotSelf {
   const nature = natureAt(crowd.at, member * crowd.columns);
-  return { nature, bodies: bodiesOf(water, nature, member), uses: usesOf(nature, season) };
+  const free = water.free?.[member];
+  return {
+    nature,
+    bodies: bodiesOf(water, nature, member),
+    uses: usesOf(nature, season),
+    ...(free === undefined ? {} : { free }),
+  };
 }
 
 /** A pot as it most likely behaves in a season: the middle of its crowd. */
@@ -244,7 +244,13 @@ export function natureOf(belief: PotBelief, water: PotWater, season: number): Po
   const middle = new Float64Array(columns);
   for (let i = 0; i < at.length; i++) middle[i % columns]! += at[i]! / members;
   const nature = natureAt(middle);
-  return { nature, bodies: middleBodies(water, nature), uses: usesOf(nature, season) };
+  const free = water.free && spreadOf(water.free).mean;
+  return {
+    nature,
+    bodies: middleBodies(water, nature),
+    uses: usesOf(nature, season),
+    ...(free === undefined ? {} : { free }),
+  };
 }
 
 function middleBodies(water: PotWater, nature: PotNature): Bodies {

@@ -42,6 +42,10 @@ export type PotWater = {
   readonly bodies?: Crowd;
   /** The clay is new: what is not known of it is what was left in it by its leach. */
   readonly fresh?: boolean;
+  /** Share of the fill that is left, by each member, where it stands since a while and something was done to it; 1 where it was just filled. */
+  readonly free?: Float64Array;
+  /** It has stood for days: its carbon is at rest, what is not known of it has grown, and the clay has given what it gives at once. */
+  readonly gone?: boolean;
   /** A litre of what was poured, without what stood in the pores. */
   readonly poured?: Litre;
 };
@@ -52,6 +56,8 @@ export type PotSelf = {
   readonly bodies: Bodies;
   /** Water that leaves, a share of the fill a day, this season. */
   readonly uses: number;
+  /** Share of the fill that is there at first; all of it where it was just filled. */
+  readonly free?: number;
   /** Alkali beside what its nature gives, meq a litre of the fill a day: chance, and what is tried out. */
   readonly givesMore?: number;
   /** It is known what was left: water left evenly until then. */
@@ -104,22 +110,22 @@ export function freeAfter(free: number, { uses, evenly }: Pick<PotSelf, 'uses' |
  * @returns what stands in its bodies at the end
  */
 export function playPot(water: PotWater, self: PotSelf, course: Course): Bodies {
-  const { curve, standing, reservoirMl, poreMl } = water;
+  const { curve, standing, reservoirMl, poreMl, gone = false } = water;
   const { nature } = self;
   const { freeMl, ecUsCm, ph } = course;
   const b = Float64Array.from(self.bodies);
   const of = eachDayOf(nature, curve, poreMl / reservoirMl);
   const more = self.givesMore ?? 0;
-  let free = 1;
-  let carbon = standing.carbonMmolL;
+  let free = self.free ?? 1;
+  let carbon = gone ? restingCarbon(curve, b[0]!, b[1]!, nature.co2) : standing.carbonMmolL;
   const told = { near: FIRST_PLACE, gaveMeq: 0 };
   let at = readAt(curve, b, carbon, MIDDLE_INDEX);
-  freeMl[0] = reservoirMl;
-  ecUsCm[0] = b[0]!;
-  ph[0] = phOfIndex(at);
+  freeMl[0] = free * reservoirMl;
+  ecUsCm[0] = b[0]! * (gone ? Math.exp(nature.strengthOff) : 1);
+  ph[0] = phOfIndex(at) + (gone ? nature.phOff : 0);
   for (let day = 1; day < ph.length; day++) {
     const after = freeAfter(free, self);
-    bodiesDay(b, of, free - after, after, day === 1, told);
+    bodiesDay(b, of, free - after, after, day === 1 && !gone, told);
     b[1]! += more;
     free = after;
     const strength = strengthOf(curve, b[0]!);
@@ -134,7 +140,7 @@ export function playPot(water: PotWater, self: PotSelf, course: Course): Bodies 
     const rest = carbonAtIndex(curve, rests, nature.co2);
     carbon = rest + (carbon - rest) * CARBON_STAYS;
     at = readAt(curve, b, carbon, rests);
-    const off = Math.min(1, day / GROWS_DAYS);
+    const off = gone ? 1 : Math.min(1, day / GROWS_DAYS);
     freeMl[day] = free * reservoirMl;
     ecUsCm[day] = b[0]! * Math.exp(nature.strengthOff * off);
     ph[day] = phOfIndex(at) + nature.phOff * off;
@@ -162,4 +168,11 @@ export function bodiesOf(water: PotWater, nature: PotNature, member: number): Bo
   const b = atFirst(nature, litre, fresh);
   fillBodies(b, nature, litre, poreMl / reservoirMl);
   return b;
+}
+
+/** Inorganic carbon of a reservoir that has stood for days in its pot, mmol/L. */
+function restingCarbon(curve: TitrationCurve, ecUsCm: number, strongIonsMeqL: number, co2: number): number {
+  const strength = strengthOf(curve, Math.max(0, ecUsCm));
+  const alkali = strongIonsMeqL - strength * curve.strongIonsMeqL;
+  return carbonAtIndex(curve, restIndex(curve, strength, alkali, co2, MIDDLE_INDEX, shieldingAt(strength)), co2);
 }

@@ -1,6 +1,19 @@
 import type { PotDrawing } from '../../contract/common.ts';
 import { gradeIn } from '../../contract/seen.ts';
-import { DRY_SHARE, type PotKnowledge } from '../../core/drift/index.ts';
+import {
+  asMade,
+  courseOf,
+  DAYS_AHEAD,
+  DRY_SHARE,
+  goOnFrom,
+  litreOf,
+  natureOf,
+  playPot,
+  type Course,
+  type DoneSince,
+  type PotKnowledge,
+  type PotWater,
+} from '../../core/drift/index.ts';
 import {
   daysBetween,
   dueState,
@@ -25,7 +38,7 @@ import type { PotEntry } from './pots.ts';
 import { readParams } from './regimens.ts';
 import { siteOf } from './season-site.ts';
 import { NO_VISITS, type Fill, type Looked, type Skip, type Supplement, type Visits } from './visits.ts';
-import { waterNow, type WaterEntry } from './waters.ts';
+import { plainWater, waterNow, type WaterEntry } from './waters.ts';
 
 /** A pot and everything derived from its log as of today. */
 export type PotState = Visits & {
@@ -59,10 +72,15 @@ export type PotState = Visits & {
   readonly expected: StandingNow;
   /** What its log says of how it behaves; undefined before it was filled with a mix that is known. */
   readonly known: PotKnowledge | undefined;
+  /** As it stands since it was filled, or since something was done to it; undefined where what it was last filled with is not known. */
+  readonly standing: Standing | undefined;
   /** Gross strength its feed should read, µS/cm. */
   readonly aimEcUsCm: number;
   readonly drawing: PotDrawing;
 };
+
+/** A pot from a day on, and its course from there, a figure a day. */
+export type Standing = { readonly water: PotWater; readonly on: string; readonly course: Course };
 
 /** Kept pots in shelf order with their derived state. @param today the grower's calendar day */
 export const potStates = memo((collection: Collection, today: string): readonly PotState[] =>
@@ -154,18 +172,17 @@ function derive(
     since: regimen.since,
     asked,
   };
+  const since = { topUps, rereads };
+  const standing =
+    known && lastFill?.on === known.filledOn ? standsSince(known, lastFill, since, baseEcUsCm) : undefined;
+  const expected = standing
+    ? courseOn(standing, known!, since, lastFill!, today)
+    : standingNow(() => ({}), today, sinceFilled(lastFill, since), baseEcUsCm);
   const byRota = dueState(regimen.params, history, today, workingDays);
-  const dries =
-    isDue(byRota) && !openSkip ? driesOn(regimen.params, plant, site, history, known, lastFill, today) : undefined;
+  const dries = isDue(byRota) && !openSkip ? driesOn(regimen.params, plant, site, history, standing, today) : undefined;
   const due =
     dries === undefined ? byRota : dueState(regimen.params, { ...history, lookAgainOn: dries }, today, workingDays);
   const watering = wateringOf(regimen.params, plant, history.turn);
-  const expected = standingNow(
-    (day) => courseOn(known, lastFill, day),
-    today,
-    sinceFilled(lastFill, { topUps, rereads }),
-    baseEcUsCm,
-  );
   const target = watering.netEcUsCm + baseEcUsCm;
   const guessedMl = lastFill ? guessedLeftMl(lastFill, watering, today) : 0;
   return {
@@ -186,6 +203,7 @@ function derive(
     openSkip,
     expected,
     known,
+    standing,
     aimEcUsCm: target,
     drawing: drawingOf(pot, expected, guessedMl, known, target, looks),
   };
@@ -226,37 +244,89 @@ function driesOn(
   plant: PlantNow,
   site: SeasonSite,
   history: PotHistory,
-  known: PotKnowledge | undefined,
-  lastFill: Fill | undefined,
+  standing: Standing | undefined,
   today: string,
 ): string | undefined {
-  if (
-    !regimen.dryBeforeSoak ||
-    !known ||
-    !lastFill ||
-    known.filledOn !== lastFill.on ||
-    soaksDueOn(regimen, plant, site, history, today).length === 0
-  )
+  if (!regimen.dryBeforeSoak || !standing || soaksDueOn(regimen, plant, site, history, today).length === 0)
     return undefined;
-  const { freeMl } = known.course;
-  const day = freeMl.findIndex((ml) => ml <= DRY_SHARE * known.water.reservoirMl);
-  const dry = plusDays(lastFill.on, day < 0 ? freeMl.length : day);
-  const limit = regimen.latestDays === null ? dry : plusDays(lastFill.on, regimen.latestDays);
+  const { freeMl } = standing.course;
+  const day = freeMl.findIndex((ml) => ml <= DRY_SHARE * standing.water.reservoirMl);
+  const dry = plusDays(standing.on, day < 0 ? freeMl.length : day);
+  const filledOn = history.lastFilledOn ?? standing.on;
+  const limit = regimen.latestDays === null ? dry : plusDays(filledOn, regimen.latestDays);
   const on = dry < limit ? dry : limit;
   return on > today ? on : undefined;
 }
 
-/**
- * The reservoir on a day, by the pot's own course since it was filled. Strength and pH only where that filling's were read or planned, and a pH
- * only where the mix's was read: a figure nobody could know is left out, never invented.
- */
-function courseOn(known: PotKnowledge | undefined, lastFill: Fill | undefined, today: string): StandingNow {
-  // A mix that nobody knows was poured since: what is known is of an earlier filling.
-  if (!known || !lastFill || lastFill.on !== known.filledOn) return {};
-  const day = Math.min(known.course.ph.length - 1, Math.max(0, daysBetween(known.filledOn, today)));
-  const { freeMl, ecUsCm, ph } = known.course;
-  return { leftMl: freeMl[day]!, ecUsCm: ecUsCm[day]!, ...(known.phKnown ? { ph: ph[day]! } : {}) };
+type Since = Pick<Visits, 'topUps' | 'rereads'>;
+
+/** A pot since it was filled, with all that was done to it. */
+function standsSince(known: PotKnowledge, lastFill: Fill, since: Since, baseEcUsCm: number): Standing {
+  const { belief, water, season, filledOn } = known;
+  const done = doneSince(lastFill, since, baseEcUsCm);
+  if (done.length === 0) return { water, on: filledOn, course: known.course };
+  const gone = goOnFrom(belief, water, season, done);
+  const course = courseOf(DAYS_AHEAD);
+  playPot(gone.water, natureOf(belief, gone.water, season), course);
+  return { water: gone.water, on: plusDays(filledOn, gone.day), course: fromFound(course, done.at(-1)!) };
 }
+
+/** A course that begins at what was read, to the digit. */
+function fromFound(course: Course, last: DoneSince): Course {
+  if (last.kind !== 'read') return course;
+  const { ecUsCm, ph, leftMl } = last.found;
+  const by = (found: number | undefined, figures: Float64Array) => (found === undefined ? 0 : found - figures[0]!);
+  const [more, higher] = [by(leftMl, course.freeMl), by(ph, course.ph)];
+  const times = ecUsCm === undefined ? 1 : ecUsCm / Math.max(1e-6, course.ecUsCm[0]!);
+  return {
+    ...course,
+    freeMl: course.freeMl.map((ml) => Math.max(0, ml + more)),
+    ecUsCm: course.ecUsCm.map((ec) => ec * times),
+    ph: course.ph.map((v) => v + higher),
+  };
+}
+
+/**
+ * The reservoir on a day, by the pot's own course. pH only where the mix's was read, or the reservoir's own since: a figure nobody could know is left
+ * out, never invented.
+ */
+function courseOn(
+  { on, course }: Standing,
+  known: PotKnowledge,
+  since: Since,
+  lastFill: Fill,
+  today: string,
+): StandingNow {
+  const day = Math.min(course.ph.length - 1, Math.max(0, daysBetween(on, today)));
+  const phKnown = known.phKnown || since.rereads.some((r) => r.at > lastFill.at && r.found.ph !== undefined);
+  const { freeMl, ecUsCm, ph } = course;
+  return { leftMl: freeMl[day]!, ecUsCm: ecUsCm[day]!, ...(phKnown ? { ph: ph[day]! } : {}) };
+}
+
+/** What was done to a pot since it was filled, in the terms of the chemistry. @param baseEcUsCm of water nobody named */
+function doneSince(lastFill: Fill, { topUps, rereads }: Since, baseEcUsCm: number): DoneSince[] {
+  const dayOf = (on: string) => Math.max(0, daysBetween(lastFill.on, on));
+  const events = [
+    ...topUps.map(({ at, on, payload, water }): { at: string; done: DoneSince } => {
+      const curve = water && plainWater(water)?.curve;
+      const litre = curve ? litreOf(curve, asMade(curve)) : { ...NOBODY_NAMED, ecUsCm: baseEcUsCm };
+      return { at, done: { kind: 'toppedUp', day: dayOf(on), ml: payload.ml, litre } };
+    }),
+    // What counts for nothing, since its pen was found off, is as if it had not been read.
+    ...rereads
+      .filter(({ found }) => Object.keys(found).length > 0)
+      .map(({ at, on, found, phSd }): { at: string; done: DoneSince } => ({
+        at,
+        done: { kind: 'read', day: dayOf(on), found, phSd },
+      })),
+  ];
+  return events
+    .filter(({ at }) => at > lastFill.at)
+    .sort((a, b) => (a.at < b.at ? -1 : 1))
+    .map(({ done }) => done);
+}
+/** Soft water: hardly any alkali, no ammonium. */
+const NOBODY_NAMED = { strongIonsMeqL: 0.05, ammoniumMmolL: 0 };
 
 /** Since it was last filled, in the order it happened; a figure of a pen found off tells nothing. */
 function sinceFilled(
@@ -293,18 +363,15 @@ function crustSeen(all: readonly Looked[]): number {
 }
 
 /** A pot that can be followed: what it was last filled with is known. */
-export type Followed = PotState & { readonly known: PotKnowledge };
-export const isFollowed = (s: PotState): s is Followed => s.known !== undefined && s.known.filledOn === s.lastFill?.on;
+export type Followed = PotState & { readonly known: PotKnowledge; readonly standing: Standing };
+export const isFollowed = (s: PotState): s is Followed => s.known !== undefined && s.standing !== undefined;
 
 /** Days from today until a pot is down to its last; 0 where it is already, undefined where nobody knows or it is past what is looked ahead. */
 export function daysUntilDry(s: PotState, today: string): number | undefined {
   if (!isFollowed(s)) return undefined;
-  const { freeMl } = s.known.course;
-  const from = Math.max(0, daysBetween(s.known.filledOn, today));
-  if (from >= freeMl.length) return undefined;
-  // What was poured on since, or found when it was read, is there or is not on every day to come.
-  const more = (s.expected.leftMl ?? freeMl[from]!) - freeMl[from]!;
-  for (let day = from; day < freeMl.length; day++)
-    if (freeMl[day]! + more <= DRY_SHARE * s.known.water.reservoirMl) return day - from;
+  const { course, on, water } = s.standing;
+  const from = Math.max(0, daysBetween(on, today));
+  for (let day = from; day < course.freeMl.length; day++)
+    if (course.freeMl[day]! <= DRY_SHARE * water.reservoirMl) return day - from;
   return undefined;
 }

@@ -68,6 +68,8 @@ export type TopUp = {
   readonly at: string;
   readonly on: string;
   readonly payload: CarePayload<'potToppedUp'>;
+  /** What was poured on, as it was then; undefined where nobody said. */
+  readonly water: WaterThen | undefined;
 };
 /** The reservoir read where it stands; EC in µS/cm. Figures of a pen later found off are tainted. */
 export type Reread = {
@@ -78,6 +80,8 @@ export type Reread = {
   readonly ecUsCm: number | undefined;
   /** What of it counts: not what a pen gave that was later found off. */
   readonly found: StandingNow;
+  /** 1 SD of how its pH was read. */
+  readonly phSd: number;
   readonly tainted: readonly TaintedFigure[];
   readonly was: CarePayload<'potReread'> | undefined;
 };
@@ -195,7 +199,7 @@ function put(mine: Gathered, row: EventRow, named: Named): void {
     case 'supplementEnded':
       return endSupplement(mine, payload<'supplementEnded'>().supplementId, at);
     case 'potToppedUp':
-      mine.topUps.push({ ...event, payload: payload<'potToppedUp'>() });
+      mine.topUps.push(toTopUp(event, payload<'potToppedUp'>(), named));
       return;
     case 'potLooked':
       mine.looks.push({ eventId, at, on, look: payload<'potLooked'>().look });
@@ -290,6 +294,15 @@ const taintedOf = (batch: BatchEntry | undefined): TaintedFigure[] => [
   ...(batch?.phTainted ? (['pouredPh'] as const) : []),
 ];
 
+function toTopUp(
+  event: Pick<TopUp, 'eventId' | 'seq' | 'at' | 'on'>,
+  payload: TopUp['payload'],
+  { waters }: Named,
+): TopUp {
+  const entry = payload.waterId === null ? undefined : waters.get(payload.waterId);
+  return { ...event, payload, water: entry && waterAt(entry, event.at) };
+}
+
 /** What old water about conducts where its strength was not read. */
 const USUAL_EC_US_CM = 300;
 
@@ -337,12 +350,14 @@ function toReread(row: EventRow, meters: Meters): Reread {
   const ph = readingMiddle(payload.ph);
   const off = (meterId: string | null) => meterId !== null && isTainted(meters.get(meterId), row.at);
   const [ppmOff, phOff] = [off(payload.ppmMeterId), off(payload.phMeterId)];
+  const phMeter = payload.phMeterId === null ? undefined : meters.get(payload.phMeterId);
   return {
     eventId: row.id,
     at: row.at,
     on: row.localDate,
     payload,
     ecUsCm,
+    phSd: phSdOf(payload.ph, phMeter, ecUsCm ?? USUAL_EC_US_CM),
     found: {
       ...(ecUsCm === undefined || ppmOff ? {} : { ecUsCm }),
       ...(ph === undefined || phOff ? {} : { ph }),

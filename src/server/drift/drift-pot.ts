@@ -2,29 +2,25 @@ import type { DriftPot } from '../../contract/drift.ts';
 import { milestones } from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
-import { standingNow, topUp } from '../../core/reservoir/index.ts';
+import { topUp } from '../../core/reservoir/index.ts';
 import { daysUntilDry, flushNow, memo, type Followed, type WaterAtHand } from '../collection/index.ts';
 
 /** One pot of the room, on the grower's scale and in the grower's units. */
 export const toDriftPot = memo(
   (s: Followed, waters: readonly WaterAtHand[], today: string, scale: number, units: VolumeUnits): DriftPot => {
     const { known, pot } = s;
-    const { course, water, belief, filledOn } = known;
+    const { belief } = known;
+    const { course, water, on: since } = s.standing;
     const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
     const last = course.ph.length - 1;
-    const dayOf = (on: string) => Math.min(last, Math.max(0, daysBetween(filledOn, on)));
-    const courseOn = (on: string) => {
+    const dayOf = (on: string) => Math.min(last, Math.max(0, daysBetween(since, on)));
+    const at = (on: string) => {
       const day = dayOf(on);
       return {
-        ecUsCm: course.ecUsCm[day]!,
-        leftMl: course.freeMl[day]!,
-        ...(known.phKnown ? { ph: course.ph[day]! } : {}),
+        ppm: ppm(course.ecUsCm[day]!),
+        ph: s.expected.ph === undefined ? null : Number(course.ph[day]!.toFixed(2)),
+        leftMl: Math.round(course.freeMl[day]!),
       };
-    };
-    // From what stands in it today on: what was poured on since, or found when it was read, is there on every day to come.
-    const at = (on: string) => {
-      const { ecUsCm, ph, leftMl } = standingNow(courseOn, on, [{ kind: 'read', on: today, found: s.expected }], 0);
-      return { ppm: ppm(ecUsCm!), ph: ph === undefined ? null : Number(ph.toFixed(2)), leftMl: Math.round(leftMl!) };
     };
     const dryInDays = daysUntilDry(s, today);
     const passes = milestones(course, {
@@ -32,7 +28,7 @@ export const toDriftPot = memo(
       aimEcUsCm: s.aimEcUsCm,
       window: { low: s.drawing.phLow, high: s.drawing.phHigh },
     });
-    const on = (day: number | undefined) => (day === undefined ? null : plusDays(filledOn, day));
+    const on = (day: number | undefined) => (day === undefined ? null : plusDays(since, day));
     const flush = flushNow(s, waters);
     const visit = s.due.dueOn > today ? s.due.dueOn : today;
     return {
@@ -53,7 +49,7 @@ export const toDriftPot = memo(
       atVisit: at(visit),
       dryOn: dryInDays === undefined ? null : plusDays(today, dryInDays),
       saltsOn: on(passes.salty),
-      phOutOn: known.phKnown ? on(passes.phOut) : null,
+      phOutOn: s.expected.ph !== undefined ? on(passes.phOut) : null,
       topUp: topUpNow(s, waters, today, ppm),
       ratios: s.intervals
         .flatMap((i) =>

@@ -92,8 +92,13 @@ export const potDriftOf = memo((collection: Collection, potId: string, today: st
     pot,
     now: modelOf(
       s,
-      { ...s.known, window: pour.window, widths: widthsOf(s.entry, collection.pots, s.known.kinds) },
-      Math.max(0, daysBetween(s.known.filledOn, today)),
+      {
+        ...s.known,
+        water: s.standing.water,
+        window: pour.window,
+        widths: widthsOf(s.entry, collection.pots, s.known.kinds),
+      },
+      Math.max(0, daysBetween(s.standing.on, today)),
     ),
     next: {
       model: modelOf(
@@ -162,10 +167,11 @@ const modelNow = ({ pots }: Collection, s: Followed, today: string): PotModelWir
     s,
     {
       ...s.known,
+      water: s.standing.water,
       window: { low: s.drawing.phLow, high: s.drawing.phHigh },
       widths: widthsOf(s.entry, pots, s.known.kinds),
     },
-    Math.max(0, daysBetween(s.known.filledOn, today)),
+    Math.max(0, daysBetween(s.standing.on, today)),
   );
 
 /** Models of the pots in shelf order, so many at a time: each is some thousand figures. */
@@ -217,8 +223,8 @@ const DROPS_ABOVE_PH = 7.5;
 function lostOf(s: Followed, next: NextMix, pot: DriftPot): PotDrift['lost'] {
   const { ph, leftMl } = pot.atVisit;
   if (ph === null || ph <= DROPS_ABOVE_PH) return null;
-  const { course, filledOn } = s.known;
-  const day = Math.min(course.ph.length - 1, Math.max(0, daysBetween(filledOn, s.due.dueOn)));
+  const { course, on } = s.standing;
+  const day = Math.min(course.ph.length - 1, Math.max(0, daysBetween(on, s.due.dueOn)));
   const strength = strengthOf(next.mix.curve, course.ecUsCm[day]!);
   const body = anchoredAt(scaleComposition(next.mix.total, strength), ph);
   const lost = body && lostFeed(body);

@@ -87,8 +87,8 @@ const newestOf = memo((batches: ReadonlyMap<string, BatchEntry>): ReadonlyMap<st
 export function pourOf({ waters }: Collection, s: Followed, next: NextMix, today: string): PotToPour {
   const { known, pot } = s;
   const on = s.due.dueOn > today ? s.due.dueOn : today;
-  const gone = Math.max(1, daysBetween(known.filledOn, on));
-  const before = known.water;
+  const { water: before, on: since } = s.standing;
+  const gone = Math.max(s.standing.water.gone ? 0 : 1, daysBetween(since, on));
   const { old, ecUsCm, ph } = standsAfter(known.belief, before, known.season, gone);
   const poreMl = poresOf(pot);
   // Only waters within the model are flushed with.

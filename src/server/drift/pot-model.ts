@@ -25,6 +25,7 @@ export function modelOf(s: PotState, of: Modelled, daysGone: number): PotModelWi
     poreMl,
     belief: { crowd: crowdWire(crowd), seen, voices: { ...voices, habit: voices.habit ?? undefined } },
     bodies: bodies ? crowdWire(bodies) : null,
+    free: of.water.gone && of.water.free ? Array.from(of.water.free, (v) => Number(v.toPrecision(4))) : null,
     poured: poured ?? null,
     season: of.season,
     window: of.window,

@@ -28,6 +28,7 @@ export const model = (more: Partial<PotModelWire> = {}): PotModelWire => ({
   poreMl: 60,
   belief: { ...POTS_AT_LARGE, crowd: { ...POTS_AT_LARGE.crowd, at: [...POTS_AT_LARGE.crowd.at] } },
   bodies: null,
+  free: null,
   poured: null,
   season: 1,
   window: { low: 5.5, high: 6.5 },

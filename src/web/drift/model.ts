@@ -26,7 +26,7 @@ const DRAWS = 192;
 const CHANGED_PH = 0.35;
 
 /** A pot's water as it came over the wire. */
-export function waterOf({ curve, reservoirMl, poreMl, bodies, poured }: PotModelWire): PotWater {
+export function waterOf({ curve, reservoirMl, poreMl, bodies, free, poured }: PotModelWire): PotWater {
   const table = (figures: readonly number[]) => Float64Array.from(figures);
   const made: TitrationCurve = {
     ...curve,
@@ -45,6 +45,7 @@ export function waterOf({ curve, reservoirMl, poreMl, bodies, poured }: PotModel
     reservoirMl,
     poreMl,
     ...(bodies ? { bodies: crowdOf(bodies) } : {}),
+    ...(free ? { free: Float64Array.from(free), gone: true } : {}),
     ...(poured ? { poured } : {}),
   };
 }

@@ -45,11 +45,13 @@ function useDips(
   return { phDip, ppmDip, dip, simulated };
 }
 
+const NOTHING_TYPED: Texts = { minute: '', ph: '', ppm: '' };
+
 /** The next reading of a soak test: minute, pH and, at the start and the end, the strength. @param opened of the water that was collected */
 export function SoakReading({ room, soak, opened = false }: { room: DriftRoom; soak: SoakView; opened?: boolean }) {
   const now = useServerNow(!opened);
   const { send, problems, code, busy } = useDriftAct();
-  const [texts, setTexts] = useState({ minute: '', ph: '', ppm: '' });
+  const [texts, setTexts] = useState(NOTHING_TYPED);
   const [wrong, setWrong] = useState<string>();
   const change = (part: Partial<Texts>) => setTexts((old) => ({ ...old, ...part }));
   const phField = useRef<HTMLInputElement>(null);
@@ -65,6 +67,8 @@ export function SoakReading({ room, soak, opened = false }: { room: DriftRoom; s
     if (!ppm.ok) return setWrong(ppm.message);
     if (!(minute >= 0)) return setWrong('Type the minutes since it was filled, such as 30.');
     setWrong(undefined);
+    // The next may be typed or dipped while this one is on its way; one that is refused comes back.
+    setTexts(NOTHING_TYPED);
     const kept = await send(
       {
         kind: 'readSoak',
@@ -79,7 +83,7 @@ export function SoakReading({ room, soak, opened = false }: { room: DriftRoom; s
       },
       `${soak.code}: soak test read`,
     );
-    if (kept) setTexts({ minute: '', ph: '', ppm: '' });
+    if (!kept) setTexts((now) => (now === NOTHING_TYPED ? texts : now));
   };
   const error =
     wrong ?? ['ph', 'afterMinutes', 'ppm'].map((field) => problemAt(problems, field)).find(Boolean) ?? problems[''];
