@@ -38,8 +38,14 @@ export type Lived = {
   readonly truths: readonly Truth[];
   readonly kinds: readonly ReadonlySet<Kind>[];
   readonly pot: WorldPot;
-  /** As it stands after the last filling, and what it was filled with. */
+  /** As it stands at the visit after its last filling, days later; and how it would be filled then, at a pH. */
   readonly now: WorldPotNow;
+  readonly wait: number;
+  readonly flush: number;
+  readonly flushWater: WorldMix;
+  readonly mixAt: (ph: number) => WorldMix;
+  readonly thoughtAt: (ph: number) => TitrationCurve;
+  readonly flushCurve: TitrationCurve;
 };
 
 type Water = { readonly sim: WorldMix; readonly made: Composition; readonly curve: TitrationCurve };
@@ -273,7 +279,21 @@ function livePot(id: string, make: WorldPot, life: Life): Lived {
   }
   const poreMl = PORES_PER_RESERVOIR * reservoirMl;
   const log = { poreMl, thirst: new Array<number>(12).fill(1), fills, soaks: [], fresh: false };
-  return { id, log, repottedAt: Math.max(0, repotsAt), truths, kinds, pot, now };
+  return {
+    id,
+    log,
+    repottedAt: Math.max(0, repotsAt),
+    truths,
+    kinds,
+    pot,
+    now,
+    wait,
+    flush: ways.flush,
+    flushWater: water.sim,
+    mixAt: (ph) => mixOf(water, life.feed, ways.netEc, ph),
+    thoughtAt: (ph) => thoughtCurve(water, life.feed, ways.netEc, ph),
+    flushCurve: water.curve,
+  };
 }
 
 const NOT_READ = { leftMl: undefined, cameOutEcUsCm: undefined, cameOutPh: undefined };

@@ -6,14 +6,35 @@
  */
 import { mean, median } from 'simple-statistics';
 import {
+  advisePour,
+  asMade,
   calibrate,
+  courseOf,
+  daysIn,
+  filledPot,
   followedIntervals,
+  knowAlone,
   NOT_WIDENED,
+  playPot,
+  READING_SD,
+  restingAt,
   scoresOf,
+  selfOf,
+  standsAfter,
+  strengthOf,
   type FollowedInterval,
   type Score,
 } from '../src/core/drift/index.ts';
-import { POT_WORLDS, type PotWorld } from '../src/core/simulation/index.ts';
+import {
+  fillWorld,
+  POT_WORLDS,
+  reservoirOf,
+  simPh,
+  tipAndFlush,
+  worldDay,
+  type PotWorld,
+} from '../src/core/simulation/index.ts';
+import { spreadOf, Z90 } from '../src/core/statistics/index.ts';
 import { liveShelf, type Kind, type Lived } from './pot-grower.ts';
 
 type Told = { readonly low: number; readonly middle: number; readonly high: number };
@@ -94,12 +115,72 @@ function casesOf(world: PotWorld, shelf: readonly Lived[]): Case[] {
   return found;
 }
 
+/** A day after each filling whose pot was flushed: how far its strength lies from what was foretold, in halves of the range. */
+function flushesOf(world: PotWorld, pot: Lived): Flushed[] {
+  return seenOf(pot).flatMap(({ visit, water, before, season }): Flushed[] => {
+    const fill = pot.log.fills[visit - 1]!;
+    if (visit < 4 || fill.flushed.length === 0) return [];
+    const course = courseOf(1);
+    const ln = Array.from({ length: before.crowd.members }, (_, m) => {
+      playPot(water, selfOf(before, water, season, m), course);
+      return log(Math.max(1, course.ecUsCm[1]!));
+    });
+    const { mean: middle, sd } = spreadOf(ln);
+    // Nobody reads the day after: nothing could prove the range.
+    const half = 1.25 * Z90 * Math.hypot(sd, READING_SD.share);
+    const truth = log(pot.truths[visit - 1]!.nextDay.ecUsCm);
+    return [{ world, tap: pot.kinds[0]!.has('tap'), off: Math.abs(truth - middle), half }];
+  });
+}
+type Flushed = { readonly world: PotWorld; readonly tap: boolean; readonly off: number; readonly half: number };
+
+const DAYS_AHEAD = 10;
+const WINDOW = { low: 5.5, high: 6.5 };
+type Poured = { readonly world: PotWorld; readonly advised: number; readonly at58: number; readonly best: number };
+
+/** The filling that comes, truly lived as advised, at 5.8, and at whatever would have been best. */
+function pouredOf(world: PotWorld, pot: Lived): Poured[] {
+  const { log: all, repottedAt: at } = pot;
+  const known = knowAlone(at > 0 ? { ...all, fills: all.fills.slice(at), fresh: true } : all);
+  if (!known || known.belief.seen.alkali < 4) return [];
+  const { belief, water } = known;
+  const { old, ecUsCm, ph } = standsAfter(belief, water, 1, pot.wait);
+  const curve = pot.thoughtAt(5.8);
+  const flushed = pot.flush > 0 ? [{ water: pot.flushCurve, ml: pot.flush * water.reservoirMl }] : [];
+  const pores = { curve: water.curve, standing: restingAt(water.curve, strengthOf(water.curve, ecUsCm), ph) };
+  const next = filledPot(
+    { pouredMl: water.reservoirMl, mix: { curve, standing: asMade(curve) }, flushed },
+    { pores, old, fresh: false },
+    water.poreMl,
+    known.efficiency.mean,
+    belief,
+  );
+  const toPour = { id: '', water: next, belief, season: 1, days: DAYS_AHEAD, window: WINDOW };
+  const { pourPh } = advisePour([toPour], 'steady')!;
+  const truly = (pour: number) => {
+    const tipped = tipAndFlush(pot.pot, pot.now, pot.flushWater, pot.flush).now;
+    let now = fillWorld(pot.pot, tipped, pot.mixAt(pour), 1 - tipped.free);
+    const course = [simPh(reservoirOf(now))];
+    for (let day = 0; day < DAYS_AHEAD; day++) course.push(simPh(reservoirOf((now = worldDay(pot.pot, now, 1)))));
+    return daysIn(course, WINDOW).inside;
+  };
+  const best = Math.max(...[4.5, 4.8, 5.1, 5.4, 5.8, 6.1, 6.4, 6.7, 7].map(truly));
+  return [{ world, advised: truly(pourPh), at58: truly(5.8), best }];
+}
+
 const from = performance.now();
-const cases = POT_WORLDS.flatMap((world) =>
-  Array.from({ length: shelves }, (_, s) => liveShelf(world, 100 + s, { pots, visits: VISITS })).flatMap((shelf) =>
-    casesOf(world, shelf),
-  ),
-);
+const cases: Case[] = [];
+const flushes: Flushed[] = [];
+const pours: Poured[] = [];
+for (const world of POT_WORLDS)
+  for (let s = 0; s < shelves; s++) {
+    const shelf = liveShelf(world, 100 + s, { pots, visits: VISITS });
+    cases.push(...casesOf(world, shelf));
+    for (const pot of shelf) {
+      flushes.push(...flushesOf(world, pot));
+      pours.push(...pouredOf(world, pot));
+    }
+  }
 console.log(`${cases.length} forecasts in ${Math.round(performance.now() - from)} ms`);
 
 const KINDS: readonly (Kind | 'steady' | 'pens')[] = [
@@ -151,4 +232,25 @@ for (const what of ['left', 'ec', 'ph'] as const) {
       if (world === 'all' || process.argv.includes('slices')) console.log(row(`   ${kind}`, slice));
     }
   }
+}
+
+console.log('\n== strength a day after a flush, ln');
+for (const world of [...POT_WORLDS, 'still', 'tap'] as const) {
+  const some = flushes.filter((f) => (world === 'still' ? !f.tap : world === 'tap' ? f.tap : f.world === world));
+  const held = some.filter((f) => f.off <= f.half).length / some.length;
+  console.log(
+    `${world.padEnd(10)} ${some.length}  held ${(100 * held).toFixed(0)} %  width ${median(some.map((f) => 2 * f.half)).toFixed(3)}  error ${mean(some.map((f) => f.off)).toFixed(3)}`,
+  );
+}
+
+console.log(`\n== days of ${DAYS_AHEAD} inside, poured as advised against always 5.8`);
+for (const world of [...POT_WORLDS, 'all'] as const) {
+  const some = pours.filter((p) => world === 'all' || p.world === world);
+  const can = some.filter((p) => p.best >= p.at58 + 1);
+  const share = (of: readonly Poured[], is: (p: Poured) => boolean) =>
+    (100 * of.filter(is).length) / Math.max(1, of.length);
+  const gained = can.reduce((sum, p) => sum + p.advised - p.at58, 0) / can.reduce((sum, p) => sum + p.best - p.at58, 0);
+  console.log(
+    `${world.padEnd(10)} ${some.length} pots  not worse ${share(some, (p) => p.advised >= p.at58 - 0.25).toFixed(0)} %; of ${can.length} where a day can be gained better ${share(can, (p) => p.advised > p.at58 + 0.25).toFixed(0)} %, with ${(100 * gained).toFixed(0)} % of the possible days`,
+  );
 }

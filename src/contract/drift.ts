@@ -42,7 +42,9 @@ export const potModel = z.object({
   /** Share of the fill that is left, by each of them, where something was done to the pot since it was filled; null where nothing was. */
   free: figures.nullable(),
   /** A litre of what is poured. */
-  poured: z.object({ ecUsCm: z.number(), strongIonsMeqL: z.number(), ammoniumMmolL: z.number() }).nullable(),
+  poured: z
+    .object({ ecUsCm: z.number(), strongIonsMeqL: z.number(), ammoniumMmolL: z.number(), ph: z.number() })
+    .nullable(),
   season: z.number(),
   window: z.object({ low: z.number(), high: z.number() }),
   /** How wide its ranges have to be to hold, by how earlier ones did; and by how many of how many. */

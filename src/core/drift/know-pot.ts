@@ -329,7 +329,11 @@ export function filledPot(
   ]);
   const water = { curve, standing: asMade(curve), reservoirMl: pouredMl, poreMl, fresh: before.fresh };
   const litre = litreOf(mix.curve, mix.standing);
-  return { ...water, poured: litre, bodies: filledBodies(belief, water, before.old, litre, flushed) };
+  return {
+    ...water,
+    poured: { ...litre, ph: standAt(mix.curve, mix.standing) },
+    bodies: filledBodies(belief, water, before.old, litre, flushed),
+  };
 }
 
 /**

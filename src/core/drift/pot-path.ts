@@ -46,8 +46,8 @@ export type PotWater = {
   readonly free?: Float64Array;
   /** It has stood for days: its carbon is at rest, what is not known of it has grown, and the clay has given what it gives at once. */
   readonly gone?: boolean;
-  /** A litre of what was poured, without what stood in the pores. */
-  readonly poured?: Litre;
+  /** A litre of what was poured, without what stood in the pores, and its pH as it was poured. */
+  readonly poured?: Litre & { readonly ph: number };
 };
 
 /** A pot as one member of a belief has it, or the middle of all: how it behaves, and what stands in it. */

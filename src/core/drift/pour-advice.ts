@@ -2,7 +2,7 @@ import { BODIES, fillShares, litreOf } from './bodies.ts';
 import { selfOf, type PotBelief } from './pot-belief.ts';
 import { bodiesOf, courseOf, playPot, type PotWater } from './pot-path.ts';
 import { natureAt } from './pot-quantities.ts';
-import { alkaliAt } from './titration-curve.ts';
+import { alkaliAt, standAt } from './titration-curve.ts';
 
 /*
  * At what pH to pour, so that what the clay and the roots do to it until the next round stays where the plant wants it. Either it is held as
@@ -32,6 +32,8 @@ export type PourOutcome = {
   readonly over: number;
   readonly startPh: number;
   readonly endPh: number;
+  /** Days inside by each of the pots that could be this one. */
+  readonly by: readonly number[];
 };
 export type PourAdvice = {
   readonly pourPh: number;
@@ -46,14 +48,17 @@ export type PourAdvice = {
   }[];
 };
 
-/** Members that stand for all, by where each puts the pH in the end: those a tenth, three tenths ... of the way from the lowest. */
-const STAND_FOR_ALL = [0.1, 0.3, 0.5, 0.7, 0.9];
+/** Members that stand for all, by where each puts the pH in the end: so far of the way from the lowest. */
+const STAND_FOR_ALL = [0.06, 0.19, 0.31, 0.44, 0.56, 0.69, 0.81, 0.94];
 
 /** The pot filled with the mix at a pH: what stood in the pores keeps its own. @param fullPh pH of the mix itself, closed, as it is poured */
 export function pouredAt({ water, belief }: Pick<PotToPour, 'water' | 'belief'>, fullPh: number): PotWater {
-  const { curve, standing, poreMl, reservoirMl, poured = litreOf(curve, standing) } = water;
+  const { curve, standing, poreMl, reservoirMl } = water;
+  const { poured = { ...litreOf(curve, standing), ph: standAt(curve, standing) } } = water;
   const { strength, carbonMmolL } = standing;
-  const charge = strength * curve.strongIonsMeqL + alkaliAt(curve, strength, carbonMmolL, fullPh);
+  // What it takes from one pH to another: the blend's buffers are nearly the mix's own.
+  const alkali = (ph: number) => alkaliAt(curve, strength, carbonMmolL, ph);
+  const charge = poured.strongIonsMeqL + alkali(fullPh) - alkali(poured.ph);
   const { members, columns, at } = belief.crowd;
   const moved = new Float64Array(members * BODIES);
   for (let m = 0; m < members; m++) {
@@ -66,12 +71,12 @@ export function pouredAt({ water, belief }: Pick<PotToPour, 'water' | 'belief'>,
   }
   return {
     ...water,
-    poured: { ...poured, strongIonsMeqL: charge },
+    poured: { ...poured, strongIonsMeqL: charge, ph: fullPh },
     bodies: { members, columns: BODIES, at: moved },
   };
 }
 
-/** The members that stand for all: a tenth from the lowest end of pH, three tenths ... */
+/** The members that stand for all. */
 function standFor({ water, belief, season, days }: PotToPour): number[] {
   const course = courseOf(days);
   const ends = Array.from({ length: belief.crowd.members }, (_, member) => {
@@ -90,17 +95,19 @@ export function pourOutcome(pot: PotToPour, fullPh: number, members = standFor(p
   const poured = pouredAt(pot, fullPh);
   const course = courseOf(days);
   const weight = 1 / members.length;
+  const by: number[] = [];
   let [inside, under, over, start, end] = [0, 0, 0, 0, 0];
   for (const member of members) {
     playPot(poured, selfOf(belief, poured, season, member), course);
     const share = daysIn(course.ph, window);
+    by.push(share.inside);
     inside += weight * share.inside;
     under += weight * share.under;
     over += weight * share.over;
     start += weight * course.ph[0]!;
     end += weight * course.ph[days]!;
   }
-  return { pourPh: fullPh, inside, under, over, startPh: start, endPh: end };
+  return { pourPh: fullPh, inside, under, over, startPh: start, endPh: end, by };
 }
 
 /** Days a course spends inside a window, under and over it; between two days the pH goes evenly. */
@@ -142,7 +149,13 @@ export function advisePour(pots: readonly PotToPour[], aim: PourAim): PourAdvice
   const top = unharmed(candidates, worth, pots);
   // What everybody pours is left only for a gain that the model can be trusted with.
   const habit = candidates.indexOf(USUAL_PH);
-  const best = aim === 'steady' && worth[top]! < worth[habit]! + TRUSTED_GAIN_DAYS * pots.length ? habit : top;
+  const leaves = (c: number) =>
+    worth[c]! >= worth[habit]! + TRUSTED_GAIN_DAYS * pots.length && chanceOfLoss(table, c, habit) <= MOST_CHANCE;
+  const sure = candidates.flatMap((_, c) => (leaves(c) ? [c] : []));
+  const best =
+    aim === 'swing' || sure.includes(top)
+      ? top
+      : sure.reduce((most, c) => (worth[c]! > worth[most]! + 1e-9 ? c : most), habit);
   const outcomes = candidates.map((pourPh, c) =>
     averageOf(
       table.map((row) => row[c]!),
@@ -173,6 +186,15 @@ function unharmed(candidates: readonly number[], worth: readonly number[], pots:
   return worth[low]! - worth[safe]! < (WORTH_A_WEEK * days) / 7 ? safe : low;
 }
 
+/** How many in all of the pots that could be these would be inside for less than if they were poured as everybody does. */
+function chanceOfLoss(table: readonly (readonly PourOutcome[])[], candidate: number, habit: number): number {
+  const lost = table.flatMap((row) => row[candidate]!.by.map((inside, m) => inside < row[habit]!.by[m]! - LOSS_DAYS));
+  return lost.filter(Boolean).length / lost.length;
+}
+const LOSS_DAYS = 0.25;
+/** With more than this chance of a loss the habit stays. House rule. */
+const MOST_CHANCE = 0.15;
+
 /** What a feed is poured at where nothing is known (common practice), and the gain in days a pot for which it is left. House rule. */
 export const USUAL_PH = 5.8;
 const TRUSTED_GAIN_DAYS = 0.4;
@@ -199,5 +221,6 @@ function averageOf(outcomes: readonly PourOutcome[], pourPh: number): PourOutcom
     over: mean((o) => o.over),
     startPh: mean((o) => o.startPh),
     endPh: mean((o) => o.endPh),
+    by: outcomes[0]!.by.map((_, m) => mean((o) => o.by[m]!)),
   };
 }
