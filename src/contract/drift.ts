@@ -255,6 +255,8 @@ export const lookBack = z.object({
       what: z.enum(['left', 'ppm', 'ph']),
       readings: z.number().int(),
       inside: z.number().int(),
+      /** How wide its ranges were against what the model says by itself, mean: under 1 where earlier ones came true. */
+      width: z.number(),
       /** Read less forecast, mean: mL, ppm, pH. */
       bias: z.number(),
       worst: z

@@ -332,6 +332,7 @@ function leansOn(
   const named = (f: Fill) => [f.payload.waterId, ...f.payload.flushWith.map((w) => w.waterId)];
   return (
     visits.fills.some((f) => named(f).some((id) => other(id, f.at))) ||
+    visits.topUps.some((t) => other(t.payload.waterId, t.at)) ||
     soakTests.some((s) => other(s.started.waterId, s.at))
   );
 }

@@ -1,4 +1,12 @@
-import { calibrate, drawForecast, followedIntervals, scoresOf, type Band, type Score } from '../../core/drift/index.ts';
+import {
+  calibrate,
+  drawForecast,
+  followedIntervals,
+  scoresOf,
+  type Band,
+  type Score,
+  type Width,
+} from '../../core/drift/index.ts';
 import { seededRandom, seedOf } from '../../core/statistics/index.ts';
 import { potLog, type LogOfPot } from './learn-pot.ts';
 
@@ -14,6 +22,8 @@ export type LookedBack = {
   readonly on: string;
   readonly read: number;
   readonly band: Band;
+  /** How wide the band is against what the model says by itself. */
+  readonly width: number;
 };
 
 /**
@@ -30,15 +40,16 @@ export function lookBack(pots: readonly PotFollowed[], scores: readonly Score[],
       if (on < from) continue;
       const was = (score: Score) => score.on < on;
       const earlier = { own: own.filter(was), others: others.filter(was).slice(-SCORES_OF_OTHERS) };
-      const telling = { widths: calibrate(earlier, kinds), changed: changed ?? false, ...(phSd ? { phSd } : {}) };
+      const widths = calibrate(earlier, kinds);
+      const telling = { widths, changed: changed ?? false, ...(phSd ? { phSd } : {}) };
       const random = seededRandom(seedOf(`${id}:${on}`));
       const last = drawForecast(water, before, season, days, DRAWS, random, telling).at(-1)!;
-      const add = (what: LookedBack['what'], figure: number | undefined, band: Band) => {
-        if (figure !== undefined) seen.push({ what, code, on, read: figure, band });
+      const add = (what: LookedBack['what'], figure: number | undefined, band: Band, { below, above }: Width) => {
+        if (figure !== undefined) seen.push({ what, code, on, read: figure, band, width: (below + above) / 2 });
       };
-      add('left', read.leftMl, last.freeMl);
-      add('ppm', read.cameOutEcUsCm, last.ecUsCm);
-      add('ph', read.cameOutPh, last.ph);
+      add('left', read.leftMl, last.freeMl, widths.left);
+      add('ppm', read.cameOutEcUsCm, last.ecUsCm, widths.ec);
+      add('ph', read.cameOutPh, last.ph, widths.ph);
     }
   }
   return seen;

@@ -59,6 +59,7 @@ function judged(what: LookedBack['what'], seen: readonly LookedBack[]): LookBack
     what,
     readings: mine.length,
     inside: mine.filter((s) => outside(s) === 0).length,
+    width: mine.length === 0 ? 1 : mine.reduce((sum, s) => sum + s.width, 0) / mine.length,
     bias: mine.length === 0 ? 0 : mine.reduce((sum, s) => sum + s.read - s.band.middle, 0) / mine.length,
     worst:
       worst && outside(worst) > 0

@@ -14,6 +14,16 @@ const NAMES: Record<Figure['what'], string> = {
 };
 /** A 90 % band that holds so much and so little is as it should be, for the readings of a month. */
 const HONEST = { low: 0.82, high: 0.97 };
+/** A range that is within so much of the model's own is as wide as at first. */
+const AS_AT_FIRST = 0.07;
+
+/** How wide the ranges have come to be. */
+function widthWords(width: number): string {
+  if (Math.abs(width - 1) < AS_AT_FIRST) return 'as wide as at first';
+  const percent = Math.round(100 * Math.abs(width - 1));
+  return width < 1 ? `${percent} % narrower than at first` : `${percent} % wider than at first`;
+}
+
 /** Fewer readings than this say little. */
 const FEWEST = 20;
 
@@ -50,7 +60,8 @@ function Judged({ back }: { back: LookBack }) {
       <p className="small">
         Each visit is foretold once more from what was known before it, and set beside what was read then. A 90 % range
         is meant to hold nine readings in ten: far fewer, and the forecasts are too sure; all of them, and they are too
-        shy.
+        shy. Ranges grow narrower or wider by how earlier ones of their kind came true; after a repotting, a changed
+        pour or flush, or a long wait they open until they have proved themselves.
       </p>
       {!read ? (
         <p className="mb-0">Nothing was read at the visits of the last month, so there is nothing to judge by.</p>
@@ -61,6 +72,7 @@ function Judged({ back }: { back: LookBack }) {
               <th scope="col">What</th>
               <th scope="col">Read</th>
               <th scope="col">Inside the 90 % range</th>
+              <th scope="col">Its ranges</th>
               <th scope="col">Read against forecast, on the whole</th>
               <th scope="col">Furthest out</th>
             </tr>
@@ -75,7 +87,9 @@ function Judged({ back }: { back: LookBack }) {
                     '—'
                   ) : (
                     <>
-                      <b className="num">{Math.round((100 * f.inside) / f.readings)} %</b>{' '}
+                      <b className="num">
+                        {f.inside} of {f.readings}
+                      </b>{' '}
                       <span className={`chip ${verdict(f).chip}`}>{verdict(f).words}</span>
                       <span className="bar" aria-hidden>
                         <i style={{ width: `${(100 * f.inside) / f.readings}%` }} />
@@ -84,6 +98,7 @@ function Judged({ back }: { back: LookBack }) {
                     </>
                   )}
                 </td>
+                <td>{f.readings === 0 ? '—' : widthWords(f.width)}</td>
                 <td>{f.readings === 0 ? '—' : biasWords(f)}</td>
                 <td>
                   {f.worst ? (

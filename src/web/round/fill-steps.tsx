@@ -91,21 +91,21 @@ export function FillSteps({ pot, mix, draft, errors, change, onKeyDown, readings
         error={errors.runOff}
         errorId="runOff-error"
       />
-      <FillStep next={next} pot={pot} mix={mix} ready={ready} mini={mini} errors={errors} />
+      <FillStep n={next()} pot={pot} mix={mix} ready={ready} mini={mini} errors={errors} />
       <Step n={next()} title="Look it over" hint={<LookOver draft={draft} change={change} errors={errors} />} wide />
     </ol>
   );
 }
 
 function FillStep({
-  next,
+  n,
   pot,
   mix,
   ready,
   mini,
   errors,
 }: {
-  next: () => number;
+  n: number;
   pot: Props['pot'];
   mix: Props['mix'];
   ready: RoundMix['batch'] | undefined;
@@ -114,7 +114,7 @@ function FillStep({
 }) {
   return (
     <Step
-      n={next()}
+      n={n}
       title={
         pot.watering.what === 'plain'
           ? `Fill to the hole with ${(pot.watering.waterName ?? 'still water').toLowerCase()}`

@@ -118,6 +118,13 @@ describe('the round', () => {
     });
     await waitFor(async () => expect(await card()).toHaveAccessibleName('R-02 Hoya'));
   });
+  it('its steps are numbered as they are done', async () => {
+    open(view([pot('R-01')]));
+    const steps = within(await card()).getAllByRole('listitem');
+    const numbers = steps.map((step) => /^\d/.exec(step.textContent ?? '')?.[0]).filter(Boolean);
+    expect(numbers.length).toBeGreaterThan(4);
+    expect(numbers).toEqual(numbers.map((_, i) => String(i + 1)));
+  });
   it('whatever a refusal is about, it is said on the card', async () => {
     const refused = { status: 400, code: 'invalid-request', title: 'x', type: 'about:blank', detail: 'Look again.' };
     const user = open(view([pot('R-01')]));
