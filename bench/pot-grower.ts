@@ -1,7 +1,7 @@
 /** A grower with a shelf of pots from one of the worlds: what is done to them, what is written down, and how they truly stood. */
 import { curveOf, READING_SD, type FillSeen, type PotLog, type TitrationCurve } from '../src/core/drift/index.ts';
 import { plusDays } from '../src/core/regimen/index.ts';
-import { PORES_PER_RESERVOIR } from '../src/core/reservoir/index.ts';
+import { HOT_DAY_TIMES, PORES_PER_RESERVOIR } from '../src/core/reservoir/index.ts';
 import {
   drawWorldPot,
   fillWorld,
@@ -170,9 +170,6 @@ type Life = {
 };
 
 const START = '2024-01-01';
-/** A typed hot day counts so much. */
-export const HOT_DAY = 1.8;
-
 /** What the grower has decided for the pot, and since how many visits something is new. */
 type Ways = { netEc: number; aimPh: number; flush: number; changed: number; repotted: number };
 
@@ -278,7 +275,8 @@ function livePot(id: string, make: WorldPot, life: Life): Lived {
     truths.push({ ...truth, nextDay });
   }
   const poreMl = PORES_PER_RESERVOIR * reservoirMl;
-  const log = { poreMl, thirst: new Array<number>(12).fill(1), fills, soaks: [], fresh: false };
+  const told = life.days.flatMap((d, i) => (d.told ? [{ on: plusDays(START, i), times: HOT_DAY_TIMES }] : []));
+  const log = { poreMl, thirst: new Array<number>(12).fill(1), told, fills, soaks: [], fresh: false };
   return {
     id,
     log,

@@ -61,6 +61,11 @@ const monthly = (low: number, high: number, say: string) =>
 export const placeYear = z.object({
   temperatureC: monthly(-20, 60, 'Give °C between −20 and 60, or leave it empty.'),
   humidityPct: monthly(0, 100, 'Give a relative humidity between 0 and 100 %, or leave it empty.'),
+  /** Days that were thirstier, or less so, than their month. */
+  days: z
+    .array(z.object({ on: localDate, times: z.number().min(0.1).max(5) }))
+    .max(1500, 'Four years of days are kept at the most.')
+    .optional(),
 });
 export type PlaceYearWire = z.infer<typeof placeYear>;
 export const placeValues = z.object({

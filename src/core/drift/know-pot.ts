@@ -1,5 +1,12 @@
 import { daysBetween } from '../regimen/index.ts';
-import { FLUSH_EFFICIENCY, learnEfficiency, shareLeft, thirstOver, type EfficiencyBelief } from '../reservoir/index.ts';
+import {
+  FLUSH_EFFICIENCY,
+  learnEfficiency,
+  shareLeft,
+  thirstOver,
+  type EfficiencyBelief,
+  type ToldDay,
+} from '../reservoir/index.ts';
 import { spreadOf, type Crowd, type Gaussian } from '../statistics/index.ts';
 import { fillBodies, BODIES, flushBodies, litreOf, type Litre } from './bodies.ts';
 import { borrow, CLAY_OF_POTS_AT_LARGE, clayPrior } from './borrow.ts';
@@ -104,6 +111,8 @@ export type PotLog = {
   readonly poreMl: number;
   /** Thirst by month on its place. */
   readonly thirst: readonly number[];
+  /** Days there that were otherwise than their month. */
+  readonly told: readonly ToldDay[];
   readonly fills: readonly FillSeen[];
   /** It was potted into new clay at the first of them. */
   readonly fresh: boolean;
@@ -138,7 +147,7 @@ export function knowAlone(log: PotLog, before?: Followed): Alone | undefined {
   let { belief } = followed;
   const { water, on, mix, kinds } = last;
   for (const soak of log.soaks) belief = learnSoak(belief, { ...soak, fillMl: water.reservoirMl });
-  const season = thirstOver(log.thirst, on, SEASON_DAYS);
+  const season = thirstOver(log.thirst, on, SEASON_DAYS, log.told);
   return {
     belief,
     water,
@@ -219,11 +228,14 @@ function follow(log: PotLog, before?: Followed, tell?: (interval: FollowedInterv
 }
 
 /** A filling lived until the visit it ended on; undefined where that was on the same day. */
-function passedUntil({ poreMl, thirst }: PotLog, now: Followed, filled: Filled, fill: FillSeen) {
+function passedUntil(log: PotLog, now: Followed, filled: Filled, fill: FillSeen) {
   const days = daysBetween(filled.on, fill.on);
   if (days <= 0) return undefined;
-  const kinds = [...filled.kinds, ...onTheWay(fill, days, now.waits)];
-  const interval = intervalOf(filled, fill, thirst, kinds);
+  const { poreMl, thirst, told } = log;
+  const season = thirstOver(thirst, filled.on, days, told);
+  const hot = season > HOT_TIMES * thirstOver(thirst, filled.on, days);
+  const kinds = [...filled.kinds, ...onTheWay(fill, days, now.waits), ...(hot ? (['hot'] as const) : [])];
+  const interval = intervalOf(filled, fill, season, kinds);
   const lived = liveInterval(now.belief, interval);
   const pores = oldWater(filled.water.curve, fill, lived.knowingLeft);
   return {
@@ -263,6 +275,8 @@ const CHANGED_PH = 0.35;
 const CHANGED_TIMES = 1.35;
 const CHANGED_FLUSH = 1.7;
 const OVERDUE = 1.6;
+/** Thirstier than its months by this much, a wait was a hot one. */
+const HOT_TIMES = 1.2;
 /** A pH that is read more coarsely than this was read by eye. */
 const COLOUR_SD = 0.15;
 /** Until so many visits were read a pot, or its new clay, is new. */
@@ -408,11 +422,10 @@ function learnFlush(
 function intervalOf(
   { water, on, mix }: Filled,
   to: FillSeen,
-  thirst: readonly number[],
+  season: number,
   kinds: readonly ForecastKind[],
 ): Interval {
   const days = daysBetween(on, to.on);
-  const season = thirstOver(thirst, on, days);
   const { leftMl, cameOutEcUsCm, cameOutPh, phSd } = to;
   const changed = kinds.includes('changed') || kinds.includes('overdue');
   return to.toppedUp

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { monthsOf, thirstByMonth, thirstOver, usualYear, type PlaceYear } from './index.ts';
+import { daysOf, HOT_DAY_TIMES, monthsOf, thirstByMonth, thirstOver, usualYear, type PlaceYear } from './index.ts';
 
 const steady: PlaceYear = {
   temperatureC: Array(12).fill(22),
@@ -46,6 +46,26 @@ describe('how thirsty the months are', () => {
     expect(late).toBeLessThan(1.6);
     // Over the turn of the year December reaches into January.
     expect(thirstOver(thirst, '2026-01-01', 1)).toBeGreaterThan(1.5);
+  });
+});
+
+describe('days that were otherwise than their month', () => {
+  const even = new Array<number>(12).fill(1);
+  it('count as they were, within the days that are asked for', () => {
+    const told = ['2026-07-03', '2026-07-04', '2026-08-20'].map((on) => ({ on, times: HOT_DAY_TIMES }));
+    expect(thirstOver(even, '2026-07-01', 7, told)).toBeCloseTo((5 + 2 * HOT_DAY_TIMES) / 7, 9);
+    expect(thirstOver(even, '2026-07-05', 7, told)).toBe(1);
+    // The day of the next filling belongs to the next.
+    expect(thirstOver(even, '2026-07-01', 2, told)).toBe(1);
+  });
+  it('of a logger are those far from their month’s mean, and the mean day is none', () => {
+    const line = (on: string, temperatureC: number) => ({ on, temperatureC, humidityPct: 50 });
+    const days = Array.from({ length: 28 }, (_, i) => line(`2026-07-${String(i + 1).padStart(2, '0')} 12:00`, 20));
+    const found = daysOf([...days, line('2026-07-29 14:00', 34), line('2026-07-29 02:00', 30)]);
+    expect(found.map((d) => d.on)).toEqual(['2026-07-29']);
+    expect(found[0]!.times).toBeGreaterThan(1.3);
+    expect(daysOf(days)).toEqual([]);
+    expect(daysOf([])).toEqual([]);
   });
 });
 

@@ -84,17 +84,39 @@ export function thirstByMonth({ temperatureC, humidityPct, light }: PlaceYear): 
 }
 
 /**
- * How much drinking the days ahead invite: between the middles of the months it goes evenly.
- * @param thirst as {@link thirstByMonth} gives it @param from `yyyy-mm-dd` @param days ≥ 1 to take the mean of
+ * How much drinking the days ahead invite: between the middles of the months it goes evenly, and days that are known to have been otherwise count as they were.
+ * @param thirst as {@link thirstByMonth} gives it @param from `yyyy-mm-dd` @param days ≥ 1 to take the mean of @param told in any order
  */
-export function thirstOver(thirst: readonly number[], from: string, days: number): number {
+export function thirstOver(
+  thirst: readonly number[],
+  from: string,
+  days: number,
+  told: readonly ToldDay[] = [],
+): number {
   const start = Date.parse(`${from}T00:00:00Z`);
-  const middle = new Date(start + (Math.max(1, days) / 2) * 86_400_000);
+  const middle = new Date(start + (Math.max(1, days) / 2) * DAY_MS);
   const month = middle.getUTCMonth();
   const along = (middle.getUTCDate() - 15) / 30;
   const other = (month + (along < 0 ? 11 : 1)) % 12;
-  return Math.max(0.05, thirst[month]! + (thirst[other]! - thirst[month]!) * Math.abs(along));
+  const usual = Math.max(0.05, thirst[month]! + (thirst[other]! - thirst[month]!) * Math.abs(along));
+  return usual * toldOver(told, start, Math.max(1, days));
 }
+
+/** A day that was thirstier, or less so, than its month: so many times. */
+export type ToldDay = { readonly on: string; readonly times: number };
+/** A day somebody calls hot: dry air pulls two and a half times as hard. From memory. */
+export const HOT_DAY_TIMES = 2.5;
+
+function toldOver(told: readonly ToldDay[], start: number, days: number): number {
+  if (told.length === 0) return 1;
+  const end = start + days * DAY_MS;
+  const more = told.reduce((sum, { on, times }) => {
+    const at = Date.parse(`${on}T00:00:00Z`);
+    return at >= start && at < end ? sum + times - 1 : sum;
+  }, 0);
+  return Math.max(0.1, 1 + more / days);
+}
+const DAY_MS = 86_400_000;
 
 /** One line of a temperature and humidity logger. */
 export type LoggedAir = { readonly on: string; readonly temperatureC: number; readonly humidityPct: number };
@@ -111,4 +133,25 @@ export function monthsOf(lines: readonly LoggedAir[]): {
       month.length === 0 ? null : Math.round((10 * month.reduce((sum, l) => sum + figure(l), 0)) / month.length) / 10,
     );
   return { temperatureC: meanOf((l) => l.temperatureC), humidityPct: meanOf((l) => l.humidityPct) };
+}
+
+/** A day nearer to its month than this is its month. */
+const LIKE_ITS_MONTH = 0.15;
+
+/** Days of a logger that were thirstier or less so than their month: by what the air could take up, light counted as ever. @param lines in any order */
+export function daysOf(lines: readonly LoggedAir[]): ToldDay[] {
+  const deficits = new Map<string, number[]>();
+  for (const { on, temperatureC, humidityPct } of lines) {
+    const day = on.slice(0, 10);
+    deficits.set(day, [...(deficits.get(day) ?? []), deficitKpa(temperatureC, humidityPct)]);
+  }
+  const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0) / values.length;
+  const days = [...deficits].map(([on, all]) => ({ on, deficit: mean(all) }));
+  const months = new Map<string, number[]>();
+  for (const { on, deficit } of days) months.set(on.slice(0, 7), [...(months.get(on.slice(0, 7)) ?? []), deficit]);
+  return days.flatMap(({ on, deficit }) => {
+    const usual = Math.max(0.01, mean(months.get(on.slice(0, 7))!));
+    const times = Math.round(100 * ((AIR_SHARE * deficit) / usual + 1 - AIR_SHARE)) / 100;
+    return Math.abs(times - 1) < LIKE_ITS_MONTH ? [] : [{ on, times }];
+  });
 }

@@ -12,7 +12,7 @@ import {
   type Score,
   type Widths,
 } from '../../core/drift/index.ts';
-import { thirstByMonth, usualYear } from '../../core/reservoir/index.ts';
+import { thirstByMonth, usualYear, type ToldDay } from '../../core/reservoir/index.ts';
 import type { Gaussian } from '../../core/statistics/index.ts';
 import type { Place, Pot } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
@@ -41,6 +41,10 @@ export const thirstOf = memo((place: Place, latitude: number): readonly number[]
   });
 });
 
+const NONE_TOLD: readonly ToldDay[] = [];
+/** Days on a place that were otherwise than their month. */
+export const toldOf = memo((place: Place): readonly ToldDay[] => readJson(placeYear, place.year)?.days ?? NONE_TOLD);
+
 /** What is learned of a pot, here or in a thread: worked out once for the same log. */
 type Lesson = {
   readonly potId: string;
@@ -58,17 +62,28 @@ const lessonOf = memo(
     soakTests: readonly SoakLogged[],
     dried: readonly string[],
     thirst: readonly number[],
+    told: readonly ToldDay[],
     medium: Pot['medium'],
     reservoirMl: number,
     repottedOn: string | null,
   ): Lesson => ({
     potId,
-    log: { visits: { fills, topUps }, soakTests, dried, thirst, medium, reservoirMl, repottedOn },
+    log: { visits: { fills, topUps }, soakTests, dried, thirst, told, medium, reservoirMl, repottedOn },
   }),
 );
 
 const lesson = memo(({ pot, place, latitude, visits, soakTests, dried }: PotEntry): Lesson =>
-  lessonOf(pot.id, visits, soakTests, dried, thirstOf(place, latitude), pot.medium, pot.reservoirMl, pot.repottedOn),
+  lessonOf(
+    pot.id,
+    visits,
+    soakTests,
+    dried,
+    thirstOf(place, latitude),
+    toldOf(place),
+    pot.medium,
+    pot.reservoirMl,
+    pot.repottedOn,
+  ),
 );
 
 /** Everything that what is learned of a pot depends on. */

@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import { knowAlone, type Alone, type FillSeen, type Followed, type PotLog } from '../../core/drift/index.ts';
-import { PORES_PER_RESERVOIR } from '../../core/reservoir/index.ts';
+import { PORES_PER_RESERVOIR, type ToldDay } from '../../core/reservoir/index.ts';
 import type { Pot } from '../database/entities.ts';
 import { memo } from './memo.ts';
 import { mixOf, waterMix } from './mixes.ts';
@@ -15,6 +15,7 @@ export type LogOfPot = {
   readonly soakTests: readonly SoakLogged[];
   readonly dried: readonly string[];
   readonly thirst: readonly number[];
+  readonly told: readonly ToldDay[];
   readonly medium: Pot['medium'];
   readonly reservoirMl: number;
   readonly repottedOn: string | null;
@@ -50,7 +51,7 @@ export function learnPot(log: LogOfPot, before?: Followed): Learned {
 
 /** The log in the terms of the chemistry. */
 export function potLog(
-  { visits, soakTests, dried, thirst, medium, reservoirMl, repottedOn }: LogOfPot,
+  { visits, soakTests, dried, thirst, told, medium, reservoirMl, repottedOn }: LogOfPot,
   soaks: readonly FittedSoak[],
 ): PotLog {
   // Another clay is another nature: what was read before a repotting says nothing of it.
@@ -59,6 +60,7 @@ export function potLog(
   return {
     poreMl: poresOf({ medium, reservoirMl }),
     thirst,
+    told,
     fresh: repottedOn !== null,
     fills: fills.map((fill, i) => fillSeen(fill, i > 0 && pouredOnBetween(visits.topUps, fills[i - 1]!, fill))),
     soaks: soaks.flatMap(({ result }, i) => {
@@ -112,6 +114,7 @@ export function goesOnFrom(log: LogOfPot, before: LogOfPot, followed: Followed):
     now.poreMl === then.poreMl &&
     now.fresh === then.fresh &&
     now.thirst === then.thirst &&
+    now.told === then.told &&
     then.fills.every((fill, i) => sameFill(fill, now.fills[i]!));
   return same ? followed : undefined;
 }

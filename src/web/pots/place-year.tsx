@@ -1,7 +1,8 @@
 import { useState, type ChangeEvent } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { PlaceYearWire } from '../../contract/pots.ts';
-import { monthsOf } from '../../core/reservoir/index.ts';
+import { daysOf, monthsOf, type ToldDay } from '../../core/reservoir/index.ts';
+import { HotSpells, withDays } from './hot-spells.tsx';
 import { readLogger } from './logger-csv.ts';
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
@@ -9,13 +10,17 @@ const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', '
 const MOST_BYTES = 40_000_000;
 
 /** The months as typed: text until they are kept. */
-export type YearTexts = { readonly temperatureC: readonly string[]; readonly humidityPct: readonly string[] };
+export type YearTexts = {
+  readonly temperatureC: readonly string[];
+  readonly humidityPct: readonly string[];
+  readonly days: readonly ToldDay[];
+};
 const EMPTY = Array.from({ length: 12 }, () => '');
 
 export function yearTexts(year: PlaceYearWire | null | undefined): YearTexts {
   const text = (figures: readonly (number | null)[] | undefined) =>
     figures?.map((f) => (f === null ? '' : String(f))) ?? EMPTY;
-  return { temperatureC: text(year?.temperatureC), humidityPct: text(year?.humidityPct) };
+  return { temperatureC: text(year?.temperatureC), humidityPct: text(year?.humidityPct), days: year?.days ?? [] };
 }
 
 /** As the server takes it; null where no month is given. What is no number stays as it was typed, for the server to say so. */
@@ -25,9 +30,9 @@ export function toYear(texts: YearTexts): object | null {
       t.trim() === '' ? null : Number.isNaN(Number(t.replace(',', '.'))) ? t : Number(t.replace(',', '.')),
     );
   const all = [...texts.temperatureC, ...texts.humidityPct];
-  return all.every((t) => t.trim() === '')
-    ? null
-    : { temperatureC: figures(texts.temperatureC), humidityPct: figures(texts.humidityPct) };
+  if (all.every((t) => t.trim() === '') && texts.days.length === 0) return null;
+  const days = texts.days.length === 0 ? {} : { days: texts.days };
+  return { temperatureC: figures(texts.temperatureC), humidityPct: figures(texts.humidityPct), ...days };
 }
 
 /** Temperature and humidity of a place through the year, typed or brought in from a logger: how thirsty each month makes its pots. */
@@ -55,6 +60,7 @@ export function PlaceYear({
     change({
       temperatureC: over(texts.temperatureC, months.temperatureC),
       humidityPct: over(texts.humidityPct, months.humidityPct),
+      days: withDays(texts.days, daysOf(read.lines)),
     });
     const covered = months.temperatureC.filter((m) => m !== null).length;
     setSaid({
@@ -62,7 +68,7 @@ export function PlaceYear({
       words: `${read.lines.length} lines of ${covered} month${covered === 1 ? '' : 's'} brought in${read.skipped > 0 ? `; ${read.skipped} could not be read` : ''}. Keep the place to keep them.`,
     });
   };
-  const row = (key: keyof YearTexts, label: string) => (
+  const row = (key: 'temperatureC' | 'humidityPct', label: string) => (
     <tr>
       <th scope="row" className="small">
         {label}
@@ -111,6 +117,7 @@ export function PlaceYear({
           {error}
         </div>
       )}
+      <HotSpells days={texts.days} change={(days) => change({ ...texts, days })} />
       <Form.Group className="mt-2">
         <Form.Label htmlFor="logger-file">Bring in a logger’s file (CSV: date, temperature, humidity)</Form.Label>
         <Form.Control
