@@ -39,6 +39,13 @@ describe('hot spells of a place', () => {
     await user.click(screen.getByRole('button', { name: 'Add the spell' }));
     expect(kept).toEqual([{ on: '2026-07-05', times: HOT_DAY_TIMES }]);
   });
+  it('typed and not added, one is added by going on to the next field', async () => {
+    const user = userEvent.setup();
+    render(<Page days={[]} />);
+    await user.type(screen.getByLabelText('from'), '2026-07-05');
+    await user.click(document.body);
+    expect(kept).toEqual([{ on: '2026-07-05', times: HOT_DAY_TIMES }]);
+  });
   it('told again they are not told twice', () => {
     const once = withDays([], [{ on: '2026-07-03', times: 2 }]);
     expect(withDays(once, [{ on: '2026-07-03', times: 1.4 }])).toEqual([{ on: '2026-07-03', times: 1.4 }]);

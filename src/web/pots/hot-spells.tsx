@@ -51,7 +51,13 @@ export function HotSpells({ days, change }: { days: readonly ToldDay[]; change(d
   const spells = spellsOf(days);
   const less = days.filter((day) => day.times < 1).length;
   return (
-    <fieldset className="hot-spells mt-2">
+    <fieldset
+      className="hot-spells mt-2"
+      // A spell that was typed and not added is added by going on: nothing typed is lost.
+      onBlur={(e) => {
+        if (from !== '' && !e.currentTarget.contains(e.relatedTarget)) add();
+      }}
+    >
       <legend className="form-label">Hot spells</legend>
       {spells.length > 0 && (
         <ul className="small mb-1">
