@@ -214,7 +214,7 @@ function follow(log: PotLog, before?: Followed, tell?: (interval: FollowedInterv
       now = { ...now, belief: passed.belief, efficiency: passed.efficiency, waits: [...now.waits, passed.seen.days] };
     }
     const { belief, efficiency } = now;
-    const stood = { pores: passed?.pores, old: passed?.old, fresh: log.fresh && i === 0 };
+    const stood = { ...(passed ?? asFilled(now.filled)), fresh: log.fresh && i === 0 };
     // A mix nobody knows ends what can be followed; the next known one begins anew.
     const filled = fill.mix && {
       on: fill.on,
@@ -226,6 +226,13 @@ function follow(log: PotLog, before?: Followed, tell?: (interval: FollowedInterv
   }
   return { ...now, intervals, until: fills.length };
 }
+
+/** Filled anew on the day it was filled: what stands in its bodies is that filling. */
+const asFilled = (filled: Filled | undefined): Stood =>
+  filled
+    ? { pores: { curve: filled.water.curve, standing: filled.water.standing }, old: filled.water.bodies }
+    : { pores: undefined, old: undefined };
+type Stood = { readonly pores: Pores | undefined; readonly old: Crowd | undefined };
 
 /** A filling lived until the visit it ended on; undefined where that was on the same day. */
 function passedUntil(log: PotLog, now: Followed, filled: Filled, fill: FillSeen) {
@@ -323,7 +330,7 @@ export function filledPot(
     readonly mix: Pick<PouredMix, 'curve' | 'standing'>;
     readonly flushed: FillSeen['flushed'];
   },
-  before: { readonly pores: Pores | undefined; readonly old: Crowd | undefined; readonly fresh: boolean },
+  before: Stood & { readonly fresh: boolean },
   poreMl: number,
   efficiency: number,
   belief: PotBelief,
