@@ -40,7 +40,7 @@ const learn = (belief: PotBelief, cameOutPh: number) =>
 describe('a pot borrows from its clay', () => {
   const others = [6.9, 7.0, 7.1, 7.2].map((ph) => learn(learn(POTS_AT_LARGE, ph), ph));
   it('stands nearer to its clay the less was read of it, and is no less sure than before', () => {
-    const prior = clayPrior(others);
+    const prior = clayPrior(others.map(clayOf));
     const [alone, pooled] = [POTS_AT_LARGE, borrow(POTS_AT_LARGE, prior)].map(clayOf);
     expect(pooled!.mean[0]!).toBeCloseTo(prior.mean[0]!, 1);
     expect(pooled!.covariance[0]![0]!).toBeLessThan(alone!.covariance[0]![0]!);
@@ -50,7 +50,7 @@ describe('a pot borrows from its clay', () => {
     expect(moved(read)).toBeLessThan(moved(POTS_AT_LARGE));
   });
   it('says nothing with fewer than three pots, and what says nothing changes nothing', () => {
-    expect(clayPrior(others.slice(0, 2))).toBe(CLAY_OF_POTS_AT_LARGE);
+    expect(clayPrior(others.slice(0, 2).map(clayOf))).toBe(CLAY_OF_POTS_AT_LARGE);
     expect(borrow(others[0]!, CLAY_OF_POTS_AT_LARGE)).toBe(others[0]);
   });
   it('for joint normals it is what learning from that clay would have said (closed form)', () => {

@@ -33,10 +33,9 @@ const columnOf = ({ members, columns, at }: Crowd, column: number) =>
 
 /**
  * What a clay batch says of a pot in it before that pot was read: the pots in it that were, each weighed by how well it is known (empirical Bayes).
- * @param beliefs of the pots in that clay, each learned from pots at large
+ * @param read of the pots in that clay whose pH was read, each learned from pots at large: as {@link clayOf} has it
  */
-export function clayPrior(beliefs: readonly PotBelief[]): Gaussian {
-  const read = beliefs.filter((b) => b.seen.alkali > 0).map(clayOf);
+export function clayPrior(read: readonly Gaussian[]): Gaussian {
   if (read.length < FEWEST_POTS) return CLAY_OF_POTS_AT_LARGE;
   const mean: number[] = [];
   const covariance: number[][] = [];

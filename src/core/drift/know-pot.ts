@@ -97,8 +97,6 @@ export type Alone = {
   readonly season: number;
   /** What makes this filling harder to foretell than most, as far as is known. */
   readonly kinds: readonly ForecastKind[];
-  /** Alkali that clay, roots and microbes give in a week, µeq a pot. */
-  readonly weekUeq: { readonly mean: number; readonly sd: number };
   /** Its log as far as it was followed. */
   readonly followed: Followed;
 };
@@ -158,7 +156,6 @@ export function knowAlone(log: PotLog, before?: Followed): Alone | undefined {
     followed,
     season,
     kinds,
-    weekUeq: weekOf(belief, water, season),
   };
 }
 
@@ -397,8 +394,11 @@ export function standsAfter(
   return { old: { members, columns: BODIES, at }, ecUsCm: course.ecUsCm[days]!, ph: course.ph[days]! };
 }
 
-/** Alkali in a week of this filling, by each member. */
-function weekOf(belief: PotBelief, water: PotWater, season: number): Alone['weekUeq'] {
+/** Alkali that clay, roots and microbes give in a week of this filling, µeq a pot: mean and 1 SD over the members. */
+export function weekUeqOf({ belief, water, season }: Pick<Alone, 'belief' | 'water' | 'season'>): {
+  readonly mean: number;
+  readonly sd: number;
+} {
   const course = courseOf(WEEK);
   const gave = Array.from({ length: belief.crowd.members }, (_, m) => {
     playPot(water, selfOf(belief, water, season, m), course);
@@ -472,14 +472,15 @@ export function restingAt(curve: TitrationCurve, strength: number, ph: number): 
   return { strength, carbonMmolL, alkaliMeqL: alkaliAt(curve, strength, carbonMmolL, ph) };
 }
 
+const STEPS = 20;
 /**
- * What a clay says of a pot in it before that pot was read, to hundredths: nobody knows it nearer, and so what is logged of one pot does not move
+ * What a clay says of a pot in it before that pot was read, to twentieths: nobody knows it nearer, and so what is logged of one pot does not move
  * the forecasts of all its neighbours by nothing.
  */
-export function priorOfClay(beliefs: readonly PotBelief[]): Gaussian {
-  const prior = clayPrior(beliefs);
+export function priorOfClay(read: readonly Gaussian[]): Gaussian {
+  const prior = clayPrior(read);
   if (prior === CLAY_OF_POTS_AT_LARGE) return prior;
-  const told = (figure: number) => Math.round(figure * 100) / 100;
+  const told = (figure: number) => Math.round(figure * STEPS) / STEPS;
   return { mean: prior.mean.map(told), covariance: prior.covariance.map((row) => row.map(told)) };
 }
 
@@ -489,5 +490,5 @@ export function knowInClay(alone: Alone, prior: Gaussian): PotKnowledge {
   const course = courseOf(DAYS_AHEAD);
   const { water, season } = alone;
   playPot(water, natureOf(belief, water, season), course);
-  return { ...alone, belief, course, weekUeq: belief === alone.belief ? alone.weekUeq : weekOf(belief, water, season) };
+  return { ...alone, belief, course };
 }

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { natureOf, potPath, type PotKnowledge } from '../../core/drift/index.ts';
+import { natureOf, potPath, weekUeqOf, type PotKnowledge } from '../../core/drift/index.ts';
 import { makeDemo } from '../../demo/make-demo.ts';
 import { openDatabase, type Database } from '../database/open.ts';
 import { collectionOf, potStates, type PotState } from './index.ts';
@@ -22,7 +22,7 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 const of = (code: string): PotKnowledge => states.find((s) => s.pot.code === code)!.known!;
-const weekly = (code: string) => of(code).weekUeq.mean;
+const weekly = (code: string) => weekUeqOf(of(code)).mean;
 
 describe('what a year of rounds says of each pot', () => {
   it('knows every pot that was filled, and which clay pushes hardest', () => {

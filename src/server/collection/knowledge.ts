@@ -2,6 +2,7 @@ import { placeYear } from '../../contract/pots.ts';
 import {
   calibrate,
   CLAY_OF_POTS_AT_LARGE,
+  clayOf,
   knowInClay,
   priorOfClay,
   scoresOf,
@@ -234,11 +235,18 @@ const byClay = memo((pots: ReadonlyMap<string, PotEntry>): ReadonlyMap<string, r
   return clays;
 });
 
+const clayKnown = memo((alone: Alone): Gaussian => clayOf(alone.belief));
+
 /** What each clay says of a pot in it; the same object as long as it says the same. */
 const priors = memo((pots: ReadonlyMap<string, PotEntry>): ReadonlyMap<string, Gaussian> => {
   const told = [...byClay(pots)].flatMap(([name, mates]): [string, Gaussian][] => {
     if (name === '') return [];
-    const prior = priorOfClay(mates.flatMap((entry) => knownAlone(entry)?.belief ?? []));
+    const prior = priorOfClay(
+      mates.flatMap((entry) => {
+        const alone = knownAlone(entry);
+        return alone && alone.belief.seen.alkali > 0 ? [clayKnown(alone)] : [];
+      }),
+    );
     if (prior === CLAY_OF_POTS_AT_LARGE) return [];
     const { mean, covariance } = prior;
     return [[name, asTold(mean[0]!, mean[1]!, covariance[0]![0]!, covariance[1]![1]!)]];

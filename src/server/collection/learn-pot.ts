@@ -1,5 +1,12 @@
 import { isDeepStrictEqual } from 'node:util';
-import { knowAlone, type Alone, type FillSeen, type Followed, type PotLog } from '../../core/drift/index.ts';
+import {
+  countsFrom,
+  knowAlone,
+  type Alone,
+  type FillSeen,
+  type Followed,
+  type PotLog,
+} from '../../core/drift/index.ts';
 import { PORES_PER_RESERVOIR, type ToldDay } from '../../core/reservoir/index.ts';
 import type { Pot } from '../database/entities.ts';
 import { memo } from './memo.ts';
@@ -57,12 +64,15 @@ export function potLog(
   // Another clay is another nature: what was read before a repotting says nothing of it.
   const counts = (on: string) => repottedOn === null || on >= repottedOn;
   const fills = visits.fills.filter((f) => counts(f.on));
+  const from = countsFrom(fills.length);
   return {
     poreMl: poresOf({ medium, reservoirMl }),
     thirst,
     told,
     fresh: repottedOn !== null,
-    fills: fills.map((fill, i) => fillSeen(fill, i > 0 && pouredOnBetween(visits.topUps, fills[i - 1]!, fill))),
+    fills: fills.map((fill, i) =>
+      i < from ? NOT_COUNTED : fillSeen(fill, i > 0 && pouredOnBetween(visits.topUps, fills[i - 1]!, fill)),
+    ),
     soaks: soaks.flatMap(({ result }, i) => {
       const { on, at } = soakTests[i]!;
       return result.ok && counts(on)
@@ -71,6 +81,22 @@ export function potLog(
     }),
   };
 }
+
+/** A filling too long ago to count: its chemistry need not be worked out. */
+const NOT_COUNTED: FillSeen = Object.freeze({
+  on: '',
+  pouredMl: 0,
+  mix: undefined,
+  flushed: [],
+  toppedUp: false,
+  leftMl: undefined,
+  cameOutEcUsCm: undefined,
+  cameOutPh: undefined,
+  phSd: 0,
+  runOffEcUsCm: undefined,
+  ppmMeterId: null,
+  phMeterId: null,
+});
 
 const isKnown = <T extends { readonly water: unknown }>(
   stage: T,
@@ -115,7 +141,7 @@ export function goesOnFrom(log: LogOfPot, before: LogOfPot, followed: Followed):
     now.fresh === then.fresh &&
     now.thirst === then.thirst &&
     now.told === then.told &&
-    then.fills.every((fill, i) => sameFill(fill, now.fills[i]!));
+    then.fills.every((fill, i) => fill === now.fills[i] || sameFill(fill, now.fills[i]!));
   return same ? followed : undefined;
 }
 

@@ -1,5 +1,5 @@
 import type { DriftPot } from '../../contract/drift.ts';
-import { milestones } from '../../core/drift/index.ts';
+import { milestones, weekUeqOf } from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { topUp } from '../../core/reservoir/index.ts';
@@ -40,7 +40,7 @@ export const toDriftPot = memo(
       drawing: s.drawing,
       dueOn: s.due.dueOn,
       fillMl: pot.fillMl,
-      weekUeq: known.weekUeq,
+      weekUeq: weekUeqOf(known),
       rounds: belief.seen.alkali,
       atLarge: belief.seen.alkali + belief.seen.salts + belief.seen.drinks === 0,
       dried: s.entry.dried.length,
