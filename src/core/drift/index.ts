@@ -14,5 +14,7 @@ export * from './dates.ts';
 export * from './drift-shares.ts';
 export * from './judge-treatment.ts';
 export * from './availability.ts';
+export * from './pot-log.ts';
+export { filledPot, filledBodies, restingAt, standsAfter } from './filled-pot.ts';
 export * from './know-pot.ts';
 export * from './since-filled.ts';

@@ -1,16 +1,10 @@
 import { daysBetween } from '../regimen/index.ts';
-import {
-  FLUSH_EFFICIENCY,
-  learnEfficiency,
-  shareLeft,
-  thirstOver,
-  type EfficiencyBelief,
-  type ToldDay,
-} from '../reservoir/index.ts';
-import { spreadOf, type Crowd, type Gaussian } from '../statistics/index.ts';
-import { fillBodies, BODIES, flushBodies, litreOf, type Litre } from './bodies.ts';
+import { FLUSH_EFFICIENCY, learnEfficiency, thirstOver, type EfficiencyBelief } from '../reservoir/index.ts';
+import { spreadOf, type Gaussian } from '../statistics/index.ts';
 import { borrow, CLAY_OF_POTS_AT_LARGE, clayPrior } from './borrow.ts';
 import { scoreOf, type ForecastKind, type Score } from './calibration.ts';
+import { HOT_TIMES, kindsOf, onTheWay } from './fill-kinds.ts';
+import { filledPot, restingAt, type Pores, type Stood } from './filled-pot.ts';
 import {
   learnSoak,
   liveInterval,
@@ -22,50 +16,14 @@ import {
   type Lived,
   type PotBelief,
 } from './pot-belief.ts';
-import { bodiesOf, courseOf, playPot, type Course, type PotWater } from './pot-path.ts';
-import { natureAt } from './pot-quantities.ts';
-import {
-  alkaliAt,
-  asMade,
-  blendCurves,
-  restCarbon,
-  standAt,
-  strengthOf,
-  type PotSolution,
-  type TitrationCurve,
-} from './titration-curve.ts';
+import type { FillSeen, PotLog, PouredMix } from './pot-log.ts';
+import { courseOf, playPot, type Course, type PotWater } from './pot-path.ts';
+import { strengthOf, type TitrationCurve } from './titration-curve.ts';
 
 /*
  * What a pot's log says of it: its visits replayed through the chemistry, one after the other, each teaching what it read. Pots that stand in one clay then
  * lend each other what they know.
  */
-
-/** What was poured into a pot. */
-export type PouredMix = {
-  readonly curve: TitrationCurve;
-  readonly standing: PotSolution;
-  /** Pinned to a pH that was read. */ readonly phKnown: boolean;
-};
-
-/** A filling, with what the visit read first. Figures of pens that cannot be trusted are left out; µS/cm, mL. */
-export type FillSeen = {
-  readonly on: string;
-  readonly pouredMl: number;
-  /** Undefined where nobody knows what it was: what follows cannot be followed. */
-  readonly mix: PouredMix | undefined;
-  /** What it was flushed with, in this order. */
-  readonly flushed: readonly { readonly water: TitrationCurve; readonly ml: number }[];
-  /** Something was poured on since the filling before: what stood in it is not that filling's own course. */
-  readonly toppedUp: boolean;
-  readonly leftMl: number | undefined;
-  readonly cameOutEcUsCm: number | undefined;
-  readonly cameOutPh: number | undefined;
-  /** 1 SD of how that pH was read. */
-  readonly phSd: number;
-  readonly runOffEcUsCm: number | undefined;
-  readonly ppmMeterId: string | null;
-  readonly phMeterId: string | null;
-};
 
 /** An interval by the visit it ended on: what was read then, and what was foretold of it from what was known before. */
 export type SeenInterval = Omit<Interval, 'water'> & {
@@ -104,20 +62,6 @@ export type Alone = {
 /** What is known of a pot now: how it behaves, and what it was last filled with. `course`: from the day it was filled on, a figure a day. */
 export type PotKnowledge = Alone & { readonly course: Course };
 
-/** What the log says of a pot, oldest first, since it was last repotted: another clay is another nature. */
-export type PotLog = {
-  readonly poreMl: number;
-  /** Thirst by month on its place. */
-  readonly thirst: readonly number[];
-  /** Days there that were otherwise than their month. */
-  readonly told: readonly ToldDay[];
-  readonly fills: readonly FillSeen[];
-  /** It was potted into new clay at the first of them. */
-  readonly fresh: boolean;
-  /** Soak tests that told something: first hour, µeq with 1 SD. */
-  readonly soaks: readonly { readonly ueq: number; readonly sdUeq: number; readonly driedSince: boolean }[];
-};
-
 /** Days a pot is looked ahead from its filling: past the outer limit of every school. */
 export const DAYS_AHEAD = 35;
 /** What the week's alkali is counted over. */
@@ -131,7 +75,6 @@ type Filled = {
   readonly water: PotWater;
   readonly kinds: readonly ForecastKind[];
 };
-type Pores = { readonly curve: TitrationCurve; readonly standing: PotSolution };
 
 /**
  * A pot by its own log alone.
@@ -229,7 +172,6 @@ const asFilled = (filled: Filled | undefined): Stood =>
   filled
     ? { pores: { curve: filled.water.curve, standing: filled.water.standing }, old: filled.water.bodies }
     : { pores: undefined, old: undefined };
-type Stood = { readonly pores: Pores | undefined; readonly old: Crowd | undefined };
 
 /** A filling lived until the visit it ended on; undefined where that was on the same day. */
 function passedUntil(log: PotLog, now: Followed, filled: Filled, fill: FillSeen) {
@@ -269,129 +211,6 @@ function seenInterval(
     foretold,
     forecast: { ecUsCm: knowingLeft.ecUsCm, ph: mix.phKnown ? knowingLeft.ph : undefined },
   };
-}
-
-/** More than so much ammonium and alkalinity make a mix another kind of mix, mmol/L and mmol/L of carbon. */
-const MUCH_AMMONIUM = 0.15;
-const HARD_CARBON = 0.8;
-/** A pour, a flush or a wait that differs from the last by more than this is a change: pH, and times. */
-const CHANGED_PH = 0.35;
-const CHANGED_TIMES = 1.35;
-const CHANGED_FLUSH = 1.7;
-const OVERDUE = 1.6;
-/** Thirstier than its months by this much, a wait was a hot one. */
-const HOT_TIMES = 1.2;
-/** A pH that is read more coarsely than this was read by eye. */
-const COLOUR_SD = 0.15;
-/** Until so many visits were read a pot, or its new clay, is new. */
-const NEW_VISITS = 3;
-
-/** What is special about a filling. */
-function kindsOf(fill: FillSeen, before: FillSeen | undefined): ForecastKind[] {
-  const kinds: ForecastKind[] = [];
-  const { mix } = fill;
-  if (!mix) return kinds;
-  const { curve, standing } = mix;
-  if (standing.strength * curve.ammoniumMmolL > MUCH_AMMONIUM) kinds.push('ammonium');
-  if (standing.carbonMmolL > HARD_CARBON) kinds.push('hard');
-  if (before?.mix && isChanged(fill, before, mix, before.mix)) kinds.push('changed');
-  return kinds;
-}
-
-function isChanged(fill: FillSeen, before: FillSeen, mix: PouredMix, was: PouredMix): boolean {
-  const times = (a: number, b: number) => Math.max((a + 1e-9) / (b + 1e-9), (b + 1e-9) / (a + 1e-9));
-  const ec = ({ curve, standing }: PouredMix) => Math.max(1, curve.ecUsCm * standing.strength);
-  const flushMl = ({ flushed }: FillSeen) => flushed.reduce((sum, { ml }) => sum + ml, 0);
-  return (
-    Math.abs(standAt(mix.curve, mix.standing) - standAt(was.curve, was.standing)) > CHANGED_PH ||
-    times(ec(mix), ec(was)) > CHANGED_TIMES ||
-    times(flushMl(fill) + 0.2 * fill.pouredMl, flushMl(before) + 0.2 * before.pouredMl) > CHANGED_FLUSH
-  );
-}
-
-/** What came to be special until it was read. */
-function onTheWay(fill: FillSeen, days: number, waits: readonly number[]): ForecastKind[] {
-  const usual = waits.length === 0 ? days : waits.reduce((sum, w) => sum + w, 0) / waits.length;
-  return [
-    ...(waits.length < NEW_VISITS ? (['new'] as const) : []),
-    ...(days > OVERDUE * usual ? (['overdue'] as const) : []),
-    ...(fill.phSd > COLOUR_SD ? (['kit'] as const) : []),
-    ...(fill.toppedUp ? (['toppedUp'] as const) : []),
-  ];
-}
-
-/** The pot as it stands once filled: the mix, and in its bodies what each stage of the flush left of what stood there before it. */
-export function filledPot(
-  fill: {
-    readonly pouredMl: number;
-    readonly mix: Pick<PouredMix, 'curve' | 'standing'>;
-    readonly flushed: FillSeen['flushed'];
-  },
-  before: Stood & { readonly fresh: boolean },
-  poreMl: number,
-  efficiency: number,
-  belief: PotBelief,
-): PotWater {
-  const { pouredMl, flushed, mix } = fill;
-  let inPores = before.pores ? [{ volume: poreMl, of: before.pores.curve, standing: before.pores.standing }] : [];
-  for (const { water, ml } of flushed) {
-    const left = inPores.length > 0 ? shareLeft(ml, poreMl, efficiency) : 0;
-    inPores = [
-      ...inPores.map((part) => ({ ...part, volume: part.volume * left })),
-      { volume: poreMl * (1 - left), of: water, standing: asMade(water) },
-    ];
-  }
-  const curve = blendCurves([
-    { volume: pouredMl, of: mix.curve, standing: mix.standing },
-    ...inPores.filter((part) => part.volume > 0.001 * poreMl),
-  ]);
-  const water = { curve, standing: asMade(curve), reservoirMl: pouredMl, poreMl, fresh: before.fresh };
-  const litre = litreOf(mix.curve, mix.standing);
-  return {
-    ...water,
-    poured: { ...litre, ph: standAt(mix.curve, mix.standing) },
-    bodies: filledBodies(belief, water, before.old, litre, flushed),
-  };
-}
-
-/**
- * What each member has standing in its bodies once the pot was flushed and filled.
- * @param old at the visit, before anything was done; undefined where nothing is known of it
- */
-export function filledBodies(
-  { crowd }: PotBelief,
-  water: PotWater,
-  old: Crowd | undefined,
-  poured: Litre,
-  flushed: readonly { readonly water: TitrationCurve; readonly ml: number }[],
-): Crowd {
-  const { members, columns } = crowd;
-  const drained = water.poreMl / water.reservoirMl;
-  const at = new Float64Array(members * BODIES);
-  for (let m = 0; m < members; m++) {
-    const nature = natureAt(crowd.at, m * columns);
-    const b = old ? old.at.slice(m * BODIES, (m + 1) * BODIES) : bodiesOf(water, nature, m);
-    for (const stage of flushed)
-      flushBodies(b, nature, litreOf(stage.water, asMade(stage.water)), stage.ml / water.reservoirMl, drained);
-    fillBodies(b, nature, poured, drained);
-    at.set(b, m * BODIES);
-  }
-  return { members, columns: BODIES, at };
-}
-
-/** What stands in a pot after so many days, by each member, and as it most likely reads. */
-export function standsAfter(
-  belief: PotBelief,
-  water: PotWater,
-  season: number,
-  days: number,
-): { readonly old: Crowd; readonly ecUsCm: number; readonly ph: number } {
-  const course = courseOf(days);
-  const { members } = belief.crowd;
-  const at = new Float64Array(members * BODIES);
-  for (let m = 0; m < members; m++) at.set(playPot(water, selfOf(belief, water, season, m), course), m * BODIES);
-  playPot(water, natureOf(belief, water, season), course);
-  return { old: { members, columns: BODIES, at }, ecUsCm: course.ecUsCm[days]!, ph: course.ph[days]! };
 }
 
 /** Alkali that clay, roots and microbes give in a week of this filling, µeq a pot: mean and 1 SD over the members. */
@@ -464,12 +283,6 @@ export function scoresOf(potId: string, intervals: readonly SeenInterval[]): Sco
     });
     return Object.keys(off).length === 0 ? [] : [{ potId, on, kinds, off }];
   });
-}
-
-/** Old water at a strength and a pH: its carbon is at rest with the air. */
-export function restingAt(curve: TitrationCurve, strength: number, ph: number): PotSolution {
-  const carbonMmolL = restCarbon(curve, ph);
-  return { strength, carbonMmolL, alkaliMeqL: alkaliAt(curve, strength, carbonMmolL, ph) };
 }
 
 const STEPS = 20;
