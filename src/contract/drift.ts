@@ -47,10 +47,12 @@ export const potModel = z.object({
     .nullable(),
   season: z.number(),
   window: z.object({ low: z.number(), high: z.number() }),
-  /** How wide its ranges have to be to hold, by how earlier ones did; and by how many of how many. */
+  /** How wide its ranges have to be to hold, by how earlier ones did. */
   widths: z.object({ left: width, ec: width, ph: width }),
   /** The pour, the flush or the wait is not the pot's usual. */
   changed: z.boolean(),
+  /** 1 SD of how its pH will be read: as it was last. */
+  phSd: z.number(),
   /** Days since it was filled; 0 for a filling still to come. */
   daysGone: z.number().int(),
   phKnown: z.boolean(),

@@ -21,8 +21,11 @@ const COLOUR_SD = 0.15;
 /** Until so many visits were read a pot, or its new clay, is new. */
 const NEW_VISITS = 3;
 
+/** What a filling is, before anything was read of it. */
+export type Filling = Pick<FillSeen, 'mix' | 'flushed' | 'pouredMl'>;
+
 /** What is special about a filling. */
-export function kindsOf(fill: FillSeen, before: FillSeen | undefined): ForecastKind[] {
+export function kindsOf(fill: Filling, before: Filling | undefined): ForecastKind[] {
   const kinds: ForecastKind[] = [];
   const { mix } = fill;
   if (!mix) return kinds;
@@ -33,10 +36,10 @@ export function kindsOf(fill: FillSeen, before: FillSeen | undefined): ForecastK
   return kinds;
 }
 
-function isChanged(fill: FillSeen, before: FillSeen, mix: PouredMix, was: PouredMix): boolean {
+function isChanged(fill: Filling, before: Filling, mix: PouredMix, was: PouredMix): boolean {
   const times = (a: number, b: number) => Math.max((a + 1e-9) / (b + 1e-9), (b + 1e-9) / (a + 1e-9));
   const ec = ({ curve, standing }: PouredMix) => Math.max(1, curve.ecUsCm * standing.strength);
-  const flushMl = ({ flushed }: FillSeen) => flushed.reduce((sum, { ml }) => sum + ml, 0);
+  const flushMl = ({ flushed }: Filling) => flushed.reduce((sum, { ml }) => sum + ml, 0);
   return (
     Math.abs(standAt(mix.curve, mix.standing) - standAt(was.curve, was.standing)) > CHANGED_PH ||
     times(ec(mix), ec(was)) > CHANGED_TIMES ||
@@ -45,7 +48,11 @@ function isChanged(fill: FillSeen, before: FillSeen, mix: PouredMix, was: Poured
 }
 
 /** What came to be special until it was read. */
-export function onTheWay(fill: FillSeen, days: number, waits: readonly number[]): ForecastKind[] {
+export function onTheWay(
+  fill: Pick<FillSeen, 'phSd' | 'toppedUp'>,
+  days: number,
+  waits: readonly number[],
+): ForecastKind[] {
   const usual = waits.length === 0 ? days : waits.reduce((sum, w) => sum + w, 0) / waits.length;
   return [
     ...(waits.length < NEW_VISITS ? (['new'] as const) : []),

@@ -3,13 +3,15 @@ import { FLUSH_EFFICIENCY, learnEfficiency, thirstOver, type EfficiencyBelief } 
 import { spreadOf, type Gaussian } from '../statistics/index.ts';
 import { borrow, CLAY_OF_POTS_AT_LARGE, clayPrior } from './borrow.ts';
 import { scoreOf, type ForecastKind, type Score } from './calibration.ts';
-import { HOT_TIMES, kindsOf, onTheWay } from './fill-kinds.ts';
+import { HOT_TIMES, kindsOf, onTheWay, type Filling } from './fill-kinds.ts';
 import { filledPot, restingAt, type Pores, type Stood } from './filled-pot.ts';
 import {
   learnSoak,
   liveInterval,
+  lnOf,
   natureOf,
   POTS_AT_LARGE,
+  READING_SD,
   selfOf,
   type Foretold,
   type Interval,
@@ -74,6 +76,7 @@ type Filled = {
   readonly mix: PouredMix;
   readonly water: PotWater;
   readonly kinds: readonly ForecastKind[];
+  readonly flushed: FillSeen['flushed'];
 };
 
 /**
@@ -159,6 +162,7 @@ function follow(log: PotLog, before?: Followed, tell?: (interval: FollowedInterv
     const filled = fill.mix && {
       on: fill.on,
       mix: fill.mix,
+      flushed: fill.flushed,
       kinds: kindsOf(fill, i > from ? fills[i - 1] : undefined),
       water: filledPot({ ...fill, mix: fill.mix }, stood, log.poreMl, efficiency.mean, belief),
     };
@@ -226,6 +230,26 @@ export function weekUeqOf({ belief, water, season }: Pick<Alone, 'belief' | 'wat
   return spreadOf(gave);
 }
 
+/** How a forecast that is still to be read is told: by what it was read with last, and what is special about it until a day. */
+export type Ahead = { readonly kinds: readonly ForecastKind[]; readonly phSd: number };
+
+/** Of what stands in the pot, until a day. */
+export function aheadOf(known: Alone, days: number, toppedUp: boolean): Ahead {
+  const phSd = phSdOf(known);
+  return { kinds: [...known.kinds, ...onTheWay({ phSd, toppedUp }, days, known.followed.waits)], phSd };
+}
+
+/** Of a filling still to come, so many days after it. */
+export function aheadOfNext(known: Alone, next: Filling, days: number): Ahead {
+  const { last, waits } = known.followed;
+  const before = last && { mix: last.mix, flushed: last.flushed, pouredMl: last.water.reservoirMl };
+  const phSd = phSdOf(known);
+  return { kinds: [...kindsOf(next, before), ...onTheWay({ phSd, toppedUp: false }, days, waits)], phSd };
+}
+
+/** 1 SD of how its pH was last read. */
+const phSdOf = ({ intervals }: Alone) => intervals.findLast((i) => i.cameOutPh !== undefined)?.phSd ?? READING_SD.ph;
+
 /** What a run-off says of how well this pot is flushed: only a flush of one water can be told. */
 function learnFlush(
   belief: EfficiencyBelief,
@@ -278,7 +302,7 @@ export function scoresOf(potId: string, intervals: readonly SeenInterval[]): Sco
   return intervals.flatMap(({ endedOn: on, kinds, foretold, leftMl, cameOutEcUsCm, cameOutPh, filledMl }) => {
     const off = scoreOf(foretold, {
       left: leftMl === undefined ? undefined : leftMl / filledMl,
-      ec: cameOutEcUsCm ? Math.log(cameOutEcUsCm) : undefined,
+      ec: cameOutEcUsCm === undefined ? undefined : lnOf(cameOutEcUsCm),
       ph: cameOutPh,
     });
     return Object.keys(off).length === 0 ? [] : [{ potId, on, kinds, off }];

@@ -105,11 +105,11 @@ export function liveInterval(belief: PotBelief, interval: Interval): Lived {
       ? before
       : playAll(crowd, water, course, () => ({ uses: (1 - Math.max(LEAST_LEFT, left)) / days, evenly: true }));
   const knowingLeft = { ecUsCm: Math.exp(spreadOf(now.ln).mean), ph: spreadOf(now.ph).mean };
-  if (cameOutEcUsCm !== undefined && cameOutEcUsCm > 0) {
+  if (cameOutEcUsCm !== undefined) {
     seen.salts++;
     const phs: Crowd = { members: crowd.members, columns: 1, at: now.ph };
     const sd = Math.hypot(READING_SD.share, BETWEEN.salts);
-    withLogs(now.old, () => learn([crowd, now.old, phs], now.ln, Math.log(cameOutEcUsCm), sd));
+    withLogs(now.old, () => learn([crowd, now.old, phs], now.ln, lnOf(cameOutEcUsCm), sd));
   }
   if (cameOutPh !== undefined) {
     seen.alkali++;
@@ -127,6 +127,9 @@ const readingPhSd = ({ phSd }: Pick<Interval, 'phSd'>) => Math.max(READING_SD.ph
 const LEAST_LEFT = 0.05;
 /** Chance of the weather, a member each: the same for every interval, since what is foretold is their spread alone. */
 const CHANCE = standardCrowd(MEMBERS, 2, SEED + 1);
+
+/** ln of a strength; a pen's 0, as good still water gives, is pure water in air. @param ecUsCm ≥ 0 */
+export const lnOf = (ecUsCm: number): number => Math.log(Math.max(1, ecUsCm));
 
 type Played = {
   readonly left: Float64Array;
@@ -160,7 +163,7 @@ function playAll(
     };
     played.old.at.set(playPot(water, self, course), m * BODIES);
     played.left[m] = course.freeMl[last]! / water.reservoirMl;
-    played.ln[m] = Math.log(Math.max(1, course.ecUsCm[last]!));
+    played.ln[m] = lnOf(course.ecUsCm[last]!);
     played.ph[m] = course.ph[last]!;
   }
   return played;

@@ -1,6 +1,6 @@
 import { conditioned, spreadOf, type Crowd } from '../statistics/index.ts';
 import { BODIES, withLogs, type Litre } from './bodies.ts';
-import { BETWEEN, READING_SD, selfOf, type PotBelief } from './pot-belief.ts';
+import { BETWEEN, lnOf, READING_SD, selfOf, type PotBelief } from './pot-belief.ts';
 import { courseOf, playPot, type PotWater } from './pot-path.ts';
 import { MIDDLE_INDEX, phOfIndex, restIndex, shieldingAt, strengthOf, type TitrationCurve } from './titration-curve.ts';
 
@@ -73,14 +73,14 @@ function asFound(belief: PotBelief, water: PotWater, { found, phSd }: DoneSince 
   const natures = Array.from({ length: members }, (_, m) => selfOf(belief, water, 1, m).nature);
   const all = (tell: (m: number) => number) => Float64Array.from({ length: members }, (_, m) => tell(m));
   const left = () => Float64Array.from(free.at);
-  const ln = () => all((m) => Math.log(Math.max(1, bodies.at[m * BODIES]!)) + natures[m]!.strengthOff);
+  const ln = () => all((m) => lnOf(bodies.at[m * BODIES]!) + natures[m]!.strengthOff);
   const ph = () => all((m) => restingPh(curve, bodies.at, m, natures[m]!.co2) + natures[m]!.phOff);
   const learn = (foretold: Float64Array, read: number, sd: number) => {
     withLogs(bodies, () => conditioned([bodies, free], foretold, read, sd * sd));
   };
   const missing = (foretold: Float64Array, read: number) => read - spreadOf(foretold).mean;
   const share = found.leftMl === undefined ? undefined : found.leftMl / water.reservoirMl;
-  const lnRead = found.ecUsCm === undefined ? undefined : Math.log(Math.max(1, found.ecUsCm));
+  const lnRead = found.ecUsCm === undefined ? undefined : lnOf(found.ecUsCm);
   if (share !== undefined) learn(left(), share, READING_SD.left);
   if (lnRead !== undefined) learn(ln(), lnRead, Math.hypot(READING_SD.share, BETWEEN.salts));
   if (found.ph !== undefined) learn(ph(), found.ph, phSd ?? READING_SD.ph);

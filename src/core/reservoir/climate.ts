@@ -137,6 +137,8 @@ export function monthsOf(lines: readonly LoggedAir[]): {
 
 /** A day nearer to its month than this is its month. */
 const LIKE_ITS_MONTH = 0.15;
+/** In a damp month one dry day is many times its mean; no pot drinks so much more. */
+const MOST_TIMES = 5;
 
 /** Days of a logger that were thirstier or less so than their month: by what the air could take up, light counted as ever. @param lines in any order */
 export function daysOf(lines: readonly LoggedAir[]): ToldDay[] {
@@ -151,7 +153,7 @@ export function daysOf(lines: readonly LoggedAir[]): ToldDay[] {
   for (const { on, deficit } of days) months.set(on.slice(0, 7), [...(months.get(on.slice(0, 7)) ?? []), deficit]);
   return days.flatMap(({ on, deficit }) => {
     const usual = Math.max(0.01, mean(months.get(on.slice(0, 7))!));
-    const times = Math.round(100 * ((AIR_SHARE * deficit) / usual + 1 - AIR_SHARE)) / 100;
+    const times = Math.min(MOST_TIMES, Math.round(100 * ((AIR_SHARE * deficit) / usual + 1 - AIR_SHARE)) / 100);
     return Math.abs(times - 1) < LIKE_ITS_MONTH ? [] : [{ on, times }];
   });
 }

@@ -3,6 +3,7 @@ import {
   calibrate,
   CLAY_OF_POTS_AT_LARGE,
   clayOf,
+  FORECAST_KINDS,
   knowInClay,
   priorOfClay,
   scoresOf,
@@ -58,7 +59,6 @@ type Lesson = {
 
 const lessonOf = memo(
   (
-    potId: string,
     { fills, topUps }: Visits,
     soakTests: readonly SoakLogged[],
     dried: readonly string[],
@@ -67,6 +67,8 @@ const lessonOf = memo(
     medium: Pot['medium'],
     reservoirMl: number,
     repottedOn: string | null,
+    // Last of all: what is kept by it goes with the objects before it.
+    potId: string,
   ): Lesson => ({
     potId,
     log: { visits: { fills, topUps }, soakTests, dried, thirst, told, medium, reservoirMl, repottedOn },
@@ -75,7 +77,6 @@ const lessonOf = memo(
 
 const lesson = memo(({ pot, place, latitude, visits, soakTests, dried }: PotEntry): Lesson =>
   lessonOf(
-    pot.id,
     visits,
     soakTests,
     dried,
@@ -84,6 +85,7 @@ const lesson = memo(({ pot, place, latitude, visits, soakTests, dried }: PotEntr
     pot.medium,
     pot.reservoirMl,
     pot.repottedOn,
+    pot.id,
   ),
 );
 
@@ -104,8 +106,10 @@ function learnedOf(entry: PotEntry): Learned {
   return of.learned ?? learnHere(of);
 }
 
+/** Of so many pots it is known where their learning went on from: those that were touched last. */
+const LATELY_LEARNED = 1000;
 /** The lesson that was last learned of a pot: where the next one may go on from. It is checked line by line, and so can change no answer. */
-const lastOf = memoOfFigures((_potId: string): { lesson?: Lesson } => ({}));
+const lastOf = memoOfFigures((_potId: string): { lesson?: Lesson } => ({}), LATELY_LEARNED);
 
 function learnHere(of: Lesson): Learned {
   const before = lastOf(of.potId).lesson;
@@ -296,7 +300,15 @@ export const earlierOf = memo((entry: PotEntry, pots: ReadonlyMap<string, PotEnt
 });
 
 /** How wide a pot's ranges have to be to hold, by how earlier ones did. */
-export const widthsOf = memo(
-  (entry: PotEntry, pots: ReadonlyMap<string, PotEntry>, kinds: readonly ForecastKind[]): Widths =>
-    calibrate(earlierOf(entry, pots), kinds),
+export const widthsOf = (
+  entry: PotEntry,
+  pots: ReadonlyMap<string, PotEntry>,
+  kinds: readonly ForecastKind[],
+): Widths => widthsByKinds(entry, pots, kinds.join());
+
+const widthsByKinds = memo((entry: PotEntry, pots: ReadonlyMap<string, PotEntry>, kinds: string): Widths =>
+  calibrate(
+    earlierOf(entry, pots),
+    FORECAST_KINDS.filter((kind) => kinds.split(',').includes(kind)),
+  ),
 );

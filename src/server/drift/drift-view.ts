@@ -6,7 +6,15 @@ import {
   type PotDrift,
   type PotModelWire,
 } from '../../contract/drift.ts';
-import { compareSoaks, driftShares, lostFeed, natureOf, strengthOf, type PotToPour } from '../../core/drift/index.ts';
+import {
+  aheadOf,
+  compareSoaks,
+  driftShares,
+  lostFeed,
+  natureOf,
+  strengthOf,
+  type PotToPour,
+} from '../../core/drift/index.ts';
 import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, mixKey, plusDays } from '../../core/regimen/index.ts';
 import { anchoredAt, scaleComposition } from '../../core/solution/index.ts';
@@ -96,7 +104,7 @@ export const potDriftOf = memo((collection: Collection, potId: string, today: st
         ...s.known,
         water: s.standing.water,
         window: pour.window,
-        widths: widthsOf(s.entry, collection.pots, s.known.kinds),
+        ...widthsNow(collection, s, today),
       },
       Math.max(0, daysBetween(s.standing.on, today)),
     ),
@@ -109,8 +117,8 @@ export const potDriftOf = memo((collection: Collection, potId: string, today: st
           season: pour.season,
           window: pour.window,
           phKnown: true,
-          kinds: [],
-          widths: widthsOf(s.entry, collection.pots, s.known.kinds),
+          ahead: pour.ahead,
+          widths: widthsOf(s.entry, collection.pots, pour.ahead.kinds),
         },
         0,
       ),
@@ -161,15 +169,23 @@ const MOST_CHOICES = 12;
 /** Less than so much fills no pot. */
 const LEAST_ML = 50;
 
+/** How wide the ranges of what stands in a pot are, by what is special about it until its visit. */
+function widthsNow({ pots }: Collection, s: Followed, today: string) {
+  const visit = s.due.dueOn > today ? s.due.dueOn : today;
+  const toppedUp = s.topUps.some((t) => t.at > s.lastFill!.at);
+  const ahead = aheadOf(s.known, daysBetween(s.known.filledOn, visit), toppedUp);
+  return { ahead, widths: widthsOf(s.entry, pots, ahead.kinds) };
+}
+
 /** A pot as it stands, for the page to play on. */
-const modelNow = ({ pots }: Collection, s: Followed, today: string): PotModelWire =>
+const modelNow = (collection: Collection, s: Followed, today: string): PotModelWire =>
   modelOf(
     s,
     {
       ...s.known,
       water: s.standing.water,
       window: { low: s.drawing.phLow, high: s.drawing.phHigh },
-      widths: widthsOf(s.entry, pots, s.known.kinds),
+      ...widthsNow(collection, s, today),
     },
     Math.max(0, daysBetween(s.standing.on, today)),
   );

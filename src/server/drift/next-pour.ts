@@ -2,6 +2,7 @@ import type { AcidsFor, MixAdvice } from '../../contract/drift.ts';
 import { bringsWords, lastsWords, wholeDose } from '../../core/correction/index.ts';
 import {
   advisePour,
+  aheadOfNext,
   filledPot,
   restingAt,
   standAt,
@@ -9,6 +10,7 @@ import {
   standingAtPh,
   strengthOf,
   USUAL_PH,
+  type Ahead,
   type PotToPour,
   type PotWater,
   type PotSolution,
@@ -84,7 +86,12 @@ const newestOf = memo((batches: ReadonlyMap<string, BatchEntry>): ReadonlyMap<st
 });
 
 /** A pot about to be filled with the next mix: old water at its due day, flushed as planned, the fresh mix on it. */
-export function pourOf({ waters }: Collection, s: Followed, next: NextMix, today: string): PotToPour {
+export function pourOf(
+  { waters }: Collection,
+  s: Followed,
+  next: NextMix,
+  today: string,
+): PotToPour & { readonly ahead: Ahead } {
   const { known, pot } = s;
   const on = s.due.dueOn > today ? s.due.dueOn : today;
   const { water: before, on: since } = s.standing;
@@ -98,15 +105,15 @@ export function pourOf({ waters }: Collection, s: Followed, next: NextMix, today
   }));
   // The pores hold the old water as it will stand: thicker, with what clay and roots gave.
   const pores = { curve: before.curve, standing: restingAt(before.curve, strengthOf(before.curve, ecUsCm), ph) };
+  const filling = {
+    pouredMl: pot.fillMl,
+    mix: { curve: next.mix.curve, standing: next.standing, phKnown: true },
+    flushed,
+  };
   return {
     id: pot.id,
-    water: filledPot(
-      { pouredMl: pot.fillMl, mix: { curve: next.mix.curve, standing: next.standing }, flushed },
-      { pores, old, fresh: false },
-      poreMl,
-      known.efficiency.mean,
-      known.belief,
-    ),
+    ahead: aheadOfNext(known, filling, s.watering.everyDays),
+    water: filledPot(filling, { pores, old, fresh: false }, poreMl, known.efficiency.mean, known.belief),
     belief: known.belief,
     season: thirstOver(thirstOf(s.place, s.entry.latitude), on, s.watering.everyDays),
     days: s.watering.everyDays,

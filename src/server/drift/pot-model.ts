@@ -1,5 +1,5 @@
 import type { PotModelWire } from '../../contract/drift.ts';
-import type { ForecastKind, PotBelief, PotWater, TitrationCurve, Widths } from '../../core/drift/index.ts';
+import type { Ahead, PotBelief, PotWater, TitrationCurve, Widths } from '../../core/drift/index.ts';
 import type { Crowd } from '../../core/statistics/index.ts';
 import type { PotState } from '../collection/index.ts';
 
@@ -9,7 +9,7 @@ type Modelled = {
   season: number;
   window: { low: number; high: number };
   phKnown: boolean;
-  kinds: readonly ForecastKind[];
+  ahead: Ahead;
   widths: Widths;
 };
 
@@ -23,14 +23,15 @@ export function modelOf(s: PotState, of: Modelled, daysGone: number): PotModelWi
     curve: curveWire(curve),
     reservoirMl,
     poreMl,
-    belief: { crowd: crowdWire(crowd), seen, voices: { ...voices, habit: voices.habit ?? undefined } },
+    belief: { crowd: crowdWire(crowd), seen, voices },
     bodies: bodies ? crowdWire(bodies) : null,
     free: of.water.gone && of.water.free ? Array.from(of.water.free, (v) => Number(v.toPrecision(4))) : null,
     poured: poured ?? null,
     season: of.season,
     window: of.window,
     widths: of.widths,
-    changed: of.kinds.includes('changed'),
+    changed: of.ahead.kinds.includes('changed'),
+    phSd: of.ahead.phSd,
     daysGone,
     phKnown: of.phKnown,
   };

@@ -34,6 +34,7 @@ export const model = (more: Partial<PotModelWire> = {}): PotModelWire => ({
   window: { low: 5.5, high: 6.5 },
   widths: NOT_WIDENED,
   changed: false,
+  phSd: 0.06,
   daysGone: 3,
   phKnown: true,
   ...more,

@@ -130,9 +130,10 @@ function besides(ph: number, advised: number): number[] {
 /** A pot from its filling on, with its bands, as it will be read. Index 0 is the day it was filled. */
 export function bandsOf(model: PotModelWire, daysAhead: number): readonly ForecastDay[] {
   const random = seededRandom(seedOf(model.potId));
-  const { widths, changed } = model;
+  const { widths, changed, phSd } = model;
   return drawForecast(waterOf(model), beliefOf(model), model.season, model.daysGone + daysAhead, DRAWS, random, {
     widths,
     changed,
+    phSd,
   });
 }

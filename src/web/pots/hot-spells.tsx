@@ -7,11 +7,14 @@ import { dayMonth } from '../shell/format.ts';
 /** A spell is longer than this only by a slip of the finger. */
 const MOST_DAYS = 60;
 
+/** No more days are kept than this, the newest: four years of them. */
+const MOST_KEPT = 1500;
+
 /** Days told before, with others in their place or beside them; in their order. */
 export function withDays(days: readonly ToldDay[], told: readonly ToldDay[]): ToldDay[] {
   const all = new Map(days.map((day) => [day.on, day]));
   for (const day of told) all.set(day.on, day);
-  return [...all.values()].sort((a, b) => (a.on < b.on ? -1 : 1));
+  return [...all.values()].sort((a, b) => (a.on < b.on ? -1 : 1)).slice(-MOST_KEPT);
 }
 
 /** Days that stand together, and how many times thirstier they were at the most. */
