@@ -106,6 +106,7 @@ describe('pH (common practice)', () => {
     total,
     alkalinitySd: 0.02,
     responseSd: 0.1,
+    carbonateSd: 0,
     volumeL,
     window: { low: 5.5, high: 6.5 },
     seen: [{ ph, sd: 0.05, after: [] }],

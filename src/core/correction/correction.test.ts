@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { doseSim, normal, seededRandom, simPh } from '../simulation/index.ts';
-import { composition, solve, titrantPerMl, addComposition } from '../solution/index.ts';
+import { composition, solve, titrantPerMl, addComposition, strengthSdOf } from '../solution/index.ts';
 import type { Tool } from '../strength/index.ts';
 import {
   decidePh,
@@ -29,7 +29,8 @@ const HARD = composition({ Ca: 1.5, Mg: 0.2, K: 1.4, NO3: 1.2, PO4: 0.25, CO2: 3
 const situation = (more: Partial<PhSituation> = {}): PhSituation => ({
   total: SOFT,
   alkalinitySd: 0.05,
-  responseSd: responseSdOf('kit', 0.05),
+  responseSd: 0.14,
+  carbonateSd: 0,
   volumeL: 4,
   window: { low: 5.5, high: 6.5 },
   seen: [{ ph: 7, sd: 0.05, after: [] }],
@@ -71,12 +72,39 @@ describe('the pH coach', () => {
       expect(found).toBeLessThan(high);
     }
   });
-  it('doubts the response most where the kit’s error is most of the water', () => {
-    const at = (alkalinityMeqL: number) => responseSdOf('kit', 0.05, { alkalinityMeqL, sd: 0.126 });
-    expect(at(0.18)).toBeGreaterThan(0.55);
-    expect(at(3)).toBeLessThan(1.1 * responseSdOf('kit', 0.05));
-    // Nothing known of the alkalinity, or none: bounded.
-    expect(at(0)).toBeLessThan(0.65);
+  it('goes through the waters it may be where the kit’s error is most of the carbonate, and lets the response carry it elsewhere', () => {
+    const batch = { total: SOFT, alkalinitySd: 0.1, responseSd: 0.1, seen: [{ ph: 7, sd: 0.05, after: [] }] };
+    const waters = (carbonateSd: number) => {
+      const ways = hypothesesOf({ ...batch, carbonateSd });
+      return [...new Set(ways.map((w) => SOFT.CO2 + w.carbonate))];
+    };
+    expect(waters(0.02)).toEqual([SOFT.CO2]);
+    const [least, most] = [Math.min(...waters(0.126)), Math.max(...waters(0.126))];
+    expect(least).toBeGreaterThan(0);
+    expect(most / least).toBeGreaterThan(3);
+    const doubt = (carbonate: number) => responseSdOf(0.05, { alkalinityMeqL: carbonate, carbonate, sd: 0.126 });
+    expect(doubt(1.2)).toBeGreaterThan(1.2 * doubt(4));
+    expect(doubt(0.18)).toBe(responseSdOf(0.05, { alkalinityMeqL: 1, carbonate: 1, sd: 0 }));
+    expect(responseSdOf(0.05, undefined)).toBeGreaterThan(0.3);
+  });
+  it('finds out by a dose how much carbonate there was, and gives less of it to a water that may be softer', () => {
+    const window = { low: 5.8, high: 6.2 };
+    const known = situation({ volumeL: 20, window });
+    const open = situation({ volumeL: 20, window, carbonateSd: 0.126, alkalinitySd: 0.13 });
+    expect(doseOf(open).ml).toBeLessThan(doseOf(known).ml);
+    const stirred: Stirred[] = [{ perMl: NITRIC, mlPerL: 0.04 }];
+    const carbonateAt = (ph: number) => {
+      const ways = hypothesesOf({ ...open, seen: [...open.seen, { ph, sd: 0.05, after: stirred }] });
+      return ways.reduce((sum, w) => sum + w.weight * w.carbonate, 0);
+    };
+    // Hardly moved: there is more of it than was thought. Far down: less.
+    expect(carbonateAt(6.8)).toBeGreaterThan(0);
+    expect(carbonateAt(5.9)).toBeLessThan(0);
+  });
+  it('a lemon is doubted most, then vinegar', () => {
+    const sd = (titrant: 'nitric' | 'acetic' | 'lemon') => strengthSdOf(titrantPerMl(titrant, 5));
+    expect(sd('lemon')).toBeGreaterThan(sd('acetic'));
+    expect(sd('acetic')).toBeGreaterThan(sd('nitric'));
   });
   it('gives no dose on a reading the mix cannot have, and says what to look at', () => {
     const impossible = situation({ seen: [{ ph: 13.4, sd: 0.05, after: [] }] });
@@ -115,7 +143,7 @@ describe('the pH coach', () => {
   });
   it('a drop kit’s range leaves more open than a pen', () => {
     const spread = (sd: number) => {
-      const ways = hypothesesOf(SOFT, 0.1, 0.15, [{ ph: 7, sd, after: [] }]);
+      const ways = hypothesesOf(situation({ responseSd: 0.15, alkalinitySd: 0.1, seen: [{ ph: 7, sd, after: [] }] }));
       const mean = ways.reduce((sum, w) => sum + w.weight * w.shiftMeqL, 0);
       return Math.sqrt(ways.reduce((sum, w) => sum + w.weight * (w.shiftMeqL - mean) ** 2, 0));
     };
@@ -128,7 +156,7 @@ describe('the pH coach', () => {
         fc.double({ min: 0.5, max: 5, noNaN: true }),
         (ph, volumeL) => {
           const seen: PhSeen[] = [{ ph, sd: 0.05, after: [] }];
-          const ways = hypothesesOf(SOFT, 0.1, 0.15, seen);
+          const ways = hypothesesOf(situation({ responseSd: 0.15, alkalinitySd: 0.1, seen }));
           expect(ways.reduce((sum, w) => sum + w.weight, 0)).toBeCloseTo(1, 2);
           const one = wholeDose(situation({ seen, volumeL }), 6) as { ml: number };
           const two = wholeDose(situation({ seen, volumeL: 2 * volumeL }), 6) as { ml: number };
@@ -220,7 +248,7 @@ describe('what the next reading should be', () => {
       const total = composition({ Ca: 0.2, K: 1.5, NO3: 1.35, PO4: 0.25, CO2: truth.carbonMmolL });
       const read = (s: typeof truth) => simPh(s) + 0.05 * normal(random);
       const first = { ph: read(truth), sd: 0.05, after: [] };
-      const known = { total, alkalinitySd: 0.15, responseSd: responseSdOf('kit', 0.05), seen: [first] };
+      const known = { total, alkalinitySd: 0.15, responseSd: 0.14, carbonateSd: 0, seen: [first] };
       const mlPerL = 0.1;
       const meq = (ml: number) => ({
         ...truth,

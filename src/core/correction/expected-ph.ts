@@ -1,17 +1,18 @@
-import { solve, type Composition } from '../solution/index.ts';
+import { solve } from '../solution/index.ts';
 import { normalCdf } from '../statistics/index.ts';
-import { penPhSd, hypothesesOf, hypothesesWith, type PhSeen, type Stirred } from './response.ts';
+import { penPhSd, hypothesesOf, hypothesesWith, type PhBatch, type Stirred } from './response.ts';
 
 /** One way a batch may stand, as the pH it then has. */
-export type PhWay = { readonly ph: number; readonly weight: number };
+/** With 1 SD of what is read of it. */
+export type PhWay = { readonly ph: number; readonly weight: number; readonly sd: number };
 export type PhExpectation = { readonly low: number; readonly high: number };
 
-/** pH that the reading stays under so often: the ways a batch may answer lie far to one side where nothing buffers. @param noise 1 SD of the pen */
-export function quantileOf(ways: readonly PhWay[], noise: number, share: number): number {
+/** pH that the reading stays under so often: the ways a batch may answer lie far to one side where nothing buffers. */
+export function quantileOf(ways: readonly PhWay[], share: number): number {
   let [low, high] = [0, 14];
   for (let i = 0; i < 24; i++) {
     const middle = (low + high) / 2;
-    const below = ways.reduce((sum, { ph, weight }) => sum + weight * normalCdf((middle - ph) / noise), 0);
+    const below = ways.reduce((sum, { ph, weight, sd }) => sum + weight * normalCdf((middle - ph) / sd), 0);
     if (below < share) low = middle;
     else high = middle;
   }
@@ -23,25 +24,19 @@ export function quantileOf(ways: readonly PhWay[], noise: number, share: number)
  * @param batch as {@link hypothesesOf} takes it, with all that was stirred in by now
  * @returns undefined where the chemistry has no answer
  */
-export function expectPh(batch: {
-  readonly total: Composition;
-  readonly alkalinitySd: number;
-  readonly responseSd: number;
-  readonly seen: readonly PhSeen[];
-  readonly stirred: readonly Stirred[];
-}): PhExpectation | undefined {
-  const { total, alkalinitySd, responseSd, seen, stirred } = batch;
+export function expectPh(batch: PhBatch & { readonly stirred: readonly Stirred[] }): PhExpectation | undefined {
+  const { total, stirred } = batch;
+  const bare = solve(total);
+  const sd = penPhSd(bare.ok ? bare.ecUsCm : 1000);
   const ways: PhWay[] = [];
-  for (const standing of hypothesesOf(total, alkalinitySd, responseSd, seen)) {
+  for (const standing of hypothesesOf(batch)) {
     const solved = solve(hypothesesWith(total, standing, stirred));
-    if (solved.ok) ways.push({ ph: solved.ph, weight: standing.weight });
+    if (solved.ok) ways.push({ ph: solved.ph, weight: standing.weight, sd });
     else if (solved.why === 'tooAcid' || solved.why === 'tooAlkaline')
-      ways.push({ ph: solved.why === 'tooAcid' ? 2 : 12, weight: standing.weight });
+      ways.push({ ph: solved.why === 'tooAcid' ? 2 : 12, weight: standing.weight, sd });
     else return undefined;
   }
-  const bare = solve(total);
-  const noise = penPhSd(bare.ok ? bare.ecUsCm : 1000);
-  return { low: quantileOf(ways, noise, 0.05), high: quantileOf(ways, noise, 0.95) };
+  return { low: quantileOf(ways, 0.05), high: quantileOf(ways, 0.95) };
 }
 
 /** Beyond the range by more than this a pH reading is questioned once: a slip of hand or pen is likelier than such chemistry. House rule. */

@@ -5,9 +5,11 @@ import { finestStepMl, roundDownToTool, type MeasuredDose, type Tool } from '../
 import { quantileOf } from './expected-ph.ts';
 import {
   penPhSd,
+  HAND_SD,
   hypothesesOf,
   hypothesesWith,
-  type PhSeen,
+  CARBONATE_WELL_KNOWN,
+  type PhBatch,
   type Hypothesis,
   type Stirred,
   canRead,
@@ -23,16 +25,9 @@ export const ACID_RATIOS = [1, 20, 100] as const;
 const FAR_RISK = 0.08;
 const LAST_FAR_RISK = 0.25;
 
-export type PhSituation = {
-  /** What is thought to be in the batch before any acid, mmol/L, and 1 SD of its alkalinity, meq/L. */
-  readonly total: Composition;
-  readonly alkalinitySd: number;
-  /** 1 SD (log) of how a dose acts against its label; see {@link responseSdOf}. */
-  readonly responseSd: number;
+export type PhSituation = PhBatch & {
   readonly volumeL: number;
   readonly window: { readonly low: number; readonly high: number };
-  /** Every reading so far, oldest first; the last one counts as where it stands. */
-  readonly seen: readonly PhSeen[];
   /** What went in altogether by now. */
   readonly stirred: readonly Stirred[];
   readonly correctionsUsed: number;
@@ -67,21 +62,24 @@ export type PhDecision =
       readonly coarse: boolean;
     };
 
-/** Most that doubt about a water's carbonate widens the response by, log. */
-const MOST_CARBONATE_SD = 0.6;
+/** Carbon lost in filling, and what the chemistry leaves out, as a share of a dose: 1 SD. House rule. */
+const CHEMISTRY_SD = 0.08;
+/** The same where nothing is known of the water's alkalinity. */
+const UNKNOWN_WATER_SD = 0.3;
 
 /**
- * 1 SD (log) of how a dose acts against its label. In very soft water the kit's own error is most of the carbonate, and carbonate is what answers.
- * @param waterFrom how the water's alkalinity is known @param titrantSd of the bottle's strength
- * @param water its alkalinity and 1 SD of it, meq/L, where they are known
+ * 1 SD (log) of how a dose acts against its label. Doubt about the water's carbonate is part of it while it is small; where it is most of the
+ * water, {@link hypothesesOf} goes through the waters it may be.
+ * @param strengthSd of the acid's strength; see strengthSdOf
+ * @param water its alkalinity (meq/L), carbonate (mmol/L) and 1 SD of them; undefined where nothing is known of it
  */
 export function responseSdOf(
-  waterFrom: 'analysis' | 'kit' | 'reading',
-  titrantSd: number,
-  water?: { readonly alkalinityMeqL: number; readonly sd: number },
+  strengthSd: number,
+  water: { readonly alkalinityMeqL: number; readonly carbonate: number; readonly sd: number } | undefined,
 ): number {
-  const carbonate = water ? Math.min(MOST_CARBONATE_SD, water.sd / Math.max(0.02, water.alkalinityMeqL)) : 0;
-  return Math.hypot({ analysis: 0.08, kit: 0.12, reading: 0.3 }[waterFrom], titrantSd, 0.05, carbonate);
+  if (!water) return Math.hypot(UNKNOWN_WATER_SD, strengthSd);
+  const doubt = water.sd <= CARBONATE_WELL_KNOWN * water.carbonate ? water.sd / water.alkalinityMeqL : 0;
+  return Math.hypot(CHEMISTRY_SD, strengthSd, doubt);
 }
 
 /**
@@ -90,13 +88,13 @@ export function responseSdOf(
  * @throws DomainError on a window that is none
  */
 export function decidePh(situation: PhSituation): PhDecision {
-  const { window, seen, correctionsUsed, direction, tools } = situation;
+  const { window, correctionsUsed, direction, tools } = situation;
   if (!(window.high > window.low))
     throw new DomainError('out-of-range', 'The pH window is empty', window, 'The lower pH lies under the upper.');
   requirePositive(situation.volumeL, 'the batch');
   const noDose = withoutDose(situation);
   if (noDose) return noDose;
-  const standings = hypothesesOf(situation.total, situation.alkalinitySd, situation.responseSd, seen);
+  const standings = hypothesesOf(situation);
   const middle = likeliest(standings);
   const most = mlToReach(situation, middle, direction === 'down' ? window.low - 0.4 : window.high + 0.4);
   if (typeof most === 'string') return { kind: 'outside', message: most };
@@ -121,8 +119,8 @@ export function decidePh(situation: PhSituation): PhDecision {
     dose: measured,
     expected: {
       ph: odds.mean,
-      low: quantileOf(odds.ways, odds.noise, 0.05),
-      high: quantileOf(odds.ways, odds.noise, 0.95),
+      low: quantileOf(odds.ways, 0.05),
+      high: quantileOf(odds.ways, 0.95),
     },
     inWindow: odds.inWindow,
     pastFar: odds.pastFar,
@@ -152,29 +150,32 @@ export function wholeDose(
 ): { readonly ml: number } | { readonly message: string } {
   const last = situation.seen.at(-1);
   if (last && !canRead(situation.total, last)) return { message: CANNOT_READ };
-  const standings = hypothesesOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
+  const standings = hypothesesOf(situation);
   const ml = mlToReach(situation, likeliest(standings), targetPh);
   return typeof ml === 'string' ? { message: ml } : { ml: ml * situation.volumeL };
 }
 
 /** The batch as it most likely stands, mmol/L. */
-export function likelyStanding(
-  situation: Pick<PhSituation, 'total' | 'alkalinitySd' | 'responseSd' | 'seen' | 'stirred'>,
-): Composition {
-  const standings = hypothesesOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
+export function likelyStanding(situation: PhBatch & { readonly stirred: readonly Stirred[] }): Composition {
+  const standings = hypothesesOf(situation);
   return hypothesesWith(situation.total, likeliest(standings), situation.stirred);
 }
 
 /** How much stronger than its label a dose acts in this batch, as far as its readings say: mean of the ways. */
-export function responseOf(situation: Pick<PhSituation, 'total' | 'alkalinitySd' | 'responseSd' | 'seen'>): number {
-  const standings = hypothesesOf(situation.total, situation.alkalinitySd, situation.responseSd, situation.seen);
+export function responseOf(situation: PhBatch): number {
+  const standings = hypothesesOf(situation);
   return standings.reduce((sum, s) => sum + s.response * s.weight, 0);
 }
 
 /** Mean of the ways: good where the curve is not asked for its tails. */
 function likeliest(standings: readonly Hypothesis[]): Hypothesis {
   const mean = (of: (s: Hypothesis) => number) => standings.reduce((sum, s) => sum + of(s) * s.weight, 0);
-  return { shiftMeqL: mean((s) => s.shiftMeqL), response: mean((s) => s.response), weight: 1 };
+  return {
+    shiftMeqL: mean((s) => s.shiftMeqL),
+    response: mean((s) => s.response),
+    carbonate: mean((s) => s.carbonate),
+    weight: 1,
+  };
 }
 
 /** mL of it a litre by which the batch has a pH, by halving; a message where it never gets there. */
@@ -218,25 +219,29 @@ function curveOf(situation: PhSituation, standing: Hypothesis, mostMlL: number):
   };
 }
 
-function readCurve({ phs, stepMlL }: Curve, mlPerL: number): number {
+/** pH there, and how much a mL in the litre moves it. */
+function readCurve({ phs, stepMlL }: Curve, mlPerL: number): { ph: number; slope: number } {
   const at = Math.min(POINTS - 1e-9, mlPerL / stepMlL);
   const i = Math.floor(at);
-  return phs[i]! + (phs[i + 1]! - phs[i]!) * (at - i);
+  const rise = phs[i + 1]! - phs[i]!;
+  return { ph: phs[i]! + rise * (at - i), slope: rise / stepMlL };
 }
 
 function oddsOf({ window, direction, total }: PhSituation, curves: readonly Curve[], mlPerL: number) {
   const solved = solve(total);
   const noise = penPhSd(solved.ok ? solved.ecUsCm : 1000);
-  const ways = curves.map((curve) => ({ ph: readCurve(curve, mlPerL), weight: curve.weight }));
+  const ways = curves.map((curve) => {
+    const { ph, slope } = readCurve(curve, mlPerL);
+    return { ph, weight: curve.weight, sd: Math.hypot(noise, HAND_SD * mlPerL * slope) };
+  });
   let [inWindow, pastFar, mean] = [0, 0, 0];
-  for (const { ph, weight } of ways) {
-    inWindow += weight * normalBetween(window.low, window.high, ph, noise);
+  for (const { ph, weight, sd } of ways) {
+    inWindow += weight * normalBetween(window.low, window.high, ph, sd);
     pastFar +=
-      weight *
-      (direction === 'down' ? normalCdf((window.low - ph) / noise) : 1 - normalCdf((window.high - ph) / noise));
+      weight * (direction === 'down' ? normalCdf((window.low - ph) / sd) : 1 - normalCdf((window.high - ph) / sd));
     mean += weight * ph;
   }
-  return { inWindow, pastFar, mean, ways, noise };
+  return { inWindow, pastFar, mean, ways };
 }
 
 /** mL a litre that most likely reads inside, short of the risk; nothing risk-free: the least there is. */

@@ -1,4 +1,4 @@
-import { addComposition, anchoredAt, composition, solve, type Composition } from '../solution/index.ts';
+import { addComposition, alkalinityMeqL, anchoredAt, composition, solve, type Composition } from '../solution/index.ts';
 import { requirePositive } from '../quantity/index.ts';
 
 /** So much of an acid or alkali that went in: mmol per mL of the product as bought, mL of it in each litre. */
@@ -17,8 +17,29 @@ export function penPhSd(ecUsCm: number): number {
   return ecUsCm < PURE_BELOW_EC ? PURE_WATER_PH_SD : PEN_PH_SD;
 }
 
-/** One way the batch may stand: strong alkali more than was thought (meq/L, below zero acid), and how much stronger a dose acts than its label. */
-export type Hypothesis = { readonly shiftMeqL: number; readonly response: number; readonly weight: number };
+/**
+ * One way the batch may stand: bicarbonate of the water more than was thought (mmol/L), strong alkali besides (meq/L, below zero acid), and how
+ * much stronger a dose acts than its label.
+ */
+export type Hypothesis = {
+  readonly carbonate: number;
+  readonly shiftMeqL: number;
+  readonly response: number;
+  readonly weight: number;
+};
+
+/** What is known of a batch before and after its doses. */
+export type PhBatch = {
+  /** What is thought to be in it before any acid, mmol/L, and 1 SD of its alkalinity, meq/L. */
+  readonly total: Composition;
+  readonly alkalinitySd: number;
+  /** 1 SD (log) of how a dose acts against its label; see {@link responseSdOf}. */
+  readonly responseSd: number;
+  /** 1 SD of the bicarbonate its water brings, mmol/L. */
+  readonly carbonateSd: number;
+  /** Every reading so far, oldest first. */
+  readonly seen: readonly PhSeen[];
+};
 
 /** Nodes of the response, in standard deviations, with the weight each has before any reading (normal, unit spacing a half). */
 const NODES = Array.from({ length: 17 }, (_, i) => -2.4 + 0.3 * i);
@@ -35,71 +56,126 @@ const SPREAD: readonly (readonly [number, number])[] = [
   [0, 2 / 3],
   [Math.sqrt(3), 1 / 6],
 ];
+/** So many ways are spread enough by themselves: each stands for its middle. */
+const MANY_WAYS = 40;
+/** A way that holds less says nothing about the dose. */
+const LEAST_WEIGHT = 2e-3;
 /** Carbon and stirring move a bucket a little between two readings: 1 SD of pH beside the pen's own. */
 const BETWEEN_READINGS_SD = 0.02;
+/** 1 SD of one dose measured out by hand, as a share of it, beside what its bottle has against its label. From memory. */
+export const HAND_SD = 0.025;
 /** A half-step of pH over which the buffering is taken. */
 const BUFFER_STEP = 0.05;
+/** Least carbonate a water is thought to have, mmol/L. */
+const LEAST_CARBONATE = 0.02;
+/** Where doubt about a water's carbonate is a smaller share of it than this, the response carries it. */
+export const CARBONATE_WELL_KNOWN = 0.12;
+const WATERS = 8;
 
 /**
  * How the batch stands after its pH readings: a table of ways with weights, from which any dose can be judged. Each reading says, for every
- * response the acid may have, how much alkali there must be; where two readings agree, that response is believed.
- * @param total what is thought to be in it before any acid, mmol/L
- * @param alkalinitySd of that, meq/L, 1 SD
- * @param responseSd how far a dose may act more or less than its label (log, 1 SD): the bottle, the hand, the buffering that nobody tested
- * @returns at most 63 ways, weights adding to 1
+ * water it may be made with and every response the acid may have, how much alkali there must be; where two readings agree, that is believed.
+ * @returns weights adding to 1
  */
-export function hypothesesOf(
-  total: Composition,
-  alkalinitySd: number,
-  responseSd: number,
-  seen: readonly PhSeen[],
-): Hypothesis[] {
+export function hypothesesOf({ total, alkalinitySd, responseSd, carbonateSd, seen }: PhBatch): Hypothesis[] {
   requirePositive(responseSd, 'the spread of the response');
-  const dosed = seen.some((s) => s.after.length > 0);
-  const usual = (dosed ? NODES : NODES.filter((_, i) => i % 4 === 0)).map(
-    (z) => [Math.exp(z * responseSd), -(z ** 2) / 2] as const,
+  const waters = watersOf(total.CO2, carbonateSd);
+  const responses = responsesOf(
+    responseSd,
+    seen.some((s) => s.after.length > 0),
+    waters.length > 1,
   );
-  const ways: { response: number; shift: number; sd: number; log: number }[] = [];
-  for (const [response, before] of dosed ? [...usual, ...OFF_LABEL] : usual) {
-    let precision = 1 / Math.max(alkalinitySd, 1e-3) ** 2;
-    let shift = 0;
-    let log = before;
-    for (const reading of seen) {
-      const mix = withDoses(total, reading.after, response);
-      const implied = shiftTo(mix, reading.ph);
-      if (implied === undefined) {
-        log -= CANNOT_BE;
-        continue;
-      }
-      const sd = Math.max(1e-5, bufferingAt(mix, implied) * Math.hypot(reading.sd, BETWEEN_READINGS_SD));
-      const innovation = sd ** 2 + 1 / precision;
-      log += -((implied - shift) ** 2) / (2 * innovation) - Math.log(innovation) / 2;
-      const gained = 1 / sd ** 2;
-      shift = (shift * precision + implied * gained) / (precision + gained);
-      precision += gained;
-    }
-    ways.push({ response, shift, sd: Math.sqrt(1 / precision), log });
-  }
+  const ways = waters.flatMap((water) =>
+    responses.map((response) => ({
+      carbonate: water.carbonate,
+      response: response.response,
+      ...standingBy(
+        withCarbonate(total, water.carbonate),
+        response.response,
+        alkalinitySd,
+        seen,
+        water.log + response.log,
+      ),
+    })),
+  );
   const most = Math.max(...ways.map((w) => w.log));
-  const weights = ways.map((w) => Math.exp(w.log - most));
-  const sum = weights.reduce((a, b) => a + b, 0);
-  return ways.flatMap((way, i) => {
-    const weight = weights[i]! / sum;
-    // A way that holds less than a thousandth says nothing about the dose.
-    return weight < 1e-3
-      ? []
-      : SPREAD.map(([z, w]) => ({ shiftMeqL: way.shift + z * way.sd, response: way.response, weight: weight * w }));
+  const sum = ways.reduce((all, w) => all + Math.exp(w.log - most), 0);
+  const held = ways
+    .map((way) => ({ ...way, weight: Math.exp(way.log - most) / sum }))
+    .filter((way) => way.weight >= LEAST_WEIGHT);
+  const kept = held.reduce((all, way) => all + way.weight, 0);
+  const spread = held.length > MANY_WAYS ? ([[0, 1]] as const) : SPREAD;
+  return held.flatMap(({ carbonate, response, shift, sd, weight }) =>
+    spread.map(([z, w]) => ({ carbonate, response, shiftMeqL: shift + z * sd, weight: (weight / kept) * w })),
+  );
+}
+
+/** Strong alkali more than was thought by one water and response, after every reading, and how well they fit. */
+function standingBy(
+  water: Composition,
+  response: number,
+  alkalinitySd: number,
+  seen: readonly PhSeen[],
+  before: number,
+) {
+  let [precision, shift, log] = [1 / Math.max(alkalinitySd, 1e-3) ** 2, 0, before];
+  for (const reading of seen) {
+    const mix = withDoses(water, reading.after, response);
+    const implied = shiftTo(mix, reading.ph);
+    if (implied === undefined) {
+      log -= CANNOT_BE;
+      continue;
+    }
+    const ofPh = bufferingAt(mix, implied) * Math.hypot(reading.sd, BETWEEN_READINGS_SD);
+    const sd = Math.max(1e-5, Math.hypot(ofPh, handSdOf(reading.after, response)));
+    const innovation = sd ** 2 + 1 / precision;
+    log += -((implied - shift) ** 2) / (2 * innovation) - Math.log(innovation) / 2;
+    const gained = 1 / sd ** 2;
+    shift = (shift * precision + implied * gained) / (precision + gained);
+    precision += gained;
+  }
+  return { shift, sd: Math.sqrt(1 / precision), log };
+}
+
+/** Responses the acid may have, with the logarithm of the weight each has beforehand: few before a dose, and where the water is open too. */
+function responsesOf(sd: number, dosed: boolean, waterOpen: boolean): { response: number; log: number }[] {
+  const every = dosed ? (waterOpen ? 2 : 1) : 4;
+  const usual = NODES.filter((_, i) => i % every === 0).map((z) => ({
+    response: Math.exp(z * sd),
+    log: -(z ** 2) / 2,
+  }));
+  return dosed ? [...usual, ...OFF_LABEL.map(([response, log]) => ({ response, log }))] : usual;
+}
+
+/** Waters it may be: bicarbonate more than was thought, with the logarithm of the weight each has beforehand. */
+function watersOf(thought: number, sd: number): { carbonate: number; log: number }[] {
+  if (sd <= CARBONATE_WELL_KNOWN * thought) return [{ carbonate: 0, log: 0 }];
+  const low = Math.max(LEAST_CARBONATE, thought - 2.4 * sd);
+  const high = Math.max(LEAST_CARBONATE * 2, thought + 2.4 * sd);
+  return Array.from({ length: WATERS }, (_, i) => {
+    const there = low * (high / low) ** ((i + 0.5) / WATERS);
+    // Nodes lie in proportion: each stands for so much of the line as it is large.
+    return { carbonate: there - thought, log: Math.log(there) - ((there - thought) / sd) ** 2 / 2 };
   });
 }
+
+/** The same with more bicarbonate, or with less. */
+const withCarbonate = (c: Composition, more: number): Composition =>
+  more === 0 ? c : shifted({ ...c, CO2: c.CO2 + more }, more);
+
+/** 1 SD of the acid or alkali that hands may have given more or less, meq/L. */
+const handSdOf = (doses: readonly Stirred[], response: number) =>
+  HAND_SD * response * Math.hypot(0, ...doses.map((d) => d.mlPerL * alkalinityMeqL(d.perMl)));
 
 /** The batch one way, with what went in and so much more of a product: mmol/L. */
 export function hypothesesWith(
   total: Composition,
-  standing: Hypothesis,
+  standing: Pick<Hypothesis, 'carbonate' | 'response' | 'shiftMeqL'>,
   after: readonly Stirred[],
   more?: Stirred,
 ): Composition {
-  return shifted(withDoses(total, more ? [...after, more] : after, standing.response), standing.shiftMeqL);
+  const water = withCarbonate(total, standing.carbonate);
+  return shifted(withDoses(water, more ? [...after, more] : after, standing.response), standing.shiftMeqL);
 }
 
 function withDoses(total: Composition, doses: readonly Stirred[], response: number): Composition {

@@ -65,8 +65,16 @@ const MASS: Record<Exclude<Titrant, 'lemon' | 'silicate'>, readonly [number, Par
 /** Juice of a lemon: about 5 % citric acid and 1.1 g/L potassium (kitchen tables; half as much to half as much again). */
 const LEMON_CITRIC_PERCENT = 5;
 const LEMON_K_MG_PER_ML = 1.1;
-/** 1 SD of the strength: bottled within a few percent, a lemon within a quarter. */
-export const titrantSd = (titrant: Titrant): number => (titrant === 'lemon' ? 0.25 : 0.05);
+/** 1 SD of the strength against what is written of it: bottled within a few percent, vinegar by its labelled least, a lemon within a quarter. From memory. */
+export const BOTTLED_SD = 0.05;
+const VINEGAR_SD = 0.1;
+const LEMON_SD = 0.25;
+
+/** 1 SD (log) of how strong an acid or alkali is against what it is thought to bring. Juice of a lemon is told by its potassium. @param perMl mmol per mL */
+export function strengthSdOf(perMl: Composition): number {
+  if (perMl.citrate > 0 && perMl.K > 0) return LEMON_SD;
+  return perMl.acetate > 0 ? VINEGAR_SD : BOTTLED_SD;
+}
 /** Molar SiO2 : K2O of usual potassium silicate. */
 const SILICATE_RATIO = 3.3;
 

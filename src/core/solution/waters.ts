@@ -1,3 +1,4 @@
+import { cutOffNormal } from '../statistics/index.ts';
 import {
   addComposition,
   alkalinityMeqL,
@@ -189,6 +190,10 @@ const ownPh = ({ ph, kind }: Pick<WaterSigns, 'ph' | 'kind'>) =>
 
 /** A drop of the usual kit is 1 °d. */
 const KIT_SD_MEQ = 0.5 / DKH_PER_MEQ;
+/** 1 SD of two counts of it, meq/L. */
+const KIT_SD = KIT_SD_MEQ / Math.SQRT2;
+/** Water that holds less is as good as pure, meq/L. */
+const LEAST_CHARGE = 0.02;
 /** Alkalinity's share of a water's charge where nobody tested it, with 1 SD: taps of chalk and of granite lie that far apart. */
 const GUESSED_SHARE: Record<WaterSigns['kind'], readonly [number, number]> = {
   still: [0.4, 0.25],
@@ -200,13 +205,18 @@ const GUESSED_SHARE: Record<WaterSigns['kind'], readonly [number, number]> = {
 const REST = { Cl: 0.5, SO4: 0.35, NO3: 0.15 } as const;
 const PH_IMPOSSIBLE = 'No amount of dissolved carbon gives this water that pH: check the pH pen, or the alkalinity.';
 
-/** Alkalinity by kit, else a share of the charge; meq/L with 1 SD. */
+/**
+ * Alkalinity by kit, else a share of the charge that the reading tells of; meq/L with 1 SD. Of very soft water a kit whose drop is a degree
+ * knows less than that its alkalinity is not below nothing and not more than what conducts: a normal cut off at both.
+ */
 function alkalinityOf({ ecUsCm, alkalinityMeqL, kind }: WaterSigns): { alkalinity: number; alkalinitySd: number } {
-  if (alkalinityMeqL !== null) return { alkalinity: alkalinityMeqL, alkalinitySd: KIT_SD_MEQ / Math.SQRT2 };
   const [share, sd] = GUESSED_SHARE[kind];
   // About 0.0095 meq/L for each µS/cm in waters of this kind; the scaling to the reading makes it exact.
   const charge = 0.0095 * ecUsCm;
-  return { alkalinity: share * charge, alkalinitySd: sd * charge };
+  if (alkalinityMeqL === null) return { alkalinity: share * charge, alkalinitySd: sd * charge };
+  if (charge < LEAST_CHARGE) return { alkalinity: charge / 2, alkalinitySd: LEAST_CHARGE / 2 };
+  const between = cutOffNormal(Math.min(alkalinityMeqL, charge + 2 * KIT_SD), KIT_SD, 0, charge);
+  return { alkalinity: between.mean, alkalinitySd: between.sd };
 }
 
 /**
@@ -222,8 +232,8 @@ export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
   if (signs.alkalinityMeqL !== null && !(signs.alkalinityMeqL >= 0)) {
     return { ok: false, at: 'alkalinityMeqL', message: 'Alkalinity cannot be below zero: count the drops again.' };
   }
-  const { alkalinity, alkalinitySd } = alkalinityOf(signs);
-  const make = (restMeq: number): Composition => {
+  const { alkalinity: known, alkalinitySd } = alkalinityOf(signs);
+  const make = (restMeq: number, alkalinity = known): Composition => {
     const charge = alkalinity + restMeq;
     const hard = Math.min(charge, signs.hardnessMeqL ?? (kind === 'tap' || kind === 'other' ? 0.85 : 0.6) * charge);
     return composition({
@@ -237,19 +247,20 @@ export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
       CO2: alkalinity,
     });
   };
-  const reads = (restMeq: number) => {
-    const whole = withPh(make(restMeq), ph) ?? make(restMeq);
+  const reads = (restMeq: number, alkalinity = known) => {
+    const whole = withPh(make(restMeq, alkalinity), ph) ?? make(restMeq, alkalinity);
     const solved = solve(whole);
     return solved.ok ? solved.ecUsCm : Number.POSITIVE_INFINITY;
   };
-  const least = reads(0);
-  const tooMuch = signs.alkalinityMeqL !== null && contradicts(make(0), alkalinity, least, ecUsCm);
-  if (tooMuch)
+  const counted = signs.alkalinityMeqL;
+  const alone = counted === null ? 0 : reads(0, counted);
+  if (counted !== null && contradicts(make(0, counted), counted, alone, ecUsCm))
     return {
       ok: false,
       at: 'alkalinityMeqL',
-      message: `That alkalinity alone would conduct ${Math.round(least)} µS/cm, more than the water reads (${Math.round(ecUsCm)}). Count the drops again, or check the pen.`,
+      message: `That alkalinity alone would conduct ${Math.round(alone)} µS/cm, more than the water reads (${Math.round(ecUsCm)}). Count the drops again, or check the pen.`,
     };
+  const least = reads(0);
   let made = make(0);
   if (least < ecUsCm) made = make(findRoot((rest) => reads(rest) - ecUsCm, 0, 0.02 * ecUsCm + 0.5, 1e-6).x);
   else if (least > ecUsCm && least > 0) made = scaleComposition(made, ecUsCm / least);
@@ -260,7 +271,7 @@ export function waterFromSigns(signs: WaterSigns): KnownWater | WaterIssue {
     composition: whole,
     alkalinitySd,
     imbalance: 0,
-    how: signs.alkalinityMeqL === null ? 'reading' : 'kit',
+    how: counted === null ? 'reading' : 'kit',
     ...guess,
   };
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { add, inv, matrix, multiply, subtract, transpose, type Matrix } from 'mathjs';
 import { describe, expect, it } from 'vitest';
-import { identity, normalBetween, normalCdf, observe, propagate, sdOf, type Gaussian } from './gaussian.ts';
+import { cutOffNormal, identity, normalBetween, normalCdf, observe, propagate, sdOf, type Gaussian } from './gaussian.ts';
 
 const small = fc.double({ min: -3, max: 3, noNaN: true });
 /** A positive definite 3×3 covariance as A·Aᵀ + I/10. */
@@ -73,5 +73,29 @@ describe('normal probabilities', () => {
   it('a point either is or is not inside', () => {
     expect(normalBetween(1, 2, 1.5, 0)).toBe(1);
     expect(normalBetween(1, 2, 3, 0)).toBe(0);
+  });
+});
+
+describe('a normal cut off', () => {
+  it('is the half normal at its middle, and the whole one far from its bounds', () => {
+    const half = cutOffNormal(0, 2, 0, 1e3);
+    expect(half.mean).toBeCloseTo(2 * Math.sqrt(2 / Math.PI), 6);
+    expect(half.sd).toBeCloseTo(2 * Math.sqrt(1 - 2 / Math.PI), 5);
+    expect(cutOffNormal(3, 0.1, 0, 6)).toEqual({ mean: expect.closeTo(3, 9), sd: expect.closeTo(0.1, 6) });
+  });
+  it('lies between its bounds, and narrower than it was, wherever they are', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: -4, max: 4, noNaN: true }),
+        fc.double({ min: 0.05, max: 3, noNaN: true }),
+        fc.double({ min: 0.05, max: 3, noNaN: true }),
+        (mean, sd, width) => {
+          const cut = cutOffNormal(mean, sd, -width, width);
+          expect(cut.mean).toBeGreaterThanOrEqual(-width - 1e-3);
+          expect(cut.mean).toBeLessThanOrEqual(width + 1e-3);
+          expect(cut.sd).toBeLessThanOrEqual(sd + 1e-6);
+        },
+      ),
+    );
   });
 });

@@ -14,6 +14,21 @@ export function normalBetween(low: number, high: number, mean: number, sd: numbe
   return Math.max(0, normalCdf((high - mean) / sd) - normalCdf((low - mean) / sd));
 }
 
+/**
+ * Mean and standard deviation of a normal of which only what lies between two bounds can be (truncated normal; Johnson, Kotz and Balakrishnan,
+ * Continuous Univariate Distributions, §10.1). Bounds more than six `sd` from the mean are out of its reach: the mean then is the nearer bound.
+ */
+export function cutOffNormal(mean: number, sd: number, low: number, high: number): { mean: number; sd: number } {
+  if (!(sd > 0) || mean > high + 5 * sd || mean < low - 5 * sd)
+    return { mean: Math.min(high, Math.max(low, mean)), sd: 0 };
+  const [a, b] = [(low - mean) / sd, (high - mean) / sd];
+  const share = normalCdf(b) - normalCdf(a);
+  const density = (z: number) => Math.exp(-(z ** 2) / 2) / Math.sqrt(2 * Math.PI);
+  const shift = (density(a) - density(b)) / share;
+  const shrink = 1 + (a * density(a) - b * density(b)) / share - shift ** 2;
+  return { mean: mean + sd * shift, sd: sd * Math.sqrt(Math.max(0, shrink)) };
+}
+
 /** Multiplier of the standard deviation that bounds a central 90 % range. */
 export const Z90 = 1.6448536269514722;
 

@@ -61,7 +61,8 @@ function choiceOf(
   const situation: PhSituation = {
     total: found.before.total,
     alkalinitySd: found.alkalinitySd,
-    responseSd: found.responseSd,
+    responseSd: found.responseSdTo(label.perUnit),
+    carbonateSd: found.carbonateSd,
     volumeL: session.volumeL,
     window: { low: batch.phLow, high: batch.phHigh },
     seen: found.seen,

@@ -13,7 +13,8 @@ import {
   phAfterHours,
   expectedBatch,
   solve,
-  titrantSd,
+  BOTTLED_SD,
+  strengthSdOf,
   type Composition,
   type KnownWater,
   type ExpectedBatch,
@@ -40,6 +41,10 @@ export type Chemistry = {
   /** 1 SD of the alkalinity of it all, meq/L. */
   readonly alkalinitySd: number;
   readonly responseSd: number;
+  /** The same with a dose of another acid to come. */
+  readonly responseSdTo: (perMl: Composition) => number;
+  /** 1 SD of the water's own carbonate, mmol/L. */
+  readonly carbonateSd: number;
   readonly seen: readonly PhSeen[];
   readonly stirred: readonly Stirred[];
   /** With acids and alkalis that went in, put where the pH readings say. */
@@ -97,14 +102,23 @@ export function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, met
   );
   const alkalinitySd = Math.hypot(water.alkalinitySd, LABEL_SHARE * charge) * (questioned ? ODD_WIDENS : 1);
   const { seen, stirred } = phSteps(manager, replayed, before, meters);
-  const responseSd = responseSdOf(water.how, titrantSd('nitric'), {
+  const carbonateSd = water.alkalinitySd;
+  const doubt = {
     // What a silicate brings answers too, and its label is known.
     alkalinityMeqL: Math.max(alkalinityMeqL(water.composition), alkalinityMeqL(total)),
-    sd: water.alkalinitySd,
-  });
-  const now = likelyStanding({ total, alkalinitySd, responseSd, seen, stirred });
-  const bare = likelyStanding({ total, alkalinitySd, responseSd, seen: [], stirred });
-  return { known: true, before, water, alkalinitySd, responseSd, seen, stirred, now, bare };
+    carbonate: total.CO2,
+    sd: carbonateSd,
+  };
+  const responseSdTo = (perMl: Composition | undefined) =>
+    responseSdOf(
+      Math.max(BOTTLED_SD, ...[...stirred.map((dose) => dose.perMl), ...(perMl ? [perMl] : [])].map(strengthSdOf)),
+      doubt,
+    );
+  const responseSd = responseSdTo(undefined);
+  const known = { total, alkalinitySd, responseSd, carbonateSd, stirred };
+  const now = likelyStanding({ ...known, seen });
+  const bare = likelyStanding({ ...known, seen: [] });
+  return { known: true, before, water, alkalinitySd, responseSd, responseSdTo, carbonateSd, seen, stirred, now, bare };
 }
 
 /** The pH readings with what had gone in by then, and all that went in. */

@@ -185,6 +185,7 @@ export function acidsFor(collection: Collection, next: NextMix, toPh: number, li
         total,
         alkalinitySd: ALKALINITY_SD,
         responseSd: RESPONSE_SD,
+        carbonateSd: 0,
         volumeL: litres,
         window: { low: toPh - 0.1, high: toPh + 0.1 },
         seen: [],

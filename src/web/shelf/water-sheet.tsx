@@ -97,7 +97,7 @@ function Verdicts({ verdict }: { verdict: { feeding: Verdict; soaks: Verdict } }
 
 const HOW: Record<KnownWater['how'], string> = {
   analysis: 'from its analysis',
-  kit: 'by drop kit',
+  kit: 'by drop kit, within what its reading leaves room for',
   reading: 'a guess from its reading: nobody tested it',
 };
 

@@ -258,7 +258,8 @@ function choicesOf(steps: readonly PracticeStep[], session: BenchSession): PhCho
   const decision = decidePh({
     total: SUPPOSED,
     alkalinitySd: SUPPOSED_SD,
-    responseSd: responseSdOf('reading', 0.05),
+    responseSd: responseSdOf(0.05, undefined),
+    carbonateSd: 0,
     volumeL: session.volumeL,
     window: WINDOW,
     seen,
