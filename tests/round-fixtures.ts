@@ -35,7 +35,7 @@ export const NO_ROUND: RoundView = {
   morning: true,
   minutes: 25,
   still: null,
-  waters: [{ id: 'w1', name: 'Still water' }],
+  waters: [{ id: 'w1', name: 'Still water', ppm: 4, scarce: true }],
   mixes: [],
   places: [],
   ppmMeter: null,

@@ -29,6 +29,18 @@ export const roundPot = z.object({
     afterPpm: z.number().nullable(),
     habitMl: z.number(),
     why: z.string(),
+    /** From what it is reckoned, so that the reading just typed reckons it anew; null by the rule of thumb. Strengths in ppm on the pen. */
+    by: z
+      .object({
+        poresPpm: z.number(),
+        poreMl: z.number(),
+        efficiency: z.object({ mean: z.number(), sd: z.number() }),
+        mixPpm: z.number(),
+        habitTimes: z.number(),
+        compareMl: z.number(),
+        waterIds: z.array(id),
+      })
+      .nullable(),
   }),
   due,
   /** What happened to this pot on this round, if anything. */
@@ -138,7 +150,7 @@ export const roundView = z.object({
   /** Still water: in the tank, wanted by this round, and which pots wait where it does not reach. Null where nobody looked into a tank. */
   still: z.object({ litres: z.number(), needL: z.number(), waits: z.array(z.string()) }).nullable(),
   /** Waters to pour as they are: for a top-up in a hurry. */
-  waters: z.array(z.object({ id, name: z.string() })),
+  waters: z.array(z.object({ id, name: z.string(), ppm: z.number(), scarce: z.boolean() })),
   mixes: z.array(roundMix),
   places: z.array(z.object({ id, name: z.string(), note: z.string(), pots: z.array(roundPot) })),
   ppmMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),

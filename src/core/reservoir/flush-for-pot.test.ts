@@ -1,9 +1,11 @@
 import fc from 'fast-check';
+import { normal, seededRandom } from '../simulation/index.ts';
 import { describe, expect, it } from 'vitest';
 import {
   afterFlush,
   carefulEfficiency,
   flushForPot,
+  flushRange,
   FLUSH_EFFICIENCY,
   type FlushWater,
   type PotToFlush,
@@ -75,5 +77,51 @@ describe('the flush of a pot', () => {
         },
       ),
     );
+  });
+});
+
+describe('between what a flush ends', () => {
+  const pot: PotToFlush = {
+    poresEcUsCm: 600,
+    poreMl: 60,
+    reservoirMl: 250,
+    fillMl: 240,
+    efficiency: { mean: 0.6, sd: 0.15 },
+    mixEcUsCm: 200,
+    habitTimes: 1,
+    compareMl: 250,
+  };
+  const waters = [{ id: 'rain', ecUsCm: 20, scarce: false }];
+  const stages = [{ waterId: 'rain', ml: 250 }];
+  it('is wider where less is known of the pores or of the mixing, and holds what the middle says', () => {
+    const width = (more: Partial<PotToFlush>, poresSd: number) => {
+      const { runOff } = flushRange({ ...pot, ...more }, stages, waters, poresSd);
+      return runOff.high - runOff.low;
+    };
+    expect(width({}, 0.2)).toBeGreaterThan(width({}, 0.05));
+    expect(width({}, 0.05)).toBeGreaterThan(width({ efficiency: { mean: 0.6, sd: 0.02 } }, 0.05));
+    const middle = afterFlush(600, 20, 250, 60, 0.6);
+    const { runOff, filled } = flushRange(pot, stages, waters, 0.1);
+    expect(runOff.low).toBeLessThan(middle);
+    expect(runOff.high).toBeGreaterThan(middle);
+    expect(filled.low).toBeLessThan(filled.high);
+  });
+  it('with no flush is what stands in it, and never below nothing', () => {
+    const { runOff } = flushRange(pot, [], waters, 0);
+    expect(runOff.low).toBeCloseTo(600, 6);
+    expect(runOff.high).toBeCloseTo(600, 6);
+    expect(flushRange({ ...pot, poresEcUsCm: 0 }, stages, waters, 0.3).runOff.low).toBeGreaterThanOrEqual(0);
+  });
+  it('holds what simulated flushes of another mixing end with, nine times in ten', () => {
+    const random = seededRandom(31);
+    let held = 0;
+    for (let n = 0; n < 300; n++) {
+      const efficiency = Math.min(1, Math.max(0.1, 0.6 + 0.15 * normal(random)));
+      const pores = 600 * Math.exp(0.1 * normal(random));
+      const truth = afterFlush(pores, 20, 250, 60, efficiency);
+      const { runOff } = flushRange(pot, stages, waters, 0.1);
+      if (truth >= runOff.low && truth <= runOff.high) held++;
+    }
+    expect(held / 300).toBeGreaterThan(0.88);
   });
 });

@@ -1,3 +1,4 @@
+import { Z90 } from '../statistics/index.ts';
 import { afterFlush, planFlush, type EfficiencyBelief, type FlushPlan, type FlushWater } from './flush.ts';
 
 /** A pot that is about to be flushed and filled. Conductivities µS/cm, volumes mL. */
@@ -24,6 +25,14 @@ export type FlushForPot = FlushPlan & {
   readonly compared: { readonly ml: number; readonly runOffEcUsCm: number; readonly afterFillEcUsCm: number };
   /** `salts`: the salts ask for it; `habit`: it is flushed at every watering; `none`: nothing to flush out; `notEnough`: no flush brings it there. */
   readonly why: 'salts' | 'habit' | 'none' | 'notEnough';
+};
+
+/** Why so much, as it is said. */
+export const FLUSH_WHY: Readonly<Record<FlushForPot['why'], string>> = {
+  salts: 'until its salts run off',
+  habit: 'wets all the clay',
+  none: 'not by its regimen, and its salts ask for none',
+  notEnough: 'no flush brings it there, the salt sits in the grains: leach it in the pot',
 };
 
 /** A flush ends when what runs off is within a fifth of the mix: the top of the feed's own band. */
@@ -71,3 +80,51 @@ export function flushForPot(pot: PotToFlush, waters: readonly FlushWater[]): Flu
   const runOffEcUsCm = afterFlush(pot.poresEcUsCm, weakest.ecUsCm, ml, pot.poreMl, efficiency);
   return done({ stages: [{ waterId: weakest.id, ml }], runOffEcUsCm, scarceMl: weakest.scarce ? ml : 0 }, 'notEnough');
 }
+
+export type FlushRange = {
+  /** What runs off at the end, and what the pot reads once filled: nine times in ten, in the unit of the waters. */
+  readonly runOff: { readonly low: number; readonly high: number };
+  readonly filled: { readonly low: number; readonly high: number };
+};
+
+/** Hardly anyone reads a pot right after a flush, so that its doubt is reckoned and not learned: that much wider. House rule. */
+const UNLEARNED = 1.25;
+
+/**
+ * Between what a flush ends, by how well it may mix and how well it is known what stands in the pores: the ends of both, put together by squares.
+ * @param poresSd of the pores' strength, 1 SD of its logarithm
+ */
+export function flushRange(
+  pot: PotToFlush,
+  stages: FlushPlan['stages'],
+  waters: readonly FlushWater[],
+  poresSd: number,
+): FlushRange {
+  const ecOf = (id: string) => waters.find((w) => w.id === id)?.ecUsCm ?? 0;
+  const runOffBy = (z: { pores: number; efficiency: number }) => {
+    const efficiency = Math.min(1, Math.max(0.1, pot.efficiency.mean + z.efficiency * pot.efficiency.sd));
+    return stages.reduce(
+      (pores, stage) => afterFlush(pores, ecOf(stage.waterId), stage.ml, pot.poreMl, efficiency),
+      pot.poresEcUsCm * Math.exp(z.pores * poresSd),
+    );
+  };
+  const middle = runOffBy({ pores: 0, efficiency: 0 });
+  const reach = (side: 1 | -1) => {
+    // Better mixing brings weaker run-off, unless the water is the stronger.
+    const ends = [
+      runOffBy({ pores: side * Z90, efficiency: 0 }),
+      runOffBy({ pores: 0, efficiency: Z90 }),
+      runOffBy({ pores: 0, efficiency: -Z90 }),
+    ].map((end) => Math.max(0, side * (end - middle)));
+    return UNLEARNED * Math.hypot(ends[0]!, Math.max(ends[1]!, ends[2]!));
+  };
+  const runOff = { low: Math.max(0, middle - reach(-1)), high: middle + reach(1) };
+  const filled = (pores: number) => (pot.fillMl * pot.mixEcUsCm + pot.poreMl * pores) / (pot.fillMl + pot.poreMl);
+  return {
+    runOff,
+    filled: { low: filled(runOff.low) * (1 - MIX_SHARE), high: filled(runOff.high) * (1 + MIX_SHARE) },
+  };
+}
+
+/** What a mix may read beside what it should. House rule. */
+const MIX_SHARE = 0.03;

@@ -1,5 +1,12 @@
 import { flushMl } from '../../core/regimen/index.ts';
-import { flushForPot, FLUSH_EFFICIENCY, type FlushForPot, type FlushWater } from '../../core/reservoir/index.ts';
+import {
+  flushForPot,
+  FLUSH_EFFICIENCY,
+  FLUSH_WHY,
+  type FlushForPot,
+  type FlushWater,
+  type PotToFlush,
+} from '../../core/reservoir/index.ts';
 import { poresOf } from './learn-pot.ts';
 import { memo } from './memo.ts';
 import type { PotState } from './pot-state.ts';
@@ -30,6 +37,9 @@ export type FlushNow = {
   /** As it was flushed at the last visits, and what the pot would read then. */
   readonly lately?: { readonly ml: number; readonly afterFillEcUsCm: number };
   readonly kind: FlushForPot['why'] | 'thumb';
+  /** From what it was reckoned, and with which waters: a reading on the round reckons it anew. */
+  readonly by?: PotToFlush;
+  readonly waters?: readonly WaterAtHand[];
   readonly why: string;
 };
 
@@ -54,19 +64,17 @@ export const flushNow = memo((s: PotState, atHand: readonly WaterAtHand[]): Flus
   if (ecUsCm === undefined) return thumb;
   const last = s.fills.slice(-LATELY).map((fill) => fill.payload.flushMl);
   const latelyMl = last.length === 0 ? undefined : last.reduce((sum, ml) => sum + ml, 0) / last.length;
-  const plan = flushForPot(
-    {
-      poresEcUsCm: ecUsCm,
-      poreMl: poresOf(s.pot),
-      reservoirMl: s.pot.reservoirMl,
-      fillMl: s.pot.fillMl,
-      efficiency: s.known?.efficiency ?? FLUSH_EFFICIENCY,
-      mixEcUsCm: s.aimEcUsCm,
-      habitTimes: s.watering.flushTimesReservoir,
-      compareMl: latelyMl ?? habitMl,
-    },
-    waters,
-  );
+  const by: PotToFlush = {
+    poresEcUsCm: ecUsCm,
+    poreMl: poresOf(s.pot),
+    reservoirMl: s.pot.reservoirMl,
+    fillMl: s.pot.fillMl,
+    efficiency: s.known?.efficiency ?? FLUSH_EFFICIENCY,
+    mixEcUsCm: s.aimEcUsCm,
+    habitTimes: s.watering.flushTimesReservoir,
+    compareMl: latelyMl ?? habitMl,
+  };
+  const plan = flushForPot(by, waters);
   if (!plan) return thumb;
   return {
     stages: plan.stages,
@@ -76,17 +84,13 @@ export const flushNow = memo((s: PotState, atHand: readonly WaterAtHand[]): Flus
     afterFillEcUsCm: plan.afterFillEcUsCm,
     ...(latelyMl === undefined ? {} : { lately: { ml: latelyMl, afterFillEcUsCm: plan.compared.afterFillEcUsCm } }),
     kind: plan.why,
-    why: WHY[plan.why],
+    why: FLUSH_WHY[plan.why],
+    by,
+    waters,
   };
 });
 
 /** Visits that are "lately". */
 const LATELY = 3;
-const WHY: Record<FlushForPot['why'], string> = {
-  salts: 'until its salts run off',
-  habit: 'wets all the clay',
-  none: 'not by its regimen, and its salts ask for none',
-  notEnough: 'no flush brings it there, the salt sits in the grains: leach it in the pot',
-};
 
 const times = (n: number) => (n === 0 ? 'no flush:' : `${Number(n.toFixed(1))} ×`);

@@ -89,7 +89,7 @@ export const roundViewOf = memo((collection: Collection, today: string): RoundVi
       needL: still.needL,
       waits: due.filter((s) => still.waits.has(s.pot.id)).map((s) => s.pot.code),
     },
-    waters: waters.map(({ id, name }) => ({ id, name })),
+    waters: waters.map(({ id, name, ecUsCm, scarce }) => ({ id, name, ppm: ppmFromEc(ecUsCm, scale), scarce })),
     nextDue: later[0] ? { on: later[0], pots: later.filter((d) => d === later[0]).length } : null,
     mixes,
     places: [...places.values()],
@@ -164,6 +164,17 @@ const flushView = (flush: FlushNow, waters: readonly WaterAtHand[], scale: numbe
   afterPpm: onPen(flush.afterFillEcUsCm, scale) ?? null,
   habitMl: flush.habitMl,
   why: flush.why,
+  by: flush.by
+    ? {
+        poresPpm: ppmFromEc(flush.by.poresEcUsCm, scale),
+        poreMl: flush.by.poreMl,
+        efficiency: flush.by.efficiency,
+        mixPpm: ppmFromEc(flush.by.mixEcUsCm, scale),
+        habitTimes: flush.by.habitTimes,
+        compareMl: flush.by.compareMl,
+        waterIds: (flush.waters ?? []).map((w) => w.id),
+      }
+    : null,
 });
 
 /** What it is filled with; plain, with which water. */

@@ -2,7 +2,8 @@ import type { KeyboardEvent, ReactNode } from 'react';
 import type { RoundMix, RoundPot } from '../../contract/round.ts';
 import { inSmallUnit, phText, ppmText, smallSign } from '../shell/format.ts';
 import { DrainClock } from './drain-clock.tsx';
-import { flushAmount, flushWhy } from './flush-words.ts';
+import type { FlushAsRead } from './flush-as-read.ts';
+import { between, flushAmount, flushLeaves, flushWhy } from './flush-words.ts';
 import { LookOver } from './look-over.tsx';
 import { MiniField } from './mini-field.tsx';
 import type { Draft, Errors, Field } from './read-draft.ts';
@@ -11,6 +12,8 @@ import { Step } from './step.tsx';
 type Props = {
   pot: RoundPot;
   mix: RoundMix | undefined;
+  /** The flush, planned by what is typed. */
+  flush: FlushAsRead;
   draft: Draft;
   errors: Errors;
   change(part: Partial<Draft>): void;
@@ -22,7 +25,7 @@ type Props = {
 };
 
 /** A filling, step by step. */
-export function FillSteps({ pot, mix, draft, errors, change, onKeyDown, readings, before }: Props) {
+export function FillSteps({ pot, mix, flush, draft, errors, change, onKeyDown, readings, before }: Props) {
   const mini = (name: Field, label: string, quiet: string, unit?: string) => (
     <MiniField
       name={name}
@@ -67,11 +70,11 @@ export function FillSteps({ pot, mix, draft, errors, change, onKeyDown, readings
         n={next()}
         title={
           <>
-            Flush from the top with <b className="num flush-amount">{flushAmount(pot)}</b>
+            Flush from the top with <b className="num flush-amount">{flushAmount(flush)}</b>
           </>
         }
-        hint={[flushWhy(pot), 'tepid', pot.keepDry].filter(Boolean).join('; ')}
-        side={mini('flush', `Flushed with, ${smallSign()}, when other than planned`, inSmallUnit(pot.flushMl))}
+        hint={[flushWhy(flush), flushLeaves(flush), 'tepid', pot.keepDry].filter(Boolean).join('; ')}
+        side={mini('flush', `Flushed with, ${smallSign()}, when other than planned`, inSmallUnit(flush.flushMl))}
         error={errors.flush}
         errorId="flush-error"
       />
@@ -82,12 +85,7 @@ export function FillSteps({ pot, mix, draft, errors, change, onKeyDown, readings
             Let it drain <DrainClock pot={pot} />
           </>
         }
-        side={mini(
-          'runOff',
-          'Run-off at the end of the flush, ppm',
-          pot.flush.runOffPpm === null ? '' : `≈ ${ppmText(pot.flush.runOffPpm)}`,
-          'ppm',
-        )}
+        side={mini('runOff', 'Run-off at the end of the flush, ppm', runOffWords(flush), 'ppm')}
         error={errors.runOff}
         errorId="runOff-error"
       />
@@ -95,6 +93,12 @@ export function FillSteps({ pot, mix, draft, errors, change, onKeyDown, readings
       <Step n={next()} title="Look it over" hint={<LookOver draft={draft} change={change} errors={errors} />} wide />
     </ol>
   );
+}
+
+/** What should run off at the end: between what, where that is known. */
+function runOffWords({ flush, range }: FlushAsRead): string {
+  if (range) return between(range.runOff);
+  return flush.runOffPpm === null ? '' : `≈ ${ppmText(flush.runOffPpm)}`;
 }
 
 function FillStep({

@@ -124,7 +124,7 @@ type Arranging = {
 };
 
 function partsOf({ pot, mix, view, waiting }: Props, { filling, soak, narrow, onSkip }: Arranging): Parts {
-  const { draft, errors, change, dips, enterGoesOn, isDue, early, busy, ready } = filling;
+  const { draft, errors, change, dips, enterGoesOn, isDue, early, busy, ready, flush } = filling;
   const readings = (
     <PenFields
       of="Old reservoir"
@@ -137,7 +137,7 @@ function partsOf({ pot, mix, view, waiting }: Props, { filling, soak, narrow, on
   );
   const fillSteps = (
     <FillSteps
-      {...{ pot, mix, draft, errors, change }}
+      {...{ pot, mix, draft, errors, change, flush }}
       onKeyDown={enterGoesOn}
       readings={narrow ? null : readings}
       before={pot.soak?.given ? `${pot.soak.words}: given` : undefined}

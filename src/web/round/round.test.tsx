@@ -17,7 +17,14 @@ const pot = (code: string, more: Partial<RoundPot> = {}): RoundPot => ({
   reservoirMl: 260,
   fillMl: 250,
   flushMl: 780,
-  flush: { stages: [], runOffPpm: null, afterPpm: null, habitMl: 780, why: '3 × the reservoir, rule of thumb' },
+  flush: {
+    stages: [],
+    runOffPpm: null,
+    afterPpm: null,
+    habitMl: 780,
+    why: '3 × the reservoir, rule of thumb',
+    by: null,
+  },
   due: { dueOn: TODAY, status: 'due', daysLate: 0, pastLimit: 0, words: 'due' },
   done: null,
   mixKey: 'mix',
@@ -151,6 +158,34 @@ describe('the round', () => {
     await user.keyboard('4');
     expect(field).toHaveValue('214');
   });
+  it('the reading just typed plans the flush and its run-off anew, says so, and that is what is logged', async () => {
+    const reckoned = pot('R-01', {
+      flushMl: 250,
+      flush: {
+        stages: [{ waterId: 'w1', water: 'Still water', ml: 250 }],
+        runOffPpm: 40,
+        afterPpm: 90,
+        habitMl: 250,
+        why: 'wets all the clay',
+        by: {
+          ...{ poresPpm: 120, poreMl: 100, efficiency: { mean: 0.6, sd: 0.1 }, mixPpm: 100 },
+          ...{ habitTimes: 1, compareMl: 250, waterIds: ['w1'] },
+        },
+      },
+    });
+    const user = open(view([reckoned]));
+    expect(await card()).toHaveTextContent(
+      /Flush from the top with 250.mL still water.*filled it should read \d+ to \d+;/,
+    );
+    await user.type(screen.getByLabelText('Old reservoir, ppm'), '900');
+    const flush = await screen.findByText(/planned anew by what you just read/);
+    expect(flush).toHaveTextContent(/until its salts run off/);
+    await user.click(screen.getByRole('button', { name: 'Log as planned, next pot' }));
+    await waitFor(() => expect(acts).toHaveLength(1));
+    const logged = acts[0] as Extract<RoundAct, { kind: 'filled' }>;
+    expect(logged.flushMl).toBeGreaterThan(300);
+    expect(logged.flushWith).toEqual([{ waterId: 'w1', ml: logged.flushMl }]);
+  });
   it('a flush other than planned keeps the shares of its waters, and what ran off is kept', async () => {
     const planned = pot('R-01', {
       flushMl: 400,
@@ -163,6 +198,7 @@ describe('the round', () => {
         afterPpm: 90,
         habitMl: 780,
         why: 'until its salts run off',
+        by: null,
       },
     });
     const user = open(view([planned]));

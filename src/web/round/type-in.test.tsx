@@ -22,6 +22,7 @@ const pot = (code: string, more: Partial<RoundPot> = {}): RoundPot => ({
     afterPpm: 90,
     habitMl: 780,
     why: 'until its salts run off',
+    by: null,
   },
   due: { dueOn: TODAY, status: 'due', daysLate: 0, pastLimit: 0, words: 'due' },
   done: null,

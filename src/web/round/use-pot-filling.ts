@@ -5,6 +5,7 @@ import { mL } from '../shell/format.ts';
 import { isWriting } from '../shell/is-writing.ts';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
+import { flushAsRead } from './flush-as-read.ts';
 import { flushLogged } from './flush-words.ts';
 import { EMPTY_DRAFT, FIELDS, readDraft, readLook, type Draft, type Errors, type Field } from './read-draft.ts';
 import { useSendAct, type Then } from './use-send-act.ts';
@@ -30,6 +31,7 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
   const isDue = (pot.due.daysLate >= 0 || early) && !waiting;
   const poured = mix?.batch?.status === 'poured' && mix.batch.leftMl > 0 ? mix.batch : undefined;
   const plain = pot.watering.what === 'plain' ? pot.watering.waterId : null;
+  const flush = flushAsRead(pot, view.waters, draft.ppm);
   const typedOf = () => {
     const parsed = readDraft(draft, pot);
     return parsed.ok ? JSON.stringify(parsed.readings) : undefined;
@@ -62,7 +64,7 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
       waterId: poured ? null : plain,
       turn: pot.watering.turn,
       ...readings,
-      ...flushLogged(pot, flushMl),
+      ...flushLogged(flush, flushMl),
       ppmMeterId: view.ppmMeter?.id ?? null,
       phMeterId: view.phMeter?.id ?? null,
       look: looked.look,
@@ -93,7 +95,7 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
   };
 
   return {
-    ...{ form, draft, change, errors, dips, busy, early, isDue, enterGoesOn, log, send },
+    ...{ form, draft, change, errors, dips, busy, early, isDue, enterGoesOn, log, send, flush },
     ready: poured !== undefined || plain !== null,
     fillEarly: () => setEarly(true),
   };

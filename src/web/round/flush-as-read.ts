@@ -1,0 +1,56 @@
+import type { RoundPot, RoundView } from '../../contract/round.ts';
+import { parseReading } from '../../core/quantity/reading.ts';
+import { flushForPot, flushRange, FLUSH_WHY, type FlushRange, type PotToFlush } from '../../core/reservoir/index.ts';
+
+/** 1 SD of the logarithm of what stands in the pores: where the reservoir was just read, and where it is foretold (science.md: pots). */
+const READ_SD = 0.06;
+const FORETOLD_SD = 0.15;
+
+/** A pot's flush as it stands after what is typed, with how far that is known, ppm. */
+export type FlushAsRead = Pick<RoundPot, 'flush' | 'flushMl'> & {
+  readonly range: FlushRange | undefined;
+  /** The reading that is typed changed it. */
+  readonly replanned: boolean;
+};
+
+/** The flush planned anew from the strength just typed; as it was planned where none is, or where nothing is known to reckon from. */
+export function flushAsRead(pot: RoundPot, waters: RoundView['waters'], typedPpm: string): FlushAsRead {
+  const { by } = pot.flush;
+  const planned = { flush: pot.flush, flushMl: pot.flushMl };
+  if (!by) return { ...planned, range: undefined, replanned: false };
+  const atHand = waters
+    .filter((w) => by.waterIds.includes(w.id))
+    .map(({ id, ppm, scarce }) => ({ id, ecUsCm: ppm, scarce }));
+  // The mixing is in proportion, so that it can be reckoned on the pen's own scale.
+  const on = (ppm: number): PotToFlush => ({
+    poresEcUsCm: ppm,
+    poreMl: by.poreMl,
+    reservoirMl: pot.reservoirMl,
+    fillMl: pot.fillMl,
+    efficiency: by.efficiency,
+    mixEcUsCm: by.mixPpm,
+    habitTimes: by.habitTimes,
+    compareMl: by.compareMl,
+  });
+  const typed = parseReading(typedPpm, 'ppm');
+  if (!typed.ok || typed.reading.kind !== 'value') {
+    const range = flushRange(on(by.poresPpm), pot.flush.stages, atHand, FORETOLD_SD);
+    return { ...planned, range, replanned: false };
+  }
+  const read = on(typed.reading.value);
+  const plan = flushForPot(read, atHand);
+  if (!plan) return { ...planned, range: undefined, replanned: false };
+  const nameOf = (id: string) => waters.find((w) => w.id === id)?.name ?? '';
+  return {
+    flushMl: plan.totalMl,
+    flush: {
+      ...pot.flush,
+      stages: plan.stages.map(({ waterId, ml }) => ({ waterId, ml, water: nameOf(waterId) })),
+      runOffPpm: Math.round(plan.runOffEcUsCm),
+      afterPpm: Math.round(plan.afterFillEcUsCm),
+      why: FLUSH_WHY[plan.why],
+    },
+    range: flushRange(read, plan.stages, atHand, READ_SD),
+    replanned: plan.totalMl !== pot.flushMl || plan.why !== pot.flush.why,
+  };
+}
