@@ -1,5 +1,5 @@
 import { DomainError, requirePositive } from '../quantity/index.ts';
-import { OPEN, solve, type Composition } from '../solution/index.ts';
+import { openDepthCm, phAfterHours, solve, type Composition } from '../solution/index.ts';
 import { normalBetween, normalCdf } from '../statistics/index.ts';
 import { finestStepMl, roundDownToTool, type MeasuredDose, type Tool } from '../strength/index.ts';
 import { quantileOf } from './expected-ph.ts';
@@ -109,7 +109,7 @@ export function decidePh(situation: PhSituation): PhDecision {
   const mlPerL = ml / situation.volumeL;
   const odds = oddsOf(situation, curves, mlPerL);
   const after = hypothesesWith(situation.total, middle, situation.stirred, { perMl: situation.perMl, mlPerL });
-  const [stirred, open] = [solve(after), solve(after, OPEN)];
+  const [stirred, open] = [solve(after), phAfterHours(after, 24, openDepthCm(situation.volumeL))];
   if (!stirred.ok || !open.ok)
     return { kind: 'outside', message: stirred.ok ? 'It has no answer in open air.' : stirred.message };
   return {

@@ -33,7 +33,7 @@ const feed = readLabel({
 });
 const make = (of: KnownWater, netEcUsCm: number | null, doseMlL = 0.6): BatchMake => {
   if (!feed.ok) throw new Error('label');
-  return { water: of, products: [{ perUnit: feed.perUnit, doseMlL, gap: feed.gap }], netEcUsCm };
+  return { water: of, products: [{ perUnit: feed.perUnit, doseMlL, gap: feed.gap }], netEcUsCm, volumeL: 4 };
 };
 const predicted = (batch: BatchMake): ExpectedBatch => {
   const answer = expectedBatch(batch);

@@ -1,6 +1,7 @@
 import { addComposition, composition, type Composition } from './composition.ts';
 import { findRoot } from './find-root.ts';
-import { CLOSED, OPEN, solve, type Outside, type Solved } from './solve.ts';
+import { openDepthCm, phAfterHours } from './titrate.ts';
+import { CLOSED, solve, type Outside, type Solved } from './solve.ts';
 import type { KnownWater } from './waters.ts';
 
 /** What went into a batch, for each litre of it. */
@@ -10,6 +11,8 @@ export type BatchMake = {
   readonly products: readonly { readonly perUnit: Composition; readonly doseMlL: number; readonly gap: number }[];
   /** What the pen read over base when they were all in, µS/cm; null where nothing was read. The products are taken so strong that it is met. */
   readonly netEcUsCm: number | null;
+  /** Of it all, in an open bucket: how deep it stands decides how fast its carbon leaves. */
+  readonly volumeL: number;
 };
 
 export type ExpectedBatch = {
@@ -19,7 +22,7 @@ export type ExpectedBatch = {
   readonly lowPh: number;
   readonly highPh: number;
   readonly ecUsCm: number;
-  /** pH after standing open. */
+  /** pH after standing open for a day. */
   readonly tomorrowPh: number;
   readonly total: Composition;
 };
@@ -49,6 +52,7 @@ export function expectedBatch(make: BatchMake): ExpectedBatch | Outside {
   const alkalinitySd = Math.hypot(make.water.alkalinitySd, strength * charge * Math.max(LABEL_ALKALINITY_SD, gap / 2));
   const at = (sd: number) => phOf(shiftAlkalinity(total, sd * alkalinitySd));
   const [low, high] = [at(-Z90) ?? solved.ph, at(Z90) ?? solved.ph];
+  const tomorrow = phAfterHours(total, 24, openDepthCm(make.volumeL));
   const stirred = Z90 * Math.hypot(STIRRED_SD, make.water.phGuessSd ?? 0);
   return {
     ok: true,
@@ -56,7 +60,7 @@ export function expectedBatch(make: BatchMake): ExpectedBatch | Outside {
     lowPh: solved.ph - Math.hypot(solved.ph - low, stirred),
     highPh: solved.ph + Math.hypot(high - solved.ph, stirred),
     ecUsCm: solved.ecUsCm,
-    tomorrowPh: phOf(total, OPEN) ?? solved.ph,
+    tomorrowPh: tomorrow.ok ? tomorrow.ph : solved.ph,
     total,
   };
 }

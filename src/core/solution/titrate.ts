@@ -3,7 +3,7 @@ import { addComposition, composition, type Composition } from './composition.ts'
 import { elementsOf, type Elements } from './elements.ts';
 import { findRoot } from './find-root.ts';
 import { ATOM, MOLAR } from './masses.ts';
-import { afterStanding, CLOSED, OPEN, solve, type Outside, type Solved } from './solve.ts';
+import { CLOSED, OPEN, solve, type Outside, type Solved } from './solve.ts';
 
 /** Acids and alkalis a grower uses. */
 export const TITRANTS = [
@@ -123,7 +123,7 @@ const MOST_ML_PER_L = 100;
 /**
  * How much acid or alkali brings a solution to a pH, and what becomes of it.
  * @param total the solution, mmol/L @param perMl what a mL brings, from {@link titrantPerMl} or a label
- * @param targetPh wanted @param hold 'stirred': that pH now; 'standing': that pH tomorrow, open to air
+ * @param targetPh wanted @param hold 'stirred': that pH now; 'standing': that pH at rest with the air
  * @returns mL per litre with both pHs and what else it brings; zero mL when it is already there or past; or why it is outside the model
  */
 export function doseToPh(
@@ -187,11 +187,39 @@ export function dosed(
 }
 
 /**
- * pH as it climbs or falls to rest with the air: first-order exchange of carbon, half of the way in `halfLifeH` hours.
- * @param hours since stirred, ≥ 0
+ * How fast a still surface and the air exchange CO2, cm/h: 2.07 where no wind blows (Cole and Caraco 1998, Limnology and Oceanography 43,
+ * 647–656). Stirring and bubbling are far quicker, and a closed can has none.
  */
-export function phAfterHours(total: Composition, hours: number, halfLifeH = 12, temperatureC = 25): Solved | Outside {
-  requirePositive(halfLifeH, 'the half-life');
-  const rest = afterStanding(total, temperatureC).CO2;
-  return solve({ ...total, CO2: rest + (total.CO2 - rest) * 2 ** (-hours / halfLifeH) }, CLOSED, temperatureC);
+const STILL_SURFACE_CM_H = 2.07;
+/** Share of the way in one step, and how many are taken at most. */
+const STEP = 0.2;
+const MOST_STEPS = 400;
+
+/** Depth of so much in an open vessel as deep as it is wide, cm. @param volumeL > 0 */
+export function openDepthCm(volumeL: number): number {
+  requirePositive(volumeL, 'what stands open');
+  return Math.cbrt((4 * 1000 * volumeL) / Math.PI);
+}
+
+/**
+ * pH as it climbs or falls towards rest with the air: carbon leaves through the surface as fast as there is free CO2 over what the air holds
+ * (film theory: dC/dt = −k/z · (CO2 − CO2 of the air)), so that hard water that holds much takes days in a deep can.
+ * @param hours since stirred, ≥ 0 @param depthCm volume by open surface; see {@link openDepthCm}
+ */
+export function phAfterHours(total: Composition, hours: number, depthCm: number, temperatureC = 25): Solved | Outside {
+  requirePositive(depthCm, 'the depth');
+  const rest = solve(total, OPEN, temperatureC);
+  if (!rest.ok) return rest;
+  const way = (STILL_SURFACE_CM_H * hours) / depthCm;
+  const steps = Math.min(MOST_STEPS, Math.ceil(way / STEP));
+  let carbon = total.CO2;
+  for (let i = 0; i < steps; i++) {
+    const now = solve({ ...total, CO2: carbon }, CLOSED, temperatureC);
+    if (!now.ok) return now;
+    const left = Math.exp(-way / steps);
+    carbon -= (now.species.CO2 - rest.species.CO2) * (1 - left);
+    // So much came out that it is at rest.
+    if ((total.CO2 - rest.carbonMmolL) * (carbon - rest.carbonMmolL) <= 0) carbon = rest.carbonMmolL;
+  }
+  return solve({ ...total, CO2: carbon }, CLOSED, temperatureC);
 }

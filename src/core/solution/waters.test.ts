@@ -5,6 +5,7 @@ import {
   alkalinityMeqL,
   CLOSED,
   composition,
+  OPEN,
   dosed,
   doseToPh,
   elementsOf,
@@ -225,16 +226,46 @@ describe('acids and alkalis', () => {
       { numRuns: 40 },
     );
   });
-  it('pH goes half the way of its carbon in a half-life, and all of it in days', () => {
+  it('pH climbs to rest with the air in hours where it is shallow, in days in a can', () => {
     const dose = doseToPh(tap, titrantPerMl('nitric', 10), 5.5, 'down');
     if (!dose.ok) throw new Error('dose');
-    const at = (hours: number) => {
-      const answer = phAfterHours(dose.after, hours);
+    const { standing } = dose;
+    const at = (hours: number, depthCm: number) => {
+      const answer = phAfterHours(dose.after, hours, depthCm);
       return answer.ok ? answer.ph : Number.NaN;
     };
-    expect(at(0)).toBeCloseTo(5.5, 4);
-    expect(at(12)).toBeGreaterThan(5.6);
-    expect(at(240)).toBeCloseTo(dose.standing.ph, 1);
+    expect(at(0, 20)).toBeCloseTo(5.5, 4);
+    expect(at(24, 23)).toBeGreaterThan(5.8);
+    expect(at(24, 23)).toBeLessThan(standing.ph - 0.5);
+    expect(at(24, 3)).toBeGreaterThan(at(24, 23));
+    expect(at(1000, 5)).toBeCloseTo(standing.ph, 1);
+    expect(phAfterHours(dose.after, 1, 10)).toMatchObject({ ok: true });
+    expect(() => phAfterHours(dose.after, 1, 0)).toThrow();
+  });
+  it('where nothing but carbonate answers, free CO2 over the air’s falls by the film’s own law, and never past rest', () => {
+    // No alkali: all carbon is free CO2, so that the closed form is one exponential.
+    const soda = composition({ CO2: 5 });
+    const [depth, hours] = [10, 6];
+    const found = phAfterHours(soda, hours, depth);
+    const rest = solve(soda, OPEN);
+    if (!found.ok || !rest.ok) throw new Error('no answer');
+    const closed = rest.species.CO2 + (5 - rest.species.CO2) * Math.exp((-2.07 * hours) / depth);
+    expect(found.carbonMmolL / closed).toBeCloseTo(1, 1);
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.1, max: 4, noNaN: true }),
+        fc.double({ min: 0, max: 200, noNaN: true }),
+        fc.double({ min: 0.5, max: 40, noNaN: true }),
+        (alkalinity, h, z) => {
+          const c = composition({ K: alkalinity, CO2: 2 * alkalinity });
+          const [now, then, still] = [solve(c), phAfterHours(c, h, z), solve(c, OPEN)];
+          if (!now.ok || !then.ok || !still.ok) throw new Error('no answer');
+          expect(then.ph).toBeGreaterThanOrEqual(now.ph - 1e-6);
+          expect(then.ph).toBeLessThanOrEqual(still.ph + 1e-3);
+        },
+      ),
+      { numRuns: 30 },
+    );
   });
 });
 

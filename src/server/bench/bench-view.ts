@@ -104,7 +104,7 @@ export function readBatchView(
       highPpm: ppm(c.highEcUsCm),
     })),
     ph: phView(look),
-    expected: expectedView(look.chemistry, ppm),
+    expected: expectedView(look.chemistry, session.volumeL, ppm),
     lastEventId: !last || last.kind === 'batchStarted' ? null : last.id,
   };
 }

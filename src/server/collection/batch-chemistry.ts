@@ -9,7 +9,7 @@ import {
   ELEMENT_WORDS,
   ELEMENTS,
   elementsOf,
-  OPEN,
+  openDepthCm,
   phAfterHours,
   expectedBatch,
   solve,
@@ -92,7 +92,12 @@ export function chemistryOf(manager: EntityManager, replayed: ReplayedBatch, met
     : session.batch
       ? standingOf(session.batch).readingEcUsCm - (session.baseEcUsCm ?? 0)
       : null;
-  const before = expectedBatch({ water, products, netEcUsCm: products.length > 0 ? net : null });
+  const before = expectedBatch({
+    water,
+    products,
+    netEcUsCm: products.length > 0 ? net : null,
+    volumeL: session.volumeL,
+  });
   if (!before.ok) return { known: false, why: before.message };
   const total = before.total;
   const charge = 2 * (total.Ca + total.Mg) + total.K + total.Na + total.NH4;
@@ -181,14 +186,19 @@ export function standsAtPh({ events, session }: ReplayedBatch, meter: KnownMeter
 const A_QUARTER_H = 0.25;
 
 /** For the bench. */
-export function expectedView(found: Chemistry | Unknown, ppm: (ec: number) => number): BatchView['expected'] {
+export function expectedView(
+  found: Chemistry | Unknown,
+  volumeL: number,
+  ppm: (ec: number) => number,
+): BatchView['expected'] {
   if (!found.known) return found;
   const { before, now, water } = found;
-  const [standing, open] = [solve(now), solve(now, OPEN)];
+  const depthCm = openDepthCm(volumeL);
+  const [standing, open] = [solve(now), phAfterHours(now, 24, depthCm)];
   if (!standing.ok || !open.ok)
     return { known: false, why: standing.ok ? 'It has no answer in open air.' : standing.message };
   const clouding = cloudingOf(standing);
-  const quarter = phAfterHours(now, A_QUARTER_H);
+  const quarter = phAfterHours(now, A_QUARTER_H, depthCm);
   const elements = elementsOf(now);
   return {
     known: true,

@@ -80,7 +80,7 @@ export function AcidCard({ room, product, label }: { room: ShelfRoom; product: R
         onChange={(e) => setHold(e.target.value as 'stirred' | 'standing')}
       >
         <option value="stirred">that pH now, just stirred</option>
-        <option value="standing">that pH tomorrow, standing open</option>
+        <option value="standing">that pH once it is at rest with the air</option>
       </Form.Select>
       {dose && !dose.ok && (
         <p className="chip soon wrap mb-0" role="status">
@@ -188,7 +188,7 @@ function Mind({
       {hold === 'stirred' && dose.standing.ph - dose.stirred.ph > 0.5 && (
         <p className="small mb-0">
           It climbs by itself as CO₂ leaves. To hold pH {target} in this water its whole alkalinity must be spent:
-          choose tomorrow above.
+          choose it at rest with the air above.
         </p>
       )}
       {citric || acetic ? (
