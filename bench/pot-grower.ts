@@ -117,6 +117,8 @@ export function liveShelf(world: PotWorld, seed: number, { pots, visits }: Shelf
   const kit = seed % 3 === 0;
   const tap = seed % 4 === 1;
   const every = seed % 5 < 3 ? 7 : 14;
+  // Every sixth grower often leaves a round out.
+  const skips = seed % 6 === 2 ? 0.3 : 0.07;
   const feed: Feed = {
     phosphate: 0.2 + 0.2 * random(),
     ammonium: seed % 5 === 1 || seed % 5 === 4 ? 0.1 + 0.4 * random() : 0.05,
@@ -130,6 +132,7 @@ export function liveShelf(world: PotWorld, seed: number, { pots, visits }: Shelf
       random: seededRandom(seedOf(`${world}:${seed}:${i}`)),
       visits,
       every,
+      skips,
       kit,
       water: tap ? TAP : RAIN,
       feed,
@@ -161,6 +164,8 @@ type Life = {
   readonly random: Random;
   readonly visits: number;
   readonly every: number;
+  /** How often a round is left out. */
+  readonly skips: number;
   readonly kit: boolean;
   readonly water: Water;
   readonly feed: Feed;
@@ -269,7 +274,7 @@ function livePot(id: string, make: WorldPot, life: Life): Lived {
     });
     now = fillWorld(pot, tipped, mix, 1 - tipped.free);
     wait = Math.max(2, every + Math.round(normal(random)));
-    if (random() < 0.07) wait *= 2 + Math.round(random());
+    if (random() < life.skips) wait *= 2 + Math.round(random());
     const nextDay = standing(reservoirOf(worldDay(pot, now, life.days[day]!.thirst)));
     for (let d = 0; d < wait; d++) now = worldDay(pot, now, life.days[day++]!.thirst);
     truths.push({ ...truth, nextDay });

@@ -11,8 +11,8 @@ export type LeachStanding = {
   readonly flat: Spread;
   /** What this clay would come to in the standard soak, four weeks in as much still water: the gate is judged by this. */
   readonly standard: Spread;
-  /** Share of the way to flat, 0 to 1. */
-  readonly along: number;
+  /** Share of the way to flat, 0 to 1, with its 90 %: early nobody can tell. */
+  readonly along: Spread;
   /** Another day adds less than a twentieth. */
   readonly levelledOff: boolean;
   /** Hours from now until it has levelled off; 0 when it has. */
@@ -49,7 +49,7 @@ export function leachStanding(fit: Pick<ClayFit, 'draws'>, history: LeachHistory
     readsNow: readsNow!,
     flat: flat!,
     standard: standard!,
-    along: along!.mean,
+    along: along!,
     // A thousandth is what a range makes of nothing.
     levelledOff: hours >= levels!.mean - 0.01,
     levelsInHours: Math.max(0, Math.round(levels!.mean) - hours),

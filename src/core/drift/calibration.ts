@@ -28,6 +28,8 @@ export const NOT_WIDENED: Widths = Object.freeze({ left: AS_IT_IS, ec: AS_IT_IS,
 const SAME_POT = 4;
 const NEIGHBOUR = 3;
 const OTHER_KIND = 0.15;
+/** For what is special this time and was not then: of that the others tell next to nothing, however many they are. */
+const NOT_YET_SPECIAL = 0.03;
 const FADES = 0.94;
 /** No range is narrower or wider than so many times what the model says. */
 const LEAST = 0.45;
@@ -92,11 +94,18 @@ function weigh(
   for (let i = scores.length - 1; i >= 0; i--) {
     const { off, kinds: theirs } = scores[i]!;
     if (off[what] === undefined) continue;
-    const differ = FORECAST_KINDS.filter((kind) => kinds.includes(kind) !== theirs.includes(kind)).length;
-    into.push([off[what], weight * OTHER_KIND ** differ]);
+    into.push([off[what], weight * likeness(kinds, theirs)]);
     weight *= fades;
   }
 }
+/** How much a forecast of some kinds tells of one of others. */
+function likeness(kinds: readonly ForecastKind[], theirs: readonly ForecastKind[]): number {
+  return FORECAST_KINDS.reduce((like, kind) => {
+    if (kinds.includes(kind) === theirs.includes(kind)) return like;
+    return like * (SPECIAL.has(kind) && kinds.includes(kind) ? NOT_YET_SPECIAL : OTHER_KIND);
+  }, 1);
+}
+
 /** Neighbours' forecasts are many: of a shelf of a dozen the last rounds count. */
 const OTHERS_FADE = 0.985;
 

@@ -317,7 +317,7 @@ describe('forecasts', () => {
   });
   it('narrow with every round that was read; what will be read is less sure than how it stands', () => {
     const width = (belief: PotBelief, read = true) => {
-      const { high, low } = draw(belief, 3, read)[7]!.ph;
+      const { high, low } = draw(belief, 3, read)[4]!.ph;
       return high - low;
     };
     const two = round(round(POTS_AT_LARGE));

@@ -78,6 +78,14 @@ export type Lived = {
 /** What was left tells how fast it drank only where there was some left, and some gone. */
 const tellsDrinking = (share: number) => share > 0.07 && share < 0.97;
 
+/** The last of a reservoir, less than this share of it: wicks draw it unevenly, roots and clay change so little water by much. */
+const DREGS_BELOW = 0.15;
+/** 1 SD, ln and pH, of what no model says of the very last of it. House rules. */
+export const DREGS_SD = Object.freeze({ ec: 0.35, ph: 0.7 });
+
+/** How much of {@link DREGS_SD} counts: nothing while there is some left, all of it on the floor. @param left share of the reservoir */
+export const dregsOf = (left: number): number => Math.min(1, Math.max(0, 1 - left / DREGS_BELOW));
+
 /** What one interval teaches. Whatever was not read teaches nothing. */
 export function learnInterval(belief: PotBelief, interval: Interval): PotBelief {
   return interval.days > 0 ? liveInterval(belief, interval).belief : belief;
@@ -104,16 +112,19 @@ export function liveInterval(belief: PotBelief, interval: Interval): Lived {
     left === undefined
       ? before
       : playAll(crowd, water, course, () => ({ uses: (1 - Math.max(LEAST_LEFT, left)) / days, evenly: true }));
+  const dregs = dregsOf(spreadOf(now.left).mean);
   const knowingLeft = { ecUsCm: Math.exp(spreadOf(now.ln).mean), ph: spreadOf(now.ph).mean };
   if (cameOutEcUsCm !== undefined) {
     seen.salts++;
     const phs: Crowd = { members: crowd.members, columns: 1, at: now.ph };
-    const sd = Math.hypot(READING_SD.share, BETWEEN.salts);
+    const sd = Math.hypot(READING_SD.share, BETWEEN.salts, DREGS_SD.ec * dregs);
     withLogs(now.old, () => learn([crowd, now.old, phs], now.ln, lnOf(cameOutEcUsCm), sd));
   }
   if (cameOutPh !== undefined) {
     seen.alkali++;
-    withLogs(now.old, () => learn([crowd, now.old], now.ph, cameOutPh, readingPhSd(interval)));
+    withLogs(now.old, () =>
+      learn([crowd, now.old], now.ph, cameOutPh, Math.hypot(readingPhSd(interval), DREGS_SD.ph * dregs)),
+    );
   }
   const voices =
     cameOutPh === undefined
@@ -181,11 +192,12 @@ function foretoldOf(
     const spread = spreadOf(values);
     return { middle: spread.mean, half: Z90 * Math.hypot(spread.sd, sd) };
   };
-  const model = of(ph, readingPhSd({ phSd }));
+  const dregs = dregsOf(spreadOf(left).mean);
+  const model = of(ph, Math.hypot(readingPhSd({ phSd }), DREGS_SD.ph * dregs));
   const habit = habitShare(voices, changed ?? false);
   return {
     left: of(left, READING_SD.left),
-    ec: of(ln, Math.hypot(READING_SD.share, BETWEEN.salts)),
+    ec: of(ln, Math.hypot(READING_SD.share, BETWEEN.salts, DREGS_SD.ec * dregs)),
     ph: { middle: model.middle + habit * ((voices.habit ?? 0) - model.middle), half: model.half },
     model: model.middle,
   };

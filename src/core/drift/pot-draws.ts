@@ -1,6 +1,6 @@
 import { fillNormals, type Random } from '../statistics/index.ts';
 import { NOT_WIDENED, widened, type Widths } from './calibration.ts';
-import { BETWEEN, READING_SD, selfOf, type PotBelief } from './pot-belief.ts';
+import { BETWEEN, DREGS_SD, dregsOf, READING_SD, selfOf, type PotBelief } from './pot-belief.ts';
 import { courseOf, playPot, type PotWater } from './pot-path.ts';
 import { habitShare } from './voices.ts';
 
@@ -8,8 +8,8 @@ import { habitShare } from './voices.ts';
 export type Band = { readonly low: number; readonly middle: number; readonly high: number };
 export type ForecastDay = { readonly day: number; readonly freeMl: Band; readonly ecUsCm: Band; readonly ph: Band };
 
-/** Independent deviates a draw takes: weather, alkali and strength between, and three readings. */
-const DEVIATES = 6;
+/** Independent deviates a draw takes: weather, alkali and strength between, three readings, and two of the last of a reservoir. */
+const DEVIATES = 8;
 /** What no pen explains grows over so many days and then stays. */
 const GROWS_DAYS = 7;
 
@@ -57,8 +57,10 @@ export function drawForecast(
     for (let day = 0; day <= days; day++) {
       const left = course.freeMl[day]! + (day > 0 ? eye : 0);
       free[day]![d] = left > 0 ? left : 0;
-      ec[day]![d] = course.ecUsCm[day]! * Math.exp((day < GROWS_DAYS ? (strays * day) / GROWS_DAYS : strays) + penEc);
-      ph[day]![d] = course.ph[day]! + penPh;
+      const dregs = dregsOf(course.freeMl[day]! / water.reservoirMl);
+      const stray = (day < GROWS_DAYS ? (strays * day) / GROWS_DAYS : strays) + DREGS_SD.ec * dregs * z[6]!;
+      ec[day]![d] = course.ecUsCm[day]! * Math.exp(stray + penEc);
+      ph[day]![d] = course.ph[day]! + penPh + DREGS_SD.ph * dregs * z[7]!;
     }
   }
   const habit = habitShare(belief.voices, changed);

@@ -1,16 +1,16 @@
 import { normal, type Random } from '../statistics/index.ts';
-import { openedSim } from './sim-pot.ts';
+import { fillSim, flushSim, openedSim, passDays, type SimPot, type SimPotNature } from './sim-pot.ts';
 import { simPh, type SimSolution } from './sim-solution.ts';
 
 /**
- * Pots of four different makes, for judging what is foretold of them: none of them is the estimator's, no prior is taken from any. Bodies of
+ * Pots of five different makes, for judging what is foretold of them: none of them is the estimator's, no prior is taken from any. Bodies of
  * water (reservoir, layers of pores, the water inside the grains beside each) exchange what is dissolved; water rises and leaves, salts stay
  * where it leaves; clay, roots and microbes move the alkali. Ranges are those of the physics and of common practice (values from memory).
  * Volumes in units of the fill, days, mmol and meq a litre.
  */
-export type PotWorld = 'stirred' | 'layers' | 'ions' | 'crust';
-/** The last is used for nothing but judging. */
-export const POT_WORLDS: readonly PotWorld[] = ['stirred', 'layers', 'ions', 'crust'];
+export type PotWorld = 'stirred' | 'layers' | 'ions' | 'crust' | 'steady';
+/** The last two are used for nothing but judging; `steady` is the one the demo lives in. */
+export const POT_WORLDS: readonly PotWorld[] = ['stirred', 'layers', 'ions', 'crust', 'steady'];
 
 /** What is dissolved in a body: ideal µS/cm, and mmol or meq a litre. */
 type Content = {
@@ -49,6 +49,8 @@ export type WorldPot = {
   readonly co2: number;
   /** 1 SD of a day's thirst, ln. */
   readonly weather: number;
+  /** Of `steady`: a reservoir and pores to which so much alkali is given or taken each day, whatever stands in them, and some at each filling. */
+  readonly steady?: SimPotNature;
 };
 
 export type WorldPotNow = {
@@ -57,6 +59,7 @@ export type WorldPotNow = {
   readonly bodies: readonly Content[];
   /** Microbes that change ammonium, against the usual. */
   readonly microbes: number;
+  readonly steady?: SimPot;
 };
 
 const spread = (random: Random, middle: number, sd: number) => middle * Math.exp(sd * normal(random));
@@ -66,7 +69,7 @@ const share = (random: Random, logit: number, sd: number) => 1 / (1 + Math.exp(-
 export function drawWorldPot(world: PotWorld, random: Random, weather: number): WorldPot {
   return {
     world,
-    layers: { stirred: 1, layers: 5, ions: 2, crust: 4 }[world],
+    layers: { stirred: 1, layers: 5, ions: 2, crust: 4, steady: 1 }[world],
     pores: spread(random, 0.5, 0.45),
     grains: world === 'stirred' ? 0.02 : spread(random, 0.45, 0.6),
     loses: spread(random, 0.075, 0.4),
@@ -89,6 +92,23 @@ export function drawWorldPot(world: PotWorld, random: Random, weather: number): 
     nitrogen: { perDay: spread(random, 0.15, 0.7), acid: 1.4 + 0.3 * normal(random), grows: world === 'crust' },
     co2: spread(random, 2.5, 0.5),
     weather,
+    ...(world === 'steady' ? { steady: steadyNature(random) } : {}),
+  };
+}
+
+/** For the fill of a litre, so that millilitres are thousandths of it. Three pots in ten have clay that pushes; the others' roots take more than it gives. */
+function steadyNature(random: Random): SimPotNature {
+  const pushes = random() < 0.3;
+  return {
+    reservoirMl: 1000,
+    poreMl: 1000 * spread(random, 0.3, 0.25),
+    evaporatedMlDay: 1000 * spread(random, 0.03, 0.3),
+    drunkMlDay: 1000 * spread(random, 0.055, 0.35),
+    uptakeShare: Math.min(1, spread(random, 0.85, 0.2)),
+    alkalinityUeqDay: pushes ? spread(random, 14, 0.5) : -spread(random, 3.5, 0.4),
+    quickUeq: pushes ? spread(random, 60, 0.5) : 0,
+    clayEcUsLDay: spread(random, 0.4, 0.5),
+    flushLeaves: 0.3,
   };
 }
 
@@ -100,6 +120,7 @@ export const setUp = (pot: WorldPot): WorldPotNow => ({
   free: 0,
   bodies: new Array<Content>(1 + 2 * pot.layers).fill(WET),
   microbes: pot.nitrogen.grows ? 0.3 : 1,
+  ...(pot.steady ? { steady: { volumeMl: 0, reservoir: simOf(WET), pores: simOf(WET) } } : {}),
 });
 
 const contentOf = (mix: WorldMix): Content => ({
@@ -129,7 +150,7 @@ const times = (c: Content, factor: number): Content => blend(NOTHING, c, factor)
 const NOTHING: Content = { ec: 0, alkali: 0, carbon: 0, phosphate: 0, ammonium: 0 };
 
 /** Whatever stands in the reservoir, as a pen would find it. */
-export const reservoirOf = (now: WorldPotNow): SimSolution => simOf(now.bodies[0]!);
+export const reservoirOf = (now: WorldPotNow): SimSolution => now.steady?.reservoir ?? simOf(now.bodies[0]!);
 
 /** Amounts of everything dissolved, times litres of the fill: for checks of conservation. */
 export function dissolvedIn(pot: WorldPot, now: WorldPotNow): Record<keyof Content, number> {
@@ -148,6 +169,11 @@ const STEPS = 2;
 
 /** A day goes by. @param thirst against the pot's usual day: season, heat and chance together */
 export function worldDay(pot: WorldPot, now: WorldPotNow, thirst: number): WorldPotNow {
+  if (pot.steady && now.steady)
+    return withSteady(
+      now,
+      passDays(now.steady, thirsty(pot.steady, thirst), 1, EVEN),
+    );
   let { free, microbes } = now;
   const bodies = [...now.bodies];
   for (let s = 0; s < STEPS; s++) {
@@ -160,6 +186,19 @@ export function worldDay(pot: WorldPot, now: WorldPotNow, thirst: number): World
   }
   return { free, bodies, microbes };
 }
+
+const withSteady = (now: WorldPotNow, steady: SimPot): WorldPotNow => ({
+  ...now,
+  free: steady.volumeMl / 1000,
+  steady,
+});
+/** Chance is the weather's: such draws make a normal deviate of nothing. */
+const EVEN: Random = () => 0.25;
+const thirsty = (nature: SimPotNature, thirst: number): SimPotNature => ({
+  ...nature,
+  evaporatedMlDay: nature.evaporatedMlDay * thirst,
+  drunkMlDay: nature.drunkMlDay * thirst,
+});
 
 /** Water rises and leaves; what is dissolved stays where it leaves, less what roots take. */
 function waterLeaves(pot: WorldPot, bodies: Content[], free: number, leaves: number): number {
@@ -247,6 +286,12 @@ export function tipAndFlush(
   water: WorldMix,
   flush: number,
 ): { readonly now: WorldPotNow; readonly runOff: SimSolution } {
+  if (pot.steady && now.steady) {
+    const flushed = flushSim(now.steady, pot.steady, water, 1000 * flush, EVEN);
+    // A film of what stood there stays.
+    const steady = { ...flushed, volumeMl: 30, reservoir: flush > 0 ? flushed.pores : now.steady.reservoir };
+    return { now: withSteady(now, steady), runOff: flushed.pores };
+  }
   const bodies = [...now.bodies];
   const volume = volumeOf(pot, 1);
   const parts = Math.max(1, Math.ceil(8 * flush));
@@ -271,6 +316,7 @@ export function tipAndFlush(
 
 /** Fills the tipped pot: part of the pour goes through the pores and brings their water down. @param fill in fills, > 0 */
 export function fillWorld(pot: WorldPot, now: WorldPotNow, mix: WorldMix, fill = 1): WorldPotNow {
+  if (pot.steady && now.steady) return withSteady(now, fillSim(now.steady, pot.steady, mix, 1000 * fill));
   const bodies = [...now.bodies];
   const poured = contentOf(mix);
   const through = pot.through * fill;

@@ -1,4 +1,5 @@
 import type { ClayBatchView } from '../../contract/clay.ts';
+import type { LeachStanding } from '../../core/clay/index.ts';
 import { ppmText } from '../shell/format.ts';
 
 /** A batch in three words, under its name. */
@@ -24,6 +25,28 @@ export function stateWords(batch: ClayBatchView): string {
     case 'usedUp':
       return pots > 0 ? inUse : 'used up';
   }
+}
+
+/** Nearer than this it is told as one figure. */
+const ALONG_TOLD = 0.15;
+
+/** How far a bath is on its way to flat; between what, while nobody can tell nearer. */
+export function alongWords({ along }: Pick<LeachStanding, 'along'>): string {
+  const percent = (share: number) => Math.min(100, Math.round(share * 20) * 5);
+  const [low, high] = [percent(along.low), percent(along.high)];
+  return along.high - along.low <= ALONG_TOLD || low === high
+    ? `about ${Math.round(along.mean * 100)} % of the way to flat`
+    : `${low} to ${high} % of the way to flat, nearer it cannot be told yet`;
+}
+
+/** Before so long a bath's reading says little of what it will come to (readings at 1 and 3 days tell nearly all that five would). */
+const SAYS_LITTLE_H = 20;
+
+/** Which reading would help most. */
+export function readingWords({ hours }: Pick<LeachStanding, 'hours'>): string {
+  return hours < SAYS_LITTLE_H
+    ? 'A reading so early says little: one tomorrow tells more than three today.'
+    : 'A reading on the way sharpens the forecast: a day or two after the last it tells most.';
 }
 
 /** "8 to 16 mm" */

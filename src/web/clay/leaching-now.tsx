@@ -9,7 +9,7 @@ import { typedNumber } from '../shell/field-reader.ts';
 import { phText, ppmText } from '../shell/format.ts';
 import { useAct } from '../shell/use-act.ts';
 import { ChangeWater } from './change-water.tsx';
-import { dayWords, spanWords } from './clay-words.ts';
+import { alongWords, dayWords, readingWords, spanWords } from './clay-words.ts';
 import { round1, type NowProps } from './now-props.ts';
 import { PenEntry } from './pen-entry.tsx';
 import { useClayAct } from './send-clay.ts';
@@ -199,8 +199,8 @@ function HowFar({
     <>
       <small>
         Soak {done + 1}
-        {changes !== undefined && changes > 0 && ` of about ${done + 1 + changes}`} · {spanWords(standing.hours)} in,{' '}
-        {standing.levelledOff ? 'and it has levelled off' : `${Math.round(standing.along * 100)} % of the way to flat`}
+        {changes !== undefined && changes > 0 && ` of about ${done + 1 + changes}`} · {spanWords(standing.hours)} in
+        {batch.ready ? '' : `, ${standing.levelledOff ? 'and it has levelled off' : alongWords(standing)}`}
       </small>
       <div className="say">{say}</div>
       {batch.ready ? (
@@ -209,7 +209,7 @@ function HowFar({
         <small>
           {nextInHours === undefined
             ? batch.why
-            : `The next change comes ${dayWords(next, nowMs, zone)}, in ${spanWords(nextInHours)}. A reading on the way sharpens the forecast.`}
+            : `The next change comes ${dayWords(next, nowMs, zone)}, in ${spanWords(nextInHours)}. ${readingWords(standing)}`}
         </small>
       )}
     </>
