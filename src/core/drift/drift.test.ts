@@ -316,8 +316,8 @@ describe('forecasts', () => {
     expect(draw(POTS_AT_LARGE)[0]!.freeMl).toEqual({ low: 250, middle: 250, high: 250 });
   });
   it('narrow with every round that was read; what will be read is less sure than how it stands', () => {
-    const width = (belief: PotBelief, read = true, day = 7) => {
-      const { high, low } = draw(belief, 3, read)[day]!.ph;
+    const width = (belief: PotBelief, read = true) => {
+      const { high, low } = drawForecast(water, belief, 1, 7, 2000, seededRandom(3), { read }).at(-1)!.ph;
       return high - low;
     };
     const two = round(round(POTS_AT_LARGE));
@@ -325,7 +325,7 @@ describe('forecasts', () => {
     expect(width(two)).toBeLessThan(0.7 * width(POTS_AT_LARGE));
     expect(width(six)).toBeLessThan(width(two));
     // While there is enough left to read.
-    expect(width(six, false, 4)).toBeLessThan(width(six, true, 4));
+    expect(width(six, false)).toBeLessThan(width(six));
   });
   it('are widened below and above as earlier ones ask for, and never past an empty or a full pot', () => {
     const widths = {
