@@ -169,11 +169,7 @@ const STEPS = 2;
 
 /** A day goes by. @param thirst against the pot's usual day: season, heat and chance together */
 export function worldDay(pot: WorldPot, now: WorldPotNow, thirst: number): WorldPotNow {
-  if (pot.steady && now.steady)
-    return withSteady(
-      now,
-      passDays(now.steady, thirsty(pot.steady, thirst), 1, EVEN),
-    );
+  if (pot.steady && now.steady) return withSteady(now, passDays(now.steady, thirsty(pot.steady, thirst), 1, EVEN));
   let { free, microbes } = now;
   const bodies = [...now.bodies];
   for (let s = 0; s < STEPS; s++) {

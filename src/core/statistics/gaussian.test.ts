@@ -1,7 +1,16 @@
 import fc from 'fast-check';
 import { add, inv, matrix, multiply, subtract, transpose, type Matrix } from 'mathjs';
 import { describe, expect, it } from 'vitest';
-import { cutOffNormal, identity, normalBetween, normalCdf, observe, propagate, sdOf, type Gaussian } from './gaussian.ts';
+import {
+  cutOffNormal,
+  identity,
+  normalBetween,
+  normalCdf,
+  observe,
+  propagate,
+  sdOf,
+  type Gaussian,
+} from './gaussian.ts';
 
 const small = fc.double({ min: -3, max: 3, noNaN: true });
 /** A positive definite 3×3 covariance as A·Aᵀ + I/10. */
