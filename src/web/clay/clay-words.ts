@@ -36,7 +36,7 @@ export function alongWords({ along }: Pick<LeachStanding, 'along'>): string {
   const [low, high] = [percent(along.low), percent(along.high)];
   return along.high - along.low <= ALONG_TOLD || low === high
     ? `about ${Math.round(along.mean * 100)} % of the way to flat`
-    : `${low} to ${high} % of the way to flat, nearer it cannot be told yet`;
+    : `${low} to ${high} % of the way to flat`;
 }
 
 /** Before so long a bath's reading says little of what it will come to (readings at 1 and 3 days tell nearly all that five would). */
@@ -45,8 +45,8 @@ const SAYS_LITTLE_H = 20;
 /** Which reading would help most. */
 export function readingWords({ hours }: Pick<LeachStanding, 'hours'>): string {
   return hours < SAYS_LITTLE_H
-    ? 'A reading so early says little: one tomorrow tells more than three today.'
-    : 'A reading on the way sharpens the forecast: a day or two after the last it tells most.';
+    ? 'One reading tomorrow tells more than three today.'
+    : 'A reading a day or two after the last tells most.';
 }
 
 /** "8 to 16 mm" */

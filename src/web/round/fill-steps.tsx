@@ -97,7 +97,7 @@ export function FillSteps({ pot, mix, flush, draft, errors, change, onKeyDown, r
 
 /** What should run off at the end: between what, where that is known. */
 function runOffWords({ flush, range }: FlushAsRead): string {
-  if (range) return between(range.runOff);
+  if (range) return between(range.runOff).replace(' to ', '–');
   return flush.runOffPpm === null ? '' : `≈ ${ppmText(flush.runOffPpm)}`;
 }
 

@@ -51,6 +51,6 @@ export function flushAsRead(pot: RoundPot, waters: RoundView['waters'], typedPpm
       why: FLUSH_WHY[plan.why],
     },
     range: flushRange(read, plan.stages, atHand, READ_SD),
-    replanned: plan.totalMl !== pot.flushMl || plan.why !== pot.flush.why,
+    replanned: plan.totalMl !== pot.flushMl || FLUSH_WHY[plan.why] !== pot.flush.why,
   };
 }

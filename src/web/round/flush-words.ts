@@ -25,7 +25,7 @@ export const between = ({ low, high }: { low: number; high: number }): string =>
 /** What the pot should read once it is filled, and whether the reading just typed is in it. */
 export function flushLeaves({ range, replanned }: Pick<FlushAsRead, 'range' | 'replanned'>): string {
   if (!range) return '';
-  return `filled it should read ${between(range.filled)}${replanned ? ', planned anew by what you just read' : ''}`;
+  return `then reads ${between(range.filled)}${replanned ? ', planned anew by what you just read' : ''}`;
 }
 
 /** The flush as it is logged: other than planned, its stages keep their shares. */
