@@ -160,9 +160,9 @@ describe('the round', () => {
   });
   it('the reading just typed plans the flush and its run-off anew, says so, and that is what is logged', async () => {
     const reckoned = pot('R-01', {
-      flushMl: 250,
+      flushMl: 275,
       flush: {
-        stages: [{ waterId: 'w1', water: 'Still water', ml: 250 }],
+        stages: [{ waterId: 'w1', water: 'Still water', ml: 275 }],
         runOffPpm: 40,
         afterPpm: 90,
         habitMl: 250,
@@ -174,7 +174,7 @@ describe('the round', () => {
       },
     });
     const user = open(view([reckoned]));
-    expect(await card()).toHaveTextContent(/Flush from the top with 250.mL still water.*then reads \d+ to \d+;/);
+    expect(await card()).toHaveTextContent(/Flush from the top with 275.mL still water.*then reads \d+ to \d+;/);
     // As it was foretold: nothing to plan anew.
     await user.type(screen.getByLabelText('Old reservoir, ppm'), '95');
     expect(await card()).not.toHaveTextContent(/planned anew/);
