@@ -59,7 +59,7 @@ function OddCauses({ moment, quantity }: { moment: string; quantity: ReadingQuan
         ))}
       </ol>
       {quantity === 'ppm' && moment !== 'base' && (
-        <p className="small mb-0">
+        <p className="small mb-0 odd-bottle">
           Is it a new bottle, or a stock made anew? <Link to="/shelf">Open it on the Shelf</Link>, and it is learned
           from the start. Kept as it is, the next portion is small, and its reading settles which it was.
         </p>

@@ -335,5 +335,6 @@ function headWords(view: BatchView, advice: Add): string {
 function expectWords(advice: Add): string {
   const range = `It should land between ${ppmText(advice.expected.lowPpm)} and ${ppmText(advice.expected.highPpm)}`;
   if (advice.hardPpm === null) return `${range}.`;
-  return `${range}; ${advice.pastHard < 0.001 ? 'it will not' : 'it is most unlikely to'} pass ${ppmText(advice.hardPpm)}.`;
+  const seldom = advice.pastHard < 0.001 ? 'hardly ever' : 'less than once in a hundred';
+  return `${range}; ${seldom} past ${ppmText(advice.hardPpm)}, if the bottle is what it was.`;
 }
