@@ -1,4 +1,4 @@
-import { DomainError, requirePositive } from '../quantity/index.ts';
+import { DomainError, phSide, requirePositive } from '../quantity/index.ts';
 import { openDepthCm, phAfterHours, solve, type Composition } from '../solution/index.ts';
 import { normalBetween, normalCdf } from '../statistics/index.ts';
 import { finestStepMl, roundDownToTool, type MeasuredDose, type Tool } from '../strength/index.ts';
@@ -137,9 +137,10 @@ const CANNOT_READ =
 function withoutDose({ total, window, seen, correctionsUsed, direction }: PhSituation): PhDecision | undefined {
   const last = seen.at(-1);
   const ph = last?.ph;
-  if (ph !== undefined && ph >= window.low && ph <= window.high) return { kind: 'inside' };
+  const side = ph === undefined ? undefined : phSide(ph, window);
+  if (side === 'inside') return { kind: 'inside' };
   if (correctionsUsed >= MOST_CORRECTIONS) return { kind: 'restart', corrections: correctionsUsed };
-  if (ph !== undefined && (direction === 'down' ? ph < window.low : ph > window.high)) return { kind: 'wrongWay' };
+  if (side === (direction === 'down' ? 'below' : 'above')) return { kind: 'wrongWay' };
   return last && !canRead(total, last) ? { kind: 'outside', message: CANNOT_READ } : undefined;
 }
 

@@ -5,6 +5,7 @@ export * from './volume-units.ts';
 export * from './net.ts';
 export * from './reading.ts';
 export * from './words.ts';
+export * from './ph-window.ts';
 export * from './scale-from-standard.ts';
 export * from './standards.ts';
 export * from './meter-state.ts';

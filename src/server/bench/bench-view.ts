@@ -1,7 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import type { BatchListItem, BatchPartView, BatchView, CoachAdvice } from '../../contract/bench.ts';
 import { MOST_CORRECTIONS, responseOf } from '../../core/correction/index.ts';
-import { ppmFromEc } from '../../core/quantity/index.ts';
+import { phSide, ppmFromEc } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, plusDays } from '../../core/regimen/index.ts';
 import {
   adviseBench,
@@ -127,7 +127,7 @@ function lookAt(manager: EntityManager, replayed: ReplayedBatch, meters: Meters,
     toolRows: rowsFor(manager)<ToolRow>('SELECT * FROM tool ORDER BY position').filter((t) => toolIds.includes(t.id)),
     phMeter,
     standsAt,
-    phInside: standsAt !== undefined && standsAt >= batch.phLow && standsAt <= batch.phHigh,
+    phInside: standsAt !== undefined && phSide(standsAt, { low: batch.phLow, high: batch.phHigh }) === 'inside',
     chemistry: chemistryOf(manager, replayed, meters),
   };
 }

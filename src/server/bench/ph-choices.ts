@@ -1,6 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import type { PhChoice } from '../../contract/bench.ts';
 import { bringsWords, lastsWords, decidePh, wholeDose, type PhSituation } from '../../core/correction/index.ts';
+import { phSide } from '../../core/quantity/index.ts';
 import { elementsOf, scaleComposition, type Composition } from '../../core/solution/index.ts';
 import { dosingOf, type Tool } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
@@ -16,8 +17,9 @@ export function phChoices(
   ppm: (ec: number) => number,
 ): PhChoice[] {
   const { batch } = replayed;
-  if (ph === undefined || (ph >= batch.phLow && ph <= batch.phHigh)) return [];
-  const direction = ph > batch.phHigh ? 'down' : 'up';
+  const side = ph === undefined ? 'inside' : phSide(ph, { low: batch.phLow, high: batch.phHigh });
+  if (side === 'inside') return [];
+  const direction = side === 'above' ? 'down' : 'up';
   const products = rowsFor(manager)<Product>(
     'SELECT * FROM product WHERE kind = ? AND retiredOn IS NULL ORDER BY position',
     direction === 'down' ? 'acid' : 'base',

@@ -1,5 +1,6 @@
 import Button from 'react-bootstrap/Button';
 import type { BatchView } from '../../contract/bench.ts';
+import { phSide } from '../../core/quantity/index.ts';
 import { MOST_CORRECTIONS } from '../../core/correction/ph-coach.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { phText } from '../shell/format.ts';
@@ -101,7 +102,7 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
     );
   }
   if (ph.choices.length === 0 || view.tools.length === 0) {
-    const down = ph.latest > phWindow.high;
+    const down = phSide(ph.latest, phWindow) === 'above';
     return (
       <section className="now" aria-label="Now">
         <small>

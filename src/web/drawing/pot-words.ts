@@ -1,4 +1,5 @@
 import type { PotDrawing } from '../../contract/common.ts';
+import { phSide } from '../../core/quantity/index.ts';
 
 const STAGES = {
   rooting: 'newly rooting',
@@ -40,7 +41,8 @@ function strengthWords(ratio: number | undefined): string {
 
 function phWords({ ph, phLow, phHigh }: PotDrawing): string {
   if (ph === undefined) return 'pH not known';
-  const where = ph < phLow ? 'below' : ph > phHigh ? 'above' : 'within';
+  const side = phSide(ph, { low: phLow, high: phHigh });
+  const where = side === 'inside' ? 'within' : side;
   return `pH about ${ph.toFixed(1)}, ${where} ${phLow} to ${phHigh}`;
 }
 

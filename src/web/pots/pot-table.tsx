@@ -2,6 +2,7 @@ import { createColumnHelper, flexRender, tableFeatures, useTable, type Row } fro
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useCallback, useEffect, useRef } from 'react';
 import { Link } from 'react-router';
+import { phSide } from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { PotSection } from '../drawing/index.ts';
 import { dayMonth, mL, phText, weekdayDay } from '../shell/format.ts';
@@ -123,7 +124,7 @@ function PhCourse({ pot }: { pot: PlacedPot }) {
   const last = phs.at(-1);
   if (!last) return <>—</>;
   const { phLow, phHigh } = pot.drawing;
-  const out = last.ph > phHigh || last.ph < phLow;
+  const out = phSide(last.ph, { low: phLow, high: phHigh }) !== 'inside';
   return (
     <span className="ph-course">
       <PhSparkline phs={phs.map((p) => p.ph)} low={phLow} high={phHigh} />
