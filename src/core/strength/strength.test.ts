@@ -121,6 +121,14 @@ describe('measuring a dose', () => {
     expect(roundDownToTool(3, [glass, coarse])).toMatchObject({ toolId: 's20', steps: 3 });
     expect(roundDownToTool(0.3, [{ ...fine, stepMl: 0.1 }])).toMatchObject({ steps: 3 });
   });
+  it('takes the fine syringe in a few fills where the coarse one’s marks would lose much of the dose', () => {
+    const large: Tool = { kind: 'syringe', id: 's10', name: '10 mL syringe', capacityMl: 10, stepMl: 1 };
+    const small: Tool = { kind: 'syringe', id: 's5', name: '5 mL syringe', capacityMl: 5, stepMl: 0.2 };
+    expect(roundDownToTool(6.43, [large, small])).toMatchObject({ toolId: 's5', doseMl: expect.closeTo(6.4, 9) });
+    expect(roundDownToTool(9.05, [large, small])).toMatchObject({ toolId: 's10', steps: 9 });
+    // Not by a score of fills.
+    expect(roundDownToTool(60.5, [{ ...large, capacityMl: 60, stepMl: 20 }, small])).toMatchObject({ toolId: 's10' });
+  });
   it('prefers the counted tool and says how unsure a guessed drop is', () => {
     expect(roundDownToTool(0.5, [plastic, fine])).toMatchObject({ toolId: 's1', relativeSd: 0.05 });
     expect(roundDownToTool(0.5, [plastic])).toMatchObject({ toolId: 'plastic', relativeSd: 0.2, steps: 10 });

@@ -77,8 +77,13 @@ export function roundDownToTool(doseMl: number, tools: readonly Tool[]): Measure
   // Nothing but droppers, and more drops than one can count: forty now, the rest as the next portions.
   if (options.length === 0 && doseMl >= finestStepMl(tools))
     options = measurable((tool) => Math.min(doseMl, MOST_DROPS * stepMlOf(tool)));
-  // Fewest fills first, then the surer tool, then the least lost by rounding down.
-  options.sort((a, b) => a.fills - b.fills || a.relativeSd - b.relativeSd || b.doseMl - a.doseMl);
+  // A tool whose marks lose much of the dose comes last while a finer one does it in a few fills; then fewest fills, the surer tool, the least lost.
+  const wanted = options.reduce((most, option) => Math.max(most, option.doseMl), 0);
+  const coarse = (option: MeasuredDose & { fills: number }) =>
+    Number(option.doseMl < (1 - LOSES) * wanted || option.fills > FEW_FILLS);
+  options.sort(
+    (a, b) => coarse(a) - coarse(b) || a.fills - b.fills || a.relativeSd - b.relativeSd || b.doseMl - a.doseMl,
+  );
   const best = options[0];
   return (
     best && {
@@ -101,6 +106,10 @@ export function roundToTool(doseMl: number, tools: readonly Tool[]): MeasuredDos
     ? { ...down, steps: down.steps + 1, doseMl: down.doseMl + down.stepMl }
     : down;
 }
+
+/** Share of a dose that rounding down to a coarse mark may lose where a finer tool is at hand, and how often one fills it for that. House rules. */
+const LOSES = 0.04;
+const FEW_FILLS = 4;
 
 /** The smallest step among the tools, mL. */
 export function finestStepMl(tools: readonly Tool[]): number {

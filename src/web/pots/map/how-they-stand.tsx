@@ -74,7 +74,7 @@ export function HowTheyStand({ pots, chosen, toggle, chooseAll, open, narrow }: 
         ref={svg}
         viewBox={`0 0 ${size.w} ${size.h}`}
         role="group"
-        aria-label={`${standing.length} pots by run-off over poured and by pH at the change. Arrow keys go from pot to pot, Enter opens, X chooses.`}
+        aria-label={`${standing.length} pots by the old reservoir over what was poured and by pH at the change. Arrow keys go from pot to pot, Enter opens, X chooses.`}
         {...lasso}
       >
         <Axes frame={frame} unread={narrow ? [] : pots.filter((pot) => !isRead(pot))} />
@@ -177,7 +177,7 @@ function Axes({ frame, unread }: { frame: Frame; unread: readonly PlacedPot[] })
       ))}
       <g className="axis-words">
         <text x={frame.left} y={frame.bottom + 34}>
-          Run-off ÷ poured
+          Old reservoir ÷ poured
         </text>
         <text x={x(1)} y={frame.bottom + 34} textAnchor="middle">
           same

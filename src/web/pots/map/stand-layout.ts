@@ -2,7 +2,7 @@ import { forceCollide, forceSimulation, forceX, forceY } from 'd3-force';
 import { scaleLinear, scaleLog } from 'd3-scale';
 import type { PlacedPot } from '../pot-filters.ts';
 
-/** Run-off ÷ poured, and pH at the change: what lies outside stands at the edge. */
+/** Old reservoir ÷ poured, and pH at the change: what lies outside stands at the edge. */
 export const RATIO_DOMAIN = [0.5, 2.7] as const;
 export const PH_DOMAIN = [4.95, 8.05] as const;
 /** Inside both, a pot is where most growers want it (common practice). */
