@@ -86,6 +86,9 @@ describe('the pH coach', () => {
     expect(doubt(1.2)).toBeGreaterThan(1.2 * doubt(4));
     expect(doubt(0.18)).toBe(responseSdOf(0.05, { alkalinityMeqL: 1, carbonate: 1, sd: 0 }));
     expect(responseSdOf(0.05, undefined)).toBeGreaterThan(0.3);
+    // Water that reads 0, and a mix whose alkali is spent.
+    expect(responseSdOf(0.05, { alkalinityMeqL: 0, carbonate: 0, sd: 0 })).toBeCloseTo(0.094, 3);
+    expect(responseSdOf(0.05, { alkalinityMeqL: -0.2, carbonate: 1, sd: 0.1 })).toBeLessThan(0.65);
   });
   it('finds out by a dose how much carbonate there was, and gives less of it to a water that may be softer', () => {
     const window = { low: 5.8, high: 6.2 };

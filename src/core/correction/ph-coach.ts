@@ -67,6 +67,9 @@ const CHEMISTRY_SD = 0.08;
 /** The same where nothing is known of the water's alkalinity. */
 const UNKNOWN_WATER_SD = 0.3;
 
+/** An acid mix whose alkali is spent is no more doubtful than this by its carbonate, log. */
+const MOST_DOUBT = 0.6;
+
 /**
  * 1 SD (log) of how a dose acts against its label. Doubt about the water's carbonate is part of it while it is small; where it is most of the
  * water, {@link hypothesesOf} goes through the waters it may be.
@@ -78,7 +81,9 @@ export function responseSdOf(
   water: { readonly alkalinityMeqL: number; readonly carbonate: number; readonly sd: number } | undefined,
 ): number {
   if (!water) return Math.hypot(UNKNOWN_WATER_SD, strengthSd);
-  const doubt = water.sd <= CARBONATE_WELL_KNOWN * water.carbonate ? water.sd / water.alkalinityMeqL : 0;
+  // Still water that reads 0 has neither carbonate nor doubt of it.
+  const known = water.sd <= CARBONATE_WELL_KNOWN * water.carbonate;
+  const doubt = known ? Math.min(MOST_DOUBT, water.sd / Math.max(1e-3, water.alkalinityMeqL)) : 0;
   return Math.hypot(CHEMISTRY_SD, strengthSd, doubt);
 }
 

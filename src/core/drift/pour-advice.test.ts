@@ -48,6 +48,8 @@ describe('days inside the window', () => {
   it('are counted between the days, and add up', () => {
     expect(daysIn([5.5, 6.5, 7.5], WINDOW)).toEqual({ inside: 1, under: 0, over: 1 });
     expect(daysIn([5, 6], WINDOW).under).toBeCloseTo(0.5, 12);
+    // A course that ends so much higher than foretold.
+    expect(daysIn([6, 6, 6], WINDOW, 1)).toEqual({ inside: 1, under: 0, over: 1 });
     fc.assert(
       fc.property(fc.array(fc.double({ min: 4, max: 8, noNaN: true }), { minLength: 2, maxLength: 15 }), (ph) => {
         const { inside, under, over } = daysIn(ph, WINDOW);
@@ -80,6 +82,21 @@ describe('at what pH to pour', () => {
       expect(pourPh).toBeGreaterThanOrEqual(POUR_PH.low);
       expect(pourPh).toBeLessThanOrEqual(POUR_PH.high);
     }
+  });
+  it('keeps nearer to what everybody pours where the model missed this pot’s pH much, and pours under the window’s top at most', () => {
+    const missed = (belief: PotBelief, by: number): PotBelief => ({
+      ...belief,
+      voices: { ...belief.voices, model: by ** 2 },
+    });
+    const told = (by: number) => advisePour([pot(missed(known(0.01), by))], 'steady')!;
+    expect(told(0.02).pourPh).toBeLessThan(5.8);
+    expect(told(0.02).pourPh).toBeLessThan(told(0.4).pourPh);
+    expect(told(0.4).pourPh).toBeLessThanOrEqual(5.8);
+    // Of a pot that is not understood, less is promised.
+    const promised = (by: number) => Math.max(...told(by).outcomes.map((o) => o.inside));
+    expect(promised(0.8)).toBeLessThan(promised(0.02));
+    for (const acid of [1, 2, 4])
+      expect(advisePour([pot(missed(known(0, acid), 0.02))], 'steady')!.pourPh).toBeLessThanOrEqual(WINDOW.high - 0.1);
   });
   it('a higher pour stays higher on every count', () => {
     const at = [5, 5.5, 6, 6.5].map((ph) => pourOutcome(pot(known(0.06)), ph));
