@@ -9,7 +9,7 @@ import { simPh, type SimSolution } from './sim-solution.ts';
  * Volumes in units of the fill, days, mmol and meq a litre.
  */
 export type PotWorld = 'stirred' | 'layers' | 'ions' | 'crust' | 'steady';
-/** The last two are used for nothing but judging; `steady` is the one the demo lives in. */
+/** `crust` is used for nothing but judging; `steady` is the one the demo lives in. */
 export const POT_WORLDS: readonly PotWorld[] = ['stirred', 'layers', 'ions', 'crust', 'steady'];
 
 /** What is dissolved in a body: ideal µS/cm, and mmol or meq a litre. */
