@@ -65,6 +65,9 @@ describe('days that were otherwise than their month', () => {
     expect(found.map((d) => d.on)).toEqual(['2026-07-29']);
     expect(found[0]!.times).toBeGreaterThan(1.3);
     expect(daysOf(days)).toEqual([]);
+    // A file that was put together of two, with a day in both, says the same.
+    const twice = [...days, line('2026-07-29 14:00', 34), line('2026-07-29 02:00', 30)];
+    expect(daysOf([...twice, ...twice.slice(-2)])).toEqual(found);
     expect(daysOf([])).toEqual([]);
   });
 });

@@ -145,7 +145,10 @@ export function daysOf(lines: readonly LoggedAir[]): ToldDay[] {
   const deficits = new Map<string, number[]>();
   for (const { on, temperatureC, humidityPct } of lines) {
     const day = on.slice(0, 10);
-    deficits.set(day, [...(deficits.get(day) ?? []), deficitKpa(temperatureC, humidityPct)]);
+    // A logger writes each minute: half a million lines a year.
+    const those = deficits.get(day) ?? [];
+    those.push(deficitKpa(temperatureC, humidityPct));
+    deficits.set(day, those);
   }
   const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0) / values.length;
   const days = [...deficits].map(([on, all]) => ({ on, deficit: mean(all) }));
