@@ -58,3 +58,11 @@ export function someOf(words: readonly string[], most: number): string {
     ? words.join(', ')
     : `${words.slice(0, most).join(', ')} and ${words.length - most} more`;
 }
+
+/** A name inside a sentence: "Kitchen tap" is a kitchen tap there, "RO water" stays what it is. */
+export function inSentence(name: string): string {
+  const [first = '', second = ''] = name;
+  return second === second.toUpperCase() && second !== second.toLowerCase()
+    ? name
+    : first.toLowerCase() + name.slice(1);
+}

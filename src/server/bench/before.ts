@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { BeforeStart, StartBatchRead } from '../../contract/bench.ts';
-import { ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
+import { inSentence, ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { WATER_BANDS } from '../../core/solution/index.ts';
 import { mixKey, serves } from '../../core/regimen/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
@@ -48,7 +48,7 @@ export function beforeStart(manager: EntityManager, request: StartBatchRead, whe
       ? [
           mind(
             'vessel',
-            `The ${vessel.name.toLowerCase()} would be nearly full: an overshoot could only be thinned by pouring some off.`,
+            `The ${inSentence(vessel.name)} would be nearly full: an overshoot could only be thinned by pouring some off.`,
           ),
         ]
       : []),
@@ -77,7 +77,7 @@ function waterNotices(
     notices.push(
       mind(
         'water',
-        `About ${volumeWords(stock.litres * 1000)} of ${water.name.toLowerCase()} stand in the tank, and this takes ${volumeWords(request.volumeL * 1000)}.`,
+        `About ${volumeWords(stock.litres * 1000)} of ${inSentence(water.name)} stand in the tank, and this takes ${volumeWords(request.volumeL * 1000)}.`,
       ),
     );
   if (water.chlorine === 'chlorine')
@@ -237,7 +237,7 @@ function stepsOf(
   scale: number,
 ): BeforeStart['steps'] {
   const steps: BeforeStart['steps'] = [
-    { words: `Read the plain ${water.name.toLowerCase()}`, why: 'everything is counted over it' },
+    { words: `Read the plain ${inSentence(water.name)}`, why: 'everything is counted over it' },
     ...parts.map(({ product, row }) => ({
       words: `${product.name}${madeEarlier(row) ? ', from the stock made earlier' : TOOL_WORDS[row.method]}: ${row.netEcUsCm === null ? 'by measure' : `${Math.round(ppmFromEc(row.netEcUsCm, scale))} more`}`,
       why: row.riskWords ? `${row.reason}; ${row.riskWords}` : row.reason,

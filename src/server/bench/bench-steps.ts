@@ -1,7 +1,7 @@
 import type { BenchStepRead } from '../../contract/bench.ts';
 import type { CarePayload } from '../../contract/care.ts';
 import { MOST_CORRECTIONS } from '../../core/correction/index.ts';
-import { readingMiddle } from '../../core/quantity/index.ts';
+import { inSentence, readingMiddle } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import { afterAcidOf, basesOf, keepKnown, readingEc } from '../collection/index.ts';
 import type { Batch, Vessel } from '../database/entities.ts';
@@ -89,7 +89,7 @@ const thin: Handler<'thin'> = async (step, at) => {
     });
   // A cupful of grace over the brim mark: capacities are read off buckets.
   if (after > vessel.capacityL + 0.05) {
-    const message = `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L and would stand at ${after.toFixed(1)} L. Pour some off first.`;
+    const message = `The ${inSentence(vessel.name)} holds ${vessel.capacityL} L and would stand at ${after.toFixed(1)} L. Pour some off first.`;
     throw new AppError('vessel-too-small', message, { errors: [{ path: 'addL', message }] });
   }
   const keepAs = step.keepAs !== null && step.pourOffL >= LEAST_KEPT_L ? step.keepAs : null;

@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import type { EntityManager } from 'typeorm';
 import type { StartBatchRead } from '../../contract/bench.ts';
 import type { Batch, BatchPart, RecipeRow, Vessel, Water } from '../database/entities.ts';
@@ -109,7 +110,7 @@ export function planBatch(
   const vessel = rowsFor(manager)<Vessel>('SELECT * FROM "vessel" WHERE id = ?', request.vesselId)[0];
   if (!vessel) throw fieldError('vesselId', 'Choose what to mix in.');
   if (request.volumeL > vessel.capacityL) {
-    const message = `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${request.volumeL} L. Take a larger vessel or make two batches.`;
+    const message = `The ${inSentence(vessel.name)} holds ${vessel.capacityL} L, and this is ${request.volumeL} L. Take a larger vessel or make two batches.`;
     throw new AppError('vessel-too-small', message, { errors: [{ path: 'vesselId', message }] });
   }
   const water = rowsFor(manager)<Water>('SELECT * FROM "water" WHERE id = ?', request.waterId)[0];

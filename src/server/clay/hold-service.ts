@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { ClayAct } from '../../contract/clay.ts';
-import { readingMiddle, volumeWords } from '../../core/quantity/index.ts';
+import { inSentence, readingMiddle, volumeWords } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent, readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, PlannedAct, Pot } from '../database/entities.ts';
@@ -36,7 +36,7 @@ export async function startHold(
     throw new AppError('hold-running', `${pot.code} is held already: drain that one first, or take it back.`);
   const { units } = settingsNow(manager);
   requireFits(pot, act.waterL * 1000, 'waterL', units);
-  const words = `${PURPOSE_WORDS[act.purpose]}: holes taped, filled to the brim with ${volumeWords(act.waterL * 1000, units)} of ${water.name.toLowerCase()}`;
+  const words = `${PURPOSE_WORDS[act.purpose]}: holes taped, filled to the brim with ${volumeWords(act.waterL * 1000, units)} of ${inSentence(water.name)}`;
   const endsAt = new Date(when.at.getTime() + act.minutes * 60_000);
   const wanted: RecordChange[] = [
     {

@@ -1,6 +1,6 @@
 import type { DriftPot } from '../../contract/drift.ts';
 import { milestones, weekUeqOf } from '../../core/drift/index.ts';
-import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
+import { inSentence, ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { topUp } from '../../core/reservoir/index.ts';
 import { daysUntilDry, flushNow, memo, type Followed, type WaterAtHand } from '../collection/index.ts';
@@ -64,7 +64,7 @@ export const toDriftPot = memo(
           flush.stages
             .map(
               (stage) =>
-                `${volumeWords(stage.ml, units)} ${waters.find((w) => w.id === stage.waterId)?.name.toLowerCase() ?? ''}`,
+                `${volumeWords(stage.ml, units)} ${inSentence(waters.find((w) => w.id === stage.waterId)?.name ?? '')}`,
             )
             .join(', then ') || '—',
         why: flush.why,

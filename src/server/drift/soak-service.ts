@@ -1,7 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import type { DriftAct } from '../../contract/drift.ts';
 import { TREATMENT_WORDS } from '../../contract/kinds.ts';
-import { readingMiddle, volumeWords } from '../../core/quantity/index.ts';
+import { inSentence, readingMiddle, volumeWords } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import type { When } from '../when.ts';
 import { appendCareEvent } from '../database/care-log.ts';
@@ -133,11 +133,11 @@ async function fillWords(manager: EntityManager, act: ActOf<'startSoak'>): Promi
       );
     if (batch.status !== 'poured')
       throw fieldError('batchId', 'That mix is not finished: bring it to its end at the bench first.');
-    return batch.name.toLowerCase();
+    return inSentence(batch.name);
   }
   const [water] = await manager.query<{ name: string }[]>('SELECT name FROM water WHERE id = ?', [act.waterId]);
   if (!water) throw fieldError('waterId', 'Choose the water that was poured in.');
-  return water.name.toLowerCase();
+  return inSentence(water.name);
 }
 
 async function readSoak(manager: EntityManager, eventId: string, act: ActOf<'readSoak'>, when: When): Promise<Done> {

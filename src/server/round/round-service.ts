@@ -1,7 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import type { RoundActRead } from '../../contract/round.ts';
 import { lookWords } from '../../contract/seen.ts';
-import { volumeWords } from '../../core/quantity/index.ts';
+import { inSentence, volumeWords } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent, type Appended, type NewCareEvent } from '../database/care-log.ts';
 import type { Batch, CareEvent, Pot } from '../database/entities.ts';
@@ -80,7 +80,7 @@ const BY_KIND: {
     const batch = act.batchId === null ? undefined : await nameOf(manager, 'batch', act.batchId);
     if (!water && !batch) throw fieldError('waterId', 'Say what was poured on: a water, or a mix.');
     if (!known && act.batchId) await checkMix(manager, act.batchId, act.ml, 'ml');
-    const words = `Topped up with ${volumeWords(act.ml, units)} of ${(water ?? batch)!.toLowerCase()}`;
+    const words = `Topped up with ${volumeWords(act.ml, units)} of ${inSentence((water ?? batch)!)}`;
     return appendCareEvent(manager, {
       ...base,
       batchId: act.batchId,
@@ -189,7 +189,7 @@ async function startSupplement(
           },
         ]
       : [];
-  const of = mix ? ` of ${mix.toLowerCase()}` : ', a mix not measured';
+  const of = mix ? ` of ${inSentence(mix)}` : ', a mix not measured';
   const words =
     act.way === 'soak'
       ? `Filled to the brim for a ${SOAKS[act.what].name}, ${volumeWords(act.pouredMl, units)}${of}`

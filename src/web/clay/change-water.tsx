@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import { useId, useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import type { ClayBatchView, ClayRoom } from '../../contract/clay.ts';
@@ -42,7 +43,7 @@ export function ChangeWater(props: Props) {
       )}
       {scarce && (
         <small>
-          There are about {litres(water.stillNowL!)} of {water.name.toLowerCase()} in the tank.
+          There are about {litres(water.stillNowL!)} of {inSentence(water.name)} in the tank.
         </small>
       )}
       {whole && (

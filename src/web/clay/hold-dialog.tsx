@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
@@ -148,7 +149,7 @@ function HowTo({ water, purpose }: { water: ClayRoom['waters'][number] | undefin
       <li>Stand the pot over a tray and tape its holes: taped pots leak.</li>
       <li>Tip the old reservoir out first.</li>
       <li>
-        Fill to the brim with {water?.name.toLowerCase() ?? 'still water'}
+        Fill to the brim with {water ? inSentence(water.name) : 'still water'}
         {water?.basePpm == null
           ? ', and read that water by itself first on the Shelf'
           : `, which reads ${ppmText(water.basePpm)}`}
@@ -192,7 +193,7 @@ function Running({ room, hold, onDrained }: { room: ClayRoom; hold: HoldView; on
     <div className="d-grid gap-3">
       <div className="now">
         <small>
-          {hold.purpose === 'check' ? 'Salt check' : 'Hold'} with {mL(hold.waterL * 1000)} of {hold.water.toLowerCase()}
+          {hold.purpose === 'check' ? 'Salt check' : 'Hold'} with {mL(hold.waterL * 1000)} of {inSentence(hold.water)}
         </small>
         <div className="say">{left > 0 ? `${waitWords(left)} to go` : 'Time: read at the top'}</div>
         <small>

@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { ClayRoom, UnleachedPot } from '../../contract/clay.ts';
@@ -92,7 +93,7 @@ function Card({ pot, room, open, plan }: { pot: UnleachedPot; room: ClayRoom; op
         )}
         <Link to={`/pots/${pot.potId}`}>{pot.code}</Link>
         <small>
-          {pot.name}, {pot.place.toLowerCase()}
+          {pot.name}, {inSentence(pot.place)}
         </small>
       </div>
       <Fall pot={pot} />

@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { PotDrift } from '../../contract/drift.ts';
@@ -101,7 +102,7 @@ function shareWords(shares: PotDrift['shares'], days: number): string {
   const left =
     Math.abs(pores - air) < SLIGHT
       ? ''
-      : `; what ${flushWater ? `the ${flushWater.toLowerCase()}` : 'was'} left in the pores makes that ${phText(pores)}`;
+      : `; what ${flushWater ? `the ${inSentence(flushWater)}` : 'was'} left in the pores makes that ${phText(pores)}`;
   const rest =
     Math.abs(clay - pores) < SLIGHT
       ? ', and clay and roots hardly change it.'

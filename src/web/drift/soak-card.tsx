@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import type { ReactNode } from 'react';
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
@@ -40,7 +41,7 @@ export function SoakCard({ room, pot, soaks, compared }: Props) {
             {soak && (
               <>
                 <br />
-                {soak.ended ? dayMonth(soak.on) : 'hole taped'}, {mL(soak.fillMl)} {soak.water.toLowerCase()}
+                {soak.ended ? dayMonth(soak.on) : 'hole taped'}, {mL(soak.fillMl)} {inSentence(soak.water)}
               </>
             )}
           </div>

@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import { Link } from 'react-router';
 import type { DriftPot, PotDrift } from '../../contract/drift.ts';
 import { SALT_TIMES } from '../../core/drift/index.ts';
@@ -28,8 +29,8 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
       <Dates pot={pot} today={today} />
       <p className="small mb-0">
         Poured at {phText(shares.poured)}, the air takes it to {phText(shares.air)},{' '}
-        {shares.flushWater ? `what the ${shares.flushWater.toLowerCase()} leaves` : 'the pores'} to{' '}
-        {phText(shares.pores)}, clay and roots to {phText(shares.clay)}.
+        {shares.flushWater ? `what the ${inSentence(shares.flushWater)} leaves` : 'the pores'} to {phText(shares.pores)}
+        , clay and roots to {phText(shares.clay)}.
         {pot.atLarge && ' Nothing was ever read of it: that is what pots at large do.'}
       </p>
       <div className="d-flex gap-2">

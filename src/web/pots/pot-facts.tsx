@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import { Link } from 'react-router';
 import { HABIT_WORDS, MEDIUM_WORDS } from '../../contract/kinds.ts';
 import type { PotView } from '../../contract/pots.ts';
@@ -11,7 +12,7 @@ export function PotTitle({ view: { pot, values } }: Props) {
   return (
     <div>
       <h1>
-        {pot.name}, {pot.place.toLowerCase()}
+        {pot.name}, {inSentence(pot.place)}
       </h1>
       {pot.oddLines > 0 && (
         <div className="field-error">

@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import type { KeyboardEvent, ReactNode } from 'react';
 import type { RoundMix, RoundPot } from '../../contract/round.ts';
 import { inSmallUnit, phText, ppmText, smallSign } from '../shell/format.ts';
@@ -121,7 +122,7 @@ function FillStep({
       n={n}
       title={
         pot.watering.what === 'plain'
-          ? `Fill to the hole with ${(pot.watering.waterName ?? 'still water').toLowerCase()}`
+          ? `Fill to the hole with ${inSentence(pot.watering.waterName ?? 'still water')}`
           : `Fill to the hole${mix ? ` with mix ${mix.letter}` : ''}`
       }
       hint={

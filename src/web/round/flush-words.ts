@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import type { RoundPot } from '../../contract/round.ts';
 import { litres, mL, ppmText } from '../shell/format.ts';
 import type { FlushAsRead } from './flush-as-read.ts';
@@ -10,7 +11,7 @@ const ABOUT_SAME = 0.2;
 export function flushAmount({ flush, flushMl }: Pick<RoundPot, 'flush' | 'flushMl'>): string {
   if (flushMl === 0) return 'no flush';
   if (flush.stages.length === 0) return amount(flushMl);
-  return flush.stages.map(({ ml, water }) => `${amount(ml)} ${water.toLowerCase()}`).join(', then ');
+  return flush.stages.map(({ ml, water }) => `${amount(ml)} ${inSentence(water)}`).join(', then ');
 }
 
 /** Why so much, and what the rule of thumb would have been. */

@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { RoundMix, RoundPot } from '../../contract/round.ts';
@@ -26,7 +27,7 @@ export function PotHead({ pot, mix, soakMix, isDue, onUndo }: Props) {
       <div className="flex-fill">
         <h2>
           <Link className="plain" to={`/pots/${pot.id}`}>
-            {pot.name}, {pot.place.toLowerCase()}
+            {pot.name}, {inSentence(pot.place)}
           </Link>
         </h2>
         <div className="small">

@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/index.ts';
 import { useQuery } from '@tanstack/react-query';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
@@ -146,7 +147,7 @@ function drawFirst(view: RoundView, pots: readonly RoundPot[]): { words: string;
     ...[...flush]
       .filter(([, ml]) => ml > 0)
       .map(([water, ml]) => ({
-        words: `${litres(Math.ceil(ml / 100) / 10)} ${water.toLowerCase()} to flush`,
+        words: `${litres(Math.ceil(ml / 100) / 10)} ${inSentence(water)} to flush`,
         hint: 'tepid',
       })),
   ];

@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import { DKH_PER_MEQ, doseToPh, solve, type ReadLabel } from '../../core/solution/index.ts';
-import { ppmFromEc } from '../../core/quantity/index.ts';
+import { inSentence, ppmFromEc } from '../../core/quantity/index.ts';
 import { CautionFigure } from '../drawing/shelf-things.tsx';
 import { doseMl, phText, ppmText } from '../shell/format.ts';
 import { readNumber } from '../shell/field-reader.ts';
@@ -132,7 +132,7 @@ function Answer({
           <span className="small">
             {' '}
             about {Math.max(1, Math.round(ml * dropper.values.dropsPerMl!))} drops of the{' '}
-            {dropper.values.name.toLowerCase()}
+            {inSentence(dropper.values.name)}
           </span>
         )}
       </div>

@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import { Link, useSearchParams } from 'react-router';
 import type { ShelfRoom } from '../../contract/shelf.ts';
-import { ppmFromEc } from '../../core/quantity/index.ts';
+import { inSentence, ppmFromEc } from '../../core/quantity/index.ts';
 import {
   cloudingOf,
   elementsOf,
@@ -311,7 +311,7 @@ function HowItReads({
                 <td className="num">
                   <b className="big">{ppmText(ppm(solved.ecUsCm))}</b> ppm
                 </td>
-                <td>{base.ok && `${ppmText(ppm(solved.ecUsCm - base.ecUsCm))} over ${waterName.toLowerCase()}`}</td>
+                <td>{base.ok && `${ppmText(ppm(solved.ecUsCm - base.ecUsCm))} over ${inSentence(waterName)}`}</td>
               </tr>
               <tr>
                 <th scope="row">pH</th>

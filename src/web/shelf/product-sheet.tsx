@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { PRODUCT_KIND } from '../../contract/kinds.ts';
 import type { LabelFigures, ShelfRoom } from '../../contract/shelf.ts';
 import { LABEL_ITEMS, remarksOf, type Composition, type ReadLabel } from '../../core/solution/index.ts';
-import { ppmFromEc } from '../../core/quantity/index.ts';
+import { inSentence, ppmFromEc } from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { dayMonth, dayMonthYear, ppmText } from '../shell/format.ts';
 import { readNumber } from '../shell/field-reader.ts';
@@ -232,7 +232,7 @@ function costWords(
   const cost = costAt(room, product, perUnit, dose);
   if (!cost) return undefined;
   const money = (n: number) => n.toFixed(n < 0.1 ? 3 : 2);
-  return `Ten litres in ${cost.waterName.toLowerCase()} cost ${money(cost.whole)}: ${money(cost.product)} of it, ${money(cost.acid)} of acid to pH 6, ${money(cost.water)} of water.`;
+  return `Ten litres in ${inSentence(cost.waterName)} cost ${money(cost.whole)}: ${money(cost.product)} of it, ${money(cost.acid)} of acid to pH 6, ${money(cost.water)} of water.`;
 }
 
 /** Top dose, longest run and when it ends. */

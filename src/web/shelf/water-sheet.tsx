@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import type { ShelfRoom } from '../../contract/shelf.ts';
-import { ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
+import { inSentence, ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
 import {
   blendFor,
   DKH_PER_MEQ,
@@ -252,7 +252,7 @@ export function BlendCard({ room, water, known }: { room: ShelfRoom; water: Room
             ))}
           </Form.Select>
         ) : (
-          other.values.name.toLowerCase()
+          inSentence(other.values.name)
         )}
         , in{' '}
         <Form.Control
@@ -298,7 +298,7 @@ function Blended({
   return blend && volumeL !== undefined && volumeL > 0 ? (
     <p className="mb-0" role="status">
       <b className="nowrap">{litres(blend.share * volumeL)}</b> of {water.values.name.toLowerCase()} and{' '}
-      <b className="nowrap">{litres((1 - blend.share) * volumeL)}</b> of {other.values.name.toLowerCase()}. It reads{' '}
+      <b className="nowrap">{litres((1 - blend.share) * volumeL)}</b> of {inSentence(other.values.name)}. It reads{' '}
       <b className="num">{ppmText(ppmFromEc(blend.solved.ecUsCm, room.scale))}</b> at pH {phText(blend.solved.ph)}, with{' '}
       <b className="num nowrap">{(blend.alkalinityMeqL * DKH_PER_MEQ).toFixed(1)} °dKH</b>.
     </p>

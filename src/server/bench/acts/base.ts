@@ -1,3 +1,4 @@
+import { inSentence } from '../../../core/quantity/index.ts';
 import { carePayloads } from '../../../contract/care.ts';
 import { requireStillRead } from '../../act/common.ts';
 import { readingWords } from '../../act/words.ts';
@@ -8,7 +9,7 @@ export const batchBase = step({
   kind: 'batchBase',
   payload: carePayloads.batchBase,
   group: 'Mix',
-  words: (_p, { water }) => `Read the plain ${water?.toLowerCase() ?? 'water'}`,
+  words: (_p, { water }) => `Read the plain ${water ? inSentence(water) : 'water'}`,
   undone: "Took the water's reading back",
   figures: ({ reading }) => ({ ppm: reading }),
   correct: {

@@ -1,3 +1,4 @@
+import { inSentence } from '../../../core/quantity/index.ts';
 import { carePayloads, type CarePayload } from '../../../contract/care.ts';
 import { AppError } from '../../app-error.ts';
 import { act, type Vol } from '../../act/definition.ts';
@@ -28,7 +29,7 @@ export const clayFilled = act({
 
 function filledWords(p: CarePayload<'clayFilled'>, water: string | null, vol: Vol): string {
   const { pouredOffL, freshL, to } = p;
-  const fresh = `${vol(freshL * 1000)} of ${water?.toLowerCase() ?? 'water'}`;
+  const fresh = `${vol(freshL * 1000)} of ${water ? inSentence(water) : 'water'}`;
   return pouredOffL > 0
     ? `Poured off ${about(p)}${vol(pouredOffL * 1000)}${toWords(to)}, put ${fresh} on`
     : `Put ${fresh} on`;

@@ -1,3 +1,4 @@
+import { inSentence } from '../../../core/quantity/index.ts';
 import { carePayloads, type CarePayload } from '../../../contract/care.ts';
 import { lookWords } from '../../../contract/seen.ts';
 import { atThePot } from '../../act/common.ts';
@@ -16,7 +17,7 @@ export const filled = act({
     const mix = p.batchId
       ? `of ${batchName}`
       : p.waterId
-        ? `of ${water?.toLowerCase() ?? 'plain water'}`
+        ? `of ${water ? inSentence(water) : 'plain water'}`
         : 'of a mix not measured';
     const look = lookedAt(p);
     const looked = look && Object.keys(look.cues).length + look.note.length > 0 ? `; saw ${lookWords(look)}` : '';
