@@ -2,8 +2,7 @@ import { solve } from '../solution/index.ts';
 import { normalCdf } from '../statistics/index.ts';
 import { penPhSd, hypothesesOf, hypothesesWith, type PhBatch, type Stirred } from './response.ts';
 
-/** One way a batch may stand, as the pH it then has. */
-/** With 1 SD of what is read of it. */
+/** One way a batch may stand, as the pH it then has, with 1 SD of what is read of it. */
 export type PhWay = { readonly ph: number; readonly weight: number; readonly sd: number };
 export type PhExpectation = { readonly low: number; readonly high: number };
 

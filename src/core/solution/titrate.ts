@@ -70,9 +70,12 @@ export const BOTTLED_SD = 0.05;
 const VINEGAR_SD = 0.1;
 const LEMON_SD = 0.25;
 
-/** 1 SD (log) of how strong an acid or alkali is against what it is thought to bring. Juice of a lemon is told by its potassium. @param perMl mmol per mL */
+/** Juice of a lemon: citric acid that brings potassium. @param perMl mmol per mL */
+export const isLemon = (perMl: Composition): boolean => perMl.citrate > 0 && perMl.K > 0;
+
+/** 1 SD (log) of how strong an acid or alkali is against what it is thought to bring. @param perMl mmol per mL */
 export function strengthSdOf(perMl: Composition): number {
-  if (perMl.citrate > 0 && perMl.K > 0) return LEMON_SD;
+  if (isLemon(perMl)) return LEMON_SD;
   return perMl.acetate > 0 ? VINEGAR_SD : BOTTLED_SD;
 }
 /** Molar SiO2 : K2O of usual potassium silicate. */

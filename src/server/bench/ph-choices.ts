@@ -2,7 +2,7 @@ import type { EntityManager } from 'typeorm';
 import type { PhChoice } from '../../contract/bench.ts';
 import { bringsWords, lastsWords, decidePh, wholeDose, type PhSituation } from '../../core/correction/index.ts';
 import { phSide } from '../../core/quantity/index.ts';
-import { elementsOf, scaleComposition, type Composition } from '../../core/solution/index.ts';
+import { elementsOf, isLemon, scaleComposition, type Composition } from '../../core/solution/index.ts';
 import { dosingOf, type Tool } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
 import { type Chemistry, labelOf, type ReplayedBatch, rowsFor } from '../collection/index.ts';
@@ -112,8 +112,7 @@ function lastCorrection({ events }: ReplayedBatch) {
 
 /** What else it brings that this use does not want. */
 function warningOf(perMl: Composition, use: ReplayedBatch['batch']['use'], parts: number): string | null {
-  const lemon = perMl.citrate > 0 && perMl.K > 0;
-  if (use === 'soak' && parts === 1 && lemon)
+  if (use === 'soak' && parts === 1 && isLemon(perMl))
     return 'Lemon juice brings potassium too: not for a soak meant to be one thing only.';
   if (perMl.Na > 0)
     return `Bicarbonate of soda brings sodium${use === 'soak' ? ' into a soak meant to be one thing only' : ''}: not as a habit.`;

@@ -1,6 +1,6 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import type { EntityManager } from 'typeorm';
 import type { StartBatchRead } from '../../contract/bench.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import type { Batch, BatchPart, RecipeRow, Vessel, Water } from '../database/entities.ts';
 import type { ToolRow } from '../database/entities.ts';
 import { AppError, fieldError } from '../app-error.ts';

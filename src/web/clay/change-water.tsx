@@ -1,7 +1,7 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import { useId, useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import type { ClayBatchView, ClayRoom } from '../../contract/clay.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import { inLargeUnit, largeSign, litres, ownUnits, readLarge } from '../shell/format.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { problemAt } from '../shell/use-act.ts';

@@ -1,9 +1,9 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import Modal from 'react-bootstrap/Modal';
 import type { ClayRoom, HoldView, UnleachedPot } from '../../contract/clay.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { newId } from '../shell/api.ts';
 import { typedNumber } from '../shell/field-reader.ts';

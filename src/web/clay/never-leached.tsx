@@ -1,7 +1,7 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { ClayRoom, UnleachedPot } from '../../contract/clay.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import { PotSection } from '../drawing/index.ts';
 import { dayMonth, litres, mL, ppmText, weekdayDayMonth } from '../shell/format.ts';
 import { HoldSequence } from './hold-sequence.tsx';

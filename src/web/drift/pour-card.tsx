@@ -1,7 +1,7 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { PotDrift } from '../../contract/drift.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import { POUR_PH, type PourAim } from '../../core/drift/index.ts';
 import { phText } from '../shell/format.ts';
 import type { PourAnswer } from './model.ts';

@@ -1,8 +1,8 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import type { ReactNode } from 'react';
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import type { DriftPot, DriftRoom, SoakView } from '../../contract/drift.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
 import { PotSection } from '../drawing/index.ts';
 import { dayMonth, inSmallUnit, mL, phText, readSmall, smallSign } from '../shell/format.ts';

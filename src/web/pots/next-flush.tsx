@@ -1,6 +1,6 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import { Link } from 'react-router';
 import type { DriftPot, PotDrift } from '../../contract/drift.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import { SALT_TIMES } from '../../core/drift/index.ts';
 import { mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 

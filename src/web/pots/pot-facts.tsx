@@ -1,7 +1,7 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import { Link } from 'react-router';
 import { HABIT_WORDS, MEDIUM_WORDS } from '../../contract/kinds.ts';
 import type { PotView } from '../../contract/pots.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import { dayMonth, dayMonthYear, mL, phText, weekdayDayMonth } from '../shell/format.ts';
 
 /* What stands at the head of a pot's page. */

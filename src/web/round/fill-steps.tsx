@@ -1,6 +1,6 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import type { KeyboardEvent, ReactNode } from 'react';
 import type { RoundMix, RoundPot } from '../../contract/round.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import { inSmallUnit, phText, ppmText, smallSign } from '../shell/format.ts';
 import { DrainClock } from './drain-clock.tsx';
 import type { FlushAsRead } from './flush-as-read.ts';

@@ -1,10 +1,14 @@
 import type { RoundPot, RoundView } from '../../contract/round.ts';
 import { parseReading } from '../../core/quantity/reading.ts';
 import { flushForPot, flushRange, FLUSH_WHY, type FlushRange, type PotToFlush } from '../../core/reservoir/index.ts';
+import { readSmall } from '../shell/format.ts';
+import { flushLogged } from './flush-words.ts';
 
 /** 1 SD of the logarithm of what stands in the pores: where the reservoir was just read, and where it is foretold (science.md: pots). */
 const READ_SD = 0.06;
 const FORETOLD_SD = 0.15;
+/** Of a pot nothing was ever read of. */
+const AT_LARGE_SD = 0.3;
 
 /** A pot's flush as it stands after what is typed, with how far that is known, ppm. */
 export type FlushAsRead = Pick<RoundPot, 'flush' | 'flushMl'> & {
@@ -13,11 +17,18 @@ export type FlushAsRead = Pick<RoundPot, 'flush' | 'flushMl'> & {
   readonly replanned: boolean;
 };
 
-/** The flush planned anew from the strength just typed; as it was planned where none is, or where nothing is known to reckon from. */
-export function flushAsRead(pot: RoundPot, waters: RoundView['waters'], typedPpm: string): FlushAsRead {
+/**
+ * The flush planned anew from the strength just typed; as it was planned where none is, or where nothing is known to reckon from. The range is of
+ * the volume that is typed, where one is.
+ */
+export function flushAsRead(
+  pot: RoundPot,
+  waters: RoundView['waters'],
+  draft: Readonly<{ ppm: string; flush: string }>,
+): FlushAsRead {
   const { by } = pot.flush;
-  const planned = { flush: pot.flush, flushMl: pot.flushMl };
-  if (!by) return { ...planned, range: undefined, replanned: false };
+  const planned = { flush: pot.flush, flushMl: pot.flushMl, replanned: false };
+  if (!by) return { ...planned, range: undefined };
   const atHand = waters
     .filter((w) => by.waterIds.includes(w.id))
     .map(({ id, ppm, scarce }) => ({ id, ecUsCm: ppm, scarce }));
@@ -32,16 +43,19 @@ export function flushAsRead(pot: RoundPot, waters: RoundView['waters'], typedPpm
     habitTimes: by.habitTimes,
     compareMl: by.compareMl,
   });
-  const typed = parseReading(typedPpm, 'ppm');
-  if (!typed.ok || typed.reading.kind !== 'value') {
-    const range = flushRange(on(by.poresPpm), pot.flush.stages, atHand, FORETOLD_SD);
-    return { ...planned, range, replanned: false };
-  }
+  const volume = readSmall(draft.flush);
+  const ranged = (flush: Omit<FlushAsRead, 'range'>, pores: PotToFlush, sd: number): FlushAsRead => {
+    const { flushWith } = flushLogged(flush, volume.kind === 'volume' ? volume.ml : null);
+    return { ...flush, range: flushRange(pores, flushWith, atHand, sd) };
+  };
+  const typed = parseReading(draft.ppm, 'ppm');
+  if (!typed.ok || typed.reading.kind !== 'value')
+    return ranged(planned, on(by.poresPpm), pot.expected.atLarge ? AT_LARGE_SD : FORETOLD_SD);
   const read = on(typed.reading.value);
   const plan = flushForPot(read, atHand);
-  if (!plan) return { ...planned, range: undefined, replanned: false };
+  if (!plan) return { ...planned, range: undefined };
   const nameOf = (id: string) => waters.find((w) => w.id === id)?.name ?? '';
-  return {
+  const anew = {
     flushMl: plan.totalMl,
     flush: {
       ...pot.flush,
@@ -50,7 +64,7 @@ export function flushAsRead(pot: RoundPot, waters: RoundView['waters'], typedPpm
       afterPpm: Math.round(plan.afterFillEcUsCm),
       why: FLUSH_WHY[plan.why],
     },
-    range: flushRange(read, plan.stages, atHand, READ_SD),
     replanned: plan.totalMl !== pot.flushMl || FLUSH_WHY[plan.why] !== pot.flush.why,
   };
+  return ranged(anew, read, READ_SD);
 }

@@ -1,5 +1,5 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import type { RoundPot } from '../../contract/round.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import { litres, mL, ppmText } from '../shell/format.ts';
 import type { FlushAsRead } from './flush-as-read.ts';
 

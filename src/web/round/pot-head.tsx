@@ -1,7 +1,7 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { RoundMix, RoundPot } from '../../contract/round.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { PotSection } from '../drawing/index.ts';
 import { mL } from '../shell/format.ts';

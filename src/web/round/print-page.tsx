@@ -1,8 +1,8 @@
-import { inSentence } from '../../core/quantity/index.ts';
 import { useQuery } from '@tanstack/react-query';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
+import { inSentence } from '../../core/quantity/index.ts';
 import { PotSection } from '../drawing/index.ts';
 import { dayMonth, litres, mL, NBSP, durationWords, upperFirst } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';

@@ -31,7 +31,7 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
   const isDue = (pot.due.daysLate >= 0 || early) && !waiting;
   const poured = mix?.batch?.status === 'poured' && mix.batch.leftMl > 0 ? mix.batch : undefined;
   const plain = pot.watering.what === 'plain' ? pot.watering.waterId : null;
-  const flush = flushAsRead(pot, view.waters, draft.ppm);
+  const flush = flushAsRead(pot, view.waters, draft);
   const typedOf = () => {
     const parsed = readDraft(draft, pot);
     return parsed.ok ? JSON.stringify(parsed.readings) : undefined;

@@ -1,5 +1,5 @@
-import { inSentence } from '../../../core/quantity/index.ts';
 import { carePayloads } from '../../../contract/care.ts';
+import { inSentence } from '../../../core/quantity/index.ts';
 import { requireStillRead } from '../../act/common.ts';
 import { readingWords } from '../../act/words.ts';
 import { step } from './step.ts';

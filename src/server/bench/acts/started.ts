@@ -1,5 +1,5 @@
-import { inSentence } from '../../../core/quantity/index.ts';
 import { carePayloads } from '../../../contract/care.ts';
+import { inSentence } from '../../../core/quantity/index.ts';
 import { act } from '../../act/definition.ts';
 
 /** Water drawn for a batch. */

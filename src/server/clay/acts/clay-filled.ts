@@ -1,5 +1,5 @@
-import { inSentence } from '../../../core/quantity/index.ts';
 import { carePayloads, type CarePayload } from '../../../contract/care.ts';
+import { inSentence } from '../../../core/quantity/index.ts';
 import { AppError } from '../../app-error.ts';
 import { act, type Vol } from '../../act/definition.ts';
 import { toWords } from '../../act/words.ts';

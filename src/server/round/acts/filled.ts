@@ -1,6 +1,6 @@
-import { inSentence } from '../../../core/quantity/index.ts';
 import { carePayloads, type CarePayload } from '../../../contract/care.ts';
 import { lookWords } from '../../../contract/seen.ts';
+import { inSentence } from '../../../core/quantity/index.ts';
 import { atThePot } from '../../act/common.ts';
 import { act } from '../../act/definition.ts';
 import { leftWords, readingWords } from '../../act/words.ts';
