@@ -3,10 +3,10 @@ import { curveOf, READING_SD, type FillSeen, type PotLog, type TitrationCurve } 
 import { plusDays } from '../src/core/regimen/index.ts';
 import { HOT_DAY_TIMES, PORES_PER_RESERVOIR } from '../src/core/reservoir/index.ts';
 import {
-  drawWorldPot,
+  drawPot,
   fillWorld,
   reservoirOf,
-  setUp,
+  repotted,
   simEc,
   simPh,
   tipAndFlush,
@@ -14,8 +14,7 @@ import {
   type PotWorld,
   type SimSolution,
   type WorldMix,
-  type WorldPot,
-  type WorldPotNow,
+  type LivingPot,
 } from '../src/core/simulation/index.ts';
 import { anchoredAt, composition, type Composition } from '../src/core/solution/index.ts';
 import { normal, seededRandom, seedOf, type Random } from '../src/core/statistics/index.ts';
@@ -37,9 +36,8 @@ export type Lived = {
   /** Of each filling: how the old reservoir truly stood, and what is special. */
   readonly truths: readonly Truth[];
   readonly kinds: readonly ReadonlySet<Kind>[];
-  readonly pot: WorldPot;
   /** As it stands at the visit after its last filling, days later; and how it would be filled then, at a pH. */
-  readonly now: WorldPotNow;
+  readonly now: LivingPot;
   readonly wait: number;
   readonly flush: number;
   readonly flushWater: WorldMix;
@@ -128,7 +126,7 @@ export function liveShelf(world: PotWorld, seed: number, { pots, visits }: Shelf
   const gainEc = 1 + 0.02 * normal(random);
   const days = weatherOf(random, weather, 2 * visits * every + 200);
   return Array.from({ length: pots }, (_, i) =>
-    livePot(`${world}:${seed}:${i}`, drawWorldPot(world, random, weather), {
+    livePot(`${world}:${seed}:${i}`, drawPot(world, random, weather), {
       random: seededRandom(seedOf(`${world}:${seed}:${i}`)),
       visits,
       every,
@@ -226,7 +224,7 @@ function readingOf(truth: { left: number; ecUsCm: number; ph: number }, reservoi
   };
 }
 
-function livePot(id: string, make: WorldPot, life: Life): Lived {
+function livePot(id: string, first: LivingPot, life: Life): Lived {
   const { random, every, kit, water } = life;
   const reservoirMl = 150 + 250 * random();
   const ways: Ways = {
@@ -238,8 +236,7 @@ function livePot(id: string, make: WorldPot, life: Life): Lived {
   };
   const changesAt = 6 + Math.floor(6 * random());
   const repotsAt = random() < 0.25 ? 7 + Math.floor(5 * random()) : -1;
-  let pot = make;
-  let now = setUp(pot);
+  let now = first;
   let [day, wait] = [0, 0];
   const fills: FillSeen[] = [];
   const truths: Truth[] = [];
@@ -253,12 +250,10 @@ function livePot(id: string, make: WorldPot, life: Life): Lived {
     const read = visit === 0 ? NOT_READ : readingOf(truth, reservoirMl, life);
     if (visit === repotsAt) {
       ways.repotted = 2;
-      const fresh = drawWorldPot(make.world, random, make.weather);
-      pot = { ...pot, clay: fresh.clay, exchange: fresh.exchange };
-      now = setUp(pot);
+      now = repotted(now, random);
     }
     const flush = visit === 0 || visit === repotsAt ? 0 : ways.flush;
-    const tipped = tipAndFlush(pot, now, water.sim, flush).now;
+    const { tipped } = tipAndFlush(now, water.sim, flush);
     const { mix, seen } = pourOf(life, ways);
     fills.push({
       on: plusDays(START, day),
@@ -272,11 +267,11 @@ function livePot(id: string, make: WorldPot, life: Life): Lived {
       ppmMeterId: 'p',
       phMeterId: 'h',
     });
-    now = fillWorld(pot, tipped, mix, 1 - tipped.free);
+    now = fillWorld(tipped, mix, 1 - tipped.free);
     wait = Math.max(2, every + Math.round(normal(random)));
     if (random() < life.skips) wait *= 2 + Math.round(random());
-    const nextDay = standing(reservoirOf(worldDay(pot, now, life.days[day]!.thirst)));
-    for (let d = 0; d < wait; d++) now = worldDay(pot, now, life.days[day++]!.thirst);
+    const nextDay = standing(reservoirOf(worldDay(now, life.days[day]!.thirst)));
+    for (let d = 0; d < wait; d++) now = worldDay(now, life.days[day++]!.thirst);
     truths.push({ ...truth, nextDay });
   }
   const poreMl = PORES_PER_RESERVOIR * reservoirMl;
@@ -288,7 +283,6 @@ function livePot(id: string, make: WorldPot, life: Life): Lived {
     repottedAt: Math.max(0, repotsAt),
     truths,
     kinds,
-    pot,
     now,
     wait,
     flush: ways.flush,

@@ -158,10 +158,10 @@ function pouredOf(world: PotWorld, pot: Lived): Poured[] {
   const toPour = { id: '', water: next, belief, season: 1, days: DAYS_AHEAD, window: WINDOW };
   const { pourPh } = advisePour([toPour], 'steady')!;
   const truly = (pour: number) => {
-    const tipped = tipAndFlush(pot.pot, pot.now, pot.flushWater, pot.flush).now;
-    let now = fillWorld(pot.pot, tipped, pot.mixAt(pour), 1 - tipped.free);
+    const { tipped } = tipAndFlush(pot.now, pot.flushWater, pot.flush);
+    let now = fillWorld(tipped, pot.mixAt(pour), 1 - tipped.free);
     const course = [simPh(reservoirOf(now))];
-    for (let day = 0; day < DAYS_AHEAD; day++) course.push(simPh(reservoirOf((now = worldDay(pot.pot, now, 1)))));
+    for (let day = 0; day < DAYS_AHEAD; day++) course.push(simPh(reservoirOf((now = worldDay(now, 1)))));
     return daysIn(course, WINDOW).inside;
   };
   const best = Math.max(...[4.5, 4.8, 5.1, 5.4, 5.8, 6.1, 6.4, 6.7, 7].map(truly));

@@ -1,330 +1,89 @@
-import { normal, type Random } from '../statistics/index.ts';
-import { fillSim, flushSim, openedSim, passDays, type SimPot, type SimPotNature } from './sim-pot.ts';
-import { simPh, type SimSolution } from './sim-solution.ts';
+import type { Random } from '../statistics/index.ts';
+import {
+  drawLayered,
+  fillLayered,
+  flushLayered,
+  layeredDay,
+  layeredReservoir,
+  setUpLayered,
+  type LayeredNow,
+  type LayeredPot,
+  type LayeredWorld,
+  type WorldMix,
+} from './layered-pot.ts';
+import type { SimSolution } from './sim-solution.ts';
+import {
+  drawSteady,
+  fillSteady,
+  flushSteady,
+  setUpSteady,
+  steadyDay,
+  steadyInNewClay,
+  type SteadyNow,
+  type SteadyPot,
+} from './steady-pot.ts';
 
-/**
- * Pots of five different makes, for judging what is foretold of them: none of them is the estimator's, no prior is taken from any. Bodies of
- * water (reservoir, layers of pores, the water inside the grains beside each) exchange what is dissolved; water rises and leaves, salts stay
- * where it leaves; clay, roots and microbes move the alkali. Ranges are those of the physics and of common practice (values from memory).
- * Volumes in units of the fill, days, mmol and meq a litre.
+/*
+ * Pots of five different makes, for judging what is foretold of them: none of them is the estimator's, no prior is taken from any. Volumes in
+ * units of the fill.
  */
-export type PotWorld = 'stirred' | 'layers' | 'ions' | 'crust' | 'steady';
+
+export type PotWorld = LayeredWorld | 'steady';
+export const LAYERED_WORLDS: readonly LayeredWorld[] = ['stirred', 'layers', 'ions', 'crust'];
 /** `crust` is used for nothing but judging; `steady` is the one the demo lives in. */
-export const POT_WORLDS: readonly PotWorld[] = ['stirred', 'layers', 'ions', 'crust', 'steady'];
+export const POT_WORLDS: readonly PotWorld[] = [...LAYERED_WORLDS, 'steady'];
 
-/** What is dissolved in a body: ideal µS/cm, and mmol or meq a litre. */
-type Content = {
-  readonly ec: number;
-  readonly alkali: number;
-  readonly carbon: number;
-  readonly phosphate: number;
-  readonly ammonium: number;
-};
-const KEYS = ['ec', 'alkali', 'carbon', 'phosphate', 'ammonium'] as const;
+export type { WorldMix };
+/** A pot of a world with how it stands; the two are always of one world. */
+export type LivingPot =
+  | { readonly pot: LayeredPot; readonly now: LayeredNow; readonly free: number }
+  | { readonly pot: SteadyPot; readonly now: SteadyNow; readonly free: number };
 
-/** A mix with the ammonium in it, mmol/L. */
-export type WorldMix = SimSolution & { readonly ammoniumMmolL: number };
+const layered = (pot: LayeredPot, now: LayeredNow): LivingPot => ({ pot, now, free: now.free });
+const steady = (pot: SteadyPot, now: SteadyNow): LivingPot => ({ pot, now, free: now.free });
+const isSteady = (living: LivingPot): living is Extract<LivingPot, { pot: SteadyPot }> => living.pot.world === 'steady';
 
-/** The hidden make of a pot. Rates a day. */
-export type WorldPot = {
-  readonly world: PotWorld;
-  readonly layers: number;
-  readonly pores: number;
-  readonly grains: number;
-  /** Water that leaves, share of the fill, and how much of it as vapour; from the reservoir's own surface, or from the top of the clay. */
-  readonly loses: number;
-  readonly vapour: number;
-  readonly fromTop: boolean;
-  /** Salts that roots take with the water they take, against what stands in it. */
-  readonly uptake: number;
-  readonly exchange: { readonly reservoir: number; readonly layers: number; readonly grains: number };
-  readonly flush: { readonly efficiency: number; readonly bypass: number };
-  /** Share of a pour that goes through the pores. */
-  readonly through: number;
-  readonly clay: { readonly meqL: number; readonly order: number; readonly endsAtPh: number };
-  /** meq of alkali for each meq of nitrate taken; nitrogen that is taken or changed, share a day; acid for each ammonium. */
-  readonly roots: number;
-  readonly nitrogen: { readonly perDay: number; readonly acid: number; readonly grows: boolean };
-  /** CO2 in the pot's air against the open air's. */
-  readonly co2: number;
-  /** 1 SD of a day's thirst, ln. */
-  readonly weather: number;
-  /** Of `steady`: a reservoir and pores to which so much alkali is given or taken each day, whatever stands in them, and some at each filling. */
-  readonly steady?: SimPotNature;
-};
-
-export type WorldPotNow = {
-  readonly free: number;
-  /** Reservoir, layers from the bottom, the grains of each. */
-  readonly bodies: readonly Content[];
-  /** Microbes that change ammonium, against the usual. */
-  readonly microbes: number;
-  readonly steady?: SimPot;
-};
-
-const spread = (random: Random, middle: number, sd: number) => middle * Math.exp(sd * normal(random));
-const share = (random: Random, logit: number, sd: number) => 1 / (1 + Math.exp(-(logit + sd * normal(random))));
-
-/** A pot of a world. @param weather 1 SD of a day's thirst where it stands */
-export function drawWorldPot(world: PotWorld, random: Random, weather: number): WorldPot {
-  return {
-    world,
-    layers: { stirred: 1, layers: 5, ions: 2, crust: 4, steady: 1 }[world],
-    pores: spread(random, 0.5, 0.45),
-    grains: world === 'stirred' ? 0.02 : spread(random, 0.45, 0.6),
-    loses: spread(random, 0.075, 0.4),
-    vapour: share(random, 0, 0.9),
-    fromTop: world !== 'stirred',
-    uptake: Math.min(1.3, spread(random, 0.65, 0.45)),
-    exchange: {
-      reservoir: spread(random, 0.6, 0.8),
-      layers: spread(random, 0.8, 0.6),
-      grains: spread(random, world === 'crust' ? 0.1 : 0.3, 0.8),
-    },
-    flush: { efficiency: spread(random, 0.7, 0.35), bypass: share(random, -0.7, 0.7) },
-    through: share(random, -1, 0.7),
-    clay: {
-      meqL: spread(random, 0.02, 1),
-      order: Math.max(0, 0.15 + 0.12 * normal(random)),
-      endsAtPh: 8.7 + 0.3 * normal(random),
-    },
-    roots: 0.2 + 0.3 * normal(random),
-    nitrogen: { perDay: spread(random, 0.15, 0.7), acid: 1.4 + 0.3 * normal(random), grows: world === 'crust' },
-    co2: spread(random, 2.5, 0.5),
-    weather,
-    ...(world === 'steady' ? { steady: steadyNature(random) } : {}),
-  };
+/** A pot of a world, newly set up in clay that was leached. @param weather 1 SD of a day's thirst where it stands */
+export function drawPot(world: PotWorld, random: Random, weather: number): LivingPot {
+  if (world === 'steady') return steady(drawSteady(random), setUpSteady());
+  const pot = drawLayered(world, random, weather);
+  return layered(pot, setUpLayered(pot));
 }
 
-/** For the fill of a litre, so that millilitres are thousandths of it. Three pots in ten have clay that pushes; the others' roots take more than it gives. */
-function steadyNature(random: Random): SimPotNature {
-  const pushes = random() < 0.3;
-  return {
-    reservoirMl: 1000,
-    poreMl: 1000 * spread(random, 0.3, 0.25),
-    evaporatedMlDay: 1000 * spread(random, 0.03, 0.3),
-    drunkMlDay: 1000 * spread(random, 0.055, 0.35),
-    uptakeShare: Math.min(1, spread(random, 0.85, 0.2)),
-    alkalinityUeqDay: pushes ? spread(random, 14, 0.5) : -spread(random, 3.5, 0.4),
-    quickUeq: pushes ? spread(random, 60, 0.5) : 0,
-    clayEcUsLDay: spread(random, 0.4, 0.5),
-    flushLeaves: 0.3,
-  };
+/** The same plant in other clay, newly set up. */
+export function repotted(living: LivingPot, random: Random): LivingPot {
+  if (isSteady(living)) return steady(steadyInNewClay(living.pot, random), setUpSteady());
+  const { clay, exchange } = drawLayered(living.pot.world, random, living.pot.weather);
+  const pot = { ...living.pot, clay, exchange };
+  return layered(pot, setUpLayered(pot));
 }
-
-/** What a layer of pores holds at first: pure water in air. */
-const WET: Content = { ec: 4, alkali: 0.02, carbon: 0.05, phosphate: 0, ammonium: 0 };
-
-/** A pot newly set up in clay that was leached. */
-export const setUp = (pot: WorldPot): WorldPotNow => ({
-  free: 0,
-  bodies: new Array<Content>(1 + 2 * pot.layers).fill(WET),
-  microbes: pot.nitrogen.grows ? 0.3 : 1,
-  ...(pot.steady ? { steady: { volumeMl: 0, reservoir: simOf(WET), pores: simOf(WET) } } : {}),
-});
-
-const contentOf = (mix: WorldMix): Content => ({
-  ec: mix.idealEcUsCm,
-  alkali: mix.alkalinityMeqL,
-  carbon: mix.carbonMmolL,
-  phosphate: mix.phosphateMmolL,
-  ammonium: mix.ammoniumMmolL,
-});
-const simOf = (c: Content): SimSolution => ({
-  idealEcUsCm: c.ec,
-  alkalinityMeqL: c.alkali,
-  carbonMmolL: c.carbon,
-  phosphateMmolL: c.phosphate,
-});
-const blend = (a: Content, b: Content, shareOfB: number): Content => {
-  const of = (key: keyof Content) => a[key] + (b[key] - a[key]) * shareOfB;
-  return {
-    ec: of('ec'),
-    alkali: of('alkali'),
-    carbon: of('carbon'),
-    phosphate: of('phosphate'),
-    ammonium: of('ammonium'),
-  };
-};
-const times = (c: Content, factor: number): Content => blend(NOTHING, c, factor);
-const NOTHING: Content = { ec: 0, alkali: 0, carbon: 0, phosphate: 0, ammonium: 0 };
-
-/** Whatever stands in the reservoir, as a pen would find it. */
-export const reservoirOf = (now: WorldPotNow): SimSolution => now.steady?.reservoir ?? simOf(now.bodies[0]!);
-
-/** Amounts of everything dissolved, times litres of the fill: for checks of conservation. */
-export function dissolvedIn(pot: WorldPot, now: WorldPotNow): Record<keyof Content, number> {
-  const sum = { ec: 0, alkali: 0, carbon: 0, phosphate: 0, ammonium: 0 };
-  for (const [i, body] of now.bodies.entries())
-    for (const key of KEYS) sum[key] += body[key] * (i === 0 ? now.free : volumeOf(pot, i));
-  return sum;
-}
-
-/** Volume of a layer or of its grains. */
-const volumeOf = (pot: WorldPot, body: number) => (body <= pot.layers ? pot.pores : pot.grains) / pot.layers;
-
-/** A film that nothing gets out. */
-const FLOOR = 0.05;
-const STEPS = 2;
 
 /** A day goes by. @param thirst against the pot's usual day: season, heat and chance together */
-export function worldDay(pot: WorldPot, now: WorldPotNow, thirst: number): WorldPotNow {
-  if (pot.steady && now.steady) return withSteady(now, passDays(now.steady, thirsty(pot.steady, thirst), 1, EVEN));
-  let { free, microbes } = now;
-  const bodies = [...now.bodies];
-  for (let s = 0; s < STEPS; s++) {
-    const step = 1 / STEPS;
-    const drying = Math.min(1, Math.max(0, (free - FLOOR) / 0.15));
-    const leaves = Math.min(Math.max(0, free - FLOOR), pot.loses * thirst * drying * step);
-    free = waterLeaves(pot, bodies, free, leaves);
-    exchangeAll(pot, bodies, free, step);
-    microbes = reactAll(pot, bodies, microbes, step);
-  }
-  return { free, bodies, microbes };
-}
+export const worldDay = (living: LivingPot, thirst: number): LivingPot =>
+  isSteady(living)
+    ? steady(living.pot, steadyDay(living.pot, living.now, thirst))
+    : layered(living.pot, layeredDay(living.pot, living.now, thirst));
 
-const withSteady = (now: WorldPotNow, steady: SimPot): WorldPotNow => ({
-  ...now,
-  free: steady.volumeMl / 1000,
-  steady,
-});
-/** Chance is the weather's: such draws make a normal deviate of nothing. */
-const EVEN: Random = () => 0.25;
-const thirsty = (nature: SimPotNature, thirst: number): SimPotNature => ({
-  ...nature,
-  evaporatedMlDay: nature.evaporatedMlDay * thirst,
-  drunkMlDay: nature.drunkMlDay * thirst,
-});
-
-/** Water rises and leaves; what is dissolved stays where it leaves, less what roots take. */
-function waterLeaves(pot: WorldPot, bodies: Content[], free: number, leaves: number): number {
-  const drunk = leaves * (1 - pot.vapour);
-  const rest = free - leaves;
-  if (!pot.fromTop) {
-    const kept = (free - drunk * Math.min(1, pot.uptake)) / rest;
-    bodies[0] = {
-      ...times(bodies[0]!, kept),
-      alkali: bodies[0]!.alkali * kept + rootsGive(pot, bodies[0]!, drunk) / rest,
-    };
-    return rest;
-  }
-  const volume = volumeOf(pot, 1);
-  const each = drunk / pot.layers;
-  let rises = leaves;
-  let from = bodies[0]!;
-  for (let i = 1; i <= pot.layers; i++) {
-    const here = bodies[i]!;
-    const on = i === pot.layers ? 0 : rises - each;
-    const takes = Math.min(each * pot.uptake, 0.5 * volume);
-    const of = (key: keyof Content) => here[key] + (rises * from[key] - on * here[key] - takes * here[key]) / volume;
-    bodies[i] = {
-      ec: of('ec'),
-      alkali: of('alkali') + rootsGive(pot, here, each) / volume,
-      carbon: Math.max(0, of('carbon')),
-      phosphate: of('phosphate'),
-      ammonium: Math.max(0, of('ammonium')),
-    };
-    [rises, from] = [rises - each, here];
-  }
-  return rest;
-}
-
-/** meq of nitrate for each µS/cm of a feed: half of its anions. */
-const NITRATE_PER_US = 0.5 / 120;
-const rootsGive = (pot: WorldPot, at: Content, drunk: number) =>
-  pot.roots * pot.uptake * drunk * at.ec * NITRATE_PER_US;
-
-/** Neighbouring bodies go towards each other. */
-function exchangeAll(pot: WorldPot, bodies: Content[], free: number, step: number): void {
-  const layer = volumeOf(pot, 1);
-  const meet = (a: number, volumeA: number, b: number, volumeB: number, rate: number) => {
-    const small = Math.min(volumeA, volumeB);
-    const passes = small * (1 - Math.exp(-rate * step)) * 0.5;
-    const [of, other] = [bodies[a]!, bodies[b]!];
-    bodies[a] = blend(of, other, passes / volumeA);
-    bodies[b] = blend(other, of, passes / volumeB);
-  };
-  meet(0, free, 1, layer, 2 * pot.exchange.reservoir);
-  for (let i = 1; i < pot.layers; i++) meet(i, layer, i + 1, layer, pot.exchange.layers);
-  for (let i = 1; i <= pot.layers; i++)
-    meet(i, layer, i + pot.layers, volumeOf(pot, i + pot.layers), 2 * pot.exchange.grains);
-}
-
-const MICROBES_GROW = 0.12;
-const MICROBES_DIE = 0.04;
-const HALF_FED = 0.05;
-
-/** Clay, ammonium and carbon in every body. @returns microbes after it */
-function reactAll(pot: WorldPot, bodies: Content[], microbes: number, step: number): number {
-  const fed = bodies[0]!.ammonium / (bodies[0]!.ammonium + HALF_FED);
-  for (const [i, body] of bodies.entries()) {
-    const ph = simPh(simOf(body));
-    const { meqL, order, endsAtPh } = pot.clay;
-    const clay = meqL * 10 ** (order * (7 - ph)) * (1 - 10 ** Math.min(0.5, ph - endsAtPh));
-    // In a world without layers the clay gives to all there is; elsewhere where it stands, half inside its grains.
-    const gives = pot.fromTop ? (i === 0 ? 0 : i <= pot.layers ? 2 : 1) : 1;
-    // Two worlds have microbes that rest in acid, and two that do not.
-    const works = pot.world === 'ions' || pot.world === 'crust' ? Math.min(1, Math.max(0.15, (ph - 4.5) / 1.5)) : 1;
-    const lost = body.ammonium * (1 - Math.exp(-pot.nitrogen.perDay * microbes * works * step));
-    const alkali = body.alkali + gives * clay * step - pot.nitrogen.acid * lost;
-    const moved = { ...body, alkali, ammonium: body.ammonium - lost };
-    const rest = openedSim(simOf(moved)).carbonMmolL * (i === 0 ? 1 + (pot.co2 - 1) / 2 : pot.co2);
-    bodies[i] = { ...moved, carbon: rest + (moved.carbon - rest) * 0.25 ** step };
-  }
-  if (!pot.nitrogen.grows) return microbes;
-  return Math.min(2.5, Math.max(0.1, microbes * Math.exp((MICROBES_GROW * fed - MICROBES_DIE) * step)));
-}
-
-/** The reservoir is tipped out and the clay flushed from the top, layer after layer. @param flush in fills; none: only tipped out */
+/** The reservoir is tipped out and the clay flushed from the top. @param flush in fills; none: only tipped out */
 export function tipAndFlush(
-  pot: WorldPot,
-  now: WorldPotNow,
+  living: LivingPot,
   water: WorldMix,
   flush: number,
-): { readonly now: WorldPotNow; readonly runOff: SimSolution } {
-  if (pot.steady && now.steady) {
-    const flushed = flushSim(now.steady, pot.steady, water, 1000 * flush, EVEN);
-    // A film of what stood there stays.
-    const steady = { ...flushed, volumeMl: 30, reservoir: flush > 0 ? flushed.pores : now.steady.reservoir };
-    return { now: withSteady(now, steady), runOff: flushed.pores };
+): { readonly tipped: LivingPot; readonly runOff: SimSolution } {
+  if (isSteady(living)) {
+    const { now, runOff } = flushSteady(living.pot, living.now, water, flush);
+    return { tipped: steady(living.pot, now), runOff };
   }
-  const bodies = [...now.bodies];
-  const volume = volumeOf(pot, 1);
-  const parts = Math.max(1, Math.ceil(8 * flush));
-  let runOff = bodies[0]!;
-  for (let n = 0; n < parts && flush > 0; n++) {
-    let comes = contentOf(water);
-    const passes = (flush / parts) * (1 - pot.flush.bypass);
-    for (let i = pot.layers; i >= 1; i--) {
-      const mixes = 1 - Math.exp((-pot.flush.efficiency * passes) / volume);
-      const here = bodies[i]!;
-      bodies[i] = blend(here, comes, mixes);
-      // What comes out carries what this layer lost.
-      comes = blend(comes, here, Math.min(1, (mixes * volume) / Math.max(passes, 1e-9)));
-    }
-    runOff = blend(comes, contentOf(water), pot.flush.bypass);
-    exchangeAll(pot, bodies, FLOOR, 0.01);
-  }
-  const film = flush > 0 ? blend(bodies[0]!, runOff, 0.7) : bodies[0]!;
-  bodies[0] = film;
-  return { now: { ...now, free: 0.03, bodies }, runOff: simOf(runOff) };
+  const { now, runOff } = flushLayered(living.pot, living.now, water, flush);
+  return { tipped: layered(living.pot, now), runOff };
 }
 
-/** Fills the tipped pot: part of the pour goes through the pores and brings their water down. @param fill in fills, > 0 */
-export function fillWorld(pot: WorldPot, now: WorldPotNow, mix: WorldMix, fill = 1): WorldPotNow {
-  if (pot.steady && now.steady) return withSteady(now, fillSim(now.steady, pot.steady, mix, 1000 * fill));
-  const bodies = [...now.bodies];
-  const poured = contentOf(mix);
-  const through = pot.through * fill;
-  let comes = poured;
-  for (let i = pot.layers; i >= 1; i--) {
-    const volume = volumeOf(pot, i);
-    const mixes = 1 - Math.exp(-through / volume);
-    const here = bodies[i]!;
-    bodies[i] = blend(here, comes, mixes);
-    comes = blend(comes, here, Math.min(1, (mixes * volume) / through));
-  }
-  const straight = blend(comes, poured, 1 - pot.through);
-  bodies[0] = blend(straight, bodies[0]!, now.free / (now.free + fill));
-  return { ...now, free: now.free + fill, bodies };
-}
+/** Fills the tipped pot. @param fill in fills, > 0 */
+export const fillWorld = (living: LivingPot, mix: WorldMix, fill = 1): LivingPot =>
+  isSteady(living)
+    ? steady(living.pot, fillSteady(living.pot, living.now, mix, fill))
+    : layered(living.pot, fillLayered(living.pot, living.now, mix, fill));
+
+/** Whatever stands in the reservoir, as a pen would find it. */
+export const reservoirOf = (living: LivingPot): SimSolution =>
+  isSteady(living) ? living.now.pot.reservoir : layeredReservoir(living.now);

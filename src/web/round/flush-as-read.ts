@@ -1,7 +1,7 @@
 import type { RoundPot, RoundView } from '../../contract/round.ts';
 import { parseReading } from '../../core/quantity/reading.ts';
 import { flushForPot, flushRange, FLUSH_WHY, type FlushRange, type PotToFlush } from '../../core/reservoir/index.ts';
-import { readSmall } from '../shell/format.ts';
+import { ppmText, readSmall } from '../shell/format.ts';
 import { flushLogged } from './flush-words.ts';
 
 /** 1 SD of the logarithm of what stands in the pores: where the reservoir was just read, and where it is foretold (science.md: pots). */
@@ -67,4 +67,14 @@ export function flushAsRead(
     replanned: plan.totalMl !== pot.flushMl || FLUSH_WHY[plan.why] !== pot.flush.why,
   };
   return ranged(anew, read, READ_SD);
+}
+
+/** "40 to 65" */
+export const between = ({ low, high }: { low: number; high: number }): string =>
+  ppmText(low) === ppmText(high) ? `≈ ${ppmText(low)}` : `${ppmText(low)} to ${ppmText(high)}`;
+
+/** What the pot should read once it is filled, and whether the reading just typed is in it. */
+export function flushLeaves({ range, replanned }: Pick<FlushAsRead, 'range' | 'replanned'>): string {
+  if (!range) return '';
+  return `then reads ${between(range.filled)}${replanned ? ', planned anew by what you just read' : ''}`;
 }

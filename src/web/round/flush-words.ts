@@ -1,7 +1,6 @@
 import type { RoundPot } from '../../contract/round.ts';
 import { inSentence } from '../../core/quantity/index.ts';
-import { litres, mL, ppmText } from '../shell/format.ts';
-import type { FlushAsRead } from './flush-as-read.ts';
+import { litres, mL } from '../shell/format.ts';
 
 const amount = (ml: number) => (ml >= 1000 ? litres(ml / 1000) : mL(ml));
 /** Less than so much either way is no difference to what is usual. */
@@ -18,15 +17,6 @@ export function flushAmount({ flush, flushMl }: Pick<RoundPot, 'flush' | 'flushM
 export function flushWhy({ flush, flushMl }: Pick<RoundPot, 'flush' | 'flushMl'>): string {
   const other = flush.stages.length > 0 && flush.habitMl > 0 && Math.abs(flushMl / flush.habitMl - 1) > ABOUT_SAME;
   return other ? `${flush.why}; rule of thumb ${amount(flush.habitMl)}` : flush.why;
-}
-
-export const between = ({ low, high }: { low: number; high: number }): string =>
-  ppmText(low) === ppmText(high) ? `≈ ${ppmText(low)}` : `${ppmText(low)} to ${ppmText(high)}`;
-
-/** What the pot should read once it is filled, and whether the reading just typed is in it. */
-export function flushLeaves({ range, replanned }: Pick<FlushAsRead, 'range' | 'replanned'>): string {
-  if (!range) return '';
-  return `then reads ${between(range.filled)}${replanned ? ', planned anew by what you just read' : ''}`;
 }
 
 /** The flush as it is logged: other than planned, its stages keep their shares. */
