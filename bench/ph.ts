@@ -5,6 +5,7 @@
  * `npx tsx bench/ph.ts [batches]`
  */
 import { median } from 'simple-statistics';
+import { phSide } from '../src/core/quantity/index.ts';
 import { decidePh, penPhSd, responseSdOf, type PhSeen, type Stirred } from '../src/core/correction/index.ts';
 import { doseSim, normal, seededRandom, simPh, type Random, type SimSolution } from '../src/core/simulation/index.ts';
 import { alkalinityMeqL, composition, strengthSdOf, titrantPerMl, waterFromSigns } from '../src/core/solution/index.ts';
@@ -140,9 +141,9 @@ function coached(c: Case): Outcome {
     if (said)
       foretold.push({ correction: corrections, held: ph >= said.low && ph <= said.high, width: said.high - said.low });
     seen.push({ ph, sd: penPhSd(c.ecUsCm), after: [...stirred] });
-    if (ph >= c.window.low && ph <= c.window.high) return { inside: true, corrections, thinned, under: false };
-    if (ph < c.window.low || corrections === 3)
-      return { inside: false, corrections, thinned, under: ph < c.window.low };
+    const side = phSide(ph, c.window);
+    if (side === 'inside') return { inside: true, corrections, thinned, under: false };
+    if (side === 'below' || corrections === 3) return { inside: false, corrections, thinned, under: side === 'below' };
     const from = performance.now();
     const decision = decidePh({
       total,
@@ -180,9 +181,10 @@ function naive(c: Case): Outcome {
   for (let corrections = 0; ; corrections++) {
     const ph = corrections === 0 ? before : readPh(c, truth);
     if (corrections > 0) moved = Math.max(0.05, before - ph);
-    if (ph >= c.window.low && ph <= c.window.high) return { inside: true, corrections, thinned: false, under: false };
-    if (ph < c.window.low || corrections === 3)
-      return { inside: false, corrections, thinned: false, under: ph < c.window.low };
+    const side = phSide(ph, c.window);
+    if (side === 'inside') return { inside: true, corrections, thinned: false, under: false };
+    if (side === 'below' || corrections === 3)
+      return { inside: false, corrections, thinned: false, under: side === 'below' };
     const wanted = corrections === 0 ? (c.believedAlkalinity * 0.7 * c.volumeL) / 1.674 : (given * (ph - 6)) / moved;
     const dose = roundDownToTool(Math.max(wanted, finestStepMl(TOOLS)), TOOLS);
     given = dose!.doseMl;

@@ -12,6 +12,7 @@ import {
   responseOf,
   responseSdOf,
   hypothesesOf,
+  hypothesesWith,
   wholeDose,
   type PhSeen,
   type PhSituation,
@@ -103,6 +104,23 @@ describe('the pH coach', () => {
     // Hardly moved: there is more of it than was thought. Far down: less.
     expect(carbonateAt(6.8)).toBeGreaterThan(0);
     expect(carbonateAt(5.9)).toBeLessThan(0);
+  });
+  it('every way explains a reading that leaves no doubt, whatever acid went into whatever water', () => {
+    for (const total of [SOFT, HARD])
+      for (const titrant of ['nitric', 'citric', 'phosphoric'] as const) {
+        const perMl = titrantPerMl(titrant, 10);
+        const after: Stirred[] = [{ perMl, mlPerL: total === SOFT ? 0.05 : 1 }];
+        const truly = solve(addComposition(total, perMl, after[0]!.mlPerL));
+        if (!truly.ok) throw new Error(truly.message);
+        const seen = [{ ph: truly.ph, sd: 0.001, after }];
+        const ways = hypothesesOf({ total, alkalinitySd: 3, responseSd: 0.15, carbonateSd: 0.5 * total.CO2, seen });
+        expect(ways.length).toBeGreaterThan(20);
+        const off = ways.reduce((sum, way) => {
+          const solved = solve(hypothesesWith(total, way, after));
+          return sum + way.weight * Math.abs(solved.ok ? solved.ph - truly.ph : 1);
+        }, 0);
+        expect(off).toBeLessThan(0.03);
+      }
   });
   it('a lemon is doubted most, then vinegar', () => {
     const sd = (titrant: 'nitric' | 'acetic' | 'lemon') => strengthSdOf(titrantPerMl(titrant, 5));

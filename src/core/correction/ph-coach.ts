@@ -90,20 +90,23 @@ export function responseSdOf(
 /**
  * The next pH correction: the dose likeliest to read inside the window, with less than 8 % chance of passing its far side (a quarter for the
  * last one), rounded down to the tool; thinned first when one step would jump a quarter of the window.
+ * @param known its ways, where they are worked out already
  * @throws DomainError on a window that is none
  */
-export function decidePh(situation: PhSituation): PhDecision {
+export function decidePh(situation: PhSituation, known?: readonly Hypothesis[]): PhDecision {
   const { window, correctionsUsed, direction, tools } = situation;
   if (!(window.high > window.low))
     throw new DomainError('out-of-range', 'The pH window is empty', window, 'The lower pH lies under the upper.');
   requirePositive(situation.volumeL, 'the batch');
   const noDose = withoutDose(situation);
   if (noDose) return noDose;
-  const standings = hypothesesOf(situation);
+  const standings = known ?? hypothesesOf(situation);
   const middle = likeliest(standings);
   const most = mlToReach(situation, middle, direction === 'down' ? window.low - 0.4 : window.high + 0.4);
   if (typeof most === 'string') return { kind: 'outside', message: most };
-  const curves = standings.map((s) => curveOf(situation, s, most * 1.3));
+  const bare = solve(situation.total);
+  const noise = penPhSd(bare.ok ? bare.ecUsCm : 1000);
+  const curves = fewOf(situation, standings, most).map((s) => curveOf(situation, s, most * 1.3, noise));
   const risk = correctionsUsed < MOST_CORRECTIONS - 1 ? FAR_RISK : LAST_FAR_RISK;
   const wanted = bestMl(situation, curves, most * 1.3, risk);
   const goal = mlToReach(situation, middle, (window.low + window.high) / 2);
@@ -153,10 +156,11 @@ function withoutDose({ total, window, seen, correctionsUsed, direction }: PhSitu
 export function wholeDose(
   situation: PhSituation,
   targetPh: number,
+  known?: readonly Hypothesis[],
 ): { readonly ml: number } | { readonly message: string } {
   const last = situation.seen.at(-1);
   if (last && !canRead(situation.total, last)) return { message: CANNOT_READ };
-  const standings = hypothesesOf(situation);
+  const standings = known ?? hypothesesOf(situation);
   const ml = mlToReach(situation, likeliest(standings), targetPh);
   return typeof ml === 'string' ? { message: ml } : { ml: ml * situation.volumeL };
 }
@@ -171,6 +175,28 @@ export function likelyStanding(situation: PhBatch & { readonly stirred: readonly
 export function responseOf(situation: PhBatch): number {
   const standings = hypothesesOf(situation);
   return standings.reduce((sum, s) => sum + s.response * s.weight, 0);
+}
+
+/** So many ways tell a dose as well as hundreds. */
+const FEW_WAYS = 24;
+
+/** The ways gathered by where a dose of half the way leads: neighbours answer alike, and are told as one. */
+function fewOf(situation: PhSituation, standings: readonly Hypothesis[], mostMlL: number): Hypothesis[] {
+  if (standings.length <= FEW_WAYS) return [...standings];
+  const sorted = standings
+    .map((standing) => ({ standing, ph: phAt(situation, standing, mostMlL / 2) }))
+    .sort((a, b) => a.ph - b.ph);
+  const groups: Hypothesis[][] = [];
+  let sum = 0;
+  for (const { standing } of sorted) {
+    const at = Math.min(FEW_WAYS - 1, Math.floor(sum * FEW_WAYS));
+    (groups[at] ??= []).push(standing);
+    sum += standing.weight;
+  }
+  return groups.filter(Boolean).map((group) => {
+    const weight = group.reduce((all, s) => all + s.weight, 0);
+    return { ...likeliest(group.map((s) => ({ ...s, weight: s.weight / weight }))), weight };
+  });
 }
 
 /** Mean of the ways: good where the curve is not asked for its tails. */
@@ -213,13 +239,20 @@ function phAt(situation: PhSituation, standing: Hypothesis, mlPerL: number): num
 }
 
 /** pH of one way over the doses, as a table that is read between its points. */
-type Curve = { readonly weight: number; readonly phs: readonly number[]; readonly stepMlL: number };
+type Curve = {
+  readonly weight: number;
+  readonly phs: readonly number[];
+  readonly stepMlL: number;
+  /** 1 SD of the pen in it. */
+  readonly noise: number;
+};
 const POINTS = 12;
 
-function curveOf(situation: PhSituation, standing: Hypothesis, mostMlL: number): Curve {
+function curveOf(situation: PhSituation, standing: Hypothesis, mostMlL: number, noise: number): Curve {
   const stepMlL = mostMlL / POINTS;
   return {
     weight: standing.weight,
+    noise,
     stepMlL,
     phs: Array.from({ length: POINTS + 1 }, (_, i) => phAt(situation, standing, i * stepMlL)),
   };
@@ -233,12 +266,10 @@ function readCurve({ phs, stepMlL }: Curve, mlPerL: number): { ph: number; slope
   return { ph: phs[i]! + rise * (at - i), slope: rise / stepMlL };
 }
 
-function oddsOf({ window, direction, total }: PhSituation, curves: readonly Curve[], mlPerL: number) {
-  const solved = solve(total);
-  const noise = penPhSd(solved.ok ? solved.ecUsCm : 1000);
+function oddsOf({ window, direction }: PhSituation, curves: readonly Curve[], mlPerL: number) {
   const ways = curves.map((curve) => {
     const { ph, slope } = readCurve(curve, mlPerL);
-    return { ph, weight: curve.weight, sd: Math.hypot(noise, HAND_SD * mlPerL * slope) };
+    return { ph, weight: curve.weight, sd: Math.hypot(curve.noise, HAND_SD * mlPerL * slope) };
   });
   let [inWindow, pastFar, mean] = [0, 0, 0];
   for (const { ph, weight, sd } of ways) {

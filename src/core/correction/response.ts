@@ -85,17 +85,20 @@ export function hypothesesOf({ total, alkalinitySd, responseSd, carbonateSd, see
     seen.some((s) => s.after.length > 0),
     waters.length > 1,
   );
-  const ways = waters.flatMap((water) =>
-    responses.map((response) => ({
-      carbonate: water.carbonate,
-      response: response.response,
-      ...standingBy(
-        withCarbonate(total, water.carbonate),
-        response.response,
-        alkalinitySd,
-        seen,
-        water.log + response.log,
-      ),
+  const said = seen.map((reading) => ({
+    reading,
+    at: sayingOf(
+      total,
+      reading,
+      waters.map((w) => w.carbonate),
+      responses.map((r) => r.response),
+    ),
+  }));
+  const ways = waters.flatMap(({ carbonate, log: water }) =>
+    responses.map(({ response, log }) => ({
+      carbonate,
+      response,
+      ...standingBy(said, { carbonate, response }, alkalinitySd, water + log),
     })),
   );
   const most = Math.max(...ways.map((w) => w.log));
@@ -110,24 +113,74 @@ export function hypothesesOf({ total, alkalinitySd, responseSd, carbonateSd, see
   );
 }
 
+/** What a reading says of a water and a response: the strong alkali more than was thought, and meq/L that move its pH by one; undefined where it cannot be. */
+type Said = { readonly shift: number; readonly buffering: number } | undefined;
+type Saying = (way: Pick<Hypothesis, 'carbonate' | 'response'>) => Said;
+
+/**
+ * What a reading says of every water and response. At one pH the alkali that must be there is a sum over weak acids, each in proportion to how much of
+ * it there is: reckoned at the ends (and at the label's own strength), it lies between them on a line.
+ */
+function sayingOf(
+  total: Composition,
+  reading: PhSeen,
+  carbonates: readonly number[],
+  responses: readonly number[],
+): Saying {
+  const exactly: Saying = ({ carbonate, response }) => {
+    const mix = withDoses(withCarbonate(total, carbonate), reading.after, response);
+    const shift = shiftTo(mix, reading.ph);
+    return shift === undefined ? undefined : { shift, buffering: bufferingAt(mix, shift) };
+  };
+  const xs = endsOf(carbonates);
+  const rs = reading.after.length === 0 ? [1] : endsOf([...responses, 1], 1);
+  const table = xs.map((carbonate) => rs.map((response) => exactly({ carbonate, response })));
+  if (table.some((row) => row.includes(undefined))) return exactly;
+  return ({ carbonate, response }) => {
+    const [x, r] = [between(xs, carbonate), between(rs, response)];
+    const of = (key: 'shift' | 'buffering') => {
+      const along = (row: readonly Said[]) => row[r.at]![key] + r.share * (row[r.next]![key] - row[r.at]![key]);
+      const [from, to] = [along(table[x.at]!), along(table[x.next]!)];
+      return from + x.share * (to - from);
+    };
+    return { shift: of('shift'), buffering: of('buffering') };
+  };
+}
+
+/** Least and most of them, and a middle. */
+const endsOf = (values: readonly number[], middle?: number): number[] =>
+  [...new Set([Math.min(...values), ...(middle === undefined ? [] : [middle]), Math.max(...values)])].sort(
+    (a, b) => a - b,
+  );
+
+/** Between which of some rising values one lies, and how far along. */
+function between(values: readonly number[], value: number): { at: number; next: number; share: number } {
+  const at = Math.max(
+    0,
+    values.findLastIndex((v) => v <= value),
+  );
+  const next = Math.min(values.length - 1, at + 1);
+  const wide = values[next]! - values[at]!;
+  return { at, next, share: wide > 0 ? (value - values[at]!) / wide : 0 };
+}
+
 /** Strong alkali more than was thought by one water and response, after every reading, and how well they fit. */
 function standingBy(
-  water: Composition,
-  response: number,
+  seen: readonly { readonly reading: PhSeen; readonly at: Saying }[],
+  way: Pick<Hypothesis, 'carbonate' | 'response'>,
   alkalinitySd: number,
-  seen: readonly PhSeen[],
   before: number,
 ) {
   let [precision, shift, log] = [1 / Math.max(alkalinitySd, 1e-3) ** 2, 0, before];
-  for (const reading of seen) {
-    const mix = withDoses(water, reading.after, response);
-    const implied = shiftTo(mix, reading.ph);
-    if (implied === undefined) {
+  for (const { reading, at } of seen) {
+    const said = at(way);
+    if (said === undefined) {
       log -= CANNOT_BE;
       continue;
     }
-    const ofPh = bufferingAt(mix, implied) * Math.hypot(reading.sd, BETWEEN_READINGS_SD);
-    const sd = Math.max(1e-5, Math.hypot(ofPh, handSdOf(reading.after, response)));
+    const implied = said.shift;
+    const ofPh = said.buffering * Math.hypot(reading.sd, BETWEEN_READINGS_SD);
+    const sd = Math.max(1e-5, Math.hypot(ofPh, handSdOf(reading.after, way.response)));
     const innovation = sd ** 2 + 1 / precision;
     log += -((implied - shift) ** 2) / (2 * innovation) - Math.log(innovation) / 2;
     const gained = 1 / sd ** 2;

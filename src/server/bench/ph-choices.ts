@@ -1,6 +1,13 @@
 import type { EntityManager } from 'typeorm';
 import type { PhChoice } from '../../contract/bench.ts';
-import { bringsWords, lastsWords, decidePh, wholeDose, type PhSituation } from '../../core/correction/index.ts';
+import {
+  bringsWords,
+  lastsWords,
+  decidePh,
+  hypothesesOf,
+  wholeDose,
+  type PhSituation,
+} from '../../core/correction/index.ts';
 import { phSide } from '../../core/quantity/index.ts';
 import { elementsOf, isLemon, scaleComposition, type Composition } from '../../core/solution/index.ts';
 import { dosingOf, type Tool } from '../../core/strength/index.ts';
@@ -75,10 +82,11 @@ function choiceOf(
     tools,
     ...(thinned === undefined ? {} : { thinned }),
   };
-  const whole = wholeDose(situation, (batch.phLow + batch.phHigh) / 2);
+  const ways = hypothesesOf(situation);
+  const whole = wholeDose(situation, (batch.phLow + batch.phHigh) / 2, ways);
   if ('message' in whole) return { ...choice, why: whole.message };
   const brings = bringsWords(elementsOf(scaleComposition(label.perUnit, whole.ml / session.volumeL)));
-  const decision = decidePh(situation);
+  const decision = decidePh(situation, ways);
   const known = { ...choice, wholeMl: whole.ml, brings };
   if (decision.kind === 'outside') return { ...known, why: decision.message };
   if (decision.kind !== 'dose') return known;
