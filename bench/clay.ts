@@ -1,7 +1,8 @@
 /**
  * Leaching clay in four worlds of different make, none of which a prior was taken from; `slabs` is used for nothing but judging. Of every world:
  * how often the 90 % range holds the next flat reading, with its width and error; whether what is called ready stays under the gate in the
- * standard soak, and how many bags are called within 50 days; still water against changing every day. Times of a fit and a plan.
+ * standard soak, and how many bags are called within 50 days; still water against changing every day; days and
+ * litres lost against one who knows the clay. Times of a fit and a plan.
  * `npx tsx bench/clay.ts [bags a world]`
  */
 import { median, quantile } from 'simple-statistics';
@@ -127,6 +128,25 @@ function daily(world: ClayWorld, b: number, goal: number): number {
   return litres;
 }
 
+/** The same plain rule by one who knows the clay as it truly is: the day it is fit to plant, and the water it took. */
+function oracle(world: ClayWorld, b: number): { day: number; litres: number } | undefined {
+  const bag = drawWorldBag(world, seededRandom(70_000 + 97 * b));
+  let bath = firstBath(bag, WATER);
+  let litres = WATER * CLAY_L;
+  for (let day = 1; day <= DAYS; day++) {
+    bath = standHours(bag, bath, 24);
+    const later = standHours(bag, bath, 24).ppm;
+    if (standardOf(bag, bath) <= GATE) {
+      if (later - bath.ppm <= SURE.stillDay * later + 0.5) return { day, litres };
+    } else if (trueFlat(bag, bath) - bath.ppm <= 0.05 * later + 0.5) {
+      const freshL = WATER * (1 - bag.retained);
+      bath = changeBath(bag, bath, freshL);
+      litres += freshL * CLAY_L;
+    }
+  }
+  return undefined;
+}
+
 const percent = (part: number, of: number) => `${((100 * part) / Math.max(1, of)).toFixed(0)} %`;
 /** The 90 % interval of a share (Wilson). */
 function interval(part: number, of: number): string {
@@ -144,10 +164,15 @@ for (const world of CLAY_WORLDS) {
   const truly = called.filter((c) => c.comesTo <= GATE).length;
   const saved = called.map((c) => 1 - c.litres / daily(world, c.b, c.comesTo));
   const first = outcomes.filter((o) => o.held[0]).length;
+  const lost = called.flatMap(({ b, day, litres }) => {
+    const best = oracle(world, b);
+    return best ? [{ days: day - best.day, litresAL: (litres - best.litres) / CLAY_L }] : [];
+  });
   console.log(
     `${world}: next flat reading held ${percent(held.filter(Boolean).length, held.length)} of ${held.length} (${interval(held.filter(Boolean).length, held.length)}; first bath ${percent(first, BAGS)}), width ${percent(median(outcomes.flatMap((o) => o.widths)), 1)} of it, error ${median(outcomes.flatMap((o) => o.errors)).toFixed(3)} ln; ` +
       `called ready ${percent(called.length, BAGS)} within ${DAYS} days (median day ${called.length > 0 ? median(called.map((c) => c.day)) : '–'}), truly under the gate ${percent(truly, called.length)} (${called.length > 0 ? interval(truly, called.length) : '–'}), worst ${called.length > 0 ? Math.max(...called.map((c) => c.comesTo)).toFixed(0) : '–'}, ten per cent still to come ${called.filter((c) => c.adds > 0.1).length}; ` +
-      `still water against daily: ${called.length > 0 ? percent(median(saved), 1) : '–'} less`,
+      `still water against daily: ${called.length > 0 ? percent(median(saved), 1) : '–'} less; ` +
+      `against one who knows the clay: ${lost.length > 0 ? `${median(lost.map((l) => l.days))} days and ${median(lost.map((l) => l.litresAL)).toFixed(2)} L a litre of clay more` : '–'}`,
   );
 }
 console.log(

@@ -11,6 +11,7 @@ import {
   calibrate,
   courseOf,
   daysIn,
+  earlyWider,
   filledPot,
   followedIntervals,
   knowAlone,
@@ -116,8 +117,8 @@ function casesOf(world: PotWorld, shelf: readonly Lived[]): Case[] {
 }
 
 /** A day after each filling whose pot was flushed: how far its strength lies from what was foretold, in halves of the range. */
-function flushesOf(world: PotWorld, pot: Lived): Flushed[] {
-  return seenOf(pot).flatMap(({ visit, water, before, season }): Flushed[] => {
+function flushesOf(world: PotWorld, pot: Lived, scores: readonly Score[]): Flushed[] {
+  return seenOf(pot).flatMap(({ visit, water, before, season, endedOn, kinds }): Flushed[] => {
     const fill = pot.log.fills[visit - 1]!;
     if (visit < 4 || fill.flushed.length === 0) return [];
     const course = courseOf(1);
@@ -126,13 +127,27 @@ function flushesOf(world: PotWorld, pot: Lived): Flushed[] {
       return log(Math.max(1, course.ecUsCm[1]!));
     });
     const { mean: middle, sd } = spreadOf(ln);
-    // Nobody reads the day after: nothing could prove the range.
-    const half = 1.25 * Z90 * Math.hypot(sd, READING_SD.share);
+    const earlier = scores.filter((one) => one.on < endedOn);
+    const { below, above } = calibrate(
+      {
+        own: earlier.filter((one) => one.potId === pot.id),
+        others: earlier.filter((one) => one.potId !== pot.id),
+      },
+      kinds.filter((kind) => kind !== 'overdue' && kind !== 'hot'),
+    ).ec;
+    const half = earlyWider(1) * Z90 * Math.hypot(sd, READING_SD.share);
     const truth = log(pot.truths[visit - 1]!.nextDay.ecUsCm);
-    return [{ world, tap: pot.kinds[0]!.has('tap'), off: Math.abs(truth - middle), half }];
+    return [
+      {
+        world,
+        tap: pot.kinds[0]!.has('tap'),
+        truth,
+        told: { low: middle - below * half, middle, high: middle + above * half },
+      },
+    ];
   });
 }
-type Flushed = { readonly world: PotWorld; readonly tap: boolean; readonly off: number; readonly half: number };
+type Flushed = { readonly world: PotWorld; readonly tap: boolean; readonly truth: number; readonly told: Told };
 
 const DAYS_AHEAD = 10;
 const WINDOW = { low: 5.5, high: 6.5 };
@@ -176,8 +191,9 @@ for (const world of POT_WORLDS)
   for (let s = 0; s < shelves; s++) {
     const shelf = liveShelf(world, 100 + s, { pots, visits: VISITS });
     cases.push(...casesOf(world, shelf));
+    const scores = shelf.flatMap((pot) => scoresOf(pot.id, seenOf(pot))).sort((a, b) => (a.on < b.on ? -1 : 1));
     for (const pot of shelf) {
-      flushes.push(...flushesOf(world, pot));
+      flushes.push(...flushesOf(world, pot, scores));
       pours.push(...pouredOf(world, pot));
     }
   }
@@ -237,9 +253,9 @@ for (const what of ['left', 'ec', 'ph'] as const) {
 console.log('\n== strength a day after a flush, ln');
 for (const world of [...POT_WORLDS, 'still', 'tap'] as const) {
   const some = flushes.filter((f) => (world === 'still' ? !f.tap : world === 'tap' ? f.tap : f.world === world));
-  const held = some.filter((f) => f.off <= f.half).length / some.length;
+  const held = some.filter(({ truth, told }) => truth >= told.low && truth <= told.high).length / some.length;
   console.log(
-    `${world.padEnd(10)} ${some.length}  held ${(100 * held).toFixed(0)} %  width ${median(some.map((f) => 2 * f.half)).toFixed(3)}  error ${mean(some.map((f) => f.off)).toFixed(3)}`,
+    `${world.padEnd(10)} ${some.length}  held ${(100 * held).toFixed(0)} %  width ${median(some.map(({ told }) => told.high - told.low)).toFixed(3)}  error ${mean(some.map(({ truth, told }) => Math.abs(truth - told.middle))).toFixed(3)}`,
   );
 }
 

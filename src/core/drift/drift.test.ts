@@ -21,6 +21,7 @@ import {
   courseOf,
   curveOf,
   drawForecast,
+  earlyWider,
   filledWith,
   learnInterval,
   liveInterval,
@@ -344,5 +345,11 @@ describe('forecasts', () => {
     );
     expect(wide!.ecUsCm.high).toBeCloseTo(plain!.ecUsCm.high, 9);
     expect(wide!.ph.high - wide!.ph.middle).toBeCloseTo(3 * (plain!.ph.high - plain!.ph.middle), 9);
+  });
+  it('of strength are told wider soon after a flush, where hardly anyone reads: by less each day, and as learned from the seventh on', () => {
+    expect(earlyWider(0)).toBeGreaterThan(1.2);
+    for (let day = 1; day <= 7; day++) expect(earlyWider(day)).toBeLessThan(earlyWider(day - 1));
+    expect(earlyWider(7)).toBe(1);
+    expect(earlyWider(30)).toBe(1);
   });
 });

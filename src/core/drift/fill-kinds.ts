@@ -24,15 +24,17 @@ const NEW_VISITS = 3;
 /** What a filling is, before anything was read of it. */
 export type Filling = Pick<FillSeen, 'mix' | 'flushed' | 'pouredMl'>;
 
-/** What is special about a filling. */
-export function kindsOf(fill: Filling, before: Filling | undefined): ForecastKind[] {
+/**
+ * What is special about a filling. @param earlier the two before it: a pot takes two to settle into another pour, feed or flush, and so long its habit says little
+ */
+export function kindsOf(fill: Filling, earlier: readonly (Filling | undefined)[]): ForecastKind[] {
   const kinds: ForecastKind[] = [];
   const { mix } = fill;
   if (!mix) return kinds;
   const { curve, standing } = mix;
   if (standing.strength * curve.ammoniumMmolL > MUCH_AMMONIUM) kinds.push('ammonium');
   if (standing.carbonMmolL > HARD_CARBON) kinds.push('hard');
-  if (before?.mix && isChanged(fill, before, mix, before.mix)) kinds.push('changed');
+  if (earlier.some((before) => before?.mix && isChanged(fill, before, mix, before.mix))) kinds.push('changed');
   return kinds;
 }
 

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { anchoredAt, composition } from '../solution/index.ts';
 import { plusDays } from '../regimen/index.ts';
 import {
+  aheadOfNext,
   asMade,
   countsFrom,
   curveOf,
@@ -85,6 +86,14 @@ describe('a pot by its log', () => {
     expect(kinds(weekly(2))).toContain('new');
     expect(kinds([...six, fill(60)])).toContain('overdue');
     expect(kinds([...six, fill(42, { mix: mixOf(2) }), fill(49)])).toContain('changed');
+    // The second filling of a new kind stands in pores that still hold the old one; the third does not.
+    const other = [42, 49, 56].map((day) => fill(day, { mix: mixOf(2) }));
+    expect(kinds([...six, ...other.slice(0, 2), fill(56)])).toContain('changed');
+    expect(kinds([...six, ...other, fill(63)])).not.toContain('changed');
+    const next = { mix: mixOf(1), flushed: [], pouredMl: fill(0).pouredMl };
+    const ahead = (fills: readonly FillSeen[]) => aheadOfNext(knowAlone(log(fills))!, next, 7).kinds;
+    expect(ahead([...six, other[0]!, fill(49)])).toContain('changed');
+    expect(ahead([...six, other[0]!, fill(49), fill(56)])).not.toContain('changed');
     expect(kinds([...six, fill(42, { toppedUp: true })])).toContain('toppedUp');
     expect(kinds([...six, fill(42, { phSd: 0.3 })])).toContain('kit');
     const told = [37, 38, 39].map((day) => ({ on: plusDays('2026-01-05', day), times: 2.5 }));

@@ -122,6 +122,8 @@ export type Followed = {
   readonly intervals: readonly SeenInterval[];
   readonly filled: Filled | undefined;
   readonly last: Filled | undefined;
+  /** The filling before the last that was logged. */
+  readonly before: Filling | undefined;
   readonly waits: readonly number[];
 };
 
@@ -139,6 +141,7 @@ const NOTHING_FOLLOWED = {
   intervals: [],
   filled: undefined,
   last: undefined,
+  before: undefined,
   waits: [],
 };
 
@@ -163,10 +166,10 @@ function follow(log: PotLog, before?: Followed, tell?: (interval: FollowedInterv
       on: fill.on,
       mix: fill.mix,
       flushed: fill.flushed,
-      kinds: kindsOf(fill, i > from ? fills[i - 1] : undefined),
+      kinds: kindsOf(fill, fills.slice(Math.max(from, i - 2), i)),
       water: filledPot({ ...fill, mix: fill.mix }, stood, log.poreMl, efficiency.mean, belief),
     };
-    now = { ...now, filled, last: filled ?? now.last };
+    now = { ...now, filled, last: filled ?? now.last, before: i > from ? fills[i - 1] : undefined };
   }
   return { ...now, intervals, until: fills.length };
 }
@@ -241,10 +244,10 @@ export function aheadOf(known: Alone, days: number, toppedUp: boolean): Ahead {
 
 /** Of a filling still to come, so many days after it. */
 export function aheadOfNext(known: Alone, next: Filling, days: number): Ahead {
-  const { last, waits } = known.followed;
-  const before = last && { mix: last.mix, flushed: last.flushed, pouredMl: last.water.reservoirMl };
+  const { last, before, waits } = known.followed;
+  const standing = last && { mix: last.mix, flushed: last.flushed, pouredMl: last.water.reservoirMl };
   const phSd = phSdOf(known);
-  return { kinds: [...kindsOf(next, before), ...onTheWay({ phSd, toppedUp: false }, days, waits)], phSd };
+  return { kinds: [...kindsOf(next, [before, standing]), ...onTheWay({ phSd, toppedUp: false }, days, waits)], phSd };
 }
 
 /** 1 SD of how its pH was last read. */

@@ -1,5 +1,5 @@
 import { fillNormals, type Random } from '../statistics/index.ts';
-import { NOT_WIDENED, widened, type Widths } from './calibration.ts';
+import { NOT_WIDENED, widened, type Width, type Widths } from './calibration.ts';
 import { BETWEEN, DREGS_SD, dregsOf, READING_SD, selfOf, type PotBelief } from './pot-belief.ts';
 import { courseOf, playPot, type PotWater } from './pot-path.ts';
 import { habitShare } from './voices.ts';
@@ -12,6 +12,11 @@ export type ForecastDay = { readonly day: number; readonly freeMl: Band; readonl
 const DEVIATES = 8;
 /** What no pen explains grows over so many days and then stays. */
 const GROWS_DAYS = 7;
+
+/** Hardly anyone reads a pot soon after it was flushed, so that the range of its strength then could not be learned: that much wider at first. House rule. */
+const UNLEARNED = 0.3;
+/** Times the range of strength that many days after a filling: as learned from the day on which pots are mostly read. */
+export const earlyWider = (day: number): number => 1 + UNLEARNED * Math.max(0, 1 - day / GROWS_DAYS);
 
 /** How a forecast is told beside what is believed of the pot. */
 export type Telling = {
@@ -72,12 +77,13 @@ export function drawForecast(
     return {
       day,
       freeMl: widened(bandOf(row), widths.left, 'plain', 0, water.reservoirMl),
-      ecUsCm: widened(bandOf(ec[day]!), widths.ec, 'ln'),
+      ecUsCm: widened(bandOf(ec[day]!), times(widths.ec, earlyWider(day)), 'ln'),
       ph: widened(shifted(day === days ? last : bandOf(ph[day]!), moved * along), widths.ph, 'plain'),
     };
   });
 }
 
+const times = ({ below, above }: Width, by: number): Width => ({ below: below * by, above: above * by });
 const shifted = ({ low, middle, high }: Band, by: number): Band => ({
   low: low + by,
   middle: middle + by,
