@@ -25,7 +25,8 @@ export const startBatch = z.object({
   waterId: id,
   vesselId: id,
   parts: z.array(startPart).max(MOST_PARTS, `At most ${MOST_PARTS} parts in one batch.`),
-  ppmMeterId: id,
+  /** Null: there is no strength pen, and everything goes in by measure. */
+  ppmMeterId: id.nullable(),
   phMeterId: id.nullable(),
   toolIds: z.array(id).min(1, 'Choose a dropper or a syringe.'),
   volumeL: z
@@ -59,7 +60,7 @@ export const benchStep = z.discriminatedUnion('kind', [
 ]);
 
 const range = z.object({ ppm: z.number(), lowPpm: z.number(), highPpm: z.number() });
-const toolKind = z.enum(['dropper', 'syringe', 'granules']);
+const toolKind = z.enum(['dropper', 'syringe', 'spoon', 'granules']);
 const dosing = {
   doseMl: z.number(),
   steps: z.number().int(),
@@ -70,6 +71,13 @@ const dosing = {
   dropSizeIsGuess: z.boolean(),
   relativeSd: z.number(),
 };
+
+const thinning = z.object({
+  plan: z.enum(['add', 'pourOffAndReplace']),
+  addL: z.number(),
+  pourOffL: z.number(),
+  expectedPpm: z.number(),
+});
 
 /** What the coach says next; figures in ppm on the grower's pen, volumes in L, doses in mL of what is in the dropper (grams of granules). */
 export const coachAdvice = z.discriminatedUnion('kind', [
@@ -92,11 +100,12 @@ export const coachAdvice = z.discriminatedUnion('kind', [
     kind: z.literal('thin'),
     part: z.number().int(),
     pastHard: z.boolean(),
-    plan: z.enum(['add', 'pourOffAndReplace']),
-    addL: z.number(),
-    pourOffL: z.number(),
     vesselName: z.string(),
-    expectedPpm: z.number(),
+    /** The least water, back to the edge of the band; and back to the aim. */
+    edge: thinning,
+    aim: thinning,
+    topPpm: z.number(),
+    hardPpm: z.number(),
   }),
   z.object({ kind: z.literal('tooCoarse'), part: z.number().int(), stepMl: z.number() }),
   z.object({ kind: z.literal('overRange'), part: z.number().int() }),
@@ -231,8 +240,10 @@ export const batchView = z.object({
   /** The part whose turn it is; as many as there are parts when all are in. */
   at: z.number().int(),
   byRecipe: z.boolean(),
-  /** `off`: in words, that it was found off and not set since; null where it was not. */
-  ppmMeter: z.object({ id, name: z.string(), scale: z.number(), simulated: z.boolean(), off: z.string().nullable() }),
+  /** Of every figure in ppm here. */
+  scale: z.number(),
+  /** `off`: in words, that it was found off and not set since; null where it was not. No pen at all: everything goes in by measure. */
+  ppmMeter: z.object({ id, name: z.string(), simulated: z.boolean(), off: z.string().nullable() }).nullable(),
   phMeter: z
     .object({ id, name: z.string(), kind: z.enum(['pen', 'kit']), simulated: z.boolean(), off: z.string().nullable() })
     .nullable(),
@@ -244,9 +255,13 @@ export const batchView = z.object({
   /** Until when what is left may be used; null while it is open. */
   keepsUntil: localDate.nullable(),
   basePpm: z.number().nullable(),
+  /** Nobody read the water: it is taken as it last read, or as such waters do. */
+  baseIsThought: z.boolean(),
   /** Net that all parts by pen are meant to bring together, as planned; with what measured parts bring, as far as known. */
   aimPpm: z.number(),
   netPpm: z.number(),
+  /** What batches by this recipe usually bring over the water, where this one brings a fifth more: then something else is wrong. */
+  usualNetPpm: z.number().nullable(),
   phWindow: z.object({ low: z.number(), high: z.number() }),
   holdMinutes: z.number().nullable(),
   advice: coachAdvice,

@@ -134,10 +134,14 @@ export const carePayloads = {
     lookAgainOn: localDate,
   }),
   batchStarted: z.object({ volumeL: z.number().positive() }),
-  /** `thoughtEcUsCm`: what is taken for it where it was not measured (a dead pen), as that water last read. */
+  /**
+   * `thoughtEcUsCm`: what is taken for it where it was not measured (a dead pen, or none), as that water last read, or as waters of its kind do;
+   * `thoughtSd`: 1 SD of that as a share, null for as it last read.
+   */
   batchBase: z.object({
     reading: ppmReading,
     thoughtEcUsCm: z.number().min(0).nullable().default(null),
+    thoughtSd: z.number().positive().nullable().default(null),
     confirmedOdd: z.boolean().default(false),
   }),
   /** `part`: which of the batch's parts, in its order. `byRecipe`: nobody means to read it. */

@@ -15,11 +15,11 @@ import {
   WATER_KINDS,
 } from './kinds.ts';
 
-/** A dropper or syringe; `dropsPerMl` is null until somebody counted. */
+/** A dropper, a syringe, or a spoon (scoop, cap) of known size; `dropsPerMl` is null until somebody counted. */
 export const toolView = z.object({
   id,
   name: z.string(),
-  kind: z.enum(['dropper', 'syringe']),
+  kind: z.enum(['dropper', 'syringe', 'spoon']),
   dropsPerMl: z.number().nullable(),
   stepMl: z.number(),
   capacityMl: z.number().nullable(),
@@ -39,6 +39,10 @@ export const shelfView = z.object({
       kind: z.enum(PRODUCT_KINDS),
       unit: z.enum(['mL', 'g']),
       note: z.string(),
+      /** What its label gives, mL (g) a litre; null where nobody wrote it down. */
+      labelDose: z.number().nullable(),
+      /** Whether its strength follows from its label or from a mix that was read. */
+      strengthKnown: z.boolean(),
       /** What is left of a stock of it made for an earlier batch. */
       stock: z.object({ grams: z.number(), waterMl: z.number(), madeOn: localDate, leftMl: z.number() }).nullable(),
     }),

@@ -100,10 +100,10 @@ async function toStrength(
     } else if (advice.kind === 'thin') {
       await act({
         kind: 'thin',
-        pourOffL: advice.pourOffL,
-        addL: Math.max(0.01, advice.addL),
+        pourOffL: advice.aim.pourOffL,
+        addL: Math.max(0.01, advice.aim.addL),
         reading: null,
-        to: advice.pourOffL > 0 ? 'soil plants, thinned' : '',
+        to: advice.aim.pourOffL > 0 ? 'soil plants, thinned' : '',
       });
       view = await act({ kind: 'reading', reading: await reads('ppm'), confirmedOdd: true });
     } else if (advice.kind === 'tooCoarse') view = await act({ kind: 'leave', part: advice.part, why: 'coarse' });

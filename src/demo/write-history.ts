@@ -293,7 +293,7 @@ async function writeBatch(
     'batchBase',
     clock(),
     date,
-    { reading: value(base), thoughtEcUsCm: null, confirmedOdd: false },
+    { reading: value(base), thoughtEcUsCm: null, thoughtSd: null, confirmedOdd: false },
     bucket.at,
   );
   const { belief, last } = await addPortions(bucket, base, volumeL, aim);

@@ -276,12 +276,17 @@ describe('the bench', () => {
     const odd = await step(id, { kind: 'portion', dose, reading: value(900), confirmedOdd: false });
     expect(odd.body).toMatchObject({ code: 'reading-odd', errors: [{ path: 'reading' }] });
     const kept = (await step(id, { kind: 'portion', dose, reading: value(900), confirmedOdd: true })).body;
-    expect(kept.advice).toMatchObject({ kind: 'thin', pastHard: true, plan: 'pourOffAndReplace' });
+    expect(kept.advice).toMatchObject({ kind: 'thin', pastHard: true, aim: { plan: 'pourOffAndReplace' } });
     if (kept.advice.kind !== 'thin') return;
     const tooFull = await step(id, { kind: 'thin', pourOffL: 0, addL: 10, reading: null });
     expect(tooFull.body).toMatchObject({ code: 'vessel-too-small', errors: [{ path: 'addL' }] });
     const thinned = (
-      await step(id, { kind: 'thin', pourOffL: kept.advice.pourOffL, addL: kept.advice.addL, reading: value(190) })
+      await step(id, {
+        kind: 'thin',
+        pourOffL: kept.advice.aim.pourOffL,
+        addL: kept.advice.aim.addL,
+        reading: value(190),
+      })
     ).body;
     expect(thinned.advice.kind).toBe('inside');
     expect(thinned.volumeL).toBeCloseTo(5, 6);
@@ -435,7 +440,7 @@ describe('simulated pens', () => {
   it('stream until they stand still, near the truth that only they know', async () => {
     const { id, body } = await startBatch();
     const response = await kit.app.inject({
-      url: `/api/devices/${body.ppmMeter.id}/dip?subject=batch&subjectId=${id}`,
+      url: `/api/devices/${body.ppmMeter?.id}/dip?subject=batch&subjectId=${id}`,
       headers: { host: 'localhost' },
     });
     const displays = response.body
@@ -450,7 +455,7 @@ describe('simulated pens', () => {
     expect(
       (
         await kit.app.inject({
-          url: `/api/devices/${body.ppmMeter.id}/dip?subject=pot&subjectId=${pot.id}`,
+          url: `/api/devices/${body.ppmMeter?.id}/dip?subject=pot&subjectId=${pot.id}`,
           headers: { host: 'localhost' },
         })
       ).body,

@@ -24,3 +24,4 @@ export * from './suitability.ts';
 export * from './water-verdict.ts';
 export * from './costs.ts';
 export * from './aims.ts';
+export * from './usual-water.ts';

@@ -30,7 +30,8 @@ export type CoachDecision =
       readonly portionsLikely: number;
     }
   | { readonly kind: 'inside' }
-  | { readonly kind: 'thin'; readonly plan: ThinningPlan; readonly pastHard: boolean }
+  /** Over its band. `edge`: the least water that brings it back into the band; `plan`: back to the aim. Not past its limit it may also stay. */
+  | { readonly kind: 'thin'; readonly plan: ThinningPlan; readonly edge: ThinningPlan; readonly pastHard: boolean }
   | { readonly kind: 'tooCoarse'; readonly stepMl: number };
 
 export type CoachSituation = {
@@ -64,8 +65,10 @@ export function decidePortion(situation: CoachSituation): CoachDecision {
   if (portionsUsed > 0 && penNet >= aim.lowEcUsCm && penNet <= aim.highEcUsCm) return { kind: 'inside' };
   if (penNet > aim.highEcUsCm) {
     const wholeNet = lastReadingEcUsCm - batch.baseReadingEcUsCm;
-    const plan = planThinning(batch.volumeL, wholeNet, thinTo(situation, wholeNet, penNet), capacityL);
-    return { kind: 'thin', plan, pastHard: penNet > aim.hardEcUsCm };
+    const toAim = thinTo(situation, wholeNet, penNet);
+    const toEdge = Math.max(toAim, (wholeNet * INSIDE_TOP * aim.highEcUsCm) / penNet);
+    const planFor = (net: number) => planThinning(batch.volumeL, wholeNet, net, capacityL);
+    return { kind: 'thin', plan: planFor(toAim), edge: planFor(toEdge), pastHard: penNet > aim.hardEcUsCm };
   }
   const careful = (situation.lookAhead ?? true) && portionsUsed < PLANNED_PORTIONS - 1;
   const relativeSd = Math.min(...situation.tools.map(doseSdOf));
@@ -80,6 +83,9 @@ export function decidePortion(situation: CoachSituation): CoachDecision {
   }
   return { kind: 'tooCoarse', stepMl: finestStepMl(situation.tools) };
 }
+
+/** Thinned solutions read a few per cent over the straight line, so that the band's top is aimed at from a little below. House rule. */
+const INSIDE_TOP = 0.97;
 
 /** Net the whole is thinned to: what was planned of it, where that brings this product into its band; else so far that it meets its own aim. */
 function thinTo({ aim, thinToNetEcUsCm }: CoachSituation, wholeNet: number, penNet: number): number {

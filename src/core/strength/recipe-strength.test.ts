@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { recipeStrength, type TrialRecipe } from './index.ts';
+import { doseALitre, recipeStrength, type TrialRecipe } from './index.ts';
 
 const recipe: TrialRecipe = {
   amount: 2,
@@ -17,6 +17,12 @@ const recipe: TrialRecipe = {
 describe('so much gave so much', () => {
   it('is scaled over the water: 100 net ppm on the half scale from 0.5 mL/L is 400 µS/cm for 1 mL/L', () => {
     expect(recipeStrength(recipe)).toEqual({ known: true, ecPerMlL: 400 });
+  });
+  it('a label’s dose is one a litre, and none where its measure’s size is not known', () => {
+    expect(doseALitre({ ...recipe, unit: 'spoons', amount: 1, spoonMl: 5 })).toBe(1.25);
+    expect(doseALitre({ ...recipe, unit: 'spoons', amount: 1 })).toBeUndefined();
+    expect(doseALitre({ ...recipe, unit: 'other', unitWords: 'cap', amount: 1 })).toBeUndefined();
+    expect(doseALitre({ ...recipe, waterL: null })).toBeUndefined();
   });
   it('counts drops by their dropper and spoons by their size', () => {
     expect(recipeStrength({ ...recipe, unit: 'drops', amount: 40, dropsPerMl: 20 })).toEqual({

@@ -37,7 +37,17 @@ export function recipeStrength(recipe: TrialRecipe): RecipeStrength {
   return { known: true, ecPerMlL: strengthFromTrial(doseMl, recipe.waterL, ecFromPpm(net, recipe.scale)) };
 }
 
-function doseOf(recipe: TrialRecipe): number | string {
+/**
+ * What a label gives where nobody read a pen: mL (g) a litre; undefined where the tool's size or the water is not known.
+ * @example doseALitre({ amount: 1, unit: 'spoons', unitWords: '', dropsPerMl: null, spoonMl: 5, waterL: 4 }) // 1.25
+ */
+export function doseALitre(label: DoseRecipe & Pick<TrialRecipe, 'waterL'>): number | undefined {
+  const dose = doseOf(label);
+  return typeof dose === 'string' || label.waterL === null ? undefined : dose / label.waterL;
+}
+
+type DoseRecipe = Pick<TrialRecipe, 'amount' | 'unit' | 'unitWords' | 'dropsPerMl' | 'spoonMl'>;
+function doseOf(recipe: DoseRecipe): number | string {
   switch (recipe.unit) {
     case 'mL':
       return recipe.amount;

@@ -5,6 +5,8 @@ import type { Tool } from './tool.ts';
 
 type Range = { readonly ppm: number; readonly lowPpm: number; readonly highPpm: number };
 
+type Thinning = { plan: 'add' | 'pourOffAndReplace'; addL: number; pourOffL: number; expectedPpm: number };
+
 /** What the coach says in the pen's own figures: ppm, litres, and doses as the tool measures them. */
 export type ShownAdvice =
   | { kind: 'readBase' }
@@ -24,11 +26,13 @@ export type ShownAdvice =
       kind: 'thin';
       part: number;
       pastHard: boolean;
-      plan: 'add' | 'pourOffAndReplace';
-      addL: number;
-      pourOffL: number;
       vesselName: string;
-      expectedPpm: number;
+      /** The least water, back to the edge of the band; and back to the aim. */
+      edge: Thinning;
+      aim: Thinning;
+      /** Top of its band and its limit, as the pen would show them. */
+      topPpm: number;
+      hardPpm: number;
     }
   | { kind: 'tooCoarse'; part: number; stepMl: number };
 
@@ -54,7 +58,7 @@ export function shownAdvice(
     case 'add':
       return shownDose(advice, setup, session, toolsFor, ppm);
     case 'thin':
-      return shownThinning(advice, session, vesselName, ppm);
+      return shownThinning(advice, setup, session, vesselName, ppm);
     case 'tooCoarse':
       return { kind: 'tooCoarse', part: advice.part, stepMl: advice.stepMl };
   }
@@ -96,22 +100,30 @@ function shownDose(
 }
 
 function shownThinning(
-  { part, plan, pastHard }: Extract<BenchAdvice, { kind: 'thin' }>,
+  { part, plan, edge, pastHard }: Extract<BenchAdvice, { kind: 'thin' }>,
+  setup: BenchSetup,
   session: BenchSession,
   vesselName: string,
   ppm: (ecUsCm: number) => number,
 ): ShownAdvice {
-  const pourOffL = plan.kind === 'pourOffAndReplace' ? plan.pourOffL : 0;
   const base = session.baseEcUsCm ?? 0;
-  const kept = (session.volumeL - pourOffL) / (session.volumeL - pourOffL + plan.addL);
+  const over = session.parts[part]?.overEcUsCm ?? base;
+  const thinning = (of: typeof plan): Thinning => {
+    const pourOffL = of.kind === 'pourOffAndReplace' ? of.pourOffL : 0;
+    const kept = (session.volumeL - pourOffL) / (session.volumeL - pourOffL + of.addL);
+    const expected = base + ((session.lastReadingEcUsCm ?? 0) - base) * kept;
+    return { plan: of.kind, addL: of.addL, pourOffL, expectedPpm: ppm(expected) };
+  };
+  const by = setup.parts[part]!.aim;
+  const at = (ecUsCm: number) => ppm(over + ecUsCm);
   return {
     kind: 'thin',
     part,
     pastHard,
-    plan: plan.kind,
-    addL: plan.addL,
-    pourOffL,
     vesselName,
-    expectedPpm: ppm(base + ((session.lastReadingEcUsCm ?? 0) - base) * kept),
+    edge: thinning(edge),
+    aim: thinning(plan),
+    topPpm: at(by.by === 'pen' ? by.aim.highEcUsCm : 0),
+    hardPpm: at(by.by === 'pen' ? by.aim.hardEcUsCm : 0),
   };
 }

@@ -24,6 +24,7 @@ import {
   takeReading,
   thinBatch,
   thinningRatio,
+  thinningToMeasure,
   unlabelledBelief,
   USUAL_PEN,
   type CoachSituation,
@@ -132,6 +133,16 @@ describe('measuring a dose', () => {
   it('prefers the counted tool and says how unsure a guessed drop is', () => {
     expect(roundDownToTool(0.5, [plastic, fine])).toMatchObject({ toolId: 's1', relativeSd: 0.05 });
     expect(roundDownToTool(0.5, [plastic])).toMatchObject({ toolId: 'plastic', relativeSd: 0.2, steps: 10 });
+  });
+  it('a spoon counts in halves, level by eye, up to as many fills as one would count', () => {
+    const spoon: Tool = { kind: 'spoon', id: 'tsp', name: 'Teaspoon', holdsMl: 5 };
+    expect(roundDownToTool(8.1, [spoon])).toMatchObject({ toolId: 'tsp', steps: 3, doseMl: 7.5, relativeSd: 0.1 });
+    expect(roundDownToTool(2.4, [spoon])).toBeUndefined();
+    // A syringe that does it in as many fills is surer.
+    const five: Tool = { kind: 'syringe', id: 's5', name: '5 mL syringe', capacityMl: 5, stepMl: 0.2 };
+    expect(roundDownToTool(5, [spoon, five])?.toolId).toBe('s5');
+    // Thinned so far that two spoons measure it.
+    expect(thinningToMeasure(1.25, [spoon])).toBe(10);
   });
   it('is nothing under one step, and an error without tools', () => {
     expect(roundDownToTool(0.001, TOOLS)).toBeUndefined();
@@ -253,6 +264,47 @@ describe('learned strength', () => {
       ),
     );
     expect(() => thinBatch(startBatch(priorBelief(300), 3, 18, USUAL_PEN), 1, 3)).toThrow(/stays in the vessel/);
+  });
+});
+
+describe('a batch over its band', () => {
+  const aim = feedAim(200);
+  const over = (net: number, capacityL: number) =>
+    decidePortion({
+      batch: addPortion(startBatch(priorBelief(net), 4, 0, USUAL_PEN), 4, 0.05),
+      aim,
+      pen: USUAL_PEN,
+      tools: TOOLS,
+      portionsUsed: 1,
+      lastReadingEcUsCm: net,
+      capacityL,
+    });
+  it('may be brought to the edge of its band with the least water, or to the aim with more', () => {
+    // +138 ppm for an aim of 100, in 4 L: half a litre and a bit, nothing poured off, and 1.5 L to the aim.
+    const found = over(276, 6);
+    expect(found).toMatchObject({ kind: 'thin', pastHard: false, edge: { kind: 'add' }, plan: { kind: 'add' } });
+    if (found.kind !== 'thin') return;
+    expect(found.edge.addL).toBeCloseTo(4 * (276 / (0.97 * 240) - 1), 9);
+    expect(found.plan.addL).toBeCloseTo(1.52, 2);
+  });
+  it('the edge never takes more water than the aim, nor pours off more, and lands inside', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 241, max: 2000, noNaN: true }),
+        fc.double({ min: 4, max: 12, noNaN: true }),
+        (net, capacityL) => {
+          const found = over(net, capacityL);
+          if (found.kind !== 'thin') throw new Error(found.kind);
+          const poured = (plan: typeof found.plan) => (plan.kind === 'add' ? 0 : plan.pourOffL);
+          expect(poured(found.edge)).toBeLessThanOrEqual(poured(found.plan) + 1e-9);
+          const left = 4 - poured(found.edge);
+          const lands = (net * left) / (left + found.edge.addL);
+          expect(lands).toBeLessThanOrEqual(aim.highEcUsCm);
+          expect(lands).toBeGreaterThanOrEqual(aim.netEcUsCm - 1e-6);
+          expect(left + found.edge.addL).toBeLessThanOrEqual(capacityL + 1e-9);
+        },
+      ),
+    );
   });
 });
 

@@ -1,6 +1,6 @@
 import type { Aim } from './aim.ts';
 import { readingVariance, type PenNoise } from './batch-belief.ts';
-import { finestStepMl, type Tool } from './tool.ts';
+import { stepMlOf, finestStepMl, type Tool } from './tool.ts';
 
 /** Ratios a grower can make up by eye in a small jug: one part product in so many parts altogether. */
 export const THINNING_RATIOS = [5, 10, 20, 50, 100] as const;
@@ -20,6 +20,8 @@ export function thinningRatio(strengthEcPerMlL: number, volumeL: number, aim: Ai
 
 /** A dose given by measure is at least so many steps of the finest tool, so that it is good to a twentieth. */
 const LEAST_STEPS = 10;
+/** … or of a spoon, whose halves are told by eye. */
+const LEAST_SPOON_STEPS = 4;
 
 /**
  * How far a product given by measure is thinned first, so that its dose can be measured.
@@ -27,7 +29,7 @@ const LEAST_STEPS = 10;
  * @returns parts altogether for one part of product; 1 when it is fine as it is
  */
 export function thinningToMeasure(doseMl: number, tools: readonly Tool[]): number {
-  const least = LEAST_STEPS * finestStepMl(tools);
+  const least = Math.min(...tools.map((t) => (t.kind === 'spoon' ? LEAST_SPOON_STEPS : LEAST_STEPS) * stepMlOf(t)));
   if (doseMl >= least) return 1;
   return THINNING_RATIOS.find((ratio) => doseMl * ratio >= least) ?? THINNING_RATIOS[THINNING_RATIOS.length - 1]!;
 }

@@ -21,9 +21,16 @@ export type Granules = {
   readonly name: string;
   readonly gramsEach: number;
 };
-export type Tool = Dropper | Syringe | Granules;
+/** A spoon, scoop or cap whose size is known, filled level; half of it can be told by eye, and is its step. */
+export type Spoon = {
+  readonly kind: 'spoon';
+  readonly id: string;
+  readonly name: string;
+  readonly holdsMl: number;
+};
+export type Tool = Dropper | Syringe | Granules | Spoon;
 
-/** A dose as it can be measured. `steps` are drops for a dropper, marks for a syringe. */
+/** A dose as it can be measured. `steps` are drops for a dropper, marks for a syringe, halves for a spoon. */
 export type MeasuredDose = {
   readonly toolId: string;
   readonly steps: number;
@@ -37,6 +44,8 @@ export const MOST_DROPS = 40;
 /** Relative standard deviation of a dose: counted or drawn with care, and from a dropper whose drop is a guess. */
 export const MEASURED_SD = 0.05;
 export const GUESSED_DROP_SD = 0.2;
+/** Level by eye. House rule. */
+export const SPOON_SD = 0.1;
 /** Crystals are of all sizes. */
 export const GRANULE_SD = 0.25;
 
@@ -44,12 +53,14 @@ export const GRANULE_SD = 0.25;
 export function stepMlOf(tool: Tool): number {
   if (tool.kind === 'syringe') return tool.stepMl;
   if (tool.kind === 'granules') return tool.gramsEach;
+  if (tool.kind === 'spoon') return tool.holdsMl / 2;
   return 1 / (tool.dropsPerMl ?? GUESSED_DROPS_PER_ML);
 }
 
 /** Relative standard deviation (1 SD) of a dose given with this tool. */
 export function doseSdOf(tool: Tool): number {
   if (tool.kind === 'granules') return GRANULE_SD;
+  if (tool.kind === 'spoon') return SPOON_SD;
   return tool.kind === 'dropper' && tool.dropsPerMl === null ? GUESSED_DROP_SD : MEASURED_SD;
 }
 
@@ -122,6 +133,7 @@ function measure(doseMl: number, tool: Tool): (MeasuredDose & { fills: number })
   const steps = Math.floor(doseMl / stepMl + 1e-6);
   if (steps < 1) return undefined;
   if (tool.kind !== 'syringe' && steps > MOST_DROPS) return undefined;
-  const fills = tool.kind === 'syringe' ? Math.ceil((steps * stepMl) / tool.capacityMl - 1e-9) : 1;
+  const holdsMl = tool.kind === 'syringe' ? tool.capacityMl : tool.kind === 'spoon' ? tool.holdsMl : Infinity;
+  const fills = Math.max(1, Math.ceil((steps * stepMl) / holdsMl - 1e-9));
   return { toolId: tool.id, steps, doseMl: steps * stepMl, stepMl, relativeSd: doseSdOf(tool), fills };
 }

@@ -237,7 +237,12 @@ function stepsOf(
   scale: number,
 ): BeforeStart['steps'] {
   const steps: BeforeStart['steps'] = [
-    { words: `Read the plain ${inSentence(water.name)}`, why: 'everything is counted over it' },
+    request.ppmMeterId === null
+      ? {
+          words: `Pour the ${inSentence(water.name)} in`,
+          why: 'without a pen nobody reads it, and all goes in by measure',
+        }
+      : { words: `Read the plain ${inSentence(water.name)}`, why: 'everything is counted over it' },
     ...parts.map(({ product, row }) => ({
       words: `${product.name}${madeEarlier(row) ? ', from the stock made earlier' : TOOL_WORDS[row.method]}: ${row.netEcUsCm === null ? 'by measure' : `${Math.round(ppmFromEc(row.netEcUsCm, scale))} more`}`,
       why: row.riskWords ? `${row.reason}; ${row.riskWords}` : row.reason,

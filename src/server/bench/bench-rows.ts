@@ -31,13 +31,21 @@ function figuresOf(
   };
 }
 
+const isThought = (event: ReplayedBatch['events'][number]) =>
+  event.kind === 'batchBase' && event.payload.reading.kind === 'notMeasured';
+
 type Row = Pick<BenchRow, 'kind' | 'label' | 'doseMl' | 'doseWords'>;
 
 /** What an act adds to the table, but for its figures. @param portions of that part before it */
 function rowOf(event: ReplayedBatch['events'][number], tools: ToolRow[], portions: number): Row | undefined {
   switch (event.kind) {
     case 'batchBase':
-      return { kind: 'base', label: 'water alone', doseMl: null, doseWords: '—' };
+      return {
+        kind: 'base',
+        label: isThought(event) ? 'water, not read' : 'water alone',
+        doseMl: null,
+        doseWords: '—',
+      };
     case 'batchReading':
       return { kind: 'reading', label: 'read again', doseMl: null, doseWords: '—' };
     case 'batchThinned':
@@ -72,7 +80,11 @@ export function rowsOf(
     if (!SNAPSHOT_KINDS.includes(event.kind)) continue;
     const snapshot = session.snapshots[index++];
     if (!snapshot) continue;
-    const figures = figuresOf(snapshot, parts, ppm, isTainted(meter, event.at));
+    const figures = {
+      ...figuresOf(snapshot, parts, ppm, isTainted(meter, event.at)),
+      // What it was taken for is no reading.
+      ...(isThought(event) ? { readsPpm: null, netPpm: null } : {}),
+    };
     const before = rows.at(-1);
     // A reading that belongs to the portion before it completes that row rather than adding one.
     if (event.kind === 'batchReading' && before && before.readsPpm === null && before.kind !== 'base')

@@ -3,10 +3,11 @@ import type { CarePayload } from '../../contract/care.ts';
 import { MOST_CORRECTIONS } from '../../core/correction/index.ts';
 import { inSentence, readingMiddle } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
-import { afterAcidOf, basesOf, keepKnown, readingEc } from '../collection/index.ts';
-import type { Batch, Vessel } from '../database/entities.ts';
+import { afterAcidOf, basesOf, keepKnown, readingEc, rowsFor } from '../collection/index.ts';
+import type { Batch, Vessel, Water } from '../database/entities.ts';
 import { checkPh, checkReading, isFarFrom, readingProblem, requireDoseOf, usualBase } from './bench-checks.ts';
 import { logStep, type AtBench } from './bench-log.ts';
+import { thoughtBase } from './start-batch.ts';
 import { keepPouredOff, LEAST_KEPT_L } from './leftovers.ts';
 
 type Kind = Exclude<BenchStepRead['kind'], 'empty' | 'assign'>;
@@ -19,19 +20,25 @@ const readBase: Handler<'base'> = async (step, at) => {
   if (session.portionsUsed > 0)
     throw new AppError('batch-step-order', 'The water cannot be read again now that feed is in it.');
   const read = readingEc(step.reading, replayed.scale);
-  const thoughtEcUsCm =
-    read === null && step.reading.kind === 'notMeasured'
-      ? (basesOf(manager, meters).get(replayed.batch.waterId) ?? null)
-      : null;
-  if (read === null && thoughtEcUsCm === null)
+  const thought = read === null && step.reading.kind === 'notMeasured' ? thoughtOf(at) : NOTHING_THOUGHT;
+  if (read === null && thought.thoughtEcUsCm === null)
     throw readingProblem('Read the plain water: the aim is counted over it.');
   const usual = await usualBase(manager, replayed.batch.waterId, meters);
   if (read !== null && usual !== undefined && !step.confirmedOdd && isFarFrom(read, usual)) {
     const message = `${Math.round(read * replayed.scale)} ppm is far from the ${Math.round(usual * replayed.scale)} this water usually reads. Is it this water, and every digit right? Keep it once more if it stands.`;
     throw new AppError('reading-odd', message, { errors: [{ path: 'reading', message }] });
   }
-  return logStep(at, 'batchBase', { reading: step.reading, thoughtEcUsCm, confirmedOdd: step.confirmedOdd });
+  return logStep(at, 'batchBase', { reading: step.reading, ...thought, confirmedOdd: step.confirmedOdd });
 };
+
+const NOTHING_THOUGHT = { thoughtEcUsCm: null, thoughtSd: null };
+/** What the water is taken for: as it last read; without a pen also as waters of its kind do. */
+function thoughtOf({ manager, replayed: { batch }, meters }: AtBench) {
+  if (batch.ppmMeterId !== null)
+    return { thoughtEcUsCm: basesOf(manager, meters).get(batch.waterId) ?? null, thoughtSd: null };
+  const { kind } = rowsFor(manager)<Water>('SELECT * FROM "water" WHERE id = ?', batch.waterId)[0]!;
+  return thoughtBase(manager, batch.waterId, kind, meters);
+}
 
 const addOne: Handler<'portion'> = async (step, at) => {
   const { replayed } = at;

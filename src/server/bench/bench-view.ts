@@ -1,3 +1,4 @@
+import { median } from 'simple-statistics';
 import type { EntityManager } from 'typeorm';
 import type { BatchListItem, BatchPartView, BatchView, CoachAdvice } from '../../contract/bench.ts';
 import { MOST_CORRECTIONS, responseOf } from '../../core/correction/index.ts';
@@ -21,6 +22,7 @@ import { phReadings, rowsOf } from './bench-rows.ts';
 import { photosOf } from './photos.ts';
 import { phChoices } from './ph-choices.ts';
 import {
+  ASSUMED_SCALE,
   basesOf,
   bringsOf,
   chemistryOf,
@@ -91,12 +93,14 @@ export function readBatchView(
     leftMl: leftOfBatch(manager, batch),
     pouredPpm: batch.pouredEcUsCm === null ? null : ppm(batch.pouredEcUsCm),
     basePpm: session.baseEcUsCm === undefined ? null : ppm(session.baseEcUsCm),
+    baseIsThought: events.some((e) => e.kind === 'batchBase' && e.payload.reading.kind === 'notMeasured'),
     aimPpm: ppm(batch.netEcUsCm),
     netPpm: ppm(setup.parts.length > 0 ? plannedNet(setup, session, setup.parts.length - 1) : 0),
+    usualNetPpm: usualWherePast(look),
     phWindow: { low: batch.phLow, high: batch.phHigh },
     holdMinutes: batch.holdMinutes,
     advice,
-    rows: rowsOf(replayed, toolRows, ppm, meters.get(batch.ppmMeterId)),
+    rows: rowsOf(replayed, toolRows, ppm, meters.get(batch.ppmMeterId ?? '')),
     cone: coneOf(setup, session, advice.kind === 'add' ? advice.doseMl : 0).map((c) => ({
       totalMl: c.totalMl,
       ppm: ppm(c.readingEcUsCm),
@@ -176,16 +180,18 @@ function pensView({
   scale,
   phMeter,
   zone,
-}: Look): Pick<BatchView, 'ppmMeter' | 'phMeter'> {
-  const ppmMeter = meters.get(batch.ppmMeterId);
+}: Look): Pick<BatchView, 'scale' | 'ppmMeter' | 'phMeter'> {
+  const ppmMeter = batch.ppmMeterId === null ? undefined : meters.get(batch.ppmMeterId);
   return {
-    ppmMeter: {
-      id: batch.ppmMeterId,
-      name: ppmMeter?.name ?? '',
-      scale,
-      simulated: ppmMeter?.device === 'simulated',
-      off: offWords(ppmMeter, zone),
-    },
+    scale,
+    ppmMeter: ppmMeter
+      ? {
+          id: ppmMeter.id,
+          name: ppmMeter.name,
+          simulated: ppmMeter.device === 'simulated',
+          off: offWords(ppmMeter, zone),
+        }
+      : null,
     phMeter: phMeter
       ? {
           id: phMeter.id,
@@ -213,6 +219,27 @@ function phView(look: Look): BatchView['ph'] {
     response: answered ? responseOf({ ...chemistry, total: chemistry.before.total }) : null,
     choices: open ? phChoices(manager, replayed, standsAt, chemistry, toolRows.map(toTool), ppm) : [],
   };
+}
+
+/** Batches of one recipe that make its usual figure, and how far past it one may be. House rules. */
+const USUAL_OF = 3;
+const PAST_USUAL = 1.2;
+
+/** The net a recipe's batches usually come to, on the grower's scale, where this one reads a fifth more; null where it does not, or nobody can tell. */
+function usualWherePast({ manager, replayed: { batch, session }, ppm }: Look): number | null {
+  const { lastReadingEcUsCm: reads, baseEcUsCm: base, at, parts } = session;
+  if (batch.recipeId === null || reads === undefined || base === undefined || at < parts.length - 1) return null;
+  const nets = rowsFor(manager)<{ net: number }>(
+    `SELECT b.pouredEcUsCm - json_extract(e.payload, '$.reading.value') / coalesce(m.scale, ${ASSUMED_SCALE}) AS net FROM batch b
+       JOIN care_event e ON e.batchId = b.id AND e.kind = 'batchBase' AND e.voidedBy IS NULL LEFT JOIN meter m ON m.id = b.ppmMeterId
+     WHERE b.recipeId = ? AND b.status = 'poured' AND b.startedAt < ? AND b.pouredEcUsCm IS NOT NULL AND json_extract(e.payload, '$.reading.kind') = 'value'
+     ORDER BY b.startedAt DESC LIMIT 7`,
+    batch.recipeId,
+    batch.startedAt,
+  ).map((row) => row.net);
+  if (nets.length < USUAL_OF) return null;
+  const usual = median(nets);
+  return reads - base > PAST_USUAL * usual ? ppm(usual) : null;
 }
 
 /** Last day on which what is left of a mix may be used. */

@@ -480,8 +480,8 @@ describe('slips, dead pens and what is left over', () => {
     const keepAs = testId();
     const thinned = await step(id, {
       kind: 'thin',
-      pourOffL: over.advice.pourOffL,
-      addL: over.advice.addL,
+      pourOffL: over.advice.aim.pourOffL,
+      addL: over.advice.aim.addL,
       reading: value(99),
       to: 'kept',
       keepAs,
@@ -489,7 +489,7 @@ describe('slips, dead pens and what is left over', () => {
     expect(thinned.body.advice.kind).toBe('inside');
     const kept = (await kit.call<BatchView>('GET', `/api/bench/batches/${keepAs}`)).body;
     expect(kept).toMatchObject({ status: 'poured', name: 'Test can, poured off', pouredPpm: 240, aimPpm: 90 });
-    expect(kept.leftMl).toBeCloseTo(over.advice.pourOffL * 1000, 3);
+    expect(kept.leftMl).toBeCloseTo(over.advice.aim.pourOffL * 1000, 3);
     await undo(thinned.id);
     expect((await kit.call<BatchView>('GET', `/api/bench/batches/${keepAs}`)).body).toMatchObject({
       status: 'abandoned',
@@ -510,5 +510,70 @@ describe('slips, dead pens and what is left over', () => {
     expect((await mix()).leftover?.id).toBe(id);
     await step(id, { kind: 'empty', to: 'soil plants' });
     expect((await mix()).leftover).toBeNull();
+  });
+});
+
+describe('without a strength pen', () => {
+  const unread = { reading: { kind: 'notMeasured' }, confirmedOdd: false };
+  it('all goes in by measure, the water is taken as it last read and kept as not measured', async () => {
+    const { id, status, body } = await start({ ppmMeterId: null, phMeterId: null });
+    expect(status).toBe(200);
+    expect(body).toMatchObject({ ppmMeter: null, baseIsThought: true, stage: 'strength' });
+    expect(body.parts[0]).toMatchObject({ aim: null, state: 'now' });
+    if (body.advice.kind !== 'add') throw new Error(body.advice.kind);
+    expect(body.advice.way).toBe('measure');
+    // 90 ppm of it are within a tenth of what the bottle is known to give.
+    const { strength, mlPerUnit } = body.parts[0]!;
+    expect((body.advice.doseMl / mlPerUnit / 4) * strength.ppmPerMlL).toBeCloseTo(90, -1);
+    const [base] = await kit.rows<{ payload: string }>(
+      `SELECT payload FROM care_event WHERE batchId = ? AND kind = 'batchBase'`,
+      [id],
+    );
+    expect(JSON.parse(base!.payload)).toMatchObject({ reading: { kind: 'notMeasured' } });
+    expect(body.rows[0]).toMatchObject({ kind: 'base', readsPpm: null });
+    const { toolId, steps, doseMl, relativeSd } = body.advice;
+    const dose = { toolId, steps, doseMl, relativeSd };
+    const known = (await step(id, { kind: 'portion', part: 0, dose, ...unread })).body;
+    expect(known.advice.kind).toBe('inside');
+    const poured = (await step(id, { kind: 'pour' })).body;
+    expect(poured).toMatchObject({ status: 'poured', pouredPpm: null });
+    // Nobody read it, so that nothing was learned.
+    const again = await start();
+    expect(again.body.parts[0]!.strength.batches).toBe(strength.batches);
+    await step(again.id, { kind: 'abandon', reason: '' });
+  });
+  it('the same start sent twice is one, its base taken back can be given again', async () => {
+    const { id, body } = await start({ ppmMeterId: null, phMeterId: null, name: 'Twice' });
+    const again = await kit.call<Answer>(
+      'PUT',
+      `/api/bench/batches/${id}`,
+      request({ ppmMeterId: null, phMeterId: null, name: 'Twice' }),
+    );
+    expect(again.body.lastEventId).toBe(body.lastEventId);
+    await undo(body.lastEventId!);
+    const without = (await kit.call<Answer>('GET', `/api/bench/batches/${id}`)).body;
+    expect(without.advice.kind).toBe('readBase');
+    expect((await step(id, { kind: 'base', ...unread })).body.advice.kind).toBe('add');
+    await step(id, { kind: 'abandon', reason: '' });
+  });
+  it('a strength nobody knows is not guessed: the label’s dose is asked for', async () => {
+    const productId = testId();
+    await kit.call('PUT', `/api/shelf/acts/${testId()}`, {
+      kind: 'put',
+      what: 'product',
+      id: productId,
+      values: { name: 'Green bottle', shortName: '', kind: 'feed', label: '', caution: '', recipe: null },
+    });
+    const room = (await kit.call<ShelfView>('GET', '/api/shelf')).body;
+    const mine = room.bottles.find((b) => b.productId === productId)!;
+    expect(mine).toMatchObject({ labelDose: null, strengthKnown: false });
+    const bare = { ppmMeterId: null, phMeterId: null };
+    const refused = await start({ ...bare, parts: [{ bottleId: mine.id, aim: net(90) }] });
+    expect(refused.body).toMatchObject({
+      errors: [{ path: 'parts.0.aim', message: expect.stringMatching(/give the dose its label says/) as string }],
+    });
+    const { id, body } = await start({ ...bare, parts: [{ bottleId: mine.id, aim: { kind: 'perL', units: 0.5 } }] });
+    expect(body.advice).toMatchObject({ kind: 'add', way: 'measure' });
+    await step(id, { kind: 'abandon', reason: '' });
   });
 });

@@ -78,7 +78,7 @@ export function planParts(planning: Planning): { parts: PlannedPart[] } | { erro
 }
 
 function planPart(planning: Planning, asked: Asked, i: number): PlannedPart | FieldProblem {
-  const { manager, rule, scale, meters, at, on } = planning;
+  const { manager, scale, meters, at, on } = planning;
   const problem = (field: string, message: string): FieldProblem => ({ path: `parts.${i}.${field}`, message });
   const found = productOf(manager, asked.bottleId, on);
   if ('message' in found) return problem('bottleId', found.message);
@@ -93,13 +93,9 @@ function planPart(planning: Planning, asked: Asked, i: number): PlannedPart | Fi
   const source = made?.source ?? freshSource(solid, bottle.id, at);
   const known = beliefBefore(manager, product, source, at, meters);
   const strength = bottleStrength(known.belief).ecPerMlL;
-  const byPen = 'netEcUsCm' in resolved;
-  const band = byPen
-    ? aimWithin(resolved.netEcUsCm, rule.band)
-    : aimWithin(resolved.unitsPerL * strength, MEASURED_BAND);
-  const unitsPerL = byPen ? resolved.netEcUsCm / strength : resolved.unitsPerL;
-  const over = byPen ? undefined : overTopDose(product, unitsPerL);
-  if (over) return problem('aim', over);
+  const amount = amountOf(planning, resolved, product, known, strength);
+  if ('message' in amount) return problem('aim', amount.message);
+  const { byPen, unitsPerL, band } = amount;
   const how = wayOf(planning, { solid, made, byPen, strength, unitsPerL, band });
   if ('message' in how) return problem('aim', how.message);
   const row = {
@@ -115,6 +111,33 @@ function planPart(planning: Planning, asked: Asked, i: number): PlannedPart | Fi
   };
   return { product, bottle, known, unitsPerL, row };
 }
+
+/** How much of it a litre takes, and whether the pen tells when it is there or it is measured out. */
+function amountOf(
+  { request, rule }: Planning,
+  resolved: { netEcUsCm: number } | { unitsPerL: number },
+  product: Product,
+  known: Known,
+  strength: number,
+): { byPen: boolean; unitsPerL: number; band: Aim } | { message: string } {
+  if (!('netEcUsCm' in resolved)) return measuredOut(product, resolved.unitsPerL, strength);
+  const unitsPerL = resolved.netEcUsCm / strength;
+  if (request.ppmMeterId !== null) return { byPen: true, unitsPerL, band: aimWithin(resolved.netEcUsCm, rule.band) };
+  return isStrengthKnown(product, known)
+    ? measuredOut(product, unitsPerL, strength)
+    : { message: WITHOUT_PEN(product.name) };
+}
+
+function measuredOut(product: Product, unitsPerL: number, strength: number) {
+  const over = overTopDose(product, unitsPerL);
+  return over ? { message: over } : { byPen: false, unitsPerL, band: aimWithin(unitsPerL * strength, MEASURED_BAND) };
+}
+
+const WITHOUT_PEN = (name: string) =>
+  `How strong ${name} is nobody knows yet: give the dose its label says, in mL a litre, or put the label’s figures on the Shelf.`;
+/** By its label, a recipe that was typed, or what earlier batches taught. */
+const isStrengthKnown = (product: Product, known: Known) =>
+  product.guessEcPerMlL !== null || labelOf(product) !== undefined || known.batches > 0;
 
 /** Each making-up of a stock is a new one to learn; granules are the product itself. */
 const freshSource = (solid: Asked['solid'] | undefined, bottleId: string, at: string) =>

@@ -1,6 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import type { StartBatchRead } from '../../contract/bench.ts';
-import { inSentence } from '../../core/quantity/index.ts';
+import { inSentence, NOT_MEASURED } from '../../core/quantity/index.ts';
+import { USUAL_WATER } from '../../core/solution/index.ts';
 import type { Batch, BatchPart, RecipeRow, Vessel, Water } from '../database/entities.ts';
 import type { ToolRow } from '../database/entities.ts';
 import { AppError, fieldError } from '../app-error.ts';
@@ -8,7 +9,7 @@ import { appendCareEvent } from '../database/care-log.ts';
 import { planParts, type PlannedPart } from './parts.ts';
 import { trustIn } from './trust.ts';
 import { ruleOf } from './use-rules.ts';
-import { growersScale, isDosingTool, type Meters, metersOf, toTool, rowsFor } from '../collection/index.ts';
+import { basesOf, growersScale, isDosingTool, type Meters, metersOf, toTool, rowsFor } from '../collection/index.ts';
 
 export type ActAt = { at: Date; localDate: string };
 
@@ -29,7 +30,7 @@ export async function startBatchOf(
     throw new AppError('id-reused', 'A batch with this number already exists. Reload the bench and start again.');
   }
   const meters = metersOf(manager);
-  const { vessel, parts } = planBatch(manager, request, when, meters);
+  const { vessel, water, parts } = planBatch(manager, request, when, meters);
   if (request.byRecipe) {
     const trust = trustIn(manager, request, parts);
     if (!trust.trusted) throw fieldError('byRecipe', `Readings cannot be skipped: ${trust.why}.`);
@@ -73,13 +74,46 @@ export async function startBatchOf(
     batchId,
     payload: { volumeL: request.volumeL },
   });
+  if (request.ppmMeterId === null) await takeWaterAsItIs(manager, batchId, water, meters, when);
+}
+
+/** Without a pen nobody reads the water: it is taken as it last read, or as waters of its kind do, and kept as not measured. */
+async function takeWaterAsItIs(
+  manager: EntityManager,
+  batchId: string,
+  { id, kind }: Water,
+  meters: Meters,
+  when: ActAt,
+): Promise<void> {
+  await appendCareEvent(manager, {
+    id: turned(batchId, 2),
+    kind: 'batchBase',
+    at: when.at,
+    localDate: when.localDate,
+    batchId,
+    payload: { reading: NOT_MEASURED, ...thoughtBase(manager, id, kind, meters), confirmedOdd: false },
+  });
+}
+
+/** What a water nobody reads now is taken to conduct. */
+export function thoughtBase(
+  manager: EntityManager,
+  waterId: string,
+  kind: Water['kind'],
+  meters: Meters,
+): { thoughtEcUsCm: number; thoughtSd: number | null } {
+  const last = basesOf(manager, meters).get(waterId);
+  if (last !== undefined) return { thoughtEcUsCm: last, thoughtSd: null };
+  const { ecUsCm, sd } = USUAL_WATER[kind];
+  return { thoughtEcUsCm: ecUsCm, thoughtSd: sd };
 }
 
 /** What of a request can be told without its products. @throws AppError `invalid-request` at the field */
 function requireRequest(manager: EntityManager, request: StartBatchRead, meters: Meters): void {
   if (request.use !== 'water' && request.parts.length === 0)
     throw fieldError('parts', 'Choose what goes in, or make it plain water.');
-  if (meters.get(request.ppmMeterId)?.quantity !== 'ppm') throw fieldError('ppmMeterId', 'Choose a TDS pen.');
+  if (request.ppmMeterId !== null && meters.get(request.ppmMeterId)?.quantity !== 'ppm')
+    throw fieldError('ppmMeterId', 'Choose a TDS pen, or none.');
   if (request.phMeterId !== null && meters.get(request.phMeterId)?.quantity !== 'pH')
     throw fieldError('phMeterId', 'Choose a pH pen, or none.');
   if (request.phLow >= request.phHigh)
@@ -135,8 +169,9 @@ export function planBatch(
   return { vessel, water, parts: planned.parts };
 }
 
-/** The started-event's id follows from the batch's, so that starting twice is one start: same UUID with its last digit turned. */
-function startEventId(batchId: string): string {
+/** Ids of what is logged at a start follow from the batch's, so that starting twice is one start: same UUID with its last digit turned. */
+const startEventId = (batchId: string) => turned(batchId, 1);
+function turned(batchId: string, by: number): string {
   const last = batchId.slice(-1).toLowerCase();
-  return batchId.slice(0, -1) + ((parseInt(last, 16) + 1) % 16).toString(16);
+  return batchId.slice(0, -1) + ((parseInt(last, 16) + by) % 16).toString(16);
 }

@@ -61,7 +61,7 @@ export function toActs(
     const act = toAct(event, scaleOf(meter));
     const taint = meter && taintAt(meter.taints, event.at);
     if (act?.kind === 'base' && event.kind === 'batchBase' && readingEc(event.payload.reading, 1) === null)
-      acts.push({ eventId: event.id, act: { ...act, taintSd: THOUGHT_SD } });
+      acts.push({ eventId: event.id, act: { ...act, taintSd: event.payload.thoughtSd ?? THOUGHT_SD } });
     else if (act) acts.push({ eventId: event.id, act: taint ? { ...act, taintSd: taintSd(taint, 'ppm') } : act });
   }
   return acts;
@@ -164,7 +164,8 @@ export function knownAfter({ session, setup, parts }: ReplayedBatch, position: n
   return {
     belief: learnedFrom(session, setup, position),
     source: row.source,
-    batches: before.batches + ((session.parts[position]?.portionsUsed ?? 0) > 0 ? 1 : 0),
+    // A batch nobody read of teaches nothing.
+    batches: before.batches + (session.snapshots.some((s) => s.part === position && s.ecPerMlL !== null) ? 1 : 0),
   };
 }
 
@@ -250,7 +251,7 @@ export function replayBatch(
         : beliefBefore(manager, product, row.source, batch.startedAt, meters, memo);
     parts.push({ row, product, bottle, before });
   }
-  const meter = meters.get(batch.ppmMeterId);
+  const meter = meters.get(batch.ppmMeterId ?? '');
   const events = batchEvents(manager, batchId);
   const setup: BenchSetup = {
     volumeL: batch.volumeL,

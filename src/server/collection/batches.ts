@@ -181,7 +181,7 @@ function toEntry(
   meters: Meters,
   waters: ReadonlyMap<string, WaterEntry>,
 ): BatchEntry {
-  const ppmMeter = meters.get(row.ppmMeterId);
+  const ppmMeter = meters.get(row.ppmMeterId ?? '');
   const phMeter = row.phMeterId === null ? undefined : meters.get(row.phMeterId);
   const base = steps.findLast((s) => s.kind === 'batchBase');
   const shown = middleOf(base?.reading ?? null);

@@ -56,7 +56,7 @@ export function readStrengthHistory(
     known = knownAfter(replayed, position);
     const read = session.snapshots.filter((s) => s.part === position && s.ecPerMlL !== null).pop();
     const { ecPerMlL, sd } = bottleStrength(known.belief);
-    const meter = meters.get(batch.ppmMeterId);
+    const meter = meters.get(batch.ppmMeterId ?? '');
     points.push({
       batchId: batch.id,
       name: batch.name,

@@ -1,6 +1,9 @@
 import type { EntityManager } from 'typeorm';
 import type { ShelfView } from '../../contract/shelf.ts';
+import { recipe as recipeShape } from '../../contract/shelf.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
+import { doseALitre } from '../../core/strength/index.ts';
+import { readJson } from '../database/read-json.ts';
 import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import {
   basesOf,
@@ -8,6 +11,7 @@ import {
   growersScale,
   isDosingTool,
   isSolid,
+  labelOf,
   metersOf,
   stockLeft,
   toToolView,
@@ -23,6 +27,7 @@ export function readShelf(manager: EntityManager, today: string): ShelfView {
   const tools = rowsFor(manager)<ToolRow>('SELECT * FROM tool WHERE retiredOn IS NULL ORDER BY position');
   const meters = metersOf(manager);
   const product = new Map(products.map((p) => [p.id, p]));
+  const tool = new Map(tools.map((t) => [t.id, t]));
   const bases = basesOf(manager, meters);
   const scale = growersScale(meters);
   return {
@@ -50,6 +55,8 @@ export function readShelf(manager: EntityManager, today: string): ShelfView {
           kind,
           unit: solid ? ('g' as const) : ('mL' as const),
           note,
+          labelDose: labelDoseOf(known, tool) ?? null,
+          strengthKnown: known.guessEcPerMlL !== null || labelOf(known) !== undefined,
           stock: (solid && stockLeft(manager, id, today)) || null,
         },
       ];
@@ -65,4 +72,16 @@ export function readShelf(manager: EntityManager, today: string): ShelfView {
         simulated: m.device === 'simulated',
       })),
   };
+}
+
+/** So much in so much water that nobody read a pen in: the label's own dose. */
+function labelDoseOf({ recipe: kept }: Product, tools: ReadonlyMap<string, ToolRow>): number | undefined {
+  const recipe = readJson(recipeShape, kept);
+  if (!recipe || recipe.readsPpm !== null) return undefined;
+  const tool = tools.get(recipe.toolId ?? '');
+  return doseALitre({
+    ...recipe,
+    dropsPerMl: tool?.dropsPerMl ?? null,
+    spoonMl: tool?.kind === 'spoon' ? tool.capacityMl : null,
+  });
 }

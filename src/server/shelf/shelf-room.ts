@@ -202,7 +202,7 @@ function readUses(manager: EntityManager): Map<string, number> {
     id: string;
     n: number;
   }>(`SELECT waterId AS id, count(*) AS n FROM batch GROUP BY waterId UNION ALL SELECT vesselId, count(*) FROM batch GROUP BY vesselId
-     UNION ALL SELECT ppmMeterId, count(*) FROM batch GROUP BY ppmMeterId UNION ALL SELECT phMeterId, count(*) FROM batch WHERE phMeterId IS NOT NULL GROUP BY phMeterId
+     UNION ALL SELECT ppmMeterId, count(*) FROM batch WHERE ppmMeterId IS NOT NULL GROUP BY ppmMeterId UNION ALL SELECT phMeterId, count(*) FROM batch WHERE phMeterId IS NOT NULL GROUP BY phMeterId
      UNION ALL SELECT o.productId, count(*) FROM batch_part b JOIN bottle o ON o.id = b.bottleId GROUP BY o.productId
      UNION ALL SELECT t.value, count(*) FROM batch b, json_each(b.toolIds) t GROUP BY t.value`);
   return new Map(rows.map((row) => [row.id, row.n]));

@@ -62,14 +62,23 @@ function StandOpen({ waterId }: { waterId: string }) {
 }
 
 /** Before you start: is there enough of everything, is the pen in order, does it suit the pots; and what will be done in which order. */
-export function BeforePanel({ before, waterId }: { before: BeforeStart | undefined; waterId: string }) {
+export function BeforePanel({
+  before,
+  waterId,
+  pens,
+}: {
+  before: BeforeStart | undefined;
+  waterId: string;
+  /** Whether anything is read. */
+  pens: boolean;
+}) {
   if (!before) return null;
   return (
     <aside className="sheet before" aria-label="Before you start">
       <h2>Before you start</h2>
       {before.notices.length === 0 && (
         <p className="small">
-          <Icon name="check2" /> Enough water, product and room; the pens are in order.
+          <Icon name="check2" /> Enough water, product and room{pens && '; the pens are in order'}.
         </p>
       )}
       <ul className="notices">

@@ -86,7 +86,8 @@ export const view: BatchView = {
   parts: [feedPart],
   at: 0,
   byRecipe: false,
-  ppmMeter: { id: 'm', name: 'Blue pen', scale: 0.5, simulated: false, off: null },
+  scale: 0.5,
+  ppmMeter: { id: 'm', name: 'Blue pen', simulated: false, off: null },
   phMeter: { id: 'n', name: 'Yellow pen', kind: 'pen', simulated: false, off: null },
   tools: [
     { id: 't', name: 'Glass dropper', kind: 'dropper', dropsPerMl: 18, stepMl: 1 / 18, capacityMl: null },
@@ -98,6 +99,8 @@ export const view: BatchView = {
   keepsUntil: null,
   basePpm: 9,
   aimPpm: 90,
+  usualNetPpm: null,
+  baseIsThought: false,
   netPpm: 90,
   phWindow: { low: 5.5, high: 6.5 },
   holdMinutes: null,

@@ -81,11 +81,11 @@ describe('the now card on the way to strength', () => {
             kind: 'thin',
             part: 0,
             pastHard: true,
-            plan: 'pourOffAndReplace',
-            addL: 1.2,
-            pourOffL: 0.8,
+            edge: { plan: 'pourOffAndReplace', addL: 1.2, pourOffL: 0.8, expectedPpm: 118 },
+            aim: { plan: 'pourOffAndReplace', addL: 1.6, pourOffL: 1.2, expectedPpm: 99 },
             vesselName: 'Jug',
-            expectedPpm: 99,
+            topPpm: 117,
+            hardPpm: 135,
           },
         }}
         send={vi.fn()}
@@ -97,17 +97,68 @@ describe('the now card on the way to strength', () => {
     expect(screen.getByText(/Pour off 0.8.L/)).toBeInTheDocument();
     expect(screen.getByLabelText('What is poured off goes to')).toHaveValue('tolerant garden plants, thinned');
   });
+  it('a batch over its band but within its limit may stay: that is said first, then the least water, then the aim', async () => {
+    const send = vi.fn(async () => 'done' as const);
+    const advice = {
+      kind: 'thin',
+      part: 0,
+      pastHard: false,
+      edge: { plan: 'add', addL: 0.5, pourOffL: 0, expectedPpm: 117 },
+      aim: { plan: 'pourOffAndReplace', addL: 2.8, pourOffL: 0.75, expectedPpm: 99 },
+      vesselName: 'RO bucket',
+      topPpm: 129,
+      hardPpm: 149,
+    } as const;
+    show(<StrengthNow view={{ ...view, advice }} send={send} dipNow={false} onUndo={nothing} onGoOn={nothing} />);
+    expect(screen.getByText(/Comfortable ends at 129, the limit is 149/)).toBeInTheDocument();
+    expect(screen.queryByText(/Pour off/)).not.toBeInTheDocument();
+    await userEvent.click(screen.getByRole('button', { name: /0\.5.L of water: back inside/ }));
+    expect(screen.getByText(/The RO bucket holds it/)).toBeInTheDocument();
+    await userEvent.type(screen.getByLabelText('pen reads, ppm'), '118{Enter}');
+    expect(send).toHaveBeenLastCalledWith(
+      expect.objectContaining({ kind: 'thin', addL: 0.5, pourOffL: 0 }),
+      expect.any(String),
+    );
+    await userEvent.click(screen.getByRole('button', { name: 'Leave it as it is' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Leave it' }));
+    expect(send).toHaveBeenLastCalledWith({ kind: 'leave', part: 0, why: 'enough' }, expect.any(String));
+  });
+  it('a fifth past what the recipe usually comes to, the causes come before any water', async () => {
+    const advice = {
+      kind: 'thin',
+      part: 0,
+      pastHard: true,
+      edge: { plan: 'add', addL: 0.5, pourOffL: 0, expectedPpm: 117 },
+      aim: { plan: 'add', addL: 1.5, pourOffL: 0, expectedPpm: 99 },
+      vesselName: 'Jug',
+      topPpm: 117,
+      hardPpm: 135,
+    } as const;
+    show(
+      <StrengthNow
+        view={{ ...view, advice, usualNetPpm: 92 }}
+        send={vi.fn()}
+        dipNow={false}
+        onUndo={nothing}
+        onGoOn={nothing}
+      />,
+    );
+    expect(screen.getByRole('list', { name: 'Look at these, in order' })).toBeInTheDocument();
+    expect(screen.queryByText(/^Add/)).not.toBeInTheDocument();
+    await userEvent.click(screen.getByRole('button', { name: /All in order/ }));
+    expect(screen.getByText(/It should then read about 117/)).toBeInTheDocument();
+  });
   it('other amounts of water are taken as they were, and no figure is made up while none is typed', async () => {
     const send = vi.fn(async () => 'done' as const);
     const advice = {
       kind: 'thin',
       part: 0,
       pastHard: true,
-      plan: 'add',
-      addL: 1.2,
-      pourOffL: 0,
+      edge: { plan: 'add', addL: 0.4, pourOffL: 0, expectedPpm: 118 },
+      aim: { plan: 'add', addL: 1.2, pourOffL: 0, expectedPpm: 99 },
       vesselName: 'Jug',
-      expectedPpm: 99,
+      topPpm: 117,
+      hardPpm: 135,
     } as const;
     show(<StrengthNow view={{ ...view, advice }} send={send} dipNow={false} onUndo={nothing} onGoOn={nothing} />);
     await userEvent.click(screen.getByRole('button', { name: 'I poured other amounts' }));

@@ -161,7 +161,7 @@ function ThinFirst({ ratio, choice }: { ratio: number; choice: PhChoice }) {
 function doseOf(view: BatchView, choice: PhChoice, other: Dose | undefined) {
   const dose = other ?? choice.dose ?? singleDrop(view);
   const tool = view.tools.find((t) => t.id === dose.toolId);
-  return { dose, tool, amount: amountWords(dose, tool?.kind ?? 'syringe') };
+  return { dose, tool, amount: amountWords(dose, tool?.kind ?? 'syringe', tool?.name) };
 }
 
 /** The acid another room asked for where nothing was corrected yet, or the first there is. */

@@ -2,9 +2,22 @@ import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { BatchPartView, BatchView } from '../../contract/bench.ts';
 import { GRANULES } from '../../core/strength/stock.ts';
-import { GRANULE_SD, GUESSED_DROP_SD, MEASURED_SD } from '../../core/strength/tool.ts';
+import { GRANULE_SD, GUESSED_DROP_SD, MEASURED_SD, SPOON_SD } from '../../core/strength/tool.ts';
+
+const UNIT = { dropper: 'drops', spoon: 'spoonfuls', syringe: 'mL' } as const;
 
 export type Dose = { toolId: string | null; steps: number; doseMl: number; relativeSd: number };
+
+/** An amount in the tool's own measure: drops, spoonfuls, or mL. */
+function measuredWith({ kind, stepMl, dropsPerMl }: BatchView['tools'][number], amount: number): Omit<Dose, 'toolId'> {
+  if (kind === 'dropper') {
+    const steps = Math.round(amount);
+    return { steps, doseMl: steps * stepMl, relativeSd: dropsPerMl === null ? GUESSED_DROP_SD : MEASURED_SD };
+  }
+  if (kind === 'spoon')
+    return { steps: Math.max(1, Math.round(2 * amount)), doseMl: 2 * amount * stepMl, relativeSd: SPOON_SD };
+  return { steps: Math.max(1, Math.round(amount / stepMl)), doseMl: amount, relativeSd: MEASURED_SD };
+}
 
 /** For when something else went in than was asked for: tool and count as they really were. */
 export function OtherDose({
@@ -33,15 +46,8 @@ export function OtherDose({
     }
     const chosen = view.tools.find((t) => t.id === id);
     if (!chosen) return onChange(undefined);
-    const steps = chosen.kind === 'dropper' ? Math.round(amount) : Math.max(1, Math.round(amount / chosen.stepMl));
-    if (steps < 1) return onChange(undefined);
-    const doseMl = chosen.kind === 'dropper' ? steps * chosen.stepMl : amount;
-    onChange({
-      toolId: id,
-      steps,
-      doseMl,
-      relativeSd: chosen.kind === 'dropper' && chosen.dropsPerMl === null ? GUESSED_DROP_SD : MEASURED_SD,
-    });
+    const measured = measuredWith(chosen, amount);
+    onChange(measured.steps < 1 ? undefined : { toolId: id, ...measured });
   };
   if (!open) {
     return (
@@ -53,7 +59,7 @@ export function OtherDose({
     );
   }
   const invalid = text.trim() !== '' && !dose;
-  const unit = counted ? 'granules' : tool?.kind === 'dropper' ? 'drops' : 'mL';
+  const unit = counted ? 'granules' : UNIT[tool?.kind ?? 'syringe'];
   return (
     <div>
       <div className="d-flex gap-2 align-items-center flex-wrap">

@@ -8,7 +8,7 @@ import { ELEMENT_WORDS } from '../../core/solution/index.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { dayMonth } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
-import { amountProblem, freshPart, type Fields, type PartFields } from './start-values.ts';
+import { amountProblem, freshPart, LABEL_SHARES, perL, type Fields, type PartFields } from './start-values.ts';
 
 const AIM_LABEL = { net: 'Aim over base, ppm', perL: 'mL (g) a litre', element: 'mg/L' } as const;
 
@@ -77,6 +77,21 @@ type RowProps = {
   onRemove: (() => void) | undefined;
 };
 
+/** What the label gives, whole or in part, as a dose a litre. */
+function LabelDose({ dose, unit, take }: { dose: number | null; unit: 'mL' | 'g'; take(amount: string): void }) {
+  if (dose === null) return null;
+  return (
+    <div className="label-dose small">
+      The label gives {Number(dose.toFixed(3))} {unit} a litre:
+      {LABEL_SHARES.map(([share, words]) => (
+        <button key={words} type="button" className="btn btn-link btn-sm" onClick={() => take(perL(share * dose))}>
+          {words}
+        </button>
+      ))}
+    </div>
+  );
+}
+
 function PartRow({ form, index, part, bottles, reuse, onRemove }: RowProps) {
   const { register, formState } = form;
   const errors = formState.errors.parts?.[index];
@@ -131,6 +146,16 @@ function PartRow({ form, index, part, bottles, reuse, onRemove }: RowProps) {
           </div>
         )}
       </LabelledField>
+      {bottle && (
+        <LabelDose
+          dose={bottle.labelDose}
+          unit={bottle.unit}
+          take={(amount) => {
+            form.setValue(`parts.${index}.aimKind`, 'perL');
+            form.setValue(`parts.${index}.amount`, amount, { shouldValidate: formState.isSubmitted });
+          }}
+        />
+      )}
       {bottle?.unit === 'g' && (
         <LabelledField wide label={`A solid goes in${which}`} error={errors?.solid?.message}>
           {(a) => (

@@ -3,7 +3,7 @@ import { ppmText } from '../shell/format.ts';
 
 /** What the part's aim is in other terms, and what the bench has learned of its product. */
 export function PartKnown({ view, part }: { view: BatchView; part: BatchPartView }) {
-  const mS = part.aim && (part.aim.netPpm / view.ppmMeter.scale / 1000).toFixed(2);
+  const mS = part.aim && (part.aim.netPpm / view.scale / 1000).toFixed(2);
   const { strength } = part;
   const per = part.unit === 'g' ? 'ppm per g/L' : 'ppm per mL/L';
   return (

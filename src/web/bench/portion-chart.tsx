@@ -88,7 +88,7 @@ export function PortionChart({ view, part: index }: { view: BatchView; part: num
       <svg className="chart" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="xMidYMid meet" aria-hidden>
         <Bands band={band} y={y} top={top} />
         <Before y={y} top={top} over={over} base={base} />
-        <Axes x={x} y={y} top={top} height={HEIGHT} part={part} pen={view.ppmMeter.name} />
+        <Axes x={x} y={y} top={top} height={HEIGHT} part={part} pen={view.ppmMeter?.name ?? 'Reckoned'} />
         {cone.length > 1 && <path d={coneArea(cone) ?? ''} fill="#a24e2c" opacity="0.2" />}
         {cone.length > 1 && <path d={middle(cone) ?? ''} stroke="#a24e2c" strokeDasharray="4 4" fill="none" />}
         <path d={path(rows) ?? ''} stroke="#0e5a63" strokeWidth="2.2" fill="none" />

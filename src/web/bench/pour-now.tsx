@@ -48,6 +48,7 @@ export function PourNow({ view, send }: { view: BatchView; send: SendStep }) {
           </span>
         </div>
       )}
+      <ByMeasure view={view} />
       {view.ph.inside && view.expected.known && (
         <small>
           pH {phText(view.expected.now.inAQuarterPh)} or near it in a quarter of an hour and{' '}
@@ -69,5 +70,17 @@ export function PourNow({ view, send }: { view: BatchView; send: SendStep }) {
         </div>
       )}
     </section>
+  );
+}
+
+/** No pen: what it comes to is reckoned. */
+function ByMeasure({ view: { ppmMeter, expected } }: { view: BatchView }) {
+  if (ppmMeter) return null;
+  return (
+    <small>
+      Strength and pH as its parts bring them, not measured.
+      {expected.known &&
+        ` By their labels a pen would read about ${ppmText(expected.now.ppm)}; the first one you get will tell.`}
+    </small>
   );
 }

@@ -16,7 +16,8 @@ type Props = {
   quantity: ReadingQuantity;
   label: string;
   expected?: string | undefined;
-  meter: { id: string; name: string; simulated: boolean };
+  /** None: without a pen there is nothing to type. */
+  meter: { id: string; name: string; simulated: boolean } | null;
   keepWords?: string;
   /** Keeps the reading. `again` is true when the same odd figure is kept a second time. */
   onKeep(reading: Reading, again: boolean): Promise<unknown>;
@@ -49,7 +50,8 @@ const PH_CAUSES = [
   'The water: is it the one that was read?',
 ] as const;
 
-function OddCauses({ moment, quantity }: { moment: string; quantity: ReadingQuantity }) {
+/** What to look at where a figure is far from what it should be, likeliest first. */
+export function OddCauses({ moment, quantity }: { moment: string; quantity: ReadingQuantity }) {
   const causes = quantity === 'pH' ? PH_CAUSES : moment === 'base' ? [CAUSES[0], CAUSES[3]] : CAUSES;
   return (
     <>
@@ -69,7 +71,11 @@ function OddCauses({ moment, quantity }: { moment: string; quantity: ReadingQuan
 }
 
 /** The one field of the now card: type the pen's figure, or dip the simulated pen, and keep it. */
-export function ReadingEntry({
+export function ReadingEntry({ meter, ...props }: Props) {
+  return meter && <Entry meter={meter} {...props} />;
+}
+
+function Entry({
   batchId,
   moment,
   quantity,
@@ -84,7 +90,7 @@ export function ReadingEntry({
   autoFocus = true,
   keys = true,
   children,
-}: Props) {
+}: Props & { meter: NonNullable<Props['meter']> }) {
   const [draft, change, clear] = useDraft(`bench:${batchId}:${quantity}:${moment}`, { text: '' });
   const [error, setError] = useState<string>();
   const [oddText, setOddText] = useState<string>();

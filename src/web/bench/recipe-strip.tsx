@@ -11,7 +11,8 @@ export function RecipeStrip({ view }: { view: BatchView }) {
         <span className="small">Water</span>
         <b className="num">
           {view.water.name}
-          {view.basePpm !== null && `, reads ${ppmText(view.basePpm)}`}
+          {view.basePpm !== null &&
+            (view.baseIsThought ? `, taken as ${ppmText(view.basePpm)}` : `, reads ${ppmText(view.basePpm)}`)}
         </b>
       </div>
       <div>

@@ -38,7 +38,8 @@ export function StartBatchPage() {
     return (
       <Empty title="Nothing to mix with yet">
         <p className="mb-0">
-          A batch needs a water, a feed, a pen and something to measure with. They come with the shelf.
+          A batch needs a water, a feed and something to measure with; a pen helps, and can come later. They come with
+          the shelf.
         </p>
       </Empty>
     );
@@ -135,7 +136,7 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
           )}
           <div className="wide d-flex gap-2 align-items-center">
             <Button type="submit" size="lg" disabled={isSubmitting}>
-              Read the water next
+              {values.ppmMeterId ? 'Read the water next' : 'Measure it out next'}
             </Button>
             {errors.root && (
               <span className="field-error" role="alert">
@@ -144,7 +145,11 @@ function StartForm({ shelf, round, book, mixKey, withKey, recipeId, wanted }: Pr
             )}
           </div>
         </Form>
-        <BeforePanel before={before} waterId={values.waterId} />
+        <BeforePanel
+          before={before}
+          waterId={values.waterId}
+          pens={values.ppmMeterId !== '' || values.phMeterId !== ''}
+        />
       </div>
     </div>
   );

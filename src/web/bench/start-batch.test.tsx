@@ -20,7 +20,19 @@ const shelf: ShelfView = {
     { id: 'bucket', name: 'Bucket', capacityL: 10, material: 'plastic' },
     { id: 'jug', name: 'Jug', capacityL: 5, material: 'plastic' },
   ],
-  bottles: [{ id: 'feed', productId: 'p', name: 'House feed', kind: 'feed', unit: 'mL', note: '', stock: null }],
+  bottles: [
+    {
+      id: 'feed',
+      productId: 'p',
+      name: 'House feed',
+      kind: 'feed',
+      unit: 'mL',
+      note: '',
+      labelDose: null,
+      strengthKnown: true,
+      stock: null,
+    },
+  ],
   tools: [
     { id: 'glass', name: 'Glass dropper', kind: 'dropper', dropsPerMl: 18, stepMl: 1 / 18, capacityMl: null },
     { id: 'plastic', name: 'Plastic dropper', kind: 'dropper', dropsPerMl: null, stepMl: 0.05, capacityMl: null },
@@ -214,6 +226,8 @@ describe('starting a batch', () => {
           kind: 'calmag',
           unit: 'mL',
           note: '',
+          labelDose: null,
+          strengthKnown: true,
           stock: null,
         },
       ],
@@ -260,6 +274,8 @@ describe('starting a batch', () => {
           kind: 'calmag',
           unit: 'mL',
           note: '',
+          labelDose: null,
+          strengthKnown: true,
           stock: null,
         },
       ],
@@ -285,6 +301,8 @@ describe('starting a batch', () => {
           kind: 'magnesium',
           unit: 'g',
           note: '',
+          labelDose: null,
+          strengthKnown: true,
           stock: { grams: 20, waterMl: 100, madeOn: '2026-11-22', leftMl: 62.4 },
         },
       ],
@@ -307,6 +325,6 @@ describe('starting a batch', () => {
   it('an empty shelf says what a batch needs', async () => {
     onShelf = { ...shelf, bottles: [] };
     open('/bench/new');
-    expect(await screen.findByText(/needs a water, a feed, a pen/)).toBeInTheDocument();
+    expect(await screen.findByText(/needs a water, a feed and something to measure with/)).toBeInTheDocument();
   });
 });

@@ -105,7 +105,9 @@ export function WaterAndVessel({ form, shelf, round, mix }: Props) {
         error={errors.waterId?.message}
         hint={
           water
-            ? `${water.note}${water.lastBasePpm === null ? '; never read' : `; last read ${ppmText(water.lastBasePpm)} ppm`}`
+            ? [water.note, water.lastBasePpm === null ? 'never read' : `last read ${ppmText(water.lastBasePpm)} ppm`]
+                .filter(Boolean)
+                .join('; ')
             : undefined
         }
       >

@@ -72,20 +72,45 @@ export function stretchAt(ph: number): { phLow: string; phHigh: string } {
 /** What stands in the form at first: from the round's mix where it came from one, and as another room asked for it. */
 export function firstValues(shelf: ShelfView, mix: RoundMix | undefined, wanted?: Wanted): Fields {
   const litresWanted = (mix?.litresToMix || wanted?.litres) ?? 2;
+  const parts = firstParts(shelf, mix, mix?.netPpm ?? wanted?.netPpm);
+  const measured = parts.map((part) => byLabel(part, shelf));
+  const asLabelled = measured.some((part, i) => part !== parts[i]);
   return {
     recipeId: '',
     use: mix?.use ?? 'feed',
-    name: mix ? mix.name : 'Feed',
+    name: nameOf(asLabelled, mix),
     waterId: waterFor(shelf, mix),
     vesselId: fittingVessel(shelf, litresWanted),
-    parts: firstParts(shelf, mix, mix?.netPpm ?? wanted?.netPpm),
+    parts: measured,
     ...instruments(shelf),
     litres: inLargeUnit(litresWanted * 1000),
     ...stretchOf(mix, wanted?.ph),
-    hold: mix?.holdMinutes == null ? '' : String(mix.holdMinutes),
+    hold: typedMinutes(mix?.holdMinutes),
     placeId: '',
     byRecipe: false,
   };
+}
+
+/** What goes in by its label says nothing of a strength. */
+const nameOf = (asLabelled: boolean, mix: RoundMix | undefined) =>
+  asLabelled ? 'Feed, by its label' : (mix?.name ?? 'Feed');
+const typedMinutes = (minutes: number | null | undefined) => (minutes == null ? '' : String(minutes));
+
+/** What is taken of a label's dose. */
+export const LABEL_SHARES = [
+  [1, 'all of it'],
+  [0.5, 'half'],
+  [0.25, 'a quarter'],
+] as const;
+/** A dose a litre, as typed. */
+export const perL = (units: number): string => String(Number(units.toPrecision(3)));
+
+/** A feed whose strength nobody knows, and no pen to find it: a quarter of its label, what most begin with who feed at every watering (common practice). */
+function byLabel(part: PartFields, shelf: ShelfView): PartFields {
+  const bottle = shelf.bottles.find((b) => b.productId === part.productId);
+  if (!bottle || bottle.strengthKnown || part.aimKind !== 'net' || shelf.meters.some((m) => m.quantity === 'ppm'))
+    return part;
+  return { ...part, aimKind: 'perL', amount: bottle.labelDose === null ? '' : perL(bottle.labelDose / 4) };
 }
 
 /** The parts of a mix; a plain feed, or none, is a part of the feed in use. */
@@ -101,8 +126,15 @@ function instruments(shelf: ShelfView): Pick<Fields, 'ppmMeterId' | 'phMeterId' 
   return {
     ppmMeterId: shelf.meters.find((m) => m.quantity === 'ppm')?.id ?? '',
     phMeterId: shelf.meters.find((m) => m.quantity === 'pH')?.id ?? '',
-    toolIds: shelf.tools.filter((t) => t.kind === 'syringe' || t.dropsPerMl !== null).map((t) => t.id),
+    toolIds: sureTools(shelf).map((t) => t.id),
   };
+}
+
+/** Syringes and counted droppers; for want of them spoons, and last a dropper nobody counted. */
+function sureTools({ tools }: Pick<ShelfView, 'tools'>): ShelfView['tools'] {
+  const sure = tools.filter((t) => t.kind === 'syringe' || t.dropsPerMl !== null);
+  const spoons = tools.filter((t) => t.kind === 'spoon');
+  return sure.length > 0 ? sure : spoons.length > 0 ? spoons : tools;
 }
 
 /** The stretch of pH of a mix, or round a pH that is asked for. */
@@ -150,7 +182,7 @@ export function withRecipe(fields: Fields, id: string, recipe: RecipeValues, she
     })),
     phLow: String(recipe.phLow),
     phHigh: String(recipe.phHigh),
-    hold: recipe.holdMinutes === null ? '' : String(recipe.holdMinutes),
+    hold: typedMinutes(recipe.holdMinutes),
     byRecipe: false,
   };
 }
@@ -211,7 +243,7 @@ export function toRequest(
       aim: toAim(part),
       solid: part.solid,
     })),
-    ppmMeterId: fields.ppmMeterId,
+    ppmMeterId: fields.ppmMeterId || null,
     phMeterId: fields.phMeterId || null,
     toolIds: fields.toolIds,
     volumeL: asLitres(fields.litres),

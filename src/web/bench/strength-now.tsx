@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { NOT_MEASURED, type Reading } from '../../core/quantity/reading.ts';
+import { inSentence } from '../../core/quantity/words.ts';
 import { MOST_DROPS } from '../../core/strength/tool.ts';
 import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
 import { Icon } from '../drawing/icon.tsx';
@@ -9,7 +10,7 @@ import { CountDropper } from './count-dropper.tsx';
 import { amountWords, lastReading, partShort } from './bench-words.ts';
 import { OtherDose, type Dose } from './other-dose.tsx';
 import { PrepareFirst } from './prepare-first.tsx';
-import { ReadingEntry } from './reading-entry.tsx';
+import { OddCauses, ReadingEntry } from './reading-entry.tsx';
 import type { SendStep } from './send-step.ts';
 import { ThinOut } from './thin-out.tsx';
 import { UndoKey } from './undo-key.tsx';
@@ -90,6 +91,13 @@ function Inside({ view, onUndo, onGoOn }: Pick<Props, 'view' | 'onUndo' | 'onGoO
           ? 'Plain water: nothing goes in but what brings the pH into its window.'
           : 'pH comes last, because everything before moves it.'}
       </small>
+      {view.usualNetPpm !== null && (
+        <div className="caution d-block">
+          This recipe usually comes to {ppmText(view.usualNetPpm)} over the water, and now to a fifth more. Look at
+          these before it is poured:
+          <OddCauses moment="inside" quantity="ppm" />
+        </div>
+      )}
       <Button variant="clay" size="lg" autoFocus onClick={onGoOn}>
         {view.phMeter ? 'On to the pH' : 'On to pouring'}
       </Button>
@@ -141,17 +149,41 @@ function insideWords(view: BatchView): string {
   return last == null ? 'All in, not measured' : `On target at ${ppmText(last)}`;
 }
 
+/** No pen: what the water brings is not read, and only what is said of the strength depends on it. */
+function UnreadBase({ view, send }: { view: BatchView; send: SendStep }) {
+  return (
+    <section className="now" aria-label="Now">
+      <small>Without a pen</small>
+      <div className="say">
+        {litres(view.volumeL)} of {inSentence(view.water.name)}
+        <br />
+        into the {inSentence(view.vessel.name)}
+      </div>
+      <small>Nobody reads it: it is kept as not measured, and everything goes in by measure.</small>
+      <Button
+        variant="clay"
+        size="lg"
+        autoFocus
+        onClick={() => void send({ kind: 'base', reading: NOT_MEASURED }, 'Water not measured')}
+      >
+        It is in
+      </Button>
+    </section>
+  );
+}
+
 function ReadBase({ view, send }: { view: BatchView; send: SendStep }) {
+  if (!view.ppmMeter) return <UnreadBase view={view} send={send} />;
   return (
     <section className="now" aria-label="Now">
       <small>Before anything goes in</small>
       <div className="say">
         Read the plain
         <br />
-        {view.water.name.toLowerCase()}
+        {inSentence(view.water.name)}
       </div>
       <small>
-        {litres(view.volumeL)} in the {view.vessel.name.toLowerCase()}. Rinse the pen, dip, stir, wait until it stands
+        {litres(view.volumeL)} in the {inSentence(view.vessel.name)}. Rinse the pen, dip, stir, wait until it stands
         still. Everything is counted over this figure.
       </small>
       <ReadingEntry
@@ -190,8 +222,8 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: A
   };
   const dose = other ?? advised;
   const tool = view.tools.find((t) => t.id === dose.toolId);
-  const counted = tool?.kind === 'dropper' || dose.toolId === null;
-  const amount = amountWords(dose, tool?.kind ?? 'granules');
+  const counted = tool?.kind !== 'syringe';
+  const amount = amountWords(dose, tool?.kind ?? 'granules', tool?.name);
   const words = `${amount} of ${part.short}`;
   const give = (reading: Reading | null, more: { again?: boolean; byRecipe?: boolean; thenDip?: boolean } = {}) => {
     const step = {
@@ -215,7 +247,7 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: A
         {part.short}
         {part.method === 'stock' && ' stock'}
       </div>
-      <MeasuredWith dose={dose} counted={counted} tool={tool} other={other} advice={advice} />
+      <MeasuredWith dose={dose} counted={counted} tool={tool} other={other} advice={advice} view={view} />
       {advice.portion === 1 && <FirstCautions part={part} />}
       {advice.dropSizeIsGuess && advice.toolId && <CountDropper toolId={advice.toolId} toolName={advice.toolName} />}
       {advice.way === 'recipe' && (
@@ -223,6 +255,7 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: A
           It is in, by recipe
         </Button>
       )}
+      {!view.ppmMeter && <InUnread onIn={() => void give(NOT_MEASURED)} onUndo={onUndo} />}
       <ReadingEntry
         batchId={view.id}
         moment={`portion-${advice.part}-${advice.portion}`}
@@ -241,6 +274,18 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: A
   );
 }
 
+/** No pen to read it with. */
+function InUnread({ onIn, onUndo }: { onIn(): void; onUndo(): void }) {
+  return (
+    <>
+      <Button variant="clay" size="lg" autoFocus onClick={onIn}>
+        It is in, stirred
+      </Button>
+      <UndoKey onUndo={onUndo} />
+    </>
+  );
+}
+
 function OtherWays({
   advice,
   give,
@@ -256,7 +301,7 @@ function OtherWays({
 }) {
   return (
     <div className="entry-keys">
-      {advice.way === 'measure' && (
+      {advice.way === 'measure' && view.ppmMeter && (
         <button type="button" onClick={() => void give(NOT_MEASURED)}>
           It is in, not measured
         </button>
@@ -287,7 +332,9 @@ function MeasuredWith({
   tool,
   other,
   advice,
+  view,
 }: {
+  view: BatchView;
   dose: Dose;
   counted: boolean;
   tool: BatchView['tools'][number] | undefined;
@@ -298,14 +345,16 @@ function MeasuredWith({
     <small>
       {dose.toolId === null
         ? 'One by one, of about the same size; stir until the last is gone.'
-        : counted
-          ? `${doseMl(dose.doseMl)} from the ${tool?.name.toLowerCase()}, ${tool?.dropsPerMl ?? 'perhaps 20'} to the mL.`
-          : `With the ${tool?.name}.`}{' '}
+        : tool?.kind === 'spoon'
+          ? `Level, ${doseMl(dose.doseMl)} in all.`
+          : counted
+            ? `${doseMl(dose.doseMl)} from the ${tool?.name.toLowerCase()}, ${tool?.dropsPerMl ?? 'perhaps 20'} to the mL.`
+            : `With the ${tool?.name}.`}{' '}
       {counted &&
         !other &&
         dose.steps >= MOST_DROPS &&
         'As many as one counts without losing count; a larger syringe would do it in one. '}
-      {other ? 'Your own amount; the coach will take it from there.' : expectWords(advice)}
+      {other ? 'Your own amount; the coach will take it from there.' : expectWords(view, advice)}
     </small>
   );
 }
@@ -328,11 +377,14 @@ function FirstCautions({ part }: { part: BatchView['parts'][number] }) {
 function headWords(view: BatchView, advice: Add): string {
   const turn = view.parts.length > 1 ? `${advice.part + 1} of ${view.parts.length} · ` : '';
   if (advice.way === 'recipe') return `${turn}by recipe, not read · stir it in`;
-  if (advice.way === 'measure') return `${turn}by measure, all of it · stir it in before you read`;
+  if (advice.way === 'measure')
+    return `${turn}by measure, all of it · stir it in${view.ppmMeter ? ' before you read' : ''}`;
   return `${turn}Portion ${advice.portion} of about ${Math.max(advice.portion, advice.portionsLikely)} · stir it in before you read`;
 }
 
-function expectWords(advice: Add): string {
+function expectWords(view: BatchView, advice: Add): string {
+  if (!view.ppmMeter)
+    return `A pen would read between ${ppmText(advice.expected.lowPpm)} and ${ppmText(advice.expected.highPpm)}, reckoned by what is known of it.`;
   const range = `It should land between ${ppmText(advice.expected.lowPpm)} and ${ppmText(advice.expected.highPpm)}`;
   if (advice.hardPpm === null) return `${range}.`;
   const seldom = advice.pastHard < 0.001 ? 'hardly ever' : 'less than once in a hundred';

@@ -52,6 +52,7 @@ export function ToolFields({ form, shelf }: { form: UseFormReturn<Fields>; shelf
         {(a) => (
           <Form.Select {...a} {...register('ppmMeterId')}>
             {meters('ppm')}
+            <option value="">none: by measure, as labels say</option>
           </Form.Select>
         )}
       </LabelledField>

@@ -1,7 +1,7 @@
 import Form from 'react-bootstrap/Form';
 import { PRODUCT_KIND, PRODUCT_KINDS } from '../../contract/kinds.ts';
 import { ACID_CAUTION, ALKALI_CAUTION } from '../../contract/cautions.ts';
-import { recipeStrength } from '../../core/strength/index.ts';
+import { doseALitre, recipeStrength } from '../../core/strength/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { largeSign, ppmText } from '../shell/format.ts';
@@ -10,7 +10,7 @@ import { problemAt } from '../shell/use-act.ts';
 import { TypedField, type FieldsProps } from './typed-field.tsx';
 import { LabelFields } from './label-fields.tsx';
 import { toValues } from './texts.ts';
-import type { ShelfValues, ShelfRoom } from '../../contract/shelf.ts';
+import type { Recipe, ShelfValues, ShelfRoom } from '../../contract/shelf.ts';
 import type { Texts } from './as-typed.ts';
 
 const UNITS = [
@@ -116,9 +116,12 @@ function RecipeFields({
   change: (part: Partial<Texts>) => void;
   room: ShelfRoom;
 }) {
+  const pen = room.meters.some((m) => m.values.quantity === 'ppm');
   return (
     <fieldset className="recipe-fields">
-      <legend>So much gave so much: one mix you remember</legend>
+      <legend>
+        {pen ? 'So much gave so much: one mix you remember' : 'What its label gives: so much in so much water'}
+      </legend>
       <div className="pair">
         <TypedField {...props} label="Amount" name="amount" numeric placeholder="2" />
         <LabelledField label="of" error={undefined}>
@@ -154,16 +157,32 @@ function RecipeFields({
       )}
       <div className="pair">
         <TypedField {...props} label={`in water, ${largeSign()}`} name="waterL" numeric placeholder="4" />
-        <TypedField {...props} label="the pen read, ppm" name="readsPpm" numeric placeholder="110" />
-        <TypedField {...props} label="the water alone, ppm" name="basePpm" numeric placeholder="9" />
+        {pen && (
+          <>
+            <TypedField {...props} label="the pen read, ppm" name="readsPpm" numeric placeholder="110" />
+            <TypedField {...props} label="the water alone, ppm" name="basePpm" numeric placeholder="9" />
+          </>
+        )}
       </div>
       <RecipeWords {...props} />
       <p className="small mb-0">
-        Leave it empty if you do not remember one. The bench then starts with small portions and learns it from your
-        pen.
+        {pen
+          ? 'Leave it empty if you do not remember one. The bench then starts with small portions and learns it from your pen. The label’s dose without a reading is kept as that.'
+          : 'Without a pen the bench measures out this dose, or the part of it you choose.'}
       </p>
     </fieldset>
   );
+}
+
+/** "1.25 mL a litre, as the label says", where nobody read a pen in it. */
+function labelWords(recipe: Recipe, tool: ShelfValues<'tool'> | undefined): string | undefined {
+  if (recipe.readsPpm !== null || recipe.waterL === null) return undefined;
+  const dose = doseALitre({
+    ...recipe,
+    dropsPerMl: tool?.dropsPerMl ?? null,
+    spoonMl: tool?.kind === 'spoon' ? tool.capacityMl : null,
+  });
+  return dose === undefined ? undefined : `${Number(dose.toFixed(3))} mL a litre, as the label says`;
 }
 
 /** What follows from the recipe as typed so far, or why nothing is scaled from it. */
@@ -189,7 +208,7 @@ function RecipeWords({ texts, room }: FieldsProps) {
     </p>
   ) : (
     <p className="chip soon mb-0 wrap" role="status">
-      Not scaled: {strength.why}
+      {labelWords(recipe, tool) ?? `Not scaled: ${strength.why}`}
     </p>
   );
 }

@@ -95,25 +95,32 @@ export function WaterStep({ room, next, stay }: StepProps) {
   return (
     <form className="thing-form" noValidate onSubmit={(e) => void submit(e)}>
       <Fields brief what="water" texts={texts} change={rename} problems={water.problems} room={room} />
-      <LabelledField
-        label="What your pen reads in it, ppm"
-        error={
-          problemAt(reading.problems, 'ppm') ??
-          otherProblems(reading.problems, ['ppm']) ??
-          otherProblems(water.problems, FIELD_NAMES.water)
-        }
-        hint="Rinse the pen, dip, stir, wait until it stands still. Empty: not measured."
-      >
-        {(a) => (
-          <Form.Control
-            {...a}
-            inputMode="decimal"
-            autoComplete="off"
-            value={reads}
-            onChange={(e) => setReads(e.target.value)}
-          />
-        )}
-      </LabelledField>
+      {room.mainPpmMeterId && (
+        <LabelledField
+          label="What your pen reads in it, ppm"
+          error={
+            problemAt(reading.problems, 'ppm') ??
+            otherProblems(reading.problems, ['ppm']) ??
+            otherProblems(water.problems, FIELD_NAMES.water)
+          }
+          hint="Rinse the pen, dip, stir, wait until it stands still. Empty: not measured."
+        >
+          {(a) => (
+            <Form.Control
+              {...a}
+              inputMode="decimal"
+              autoComplete="off"
+              value={reads}
+              onChange={(e) => setReads(e.target.value)}
+            />
+          )}
+        </LabelledField>
+      )}
+      {!room.mainPpmMeterId && otherProblems(water.problems, FIELD_NAMES.water) && (
+        <p className="field-error mb-0" role="alert">
+          {otherProblems(water.problems, FIELD_NAMES.water)}
+        </p>
+      )}
       <Button type="submit" disabled={water.busy || reading.busy}>
         Keep, and go on
       </Button>

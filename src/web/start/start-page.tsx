@@ -26,7 +26,7 @@ const STEPS: readonly Step[] = [
   {
     key: 'pen',
     title: 'Your TDS pen',
-    why: 'All strengths are told as your pen reads them, so its scale must be known, or be known to be a guess.',
+    why: 'All strengths are told as your pen reads them, so its scale must be known, or be known to be a guess. No pen yet? Choose Later: you mix by measure then, as labels say.',
     done: (room) => room.meters.some((m) => m.values.quantity === 'ppm'),
     form: (props) => <ShelfStep what="meter" first={{ name: 'TDS pen', resolution: '1' }} {...props} />,
   },
@@ -40,8 +40,8 @@ const STEPS: readonly Step[] = [
   {
     key: 'dropper',
     title: 'Something to measure with',
-    why: 'A dropper or a syringe. A drop has no size until its dropper is counted; until then it is a guess, and said to be one.',
-    done: (room) => room.tools.some((t) => t.values.kind === 'dropper' || t.values.kind === 'syringe'),
+    why: 'A dropper, a syringe, a spoon or a cap. A drop has no size until its dropper is counted; until then it is a guess, and said to be one.',
+    done: (room) => room.tools.some((t) => t.values.kind !== 'scale'),
     form: (props) => <ShelfStep what="tool" first={{ name: 'Dropper' }} {...props} />,
   },
   {
@@ -54,7 +54,7 @@ const STEPS: readonly Step[] = [
   {
     key: 'product',
     title: 'Your feed',
-    why: 'One mix you remember is enough to start; the bench learns the rest from your pen.',
+    why: 'One mix you remember, or the dose its label gives, is enough to start; the bench learns the rest from your pen.',
     done: (room) => room.products.some((p) => p.values.kind !== 'acid' && p.values.kind !== 'base'),
     form: (props) => (
       <ShelfStep

@@ -13,7 +13,7 @@ export const batchBase = step({
   undone: "Took the water's reading back",
   figures: ({ reading }) => ({ ppm: reading }),
   correct: {
-    fixed: ['thoughtEcUsCm', 'confirmedOdd'],
+    fixed: ['thoughtEcUsCm', 'thoughtSd', 'confirmedOdd'],
     figures: (p) => [readingWords(p.reading, 'ppm')],
     before: (_manager, _target, payload) => requireStillRead(payload),
   },

@@ -15,7 +15,8 @@ export interface Batch {
   vesselId: string;
   use: Use;
   recipeId: string | null;
-  ppmMeterId: string;
+  /** Null where it was mixed by measure alone, with no pen. */
+  ppmMeterId: string | null;
   phMeterId: string | null;
   toolIds: string;
   volumeL: number;
@@ -108,7 +109,7 @@ export const BatchEntity = new EntitySchema<Batch>({
     vesselId: text,
     use: text,
     recipeId: textNull,
-    ppmMeterId: text,
+    ppmMeterId: textNull,
     phMeterId: textNull,
     toolIds: text,
     volumeL: real,

@@ -9,6 +9,7 @@ import { Schools1764700000000 } from './1764700000000-schools.ts';
 import { Pens1764800000000 } from './1764800000000-pens.ts';
 import { Access1764900000000 } from './1764900000000-access.ts';
 import { AtHand1765000000000 } from './1765000000000-at-hand.ts';
+import { NoPen1765100000000 } from './1765100000000-no-pen.ts';
 
 /** Every step from the first version's tables to today's, in order. */
 export const MIGRATIONS = [
@@ -23,5 +24,6 @@ export const MIGRATIONS = [
   Pens1764800000000,
   Access1764900000000,
   AtHand1765000000000,
+  NoPen1765100000000,
 ];
 export const KNOWN_MIGRATIONS: readonly string[] = MIGRATIONS.map((m) => new m().name);

@@ -117,7 +117,10 @@ function actsOf(bucket: PracticeBucket, steps: readonly PracticeStep[]): BenchAc
 
 /** Pens and tools of the exercise. */
 const AT_HAND = {
-  ppmMeter: { id: 'ppm', name: 'Practice pen', scale: SCALE, simulated: true, off: null },
+  scale: SCALE,
+  usualNetPpm: null,
+  baseIsThought: false,
+  ppmMeter: { id: 'ppm', name: 'Practice pen', simulated: true, off: null },
   phMeter: { id: 'pH', name: 'Practice pH pen', kind: 'pen', simulated: true, off: null },
   tools: [
     { id: DROPPER.id, name: DROPPER.name, kind: 'dropper', dropsPerMl: 20, stepMl: 0.05, capacityMl: null },

@@ -40,7 +40,7 @@ function follow(exercise: 'reach' | 'rescue' | 'ph', seed: number) {
       const { toolId, steps: count, doseMl, relativeSd } = advice;
       add({ kind: 'portion', dose: { toolId, steps: count, doseMl, relativeSd }, reading: null, confirmedOdd: true });
     } else if (advice.kind === 'thin')
-      add({ kind: 'thin', pourOffL: advice.pourOffL, addL: advice.addL, reading: null });
+      add({ kind: 'thin', pourOffL: advice.aim.pourOffL, addL: advice.aim.addL, reading: null });
     else break;
   }
   const end = practiceView(bucket, steps);
