@@ -243,7 +243,16 @@ export const batchView = z.object({
   /** Of every figure in ppm here. */
   scale: z.number(),
   /** `off`: in words, that it was found off and not set since; null where it was not. No pen at all: everything goes in by measure. */
-  ppmMeter: z.object({ id, name: z.string(), simulated: z.boolean(), off: z.string().nullable() }).nullable(),
+  ppmMeter: z
+    .object({
+      id,
+      name: z.string(),
+      simulated: z.boolean(),
+      off: z.string().nullable(),
+      /** What it last showed in air, where that is more than it may; 0 where it is in order. */
+      zeroBy: z.number(),
+    })
+    .nullable(),
   phMeter: z
     .object({ id, name: z.string(), kind: z.enum(['pen', 'kit']), simulated: z.boolean(), off: z.string().nullable() })
     .nullable(),

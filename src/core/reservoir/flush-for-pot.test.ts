@@ -39,6 +39,15 @@ describe('the flush of a pot', () => {
     const alone = flushForPot(pot, [STILL])!;
     expect(plan.scarceMl).toBeLessThan(alone.scarceMl);
   });
+  it('stays as usual where more would leave what no pen could tell from it', () => {
+    const gentle = { ...pot, poresEcUsCm: 180, compareMl: 150 };
+    const plan = flushForPot(gentle, [RAIN])!;
+    expect(plan).toMatchObject({ why: 'usual', totalMl: 150, stages: [{ waterId: 'rain', ml: 150 }] });
+    // Salts that must out are another matter, and what is usual by being more is no reason for more.
+    expect(flushForPot({ ...pot, compareMl: 150 }, [RAIN])!.why).toBe('salts');
+    expect(flushForPot({ ...gentle, compareMl: 780 }, [RAIN])!).toMatchObject({ why: 'habit', totalMl: 275 });
+    expect(flushForPot({ ...gentle, compareMl: 0 }, [RAIN])!.why).toBe('habit');
+  });
   it('a pot that is never flushed is left alone while its salts are low, and not when they are high', () => {
     expect(flushForPot({ ...pot, poresEcUsCm: 180, habitTimes: 0 }, [RAIN])!).toMatchObject({
       why: 'none',

@@ -23,14 +23,16 @@ export type FlushForPot = FlushPlan & {
   readonly afterFillEcUsCm: number;
   /** Flushed with what it is set beside, of the plentiful water: the run-off, and the pot once filled. */
   readonly compared: { readonly ml: number; readonly runOffEcUsCm: number; readonly afterFillEcUsCm: number };
-  /** `salts`: the salts ask for it; `habit`: it is flushed at every watering; `none`: nothing to flush out; `notEnough`: no flush brings it there. */
-  readonly why: 'salts' | 'habit' | 'none' | 'notEnough';
+  /** `salts`: the salts ask for it; `habit`: it is flushed at every watering; `usual`: as it is
+   * flushed anyhow, for more would make no difference a pen could tell; `none`: nothing to flush out; `notEnough`: no flush brings it there. */
+  readonly why: 'salts' | 'habit' | 'usual' | 'none' | 'notEnough';
 };
 
 /** Why so much, as it is said. */
 export const FLUSH_WHY: Readonly<Record<FlushForPot['why'], string>> = {
   salts: 'until its salts run off',
   habit: 'wets all the clay',
+  usual: 'as usual: more would make no difference a pen could tell',
   none: 'not by its regimen, and its salts ask for none',
   notEnough: 'no flush brings it there, the salt sits in the grains: leach it in the pot',
 };
@@ -74,11 +76,29 @@ export function flushForPot(pot: PotToFlush, waters: readonly FlushWater[]): Flu
     wanted,
     LEAST_TIMES * pot.reservoirMl,
   );
+  const usual = !salty && plan && compared.ml > 0 && plan.stages.length > 0 && asUsual(plan, compared, filled);
+  if (usual)
+    return done(
+      {
+        stages: [{ waterId: plentiful.id, ml: compared.ml }],
+        runOffEcUsCm: runOff,
+        scarceMl: plentiful.scarce ? compared.ml : 0,
+      },
+      'usual',
+    );
   if (plan) return done(plan, salty ? 'salts' : 'habit');
   const weakest = [...waters].sort((a, b) => a.ecUsCm - b.ecUsCm)[0]!;
   const ml = Math.round((MOST_RESERVOIRS * pot.reservoirMl) / 50) * 50;
   const runOffEcUsCm = afterFlush(pot.poresEcUsCm, weakest.ecUsCm, ml, pot.poreMl, efficiency);
   return done({ stages: [{ waterId: weakest.id, ml }], runOffEcUsCm, scarceMl: weakest.scarce ? ml : 0 }, 'notEnough');
+}
+
+/** Two readings nearer than this cannot be told apart by a pen in order: twice a reading's 3 %. House rule. */
+const TOLD_APART = 0.06;
+/** Whether what it is flushed with anyhow, being less, leaves the pot as the plan would. */
+function asUsual(plan: FlushPlan, compared: FlushForPot['compared'], filled: (poresEcUsCm: number) => number): boolean {
+  const totalMl = plan.stages.reduce((sum, stage) => sum + stage.ml, 0);
+  return totalMl > compared.ml && compared.afterFillEcUsCm <= (1 + TOLD_APART) * filled(plan.runOffEcUsCm);
 }
 
 export type FlushRange = {

@@ -91,9 +91,11 @@ function waterNotices(
     notices.push(mind('water', 'It holds chloramine, which standing does not take out.'));
   const base = basesOf(manager, meters).get(water.id);
   const ppm = base === undefined ? undefined : ppmFromEc(base, scale);
-  if (ppm !== undefined && request.use !== 'water') {
+  // Practice speaks in ppm of the half scale.
+  const half = base === undefined ? undefined : ppmFromEc(base, 0.5);
+  if (ppm !== undefined && half !== undefined && request.use !== 'water') {
     const most = request.use === 'soak' ? WATER_BANDS.shortSoak : WATER_BANDS.tooMuch;
-    if (ppm >= most)
+    if (half >= most)
       notices.push(
         mind(
           'water',

@@ -33,6 +33,7 @@ import {
   leftOfBatch,
   metersOf,
   offWords,
+  offZero,
   phOffset,
   expectedView,
   replayBatch,
@@ -190,6 +191,7 @@ function pensView({
           name: ppmMeter.name,
           simulated: ppmMeter.device === 'simulated',
           off: offWords(ppmMeter, zone),
+          zeroBy: offZero(ppmMeter)?.shown ?? 0,
         }
       : null,
     phMeter: phMeter

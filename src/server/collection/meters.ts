@@ -2,6 +2,7 @@ import type { CarePayload } from '../../contract/care.ts';
 import { penPhSd } from '../../core/correction/index.ts';
 import {
   ecAt25,
+  isGood,
   meterState,
   taintAt,
   type MeterCheck,
@@ -94,20 +95,28 @@ export function checkDueOn(meter: KnownMeter, zone: string): string | null {
 
 /** "reads about 0.3 low since 4 Nov": a pen found off and not set since, in words; null where it is in order. */
 export function offWords(meter: KnownMeter | undefined, zone: string): string | null {
-  const open = meter?.taints.find((t) => t.to === null);
-  if (!meter || !open) return null;
+  if (!meter) return null;
+  const open = meter.taints.find((t) => t.to === null);
+  const zero = offZero(meter);
+  if (!open) return zero && `showed ${zero.shown} in air on ${shortDay(zero.at, zone)}`;
   const by =
     open.offBy === null
       ? 'reads wrong'
       : `reads about ${meter.quantity === 'pH' ? Math.abs(open.offBy).toFixed(1) : `${Math.abs(100 * open.offBy).toFixed(0)} %`} ${open.offBy < 0 ? 'low' : 'high'}`;
-  const since =
-    open.from &&
-    new Date(`${localDateOf(new Date(open.from), zone)}T12:00:00Z`).toLocaleDateString('en-GB', {
-      day: 'numeric',
-      month: 'short',
-      timeZone: 'UTC',
-    });
-  return `${by}${since ? ` since ${since}` : ''}`;
+  return `${by}${open.from ? ` since ${shortDay(open.from, zone)}` : ''}`;
+}
+
+const shortDay = (at: string, zone: string) =>
+  new Date(`${localDateOf(new Date(at), zone)}T12:00:00Z`).toLocaleDateString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    timeZone: 'UTC',
+  });
+
+/** The last look in air, where the pen showed more than it may and was not set since. */
+export function offZero(meter: KnownMeter): MeterCheck | null {
+  const last = meter.checks.findLast((c) => c.standard === 'zero' || c.adjusted);
+  return last?.standard === 'zero' && !last.adjusted && !isGood(last, sound(meter)) ? last : null;
 }
 
 /** Whether a meter can be the one at hand: everything is shown in its ppm, which a conductivity meter does not have. A drop kit may be all there is for pH. */

@@ -87,7 +87,7 @@ export const view: BatchView = {
   at: 0,
   byRecipe: false,
   scale: 0.5,
-  ppmMeter: { id: 'm', name: 'Blue pen', simulated: false, off: null },
+  ppmMeter: { id: 'm', name: 'Blue pen', simulated: false, off: null, zeroBy: 0 },
   phMeter: { id: 'n', name: 'Yellow pen', kind: 'pen', simulated: false, off: null },
   tools: [
     { id: 't', name: 'Glass dropper', kind: 'dropper', dropsPerMl: 18, stepMl: 1 / 18, capacityMl: null },

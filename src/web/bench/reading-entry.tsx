@@ -17,7 +17,7 @@ type Props = {
   label: string;
   expected?: string | undefined;
   /** None: without a pen there is nothing to type. */
-  meter: { id: string; name: string; simulated: boolean } | null;
+  meter: { id: string; name: string; simulated: boolean; zeroBy?: number } | null;
   keepWords?: string;
   /** Keeps the reading. `again` is true when the same odd figure is kept a second time. */
   onKeep(reading: Reading, again: boolean): Promise<unknown>;
@@ -168,11 +168,27 @@ function Entry({
       before={children}
       causes={error && oddText === draft.text && <OddCauses moment={moment} quantity={quantity} />}
     >
+      {meter.zeroBy !== undefined && meter.zeroBy > 0 && (
+        <TakeZeroOff by={meter.zeroBy} text={draft.text} change={(text) => change({ text })} />
+      )}
       {onUndo && (
         <button type="button" onClick={onUndo}>
           <kbd>U</kbd> take the last one back
         </button>
       )}
     </PenForm>
+  );
+}
+
+/** What the pen shows in air is taken off the figure in the field, once, where the grower wants it so. */
+function TakeZeroOff({ by, text, change }: { by: number; text: string; change(text: string): void }) {
+  const [taken, setTaken] = useState<string>();
+  const shown = Number(text.trim().replace(',', '.'));
+  if (text.trim() === '' || !(shown >= by) || taken === text) return null;
+  const less = String(Number((shown - by).toFixed(2)));
+  return (
+    <button type="button" onClick={() => (setTaken(less), change(less))}>
+      take its {by} in air off: {less}
+    </button>
   );
 }

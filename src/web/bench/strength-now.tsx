@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { NOT_MEASURED, type Reading } from '../../core/quantity/reading.ts';
+import { WATER_BANDS } from '../../core/solution/water-verdict.ts';
 import { inSentence } from '../../core/quantity/words.ts';
 import { MOST_DROPS } from '../../core/strength/tool.ts';
 import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
@@ -172,6 +173,23 @@ function UnreadBase({ view, send }: { view: BatchView; send: SendStep }) {
   );
 }
 
+/** A pen found off, or not at zero in air: said where it is used. */
+function StrengthPenOff({ meter }: { meter: BatchView['ppmMeter'] }) {
+  if (!meter || meter.off === null) return null;
+  const { name, off, zeroBy } = meter;
+  return (
+    <div className="caution">
+      <Icon name="exclamationTriangle" />
+      <span>
+        {name} {off}.{' '}
+        {zeroBy > 0
+          ? `Rinse, dry and set it, or take the ${zeroBy} off what it shows, in the water and in the mix alike: over the water it then cancels out.`
+          : 'Set it on the Shelf, or read with another. What it shows is kept and drawn hollow.'}
+      </span>
+    </div>
+  );
+}
+
 function ReadBase({ view, send }: { view: BatchView; send: SendStep }) {
   if (!view.ppmMeter) return <UnreadBase view={view} send={send} />;
   return (
@@ -186,6 +204,7 @@ function ReadBase({ view, send }: { view: BatchView; send: SendStep }) {
         {litres(view.volumeL)} in the {inSentence(view.vessel.name)}. Rinse the pen, dip, stir, wait until it stands
         still. Everything is counted over this figure.
       </small>
+      <StrengthPenOff meter={view.ppmMeter} />
       <ReadingEntry
         batchId={view.id}
         moment="base"
@@ -248,7 +267,7 @@ function AddPortion({ view, advice, send, onUndo }: { view: BatchView; advice: A
         {part.method === 'stock' && ' stock'}
       </div>
       <MeasuredWith dose={dose} counted={counted} tool={tool} other={other} advice={advice} view={view} />
-      {advice.portion === 1 && <FirstCautions part={part} />}
+      {advice.portion === 1 && <FirstCautions view={view} part={part} />}
       {advice.dropSizeIsGuess && advice.toolId && <CountDropper toolId={advice.toolId} toolName={advice.toolName} />}
       {advice.way === 'recipe' && (
         <Button variant="clay" size="lg" autoFocus onClick={() => void give(null, { byRecipe: true })}>
@@ -360,9 +379,19 @@ function MeasuredWith({
 }
 
 /** What is to be minded with the first of it. */
-function FirstCautions({ part }: { part: BatchView['parts'][number] }) {
+function FirstCautions({ view, part }: { view: BatchView; part: BatchView['parts'][number] }) {
   return (
     <>
+      <StrengthPenOff meter={view.ppmMeter} />
+      {view.use === 'soak' && (view.basePpm ?? 0) / (2 * view.scale) > WATER_BANDS.shortSoak && (
+        <div className="caution">
+          <Icon name="infoCircle" />
+          <span>
+            The water reads {ppmText(view.basePpm ?? 0)}: practice with short soaks ends at about{' '}
+            {ppmText(2 * view.scale * WATER_BANDS.shortSoak)}. Blend it with still water, or give the soak another time.
+          </span>
+        </div>
+      )}
       {part.kind === 'silicate' && <small>Well diluted, slowly, stirring: silicate poured in thick clouds.</small>}
       {part.caution && (
         <div className="caution">

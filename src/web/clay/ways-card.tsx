@@ -12,6 +12,10 @@ import { useClayAct } from './send-clay.ts';
 const NAMES: Record<ClayWay, string> = { litres: 'Fewest litres', days: 'Fewest days', own: 'Yours' };
 const [WIDTH, HEIGHT] = [92, 42];
 
+/** A way that ends within the day is no nought of days. */
+const daysOf = (hours: number) =>
+  hours > 0 && hours < 12 ? 'under 1' : String(Math.max(0, Number((hours / 24).toFixed(1))));
+
 /** The ways to the gate from here on, side by side on one time scale; the one that is followed leads the forecast and the next act. */
 export function WaysCard({
   batch,
@@ -101,7 +105,7 @@ export function WaysCard({
                     {w.way === 'own' && batch.leach && <small>{litres(usedL).replace(/\u00a0L$/, '')} used</small>}
                   </td>
                   <td className={Math.abs(w.plan.hours - best.days) < 1 ? 'best' : ''}>
-                    {Number((w.plan.hours / 24).toFixed(1))}
+                    {daysOf(w.plan.hours)}
                     {w.way === 'own' && batch.leach && <small>{Math.round(days)} gone</small>}
                   </td>
                   <td>

@@ -47,8 +47,8 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
         <div className="min-0">
           <h1>Drift, every pot</h1>
           <div className="small">
-            {before.length} dry before their own day · {dry.length} by {weekdayDayMonth(by)} if nobody fills them ·{' '}
-            {salty.length} salting up
+            {before.length} dry before their own day · {bands ? `${dry.length} by` : 'counting those by'}{' '}
+            {weekdayDayMonth(by)} if nobody fills them · {salty.length} salting up
           </div>
         </div>
         <div className="push d-flex gap-2 align-items-center flex-wrap">

@@ -24,7 +24,7 @@ const pot = (more: Partial<RoundPot> = {}): RoundPot => ({
     why: 'wets all the clay',
     by: {
       ...{ poresPpm: 110, poreMl: 100, efficiency: { mean: 0.6, sd: 0.15 }, mixPpm: 100 },
-      ...{ habitTimes: 1, compareMl: 250, waterIds: ['still'] },
+      ...{ habitTimes: 1, compareMl: 275, waterIds: ['still'] },
     },
   },
   due: { dueOn: TODAY, status: 'due', daysLate: 0, pastLimit: 0, words: 'due' },

@@ -169,7 +169,7 @@ describe('the round', () => {
         why: 'wets all the clay',
         by: {
           ...{ poresPpm: 120, poreMl: 100, efficiency: { mean: 0.6, sd: 0.1 }, mixPpm: 100 },
-          ...{ habitTimes: 1, compareMl: 250, waterIds: ['w1'] },
+          ...{ habitTimes: 1, compareMl: 275, waterIds: ['w1'] },
         },
       },
     });

@@ -120,7 +120,7 @@ const AT_HAND = {
   scale: SCALE,
   usualNetPpm: null,
   baseIsThought: false,
-  ppmMeter: { id: 'ppm', name: 'Practice pen', simulated: true, off: null },
+  ppmMeter: { id: 'ppm', name: 'Practice pen', simulated: true, off: null, zeroBy: 0 },
   phMeter: { id: 'pH', name: 'Practice pH pen', kind: 'pen', simulated: true, off: null },
   tools: [
     { id: DROPPER.id, name: DROPPER.name, kind: 'dropper', dropsPerMl: 20, stepMl: 0.05, capacityMl: null },
