@@ -6,6 +6,7 @@ import {
   atRest,
   blendCurves,
   compareSoaks,
+  riseOf,
   curveOf,
   fitSoak,
   standAt,
@@ -42,6 +43,8 @@ const fitted = (soak: SoakTest) => {
   if (!result.ok) throw new Error(result.message);
   return result;
 };
+
+const LIKE = { covered: true, minutes: 60 };
 
 describe('a soak test with the feed', () => {
   it('finds what the clay gave within its own range, nine times in ten', () => {
@@ -134,12 +137,23 @@ describe('what a test must reckon with', () => {
   });
   it('tests of different kinds are not compared as equals', () => {
     const [feed, other, still] = [
-      { kind: 'feed' as const, result: fitSoak(test(FEED, 'feed', 40)) },
-      { kind: 'feed' as const, result: fitSoak(test(FEED, 'feed', 8)) },
-      { kind: 'still' as const, result: fitSoak(test(STILL, 'still', 40)) },
+      { ...LIKE, kind: 'feed' as const, result: fitSoak(test(FEED, 'feed', 40)) },
+      { ...LIKE, kind: 'feed' as const, result: fitSoak(test(FEED, 'feed', 8)) },
+      { ...LIKE, kind: 'still' as const, result: fitSoak(test(STILL, 'still', 40)) },
     ];
     expect(compareSoaks(feed, still).equal).toBeUndefined();
     expect(compareSoaks(feed, other)).toEqual({ words: 'It gave more at the earlier test.', equal: false });
     expect(compareSoaks(feed, feed).equal).toBe(true);
+    // Nor of unlike time, nor one covered and one open.
+    expect(compareSoaks({ ...feed, minutes: 20 }, other).words).toMatch(/one stood 20 min, the other 60/);
+    expect(compareSoaks(feed, { ...other, covered: false }).equal).toBeUndefined();
+  });
+  it('its rise is told as it was read, whatever can be reckoned from it', () => {
+    const at = (...phs: number[]) => phs.map((ph, i) => ({ minutes: [0, 10, 30, 62][i]!, ph }));
+    expect(riseOf(at(6, 6.2, 6.5, 6.8))).toEqual({ by: 0.8, minutes: 62, stillRising: true });
+    expect(riseOf(at(6, 6.5, 6.5))).toMatchObject({ by: 0.5, stillRising: false });
+    expect(riseOf(at(6.1, 6))).toMatchObject({ by: -0.1, stillRising: false });
+    expect(riseOf(at(6))).toBeUndefined();
+    expect(riseOf([])).toBeUndefined();
   });
 });

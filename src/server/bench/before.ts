@@ -6,6 +6,7 @@ import { mixKey, serves } from '../../core/regimen/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import type { Pot, Water } from '../database/entities.ts';
+import { mixNotices } from './mix-notices.ts';
 import { planBatch, type ActAt } from './start-batch.ts';
 import { madeEarlier, type PlannedPart } from './parts.ts';
 import { trustIn } from './trust.ts';
@@ -44,6 +45,7 @@ export function beforeStart(manager: EntityManager, request: StartBatchRead, whe
   const notices: Notice[] = [
     ...waterNotices(manager, water, request, meters, scale, when.localDate),
     ...productNotices(manager, parts, request, when.localDate),
+    ...mixNotices(manager, parts, request, water, when.localDate),
     ...(request.volumeL > ROOM_TO_THIN * vessel.capacityL && parts.length > 0
       ? [
           mind(
@@ -57,6 +59,14 @@ export function beforeStart(manager: EntityManager, request: StartBatchRead, whe
   ];
   const trust = request.recipeId === null ? null : trustIn(manager, request, parts);
   return { notices, steps: stepsOf(parts, request, water, scale), trust };
+}
+
+/** When there will be enough, where so much is made or caught a day. */
+function enoughIn({ perDayL, tankL }: Water, missingL: number): string {
+  if (perDayL === null || !(perDayL > 0)) return '';
+  const days = Math.ceil(missingL / perDayL);
+  const room = tankL === null || missingL <= tankL ? '' : ', more than its tank holds at once';
+  return ` At ${volumeWords(perDayL * 1000)} a day there is enough ${days === 1 ? 'tomorrow' : `in ${days} days`}${room}; make what there is for those due longest, and the rest then.`;
 }
 
 function mind(about: Notice['about'], words: string): Notice {
@@ -77,7 +87,7 @@ function waterNotices(
     notices.push(
       mind(
         'water',
-        `About ${volumeWords(stock.litres * 1000)} of ${inSentence(water.name)} stand in the tank, and this takes ${volumeWords(request.volumeL * 1000)}.`,
+        `About ${volumeWords(stock.litres * 1000)} of ${inSentence(water.name)} stand in the tank, and this takes ${volumeWords(request.volumeL * 1000)}.${enoughIn(water, request.volumeL - stock.litres)}`,
       ),
     );
   if (water.chlorine === 'chlorine')

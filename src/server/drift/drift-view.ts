@@ -259,5 +259,11 @@ function comparedWords(soaks: readonly SoakFound[]): string | null {
   const told = soaks.filter((f) => f.result.ok && f.test);
   const [a, b] = told.slice(-2);
   if (!a?.test || !b?.test) return null;
-  return compareSoaks({ kind: a.test.kind, result: a.result }, { kind: b.test.kind, result: b.result }).words;
+  const toCompare = ({ test, result }: SoakFound) => ({
+    kind: test!.kind,
+    covered: test!.covered,
+    minutes: test!.readings.at(-1)?.minutes ?? 0,
+    result,
+  });
+  return compareSoaks(toCompare(a), toCompare(b)).words;
 }

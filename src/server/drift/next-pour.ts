@@ -15,7 +15,7 @@ import {
   type PotWater,
   type PotSolution,
 } from '../../core/drift/index.ts';
-import { doseWords } from '../../core/quantity/index.ts';
+import { countWords, doseWords, GUESSED_DROPS_PER_ML } from '../../core/quantity/index.ts';
 import { daysBetween, isDue, litresWithSpare, mixKey } from '../../core/regimen/index.ts';
 import { thirstOver } from '../../core/reservoir/index.ts';
 import { anchoredAt, elementsOf, scaleComposition } from '../../core/solution/index.ts';
@@ -204,7 +204,7 @@ export function acidsFor(collection: Collection, next: NextMix, toPh: number, li
         productId: product.id,
         name: product.name,
         ml: whole.ml,
-        words: doseWords(whole.ml),
+        words: dropsWords(whole.ml),
         brings,
         lasts: lastsWords(label.perUnit),
         caution: product.caution,
@@ -216,4 +216,14 @@ export function acidsFor(collection: Collection, next: NextMix, toPh: number, li
       ? null
       : `No ${direction === 'down' ? 'acid' : 'alkali'} on the Shelf has a label that says how strong it is.`;
   return { ...answer, choices, why };
+}
+
+/** A dose under a drop is given thinned: some drops of one part in ten, or in a hundred. */
+const THINNED_TO = [10, 100];
+const FEW_DROPS = 3;
+function dropsWords(ml: number): string {
+  const drops = ml * GUESSED_DROPS_PER_ML;
+  if (drops >= 1) return doseWords(ml);
+  const ratio = THINNED_TO.find((times) => drops * times >= FEW_DROPS) ?? THINNED_TO.at(-1)!;
+  return `${countWords(Math.max(1, Math.round(drops * ratio)), 'drop')}, thinned 1 in ${ratio},`;
 }

@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/words.ts';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -7,6 +8,7 @@ import { PhGauge } from '../drawing/ph-gauge.tsx';
 import { useActs } from '../shell/acts.tsx';
 import { get, newId, ProblemError } from '../shell/api.ts';
 import { ppmText, whenText, phText } from '../shell/format.ts';
+import { isWriting } from '../shell/is-writing.ts';
 import { Failed, Loading } from '../shell/states.tsx';
 import { useShell } from '../shell/use-shell.ts';
 import { BucketPicture } from '../drawing/bucket-picture.tsx';
@@ -26,6 +28,14 @@ import { PartKnown } from './part-known.tsx';
 import { RecipeStrip } from './recipe-strip.tsx';
 
 type Panel = 'water' | 'strength' | 'ph' | 'pour';
+
+/** The field for the figure has the focus nearly always: while it is empty a letter in it is a key; once something stands in it, what is typed is text. */
+const IN_FIGURES = {
+  enableOnFormTags: ['INPUT'],
+  preventDefault: true,
+  ignoreEventWhen: ({ target }: KeyboardEvent) =>
+    isWriting(target) || (target instanceof HTMLInputElement && target.value !== ''),
+} as const;
 
 /** Mixing to strength and pH, portion by portion. */
 export function BatchPage() {
@@ -49,10 +59,10 @@ function Batch({ view }: { view: BatchView }) {
 
   const { send, dipNow, other, setOther } = useSteps(view);
   const takeBack = () => view.lastEventId && void undo(view.lastEventId);
-  useHotkeys('u', takeBack);
+  useHotkeys('u', takeBack, IN_FIGURES);
   // One thing at a time, huge: for wet hands, across the bench.
   const [wet, setWet] = useState(false);
-  useHotkeys('h', () => setWet((on) => !on));
+  useHotkeys('h', () => setWet((on) => !on), IN_FIGURES);
 
   const throwOut = () => void send({ kind: 'abandon', reason: '' }, `${view.name} thrown out`);
   const shown = Math.min(view.at, Math.max(0, view.parts.length - 1));
@@ -79,7 +89,7 @@ function Batch({ view }: { view: BatchView }) {
       <RecipeStrip view={view} />
       <section className="cols">
         <div className="sheet jug">
-          <div className="small">The {view.vessel.name.toLowerCase()}</div>
+          <div className="small">The {inSentence(view.vessel.name)}</div>
           <BucketPicture
             volumeL={view.volumeL}
             capacityL={view.vessel.capacityL}

@@ -2,6 +2,8 @@ import { useQuery } from '@tanstack/react-query';
 import Table from 'react-bootstrap/Table';
 import { Link } from 'react-router';
 import type { BatchListItem, BatchView } from '../../contract/bench.ts';
+import { daysBetween } from '../../core/regimen/index.ts';
+import { MixCard, roundQuery } from '../round/index.ts';
 import { get } from '../shell/api.ts';
 import { dayMonth, litres, mL, phText, ppmText, whenText } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
@@ -17,9 +19,38 @@ function stateWords(b: BatchListItem, today: string): string {
   return b.keepsUntil < today ? `past ${dayMonth(b.keepsUntil)}` : `ready, until ${dayMonth(b.keepsUntil)}`;
 }
 
-/** Bench: what is being made, what is left, and what was made lately. */
+/** What is left of mixes that were made, how old it is, and until when it may be used. */
+function LeftOver({ left, today }: { left: readonly BatchListItem[]; today: string }) {
+  return (
+    <section aria-label="Left over">
+      <h2>Left over</h2>
+      <ul className="sheet bench-left">
+        {left.map((b) => (
+          <li key={b.id}>
+            <Link to={`/bench/${b.id}`}>{b.name}</Link>
+            <span>
+              <b className="num">{mL(b.leftMl)}</b>
+              {b.readsPpm !== null && ` at ${ppmText(b.readsPpm)} ppm`}
+            </span>
+            <span className="small">{ageWords(b, today)}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function ageWords({ startedOn, keepsUntil }: BatchListItem, today: string): string {
+  const age = daysBetween(startedOn, today);
+  const old = age === 0 ? 'made today' : age === 1 ? 'a day old' : `${age} days old`;
+  if (keepsUntil === null) return old;
+  return `${old}, ${keepsUntil < today ? 'past' : 'to be used by'} ${dayMonth(keepsUntil)}`;
+}
+
+/** Bench: what is wanted today, what is being made, what is left, and then what was made lately. */
 export function BenchPage() {
   const shell = useShell();
+  const round = useQuery(roundQuery);
   const list = useQuery({
     queryKey: ['batches'],
     queryFn: () => get<{ batches: BatchListItem[] }>('/api/bench/batches'),
@@ -30,6 +61,7 @@ export function BenchPage() {
   const open = batches.filter((b) => b.status === 'open');
   const left = batches.filter((b) => b.status === 'poured' && b.leftMl >= 20);
   const today = shell.data?.today ?? '';
+  const wanted = round.data?.mixes.filter((m) => !m.noMixing && m.potsLeft > 0 && m.batch?.status !== 'open') ?? [];
   return (
     <div className="page bench-list">
       <header>
@@ -73,8 +105,19 @@ export function BenchPage() {
           </Link>
         </section>
       ))}
+      {wanted.length > 0 && (
+        <section aria-label="Wanted today">
+          <h2>Wanted today</h2>
+          <div className="bench-wanted">
+            {wanted.map((m, n) => (
+              <MixCard key={m.key} mix={m} tone={n} />
+            ))}
+          </div>
+        </section>
+      )}
+      {left.length > 0 && <LeftOver left={left} today={today} />}
       {batches.length > 0 && (
-        <section className="sheet batch-table">
+        <section className="sheet batch-table" aria-label="Made lately">
           <Table hover responsive className="mb-0">
             <caption className="visually-hidden">Batches, newest first</caption>
             <thead>

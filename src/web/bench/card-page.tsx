@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/words.ts';
 import { useQuery } from '@tanstack/react-query';
 import Button from 'react-bootstrap/Button';
 import { Link, useParams } from 'react-router';
@@ -45,7 +46,7 @@ function Card({ view }: { view: BatchView }) {
           <div>
             <h2>{view.name}</h2>
             <div>
-              {litres(view.volumeL)} of {view.water.name.toLowerCase()} in the {view.vessel.name.toLowerCase()} ·{' '}
+              {litres(view.volumeL)} of {inSentence(view.water.name)} in the {inSentence(view.vessel.name)} ·{' '}
               {USE_WORDS[view.use]}
               {view.forPots.length > 0 && ` · ${view.forPots.map((p) => p.code).join(', ')}`}
             </div>

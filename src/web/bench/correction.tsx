@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/words.ts';
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { BatchView, PhChoice } from '../../contract/bench.ts';
@@ -198,7 +199,7 @@ function adviceWords(choice: PhChoice, tool: BatchView['tools'][number] | undefi
     dose.inWindow < 0.5 && !dose.coarse
       ? `Short of it on purpose, until it is known how this batch answers: it ${should}, and more will be needed.`
       : `It ${should}, inside ${Math.min(99, Math.round(dose.inWindow * 100))} times in 100.`;
-  const parts = [`${dropper ? `${doseMl(dose.doseMl)} from the ${dropper.toLowerCase()}. ` : ''}${how}`];
+  const parts = [`${dropper ? `${doseMl(dose.doseMl)} from the ${inSentence(dropper)}. ` : ''}${how}`];
   if (dose.coarse) parts.push('Even so one step jumps much of the window: go by single ones.');
   if (view.ph.response !== null && Math.abs(view.ph.response - 1) > 0.1)
     parts.push(`Doses act ${Math.round(view.ph.response * 100)} % of their label here; reckoned with.`);

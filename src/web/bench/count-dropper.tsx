@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/words.ts';
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
@@ -27,8 +28,8 @@ export function CountDropper({ toolId, toolName }: { toolId: string; toolName: s
   return (
     <div className="caution d-block">
       <label htmlFor="drops-per-ml">
-        Nobody has counted the {toolName.toLowerCase()}: 20 drops to the mL is a guess, good to a fifth. Drops that fill
-        1 mL:
+        Nobody has counted the {inSentence(toolName)}: 20 drops to the mL is a guess, good to a fifth. Drops that fill 1
+        mL:
       </label>
       <div className="d-flex gap-2 mt-1">
         <Form.Control

@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/words.ts';
 import Button from 'react-bootstrap/Button';
 import type { BatchView } from '../../contract/bench.ts';
 import { phSide } from '../../core/quantity/index.ts';
@@ -87,7 +88,7 @@ export function PhNow({ view, send, dipNow, onUndo, onThrowOut, onPour }: Props)
         <div className="say">No fourth: start again</div>
         <small>
           Each correction adds salts, and a fourth rarely lands where three did not. The spoilt{' '}
-          {view.vessel.name.toLowerCase()} can water tolerant garden plants.
+          {inSentence(view.vessel.name)} can water tolerant garden plants.
         </small>
         <div className="d-flex gap-2">
           <Button variant="clay" size="lg" onClick={onThrowOut}>

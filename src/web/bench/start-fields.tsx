@@ -1,3 +1,4 @@
+import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import type { UseFormReturn } from 'react-hook-form';
 import {
@@ -18,7 +19,8 @@ import { type RecipeBook, USE_WORDS } from '../../contract/recipes.ts';
 import type { RoundMix, RoundView } from '../../contract/round.ts';
 import { USES, type Use } from '../../core/strength/index.ts';
 import { fillsOf, firstPartOf, litresProblem } from './start-form-rules.ts';
-import { largeSign, litres, ppmText } from '../shell/format.ts';
+import { inSentence } from '../../core/quantity/words.ts';
+import { inLargeUnit, largeSign, litres, ppmText } from '../shell/format.ts';
 import type { ShelfView } from '../../contract/shelf.ts';
 /* The fields a batch starts from, beside its parts and tools. */
 
@@ -90,6 +92,37 @@ export function WhatFor({ form, shelf, book, mix, recipes }: Props & { recipes: 
   );
 }
 
+/** More than the vessel holds: another that holds it, or in goes of the same make. The round asks for what is still missing after each. */
+function WhatFits({ form, shelf }: Pick<Props, 'form' | 'shelf'>) {
+  const { setValue, watch, formState } = form;
+  const [typed, vesselId] = watch(['litres', 'vesselId']);
+  const wanted = asLitres(typed);
+  const vessel = shelf.vessels.find((v) => v.id === vesselId);
+  if (!vessel || !(wanted > vessel.capacityL) || wanted > MOST_GOES * vessel.capacityL) return null;
+  const goes = Math.ceil(wanted / vessel.capacityL);
+  const each = Math.ceil((100 * wanted) / goes) / 100;
+  const larger = [...shelf.vessels].sort((a, b) => a.capacityL - b.capacityL).find((v) => v.capacityL >= wanted);
+  const set = (name: 'litres' | 'vesselId', value: string) => {
+    setValue(name, value);
+    if (formState.isSubmitted) void form.trigger(['litres', 'vesselId']);
+  };
+  return (
+    <div className="wide what-fits small" role="status">
+      The {inSentence(vessel.name)} holds {litres(vessel.capacityL)}.
+      {larger && (
+        <Button variant="outline-secondary" size="sm" onClick={() => set('vesselId', larger.id)}>
+          Take the {inSentence(larger.name)}, {litres(larger.capacityL)}
+        </Button>
+      )}
+      <Button variant="outline-secondary" size="sm" onClick={() => set('litres', inLargeUnit(each * 1000))}>
+        Make it in {goes} goes of {litres(each)}
+      </Button>
+    </div>
+  );
+}
+/** More goes than that are no plan. */
+const MOST_GOES = 12;
+
 /** Which water, how much of it, in what, and for whom. */
 export function WaterAndVessel({ form, shelf, round, mix }: Props) {
   const { register, watch, formState } = form;
@@ -142,6 +175,7 @@ export function WaterAndVessel({ form, shelf, round, mix }: Props) {
           </Form.Select>
         )}
       </LabelledField>
+      <WhatFits form={form} shelf={shelf} />
       {!mix && (
         <LabelledField
           label="For the pots of"

@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/words.ts';
 import type { FieldErrors } from 'react-hook-form';
 import type { StartBatch } from '../../contract/bench.ts';
 import { AIM_ITEMS, type PartAimWire, type RecipeBook, type RecipeValues, type Use } from '../../contract/recipes.ts';
@@ -268,7 +269,7 @@ export function tooSmall(shelf: ShelfView, vesselId: string, volumeL: number): t
   if (!vessel) return 'Choose what to mix in.';
   return (
     !(volumeL > vessel.capacityL) ||
-    `The ${vessel.name.toLowerCase()} holds ${vessel.capacityL} L, and this is ${volumeL} L. Take a larger vessel or make two batches.`
+    `The ${inSentence(vessel.name)} holds ${vessel.capacityL} L, and this is ${volumeL} L. Take a larger vessel or make two batches.`
   );
 }
 

@@ -367,7 +367,7 @@ function MeasuredWith({
         : tool?.kind === 'spoon'
           ? `Level, ${doseMl(dose.doseMl)} in all.`
           : counted
-            ? `${doseMl(dose.doseMl)} from the ${tool?.name.toLowerCase()}, ${tool?.dropsPerMl ?? 'perhaps 20'} to the mL.`
+            ? `${doseMl(dose.doseMl)} from the ${inSentence(tool?.name ?? '')}, ${tool?.dropsPerMl ?? 'perhaps 20'} to the mL.`
             : `With the ${tool?.name}.`}{' '}
       {counted &&
         !other &&

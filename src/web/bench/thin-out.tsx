@@ -34,7 +34,7 @@ export function ThinOut({
   const [way, setWay] = useState<Way>(advice.pastHard ? 'edge' : 'leave');
   const [checked, setChecked] = useState(view.usualNetPpm === null);
   const net = lastNet(view);
-  const head = `Reads ${ppmText(lastReading(view))}, ${ppmText(net)} over the water`;
+  const head = `${advice.pastHard ? 'Past its limit' : 'A little over'}: reads ${ppmText(lastReading(view))}, ${ppmText(net)} over the water`;
   if (!checked && view.usualNetPpm !== null)
     return (
       <section className="now" aria-label="Now">

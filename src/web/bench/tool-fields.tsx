@@ -1,3 +1,4 @@
+import { inSentence } from '../../core/quantity/words.ts';
 import Form from 'react-bootstrap/Form';
 import type { UseFormReturn } from 'react-hook-form';
 import type { ShelfView } from '../../contract/shelf.ts';
@@ -43,8 +44,8 @@ export function ToolFields({ form, shelf }: { form: UseFormReturn<Fields>; shelf
         )}
         {uncounted && (
           <div className="small mt-1">
-            Nobody has counted the {uncounted.name.toLowerCase()} yet: 20 drops to the mL is a guess, and every dose by
-            it is rough. The bench asks for a count.
+            Nobody has counted the {inSentence(uncounted.name)} yet: 20 drops to the mL is a guess, and every dose by it
+            is rough. The bench asks for a count.
           </div>
         )}
       </fieldset>

@@ -1,4 +1,4 @@
-import { memo, useCallback, useEffect, useRef, type KeyboardEvent } from 'react';
+import { memo, useCallback, useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { PotDrawing } from '../../contract/common.ts';
 import { PotSection } from './pot-section.tsx';
 import { potWords } from './pot-words.ts';
@@ -43,19 +43,75 @@ export function ShelfPicture({ places, selectedId, onSelect }: Props) {
   return (
     <div className="shelves" role="group" aria-label="Shelves" onKeyDown={moveFocus}>
       {places.map((place) => (
-        <section key={place.id} className="shelf" aria-label={`${place.name}, ${place.note}`}>
-          <h2>
-            {place.name} <small>{place.note}</small>
-          </h2>
-          <div className={`board ${place.pots.length > MANY ? 'many' : ''}`}>
-            {place.pots.map((pot) => (
-              <ShelfButton key={pot.id} pot={pot} selected={pot.id === selectedId} onSelect={select} />
-            ))}
-          </div>
-        </section>
+        <Shelf key={place.id} place={place}>
+          {place.pots.map((pot) => (
+            <ShelfButton key={pot.id} pot={pot} selected={pot.id === selectedId} onSelect={select} />
+          ))}
+        </Shelf>
       ))}
     </div>
   );
+}
+
+/** A shelf with its board; what of it stands outside the picture is counted, and a press goes on to it. */
+function Shelf({ place, children }: { place: ShelfPlace; children: ReactNode }) {
+  const { board, left, right } = useOutOfSight(place.pots.length);
+  const turn = (way: 1 | -1) =>
+    board.current?.scrollBy({ left: way * TURN * board.current.clientWidth, behavior: 'instant' });
+  return (
+    <section className="shelf" aria-label={`${place.name}, ${place.note}`}>
+      <h2>
+        {place.name} <small>{place.note}</small>
+        {(left > 0 || right > 0) && (
+          <span className="more-pots">
+            <MorePots count={left} words={`‹ ${left} more`} onTurn={() => turn(-1)} />
+            <MorePots count={right} words={`${right} more ›`} onTurn={() => turn(1)} />
+          </span>
+        )}
+      </h2>
+      <div ref={board} className={`board ${place.pots.length > MANY ? 'many' : ''}`}>
+        {children}
+      </div>
+    </section>
+  );
+}
+
+/** A turn of a long shelf goes on by so much of what is in sight. */
+const TURN = 0.85;
+
+function MorePots({ count, words, onTurn }: { count: number; words: string; onTurn(): void }) {
+  return (
+    <button type="button" className="btn btn-link btn-sm" disabled={count === 0} onClick={onTurn}>
+      {words}
+    </button>
+  );
+}
+
+/** How many of a board's pots stand, with most of their width, left and right of what is in sight. */
+function useOutOfSight(pots: number) {
+  const board = useRef<HTMLDivElement>(null);
+  const [out, setOut] = useState({ left: 0, right: 0 });
+  useEffect(() => {
+    const element = board.current;
+    if (!element || typeof ResizeObserver === 'undefined') return undefined;
+    const count = () => {
+      const { left: from, right: to } = element.getBoundingClientRect();
+      const middles = [...element.children].map((pot) => {
+        const { left, right } = pot.getBoundingClientRect();
+        return (left + right) / 2;
+      });
+      const [left, right] = [middles.filter((x) => x < from).length, middles.filter((x) => x > to).length];
+      setOut((was) => (was.left === left && was.right === right ? was : { left, right }));
+    };
+    const observer = new ResizeObserver(count);
+    observer.observe(element);
+    element.addEventListener('scroll', count, { passive: true });
+    return () => {
+      observer.disconnect();
+      element.removeEventListener('scroll', count);
+    };
+  }, [pots]);
+  return { board, ...out };
 }
 
 const ShelfButton = memo(function ShelfButton({

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import type { DriftPot, DriftRoom, SoakView } from '../../contract/drift.ts';
+import { riseOf } from '../../core/drift/index.ts';
 import { inSentence } from '../../core/quantity/index.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
 import { PotSection } from '../drawing/index.ts';
@@ -95,6 +96,7 @@ function Test({
         soak.kind !== 'opened' &&
         !soak.reads.some((r) => r.opened) &&
         daysBetween(soak.on, room.today) <= OPENED_WITHIN && <SoakReading room={room} soak={soak} opened />}
+      <Rise soak={soak} />
       <p className="small mb-0">{KIND_WHY[soak.kind]}</p>
       <Gives soak={soak} />
       {soak.ended && (
@@ -232,6 +234,23 @@ function Chips({ soak }: { soak: SoakView }) {
         </li>
       )}
     </ul>
+  );
+}
+
+/** The rise as it was read: "+0.8 in 62 min, still rising", whatever can be reckoned from it. */
+function Rise({ soak }: { soak: SoakView }) {
+  const read = soak.reads.flatMap(({ minutes, ph, opened }) => (ph === null || opened ? [] : [{ minutes, ph }]));
+  const rise = riseOf([...read].sort((a, b) => a.minutes - b.minutes));
+  if (!rise) return null;
+  const sign = rise.by > 0 ? '+' : rise.by < 0 ? '−' : '';
+  return (
+    <p className="mb-0 rise">
+      <b className="num">
+        {sign}
+        {Math.abs(rise.by).toFixed(1)}
+      </b>{' '}
+      in {rise.minutes} min{rise.stillRising ? ', still rising' : ''}
+    </p>
   );
 }
 

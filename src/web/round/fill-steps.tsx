@@ -56,9 +56,7 @@ export function FillSteps({ pot, mix, flush, draft, errors, change, onKeyDown, r
         error={errors.left}
         errorId="left-error"
       />
-      {readings && (
-        <Step n={next()} title="Read the old reservoir" hint={'empty is not measured'} side={readings} now />
-      )}
+      {readings && <Step n={next()} title="Read the old reservoir" hint="empty: not measured" side={readings} now />}
       {before && (
         <li className="step given">
           <b className="n" aria-hidden>

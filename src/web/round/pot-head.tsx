@@ -22,7 +22,7 @@ export function PotHead({ pot, mix, soakMix, isDue, onUndo }: Props) {
   return (
     <div className="head">
       <div className="glyph">
-        <PotSection drawing={pot.drawing} seed={pot.code} size={64} name={`${pot.code} ${pot.name}`} />
+        <PotSection drawing={pot.drawing} seed={pot.code} size={50} name={`${pot.code} ${pot.name}`} />
       </div>
       <div className="flex-fill">
         <h2>

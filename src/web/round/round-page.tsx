@@ -26,7 +26,7 @@ export function RoundPage() {
 
 function Round({ view }: { view: RoundView }) {
   const narrow = useNarrow();
-  const { pots, toDo, waiting, selected, cardRef, next, select, undoLast } = useRoundWalk(view);
+  const { pots, toDo, waiting, selected, passed, cardRef, next, select, undoLast } = useRoundWalk(view);
   const places = useMemo(() => shelvesOf(view, waiting), [view, waiting]);
   if (pots.length === 0) {
     return (
@@ -55,12 +55,36 @@ function Round({ view }: { view: RoundView }) {
       <Mixes view={view} />
       <section className="cols">
         <div className="sheet shelves-sheet">
+          {passed.length > 0 && <Passed pots={passed} mixes={view.mixes} onSelect={select} />}
           <ShelfPicture places={places} selectedId={selected?.id} onSelect={select} />
           <PlanList />
         </div>
         {!narrow && card}
       </section>
     </div>
+  );
+}
+
+/** Which pots Enter went past, and what each waits for. */
+function Passed({
+  pots,
+  mixes,
+  onSelect,
+}: {
+  pots: readonly RoundPot[];
+  mixes: RoundView['mixes'];
+  onSelect(id: string): void;
+}) {
+  const letterOf = (pot: RoundPot) =>
+    mixes.find((m) => m.key === (pot.soak && !pot.soak.given ? pot.soak.mixKey : pot.mixKey))?.letter;
+  const named = pots.map((pot) => `${pot.code}${letterOf(pot) ? ` (${letterOf(pot)})` : ''}`);
+  return (
+    <p className="small passed mb-0" role="status">
+      Passed by, for what is not made yet: {someOf(named, MOST_NAMED)}.{' '}
+      <button type="button" className="btn btn-link btn-sm p-0" onClick={() => onSelect(pots[0]!.id)}>
+        Back to {pots[0]!.code}
+      </button>
+    </p>
   );
 }
 

@@ -22,6 +22,7 @@ export function useRoundWalk(view: RoundView) {
   const [params] = useSearchParams();
   const [chosen, setChosen] = useState<string | undefined>(params.get('pot') ?? undefined);
   const selected = pots.find((p) => p.id === chosen) ?? toDo[0] ?? pots[0];
+  const [passed, setPassed] = useState<readonly RoundPot[]>([]);
 
   const lastDone = useMemo(
     () => pots.filter((p) => p.done).sort((a, b) => (a.done!.at < b.done!.at ? 1 : -1))[0],
@@ -57,13 +58,23 @@ export function useRoundWalk(view: RoundView) {
     setSettled((old) => ({ view, ids: new Set([...(old.view === view ? old.ids : []), from.id]) }));
     const i = pots.findIndex((p) => p.id === from.id);
     const rest = [...pots.slice(i + 1), ...pots.slice(0, i)].filter((p) => toDo.some((t) => t.id === p.id));
-    setChosen(rest[0]?.id);
+    // After one logged as planned, what wants a mix nobody made, or a soak, is passed by while another can be logged, and that is said.
+    const loggable = canBeLogged(from, view.mixes) ? rest.findIndex((p) => canBeLogged(p, view.mixes)) : 0;
+    setPassed(loggable > 0 ? rest.slice(0, loggable) : []);
+    setChosen(rest[Math.max(0, loggable)]?.id);
   };
 
   const selectedId = selected?.id;
   const { cardRef, focusLog } = useFocusOnLog(selectedId, view);
-  const select = (id: string) => (id === selectedId ? focusLog() : setChosen(id));
-  return { pots, toDo, waiting, selected, cardRef, next, select, undoLast: canUndo ? undoLast : undefined };
+  const select = (id: string) => (id === selectedId ? focusLog() : (setPassed([]), setChosen(id)));
+  return { pots, toDo, waiting, selected, passed, cardRef, next, select, undoLast: canUndo ? undoLast : undefined };
+}
+
+/** Whether what a pot is filled with stands ready: its mix is made and not used up, it gets plain water, and no soak comes first. */
+function canBeLogged({ soak, watering, mixKey }: RoundPot, mixes: RoundView['mixes']): boolean {
+  if (soak && !soak.given) return false;
+  const batch = mixes.find((m) => m.key === mixKey)?.batch;
+  return (watering.what === 'plain' && watering.waterId !== null) || (batch?.status === 'poured' && batch.leftMl > 0);
 }
 
 /** Enter logs at once: the card's button has the focus unless the grower is somewhere else on the page. */

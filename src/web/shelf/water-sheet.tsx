@@ -297,7 +297,7 @@ function Blended({
 }) {
   return blend && volumeL !== undefined && volumeL > 0 ? (
     <p className="mb-0" role="status">
-      <b className="nowrap">{litres(blend.share * volumeL)}</b> of {water.values.name.toLowerCase()} and{' '}
+      <b className="nowrap">{litres(blend.share * volumeL)}</b> of {inSentence(water.values.name)} and{' '}
       <b className="nowrap">{litres((1 - blend.share) * volumeL)}</b> of {inSentence(other.values.name)}. It reads{' '}
       <b className="num">{ppmText(ppmFromEc(blend.solved.ecUsCm, room.scale))}</b> at pH {phText(blend.solved.ph)}, with{' '}
       <b className="num nowrap">{(blend.alkalinityMeqL * DKH_PER_MEQ).toFixed(1)} °dKH</b>.

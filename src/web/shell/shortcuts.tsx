@@ -4,7 +4,7 @@ const KEYS: [string, [string, string][]][] = [
   [
     'Anywhere',
     [
-      ['Alt 1 to 6', 'Round, Bench, Pots, Clay, Shelf, Book'],
+      ['Alt 1 to 7', 'Round, Bench, Pots, Clay, Drift, Shelf, Book'],
       ['C', 'start a clock'],
       ['Esc', 'leave a form as it was'],
       ['?', 'this list'],

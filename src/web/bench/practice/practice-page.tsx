@@ -1,3 +1,4 @@
+import { inSentence } from '../../../core/quantity/words.ts';
 import { useMemo, useRef, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -122,7 +123,7 @@ function Run({ exercise, seed, onDone, onAgain, onNext }: RunProps) {
       </section>
       <section className="cols">
         <div className="sheet jug">
-          <div className="small">The {view.vessel.name.toLowerCase()}</div>
+          <div className="small">The {inSentence(view.vessel.name)}</div>
           <BucketPicture
             volumeL={view.volumeL}
             capacityL={bucket.capacityL}
