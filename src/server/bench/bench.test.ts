@@ -577,3 +577,24 @@ describe('without a strength pen', () => {
     await step(id, { kind: 'abandon', reason: '' });
   });
 });
+
+describe('what the mix asks to be minded', () => {
+  const noticesOf = async (more: object) =>
+    (await kit.call<BeforeStart>('POST', '/api/bench/before', request(more))).body.notices
+      .map((n) => n.words)
+      .join(' | ');
+  it('silica that would stay, and not where it is drained; the first soak of its season', async () => {
+    const silicate = bottle(/silicate/i);
+    const much = [{ bottleId: silicate.id, aim: { kind: 'element', element: 'SiO2', mgL: 100 } }];
+    expect(await noticesOf({ parts: much })).toMatch(/about 100 mg\/L of silica, and it stays in the pot/);
+    const soak = await noticesOf({ parts: much, use: 'soak', holdMinutes: 30 });
+    expect(soak).not.toMatch(/stays in the pot/);
+    expect(soak).toMatch(/The first soak with/);
+  });
+  it('a feed without calcium and magnesium on still water', async () => {
+    const epsom = bottle(/epsom/i);
+    const only = [{ bottleId: epsom.id, aim: net(20), solid: 'stock' }];
+    expect(await noticesOf({ parts: only })).toMatch(/hardly any calcium/);
+    expect(await noticesOf({ parts: only, waterId: water(/tap/i) })).not.toMatch(/hardly any/);
+  });
+});

@@ -196,6 +196,38 @@ describe('starting a batch', () => {
     expect(screen.queryByRole('button', { name: 'Aim at 5.3' })).not.toBeInTheDocument();
     sessionStorage.clear();
   });
+  it('more than the vessel holds is offered in one that holds it, or in goes of the same make', async () => {
+    const { user } = open('/bench/new?mix=k');
+    const amount = await screen.findByLabelText('How much, L');
+    await user.clear(amount);
+    await user.type(amount, '8');
+    await user.click(await screen.findByRole('button', { name: /Take the bucket, 10.L/ }));
+    expect(screen.getByLabelText('Mix it in')).toHaveValue('bucket');
+    await user.clear(amount);
+    await user.type(amount, '24');
+    expect(screen.queryByRole('button', { name: /^Take/ })).not.toBeInTheDocument();
+    await user.click(screen.getByRole('button', { name: /Make it in 3 goes of 8.L/ }));
+    expect(amount).toHaveValue('8');
+    expect(screen.queryByText(/goes of/)).not.toBeInTheDocument();
+    sessionStorage.clear();
+  });
+  it('without any pen it is measured out, by a quarter of the label where nothing else is known', async () => {
+    const bottle = { ...shelf.bottles[0]!, labelDose: 2, strengthKnown: false };
+    onShelf = { ...shelf, meters: [], bottles: [bottle] };
+    const { user } = open('/bench/new?mix=k');
+    expect(await screen.findByText(/The label gives 2 mL a litre/)).toBeInTheDocument();
+    expect(screen.getByLabelText('mL (g) a litre')).toHaveValue('0.5');
+    await user.click(screen.getByRole('button', { name: 'half' }));
+    expect(screen.getByLabelText('mL (g) a litre')).toHaveValue('1');
+    await user.click(screen.getByRole('button', { name: 'Measure it out next' }));
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect(sent[0]).toMatchObject({
+      name: 'Feed, by its label',
+      ppmMeterId: null,
+      phMeterId: null,
+      parts: [{ aim: { kind: 'perL', units: 1 } }],
+    });
+  });
   it('freely, with a decimal comma, without a pH pen', async () => {
     const { user } = open('/bench/new');
     const amount = await screen.findByLabelText('How much, L');

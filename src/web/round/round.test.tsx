@@ -292,6 +292,26 @@ describe('the round', () => {
     await user.click(screen.getByRole('button', { name: /mix that was not measured/ }));
     await waitFor(() => expect(acts[0]).toMatchObject({ batchId: null }));
   });
+  it('six pots are logged by six keys: Enter goes past what wants another mix or a soak, and says so', async () => {
+    const other: RoundMix = { ...mix, key: 'other', letter: 'B', batch: null };
+    const pots = Array.from({ length: 9 }, (_, i) =>
+      pot(`R-0${i + 1}`, i % 3 === 1 && i < 8 ? { mixKey: 'other' } : {}),
+    );
+    const user = open(view(pots, [mix, other]));
+    const button = () => screen.findByRole('button', { name: 'Log as planned, next pot' });
+    await waitFor(async () => expect(await button()).toHaveFocus());
+    const inTurn = ['R-01', 'R-03', 'R-04', 'R-06', 'R-07', 'R-09'];
+    for (const [i, code] of inTurn.entries()) {
+      await waitFor(async () => expect(await card()).toHaveAccessibleName(`${code} Hoya`));
+      await waitFor(async () => expect(await button()).toHaveFocus());
+      await user.keyboard('{Enter}');
+      await waitFor(() => expect(acts).toHaveLength(i + 1));
+      if (i === 0) expect(await screen.findByText(/Passed by, for what is not made yet: R-02 \(B\)/)).toBeVisible();
+    }
+    expect(acts.map((act) => 'potId' in act && act.potId)).toEqual(inTurn.map((code) => `id-${code}`));
+    // Nothing that can be logged is left: the first that waits is in hand, with its mix to be made.
+    expect(await screen.findByRole('link', { name: 'Make mix B first' })).toBeInTheDocument();
+  });
   it('skips with a reason and a day, and wants the reason', async () => {
     const user = open(view([pot('R-01')]));
     await user.click(await screen.findByRole('button', { name: 'Skip' }));
