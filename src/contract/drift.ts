@@ -169,7 +169,17 @@ export const driftRoom = z.object({
   penNote: z.string().nullable(),
   pots: z.array(driftPot),
   /** Pots never filled with a mix that is known: nothing can be foretold of them yet. */
-  unknown: z.array(z.object({ id, code: z.string(), name: z.string() })),
+  unknown: z.array(
+    z.object({
+      id,
+      code: z.string(),
+      name: z.string(),
+      drawing: potDrawing,
+      fillMl: z.number(),
+      soaks: z.array(z.lazy(() => soakView)),
+      compared: z.string().nullable(),
+    }),
+  ),
   clays: z.array(z.object({ name: z.string(), pots: z.number().int(), weekUeq: figure })),
   /** Tests under way. */
   soaking: z.array(soakView),

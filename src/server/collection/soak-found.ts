@@ -20,7 +20,8 @@ const HOUR = 60;
 const NOT_KNOWN: SoakResult = {
   ok: false,
   why: 'tooFew',
-  message: 'What it was filled with is not known, so nothing can be told of it.',
+  message:
+    'What it was filled with is not known, so its rise stands as it was read, and how much alkali that took cannot be told.',
 };
 
 /** A soak test worked out; each fit draws some thousand courses. Its readings by a pen off by nobody knows how much say nothing. */

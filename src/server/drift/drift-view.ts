@@ -67,7 +67,15 @@ const roomOf = memo((collection: Collection, today: string): Omit<DriftRoom, 'no
     pots,
     unknown: states
       .filter((s) => !isFollowed(s))
-      .map(({ pot }) => ({ id: pot.id, code: pot.code, name: pot.name || pot.plant })),
+      .map(({ pot, drawing, entry }) => ({
+        id: pot.id,
+        code: pot.code,
+        name: pot.name || pot.plant,
+        drawing,
+        fillMl: pot.fillMl,
+        soaks: soaksFound(entry).map((found) => soakViewOf(found, pot, scale)),
+        compared: comparedWords(soaksFound(entry)),
+      })),
     clays: claysOf(pots),
     soaking: states.flatMap(({ entry, pot }) =>
       soaksFound(entry)

@@ -93,6 +93,49 @@ describe('the room', () => {
       404,
       expect.stringContaining('fill it with a mix from the bench first') as unknown,
     ]);
+    // Its clay can be tested all the same, with a feed nobody mixed here: the rise is told, and no more.
+    const soakId = testId();
+    const begun = await kit.call('PUT', `/api/drift/acts/${soakId}`, {
+      kind: 'startSoak',
+      potId: fresh,
+      clockIds: [testId()],
+      batchId: null,
+      soakKind: 'feed',
+      waterId: null,
+      fillMl: 100,
+      aged: false,
+      covered: true,
+      minutes: 60,
+    });
+    expect(begun.status).toBe(200);
+    const meters = (await kit.call<DriftRoom>('GET', '/api/drift')).body;
+    for (const [afterMinutes, ph] of [
+      [0, 6],
+      [62, 6.8],
+    ] as const) {
+      kit.clock.at = new Date(kit.clock.at.getTime() + afterMinutes * 60_000);
+      await kit.call('PUT', `/api/drift/acts/${testId()}`, {
+        kind: 'readSoak',
+        soakId,
+        afterMinutes,
+        opened: false,
+        ph: { kind: 'value', value: ph },
+        ppm: { kind: 'notMeasured' },
+        phMeterId: meters.phMeter!.id,
+        ppmMeterId: null,
+        confirmedOdd: false,
+      });
+    }
+    const [tested] = (await room()).unknown;
+    expect(tested!.soaks[0]!.reads.map((r) => [r.minutes, r.ph])).toEqual([
+      [0, 6],
+      [62, 6.8],
+    ]);
+    expect(tested!.soaks[0]!.result).toMatchObject({
+      ok: false,
+      message: expect.stringMatching(/rise stands as it was read/) as unknown,
+    });
+    await kit.call('PUT', `/api/drift/acts/${testId()}`, { kind: 'endSoak', soakId, leakedMl: null });
   });
   it('models go to the page whole, and a drier place makes its pots drink more', async () => {
     const seasonOf = async () => {
@@ -135,7 +178,7 @@ describe('a soak test', () => {
       path: 'fillMl',
       message: expect.stringMatching(/R-05 holds .* to its brim/) as unknown,
     });
-    const none = await start('R-05', { soakKind: 'feed' });
+    const none = await start('R-05', { soakKind: 'feed', batchId: testId() });
     expect(none.body.errors?.[0]).toMatchObject({ path: 'batchId' });
     const { id, status } = await start('R-05');
     expect(status).toBe(200);
@@ -149,7 +192,11 @@ describe('a soak test', () => {
     expect(unread.body.errors?.[0]).toMatchObject({ path: 'ph' });
     expect((await undo(id)).status).toBe(200);
     expect((await room()).soaking).toEqual([]);
-    expect(await kit.rows(`SELECT 1 FROM clock WHERE origin = 'drift'`)).toEqual([]);
+    expect(
+      await kit.rows(
+        `SELECT 1 FROM clock c JOIN pot p ON p.id = c.subjectId WHERE c.origin = 'drift' AND p.code = 'R-05'`,
+      ),
+    ).toEqual([]);
   });
   const blank = async (soakId: string) => ({
     kind: 'readSoak',

@@ -124,13 +124,11 @@ async function startSoak(manager: EntityManager, eventId: string, act: ActOf<'st
 
 async function fillWords(manager: EntityManager, act: ActOf<'startSoak'>): Promise<string> {
   if (act.soakKind === 'feed') {
-    const batch =
-      act.batchId === null ? null : await manager.getRepository<Batch>('batch').findOneBy({ id: act.batchId });
+    // Its rise can be read all the same.
+    if (act.batchId === null) return 'a feed of unknown make';
+    const batch = await manager.getRepository<Batch>('batch').findOneBy({ id: act.batchId });
     if (!batch)
-      throw fieldError(
-        'batchId',
-        'Choose the mix that was poured in: make one at the bench first, or test with still water.',
-      );
+      throw fieldError('batchId', 'That mix is not in this collection. Choose another, or a feed of unknown make.');
     if (batch.status !== 'poured')
       throw fieldError('batchId', 'That mix is not finished: bring it to its end at the bench first.');
     return inSentence(batch.name);

@@ -117,7 +117,9 @@ export const room: DriftRoom = {
   phMeter: { id: 'p', name: 'Yellow pen', simulated: false },
   penNote: null,
   pots: [pot('A-01'), pot('B-02')],
-  unknown: [{ id: 'c', code: 'C-03', name: 'Ficus' }],
+  unknown: [
+    { id: 'c', code: 'C-03', name: 'Ficus', drawing: pot('A-01').drawing, fillMl: 200, soaks: [], compared: null },
+  ],
   clays: [],
   soaking: [],
   treatments: [],

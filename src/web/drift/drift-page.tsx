@@ -28,23 +28,26 @@ function firstChoice(room: DriftRoom): string | undefined {
   return room.soaking[0]?.potId ?? [...room.pots].sort((a, b) => b.weekUeq.mean - a.weekUeq.mean)[0]?.id;
 }
 
+/** A pot nothing can be foretold of, where it is asked for or there is no other. */
+function unknownOf(room: DriftRoom, wanted: string | null): DriftRoom['unknown'][number] | undefined {
+  return room.unknown.find((p) => p.id === wanted) ?? (room.pots.length === 0 ? room.unknown[0] : undefined);
+}
+
 /** Drawn past the round after by so much: a pot nobody fills runs dry, and then there is nothing to draw. */
 const PAST = 1.4;
 
 function Drift({ room }: { room: DriftRoom }) {
   const [params] = useSearchParams();
   const wanted = params.get('pot');
-  const chosen =
-    room.pots.find((p) => p.id === wanted)?.id ??
-    (wanted && room.unknown.some((p) => p.id === wanted) ? undefined : firstChoice(room));
+  const unknown = unknownOf(room, wanted);
+  const chosen = unknown ? undefined : (room.pots.find((p) => p.id === wanted)?.id ?? firstChoice(room));
   const pot = useQuery({ ...potDriftQuery(chosen ?? ''), enabled: chosen !== undefined });
   const [aim, setAim] = useState<PourAim>('steady');
-  const unknown = room.unknown.find((p) => p.id === wanted);
   return (
     <div className="page drift-page">
-      <Head room={room} chosen={chosen} />
+      <Head room={room} chosen={unknown?.id ?? chosen} />
       {unknown || !chosen ? (
-        <NotYet unknown={unknown} />
+        <NotYet room={room} unknown={unknown} />
       ) : pot.isError ? (
         <Failed error={pot.error} retry={() => void pot.refetch()} />
       ) : pot.data?.pot.id !== chosen ? (
@@ -106,14 +109,22 @@ function Cards({
   );
 }
 
-function NotYet({ unknown }: { unknown: { id: string; code: string; name: string } | undefined }) {
-  return (
+function NotYet({ room, unknown }: { room: DriftRoom; unknown: DriftRoom['unknown'][number] | undefined }) {
+  const words = (
     <Empty title={unknown ? `Nothing can be foretold of ${unknown.code} yet` : 'No pot was filled yet'}>
       <p className="mb-0">
         A forecast begins with a mix whose water and products are known: fill {unknown ? 'it' : 'a pot'} on the Round
         from a batch made at the bench, and what comes out at the next visit teaches the rest.
+        {unknown && ' What its clay gives off can be tested today.'}
       </p>
     </Empty>
+  );
+  if (!unknown) return words;
+  return (
+    <div className="drift-cols not-yet">
+      <SoakCard room={room} pot={unknown} soaks={unknown.soaks} compared={unknown.compared} />
+      {words}
+    </div>
   );
 }
 
@@ -130,7 +141,7 @@ function Head({ room, chosen }: { room: DriftRoom; chosen: string | undefined })
             {room.penNote}
           </Link>
         )}
-        {room.pots.length > 0 && <PotSwitcher room={room} chosen={chosen} />}
+        {room.pots.length + room.unknown.length > 0 && <PotSwitcher room={room} chosen={chosen} />}
       </div>
     </header>
   );

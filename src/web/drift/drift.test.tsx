@@ -63,6 +63,25 @@ describe('the drift room', () => {
     expect(await screen.findByText(/Pour at \d\.\d/)).toBeInTheDocument();
     expect(screen.queryByText(/Nothing was read of this pot/)).toBeNull();
   });
+  it('a pot nothing can be foretold of can be tested from the first day, and its rise is shown as read', async () => {
+    const told = { ok: false as const, message: 'What it was filled with is not known.' };
+    const read = (minutes: number, ph: number) => ({
+      eventId: `r${minutes}`,
+      minutes,
+      opened: false,
+      ph,
+      ppm: null,
+      tainted: false,
+    });
+    const tested = soak({ ended: true, reads: [read(0, 6), read(30, 6.5), read(62, 6.8)], result: told });
+    const unknown = [{ ...room.unknown[0]!, soaks: [tested] }];
+    openPage(<DriftPage />, reads({ '/api/drift': { ...room, unknown } }), '/drift?pot=c');
+    const card = await screen.findByRole('region', { name: 'Soak test' });
+    expect(card).toHaveTextContent('+0.8 in 62 min, still rising');
+    expect(within(card).getByRole('button', { name: 'Test it again' })).toBeInTheDocument();
+    expect(screen.getByText(/Nothing can be foretold of C-03 yet/)).toBeInTheDocument();
+    expect(screen.getByRole('option', { name: 'C-03 Ficus' })).toBeInTheDocument();
+  });
   it('tells the air’s share, the tap’s and the clay’s apart', async () => {
     openPage(<DriftPage />, reads(), '/drift?pot=a');
     expect(await screen.findByText(/at 6\.6, it would come to 6\.9 in 7 days by the air alone/)).toHaveTextContent(

@@ -11,9 +11,10 @@ export function PotSwitcher({ room, chosen }: { room: DriftRoom; chosen: string 
   const navigate = useNavigate();
   const go = (id: string) => void navigate(`/drift?pot=${id}`, { replace: true });
   const hardest = [...room.pots].sort((a, b) => b.weekUeq.mean - a.weekUeq.mean).slice(0, BESIDE);
-  const at = room.pots.findIndex((p) => p.id === chosen);
+  const all: readonly { id: string; code: string; name: string }[] = [...room.pots, ...room.unknown];
+  const at = all.findIndex((p) => p.id === chosen);
   const step = (by: number) => {
-    const next = room.pots[at + by];
+    const next = all[at + by];
     if (next) go(next.id);
   };
   useHotkeys('left', () => step(-1), { preventDefault: true }, [at, room]);
@@ -32,7 +33,7 @@ export function PotSwitcher({ room, chosen }: { room: DriftRoom; chosen: string 
         </button>
       ))}
       <Form.Select size="sm" aria-label="Another pot" value={chosen ?? ''} onChange={(e) => go(e.target.value)}>
-        {room.pots.map((p) => (
+        {all.map((p) => (
           <option key={p.id} value={p.id}>
             {p.code} {p.name}
           </option>

@@ -14,7 +14,9 @@ import { SoakReading } from './soak-reading.tsx';
 import { caveats, KIND_WHY, KIND_WORDS, READ_AT } from './soak-words.ts';
 import { useDriftAct } from './use-drift-act.ts';
 
-type Props = { room: DriftRoom; pot: DriftPot; soaks: readonly SoakView[]; compared: string | null };
+/** A pot as a test knows it: also one of which nothing is foretold yet. */
+export type PotInTest = Pick<DriftPot, 'id' | 'code' | 'name' | 'drawing' | 'fillMl'>;
+type Props = { room: DriftRoom; pot: PotInTest; soaks: readonly SoakView[]; compared: string | null };
 
 /** A soak test: under way with its clock and its next reading, or the last one with what it says. */
 export function SoakCard({ room, pot, soaks, compared }: Props) {

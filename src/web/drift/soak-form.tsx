@@ -1,7 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
 import Form from 'react-bootstrap/Form';
-import { Link } from 'react-router';
 import type { DriftPot } from '../../contract/drift.ts';
 import { newId } from '../shell/api.ts';
 import { inSmallUnit, readSmall, smallSign } from '../shell/format.ts';
@@ -16,8 +15,11 @@ import { choicesQuery } from './choices-query.ts';
 /** Clocks at 10, 30 and 60 minutes. */
 const CLOCKS = 3;
 
+/** A feed that was not mixed here. */
+const UNKNOWN_MAKE = 'unknown';
+
 /** Starts a soak test: what the pot is filled with, and how. */
-export function SoakForm({ pot, onClose }: { pot: DriftPot; onClose(): void }) {
+export function SoakForm({ pot, onClose }: { pot: Pick<DriftPot, 'id' | 'code' | 'fillMl'>; onClose(): void }) {
   const choices = useQuery(choicesQuery);
   const [texts, setTexts] = useState({
     kind: 'feed',
@@ -34,7 +36,7 @@ export function SoakForm({ pot, onClose }: { pot: DriftPot; onClose(): void }) {
   if (!choices.data) return <Loading what="what it can be filled with" />;
   const { batches, waters } = choices.data;
   const feed = texts.kind === 'feed';
-  const batchId = texts.batchId || batches[0]?.id || null;
+  const batchId = texts.batchId === UNKNOWN_MAKE ? null : texts.batchId || batches[0]?.id || null;
   const waterId = texts.waterId || waters[0]?.id || null;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -81,23 +83,26 @@ export function SoakForm({ pot, onClose }: { pot: DriftPot; onClose(): void }) {
         )}
       </LabelledField>
       {feed ? (
-        batches.length === 0 ? (
-          <p className="field-error mb-0" role="alert">
-            No mix stands ready. <Link to="/bench/new">Make one at the bench</Link>, or test with plain water.
-          </p>
-        ) : (
-          <LabelledField label="Which mix" error={problemAt(problems, 'batchId')}>
-            {(a) => (
-              <Form.Select {...a} value={batchId ?? ''} onChange={(e) => change({ batchId: e.target.value })}>
-                {batches.map((b) => (
-                  <option key={b.id} value={b.id}>
-                    {b.words}
-                  </option>
-                ))}
-              </Form.Select>
-            )}
-          </LabelledField>
-        )
+        <LabelledField
+          label="Which mix"
+          error={problemAt(problems, 'batchId')}
+          hint={
+            batchId === null
+              ? 'the rise is read all the same; how much alkali it took only of a mix whose make is known'
+              : undefined
+          }
+        >
+          {(a) => (
+            <Form.Select {...a} value={batchId ?? UNKNOWN_MAKE} onChange={(e) => change({ batchId: e.target.value })}>
+              {batches.map((b) => (
+                <option key={b.id} value={b.id}>
+                  {b.words}
+                </option>
+              ))}
+              <option value={UNKNOWN_MAKE}>a feed of unknown make</option>
+            </Form.Select>
+          )}
+        </LabelledField>
       ) : (
         <>
           <LabelledField label="Which water" error={problemAt(problems, 'waterId')}>
