@@ -10,6 +10,8 @@ import { clear, Device, folderFor, seeded, type Fault } from './load-kit.ts';
  */
 export async function damagedFiles(cases: number, template: string): Promise<Fault> {
   const random = seeded(3);
+  // What went otherwise, told with the count: a fault that comes once must be known by its one coming.
+  const why: string[] = [];
   let [said, stood, odd, unnamed, acknowledged] = [0, 0, 0, 0, 0];
   for (let i = 0; i < cases; i++) {
     const folder = folderFor('damage');
@@ -46,7 +48,14 @@ export async function damagedFiles(cases: number, template: string): Promise<Fau
           'POST',
           '/api/book/backups/collection.daily.2026-11-24T090000.sqlite/restore',
         );
-        if (back.status !== 200 || !(await device.flush()) || (await device.look('/api/round')) !== 200) odd++;
+        const settled = await device.flush();
+        const round = await device.look('/api/round');
+        if (back.status !== 200 || !settled || round !== 200) {
+          odd++;
+          why.push(
+            `put back ${back.status}, act ${settled ? 'kept' : 'waiting'}, round ${round}, longest ${Math.round(device.longestMs)} ms`,
+          );
+        }
         acknowledged += device.acknowledged.length;
       } else stood++;
       unnamed += device.unnamed;
@@ -63,6 +72,6 @@ export async function damagedFiles(cases: number, template: string): Promise<Fau
     doubled: 0,
     half: 0,
     unnamed,
-    note: `${said} said so and were put back, ${stood} stood (what was hit was no structure)`,
+    note: `${said} said so and were put back, ${stood} stood (what was hit was no structure)${why.map((words) => `; ${words}`).join('')}`,
   };
 }
