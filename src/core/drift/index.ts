@@ -9,6 +9,7 @@ export * from './pot-draws.ts';
 export * from './pour-advice.ts';
 export * from './lost-feed.ts';
 export * from './soak-test.ts';
+export * from './soak-compare.ts';
 export * from './borrow.ts';
 export * from './dates.ts';
 export * from './drift-shares.ts';

@@ -31,7 +31,8 @@ function figuresOf(
   };
 }
 
-const isThought = (event: ReplayedBatch['events'][number]) =>
+/** A water nobody read: what it was taken for is no reading. */
+export const isThought = (event: ReplayedBatch['events'][number]) =>
   event.kind === 'batchBase' && event.payload.reading.kind === 'notMeasured';
 
 type Row = Pick<BenchRow, 'kind' | 'label' | 'doseMl' | 'doseWords'>;

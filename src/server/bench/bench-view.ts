@@ -18,7 +18,7 @@ import {
 import type { Batch, ToolRow, Vessel, Water } from '../database/entities.ts';
 import { aimWords, type KeptAim } from './aims.ts';
 import type { ActAt } from './start-batch.ts';
-import { phReadings, rowsOf } from './bench-rows.ts';
+import { isThought, phReadings, rowsOf } from './bench-rows.ts';
 import { photosOf } from './photos.ts';
 import { phChoices } from './ph-choices.ts';
 import {
@@ -94,7 +94,7 @@ export function readBatchView(
     leftMl: leftOfBatch(manager, batch),
     pouredPpm: batch.pouredEcUsCm === null ? null : ppm(batch.pouredEcUsCm),
     basePpm: session.baseEcUsCm === undefined ? null : ppm(session.baseEcUsCm),
-    baseIsThought: events.some((e) => e.kind === 'batchBase' && e.payload.reading.kind === 'notMeasured'),
+    baseIsThought: events.some(isThought),
     aimPpm: ppm(batch.netEcUsCm),
     netPpm: ppm(setup.parts.length > 0 ? plannedNet(setup, session, setup.parts.length - 1) : 0),
     usualNetPpm: usualWherePast(look),

@@ -300,6 +300,14 @@ describe('recipes and the trust they earn', () => {
     expect((await mine()).made).toMatchObject({ times: 4, right: 3, unread: 1 });
     await step(id, { kind: 'empty', to: '' });
   });
+  it('a fifth past what a recipe usually comes to is said, with the usual figure; short of that nothing is', async () => {
+    const strong = await start(can());
+    const inside = await toStrength(strong.id);
+    expect(inside.usualNetPpm).toBeNull();
+    const more = (await step(strong.id, { kind: 'reading', reading: value(240), confirmedOdd: true })).body;
+    expect(more.usualNetPpm).toBeCloseTo(140, -1);
+    await step(strong.id, { kind: 'abandon', reason: '' });
+  });
   it('a use’s rule holds from when it is set, for batches made after it', async () => {
     const id = testId();
     const rule = { netPpm: 100, bandIn: 'ppm', below: 5, above: 15, hard: 40, phLow: 6.4, phHigh: 7, holdMinutes: 45 };
@@ -541,6 +549,19 @@ describe('without a strength pen', () => {
     const again = await start();
     expect(again.body.parts[0]!.strength.batches).toBe(strength.batches);
     await step(again.id, { kind: 'abandon', reason: '' });
+  });
+  it('its pH may be read all the same, and corrected', async () => {
+    const { id, body } = await start({ ppmMeterId: null });
+    if (body.advice.kind !== 'add') throw new Error(body.advice.kind);
+    const { toolId, steps, doseMl, relativeSd } = body.advice;
+    const dose = { toolId, steps, doseMl, relativeSd };
+    expect((await step(id, { kind: 'portion', part: 0, dose, ...unread })).body.stage).toBe('ph');
+    const read = (await step(id, { kind: 'ph', reading: value(6.9), confirmedOdd: true })).body;
+    // Put right by what that pen is known to be off.
+    expect(read.ph.latest).toBeGreaterThan(6.5);
+    expect(read.ph.inside).toBe(false);
+    expect(read.ph.choices.some((c) => c.direction === 'down' && c.dose !== null)).toBe(true);
+    await step(id, { kind: 'abandon', reason: '' });
   });
   it('the same start sent twice is one, its base taken back can be given again', async () => {
     const { id, body } = await start({ ppmMeterId: null, phMeterId: null, name: 'Twice' });

@@ -5,8 +5,8 @@ import {
   addComposition,
   composition,
   elementsOf,
+  MOLAR,
   PRODUCT_KIND,
-  scaleComposition,
   type Composition,
 } from '../../core/solution/index.ts';
 import { labelOf, rowsFor } from '../collection/index.ts';
@@ -23,7 +23,6 @@ const fine = (words: string): Notice => ({ level: 'fine', about: 'product', word
 const LEAST_CA_MG = 5;
 /** Silica that stays in a pot: practice ends at the soak's usual dose, mg/L of SiO2. */
 const MOST_SIO2_STAYING = 64;
-const SIO2_PER_SI = 60.08 / 28.09;
 /** A kind of soak not given for so many days begins its season. */
 const SEASON_APART_DAYS = 90;
 
@@ -76,7 +75,7 @@ function silicaStaying(parts: readonly PlannedPart[], { use, holdMinutes }: Star
   if (use === 'spray' || use === 'water' || (use === 'soak' && holdMinutes !== null)) return [];
   return parts.flatMap(({ product, unitsPerL }) => {
     const label = product.kind === 'silicate' ? labelOf(product) : undefined;
-    const silica = label ? SIO2_PER_SI * elementsOf(scaleComposition(label.perUnit, unitsPerL)).Si : 0;
+    const silica = label ? MOLAR.SiO2 * label.perUnit.SiO2 * unitsPerL : 0;
     return silica > MOST_SIO2_STAYING
       ? [
           mind(

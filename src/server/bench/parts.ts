@@ -23,6 +23,7 @@ import {
   basesOf,
   beliefBefore,
   isSolid,
+  isStrengthKnown,
   type Known,
   labelOf,
   type MadeStock,
@@ -123,7 +124,7 @@ function amountOf(
   if (!('netEcUsCm' in resolved)) return measuredOut(product, resolved.unitsPerL, strength);
   const unitsPerL = resolved.netEcUsCm / strength;
   if (request.ppmMeterId !== null) return { byPen: true, unitsPerL, band: aimWithin(resolved.netEcUsCm, rule.band) };
-  return isStrengthKnown(product, known)
+  return isStrengthKnown(product) || known.batches > 0
     ? measuredOut(product, unitsPerL, strength)
     : { message: WITHOUT_PEN(product.name) };
 }
@@ -135,9 +136,6 @@ function measuredOut(product: Product, unitsPerL: number, strength: number) {
 
 const WITHOUT_PEN = (name: string) =>
   `How strong ${name} is nobody knows yet: give the dose its label says, in mL a litre, or put the label’s figures on the Shelf.`;
-/** By its label, a recipe that was typed, or what earlier batches taught. */
-const isStrengthKnown = (product: Product, known: Known) =>
-  product.guessEcPerMlL !== null || labelOf(product) !== undefined || known.batches > 0;
 
 /** Each making-up of a stock is a new one to learn; granules are the product itself. */
 const freshSource = (solid: Asked['solid'] | undefined, bottleId: string, at: string) =>

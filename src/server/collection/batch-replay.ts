@@ -115,6 +115,10 @@ function toAct(event: ReadCareEvent, scale: number): BenchAct | undefined {
  */
 export type Known = { belief: StrengthBelief; source: string | null; batches: number };
 
+/** Whether a product's strength follows from its label or from a mix that was read, before any batch taught it. */
+export const isStrengthKnown = (product: Product): boolean =>
+  product.guessEcPerMlL !== null || labelOf(product) !== undefined;
+
 /** Guess of a product's strength before any reading, µS/cm for a mL (g) in a litre: as typed, else by its label, else a usual liquid. */
 export function guessedStrength(product: Product): number {
   return product.guessEcPerMlL ?? labelOf(product)?.ecPerUnitL ?? UNLABELLED_EC_PER_ML_L;
@@ -122,7 +126,7 @@ export function guessedStrength(product: Product): number {
 
 /** The belief before the first batch: by its label or a remembered mix, or, with neither, from doubt. */
 const firstBelief = (product: Product) =>
-  product.guessEcPerMlL === null && !labelOf(product) ? unlabelledBelief() : priorBelief(guessedStrength(product));
+  isStrengthKnown(product) ? priorBelief(guessedStrength(product)) : unlabelledBelief();
 
 /**
  * What is known of a product before a moment: the guess, then every earlier closed batch with it in order, starting wide again at each new

@@ -11,7 +11,7 @@ import {
   growersScale,
   isDosingTool,
   isSolid,
-  labelOf,
+  isStrengthKnown,
   metersOf,
   stockLeft,
   toToolView,
@@ -56,7 +56,7 @@ export function readShelf(manager: EntityManager, today: string): ShelfView {
           unit: solid ? ('g' as const) : ('mL' as const),
           note,
           labelDose: labelDoseOf(known, tool) ?? null,
-          strengthKnown: known.guessEcPerMlL !== null || labelOf(known) !== undefined,
+          strengthKnown: isStrengthKnown(known),
           stock: (solid && stockLeft(manager, id, today)) || null,
         },
       ];

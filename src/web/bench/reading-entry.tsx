@@ -52,6 +52,8 @@ const PH_CAUSES = [
 
 /** What to look at where a figure is far from what it should be, likeliest first. */
 export function OddCauses({ moment, quantity }: { moment: string; quantity: ReadingQuantity }) {
+  // Where the reading is kept already there is no next portion to settle it.
+  const entering = moment !== 'thin' && moment !== 'inside';
   const causes = quantity === 'pH' ? PH_CAUSES : moment === 'base' ? [CAUSES[0], CAUSES[3]] : CAUSES;
   return (
     <>
@@ -63,7 +65,8 @@ export function OddCauses({ moment, quantity }: { moment: string; quantity: Read
       {quantity === 'ppm' && moment !== 'base' && (
         <p className="small mb-0 odd-bottle">
           Is it a new bottle, or a stock made anew? <Link to="/shelf">Open it on the Shelf</Link>, and it is learned
-          from the start. Kept as it is, the next portion is small, and its reading settles which it was.
+          from the start.
+          {entering && ' Kept as it is, the next portion is small, and its reading settles which it was.'}
         </p>
       )}
     </>

@@ -100,7 +100,7 @@ function WhatFits({ form, shelf }: Pick<Props, 'form' | 'shelf'>) {
   const vessel = shelf.vessels.find((v) => v.id === vesselId);
   if (!vessel || !(wanted > vessel.capacityL) || wanted > MOST_GOES * vessel.capacityL) return null;
   const goes = Math.ceil(wanted / vessel.capacityL);
-  const each = Math.ceil((100 * wanted) / goes) / 100;
+  const each = Math.min(vessel.capacityL, Math.ceil((100 * wanted) / goes) / 100);
   const larger = [...shelf.vessels].sort((a, b) => a.capacityL - b.capacityL).find((v) => v.capacityL >= wanted);
   const set = (name: 'litres' | 'vesselId', value: string) => {
     setValue(name, value);
