@@ -93,6 +93,8 @@ export const coachAdvice = z.discriminatedUnion('kind', [
     expected: range,
     hardPpm: z.number().nullable(),
     pastHard: z.number(),
+    /** Whole drops (halves of a spoon) that land in the band; null where they are not counted. */
+    window: z.object({ from: z.number().int(), to: z.number().int() }).nullable(),
   }),
   z.object({ kind: z.literal('readAgain'), part: z.number().int(), expected: range }),
   z.object({ kind: z.literal('inside') }),

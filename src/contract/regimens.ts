@@ -12,12 +12,30 @@ const mgL = z
   .max(1000, 'More than 1,000 mg/L is no soak.')
   .nullable();
 
+const DOSE = 'Give the mL (g) in a litre, such as 0.5.';
+/** By measure: mL (g) of the bottle in each litre, or a share of what its label says. */
+export const feedDose = z.discriminatedUnion('by', [
+  z.object({
+    by: z.literal('perL'),
+    units: z.number(DOSE).positive(DOSE).max(100, 'More than 100 mL a litre is no dose.'),
+  }),
+  z.object({
+    by: z.literal('label'),
+    share: z
+      .number('Give how much of the label’s dose, such as 50 %.')
+      .positive('More than nothing of it, such as 50 %.')
+      .max(2, 'More than twice what a label says is no dose.'),
+  }),
+]);
+
 const feed = z.object({
   what: z.enum(FEED_WHATS),
   netPpm: z
     .number('Give the aim over base, such as 90.')
     .min(0, 'Not below zero.')
     .max(5000, 'Past 5,000 ppm over base nothing here can live.'),
+  /** Given by measure: `netPpm` is then what it was taken to come to, and reckoned anew when it is kept. */
+  dose: feedDose.nullable().default(null),
   phLow: ph,
   phHigh: ph,
   days: z
@@ -69,6 +87,8 @@ export const regimenValues = z.object({
   dryBeforeSoak: z.boolean(),
 });
 export type RegimenValues = z.infer<typeof regimenValues>;
+/** As a request may send it. */
+export type RegimenValuesSent = z.input<typeof regimenValues>;
 
 /** A school as one would begin with it, and whose figures they are. */
 export const schoolView = z.object({

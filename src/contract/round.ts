@@ -88,6 +88,12 @@ export const roundPot = z.object({
   lastPouredPpm: z.number().nullable(),
 });
 
+/** What a part aims at; `label`: a share of whatever the bottle’s label gives. */
+const mixAim = z.discriminatedUnion('kind', [
+  ...partAim.options,
+  z.object({ kind: z.literal('label'), share: z.number() }),
+]);
+
 export const roundMix = z.object({
   key: z.string(),
   letter: z.string(),
@@ -96,7 +102,7 @@ export const roundMix = z.object({
   /** Plain water: nothing to mix. */
   noMixing: z.boolean(),
   /** What goes in, by kind of product; the bench takes the bottle in use of each. */
-  parts: z.array(z.object({ kind: z.enum(PRODUCT_KINDS), aim: partAim })),
+  parts: z.array(z.object({ kind: z.enum(PRODUCT_KINDS), aim: mixAim })),
   holdMinutes: z.number().nullable(),
   fillWith: z.enum(['still', 'tap']).nullable(),
   potIds: z.array(id),

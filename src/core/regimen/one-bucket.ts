@@ -19,15 +19,14 @@ export type OneBucket = {
  * @param band of a feed round its aim
  */
 export function couldBeOne(
-  mixes: readonly Pick<RoundMix, 'key' | 'what' | 'fillWith' | 'netEcUsCm' | 'pourPhLow' | 'pourPhHigh'>[],
+  mixes: readonly Pick<RoundMix, 'key' | 'what' | 'fillWith' | 'netEcUsCm' | 'dose' | 'pourPhLow' | 'pourPhHigh'>[],
   band: BandShares,
 ): OneBucket[] {
   const pairs: OneBucket[] = [];
   const taken = new Set<string>();
   for (const [i, a] of mixes.entries()) {
     for (const b of mixes.slice(i + 1)) {
-      if (taken.has(a.key) || taken.has(b.key) || a.what !== b.what || a.fillWith !== b.fillWith || a.what === 'plain')
-        continue;
+      if (taken.has(a.key) || taken.has(b.key) || !alike(a, b)) continue;
       const low = Math.max(a.netEcUsCm, b.netEcUsCm) * (1 - band.below);
       const high = Math.min(a.netEcUsCm, b.netEcUsCm) * (1 + band.above);
       const [phLow, phHigh] = [Math.max(a.pourPhLow, b.pourPhLow), Math.min(a.pourPhHigh, b.pourPhHigh)];
@@ -38,3 +37,9 @@ export function couldBeOne(
   }
   return pairs;
 }
+
+/** The same kind from the same water, each mixed to a strength: what goes in by measure has no band to meet in. */
+function alike(a: Mixed, b: Mixed): boolean {
+  return a.what === b.what && a.what !== 'plain' && a.fillWith === b.fillWith && !a.dose && !b.dose;
+}
+type Mixed = Pick<RoundMix, 'what' | 'fillWith' | 'dose'>;

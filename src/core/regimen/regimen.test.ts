@@ -15,7 +15,10 @@ import {
   type PotToFill,
   constantDilute,
   wateringOf,
+  doseWords,
+  type FeedDose,
   type PlantNow,
+  type Regimen,
 } from './index.ts';
 
 const weekly = constantDilute(180, 7);
@@ -110,4 +113,46 @@ describe('mixes of a round', () => {
     expect(litresWithSpare(0)).toBe(0);
   });
   it('flush by rule of thumb', () => expect(flushMl(weeklyFeed, 260)).toBe(780));
+});
+
+describe('a feed given by measure', () => {
+  const by = (dose: FeedDose, more: Partial<Regimen> = {}) => {
+    const regimen = constantDilute(180, 7, more);
+    return { ...regimen, feeds: [{ ...regimen.feeds[0]!, dose }] };
+  };
+  const half = { by: 'label', share: 0.5 } as const;
+
+  it('is weaker where the plant wants less, in the measure it is given by', () => {
+    const resting = { ...growing, stage: 'rest' as const };
+    const stages = { restShare: 0.5, rootingShare: 0, inBud: 'calmag', soaksOnlyInGrowth: true } as const;
+    expect(wateringOf(by({ by: 'perL', units: 2.5 }, { stages }), resting, 0)).toMatchObject({
+      netEcUsCm: 90,
+      dose: { by: 'perL', units: 1.25 },
+    });
+    expect(wateringOf(by(half, { stages }), { ...growing, stage: 'rooting' }, 0)).toMatchObject({
+      what: 'plain',
+      dose: null,
+    });
+    expect(wateringOf(by(half, { stages }), { ...growing, stage: 'spike' }, 0)).toMatchObject({
+      what: 'calmag',
+      dose: null,
+    });
+  });
+  it('a band by height is a strength, whatever the dose', () => {
+    const herb = { ...growing, crop: true, heightCm: 10 };
+    expect(wateringOf(by(half, { byHeight: true }), herb, 0)).toMatchObject({ netEcUsCm: 800, dose: null });
+  });
+  it('another measure is another bucket; the same one, however written, the same', () => {
+    const keyOf = (dose: FeedDose) => mixKey(wateringOf(by(dose), growing, 0));
+    expect(
+      new Set([mixKey(weeklyFeed), keyOf(half), keyOf({ by: 'label', share: 0.25 }), keyOf({ by: 'perL', units: 0.5 })])
+        .size,
+    ).toBe(4);
+    expect(keyOf({ by: 'perL', units: 0.1 + 0.2 })).toBe(keyOf({ by: 'perL', units: 0.3 }));
+  });
+  it('is told in words', () => {
+    expect(
+      [half, { by: 'label', share: 0.1 } as const, { by: 'perL', units: 1.302084 } as const].map(doseWords),
+    ).toEqual(['half the label’s dose', '10 % of the label’s dose', '1.3 mL a litre']);
+  });
 });

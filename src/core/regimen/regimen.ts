@@ -42,10 +42,19 @@ export const FEED_WHATS = ['feed', 'calmag', 'feedSilicate', 'plain'] as const;
 /** Feed; calcium–magnesium alone; feed with silicate and a trace of magnesium in the can; nothing but water. */
 export type FeedWhat = (typeof FEED_WHATS)[number];
 
-/** One watering of the rota. Net µS/cm, 0 for plain water; `days` until the watering after it. */
+/** A feed given by measure: mL (g) of the bottle as it was bought in each litre, or a share of whatever its label says. */
+export type FeedDose =
+  { readonly by: 'perL'; readonly units: number } | { readonly by: 'label'; readonly share: number };
+
+/**
+ * One watering of the rota; `days` until the watering after it. Net µS/cm, 0 for plain water: the aim, or, where a `dose` is given, what that
+ * dose was taken to come to when it was written down (a thought, for what is foretold before anything is poured).
+ */
 export type Feed = {
   readonly what: FeedWhat;
   readonly netEcUsCm: number;
+  /** By measure and not to a strength; null where the pen decides. */
+  readonly dose: FeedDose | null;
   readonly pourPhLow: number;
   readonly pourPhHigh: number;
   readonly days: number;
@@ -104,7 +113,7 @@ export const STAGES_SAME: StageRules = { restShare: 1, rootingShare: 1, inBud: '
 export function constantDilute(netEcUsCm: number, everyDays: number, more: Partial<Regimen> = {}): Regimen {
   return {
     school: 'constantDilute',
-    feeds: [{ what: 'feed', netEcUsCm, pourPhLow: 5.5, pourPhHigh: 6.5, days: everyDays }],
+    feeds: [{ what: 'feed', netEcUsCm, dose: null, pourPhLow: 5.5, pourPhHigh: 6.5, days: everyDays }],
     latestDays: null,
     flush: { at: 'watering', timesReservoir: FLUSH_RULE_OF_THUMB, with: 'plentiful' },
     wash: false,
@@ -121,8 +130,37 @@ export function constantDilute(netEcUsCm: number, everyDays: number, more: Parti
 
 /** The same regimen, weaker (or stronger) by a factor. */
 export function atShare(regimen: Regimen, share: number): Regimen {
-  return { ...regimen, feeds: regimen.feeds.map((feed) => ({ ...feed, netEcUsCm: feed.netEcUsCm * share })) };
+  return {
+    ...regimen,
+    feeds: regimen.feeds.map((feed) => ({
+      ...feed,
+      netEcUsCm: feed.netEcUsCm * share,
+      dose: feed.dose && doseAt(feed.dose, share),
+    })),
+  };
 }
+
+/** Dose names. */
+const SHARE_WORDS = new Map([
+  [1, 'the label’s dose'],
+  [0.75, 'three quarters of the label’s dose'],
+  [0.5, 'half the label’s dose'],
+  [0.25, 'a quarter of the label’s dose'],
+]);
+
+/** The same dose, weaker or stronger by a factor. */
+export function doseAt(dose: FeedDose, share: number): FeedDose {
+  return dose.by === 'perL' ? { ...dose, units: dose.units * share } : { ...dose, share: dose.share * share };
+}
+
+/** "2.5 mL a litre", "half the label’s dose". */
+export function doseWords(dose: FeedDose): string {
+  if (dose.by === 'perL') return `${Number(dose.units.toPrecision(3))} mL a litre`;
+  return SHARE_WORDS.get(dose.share) ?? `${Number((100 * dose.share).toPrecision(3))} % of the label’s dose`;
+}
+
+/** Where a feed is not what its label calls full strength nobody knows what it comes to: as a weak feed at its whole dose, on the half scale 180 ppm. House rule. */
+export const UNKNOWN_AT_LABEL_EC = 360;
 
 /** Days of one whole turn of the rota. */
 export function rotaDays(regimen: Regimen): number {
@@ -139,7 +177,7 @@ export function regimenProblems(regimen: Regimen): RegimenProblem[] {
   if (regimen.feeds.length === 0) say('feeds', 'A regimen needs something to pour: add a feed, or plain water.');
   regimen.feeds.forEach((feed, i) => {
     if (!(feed.days >= 1)) say(`feeds.${i}.days`, 'At least one day until the next watering.');
-    if (feed.what !== 'plain' && !(feed.netEcUsCm > 0))
+    if (feed.what !== 'plain' && feed.dose === null && !(feed.netEcUsCm > 0))
       say(
         `feeds.${i}.netPpm`,
         'The aim is over the base: more than zero, such as 90. For nothing, choose plain water.',

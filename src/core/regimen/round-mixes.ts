@@ -1,5 +1,5 @@
 import type { LocalDate } from './due.ts';
-import type { FeedWhat } from './regimen.ts';
+import type { FeedDose, FeedWhat } from './regimen.ts';
 import { flushMl, type Watering } from './watering.ts';
 
 /** A pot that is to be filled on this round. Volumes in mL. */
@@ -17,6 +17,7 @@ export type RoundMix = {
   readonly what: FeedWhat;
   readonly fillWith: Watering['fillWith'];
   readonly netEcUsCm: number;
+  readonly dose: FeedDose | null;
   readonly pourPhLow: number;
   readonly pourPhHigh: number;
   readonly potIds: readonly string[];
@@ -44,12 +45,16 @@ const TOGETHER = ' & ';
 export function mixKey({
   what,
   netEcUsCm,
+  dose,
   pourPhLow,
   pourPhHigh,
   fillWith,
-}: Pick<Watering, 'what' | 'netEcUsCm' | 'pourPhLow' | 'pourPhHigh' | 'fillWith'>): string {
-  return `${KEY_NAMES[what]}:${Math.round(netEcUsCm)}:${pourPhLow}-${pourPhHigh}${fillWith === null ? '' : `:${fillWith}`}`;
+}: Pick<Watering, 'what' | 'netEcUsCm' | 'dose' | 'pourPhLow' | 'pourPhHigh' | 'fillWith'>): string {
+  return `${KEY_NAMES[what]}:${dose ? doseKey(dose) : Math.round(netEcUsCm)}:${pourPhLow}-${pourPhHigh}${fillWith === null ? '' : `:${fillWith}`}`;
 }
+
+const doseKey = (dose: FeedDose) =>
+  dose.by === 'perL' ? `${Number(dose.units.toPrecision(3))}perL` : `label${Number(dose.share.toPrecision(3))}`;
 
 /** Key of one bucket for several mixes. */
 export function joinKeys(keys: readonly string[]): string {
@@ -76,6 +81,7 @@ export function gatherMixes(pots: readonly PotToFill[]): RoundMix[] {
         what: first.what,
         fillWith: first.fillWith,
         netEcUsCm: first.netEcUsCm,
+        dose: first.dose,
         pourPhLow: first.pourPhLow,
         pourPhHigh: first.pourPhHigh,
         potIds: members.map((pot) => pot.potId),

@@ -251,6 +251,7 @@ describe('buckets', () => {
     key,
     what: 'feed' as const,
     fillWith: null,
+    dose: null,
     netEcUsCm,
     pourPhLow: 5.5,
     pourPhHigh: 6.5,

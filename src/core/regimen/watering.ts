@@ -1,5 +1,5 @@
 import { strengthByHeight } from './height-bands.ts';
-import { CALMAG_EC, type Feed, type FeedWhat, type Regimen } from './regimen.ts';
+import { CALMAG_EC, doseAt, type Feed, type FeedDose, type FeedWhat, type Regimen } from './regimen.ts';
 
 /** What of a plant changes what it is given. */
 export type PlantNow = {
@@ -14,6 +14,8 @@ export type PlantNow = {
 export type Watering = {
   readonly what: FeedWhat;
   readonly netEcUsCm: number;
+  /** Given by measure; null where it is mixed to the strength. */
+  readonly dose: FeedDose | null;
   readonly pourPhLow: number;
   readonly pourPhHigh: number;
   /** Days until the watering after it. */
@@ -35,11 +37,12 @@ export function wateringOf(regimen: Regimen, plant: PlantNow, turn: number): Wat
   const i = ((turn % n) + n) % n;
   const feed = regimen.feeds[i]!;
   const because: string[] = [];
-  const { what, netEcUsCm } = strengthFor(regimen, feed, plant, because);
+  const { what, netEcUsCm, dose } = strengthFor(regimen, feed, plant, because);
   const flushes = regimen.flush.at === 'watering' || (regimen.flush.at === 'change' && i === 0);
   return {
     what,
     netEcUsCm,
+    dose,
     pourPhLow: feed.pourPhLow,
     pourPhHigh: feed.pourPhHigh,
     everyDays: feed.days,
@@ -55,18 +58,22 @@ function strengthFor(
   feed: Feed,
   plant: PlantNow,
   because: string[],
-): { what: FeedWhat; netEcUsCm: number } {
-  if (feed.what === 'plain') return { what: 'plain', netEcUsCm: 0 };
+): { what: FeedWhat; netEcUsCm: number; dose: FeedDose | null } {
+  if (feed.what === 'plain') return PLAIN;
   const { stages } = regimen;
   if (stages.inBud === 'calmag' && (plant.stage === 'spike' || plant.stage === 'bloom') && feed.what !== 'calmag') {
     because.push('in bud: calcium–magnesium alone');
-    return { what: 'calmag', netEcUsCm: CALMAG_EC };
+    return { what: 'calmag', netEcUsCm: CALMAG_EC, dose: null };
   }
-  let net = feed.netEcUsCm;
-  if (regimen.byHeight && plant.crop && feed.what !== 'calmag') net = byHeight(net, plant.heightCm, because);
-  net *= shareOf(regimen, plant, because);
-  return net > 0 ? { what: feed.what, netEcUsCm: net } : { what: 'plain', netEcUsCm: 0 };
+  const byBand = regimen.byHeight && plant.crop && feed.what !== 'calmag';
+  const net = byBand ? byHeight(feed.netEcUsCm, plant.heightCm, because) : feed.netEcUsCm;
+  const share = shareOf(regimen, plant, because);
+  if (!(net * share > 0)) return PLAIN;
+  // A band by height is a strength, whatever the dose.
+  const dose = net === feed.netEcUsCm ? feed.dose : null;
+  return { what: feed.what, netEcUsCm: net * share, dose: dose && doseAt(dose, share) };
 }
+const PLAIN = { what: 'plain', netEcUsCm: 0, dose: null } as const;
 
 /** Share of its strength by stage and tenderness. */
 function shareOf({ stages, tenderShare }: Regimen, { stage, sensitivity }: PlantNow, because: string[]): number {

@@ -12,4 +12,5 @@ export * from './stock.ts';
 export * from './dosing.ts';
 export * from './shown-advice.ts';
 export * from './uses.ts';
+export * from './whole-drops.ts';
 export * from './recipe-strength.ts';

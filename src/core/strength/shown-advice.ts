@@ -2,6 +2,7 @@ import type { BenchAdvice } from './bench-advice.ts';
 import type { BenchSession, BenchSetup } from './bench-session.ts';
 import { dosingOf } from './dosing.ts';
 import type { Tool } from './tool.ts';
+import { wholeDrops, type WholeDrops } from './whole-drops.ts';
 
 type Range = { readonly ppm: number; readonly lowPpm: number; readonly highPpm: number };
 
@@ -21,6 +22,8 @@ export type ShownAdvice =
       expected: Range;
       hardPpm: number | null;
       pastHard: number;
+      /** Whole drops (halves of a spoon) that land in the band; null where they are not counted. */
+      window: WholeDrops | null;
     } & ReturnType<typeof dosingOf>)
   | {
       kind: 'thin';
@@ -85,15 +88,15 @@ function shownDose(
     advice.kind === 'add'
       ? { way: 'coach' as const, portionsLikely: advice.portionsLikely, pastHard: advice.pastHard }
       : { way: advice.byRecipe ? ('recipe' as const) : ('measure' as const), portionsLikely: portion, pastHard: 0 };
+  const tool = toolsFor(part).find((t) => t.id === dose.toolId)!;
+  const counted = aim.by === 'pen' && session.batch ? wholeDrops(session.batch, part, aim.aim, over, tool) : undefined;
   return {
     kind: 'add',
     part,
     portion,
     ...by,
-    ...dosingOf(
-      dose,
-      toolsFor(part).find((t) => t.id === dose.toolId)!,
-    ),
+    ...dosingOf(dose, tool),
+    window: counted ?? null,
     expected: rangeOf(advice.expected, ppm),
     hardPpm: aim.by === 'pen' ? ppm(aim.aim.hardEcUsCm + over) : null,
   };

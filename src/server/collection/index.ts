@@ -4,6 +4,7 @@ export * from './batch-replay.ts';
 export * from './batches.ts';
 export * from './bottle-facts.ts';
 export * from './collection.ts';
+export * from './dose-comes-to.ts';
 export * from './flush-now.ts';
 export * from './follow.ts';
 export * from './free-codes.ts';

@@ -1,6 +1,14 @@
 import type { RegimenValues } from '../../contract/regimens.ts';
 import { ecFromPpm, ppmFromEc } from '../../core/quantity/index.ts';
-import { constantDilute, SOAKS, type FeedWhat, type Regimen, type Soak } from '../../core/regimen/index.ts';
+import {
+  constantDilute,
+  doseWords,
+  SOAKS,
+  type Feed,
+  type FeedWhat,
+  type Regimen,
+  type Soak,
+} from '../../core/regimen/index.ts';
 import type { RegimenRow } from '../database/entities.ts';
 
 /** What a regimen was before the schools: one weak feed, flushed first. */
@@ -16,7 +24,8 @@ type Params = Omit<Regimen, 'school'>;
 /** A kept regimen; one written before the schools is read as the constant dilute it was. */
 export function readParams(row: Pick<RegimenRow, 'kind' | 'params'>): Regimen {
   const kept = objectOf(row.params) as Partial<FirstParams> | Params;
-  if ('feeds' in kept) return { ...kept, school: row.kind };
+  if ('feeds' in kept)
+    return { ...kept, feeds: kept.feeds.map((feed) => ({ ...feed, dose: feed.dose ?? null })), school: row.kind };
   if (!isFirst(kept)) return constantDilute(USUAL.netEcUsCm, USUAL.everyDays);
   const { netEcUsCm, everyDays, flushTimesReservoir, pourPhLow, pourPhHigh } = kept;
   const regimen = constantDilute(netEcUsCm, everyDays);
@@ -64,6 +73,7 @@ export function toRegimenValues(row: RegimenRow, scale: number): RegimenValues {
     feeds: r.feeds.map((f) => ({
       what: f.what,
       netPpm: ppm(f.netEcUsCm),
+      dose: f.dose,
       phLow: f.pourPhLow,
       phHigh: f.pourPhHigh,
       days: f.days,
@@ -99,6 +109,7 @@ export function toRegimen(v: RegimenValues, scale: number): Regimen {
       pourPhLow: f.phLow,
       pourPhHigh: f.phHigh,
       days: f.days,
+      dose: f.what === 'plain' ? null : f.dose,
     })),
     latestDays: v.latestDays,
     flush: { at: v.flushAt, timesReservoir: v.flushTimes, with: v.flushWith },
@@ -133,16 +144,23 @@ export const WHAT_WORDS: Record<FeedWhat, string> = {
   plain: 'plain water',
 };
 
+/** "feed 90", "feed, 2.5 mL a litre", "plain water". */
+export function feedWords({ what, netEcUsCm, dose }: Pick<Feed, 'what' | 'netEcUsCm' | 'dose'>, scale: number): string {
+  if (what === 'plain') return WHAT_WORDS.plain;
+  return dose
+    ? `${WHAT_WORDS[what]}, ${doseWords(dose)}`
+    : `${WHAT_WORDS[what]} ${Math.round(ppmFromEc(netEcUsCm, scale))}`;
+}
+
 /** "90 over base, every 7 days, flush first", and what comes on top. */
 export function regimenWords(r: Regimen, scale: number): string {
   const [first] = r.feeds;
   if (!first) return 'nothing';
-  const ppm = (ec: number) => Math.round(ppmFromEc(ec, scale));
   const every = (days: number) => (days === 1 ? 'every day' : `every ${days} days`);
   const poured =
     r.feeds.length > 1
-      ? `${r.feeds.map((f) => `${f.what === 'plain' ? 'plain water' : `${WHAT_WORDS[f.what]} ${ppm(f.netEcUsCm)}`}, ${f.days} d`).join(', then ')}`
-      : `${first.what === 'plain' ? 'plain water' : `${first.what === 'feed' ? '' : `${WHAT_WORDS[first.what]} `}${ppm(first.netEcUsCm)} over base`}, ${every(first.days)}`;
+      ? `${r.feeds.map((f) => `${feedWords(f, scale)}, ${f.days} d`).join(', then ')}`
+      : `${onlyWords(first, scale)}, ${every(first.days)}`;
   const more = [
     r.flush.at === 'never' || r.flush.timesReservoir === 0
       ? 'no flush'
@@ -152,4 +170,10 @@ export function regimenWords(r: Regimen, scale: number): string {
     ...r.soaks.map((s) => `${SOAKS[s.what].name}s in season`),
   ];
   return `${poured}, ${more.join(', ')}`;
+}
+
+function onlyWords(feed: Feed, scale: number): string {
+  if (feed.what === 'plain' || feed.dose) return feedWords(feed, scale);
+  const kind = feed.what === 'feed' ? '' : `${WHAT_WORDS[feed.what]} `;
+  return `${kind}${Math.round(ppmFromEc(feed.netEcUsCm, scale))} over base`;
 }

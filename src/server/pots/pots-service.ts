@@ -7,15 +7,7 @@ import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import { changeRecords, requirePot, type RecordChange } from '../database/records.ts';
 import { lightSteps, plusDays, SOAKS } from '../../core/regimen/index.ts';
 import { putRegimen } from './regimen-service.ts';
-import {
-  ASKED_BY,
-  collectionOf,
-  followFrom,
-  growersScale,
-  metersOf,
-  openSupplement,
-  requireFreeCodes,
-} from '../collection/index.ts';
+import { ASKED_BY, collectionOf, followFrom, metersOf, openSupplement, requireFreeCodes } from '../collection/index.ts';
 
 type When = { at: Date; localDate: string };
 
@@ -32,7 +24,7 @@ export async function actOnPots(
 ): Promise<{ repeated: boolean }> {
   const [known] = await manager.query<{ kind: string }[]>('SELECT kind FROM care_event WHERE id = ?', [eventId]);
   if (known?.kind === 'recordsChanged') return { repeated: true };
-  const { words, changes } = await plan(manager, eventId, act, when.localDate);
+  const { words, changes } = await plan(manager, eventId, act, when);
   return changeRecords(manager, { eventId, when, group: 'Pots', words, changes });
 }
 
@@ -53,11 +45,17 @@ async function requireNotInSoak(manager: EntityManager, potIds: readonly string[
 
 type Planned = { words: string; changes: RecordChange[] };
 
-async function plan(manager: EntityManager, eventId: string, act: PotsAct, today: string): Promise<Planned> {
-  return (BY_KIND[act.kind] as (on: On, act: PotsAct) => Promise<Planned>)({ manager, eventId, today }, act);
+async function plan(manager: EntityManager, eventId: string, act: PotsAct, when: When): Promise<Planned> {
+  const on: On = { manager, eventId, at: when.at.toISOString(), today: when.localDate };
+  return (BY_KIND[act.kind] as (on: On, act: PotsAct) => Promise<Planned>)(on, act);
 }
 
-type On = { readonly manager: EntityManager; readonly eventId: string; readonly today: string };
+type On = {
+  readonly manager: EntityManager;
+  readonly eventId: string;
+  readonly at: string;
+  readonly today: string;
+};
 
 /** What each kind of act changes. */
 const BY_KIND: { readonly [K in PotsAct['kind']]: (on: On, act: Extract<PotsAct, { kind: K }>) => Promise<Planned> } = {
@@ -173,9 +171,8 @@ const BY_KIND: { readonly [K in PotsAct['kind']]: (on: On, act: Extract<PotsAct,
     };
   },
   movePlace: ({ manager }, act) => movePlace(manager, act.placeId, act.beforePlaceId),
-  putRegimen: ({ manager, eventId, today }, act) => {
-    const scale = growersScale(metersOf(manager));
-    return putRegimen(manager, act.regimenId, eventId, act.values, scale, today);
+  putRegimen: ({ manager, eventId, at, today }, act) => {
+    return putRegimen(manager, act.regimenId, eventId, act.values, metersOf(manager), at, today);
   },
 };
 

@@ -4,7 +4,15 @@ import { regimenProblems, type Regimen } from '../../core/regimen/index.ts';
 import { AppError } from '../app-error.ts';
 import type { RegimenRow } from '../database/entities.ts';
 import type { RecordChange } from '../database/records.ts';
-import { followFrom, readParams, toRegimen, writeParams } from '../collection/index.ts';
+import {
+  followFrom,
+  growersScale,
+  readParams,
+  toRegimen,
+  withDosesReckoned,
+  writeParams,
+  type Meters,
+} from '../collection/index.ts';
 
 /**
  * Adds a regimen, or changes one. A changed regimen is a new version: pots that follow it follow the new one from today, and their history
@@ -16,7 +24,8 @@ export async function putRegimen(
   regimenId: string,
   newId: string,
   values: RegimenValues,
-  scale: number,
+  meters: Meters,
+  at: string,
   today: string,
 ): Promise<{ changes: RecordChange[]; words: string }> {
   const repository = manager.getRepository<RegimenRow>('regimen');
@@ -28,7 +37,7 @@ export async function putRegimen(
     const message = `There is a regimen called ${values.name} already. Call this one something else.`;
     throw new AppError('invalid-request', message, { errors: [{ path: 'values.name', message }] });
   }
-  const regimen = toRegimen(values, scale);
+  const regimen = withDosesReckoned(manager, toRegimen(values, growersScale(meters)), at, meters);
   const problems = regimenProblems(regimen).map(({ path, message }) => ({ path: `values.${path}`, message }));
   if (problems[0]) throw new AppError('invalid-request', problems[0].message, { errors: problems });
   const old = await repository.findOneBy({ id: regimenId });

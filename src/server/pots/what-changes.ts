@@ -19,7 +19,7 @@ import {
   potStates,
   readParams,
   toRegimenValues,
-  WHAT_WORDS,
+  feedWords,
   writeParams,
   type Collection,
   type PotState,
@@ -100,7 +100,7 @@ function comingWords({ on, watering, soaks }: ComingVisit, s: PotState, scale: n
     ].filter(Boolean);
   return {
     on,
-    words: watering.what === 'plain' ? 'plain water' : `${WHAT_WORDS[watering.what]} ${ppm(watering.netEcUsCm)}`,
+    words: feedWords(watering, scale),
     soaks:
       soak && !(spray && !soak.sprayBaskets)
         ? [`${SOAKS[soak.what].name.replace(/ soak$/, spray ? ' leaf spray' : ' soak')}, ${strength!.join(' + ')}`]

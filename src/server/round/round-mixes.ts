@@ -3,6 +3,7 @@ import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
 import {
   couldBeOne,
   daysBetween,
+  doseWords,
   gatherMixes,
   isDue,
   litresWithSpare,
@@ -13,6 +14,7 @@ import {
   soakOf,
   soakToMake,
   staggerSoaks,
+  type FeedDose,
   type PlannedSoak,
   type RoundMix as GatheredMix,
   SOAKS,
@@ -142,7 +144,7 @@ function feedMix(
 ): Mixed {
   const made = batchAndLeft(collection, mix.key, fillMl(left), today, ppm);
   const plain = mix.what === 'plain';
-  const wanted = !made.batch && left.length > 0 && mix.what === 'feed';
+  const wanted = !made.batch && left.length > 0 && mix.what === 'feed' && !mix.dose;
   return {
     ...made,
     litresToMix: plain ? 0 : made.litresToMix,
@@ -222,7 +224,7 @@ function soakMix(
 const nameOf = (mix: GatheredMix, ppm: (ec: number) => number) =>
   mix.what === 'plain'
     ? 'Plain water only'
-    : `${upperFirst(WHAT_WORDS[mix.what])}, ${Math.round(ppm(mix.netEcUsCm))} over base`;
+    : `${upperFirst(WHAT_WORDS[mix.what])}, ${mix.dose ? doseWords(mix.dose) : `${Math.round(ppm(mix.netEcUsCm))} over base`}`;
 
 export function soakName(soak: PlannedSoak, way: 'soak' | 'spray', ppm: (ec: number) => number): string {
   const strength = [
@@ -237,7 +239,9 @@ export function soakName(soak: PlannedSoak, way: 'soak' | 'spray', ppm: (ec: num
 }
 
 function partsOf(mix: GatheredMix, ppm: (ec: number) => number): RoundMix['parts'] {
-  const net = { kind: 'net' as const, ppm: Math.max(1, Math.round(ppm(mix.netEcUsCm))) };
+  const net = mix.dose
+    ? aimOfDose(mix.dose)
+    : { kind: 'net' as const, ppm: Math.max(1, Math.round(ppm(mix.netEcUsCm))) };
   switch (mix.what) {
     case 'plain':
       return [];
@@ -253,6 +257,9 @@ function partsOf(mix: GatheredMix, ppm: (ec: number) => number): RoundMix['parts
       ];
   }
 }
+
+const aimOfDose = (dose: FeedDose) =>
+  dose.by === 'perL' ? { kind: 'perL' as const, units: dose.units } : { kind: 'label' as const, share: dose.share };
 
 function soakParts(soak: PlannedSoak, ppm: (ec: number) => number): RoundMix['parts'] {
   const { byPen } = SOAKS[soak.what];

@@ -285,6 +285,38 @@ describe('regimens', () => {
     ).toMatchObject({ path: 'values.soaks.0.months' });
     expect((await put({ ...soaks, name: 'Dilute 90, weekly' })).body.errors![0]).toMatchObject({ path: 'values.name' });
   });
+  it('one may say mL a litre or so much of the label, and the round asks for just that', async () => {
+    const all = (await schools()).schools;
+    const dilute = all.find((s) => s.school === 'constantDilute')!.values;
+    const feeds = (dose: object) => [{ ...dilute.feeds[0]!, netPpm: 1, dose }];
+    expect((await put({ ...dilute, name: 'x', feeds: feeds({ by: 'perL', units: 0 }) })).body.errors![0]).toMatchObject(
+      { path: 'values.feeds.0.dose.units' },
+    );
+    const [byLabel, byMl] = [
+      await put({ ...dilute, name: 'Half the label', feeds: feeds({ by: 'label', share: 0.5 }) }),
+      await put({ ...dilute, name: 'By the mL', feeds: feeds({ by: 'perL', units: 0.4 }) }),
+    ];
+    const [a, b] = await Promise.all(['L-01', 'L-02'].map(pot));
+    const follow = (potId: string, regimenId: string) =>
+      onPots({ kind: 'regimen', potIds: [potId], regimenId, reason: 'as the label says' });
+    const followed = [await follow(a!.id, byLabel.regimenId), await follow(b!.id, byMl.regimenId)];
+    const view = (await kit.call<PotsView>('GET', '/api/pots')).body;
+    const kept = view.regimens.find((r) => r.id === byMl.regimenId)!;
+    expect(kept.words).toBe('feed, 0.4 mL a litre, every 7 days, flush first');
+    // What it comes to is reckoned from the bottle in use, and is no round figure that was typed.
+    expect(kept.values.feeds[0]!.netPpm).toBeGreaterThan(10);
+    const mixes = (await round()).mixes;
+    const mixOf = (id: string) => mixes.find((m) => m.potIds.includes(id));
+    expect([mixOf(a!.id), mixOf(b!.id)]).toMatchObject([
+      {
+        name: 'Feed, half the label’s dose',
+        parts: [{ kind: 'feed', aim: { kind: 'label', share: 0.5 } }],
+        oneWith: null,
+      },
+      { name: 'Feed, 0.4 mL a litre', parts: [{ kind: 'feed', aim: { kind: 'perL', units: 0.4 } }], oneWith: null },
+    ]);
+    for (const act of followed) expect((await undo(act.id)).status).toBe(200);
+  });
   it('before it is applied the weeks ahead are shown; applied from a day on, history stays judged by what held then', async () => {
     const all = (await schools()).schools;
     const { regimenId } = await put({

@@ -1,9 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { ShelfView } from '../../contract/shelf.ts';
-import { recipe as recipeShape } from '../../contract/shelf.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
-import { doseALitre } from '../../core/strength/index.ts';
-import { readJson } from '../database/read-json.ts';
 import type { Bottle, Product, ToolRow, Vessel, Water } from '../database/entities.ts';
 import {
   basesOf,
@@ -12,6 +9,7 @@ import {
   isDosingTool,
   isSolid,
   isStrengthKnown,
+  labelDoseOf,
   metersOf,
   stockLeft,
   toToolView,
@@ -72,16 +70,4 @@ export function readShelf(manager: EntityManager, today: string): ShelfView {
         simulated: m.device === 'simulated',
       })),
   };
-}
-
-/** So much in so much water that nobody read a pen in: the label's own dose. */
-function labelDoseOf({ recipe: kept }: Product, tools: ReadonlyMap<string, ToolRow>): number | undefined {
-  const recipe = readJson(recipeShape, kept);
-  if (!recipe || recipe.readsPpm !== null) return undefined;
-  const tool = tools.get(recipe.toolId ?? '');
-  return doseALitre({
-    ...recipe,
-    dropsPerMl: tool?.dropsPerMl ?? null,
-    spoonMl: tool?.kind === 'spoon' ? tool.capacityMl : null,
-  });
 }

@@ -43,6 +43,7 @@ export const addAdvice: Extract<CoachAdvice, { kind: 'add' }> = {
   way: 'coach',
   portion: 1,
   portionsLikely: 2,
+  window: null,
   doseMl: 0.5,
   steps: 9,
   toolId: 't',

@@ -116,7 +116,9 @@ function byLabel(part: PartFields, shelf: ShelfView): PartFields {
 
 /** The parts of a mix; a plain feed, or none, is a part of the feed in use. */
 function firstParts(shelf: ShelfView, mix: RoundMix | undefined, netPpm: number | undefined): PartFields[] {
-  const plainFeed = !mix || (mix.use === 'feed' && mix.parts.length === 1 && mix.parts[0]?.kind === 'feed');
+  const plainFeed =
+    !mix ||
+    (mix.use === 'feed' && mix.parts.length === 1 && mix.parts[0]?.kind === 'feed' && mix.parts[0].aim.kind === 'net');
   if (!plainFeed) return mix.parts.map((part) => partOfMix(shelf, part));
   const feed = shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0];
   return [freshPart(feed?.productId ?? '', netPpm === undefined ? '90' : ppmText(netPpm))];
@@ -146,10 +148,15 @@ function stretchOf(mix: RoundMix | undefined, ph: number | undefined): { phLow: 
 
 /** The bottle in use of a kind, with its aim; a kind that is not on the Shelf leaves its product to be chosen. */
 function partOfMix(shelf: ShelfView, { kind, aim }: RoundMix['parts'][number]): PartFields {
-  const part = freshPart(shelf.bottles.find((b) => b.kind === kind)?.productId ?? '', '');
+  const bottle = shelf.bottles.find((b) => b.kind === kind);
+  const part = freshPart(bottle?.productId ?? '', '');
   if (aim.kind === 'net') return { ...part, amount: ppmText(aim.ppm) };
+  if (aim.kind === 'label') {
+    const whole = bottle?.labelDose ?? null;
+    return { ...part, aimKind: 'perL', amount: whole === null ? '' : perL(whole * aim.share) };
+  }
   return aim.kind === 'perL'
-    ? { ...part, aimKind: 'perL', amount: String(aim.units) }
+    ? { ...part, aimKind: 'perL', amount: perL(aim.units) }
     : { ...part, aimKind: 'element', element: aim.element, amount: String(Math.round(aim.mgL)) };
 }
 

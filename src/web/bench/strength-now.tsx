@@ -6,7 +6,7 @@ import { inSentence } from '../../core/quantity/words.ts';
 import { MOST_DROPS } from '../../core/strength/tool.ts';
 import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
 import { Icon } from '../drawing/icon.tsx';
-import { doseMl, litres, ppmText } from '../shell/format.ts';
+import { doseMl, litres, NBSP, ppmText } from '../shell/format.ts';
 import { CountDropper } from './count-dropper.tsx';
 import { amountWords, lastReading, partShort } from './bench-words.ts';
 import { OtherDose, type Dose } from './other-dose.tsx';
@@ -374,6 +374,7 @@ function MeasuredWith({
         dose.steps >= MOST_DROPS &&
         'As many as one counts without losing count; a larger syringe would do it in one. '}
       {other ? 'Your own amount; the coach will take it from there.' : expectWords(view, advice)}
+      {!other && windowWords(advice)}
     </small>
   );
 }
@@ -401,6 +402,18 @@ function FirstCautions({ view, part }: { view: BatchView; part: BatchView['parts
       )}
     </>
   );
+}
+
+/** "13 to 20 drops in all land inside; 12 is a little low." */
+function windowWords({ window, toolKind, toolName, portion }: Add): string {
+  if (!window) return '';
+  const of = (steps: number) => amountWords({ steps, doseMl: 0 }, toolKind, toolName);
+  const range =
+    window.from === window.to
+      ? `Only ${of(window.to)} land`
+      : `${of(window.from).split(NBSP)[0]} to ${of(window.to)} land`;
+  const low = window.from > 1 ? `; ${of(window.from - 1).split(NBSP)[0]} a little low` : '';
+  return ` ${range} inside${portion > 1 ? ' from here' : ' in all'}, as the bottle is known${low}.`;
 }
 
 function headWords(view: BatchView, advice: Add): string {

@@ -1,7 +1,7 @@
 import Form from 'react-bootstrap/Form';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, type Problems } from '../shell/use-act.ts';
-import { Figure } from './regimen-parts.tsx';
+import { Figure, HowMuch } from './regimen-parts.tsx';
 import type { FeedTexts, RegimenTexts } from './regimen-texts.ts';
 
 /** The first regimen of a collection: one weak feed, its few figures only. */
@@ -31,14 +31,15 @@ export function FirstRegimenFields({
         )}
       </LabelledField>
       <div className="pair">
-        <Figure
-          label="Aim over the water, ppm on your pen"
-          value={feed.netPpm}
-          at="netPpm"
+        <HowMuch
+          feed={feed}
+          at="feeds.0"
           problems={problems}
           hint="orchids, every watering: 75 to 125, best near 90"
-          set={(netPpm) => set({ netPpm })}
+          set={set}
         />
+      </div>
+      <div className="pair">
         <Figure
           label="Every so many days"
           value={feed.days}

@@ -5,7 +5,7 @@ export { AdvicePage } from './advice-page.tsx';
 export { RulesPage } from './rules-page.tsx';
 export { RegimenPage } from './regimen-page.tsx';
 export { FirstRegimenFields } from './first-regimen.tsx';
-export { FIRST_REGIMEN, toRegimenTexts, toRegimenValues } from './regimen-texts.ts';
+export { FIRST_BY_LABEL, FIRST_REGIMEN, toRegimenTexts, toRegimenValues } from './regimen-texts.ts';
 export { PlacesPage } from './places-page.tsx';
 export { PotPage } from './pot-page.tsx';
 export { PotForm } from './pot-form.tsx';

@@ -4,6 +4,10 @@ import { FEED_WHATS, SOAK_WHATS } from '../../core/regimen/regimen.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { problemAt, type Problems } from '../shell/use-act.ts';
 import {
+  alsoWords,
+  DOSE_BY,
+  DOSE_FIGURES,
+  DOSE_LABELS,
   FEED_LABELS,
   MONTH_LETTERS,
   MONTH_NAMES,
@@ -28,7 +32,7 @@ export function Figure({
   value: string;
   at: string;
   problems: Problems;
-  hint?: string;
+  hint?: string | undefined;
   set(v: string): void;
 }) {
   return (
@@ -46,12 +50,74 @@ export function Figure({
   );
 }
 
+/** How much of it goes in: to a strength, or by measure. */
+export function HowMuch({
+  feed,
+  at,
+  problems,
+  hint,
+  set,
+}: {
+  feed: FeedTexts;
+  at: string;
+  problems: Problems;
+  hint?: string;
+  set(part: Partial<FeedTexts>): void;
+}) {
+  return (
+    <>
+      <LabelledField label="How much" error={undefined}>
+        {(a) => (
+          <Form.Select
+            {...a}
+            value={feed.by}
+            onChange={(e) => {
+              const by = e.target.value as FeedTexts['by'];
+              set({ by, dose: by === 'label' ? '50' : by === 'net' ? '' : '1' });
+            }}
+          >
+            {DOSE_BY.map((by) => (
+              <option key={by} value={by}>
+                {DOSE_LABELS[by]}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </LabelledField>
+      {feed.by === 'net' ? (
+        <Figure
+          label={DOSE_FIGURES.net}
+          value={feed.netPpm}
+          at={`${at}.netPpm`}
+          problems={problems}
+          hint={hint}
+          set={(netPpm) => set({ netPpm })}
+        />
+      ) : (
+        <Figure
+          label={DOSE_FIGURES[feed.by]}
+          value={feed.dose}
+          at={`${at}.dose.${feed.by === 'label' ? 'share' : 'units'}`}
+          problems={problems}
+          hint={alsoWords(feed)}
+          set={(dose) => set({ dose })}
+        />
+      )}
+    </>
+  );
+}
+
 /** The rota: what is poured, watering after watering. */
 export function FeedsFields({ texts, change, problems }: Part) {
   const set = (i: number, part: Partial<FeedTexts>) =>
     change({ feeds: texts.feeds.map((feed, n) => (n === i ? { ...feed, ...part } : feed)) });
   const add = () =>
-    change({ feeds: [...texts.feeds, { what: 'calmag', netPpm: '50', phLow: '5.5', phHigh: '6.5', days: '3' }] });
+    change({
+      feeds: [
+        ...texts.feeds,
+        { what: 'calmag', netPpm: '50', by: 'net', dose: '', phLow: '5.5', phHigh: '6.5', days: '3' },
+      ],
+    });
   return (
     <fieldset>
       <legend>What is poured{texts.feeds.length > 1 ? ', one watering after another' : ''}</legend>
@@ -73,13 +139,7 @@ export function FeedsFields({ texts, change, problems }: Part) {
             )}
           </LabelledField>
           {feed.what !== 'plain' && (
-            <Figure
-              label="ppm over the water"
-              value={feed.netPpm}
-              at={`feeds.${i}.netPpm`}
-              problems={problems}
-              set={(netPpm) => set(i, { netPpm })}
-            />
+            <HowMuch feed={feed} at={`feeds.${i}`} problems={problems} set={(part) => set(i, part)} />
           )}
           <Figure
             label="Days to the next"

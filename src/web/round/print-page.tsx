@@ -3,8 +3,9 @@ import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 import { inSentence } from '../../core/quantity/index.ts';
+import { doseWords } from '../../core/regimen/index.ts';
 import { PotSection } from '../drawing/index.ts';
-import { dayMonth, litres, mL, NBSP, durationWords, upperFirst } from '../shell/format.ts';
+import { dayMonth, litres, mL, durationWords, upperFirst } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
 import { flushAmount } from './flush-words.ts';
 import { roundQuery } from './round-query.ts';
@@ -153,19 +154,26 @@ function drawFirst(view: RoundView, pots: readonly RoundPot[]): { words: string;
   ];
 }
 
+function aimWords(aim: RoundMix['parts'][number]['aim']): string {
+  switch (aim.kind) {
+    case 'net':
+      return `to ${Math.round(aim.ppm)} over the water`;
+    case 'perL':
+      return doseWords({ by: 'perL', units: aim.units });
+    case 'label':
+      return doseWords({ by: 'label', share: aim.share });
+    case 'element':
+      return `to ${Math.round(aim.mgL)} mg/L ${aim.element}`;
+  }
+}
+
 function MixBox({ mix }: { mix: RoundMix }) {
   const line = (what: string, unit: string) => (
     <li key={what}>
       <i className="tick" /> <span>{what}</span> <small>{unit}</small> <span className="write" />
     </li>
   );
-  const aims = mix.parts.map((part) =>
-    part.aim.kind === 'net'
-      ? `${KIND[part.kind] ?? part.kind} to ${Math.round(part.aim.ppm)} over the water`
-      : part.aim.kind === 'perL'
-        ? `${KIND[part.kind] ?? part.kind} ${part.aim.units}${NBSP}mL a litre`
-        : `${KIND[part.kind] ?? part.kind} to ${Math.round(part.aim.mgL)} mg/L ${part.aim.element}`,
-  );
+  const aims = mix.parts.map((part) => `${KIND[part.kind] ?? part.kind} ${aimWords(part.aim)}`);
   return (
     <div className="paper-mix">
       <h2>

@@ -2,6 +2,7 @@ import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import {
+  FIRST_BY_LABEL,
   FIRST_REGIMEN,
   FirstRegimenFields,
   PastedList,
@@ -73,8 +74,9 @@ export function PlacesStep({ view, next }: StepProps) {
 }
 
 /** The first regimen: the usual weak feed, to be kept as it is or changed. */
-export function RegimenStep({ next }: StepProps) {
-  const [texts, setTexts] = useState(() => toRegimenTexts(FIRST_REGIMEN));
+export function RegimenStep({ room, next }: StepProps) {
+  const pen = room.meters.some((m) => m.values.quantity === 'ppm');
+  const [texts, setTexts] = useState(() => toRegimenTexts(pen ? FIRST_REGIMEN : FIRST_BY_LABEL));
   const { send, problems, busy } = useAct('/api/pots/acts');
   const submit = async (event: FormEvent) => {
     event.preventDefault();
