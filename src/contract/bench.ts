@@ -39,6 +39,14 @@ export const startBatch = z.object({
   /** Given whole and unread: allowed where the recipe came out right often enough. */
   byRecipe: z.boolean().default(false),
   forPots: z.array(id).max(1000).default([]),
+  /** Why the parts go in as they stand here and not in the order that clouds least; null: the bench orders them. */
+  ownOrder: z
+    .string()
+    .trim()
+    .min(1, 'Say why, in a few words.')
+    .max(120, 'Keep it under 120 letters.')
+    .nullable()
+    .default(null),
 });
 
 const step = <K extends string, T extends z.ZodRawShape>(kind: K, shape: T) =>

@@ -134,6 +134,8 @@ export const soakView = z.object({
       minutes: z.number(),
       opened: z.boolean(),
       ph: z.number().nullable(),
+      /** A drop kit’s range, as it showed it; null for a pen. */
+      range: z.object({ low: z.number(), high: z.number() }).nullable(),
       ppm: z.number().nullable(),
       tainted: z.boolean(),
     }),

@@ -4,20 +4,46 @@ import type { SoakKind, SoakResult } from './soak-test.ts';
 
 /** A last step up by more than a pen's unrest is a test that still rises. House rule. */
 const STILL_UP = 0.1;
+/** Clay does not take pH down: a fall by more than a pen's unrest is a slip, or another water. House rule. */
+export const FELL_BY = 0.15;
+
+/** One reading of a test; `low` and `high` of a kit whose colour stands for a range. */
+export type SoakRead = {
+  readonly minutes: number;
+  readonly ph: number;
+  readonly low?: number | undefined;
+  readonly high?: number | undefined;
+};
+/** `low`, `high`: what the rise may have been where either reading is a range; both `by` with a pen. `cannotBe`: even at its best the pair falls. */
+export type SoakRise = {
+  readonly by: number;
+  readonly low: number;
+  readonly high: number;
+  readonly minutes: number;
+  readonly stillRising: boolean;
+  readonly cannotBe: boolean;
+};
 
 /**
  * The rise of a test as it was read, whatever can be reckoned from it: from its first reading to its last.
  * @param reads in the order of their minutes @returns undefined before there are two of them
- * @example riseOf([{ minutes: 0, ph: 6 }, { minutes: 62, ph: 6.8 }]) // { by: 0.8, minutes: 62, stillRising: true }
+ * @example riseOf([{ minutes: 0, ph: 6 }, { minutes: 62, ph: 6.8 }]) // by 0.8 in 62 minutes, still rising
+ * @example riseOf([{ minutes: 0, ph: 6.25, low: 6, high: 6.5 }, { minutes: 60, ph: 7 }]) // by 0.75, from 0.5 to 1
  */
-export function riseOf(
-  reads: readonly { readonly minutes: number; readonly ph: number }[],
-): { readonly by: number; readonly minutes: number; readonly stillRising: boolean } | undefined {
+export function riseOf(reads: readonly SoakRead[]): SoakRise | undefined {
   const [first, last, before] = [reads[0], reads.at(-1), reads.at(-2)];
   if (!first || !last || !before || reads.length < 2) return undefined;
   // Figures are shown to the tenth; a difference of them is not less exact than they are.
-  const by = Math.round(100 * (last.ph - first.ph)) / 100;
-  return { by, minutes: last.minutes - first.minutes, stillRising: last.ph - before.ph >= STILL_UP - 1e-9 };
+  const apart = (to: number, from: number) => Math.round(100 * (to - from)) / 100;
+  const high = apart(last.high ?? last.ph, first.low ?? first.ph);
+  return {
+    by: apart(last.ph, first.ph),
+    low: apart(last.low ?? last.ph, first.high ?? first.ph),
+    high,
+    minutes: last.minutes - first.minutes,
+    stillRising: (last.low ?? last.ph) - (before.high ?? before.ph) >= STILL_UP - 1e-9,
+    cannotBe: high < -FELL_BY,
+  };
 }
 
 /** Tests of so unlike a length are no like tests. House rule. */

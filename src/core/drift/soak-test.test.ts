@@ -150,10 +150,24 @@ describe('what a test must reckon with', () => {
   });
   it('its rise is told as it was read, whatever can be reckoned from it', () => {
     const at = (...phs: number[]) => phs.map((ph, i) => ({ minutes: [0, 10, 30, 62][i]!, ph }));
-    expect(riseOf(at(6, 6.2, 6.5, 6.8))).toEqual({ by: 0.8, minutes: 62, stillRising: true });
+    expect(riseOf(at(6, 6.2, 6.5, 6.8))).toEqual({
+      ...{ by: 0.8, low: 0.8, high: 0.8, minutes: 62 },
+      ...{ stillRising: true, cannotBe: false },
+    });
     expect(riseOf(at(6, 6.5, 6.5))).toMatchObject({ by: 0.5, stillRising: false });
     expect(riseOf(at(6.1, 6))).toMatchObject({ by: -0.1, stillRising: false });
     expect(riseOf(at(6))).toBeUndefined();
     expect(riseOf([])).toBeUndefined();
+  });
+  it('of a kit’s colours it is a range; a pair that falls whichever way is said to be none', () => {
+    const kit = (minutes: number, low: number, high: number) => ({ minutes, ph: (low + high) / 2, low, high });
+    expect(riseOf([kit(0, 6, 6.5), kit(60, 6.5, 7)])).toMatchObject({ low: 0, high: 1, cannotBe: false });
+    expect(riseOf([kit(0, 6, 6.5), kit(60, 6, 6.5)])).toMatchObject({ low: -0.5, high: 0.5, cannotBe: false });
+    expect(riseOf([kit(0, 7, 7.5), kit(60, 6, 6.5)])).toMatchObject({ high: -0.5, cannotBe: true });
+    // The middle falls by a quarter of a unit; the ranges need not.
+    const reading = (minutes: number, ph: number, phSd: number) => ({ minutes, ph, phSd });
+    const fell = { ...test(FEED, 'feed', 40), readings: [reading(0, 6.5, 0.29), reading(60, 6.25, 0.29)] };
+    expect(fitSoak(fell).ok).toBe(true);
+    expect(fitSoak({ ...fell, readings: [reading(0, 6.5, 0), reading(60, 6.25, 0)] })).toMatchObject({ why: 'fell' });
   });
 });

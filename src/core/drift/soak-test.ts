@@ -1,3 +1,4 @@
+import { FELL_BY } from './soak-compare.ts';
 import { fillNormals, seededRandom, type Random } from '../statistics/index.ts';
 import {
   alkaliAt,
@@ -76,7 +77,8 @@ const BUFFER_SD = 0.3;
 const PEN = { ph: 0.05, offset: 0.05, share: 0.02, digitUsCm: 2 };
 /** Conductivity of a meq/L of bicarbonate with its cation, µS/cm, and of neutral salts coming off beside it at most: their share is not known. */
 const EC_PER_MEQ = 95;
-const FELL_BY = 0.15;
+/** Half a range's width for its standard deviation, anywhere in it alike. */
+const HALF_OF_RANGE = Math.sqrt(3);
 const POOR_FACTOR = 4;
 const HOUR = 60;
 
@@ -99,7 +101,9 @@ export function fitSoak(test: SoakTest, seed = 1): SoakResult {
       message: 'The minutes run backwards: put the readings in the order they were taken.',
     };
   const [first, last] = [readings[0]!, readings.at(-1)!];
-  if (last.ph < first.ph - FELL_BY)
+  // A kit's range may hold a rise its middle does not.
+  const slack = HALF_OF_RANGE * ((first.phSd ?? 0) + (last.phSd ?? 0));
+  if (last.ph + slack < first.ph - FELL_BY)
     return {
       ok: false,
       why: 'fell',

@@ -9,6 +9,7 @@ export * from './soak-plan.ts';
 export * from './who-waits.ts';
 export * from './round-mixes.ts';
 export * from './one-bucket.ts';
+export * from './by-school.ts';
 export * from './local-date.ts';
 export * from './light-steps.ts';
 export * from './soak-kinds.ts';

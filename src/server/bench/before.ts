@@ -2,7 +2,6 @@ import type { EntityManager } from 'typeorm';
 import type { BeforeStart, StartBatchRead } from '../../contract/bench.ts';
 import { inSentence, ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { WATER_BANDS } from '../../core/solution/index.ts';
-import { mixKey, serves } from '../../core/regimen/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import type { Pot, Water } from '../database/entities.ts';
@@ -10,16 +9,15 @@ import { mixNotices } from './mix-notices.ts';
 import { planBatch, type ActAt } from './start-batch.ts';
 import { madeEarlier, type PlannedPart } from './parts.ts';
 import { trustIn } from './trust.ts';
+import { firstWords, potsFor } from './who-first.ts';
 import {
   basesOf,
   bottleFacts,
   checkDueOn,
-  collectionOf,
   growersScale,
   type Meters,
   metersOf,
   offWords,
-  potStates,
   stockOf,
 } from '../collection/index.ts';
 
@@ -66,7 +64,7 @@ function enoughIn({ perDayL, tankL }: Water, missingL: number): string {
   if (perDayL === null || !(perDayL > 0)) return '';
   const days = Math.ceil(missingL / perDayL);
   const room = tankL === null || missingL <= tankL ? '' : ', more than its tank holds at once';
-  return ` At ${volumeWords(perDayL * 1000)} a day there is enough ${days === 1 ? 'tomorrow' : `in ${days} days`}${room}; make what there is for those due longest, and the rest then.`;
+  return ` At ${volumeWords(perDayL * 1000)} a day there is enough ${days === 1 ? 'tomorrow' : `in ${days} days`}${room}; make what there is now, and the rest then.`;
 }
 
 function mind(about: Notice['about'], words: string): Notice {
@@ -87,7 +85,7 @@ function waterNotices(
     notices.push(
       mind(
         'water',
-        `About ${volumeWords(stock.litres * 1000)} of ${inSentence(water.name)} stand in the tank, and this takes ${volumeWords(request.volumeL * 1000)}.${enoughIn(water, request.volumeL - stock.litres)}`,
+        `About ${volumeWords(stock.litres * 1000)} of ${inSentence(water.name)} stand in the tank, and this takes ${volumeWords(request.volumeL * 1000)}.${firstWords(manager, request, stock.litres, today)}${enoughIn(water, request.volumeL - stock.litres)}`,
       ),
     );
   if (water.chlorine === 'chlorine')
@@ -185,15 +183,8 @@ function potNotices(
   request: StartBatchRead,
   today: string,
 ): Notice[] {
-  if (request.forPots.length === 0 && request.mixKey === null) return [];
-  const states = potStates(collectionOf(manager), today);
-  const pots = states
-    .filter((s) =>
-      request.forPots.length > 0
-        ? request.forPots.includes(s.pot.id)
-        : request.mixKey !== null && serves(request.mixKey, mixKey(s.watering)),
-    )
-    .map((s) => s.pot);
+  const pots = potsFor(manager, request, today).map((s) => s.pot);
+  if (pots.length === 0) return [];
   const net = parts.reduce((sum, { row }) => sum + (row.netEcUsCm ?? 0), 0);
   const clash = (which: (pot: Pot) => boolean, words: (codes: string) => string): Notice[] => {
     const codes = pots.filter(which).map((pot) => pot.code);

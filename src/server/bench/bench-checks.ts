@@ -87,10 +87,13 @@ export async function requireDoseOf(
   toolId: string | null,
 ): Promise<void> {
   const product = await manager.getRepository<Product>('product').findOneBy({ id: productId });
-  if (product?.kind !== 'acid' && product?.kind !== 'base') throw fieldError('productId', 'Choose a pH-down or pH-up.');
+  if (!product || !MOVES_PH.has(product.kind)) throw fieldError('productId', 'Choose a pH-down or pH-up.');
   if (!(JSON.parse(batch.toolIds) as string[]).includes(toolId ?? ''))
     throw fieldError('dose.toolId', 'Choose one of the tools of this batch.');
 }
+
+/** Silicate is the alkali of those who give it anyway. */
+const MOVES_PH: ReadonlySet<string> = new Set(['acid', 'base', 'silicate']);
 
 /** Median of the last five readings of a water before a mix, µS/cm; undefined where there is none. */
 export async function usualBase(manager: EntityManager, waterId: string, meters: Meters): Promise<number | undefined> {

@@ -90,6 +90,54 @@ describe('several parts in one can', () => {
     expect(odd.body).toMatchObject({ code: 'batch-step-order', detail: expect.stringMatching(/Take that back first/) });
     await step(id, { kind: 'abandon', reason: '' });
   });
+  it('the order can be overruled with a reason, which is kept; what it risks is said all the same', async () => {
+    const parts = [
+      { bottleId: bottle(/Calcium/).id, aim: net(200) },
+      { bottleId: bottle(/silicate/).id, aim: { kind: 'perL', units: 1 } },
+    ];
+    const asked = await kit.call<BeforeStart>(
+      'POST',
+      '/api/bench/before',
+      request({ parts, ownOrder: 'as its maker says' }),
+    );
+    expect(asked.body.steps.map((s) => s.words.split(':')[0])).toEqual([
+      expect.stringMatching(/Read the plain/),
+      expect.stringMatching(/^Calcium/),
+      expect.stringMatching(/silicate/),
+      expect.stringMatching(/^pH/),
+    ]);
+    expect(asked.body.steps[2]!.why).toMatch(/in your order: as its maker says; calcium meets silicate/);
+    const { id, body } = await start({ parts, ownOrder: 'as its maker says' });
+    expect(body.parts.map((p) => p.short)).toEqual(['cal-mag', 'silicate']);
+    expect(body.parts[1]!.reason).toBe('in your order: as its maker says');
+    await step(id, { kind: 'abandon', reason: '' });
+    expect((await start({ parts, ownOrder: ' ' })).body.errors?.[0]?.path).toBe('ownOrder');
+  });
+  it('silicate is offered as the alkali where silica belongs and has room, thinned and with its care', async () => {
+    const { id } = await start({ phLow: 7.2, phHigh: 7.6 });
+    await toStrength(id);
+    const view = (await step(id, { kind: 'ph', reading: value(6), confirmedOdd: true })).body;
+    const silicate = view.ph.choices.find((c) => /silicate/i.test(c.name));
+    expect(silicate).toMatchObject({ direction: 'up', brings: expect.stringMatching(/silicon/) as unknown });
+    expect(silicate!.caution).toMatch(/gloves|acid/i);
+    const { dose, productId } = silicate!;
+    const { toolId, steps, doseMl, relativeSd, ratio } = dose!;
+    const given = await step(id, {
+      ...{ kind: 'correction', productId, ratio, dose: { toolId, steps, doseMl, relativeSd } },
+      ...{ reading: value(Number(dose!.expected.ph.toFixed(1))), confirmedOdd: true },
+    });
+    expect(given.body.ph.corrections).toBe(1);
+    await step(id, { kind: 'abandon', reason: '' });
+    // Not into a soak that is meant to be something else.
+    const soak = await start({
+      ...{ use: 'soak', holdMinutes: 30, phLow: 7.2, phHigh: 7.6 },
+      parts: [{ bottleId: bottle(/Epsom/).id, aim: net(100) }],
+    });
+    await toStrength(soak.id);
+    const there = (await step(soak.id, { kind: 'ph', reading: value(6), confirmedOdd: true })).body;
+    expect(there.ph.choices.map((c) => c.name).filter((name) => /silicate/i.test(name))).toEqual([]);
+    await step(soak.id, { kind: 'abandon', reason: '' });
+  });
   it('each teaches its own product, and undoing a batch unteaches both', async () => {
     const room = async (name: RegExp) =>
       (await kit.call<ShelfRoom>('GET', '/api/shelf/room')).body.products.find((p) => name.test(p.values.name))!
@@ -368,6 +416,26 @@ describe('before a start', () => {
     expect(words).toMatch(/a basket cannot be filled to the brim/);
     expect(words).toMatch(/at rest/);
     expect(asked.body.steps.map((s) => s.words)[0]).toMatch(/Read the plain kitchen tap/);
+  });
+  it('where the water does not reach, who goes first is said, and when there is enough', async () => {
+    const count = (litres: number) =>
+      kit.call('PUT', `/api/shelf/acts/${testId()}`, { kind: 'countWater', waterId: water(/Still/), litres });
+    const due = (await kit.call<RoundView>('GET', '/api/round')).body.places
+      .flatMap((p) => p.pots)
+      .filter((p) => p.due.daysLate >= 0);
+    const fillL = due.reduce((sum, p) => sum + p.fillMl, 0) / 1000;
+    const said = async () => {
+      const body = request({ volumeL: Number(fillL.toFixed(2)), forPots: due.map((p) => p.id) });
+      const { notices } = (await kit.call<BeforeStart>('POST', '/api/bench/before', body)).body;
+      return notices.map((n) => n.words).find((words) => words.includes('stand in the tank')) ?? '';
+    };
+    await count(fillL / 2);
+    expect(await said()).toMatch(/It fills \d+ of \d+: first .+, by how dry, salty and late they are/);
+    expect(await said()).toMatch(/there is enough (tomorrow|in \d+ days)/);
+    await count(0);
+    expect(await said()).toMatch(/It fills none of its pots/);
+    await count(25);
+    expect(await said()).toBe('');
   });
   it('a batch that cannot be is told why, and nothing is started', async () => {
     const asked = await kit.call<BeforeStart>('POST', '/api/bench/before', request({ volumeL: 40 }));

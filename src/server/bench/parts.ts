@@ -1,7 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import type { StartBatchRead } from '../../contract/bench.ts';
 import type { FieldProblem } from '../../contract/errors.ts';
-import { composition, PURE_WATER, recommendOrder, type Addition } from '../../core/solution/index.ts';
+import { composition, judgeOrder, PURE_WATER, recommendOrder, type Addition } from '../../core/solution/index.ts';
 import {
   aimWithin,
   bottleStrength,
@@ -282,7 +282,9 @@ function byMeasureWhereSurer(part: PlannedPart, reads: number): PlannedPart & { 
   };
 }
 
-/** In the order with the least risk of a cloud, each with its reason. */
+const ownReason = (why: string) => `in your order: ${why}`;
+
+/** In the order with the least risk of a cloud, each with its reason; or as the grower wants it, with what that risks. */
 function inOrder({ manager, request, meters }: Planning, parts: PlannedPart[]): PlannedPart[] {
   const base = basesOf(manager, meters).get(request.waterId);
   const water = waterOf(manager, request.waterId, base, meters);
@@ -293,7 +295,14 @@ function inOrder({ manager, request, meters }: Planning, parts: PlannedPart[]): 
     perUnit: labelOf(p.product)?.perUnit ?? composition({}),
     doseMlL: p.unitsPerL,
   }));
-  const { order, steps } = recommendOrder(water?.composition ?? PURE_WATER, additions);
+  const there = water?.composition ?? PURE_WATER;
+  const { order, steps } =
+    request.ownOrder === null
+      ? recommendOrder(there, additions)
+      : {
+          order: additions,
+          steps: judgeOrder(there, additions).map((s) => ({ ...s, reason: ownReason(request.ownOrder!) })),
+        };
   let reads = base ?? 0;
   return order.map((addition, position) => {
     const part = byMeasureWhereSurer(parts[Number(addition.id)]!, reads);

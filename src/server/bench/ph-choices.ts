@@ -1,5 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { PhChoice } from '../../contract/bench.ts';
+import { ALKALI_CAUTION } from '../../contract/cautions.ts';
 import {
   bringsWords,
   lastsWords,
@@ -8,8 +9,16 @@ import {
   wholeDose,
   type PhSituation,
 } from '../../core/correction/index.ts';
-import { phSide } from '../../core/quantity/index.ts';
-import { elementsOf, isLemon, scaleComposition, type Composition } from '../../core/solution/index.ts';
+import { phSide, upperFirst } from '../../core/quantity/index.ts';
+import {
+  alkalinityMeqL,
+  elementsOf,
+  isLemon,
+  MOLAR,
+  pourRisk,
+  scaleComposition,
+  type Composition,
+} from '../../core/solution/index.ts';
 import { dosingOf, type Tool } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
 import { type Chemistry, labelOf, type ReplayedBatch, rowsFor } from '../collection/index.ts';
@@ -31,10 +40,51 @@ export function phChoices(
     'SELECT * FROM product WHERE kind = ? AND retiredOn IS NULL ORDER BY position',
     direction === 'down' ? 'acid' : 'base',
   );
-  const choices = products.map((product) => choiceOf(replayed, product, direction, found, tools, ppm));
+  const choices = [
+    ...products.map((product) => choiceOf(replayed, product, direction, found, tools, ppm)),
+    ...(direction === 'up' ? bySilicate(manager, replayed, found, tools, ppm) : []),
+  ];
   // Who began with one goes on with it, if it leads the same way.
   const used = lastCorrection(replayed)?.productId;
   return choices.sort((a, b) => Number(b.productId === used) - Number(a.productId === used) || rankOf(a) - rankOf(b));
+}
+
+/** Silica a mix may hold that stays in a pot, mg/L as SiO2: practice ends at the soak's usual dose. */
+const MOST_SIO2 = 64;
+
+/** Potassium silicate lifts pH by a drop, where silica belongs in the mix and there is room for it. */
+function bySilicate(
+  manager: EntityManager,
+  replayed: ReplayedBatch,
+  found: Chemistry | { known: false },
+  tools: readonly Tool[],
+  ppm: (ec: number) => number,
+): PhChoice[] {
+  const { batch, parts, session } = replayed;
+  const wanted = batch.use === 'feed' || parts.some((p) => p.product.kind === 'silicate');
+  if (!wanted || !found.known) return [];
+  const there = found.before.total;
+  const products = rowsFor(manager)<Product>(
+    `SELECT * FROM product WHERE kind = 'silicate' AND retiredOn IS NULL ORDER BY position`,
+  );
+  return products.flatMap((product) => {
+    const label = labelOf(product);
+    if (!label || alkalinityMeqL(label.perUnit) <= 0) return [];
+    const choice = choiceOf(replayed, product, 'up', found, tools, ppm);
+    if (choice.wholeMl === null) return [];
+    const silica = MOLAR.SiO2 * (there.SiO2 + (label.perUnit.SiO2 * choice.wholeMl) / session.volumeL);
+    if (silica > MOST_SIO2) return [];
+    const risk = pourRisk(there, scaleComposition(label.perUnit, 1 / (choice.dose?.ratio ?? 1)));
+    return [
+      {
+        ...choice,
+        caution: choice.caution || ALKALI_CAUTION,
+        warning: risk.words
+          ? `${upperFirst(risk.words)} where it is poured in: well thinned, and stir.`
+          : choice.warning,
+      },
+    ];
+  });
 }
 
 /** No warning before one; a known dose before none. */
@@ -50,7 +100,7 @@ function choiceOf(
   tools: readonly Tool[],
   ppm: (ec: number) => number,
 ): PhChoice {
-  const { batch, session, parts } = replayed;
+  const { batch, session } = replayed;
   const label = labelOf(product);
   const choice: PhChoice = {
     productId: product.id,
@@ -60,7 +110,7 @@ function choiceOf(
     wholeMl: null,
     brings: '',
     lasts: label ? lastsWords(label.perUnit) : '',
-    warning: label ? warningOf(label.perUnit, batch.use, parts.length) : null,
+    warning: label ? warningOf(label.perUnit, batch.use) : null,
     dose: null,
     why: null,
   };
@@ -87,7 +137,12 @@ function choiceOf(
   if ('message' in whole) return { ...choice, why: whole.message };
   const brings = bringsWords(elementsOf(scaleComposition(label.perUnit, whole.ml / session.volumeL)));
   const decision = decidePh(situation, ways);
-  const known = { ...choice, wholeMl: whole.ml, brings };
+  const known = {
+    ...choice,
+    wholeMl: whole.ml,
+    brings,
+    warning: soakWarning(label.perUnit, batch.use, brings) ?? choice.warning,
+  };
   if (decision.kind === 'outside') return { ...known, why: decision.message };
   if (decision.kind !== 'dose') return known;
   const tool = tools.find((t) => t.id === decision.dose.toolId)!;
@@ -119,12 +174,16 @@ function lastCorrection({ events }: ReplayedBatch) {
 }
 
 /** What else it brings that this use does not want. */
-function warningOf(perMl: Composition, use: ReplayedBatch['batch']['use'], parts: number): string | null {
-  if (use === 'soak' && parts === 1 && isLemon(perMl))
-    return 'Lemon juice brings potassium too: not for a soak meant to be one thing only.';
-  if (perMl.Na > 0)
-    return `Bicarbonate of soda brings sodium${use === 'soak' ? ' into a soak meant to be one thing only' : ''}: not as a habit.`;
+function warningOf(perMl: Composition, use: ReplayedBatch['batch']['use']): string | null {
+  if (perMl.Na > 0) return 'Bicarbonate of soda brings sodium: not as a habit.';
   if (use === 'feed' && perMl.citrate + perMl.acetate > 0)
     return 'In a feed that stays it is gone in days, and the pH climbs back.';
   return null;
+}
+
+/** What a kitchen acid or alkali puts into a soak beside its own purpose, in figures. */
+function soakWarning(perMl: Composition, use: ReplayedBatch['batch']['use'], brings: string): string | null {
+  if (use !== 'soak' || brings === '') return null;
+  if (isLemon(perMl)) return `Lemon juice brings ${brings} into a soak meant to be one thing only.`;
+  return perMl.Na > 0 ? `Bicarbonate of soda brings ${brings} into a soak meant to be one thing only.` : null;
 }

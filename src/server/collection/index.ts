@@ -9,6 +9,7 @@ export * from './flush-now.ts';
 export * from './follow.ts';
 export * from './free-codes.ts';
 export * from './grouped.ts';
+export * from './harm.ts';
 export * from './holder.ts';
 export * from './in-use.ts';
 export { keepLessons } from './kept-lessons.ts';

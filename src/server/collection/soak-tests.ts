@@ -15,6 +15,8 @@ export type SoakReadingLogged = {
   readonly opened: boolean;
   readonly ph: number | undefined;
   readonly shownPh: number | undefined;
+  /** A drop kit's range, as it showed it. */
+  readonly range: { readonly low: number; readonly high: number } | undefined;
   /** 1 SD of a range: a drop kit's. */
   readonly phSd: number | undefined;
   readonly ecUsCm: number | undefined;
@@ -115,6 +117,7 @@ function toReading(event: EventOf<'soakRead'>, meters: Meters): SoakReadingLogge
     minutes: p.afterMinutes,
     opened: p.opened,
     shownPh,
+    range: p.ph.kind === 'range' ? { low: p.ph.low, high: p.ph.high } : undefined,
     // Anywhere in the range alike: its width over the root of twelve.
     phSd: p.ph.kind === 'range' ? (p.ph.high - p.ph.low) / Math.sqrt(12) : undefined,
     ph: shownPh === undefined ? undefined : shownPh - offset,

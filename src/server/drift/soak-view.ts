@@ -30,6 +30,7 @@ export function soakViewOf({ soak, test, result, driedSince }: SoakFound, pot: P
       minutes: r.minutes,
       opened: r.opened,
       ph: r.shownPh ?? null,
+      range: r.range ?? null,
       ppm: r.ecUsCm === undefined ? null : Math.round(ppmFromEc(r.ecUsCm, scale)),
       tainted: r.tainted,
     })),

@@ -1,8 +1,8 @@
 import type { RoundMix } from '../../contract/round.ts';
 import { volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
-import { harmOfWaiting, whoWaits } from '../../core/regimen/index.ts';
+import { whoWaits } from '../../core/regimen/index.ts';
 import {
-  daysUntilDry,
+  harmTo,
   inUse,
   stockOfTank,
   type Collection,
@@ -48,13 +48,7 @@ export function stillWater(
     return {
       potId: s.pot.id,
       stillMl: ofFlush + fill + ofSoak,
-      harm: harmOfWaiting({
-        daysLeft: daysUntilDry(s, today),
-        saltTimes: s.drawing.ratio,
-        daysLate: s.due.daysLate,
-        soak: soak !== undefined && !soak.given,
-        tender: s.pot.sensitivity === 'tender',
-      }),
+      harm: harmTo(s, soak !== undefined && !soak.given, today),
     };
   });
   const needL = wants.reduce((sum, w) => sum + w.stillMl, 0) / 1000;

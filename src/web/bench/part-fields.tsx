@@ -22,8 +22,10 @@ export function PartsFields({
   bottles: ShelfView['bottles'];
   reuse?: boolean;
 }) {
-  const { fields, append, remove } = useFieldArray({ control: form.control, name: 'parts' });
+  const { fields, append, remove, move } = useFieldArray({ control: form.control, name: 'parts' });
   const parts = useWatch({ control: form.control, name: 'parts' });
+  const [keepOrder, useOf] = useWatch({ control: form.control, name: ['keepOrder', 'use'] });
+  const orders = reuse && fields.length > 1 && useOf !== 'water';
   const bottles = all.filter((b) => b.kind !== 'acid' && b.kind !== 'base');
   const unused = bottles.find((b) => !parts.some((p) => p.productId === b.productId));
   return (
@@ -37,6 +39,7 @@ export function PartsFields({
           part={parts[i] ?? field}
           bottles={bottles}
           reuse={reuse}
+          onUp={orders && keepOrder && i > 0 ? () => move(i, i - 1) : undefined}
           onRemove={fields.length > 1 || parts.length === 0 ? () => remove(i) : undefined}
         />
       ))}
@@ -57,8 +60,11 @@ export function PartsFields({
             <Icon name="plus" /> Another product in the same can
           </Button>
         )}
-        <span className="small">The bench puts them in the order that clouds least, and says why.</span>
+        {!(orders && keepOrder) && (
+          <span className="small">The bench puts them in the order that clouds least, and says why.</span>
+        )}
       </div>
+      {orders && <OwnOrder form={form} keep={keepOrder} />}
       {form.formState.errors.parts?.root && (
         <div className="field-error" role="alert">
           {form.formState.errors.parts.root.message}
@@ -68,12 +74,36 @@ export function PartsFields({
   );
 }
 
+/** The order of the bench can be overruled, with a reason that is kept. */
+function OwnOrder({ form, keep }: { form: UseFormReturn<Fields>; keep: boolean }) {
+  const { register, formState } = form;
+  return (
+    <div className="own-order">
+      <Form.Check id="keep-order" type="checkbox" label="In the order they stand here" {...register('keepOrder')} />
+      {keep && (
+        <LabelledField label="Why in that order" error={formState.errors.ownOrder?.message}>
+          {(a) => (
+            <Form.Control
+              {...a}
+              autoComplete="off"
+              placeholder="as its maker says"
+              {...register('ownOrder', { validate: (v) => v.trim() !== '' || 'Say why, in a few words.' })}
+            />
+          )}
+        </LabelledField>
+      )}
+    </div>
+  );
+}
+
 type RowProps = {
   form: UseFormReturn<Fields>;
   index: number;
   part: PartFields;
   bottles: ShelfView['bottles'];
   reuse: boolean;
+  /** One place up, where the order is the grower's. */
+  onUp: (() => void) | undefined;
   onRemove: (() => void) | undefined;
 };
 
@@ -92,7 +122,7 @@ function LabelDose({ dose, unit, take }: { dose: number | null; unit: 'mL' | 'g'
   );
 }
 
-function PartRow({ form, index, part, bottles, reuse, onRemove }: RowProps) {
+function PartRow({ form, index, part, bottles, reuse, onUp, onRemove }: RowProps) {
   const { register, formState } = form;
   const errors = formState.errors.parts?.[index];
   const which = index === 0 ? '' : `, part ${index + 1}`;
@@ -171,6 +201,11 @@ function PartRow({ form, index, part, bottles, reuse, onRemove }: RowProps) {
             </Form.Select>
           )}
         </LabelledField>
+      )}
+      {onUp && (
+        <Button variant="link" aria-label={`${bottle?.name ?? 'It'} before the one above`} onClick={onUp}>
+          <Icon name="arrowUp" />
+        </Button>
       )}
       {onRemove && (
         <Button

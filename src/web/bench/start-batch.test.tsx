@@ -160,6 +160,7 @@ describe('starting a batch', () => {
         holdMinutes: null,
         byRecipe: false,
         forPots: [],
+        ownOrder: null,
       },
     ]);
   });

@@ -67,6 +67,7 @@ export function fieldOf(path: string): FieldPath<Fields> | 'root' {
     name: 'name',
     holdMinutes: 'hold',
     byRecipe: 'byRecipe',
+    ownOrder: 'ownOrder',
   } as const;
   return fields[path as keyof typeof fields] ?? 'root';
 }

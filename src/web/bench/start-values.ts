@@ -32,6 +32,9 @@ export type Fields = {
   /** A place whose pots it is for, or nothing. */
   placeId: string;
   byRecipe: boolean;
+  /** The parts go in as they stand here, and why. */
+  keepOrder: boolean;
+  ownOrder: string;
 };
 
 export const asNumber = (text: string) => (text.trim() === '' ? NaN : Number(text.trim().replace(',', '.')));
@@ -89,6 +92,8 @@ export function firstValues(shelf: ShelfView, mix: RoundMix | undefined, wanted?
     hold: typedMinutes(mix?.holdMinutes),
     placeId: '',
     byRecipe: false,
+    keepOrder: false,
+    ownOrder: '',
   };
 }
 
@@ -259,6 +264,7 @@ export function toRequest(
     phHigh: asNumber(fields.phHigh),
     holdMinutes: fields.hold.trim() === '' ? null : asNumber(fields.hold),
     byRecipe: fields.byRecipe,
+    ownOrder: fields.keepOrder && fields.parts.length > 1 ? fields.ownOrder.trim() || '…' : null,
     forPots: round.places.find((p) => p.id === fields.placeId)?.pots.map((p) => p.id) ?? [],
   };
 }

@@ -8,6 +8,7 @@ import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { doseMl, litres, NBSP, ppmText } from '../shell/format.ts';
 import { CountDropper } from './count-dropper.tsx';
+import { BySchool } from './by-school.tsx';
 import { amountWords, lastReading, partShort } from './bench-words.ts';
 import { OtherDose, type Dose } from './other-dose.tsx';
 import { PrepareFirst } from './prepare-first.tsx';
@@ -99,6 +100,7 @@ function Inside({ view, onUndo, onGoOn }: Pick<Props, 'view' | 'onUndo' | 'onGoO
           <OddCauses moment="inside" quantity="ppm" />
         </div>
       )}
+      <BySchool view={view} />
       <Button variant="clay" size="lg" autoFocus onClick={onGoOn}>
         {view.phMeter ? 'On to the pH' : 'On to pouring'}
       </Button>

@@ -30,11 +30,13 @@ import hdd from 'bootstrap-icons/icons/hdd.svg';
 import pencil from 'bootstrap-icons/icons/pencil.svg';
 import bell from 'bootstrap-icons/icons/bell.svg';
 import bellSlash from 'bootstrap-icons/icons/bell-slash.svg';
+import arrowUp from 'bootstrap-icons/icons/arrow-up.svg';
 import x from 'bootstrap-icons/icons/x-lg.svg';
 import pebbles from './pebbles.svg';
 import threeDots from 'bootstrap-icons/icons/three-dots.svg';
 
 const ICONS = {
+  arrowUp,
   archive,
   graphUp,
   camera,

@@ -92,8 +92,8 @@ export const soak = (more: Partial<SoakView> = {}): SoakView => ({
   leakedMl: null,
   driedSince: false,
   reads: [
-    { eventId: 'r1', minutes: 0, opened: false, ph: 5.6, ppm: 100, tainted: false },
-    { eventId: 'r2', minutes: 60, opened: false, ph: 6.1, ppm: 102, tainted: true },
+    { eventId: 'r1', minutes: 0, opened: false, ph: 5.6, range: null, ppm: 100, tainted: false },
+    { eventId: 'r2', minutes: 60, opened: false, ph: 6.1, range: null, ppm: 102, tainted: true },
   ],
   result: {
     ok: true,

@@ -1,4 +1,4 @@
-import { screen, waitFor, within } from '@testing-library/react';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { AT } from '../../core/drift/index.ts';
 import { openPage, refusal } from '../../../tests/component-page.tsx';
@@ -65,11 +65,12 @@ describe('the drift room', () => {
   });
   it('a pot nothing can be foretold of can be tested from the first day, and its rise is shown as read', async () => {
     const told = { ok: false as const, message: 'What it was filled with is not known.' };
-    const read = (minutes: number, ph: number) => ({
+    const read = (minutes: number, ph: number, range: { low: number; high: number } | null = null) => ({
       eventId: `r${minutes}`,
       minutes,
       opened: false,
       ph,
+      range,
       ppm: null,
       tainted: false,
     });
@@ -81,6 +82,22 @@ describe('the drift room', () => {
     expect(within(card).getByRole('button', { name: 'Test it again' })).toBeInTheDocument();
     expect(screen.getByText(/Nothing can be foretold of C-03 yet/)).toBeInTheDocument();
     expect(screen.getByRole('option', { name: 'C-03 Ficus' })).toBeInTheDocument();
+  });
+  it('colours are ranges, so is the rise between them; a pair that cannot be is said', async () => {
+    const told = { ok: false as const, message: 'What it was filled with is not known.' };
+    const kit = (minutes: number, low: number, high: number) => ({
+      ...{ eventId: `r${minutes}`, minutes, opened: false, ph: (low + high) / 2 },
+      ...{ range: { low, high }, ppm: null, tainted: false },
+    });
+    const show = (pair: ReturnType<typeof kit>[]) => {
+      const unknown = [{ ...room.unknown[0]!, soaks: [soak({ ended: true, reads: pair, result: told })] }];
+      return openPage(<DriftPage />, reads({ '/api/drift': { ...room, unknown } }), '/drift?pot=c');
+    };
+    show([kit(0, 6, 6.5), kit(60, 6.5, 7)]);
+    expect(await screen.findByRole('region', { name: 'Soak test' })).toHaveTextContent('0.0 to +1.0 in 60 min');
+    cleanup();
+    show([kit(0, 7, 7.5), kit(60, 6, 6.5)]);
+    expect(await screen.findByRole('region', { name: 'Soak test' })).toHaveTextContent('cannot both be right');
   });
   it('tells the air’s share, the tap’s and the clay’s apart', async () => {
     openPage(<DriftPage />, reads(), '/drift?pot=a');

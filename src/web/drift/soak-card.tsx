@@ -239,22 +239,36 @@ function Chips({ soak }: { soak: SoakView }) {
   );
 }
 
-/** The rise as it was read: "+0.8 in 62 min, still rising", whatever can be reckoned from it. */
+/** The rise as it was read: "+0.8 in 62 min, still rising", whatever can be reckoned from it; of a kit's ranges, from and to. */
 function Rise({ soak }: { soak: SoakView }) {
-  const read = soak.reads.flatMap(({ minutes, ph, opened }) => (ph === null || opened ? [] : [{ minutes, ph }]));
+  const read = soak.reads.flatMap(({ minutes, ph, range, opened }) =>
+    ph === null || opened ? [] : [{ minutes, ph, low: range?.low, high: range?.high }],
+  );
   const rise = riseOf([...read].sort((a, b) => a.minutes - b.minutes));
   if (!rise) return null;
-  const sign = rise.by > 0 ? '+' : rise.by < 0 ? '−' : '';
   return (
-    <p className="mb-0 rise">
-      <b className="num">
-        {sign}
-        {Math.abs(rise.by).toFixed(1)}
-      </b>{' '}
-      in {rise.minutes} min{rise.stillRising ? ', still rising' : ''}
-    </p>
+    <>
+      <p className="mb-0 rise">
+        <b className="num">
+          {rise.low === rise.high ? withSign(rise.by) : `${withSign(rise.low)} to ${withSign(rise.high)}`}
+        </b>{' '}
+        in {rise.minutes} min{rise.stillRising ? ', still rising' : ''}
+      </p>
+      {rise.low !== rise.high && (
+        <p className="small mb-0">
+          A colour stands for a range, so the rise is one too. A pen, or more minutes, would narrow it.
+        </p>
+      )}
+      {rise.cannotBe && (
+        <p className="field-error mb-0" role="status">
+          These two cannot both be right: clay does not take pH down. Read again, or take one of them back.
+        </p>
+      )}
+    </>
   );
 }
+
+const withSign = (by: number) => `${by > 0 ? '+' : by < 0 ? '−' : ''}${Math.abs(by).toFixed(1)}`;
 
 /** What it says, with how sure that is. */
 function Gives({ soak }: { soak: SoakView }) {
