@@ -62,7 +62,8 @@ export const correctable = z.object({
 });
 /** The act with its figures put right. The old one stays in the log, struck through. */
 export const correctRequest = z.object({ targetId: id, payload: z.record(z.string(), z.unknown()) });
-export const undoRequest = z.object({ targetId: id });
+/** `alsoIds`: the other lines of an act that wrote several; all or none are taken back. */
+export const undoRequest = z.object({ targetId: id, alsoIds: z.array(id).max(1000).default([]) });
 export const undoDone = z.object({ eventId: id, targetId: id, words: z.string(), repeated: z.boolean() });
 
 export type Correctable = z.infer<typeof correctable>;

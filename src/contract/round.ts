@@ -192,6 +192,22 @@ export const roundAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('reread'), potId: id, ...carePayloads.potReread.omit({ words: true }).shape }),
 ]);
 
+const filledAct = roundAct.options[0];
+/** Several pots filled in one act: each a line of its own, with an id of its own, all or none. */
+export const roundMany = z.object({
+  fills: z
+    .array(z.object({ eventId: id, act: filledAct }))
+    .min(1, 'Choose the pots.')
+    .max(1000, 'At most 1,000 pots at once.'),
+});
+/** `already`: codes of those that another device had logged, and that were left as they were. */
+export const roundManyDone = z.object({
+  logged: z.number().int(),
+  already: z.array(z.string()),
+  repeated: z.boolean(),
+});
+export type RoundManyDone = z.infer<typeof roundManyDone>;
+
 export const roundActDone = z.object({ eventId: id, at: instant, repeated: z.boolean() });
 
 export type RoundView = z.infer<typeof roundView>;

@@ -21,6 +21,8 @@ export const settingsValues = z.object({
     .min(-66, 'Between −66 and 66.')
     .max(66, 'Between −66 and 66.')
     .default(USUAL_LATITUDE),
+  /** The sign prices are told with, as one writes it: "£", "EUR"; empty: figures alone. */
+  currency: z.string().trim().max(6, 'A sign such as £, or three letters.').default(''),
 });
 export type SettingsValues = z.infer<typeof settingsValues>;
 
@@ -103,6 +105,7 @@ export const shellView = z.object({
   today: localDate,
   zone: z.string(),
   units: z.enum(VOLUME_UNITS),
+  currency: z.string(),
   pots: z.number().int(),
   /** Things on the Shelf: none, with no pots, is an empty folder. */
   shelf: z.number().int(),

@@ -14,7 +14,7 @@ describe('the clock', () => {
     const at = (instant: string, zone: string) =>
       whenNow({
         clock: { now: () => new Date(instant) },
-        settings: { zone, collection: '', units: 'metric', workingDays: [], latitude: 50 },
+        settings: { zone, collection: '', units: 'metric', workingDays: [], currency: '', latitude: 50 },
       }).localDate;
     expect(at('2026-11-25T23:59:00Z', 'Europe/London')).toBe('2026-11-25');
     expect(at('2026-11-25T23:59:00Z', 'Pacific/Auckland')).toBe('2026-11-26');

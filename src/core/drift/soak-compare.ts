@@ -1,11 +1,10 @@
+import { FELL_BY } from './soak-rules.ts';
 import type { SoakKind, SoakResult } from './soak-test.ts';
 
 /* A soak test as it was read, and two of them beside each other. */
 
 /** A last step up by more than a pen's unrest is a test that still rises. House rule. */
 const STILL_UP = 0.1;
-/** Clay does not take pH down: a fall by more than a pen's unrest is a slip, or another water. House rule. */
-export const FELL_BY = 0.15;
 
 /** One reading of a test; `low` and `high` of a kit whose colour stands for a range. */
 export type SoakRead = {

@@ -1,4 +1,4 @@
-import { FELL_BY } from './soak-compare.ts';
+import { FELL_BY } from './soak-rules.ts';
 import { fillNormals, seededRandom, type Random } from '../statistics/index.ts';
 import {
   alkaliAt,

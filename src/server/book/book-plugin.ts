@@ -5,6 +5,7 @@ import { z } from 'zod';
 import { bookPage, correctable, correctRequest, undoDone, undoRequest } from '../../contract/book.ts';
 import { id } from '../../contract/common.ts';
 import { actDone } from '../../contract/shelf.ts';
+import { idFrom } from '../id-from.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
@@ -15,13 +16,18 @@ import { undoAct, wordsOfUndo } from './undo-service.ts';
 
 /** Book: the log of everything, taking acts back, and putting figures right. */
 export const bookPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  const undoOnce = async (request: FastifyRequest, id: string, targetId: string) => {
+  const undoOnce = async (request: FastifyRequest, id: string, targetId: string, alsoIds: readonly string[]) => {
     const words = (manager: EntityManager) => wordsOfUndo(manager, targetId);
     const done = await actOnce(
       context,
       request,
       id,
-      (manager) => undoAct(manager, id, targetId, whenNow(context)),
+      async (manager) => {
+        // The newest first, as one would press.
+        for (const also of [...alsoIds].reverse()) await undoAct(manager, idFrom(id, also), also, whenNow(context));
+        const first = await undoAct(manager, id, targetId, whenNow(context));
+        return alsoIds.length > 0 ? { ...first, words: `Took ${alsoIds.length + 1} acts back` } : first;
+      },
       async (manager) => ({ words: await words(manager), repeated: true }),
     );
     return done as { words: string; repeated: boolean };
@@ -63,8 +69,8 @@ export const bookPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
     '/api/book/undos/:id',
     { schema: { params: z.object({ id }), body: undoRequest, response: { 200: undoDone }, tags: ['book'] } },
     async (request) => {
-      const { targetId } = request.body;
-      const { words, repeated } = await undoOnce(request, request.params.id, targetId);
+      const { targetId, alsoIds } = request.body;
+      const { words, repeated } = await undoOnce(request, request.params.id, targetId, alsoIds);
       return { eventId: request.params.id, targetId, words, repeated };
     },
   );

@@ -235,7 +235,7 @@ async function dried(manager: EntityManager, eventId: string, act: ActOf<'dried'
   const [pot] =
     act.potId === null ? [] : await manager.query<Pick<Pot, 'id'>[]>('SELECT id FROM pot WHERE id = ?', [act.potId]);
   if (!batch && !pot) throw new AppError('not-found', 'Say which batch or which pot dried out.');
-  const words = 'Dried out: the clay pushes pH afresh';
+  const words = 'Dried out: the clay lifts pH as it did when new';
   await appendCareEvent(manager, {
     id: eventId,
     kind: 'clayDried',

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
 import type { ClayAct } from '../../contract/clay.ts';
 import { MEDIUM_WORDS } from '../../contract/kinds.ts';
@@ -6,6 +5,7 @@ import { volumesProblem } from '../../contract/pots.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { atShare, plusDays } from '../../core/regimen/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
+import { idFrom } from '../id-from.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { ClayBatch, Place, Pot, RegimenRow } from '../database/entities.ts';
 import { applyRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
@@ -216,12 +216,6 @@ async function endOf(manager: EntityManager, placeId: string): Promise<number> {
     [placeId],
   );
   return Math.floor(row?.position ?? -1) + 1;
-}
-
-/** An id that follows from the act's, so that sending it twice makes one. */
-function idFrom(eventId: string, what: string): string {
-  const hex = createHash('sha256').update(`${eventId}:${what}`).digest('hex');
-  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-8${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
 }
 
 const withNote = (note: string, more: string) => `${note}${note ? ' ' : ''}${more}`.slice(0, 1000);

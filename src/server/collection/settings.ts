@@ -9,9 +9,10 @@ export const usualSettings = (): SettingsValues => ({
   units: 'metric',
   workingDays: [1, 2, 3, 4, 5, 6, 7],
   latitude: USUAL_LATITUDE,
+  currency: '',
 });
 
-export const SETTINGS = `SELECT key, value FROM setting WHERE key IN ('zone', 'collection', 'units', 'workingDays', 'latitude')`;
+export const SETTINGS = `SELECT key, value FROM setting WHERE key IN ('zone', 'collection', 'units', 'workingDays', 'latitude', 'currency')`;
 
 /** The settings; one that cannot be understood falls back to the usual by itself, so that no room falls with it. */
 export function settingsOf(rows: readonly Pick<Setting, 'key' | 'value'>[]): SettingsValues {

@@ -158,7 +158,7 @@ function remarksOn(regimen: Regimen, s: PotState): string[] {
       'Strength by height is for vegetables and herbs; this pot is not marked as one, so it takes the plain strength.',
     );
   if (regimen.dryBeforeSoak && regimen.soaks.length > 0)
-    remarks.push('Left to dry before a soak, its clay pushes pH afresh.');
+    remarks.push('Left to dry before a soak, its clay lifts pH as it did when new.');
   return [...new Set(remarks)];
 }
 

@@ -1,13 +1,13 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { id } from '../../contract/common.ts';
-import { roundAct, roundActDone, roundView } from '../../contract/round.ts';
+import { roundAct, roundActDone, roundMany, roundManyDone, roundView } from '../../contract/round.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { ready } from '../collection/index.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
-import { actOnRound } from './round-service.ts';
+import { actOnRound, fillMany } from './round-service.ts';
 import { roundViewOf } from './round-view.ts';
 
 /** Round: what is due today, and logging it pot by pot. */
@@ -41,4 +41,26 @@ export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       return done as { eventId: string; at: string; repeated: boolean };
     },
   );
+
+  app.put(
+    '/api/round/many/:id',
+    {
+      schema: { params: z.object({ id }), body: roundMany, response: { 200: roundManyDone }, tags: ['round'] },
+      bodyLimit: MANY_BYTES,
+    },
+    async (request) => {
+      const { fills } = request.body;
+      const done = await actOnce(
+        context,
+        request,
+        request.params.id,
+        (manager) => fillMany(manager, fills, whenNow(context)),
+        async () => ({ logged: fills.length, already: [], repeated: true }),
+      );
+      return done as { logged: number; already: string[]; repeated: boolean };
+    },
+  );
 };
+
+/** A thousand pots with what is logged of each. */
+const MANY_BYTES = 4 * 1024 * 1024;

@@ -36,6 +36,32 @@ export async function actOnRound(
   );
 }
 
+/**
+ * Several pots filled in one act, each with its own line; one that another device logged meanwhile is left as it is, and told.
+ * @throws AppError as for one, with the pot named, and then none is logged
+ */
+export async function fillMany(
+  manager: EntityManager,
+  fills: readonly { readonly eventId: string; readonly act: ActOf<'filled'> }[],
+  when: When,
+): Promise<{ logged: number; already: string[]; repeated: boolean }> {
+  const already: string[] = [];
+  for (const { eventId, act } of fills) {
+    const { code } = await requirePot(manager, act.potId);
+    try {
+      await actOnRound(manager, eventId, act, when);
+    } catch (error) {
+      if (!(error instanceof AppError)) throw error;
+      if (error.code !== 'already-logged') throw named(error, code);
+      already.push(code);
+    }
+  }
+  return { logged: fills.length - already.length, already, repeated: false };
+}
+
+const named = ({ code, message }: AppError, pot: string) =>
+  new AppError(code, `${pot}: ${message} None of them was logged.`);
+
 type On = {
   readonly manager: EntityManager;
   readonly base: Base;

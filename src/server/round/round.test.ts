@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Problem } from '../../contract/errors.ts';
 import type { PotsView, PotView } from '../../contract/pots.ts';
 import type { SchoolsView, WhatChanges } from '../../contract/regimens.ts';
-import type { RoundPot, RoundView } from '../../contract/round.ts';
+import type { RoundManyDone, RoundPot, RoundView } from '../../contract/round.ts';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import type { ClockView } from '../../contract/shell.ts';
 import { serverKit, testId, type Kit } from '../../../tests/server-kit.ts';
@@ -463,5 +463,46 @@ describe('a strength without its pen', () => {
     ]);
     const taken = await act(fill(p, { oldReservoir: { ...NOTHING, ph: { kind: 'value', value: 6.4 }, leftMl: 40 } }));
     expect(taken.status).toBe(200);
+  });
+});
+
+describe('several alike in one act', () => {
+  const many = (fills: object[], id = testId()) =>
+    kit
+      .call<RoundManyDone & Partial<Omit<Problem, 'status'>>>('PUT', `/api/round/many/${id}`, { fills })
+      .then((r) => ({ id, ...r }));
+  const due = async () =>
+    (await round()).places
+      .flatMap((x) => x.pots)
+      .filter((x) => x.due.daysLate >= 0 && x.done === null && !x.soak && !x.inSoak);
+  const filling = (p: RoundView['places'][number]['pots'][number], more: object = {}) => ({
+    eventId: testId(),
+    act: fill(p, more),
+  });
+
+  it('each is a line of its own; sent twice it is one; one undo takes all of them back', async () => {
+    const three = (await due()).slice(0, 3);
+    const fills = three.map((p) => filling(p));
+    const first = await many(fills);
+    expect(first.body).toMatchObject({ logged: 3, already: [] });
+    expect((await many(fills, first.id)).body).toMatchObject({ repeated: true });
+    const ids = fills.map((f) => f.eventId);
+    expect(
+      await kit.rows('SELECT id FROM care_event WHERE id IN (SELECT value FROM json_each(?))', [JSON.stringify(ids)]),
+    ).toHaveLength(3);
+    const back = await kit.call<{ words: string }>('PUT', `/api/book/undos/${testId()}`, {
+      targetId: ids[0],
+      alsoIds: ids.slice(1),
+    });
+    expect(back.body.words).toBe('Took 3 acts back');
+    expect((await due()).map((p) => p.id)).toEqual(expect.arrayContaining(three.map((p) => p.id)));
+  });
+  it('one that is wrong keeps all of them back, and is named; one logged meanwhile stays as it was', async () => {
+    const [a, b] = (await due()).slice(0, 2);
+    const refused = await many([filling(a!), filling(b!, { pouredMl: 19_000 })]);
+    expect(refused.body.detail).toMatch(new RegExp(`^${b!.code}: .*None of them was logged`));
+    expect((await due()).some((p) => p.id === a!.id)).toBe(true);
+    await act(fill(a!));
+    expect((await many([filling(a!), filling(b!)])).body).toMatchObject({ logged: 1, already: [a!.code] });
   });
 });

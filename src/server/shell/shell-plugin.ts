@@ -17,7 +17,7 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
 
   app.get('/api/shell', { schema: { response: { 200: shellView }, tags: ['shell'] } }, async () => {
     const when = whenNow(context);
-    const { collection, zone, units } = context.settings;
+    const { collection, zone, units, currency } = context.settings;
     const shut = context.database.trouble();
     return {
       mode: context.mode,
@@ -26,6 +26,7 @@ export const shellPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       today: when.localDate,
       zone,
       units,
+      currency,
       version: context.version,
       trouble: shut?.words ?? context.trouble.words,
       ...(await whatIsThere(when)),

@@ -16,6 +16,7 @@ import { DomainError } from '../../core/quantity/index.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { get } from '../shell/api.ts';
 import { asNumber, type PartFields } from './start-values.ts';
+import { money } from '../shell/format.ts';
 
 type Wanted = { element: Element; text: string };
 /** What growers ask for most, in mg/L. */
@@ -135,7 +136,7 @@ export function AimsSolver({ onUse }: { onUse(parts: PartFields[]): void }) {
                 .map((g) => `${ELEMENT_WORDS[g.element]} ${rounded(g.mgL)} of ${rounded(g.wanted)}`)
                 .join(', ')}
               . {missWords(solution.misfit)}
-              {solution.cost !== null && ` Ten litres cost ${(solution.cost * 10).toFixed(2)}.`}
+              {solution.cost !== null && ` Ten litres cost ${money(solution.cost * 10)}.`}
             </div>
             <Button
               size="sm"

@@ -3,6 +3,7 @@ import Button from 'react-bootstrap/Button';
 import Offcanvas from 'react-bootstrap/Offcanvas';
 import Table from 'react-bootstrap/Table';
 import type { BatchView } from '../../contract/bench.ts';
+import { Term } from '../shell/term.tsx';
 import { phText, ppmText } from '../shell/format.ts';
 
 type Known = Extract<BatchView['expected'], { known: true }>;
@@ -52,9 +53,11 @@ export function ChemistryDrawer({ expected, name }: { expected: Known; name: str
             </tbody>
           </Table>
           <dl className="facts">
-            <dt>Alkalinity, what the acid has to spend</dt>
+            <dt>
+              <Term of="alkalinity">Alkalinity</Term>: acid it uses up before the pH falls
+            </dt>
             <dd>
-              {inside.alkalinityMeqL.toFixed(2)} meq/L ({inside.dKh.toFixed(1)} °dKH)
+              {inside.dKh.toFixed(1)} °dKH ({inside.alkalinityMeqL.toFixed(2)} meq/L)
             </dd>
             <dt>pH as it stands, in a quarter of an hour, tomorrow standing open</dt>
             <dd>

@@ -186,37 +186,52 @@ function PartRow({ form, index, part, bottles, reuse, onUp, onRemove }: RowProps
           }}
         />
       )}
-      {bottle?.unit === 'g' && (
-        <LabelledField wide label={`A solid goes in${which}`} error={errors?.solid?.message}>
-          {(a) => (
-            <Form.Select {...a} {...register(`parts.${index}.solid`)}>
-              <option value="stock">weighed into a hot stock</option>
-              {reuse && <option value="large">weighed into a stock for {BATCHES_OF_A_LARGE_STOCK} such batches</option>}
-              {reuse && bottle.stock && (
-                <option value="made">
-                  from the stock of {dayMonth(bottle.stock.madeOn)}, some {Math.round(bottle.stock.leftMl)} mL left
-                </option>
-              )}
-              <option value="granules">counted in granules</option>
-            </Form.Select>
+      {bottle?.unit === 'g' && <SolidWay form={form} index={index} which={which} bottle={bottle} reuse={reuse} />}
+      <RowButtons name={bottle?.name} onUp={onUp} onRemove={onRemove} />
+    </div>
+  );
+}
+
+/** How a solid goes in. */
+function SolidWay({
+  form,
+  index,
+  which,
+  bottle,
+  reuse,
+}: Pick<RowProps, 'form' | 'index' | 'reuse'> & { which: string; bottle: ShelfView['bottles'][number] }) {
+  const { register, formState } = form;
+  return (
+    <LabelledField wide label={`A solid goes in${which}`} error={formState.errors.parts?.[index]?.solid?.message}>
+      {(a) => (
+        <Form.Select {...a} {...register(`parts.${index}.solid`)}>
+          <option value="stock">weighed into a hot stock</option>
+          {reuse && <option value="large">weighed into a stock for {BATCHES_OF_A_LARGE_STOCK} such batches</option>}
+          {reuse && bottle.stock && (
+            <option value="made">
+              from the stock of {dayMonth(bottle.stock.madeOn)}, some {Math.round(bottle.stock.leftMl)} mL left
+            </option>
           )}
-        </LabelledField>
+          <option value="granules">counted in granules</option>
+        </Form.Select>
       )}
+    </LabelledField>
+  );
+}
+
+function RowButtons({ name, onUp, onRemove }: Pick<RowProps, 'onUp' | 'onRemove'> & { name: string | undefined }) {
+  return (
+    <>
       {onUp && (
-        <Button variant="link" aria-label={`${bottle?.name ?? 'It'} before the one above`} onClick={onUp}>
+        <Button variant="link" aria-label={`${name ?? 'It'} before the one above`} onClick={onUp}>
           <Icon name="arrowUp" />
         </Button>
       )}
       {onRemove && (
-        <Button
-          variant="link"
-          className="part-remove"
-          aria-label={`Take ${bottle?.name ?? 'it'} out`}
-          onClick={onRemove}
-        >
+        <Button variant="link" className="part-remove" aria-label={`Take ${name ?? 'it'} out`} onClick={onRemove}>
           <Icon name="x" />
         </Button>
       )}
-    </div>
+    </>
   );
 }

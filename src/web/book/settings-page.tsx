@@ -20,7 +20,7 @@ const UNIT_WORDS = {
   imperial: 'imperial gallons and fluid ounces',
 } as const;
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
-const FIELDS = ['collection', 'zone', 'units', 'workingDays', 'latitude'];
+const FIELDS = ['collection', 'zone', 'units', 'workingDays', 'latitude', 'currency'];
 
 /** Settings: of the collection, and of this device. */
 export function SettingsPage() {
@@ -152,6 +152,21 @@ function Collection({ values }: { values: SettingsValues }) {
               setLatitude(e.target.value);
               setNext({ ...next, latitude: Number(e.target.value.replace('−', '-').replace(',', '.') || NaN) });
             }}
+          />
+        )}
+      </LabelledField>
+      <LabelledField
+        label="Prices are in"
+        error={problemAt(problems, 'currency')}
+        hint="The sign or letters your prices are written with, such as £ or EUR; empty: figures alone."
+      >
+        {(a) => (
+          <Form.Control
+            {...a}
+            autoComplete="off"
+            maxLength={6}
+            value={next.currency}
+            onChange={(e) => setNext({ ...next, currency: e.target.value })}
           />
         )}
       </LabelledField>

@@ -133,6 +133,7 @@ const shell: ShellView = {
   today: '2026-11-25',
   zone: 'Europe/London',
   units: 'metric',
+  currency: '',
   pots: 3,
   shelf: 4,
   scale: 0.5,

@@ -94,7 +94,7 @@ function Now({ up }: { up: PotUpDraft }) {
       <div className="say">{title || 'A new plant'}</div>
       <small>
         {start === 'weak' ? 'A weak start, then its regimen.' : 'Fed at once.'} Its first feed goes on today’s round;
-        the brand-new clay pushes pH, so read it at the first visits.
+        the brand-new clay lifts pH, so read it at the first visits.
       </small>
       {asks ? (
         <>

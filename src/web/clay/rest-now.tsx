@@ -108,7 +108,7 @@ export function AtRest({ room, batch, model }: NowProps) {
       <small>{batch.why}</small>
       {batch.driedOn && (
         <small>
-          It dried out on {dayMonthYear(batch.driedOn)}: dry clay pushes pH afresh, so watch the first weeks.
+          It dried out on {dayMonthYear(batch.driedOn)}: dry clay lifts pH as new clay does, so watch the first weeks.
         </small>
       )}
       {batch.leftL > 0.05 && (

@@ -7,6 +7,7 @@ import { DRY_SHARE, SALT_TIMES, type Band } from '../../core/drift/index.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { Z90 } from '../../core/statistics/index.ts';
 import { PotSection } from '../drawing/index.ts';
+import { Term } from '../shell/term.tsx';
 import { inSmallUnit, mL, phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
 import { driftQuery, modelsQuery } from './drift-query.ts';
@@ -27,7 +28,11 @@ export function AllPotsPage() {
 }
 
 type Sort = 'dry' | 'salts' | 'push';
-const SORTS: Record<Sort, string> = { dry: 'Who will be dry', salts: 'Who is salting up', push: 'Who pushes hardest' };
+const SORTS: Record<Sort, string> = {
+  dry: 'Who will be dry',
+  salts: 'Who is salting up',
+  push: 'Whose clay lifts pH most',
+};
 
 function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelWire[] }) {
   const [by, setBy] = useState(() => nextSunday(room.today));
@@ -113,7 +118,9 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
               <th scope="col">Left by {weekdayDayMonth(by)}</th>
               <th scope="col">Strength then, ppm</th>
               <th scope="col">pH then</th>
-              <th scope="col">Pushes, µeq a week</th>
+              <th scope="col">
+                <Term of="alkali">Alkali it gives</Term>, µeq a week
+              </th>
               <th scope="col">Flush it with</th>
             </tr>
           </thead>
@@ -188,7 +195,7 @@ function PotRow({ row: { pot, left, ppm, ph, dry, times }, today }: { row: Row; 
             </Link>
             <div className="small">
               {pot.place}
-              {pot.atLarge && ' · never read: as pots at large'}
+              {pot.atLarge && ' · never read: as most pots do'}
             </div>
           </div>
         </div>
@@ -254,7 +261,7 @@ function StrengthCell({ ppm, pot, times }: { ppm: Band | undefined; pot: DriftPo
       )}
       {times >= SALT_TIMES && <span className="chip late ms-1">{times.toFixed(1)} × its feed</span>}
       <div className="small">
-        feed {ppmText(pot.aimPpm)}; came out {pot.ratios.map((r) => `${r.toFixed(1)}×`).join(', ') || 'never read'}
+        feed {ppmText(pot.aimPpm)}; old reservoir {pot.ratios.map((r) => `${r.toFixed(1)}×`).join(', ') || 'never read'}
       </div>
     </td>
   );

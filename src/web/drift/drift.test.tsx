@@ -183,7 +183,7 @@ describe('every pot', () => {
     expect(await screen.findByText(/1 dry before their own day/)).toBeVisible();
     const first = () => screen.getAllByRole('row')[1]!;
     expect(first()).toHaveTextContent('B-02');
-    await user.click(screen.getByRole('button', { name: 'Who pushes hardest' }));
+    await user.click(screen.getByRole('button', { name: 'Whose clay lifts pH most' }));
     expect(first()).toHaveTextContent('A-01');
     await user.click(screen.getByRole('button', { name: 'Who is salting up' }));
     expect(first()).toHaveTextContent('2.1 × its feed');

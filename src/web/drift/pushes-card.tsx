@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import type { DriftPot, DriftRoom } from '../../contract/drift.ts';
 import { Z90 } from '../../core/statistics/index.ts';
 import { Icon } from '../drawing/icon.tsx';
+import { Term } from '../shell/term.tsx';
 
 const SHOWN = 7;
 
@@ -36,10 +37,12 @@ export function PushesCard({ room, chosen }: { room: DriftRoom; chosen: string |
   const low = Math.min(0, ...shown.map((r) => r.mean));
   const x = scaleLinear([low, high], [0, 118]);
   return (
-    <section className="sheet rank" aria-label="Who pushes hardest">
+    <section className="sheet rank" aria-label="Whose clay lifts pH most">
       <div className="d-flex align-items-baseline">
-        <h2>Who pushes hardest</h2>
-        <span className="small push">µeq a week</span>
+        <h2>Whose clay lifts pH most</h2>
+        <span className="small push">
+          <Term of="alkali">alkali</Term>, µeq a week
+        </span>
       </div>
       <ul>
         {shown.map((r) => (

@@ -13,6 +13,7 @@ import { SoakForm } from './soak-form.tsx';
 import { SoakReading } from './soak-reading.tsx';
 import { caveats, KIND_WHY, KIND_WORDS, READ_AT } from './soak-words.ts';
 import { useDriftAct } from './use-drift-act.ts';
+import { Term } from '../shell/term.tsx';
 
 /** A pot as a test knows it: also one of which nothing is foretold yet. */
 export type PotInTest = Pick<DriftPot, 'id' | 'code' | 'name' | 'drawing' | 'fillMl'>;
@@ -286,8 +287,8 @@ function Gives({ soak }: { soak: SoakView }) {
       This pot gives
       <b>
         {Math.round(middle)} ± {Math.round(half)} µeq
-      </b>
-      in the first hour
+      </b>{' '}
+      of <Term of="alkali">alkali</Term> in the first hour
       <small>
         nine times in ten {Math.round(low)} to {Math.round(high)}
         {result.determined === 'poorly' ? ': poorly determined' : ''}

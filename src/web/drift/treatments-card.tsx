@@ -15,7 +15,7 @@ import { useDriftAct } from './use-drift-act.ts';
 const VERDICTS: Record<TreatmentView['verdict'], { words: string; chip: string }> = {
   helps: { words: 'holding', chip: 'good' },
   nothing: { words: 'no difference', chip: '' },
-  worse: { words: 'pushes more since', chip: 'late' },
+  worse: { words: 'lifts pH more since', chip: 'late' },
   cannotTell: { words: 'cannot tell yet', chip: 'soon' },
 };
 const SHOWN = 2;
@@ -112,7 +112,7 @@ function Spark({ treatment: { points } }: { treatment: TreatmentView }) {
       width="102"
       height="62"
       role="img"
-      aria-label={`pH that came out: ${points.map((p) => phText(p.ph)).join(', ')}`}
+      aria-label={`pH of the old reservoir: ${points.map((p) => phText(p.ph)).join(', ')}`}
     >
       <rect x="2" y={y(6.5)} width="98" height={Math.max(0, 46 - y(6.5))} fill="#dcebdf" />
       <path

@@ -71,6 +71,6 @@ describe('what the models say of a pot', () => {
   });
   it('of a pot that was never read it says whose figures these are', () => {
     show({ atLarge: true });
-    expect(screen.getByRole('region')).toHaveTextContent('that is what pots at large do');
+    expect(screen.getByRole('region')).toHaveTextContent('that is what most pots do');
   });
 });

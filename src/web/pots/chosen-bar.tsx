@@ -12,7 +12,7 @@ import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import type { PlacedPot } from './pot-filters.ts';
 import { WhatChanges } from './what-changes.tsx';
-import { upperFirst } from '../../core/quantity/index.ts';
+import { someOf, upperFirst } from '../../core/quantity/index.ts';
 import { SOAKS, type SoakWhat, standsFor, SOAK_WHATS } from '../../core/regimen/index.ts';
 
 /** The box that chose a pot still has the focus: keys work there, and not where something is typed. */
@@ -43,7 +43,7 @@ export function ChosenBar({ chosen, view, clear }: { chosen: readonly PlacedPot[
         <h2>
           {chosen.length} pot{chosen.length === 1 ? '' : 's'} chosen
         </h2>
-        <div className="small codes">{chosen.map((p) => p.code).join(', ')}</div>
+        <div className="small codes">{codesOf(chosen)}</div>
       </div>
       <div className="push d-flex flex-wrap gap-2 align-items-center">
         <Button variant="clay" onClick={() => setDialog('move')}>
@@ -79,6 +79,13 @@ export function ChosenBar({ chosen, view, clear }: { chosen: readonly PlacedPot[
 type DialogProps = { chosen: readonly PlacedPot[]; view: PotsView; onClose(done?: boolean): void };
 const titleOf = (chosen: readonly PlacedPot[]) =>
   chosen.length === 1 ? `${chosen[0]!.code} ${chosen[0]!.name}` : `${chosen.length} pots`;
+/** Of many, the first ones and how many more. */
+const MOST_NAMED = 16;
+const codesOf = (pots: readonly PlacedPot[]) =>
+  someOf(
+    pots.map((p) => p.code),
+    MOST_NAMED,
+  );
 const idsOf = (chosen: readonly PlacedPot[]) => chosen.map((p) => p.id);
 
 export function MoveDialog({ chosen, view, onClose }: DialogProps) {
@@ -189,7 +196,7 @@ export function RegimenDialog({ chosen, view, onClose }: DialogProps) {
       <p className="small mb-0">
         {changed.length === 0
           ? 'They follow it already.'
-          : `It changes for ${changed.map((p) => p.code).join(', ')}, ${from === view.today ? 'from today' : `from ${dayMonth(from)}`}. What was done before stays judged by what held then.`}{' '}
+          : `It changes for ${codesOf(changed)}, ${from === view.today ? 'from today' : `from ${dayMonth(from)}`}. What was done before stays judged by what held then.`}{' '}
         <Link to={`/pots/regimens/${regimenId}`}>Look into it</Link>, or{' '}
         <Link to="/pots/regimens/new">compose another</Link>.
       </p>
@@ -244,15 +251,15 @@ export function SoakDialog({ chosen, view, onClose }: DialogProps) {
       </LabelledField>
       {closed.length > 0 && (
         <p className="small mb-0">
-          {closed.map((p) => p.code).join(', ')}: not in season for it by what{' '}
-          {closed.length === 1 ? 'it follows' : 'they follow'}, or no soak of the kind in it. Common practice waits for
-          active growth; asked for, it is given all the same, at the usual strength.
+          {codesOf(closed)}: not in season for it by what {closed.length === 1 ? 'it follows' : 'they follow'}, or no
+          soak of the kind in it. Common practice waits for active growth; asked for, it is given all the same, at the
+          usual strength.
         </p>
       )}
       {closed.length > 0 && open.length > 0 && (
         <Form.Check
           id="only-open"
-          label={`Only ${open.map((p) => p.code).join(', ')}`}
+          label={`Only ${codesOf(open)}`}
           checked={only}
           onChange={(e) => setOnly(e.target.checked)}
         />

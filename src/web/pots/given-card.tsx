@@ -1,5 +1,5 @@
 import type { GivenMonthView, PotAdvice } from '../../contract/advice.ts';
-import { litres } from '../shell/format.ts';
+import { litres, money } from '../shell/format.ts';
 
 const ELEMENTS = [
   { key: 'N', name: 'nitrogen', ink: '#2f6b45' },
@@ -93,7 +93,7 @@ export function GivenCard({ advice, today }: { advice: PotAdvice; today: string 
                 <th scope="row">cost, as far as priced</th>
                 {last.map((m) => (
                   <td key={m.month} className="num">
-                    {m.cost === null ? '–' : m.cost < 0.005 ? '<0.01' : m.cost.toFixed(2)}
+                    {m.cost === null ? '–' : money(m.cost)}
                   </td>
                 ))}
               </tr>

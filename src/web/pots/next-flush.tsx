@@ -31,7 +31,7 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
         Poured at {phText(shares.poured)}, the air takes it to {phText(shares.air)},{' '}
         {shares.flushWater ? `what the ${inSentence(shares.flushWater)} leaves` : 'the pores'} to {phText(shares.pores)}
         , clay and roots to {phText(shares.clay)}.
-        {pot.atLarge && ' Nothing was ever read of it: that is what pots at large do.'}
+        {pot.atLarge && ' Nothing was ever read of it: that is what most pots do.'}
       </p>
       <div className="d-flex gap-2">
         {due && (
@@ -63,7 +63,7 @@ const isSalty = (pot: DriftPot) => pot.now.ppm > 1.5 * pot.aimPpm;
 function standsWords(pot: DriftPot): string {
   const ratios = pot.ratios.slice(-3);
   if (ratios.length === 3 && ratios[0]! < ratios[1]! && ratios[1]! < ratios[2]!)
-    return 'The gap between poured and came out has grown three visits in a row.';
+    return 'The gap between what was poured and the old reservoir has grown three visits in a row.';
   const [now, feed] = [ppmText(pot.now.ppm), ppmText(pot.aimPpm)];
   return isSalty(pot)
     ? `It stands at about ${now} against a ${feed} feed.`

@@ -2,6 +2,7 @@ import { Link } from 'react-router';
 import { HABIT_WORDS, MEDIUM_WORDS } from '../../contract/kinds.ts';
 import type { PotView } from '../../contract/pots.ts';
 import { inSentence } from '../../core/quantity/index.ts';
+import { Term } from '../shell/term.tsx';
 import { dayMonth, dayMonthYear, mL, phText, weekdayDayMonth } from '../shell/format.ts';
 
 /* What stands at the head of a pot's page. */
@@ -113,13 +114,17 @@ function CameOut({ lastCameOut: out }: Pick<PotView['pot'], 'lastCameOut'>) {
   if (!out)
     return (
       <>
-        <span className="small">Last came out</span>
+        <span className="small">
+          <Term of="oldReservoir">Old reservoir</Term>
+        </span>
         <b className="num">never read</b>
       </>
     );
   return (
     <>
-      <span className="small">Last came out, {dayMonth(out.on)}</span>
+      <span className="small">
+        <Term of="oldReservoir">Old reservoir</Term>, {dayMonth(out.on)}
+      </span>
       <b className="num">
         {out.ppm === null ? '—' : `${out.ppm} ppm`}
         {out.ph === null ? '' : `, pH ${phText(out.ph)}`}

@@ -46,7 +46,7 @@ const columns = helper.columns([
   }),
   helper.accessor((pot) => pot.stand.ran?.ratio ?? null, {
     id: 'out',
-    header: 'Poured → came out',
+    header: 'Poured → old reservoir',
     cell: ({ row: { original: pot } }) => <Ran pot={pot} />,
   }),
   helper.accessor((pot) => pot.lastCameOut?.ph ?? null, {

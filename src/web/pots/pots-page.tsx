@@ -73,7 +73,7 @@ function Pots({ view }: { view: PotsView }) {
 type HeadProps = { at: PotsFound; filtering: boolean; setFiltering(on: boolean): void; add(): void };
 
 function Head({ at, filtering, setFiltering, add }: HeadProps) {
-  const { view, all, found, filtered, query, find, shown, show, choosing, setChoosing, clear } = at;
+  const { view, all, found, filtered, query, find, shown, show, choosing, setChoosing, choose, clear } = at;
   const narrow = useNarrow();
   const navigate = useNavigate();
   const search = useRef<HTMLInputElement>(null);
@@ -123,6 +123,20 @@ function Head({ at, filtering, setFiltering, add }: HeadProps) {
           onClick={() => (choosing ? clear() : setChoosing(true))}
         >
           Choose
+        </Button>
+      )}
+      {shown === 'shelves' && choosing && (
+        <Button
+          variant="outline-secondary"
+          onClick={() =>
+            choose(
+              found.map((p) => p.id),
+              true,
+            )
+          }
+        >
+          All {found.length}
+          {filtered ? ' found' : ''}
         </Button>
       )}
       <Link className="btn btn-outline-secondary" to="/pots/advice">

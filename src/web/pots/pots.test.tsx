@@ -214,12 +214,12 @@ describe('the collection', () => {
     const user = open('/pots', pots);
     expect(
       await screen.findByRole('button', {
-        name: 'R-07 Coelogyne, came out 2.1 times the pour, at pH 6.8, salting up, crust, 2 d late',
+        name: 'R-07 Coelogyne, old reservoir 2.1 times the pour, at pH 6.8, salting up, crust, 2 d late',
       }),
     ).toHaveAttribute('aria-pressed', 'false');
     expect(screen.getByRole('group', { name: /Pots down to 15 % by day: Wed 0, Thu 1, Fri 0/ })).toBeInTheDocument();
     expect(screen.getByText(/1 not forecast/)).toBeInTheDocument();
-    screen.getByRole('button', { name: /^R-07 Coelogyne, came out/ }).focus();
+    screen.getByRole('button', { name: /^R-07 Coelogyne, old reservoir/ }).focus();
     await user.keyboard('x');
     expect(screen.getByRole('region', { name: 'Chosen pots' })).toHaveTextContent('1 pot chosenR-07');
     expect(screen.getByRole('button', { name: /Thirsty/ })).toHaveTextContent('Thirsty R-071');
@@ -240,7 +240,7 @@ describe('the collection', () => {
   });
   it('a soak is asked for, with who is not in season for it', async () => {
     const user = open('/pots', pots);
-    (await screen.findByRole('button', { name: /^R-07 Coelogyne, came out/ })).focus();
+    (await screen.findByRole('button', { name: /^R-07 Coelogyne, old reservoir/ })).focus();
     await user.keyboard('x');
     await user.click(screen.getByRole('button', { name: /Add a soak/ }));
     expect(await screen.findByRole('dialog')).toHaveTextContent(/R-07: not in season for it/);

@@ -37,7 +37,7 @@ export function standLabel(pot: PotListItem): string {
   const ph = phs.at(-1);
   return [
     `${pot.code} ${pot.name}`,
-    ran && `came out ${ran.ratio.toFixed(1)} times the pour`,
+    ran && `old reservoir ${ran.ratio.toFixed(1)} times the pour`,
     ph && `at pH ${ph.ph.toFixed(1)}`,
     ...signs.map((sign) => SIGN_WORDS[sign].words),
     pot.due.words,

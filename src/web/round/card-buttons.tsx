@@ -16,6 +16,9 @@ type Props = {
   busy: boolean;
   narrow: boolean;
   error: string | undefined;
+  /** How many more are given the same and could be logged with it. */
+  others: number;
+  onMany(): void;
   onSkip(): void;
 };
 
@@ -39,7 +42,7 @@ export function CardButtons(props: Props) {
   );
 }
 
-function DueButtons({ mix, ready, early, busy, narrow, onSkip }: Props) {
+function DueButtons({ mix, ready, early, busy, narrow, others, onMany, onSkip }: Props) {
   return (
     <>
       <div className="d-flex gap-2 by-hand">
@@ -60,6 +63,11 @@ function DueButtons({ mix, ready, early, busy, narrow, onSkip }: Props) {
           Skip
         </Button>
       </div>
+      {ready && others > 0 && !early && (
+        <Button type="button" variant="link" className="p-0 small several" onClick={onMany}>
+          or several alike at once
+        </Button>
+      )}
       {!ready && (
         <Button type="submit" variant="link" className="p-0 small unmeasured" aria-disabled={busy}>
           or log it with a mix that was not measured

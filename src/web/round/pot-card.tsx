@@ -18,6 +18,9 @@ type Props = {
   mix: RoundMix | undefined;
   view: RoundView;
   waiting: boolean;
+  /** How many more are given the same and could be logged with it, and the way there. */
+  others: number;
+  onMany(): void;
   onDone(): void;
   onUndo: (() => void) | undefined;
   ref?: Ref<HTMLElement>;
@@ -123,7 +126,10 @@ type Arranging = {
   onSkip(): void;
 };
 
-function partsOf({ pot, mix, view, waiting }: Props, { filling, soak, narrow, onSkip }: Arranging): Parts {
+function partsOf(
+  { pot, mix, view, waiting, others, onMany }: Props,
+  { filling, soak, narrow, onSkip }: Arranging,
+): Parts {
   const { draft, errors, change, dips, enterGoesOn, isDue, early, busy, ready, flush } = filling;
   const readings = (
     <PenFields
@@ -151,7 +157,12 @@ function partsOf({ pot, mix, view, waiting }: Props, { filling, soak, narrow, on
     readings,
     steps: isDue ? fillSteps : !pot.done && !waiting && <StandsNow expected={pot.expected} />,
     soakPart: soak.soaking && <SoakNow {...soak} {...{ pot, narrow, busy }} />,
-    buttons: <CardButtons {...{ pot, mix, isDue, waiting, early, busy, narrow, ready, onSkip }} error={errors.form} />,
+    buttons: (
+      <CardButtons
+        {...{ pot, mix, isDue, waiting, early, busy, narrow, ready, others, onMany, onSkip }}
+        error={errors.form}
+      />
+    ),
   };
 }
 

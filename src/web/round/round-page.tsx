@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import type { RoundPot, RoundView } from '../../contract/round.ts';
 import { someOf } from '../../core/quantity/index.ts';
 import { Link } from 'react-router';
@@ -8,6 +8,7 @@ import { litres, weekdayDayMonth, durationWords } from '../shell/format.ts';
 import { PlanList } from '../shell/plan-list.tsx';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useNarrow } from '../shell/use-narrow.ts';
+import { alike, LogMany } from './log-many.tsx';
 import { MixCard, MixNotes } from './mix-card.tsx';
 import { PotCard } from './pot-card.tsx';
 import { roundQuery } from './round-query.ts';
@@ -28,6 +29,7 @@ function Round({ view }: { view: RoundView }) {
   const narrow = useNarrow();
   const { pots, toDo, waiting, selected, passed, cardRef, next, select, undoLast } = useRoundWalk(view);
   const places = useMemo(() => shelvesOf(view, waiting), [view, waiting]);
+  const [many, setMany] = useState<RoundPot>();
   if (pots.length === 0) {
     return (
       <Empty title="No pots yet">
@@ -44,6 +46,8 @@ function Round({ view }: { view: RoundView }) {
       mix={mix}
       view={view}
       waiting={waiting.has(selected.id)}
+      others={alike(view, toDo, selected.mixKey).length - 1}
+      onMany={() => setMany(selected)}
       onDone={() => next(selected)}
       onUndo={undoLast}
     />
@@ -61,6 +65,7 @@ function Round({ view }: { view: RoundView }) {
         </div>
         {!narrow && card}
       </section>
+      {many && <LogMany view={view} toDo={toDo} from={many} onClose={() => setMany(undefined)} />}
     </div>
   );
 }

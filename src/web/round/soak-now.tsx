@@ -84,7 +84,7 @@ function SoakSteps({
   return (
     <ol className="steps soak-steps">
       {!spray && soak.dryFirst && (
-        <SoakStep title="Only once it has run dry" hint="dry clay pushes pH afresh; skip it until then" />
+        <SoakStep title="Only once it has run dry" hint="dry clay lifts pH as it did when new; skip it until then" />
       )}
       {!spray && <SoakStep title="Tip out and read the old reservoir" hint="as for a filling; it is kept below" />}
       {!spray && <SoakStep title="Tape the holes, a tray under it" hint="taped pots leak" />}

@@ -15,8 +15,7 @@ export function StandsNow({ expected: { ppm, ph, leftMl, atLarge } }: Pick<Round
         'What stands in it nobody can say: it was not filled with a mix that was measured.'
       ) : (
         <>
-          Now in it, {atLarge ? 'as pots at large would have it' : 'by its own course'}:{' '}
-          <b className="num ink">{said}</b>
+          Now in it, {atLarge ? 'as most pots would have it' : 'by its own course'}: <b className="num ink">{said}</b>
         </>
       )}
     </p>

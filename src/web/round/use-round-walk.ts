@@ -3,11 +3,15 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { useSearchParams } from 'react-router';
 import type { RoundPot, RoundView } from '../../contract/round.ts';
 import { useActs } from '../shell/acts.tsx';
+import { canBeLogged } from './can-be-logged.ts';
 
 /** The walk from pot to pot: which is in hand, what is left, the keys that go on, and what was done last. */
 export function useRoundWalk(view: RoundView) {
   const { outbox, undo } = useActs();
-  const waiting = useMemo(() => new Set(outbox.waiting.map((act) => act.subject)), [outbox.waiting]);
+  const waiting = useMemo(
+    () => new Set(outbox.waiting.flatMap((act): readonly (string | undefined)[] => act.subjects ?? [act.subject])),
+    [outbox.waiting],
+  );
   const pots = useMemo(() => view.places.flatMap((place) => place.pots), [view]);
   // Logged here, and not yet in what was fetched: not to be offered again meanwhile.
   const [settled, setSettled] = useState<{ view: RoundView; ids: ReadonlySet<string> }>({ view, ids: new Set() });
@@ -68,13 +72,6 @@ export function useRoundWalk(view: RoundView) {
   const { cardRef, focusLog } = useFocusOnLog(selectedId, view);
   const select = (id: string) => (id === selectedId ? focusLog() : (setPassed([]), setChosen(id)));
   return { pots, toDo, waiting, selected, passed, cardRef, next, select, undoLast: canUndo ? undoLast : undefined };
-}
-
-/** Whether what a pot is filled with stands ready: its mix is made and not used up, it gets plain water, and no soak comes first. */
-function canBeLogged({ soak, watering, mixKey }: RoundPot, mixes: RoundView['mixes']): boolean {
-  if (soak && !soak.given) return false;
-  const batch = mixes.find((m) => m.key === mixKey)?.batch;
-  return (watering.what === 'plain' && watering.waterId !== null) || (batch?.status === 'poured' && batch.leftMl > 0);
 }
 
 /** Enter logs at once: the card's button has the focus unless the grower is somewhere else on the page. */

@@ -16,7 +16,7 @@ import {
   type Composition,
   pairRisk,
 } from '../../core/solution/index.ts';
-import { phText, ppmText } from '../shell/format.ts';
+import { money, phText, ppmText } from '../shell/format.ts';
 import { readNumber } from '../shell/field-reader.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { Failed, Loading } from '../shell/states.tsx';
@@ -215,7 +215,7 @@ function Outcome({
             <ElementWords elements={inMix} />
             {cost !== undefined && (
               <p className="small mb-0">
-                Ten litres cost <b className="num">{(10 * cost).toFixed(2)}</b>.
+                Ten litres cost <b className="num">{money(10 * cost)}</b>.
               </p>
             )}
           </>

@@ -7,7 +7,7 @@ import type { LabelFigures, ShelfRoom } from '../../contract/shelf.ts';
 import { LABEL_ITEMS, remarksOf, type Composition, type ReadLabel } from '../../core/solution/index.ts';
 import { inSentence, ppmFromEc } from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
-import { dayMonth, dayMonthYear, ppmText } from '../shell/format.ts';
+import { dayMonth, dayMonthYear, money, ppmText } from '../shell/format.ts';
 import { readNumber } from '../shell/field-reader.ts';
 import { AcidCard } from './acid-card.tsx';
 import { costAt, inBottle, labelOf, unitOf, type RoomProduct } from './chemistry.ts';
@@ -231,7 +231,6 @@ function costWords(
 ): string | undefined {
   const cost = costAt(room, product, perUnit, dose);
   if (!cost) return undefined;
-  const money = (n: number) => n.toFixed(n < 0.1 ? 3 : 2);
   return `Ten litres in ${inSentence(cost.waterName)} cost ${money(cost.whole)}: ${money(cost.product)} of it, ${money(cost.acid)} of acid to pH 6, ${money(cost.water)} of water.`;
 }
 

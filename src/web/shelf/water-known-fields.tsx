@@ -51,7 +51,7 @@ export function WaterKnownFields(props: FieldsProps) {
           label="Cost of a litre"
           name="costPerL"
           numeric
-          hint="in your money; empty: not counted"
+          hint="in the money of the settings; empty: not counted"
         />
       </div>
       <fieldset className="recipe-fields">

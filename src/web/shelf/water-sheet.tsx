@@ -16,7 +16,7 @@ import {
 } from '../../core/solution/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId } from '../shell/api.ts';
-import { dayMonth, litres, phText, ppmText } from '../shell/format.ts';
+import { dayMonth, litres, money, phText, ppmText } from '../shell/format.ts';
 import { readNumber } from '../shell/field-reader.ts';
 import { useShell } from '../shell/use-shell.ts';
 import { soundReading, waterOf, type RoomWater } from './chemistry.ts';
@@ -67,7 +67,7 @@ export function WaterSheet({ room, thing: water, small }: SheetProps<RoomWater>)
         )}
         <p className="small mb-0">
           <WaterWords water={water} />
-          {water.values.costPerL !== null && ` · a litre costs ${water.values.costPerL}`}
+          {water.values.costPerL !== null && ` · a litre costs ${money(water.values.costPerL)}`}
         </p>
       </section>
       {last?.ppm != null && <Verdicts verdict={waterVerdict(ecFromPpm(last.ppm, room.scale), water.values.kind)} />}

@@ -13,14 +13,21 @@ import { OfflineError, newId, ProblemError, request } from './api.ts';
 import { Outbox, type Act, type OutboxState, type Sent } from './outbox.ts';
 import type { UndoDone } from '../../contract/book.ts';
 
-type Toast = { id: string; words: string; undoId?: string | undefined };
+type Toast = { id: string; words: string; undoId?: string | undefined; takesBack?: readonly string[] | undefined };
 /** `wait: false` does not wait for what shows to be fetched anew: where the next thing to do is known already. */
-type PutOptions = { toast?: string; undoable?: boolean; wait?: boolean };
+type PutOptions = {
+  toast?: string;
+  undoable?: boolean;
+  wait?: boolean;
+  /** What one undo takes back, where an act wrote several lines. */
+  takesBack?: readonly string[];
+};
 type Acts = {
   outbox: OutboxState;
   /** Sends an act (or keeps it), refreshes what shows, and offers to take it back. */
   put<T>(act: Act, options?: PutOptions): Promise<Sent<T>>;
-  undo(targetId: string): Promise<void>;
+  /** @param lines of the act, where it wrote several */
+  undo(targetId: string, lines?: readonly string[]): Promise<void>;
   say(words: string): void;
   dismissRefused(id: string): void;
   tryAgain(id: string): void;
@@ -41,9 +48,9 @@ export function ActsProvider({ children }: { children: ReactNode }) {
   const [toasts, setToasts] = useState<Toast[]>([]);
   const waits = state.waiting.length > 0;
 
-  const toast = useCallback((words: string, undoId?: string) => {
+  const toast = useCallback((words: string, undoId?: string, takesBack?: readonly string[]) => {
     const id = newId();
-    setToasts((list) => [...list.slice(-1), { id, words, undoId }]);
+    setToasts((list) => [...list.slice(-1), { id, words, undoId, takesBack }]);
     setTimeout(() => setToasts((list) => list.filter((t) => t.id !== id)), TOAST_MS);
   }, []);
 
@@ -83,16 +90,20 @@ export function ActsProvider({ children }: { children: ReactNode }) {
           toast(
             sent.kind === 'waiting' ? `${options.toast}, kept here until the server answers` : options.toast,
             options.undoable === false ? undefined : act.id,
+            options.takesBack,
           );
         return sent;
       },
-      async undo(targetId: string) {
+      async undo(targetId: string, lines: readonly string[] = [targetId]) {
         if (outbox.withdraw(targetId)) {
           toast('Taken back before it was sent');
           return;
         }
         try {
-          const done = await request<UndoDone>('PUT', `/api/book/undos/${newId()}`, { targetId });
+          const done = await request<UndoDone>('PUT', `/api/book/undos/${newId()}`, {
+            targetId: lines[0],
+            alsoIds: lines.slice(1),
+          });
           toast(done.words);
         } catch (error) {
           if (error instanceof ProblemError) toast(error.problem.detail);

@@ -20,6 +20,16 @@ export const setUnits = (owned: VolumeUnits) => {
   units = owned;
 };
 export const ownUnits = () => units;
+let currency = '';
+export const setCurrency = (sign: string) => {
+  currency = sign;
+};
+/** A price with the sign of the settings: "£0.36", "0.36 EUR", "0.36" where none was set. */
+export function money(amount: number): string {
+  const figure = amount > 0 && amount < 0.01 ? '<0.01' : amount.toFixed(amount < 0.1 ? 3 : 2);
+  if (currency === '') return figure;
+  return /^[a-z]/i.test(currency) ? `${figure}${NBSP}${currency}` : `${currency}${figure}`;
+}
 const metricLitres = (l: number) => `${Number(l.toFixed(l < 1 ? 2 : 1))}${NBSP}L`;
 /** Water by the bucket: "2.6 L", or in gallons. */
 export const litres = (l: number) => (units === 'metric' ? metricLitres(l) : volumeWords(l * 1000, units));

@@ -5,7 +5,7 @@ import { useActs } from './acts.tsx';
 import { NotLetInError, request } from './api.ts';
 import { ClockStrip } from './clock-strip.tsx';
 import { Enter } from './enter.tsx';
-import { setUnits } from './format.ts';
+import { setCurrency, setUnits } from './format.ts';
 import mark from './mark.svg';
 import { Notices } from './notices.tsx';
 import { Failed, Loading } from './states.tsx';
@@ -54,7 +54,10 @@ export function Frame() {
   useHotkeys(['?', 'shift+?'], () => setHelp(true), { useKey: true });
   useHotkeys('c', () => setClock(true), { preventDefault: true });
   if (shell.error instanceof NotLetInError) return <Enter />;
-  if (shell.data) setUnits(shell.data.units);
+  if (shell.data) {
+    setUnits(shell.data.units);
+    setCurrency(shell.data.currency);
+  }
   const demo = shell.data?.mode === 'demo';
   const empty = shell.data?.mode === 'own' && shell.data.pots === 0 && !shell.data.shut;
   return (
@@ -90,7 +93,7 @@ function Room({ shell, pathname, empty }: { shell: ReturnType<typeof useShell>; 
         </Suspense>
       ) : (
         // Units are told to what formats, not to every word of a room: where they change, the room is drawn anew.
-        <Fragment key={known.units}>
+        <Fragment key={`${known.units} ${known.currency}`}>
           <Outlet />
         </Fragment>
       )}

@@ -7,6 +7,8 @@ export type Act = {
   readonly body: unknown;
   readonly words: string;
   readonly subject?: string;
+  /** Several, where one act is about many. */
+  readonly subjects?: readonly string[];
 };
 /** An act the server refused when it was sent again later. */
 export type Refused = { readonly act: Act; readonly reason: string };

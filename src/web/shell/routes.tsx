@@ -59,6 +59,7 @@ export const router = createBrowserRouter([
       { path: 'shelf/mix', lazy: async () => ({ Component: (await import('../shelf/index.ts')).MixPage }) },
       { path: 'shelf/compare', lazy: async () => ({ Component: (await import('../shelf/index.ts')).ComparePage }) },
       { path: 'shelf', lazy: async () => ({ Component: (await import('../shelf/index.ts')).ShelfPage }) },
+      { path: 'words', lazy: async () => ({ Component: (await import('./words-page.tsx')).WordsPage }) },
       { path: 'start', lazy: async () => ({ Component: (await import('../start/index.ts')).StartPage }) },
       { path: 'enter', element: <Navigate to="/round" replace /> },
       { path: 'book', lazy: async () => ({ Component: (await import('../book/index.ts')).BookPage }) },

@@ -1,4 +1,5 @@
 import Modal from 'react-bootstrap/Modal';
+import { Link } from 'react-router';
 
 const KEYS: [string, [string, string][]][] = [
   [
@@ -70,6 +71,11 @@ export default function Shortcuts({ onClose }: { onClose: () => void }) {
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>
+        <p className="small">
+          <Link to="/words" onClick={onClose}>
+            Words and what they mean
+          </Link>
+        </p>
         {KEYS.map(([room, keys]) => (
           <section key={room} className="mb-3">
             <h3>{room}</h3>

@@ -16,7 +16,7 @@ export function Toasts() {
               variant="outline-light"
               onClick={() => {
                 dismissToast(t.id);
-                void undo(t.undoId!);
+                void undo(t.undoId!, t.takesBack);
               }}
             >
               Undo
