@@ -8,11 +8,11 @@ import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { doseMl, litres, NBSP, ppmText } from '../shell/format.ts';
 import { CountDropper } from './count-dropper.tsx';
-import { BySchool } from './by-school.tsx';
+import { BySchool, MoreThanUsual } from './as-it-reads.tsx';
 import { amountWords, lastReading, partShort } from './bench-words.ts';
 import { OtherDose, type Dose } from './other-dose.tsx';
 import { PrepareFirst } from './prepare-first.tsx';
-import { OddCauses, ReadingEntry } from './reading-entry.tsx';
+import { ReadingEntry } from './reading-entry.tsx';
 import type { SendStep } from './send-step.ts';
 import { ThinOut } from './thin-out.tsx';
 import { UndoKey } from './undo-key.tsx';
@@ -93,13 +93,7 @@ function Inside({ view, onUndo, onGoOn }: Pick<Props, 'view' | 'onUndo' | 'onGoO
           ? 'Plain water: nothing goes in but what brings the pH into its window.'
           : 'pH comes last, because everything before moves it.'}
       </small>
-      {view.usualNetPpm !== null && (
-        <div className="caution d-block">
-          This recipe usually comes to {ppmText(view.usualNetPpm)} over the water, and now to a fifth more. Look at
-          these before it is poured:
-          <OddCauses moment="inside" quantity="ppm" />
-        </div>
-      )}
+      <MoreThanUsual view={view} />
       <BySchool view={view} />
       <Button variant="clay" size="lg" autoFocus onClick={onGoOn}>
         {view.phMeter ? 'On to the pH' : 'On to pouring'}

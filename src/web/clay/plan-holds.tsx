@@ -7,6 +7,7 @@ import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt } from '../shell/use-act.ts';
 import { useClayAct } from './send-clay.ts';
+import { DateInput } from '../shell/date-input.tsx';
 
 const MOST = 6;
 
@@ -64,15 +65,7 @@ export function PlanHolds({ room, pot, onClose }: { room: ClayRoom; pot: Unleach
           )}
         </LabelledField>
         <LabelledField label="On" error={problemAt(problems, 'onDate')}>
-          {(a) => (
-            <Form.Control
-              {...a}
-              type="date"
-              min={room.today}
-              value={onDate}
-              onChange={(e) => setOnDate(e.target.value)}
-            />
-          )}
+          {(a) => <DateInput {...a} min={room.today} value={onDate} onChange={(e) => setOnDate(e.target.value)} />}
         </LabelledField>
       </div>
     </FormModal>

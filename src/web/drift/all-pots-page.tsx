@@ -12,6 +12,7 @@ import { inSmallUnit, mL, phText, ppmText, weekdayDayMonth } from '../shell/form
 import { Failed, Loading } from '../shell/states.tsx';
 import { driftQuery, modelsQuery } from './drift-query.ts';
 import { useBands, type Bands } from './use-drift-worker.ts';
+import { DateInput } from '../shell/date-input.tsx';
 
 const DAYS_AHEAD = 14;
 /** The Sunday that comes; a Sunday's own is the next. */
@@ -72,9 +73,8 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
           </div>
           <label className="d-flex gap-2 align-items-center">
             <span className="small">by</span>
-            <input
-              type="date"
-              className="form-control form-control-sm"
+            <DateInput
+              size="sm"
               aria-label="By which day"
               min={plusDays(room.today, 1)}
               max={plusDays(room.today, DAYS_AHEAD)}

@@ -37,10 +37,10 @@ export function PushesCard({ room, chosen }: { room: DriftRoom; chosen: string |
   const low = Math.min(0, ...shown.map((r) => r.mean));
   const x = scaleLinear([low, high], [0, 118]);
   return (
-    <section className="sheet rank" aria-label="Whose clay lifts pH most">
+    <section className="sheet rank" aria-label="Who lifts pH most">
       <div className="d-flex align-items-baseline">
-        <h2>Whose clay lifts pH most</h2>
-        <span className="small push">
+        <h2>Who lifts pH most</h2>
+        <span className="small push nowrap">
           <Term of="alkali">alkali</Term>, µeq a week
         </span>
       </div>
@@ -78,8 +78,8 @@ export function PushesCard({ room, chosen }: { room: DriftRoom; chosen: string |
         ))}
       </ul>
       <div className="small d-flex">
-        <span>clay and roots together; under 0: roots take more</span>
-        <Link className="push" to="/drift/all">
+        <span>clay and roots; under 0: roots take more</span>
+        <Link className="push nowrap" to="/drift/all">
           all pots
         </Link>
       </div>

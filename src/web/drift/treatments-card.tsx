@@ -11,6 +11,7 @@ import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt } from '../shell/use-act.ts';
 import { useDriftAct } from './use-drift-act.ts';
+import { DateInput } from '../shell/date-input.tsx';
 
 const VERDICTS: Record<TreatmentView['verdict'], { words: string; chip: string }> = {
   helps: { words: 'holding', chip: 'good' },
@@ -192,9 +193,8 @@ function TreatmentForm({ pot, today, onClose }: { pot: DriftPot; today: string; 
       </LabelledField>
       <LabelledField label="Since" error={problemAt(problems, 'fromDate')}>
         {(a) => (
-          <Form.Control
+          <DateInput
             {...a}
-            type="date"
             max={today}
             value={texts.from}
             onChange={(e) => setTexts({ ...texts, from: e.target.value })}

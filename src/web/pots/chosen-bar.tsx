@@ -14,6 +14,7 @@ import type { PlacedPot } from './pot-filters.ts';
 import { WhatChanges } from './what-changes.tsx';
 import { someOf, upperFirst } from '../../core/quantity/index.ts';
 import { SOAKS, type SoakWhat, standsFor, SOAK_WHATS } from '../../core/regimen/index.ts';
+import { DateInput } from '../shell/date-input.tsx';
 
 /** The box that chose a pot still has the focus: keys work there, and not where something is typed. */
 const ALSO_IN_BOXES = {
@@ -189,9 +190,7 @@ export function RegimenDialog({ chosen, view, onClose }: DialogProps) {
         {(a) => <Form.Control {...a} autoComplete="off" value={reason} onChange={(e) => setReason(e.target.value)} />}
       </LabelledField>
       <LabelledField label="From" error={problemAt(problems, 'fromDate')}>
-        {(a) => (
-          <Form.Control {...a} type="date" min={view.today} value={from} onChange={(e) => setFrom(e.target.value)} />
-        )}
+        {(a) => <DateInput {...a} min={view.today} value={from} onChange={(e) => setFrom(e.target.value)} />}
       </LabelledField>
       <p className="small mb-0">
         {changed.length === 0
@@ -245,9 +244,7 @@ export function SoakDialog({ chosen, view, onClose }: DialogProps) {
         error={problemAt(problems, 'fromDate')}
         hint="Each gets it at its first watering from that day on, once; then it is drained, flushed and filled."
       >
-        {(a) => (
-          <Form.Control {...a} type="date" min={view.today} value={from} onChange={(e) => setFrom(e.target.value)} />
-        )}
+        {(a) => <DateInput {...a} min={view.today} value={from} onChange={(e) => setFrom(e.target.value)} />}
       </LabelledField>
       {closed.length > 0 && (
         <p className="small mb-0">

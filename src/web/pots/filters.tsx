@@ -147,6 +147,6 @@ function noteOf(state: State, pots: readonly PlacedPot[]): string {
     const [late] = [...pots].sort((a, b) => b.due.daysLate - a.due.daysLate);
     return late && late.due.daysLate > 0 ? `${late.code} ${late.due.words}` : codes(pots, 4);
   }
-  if (state === 'drifting') return `${worst[0]!.code} came out at ${worst[0]!.stand.phs.at(-1)!.ph.toFixed(1)}`;
+  if (state === 'drifting') return `${worst[0]!.code} stood at ${worst[0]!.stand.phs.at(-1)!.ph.toFixed(1)}`;
   return codes(worst, 4);
 }

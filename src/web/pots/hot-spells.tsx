@@ -1,8 +1,8 @@
 import { useState } from 'react';
-import Form from 'react-bootstrap/Form';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { HOT_DAY_TIMES, type ToldDay } from '../../core/reservoir/index.ts';
 import { dayMonth } from '../shell/format.ts';
+import { DateInput } from '../shell/date-input.tsx';
 
 /** A spell is longer than this only by a slip of the finger. */
 const MOST_DAYS = 60;
@@ -82,11 +82,11 @@ export function HotSpells({ days, change }: { days: readonly ToldDay[]; change(d
       <div className="d-flex gap-2 align-items-end flex-wrap">
         <label className="small">
           from
-          <Form.Control size="sm" type="date" value={from} onChange={(e) => setFrom(e.target.value)} />
+          <DateInput size="sm" value={from} onChange={(e) => setFrom(e.target.value)} />
         </label>
         <label className="small">
           to
-          <Form.Control size="sm" type="date" value={to} onChange={(e) => setTo(e.target.value)} />
+          <DateInput size="sm" value={to} onChange={(e) => setTo(e.target.value)} />
         </label>
         <button type="button" className="btn btn-outline-secondary btn-sm" onClick={add}>
           Add the spell

@@ -3,7 +3,7 @@ export { ListPage, PastedList } from './list-page.tsx';
 export { PlaceFields } from './place-form.tsx';
 export { AdvicePage } from './advice-page.tsx';
 export { RulesPage } from './rules-page.tsx';
-export { RegimenPage } from './regimen-page.tsx';
+export { RegimenPage, schoolsQuery } from './regimen-page.tsx';
 export { FirstRegimenFields } from './first-regimen.tsx';
 export { FIRST_BY_LABEL, FIRST_REGIMEN, toRegimenTexts, toRegimenValues } from './regimen-texts.ts';
 export { PlacesPage } from './places-page.tsx';

@@ -18,6 +18,7 @@ import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct, type Problems } from '../shell/use-act.ts';
 import { EMPTY_POT, nextCode, toPotTexts, toPotValues, type PotTexts } from './pot-texts.ts';
+import { DateInput } from '../shell/date-input.tsx';
 
 type Props = {
   view: PotsView;
@@ -98,12 +99,12 @@ function Typed({
   numeric?: boolean;
   autoFocus?: boolean;
 }) {
+  const Control = type === 'date' ? DateInput : Form.Control;
   return (
     <LabelledField label={label} error={problemAt(problems, name)} hint={hint}>
       {(a) => (
-        <Form.Control
+        <Control
           {...a}
-          type={type}
           autoComplete="off"
           autoFocus={autoFocus}
           placeholder={placeholder}

@@ -46,7 +46,7 @@ const columns = helper.columns([
   }),
   helper.accessor((pot) => pot.stand.ran?.ratio ?? null, {
     id: 'out',
-    header: 'Poured → old reservoir',
+    header: 'Poured → at change',
     cell: ({ row: { original: pot } }) => <Ran pot={pot} />,
   }),
   helper.accessor((pot) => pot.lastCameOut?.ph ?? null, {

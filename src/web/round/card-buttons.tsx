@@ -33,9 +33,9 @@ export function CardButtons(props: Props) {
         </p>
       )}
       {isDue ? <DueButtons {...props} /> : <p className="small mb-0">{whyNothing(props)}</p>}
-      {!narrow && isDue && (
+      {!narrow && isDue && ready && (
         <div className="small keys-line">
-          <kbd>Enter</kbd> {ready ? 'log' : 'go on'} <kbd>R</kbd> read <kbd>S</kbd> skip <kbd>U</kbd> undo
+          <kbd>Enter</kbd> log <kbd>R</kbd> read <kbd>S</kbd> skip <kbd>U</kbd> undo
         </div>
       )}
     </div>

@@ -21,6 +21,7 @@ import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 import { signed } from './meter-sheet.tsx';
 import type { RoomMeter } from './chemistry.ts';
+import { DateInput } from '../shell/date-input.tsx';
 
 /** A temperature standards are listed for, or none. */
 const withinScale = (warm: number | undefined) => (warm !== undefined && warm >= 0 && warm <= 50 ? warm : null);
@@ -271,9 +272,7 @@ export function MarkMeter({
       />
       {since === 'day' && (
         <LabelledField label="From" error={problemAt(problems, 'fromOn')}>
-          {(a) => (
-            <Form.Control {...a} type="date" max={room.today} value={day} onChange={(e) => setDay(e.target.value)} />
-          )}
+          {(a) => <DateInput {...a} max={room.today} value={day} onChange={(e) => setDay(e.target.value)} />}
         </LabelledField>
       )}
       <LabelledField

@@ -9,6 +9,7 @@ import { get, newId } from './api.ts';
 import { weekdayDayMonth } from './format.ts';
 import { LabelledField } from './labelled-field.tsx';
 import { problemAt, otherProblems, useAct } from './use-act.ts';
+import { DateInput } from './date-input.tsx';
 
 export const plansQuery = {
   queryKey: ['plans'],
@@ -180,9 +181,7 @@ export function PlanForm({
         )}
       </LabelledField>
       <LabelledField label="On" error={problemAt(problems, 'onDate')}>
-        {(a) => (
-          <Form.Control {...a} type="date" min={today} value={onDate} onChange={(e) => setOnDate(e.target.value)} />
-        )}
+        {(a) => <DateInput {...a} min={today} value={onDate} onChange={(e) => setOnDate(e.target.value)} />}
       </LabelledField>
       <Button type="submit" disabled={busy}>
         Plan it

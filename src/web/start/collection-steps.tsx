@@ -1,3 +1,4 @@
+import { useQuery } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
@@ -7,6 +8,7 @@ import {
   FirstRegimenFields,
   PastedList,
   PotForm,
+  schoolsQuery,
   toRegimenTexts,
   toRegimenValues,
 } from '../pots/index.ts';
@@ -77,6 +79,7 @@ export function PlacesStep({ view, next }: StepProps) {
 export function RegimenStep({ room, next }: StepProps) {
   const pen = room.meters.some((m) => m.values.quantity === 'ppm');
   const [texts, setTexts] = useState(() => toRegimenTexts(pen ? FIRST_REGIMEN : FIRST_BY_LABEL));
+  const schools = useQuery(schoolsQuery).data?.schools.filter((s) => s.source === 'common practice') ?? [];
   const { send, problems, busy } = useAct('/api/pots/acts');
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -89,6 +92,29 @@ export function RegimenStep({ room, next }: StepProps) {
   };
   return (
     <form className="thing-form" noValidate onSubmit={(e) => void submit(e)}>
+      <LabelledField
+        label="Begin from"
+        error={undefined}
+        hint={schools.find((s) => s.school === texts.school)?.words ?? 'Everything can be changed later.'}
+      >
+        {(a) => (
+          <Form.Select
+            {...a}
+            value={texts.school}
+            onChange={(e) => {
+              const school = schools.find((s) => s.school === e.target.value);
+              if (school) setTexts(toRegimenTexts({ ...school.values, name: school.title }));
+            }}
+          >
+            {schools.length === 0 && <option value={texts.school}>Constant dilute</option>}
+            {schools.map((s) => (
+              <option key={s.school} value={s.school}>
+                {s.title}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </LabelledField>
       <FirstRegimenFields
         texts={texts}
         change={(part) => setTexts((old) => ({ ...old, ...part }))}

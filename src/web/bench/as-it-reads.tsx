@@ -2,6 +2,7 @@ import type { BatchView } from '../../contract/bench.ts';
 import { judgeBySchools, verdictWords } from '../../core/regimen/index.ts';
 import { FEED_BAND } from '../../core/strength/index.ts';
 import { ppmText } from '../shell/format.ts';
+import { OddCauses } from './reading-entry.tsx';
 
 /** What each school would say of a feed as it reads: they disagree, and one sees by how much. */
 export function BySchool({ view: { netPpm, scale, use, advice, parts } }: { view: BatchView }) {
@@ -22,5 +23,17 @@ export function BySchool({ view: { netPpm, scale, use, advice, parts } }: { view
         </tbody>
       </table>
     </details>
+  );
+}
+
+/** A batch a fifth past what its recipe usually comes to: the causes, before it is poured. */
+export function MoreThanUsual({ view: { usualNetPpm } }: { view: BatchView }) {
+  if (usualNetPpm === null) return null;
+  return (
+    <div className="caution d-block">
+      This recipe usually comes to {ppmText(usualNetPpm)} over the water, and now to a fifth more. Look at these before
+      it is poured:
+      <OddCauses moment="inside" quantity="ppm" />
+    </div>
   );
 }
