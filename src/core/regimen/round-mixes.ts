@@ -63,7 +63,12 @@ export function joinKeys(keys: readonly string[]): string {
 
 /** Does a bucket's key serve a mix's? */
 export function serves(bucketKey: string | null, key: string): boolean {
-  return bucketKey !== null && bucketKey.split(TOGETHER).includes(key);
+  return bucketKey !== null && keysIn(bucketKey).includes(key);
+}
+
+/** Keys of the mixes one bucket serves. */
+export function keysIn(bucketKey: string): string[] {
+  return bucketKey.split(TOGETHER);
 }
 
 /**

@@ -2,6 +2,7 @@ import type { EntityManager } from 'typeorm';
 import type { BeforeStart, StartBatchRead } from '../../contract/bench.ts';
 import { inSentence, ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { WATER_BANDS } from '../../core/solution/index.ts';
+import { keysIn, plusDays, serves } from '../../core/regimen/index.ts';
 import { bottleStrength } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import type { Pot, Water } from '../database/entities.ts';
@@ -12,11 +13,15 @@ import { trustIn } from './trust.ts';
 import { firstWords, potsFor } from './who-first.ts';
 import {
   basesOf,
+  batchesSince,
   bottleFacts,
   checkDueOn,
+  collectionOf,
   growersScale,
+  leftOf,
   type Meters,
   metersOf,
+  MIX_KEEPS_DAYS,
   offWords,
   stockOf,
 } from '../collection/index.ts';
@@ -52,6 +57,7 @@ export function beforeStart(manager: EntityManager, request: StartBatchRead, whe
           ),
         ]
       : []),
+    ...oldAndFresh(manager, request, when.localDate),
     ...penNotices(request, meters, zone, when.localDate),
     ...potNotices(manager, parts, request, when.localDate),
   ];
@@ -159,6 +165,26 @@ function productNotices(
   }
   return notices;
 }
+
+/** What is left of an earlier mix goes to the same pots: together its strength is reckoned, its pH is not. */
+function oldAndFresh(manager: EntityManager, { mixKey: key, use }: StartBatchRead, today: string): Notice[] {
+  if (key === null || use !== 'feed') return [];
+  const { batches, drawn } = collectionOf(manager);
+  const old = batchesSince(batches, plusDays(today, -MIX_KEEPS_DAYS)).find(
+    ({ row }) => row.status === 'poured' && !row.emptied && row.mixKey !== null && sharesMix(row.mixKey, key),
+  );
+  const leftMl = old ? leftOf(old, drawn) : 0;
+  if (!old || leftMl < LEAST_LEFT_ML) return [];
+  return [
+    mind(
+      'water',
+      `${volumeWords(leftMl)} of ${old.row.name} of ${old.row.startedOn === today ? 'today' : old.row.startedOn} are left. Poured together with the fresh one strengths add up by litres; pH does not: it is no average, so read it once they are together.`,
+    ),
+  ];
+}
+/** Less is tipped away without a thought. */
+const LEAST_LEFT_ML = 100;
+const sharesMix = (one: string, other: string) => keysIn(one).some((key) => serves(other, key));
 
 function penNotices(request: StartBatchRead, meters: Meters, zone: string, today: string): Notice[] {
   const notices: Notice[] = [];

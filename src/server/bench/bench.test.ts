@@ -437,6 +437,20 @@ describe('before a start', () => {
     await count(25);
     expect(await said()).toBe('');
   });
+  it('what is left of the mix goes to the same pots: strengths add up, pH asks to be read', async () => {
+    const { key } = (await kit.call<RoundView>('GET', '/api/round')).body.mixes.find((m) => m.use === 'feed')!;
+    const said = async () =>
+      (await kit.call<BeforeStart>('POST', '/api/bench/before', request({ mixKey: key }))).body.notices
+        .map((n) => n.words)
+        .join(' | ');
+    expect(await said()).not.toMatch(/Poured together/);
+    const { id } = await start({ mixKey: key });
+    await toStrength(id);
+    const poured = await step(id, { kind: 'pour' });
+    expect(await said()).toMatch(/of Test can of today are left\. .*strengths add up by litres; pH does not/);
+    await undo(poured.id);
+    await step(id, { kind: 'abandon', reason: '' });
+  });
   it('a batch that cannot be is told why, and nothing is started', async () => {
     const asked = await kit.call<BeforeStart>('POST', '/api/bench/before', request({ volumeL: 40 }));
     expect(asked.body).toMatchObject({

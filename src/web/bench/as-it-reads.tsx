@@ -37,3 +37,14 @@ export function MoreThanUsual({ view: { usualNetPpm } }: { view: BatchView }) {
     </div>
   );
 }
+
+/** Both, where no pH comes between the strength and the pouring. */
+export function AsItReads({ view }: { view: BatchView }) {
+  if (view.phMeter) return null;
+  return (
+    <>
+      <MoreThanUsual view={view} />
+      <BySchool view={view} />
+    </>
+  );
+}

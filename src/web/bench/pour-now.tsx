@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { BatchView } from '../../contract/bench.ts';
 import { ProblemError } from '../shell/api.ts';
 import { litres, phText, ppmText } from '../shell/format.ts';
-import { BySchool, MoreThanUsual } from './as-it-reads.tsx';
+import { AsItReads } from './as-it-reads.tsx';
 import type { SendStep } from './send-step.ts';
 import { WaitButtons } from './wait-buttons.tsx';
 import { Icon } from '../drawing/icon.tsx';
@@ -50,8 +50,7 @@ export function PourNow({ view, send }: { view: BatchView; send: SendStep }) {
         </div>
       )}
       <ByMeasure view={view} />
-      {!view.phMeter && <MoreThanUsual view={view} />}
-      {!view.phMeter && <BySchool view={view} />}
+      <AsItReads view={view} />
       {view.ph.inside && view.expected.known && (
         <small>
           pH {phText(view.expected.now.inAQuarterPh)} or near it in a quarter of an hour and{' '}

@@ -103,7 +103,8 @@ function TopUpForm({ pot, waters, onDone }: { pot: Pot; waters: RoundView['water
         Log it
       </Button>
       <p className="small mb-0 wide">
-        Better than a dry pot; not as a habit: plain water leaves every salt where it is.
+        Better than a dry pot; not as a habit: plain water leaves every salt where it is. The pH of old and new together
+        is no average of the two: only a reading tells it.
       </p>
     </Form>
   );
