@@ -152,7 +152,15 @@ export const batchPart = z.object({
   mlPerUnit: z.number(),
   /** `madeOn`, `leftMl`: of one made for an earlier batch, before this one. */
   stock: z
-    .object({ grams: z.number(), waterMl: z.number(), madeOn: localDate.optional(), leftMl: z.number().optional() })
+    .object({
+      grams: z.number(),
+      waterMl: z.number(),
+      /** Measured by so many halves of a level spoon, and not weighed. */
+      halfSpoons: z.number().optional(),
+      spoon: z.string().optional(),
+      madeOn: localDate.optional(),
+      leftMl: z.number().optional(),
+    })
     .nullable(),
   aimWords: z.string(),
   /** By pen: net of the part with its band. By measure: null, and `doseUnits` says how much goes in altogether. */

@@ -31,17 +31,52 @@ export function planStock(
   requirePositive(strengthEcPerGL, 'the strength');
   requirePositive(volumeL, 'the batch');
   requirePositive(stepG, "the scale's step");
+  const enough = fits(strengthEcPerGL, volumeL, aim, tools, batches);
+  const weighable = GRAMS.filter((grams) => grams >= LEAST_SCALE_STEPS * stepG);
+  return enough(weighable);
+}
+
+/** The first of some weights that is enough, with the water it is dissolved in. */
+function fits(strengthEcPerGL: number, volumeL: number, aim: Aim, tools: readonly Tool[], batches: number) {
   const neededG = (batches * aim.netEcUsCm * volumeL) / strengthEcPerGL;
   const half = (aim.highEcUsCm - aim.lowEcUsCm) / 2;
-  for (const grams of GRAMS) {
-    if (grams < SPARE * neededG || grams < LEAST_SCALE_STEPS * stepG) continue;
-    for (const waterMl of WATERS_ML) {
-      const mlPerG = waterMl / grams;
-      const stepMoves = (finestStepMl(tools) * strengthEcPerGL) / mlPerG / volumeL;
-      if (mlPerG >= LEAST_ML_PER_G && stepMoves <= half) return { grams, waterMl };
+  return (weights: readonly number[]): Stock | undefined => {
+    for (const grams of weights) {
+      if (grams < SPARE * neededG) continue;
+      for (const waterMl of WATERS_ML) {
+        const mlPerG = waterMl / grams;
+        const stepMoves = (finestStepMl(tools) * strengthEcPerGL) / mlPerG / volumeL;
+        if (mlPerG >= LEAST_ML_PER_G && stepMoves <= half) return { grams, waterMl };
+      }
     }
-  }
-  return undefined;
+    return undefined;
+  };
+}
+
+/** A level mL of crystals weighs about a gram, from 0.8 to 1.2 by their size (value from memory; weigh a spoonful to know). */
+export const GRAMS_IN_A_LEVEL_ML = 1;
+/** As many half spoons one still counts. */
+const MOST_HALVES = 24;
+
+/**
+ * A stock measured in level spoons, for want of a scale: its grams are about, and the pen finds out what it is.
+ * @param spoonMl what the spoon holds @returns undefined where no count of half spoons will do
+ */
+export function planSpoonStock(
+  strengthEcPerGL: number,
+  volumeL: number,
+  aim: Aim,
+  tools: readonly Tool[],
+  spoonMl: number,
+  batches = 1,
+): (Stock & { readonly halfSpoons: number }) | undefined {
+  requirePositive(strengthEcPerGL, 'the strength');
+  requirePositive(volumeL, 'the batch');
+  requirePositive(spoonMl, 'the spoon');
+  const halfG = (GRAMS_IN_A_LEVEL_ML * spoonMl) / 2;
+  const enough = fits(strengthEcPerGL, volumeL, aim, tools, batches);
+  const stock = enough(Array.from({ length: MOST_HALVES }, (_, i) => (i + 1) * halfG));
+  return stock && { ...stock, halfSpoons: Math.round(stock.grams / halfG) };
 }
 
 /** Days a stock of a plain salt is offered again, closed and labelled. Common practice (weeks, until it clouds); no source. */

@@ -5,6 +5,7 @@ import {
   countableInGranules,
   finestStepMl,
   GRANULES,
+  planSpoonStock,
   planStock,
   RIGHT_BEFORE_TRUST,
   roundToTool,
@@ -76,6 +77,14 @@ describe('what is given by measure', () => {
     expect(roundToTool(0.001, TOOLS).steps).toBe(1);
     expect(thinningToMeasure(2, TOOLS)).toBe(1);
     expect(thinningToMeasure(0.1, TOOLS)).toBe(10);
+  });
+  it('goes by the level spoon where there is no scale: whole halves, enough for it, never too strong to measure', () => {
+    const by = planSpoonStock(EPSOM, 5, SOAK, TOOLS, 5)!;
+    expect(by.halfSpoons).toBe(Math.round(by.grams / 2.5));
+    expect(by.grams).toBeGreaterThanOrEqual(planStock(EPSOM, 5, SOAK, TOOLS, 0.1)!.grams);
+    expect(by.waterMl / by.grams).toBeGreaterThanOrEqual(4);
+    // Quarter-mL pinches are too many to count for a hundred litres.
+    expect(planSpoonStock(EPSOM, 100, SOAK, TOOLS, 0.25)).toBeUndefined();
   });
 });
 

@@ -6,6 +6,7 @@ import {
   aimWithin,
   bottleStrength,
   countableInGranules,
+  planSpoonStock,
   planStock,
   stockServes,
   thinningRatio,
@@ -191,7 +192,7 @@ function wayOf(
   },
 ): Way | { message: string } {
   if (made) return madeWay(made, strength, volumeL, band, tools);
-  if (solid) return solidWay(solid, strength, volumeL, band, tools, finestScaleG(manager));
+  if (solid) return solidWay(solid, strength, volumeL, band, tools, finestScaleG(manager) ?? smallestSpoon(manager));
   return liquidWay(
     byPen ? thinningRatio(strength, volumeL, band, tools) : thinningToMeasure(unitsPerL * volumeL, tools),
   );
@@ -214,7 +215,7 @@ function solidWay(
   volumeL: number,
   band: Aim,
   tools: readonly Tool[],
-  stepG: number | undefined,
+  by: number | SpoonAtHand | undefined,
 ): Way | { message: string } {
   const countable = countableInGranules(strength, volumeL, band);
   if (wanted === 'granules') {
@@ -223,14 +224,15 @@ function solidWay(
       message: 'Too many to count, or one alone would be too much. Weigh it into a stock, or change the litres.',
     };
   }
-  const stock =
-    stepG === undefined
-      ? undefined
-      : planStock(strength, volumeL, band, tools, stepG, wanted === 'large' ? BATCHES_OF_A_LARGE_STOCK : 1);
+  const batches = wanted === 'large' ? BATCHES_OF_A_LARGE_STOCK : 1;
+  const stock = by === undefined ? undefined : stockBy(by, strength, volumeL, band, tools, batches);
   if (stock) return { method: 'stock', mlPerUnit: stock.waterMl / stock.grams, stock: JSON.stringify(stock) };
   const instead = countable ? ' Or count it in granules.' : '';
-  if (stepG === undefined)
-    return { message: `A solid is weighed into hot water first: put a scale on the Shelf.${instead}` };
+  if (by === undefined) {
+    return {
+      message: `A solid is weighed, or measured by the level spoon, into hot water first: put a scale or a spoon of known size on the Shelf.${instead}`,
+    };
+  }
   return {
     message: `No stock of it can be weighed and measured for so much water. Choose a finer syringe, or other litres.${instead}`,
   };
@@ -254,6 +256,29 @@ function madeWay(
     mlPerUnit: waterMl / grams,
     stock: JSON.stringify({ grams, waterMl, madeOn, leftMl: Math.round(leftMl) }),
   };
+}
+
+type SpoonAtHand = { readonly name: string; readonly holdsMl: number };
+
+/** Weighed; for want of a scale by the level spoon. */
+function stockBy(
+  by: number | SpoonAtHand,
+  strength: number,
+  volumeL: number,
+  band: Aim,
+  tools: readonly Tool[],
+  batches: number,
+) {
+  if (typeof by === 'number') return planStock(strength, volumeL, band, tools, by, batches);
+  const stock = planSpoonStock(strength, volumeL, band, tools, by.holdsMl, batches);
+  return stock && { ...stock, spoon: by.name };
+}
+
+function smallestSpoon(manager: EntityManager): SpoonAtHand | undefined {
+  const [spoon] = rowsFor(manager)<SpoonAtHand>(
+    `SELECT name, capacityMl AS holdsMl FROM tool WHERE kind = 'spoon' AND retiredOn IS NULL AND capacityMl IS NOT NULL ORDER BY capacityMl LIMIT 1`,
+  );
+  return spoon;
 }
 
 function finestScaleG(manager: EntityManager): number | undefined {

@@ -205,7 +205,7 @@ function SolidWay({
     <LabelledField wide label={`A solid goes in${which}`} error={formState.errors.parts?.[index]?.solid?.message}>
       {(a) => (
         <Form.Select {...a} {...register(`parts.${index}.solid`)}>
-          <option value="stock">weighed into a hot stock</option>
+          <option value="stock">weighed, or by the spoon, into a hot stock</option>
           {reuse && <option value="large">weighed into a stock for {BATCHES_OF_A_LARGE_STOCK} such batches</option>}
           {reuse && bottle.stock && (
             <option value="made">

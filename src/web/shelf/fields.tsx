@@ -216,7 +216,7 @@ export function ScaleFields({ texts, change, problems }: Omit<FieldsProps, 'room
 const TOOL_WORDS: Record<(typeof TOOL_KINDS)[number], string> = {
   dropper: 'dropper',
   syringe: 'syringe',
-  spoon: 'spoon, scoop or cap',
+  spoon: 'spoon, scoop, cap, a pinch, a mark on a dropper',
   scale: 'scale (grams)',
 };
 
@@ -264,7 +264,7 @@ export function ToolFields(props: FieldsProps) {
           label="Holds, mL"
           name="capacityMl"
           numeric
-          hint="A US teaspoon holds 4.93 mL, a metric one 5. Empty: not known how much, and nothing is measured with it until it is: fill it from a syringe, or weigh the water it holds: 1 g is 1 mL."
+          hint="A US teaspoon holds 4.93 mL, a metric one 5. For a mark on a dropper: what it holds filled to the mark. Empty: not known how much, and nothing is measured with it until it is: fill it from a syringe, or weigh the water it holds: 1 g is 1 mL; of a pinch, ten pinches."
         />
       )}
       {kind === 'scale' && <TypedField {...props} label="Smallest step, g" name="stepG" numeric />}
