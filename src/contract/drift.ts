@@ -328,3 +328,7 @@ export const driftChoices = z.object({
   waters: z.array(z.object({ id, name: z.string() })),
 });
 export type DriftChoices = z.infer<typeof driftChoices>;
+
+/** A pot of which nothing can be foretold yet, and what would change that. */
+export const notYet = z.object({ notYet: z.string() });
+export type NotYet = z.infer<typeof notYet>;

@@ -151,7 +151,7 @@ describe('the drift of a pot', () => {
       await press(page, 'Keep', '.soak-reading');
       await page.waitForFunction((count) => document.querySelectorAll('.rd li:not(.next)').length === count, {}, n);
     }
-    await says(page, '.gives', /This pot gives\d+ ± \d+ µeqin the first hour/);
+    await says(page, '.gives', /This pot gives\d+ ± \d+ µeq of alkali in the first hour/);
     await axeClean(page);
     await press(page, 'Drained', '.soak-clock');
     await says(page, '.test', /Test it again/);

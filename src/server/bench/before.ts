@@ -3,7 +3,7 @@ import type { BeforeStart, StartBatchRead } from '../../contract/bench.ts';
 import { inSentence, ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { WATER_BANDS } from '../../core/solution/index.ts';
 import { keysIn, plusDays, serves } from '../../core/regimen/index.ts';
-import { bottleStrength } from '../../core/strength/index.ts';
+import { bottleStrength, finestStepMl, MOST_DROPS } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import type { Pot, Water } from '../database/entities.ts';
 import { mixNotices } from './mix-notices.ts';
@@ -24,6 +24,7 @@ import {
   MIX_KEEPS_DAYS,
   offWords,
   stockOf,
+  toolsOf,
 } from '../collection/index.ts';
 
 type Notice = BeforeStart['notices'][number];
@@ -49,6 +50,7 @@ export function beforeStart(manager: EntityManager, request: StartBatchRead, whe
     ...waterNotices(manager, water, request, meters, scale, when.localDate),
     ...productNotices(manager, parts, request, when.localDate),
     ...mixNotices(manager, parts, request, water, when.localDate),
+    ...manyDrops(manager, parts, request),
     ...(request.volumeL > ROOM_TO_THIN * vessel.capacityL && parts.length > 0
       ? [
           mind(
@@ -64,6 +66,30 @@ export function beforeStart(manager: EntityManager, request: StartBatchRead, whe
   const trust = request.recipeId === null ? null : trustIn(manager, request, parts);
   return { notices, steps: stepsOf(parts, request, water, scale), trust };
 }
+
+/** More drops than anybody counts, with nothing larger among what was chosen. */
+function manyDrops(
+  manager: EntityManager,
+  parts: readonly PlannedPart[],
+  { toolIds, volumeL }: StartBatchRead,
+): Notice[] {
+  const tools = toolsOf(manager).filter((tool) => toolIds.includes(tool.id));
+  if (tools.some((tool) => tool.kind !== 'dropper')) return [];
+  return parts.flatMap(({ product, row, unitsPerL }) => {
+    if (row.method === 'granules') return [];
+    const drops = Math.round((unitsPerL * row.mlPerUnit * volumeL) / finestStepMl(tools));
+    return drops <= DROPS_AT_LEISURE
+      ? []
+      : [
+          mind(
+            'product',
+            `That is some ${drops} drops of ${product.name}: a syringe, or a spoon of known size, does it in one or two. Put one on the Shelf.`,
+          ),
+        ];
+  });
+}
+/** Twice what one counts without losing count. */
+const DROPS_AT_LEISURE = 2 * MOST_DROPS;
 
 /** When there will be enough, where so much is made or caught a day. */
 function enoughIn({ perDayL, tankL }: Water, missingL: number): string {

@@ -1,6 +1,8 @@
 import type { ShelfView } from '../../contract/shelf.ts';
 import { stepMlOf, type Tool } from '../../core/strength/index.ts';
+import type { EntityManager } from 'typeorm';
 import type { ToolRow } from '../database/entities.ts';
+import { rowsFor } from './holder.ts';
 
 /** Droppers, syringes, and spoons whose size is known: what the coach can dose with. */
 export function isDosingTool(row: ToolRow): boolean {
@@ -26,4 +28,11 @@ export function toToolView(row: ToolRow): ShelfView['tools'][number] {
     stepMl: stepMlOf(toTool(row)),
     capacityMl: row.capacityMl,
   };
+}
+
+/** Every dosing tool at hand, as the core knows them. */
+export function toolsOf(manager: EntityManager): Tool[] {
+  return rowsFor(manager)<ToolRow>('SELECT * FROM tool WHERE retiredOn IS NULL ORDER BY position')
+    .filter(isDosingTool)
+    .map(toTool);
 }

@@ -8,6 +8,7 @@ import {
   driftRoom,
   lookBack,
   mixAdvice,
+  notYet,
   potDrift,
   potModel,
 } from '../../contract/drift.ts';
@@ -35,11 +36,12 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   );
   app.get(
     '/api/drift/pots/:potId',
-    { schema: { params: z.object({ potId: id }), response: { 200: potDrift }, tags: ['drift'] } },
+    { schema: { params: z.object({ potId: id }), response: { 200: z.union([potDrift, notYet]) }, tags: ['drift'] } },
     async (request) => {
-      const found = potDriftOf(await whole(), request.params.potId, today());
-      if (!found) throw new AppError('not-found', NOT_FOLLOWED);
-      return found;
+      const { potId } = request.params;
+      const collection = await whole();
+      if (!collection.pots.has(potId)) throw new AppError('not-found', 'That pot is not in this collection.');
+      return potDriftOf(collection, potId, today()) ?? { notYet: NOT_FOLLOWED };
     },
   );
   app.get(

@@ -4,6 +4,7 @@ import type {
   DriftRoom,
   LookBack,
   MixAdvice,
+  NotYet,
   PotDrift,
   PotModelWire,
   SoakView,
@@ -88,11 +89,12 @@ describe('the room', () => {
       pots: [{ id: fresh, regimenId: view.regimens[0]!.id, values: { ...values, code: 'X-01' } }],
     });
     expect((await room()).unknown.map((p) => p.code)).toEqual(['X-01']);
-    const asked = await kit.call<Problem>('GET', `/api/drift/pots/${fresh}`);
-    expect([asked.status, asked.body.detail]).toEqual([
-      404,
+    const asked = await kit.call<NotYet>('GET', `/api/drift/pots/${fresh}`);
+    expect([asked.status, asked.body.notYet]).toEqual([
+      200,
       expect.stringContaining('fill it with a mix from the bench first') as unknown,
     ]);
+    expect((await kit.call<Problem>('GET', `/api/drift/pots/${testId()}`)).status).toBe(404);
     // Its clay can be tested all the same, with a feed nobody mixed here: the rise is told, and no more.
     const soakId = testId();
     const begun = await kit.call('PUT', `/api/drift/acts/${soakId}`, {

@@ -57,7 +57,7 @@ function AllPots({ room, models }: { room: DriftRoom; models: readonly PotModelW
             {weekdayDayMonth(by)} if nobody fills them · {salty.length} salting up
           </div>
         </div>
-        <div className="push d-flex gap-2 align-items-center flex-wrap">
+        <div className="push d-flex gap-2 align-items-center flex-wrap all-drift-head">
           <div className="seg" role="group" aria-label="In the order of">
             {(Object.keys(SORTS) as Sort[]).map((s) => (
               <button
@@ -210,7 +210,7 @@ function PotRow({ row: { pot, left, ppm, ph, dry, times }, today }: { row: Row; 
       <LeftCell left={left} pot={pot} dry={dry} today={today} />
       <StrengthCell ppm={ppm} pot={pot} times={times} />
       <PhCell ph={ph} pot={pot} />
-      <td data-what="pushes">
+      <td data-what="alkali, µeq">
         {String(Math.round(pot.weekUeq.mean)).replace('-', '−')} <small>± {Math.round(Z90 * pot.weekUeq.sd)}</small>
       </td>
       <td data-what="flush">

@@ -3,6 +3,7 @@ import {
   type AcidsFor,
   type DriftRoom,
   type MixAdvice,
+  type NotYet,
   type PotDrift,
   type PotModelWire,
 } from '../../contract/drift.ts';
@@ -11,7 +12,11 @@ import { get } from '../shell/api.ts';
 export const driftQuery = { queryKey: ['drift'], queryFn: () => get<DriftRoom>('/api/drift') };
 export const potDriftQuery = (potId: string) => ({
   queryKey: ['drift', 'pot', potId],
-  queryFn: () => get<PotDrift>(`/api/drift/pots/${potId}`),
+  /** Null of a pot nothing can be foretold of yet. */
+  queryFn: async () => {
+    const found = await get<PotDrift | NotYet>(`/api/drift/pots/${potId}`);
+    return 'notYet' in found ? null : found;
+  },
 });
 export const modelsQuery = { queryKey: ['drift', 'models'], queryFn: everyModel };
 async function everyModel(): Promise<PotModelWire[]> {

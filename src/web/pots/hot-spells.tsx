@@ -82,11 +82,11 @@ export function HotSpells({ days, change }: { days: readonly ToldDay[]; change(d
       <div className="d-flex gap-2 align-items-end flex-wrap">
         <label className="small">
           from
-          <DateInput size="sm" value={from} onChange={(e) => setFrom(e.target.value)} />
+          <DateInput size="sm" aria-label="from" value={from} onChange={(e) => setFrom(e.target.value)} />
         </label>
         <label className="small">
           to
-          <DateInput size="sm" value={to} onChange={(e) => setTo(e.target.value)} />
+          <DateInput size="sm" aria-label="to" value={to} onChange={(e) => setTo(e.target.value)} />
         </label>
         <button type="button" className="btn btn-outline-secondary btn-sm" onClick={add}>
           Add the spell

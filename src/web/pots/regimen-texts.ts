@@ -18,10 +18,10 @@ export type FeedTexts = {
 export const DOSE_BY = ['net', 'perL', 'tspGal', 'label'] as const;
 export type DoseBy = (typeof DOSE_BY)[number];
 export const DOSE_LABELS: Record<DoseBy, string> = {
-  net: 'to a strength, by the pen',
+  net: 'by the pen',
   perL: 'mL (g) a litre',
-  tspGal: 'teaspoons a US gallon',
-  label: 'so much of the label’s dose',
+  tspGal: 'tsp a US gallon',
+  label: 'by the label',
 };
 export const DOSE_FIGURES: Record<DoseBy, string> = {
   net: 'ppm over the water',

@@ -11,7 +11,7 @@ import { AHEAD_DAYS } from './visit-layout.ts';
 export function useAhead(view: PotView): { drift: PotDrift | undefined; ahead: Ahead | undefined } {
   const shell = useShell();
   const found = useQuery({ ...potDriftQuery(view.pot.id), enabled: view.pot.retiredOn === null });
-  const drift = found.data;
+  const drift = found.data ?? undefined;
   const now = useBands(
     useMemo(() => drift && [drift.now], [drift]),
     AHEAD_DAYS,
