@@ -72,7 +72,7 @@ export function PushesCard({ room, chosen }: { room: DriftRoom; chosen: string |
                 strokeWidth="1.300"
               />
             </svg>
-            <b className="num">{Math.round(r.mean)}</b>
+            <b className="num">{String(Math.round(r.mean)).replace('-', '−')}</b>
             <span className="visually-hidden">plus or minus {Math.round(Z90 * r.sd)}</span>
           </li>
         ))}

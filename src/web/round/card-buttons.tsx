@@ -24,7 +24,7 @@ type Props = {
 
 /** What the card ends in: log it, make its mix first, skip it; or why there is nothing to do. */
 export function CardButtons(props: Props) {
-  const { isDue, ready, narrow, error } = props;
+  const { isDue, ready, narrow, error, others, early, onMany } = props;
   return (
     <div className="act">
       {error && (
@@ -34,8 +34,11 @@ export function CardButtons(props: Props) {
       )}
       {isDue ? <DueButtons {...props} /> : <p className="small mb-0">{whyNothing(props)}</p>}
       {!narrow && isDue && ready && (
-        <div className="small keys-line">
-          <kbd>Enter</kbd> log <kbd>R</kbd> read <kbd>S</kbd> skip <kbd>U</kbd> undo
+        <div className="small keys-line d-flex">
+          <span>
+            <kbd>Enter</kbd> log <kbd>R</kbd> read <kbd>S</kbd> skip <kbd>U</kbd> undo
+          </span>
+          {others > 0 && !early && <SeveralAlike onMany={onMany} />}
         </div>
       )}
     </div>
@@ -63,11 +66,7 @@ function DueButtons({ mix, ready, early, busy, narrow, others, onMany, onSkip }:
           Skip
         </Button>
       </div>
-      {ready && others > 0 && !early && (
-        <Button type="button" variant="link" className="p-0 small several" onClick={onMany}>
-          or several alike at once
-        </Button>
-      )}
+      {narrow && ready && others > 0 && !early && <SeveralAlike onMany={onMany} />}
       {!ready && (
         <Button type="submit" variant="link" className="p-0 small unmeasured" aria-disabled={busy}>
           or log it with a mix that was not measured
@@ -94,4 +93,12 @@ function whyNothing({ pot, waiting }: Props): string {
   if (waiting) return 'Logged; it waits for the server.';
   if (pot.done) return `${upperFirst(pot.done.words)}.`;
   return `Due ${pot.due.words}; nothing to do today.`;
+}
+
+function SeveralAlike({ onMany }: Pick<Props, 'onMany'>) {
+  return (
+    <Button type="button" variant="link" className="p-0 small several" onClick={onMany}>
+      or several alike at once
+    </Button>
+  );
 }

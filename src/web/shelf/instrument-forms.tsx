@@ -226,7 +226,7 @@ export function MarkMeter({
     const typed = readNumber(by.replace('−', '-'));
     if (typed !== undefined && !Number.isFinite(typed)) {
       setProblems({
-        offBy: ph ? 'Give pH, such as -0.2, or leave it empty.' : 'Give percent, such as -12, or leave it empty.',
+        offBy: ph ? 'Give pH, such as −0.2, or leave it empty.' : 'Give percent, such as −12, or leave it empty.',
       });
       return;
     }
