@@ -16,6 +16,7 @@ import { ITEM_WORDS } from './label-fields.tsx';
 import type { SheetProps, SmallKind } from './sheet.tsx';
 import { StrengthChart } from './strength-chart.tsx';
 import { scaled } from './scaled.ts';
+import { lastsFor } from './shelf-words.tsx';
 
 /** A product: its label, what it brings, what the bench learned of it, how far it suits, what it costs. */
 export function ProductSheet({ room, thing: product, edit, small }: SheetProps<RoomProduct>) {
@@ -66,7 +67,7 @@ function BottleFacts({
         {PRODUCT_KIND[values.kind].words}
         {bottle && ` · opened ${dayMonthYear(bottle.openedOn)}${bottle.note ? ` (${bottle.note})` : ''}`}
         {bottle?.leftMl != null && ` · about ${Math.round(bottle.leftMl)} of ${bottle.sizeMl} ${unitOf(product)} left`}
-        {bottle?.daysLeft != null && `, ${bottle.daysLeft} days at this rate`}
+        {bottle?.daysLeft != null && `, ${lastsFor(bottle.daysLeft)} at this rate`}
       </p>
       <div className="d-flex gap-2 flex-wrap align-items-center">
         <Button size="sm" variant="outline-secondary" onClick={() => small('bottle')}>

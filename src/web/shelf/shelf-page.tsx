@@ -16,7 +16,7 @@ import { MeterSheet, standing } from './meter-sheet.tsx';
 import { ProductSheet } from './product-sheet.tsx';
 import { Sheet, type SmallKind } from './sheet.tsx';
 import { ShelfBoards } from './shelf-boards.tsx';
-import { ScaleWords } from './shelf-words.tsx';
+import { ScaleWords, lastsFor } from './shelf-words.tsx';
 import { shelfQuery } from './shelf-query.ts';
 import { ShelfList } from './shelf-list.tsx';
 import { CountWater, OpenBottle, ReadWater } from './small-forms.tsx';
@@ -315,7 +315,12 @@ function ChosenSheet({
 function aboutProduct({ values, bottle }: RoomProduct): string {
   const unit = values.analysis?.form === 'powder' ? 'g' : 'mL';
   const left = bottle?.leftMl == null ? '' : `${Math.round(bottle.leftMl)} ${unit} left`;
-  const days = bottle?.daysLeft == null ? '' : `about ${bottle.daysLeft} days of rounds`;
+  const days =
+    bottle?.daysLeft == null
+      ? ''
+      : bottle.daysLeft > 730
+        ? 'enough for years'
+        : `about ${lastsFor(bottle.daysLeft)} of rounds`;
   return [PRODUCT_KIND[values.kind].words, left, days, values.label].filter(Boolean).join(' · ');
 }
 

@@ -70,3 +70,9 @@ export function ToolWords({ values }: { values: ShelfValues<'tool'> }) {
       );
   }
 }
+
+/** How long what is left lasts at the rate it was used lately; past two years nobody counts days. */
+export function lastsFor(days: number): string {
+  return days > MOST_DAYS ? 'for years' : `${days} day${days === 1 ? '' : 's'}`;
+}
+const MOST_DAYS = 730;

@@ -4,6 +4,7 @@ import type { ShelfRoom } from '../../contract/shelf.ts';
 import { aMeter, aProduct, aWater } from './shelf-fixtures.ts';
 import { openPage, refusal } from '../../../tests/component-page.tsx';
 import { ShelfPage } from './index.ts';
+import { lastsFor } from './shelf-words.tsx';
 
 const room: ShelfRoom = {
   today: '2026-11-25',
@@ -175,5 +176,11 @@ describe('the Shelf', () => {
       ppmMeterId: 'm1',
       phMeterId: null,
     });
+  });
+});
+
+describe('how long it lasts', () => {
+  it('is told in days, and past two years nobody counts them', () => {
+    expect([1, 21, 730, 62_440].map(lastsFor)).toEqual(['1 day', '21 days', '730 days', 'for years']);
   });
 });

@@ -121,7 +121,7 @@ export function StillCard({ room }: { room: ShelfRoom }) {
         <text x={lastX} y={y(last.ppm) - 9} textAnchor="middle" fontWeight={650}>
           {last.ppm.toFixed(0)} now
         </text>
-        {[months[0]!, months[Math.floor(months.length / 2)]!, last].map((m) => (
+        {[...new Set([months[0]!, months[Math.floor(months.length / 2)]!, last])].map((m) => (
           <text key={m.month} x={x(middle(m.month))} y={HEIGHT - 3} textAnchor="middle">
             {monthName(middle(m.month))}
           </text>
