@@ -110,6 +110,21 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
       ...(await pens(kit, pick)),
     });
   },
+  several: async (kit, pick) => {
+    const pots = await kit.rows<{ id: string; fillMl: number }>('SELECT id, fillMl FROM pot WHERE retiredOn IS NULL');
+    const from = pick(pots.length);
+    const fills = await Promise.all(
+      pots.slice(from, from + 1 + pick(3)).map(async (pot) => ({
+        eventId: testId(),
+        act: {
+          ...{ kind: 'filled', potId: pot.id, dueOn: await dueOf(kit, pot.id), batchId: null, waterId: null },
+          ...{ pouredMl: pot.fillMl, flushMl: 300, flushWith: [], runOffPpm: NOTHING },
+          ...{ oldReservoir: { ppm: NOTHING, ph: NOTHING, leftMl: null }, ppmMeterId: null, phMeterId: null },
+        },
+      })),
+    );
+    return act('/api/round/many', { fills });
+  },
   skipped: async (kit, pick) => {
     const pot = (await potOf(kit, pick))!;
     return act('/api/round/acts', {

@@ -20,6 +20,10 @@ export type { Use } from '../core/strength/index.ts';
 export const AIM_ITEMS = [...ELEMENTS, 'SiO2'] as const;
 
 const NET = 'The aim is over the base: give more than zero, such as 90.';
+const PER_L = 'Give the mL (g) a litre, such as 0.5.';
+/** A dose by measure, mL (g) in each litre. */
+export const unitsPerL = z.number(PER_L).positive(PER_L).max(100, 'More than 100 mL a litre is no dose.');
+
 /** What a part aims at: net ppm on the grower's pen; mL (g) in each litre; or mg/L of an element. */
 export const partAim = z.discriminatedUnion('kind', [
   z.object({
@@ -28,10 +32,7 @@ export const partAim = z.discriminatedUnion('kind', [
   }),
   z.object({
     kind: z.literal('perL'),
-    units: z
-      .number('Give the mL (g) a litre, such as 0.5.')
-      .positive('Give the mL (g) a litre, such as 0.5.')
-      .max(100, 'More than 100 mL a litre is no dose.'),
+    units: unitsPerL,
   }),
   z.object({
     kind: z.literal('element'),

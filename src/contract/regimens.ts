@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { FEED_WHATS, SCHOOLS, SOAK_WHATS } from '../core/regimen/index.ts';
+import { unitsPerL } from './recipes.ts';
 
 const ph = z
   .number('Give a pH between 3 and 9.')
@@ -12,13 +13,9 @@ const mgL = z
   .max(1000, 'More than 1,000 mg/L is no soak.')
   .nullable();
 
-const DOSE = 'Give the mL (g) in a litre, such as 0.5.';
 /** By measure: mL (g) of the bottle in each litre, or a share of what its label says. */
 export const feedDose = z.discriminatedUnion('by', [
-  z.object({
-    by: z.literal('perL'),
-    units: z.number(DOSE).positive(DOSE).max(100, 'More than 100 mL a litre is no dose.'),
-  }),
+  z.object({ by: z.literal('perL'), units: unitsPerL }),
   z.object({
     by: z.literal('label'),
     share: z
@@ -87,8 +84,6 @@ export const regimenValues = z.object({
   dryBeforeSoak: z.boolean(),
 });
 export type RegimenValues = z.infer<typeof regimenValues>;
-/** As a request may send it. */
-export type RegimenValuesSent = z.input<typeof regimenValues>;
 
 /** A school as one would begin with it, and whose figures they are. */
 export const schoolView = z.object({

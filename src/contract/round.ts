@@ -200,9 +200,9 @@ export const roundMany = z.object({
     .min(1, 'Choose the pots.')
     .max(1000, 'At most 1,000 pots at once.'),
 });
-/** `already`: codes of those that another device had logged, and that were left as they were. */
+/** `loggedIds`: the lines that were written; `already`: codes of pots another device had logged, left as they were. */
 export const roundManyDone = z.object({
-  logged: z.number().int(),
+  loggedIds: z.array(id),
   already: z.array(z.string()),
   repeated: z.boolean(),
 });

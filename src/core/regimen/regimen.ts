@@ -140,7 +140,7 @@ export function atShare(regimen: Regimen, share: number): Regimen {
   };
 }
 
-/** Dose names. */
+/** Shares of a label's dose that have a name. */
 const SHARE_WORDS = new Map([
   [1, 'the label’s dose'],
   [0.75, 'three quarters of the label’s dose'],
@@ -159,7 +159,7 @@ export function doseWords(dose: FeedDose): string {
   return SHARE_WORDS.get(dose.share) ?? `${Number((100 * dose.share).toPrecision(3))} % of the label’s dose`;
 }
 
-/** Where a feed is not what its label calls full strength nobody knows what it comes to: as a weak feed at its whole dose, on the half scale 180 ppm. House rule. */
+/** Net µS/cm taken of a label's whole dose where the label does not say how much that is: 180 ppm on the half scale. House rule. */
 export const UNKNOWN_AT_LABEL_EC = 360;
 
 /** Days of one whole turn of the rota. */

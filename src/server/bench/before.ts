@@ -2,7 +2,7 @@ import type { EntityManager } from 'typeorm';
 import type { BeforeStart, StartBatchRead } from '../../contract/bench.ts';
 import { inSentence, ppmFromEc, volumeWords } from '../../core/quantity/index.ts';
 import { WATER_BANDS } from '../../core/solution/index.ts';
-import { keysIn, plusDays, serves } from '../../core/regimen/index.ts';
+import { daysBetween, keysIn, plusDays, serves } from '../../core/regimen/index.ts';
 import { bottleStrength, finestStepMl, MOST_DROPS } from '../../core/strength/index.ts';
 import { AppError } from '../app-error.ts';
 import type { Pot, Water } from '../database/entities.ts';
@@ -10,7 +10,7 @@ import { mixNotices } from './mix-notices.ts';
 import { planBatch, type ActAt } from './start-batch.ts';
 import { madeEarlier, type PlannedPart } from './parts.ts';
 import { trustIn } from './trust.ts';
-import { firstWords, potsFor } from './who-first.ts';
+import { codesOf, firstWords, potsFor } from './who-first.ts';
 import {
   basesOf,
   batchesSince,
@@ -18,6 +18,7 @@ import {
   checkDueOn,
   collectionOf,
   growersScale,
+  isStrengthKnown,
   leftOf,
   type Meters,
   metersOf,
@@ -83,7 +84,7 @@ function manyDrops(
       : [
           mind(
             'product',
-            `That is some ${drops} drops of ${product.name}: a syringe, or a spoon of known size, does it in one or two. Put one on the Shelf.`,
+            `That is some ${drops} drops of ${product.name}: a syringe, or a spoon of known size, does it in one or two. Choose one, or put one on the Shelf.`,
           ),
         ];
   });
@@ -204,7 +205,7 @@ function oldAndFresh(manager: EntityManager, { mixKey: key, use }: StartBatchRea
   return [
     mind(
       'water',
-      `${volumeWords(leftMl)} of ${old.row.name} of ${old.row.startedOn === today ? 'today' : old.row.startedOn} are left. Poured together with the fresh one strengths add up by litres; pH does not: it is no average, so read it once they are together.`,
+      `${volumeWords(leftMl)} of ${old.row.name} of ${old.row.startedOn === today ? 'today' : `${daysBetween(old.row.startedOn, today)} d ago`} are left. Poured together with the fresh one strengths add up by litres; pH does not: it is no average, so read it once they are together.`,
     ),
   ];
 }
@@ -237,17 +238,10 @@ function potNotices(
 ): Notice[] {
   const pots = potsFor(manager, request, today).map((s) => s.pot);
   if (pots.length === 0) return [];
-  const net = parts.reduce((sum, { row }) => sum + (row.netEcUsCm ?? 0), 0);
+  const net = parts.reduce((sum, part) => sum + netOf(part), 0);
   const clash = (which: (pot: Pot) => boolean, words: (codes: string) => string): Notice[] => {
-    const codes = pots.filter(which).map((pot) => pot.code);
-    return codes.length > 0
-      ? [
-          mind(
-            'pots',
-            words(codes.length > 6 ? `${codes.slice(0, 5).join(', ')} and ${codes.length - 5} more` : codes.join(', ')),
-          ),
-        ]
-      : [];
+    const some = pots.filter(which);
+    return some.length > 0 ? [mind('pots', words(codesOf(some)))] : [];
   };
   return [
     ...(request.use === 'soak' || request.use === 'feed'
@@ -275,6 +269,12 @@ function potNotices(
       (codes) => `${codes}: marked tender. Few tender plants want so much.`,
     ),
   ];
+}
+
+/** What a part brings, µS/cm: its aim, or what its measured dose comes to; nothing where nobody knows that. */
+function netOf({ row, product, known, unitsPerL }: PlannedPart): number {
+  if (row.netEcUsCm !== null) return row.netEcUsCm;
+  return isStrengthKnown(product) || known.batches > 0 ? unitsPerL * bottleStrength(known.belief).ecPerMlL : 0;
 }
 
 const TOOL_WORDS = {

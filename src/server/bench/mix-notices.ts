@@ -22,7 +22,7 @@ const fine = (words: string): Notice => ({ level: 'fine', about: 'product', word
 /** Under so much of both, mg/L, a feed on still water leaves the pot without calcium and magnesium. House rule. */
 const LEAST_CA_MG = 5;
 /** Silica that stays in a pot: practice ends at the soak's usual dose, mg/L of SiO2. */
-const MOST_SIO2_STAYING = 64;
+export const MOST_SIO2_STAYING = 64;
 /** A kind of soak not given for so many days begins its season. */
 const SEASON_APART_DAYS = 90;
 

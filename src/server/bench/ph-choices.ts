@@ -21,6 +21,7 @@ import {
 } from '../../core/solution/index.ts';
 import { dosingOf, type Tool } from '../../core/strength/index.ts';
 import type { Product } from '../database/entities.ts';
+import { MOST_SIO2_STAYING } from './mix-notices.ts';
 import { type Chemistry, labelOf, type ReplayedBatch, rowsFor } from '../collection/index.ts';
 
 /** Every acid (or alkali) on the Shelf that leads from a pH towards the window, best first, with what the coach would put in of each. */
@@ -49,9 +50,6 @@ export function phChoices(
   return choices.sort((a, b) => Number(b.productId === used) - Number(a.productId === used) || rankOf(a) - rankOf(b));
 }
 
-/** Silica a mix may hold that stays in a pot, mg/L as SiO2: practice ends at the soak's usual dose. */
-const MOST_SIO2 = 64;
-
 /** Potassium silicate lifts pH by a drop, where silica belongs in the mix and there is room for it. */
 function bySilicate(
   manager: EntityManager,
@@ -73,7 +71,7 @@ function bySilicate(
     const choice = choiceOf(replayed, product, 'up', found, tools, ppm);
     if (choice.wholeMl === null) return [];
     const silica = MOLAR.SiO2 * (there.SiO2 + (label.perUnit.SiO2 * choice.wholeMl) / session.volumeL);
-    if (silica > MOST_SIO2) return [];
+    if (silica > MOST_SIO2_STAYING) return [];
     const risk = pourRisk(there, scaleComposition(label.perUnit, 1 / (choice.dose?.ratio ?? 1)));
     return [
       {

@@ -1,5 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { StartBatchRead } from '../../contract/bench.ts';
+import { someOf } from '../../core/quantity/index.ts';
 import { isDue, mixKey, serves, whoWaits } from '../../core/regimen/index.ts';
 import { collectionOf, harmTo, potStates, type PotState } from '../collection/index.ts';
 
@@ -13,13 +14,12 @@ export function potsFor(manager: EntityManager, request: StartBatchRead, today: 
 }
 
 /** Codes told one by one; of more, how many. */
-const MOST_NAMED = 8;
-export function codesOf(states: readonly PotState[]): string {
-  const codes = states.map((s) => s.pot.code);
-  return codes.length > MOST_NAMED
-    ? `${codes.slice(0, MOST_NAMED - 1).join(', ')} and ${codes.length - MOST_NAMED + 1} more`
-    : codes.join(', ');
-}
+const MOST_NAMED = 7;
+export const codesOf = (pots: readonly { readonly code: string }[]) =>
+  someOf(
+    pots.map((pot) => pot.code),
+    MOST_NAMED,
+  );
 
 /**
  * Where the water does not reach for all of its pots: who goes first, by who would be harmed most by waiting. Empty where nobody has to wait, or
@@ -33,5 +33,5 @@ export function firstWords(manager: EntityManager, request: StartBatchRead, avai
   const [first, later] = [due.filter((s) => !waits.has(s.pot.id)), due.filter((s) => waits.has(s.pot.id))];
   if (later.length === 0) return '';
   if (first.length === 0) return ' It fills none of its pots.';
-  return ` It fills ${first.length} of ${due.length}: first ${codesOf(first)}, by how dry, salty and late they are; waiting harms ${codesOf(later)} least.`;
+  return ` It fills ${first.length} of ${due.length}: first ${codesOf(first.map((s) => s.pot))}, by how dry, salty and late they are; waiting harms ${codesOf(later.map((s) => s.pot))} least.`;
 }

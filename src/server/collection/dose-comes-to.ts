@@ -47,9 +47,11 @@ function comesTo(manager: EntityManager, what: FeedWhat, dose: FeedDose, at: str
   const tools = new Map(rowsFor(manager)<ToolRow>('SELECT * FROM tool').map((tool) => [tool.id, tool]));
   const whole = product && labelDoseOf(product, tools);
   const unitsPerL = dose.by === 'perL' ? dose.units : whole === undefined ? undefined : whole * dose.share;
-  if (unitsPerL === undefined) return dose.by === 'label' ? UNKNOWN_AT_LABEL_EC * dose.share : UNKNOWN_AT_LABEL_EC;
+  if (unitsPerL === undefined) return UNKNOWN_AT_LABEL_EC * shareOf(dose);
   const strength = product
     ? bottleStrength(beliefBefore(manager, product, bottle.id, at, meters).belief).ecPerMlL
     : UNLABELLED_EC_PER_ML_L;
   return unitsPerL * strength;
 }
+
+const shareOf = (dose: FeedDose) => (dose.by === 'label' ? dose.share : 1);

@@ -1,13 +1,20 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { id } from '../../contract/common.ts';
-import { roundAct, roundActDone, roundMany, roundManyDone, roundView } from '../../contract/round.ts';
+import {
+  roundAct,
+  roundActDone,
+  roundMany,
+  roundManyDone,
+  roundView,
+  type RoundManyDone,
+} from '../../contract/round.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { ready } from '../collection/index.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
-import { actOnRound, fillMany } from './round-service.ts';
+import { actOnRound, fillMany, manyAgain } from './round-service.ts';
 import { roundViewOf } from './round-view.ts';
 
 /** Round: what is due today, and logging it pot by pot. */
@@ -55,9 +62,9 @@ export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
         request,
         request.params.id,
         (manager) => fillMany(manager, fills, whenNow(context)),
-        async () => ({ logged: fills.length, already: [], repeated: true }),
+        (manager) => manyAgain(manager, fills),
       );
-      return done as { logged: number; already: string[]; repeated: boolean };
+      return done as RoundManyDone;
     },
   );
 };

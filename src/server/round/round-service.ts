@@ -1,5 +1,5 @@
 import type { EntityManager } from 'typeorm';
-import type { RoundActRead } from '../../contract/round.ts';
+import type { RoundActRead, RoundManyDone } from '../../contract/round.ts';
 import { lookWords } from '../../contract/seen.ts';
 import { inSentence, volumeWords } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
@@ -44,19 +44,33 @@ export async function fillMany(
   manager: EntityManager,
   fills: readonly { readonly eventId: string; readonly act: ActOf<'filled'> }[],
   when: When,
-): Promise<{ logged: number; already: string[]; repeated: boolean }> {
+): Promise<RoundManyDone> {
+  const loggedIds: string[] = [];
   const already: string[] = [];
   for (const { eventId, act } of fills) {
     const { code } = await requirePot(manager, act.potId);
     try {
       await actOnRound(manager, eventId, act, when);
+      loggedIds.push(eventId);
     } catch (error) {
       if (!(error instanceof AppError)) throw error;
       if (error.code !== 'already-logged') throw named(error, code);
       already.push(code);
     }
   }
-  return { logged: fills.length - already.length, already, repeated: false };
+  return { loggedIds, already, repeated: false };
+}
+
+/** What a repeat is answered with: the lines the first one wrote. */
+export async function manyAgain(
+  manager: EntityManager,
+  fills: readonly { readonly eventId: string }[],
+): Promise<RoundManyDone> {
+  const rows = await manager.query<{ id: string }[]>(
+    'SELECT id FROM care_event WHERE id IN (SELECT value FROM json_each(?))',
+    [JSON.stringify(fills.map((fill) => fill.eventId))],
+  );
+  return { loggedIds: rows.map((row) => row.id), already: [], repeated: true };
 }
 
 const named = ({ code, message }: AppError, pot: string) =>

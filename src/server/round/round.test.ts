@@ -484,8 +484,10 @@ describe('several alike in one act', () => {
     const three = (await due()).slice(0, 3);
     const fills = three.map((p) => filling(p));
     const first = await many(fills);
-    expect(first.body).toMatchObject({ logged: 3, already: [] });
-    expect((await many(fills, first.id)).body).toMatchObject({ repeated: true });
+    expect(first.body).toMatchObject({ loggedIds: fills.map((f) => f.eventId), already: [] });
+    const again = (await many(fills, first.id)).body;
+    expect(again.repeated).toBe(true);
+    expect([...again.loggedIds].sort()).toEqual(fills.map((f) => f.eventId).sort());
     const ids = fills.map((f) => f.eventId);
     expect(
       await kit.rows('SELECT id FROM care_event WHERE id IN (SELECT value FROM json_each(?))', [JSON.stringify(ids)]),
@@ -503,6 +505,11 @@ describe('several alike in one act', () => {
     expect(refused.body.detail).toMatch(new RegExp(`^${b!.code}: .*None of them was logged`));
     expect((await due()).some((p) => p.id === a!.id)).toBe(true);
     await act(fill(a!));
-    expect((await many([filling(a!), filling(b!)])).body).toMatchObject({ logged: 1, already: [a!.code] });
+    const both = [filling(a!), filling(b!)];
+    const { body, id } = await many(both);
+    expect(body).toMatchObject({ loggedIds: [both[1]!.eventId], already: [a!.code] });
+    // Said again, by a device that heard nothing, it names the same lines; they alone are taken back.
+    expect((await many(both, id)).body.loggedIds).toEqual(body.loggedIds);
+    expect((await undo(body.loggedIds[0]!)).status).toBe(200);
   });
 });

@@ -287,7 +287,7 @@ export function FirstFeed({ up }: Props) {
           {regimen && (
             <Ramp
               today={room.today}
-              netPpm={regimen.values.feeds[0]?.netPpm ?? 0}
+              feed={regimen.values.feeds[0]}
               days={Math.max(1, Math.round(Number(weakDays) || 1))}
             />
           )}

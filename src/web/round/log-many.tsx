@@ -6,16 +6,23 @@ import { newId, ProblemError } from '../shell/api.ts';
 import { FormModal } from '../shell/form-modal.tsx';
 import { mL } from '../shell/format.ts';
 import { canBeLogged } from './can-be-logged.ts';
+import { isTyped } from './read-draft.ts';
 import { actsOf, BLANK_LINE } from './type-in.ts';
 
 type Props = { view: RoundView; toDo: readonly RoundPot[]; from: RoundPot; onClose(): void };
 
 /** Several pots alike, as planned, in one act: each is a line of its own in the Book, and what is wrong with one keeps all of them back. */
 export function LogMany({ view, toDo, from, onClose }: Props) {
-  const { put } = useActs();
+  const { put, say } = useActs();
   const places = useMemo(() => byPlace(view, toDo, from.mixKey), [view, toDo, from.mixKey]);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(
-    () => new Set(places.find((p) => p.pots.some((pot) => pot.id === from.id))?.pots.map((pot) => pot.id)),
+    () =>
+      new Set(
+        places
+          .find((p) => p.pots.some((pot) => pot.id === from.id))
+          ?.pots.filter((pot) => !isTyped(pot))
+          .map((pot) => pot.id),
+      ),
   );
   const [wrong, setWrong] = useState<string>();
   const [busy, setBusy] = useState(false);
@@ -32,10 +39,12 @@ export function LogMany({ view, toDo, from, onClose }: Props) {
       const id = newId();
       const fills = pots.map((pot) => ({ eventId: newId(), act: plannedFill(pot, view) }));
       const words = `${pots.length} pots filled as planned`;
-      await put<RoundManyDone>(
-        { id, url: `/api/round/many/${id}`, body: { fills }, words, subjects: pots.map((pot) => pot.id) },
-        { toast: words, takesBack: fills.map((fill) => fill.eventId) },
-      );
+      const sent = await put<RoundManyDone>({
+        ...{ id, url: `/api/round/many/${id}`, body: { fills }, words },
+        subjects: pots.map((pot) => pot.id),
+      });
+      if (sent.kind === 'waiting') say(`${words}, kept here until the server answers`, { id, lines: [id] });
+      else told(sent.value, id, say);
       onClose();
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
@@ -56,7 +65,7 @@ export function LogMany({ view, toDo, from, onClose }: Props) {
     >
       <p className="small mb-0">
         Flushed and filled as planned, nothing measured. Each is kept by itself; what was read or seen of one belongs on
-        its own card, so leave that one out.
+        its own card, so leave that one out; where something was typed already it is left out to begin with.
       </p>
       {places.map((place) => {
         const ids = place.pots.map((pot) => pot.id);
@@ -78,7 +87,7 @@ export function LogMany({ view, toDo, from, onClose }: Props) {
                   key={pot.id}
                   id={`many-${pot.id}`}
                   type="checkbox"
-                  label={pot.code}
+                  label={isTyped(pot) ? `${pot.code}, typed in` : pot.code}
                   title={pot.name}
                   checked={chosen.has(pot.id)}
                   onChange={(e) => set([pot.id], e.target.checked)}
@@ -90,6 +99,13 @@ export function LogMany({ view, toDo, from, onClose }: Props) {
       })}
     </FormModal>
   );
+}
+
+/** What became of it, with the way back: of the lines that were written. */
+function told({ loggedIds, already }: RoundManyDone, id: string, say: ReturnType<typeof useActs>['say']): void {
+  const left = already.length > 0 ? `; ${already.join(', ')} logged already on another device, left as it was` : '';
+  const words = `${loggedIds.length} pot${loggedIds.length === 1 ? '' : 's'} filled as planned${left}`;
+  say(words, loggedIds.length > 0 ? { id, lines: loggedIds } : undefined);
 }
 
 /** Pots that are given the same and could be logged now, with the one in hand. */

@@ -15,6 +15,10 @@ export const EMPTY_LOOK: LookDraft = { cues: {}, note: '', growths: '', leafMm: 
 /** What is typed on a pot's card, as text, until it is logged. */
 export type Draft = { left: string; ppm: string; ph: string; fill: string; flush: string; runOff: string } & LookDraft;
 export const EMPTY_DRAFT: Draft = { left: '', ppm: '', ph: '', fill: '', flush: '', runOff: '', ...EMPTY_LOOK };
+/** Where what is typed of a pot is kept until it is logged, in this tab. */
+export const draftKey = (pot: Pick<RoundPot, 'id' | 'due'>) => `round-pot:${pot.id}:${pot.due.dueOn}`;
+/** Something was typed of it, and is not logged yet. */
+export const isTyped = (pot: Pick<RoundPot, 'id' | 'due'>) => sessionStorage.getItem(draftKey(pot)) !== null;
 export type Field = 'left' | 'ppm' | 'ph' | 'flush' | 'runOff' | 'fill';
 export const FIELDS: readonly Field[] = ['left', 'ppm', 'ph', 'flush', 'runOff', 'fill'];
 export type Errors = Partial<Record<Field | 'form' | 'growths' | 'leafMm', string | undefined>>;

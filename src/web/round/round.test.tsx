@@ -7,6 +7,9 @@ import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/rou
 import { ActsProvider } from '../shell/acts.tsx';
 import { RoundPage } from './index.ts';
 import { A_MIX, NO_ROUND, NOTHING_SPECIAL, TODAY } from '../../../tests/round-fixtures.ts';
+import type { ReactNode } from 'react';
+import { Toasts } from '../shell/toasts.tsx';
+import { draftKey } from './read-draft.ts';
 
 const pot = (code: string, more: Partial<RoundPot> = {}): RoundPot => ({
   id: `id-${code}`,
@@ -70,6 +73,9 @@ const view = (pots: RoundPot[], mixes: RoundMix[] = [mix]): RoundView => ({
 
 /** A stand-in server: answers the round, takes acts. */
 let served: RoundView;
+type Many = { eventId: string; act: Extract<RoundAct, { kind: 'filled' }> };
+const manys: { fills: Many[] }[] = [];
+const undone: object[] = [];
 let acts: RoundAct[];
 let answer: () => Response;
 beforeEach(() => {
@@ -83,19 +89,29 @@ beforeEach(() => {
         acts.push(JSON.parse(init.body as string) as RoundAct);
         return answer();
       }
+      if (init?.method === 'PUT' && url.startsWith('/api/round/many/')) {
+        manys.push(JSON.parse(init.body as string) as { fills: Many[] });
+        const ids = manys.at(-1)!.fills.map((fill) => fill.eventId);
+        return Response.json({ loggedIds: ids.slice(1), already: ['R-01'], repeated: false });
+      }
+      if (init?.method === 'PUT' && url.startsWith('/api/book/undos/')) {
+        undone.push(JSON.parse(init.body as string) as object);
+        return Response.json({ eventId: 'u', targetId: 't', words: 'Took it back', repeated: false });
+      }
       return Response.json(served);
     }),
   );
 });
 afterEach(() => vi.unstubAllGlobals());
 
-function open(round: RoundView) {
+function open(round: RoundView, beside: ReactNode = null) {
   served = round;
   render(
     <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
       <ActsProvider>
         <MemoryRouter>
           <RoundPage />
+          {beside}
         </MemoryRouter>
       </ActsProvider>
     </QueryClientProvider>,
@@ -103,6 +119,30 @@ function open(round: RoundView) {
   return userEvent.setup();
 }
 const card = () => screen.findByRole('complementary');
+
+describe('several alike', () => {
+  it('are logged in one act but for those with something typed; what another device had is told, and not taken back', async () => {
+    sessionStorage.setItem(draftKey(pot('R-03')), JSON.stringify({ ppm: '180' }));
+    const user = open(view([pot('R-01'), pot('R-02'), pot('R-03')]), <Toasts />);
+    await user.click(await screen.findByRole('button', { name: 'or several alike at once' }));
+    expect(screen.getByRole('checkbox', { name: 'R-03, typed in' })).not.toBeChecked();
+    await user.click(screen.getByRole('button', { name: 'Log 2 pots' }));
+    await screen.findByText(/1 pot filled as planned; R-01 logged already on another device, left as it was/);
+    const { fills } = manys.at(-1)!;
+    expect(fills.map((fill) => fill.act.potId)).toEqual(['id-R-01', 'id-R-02']);
+    expect(fills[0]!.act).toMatchObject({ kind: 'filled', oldReservoir: { ppm: { kind: 'notMeasured' } } });
+    await user.click(screen.getByRole('button', { name: 'Undo' }));
+    await waitFor(() => expect(undone.at(-1)).toEqual({ targetId: fills[1]!.eventId, alsoIds: [] }));
+    sessionStorage.clear();
+  });
+  it('more than the mix holds is said before anything is sent', async () => {
+    const many = Array.from({ length: 30 }, (_, i) => pot(`R-${10 + i}`));
+    const user = open(view(many));
+    await user.click(await screen.findByRole('button', { name: 'or several alike at once' }));
+    expect(screen.getByText(/Of the mix .* are left and these take .* Leave some out, or make more/)).toBeVisible();
+    expect(screen.getByRole('button', { name: 'Log 30 pots' })).toBeDisabled();
+  });
+});
 
 describe('the round', () => {
   it('one key logs as planned; nothing expected is logged as read', async () => {

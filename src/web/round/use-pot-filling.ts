@@ -7,7 +7,16 @@ import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { flushAsRead } from './flush-as-read.ts';
 import { flushLogged } from './flush-words.ts';
-import { EMPTY_DRAFT, FIELDS, readDraft, readLook, type Draft, type Errors, type Field } from './read-draft.ts';
+import {
+  draftKey,
+  EMPTY_DRAFT,
+  FIELDS,
+  readDraft,
+  readLook,
+  type Draft,
+  type Errors,
+  type Field,
+} from './read-draft.ts';
 import { useSendAct, type Then } from './use-send-act.ts';
 
 type Of = {
@@ -21,7 +30,7 @@ export type PotFilling = ReturnType<typeof usePotFilling>;
 
 /** A pot in hand: what is typed of it, what it is filled with, and the act that logs it. */
 export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
-  const [draft, change, clear] = useDraft<Draft>(`round-pot:${pot.id}:${pot.due.dueOn}`, EMPTY_DRAFT);
+  const [draft, change, clear] = useDraft<Draft>(draftKey(pot), EMPTY_DRAFT);
   const [errors, setErrors] = useState<Errors>({});
   /** What was typed when the server asked about it. */
   const [asked, setAsked] = useState<string>();

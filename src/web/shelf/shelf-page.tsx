@@ -16,7 +16,7 @@ import { MeterSheet, standing } from './meter-sheet.tsx';
 import { ProductSheet } from './product-sheet.tsx';
 import { Sheet, type SmallKind } from './sheet.tsx';
 import { ShelfBoards } from './shelf-boards.tsx';
-import { ScaleWords, lastsFor } from './shelf-words.tsx';
+import { MOST_DAYS, ScaleWords, lastsFor } from './shelf-words.tsx';
 import { shelfQuery } from './shelf-query.ts';
 import { ShelfList } from './shelf-list.tsx';
 import { CountWater, OpenBottle, ReadWater } from './small-forms.tsx';
@@ -318,7 +318,7 @@ function aboutProduct({ values, bottle }: RoomProduct): string {
   const days =
     bottle?.daysLeft == null
       ? ''
-      : bottle.daysLeft > 730
+      : bottle.daysLeft > MOST_DAYS
         ? 'enough for years'
         : `about ${lastsFor(bottle.daysLeft)} of rounds`;
   return [PRODUCT_KIND[values.kind].words, left, days, values.label].filter(Boolean).join(' · ');

@@ -75,4 +75,4 @@ export function ToolWords({ values }: { values: ShelfValues<'tool'> }) {
 export function lastsFor(days: number): string {
   return days > MOST_DAYS ? 'for years' : `${days} day${days === 1 ? '' : 's'}`;
 }
-const MOST_DAYS = 730;
+export const MOST_DAYS = 730;

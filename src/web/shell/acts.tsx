@@ -15,20 +15,16 @@ import type { UndoDone } from '../../contract/book.ts';
 
 type Toast = { id: string; words: string; undoId?: string | undefined; takesBack?: readonly string[] | undefined };
 /** `wait: false` does not wait for what shows to be fetched anew: where the next thing to do is known already. */
-type PutOptions = {
-  toast?: string;
-  undoable?: boolean;
-  wait?: boolean;
-  /** What one undo takes back, where an act wrote several lines. */
-  takesBack?: readonly string[];
-};
+type PutOptions = { toast?: string; undoable?: boolean; wait?: boolean };
+/** An act to take back, and the lines it wrote, where they are several. */
+type Undoable = { readonly id: string; readonly lines: readonly string[] };
 type Acts = {
   outbox: OutboxState;
   /** Sends an act (or keeps it), refreshes what shows, and offers to take it back. */
   put<T>(act: Act, options?: PutOptions): Promise<Sent<T>>;
   /** @param lines of the act, where it wrote several */
   undo(targetId: string, lines?: readonly string[]): Promise<void>;
-  say(words: string): void;
+  say(words: string, undo?: Undoable): void;
   dismissRefused(id: string): void;
   tryAgain(id: string): void;
   toasts: readonly Toast[];
@@ -90,7 +86,6 @@ export function ActsProvider({ children }: { children: ReactNode }) {
           toast(
             sent.kind === 'waiting' ? `${options.toast}, kept here until the server answers` : options.toast,
             options.undoable === false ? undefined : act.id,
-            options.takesBack,
           );
         return sent;
       },
@@ -113,7 +108,7 @@ export function ActsProvider({ children }: { children: ReactNode }) {
         }
         await client.invalidateQueries();
       },
-      say: (words) => toast(words),
+      say: (words, undoable) => toast(words, undoable?.id, undoable?.lines),
       dismissRefused: (id) => outbox.dismiss(id),
       tryAgain: (id) => outbox.tryAgain(id),
       toasts,

@@ -1,6 +1,17 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { newId } from './api.ts';
-import { dayMonth, dayMonthYear, litres, mL, phText, ppmText, weekdayDayMonth, whenText } from './format.ts';
+import {
+  dayMonth,
+  dayMonthYear,
+  litres,
+  mL,
+  money,
+  phText,
+  ppmText,
+  setCurrency,
+  weekdayDayMonth,
+  whenText,
+} from './format.ts';
 
 describe('figures keep their unit', () => {
   it.each([
@@ -12,6 +23,16 @@ describe('figures keep their unit', () => {
     [ppmText(103.6), '104'],
     [phText(6), '6.0'],
   ])('%s', (got, want) => expect(got).toBe(want));
+});
+
+describe('prices', () => {
+  it('stand with the sign of the settings, before or behind as it is written; little is never nothing', () => {
+    const told = (sign: string) => (setCurrency(sign), [0, 0.0001, 0.024, 0.36, 12].map(money));
+    expect(told('')).toEqual(['0.00', 'under 0.001', '0.024', '0.36', '12.00']);
+    expect(told('£')).toEqual(['£0.00', 'under £0.001', '£0.024', '£0.36', '£12.00']);
+    expect(told('EUR')[3]).toBe('0.36\u00a0EUR');
+    setCurrency('');
+  });
 });
 
 describe('days read as one says them', () => {

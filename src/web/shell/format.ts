@@ -24,11 +24,12 @@ let currency = '';
 export const setCurrency = (sign: string) => {
   currency = sign;
 };
-/** A price with the sign of the settings: "£0.36", "0.36 EUR", "0.36" where none was set. */
+/** A price with the sign of the settings: "£0.36", "0.36 EUR", "0.36" where none was set; what is under a tenth to three places. */
 export function money(amount: number): string {
-  const figure = amount > 0 && amount < 0.01 ? '<0.01' : amount.toFixed(amount < 0.1 ? 3 : 2);
-  if (currency === '') return figure;
-  return /^[a-z]/i.test(currency) ? `${figure}${NBSP}${currency}` : `${currency}${figure}`;
+  const little = amount > 0 && amount < 0.0005;
+  const figure = little ? '0.001' : amount.toFixed(amount > 0 && amount < 0.1 ? 3 : 2);
+  const priced = /^[a-z]/i.test(currency) ? `${figure}${NBSP}${currency}` : `${currency}${figure}`;
+  return little ? `under ${priced}` : priced;
 }
 const metricLitres = (l: number) => `${Number(l.toFixed(l < 1 ? 2 : 1))}${NBSP}L`;
 /** Water by the bucket: "2.6 L", or in gallons. */

@@ -13,7 +13,7 @@ export const TRADE_WORDS = {
   alkali: {
     word: 'alkali the clay gives, µeq',
     means:
-      'How much acid the clay and the roots use up, in millionths of an equivalent. 100 µeq lift a half-litre reservoir of weak feed by about one pH; of plain water by more. Under 0 the roots sour it faster than the clay lifts it.',
+      'How much acid the clay and the roots use up, in millionths of an equivalent. The more, the further the pH climbs; plain water and weak feed move soonest, hard tap last. Under 0 the roots sour it faster than the clay lifts it.',
   },
   alkalinity: {
     word: 'alkalinity, meq/L and °dKH',
@@ -23,7 +23,7 @@ export const TRADE_WORDS = {
   oldReservoir: {
     word: 'old reservoir, at the change',
     means:
-      'What still stands under the drain hole when a pot is tipped out. Stronger than what was poured: salts gather.',
+      'What still stands under the drain hole when a pot is tipped out. Where it reads more than was poured, salts are gathering.',
   },
   runOff: {
     word: 'run-off',
