@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { carePayloads } from './care.ts';
+import { coachAdvice, dosing } from './coach.ts';
 import { id, instant, localDate } from './common.ts';
 import { PRODUCT_KINDS } from './kinds.ts';
 import { MOST_PARTS, partAim, SOLID_WAYS, use } from './recipes.ts';
@@ -65,60 +66,6 @@ export const benchStep = z.discriminatedUnion('kind', [
   step('abandon', { reason: z.string().max(200) }),
   step('assign', { mixKey: z.string().min(1).max(80) }),
   step('empty', { to: z.string().max(200) }),
-]);
-
-const range = z.object({ ppm: z.number(), lowPpm: z.number(), highPpm: z.number() });
-const toolKind = z.enum(['dropper', 'syringe', 'spoon', 'granules']);
-const dosing = {
-  doseMl: z.number(),
-  steps: z.number().int(),
-  toolId: id.nullable(),
-  toolName: z.string(),
-  toolKind,
-  dropsPerMl: z.number().nullable(),
-  dropSizeIsGuess: z.boolean(),
-  relativeSd: z.number(),
-};
-
-const thinning = z.object({
-  plan: z.enum(['add', 'pourOffAndReplace']),
-  addL: z.number(),
-  pourOffL: z.number(),
-  expectedPpm: z.number(),
-});
-
-/** What the coach says next; figures in ppm on the grower's pen, volumes in L, doses in mL of what is in the dropper (grams of granules). */
-export const coachAdvice = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('readBase') }),
-  z.object({
-    kind: z.literal('add'),
-    part: z.number().int(),
-    /** `coach`: a portion towards the band; `measure`: all of it by the litre; `recipe`: all of it, and unread. */
-    way: z.enum(['coach', 'measure', 'recipe']),
-    portion: z.number().int(),
-    portionsLikely: z.number().int(),
-    ...dosing,
-    expected: range,
-    hardPpm: z.number().nullable(),
-    pastHard: z.number(),
-    /** Whole drops (halves of a spoon) that land in the band; null where they are not counted. */
-    window: z.object({ from: z.number().int(), to: z.number().int() }).nullable(),
-  }),
-  z.object({ kind: z.literal('readAgain'), part: z.number().int(), expected: range }),
-  z.object({ kind: z.literal('inside') }),
-  z.object({
-    kind: z.literal('thin'),
-    part: z.number().int(),
-    pastHard: z.boolean(),
-    vesselName: z.string(),
-    /** The least water, back to the edge of the band; and back to the aim. */
-    edge: thinning,
-    aim: thinning,
-    topPpm: z.number(),
-    hardPpm: z.number(),
-  }),
-  z.object({ kind: z.literal('tooCoarse'), part: z.number().int(), stepMl: z.number() }),
-  z.object({ kind: z.literal('overRange'), part: z.number().int() }),
 ]);
 
 /** One row of the portion table. */
@@ -359,5 +306,4 @@ export type BenchStepRead = z.infer<typeof benchStep>;
 export type BatchView = z.infer<typeof batchView>;
 export type BatchPartView = z.infer<typeof batchPart>;
 export type BatchListItem = z.infer<typeof batchListItem>;
-export type CoachAdvice = z.infer<typeof coachAdvice>;
 export type BenchRow = z.infer<typeof benchRow>;

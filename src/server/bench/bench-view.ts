@@ -1,6 +1,7 @@
 import { median } from 'simple-statistics';
 import type { EntityManager } from 'typeorm';
-import type { BatchListItem, BatchPartView, BatchView, CoachAdvice } from '../../contract/bench.ts';
+import type { BatchListItem, BatchPartView, BatchView } from '../../contract/bench.ts';
+import type { CoachAdvice } from '../../contract/coach.ts';
 import { MOST_CORRECTIONS, responseOf } from '../../core/correction/index.ts';
 import { phSide, ppmFromEc } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf, plusDays } from '../../core/regimen/index.ts';

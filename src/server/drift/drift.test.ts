@@ -1,14 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type {
-  AcidsFor,
-  DriftRoom,
-  LookBack,
-  MixAdvice,
-  NotYet,
-  PotDrift,
-  PotModelWire,
-  SoakView,
-} from '../../contract/drift.ts';
+import type { AcidsFor, DriftRoom, LookBack, MixAdvice, NotYet, PotDrift, PotModelWire } from '../../contract/drift.ts';
+import type { SoakView } from '../../contract/soak.ts';
 import type { Problem } from '../../contract/errors.ts';
 import type { PotsView } from '../../contract/pots.ts';
 import type { RoundView } from '../../contract/round.ts';

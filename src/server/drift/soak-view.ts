@@ -1,4 +1,4 @@
-import type { SoakView } from '../../contract/drift.ts';
+import type { SoakView } from '../../contract/soak.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import type { SoakFound } from '../collection/index.ts';
 import type { Pot } from '../database/entities.ts';

@@ -1,4 +1,5 @@
-import type { BatchPartView, BatchView, CoachAdvice, PhChoice } from '../../contract/bench.ts';
+import type { BatchPartView, BatchView, PhChoice } from '../../contract/bench.ts';
+import type { CoachAdvice } from '../../contract/coach.ts';
 
 /* A batch as the bench shows it, for component tests. Invented. */
 

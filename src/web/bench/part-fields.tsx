@@ -1,5 +1,6 @@
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
+import { Link } from 'react-router';
 import { useFieldArray, useWatch, type UseFormReturn } from 'react-hook-form';
 import { BATCHES_OF_A_LARGE_STOCK } from '../../contract/bench.ts';
 import { AIM_ITEMS, MOST_PARTS } from '../../contract/recipes.ts';
@@ -108,8 +109,24 @@ type RowProps = {
 };
 
 /** What the label gives, whole or in part, as a dose a litre. */
-function LabelDose({ dose, unit, take }: { dose: number | null; unit: 'mL' | 'g'; take(amount: string): void }) {
-  if (dose === null) return null;
+function LabelDose({
+  dose,
+  unit,
+  asked,
+  take,
+}: {
+  dose: number | null;
+  unit: 'mL' | 'g';
+  /** A dose a litre is wanted, and none stands there. */
+  asked: boolean;
+  take(amount: string): void;
+}) {
+  if (dose === null)
+    return asked ? (
+      <div className="label-dose small">
+        What its label gives is not on the Shelf: <Link to="/shelf">copy it there</Link>, or give the {unit} a litre.
+      </div>
+    ) : null;
   return (
     <div className="label-dose small">
       The label gives {Number(dose.toFixed(3))} {unit} a litre:
@@ -180,6 +197,7 @@ function PartRow({ form, index, part, bottles, reuse, onUp, onRemove }: RowProps
         <LabelDose
           dose={bottle.labelDose}
           unit={bottle.unit}
+          asked={part.aimKind === 'perL' && part.amount === ''}
           take={(amount) => {
             form.setValue(`parts.${index}.aimKind`, 'perL');
             form.setValue(`parts.${index}.amount`, amount, { shouldValidate: formState.isSubmitted });

@@ -1,6 +1,7 @@
 import { scaleLinear, type ScaleLinear } from 'd3-scale';
 import { area, line } from 'd3-shape';
-import type { BatchView, BenchRow, CoachAdvice } from '../../contract/bench.ts';
+import type { BatchView, BenchRow } from '../../contract/bench.ts';
+import type { CoachAdvice } from '../../contract/coach.ts';
 import { doseMl, ppmText } from '../shell/format.ts';
 import { amountWords } from './bench-words.ts';
 import { useNarrow } from '../shell/use-narrow.ts';

@@ -97,10 +97,12 @@ const before: BeforeStart = {
 
 let sent: StartBatch[];
 let onShelf: ShelfView;
+let onRound: RoundView;
 let advice: object;
 beforeEach(() => {
   sent = [];
   onShelf = shelf;
+  onRound = round;
   advice = { pourPh: null };
   vi.stubGlobal(
     'fetch',
@@ -111,7 +113,7 @@ beforeEach(() => {
       }
       if (url.endsWith('/before')) return Response.json(before);
       if (url.startsWith('/api/drift/mix')) return Response.json(advice);
-      return Response.json(url.includes('shelf') ? onShelf : url.includes('recipes') ? book : round);
+      return Response.json(url.includes('shelf') ? onShelf : url.includes('recipes') ? book : onRound);
     }),
   );
 });
@@ -134,6 +136,35 @@ function open(path: string) {
 }
 
 describe('starting a batch', () => {
+  it('half the label’s dose is so many mL a litre of the bottle in use; where nobody knows it, that is said with the way out', async () => {
+    const half = { ...mix, parts: [{ kind: 'feed' as const, aim: { kind: 'label' as const, share: 0.5 } }] };
+    onRound = { ...round, mixes: [half] };
+    onShelf = { ...shelf, bottles: shelf.bottles.map((b) => (b.kind === 'feed' ? { ...b, labelDose: 1.25 } : b)) };
+    const { view } = open('/bench/new?mix=k');
+    expect(await screen.findByLabelText('mL (g) a litre')).toHaveValue('0.625');
+    view.unmount();
+    sessionStorage.clear();
+    onShelf = { ...shelf, bottles: shelf.bottles.map((b) => ({ ...b, labelDose: null })) };
+    const { user } = open('/bench/new?mix=k');
+    expect(await screen.findByText(/What its label gives is not on the Shelf/)).toBeVisible();
+    await user.click(screen.getByRole('button', { name: 'Read the water next' }));
+    expect(await screen.findByText('Give the mL (g) a litre, such as 0.5.')).toBeVisible();
+    expect(sent).toEqual([]);
+    sessionStorage.clear();
+  });
+  it('the order of the bench is overruled with a reason, and not without one', async () => {
+    const { user } = open('/bench/new?recipe=r');
+    await user.click(await screen.findByRole('checkbox', { name: 'In the order they stand here' }));
+    await user.click(screen.getByRole('button', { name: /before the one above/ }));
+    await user.click(screen.getByRole('button', { name: 'Read the water next' }));
+    expect(await screen.findByText('Say why, in a few words.')).toBeVisible();
+    await user.type(screen.getByLabelText('Why in that order'), 'as its maker says');
+    await user.click(screen.getByRole('button', { name: 'Read the water next' }));
+    await screen.findByRole('heading', { name: 'the batch' });
+    expect(sent[0]!.ownOrder).toBe('as its maker says');
+    expect(sent[0]!.parts.map((part) => part.aim.kind)).toEqual(['perL', 'net']);
+    sessionStorage.clear();
+  });
   it('from the round everything stands there, in the smallest vessel with room to thin', async () => {
     const { user } = open('/bench/new?mix=k');
     expect(await screen.findByRole('heading', { name: 'Mix A for 9 pots' })).toBeInTheDocument();

@@ -1,7 +1,8 @@
 import { useState, type ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import type { BatchView, CoachAdvice } from '../../contract/bench.ts';
+import type { BatchView } from '../../contract/bench.ts';
+import type { CoachAdvice } from '../../contract/coach.ts';
 import { newId } from '../shell/api.ts';
 import { inLargeUnit, largeSign, litres, ppmText, readLarge } from '../shell/format.ts';
 import { inSentence } from '../../core/quantity/words.ts';

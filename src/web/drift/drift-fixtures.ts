@@ -1,4 +1,5 @@
-import type { DriftPot, DriftRoom, PotDrift, PotModelWire, SoakView } from '../../contract/drift.ts';
+import type { DriftPot, DriftRoom, PotDrift, PotModelWire } from '../../contract/drift.ts';
+import type { SoakView } from '../../contract/soak.ts';
 import { curveOf, NOT_WIDENED, POTS_AT_LARGE } from '../../core/drift/index.ts';
 import { anchoredAt, composition } from '../../core/solution/index.ts';
 

@@ -1,7 +1,8 @@
 import type { ReactNode } from 'react';
 import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
-import type { DriftPot, DriftRoom, SoakView } from '../../contract/drift.ts';
+import type { DriftPot, DriftRoom } from '../../contract/drift.ts';
+import type { SoakView } from '../../contract/soak.ts';
 import { riseOf } from '../../core/drift/index.ts';
 import { inSentence } from '../../core/quantity/index.ts';
 import { daysBetween } from '../../core/regimen/index.ts';

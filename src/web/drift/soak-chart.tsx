@@ -1,6 +1,6 @@
 import { scaleLinear } from 'd3-scale';
 import { area, line } from 'd3-shape';
-import type { SoakView } from '../../contract/drift.ts';
+import type { SoakView } from '../../contract/soak.ts';
 import { phText } from '../shell/format.ts';
 
 const [WIDTH, HEIGHT, LEFT] = [224, 112, 30];

@@ -1,7 +1,8 @@
 import { useRef, useState, type RefObject } from 'react';
 import Button from 'react-bootstrap/Button';
 import { useHotkeys } from 'react-hotkeys-hook';
-import type { DriftRoom, SoakView } from '../../contract/drift.ts';
+import type { DriftRoom } from '../../contract/drift.ts';
+import type { SoakView } from '../../contract/soak.ts';
 import { parseReading } from '../../core/quantity/index.ts';
 import { useDip } from '../shell/use-dip.ts';
 import { useServerNow } from '../shell/use-server-now.ts';

@@ -1,4 +1,4 @@
-import type { SoakView } from '../../contract/drift.ts';
+import type { SoakView } from '../../contract/soak.ts';
 import { mL } from '../shell/format.ts';
 
 /** When a test is read, minutes. */
