@@ -267,24 +267,6 @@ export const batchView = z.object({
   lastEventId: id.nullable(),
 });
 
-export const batchListItem = z.object({
-  id,
-  name: z.string(),
-  use,
-  status: z.enum(['open', 'poured', 'abandoned']),
-  startedOn: localDate,
-  time: z.string(),
-  openDays: z.number().int(),
-  volumeL: z.number(),
-  leftMl: z.number(),
-  keepsUntil: localDate.nullable(),
-  readsPpm: z.number().nullable(),
-  ph: z.number().nullable(),
-  mixKey: z.string().nullable(),
-});
-
-export const benchList = z.object({ batches: z.array(batchListItem) });
-
 /** Something to know before a batch is started; `stop` keeps it from starting. */
 export const beforeNotice = z.object({
   level: z.enum(['stop', 'mind', 'fine']),
@@ -305,5 +287,4 @@ export type BenchStep = z.input<typeof benchStep>;
 export type BenchStepRead = z.infer<typeof benchStep>;
 export type BatchView = z.infer<typeof batchView>;
 export type BatchPartView = z.infer<typeof batchPart>;
-export type BatchListItem = z.infer<typeof batchListItem>;
 export type BenchRow = z.infer<typeof benchRow>;

@@ -73,3 +73,7 @@ export const potDrawing = z.object({
   form: potForm,
 });
 export type PotDrawing = z.infer<typeof potDrawing>;
+
+/** Several alike in one act. `loggedIds`: the lines that were written; `already`: what another device had done, left as it was. */
+export const manyDone = z.object({ loggedIds: z.array(id), already: z.array(z.string()), repeated: z.boolean() });
+export type ManyDone = z.infer<typeof manyDone>;

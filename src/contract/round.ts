@@ -200,14 +200,6 @@ export const roundMany = z.object({
     .min(1, 'Choose the pots.')
     .max(1000, 'At most 1,000 pots at once.'),
 });
-/** `loggedIds`: the lines that were written; `already`: codes of pots another device had logged, left as they were. */
-export const roundManyDone = z.object({
-  loggedIds: z.array(id),
-  already: z.array(z.string()),
-  repeated: z.boolean(),
-});
-export type RoundManyDone = z.infer<typeof roundManyDone>;
-
 export const roundActDone = z.object({ eventId: id, at: instant, repeated: z.boolean() });
 
 export type RoundView = z.infer<typeof roundView>;

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import type { EntityManager } from 'typeorm';
+import type { ManyDone } from '../contract/common.ts';
 import type { AppContext } from './app-context.ts';
 import { AppError } from './app-error.ts';
 import type { ActRequest } from './database/entities.ts';
@@ -50,6 +51,18 @@ export function actOnce<T extends { repeated: boolean }>(
     await manager.query('INSERT INTO act_request (id, digest) VALUES (?, ?)', [id, digest]);
     return done;
   });
+}
+
+/** What a repeat of several alike is answered with: the lines the first one wrote. */
+export async function manyAgain(
+  manager: EntityManager,
+  asked: readonly { readonly eventId: string }[],
+): Promise<ManyDone> {
+  const rows = await manager.query<{ id: string }[]>(
+    'SELECT id FROM care_event WHERE id IN (SELECT value FROM json_each(?))',
+    [JSON.stringify(asked.map(({ eventId }) => eventId))],
+  );
+  return { loggedIds: rows.map((row) => row.id), already: [], repeated: true };
 }
 
 /** The same contents in another order are the same. */

@@ -152,7 +152,7 @@ describe('a Wednesday: due list, bench, pots, history', () => {
     await choose('R-07');
     await tap(page, '.pot-card h2 a');
     await page.waitForSelector('.visit-figure');
-    await says(page, '.visit-figure figcaption', /last came out at 231 ppm on 25 Nov/);
+    await says(page, '.visit-figure figcaption', /last read 231 ppm on 25 Nov/);
     await says(page, '.pot-log', /today 09:\d\d.*231 ppm pH 6\.9.*crust trace/);
     await tap(page, '.visits .btn-outline-secondary');
     await says(page, '.visit-table', /Wed 25 Nov231/);

@@ -122,7 +122,7 @@ describe('another way of feeding', () => {
     await says(
       page,
       '.regimen-history',
-      /Dilute 90, magnesium monthly since 5 Aug 2026Pale older leaves under the lamps.*\d+ fillings, 3 soaks, came out \d+ ppm on average/,
+      /Dilute 90, magnesium monthly since 5 Aug 2026Pale older leaves under the lamps.*\d+ fillings, 3 soaks, old reservoir \d+ ppm on average/,
     );
     await says(page, '.regimen-history', /Dilute 90, weekly from .* to 5 Aug 2026/);
   });

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { anchoredAt, composition, elementsOf, OPEN, solve } from '../solution/index.ts';
+import { anchoredAt, composition, elementsOf, OPEN, scaleComposition, solve } from '../solution/index.ts';
 import {
   advisePour,
   HARMS_BELOW_PH,
@@ -69,6 +69,16 @@ describe('at what pH to pour', () => {
         const safe = Math.max(...outcomes.filter((o) => o.pourPh >= HARMS_BELOW_PH).map((o) => o.inside));
         // A tenth of a day is what being over the window costs beside.
         expect(chosen.inside - safe).toBeGreaterThan(0.8);
+      }
+  });
+  it('neither in hard tap, which lifts whatever is poured: a little longer inside is not worth the roots', () => {
+    const tap = composition({ Ca: 2.5, Mg: 0.6, Na: 1, K: 1.2, CO2: 5.2, SO4: 0.7, Cl: 1.4, NO3: 1.4, PO4: 0.2 });
+    for (const share of [0.25, 0.5, 0.75, 1])
+      for (const days of [10, 14, 21]) {
+        const water = filledWith(curveOf(scaleComposition(anchoredAt(tap, 7.6)!, share)), 250, 60);
+        const { pourPh, outcomes } = advisePour([pot(POTS_AT_LARGE, { water, days })], 'steady')!;
+        const inside = (ph: number) => outcomes.find((o) => o.pourPh === ph)!.inside;
+        expect(pourPh >= HARMS_BELOW_PH || inside(pourPh) - inside(HARMS_BELOW_PH) > 0.8).toBe(true);
       }
   });
   it('lower for a clay that pushes, higher for roots that sour it; never past its bounds', () => {

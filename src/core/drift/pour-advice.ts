@@ -173,7 +173,9 @@ export function advisePour(pots: readonly PotToPour[], aim: PourAim): PourAdvice
   // What everybody pours is left only for a gain that the model can be trusted with.
   const habit = candidates.indexOf(USUAL_PH);
   const leaves = (c: number) =>
-    worth[c]! >= worth[habit]! + TRUSTED_GAIN_DAYS * pots.length && chanceOfLoss(table, c, habit) <= MOST_CHANCE;
+    candidates[c]! >= Math.min(candidates[top]!, HARMS_BELOW_PH) &&
+    worth[c]! >= worth[habit]! + TRUSTED_GAIN_DAYS * pots.length &&
+    chanceOfLoss(table, c, habit) <= MOST_CHANCE;
   const sure = candidates.flatMap((_, c) => (leaves(c) ? [c] : []));
   const best =
     aim === 'swing' || sure.includes(top)

@@ -56,12 +56,12 @@ function phStep(recent: Recent): UnsteadyStep {
     ...(outside.length > 0
       ? {
           verdict: 'found',
-          seen: `${outside.length} of ${ph.length} come-outs stood outside 5 to 7 (${outside.map((p) => p.toFixed(1)).join(', ')}).`,
+          seen: `${outside.length} of ${ph.length} old reservoirs stood outside 5 to 7 (${outside.map((p) => p.toFixed(1)).join(', ')}).`,
         }
       : ph.length >= ENOUGH
         ? {
             verdict: 'cleared',
-            seen: `${ph.length} come-outs stood between ${Math.min(...ph).toFixed(1)} and ${Math.max(...ph).toFixed(1)}.`,
+            seen: `${ph.length} old reservoirs stood between ${Math.min(...ph).toFixed(1)} and ${Math.max(...ph).toFixed(1)}.`,
           }
         : { verdict: 'ask', seen: 'It was hardly read.' }),
     ask: 'Read it now: is it outside 5 to 7?',

@@ -4,22 +4,24 @@ import {
   type BatchView,
   batchView,
   beforeStart as beforeStartView,
-  benchList,
   benchStep,
   startBatch,
 } from '../../contract/bench.ts';
-import { id } from '../../contract/common.ts';
+import { benchList, leftoversOut } from '../../contract/bench-list.ts';
+import { id, manyDone, type ManyDone } from '../../contract/common.ts';
 import { keepPhoto as keepPhotoBody, MOST_PHOTO_BYTES } from '../../contract/photos.ts';
 import { recipeAct, recipeBook } from '../../contract/recipes.ts';
 import { actDone } from '../../contract/shelf.ts';
-import { actOnce } from '../act-once.ts';
+import { actOnce, manyAgain } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { ready } from '../collection/index.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
 import { beforeStart } from './before.ts';
 import { actAtBench } from './bench-service.ts';
-import { readBatchList, readBatchView } from './bench-view.ts';
+import { readBenchList } from './bench-list.ts';
+import { readBatchView } from './bench-view.ts';
+import { emptyLeftovers } from './leftovers.ts';
 import { photoOf } from '../database/photos.ts';
 import { keepPhoto } from './photos.ts';
 import { actOnRecipes, readRecipeBook } from './recipes.ts';
@@ -28,9 +30,9 @@ import { startBatchOf } from './start-batch.ts';
 
 /** Bench: batches, and every act on them. Each act answers with the batch as it now stands. */
 export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  app.get('/api/bench/batches', { schema: { response: { 200: benchList }, tags: ['bench'] } }, async () => ({
-    batches: readBatchList(context.database.read.manager, context.settings.zone, whenNow(context).localDate),
-  }));
+  app.get('/api/bench/batches', { schema: { response: { 200: benchList }, tags: ['bench'] } }, async () =>
+    readBenchList(context.database.read.manager, context.settings.zone, whenNow(context).localDate),
+  );
 
   app.get(
     '/api/bench/batches/:id',
@@ -48,6 +50,7 @@ export const benchPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   );
 
   await actRoutes(app, { context });
+  await leftoverRoutes(app, { context });
   await photoRoutes(app, { context });
   await recipeRoutes(app, { context });
 };
@@ -89,6 +92,24 @@ const actRoutes: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { 
         return actAtBench(manager, request.params.id, request.params.stepId, request.body, whenNow(context));
       });
       return viewOf(context, request.params.id);
+    },
+  );
+};
+
+const leftoverRoutes: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
+  app.put(
+    '/api/bench/leftovers/:id',
+    { schema: { params: z.object({ id }), body: leftoversOut, response: { 200: manyDone }, tags: ['bench'] } },
+    async (request) => {
+      const { leftovers, to } = request.body;
+      const done = await actOnce(
+        context,
+        request,
+        request.params.id,
+        (manager) => emptyLeftovers(manager, leftovers, to, whenNow(context)),
+        (manager) => manyAgain(manager, leftovers),
+      );
+      return done as ManyDone;
     },
   );
 };

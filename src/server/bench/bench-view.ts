@@ -1,6 +1,6 @@
 import { median } from 'simple-statistics';
 import type { EntityManager } from 'typeorm';
-import type { BatchListItem, BatchPartView, BatchView } from '../../contract/bench.ts';
+import type { BatchPartView, BatchView } from '../../contract/bench.ts';
 import type { CoachAdvice } from '../../contract/coach.ts';
 import { MOST_CORRECTIONS, responseOf } from '../../core/correction/index.ts';
 import { phSide, ppmFromEc } from '../../core/quantity/index.ts';
@@ -301,38 +301,6 @@ function partView(
     },
     brings: unitsPerL === undefined ? null : bringsOf(product, unitsPerL),
   };
-}
-
-/** Recent batches, newest first. */
-export function readBatchList(manager: EntityManager, zone: string, today: string): BatchListItem[] {
-  const batches = rowsFor(manager)<Batch>(
-    `SELECT * FROM batch ORDER BY CASE status WHEN 'open' THEN 0 ELSE 1 END, startedAt DESC LIMIT 30`,
-  );
-  const meters = metersOf(manager);
-  const scale = growersScale(meters);
-  const items: BatchListItem[] = [];
-  for (const b of batches) {
-    const [living] = rowsFor(manager)<{ n: number }>(
-      `SELECT count(*) AS n FROM batch_part p JOIN bottle o ON o.id = p.bottleId JOIN product r ON r.id = o.productId WHERE p.batchId = ? AND r.kind = 'living'`,
-      b.id,
-    );
-    items.push({
-      id: b.id,
-      name: b.name,
-      use: b.use,
-      status: b.status,
-      startedOn: b.startedOn,
-      time: localTimeOf(new Date(b.startedAt), zone),
-      openDays: b.status === 'open' ? daysBetween(b.startedOn, today) : 0,
-      keepsUntil: b.status === 'poured' ? keepsUntil(b.startedOn, (living?.n ?? 0) > 0) : null,
-      volumeL: b.pouredVolumeL ?? b.volumeL,
-      leftMl: leftOfBatch(manager, b),
-      readsPpm: b.pouredEcUsCm === null ? null : ppmFromEc(b.pouredEcUsCm, scale),
-      ph: b.pouredPh,
-      mixKey: b.mixKey,
-    });
-  }
-  return items;
 }
 
 function stageOf({ batch, session }: ReplayedBatch, phInside: boolean): BatchView['stage'] {

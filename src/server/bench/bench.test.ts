@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { serverKit, testId, type Kit } from '../../../tests/server-kit.ts';
 import type { BatchView, BeforeStart } from '../../contract/bench.ts';
+import type { BenchList } from '../../contract/bench-list.ts';
+import type { ManyDone } from '../../contract/common.ts';
 import type { Problem } from '../../contract/errors.ts';
 import type { RecipeBook, RecipeValues } from '../../contract/recipes.ts';
 import type { RoundView } from '../../contract/round.ts';
@@ -600,6 +602,51 @@ describe('slips, dead pens and what is left over', () => {
     expect((await mix()).leftover?.id).toBe(id);
     await step(id, { kind: 'empty', to: 'soil plants' });
     expect((await mix()).leftover).toBeNull();
+  });
+  it('leftovers past their day are told in one line and poured out in one act, once, and given back', async () => {
+    const made = [];
+    for (const name of ['Can one', 'Can two', 'Can three']) {
+      const { id } = await start({ name });
+      await toStrength(id);
+      await step(id, { kind: 'pour' });
+      made.push(id);
+    }
+    const list = async () => (await kit.call<BenchList>('GET', '/api/bench/batches')).body;
+    const before = (await list()).pastDay?.ids ?? [];
+    expect(before).not.toContain(made[0]);
+    const now = kit.clock.at;
+    kit.clock.at = new Date(now.getTime() + 30 * 86_400_000);
+    const past = (await list()).pastDay!;
+    expect(past.ids).toEqual(expect.arrayContaining([...before, ...made]));
+    expect(past.ml).toBeGreaterThanOrEqual(12_000);
+    const leftovers = made.map((batchId) => ({ eventId: testId(), batchId }));
+    const id = testId();
+    const send = () => kit.call<ManyDone>('PUT', `/api/bench/leftovers/${id}`, { leftovers, to: '' });
+    // One that another device emptied meanwhile is left as it is.
+    await step(made[1]!, { kind: 'empty', to: 'soil plants' });
+    expect((await send()).body).toMatchObject({
+      loggedIds: [leftovers[0]!.eventId, leftovers[2]!.eventId],
+      already: ['Can two'],
+    });
+    expect((await send()).body).toMatchObject({ repeated: true });
+    expect((await list()).pastDay?.ids ?? []).toEqual(expect.not.arrayContaining(made));
+    const undone = await kit.call('PUT', `/api/book/undos/${testId()}`, {
+      targetId: leftovers[0]!.eventId,
+      alsoIds: [leftovers[2]!.eventId],
+    });
+    expect(undone.status).toBe(200);
+    expect((await list()).pastDay!.ids).toEqual(expect.arrayContaining([made[0], made[2]]));
+    const none = await kit.call<Problem>('PUT', `/api/bench/leftovers/${testId()}`, {
+      leftovers: [
+        { eventId: testId(), batchId: made[0] },
+        { eventId: testId(), batchId: testId() },
+      ],
+      to: '',
+    });
+    expect(none.body.code).toBe('not-found');
+    expect((await list()).pastDay!.ids).toContain(made[0]);
+    for (const batchId of [made[0]!, made[2]!]) await step(batchId, { kind: 'empty', to: '' });
+    kit.clock.at = now;
   });
 });
 

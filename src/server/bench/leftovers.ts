@@ -1,6 +1,7 @@
 import type { EntityManager } from 'typeorm';
+import type { ManyDone } from '../../contract/common.ts';
 import { AppError } from '../app-error.ts';
-import { leftOfBatch, type ReplayedBatch } from '../collection/index.ts';
+import { leftOfBatch, metersOf, replayBatch, type ReplayedBatch } from '../collection/index.ts';
 import type { Batch } from '../database/entities.ts';
 import { logStep, type AtBench } from './bench-log.ts';
 import type { ActAt } from './start-batch.ts';
@@ -56,8 +57,31 @@ export async function emptyLeftover(at: AtBench, to: string): Promise<{ repeated
   return done;
 }
 
+/** What is left of several batches, poured out in one act; one that was emptied meanwhile is left as it is, and told. */
+export async function emptyLeftovers(
+  manager: EntityManager,
+  leftovers: readonly { readonly eventId: string; readonly batchId: string }[],
+  to: string,
+  when: ActAt,
+): Promise<ManyDone> {
+  const meters = metersOf(manager);
+  const loggedIds: string[] = [];
+  const already: string[] = [];
+  for (const { eventId, batchId } of leftovers) {
+    const replayed = replayBatch(manager, batchId, meters);
+    if (!replayed)
+      throw new AppError('not-found', 'There is no such batch. It may have been made in the other collection.');
+    if (isLeft(replayed)) {
+      await emptyLeftover({ manager, eventId, replayed, meters, when }, to);
+      loggedIds.push(eventId);
+    } else already.push(replayed.batch.name);
+  }
+  return { loggedIds, already, repeated: false };
+}
+
+const isLeft = ({ batch }: ReplayedBatch) => batch.status === 'poured' && !batch.emptied;
+
 function requireLeftover(replayed: ReplayedBatch): ReplayedBatch {
-  if (replayed.batch.status !== 'poured' || replayed.batch.emptied)
-    throw new AppError('batch-closed', 'There is nothing left of this batch.');
+  if (!isLeft(replayed)) throw new AppError('batch-closed', 'There is nothing left of this batch.');
   return replayed;
 }

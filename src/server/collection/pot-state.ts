@@ -32,6 +32,7 @@ import {
 import { GUESSED_SHARE_USED, standingNow, type SinceFilled, type StandingNow } from '../../core/reservoir/index.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import type { Collection } from './collection.ts';
+import { inUse } from './in-use.ts';
 import { knownOf } from './knowledge.ts';
 import { memo } from './memo.ts';
 import type { PotEntry } from './pots.ts';
@@ -108,13 +109,21 @@ function stateOf(collection: Collection, entry: PotEntry, today: string): PotSta
   const regimen = spell && collection.regimens.get(spell.regimenId);
   if (!spell || !regimen) return undefined;
   const { workingDays } = collection.settings;
-  return derived(entry, knownOf(entry, collection.pots), regimen, workingDays, usualBase(collection.waters), today);
+  return derived(entry, knownOf(entry, collection.pots), regimen, workingDays, weakestAtHand(collection.waters), today);
 }
 
-/** The weakest water at hand, µS/cm: what an aim is counted over before a batch is begun. */
-const usualBase = memo((waters: ReadonlyMap<string, WaterEntry>): number =>
-  Math.min(...[...waters.values()].flatMap((water) => waterNow(water).ecUsCm ?? []), 40),
-);
+/** The weakest water at hand, µS/cm; where none was read, such as still waters usually are. */
+const weakestAtHand = memo((waters: ReadonlyMap<string, WaterEntry>): number => {
+  const read = inUse(waters).flatMap((water) => waterNow(water).ecUsCm ?? []);
+  return read.length === 0 ? USUAL_STILL_EC : Math.min(...read);
+});
+const USUAL_STILL_EC = 40;
+
+/** What an aim is counted over before a batch is begun, µS/cm: the water a pot's feed was last mixed with, for what is mixed with tap reads so much more. */
+function usualBase(fills: readonly Fill[], weakest: number): number {
+  const mixed = fills.findLast((fill) => fill.batch !== undefined)?.batch;
+  return mixed?.baseEcUsCm ?? mixed?.water.ecUsCm ?? weakest;
+}
 
 const derived = memo(
   (
@@ -122,16 +131,16 @@ const derived = memo(
     known: PotKnowledge | undefined,
     regimen: RegimenRow,
     workingDays: readonly number[],
-    baseEcUsCm: number,
+    weakestEcUsCm: number,
     today: string,
   ): PotState => {
     try {
-      return derive(entry, entry.visits, known, regimen, workingDays, baseEcUsCm, today);
+      return derive(entry, entry.visits, known, regimen, workingDays, weakestEcUsCm, today);
     } catch (error) {
       // One odd record is no reason for a room to fall: the pot stands as one of which nothing is known, and says so.
       console.error(`${entry.pot.code} cannot be reckoned:`, error);
       return {
-        ...derive(entry, NO_VISITS, undefined, regimen, workingDays, baseEcUsCm, today),
+        ...derive(entry, NO_VISITS, undefined, regimen, workingDays, weakestEcUsCm, today),
         oddLines: Math.max(1, entry.oddLines),
       };
     }
@@ -147,7 +156,7 @@ function derive(
   known: PotKnowledge | undefined,
   row: RegimenRow,
   workingDays: readonly number[],
-  baseEcUsCm: number,
+  weakestEcUsCm: number,
   today: string,
 ): PotState {
   const { pot, place, latitude, asked, oddLines } = entry;
@@ -174,16 +183,16 @@ function derive(
   };
   const since = { topUps, rereads };
   const standing =
-    known && lastFill?.on === known.filledOn ? standsSince(known, lastFill, since, baseEcUsCm) : undefined;
+    known && lastFill?.on === known.filledOn ? standsSince(known, lastFill, since, weakestEcUsCm) : undefined;
   const expected = standing
     ? courseOn(standing, known!, since, lastFill!, today)
-    : standingNow(() => ({}), today, sinceFilled(lastFill, since), baseEcUsCm);
+    : standingNow(() => ({}), today, sinceFilled(lastFill, since), weakestEcUsCm);
   const byRota = dueState(regimen.params, history, today, workingDays);
   const dries = isDue(byRota) && !openSkip ? driesOn(regimen.params, plant, site, history, standing, today) : undefined;
   const due =
     dries === undefined ? byRota : dueState(regimen.params, { ...history, lookAgainOn: dries }, today, workingDays);
   const watering = wateringOf(regimen.params, plant, history.turn);
-  const target = watering.netEcUsCm + baseEcUsCm;
+  const target = watering.netEcUsCm + usualBase(fills, weakestEcUsCm);
   const guessedMl = lastFill ? guessedLeftMl(lastFill, watering, today) : 0;
   return {
     ...visits,

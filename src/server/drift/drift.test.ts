@@ -354,3 +354,30 @@ describe('looking back', () => {
     for (const f of figures) expect(f.inside).toBeLessThanOrEqual(f.readings);
   });
 });
+
+describe('a feed mixed with hard tap', () => {
+  it('is aimed, and its flush planned, over the water it was last mixed with', async () => {
+    const tap = await serverKit(6);
+    try {
+      const pots = async () => (await tap.call<DriftRoom>('GET', '/api/drift')).body.pots;
+      const before = await pots();
+      const [pot] = await tap.rows<{ potId: string; batchId: string }>(
+        `SELECT potId, batchId FROM care_event WHERE kind = 'potFilled' AND batchId IS NOT NULL AND voidedBy IS NULL ORDER BY seq DESC LIMIT 1`,
+      );
+      const base = 680;
+      await tap.database.write.run((manager) =>
+        manager.query(
+          `UPDATE care_event SET payload = json_set(payload, '$.reading', json('{"kind":"value","value":${base / 2}}')) WHERE kind = 'batchBase' AND batchId = ?`,
+          [pot!.batchId],
+        ),
+      );
+      const now = await pots();
+      const aim = (of: typeof now) => of.find((p) => p.id === pot!.potId)!.aimPpm;
+      expect(aim(now) - aim(before)).toBeGreaterThan(300);
+      const same = (p: (typeof now)[number]) => before.find((b) => b.id === p.id)!.aimPpm === p.aimPpm;
+      expect(now.filter(same).length).toBeGreaterThan(0);
+    } finally {
+      await tap.close();
+    }
+  }, 120_000);
+});

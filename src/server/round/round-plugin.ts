@@ -1,20 +1,13 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { id } from '../../contract/common.ts';
-import {
-  roundAct,
-  roundActDone,
-  roundMany,
-  roundManyDone,
-  roundView,
-  type RoundManyDone,
-} from '../../contract/round.ts';
-import { actOnce } from '../act-once.ts';
+import { id, manyDone, type ManyDone } from '../../contract/common.ts';
+import { roundAct, roundActDone, roundMany, roundView } from '../../contract/round.ts';
+import { actOnce, manyAgain } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { ready } from '../collection/index.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
-import { actOnRound, fillMany, manyAgain } from './round-service.ts';
+import { actOnRound, fillMany } from './round-service.ts';
 import { roundViewOf } from './round-view.ts';
 
 /** Round: what is due today, and logging it pot by pot. */
@@ -52,7 +45,7 @@ export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   app.put(
     '/api/round/many/:id',
     {
-      schema: { params: z.object({ id }), body: roundMany, response: { 200: roundManyDone }, tags: ['round'] },
+      schema: { params: z.object({ id }), body: roundMany, response: { 200: manyDone }, tags: ['round'] },
       bodyLimit: MANY_BYTES,
     },
     async (request) => {
@@ -64,7 +57,7 @@ export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
         (manager) => fillMany(manager, fills, whenNow(context)),
         (manager) => manyAgain(manager, fills),
       );
-      return done as RoundManyDone;
+      return done as ManyDone;
     },
   );
 };

@@ -1,5 +1,6 @@
 import type { EntityManager } from 'typeorm';
-import type { RoundActRead, RoundManyDone } from '../../contract/round.ts';
+import type { ManyDone } from '../../contract/common.ts';
+import type { RoundActRead } from '../../contract/round.ts';
 import { lookWords } from '../../contract/seen.ts';
 import { inSentence, volumeWords } from '../../core/quantity/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
@@ -44,7 +45,7 @@ export async function fillMany(
   manager: EntityManager,
   fills: readonly { readonly eventId: string; readonly act: ActOf<'filled'> }[],
   when: When,
-): Promise<RoundManyDone> {
+): Promise<ManyDone> {
   const loggedIds: string[] = [];
   const already: string[] = [];
   for (const { eventId, act } of fills) {
@@ -59,18 +60,6 @@ export async function fillMany(
     }
   }
   return { loggedIds, already, repeated: false };
-}
-
-/** What a repeat is answered with: the lines the first one wrote. */
-export async function manyAgain(
-  manager: EntityManager,
-  fills: readonly { readonly eventId: string }[],
-): Promise<RoundManyDone> {
-  const rows = await manager.query<{ id: string }[]>(
-    'SELECT id FROM care_event WHERE id IN (SELECT value FROM json_each(?))',
-    [JSON.stringify(fills.map((fill) => fill.eventId))],
-  );
-  return { loggedIds: rows.map((row) => row.id), already: [], repeated: true };
 }
 
 const named = ({ code, message }: AppError, pot: string) =>

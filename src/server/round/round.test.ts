@@ -2,7 +2,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Problem } from '../../contract/errors.ts';
 import type { PotsView, PotView } from '../../contract/pots.ts';
 import type { SchoolsView, WhatChanges } from '../../contract/regimens.ts';
-import type { RoundManyDone, RoundPot, RoundView } from '../../contract/round.ts';
+import type { ManyDone } from '../../contract/common.ts';
+import type { RoundPot, RoundView } from '../../contract/round.ts';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import type { ClockView } from '../../contract/shell.ts';
 import { serverKit, testId, type Kit } from '../../../tests/server-kit.ts';
@@ -469,7 +470,7 @@ describe('a strength without its pen', () => {
 describe('several alike in one act', () => {
   const many = (fills: object[], id = testId()) =>
     kit
-      .call<RoundManyDone & Partial<Omit<Problem, 'status'>>>('PUT', `/api/round/many/${id}`, { fills })
+      .call<ManyDone & Partial<Omit<Problem, 'status'>>>('PUT', `/api/round/many/${id}`, { fills })
       .then((r) => ({ id, ...r }));
   const due = async () =>
     (await round()).places

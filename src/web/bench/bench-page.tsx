@@ -1,10 +1,15 @@
+import { useState } from 'react';
 import { useQuery } from '@tanstack/react-query';
+import Button from 'react-bootstrap/Button';
 import Table from 'react-bootstrap/Table';
 import { Link } from 'react-router';
-import type { BatchListItem, BatchView } from '../../contract/bench.ts';
+import type { BatchView } from '../../contract/bench.ts';
+import type { BatchListItem, BenchList } from '../../contract/bench-list.ts';
+import type { ManyDone } from '../../contract/common.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
 import { MixCard, roundQuery } from '../round/index.ts';
-import { get } from '../shell/api.ts';
+import { useActs } from '../shell/acts.tsx';
+import { get, newId } from '../shell/api.ts';
 import { dayMonth, litres, mL, phText, ppmText, whenText } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useShell } from '../shell/use-shell.ts';
@@ -20,12 +25,17 @@ function stateWords(b: BatchListItem, today: string): string {
 }
 
 /** What is left of mixes that were made, how old it is, and until when it may be used. */
-function LeftOver({ left, today }: { left: readonly BatchListItem[]; today: string }) {
+function LeftOver({ batches, pastDay, today }: BenchList & { today: string }) {
+  const left = batches.filter(hasLeft);
+  // Past their day they are told one by one while they are few.
+  const many = (pastDay?.ids.length ?? 0) > FEW_PAST;
+  const shown = many ? left.filter((b) => !pastDay!.ids.includes(b.id)) : left;
+  if (left.length === 0 && !many) return null;
   return (
     <section aria-label="Left over">
       <h2>Left over</h2>
       <ul className="sheet bench-left">
-        {left.map((b) => (
+        {shown.map((b) => (
           <li key={b.id}>
             <Link to={`/bench/${b.id}`}>{b.name}</Link>
             <span>
@@ -35,10 +45,56 @@ function LeftOver({ left, today }: { left: readonly BatchListItem[]; today: stri
             <span className="small">{ageWords(b, today)}</span>
           </li>
         ))}
+        {many && <PastDay pastDay={pastDay!} today={today} />}
       </ul>
     </section>
   );
 }
+const FEW_PAST = 2;
+const hasLeft = (b: BatchListItem) => b.status === 'poured' && b.leftMl >= 20;
+
+/** Leftovers nobody said a word of since: one line, and one act that says they are gone. */
+function PastDay({
+  pastDay: { ids, ml, sinceOn },
+  today,
+}: {
+  pastDay: NonNullable<BenchList['pastDay']>;
+  today: string;
+}) {
+  const { put, say } = useActs();
+  const [busy, setBusy] = useState(false);
+  const out = async () => {
+    if (busy) return;
+    setBusy(true);
+    const id = newId();
+    const words = `${ids.length} leftovers poured out`;
+    const leftovers = ids.map((batchId) => ({ eventId: newId(), batchId }));
+    try {
+      const sent = await put<ManyDone>({
+        ...{ id, url: `/api/bench/leftovers/${id}`, body: { leftovers, to: '' }, words },
+        subjects: ids,
+      });
+      const lines = sent.kind === 'waiting' ? [id] : sent.value.loggedIds;
+      say(sent.kind === 'waiting' ? `${words}, kept here until the server answers` : words, { id, lines });
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <li>
+      <span>{ids.length} more past their day</span>
+      <span>
+        <b className="num">{litres(ml / 1000)}</b> in all
+      </span>
+      <span className="small">the oldest {whenMade(sinceOn, today)}; nobody said where they went</span>
+      <Button variant="outline-secondary" size="sm" className="push" aria-disabled={busy} onClick={() => void out()}>
+        All poured out
+      </Button>
+    </li>
+  );
+}
+const whenMade = (on: string, today: string) =>
+  on.slice(0, 4) === today.slice(0, 4) ? `of ${dayMonth(on)}` : `of ${dayMonth(on)} ${on.slice(0, 4)}`;
 
 function ageWords({ startedOn, keepsUntil }: BatchListItem, today: string): string {
   const age = daysBetween(startedOn, today);
@@ -53,13 +109,14 @@ export function BenchPage() {
   const round = useQuery(roundQuery);
   const list = useQuery({
     queryKey: ['batches'],
-    queryFn: () => get<{ batches: BatchListItem[] }>('/api/bench/batches'),
+    queryFn: () => get<BenchList>('/api/bench/batches'),
   });
   if (list.isPending) return <Loading what="the bench" />;
   if (!list.data) return <Failed error={list.error} retry={() => void list.refetch()} />;
   const { batches } = list.data;
   const open = batches.filter((b) => b.status === 'open');
-  const left = batches.filter((b) => b.status === 'poured' && b.leftMl >= 20);
+  const left = batches.filter(hasLeft).filter((b) => !list.data.pastDay?.ids.includes(b.id)).length;
+  const past = list.data.pastDay?.ids.length ?? 0;
   const today = shell.data?.today ?? '';
   const wanted = round.data?.mixes.filter((m) => !m.noMixing && m.potsLeft > 0 && m.batch?.status !== 'open') ?? [];
   return (
@@ -69,7 +126,7 @@ export function BenchPage() {
           <h1>Bench</h1>
           <div className="small">
             {open.length ? `${open.length} being made` : 'Nothing is being made'} ·{' '}
-            {left.length ? `${left.length} with something left` : 'nothing left over'}
+            {left ? `${left} with something left` : past ? 'nothing left that keeps' : 'nothing left over'}
           </div>
         </div>
         <Link className="btn btn-outline-secondary push" to="/bench/recipes">
@@ -115,7 +172,7 @@ export function BenchPage() {
           </div>
         </section>
       )}
-      {left.length > 0 && <LeftOver left={left} today={today} />}
+      <LeftOver {...list.data} today={today} />
       {batches.length > 0 && (
         <section className="sheet batch-table" aria-label="Made lately">
           <Table hover responsive className="mb-0">

@@ -60,7 +60,7 @@ export function AdviceCard({
           <Link to={`/bench/${next.batch.id}`}>Go on with it</Link>
         </small>
       )}
-      {together.data && <Together together={together.data} />}
+      {together.data && toldBy(pot) > 0 && <Together together={together.data} />}
     </section>
   );
 }
@@ -175,6 +175,6 @@ function evidence({ pot, soaks }: PotDrift): string {
   const told = soaks.filter((s) => s.result.ok).length;
   const tests = told === 0 ? '' : ` and ${told} soak test${told === 1 ? '' : 's'}`;
   if (pot.rounds === 0)
-    return `Not read since it was potted: by ${pot.clay ? 'the pots in its clay' : 'pots at large'}${tests}`;
+    return `Not read since it was potted: by ${pot.clay ? 'the pots in its clay' : 'what most pots do'}${tests}`;
   return `By ${pot.rounds} visit${pot.rounds === 1 ? '' : 's'} whose pH was read${tests}`;
 }

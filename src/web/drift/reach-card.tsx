@@ -46,7 +46,7 @@ export function ReachCard({ code, path, days }: { code: string; path: readonly n
       <figure className="reach-figure">
         <figcaption className="visually-hidden">
           {path
-            ? `${code} goes from pH ${phText(from)} to ${phText(to)} in ${days} days.${least && least.lost > 0.05 ? ` ${ELEMENT_WORDS[least.e]} thins out first.` : ''}`
+            ? `${code} goes from pH ${phText(from)} to ${phText(to)} in ${days} days.${least && least.lost > 0.05 ? ` ${upperFirst(ELEMENT_WORDS[least.e])} thins out first.` : ''}`
             : 'How much of each element roots can reach from pH 4 to 9.'}
         </figcaption>
         <svg className="chart" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="xMidYMin meet" aria-hidden>

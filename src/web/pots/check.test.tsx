@@ -16,7 +16,7 @@ const check: UnsteadyView = {
       id: 'ph',
       title: 'Its pH',
       verdict: 'cleared',
-      seen: '5 come-outs stood between 5.9 and 6.4.',
+      seen: '5 old reservoirs stood between 5.9 and 6.4.',
       ask: 'Outside?',
       then: 'Pour lower.',
     },

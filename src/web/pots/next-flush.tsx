@@ -24,7 +24,7 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
         {flush.lately && flush.afterPpm !== null && flush.lately.afterPpm > flush.afterPpm * 1.05
           ? `; ${mL(Math.round(flush.lately.ml / 10) * 10)} as lately would leave about ${ppmText(flush.lately.afterPpm)}.`
           : '.'}{' '}
-        Why so much: {flush.why}.
+        Why this much: {flush.why}.
       </p>
       <Dates pot={pot} today={today} />
       <p className="small mb-0">

@@ -52,7 +52,7 @@ function whatFollowed(view: PotView, since: string, until: string | undefined): 
   const parts = [
     `${visits.length} filling${visits.length === 1 ? '' : 's'}`,
     soaks > 0 ? `${soaks} soak${soaks === 1 ? '' : 's'}` : '',
-    ppm.length > 0 ? `came out ${ppmText(mean(ppm))} ppm on average (${ppm.length} readings)` : '',
+    ppm.length > 0 ? `old reservoir ${ppmText(mean(ppm))} ppm on average (${ppm.length} readings)` : '',
     ph.length > 0 ? `pH ${mean(ph).toFixed(1)}` : '',
   ];
   return parts.filter(Boolean).join(', ');

@@ -41,5 +41,5 @@ function summarise(view: PotView, fills: readonly PotVisit[]): string {
   const read = fills.filter((v) => v.cameOutPpmOnScale !== null);
   const last = read.at(-1);
   const hollow = fills.filter((v) => v.tainted.length > 0).length;
-  return `${view.pot.code}: ${fills.length} fillings, the old reservoir read at ${read.length} of them.${last ? ` It last came out at ${ppmText(last.cameOutPpmOnScale!)} ppm on ${dayMonth(last.on)}; the aim is ${ppmText(view.aim.lowPpm)} to ${ppmText(view.aim.highPpm)}.` : ''}${hollow ? ` At ${hollow} visits a reading is hollow: its pen was later found off.` : ''}`;
+  return `${view.pot.code}: ${fills.length} fillings, the old reservoir read at ${read.length} of them.${last ? ` It last read ${ppmText(last.cameOutPpmOnScale!)} ppm on ${dayMonth(last.on)}; the aim is ${ppmText(view.aim.lowPpm)} to ${ppmText(view.aim.highPpm)}.` : ''}${hollow ? ` At ${hollow} visits a reading is hollow: its pen was later found off.` : ''}`;
 }

@@ -148,7 +148,7 @@ function StrengthLabels({ at: { x, y, fills, width } }: Props) {
         <EndLabel
           x={x(noon(lastOut.on))}
           y={y(lastOut.cameOutPpmOnScale!) - 10}
-          text={`came out ${ppmText(lastOut.cameOutPpmOnScale!)}`}
+          text={`read ${ppmText(lastOut.cameOutPpmOnScale!)}`}
           fill="#a24e2c"
           edge={width}
         />

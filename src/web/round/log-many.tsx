@@ -1,6 +1,7 @@
 import { useMemo, useState, type FormEvent } from 'react';
 import Form from 'react-bootstrap/Form';
-import type { RoundAct, RoundManyDone, RoundPot, RoundView } from '../../contract/round.ts';
+import type { ManyDone } from '../../contract/common.ts';
+import type { RoundAct, RoundPot, RoundView } from '../../contract/round.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
 import { FormModal } from '../shell/form-modal.tsx';
@@ -39,7 +40,7 @@ export function LogMany({ view, toDo, from, onClose }: Props) {
       const id = newId();
       const fills = pots.map((pot) => ({ eventId: newId(), act: plannedFill(pot, view) }));
       const words = `${pots.length} pots filled as planned`;
-      const sent = await put<RoundManyDone>({
+      const sent = await put<ManyDone>({
         ...{ id, url: `/api/round/many/${id}`, body: { fills }, words },
         subjects: pots.map((pot) => pot.id),
       });
@@ -102,7 +103,7 @@ export function LogMany({ view, toDo, from, onClose }: Props) {
 }
 
 /** What became of it, with the way back: of the lines that were written. */
-function told({ loggedIds, already }: RoundManyDone, id: string, say: ReturnType<typeof useActs>['say']): void {
+function told({ loggedIds, already }: ManyDone, id: string, say: ReturnType<typeof useActs>['say']): void {
   const left = already.length > 0 ? `; ${already.join(', ')} logged already on another device, left as it was` : '';
   const words = `${loggedIds.length} pot${loggedIds.length === 1 ? '' : 's'} filled as planned${left}`;
   say(words, loggedIds.length > 0 ? { id, lines: loggedIds } : undefined);

@@ -95,7 +95,8 @@ function Passed({
 
 function Head({ view, left }: { view: RoundView; left: number }) {
   const narrow = useNarrow();
-  const due = `${left} pot${left === 1 ? '' : 's'} due${view.late ? `, ${view.late} of them late` : ''}`;
+  const late = view.late === left ? (left === 1 ? ', late' : ', all late') : `, ${view.late} of them late`;
+  const due = `${left} pot${left === 1 ? '' : 's'} due${view.late ? late : ''}`;
   return (
     <header>
       <div>
