@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { carePayloads } from './care.ts';
 import { id, instant, localDate, phReading, potDrawing, ppmReading } from './common.ts';
+import { mixAim } from './round.ts';
 import { soakView } from './soak.ts';
 import { TREATMENTS } from './kinds.ts';
 
@@ -165,7 +166,8 @@ export const potDrift = z.object({
     model: potModel,
     everyDays: z.number().int(),
     mixKey: z.string(),
-    netPpm: z.number(),
+    /** As its regimen says it: over base, or a dose. */
+    aim: mixAim,
     /** Litres of the batch it will be made in, for so many pots, and the pH that mix has by itself. */
     litres: z.number(),
     pots: z.number().int(),

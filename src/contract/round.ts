@@ -89,10 +89,12 @@ export const roundPot = z.object({
 });
 
 /** What a part aims at; `label`: a share of whatever the bottle’s label gives. */
-const mixAim = z.discriminatedUnion('kind', [
+export const mixAim = z.discriminatedUnion('kind', [
   ...partAim.options,
   z.object({ kind: z.literal('label'), share: z.number() }),
 ]);
+
+export type MixAim = z.infer<typeof mixAim>;
 
 export const roundMix = z.object({
   key: z.string(),
@@ -135,6 +137,8 @@ export const roundMix = z.object({
       readsPpm: z.number().nullable(),
       ph: z.number().nullable(),
       leftMl: z.number(),
+      /** What may be poured of it: jugs and buckets are read by eye. */
+      pourableMl: z.number(),
       today: z.boolean(),
     })
     .nullable(),

@@ -44,6 +44,13 @@ export function leftOf({ row }: Pick<BatchEntry, 'row'>, drawn: ReadonlyMap<stri
   return Math.max(0, row.pouredVolumeL * 1000 - (drawn.get(row.id) ?? 0));
 }
 
+/** A pour may exceed what the arithmetic says is left by this share of the batch: jugs and buckets are read by eye. */
+const POUR_GRACE = 0.05;
+
+/** What may be poured of a batch that so much should be left of, mL. */
+export const pourableMl = ({ pouredVolumeL }: Pick<BatchEntry['row'], 'pouredVolumeL'>, leftMl: number): number =>
+  leftMl + POUR_GRACE * 1000 * (pouredVolumeL ?? 0);
+
 /** A mix made ahead is offered for so many days; older leftovers are only listed at the bench. */
 export const MIX_KEEPS_DAYS = 7;
 

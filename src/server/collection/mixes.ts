@@ -1,3 +1,5 @@
+import type { MixAim } from '../../contract/round.ts';
+import type { Watering } from '../../core/regimen/index.ts';
 import {
   alkaliAt,
   asMade,
@@ -10,6 +12,15 @@ import { addComposition, composition, type Composition } from '../../core/soluti
 import { readLabelText, type BatchEntry, type BatchPartThen } from './batches.ts';
 import { memo } from './memo.ts';
 import { plainWater, type PlainWater, type WaterThen, isInModel } from './waters.ts';
+
+/** What the feed of a watering is aimed by: a dose, or a strength over the water on the grower's pen. */
+export function mixAimOf(
+  { dose, netEcUsCm }: Pick<Watering, 'dose' | 'netEcUsCm'>,
+  ppm: (ecUsCm: number) => number,
+): Exclude<MixAim, { kind: 'element' }> {
+  if (dose) return dose.by === 'perL' ? { kind: 'perL', units: dose.units } : { kind: 'label', share: dose.share };
+  return { kind: 'net', ppm: Math.max(1, Math.round(ppm(netEcUsCm))) };
+}
 
 /** What a pot was filled with, as the reduced chemistry knows it. `phKnown`: pinned to a pH that was read. `total`: before any acid, at strength 1. */
 export type Mix = {

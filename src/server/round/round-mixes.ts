@@ -14,7 +14,6 @@ import {
   soakOf,
   soakToMake,
   staggerSoaks,
-  type FeedDose,
   type PlannedSoak,
   type RoundMix as GatheredMix,
   SOAKS,
@@ -25,6 +24,8 @@ import {
   growersScale,
   grouped,
   leftOf,
+  mixAimOf,
+  pourableMl,
   MIX_KEEPS_DAYS,
   WHAT_WORDS,
   type BatchEntry,
@@ -239,9 +240,7 @@ export function soakName(soak: PlannedSoak, way: 'soak' | 'spray', ppm: (ec: num
 }
 
 function partsOf(mix: GatheredMix, ppm: (ec: number) => number): RoundMix['parts'] {
-  const net = mix.dose
-    ? aimOfDose(mix.dose)
-    : { kind: 'net' as const, ppm: Math.max(1, Math.round(ppm(mix.netEcUsCm))) };
+  const net = mixAimOf(mix, ppm);
   switch (mix.what) {
     case 'plain':
       return [];
@@ -257,9 +256,6 @@ function partsOf(mix: GatheredMix, ppm: (ec: number) => number): RoundMix['parts
       ];
   }
 }
-
-const aimOfDose = (dose: FeedDose) =>
-  dose.by === 'perL' ? { kind: 'perL' as const, units: dose.units } : { kind: 'label' as const, share: dose.share };
 
 function soakParts(soak: PlannedSoak, ppm: (ec: number) => number): RoundMix['parts'] {
   const { byPen } = SOAKS[soak.what];
@@ -306,6 +302,7 @@ function toMixBatch(
     readsPpm: row.pouredEcUsCm === null ? null : ppm(row.pouredEcUsCm),
     ph: row.pouredPh,
     leftMl,
+    pourableMl: row.emptied ? 0 : pourableMl(row, leftMl),
     today: row.startedOn === today,
   };
 }

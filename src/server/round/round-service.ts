@@ -7,16 +7,13 @@ import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent, type Appended, type NewCareEvent } from '../database/care-log.ts';
 import type { Batch, CareEvent, Pot } from '../database/entities.ts';
 import { applyRecords, readRecord, requirePot, touch, type RecordChange } from '../database/records.ts';
-import { leftOfBatch, openSupplement, settingsNow } from '../collection/index.ts';
+import { leftOfBatch, openSupplement, pourableMl, settingsNow } from '../collection/index.ts';
 import { requireBegun, requireFits, requireVolumesFit } from '../collection/index.ts';
 import { basesOf, metersOf } from '../collection/index.ts';
 import { SOAKS } from '../../core/regimen/index.ts';
 
 type When = { at: Date; localDate: string };
 type ActOf<K extends RoundActRead['kind']> = Extract<RoundActRead, { kind: K }>;
-
-/** A pour may exceed what the arithmetic says is left by this share of the batch: jugs and buckets are read by eye. */
-const POUR_GRACE = 0.05;
 
 /**
  * Logs one act on the round. The pot's due day is its natural key: a second device is told who logged it, and nothing is written twice.
@@ -277,7 +274,7 @@ async function checkMix(manager: EntityManager, batchId: string, ml: number, pat
   if (batch.status !== 'poured')
     throw new AppError('batch-closed', 'That mix is not ready to pour: finish it at the bench first.');
   const leftMl = leftOfBatch(manager, batch);
-  if (ml > leftMl + POUR_GRACE * 1000 * (batch.pouredVolumeL ?? 0)) {
+  if (ml > pourableMl(batch, leftMl)) {
     const message = `Only ${volumeWords(leftMl)} of that mix is left and this pot takes ${volumeWords(ml)}. Make more at the bench, or pour less.`;
     throw new AppError('mix-too-small', message, { errors: [{ path, message }] });
   }

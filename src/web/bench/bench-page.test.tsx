@@ -31,7 +31,7 @@ function show(list: BenchList) {
   const reply = (body: unknown) =>
     new Response(JSON.stringify(body), { headers: { 'content-type': 'application/json' } });
   vi.spyOn(globalThis, 'fetch').mockImplementation((url, init) => {
-    const at = String(url);
+    const at = url instanceof Request ? url.url : url.toString();
     if (init?.method === 'PUT') {
       const body = JSON.parse(init.body as string) as { leftovers: { eventId: string }[] };
       sent.push({ url: at, body });

@@ -195,6 +195,11 @@ describe('starting a batch', () => {
       },
     ]);
   });
+  it('another room’s mix by a dose is a dose here too, as that room said it', async () => {
+    open('/bench/new?mix=none&ph=5.5&litres=2&perL=2.5');
+    expect(await screen.findByLabelText('Aim by')).toHaveValue('perL');
+    expect(screen.getByDisplayValue('2.5')).toBeInTheDocument();
+  });
   it('from the drift room the pH is aimed at narrowly, and the acid that was chosen goes along', async () => {
     const { user } = open('/bench/new?mix=k&ph=5.3&litres=9&net=75&acid=citric');
     expect(await screen.findByLabelText('pH from')).toHaveValue('5.2');

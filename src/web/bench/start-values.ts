@@ -51,7 +51,8 @@ export function freshPart(productId: string, amount: string): PartFields {
 export type Wanted = {
   readonly ph: number | undefined;
   readonly litres: number | undefined;
-  readonly netPpm: number | undefined;
+  /** Of its feed. */
+  readonly aim: RoundMix['parts'][number]['aim'] | undefined;
   readonly acid: string | undefined;
 };
 /** Where the acid that was chosen for a batch is kept until its pH is corrected, on this device. */
@@ -65,7 +66,10 @@ export function wantedFrom(params: URLSearchParams): Wanted {
     const value = Number(params.get(name) ?? NaN);
     return value > 0 ? value : undefined;
   };
-  return { ph: figure('ph'), litres: figure('litres'), netPpm: figure('net'), acid: params.get('acid') ?? undefined };
+  const [ppm, units, share] = [figure('net'), figure('perL'), figure('label')];
+  const dose: Wanted['aim'] = units ? { kind: 'perL', units } : share ? { kind: 'label', share } : undefined;
+  const aim = ppm ? ({ kind: 'net', ppm } as const) : dose;
+  return { ph: figure('ph'), litres: figure('litres'), aim, acid: params.get('acid') ?? undefined };
 }
 
 /** A narrow stretch round a pH, as typed. */
@@ -76,7 +80,7 @@ export function stretchAt(ph: number): { phLow: string; phHigh: string } {
 /** What stands in the form at first: from the round's mix where it came from one, and as another room asked for it. */
 export function firstValues(shelf: ShelfView, mix: RoundMix | undefined, wanted?: Wanted): Fields {
   const litresWanted = (mix?.litresToMix || wanted?.litres) ?? 2;
-  const parts = firstParts(shelf, mix, mix?.netPpm ?? wanted?.netPpm);
+  const parts = firstParts(shelf, mix, wanted?.aim);
   const measured = parts.map((part) => byLabel(part, shelf));
   const asLabelled = measured.some((part, i) => part !== parts[i]);
   return {
@@ -120,12 +124,14 @@ function byLabel(part: PartFields, shelf: ShelfView): PartFields {
 }
 
 /** The parts of a mix; a plain feed, or none, is a part of the feed in use. */
-function firstParts(shelf: ShelfView, mix: RoundMix | undefined, netPpm: number | undefined): PartFields[] {
+function firstParts(shelf: ShelfView, mix: RoundMix | undefined, wanted: Wanted['aim']): PartFields[] {
   const plainFeed =
     !mix ||
     (mix.use === 'feed' && mix.parts.length === 1 && mix.parts[0]?.kind === 'feed' && mix.parts[0].aim.kind === 'net');
   if (!plainFeed) return mix.parts.map((part) => partOfMix(shelf, part));
+  if (!mix && wanted && wanted.kind !== 'net') return [partOfMix(shelf, { kind: 'feed', aim: wanted })];
   const feed = shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0];
+  const netPpm = mix?.netPpm ?? (wanted?.kind === 'net' ? wanted.ppm : undefined);
   return [freshPart(feed?.productId ?? '', netPpm === undefined ? '90' : ppmText(netPpm))];
 }
 

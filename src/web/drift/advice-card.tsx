@@ -8,8 +8,14 @@ import { acidsQuery, mixAdviceQuery } from './drift-query.ts';
 import type { PourAnswer } from './model.ts';
 
 /** The way to the bench with a pH aimed at, and the acid for it. */
-const benchAt = ({ mixKey, litres: wanted, netPpm }: PotDrift['next'], ph: number, acid?: string) =>
-  `/bench/new?mix=${encodeURIComponent(mixKey)}&ph=${ph.toFixed(1)}&litres=${wanted}&net=${Math.round(netPpm)}${acid ? `&acid=${acid}` : ''}`;
+const benchAt = ({ mixKey, litres: wanted, aim }: PotDrift['next'], ph: number, acid?: string) =>
+  `/bench/new?mix=${encodeURIComponent(mixKey)}&ph=${ph.toFixed(1)}&litres=${wanted}&${aimAt(aim)}${acid ? `&acid=${acid}` : ''}`;
+
+function aimAt(aim: PotDrift['next']['aim']): string {
+  if (aim.kind === 'perL') return `perL=${aim.units}`;
+  if (aim.kind === 'label') return `label=${aim.share}`;
+  return aim.kind === 'net' ? `net=${Math.round(aim.ppm)}` : '';
+}
 
 /** The dark card: at what pH to pour, how long it then stays inside, and what brings the actual batch there. */
 export function AdviceCard({

@@ -133,7 +133,7 @@ export const potDrift = (more: Partial<PotDrift> = {}): PotDrift => ({
     model: model({ daysGone: 0 }),
     everyDays: 7,
     mixKey: 'mix',
-    netPpm: 90,
+    aim: { kind: 'net', ppm: 90 },
     litres: 2.6,
     pots: 1,
     naturalPh: 6.6,

@@ -1,8 +1,17 @@
-import type { RoundPot, RoundView } from '../../contract/round.ts';
+import type { RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 
-/** Whether what a pot is filled with stands ready: its mix is made and not used up, it gets plain water, and no soak comes first. */
-export function canBeLogged({ soak, watering, mixKey }: RoundPot, mixes: RoundView['mixes']): boolean {
+/** The mix that stands ready for so much: made, not used up, and reaching. */
+export function readyFor(mix: Pick<RoundMix, 'batch'> | undefined, ml: number): RoundMix['batch'] | undefined {
+  const batch = mix?.batch;
+  return batch?.status === 'poured' && batch.leftMl > 0 && ml <= batch.pourableMl ? batch : undefined;
+}
+
+/** Whether what a pot is filled with stands ready: its mix is made and reaches, it gets plain water, and no soak comes first. */
+export function canBeLogged({ soak, watering, mixKey, fillMl }: RoundPot, mixes: RoundView['mixes']): boolean {
   if (soak && !soak.given) return false;
-  const batch = mixes.find((m) => m.key === mixKey)?.batch;
-  return (watering.what === 'plain' && watering.waterId !== null) || (batch?.status === 'poured' && batch.leftMl > 0);
+  const ready = readyFor(
+    mixes.find((m) => m.key === mixKey),
+    fillMl,
+  );
+  return (watering.what === 'plain' && watering.waterId !== null) || ready !== undefined;
 }

@@ -34,8 +34,8 @@ export function CardButtons(props: Props) {
       )}
       {isDue ? <DueButtons {...props} /> : <p className="small mb-0">{whyNothing(props)}</p>}
       {!narrow && isDue && ready && (
-        <div className="small keys-line d-flex">
-          <span>
+        <div className="small keys-line">
+          <span className="nowrap">
             <kbd>Enter</kbd> log <kbd>R</kbd> read <kbd>S</kbd> skip <kbd>U</kbd> undo
           </span>
           {others > 0 && !early && <SeveralAlike onMany={onMany} />}
@@ -84,7 +84,7 @@ function ToTheMix({ mix: { batch, key, letter }, narrow }: { mix: RoundMix; narr
       className={`btn btn-lg flex-fill ${narrow ? 'btn-clay' : 'btn-primary'}`}
       to={open ? `/bench/${open.id}` : `/bench/new?mix=${encodeURIComponent(key)}`}
     >
-      {open ? `Finish mix ${letter}` : `Make mix ${letter} first`}
+      {open ? `Finish mix ${letter}` : `Make ${batch && batch.leftMl > 0 ? 'more of ' : ''}mix ${letter} first`}
     </Link>
   );
 }

@@ -1,7 +1,7 @@
 import type { KeyboardEvent, ReactNode } from 'react';
 import type { RoundMix, RoundPot } from '../../contract/round.ts';
 import { inSentence } from '../../core/quantity/index.ts';
-import { inSmallUnit, phText, ppmText, smallSign } from '../shell/format.ts';
+import { inSmallUnit, mL, phText, ppmText, smallSign } from '../shell/format.ts';
 import { DrainClock } from './drain-clock.tsx';
 import { between, flushLeaves, type FlushAsRead } from './flush-as-read.ts';
 import { flushAmount, flushWhy } from './flush-words.ts';
@@ -125,6 +125,7 @@ function FillStep({
       }
       hint={
         [
+          ready && pot.fillMl > ready.pourableMl ? `only ${mL(ready.leftMl)} of it left` : '',
           ready && ready.readsPpm !== null
             ? `reads ${ppmText(ready.readsPpm)}${ready.ph === null ? '' : `, pH ${phText(ready.ph)}`}`
             : '',

@@ -6,10 +6,10 @@ const amount = (ml: number) => (ml >= 1000 ? litres(ml / 1000) : mL(ml));
 /** Less than so much either way is no difference to what is usual. */
 const ABOUT_SAME = 0.2;
 
-/** "0.3 L kitchen tap, then 100 mL still water"; without a water where nobody knows which. */
+/** "0.3 L kitchen tap, then 100 mL still water"; of any water where nobody knows which. */
 export function flushAmount({ flush, flushMl }: Pick<RoundPot, 'flush' | 'flushMl'>): string {
   if (flushMl === 0) return 'no flush';
-  if (flush.stages.length === 0) return amount(flushMl);
+  if (flush.stages.length === 0) return `${amount(flushMl)} of water`;
   return flush.stages.map(({ ml, water }) => `${amount(ml)} ${inSentence(water)}`).join(', then ');
 }
 

@@ -23,7 +23,7 @@ it('something left over that would do is offered, and taken with a press', async
 });
 
 describe('a mix of the round', () => {
-  const poured: RoundMix['batch'] = {
+  const poured: NonNullable<RoundMix['batch']> = {
     id: 'b',
     status: 'poured',
     startedAt: '2026-11-25T09:00:00Z',
@@ -31,6 +31,7 @@ describe('a mix of the round', () => {
     readsPpm: 104,
     ph: 5.6,
     leftMl: 1400,
+    pourableMl: 1450,
     today: true,
   };
   const card = (more: Partial<RoundMix>) =>

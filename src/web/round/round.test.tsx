@@ -48,7 +48,7 @@ const pot = (code: string, more: Partial<RoundPot> = {}): RoundPot => ({
   lastPouredPpm: 104,
   ...more,
 });
-const poured: RoundMix['batch'] = {
+const poured: NonNullable<RoundMix['batch']> = {
   id: 'batch',
   status: 'poured',
   startedAt: `${TODAY}T09:00:00Z`,
@@ -56,6 +56,7 @@ const poured: RoundMix['batch'] = {
   readsPpm: 104,
   ph: 5.8,
   leftMl: 900,
+  pourableMl: 950,
   today: true,
 };
 const mix: RoundMix = { ...A_MIX, batch: poured };
@@ -185,6 +186,13 @@ describe('the round', () => {
       await user.click(await screen.findByRole('button', { name: 'Log as planned, next pot' }));
       expect(await screen.findByText(shown)).toBeVisible();
     }
+  });
+  it('a mix that is nearly used up does not fill a pot that takes more: more is made first, unless less is poured', async () => {
+    const user = open(view([pot('R-01')], [{ ...mix, batch: { ...poured, leftMl: 150, pourableMl: 195 } }]));
+    expect(await screen.findByRole('link', { name: 'Make more of mix A first' })).toBeVisible();
+    expect(screen.getByText(/only 150.mL of it left/)).toBeVisible();
+    await user.type(screen.getByLabelText(/^Fill, /), '150');
+    expect(await screen.findByRole('button', { name: 'Log as planned, next pot' })).toBeVisible();
   });
   it('a half-typed reading keeps its field when the round is fetched anew', async () => {
     const user = open(view([pot('R-01')]));

@@ -5,6 +5,7 @@ import { mL } from '../shell/format.ts';
 import { isWriting } from '../shell/is-writing.ts';
 import { useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
+import { readyFor } from './can-be-logged.ts';
 import { flushAsRead } from './flush-as-read.ts';
 import { flushLogged } from './flush-words.ts';
 import {
@@ -38,13 +39,11 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
   const form = useRef<HTMLFormElement>(null);
   const field = (name: Field) => form.current?.querySelector<HTMLInputElement>(`[name=${name}]`);
   const isDue = (pot.due.daysLate >= 0 || early) && !waiting;
-  const poured = mix?.batch?.status === 'poured' && mix.batch.leftMl > 0 ? mix.batch : undefined;
+  const typed = readDraft(draft, pot);
+  const poured = readyFor(mix, typed.ok ? typed.readings.pouredMl : pot.fillMl);
   const plain = pot.watering.what === 'plain' ? pot.watering.waterId : null;
   const flush = flushAsRead(pot, view.waters, draft);
-  const typedOf = () => {
-    const parsed = readDraft(draft, pot);
-    return parsed.ok ? JSON.stringify(parsed.readings) : undefined;
-  };
+  const typedOf = () => (typed.ok ? JSON.stringify(typed.readings) : undefined);
   const { busy, send: sendAct } = useSendAct(pot, { setErrors, clear, onDone, onOdd: () => setAsked(typedOf()) });
   const send = (act: RoundAct, words: string, then?: Then) => {
     setAsked(undefined);
