@@ -125,15 +125,14 @@ function byLabel(part: PartFields, shelf: ShelfView): PartFields {
 
 /** The parts of a mix; a plain feed, or none, is a part of the feed in use. */
 function firstParts(shelf: ShelfView, mix: RoundMix | undefined, wanted: Wanted['aim']): PartFields[] {
-  const plainFeed =
-    !mix ||
-    (mix.use === 'feed' && mix.parts.length === 1 && mix.parts[0]?.kind === 'feed' && mix.parts[0].aim.kind === 'net');
-  if (!plainFeed) return mix.parts.map((part) => partOfMix(shelf, part));
+  if (mix && !isPlainFeed(mix)) return mix.parts.map((part) => partOfMix(shelf, part));
   if (!mix && wanted && wanted.kind !== 'net') return [partOfMix(shelf, { kind: 'feed', aim: wanted })];
   const feed = shelf.bottles.find((b) => b.kind === 'feed') ?? shelf.bottles[0];
   const netPpm = mix?.netPpm ?? (wanted?.kind === 'net' ? wanted.ppm : undefined);
   return [freshPart(feed?.productId ?? '', netPpm === undefined ? '90' : ppmText(netPpm))];
 }
+const isPlainFeed = ({ use, parts: [part, ...more] }: RoundMix) =>
+  use === 'feed' && more.length === 0 && part?.kind === 'feed' && part.aim.kind === 'net';
 
 /** The pens at hand, and every tool whose steps are known. */
 function instruments(shelf: ShelfView): Pick<Fields, 'ppmMeterId' | 'phMeterId' | 'toolIds'> {
