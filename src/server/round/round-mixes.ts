@@ -2,14 +2,10 @@ import type { RoundMix } from '../../contract/round.ts';
 import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
 import {
   couldBeOne,
-  daysBetween,
   doseWords,
   gatherMixes,
   isDue,
   litresWithSpare,
-  localTimeOf,
-  plusDays,
-  serves,
   soakKey,
   soakOf,
   soakToMake,
@@ -18,24 +14,18 @@ import {
   type RoundMix as GatheredMix,
   SOAKS,
 } from '../../core/regimen/index.ts';
-import { feedAim, FEED_BAND, type Aim } from '../../core/strength/index.ts';
+import { feedAim, FEED_BAND } from '../../core/strength/index.ts';
 import {
-  batchesSince,
   growersScale,
   grouped,
-  leftOf,
   mixAimOf,
-  pourableMl,
-  MIX_KEEPS_DAYS,
   WHAT_WORDS,
-  type BatchEntry,
   type Collection,
   type FlushNow,
   type PotState,
 } from '../collection/index.ts';
+import { batchAndLeft, leftoverFor } from './mix-batch.ts';
 
-/** Less than this is not worth carrying over. */
-const LEAST_LEFT_ML = 100;
 const LETTERS = 'ABCDEFGHJKLMNPQRSTUVWXYZ';
 /** Silicate in every feed: 5 mL in 10 L of a product of unknown strength, and a trace of magnesium, net ppm (common practice). */
 const SILICATE_PER_L = 0.5;
@@ -134,7 +124,7 @@ type OnRound = {
 };
 type Mixed = Omit<RoundMix, 'letter' | 'oneWith'>;
 
-const fillMl = (states: readonly PotState[] = []) => states.reduce((sum, s) => sum + s.pot.fillMl, 0);
+const fillsMl = (states: readonly PotState[] = []) => states.map((s) => s.pot.fillMl);
 
 /** A mix that fills pots. @param left those still to be filled */
 function feedMix(
@@ -143,13 +133,13 @@ function feedMix(
   left: readonly PotState[],
   flushes: ReadonlyMap<string, FlushNow>,
 ): Mixed {
-  const made = batchAndLeft(collection, mix.key, fillMl(left), today, ppm);
+  const made = batchAndLeft(collection, mix.key, fillsMl(left), today, ppm);
   const plain = mix.what === 'plain';
   const wanted = !made.batch && left.length > 0 && mix.what === 'feed' && !mix.dose;
   return {
     ...made,
     litresToMix: plain ? 0 : made.litresToMix,
-    leftover: wanted ? leftoverFor(collection, feedAim(mix.netEcUsCm), today, scale) : null,
+    leftover: wanted ? leftoverFor(collection, feedAim(mix.netEcUsCm), fillsMl(left), today, scale) : null,
     key: mix.key,
     name: nameOf(mix, ppm),
     use: plain ? 'water' : 'feed',
@@ -177,15 +167,15 @@ function oneWith(
   toDo: ReadonlyMap<string, readonly PotState[]>,
   letterOf: (key: string) => string,
 ): RoundMix['oneWith'] {
-  const [mine, theirs] = [fillMl(toDo.get(key)), fillMl(toDo.get(other))];
-  if (!toDo.get(key)?.length || theirs === 0 || batchAndLeft(collection, key, mine, today, ppm).batch) return null;
+  const [mine, theirs] = [fillsMl(toDo.get(key)), fillsMl(toDo.get(other))];
+  if (mine.length === 0 || theirs.length === 0 || batchAndLeft(collection, key, mine, today, ppm).batch) return null;
   return {
     key: other,
     letter: letterOf(other),
     netPpm: ppm(pair.netEcUsCm),
     phLow: pair.pourPhLow,
     phHigh: pair.pourPhHigh,
-    litres: litresWithSpare(mine + theirs),
+    litres: litresWithSpare([...mine, ...theirs].reduce((sum, ml) => sum + ml, 0)),
   };
 }
 
@@ -199,10 +189,10 @@ function soakMix(
   const members = onRound.filter((s) => soaks.get(s.pot.id)?.key === key);
   const { soak, way } = soaks.get(members[0]!.pot.id)!;
   const toDo = members.filter((s) => isDue(s.due) && !soaks.get(s.pot.id)!.given && !s.inSoak);
-  const wantedMl = toDo.reduce((sum, s) => sum + soaks.get(s.pot.id)!.pouredMl, 0);
+  const poursMl = toDo.map((s) => soaks.get(s.pot.id)!.pouredMl);
   const times = way === 'soak' ? staggerSoaks(toDo.map(() => soak.holdMinutes)) : [];
   return {
-    ...batchAndLeft(collection, key, wantedMl, today, ppm),
+    ...batchAndLeft(collection, key, poursMl, today, ppm),
     leftover: null,
     key,
     name: soakName(soak, way, ppm),
@@ -270,74 +260,3 @@ function soakParts(soak: PlannedSoak, ppm: (ec: number) => number): RoundMix['pa
       : [{ kind: byPen, aim: { kind: 'net' as const, ppm: Math.round(ppm(soak.netEcUsCm)) } }]),
   ];
 }
-
-/** The batch that serves a mix, and the litres still to make. */
-function batchAndLeft(
-  collection: Collection,
-  key: string,
-  wantedMl: number,
-  today: string,
-  ppm: (ec: number) => number,
-): Pick<RoundMix, 'batch' | 'litresToMix'> {
-  const batch = batchForMix(collection, key, today);
-  const readyMl = batch?.row.status === 'poured' ? leftOf(batch, collection.drawn) : 0;
-  return {
-    litresToMix: readyMl >= wantedMl ? 0 : litresWithSpare(wantedMl - readyMl),
-    batch: batch ? toMixBatch(batch, readyMl, today, collection.settings.zone, ppm) : null,
-  };
-}
-
-function toMixBatch(
-  { row }: BatchEntry,
-  leftMl: number,
-  today: string,
-  zone: string,
-  ppm: (ec: number) => number,
-): RoundMix['batch'] {
-  return {
-    id: row.id,
-    status: row.status === 'open' ? 'open' : 'poured',
-    startedAt: row.startedAt,
-    time: localTimeOf(new Date(row.pouredAt ?? row.startedAt), zone),
-    readsPpm: row.pouredEcUsCm === null ? null : ppm(row.pouredEcUsCm),
-    ph: row.pouredPh,
-    leftMl,
-    pourableMl: row.emptied ? 0 : pourableMl(row, leftMl),
-    today: row.startedOn === today,
-  };
-}
-
-/** The newest feed left over that reads in the mix's band over its water and is still good; null where there is none. */
-function leftoverFor(collection: Collection, aim: Aim, today: string, scale: number): RoundMix['leftover'] {
-  const batches = batchesSince(collection.batches, plusDays(today, -MIX_KEEPS_DAYS)).filter(
-    ({ row }) => row.status === 'poured' && row.use === 'feed' && !row.emptied && row.pouredEcUsCm !== null,
-  );
-  for (const batch of batches) {
-    const net = batch.row.pouredEcUsCm! - (batch.baseEcUsCm ?? 0);
-    const leftMl = net >= aim.lowEcUsCm && net <= aim.highEcUsCm ? leftOf(batch, collection.drawn) : 0;
-    if (leftMl >= LEAST_LEFT_ML)
-      return { id: batch.row.id, name: batch.row.name, leftMl, readsPpm: ppmFromEc(batch.row.pouredEcUsCm!, scale) };
-  }
-  return null;
-}
-
-/** The batch that serves a mix: the newest one that is being made, or poured with something left. */
-function batchForMix(collection: Collection, key: string, today: string): BatchEntry | undefined {
-  const fresh = batchesSince(collection.batches, plusDays(today, -MIX_KEEPS_DAYS)).filter(
-    ({ row }) =>
-      row.status !== 'abandoned' &&
-      !row.emptied &&
-      row.mixKey !== null &&
-      serves(row.mixKey, key) &&
-      daysBetween(row.startedOn, today) <= MIX_KEEPS_DAYS,
-  );
-  if (fresh[0]?.row.status === 'open') return fresh[0];
-  return fresh.find(
-    (batch) =>
-      batch.row.status === 'poured' &&
-      (batch.row.startedOn === today || leftOf(batch, collection.drawn) >= LEAST_WORTH_ML),
-  );
-}
-
-/** Less of a mix of an earlier day is not worth pouring. */
-const LEAST_WORTH_ML = 50;

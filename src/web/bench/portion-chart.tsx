@@ -17,7 +17,9 @@ function pointsOf(view: BatchView, part: BatchView['parts'][number], index: numb
   const own = view.rows.filter((r) => r.readsPpm !== null && r.part === index && r.kind !== 'base');
   const over = part.overPpm ?? lastOf(view) ?? view.basePpm ?? view.water.expectedPpm ?? 0;
   const start: Point = { eventId: 'over', kind: 'base', totalMl: 0, readsPpm: over, tainted: false };
-  const rows: Point[] = part.overPpm !== null || view.basePpm !== null ? [start, ...own] : own;
+  // A base nobody read is no reading.
+  const read = part.overPpm !== null || (view.basePpm !== null && !view.baseIsThought);
+  const rows: Point[] = read ? [start, ...own] : own;
   return { over, rows };
 }
 
@@ -54,9 +56,9 @@ function summaryOf(
   adding: Adding | undefined,
 ): string {
   const last = rows.at(-1);
-  if (!last) return 'Nothing read yet.';
   const comfortable = band ? `; comfortable ${ppmText(band.low)} to ${ppmText(band.high)}` : '';
   const more = next && adding ? `; ${doseMl(adding.doseMl)} more should bring it to about ${ppmText(next.ppm)}` : '';
+  if (!last) return `Nothing read yet${more}.`;
   return `${rows.length} reading${rows.length === 1 ? '' : 's'}, last ${ppmText(last.readsPpm!)} ppm${comfortable}${more}.`;
 }
 
@@ -83,7 +85,11 @@ export function PortionChart({ view, part: index }: { view: BatchView; part: num
     <figure className="portion-figure">
       <figcaption>
         <h2>Reading against {part.short} added</h2>
-        <span className="small">the cone: what your own readings say comes next</span>
+        <span className="small">
+          {view.ppmMeter
+            ? 'the cone: what your own readings say comes next'
+            : 'the cone: reckoned, for nobody reads it'}
+        </span>
         <span className="visually-hidden">{summary} The table beside it holds the figures.</span>
       </figcaption>
       <svg className="chart" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="xMidYMid meet" aria-hidden>

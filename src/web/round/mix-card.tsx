@@ -94,7 +94,7 @@ function summary(mix: RoundMix): string {
   if (batch?.status === 'open') return `being made since ${batch.time}, for ${pots}`;
   const made =
     batch && batch.leftMl > 0
-      ? `${mL(batch.leftMl)} left${batch.readsPpm === null ? '' : `, reads ${ppmText(batch.readsPpm)}`}${batch.ph === null ? '' : `, pH ${phText(batch.ph)}`}${batch.today ? '' : '; it stood, read it again'}`
+      ? `${mL(batch.leftMl)} left${batch.readsPpm === null ? '' : `, reads ${ppmText(batch.readsPpm)}`}${batch.ph === null ? '' : `, pH ${phText(batch.ph)}`}${batch.today ? '' : batch.readsPpm === null ? '; it stood, stir it' : '; it stood, read it again'}`
       : '';
   if (mix.noMixing) return `as it comes, ${pots}`;
   if (mix.potsLeft === 0) return made ? `all ${mix.pots} done · ${made}` : `all ${mix.pots} done`;
