@@ -92,14 +92,19 @@ function summary(mix: RoundMix): string {
   const pots = `${mix.potsLeft} pot${mix.potsLeft === 1 ? '' : 's'}${held}`;
   const { batch } = mix;
   if (batch?.status === 'open') return `being made since ${batch.time}, for ${pots}`;
-  const made =
-    batch && batch.leftMl > 0
-      ? `${mL(batch.leftMl)} left${batch.readsPpm === null ? '' : `, reads ${ppmText(batch.readsPpm)}`}${batch.ph === null ? '' : `, pH ${phText(batch.ph)}`}${batch.today ? '' : batch.readsPpm === null ? '; it stood, stir it' : '; it stood, read it again'}`
-      : '';
+  const made = madeWords(batch);
   if (mix.noMixing) return `as it comes, ${pots}`;
-  if (mix.potsLeft === 0) return made ? `all ${mix.pots} done · ${made}` : `all ${mix.pots} done`;
+  if (mix.potsLeft === 0) return `${mix.pots === 1 ? 'done' : `all ${mix.pots} done`}${made ? ` · ${made}` : ''}`;
   if (mix.litresToMix > 0) return `make ${litres(mix.litresToMix)} for ${pots}${made ? ` · ${made}` : ''}`;
   return `${pots} to fill · ${made}`;
+}
+
+/** "1.4 L left, reads 104, pH 5.6"; nothing while it is being made. */
+function madeWords(batch: RoundMix['batch']): string {
+  if (batch?.status !== 'poured' || batch.leftMl <= 0) return '';
+  const reads = batch.readsPpm === null ? '' : `, reads ${ppmText(batch.readsPpm)}`;
+  const stood = batch.readsPpm === null ? '; it stood, stir it' : '; it stood, read it again';
+  return `${mL(batch.leftMl)} left${reads}${batch.ph === null ? '' : `, pH ${phText(batch.ph)}`}${batch.today ? '' : stood}`;
 }
 
 /** Pots named of a soak; each has its clock on its own card. */
