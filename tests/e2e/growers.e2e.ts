@@ -91,6 +91,7 @@ describe('hard tap, everything changed each fortnight', () => {
     );
     await setUp(page, { water: 'tap', ppm: '340', places: 'Desk', school: 'fortnight', list, pots: 3, bucketL: '5' });
     expect(on.rows('SELECT kind FROM regimen')).toEqual([{ kind: 'fortnight' }]);
+    expect(on.rows('SELECT kind, name FROM tool')).toEqual([{ kind: 'syringe', name: 'Syringe' }]);
     await press(page, 'Make at bench');
     await says(page, '.before', /It last read 340, which is much to start from for a feed\. Blend it with still water/);
     await axeClean(page);

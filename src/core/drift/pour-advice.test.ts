@@ -19,6 +19,7 @@ import {
 
 const FEED = composition({ Ca: 0.25, Mg: 0.12, K: 1.2, NO3: 1.35, NH4: 0.15, PO4: 0.2, CO2: 0.2, SO4: 0.1 });
 const WINDOW = { low: 5.5, high: 6.5 };
+const READ = { drinks: 4, salts: 4, alkali: 4 };
 /** Pots of which all is known but a little: clay that gives so much a day (meq a litre of the fill), roots and microbes that take. */
 const known = (clay: number, acid = 0): PotBelief => {
   const { crowd } = POTS_AT_LARGE;
@@ -32,7 +33,7 @@ const known = (clay: number, acid = 0): PotBelief => {
     set('nitrogen', acid > 0 ? 0 : -6);
     set('acid', (acid - 1.4) / 0.3);
   }
-  return { ...POTS_AT_LARGE, crowd: { ...crowd, at } };
+  return { ...POTS_AT_LARGE, seen: READ, crowd: { ...crowd, at } };
 };
 const pot = (belief: PotBelief, more: Partial<PotToPour> = {}): PotToPour => ({
   id: 'p',
@@ -76,10 +77,16 @@ describe('at what pH to pour', () => {
     for (const share of [0.25, 0.5, 0.75, 1])
       for (const days of [10, 14, 21]) {
         const water = filledWith(curveOf(scaleComposition(anchoredAt(tap, 7.6)!, share)), 250, 60);
-        const { pourPh, outcomes } = advisePour([pot(POTS_AT_LARGE, { water, days })], 'steady')!;
+        const { pourPh, outcomes } = advisePour([pot({ ...POTS_AT_LARGE, seen: READ }, { water, days })], 'steady')!;
         const inside = (ph: number) => outcomes.find((o) => o.pourPh === ph)!.inside;
         expect(pourPh >= HARMS_BELOW_PH || inside(pourPh) - inside(HARMS_BELOW_PH) > 0.8).toBe(true);
       }
+  });
+  it('nothing under its window of a pot whose pH was never read', () => {
+    const unread = { ...known(0.05), seen: POTS_AT_LARGE.seen };
+    expect(advisePour([pot(known(0.05))], 'steady')!.pourPh).toBeLessThan(WINDOW.low);
+    for (const aim of ['steady', 'swing'] as const)
+      expect(advisePour([pot(unread)], aim)!.pourPh).toBeGreaterThanOrEqual(WINDOW.low);
   });
   it('lower for a clay that pushes, higher for roots that sour it; never past its bounds', () => {
     const [calm, pushing, souring] = [known(0), known(0.01), known(0, 1)].map(

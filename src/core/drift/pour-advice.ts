@@ -165,7 +165,9 @@ export function advisePour(pots: readonly PotToPour[], aim: PourAim): PourAdvice
     return candidates.map((ph) => pourOutcome(pot, ph, members));
   });
   const most = Math.min(...pots.map(({ window }) => window.high)) - UNDER_THE_TOP_PH;
-  const advisable = candidates.map((ph) => ph <= Math.max(most, USUAL_PH) + 1e-9);
+  // Of pots whose pH nobody ever read at a change, nothing under their window is asked for: one reading would tell more.
+  const least = pots.every(({ belief }) => belief.seen.alkali === 0) ? Math.min(...pots.map((p) => p.window.low)) : 0;
+  const advisable = candidates.map((ph) => ph >= least - 1e-9 && ph <= Math.max(most, USUAL_PH) + 1e-9);
   const worth = candidates.map((_, c) =>
     advisable[c] ? table.reduce((sum, row, p) => sum + worthOf(row[c]!, pots[p]!, aim), 0) : -Infinity,
   );

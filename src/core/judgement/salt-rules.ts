@@ -202,7 +202,7 @@ export const SALT_RULES: readonly Rule[] = [
       return {
         title: more ? `Flush with ${volume(flush.ml)}, not ${volume(flush.latelyMl)}` : 'Flush more, and look again',
         because: rises
-          ? 'The gap between poured and come-out grew over the last three rounds.'
+          ? 'The gap between what was poured and the old reservoir grew over the last three rounds.'
           : `It came out ${twice.at(-1)!.ratio.toFixed(1)} times what was poured.`,
         then: flush
           ? `I expect {${Math.round(flush.afterEcUsCm)}} after this${more ? `; ${volume(flush.latelyMl)} would leave about {${Math.round(flush.latelyAfterEcUsCm)}}` : ''}.`

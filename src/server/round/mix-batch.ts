@@ -18,7 +18,8 @@ const LEAST_WORTH_ML = 50;
 /** Less than this of another feed is not worth carrying over. */
 const LEAST_LEFT_ML = 100;
 
-type Standing = { readonly batch: BatchEntry; readonly leftMl: number };
+/** `mayMl`: what may be poured of it; of a mix of an earlier day no more than what is left by the arithmetic. */
+type Standing = { readonly batch: BatchEntry; readonly leftMl: number; readonly mayMl: number };
 
 /**
  * The batch that serves a mix, and the litres still to make for the pots that none reaches.
@@ -39,10 +40,13 @@ export function batchAndLeft(
       serves(row.mixKey, key) &&
       daysBetween(row.startedOn, today) <= MIX_KEEPS_DAYS,
   );
-  const open = fresh[0]?.row.status === 'open' ? { batch: fresh[0], leftMl: 0 } : undefined;
+  const open = fresh[0]?.row.status === 'open' ? { batch: fresh[0], leftMl: 0, mayMl: 0 } : undefined;
   const poured = fresh
     .filter(({ row }) => row.status === 'poured')
-    .map((batch): Standing => ({ batch, leftMl: leftOf(batch, collection.drawn) }))
+    .map((batch): Standing => {
+      const leftMl = leftOf(batch, collection.drawn);
+      return { batch, leftMl, mayMl: batch.row.startedOn === today ? pourableMl(batch.row, leftMl) : leftMl };
+    })
     .filter(({ batch, leftMl }) => batch.row.startedOn === today || leftMl >= LEAST_WORTH_ML);
   const serving = open ?? servingOf(poured, poursMl, today);
   const unservedMl = open ? sumOf(poursMl) : unserved(poured, poursMl);
@@ -53,18 +57,17 @@ export function batchAndLeft(
 }
 
 const sumOf = (figures: readonly number[]) => figures.reduce((sum, ml) => sum + ml, 0);
-const mayPour = ({ batch, leftMl }: Standing) => pourableMl(batch.row, leftMl);
 
 /** The oldest that reaches a pot still to be done; else what was made today, for it is told. @param poured newest first */
 function servingOf(poured: readonly Standing[], poursMl: readonly number[], today: string): Standing | undefined {
   const least = Math.min(...poursMl);
-  const reaches = poured.filter((standing) => standing.leftMl > 0 && mayPour(standing) >= least);
+  const reaches = poured.filter((standing) => standing.leftMl > 0 && standing.mayMl >= least);
   return poursMl.length === 0 ? poured[0] : (reaches.at(-1) ?? poured.find((s) => s.batch.row.startedOn === today));
 }
 
 /** What the pots take that no batch reaches, one after the other, the oldest batch first, mL. */
 function unserved(poured: readonly Standing[], poursMl: readonly number[]): number {
-  const left = poured.map(mayPour).reverse();
+  const left = poured.map((standing) => standing.mayMl).reverse();
   return sumOf(
     poursMl.filter((ml) => {
       const from = left.findIndex((may) => may >= ml);
@@ -75,7 +78,7 @@ function unserved(poured: readonly Standing[], poursMl: readonly number[]): numb
 }
 
 function toMixBatch(
-  { batch: { row }, leftMl }: Standing,
+  { batch: { row }, leftMl, mayMl }: Standing,
   today: string,
   zone: string,
   ppm: (ec: number) => number,
@@ -88,7 +91,7 @@ function toMixBatch(
     readsPpm: row.pouredEcUsCm === null ? null : ppm(row.pouredEcUsCm),
     ph: row.pouredPh,
     leftMl,
-    pourableMl: pourableMl(row, leftMl),
+    pourableMl: mayMl,
     today: row.startedOn === today,
   };
 }

@@ -19,10 +19,11 @@ export function LogMany({ view, toDo, from, onClose }: Props) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(
     () =>
       new Set(
-        places
-          .find((p) => p.pots.some((pot) => pot.id === from.id))
-          ?.pots.filter((pot) => !isTyped(pot))
-          .map((pot) => pot.id),
+        asFarAsItReaches(
+          view,
+          from,
+          places.find((p) => p.pots.some((pot) => pot.id === from.id))?.pots.filter((pot) => !isTyped(pot)) ?? [],
+        ).map((pot) => pot.id),
       ),
   );
   const [wrong, setWrong] = useState<string>();
@@ -129,10 +130,25 @@ function plannedFill(pot: RoundPot, view: RoundView): RoundAct {
   return fill;
 }
 
+const batchOf = (view: RoundView, { mixKey }: RoundPot) => view.mixes.find((m) => m.key === mixKey)?.batch;
+const takenBy = (pots: readonly RoundPot[]) => pots.reduce((sum, pot) => sum + pot.fillMl, 0);
+
+/** The pots of a place that the mix still fills, from the one in hand on; all of them where that would be none. */
+function asFarAsItReaches(view: RoundView, from: RoundPot, inPlace: readonly RoundPot[]): readonly RoundPot[] {
+  const mayMl = batchOf(view, from)?.pourableMl ?? Infinity;
+  const at = Math.max(
+    0,
+    inPlace.findIndex((pot) => pot.id === from.id),
+  );
+  const pots = [...inPlace.slice(at), ...inPlace.slice(0, at)];
+  const reached = pots.filter((_, i) => takenBy(pots.slice(0, i + 1)) <= mayMl);
+  return reached.length > 0 ? reached : pots;
+}
+
 /** Why the mix does not reach for so many, before it is sent. */
-function shortOf(view: RoundView, { mixKey }: RoundPot, pots: readonly RoundPot[]): string | undefined {
-  const leftMl = view.mixes.find((m) => m.key === mixKey)?.batch?.leftMl;
-  const takesMl = pots.reduce((sum, pot) => sum + pot.fillMl, 0);
-  if (leftMl === undefined || takesMl <= leftMl) return undefined;
-  return `Of the mix ${mL(Math.round(leftMl))} are left and these take ${mL(takesMl)}. Leave some out, or make more.`;
+function shortOf(view: RoundView, from: RoundPot, pots: readonly RoundPot[]): string | undefined {
+  const batch = batchOf(view, from);
+  const takesMl = takenBy(pots);
+  if (!batch || takesMl <= batch.pourableMl) return undefined;
+  return `Of the mix ${mL(Math.round(batch.leftMl))} are left and these take ${mL(takesMl)}. Leave some out, or make more.`;
 }

@@ -136,10 +136,14 @@ describe('several alike', () => {
     await waitFor(() => expect(undone.at(-1)).toEqual({ targetId: fills[1]!.eventId, alsoIds: [] }));
     sessionStorage.clear();
   });
-  it('more than the mix holds is said before anything is sent', async () => {
+  it('as many are chosen as the mix fills; more than it holds is said before anything is sent', async () => {
     const many = Array.from({ length: 30 }, (_, i) => pot(`R-${10 + i}`));
     const user = open(view(many));
     await user.click(await screen.findByRole('button', { name: 'or several alike at once' }));
+    const { fillMl } = many[0]!;
+    const reached = Math.floor(poured.pourableMl / fillMl);
+    expect(screen.getByRole('button', { name: `Log ${reached} pots` })).toBeEnabled();
+    await user.click(screen.getByRole('checkbox', { name: new RegExp(`, ${reached} of 30`) }));
     expect(screen.getByText(/Of the mix .* are left and these take .* Leave some out, or make more/)).toBeVisible();
     expect(screen.getByRole('button', { name: 'Log 30 pots' })).toBeDisabled();
   });

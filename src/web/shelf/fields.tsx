@@ -220,6 +220,18 @@ const TOOL_WORDS: Record<(typeof TOOL_KINDS)[number], string> = {
   scale: 'scale (grams)',
 };
 
+/** What a tool is called until it is named; goes with its kind. */
+const TOOL_NAMES: Record<(typeof TOOL_KINDS)[number], string> = {
+  dropper: 'Dropper',
+  syringe: 'Syringe',
+  spoon: 'Spoon',
+  scale: 'Scale',
+};
+const asTool = (name: string | undefined, kind: string) =>
+  Object.values(TOOL_NAMES).includes(name ?? '')
+    ? { kind, name: TOOL_NAMES[kind as (typeof TOOL_KINDS)[number]] }
+    : { kind };
+
 export function ToolFields(props: FieldsProps) {
   const { texts, change } = props;
   const kind = texts['kind'];
@@ -227,7 +239,7 @@ export function ToolFields(props: FieldsProps) {
     <>
       <LabelledField label="What it is" error={undefined}>
         {(a) => (
-          <Form.Select {...a} value={kind} onChange={(e) => change({ kind: e.target.value })}>
+          <Form.Select {...a} value={kind} onChange={(e) => change(asTool(texts['name'], e.target.value))}>
             {TOOL_KINDS.map((k) => (
               <option key={k} value={k}>
                 {TOOL_WORDS[k]}
