@@ -62,6 +62,11 @@ describe('without a strength pen', () => {
     expect(batch).toEqual({ ppmMeterId: null, phMeterId: null, status: 'poured', pouredEcUsCm: null, pouredPh: null });
     await press(page, 'Log as planned, next pot');
     await says(page, '.toast', /H-1 filled/);
+    // It is foretold by the measure that went in, not as the water alone.
+    const { id } = on.rows<{ id: string }>('SELECT id FROM pot')[0]!;
+    await page.goto(`${on.server.url}/pots/${id}`);
+    const said = await says(page, '.next-flush', /It stands at about \d+, feed \d+\. Why this much: 3 × the reservoir/);
+    expect(Number(/about (\d+)/.exec(said)![1])).toBeGreaterThan(40);
     expect(on.complaints.filter(unexpected)).toEqual([]);
   });
   it('the first pen joins without a break', async () => {

@@ -20,6 +20,8 @@ export type BatchPartThen = Pick<
   readonly productId: string;
   /** As the label stood when the batch was made: JSON of the contract's figures. */
   readonly label: string | null;
+  /** What a mL in a litre was thought to bring before anything was read, µS/cm; null where nobody knows. */
+  readonly guessEcPerMlL: number | null;
   /** What the dropper gave of it, mL. */
   readonly dosedMl: number;
 };
@@ -106,7 +108,7 @@ export function foldBatches(
     ),
   );
   const parts = byBatch(
-    rows<Omit<BatchPartThen, 'label' | 'dosedMl'> & { batchId: string }>(
+    rows<PartLine>(
       `SELECT p.batchId, p.position, p.bottleId, p.source, p.netEcUsCm, p.unitsPerL, p.mlPerUnit, p.method, o.productId FROM batch_part p JOIN bottle o ON o.id = p.bottleId
        WHERE p.batchId ${which} ORDER BY p.position`,
       wanted,
@@ -129,8 +131,10 @@ export function foldBatches(
   );
 }
 
+type PartLine = Omit<BatchPartThen, 'label' | 'guessEcPerMlL' | 'dosedMl'> & { readonly batchId: string };
+
 function partThen(
-  { batchId: _batchId, ...part }: Omit<BatchPartThen, 'label' | 'dosedMl'> & { batchId: string },
+  { batchId: _batchId, ...part }: PartLine,
   { startedAt }: Pick<Batch, 'startedAt'>,
   steps: readonly StepLine[],
   products: ReadonlyMap<string, ProductEntry>,
@@ -140,7 +144,8 @@ function partThen(
     (sum, s) => (s.kind === 'batchPortion' && (s.part ?? 0) === part.position ? sum + (s.doseMl ?? 0) : sum),
     0,
   );
-  return { ...part, label: product ? labelAt(product, startedAt) : null, dosedMl };
+  const label = product ? labelAt(product, startedAt) : null;
+  return { ...part, label, guessEcPerMlL: product?.row.guessEcPerMlL ?? null, dosedMl };
 }
 
 /** Until when what is read of a water tells of a batch: for as long as it is being made. */

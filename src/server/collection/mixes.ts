@@ -9,6 +9,7 @@ import {
   type TitrationCurve,
 } from '../../core/drift/index.ts';
 import { addComposition, composition, type Composition } from '../../core/solution/index.ts';
+import { UNLABELLED_EC_PER_ML_L } from '../../core/strength/index.ts';
 import { readLabelText, type BatchEntry, type BatchPartThen } from './batches.ts';
 import { memo } from './memo.ts';
 import { plainWater, type PlainWater, type WaterThen, isInModel } from './waters.ts';
@@ -68,11 +69,17 @@ export const waterMix = (water: WaterThen): Mix | undefined => {
 };
 
 /** What a part brings, and how much of it. */
-function contentOf({ label: text, unitsPerL, netEcUsCm }: BatchPartThen, usualNet: number): [Composition, number] {
+function contentOf(
+  { label: text, unitsPerL, netEcUsCm, guessEcPerMlL }: BatchPartThen,
+  usualNet: number,
+): [Composition, number] {
   const label = text === null ? undefined : readLabelText(text);
   const units =
     unitsPerL ?? (label && label.ecPerUnitL > 0 && netEcUsCm !== null ? netEcUsCm / label.ecPerUnitL : undefined);
-  return label && units !== undefined ? [label.perUnit, units] : [UNNAMED_PER_100, (netEcUsCm ?? usualNet) / 100];
+  if (label && units !== undefined) return [label.perUnit, units];
+  // Measured out, of a make nobody knows: as such feeds are, or as a mix of it was remembered.
+  const measured = unitsPerL === null ? usualNet : unitsPerL * (guessEcPerMlL ?? UNLABELLED_EC_PER_ML_L);
+  return [UNNAMED_PER_100, (netEcUsCm ?? measured) / 100];
 }
 
 /** Made once for the same water and contents: a curve takes two full solves, and a collection pours a few mixes all year. */

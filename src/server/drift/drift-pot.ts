@@ -66,7 +66,7 @@ export const toDriftPot = memo(
               (stage) =>
                 `${volumeWords(stage.ml, units)} ${inSentence(waters.find((w) => w.id === stage.waterId)?.name ?? '')}`,
             )
-            .join(', then ') || '—',
+            .join(', then ') || (flush.totalMl > 0 ? `${volumeWords(flush.totalMl, units)} of water` : '—'),
         why: flush.why,
         afterPpm: flush.afterFillEcUsCm === undefined ? null : ppm(flush.afterFillEcUsCm),
         lately: flush.lately ? { ml: flush.lately.ml, afterPpm: ppm(flush.lately.afterFillEcUsCm) } : null,

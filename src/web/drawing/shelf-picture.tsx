@@ -69,7 +69,10 @@ function Shelf({ place, children }: { place: ShelfPlace; children: ReactNode }) 
           </span>
         )}
       </h2>
-      <div ref={board} className={`board ${place.pots.length > MANY ? 'many' : ''}`}>
+      <div
+        ref={board}
+        className={`board ${place.pots.length > MANY ? 'many' : ''} ${left > 0 ? 'goes-left' : ''} ${right > 0 ? 'goes-right' : ''}`}
+      >
         {children}
       </div>
     </section>
@@ -87,7 +90,10 @@ function MorePots({ count, words, onTurn }: { count: number; words: string; onTu
   );
 }
 
-/** How many of a board's pots stand, with most of their width, left and right of what is in sight. */
+/** So much of a pot may stand past the edge and it is still seen whole: its margin. */
+const BLEED_PX = 6;
+
+/** How many of a board's pots are not seen whole, left and right. */
 function useOutOfSight(pots: number) {
   const board = useRef<HTMLDivElement>(null);
   const [out, setOut] = useState({ left: 0, right: 0 });
@@ -96,11 +102,9 @@ function useOutOfSight(pots: number) {
     if (!element || typeof ResizeObserver === 'undefined') return undefined;
     const count = () => {
       const { left: from, right: to } = element.getBoundingClientRect();
-      const middles = [...element.children].map((pot) => {
-        const { left, right } = pot.getBoundingClientRect();
-        return (left + right) / 2;
-      });
-      const [left, right] = [middles.filter((x) => x < from).length, middles.filter((x) => x > to).length];
+      const edges = [...element.children].map((pot) => pot.getBoundingClientRect());
+      const left = edges.filter((pot) => pot.left < from - BLEED_PX).length;
+      const right = edges.filter((pot) => pot.right > to + BLEED_PX).length;
       setOut((was) => (was.left === left && was.right === right ? was : { left, right }));
     };
     const observer = new ResizeObserver(count);

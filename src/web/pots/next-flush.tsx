@@ -19,12 +19,7 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
           : 'No flush asked for'}
       </h2>
       <p className="small mb-0">
-        <b>{standsWords(pot)}</b>{' '}
-        {flush.afterPpm !== null && `Filled after ${flush.words} I expect ${ppmText(flush.afterPpm)}`}
-        {flush.lately && flush.afterPpm !== null && flush.lately.afterPpm > flush.afterPpm * 1.05
-          ? `; ${mL(Math.round(flush.lately.ml / 10) * 10)} as lately would leave about ${ppmText(flush.lately.afterPpm)}.`
-          : '.'}{' '}
-        Why this much: {flush.why}.
+        <b>{standsWords(pot)}</b> {afterWords(flush)}Why this much: {flush.why}.
       </p>
       <Dates pot={pot} today={today} />
       <p className="small mb-0">
@@ -45,6 +40,16 @@ export function NextFlush({ drift, today }: { drift: PotDrift; today: string }) 
       </div>
     </section>
   );
+}
+
+/** What it reads once it is filled, and what the flush of the last visits would leave; nothing where nobody knows. */
+function afterWords({ afterPpm, lately, words }: DriftPot['flush']): string {
+  if (afterPpm === null) return '';
+  const usual =
+    lately && lately.afterPpm > afterPpm * 1.05
+      ? `; ${mL(Math.round(lately.ml / 10) * 10)} as lately would leave about ${ppmText(lately.afterPpm)}`
+      : '';
+  return `Filled after ${words} I expect ${ppmText(afterPpm)}${usual}. `;
 }
 
 function Dates({ pot, today }: { pot: DriftPot; today: string }) {

@@ -39,8 +39,9 @@ export function FillSteps({ pot, mix, flush, draft, errors, change, onKeyDown, r
       onKeyDown={onKeyDown}
     />
   );
-  let n = 0;
-  const next = () => ++n;
+  // On the phone the reading has a place of its own, and keeps its number.
+  const numbers = readings ? [1, 2, 3, 4, 5, 6] : [1, 3, 4, 5, 6];
+  const next = () => numbers.shift()!;
   const ready = mix?.batch?.status === 'poured' ? mix.batch : undefined;
   return (
     <ol className="steps">

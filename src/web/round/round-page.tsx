@@ -142,10 +142,14 @@ function WaterWanted({ view: { mixes, still } }: { view: RoundView }) {
   );
 }
 
+/** Five or six stand in two rows of three, so that their names are read whole. */
+const rowsOf = (mixes: number) =>
+  mixes <= 3 ? 'mixes' : mixes === 5 || mixes === 6 ? 'mixes many by-three' : 'mixes many';
+
 function Mixes({ view }: { view: RoundView }) {
   if (view.mixes.length > 0)
     return (
-      <section className={view.mixes.length > 3 ? 'mixes many' : 'mixes'} aria-label="Mixes of this round">
+      <section className={rowsOf(view.mixes.length)} aria-label="Mixes of this round">
         {view.mixes.map((m, i) => (
           <MixCard key={m.key} mix={m} tone={i} />
         ))}
