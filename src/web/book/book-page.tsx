@@ -48,7 +48,7 @@ export function BookPage() {
   const rows = useVirtualizer({
     count: entries.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => (narrow ? 74 : 38),
+    estimateSize: () => (narrow ? 100 : 38),
     overscan: 12,
     getItemKey: (i) => entries[i]!.id,
   });

@@ -166,7 +166,7 @@ function Found({ at }: { at: PotsFound }) {
         {shown === 'map' && (
           <section className="sheet map-sheet" aria-label="The map">
             <HowTheyStand {...picture} chooseAll={(ids) => choose(ids, true)} narrow={narrow} />
-            <WhenDry {...picture} today={view.today} />
+            <WhenDry {...picture} today={view.today} narrow={narrow} />
           </section>
         )}
         <PotTable

@@ -31,6 +31,8 @@ const PH_TICKS = [5.5, 6, 6.5, 7, 7.5];
 const SECTION = { width: 42, height: 61 };
 /** More pots than so many are drawn smaller. */
 const MANY = 120;
+/** On a narrower map the words of the axis would meet. */
+const NARROW_FRAME = 400;
 /** A drag shorter than this, px, is a slip. */
 const LEAST_DRAG = 12;
 
@@ -177,7 +179,7 @@ function Axes({ frame, unread }: { frame: Frame; unread: readonly PlacedPot[] })
       ))}
       <g className="axis-words">
         <text x={frame.left} y={frame.bottom + 34}>
-          Old reservoir ÷ poured
+          {frame.right < NARROW_FRAME ? 'Old ÷ poured' : 'Old reservoir ÷ poured'}
         </text>
         <text x={x(1)} y={frame.bottom + 34} textAnchor="middle">
           same

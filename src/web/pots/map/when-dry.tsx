@@ -10,6 +10,7 @@ const BASE = 236;
 const STEP = 25;
 /** As many as stand above each other before the rest is a figure. */
 const HIGH = 7;
+const HEADROOM = 34;
 
 /** The days to come, and the pots that are down to their last on each: thick feet are due by then. */
 export function WhenDry({
@@ -18,7 +19,8 @@ export function WhenDry({
   chosen,
   toggle,
   open,
-}: Pick<MapProps, 'pots' | 'chosen' | 'toggle' | 'open'> & { today: string }) {
+  narrow,
+}: Pick<MapProps, 'pots' | 'chosen' | 'toggle' | 'open' | 'narrow'> & { today: string }) {
   const known = pots.filter((pot) => pot.stand.dryInDays !== null);
   const columns = Array.from({ length: DAYS + 1 }, (_, day) => {
     const here = known.filter((pot) => (day === DAYS ? pot.stand.dryInDays! >= DAYS : pot.stand.dryInDays === day));
@@ -32,6 +34,12 @@ export function WhenDry({
   const y = (row: number) => BASE - 13 - row * STEP;
   const nameOf = (day: number) => (day === DAYS ? 'later' : weekdayDayMonth(plusDays(today, day)).slice(0, 3));
   const most = Math.max(0, ...columns.slice(0, DAYS).map((c) => Math.min(HIGH, c.pots.length)));
+  // On the phone nothing stands above it that would have its height.
+  const tallest = Math.min(
+    HIGH,
+    Math.max(2, ...columns.map((c) => Math.ceil(c.pots.length / (c.day === DAYS ? 2 : 1)))),
+  );
+  const top = narrow ? Math.max(0, BASE - tallest * STEP - HEADROOM) : 0;
   const summary = columns.map((c) => `${nameOf(c.day)} ${c.pots.length}`).join(', ');
   return (
     <figure className="when-dry">
@@ -39,7 +47,11 @@ export function WhenDry({
         <h2>When they run dry</h2>
         <span className="small push">down to 15 %</span>
       </figcaption>
-      <svg viewBox={`0 0 ${SIZE.w} ${SIZE.h}`} role="group" aria-label={`Pots down to 15 % by day: ${summary}`}>
+      <svg
+        viewBox={`0 ${top} ${SIZE.w} ${SIZE.h - top}`}
+        role="group"
+        aria-label={`Pots down to 15 % by day: ${summary}`}
+      >
         <rect
           className="soon-days"
           x={0}

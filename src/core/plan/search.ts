@@ -1,0 +1,244 @@
+import { Liver } from './live.ts';
+import type { PlanProblem, PlanWeights, SeasonPlan } from './problem.ts';
+import { lotBroken } from './rules.ts';
+
+/*
+ * Better plans by small moves, some for the worse at first and hardly any in the end (simulated annealing). It stops by the number of moves and draws by
+ * a seed, never by the clock, so that the same question has the same answer everywhere.
+ */
+
+export type SearchOptions = {
+  readonly weights: PlanWeights;
+  readonly moves: number;
+  readonly seed: number;
+  /** What a changed watering costs against the plan that stands, a pot; 0 where nothing stands. */
+  readonly keep?: { readonly plan: SeasonPlan; readonly potMoved: number };
+  /** Told now and then how far it is, 0 to 1; false stops it, and the best so far is kept. */
+  readonly tell?: (share: number, cost: number) => boolean;
+};
+
+type Mutable = { visits: number[][]; soaks: number[][]; leaches: number[][] };
+type Lots = PlanProblem['lots'];
+
+/** Random figures from 0 up to 1 by a seed: a small counter, well stirred (mulberry32, in the public domain). */
+export function drawsBy(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let x = Math.imul(state ^ (state >>> 15), 1 | state);
+    x = (x + Math.imul(x ^ (x >>> 7), 61 | x)) ^ x;
+    return ((x ^ (x >>> 14)) >>> 0) / 4_294_967_296;
+  };
+}
+
+/** How hot it begins and ends, in points: a few mixes, and next to nothing. */
+const HOT = 30;
+const COLD = 0.3;
+const TELL_EVERY = 2000;
+
+/** @param start a plan that can be @returns the best that was found; never worse than the start */
+export function searchPlan(problem: PlanProblem, start: SeasonPlan, options: SearchOptions): SeasonPlan {
+  const { moves, seed, weights, keep, tell } = options;
+  const liver = new Liver(problem);
+  const draw = drawsBy(seed);
+  const plan: Mutable = copyOf(start);
+  const costOf = (p: SeasonPlan) => liver.cost(p, weights) + (keep ? movedCost(problem.lots, keep, p) : 0);
+  let cost = costOf(plan);
+  let best = copyOf(plan);
+  let bestCost = cost;
+  const trays = traysOf(problem.lots);
+  for (let n = 0; n < moves; n++) {
+    const heat = HOT * (COLD / HOT) ** (n / moves);
+    const undo = moveOf(problem, plan, trays, draw);
+    if (undo) {
+      const next = costOf(plan);
+      if (next <= cost || draw() < Math.exp((cost - next) / heat)) {
+        cost = next;
+        if (cost < bestCost - 1e-9) [best, bestCost] = [copyOf(plan), cost];
+      } else undo();
+    }
+    if (tell && n % TELL_EVERY === TELL_EVERY - 1 && !tell((n + 1) / moves, bestCost)) break;
+  }
+  return best;
+}
+
+const copyOf = (plan: SeasonPlan): Mutable => ({
+  visits: plan.visits.map((days) => [...days]),
+  soaks: plan.soaks.map((days) => [...days]),
+  leaches: plan.leaches.map((days) => [...days]),
+});
+
+function traysOf(lots: Lots): number[][] {
+  const trays = new Map<string, number[]>();
+  for (const [l, lot] of lots.entries()) trays.set(lot.tray, [...(trays.get(lot.tray) ?? []), l]);
+  return [...trays.values()];
+}
+
+/** What it costs that lots are watered on other days than in the plan that stands. */
+function movedCost(
+  lots: Lots,
+  { plan: stood, potMoved }: NonNullable<SearchOptions['keep']>,
+  plan: SeasonPlan,
+): number {
+  let moved = 0;
+  for (let l = 0; l < lots.length; l++) {
+    const was = stood.visits[l] ?? [];
+    const now = plan.visits[l]!;
+    for (const day of now) if (!was.includes(day)) moved += lots[l]!.potIds.length;
+  }
+  return potMoved * moved;
+}
+
+/** One small move, made in place. @returns what takes it back; undefined where it cannot be */
+function moveOf(
+  problem: PlanProblem,
+  plan: Mutable,
+  trays: readonly number[][],
+  draw: () => number,
+): (() => void) | undefined {
+  const kind = draw();
+  if (kind < 0.06 && plan.leaches.length > 0) return moveLeach(problem, plan, draw);
+  const pick = Math.floor(draw() * problem.lots.length);
+  if (kind < 0.2) return moveSoak(problem, plan, pick, draw);
+  if (kind < 0.35) return moveTray(problem, plan, trays, draw);
+  if (kind < 0.42) return insertOrDelete(problem, plan, pick, draw);
+  if (kind < 0.62) return joinMix(problem, plan, pick, draw);
+  return shiftVisit(problem, plan, pick, draw);
+}
+
+/** Puts a lot's days in place where they can be, its soaks going along. @returns what takes it back */
+function settle(problem: PlanProblem, plan: Mutable, l: number, visits: number[], moved: ReadonlyMap<number, number>) {
+  const lot = problem.lots[l]!;
+  const [wasVisits, wasSoaks] = [plan.visits[l]!, plan.soaks[l]!];
+  const soaks = wasSoaks.map((day) => (day < 0 ? day : (moved.get(day) ?? day)));
+  if (lotBroken(problem, lot, visits, soaks)) return undefined;
+  plan.visits[l] = visits;
+  plan.soaks[l] = soaks;
+  return () => {
+    plan.visits[l] = wasVisits;
+    plan.soaks[l] = wasSoaks;
+  };
+}
+
+/** Of a lot one watering, or it and all after it, so many days on. */
+function shifted(visits: readonly number[], from: number, by: number, tail: boolean, days: number) {
+  const moved = new Map<number, number>();
+  const next = visits.map((day, i) => {
+    if (i < from || (i > from && !tail)) return day;
+    moved.set(day, day + by);
+    return day + by;
+  });
+  // What is shifted past the plan is no longer in it.
+  return { visits: next.filter((day) => day < days), moved };
+}
+
+const byDays = (draw: () => number) => (draw() < 0.5 ? -1 : 1) * (1 + Math.floor(draw() ** 2 * 4));
+
+function shiftVisit(problem: PlanProblem, plan: Mutable, l: number, draw: () => number) {
+  const visits = plan.visits[l]!;
+  if (visits.length === 0) return undefined;
+  const from = Math.floor(draw() * visits.length);
+  const { visits: next, moved } = shifted(visits, from, byDays(draw), draw() < 0.5, problem.days);
+  return settle(problem, plan, l, next, moved);
+}
+
+/** A whole tray one watering on, or it and all after it. */
+function moveTray(problem: PlanProblem, plan: Mutable, trays: readonly number[][], draw: () => number) {
+  const tray = trays[Math.floor(draw() * trays.length)]!;
+  const at = Math.floor(draw() * Math.max(...tray.map((l) => plan.visits[l]!.length), 1));
+  const [by, tail] = [byDays(draw), draw() < 0.6];
+  const undos: (() => void)[] = [];
+  for (const l of tray) {
+    const visits = plan.visits[l]!;
+    if (at >= visits.length) continue;
+    const { visits: next, moved } = shifted(visits, at, by, tail, problem.days);
+    const undo = settle(problem, plan, l, next, moved);
+    if (undo) undos.push(undo);
+  }
+  return undos.length > 0 ? () => undos.reverse().forEach((undo) => undo()) : undefined;
+}
+
+/** One watering onto a day near it on which another lot takes the same mix. */
+function joinMix({ lots, ...problem }: PlanProblem, plan: Mutable, l: number, draw: () => number) {
+  const lot = lots[l]!;
+  const visits = plan.visits[l]!;
+  if (visits.length === 0) return undefined;
+  const i = Math.floor(draw() * visits.length);
+  const mix = lot.feeds[(lot.turn + i) % lot.feeds.length]!.mix;
+  const other = Math.floor(draw() * lots.length);
+  const near = plan.visits[other]!.filter((day, n) => {
+    const of = lots[other]!;
+    return (
+      of.feeds[(of.turn + n) % of.feeds.length]!.mix === mix &&
+      Math.abs(day - visits[i]!) <= NEAR_DAYS &&
+      day !== visits[i]
+    );
+  });
+  const to = near[Math.floor(draw() * near.length)];
+  if (to === undefined) return undefined;
+  const { visits: next, moved } = shifted(visits, i, to - visits[i]!, draw() < 0.3, problem.days);
+  return settle({ lots, ...problem }, plan, l, next, moved);
+}
+const NEAR_DAYS = 4;
+
+function insertOrDelete(problem: PlanProblem, plan: Mutable, l: number, draw: () => number) {
+  const visits = plan.visits[l]!;
+  if (draw() < 0.5) {
+    const day = Math.floor(draw() * problem.days);
+    if (visits.includes(day)) return undefined;
+    return settle(
+      problem,
+      plan,
+      l,
+      [...visits, day].sort((a, b) => a - b),
+      new Map(),
+    );
+  }
+  if (visits.length === 0) return undefined;
+  const gone = visits[Math.floor(draw() * visits.length)]!;
+  return settle(
+    problem,
+    plan,
+    l,
+    visits.filter((day) => day !== gone),
+    new Map([[gone, -1]]),
+  );
+}
+
+/** A soak to another watering, or given where it was missed. */
+function moveSoak(problem: PlanProblem, plan: Mutable, l: number, draw: () => number) {
+  const lot = problem.lots[l]!;
+  if (lot.soaks.length === 0) return undefined;
+  const s = Math.floor(draw() * lot.soaks.length);
+  const visits = plan.visits[l]!;
+  const to = draw() < 0.05 ? -1 : (visits[Math.floor(draw() * visits.length)] ?? -1);
+  const was = plan.soaks[l]!;
+  const next = was.map((day, i) => (i === s ? to : day));
+  if (lotBroken(problem, lot, visits, next)) return undefined;
+  plan.soaks[l] = next;
+  return () => {
+    plan.soaks[l] = was;
+  };
+}
+
+/** A change of still water, with those after it. */
+function moveLeach({ leaches, works, days }: PlanProblem, plan: Mutable, draw: () => number) {
+  const b = Math.floor(draw() * leaches.length);
+  const leach = leaches[b]!;
+  const was = plan.leaches[b]!;
+  const from = Math.floor(draw() * (was.length + 1));
+  const by = byDays(draw);
+  const next = was.map((day, i) => (i < from ? day : day + by)).filter((day) => day < days);
+  // One more where there is room for it.
+  const last = next.at(-1);
+  const room = last === undefined ? leach.dueOn : last + leach.gapDays;
+  if (next.length < leach.changes && room < days && draw() < 0.5) next.push(Math.max(0, room));
+  const holds = next.every(
+    (day, i) => works[day] === true && day >= (i === 0 ? leach.dueOn : next[i - 1]! + leach.gapDays),
+  );
+  if (!holds) return undefined;
+  plan.leaches[b] = next;
+  return () => {
+    plan.leaches[b] = was;
+  };
+}
