@@ -36,7 +36,7 @@ export function lotBroken(
     if (what) return { day, what };
     last = day;
   }
-  const missing = lot.pinned.find((day) => !visits.includes(day));
+  const missing = lot.pinned.find((day) => day > (lot.lastOn ?? -1) && !visits.includes(day));
   if (missing !== undefined) return { day: missing, what: 'pin' };
   return soakBroken(lot, visits, soaks);
 }

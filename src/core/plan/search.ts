@@ -97,7 +97,8 @@ function moveOf(
   draw: () => number,
 ): (() => void) | undefined {
   const kind = draw();
-  if (kind < 0.06 && plan.leaches.length > 0) return moveLeach(problem, plan, draw);
+  if (problem.lots.length === 0 && plan.leaches.length === 0) return undefined;
+  if (plan.leaches.length > 0 && (kind < 0.06 || problem.lots.length === 0)) return moveLeach(problem, plan, draw);
   const pick = Math.floor(draw() * problem.lots.length);
   if (kind < 0.2) return moveSoak(problem, plan, pick, draw);
   if (kind < 0.35) return moveTray(problem, plan, trays, draw);

@@ -1,0 +1,272 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  brokenBy,
+  greedyPlan,
+  Liver,
+  PLAN_AIMS,
+  searchPlan,
+  type Lot,
+  type PlanProblem,
+  type SeasonPlan,
+} from './index.ts';
+
+const lot = (id: string, more: Partial<Lot> = {}): Lot => ({
+  id,
+  tray: id,
+  potIds: [`${id}-1`, `${id}-2`],
+  lastOn: -3,
+  dueOn: 1,
+  turn: 0,
+  feeds: [{ mix: 'feed', stillL: 2, everyDays: 4 }],
+  soonestDays: 2,
+  latestDays: 7,
+  dryOn: null,
+  dryDays: null,
+  soaks: [],
+  pinned: [],
+  not: [],
+  ...more,
+});
+const problem = (more: Partial<PlanProblem> = {}): PlanProblem => {
+  const days = more.days ?? 9;
+  return {
+    days,
+    works: Array.from({ length: days }, () => true),
+    minutesADay: 60,
+    tank: { startL: 4, capL: 8, madeL: Array.from({ length: days }, () => 1) },
+    lots: [lot('a'), lot('b', { dueOn: 2 })],
+    leaches: [],
+    fixed: [],
+    minutes: { mix: 15, pot: 5, soakedPot: 9, leach: 20 },
+    ...more,
+  };
+};
+const SEARCH = { weights: PLAN_AIMS.nobodyLate, moves: 6000, seed: 7 };
+
+/** Collections of every kind: days off, away, tight and ample tanks, rotas, soaks, new clay, pins. */
+const some = fc
+  .record({
+    days: fc.integer({ min: 7, max: 28 }),
+    off: fc.uniqueArray(fc.integer({ min: 0, max: 6 }), { maxLength: 3 }),
+    lots: fc.array(
+      fc.record({
+        pots: fc.integer({ min: 1, max: 8 }),
+        every: fc.integer({ min: 1, max: 15 }),
+        last: fc.integer({ min: -20, max: 0 }),
+        stillL: fc.double({ min: 0, max: 4, noNaN: true }),
+        soak: fc.option(fc.record({ from: fc.integer({ min: 0, max: 20 }), long: fc.integer({ min: 0, max: 20 }) })),
+        rota: fc.boolean(),
+        dry: fc.option(fc.integer({ min: 2, max: 20 })),
+        pin: fc.option(fc.integer({ min: 0, max: 27 })),
+      }),
+      { maxLength: 6 },
+    ),
+    tank: fc.option(
+      fc.record({
+        startL: fc.double({ min: 0, max: 20, noNaN: true }),
+        capL: fc.double({ min: 1, max: 30, noNaN: true }),
+        made: fc.double({ min: 0, max: 9, noNaN: true }),
+      }),
+    ),
+    leach: fc.option(
+      fc.record({ litres: fc.double({ min: 1, max: 18, noNaN: true }), gap: fc.integer({ min: 1, max: 9 }) }),
+    ),
+    minutes: fc.option(fc.integer({ min: 10, max: 120 })),
+  })
+  .map((of): PlanProblem => ({
+    days: of.days,
+    works: Array.from({ length: of.days }, (_, t) => !of.off.includes(t % 7)),
+    minutesADay: of.minutes,
+    tank: of.tank && {
+      startL: Math.min(of.tank.startL, of.tank.capL),
+      capL: of.tank.capL,
+      madeL: Array.from({ length: of.days }, () => of.tank!.made),
+    },
+    lots: of.lots.map((l, n) =>
+      lot(`l${n}`, {
+        tray: `t${n % 2}`,
+        potIds: Array.from({ length: l.pots }, (_, i) => `${n}-${i}`),
+        lastOn: l.last,
+        dueOn: l.last + l.every,
+        feeds: l.rota
+          ? [
+              { mix: 'feed', stillL: l.stillL, everyDays: l.every },
+              { mix: '', stillL: l.stillL, everyDays: l.every },
+            ]
+          : [{ mix: n % 2 ? 'weak' : 'feed', stillL: l.stillL, everyDays: l.every }],
+        soonestDays: Math.max(1, Math.floor(l.every / 2)),
+        latestDays: l.every + 4,
+        dryDays: l.dry,
+        dryOn: l.dry === null ? null : l.last + l.dry,
+        soaks: l.soak
+          ? [{ mix: 'soak', stillL: 1, from: l.soak.from, until: l.soak.from + l.soak.long, apartDays: 21 }]
+          : [],
+        pinned: l.pin === null || l.pin >= of.days ? [] : [l.pin],
+      }),
+    ),
+    leaches: of.leach
+      ? [{ id: 'clay', name: 'batch 5', changeL: of.leach.litres, gapDays: of.leach.gap, dueOn: 1, changes: 4 }]
+      : [],
+    fixed: [],
+    minutes: { mix: 15, pot: 5, soakedPot: 9, leach: 20 },
+  }));
+
+describe('a plan, lived', () => {
+  it('counts lateness from the watering that happened, and what is not done by the end as late until then', () => {
+    const liver = new Liver(problem({ lots: [lot('a')] }));
+    const late = (visits: number[]) => liver.live({ visits: [visits], soaks: [[]], leaches: [] }).totals.latePotDays;
+    expect(late([1, 5])).toBe(0);
+    // A day late twice, and due on day 11.
+    expect(late([2, 7])).toBe(2 * (1 + 1));
+    // The outer limit is 7 days, the rota 4: due on day 1, never done.
+    expect(late([])).toBe(2 * 8);
+  });
+  it('does the round first and then the day’s water: 4 L, 6 drawn, 2 carried in, and over the top it is lost', () => {
+    const liver = new Liver(problem({ lots: [lot('a', { feeds: [{ mix: 'feed', stillL: 6, everyDays: 9 }] })] }));
+    const { days, totals } = liver.live({ visits: [[0]], soaks: [[]], leaches: [] });
+    expect(days[0]).toMatchObject({ startL: 4, carriedL: 2, afterL: 0, endL: 1, mixes: ['feed'], minutes: 25 });
+    expect(days[8]).toMatchObject({ startL: 8, endL: 8, overL: 1 });
+    expect(totals).toMatchObject({ carriedL: 2, usedL: 6, madeL: 9, overL: 1, mixes: 1, trips: 1 });
+  });
+  it('no drop is lost: what stood, was made and carried in is what was drawn, stands and ran over', () => {
+    fc.assert(
+      fc.property(some, (p) => {
+        const { days, totals } = new Liver(p).live(greedyPlan(p));
+        if (!p.tank) return;
+        const kept = days.at(-1)!.endL + totals.usedL + totals.overL;
+        expect(kept).toBeCloseTo(p.tank.startL + totals.madeL + totals.carriedL, 3);
+        for (const day of days) expect(day.afterL).toBeGreaterThanOrEqual(0);
+      }),
+    );
+  });
+});
+
+describe('a plan made at once', () => {
+  it('can be, whatever the collection: no day off but for a pin, nothing too soon, no soak out of its season', () => {
+    fc.assert(
+      fc.property(some, (p) => void expect(brokenBy(p, greedyPlan(p))).toBeUndefined()),
+      { numRuns: 300 },
+    );
+  });
+  it('does before days off what would fall due on them', () => {
+    const works = [true, true, false, false, false, true, true, true, true];
+    expect(greedyPlan(problem({ works, lots: [lot('a', { dueOn: 3 })] })).visits[0]![0]).toBe(1);
+  });
+  it('waters what dries first, and lets wait what can', () => {
+    const lots = [lot('a', { dueOn: 0 }), lot('b', { dueOn: 0, dryOn: 2 })];
+    const tank = { startL: 2, capL: 8, madeL: Array.from({ length: 9 }, () => 1) };
+    const { visits } = greedyPlan(problem({ lots, tank }));
+    expect([visits[0]![0], visits[1]![0]]).toEqual([2, 0]);
+  });
+});
+
+describe('a plan bettered by small moves', () => {
+  const cost = (p: PlanProblem, plan: SeasonPlan) => new Liver(p).cost(plan, SEARCH.weights);
+  it('can be, is never worse than it began, and is the same every time', () => {
+    fc.assert(
+      fc.property(some, (p) => {
+        const start = greedyPlan(p);
+        const found = searchPlan(p, start, { ...SEARCH, moves: 1500 });
+        expect(brokenBy(p, found)).toBeUndefined();
+        expect(cost(p, found)).toBeLessThanOrEqual(cost(p, start) + 1e-9);
+        expect(searchPlan(p, start, { ...SEARCH, moves: 1500 })).toEqual(found);
+      }),
+      { numRuns: 40 },
+    );
+  });
+  it('is the best there is on every collection small enough to try all of its plans', () => {
+    for (const p of TINY) {
+      const found = searchPlan(p, greedyPlan(p), { ...SEARCH, moves: 20_000 });
+      expect(cost(p, found)).toBeCloseTo(bestOfAll(p), 6);
+    }
+  });
+  it('stops when it is told to', () => {
+    const p = problem();
+    let told = 0;
+    searchPlan(p, greedyPlan(p), { ...SEARCH, moves: 100_000, tell: () => ++told < 2 });
+    expect(told).toBe(2);
+  });
+  it('keeps to the plan that stands where little is won by leaving it', () => {
+    const p = problem({ tank: null });
+    const stood: SeasonPlan = {
+      visits: [
+        [2, 6],
+        [2, 6],
+      ],
+      soaks: [[], []],
+      leaches: [],
+    };
+    const options = { ...SEARCH, keep: { plan: stood, potMoved: 1000 } };
+    expect(searchPlan(p, stood, options).visits).toEqual(stood.visits);
+  });
+});
+
+const DAYS = 7;
+const SHORT = { days: DAYS, works: Array.from({ length: DAYS }, (_, t) => t !== 3) };
+const madeL = Array.from({ length: DAYS }, () => 1);
+const TINY: readonly PlanProblem[] = [
+  problem({ ...SHORT, tank: { startL: 3, capL: 5, madeL } }),
+  problem({
+    ...SHORT,
+    tank: { startL: 0.5, capL: 3, madeL },
+    lots: [lot('a', { dryOn: 3, dryDays: 4 }), lot('b', { dueOn: 0 })],
+  }),
+  problem({
+    ...SHORT,
+    tank: { startL: 4, capL: 6, madeL },
+    lots: [
+      lot('a', { soaks: [{ mix: 'soak', stillL: 2, from: 1, until: 5, apartDays: 21 }] }),
+      lot('b', {
+        feeds: [
+          { mix: 'feed', stillL: 1, everyDays: 2 },
+          { mix: '', stillL: 1, everyDays: 3 },
+        ],
+        soonestDays: 1,
+      }),
+    ],
+  }),
+  problem({
+    ...SHORT,
+    tank: { startL: 2, capL: 9, madeL },
+    leaches: [{ id: 'clay', name: 'batch 5', changeL: 3, gapDays: 2, dueOn: 0, changes: 2 }],
+    lots: [lot('a', { dueOn: -2, lastOn: -8 })],
+  }),
+];
+
+/** The cost of the cheapest of all plans there are. */
+function bestOfAll(p: PlanProblem): number {
+  const liver = new Liver(p);
+  const lotPlans = p.lots.map((_, l) => plansOfLot(p, l));
+  const leachPlans = p.leaches.map((leach) => subsets(p.days).filter((days) => days.length <= leach.changes));
+  let best = Infinity;
+  const tryAll = (l: number, visits: number[][], soaks: number[][]): void => {
+    if (l < p.lots.length) {
+      for (const one of lotPlans[l]!) tryAll(l + 1, [...visits, one.visits], [...soaks, one.soaks]);
+      return;
+    }
+    for (const leaches of leachPlans.length > 0 ? leachPlans[0]!.map((days) => [days]) : [[]]) {
+      const plan = { visits, soaks, leaches };
+      if (!brokenBy(p, plan)) best = Math.min(best, liver.cost(plan, SEARCH.weights));
+    }
+  };
+  tryAll(0, [], []);
+  return best;
+}
+
+const subsets = (days: number): number[][] =>
+  Array.from({ length: 2 ** days }, (_, bits) =>
+    Array.from({ length: days }, (_, t) => t).filter((t) => bits & (1 << t)),
+  );
+
+function plansOfLot(p: PlanProblem, l: number): { visits: number[]; soaks: number[] }[] {
+  const { soaks } = p.lots[l]!;
+  return subsets(p.days).flatMap((visits) =>
+    (soaks.length === 0 ? [[]] : [[-1], ...visits.map((day) => [day])])
+      .map((given) => ({ visits, soaks: given }))
+      .filter(
+        (one) =>
+          !brokenBy({ ...p, lots: [p.lots[l]!], leaches: [] }, { visits: [visits], soaks: [one.soaks], leaches: [] }),
+      ),
+  );
+}
