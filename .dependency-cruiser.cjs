@@ -26,9 +26,9 @@ module.exports = {
     rule(
       'server-doors',
       'No room of the server knows another: they share the collection, the database and the registry of acts.',
-      from('^src/server/(bench|book|clay|devices|drift|advice|pots|round|shelf|shell)/', TEST),
+      from('^src/server/(bench|book|clay|devices|drift|advice|pots|round|season|shelf|shell)/', TEST),
       {
-        path: '^src/server/(bench|book|clay|devices|drift|advice|pots|round|shelf|shell)/',
+        path: '^src/server/(bench|book|clay|devices|drift|advice|pots|round|season|shelf|shell)/',
         pathNot: '^src/server/$1/',
       },
     ),
@@ -53,9 +53,9 @@ module.exports = {
     rule(
       'web-doors',
       'A capability is entered through its index; routes load rooms there too.',
-      from('^src/web/(round|bench|pots|clay|shelf|book|drift|start)/', TEST),
+      from('^src/web/(round|bench|pots|clay|season|shelf|book|drift|start)/', TEST),
       {
-        path: '^src/web/(round|bench|pots|clay|shelf|book|drift|start)/',
+        path: '^src/web/(round|bench|pots|clay|season|shelf|book|drift|start)/',
         pathNot: '^src/web/$1/|/index[.]ts$',
       },
     ),

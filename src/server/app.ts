@@ -23,6 +23,7 @@ import { backupsPlugin } from './book/backups-plugin.ts';
 import { bookPlugin } from './book/book-plugin.ts';
 import { clayPlugin } from './clay/clay-plugin.ts';
 import { driftPlugin } from './drift/drift-plugin.ts';
+import { seasonPlugin } from './season/season-plugin.ts';
 import { devicesPlugin } from './devices/devices-plugin.ts';
 import { potsPlugin } from './pots/pots-plugin.ts';
 import { advicePlugin } from './advice/advice-plugin.ts';
@@ -56,6 +57,7 @@ const ROOMS = [
   shelfPlugin,
   clayPlugin,
   driftPlugin,
+  seasonPlugin,
   devicesPlugin,
 ];
 

@@ -4,3 +4,4 @@ export * from './problem.ts';
 export * from './rules.ts';
 export * from './search.ts';
 export * from './water-stock.ts';
+export * from './lots.ts';

@@ -130,7 +130,7 @@ const POINTS: PlanWeights = {
 
 /** What matters most; late, dry and missed stay dearer than what is saved, so that nothing is put off to save it. */
 export const PLAN_AIMS: Readonly<Record<PlanAim, PlanWeights>> = {
-  nobodyLate: { ...POINTS, latePotDay: 30 },
+  nobodyLate: { ...POINTS, latePotDay: 200, dryPotDay: 400 },
   fewestMixes: { ...POINTS, latePotDay: 4, mix: 40, trip: 8 },
   leastWater: { ...POINTS, latePotDay: 4, usedL: 3, overL: 1 },
 };

@@ -118,3 +118,16 @@ export function roundMinutes(pots: number, mixes: number, holds: readonly number
   // While soaks stand, other pots are done.
   return mixes * MIX_MINUTES + Math.max(pots * POT_MINUTES + holds.length * HANDS.fill, withSoaks);
 }
+
+/** To the brim where nobody measured it, times the reservoir. House rule. */
+const BRIM_PER_RESERVOIR = 2.6;
+/** A leaf spray that runs off, mL for a basket. House rule. */
+const SPRAY_ML = 50;
+
+/** What a soak takes of a pot to be filled to the brim, or a spray of its leaves, mL. */
+export function soakPourMl(
+  pot: { readonly brimMl: number | null; readonly reservoirMl: number },
+  way: 'soak' | 'spray',
+): number {
+  return way === 'spray' ? SPRAY_ML : Math.round((pot.brimMl ?? BRIM_PER_RESERVOIR * pot.reservoirMl) / 10) * 10;
+}

@@ -8,6 +8,7 @@ import {
   litresWithSpare,
   soakKey,
   soakOf,
+  soakPourMl,
   soakToMake,
   staggerSoaks,
   type PlannedSoak,
@@ -30,10 +31,6 @@ const LETTERS = 'ABCDEFGHJKLMNPQRSTUVWXYZ';
 /** Silicate in every feed: 5 mL in 10 L of a product of unknown strength, and a trace of magnesium, net ppm (common practice). */
 const SILICATE_PER_L = 0.5;
 const TRACE_OF_MAGNESIUM_PPM = 10;
-/** A leaf spray that runs off, mL for a basket. House rule. */
-const SPRAY_ML = 50;
-/** To the brim where nobody measured it, times the reservoir. House rule. */
-const BRIM_PER_RESERVOIR = 2.6;
 
 /** A supplement a pot is due, and how it gets it: a basket cannot be filled, so its leaves are sprayed. */
 export type PotSoak = {
@@ -64,8 +61,7 @@ export function potSoak(s: PotState, today: string): PotSoak | undefined {
     soak,
     key: soakKey(soak, way),
     way,
-    pouredMl:
-      way === 'spray' ? SPRAY_ML : Math.round((s.pot.brimMl ?? BRIM_PER_RESERVOIR * s.pot.reservoirMl) / 10) * 10,
+    pouredMl: soakPourMl(s.pot, way),
     given: false,
   };
 }

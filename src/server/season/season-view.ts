@@ -1,0 +1,244 @@
+import type { SeasonLane, SeasonView } from '../../contract/season.ts';
+import { cutIntoLots, type Lot, type LotFeed, type PlanProblem } from '../../core/plan/index.ts';
+import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
+import {
+  daysBetween,
+  doseWords,
+  MIX_MINUTES,
+  mixKey,
+  openMonths,
+  plusDays,
+  POT_MINUTES,
+  SOAKS,
+  SPARE_SHARE,
+  soakPourMl,
+  wateringOf,
+  type Watering,
+} from '../../core/regimen/index.ts';
+import {
+  daysUntilDry,
+  flushNow,
+  flushWaters,
+  growersScale,
+  inUse,
+  potStates,
+  stockOfTank,
+  WHAT_WORDS,
+  type Collection,
+  type PotState,
+} from '../collection/index.ts';
+import { soakWindows, type SoakWindow } from './soak-windows.ts';
+
+/** Six weeks. */
+const DAYS = 42;
+/** Not sooner than this share of its days after the watering before. House rule. */
+const SOONEST_SHARE = 0.6;
+/** A forecast of the last day is taken this much sooner: its careful end. House rule. */
+const CAREFUL = 0.85;
+/** A soaked pot takes its hands twice over; a change of still water on clay. House rule. */
+const SOAKED_POT_MINUTES = 9;
+const LEACH_MINUTES = 20;
+
+/** What the plan knows of the coming weeks. */
+export function seasonOf(collection: Collection, today: string): SeasonView {
+  const states = potStates(collection, today);
+  const still = inUse(collection.waters).find(({ row }) => row.kind === 'still')?.row;
+  const stock = still ? stockOfTank(still, collection.tanks.get(still.id), today) : null;
+  const ppm = (ec: number) => ppmFromEc(ec, growersScale(collection.meters));
+  const trays = traysOf(states, collection, today);
+  const lots = trays.flatMap((tray) => lotsOf(tray, still?.tankL ?? null, today));
+  const mixes = new Map(trays.flatMap((tray) => mixNames(tray, ppm)));
+  const problem: PlanProblem = {
+    days: DAYS,
+    works: Array.from({ length: DAYS }, (_, t) => worksOn(collection.settings.workingDays, plusDays(today, t))),
+    minutesADay: null,
+    tank: stock && {
+      startL: stock.litres,
+      capL: still!.tankL,
+      madeL: Array.from({ length: DAYS }, () => still!.perDayL ?? 0),
+    },
+    lots: lots.map(({ lot }) => lot),
+    leaches: [],
+    fixed: [],
+    minutes: { mix: MIX_MINUTES, pot: POT_MINUTES, soakedPot: SOAKED_POT_MINUTES, leach: LEACH_MINUTES },
+  };
+  return {
+    on: today,
+    pots: states.length,
+    problem: problem as SeasonView['problem'],
+    lanes: lanesOf(lots, today),
+    codes: Object.fromEntries(states.map((s) => [s.pot.id, s.pot.code])),
+    mixes: Object.fromEntries(mixes),
+    still: still?.name ?? null,
+    unknown: unknownOf(still, stock !== null),
+  };
+}
+
+const worksOn = (workingDays: readonly number[], day: string): boolean =>
+  workingDays.includes(((new Date(`${day}T12:00:00Z`).getUTCDay() + 6) % 7) + 1);
+
+function unknownOf(still: { readonly perDayL: number | null } | undefined, counted: boolean): SeasonView['unknown'] {
+  if (!still) return [];
+  if (!counted)
+    return [
+      { words: 'Nobody looked into the tank yet, so that the plan takes still water as no bound.', to: '/shelf' },
+    ];
+  return still.perDayL === null
+    ? [{ words: 'What is made a day is not known: the tank is taken as never filling.', to: '/shelf' }]
+    : [];
+}
+
+type Tray = {
+  readonly key: string;
+  readonly states: readonly PotState[];
+  readonly collection: Collection;
+  readonly windows: readonly SoakWindow[];
+};
+
+/** Pots of one place, regimen and phase that are due the same. */
+function traysOf(states: readonly PotState[], collection: Collection, today: string): Tray[] {
+  const groups = new Map<string, PotState[]>();
+  for (const s of states) {
+    const key = [
+      s.place.id,
+      s.regimen.id,
+      s.due.dueOn,
+      s.history.turn,
+      mixKey(s.watering),
+      s.pot.medium === 'basket',
+      s.plant.stage,
+      JSON.stringify([s.history.lastSoaks, s.history.asked ?? []]),
+    ].join('|');
+    groups.set(key, [...(groups.get(key) ?? []), s]);
+  }
+  return [...groups].map(([key, group]) => ({
+    key,
+    states: group,
+    collection,
+    windows: soakWindows(group[0]!, today, DAYS),
+  }));
+}
+
+type PlacedLot = { readonly lot: Lot; readonly tray: Tray };
+
+function lotsOf(tray: Tray, tankL: number | null, today: string): PlacedLot[] {
+  const pots = tray.states.map((state) => ({ state, ...drawOf(state, tray) }));
+  return cutIntoLots(pots, tankL).map((members, n) => {
+    const [{ state: first }] = members as [(typeof members)[number]];
+    const sumOf = (of: (pot: (typeof members)[number]) => number) => members.reduce((sum, pot) => sum + of(pot), 0);
+    const dry = members.map(({ state }) => dryOf(state, today));
+    const least = (of: (one: (typeof dry)[number]) => number | null) =>
+      dry.reduce<number | null>((min, one) => lesser(min, of(one)), null);
+    const rota = first.regimen.params.feeds;
+    const feeds = rota.map((feed, turn): LotFeed => {
+      const watering = wateringOf(first.regimen.params, first.plant, turn);
+      return {
+        mix: watering.what === 'plain' ? '' : mixKey(watering),
+        stillL: sumOf((pot) => pot.fillL(watering)),
+        everyDays: feed.days,
+      };
+    });
+    const everyDays = feeds[first.history.turn % feeds.length]!.everyDays;
+    const lot: Lot = {
+      id: `${tray.key}#${n}`,
+      tray: tray.key,
+      potIds: members.map(({ state }) => state.pot.id),
+      lastOn: first.history.lastFilledOn === undefined ? null : daysBetween(today, first.history.lastFilledOn),
+      dueOn: daysBetween(today, first.due.dueOn),
+      turn: first.history.turn % feeds.length,
+      feeds,
+      soonestDays: Math.max(1, Math.ceil(SOONEST_SHARE * everyDays)),
+      latestDays: first.regimen.params.latestDays,
+      dryOn: least((one) => one.on),
+      dryDays: least((one) => one.days),
+      soaks: tray.windows.map(({ key, from, until, way, apartDays }) => ({
+        mix: key,
+        stillL: sumOf(({ state }) => soakPourMl(state.pot, way) / 1000),
+        ...{ from, until, apartDays },
+      })),
+      pinned: [],
+      not: [],
+    };
+    return { lot, tray };
+  });
+}
+
+const lesser = (one: number | null, other: number | null) =>
+  one === null ? other : other === null ? one : Math.min(one, other);
+
+/** What a pot draws of the still water: its fill with the spare, and the still part of its flush. */
+function drawOf(s: PotState, { collection, windows }: Tray) {
+  const waters = flushWaters(collection.waters);
+  const scarce = new Set(waters.filter((w) => w.scarce).map((w) => w.id));
+  const flushMl = flushNow(s, waters).stages.reduce(
+    (sum, stage) => sum + (scarce.has(stage.waterId) ? stage.ml : 0),
+    0,
+  );
+  const mixedWith = s.fills.findLast((fill) => fill.batch)?.batch?.water.kind ?? 'still';
+  const fillL = ({ what, fillWith, flushTimesReservoir }: Watering) => {
+    const stillFill = fillWith === 'still' || (fillWith === null && mixedWith === 'still');
+    const spare = what === 'plain' ? 1 : 1 + SPARE_SHARE;
+    return ((stillFill ? spare * s.pot.fillMl : 0) + (flushTimesReservoir > 0 ? flushMl : 0)) / 1000;
+  };
+  const soakL = Math.max(0, ...windows.map(({ way }) => soakPourMl(s.pot, way) / 1000));
+  return { fillL, mostL: fillL(s.watering) + soakL };
+}
+
+/** When it is dry as it stands, and how long it lasts filled anew, days. */
+function dryOf(s: PotState, today: string): { on: number | null; days: number | null } {
+  const left = daysUntilDry(s, today);
+  if (left === undefined || s.history.lastFilledOn === undefined) return { on: null, days: null };
+  const since = daysBetween(s.history.lastFilledOn, today);
+  const days = Math.max(1, Math.floor(CAREFUL * (since + left)));
+  return { on: days - since, days };
+}
+
+function mixNames({ states: [s], windows }: Tray, ppm: (ec: number) => number): [string, string][] {
+  const { params } = s!.regimen;
+  return [
+    ...params.feeds.map((_, turn): [string, string] => {
+      const watering = wateringOf(params, s!.plant, turn);
+      const { what, dose, netEcUsCm } = watering;
+      const strength = dose ? doseWords(dose) : `${Math.round(ppm(netEcUsCm))} over base`;
+      return [
+        what === 'plain' ? '' : mixKey(watering),
+        what === 'plain' ? 'plain water' : `${upperFirst(WHAT_WORDS[what])}, ${strength}`,
+      ];
+    }),
+    ...windows.map(({ key, what }): [string, string] => [key, upperFirst(SOAKS[what].name)]),
+  ];
+}
+
+/** One lane for each regimen on a place, and one for each kind of soak there. */
+function lanesOf(lots: readonly PlacedLot[], today: string): SeasonLane[] {
+  const lanes = new Map<string, SeasonLane>();
+  const add = (id: string, lane: Omit<SeasonLane, 'id' | 'lots'>, lotId: string) => {
+    const known = lanes.get(id);
+    lanes.set(id, { ...lane, id, lots: [...(known?.lots ?? []), lotId] });
+  };
+  const waterings = [...lots].sort((a, b) => placeOf(a) - placeOf(b));
+  for (const { lot, tray } of waterings) {
+    const { place, regimen, site } = tray.states[0]!;
+    const id = `${place.id}|${regimen.id}`;
+    add(id, { place: place.name, what: regimen.name, kind: 'visit', months: [], closed: [] }, lot.id);
+    for (const soak of regimen.params.soaks) {
+      const months = openMonths(soak, site);
+      const lane = { place: place.name, what: SOAKS[soak.what].name, kind: 'soak' as const, months };
+      add(`${place.id}|soak|${soak.what}|${months.join()}`, { ...lane, closed: closedIn(months, today) }, lot.id);
+    }
+  }
+  return [...lanes.values()];
+}
+const placeOf = ({ tray }: PlacedLot) => tray.states[0]!.place.position;
+
+/** Stretches of the plan in which none of the months is open. */
+function closedIn(months: readonly number[], today: string): SeasonLane['closed'] {
+  const closed: { from: number; to: number }[] = [];
+  for (let t = 0; t < DAYS; t++) {
+    if (months.includes(Number(plusDays(today, t).slice(5, 7)))) continue;
+    const last = closed.at(-1);
+    if (last && last.to === t - 1) last.to = t;
+    else closed.push({ from: t, to: t });
+  }
+  return closed;
+}
