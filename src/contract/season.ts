@@ -52,6 +52,8 @@ const lane = z.object({
   kind: z.enum(['visit', 'soak']),
   /** Which of the problem's lots stand in it. */
   lots: z.array(z.string()),
+  /** Keys of the soaks shown in it; empty for waterings. */
+  mixes: z.array(z.string()),
   /** Months a soak is given in, January 1; empty for waterings. */
   months: z.array(z.number().int()),
   /** Days of the plan on which the season is closed, from and to. */

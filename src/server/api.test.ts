@@ -550,7 +550,7 @@ describe('an empty collection', () => {
     expect((await own.call('GET', '/api/round')).body).toMatchObject({ due: 0, mixes: [], places: [] });
     expect((await own.call('GET', '/api/pots')).body).toMatchObject({ places: [] });
     expect((await own.call('GET', '/api/book')).body).toMatchObject({ entries: [], total: 0 });
-    expect((await own.call('GET', '/api/bench/batches')).body).toEqual({ batches: [] });
+    expect((await own.call('GET', '/api/bench/batches')).body).toEqual({ batches: [], pastDay: null });
     await own.close();
   });
 });

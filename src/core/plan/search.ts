@@ -31,9 +31,9 @@ export function drawsBy(seed: number): () => number {
   };
 }
 
-/** How hot it begins and ends, in points: a few mixes, and next to nothing. */
-const HOT = 30;
-const COLD = 0.3;
+/** How hot it begins and ends, in mixes: a few of them, and next to nothing. */
+const HOT = 4;
+const COLD = 0.04;
 const TELL_EVERY = 2000;
 
 /** @param start a plan that can be @returns the best that was found; never worse than the start */
@@ -48,7 +48,7 @@ export function searchPlan(problem: PlanProblem, start: SeasonPlan, options: Sea
   let bestCost = cost;
   const trays = traysOf(problem.lots);
   for (let n = 0; n < moves; n++) {
-    const heat = HOT * (COLD / HOT) ** (n / moves);
+    const heat = Math.max(1, weights.mix) * HOT * (COLD / HOT) ** (n / moves);
     const undo = moveOf(problem, plan, trays, draw);
     if (undo) {
       const next = costOf(plan);

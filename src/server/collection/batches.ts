@@ -20,8 +20,6 @@ export type BatchPartThen = Pick<
   readonly productId: string;
   /** As the label stood when the batch was made: JSON of the contract's figures. */
   readonly label: string | null;
-  /** What a mL in a litre was thought to bring before anything was read, µS/cm; null where nobody knows. */
-  readonly guessEcPerMlL: number | null;
   /** What the dropper gave of it, mL. */
   readonly dosedMl: number;
 };
@@ -131,7 +129,7 @@ export function foldBatches(
   );
 }
 
-type PartLine = Omit<BatchPartThen, 'label' | 'guessEcPerMlL' | 'dosedMl'> & { readonly batchId: string };
+type PartLine = Omit<BatchPartThen, 'label' | 'dosedMl'> & { readonly batchId: string };
 
 function partThen(
   { batchId: _batchId, ...part }: PartLine,
@@ -144,8 +142,7 @@ function partThen(
     (sum, s) => (s.kind === 'batchPortion' && (s.part ?? 0) === part.position ? sum + (s.doseMl ?? 0) : sum),
     0,
   );
-  const label = product ? labelAt(product, startedAt) : null;
-  return { ...part, label, guessEcPerMlL: product?.row.guessEcPerMlL ?? null, dosedMl };
+  return { ...part, label: product ? labelAt(product, startedAt) : null, dosedMl };
 }
 
 /** Until when what is read of a water tells of a batch: for as long as it is being made. */

@@ -69,16 +69,13 @@ export const waterMix = (water: WaterThen): Mix | undefined => {
 };
 
 /** What a part brings, and how much of it. */
-function contentOf(
-  { label: text, unitsPerL, netEcUsCm, guessEcPerMlL }: BatchPartThen,
-  usualNet: number,
-): [Composition, number] {
+function contentOf({ label: text, unitsPerL, netEcUsCm }: BatchPartThen, usualNet: number): [Composition, number] {
   const label = text === null ? undefined : readLabelText(text);
   const units =
     unitsPerL ?? (label && label.ecPerUnitL > 0 && netEcUsCm !== null ? netEcUsCm / label.ecPerUnitL : undefined);
   if (label && units !== undefined) return [label.perUnit, units];
-  // Measured out, of a make nobody knows: as such feeds are, or as a mix of it was remembered.
-  const measured = unitsPerL === null ? usualNet : unitsPerL * (guessEcPerMlL ?? UNLABELLED_EC_PER_ML_L);
+  // Measured out, of a make nobody knows: as such feeds are.
+  const measured = unitsPerL === null ? usualNet : unitsPerL * UNLABELLED_EC_PER_ML_L;
   return [UNNAMED_PER_100, (netEcUsCm ?? measured) / 100];
 }
 

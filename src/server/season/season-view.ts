@@ -10,6 +10,7 @@ import {
   plusDays,
   POT_MINUTES,
   SOAKS,
+  type SoakWhat,
   SPARE_SHARE,
   soakPourMl,
   wateringOf,
@@ -214,16 +215,20 @@ function lanesOf(lots: readonly PlacedLot[], today: string): SeasonLane[] {
   const lanes = new Map<string, SeasonLane>();
   const add = (id: string, lane: Omit<SeasonLane, 'id' | 'lots'>, lotId: string) => {
     const known = lanes.get(id);
-    lanes.set(id, { ...lane, id, lots: [...(known?.lots ?? []), lotId] });
+    const mixes = [...new Set([...(known?.mixes ?? []), ...lane.mixes])];
+    lanes.set(id, { ...lane, id, mixes, lots: [...(known?.lots ?? []), lotId] });
   };
   const waterings = [...lots].sort((a, b) => placeOf(a) - placeOf(b));
   for (const { lot, tray } of waterings) {
     const { place, regimen, site } = tray.states[0]!;
     const id = `${place.id}|${regimen.id}`;
-    add(id, { place: place.name, what: regimen.name, kind: 'visit', months: [], closed: [] }, lot.id);
+    add(id, { place: place.name, what: regimen.name, kind: 'visit', mixes: [], months: [], closed: [] }, lot.id);
     for (const soak of regimen.params.soaks) {
       const months = openMonths(soak, site);
-      const lane = { place: place.name, what: SOAKS[soak.what].name, kind: 'soak' as const, months };
+      // A soak that holds both stands in the lane of either.
+      const shows = (what: SoakWhat) => SOAKS[soak.what].brings.every((one) => SOAKS[what].brings.includes(one));
+      const mixes = tray.windows.filter((window) => shows(window.what)).map((window) => window.key);
+      const lane = { place: place.name, what: SOAKS[soak.what].name, kind: 'soak' as const, mixes, months };
       add(`${place.id}|soak|${soak.what}|${months.join()}`, { ...lane, closed: closedIn(months, today) }, lot.id);
     }
   }

@@ -41,7 +41,7 @@ describe('what the plan knows', () => {
     const lots = new Map(problem.lots.map((lot) => [lot.id, lot]));
     for (const lane of soaks.filter((l) => l.closed.some((c) => c.from === 0 && c.to === 41)))
       for (const id of lane.lots)
-        for (const window of lots.get(id)!.soaks) expect(window.mix).not.toMatch(/^soak:magnesium/);
+        for (const window of lots.get(id)!.soaks) expect(window.mix).not.toMatch(/^(soak|spray)-(magnesium|both)/);
   });
   it('the tank as the Shelf reckons it, and a plan of it that can be', async () => {
     const { problem } = await season();

@@ -27,8 +27,9 @@ const ROOMS = [
   { to: '/pots', label: 'Pots', icon: 'flower', key: '3' },
   { to: '/clay', label: 'Clay', icon: 'pebbles', key: '4' },
   { to: '/drift', label: 'Drift', icon: 'graphUp', key: '5' },
-  { to: '/shelf', label: 'Shelf', icon: 'archive', key: '6' },
-  { to: '/book', label: 'Book', icon: 'book', key: '7' },
+  { to: '/season', label: 'Season', icon: 'calendarCheck', key: '6' },
+  { to: '/shelf', label: 'Shelf', icon: 'archive', key: '7' },
+  { to: '/book', label: 'Book', icon: 'book', key: '8' },
 ] as const;
 /** Rooms that make sense in an empty collection; the others welcome instead. */
 const OPEN_WHEN_EMPTY = /^\/(start|book|shelf|clay|pots\/(new|list)|drawings)/;

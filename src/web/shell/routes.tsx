@@ -56,6 +56,7 @@ export const router = createBrowserRouter([
       { path: 'clay/pot-up', lazy: async () => ({ Component: (await import('../clay/index.ts')).PotUpPage }) },
       { path: 'drift', lazy: async () => ({ Component: (await import('../drift/index.ts')).DriftPage }) },
       { path: 'drift/all', lazy: async () => ({ Component: (await import('../drift/index.ts')).AllPotsPage }) },
+      { path: 'season', lazy: async () => ({ Component: (await import('../season/index.ts')).SeasonPage }) },
       { path: 'shelf/mix', lazy: async () => ({ Component: (await import('../shelf/index.ts')).MixPage }) },
       { path: 'shelf/compare', lazy: async () => ({ Component: (await import('../shelf/index.ts')).ComparePage }) },
       { path: 'shelf', lazy: async () => ({ Component: (await import('../shelf/index.ts')).ShelfPage }) },

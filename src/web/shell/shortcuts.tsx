@@ -5,7 +5,7 @@ const KEYS: [string, [string, string][]][] = [
   [
     'Anywhere',
     [
-      ['Alt 1 to 7', 'Round, Bench, Pots, Clay, Drift, Shelf, Book'],
+      ['Alt 1 to 8', 'Round, Bench, Pots, Clay, Drift, Season, Shelf, Book'],
       ['C', 'start a clock'],
       ['Esc', 'leave a form as it was'],
       ['?', 'this list'],

@@ -24,6 +24,7 @@ const ROOMS_BACK = [
   { to: '/pots', words: 'To the pots' },
   { to: '/clay', words: 'To the clay' },
   { to: '/drift', words: 'To Drift' },
+  { to: '/season', words: 'To the season' },
   { to: '/shelf', words: 'To the Shelf' },
   { to: '/book', words: 'To the Book' },
 ];

@@ -1,0 +1,1 @@
+export { SeasonPage } from './season-page.tsx';

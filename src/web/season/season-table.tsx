@@ -1,0 +1,70 @@
+import Table from 'react-bootstrap/Table';
+import type { SeasonView } from '../../contract/season.ts';
+import { plusDays } from '../../core/regimen/index.ts';
+import { litres, weekdayDayMonth } from '../shell/format.ts';
+import type { LaneRow } from './lanes.ts';
+import type { PlanOf } from './make-plans.ts';
+
+type Props = {
+  view: SeasonView;
+  plan: PlanOf;
+  rows: readonly LaneRow[];
+  chosen: number | undefined;
+  onChoose(day: number): void;
+};
+
+/** The plan day by day, as a table: what the picture draws. */
+export function SeasonTable({ view, plan, rows, chosen, onChoose }: Props) {
+  const tank = view.problem.tank !== null;
+  const days = plan.lived.days.flatMap((lived, day) => {
+    const acts = rows.flatMap(({ lane, days: at }) =>
+      at
+        .filter((one) => one.day === day)
+        .map((one) => ({ id: lane.id, pots: one.potIds.length, place: lane.place, what: lane.what })),
+    );
+    return acts.length === 0 ? [] : [{ day, acts, lived }];
+  });
+  return (
+    <Table size="sm" className="mb-0 season-table">
+      <caption className="visually-hidden">Days with work, with what each takes and leaves</caption>
+      <thead>
+        <tr>
+          <th scope="col">Day</th>
+          <th scope="col">Pots</th>
+          <th scope="col" className="text-end">
+            Mixes
+          </th>
+          {tank && (
+            <th scope="col" className="text-end">
+              Takes, leaves
+            </th>
+          )}
+        </tr>
+      </thead>
+      <tbody>
+        {days.map(({ day, acts, lived }) => (
+          <tr key={day} className={day === chosen ? 'chosen' : ''}>
+            <th scope="row">
+              <button type="button" className="btn btn-link btn-sm p-0 text-start" onClick={() => onChoose(day)}>
+                {weekdayDayMonth(plusDays(view.on, day))}
+              </button>
+            </th>
+            <td>
+              {acts.map(({ id, pots, place, what }) => (
+                <div key={id}>
+                  <b className="num">{pots}</b> {place} <span className="small">{what}</span>
+                </div>
+              ))}
+            </td>
+            <td className="text-end num">{lived.mixes.length}</td>
+            {tank && (
+              <td className="text-end nowrap num">
+                {litres(lived.usedL)}, {litres(lived.afterL)}
+              </td>
+            )}
+          </tr>
+        ))}
+      </tbody>
+    </Table>
+  );
+}
