@@ -125,6 +125,14 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
     );
     return act('/api/round/many', { fills });
   },
+  leftovers: async (kit) => {
+    const left = await kit.rows<{ id: string }>(
+      `SELECT id FROM batch WHERE status = 'poured' AND emptied = 0 ORDER BY startedAt LIMIT 1`,
+    );
+    const leftovers = left.map(({ id }) => ({ eventId: testId(), batchId: id }));
+    if (leftovers.length === 0) return undefined;
+    return act('/api/bench/leftovers', { leftovers, to: '' });
+  },
   skipped: async (kit, pick) => {
     const pot = (await potOf(kit, pick))!;
     return act('/api/round/acts', {
@@ -565,11 +573,5 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
       pick,
     );
     return target && act('/api/book/undos', { targetId: target.id });
-  },
-  leftovers: async (kit) => {
-    const left = await kit.rows<{ id: string }>(`SELECT id FROM batch WHERE status = 'poured' AND emptied = 0 LIMIT 3`);
-    const leftovers = left.map(({ id }) => ({ eventId: testId(), batchId: id }));
-    if (leftovers.length === 0) return undefined;
-    return act('/api/bench/leftovers', { leftovers, to: '' });
   },
 };

@@ -158,9 +158,9 @@ describe('a server says what one newly started on a copy says', () => {
   it(
     'after each kind of act',
     async () => {
-      // What is advised before it is acted on, and two batches on their way, so that each step finds one.
+      // What is advised before it is acted on, and three batches on their way, so that each step finds one.
       const first =
-        'answerAdvice startBatch base portion leave ph correction pour startBatch base portion reading thin abandon'.split(
+        'answerAdvice startBatch base portion leave ph correction pour startBatch base portion leave ph correction pour startBatch base portion reading thin abandon'.split(
           ' ',
         );
       for (const name of [...first, ...names.filter((n) => !first.includes(n))]) {
