@@ -165,7 +165,6 @@ for (const [name, dose] of doses) {
   );
   await input.type(dose);
 }
-await shot('mix');
 await go('/book', '.log-body .log-row');
 await shot('book');
 await go('/book/phone', '.settings');
