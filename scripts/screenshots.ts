@@ -149,22 +149,6 @@ await page.evaluate(() =>
     .click(),
 );
 await page.waitForSelector('.blend-card');
-await go('/shelf/mix', '.mix-parts');
-const doses: [string, string][] = [
-  ['Calcium–magnesium syrup', '0.2'],
-  ['Liquid silicate', '0.3'],
-  ['Nitric pH-down', '0.15'],
-];
-for (const [name, dose] of doses) {
-  const input = await page.evaluateHandle(
-    (words) =>
-      [...document.querySelectorAll('.mix-parts label')]
-        .find((l) => l.textContent?.startsWith(words))!
-        .parentElement!.querySelector('input')!,
-    name,
-  );
-  await input.type(dose);
-}
 await go('/book', '.log-body .log-row');
 await shot('book');
 await go('/book/phone', '.settings');
