@@ -2,7 +2,7 @@ import type { EntityManager } from 'typeorm';
 import type { BatchListItem, BenchList } from '../../contract/bench-list.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { daysBetween, localTimeOf } from '../../core/regimen/index.ts';
-import { growersScale, metersOf, rowsFor } from '../collection/index.ts';
+import { DRAWN_ML, growersScale, leftMlOf, metersOf, rowsFor } from '../collection/index.ts';
 import type { Batch } from '../database/entities.ts';
 import { keepsUntil } from './bench-view.ts';
 
@@ -19,15 +19,13 @@ type Row = Batch & { drawnMl: number; living: number };
 const rowsOf = (manager: EntityManager, which: string) =>
   rowsFor(manager)<Row>(
     `SELECT b.*,
-       (SELECT coalesce(sum(coalesce(json_extract(e.payload, '$.pouredMl'), json_extract(e.payload, '$.ml'))), 0) FROM care_event e
-         WHERE e.batchId = b.id AND e.kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND e.voidedBy IS NULL) AS drawnMl,
+       ${DRAWN_ML} AS drawnMl,
        EXISTS (SELECT 1 FROM batch_part p JOIN bottle o ON o.id = p.bottleId JOIN product r ON r.id = o.productId
          WHERE p.batchId = b.id AND r.kind = 'living') AS living
      FROM batch b ${which}`,
   );
 
-const leftMl = ({ pouredVolumeL, emptied, drawnMl }: Row): number =>
-  pouredVolumeL === null || emptied ? 0 : Math.max(0, pouredVolumeL * 1000 - drawnMl);
+const leftMl = (b: Row): number => leftMlOf(b, b.drawnMl);
 const until = (b: Row) => (b.status === 'poured' ? keepsUntil(b.startedOn, Boolean(b.living)) : null);
 
 /** Batches being made, then the newest; and what is past its day of all that was ever made. */

@@ -20,6 +20,7 @@ import { labelOf } from './label-of.ts';
 import { type KnownMeter, type Meters, scaleOf } from './meters.ts';
 import { metersOf } from './while-writing.ts';
 import { rowsFor } from './holder.ts';
+import { DRAWN_ML, leftMlOf } from './left.ts';
 
 /** A part of a batch with what is known of its product. */
 export type KnownPart = { row: BatchPart; product: Product; bottle: Bottle; before: Known };
@@ -278,13 +279,11 @@ export function partsOf(manager: EntityManager, batchId: string): BatchPart[] {
 
 /** What is left of a poured batch, mL: what it came to, less every live fill drawn from it. */
 export function leftOfBatch(manager: EntityManager, batch: Batch): number {
-  if (batch.pouredVolumeL === null || batch.emptied) return 0;
-  const rows = rowsFor(manager)<{ drawn: number | null }>(
-    `SELECT sum(coalesce(json_extract(payload, '$.pouredMl'), json_extract(payload, '$.ml'))) AS drawn FROM care_event
-     WHERE batchId = ? AND kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND voidedBy IS NULL`,
+  const [row] = rowsFor(manager)<{ drawnMl: number }>(
+    `SELECT ${DRAWN_ML} AS drawnMl FROM batch b WHERE b.id = ?`,
     batch.id,
   );
-  return Math.max(0, batch.pouredVolumeL * 1000 - (rows[0]?.drawn ?? 0));
+  return leftMlOf(batch, row?.drawnMl ?? 0);
 }
 
 /** What was learned with a pen is learned anew: its taints changed. */

@@ -2,6 +2,7 @@ import type { SettingsValues } from '../../contract/shell.ts';
 import type { AdviceAnswer, Bottle, PenAnswer, Place, RegimenRow, Treatment } from '../database/entities.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import type { BatchEntry, ProductEntry } from './batches.ts';
+import { leftMlOf } from './left.ts';
 import { memo } from './memo.ts';
 import type { Meters } from './meters.ts';
 import type { PotEntry } from './pots.ts';
@@ -40,8 +41,7 @@ export type Collection = {
 
 /** What is left of a poured batch, mL. */
 export function leftOf({ row }: Pick<BatchEntry, 'row'>, drawn: ReadonlyMap<string, number>): number {
-  if (row.pouredVolumeL === null || row.emptied) return 0;
-  return Math.max(0, row.pouredVolumeL * 1000 - (drawn.get(row.id) ?? 0));
+  return leftMlOf(row, drawn.get(row.id) ?? 0);
 }
 
 /** A pour may exceed what the arithmetic says is left by this share of the batch: jugs and buckets are read by eye. */

@@ -15,6 +15,7 @@ export * from './in-use.ts';
 export { keepLessons } from './kept-lessons.ts';
 export * from './knowledge.ts';
 export { poresOf } from './learn-pot.ts';
+export * from './left.ts';
 export * from './look-back.ts';
 export * from './pool.ts';
 export * from './ready.ts';

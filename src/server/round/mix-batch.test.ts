@@ -57,6 +57,11 @@ describe('what stands ready for a mix', () => {
     expect(stands([{ id: 'a', litres: 1, drawnMl: 1000 }], [])).toEqual({ id: 'a', litresToMix: 0 });
     expect(stands([{ id: 'a', litres: 1, drawnMl: 1000 }], [250])).toMatchObject({ id: 'a', litresToMix: 0.4 });
   });
+  it('used up in a large bucket, the grace of the eye fills no more pots', () => {
+    expect(stands([{ id: 'a', litres: 10, drawnMl: 10_000 }], [250])).toMatchObject({ id: 'a', litresToMix: 0.4 });
+    // The last pot may take a little more than is left, those after it may not.
+    expect(stands([{ id: 'a', litres: 10, drawnMl: 9_900 }], [250, 250])).toMatchObject({ id: 'a', litresToMix: 0.4 });
+  });
   it('whatever stands there: made as it says, every pot is filled from one batch', () => {
     const some = fc.array(
       fc.record({

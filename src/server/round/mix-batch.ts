@@ -45,7 +45,9 @@ export function batchAndLeft(
     .filter(({ row }) => row.status === 'poured')
     .map((batch): Standing => {
       const leftMl = leftOf(batch, collection.drawn);
-      return { batch, leftMl, mayMl: batch.row.startedOn === today ? pourableMl(batch.row, leftMl) : leftMl };
+      // What is used up is used up, however the eye reads a jug.
+      const byEye = batch.row.startedOn === today && leftMl > 0;
+      return { batch, leftMl, mayMl: byEye ? pourableMl(batch.row, leftMl) : leftMl };
     })
     .filter(({ batch, leftMl }) => batch.row.startedOn === today || leftMl >= LEAST_WORTH_ML);
   const serving = open ?? servingOf(poured, poursMl, today);
@@ -67,12 +69,12 @@ function servingOf(poured: readonly Standing[], poursMl: readonly number[], toda
 
 /** What the pots take that no batch reaches, one after the other, the oldest batch first, mL. */
 function unserved(poured: readonly Standing[], poursMl: readonly number[]): number {
-  const left = poured.map((standing) => standing.mayMl).reverse();
+  const left = poured.map(({ leftMl, mayMl }) => ({ ml: leftMl, byEyeMl: mayMl - leftMl })).reverse();
   return sumOf(
     poursMl.filter((ml) => {
-      const from = left.findIndex((may) => may >= ml);
-      if (from >= 0) left[from]! -= ml;
-      return from < 0;
+      const from = left.find((one) => one.ml > 0 && one.ml + one.byEyeMl >= ml);
+      if (from) from.ml -= ml;
+      return !from;
     }),
   );
 }

@@ -175,7 +175,8 @@ function drawOf(s: PotState, { collection, windows }: Tray) {
     (sum, stage) => sum + (scarce.has(stage.waterId) ? stage.ml : 0),
     0,
   );
-  const mixedWith = s.fills.findLast((fill) => fill.batch)?.batch?.water.kind ?? 'still';
+  const hasStill = inUse(collection.waters).some(({ row }) => row.kind === 'still');
+  const mixedWith = s.fills.findLast((fill) => fill.batch)?.batch?.water.kind ?? (hasStill ? 'still' : 'tap');
   const fillL = ({ what, fillWith, flushTimesReservoir }: Watering) => {
     const stillFill = fillWith === 'still' || (fillWith === null && mixedWith === 'still');
     const spare = what === 'plain' ? 1 : 1 + SPARE_SHARE;

@@ -9,7 +9,7 @@ import type { ManyDone } from '../../contract/common.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
 import { MixCard, roundQuery } from '../round/index.ts';
 import { useActs } from '../shell/acts.tsx';
-import { get, newId } from '../shell/api.ts';
+import { get, newId, ProblemError } from '../shell/api.ts';
 import { dayMonth, litres, mL, phText, ppmText, whenText } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useShell } from '../shell/use-shell.ts';
@@ -74,8 +74,12 @@ function PastDay({
         ...{ id, url: `/api/bench/leftovers/${id}`, body: { leftovers, to: '' }, words },
         subjects: ids,
       });
-      const lines = sent.kind === 'waiting' ? [id] : sent.value.loggedIds;
-      say(sent.kind === 'waiting' ? `${words}, kept here until the server answers` : words, { id, lines });
+      if (sent.kind === 'waiting') say(`${words}, kept here until the server answers`, { id, lines: [id] });
+      else if (sent.value.loggedIds.length === 0) say('They were poured out already, on another device');
+      else say(`${sent.value.loggedIds.length} leftovers poured out`, { id, lines: sent.value.loggedIds });
+    } catch (error) {
+      if (!(error instanceof ProblemError)) throw error;
+      say(error.problem.detail);
     } finally {
       setBusy(false);
     }

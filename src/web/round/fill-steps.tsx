@@ -126,7 +126,7 @@ function FillStep({
       }
       hint={
         [
-          ready && pot.fillMl > ready.pourableMl ? `only ${mL(ready.leftMl)} of it left` : '',
+          ready && ready.leftMl > 0 && pot.fillMl > ready.pourableMl ? `only ${mL(ready.leftMl)} of it left` : '',
           ready && ready.readsPpm !== null
             ? `reads ${ppmText(ready.readsPpm)}${ready.ph === null ? '' : `, pH ${phText(ready.ph)}`}`
             : '',

@@ -44,6 +44,7 @@ function Season({ view }: { view: SeasonView }) {
   const rows = useMemo(() => (plan ? laneRows(view, plan.plan) : []), [view, plan]);
   if (!plans || !plan) return <Loading what="a plan" />;
   const last = plusDays(view.on, view.problem.days - 1);
+  const told = chosen === undefined ? undefined : <ChosenDay view={view} plan={plan} rows={rows} day={chosen} />;
   return (
     <div className="page season">
       <header>
@@ -72,18 +73,18 @@ function Season({ view }: { view: SeasonView }) {
             )}
           </h2>
           {narrow || asTable ? (
-            <SeasonTable view={view} plan={plan} rows={rows} chosen={chosen} onChoose={setChosen} />
+            <SeasonTable
+              {...{ view, plan, rows, chosen, onChoose: setChosen }}
+              // On the phone the side stands far below: the day is told where it was pressed.
+              told={narrow ? told : undefined}
+            />
           ) : (
             <SeasonPicture view={view} plan={plan} rows={rows} chosen={chosen} onChoose={setChosen} />
           )}
         </section>
         <div className="season-side">
-          <ThisPlan plans={plans} aim={aim} onAim={setAim} />
-          {chosen === undefined ? (
-            <p className="small mb-0">Press a watering: the day it stands on is told here.</p>
-          ) : (
-            <ChosenDay view={view} plan={plan} rows={rows} day={chosen} />
-          )}
+          <ThisPlan plans={plans} aim={aim} tank={view.problem.tank !== null} onAim={setAim} />
+          {!narrow && (told ?? <p className="small mb-0">Press a watering: the day it stands on is told here.</p>)}
           <p className="small mb-0">
             It is a plan, not yet the round: pots are due on the round by their own days. New clay, days away and holds
             are not in it yet.

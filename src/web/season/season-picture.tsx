@@ -149,9 +149,11 @@ function Lane({
                 <text className="pots" x={x(at.day + 1) + 3} y={y + 15}>
                   {at.potIds.length} pot{at.potIds.length === 1 ? '' : 's'}
                 </text>
-                <text className="litres" x={x(at.day + 1) + 3} y={y + 28}>
-                  {litres(at.litres)}
-                </text>
+                {at.litres >= LEAST_TOLD_L && (
+                  <text className="litres" x={x(at.day + 1) + 3} y={y + 28}>
+                    {litres(at.litres)}
+                  </text>
+                )}
               </>
             ) : (
               <text className="count" x={x(at.day) + width / 2} y={y + 21} textAnchor="middle">
@@ -166,7 +168,9 @@ function Lane({
 }
 
 const laneWords = ({ potIds, litres: l }: LaneDay) =>
-  `${potIds.length} pot${potIds.length === 1 ? '' : 's'}, ${litres(l)} of still water`;
+  `${potIds.length} pot${potIds.length === 1 ? '' : 's'}${l >= LEAST_TOLD_L ? `, ${litres(l)} of still water` : ''}`;
+/** Less than so much still water is none. */
+const LEAST_TOLD_L = 0.005;
 
 function Ledger({
   view,
@@ -276,5 +280,5 @@ function Ledger({
 const usedWords = (days: readonly LivedDay[]) => litres(days.reduce((sum, day) => sum + day.usedL, 0));
 
 function wordsOf(view: SeasonView, { lived }: PlanOf): string {
-  return `${view.problem.days} days from ${weekdayDayMonth(view.on)}: ${lived.totals.trips} days with work, ${lived.totals.mixes} mixes, ${usedWords(lived.days)} of still water. The table holds every day.`;
+  return `${view.problem.days} days from ${weekdayDayMonth(view.on)}: ${lived.totals.trips} days with work, ${lived.totals.mixes} mixes${view.problem.tank ? `, ${usedWords(lived.days)} of still water` : ''}. The table holds every day.`;
 }

@@ -1,3 +1,4 @@
+import { Fragment, type ReactNode } from 'react';
 import Table from 'react-bootstrap/Table';
 import type { SeasonView } from '../../contract/season.ts';
 import { plusDays } from '../../core/regimen/index.ts';
@@ -11,10 +12,12 @@ type Props = {
   rows: readonly LaneRow[];
   chosen: number | undefined;
   onChoose(day: number): void;
+  /** What is told of the day chosen, under its row. */
+  told?: ReactNode;
 };
 
 /** The plan day by day, as a table: what the picture draws. */
-export function SeasonTable({ view, plan, rows, chosen, onChoose }: Props) {
+export function SeasonTable({ view, plan, rows, chosen, onChoose, told }: Props) {
   const tank = view.problem.tank !== null;
   const days = plan.lived.days.flatMap((lived, day) => {
     const acts = rows.flatMap(({ lane, days: at }) =>
@@ -43,26 +46,33 @@ export function SeasonTable({ view, plan, rows, chosen, onChoose }: Props) {
       </thead>
       <tbody>
         {days.map(({ day, acts, lived }) => (
-          <tr key={day} className={day === chosen ? 'chosen' : ''}>
-            <th scope="row">
-              <button type="button" className="btn btn-link btn-sm p-0 text-start" onClick={() => onChoose(day)}>
-                {weekdayDayMonth(plusDays(view.on, day))}
-              </button>
-            </th>
-            <td>
-              {acts.map(({ id, pots, place, what }) => (
-                <div key={id}>
-                  <b className="num">{pots}</b> {place} <span className="small">{what}</span>
-                </div>
-              ))}
-            </td>
-            <td className="text-end num">{lived.mixes.length}</td>
-            {tank && (
-              <td className="text-end nowrap num">
-                {litres(lived.usedL)}, {litres(lived.afterL)}
+          <Fragment key={day}>
+            <tr className={day === chosen ? 'chosen' : ''}>
+              <th scope="row">
+                <button type="button" className="btn btn-link btn-sm p-0 text-start" onClick={() => onChoose(day)}>
+                  {weekdayDayMonth(plusDays(view.on, day))}
+                </button>
+              </th>
+              <td>
+                {acts.map(({ id, pots, place, what }) => (
+                  <div key={id}>
+                    <b className="num">{pots}</b> {place} <span className="small">{what}</span>
+                  </div>
+                ))}
               </td>
+              <td className="text-end num">{lived.mixes.length}</td>
+              {tank && (
+                <td className="text-end nowrap num">
+                  {litres(lived.usedL)}, {litres(lived.afterL)}
+                </td>
+              )}
+            </tr>
+            {told && day === chosen && (
+              <tr>
+                <td colSpan={tank ? 4 : 3}>{told}</td>
+              </tr>
             )}
-          </tr>
+          </Fragment>
         ))}
       </tbody>
     </Table>

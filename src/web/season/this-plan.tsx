@@ -9,10 +9,15 @@ const AIM_WORDS: Record<PlanAim, string> = {
 };
 
 type Totals = PlanOf['lived']['totals'];
-const ROWS: readonly { readonly words: string; of(totals: Totals): string; shown?(totals: Totals): boolean }[] = [
-  { words: 'Still water needed', of: (t) => litres(t.usedL) },
-  { words: 'Made', of: (t) => litres(t.madeL) },
-  { words: 'Over the top', of: (t) => litres(t.overL) },
+const ROWS: readonly {
+  readonly words: string;
+  readonly ofTank?: true;
+  of(totals: Totals): string;
+  shown?(totals: Totals): boolean;
+}[] = [
+  { words: 'Still water needed', ofTank: true, of: (t) => litres(t.usedL) },
+  { words: 'Made', ofTank: true, of: (t) => litres(t.madeL) },
+  { words: 'Over the top', ofTank: true, of: (t) => litres(t.overL) },
   { words: 'To carry in', of: (t) => litres(t.carriedL), shown: (t) => t.carriedL >= 0.05 },
   { words: 'Late at worst', of: lateWords },
   {
@@ -35,8 +40,19 @@ function lateWords({ lateAtWorst: { days, pots: n } }: Totals): string {
 }
 
 /** The plans side by side; a press takes what matters most. */
-export function ThisPlan({ plans, aim, onAim }: { plans: Plans; aim: PlanAim; onAim(next: PlanAim): void }) {
-  const shown = ROWS.filter(({ shown: isShown }) => !isShown || AIMS.some((one) => isShown(plans[one].lived.totals)));
+type ThisPlanProps = {
+  plans: Plans;
+  aim: PlanAim;
+  /** Still water is counted. */
+  tank: boolean;
+  onAim(next: PlanAim): void;
+};
+
+export function ThisPlan({ plans, aim, tank, onAim }: ThisPlanProps) {
+  const shown = ROWS.filter(
+    ({ shown: isShown, ofTank }) =>
+      (tank || !ofTank) && (!isShown || AIMS.some((one) => isShown(plans[one].lived.totals))),
+  );
   return (
     <section className="sheet this-plan" aria-label="This plan">
       <h2>

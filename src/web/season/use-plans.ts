@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { PlanProblem } from '../../core/plan/index.ts';
-import { AIMS, betterPlan, plansAtOnce, type Plans } from './make-plans.ts';
+import { AIMS, bestOfEach, betterPlan, plansAtOnce, type Plans } from './make-plans.ts';
 import type { PlanAsk, PlanReply } from './plan-worker.ts';
 
 export type PlansState = {
@@ -17,7 +17,7 @@ const MOVES_HERE = 3000;
 
 /** Plans of a problem: one at once, then better ones from a worker that says how far it is and can be stopped. */
 export function usePlans(problem: PlanProblem | undefined): PlansState {
-  const [plans, setPlans] = useState<Plans>();
+  const [found, setFound] = useState<{ readonly problem: PlanProblem; readonly plans: Plans }>();
   const [share, setShare] = useState(0);
   const [stopped, setStopped] = useState(false);
   const [turn, setTurn] = useState(0);
@@ -28,11 +28,8 @@ export function usePlans(problem: PlanProblem | undefined): PlansState {
     setStopped(false);
     if (typeof Worker === 'undefined') {
       const first = plansAtOnce(problem);
-      setPlans(
-        Object.fromEntries(
-          AIMS.map((aim) => [aim, betterPlan(problem, aim, first[aim].plan, undefined, MOVES_HERE)]),
-        ) as Plans,
-      );
+      const better = AIMS.map((aim) => [aim, betterPlan(problem, aim, first[aim].plan, undefined, MOVES_HERE)]);
+      setFound({ problem, plans: bestOfEach(problem, Object.fromEntries(better) as Plans) });
       setShare(1);
       return undefined;
     }
@@ -40,7 +37,7 @@ export function usePlans(problem: PlanProblem | undefined): PlansState {
     worker.current = running;
     running.addEventListener('message', ({ data }: MessageEvent<PlanReply>) => {
       if (data.kind === 'progress') setShare(data.share);
-      else setPlans(data.plans);
+      else setFound({ problem, plans: data.plans });
     });
     running.postMessage({ problem } satisfies PlanAsk);
     return () => running.terminate();
@@ -49,5 +46,7 @@ export function usePlans(problem: PlanProblem | undefined): PlansState {
     worker.current?.terminate();
     setStopped(true);
   };
+  // A plan of yesterday's question is no answer to today's.
+  const plans = found?.problem === problem ? found?.plans : undefined;
   return { plans, share, stopped, stop, again: () => setTurn((n) => n + 1) };
 }
