@@ -42,8 +42,8 @@ function collection(pots: number, share: number, seed: number): PlanProblem {
       soaks:
         draw() < 0.4
           ? [
-              { mix: 'soak', stillL: size * 0.9, from: 0, until: 20, apartDays: 21 },
-              { mix: 'soak', stillL: size * 0.9, from: 21, until: 41, apartDays: 21 },
+              { mix: 'soak', what: 'magnesium', pinned: false, stillL: size * 0.9, from: 0, until: 20, apartDays: 21 },
+              { mix: 'soak', what: 'magnesium', pinned: false, stillL: size * 0.9, from: 21, until: 41, apartDays: 21 },
             ]
           : [],
       pinned: [],

@@ -41,10 +41,11 @@ export const NO_ROUND: RoundView = {
   ppmMeter: null,
   phMeter: null,
 };
-export const NOTHING_SPECIAL: Pick<RoundPot, 'watering' | 'soak' | 'inSoak' | 'keepDry' | 'waits'> = {
+export const NOTHING_SPECIAL: Pick<RoundPot, 'watering' | 'soak' | 'inSoak' | 'keepDry' | 'waits' | 'byPlan'> = {
   watering: { what: 'feed', words: 'feed', because: [], turn: 0, wash: false, waterId: null, waterName: null },
   soak: null,
   inSoak: null,
   keepDry: null,
   waits: null,
+  byPlan: null,
 };

@@ -46,6 +46,9 @@ export const RECORD_TABLES = [
   'treatment',
   'advice_answer',
   'pen_answer',
+  'season',
+  'pot_plan',
+  'away',
 ] as const;
 export type RecordTable = (typeof RECORD_TABLES)[number];
 const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));

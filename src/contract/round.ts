@@ -75,6 +75,8 @@ export const roundPot = z.object({
   keepDry: z.string().nullable(),
   /** There is not enough still water today, and waiting harms this one least. */
   waits: z.string().nullable(),
+  /** The plan that stands moved it: its day, and the day it would be due by itself. */
+  byPlan: z.string().nullable(),
   drawing: potDrawing,
   expected: z.object({
     ppm: z.number().optional(),

@@ -1,11 +1,22 @@
 import { z } from 'zod';
-import { id, localDate } from './common.ts';
+import { PLAN_AIM_KINDS } from '../core/plan/index.ts';
+import { SOAK_WHATS } from '../core/regimen/index.ts';
+import { id, instant, localDate } from './common.ts';
 
 /* The season: what the plan of the coming weeks knows, as the plan's worker takes it, and the names it is told by. Days are counted from `on`. */
 
 const day = z.number().int();
 const lotFeed = z.object({ mix: z.string(), stillL: z.number(), everyDays: day });
-const lotSoak = z.object({ mix: z.string(), stillL: z.number(), from: day, until: day, apartDays: day });
+const lotSoak = z.object({
+  mix: z.string(),
+  what: z.enum(SOAK_WHATS),
+  stillL: z.number(),
+  from: day,
+  until: day,
+  apartDays: day,
+  /** The grower chose its day: it is then the only one of its window. */
+  pinned: z.boolean(),
+});
 
 const lot = z.object({
   id: z.string(),
@@ -60,6 +71,9 @@ const lane = z.object({
   closed: z.array(z.object({ from: day, to: day })),
 });
 
+/** Nobody is there, from one day to another, both included. */
+const away = z.object({ id, fromDate: localDate, untilDate: localDate });
+
 export const seasonView = z.object({
   on: localDate,
   pots: z.number().int(),
@@ -71,6 +85,63 @@ export const seasonView = z.object({
   still: z.string().nullable(),
   /** What the plan does not know, and where to say it. */
   unknown: z.array(z.object({ words: z.string(), to: z.string() })),
+  away: z.array(away),
+  /** The plan that stands, by the lots of today; `madeAt` names it. Null where none was kept. */
+  kept: z
+    .object({
+      madeAt: instant,
+      madeOn: localDate,
+      aim: z.enum(PLAN_AIM_KINDS),
+      visits: z.array(z.array(day)),
+      soaks: z.array(z.array(day)),
+      /** Days on which each clay batch's water is changed, by its id. */
+      clay: z.record(id, z.array(day)),
+    })
+    .nullable(),
 });
 export type SeasonView = z.infer<typeof seasonView>;
 export type SeasonLane = z.infer<typeof lane>;
+
+const plannedVisit = z.object({ on: localDate, late: day.min(0), soaks: z.array(z.enum(SOAK_WHATS)).readonly() });
+const potPlan = z.object({
+  potId: id,
+  visits: z.array(plannedVisit).max(400).readonly(),
+  pins: z
+    .array(z.object({ on: localDate, soak: z.enum(SOAK_WHATS).nullable() }))
+    .max(400)
+    .readonly(),
+  nots: z.array(localDate).max(400).readonly(),
+});
+export type PotPlanned = z.infer<typeof potPlan>;
+
+const what = z.string().trim().min(1).max(120);
+const some = z.number().int().min(1);
+/** What the grower did, for the Book. */
+const did = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('kept') }),
+  z.object({ kind: z.literal('mended'), moved: z.number().int().min(0) }),
+  z.object({ kind: z.literal('moved'), what, pots: some, from: localDate, to: localDate }),
+  z.object({ kind: z.literal('pinned'), what, pots: some, on: localDate }),
+  z.object({ kind: z.literal('freed'), what, pots: some, on: localDate }),
+  z.object({ kind: z.literal('notThatDay'), what, pots: some, on: localDate }),
+]);
+export type PlanDid = z.infer<typeof did>;
+
+/** Keeping a plan, whole. `basis`: the plan it was made from, so that two devices do not write over each other; null where none stood. */
+export const keepPlan = z.object({
+  basis: instant.nullable(),
+  aim: z.enum(PLAN_AIM_KINDS),
+  minutesADay: z.number().positive('More than no minutes.').max(1440, 'A day has 1,440 minutes.').nullable(),
+  did,
+  pots: z.array(potPlan).max(5000),
+  clay: z.record(id, z.array(localDate).max(400)),
+});
+export type KeepPlan = z.infer<typeof keepPlan>;
+
+/** Letting the plan go: pots are due by their own days again. */
+export const seasonAct = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('dropPlan') }),
+  z.object({ kind: z.literal('away'), awayId: id, fromDate: localDate, untilDate: localDate }),
+  z.object({ kind: z.literal('notAway'), awayId: id }),
+]);
+export type SeasonAct = z.infer<typeof seasonAct>;

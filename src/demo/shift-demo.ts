@@ -36,11 +36,13 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE treatment SET fromDate = ${date('fromDate')}, toDate = ${date('toDate')}`,
     `UPDATE advice_answer SET onDate = ${date('onDate')}`,
     `UPDATE pot_regimen SET fromDate = ${date('fromDate')}`,
+    `UPDATE away SET fromDate = ${date('fromDate')}, untilDate = ${date('untilDate')}, droppedOn = ${date('droppedOn')}`,
     `UPDATE bottle SET openedOn = ${date('openedOn')}, finishedOn = ${date('finishedOn')}`,
     `UPDATE simulated_truth SET payload = json_set(payload, '$.asOf', ${instant("json_extract(payload, '$.asOf')")}) WHERE subject LIKE 'pot:%'`,
   ];
   writtenBesideTheLog(manager);
   for (const statement of statements) await manager.query(statement);
+  await shiftPlans(manager, days);
   await shiftChanges(manager, days);
   await writeSetting(manager, 'demoDay', today);
   return days;
@@ -48,6 +50,19 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
 
 const movePayload = (kind: string, field: string, moved: (column: string) => string) =>
   `UPDATE care_event SET payload = json_set(payload, '$.${field}', ${moved(`json_extract(payload, '$.${field}')`)}) WHERE kind = '${kind}'`;
+
+/** Plans hold their days in lists. */
+async function shiftPlans(manager: EntityManager, days: number): Promise<void> {
+  for (const [table, columns] of Object.entries({
+    pot_plan: ['madeAt', 'visits', 'pins', 'nots'],
+    season: ['madeAt', 'clay'],
+  }))
+    for (const row of await manager.query<Record<string, string>[]>(`SELECT * FROM "${table}"`))
+      await manager.query(`UPDATE "${table}" SET ${columns.map((c) => `"${c}" = ?`).join(', ')} WHERE id = ?`, [
+        ...columns.map((column) => moveDate(row[column]!, days)),
+        row['id'],
+      ]);
+}
 
 /** Changes of records say what stood before and after; days and instants among that move along, so that they can still be taken back. */
 async function shiftChanges(manager: EntityManager, days: number): Promise<void> {
@@ -66,5 +81,17 @@ function moveDate(text: string, days: number): string {
   if (/^\d{4}-\d{2}-\d{2}$/.test(text)) return plusDays(text, days);
   if (/^\d{4}-\d{2}-\d{2}T[\d:.]+Z$/.test(text))
     return new Date(new Date(text).getTime() + days * 86_400_000).toISOString();
-  return text;
+  // A list of days within a record.
+  return /^[[{]/.test(text) ? moveWithin(text, days) : text;
+}
+
+function moveWithin(text: string, days: number): string {
+  try {
+    return JSON.stringify(
+      JSON.parse(text, (_key, value: unknown) => (typeof value === 'string' ? moveDate(value, days) : value)),
+    );
+  } catch {
+    // A note that only begins like a list.
+    return text;
+  }
 }

@@ -13,6 +13,7 @@ export {
 export * from './prior.ts';
 export * from './own-bags.ts';
 export * from './plan.ts';
+export * from './ways.ts';
 export * from './leach-standing.ts';
 export * from './forecast.ts';
 export * from './pot-leach.ts';

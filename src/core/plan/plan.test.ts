@@ -100,7 +100,17 @@ const some = fc
         dryDays: l.dry,
         dryOn: l.dry === null ? null : l.last + l.dry,
         soaks: l.soak
-          ? [{ mix: 'soak', stillL: 1, from: l.soak.from, until: l.soak.from + l.soak.long, apartDays: 21 }]
+          ? [
+              {
+                mix: 'soak',
+                what: 'magnesium',
+                pinned: false,
+                stillL: 1,
+                from: l.soak.from,
+                until: l.soak.from + l.soak.long,
+                apartDays: 21,
+              },
+            ]
           : [],
         pinned: l.pin === null || l.pin >= of.days ? [] : [l.pin],
       }),
@@ -216,7 +226,9 @@ const TINY: readonly PlanProblem[] = [
     ...SHORT,
     tank: { startL: 4, capL: 6, madeL },
     lots: [
-      lot('a', { soaks: [{ mix: 'soak', stillL: 2, from: 1, until: 5, apartDays: 21 }] }),
+      lot('a', {
+        soaks: [{ mix: 'soak', what: 'magnesium', pinned: false, stillL: 2, from: 1, until: 5, apartDays: 21 }],
+      }),
       lot('b', {
         feeds: [
           { mix: 'feed', stillL: 1, everyDays: 2 },

@@ -1,3 +1,5 @@
+import type { SoakWhat } from '../regimen/index.ts';
+
 /*
  * What a season plan is about. Days are whole numbers from the first day of the plan, 0; water is still water in litres; work is in minutes. One lot is
  * a handful of neighbours that are watered together: the same place, regimen and phase.
@@ -19,6 +21,9 @@ export type LotFeed = { readonly mix: string; readonly stillL: number; readonly 
 /** A soak a lot is due once within a window, given at a watering. */
 export type LotSoak = {
   readonly mix: string;
+  readonly what: SoakWhat;
+  /** The grower chose its day: it is then the only one of its window. */
+  readonly pinned: boolean;
   readonly stillL: number;
   /** The days it may be given on, both included. */
   readonly from: number;
@@ -112,7 +117,8 @@ export type PlanWeights = {
   readonly leachLateDay: number;
 };
 
-export type PlanAim = 'nobodyLate' | 'fewestMixes' | 'leastWater';
+export const PLAN_AIM_KINDS = ['nobodyLate', 'fewestMixes', 'leastWater'] as const;
+export type PlanAim = (typeof PLAN_AIM_KINDS)[number];
 
 /** Points that behaved in trials of the formulation. House rule. */
 const POINTS: PlanWeights = {

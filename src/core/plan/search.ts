@@ -84,7 +84,10 @@ function movedCost(
   for (let l = 0; l < lots.length; l++) {
     const was = stood.visits[l] ?? [];
     const now = plan.visits[l]!;
-    for (const day of now) if (!was.includes(day)) moved += lots[l]!.potIds.length;
+    // What is new past the old plan's end moves nothing.
+    const end = was.at(-1) ?? -1;
+    for (const day of was) if (!now.includes(day)) moved += lots[l]!.potIds.length;
+    for (const day of now) if (day <= end && !was.includes(day)) moved += lots[l]!.potIds.length;
   }
   return potMoved * moved;
 }

@@ -1,5 +1,14 @@
 import type { SettingsValues } from '../../contract/shell.ts';
-import type { AdviceAnswer, Bottle, PenAnswer, Place, RegimenRow, Treatment } from '../database/entities.ts';
+import type {
+  AdviceAnswer,
+  AwayRow,
+  Bottle,
+  PenAnswer,
+  Place,
+  RegimenRow,
+  SeasonRow,
+  Treatment,
+} from '../database/entities.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import type { BatchEntry, ProductEntry } from './batches.ts';
 import { leftMlOf } from './left.ts';
@@ -37,6 +46,10 @@ export type Collection = {
   readonly treatments: readonly Treatment[];
   readonly answers: ReadonlyMap<string, readonly AdviceAnswer[]>;
   readonly penAnswers: readonly PenAnswer[];
+  /** What the plan that stands was made for; undefined where none does. */
+  readonly season: SeasonRow | undefined;
+  /** Days nobody is there, the first first. */
+  readonly away: readonly AwayRow[];
 };
 
 /** What is left of a poured batch, mL. */

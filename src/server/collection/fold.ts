@@ -1,5 +1,15 @@
 import { plusDays } from '../../core/regimen/index.ts';
-import type { AdviceAnswer, Bottle, PenAnswer, Place, RegimenRow, Treatment } from '../database/entities.ts';
+import type {
+  AdviceAnswer,
+  AwayRow,
+  Bottle,
+  PenAnswer,
+  Place,
+  RegimenRow,
+  SeasonRow,
+  Treatment,
+} from '../database/entities.ts';
+import { SEASON_ID } from '../database/entities/season.ts';
 import { foldBatches, foldDrawn, foldProducts, momentOf, type BatchEntry, type ProductEntry } from './batches.ts';
 import type { Collection } from './collection.ts';
 import { foldMeters } from './meters.ts';
@@ -83,6 +93,8 @@ export function* foldAll(rows: Rows, before?: Collection): Generator<void, Folde
       grouped(rows<AdviceAnswer>(ANSWERS), (a) => a.potId),
     ),
     penAnswers: sameOr(was('penAnswers'), rows<PenAnswer>('SELECT * FROM pen_answer ORDER BY rowid')),
+    season: sameOr(was('season'), foldSeason(rows)),
+    away: sameOr(was('away'), rows<AwayRow>(AWAY)),
   };
 }
 
@@ -164,9 +176,13 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
     penAnswers: ifTouched('pen_answer', before.penAnswers, () =>
       sameOr(before.penAnswers, rows<PenAnswer>('SELECT * FROM pen_answer ORDER BY rowid')),
     ),
+    season: ifTouched('season', before.season, () => sameOr(before.season, foldSeason(rows))),
+    away: ifTouched('away', before.away, () => sameOr(before.away, rows<AwayRow>(AWAY))),
   };
 }
 
+const foldSeason = (rows: Rows) => rows<SeasonRow>(`SELECT * FROM season WHERE id = ? AND madeAt <> ''`, SEASON_ID)[0];
+const AWAY = 'SELECT * FROM away WHERE droppedOn IS NULL ORDER BY fromDate, id';
 const TREATMENTS = 'SELECT * FROM treatment ORDER BY toDate IS NOT NULL, fromDate DESC, id';
 /** Newest first. */
 const ANSWERS = 'SELECT * FROM advice_answer ORDER BY onDate DESC, rowid DESC';

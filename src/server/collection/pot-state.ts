@@ -29,13 +29,14 @@ import {
   type SeasonSite,
   type Watering,
 } from '../../core/regimen/index.ts';
+import { plannedNext, soakWaits, soonestDays, type PlannedVisit } from '../../core/plan/index.ts';
 import { GUESSED_SHARE_USED, standingNow, type SinceFilled, type StandingNow } from '../../core/reservoir/index.ts';
 import type { Place, Pot, RegimenRow } from '../database/entities.ts';
 import type { Collection } from './collection.ts';
 import { inUse } from './in-use.ts';
 import { knownOf } from './knowledge.ts';
 import { memo } from './memo.ts';
-import type { PotEntry } from './pots.ts';
+import type { PotEntry, PotPlan } from './pots.ts';
 import { readParams } from './regimens.ts';
 import { siteOf } from './season-site.ts';
 import { NO_VISITS, type Fill, type Looked, type Skip, type Supplement, type Visits } from './visits.ts';
@@ -56,6 +57,10 @@ export type PotState = Visits & {
     readonly reason: string;
   };
   readonly due: Due;
+  /** When it is due by its own days, whatever the plan says. */
+  readonly own: Due;
+  /** The watering the plan that stands holds for it next; undefined where it goes by its own days. */
+  readonly planned: PlannedVisit | undefined;
   readonly plant: PlantNow;
   readonly site: SeasonSite;
   /** What of its log decides on what is to come. */
@@ -187,10 +192,13 @@ function derive(
   const expected = standing
     ? courseOn(standing, known!, since, lastFill!, today)
     : standingNow(() => ({}), today, sinceFilled(lastFill, since), weakestEcUsCm);
-  const byRota = dueState(regimen.params, history, today, workingDays);
-  const dries = isDue(byRota) && !openSkip ? driesOn(regimen.params, plant, site, history, standing, today) : undefined;
-  const due =
-    dries === undefined ? byRota : dueState(regimen.params, { ...history, lookAgainOn: dries }, today, workingDays);
+  const { own, due, planned } = dueOf(
+    entry.plan,
+    openSkip,
+    { params: regimen.params, plant, site, history, standing },
+    workingDays,
+    today,
+  );
   const watering = wateringOf(regimen.params, plant, history.turn);
   const target = watering.netEcUsCm + usualBase(fills, weakestEcUsCm);
   const guessedMl = lastFill ? guessedLeftMl(lastFill, watering, today) : 0;
@@ -202,11 +210,13 @@ function derive(
     place,
     regimen,
     due,
+    own,
+    planned: planned?.visit,
     plant,
     site,
     history,
     watering,
-    soaksDue: isDue(due) ? soaksDueOn(regimen.params, plant, site, history, today) : [],
+    soaksDue: isDue(due) ? soaksNow(regimen.params, plant, site, history, today, entry.plan, planned?.visit) : [],
     inSoak: supplements.find((s) => s.endedAt === null),
     lastFill,
     openSkip,
@@ -216,6 +226,60 @@ function derive(
     aimEcUsCm: target,
     drawing: drawingOf(pot, expected, guessedMl, known, target, looks),
   };
+}
+
+/** When a pot is due: by its own days, and by the plan that stands where one holds for it. */
+function dueOf(
+  plan: PotPlan | undefined,
+  openSkip: Skip | undefined,
+  of: {
+    readonly params: Regimen;
+    readonly plant: PlantNow;
+    readonly site: SeasonSite;
+    readonly history: PotHistory;
+    readonly standing: Standing | undefined;
+  },
+  workingDays: readonly number[],
+  today: string,
+) {
+  const { params, history } = of;
+  const onDay = (lookAgainOn: string) => dueState(params, { ...history, lookAgainOn }, today, workingDays);
+  const byRota = dueState(params, history, today, workingDays);
+  const dries =
+    isDue(byRota) && !openSkip ? driesOn(params, of.plant, of.site, history, of.standing, today) : undefined;
+  const own = dries === undefined ? byRota : onDay(dries);
+  const planned = plannedOf(plan, openSkip, params, history, own, today);
+  return { own, due: planned ? onDay(planned.dueOn) : own, planned };
+}
+
+/** What the plan holds for a pot; a skip said after the plan was made is the later word. */
+function plannedOf(
+  plan: PotPlan | undefined,
+  openSkip: Skip | undefined,
+  regimen: Regimen,
+  history: PotHistory,
+  own: Due,
+  today: string,
+): ReturnType<typeof plannedNext> {
+  if (!plan || (openSkip && openSkip.at > plan.madeAt)) return undefined;
+  const n = regimen.feeds.length;
+  const { days } = regimen.feeds[((((history.turn ?? 0) - 1) % n) + n) % n]!;
+  const since = { lastFilledOn: history.lastFilledOn, ownDueOn: own.dueOn, pins: plan.pins.map(({ on }) => on) };
+  return plannedNext(plan.visits, { ...since, soonestDays: soonestDays(days) }, today);
+}
+
+/** Soaks due at today's watering, without those the plan gives at a later one of the month. */
+function soaksNow(
+  regimen: Regimen,
+  plant: PlantNow,
+  site: SeasonSite,
+  history: PotHistory,
+  today: string,
+  plan: PotPlan | undefined,
+  planned: PlannedVisit | undefined,
+): readonly DueSoak[] {
+  const due = soaksDueOn(regimen, plant, site, history, today);
+  return plan && planned ? due.filter(({ soak }) => !soakWaits(plan.visits, planned, soak.what)) : due;
 }
 
 /** What is left by what pots at large drink. */

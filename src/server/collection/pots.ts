@@ -1,7 +1,8 @@
 import type { CarePayload } from '../../contract/care.ts';
 import { type AskedSoak, type SoakWhat, SOAK_WHATS, standsFor } from '../../core/regimen/index.ts';
-import type { Place, Pot, PotRegimen } from '../database/entities.ts';
+import type { Place, Pot, PotPlanRow, PotRegimen } from '../database/entities.ts';
 import type { BatchEntry } from './batches.ts';
+import type { PlannedVisit } from '../../core/plan/index.ts';
 import { grouped } from './grouped.ts';
 import { listed, type Rows } from './rows.ts';
 import { foldSoakTests, type SoakLogged } from './soak-tests.ts';
@@ -37,8 +38,18 @@ export type PotEntry = {
   readonly follows: readonly PotRegimen[];
   /** Soaks asked for that were not given yet. */
   readonly asked: readonly AskedSoak[];
+  /** What the plan that stands holds for it. */
+  readonly plan: PotPlan | undefined;
   /** Lines of its log that cannot be understood and are left out: what is reckoned of it may be off. */
   readonly oddLines: number;
+};
+
+/** A pot's waterings by the plan that stands, the days its grower chose for it, and days on which it is not to be. */
+export type PotPlan = {
+  readonly madeAt: string;
+  readonly visits: readonly PlannedVisit[];
+  readonly pins: readonly { readonly on: string; readonly soak: SoakWhat | null }[];
+  readonly nots: readonly string[];
 };
 
 /** Where the list of plans marks one that is a soak of a pot: its kind stands in `originId`. */
@@ -104,6 +115,12 @@ export function foldPots(
       return [potId, { on, ecUsCm: (reading as { value: number }).value / scale }];
     }),
   );
+  const plans = new Map(
+    rows<PotPlanRow>('SELECT p.* FROM json_each(?) j JOIN pot_plan p ON p.id = j.value', ids).map((row) => [
+      row.id,
+      row,
+    ]),
+  );
   const found = new Map<string, PotEntry>();
   for (const pot of rows<Pot>('SELECT p.* FROM json_each(?) j JOIN pot p ON p.id = j.value', ids)) {
     const place = named.places.get(pot.placeId);
@@ -119,10 +136,19 @@ export function foldPots(
       pourings: pourings.get(pot.id) ?? [],
       follows: follows.get(pot.id) ?? [],
       asked: (asked.get(pot.id) ?? []).map(({ what, from }) => ({ what, from })),
+      plan: planOf(plans.get(pot.id)),
       oddLines: named.oddLines.get(pot.id) ?? 0,
     });
   }
   return found;
+}
+
+/** A plan that says nothing is none. */
+function planOf(row: PotPlanRow | undefined): PotPlan | undefined {
+  if (!row) return undefined;
+  const visits = JSON.parse(row.visits) as PlannedVisit[];
+  const [pins, nots] = [JSON.parse(row.pins) as PotPlan['pins'], JSON.parse(row.nots) as string[]];
+  return visits.length + pins.length + nots.length === 0 ? undefined : { madeAt: row.madeAt, visits, pins, nots };
 }
 
 /** By the index on pot and time: the plus keeps the one on kinds out of it, which knows every filling of every pot. */

@@ -86,7 +86,7 @@ const NO_READING = '9999';
 
 function touchByRecord(touched: Touching, { table, id, after }: Change, rows: Rows): void {
   touched.tables.add(table);
-  if (table === 'pot') touched.pots.add(id);
+  if (table === 'pot' || table === 'pot_plan') touched.pots.add(id);
   else if (table === 'product') touched.products.add(id);
   else if (table === 'water') touchWater(touched, id, NO_READING);
   // What a pot follows and what is planned for it is the pot's: named where the record was added, and by the record itself where it was changed.

@@ -16,6 +16,7 @@ import {
   RegimenEntity,
   TreatmentEntity,
 } from './entities/pots.ts';
+import { AwayEntity, PotPlanEntity, SeasonEntity } from './entities/season.ts';
 import { BottleEntity, MeterEntity, ProductEntity, ToolEntity, VesselEntity, WaterEntity } from './entities/shelf.ts';
 import { ActRequestEntity, SettingEntity } from './entities/shell.ts';
 
@@ -23,6 +24,7 @@ export type * from './entities/bench.ts';
 export type * from './entities/clay.ts';
 export type * from './entities/log.ts';
 export type * from './entities/pots.ts';
+export type * from './entities/season.ts';
 export type * from './entities/shelf.ts';
 export type * from './entities/shell.ts';
 
@@ -54,4 +56,7 @@ export const ENTITIES = [
   PlannedActEntity,
   ClockEntity,
   SimulatedTruthEntity,
+  SeasonEntity,
+  PotPlanEntity,
+  AwayEntity,
 ];

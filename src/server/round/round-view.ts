@@ -98,6 +98,19 @@ export const roundViewOf = memo((collection: Collection, today: string): RoundVi
   };
 });
 
+/** What the season's plan says of a pot that it moved. */
+function byPlanWords({ planned, own, due }: PotState): string | null {
+  if (!planned || own.dueOn === due.dueOn) return null;
+  return own.dueOn > due.dueOn
+    ? `By the season’s plan it is done now; by its own days it would be due on ${dayWords(own.dueOn)}.`
+    : `The season’s plan puts it off to ${dayWords(due.dueOn)}; by its own days it was due on ${dayWords(own.dueOn)}.`;
+}
+const dayWords = (day: string) =>
+  new Date(`${day}T12:00:00Z`).toLocaleDateString('en-GB', {
+    ...{ weekday: 'short', day: 'numeric', month: 'short' },
+    timeZone: 'UTC',
+  });
+
 /** The act that settled this pot today: a fill, or a skip since the last fill. */
 function doneOn(state: PotState, today: string, zone: string): RoundPot['done'] {
   const skip = state.openSkip?.on === today ? state.openSkip : undefined;
@@ -143,6 +156,7 @@ const toRoundPot = memo(
       keepDry:
         [KEEP_DRY[s.pot.habit ?? ''], s.place.light === 'outdoors' ? OUTDOORS : ''].filter(Boolean).join('; ') || null,
       waits,
+      byPlan: byPlanWords(s),
       drawing: s.drawing,
       expected: expectedView(s, scale),
       note: noteOf(s, flush, scale),

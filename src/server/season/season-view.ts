@@ -1,5 +1,12 @@
 import type { SeasonLane, SeasonView } from '../../contract/season.ts';
-import { cutIntoLots, type Lot, type LotFeed, type PlanProblem } from '../../core/plan/index.ts';
+import {
+  cutIntoLots,
+  soonestDays,
+  type FixedAct,
+  type Lot,
+  type LotFeed,
+  type PlanProblem,
+} from '../../core/plan/index.ts';
 import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
 import {
   daysBetween,
@@ -26,14 +33,14 @@ import {
   stockOfTank,
   WHAT_WORDS,
   type Collection,
+  type PotPlan,
   type PotState,
 } from '../collection/index.ts';
 import { soakWindows, type SoakWindow } from './soak-windows.ts';
+import { planKey, standingPlan } from './standing-plan.ts';
 
 /** Six weeks. */
-const DAYS = 42;
-/** Not sooner than this share of its days after the watering before. House rule. */
-const SOONEST_SHARE = 0.6;
+export const PLAN_DAYS = 42;
 /** A forecast of the last day is taken this much sooner: its careful end. House rule. */
 const CAREFUL = 0.85;
 /** A soaked pot takes its hands twice over; a change of still water on clay. House rule. */
@@ -41,7 +48,7 @@ const SOAKED_POT_MINUTES = 9;
 const LEACH_MINUTES = 20;
 
 /** What the plan knows of the coming weeks. */
-export function seasonOf(collection: Collection, today: string): SeasonView {
+export function seasonOf(collection: Collection, today: string, fixed: readonly FixedAct[] = []): SeasonView {
   const states = potStates(collection, today);
   const still = inUse(collection.waters).find(({ row }) => row.kind === 'still')?.row;
   const stock = still ? stockOfTank(still, collection.tanks.get(still.id), today) : null;
@@ -50,17 +57,17 @@ export function seasonOf(collection: Collection, today: string): SeasonView {
   const lots = trays.flatMap((tray) => lotsOf(tray, still?.tankL ?? null, today));
   const mixes = new Map(trays.flatMap((tray) => mixNames(tray, ppm)));
   const problem: PlanProblem = {
-    days: DAYS,
-    works: Array.from({ length: DAYS }, (_, t) => worksOn(collection.settings.workingDays, plusDays(today, t))),
-    minutesADay: null,
+    days: PLAN_DAYS,
+    works: Array.from({ length: PLAN_DAYS }, (_, t) => worksOn(collection, plusDays(today, t))),
+    minutesADay: collection.season?.minutesADay ?? null,
     tank: stock && {
       startL: stock.litres,
       capL: still!.tankL,
-      madeL: Array.from({ length: DAYS }, () => still!.perDayL ?? 0),
+      madeL: Array.from({ length: PLAN_DAYS }, () => still!.perDayL ?? 0),
     },
     lots: lots.map(({ lot }) => lot),
     leaches: [],
-    fixed: [],
+    fixed: [...fixed],
     minutes: { mix: MIX_MINUTES, pot: POT_MINUTES, soakedPot: SOAKED_POT_MINUTES, leach: LEACH_MINUTES },
   };
   return {
@@ -72,11 +79,29 @@ export function seasonOf(collection: Collection, today: string): SeasonView {
     mixes: Object.fromEntries(mixes),
     still: still?.name ?? null,
     unknown: unknownOf(still, stock !== null),
+    away: collection.away
+      .filter(({ untilDate }) => untilDate >= today)
+      .map(({ id, fromDate, untilDate }) => ({ id, fromDate, untilDate })),
+    kept: standingPlan(collection, lots, today),
   };
 }
 
-const worksOn = (workingDays: readonly number[], day: string): boolean =>
-  workingDays.includes(((new Date(`${day}T12:00:00Z`).getUTCDay() + 6) % 7) + 1);
+/** A working day, and nobody is away. */
+const worksOn = ({ settings, away }: Collection, day: string): boolean =>
+  settings.workingDays.includes(((new Date(`${day}T12:00:00Z`).getUTCDay() + 6) % 7) + 1) &&
+  !away.some(({ fromDate, untilDate }) => fromDate <= day && day <= untilDate);
+
+/** A soak whose day the grower chose has that day alone for its window. */
+function chosenWithin({ what, from, until }: SoakWindow, pins: PotPlan['pins'], today: string) {
+  const pin = pins.find(({ on, soak }) => soak === what && on >= plusDays(today, from) && on <= plusDays(today, until));
+  if (!pin) return { from, until, pinned: false };
+  const day = daysBetween(today, pin.on);
+  return { from: day, until: day, pinned: true };
+}
+
+/** Days of the plan among calendar days. */
+const daysAhead = (days: readonly string[] | undefined, today: string): number[] =>
+  (days ?? []).map((on) => daysBetween(today, on)).filter((t) => t >= 0 && t < PLAN_DAYS);
 
 function unknownOf(still: { readonly perDayL: number | null } | undefined, counted: boolean): SeasonView['unknown'] {
   if (!still) return [];
@@ -103,7 +128,8 @@ function traysOf(states: readonly PotState[], collection: Collection, today: str
     const key = [
       s.place.id,
       s.regimen.id,
-      s.due.dueOn,
+      s.own.dueOn,
+      planKey(s, today),
       s.history.turn,
       mixKey(s.watering),
       s.pot.medium === 'basket',
@@ -116,17 +142,20 @@ function traysOf(states: readonly PotState[], collection: Collection, today: str
     key,
     states: group,
     collection,
-    windows: soakWindows(group[0]!, today, DAYS),
+    windows: soakWindows(group[0]!, today, PLAN_DAYS),
   }));
 }
 
-type PlacedLot = { readonly lot: Lot; readonly tray: Tray };
+type PlacedLot = { readonly lot: PlannedLot; readonly tray: Tray; readonly states: readonly PotState[] };
+/** A lot, its soaks named. */
+type PlannedLot = Lot & SeasonView['problem']['lots'][number];
 
 function lotsOf(tray: Tray, tankL: number | null, today: string): PlacedLot[] {
   const pots = tray.states.map((state) => ({ state, ...drawOf(state, tray) }));
   return cutIntoLots(pots, tankL).map((members, n) => {
     const [{ state: first }] = members as [(typeof members)[number]];
     const sumOf = (of: (pot: (typeof members)[number]) => number) => members.reduce((sum, pot) => sum + of(pot), 0);
+    const { pins = [], nots } = first.entry.plan ?? {};
     const dry = members.map(({ state }) => dryOf(state, today));
     const least = (of: (one: (typeof dry)[number]) => number | null) =>
       dry.reduce<number | null>((min, one) => lesser(min, of(one)), null);
@@ -140,27 +169,36 @@ function lotsOf(tray: Tray, tankL: number | null, today: string): PlacedLot[] {
       };
     });
     const everyDays = feeds[first.history.turn % feeds.length]!.everyDays;
-    const lot: Lot = {
+    const lot = {
       id: `${tray.key}#${n}`,
       tray: tray.key,
       potIds: members.map(({ state }) => state.pot.id),
       lastOn: first.history.lastFilledOn === undefined ? null : daysBetween(today, first.history.lastFilledOn),
-      dueOn: daysBetween(today, first.due.dueOn),
+      dueOn: daysBetween(today, first.own.dueOn),
       turn: first.history.turn % feeds.length,
       feeds,
-      soonestDays: Math.max(1, Math.ceil(SOONEST_SHARE * everyDays)),
+      soonestDays: soonestDays(everyDays),
       latestDays: first.regimen.params.latestDays,
       dryOn: least((one) => one.on),
       dryDays: least((one) => one.days),
-      soaks: tray.windows.map(({ key, from, until, way, apartDays }) => ({
-        mix: key,
-        stillL: sumOf(({ state }) => soakPourMl(state.pot, way) / 1000),
-        ...{ from, until, apartDays },
+      soaks: tray.windows.map((window) => ({
+        mix: window.key,
+        what: window.what,
+        stillL: sumOf(({ state }) => soakPourMl(state.pot, window.way) / 1000),
+        ...chosenWithin(window, pins, today),
+        apartDays: window.apartDays,
       })),
-      pinned: [],
-      not: [],
+      pinned: [
+        ...new Set(
+          daysAhead(
+            pins.map(({ on }) => on),
+            today,
+          ),
+        ),
+      ],
+      not: daysAhead(nots, today),
     };
-    return { lot, tray };
+    return { lot, tray, states: members.map(({ state }) => state) };
   });
 }
 
@@ -240,7 +278,7 @@ const placeOf = ({ tray }: PlacedLot) => tray.states[0]!.place.position;
 /** Stretches of the plan in which none of the months is open. */
 function closedIn(months: readonly number[], today: string): SeasonLane['closed'] {
   const closed: { from: number; to: number }[] = [];
-  for (let t = 0; t < DAYS; t++) {
+  for (let t = 0; t < PLAN_DAYS; t++) {
     if (months.includes(Number(plusDays(today, t).slice(5, 7)))) continue;
     const last = closed.at(-1);
     if (last && last.to === t - 1) last.to = t;

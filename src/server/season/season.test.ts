@@ -1,8 +1,9 @@
+import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { serverKit, TODAY, type Kit } from '../../../tests/server-kit.ts';
 import type { RoundView } from '../../contract/round.ts';
-import type { SeasonView } from '../../contract/season.ts';
-import { brokenBy, greedyPlan, Liver, PLAN_AIMS, searchPlan } from '../../core/plan/index.ts';
+import type { KeepPlan, SeasonAct, SeasonView } from '../../contract/season.ts';
+import { brokenBy, greedyPlan, Liver, PLAN_AIMS, plannedPots, searchPlan } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 
 let kit: Kit;
@@ -60,5 +61,115 @@ describe('what the plan knows', () => {
       manager.query(`UPDATE pot SET retiredOn = ? WHERE id = ?`, [TODAY, pot.id]),
     );
     expect((await season()).pots).toBe(before.pots - 1);
+  });
+});
+
+describe('a plan that is kept', () => {
+  const keep = async (body: Partial<KeepPlan>) => {
+    const view = await season();
+    return kit.call<{ eventId: string }>('PUT', `/api/season/plan/${randomUUID()}`, {
+      basis: view.kept?.madeAt ?? null,
+      aim: 'nobodyLate',
+      minutesADay: null,
+      did: { kind: 'kept' },
+      clay: {},
+      pots: plannedPots(view.problem, greedyPlan(view.problem), view.on),
+      ...body,
+    });
+  };
+  const undo = (targetId: string) => kit.call('PUT', `/api/book/undos/${randomUUID()}`, { targetId, alsoIds: [] });
+
+  it('is the round’s due list: a pot put on today is due today and says why, one put off is not', async () => {
+    const before = (await kit.call<RoundView>('GET', '/api/round')).body;
+    const pots = before.places.flatMap((place) => place.pots);
+    const later = pots.find((pot) => pot.due.daysLate < 0 && pot.done === null)!;
+    const due = pots.find((pot) => pot.due.daysLate >= 0 && pot.inSoak === null)!;
+    const on = { late: 0, soaks: [] };
+    const answer = await keep({
+      pots: [
+        { potId: later.id, visits: [{ on: TODAY, ...on }], pins: [{ on: TODAY, soak: null }], nots: [] },
+        { potId: due.id, visits: [{ on: plusDays(TODAY, 2), late: 9, soaks: [] }], pins: [], nots: [] },
+      ],
+    });
+    expect(answer.status).toBe(200);
+    const after = (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap((place) => place.pots);
+    const now = (id: string) => after.find((pot) => pot.id === id)!;
+    expect(now(later.id).due.status).toBe('due');
+    expect(now(later.id).byPlan).toMatch(/by its own days it would be due on/);
+    expect(now(due.id).due.dueOn).toBe(plusDays(TODAY, 2));
+    expect(now(due.id).byPlan).toMatch(/puts it off/);
+    const { kept, problem } = await season();
+    const l = problem.lots.findIndex((lot) => lot.potIds.includes(later.id));
+    expect(kept!.visits[l]).toEqual([0]);
+    expect(problem.lots[l]!.pinned).toEqual([0]);
+
+    expect((await undo(answer.body.eventId)).status).toBe(200);
+    const back = (await kit.call<RoundView>('GET', '/api/round')).body;
+    expect(back.places).toEqual(before.places);
+    expect((await season()).kept).toBeNull();
+  });
+  it('stands as it was kept, by the lots of today, and says when', async () => {
+    const { problem, on } = await season();
+    const plan = greedyPlan(problem);
+    expect((await keep({})).status).toBe(200);
+    const after = await season();
+    expect(after.kept).toMatchObject({ aim: 'nobodyLate', madeOn: TODAY });
+    const days = (view: SeasonView, visits: readonly (readonly number[])[]) =>
+      new Map(view.problem.lots.flatMap((lot, l) => lot.potIds.map((id) => [id, visits[l]!.join()])));
+    expect(days(after, after.kept!.visits)).toEqual(days({ problem, on } as SeasonView, plan.visits));
+    // Nothing of the question changed by keeping its answer.
+    expect(after.problem.lots.flatMap((lot) => lot.potIds).sort()).toEqual(
+      problem.lots.flatMap((lot) => lot.potIds).sort(),
+    );
+    // The round does what the plan holds for today.
+    const round = (await kit.call<RoundView>('GET', '/api/round')).body;
+    const today = problem.lots.filter((_, l) => plan.visits[l]!.includes(0)).flatMap((lot) => lot.potIds);
+    expect(
+      round.places
+        .flatMap((p) => p.pots)
+        .filter((p) => p.due.daysLate >= 0 && !p.done)
+        .map((p) => p.id)
+        .sort(),
+    ).toEqual(today.sort());
+  });
+  it('two devices do not write over each other, and what is wrong is said', async () => {
+    const { kept, problem, on } = await season();
+    const first = await keep({ did: { kind: 'mended', moved: 1 } });
+    expect(first.status).toBe(200);
+    const second = await keep({ basis: kept!.madeAt });
+    expect(second.status).toBe(409);
+    expect(second.body).toMatchObject({ code: 'changed-since' });
+    const ghost = plannedPots(problem, greedyPlan(problem), on)
+      .slice(0, 1)
+      .map((pot) => ({ ...pot, potId: randomUUID() }));
+    expect((await keep({ pots: ghost })).status).toBe(404);
+  });
+  it('let go, pots are due by their own days', async () => {
+    const act = (body: SeasonAct) => kit.call<{ eventId: string }>('PUT', `/api/season/acts/${randomUUID()}`, body);
+    expect((await act({ kind: 'dropPlan' })).status).toBe(200);
+    expect((await season()).kept).toBeNull();
+    const round = (await kit.call<RoundView>('GET', '/api/round')).body;
+    expect(round.places.flatMap((p) => p.pots).every((pot) => pot.byPlan === null)).toBe(true);
+  });
+  it('days away are no working days; away backwards or over is refused at its field', async () => {
+    const act = (body: SeasonAct) => kit.call<{ eventId: string }>('PUT', `/api/season/acts/${randomUUID()}`, body);
+    const awayId = randomUUID();
+    const [from, until] = [plusDays(TODAY, 3), plusDays(TODAY, 11)];
+    for (const bad of [
+      { fromDate: until, untilDate: from },
+      { fromDate: plusDays(TODAY, -9), untilDate: plusDays(TODAY, -2) },
+      { fromDate: from, untilDate: plusDays(TODAY, 900) },
+    ]) {
+      const refused = await act({ kind: 'away', awayId, ...bad });
+      expect(refused.status).toBe(400);
+      expect(refused.body).toMatchObject({ errors: [{ path: 'untilDate' }] });
+    }
+    expect((await act({ kind: 'away', awayId, fromDate: from, untilDate: until })).status).toBe(200);
+    const { problem, away } = await season();
+    expect(away).toEqual([{ id: awayId, fromDate: from, untilDate: until }]);
+    expect(problem.works.slice(3, 12).some(Boolean)).toBe(false);
+    expect(problem.works[12]).toBe(true);
+    expect((await act({ kind: 'notAway', awayId })).status).toBe(200);
+    expect((await season()).away).toEqual([]);
   });
 });

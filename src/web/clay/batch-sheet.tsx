@@ -7,7 +7,7 @@ import { type LeachForecast } from '../../core/clay/index.ts';
 import { litres, ppmText, upperFirst } from '../shell/format.ts';
 import { ClayNow } from './clay-now.tsx';
 import { dayWords } from './clay-words.ts';
-import { type LeachModel, type WayForecast, type LeachQuestion, type LeachAnswer } from './leach.ts';
+import { type LeachModel, type WayForecast, type LeachQuestion, type LeachAnswer } from '../../core/clay/index.ts';
 import { LeachChart } from './leach-chart.tsx';
 import { LifeSteps } from './life-steps.tsx';
 import { useClayAct } from './send-clay.ts';

@@ -7,7 +7,7 @@ import type { ForecastBath, LeachForecast, PathPoint } from '../../core/clay/ind
 import { ppmText } from '../shell/format.ts';
 import { useNarrow } from '../shell/use-narrow.ts';
 import { spanWords } from './clay-words.ts';
-import { AIM_SHARE, shareLeft } from './leach.ts';
+import { AIM_SHARE, shareLeft } from '../../core/clay/index.ts';
 
 const [LEFT, RIGHT, TOP, BOTTOM] = [46, 16, 26, 62];
 /** Drawn smaller on a phone, so that its words stay readable. */

@@ -1,5 +1,5 @@
 import type { ClayFit } from '../../core/clay/index.ts';
-import { answerLeach, type LeachWish } from './leach.ts';
+import { answerLeach, type LeachWish } from '../../core/clay/index.ts';
 
 /* What a batch's leach comes to, worked out beside the page so that it never stands still. */
 

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import type { ClayBatchView } from '../../contract/clay.ts';
 import { dayMonth, ppmText } from '../shell/format.ts';
-import type { LeachModel } from './leach.ts';
+import type { LeachModel } from '../../core/clay/index.ts';
 import type { LeachForecast } from '../../core/clay/index.ts';
 import { dayWords } from './clay-words.ts';
 

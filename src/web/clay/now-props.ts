@@ -1,6 +1,6 @@
 import type { ClayBatchView, ClayRoom } from '../../contract/clay.ts';
 import type { LeachForecast } from '../../core/clay/index.ts';
-import type { LeachModel } from './leach.ts';
+import type { LeachModel } from '../../core/clay/index.ts';
 
 /** What every state of a batch's now card goes by. */
 export type NowProps = {

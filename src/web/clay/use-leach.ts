@@ -1,10 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { ClayBatchView, ClayRoom } from '../../contract/clay.ts';
 import { useServerNow } from '../shell/use-server-now.ts';
-import { answerLeach, leachQuestion, type LeachAnswer, type LeachWish } from './leach.ts';
-
-/** States in which a way to the gate can still be chosen. */
-const WAYS_OPEN: ReadonlySet<ClayBatchView['state']> = new Set(['soaking', 'rinsed', 'bag']);
+import { answerLeach, leachWish, type LeachAnswer } from '../../core/clay/index.ts';
 
 /**
  * What is known of a batch's leach by now: the fit, what comes, and the ways to the gate; worked out in a worker whenever something was read or
@@ -19,20 +16,14 @@ export function useLeach(
   const nowMs = Math.max(Date.parse(room.now), Math.floor(ticking / 60_000) * 60_000);
   const still = room.waters.find((w) => w.id === batch.leach?.waterId) ?? room.waters.find((w) => w.kind === 'still');
   const [nowL, perDayL] = [still?.stillNowL ?? null, still?.perDayL ?? 0];
-  const wish = useMemo<LeachWish>(
-    () => ({
-      asked: leachQuestion(batch, nowMs, room.scale, nowL === null ? null : { nowL, perDayL }),
-      way: batch.values.way,
-      open: batch.retiredOn === null && WAYS_OPEN.has(batch.state),
-      atRest: batch.leach?.drainedAt != null || batch.ready,
-      stands: batch.leach !== null && batch.leach.drainedAt === null,
-    }),
+  const wish = useMemo(
+    () => leachWish(batch, nowMs, room.scale, nowL === null ? null : { nowL, perDayL }),
     [batch, nowMs, room.scale, nowL, perDayL],
   );
   return { nowMs, still, answer: useAnswer(wish) };
 }
 
-function useAnswer(wish: LeachWish): LeachAnswer | undefined {
+function useAnswer(wish: ReturnType<typeof leachWish>): LeachAnswer | undefined {
   const [answer, setAnswer] = useState<LeachAnswer>();
   const worker = useRef<Worker | undefined>(undefined);
   const asking = useRef(0);

@@ -6,7 +6,7 @@ import type { ClayWay } from '../../contract/kinds.ts';
 import type { PathPoint } from '../../core/clay/index.ts';
 import { litres, ppmText } from '../shell/format.ts';
 import { spanWords } from './clay-words.ts';
-import { AIM_SHARE, type WayForecast } from './leach.ts';
+import { AIM_SHARE, type WayForecast } from '../../core/clay/index.ts';
 import { useClayAct } from './send-clay.ts';
 
 const NAMES: Record<ClayWay, string> = { litres: 'Fewest litres', days: 'Fewest days', own: 'Yours' };

@@ -153,7 +153,7 @@ function partsOf(
     isDue,
     soaking: soak.soaking,
     error: errors.form,
-    note: isDue && <Notes pot={pot} />,
+    note: isDue ? <Notes pot={pot} /> : pot.byPlan && <div className="why">{pot.byPlan}</div>,
     readings,
     steps: isDue ? fillSteps : !pot.done && !waiting && <StandsNow expected={pot.expected} />,
     soakPart: soak.soaking && <SoakNow {...soak} {...{ pot, narrow, busy }} />,
@@ -170,6 +170,7 @@ function Notes({ pot }: { pot: RoundPot }) {
   return (
     <>
       {pot.waits && <div className="why waits">{pot.waits}</div>}
+      {pot.byPlan && <div className="why">{pot.byPlan}</div>}
       {pot.note && (
         <div className="why">
           <b>{pot.note.fact}</b> {pot.note.evidence}

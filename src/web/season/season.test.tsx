@@ -58,6 +58,8 @@ function season(lots: Lot[], more: Partial<SeasonView> = {}): SeasonView {
     codes: Object.fromEntries(ids.map((id) => [id, `P-${id}`])),
     mixes: { feed: 'Feed, 90 over base' },
     still: 'Still water',
+    away: [],
+    kept: null,
     unknown: [],
     ...more,
   };
@@ -131,7 +133,9 @@ describe('plans side by side', () => {
         );
   });
   it('a lane holds each watering of its lots once, and each soak in its own lane', () => {
-    const soaked = lot(0, { soaks: [{ mix: 'mg', stillL: 2, from: 0, until: 20, apartDays: 21 }] });
+    const soaked = lot(0, {
+      soaks: [{ mix: 'mg', what: 'magnesium', stillL: 2, from: 0, until: 20, apartDays: 21, pinned: false }],
+    });
     const view = season([soaked, lot(1)]);
     const { plan } = plansAtOnce(view.problem).nobodyLate;
     const [visits, soaks] = laneRows(view, plan);

@@ -10,6 +10,7 @@ import { Pens1764800000000 } from './1764800000000-pens.ts';
 import { Access1764900000000 } from './1764900000000-access.ts';
 import { AtHand1765000000000 } from './1765000000000-at-hand.ts';
 import { NoPen1765100000000 } from './1765100000000-no-pen.ts';
+import { Season1765200000000 } from './1765200000000-season.ts';
 
 /** Every step from the first version's tables to today's, in order. */
 export const MIGRATIONS = [
@@ -25,5 +26,6 @@ export const MIGRATIONS = [
   Access1764900000000,
   AtHand1765000000000,
   NoPen1765100000000,
+  Season1765200000000,
 ];
 export const KNOWN_MIGRATIONS: readonly string[] = MIGRATIONS.map((m) => new m().name);

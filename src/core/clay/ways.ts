@@ -1,25 +1,48 @@
-import { median } from 'd3-array';
-import type { ClayBatchView } from '../../contract/clay.ts';
-import type { ClayWay } from '../../contract/kinds.ts';
-import {
-  changeWater,
-  fitClay,
-  forecastLeach,
-  carefulClay,
-  chanceReady,
-  hoursToFlat,
-  planLeach,
-  planOwnWay,
-  playLeach,
-  leachStanding,
-  type ClayFit,
-  type ClayPrior,
-  type LeachForecast,
-  type LeachLimits,
-  type LeachPlan,
-  type LeachHistory,
-  type LeachStanding,
-} from '../../core/clay/index.ts';
+import { median } from 'simple-statistics';
+import { fitClay, type ClayFit } from './fit.ts';
+import { forecastLeach, type LeachForecast } from './forecast.ts';
+import { playLeach, type LeachHistory } from './history.ts';
+import { carefulClay, chanceReady, leachStanding, type LeachStanding } from './leach-standing.ts';
+import { planLeach, planOwnWay, type LeachLimits, type LeachPlan } from './plan.ts';
+import type { ClayPrior } from './prior.ts';
+import { changeWater, hoursToFlat } from './stores.ts';
+
+/* Ways to leach a batch to its gate, from where it stands. */
+
+/** What is told of a batch: its leach so far, and how its grower goes about it. Strengths on the pen's scale. */
+export type LeachedBatch = {
+  readonly prior: ClayPrior;
+  readonly values: {
+    readonly volumeL: number;
+    readonly coverL: number | null;
+    readonly lookEveryHours: number;
+    readonly gatePpm: number;
+    readonly way: LeachWay;
+  };
+  readonly leach: {
+    readonly startedAt: string;
+    readonly drainedAt: string | null;
+    readonly history: LeachHistory;
+  } | null;
+  readonly state: string;
+  readonly ready: boolean;
+  readonly retiredOn: string | null;
+};
+export type LeachWay = 'litres' | 'days' | 'own';
+
+/** States in which a way to the gate can still be chosen. */
+const WAYS_OPEN: ReadonlySet<string> = new Set(['soaking', 'rinsed', 'bag']);
+
+/** What is wished for of a batch as it stands. @param scale of the pen at hand @param still what there is to change with; null where that is no bound */
+export function leachWish(batch: LeachedBatch, nowMs: number, scale: number, still: LeachQuestion['still']): LeachWish {
+  return {
+    asked: leachQuestion(batch, nowMs, scale, still),
+    way: batch.values.way,
+    open: batch.retiredOn === null && WAYS_OPEN.has(batch.state),
+    atRest: batch.leach?.drainedAt != null || batch.ready,
+    stands: batch.leach !== null && batch.leach.drainedAt === null,
+  };
+}
 
 /** Rule of thumb: water that covers a litre of clay once it is wet, L. House rule. */
 export const COVER_PER_CLAY = 0.6;
@@ -42,7 +65,7 @@ export type LeachQuestion = {
   readonly still: { readonly nowL: number; readonly perDayL: number } | null;
 };
 
-export type WayForecast = { readonly way: ClayWay; readonly plan: LeachPlan; readonly forecast: LeachForecast };
+export type WayForecast = { readonly way: LeachWay; readonly plan: LeachPlan; readonly forecast: LeachForecast };
 export type LeachModel = {
   readonly fit: ClayFit;
   readonly standing: LeachStanding;
@@ -51,11 +74,11 @@ export type LeachModel = {
 };
 export type OwnWay = { readonly everyHours: number; readonly freshL: number; readonly nextInHours: number };
 
-const WAYS: readonly ClayWay[] = ['litres', 'days', 'own'];
+const WAYS: readonly LeachWay[] = ['litres', 'days', 'own'];
 
 /** What to ask the model of a batch. @param scale of the pen at hand */
-export function leachQuestion(
-  batch: ClayBatchView,
+function leachQuestion(
+  batch: LeachedBatch,
   nowMs: number,
   scale: number,
   still: LeachQuestion['still'],
@@ -110,7 +133,10 @@ function ownWay(
   const freshL = changes.at(-1)?.freshL ?? Math.max(0.1, coverL - fit.clay.retained * leach.waterL);
   const waits = changes.map((act, i) => act.atHours - (changes[i - 1]?.atHours ?? 0));
   const levels = hoursToFlat(fit.clay, history.clayL, changeWater(fit.clay, leach, freshL).leach);
-  const everyHours = Math.max(lookEveryHours / 2, median(waits) ?? Math.ceil(levels / lookEveryHours) * lookEveryHours);
+  const everyHours = Math.max(
+    lookEveryHours / 2,
+    waits.length > 0 ? median(waits) : Math.ceil(levels / lookEveryHours) * lookEveryHours,
+  );
   const due = standing.levelledOff ? 0 : Math.min(Math.max(0, everyHours - standing.hours), standing.levelsInHours);
   return { everyHours, freshL, nextInHours: changes.length === 0 && standing.hours === 0 ? everyHours : due };
 }
@@ -119,7 +145,7 @@ function ownWay(
 export type LeachWish = {
   readonly asked: LeachQuestion;
   /** The way that is followed. */
-  readonly way: ClayWay;
+  readonly way: LeachWay;
   /** Ways can still be chosen. */
   readonly open: boolean;
   /** Ready or drained: nothing more is planned. */
@@ -151,7 +177,7 @@ export function answerLeach({ asked, way, open, atRest, stands }: LeachWish, kno
 }
 
 /** One way to the gate from here on, with what it would look like. Plans aim under the gate, so that good enough comes on the way. */
-function wayForecast({ fit, own, asked }: LeachModel, way: ClayWay): WayForecast {
+function wayForecast({ fit, own, asked }: LeachModel, way: LeachWay): WayForecast {
   const { history, nowHours } = asked;
   const clay = carefulClay(fit, history, nowHours);
   const { leach } = playLeach(clay, history, nowHours);
