@@ -96,6 +96,8 @@ export const seasonView = z.object({
       soaks: z.array(z.array(day)),
       /** Days on which each clay batch's water is changed, by its id. */
       clay: z.record(id, z.array(day)),
+      /** Codes of pots it planned for a day that has passed, and that were not watered since. */
+      behind: z.array(z.string()),
     })
     .nullable(),
 });

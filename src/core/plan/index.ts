@@ -1,3 +1,4 @@
+export * from './fewest-mixes.ts';
 export * from './greedy.ts';
 export * from './live.ts';
 export * from './mend.ts';

@@ -1,5 +1,5 @@
 import { Liver } from './live.ts';
-import type { PlanProblem, PlanWeights, SeasonPlan } from './problem.ts';
+import type { Lot, PlanProblem, PlanWeights, SeasonPlan } from './problem.ts';
 import { lotBroken } from './rules.ts';
 
 /*
@@ -32,7 +32,7 @@ export function drawsBy(seed: number): () => number {
 }
 
 /** How hot it begins and ends, in mixes: a few of them, and next to nothing. */
-const HOT = 4;
+const HOT = 1;
 const COLD = 0.04;
 const TELL_EVERY = 2000;
 
@@ -106,7 +106,9 @@ function moveOf(
   if (kind < 0.2) return moveSoak(problem, plan, pick, draw);
   if (kind < 0.35) return moveTray(problem, plan, trays, draw);
   if (kind < 0.42) return insertOrDelete(problem, plan, pick, draw);
-  if (kind < 0.62) return joinMix(problem, plan, pick, draw);
+  if (kind < 0.55) return joinMix(problem, plan, pick, draw);
+  if (kind < 0.67) return follow(problem, plan, pick, draw);
+  if (kind < 0.8) return moveMix(problem, plan, pick, draw);
   return shiftVisit(problem, plan, pick, draw);
 }
 
@@ -162,21 +164,70 @@ function moveTray(problem: PlanProblem, plan: Mutable, trays: readonly number[][
   return undos.length > 0 ? () => undos.reverse().forEach((undo) => undo()) : undefined;
 }
 
+/** A lot goes along with another that takes the same mix: on its days from some watering on, as far as they can be its own. */
+function follow(problem: PlanProblem, plan: Mutable, l: number, draw: () => number) {
+  const { lots } = problem;
+  const other = Math.floor(draw() * lots.length);
+  const [mine, theirs] = [plan.visits[l]!, plan.visits[other]!];
+  const from = Math.floor(draw() ** 2 * mine.length);
+  if (other === l || mixOf(lots[l]!, from) !== mixOf(lots[other]!, from)) return undefined;
+  const lot = lots[l]!;
+  const visits = mine.slice(0, from);
+  for (const day of theirs) {
+    const last = visits.at(-1) ?? lot.lastOn;
+    if (last !== null && day < last + lot.soonestDays) continue;
+    const between = last === null ? undefined : betweenOf(lot, visits.length, last, day);
+    if (between !== undefined) visits.push(between);
+    visits.push(day);
+  }
+  const given = new Set(visits);
+  const moved = new Map<number, number>();
+  for (const day of mine) if (!given.has(day)) moved.set(day, nearest(visits, day));
+  return settle(problem, plan, l, visits, moved);
+}
+
+/** Too long a wait is bridged by one watering more, as late as both sides allow. */
+function betweenOf(lot: Lot, i: number, last: number, next: number): number | undefined {
+  const dueOn = i === 0 ? lot.dueOn : last + lot.feeds[(lot.turn + i - 1) % lot.feeds.length]!.everyDays;
+  if (next <= dueOn) return undefined;
+  const day = Math.max(0, Math.min(dueOn, next - lot.soonestDays));
+  return day >= last + lot.soonestDays ? day : undefined;
+}
+
+const mixOf = (lot: Lot, i: number): string => lot.feeds[(lot.turn + i) % lot.feeds.length]!.mix;
+const nearest = (days: readonly number[], day: number): number =>
+  days.reduce((best, one) => (Math.abs(one - day) < Math.abs(best - day) ? one : best), -1);
+
+/** All that takes a mix on a day to another day near it: one bucket fewer where it is made there anyway. */
+function moveMix(problem: PlanProblem, plan: Mutable, l: number, draw: () => number) {
+  const { lots, days } = problem;
+  const visits = plan.visits[l]!;
+  if (visits.length === 0) return undefined;
+  const i = Math.floor(draw() * visits.length);
+  const [day, mix] = [visits[i]!, mixOf(lots[l]!, i)];
+  const [by, tail] = [byDays(draw), draw() < 0.4];
+  const undos: (() => void)[] = [];
+  for (let n = 0; n < lots.length; n++) {
+    const at = plan.visits[n]!.indexOf(day);
+    if (at < 0 || mixOf(lots[n]!, at) !== mix) continue;
+    const { visits: next, moved } = shifted(plan.visits[n]!, at, by, tail, days);
+    const undo = settle(problem, plan, n, next, moved);
+    if (undo) undos.push(undo);
+  }
+  return undos.length > 0 ? () => undos.reverse().forEach((undo) => undo()) : undefined;
+}
+
 /** One watering onto a day near it on which another lot takes the same mix. */
 function joinMix({ lots, ...problem }: PlanProblem, plan: Mutable, l: number, draw: () => number) {
   const lot = lots[l]!;
   const visits = plan.visits[l]!;
   if (visits.length === 0) return undefined;
   const i = Math.floor(draw() * visits.length);
-  const mix = lot.feeds[(lot.turn + i) % lot.feeds.length]!.mix;
+  const mix = mixOf(lot, i);
   const other = Math.floor(draw() * lots.length);
   const near = plan.visits[other]!.filter((day, n) => {
     const of = lots[other]!;
-    return (
-      of.feeds[(of.turn + n) % of.feeds.length]!.mix === mix &&
-      Math.abs(day - visits[i]!) <= NEAR_DAYS &&
-      day !== visits[i]
-    );
+    return mixOf(of, n) === mix && Math.abs(day - visits[i]!) <= NEAR_DAYS && day !== visits[i];
   });
   const to = near[Math.floor(draw() * near.length)];
   if (to === undefined) return undefined;

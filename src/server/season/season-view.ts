@@ -41,8 +41,6 @@ import { planKey, standingPlan } from './standing-plan.ts';
 
 /** Six weeks. */
 export const PLAN_DAYS = 42;
-/** A forecast of the last day is taken this much sooner: its careful end. House rule. */
-const CAREFUL = 0.85;
 /** A soaked pot takes its hands twice over; a change of still water on clay. House rule. */
 const SOAKED_POT_MINUTES = 9;
 const LEACH_MINUTES = 20;
@@ -224,12 +222,12 @@ function drawOf(s: PotState, { collection, windows }: Tray) {
   return { fillL, mostL: fillL(s.watering) + soakL };
 }
 
-/** When it is dry as it stands, and how long it lasts filled anew, days. */
+/** When it is dry as it stands, and how long it lasts filled anew, days: down to the last that Drift warns of, which is before it is bare. */
 function dryOf(s: PotState, today: string): { on: number | null; days: number | null } {
   const left = daysUntilDry(s, today);
   if (left === undefined || s.history.lastFilledOn === undefined) return { on: null, days: null };
   const since = daysBetween(s.history.lastFilledOn, today);
-  const days = Math.max(1, Math.floor(CAREFUL * (since + left)));
+  const days = Math.max(1, since + left);
   return { on: days - since, days };
 }
 

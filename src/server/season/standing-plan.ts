@@ -57,6 +57,9 @@ export function standingPlan(
     aim: season.aim,
     visits: each.map((visits) => [...new Set(visits.map(({ day }) => day))]),
     soaks: lots.map(({ lot }, l) => lot.soaks.map((soak) => soakDay(soak, each[l]!))),
+    behind: lots.flatMap(({ states }) =>
+      states.flatMap(({ planned, pot }) => (planned && planned.on < today ? [pot.code] : [])),
+    ),
     clay: Object.fromEntries(Object.entries(clay).map(([id, days]) => [id, ahead(days)])),
   };
 }

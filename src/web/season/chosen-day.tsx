@@ -1,44 +1,38 @@
+import Button from 'react-bootstrap/Button';
+import Form from 'react-bootstrap/Form';
 import { Link } from 'react-router';
 import type { SeasonView } from '../../contract/season.ts';
+import type { PlanAct, Why } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { someOf } from '../../core/quantity/index.ts';
 import { litres, weekdayDayMonth } from '../shell/format.ts';
-import type { LaneRow } from './lanes.ts';
+import { isPinned } from './edits.ts';
+import { actOf, type LaneDay, type LaneRow } from './lanes.ts';
 import type { PlanOf } from './make-plans.ts';
+import type { SeasonPlanState } from './use-season-plan.ts';
+import { breaksWords, isAway, whyAct } from './why-words.ts';
 
 const MOST_CODES = 16;
 
-/** A day of the plan: who is watered, with which mixes, what it draws and what is left. */
-export function ChosenDay({
-  view,
-  plan,
-  rows,
-  day,
-}: {
+type Props = {
   view: SeasonView;
   plan: PlanOf;
   rows: readonly LaneRow[];
+  why: Why;
+  state: SeasonPlanState;
   day: number;
-}) {
+};
+
+/** A day of the plan: who is watered, why then, with which mixes, what it draws and what is left. */
+export function ChosenDay({ view, plan, rows, why, state, day }: Props) {
   const lived = plan.lived.days[day]!;
-  const acts = rows.flatMap(({ lane, days }) => days.filter((at) => at.day === day).map((at) => ({ lane, at })));
+  const acts = rows.flatMap((row) => row.days.filter((at) => at.day === day).map((at) => ({ row, at })));
   return (
     <section className="sheet chosen-day" aria-label="The day chosen">
       <h2>{weekdayDayMonth(plusDays(view.on, day))}</h2>
       {acts.length === 0 && <p className="small mb-0">Nothing is planned.</p>}
-      {acts.map(({ lane, at }) => (
-        <p key={lane.id} className="mb-1">
-          <b>
-            {lane.place}, {lane.what}
-          </b>
-          <br />
-          <span className="small">
-            {someOf(
-              at.potIds.map((id) => view.codes[id] ?? ''),
-              MOST_CODES,
-            )}
-          </span>
-        </p>
+      {acts.map(({ row, at }) => (
+        <DayAct key={row.lane.id} {...{ view, row, at, why, state }} />
       ))}
       {lived.mixes.length > 0 && (
         <p className="small mb-1">To mix: {lived.mixes.map((mix) => view.mixes[mix] ?? mix).join('; ')}</p>
@@ -61,4 +55,93 @@ export function ChosenDay({
       )}
     </section>
   );
+}
+
+function DayAct({ view, row, at, why, state }: Omit<Props, 'plan' | 'rows' | 'day'> & { row: LaneRow; at: LaneDay }) {
+  const { lane } = row;
+  const act = actOf(row, at);
+  const what = `${lane.place}, ${lane.what}`;
+  return (
+    <div className="day-act">
+      <b>{what}</b>
+      <div className="small">
+        {at.words?.join('; ')}
+        {someOf(
+          at.potIds.map((id) => view.codes[id] ?? ''),
+          MOST_CODES,
+        )}
+        {lane.kind === 'clay' && (
+          <>
+            {litres(at.litres)} of still water; <Link to="/clay">to its batch</Link>
+          </>
+        )}
+      </div>
+      {act && <WhyAndMoves {...{ view, why, state, act, what }} pots={at.potIds.length} />}
+    </div>
+  );
+}
+
+/** A watering may be put so many days before and after. */
+const BEFORE = 5;
+const AFTER = 9;
+
+function WhyAndMoves({
+  view,
+  why,
+  state,
+  act,
+  what,
+  pots,
+}: Pick<Props, 'view' | 'why' | 'state'> & { act: PlanAct; what: string; pots: number }) {
+  const told = whyAct(view, why, act, pots);
+  const days = daysFor(view, act);
+  const pinned = isPinned(view.problem, act);
+  return (
+    <>
+      <p className={`small mb-1 why-${told.what}`}>
+        {told.why} {told.bound} {told.next}
+      </p>
+      <div className="day-act-moves">
+        <Form.Select
+          size="sm"
+          aria-label={`Move ${what} to`}
+          value={act.day}
+          disabled={state.busy}
+          onChange={(e) => state.move(act, Number(e.target.value), { what, pots })}
+        >
+          {days.map((day) => (
+            <option key={day} value={day}>
+              {weekdayDayMonth(plusDays(view.on, day))}
+              {day === act.day ? '' : `: ${breaksWords(view, why.onDay(act, day), pots)}`}
+            </option>
+          ))}
+        </Form.Select>
+        <Button
+          variant="outline-secondary"
+          size="sm"
+          aria-pressed={pinned}
+          disabled={state.busy}
+          onClick={() => (pinned ? state.free(act, { what, pots }) : state.move(act, act.day, { what, pots }))}
+        >
+          {pinned ? 'Set free' : 'Pin'}
+        </Button>
+        <Button
+          variant="outline-secondary"
+          size="sm"
+          disabled={state.busy}
+          onClick={() => state.forbid(act, { what, pots })}
+        >
+          Not that day
+        </Button>
+      </div>
+    </>
+  );
+}
+
+/** Days an act may be put on: not while nobody is there, a soak only in its month. */
+function daysFor(view: SeasonView, act: PlanAct): number[] {
+  const days: number[] = [];
+  for (let day = Math.max(0, act.day - BEFORE); day <= Math.min(view.problem.days - 1, act.day + AFTER); day++)
+    if (day === act.day || !isAway(view, day)) days.push(day);
+  return days;
 }

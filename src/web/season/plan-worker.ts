@@ -1,31 +1,39 @@
-import type { PlanAim, PlanProblem } from '../../core/plan/index.ts';
-import { AIMS, bestOfEach, betterPlan, plansAtOnce, type Plans } from './make-plans.ts';
+import { leachesOf, type LeachAsk } from './leaches.ts';
+import type { PlanAim, PlanLeach, PlanProblem } from '../../core/plan/index.ts';
+import { AIMS, bestOfEach, betterPlan, mendedPlan, plansAtOnce, type Plans, type Stands } from './make-plans.ts';
 
 /* Plans are sought beside the page, so that it never stands still. Whoever wants no more ends the worker. */
 
-export type PlanAsk = { readonly problem: PlanProblem };
+export type PlanAsk =
+  | { readonly kind: 'plans'; readonly problem: PlanProblem; readonly stands: Stands | undefined }
+  | { readonly kind: 'leaches'; readonly asks: readonly LeachAsk[] };
 export type PlanReply =
-  | { readonly kind: 'first'; readonly plans: Plans }
   | { readonly kind: 'progress'; readonly share: number }
-  | { readonly kind: 'better'; readonly plans: Plans };
+  /** `sought`: what was looked for so far. */
+  | { readonly kind: 'plans'; readonly plans: Plans; readonly sought: readonly PlanAim[] }
+  | { readonly kind: 'leaches'; readonly leaches: PlanLeach[] };
 
 const say = (reply: PlanReply) => postMessage(reply);
 
-addEventListener('message', ({ data: { problem } }: MessageEvent<PlanAsk>) => {
-  const first = plansAtOnce(problem);
-  say({ kind: 'first', plans: first });
-  // What matters most to most is sought first.
-  const order: readonly PlanAim[] = ['nobodyLate', ...AIMS.filter((aim) => aim !== 'nobodyLate')];
-  let found = first;
+addEventListener('message', ({ data }: MessageEvent<PlanAsk>) => {
+  if (data.kind === 'leaches') return say({ kind: 'leaches', leaches: leachesOf(data.asks) });
+  const { problem, stands } = data;
+  let found = plansAtOnce(problem, stands);
+  // What stands is mended first, and then what matters most to most.
+  const first = stands?.aim ?? 'nobodyLate';
+  const order = [first, ...AIMS.filter((aim) => aim !== first)];
   order.forEach((aim, n) => {
-    // From the best that is known for it, whatever it was sought for.
-    const from = bestOfEach(problem, found)[aim].plan;
-    const plan = betterPlan(problem, aim, from, (share) => {
+    const tell = (share: number) => {
       say({ kind: 'progress', share: (n + share) / order.length });
       return true;
-    });
+    };
+    // From the best that is known for it, whatever it was sought for.
+    const plan =
+      stands?.aim === aim
+        ? mendedPlan(problem, stands, tell)
+        : betterPlan(problem, aim, bestOfEach(problem, found, stands?.aim)[aim].plan, tell);
     found = { ...found, [aim]: plan };
-    say({ kind: 'better', plans: bestOfEach(problem, found) });
+    say({ kind: 'plans', plans: bestOfEach(problem, found, stands?.aim), sought: order.slice(0, n + 1) });
   });
   say({ kind: 'progress', share: 1 });
 });

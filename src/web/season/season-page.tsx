@@ -3,23 +3,29 @@ import { useQuery } from '@tanstack/react-query';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { SeasonView } from '../../contract/season.ts';
-import type { PlanAim } from '../../core/plan/index.ts';
+import { PLAN_AIMS, Why } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { get } from '../shell/api.ts';
 import { litres, weekdayDayMonth } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useNarrow } from '../shell/use-narrow.ts';
+import { AwayCard } from './away-card.tsx';
 import { ChosenDay } from './chosen-day.tsx';
-import { laneRows } from './lanes.ts';
+import { KeptCard } from './kept-card.tsx';
+import { actOf, laneRows, type LaneDay, type LaneRow } from './lanes.ts';
 import { SeasonPicture } from './season-picture.tsx';
 import { SeasonTable } from './season-table.tsx';
 import { ThisPlan } from './this-plan.tsx';
-import { usePlans, type PlansState } from './use-plans.ts';
+import { useFewestMixes } from './use-fewest-mixes.ts';
+import { useLeaches } from './use-leaches.ts';
+import { useSeasonPlan } from './use-season-plan.ts';
+import type { PlansState } from './use-plans.ts';
 
 /** The coming weeks for everything at once: what is watered when, and what is left in the tank. */
 export function SeasonPage() {
   const season = useQuery({ queryKey: ['season'], queryFn: () => get<SeasonView>('/api/season') });
-  if (season.isPending) return <Loading what="the coming weeks" />;
+  const leaches = useLeaches();
+  if (season.isPending || leaches === undefined) return <Loading what="the coming weeks" />;
   if (!season.data) return <Failed error={season.error} retry={() => void season.refetch()} />;
   if (season.data.pots === 0)
     return (
@@ -27,24 +33,29 @@ export function SeasonPage() {
         <p className="mb-0">Add pots, and their coming weeks stand here.</p>
       </Empty>
     );
-  return <Season view={season.data} />;
+  const problem = { ...season.data.problem, leaches: [...leaches] };
+  return <Season view={{ ...season.data, problem }} />;
 }
 
-function Season({ view }: { view: SeasonView }) {
-  // What comes again from the server is the same question while it says the same.
-  const asked = JSON.stringify(view.problem);
-  const problem = useMemo(() => JSON.parse(asked) as SeasonView['problem'], [asked]);
-  const state = usePlans(problem);
-  const { plans } = state;
-  const [aim, setAim] = useState<PlanAim>('nobodyLate');
+function Season({ view: asked }: { view: SeasonView }) {
+  const state = useSeasonPlan(asked);
+  const { aim, problem } = state;
+  const view = useMemo(() => ({ ...asked, problem: problem as SeasonView['problem'] }), [asked, problem]);
+  const fewest = useFewestMixes(problem);
+  const plan = state.plans[aim];
+  const why = useMemo(() => new Why(problem, plan.plan, PLAN_AIMS[aim]), [problem, plan, aim]);
   const [chosen, setChosen] = useState<number>();
   const [asTable, setAsTable] = useState(false);
   const narrow = useNarrow();
-  const plan = plans?.[aim];
-  const rows = useMemo(() => (plan ? laneRows(view, plan.plan) : []), [view, plan]);
-  if (!plans || !plan) return <Loading what="a plan" />;
+  const rows = useMemo(() => laneRows(view, plan.plan), [view, plan]);
   const last = plusDays(view.on, view.problem.days - 1);
-  const told = chosen === undefined ? undefined : <ChosenDay view={view} plan={plan} rows={rows} day={chosen} />;
+  const move = (row: LaneRow, at: LaneDay, to: number) => {
+    const act = actOf(row, at);
+    if (!act) return;
+    setChosen(to);
+    state.move(act, to, { what: `${row.lane.place}, ${row.lane.what}`, pots: at.potIds.length });
+  };
+  const told = chosen === undefined ? undefined : <ChosenDay {...{ view, plan, rows, why, state }} day={chosen} />;
   return (
     <div className="page season">
       <header>
@@ -79,16 +90,20 @@ function Season({ view }: { view: SeasonView }) {
               told={narrow ? told : undefined}
             />
           ) : (
-            <SeasonPicture view={view} plan={plan} rows={rows} chosen={chosen} onChoose={setChosen} />
+            <SeasonPicture {...{ view, plan, rows, why, chosen, onChoose: setChosen, onMove: move }} />
           )}
         </section>
         <div className="season-side">
-          <ThisPlan plans={plans} aim={aim} tank={view.problem.tank !== null} onAim={setAim} />
+          <ThisPlan
+            plans={state.plans}
+            aim={aim}
+            tank={view.problem.tank !== null}
+            fewest={fewest}
+            onAim={state.setAim}
+          />
+          <KeptCard view={view} state={state} rows={rows} />
           {!narrow && (told ?? <p className="small mb-0">Press a watering: the day it stands on is told here.</p>)}
-          <p className="small mb-0">
-            It is a plan, not yet the round: pots are due on the round by their own days. New clay, days away and holds
-            are not in it yet.
-          </p>
+          <AwayCard view={view} />
         </div>
       </div>
     </div>

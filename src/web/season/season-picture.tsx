@@ -1,14 +1,17 @@
 import { scaleLinear } from 'd3-scale';
 import { area } from 'd3-shape';
 import type { SeasonView } from '../../contract/season.ts';
-import type { LivedDay } from '../../core/plan/index.ts';
+import type { LivedDay, Why } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { dayMonth, litres, weekdayDayMonth } from '../shell/format.ts';
-import type { LaneDay, LaneRow } from './lanes.ts';
+import { isPinned } from './edits.ts';
+import { actOf, type LaneDay, type LaneRow } from './lanes.ts';
+import { useLaneDrag } from './use-lane-drag.ts';
 import type { PlanOf } from './make-plans.ts';
 
 const WIDTH = 920;
-const LEFT = 156;
+const LEFT = 172;
+const RIGHT = WIDTH - 8;
 const HEAD = 46;
 const ROW = 35;
 const LEDGER = 252;
@@ -21,23 +24,29 @@ type Props = {
   plan: PlanOf;
   rows: readonly LaneRow[];
   chosen: number | undefined;
+  why: Why;
   onChoose(day: number): void;
+  onMove(row: LaneRow, at: LaneDay, to: number): void;
 };
 
 /** What is watered when, lane by lane, and under it what is left in the tank. */
-export function SeasonPicture({ view, plan, rows, chosen, onChoose }: Props) {
+export function SeasonPicture({ view, plan, rows, chosen, why, onChoose, onMove }: Props) {
   const { days } = view.problem;
-  const x = scaleLinear([0, days], [LEFT, WIDTH - 8]);
+  const x = scaleLinear([0, days], [LEFT, RIGHT]);
   const width = x(1) - x(0);
   const bottom = HEAD + rows.length * ROW;
   const height = bottom + (view.problem.tank ? LEDGER : 40);
   return (
     <svg
       className="chart season-picture"
+      data-lanes={(RIGHT - LEFT) / WIDTH}
       viewBox={`0 0 ${WIDTH} ${height}`}
       role="group"
       aria-label={wordsOf(view, plan)}
     >
+      <desc id="how-to-move">
+        Drag it to another day, or press M, the arrow keys, and Enter; Escape leaves it where it was.
+      </desc>
       <defs>
         <clipPath id="names">
           <rect x="0" y="0" width={LEFT - 10} height={height} />
@@ -56,7 +65,7 @@ export function SeasonPicture({ view, plan, rows, chosen, onChoose }: Props) {
       )}
       <DayNames on={view.on} days={days} x={x} width={width} bottom={bottom} />
       {rows.map((row, n) => (
-        <Lane key={row.lane.id} row={row} on={view.on} y={HEAD + n * ROW} x={x} width={width} onChoose={onChoose} />
+        <Lane key={row.lane.id} {...{ row, view, why, x, width, onChoose, onMove }} y={HEAD + n * ROW} />
       ))}
       {view.problem.tank && <Ledger view={view} plan={plan} top={bottom} x={x} width={width} />}
     </svg>
@@ -90,21 +99,19 @@ function DayNames({ on, days, x, width, bottom }: { on: string; days: number; x:
   );
 }
 
-function Lane({
-  row: { lane, days },
-  on,
-  y,
-  x,
-  width,
-  onChoose,
-}: {
+type LaneProps = {
   row: LaneRow;
-  on: string;
+  view: SeasonView;
+  why: Why;
   y: number;
   x: X;
   width: number;
   onChoose(day: number): void;
-}) {
+  onMove(row: LaneRow, at: LaneDay, to: number): void;
+};
+
+function Lane({ row, view, why, y, x, width, onChoose, onMove }: LaneProps) {
+  const { lane, days } = row;
   return (
     <g>
       <path className="rule" d={`M0 ${y + ROW}H${WIDTH}`} />
@@ -122,53 +129,99 @@ function Lane({
       ))}
       {days.length === 0 && lane.closed.length > 0 && (
         <text className="closed-words" x={x(0) + 90} y={y + 21}>
-          closed now
+          {opensWords(lane.months, view.on)}
         </text>
       )}
-      {days.map((at, n) => {
-        const gap = (days[n + 1]?.day ?? Infinity) - at.day;
-        const label = `${lane.place}, ${lane.what}, ${weekdayDayMonth(plusDays(on, at.day))}: ${laneWords(at)}`;
-        return (
-          <g
-            key={at.day}
-            className={`act ${lane.kind}`}
-            role="button"
-            tabIndex={0}
-            aria-label={label}
-            onClick={() => onChoose(at.day)}
-            onKeyDown={(e) => {
-              if (e.key !== 'Enter' && e.key !== ' ') return;
-              e.preventDefault();
-              onChoose(at.day);
-            }}
-          >
-            <title>{label}</title>
-            <rect x={x(at.day) + 1} y={y + 4} width={width - 2} height={ROW - 8} rx="3" />
-            {gap >= ROOM_FOR_WORDS ? (
-              <>
-                <text className="pots" x={x(at.day + 1) + 3} y={y + 15}>
-                  {at.potIds.length} pot{at.potIds.length === 1 ? '' : 's'}
-                </text>
-                {at.litres >= LEAST_TOLD_L && (
-                  <text className="litres" x={x(at.day + 1) + 3} y={y + 28}>
-                    {litres(at.litres)}
-                  </text>
-                )}
-              </>
-            ) : (
-              <text className="count" x={x(at.day) + width / 2} y={y + 21} textAnchor="middle">
-                {at.potIds.length}
-              </text>
-            )}
-          </g>
-        );
-      })}
+      {days.map((at, n) => (
+        <Act
+          key={at.day}
+          {...{ row, at, view, why, y, x, width, onChoose, onMove }}
+          gap={(days[n + 1]?.day ?? Infinity) - at.day}
+        />
+      ))}
     </g>
   );
 }
 
-const laneWords = ({ potIds, litres: l }: LaneDay) =>
-  `${potIds.length} pot${potIds.length === 1 ? '' : 's'}${l >= LEAST_TOLD_L ? `, ${litres(l)} of still water` : ''}`;
+/** When a closed season opens again. */
+function opensWords(months: readonly number[], on: string): string {
+  const now = Number(on.slice(5, 7));
+  const ahead = Array.from({ length: 12 }, (_, i) => ((now + i) % 12) + 1).find((month) => months.includes(month));
+  return ahead === undefined ? 'never open' : `closed until ${MONTHS[ahead - 1]}`;
+}
+const MONTHS = Array.from({ length: 12 }, (_, i) =>
+  new Date(Date.UTC(2001, i, 15)).toLocaleDateString('en-GB', { month: 'long', timeZone: 'UTC' }),
+);
+
+/** One act of a lane. It is dragged along it, or taken with M, moved with the arrows and dropped with Enter. */
+function Act({ row, at, view, why, y, x, width, gap, onChoose, onMove }: LaneProps & { at: LaneDay; gap: number }) {
+  const { lane } = row;
+  const act = actOf(row, at);
+  const drag = useLaneDrag(
+    at.day,
+    view.problem.days,
+    act !== undefined,
+    (to) => onMove(row, at, to),
+    () => onChoose(at.day),
+  );
+  const own = act ? why.naturalDay(act) : at.day;
+  const pinned = act !== undefined && isPinned(view.problem, act);
+  const shown = drag.to ?? at.day;
+  const label = `${lane.place}, ${lane.what}, ${weekdayDayMonth(plusDays(view.on, at.day))}: ${laneWords(at)}${pinned ? ', your day' : ''}`;
+  return (
+    <g className={`act ${lane.kind}${drag.to === undefined ? '' : ' taken'}`}>
+      {drag.to === undefined && !pinned && own !== at.day && Math.abs(own - at.day) <= MOST_SHOWN_MOVED && (
+        <rect className="own-day" x={x(own) + 2} y={y + 6} width={width - 4} height={ROW - 12} rx="3" />
+      )}
+      <g
+        role="button"
+        tabIndex={0}
+        aria-label={label}
+        aria-describedby={act ? 'how-to-move' : undefined}
+        data-act={`${lane.id}|${at.day}`}
+        {...drag.handlers}
+      >
+        <title>{label}</title>
+        <rect className="bar" x={x(shown) + 1} y={y + 4} width={width - 2} height={ROW - 8} rx="3" />
+        {pinned && <circle className="pin" cx={x(shown) + width / 2} cy={y + 5} r="3" />}
+        <ActWords {...{ at, gap, y, width }} left={x(shown)} />
+      </g>
+    </g>
+  );
+}
+/** A watering further from its own day shows no mark there. */
+const MOST_SHOWN_MOVED = 7;
+
+function ActWords({ at, gap, y, width, left }: { at: LaneDay; gap: number; y: number; width: number; left: number }) {
+  const { potIds, litres: l } = at;
+  const pots = potIds.length > 0 ? `${potIds.length} pot${potIds.length === 1 ? '' : 's'}` : (at.words?.[0] ?? '');
+  if (gap < ROOM_FOR_WORDS)
+    return (
+      <text className="count" x={left + width / 2} y={y + 21} textAnchor="middle">
+        {potIds.length > 0 ? potIds.length : l >= LEAST_TOLD_L ? Math.round(l) : ''}
+      </text>
+    );
+  return (
+    <>
+      <text className="pots" x={left + width + 3} y={y + 15}>
+        {pots || litres(l)}
+      </text>
+      {pots !== '' && l >= LEAST_TOLD_L && (
+        <text className="litres" x={left + width + 3} y={y + 28}>
+          {litres(l)}
+        </text>
+      )}
+    </>
+  );
+}
+
+const laneWords = ({ potIds, litres: l, words }: LaneDay) =>
+  [
+    words?.join('; ') ?? (potIds.length > 0 ? `${potIds.length} pot${potIds.length === 1 ? '' : 's'}` : ''),
+    l >= LEAST_TOLD_L ? `${litres(l)} of still water` : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
 /** Less than so much still water is none. */
 const LEAST_TOLD_L = 0.005;
 

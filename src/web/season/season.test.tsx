@@ -1,9 +1,7 @@
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { render, screen, within } from '@testing-library/react';
-import userEvent from '@testing-library/user-event';
-import { MemoryRouter } from 'react-router';
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import type { SeasonView } from '../../contract/season.ts';
+import { openPage } from '../../../tests/component-page.tsx';
+import type { KeepPlan, SeasonView } from '../../contract/season.ts';
 import { PLAN_AIMS, Liver } from '../../core/plan/index.ts';
 import { laneRows } from './lanes.ts';
 import { AIMS, bestOfEach, betterPlan, plansAtOnce } from './make-plans.ts';
@@ -65,23 +63,13 @@ function season(lots: Lot[], more: Partial<SeasonView> = {}): SeasonView {
   };
 }
 
-afterEach(() => vi.restoreAllMocks());
-let served: SeasonView;
-function open(view: SeasonView) {
-  served = view;
-  const json = (body: unknown) =>
-    new Response(JSON.stringify(body), { headers: { 'content-type': 'application/json' } });
-  vi.spyOn(globalThis, 'fetch').mockImplementation(() => Promise.resolve(json(served)));
-  const client = new QueryClient();
-  render(
-    <QueryClientProvider client={client}>
-      <MemoryRouter>
-        <SeasonPage />
-      </MemoryRouter>
-    </QueryClientProvider>,
-  );
-  return { user: userEvent.setup(), client };
-}
+afterEach(() => vi.unstubAllGlobals());
+const CLAY = { now: '2026-11-25T09:00:00Z', batches: [], waters: [], scale: 0.5 };
+const open = (view: SeasonView, reads: Record<string, unknown> = {}) => {
+  const answers: Record<string, unknown> = { '/api/season': view, '/api/clay': CLAY, ...reads };
+  return { ...openPage(<SeasonPage />, answers), answers };
+};
+const acts = async () => screen.findAllByRole('button', { name: /^Sill, Dilute 90, / });
 
 describe('the season', () => {
   it('draws the lanes, tells the day that is pressed, and is a table too', async () => {
@@ -97,10 +85,11 @@ describe('the season', () => {
     expect(within(screen.getByRole('table', { name: /Days with work/ })).getAllByRole('row').length).toBeGreaterThan(3);
   });
   it('goes on where the collection has changed meanwhile: an old plan is no answer to a new question', async () => {
-    const { client } = open(season([lot(0), lot(1)]));
+    const { user, answers } = open(season([lot(0), lot(1)]));
     await screen.findByText(/· 4 pots/);
-    served = season([lot(0), lot(1), lot(2), lot(3)]);
-    await client.invalidateQueries();
+    // What this page did itself is fetched anew.
+    answers['/api/season'] = season([lot(0), lot(1), lot(2), lot(3)]);
+    await user.click(screen.getByRole('button', { name: 'Keep this plan' }));
     expect(await screen.findByText(/· 8 pots/)).toBeInTheDocument();
     expect(screen.getByRole('group', { name: /21 days from/ })).toBeInTheDocument();
   });
@@ -111,9 +100,85 @@ describe('the season', () => {
     await screen.findByRole('group', { name: /21 days from/ });
     expect(screen.queryByText(/still water/i)).toBeNull();
     expect(screen.queryByText(/in the tank/i)).toBeNull();
-    vi.restoreAllMocks();
+    cleanup();
     open(season([], { pots: 0 }));
     expect(await screen.findByText('Nothing to plan for yet')).toBeInTheDocument();
+  });
+});
+
+describe('what a grower does to the plan', () => {
+  const sent = (asked: { url: string; body: unknown }[]) =>
+    asked.filter(({ url }) => url.startsWith('/api/season/plan/')).map(({ body }) => body as KeepPlan);
+
+  it('is kept as it is shown, pot by pot, in calendar days', async () => {
+    const { user, asked } = open(season([lot(0), lot(1)]));
+    await user.click(await screen.findByRole('button', { name: 'Keep this plan' }));
+    await waitFor(() => expect(sent(asked)).toHaveLength(1));
+    const [body] = sent(asked);
+    expect(body).toMatchObject({ basis: null, aim: 'nobodyLate', did: { kind: 'kept' } });
+    expect(body!.pots.map(({ potId }) => potId)).toEqual(['0a', '0b', '1a', '1b']);
+    for (const { visits, pins } of body!.pots) {
+      expect(visits.length).toBeGreaterThanOrEqual(3);
+      expect(visits[0]!.on >= '2026-11-25').toBe(true);
+      expect(pins).toEqual([]);
+    }
+  });
+  it('a watering taken with M, moved by the arrows and dropped is pinned to its day, and said', async () => {
+    const { user, asked } = open(season([lot(0)]));
+    const [first] = await acts();
+    const day = first!.getAttribute('aria-label')!;
+    first!.focus();
+    await user.keyboard('m{ArrowRight}{ArrowRight}{Enter}');
+    await waitFor(() => expect(sent(asked)).toHaveLength(1));
+    const { did, pots } = sent(asked)[0]!;
+    expect(did).toMatchObject({ kind: 'moved', what: 'Sill, Dilute 90', pots: 2 });
+    const { to } = did as { to: string };
+    expect(day).not.toContain(to);
+    expect(pots[0]!.pins).toEqual([{ on: to, soak: null }]);
+    expect(pots[0]!.visits.map(({ on }) => on)).toContain(to);
+  });
+  it('Escape leaves it where it was', async () => {
+    const { user, asked } = open(season([lot(0)]));
+    (await acts())[0]!.focus();
+    await user.keyboard('m{ArrowRight}{Escape}');
+    expect(sent(asked)).toHaveLength(0);
+  });
+  it('not on that day: it is planned for another', async () => {
+    const { user, asked } = open(season([lot(0)]));
+    (await acts())[0]!.focus();
+    await user.keyboard('{Enter}');
+    await user.click(screen.getByRole('button', { name: 'Not that day' }));
+    await waitFor(() => expect(sent(asked)).toHaveLength(1));
+    const { did, pots } = sent(asked)[0]!;
+    const { on } = did as { on: string };
+    expect(did).toMatchObject({ kind: 'notThatDay' });
+    expect(pots[0]!.nots).toEqual([on]);
+    expect(pots[0]!.visits.map((visit) => visit.on)).not.toContain(on);
+  });
+  it('says what has become of a plan that stands, and keeps it mended', async () => {
+    const stood = { madeAt: '2026-11-24T09:00:00.000Z', madeOn: '2026-11-24', aim: 'nobodyLate' as const };
+    // It stood on days the pots are too early for by now.
+    const view = season([lot(0, { lastOn: -1, dueOn: 6 })], {
+      kept: { ...stood, visits: [[0, 7, 14]], soaks: [[]], clay: {}, behind: ['P-0a'] },
+    });
+    const { user, asked } = open(view);
+    const card = within(await screen.findByRole('region', { name: 'Whether it is kept' }));
+    expect(card.getByText(/Life went otherwise/)).toBeInTheDocument();
+    expect(card.getByText(/Planned before today and not done: P-0a/)).toBeInTheDocument();
+    await user.click(card.getByRole('button', { name: 'Keep it mended' }));
+    await waitFor(() => expect(sent(asked)).toHaveLength(1));
+    expect(sent(asked)[0]).toMatchObject({ basis: stood.madeAt, did: { kind: 'mended' } });
+  });
+  it('days away are asked for in order, with what is wrong at its field', async () => {
+    const { user, asked } = open(season([lot(0)]));
+    await user.click(await screen.findByRole('button', { name: 'I am away …' }));
+    await user.click(screen.getByRole('button', { name: 'Plan round them' }));
+    expect(screen.getByText('Choose the first day you are away.')).toBeInTheDocument();
+    fireEvent.change(screen.getByLabelText('First day away'), { target: { value: '2026-12-01' } });
+    fireEvent.change(screen.getByLabelText('Last day away'), { target: { value: '2026-12-09' } });
+    await user.click(screen.getByRole('button', { name: 'Plan round them' }));
+    await waitFor(() => expect(asked.some(({ url }) => url.startsWith('/api/season/acts/'))).toBe(true));
+    expect(asked[0]!.body).toMatchObject({ kind: 'away', fromDate: '2026-12-01', untilDate: '2026-12-09' });
   });
 });
 

@@ -45,10 +45,12 @@ type ThisPlanProps = {
   aim: PlanAim;
   /** Still water is counted. */
   tank: boolean;
+  /** Mixes there are at least if nobody is late or dry; undefined where that is not proven. */
+  fewest: number | undefined;
   onAim(next: PlanAim): void;
 };
 
-export function ThisPlan({ plans, aim, tank, onAim }: ThisPlanProps) {
+export function ThisPlan({ plans, aim, tank, fewest, onAim }: ThisPlanProps) {
   const shown = ROWS.filter(
     ({ shown: isShown, ofTank }) =>
       (tank || !ofTank) && (!isShown || AIMS.some((one) => isShown(plans[one].lived.totals))),
@@ -89,15 +91,20 @@ export function ThisPlan({ plans, aim, tank, onAim }: ThisPlanProps) {
           ))}
         </tbody>
       </table>
-      <p className="small mb-0">{howGood(plans[aim])}</p>
+      <p className="small mb-0">{howGood(plans[aim], fewest)}</p>
     </section>
   );
 }
 
 /** How good it is, as far as anything is proven. */
-function howGood({ lived: { totals }, searched }: PlanOf): string {
+function howGood({ lived: { totals }, searched }: PlanOf, fewest: number | undefined): string {
   if (!searched) return 'Made at once, day by day; a better one is being sought.';
-  if (totals.latePotDays === 0 && totals.dryPotDays === 0)
-    return 'Nobody late: that cannot be better. How few mixes it could do with is not proven.';
-  return 'The best that was found by small moves; how far the best there is may lie is not proven.';
+  const mixes =
+    fewest === undefined
+      ? 'How few mixes it could do with is not proven yet.'
+      : totals.mixes === fewest
+        ? `No plan in which nobody is late or dry has fewer than ${fewest} mixes.`
+        : `At least ${fewest} mixes if nobody is late or dry; this has ${totals.mixes}.`;
+  if (totals.latePotDays === 0 && totals.dryPotDays === 0) return `Nobody late: that cannot be better. ${mixes}`;
+  return `The best that was found by small moves; how far the best there is may lie is not proven. ${mixes}`;
 }

@@ -1,0 +1,121 @@
+import { useEffect, useMemo, useState } from 'react';
+import type { KeepPlan, PlanDid, SeasonAct, SeasonView } from '../../contract/season.ts';
+import {
+  movedBetween,
+  PLAN_AIMS,
+  plannedPots,
+  type Moved,
+  type PlanAct,
+  type PlanAim,
+  type PlanProblem,
+  type SeasonPlan,
+} from '../../core/plan/index.ts';
+import { plusDays } from '../../core/regimen/index.ts';
+import { useAct } from '../shell/use-act.ts';
+import { forbidAct, freeAct, moveAct, type Edited } from './edits.ts';
+import { usePlans, type PlansState } from './use-plans.ts';
+
+/** What a grower just did to the plan, until the rest is mended round it and both are kept. */
+type Draft = Edited & { readonly aim: PlanAim; readonly did: PlanDid; readonly words: string };
+
+export type SeasonPlanState = PlansState & {
+  readonly problem: PlanProblem;
+  readonly aim: PlanAim;
+  setAim(aim: PlanAim): void;
+  /** Waterings the mended plan puts on other days than the one that stands. */
+  readonly moved: readonly Moved[];
+  /** Something was done and is being kept. */
+  readonly busy: boolean;
+  readonly wrong: string | undefined;
+  keep(did: PlanDid, words: string): void;
+  move(act: PlanAct, to: number, told: Told): void;
+  free(act: PlanAct, told: Told): void;
+  forbid(act: PlanAct, told: Told): void;
+  letGo(): void;
+};
+/** What an act is called, and of how many pots. */
+export type Told = { readonly what: string; readonly pots: number };
+
+const NO_MOVES: readonly Moved[] = [];
+
+/** The plan of the coming weeks as it stands, as it is sought, and what its grower does to it. @param view with the clay's changes in it */
+export function useSeasonPlan(view: SeasonView): SeasonPlanState {
+  // What comes again from the server is the same question while it says the same.
+  const text = JSON.stringify([view.problem, view.kept]);
+  const { problem, stands } = useMemo(() => {
+    const [asked, kept] = JSON.parse(text) as [PlanProblem, SeasonView['kept']];
+    const leaches = asked.leaches.map(({ id }) => kept?.clay[id] ?? []);
+    const plan: SeasonPlan | undefined = kept ? { visits: kept.visits, soaks: kept.soaks, leaches } : undefined;
+    return { problem: asked, stands: kept && plan ? { aim: kept.aim, plan } : undefined };
+  }, [text]);
+  const [draft, setDraft] = useState<Draft>();
+  const [chosen, setAim] = useState<PlanAim>();
+  const aim = draft?.aim ?? chosen ?? stands?.aim ?? 'nobodyLate';
+  const asked = useMemo(
+    () => (draft ? { problem: draft.problem, stands: { aim: draft.aim, plan: draft.plan } } : { problem, stands }),
+    [draft, problem, stands],
+  );
+  const state = usePlans(asked);
+  const { send, problems, busy } = useAct('/api/season/plan');
+  const { send: sendAct } = useAct('/api/season/acts');
+
+  const keep = async (of: PlanProblem, plan: SeasonPlan, to: PlanAim, did: PlanDid, words: string) => {
+    const clay = of.leaches.map(({ id }, b) => [id, plan.leaches[b]!.map((day) => plusDays(view.on, day))]);
+    const body: KeepPlan = {
+      ...{ basis: view.kept?.madeAt ?? null, aim: to, minutesADay: of.minutesADay, did },
+      pots: plannedPots(of, plan, view.on),
+      clay: Object.fromEntries(clay) as KeepPlan['clay'],
+    };
+    await send(body, words);
+    setDraft(undefined);
+    setAim(undefined);
+  };
+  const mended = draft && state.sought.includes(draft.aim) ? state.plans[draft.aim].plan : undefined;
+  useEffect(() => {
+    if (draft && mended) void keep(draft.problem, mended, draft.aim, draft.did, draft.words);
+    // Once for what was done: keeping it makes another draft of it.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [draft, mended]);
+
+  const now = state.plans[aim].plan;
+  const on = (day: number) => plusDays(view.on, day);
+  const did = (edited: Edited, of: PlanDid, words: string) => setDraft({ ...edited, aim, did: of, words });
+  const moved = useMemo(
+    () =>
+      stands && !draft && state.sought.includes(stands.aim)
+        ? movedBetween(stands.plan, state.plans[stands.aim].plan)
+        : NO_MOVES,
+    [stands, draft, state.sought, state.plans],
+  );
+  return {
+    ...state,
+    problem: asked.problem,
+    aim,
+    setAim,
+    moved,
+    busy: busy || draft !== undefined,
+    wrong: Object.values(problems)[0],
+    keep: (of, words) => void keep(asked.problem, now, aim, of, words),
+    move: (act, to, { what, pots }) =>
+      did(
+        moveAct(asked.problem, now, act, to, PLAN_AIMS[aim]),
+        to === act.day
+          ? { kind: 'pinned', what, pots, on: on(to) }
+          : { kind: 'moved', what, pots, from: on(act.day), to: on(to) },
+        to === act.day ? `${what}: pinned` : `${what}: moved`,
+      ),
+    free: (act, { what, pots }) =>
+      did(
+        freeAct(asked.problem, now, act),
+        { kind: 'freed', what, pots, on: on(act.day) },
+        `${what}: no longer pinned`,
+      ),
+    forbid: (act, { what, pots }) =>
+      did(
+        forbidAct(asked.problem, now, act),
+        { kind: 'notThatDay', what, pots, on: on(act.day) },
+        `${what}: not on that day`,
+      ),
+    letGo: () => void sendAct({ kind: 'dropPlan' } satisfies SeasonAct, 'The plan was let go'),
+  };
+}
