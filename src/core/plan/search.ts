@@ -88,6 +88,10 @@ function movedCost(
     const end = was.at(-1) ?? -1;
     for (const day of was) if (!now.includes(day)) moved += lots[l]!.potIds.length;
     for (const day of now) if (day <= end && !was.includes(day)) moved += lots[l]!.potIds.length;
+    const soaked = stood.soaks[l] ?? [];
+    plan.soaks[l]!.forEach((day, s) => {
+      if ((soaked[s] ?? -1) >= 0 && soaked[s] !== day) moved += lots[l]!.potIds.length;
+    });
   }
   return potMoved * moved;
 }

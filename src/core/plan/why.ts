@@ -158,33 +158,70 @@ export function visitDueOn(lot: Lot, visits: readonly number[], i: number): numb
 }
 
 /**
- * Takes back every move that nothing justifies: a watering stands on the day it is due unless another is cheaper, and a soak is given at the first watering
- * it may be given at, likewise.
+ * Takes back every move that nothing justifies: waterings that share a bucket stand on the day they are due unless another is cheaper, and soaks are given at
+ * the first watering they may be given at, likewise.
  */
 export function justified(problem: PlanProblem, plan: SeasonPlan, weights: PlanWeights): SeasonPlan {
   const liver = new Liver(problem);
   let best = plan;
   let cost = liver.cost(plan, weights);
-  const tryOn = (next: SeasonPlan, l: number): void => {
-    if (lotBroken(problem, problem.lots[l]!, next.visits[l]!, next.soaks[l]!)) return;
+  /** @returns whether it can be and is no dearer */
+  const tryOn = (next: SeasonPlan, lots: readonly number[]): boolean => {
+    if (lots.some((l) => lotBroken(problem, problem.lots[l]!, next.visits[l]!, next.soaks[l]!))) return false;
     const points = liver.cost(next, weights);
-    if (points > cost + 1e-9) return;
+    if (points > cost + 1e-9) return false;
     [best, cost] = [next, points];
+    return true;
   };
-  for (const [l, lot] of problem.lots.entries()) {
-    for (let i = 0; i < best.visits[l]!.length; i++) {
-      const [day, due] = [best.visits[l]![i]!, Math.max(0, visitDueOn(lot, best.visits[l]!, i))];
-      if (day === due || due >= problem.days || lot.pinned.includes(day)) continue;
-      const visits = best.visits.map((days, n) => (n === l ? days.map((d, k) => (k === i ? due : d)) : days));
-      const soaks = best.soaks.map((days, n) => (n === l ? days.map((d) => (d === day ? due : d)) : days));
-      tryOn({ ...best, visits, soaks }, l);
+  for (const { day, lots, due } of movedVisits(problem, plan)) {
+    const put = (days: readonly number[], n: number) =>
+      lots.includes(n) ? days.map((one) => (one === day ? due : one)) : days;
+    // All that shared the bucket, or else each for itself.
+    if (tryOn({ ...best, visits: best.visits.map(put), soaks: best.soaks.map(put) }, lots)) continue;
+    for (const l of lots) {
+      const alone = (days: readonly number[], n: number) => (n === l ? put(days, n) : days);
+      tryOn({ ...best, visits: best.visits.map(alone), soaks: best.soaks.map(alone) }, [l]);
     }
-    for (const [s, soak] of lot.soaks.entries()) {
-      const first = best.visits[l]!.find((day) => day >= soak.from && day <= soak.until);
-      if (first === undefined || best.soaks[l]![s] === first || best.soaks[l]![s]! < 0) continue;
-      const soaks = best.soaks.map((days, n) => (n === l ? days.map((d, k) => (k === s ? first : d)) : days));
-      tryOn({ ...best, soaks }, l);
+  }
+  for (const { day, mix, lots } of soakGroups(problem, best)) {
+    const first = lots[0]!;
+    for (const sooner of best.visits[first]!.filter((one) => one < day)) {
+      const soaks = best.soaks.map((days, n) =>
+        lots.includes(n)
+          ? days.map((one, s) => (one === day && problem.lots[n]!.soaks[s]!.mix === mix ? sooner : one))
+          : days,
+      );
+      if (tryOn({ ...best, soaks }, lots)) break;
     }
   }
   return best;
+}
+
+/** Waterings off their own day that share a mix, a day, and the day they are due. */
+function movedVisits(problem: PlanProblem, plan: SeasonPlan) {
+  const groups = new Map<string, { day: number; due: number; lots: number[] }>();
+  for (const [l, lot] of problem.lots.entries())
+    for (const [i, day] of plan.visits[l]!.entries()) {
+      const due = Math.max(0, visitDueOn(lot, plan.visits[l]!, i));
+      if (day === due || due >= problem.days || lot.pinned.includes(day)) continue;
+      const key = [lot.feeds[(lot.turn + i) % lot.feeds.length]!.mix, day, due].join('|');
+      const group = groups.get(key) ?? { day, due, lots: [] };
+      group.lots.push(l);
+      groups.set(key, group);
+    }
+  return [...groups.values()].sort((a, b) => a.day - b.day);
+}
+
+/** Soaks that share a mix and a day. */
+function soakGroups(problem: PlanProblem, plan: SeasonPlan) {
+  const groups = new Map<string, { day: number; mix: string; lots: number[] }>();
+  for (const [l, lot] of problem.lots.entries())
+    for (const [s, { mix, pinned }] of lot.soaks.entries()) {
+      const day = plan.soaks[l]![s]!;
+      if (day < 0 || pinned) continue;
+      const group = groups.get(`${mix}|${day}`) ?? { day, mix, lots: [] };
+      group.lots.push(l);
+      groups.set(`${mix}|${day}`, group);
+    }
+  return [...groups.values()].sort((a, b) => a.day - b.day);
 }

@@ -21,10 +21,13 @@ type Props = {
   why: Why;
   state: SeasonPlanState;
   day: number;
+  /** The lane whose act was pressed: it is told whole, the others by a press. */
+  lane: string | undefined;
+  onLane(lane: string): void;
 };
 
 /** A day of the plan: who is watered, why then, with which mixes, what it draws and what is left. */
-export function ChosenDay({ view, plan, rows, why, state, day }: Props) {
+export function ChosenDay({ view, plan, rows, why, state, day, lane, onLane }: Props) {
   const lived = plan.lived.days[day]!;
   const acts = rows.flatMap((row) => row.days.filter((at) => at.day === day).map((at) => ({ row, at })));
   return (
@@ -32,7 +35,11 @@ export function ChosenDay({ view, plan, rows, why, state, day }: Props) {
       <h2>{weekdayDayMonth(plusDays(view.on, day))}</h2>
       {acts.length === 0 && <p className="small mb-0">Nothing is planned.</p>}
       {acts.map(({ row, at }) => (
-        <DayAct key={row.lane.id} {...{ view, row, at, why, state }} />
+        <DayAct
+          key={row.lane.id}
+          {...{ view, row, at, why, state, onLane }}
+          open={acts.length === 1 || row.lane.id === lane}
+        />
       ))}
       {lived.mixes.length > 0 && (
         <p className="small mb-1">To mix: {lived.mixes.map((mix) => view.mixes[mix] ?? mix).join('; ')}</p>
@@ -57,13 +64,17 @@ export function ChosenDay({ view, plan, rows, why, state, day }: Props) {
   );
 }
 
-function DayAct({ view, row, at, why, state }: Omit<Props, 'plan' | 'rows' | 'day'> & { row: LaneRow; at: LaneDay }) {
+type DayActProps = Omit<Props, 'plan' | 'rows' | 'day' | 'lane'> & { row: LaneRow; at: LaneDay; open: boolean };
+
+function DayAct({ view, row, at, why, state, open, onLane }: DayActProps) {
   const { lane } = row;
   const act = actOf(row, at);
   const what = `${lane.place}, ${lane.what}`;
   return (
     <div className="day-act">
-      <b>{what}</b>
+      <button type="button" className="day-act-name" aria-expanded={open} onClick={() => onLane(lane.id)}>
+        {what}
+      </button>
       <div className="small">
         {at.words?.join('; ')}
         {someOf(
@@ -76,7 +87,7 @@ function DayAct({ view, row, at, why, state }: Omit<Props, 'plan' | 'rows' | 'da
           </>
         )}
       </div>
-      {act && <WhyAndMoves {...{ view, why, state, act, what }} pots={at.potIds.length} />}
+      {open && act && <WhyAndMoves {...{ view, why, state, act, what }} pots={at.potIds.length} />}
     </div>
   );
 }

@@ -39,12 +39,17 @@ export function SeasonPage() {
 
 function Season({ view: asked }: { view: SeasonView }) {
   const state = useSeasonPlan(asked);
-  const { aim, problem } = state;
-  const view = useMemo(() => ({ ...asked, problem: problem as SeasonView['problem'] }), [asked, problem]);
+  const { aim, view } = state;
+  const { problem } = view;
   const fewest = useFewestMixes(problem);
   const plan = state.plans[aim];
   const why = useMemo(() => new Why(problem, plan.plan, PLAN_AIMS[aim]), [problem, plan, aim]);
   const [chosen, setChosen] = useState<number>();
+  const [lane, setLane] = useState<string>();
+  const choose = (day: number, of?: string) => {
+    setChosen(day);
+    setLane(of);
+  };
   const [asTable, setAsTable] = useState(false);
   const narrow = useNarrow();
   const rows = useMemo(() => laneRows(view, plan.plan), [view, plan]);
@@ -52,10 +57,13 @@ function Season({ view: asked }: { view: SeasonView }) {
   const move = (row: LaneRow, at: LaneDay, to: number) => {
     const act = actOf(row, at);
     if (!act) return;
-    setChosen(to);
+    choose(to, row.lane.id);
     state.move(act, to, { what: `${row.lane.place}, ${row.lane.what}`, pots: at.potIds.length });
   };
-  const told = chosen === undefined ? undefined : <ChosenDay {...{ view, plan, rows, why, state }} day={chosen} />;
+  const told =
+    chosen === undefined ? undefined : (
+      <ChosenDay {...{ view, plan, rows, why, state, lane }} day={chosen} onLane={setLane} />
+    );
   return (
     <div className="page season">
       <header>
@@ -85,12 +93,12 @@ function Season({ view: asked }: { view: SeasonView }) {
           </h2>
           {narrow || asTable ? (
             <SeasonTable
-              {...{ view, plan, rows, chosen, onChoose: setChosen }}
+              {...{ view, plan, rows, chosen, onChoose: choose }}
               // On the phone the side stands far below: the day is told where it was pressed.
               told={narrow ? told : undefined}
             />
           ) : (
-            <SeasonPicture {...{ view, plan, rows, why, chosen, onChoose: setChosen, onMove: move }} />
+            <SeasonPicture {...{ view, plan, rows, why, chosen, onChoose: choose, onMove: move }} />
           )}
         </section>
         <div className="season-side">
@@ -101,8 +109,8 @@ function Season({ view: asked }: { view: SeasonView }) {
             fewest={fewest}
             onAim={state.setAim}
           />
+          {!narrow && (told ?? <p className="small mb-0">Press a watering: why it stands there is told here.</p>)}
           <KeptCard view={view} state={state} rows={rows} />
-          {!narrow && (told ?? <p className="small mb-0">Press a watering: the day it stands on is told here.</p>)}
           <AwayCard view={view} />
         </div>
       </div>

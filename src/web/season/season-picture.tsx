@@ -10,7 +10,7 @@ import { useLaneDrag } from './use-lane-drag.ts';
 import type { PlanOf } from './make-plans.ts';
 
 const WIDTH = 920;
-const LEFT = 172;
+const LEFT = 184;
 const RIGHT = WIDTH - 8;
 const HEAD = 46;
 const ROW = 35;
@@ -25,7 +25,7 @@ type Props = {
   rows: readonly LaneRow[];
   chosen: number | undefined;
   why: Why;
-  onChoose(day: number): void;
+  onChoose(day: number, lane?: string): void;
   onMove(row: LaneRow, at: LaneDay, to: number): void;
 };
 
@@ -106,7 +106,7 @@ type LaneProps = {
   y: number;
   x: X;
   width: number;
-  onChoose(day: number): void;
+  onChoose(day: number, lane?: string): void;
   onMove(row: LaneRow, at: LaneDay, to: number): void;
 };
 

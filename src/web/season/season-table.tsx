@@ -23,7 +23,12 @@ export function SeasonTable({ view, plan, rows, chosen, onChoose, told }: Props)
     const acts = rows.flatMap(({ lane, days: at }) =>
       at
         .filter((one) => one.day === day)
-        .map((one) => ({ id: lane.id, pots: one.potIds.length, place: lane.place, what: lane.what })),
+        .map((one) => ({
+          id: lane.id,
+          much: one.potIds.length > 0 ? String(one.potIds.length) : (one.words?.length ?? litres(one.litres)),
+          place: lane.place,
+          what: one.words?.join('; ') ?? lane.what,
+        })),
     );
     return acts.length === 0 ? [] : [{ day, acts, lived }];
   });
@@ -54,9 +59,9 @@ export function SeasonTable({ view, plan, rows, chosen, onChoose, told }: Props)
                 </button>
               </th>
               <td>
-                {acts.map(({ id, pots, place, what }) => (
+                {acts.map(({ id, much, place, what }) => (
                   <div key={id}>
-                    <b className="num">{pots}</b> {place} <span className="small">{what}</span>
+                    <b className="num">{much}</b> {place} <span className="small">{what}</span>
                   </div>
                 ))}
               </td>

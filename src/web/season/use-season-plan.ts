@@ -16,10 +16,11 @@ import { forbidAct, freeAct, moveAct, type Edited } from './edits.ts';
 import { usePlans, type PlansState } from './use-plans.ts';
 
 /** What a grower just did to the plan, until the rest is mended round it and both are kept. */
-type Draft = Edited & { readonly aim: PlanAim; readonly did: PlanDid; readonly words: string };
+type Draft = Edited & { readonly of: SeasonView; readonly aim: PlanAim; readonly did: PlanDid; readonly words: string };
 
 export type SeasonPlanState = PlansState & {
-  readonly problem: PlanProblem;
+  /** What is shown: as it was asked, with what was just done to it. */
+  readonly view: SeasonView;
   readonly aim: PlanAim;
   setAim(aim: PlanAim): void;
   /** Waterings the mended plan puts on other days than the one that stands. */
@@ -78,8 +79,11 @@ export function useSeasonPlan(view: SeasonView): SeasonPlanState {
   }, [draft, mended]);
 
   const now = state.plans[aim].plan;
-  const on = (day: number) => plusDays(view.on, day);
-  const did = (edited: Edited, of: PlanDid, words: string) => setDraft({ ...edited, aim, did: of, words });
+  // Until what was done is kept, the lanes are those it was done in, whatever comes from the server.
+  const shown = useMemo(
+    () => ({ ...(draft?.of ?? view), problem: asked.problem as SeasonView['problem'] }),
+    [draft, view, asked],
+  );
   const moved = useMemo(
     () =>
       stands && !draft && state.sought.includes(stands.aim)
@@ -89,33 +93,45 @@ export function useSeasonPlan(view: SeasonView): SeasonPlanState {
   );
   return {
     ...state,
-    problem: asked.problem,
+    view: shown,
     aim,
     setAim,
     moved,
     busy: busy || draft !== undefined,
     wrong: Object.values(problems)[0],
     keep: (of, words) => void keep(asked.problem, now, aim, of, words),
+    ...editsOf(asked.problem, now, aim, view.on, (edited, did, words) =>
+      setDraft({ ...edited, of: shown, aim, did, words }),
+    ),
+    letGo: () => void sendAct({ kind: 'dropPlan' } satisfies SeasonAct, 'The plan was let go'),
+  };
+}
+
+/** What a grower can do to an act, as what it makes of the plan and how it is told. */
+function editsOf(
+  problem: PlanProblem,
+  plan: SeasonPlan,
+  aim: PlanAim,
+  today: string,
+  done: (edited: Edited, did: PlanDid, words: string) => void,
+): Pick<SeasonPlanState, 'move' | 'free' | 'forbid'> {
+  const on = (day: number) => plusDays(today, day);
+  return {
     move: (act, to, { what, pots }) =>
-      did(
-        moveAct(asked.problem, now, act, to, PLAN_AIMS[aim]),
+      done(
+        moveAct(problem, plan, act, to, PLAN_AIMS[aim]),
         to === act.day
           ? { kind: 'pinned', what, pots, on: on(to) }
           : { kind: 'moved', what, pots, from: on(act.day), to: on(to) },
         to === act.day ? `${what}: pinned` : `${what}: moved`,
       ),
     free: (act, { what, pots }) =>
-      did(
-        freeAct(asked.problem, now, act),
-        { kind: 'freed', what, pots, on: on(act.day) },
-        `${what}: no longer pinned`,
-      ),
+      done(freeAct(problem, plan, act), { kind: 'freed', what, pots, on: on(act.day) }, `${what}: no longer pinned`),
     forbid: (act, { what, pots }) =>
-      did(
-        forbidAct(asked.problem, now, act),
+      done(
+        forbidAct(problem, plan, act),
         { kind: 'notThatDay', what, pots, on: on(act.day) },
         `${what}: not on that day`,
       ),
-    letGo: () => void sendAct({ kind: 'dropPlan' } satisfies SeasonAct, 'The plan was let go'),
   };
 }
