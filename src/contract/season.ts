@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { PLAN_AIM_KINDS } from '../core/plan/index.ts';
 import { SOAK_WHATS } from '../core/regimen/index.ts';
-import { id, instant, localDate } from './common.ts';
+import { id, instant, localDate, potDrawing } from './common.ts';
 
 /* The season: what the plan of the coming weeks knows, as the plan's worker takes it, and the names it is told by. Days are counted from `on`. */
 
@@ -147,3 +147,32 @@ export const seasonAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('notAway'), awayId: id }),
 ]);
 export type SeasonAct = z.infer<typeof seasonAct>;
+
+const somePot = z.object({ id, code: z.string(), name: z.string(), ml: z.number() });
+/** The sheet for whoever looks after the pots while nobody else is there. */
+export const sitterSheet = z.object({
+  collection: z.string(),
+  fromDate: localDate,
+  untilDate: localDate,
+  /** What is poured: the still water's name, or plain water. */
+  water: z.string(),
+  before: z.array(somePot),
+  visits: z.array(z.object({ on: localDate, minutes: z.number(), litres: z.number(), pots: z.array(somePot) })),
+  places: z.array(
+    z.object({
+      name: z.string(),
+      note: z.string(),
+      pots: z.array(z.object({ id, code: z.string(), drawing: potDrawing })),
+    }),
+  ),
+  lamps: z.boolean(),
+  /** Who is looked at first on coming back, the least water left first. */
+  back: z.array(z.object({ id, code: z.string(), share: z.number() })),
+  /** Codes of pots of which nobody ever noted what was left: what they drink is only thought. */
+  guessed: z.array(z.string()),
+});
+export type SitterSheet = z.infer<typeof sitterSheet>;
+
+/** The address a calendar subscribes to: its secret is shown once. Null where none was made. */
+export const calendarKey = z.object({ made: z.boolean() });
+export const calendarMade = z.object({ path: z.string(), repeated: z.boolean() });

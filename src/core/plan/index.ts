@@ -5,6 +5,7 @@ export * from './mend.ts';
 export * from './problem.ts';
 export * from './rules.ts';
 export * from './search.ts';
+export * from './sitter.ts';
 export * from './standing.ts';
 export * from './water-stock.ts';
 export * from './lots.ts';

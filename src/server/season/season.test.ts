@@ -1,8 +1,9 @@
 import { randomUUID } from 'node:crypto';
+import ICAL from 'ical.js';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { serverKit, TODAY, type Kit } from '../../../tests/server-kit.ts';
 import type { RoundView } from '../../contract/round.ts';
-import type { KeepPlan, SeasonAct, SeasonView } from '../../contract/season.ts';
+import type { KeepPlan, SeasonAct, SeasonView, SitterSheet } from '../../contract/season.ts';
 import { brokenBy, greedyPlan, Liver, PLAN_AIMS, plannedPots, searchPlan } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 
@@ -171,5 +172,95 @@ describe('a plan that is kept', () => {
     expect(problem.works[12]).toBe(true);
     expect((await act({ kind: 'notAway', awayId })).status).toBe(200);
     expect((await season()).away).toEqual([]);
+  });
+});
+
+describe('the plan as a calendar', () => {
+  const events = (text: string) => new ICAL.Component(ICAL.parse(text) as never).getAllSubcomponents('vevent');
+  const get = async (url: string) => {
+    const answer = await kit.app.inject({ method: 'GET', url, headers: { host: '127.0.0.1:4180' } });
+    return { status: answer.statusCode, text: answer.body };
+  };
+  const keep = async (pots: KeepPlan['pots']) => {
+    const view = await season();
+    const body = {
+      basis: view.kept?.madeAt ?? null,
+      aim: 'nobodyLate',
+      minutesADay: null,
+      did: { kind: 'kept' },
+      clay: {},
+      pots,
+    };
+    return kit.call<{ eventId: string }>('PUT', `/api/season/plan/${randomUUID()}`, body);
+  };
+  const field = (event: ICAL.Component, name: string) => String(event.getFirstPropertyValue(name));
+
+  it('is read by another: a day with work an event of its own, the same pots, an alarm; cancelled where it was planned once', async () => {
+    const view = await season();
+    const [first, second] = view.problem.lots.flatMap((lot) => lot.potIds);
+    const visit = (on: string) => [{ on, late: 0, soaks: [] }];
+    const days = [plusDays(TODAY, 2), plusDays(TODAY, 5)];
+    await keep([
+      { potId: first!, visits: visit(days[0]!), pins: [], nots: [] },
+      { potId: second!, visits: visit(days[0]!), pins: [], nots: [] },
+    ]);
+    const before = events((await get('/api/season/plan.ics')).text);
+    const on = (list: ICAL.Component[], day: string) => list.find((event) => field(event, 'uid').includes(day));
+    expect(field(on(before, days[0]!)!, 'summary')).toBe('Water 2 pots');
+    expect(field(on(before, days[0]!)!, 'dtstart')).toBe(days[0]);
+    expect(on(before, days[0]!)!.getAllSubcomponents('valarm')).toHaveLength(1);
+    // Moved: the old day is told as cancelled, with a higher sequence.
+    await keep([
+      { potId: first!, visits: visit(days[1]!), pins: [], nots: [] },
+      { potId: second!, visits: visit(days[1]!), pins: [], nots: [] },
+    ]);
+    const after = events((await get('/api/season/plan.ics')).text);
+    expect(field(on(after, days[0]!)!, 'status')).toBe('CANCELLED');
+    expect(Number(field(on(after, days[0]!)!, 'sequence'))).toBeGreaterThan(
+      Number(field(on(before, days[0]!)!, 'sequence')),
+    );
+    expect(field(on(after, days[1]!)!, 'status')).toBe('CONFIRMED');
+    expect(new Set(after.map((event) => field(event, 'uid'))).size).toBe(after.length);
+  });
+  it('tells an hour as an instant, right across the change of the clocks', async () => {
+    const view = await season();
+    const [first] = view.problem.lots.flatMap((lot) => lot.potIds);
+    const visits = ['2027-03-27', '2027-03-29'].map((on) => ({ on, late: 0, soaks: [] }));
+    await keep([{ potId: first!, visits, pins: [], nots: [] }]);
+    const { text } = await get('/api/season/plan.ics?at=08:00');
+    const zone = (await kit.call<{ zone: string }>('GET', '/api/shell')).body.zone;
+    for (const on of ['2027-03-27', '2027-03-29']) {
+      const event = events(text).find((one) => field(one, 'uid').includes(on))!;
+      const start = (event.getFirstPropertyValue('dtstart') as ICAL.Time).toJSDate();
+      const clock = start.toLocaleTimeString('en-GB', { timeZone: zone, hour: '2-digit', minute: '2-digit' });
+      expect(clock).toBe('08:00');
+    }
+    expect((await get('/api/season/plan.ics?at=8')).status).toBe(400);
+  });
+  it('is subscribed to by an address that is shown once and ends when another is made', async () => {
+    const make = () => kit.call<{ path: string }>('PUT', `/api/season/calendar/${randomUUID()}`, {});
+    const { path } = (await make()).body;
+    expect((await get(path)).text).toMatch(/^BEGIN:VCALENDAR/);
+    expect((await get('/calendar/guess.ics')).status).toBe(404);
+    const renewed = (await make()).body.path;
+    expect((await get(path)).status).toBe(404);
+    expect((await get(renewed)).status).toBe(200);
+  });
+});
+
+describe('the sitter’s sheet', () => {
+  it('names who is filled before, who is watered when, and who is first on coming back; nobody it cannot find', async () => {
+    const awayId = randomUUID();
+    const act = (body: SeasonAct) => kit.call('PUT', `/api/season/acts/${randomUUID()}`, body);
+    await act({ kind: 'away', awayId, fromDate: plusDays(TODAY, 3), untilDate: plusDays(TODAY, 16) });
+    const { body: sheet } = await kit.call<SitterSheet>('GET', `/api/season/sitter/${awayId}`);
+    expect(sheet.visits.length).toBeGreaterThan(0);
+    expect(sheet.places.flatMap((place) => place.pots)).toHaveLength((await season()).pots);
+    for (const { on, pots, litres } of sheet.visits) {
+      expect(on >= sheet.fromDate && on <= sheet.untilDate).toBe(true);
+      expect(litres).toBeCloseTo(pots.reduce((sum, pot) => sum + pot.ml, 0) / 1000, 9);
+    }
+    expect(sheet.back[0]!.share).toBeLessThanOrEqual(sheet.back.at(-1)!.share);
+    expect((await kit.call('GET', `/api/season/sitter/${randomUUID()}`)).status).toBe(404);
   });
 });

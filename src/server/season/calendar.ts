@@ -1,0 +1,104 @@
+import { tz } from '@date-fns/tz';
+import { parseISO } from 'date-fns';
+import { ICalAlarmType, ICalCalendar, ICalCalendarMethod, ICalEventStatus } from 'ical-generator';
+import { someOf } from '../../core/quantity/index.ts';
+import { plusDays } from '../../core/regimen/index.ts';
+import type { Collection, Rows } from '../collection/index.ts';
+
+/** Days gone by that are still told. */
+const PAST_DAYS = 14;
+/** A plan reaches no further. */
+const REACH_DAYS = 120;
+/** Pots named in an event; the rest are counted. */
+const MOST_CODES = 40;
+/** A timed event lasts as long as its pots take, at least so many minutes. */
+const LEAST_MINUTES = 30;
+const MINUTES_A_POT = 5;
+
+type PlannedDay = {
+  readonly on: string;
+  readonly pots: string[];
+  readonly soaked: number;
+  readonly places: Map<string, number>;
+};
+
+/**
+ * The plan that stands as a calendar: a day with work is an event, by the same UID whatever becomes of it; a day that was planned once and is no more is told as
+ * cancelled (RFC 5545). Timed events are told as instants, so that no zone has to travel along.
+ * @param at the hour events begin at, `HH:MM` by the grower's clock; all day where it is left out
+ */
+export function calendarOf(rows: Rows, collection: Collection, today: string, at: string | undefined): string {
+  const { settings, season, away } = collection;
+  const days = plannedDays(collection, plusDays(today, -PAST_DAYS));
+  const { sequence, once } = history(rows, plusDays(today, -PAST_DAYS));
+  const calendar = new ICalCalendar({
+    name: `${settings.collection}: watering`,
+    prodId: { company: 'Frugal Sip', product: 'season', language: 'EN' },
+    method: ICalCalendarMethod.PUBLISH,
+    ttl: 60 * 60 * 6,
+  });
+  const stamp = season ? new Date(season.madeAt) : new Date(`${today}T00:00:00Z`);
+  const event = (on: string) => {
+    const start = at === undefined ? parseISO(on) : parseISO(`${on}T${at}:00`, { in: tz(settings.zone) });
+    return {
+      id: `watering-${on}@frugal-sip`,
+      sequence,
+      stamp,
+      lastModified: stamp,
+      allDay: at === undefined,
+      start: new Date(start),
+    };
+  };
+  for (const { on, pots: codes, soaked, places } of days.values()) {
+    const minutes = Math.max(LEAST_MINUTES, codes.length * MINUTES_A_POT);
+    const { start, ...of } = event(on);
+    calendar
+      .createEvent({
+        ...{ ...of, start },
+        ...(at === undefined ? {} : { end: new Date(start.getTime() + minutes * 60_000) }),
+        summary: `Water ${codes.length} pot${codes.length === 1 ? '' : 's'}${soaked > 0 ? `, soak ${soaked}` : ''}`,
+        description: `${[...places].map(([name, n]) => `${name}: ${n}`).join(', ')}. ${someOf(codes, MOST_CODES)}`,
+        status: ICalEventStatus.CONFIRMED,
+      })
+      .createAlarm({ type: ICalAlarmType.display, trigger: 0 });
+  }
+  for (const on of once)
+    if (!days.has(on)) calendar.createEvent({ ...event(on), summary: 'Watering', status: ICalEventStatus.CANCELLED });
+  for (const { id, fromDate, untilDate } of away)
+    calendar.createEvent({
+      ...{ id: `away-${id}@frugal-sip`, sequence, stamp, allDay: true, summary: 'Away from the pots' },
+      ...{ start: parseISO(fromDate), end: parseISO(plusDays(untilDate, 1)) },
+    });
+  return calendar.toString();
+}
+
+function plannedDays({ pots, places }: Collection, since: string): Map<string, PlannedDay> {
+  const days = new Map<string, PlannedDay>();
+  const kept = [...pots.values()].filter(({ pot }) => pot.retiredOn === null);
+  for (const { pot, place, plan } of kept)
+    for (const { on, soaks } of plan?.visits ?? []) {
+      if (on < since) continue;
+      const day = days.get(on) ?? { on, pots: [], soaked: 0, places: new Map<string, number>() };
+      const name = places.get(place.id)?.name ?? place.name;
+      day.places.set(name, (day.places.get(name) ?? 0) + 1);
+      days.set(on, { ...day, pots: [...day.pots, pot.code], soaked: day.soaked + (soaks.length > 0 ? 1 : 0) });
+    }
+  return new Map([...days].sort(([a], [b]) => (a < b ? -1 : 1)));
+}
+
+/** How often the plan was changed, and every day it ever held work on. */
+function history(rows: Rows, since: string): { sequence: number; once: string[] } {
+  const [{ n } = { n: 0 }] = rows<{ n: number }>(
+    `SELECT count(*) AS n FROM care_event WHERE kind = 'undone' OR (kind = 'recordsChanged' AND EXISTS (
+       SELECT 1 FROM json_each(payload, '$.changes') c WHERE json_extract(c.value, '$.table') IN ('season', 'away')))`,
+  );
+  const once = rows<{ on: string }>(
+    `SELECT DISTINCT json_extract(v.value, '$.on') AS "on" FROM care_event e, json_each(e.payload, '$.changes') c,
+       json_each(coalesce(json_extract(c.value, '$.after.visits'), '[]')) v
+     WHERE e.kind = 'recordsChanged' AND e.at >= ? AND json_extract(c.value, '$.table') = 'pot_plan' AND json_extract(v.value, '$.on') >= ? ORDER BY 1`,
+    // Nothing is planned further ahead.
+    plusDays(since, -REACH_DAYS),
+    since,
+  );
+  return { sequence: n, once: once.map(({ on }) => on) };
+}
