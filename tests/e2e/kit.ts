@@ -138,7 +138,8 @@ export async function paste(page: Page, label: string, text: string): Promise<vo
   const input = await page.waitForSelector(`::-p-aria([name="${label}"])`);
   if (!input) throw new Error(`no field ${label}`);
   await input.evaluate((element, value) => {
-    Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, 'value')?.set?.call(element, value);
+    const { prototype } = element instanceof HTMLTextAreaElement ? HTMLTextAreaElement : HTMLInputElement;
+    Object.getOwnPropertyDescriptor(prototype, 'value')?.set?.call(element, value);
     element.dispatchEvent(new Event('input', { bubbles: true }));
   }, text);
 }

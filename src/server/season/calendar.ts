@@ -39,7 +39,7 @@ export function calendarOf(rows: Rows, collection: Collection, today: string, at
   });
   const stamp = season ? new Date(season.madeAt) : new Date(`${today}T00:00:00Z`);
   const event = (on: string) => {
-    const start = at === undefined ? parseISO(on) : parseISO(`${on}T${at}:00`, { in: tz(settings.zone) });
+    const start = at === undefined ? midnight(on) : parseISO(`${on}T${at}:00`, { in: tz(settings.zone) });
     return {
       id: `watering-${on}@frugal-sip`,
       sequence,
@@ -67,10 +67,13 @@ export function calendarOf(rows: Rows, collection: Collection, today: string, at
   for (const { id, fromDate, untilDate } of away)
     calendar.createEvent({
       ...{ id: `away-${id}@frugal-sip`, sequence, stamp, allDay: true, summary: 'Away from the pots' },
-      ...{ start: parseISO(fromDate), end: parseISO(plusDays(untilDate, 1)) },
+      ...{ start: midnight(fromDate), end: midnight(plusDays(untilDate, 1)) },
     });
   return calendar.toString();
 }
+
+/** Days are told by their UTC parts, wherever this machine stands. */
+const midnight = (on: string) => new Date(`${on}T00:00:00Z`);
 
 function plannedDays({ pots, places }: Collection, since: string): Map<string, PlannedDay> {
   const days = new Map<string, PlannedDay>();

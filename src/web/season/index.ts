@@ -1,1 +1,3 @@
 export { SeasonPage } from './season-page.tsx';
+export { SitterPage } from './sitter-page.tsx';
+export { PrintWeeksPage } from './print-page.tsx';

@@ -1,9 +1,11 @@
+import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { SeasonView } from '../../contract/season.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { someOf } from '../../core/quantity/index.ts';
 import { weekdayDayMonth } from '../shell/format.ts';
+import { CalendarDialog } from './calendar-dialog.tsx';
 import type { LaneRow } from './lanes.ts';
 import type { SeasonPlanState } from './use-season-plan.ts';
 
@@ -20,6 +22,7 @@ export function KeptCard({
   rows: readonly LaneRow[];
 }) {
   const { kept } = view;
+  const [calendar, setCalendar] = useState(false);
   const isKept = kept !== null && kept.aim === state.aim;
   const ready = state.sought.includes(state.aim) || state.stopped;
   return (
@@ -49,9 +52,9 @@ export function KeptCard({
       )}
       {kept && (
         <div className="kept-acts">
-          <a className="btn btn-outline-secondary btn-sm" href="/api/season/plan.ics" download>
-            Into my calendar (.ics)
-          </a>
+          <Button variant="outline-secondary" size="sm" onClick={() => setCalendar(true)}>
+            In my calendar …
+          </Button>
           <Link className="btn btn-outline-secondary btn-sm" to="/season/print">
             Print the weeks
           </Link>
@@ -60,6 +63,7 @@ export function KeptCard({
           </Button>
         </div>
       )}
+      {calendar && <CalendarDialog onClose={() => setCalendar(false)} />}
     </section>
   );
 }
@@ -72,6 +76,7 @@ function Mended({ view, state }: { view: SeasonView; state: SeasonPlanState }) {
       lots.flatMap((l) => problem.lots[l]!.potIds.map((id) => codes[id] ?? '')),
       MOST_CODES,
     );
+  const together = movedTogether(moved);
   const fresh = problem.lots.flatMap((_, l) => (kept!.visits[l]!.length === 0 ? [l] : []));
   const said = `Kept on ${weekdayDayMonth(kept!.madeOn)}: the round goes by it.`;
   if (state.busy) return <p className="small mb-0">Mending the rest round it …</p>;
@@ -85,13 +90,13 @@ function Mended({ view, state }: { view: SeasonView; state: SeasonPlanState }) {
       <ul className="small mb-2">
         {kept!.behind.length > 0 && <li>Planned before today and not done: {someOf(kept!.behind, MOST_CODES)}.</li>}
         {fresh.length > 0 && <li>Not in it, or otherwise due now: {codesOf(fresh)}.</li>}
-        {moved.slice(0, MOST_MOVES).map(({ lot, from, to }) => (
-          <li key={`${lot}.${from}`}>
-            {codesOf([lot])}: {weekdayDayMonth(plusDays(on, from))}{' '}
-            {to === null ? 'no more' : `would go to ${weekdayDayMonth(plusDays(on, to))}`}.
+        {together.slice(0, MOST_MOVES).map(({ lots, from, to }) => (
+          <li key={`${from}.${to}`}>
+            {weekdayDayMonth(plusDays(on, from))}{' '}
+            {to === null ? 'no more' : `would go to ${weekdayDayMonth(plusDays(on, to))}`}: {codesOf(lots)}.
           </li>
         ))}
-        {moved.length > MOST_MOVES && <li>and {moved.length - MOST_MOVES} more.</li>}
+        {together.length > MOST_MOVES && <li>and {together.length - MOST_MOVES} moves more after those.</li>}
       </ul>
       <Button
         size="sm"
@@ -105,3 +110,14 @@ function Mended({ view, state }: { view: SeasonView; state: SeasonPlanState }) {
   );
 }
 const MOST_MOVES = 4;
+
+/** Moves from one day to another, each once with all that makes it; the first days first. */
+function movedTogether(moved: SeasonPlanState['moved']) {
+  const groups = new Map<string, { readonly from: number; readonly to: number | null; readonly lots: number[] }>();
+  for (const { lot, from, to } of moved) {
+    const group = groups.get(`${from}.${to}`) ?? { from, to, lots: [] };
+    group.lots.push(lot);
+    groups.set(`${from}.${to}`, group);
+  }
+  return [...groups.values()].sort((a, b) => a.from - b.from || (a.to ?? Infinity) - (b.to ?? Infinity));
+}

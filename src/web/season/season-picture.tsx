@@ -162,7 +162,7 @@ function Act({ row, at, view, why, y, x, width, gap, onChoose, onMove }: LanePro
     view.problem.days,
     act !== undefined,
     (to) => onMove(row, at, to),
-    () => onChoose(at.day),
+    () => onChoose(at.day, lane.id),
   );
   const own = act ? why.naturalDay(act) : at.day;
   const pinned = act !== undefined && isPinned(view.problem, act);

@@ -104,7 +104,9 @@ function howGood({ lived: { totals }, searched }: PlanOf, fewest: number | undef
       ? 'How few mixes it could do with is not proven yet.'
       : totals.mixes === fewest
         ? `No plan in which nobody is late or dry has fewer than ${fewest} mixes.`
-        : `At least ${fewest} mixes if nobody is late or dry; this has ${totals.mixes}.`;
+        : totals.latePotDays + totals.dryPotDays > 0
+          ? `With nobody late or dry it would take at least ${fewest} mixes.`
+          : `At least ${fewest} mixes if nobody is late or dry; this has ${totals.mixes}.`;
   if (totals.latePotDays === 0 && totals.dryPotDays === 0) return `Nobody late: that cannot be better. ${mixes}`;
   return `The best that was found by small moves; how far the best there is may lie is not proven. ${mixes}`;
 }

@@ -57,6 +57,11 @@ export const router = createBrowserRouter([
       { path: 'drift', lazy: async () => ({ Component: (await import('../drift/index.ts')).DriftPage }) },
       { path: 'drift/all', lazy: async () => ({ Component: (await import('../drift/index.ts')).AllPotsPage }) },
       { path: 'season', lazy: async () => ({ Component: (await import('../season/index.ts')).SeasonPage }) },
+      { path: 'season/print', lazy: async () => ({ Component: (await import('../season/index.ts')).PrintWeeksPage }) },
+      {
+        path: 'season/sitter/:awayId',
+        lazy: async () => ({ Component: (await import('../season/index.ts')).SitterPage }),
+      },
       { path: 'shelf/mix', lazy: async () => ({ Component: (await import('../shelf/index.ts')).MixPage }) },
       { path: 'shelf/compare', lazy: async () => ({ Component: (await import('../shelf/index.ts')).ComparePage }) },
       { path: 'shelf', lazy: async () => ({ Component: (await import('../shelf/index.ts')).ShelfPage }) },
