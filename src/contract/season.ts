@@ -6,7 +6,8 @@ import { id, instant, localDate, potDrawing } from './common.ts';
 /* The season: what the plan of the coming weeks knows, as the plan's worker takes it, and the names it is told by. Days are counted from `on`. */
 
 const day = z.number().int();
-const lotFeed = z.object({ mix: z.string(), stillL: z.number(), everyDays: day });
+/** `mixL`: what is mixed for it, with the spare. */
+const lotFeed = z.object({ mix: z.string(), stillL: z.number(), mixL: z.number(), everyDays: day });
 const lotSoak = z.object({
   mix: z.string(),
   what: z.enum(SOAK_WHATS),
@@ -81,6 +82,8 @@ export const seasonView = z.object({
   lanes: z.array(lane),
   codes: z.record(id, z.string()),
   mixes: z.record(z.string(), z.string()),
+  /** How the bench is opened for a feed that is not on today’s round: the end of its address, without litres. */
+  benches: z.record(z.string(), z.string()),
   /** The still water's name; null where there is none on the Shelf. */
   still: z.string().nullable(),
   /** What the plan does not know, and where to say it. */

@@ -1,12 +1,5 @@
 import type { SeasonLane, SeasonView } from '../../contract/season.ts';
-import {
-  cutIntoLots,
-  soonestDays,
-  type FixedAct,
-  type Lot,
-  type LotFeed,
-  type PlanProblem,
-} from '../../core/plan/index.ts';
+import { cutIntoLots, soonestDays, type FixedAct, type Lot, type PlanProblem } from '../../core/plan/index.ts';
 import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
 import {
   daysBetween,
@@ -75,6 +68,7 @@ export function seasonOf(collection: Collection, today: string, fixed: readonly 
     lanes: lanesOf(lots, today),
     codes: Object.fromEntries(states.map((s) => [s.pot.id, s.pot.code])),
     mixes: Object.fromEntries(mixes),
+    benches: Object.fromEntries(trays.flatMap((tray) => benchesOf(tray, ppm))),
     still: still?.name ?? null,
     unknown: unknownOf(still, stock !== null),
     away: collection.away
@@ -158,11 +152,12 @@ function lotsOf(tray: Tray, tankL: number | null, today: string): PlacedLot[] {
     const least = (of: (one: (typeof dry)[number]) => number | null) =>
       dry.reduce<number | null>((min, one) => lesser(min, of(one)), null);
     const rota = first.regimen.params.feeds;
-    const feeds = rota.map((feed, turn): LotFeed => {
+    const feeds = rota.map((feed, turn) => {
       const watering = wateringOf(first.regimen.params, first.plant, turn);
       return {
         mix: watering.what === 'plain' ? '' : mixKey(watering),
         stillL: sumOf((pot) => pot.fillL(watering)),
+        mixL: watering.what === 'plain' ? 0 : sumOf(({ state }) => (1 + SPARE_SHARE) * state.pot.fillMl) / 1000,
         everyDays: feed.days,
       };
     });
@@ -245,6 +240,22 @@ function mixNames({ states: [s], windows }: Tray, ppm: (ec: number) => number): 
     }),
     ...windows.map(({ key, what }): [string, string] => [key, upperFirst(SOAKS[what].name)]),
   ];
+}
+
+/** The ends of the bench's address for the feeds of a tray, by their keys. */
+function benchesOf({ states: [s] }: Tray, ppm: (ec: number) => number): [string, string][] {
+  const { params } = s!.regimen;
+  return params.feeds.flatMap((_, turn): [string, string][] => {
+    const watering = wateringOf(params, s!.plant, turn);
+    const { what, dose, netEcUsCm, pourPhLow, pourPhHigh } = watering;
+    if (what === 'plain') return [];
+    const aim = !dose
+      ? `net=${Math.round(ppm(netEcUsCm))}`
+      : dose.by === 'perL'
+        ? `perL=${dose.units}`
+        : `label=${dose.share}`;
+    return [[mixKey(watering), `${aim}&ph=${((pourPhLow + pourPhHigh) / 2).toFixed(1)}`]];
+  });
 }
 
 /** One lane for each regimen on a place, and one for each kind of soak there. */

@@ -41,9 +41,7 @@ export function ChosenDay({ view, plan, rows, why, state, day, lane, onLane }: P
           open={acts.length === 1 || row.lane.id === lane}
         />
       ))}
-      {lived.mixes.length > 0 && (
-        <p className="small mb-1">To mix: {lived.mixes.map((mix) => view.mixes[mix] ?? mix).join('; ')}</p>
-      )}
+      <Mixes {...{ view, plan, day }} />
       {view.problem.tank && lived.usedL >= 0.05 && (
         <p className="small mb-0">
           Takes {litres(lived.usedL)} of {litres(lived.startL)}, leaves {litres(lived.afterL)}
@@ -61,6 +59,42 @@ export function ChosenDay({ view, plan, rows, why, state, day, lane, onLane }: P
         </Link>
       )}
     </section>
+  );
+}
+
+/** A mix keeps for so many days: one for a later day is not made yet. */
+const KEEPS_DAYS = 7;
+
+/** What is to be mixed, how much of it, and the bench for it. */
+function Mixes({ view, plan, day }: Pick<Props, 'view' | 'plan' | 'day'>) {
+  const { mixes } = plan.lived.days[day]!;
+  if (mixes.length === 0) return null;
+  const amounts = new Map<string, number>();
+  for (const [l, lot] of view.problem.lots.entries()) {
+    const i = plan.plan.visits[l]!.indexOf(day);
+    if (i < 0) continue;
+    const { mix, mixL } = lot.feeds[(lot.turn + i) % lot.feeds.length]!;
+    amounts.set(mix, (amounts.get(mix) ?? 0) + mixL);
+  }
+  return (
+    <ul className="small day-mixes">
+      {mixes.map((mix) => {
+        const amount = Math.ceil(10 * (amounts.get(mix) ?? 0) - 1e-6) / 10;
+        const bench = view.benches[mix];
+        const to =
+          day === 0
+            ? `/bench/new?mix=${encodeURIComponent(mix)}`
+            : bench && day <= KEEPS_DAYS
+              ? `/bench/new?litres=${amount}&${bench}`
+              : undefined;
+        return (
+          <li key={mix}>
+            To mix: {view.mixes[mix] ?? mix}
+            {amount > 0 && `, ${litres(amount)}`} {to && <Link to={to}>at the bench</Link>}
+          </li>
+        );
+      })}
+    </ul>
   );
 }
 

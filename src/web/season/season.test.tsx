@@ -17,7 +17,7 @@ const lot = (n: number, more: Partial<Lot> = {}): Lot => ({
   lastOn: -6,
   dueOn: 1 + n,
   turn: 0,
-  feeds: [{ mix: 'feed', stillL: 1.5, everyDays: 7 }],
+  feeds: [{ mix: 'feed', stillL: 1.5, mixL: 1.2, everyDays: 7 }],
   soonestDays: 5,
   latestDays: null,
   dryOn: null,
@@ -55,6 +55,7 @@ function season(lots: Lot[], more: Partial<SeasonView> = {}): SeasonView {
     ],
     codes: Object.fromEntries(ids.map((id) => [id, `P-${id}`])),
     mixes: { feed: 'Feed, 90 over base' },
+    benches: { feed: 'net=90&ph=6.0' },
     still: 'Still water',
     away: [],
     kept: null,
@@ -94,7 +95,7 @@ describe('the season', () => {
     expect(screen.getByRole('group', { name: /21 days from/ })).toBeInTheDocument();
   });
   it('without a tank or still water no litres are told, and without pots there is nothing to plan', async () => {
-    const dry = lot(0, { feeds: [{ mix: 'feed', stillL: 0, everyDays: 7 }] });
+    const dry = lot(0, { feeds: [{ mix: 'feed', stillL: 0, mixL: 1.2, everyDays: 7 }] });
     const view = season([dry], { still: null });
     open({ ...view, problem: { ...view.problem, tank: null } });
     await screen.findByRole('group', { name: /21 days from/ });
