@@ -179,3 +179,35 @@ export type SitterSheet = z.infer<typeof sitterSheet>;
 /** The address a calendar subscribes to: its secret is shown once. Null where none was made. */
 export const calendarKey = z.object({ made: z.boolean() });
 export const calendarMade = z.object({ path: z.string(), repeated: z.boolean() });
+
+const monthly = z.array(z.number());
+/** Twelve months, three of them gone by. */
+export const yearView = z.object({
+  /** Each as `yyyy-mm`; `now` is the number of this month. */
+  months: z.array(z.string()),
+  now: z.number().int(),
+  rows: z.array(
+    z.object({
+      place: z.string(),
+      what: z.string(),
+      /** What it is due in: months of a soak's season, of a pen's check; null where nothing says. */
+      due: z.array(z.boolean()).nullable(),
+      /** How often it was done. */
+      done: monthly,
+    }),
+  ),
+  /** Still water a month from this one on, L: waterings with their flushes, soaks, and what is made; 0 for months gone by. Null where there is none. */
+  still: z.object({ waterings: monthly, soaks: monthly, made: monthly, costPerL: z.number().nullable() }).nullable(),
+  /** Bottles in use, what runs out first standing first. */
+  bottles: z.array(
+    z.object({
+      name: z.string(),
+      leftMl: z.number().nullable(),
+      perMonthMl: z.number(),
+      /** The day it is empty at the rate of the last weeks; null where nobody can know. */
+      emptyOn: localDate.nullable(),
+      costPerMonth: z.number().nullable(),
+    }),
+  ),
+});
+export type YearView = z.infer<typeof yearView>;

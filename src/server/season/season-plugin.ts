@@ -2,17 +2,27 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
 import { z } from 'zod';
 import { id } from '../../contract/common.ts';
-import { calendarKey, calendarMade, keepPlan, seasonAct, seasonView, sitterSheet } from '../../contract/season.ts';
+import {
+  type SeasonView,
+  calendarKey,
+  calendarMade,
+  keepPlan,
+  seasonAct,
+  seasonView,
+  sitterSheet,
+  yearView,
+} from '../../contract/season.ts';
 import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
-import { ready, rowsFor } from '../collection/index.ts';
+import { bottleFacts, ready, rowsFor } from '../collection/index.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
 import { calendarOf } from './calendar.ts';
 import { fixedActs } from './fixed-acts.ts';
 import { actOnSeason, keepThePlan } from './season-service.ts';
 import { PLAN_DAYS, seasonOf } from './season-view.ts';
+import { yearOf } from './season-year.ts';
 import { sitterSheetOf } from './sitter-sheet.ts';
 
 /** Season: what the plan of the coming weeks knows, and the plan that stands. A plan is made where it is looked at. */
@@ -54,8 +64,28 @@ export const seasonPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asyn
       return sitterSheetOf(await ready(() => context.database.read.manager, today), request.params.id, today);
     },
   );
+  app.get('/api/season/year', { schema: { response: { 200: yearView }, tags: ['season'] } }, async () => {
+    const today = whenNow(context).localDate;
+    const manager = () => context.database.read.manager;
+    const collection = await ready(manager, today);
+    const bottles = [...collection.bottles.values()]
+      .filter(({ finishedOn }) => finishedOn === null)
+      .flatMap((bottle) => {
+        const product = collection.products.get(bottle.productId)?.row;
+        const facts = product && bottleFacts(manager(), bottle, today);
+        return product && facts && product.retiredOn === null ? [{ name: product.name, ...facts }] : [];
+      });
+    return yearOf(rowsFor(manager()), collection, today, litresADay(seasonOf(collection, today).problem), bottles);
+  });
   await app.register(calendarRoutes, { context });
 };
+
+/** Still water that all waterings take a day by their rotas, L. */
+const litresADay = ({ lots }: SeasonView['problem']): number =>
+  lots.reduce((sum, { feeds }) => {
+    const days = feeds.reduce((all, feed) => all + feed.everyDays, 0);
+    return sum + feeds.reduce((all, feed) => all + feed.stillL, 0) / days;
+  }, 0);
 
 /** The plan as a calendar: to keep, or to subscribe to by an address with a secret in it. */
 const calendarRoutes: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {

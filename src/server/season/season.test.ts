@@ -3,7 +3,7 @@ import ICAL from 'ical.js';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { serverKit, TODAY, type Kit } from '../../../tests/server-kit.ts';
 import type { RoundView } from '../../contract/round.ts';
-import type { KeepPlan, SeasonAct, SeasonView, SitterSheet } from '../../contract/season.ts';
+import type { KeepPlan, SeasonAct, SeasonView, SitterSheet, YearView } from '../../contract/season.ts';
 import { brokenBy, greedyPlan, Liver, PLAN_AIMS, plannedPots, searchPlan } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 
@@ -262,5 +262,29 @@ describe('the sitter’s sheet', () => {
     }
     expect(sheet.back[0]!.share).toBeLessThanOrEqual(sheet.back.at(-1)!.share);
     expect((await kit.call('GET', `/api/season/sitter/${randomUUID()}`)).status).toBe(404);
+  });
+});
+
+describe('the year', () => {
+  it('twelve months, each soak in its own, what was done counted, and what the months ask', async () => {
+    const { body: year } = await kit.call<YearView>('GET', '/api/season/year');
+    expect(year.months).toHaveLength(12);
+    expect(year.months[year.now]).toBe(TODAY.slice(0, 7));
+    const byDaylight = year.rows.find(({ place, what }) => place === 'East sill' && what === 'magnesium soak')!;
+    const open = year.months.filter((_, n) => byDaylight.due![n]).map((month) => Number(month.slice(5)));
+    expect(open).toContain(5);
+    expect(open).not.toContain(12);
+    const [{ n }] = (await kit.rows<{ n: number }>(
+      `SELECT count(*) AS n FROM care_event WHERE kind = 'supplementStarted' AND voidedBy IS NULL AND localDate >= ?`,
+      [`${year.months[0]}-01`],
+    )) as [{ n: number }];
+    const soaks = year.rows.filter(({ what }) => /soak/.test(what));
+    expect(soaks.reduce((sum, { done }) => sum + done.reduce((all, one) => all + one, 0), 0)).toBe(n);
+    // Waterings of a month come to what six weeks of the plan take, but for soaks and clay.
+    const { problem } = await season();
+    const perDay = problem.lots.reduce((sum, lot) => sum + lot.feeds[0]!.stillL / lot.feeds[0]!.everyDays, 0);
+    expect(year.still!.waterings[year.now]! / 30.44).toBeCloseTo(perDay, 1);
+    expect(year.still!.waterings.slice(0, year.now)).toEqual([0, 0, 0]);
+    for (const { emptyOn } of year.bottles) expect(emptyOn === null || emptyOn >= TODAY).toBe(true);
   });
 });

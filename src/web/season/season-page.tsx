@@ -73,6 +73,9 @@ function Season({ view: asked }: { view: SeasonView }) {
             {weekdayDayMonth(view.on)} to {weekdayDayMonth(last)} · {view.pots} pot{view.pots === 1 ? '' : 's'}
           </div>
         </div>
+        <Link className="small push" to="/season/year">
+          The year
+        </Link>
         <Tank view={view} />
         <Seeking state={state} />
       </header>
@@ -122,7 +125,7 @@ function Tank({ view: { problem, still } }: { view: SeasonView }) {
   if (!problem.tank) return null;
   const { startL, capL, madeL } = problem.tank;
   return (
-    <div className="small push">
+    <div className="small">
       {still} <b>{litres(startL)}</b>
       {capL !== null && ` of ${litres(capL)}`} · {litres(madeL[0] ?? 0)} made a day
     </div>

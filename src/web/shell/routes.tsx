@@ -57,6 +57,7 @@ export const router = createBrowserRouter([
       { path: 'drift', lazy: async () => ({ Component: (await import('../drift/index.ts')).DriftPage }) },
       { path: 'drift/all', lazy: async () => ({ Component: (await import('../drift/index.ts')).AllPotsPage }) },
       { path: 'season', lazy: async () => ({ Component: (await import('../season/index.ts')).SeasonPage }) },
+      { path: 'season/year', lazy: async () => ({ Component: (await import('../season/index.ts')).YearPage }) },
       { path: 'season/print', lazy: async () => ({ Component: (await import('../season/index.ts')).PrintWeeksPage }) },
       {
         path: 'season/sitter/:awayId',
