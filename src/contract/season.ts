@@ -125,6 +125,7 @@ const some = z.number().int().min(1);
 const did = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('kept') }),
   z.object({ kind: z.literal('mended'), moved: z.number().int().min(0) }),
+  z.object({ kind: z.literal('minutes'), minutes: z.number().nullable() }),
   z.object({ kind: z.literal('moved'), what, pots: some, from: localDate, to: localDate }),
   z.object({ kind: z.literal('pinned'), what, pots: some, on: localDate }),
   z.object({ kind: z.literal('freed'), what, pots: some, on: localDate }),

@@ -2,10 +2,16 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   brokenBy,
+  fitPlan,
   greedyPlan,
+  justified,
   Liver,
+  mendPlan,
+  movedBetween,
   PLAN_AIMS,
   searchPlan,
+  visitDueOn,
+  Why,
   type Lot,
   type PlanProblem,
   type SeasonPlan,
@@ -282,3 +288,114 @@ function plansOfLot(p: PlanProblem, l: number): { visits: number[]; soaks: numbe
       ),
   );
 }
+
+describe('a plan mended', () => {
+  it('property: whatever stood, what is fitted can be, and holds every pin that can be held', () => {
+    const stood = fc.array(fc.array(fc.integer({ min: -3, max: 30 }), { maxLength: 9 }), { maxLength: 6 });
+    fc.assert(
+      fc.property(some, stood, (p, days) => {
+        const plan = fitPlan(p, { visits: days, soaks: days, leaches: days });
+        expect(brokenBy(p, plan)).toBeUndefined();
+        for (const [l, lotOf] of p.lots.entries())
+          for (const pin of lotOf.pinned) if (pin > (lotOf.lastOn ?? -1)) expect(plan.visits[l]).toContain(pin);
+      }),
+    );
+  });
+  it('a plan that fits stays as it is, and what is new past its end is no move', () => {
+    const p = problem({ days: 12 });
+    const stood = greedyPlan(p);
+    expect(fitPlan(p, stood)).toEqual(stood);
+    const longer = problem({ days: 20 });
+    const mended = mendPlan(longer, stood, { ...SEARCH, moves: 3000 });
+    expect(movedBetween(stood, mended)).toEqual([]);
+    expect(mended.visits[0]!.length).toBeGreaterThan(stood.visits[0]!.length);
+  });
+  it('what stood on days away is watered before them, and nothing else moves', () => {
+    const days = 16;
+    const works = Array.from({ length: days }, (_, t) => t < 5 || t > 7);
+    const lots = [lot('a', { feeds: [{ mix: 'feed', stillL: 1, everyDays: 5 }], dueOn: 1, soonestDays: 3 })];
+    const stood: SeasonPlan = { visits: [[1, 6, 11]], soaks: [[]], leaches: [] };
+    const { visits } = fitPlan(problem({ days, works, lots, tank: null }), stood);
+    // Two days late in the end is left to the search to better.
+    expect(visits[0]).toEqual([1, 4, 11]);
+  });
+  it('a pin is held, and the watering beside it gives way', () => {
+    const lots = [lot('a', { pinned: [3], feeds: [{ mix: 'feed', stillL: 1, everyDays: 4 }] })];
+    const { visits } = fitPlan(problem({ lots }), { visits: [[2, 6]], soaks: [[]], leaches: [] });
+    expect(visits[0]).toContain(3);
+    expect(visits[0]).not.toContain(2);
+  });
+});
+
+describe('why an act stands where it stands', () => {
+  const whyOf = (p: PlanProblem, plan: SeasonPlan) => new Why(p, plan, PLAN_AIMS.nobodyLate);
+  const plan = (...visits: number[][]): SeasonPlan => ({ visits, soaks: visits.map(() => []), leaches: [] });
+  const every = (days: number, stillL = 2) => ({
+    feeds: [{ mix: 'feed', stillL, everyDays: days }],
+    soonestDays: 2,
+    latestDays: null,
+  });
+
+  it('the tank that cannot carry it that day is named, with what is wanted and what there is', () => {
+    const lots = [lot('a', { ...every(9), dueOn: 1 }), lot('b', { ...every(9, 3), dueOn: 1 })];
+    const p = problem({ lots, tank: { startL: 3, capL: 8, madeL: Array.from({ length: 9 }, () => 1) } });
+    const why = whyOf(p, plan([1], [3]));
+    const act = { kind: 'visit' as const, lots: [1], day: 3 };
+    expect(why.naturalDay(act)).toBe(1);
+    expect(why.onDay(act, 1).breaks).toEqual({ kind: 'tank', day: 1, wantsL: 5, hasL: 4 });
+  });
+  it('litres taken sooner that leave too few for a later day', () => {
+    const lots = [lot('a', { ...every(9, 4), dueOn: 4 }), lot('b', { ...every(9, 3), dueOn: 1 })];
+    const p = problem({ lots, tank: { startL: 3, capL: 5, madeL: Array.from({ length: 9 }, () => 0.5) } });
+    const why = whyOf(p, plan([4], [7]));
+    const { breaks } = why.onDay({ kind: 'visit', lots: [1], day: 7 }, 1);
+    expect(breaks).toMatchObject({ kind: 'tank', day: 4 });
+  });
+  it('a bucket that is shared, a day off, too soon, and nothing at all', () => {
+    const works = Array.from({ length: 9 }, (_, t) => t !== 5);
+    const p = problem({ works, lots: [lot('a', every(4)), lot('b', { ...every(4), dueOn: 2 })], tank: null });
+    const why = whyOf(p, plan([1, 4, 8], [1, 4, 8]));
+    const act = { kind: 'visit' as const, lots: [1], day: 1 };
+    expect(why.onDay(act, 2).breaks).toEqual({ kind: 'mixes', more: 1 });
+    expect(why.onDay(act, 5).breaks).toEqual({ kind: 'rule', rule: 'dayOff' });
+    expect(why.onDay(act, 3).breaks).toEqual({ kind: 'rule', rule: 'tooSoon' });
+    // Nobody else is watered: a day is as good as another within its days.
+    const alone = problem({ lots: [lot('a', { ...every(20), dueOn: 6 })], tank: null });
+    expect(whyOf(alone, plan([4])).onDay({ kind: 'visit', lots: [0], day: 4 }, 6).breaks).toEqual({ kind: 'nothing' });
+  });
+  it('what nothing justifies goes back to its own day, the soak to its first', () => {
+    const soak = {
+      mix: 'soak',
+      what: 'magnesium' as const,
+      pinned: false,
+      stillL: 1,
+      from: 0,
+      until: 8,
+      apartDays: 21,
+    };
+    const lots = [lot('a', { ...every(4), dueOn: 2, soaks: [soak] })];
+    const p = problem({ lots, tank: null });
+    const moved: SeasonPlan = { visits: [[1, 6]], soaks: [[6]], leaches: [] };
+    const back = justified(p, moved, PLAN_AIMS.nobodyLate);
+    expect(back.visits[0]![0]).toBe(2);
+    expect(back.soaks[0]).toEqual([back.visits[0]![0]]);
+  });
+  it('property: what is put right is never dearer, and can be', () => {
+    fc.assert(
+      fc.property(some, (p) => {
+        const start = greedyPlan(p);
+        const w = PLAN_AIMS.fewestMixes;
+        const right = justified(p, start, w);
+        expect(brokenBy(p, right)).toBeUndefined();
+        const liver = new Liver(p);
+        expect(liver.cost(right, w)).toBeLessThanOrEqual(liver.cost(start, w) + 1e-6);
+      }),
+    );
+  });
+  it('a watering is due by its rota and its outer limit', () => {
+    const one = lot('a', { lastOn: -3, dueOn: 1, latestDays: 3, feeds: [{ mix: 'f', stillL: 1, everyDays: 5 }] });
+    expect(visitDueOn(one, [0, 4], 0)).toBe(0);
+    expect(visitDueOn(one, [0, 4], 1)).toBe(3);
+    expect(visitDueOn({ ...one, latestDays: null }, [0, 4], 1)).toBe(5);
+  });
+});

@@ -22,6 +22,10 @@ function wordsOf(did: PlanDid, aim: SeasonRow['aim']): string {
       return `The season's plan was kept: ${AIM_WORDS[aim]}`;
     case 'mended':
       return `The season's plan was mended: ${did.moved} watering${did.moved === 1 ? '' : 's'} moved`;
+    case 'minutes':
+      return did.minutes === null
+        ? 'Minutes a day are not counted in the season’s plan any more'
+        : `The season’s plan has ${did.minutes} minutes a day`;
     case 'moved':
       return `Moved in the season's plan: ${did.what}, ${pots(did.pots)}, from ${did.from} to ${did.to}`;
     case 'pinned':

@@ -1,5 +1,6 @@
 import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
+import Form from 'react-bootstrap/Form';
 import { Link } from 'react-router';
 import type { SeasonAct, SeasonView } from '../../contract/season.ts';
 import { newId } from '../shell/api.ts';
@@ -10,12 +11,20 @@ import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
 
 /** Days nobody is there: noted, taken back, and the sheet for whoever looks after the pots meanwhile. */
-export function AwayCard({ view }: { view: SeasonView }) {
+type AwayCardProps = {
+  view: SeasonView;
+  /** Minutes there are on a day; null where nobody counts them. */
+  minutes: number | null;
+  busy: boolean;
+  onMinutes(minutes: number | null): void;
+};
+
+export function AwayCard({ view, minutes, busy: mending, onMinutes }: AwayCardProps) {
   const [asking, setAsking] = useState(false);
   const { send, busy } = useAct('/api/season/acts');
   return (
     <section className="sheet away-card" aria-label="Days away">
-      <h2>Away</h2>
+      <h2>Days and minutes</h2>
       {view.away.map(({ id, fromDate, untilDate }) => (
         <div key={id} className="away-days">
           <span>
@@ -38,8 +47,45 @@ export function AwayCard({ view }: { view: SeasonView }) {
       <Button variant="outline-secondary" size="sm" onClick={() => setAsking(true)}>
         I am away …
       </Button>
+      <MinutesForm key={minutes} minutes={minutes} busy={mending} onMinutes={onMinutes} />
       {asking && <AwayForm today={view.on} onClose={() => setAsking(false)} />}
     </section>
+  );
+}
+
+/** A day has no more. */
+const MOST_MINUTES = 1440;
+
+/** How long there is on a day: longer days are then told and avoided. Empty counts none. */
+function MinutesForm({ minutes, busy, onMinutes }: Pick<AwayCardProps, 'minutes' | 'busy' | 'onMinutes'>) {
+  const [text, setText] = useState(minutes === null ? '' : String(minutes));
+  const [wrong, setWrong] = useState<string>();
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    const typed = text.trim() === '' ? null : Number(text);
+    if (typed !== null && !(typed > 0 && typed <= MOST_MINUTES))
+      return setWrong('Give the minutes there are on a day, such as 60, or leave it empty.');
+    setWrong(undefined);
+    if (typed !== minutes) onMinutes(typed);
+  };
+  return (
+    <form className="minutes-form" noValidate onSubmit={submit}>
+      <LabelledField label="Minutes there are on a day" error={wrong}>
+        {(a) => (
+          <Form.Control
+            {...a}
+            size="sm"
+            inputMode="numeric"
+            placeholder="not counted"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+        )}
+      </LabelledField>
+      <Button type="submit" variant="outline-secondary" size="sm" disabled={busy}>
+        Plan with them
+      </Button>
+    </form>
   );
 }
 

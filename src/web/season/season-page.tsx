@@ -13,6 +13,7 @@ import { AwayCard } from './away-card.tsx';
 import { ChosenDay } from './chosen-day.tsx';
 import { KeptCard } from './kept-card.tsx';
 import { actOf, laneRows, type LaneDay, type LaneRow } from './lanes.ts';
+import type { PlanOf } from './make-plans.ts';
 import { SeasonPicture } from './season-picture.tsx';
 import { SeasonTable } from './season-table.tsx';
 import { ThisPlan } from './this-plan.tsx';
@@ -20,6 +21,7 @@ import { useFewestMixes } from './use-fewest-mixes.ts';
 import { useLeaches } from './use-leaches.ts';
 import { useSeasonPlan } from './use-season-plan.ts';
 import type { PlansState } from './use-plans.ts';
+import { WouldHelp } from './would-help.tsx';
 
 /** The coming weeks for everything at once: what is watered when, and what is left in the tank. */
 export function SeasonPage() {
@@ -112,13 +114,20 @@ function Season({ view: asked }: { view: SeasonView }) {
             fewest={fewest}
             onAim={state.setAim}
           />
+          {goesWrong(plan) && <WouldHelp problem={problem} plan={plan.plan} aim={aim} />}
           {!narrow && (told ?? <p className="small mb-0">Press a watering: why it stands there is told here.</p>)}
           <KeptCard view={view} state={state} rows={rows} />
-          <AwayCard view={view} />
+          <AwayCard view={view} minutes={problem.minutesADay} busy={state.busy} onMinutes={state.setMinutes} />
         </div>
       </div>
     </div>
   );
+}
+
+/** Something is late, dry, missed or has to be carried in. */
+function goesWrong({ searched, lived: { totals } }: PlanOf): boolean {
+  const { latePotDays, dryPotDays, carriedL, missedSoakPots } = totals;
+  return searched && latePotDays + dryPotDays + carriedL + missedSoakPots > 0;
 }
 
 function Tank({ view: { problem, still } }: { view: SeasonView }) {

@@ -1,11 +1,15 @@
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { openPage } from '../../../tests/component-page.tsx';
-import type { KeepPlan, SeasonView } from '../../contract/season.ts';
+import type { KeepPlan, SeasonView, YearView } from '../../contract/season.ts';
 import { PLAN_AIMS, Liver } from '../../core/plan/index.ts';
 import { laneRows } from './lanes.ts';
 import { AIMS, bestOfEach, betterPlan, plansAtOnce } from './make-plans.ts';
+import { PrintWeeksPage } from './print-page.tsx';
 import { SeasonPage } from './season-page.tsx';
+import { SitterPage } from './sitter-page.tsx';
+import { wouldHelp } from './would-help.tsx';
+import { YearPage } from './year-page.tsx';
 
 /* Where there is no worker the plans are made on the page itself, so that it can be tried here. */
 
@@ -180,6 +184,102 @@ describe('what a grower does to the plan', () => {
     await user.click(screen.getByRole('button', { name: 'Plan round them' }));
     await waitFor(() => expect(asked.some(({ url }) => url.startsWith('/api/season/acts/'))).toBe(true));
     expect(asked[0]!.body).toMatchObject({ kind: 'away', fromDate: '2026-12-01', untilDate: '2026-12-09' });
+  });
+});
+
+describe('minutes, the spare can, the paper and the year', () => {
+  it('minutes a day are typed, refused where they cannot be, and planned with', async () => {
+    const { user, asked } = open(season([lot(0)]));
+    await user.type(await screen.findByLabelText('Minutes there are on a day'), '2000');
+    await user.click(screen.getByRole('button', { name: 'Plan with them' }));
+    expect(screen.getByText(/Give the minutes there are on a day/)).toBeInTheDocument();
+    await user.clear(screen.getByLabelText('Minutes there are on a day'));
+    await user.type(screen.getByLabelText('Minutes there are on a day'), '45');
+    await user.click(screen.getByRole('button', { name: 'Plan with them' }));
+    await waitFor(() => expect(asked.length).toBe(1));
+    expect(asked[0]!.body).toMatchObject({ minutesADay: 45, did: { kind: 'minutes', minutes: 45 } });
+  });
+  it('a spare can is said to help only after planning again with it', () => {
+    const thirsty = (n: number) => lot(n, { dueOn: 2, feeds: [{ mix: 'feed', stillL: 6, mixL: 5, everyDays: 21 }] });
+    const view = season([thirsty(0), thirsty(1)]);
+    // Two litres a day into a tank of seven: two lots of six on one day want twelve.
+    const tank = { startL: 7, capL: 7, madeL: Array.from({ length: DAYS }, () => 5) };
+    const problem = { ...view.problem, tank };
+    const { plan } = betterPlan(problem, 'nobodyLate', plansAtOnce(problem).nobodyLate.plan, undefined, 3000);
+    expect(wouldHelp(problem, plan, 'nobodyLate')).toMatch(/^(Yes|No)/);
+    const enough = { ...problem, tank: { ...tank, startL: 0, capL: 7, madeL: Array.from({ length: DAYS }, () => 0) } };
+    const dry = betterPlan(enough, 'nobodyLate', plansAtOnce(enough).nobodyLate.plan, undefined, 3000).plan;
+    // Nothing is made: a larger tank holds no more.
+    expect(wouldHelp(enough, dry, 'nobodyLate')).toMatch(/^No/);
+  });
+  it('the sitter’s sheet in plain words, each visit with its mark on the shelf', async () => {
+    const drawing = {
+      level: 0.5,
+      levelIsGuess: false,
+      phLow: 5.5,
+      phHigh: 6.5,
+      salts: 0,
+      stage: 'growth',
+      form: 'clay',
+    };
+    const sheet = {
+      ...{
+        collection: 'My plants',
+        fromDate: '2026-11-28',
+        untilDate: '2026-12-06',
+        water: 'Still water',
+        lamps: true,
+      },
+      before: [{ id: 'a', code: 'R-01', name: 'Hoya', ml: 40 }],
+      visits: [
+        { on: '2026-12-01', minutes: 6, litres: 0.25, pots: [{ id: 'b', code: 'R-02', name: 'Basil', ml: 250 }] },
+      ],
+      places: [
+        {
+          name: 'Sill',
+          note: '',
+          pots: [
+            { id: 'a', code: 'R-01', drawing },
+            { id: 'b', code: 'R-02', drawing },
+          ],
+        },
+      ],
+      back: [{ id: 'b', code: 'R-02', share: 0.2 }],
+      guessed: ['R-01'],
+    };
+    openPage(<SitterPage />, { '/api/season/sitter/away': sheet }, '/season/sitter/away', '/season/sitter/:awayId');
+    const visit = within(await screen.findByRole('region', { name: 'Tue 1 Dec' }));
+    expect(visit.getByText('R-02')).toBeInTheDocument();
+    expect(visit.getByText('250 mL')).toBeInTheDocument();
+    expect(screen.getByText(/One visit, plain water only/)).toBeInTheDocument();
+    expect(screen.getByText(/switch off lamps/)).toBeInTheDocument();
+    expect(screen.getByText(/fill up with plain water R-01 \(40 mL\)/)).toBeInTheDocument();
+    expect(screen.getByText(/What R-01 drink a day is only thought/)).toBeInTheDocument();
+  });
+  it('two weeks on paper, only of a plan that is kept', async () => {
+    openPage(<PrintWeeksPage />, { '/api/season': season([lot(0)]) });
+    expect(await screen.findByText('No plan is kept')).toBeInTheDocument();
+    cleanup();
+    const kept = { madeAt: '2026-11-24T09:00:00.000Z', madeOn: '2026-11-24', aim: 'nobodyLate' as const };
+    const view = season([lot(0)], { kept: { ...kept, visits: [[1, 8]], soaks: [[]], clay: {}, behind: [] } });
+    openPage(<PrintWeeksPage />, { '/api/season': view });
+    expect(await screen.findByText(/plan kept on/)).toBeInTheDocument();
+    expect(screen.getAllByText(/To mix: Feed, 90 over base/)).toHaveLength(2);
+  });
+  it('the year: what was done stands in its month, a month that wants more than is made is marked', async () => {
+    const months = Array.from({ length: 12 }, (_, n) => `2026-${String(n + 1).padStart(2, '0')}`);
+    const each = (n: number) => months.map(() => n);
+    const view: YearView = {
+      ...{ months, now: 3 },
+      rows: [{ place: 'Sill', what: 'magnesium soak', due: months.map((_, n) => n > 2), done: each(0).with(4, 7) }],
+      still: { waterings: each(30), soaks: each(5), made: each(20), costPerL: null },
+      bottles: [{ name: 'House feed', leftMl: 90, perMonthMl: 47, emptyOn: '2026-06-01', costPerMonth: 1.7 }],
+    };
+    openPage(<YearPage />, { '/api/season/year': view });
+    const soak = await screen.findByRole('row', { name: /Sill magnesium soak/ });
+    expect(within(soak).getByText('7')).toBeInTheDocument();
+    expect(screen.getAllByText('20 L')[0]).toHaveClass('short');
+    expect(screen.getByText('1 Jun 2026')).toBeInTheDocument();
   });
 });
 

@@ -1,5 +1,5 @@
 import type { PlanAim } from '../../core/plan/index.ts';
-import { litres } from '../shell/format.ts';
+import { durationWords, litres } from '../shell/format.ts';
 import { AIMS, type PlanOf, type Plans } from './make-plans.ts';
 
 const AIM_WORDS: Record<PlanAim, string> = {
@@ -29,6 +29,11 @@ const ROWS: readonly {
     words: 'Soaks missed',
     of: (t) => (t.missedSoakPots === 0 ? 'none' : pots(t.missedSoakPots)),
     shown: (t) => t.missedSoakPots > 0,
+  },
+  {
+    words: 'Over the minutes',
+    of: (t) => (t.overMinutes < 1 ? 'none' : durationWords(t.overMinutes)),
+    shown: (t) => t.overMinutes >= 1,
   },
   { words: 'Mixes to make', of: (t) => String(t.mixes) },
   { words: 'Days with work', of: (t) => String(t.trips) },

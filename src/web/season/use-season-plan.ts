@@ -32,6 +32,8 @@ export type SeasonPlanState = PlansState & {
   move(act: PlanAct, to: number, told: Told): void;
   free(act: PlanAct, told: Told): void;
   forbid(act: PlanAct, told: Told): void;
+  /** How many minutes there are on a day; null where nobody counts them. */
+  setMinutes(minutes: number | null): void;
   letGo(): void;
 };
 /** What an act is called, and of how many pots. */
@@ -103,6 +105,17 @@ export function useSeasonPlan(view: SeasonView): SeasonPlanState {
     ...editsOf(asked.problem, now, aim, view.on, (edited, did, words) =>
       setDraft({ ...edited, of: shown, aim, did, words }),
     ),
+    setMinutes: (minutesADay) =>
+      setDraft({
+        ...{
+          problem: { ...asked.problem, minutesADay },
+          plan: now,
+          of: shown,
+          aim,
+          did: { kind: 'minutes', minutes: minutesADay },
+        },
+        words: 'Minutes a day: kept',
+      }),
     letGo: () => void sendAct({ kind: 'dropPlan' } satisfies SeasonAct, 'The plan was let go'),
   };
 }

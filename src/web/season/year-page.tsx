@@ -34,7 +34,7 @@ function Year({ view }: { view: YearView }) {
       </section>
       <div className="cols">
         {view.still && <Water view={view} still={view.still} />}
-        <Bottles bottles={view.bottles} />
+        <Bottles bottles={view.bottles} today={view.months[view.now]!} />
       </div>
     </div>
   );
@@ -47,7 +47,7 @@ function Months({ view: { months, now, rows } }: { view: YearView }) {
         <tr>
           <th scope="col">Where, what</th>
           {months.map((month, n) => (
-            <th key={month} scope="col" className={n === now ? 'now' : ''}>
+            <th key={month} scope="col" className={n === now ? 'this-month' : ''}>
               {monthName(month)}
             </th>
           ))}
@@ -63,7 +63,7 @@ function Months({ view: { months, now, rows } }: { view: YearView }) {
               const open = due?.[n] === true;
               const words = [open ? 'due' : '', done[n]! > 0 ? `${done[n]} done` : ''].filter(Boolean).join(', ');
               return (
-                <td key={month} className={n === now ? 'now' : ''}>
+                <td key={month} className={n === now ? 'this-month' : ''}>
                   <span className={open ? 'month open' : 'month'} title={words}>
                     {done[n]! > 0 ? done[n] : open ? <span className="visually-hidden">due</span> : ''}
                   </span>
@@ -129,7 +129,15 @@ function Water({ view: { months, now }, still }: { view: YearView; still: NonNul
   );
 }
 
-function Bottles({ bottles }: { bottles: YearView['bottles'] }) {
+/** Past this many years nobody plans what to buy. */
+const YEARS = 2;
+
+function untilWords(emptyOn: string | null, leftMl: number | null, today: string): string {
+  if (emptyOn === null) return leftMl === null ? 'size not known' : 'not used lately';
+  return Number(emptyOn.slice(0, 4)) - Number(today.slice(0, 4)) > YEARS ? 'lasts for years' : dayMonthYear(emptyOn);
+}
+
+function Bottles({ bottles, today }: { bottles: YearView['bottles']; today: string }) {
   return (
     <section className="sheet" aria-label="What runs out">
       <h2>What runs out</h2>
@@ -158,9 +166,7 @@ function Bottles({ bottles }: { bottles: YearView['bottles'] }) {
                   {perMonthMl > 0 ? mL(perMonthMl) : '—'}
                   {costPerMonth !== null && costPerMonth > 0 && `, ${money(costPerMonth)}`}
                 </td>
-                <td>
-                  {emptyOn === null ? (leftMl === null ? 'size not known' : 'not used lately') : dayMonthYear(emptyOn)}
-                </td>
+                <td>{untilWords(emptyOn, leftMl, today)}</td>
               </tr>
             ))}
           </tbody>
