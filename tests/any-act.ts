@@ -27,15 +27,21 @@ const pens = async (kit: Kit, pick: Pick) => {
   const of = async (quantity: string) =>
     one(
       await kit.rows<{ id: string }>(
-        `SELECT id FROM meter WHERE quantity = ? AND unit IN ('ppm', 'pH') AND retiredOn IS NULL ORDER BY position`,
+        `SELECT id FROM meter WHERE quantity = ? AND unit IN ('ppm', 'pH') ORDER BY retiredOn IS NOT NULL, position`,
         [quantity],
       ),
       pick,
     )!.id;
   return { ppmMeterId: await of('ppm'), phMeterId: await of('pH') };
 };
+/** A water in use; where all were put away one of those, which is refused, as in life. */
 const waterOf = async (kit: Kit, pick: Pick) =>
-  one(await kit.rows<{ id: string }>('SELECT id FROM water WHERE retiredOn IS NULL ORDER BY position'), pick)!.id;
+  one(
+    await kit.rows<{ id: string }>(
+      `SELECT id FROM water WHERE retiredOn IS NULL OR NOT EXISTS (SELECT 1 FROM water WHERE retiredOn IS NULL) ORDER BY position`,
+    ),
+    pick,
+  )!.id;
 const pouredOf = async (kit: Kit, pick: Pick) =>
   one(
     await kit.rows<{ id: string }>(
@@ -444,6 +450,38 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
     const hold = await eventOf(kit, pick, `'potHoldStarted'`);
     return hold && act('/api/clay/acts', { kind: 'drainHold', holdId: hold.id, to: '' });
   },
+  keepPlan: async (kit, pick) => {
+    const [season] = await kit.rows<{ madeAt: string }>(`SELECT madeAt FROM season WHERE madeAt <> ''`);
+    const [first, second] = [await potOf(kit, pick), await potOf(kit, pick)];
+    if (!first || !second || first.id === second.id) return undefined;
+    const day = (n: number) => new Date(Date.parse(`${TODAY}T12:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10);
+    const days = [pick(5), 7 + pick(5)];
+    const visits = days.map((n) => ({ on: day(n), late: pick(2), soaks: pick(3) === 0 ? ['magnesium'] : [] }));
+    const pins = pick(2) === 0 ? [{ on: day(days[0]!), soak: null }] : [];
+    return act('/api/season/plan', {
+      basis: season?.madeAt ?? null,
+      aim: one(['nobodyLate', 'fewestMixes', 'leastWater'], pick),
+      minutesADay: pick(2) === 0 ? null : 60,
+      did: { kind: 'kept' },
+      clay: {},
+      pots: [
+        { potId: first.id, visits, pins, nots: [] },
+        { potId: second.id, visits: visits.slice(1), pins: [], nots: [day(pick(9))] },
+      ],
+    });
+  },
+  goAway: async (_kit, pick) => {
+    const day = (n: number) => new Date(Date.parse(`${TODAY}T12:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10);
+    const from = pick(9);
+    return Promise.resolve(
+      act('/api/season/acts', { kind: 'away', awayId: testId(), fromDate: day(from), untilDate: day(from + pick(12)) }),
+    );
+  },
+  stayAfterAll: async (kit, pick) => {
+    const away = one(await kit.rows<{ id: string }>('SELECT id FROM away ORDER BY id'), pick);
+    return away && act('/api/season/acts', { kind: 'notAway', awayId: away.id });
+  },
+  letPlanGo: async () => Promise.resolve(act('/api/season/acts', { kind: 'dropPlan' })),
   startSoakTest: async (kit, pick) => {
     const pot = (await potOf(kit, pick, `retiredOn IS NULL AND medium = 'clay'`))!;
     const feed = pick(2) === 0 ? await pouredOf(kit, pick) : null;

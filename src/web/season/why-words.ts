@@ -56,19 +56,21 @@ function ruleWords(view: SeasonView, day: number, rule: Extract<Breaks, { kind: 
 function costWords(breaks: Breaks): string {
   switch (breaks.kind) {
     case 'dry':
-      return `${some(breaks.potDays, 'pot-day')} dry`;
+      return `pots would stand dry, ${some(breaks.potDays, 'pot-day')} more`;
     case 'soaks':
       return `${some(breaks.pots, 'pot')} would miss a soak`;
     case 'late':
-      return `${some(breaks.potDays, 'pot-day')} late`;
+      return `pots would be late, ${some(breaks.potDays, 'pot-day')} more`;
     case 'leach':
       return `the clay’s water would be changed ${some(breaks.days, 'day')} late`;
     case 'mixes':
-      return `${some(breaks.more, 'mix', 'mixes')} more`;
+      return `it takes ${some(breaks.more, 'mix', 'mixes')} more`;
     case 'trips':
-      return `${some(breaks.more, 'day')} with work more`;
+      return `it takes ${some(breaks.more, 'day')} with work more`;
     case 'water':
-      return breaks.litres >= 0.05 ? `${litres(breaks.litres)} more still water` : 'more still water in the long run';
+      return breaks.litres >= 0.05
+        ? `it takes ${litres(breaks.litres)} more still water`
+        : 'it takes more still water in the long run';
     default:
       return '';
   }

@@ -28,7 +28,7 @@ export function WouldHelp({ problem, plan, aim }: { problem: PlanProblem; plan: 
       {found.words}
     </p>
   ) : (
-    <Button variant="link" size="sm" className="p-0" onClick={seek}>
+    <Button variant="link" size="sm" className="p-0 would-help" onClick={seek}>
       Would a spare can of {litres(CAN_L)} help?
     </Button>
   );
