@@ -197,8 +197,10 @@ export const yearView = z.object({
       done: monthly,
     }),
   ),
-  /** Still water a month from this one on, L: waterings with their flushes, soaks, and what is made; 0 for months gone by. Null where there is none. */
-  still: z.object({ waterings: monthly, soaks: monthly, made: monthly, costPerL: z.number().nullable() }).nullable(),
+  /** Still water a month from this one on, L: waterings with their flushes, soaks, and what is made, null where nobody said; 0 for months gone by. Null where there is none. */
+  still: z
+    .object({ waterings: monthly, soaks: monthly, made: monthly.nullable(), costPerL: z.number().nullable() })
+    .nullable(),
   /** Bottles in use, what runs out first standing first. */
   bottles: z.array(
     z.object({

@@ -45,7 +45,7 @@ export function yearOf(
       ? {
           waterings: ahead(() => litresADay * DAYS_A_MONTH),
           soaks: ahead((n) => soakLitres(states, Number(months[n]!.slice(5)))),
-          made: ahead(() => (still.perDayL ?? 0) * DAYS_A_MONTH),
+          made: still.perDayL === null ? null : ahead(() => still.perDayL! * DAYS_A_MONTH),
           costPerL: still.costPerL,
         }
       : null,

@@ -115,8 +115,8 @@ function Water({ view: { months, now }, still }: { view: YearView; still: NonNul
                 <th scope="row">{monthName(month)}</th>
                 <td className="text-end num">{litres(still.waterings[n]!)}</td>
                 <td className="text-end num">{still.soaks[n]! > 0 ? litres(still.soaks[n]!) : '—'}</td>
-                <td className={used > still.made[n]! ? 'text-end num short' : 'text-end num'}>
-                  {litres(still.made[n]!)}
+                <td className={still.made && used > still.made[n]! ? 'text-end num short' : 'text-end num'}>
+                  {still.made ? litres(still.made[n]!) : 'not known'}
                 </td>
                 {still.costPerL !== null && <td className="text-end num">{money(used * still.costPerL)}</td>}
               </tr>
