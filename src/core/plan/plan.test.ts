@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   brokenBy,
+  fewestMixesOf,
   fitPlan,
   greedyPlan,
   justified,
@@ -397,5 +398,26 @@ describe('why an act stands where it stands', () => {
     expect(visitDueOn(one, [0, 4], 0)).toBe(0);
     expect(visitDueOn(one, [0, 4], 1)).toBe(3);
     expect(visitDueOn({ ...one, latestDays: null }, [0, 4], 1)).toBe(5);
+  });
+});
+
+describe('what no plan can help', () => {
+  it('every day off, nobody there for months: nothing is planned, and how late it gets is named', () => {
+    const p = problem({ works: Array.from({ length: 9 }, () => false) });
+    const start = greedyPlan(p);
+    const plan = justified(p, searchPlan(p, start, SEARCH), SEARCH.weights);
+    expect(plan.visits.flat()).toEqual([]);
+    expect(fitPlan(p, { visits: [[1], [2]], soaks: [[], []], leaches: [] }).visits.flat()).toEqual([]);
+    const { totals } = new Liver(p).live(plan);
+    expect(totals.lateAtWorst).toEqual({ days: 8, pots: 2 });
+    for (const model of fewestMixesOf(p).values()) expect(model.rows.every(({ low }) => low === 0)).toBe(true);
+  });
+  it('no pots, no days, a tank smaller than a bucket', () => {
+    const none = problem({ lots: [] });
+    expect(searchPlan(none, greedyPlan(none), SEARCH)).toEqual({ visits: [], soaks: [], leaches: [] });
+    const small = problem({ tank: { startL: 0.5, capL: 0.5, madeL: Array.from({ length: 9 }, () => 0.1) } });
+    const { totals } = new Liver(small).live(searchPlan(small, greedyPlan(small), SEARCH));
+    // What is short has its name and its amount.
+    expect(totals.latePotDays + totals.carriedL).toBeGreaterThan(0);
   });
 });
