@@ -249,5 +249,7 @@ export const clayRoom = z.object({
   named: z.array(z.object({ name: z.string(), pots: z.number().int() })),
   /** Where poured-off water went before, latest first. */
   poured: z.array(z.string()),
+  /** The day the season's plan that stands changes a batch's water next, by its id. */
+  byPlan: z.record(id, localDate).optional(),
 });
 export type ClayRoom = z.infer<typeof clayRoom>;

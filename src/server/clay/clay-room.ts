@@ -95,7 +95,20 @@ export function readClayRoom(manager: EntityManager, now: Date, settings: Settin
     unleached: readUnleached(manager, fitted, holds, today, scale),
     named,
     poured: pouredTo(events),
+    byPlan: byPlan(manager, today),
   };
+}
+
+/** When the season's plan changes each batch's water next. */
+function byPlan(manager: EntityManager, today: string): NonNullable<ClayRoom['byPlan']> {
+  const [season] = rowsFor(manager)<{ clay: string }>(`SELECT clay FROM season WHERE madeAt <> ''`);
+  const days = Object.entries(JSON.parse(season?.clay ?? '{}') as Record<string, string[]>);
+  return Object.fromEntries(
+    days.flatMap(([id, on]) => {
+      const next = on.find((day) => day >= today);
+      return next === undefined ? [] : [[id, next]];
+    }),
+  );
 }
 
 function pouredTo(events: ReadonlyMap<string, readonly ClayEvent[]>): string[] {

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import ICAL from 'ical.js';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { serverKit, TODAY, type Kit } from '../../../tests/server-kit.ts';
+import type { ClayRoom } from '../../contract/clay.ts';
 import type { RoundView } from '../../contract/round.ts';
 import type { KeepPlan, SeasonAct, SeasonView, SitterSheet, YearView } from '../../contract/season.ts';
 import { brokenBy, greedyPlan, Liver, PLAN_AIMS, plannedPots, searchPlan } from '../../core/plan/index.ts';
@@ -132,6 +133,13 @@ describe('a plan that is kept', () => {
         .map((p) => p.id)
         .sort(),
     ).toEqual(today.sort());
+  });
+  it('new clay’s next change is told in its room', async () => {
+    const { body: clay } = await kit.call<ClayRoom>('GET', '/api/clay');
+    const { id } = clay.batches.find((batch) => batch.leach !== null && batch.leach.drainedAt === null)!;
+    const days = [plusDays(TODAY, -2), plusDays(TODAY, 2), plusDays(TODAY, 9)];
+    expect((await keep({ clay: { [id]: days } })).status).toBe(200);
+    expect((await kit.call<ClayRoom>('GET', '/api/clay')).body.byPlan).toEqual({ [id]: days[1] });
   });
   it('two devices do not write over each other, and what is wrong is said', async () => {
     const { kept, problem, on } = await season();

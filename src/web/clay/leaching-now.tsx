@@ -1,12 +1,13 @@
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { Link } from 'react-router';
 import type { ClayBatchView, ClayRoom } from '../../contract/clay.ts';
 import { pouredOffVerdict } from '../../core/clay/index.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { useActs } from '../shell/acts.tsx';
 import { newId } from '../shell/api.ts';
 import { typedNumber } from '../shell/field-reader.ts';
-import { phText, ppmText } from '../shell/format.ts';
+import { phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 import { useAct } from '../shell/use-act.ts';
 import { ChangeWater } from './change-water.tsx';
 import { alongWords, dayWords, readingWords, spanWords } from './clay-words.ts';
@@ -182,6 +183,7 @@ function ChangeIt({
 
 /** How far it is, what is next, and when. */
 function HowFar({
+  room,
   batch,
   model,
   forecast,
@@ -193,6 +195,7 @@ function HowFar({
   changeDue,
 }: NowProps & { say: string; next: number; changeDue: boolean }) {
   const { standing } = model;
+  const planned = room.byPlan?.[batch.id];
   const done = batch.leach?.changes ?? 0;
   const changes = forecast.ready.changes;
   return (
@@ -210,6 +213,11 @@ function HowFar({
           {nextInHours === undefined
             ? batch.why
             : `The next change comes ${dayWords(next, nowMs, zone)}, in ${spanWords(nextInHours)}. ${readingWords(standing)}`}
+        </small>
+      )}
+      {planned && !batch.ready && (
+        <small>
+          <Link to="/season">The season’s plan</Link> changes it on {weekdayDayMonth(planned)}.
         </small>
       )}
     </>
