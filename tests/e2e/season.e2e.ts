@@ -15,10 +15,7 @@ afterAll(() => on.close());
 const sought = async () => {
   await page.waitForFunction(() => document.querySelector('.this-plan') && !document.querySelector('.seeking'));
 };
-const kept = (n = 1) =>
-  on.rows<{ madeAt: string; aim: string }>('SELECT * FROM season').length === n
-    ? on.rows('SELECT * FROM season')[0]
-    : undefined;
+const kept = () => on.rows<{ aim: string }>('SELECT aim FROM season')[0];
 const plans = () => on.rows<{ id: string; visits: string; pins: string }>('SELECT * FROM pot_plan');
 
 describe('the season', () => {

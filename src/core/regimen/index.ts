@@ -1,5 +1,6 @@
 export * from './regimen.ts';
 export * from './schools.ts';
+export * from './day-words.ts';
 export * from './due.ts';
 export * from './season.ts';
 export * from './height-bands.ts';

@@ -1,6 +1,14 @@
 import type { RoundPot, RoundView } from '../../contract/round.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
-import { dueWords, isDue, localTimeOf, mixKey, roundMinutes, SOAKS } from '../../core/regimen/index.ts';
+import {
+  dueWords,
+  isDue,
+  localTimeOf,
+  mixKey,
+  roundMinutes,
+  SOAKS,
+  weekdayDayMonth,
+} from '../../core/regimen/index.ts';
 import {
   flushByThumb,
   flushNow,
@@ -98,18 +106,15 @@ export const roundViewOf = memo((collection: Collection, today: string): RoundVi
   };
 });
 
-/** What the season's plan says of a pot that it moved. */
+/** What the season's plan says of a pot that it moved: what it makes of the day, and its own. */
 function byPlanWords({ planned, own, due }: PotState): string | null {
   if (!planned || own.dueOn === due.dueOn) return null;
+  const onDay = due.daysLate >= 0 ? 'now' : `on ${weekdayDayMonth(due.dueOn)}`;
+  const isPast = own.daysLate > 0;
   return own.dueOn > due.dueOn
-    ? `By the season’s plan it is done now; by its own days it would be due on ${dayWords(own.dueOn)}.`
-    : `The season’s plan puts it off to ${dayWords(due.dueOn)}; by its own days it was due on ${dayWords(own.dueOn)}.`;
+    ? `By the season’s plan it is done ${onDay}; by its own days it would be due on ${weekdayDayMonth(own.dueOn)}.`
+    : `The season’s plan puts it off to ${weekdayDayMonth(due.dueOn)}; by its own days it ${isPast ? 'was' : 'would be'} due on ${weekdayDayMonth(own.dueOn)}.`;
 }
-const dayWords = (day: string) =>
-  new Date(`${day}T12:00:00Z`).toLocaleDateString('en-GB', {
-    ...{ weekday: 'short', day: 'numeric', month: 'short' },
-    timeZone: 'UTC',
-  });
 
 /** The act that settled this pot today: a fill, or a skip since the last fill. */
 function doneOn(state: PotState, today: string, zone: string): RoundPot['done'] {

@@ -20,6 +20,8 @@ type PlannedDay = {
   readonly pots: string[];
   readonly soaked: number;
   readonly places: Map<string, number>;
+  /** New clay whose water is changed. */
+  readonly clay: string[];
 };
 
 /**
@@ -30,6 +32,7 @@ type PlannedDay = {
 export function calendarOf(rows: Rows, collection: Collection, today: string, at: string | undefined): string {
   const { settings, season, away } = collection;
   const days = plannedDays(collection, plusDays(today, -PAST_DAYS));
+  addClay(rows, collection, plusDays(today, -PAST_DAYS), days);
   const { sequence, once } = history(rows, plusDays(today, -PAST_DAYS));
   const calendar = new ICalCalendar({
     name: `${settings.collection}: watering`,
@@ -49,15 +52,22 @@ export function calendarOf(rows: Rows, collection: Collection, today: string, at
       start: new Date(start),
     };
   };
-  for (const { on, pots: codes, soaked, places } of days.values()) {
+  for (const { on, pots: codes, soaked, places, clay } of [...days.values()].sort((a, b) => (a.on < b.on ? -1 : 1))) {
     const minutes = Math.max(LEAST_MINUTES, codes.length * MINUTES_A_POT);
     const { start, ...of } = event(on);
     calendar
       .createEvent({
         ...{ ...of, start },
         ...(at === undefined ? {} : { end: new Date(start.getTime() + minutes * 60_000) }),
-        summary: `Water ${codes.length} pot${codes.length === 1 ? '' : 's'}${soaked > 0 ? `, soak ${soaked}` : ''}`,
-        description: `${[...places].map(([name, n]) => `${name}: ${n}`).join(', ')}. ${someOf(codes, MOST_CODES)}`,
+        summary: summaryOf(codes.length, soaked, clay),
+        description: [
+          codes.length > 0
+            ? `${[...places].map(([name, n]) => `${name}: ${n}`).join(', ')}. ${someOf(codes, MOST_CODES)}`
+            : '',
+          clay.length > 0 ? `Change the water of ${clay.join(', ')}` : '',
+        ]
+          .filter(Boolean)
+          .join('. '),
         status: ICalEventStatus.CONFIRMED,
       })
       .createAlarm({ type: ICalAlarmType.display, trigger: 0 });
@@ -81,12 +91,30 @@ function plannedDays({ pots, places }: Collection, since: string): Map<string, P
   for (const { pot, place, plan } of kept)
     for (const { on, soaks } of plan?.visits ?? []) {
       if (on < since) continue;
-      const day = days.get(on) ?? { on, pots: [], soaked: 0, places: new Map<string, number>() };
+      const day = days.get(on) ?? { on, pots: [], soaked: 0, places: new Map<string, number>(), clay: [] };
       const name = places.get(place.id)?.name ?? place.name;
       day.places.set(name, (day.places.get(name) ?? 0) + 1);
       days.set(on, { ...day, pots: [...day.pots, pot.code], soaked: day.soaked + (soaks.length > 0 ? 1 : 0) });
     }
-  return new Map([...days].sort(([a], [b]) => (a < b ? -1 : 1)));
+  return days;
+}
+
+/** Changes of new clay's water, on the days that are there or on days of their own. */
+function addClay(rows: Rows, { season }: Collection, since: string, days: Map<string, PlannedDay>): void {
+  const planned = JSON.parse(season?.clay ?? '{}') as Record<string, string[]>;
+  const names = rows<{ id: string; name: string }>('SELECT id, name FROM clay_batch WHERE retiredOn IS NULL');
+  for (const { id, name } of names)
+    for (const on of planned[id] ?? []) {
+      if (on < since) continue;
+      const day = days.get(on) ?? { on, pots: [], soaked: 0, places: new Map<string, number>(), clay: [] };
+      days.set(on, { ...day, clay: [...day.clay, name] });
+    }
+}
+
+function summaryOf(pots: number, soaked: number, clay: readonly string[]): string {
+  const watered = `Water ${pots} pot${pots === 1 ? '' : 's'}${soaked > 0 ? `, soak ${soaked}` : ''}`;
+  if (clay.length === 0) return watered;
+  return pots > 0 ? `${watered}, change the clay’s water` : 'Change the clay’s water';
 }
 
 /** How often the plan was changed, and every day it ever held work on. */

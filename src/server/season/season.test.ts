@@ -245,6 +245,16 @@ describe('the plan as a calendar', () => {
     }
     expect((await get('/api/season/plan.ics?at=8')).status).toBe(400);
   });
+  it('tells the changes of new clay’s water too, on days of their own where nothing else is done', async () => {
+    const { id } = (await kit.call<ClayRoom>('GET', '/api/clay')).body.batches.find(({ leach }) => leach !== null)!;
+    const on = plusDays(TODAY, 3);
+    const view = await season();
+    const body = { basis: view.kept?.madeAt ?? null, aim: 'nobodyLate', minutesADay: null, did: { kind: 'kept' } };
+    await kit.call('PUT', `/api/season/plan/${randomUUID()}`, { ...body, clay: { [id]: [on] }, pots: [] });
+    const event = events((await get('/api/season/plan.ics')).text).find((one) => field(one, 'uid').includes(on))!;
+    expect(field(event, 'summary')).toBe('Change the clay’s water');
+    expect(field(event, 'description')).toContain('batch');
+  });
   it('is subscribed to by an address that is shown once and ends when another is made', async () => {
     const make = () => kit.call<{ path: string }>('PUT', `/api/season/calendar/${randomUUID()}`, {});
     const { path } = (await make()).body;

@@ -57,8 +57,8 @@ function potOn(s: PotState, from: string, today: string): SitterPot & { readonly
   const planned = (s.entry.plan?.visits ?? []).map(({ on }) => on).filter((on) => on >= today);
   const days = planned.length > 0 ? planned : [s.due.dueOn < today ? today : s.due.dueOn];
   const filledOn = days.filter((on) => on < from).at(-1);
-  const days1 = daysBetween(filledOn ?? today, from);
-  const leftMl = Math.max(0, (filledOn === undefined ? leftNow : s.pot.fillMl) - perDayMl * days1);
+  const stands = daysBetween(filledOn ?? today, from);
+  const leftMl = Math.max(0, (filledOn === undefined ? leftNow : s.pot.fillMl) - perDayMl * stands);
   return { id: s.pot.id, holdMl, perDayMl, leftMl, guess };
 }
 
@@ -66,8 +66,9 @@ function potOn(s: PotState, from: string, today: string): SitterPot & { readonly
 function drinks(s: PotState, today: string): { leftNow: number; perDayMl: number; guess: boolean } {
   const usual = (GUESSED_SHARE_USED * s.pot.fillMl) / s.watering.everyDays;
   if (!isFollowed(s)) {
-    const since = s.lastFill ? Math.max(0, daysBetween(s.lastFill.on, today)) : Infinity;
-    return { leftNow: Math.max(0, s.pot.fillMl - usual * Math.min(since, s.pot.fillMl)), perDayMl: usual, guess: true };
+    // Never filled, so far as anybody noted: nothing stands in it.
+    const leftNow = s.lastFill ? Math.max(0, s.pot.fillMl - usual * daysBetween(s.lastFill.on, today)) : 0;
+    return { leftNow, perDayMl: usual, guess: true };
   }
   const { course, on } = s.standing;
   const ahead = course.freeMl;

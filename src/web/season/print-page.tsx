@@ -9,6 +9,8 @@ import { get } from '../shell/api.ts';
 import { litres, weekdayDayMonth } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { laneRows } from './lanes.ts';
+import { useLeaches } from './use-leaches.ts';
+import { keptPlan } from './use-season-plan.ts';
 
 /** So many weeks go on paper. */
 const DAYS_ON_PAPER = 14;
@@ -17,7 +19,8 @@ const MOST_CODES = 40;
 /** The next two weeks of the plan that stands, on paper. */
 export function PrintWeeksPage() {
   const season = useQuery({ queryKey: ['season'], queryFn: () => get<SeasonView>('/api/season') });
-  if (season.isPending) return <Loading what="the weeks" />;
+  const leaches = useLeaches();
+  if (season.isPending || leaches === undefined) return <Loading what="the weeks" />;
   if (!season.data) return <Failed error={season.error} retry={() => void season.refetch()} />;
   const { kept } = season.data;
   if (!kept)
@@ -28,11 +31,12 @@ export function PrintWeeksPage() {
         </p>
       </Empty>
     );
-  return <Weeks view={season.data} kept={kept} />;
+  const problem = { ...season.data.problem, leaches: [...leaches] };
+  return <Weeks view={{ ...season.data, problem }} kept={kept} />;
 }
 
 function Weeks({ view, kept }: { view: SeasonView; kept: NonNullable<SeasonView['kept']> }) {
-  const plan = fitPlan(view.problem, { visits: kept.visits, soaks: kept.soaks, leaches: [] });
+  const plan = fitPlan(view.problem, keptPlan(view.problem, kept));
   const rows = laneRows(view, plan);
   const lived = new Liver(view.problem).live(plan).days;
   const days = Array.from({ length: DAYS_ON_PAPER }, (_, day) => ({
@@ -73,10 +77,12 @@ function Weeks({ view, kept }: { view: SeasonView; kept: NonNullable<SeasonView[
                 {lane.place}, {lane.what}
               </b>{' '}
               {at.words?.join('; ') ??
-                someOf(
-                  at.potIds.map((id) => view.codes[id] ?? ''),
-                  MOST_CODES,
-                )}
+                (at.potIds.length === 0
+                  ? litres(at.litres)
+                  : someOf(
+                      at.potIds.map((id) => view.codes[id] ?? ''),
+                      MOST_CODES,
+                    ))}
             </p>
           ))}
           {lived[day]!.mixes.length > 0 && (

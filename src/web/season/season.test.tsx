@@ -8,7 +8,7 @@ import { AIMS, bestOfEach, betterPlan, plansAtOnce } from './make-plans.ts';
 import { PrintWeeksPage } from './print-page.tsx';
 import { SeasonPage } from './season-page.tsx';
 import { SitterPage } from './sitter-page.tsx';
-import { wouldHelp } from './would-help.tsx';
+import { wouldHelp } from './spare-can.ts';
 import { YearPage } from './year-page.tsx';
 
 /* Where there is no worker the plans are made on the page itself, so that it can be tried here. */
@@ -257,12 +257,12 @@ describe('minutes, the spare can, the paper and the year', () => {
     expect(screen.getByText(/What R-01 drink a day is only thought/)).toBeInTheDocument();
   });
   it('two weeks on paper, only of a plan that is kept', async () => {
-    openPage(<PrintWeeksPage />, { '/api/season': season([lot(0)]) });
+    openPage(<PrintWeeksPage />, { '/api/season': season([lot(0)]), '/api/clay': CLAY });
     expect(await screen.findByText('No plan is kept')).toBeInTheDocument();
     cleanup();
     const kept = { madeAt: '2026-11-24T09:00:00.000Z', madeOn: '2026-11-24', aim: 'nobodyLate' as const };
     const view = season([lot(0)], { kept: { ...kept, visits: [[1, 8]], soaks: [[]], clay: {}, behind: [] } });
-    openPage(<PrintWeeksPage />, { '/api/season': view });
+    openPage(<PrintWeeksPage />, { '/api/season': view, '/api/clay': CLAY });
     expect(await screen.findByText(/plan kept on/)).toBeInTheDocument();
     expect(screen.getAllByText(/To mix: Feed, 90 over base/)).toHaveLength(2);
   });

@@ -50,7 +50,7 @@ type ThisPlanProps = {
   aim: PlanAim;
   /** Still water is counted. */
   tank: boolean;
-  /** Mixes there are at least if nobody is late or dry; undefined where that is not proven. */
+  /** Mixes there are at least if nobody is late or dry and no soak missed; undefined where that is not proven. */
   fewest: number | undefined;
   onAim(next: PlanAim): void;
 };
@@ -108,10 +108,10 @@ function howGood({ lived: { totals }, searched }: PlanOf, fewest: number | undef
     fewest === undefined
       ? 'How few mixes it could do with is not proven yet.'
       : totals.mixes === fewest
-        ? `No plan in which nobody is late or dry has fewer than ${fewest} mixes.`
+        ? `No plan in which nobody is late or dry and no soak missed has fewer than ${fewest} mixes.`
         : totals.latePotDays + totals.dryPotDays > 0
-          ? `With nobody late or dry it would take at least ${fewest} mixes.`
-          : `At least ${fewest} mixes if nobody is late or dry; this has ${totals.mixes}.`;
+          ? `With nobody late or dry and no soak missed it would take at least ${fewest} mixes.`
+          : `At least ${fewest} mixes if nobody is late or dry and no soak missed; this has ${totals.mixes}.`;
   if (totals.latePotDays === 0 && totals.dryPotDays === 0) return `Nobody late: that cannot be better. ${mixes}`;
   return `The best that was found by small moves; how far the best there is may lie is not proven. ${mixes}`;
 }

@@ -47,9 +47,7 @@ export function useSeasonPlan(view: SeasonView): SeasonPlanState {
   const text = JSON.stringify([view.problem, view.kept]);
   const { problem, stands } = useMemo(() => {
     const [asked, kept] = JSON.parse(text) as [PlanProblem, SeasonView['kept']];
-    const leaches = asked.leaches.map(({ id }) => kept?.clay[id] ?? []);
-    const plan: SeasonPlan | undefined = kept ? { visits: kept.visits, soaks: kept.soaks, leaches } : undefined;
-    return { problem: asked, stands: kept && plan ? { aim: kept.aim, plan } : undefined };
+    return { problem: asked, stands: kept ? { aim: kept.aim, plan: keptPlan(asked, kept) } : undefined };
   }, [text]);
   const [draft, setDraft] = useState<Draft>();
   const [chosen, setAim] = useState<PlanAim>();
@@ -58,15 +56,21 @@ export function useSeasonPlan(view: SeasonView): SeasonPlanState {
     () => (draft ? { problem: draft.problem, stands: { aim: draft.aim, plan: draft.plan } } : { problem, stands }),
     [draft, problem, stands],
   );
+  // Until what was done is kept, the lanes are those it was done in, whatever comes from the server.
+  const shown = useMemo(
+    () => ({ ...(draft?.of ?? view), problem: asked.problem as SeasonView['problem'] }),
+    [draft, view, asked],
+  );
   const state = usePlans(asked);
   const { send, problems, busy } = useAct('/api/season/plan');
   const { send: sendAct } = useAct('/api/season/acts');
 
   const keep = async (of: PlanProblem, plan: SeasonPlan, to: PlanAim, did: PlanDid, words: string) => {
-    const clay = of.leaches.map(({ id }, b) => [id, plan.leaches[b]!.map((day) => plusDays(view.on, day))]);
+    // What was done was done to the plan it was seen in: where another stands by now, it is refused and said.
+    const clay = of.leaches.map(({ id }, b) => [id, plan.leaches[b]!.map((day) => plusDays(shown.on, day))]);
     const body: KeepPlan = {
-      ...{ basis: view.kept?.madeAt ?? null, aim: to, minutesADay: of.minutesADay, did },
-      pots: plannedPots(of, plan, view.on),
+      ...{ basis: shown.kept?.madeAt ?? null, aim: to, minutesADay: of.minutesADay, did },
+      pots: plannedPots(of, plan, shown.on),
       clay: Object.fromEntries(clay) as KeepPlan['clay'],
     };
     await send(body, words);
@@ -81,11 +85,6 @@ export function useSeasonPlan(view: SeasonView): SeasonPlanState {
   }, [draft, mended]);
 
   const now = state.plans[aim].plan;
-  // Until what was done is kept, the lanes are those it was done in, whatever comes from the server.
-  const shown = useMemo(
-    () => ({ ...(draft?.of ?? view), problem: asked.problem as SeasonView['problem'] }),
-    [draft, view, asked],
-  );
   const moved = useMemo(
     () =>
       stands && !draft && state.sought.includes(stands.aim)
@@ -102,7 +101,7 @@ export function useSeasonPlan(view: SeasonView): SeasonPlanState {
     busy: busy || draft !== undefined,
     wrong: Object.values(problems)[0],
     keep: (of, words) => void keep(asked.problem, now, aim, of, words),
-    ...editsOf(asked.problem, now, aim, view.on, (edited, did, words) =>
+    ...editsOf(asked.problem, now, aim, shown.on, (edited, did, words) =>
       setDraft({ ...edited, of: shown, aim, did, words }),
     ),
     setMinutes: (minutesADay) =>
@@ -119,6 +118,12 @@ export function useSeasonPlan(view: SeasonView): SeasonPlanState {
     letGo: () => void sendAct({ kind: 'dropPlan' } satisfies SeasonAct, 'The plan was let go'),
   };
 }
+
+/** The plan that stands, by the lots and the clay of a problem. */
+export const keptPlan = (
+  { leaches }: Pick<PlanProblem, 'leaches'>,
+  { visits, soaks, clay }: NonNullable<SeasonView['kept']>,
+): SeasonPlan => ({ visits, soaks, leaches: leaches.map(({ id }) => clay[id] ?? []) });
 
 /** What a grower can do to an act, as what it makes of the plan and how it is told. */
 function editsOf(

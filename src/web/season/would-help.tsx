@@ -1,66 +1,35 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import Button from 'react-bootstrap/Button';
-import {
-  Liver,
-  PLAN_AIMS,
-  type Lived,
-  type PlanAim,
-  type PlanProblem,
-  type SeasonPlan,
-} from '../../core/plan/index.ts';
-import { litres } from '../shell/format.ts';
-import { betterPlan } from './make-plans.ts';
+import type { PlanAim, PlanProblem, SeasonPlan } from '../../core/plan/index.ts';
+import { litres, ownUnits } from '../shell/format.ts';
+import type { PlanAsk, PlanReply } from './plan-worker.ts';
+import { CAN_L, wouldHelp } from './spare-can.ts';
 
-/** A spare can, L. */
-const CAN_L = 10;
-/** As hard as both are sought, so that neither wins by being sought longer. */
-const MOVES = 40_000;
-
-type Found = { readonly problem: PlanProblem; readonly words: string };
-
-/** Whether a spare can would end what goes wrong: the plan is sought again with it, as hard as without. Nothing is said before that. */
+/** Whether a spare can would end what goes wrong: the plan is sought again with it, beside the page. Nothing is said before that. */
 export function WouldHelp({ problem, plan, aim }: { problem: PlanProblem; plan: SeasonPlan; aim: PlanAim }) {
-  const [found, setFound] = useState<Found>();
+  const [asked, setAsked] = useState<SeasonPlan>();
+  const [found, setFound] = useState<{ readonly plan: SeasonPlan; readonly words: string }>();
+  useEffect(() => {
+    if (asked !== plan) return undefined;
+    const done = (words: string) => setFound({ plan, words });
+    if (typeof Worker === 'undefined') return void done(wouldHelp(problem, plan, aim));
+    const worker = new Worker(new URL('./plan-worker.ts', import.meta.url), { type: 'module' });
+    worker.addEventListener('message', ({ data }: MessageEvent<PlanReply>) => {
+      if (data.kind === 'wouldHelp') done(data.words);
+    });
+    worker.postMessage({ kind: 'wouldHelp', problem, plan, aim, units: ownUnits() } satisfies PlanAsk);
+    return () => worker.terminate();
+  }, [asked, problem, plan, aim]);
   if (!problem.tank || problem.tank.capL === null) return null;
-  const seek = () => setFound({ problem, words: wouldHelp(problem, plan, aim) });
-  return found?.problem === problem ? (
+  if (asked !== plan)
+    return (
+      <Button variant="link" size="sm" className="p-0 would-help" onClick={() => setAsked(plan)}>
+        Would a spare can of {litres(CAN_L)} help?
+      </Button>
+    );
+  return (
     <p className="small mb-0" role="status">
-      {found.words}
+      {found?.plan === plan ? found.words : 'Planning again with it …'}
     </p>
-  ) : (
-    <Button variant="link" size="sm" className="p-0 would-help" onClick={seek}>
-      Would a spare can of {litres(CAN_L)} help?
-    </Button>
   );
 }
-
-/** What a spare can would change of a plan, in words; each plan is tried in the other's world too. */
-export function wouldHelp(problem: PlanProblem, plan: SeasonPlan, aim: PlanAim): string {
-  const tank = problem.tank!;
-  const larger = { ...problem, tank: { ...tank, capL: tank.capL! + CAN_L } };
-  const [without, withCan] = [problem, larger].map((one) => betterPlan(one, aim, plan, undefined, MOVES));
-  const cost = (of: PlanProblem, which: SeasonPlan) => new Liver(of).cost(which, PLAN_AIMS[aim]);
-  const liver = new Liver(larger);
-  const best = cost(larger, without!.plan) < cost(larger, withCan!.plan) ? without!.plan : withCan!.plan;
-  const [now, then] = [new Liver(problem).live(plan).totals, liver.live(best).totals];
-  const ended = partsOf(now).filter(([, of]) => of(now) > of(then) + 0.05);
-  if (ended.length === 0)
-    return `No: with ${litres(CAN_L)} more in the tank the best that was found goes wrong in the same way.`;
-  const told = ended.map(
-    ([words, of, much]) => `${words} ${much(of(now))} now, ${of(then) < 0.05 ? 'none' : much(of(then))} with it`,
-  );
-  return `Yes: ${told.join('; ')}.`;
-}
-
-type Totals = Lived['totals'];
-type Part = [words: string, of: (totals: Totals) => number, much: (n: number) => string];
-const potDays = (n: number) => `${Math.round(n)} pot-day${Math.round(n) === 1 ? '' : 's'}`;
-const partsOf = (now: Totals): Part[] =>
-  (
-    [
-      ['to carry in', (t) => t.carriedL, litres],
-      ['late', (t) => t.latePotDays, potDays],
-      ['dry', (t) => t.dryPotDays, potDays],
-      ['soaks missed', (t) => t.missedSoakPots, (n) => `${n} pots`],
-    ] satisfies Part[]
-  ).filter(([, of]) => of(now) > 0.05);

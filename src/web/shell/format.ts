@@ -7,7 +7,9 @@ import {
   type VolumeUnits,
 } from '../../core/quantity/index.ts';
 
+import { weekdayDayMonth } from '../../core/regimen/index.ts';
 export { upperFirst } from '../../core/quantity/index.ts';
+export { weekdayDayMonth };
 
 /** Non-breaking space between a number and its unit. */
 export const NBSP = '\u00a0';
@@ -59,11 +61,6 @@ export const dayMonthYear = (date: string) =>
 /** "Wed 25" */
 export const weekdayDay = (date: string) =>
   at(date).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', timeZone: 'UTC' });
-/** "Wed 25 Nov" */
-export const weekdayDayMonth = (date: string) =>
-  at(date)
-    .toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' })
-    .replace(',', '');
 /** "today 09:31", "yesterday 18:02", "Mon 23 Nov" */
 export function whenText(date: string, time: string, today: string): string {
   const days = Math.round((at(today).getTime() - at(date).getTime()) / 86_400_000);
