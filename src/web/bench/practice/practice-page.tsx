@@ -2,7 +2,7 @@ import { inSentence } from '../../../core/quantity/words.ts';
 import { useMemo, useRef, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { drawPractice, EXERCISES, practiceReading, type Exercise } from '../../../core/simulation/index.ts';
 import { newId } from '../../shell/api.ts';
 import { litres, phText, ppmText } from '../../shell/format.ts';
@@ -32,14 +32,20 @@ const WORDS: Record<Exercise, { title: string; task: string }> = {
   },
 };
 
+const BUCKETS = 1_000_000;
+/** Which bucket is drawn: the one the address names, so that two can try the same; else any. */
+const bucketNumber = (named: string | null) =>
+  named !== null && /^\d{1,6}$/.test(named) ? Number(named) : Math.floor(Math.random() * BUCKETS);
+
 /** The bench on a bucket that does not exist: three short exercises, scored, and nothing of them is kept. */
 export function PracticePage() {
   const [exercise, setExercise] = useState<Exercise>('reach');
-  const [seed, setSeed] = useState(() => Math.floor(Math.random() * 1e6));
+  const [asked] = useSearchParams();
+  const [seed, setSeed] = useState(() => bucketNumber(asked.get('bucket')));
   const [best, setBest] = useState<Partial<Record<Exercise, number>>>({});
   const start = (next: Exercise) => {
     setExercise(next);
-    setSeed(Math.floor(Math.random() * 1e6));
+    setSeed(seed + 1);
   };
   return (
     <div className="page bench practice">
