@@ -481,6 +481,35 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
     const away = one(await kit.rows<{ id: string }>('SELECT id FROM away ORDER BY id'), pick);
     return away && act('/api/season/acts', { kind: 'notAway', awayId: away.id });
   },
+  stillOnDay: async (kit, pick) => {
+    if (!(await kit.rows(`SELECT 1 FROM water WHERE kind = 'still' AND retiredOn IS NULL`)).length) return undefined;
+    const on = new Date(Date.parse(`${TODAY}T12:00:00Z`) + (1 + pick(9)) * 86_400_000).toISOString().slice(0, 10);
+    return act('/api/season/acts', { kind: 'made', on, litres: pick(3) === 0 ? null : pick(30) });
+  },
+  sayWorkTimes: async (_kit, pick) => {
+    const minutes = () => (pick(3) === 0 ? null : 1 + pick(20));
+    return Promise.resolve(
+      act('/api/season/acts', {
+        ...{ kind: 'workTimes', mix: minutes(), pot: 1 + pick(40) },
+        ...{ soakedPot: minutes(), leach: minutes() },
+      }),
+    );
+  },
+  notePart: async (_kit, pick) =>
+    Promise.resolve(
+      act('/api/season/acts', {
+        ...{ kind: 'part', partId: testId(), name: one(['membrane', 'cartridge'], pick) },
+        ...{ everyDays: 30 + pick(300), changedOn: TODAY },
+      }),
+    ),
+  changePart: async (kit, pick) => {
+    const part = one(await kit.rows<{ id: string }>('SELECT id FROM water_part WHERE droppedOn IS NULL'), pick);
+    return part && act('/api/season/acts', { kind: 'partChanged', partId: part.id, on: '2026-11-01' });
+  },
+  dropPart: async (kit, pick) => {
+    const part = one(await kit.rows<{ id: string }>('SELECT id FROM water_part WHERE droppedOn IS NULL'), pick);
+    return part && act('/api/season/acts', { kind: 'dropPart', partId: part.id });
+  },
   letPlanGo: async () => Promise.resolve(act('/api/season/acts', { kind: 'dropPlan' })),
   startSoakTest: async (kit, pick) => {
     const pot = (await potOf(kit, pick, `retiredOn IS NULL AND medium = 'clay'`))!;

@@ -49,6 +49,9 @@ export const RECORD_TABLES = [
   'season',
   'pot_plan',
   'away',
+  'made_day',
+  'work_time',
+  'water_part',
 ] as const;
 export type RecordTable = (typeof RECORD_TABLES)[number];
 const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));

@@ -75,6 +75,30 @@ const lane = z.object({
 /** Nobody is there, from one day to another, both included. */
 const away = z.object({ id, fromDate: localDate, untilDate: localDate });
 
+/** What one act takes: typed by the grower, learned of so many, or thought. */
+const workTime = z.object({
+  minutes: z.number(),
+  from: z.enum(['typed', 'learned', 'thought']),
+  /** Of how many it is learned; 0 where it is not. What holds where nothing is typed stands in `otherwise`. */
+  of: z.number(),
+  otherwise: z.number(),
+});
+
+/** What the log taught the plan. `litres`: how many are drawn for each foretold, nine in ten; null where too few days say. */
+const learned = z.object({
+  minutes: z.object({ mix: workTime, pot: workTime, soakedPot: workTime, leach: workTime }),
+  litres: z.object({ times: z.number(), low: z.number(), high: z.number(), days: z.number().int() }).nullable(),
+});
+
+/** What a day was foretold to take; `plainL` by the arithmetic alone, before what earlier days taught. */
+export const foretoldDay = z.object({
+  on: localDate,
+  stillL: z.number().min(0),
+  plainL: z.number().min(0),
+  minutes: z.number().min(0),
+});
+export type ForetoldDay = z.infer<typeof foretoldDay>;
+
 export const seasonView = z.object({
   on: localDate,
   pots: z.number().int(),
@@ -89,6 +113,7 @@ export const seasonView = z.object({
   /** What the plan does not know, and where to say it. */
   unknown: z.array(z.object({ words: z.string(), to: z.string() })),
   away: z.array(away),
+  learned,
   /** The plan that stands, by the lots of today; `madeAt` names it. Null where none was kept. */
   kept: z
     .object({
@@ -141,16 +166,71 @@ export const keepPlan = z.object({
   did,
   pots: z.array(potPlan).max(5000),
   clay: z.record(id, z.array(localDate).max(400)),
+  /** What each of its days takes. */
+  foretold: z.array(foretoldDay).max(400).default([]),
 });
 export type KeepPlan = z.infer<typeof keepPlan>;
+export type AskedPlan = z.input<typeof keepPlan>;
+
+const ownMinutes = z
+  .number('Give the minutes, such as 4.')
+  .positive('More than no minutes.')
+  .max(600, 'More than ten hours? Check it.')
+  .nullable();
+const partName = z.string().trim().min(1, 'Give it a name, such as membrane.').max(60, 'Keep it under 60 letters.');
+const partDays = z
+  .number('Give the days, such as 180.')
+  .int('Give whole days.')
+  .min(1, 'At least a day.')
+  .max(3650, 'More than ten years? Check it.');
 
 /** Letting the plan go: pots are due by their own days again. */
 export const seasonAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('dropPlan') }),
   z.object({ kind: z.literal('away'), awayId: id, fromDate: localDate, untilDate: localDate }),
   z.object({ kind: z.literal('notAway'), awayId: id }),
+  /** Still water made or brought on a day; null: as usual after all. */
+  z.object({
+    kind: z.literal('made'),
+    on: localDate,
+    litres: z
+      .number('Give the litres, such as 9.')
+      .min(0, 'Not below nothing.')
+      .max(1000, 'More than 1,000 L? Check it.')
+      .nullable(),
+  }),
+  /** How long things take; null: as learned, or as thought. */
+  z.object({
+    kind: z.literal('workTimes'),
+    mix: ownMinutes,
+    pot: ownMinutes,
+    soakedPot: ownMinutes,
+    leach: ownMinutes,
+  }),
+  z.object({ kind: z.literal('part'), partId: id, name: partName, everyDays: partDays, changedOn: localDate }),
+  z.object({ kind: z.literal('partChanged'), partId: id, on: localDate }),
+  z.object({ kind: z.literal('dropPart'), partId: id }),
 ]);
 export type SeasonAct = z.infer<typeof seasonAct>;
+
+const moved = z.array(z.object({ code: z.string(), days: day }));
+/** The weeks gone by as planned and as done; a day without a plan is left out. Litres are of still water. */
+export const lookBack = z.object({
+  days: z.array(
+    z.object({
+      on: localDate,
+      onDay: z.array(z.string()),
+      sooner: moved,
+      later: moved,
+      notYet: z.array(z.string()),
+      foretoldL: z.number().nullable(),
+      drawnL: z.number(),
+      minutes: z.number().nullable(),
+    }),
+  ),
+  learned,
+});
+export type LookBack = z.infer<typeof lookBack>;
 
 const somePot = z.object({ id, code: z.string(), name: z.string(), ml: z.number() });
 /** The sheet for whoever looks after the pots while nobody else is there. */
@@ -184,6 +264,7 @@ export const calendarMade = z.object({ path: z.string(), repeated: z.boolean() }
 const monthly = z.array(z.number());
 /** Twelve months, three of them gone by. */
 export const yearView = z.object({
+  on: localDate,
   /** Each as `yyyy-mm`; `now` is the number of this month. */
   months: z.array(z.string()),
   now: z.number().int(),
@@ -197,6 +278,22 @@ export const yearView = z.object({
       done: monthly,
     }),
   ),
+  /** How strong each regimen pours by stage, and how many pots are at it now; ppm over base on the grower's scale, or in words. */
+  strengths: z.array(
+    z.object({
+      place: z.string(),
+      regimen: z.string(),
+      byStage: z.array(
+        z.object({
+          stage: z.enum(['growth', 'rooting', 'rest', 'spike', 'bloom']),
+          words: z.string(),
+          pots: z.number().int(),
+        }),
+      ),
+    }),
+  ),
+  /** What wears in making still water. */
+  parts: z.array(z.object({ id, name: z.string(), everyDays: z.number().int(), dueOn: localDate })),
   /** Still water a month from this one on, L: waterings with their flushes, soaks, and what is made, null where nobody said; 0 for months gone by. Null where there is none. */
   still: z
     .object({ waterings: monthly, soaks: monthly, made: monthly.nullable(), costPerL: z.number().nullable() })

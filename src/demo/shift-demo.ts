@@ -37,6 +37,8 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE advice_answer SET onDate = ${date('onDate')}`,
     `UPDATE pot_regimen SET fromDate = ${date('fromDate')}`,
     `UPDATE away SET fromDate = ${date('fromDate')}, untilDate = ${date('untilDate')}, droppedOn = ${date('droppedOn')}`,
+    `UPDATE made_day SET onDate = ${date('onDate')}`,
+    `UPDATE water_part SET droppedOn = ${date('droppedOn')}`,
     `UPDATE bottle SET openedOn = ${date('openedOn')}, finishedOn = ${date('finishedOn')}`,
     `UPDATE simulated_truth SET payload = json_set(payload, '$.asOf', ${instant("json_extract(payload, '$.asOf')")}) WHERE subject LIKE 'pot:%'`,
   ];
@@ -55,7 +57,8 @@ const movePayload = (kind: string, field: string, moved: (column: string) => str
 async function shiftPlans(manager: EntityManager, days: number): Promise<void> {
   for (const [table, columns] of Object.entries({
     pot_plan: ['madeAt', 'visits', 'pins', 'nots'],
-    season: ['madeAt', 'clay'],
+    season: ['madeAt', 'clay', 'foretold'],
+    water_part: ['changed'],
   }))
     for (const row of await manager.query<Record<string, string>[]>(`SELECT * FROM "${table}"`))
       await manager.query(`UPDATE "${table}" SET ${columns.map((c) => `"${c}" = ?`).join(', ')} WHERE id = ?`, [

@@ -32,6 +32,7 @@ const WAYS = [
   [1, 2, 0, 3, 1, 2],
   [2, 3, 1, 0, 2, 1],
 ];
+const ACTS_A_LOOK = 3;
 /** A name of an act, and what its maker chooses by. */
 const step = fc.record({
   name: fc.constantFrom(...names, 'undo', 'undo', 'correct', 'filled', 'readWater'),
@@ -163,11 +164,18 @@ describe('a server says what one newly started on a copy says', () => {
         'answerAdvice startBatch base portion leave ph correction pour startBatch base portion leave ph correction pour startBatch base portion reading thin abandon'.split(
           ' ',
         );
-      for (const name of [...first, ...names.filter((n) => !first.includes(n))]) {
-        let done = false;
-        for (const picks of WAYS) done ||= await carryOut(name, picks);
-        expect(done, `${name} was never carried out`).toBe(true);
-        await requireSame(name);
+      const all = [...first, ...names.filter((n) => !first.includes(n))];
+      // A few acts of unlike kinds between two looks: another server's start learns everything anew.
+      for (let at = 0; at < all.length; at += ACTS_A_LOOK) {
+        const some = all.slice(at, at + ACTS_A_LOOK);
+        for (const name of some) {
+          let done = false;
+          for (const picks of WAYS) done ||= await carryOut(name, picks);
+          expect(done, `${name} was never carried out`).toBe(true);
+          // What this server knows is carried on from act to act.
+          collectionOf(kit.database.read.manager);
+        }
+        await requireSame(some.join(', '));
       }
     },
     PATIENCE_MS,

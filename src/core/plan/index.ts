@@ -1,6 +1,7 @@
 export * from './fewest-mixes.ts';
 export * from './greedy.ts';
 export * from './live.ts';
+export * from './look-back.ts';
 export * from './mend.ts';
 export * from './problem.ts';
 export * from './rules.ts';
@@ -10,3 +11,4 @@ export * from './standing.ts';
 export * from './water-stock.ts';
 export * from './lots.ts';
 export * from './why.ts';
+export * from './work-times.ts';

@@ -17,6 +17,8 @@ export function waterStock(
     readonly countedOn: LocalDate;
     readonly perDayL: number;
     readonly tankL: number | null;
+    /** Days on which otherwise much was made or brought, L. */
+    readonly madeOn?: ReadonlyMap<LocalDate, number> | undefined;
   },
   drawn: readonly { readonly on: LocalDate; readonly litres: number }[],
   today: LocalDate,
@@ -39,7 +41,7 @@ export function waterStock(
   for (let day = 0; day <= days; day++) {
     if (day > 0) {
       const room = tank.tankL === null ? Infinity : Math.max(0, tank.tankL - litres);
-      const made = Math.min(tank.perDayL, room);
+      const made = Math.min(tank.madeOn?.get(plusDays(tank.countedOn, day)) ?? tank.perDayL, room);
       litres += made;
       madeL += made;
     }

@@ -109,14 +109,20 @@ export function staggerSoaks(
   });
 }
 
-/** Minutes a round takes one person. House rules: a mix a quarter of an hour, a pot five minutes, a soak its hands besides. */
+/** A mix takes a quarter of an hour, a pot five minutes, where nobody knows better. House rules. */
 export const MIX_MINUTES = 15;
 export const POT_MINUTES = 5;
-export function roundMinutes(pots: number, mixes: number, holds: readonly number[]): number {
+/** Minutes a round takes one person: its mixes, its pots, a soak its hands besides. @param each what a pot and a mix take, min */
+export function roundMinutes(
+  pots: number,
+  mixes: number,
+  holds: readonly number[],
+  each: { readonly pot: number; readonly mix: number } = { pot: POT_MINUTES, mix: MIX_MINUTES },
+): number {
   const soaks = staggerSoaks(holds);
   const withSoaks = Math.max(0, ...soaks.map((s) => s.drainMin + HANDS.drain));
   // While soaks stand, other pots are done.
-  return mixes * MIX_MINUTES + Math.max(pots * POT_MINUTES + holds.length * HANDS.fill, withSoaks);
+  return mixes * each.mix + Math.max(pots * each.pot + holds.length * HANDS.fill, withSoaks);
 }
 
 /** To the brim where nobody measured it, times the reservoir. House rule. */

@@ -1,5 +1,6 @@
 import type { SettingsValues } from '../../contract/shell.ts';
 import type {
+  WorkTime,
   AdviceAnswer,
   AwayRow,
   Bottle,
@@ -50,6 +51,9 @@ export type Collection = {
   readonly season: SeasonRow | undefined;
   /** Days nobody is there, the first first. */
   readonly away: readonly AwayRow[];
+  /** Still water made otherwise than usual: by water, litres by day. */
+  readonly madeOn: ReadonlyMap<string, ReadonlyMap<string, number>>;
+  readonly workTimes: readonly WorkTime[];
 };
 
 /** What is left of a poured batch, mL. */

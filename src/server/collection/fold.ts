@@ -1,5 +1,6 @@
 import { plusDays } from '../../core/regimen/index.ts';
 import type {
+  WorkTime,
   AdviceAnswer,
   AwayRow,
   Bottle,
@@ -18,7 +19,7 @@ import { foldPots, type PotEntry, type PotsFolded } from './pots.ts';
 import type { Rows } from './rows.ts';
 import { foldSettings } from './settings.ts';
 import { allAnew, sameOr, withAnew } from './same.ts';
-import { drawnAnew, foldTank, type Tank } from './tanks.ts';
+import { drawnAnew, foldMadeOn, foldTank, type Tank } from './tanks.ts';
 import { touchedBy, type Touched } from './touched.ts';
 import type { Fill } from './visits.ts';
 import { ALWAYS, foldWaters, type WaterEntry } from './waters.ts';
@@ -95,6 +96,8 @@ export function* foldAll(rows: Rows, before?: Collection): Generator<void, Folde
     penAnswers: sameOr(was('penAnswers'), rows<PenAnswer>('SELECT * FROM pen_answer ORDER BY rowid')),
     season: sameOr(was('season'), foldSeason(rows)),
     away: sameOr(was('away'), rows<AwayRow>(AWAY)),
+    madeOn: sameOr(was('madeOn'), foldMadeOn(rows)),
+    workTimes: sameOr(was('workTimes'), rows<WorkTime>(WORK_TIMES)),
   };
 }
 
@@ -178,11 +181,14 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
     ),
     season: ifTouched('season', before.season, () => sameOr(before.season, foldSeason(rows))),
     away: ifTouched('away', before.away, () => sameOr(before.away, rows<AwayRow>(AWAY))),
+    madeOn: ifTouched('made_day', before.madeOn, () => sameOr(before.madeOn, foldMadeOn(rows))),
+    workTimes: ifTouched('work_time', before.workTimes, () => sameOr(before.workTimes, rows<WorkTime>(WORK_TIMES))),
   };
 }
 
 const foldSeason = (rows: Rows) => rows<SeasonRow>(`SELECT * FROM season WHERE id = ? AND madeAt <> ''`, SEASON_ID)[0];
 const AWAY = 'SELECT * FROM away WHERE droppedOn IS NULL ORDER BY fromDate, id';
+const WORK_TIMES = 'SELECT * FROM work_time WHERE minutes IS NOT NULL ORDER BY id';
 const TREATMENTS = 'SELECT * FROM treatment ORDER BY toDate IS NOT NULL, fromDate DESC, id';
 /** Newest first. */
 const ANSWERS = 'SELECT * FROM advice_answer ORDER BY onDate DESC, rowid DESC';

@@ -1,6 +1,7 @@
 import { waterStock, type WaterStock } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
-import type { Water } from '../database/entities.ts';
+import type { MadeDay, Water } from '../database/entities.ts';
+import { grouped } from './grouped.ts';
 import type { Rows } from './rows.ts';
 
 /** A tank as it was last looked into, and what was drawn from it since, litres by day. */
@@ -21,6 +22,20 @@ export function foldTank(rows: Rows, waterId: string): Tank | undefined {
   return (
     look && { countedL: look.litres, countedOn: look.on, countedAt: look.at, drawn: drawnSince(rows, waterId, look.at) }
   );
+}
+
+/** Days on which otherwise much was made or brought than usual: by water, litres by day. */
+export const foldMadeOn = (rows: Rows): ReadonlyMap<string, ReadonlyMap<string, number>> =>
+  new Map(
+    [
+      ...grouped(rows<MadeDay>('SELECT * FROM made_day WHERE litres IS NOT NULL ORDER BY onDate'), (m) => m.waterId),
+    ].map(([id, days]) => [id, new Map(days.map(({ onDate, litres }) => [onDate, litres!]))]),
+  );
+
+/** What was drawn from a water by day, from a day on, L. */
+export function drawnByDay(rows: Rows, waterId: string, from: string): ReadonlyMap<string, number> {
+  const days = drawnSince(rows, waterId, plusDays(from, -2));
+  return new Map([...days].filter(([on]) => on >= from));
 }
 
 /** The same tank with some days counted anew. */
@@ -67,17 +82,18 @@ function drawnSince(rows: Rows, waterId: string, since: string, day?: string): M
 
 export type Stock = WaterStock & { readonly countedL: number; readonly countedOn: string };
 
-/** What stands in a tank: the last look, what is made a day, what was drawn since; null where nobody looked into it. */
+/** What stands in a tank: the last look, what is made a day (`madeOn`: otherwise on some), what was drawn since; null where nobody looked into it. */
 export function stockOfTank(
   water: Pick<Water, 'perDayL' | 'tankL'>,
   tank: Tank | undefined,
   today: string,
+  madeOn?: ReadonlyMap<string, number>,
 ): Stock | null {
   if (!tank) return null;
   const { countedL, countedOn, drawn } = tank;
   const litres = [...drawn].map(([on, l]) => ({ on, litres: l }));
   return {
-    ...waterStock({ countedL, countedOn, perDayL: water.perDayL ?? 0, tankL: water.tankL }, litres, today),
+    ...waterStock({ countedL, countedOn, perDayL: water.perDayL ?? 0, tankL: water.tankL, madeOn }, litres, today),
     countedL,
     countedOn,
   };

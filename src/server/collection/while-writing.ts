@@ -7,7 +7,7 @@ import { foldMeters, isTainted, type KnownMeter, type Meters, scaleOf } from './
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
 import { firstKnown, upTo, versionAt, versionsOf } from './versions.ts';
 import { foldSettings } from './settings.ts';
-import { foldTank, stockOfTank, type Stock } from './tanks.ts';
+import { foldMadeOn, foldTank, stockOfTank, type Stock } from './tanks.ts';
 import { ALWAYS, solvedWater } from './waters.ts';
 
 /*
@@ -108,5 +108,6 @@ export async function openSupplement(
 
 /** What stands in a tank; null where nobody looked into it. */
 export function stockOf(manager: EntityManager, water: Water, today: string): Stock | null {
-  return stockOfTank(water, foldTank(rowsFor(manager), water.id), today);
+  const rows = rowsFor(manager);
+  return stockOfTank(water, foldTank(rows, water.id), today, foldMadeOn(rows).get(water.id));
 }

@@ -16,7 +16,14 @@ import {
   RegimenEntity,
   TreatmentEntity,
 } from './entities/pots.ts';
-import { AwayEntity, PotPlanEntity, SeasonEntity } from './entities/season.ts';
+import {
+  AwayEntity,
+  MadeDayEntity,
+  PotPlanEntity,
+  SeasonEntity,
+  WaterPartEntity,
+  WorkTimeEntity,
+} from './entities/season.ts';
 import { BottleEntity, MeterEntity, ProductEntity, ToolEntity, VesselEntity, WaterEntity } from './entities/shelf.ts';
 import { ActRequestEntity, SettingEntity } from './entities/shell.ts';
 
@@ -59,4 +66,7 @@ export const ENTITIES = [
   SeasonEntity,
   PotPlanEntity,
   AwayEntity,
+  MadeDayEntity,
+  WorkTimeEntity,
+  WaterPartEntity,
 ];

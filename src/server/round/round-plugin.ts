@@ -4,7 +4,7 @@ import { id, manyDone, type ManyDone } from '../../contract/common.ts';
 import { roundAct, roundActDone, roundMany, roundView } from '../../contract/round.ts';
 import { actOnce, manyAgain } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
-import { ready } from '../collection/index.ts';
+import { ready, rowsFor, timesOfWork } from '../collection/index.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
 import { actOnRound, fillMany } from './round-service.ts';
@@ -12,12 +12,13 @@ import { roundViewOf } from './round-view.ts';
 
 /** Round: what is due today, and logging it pot by pot. */
 export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  app.get('/api/round', { ...plainAnswer, schema: { response: { 200: roundView }, tags: ['round'] } }, async () =>
-    roundViewOf(
-      await ready(() => context.database.read.manager, whenNow(context).localDate),
-      whenNow(context).localDate,
-    ),
-  );
+  app.get('/api/round', { ...plainAnswer, schema: { response: { 200: roundView }, tags: ['round'] } }, async () => {
+    const today = whenNow(context).localDate;
+    const manager = () => context.database.read.manager;
+    const collection = await ready(manager, today);
+    const { pot, mix } = timesOfWork(collection, rowsFor(manager()), today);
+    return roundViewOf(collection, today, pot.minutes, mix.minutes);
+  });
 
   app.put(
     '/api/round/acts/:id',

@@ -36,8 +36,8 @@ const KEEP_DRY: Readonly<Record<string, string>> = {
   cane: 'keep new growths dry',
 };
 
-/** Today's round: what is due, by mix, on the shelves. Figures on the grower's own pen. */
-export const roundViewOf = memo((collection: Collection, today: string): RoundView => {
+/** Today's round: what is due, by mix, on the shelves. Figures on the grower's own pen. @param pot what a pot takes, and a mix, min */
+export const roundViewOf = memo((collection: Collection, today: string, pot: number, mix: number): RoundView => {
   const { meters, settings } = collection;
   const { units, zone } = settings;
   const scale = growersScale(meters);
@@ -91,6 +91,7 @@ export const roundViewOf = memo((collection: Collection, today: string): RoundVi
         const soak = soaks.get(s.pot.id);
         return soak && soak.way === 'soak' && !soak.given ? [soak.soak.holdMinutes] : [];
       }),
+      { pot, mix },
     ),
     still: still && {
       litres: still.litres,

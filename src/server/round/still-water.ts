@@ -3,8 +3,7 @@ import { volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { whoWaits } from '../../core/regimen/index.ts';
 import {
   harmTo,
-  inUse,
-  stockOfTank,
+  stillAtHand,
   type Collection,
   type FlushNow,
   type PotState,
@@ -19,7 +18,7 @@ export type StillWater = { readonly litres: number; readonly needL: number; read
  * still waterings. Null where there is no tank anybody looked into.
  */
 export function stillWater(
-  { waters: shelf, tanks }: Collection,
+  collection: Collection,
   due: readonly PotState[],
   mixes: readonly RoundMix[],
   soaks: ReadonlyMap<string, PotSoak>,
@@ -27,8 +26,7 @@ export function stillWater(
   waters: readonly WaterAtHand[],
   today: string,
 ): StillWater | null {
-  const water = inUse(shelf).find(({ row }) => row.kind === 'still')?.row;
-  const stock = water && stockOfTank(water, tanks.get(water.id), today);
+  const stock = stillAtHand(collection, today);
   if (!stock) return null;
   const scarce = new Set(waters.filter((w) => w.scarce).map((w) => w.id));
   const made = new Map<string, Set<Made>>();

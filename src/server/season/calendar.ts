@@ -3,7 +3,7 @@ import { parseISO } from 'date-fns';
 import { ICalAlarmType, ICalCalendar, ICalCalendarMethod, ICalEventStatus } from 'ical-generator';
 import { someOf } from '../../core/quantity/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
-import type { Collection, Rows } from '../collection/index.ts';
+import { timesOfWork, type Collection, type Rows } from '../collection/index.ts';
 
 /** Days gone by that are still told. */
 const PAST_DAYS = 14;
@@ -11,9 +11,8 @@ const PAST_DAYS = 14;
 const REACH_DAYS = 120;
 /** Pots named in an event; the rest are counted. */
 const MOST_CODES = 40;
-/** A timed event lasts as long as its pots take, at least so many minutes. */
+/** A timed event lasts as long as a mix and its pots take, at least so many minutes. */
 const LEAST_MINUTES = 30;
-const MINUTES_A_POT = 5;
 
 type PlannedDay = {
   readonly on: string;
@@ -33,7 +32,8 @@ export function calendarOf(rows: Rows, collection: Collection, today: string, at
   const { settings, season, away } = collection;
   const days = plannedDays(collection, plusDays(today, -PAST_DAYS));
   addClay(rows, collection, plusDays(today, -PAST_DAYS), days);
-  const { sequence, once } = history(rows, plusDays(today, -PAST_DAYS));
+  const { sequence, once, wasAway } = history(rows, plusDays(today, -PAST_DAYS));
+  const { pot, mix } = timesOfWork(collection, rows, today);
   const calendar = new ICalCalendar({
     name: `${settings.collection}: watering`,
     prodId: { company: 'Frugal Sip', product: 'season', language: 'EN' },
@@ -53,7 +53,7 @@ export function calendarOf(rows: Rows, collection: Collection, today: string, at
     };
   };
   for (const { on, pots: codes, soaked, places, clay } of [...days.values()].sort((a, b) => (a.on < b.on ? -1 : 1))) {
-    const minutes = Math.max(LEAST_MINUTES, codes.length * MINUTES_A_POT);
+    const minutes = Math.max(LEAST_MINUTES, mix.minutes + codes.length * pot.minutes);
     const { start, ...of } = event(on);
     calendar
       .createEvent({
@@ -74,9 +74,16 @@ export function calendarOf(rows: Rows, collection: Collection, today: string, at
   }
   for (const on of once)
     if (!days.has(on)) calendar.createEvent({ ...event(on), summary: 'Watering', status: ICalEventStatus.CANCELLED });
-  for (const { id, fromDate, untilDate } of away)
+  const stands = new Set(away.map(({ id }) => id));
+  const gone = wasAway
+    .filter(({ id }) => !stands.has(id))
+    .map((days) => ({ ...days, status: ICalEventStatus.CANCELLED }));
+  for (const { id, fromDate, untilDate, status } of [
+    ...away.map((days) => ({ ...days, status: ICalEventStatus.CONFIRMED })),
+    ...gone,
+  ])
     calendar.createEvent({
-      ...{ id: `away-${id}@frugal-sip`, sequence, stamp, allDay: true, summary: 'Away from the pots' },
+      ...{ id: `away-${id}@frugal-sip`, sequence, stamp, status, allDay: true, summary: 'Away from the pots' },
       ...{ start: midnight(fromDate), end: midnight(plusDays(untilDate, 1)) },
     });
   return calendar.toString();
@@ -117,8 +124,8 @@ function summaryOf(pots: number, soaked: number, clay: readonly string[]): strin
   return pots > 0 ? `${watered}, change the clay’s water` : 'Change the clay’s water';
 }
 
-/** How often the plan was changed, and every day it ever held work on. */
-function history(rows: Rows, since: string): { sequence: number; once: string[] } {
+/** How often the plan was changed, every day it ever held work on, and all days away that were ever noted. */
+function history(rows: Rows, since: string) {
   const [{ n } = { n: 0 }] = rows<{ n: number }>(
     `SELECT count(*) AS n FROM care_event WHERE kind = 'undone' OR (kind = 'recordsChanged' AND EXISTS (
        SELECT 1 FROM json_each(payload, '$.changes') c WHERE json_extract(c.value, '$.table') IN ('season', 'away')))`,
@@ -126,10 +133,18 @@ function history(rows: Rows, since: string): { sequence: number; once: string[] 
   const once = rows<{ on: string }>(
     `SELECT DISTINCT json_extract(v.value, '$.on') AS "on" FROM care_event e, json_each(e.payload, '$.changes') c,
        json_each(coalesce(json_extract(c.value, '$.after.visits'), '[]')) v
-     WHERE e.kind = 'recordsChanged' AND e.at >= ? AND json_extract(c.value, '$.table') = 'pot_plan' AND json_extract(v.value, '$.on') >= ? ORDER BY 1`,
+     WHERE e.kind = 'recordsChanged' AND e.at >= @from AND json_extract(c.value, '$.table') = 'pot_plan' AND json_extract(v.value, '$.on') >= @since
+     UNION SELECT d.value FROM care_event e, json_each(e.payload, '$.changes') c,
+       json_each(coalesce(json_extract(c.value, '$.after.clay'), '{}')) b, json_each(b.value) d
+     WHERE e.kind = 'recordsChanged' AND e.at >= @from AND json_extract(c.value, '$.table') = 'season' AND d.value >= @since ORDER BY 1`,
     // Nothing is planned further ahead.
-    plusDays(since, -REACH_DAYS),
+    { from: plusDays(since, -REACH_DAYS), since },
+  );
+  const wasAway = rows<{ id: string; fromDate: string; untilDate: string }>(
+    `SELECT DISTINCT json_extract(c.value, '$.id') AS id, json_extract(c.value, '$.after.fromDate') AS fromDate, json_extract(c.value, '$.after.untilDate') AS untilDate
+     FROM care_event e, json_each(e.payload, '$.changes') c
+     WHERE e.kind = 'recordsChanged' AND json_extract(c.value, '$.table') = 'away' AND json_extract(c.value, '$.after.untilDate') >= ? ORDER BY 2, 1`,
     since,
   );
-  return { sequence: n, once: once.map(({ on }) => on) };
+  return { sequence: n, once: once.map(({ on }) => on), wasAway };
 }

@@ -7,6 +7,7 @@ import {
   calendarKey,
   calendarMade,
   keepPlan,
+  lookBack,
   seasonAct,
   seasonView,
   sitterSheet,
@@ -21,6 +22,8 @@ import { whenNow } from '../when.ts';
 import { calendarOf } from './calendar.ts';
 import { fixedActs } from './fixed-acts.ts';
 import { actOnSeason, keepThePlan } from './season-service.ts';
+import { learnedOf } from './learned.ts';
+import { lookBackOf } from './look-back.ts';
 import { PLAN_DAYS, seasonOf } from './season-view.ts';
 import { yearOf } from './season-year.ts';
 import { sitterSheetOf } from './sitter-sheet.ts';
@@ -31,7 +34,20 @@ export const seasonPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asyn
     const today = whenNow(context).localDate;
     const manager = () => context.database.read.manager;
     const collection = await ready(manager, today);
-    return seasonOf(collection, today, fixedActs(rowsFor(manager()), collection, today, PLAN_DAYS));
+    const rows = rowsFor(manager());
+    return seasonOf(
+      collection,
+      today,
+      fixedActs(rows, collection, today, PLAN_DAYS),
+      learnedOf(rows, collection, today),
+    );
+  });
+  app.get('/api/season/look-back', { schema: { response: { 200: lookBack }, tags: ['season'] } }, async () => {
+    const today = whenNow(context).localDate;
+    const manager = () => context.database.read.manager;
+    const collection = await ready(manager, today);
+    const rows = rowsFor(manager());
+    return lookBackOf(rows, collection, today, learnedOf(rows, collection, today));
   });
   app.put(
     '/api/season/plan/:id',
@@ -68,6 +84,7 @@ export const seasonPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asyn
     const today = whenNow(context).localDate;
     const manager = () => context.database.read.manager;
     const collection = await ready(manager, today);
+    const rows = rowsFor(manager());
     const bottles = [...collection.bottles.values()]
       .filter(({ finishedOn }) => finishedOn === null)
       .flatMap((bottle) => {
@@ -75,7 +92,8 @@ export const seasonPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asyn
         const facts = product && bottleFacts(manager(), bottle, today);
         return product && facts && product.retiredOn === null ? [{ name: product.name, ...facts }] : [];
       });
-    return yearOf(rowsFor(manager()), collection, today, litresADay(seasonOf(collection, today).problem), bottles);
+    const { problem } = seasonOf(collection, today, [], learnedOf(rows, collection, today));
+    return yearOf(rows, collection, today, litresADay(problem), bottles);
   });
   await app.register(calendarRoutes, { context });
 };

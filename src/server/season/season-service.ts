@@ -1,10 +1,11 @@
 import type { EntityManager } from 'typeorm';
-import type { KeepPlan, PlanDid, PotPlanned, SeasonAct } from '../../contract/season.ts';
-import { daysBetween } from '../../core/regimen/index.ts';
+import type { ForetoldDay, KeepPlan, PlanDid, PotPlanned, SeasonAct } from '../../contract/season.ts';
+import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
-import { collectionOf, potState, rowsFor } from '../collection/index.ts';
-import type { PotPlanRow, SeasonRow } from '../database/entities.ts';
+import { collectionOf, potState, rowsFor, stillWaters } from '../collection/index.ts';
+import type { PotPlanRow, SeasonRow, WaterPart } from '../database/entities.ts';
 import { SEASON_ID } from '../database/entities/season.ts';
+import { foretoldDays } from './learned.ts';
 import { changeRecords, readRecord, type RecordChange } from '../database/records.ts';
 
 type When = { at: Date; localDate: string };
@@ -44,7 +45,7 @@ function wordsOf(did: PlanDid, aim: SeasonRow['aim']): string {
 export async function keepThePlan(
   manager: EntityManager,
   eventId: string,
-  { basis, aim, minutesADay, did, pots: plans, clay }: KeepPlan,
+  { basis, aim, minutesADay, did, pots: plans, clay, foretold }: KeepPlan,
   when: When,
 ): Promise<{ repeated: boolean }> {
   const stands = (await readRecord(manager, 'season', SEASON_ID)) as unknown as SeasonRow | undefined;
@@ -67,7 +68,10 @@ export async function keepThePlan(
     if (!was && row.visits === '[]' && row.pins === '[]' && row.nots === '[]') continue;
     changes.push({ table: 'pot_plan', id: plan.potId, after: { madeAt, ...row } });
   }
-  const season = { aim, madeAt, minutesADay, clay: JSON.stringify(inOrder(clay)) };
+  const season = {
+    ...{ aim, madeAt, minutesADay, clay: JSON.stringify(inOrder(clay)) },
+    foretold: JSON.stringify(withPast(stands, foretold, when.localDate)),
+  };
   changes.push({ table: 'season', id: SEASON_ID, after: season });
   return changeRecords(manager, { eventId, when, group: 'Plan', words: wordsOf(did, aim), changes });
 }
@@ -79,6 +83,20 @@ const rowOf = ({ visits, pins, nots }: PotPlanned): Days => ({
   nots: JSON.stringify([...nots].sort()),
 });
 const same = (a: Days, b: Days) => a.visits === b.visits && a.pins === b.pins && a.nots === b.nots;
+/** As many days gone by are held against what was done. */
+const PAST_DAYS = 42;
+/** The days gone by stay as they were foretold when they began, today too where a plan stood this morning. */
+function withPast(
+  stands: Pick<SeasonRow, 'foretold' | 'madeAt'> | undefined,
+  foretold: readonly ForetoldDay[],
+  today: string,
+) {
+  const told = stands ? foretoldDays(stands) : [];
+  const before = told.filter(({ on }) => on <= today && on >= plusDays(today, -PAST_DAYS));
+  const last = before.at(-1)?.on ?? '';
+  return [...before, ...foretold.filter(({ on }) => on >= today && on > last)];
+}
+
 const inOrder = (clay: Readonly<Record<string, readonly string[]>>) =>
   Object.fromEntries(Object.entries(clay).sort(([a], [b]) => (a < b ? -1 : 1)));
 
@@ -93,7 +111,10 @@ export async function actOnSeason(
     changeRecords(manager, { eventId, when, group: 'Plan', words, changes });
   switch (act.kind) {
     case 'dropPlan':
-      return logged('The season’s plan was let go: pots are due by their own days', await dropped(manager));
+      return logged(
+        'The season’s plan was let go: pots are due by their own days',
+        await dropped(manager, when.localDate),
+      );
     case 'away': {
       const { awayId, fromDate, untilDate } = act;
       if (untilDate < fromDate) throw fieldError('untilDate', 'You come back before you go. Choose a later day.');
@@ -111,12 +132,78 @@ export async function actOnSeason(
         { table: 'away', id: act.awayId, after: { droppedOn: when.localDate } },
       ]);
     }
+    case 'made':
+      return stillOnDay(manager, eventId, act, when, logged);
+    case 'workTimes':
+      return logged(
+        'How long things take was said for the season’s plan',
+        WORK_TIMES.map((id) => ({ table: 'work_time', id, after: { minutes: act[id] } })),
+      );
+    case 'part':
+    case 'partChanged':
+    case 'dropPart':
+      return actOnPart(manager, act, when, logged);
   }
+}
+
+const WORK_TIMES = ['mix', 'pot', 'soakedPot', 'leach'] as const;
+
+type PartAct = Extract<SeasonAct, { kind: 'part' | 'partChanged' | 'dropPart' }>;
+type Logged = (words: string, changes: readonly RecordChange[]) => Promise<{ repeated: boolean }>;
+
+/** Still water made or brought by a morning to come otherwise than usual. */
+async function stillOnDay(
+  manager: EntityManager,
+  eventId: string,
+  act: Extract<SeasonAct, { kind: 'made' }>,
+  when: When,
+  logged: Logged,
+) {
+  const [water] = stillWaters(collectionOf(manager));
+  if (act.on <= when.localDate)
+    throw fieldError('litres', 'What came in by today stands in the tank: look into it and note that on the Shelf.');
+  if (!water) throw new AppError('not-found', 'There is no still water on the Shelf.');
+  const [known] = rowsFor(manager)<{ id: string }>(
+    'SELECT id FROM made_day WHERE waterId = ? AND onDate = ?',
+    water.id,
+    act.on,
+  );
+  const words = act.litres === null ? 'as much as usual' : `${act.litres} L`;
+  return logged(`Still water by ${act.on}: ${words}`, [
+    {
+      table: 'made_day',
+      id: known?.id ?? eventId,
+      after: { waterId: water.id, onDate: act.on, litres: act.litres },
+    },
+  ]);
+}
+
+/** What wears in making still water: noted, put in new, or used no more. */
+async function actOnPart(manager: EntityManager, act: PartAct, { localDate: today }: When, logged: Logged) {
+  const { partId: id } = act;
+  const change = (after: RecordChange['after']) => [{ table: 'water_part' as const, id, after }];
+  const notAhead = (path: string, on: string) => {
+    if (on > today) throw fieldError(path, 'That is still to come. Choose today or an earlier day.');
+  };
+  if (act.kind === 'part') {
+    const { name, everyDays, changedOn } = act;
+    notAhead('changedOn', changedOn);
+    return logged(
+      `${name} in the still water’s line, in use since ${changedOn}, good for ${everyDays} days`,
+      change({ name, everyDays, changed: JSON.stringify([changedOn]), droppedOn: null }),
+    );
+  }
+  const row = (await readRecord(manager, 'water_part', id)) as unknown as WaterPart | undefined;
+  if (!row || row.droppedOn !== null) throw new AppError('not-found', 'That part is not noted any more. Look again.');
+  if (act.kind === 'dropPart') return logged(`${row.name} is not used any more`, change({ droppedOn: today }));
+  notAhead('on', act.on);
+  const changed = [...new Set([...(JSON.parse(row.changed) as string[]), act.on])].sort();
+  return logged(`${row.name} put in new on ${act.on}`, change({ changed: JSON.stringify(changed) }));
 }
 
 const MOST_DAYS_AWAY = 400;
 
-async function dropped(manager: EntityManager): Promise<RecordChange[]> {
+async function dropped(manager: EntityManager, today: string): Promise<RecordChange[]> {
   const season = await readRecord(manager, 'season', SEASON_ID);
   if (!season) throw new AppError('not-found', 'No plan stands. Look again.');
   const rows = rowsFor(manager)<PotPlanRow>(
@@ -129,7 +216,15 @@ async function dropped(manager: EntityManager): Promise<RecordChange[]> {
       after: { visits: '[]', pins: '[]', nots: '[]' },
     })),
     // A plan that is let go is an empty one: the row stays, so that taking this back puts it all there again.
-    { table: 'season', id: SEASON_ID, after: { madeAt: LET_GO, clay: '{}' } },
+    {
+      table: 'season',
+      id: SEASON_ID,
+      after: {
+        madeAt: LET_GO,
+        clay: '{}',
+        foretold: JSON.stringify(withPast(season as unknown as SeasonRow, [], today)),
+      },
+    },
   ];
 }
 

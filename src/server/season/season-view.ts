@@ -4,11 +4,9 @@ import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
 import {
   daysBetween,
   doseWords,
-  MIX_MINUTES,
   mixKey,
   openMonths,
   plusDays,
-  POT_MINUTES,
   SOAKS,
   type SoakWhat,
   SPARE_SHARE,
@@ -23,29 +21,34 @@ import {
   growersScale,
   inUse,
   potStates,
-  stockOfTank,
+  stillAtHand,
+  stillWaters,
   WHAT_WORDS,
   type Collection,
+  type StillAtHand,
   type PotPlan,
   type PotState,
 } from '../collection/index.ts';
+import { minutesOf, NOTHING_LEARNED, type Learned } from './learned.ts';
 import { soakWindows, type SoakWindow } from './soak-windows.ts';
 import { planKey, standingPlan } from './standing-plan.ts';
 
 /** Six weeks. */
 export const PLAN_DAYS = 42;
-/** A soaked pot takes its hands twice over; a change of still water on clay. House rule. */
-const SOAKED_POT_MINUTES = 9;
-const LEACH_MINUTES = 20;
 
 /** What the plan knows of the coming weeks. */
-export function seasonOf(collection: Collection, today: string, fixed: readonly FixedAct[] = []): SeasonView {
+export function seasonOf(
+  collection: Collection,
+  today: string,
+  fixed: readonly FixedAct[] = [],
+  learned: Learned = NOTHING_LEARNED,
+): SeasonView {
   const states = potStates(collection, today);
-  const still = inUse(collection.waters).find(({ row }) => row.kind === 'still')?.row;
-  const stock = still ? stockOfTank(still, collection.tanks.get(still.id), today) : null;
+  const stills = stillWaters(collection);
+  const stock = stillAtHand(collection, today);
   const ppm = (ec: number) => ppmFromEc(ec, growersScale(collection.meters));
   const trays = traysOf(states, collection, today);
-  const lots = trays.flatMap((tray) => lotsOf(tray, still?.tankL ?? null, today));
+  const lots = trays.flatMap((tray) => lotsOf(tray, stock?.capL ?? null, learned.litres, today));
   const mixes = new Map(trays.flatMap((tray) => mixNames(tray, ppm)));
   const problem: PlanProblem = {
     days: PLAN_DAYS,
@@ -53,13 +56,14 @@ export function seasonOf(collection: Collection, today: string, fixed: readonly 
     minutesADay: collection.season?.minutesADay ?? null,
     tank: stock && {
       startL: stock.litres,
-      capL: still!.tankL,
-      madeL: Array.from({ length: PLAN_DAYS }, () => still!.perDayL ?? 0),
+      capL: stock.capL,
+      // What is made after a day's work is the next day's.
+      madeL: Array.from({ length: PLAN_DAYS }, (_, t) => stock.madeOn(plusDays(today, t + 1))),
     },
     lots: lots.map(({ lot }) => lot),
     leaches: [],
     fixed: [...fixed],
-    minutes: { mix: MIX_MINUTES, pot: POT_MINUTES, soakedPot: SOAKED_POT_MINUTES, leach: LEACH_MINUTES },
+    minutes: minutesOf(learned.minutes),
   };
   return {
     on: today,
@@ -69,8 +73,9 @@ export function seasonOf(collection: Collection, today: string, fixed: readonly 
     codes: Object.fromEntries(states.map((s) => [s.pot.id, s.pot.code])),
     mixes: Object.fromEntries(mixes),
     benches: Object.fromEntries(trays.flatMap((tray) => benchesOf(tray, ppm))),
-    still: still?.name ?? null,
-    unknown: unknownOf(still, stock !== null),
+    still: stills.length === 0 ? null : stills.map(({ name }) => name).join(' and '),
+    unknown: unknownOf(stills.length > 0, stock),
+    learned,
     away: collection.away
       .filter(({ untilDate }) => untilDate >= today)
       .map(({ id, fromDate, untilDate }) => ({ id, fromDate, untilDate })),
@@ -95,13 +100,13 @@ function chosenWithin({ what, from, until }: SoakWindow, pins: PotPlan['pins'], 
 const daysAhead = (days: readonly string[] | undefined, today: string): number[] =>
   (days ?? []).map((on) => daysBetween(today, on)).filter((t) => t >= 0 && t < PLAN_DAYS);
 
-function unknownOf(still: { readonly perDayL: number | null } | undefined, counted: boolean): SeasonView['unknown'] {
-  if (!still) return [];
-  if (!counted)
+function unknownOf(hasStill: boolean, stock: StillAtHand | null): SeasonView['unknown'] {
+  if (!hasStill) return [];
+  if (!stock)
     return [
       { words: 'Nobody looked into the tank yet, so that the plan takes still water as no bound.', to: '/shelf' },
     ];
-  return still.perDayL === null
+  return !stock.madeKnown
     ? [{ words: 'What is made a day is not known: the tank is taken as never filling.', to: '/shelf' }]
     : [];
 }
@@ -142,7 +147,9 @@ type PlacedLot = { readonly lot: PlannedLot; readonly tray: Tray; readonly state
 /** A lot, its soaks named. */
 type PlannedLot = Lot & SeasonView['problem']['lots'][number];
 
-function lotsOf(tray: Tray, tankL: number | null, today: string): PlacedLot[] {
+function lotsOf(tray: Tray, tankL: number | null, litres: Learned['litres'], today: string): PlacedLot[] {
+  // What was drawn for every litre foretold so far is drawn of the next ones too.
+  const times = litres?.times ?? 1;
   const pots = tray.states.map((state) => ({ state, ...drawOf(state, tray) }));
   return cutIntoLots(pots, tankL).map((members, n) => {
     const [{ state: first }] = members as [(typeof members)[number]];
@@ -156,7 +163,7 @@ function lotsOf(tray: Tray, tankL: number | null, today: string): PlacedLot[] {
       const watering = wateringOf(first.regimen.params, first.plant, turn);
       return {
         mix: watering.what === 'plain' ? '' : mixKey(watering),
-        stillL: sumOf((pot) => pot.fillL(watering)),
+        stillL: times * sumOf((pot) => pot.fillL(watering)),
         mixL: watering.what === 'plain' ? 0 : sumOf(({ state }) => (1 + SPARE_SHARE) * state.pot.fillMl) / 1000,
         everyDays: feed.days,
       };
@@ -177,7 +184,7 @@ function lotsOf(tray: Tray, tankL: number | null, today: string): PlacedLot[] {
       soaks: tray.windows.map((window) => ({
         mix: window.key,
         what: window.what,
-        stillL: sumOf(({ state }) => soakPourMl(state.pot, window.way) / 1000),
+        stillL: times * sumOf(({ state }) => soakPourMl(state.pot, window.way) / 1000),
         ...chosenWithin(window, pins, today),
         apartDays: window.apartDays,
       })),

@@ -1,10 +1,25 @@
+import { z } from 'zod';
+import { localDate } from '../../contract/common.ts';
 import type { YearView } from '../../contract/season.ts';
-import { openMonths, plusDays, SOAKS, soakPourMl } from '../../core/regimen/index.ts';
+import type { WaterPart } from '../database/entities.ts';
+import { ppmFromEc } from '../../core/quantity/index.ts';
+import {
+  doseWords,
+  openMonths,
+  plusDays,
+  SOAKS,
+  soakPourMl,
+  wateringOf,
+  type Watering,
+} from '../../core/regimen/index.ts';
 import {
   checkDueOn,
-  inUse,
   type KnownMeter,
+  grouped,
+  growersScale,
   potStates,
+  stillWaters,
+  WHAT_WORDS,
   type Collection,
   type PotState,
   type Rows,
@@ -35,18 +50,30 @@ export function yearOf(
 ): YearView {
   const months = Array.from({ length: MONTHS }, (_, n) => monthAt(today, n - BACK));
   const states = potStates(collection, today);
-  const still = inUse(collection.waters).find(({ row }) => row.kind === 'still')?.row;
+  const parts = partsOf(rows);
+  const stills = stillWaters(collection);
+  const made = stills.some(({ perDayL }) => perDayL !== null)
+    ? stills.reduce((sum, { perDayL }) => sum + (perDayL ?? 0), 0)
+    : null;
   const ahead = (perMonth: (n: number) => number) => months.map((_, n) => (n < BACK ? 0 : perMonth(n)));
   return {
+    on: today,
     months,
     now: BACK,
-    rows: [...soakRows(rows, states, months), ...penRows(rows, collection, today, months), ...clayRow(rows, months)],
-    still: still
+    rows: [
+      ...soakRows(rows, states, months),
+      ...penRows(rows, collection, today, months),
+      ...parts.map((part) => partRow(part, today, months)),
+      ...clayRow(rows, months),
+    ],
+    strengths: strengthsOf(states, collection),
+    parts: parts.map(({ id, name, everyDays, dueOn }) => ({ id, name, everyDays, dueOn })),
+    still: stills[0]
       ? {
           waterings: ahead(() => litresADay * DAYS_A_MONTH),
           soaks: ahead((n) => soakLitres(states, Number(months[n]!.slice(5)))),
-          made: still.perDayL === null ? null : ahead(() => still.perDayL! * DAYS_A_MONTH),
-          costPerL: still.costPerL,
+          made: made === null ? null : ahead(() => made * DAYS_A_MONTH),
+          costPerL: stills[0].costPerL,
         }
       : null,
     bottles: bottles
@@ -127,13 +154,76 @@ function penRows(
 
 /** Months a pen's checks fall in from its next one on; one that is overdue is due this month. */
 function checksDue(meter: KnownMeter, zone: string, today: string, months: readonly string[]): boolean[] {
-  const next = checkDueOn(meter, zone);
-  const due = new Set<string>();
-  const end = `${months.at(-1)}-31`;
-  for (let day = next === null || next < today ? today : next; day <= end; day = plusDays(day, meter.checkEveryDays))
-    due.add(day.slice(0, 7));
+  const due = dueMonths(checkDueOn(meter, zone) ?? today, meter.checkEveryDays, today, months);
   return months.map((month) => due.has(month));
 }
+
+/** Months in which something is due that is due every so many days; what is overdue is due this month. */
+function dueMonths(next: string, everyDays: number, today: string, months: readonly string[]): Set<string> {
+  const due = new Set<string>();
+  const end = `${months.at(-1)}-31`;
+  for (let day = next < today ? today : next; day <= end; day = plusDays(day, everyDays)) due.add(day.slice(0, 7));
+  return due;
+}
+
+type Part = {
+  readonly id: string;
+  readonly name: string;
+  readonly everyDays: number;
+  readonly changed: readonly string[];
+  readonly dueOn: string;
+};
+
+/** What wears in making still water, the first that is due first. */
+function partsOf(rows: Rows): Part[] {
+  return rows<WaterPart>('SELECT * FROM water_part WHERE droppedOn IS NULL ORDER BY rowid')
+    .flatMap(({ id, name, everyDays, changed }) => {
+      const read = z.array(localDate).safeParse(JSON.parse(changed));
+      const days = read.success ? [...read.data].sort() : [];
+      const last = days.at(-1);
+      return last === undefined ? [] : [{ id, name, everyDays, changed: days, dueOn: plusDays(last, everyDays) }];
+    })
+    .sort((a, b) => (a.dueOn < b.dueOn ? -1 : 1));
+}
+
+function partRow(
+  { name, everyDays, changed, dueOn }: Part,
+  today: string,
+  months: readonly string[],
+): YearView['rows'][number] {
+  const due = dueMonths(dueOn, everyDays, today, months);
+  return {
+    place: 'Still water',
+    what: name,
+    due: months.map((month) => due.has(month)),
+    done: months.map((month) => changed.filter((on) => on.startsWith(month)).length),
+  };
+}
+
+const STAGES = ['growth', 'rooting', 'rest', 'spike', 'bloom'] as const;
+
+/** How strong each regimen pours by the plant's stage, on each place, and how many pots are at it now. Which stage comes when only the plants say. */
+function strengthsOf(states: readonly PotState[], { meters }: Collection): YearView['strengths'] {
+  const groups = grouped(states, ({ place, regimen }) => `${place.id}|${regimen.id}`);
+  return [...groups.values()].map((group) => {
+    const [{ place, regimen, plant }] = group as [PotState];
+    return {
+      place: place.name,
+      regimen: regimen.name,
+      byStage: STAGES.map((stage) => ({
+        stage,
+        words: strengthWords(wateringOf(regimen.params, { ...plant, stage }, 0), growersScale(meters)),
+        pots: group.filter((s) => s.plant.stage === stage).length,
+      })),
+    };
+  });
+}
+
+const strengthWords = ({ what, dose, netEcUsCm }: Watering, scale: number): string => {
+  if (what === 'plain') return 'plain water';
+  const strength = dose ? doseWords(dose) : `${Math.round(ppmFromEc(netEcUsCm, scale))}`;
+  return what === 'feed' ? strength : `${WHAT_WORDS[what]}, ${strength}`;
+};
 
 /** New clay: how often its water was changed. What comes is told six weeks ahead, by the plan. */
 function clayRow(rows: Rows, months: readonly string[]): YearView['rows'] {

@@ -9,8 +9,8 @@ import { FormModal } from '../shell/form-modal.tsx';
 import { weekdayDayMonth } from '../shell/format.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
+import { WorkTimesForm, workTimesWords } from './work-times.tsx';
 
-/** Days nobody is there: noted, taken back, and the sheet for whoever looks after the pots meanwhile. */
 type AwayCardProps = {
   view: SeasonView;
   /** Minutes there are on a day; null where nobody counts them. */
@@ -19,8 +19,10 @@ type AwayCardProps = {
   onMinutes(minutes: number | null): void;
 };
 
+/** Days nobody is there: noted, taken back, and the sheet for whoever looks after the pots meanwhile; and how long work takes. */
 export function AwayCard({ view, minutes, busy: mending, onMinutes }: AwayCardProps) {
   const [asking, setAsking] = useState(false);
+  const [times, setTimes] = useState(false);
   const { send, busy } = useAct('/api/season/acts');
   return (
     <section className="sheet away-card" aria-label="Days away">
@@ -48,6 +50,13 @@ export function AwayCard({ view, minutes, busy: mending, onMinutes }: AwayCardPr
         I am away …
       </Button>
       <MinutesForm key={minutes} minutes={minutes} busy={mending} onMinutes={onMinutes} />
+      <p className="small mb-0">
+        {workTimesWords(view.learned.minutes)}.{' '}
+        <Button variant="link" size="sm" className="p-0" onClick={() => setTimes(true)}>
+          How long things take …
+        </Button>
+      </p>
+      {times && <WorkTimesForm minutes={view.learned.minutes} onClose={() => setTimes(false)} />}
       {asking && <AwayForm today={view.on} onClose={() => setAsking(false)} />}
     </section>
   );

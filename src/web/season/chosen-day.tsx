@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import { Link } from 'react-router';
@@ -9,7 +10,8 @@ import { litres, weekdayDayMonth } from '../shell/format.ts';
 import { isPinned } from './edits.ts';
 import { actOf, type LaneDay, type LaneRow } from './lanes.ts';
 import type { PlanOf } from './make-plans.ts';
-import type { SeasonPlanState } from './use-season-plan.ts';
+import { MadeThatDay } from './made-that-day.tsx';
+import type { SeasonPlanState, Told } from './use-season-plan.ts';
 import { breaksWords, isAway, whyAct } from './why-words.ts';
 
 const MOST_CODES = 16;
@@ -53,6 +55,7 @@ export function ChosenDay({ view, plan, rows, why, state, day, lane, onLane }: P
           .
         </p>
       )}
+      {view.problem.tank && day > 0 && <MadeThatDay key={day} {...{ view, day }} />}
       {day === 0 && acts.length > 0 && (
         <Link className="btn btn-primary btn-sm mt-2" to="/round">
           To the round
@@ -121,7 +124,7 @@ function DayAct({ view, row, at, why, state, open, onLane }: DayActProps) {
           </>
         )}
       </div>
-      {open && act && <WhyAndMoves {...{ view, why, state, act, what }} pots={at.potIds.length} />}
+      {open && act && <WhyAndMoves key={act.day} {...{ view, why, state, act, what }} potIds={at.potIds} />}
     </div>
   );
 }
@@ -136,8 +139,12 @@ function WhyAndMoves({
   state,
   act,
   what,
-  pots,
-}: Pick<Props, 'view' | 'why' | 'state'> & { act: PlanAct; what: string; pots: number }) {
+  potIds,
+}: Pick<Props, 'view' | 'why' | 'state'> & { act: PlanAct; what: string; potIds: readonly string[] }) {
+  const [some, setSome] = useState<readonly string[]>();
+  const pots = potIds.length;
+  const meant: Told = { what, potIds: some ?? potIds };
+  const nobody = meant.potIds.length === 0;
   const told = whyAct(view, why, act, pots);
   const days = daysFor(view, act);
   const pinned = isPinned(view.problem, act);
@@ -146,13 +153,14 @@ function WhyAndMoves({
       <p className={`small mb-1 why-${told.what}`}>
         {told.why} {told.bound} {told.next}
       </p>
+      {pots > 1 && <SomeOfThem {...{ view, potIds, some }} onSome={setSome} />}
       <div className="day-act-moves">
         <Form.Select
           size="sm"
           aria-label={`Move ${what} to`}
           value={act.day}
-          disabled={state.busy}
-          onChange={(e) => state.move(act, Number(e.target.value), { what, pots })}
+          disabled={state.busy || nobody}
+          onChange={(e) => state.move(act, Number(e.target.value), meant)}
         >
           {days.map((day) => (
             <option key={day} value={day}>
@@ -165,21 +173,60 @@ function WhyAndMoves({
           variant="outline-secondary"
           size="sm"
           aria-pressed={pinned}
-          disabled={state.busy}
-          onClick={() => (pinned ? state.free(act, { what, pots }) : state.move(act, act.day, { what, pots }))}
+          disabled={state.busy || nobody}
+          onClick={() => (pinned ? state.free(act, meant) : state.move(act, act.day, meant))}
         >
           {pinned ? 'Set free' : 'Pin'}
         </Button>
         <Button
           variant="outline-secondary"
           size="sm"
-          disabled={state.busy}
-          onClick={() => state.forbid(act, { what, pots })}
+          disabled={state.busy || nobody}
+          onClick={() => state.forbid(act, meant)}
         >
           Not that day
         </Button>
       </div>
     </>
+  );
+}
+
+/** Some of an act's pots can be given a day of their own; put back on one day they are one act again. */
+function SomeOfThem({
+  view,
+  potIds,
+  some,
+  onSome,
+}: {
+  view: SeasonView;
+  potIds: readonly string[];
+  some: readonly string[] | undefined;
+  onSome(some: readonly string[] | undefined): void;
+}) {
+  if (!some)
+    return (
+      <Button variant="link" size="sm" className="p-0" onClick={() => onSome([])}>
+        Only some of them …
+      </Button>
+    );
+  return (
+    <fieldset className="some-of-them">
+      <legend className="small">Which of them? What is chosen below is done with these alone.</legend>
+      {potIds.map((id) => (
+        <Form.Check
+          key={id}
+          inline
+          type="checkbox"
+          id={`some-${id}`}
+          label={view.codes[id] ?? ''}
+          checked={some.includes(id)}
+          onChange={(e) => onSome(e.target.checked ? [...some, id] : some.filter((one) => one !== id))}
+        />
+      ))}
+      <Button variant="link" size="sm" className="p-0" onClick={() => onSome(undefined)}>
+        All of them
+      </Button>
+    </fieldset>
   );
 }
 

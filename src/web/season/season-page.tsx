@@ -60,7 +60,7 @@ function Season({ view: asked }: { view: SeasonView }) {
     const act = actOf(row, at);
     if (!act) return;
     choose(to, row.lane.id);
-    state.move(act, to, { what: `${row.lane.place}, ${row.lane.what}`, pots: at.potIds.length });
+    state.move(act, to, { what: `${row.lane.place}, ${row.lane.what}`, potIds: at.potIds });
   };
   const told =
     chosen === undefined ? undefined : (
@@ -75,7 +75,10 @@ function Season({ view: asked }: { view: SeasonView }) {
             {weekdayDayMonth(view.on)} to {weekdayDayMonth(last)} · {view.pots} pot{view.pots === 1 ? '' : 's'}
           </div>
         </div>
-        <Link className="small push" to="/season/year">
+        <Link className="small push" to="/season/back">
+          The last weeks
+        </Link>
+        <Link className="small" to="/season/year">
           The year
         </Link>
         <Tank view={view} />

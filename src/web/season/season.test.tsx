@@ -32,6 +32,11 @@ const lot = (n: number, more: Partial<Lot> = {}): Lot => ({
   ...more,
 });
 const DAYS = 21;
+const thought = (minutes: number) => ({ minutes, from: 'thought' as const, of: 0, otherwise: minutes });
+const LEARNED: SeasonView['learned'] = {
+  minutes: { mix: thought(15), pot: thought(5), soakedPot: thought(9), leach: thought(20) },
+  litres: null,
+};
 function season(lots: Lot[], more: Partial<SeasonView> = {}): SeasonView {
   const ids = lots.flatMap((l) => l.potIds);
   return {
@@ -61,6 +66,7 @@ function season(lots: Lot[], more: Partial<SeasonView> = {}): SeasonView {
     mixes: { feed: 'Feed, 90 over base' },
     benches: { feed: 'net=90&ph=6.0' },
     still: 'Still water',
+    learned: LEARNED,
     away: [],
     kept: null,
     unknown: [],
@@ -273,6 +279,9 @@ describe('minutes, the spare can, the paper and the year', () => {
       ...{ months, now: 3 },
       rows: [{ place: 'Sill', what: 'magnesium soak', due: months.map((_, n) => n > 2), done: each(0).with(4, 7) }],
       still: { waterings: each(30), soaks: each(5), made: each(20), costPerL: null },
+      on: '2026-11-25',
+      strengths: [],
+      parts: [],
       bottles: [{ name: 'House feed', leftMl: 90, perMonthMl: 47, emptyOn: '2026-06-01', costPerMonth: 1.7 }],
     };
     openPage(<YearPage />, { '/api/season/year': view });

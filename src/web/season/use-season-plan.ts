@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { KeepPlan, PlanDid, SeasonAct, SeasonView } from '../../contract/season.ts';
+import type { AskedPlan, PlanDid, SeasonAct, SeasonView } from '../../contract/season.ts';
 import {
   movedBetween,
   PLAN_AIMS,
@@ -13,6 +13,8 @@ import {
 import { plusDays } from '../../core/regimen/index.ts';
 import { useAct } from '../shell/use-act.ts';
 import { forbidAct, freeAct, moveAct, type Edited } from './edits.ts';
+import { foretoldOf } from './foretold.ts';
+import { splitAct } from './split.ts';
 import { usePlans, type PlansState } from './use-plans.ts';
 
 /** What a grower just did to the plan, until the rest is mended round it and both are kept. */
@@ -36,8 +38,8 @@ export type SeasonPlanState = PlansState & {
   setMinutes(minutes: number | null): void;
   letGo(): void;
 };
-/** What an act is called, and of how many pots. */
-export type Told = { readonly what: string; readonly pots: number };
+/** What an act is called, and which of its pots are meant: where those are some of them, they are parted from the rest. */
+export type Told = { readonly what: string; readonly potIds: readonly string[] };
 
 const NO_MOVES: readonly Moved[] = [];
 
@@ -68,10 +70,11 @@ export function useSeasonPlan(view: SeasonView): SeasonPlanState {
   const keep = async (of: PlanProblem, plan: SeasonPlan, to: PlanAim, did: PlanDid, words: string) => {
     // What was done was done to the plan it was seen in: where another stands by now, it is refused and said.
     const clay = of.leaches.map(({ id }, b) => [id, plan.leaches[b]!.map((day) => plusDays(shown.on, day))]);
-    const body: KeepPlan = {
+    const body: AskedPlan = {
       ...{ basis: shown.kept?.madeAt ?? null, aim: to, minutesADay: of.minutesADay, did },
       pots: plannedPots(of, plan, shown.on),
-      clay: Object.fromEntries(clay) as KeepPlan['clay'],
+      clay: Object.fromEntries(clay) as AskedPlan['clay'],
+      foretold: foretoldOf(of, plan, shown),
     };
     await send(body, words);
     setDraft(undefined);
@@ -101,9 +104,7 @@ export function useSeasonPlan(view: SeasonView): SeasonPlanState {
     busy: busy || draft !== undefined,
     wrong: Object.values(problems)[0],
     keep: (of, words) => void keep(asked.problem, now, aim, of, words),
-    ...editsOf(asked.problem, now, aim, shown.on, (edited, did, words) =>
-      setDraft({ ...edited, of: shown, aim, did, words }),
-    ),
+    ...editsOf(shown, now, aim, (of, edited, did, words) => setDraft({ ...edited, of, aim, did, words })),
     setMinutes: (minutesADay) =>
       setDraft({
         ...{
@@ -127,29 +128,37 @@ export const keptPlan = (
 
 /** What a grower can do to an act, as what it makes of the plan and how it is told. */
 function editsOf(
-  problem: PlanProblem,
+  view: SeasonView,
   plan: SeasonPlan,
   aim: PlanAim,
-  today: string,
-  done: (edited: Edited, did: PlanDid, words: string) => void,
+  done: (of: SeasonView, edited: Edited, did: PlanDid, words: string) => void,
 ): Pick<SeasonPlanState, 'move' | 'free' | 'forbid'> {
-  const on = (day: number) => plusDays(today, day);
+  const on = (day: number) => plusDays(view.on, day);
+  const edit = (
+    act: PlanAct,
+    { what, potIds }: Told,
+    make: (problem: PlanProblem, plan: SeasonPlan, act: PlanAct) => Edited,
+    did: (told: { readonly what: string; readonly pots: number }) => PlanDid,
+    words: string,
+  ) => {
+    const cut = splitAct(view, plan, act, new Set(potIds));
+    done(cut.view, make(cut.view.problem, cut.plan, cut.act), did({ what, pots: potIds.length }), `${what}: ${words}`);
+  };
   return {
-    move: (act, to, { what, pots }) =>
-      done(
-        moveAct(problem, plan, act, to, PLAN_AIMS[aim]),
-        to === act.day
-          ? { kind: 'pinned', what, pots, on: on(to) }
-          : { kind: 'moved', what, pots, from: on(act.day), to: on(to) },
-        to === act.day ? `${what}: pinned` : `${what}: moved`,
+    move: (act, to, told) =>
+      edit(
+        act,
+        told,
+        (problem, whole, part) => moveAct(problem, whole, part, to, PLAN_AIMS[aim]),
+        (of) =>
+          to === act.day
+            ? { kind: 'pinned', ...of, on: on(to) }
+            : { kind: 'moved', ...of, from: on(act.day), to: on(to) },
+        to === act.day ? 'pinned' : 'moved',
       ),
-    free: (act, { what, pots }) =>
-      done(freeAct(problem, plan, act), { kind: 'freed', what, pots, on: on(act.day) }, `${what}: no longer pinned`),
-    forbid: (act, { what, pots }) =>
-      done(
-        forbidAct(problem, plan, act),
-        { kind: 'notThatDay', what, pots, on: on(act.day) },
-        `${what}: not on that day`,
-      ),
+    free: (act, told) =>
+      edit(act, told, freeAct, (of) => ({ kind: 'freed', ...of, on: on(act.day) }), 'no longer pinned'),
+    forbid: (act, told) =>
+      edit(act, told, forbidAct, (of) => ({ kind: 'notThatDay', ...of, on: on(act.day) }), 'not on that day'),
   };
 }

@@ -5,6 +5,7 @@ import type { YearView } from '../../contract/season.ts';
 import { get } from '../shell/api.ts';
 import { dayMonthYear, litres, mL, money } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
+import { WaterParts } from './water-parts.tsx';
 
 /** The year round this month: what is due in which month and what was done, and what the months will ask. */
 export function YearPage() {
@@ -35,6 +36,10 @@ function Year({ view }: { view: YearView }) {
       <div className="cols">
         {view.still && <Water view={view} still={view.still} />}
         <Bottles bottles={view.bottles} today={view.months[view.now]!} />
+      </div>
+      <div className="cols">
+        <Strengths strengths={view.strengths} />
+        <WaterParts parts={view.parts} today={view.on} />
       </div>
     </div>
   );
@@ -125,6 +130,53 @@ function Water({ view: { months, now }, still }: { view: YearView; still: NonNul
         </tbody>
       </Table>
       <p className="small mb-0">By the regimens as they are now, over whole months; new clay is not in it.</p>
+    </section>
+  );
+}
+
+const STAGE_NAMES: Readonly<Record<YearView['strengths'][number]['byStage'][number]['stage'], string>> = {
+  growth: 'Growing',
+  rooting: 'Rooting',
+  rest: 'At rest',
+  spike: 'In bud',
+  bloom: 'In bloom',
+};
+
+/** How strong each regimen pours by the plant's stage. When which stage comes, only the plants say. */
+function Strengths({ strengths }: Pick<YearView, 'strengths'>) {
+  const stages = strengths[0]?.byStage.map(({ stage }) => stage) ?? [];
+  if (stages.length === 0) return null;
+  return (
+    <section className="sheet year-strip" aria-label="Strength by stage">
+      <h2>Strength by stage</h2>
+      <Table size="sm" className="mb-1">
+        <thead>
+          <tr>
+            <th scope="col">Where, what</th>
+            {stages.map((stage) => (
+              <th key={stage} scope="col">
+                {STAGE_NAMES[stage]}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {strengths.map(({ place, regimen, byStage }) => (
+            <tr key={`${place}|${regimen}`}>
+              <th scope="row">
+                {place} <span className="small">{regimen}</span>
+              </th>
+              {byStage.map(({ stage, words, pots }) => (
+                <td key={stage}>
+                  {words}
+                  {pots > 0 && <span className="small"> · {pots} now</span>}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+      <p className="small mb-0">Figures are over base. The stage of a plant is set on its own page.</p>
     </section>
   );
 }

@@ -58,6 +58,7 @@ export const router = createBrowserRouter([
       { path: 'drift/all', lazy: async () => ({ Component: (await import('../drift/index.ts')).AllPotsPage }) },
       { path: 'season', lazy: async () => ({ Component: (await import('../season/index.ts')).SeasonPage }) },
       { path: 'season/year', lazy: async () => ({ Component: (await import('../season/index.ts')).YearPage }) },
+      { path: 'season/back', lazy: async () => ({ Component: (await import('../season/index.ts')).LookBackPage }) },
       { path: 'season/print', lazy: async () => ({ Component: (await import('../season/index.ts')).PrintWeeksPage }) },
       {
         path: 'season/sitter/:awayId',

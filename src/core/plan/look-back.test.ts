@@ -1,0 +1,96 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { litresLearned, outcomeOf } from './look-back.ts';
+
+const fill = (on: string, hour = 10) => ({ at: `${on}T${hour}:00:00.000Z`, on });
+
+describe('a watering as planned and as done', () => {
+  const planned = { on: '2026-03-10', previousOn: '2026-03-03', madeAt: '2026-03-01T08:00:00.000Z' };
+  it('is on its day, sooner, later, or not yet', () => {
+    expect(outcomeOf(planned, [fill('2026-03-03'), fill('2026-03-10')])).toEqual({ kind: 'onDay' });
+    expect(outcomeOf(planned, [fill('2026-03-03'), fill('2026-03-08')])).toEqual({ kind: 'sooner', days: 2 });
+    expect(outcomeOf(planned, [fill('2026-03-03'), fill('2026-03-13')])).toEqual({ kind: 'later', days: 3 });
+    expect(outcomeOf(planned, [fill('2026-03-03')])).toEqual({ kind: 'notYet' });
+  });
+  it('is not the filling from before the plan was made, on the same morning', () => {
+    const first = { on: '2026-03-01', previousOn: null, madeAt: '2026-03-01T11:00:00.000Z' };
+    expect(outcomeOf(first, [fill('2026-03-01', 10)])).toEqual({ kind: 'notYet' });
+    expect(outcomeOf(first, [fill('2026-03-01', 10), fill('2026-03-01', 12)])).toEqual({ kind: 'onDay' });
+  });
+});
+
+describe('litres foretold against litres drawn', () => {
+  const days = (of: readonly [number, number][]) => of.map(([foretoldL, drawnL]) => ({ foretoldL, drawnL }));
+  it('say nothing of a few days', () => {
+    expect(
+      litresLearned(
+        days([
+          [4, 5],
+          [4, 5],
+          [4, 5],
+          [0, 1],
+        ]),
+      ),
+    ).toBeNull();
+    expect(litresLearned([])).toBeNull();
+  });
+  it('are believed where every day says the same', () => {
+    const found = litresLearned(days(Array.from({ length: 8 }, () => [4, 5])))!;
+    expect(found.times).toBeCloseTo(1.25, 6);
+    expect(found.days).toBe(8);
+  });
+  it('are believed the less the more they scatter', () => {
+    const steady = litresLearned(
+      days([
+        [4, 4.9],
+        [5, 6.2],
+        [4, 5.1],
+        [5, 6.3],
+        [4, 5],
+        [5, 6.25],
+      ]),
+    )!;
+    const wild = litresLearned(
+      days([
+        [4, 0.5],
+        [5, 11],
+        [4, 2],
+        [5, 12],
+        [4, 1],
+        [5, 7.25],
+      ]),
+    )!;
+    expect(wild.times).toBeLessThan(steady.times);
+    expect(wild.high - wild.low).toBeGreaterThan(steady.high - steady.low);
+  });
+  it('count what was mixed the evening before', () => {
+    const shifted = litresLearned(
+      days([
+        [0, 4],
+        [4, 0],
+        [4, 4],
+        [0, 4],
+        [4, 0],
+        [4, 4],
+        [4, 4],
+      ]),
+    )!;
+    expect(shifted.times).toBeCloseTo(1, 6);
+  });
+  it('never leave what can be, and their range holds what is told', () => {
+    const day = fc.record({
+      foretoldL: fc.double({ min: 0, max: 40, noNaN: true }),
+      drawnL: fc.double({ min: 0, max: 400, noNaN: true }),
+    });
+    fc.assert(
+      fc.property(fc.array(day, { maxLength: 28 }), (list) => {
+        const found = litresLearned(list);
+        if (!found) return;
+        expect(found.low).toBeLessThanOrEqual(found.times);
+        expect(found.high).toBeGreaterThanOrEqual(found.times);
+        expect(found.times).toBeGreaterThanOrEqual(0.5);
+        expect(found.times).toBeLessThanOrEqual(2);
+      }),
+    );
+  });
+});
