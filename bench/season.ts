@@ -13,7 +13,7 @@ import {
   mendPlan,
   movedBetween,
   PLAN_AIMS,
-  searchPlan,
+  seekPlan,
 } from '../src/core/plan/index.ts';
 import { atLeast } from '../src/web/season/at-least.ts';
 import { collection, TANKS } from './season-collection.ts';
@@ -21,7 +21,7 @@ import { collection, TANKS } from './season-collection.ts';
 const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
 const weights = PLAN_AIMS.nobodyLate;
 const highs = await load();
-const MOVES = 150_000;
+const MOVES = 300_000;
 
 function run(pots: number, share: number, seed: number) {
   const problem = collection(pots, share, seed);
@@ -32,7 +32,7 @@ function run(pots: number, share: number, seed: number) {
   };
   const [start, atOnce] = timed(() => greedyPlan(problem));
   const [found, sought] = timed(() =>
-    justified(problem, searchPlan(problem, start, { weights, moves: MOVES, seed }), weights),
+    justified(problem, seekPlan(problem, start, { weights, moves: MOVES, seed }), weights),
   );
   const [bound, proving] = timed(() =>
     [...fewestMixesOf(problem).values()].reduce((sum, model) => sum + atLeast(highs, model), 0),

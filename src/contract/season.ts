@@ -6,8 +6,14 @@ import { id, instant, localDate, potDrawing } from './common.ts';
 /* The season: what the plan of the coming weeks knows, as the plan's worker takes it, and the names it is told by. Days are counted from `on`. */
 
 const day = z.number().int();
-/** `mixL`: what is mixed for it, with the spare. */
-const lotFeed = z.object({ mix: z.string(), stillL: z.number(), mixL: z.number(), everyDays: day });
+/** `mixL`: what is mixed for it, with the spare; `buttL`: what it takes of the rain butt. */
+const lotFeed = z.object({
+  mix: z.string(),
+  stillL: z.number(),
+  buttL: z.number(),
+  mixL: z.number(),
+  everyDays: day,
+});
 const lotSoak = z.object({
   mix: z.string(),
   what: z.enum(SOAK_WHATS),
@@ -110,6 +116,8 @@ export const seasonView = z.object({
   benches: z.record(z.string(), z.string()),
   /** The still water's name; null where there is none on the Shelf. */
   still: z.string().nullable(),
+  /** The rain butt, where somebody looked into it; rain nobody can count on is none a day. */
+  butt: z.object({ name: z.string(), startL: z.number(), capL: z.number().nullable(), perDayL: z.number() }).nullable(),
   /** What the plan does not know, and where to say it. */
   unknown: z.array(z.object({ words: z.string(), to: z.string() })),
   away: z.array(away),

@@ -1,3 +1,4 @@
+export * from './butt.ts';
 export * from './fewest-mixes.ts';
 export * from './greedy.ts';
 export * from './live.ts';
@@ -10,5 +11,6 @@ export * from './sitter.ts';
 export * from './standing.ts';
 export * from './water-stock.ts';
 export * from './lots.ts';
+export * from './whole-model.ts';
 export * from './why.ts';
 export * from './work-times.ts';

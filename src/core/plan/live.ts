@@ -1,4 +1,4 @@
-import type { Lot, PlanProblem, PlanWeights, SeasonPlan } from './problem.ts';
+import type { Lot, PlanLeach, PlanProblem, PlanWeights, SeasonPlan } from './problem.ts';
 
 /*
  * A plan, lived day by day: the one place every figure of the season comes from, the search's as much as the screen's. On a day the round is done first
@@ -36,6 +36,7 @@ export type Lived = {
     readonly carriedL: number;
     readonly overMinutes: number;
     readonly missedSoakPots: number;
+    /** Days of all changes of new clay's water past their own days. */
     readonly leachLateDays: number;
   };
 };
@@ -244,15 +245,15 @@ export class Liver {
   }
   private addLeach(b: number, changes: readonly number[]): void {
     const leach = this.problem.leaches[b]!;
-    let { dueOn } = leach;
-    for (const day of changes) {
-      this.sums.leachLateDays += Math.max(0, day - dueOn);
-      this.sums.draw(day, leach.changeL, this.problem.minutes.leach);
-      dueOn = day + leach.gapDays;
-    }
-    if (changes.length < leach.changes) this.sums.leachLateDays += Math.max(0, this.problem.days - dueOn);
+    for (const day of changes) this.sums.draw(day, leach.changeL, this.problem.minutes.leach);
+    // Every change by its own day, were none late: one that is left out leaves those after it out too.
+    for (let n = 0; n < leach.changes; n++)
+      this.sums.leachLateDays += Math.max(0, (changes[n] ?? this.problem.days) - leachDueOn(leach, n));
   }
 }
+
+/** The day a change is due on where none before it was late. */
+export const leachDueOn = ({ dueOn, gapDays }: PlanLeach, n: number): number => Math.max(0, dueOn) + n * gapDays;
 
 const limitFrom = (lot: Lot, on: number | null): number =>
   on === null || lot.latestDays === null ? Infinity : on + lot.latestDays;

@@ -5,7 +5,7 @@ import { searchPlan } from './search.ts';
 /* A plan that stands, made to fit what has become of it: life went otherwise, or the grower moved something. */
 
 /** What a moved watering costs against the plan that stands, a pot, in the points of the weights. House rule. */
-const POT_MOVED = 3;
+const POT_MOVED = 6;
 
 /**
  * The plan as far as it still can be: what has passed or cannot be is left out, days that were pinned are put in, and where a lot would go unwatered past its
@@ -120,8 +120,10 @@ function changesFor({ works, days }: PlanProblem, leach: PlanLeach, stood: reado
   const changes: number[] = [];
   let earliest = leach.dueOn;
   const ahead = stood.filter((day) => works[day]).slice(0, leach.changes);
-  for (let n = 0; n < leach.changes; n++) {
-    const next = ahead.find((day) => day >= earliest && day <= earliest + leach.gapDays);
+  // A plan that makes fewer than could be made has its reasons; one that makes none does not know of this clay.
+  const most = ahead.length > 0 ? ahead.length : leach.changes;
+  for (let n = 0; n < most; n++) {
+    const next = ahead.find((day) => day >= earliest);
     let day = next ?? -1;
     for (let t = Math.max(0, earliest); t < days && day < 0; t++) if (works[t]) day = t;
     if (day < 0) break;

@@ -5,6 +5,11 @@ import { lotBroken } from './rules.ts';
 
 /** A plan that is being moved about. */
 export type Mutable = { visits: number[][]; soaks: number[][]; leaches: number[][] };
+/** Which moves are made. */
+export type MoveKinds = {
+  /** As many changes of new clay’s water stay in the plan as there are. */
+  readonly changesHeld: boolean;
+};
 
 /** One small move, made in place. @returns what takes it back; undefined where it cannot be */
 export function moveOf(
@@ -12,10 +17,12 @@ export function moveOf(
   plan: Mutable,
   trays: readonly number[][],
   draw: () => number,
+  kinds: MoveKinds = { changesHeld: false },
 ): (() => void) | undefined {
   const kind = draw();
   if (problem.lots.length === 0 && plan.leaches.length === 0) return undefined;
-  if (plan.leaches.length > 0 && (kind < 0.06 || problem.lots.length === 0)) return moveLeach(problem, plan, draw);
+  if (plan.leaches.length > 0 && (kind < 0.06 || problem.lots.length === 0))
+    return moveLeach(problem, plan, draw, kinds);
   const pick = Math.floor(draw() * problem.lots.length);
   if (kind < 0.2) return moveSoak(problem, plan, pick, draw);
   if (kind < 0.35) return moveTray(problem, plan, trays, draw);
@@ -59,20 +66,41 @@ function shiftVisit(problem: PlanProblem, plan: Mutable, l: number, draw: () => 
   if (visits.length === 0) return undefined;
   const from = Math.floor(draw() * visits.length);
   const { visits: next, moved } = shifted(visits, from, byDays(draw), draw() < 0.5, problem.days);
-  return settle(problem, plan, l, next, moved);
+  return settle(problem, plan, l, draw() < 0.5 ? bridged(problem, l, next) : next, moved);
+}
+
+/** What a shift left too long a wait after is bridged by a watering more, as late as both sides allow; at the end of the plan too. */
+function bridged({ lots, works, days }: PlanProblem, l: number, visits: readonly number[]): number[] {
+  const lot = lots[l]!;
+  const next: number[] = [];
+  const bridge = (until: number) => {
+    const last = next.at(-1) ?? lot.lastOn;
+    if (last === null) return;
+    const dueOn =
+      next.length === 0 ? lot.dueOn : last + lot.feeds[(lot.turn + next.length - 1) % lot.feeds.length]!.everyDays;
+    if (until <= dueOn) return;
+    for (let day = Math.min(dueOn, until - lot.soonestDays); day >= Math.max(0, last + lot.soonestDays); day--)
+      if (works[day] && !lot.not.includes(day)) return void next.push(day);
+  };
+  for (const day of visits) {
+    bridge(day);
+    next.push(day);
+  }
+  bridge(days - 1 + lot.soonestDays);
+  return next;
 }
 
 /** A whole tray one watering on, or it and all after it. */
 function moveTray(problem: PlanProblem, plan: Mutable, trays: readonly number[][], draw: () => number) {
   const tray = trays[Math.floor(draw() * trays.length)]!;
   const at = Math.floor(draw() * Math.max(...tray.map((l) => plan.visits[l]!.length), 1));
-  const [by, tail] = [byDays(draw), draw() < 0.6];
+  const [by, tail, fill] = [byDays(draw), draw() < 0.6, draw() < 0.5];
   const undos: (() => void)[] = [];
   for (const l of tray) {
     const visits = plan.visits[l]!;
     if (at >= visits.length) continue;
     const { visits: next, moved } = shifted(visits, at, by, tail, problem.days);
-    const undo = settle(problem, plan, l, next, moved);
+    const undo = settle(problem, plan, l, fill ? bridged(problem, l, next) : next, moved);
     if (undo) undos.push(undo);
   }
   return undos.length > 0 ? () => undos.reverse().forEach((undo) => undo()) : undefined;
@@ -119,13 +147,13 @@ function moveMix(problem: PlanProblem, plan: Mutable, l: number, draw: () => num
   if (visits.length === 0) return undefined;
   const i = Math.floor(draw() * visits.length);
   const [day, mix] = [visits[i]!, mixOf(lots[l]!, i)];
-  const [by, tail] = [byDays(draw), draw() < 0.4];
+  const [by, tail, fill] = [byDays(draw), draw() < 0.4, draw() < 0.5];
   const undos: (() => void)[] = [];
   for (let n = 0; n < lots.length; n++) {
     const at = plan.visits[n]!.indexOf(day);
     if (at < 0 || mixOf(lots[n]!, at) !== mix) continue;
     const { visits: next, moved } = shifted(plan.visits[n]!, at, by, tail, days);
-    const undo = settle(problem, plan, n, next, moved);
+    const undo = settle(problem, plan, n, fill ? bridged(problem, n, next) : next, moved);
     if (undo) undos.push(undo);
   }
   return undos.length > 0 ? () => undos.reverse().forEach((undo) => undo()) : undefined;
@@ -191,17 +219,25 @@ function moveSoak(problem: PlanProblem, plan: Mutable, l: number, draw: () => nu
 }
 
 /** A change of still water, with those after it. */
-function moveLeach({ leaches, works, days }: PlanProblem, plan: Mutable, draw: () => number) {
+function moveLeach(
+  { leaches, works, days }: PlanProblem,
+  plan: Mutable,
+  draw: () => number,
+  { changesHeld }: MoveKinds,
+) {
   const b = Math.floor(draw() * leaches.length);
   const leach = leaches[b]!;
   const was = plan.leaches[b]!;
   const from = Math.floor(draw() * (was.length + 1));
-  const by = byDays(draw);
+  // Near by, anywhere, or it and those after it not within the plan at all.
+  const how = draw();
+  const by = how < 0.5 ? byDays(draw) : how < 0.8 ? Math.floor((2 * draw() - 1) * days) : days;
   const next = was.map((day, i) => (i < from ? day : day + by)).filter((day) => day < days);
   // One more where there is room for it.
   const last = next.at(-1);
   const room = last === undefined ? leach.dueOn : last + leach.gapDays;
   if (next.length < leach.changes && room < days && draw() < 0.5) next.push(Math.max(0, room));
+  if (changesHeld && next.length !== was.length) return undefined;
   const holds = next.every(
     (day, i) => works[day] === true && day >= (i === 0 ? leach.dueOn : next[i - 1]! + leach.gapDays),
   );

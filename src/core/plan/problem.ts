@@ -131,7 +131,7 @@ const POINTS: PlanWeights = {
   carriedL: 60,
   overMinute: 0.6,
   missedSoakPot: 120,
-  leachLateDay: 30,
+  leachLateDay: 15,
 };
 
 /** What matters most; late, dry and missed stay dearer than what is saved, so that nothing is put off to save it. */

@@ -1,5 +1,5 @@
 import { Liver } from './live.ts';
-import { moveOf, type Mutable } from './moves.ts';
+import { moveOf, type MoveKinds, type Mutable } from './moves.ts';
 import type { PlanProblem, PlanWeights, SeasonPlan } from './problem.ts';
 
 /*
@@ -13,6 +13,7 @@ export type SearchOptions = {
   readonly seed: number;
   /** What a changed watering costs against the plan that stands, a pot; 0 where nothing stands. */
   readonly keep?: { readonly plan: SeasonPlan; readonly potMoved: number };
+  readonly kinds?: MoveKinds;
   /** Told now and then how far it is, 0 to 1; false stops it, and the best so far is kept. */
   readonly tell?: (share: number, cost: number) => boolean;
 };
@@ -30,14 +31,16 @@ export function drawsBy(seed: number): () => number {
   };
 }
 
-/** How hot it begins and ends, in mixes: a few of them, and next to nothing. */
-const HOT = 1;
+/** How hot it begins and ends, in mixes: several of them, and next to nothing. */
+const HOT = 4;
+/** A plan that stands is near its end: it is only bettered round what changed. */
+const HOT_MENDING = 0.5;
 const COLD = 0.04;
 const TELL_EVERY = 2000;
 
 /** @param start a plan that can be @returns the best that was found; never worse than the start */
 export function searchPlan(problem: PlanProblem, start: SeasonPlan, options: SearchOptions): SeasonPlan {
-  const { moves, seed, weights, keep, tell } = options;
+  const { moves, seed, weights, keep, tell, kinds } = options;
   const liver = new Liver(problem);
   const draw = drawsBy(seed);
   const plan: Mutable = copyOf(start);
@@ -46,9 +49,10 @@ export function searchPlan(problem: PlanProblem, start: SeasonPlan, options: Sea
   let best = copyOf(plan);
   let bestCost = cost;
   const trays = traysOf(problem.lots);
+  const hot = keep ? HOT_MENDING : HOT;
   for (let n = 0; n < moves; n++) {
-    const heat = Math.max(1, weights.mix) * HOT * (COLD / HOT) ** (n / moves);
-    const undo = moveOf(problem, plan, trays, draw);
+    const heat = Math.max(1, weights.mix) * hot * (COLD / hot) ** (n / moves);
+    const undo = moveOf(problem, plan, trays, draw, kinds);
     if (undo) {
       const next = costOf(plan);
       if (next <= cost || draw() < Math.exp((cost - next) / heat)) {
@@ -93,4 +97,42 @@ function movedCost(
     });
   }
   return potMoved * moved;
+}
+
+/** Each beginning is bettered by this share of the moves; the best goes on with the rest. */
+const TRIED_SHARE = 0.1;
+
+/**
+ * The best plan that is found from several beginnings: the start, and it with only the first so many changes of new clay's water. Those are large, so that
+ * no small move leads from one number of them to another while the tank is short; it is held in each.
+ */
+export function seekPlan(problem: PlanProblem, start: SeasonPlan, options: SearchOptions): SeasonPlan {
+  const most = Math.max(0, ...start.leaches.map((changes) => changes.length));
+  const starts = [start];
+  for (let n = 0; n < most; n++)
+    starts.push({ ...start, leaches: start.leaches.map((changes) => changes.slice(0, n)) });
+  if (starts.length === 1) return searchPlan(problem, start, options);
+  const { moves, weights, tell } = options;
+  const kinds = { changesHeld: true };
+  const liver = new Liver(problem);
+  const each = Math.floor(TRIED_SHARE * moves);
+  const rest = moves - each * starts.length;
+  let [best, bestCost] = [start, Infinity];
+  for (const [i, one] of starts.entries()) {
+    const share = (part: number) => (each * (i + part)) / moves;
+    const found = searchPlan(problem, one, {
+      ...options,
+      kinds,
+      moves: each,
+      tell: (part, cost) => tell?.(share(part), cost) ?? true,
+    });
+    const cost = liver.cost(found, weights);
+    if (cost < bestCost) [best, bestCost] = [found, cost];
+  }
+  return searchPlan(problem, best, {
+    ...options,
+    kinds,
+    moves: rest,
+    tell: (part, cost) => tell?.(1 - (rest * (1 - part)) / moves, cost) ?? true,
+  });
 }

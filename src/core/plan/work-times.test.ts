@@ -29,7 +29,7 @@ describe('minutes of a pot', () => {
     expect(potMinutes([talk, talk])).toEqual({ minutes: 2, of: 12 });
   });
   it('do not depend on the order they are told in, and never leave the range of what was logged', () => {
-    const gaps = fc.array(fc.double({ min: 1, max: 9, noNaN: true }), { minLength: 6, maxLength: 20 });
+    const gaps = fc.array(fc.double({ min: 2, max: 7, noNaN: true }), { minLength: 6, maxLength: 20 });
     fc.assert(
       fc.property(gaps, (list) => {
         let at = 500;

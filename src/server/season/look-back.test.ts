@@ -225,7 +225,7 @@ describe('the calendar', () => {
       url: '/api/season/plan.ics',
       headers: { host: 'localhost' },
     });
-    const events = new ICAL.Component(ICAL.parse(body)).getAllSubcomponents('vevent');
+    const events = new ICAL.Component(ICAL.parse(body) as unknown[]).getAllSubcomponents('vevent');
     const status = (part: string) =>
       events.find((one) => String(one.getFirstPropertyValue('uid')).includes(part))?.getFirstPropertyValue('status');
     expect(status(on)).toBe('CANCELLED');

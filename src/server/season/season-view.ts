@@ -22,6 +22,7 @@ import {
   inUse,
   potStates,
   stillAtHand,
+  stockOfTank,
   stillWaters,
   WHAT_WORDS,
   type Collection,
@@ -74,6 +75,7 @@ export function seasonOf(
     mixes: Object.fromEntries(mixes),
     benches: Object.fromEntries(trays.flatMap((tray) => benchesOf(tray, ppm))),
     still: stills.length === 0 ? null : stills.map(({ name }) => name).join(' and '),
+    butt: buttOf(collection, today),
     unknown: unknownOf(stills.length > 0, stock),
     learned,
     away: collection.away
@@ -81,6 +83,15 @@ export function seasonOf(
       .map(({ id, fromDate, untilDate }) => ({ id, fromDate, untilDate })),
     kept: standingPlan(collection, lots, today),
   };
+}
+
+/** The first rain water on the Shelf that somebody looked into. */
+function buttOf({ waters, tanks, madeOn }: Collection, today: string): SeasonView['butt'] {
+  for (const { row } of inUse(waters)) {
+    const stock = row.kind === 'rain' ? stockOfTank(row, tanks.get(row.id), today, madeOn.get(row.id)) : null;
+    if (stock) return { name: row.name, startL: stock.litres, capL: row.tankL, perDayL: row.perDayL ?? 0 };
+  }
+  return null;
 }
 
 /** A working day, and nobody is away. */
@@ -163,7 +174,8 @@ function lotsOf(tray: Tray, tankL: number | null, litres: Learned['litres'], tod
       const watering = wateringOf(first.regimen.params, first.plant, turn);
       return {
         mix: watering.what === 'plain' ? '' : mixKey(watering),
-        stillL: times * sumOf((pot) => pot.fillL(watering)),
+        stillL: times * sumOf((pot) => pot.fillL(watering).stillL),
+        buttL: sumOf((pot) => pot.fillL(watering).buttL),
         mixL: watering.what === 'plain' ? 0 : sumOf(({ state }) => (1 + SPARE_SHARE) * state.pot.fillMl) / 1000,
         everyDays: feed.days,
       };
@@ -209,19 +221,26 @@ const lesser = (one: number | null, other: number | null) =>
 function drawOf(s: PotState, { collection, windows }: Tray) {
   const waters = flushWaters(collection.waters);
   const scarce = new Set(waters.filter((w) => w.scarce).map((w) => w.id));
-  const flushMl = flushNow(s, waters).stages.reduce(
-    (sum, stage) => sum + (scarce.has(stage.waterId) ? stage.ml : 0),
-    0,
-  );
+  const { stages } = flushNow(s, waters);
+  const flushOf = (is: (waterId: string) => boolean) =>
+    stages.reduce((sum, stage) => sum + (is(stage.waterId) ? stage.ml : 0), 0);
+  const flushMl = flushOf((id) => scarce.has(id));
+  const rainMl = flushOf((id) => collection.waters.get(id)?.row.kind === 'rain');
   const hasStill = inUse(collection.waters).some(({ row }) => row.kind === 'still');
   const mixedWith = s.fills.findLast((fill) => fill.batch)?.batch?.water.kind ?? (hasStill ? 'still' : 'tap');
   const fillL = ({ what, fillWith, flushTimesReservoir }: Watering) => {
     const stillFill = fillWith === 'still' || (fillWith === null && mixedWith === 'still');
     const spare = what === 'plain' ? 1 : 1 + SPARE_SHARE;
-    return ((stillFill ? spare * s.pot.fillMl : 0) + (flushTimesReservoir > 0 ? flushMl : 0)) / 1000;
+    const ofButt = !stillFill && fillWith === null && mixedWith === 'rain';
+    const flushes = flushTimesReservoir > 0;
+    const fillMl = spare * s.pot.fillMl;
+    return {
+      stillL: ((stillFill ? fillMl : 0) + (flushes ? flushMl : 0)) / 1000,
+      buttL: ((ofButt ? fillMl : 0) + (flushes ? rainMl : 0)) / 1000,
+    };
   };
   const soakL = Math.max(0, ...windows.map(({ way }) => soakPourMl(s.pot, way) / 1000));
-  return { fillL, mostL: fillL(s.watering) + soakL };
+  return { fillL, mostL: fillL(s.watering).stillL + soakL };
 }
 
 /** When it is dry as it stands, and how long it lasts filled anew, days: down to the last that Drift warns of, which is before it is bare. */
@@ -245,7 +264,10 @@ function mixNames({ states: [s], windows }: Tray, ppm: (ec: number) => number): 
         what === 'plain' ? 'plain water' : `${upperFirst(WHAT_WORDS[what])}, ${strength}`,
       ];
     }),
-    ...windows.map(({ key, what }): [string, string] => [key, upperFirst(SOAKS[what].name)]),
+    ...windows.map(({ key, what, way }): [string, string] => [
+      key,
+      upperFirst(way === 'spray' ? `${SOAKS[what].name}, as a spray` : SOAKS[what].name),
+    ]),
   ];
 }
 

@@ -124,7 +124,9 @@ function DayAct({ view, row, at, why, state, open, onLane }: DayActProps) {
           </>
         )}
       </div>
-      {open && act && <WhyAndMoves key={act.day} {...{ view, why, state, act, what }} potIds={at.potIds} />}
+      {open && act && (
+        <WhyAndMoves key={`${act.day} ${at.potIds.join()}`} {...{ view, why, state, act, what }} potIds={at.potIds} />
+      )}
     </div>
   );
 }

@@ -5,7 +5,7 @@ import {
   Liver,
   mendPlan,
   PLAN_AIMS,
-  searchPlan,
+  seekPlan,
   type Lived,
   type PlanAim,
   type PlanProblem,
@@ -21,7 +21,7 @@ export type Stands = { readonly aim: PlanAim; readonly plan: SeasonPlan };
 export const AIMS: readonly PlanAim[] = ['fewestMixes', 'nobodyLate', 'leastWater'];
 
 /** Moves of a search: so many that a collection of some forty pots is done in a few seconds. */
-const MOVES = 150_000;
+const MOVES = 300_000;
 /** And of a mending, which begins near its end. */
 const MENDING_MOVES = 60_000;
 const SEED = 20_260;
@@ -58,7 +58,7 @@ export function betterPlan(
   moves = MOVES,
 ): PlanOf {
   const weights = PLAN_AIMS[aim];
-  const found = searchPlan(problem, from, { weights, moves, seed: SEED, tell: (share) => tell?.(share) ?? true });
+  const found = seekPlan(problem, from, { weights, moves, seed: SEED, tell: (share) => tell?.(share) ?? true });
   const plan = justified(problem, found, weights);
   return { plan, lived: new Liver(problem).live(plan), searched: true };
 }

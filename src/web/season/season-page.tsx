@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import type { SeasonView } from '../../contract/season.ts';
-import { PLAN_AIMS, Why } from '../../core/plan/index.ts';
+import { buttCourse, PLAN_AIMS, Why } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { get } from '../shell/api.ts';
 import { litres, weekdayDayMonth } from '../shell/format.ts';
@@ -17,7 +17,7 @@ import type { PlanOf } from './make-plans.ts';
 import { SeasonPicture } from './season-picture.tsx';
 import { SeasonTable } from './season-table.tsx';
 import { ThisPlan } from './this-plan.tsx';
-import { useFewestMixes } from './use-fewest-mixes.ts';
+import { useProven } from './use-proven.ts';
 import { useLeaches } from './use-leaches.ts';
 import { useSeasonPlan } from './use-season-plan.ts';
 import type { PlansState } from './use-plans.ts';
@@ -43,7 +43,7 @@ function Season({ view: asked }: { view: SeasonView }) {
   const state = useSeasonPlan(asked);
   const { aim, view } = state;
   const { problem } = view;
-  const fewest = useFewestMixes(problem);
+  const proven = useProven(problem, aim);
   const plan = state.plans[aim];
   const why = useMemo(() => new Why(problem, plan.plan, PLAN_AIMS[aim]), [problem, plan, aim]);
   const [chosen, setChosen] = useState<number>();
@@ -108,13 +108,15 @@ function Season({ view: asked }: { view: SeasonView }) {
           ) : (
             <SeasonPicture {...{ view, plan, rows, why, chosen, onChoose: choose, onMove: move }} />
           )}
+          {view.butt && <ButtLine view={view} butt={view.butt} plan={plan} />}
         </section>
         <div className="season-side">
           <ThisPlan
             plans={state.plans}
             aim={aim}
             tank={view.problem.tank !== null}
-            fewest={fewest}
+            problem={problem}
+            proven={proven}
             onAim={state.setAim}
           />
           {goesWrong(plan) && <WouldHelp problem={problem} plan={plan.plan} aim={aim} />}
@@ -131,6 +133,27 @@ function Season({ view: asked }: { view: SeasonView }) {
 function goesWrong({ searched, lived: { totals } }: PlanOf): boolean {
   const { latePotDays, dryPotDays, carriedL, missedSoakPots } = totals;
   return searched && latePotDays + dryPotDays + carriedL + missedSoakPots > 0;
+}
+
+/** The rain butt beside the tank: what the waterings take of it, and when it does not reach. */
+function ButtLine({
+  view: { problem, on },
+  butt,
+  plan,
+}: {
+  view: SeasonView;
+  butt: NonNullable<SeasonView['butt']>;
+  plan: PlanOf;
+}) {
+  const { drawnL, leftL, shortOn } = buttCourse(problem.lots, plan.plan, butt, problem.days);
+  return (
+    <p className="small mb-0 butt-line">
+      {butt.name}: {litres(butt.startL)} now, the waterings take {litres(drawnL)}.{' '}
+      {shortOn === null
+        ? `It reaches; ${litres(leftL)} are left at the end${butt.perDayL > 0 ? '' : ', were there no rain'}.`
+        : `It does not reach on ${weekdayDayMonth(plusDays(on, shortOn))}${butt.perDayL > 0 ? '' : ' unless it rains'}: flush with another water then.`}
+    </p>
+  );
 }
 
 function Tank({ view: { problem, still } }: { view: SeasonView }) {

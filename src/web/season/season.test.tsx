@@ -21,7 +21,7 @@ const lot = (n: number, more: Partial<Lot> = {}): Lot => ({
   lastOn: -6,
   dueOn: 1 + n,
   turn: 0,
-  feeds: [{ mix: 'feed', stillL: 1.5, mixL: 1.2, everyDays: 7 }],
+  feeds: [{ mix: 'feed', stillL: 1.5, buttL: 0, mixL: 1.2, everyDays: 7 }],
   soonestDays: 5,
   latestDays: null,
   dryOn: null,
@@ -66,6 +66,7 @@ function season(lots: Lot[], more: Partial<SeasonView> = {}): SeasonView {
     mixes: { feed: 'Feed, 90 over base' },
     benches: { feed: 'net=90&ph=6.0' },
     still: 'Still water',
+    butt: null,
     learned: LEARNED,
     away: [],
     kept: null,
@@ -105,7 +106,7 @@ describe('the season', () => {
     expect(screen.getByRole('group', { name: /21 days from/ })).toBeInTheDocument();
   });
   it('without a tank or still water no litres are told, and without pots there is nothing to plan', async () => {
-    const dry = lot(0, { feeds: [{ mix: 'feed', stillL: 0, mixL: 1.2, everyDays: 7 }] });
+    const dry = lot(0, { feeds: [{ mix: 'feed', stillL: 0, buttL: 0, mixL: 1.2, everyDays: 7 }] });
     const view = season([dry], { still: null });
     open({ ...view, problem: { ...view.problem, tank: null } });
     await screen.findByRole('group', { name: /21 days from/ });
@@ -206,7 +207,8 @@ describe('minutes, the spare can, the paper and the year', () => {
     expect(asked[0]!.body).toMatchObject({ minutesADay: 45, did: { kind: 'minutes', minutes: 45 } });
   });
   it('a spare can is said to help only after planning again with it', () => {
-    const thirsty = (n: number) => lot(n, { dueOn: 2, feeds: [{ mix: 'feed', stillL: 6, mixL: 5, everyDays: 21 }] });
+    const thirsty = (n: number) =>
+      lot(n, { dueOn: 2, feeds: [{ mix: 'feed', stillL: 6, buttL: 0, mixL: 5, everyDays: 21 }] });
     const view = season([thirsty(0), thirsty(1)]);
     // Two litres a day into a tank of seven: two lots of six on one day want twelve.
     const tank = { startL: 7, capL: 7, madeL: Array.from({ length: DAYS }, () => 5) };

@@ -1,6 +1,7 @@
-import type { PlanAim } from '../../core/plan/index.ts';
+import { Liver, PLAN_AIMS, type PlanAim, type PlanProblem } from '../../core/plan/index.ts';
 import { durationWords, litres } from '../shell/format.ts';
 import { AIMS, type PlanOf, type Plans } from './make-plans.ts';
+import type { Proven } from './use-proven.ts';
 
 const AIM_WORDS: Record<PlanAim, string> = {
   fewestMixes: 'Fewest mixes',
@@ -31,6 +32,11 @@ const ROWS: readonly {
     shown: (t) => t.missedSoakPots > 0,
   },
   {
+    words: 'New clay’s changes late',
+    of: (t) => (t.leachLateDays === 0 ? 'none' : `${t.leachLateDays} days in all`),
+    shown: (t) => t.leachLateDays > 0,
+  },
+  {
     words: 'Over the minutes',
     of: (t) => (t.overMinutes < 1 ? 'none' : durationWords(t.overMinutes)),
     shown: (t) => t.overMinutes >= 1,
@@ -44,18 +50,18 @@ function lateWords({ lateAtWorst: { days, pots: n } }: Totals): string {
   return days === 0 ? 'none' : `${pots(n)}, ${days} day${days === 1 ? '' : 's'}`;
 }
 
-/** The plans side by side; a press takes what matters most. */
 type ThisPlanProps = {
   plans: Plans;
   aim: PlanAim;
   /** Still water is counted. */
   tank: boolean;
-  /** Mixes there are at least if nobody is late or dry and no soak missed; undefined where that is not proven. */
-  fewest: number | undefined;
+  problem: PlanProblem;
+  proven: Proven;
   onAim(next: PlanAim): void;
 };
 
-export function ThisPlan({ plans, aim, tank, fewest, onAim }: ThisPlanProps) {
+/** The plans side by side; a press takes what matters most. */
+export function ThisPlan({ plans, aim, tank, problem, proven, onAim }: ThisPlanProps) {
   const shown = ROWS.filter(
     ({ shown: isShown, ofTank }) =>
       (tank || !ofTank) && (!isShown || AIMS.some((one) => isShown(plans[one].lived.totals))),
@@ -96,22 +102,45 @@ export function ThisPlan({ plans, aim, tank, fewest, onAim }: ThisPlanProps) {
           ))}
         </tbody>
       </table>
-      <p className="small mb-0">{howGood(plans[aim], fewest)}</p>
+      <p className="small mb-0">{howGood(problem, aim, plans[aim], proven)}</p>
     </section>
   );
 }
 
 /** How good it is, as far as anything is proven. */
-function howGood({ lived: { totals }, searched }: PlanOf, fewest: number | undefined): string {
+function howGood(
+  problem: PlanProblem,
+  aim: PlanAim,
+  { plan, lived: { totals }, searched }: PlanOf,
+  proven: Proven,
+): string {
   if (!searched) return 'Made at once, day by day; a better one is being sought.';
-  const mixes =
-    fewest === undefined
-      ? 'How few mixes it could do with is not proven yet.'
-      : totals.mixes === fewest
-        ? `No plan in which nobody is late or dry and no soak missed has fewer than ${fewest} mixes.`
-        : totals.latePotDays + totals.dryPotDays > 0
-          ? `With nobody late or dry and no soak missed it would take at least ${fewest} mixes.`
-          : `At least ${fewest} mixes if nobody is late or dry and no soak missed; this has ${totals.mixes}.`;
-  if (totals.latePotDays === 0 && totals.dryPotDays === 0) return `Nobody late: that cannot be better. ${mixes}`;
-  return `The best that was found by small moves; how far the best there is may lie is not proven. ${mixes}`;
+  const late = totals.latePotDays + totals.dryPotDays > 0;
+  return [
+    late ? '' : 'Nobody late: that cannot be better.',
+    mixesWords(totals.mixes, late, proven),
+    costWords(new Liver(problem).cost(plan, PLAN_AIMS[aim]), proven),
+  ]
+    .filter(Boolean)
+    .join(' ');
+}
+
+function mixesWords(mixes: number, late: boolean, { mixes: fewest }: Proven): string {
+  if (fewest === undefined) return 'How few mixes it could do with is not proven yet.';
+  if (mixes === fewest)
+    return `No plan in which nobody is late or dry and no soak missed has fewer than ${fewest} mixes.`;
+  return late
+    ? `With nobody late or dry and no soak missed it would take at least ${fewest} mixes.`
+    : `At least ${fewest} mixes if nobody is late or dry and no soak missed; this has ${mixes}.`;
+}
+
+/** Closer than this to what is proven is as good as there. */
+const AS_GOOD = 0.01;
+/** All together, by what each thing counts for this aim. */
+function costWords(cost: number, { cost: bound }: Proven): string {
+  if (bound === undefined || !(cost > 0)) return '';
+  const share = 1 - bound / cost;
+  return share <= AS_GOOD
+    ? 'All things together no plan is better by more than one in a hundred.'
+    : `All things together no plan is better by more than ${Math.ceil(100 * share)} %; how much of that can be had is not known.`;
 }
