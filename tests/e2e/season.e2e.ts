@@ -110,6 +110,30 @@ describe('the season', () => {
     expect(text).toContain('SUMMARY:Away from the pots');
     await page.keyboard.press('Escape');
   });
+  it('some of a watering’s pots are put on another day, and a morning has more still water', async () => {
+    await page.goto(`${on.server.url}/season`);
+    await sought();
+    await page.$$eval('.season-picture .act.visit [role=button]', (acts) =>
+      acts
+        .find(
+          (act) =>
+            /: [2-9] pots/.test(act.getAttribute('aria-label')!) && !/25 Nov/.test(act.getAttribute('aria-label')!),
+        )!
+        .dispatchEvent(new MouseEvent('click', { bubbles: true })),
+    );
+    await press(page, 'Only some of them …', '.chosen-day');
+    await page.$eval('.some-of-them input', (e) => (e as HTMLElement).click());
+    await axeClean(page);
+    await press(page, 'Pin', '.chosen-day');
+    await says(page, '.kept-card', /Kept on Wed 25 Nov/);
+    await page.waitForFunction(() => document.querySelector('.season-picture .act.visit .pin') !== null);
+    expect(plans().filter(({ pins }) => pins !== '[]')).toHaveLength(1);
+    await press(page, 'More or less …', '.chosen-day');
+    await paste(page, 'Made or brought by that morning, L', '19');
+    await press(page, 'Plan with it', '.chosen-day');
+    await says(page, '.chosen-day', /Made or brought by that morning: 19.L/);
+    expect(on.rows<{ litres: number }>('SELECT litres FROM made_day')).toEqual([{ litres: 19 }]);
+  });
   it('five days later, with nothing done, it says what has become of it and is mended', async () => {
     for (const day of ['Thu 26', 'Fri 27', 'Sat 28', 'Sun 29', 'Mon 30']) {
       await press(page, 'Next day', '.rail');
@@ -119,6 +143,9 @@ describe('the season', () => {
     await says(page, '.kept-card', /Life went otherwise.*Planned before today and not done/);
     await press(page, 'Keep it mended');
     await says(page, '.kept-card', /Kept on Mon 30 Nov/);
+    await press(page, 'The last weeks');
+    await says(page, '.season-back', /waterings were planned: .*not yet.*Too few days/);
+    await axeClean(page);
     const phone = await on.open('/season', { width: 390, height: 844 });
     await says(phone, '.season-table', /Mon 30 Nov/);
     await axeClean(phone);

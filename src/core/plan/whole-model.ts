@@ -64,10 +64,10 @@ export function wholeModel(problem: PlanProblem, w: PlanWeights): WholeModel {
     mixes.set(mix, known);
     if (known[t] === -1) {
       known[t] = columns.add(w.mix, 1);
-      loads.minutes[t]!.push([known[t]!, problem.minutes.mix]);
+      loads.minutes[t]!.push([known[t], problem.minutes.mix]);
       columns.row(0, Infinity, [
         [trips[t]!, 1],
-        [known[t]!, -1],
+        [known[t], -1],
       ]);
     }
     return known[t]!;
@@ -127,7 +127,7 @@ type Ground = {
   readonly columns: Columns;
   readonly loads: Loads;
   readonly trips: readonly number[];
-  mixOn(mix: string, t: number): number;
+  readonly mixOn: (mix: string, t: number) => number;
 };
 
 function lotColumns(problem: PlanProblem, lot: Lot, w: PlanWeights, ground: Ground) {

@@ -7,7 +7,7 @@ import type { PlanAct, Why } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { someOf } from '../../core/quantity/index.ts';
 import { litres, weekdayDayMonth } from '../shell/format.ts';
-import { isPinned } from './edits.ts';
+import { isPinned, pinnedAmong } from './edits.ts';
 import { actOf, type LaneDay, type LaneRow } from './lanes.ts';
 import type { PlanOf } from './make-plans.ts';
 import { MadeThatDay } from './made-that-day.tsx';
@@ -149,11 +149,13 @@ function WhyAndMoves({
   const nobody = meant.potIds.length === 0;
   const told = whyAct(view, why, act, pots);
   const days = daysFor(view, act);
-  const pinned = isPinned(view.problem, act);
+  const pinned = isPinned(view.problem, act, meant.potIds);
+  const yours = pinnedAmong(view.problem, act).map((id) => view.codes[id] ?? '');
   return (
     <>
       <p className={`small mb-1 why-${told.what}`}>
         {told.why} {told.bound} {told.next}
+        {yours.length > 0 && ` ${someOf(yours, MOST_CODES)}: you put them on this day.`}
       </p>
       {pots > 1 && <SomeOfThem {...{ view, potIds, some }} onSome={setSome} />}
       <div className="day-act-moves">

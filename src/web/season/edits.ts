@@ -54,6 +54,15 @@ export function forbidAct(problem: PlanProblem, plan: SeasonPlan, act: PlanAct):
   return { problem: edited, plan: { ...plan, visits, soaks } };
 }
 
-/** Every lot of an act is pinned to its day. */
-export const isPinned = (problem: PlanProblem, act: PlanAct): boolean =>
-  act.lots.length > 0 && act.lots.every((l) => problem.lots[l]!.pinned.includes(act.day));
+/** Every lot of an act is pinned to its day; of some of its pots, every lot of those. */
+export const isPinned = (problem: PlanProblem, act: PlanAct, potIds?: readonly string[]): boolean => {
+  const meant = potIds ? act.lots.filter((l) => problem.lots[l]!.potIds.some((id) => potIds.includes(id))) : act.lots;
+  return meant.length > 0 && meant.every((l) => problem.lots[l]!.pinned.includes(act.day));
+};
+
+/** Codes of the pots of an act that are pinned to its day, where others of it are not. */
+export function pinnedAmong(problem: PlanProblem, act: PlanAct): string[] {
+  const lots = act.lots.map((l) => problem.lots[l]!);
+  const pinned = lots.filter((lot) => lot.pinned.includes(act.day));
+  return pinned.length === lots.length ? [] : pinned.flatMap(({ potIds }) => potIds);
+}

@@ -142,7 +142,7 @@ describe('the last weeks', () => {
     expect(
       screen.getByText(/25 % more is drawn than the arithmetic says \(110 to 140 of every 100/),
     ).toBeInTheDocument();
-    expect(screen.getByText('B-1 (1 day sooner)')).toBeInTheDocument();
+    expect(screen.getByText('1 day sooner: B-1')).toBeInTheDocument();
     cleanup();
     openPage(<LookBackPage />, { '/api/season/look-back': { ...back, days: [] } });
     expect(await screen.findByText('No plan stood in the last weeks')).toBeInTheDocument();

@@ -7,6 +7,7 @@ import { someOf } from '../../core/quantity/index.ts';
 import { get } from '../shell/api.ts';
 import { litres, weekdayDayMonth } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
+import { useNarrow } from '../shell/use-narrow.ts';
 import { workTimesWords } from './work-times.tsx';
 
 type Day = LookBack['days'][number];
@@ -42,7 +43,7 @@ function Back({ view: { days, learned } }: { view: LookBack }) {
           The next six weeks
         </Link>
       </header>
-      <section className="sheet" aria-label="What it comes to">
+      <section className="sheet back-sum" aria-label="What it comes to">
         <p className="mb-1">{outcomeWords(all)}</p>
         <p className="mb-0">
           {litresWords(learned.litres)} Work: {workTimesWords(learned.minutes)}.
@@ -110,19 +111,64 @@ function Litres({ day, most }: { day: Day; most: number }) {
   );
 }
 
-const moved = (pots: Day['later'], words: string) =>
-  pots.map(({ code, days }) => `${code} (${days} day${days === 1 ? '' : 's'} ${words})`);
+type Told = { readonly label: string; readonly words: string };
+
+/** "1 day later: L-04, L-09" */
+function movedWords(pots: Day['later'], which: 'sooner' | 'later'): string[] {
+  const byDays = new Map<number, string[]>();
+  for (const { code, days } of pots) byDays.set(days, [...(byDays.get(days) ?? []), code]);
+  return [...byDays]
+    .sort(([a], [b]) => a - b)
+    .map(([days, codes]) => `${days} day${days === 1 ? '' : 's'} ${which}: ${someOf(codes, MOST_CODES)}`);
+}
+
+const toldOf = (day: Day): Told[] => [
+  { label: 'On the day', words: someOf(day.onDay, MOST_CODES) },
+  {
+    label: 'Sooner or later',
+    words: [...movedWords(day.sooner, 'sooner'), ...movedWords(day.later, 'later')].join('; '),
+  },
+  { label: 'Not yet', words: someOf(day.notYet, MOST_CODES) },
+];
+
+const LABELS = ['On the day', 'Sooner or later', 'Not yet'];
+const NOTHING_L = 0.05;
+/** Something was planned, or drawn. */
+const tells = (day: Day) =>
+  day.onDay.length + day.sooner.length + day.later.length + day.notYet.length > 0 ||
+  (day.foretoldL ?? 0) >= NOTHING_L ||
+  day.drawnL >= NOTHING_L;
 
 function Days({ days }: { days: readonly Day[] }) {
-  const most = Math.max(...days.flatMap((day) => [day.foretoldL ?? 0, day.drawnL]));
+  const shown = days.filter(tells).reverse();
+  const most = Math.max(...shown.flatMap((day) => [day.foretoldL ?? 0, day.drawnL]));
+  if (useNarrow())
+    return shown.map((day) => (
+      <div key={day.on} className="back-day">
+        <h2>{weekdayDayMonth(day.on)}</h2>
+        {toldOf(day).map(({ label, words }) =>
+          words === '' ? null : (
+            <p key={label} className="mb-1">
+              <span className="small">{label}</span> {words}
+            </p>
+          ),
+        )}
+        <p className="mb-1 num">
+          {day.foretoldL === null ? 'Nothing' : litres(day.foretoldL)} foretold, {litres(day.drawnL)} drawn
+        </p>
+        <Litres day={day} most={most} />
+      </div>
+    ));
   return (
     <Table size="sm" className="mb-0">
       <thead>
         <tr>
           <th scope="col">Day</th>
-          <th scope="col">On the day</th>
-          <th scope="col">Sooner or later</th>
-          <th scope="col">Not yet</th>
+          {LABELS.map((label) => (
+            <th key={label} scope="col">
+              {label}
+            </th>
+          ))}
           <th scope="col" className="text-end">
             Still water foretold
           </th>
@@ -135,12 +181,12 @@ function Days({ days }: { days: readonly Day[] }) {
         </tr>
       </thead>
       <tbody>
-        {[...days].reverse().map((day) => (
+        {shown.map((day) => (
           <tr key={day.on}>
             <th scope="row">{weekdayDayMonth(day.on)}</th>
-            <td>{someOf(day.onDay, MOST_CODES) || '—'}</td>
-            <td>{someOf([...moved(day.sooner, 'sooner'), ...moved(day.later, 'later')], MOST_CODES) || '—'}</td>
-            <td>{someOf(day.notYet, MOST_CODES) || '—'}</td>
+            {toldOf(day).map(({ label, words }) => (
+              <td key={label}>{words || '—'}</td>
+            ))}
             <td className="text-end num">{day.foretoldL === null ? '—' : litres(day.foretoldL)}</td>
             <td className="text-end num">{litres(day.drawnL)}</td>
             <td>

@@ -69,18 +69,13 @@ function Season({ view: asked }: { view: SeasonView }) {
   return (
     <div className="page season">
       <header>
-        <div>
+        <div className="flex-fill">
           <h1>The next six weeks</h1>
           <div className="small">
-            {weekdayDayMonth(view.on)} to {weekdayDayMonth(last)} · {view.pots} pot{view.pots === 1 ? '' : 's'}
+            {weekdayDayMonth(view.on)} to {weekdayDayMonth(last)} · {view.pots} pot{view.pots === 1 ? '' : 's'} ·{' '}
+            <Link to="/season/back">The last weeks</Link> · <Link to="/season/year">The year</Link>
           </div>
         </div>
-        <Link className="small push" to="/season/back">
-          The last weeks
-        </Link>
-        <Link className="small" to="/season/year">
-          The year
-        </Link>
         <Tank view={view} />
         <Seeking state={state} />
       </header>

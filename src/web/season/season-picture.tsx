@@ -4,7 +4,7 @@ import type { SeasonView } from '../../contract/season.ts';
 import type { LivedDay, Why } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { dayMonth, litres, weekdayDayMonth } from '../shell/format.ts';
-import { isPinned } from './edits.ts';
+import { isPinned, pinnedAmong } from './edits.ts';
 import { actOf, type LaneDay, type LaneRow } from './lanes.ts';
 import { useLaneDrag } from './use-lane-drag.ts';
 import type { PlanOf } from './make-plans.ts';
@@ -85,7 +85,7 @@ function DayNames({ on, days, x, width, bottom }: { on: string; days: number; x:
           <g key={t}>
             {(monday || t === 0) && (
               <text x={x(t) + 2} y={HEAD - 28} className={t === 0 ? 'today' : ''}>
-                {t === 0 ? 'today' : x(days) - x(t) < 40 ? '' : dayMonth(day)}
+                {t === 0 ? 'today' : x(t) - x(0) < 40 || x(days) - x(t) < 40 ? '' : dayMonth(day)}
               </text>
             )}
             {monday && <path className="week" d={`M${x(t)} ${HEAD - 40}V${bottom}`} />}
@@ -166,8 +166,10 @@ function Act({ row, at, view, why, y, x, width, gap, onChoose, onMove }: LanePro
   );
   const own = act ? why.naturalDay(act) : at.day;
   const pinned = act !== undefined && isPinned(view.problem, act);
+  const some = act ? pinnedAmong(view.problem, act).length : 0;
+  const yours = yoursWords(pinned, some);
   const shown = drag.to ?? at.day;
-  const label = `${lane.place}, ${lane.what}, ${weekdayDayMonth(plusDays(view.on, at.day))}: ${laneWords(at)}${pinned ? ', your day' : ''}`;
+  const label = `${lane.place}, ${lane.what}, ${weekdayDayMonth(plusDays(view.on, at.day))}: ${laneWords(at)}${yours}`;
   return (
     <g className={`act ${lane.kind}${drag.to === undefined ? '' : ' taken'}`}>
       {drag.to === undefined && !pinned && own !== at.day && Math.abs(own - at.day) <= MOST_SHOWN_MOVED && (
@@ -183,12 +185,18 @@ function Act({ row, at, view, why, y, x, width, gap, onChoose, onMove }: LanePro
       >
         <title>{label}</title>
         <rect className="bar" x={x(shown) + 1} y={y + 4} width={width - 2} height={ROW - 8} rx="3" />
-        {pinned && <circle className="pin" cx={x(shown) + width / 2} cy={y + 5} r="3" />}
+        {(pinned || some > 0) && (
+          <circle className={pinned ? 'pin' : 'pin some'} cx={x(shown) + width / 2} cy={y + 5} r="3" />
+        )}
         <ActWords {...{ at, gap, y, width }} left={x(shown)} />
       </g>
     </g>
   );
 }
+/** ", your day": of the whole act, or of some of its pots. */
+const yoursWords = (pinned: boolean, some: number): string =>
+  pinned ? ', your day' : some > 0 ? `, your day for ${some}` : '';
+
 /** A watering further from its own day shows no mark there. */
 const MOST_SHOWN_MOVED = 7;
 
