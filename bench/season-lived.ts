@@ -7,7 +7,7 @@ import {
   greedyPlan,
   mendPlan,
   PLAN_AIMS,
-  searchPlan,
+  seekPlan,
   type Lot,
   type PlanProblem,
   type SeasonPlan,
@@ -92,7 +92,7 @@ function live(problem: PlanProblem, policy: Policy, seed: number): Sums {
     };
     plan = stood
       ? mendPlan(ahead, stood, { weights, moves: 8000, seed })
-      : searchPlan(ahead, greedyPlan(ahead), { weights, moves: 60_000, seed });
+      : seekPlan(ahead, greedyPlan(ahead), { weights, moves: 60_000, seed });
     const today = all.filter((l) => plan!.visits[l]!.includes(0));
     return byNeed(today);
   }

@@ -16,6 +16,7 @@ import {
   seekPlan,
 } from '../src/core/plan/index.ts';
 import { atLeast } from '../src/web/season/at-least.ts';
+import { noCheaperThan } from '../src/web/season/whole-bound.ts';
 import { collection, TANKS } from './season-collection.ts';
 
 const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
@@ -37,6 +38,7 @@ function run(pots: number, share: number, seed: number) {
   const [bound, proving] = timed(() =>
     [...fewestMixesOf(problem).values()].reduce((sum, model) => sum + atLeast(highs, model), 0),
   );
+  const [least, bounding] = timed(() => noCheaperThan(highs, problem, weights)!);
   // The first lot with a visit in the second week, put two days on and pinned there.
   const l = found.visits.findIndex((days) => days.some((day) => day >= 7 && day < 12));
   const day = found.visits[l]!.find((one) => one >= 7 && one < 12)!;
@@ -56,13 +58,15 @@ function run(pots: number, share: number, seed: number) {
   const { totals } = liver.live(found);
   return {
     ...{ atOnce, sought, bound, proving, answered, mending, others: others.size },
+    bounding,
+    apart: 1 - least / liver.cost(found, weights),
     won: 1 - liver.cost(found, weights) / liver.cost(start, weights),
     ...totals,
   };
 }
 
 console.log(
-  'pots tank   at once  150 000 moves  won   late pot-days  dry  mixes  at least (proven in)   a drag: answered, mended, other tray-days',
+  'pots tank   at once  300 000 moves  won   late pot-days  dry  mixes  at least (proven in)   no better than by (proven in)   a drag: answered, mended, other tray-days',
 );
 for (const pots of [42, 60, 120, 200, 500])
   for (const [name, share] of Object.entries(TANKS)) {
@@ -79,6 +83,7 @@ for (const pots of [42, 60, 120, 200, 500])
         of((r) => r.dryPotDays),
         of((r) => r.mixes),
         `${of((r) => r.bound)} (${ms((r) => r.proving)})`,
+        `${Math.round(100 * of((r) => r.apart))} % (most ${Math.round(100 * Math.max(...runs.map((r) => r.apart)))}; ${ms((r) => r.bounding)})`,
         `${ms((r) => r.answered)}, ${ms((r) => r.mending)}, ${of((r) => r.others)} (most ${Math.max(...runs.map((r) => r.others))})`,
       ].join('  '),
     );
