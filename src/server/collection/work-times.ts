@@ -52,7 +52,7 @@ function potTimes(rows: Rows, since: string): LoggedAct[][] {
   const days = new Map<string, LoggedAct[]>();
   for (const { on, minute, kind } of rows<{ on: string; minute: number; kind: string }>(
     `SELECT localDate AS "on", julianday(at) * 1440 AS minute, kind FROM care_event
-     WHERE localDate >= ? AND voidedBy IS NULL AND corrects IS NULL AND kind NOT IN ('recordsChanged', 'undone', 'photoKept') ORDER BY at, seq`,
+     WHERE at >= ? AND voidedBy IS NULL AND corrects IS NULL AND kind NOT IN ('recordsChanged', 'undone', 'photoKept') ORDER BY at, seq`,
     since,
   )) {
     const day = days.get(on) ?? [];

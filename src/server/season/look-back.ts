@@ -64,7 +64,7 @@ export function lookBackOf(rows: Rows, collection: Collection, today: string, { 
 function fillsSince(rows: Rows, from: string): Map<string, { at: string; on: string }[]> {
   const fills = new Map<string, { at: string; on: string }[]>();
   for (const { potId, at, on } of rows<{ potId: string; at: string; on: string }>(
-    `SELECT potId, at, localDate AS "on" FROM care_event WHERE kind = 'potFilled' AND voidedBy IS NULL AND localDate >= ? ORDER BY at, seq`,
+    `SELECT potId, at, localDate AS "on" FROM care_event WHERE kind = 'potFilled' AND voidedBy IS NULL AND at >= ? ORDER BY at, seq`,
     plusDays(from, -BACK_DAYS),
   ))
     fills.set(potId, [...(fills.get(potId) ?? []), { at, on }]);
@@ -88,11 +88,10 @@ function plannedThen(rows: Rows, from: string, today: string): Planned[] {
   let next = 0;
   for (let day = from; day < today; day = plusDays(day, 1)) {
     // The plan that was first kept on a day was that day's: nothing stood before.
-    const none = plans.size === 0;
+    const none = !stands(plans);
     while (next < lines.length && lines[next]!.on < day) carryOut(lines[next++]!, effects, plans);
-    if (none && plans.size === 0)
-      while (next < lines.length && lines[next]!.on === day && plans.size === 0)
-        carryOut(lines[next++]!, effects, plans);
+    if (none && !stands(plans))
+      while (next < lines.length && lines[next]!.on === day && !stands(plans)) carryOut(lines[next++]!, effects, plans);
     for (const [potId, { visits, madeAt }] of plans) {
       const i = visits.findIndex(({ on }) => on === day);
       if (i >= 0) planned.push({ potId, on: day, previousOn: visits[i - 1]?.on ?? null, madeAt });
@@ -100,6 +99,9 @@ function plannedThen(rows: Rows, from: string, today: string): Planned[] {
   }
   return planned;
 }
+
+/** A plan that was let go plans nothing. */
+const stands = (plans: ReadonlyMap<string, PlanThen>) => [...plans.values()].some(({ visits }) => visits.length > 0);
 
 /** One act on the plan: its changes, or those of the act it takes back the other way round. */
 function carryOut(
