@@ -8,6 +8,7 @@ export function BookTabs() {
         [
           ['/book', 'Log'],
           ['/book/forecasts', 'Forecasts'],
+          ['/book/tables', 'Tables'],
           ['/book/backups', 'Backups'],
           ['/book/phone', 'Phone'],
           ['/book/settings', 'Settings'],

@@ -1,4 +1,5 @@
 export { BookPage } from './book-page.tsx';
+export { TablesPage } from './tables-page.tsx';
 export { BackupsPage } from './backups-page.tsx';
 export { CorrectDialog } from './correct-dialog.tsx';
 export { PhonePage } from './phone-page.tsx';
