@@ -1,3 +1,4 @@
+import { Columns, daysOf, type LinearModel } from './linear-model.ts';
 import type { Lot, PlanProblem } from './problem.ts';
 
 /*
@@ -5,19 +6,9 @@ import type { Lot, PlanProblem } from './problem.ts';
  * several mixes; what is proven of less holds for all.
  */
 
-/** Whole numbers of 0 and 1, least in sum of their costs, within rows of which every coefficient is 1 or −1. */
-export type CoverModel = {
-  readonly cost: readonly number[];
-  readonly rows: readonly {
-    readonly low: number;
-    readonly high: number;
-    readonly terms: readonly (readonly [column: number, sign: 1 | -1])[];
-  }[];
-};
-
 /** One question for each mix that lots take alone, and one for each soak. @returns by the mix's key, in the order of the problem */
-export function fewestMixesOf(problem: PlanProblem): ReadonlyMap<string, CoverModel> {
-  const models = new Map<string, CoverModel>();
+export function fewestMixesOf(problem: PlanProblem): ReadonlyMap<string, LinearModel> {
+  const models = new Map<string, LinearModel>();
   for (const [mix, lots] of grouped(problem.lots)) models.set(mix, feedModel(problem, lots));
   for (const [mix, spans] of soakSpans(problem)) models.set(mix, spanModel(problem, spans));
   return models;
@@ -38,8 +29,8 @@ const longestWait = ({ feeds, latestDays, dryDays, soonestDays }: Lot): number =
   Math.max(soonestDays, Math.min(feeds[0]!.everyDays, latestDays ?? Infinity, dryDays ?? Infinity));
 
 /** Days a lot may be watered on. */
-const freeDays = ({ works, days }: PlanProblem, lot: Lot): number[] =>
-  Array.from({ length: days }, (_, t) => t).filter(
+export const freeDays = ({ works, days }: PlanProblem, lot: Lot): number[] =>
+  daysOf(days).filter(
     (t) => (works[t]! || lot.pinned.includes(t)) && !lot.not.includes(t) && (lot.lastOn === null || t > lot.lastOn),
   );
 
@@ -47,35 +38,31 @@ const freeDays = ({ works, days }: PlanProblem, lot: Lot): number[] =>
  * Between two waterings lie no more than a lot's days, so that as many days in a row hold at least one; and one by the day it is due. A day's mix is made where
  * a lot is watered on it.
  */
-function feedModel(problem: PlanProblem, lots: readonly Lot[]): CoverModel {
+function feedModel(problem: PlanProblem, lots: readonly Lot[]): LinearModel {
   const { days } = problem;
-  const cost: number[] = Array.from({ length: days }, () => 1);
-  const rows: CoverModel['rows'][number][] = [];
+  const columns = new Columns();
+  const mixes = daysOf(days).map(() => columns.add(1, 1));
   for (const lot of lots) {
     const free = freeDays(problem, lot);
-    const column = new Map(free.map((t, i) => [t, cost.length + i]));
-    cost.push(...free.map(() => 0));
-    const within = (from: number, to: number) => free.filter((t) => t >= from && t <= to);
-    const cover = (from: number, to: number) => {
-      const terms = within(from, to).map((t) => [column.get(t)!, 1] as const);
-      // Where no day may be worked on it is late whatever is planned.
-      if (terms.length > 0) rows.push({ low: 1, high: Infinity, terms });
-    };
+    const column = new Map(free.map((t) => [t, columns.add(0, 1)] as const));
+    // Where no day may be worked on it is late whatever is planned: there is no such row then.
+    const cover = (from: number, to: number) =>
+      columns.row(
+        1,
+        Infinity,
+        free.filter((t) => t >= from && t <= to).map((t) => [column.get(t)!, 1]),
+      );
     const every = longestWait(lot);
     const due = Math.max(0, Math.min(lot.dueOn, lot.dryOn ?? Infinity));
     if (due < days) cover(0, due);
     for (let t = Math.max(1, due - every + 2); t + every - 1 < days; t++) cover(t, t + every - 1);
     for (const t of free)
-      rows.push({
-        low: 0,
-        high: Infinity,
-        terms: [
-          [t, 1],
-          [column.get(t)!, -1],
-        ],
-      });
+      columns.row(0, Infinity, [
+        [mixes[t]!, 1],
+        [column.get(t)!, -1],
+      ]);
   }
-  return { cost, rows };
+  return columns.model;
 }
 
 type Span = readonly [from: number, until: number];
@@ -89,12 +76,16 @@ function soakSpans({ lots, days }: PlanProblem): Map<string, Span[]> {
 }
 
 /** A soak is mixed at least once in every span it is due in. */
-function spanModel({ days, works }: PlanProblem, spans: readonly Span[]): CoverModel {
-  const rows = spans.flatMap(([from, until]) => {
-    const terms = Array.from({ length: until - from + 1 }, (_, i) => from + i)
-      .filter((t) => works[t])
-      .map((t) => [t, 1] as const);
-    return terms.length > 0 ? [{ low: 1, high: Infinity, terms }] : [];
-  });
-  return { cost: Array.from({ length: days }, () => 1), rows };
+function spanModel({ days, works }: PlanProblem, spans: readonly Span[]): LinearModel {
+  const columns = new Columns();
+  const mixes = daysOf(days).map(() => columns.add(1, 1));
+  for (const [from, until] of spans)
+    columns.row(
+      1,
+      Infinity,
+      daysOf(days)
+        .filter((t) => t >= from && t <= until && works[t])
+        .map((t) => [mixes[t]!, 1]),
+    );
+  return columns.model;
 }

@@ -1,6 +1,7 @@
 export * from './butt.ts';
 export * from './fewest-mixes.ts';
 export * from './greedy.ts';
+export * from './linear-model.ts';
 export * from './live.ts';
 export * from './look-back.ts';
 export * from './mend.ts';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { litresLearned, outcomeOf } from './look-back.ts';
+import { drawsBy } from './search.ts';
 
 const fill = (on: string, hour = 10) => ({ at: `${on}T${hour}:00:00.000Z`, on });
 
@@ -77,6 +78,32 @@ describe('litres foretold against litres drawn', () => {
     )!;
     expect(shifted.times).toBeCloseTo(1, 6);
   });
+  it.each([
+    ['as the prior has it', 0.15, 0.15, 0],
+    ['off by a third and more', 0.3, 0.15, 0],
+    ['of wild scatter', 0.15, 0.4, 0],
+    ['one mix in three made the evening before', 0.15, 0.15, 0.33],
+  ])(
+    'hold what is true about nine times in ten in a world %s, of a few days as of many',
+    (_, lnSd, scatter, before) => {
+      const draw = drawsBy(11);
+      const normal = () => Math.sqrt(-2 * Math.log(1 - draw())) * Math.cos(2 * Math.PI * draw());
+      for (const n of [5, 8, 28]) {
+        let held = 0;
+        for (let k = 0; k < 600; k++) {
+          const truth = Math.exp(lnSd * normal());
+          const list = Array.from({ length: 2 * n }, (_d, d) => ({ foretoldL: d % 2 ? 0 : 1 + 9 * draw(), drawnL: 0 }));
+          list.forEach(({ foretoldL }, d) => {
+            const on = d > 0 && draw() < before ? d - 1 : d;
+            list[on]!.drawnL += foretoldL * truth * Math.max(0.05, 1 + scatter * normal());
+          });
+          const { low, high } = litresLearned(list)!;
+          if (low <= truth && truth <= high) held++;
+        }
+        expect(held / 600, `${n} days`).toBeGreaterThan(0.8);
+      }
+    },
+  );
   it('never leave what can be, and their range holds what is told', () => {
     const day = fc.record({
       foretoldL: fc.double({ min: 0, max: 40, noNaN: true }),

@@ -35,8 +35,11 @@ export type LitresLearned = {
 /** Fewer days with work say nothing. House rules, as all here. */
 const FEWEST_DAYS = 5;
 /** How far a collection's litres may lie off before anything is known, as a natural logarithm: spills, another hand's brim. */
-const PRIOR_LN = 0.15;
+const PRIOR_LN = 0.3;
 const NINETY = 1.645;
+/** Of few days the spread is only thought: Student's quantile from the normal one, Abramowitz and Stegun 26.7.5, to the second order. */
+const student = (z: number, of: number) =>
+  z + (z ** 3 + z) / (4 * of) + (5 * z ** 5 + 16 * z ** 3 + 3 * z) / (96 * of ** 2);
 /** Further off than that something else is wrong than the arithmetic. */
 const FARTHEST = 2;
 
@@ -52,7 +55,8 @@ export function litresLearned(days: readonly DrawnDay[]): LitresLearned | null {
   if (n < FEWEST_DAYS || drawn <= 0) return null;
   const ratio = drawn / foretold;
   const residual = days.reduce((sum, day) => sum + (day.drawnL - ratio * day.foretoldL) ** 2, 0);
-  const sd = Math.sqrt((residual * n) / (n - 1)) / drawn;
+  // As many days as there was work on tell how they scatter; few tell it badly.
+  const sd = (Math.sqrt((residual * n) / (n - 1)) / drawn) * (student(NINETY, n - 1) / NINETY);
   const trust = PRIOR_LN ** 2 / (PRIOR_LN ** 2 + sd ** 2);
   const mean = trust * Math.log(ratio);
   const spread = NINETY * Math.sqrt(trust) * sd;

@@ -69,7 +69,7 @@ function shiftVisit(problem: PlanProblem, plan: Mutable, l: number, draw: () => 
   return settle(problem, plan, l, draw() < 0.5 ? bridged(problem, l, next) : next, moved);
 }
 
-/** What a shift left too long a wait after is bridged by a watering more, as late as both sides allow; at the end of the plan too. */
+/** Where the wait is too long it is bridged by a watering more, as late as both sides allow; at the end of the plan too. */
 function bridged({ lots, works, days }: PlanProblem, l: number, visits: readonly number[]): number[] {
   const lot = lots[l]!;
   const next: number[] = [];
@@ -114,26 +114,16 @@ function follow(problem: PlanProblem, plan: Mutable, l: number, draw: () => numb
   const from = Math.floor(draw() ** 2 * mine.length);
   if (other === l || mixOf(lots[l]!, from) !== mixOf(lots[other]!, from)) return undefined;
   const lot = lots[l]!;
-  const visits = mine.slice(0, from);
+  const days = mine.slice(0, from);
   for (const day of theirs) {
-    const last = visits.at(-1) ?? lot.lastOn;
-    if (last !== null && day < last + lot.soonestDays) continue;
-    const between = last === null ? undefined : betweenOf(lot, visits.length, last, day);
-    if (between !== undefined) visits.push(between);
-    visits.push(day);
+    const last = days.at(-1) ?? lot.lastOn;
+    if (last === null || day >= last + lot.soonestDays) days.push(day);
   }
+  const visits = bridged(problem, l, days);
   const given = new Set(visits);
   const moved = new Map<number, number>();
   for (const day of mine) if (!given.has(day)) moved.set(day, nearest(visits, day));
   return settle(problem, plan, l, visits, moved);
-}
-
-/** Too long a wait is bridged by one watering more, as late as both sides allow. */
-function betweenOf(lot: Lot, i: number, last: number, next: number): number | undefined {
-  const dueOn = i === 0 ? lot.dueOn : last + lot.feeds[(lot.turn + i - 1) % lot.feeds.length]!.everyDays;
-  if (next <= dueOn) return undefined;
-  const day = Math.max(0, Math.min(dueOn, next - lot.soonestDays));
-  return day >= last + lot.soonestDays ? day : undefined;
 }
 
 const mixOf = (lot: Lot, i: number): string => lot.feeds[(lot.turn + i) % lot.feeds.length]!.mix;

@@ -69,6 +69,17 @@ describe('tables for a spreadsheet', () => {
       expect(Number(line['from'])).toBeLessThan(Number(line['to']));
     }
   });
+  it('leaves out a reading that cannot be understood, and keeps the others', async () => {
+    const before = await tableOf('readings.csv');
+    await kit.database.write.run((manager) =>
+      manager.query(
+        `UPDATE care_event SET payload = json_set(payload, '$.ppm.value', 'many') WHERE seq = (SELECT min(seq) FROM care_event WHERE kind = 'waterRead' AND json_extract(payload, '$.ppm.kind') = 'value')`,
+      ),
+    );
+    const after = await tableOf('readings.csv');
+    expect(after).toHaveLength(before.length - 1);
+    expect(after.every((line) => !Object.values(line).includes('NaN'))).toBe(true);
+  });
   it('with a decimal comma the columns are parted by another mark', async () => {
     const [dotted, comma] = [
       await tableOf('mixes.csv'),

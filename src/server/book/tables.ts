@@ -1,7 +1,9 @@
 import Papa from 'papaparse';
+import { phReading, ppmReading } from '../../contract/common.ts';
 import type { TableForm, TableName } from '../../contract/tables.ts';
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
-import { type Collection, isTainted, type Rows, scaleOf } from '../collection/index.ts';
+import { type Collection, ecOf, isTainted, type Rows } from '../collection/index.ts';
+import { readJson } from '../database/read-json.ts';
 
 /* The tables a grower would chart, line by line. Every strength stands as conductivity and on one pen scale, whatever pen read it. */
 
@@ -92,7 +94,7 @@ type ReadLine = {
   readonly meterId: string | null;
 };
 
-/** Every reading that stands, a line each: of reservoirs, run-off, mixes, waters and new clay. */
+/** Every reading that stands, a line each: of reservoirs, run-off, mixes, waters, new clay, and of holds and soak tests. */
 const READINGS = `
   WITH e AS (SELECT * FROM care_event WHERE voidedBy IS NULL)
   SELECT e.at, e.localDate AS "on", 'old reservoir' AS "of", p.code AS name, 'ppm' AS quantity, json_extract(e.payload, '$.oldReservoir.ppm') AS reading, json_extract(e.payload, '$.ppmMeterId') AS meterId FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potFilled'
@@ -107,6 +109,9 @@ const READINGS = `
   UNION ALL SELECT e.at, e.localDate, 'water of a mix', b.name, 'ppm', json_extract(e.payload, '$.reading'), b.ppmMeterId FROM e JOIN batch b ON b.id = e.batchId WHERE e.kind = 'batchBase'
   UNION ALL SELECT e.at, e.localDate, 'mix', b.name, 'ppm', json_extract(e.payload, '$.reading'), b.ppmMeterId FROM e JOIN batch b ON b.id = e.batchId WHERE e.kind IN ('batchPortion', 'batchReading', 'batchThinned')
   UNION ALL SELECT e.at, e.localDate, 'mix', b.name, 'pH', json_extract(e.payload, '$.reading'), b.phMeterId FROM e JOIN batch b ON b.id = e.batchId WHERE e.kind IN ('batchPh', 'batchCorrection')
+  UNION ALL SELECT e.at, e.localDate, 'hold', p.code, 'ppm', json_extract(e.payload, '$.reading'), json_extract(e.payload, '$.ppmMeterId') FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potHoldRead'
+  UNION ALL SELECT e.at, e.localDate, 'soak test', p.code, 'ppm', json_extract(e.payload, '$.ppm'), json_extract(e.payload, '$.ppmMeterId') FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'soakRead'
+  UNION ALL SELECT e.at, e.localDate, 'soak test', p.code, 'pH', json_extract(e.payload, '$.ph'), json_extract(e.payload, '$.phMeterId') FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'soakRead'
   ORDER BY 1, 4, 5`;
 
 function readings({ collection, rows, scale }: Asked): Lines {
@@ -117,11 +122,11 @@ function readings({ collection, rows, scale }: Asked): Lines {
   ];
   const lines = function* () {
     for (const line of rows<ReadLine>(READINGS)) {
-      const reading = line.reading && (JSON.parse(line.reading) as Reading | null);
+      const reading: Reading | undefined = readJson(line.quantity === 'pH' ? phReading : ppmReading, line.reading);
       if (!reading || reading.kind === 'notMeasured') continue;
       const meter = line.meterId === null ? undefined : collection.meters.get(line.meterId);
       const shown = readingMiddle(reading);
-      const strength = line.quantity === 'ppm' && shown !== undefined ? shown / scaleOf(meter) : null;
+      const strength = line.quantity === 'ppm' && shown !== undefined ? ecOf(shown, meter, null) : null;
       const range = reading.kind === 'range' ? [reading.low, reading.high] : [null, null];
       yield [
         ...[line.on, timeOf(line.at, zone), line.of, line.name, line.quantity === 'pH' ? 'pH' : 'strength'],

@@ -2,7 +2,8 @@ import { randomUUID } from 'node:crypto';
 import ICAL from 'ical.js';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { serverKit, TODAY, type Kit } from '../../../tests/server-kit.ts';
-import type { ForetoldDay, LookBack, PotPlanned, SeasonAct, SeasonView, YearView } from '../../contract/season.ts';
+import type { LookBack, YearView } from '../../contract/season-pages.ts';
+import type { ForetoldDay, PotPlanned, SeasonAct, SeasonView } from '../../contract/season.ts';
 import type { RoundView } from '../../contract/round.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 

@@ -1,4 +1,4 @@
-import type { LookBack } from '../../contract/season.ts';
+import type { LookBack } from '../../contract/season-pages.ts';
 import { outcomeOf, type Outcome } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import { type Collection, type Rows } from '../collection/index.ts';

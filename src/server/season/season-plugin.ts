@@ -2,17 +2,8 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
 import { z } from 'zod';
 import { id } from '../../contract/common.ts';
-import {
-  type SeasonView,
-  calendarKey,
-  calendarMade,
-  keepPlan,
-  lookBack,
-  seasonAct,
-  seasonView,
-  sitterSheet,
-  yearView,
-} from '../../contract/season.ts';
+import { calendarKey, calendarMade, lookBack, sitterSheet, yearView } from '../../contract/season-pages.ts';
+import { type SeasonView, keepPlan, seasonAct, seasonView } from '../../contract/season.ts';
 import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';

@@ -226,7 +226,7 @@ function drawOf(s: PotState, { collection, windows }: Tray) {
     stages.reduce((sum, stage) => sum + (is(stage.waterId) ? stage.ml : 0), 0);
   const flushMl = flushOf((id) => scarce.has(id));
   const rainMl = flushOf((id) => collection.waters.get(id)?.row.kind === 'rain');
-  const hasStill = inUse(collection.waters).some(({ row }) => row.kind === 'still');
+  const hasStill = stillWaters(collection).length > 0;
   const mixedWith = s.fills.findLast((fill) => fill.batch)?.batch?.water.kind ?? (hasStill ? 'still' : 'tap');
   const fillL = ({ what, fillWith, flushTimesReservoir }: Watering) => {
     const stillFill = fillWith === 'still' || (fillWith === null && mixedWith === 'still');

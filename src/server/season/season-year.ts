@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { localDate } from '../../contract/common.ts';
-import type { YearView } from '../../contract/season.ts';
+import type { YearView } from '../../contract/season-pages.ts';
 import type { WaterPart } from '../database/entities.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import {

@@ -4,7 +4,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { serverKit, TODAY, type Kit } from '../../../tests/server-kit.ts';
 import type { ClayRoom } from '../../contract/clay.ts';
 import type { RoundView } from '../../contract/round.ts';
-import type { KeepPlan, SeasonAct, SeasonView, SitterSheet, YearView } from '../../contract/season.ts';
+import type { SitterSheet, YearView } from '../../contract/season-pages.ts';
+import type { KeepPlan, SeasonAct, SeasonView } from '../../contract/season.ts';
 import { brokenBy, greedyPlan, Liver, PLAN_AIMS, plannedPots, searchPlan } from '../../core/plan/index.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 

@@ -1,9 +1,9 @@
-import type { SitterSheet } from '../../contract/season.ts';
+import type { SitterSheet } from '../../contract/season-pages.ts';
 import { sitterPlan, type SitterPot } from '../../core/plan/index.ts';
 import { daysBetween, plusDays, POT_MINUTES } from '../../core/regimen/index.ts';
 import { GUESSED_SHARE_USED } from '../../core/reservoir/index.ts';
 import { AppError } from '../app-error.ts';
-import { inUse, isFollowed, potStates, type Collection, type PotState } from '../collection/index.ts';
+import { isFollowed, potStates, stillWaters, type Collection, type PotState } from '../collection/index.ts';
 
 /** A visit takes this long beside its pots: to come, and to fill the jug. House rule. */
 const VISIT_MINUTES = 3;
@@ -30,7 +30,7 @@ export function sitterSheetOf(collection: Collection, awayId: string, today: str
     places.set(place.id, known);
     known.pots.push({ id: pot.id, code: pot.code, drawing });
   }
-  const still = inUse(collection.waters).find(({ row }) => row.kind === 'still')?.row;
+  const [still] = stillWaters(collection);
   return {
     collection: collection.settings.collection,
     fromDate: away.fromDate,

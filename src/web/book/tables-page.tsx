@@ -12,7 +12,8 @@ const WHAT: Readonly<Record<TableName, { readonly title: string; readonly words:
   },
   readings: {
     title: 'Readings',
-    words: 'Every reading by itself, as it was shown: reservoirs, run-off, mixes, waters, new clay, with its pen.',
+    words:
+      'Every reading by itself, as it was shown: reservoirs, run-off, mixes, waters, new clay, holds and soak tests, with its pen.',
   },
   mixes: { title: 'Mixes', words: 'Each mix: its water, its aim, what it was made of, what it was poured at.' },
   soaks: { title: 'Soaks and sprays', words: 'Each supplement: what, how much, how long, at which strength.' },

@@ -1,7 +1,8 @@
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { openPage } from '../../../tests/component-page.tsx';
-import type { KeepPlan, LookBack, SeasonView, YearView } from '../../contract/season.ts';
+import type { LookBack, YearView } from '../../contract/season-pages.ts';
+import type { KeepPlan, SeasonView } from '../../contract/season.ts';
 import { greedyPlan, Liver } from '../../core/plan/index.ts';
 import { foretoldOf } from './foretold.ts';
 import { LookBackPage, SeasonPage, YearPage } from './index.ts';

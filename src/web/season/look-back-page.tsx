@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { scaleLinear } from 'd3-scale';
 import Table from 'react-bootstrap/Table';
 import { Link } from 'react-router';
-import type { LookBack } from '../../contract/season.ts';
+import type { LookBack } from '../../contract/season-pages.ts';
 import { someOf } from '../../core/quantity/index.ts';
 import { get } from '../shell/api.ts';
 import { litres, weekdayDayMonth } from '../shell/format.ts';

@@ -1,7 +1,8 @@
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { openPage } from '../../../tests/component-page.tsx';
-import type { KeepPlan, SeasonView, YearView } from '../../contract/season.ts';
+import type { YearView } from '../../contract/season-pages.ts';
+import type { KeepPlan, SeasonView } from '../../contract/season.ts';
 import { PLAN_AIMS, Liver } from '../../core/plan/index.ts';
 import { laneRows } from './lanes.ts';
 import { AIMS, bestOfEach, betterPlan, plansAtOnce } from './make-plans.ts';

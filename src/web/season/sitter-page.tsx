@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import Button from 'react-bootstrap/Button';
 import { Link, useParams } from 'react-router';
-import type { SitterSheet } from '../../contract/season.ts';
+import type { SitterSheet } from '../../contract/season-pages.ts';
 import { get } from '../shell/api.ts';
 import { PotSection } from '../drawing/index.ts';
 import { litres, mL, weekdayDayMonth } from '../shell/format.ts';

@@ -1,7 +1,8 @@
 import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
-import type { SeasonAct, YearView } from '../../contract/season.ts';
+import type { YearView } from '../../contract/season-pages.ts';
+import type { SeasonAct } from '../../contract/season.ts';
 import { newId } from '../shell/api.ts';
 import { DateInput } from '../shell/date-input.tsx';
 import { typedNumber } from '../shell/field-reader.ts';

@@ -1,4 +1,5 @@
 import type { Highs } from 'highs';
+import { solverOf } from './solver.ts';
 import { wholeModel, type PlanProblem, type PlanWeights } from '../../core/plan/index.ts';
 
 /**
@@ -8,29 +9,8 @@ import { wholeModel, type PlanProblem, type PlanWeights } from '../../core/plan/
  */
 export function noCheaperThan(highs: Highs, problem: PlanProblem, weights: PlanWeights): number | undefined {
   const { model, constant } = wholeModel(problem, weights);
-  const { cost, lower, upper, rows } = model;
-  if (rows.length === 0) return constant;
-  const starts = [0];
-  for (const { terms } of rows) starts.push(starts.at(-1)! + terms.length);
-  const terms = rows.flatMap((row) => row.terms);
-  const bounded = (x: number) => (Number.isFinite(x) ? x : Math.sign(x) * highs.infinity);
-  const solver = highs.createModel({
-    numCols: cost.length,
-    numRows: rows.length,
-    colCost: cost,
-    colLower: lower,
-    colUpper: upper.map(bounded),
-    rowLower: rows.map(({ low }) => bounded(low)),
-    rowUpper: rows.map(({ high }) => bounded(high)),
-    matrix: {
-      format: 'csr',
-      numRows: rows.length,
-      numCols: cost.length,
-      starts,
-      indices: terms.map(([column]) => column),
-      values: terms.map(([, by]) => by),
-    },
-  });
+  if (model.rows.length === 0) return constant;
+  const solver = solverOf(highs, model, false);
   try {
     solver.options.set({ output_flag: false });
     solver.run();

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import Table from 'react-bootstrap/Table';
 import { Link } from 'react-router';
-import type { YearView } from '../../contract/season.ts';
+import type { YearView } from '../../contract/season-pages.ts';
 import { get } from '../shell/api.ts';
 import { dayMonthYear, litres, mL, money } from '../shell/format.ts';
 import { Failed, Loading } from '../shell/states.tsx';
