@@ -25,6 +25,9 @@ export type PlanReply =
   | { readonly kind: 'wouldHelp'; readonly words: string }
   | { readonly kind: 'leaches'; readonly leaches: PlanLeach[] };
 
+/** As often is it told how far a search is, in shares of it. */
+const TOLD_EVERY = 0.05;
+
 const say = (reply: PlanReply) => postMessage(reply);
 
 addEventListener('message', ({ data }: MessageEvent<PlanAsk>) => {
@@ -39,8 +42,10 @@ addEventListener('message', ({ data }: MessageEvent<PlanAsk>) => {
   const first = stands?.aim ?? 'nobodyLate';
   const order = [first, ...AIMS.filter((aim) => aim !== first)];
   order.forEach((aim, n) => {
+    let told = 0;
     const tell = (share: number) => {
-      say({ kind: 'progress', share: (n + share) / order.length });
+      // The page draws itself anew at each of these: seldom enough that it stays smooth.
+      if (share >= told + TOLD_EVERY) say({ kind: 'progress', share: (n + (told = share)) / order.length });
       return true;
     };
     // From the best that is known for it, whatever it was sought for.
