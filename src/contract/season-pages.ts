@@ -17,7 +17,6 @@ export const lookBack = z.object({
       notYet: z.array(z.string()),
       foretoldL: z.number().nullable(),
       drawnL: z.number(),
-      minutes: z.number().nullable(),
     }),
   ),
   learned,

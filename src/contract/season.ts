@@ -101,7 +101,6 @@ export const foretoldDay = z.object({
   on: localDate,
   stillL: z.number().min(0),
   plainL: z.number().min(0),
-  minutes: z.number().min(0),
 });
 export type ForetoldDay = z.infer<typeof foretoldDay>;
 

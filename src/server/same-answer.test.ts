@@ -53,10 +53,18 @@ async function carryOut(name: string, picks: readonly number[]): Promise<boolean
 /** Every part of the collection that differs from one folded anew: which of its entries, in which field. */
 function partsThatDiffer(fresh: Kit): string[] {
   const [mine, theirs] = [collectionOf(kit.database.read.manager), collectionOf(fresh.database.read.manager)];
-  return fieldsThatDiffer({ ...mine, commit: 0 }, { ...theirs, commit: 0 }, 'collection', 0);
+  const turned = (Object.keys(mine) as (keyof typeof mine)[]).filter((part) => !inOneOrder(mine[part], theirs[part]));
+  return [
+    ...fieldsThatDiffer({ ...mine, commit: 0 }, { ...theirs, commit: 0 }, 'collection', 0),
+    ...turned.map((part) => `collection.${part}: in another order`),
+  ];
 }
 
 const MOST_DEEP = 5;
+/** What is told one after the other is in the same order too. */
+const inOneOrder = (a: unknown, b: unknown) =>
+  !(a instanceof Map && b instanceof Map) || isDeepStrictEqual([...a.keys()], [...b.keys()]);
+
 function fieldsThatDiffer(a: unknown, b: unknown, path: string, deep: number): string[] {
   if (isDeepStrictEqual(a, b)) return [];
   const [mine, theirs] = [fieldsOf(a), fieldsOf(b)];

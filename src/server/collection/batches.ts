@@ -44,7 +44,7 @@ export type BatchEntry = {
 export function foldProducts(rows: Rows, ids?: readonly string[]): Map<string, ProductEntry> {
   const found = ids
     ? rows<Product>('SELECT * FROM product WHERE id IN (SELECT value FROM json_each(?))', listed(ids))
-    : rows<Product>('SELECT * FROM product ORDER BY position');
+    : rows<Product>('SELECT * FROM product ORDER BY position, id');
   const labels = versionsOf(
     rows,
     'product',

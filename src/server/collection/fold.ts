@@ -18,7 +18,7 @@ import { grouped } from './grouped.ts';
 import { foldPots, type PotEntry, type PotsFolded } from './pots.ts';
 import type { Rows } from './rows.ts';
 import { foldSettings } from './settings.ts';
-import { allAnew, sameOr, withAnew } from './same.ts';
+import { allAnew, byText, inOrder, sameOr, withAnew } from './same.ts';
 import { drawnAnew, foldMadeOn, foldTank, type Tank } from './tanks.ts';
 import { touchedBy, type Touched } from './touched.ts';
 import type { Fill } from './visits.ts';
@@ -43,7 +43,7 @@ export function* foldAll(rows: Rows, before?: Collection): Generator<void, Folde
   const settings = sameOr(was('settings'), foldSettings(rows));
   const places = allAnew(was('places'), foldPlaces(rows));
   const meters = allAnew(was('meters'), foldMeters(rows));
-  const waterIds = idsOf(rows, 'SELECT id FROM water ORDER BY position');
+  const waterIds = idsOf(rows, 'SELECT id FROM water ORDER BY position, id');
   const waters = allAnew(was('waters'), foldWaters(rows, meters, waterIds));
   yield;
   const products = allAnew(was('products'), foldProducts(rows));
@@ -135,7 +135,10 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
   const settings = ifTouched('setting', before.settings, () => sameOr(before.settings, foldSettings(rows)));
   const places = ifTouched('place', before.places, () => allAnew(before.places, foldPlaces(rows)));
   const waters = watersAnew(rows, before, touched);
-  const products = withAnew(before.products, orGone(touched.products, foldProducts(rows, [...touched.products])));
+  const products = inOrder(
+    withAnew(before.products, orGone(touched.products, foldProducts(rows, [...touched.products]))),
+    byPosition,
+  );
   const { batches, changed } = batchesAnew(rows, { ...before, meters }, waters, products, touched);
   const potIds = new Set(touched.pots);
   for (const entry of before.pots.values())
@@ -148,7 +151,10 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
     latitude: settings.latitude,
     oddLines: foldOddLines(rows),
   };
-  const folded = withAnew(before.pots, orGone(potIds, foldPots(rows, named, [...potIds], pouredSince(rows))));
+  const folded = inOrder(
+    withAnew(before.pots, orGone(potIds, foldPots(rows, named, [...potIds], pouredSince(rows)))),
+    asPlaced,
+  );
   return {
     seq: lastLine(rows),
     settings,
@@ -258,7 +264,7 @@ function watersAnew(rows: Rows, before: Collection, { waters }: Touched): Readon
         : entry,
     );
   }
-  return withAnew(before.waters, anew);
+  return inOrder(withAnew(before.waters, anew), byPosition);
 }
 
 function batchesAnew(
@@ -283,23 +289,17 @@ function batchesAnew(
   const anew = orGone(ids, foldBatches(rows, before.meters, waters, products, [...ids]));
   const batches = withAnew(before.batches, anew);
   const changed = new Set([...ids].filter((id) => batches.get(id) !== before.batches.get(id)));
-  return { batches: inOrder(batches, changed, before.batches), changed };
+  return { batches: inOrder(batches, asStarted), changed };
 }
 
 /** After every moment, {@link ALWAYS} too. */
 const PAST_ALL = `${ALWAYS}~`;
 
-/** As they were started: a batch that is new stands last, but where the clock was set back. */
-function inOrder(
-  batches: ReadonlyMap<string, BatchEntry>,
-  changed: ReadonlySet<string>,
-  before: ReadonlyMap<string, BatchEntry>,
-): ReadonlyMap<string, BatchEntry> {
-  if ([...changed].every((id) => before.has(id))) return batches;
-  const order = (a: BatchEntry, b: BatchEntry) =>
-    a.row.startedAt === b.row.startedAt ? (a.row.id < b.row.id ? -1 : 1) : a.row.startedAt < b.row.startedAt ? -1 : 1;
-  return new Map([...batches.values()].sort(order).map((entry) => [entry.row.id, entry]));
-}
+const asStarted = (a: BatchEntry, b: BatchEntry) =>
+  byText(a.row.startedAt, b.row.startedAt) || byText(a.row.id, b.row.id);
+const byPosition = <T extends { readonly row: { readonly position: number; readonly id: string } }>(a: T, b: T) =>
+  a.row.position - b.row.position || byText(a.row.id, b.row.id);
+const asPlaced = (a: PotEntry, b: PotEntry) => a.pot.position - b.pot.position || byText(a.pot.id, b.pot.id);
 
 /** The moment from which a water is known to have been otherwise than was thought. */
 function otherFrom(old: WaterEntry | undefined, now: WaterEntry | undefined): string {

@@ -37,6 +37,17 @@ export function withAnew<T>(
   return after ?? before;
 }
 
+/** A map in the order the file gives it; the very same map where it stood so. @param compare by everything that order goes by */
+export function inOrder<T>(map: ReadonlyMap<string, T>, compare: (a: T, b: T) => number): ReadonlyMap<string, T> {
+  const entries = [...map];
+  return entries.every(([, entry], i) => i === 0 || compare(entries[i - 1]![1], entry) <= 0)
+    ? map
+    : new Map(entries.sort(([, a], [, b]) => compare(a, b)));
+}
+
+/** By text as SQLite compares it (BINARY of plain letters). */
+export const byText = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0);
+
 /** A whole map folded anew, in its new order, with every entry that says the same as before kept. */
 export function allAnew<T>(
   before: ReadonlyMap<string, T> | undefined,

@@ -74,7 +74,10 @@ export function foldWaters(rows: Rows, meters: Meters, ids: readonly string[], f
     const ph = readingMiddle(JSON.parse(line.ph) as Reading);
     if (ph !== undefined) phs.get(line.waterId)!.push({ at: line.at, ph });
   }
-  for (const row of rows<Water>('SELECT * FROM water WHERE id IN (SELECT value FROM json_each(?))', listed(ids)))
+  for (const row of rows<Water>(
+    'SELECT * FROM water WHERE id IN (SELECT value FROM json_each(?)) ORDER BY position, id',
+    listed(ids),
+  ))
     entries.set(row.id, {
       row,
       bases: bases.get(row.id)!,

@@ -127,7 +127,10 @@ export function potViewOf(collection: Collection, potId: string, today: string, 
   const baseEc = state.lastFill?.batch?.baseEcUsCm;
   const order = [...collection.pots.values()]
     .filter(({ pot }) => pot.retiredOn === null)
-    .sort((a, b) => a.place.position - b.place.position || a.pot.position - b.pot.position)
+    .sort(
+      (a, b) =>
+        a.place.position - b.place.position || a.pot.position - b.pot.position || (a.pot.code < b.pot.code ? -1 : 1),
+    )
     .map(({ pot }) => ({ id: pot.id, code: pot.code }));
   const i = order.findIndex((p) => p.id === potId);
   const visits = [

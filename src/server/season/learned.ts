@@ -11,6 +11,7 @@ import {
   type Rows,
 } from '../collection/index.ts';
 import type { SeasonRow } from '../database/entities.ts';
+import { readJson } from '../database/read-json.ts';
 import { SEASON_ID } from '../database/entities/season.ts';
 
 /* What the log's own times and litres teach the plan. */
@@ -57,7 +58,5 @@ export function foretoldBefore(rows: Rows, today: string): ForetoldDay[] {
 }
 
 /** A list that cannot be understood is an empty one: nothing is learned of it. */
-export function foretoldDays({ foretold }: Pick<SeasonRow, 'foretold'>): ForetoldDay[] {
-  const read = z.array(foretoldDay).safeParse(JSON.parse(foretold));
-  return read.success ? read.data : [];
-}
+export const foretoldDays = ({ foretold }: Pick<SeasonRow, 'foretold'>): ForetoldDay[] =>
+  readJson(z.array(foretoldDay), foretold) ?? [];

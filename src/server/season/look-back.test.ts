@@ -65,7 +65,6 @@ describe('the last weeks', () => {
       on: day(n),
       stillL: n === 1 ? 0.5 : 0,
       plainL: n === 1 ? 0.5 : 0,
-      minutes: 9,
     }));
     await keep({ [a]: [1], [b]: [2], [c]: [1], [d]: [2] }, foretold);
     goTo(1);
@@ -75,7 +74,7 @@ describe('the last weeks', () => {
     // What is put on another day later on is not what stood as day 1 began.
     await keep(
       { [c]: [4], [d]: [2] },
-      [2, 3].map((n) => ({ on: day(n), stillL: 7, plainL: 0.4, minutes: 9 })),
+      [2, 3].map((n) => ({ on: day(n), stillL: 7, plainL: 0.4 })),
     );
     goTo(3);
     await fill(c);
@@ -110,7 +109,7 @@ describe('what the plan learns', () => {
     const days = [4, 5, 6, 7, 8, 9, 10];
     await keep(
       { [a]: days },
-      days.map((n) => ({ on: day(n), stillL: 0.24, plainL: 0.24, minutes: 5 })),
+      days.map((n) => ({ on: day(n), stillL: 0.24, plainL: 0.24 })),
     );
     for (const n of days) {
       goTo(n, 18);

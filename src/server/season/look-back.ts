@@ -24,7 +24,7 @@ type Planned = {
   readonly madeAt: string;
 };
 
-export function lookBackOf(rows: Rows, collection: Collection, today: string, { minutes, litres }: Learned): LookBack {
+export function lookBackOf(rows: Rows, collection: Collection, today: string, learned: Learned): LookBack {
   const from = plusDays(today, -BACK_DAYS);
   const planned = plannedThen(rows, from, today);
   const fills = fillsSince(rows, from);
@@ -53,10 +53,9 @@ export function lookBackOf(rows: Rows, collection: Collection, today: string, { 
         notYet: of('notYet').map((pot) => pot.code),
         foretoldL: foretold.get(on)?.stillL ?? null,
         drawnL: drawn(on),
-        minutes: foretold.get(on)?.minutes ?? null,
       };
     }),
-    learned: { minutes, litres },
+    learned,
   };
 }
 

@@ -1,11 +1,13 @@
 import type { EntityManager } from 'typeorm';
 import type { ForetoldDay, KeepPlan, PlanDid, PotPlanned, SeasonAct } from '../../contract/season.ts';
+import { volumeWords } from '../../core/quantity/index.ts';
 import { daysBetween, plusDays } from '../../core/regimen/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import { collectionOf, potState, rowsFor, stillWaters } from '../collection/index.ts';
 import type { PotPlanRow, SeasonRow, WaterPart } from '../database/entities.ts';
 import { SEASON_ID } from '../database/entities/season.ts';
 import { foretoldDays } from './learned.ts';
+import { changesOf } from './season-year.ts';
 import { changeRecords, readRecord, type RecordChange } from '../database/records.ts';
 
 type When = { at: Date; localDate: string };
@@ -159,7 +161,8 @@ async function stillOnDay(
   when: When,
   logged: Logged,
 ) {
-  const [water] = stillWaters(collectionOf(manager));
+  const collection = collectionOf(manager);
+  const [water] = stillWaters(collection);
   if (act.on <= when.localDate)
     throw fieldError('litres', 'What came in by today stands in the tank: look into it and note that on the Shelf.');
   if (!water) throw new AppError('not-found', 'There is no still water on the Shelf.');
@@ -168,7 +171,7 @@ async function stillOnDay(
     water.id,
     act.on,
   );
-  const words = act.litres === null ? 'as much as usual' : `${act.litres} L`;
+  const words = act.litres === null ? 'as much as usual' : volumeWords(act.litres * 1000, collection.settings.units);
   return logged(`Still water by ${act.on}: ${words}`, [
     {
       table: 'made_day',
@@ -197,7 +200,7 @@ async function actOnPart(manager: EntityManager, act: PartAct, { localDate: toda
   if (!row || row.droppedOn !== null) throw new AppError('not-found', 'That part is not noted any more. Look again.');
   if (act.kind === 'dropPart') return logged(`${row.name} is not used any more`, change({ droppedOn: today }));
   notAhead('on', act.on);
-  const changed = [...new Set([...(JSON.parse(row.changed) as string[]), act.on])].sort();
+  const changed = [...new Set([...changesOf(row), act.on])].sort();
   return logged(`${row.name} put in new on ${act.on}`, change({ changed: JSON.stringify(changed) }));
 }
 

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { localDate } from '../../contract/common.ts';
 import type { YearView } from '../../contract/season-pages.ts';
 import type { WaterPart } from '../database/entities.ts';
+import { readJson } from '../database/read-json.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import {
   doseWords,
@@ -174,12 +175,15 @@ type Part = {
   readonly dueOn: string;
 };
 
+/** Days a part was put in new, in order; none where that cannot be understood. */
+export const changesOf = ({ changed }: Pick<WaterPart, 'changed'>): string[] =>
+  [...(readJson(z.array(localDate), changed) ?? [])].sort();
+
 /** What wears in making still water, the first that is due first. */
 function partsOf(rows: Rows): Part[] {
   return rows<WaterPart>('SELECT * FROM water_part WHERE droppedOn IS NULL ORDER BY rowid')
     .flatMap(({ id, name, everyDays, changed }) => {
-      const read = z.array(localDate).safeParse(JSON.parse(changed));
-      const days = read.success ? [...read.data].sort() : [];
+      const days = changesOf({ changed });
       const last = days.at(-1);
       return last === undefined ? [] : [{ id, name, everyDays, changed: days, dueOn: plusDays(last, everyDays) }];
     })

@@ -12,10 +12,9 @@ export function foretoldOf(
   const plainly = <T extends { readonly stillL: number }>(of: T): T => ({ ...of, stillL: of.stillL / times });
   const lots = problem.lots.map((lot) => ({ ...lot, feeds: lot.feeds.map(plainly), soaks: lot.soaks.map(plainly) }));
   const plain = new Liver({ ...problem, lots }).live(plan);
-  return new Liver(problem).live(plan).days.map(({ usedL, minutes }, t) => ({
+  return new Liver(problem).live(plan).days.map(({ usedL }, t) => ({
     on: plusDays(on, t),
     stillL: usedL,
     plainL: plain.days[t]!.usedL,
-    minutes,
   }));
 }

@@ -132,7 +132,7 @@ describe('the last weeks', () => {
     days: [
       {
         ...{ on: '2026-11-20', onDay: ['A-1'], sooner: [{ code: 'B-1', days: 1 }], later: [], notYet: ['C-1'] },
-        ...{ foretoldL: 4, drawnL: 5, minutes: 30 },
+        ...{ foretoldL: 4, drawnL: 5 },
       },
     ],
     learned: view.learned,
