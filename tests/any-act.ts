@@ -131,6 +131,13 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
     );
     return act('/api/round/many', { fills });
   },
+  note: async (kit, pick) =>
+    act('/api/book/notes', {
+      words: ['moved the lamps up', 'pests under the leaves', '?'][pick(3)],
+      potIds: pick(2) === 0 ? [] : [(await potOf(kit, pick))!.id],
+      on: pick(3) === 0 ? TODAY : '2026-11-20',
+      image: null,
+    }),
   leftovers: async (kit) => {
     const left = await kit.rows<{ id: string }>(
       `SELECT id FROM batch WHERE status = 'poured' AND emptied = 0 ORDER BY startedAt LIMIT 1`,

@@ -23,6 +23,7 @@ export const bookEntry = z.object({
     'Bench',
     'Drift',
     'Advice',
+    'Own',
     'Undo',
   ]),
   where: z.string(),
@@ -38,6 +39,8 @@ export const bookEntry = z.object({
   tainted: z.object({ ppm: z.boolean(), ph: z.boolean() }),
   potId: id.nullable(),
   batchId: id.nullable(),
+  /** The picture it is, or holds. */
+  photoId: id.nullable(),
   /** Dated after now: it counts once its time has come. */
   ahead: z.boolean(),
   undone: z.boolean(),

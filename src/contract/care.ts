@@ -320,6 +320,12 @@ export const carePayloads = {
     words: z.string().max(400),
     changes: recordChanges.min(1),
   }),
+  /** A line of the grower's own: of no pot, of one, or of several. `photoId`: the picture kept with it. */
+  noteWritten: z.object({
+    words: z.string().trim().min(1, 'Write a word or two.').max(2000, 'Keep it under 2,000 letters.'),
+    potIds: z.array(id).max(1000),
+    photoId: id.nullable(),
+  }),
   undone: z.object({ targetId: id, targetKind: z.string() }),
 } as const;
 

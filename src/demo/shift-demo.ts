@@ -3,6 +3,7 @@ import { daysBetween, plusDays, type LocalDate } from '../core/regimen/index.ts'
 import type { Setting } from '../server/database/entities.ts';
 import { writtenBesideTheLog } from '../server/collection/index.ts';
 import { writeSetting } from '../server/shell/settings.ts';
+import { FORGET_INDEX } from '../server/database/forget-index.ts';
 import { DATED } from '../server/acts.ts';
 
 /**
@@ -40,6 +41,8 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE made_day SET onDate = ${date('onDate')}`,
     `UPDATE water_part SET droppedOn = ${date('droppedOn')}`,
     `UPDATE bottle SET openedOn = ${date('openedOn')}, finishedOn = ${date('finishedOn')}`,
+    // Lines are found by their days.
+    ...FORGET_INDEX,
     `UPDATE simulated_truth SET payload = json_set(payload, '$.asOf', ${instant("json_extract(payload, '$.asOf')")}) WHERE subject LIKE 'pot:%'`,
   ];
   writtenBesideTheLog(manager);

@@ -20,6 +20,7 @@ import { AppError } from './app-error.ts';
 import { codeOf, isDamage, isLocked, isStorage } from './database/raw.ts';
 import { benchPlugin } from './bench/bench-plugin.ts';
 import { backupsPlugin } from './book/backups-plugin.ts';
+import { logPlugin } from './book/log/log-plugin.ts';
 import { tablesPlugin } from './book/tables-plugin.ts';
 import { bookPlugin } from './book/book-plugin.ts';
 import { clayPlugin } from './clay/clay-plugin.ts';
@@ -55,6 +56,7 @@ const ROOMS = [
   potsPlugin,
   bookPlugin,
   backupsPlugin,
+  logPlugin,
   tablesPlugin,
   shelfPlugin,
   clayPlugin,

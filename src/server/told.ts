@@ -1,4 +1,5 @@
 import type { EntityManager } from 'typeorm';
+import type { BookEntry } from '../contract/book.ts';
 import type { CareKind } from '../contract/care.ts';
 import { ppmFromEc, readingMiddle, type Reading, type VolumeUnits } from '../core/quantity/index.ts';
 import { localTimeOf } from '../core/regimen/index.ts';
@@ -39,6 +40,7 @@ export const NAMED_FIELDS = `e.*, p.code, l.name AS place, b.name AS batchName, 
 export type Told = {
   readonly event: ReadCareEvent;
   readonly act: Act<CareKind>;
+  readonly group: BookEntry['group'];
   readonly where: string;
   readonly what: string;
   readonly time: string;
@@ -50,15 +52,29 @@ export type Told = {
   readonly ppmScale: number;
 };
 
-/** A line told. @throws where it cannot be understood */
-export function tell(line: NamedLine, meters: Meters, { zone, units }: { zone: string; units: VolumeUnits }): Told {
+/** What a line says, and what it is about, as it is looked for. @throws where it cannot be understood */
+export function tellWords(line: NamedLine, units: VolumeUnits) {
   const event = readCareEvent(line);
   const act = actNamed(line.kind);
   if (!act) throw new Error(`${line.kind} is no kind of act`);
-  const scale = growersScale(meters);
   const { payload } = event;
   const named = namedIn(line, event);
-  const pens = pensOf(payload, line);
+  return {
+    event,
+    act,
+    named,
+    group: typeof act.group === 'function' ? act.group(payload) : act.group,
+    where: act.where?.(named) ?? whereOf(named),
+    what: act.words(payload, named, volIn(units)),
+    pens: pensOf(payload, line),
+  };
+}
+
+/** A line told. @throws where it cannot be understood */
+export function tell(line: NamedLine, meters: Meters, { zone, units }: { zone: string; units: VolumeUnits }): Told {
+  const { event, act, named, where, what, pens, group } = tellWords(line, units);
+  const { payload } = event;
+  const scale = growersScale(meters);
   const pen = pens.ppmMeterId === line.batchPpmMeterId ? { scale: line.meterScale } : meters.get(pens.ppmMeterId ?? '');
   const ppmScale = scaleOf(pen);
   const { ppm, ph } = act.figures?.(payload) ?? {};
@@ -70,8 +86,9 @@ export function tell(line: NamedLine, meters: Meters, { zone, units }: { zone: s
   return {
     event,
     act,
-    where: act.where?.(named) ?? whereOf(named),
-    what: act.words(payload, named, volIn(units)) + (isMeasured(ppm) && !pen?.scale ? BY_NO_PEN : ''),
+    group,
+    where,
+    what: what + (isMeasured(ppm) && !pen?.scale ? BY_NO_PEN : ''),
     time: localTimeOf(new Date(line.at), zone),
     readsPpm: shown.ecUsCm === null ? null : ppmFromEc(shown.ecUsCm, scale),
     ph: shown.ph,

@@ -2,7 +2,7 @@ import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Page } from 'puppeteer-core';
-import { field, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
+import { axeClean, field, press, says, stage, unexpected, type Stage, tap } from './kit.ts';
 
 let on: Stage;
 let page: Page;
@@ -45,6 +45,59 @@ describe('settings', () => {
     await page.waitForSelector('.app[data-hand=left]');
     await page.reload();
     await page.waitForSelector('.app[data-hand=left]');
+  });
+});
+
+describe('the log', () => {
+  it('is found in by words, as one types; the address holds what was looked for, and the strip counts it', async () => {
+    await page.goto(`${on.server.url}/book`);
+    await says(page, '.log-row.entry', /Round.*Filled \d+/);
+    await page.keyboard.press('/');
+    await page.keyboard.type('crust R-07');
+    await says(page, '.log', /R-07, East sill.*crust/);
+    await page.waitForFunction(() => location.search.includes('words=crust+R-07'));
+    const whats = await page.$$eval('.log-body .log-row:not(.day)', (rows) => rows.map((row) => row.textContent));
+    expect(whats.length).toBeGreaterThan(1);
+    for (const what of whats) expect(what).toMatch(/R-07.*crust/);
+    await page.reload();
+    await says(page, '.log', /R-07, East sill.*crust/);
+    await axeClean(page);
+    await press(page, 'Show all');
+    await says(page, '.log-row.entry', /Round.*Filled \d+/);
+  });
+  it('begins at any day, by the arrow keys along the strip', async () => {
+    await page.focus('.day-strip [role=slider]');
+    await page.keyboard.press('PageDown');
+    await page.keyboard.press('PageDown');
+    await page.waitForFunction(() => location.search === '?to=2026-11-11');
+    await page.waitForFunction(() => /1[01] Nov|9 Nov/.test(document.querySelector('.log-row.day')?.textContent ?? ''));
+    await page.keyboard.press('End');
+    await page.waitForFunction(() => location.search === '');
+  });
+  it('takes a line of one’s own, of a day past and of two pots, which know of it; its words are put right', async () => {
+    await page.keyboard.press('n');
+    await page.waitForSelector('.modal');
+    await field(page, 'What', 'Moved the lamps up a hand');
+    await field(page, 'Pots', 'R-01, Q-99');
+    await press(page, 'Write it down', '.modal-footer');
+    await says(page, '.modal .field-error', /There is no pot Q-99/);
+    await field(page, 'Pots', 'R-01, r-02');
+    await press(page, 'Write it down', '.modal-footer');
+    await says(page, '.toast', /Written down/);
+    await says(page, '.log', /Moved the lamps up a hand/);
+    await tap(page, '[aria-label^="Put right: Moved the lamps"]');
+    await page.waitForSelector('.modal');
+    await field(page, 'What', 'Moved the lamps up two hands');
+    await press(page, 'Keep the right figures');
+    await says(page, '.log', /Moved the lamps up two hands.*was Moved the lamps up a hand/);
+    expect(
+      on.rows(
+        `SELECT json_extract(payload, '$.words') AS words FROM care_event WHERE kind = 'noteWritten' AND voidedBy IS NULL`,
+      ),
+    ).toEqual([{ words: 'Moved the lamps up two hands' }]);
+    await page.goto(`${on.server.url}/pots?view=shelves&q=R-02`);
+    await tap(page, '[data-pot="R-02"]');
+    await says(page, '.pot-log', /Moved the lamps up two hands/);
   });
 });
 

@@ -160,9 +160,17 @@ describe('a Wednesday: due list, bench, pots, history', () => {
 
   it('finds them in the book, with the one taken back struck through', async () => {
     await tap(page, '.rail a[href="/book"]');
+    // The round is one entry, and so is the mix; each opens into its steps.
+    await says(page, '.log-row.entry', /Round.*Filled 3, left out 1.*crust trace: R-07.*1 taken back/);
+    await says(page, '.log', /Mixed and poured 2\.8.L for \d pots/);
+    await tap(page, '[aria-label^="Open the"][aria-label*="Filled 3"]');
     await says(page, '.log', /R-07, East sill.*231 ppm/);
     await says(page, '.log', /Skipped: still half full/);
     await says(page, '.log .undone', /L-02, Long shelf.*taken back/);
+    await tap(
+      page,
+      '[aria-label^="Open the"][aria-label*="for 2 pots"], [aria-label^="Open the"][aria-label*="for 3 pots"]',
+    );
     await says(page, '.log', /Ready to pour, 2\.8.L/);
   });
 

@@ -40,6 +40,8 @@ export type Act<K extends CareKind> = {
   readonly where?: (named: Named) => string;
   /** What taking it back is called. */
   readonly undone: string;
+  /** The picture it is, or holds. */
+  readonly picture?: (event: ReadCareEvent<K>) => string | null;
   /** What was read at it, by the pens it names or else by its batch's. */
   readonly figures?: (payload: CarePayload<K>) => { readonly ppm?: Reading | null; readonly ph?: Reading | null };
   /** Its fields that hold a calendar day, and those that hold an instant: the demo, which never ages, moves along with them. */

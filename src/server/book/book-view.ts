@@ -11,7 +11,7 @@ import { NAMED_FIELDS, NAMED_FROM, tell, type NamedLine } from '../told.ts';
 import { whyItStays } from './undo-service.ts';
 
 const PAGE = 120;
-type Settings = { zone: string; units: VolumeUnits };
+export type Settings = { zone: string; units: VolumeUnits };
 
 /**
  * A page of the log, newest first, in one piece.
@@ -32,17 +32,37 @@ export function readBook(
     before ?? Number.MAX_SAFE_INTEGER,
     limit,
   );
-  const [facts] = rows<{ total: number; since: string | null }>(
-    'SELECT (SELECT count(*) FROM main.care_event) AS total, (SELECT localDate FROM main.care_event ORDER BY at LIMIT 1) AS since',
-  );
   const last = lines[lines.length - 1];
   return {
-    entries: lines.map((line) => ({ ...entryOrOdd(line, rows, meters, settings), ahead: isAhead(line.at, now) })),
+    entries: entriesOf(lines, rows, meters, now, settings),
     next: lines.length === limit && last ? last.seq : null,
-    total: facts?.total ?? 0,
-    since: facts?.since ?? null,
+    ...factsOf(rows),
     today,
   };
+}
+
+/** Lines as the Book shows them; what lies ahead of now is marked. */
+export const entriesOf = (
+  lines: readonly NamedLine[],
+  rows: Rows,
+  meters: Meters,
+  now: Date,
+  settings: Settings,
+): BookEntry[] => lines.map((line) => ({ ...entryOrOdd(line, rows, meters, settings), ahead: isAhead(line.at, now) }));
+
+/** Lines are only ever added, one number after the other: they are counted once, and those that came since. */
+const counted = new WeakMap<Rows, { total: number; last: number }>();
+
+export function factsOf(rows: Rows): { total: number; since: string | null } {
+  const { total: before, last } = counted.get(rows) ?? { total: 0, last: 0 };
+  const [{ since, more, now }] = rows<{ since: string | null; more: number; now: number }>(
+    `SELECT (SELECT min(localDate) FROM main.care_event) AS since, (SELECT count(*) FROM main.care_event WHERE seq > ?) AS more,
+       (SELECT coalesce(max(seq), 0) FROM main.care_event) AS now`,
+    last,
+  ) as [{ since: string | null; more: number; now: number }];
+  const total = before + more;
+  counted.set(rows, { total, last: now });
+  return { total, since };
 }
 
 /** One act with its figures as they stand, for putting them right; undefined when there is none or it has no figures. */
@@ -56,11 +76,13 @@ export function readCorrectable(manager: EntityManager, eventId: string, setting
   return { eventId, kind: event.kind, words: `${where}: ${what}`, payload: event.payload, ppmScale };
 }
 
+const TOLD = bookEntry.omit({ ahead: true });
+
 /** A line that cannot be understood is shown as such; every other stands. */
 function entryOrOdd(line: NamedLine, rows: Rows, meters: Meters, settings: Settings): Omit<BookEntry, 'ahead'> {
   try {
     const entry = toEntry(line, rows, meters, settings);
-    if (bookEntry.omit({ ahead: true }).safeParse(entry).success) return entry;
+    if (TOLD.safeParse(entry).success) return entry;
   } catch {
     // As below.
   }
@@ -81,6 +103,7 @@ function entryOrOdd(line: NamedLine, rows: Rows, meters: Meters, settings: Setti
     tainted: { ppm: false, ph: false },
     potId: line.potId,
     batchId: line.batchId,
+    photoId: null,
     undone: line.voidedBy !== null,
     corrected: false,
     undoable: false,
@@ -89,7 +112,7 @@ function entryOrOdd(line: NamedLine, rows: Rows, meters: Meters, settings: Setti
 }
 
 function toEntry(line: NamedLine, rows: Rows, meters: Meters, settings: Settings): Omit<BookEntry, 'ahead'> {
-  const { event, act, where, what, time, readsPpm, ph, tainted } = tell(line, meters, settings);
+  const { event, act, group, where, what, time, readsPpm, ph, tainted } = tell(line, meters, settings);
   const { payload, kind } = event;
   const stands = line.voidedBy === null;
   return {
@@ -98,7 +121,7 @@ function toEntry(line: NamedLine, rows: Rows, meters: Meters, settings: Settings
     at: line.at,
     on: line.localDate,
     time,
-    group: typeof act.group === 'function' ? act.group(payload) : act.group,
+    group,
     where,
     what,
     was:
@@ -110,6 +133,7 @@ function toEntry(line: NamedLine, rows: Rows, meters: Meters, settings: Settings
     tainted: { ...tainted },
     potId: line.potId,
     batchId: line.batchId,
+    photoId: act.picture?.(event) ?? null,
     undone: !stands,
     corrected: line.correctedBy !== null,
     undoable: stands && whyItStays(rows, line) === null,

@@ -41,6 +41,7 @@ export * from './tanks.ts';
 export * from './work-times.ts';
 export * from './tools.ts';
 export * from './visit-facts.ts';
+export { upTo, versionAt, versionsOf, type Versions } from './versions.ts';
 export * from './visits.ts';
 export * from './waters.ts';
 export * from './what-fits.ts';

@@ -6,7 +6,7 @@ export type Versions = readonly { readonly from: string; readonly value: string 
 /** The versions of one field of some records, by record: from the log, which tells of every change that stands with what was there before it. */
 export function versionsOf(
   rows: Rows,
-  table: 'water' | 'product',
+  table: 'water' | 'product' | 'pot',
   ids: readonly string[],
   field: string,
 ): Map<string, Versions> {

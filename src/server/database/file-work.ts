@@ -7,6 +7,7 @@ import { localDate } from '../../contract/common.ts';
 import { settingsValues } from '../../contract/shell.ts';
 import type { OddLine } from './ahead.ts';
 import { ENTITIES } from './entities.ts';
+import { FORGET_INDEX } from './forget-index.ts';
 import { KNOWN_MIGRATIONS, MIGRATIONS } from './migrations/index.ts';
 import { isDamage } from './raw.ts';
 
@@ -150,6 +151,8 @@ async function bringToToday(file: string): Promise<FileVerdict> {
     const odd = await oddTable(source);
     if (odd)
       return bad(`The table "${odd}" of that file is not built as ours is, so it was not used. Nothing was changed.`);
+    // What a file says of its own lines is not taken on trust.
+    for (const statement of FORGET_INDEX) await source.query(statement);
     const settings = await oddSetting(source);
     if (settings)
       return bad(
@@ -191,11 +194,12 @@ async function oddSetting(source: DataSource): Promise<string | undefined> {
 
 /** In words, something in a file that no version of ours ever made: a trigger, a view, a table or index of another name. */
 async function notOurs(db: Sqlite): Promise<string | undefined> {
-  const { ever } = await schemas();
+  const { ever, today } = await schemas();
   for (const { type, name, sql } of db.prepare<[], Master>(MASTER).all()) {
     if (type === 'trigger' || type === 'view') return `a ${type} "${name}"`;
-    if (!ever.has(`${type} ${name}`) || /^\s*create\s+virtual/i.test(sql ?? ''))
-      return type === 'table' ? `a table "${name}"` : `an ${type} "${name}"`;
+    const foreign =
+      !ever.has(`${type} ${name}`) || (/^\s*create\s+virtual/i.test(sql ?? '') && today.get(name) !== sql);
+    if (foreign) return type === 'table' ? `a table "${name}"` : `an ${type} "${name}"`;
   }
   return undefined;
 }

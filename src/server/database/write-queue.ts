@@ -38,6 +38,7 @@ const TIP = `SELECT (SELECT coalesce(max(seq), 0) FROM main.care_event) || ' ' |
 export class WriteQueue {
   #tail: Promise<unknown> = Promise.resolve();
   #listeners = new Set<() => void | Promise<void>>();
+  readonly #lastWork = new Set<(manager: EntityManager) => void>();
   // Begun anywhere, so that a page that outlives the server never takes another's commit for its own.
   #commits = randomInt(2 ** 40);
   #doubtful = false;
@@ -86,6 +87,11 @@ export class WriteQueue {
     return () => this.#listeners.delete(listener);
   }
 
+  /** Calls `work` within every transaction, after what it was begun for: what is kept beside the log is written with it, or not at all. */
+  beforeCommit(work: (manager: EntityManager) => void): void {
+    this.#lastWork.add(work);
+  }
+
   /** Resolves when everything asked so far is written. */
   async idle(): Promise<void> {
     await this.#tail;
@@ -100,6 +106,7 @@ export class WriteQueue {
       crashPoint('write-begun');
       const before = changesOf(runner);
       const value = await work(runner.manager);
+      for (const last of this.#lastWork) last(runner.manager);
       crashPoint('write-done');
       const { rows, acts } = changesOf(runner);
       this.#commit(runner);

@@ -25,10 +25,15 @@ export async function keepPotPhoto(
   return repeated;
 }
 
-/** Pictures of a pot, newest first. */
+/** Pictures of a pot, newest first: its own, and those of lines the grower wrote of it. */
 export function potPhotos(rows: Rows, potId: string): PotPhotoView[] {
   return rows<PotPhotoView>(
-    `SELECT id, at, localDate AS "on" FROM care_event WHERE potId = ? AND kind = 'potPhotoKept' AND voidedBy IS NULL ORDER BY at DESC`,
+    `SELECT id, id AS eventId, at, localDate AS "on" FROM care_event WHERE potId = ? AND kind = 'potPhotoKept' AND voidedBy IS NULL
+     UNION ALL
+     SELECT json_extract(e.payload, '$.photoId'), e.id, e.at, e.localDate FROM event_touch t JOIN care_event e ON e.id = t.eventId
+       WHERE t.subject = ? AND e.kind = 'noteWritten' AND e.voidedBy IS NULL AND json_extract(e.payload, '$.photoId') IS NOT NULL
+     ORDER BY 3 DESC, 1`,
     potId,
+    `pot:${potId}`,
   );
 }

@@ -13,7 +13,7 @@ import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
 import { photoOf } from '../database/photos.ts';
 import { keepPotPhoto } from './pot-photos.ts';
-import { smallJpeg } from './small-jpeg.ts';
+import { smallJpeg } from '../small-jpeg.ts';
 import { actOnPots } from './pots-service.ts';
 import { potItemOf, potsViewOf, potViewOf, readPotLog } from './pots-view.ts';
 import { schoolsViewOf, whatWouldChange } from './what-changes.ts';

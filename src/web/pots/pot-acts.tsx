@@ -5,7 +5,7 @@ import { Icon } from '../drawing/icon.tsx';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
 
-export type PotDialog = 'change' | 'move' | 'regimen' | 'retire' | 'plan' | undefined;
+export type PotDialog = 'write' | 'change' | 'move' | 'regimen' | 'retire' | 'plan' | undefined;
 type Props = { view: PotView; dialog: PotDialog; setDialog(next: PotDialog): void };
 
 /** What can be done with a pot, from its own page. */
@@ -46,6 +46,14 @@ export function PotActs({ view, dialog, setDialog }: Props) {
             onClick={() => setDialog(dialog === 'plan' ? undefined : 'plan')}
           >
             Plan
+          </button>
+          <button
+            type="button"
+            className="btn btn-sm btn-outline-secondary"
+            aria-keyshortcuts="W"
+            onClick={() => setDialog('write')}
+          >
+            Write
           </button>
           <Link className="btn btn-sm btn-outline-secondary" to={`/pots/labels?pot=${pot.id}`}>
             Label

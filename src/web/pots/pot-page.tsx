@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate, useParams } from 'react-router';
 import type { PotView } from '../../contract/pots.ts';
-import { CorrectDialog } from '../book/index.ts';
+import { CorrectDialog, NoteForm } from '../book/index.ts';
 import { PotSection } from '../drawing/index.ts';
 import { get } from '../shell/api.ts';
 import { dayMonthYear } from '../shell/format.ts';
@@ -45,6 +45,7 @@ function PotSheet({ view }: { view: PotView }) {
   useHotkeys('left', () => before && void navigate(`/pots/${before.id}`), { preventDefault: true });
   useHotkeys('right', () => after && void navigate(`/pots/${after.id}`), { preventDefault: true });
   useHotkeys('e', () => setDialog('change'), { preventDefault: true });
+  useHotkeys('w', () => setDialog('write'), { preventDefault: true });
   useHotkeys('m', () => setDialog('move'), { preventDefault: true, enabled: !pot.retiredOn });
   const placed = { ...pot, placeId: values.placeId, place: pot.place, order: 0, today: view.today };
   const close = () => setDialog(undefined);
@@ -87,6 +88,7 @@ function PotSheet({ view }: { view: PotView }) {
           <PotLog view={view} putRight={setCorrecting} />
         </div>
       </section>
+      {dialog === 'write' && <NoteForm today={view.today} pots={[pot.id]} onClose={close} />}
       {correcting && <CorrectDialog eventId={correcting} onClose={() => setCorrecting(undefined)} />}
       {pots.data && (
         <>

@@ -33,7 +33,7 @@ export function PotPhotos({ view }: { view: PotView }) {
           src={`/api/pots/photos/${shown.id}`}
           alt={`${view.pot.code} ${view.pot.name}`}
           onClose={() => setOpen(undefined)}
-          takeAway={() => void undo(shown.id)}
+          takeAway={() => void undo(shown.eventId)}
         />
       )}
     </section>

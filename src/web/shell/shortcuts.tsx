@@ -52,10 +52,21 @@ const KEYS: [string, [string, string][]][] = [
     ],
   ],
   [
+    'Book',
+    [
+      ['/', 'find lines'],
+      ['N', 'write something down'],
+      ['↑ ↓', 'from line to line; along the days on the strip ← →'],
+      ['Enter', 'open a mix or a round'],
+      ['U', 'take the line in focus back'],
+    ],
+  ],
+  [
     'A pot’s page',
     [
       ['← →', 'the pot before, the pot after'],
       ['E', 'change it'],
+      ['W', 'write something down about it'],
       ['M', 'move it'],
     ],
   ],

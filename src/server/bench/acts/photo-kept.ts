@@ -7,5 +7,6 @@ export const photoKept = act({
   payload: carePayloads.photoKept,
   group: 'Mix',
   words: () => 'Put a photo beside a reading',
+  picture: ({ id }) => id,
   undone: 'Took a photo away',
 });

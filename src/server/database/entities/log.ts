@@ -85,6 +85,7 @@ export const CareEventEntity = new EntitySchema<CareEvent>({
     { name: 'ix_care_event_batch', columns: ['batchId', 'seq'] },
     { name: 'ix_care_event_at', columns: ['at'] },
     { name: 'ix_care_event_kind', columns: ['kind', 'at'] },
+    { name: 'ix_care_event_day', columns: ['localDate', 'seq'] },
   ],
   checks: [check('care_event_payload', `json_valid("payload")`)],
 });

@@ -7,5 +7,6 @@ export const potPhotoKept = act({
   payload: carePayloads.potPhotoKept,
   group: 'Round',
   words: (p) => p.words,
+  picture: ({ id }) => id,
   undone: 'Took a photo away',
 });

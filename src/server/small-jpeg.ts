@@ -1,6 +1,6 @@
 import sharp from 'sharp';
-import { LONG_EDGE } from '../../contract/photo-limits.ts';
-import { fieldError } from '../app-error.ts';
+import { LONG_EDGE } from '../contract/photo-limits.ts';
+import { fieldError } from './app-error.ts';
 
 const QUALITY = 78;
 /** Past so many pixels a small file would unfold into all the memory there is: twice what phones take today. */

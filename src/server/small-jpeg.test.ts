@@ -1,7 +1,7 @@
 import { crc32 } from 'node:zlib';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { LONG_EDGE } from '../../contract/photo-limits.ts';
+import { LONG_EDGE } from '../contract/photo-limits.ts';
 import { smallJpeg } from './small-jpeg.ts';
 
 const plain = (width: number, height: number) =>

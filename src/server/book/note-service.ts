@@ -1,0 +1,45 @@
+import type { EntityManager } from 'typeorm';
+import type { WriteNote } from '../../contract/log.ts';
+import { startOfLocalDay } from '../../core/regimen/index.ts';
+import { fieldError } from '../app-error.ts';
+import { appendCareEvent } from '../database/care-log.ts';
+import type { Photo } from '../database/entities.ts';
+import { requirePot, touch } from '../database/records.ts';
+import type { When } from '../when.ts';
+
+const NOON_MS = 12 * 3_600_000;
+
+/**
+ * Writes a line of the grower's own. The same number again changes nothing.
+ * @param jpeg as `smallJpeg` made it; null without a picture
+ * @throws AppError at `on` for a day that has not come; `not-found` for a pot there is none of
+ */
+export async function writeTheNote(
+  manager: EntityManager,
+  noteId: string,
+  { words, potIds, on }: Pick<WriteNote, 'words' | 'potIds' | 'on'>,
+  jpeg: Buffer | null,
+  { at, localDate: today, zone }: When,
+): Promise<{ repeated: boolean }> {
+  if (on > today)
+    throw fieldError('on', 'That day has not come. Plan it in the Round, or write it down when it is done.');
+  const pots = [...new Set(potIds)];
+  for (const id of pots) await requirePot(manager, id);
+  const { repeated } = await appendCareEvent(manager, {
+    id: noteId,
+    kind: 'noteWritten',
+    // Of a day that is past only the day is known.
+    at: on === today ? at : new Date(startOfLocalDay(on, zone).getTime() + NOON_MS),
+    localDate: on,
+    potId: pots.length === 1 ? pots[0]! : null,
+    payload: { words, potIds: pots, photoId: jpeg ? noteId : null },
+  });
+  if (repeated) return { repeated };
+  if (jpeg) await manager.getRepository<Photo>('photo').insert({ id: noteId, jpeg });
+  await touch(
+    manager,
+    noteId,
+    pots.map((id) => `pot:${id}`),
+  );
+  return { repeated };
+}
