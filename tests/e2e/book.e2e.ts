@@ -77,17 +77,17 @@ describe('the log', () => {
   it('takes a line of one’s own, of a day past and of two pots, which know of it; its words are put right', async () => {
     await page.keyboard.press('n');
     await page.waitForSelector('.modal');
-    await field(page, 'What', 'Moved the lamps up a hand');
-    await field(page, 'Pots', 'R-01, Q-99');
+    await field(page, 'What was done', 'Moved the lamps up a hand');
+    await field(page, 'Which pots', 'R-01, Q-99');
     await press(page, 'Write it down', '.modal-footer');
     await says(page, '.modal .field-error', /There is no pot Q-99/);
-    await field(page, 'Pots', 'R-01, r-02');
+    await field(page, 'Which pots', 'R-01, r-02');
     await press(page, 'Write it down', '.modal-footer');
     await says(page, '.toast', /Written down/);
     await says(page, '.log', /Moved the lamps up a hand/);
     await tap(page, '[aria-label^="Put right: Moved the lamps"]');
     await page.waitForSelector('.modal');
-    await field(page, 'What', 'Moved the lamps up two hands');
+    await field(page, 'What was done', 'Moved the lamps up two hands');
     await press(page, 'Keep the right figures');
     await says(page, '.log', /Moved the lamps up two hands.*was Moved the lamps up a hand/);
     expect(

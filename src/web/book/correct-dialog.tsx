@@ -58,7 +58,7 @@ const FIGURES: Partial<Record<Correctable['kind'], readonly Figure[]>> = {
     { label: 'Where it went', path: ['to'], kind: 'words' },
   ],
   potHoldRead: [reading('ppm', 'ppm', 'reading')],
-  noteWritten: [{ label: 'What', path: ['words'], kind: 'words' }],
+  noteWritten: [{ label: 'What was done', path: ['words'], kind: 'words' }],
   waterCounted: [{ label: 'In the tank', path: ['litres'], kind: 'large' }],
 };
 

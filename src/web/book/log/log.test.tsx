@@ -116,13 +116,13 @@ describe('writing something down', () => {
   it('names pots by their codes, in any case; one there is none of is told, and nothing typed is lost', async () => {
     const { user, asked, stand } = openPage(<BookPage />, READS, '/book');
     await user.click(await screen.findByRole('button', { name: /Write something down/ }));
-    await user.type(screen.getByLabelText('What'), 'Moved the lamps up');
-    await user.type(screen.getByLabelText('Pots'), 'r-01, X-77');
+    await user.type(screen.getByLabelText('What was done'), 'Moved the lamps up');
+    await user.type(screen.getByLabelText('Which pots'), 'r-01, X-77');
     await user.click(screen.getByRole('button', { name: 'Write it down' }));
     expect(await screen.findByRole('alert')).toHaveTextContent('There is no pot X-77');
     expect(asked).toEqual([]);
-    await user.clear(screen.getByLabelText('Pots'));
-    await user.type(screen.getByLabelText('Pots'), 'r-01 l-05');
+    await user.clear(screen.getByLabelText('Which pots'));
+    await user.type(screen.getByLabelText('Which pots'), 'r-01 l-05');
     stand.answer = () => refusal([{ path: 'on', message: 'That day has not come.' }]);
     await user.click(screen.getByRole('button', { name: 'Write it down' }));
     expect(await screen.findByText('That day has not come.')).toBeVisible();
@@ -132,7 +132,7 @@ describe('writing something down', () => {
       on: '2026-11-25',
       image: null,
     });
-    expect(screen.getByLabelText('What')).toHaveValue('Moved the lamps up');
+    expect(screen.getByLabelText('What was done')).toHaveValue('Moved the lamps up');
   });
   it('codes are parted by commas or spaces', () => {
     expect(potsNamed(' R-01;l-05 ', choices.pots)).toEqual({ ids: ['p1', 'p2'], unknown: [] });

@@ -53,7 +53,7 @@ export function NoteForm({
       onClose={onClose}
       wrong={otherProblems(problems, ['words', 'on', 'pots', 'image'])}
     >
-      <LabelledField label="What" error={problemAt(problems, 'words')} wide>
+      <LabelledField label="What was done" error={problemAt(problems, 'words')} wide>
         {(a) => (
           <Form.Control
             {...a}
@@ -72,7 +72,7 @@ export function NoteForm({
       </LabelledField>
       {first.length === 0 && (
         <LabelledField
-          label="Pots"
+          label="Which pots"
           error={problemAt(problems, 'pots')}
           hint="Codes, such as R-02, L-05; none where it is about no pot."
         >
