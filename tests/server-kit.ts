@@ -110,7 +110,7 @@ async function kitOf(
     });
     return {
       status: response.statusCode,
-      body: String(response.headers['content-type']).includes('json') ? response.json() : (response.body as never),
+      body: /json\b/.test(String(response.headers['content-type'])) ? response.json() : (response.body as never),
     };
   };
   return {

@@ -1,5 +1,4 @@
 import { createReadStream, createWriteStream } from 'node:fs';
-import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Readable } from 'node:stream';
 import type { FastifyRequest } from 'fastify';
@@ -8,12 +7,14 @@ import { z } from 'zod';
 import { backupList, restored } from '../../contract/shell.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
+import { noLargerThan } from './no-larger.ts';
 
 /** They work on files, and one of them swaps the very one that looks wait for. */
 const apart = { config: { apart: true } };
 const named = z.object({ name: z.string().max(120) });
 /** The largest file taken in: ten times the collection of a large grower after ten years. */
 const MOST_BYTES = 512 * 1024 * 1024;
+const TOO_LARGE = 'That file is larger than any collection. Choose a backup file.';
 
 /** Backups: the list, one on request, taking one away or bringing one in, and putting one back in place. */
 export const backupsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
@@ -57,7 +58,7 @@ export const backupsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
         throw new AppError('backup-bad', 'Choose a backup file, ending in .sqlite.');
       const incoming = backups.incoming(context.clock.now());
       try {
-        await pipeline(request.body as Readable, noLargerThan(MOST_BYTES), createWriteStream(incoming.part));
+        await pipeline(request.body as Readable, noLargerThan(MOST_BYTES, TOO_LARGE), createWriteStream(incoming.part));
       } catch (error) {
         incoming.refuse();
         throw error;
@@ -74,15 +75,3 @@ export const backupsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
     },
   );
 };
-
-function noLargerThan(most: number): Transform {
-  let seen = 0;
-  return new Transform({
-    transform(chunk: Buffer, _encoding, done) {
-      seen += chunk.length;
-      if (seen > most)
-        done(new AppError('backup-bad', 'That file is larger than any collection. Choose a backup file.'));
-      else done(null, chunk);
-    },
-  });
-}

@@ -18,7 +18,7 @@ import { grouped } from './grouped.ts';
 import { foldPots, type PotEntry, type PotsFolded } from './pots.ts';
 import type { Rows } from './rows.ts';
 import { foldSettings } from './settings.ts';
-import { allAnew, byText, inOrder, sameOr, withAnew } from './same.ts';
+import { allAnew, byText, inOrder, inOrderOf, sameOr, withAnew } from './same.ts';
 import { drawnAnew, foldMadeOn, foldTank, type Tank } from './tanks.ts';
 import { touchedBy, type Touched } from './touched.ts';
 import type { Fill } from './visits.ts';
@@ -86,7 +86,7 @@ export function* foldAll(rows: Rows, before?: Collection): Generator<void, Folde
     bottles: allAnew(was('bottles'), foldById<Bottle>(rows, 'bottle')),
     meters,
     batches,
-    drawn: allAnew(was('drawn'), foldDrawn(rows, stillDrawnOn(batches))),
+    drawn: allAnew(was('drawn'), inOrderOf(foldDrawn(rows, stillDrawnOn(batches)), batches.keys())),
     unleached: sameOr(was('unleached'), foldUnleached(rows)),
     treatments: sameOr(was('treatments'), rows<Treatment>(TREATMENTS)),
     answers: allAnew(
@@ -165,14 +165,17 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
       allAnew(before.regimens, foldById<RegimenRow>(rows, 'regimen')),
     ),
     waters,
-    tanks: tanksAnew(rows, before, touched),
+    tanks: inOrderOf(tanksAnew(rows, before, touched), waters.keys()),
     products,
     bottles: ifTouched('bottle', before.bottles, () => allAnew(before.bottles, foldById<Bottle>(rows, 'bottle'))),
     meters,
     batches,
     drawn:
       touched.batches.size > 0
-        ? withAnew(before.drawn, orGone(touched.batches, foldDrawn(rows, stillDrawnOn(batches, touched.batches))))
+        ? inOrderOf(
+            withAnew(before.drawn, orGone(touched.batches, foldDrawn(rows, stillDrawnOn(batches, touched.batches)))),
+            batches.keys(),
+          )
         : before.drawn,
     unleached: ifTouched('clay_batch', before.unleached, () => sameOr(before.unleached, foldUnleached(rows))),
     treatments: ifTouched('treatment', before.treatments, () => sameOr(before.treatments, rows<Treatment>(TREATMENTS))),

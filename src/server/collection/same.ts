@@ -45,6 +45,15 @@ export function inOrder<T>(map: ReadonlyMap<string, T>, compare: (a: T, b: T) =>
     : new Map(entries.sort(([, a], [, b]) => compare(a, b)));
 }
 
+/** A map in the order of other ids; the very same map where it stood so. */
+export function inOrderOf<T>(map: ReadonlyMap<string, T>, ids: Iterable<string>): ReadonlyMap<string, T> {
+  const wanted = [...ids].filter((id) => map.has(id));
+  const keys = [...map.keys()];
+  return wanted.length !== keys.length || wanted.every((id, i) => keys[i] === id)
+    ? map
+    : new Map(wanted.map((id) => [id, map.get(id)!]));
+}
+
 /** By text as SQLite compares it (BINARY of plain letters). */
 export const byText = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0);
 

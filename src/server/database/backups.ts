@@ -130,6 +130,22 @@ export class Backups {
     });
   }
 
+  /**
+   * Puts a file that was made of the collection, and checked, in the collection's place; what was there is kept as a backup of its own.
+   * @param madeOf what `tipOf` said of the collection when the file was made of it
+   * @returns the name of that backup
+   * @throws AppError `changed-since` where something was logged since, `locked`: then nothing was changed
+   */
+  putInPlace(file: string, madeOf: string, at: Date): Promise<string> {
+    return this.#inLine(async () => {
+      const kept = freeBackupName(this.folder, this.#stem, 'before', at);
+      await this.#database.replaceWith(file, join(this.folder, kept), madeOf);
+      await this.#database.checkLines().catch((error: unknown) => console.error(error));
+      await inFileThread('closeJournal', { file: join(this.folder, kept) });
+      return kept;
+    });
+  }
+
   async #make(why: Why, at: Date): Promise<string> {
     const part = this.#part(why);
     try {

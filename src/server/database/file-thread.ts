@@ -1,6 +1,7 @@
 import { Piscina } from 'piscina';
 import type { OddLine } from './ahead.ts';
 import type { FileVerdict } from './file-work.ts';
+import type { BringResult, BringTask } from './whole/bring-work.ts';
 
 type Tasks = {
   copyAndCheck: { task: { from: string; to: string }; result: FileVerdict };
@@ -8,6 +9,7 @@ type Tasks = {
   checkWhole: { task: { file: string }; result: FileVerdict };
   lookInto: { task: { file: string }; result: FileVerdict };
   oddLines: { task: { file: string }; result: OddLine[] };
+  bringWhole: { task: BringTask; result: BringResult };
   closeJournal: { task: { file: string }; result: undefined };
 };
 

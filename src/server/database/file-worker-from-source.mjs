@@ -1,5 +1,4 @@
 import { bundled } from './worker-from-source.mjs';
 
-export const { checkWhole, closeJournal, copyAndCheck, lookInto, oddLines, prepareCandidate } = await bundled(
-  new URL('./file-worker.ts', import.meta.url),
-);
+export const { bringWhole, checkWhole, closeJournal, copyAndCheck, lookInto, oddLines, prepareCandidate } =
+  await bundled(new URL('./file-worker.ts', import.meta.url));

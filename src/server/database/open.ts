@@ -8,6 +8,7 @@ import { inFileThread } from './file-thread.ts';
 import { syncToDisk } from './file-work.ts';
 import { holdCollection } from './folder-lock.ts';
 import type { Home } from './home.ts';
+import { tipOf } from './tip.ts';
 import { openReader, openSources, openWriter, type BeforeUpdate, type Sources } from './sources.ts';
 import { isDamage, rawOf } from './raw.ts';
 import { SwapGate } from './swap-gate.ts';
@@ -50,10 +51,11 @@ export type Database = {
   /**
    * Puts another file, brought to this version already, in this one's place. What was there is kept at `keepAs`, with every act acknowledged until then: acts asked
    * for meanwhile wait. If the other cannot be opened, what was there is back.
+   * @param sameAs what `tipOf` said of the collection when the other was made of it: nothing logged since is lost in the swap
    * @returns whether there was anything to keep
-   * @throws AppError `locked` when another program holds the file
+   * @throws AppError `locked` when another program holds the file; `changed-since` when something was logged since
    */
-  replaceWith(file: string, keepAs: string): Promise<boolean>;
+  replaceWith(file: string, keepAs: string, sameAs?: string): Promise<boolean>;
   close(): Promise<void>;
 };
 
@@ -204,9 +206,11 @@ class OpenCollection implements Database {
     if (!verdict.ok) throw new AppError('backup-bad', verdict.words);
   }
 
-  replaceWith(next: string, keepAs: string): Promise<boolean> {
+  replaceWith(next: string, keepAs: string, sameAs?: string): Promise<boolean> {
     return this.write.alone(() =>
       this.gate.shutFor(async () => {
+        if (sameAs !== undefined && tipOf(rawOf(this.#open().read)) !== sameAs)
+          throw new AppError('changed-since', 'Something was logged meanwhile. Nothing was changed; try once more.');
         // Looked at before the swap, which itself changes the file in its place.
         const before = this.trouble();
         this.#swapping = true;

@@ -3,6 +3,7 @@ import type { DataSource, EntityManager, QueryRunner } from 'typeorm';
 import { AppError } from '../app-error.ts';
 import { crashPoint } from './crash-point.ts';
 import type { Home } from './home.ts';
+import { tipOf } from './tip.ts';
 import { codeOf, isDamage, isLocked, isStorage, rawOf } from './raw.ts';
 
 /** What the queue writes to, and how it makes sure. */
@@ -23,9 +24,6 @@ export type WriteTarget = {
 /** How long an act waits for another program that holds the file, and how often it looks. */
 const LOCK_WAIT_MS = 2_000;
 const LOCK_LOOK_MS = 20;
-
-/** The last line of the log and the last act's number, as a connection sees them. */
-const TIP = `SELECT (SELECT coalesce(max(seq), 0) FROM main.care_event) || ' ' || (SELECT coalesce(max(rowid), 0) FROM act_request) AS tip`;
 
 /**
  * Every write goes through here, one transaction after another. SQLite has one connection under TypeORM: a second transaction begun
@@ -150,13 +148,13 @@ export class WriteQueue {
   #commit(runner: QueryRunner): void {
     const raw = rawOf(runner.dataSource);
     const reader = rawOf(this.#target.reader());
-    const { tip } = raw.prepare<[], { tip: string }>(TIP).get()!;
+    const tip = tipOf(raw);
     if (!raw.inTransaction) throw notInFile();
     raw.exec('COMMIT');
     crashPoint('write-committed');
     setIdle(runner);
-    const seen = reader.prepare<[], { tip: string }>(TIP).get()!;
-    if (raw.inTransaction || seen.tip !== tip) {
+    const seen = tipOf(reader);
+    if (raw.inTransaction || seen !== tip) {
       this.#doubtful = true;
       throw notInFile();
     }

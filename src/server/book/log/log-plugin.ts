@@ -34,7 +34,7 @@ export const logPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (
     '/api/book/days',
     {
       schema: {
-        querystring: z.object({ before: localDate.optional(), to: localDate.optional() }),
+        querystring: z.object({ before: z.string().max(40).optional(), to: localDate.optional() }),
         response: { 200: logDays },
         tags: ['book'],
       },

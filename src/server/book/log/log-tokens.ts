@@ -29,7 +29,11 @@ export const asked = (word: string, begins: boolean): string => `"${word}"${begi
  */
 const A_DAY = 1_000_000_000;
 const DAY_MS = 86_400_000;
-export const numberOf = (on: string, seq: number): number => (Date.parse(on) / DAY_MS) * A_DAY + seq;
+/** A day that is none (a hand in the file) counts as before all others. */
+export const numberOf = (on: string, seq: number): number => {
+  const day = Date.parse(on) / DAY_MS;
+  return (Number.isInteger(day) && day > 0 ? day : 0) * A_DAY + seq;
+};
 export const seqOf = (number: number): number => number % A_DAY;
 export const dayOf = (number: number): string =>
   new Date(Math.floor(number / A_DAY) * DAY_MS).toISOString().slice(0, 10);

@@ -1,6 +1,8 @@
 import type { EntityManager } from 'typeorm';
 import type { BookEntry, BookPage } from '../../../contract/book.ts';
 import type { LogChoices, LogDays, LogFilter, LogSteps, LogStrip } from '../../../contract/log.ts';
+import { localDate } from '../../../contract/common.ts';
+import { localDateOf } from '../../../core/regimen/index.ts';
 import { grouped, metersOf, rowsFor, type Meters, type Rows } from '../../collection/index.ts';
 import { entriesOf, factsOf, type Settings } from '../book-view.ts';
 import { BARE, entryOf, keysOf, readKey, type BareLine } from './log-entries.ts';
@@ -29,17 +31,21 @@ export function readDays(
   const meters = metersOf(manager);
   const days: LogDays['days'] = [];
   let told = 0;
-  for (const [on, of] of grouped(lines, ({ localDate }) => localDate)) {
+  let last: string | undefined;
+  for (const [on, of] of grouped(lines, (line) => line.localDate)) {
     if (told >= ENTRIES) break;
     const entries = dayOf(rows, meters, of, now, settings);
     told += entries.length;
-    days.push({ on, entries });
+    days.push({ on: dayNamed(of[0]!, settings.zone), entries });
+    last = on;
   }
-  const last = days.at(-1)?.on;
   const more = last !== undefined && (!whole || last !== lines.at(-1)!.localDate);
-  return { days, next: more ? last : null, ...factsOf(rows), today: now.localDate };
+  return { days, next: more ? (last ?? null) : null, ...factsOf(rows), today: now.localDate };
 }
-const PAST_ALL = '9999-12-31';
+const PAST_ALL = '~';
+/** The day a line stands under; of one whose day is none, the day of its moment. */
+const dayNamed = ({ localDate: on, at }: BareLine, zone: string): string =>
+  localDate.safeParse(on).success ? on : localDateOf(Number.isNaN(Date.parse(at)) ? new Date(0) : new Date(at), zone);
 
 /** Lines of the last days before a day, none of them cut. @returns whether there is nothing before them */
 function wholeDays(rows: Rows, until: string): { lines: BareLine[]; whole: boolean } {
@@ -50,7 +56,7 @@ function wholeDays(rows: Rows, until: string): { lines: BareLine[]; whole: boole
   );
   if (some.length < LINES) return { lines: some, whole: true };
   const cut = some.at(-1)!.localDate;
-  const before = some.filter(({ localDate }) => localDate !== cut);
+  const before = some.filter((line) => line.localDate !== cut);
   if (before.length > 0) return { lines: before, whole: false };
   // More in one day than is read at one go.
   return {

@@ -93,6 +93,7 @@ export const EventTouchEntity = new EntitySchema<EventTouch>({
   name: 'event_touch',
   tableName: 'event_touch',
   columns: { subject: pk, eventId: pk },
+  indices: [{ name: 'ix_event_touch_event', columns: ['eventId'] }],
 });
 export const PlannedActEntity = new EntitySchema<PlannedAct>({
   name: 'planned_act',
