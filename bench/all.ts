@@ -11,4 +11,6 @@ await import('./label-edit.ts');
 await import('./first-paint.ts');
 await import('./api.ts');
 await import('./at-hand.ts');
+await import('./log.ts');
+await import('./whole.ts');
 export {};

@@ -33,7 +33,7 @@ describe('axe finds nothing', () => {
       ['/book', '.log-row'],
       ['/book/settings', '.settings'],
       ['/book/phone', '.settings'],
-      ['/book/tables', '.table-out'],
+      ['/book/out', '.table-out'],
       ['/book/backups', '.backups'],
       ['/drawings', '.ph-gauge'],
     ] as const) {

@@ -7,7 +7,8 @@ import { csvOf } from './tables.ts';
 
 let kit: Kit;
 beforeAll(async () => {
-  kit = await serverKit(8);
+  // Longer than what is kept of a pot at hand.
+  kit = await serverKit(40);
 }, 120_000);
 afterAll(() => kit.close());
 

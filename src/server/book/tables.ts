@@ -1,8 +1,9 @@
 import Papa from 'papaparse';
+import { carePayloads } from '../../contract/care.ts';
 import { phReading, ppmReading } from '../../contract/common.ts';
 import type { TableForm, TableName } from '../../contract/tables.ts';
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
-import { type Collection, ecOf, isTainted, type Rows } from '../collection/index.ts';
+import { type Collection, ecOf, foldVisits, isTainted, type Rows } from '../collection/index.ts';
 import { readJson } from '../database/read-json.ts';
 
 /* The tables a grower would chart, line by line. Every strength stands as conductivity and on one pen scale, whatever pen read it. */
@@ -52,15 +53,33 @@ function written(cell: Cell, { mark }: TableForm): string {
 
 const LINES_OF: Readonly<Record<TableName, (asked: Asked) => Lines>> = { fillings, readings, mixes, soaks };
 
-const timeOf = (at: string, zone: string) =>
-  new Date(at).toLocaleTimeString('en-GB', { timeZone: zone, hour: '2-digit', minute: '2-digit' });
+/** A form of time takes a thousand times longer to make than to use. */
+const clocks = new Map<string, Intl.DateTimeFormat>();
+function timeOf(at: string, zone: string): string {
+  let clock = clocks.get(zone);
+  if (!clock)
+    clocks.set(
+      zone,
+      (clock = new Intl.DateTimeFormat('en-GB', { timeZone: zone, hour: '2-digit', minute: '2-digit' })),
+    );
+  return clock.format(new Date(at));
+}
 const onScale = (ecUsCm: number | undefined | null, scale: number) =>
   ecUsCm === undefined || ecUsCm === null ? null : Math.round(ecUsCm * scale);
 const ec = (ecUsCm: number | undefined | null) =>
   ecUsCm === undefined || ecUsCm === null ? null : Number(ecUsCm.toFixed(1));
 const ppmHead = (what: string, scale: number) => `${what}, ppm at ${scale}`;
 
-function fillings({ collection, scale }: Asked): Lines {
+/** A pot with all its visits: the collection has the last ones only. */
+function* everyVisit({ collection, rows }: Asked) {
+  for (const { pot, place } of collection.pots.values()) {
+    const visits = foldVisits(rows, collection, [pot.id], true).get(pot.id);
+    if (visits) yield { pot, place, visits };
+  }
+}
+
+function fillings(asked: Asked): Lines {
+  const { collection, scale } = asked;
   const { zone } = collection.settings;
   const head = [
     ...['day', 'time', 'pot', 'name', 'plant', 'place', 'mix or water', 'poured, mL', 'flushed with, mL'],
@@ -68,7 +87,7 @@ function fillings({ collection, scale }: Asked): Lines {
     ...['old reservoir, pH', 'left, mL', 'run-off, µS/cm', ppmHead('run-off', scale), 'by a pen found off'],
   ];
   const lines = function* () {
-    for (const { pot, place, visits } of collection.pots.values())
+    for (const { pot, place, visits } of everyVisit(asked))
       for (const fill of visits.fills) {
         const { payload } = fill;
         const water = fill.water && collection.waters.get(fill.water.waterId)?.row.name;
@@ -162,18 +181,31 @@ function mixes({ collection, scale }: Asked): Lines {
   return { head, lines: lines() };
 }
 
-function soaks({ collection, scale }: Asked): Lines {
+type SoakLine = {
+  readonly potId: string;
+  readonly batchId: string | null;
+  readonly on: string;
+  readonly payload: string;
+};
+const SOAKS = `SELECT potId, batchId, localDate AS "on", payload FROM care_event WHERE kind = 'supplementStarted' AND voidedBy IS NULL ORDER BY localDate, seq`;
+const soakShape = carePayloads.supplementStarted.pick({ what: true, way: true, pouredMl: true, holdMinutes: true });
+
+function soaks({ collection, rows, scale }: Asked): Lines {
   const head = [
     ...['day', 'pot', 'name', 'place', 'what', 'way', 'poured, mL', 'held, min'],
     ...['mix, µS/cm', ppmHead('mix', scale)],
   ];
   const lines = function* () {
-    for (const { pot, place, visits } of collection.pots.values())
-      for (const { on, payload, pouredEcUsCm } of visits.supplements)
-        yield [
-          ...[on, pot.code, pot.name, place.name, payload.what, payload.way, payload.pouredMl, payload.holdMinutes],
-          ...[ec(pouredEcUsCm), onScale(pouredEcUsCm, scale)],
-        ];
+    for (const { potId, batchId, on, payload } of rows<SoakLine>(SOAKS)) {
+      const entry = collection.pots.get(potId);
+      const soak = readJson(soakShape, payload);
+      if (!entry || !soak) continue;
+      const mix = batchId === null ? null : collection.batches.get(batchId)?.row.pouredEcUsCm;
+      yield [
+        ...[on, entry.pot.code, entry.pot.name, entry.place.name, soak.what, soak.way, soak.pouredMl, soak.holdMinutes],
+        ...[ec(mix), onScale(mix, scale)],
+      ];
+    }
   };
   return { head, lines: lines() };
 }

@@ -3,7 +3,7 @@ import { useRef, useState } from 'react';
 import Button from 'react-bootstrap/Button';
 import type { BackupView } from '../../contract/shell.ts';
 import { useActs } from '../shell/acts.tsx';
-import { get, OfflineError, ProblemError, request } from '../shell/api.ts';
+import { get, OfflineError, ProblemError, request, sendFile } from '../shell/api.ts';
 import { dayMonthYear } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useShell } from '../shell/use-shell.ts';
@@ -64,7 +64,9 @@ function List({ folder, backups }: Backups) {
     onError: tell,
   });
   const bring = useMutation({
-    mutationFn: (chosen: File) => bringIn(chosen),
+    // The server checks it before it counts.
+    mutationFn: (chosen: File) =>
+      sendFile<{ name: string }>('/api/book/backups/bring', chosen, 'application/vnd.sqlite3'),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['backups'] });
       say('Brought in and checked. It can be put back now');
@@ -172,19 +174,4 @@ function List({ folder, backups }: Backups) {
       )}
     </section>
   );
-}
-
-/** Sends a file as it is; the server checks it before it counts. */
-async function bringIn(file: File): Promise<void> {
-  let response: Response;
-  try {
-    response = await fetch('/api/book/backups/bring', {
-      method: 'POST',
-      body: file,
-      headers: { 'content-type': 'application/vnd.sqlite3' },
-    });
-  } catch {
-    throw new OfflineError();
-  }
-  if (!response.ok) throw new ProblemError((await response.json()) as ConstructorParameters<typeof ProblemError>[0]);
 }

@@ -8,7 +8,7 @@ export function BookTabs() {
         [
           ['/book', 'Log'],
           ['/book/forecasts', 'Forecasts'],
-          ['/book/tables', 'Tables'],
+          ['/book/out', 'Out and in'],
           ['/book/backups', 'Backups'],
           ['/book/phone', 'Phone'],
           ['/book/settings', 'Settings'],

@@ -1,5 +1,5 @@
 export { BookPage } from './book-page.tsx';
-export { TablesPage } from './tables-page.tsx';
+export { OutPage } from './out-page.tsx';
 export { BackupsPage } from './backups-page.tsx';
 export { CorrectDialog } from './correct-dialog.tsx';
 export { NoteForm } from './log/note-form.tsx';

@@ -57,6 +57,18 @@ export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, bo
   throw await refusal(response, method);
 }
 
+/** A file as it is. @throws ProblemError when refused, OfflineError when nobody answers */
+export async function sendFile<T>(url: string, file: Blob, type = 'application/octet-stream'): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(url, { method: 'POST', body: file, headers: { 'content-type': type } });
+  } catch {
+    throw new OfflineError();
+  }
+  if (!response.ok) throw await refusal(response, 'POST');
+  return (await response.json()) as T;
+}
+
 /** Server errors after which an act is kept and sent again. */
 const COMES_BACK: ReadonlySet<number> = new Set([502, 503, 504]);
 

@@ -73,7 +73,7 @@ export const router = createBrowserRouter([
       { path: 'book', lazy: async () => ({ Component: (await import('../book/index.ts')).BookPage }) },
       { path: 'book/forecasts', lazy: async () => ({ Component: (await import('../book/index.ts')).ForecastsPage }) },
       { path: 'book/settings', lazy: async () => ({ Component: (await import('../book/index.ts')).SettingsPage }) },
-      { path: 'book/tables', lazy: async () => ({ Component: (await import('../book/index.ts')).TablesPage }) },
+      { path: 'book/out', lazy: async () => ({ Component: (await import('../book/index.ts')).OutPage }) },
       { path: 'book/backups', lazy: async () => ({ Component: (await import('../book/index.ts')).BackupsPage }) },
       { path: 'book/phone', lazy: async () => ({ Component: (await import('../book/index.ts')).PhonePage }) },
       {

@@ -1,0 +1,217 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import Button from 'react-bootstrap/Button';
+import ProgressBar from 'react-bootstrap/ProgressBar';
+import { Link } from 'react-router';
+import type { BringReport, BringState } from '../../contract/whole.ts';
+import { useActs } from '../shell/acts.tsx';
+import { get, OfflineError, ProblemError, request, sendFile } from '../shell/api.ts';
+import { dayMonthYear } from '../shell/format.ts';
+
+/** How often it is asked how far the file was read. */
+const ASK_MS = 400;
+
+/** A collection saved here or elsewhere, brought in: read first, told, and only then put in place. */
+export function BringIn() {
+  const client = useQueryClient();
+  const { say } = useActs();
+  const file = useRef<HTMLInputElement>(null);
+  const [sent, setSent] = useState<BringState>();
+  const asked = useQuery({
+    queryKey: ['bring', sent?.id],
+    queryFn: () => get<BringState>(`/api/book/bring/${sent!.id}`),
+    enabled: sent !== undefined,
+    refetchInterval: ({ state: { data } }) => (data === undefined || data.state === 'reading' ? ASK_MS : false),
+  });
+  const state = asked.data ?? sent;
+  const tell = (error: Error) =>
+    say(
+      error instanceof ProblemError || error instanceof OfflineError
+        ? error.message
+        : 'That did not work. Nothing was changed.',
+    );
+  const send = useMutation({
+    mutationFn: (chosen: File) =>
+      sendFile<BringState>(`/api/book/bring?name=${encodeURIComponent(chosen.name.slice(0, 200))}`, chosen),
+    onSuccess: setSent,
+    onError: tell,
+  });
+  const stop = useMutation({
+    mutationFn: () => request<BringState>('POST', `/api/book/bring/${state!.id}/stop`),
+    onSuccess: () => {
+      setSent(undefined);
+      say('Left as it was: nothing was changed');
+    },
+    onError: tell,
+  });
+  const keep = useMutation({
+    mutationFn: () => request<BringState>('POST', `/api/book/bring/${state!.id}/keep`),
+    onSuccess: async (kept) => {
+      setSent(kept);
+      if (kept.state !== 'kept') return;
+      await client.invalidateQueries();
+      say('Brought in');
+    },
+    onError: tell,
+  });
+  const busy = send.isPending || stop.isPending || keep.isPending || state?.state === 'reading';
+  return (
+    <section className="sheet bring-in" aria-labelledby="bring-in">
+      <h2 id="bring-in">Bring something in</h2>
+      <div className="table-out">
+        <div>
+          <b>A collection saved before</b>
+          <div className="small">
+            The JSON or the ZIP from above, of this collection or of another. What is here already stays as it is here,
+            and nothing is doubled. You are told what would come before anything is changed.
+          </div>
+        </div>
+        <input
+          ref={file}
+          type="file"
+          accept=".json,.zip,application/json,application/zip"
+          hidden
+          aria-label="The file to bring in"
+          onChange={(e) => {
+            const [chosen] = e.target.files ?? [];
+            e.target.value = '';
+            if (chosen) send.mutate(chosen);
+          }}
+        />
+        <Button size="sm" variant="outline-secondary" disabled={busy} onClick={() => file.current?.click()}>
+          {send.isPending ? 'Sending it …' : 'Choose the file'}
+        </Button>
+      </div>
+      {state && (
+        <div className="brought" role="status">
+          <Brought state={state} />
+          {(state.state === 'ready' || state.state === 'reading') && (
+            <div className="d-flex gap-2">
+              {state.state === 'ready' && (
+                <Button disabled={busy} onClick={() => keep.mutate()}>
+                  {keep.isPending ? 'Bringing it in …' : 'Bring it in'}
+                </Button>
+              )}
+              <Button
+                variant="outline-secondary"
+                disabled={stop.isPending || keep.isPending}
+                onClick={() => stop.mutate()}
+              >
+                {state.state === 'ready' ? 'Leave it' : 'Stop'}
+              </Button>
+            </div>
+          )}
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Brought({ state }: { state: BringState }) {
+  const { name, done, report, words, backup } = state;
+  switch (state.state) {
+    case 'reading':
+      return (
+        <>
+          <div>Reading {name}. Nothing is changed by that.</div>
+          <ProgressBar now={Math.round(100 * done)} aria-label="Read so far" className="my-2" />
+        </>
+      );
+    case 'stopped':
+      return <div>{name} was left: nothing was changed.</div>;
+    case 'kept':
+      return (
+        <div>
+          <b>{name} is in.</b> What was here before is kept as a backup
+          {backup ? `, ${backup}` : ''}: <Link to="/book/backups">Backups</Link> puts it back.
+        </div>
+      );
+    case 'refused':
+      return (
+        <div>
+          <b>{name} cannot be brought in. Nothing was changed.</b>
+          {words && <div>{words}</div>}
+          {report && <Problems report={report} />}
+        </div>
+      );
+    case 'ready':
+      return report && <Report name={name} report={report} />;
+  }
+}
+
+/** What the tables of a collection are to a grower. */
+const THINGS: readonly { readonly one: string; readonly many: string; readonly tables: readonly string[] }[] = [
+  { one: 'pot', many: 'pots', tables: ['pot'] },
+  { one: 'place', many: 'places', tables: ['place'] },
+  { one: 'regimen', many: 'regimens', tables: ['regimen'] },
+  {
+    one: 'thing on the Shelf',
+    many: 'things on the Shelf',
+    tables: ['water', 'meter', 'tool', 'vessel', 'product', 'bottle'],
+  },
+  { one: 'bag of clay', many: 'bags of clay', tables: ['clay_batch'] },
+  { one: 'recipe', many: 'recipes', tables: ['recipe'] },
+  { one: 'mix', many: 'mixes', tables: ['batch'] },
+];
+const counted = (n: number, one: string, many: string) => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+
+/** "42 pots, 5,099 lines of the log since 2 Dec 2025": of what comes, or of what is here already. */
+export function reportWords(report: BringReport, what: 'comes' | 'here'): string {
+  const things = THINGS.flatMap(({ one, many, tables }) => {
+    const n = report.tables.filter(({ table }) => tables.includes(table)).reduce((sum, of) => sum + of[what], 0);
+    return n > 0 ? [counted(n, one, many)] : [];
+  });
+  const lines = report.lines[what];
+  const photos = report.photos[what];
+  return [
+    ...things,
+    ...(lines > 0
+      ? [
+          `${counted(lines, 'line', 'lines')} of the log${what === 'comes' && report.lines.since ? ` since ${dayMonthYear(report.lines.since)}` : ''}`,
+        ]
+      : []),
+    ...(photos > 0 ? [counted(photos, 'photo', 'photos')] : []),
+  ].join(', ');
+}
+
+function Report({ name, report }: { name: string; report: BringReport }) {
+  const comes = reportWords(report, 'comes');
+  const here = reportWords(report, 'here');
+  const differs = report.tables.reduce((sum, of) => sum + of.differs, 0);
+  return (
+    <>
+      <div>
+        <b>{name}</b>
+        {report.madeAt && `, saved on ${dayMonthYear(report.madeAt.slice(0, 10))}`}
+      </div>
+      <div>{comes ? `Would come: ${comes}.` : 'Nothing in it is new here.'}</div>
+      {here && <div className="small">Here already, and not doubled: {here}.</div>}
+      {differs > 0 && (
+        <div className="small">
+          {counted(differs, 'record of those differs', 'records of those differ')} from the file: what stands here
+          stays.
+        </div>
+      )}
+      {report.lines.odd > 0 && (
+        <div className="small">
+          {counted(report.lines.odd, 'line', 'lines')} cannot be understood. They come along and are left out of every
+          reckoning.
+        </div>
+      )}
+    </>
+  );
+}
+
+function Problems({ report }: { report: BringReport }) {
+  return (
+    <ul className="problems">
+      {report.problems.map(({ line, what, message }, i) => (
+        <li key={i}>
+          {line === null ? '' : `Line ${line}, `}
+          {what}: {message}
+        </li>
+      ))}
+      {report.moreProblems > 0 && <li>and {report.moreProblems.toLocaleString('en-GB')} more.</li>}
+    </ul>
+  );
+}
