@@ -1,0 +1,4 @@
+export * from './assign.ts';
+export * from './difference.ts';
+export * from './power.ts';
+export * from './verdict.ts';
