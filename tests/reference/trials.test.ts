@@ -1,7 +1,6 @@
 import { mean, sampleStandardDeviation } from 'simple-statistics';
 import { describe, expect, it } from 'vitest';
-import { studentQuantile } from '../../src/core/statistics/index.ts';
-import { groupDifference, neededFor, pairedDifference } from '../../src/core/trial/index.ts';
+import { groupDifference, neededFor, pairedDifference, studentQuantile } from '../../src/core/trial/index.ts';
 
 describe('Student’s t: the table of Abramowitz and Stegun 1964, table 26.10 (values from memory)', () => {
   it.each([

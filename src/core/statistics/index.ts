@@ -3,4 +3,3 @@ export * from './trend.ts';
 export * from './random.ts';
 export * from './multinormal.ts';
 export * from './ensemble.ts';
-export * from './student.ts';

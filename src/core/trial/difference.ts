@@ -1,6 +1,7 @@
 import { mean as meanOf, sampleStandardDeviation, sampleVariance } from 'simple-statistics';
-import { normalCdf, seededRandom, studentQuantile, type Random } from '../statistics/index.ts';
+import { normalCdf, seededRandom, type Random } from '../statistics/index.ts';
 import { FALSE_ALARM } from './power.ts';
+import { studentQuantile } from './student.ts';
 
 /** A difference between two arms with its 95 % interval; `sd` of the differences within pairs, or within groups; `n` pairs, or pots of the smaller group. */
 export type Difference = {

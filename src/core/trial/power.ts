@@ -1,4 +1,4 @@
-import { studentQuantile } from '../statistics/index.ts';
+import { studentQuantile } from './student.ts';
 
 /*
  * How large a difference a trial can show, before it is begun. Two-sided at 5 %, found four times in five: the smallest difference is the sum of two quantiles of
