@@ -33,8 +33,21 @@ export function wholeZip(raw: Sqlite, collection: Collection, scale: number, mad
   const zip = new ZipFile();
   const names = photoNames(raw);
   const rows = rowsOf(raw);
-  const lazily = (path: string, open: () => Readable, compress = true) =>
-    zip.addReadStreamLazy(path, { mtime: madeAt, compress }, (hand) => hand(null, open()));
+  const out = zip.outputStream as Readable;
+  let open: Readable | undefined;
+  // Where nobody listens any more, or a part of it cannot be read, the whole ends: half a ZIP is never ended as if it were one.
+  const fail = (error: Error) => void out.destroy(error);
+  zip.on('error', fail);
+  out.once('close', () => {
+    if (!open || open.destroyed) return raw.close();
+    open.once('close', () => raw.close()).destroy();
+  });
+  const lazily = (path: string, make: () => Readable, compress = true) =>
+    zip.addReadStreamLazy(path, { mtime: madeAt, compress }, (hand) => {
+      if (out.destroyed) return;
+      open = make().on('error', fail);
+      hand(null, open);
+    });
   zip.addBuffer(Buffer.from(README), 'README.txt', { mtime: madeAt });
   lazily('collection.json', () =>
     text(wholeJson(raw, madeAt, ({ id }) => ({ id, file: names.get(id) ?? `photos/${id}.jpg` }))),
@@ -48,7 +61,5 @@ export function wholeZip(raw: Sqlite, collection: Collection, scale: number, mad
   // A JPEG is packed already.
   for (const [id, name] of names) lazily(name, () => Readable.from([jpegOf(raw, id)], { objectMode: false }), false);
   zip.end();
-  const out = zip.outputStream as Readable;
-  out.once('close', () => raw.close());
   return out;
 }
