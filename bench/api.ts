@@ -10,15 +10,9 @@ import { join } from 'node:path';
 import { quantile } from 'simple-statistics';
 import type { RoundView } from '../src/contract/round.ts';
 import { makeDemo } from '../src/demo/make-demo.ts';
-import { buildApp } from '../src/server/app.ts';
-import { createTimers } from '../src/server/clock.ts';
-import { Backups } from '../src/server/database/backups.ts';
 import { openDatabase } from '../src/server/database/open.ts';
-import { AccessStore } from '../src/server/shell/access-store.ts';
-import { Authority } from '../src/server/shell/authority.ts';
-import { Lan } from '../src/server/shell/lan.ts';
-import { liveSettings } from '../src/server/shell/settings.ts';
 import { dueForFilling, fillOf } from './care-fill.ts';
+import { benchServer } from './bench-server.ts';
 
 const TODAY = '2026-11-25';
 const LOOKS = 40;
@@ -26,24 +20,7 @@ const WEEKS = Number(process.argv[2] ?? 156);
 const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-bench-'));
 const database = await openDatabase(join(folder, 'x.sqlite'));
 await database.write.run((manager) => makeDemo(manager, { today: TODAY, copies: 12, weeks: WEEKS }));
-const clock = { now: () => new Date(`${TODAY}T09:00:00Z`) };
-const app = await buildApp({
-  context: {
-    database,
-    clock,
-    timers: createTimers(0),
-    mode: 'demo',
-    settings: await liveSettings(database),
-    version: 'bench',
-    backups: new Backups(database),
-    lan: new Lan({
-      access: new AccessStore(join(folder, 'x.access.json')),
-      authority: new Authority(join(folder, 'x.authority.json')),
-      clock,
-    }),
-    trouble: { words: null },
-  },
-});
+const app = await benchServer(database, `${TODAY}T09:00:00Z`);
 const one = async (sql: string) => (await database.read.query<{ id: string }[]>(sql))[0]!.id;
 const pot = await one(`SELECT id FROM pot WHERE code = 'R-07'`);
 const batch = await one('SELECT id FROM batch ORDER BY startedAt DESC LIMIT 1');

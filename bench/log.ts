@@ -7,15 +7,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { quantile } from 'simple-statistics';
 import { makeDemo } from '../src/demo/make-demo.ts';
-import { buildApp } from '../src/server/app.ts';
 import { fillIndex } from '../src/server/book/log/log-index.ts';
-import { createTimers } from '../src/server/clock.ts';
-import { Backups } from '../src/server/database/backups.ts';
 import { openDatabase } from '../src/server/database/open.ts';
-import { AccessStore } from '../src/server/shell/access-store.ts';
-import { Authority } from '../src/server/shell/authority.ts';
-import { Lan } from '../src/server/shell/lan.ts';
-import { liveSettings } from '../src/server/shell/settings.ts';
+import { benchServer } from './bench-server.ts';
 
 const TODAY = '2026-11-25';
 const LOOKS = 30;
@@ -61,25 +55,8 @@ console.log(
   `${n} lines; put into the index in ${(indexed / 1000).toFixed(1)} s (${((1000 * indexed) / n).toFixed(0)} µs a line), ${size!.mb.toFixed(0)} MB`,
 );
 
-const clock = { now: () => new Date(`${TODAY}T09:00:00Z`) };
 process.env['FRUGAL_SIP_REQUESTS'] = '1000000';
-const app = await buildApp({
-  context: {
-    database,
-    clock,
-    timers: createTimers(0),
-    mode: 'demo',
-    settings: await liveSettings(database),
-    version: 'bench',
-    backups: new Backups(database),
-    lan: new Lan({
-      access: new AccessStore(join(folder, 'x.access.json')),
-      authority: new Authority(join(folder, 'x.authority.json')),
-      clock,
-    }),
-    trouble: { words: null },
-  },
-});
+const app = await benchServer(database, `${TODAY}T09:00:00Z`);
 const ids = async (sql: string) => (await database.read.query<{ id: string }[]>(sql)).map(({ id }) => id);
 const pots = await ids(`SELECT id FROM pot ORDER BY code LIMIT ${LOOKS}`);
 const places = await ids('SELECT id FROM place');
@@ -129,4 +106,5 @@ for (const [what, url] of Object.entries(ASKED)) {
 }
 await app.close();
 await database.close();
-if (!process.env["KEEP"]) rmSync(folder, { recursive: true, force: true }); else console.log(folder);
+if (!process.env['KEEP']) rmSync(folder, { recursive: true, force: true });
+else console.log(folder);

@@ -10,16 +10,10 @@ import { join } from 'node:path';
 import { quantile } from 'simple-statistics';
 import type { RoundView } from '../src/contract/round.ts';
 import { makeDemo } from '../src/demo/make-demo.ts';
-import { buildApp } from '../src/server/app.ts';
-import { createTimers } from '../src/server/clock.ts';
 import { foldAhead, inPool } from '../src/server/collection/index.ts';
-import { Backups } from '../src/server/database/backups.ts';
-import { openDatabase, type Database } from '../src/server/database/open.ts';
-import { AccessStore } from '../src/server/shell/access-store.ts';
-import { Authority } from '../src/server/shell/authority.ts';
-import { Lan } from '../src/server/shell/lan.ts';
-import { liveSettings } from '../src/server/shell/settings.ts';
+import { openDatabase } from '../src/server/database/open.ts';
 import { dueForFilling, fillOf } from './care-fill.ts';
+import { benchServer } from './bench-server.ts';
 
 const TODAY = '2026-11-25';
 const [COPIES, WEEKS] = [Number(process.argv[2] ?? 12), Number(process.argv[3] ?? 156)];
@@ -34,7 +28,7 @@ await database.write.run((manager) => makeDemo(manager, { today: TODAY, copies: 
 await database.close();
 const from = performance.now();
 database = await openDatabase(file);
-const app = await appOn(database);
+const app = await benchServer(database, `${TODAY}T09:00:00Z`);
 console.log(`${COPIES * 42} pots, ${WEEKS} weeks; opened in ${(performance.now() - from).toFixed(0)} ms`);
 await inPool('learn', []);
 
@@ -114,24 +108,3 @@ await app.close();
 await database.close();
 rmSync(folder, { recursive: true, force: true });
 process.exit(0);
-
-async function appOn(of: Database) {
-  const clock = { now: () => new Date(`${TODAY}T09:00:00Z`) };
-  return buildApp({
-    context: {
-      database: of,
-      clock,
-      timers: createTimers(0),
-      mode: 'demo',
-      settings: await liveSettings(of),
-      version: 'bench',
-      backups: new Backups(of),
-      lan: new Lan({
-        access: new AccessStore(join(folder, 'x.access.json')),
-        authority: new Authority(join(folder, 'x.authority.json')),
-        clock,
-      }),
-      trouble: { words: null },
-    },
-  });
-}

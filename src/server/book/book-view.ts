@@ -62,7 +62,7 @@ export function factsOf(rows: Rows): { total: number; since: string | null } {
   ) as [{ since: string | null; more: number; now: number }];
   const total = before + more;
   counted.set(rows, { total, last: now });
-  return { total, since };
+  return { total, since: localDate.safeParse(since).data ?? null };
 }
 
 /** One act with its figures as they stand, for putting them right; undefined when there is none or it has no figures. */

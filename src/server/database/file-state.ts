@@ -1,6 +1,6 @@
 import { Sqlite } from './sqlite.ts';
 import { copyFileSync, existsSync, linkSync, readdirSync, rmSync, statSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { backupFolderOf, backupNames, stemOf } from './file-names.ts';
 import { syncToDisk } from './file-work.ts';
 import { isDamage } from './raw.ts';
@@ -19,8 +19,14 @@ export const REPLACED: FileTrouble = {
 };
 
 /** Clears away what a machine that went down left half done: part copies, a file that was to take this one's place, a kept name that is this file still. */
+/** Beside the collection: what a file that is brought in is read into, gone with the server that read it. */
+export const BRING = '.bring-';
+
 export function tidy(file: string): void {
   for (const end of ['', '-wal', '-shm', '-journal']) rmSync(`${file}.next${end}`, { force: true });
+  const brought = `${basename(file)}${BRING}`;
+  for (const name of readdirSync(dirname(file)))
+    if (name.startsWith(brought)) rmSync(join(dirname(file), name), { force: true });
   const folder = backupFolderOf(file);
   if (!existsSync(folder)) return;
   const stem = `${stemOf(file)}.`;

@@ -7,6 +7,7 @@ import { localDate } from '../../contract/common.ts';
 import { settingsValues } from '../../contract/shell.ts';
 import type { OddLine } from './ahead.ts';
 import { ENTITIES } from './entities.ts';
+import { copyAtOneMoment, removeFile } from './copy-file.ts';
 import { FORGET_INDEX } from './forget-index.ts';
 import { KNOWN_MIGRATIONS, MIGRATIONS } from './migrations/index.ts';
 import { isDamage } from './raw.ts';
@@ -24,15 +25,7 @@ const bad = (words: string): FileVerdict => ({ ok: false, words });
 
 /** Copies a collection that is in use, as it stands at one moment, into one file, and checks the copy whole. */
 export async function copyAndCheck({ from, to }: { from: string; to: string }): Promise<FileVerdict> {
-  const source = new Sqlite(from, { readonly: true, fileMustExist: true, timeout: 5000 });
-  try {
-    // A snapshot is held meanwhile: without it the copy would begin again with every act logged, and under a busy round never end.
-    source.exec('BEGIN');
-    source.prepare('SELECT count(*) FROM sqlite_master').get();
-    await source.backup(to);
-  } finally {
-    source.close();
-  }
+  await copyAtOneMoment(from, to);
   closeJournal({ file: to });
   return checkWhole({ file: to });
 }
@@ -78,7 +71,7 @@ export function lookInto({ file }: { file: string }): Promise<FileVerdict> {
 export async function prepareCandidate({ from, to }: { from: string; to: string }): Promise<FileVerdict> {
   const before = await checkWhole({ file: from });
   if (!before.ok) return before;
-  for (const end of ['', '-wal', '-shm', '-journal']) rmSync(`${to}${end}`, { force: true });
+  removeFile(to);
   const source = new Sqlite(from, { readonly: true, fileMustExist: true });
   try {
     await source.backup(to);
@@ -87,7 +80,7 @@ export async function prepareCandidate({ from, to }: { from: string; to: string 
   }
   const verdict = await bringToToday(to);
   if (!verdict.ok) {
-    for (const end of ['', '-wal', '-shm', '-journal']) rmSync(`${to}${end}`, { force: true });
+    removeFile(to);
     return verdict;
   }
   closeJournal({ file: to });

@@ -11,19 +11,24 @@ import { dayMonthYear } from '../shell/format.ts';
 /** How often it is asked how far the file was read. */
 const ASK_MS = 400;
 
-/** A collection saved here or elsewhere, brought in: read first, told, and only then put in place. */
-export function BringIn() {
+/** A file on its way in: sent, read by the server, kept or let be. */
+function useBring() {
   const client = useQueryClient();
   const { say } = useActs();
-  const file = useRef<HTMLInputElement>(null);
   const [sent, setSent] = useState<BringState>();
   const asked = useQuery({
     queryKey: ['bring', sent?.id],
     queryFn: () => get<BringState>(`/api/book/bring/${sent!.id}`),
     enabled: sent !== undefined,
-    refetchInterval: ({ state: { data } }) => (data === undefined || data.state === 'reading' ? ASK_MS : false),
+    refetchInterval: ({ state: { data, error } }) =>
+      error instanceof ProblemError || (data && data.state !== 'reading') ? false : ASK_MS,
+    retry: false,
   });
   const state = asked.data ?? sent;
+  const note = (now: BringState) => {
+    client.setQueryData(['bring', now.id], now);
+    setSent(now);
+  };
   const tell = (error: Error) =>
     say(
       error instanceof ProblemError || error instanceof OfflineError
@@ -33,7 +38,7 @@ export function BringIn() {
   const send = useMutation({
     mutationFn: (chosen: File) =>
       sendFile<BringState>(`/api/book/bring?name=${encodeURIComponent(chosen.name.slice(0, 200))}`, chosen),
-    onSuccess: setSent,
+    onSuccess: note,
     onError: tell,
   });
   const stop = useMutation({
@@ -47,14 +52,23 @@ export function BringIn() {
   const keep = useMutation({
     mutationFn: () => request<BringState>('POST', `/api/book/bring/${state!.id}/keep`),
     onSuccess: async (kept) => {
-      setSent(kept);
+      note(kept);
       if (kept.state !== 'kept') return;
       await client.invalidateQueries();
       say('Brought in');
     },
     onError: tell,
   });
-  const busy = send.isPending || stop.isPending || keep.isPending || state?.state === 'reading';
+  // A server that was started again does not know it any more.
+  const lost = asked.error instanceof ProblemError ? asked.error.problem.detail : undefined;
+  const busy = send.isPending || stop.isPending || keep.isPending || (state?.state === 'reading' && !lost);
+  return { state, lost, busy, send, stop, keep };
+}
+
+/** A collection saved here or elsewhere, brought in: read first, told, and only then put in place. */
+export function BringIn() {
+  const { state, lost, busy, send, stop, keep } = useBring();
+  const file = useRef<HTMLInputElement>(null);
   return (
     <section className="sheet bring-in" aria-labelledby="bring-in">
       <h2 id="bring-in">Bring something in</h2>
@@ -82,28 +96,37 @@ export function BringIn() {
           {send.isPending ? 'Sending it …' : 'Choose the file'}
         </Button>
       </div>
-      {state && (
+      {lost && (
+        <p className="brought mb-0" role="alert">
+          {lost}
+        </p>
+      )}
+      {state && !lost && (
         <div className="brought" role="status">
           <Brought state={state} />
-          {(state.state === 'ready' || state.state === 'reading') && (
-            <div className="d-flex gap-2">
-              {state.state === 'ready' && (
-                <Button disabled={busy} onClick={() => keep.mutate()}>
-                  {keep.isPending ? 'Bringing it in …' : 'Bring it in'}
-                </Button>
-              )}
-              <Button
-                variant="outline-secondary"
-                disabled={stop.isPending || keep.isPending}
-                onClick={() => stop.mutate()}
-              >
-                {state.state === 'ready' ? 'Leave it' : 'Stop'}
-              </Button>
-            </div>
-          )}
+          <Choice state={state} busy={busy} keeping={keep.isPending} keep={keep.mutate} stop={stop.mutate} />
         </div>
       )}
     </section>
+  );
+}
+
+type ChoiceProps = { state: BringState; busy: boolean; keeping: boolean; keep(): void; stop(): void };
+
+/** What can be done with a file that is being read, or was. */
+function Choice({ state: { state }, busy, keeping, keep, stop }: ChoiceProps) {
+  if (state !== 'ready' && state !== 'reading') return null;
+  return (
+    <div className="d-flex gap-2">
+      {state === 'ready' && (
+        <Button disabled={busy} onClick={() => keep()}>
+          {keeping ? 'Bringing it in …' : 'Bring it in'}
+        </Button>
+      )}
+      <Button variant="outline-secondary" disabled={keeping} onClick={() => stop()}>
+        {state === 'ready' ? 'Leave it' : 'Stop'}
+      </Button>
+    </div>
   );
 }
 

@@ -51,11 +51,14 @@ it('a file is read, told, and only then brought in; where it cannot be, why, at 
   const problem = { line: 7, what: 'pot', message: 'Another pot R-01 is here.' };
   const refused = state({ state: 'refused', report: { ...report, problems: [problem] } });
   stand.answer = () => Response.json(refused);
-  reads['/api/book/bring/b1'] = refused;
   await user.click(screen.getByRole('button', { name: 'Bring it in' }));
   await waitFor(() => expect(asked.at(-1)!.url).toBe('/api/book/bring/b1/keep'));
-  reads['/api/book/bring/b2'] = refused;
-  stand.answer = () => Response.json({ ...refused, id: 'b2' });
-  await user.upload(screen.getByLabelText('The file to bring in'), new File(['{}'], 'other.json'));
   expect(await screen.findByText('Line 7, pot: Another pot R-01 is here.')).toBeVisible();
+});
+
+it('a file the server does not know any more is said so, and not asked for for ever', async () => {
+  const { user, stand } = openPage(<OutPage />, {});
+  stand.answer = () => Response.json(state({ id: 'gone' }));
+  await user.upload(screen.getByLabelText('The file to bring in'), new File(['{}'], 'mine.json'));
+  expect(await screen.findByRole('alert')).toHaveTextContent('Try it again');
 });

@@ -227,6 +227,16 @@ describe('found by', () => {
   });
 });
 
+describe('an index that does not know how far it came', () => {
+  it('is filled once more, and finds every line once', async () => {
+    const before = (await everyFound('words=crust')).map(({ id }) => id);
+    expect(before.length).toBeGreaterThan(2);
+    await kit.database.write.run((manager) => manager.query('DELETE FROM log_indexed'));
+    expect((await write('logged all the same')).status).toBe(200);
+    expect((await everyFound('words=crust')).map(({ id }) => id)).toEqual(before);
+  });
+});
+
 describe('a line of one’s own', () => {
   it('stands on its day, with its pots and its picture, is put right with the picture kept, and taken back', async () => {
     const [a, b] = [await potOf('R-01'), await potOf('R-02')];

@@ -1,11 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { createWriteStream, rmSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { createWriteStream } from 'node:fs';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { BringState } from '../../../contract/whole.ts';
 import type { AppContext } from '../../app-context.ts';
 import { AppError } from '../../app-error.ts';
+import { removeFile } from '../../database/copy-file.ts';
+import { BRING } from '../../database/file-state.ts';
 import { inFileThread } from '../../database/file-thread.ts';
 import type { BringResult } from '../../database/whole/bring-work.ts';
 import { noLargerThan } from '../no-larger.ts';
@@ -22,6 +23,8 @@ type Brought = BringState & {
   readonly flags: Int32Array<SharedArrayBuffer>;
   tip: string;
   work: Promise<void>;
+  /** Pressed twice, it is put in place once. */
+  keeping?: Promise<BringState> | undefined;
 };
 
 /**
@@ -43,7 +46,7 @@ export class Bringer {
       throw new AppError('busy', 'Another file is being read. Stop that one first, or wait for it.');
     this.#drop();
     const id = randomUUID();
-    const stem = join(dirname(this.#context.database.file), `bring-${id}`);
+    const stem = `${this.#context.database.file}${BRING}${id}`;
     const upload = `${stem}.part`;
     const brought: Brought = {
       ...{ id, name, state: 'reading', done: 0, report: null, words: null, backup: null, tip: '' },
@@ -78,8 +81,12 @@ export class Bringer {
   }
 
   /** What was read takes the collection's place. @throws AppError `changed-since`, `locked`, `not-found` */
-  async keep(id: string): Promise<BringState> {
+  keep(id: string): Promise<BringState> {
     const brought = this.#of(id);
+    return (brought.keeping ??= this.#keep(brought).finally(() => (brought.keeping = undefined)));
+  }
+
+  async #keep(brought: Brought): Promise<BringState> {
     if (brought.state === 'kept') return stateOf(brought);
     for (let tries = 1; brought.state === 'ready'; tries++) {
       try {
@@ -129,8 +136,7 @@ export class Bringer {
 }
 
 function removeFiles({ upload, candidate }: Brought): void {
-  const ends = ['', '-wal', '-shm', '-journal'].map((end) => `${candidate}${end}`);
-  for (const file of [upload, `${upload}.json`, ...ends]) rmSync(file, { force: true });
+  for (const file of [upload, `${upload}.json`, candidate]) removeFile(file);
 }
 
 function note(brought: Brought, { tip, report, words, stopped }: BringResult): void {

@@ -1,12 +1,14 @@
 import AdmZip from 'adm-zip';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import addFormats from 'ajv-formats';
-import { existsSync, readdirSync } from 'node:fs';
+import { existsSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import Papa from 'papaparse';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { serverKit, testId, TODAY, type Kit } from '../../../../tests/server-kit.ts';
 import type { BringState } from '../../../contract/whole.ts';
+import { openDatabase } from '../../database/open.ts';
 import type { BookPage } from '../../../contract/book.ts';
 
 let kit: Kit;
@@ -60,7 +62,7 @@ async function read(to: Kit, file: string | Buffer): Promise<BringState> {
 }
 const keep = async (to: Kit, { id }: BringState) => to.call<BringState>('POST', `/api/book/bring/${id}/keep`);
 const empty = () => serverKit(0);
-const leftBehind = (of: Kit) => readdirSync(of.folder).filter((name) => name.startsWith('bring-'));
+const leftBehind = (of: Kit) => readdirSync(of.folder).filter((name) => name.includes('.bring-'));
 /** The demo's answers that say the same wherever the collection stands. */
 const ROOMS = ['/api/pots', '/api/round', '/api/shelf/room', '/api/drift', '/api/advice', '/api/season/year'];
 
@@ -189,6 +191,36 @@ describe('everything, in', () => {
       await there.close();
     }
   }, 120_000);
+  it('as a ZIP that was unpacked and packed again in a folder; pressed twice at once it is put in place once', async () => {
+    const other = await empty();
+    try {
+      const again = new AdmZip();
+      for (const entry of new AdmZip(await bytesOf(kit, 'whole.zip')).getEntries())
+        again.addFile(`mine/${entry.entryName}`, entry.getData());
+      const state = await read(other, again.toBuffer());
+      expect(state).toMatchObject({ state: 'ready', report: { photos: { comes: 2 } } });
+      const both = await Promise.all([keep(other, state), keep(other, state)]);
+      expect(both.map(({ body }) => body.state)).toEqual(['kept', 'kept']);
+      expect(both[0].body.backup).toBe(both[1].body.backup);
+      expect(withoutTime(await textOf(other, 'whole.json'))).toBe(withoutTime(whole));
+      expect(leftBehind(other)).toEqual([]);
+    } finally {
+      await other.close();
+    }
+  }, 120_000);
+  it('what a server that was killed had read of it is gone at the next start', async () => {
+    const other = await empty();
+    try {
+      const file = join(other.folder, 'test.sqlite.bring-1.part');
+      writeFileSync(file, 'half of it');
+      await other.database.close();
+      const next = await openDatabase(join(other.folder, 'test.sqlite'));
+      expect(existsSync(file)).toBe(false);
+      await next.close();
+    } finally {
+      rmSync(other.folder, { recursive: true, force: true });
+    }
+  });
   it('what is logged between the telling and the keeping is not lost', async () => {
     const other = await empty();
     try {

@@ -1,8 +1,10 @@
 import { closeSync, createWriteStream, openSync, readSync, rmSync, statSync } from 'node:fs';
+import { posix } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { type Entry, openPromise, type ZipFile } from 'yauzl';
 import type { BringReport } from '../../../contract/whole.ts';
+import { copyAtOneMoment, removeFile } from '../copy-file.ts';
 import { Sqlite } from '../sqlite.ts';
 import { tipOf } from '../tip.ts';
 import { Merger } from './merge-whole.ts';
@@ -40,11 +42,11 @@ class Stopped extends Error {}
 export async function bringWhole({ collection, upload, candidate, progress }: BringTask): Promise<BringResult> {
   const flags = new Int32Array(progress);
   const json = `${upload}.json`;
-  for (const file of [candidate, `${candidate}-wal`, `${candidate}-shm`]) rmSync(file, { force: true });
+  removeFile(candidate);
   let raw: Sqlite | undefined;
   let tip = '';
   try {
-    await copyOf(collection, candidate);
+    await copyAtOneMoment(collection, candidate);
     raw = new Sqlite(candidate, { fileMustExist: true });
     raw.pragma('trusted_schema = OFF');
     raw.pragma('foreign_keys = ON');
@@ -54,31 +56,16 @@ export async function bringWhole({ collection, upload, candidate, progress }: Br
     raw.pragma('wal_checkpoint(TRUNCATE)');
     raw.close();
     raw = undefined;
-    if (bad) drop(candidate);
+    if (bad) removeFile(candidate);
     return { tip, report, words: null, stopped: false };
   } catch (error) {
     raw?.close();
-    drop(candidate);
+    removeFile(candidate);
     if (error instanceof Stopped) return { tip, report: null, words: null, stopped: true };
     if (error instanceof NotWhole) return { tip, report: null, words: error.message, stopped: false };
     throw error;
   } finally {
     rmSync(json, { force: true });
-  }
-}
-
-const drop = (candidate: string) => {
-  for (const end of ['', '-wal', '-shm', '-journal']) rmSync(`${candidate}${end}`, { force: true });
-};
-
-async function copyOf(collection: string, candidate: string): Promise<void> {
-  const source = new Sqlite(collection, { readonly: true, fileMustExist: true, timeout: 5000 });
-  try {
-    source.exec('BEGIN');
-    source.prepare('SELECT count(*) FROM sqlite_master').get();
-    await source.backup(candidate);
-  } finally {
-    source.close();
   }
 }
 
@@ -144,9 +131,14 @@ class Archive {
       const zip = await openPromise(file, { autoClose: false });
       if (zip.entryCount > MOST_ENTRIES)
         throw new NotWhole('That ZIP holds more files than any collection. Nothing was changed.');
-      const entries = new Map<string, Entry>();
-      for await (const entry of zip.eachEntry()) entries.set(entry.fileName, entry);
-      return new Archive(zip, entries);
+      const entries: Entry[] = [];
+      for await (const entry of zip.eachEntry()) entries.push(entry);
+      // Unpacked and packed again it may stand in a folder.
+      const folders = entries.flatMap(({ fileName }) =>
+        posix.basename(fileName) === COLLECTION ? [posix.dirname(fileName)] : [],
+      );
+      const folder = folders.sort((a, b) => a.length - b.length)[0] ?? '.';
+      return new Archive(zip, new Map(entries.map((entry) => [posix.relative(folder, entry.fileName), entry])));
     } catch (error) {
       if (error instanceof NotWhole) throw error;
       throw new NotWhole(

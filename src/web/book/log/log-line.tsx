@@ -24,6 +24,20 @@ export const ICONS: Record<BookEntry['group'], IconName> = {
   Undo: 'arrowCounterclockwise',
 };
 
+/** Two cells: the time, and what kind of thing was done. */
+function WhenAndKind({ time, group }: Pick<BookEntry, 'time' | 'group'>) {
+  return (
+    <>
+      <span role="gridcell" className="nowrap when">
+        {time}
+      </span>
+      <span role="gridcell" className="kind">
+        <Icon name={ICONS[group]} /> <b>{group}</b>
+      </span>
+    </>
+  );
+}
+
 type Read = Pick<BookEntry, 'readsPpm' | 'ph' | 'tainted'>;
 
 /** Two cells: strength and pH; hollow where the pen was found off. */
@@ -55,12 +69,7 @@ function Reads({ readsPpm, ph, tainted }: Read) {
 export function EntryCells({ entry: e, open, toggle }: { entry: LogEntry; open: boolean; toggle(): void }) {
   return (
     <>
-      <span role="gridcell" className="nowrap when">
-        {e.time}
-      </span>
-      <span role="gridcell" className="kind">
-        <Icon name={ICONS[e.group]} /> <b>{e.group}</b>
-      </span>
+      <WhenAndKind time={e.time} group={e.group} />
       <span role="gridcell" className="where">
         {e.batchId ? <Link to={`/bench/${e.batchId}`}>{e.where}</Link> : e.where}
       </span>
@@ -100,12 +109,7 @@ type LineProps = {
 export const LineCells = memo(function LineCells({ entry: e, undo, correct, look }: LineProps) {
   return (
     <>
-      <span role="gridcell" className="nowrap when">
-        {e.time}
-      </span>
-      <span role="gridcell" className="kind">
-        <Icon name={ICONS[e.group]} /> <b>{e.group}</b>
-      </span>
+      <WhenAndKind time={e.time} group={e.group} />
       <span role="gridcell" className="where">
         {e.potId ? (
           <Link to={`/pots/${e.potId}`}>{e.where}</Link>
