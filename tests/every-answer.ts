@@ -51,6 +51,7 @@ function pathsOf(url: string, ids: Ids, mixes: readonly string[]): string[] {
   if (url === '/api/drift/mix') return mixes.map((mix) => `${url}?mix=${encodeURIComponent(mix)}`);
   if (url === '/api/drift/acids') return mixes.map((mix) => `${url}?mix=${encodeURIComponent(mix)}&ph=5.8&litres=3`);
   if (url === '/api/book/steps') return [`${url}?key=round.2026-11-24`];
+  if (url === '/api/book/turns/compared') return ['/api/book/turns'];
   if (url === '/api/book/found') return [`${url}?from=2026-11-20`, `${url}?words=crust`, `${url}?only=tainted`];
   if (!url.includes(':')) return [url];
   const things = /pots\/:/.test(url)

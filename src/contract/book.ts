@@ -24,6 +24,7 @@ export const bookEntry = z.object({
     'Drift',
     'Advice',
     'Own',
+    'Trial',
     'Undo',
   ]),
   where: z.string(),

@@ -52,6 +52,9 @@ export const RECORD_TABLES = [
   'made_day',
   'work_time',
   'water_part',
+  'turn_mark',
+  'trial',
+  'trial_pot',
 ] as const;
 export type RecordTable = (typeof RECORD_TABLES)[number];
 const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));
@@ -220,7 +223,7 @@ export const carePayloads = {
   }),
   /** Records added or changed together: the shelf, pots, plans, clocks. `before` is null where the record is new. */
   recordsChanged: z.object({
-    group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay', 'Bench', 'Drift', 'Advice']),
+    group: z.enum(['Shelf', 'Pots', 'Plan', 'Clock', 'Settings', 'Clay', 'Bench', 'Drift', 'Advice', 'Trial']),
     words: z.string().max(400),
     changes: recordChanges.min(1),
   }),

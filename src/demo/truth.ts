@@ -5,6 +5,8 @@ import type { PenTruth } from '../server/devices/simulated-truth.ts';
 
 /** A fresh stock of feed was made up so many days ago. */
 export const BOTTLE_CHANGED_DAYS_AGO = 120;
+/** Until so many days ago another feed was in use: dearer, and with more of its nitrogen as ammonium. */
+export const FEED_CHANGED_DAYS_AGO = 184;
 export const PEN_SCALE = 0.5;
 
 export const WATERS: Record<'still' | 'tap' | 'rain', SimSolution> = {

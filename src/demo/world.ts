@@ -14,6 +14,8 @@ export type World = {
     water: Record<string, string>;
     vessel: Record<string, string>;
     bottles: string[];
+    /** The feed in use before last spring. */
+    formerFeed: string;
     nitric: string;
     ppm: string;
     ph: string;

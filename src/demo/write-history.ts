@@ -38,7 +38,17 @@ import type { Batch, BatchPart } from '../server/database/entities.ts';
 import { writeTruth } from '../server/devices/simulated-truth.ts';
 import { penReading } from './pen-reading.ts';
 import { flushedShare, natureOn } from './pot-nature.ts';
-import { BOTTLE_CHANGED_DAYS_AGO, FEED_BOTTLES, NITRIC, PEN_SCALE, PENS, phPen, stillWater, WATERS } from './truth.ts';
+import {
+  BOTTLE_CHANGED_DAYS_AGO,
+  FEED_BOTTLES,
+  FEED_CHANGED_DAYS_AGO,
+  NITRIC,
+  PEN_SCALE,
+  PENS,
+  phPen,
+  stillWater,
+  WATERS,
+} from './truth.ts';
 import type { LivePot, World } from './world.ts';
 import { writeSoaks } from './write-drift.ts';
 import { type Known } from '../server/collection/index.ts';
@@ -284,7 +294,7 @@ async function writeBatch(
   const base = readPpm();
   const batch = batchRow(world, id, regimen, volumeL, startedAt, date);
   await manager.getRepository<Batch>('batch').insert(batch);
-  const bottleId = ids.bottles[world.bottle]!;
+  const bottleId = daysAgo > FEED_CHANGED_DAYS_AGO ? ids.formerFeed : ids.bottles[world.bottle]!;
   const part = partRow(id, bottleId, aim);
   await manager.getRepository<BatchPart>('batch_part').insert(part);
   await log(world, 'batchStarted', startedAt, date, { volumeL }, bucket.at);

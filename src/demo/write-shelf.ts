@@ -3,12 +3,14 @@ import { plusDays, type LocalDate } from '../core/regimen/index.ts';
 import type { Bottle, Meter, Product, ToolRow, Vessel, Water } from '../server/database/entities.ts';
 import { writeTruth } from '../server/devices/simulated-truth.ts';
 import type { LabelFigures } from '../contract/shelf.ts';
+import { seededRandom } from '../core/simulation/index.ts';
 import { readLabel } from '../core/solution/index.ts';
 import { ACID_CAUTION, ALKALI_CAUTION } from '../contract/cautions.ts';
 import { UNIT_SCALE } from '../contract/kinds.ts';
 import {
   BOTTLE_CHANGED_DAYS_AGO,
   FEED_BOTTLES,
+  FEED_CHANGED_DAYS_AGO,
   GUESS_EC_PER_ML_L,
   CITRIC,
   NITRIC,
@@ -18,7 +20,7 @@ import {
   POTASH,
   WATERS,
 } from './truth.ts';
-import type { World } from './world.ts';
+import { uuidFrom, type World } from './world.ts';
 
 export const TOOLS: readonly Omit<ToolRow, 'id' | 'position'>[] = [
   {
@@ -154,10 +156,46 @@ export async function writeShelf(manager: EntityManager, uuid: () => string, tod
   }
   const feed = [bottles[1]!.id, bottles[0]!.id];
   for (const [i, bottleId] of feed.entries()) await writeTruth(manager, 'bottle', bottleId, FEED_BOTTLES[i]!);
-  return { water, vessel, bottles: feed, nitric: products[1]!.id, ...pens, glass: tools[0]!, tools };
+  const formerFeed = await writeFormerFeed(manager, today);
+  return { water, vessel, bottles: feed, formerFeed, nitric: products[1]!.id, ...pens, glass: tools[0]!, tools };
 }
 
 type NewId = () => string;
+
+/** The feed in use before last spring: gone now. Of a source of its own, so that what else the demo holds stays as it was. */
+async function writeFormerFeed(manager: EntityManager, today: LocalDate): Promise<string> {
+  const random = seededRandom(2405);
+  const [productId, id] = [uuidFrom(random), uuidFrom(random)];
+  const until = plusDays(today, -FEED_CHANGED_DAYS_AGO);
+  await manager.getRepository<Product>('product').insert({
+    id: productId,
+    name: 'Bark feed',
+    shortName: 'bark feed',
+    kind: 'feed',
+    guessEcPerMlL: GUESS_EC_PER_ML_L,
+    recipe: null,
+    retiredOn: until,
+    label: 'made for bark; thinned 1 + 1 with still water',
+    analysis: JSON.stringify(
+      liquid(1.2, { 'NO3-N': 4, 'NH4-N': 2, P2O5: 4, K2O: 7, CaO: 2, MgO: 1.1, SO3: 3.4, Fe: 0.05 }, 2),
+    ),
+    ...NO_LIMITS,
+    caution: '',
+    position: 20,
+  });
+  await manager.getRepository<Bottle>('bottle').insert({
+    id,
+    productId,
+    openedOn: plusDays(today, -364),
+    note: 'thinned 1 + 1',
+    sizeMl: 250,
+    price: 16,
+    position: 20,
+    finishedOn: until,
+  });
+  await writeTruth(manager, 'bottle', id, FEED_BOTTLES[0]!);
+  return id;
+}
 
 async function writeWaters(manager: EntityManager, uuid: NewId): Promise<Record<string, string>> {
   const water: Record<string, string> = {};
@@ -382,7 +420,7 @@ function bottlesOf(products: readonly Product[], uuid: NewId, today: LocalDate):
     {
       id: uuid(),
       productId: products[0]!.id,
-      openedOn: plusDays(today, -364),
+      openedOn: plusDays(today, -FEED_CHANGED_DAYS_AGO),
       note: 'first stock, thinned 1 + 1',
       sizeMl: 250,
       price: 9,

@@ -21,6 +21,7 @@ import { codeOf, isDamage, isLocked, isStorage } from './database/raw.ts';
 import { benchPlugin } from './bench/bench-plugin.ts';
 import { backupsPlugin } from './book/backups-plugin.ts';
 import { logPlugin } from './book/log/log-plugin.ts';
+import { turnsPlugin } from './book/turns/turns-plugin.ts';
 import { wholePlugin } from './book/whole/whole-plugin.ts';
 import { tablesPlugin } from './book/tables-plugin.ts';
 import { bookPlugin } from './book/book-plugin.ts';
@@ -58,6 +59,7 @@ const ROOMS = [
   bookPlugin,
   backupsPlugin,
   logPlugin,
+  turnsPlugin,
   tablesPlugin,
   wholePlugin,
   shelfPlugin,

@@ -12,7 +12,8 @@ export type Difference = {
   readonly n: number;
 };
 
-/** Drawn so often: the ends of an interval then move by less than a fiftieth of it from seed to seed. */
+/** `alpha`: how often an interval may leave out what is true, 0.05 unless said; `draws`: so often, that the ends of an interval move by less than a fiftieth of it from seed to seed. */
+export type Asked = { readonly alpha?: number; readonly draws?: number };
 const DRAWS = 4000;
 
 /**
@@ -20,7 +21,11 @@ const DRAWS = 4000;
  * t would take them, since plain percentiles of few pairs are too narrow (Hesterberg 2015, The American Statistician 69:371); never narrower than Student's own.
  * @param differences one a pair @returns undefined for fewer than two pairs: nothing is known of their spread
  */
-export function pairedDifference(differences: readonly number[], seed: number): Difference | undefined {
+export function pairedDifference(
+  differences: readonly number[],
+  seed: number,
+  asked: Asked = {},
+): Difference | undefined {
   const n = differences.length;
   if (n < 2) return undefined;
   const stretched = stretch(differences);
@@ -31,6 +36,7 @@ export function pairedDifference(differences: readonly number[], seed: number): 
     seed,
     (random) => drawnMean(stretched.values, random),
     n,
+    asked,
   );
 }
 
@@ -39,6 +45,7 @@ export function groupDifference(
   first: readonly number[],
   second: readonly number[],
   seed: number,
+  asked: Asked = {},
 ): Difference | undefined {
   if (first.length < 2 || second.length < 2) return undefined;
   const [a, b] = [stretch(first), stretch(second)];
@@ -50,6 +57,7 @@ export function groupDifference(
     seed,
     draw,
     Math.min(first.length, second.length),
+    asked,
   );
 }
 
@@ -60,13 +68,14 @@ function interval(
   seed: number,
   draw: (random: Random) => number,
   n: number,
+  { alpha = FALSE_ALARM, draws = DRAWS }: Asked,
 ): Difference {
   const random = seededRandom(seed);
-  const drawn = Float64Array.from({ length: DRAWS }, () => draw(random)).sort();
+  const drawn = Float64Array.from({ length: draws }, () => draw(random)).sort();
   // Where the normal distribution has what Student's t has at the end of its interval.
-  const quantile = studentQuantile(1 - FALSE_ALARM / 2, freedom);
+  const quantile = studentQuantile(1 - alpha / 2, freedom);
   const tail = normalCdf(-quantile);
-  const at = (share: number) => drawn[Math.min(DRAWS - 1, Math.max(0, Math.round(share * (DRAWS - 1))))]!;
+  const at = (share: number) => drawn[Math.min(draws - 1, Math.max(0, Math.round(share * (draws - 1))))]!;
   // A sample that happens to be lopsided draws lopsided: the wider of the two ends counts, or one trial in sixteen of nothing would be called real.
   const half = quantile * sampleStandardDeviation([...drawn]);
   return { mean, low: Math.min(at(tail), mean - half), high: Math.max(at(1 - tail), mean + half), sd, n };

@@ -5,11 +5,13 @@ import {
   memo,
   mixOf,
   plainWater,
+  pouredCost,
+  stillMlOf,
   waterNow,
   type BatchEntry,
-  type Collection,
   type PotEntry,
   type Pouring,
+  type Priced,
   type WaterEntry,
 } from '../collection/index.ts';
 
@@ -19,7 +21,6 @@ const USUALLY_LEFT = 0.35;
 const SOAK_STAYS = 0.08;
 const GIVEN = ['N', 'P', 'K', 'Ca', 'Mg', 'Si'] as const;
 type Given = Readonly<Record<(typeof GIVEN)[number], number>>;
-type Priced = Pick<Collection, 'waters' | 'bottles'>;
 
 /**
  * What stayed in a pot, month by month, mg: what was poured less what was tipped out again. Mixes by their labels and their readings; a mix
@@ -51,7 +52,7 @@ const summed = memo(
       const sum: Sum = months.get(month) ?? { mg: { N: 0, P: 0, K: 0, Ca: 0, Mg: 0, Si: 0 }, stillL: 0 };
       months.set(month, sum);
       sum.stillL += stillMlOf(pouring, waters) / 1000;
-      const cost = costOf(pouring, waters, bottles);
+      const cost = pouredCost(pouring, waters, bottles);
       if (cost !== undefined) sum.cost = (sum.cost ?? 0) + cost;
       const per = contentsOf(pouring, waters);
       if (!per) continue;
@@ -67,28 +68,11 @@ const summed = memo(
 
 type Sum = { mg: Record<(typeof GIVEN)[number], number>; stillL: number; cost?: number };
 
-function stillMlOf({ batch, waterId, ml, flushWith }: Pouring, waters: Priced['waters']): number {
-  const ofMix = batch ? batch.row.waterId : waterId;
-  const flushed = flushWith.reduce((all, f) => all + (isStill(waters.get(f.waterId)) ? f.ml : 0), 0);
-  return flushed + (ofMix && isStill(waters.get(ofMix)) ? ml : 0);
-}
-
-/** What was poured cost, as far as prices are known; undefined where none is. */
-function costOf({ batch, waterId, ml, flushWith }: Pouring, waters: Priced['waters'], bottles: Priced['bottles']) {
-  const perLOf = (id: string | null) => waters.get(id ?? '')?.row.costPerL ?? undefined;
-  const perL = batch ? batchPerL(batch, waters, bottles) : perLOf(waterId);
-  const poured = [{ perL, ml }, ...flushWith.map((f) => ({ perL: perLOf(f.waterId), ml: f.ml }))];
-  const priced = poured.flatMap((part) => (part.perL === undefined ? [] : [(part.perL * part.ml) / 1000]));
-  return priced.length === 0 ? undefined : priced.reduce((all, cost) => all + cost, 0);
-}
-
 /** What of it stayed in the pot until it was tipped out, mL. */
 function staysMl({ kind, ml }: Pouring, next: Pouring | undefined): number {
   if (kind === 'supplementStarted') return SOAK_STAYS * ml;
   return ml - Math.min(ml, next ? (next.leftMl ?? USUALLY_LEFT * ml) : 0);
 }
-
-const isStill = (water: WaterEntry | undefined) => water?.row.kind === 'still';
 
 /** mg in a litre of what was poured. */
 function contentsOf({ batch, waterId }: Pouring, waters: Priced['waters']): Given | undefined {
@@ -104,18 +88,3 @@ const inWater = memo((water: WaterEntry): Given | undefined => {
   const plain = plainWater(waterNow(water));
   return plain && elementsOf(plain.composition);
 });
-
-/** What a litre of a mix costs; undefined without a single price. */
-const batchPerL = memo(
-  ({ row, parts }: BatchEntry, waters: Priced['waters'], bottles: Priced['bottles']): number | undefined => {
-    const costs = parts.flatMap(({ bottleId, dosedMl, mlPerUnit }) => {
-      const bottle = bottles.get(bottleId);
-      return bottle?.price != null && bottle.sizeMl != null && bottle.sizeMl > 0 && dosedMl > 0
-        ? [(dosedMl / mlPerUnit) * (bottle.price / bottle.sizeMl)]
-        : [];
-    });
-    const water = waters.get(row.waterId)?.row.costPerL ?? undefined;
-    if (water === undefined && costs.length === 0) return undefined;
-    return (water ?? 0) + costs.reduce((sum, cost) => sum + cost, 0) / (row.pouredVolumeL ?? row.volumeL);
-  },
-);

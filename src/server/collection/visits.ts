@@ -378,6 +378,6 @@ const NOT_ASKED: Partial<CarePayload<'potFilled'>> = {
   turn: null,
 };
 /** A filling as logged; what was not asked for when it was logged is not known. */
-function filledOf(payload: string): CarePayload<'potFilled'> {
+export function filledOf(payload: string): CarePayload<'potFilled'> {
   return { ...NOT_ASKED, ...(JSON.parse(payload) as Partial<CarePayload<'potFilled'>>) } as CarePayload<'potFilled'>;
 }

@@ -6,6 +6,7 @@ import {
   PlannedActEntity,
   SimulatedTruthEntity,
 } from './entities/log.ts';
+import { TrialEntity, TrialPotEntity, TurnMarkEntity } from './entities/book.ts';
 import { ClayBatchEntity } from './entities/clay.ts';
 import {
   AdviceAnswerEntity,
@@ -28,6 +29,7 @@ import { BottleEntity, MeterEntity, ProductEntity, ToolEntity, VesselEntity, Wat
 import { ActRequestEntity, SettingEntity } from './entities/shell.ts';
 
 export type * from './entities/bench.ts';
+export type * from './entities/book.ts';
 export type * from './entities/clay.ts';
 export type * from './entities/log.ts';
 export type * from './entities/pots.ts';
@@ -51,6 +53,9 @@ export const ENTITIES = [
   PotEntity,
   PotRegimenEntity,
   TreatmentEntity,
+  TurnMarkEntity,
+  TrialEntity,
+  TrialPotEntity,
   AdviceAnswerEntity,
   PenAnswerEntity,
   RecipeEntity,

@@ -7,6 +7,7 @@ export function BookTabs() {
       {(
         [
           ['/book', 'Log'],
+          ['/book/turns', 'Turns'],
           ['/book/forecasts', 'Forecasts'],
           ['/book/out', 'Out and in'],
           ['/book/backups', 'Backups'],

@@ -1,4 +1,5 @@
 export { BookPage } from './book-page.tsx';
+export { TurnsPage } from './turns/turns-page.tsx';
 export { OutPage } from './out-page.tsx';
 export { BackupsPage } from './backups-page.tsx';
 export { CorrectDialog } from './correct-dialog.tsx';

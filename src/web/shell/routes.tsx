@@ -71,6 +71,7 @@ export const router = createBrowserRouter([
       { path: 'start', lazy: async () => ({ Component: (await import('../start/index.ts')).StartPage }) },
       { path: 'enter', element: <Navigate to="/round" replace /> },
       { path: 'book', lazy: async () => ({ Component: (await import('../book/index.ts')).BookPage }) },
+      { path: 'book/turns', lazy: async () => ({ Component: (await import('../book/index.ts')).TurnsPage }) },
       { path: 'book/forecasts', lazy: async () => ({ Component: (await import('../book/index.ts')).ForecastsPage }) },
       { path: 'book/settings', lazy: async () => ({ Component: (await import('../book/index.ts')).SettingsPage }) },
       { path: 'book/out', lazy: async () => ({ Component: (await import('../book/index.ts')).OutPage }) },

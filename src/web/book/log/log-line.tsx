@@ -21,6 +21,7 @@ export const ICONS: Record<BookEntry['group'], IconName> = {
   Drift: 'graphUp',
   Bench: 'eyedropper',
   Own: 'pencil',
+  Trial: 'graphUp',
   Undo: 'arrowCounterclockwise',
 };
 

@@ -1,0 +1,4 @@
+export * from './compare.ts';
+export * from './figure.ts';
+export * from './lasting.ts';
+export * from './regimen-difference.ts';

@@ -1,0 +1,294 @@
+import { max, leastIndex, median, min } from 'd3-array';
+import { scaleLinear, scaleUtc, type ScaleLinear, type ScaleTime } from 'd3-scale';
+import { useId } from 'react';
+import type { Turn, TurnCompared, TurnsView } from '../../../contract/turns.ts';
+import { plusDays } from '../../../core/regimen/index.ts';
+import { Icon } from '../../drawing/icon.tsx';
+import { dayMonth } from '../../shell/format.ts';
+import { intervalWords, MEASURE, TURN_ICON, verdictOf } from './turn-words.ts';
+
+/* What was changed, on one line of time, and under it week by week what followed. */
+
+const [NAMES, RESULTS, TOP, LANE, FOOT] = [124, 150, 84, 58, 22];
+/** Narrower than this what came of it stands below and not beside it. */
+export const BESIDE_FROM = 560;
+const ICON_R = 13;
+/** Letters of a title's line, and how wide each is taken to be, px. */
+const [LINE_LETTERS, LETTER_PX] = [15, 6.6];
+const ONE_WEEK = 7;
+
+type Props = {
+  readonly view: TurnsView;
+  readonly turns: readonly Turn[];
+  readonly lanes: readonly TurnsView['measures'][number][];
+  readonly width: number;
+  readonly chosen: Turn | undefined;
+  readonly compared: TurnCompared | undefined;
+  readonly weeks: number;
+  choose(id: string): void;
+};
+type X = ScaleTime<number, number>;
+const dateOf = (day: string) => new Date(`${day}T00:00:00Z`);
+
+export function TurnsChart({ view, turns, lanes, width, chosen, compared, weeks, choose }: Props) {
+  const beside = width >= BESIDE_FROM;
+  const [left, right] = beside ? [NAMES, width - RESULTS] : [40, width - 8];
+  const x = scaleUtc([dateOf(view.from), dateOf(plusDays(view.today, 1))], [left + 8, right - 8]);
+  const height = TOP + lanes.length * LANE + FOOT;
+  const labels = placed(turns, x, chosen?.id);
+  return (
+    <div className="turns-chart" style={{ height }}>
+      <svg width={width} height={height} aria-hidden="true" focusable="false">
+        {chosen && <Window x={x} on={chosen.on} weeks={weeks} bottom={TOP + lanes.length * LANE} today={view.today} />}
+        <path className="axis" d={`M${left} ${TOP - 20}H${right}m-8 -6l8 6l-8 6`} />
+        {turns.map((turn) => (
+          <path
+            key={turn.id}
+            className={`at ${turn.kind === 'penOff' ? 'off' : ''} ${turn.id === chosen?.id ? 'chosen' : ''}`}
+            d={`M${x(dateOf(turn.on))} ${TOP - 6}V${TOP + lanes.length * LANE}`}
+          />
+        ))}
+        {lanes.map((lane, i) => (
+          <Lane
+            key={lane.key}
+            lane={lane}
+            x={x}
+            top={TOP + i * LANE}
+            left={left}
+            right={right}
+            turns={turns}
+            beside={beside}
+          />
+        ))}
+        <Months x={x} y={TOP + lanes.length * LANE + 16} from={view.from} today={view.today} />
+        {beside && (
+          <text className="lane-name" x={0} y={TOP - 22}>
+            Turns
+          </text>
+        )}
+        {labels.map(({ turn, at, lines }) => (
+          <text
+            key={turn.id}
+            className={`turn-name ${turn.kind === 'penOff' ? 'off' : ''} ${turn.id === chosen?.id ? 'chosen' : ''}`}
+            textAnchor="middle"
+          >
+            {lines.map((line, i) => (
+              <tspan
+                key={i}
+                x={at}
+                y={TOP - 40 - 13 * (lines.length - 1 - i)}
+                className={i === lines.length - 1 ? 'day' : ''}
+              >
+                {line}
+              </tspan>
+            ))}
+          </text>
+        ))}
+      </svg>
+      {turns.map((turn) => (
+        <button
+          key={turn.id}
+          type="button"
+          className={`turn-mark ${turn.kind === 'penOff' ? 'off' : ''}`}
+          style={{ left: x(dateOf(turn.on)) - ICON_R, top: TOP - 20 - ICON_R }}
+          aria-pressed={turn.id === chosen?.id}
+          aria-label={`${turn.title}, ${dayMonth(turn.on)}`}
+          title={`${turn.title}, ${dayMonth(turn.on)}`}
+          onClick={() => choose(turn.id)}
+        >
+          <Icon name={TURN_ICON[turn.kind]} />
+        </button>
+      ))}
+      {beside && chosen && compared && (
+        <div className="turn-results" style={{ width: RESULTS - 12, top: 22 }}>
+          <div className="turn-result head" style={{ height: TOP - 22 }}>
+            <span>
+              {compared.weeks} weeks <b className="was">before</b> and <b className="is">after</b> {dayMonth(chosen.on)}
+            </span>
+          </div>
+          {lanes.map(({ key }) => (
+            <div key={key} className="turn-result" style={{ height: LANE }}>
+              <Found compared={compared} measure={key} />
+            </div>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Before and after, and what may be said of it. */
+export function Found({ compared, measure }: { compared: TurnCompared; measure: keyof typeof MEASURE }) {
+  const found = compared.found.find((f) => f.key === measure);
+  if (!found) return <span className="small">not read on both sides</span>;
+  const { text, unit } = MEASURE[measure];
+  const verdict = verdictOf(found);
+  return (
+    <span title={intervalWords(found)}>
+      <b className="num was">{text(found.before)}</b> → <b className="num is">{text(found.after)}</b>{' '}
+      <span className="small">{unit()}</span>
+      <span className={`said ${verdict.tone}`}>{verdict.words}</span>
+    </span>
+  );
+}
+
+function Window({ x, on, weeks, bottom, today }: { x: X; on: string; weeks: number; bottom: number; today: string }) {
+  const [from, to] = x.domain() as [Date, Date];
+  const within = (day: string) => x(new Date(Math.min(+to, Math.max(+from, +dateOf(day)))));
+  const end = plusDays(on, ONE_WEEK * weeks);
+  const [a, b, c] = [within(plusDays(on, -ONE_WEEK * weeks)), within(on), within(end > today ? today : end)];
+  return (
+    <>
+      <rect className="was" x={a} width={Math.max(0, b - a)} y={TOP - 20} height={bottom - TOP + 20} />
+      <rect className="is" x={b} width={Math.max(0, c - b)} y={TOP - 20} height={bottom - TOP + 20} />
+    </>
+  );
+}
+
+/** One measure: a dot a week, and between turns a line at their middle. */
+function Lane({
+  lane,
+  x,
+  top,
+  left,
+  right,
+  turns,
+  beside,
+}: {
+  lane: TurnsView['measures'][number];
+  x: X;
+  top: number;
+  left: number;
+  right: number;
+  turns: readonly Turn[];
+  beside: boolean;
+}) {
+  const { name, of, text, span } = MEASURE[lane.key];
+  const read = lane.weeks.flatMap((week) => (week.value === null ? [] : [{ ...week, value: week.value }]));
+  const [low, high] = spanOf(
+    read.map(({ value }) => value),
+    span,
+  );
+  const y = scaleLinear([low, high], [top + LANE - 10, top + 10]);
+  const ends = [...new Set(turns.map(({ on }) => on))].sort();
+  return (
+    <g>
+      <path className="rule" d={`M${beside ? 0 : left} ${top}H${right}`} />
+      <text className="lane-name" x={beside ? 0 : left} y={beside ? top + 20 : top + 12}>
+        {name}
+      </text>
+      {beside && (
+        <text className="lane-of" x={0} y={top + 35}>
+          {of}
+        </text>
+      )}
+      {read.length > 0 && <Ticks y={y} left={left} right={right} text={text} />}
+      {read.length === 0 && (
+        <text className="lane-of" x={left + 12} y={top + LANE / 2}>
+          nothing read
+        </text>
+      )}
+      {stretches(read, ends).map(({ from, to, middle }) => (
+        <path
+          key={from}
+          className="middle"
+          d={`M${x(dateOf(from))} ${y(middle)}H${x(dateOf(plusDays(to, ONE_WEEK)))}`}
+        />
+      ))}
+      {read.map(({ on, value, tainted }) => (
+        <circle
+          key={on}
+          className={tainted ? 'week tainted' : 'week'}
+          cx={x(dateOf(plusDays(on, 3)))}
+          cy={y(value)}
+          r={2.6}
+        />
+      ))}
+    </g>
+  );
+}
+
+function Ticks({
+  y,
+  left,
+  right,
+  text,
+}: {
+  y: ScaleLinear<number, number>;
+  left: number;
+  right: number;
+  text: (v: number) => string;
+}) {
+  const ticks = y.domain().map((value) => ({ value, at: y(value) }));
+  return ticks.map(({ value, at }) => (
+    <g key={value}>
+      <path className="tick" d={`M${left + 8} ${at}H${right - 8}`} />
+      <text className="tick-text" x={left + 4} y={at + 4} textAnchor="end">
+        {text(value)}
+      </text>
+    </g>
+  ));
+}
+
+/** A scale that is never so narrow that a flat line looks like mountains. */
+function spanOf(values: readonly number[], least: number): [number, number] {
+  const [low, high] = [min(values) ?? 0, max(values) ?? 1];
+  const more = Math.max(0, least - (high - low)) / 2;
+  const from = low >= 0 ? Math.max(0, low - more) : low - more;
+  return [from, Math.max(high + more, from + least)];
+}
+
+/** The weeks between two turns, with their median. */
+function stretches(read: readonly { on: string; value: number }[], ends: readonly string[]) {
+  const bounds = ['', ...ends, '9999'];
+  return bounds.slice(1).flatMap((end, i) => {
+    const within = read.filter(({ on }) => plusDays(on, 3) >= bounds[i]! && plusDays(on, 3) < end);
+    return within.length < 2
+      ? []
+      : [{ from: within[0]!.on, to: within.at(-1)!.on, middle: median(within, ({ value }) => value)! }];
+  });
+}
+
+function Months({ x, y, from, today }: { x: X; y: number; from: string; today: string }) {
+  const clip = useId();
+  const months = x.ticks(12);
+  const wide = months.length > 1 ? x(months[1]!) - x(months[0]!) : 60;
+  return (
+    <g className="months" id={clip}>
+      {months.map((month) => {
+        const day = month.toISOString().slice(0, 10);
+        return day < from || day > today ? null : (
+          <text key={day} x={x(month) + Math.min(wide, 44) / 2} y={y} textAnchor="middle">
+            {month.toLocaleDateString('en-GB', { month: 'short', timeZone: 'UTC' })}
+            {month.getUTCMonth() === 0 ? ` ’${day.slice(2, 4)}` : ''}
+          </text>
+        );
+      })}
+    </g>
+  );
+}
+
+type Label = { readonly turn: Turn; readonly at: number; readonly lines: readonly string[] };
+/** Titles where there is room for them: the chosen one first, then the newest. */
+function placed(turns: readonly Turn[], x: X, chosen: string | undefined): Label[] {
+  const order = [...turns].sort((a, b) => Number(b.id === chosen) - Number(a.id === chosen) || (a.on < b.on ? 1 : -1));
+  const taken: { from: number; to: number }[] = [];
+  const [left, right] = x.range() as [number, number];
+  return order.flatMap((turn): Label[] => {
+    const lines = [...inLines(turn.title), dayMonth(turn.on)];
+    const half = (LETTER_PX * (max(lines, (line) => line.length) ?? 0)) / 2;
+    const at = Math.min(right - half, Math.max(left + half, x(dateOf(turn.on))));
+    if (taken.some(({ from, to }) => at - half < to && at + half > from)) return [];
+    taken.push({ from: at - half - 4, to: at + half + 4 });
+    return [{ turn, at, lines }];
+  });
+}
+
+/** A title in two lines at the most. */
+function inLines(title: string): string[] {
+  if (title.length <= LINE_LETTERS) return [title];
+  const spaces = [...title.matchAll(/ /g)].map(({ index }) => index);
+  const at = spaces[leastIndex(spaces, (a, b) => Math.abs(a - title.length / 2) - Math.abs(b - title.length / 2)) ?? 0];
+  const halves = at === undefined ? [title] : [title.slice(0, at), title.slice(at + 1)];
+  return halves.map((half) => (half.length > 2 * LINE_LETTERS ? `${half.slice(0, 2 * LINE_LETTERS - 1)}…` : half));
+}
