@@ -41,11 +41,12 @@ export const NO_ROUND: RoundView = {
   ppmMeter: null,
   phMeter: null,
 };
-export const NOTHING_SPECIAL: Pick<RoundPot, 'watering' | 'soak' | 'inSoak' | 'keepDry' | 'waits' | 'byPlan'> = {
+export const NOTHING_SPECIAL: Pick<RoundPot, 'watering' | 'soak' | 'inSoak' | 'keepDry' | 'waits' | 'byPlan' | 'trial'> = {
   watering: { what: 'feed', words: 'feed', because: [], turn: 0, wash: false, waterId: null, waterName: null },
   soak: null,
   inSoak: null,
   keepDry: null,
   waits: null,
   byPlan: null,
+  trial: null,
 };

@@ -77,6 +77,8 @@ export const roundPot = z.object({
   waits: z.string().nullable(),
   /** The plan that stands moved it: its day, and the day it would be due by itself. */
   byPlan: z.string().nullable(),
+  /** What it gets in a trial that is running. */
+  trial: z.string().nullable(),
   drawing: potDrawing,
   expected: z.object({
     ppm: z.number().optional(),

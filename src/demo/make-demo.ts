@@ -17,6 +17,7 @@ import { writeTreatments } from './write-drift.ts';
 import { writeHistory } from './write-history.ts';
 import { writeRegimens } from './write-regimens.ts';
 import { TOOLS, writeShelf } from './write-shelf.ts';
+import { writeTrial } from './write-trial.ts';
 
 export type DemoOptions = {
   /** The demo's own today; everything is dated back from it. */
@@ -64,6 +65,7 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
   await writeClay(world, pots);
   await writeBench(world, weeks);
   await writeRegimens(world, pots, weeks);
+  await writeTrial(world, pots, weeks);
   await inOrderOfTime(manager);
   for (const [key, value] of [
     ['zone', DEMO_ZONE],

@@ -79,6 +79,18 @@ export const SOAK_DAYS = [
   { daysAgo: 38, pots: ['R-01', 'R-02', 'R-11'], what: 'magnesium' },
 ] as const;
 
+/** A question the library put to its lamp shelf ten weeks ago; five pairs, by lot. */
+export const TRIAL = {
+  question: 'Does a lamp a hand higher gather less salt?',
+  doing: 'lamp a hand higher',
+  daysAgo: 70,
+  weeks: 14,
+  /** A fifth less of old over poured would matter. */
+  matters: Math.log(1.2),
+  alike: ['same mix', 'same days'],
+  pots: ['L-01', 'L-02', 'L-04', 'L-05', 'L-06', 'L-07', 'L-08', 'L-09', 'L-11', 'L-12'],
+} as const;
+
 /** `since` is how many days ago the pot was last filled; seven on a weekly regimen is due today, nine is two days late. */
 export type DemoPot = {
   code: string;

@@ -35,6 +35,10 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE clay_batch SET openedOn = ${date('openedOn')}, rinsedOn = ${date('rinsedOn')}, boiledOn = ${date('boiledOn')}, retiredOn = ${date('retiredOn')}`,
     `UPDATE clock SET startedAt = ${instant('startedAt')}, endsAt = ${instant('endsAt')}, stoppedAt = ${instant('stoppedAt')}`,
     `UPDATE treatment SET fromDate = ${date('fromDate')}, toDate = ${date('toDate')}`,
+    `UPDATE trial SET startOn = ${date('startOn')}, endedOn = ${date('endedOn')}`,
+    `UPDATE trial_pot SET leftOn = ${date('leftOn')}`,
+    // A turn is called by its day.
+    `UPDATE turn_mark SET id = substr(id, 1, instr(id, '|')) || ${date("substr(id, instr(id, '|') + 1, 10)")} || substr(id, instr(id, '|') + 11)`,
     `UPDATE advice_answer SET onDate = ${date('onDate')}`,
     `UPDATE pot_regimen SET fromDate = ${date('fromDate')}`,
     `UPDATE away SET fromDate = ${date('fromDate')}, untilDate = ${date('untilDate')}, droppedOn = ${date('droppedOn')}`,

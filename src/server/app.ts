@@ -21,6 +21,7 @@ import { codeOf, isDamage, isLocked, isStorage } from './database/raw.ts';
 import { benchPlugin } from './bench/bench-plugin.ts';
 import { backupsPlugin } from './book/backups-plugin.ts';
 import { logPlugin } from './book/log/log-plugin.ts';
+import { trialsPlugin } from './book/trials/trials-plugin.ts';
 import { turnsPlugin } from './book/turns/turns-plugin.ts';
 import { wholePlugin } from './book/whole/whole-plugin.ts';
 import { tablesPlugin } from './book/tables-plugin.ts';
@@ -60,6 +61,7 @@ const ROOMS = [
   backupsPlugin,
   logPlugin,
   turnsPlugin,
+  trialsPlugin,
   tablesPlugin,
   wholePlugin,
   shelfPlugin,

@@ -1,7 +1,7 @@
+import type { PotFigure } from '../trial/index.ts';
 import { daysBetween, type LocalDate } from '../regimen/index.ts';
 
-/** A figure of a pot with the days it tells of: what the old reservoir reads says what came of the filling before it, so `since` is that filling's day. */
-export type PotFigure = { readonly on: LocalDate; readonly since: LocalDate; readonly value: number };
+export type { PotFigure };
 
 /** One measure of one pot, oldest first. */
 export type PotSeries = {

@@ -9,6 +9,8 @@ import type {
   RegimenRow,
   SeasonRow,
   Treatment,
+  TrialPotRow,
+  TrialRow,
 } from '../database/entities.ts';
 import { plusDays } from '../../core/regimen/index.ts';
 import type { BatchEntry, ProductEntry } from './batches.ts';
@@ -45,6 +47,9 @@ export type Collection = {
   /** Names of clay that was planted as it came, in small letters. */
   readonly unleached: readonly string[];
   readonly treatments: readonly Treatment[];
+  /** Running and ended, the newest first; and the pots in them, by arm and pair. */
+  readonly trials: readonly TrialRow[];
+  readonly trialPots: readonly TrialPotRow[];
   readonly answers: ReadonlyMap<string, readonly AdviceAnswer[]>;
   readonly penAnswers: readonly PenAnswer[];
   /** What the plan that stands was made for; undefined where none does. */

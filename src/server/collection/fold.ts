@@ -9,6 +9,8 @@ import type {
   RegimenRow,
   SeasonRow,
   Treatment,
+  TrialPotRow,
+  TrialRow,
 } from '../database/entities.ts';
 import { SEASON_ID } from '../database/entities/season.ts';
 import { foldBatches, foldDrawn, foldProducts, momentOf, type BatchEntry, type ProductEntry } from './batches.ts';
@@ -89,6 +91,8 @@ export function* foldAll(rows: Rows, before?: Collection): Generator<void, Folde
     drawn: allAnew(was('drawn'), inOrderOf(foldDrawn(rows, stillDrawnOn(batches)), batches.keys())),
     unleached: sameOr(was('unleached'), foldUnleached(rows)),
     treatments: sameOr(was('treatments'), rows<Treatment>(TREATMENTS)),
+    trials: sameOr(was('trials'), rows<TrialRow>(TRIALS)),
+    trialPots: sameOr(was('trialPots'), rows<TrialPotRow>(TRIAL_POTS)),
     answers: allAnew(
       was('answers'),
       grouped(rows<AdviceAnswer>(ANSWERS), (a) => a.potId),
@@ -179,6 +183,8 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
         : before.drawn,
     unleached: ifTouched('clay_batch', before.unleached, () => sameOr(before.unleached, foldUnleached(rows))),
     treatments: ifTouched('treatment', before.treatments, () => sameOr(before.treatments, rows<Treatment>(TREATMENTS))),
+    trials: ifTouched('trial', before.trials, () => sameOr(before.trials, rows<TrialRow>(TRIALS))),
+    trialPots: ifTouched('trial_pot', before.trialPots, () => sameOr(before.trialPots, rows<TrialPotRow>(TRIAL_POTS))),
     answers: ifTouched('advice_answer', before.answers, () =>
       allAnew(
         before.answers,
@@ -198,6 +204,8 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
 const foldSeason = (rows: Rows) => rows<SeasonRow>(`SELECT * FROM season WHERE id = ? AND madeAt <> ''`, SEASON_ID)[0];
 const AWAY = 'SELECT * FROM away WHERE droppedOn IS NULL ORDER BY fromDate, id';
 const WORK_TIMES = 'SELECT * FROM work_time WHERE minutes IS NOT NULL ORDER BY id';
+const TRIALS = 'SELECT * FROM trial ORDER BY endedOn IS NOT NULL, startOn DESC, id';
+const TRIAL_POTS = 'SELECT * FROM trial_pot ORDER BY trialId, pair, arm, id';
 const TREATMENTS = 'SELECT * FROM treatment ORDER BY toDate IS NOT NULL, fromDate DESC, id';
 /** Newest first. */
 const ANSWERS = 'SELECT * FROM advice_answer ORDER BY onDate DESC, rowid DESC';

@@ -42,6 +42,7 @@ export * from './still-at-hand.ts';
 export * from './tanks.ts';
 export * from './work-times.ts';
 export * from './tools.ts';
+export * from './trials.ts';
 export * from './visit-facts.ts';
 export { upTo, versionAt, versionsOf, type Versions } from './versions.ts';
 export * from './visits.ts';

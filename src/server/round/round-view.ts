@@ -17,6 +17,7 @@ import {
   memo,
   penAtHand,
   potStates,
+  trialWords,
   WHAT_WORDS,
   type Collection,
   type FlushNow,
@@ -70,6 +71,7 @@ export const roundViewOf = memo((collection: Collection, today: string, pot: num
         waits,
         waters,
         scale,
+        trialWords(collection, s.pot.id),
       ),
     );
   }
@@ -142,6 +144,7 @@ const toRoundPot = memo(
     waits: string | null,
     waters: readonly WaterAtHand[],
     scale: number,
+    trial: string | null,
   ): RoundPot => {
     return {
       id: s.pot.id,
@@ -163,6 +166,7 @@ const toRoundPot = memo(
         [KEEP_DRY[s.pot.habit ?? ''], s.place.light === 'outdoors' ? OUTDOORS : ''].filter(Boolean).join('; ') || null,
       waits,
       byPlan: byPlanWords(s),
+      trial,
       drawing: s.drawing,
       expected: expectedView(s, scale),
       note: noteOf(s, flush, scale),

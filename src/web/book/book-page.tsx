@@ -6,6 +6,8 @@ import { useActs } from '../shell/acts.tsx';
 import { dayMonthYear } from '../shell/format.ts';
 import { PhotoViewer } from '../shell/photo-viewer.tsx';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
+import { useWide } from '../shell/use-narrow.ts';
+import { BesideLog } from './beside-log.tsx';
 import { BookTabs } from './book-tabs.tsx';
 import { CorrectDialog } from './correct-dialog.tsx';
 import { DayStrip } from './log/day-strip.tsx';
@@ -13,6 +15,7 @@ import { LogFilters } from './log/log-filters.tsx';
 import { LogList } from './log/log-list.tsx';
 import { NoteForm } from './log/note-form.tsx';
 import { useLogDays, useLogFilter, useLogFound } from './log/use-log.ts';
+import { TurnsCard } from './turns/turns-card.tsx';
 
 /** Book: the log of everything, by day; found by words; each act undoable. */
 export function BookPage() {
@@ -26,6 +29,8 @@ export function BookPage() {
   const found = useLogFound(filter, narrowed);
   const { log, read } = narrowed ? found : days;
   const { fetchNextPage } = log;
+  // While something is looked for, the log has the page to itself.
+  const wide = useWide() && !narrowed;
   const fetchMore = useCallback(() => void fetchNextPage(), [fetchNextPage]);
   useHotkeys('n', () => setWriting(true), { preventDefault: true, enableOnFormTags: ['slider'] });
   if (!read) {
@@ -47,39 +52,43 @@ export function BookPage() {
           Write something down <kbd>N</kbd>
         </Button>
       </header>
-      <section className="sheet log">
-        <div className="log-top">
-          <h2 className="visually-hidden">Log</h2>
-          <LogFilters filter={filter} narrowed={narrowed} change={change} clear={clear} />
-        </div>
-        {read.since !== null && (
-          <DayStrip filter={filter} today={read.today} since={read.since} go={(to) => change({ to })} />
-        )}
-        {read.items.length === 0 ? (
-          narrowed || filter.to ? (
-            <Empty title="No line answers to that">
-              <Button variant="outline-secondary" onClick={clear}>
-                Show all
-              </Button>
-            </Empty>
+      <div className={wide ? 'book-columns' : 'book-column'}>
+        {wide && <TurnsCard />}
+        <section className="sheet log">
+          <div className="log-top">
+            <h2 className="visually-hidden">Log</h2>
+            <LogFilters filter={filter} narrowed={narrowed} change={change} clear={clear} />
+          </div>
+          {read.since !== null && (
+            <DayStrip filter={filter} today={read.today} since={read.since} go={(to) => change({ to })} />
+          )}
+          {read.items.length === 0 ? (
+            narrowed || filter.to ? (
+              <Empty title="No line answers to that">
+                <Button variant="outline-secondary" onClick={clear}>
+                  Show all
+                </Button>
+              </Empty>
+            ) : (
+              <Empty title="An empty book">
+                <p className="mb-0">Everything you log is written here, and can be taken back from here.</p>
+              </Empty>
+            )
           ) : (
-            <Empty title="An empty book">
-              <p className="mb-0">Everything you log is written here, and can be taken back from here.</p>
-            </Empty>
-          )
-        ) : (
-          <LogList
-            items={read.items}
-            total={read.total}
-            today={read.today}
-            more={{ has: log.hasNextPage, busy: log.isFetchingNextPage, fetch: fetchMore }}
-            toggle={days.toggle}
-            undo={undoNow}
-            correct={setCorrecting}
-            look={setPhoto}
-          />
-        )}
-      </section>
+            <LogList
+              items={read.items}
+              total={read.total}
+              today={read.today}
+              more={{ has: log.hasNextPage, busy: log.isFetchingNextPage, fetch: fetchMore }}
+              toggle={days.toggle}
+              undo={undoNow}
+              correct={setCorrecting}
+              look={setPhoto}
+            />
+          )}
+        </section>
+        {wide && <BesideLog />}
+      </div>
       {correcting && <CorrectDialog eventId={correcting} onClose={() => setCorrecting(undefined)} />}
       {writing && <NoteForm today={read.today} onClose={() => setWriting(false)} />}
       {photo?.photoId && (

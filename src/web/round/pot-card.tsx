@@ -171,6 +171,7 @@ function Notes({ pot }: { pot: RoundPot }) {
     <>
       {pot.waits && <div className="why waits">{pot.waits}</div>}
       {pot.byPlan && <div className="why">{pot.byPlan}</div>}
+      {pot.trial && <div className="why">{pot.trial}</div>}
       {pot.note && (
         <div className="why">
           <b>{pot.note.fact}</b> {pot.note.evidence}

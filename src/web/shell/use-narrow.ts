@@ -1,9 +1,10 @@
 import { useSyncExternalStore } from 'react';
 
-const query = typeof matchMedia === 'function' ? matchMedia('(max-width: 760px)') : undefined;
+const queryOf = (words: string) => (typeof matchMedia === 'function' ? matchMedia(words) : undefined);
+const phone = queryOf('(max-width: 760px)');
+const bench = queryOf('(min-width: 1180px)');
 
-/** True on a phone, where the now card comes first. */
-export function useNarrow(): boolean {
+function useMatches(query: MediaQueryList | undefined): boolean {
   return useSyncExternalStore(
     (listener) => {
       query?.addEventListener('change', listener);
@@ -12,3 +13,9 @@ export function useNarrow(): boolean {
     () => query?.matches ?? false,
   );
 }
+
+/** True on a phone, where the now card comes first. */
+export const useNarrow = (): boolean => useMatches(phone);
+
+/** True where there is room for two columns. */
+export const useWide = (): boolean => useMatches(bench);

@@ -55,7 +55,7 @@ export const MEASURE: Readonly<Record<TurnMeasure, Shown>> = {
   },
   inWindow: {
     name: 'In the window',
-    of: 'pH 5.5 to 6.5, % of readings',
+    of: 'pH 5.5 to 6.5, %',
     text: percent,
     unit: () => '%',
     more: 'more in the window',

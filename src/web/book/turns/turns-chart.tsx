@@ -1,6 +1,5 @@
 import { max, leastIndex, median, min } from 'd3-array';
 import { scaleLinear, scaleUtc, type ScaleLinear, type ScaleTime } from 'd3-scale';
-import { useId } from 'react';
 import type { Turn, TurnCompared, TurnsView } from '../../../contract/turns.ts';
 import { plusDays } from '../../../core/regimen/index.ts';
 import { Icon } from '../../drawing/icon.tsx';
@@ -9,7 +8,9 @@ import { intervalWords, MEASURE, TURN_ICON, verdictOf } from './turn-words.ts';
 
 /* What was changed, on one line of time, and under it week by week what followed. */
 
-const [NAMES, RESULTS, TOP, LANE, FOOT] = [124, 150, 84, 58, 22];
+const [NAMES, RESULTS, TOP, FOOT] = [124, 150, 84, 22];
+/** As tall is a measure; on a phone its name stands over it. */
+const [LANE, NAME] = [58, 14];
 /** Narrower than this what came of it stands below and not beside it. */
 export const BESIDE_FROM = 560;
 const ICON_R = 13;
@@ -32,35 +33,38 @@ const dateOf = (day: string) => new Date(`${day}T00:00:00Z`);
 
 export function TurnsChart({ view, turns, lanes, width, chosen, compared, weeks, choose }: Props) {
   const beside = width >= BESIDE_FROM;
-  const [left, right] = beside ? [NAMES, width - RESULTS] : [40, width - 8];
+  const [left, right] = beside ? [NAMES, width - RESULTS] : [36, width];
   const x = scaleUtc([dateOf(view.from), dateOf(plusDays(view.today, 1))], [left + 8, right - 8]);
-  const height = TOP + lanes.length * LANE + FOOT;
+  const lane = beside ? LANE : LANE + NAME;
+  const bottom = TOP + lanes.length * lane;
+  const height = bottom + FOOT;
+  const marks = apart(turns, x);
   const labels = placed(turns, x, chosen?.id);
   return (
     <div className="turns-chart" style={{ height }}>
       <svg width={width} height={height} aria-hidden="true" focusable="false">
-        {chosen && <Window x={x} on={chosen.on} weeks={weeks} bottom={TOP + lanes.length * LANE} today={view.today} />}
+        {chosen && <Window x={x} on={chosen.on} weeks={weeks} bottom={bottom} today={view.today} />}
         <path className="axis" d={`M${left} ${TOP - 20}H${right}m-8 -6l8 6l-8 6`} />
         {turns.map((turn) => (
           <path
             key={turn.id}
             className={`at ${turn.kind === 'penOff' ? 'off' : ''} ${turn.id === chosen?.id ? 'chosen' : ''}`}
-            d={`M${x(dateOf(turn.on))} ${TOP - 6}V${TOP + lanes.length * LANE}`}
+            d={`M${x(dateOf(turn.on))} ${TOP - 6}V${bottom}`}
           />
         ))}
-        {lanes.map((lane, i) => (
+        {lanes.map((measure, i) => (
           <Lane
-            key={lane.key}
-            lane={lane}
+            key={measure.key}
+            lane={measure}
             x={x}
-            top={TOP + i * LANE}
+            top={TOP + i * lane}
             left={left}
             right={right}
             turns={turns}
             beside={beside}
           />
         ))}
-        <Months x={x} y={TOP + lanes.length * LANE + 16} from={view.from} today={view.today} />
+        <Months x={x} y={bottom + 16} from={view.from} today={view.today} />
         {beside && (
           <text className="lane-name" x={0} y={TOP - 22}>
             Turns
@@ -90,7 +94,7 @@ export function TurnsChart({ view, turns, lanes, width, chosen, compared, weeks,
           key={turn.id}
           type="button"
           className={`turn-mark ${turn.kind === 'penOff' ? 'off' : ''}`}
-          style={{ left: x(dateOf(turn.on)) - ICON_R, top: TOP - 20 - ICON_R }}
+          style={{ left: marks.get(turn.id)! - ICON_R, top: TOP - 20 - ICON_R }}
           aria-pressed={turn.id === chosen?.id}
           aria-label={`${turn.title}, ${dayMonth(turn.on)}`}
           title={`${turn.title}, ${dayMonth(turn.on)}`}
@@ -169,12 +173,13 @@ function Lane({
     read.map(({ value }) => value),
     span,
   );
-  const y = scaleLinear([low, high], [top + LANE - 10, top + 10]);
+  const head = beside ? 0 : NAME;
+  const y = scaleLinear([low, high], [top + head + LANE - 10, top + head + 10]);
   const ends = [...new Set(turns.map(({ on }) => on))].sort();
   return (
     <g>
-      <path className="rule" d={`M${beside ? 0 : left} ${top}H${right}`} />
-      <text className="lane-name" x={beside ? 0 : left} y={beside ? top + 20 : top + 12}>
+      <path className="rule" d={`M0 ${top}H${right}`} />
+      <text className="lane-name" x={0} y={beside ? top + 20 : top + 14}>
         {name}
       </text>
       {beside && (
@@ -250,21 +255,30 @@ function stretches(read: readonly { on: string; value: number }[], ends: readonl
 }
 
 function Months({ x, y, from, today }: { x: X; y: number; from: string; today: string }) {
-  const clip = useId();
-  const months = x.ticks(12);
-  const wide = months.length > 1 ? x(months[1]!) - x(months[0]!) : 60;
+  const months = x.ticks((x.range()[1]! - x.range()[0]!) / 56);
   return (
-    <g className="months" id={clip}>
+    <g className="months">
       {months.map((month) => {
         const day = month.toISOString().slice(0, 10);
-        return day < from || day > today ? null : (
-          <text key={day} x={x(month) + Math.min(wide, 44) / 2} y={y} textAnchor="middle">
+        return day < from || day > plusDays(today, -7) ? null : (
+          <text key={day} x={x(month)} y={y} textAnchor="middle">
             {month.toLocaleDateString('en-GB', { month: 'short', timeZone: 'UTC' })}
             {month.getUTCMonth() === 0 ? ` ’${day.slice(2, 4)}` : ''}
           </text>
         );
       })}
     </g>
+  );
+}
+
+/** Where the marks stand: on their day, or beside one that stands there already. */
+function apart(turns: readonly Turn[], x: X): Map<string, number> {
+  let last = -Infinity;
+  return new Map(
+    turns.map(({ id, on }) => {
+      last = Math.max(x(dateOf(on)), last + 1.6 * ICON_R);
+      return [id, last];
+    }),
   );
 }
 
