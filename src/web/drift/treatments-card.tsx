@@ -7,6 +7,7 @@ import type { DriftPot, TreatmentView } from '../../contract/drift.ts';
 import { TREATMENT_WORDS, TREATMENTS, type TreatmentKind } from '../../contract/kinds.ts';
 import { newId } from '../shell/api.ts';
 import { dayMonth, phText } from '../shell/format.ts';
+import { Link } from 'react-router';
 import { FormModal } from '../shell/form-modal.tsx';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { otherProblems, problemAt } from '../shell/use-act.ts';
@@ -178,7 +179,9 @@ function TreatmentForm({ pot, today, onClose }: { pot: DriftPot; today: string; 
       keep="Try it"
     >
       <p className="small mb-0">
-        {HEARD[kind]} A soak test now and another of the same kind later let the readings say whether it helped.
+        {HEARD[kind]} On several pots, half of them with it:{' '}
+        <Link to={`/book/trials/new?treatment=${kind}&pots=${pot.id}`}>make a trial of it</Link>. A soak test now and
+        another of the same kind later let the readings say whether it helped.
       </p>
       <LabelledField label="What" error={undefined}>
         {(a) => (

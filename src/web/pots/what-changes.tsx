@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import type { ComingView, WhatChanges as Changes } from '../../contract/regimens.ts';
+import { Link } from 'react-router';
 import { ask } from '../shell/api.ts';
 import { dayMonth, litres, weekdayDayMonth } from '../shell/format.ts';
 
@@ -21,6 +22,11 @@ export function WhatChanges({ regimenId, potIds }: { regimenId: string; potIds: 
   return (
     <section className="what-changes" aria-label="What would change" tabIndex={0}>
       <h3>The next {weeks} weeks</h3>
+      <p className="small mb-1">
+        Not sure it helps?{' '}
+        <Link to={`/book/trials/new?regimen=${regimenId}&pots=${potIds.join()}`}>Try it on half of them</Link> first: a
+        trial says what so many pots can show.
+      </p>
       <p className="small mb-1">
         {after.visits} watering{after.visits === 1 ? '' : 's'} (now {before.visits}), {after.soaks} with a soak or spray
         (now {before.soaks}), {litres(after.mixL)} of mix (now {litres(before.mixL)}), flush about{' '}

@@ -4,6 +4,8 @@ import type { TrialView } from '../../../contract/trials.ts';
 import { figure } from './trial-words.ts';
 
 const [NAMES, ROW, HEIGHT] = [96, 36, 168];
+/** So much room the words in the grey take. */
+const TOO_SMALL_PX = 110;
 
 /** The pots of both arms, a dot each, and under them the difference with its range; grey: what so many pots cannot show. */
 export function TrialPicture({ trial, width }: { trial: TrialView; width: number }) {
@@ -56,9 +58,11 @@ export function TrialPicture({ trial, width }: { trial: TrialView; width: number
               y={98}
               height={38}
             />
-            <text x={differences(-smallest) + 4} y={110}>
-              too small to show
-            </text>
+            {differences(smallest) - differences(-smallest) > TOO_SMALL_PX && (
+              <text x={differences(-smallest) + 4} y={110}>
+                too small to show
+              </text>
+            )}
           </>
         )}
         <path className="none" d={`M${differences(0)} 94V140`} />

@@ -1,5 +1,5 @@
 import type { TrialMeasure, TrialView } from '../../../contract/trials.ts';
-import { phText } from '../../shell/format.ts';
+import { NBSP, phText } from '../../shell/format.ts';
 
 type Shown = {
   readonly name: string;
@@ -61,7 +61,7 @@ export function figure(measure: TrialMeasure, value: number): string {
   const { text, unit } = TRIAL_MEASURE[measure];
   const shown = text(value).replace(/^-/, '−');
   const zero = /^−?0(\.0+)?$/.test(shown) ? shown.replace('−', '') : shown;
-  return unit ? `${zero} ${unit}` : zero;
+  return unit ? `${zero}${NBSP}${unit}` : zero;
 }
 /** A size, without its sign; of a share of strength what is less and what is more are not the same percentage. */
 export const size = (measure: TrialMeasure, value: number): string => figure(measure, Math.abs(value));
