@@ -12,7 +12,7 @@ export function routeBook() {
 }
 
 /** `whole`, `jsonl`: everything as it stands in the file, which is tried where it is brought in again. */
-const APART = /docs|changes|dip|photos|backups|lan|whole|jsonl|bring/;
+const APART = /docs|changes|dip|next$|photos|backups|lan|whole|jsonl|bring/;
 type Ids = Record<'pot' | 'batch' | 'meter' | 'product' | 'care_event', string[]>;
 
 /**

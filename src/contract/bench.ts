@@ -213,13 +213,21 @@ export const batchView = z.object({
       id,
       name: z.string(),
       simulated: z.boolean(),
+      sends: z.boolean().optional(),
       off: z.string().nullable(),
       /** What it last showed in air, where that is more than it may; 0 where it is in order. */
       zeroBy: z.number(),
     })
     .nullable(),
   phMeter: z
-    .object({ id, name: z.string(), kind: z.enum(['pen', 'kit']), simulated: z.boolean(), off: z.string().nullable() })
+    .object({
+      id,
+      name: z.string(),
+      kind: z.enum(['pen', 'kit']),
+      simulated: z.boolean(),
+      sends: z.boolean().optional(),
+      off: z.string().nullable(),
+    })
     .nullable(),
   tools: z.array(toolView),
   volumeL: z.number(),

@@ -55,6 +55,7 @@ export const RECORD_TABLES = [
   'turn_mark',
   'trial',
   'trial_pot',
+  'instrument',
 ] as const;
 export type RecordTable = (typeof RECORD_TABLES)[number];
 const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));

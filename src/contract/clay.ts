@@ -241,8 +241,8 @@ export const clayRoom = z.object({
       perDayL: z.number().nullable(),
     }),
   ),
-  ppmMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),
-  phMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),
+  ppmMeter: z.object({ id, name: z.string(), simulated: z.boolean(), sends: z.boolean().optional() }).nullable(),
+  phMeter: z.object({ id, name: z.string(), simulated: z.boolean(), sends: z.boolean().optional() }).nullable(),
   holds: z.array(holdView),
   unleached: z.array(unleachedPot),
   /** Named on pots, but not kept here. */

@@ -119,7 +119,7 @@ export const treatmentView = z.object({
 });
 export type TreatmentView = z.infer<typeof treatmentView>;
 
-const meter = z.object({ id, name: z.string(), simulated: z.boolean() }).nullable();
+const meter = z.object({ id, name: z.string(), simulated: z.boolean(), sends: z.boolean().optional() }).nullable();
 export const driftRoom = z.object({
   now: instant,
   today: localDate,

@@ -167,8 +167,8 @@ export const roundView = z.object({
   waters: z.array(z.object({ id, name: z.string(), ppm: z.number(), scarce: z.boolean() })),
   mixes: z.array(roundMix),
   places: z.array(z.object({ id, name: z.string(), note: z.string(), pots: z.array(roundPot) })),
-  ppmMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),
-  phMeter: z.object({ id, name: z.string(), simulated: z.boolean() }).nullable(),
+  ppmMeter: z.object({ id, name: z.string(), simulated: z.boolean(), sends: z.boolean().optional() }).nullable(),
+  phMeter: z.object({ id, name: z.string(), simulated: z.boolean(), sends: z.boolean().optional() }).nullable(),
 });
 
 /** One act on the round: the pot was done, skipped with a reason, put in a soak and out of it, sprayed, topped up, only looked over, or read where it stands. */

@@ -35,6 +35,8 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE clay_batch SET openedOn = ${date('openedOn')}, rinsedOn = ${date('rinsedOn')}, boiledOn = ${date('boiledOn')}, retiredOn = ${date('retiredOn')}`,
     `UPDATE clock SET startedAt = ${instant('startedAt')}, endsAt = ${instant('endsAt')}, stoppedAt = ${instant('stoppedAt')}`,
     `UPDATE treatment SET fromDate = ${date('fromDate')}, toDate = ${date('toDate')}`,
+    `UPDATE instrument SET madeOn = ${date('madeOn')}, withdrawnOn = ${date('withdrawnOn')}`,
+    `UPDATE sent_reading SET at = ${instant('at')}`,
     `UPDATE trial SET startOn = ${date('startOn')}, endedOn = ${date('endedOn')}`,
     `UPDATE trial_pot SET leftOn = ${date('leftOn')}`,
     // A turn is called by its day.

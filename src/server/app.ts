@@ -29,6 +29,7 @@ import { bookPlugin } from './book/book-plugin.ts';
 import { clayPlugin } from './clay/clay-plugin.ts';
 import { driftPlugin } from './drift/drift-plugin.ts';
 import { seasonPlugin } from './season/season-plugin.ts';
+import { instrumentsPlugin } from './devices/instruments-plugin.ts';
 import { devicesPlugin } from './devices/devices-plugin.ts';
 import { potsPlugin } from './pots/pots-plugin.ts';
 import { advicePlugin } from './advice/advice-plugin.ts';
@@ -69,6 +70,7 @@ const ROOMS = [
   driftPlugin,
   seasonPlugin,
   devicesPlugin,
+  instrumentsPlugin,
 ];
 
 const SAFE_HEADERS = {

@@ -191,6 +191,7 @@ function pensView({
           id: ppmMeter.id,
           name: ppmMeter.name,
           simulated: ppmMeter.device === 'simulated',
+          sends: ppmMeter.sends,
           off: offWords(ppmMeter, zone),
           zeroBy: offZero(ppmMeter)?.shown ?? 0,
         }
@@ -201,6 +202,7 @@ function pensView({
           name: phMeter.name,
           kind: phMeter.kind,
           simulated: phMeter.device === 'simulated',
+          sends: phMeter.sends,
           off: offWords(phMeter, zone),
         }
       : null,

@@ -133,8 +133,9 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
   const touched = touchedBy(rows, before);
   const { tables } = touched;
   const ifTouched = <T>(table: string, kept: T, anew: () => T): T => (tables.has(table) ? anew() : kept);
-  const meters =
-    tables.has('meter') || tables.has('setting') ? allAnew(before.meters, foldMeters(rows)) : before.meters;
+  const meters = ['meter', 'setting', 'instrument'].some((table) => tables.has(table))
+    ? allAnew(before.meters, foldMeters(rows))
+    : before.meters;
   if (readsOtherwise(before.meters, meters)) return undefined;
   const settings = ifTouched('setting', before.settings, () => sameOr(before.settings, foldSettings(rows)));
   const places = ifTouched('place', before.places, () => allAnew(before.places, foldPlaces(rows)));

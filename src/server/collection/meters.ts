@@ -16,6 +16,8 @@ import type { Rows } from './rows.ts';
 
 /** A meter with what was found of it since: its checks, its marks, and stretches of time whose readings cannot be trusted. */
 export type KnownMeter = Meter & {
+  /** It sends what it reads by itself. */
+  readonly sends: boolean;
   readonly taints: readonly Taint[];
   readonly checks: readonly MeterCheck[];
   readonly marks: readonly MeterMarkWhy[];
@@ -26,8 +28,8 @@ export type Meters = ReadonlyMap<string, KnownMeter>;
 
 /** Every meter. Checks and marks are few, however long the log. */
 export function foldMeters(rows: Rows): Map<string, KnownMeter> {
-  const meters = rows<Meter>(
-    `SELECT * FROM meter ORDER BY id IN (SELECT value FROM setting WHERE key IN ('mainPpmMeter', 'mainPhMeter')) DESC, retiredOn IS NOT NULL, position`,
+  const meters = rows<Meter & { sends: 0 | 1 }>(
+    `SELECT *, EXISTS (SELECT 1 FROM instrument i WHERE i.meterId = meter.id AND i.withdrawnOn IS NULL) AS sends FROM meter ORDER BY id IN (SELECT value FROM setting WHERE key IN ('mainPpmMeter', 'mainPhMeter')) DESC, retiredOn IS NOT NULL, position`,
   );
   const logs = new Map<string, { checks: MeterCheck[]; marks: MeterMarkWhy[] }>(
     meters.map(({ id }) => [id, { checks: [], marks: [] }]),
@@ -48,7 +50,13 @@ export function foldMeters(rows: Rows): Map<string, KnownMeter> {
       const { checks, marks } = logs.get(meter.id)!;
       return [
         meter.id,
-        { ...meter, checks, marks, taints: marks.length > 0 ? meterState(sound(meter), checks, marks).taints : [] },
+        {
+          ...meter,
+          sends: meter.sends === 1,
+          checks,
+          marks,
+          taints: marks.length > 0 ? meterState(sound(meter), checks, marks).taints : [],
+        },
       ];
     }),
   );
@@ -135,9 +143,9 @@ export function mainMeter(meters: Meters, quantity: Meter['quantity']): KnownMet
 export function penAtHand(
   meters: Meters,
   quantity: Meter['quantity'],
-): { id: string; name: string; simulated: boolean } | null {
+): { id: string; name: string; simulated: boolean; sends: boolean } | null {
   const meter = mainMeter(meters, quantity);
-  return meter ? { id: meter.id, name: meter.name, simulated: meter.device === 'simulated' } : null;
+  return meter ? { id: meter.id, name: meter.name, simulated: meter.device === 'simulated', sends: meter.sends } : null;
 }
 
 /** Scale of the grower's own pen, on which everything is shown; ½ until there is a pen. */

@@ -6,7 +6,7 @@ import {
   PlannedActEntity,
   SimulatedTruthEntity,
 } from './entities/log.ts';
-import { TrialEntity, TrialPotEntity, TurnMarkEntity } from './entities/book.ts';
+import { InstrumentEntity, SentReadingEntity, TrialEntity, TrialPotEntity, TurnMarkEntity } from './entities/book.ts';
 import { ClayBatchEntity } from './entities/clay.ts';
 import {
   AdviceAnswerEntity,
@@ -56,6 +56,8 @@ export const ENTITIES = [
   TurnMarkEntity,
   TrialEntity,
   TrialPotEntity,
+  InstrumentEntity,
+  SentReadingEntity,
   AdviceAnswerEntity,
   PenAnswerEntity,
   RecipeEntity,

@@ -5,7 +5,7 @@ import type { Reading, ReadingQuantity } from '../../core/quantity/reading.ts';
 import { parseReading, readingMiddle } from '../../core/quantity/reading.ts';
 import { ProblemError } from '../shell/api.ts';
 import { PenForm } from '../shell/pen-form.tsx';
-import { useDip } from '../shell/use-dip.ts';
+import { canDip, useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { lowerFirst } from '../shell/format.ts';
 
@@ -17,7 +17,7 @@ type Props = {
   label: string;
   expected?: string | undefined;
   /** None: without a pen there is nothing to type. */
-  meter: { id: string; name: string; simulated: boolean; zeroBy?: number } | null;
+  meter: { id: string; name: string; simulated: boolean; sends?: boolean | undefined; zeroBy?: number } | null;
   keepWords?: string;
   /** Keeps the reading. `again` is true when the same odd figure is kept a second time. */
   onKeep(reading: Reading, again: boolean): Promise<unknown>;
@@ -98,9 +98,7 @@ function Entry({
   const [error, setError] = useState<string>();
   const [oddText, setOddText] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const dip = useDip(meter.simulated ? meter.id : undefined, 'batch', batchId, (shown) =>
-    change({ text: String(shown) }),
-  );
+  const dip = useDip(meter, 'batch', batchId, (shown) => change({ text: String(shown) }));
 
   const keep = async () => {
     const parsed = parseReading(draft.text, quantity);
@@ -145,7 +143,7 @@ function Entry({
     start();
   }, [dipNow, start]);
   useHotkeys('p', () => void startDip(), {
-    enabled: keys && meter.simulated && !dip.running,
+    enabled: keys && canDip(meter) && !dip.running,
     enableOnFormTags: true,
     preventDefault: true,
   });
@@ -166,7 +164,7 @@ function Entry({
       busy={busy}
       keepWords={keepWords}
       cannotKeep={draft.text.trim() === ''}
-      pen={meter.simulated ? { words: `dip the ${lowerFirst(meter.name)}`, onDip: () => void startDip() } : null}
+      pen={canDip(meter) ? { words: `dip the ${lowerFirst(meter.name)}`, onDip: () => void startDip() } : null}
       onKeep={() => void keep()}
       before={children}
       causes={error && oddText === draft.text && <OddCauses moment={moment} quantity={quantity} />}

@@ -11,6 +11,7 @@ export function BookTabs() {
           ['/book/trials', 'Trials'],
           ['/book/forecasts', 'Forecasts'],
           ['/book/out', 'Out and in'],
+          ['/book/instruments', 'Instruments'],
           ['/book/backups', 'Backups'],
           ['/book/phone', 'Phone'],
           ['/book/settings', 'Settings'],

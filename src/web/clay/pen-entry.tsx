@@ -3,11 +3,11 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import type { DipSubject } from '../../contract/devices.ts';
 import { parseReading, type Reading } from '../../core/quantity/index.ts';
 import { PenForm } from '../shell/pen-form.tsx';
-import { useDip } from '../shell/use-dip.ts';
+import { canDip, useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 
 export type KeptReadings = { ppm: Reading; ph: Reading };
-type Meter = { id: string; name: string; simulated: boolean } | null;
+type Meter = { id: string; name: string; simulated: boolean; sends?: boolean | undefined } | null;
 type Props = {
   /** Tells drafts apart. */
   draftKey: string;
@@ -46,22 +46,18 @@ export function PenEntry({
 }: Props) {
   const [draft, change, clear] = useDraft(draftKey, { ppm: '', ph: '' });
   const [wrong, setWrong] = useState<string>();
-  const ppmDip = useDip(ppmMeter?.simulated ? ppmMeter.id : undefined, subject, subjectId, (shown) =>
-    change({ ppm: String(shown) }),
-  );
-  const phDip = useDip(phMeter?.simulated ? phMeter.id : undefined, subject, subjectId, (shown) =>
-    change({ ph: String(shown) }),
-  );
+  const ppmDip = useDip(ppmMeter, subject, subjectId, (shown) => change({ ppm: String(shown) }));
+  const phDip = useDip(phMeter, subject, subjectId, (shown) => change({ ph: String(shown) }));
   const field = useRef<HTMLInputElement>(null);
   // Enter keeps what the pen comes to, wherever the grower was before.
   const dip = () => {
-    const inPh = document.activeElement?.getAttribute('name') === 'ph' && phMeter?.simulated;
+    const inPh = document.activeElement?.getAttribute('name') === 'ph' && canDip(phMeter);
     if (!inPh) field.current?.focus();
     (inPh ? phDip : ppmDip).start();
   };
-  const canDip = Boolean(ppmMeter?.simulated);
+  const dips = canDip(ppmMeter);
   const running = ppmDip.running || phDip.running;
-  useHotkeys('p', dip, { enabled: keys && canDip && !running, enableOnFormTags: true, preventDefault: true });
+  useHotkeys('p', dip, { enabled: keys && dips && !running, enableOnFormTags: true, preventDefault: true });
   const keep = async () => {
     const [ppm, ph] = [parseReading(draft.ppm, 'ppm'), parseReading(draft.ph, 'pH')];
     if (!ppm.ok) return setWrong(ppm.message);
@@ -99,7 +95,7 @@ export function PenEntry({
       error={wrong ?? error}
       busy={busy}
       keepWords="Keep"
-      pen={canDip ? { words: 'dip the pen', onDip: dip } : null}
+      pen={dips ? { words: 'dip the pen', onDip: dip } : null}
       onKeep={() => void keep()}
     >
       {children}

@@ -4,7 +4,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import type { DriftRoom } from '../../contract/drift.ts';
 import type { SoakView } from '../../contract/soak.ts';
 import { parseReading } from '../../core/quantity/index.ts';
-import { useDip } from '../shell/use-dip.ts';
+import { canDip, useDip } from '../shell/use-dip.ts';
 import { useServerNow } from '../shell/use-server-now.ts';
 import { problemAt } from '../shell/use-act.ts';
 import { READ_AT } from './soak-words.ts';
@@ -21,26 +21,14 @@ function useDips(
   change: (part: Partial<Texts>) => void,
   phField: RefObject<HTMLInputElement | null>,
 ) {
-  const simulated = room.phMeter?.simulated ?? false;
+  const simulated = canDip(room.phMeter);
   const subject = opened ? 'soakOpened' : 'soak';
-  const phDip = useDip(
-    simulated ? room.phMeter?.id : undefined,
-    subject,
-    soak.id,
-    (shown) => change({ ph: String(shown) }),
-    minute,
-  );
-  const ppmDip = useDip(
-    room.ppmMeter?.simulated ? room.ppmMeter.id : undefined,
-    subject,
-    soak.id,
-    (shown) => change({ ppm: String(shown) }),
-    minute,
-  );
+  const phDip = useDip(room.phMeter, subject, soak.id, (shown) => change({ ph: String(shown) }), minute);
+  const ppmDip = useDip(room.ppmMeter, subject, soak.id, (shown) => change({ ppm: String(shown) }), minute);
   const dip = () => {
     phField.current?.focus();
     phDip.start();
-    if (room.ppmMeter?.simulated) ppmDip.start();
+    if (canDip(room.ppmMeter)) ppmDip.start();
   };
   useHotkeys('p', dip, { enabled: simulated && !phDip.running, enableOnFormTags: true, preventDefault: true });
   return { phDip, ppmDip, dip, simulated };
@@ -123,19 +111,21 @@ export function SoakReading({ room, soak, opened = false }: { room: DriftRoom; s
           {error}
         </div>
       )}
-      <PensLine simulated={simulated} dip={dip} opened={opened} minute={minute} gone={gone} />
+      <PensLine simulated={simulated} how={phDip.how} dip={dip} opened={opened} minute={minute} gone={gone} />
     </form>
   );
 }
 
 function PensLine({
   simulated,
+  how,
   dip,
   opened,
   minute,
   gone,
 }: {
   simulated: boolean;
+  how: string | undefined;
   dip: () => void;
   opened: boolean;
   minute: number;
@@ -145,12 +135,12 @@ function PensLine({
     <div className="small">
       {simulated ? (
         <button type="button" className="btn btn-link btn-sm p-0" onClick={dip}>
-          <kbd>P</kbd> dip the pens (simulated)
+          <kbd>P</kbd> dip the pens ({how ?? 'simulated'})
         </button>
       ) : (
         'a drop kit’s range does too: 6.2 to 6.5'
       )}
-      {simulated && !opened && minute > gone + 2 && `; the demo hurries to minute ${minute}`}
+      {simulated && how === undefined && !opened && minute > gone + 2 && `; the demo hurries to minute ${minute}`}
     </div>
   );
 }

@@ -1,7 +1,7 @@
 import type { KeyboardEvent } from 'react';
 import type { RoundPot, RoundView } from '../../contract/round.ts';
 import { phText, ppmText } from '../shell/format.ts';
-import type { Dip } from '../shell/use-dip.ts';
+import { canDip, type Dip } from '../shell/use-dip.ts';
 import type { Draft } from './read-draft.ts';
 import { ReadingField } from './reading-field.tsx';
 
@@ -28,7 +28,7 @@ export function PenFields({ of, expected, ppmMeter, phMeter, draft, errors, dips
         label={`${of}, ppm`}
         unit="ppm"
         value={draft.ppm}
-        dip={ppmMeter?.simulated ? dips.ppm : undefined}
+        dip={canDip(ppmMeter) ? dips.ppm : undefined}
         penName={ppmMeter?.name}
         expected={expected.ppm === undefined ? undefined : `${likely} ${ppmText(expected.ppm)}`}
         error={errors.ppm}
@@ -40,7 +40,7 @@ export function PenFields({ of, expected, ppmMeter, phMeter, draft, errors, dips
         label={`${of}, pH`}
         unit="pH"
         value={draft.ph}
-        dip={phMeter?.simulated ? dips.ph : undefined}
+        dip={canDip(phMeter) ? dips.ph : undefined}
         penName={phMeter?.name}
         expected={expected.ph === undefined ? undefined : `${likely} ${phText(expected.ph)}`}
         error={errors.ph}

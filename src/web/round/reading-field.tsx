@@ -6,7 +6,7 @@ type Props = {
   label: string;
   unit: string;
   value: string;
-  /** A simulated pen and its name, where there is one to dip. */
+  /** A pen that can be read from here, and its name. */
   dip: (Dip & { start(): void }) | undefined;
   penName: string | undefined;
   expected: string | undefined;
@@ -44,7 +44,7 @@ export function ReadingField({ name, label, unit, value, dip, penName, expected,
       )}
       {dip?.failed && (
         <div className="field-error" role="alert">
-          The simulated pen does not answer. Type the figure, or try again.
+          The pen does not answer. Type the figure, or try again.
         </div>
       )}
     </div>
@@ -67,8 +67,8 @@ function DipButton({
       className="dip"
       onClick={() => dip.start()}
       disabled={running}
-      aria-label={`Dip the ${penName ?? 'pen'} (simulated)`}
-      title={`${penName ?? 'pen'}, simulated`}
+      aria-label={`Dip the ${penName ?? 'pen'} (${dip.how ?? 'simulated'})`}
+      title={`${penName ?? 'pen'}, ${dip.how ?? 'simulated'}`}
     >
       dip
     </button>

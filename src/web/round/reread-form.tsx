@@ -20,12 +20,8 @@ export function RereadForm({ pot, ppmMeter, phMeter, onDone }: Props) {
   const [errors, setErrors] = useState<Errors>({});
   const { send, problems, busy } = useAct('/api/round/acts');
   const change = (part: Partial<typeof draft>) => setDraft((old) => ({ ...old, ...part }));
-  const ppmDip = useDip(ppmMeter?.simulated ? ppmMeter.id : undefined, 'pot', pot.id, (shown) =>
-    change({ ppm: String(shown) }),
-  );
-  const phDip = useDip(phMeter?.simulated ? phMeter.id : undefined, 'pot', pot.id, (shown) =>
-    change({ ph: String(shown) }),
-  );
+  const ppmDip = useDip(ppmMeter, 'pot', pot.id, (shown) => change({ ppm: String(shown) }));
+  const phDip = useDip(phMeter, 'pot', pot.id, (shown) => change({ ph: String(shown) }));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const read = readOldReservoir(draft, pot);

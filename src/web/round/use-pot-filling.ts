@@ -3,7 +3,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
 import { mL } from '../shell/format.ts';
 import { isWriting } from '../shell/is-writing.ts';
-import { useDip } from '../shell/use-dip.ts';
+import { canDip, useDip } from '../shell/use-dip.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { readyFor } from './can-be-logged.ts';
 import { flushAsRead } from './flush-as-read.ts';
@@ -87,7 +87,7 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
     form,
     field,
     isDue,
-    canDip: Boolean(view.ppmMeter?.simulated || view.phMeter?.simulated),
+    canDip: canDip(view.ppmMeter) || canDip(view.phMeter),
     startDip,
     change,
   });
@@ -114,12 +114,10 @@ type Change = (part: Partial<Draft>) => void;
 
 /** The pens of the round, dipped into this pot. */
 function usePens({ pot, view, field, change }: { pot: RoundPot; view: RoundView; field: Fields; change: Change }) {
-  const ppmDip = useDip(view.ppmMeter?.simulated ? view.ppmMeter.id : undefined, 'pot', pot.id, (shown) =>
+  const ppmDip = useDip(view.ppmMeter, 'pot', pot.id, (shown) =>
     change({ ppm: shown === 'over' ? 'over' : String(shown) }),
   );
-  const phDip = useDip(view.phMeter?.simulated ? view.phMeter.id : undefined, 'pot', pot.id, (shown) =>
-    change({ ph: String(shown) }),
-  );
+  const phDip = useDip(view.phMeter, 'pot', pot.id, (shown) => change({ ph: String(shown) }));
   const startDip = () => (document.activeElement === field('ph') ? phDip : ppmDip).start();
   return { dips: { ppm: ppmDip, ph: phDip }, startDip };
 }

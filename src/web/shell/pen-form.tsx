@@ -85,21 +85,23 @@ export function PenForm({
       {causes}
       {(field.dip.failed || second?.dip.failed) && (
         <div className="field-error" role="alert">
-          The simulated pen does not answer. Type the figure, or try again.
+          The pen does not answer. Type the figure, or try again.
         </div>
       )}
-      <EntryKeys pen={pen} running={running} busy={busy} children={children} />
+      <EntryKeys pen={pen} how={field.dip.how} running={running} busy={busy} children={children} />
     </form>
   );
 }
 
 function EntryKeys({
   pen,
+  how,
   running,
   busy,
   children,
 }: {
   pen: { words: string; onDip(): void } | null;
+  how: string | undefined;
   running: boolean;
   busy: boolean;
   children: ReactNode;
@@ -108,7 +110,7 @@ function EntryKeys({
     <div className="entry-keys">
       {pen && (
         <button type="button" onClick={pen.onDip} disabled={running || busy}>
-          <kbd>P</kbd> {running ? 'settling …' : pen.words} <span className="quiet">(simulated)</span>
+          <kbd>P</kbd> {running ? 'settling …' : pen.words} <span className="quiet">({how ?? 'simulated'})</span>
         </button>
       )}
       {children}

@@ -73,6 +73,10 @@ export const router = createBrowserRouter([
       { path: 'book', lazy: async () => ({ Component: (await import('../book/index.ts')).BookPage }) },
       { path: 'book/trials', lazy: async () => ({ Component: (await import('../book/index.ts')).TrialsPage }) },
       { path: 'book/trials/new', lazy: async () => ({ Component: (await import('../book/index.ts')).StartTrialPage }) },
+      {
+        path: 'book/instruments',
+        lazy: async () => ({ Component: (await import('../book/index.ts')).InstrumentsPage }),
+      },
       { path: 'book/turns', lazy: async () => ({ Component: (await import('../book/index.ts')).TurnsPage }) },
       { path: 'book/forecasts', lazy: async () => ({ Component: (await import('../book/index.ts')).ForecastsPage }) },
       { path: 'book/settings', lazy: async () => ({ Component: (await import('../book/index.ts')).SettingsPage }) },

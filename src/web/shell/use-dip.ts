@@ -1,21 +1,36 @@
 import { createContext, use, useCallback, useEffect, useRef, useState } from 'react';
 import type { DipDisplay, DipSubject } from '../../contract/devices.ts';
 
-export type Dip = { readonly running: boolean; readonly display: DipDisplay | undefined; readonly failed: boolean };
+export type Dip = {
+  readonly running: boolean;
+  readonly display: DipDisplay | undefined;
+  readonly failed: boolean;
+  /** How the pen comes by its figure; where it is left out, it is simulated. */
+  readonly how?: string;
+};
 
 /** Pens of the practice bucket: what the display settles to, without a server. */
 export const LocalPen = createContext<((meterId: string) => number | 'over') | undefined>(undefined);
 const LOCAL_SETTLES_MS = 500;
 
-/** Dips a simulated pen: the display runs while it settles; `onSettled` gets the figure (or 'over') once it stands still. */
+/** A pen that can be read from here: a simulated one, or a real one that sends what it shows. */
+export type DipMeter = { readonly id: string; readonly simulated: boolean; readonly sends?: boolean | undefined };
+export const canDip = (meter: DipMeter | null | undefined): boolean => Boolean(meter?.simulated || meter?.sends);
+const SENDS = 'sends by itself';
+
+/**
+ * Dips a simulated pen, whose display runs while it settles, or waits for a real one to send; `onSettled` gets the figure (or 'over') once it stands still.
+ */
 export function useDip(
-  meterId: string | undefined,
+  meter: DipMeter | null | undefined,
   subject: DipSubject,
   subjectId: string,
   onSettled: (shown: number | 'over') => void,
   /** Of a soak test: the minute dipped into. */
   minutes?: number,
 ): Dip & { start(): void } {
+  const meterId = canDip(meter) ? meter!.id : undefined;
+  const sends = meter?.sends === true && !meter.simulated;
   const [dip, setDip] = useState<Dip>({ running: false, display: undefined, failed: false });
   const source = useRef<EventSource | undefined>(undefined);
   const settled = useRef(onSettled);
@@ -44,7 +59,9 @@ export function useDip(
       return;
     }
     const events = new EventSource(
-      `/api/devices/${meterId}/dip?subject=${subject}&subjectId=${subjectId}${minutes === undefined ? '' : `&minutes=${minutes}`}`,
+      sends
+        ? `/api/instruments/${meterId}/next`
+        : `/api/devices/${meterId}/dip?subject=${subject}&subjectId=${subjectId}${minutes === undefined ? '' : `&minutes=${minutes}`}`,
     );
     source.current = events;
     events.onmessage = (message) => {
@@ -59,7 +76,7 @@ export function useDip(
       stop();
       setDip({ running: false, display: undefined, failed: true });
     };
-  }, [meterId, subject, subjectId, minutes, stop, local]);
+  }, [meterId, sends, subject, subjectId, minutes, stop, local]);
 
-  return { ...dip, start };
+  return { ...dip, ...(sends ? { how: SENDS } : {}), start };
 }

@@ -1,7 +1,7 @@
 import { EntitySchema } from 'typeorm';
-import { check, fk, int, pk, real, text, textNull } from './columns.ts';
+import { check, fk, int, oneOf, pk, real, realNull, text, textNull } from './columns.ts';
 
-/* What the grower makes of the log: turns named and joined, and trials. Changed only through the log. */
+/* What the grower makes of the log: turns named and joined, and trials; pens that send. Changed only through the log, but for the readings that were sent. */
 
 /** What the grower says of a turn that was found in the log; `id` is the turn's own name. */
 export interface TurnMark {
@@ -41,6 +41,44 @@ export interface TrialPotRow {
   leftWhy: string;
 }
 
+/** A real pen that sends what it reads, by a key of its own. */
+export interface InstrumentRow {
+  id: string;
+  name: string;
+  /** The meter of the Shelf that it is. */
+  meterId: string;
+  /** SHA-256 of its key, in hex: the key itself is shown once and kept nowhere. */
+  keyDigest: string;
+  madeOn: string;
+  withdrawnOn: string | null;
+}
+/** A reading that came from a pen, and is no line of the log until it is placed. */
+export interface SentReading {
+  id: string;
+  instrumentId: string;
+  at: string;
+  /** As the pen shows it, on its own scale. */
+  shown: number;
+  temperatureC: number | null;
+  /** What became of it: taken by a field that waited for it, placed at a pot, dropped; null while it lies in the tray. */
+  became: 'taken' | 'placed' | 'dropped' | null;
+}
+
+export const InstrumentEntity = new EntitySchema<InstrumentRow>({
+  name: 'instrument',
+  tableName: 'instrument',
+  columns: { id: pk, name: text, meterId: text, keyDigest: text, madeOn: text, withdrawnOn: textNull },
+  foreignKeys: [fk('instrument_meter', 'meter', 'meterId')],
+  checks: [check('instrument_key', `length("keyDigest") = 64`)],
+});
+export const SentReadingEntity = new EntitySchema<SentReading>({
+  name: 'sent_reading',
+  tableName: 'sent_reading',
+  columns: { id: pk, instrumentId: text, at: text, shown: real, temperatureC: realNull, became: textNull },
+  foreignKeys: [fk('sent_reading_instrument', 'instrument', 'instrumentId')],
+  indices: [{ name: 'ix_sent_reading_at', columns: ['became', 'at'] }],
+  checks: [check('sent_reading_became', `"became" IS NULL OR ${oneOf('became', ['taken', 'placed', 'dropped'])}`)],
+});
 export const TurnMarkEntity = new EntitySchema<TurnMark>({
   name: 'turn_mark',
   tableName: 'turn_mark',

@@ -93,9 +93,10 @@ export function verdictWords({
         ? `Ended after ${weeksGone} of ${weeks} weeks`
         : '';
   const said = wordsOf(verdict, measure, pairs, difference, smallest);
-  const caution = early
-    ? ' Looked at before its time, only what would come up by chance once in a thousand is called real: the range is that wide.'
-    : '';
+  const caution =
+    early && verdict !== 'few'
+      ? ' Looked at before its time, only what would come up by chance once in a thousand is called real: the range is that wide.'
+      : '';
   return `${when ? `${when}: ${said.charAt(0).toLowerCase()}${said.slice(1)}` : said}${caution}`;
 }
 
@@ -107,7 +108,7 @@ function wordsOf(
   smallest: number | null,
 ): string {
   if (!difference || verdict === 'few')
-    return `${pairs === 1 ? 'One pair' : `${pairs === 0 ? 'No' : pairs} pairs`} read on both sides of the start can show nothing: it takes two at the least.`;
+    return `${pairs === 1 ? 'One pair is' : 'No pair is'} read on both sides of the start: nothing can be said before two are, and little before six.`;
   const range = `${figure(measure, difference.low)} to ${figure(measure, difference.high)}`;
   const shows = smallest === null ? '' : `${pairs} pairs can show a difference of ${size(measure, smallest)} or more; `;
   switch (verdict) {
