@@ -151,6 +151,15 @@ await page.evaluate(() =>
 await page.waitForSelector('.blend-card');
 await go('/book', '.log-body .log-row');
 await shot('book');
+await go('/book/turns', '.turns-chart .turn-result b');
+await shot('turns');
+await go('/book/trials/new', '.pot-toggle');
+await page.evaluate(() => {
+  for (const pot of document.querySelectorAll<HTMLButtonElement>('.pot-toggle'))
+    if (/^R-(0[3-9]|10)$/.test(pot.textContent)) pot.click();
+});
+await page.waitForSelector('.trial-plan .pairs');
+await shot('trial');
 await go('/book/phone', '.settings');
 await page.type('.settings input', 'four plain garden words');
 await page.click('.settings button[type=submit]');

@@ -138,6 +138,42 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
       on: pick(3) === 0 ? TODAY : '2026-11-20',
       image: null,
     }),
+  startTrial: async (kit, pick) => {
+    const busy = `SELECT p.potId FROM trial_pot p JOIN trial t ON t.id = p.trialId WHERE t.endedOn IS NULL`;
+    const pots = await kit.rows<{ id: string }>(
+      `SELECT id FROM pot WHERE retiredOn IS NULL AND id NOT IN (${busy}) ORDER BY code DESC LIMIT 6`,
+    );
+    const change = [
+      { kind: 'strength', share: 0.5 },
+      { kind: 'own', words: 'lamp a hand higher' },
+      { kind: 'treatment', treatment: 'wet' },
+    ][pick(3)];
+    return act('/api/book/trials/acts', {
+      kind: 'start',
+      trialId: testId(),
+      question: 'Does it?',
+      change,
+      measure: ['strength', 'ph', 'left', 'dry'][pick(4)],
+      matters: 0.2,
+      weeks: 4,
+      potIds: pots.map(({ id }) => id),
+      alike: [],
+    });
+  },
+  endTrial: async (kit, pick) => {
+    const trial = one(await kit.rows<{ id: string }>(`SELECT id FROM trial WHERE endedOn IS NULL ORDER BY id`), pick);
+    return (
+      trial &&
+      act('/api/book/trials/acts', { kind: 'end', trialId: trial.id, why: '', after: ['back', 'keep', 'all'][pick(3)] })
+    );
+  },
+  markTurn: async (kit, pick) => {
+    const { body } = await kit.call<{ turns: { id: string }[] }>('GET', '/api/book/turns');
+    const turn = one(body.turns, pick);
+    return (
+      turn && act('/api/book/turns/marks', { id: turn.id, name: ['', 'The new feed'][pick(2)], hidden: pick(2) === 0 })
+    );
+  },
   leftovers: async (kit) => {
     const left = await kit.rows<{ id: string }>(
       `SELECT id FROM batch WHERE status = 'poured' AND emptied = 0 ORDER BY startedAt LIMIT 1`,

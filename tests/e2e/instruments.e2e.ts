@@ -43,9 +43,9 @@ describe('a pen that sends', () => {
     await says(page, '.tray', /Nothing waits for a place/);
     await field(page, 'Name', 'bench logger');
     const options = await page.$$eval('.instrument-keys select option', (all) =>
-      all.map((o) => [o.textContent, (o as HTMLOptionElement).value] as const),
+      all.map((o) => [o.textContent, o.value] as const),
     );
-    await page.select('.instrument-keys select', options.find(([words]) => words!.startsWith('Door pen'))![1]);
+    await page.select('.instrument-keys select', options.find(([words]) => words.startsWith('Door pen'))![1]);
     await press(page, 'Make a key');
     await says(page, '.new-key', /The key of bench logger.*shown this once/s);
     key = await page.$eval('.new-key code', (code) => code.textContent);

@@ -5,34 +5,24 @@ import type { TrialRow } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
 import type { Collection } from './collection.ts';
 
+type Of<K extends TrialChange['kind']> = Extract<TrialChange, { kind: K }>;
+type Regimens = Pick<Collection, 'regimens'>;
+
+const WORDS: { readonly [K in TrialChange['kind']]: (change: Of<K>, collection: Regimens) => string } = {
+  flushWith: ({ with: water }) => (water === 'still' ? 'flushed with still water' : 'flushed with any water'),
+  strength: ({ share }) =>
+    ({ 0.5: 'half as strong', 2: 'twice as strong' })[share] ?? `${Math.round(100 * share)} % of the strength`,
+  days: ({ times }) => ({ 2: 'half as often', 0.5: 'twice as often' })[times] ?? `${times} times as far apart`,
+  flush: ({ timesReservoir: times }) => (times === 0 ? 'not flushed' : `flushed ${times} × the reservoir`),
+  pourPh: ({ by }) => `poured ${Math.abs(by)} pH ${by < 0 ? 'lower' : 'higher'}`,
+  regimen: ({ regimenId }, { regimens }) => `on ${regimens.get(regimenId)?.name ?? 'another regimen'}`,
+  treatment: ({ treatment }) => inSentence(TREATMENT_WORDS[treatment]),
+  own: ({ words }) => words,
+};
+
 /** The change in a few words: a regimen's name ends with them. */
-export function changeWords(change: TrialChange, { regimens }: Pick<Collection, 'regimens'>): string {
-  switch (change.kind) {
-    case 'flushWith':
-      return change.with === 'still' ? 'flushed with still water' : 'flushed with any water';
-    case 'strength':
-      return change.share === 0.5
-        ? 'half as strong'
-        : change.share === 2
-          ? 'twice as strong'
-          : `${Math.round(100 * change.share)} % of the strength`;
-    case 'days':
-      return change.times === 2
-        ? 'half as often'
-        : change.times === 0.5
-          ? 'twice as often'
-          : `${change.times} times as far apart`;
-    case 'flush':
-      return change.timesReservoir === 0 ? 'not flushed' : `flushed ${change.timesReservoir} × the reservoir`;
-    case 'pourPh':
-      return `poured ${Math.abs(change.by)} pH ${change.by < 0 ? 'lower' : 'higher'}`;
-    case 'regimen':
-      return `on ${regimens.get(change.regimenId)?.name ?? 'another regimen'}`;
-    case 'treatment':
-      return inSentence(TREATMENT_WORDS[change.treatment]);
-    case 'own':
-      return change.words;
-  }
+export function changeWords<K extends TrialChange['kind']>(change: Of<K>, collection: Regimens): string {
+  return WORDS[change.kind](change, collection);
 }
 /** What the other arm is called. */
 export const AS_IT_WAS = 'as it was';

@@ -41,7 +41,7 @@ export async function instrumentsOf(manager: EntityManager, { at, localDate }: N
       [since],
     ),
     manager.query<InstrumentsView['meters']>(
-      `SELECT m.id, m.name, ${UNIT} AS unit FROM meter m WHERE m.retiredOn IS NULL AND m.kind = 'pen' AND m.device = 'typed' ORDER BY m.position`,
+      `SELECT m.id, m.name, ${UNIT} AS unit FROM meter m WHERE m.retiredOn IS NULL AND m.kind = 'pen' AND m.device = 'typed' AND (m.quantity = 'pH' OR m.unit = 'ppm') ORDER BY m.position`,
     ),
   ]);
   return { today: localDate, instruments, tray, meters };

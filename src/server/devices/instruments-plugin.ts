@@ -77,6 +77,16 @@ export const instrumentsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> =
       return { id: readingId, repeated, waits: (waiting.get(instrument.meterId) ?? 0) > 0 };
     },
   );
+  waitRoute(app, context, waiting, sent);
+};
+
+/** A field waits for the next reading of a pen, as it waits for a simulated one to settle. */
+function waitRoute(
+  app: Parameters<typeof instrumentsPlugin>[0],
+  context: AppContext,
+  waiting: Map<string, number>,
+  sent: EventEmitter,
+): void {
   app.get(
     '/api/instruments/:meterId/next',
     { schema: { params: z.object({ meterId: id }), tags: ['devices'] }, config: { apart: true } },
@@ -121,4 +131,4 @@ export const instrumentsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> =
       await become(writer, reading.id, 'taken');
       return reading.shown;
     });
-};
+}

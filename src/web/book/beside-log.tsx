@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import type { LookBack } from '../../contract/drift.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { get } from '../shell/api.ts';
+import { Failed, Loading } from '../shell/states.tsx';
 import { TrialCard } from './trials/trial-card.tsx';
 import { useTrials } from './trials/use-trials.ts';
 
@@ -20,7 +21,8 @@ export function BesideLog() {
 
 function Trial() {
   const trials = useTrials();
-  if (!trials.data) return null;
+  if (trials.isPending) return <Loading what="the trials" />;
+  if (!trials.data) return <Failed error={trials.error} retry={() => void trials.refetch()} />;
   const [newest] = trials.data.trials;
   if (newest) return <TrialCard trial={newest} />;
   return (

@@ -42,10 +42,7 @@ export function BookPage() {
       <header>
         <div>
           <h1>Book</h1>
-          <div className="small">
-            What was done · {read.total.toLocaleString('en-GB')} lines
-            {read.since && ` since ${dayMonthYear(read.since)}`}
-          </div>
+          <div className="small">{linesWords(read)}</div>
         </div>
         <BookTabs />
         <Button onClick={() => setWriting(true)}>
@@ -63,17 +60,7 @@ export function BookPage() {
             <DayStrip filter={filter} today={read.today} since={read.since} go={(to) => change({ to })} />
           )}
           {read.items.length === 0 ? (
-            narrowed || filter.to ? (
-              <Empty title="No line answers to that">
-                <Button variant="outline-secondary" onClick={clear}>
-                  Show all
-                </Button>
-              </Empty>
-            ) : (
-              <Empty title="An empty book">
-                <p className="mb-0">Everything you log is written here, and can be taken back from here.</p>
-              </Empty>
-            )
+            <NoLines clear={narrowed || filter.to ? clear : undefined} />
           ) : (
             <LogList
               items={read.items}
@@ -91,15 +78,41 @@ export function BookPage() {
       </div>
       {correcting && <CorrectDialog eventId={correcting} onClose={() => setCorrecting(undefined)} />}
       {writing && <NoteForm today={read.today} onClose={() => setWriting(false)} />}
-      {photo?.photoId && (
-        <PhotoViewer
-          title={`${photo.where || 'Photo'}, ${dayMonthYear(photo.on)}`}
-          src={`/api/book/photos/${photo.photoId}`}
-          alt={photo.what}
-          onClose={() => setPhoto(undefined)}
-          takeAway={() => undoNow(photo.id)}
-        />
-      )}
+      <LookedAt photo={photo} close={() => setPhoto(undefined)} undo={undoNow} />
     </div>
+  );
+}
+
+const linesWords = ({ total, since }: { total: number; since: string | null }) =>
+  `What was done · ${total.toLocaleString('en-GB')} lines${since ? ` since ${dayMonthYear(since)}` : ''}`;
+
+/** @param clear undoes what was looked for; undefined where nothing was */
+function NoLines({ clear }: { clear: (() => void) | undefined }) {
+  if (clear)
+    return (
+      <Empty title="No line answers to that">
+        <Button variant="outline-secondary" onClick={clear}>
+          Show all
+        </Button>
+      </Empty>
+    );
+  return (
+    <Empty title="An empty book">
+      <p className="mb-0">Everything you log is written here, and can be taken back from here.</p>
+    </Empty>
+  );
+}
+
+/** The picture of a line, over the page. */
+function LookedAt({ photo, close, undo }: { photo: BookEntry | undefined; close(): void; undo(id: string): void }) {
+  if (!photo?.photoId) return null;
+  return (
+    <PhotoViewer
+      title={`${photo.where || 'Photo'}, ${dayMonthYear(photo.on)}`}
+      src={`/api/book/photos/${photo.photoId}`}
+      alt={photo.what}
+      onClose={close}
+      takeAway={() => undo(photo.id)}
+    />
   );
 }

@@ -3,9 +3,9 @@ import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import type { InstrumentsView } from '../../contract/instruments.ts';
-import { potsQuery } from '../pots/index.ts';
 import { get, newId } from '../shell/api.ts';
 import { dayMonth, dayMonthYear } from '../shell/format.ts';
+import { potsNow } from './pots-now.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { Failed, Loading } from '../shell/states.tsx';
 import { otherProblems, problemAt, useAct } from '../shell/use-act.ts';
@@ -111,7 +111,9 @@ function Keys({ view }: { view: InstrumentsView }) {
         ))}
       </ul>
       {view.meters.length === 0 ? (
-        <p className="small mb-0">Add the pen on the Shelf first, as one whose figures are typed.</p>
+        <p className="small mb-0">
+          Add the pen on the Shelf first, as one that shows ppm or pH and whose figures are typed.
+        </p>
       ) : (
         <form className="thing-form" noValidate onSubmit={(e) => void submit(e)}>
           <LabelledField label="Name" error={problemAt(problems, 'name')}>
@@ -160,7 +162,7 @@ const timeOf = (at: string) =>
 
 /** Readings nobody waited for. */
 function Tray({ view }: { view: InstrumentsView }) {
-  const pots = useQuery(potsQuery);
+  const pots = useQuery(potsNow);
   const { send, problems, busy } = useAct(ACTS);
   const [codes, setCodes] = useState<Readonly<Record<string, string>>>({});
   const [unknown, setUnknown] = useState<string>();

@@ -161,16 +161,20 @@ function unequalIn(
   );
   const apart = pairs.filter((pair) => new Set(pair.map(({ entry }) => entry.pot.placeId)).size > 1).length;
   if (apart > 0) found.push(`${apart} ${apart === 1 ? 'pair stands' : 'pairs stand'} on two places`);
-  const missing = pots.map((p) => p.visits.length - trialFigures(p.visits, measure, p.entry.pot.fillMl).length);
-  const [all, unread] = [pots.reduce((sum, { visits }) => sum + visits.length, 0), missing.reduce((a, b) => a + b, 0)];
-  if (unread > MUCH_MISSING * all) {
-    const of = (arm: number) => pots.reduce((sum, { row }, i) => sum + (row.arm === arm ? missing[i]! : 0), 0);
-    found.push(`${unread} of ${all} visits were not read: ${of(0)} with the change, ${of(1)} as it was`);
-  }
+  found.push(...unreadIn(pots, measure));
   for (const { entry, wrong, row } of pots) {
     if (wrong > 0)
       found.push(`${entry.pot.code} got what the other arm gets ${wrong === 1 ? 'once' : `${wrong} times`}`);
     if (row.leftOn !== null) found.push(`${entry.pot.code} left: ${row.leftWhy}`);
   }
   return found;
+}
+
+/** Visits that were not read, where they are many. */
+function unreadIn(pots: readonly In[], measure: TrialView['measure']): string[] {
+  const missing = pots.map((p) => p.visits.length - trialFigures(p.visits, measure, p.entry.pot.fillMl).length);
+  const [all, unread] = [pots.reduce((sum, { visits }) => sum + visits.length, 0), missing.reduce((a, b) => a + b, 0)];
+  if (unread <= MUCH_MISSING * all) return [];
+  const of = (arm: number) => pots.reduce((sum, { row }, i) => sum + (row.arm === arm ? missing[i]! : 0), 0);
+  return [`${unread} of ${all} visits were not read: ${of(0)} with the change, ${of(1)} as it was`];
 }

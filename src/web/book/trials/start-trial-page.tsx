@@ -6,8 +6,8 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { TREATMENT_WORDS, TREATMENTS, type TreatmentKind } from '../../../contract/kinds.ts';
 import type { PotsView } from '../../../contract/pots.ts';
 import { TRIAL_MEASURES, type TrialMeasure, type TrialPlan } from '../../../contract/trials.ts';
-import { potsQuery } from '../../pots/index.ts';
 import { ask, newId } from '../../shell/api.ts';
+import { potsNow } from '../pots-now.ts';
 import { LabelledField } from '../../shell/labelled-field.tsx';
 import { Failed, Loading } from '../../shell/states.tsx';
 import { otherProblems, problemAt, useAct } from '../../shell/use-act.ts';
@@ -33,7 +33,7 @@ const FIELDS = [
 
 /** A question, one thing changed, pots; and beside it what so many pots can show. */
 export function StartTrialPage() {
-  const pots = useQuery(potsQuery);
+  const pots = useQuery(potsNow);
   if (pots.isPending) return <Loading what="the pots" />;
   if (!pots.data) return <Failed error={pots.error} retry={() => void pots.refetch()} />;
   return <TrialForm view={pots.data} />;
