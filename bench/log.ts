@@ -1,5 +1,5 @@
 /**
- * The log of 500 pots over ten years (a million lines): every way to look at it over the real routes. Prints median and 95th percentile.
+ * The log of 500 pots over ten years (a million lines): every way to look at it over the real routes, turns and trials with it. Prints median and 95th percentile.
  * `npx tsx bench/log.ts [lines]`
  */
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -76,7 +76,14 @@ const WORDS = [
 ];
 const day = (i: number) => new Date(Date.parse(TODAY) - i * 97 * 86_400_000).toISOString().slice(0, 10);
 const one = <T>(list: readonly T[], i: number) => list[i % list.length]!;
+const turns = (await app.inject({ url: '/api/book/turns', headers: { host: '127.0.0.1' } })).json<{
+  turns: { id: string }[];
+}>();
 const ASKED: Record<string, (i: number) => string> = {
+  'turns, the year': () => '/api/book/turns',
+  'turns of a place, five years': (i) => `/api/book/turns?place=${one(places, i)}&from=${day(18)}`,
+  'a turn compared': (i) => `/api/book/turns/compared?id=${encodeURIComponent(one(turns.turns, i).id)}`,
+  trials: () => '/api/book/trials',
   'newest days': () => '/api/book/days',
   'days from any day': (i) => `/api/book/days?to=${day(i)}`,
   'found by words': (i) => `/api/book/found?words=${encodeURIComponent(one(WORDS, i))}`,

@@ -6,6 +6,7 @@ import { readingMiddle } from '../../core/quantity/index.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
 import { collectionOf, foldAhead, rowsFor } from './holder.ts';
 import type { Collection } from './collection.ts';
+import { memo } from './memo.ts';
 import { isTainted, scaleOf, trustedPh } from './meters.ts';
 import { pouredCost, stillMlOf } from './poured-cost.ts';
 import type { Rows } from './rows.ts';
@@ -66,16 +67,15 @@ export type PastVisit = {
   readonly tainted: boolean;
 };
 
-type Kept = { collection: Collection; readonly lines: Map<string, readonly Line[]> };
+type Past = ReadonlyMap<string, readonly PastVisit[]>;
+type Kept = { collection: Collection; readonly lines: Map<string, readonly Line[]>; past?: Past | undefined };
 const kept = new WeakMap<DataSource, Kept>();
 
 /**
  * Every filling by pot, oldest first; kept and retired pots. The first time after a start it reads the whole log, slice by slice; after that what was written since.
  * @param manager of the reading connection as it is at the moment
  */
-export async function pastOf(
-  manager: () => EntityManager,
-): Promise<{ collection: Collection; past: ReadonlyMap<string, readonly PastVisit[]> }> {
+export async function pastOf(manager: () => EntityManager): Promise<{ collection: Collection; past: Past }> {
   const pause = slices();
   for (;;) {
     await foldAhead(manager());
@@ -90,11 +90,13 @@ export async function pastOf(
       if (manager().connection !== asked.connection || collectionOf(manager()) !== collection) break;
     }
     if (manager().connection !== asked.connection || collectionOf(manager()) !== collection) continue;
+    if (held.past) return { collection, past: held.past };
     const past = new Map<string, readonly PastVisit[]>();
     for (const [id, entry] of collection.pots) {
-      past.set(id, visitsOf(held.lines.get(id)!, entry.pot.reservoirMl, collection));
+      past.set(id, visitsIn(held.lines.get(id)!, entry.pot.reservoirMl, collection));
       await pause();
     }
+    if (held.collection === collection) held.past = past;
     return { collection, past };
   }
 }
@@ -103,20 +105,21 @@ export async function pastOf(
 function stillGood(source: DataSource, collection: Collection, rows: Rows): Kept {
   const before = kept.get(source);
   if (!before) {
-    const fresh = { collection, lines: new Map() };
+    const fresh: Kept = { collection, lines: new Map() };
     kept.set(source, fresh);
     return fresh;
   }
   if (before.collection.seq !== collection.seq)
     for (const id of touchedBy(rows, before.collection).pots) before.lines.delete(id);
+  if (before.collection !== collection) before.past = undefined;
   before.collection = collection;
   return before;
 }
 
 /** One pot's own past. */
-export const pastOfPot = (rows: Rows, collection: Collection, potId: string): PastVisit[] => {
+export const pastOfPot = (rows: Rows, collection: Collection, potId: string): readonly PastVisit[] => {
   const entry = collection.pots.get(potId);
-  return entry ? visitsOf(linesOf(rows, potId), entry.pot.reservoirMl, collection) : [];
+  return entry ? visitsIn(linesOf(rows, potId), entry.pot.reservoirMl, collection) : [];
 };
 
 function linesOf(rows: Rows, potId: string): Line[] {
@@ -156,7 +159,20 @@ function linesOf(rows: Rows, potId: string): Line[] {
 
 const troublesIn = (look: Look) => CUE_NAMES.filter((cue) => toneOf(cue, gradeIn(look, cue)) !== 'good').length;
 
-function visitsOf(lines: readonly Line[], reservoirMl: number, collection: Collection): PastVisit[] {
+const visitsIn = (lines: readonly Line[], reservoirMl: number, { meters, batches, waters, bottles }: Collection) =>
+  visitsOf(lines, reservoirMl, meters, batches, waters, bottles);
+
+/** Kept while nothing that is looked up changed: a commit that made no mix leaves every other pot's as it was. */
+const visitsOf = memo(visitsAnew);
+function visitsAnew(
+  lines: readonly Line[],
+  reservoirMl: number,
+  meters: Collection['meters'],
+  batches: Collection['batches'],
+  waters: Collection['waters'],
+  bottles: Collection['bottles'],
+): readonly PastVisit[] {
+  const collection = { meters, batches, waters, bottles };
   let before: { readonly line: Line; readonly given: Given } | undefined;
   return lines.map((line) => {
     const given = givenIn(line, collection);
@@ -198,7 +214,7 @@ type Given = {
   readonly cost: number | undefined;
 };
 
-function givenIn(line: Line, { batches, waters, bottles }: Collection): Given {
+function givenIn(line: Line, { batches, waters, bottles }: Pick<Collection, 'batches' | 'waters' | 'bottles'>): Given {
   const batch = line.batchId === null ? undefined : batches.get(line.batchId);
   const poured = { batch, waterId: line.waterId, ml: line.ml, flushWith: line.flushWith };
   const ec = batch?.row.afterAcidEcUsCm ?? batch?.row.pouredEcUsCm ?? line.waterEcUsCm ?? undefined;
@@ -221,7 +237,7 @@ type Read = {
 const NOTHING_READ: Read = { ec: undefined, ph: undefined, leftMl: undefined, tainted: false };
 
 /** What was read of the old reservoir, without what a pen that was off says; a pH pen off by a known amount is put right. */
-function readIn(line: Line, { meters }: Collection): Read {
+function readIn(line: Line, { meters }: Pick<Collection, 'meters'>): Read {
   const pen = line.ppmMeterId === null ? undefined : meters.get(line.ppmMeterId);
   const phPen = line.phMeterId === null ? undefined : meters.get(line.phMeterId);
   const off = isTainted(pen, line.at);

@@ -127,6 +127,9 @@ function isUnderstood({ kind, at, localDate: day, payload }: Omit<Line, 'seq' | 
   }
 }
 
+/** A file brings no access: pens that could send by it want a new key. */
+const FORGET_KEYS = `UPDATE instrument SET withdrawnOn = coalesce(withdrawnOn, madeOn), keyDigest = printf('%064d', 0)`;
+
 async function bringToToday(file: string): Promise<FileVerdict> {
   const source = new DataSource({
     type: 'better-sqlite3',
@@ -145,7 +148,7 @@ async function bringToToday(file: string): Promise<FileVerdict> {
     if (odd)
       return bad(`The table "${odd}" of that file is not built as ours is, so it was not used. Nothing was changed.`);
     // What a file says of its own lines is not taken on trust.
-    for (const statement of FORGET_INDEX) await source.query(statement);
+    for (const statement of [...FORGET_INDEX, FORGET_KEYS]) await source.query(statement);
     const settings = await oddSetting(source);
     if (settings)
       return bad(

@@ -135,3 +135,16 @@ describe('a reading', () => {
     expect((await view()).tray.map(({ shown }) => shown)).toEqual([2]);
   });
 });
+
+describe('a backup put back', () => {
+  it('brings no key with it', async () => {
+    await make();
+    await kit.call('POST', '/api/book/backups', {});
+    const { body } = await kit.call<{ backups: { name: string }[] }>('GET', '/api/book/backups');
+    const put = await kit.call('POST', `/api/book/backups/${body.backups[0]!.name}/restore`, {});
+    expect(put.status).toBe(200);
+    expect((await view()).instruments[0]).toMatchObject({ name: 'bench logger' });
+    expect((await view()).instruments[0]!.withdrawnOn).not.toBeNull();
+    expect((await send({ shown: 131 })).status).toBe(401);
+  });
+});

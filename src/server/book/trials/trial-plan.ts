@@ -156,6 +156,14 @@ export function problemsOf(
     at('potIds', `${codes(busy)}: in another trial that is running. One question at a time for each pot.`);
   if (asked.change.kind === 'regimen' && !collection.regimens.get(asked.change.regimenId))
     at('change.regimenId', 'That regimen is not in use any more. Choose another.');
+  const fresh = regimenChange(asked.change, collection)
+    ? entries.filter((e) => followsOn(e, today)?.fromDate === today)
+    : [];
+  if (fresh.length > 0)
+    at(
+      'potIds',
+      `${codes(fresh)} came to another regimen today, so nobody knows yet what it is by it. Begin tomorrow, or leave it out.`,
+    );
   problems.push(...regimensOf(collection, entries, asked.change, today));
   return problems;
 }

@@ -29,12 +29,9 @@ const NAMED = 6;
 
 type Change = { readonly on: string; readonly key: string; readonly potId: string };
 
-/** Every turn there was, oldest first. */
-export function findTurns(
-  rows: Rows,
-  collection: Collection,
-  past: ReadonlyMap<string, readonly PastVisit[]>,
-): FoundTurn[] {
+/** Every turn there was, oldest first; found once a commit. */
+export const findTurns = memo(foundTurns);
+function foundTurns(rows: Rows, collection: Collection, past: ReadonlyMap<string, readonly PastVisit[]>): FoundTurn[] {
   const first = firstDay(past);
   if (first === undefined) return [];
   return [

@@ -16,8 +16,19 @@ export type WholeTable = {
   readonly keys: readonly string[];
 };
 
-/** The log and the photos have their own parts; the rest is no record: numbers of requests, what is found again from the log, what a demo's pens truly read. */
-const APART: ReadonlySet<string> = new Set(['care_event', 'photo', 'act_request', 'event_touch', 'simulated_truth']);
+/**
+ * The log and the photos have their own parts; the rest is no record: numbers of requests, what is found again from the log, what a demo's pens truly read. Keys of
+ * pens that send are access, which no file brings with it.
+ */
+const APART: ReadonlySet<string> = new Set([
+  'care_event',
+  'photo',
+  'act_request',
+  'event_touch',
+  'simulated_truth',
+  'instrument',
+  'sent_reading',
+]);
 /** Kept to save work: made again where it is missing. */
 const CACHES: Readonly<Record<string, ReadonlySet<string>>> = { batch_part: new Set(['knownAfter']) };
 /** Settings that are about this file and not about the collection. */
