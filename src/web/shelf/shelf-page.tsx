@@ -163,7 +163,7 @@ function Head({
           What you water, feed and measure with, how much is left, and how far each can be trusted
         </div>
       </div>
-      <div className="push d-flex gap-2 flex-wrap align-items-center">
+      <div className="push d-flex gap-2 align-items-center head-acts">
         {due.map((m) => (
           <button key={m.id} type="button" className="chip soon as-button" onClick={() => choose('meter', m.id)}>
             {m.values.name}: {standing(m, room) === 'off' ? 'reads wrong' : 'due a check'}
