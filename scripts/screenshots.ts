@@ -80,7 +80,6 @@ await shot('phone-bench');
 await page.setViewport({ width: 1280, height: 800 });
 
 await go('/bench/recipes', '.recipe-cards');
-await shot('recipes');
 await go('/round', '.mix a');
 await page.click('.mix a');
 await page.waitForSelector('.start-form');
@@ -125,7 +124,6 @@ await shot('pot');
 await go('/pots/advice', '.advice-grid');
 await shot('next');
 await go('/pots/regimens/new?school=soaksInSeason', '.regimen-form');
-await shot('regimen');
 const pushes = await page.evaluate(async () => {
   const { pots } = (await (await fetch('/api/drift')).json()) as { pots: { id: string; code: string }[] };
   return pots.find((p) => p.code === 'R-02')!.id;
@@ -149,15 +147,15 @@ await page.evaluate(() =>
     .click(),
 );
 await page.waitForSelector('.blend-card');
-await go('/book', '.log-body .log-row');
+await go('/book', '.beside-log .trial-picture');
 await shot('book');
 await go('/book/turns', '.turns-chart .turn-result b');
 await shot('turns');
 await go('/book/trials/new', '.pot-toggle');
-await page.evaluate(() => {
-  for (const pot of document.querySelectorAll<HTMLButtonElement>('.pot-toggle'))
-    if (/^R-(0[3-9]|10)$/.test(pot.textContent)) pot.click();
-});
+for (const code of ['R-03', 'R-04', 'R-05', 'R-06', 'R-07', 'R-08', 'R-09', 'R-10'])
+  await page.evaluate((wanted) => {
+    [...document.querySelectorAll<HTMLButtonElement>('.pot-toggle')].find((b) => b.textContent === wanted)!.click();
+  }, code);
 await page.waitForSelector('.trial-plan .pairs');
 await shot('trial');
 await go('/book/phone', '.settings');
