@@ -56,6 +56,7 @@ export const RECORD_TABLES = [
   'trial',
   'trial_pot',
   'instrument',
+  'sent_reading',
 ] as const;
 export type RecordTable = (typeof RECORD_TABLES)[number];
 const record = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));

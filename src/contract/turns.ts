@@ -67,7 +67,6 @@ export const turnsAsked = z.object({
   from: localDate.optional(),
 });
 
-export const TURN_VERDICTS = ['real', 'none', 'open', 'nothing'] as const;
 /** `against`: what it is set against, so that the season is not taken for the turn. */
 export const turnFound = z.object({
   key: z.enum(TURN_MEASURES),

@@ -38,7 +38,7 @@ export async function shiftDemo(manager: EntityManager, today: LocalDate): Promi
     `UPDATE instrument SET madeOn = ${date('madeOn')}, withdrawnOn = ${date('withdrawnOn')}`,
     `UPDATE sent_reading SET at = ${instant('at')}`,
     `UPDATE trial SET startOn = ${date('startOn')}, endedOn = ${date('endedOn')}`,
-    `UPDATE trial_pot SET leftOn = ${date('leftOn')}`,
+    `UPDATE trial_pot SET fromOn = ${date('fromOn')}, leftOn = ${date('leftOn')}`,
     // A turn is called by its day.
     `UPDATE turn_mark SET id = substr(id, 1, instr(id, '|')) || ${date("substr(id, instr(id, '|') + 1, 10)")} || substr(id, instr(id, '|') + 11)`,
     `UPDATE advice_answer SET onDate = ${date('onDate')}`,

@@ -54,7 +54,7 @@ export async function writeTrial({ manager, today }: World, pots: readonly LiveP
         pair.map((potId, arm): RecordChange => ({
           table: 'trial_pot',
           id: uuid(),
-          after: { trialId, potId, arm, pair: i, leftOn: null, leftWhy: '' },
+          after: { trialId, potId, arm, pair: i, fromOn: plusDays(on, 1), leftOn: null, leftWhy: '' },
         })),
       ),
     ],

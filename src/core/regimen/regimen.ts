@@ -65,6 +65,8 @@ export type FlushRule = {
   readonly at: 'watering' | 'change' | 'never';
   /** In multiples of the reservoir: a rule of thumb, said to be one. */
   readonly timesReservoir: number;
+  /** So much and no other, whatever its salts ask for: what a trial gives. Otherwise `timesReservoir` is a habit, and a flush is reckoned from what stands in the pot. */
+  readonly exact?: boolean;
   /** Whatever is plentiful (the finish is still where the pot needs it), or still water throughout. */
   readonly with: 'plentiful' | 'still';
 };

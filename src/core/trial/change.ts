@@ -1,4 +1,4 @@
-import { atShare, type FlushRule, type Regimen } from '../regimen/index.ts';
+import { atShare, wateringOf, type FlushRule, type PlantNow, type Regimen, type Watering } from '../regimen/index.ts';
 
 /** The one thing that half of the pots of a trial get otherwise; what no regimen holds (a treatment, one's own doing) changes nothing in it. */
 export type RegimenChange =
@@ -28,6 +28,7 @@ export function withChange(regimen: Regimen, change: RegimenChange): Regimen {
         flush: {
           ...regimen.flush,
           timesReservoir: change.timesReservoir,
+          exact: true,
           at: change.timesReservoir === 0 ? 'never' : regimen.flush.at === 'never' ? 'watering' : regimen.flush.at,
         },
       };
@@ -57,35 +58,56 @@ export type Given = {
   readonly stillShare: number | undefined;
 };
 
-/** Nearer to one than to the other by less than this, nobody can say which it was. House rule. */
-const PLAINLY = 1.2;
+/** Nearer to one arm than to the other by less than this (a strength's logarithm, a pH), a mix is neither's. House rule. */
+const PLAINLY = { strength: Math.log(1.15), ph: 0.1 };
+/** A flush within so much of what was to be given is that flush. House rule. */
+const AS_GIVEN = 0.1;
+/** More still water than this throughout is a flush with still water. */
+const MOSTLY_STILL = 0.75;
 
 /**
- * Which arm's regimen a visit was by: 0 with the change, 1 as it was; undefined where the two would have been given alike, or nothing tells them apart. By whatever differs
- * between the two, what differs most counts.
+ * Which arm's regimen a visit was by: 0 with the change, 1 as it was; undefined where the two would have been given alike, or nothing tells them apart. Only what differs between the
+ * two counts, for the plant as it was then.
  */
-export function armGiven(given: Given, arms: readonly [Regimen, Regimen]): 0 | 1 | undefined {
+export function armGiven(given: Given, arms: readonly [Regimen, Regimen], plant: PlantNow): 0 | 1 | undefined {
+  const waterings = arms.map((arm) => arm.feeds.map((_feed, turn) => wateringOf(arm, plant, turn))) as [
+    Watering[],
+    Watering[],
+  ];
   const votes = [
-    nearer(given.netEcUsCm, arms.map(aim), (ec) => Math.log(Math.max(1, ec))),
-    nearer(given.ph, arms.map(pour), (ph) => ph),
-    nearer(given.flushTimes, arms.map(flushed), (times) => times),
-    nearer(
-      given.stillShare,
-      arms.map(({ flush }) => (flush.with === 'still' ? 1 : 0)),
-      (share) => share,
-    ),
+    nearer(waterings, PLAINLY.strength, (w) => strengthOff(w, given.netEcUsCm)),
+    nearer(waterings, PLAINLY.ph, (w) => pourOff(w, given.ph)),
+    byFlush(given, arms[0].flush),
+    arms[0].flush.with === arms[1].flush.with ? undefined : byStill(given, arms[0].flush),
   ];
   const [first, second] = [votes.filter((v) => v === 0).length, votes.filter((v) => v === 1).length];
   return first === second ? undefined : first > second ? 0 : 1;
 }
 
-const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0) / values.length;
-const aim = ({ feeds }: Regimen) => mean(feeds.map((f) => f.netEcUsCm));
-const pour = ({ feeds }: Regimen) => mean(feeds.map((f) => (f.pourPhLow + f.pourPhHigh) / 2));
-const flushed = ({ flush }: Regimen) => (flush.at === 'never' ? 0 : flush.timesReservoir);
+/** How far a mix is from a watering's strength, as a factor's logarithm; undefined where one of them is plain water. */
+const strengthOff = ({ netEcUsCm }: Watering, found: number | undefined) =>
+  found === undefined || !(found > 0) || !(netEcUsCm > 0) ? undefined : Math.abs(Math.log(found / netEcUsCm));
+/** How far a pH lies outside what a watering is poured at. */
+const pourOff = ({ pourPhLow, pourPhHigh }: Watering, ph: number | undefined) =>
+  ph === undefined ? undefined : Math.max(0, pourPhLow - ph, ph - pourPhHigh);
 
-function nearer(found: number | undefined, arms: readonly number[], as: (value: number) => number): 0 | 1 | undefined {
-  if (found === undefined || arms[0] === arms[1]) return undefined;
-  const [a, b] = arms.map((arm) => Math.abs(as(found) - as(arm))) as [number, number];
-  return a * PLAINLY < b ? 0 : b * PLAINLY < a ? 1 : undefined;
+function nearer(
+  arms: readonly [readonly Watering[], readonly Watering[]],
+  plainly: number,
+  off: (watering: Watering) => number | undefined,
+): 0 | 1 | undefined {
+  const [a, b] = arms.map((waterings) => Math.min(...waterings.flatMap((w) => off(w) ?? [])));
+  if (!Number.isFinite(a) || !Number.isFinite(b)) return undefined;
+  return b! - a! >= plainly ? 0 : a! - b! >= plainly ? 1 : undefined;
+}
+
+/** Only an amount that is given as it is tells: what salts ask for is another at every visit. */
+function byFlush({ flushTimes }: Given, { exact, timesReservoir }: FlushRule): 0 | 1 | undefined {
+  if (!exact) return undefined;
+  return Math.abs(flushTimes - timesReservoir) <= AS_GIVEN * timesReservoir ? 0 : 1;
+}
+
+function byStill({ stillShare }: Given, first: FlushRule): 0 | 1 | undefined {
+  if (stillShare === undefined) return undefined;
+  return stillShare >= MOSTLY_STILL === (first.with === 'still') ? 0 : 1;
 }

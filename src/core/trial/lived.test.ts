@@ -14,6 +14,7 @@ import {
 
 const ON = '2026-03-02';
 const WEEKS = 12;
+const END = plusDays(ON, 7 * WEEKS);
 const weekly = constantDilute(180, 7);
 
 /** Pots read once a week; those of the first arm differ by `effect` from the start on. */
@@ -26,7 +27,8 @@ function lived(pairs: number, effect: number, random: () => number, weeks = WEEK
       id: `p${i}`,
       arm,
       pair: i >> 1,
-      leftOn: null,
+      fromOn: ON,
+      untilOn: plusDays(ON, 7 * weeks),
       figures: Array.from({ length: WEEKS + weeks }, (_w, k) => {
         const since = plusDays(ON, 7 * (k - WEEKS));
         const on = plusDays(since, 7);
@@ -44,15 +46,15 @@ describe('what a pot came to', () => {
     { since: ON, on: '2026-03-09', value: 20 },
   ];
   it('is what was read of its fillings since the start less its own past; the first day’s reading tells of before', () => {
-    expect(outcomeOf({ figures, leftOn: null }, ON, WEEKS)).toEqual({ before: 11, during: 20, outcome: 9, read: 1 });
+    expect(outcomeOf({ figures, fromOn: ON, untilOn: END }, WEEKS)).toEqual({ before: 11, during: 20, outcome: 9 });
   });
   it('is not known of a pot with no past, or that left before it was read', () => {
-    expect(outcomeOf({ figures: figures.slice(2), leftOn: null }, ON, WEEKS)).toBeUndefined();
-    expect(outcomeOf({ figures, leftOn: '2026-03-05' }, ON, WEEKS)).toBeUndefined();
+    expect(outcomeOf({ figures: figures.slice(2), fromOn: ON, untilOn: END }, WEEKS)).toBeUndefined();
+    expect(outcomeOf({ figures, fromOn: ON, untilOn: '2026-03-05' }, WEEKS)).toBeUndefined();
   });
   it('ends with the trial, however long it is read after', () => {
     const later = [...figures, { since: plusDays(ON, 7 * WEEKS), on: plusDays(ON, 7 * WEEKS + 7), value: 99 }];
-    expect(outcomeOf({ figures: later, leftOn: null }, ON, WEEKS)?.during).toBe(20);
+    expect(outcomeOf({ figures: later, fromOn: ON, untilOn: END }, WEEKS)?.during).toBe(20);
   });
 });
 
@@ -67,8 +69,8 @@ describe('trials lived through', () => {
       for (let weeks = 2; weeks <= WEEKS; weeks++) {
         const early = weeks < WEEKS;
         const until = plusDays(ON, 7 * weeks);
-        const seen = pots.map((pot) => ({ ...pot, leftOn: until }));
-        const { verdict } = trialFound(seen, ON, WEEKS, early, 0.1, i, { draws: 100 });
+        const seen = pots.map((pot) => ({ ...pot, untilOn: until }));
+        const { verdict } = trialFound(seen, WEEKS, early, 0.1, i, { draws: 100 });
         if (verdict === 'real' || verdict === 'small') return true;
       }
       return false;
@@ -76,7 +78,7 @@ describe('trials lived through', () => {
     expect(real).toBeLessThanOrEqual(0.06);
   });
   it('a large difference is found at its end, and says how large', () => {
-    const found = trialFound(lived(8, -3, seededRandom(5)), ON, WEEKS, false, 0.5, 1);
+    const found = trialFound(lived(8, -3, seededRandom(5)), WEEKS, false, 0.5, 1);
     expect(found.verdict).toBe('real');
     expect(found.pairs).toBe(8);
     expect(found.difference!.low).toBeLessThan(-3 + 1);
@@ -84,13 +86,13 @@ describe('trials lived through', () => {
     expect(found.smallest).toBeLessThan(3);
   });
   it('a pair of which one left counts for nothing; a single pair says nothing', () => {
-    const pots = lived(2, -3, seededRandom(5)).map((pot) => (pot.id === 'p0' ? { ...pot, leftOn: ON } : pot));
-    const found = trialFound(pots, ON, WEEKS, false, 0.5, 1);
+    const pots = lived(2, -3, seededRandom(5)).map((pot) => (pot.id === 'p0' ? { ...pot, untilOn: ON } : pot));
+    const found = trialFound(pots, WEEKS, false, 0.5, 1);
     expect(found.pairs).toBe(1);
     expect(found).toMatchObject({ verdict: 'few', difference: undefined });
   });
   it('pots that were given what the other arm gets are counted there, by what was done', () => {
-    const found = trialFound(lived(8, -3, seededRandom(5)), ON, WEEKS, false, 0.5, 1);
+    const found = trialFound(lived(8, -3, seededRandom(5)), WEEKS, false, 0.5, 1);
     const all = new Map(found.pots.map(({ id, arm }) => [id, (1 - arm) as 0 | 1]));
     expect(asDone(found, all, 1)!.mean).toBeCloseTo(-found.difference!.mean, 6);
   });
@@ -137,19 +139,41 @@ describe('one thing changed', () => {
 describe('which arm a visit was by', () => {
   const arms = [withChange(weekly, { kind: 'strength', share: 0.5 }), weekly] as const;
   const given = { netEcUsCm: 180, ph: 6, flushTimes: 3, stillShare: 0 };
+  const plant = { stage: 'growth', sensitivity: 'usual', crop: false, heightCm: null } as const;
   it('the one whose mix it was', () => {
-    expect(armGiven(given, arms)).toBe(1);
-    expect(armGiven({ ...given, netEcUsCm: 90 }, arms)).toBe(0);
+    expect(armGiven(given, arms, plant)).toBe(1);
+    expect(armGiven({ ...given, netEcUsCm: 90 }, arms, plant)).toBe(0);
   });
   it('neither, in between, or where nothing tells them apart', () => {
-    expect(armGiven({ ...given, netEcUsCm: 127 }, arms)).toBeUndefined();
-    expect(armGiven({ ...given, netEcUsCm: undefined }, arms)).toBeUndefined();
-    expect(armGiven(given, [weekly, weekly])).toBeUndefined();
+    expect(armGiven({ ...given, netEcUsCm: 127 }, arms, plant)).toBeUndefined();
+    expect(armGiven({ ...given, netEcUsCm: undefined }, arms, plant)).toBeUndefined();
+    expect(armGiven(given, [weekly, weekly], plant)).toBeUndefined();
+  });
+  it('a resting plant’s weaker feed is its own arm’s, not the other’s', () => {
+    const rests = { ...weekly, stages: { ...weekly.stages, restShare: 0.5 } };
+    const resting = [withChange(rests, { kind: 'strength', share: 0.5 }), rests] as const;
+    expect(armGiven({ ...given, netEcUsCm: 90 }, resting, { ...plant, stage: 'rest' })).toBe(1);
+    expect(armGiven({ ...given, netEcUsCm: 90 }, resting, plant)).toBe(0);
+  });
+  it('a pH within both is neither’s, within one of them that one’s', () => {
+    const lower = [withChange(weekly, { kind: 'pourPh', by: -0.8 }), weekly] as const;
+    expect(armGiven({ ...given, ph: 5.6 }, lower, plant)).toBeUndefined();
+    expect(armGiven({ ...given, ph: 5 }, lower, plant)).toBe(0);
+    expect(armGiven({ ...given, ph: 6.3 }, lower, plant)).toBe(1);
   });
   it('the water it was flushed with tells too', () => {
     const still = [withChange(weekly, { kind: 'flushWith', with: 'still' }), weekly] as const;
-    expect(armGiven({ ...given, stillShare: 1 }, still)).toBe(0);
-    expect(armGiven(given, still)).toBe(1);
+    expect(armGiven({ ...given, stillShare: 1 }, still, plant)).toBe(0);
+    expect(armGiven({ ...given, stillShare: 0.3 }, still, plant)).toBe(1);
+    expect(armGiven({ ...given, stillShare: undefined }, still, plant)).toBeUndefined();
+  });
+  it('an amount tells where it was to be given as it is, for what salts ask for is another each time', () => {
+    const twice = [withChange(weekly, { kind: 'flush', timesReservoir: 6 }), weekly] as const;
+    expect(armGiven({ ...given, flushTimes: 6.2 }, twice, plant)).toBe(0);
+    expect(armGiven({ ...given, flushTimes: 1.4 }, twice, plant)).toBe(1);
+    const never = [withChange(weekly, { kind: 'flush', timesReservoir: 0 }), weekly] as const;
+    expect(armGiven({ ...given, flushTimes: 0 }, never, plant)).toBe(0);
+    expect(armGiven({ ...given, flushTimes: 0 }, [weekly, never[0]], plant)).toBeUndefined();
   });
 });
 

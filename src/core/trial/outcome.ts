@@ -15,26 +15,26 @@ export type TrialSeries = {
   readonly arm: 0 | 1;
   readonly pair: number;
   readonly figures: readonly PotFigure[];
-  /** The day it left the trial; what was read after that says nothing. */
-  readonly leftOn: LocalDate | null;
+  /** Its first day in the trial: fillings before it are its own past. */
+  readonly fromOn: LocalDate;
+  /** Its last: what was read after that says nothing. */
+  readonly untilOn: LocalDate;
 };
 
 /**
  * What a pot came to: the mean of its figures in the trial less the mean of its own past, over as many weeks before. Undefined where either was never read.
- * Only what tells of fillings since the start is in the trial: the reading on its first day tells of before.
+ * Only what tells of fillings since its first day is in the trial: the reading on that day tells of before.
  */
 export function outcomeOf(
-  { figures, leftOn }: Pick<TrialSeries, 'figures' | 'leftOn'>,
-  startOn: LocalDate,
+  { figures, fromOn, untilOn }: Pick<TrialSeries, 'figures' | 'fromOn' | 'untilOn'>,
   weeks: number,
-): { readonly before: number; readonly during: number; readonly outcome: number; readonly read: number } | undefined {
-  const until = [plusDays(startOn, WEEK * weeks), leftOn ?? '9999'].sort()[0]!;
-  const from = plusDays(startOn, -WEEK * weeks);
-  const past = figures.filter(({ on, since }) => since >= from && on <= startOn && since < startOn);
-  const own = figures.filter(({ on, since }) => since >= startOn && on <= until);
+): { readonly before: number; readonly during: number; readonly outcome: number } | undefined {
+  const from = plusDays(fromOn, -WEEK * weeks);
+  const past = figures.filter(({ on, since }) => since >= from && on <= fromOn && since < fromOn);
+  const own = figures.filter(({ on, since }) => since >= fromOn && on <= untilOn);
   if (past.length === 0 || own.length === 0) return undefined;
   const [before, during] = [mean(past.map((f) => f.value)), mean(own.map((f) => f.value))];
-  return { before, during, outcome: during - before, read: own.length };
+  return { before, during, outcome: during - before };
 }
 
 /** Fewer pots than this say nothing of how pots spread. */
@@ -47,8 +47,7 @@ const FEWEST = 4;
 export function pairSpread(series: readonly PotFigure[][], today: LocalDate, weeks: number): number | undefined {
   const half = plusDays(today, -WEEK * weeks);
   const changes = series.flatMap(
-    (figures) =>
-      outcomeOf({ figures: figures.filter(({ on }) => on <= today), leftOn: null }, half, weeks)?.outcome ?? [],
+    (figures) => outcomeOf({ figures, fromOn: half, untilOn: today }, weeks)?.outcome ?? [],
   );
   if (changes.length < FEWEST) return undefined;
   const sd = Math.SQRT2 * sampleStandardDeviation(changes);
@@ -83,7 +82,6 @@ export type TrialFound = {
  */
 export function trialFound(
   series: readonly TrialSeries[],
-  startOn: LocalDate,
   weeks: number,
   early: boolean,
   matters: number,
@@ -91,7 +89,7 @@ export function trialFound(
   asked: Pick<Asked, 'draws'> = {},
 ): TrialFound {
   const pots = series.flatMap(({ id, arm, pair, ...of }) => {
-    const own = outcomeOf(of, startOn, weeks);
+    const own = outcomeOf(of, weeks);
     return own ? [{ id, arm, pair, before: own.before, outcome: own.outcome }] : [];
   });
   const inPair = (pair: number, arm: 0 | 1) => pots.find((p) => p.pair === pair && p.arm === arm)?.outcome;

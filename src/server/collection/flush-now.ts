@@ -51,7 +51,7 @@ export const flushByThumb = memo((s: PotState): FlushNow => {
     totalMl: habitMl,
     habitMl,
     kind: 'thumb',
-    why: `${times(habitMl / s.pot.reservoirMl)} the reservoir, rule of thumb`,
+    why: `${times(habitMl / s.pot.reservoirMl)} the reservoir, ${s.regimen.params.flush.exact ? 'as the trial says' : 'rule of thumb'}`,
   };
 });
 
@@ -61,6 +61,7 @@ export const flushNow = memo((s: PotState, atHand: readonly WaterAtHand[]): Flus
   const thumb = flushByThumb(s);
   const { habitMl } = thumb;
   const { ecUsCm } = s.expected;
+  if (s.regimen.params.flush.exact) return exactly(thumb, waters);
   if (ecUsCm === undefined) return thumb;
   const last = s.fills.slice(-LATELY).map((fill) => fill.payload.flushMl);
   const latelyMl = last.length === 0 ? undefined : last.reduce((sum, ml) => sum + ml, 0) / last.length;
@@ -89,6 +90,13 @@ export const flushNow = memo((s: PotState, atHand: readonly WaterAtHand[]): Flus
     waters,
   };
 });
+
+/** What a trial says, of the water that is plentiful, whatever stands in the pot. */
+function exactly(thumb: FlushNow, waters: readonly WaterAtHand[]): FlushNow {
+  const { habitMl } = thumb;
+  const water = waters.find((w) => !w.scarce) ?? waters[0];
+  return { ...thumb, stages: water && habitMl > 0 ? [{ waterId: water.id, ml: habitMl }] : [] };
+}
 
 /** Visits that are "lately". */
 const LATELY = 3;

@@ -12,7 +12,7 @@ import { pouredCost, stillMlOf } from './poured-cost.ts';
 import type { Rows } from './rows.ts';
 import { slices } from './slices.ts';
 import { touchedBy } from './touched.ts';
-import { filledOf, lookOf } from './visits.ts';
+import { filledOf, lookOf, pouredFigures } from './visits.ts';
 
 /*
  * Every filling of every pot, however long ago, as the Book sums them up: the collection itself has the last ones only. Kept as the lines say it; what pens, mixes
@@ -83,20 +83,19 @@ export async function pastOf(manager: () => EntityManager): Promise<{ collection
     const collection = collectionOf(asked);
     const rows = rowsFor(asked);
     const held = stillGood(asked.connection, collection, rows);
-    for (const id of collection.pots.keys()) {
-      if (held.lines.has(id)) continue;
-      held.lines.set(id, linesOf(rows, id));
-      await pause();
-      if (manager().connection !== asked.connection || collectionOf(manager()) !== collection) break;
-    }
-    if (manager().connection !== asked.connection || collectionOf(manager()) !== collection) continue;
     if (held.past) return { collection, past: held.past };
     const past = new Map<string, readonly PastVisit[]>();
+    // Written meanwhile: somebody else may have let go of what was read here, so it is begun again; what nothing touched is there already.
+    const same = () => manager().connection === asked.connection && collectionOf(manager()) === collection;
     for (const [id, entry] of collection.pots) {
-      past.set(id, visitsIn(held.lines.get(id)!, entry.pot.reservoirMl, collection));
+      const lines = held.lines.get(id) ?? linesOf(rows, id);
+      held.lines.set(id, lines);
+      past.set(id, visitsIn(lines, entry.pot.reservoirMl, collection));
       await pause();
+      if (!same()) break;
     }
-    if (held.collection === collection) held.past = past;
+    if (!same()) continue;
+    held.past = past;
     return { collection, past };
   }
 }
@@ -217,7 +216,8 @@ type Given = {
 function givenIn(line: Line, { batches, waters, bottles }: Pick<Collection, 'batches' | 'waters' | 'bottles'>): Given {
   const batch = line.batchId === null ? undefined : batches.get(line.batchId);
   const poured = { batch, waterId: line.waterId, ml: line.ml, flushWith: line.flushWith };
-  const ec = batch?.row.afterAcidEcUsCm ?? batch?.row.pouredEcUsCm ?? line.waterEcUsCm ?? undefined;
+  const { afterAcidEcUsCm, pouredEcUsCm } = pouredFigures(batch, line);
+  const ec = afterAcidEcUsCm ?? pouredEcUsCm;
   return {
     ec,
     soundEc: batch?.ppmTainted ? undefined : ec,

@@ -172,12 +172,7 @@ function derive(
   const lastFill = fills[fills.length - 1];
   const lastSkip = skips[skips.length - 1];
   const openSkip = lastSkip && (!lastFill || lastSkip.seq > lastFill.seq) ? lastSkip : undefined;
-  const plant: PlantNow = {
-    stage: pot.stage,
-    sensitivity: pot.sensitivity,
-    crop: pot.grows === 'crop',
-    heightCm: pot.heightCm,
-  };
+  const plant = plantOf(pot);
   const history: PotHistory = {
     lastFilledOn: lastFill?.on,
     turn: nextTurn(lastFill, regimen),
@@ -434,6 +429,14 @@ function crustSeen(all: readonly Looked[]): number {
   const clean = looks.findIndex(({ look }) => gradeIn(look, 'crust') === 'none');
   return clean === -1 ? looks.length : clean;
 }
+
+/** What of a pot's plant changes what it is given. */
+export const plantOf = ({ stage, sensitivity, grows, heightCm }: Pot): PlantNow => ({
+  stage,
+  sensitivity,
+  crop: grows === 'crop',
+  heightCm,
+});
 
 /** A pot that can be followed: what it was last filled with is known. */
 export type Followed = PotState & { readonly known: PotKnowledge; readonly standing: Standing };

@@ -280,9 +280,10 @@ function flushedWith({ flushWith, flushMl }: FilledPayload, then: Then, usual: W
   return usual && flushMl > 0 ? [{ water: usual, ml: flushMl }] : [];
 }
 
-const pouredFigures = (
+/** What a pot was filled with read, µS/cm: before the acid, and after it by the chemistry. */
+export const pouredFigures = (
   batch: BatchEntry | undefined,
-  { waterEcUsCm }: FilledPayload,
+  { waterEcUsCm }: Pick<FilledPayload, 'waterEcUsCm'>,
 ): Pick<Fill, 'pouredEcUsCm' | 'afterAcidEcUsCm' | 'pouredPh'> => ({
   pouredEcUsCm: batch?.row.pouredEcUsCm ?? waterEcUsCm ?? undefined,
   afterAcidEcUsCm: batch?.row.afterAcidEcUsCm ?? undefined,

@@ -6,6 +6,7 @@ import { dipPen, seededRandom, seedOf, simEc, simPh, type SimSolution } from '..
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import type { Meter } from '../database/entities.ts';
+import { openStream } from '../event-stream.ts';
 import { trueClay, trueHold } from './simulated-clay.ts';
 import { trueSoak } from './simulated-soak.ts';
 import { readTruth, trueBatch, truePot } from './simulated-truth.ts';
@@ -40,21 +41,14 @@ export const devicesPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
       const random = seededRandom(seedOf(`${meter.id}:${subjectId}:${before.count}:${truth.toFixed(3)}`));
       const display = dipPen({ ...pen, noise: pen.noise + pen.noiseShare * truth }, truth, before.last, random);
 
-      const gone = new AbortController();
-      reply.raw.on('close', () => gone.abort());
-      reply.hijack();
-      reply.raw.writeHead(200, {
-        'content-type': 'text/event-stream',
-        'cache-control': 'no-store',
-        connection: 'keep-alive',
-      });
-      for (let elapsed = 0; !gone.signal.aborted; elapsed += DISPLAY_EVERY_MS) {
+      const stream = openStream(reply);
+      for (let elapsed = 0; !stream.gone.aborted; elapsed += DISPLAY_EVERY_MS) {
         const shown = display(elapsed / 1000);
-        reply.raw.write(`data: ${JSON.stringify(shown)}\n\n`);
+        stream.tell(shown);
         if (shown.settled) break;
-        await context.timers.wait(DISPLAY_EVERY_MS, gone.signal);
+        await context.timers.wait(DISPLAY_EVERY_MS, stream.gone);
       }
-      reply.raw.end();
+      stream.end();
     },
   );
 

@@ -4,7 +4,7 @@ import type { InstrumentAct, InstrumentsView } from '../../contract/instruments.
 import { NOT_MEASURED } from '../../core/quantity/index.ts';
 import { localDateOf } from '../../core/regimen/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
-import { settingsNow } from '../collection/index.ts';
+import { collectionOf, potState, settingsNow } from '../collection/index.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { InstrumentRow, Meter, SentReading } from '../database/entities.ts';
 import { changeRecords, readRecord, requirePot, touch } from '../database/records.ts';
@@ -37,7 +37,7 @@ export async function instrumentsOf(manager: EntityManager, { at, localDate }: N
     manager.query<InstrumentsView['tray']>(
       `SELECT r.id, i.name AS instrument, i.meterId, m.quantity, ${UNIT} AS unit, r.shown, r.temperatureC, r.at
        FROM sent_reading r JOIN instrument i ON i.id = r.instrumentId JOIN meter m ON m.id = i.meterId
-       WHERE r.became IS NULL AND r.at >= ? ORDER BY r.at DESC, r.id LIMIT ${MOST_IN_TRAY}`,
+       WHERE ${IN_TRAY} AND r.at >= ? ORDER BY r.at DESC, r.id LIMIT ${MOST_IN_TRAY}`,
       [since],
     ),
     manager.query<InstrumentsView['meters']>(
@@ -46,6 +46,8 @@ export async function instrumentsOf(manager: EntityManager, { at, localDate }: N
   ]);
   return { today: localDate, instruments, tray, meters };
 }
+/** SQL: it was neither taken nor dropped, and no line that stands was made of it. */
+const IN_TRAY = `r.became IS NULL AND NOT EXISTS (SELECT 1 FROM care_event e WHERE e.id = r.eventId AND e.voidedBy IS NULL)`;
 const UNIT = `CASE m.quantity WHEN 'pH' THEN 'pH' ELSE m.unit END`;
 
 /**
@@ -92,19 +94,31 @@ export async function actOnInstruments(
       });
     }
     case 'place':
-      return place(manager, eventId, act.readingId, act.potId);
+      return place(manager, eventId, act.readingId, act.potId, when.localDate);
     case 'drop': {
-      await requireInTray(manager, act.readingId);
-      await become(manager, act.readingId, 'dropped');
-      return { repeated: false };
+      const { id, shown, instrumentId } = await requireInTray(manager, act.readingId);
+      const { name } = (await readRecord(manager, 'instrument', instrumentId)) as unknown as InstrumentRow;
+      return changeRecords(manager, {
+        eventId,
+        when,
+        group: 'Shelf',
+        words: `Dropped a reading of ${shown} that ${name} sent`,
+        changes: [{ table: 'sent_reading', id, after: { became: 'dropped' } }],
+      });
     }
   }
 }
 
 /** Of a reading that was placed: the pot was read where it stands, when the pen sent it. */
-async function place(manager: EntityManager, eventId: string, readingId: string, potId: string) {
+async function place(manager: EntityManager, eventId: string, readingId: string, potId: string, today: string) {
   const reading = await requireInTray(manager, readingId);
   const pot = await requirePot(manager, potId);
+  const soak = potState(collectionOf(manager), potId, today)?.inSoak;
+  if (soak && soak.at <= reading.at)
+    throw new AppError(
+      'in-soak',
+      `${pot.code} stands in its soak, and that is what the pen read. Drop the reading, or place it elsewhere.`,
+    );
   const [meter] = await manager.query<Meter[]>(
     'SELECT m.* FROM meter m JOIN instrument i ON i.meterId = m.id WHERE i.id = ?',
     [reading.instrumentId],
@@ -133,19 +147,22 @@ async function place(manager: EntityManager, eventId: string, readingId: string,
     },
   });
   if (repeated) return { repeated };
-  await become(manager, readingId, 'placed');
+  await manager.query('UPDATE sent_reading SET eventId = ? WHERE id = ?', [eventId, readingId]);
   await touch(manager, eventId, [`pot:${pot.id}`]);
   return { repeated };
 }
 
 async function requireInTray(manager: EntityManager, id: string): Promise<SentReading & { localDate: string }> {
-  const [reading] = await manager.query<SentReading[]>('SELECT * FROM sent_reading WHERE id = ?', [id]);
+  const [reading] = await manager.query<(SentReading & { waits: 0 | 1 })[]>(
+    `SELECT r.*, ${IN_TRAY} AS waits FROM sent_reading r WHERE r.id = ?`,
+    [id],
+  );
   if (!reading) throw new AppError('not-found', 'That reading is not in the tray. Reload the page.');
-  if (reading.became !== null) throw new AppError('changed-since', 'That reading was placed or dropped already.');
+  if (reading.waits === 0) throw new AppError('changed-since', 'That reading was placed or dropped already.');
   return { ...reading, localDate: localDateOf(new Date(reading.at), settingsNow(manager).zone) };
 }
 
-export const become = (manager: EntityManager, id: string, became: NonNullable<SentReading['became']>) =>
+export const become = (manager: EntityManager, id: string, became: SentReading['became']) =>
   manager.query('UPDATE sent_reading SET became = ? WHERE id = ?', [became, id]);
 
 /** The newest reading of a meter that still lies in the tray, no older than so many ms. */
@@ -157,7 +174,7 @@ export async function newestOf(
 ): Promise<SentReading | undefined> {
   const [reading] = await manager.query<SentReading[]>(
     `SELECT r.* FROM sent_reading r JOIN instrument i ON i.id = r.instrumentId
-     WHERE i.meterId = ? AND i.withdrawnOn IS NULL AND r.became IS NULL AND r.at >= ? ORDER BY r.at DESC LIMIT 1`,
+     WHERE i.meterId = ? AND i.withdrawnOn IS NULL AND ${IN_TRAY} AND r.at >= ? ORDER BY r.at DESC LIMIT 1`,
     [meterId, new Date(now.getTime() - maxAgeMs).toISOString()],
   );
   return reading;

@@ -9,6 +9,7 @@ import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import type { SentReading } from '../database/entities.ts';
+import { openStream } from '../event-stream.ts';
 import { whenNow } from '../when.ts';
 import { actOnInstruments, become, instrumentBy, instrumentsOf, newestOf } from './instrument-service.ts';
 
@@ -68,7 +69,7 @@ export const instrumentsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> =
           throw new AppError('id-reused', 'A reading with this number was sent already with another figure.');
         if (known) return true;
         await writer.query(
-          'INSERT INTO sent_reading (id, instrumentId, at, shown, temperatureC, became) VALUES (?, ?, ?, ?, ?, NULL)',
+          'INSERT INTO sent_reading (id, instrumentId, at, shown, temperatureC) VALUES (?, ?, ?, ?, ?)',
           [readingId, instrument.id, at, shown, temperatureC],
         );
         return false;
@@ -92,43 +93,38 @@ function waitRoute(
     { schema: { params: z.object({ meterId: id }), tags: ['devices'] }, config: { apart: true } },
     async (request, reply) => {
       const { meterId } = request.params;
-      const gone = new AbortController();
-      reply.raw.on('close', () => gone.abort());
-      reply.hijack();
-      reply.raw.writeHead(200, {
-        'content-type': 'text/event-stream',
-        'cache-control': 'no-store',
-        connection: 'keep-alive',
-      });
-      reply.raw.write(': waiting\n\n');
+      const stream = openStream(reply);
       waiting.set(meterId, (waiting.get(meterId) ?? 0) + 1);
       let came = true;
       const wake = () => (came = true);
       sent.on(meterId, wake);
       try {
-        for (let waited = 0; waited < WAITS_MS && !gone.signal.aborted; waited += ASKS_EVERY_MS) {
-          const shown = came ? await take(meterId) : undefined;
+        for (let waited = 0; waited < WAITS_MS && !stream.gone.aborted; waited += ASKS_EVERY_MS) {
+          const look = came;
+          // Before it is looked: what comes while it is looked for is looked for once more.
           came = false;
-          if (shown !== undefined) {
-            reply.raw.write(`data: ${JSON.stringify({ shown, settled: true })}\n\n`);
+          const reading = look ? await take(meterId) : undefined;
+          if (reading) {
+            // Nobody is there any more: it lies in the tray again.
+            if (stream.gone.aborted) await context.database.write.run((writer) => become(writer, reading.id, null));
+            else stream.tell({ shown: reading.shown, settled: true });
             break;
           }
-          await context.timers.wait(ASKS_EVERY_MS, gone.signal);
+          await context.timers.wait(ASKS_EVERY_MS, stream.gone);
         }
       } finally {
         sent.off(meterId, wake);
         waiting.set(meterId, waiting.get(meterId)! - 1);
-        reply.raw.end();
+        stream.end();
       }
     },
   );
 
   /** The newest reading, for one field only: two that wait do not both have it. */
-  const take = (meterId: string): Promise<number | undefined> =>
+  const take = (meterId: string): Promise<SentReading | undefined> =>
     context.database.write.run(async (writer) => {
       const reading = await newestOf(writer, meterId, whenNow(context).at, FRESH_MS);
-      if (!reading) return undefined;
-      await become(writer, reading.id, 'taken');
-      return reading.shown;
+      if (reading) await become(writer, reading.id, 'taken');
+      return reading;
     });
 }

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { InstrumentsView } from '../../contract/instruments.ts';
-import { serverKit, testId, type Kit } from '../../../tests/server-kit.ts';
+import { serverKit, testId, TODAY, type Kit } from '../../../tests/server-kit.ts';
+import { appendCareEvent } from '../database/care-log.ts';
 
 const KEY = 'a'.repeat(43);
 let kit: Kit;
@@ -101,6 +102,8 @@ describe('a reading', () => {
     expect((await view()).tray).toEqual([]);
     expect((await act({ kind: 'place', readingId: waiting!.id, potId: pot!.id })).status).toBe(409);
     expect((await kit.call('PUT', `/api/book/undos/${testId()}`, { targetId: placed })).status).toBe(200);
+    // Taken back, it waits for a place again.
+    expect((await view()).tray.map(({ id }) => id)).toEqual([waiting!.id]);
   });
   it('sent twice with one number is one; with another figure it is refused', async () => {
     await make();
@@ -126,13 +129,54 @@ describe('a reading', () => {
     expect((await first).body).toContain('data: {"shown":118,"settled":true}');
     expect((await view()).tray).toEqual([]);
   });
-  it('is dropped, and a later one stands', async () => {
+  it('is had by one of two fields that wait at once, and the next one by the other', async () => {
+    await make();
+    const next = () => kit.app.inject({ url: `/api/instruments/${meterId}/next`, headers: { host: '127.0.0.1:4180' } });
+    const fields = [next(), next()];
+    await new Promise((resolve) => setImmediate(resolve));
+    await send({ shown: 118 });
+    const first = await Promise.race(fields);
+    expect(first.body).toContain('"shown":118');
+    await send({ shown: 122 });
+    const bodies = (await Promise.all(fields)).map(({ body }) => body);
+    expect(bodies.filter((body) => body.includes('118'))).toHaveLength(1);
+    expect(bodies.filter((body) => body.includes('122'))).toHaveLength(1);
+  });
+  it('is dropped, a later one stands, and the drop is undone', async () => {
     await make();
     await send({ shown: 1 });
     const [reading] = (await view()).tray;
-    await act({ kind: 'drop', readingId: reading!.id });
+    const dropped = testId();
+    await kit.call('PUT', `/api/instruments/acts/${dropped}`, { kind: 'drop', readingId: reading!.id });
     await send({ shown: 2 });
     expect((await view()).tray.map(({ shown }) => shown)).toEqual([2]);
+    expect((await kit.call('PUT', `/api/book/undos/${testId()}`, { targetId: dropped })).status).toBe(200);
+    expect((await view()).tray.map(({ shown }) => shown)).toEqual([2, 1]);
+  });
+  it('of a pot that stands in its soak is not taken for its reservoir', async () => {
+    await make();
+    const [pot] = await kit.rows<{ id: string }>(`SELECT id FROM pot WHERE code = 'R-02'`);
+    await kit.database.write.run((manager) =>
+      appendCareEvent(manager, {
+        id: testId(),
+        kind: 'supplementStarted',
+        at: kit.clock.at,
+        localDate: TODAY,
+        potId: pot!.id,
+        payload: {
+          dueOn: TODAY,
+          what: 'magnesium',
+          way: 'soak',
+          pouredMl: 300,
+          holdMinutes: 30,
+          words: 'In its soak',
+          changes: [],
+        },
+      }),
+    );
+    await send({ shown: 300 });
+    const [reading] = (await view()).tray;
+    expect((await act({ kind: 'place', readingId: reading!.id, potId: pot!.id })).status).toBe(409);
   });
 });
 

@@ -7,6 +7,7 @@ import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { AppError } from '../app-error.ts';
 import { changeRecords } from '../database/records.ts';
+import { openStream } from '../event-stream.ts';
 import { whenNow } from '../when.ts';
 import { actOnPlans, readClocks, readPlans } from './plans-service.ts';
 import { reckoningNow, growersScale, metersOf, rowsFor } from '../collection/index.ts';
@@ -111,17 +112,11 @@ const changesRoute: FastifyPluginAsyncZod<{ context: AppContext }> = async (app,
   // One line for every commit, so that another tab or phone sees at once what this one did.
   const ears = new Set<() => void>();
   context.database.write.onCommit(() => ears.forEach((ear) => ear()));
-  app.get('/api/shell/changes', { schema: { tags: ['shell'] }, config: { apart: true } }, (request, reply) => {
-    reply.hijack();
-    reply.raw.writeHead(200, {
-      'content-type': 'text/event-stream',
-      'cache-control': 'no-store',
-      connection: 'keep-alive',
-    });
-    reply.raw.write(': listening\n\n');
-    const ear = () => void reply.raw.write(`data: ${context.database.write.commits}\n\n`);
+  app.get('/api/shell/changes', { schema: { tags: ['shell'] }, config: { apart: true } }, (_request, reply) => {
+    const stream = openStream(reply);
+    const ear = () => stream.tell(context.database.write.commits);
     ears.add(ear);
-    request.raw.on('close', () => ears.delete(ear));
+    stream.gone.addEventListener('abort', () => ears.delete(ear));
   });
 };
 

@@ -61,7 +61,7 @@ function Forecasts() {
       ) : (
         <>
           <p className="mb-1">
-            Of {all} forecasts, <b>{Math.round((100 * inside) / all)} %</b> landed inside the 90 % band.
+            Of last month’s {all} forecasts, <b>{Math.round((100 * inside) / all)} %</b> landed inside the 90 % band.
           </p>
           <ul>
             {read.map(({ what, readings, inside: n }) => {

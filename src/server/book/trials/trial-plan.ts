@@ -58,7 +58,7 @@ export function pairsOf(
 ) {
   const pots = entries.map(({ pot, place }): TrialPot => {
     const figures = trialFigures(past.get(pot.id) ?? [], measure, pot.fillMl);
-    const own = outcomeOf({ figures, leftOn: null }, plusDays(today, -7 * weeks), weeks);
+    const own = outcomeOf({ figures, fromOn: plusDays(today, -7 * weeks), untilOn: today }, weeks);
     return { id: pot.id, place: place.id, plant: pot.plant, fillMl: pot.fillMl, before: own?.during ?? null };
   });
   return matchedPairs(pots, seed);

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
 import type { TrialAct, TrialChange } from '../../../contract/trials.ts';
+import { plusDays } from '../../../core/regimen/index.ts';
 import { seedOf } from '../../../core/statistics/index.ts';
 import { withChange } from '../../../core/trial/index.ts';
 import { upperFirst } from '../../../core/quantity/index.ts';
@@ -59,6 +60,8 @@ async function begin(
   const byId = new Map(entries.map((entry) => [entry.pot.id, entry]));
   const first = pairs.map(([id]) => byId.get(id)!);
   const reason = `Trial: ${act.question}`;
+  // What was poured this morning was poured before the lot was drawn.
+  const firstDay = (potId: string) => (past.get(potId)?.at(-1)?.on === today ? plusDays(today, 1) : today);
   const changes: RecordChange[] = [
     {
       table: 'trial',
@@ -80,7 +83,7 @@ async function begin(
       pair.map((potId, arm): RecordChange => ({
         table: 'trial_pot',
         id: randomUUID(),
-        after: { trialId: act.trialId, potId, arm, pair: i, leftOn: null, leftWhy: '' },
+        after: { trialId: act.trialId, potId, arm, pair: i, fromOn: firstDay(potId), leftOn: null, leftWhy: '' },
       })),
     ),
     ...(await changed(manager, collection, first, act.change, today, reason)),

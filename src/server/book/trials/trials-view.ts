@@ -1,10 +1,15 @@
-import type { TrialView } from '../../../contract/trials.ts';
+import type { Stage } from '../../../contract/kinds.ts';
+import type { TrialChange, TrialView } from '../../../contract/trials.ts';
 import { daysBetween, plusDays } from '../../../core/regimen/index.ts';
 import { armGiven, asDone, trialFound, type Given, type TrialSeries } from '../../../core/trial/index.ts';
 import {
   AS_IT_WAS,
   changeOf,
   changeWords,
+  plantOf,
+  upTo,
+  versionAt,
+  versionsOf,
   type Collection,
   type PastVisit,
   type PotEntry,
@@ -28,12 +33,46 @@ export function trialsViewOf(rows: Rows, collection: Collection, past: Past, tod
   return collection.trials.flatMap((trial) => trialViewOf(rows, collection, past, trial, today) ?? []);
 }
 
+/** A pot in a trial, with its fillings since its first day in it, and those of them that were the other arm's. */
 type In = {
   readonly row: TrialPotRow;
   readonly entry: PotEntry;
-  readonly visits: readonly PastVisit[];
+  readonly untilOn: string;
+  readonly filled: readonly PastVisit[];
   readonly wrong: number;
 };
+/** Visits that read what came of a filling in the trial. */
+const readings = ({ filled, row }: In) => filled.filter(({ since }) => since !== undefined && since >= row.fromOn);
+
+function potsOf(
+  rows: Rows,
+  collection: Collection,
+  past: Past,
+  trial: TrialRow,
+  change: TrialChange,
+  until: string,
+): In[] {
+  const mine = collection.trialPots.filter(({ trialId }) => trialId === trial.id);
+  const stages = versionsOf(
+    rows,
+    'pot',
+    mine.map(({ potId }) => potId),
+    'stage',
+  );
+  return mine.flatMap((row): In[] => {
+    const entry = collection.pots.get(row.potId);
+    if (!entry) return [];
+    const { pot } = entry;
+    const untilOn = [row.leftOn ?? until, until].sort()[0]!;
+    const filled = (past.get(row.potId) ?? []).filter(({ on }) => on >= row.fromOn && on <= untilOn);
+    const arms = armsOf(entry, trial.startOn, change, collection);
+    const stageOn = (on: string) => (versionAt(upTo(stages.get(pot.id), pot.stage), `${on}T12`) ?? pot.stage) as Stage;
+    const other = (visit: PastVisit) =>
+      arms &&
+      armGiven(givenAt(visit, entry, collection), arms, { ...plantOf(pot), stage: stageOn(visit.on) }) === 1 - row.arm;
+    return [{ row, entry, untilOn, filled, wrong: filled.filter(other).length }];
+  });
+}
 
 /** One trial; undefined where its record cannot be understood. */
 function trialViewOf(
@@ -49,34 +88,22 @@ function trialViewOf(
   const endOn = plusDays(trial.startOn, WEEK * trial.weeks);
   const until = [endOn, trial.endedOn ?? today, today].sort()[0]!;
   const state = stateOf(trial, endOn, today);
-  const pots = collection.trialPots.flatMap((row): In[] => {
-    const entry = row.trialId === trial.id ? collection.pots.get(row.potId) : undefined;
-    if (!entry) return [];
-    const last = [row.leftOn ?? until, until].sort()[0]!;
-    const visits = (past.get(row.potId) ?? []).filter(
-      ({ on, since }) => since !== undefined && since >= trial.startOn && on <= last,
-    );
-    const filled = (past.get(row.potId) ?? []).filter(({ on }) => on >= trial.startOn && on <= last);
-    const arms = armsOf(entry, trial.startOn, change, collection);
-    const wrong = arms
-      ? filled.filter((visit) => armGiven(givenAt(visit, entry, collection), arms) === 1 - row.arm).length
-      : 0;
-    return [{ row, entry, visits, wrong }];
-  });
-  const series = pots.map(({ row, entry }): TrialSeries => ({
+  const pots = potsOf(rows, collection, past, trial, change, until);
+  const series = pots.map(({ row, entry, untilOn }): TrialSeries => ({
     id: row.potId,
     arm: row.arm,
     pair: row.pair,
     figures: trialFigures(past.get(row.potId) ?? [], measure, entry.pot.fillMl),
-    leftOn: [row.leftOn ?? until, until].sort()[0]!,
+    fromOn: row.fromOn,
+    untilOn,
   }));
   const early = state === 'running' || state === 'early';
-  const found = trialFound(series, trial.startOn, trial.weeks, early, trial.matters, trial.seed);
+  const found = trialFound(series, trial.weeks, early, trial.matters, trial.seed);
   // A pot that got the other arm’s more often than its own is of the other arm, by what was done.
   const got = new Map(
-    pots.map(({ row, visits, wrong }): [string, 0 | 1] => [
+    pots.map(({ row, filled, wrong }): [string, 0 | 1] => [
       row.potId,
-      wrong > 0 && 2 * wrong > visits.length ? ((1 - row.arm) as 0 | 1) : row.arm,
+      2 * wrong > filled.length ? ((1 - row.arm) as 0 | 1) : row.arm,
     ]),
   );
   const strayed = pots.some(({ row }) => got.get(row.potId) !== row.arm);
@@ -96,16 +123,16 @@ function trialViewOf(
     weeksGone: Math.max(0, Math.floor(daysBetween(trial.startOn, until) / WEEK)),
     state,
     alike: readJson(alikeWords, trial.alike) ?? [],
-    pots: pots.map(({ row, entry, visits, wrong }) => ({
-      ...potShort(entry),
-      arm: row.arm,
-      pair: row.pair,
-      outcome: outcomes.get(row.potId) ?? null,
-      visits: visits.length,
-      read: trialFigures(visits, measure, entry.pot.fillMl).length,
-      wrong,
-      leftOn: row.leftOn,
-      leftWhy: row.leftWhy,
+    pots: pots.map((one) => ({
+      ...potShort(one.entry),
+      arm: one.row.arm,
+      pair: one.row.pair,
+      outcome: outcomes.get(one.row.potId) ?? null,
+      visits: readings(one).length,
+      read: trialFigures(readings(one), measure, one.entry.pot.fillMl).length,
+      wrong: one.wrong,
+      leftOn: one.row.leftOn,
+      leftWhy: one.row.leftWhy,
     })),
     pairs: found.pairs,
     difference: found.difference ? interval(found.difference) : null,
@@ -172,8 +199,9 @@ function unequalIn(
 
 /** Visits that were not read, where they are many. */
 function unreadIn(pots: readonly In[], measure: TrialView['measure']): string[] {
-  const missing = pots.map((p) => p.visits.length - trialFigures(p.visits, measure, p.entry.pot.fillMl).length);
-  const [all, unread] = [pots.reduce((sum, { visits }) => sum + visits.length, 0), missing.reduce((a, b) => a + b, 0)];
+  const visits = pots.map(readings);
+  const missing = pots.map((p, i) => visits[i]!.length - trialFigures(visits[i]!, measure, p.entry.pot.fillMl).length);
+  const [all, unread] = [visits.flat().length, missing.reduce((a, b) => a + b, 0)];
   if (unread <= MUCH_MISSING * all) return [];
   const of = (arm: number) => pots.reduce((sum, { row }, i) => sum + (row.arm === arm ? missing[i]! : 0), 0);
   return [`${unread} of ${all} visits were not read: ${of(0)} with the change, ${of(1)} as it was`];

@@ -258,6 +258,42 @@ describe('a trial', () => {
       await other.close();
     }
   });
+  it('a pot filled this morning, before the lot was drawn, is in it from tomorrow, and accused of nothing', async () => {
+    const [pot] = await potsOf(['R-03']);
+    const [rain] = await kit.rows<{ id: string }>(`SELECT id FROM water WHERE kind = 'rain'`);
+    await kit.database.write.run((manager) =>
+      manager.query(
+        `INSERT INTO care_event (id, kind, at, localDate, potId, batchId, payload)
+         SELECT ?, kind, ?, ?, potId, batchId, json_set(payload, '$.flushMl', 700, '$.flushWith', json(?)) FROM care_event WHERE potId = ? AND kind = 'potFilled' ORDER BY at DESC LIMIT 1`,
+        [testId(), `${TODAY}T07:00:00.000Z`, TODAY, JSON.stringify([{ waterId: rain!.id, ml: 700 }]), pot!.id],
+      ),
+    );
+    const other = await newlyStarted(kit);
+    try {
+      const trialId = testId();
+      const body = { kind: 'start', trialId, alike: [], ...(await asked()) };
+      expect((await other.call('PUT', `/api/book/trials/acts/${testId()}`, body)).status).toBe(200);
+      const days = await other.rows<{ potId: string; fromOn: string }>(
+        'SELECT potId, fromOn FROM trial_pot WHERE trialId = ?',
+        [trialId],
+      );
+      expect(days.filter(({ fromOn }) => fromOn !== TODAY)).toEqual([{ potId: pot!.id, fromOn: plusDays(TODAY, 1) }]);
+      const { trials } = (await other.call<TrialsView>('GET', '/api/book/trials')).body;
+      expect(trials.find(({ id }) => id === trialId)).toMatchObject({ unequal: [], verdict: 'few' });
+    } finally {
+      await other.close();
+    }
+  });
+  it('of another amount of flush: the Round gives that amount, whatever the salts ask for', async () => {
+    const { trialId } = await start({ change: { kind: 'flush', timesReservoir: 4 } });
+    const { pots } = await trial(trialId);
+    const round = (await kit.call<RoundView>('GET', '/api/round')).body.places.flatMap(({ pots: all }) => all);
+    const first = pots.filter(({ arm }) => arm === 0).map(({ id }) => round.find((pot) => pot.id === id)!);
+    expect(
+      first.map(({ flushMl, reservoirMl }) => flushMl / reservoirMl).every((times) => Math.abs(times - 4) < 0.1),
+    ).toBe(true);
+    for (const { flush } of first) expect(flush.why).toMatch(/4 × the reservoir, as the trial says/);
+  });
   it('a pot taken out is told, follows what it did, and its later readings count for nothing', async () => {
     const { trialId } = await start();
     await live(trialId, 3, 0.6);

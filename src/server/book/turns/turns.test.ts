@@ -105,6 +105,28 @@ describe('turns', () => {
       await fresh.close();
     }
   });
+  it('asked for by many while others write: each answer is whole, and the last is as a new server’s', async () => {
+    const pots = await kit.rows<{ id: string }>('SELECT id FROM pot');
+    const write = (i: number) =>
+      kit.call('PUT', `/api/book/notes/${testId()}`, {
+        words: `line ${i}`,
+        potIds: [pots[i % pots.length]!.id],
+        on: TODAY,
+        image: null,
+      });
+    const answers = await Promise.all(
+      Array.from({ length: 24 }, (_, i) =>
+        i % 3 === 0 ? write(i) : kit.call('GET', i % 3 === 1 ? '/api/book/turns' : '/api/book/trials'),
+      ),
+    );
+    expect(answers.map(({ status }) => status)).toEqual(answers.map(() => 200));
+    const fresh = await newlyStarted(kit);
+    try {
+      expect((await fresh.call<TurnsView>('GET', '/api/book/turns')).body).toEqual(await turns());
+    } finally {
+      await fresh.close();
+    }
+  });
   it('nothing is asked for that makes no sense', async () => {
     const [feed] = (await turns()).turns;
     for (const weeks of ['0', '1', '27', 'many', '2.5'])

@@ -37,6 +37,8 @@ export interface TrialPotRow {
   /** 0: with the change; 1: as it was. */
   arm: 0 | 1;
   pair: number;
+  /** Its first day in it: the day after the start for one that had been filled when it began. */
+  fromOn: string;
   leftOn: string | null;
   leftWhy: string;
 }
@@ -60,8 +62,10 @@ export interface SentReading {
   /** As the pen shows it, on its own scale. */
   shown: number;
   temperatureC: number | null;
-  /** What became of it: taken by a field that waited for it, placed at a pot, dropped; null while it lies in the tray. */
-  became: 'taken' | 'placed' | 'dropped' | null;
+  /** Taken by a field that waited for it, or dropped. */
+  became: 'taken' | 'dropped' | null;
+  /** The line by which it was placed at a pot: taken back, the reading lies in the tray again. */
+  eventId: string | null;
 }
 
 export const InstrumentEntity = new EntitySchema<InstrumentRow>({
@@ -74,10 +78,18 @@ export const InstrumentEntity = new EntitySchema<InstrumentRow>({
 export const SentReadingEntity = new EntitySchema<SentReading>({
   name: 'sent_reading',
   tableName: 'sent_reading',
-  columns: { id: pk, instrumentId: text, at: text, shown: real, temperatureC: realNull, became: textNull },
+  columns: {
+    id: pk,
+    instrumentId: text,
+    at: text,
+    shown: real,
+    temperatureC: realNull,
+    became: textNull,
+    eventId: textNull,
+  },
   foreignKeys: [fk('sent_reading_instrument', 'instrument', 'instrumentId')],
   indices: [{ name: 'ix_sent_reading_at', columns: ['became', 'at'] }],
-  checks: [check('sent_reading_became', `"became" IS NULL OR ${oneOf('became', ['taken', 'placed', 'dropped'])}`)],
+  checks: [check('sent_reading_became', `"became" IS NULL OR ${oneOf('became', ['taken', 'dropped'])}`)],
 });
 export const TurnMarkEntity = new EntitySchema<TurnMark>({
   name: 'turn_mark',
@@ -112,7 +124,7 @@ export const TrialEntity = new EntitySchema<TrialRow>({
 export const TrialPotEntity = new EntitySchema<TrialPotRow>({
   name: 'trial_pot',
   tableName: 'trial_pot',
-  columns: { id: pk, trialId: text, potId: text, arm: int, pair: int, leftOn: textNull, leftWhy: text },
+  columns: { id: pk, trialId: text, potId: text, arm: int, pair: int, fromOn: text, leftOn: textNull, leftWhy: text },
   foreignKeys: [fk('trial_pot_trial', 'trial', 'trialId'), fk('trial_pot_pot', 'pot', 'potId')],
   indices: [
     { name: 'ux_trial_pot', columns: ['trialId', 'potId'], unique: true },

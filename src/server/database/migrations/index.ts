@@ -14,6 +14,7 @@ import { Season1765200000000 } from './1765200000000-season.ts';
 import { SeasonLife1765300000000 } from './1765300000000-season-life.ts';
 import { Log1765400000000 } from './1765400000000-log.ts';
 import { Book1765500000000 } from './1765500000000-book.ts';
+import { TrialDays1765550000000 } from './1765550000000-trial-days.ts';
 
 /** Every step from the first version's tables to today's, in order. */
 export const MIGRATIONS = [
@@ -33,5 +34,6 @@ export const MIGRATIONS = [
   SeasonLife1765300000000,
   Log1765400000000,
   Book1765500000000,
+  TrialDays1765550000000,
 ];
 export const KNOWN_MIGRATIONS: readonly string[] = MIGRATIONS.map((m) => new m().name);

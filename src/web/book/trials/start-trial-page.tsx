@@ -3,7 +3,7 @@ import { useDeferredValue, useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import { useNavigate, useSearchParams } from 'react-router';
-import { TREATMENT_WORDS, TREATMENTS, type TreatmentKind } from '../../../contract/kinds.ts';
+import { TREATMENTS, type TreatmentKind } from '../../../contract/kinds.ts';
 import type { PotsView } from '../../../contract/pots.ts';
 import { TRIAL_MEASURES, type TrialMeasure, type TrialPlan } from '../../../contract/trials.ts';
 import { ask, newId } from '../../shell/api.ts';
@@ -12,6 +12,8 @@ import { LabelledField } from '../../shell/labelled-field.tsx';
 import { Failed, Loading } from '../../shell/states.tsx';
 import { otherProblems, problemAt, useAct } from '../../shell/use-act.ts';
 import { BookTabs } from '../book-tabs.tsx';
+import { ChangeField } from './change-field.tsx';
+import { PotChoice } from './pot-choice.tsx';
 import { CHANGES, canPlan, EMPTY_TRIAL, trialOf, type TrialTexts } from './trial-form-values.ts';
 import { PlanCard } from './plan-card.tsx';
 import { TRIAL_MEASURE } from './trial-words.ts';
@@ -185,164 +187,4 @@ function fromAddress(params: URLSearchParams): TrialTexts {
     return { ...EMPTY_TRIAL, potIds, kind: 'treatment', treatment, measure: 'ph', matters: TRIAL_MEASURE.ph.usual };
   if (regimenId) return { ...EMPTY_TRIAL, potIds, kind: 'regimen', regimenId };
   return { ...EMPTY_TRIAL, potIds };
-}
-
-type FieldProps = {
-  texts: TrialTexts;
-  set(some: Partial<TrialTexts>): void;
-  view: PotsView;
-  at(field: string): string | undefined;
-};
-
-/** The figure or choice of the chosen change. */
-function ChangeField({ texts, set, view, at }: FieldProps) {
-  const typed = (label: string, key: 'share' | 'times' | 'flush' | 'by', field: string, hint: string) => (
-    <LabelledField label={label} error={at(field)} hint={hint}>
-      {(a) => (
-        <Form.Control
-          {...a}
-          inputMode="decimal"
-          autoComplete="off"
-          value={texts[key]}
-          onChange={(e) => set({ [key]: e.target.value })}
-        />
-      )}
-    </LabelledField>
-  );
-  switch (texts.kind) {
-    case 'strength':
-      return typed('How strong, % of now', 'share', 'share', 'Half is 50.');
-    case 'days':
-      return typed('How many times as far apart', 'times', 'times', 'Half as often is 2. Watch for dry pots.');
-    case 'flush':
-      return typed('How much, times the reservoir', 'flush', 'timesReservoir', '0: not flushed.');
-    case 'pourPh':
-      return typed(
-        'By how much',
-        'by',
-        'by',
-        'Lower with a minus. Acid into water and never the reverse; gloves and eyes covered; follow the label.',
-      );
-    case 'flushWith':
-      return (
-        <LabelledField label="Flushed with" error={undefined}>
-          {(a) => (
-            <Form.Select
-              {...a}
-              value={texts.with}
-              onChange={(e) => set({ with: e.target.value as TrialTexts['with'] })}
-            >
-              <option value="still">still water throughout</option>
-              <option value="plentiful">whatever is plentiful</option>
-            </Form.Select>
-          )}
-        </LabelledField>
-      );
-    case 'regimen':
-      return (
-        <LabelledField label="Which regimen" error={at('change.regimenId')}>
-          {(a) => (
-            <Form.Select {...a} value={texts.regimenId} onChange={(e) => set({ regimenId: e.target.value })}>
-              <option value="">choose one</option>
-              {view.regimens.map(({ id, values }) => (
-                <option key={id} value={id}>
-                  {values.name}
-                </option>
-              ))}
-            </Form.Select>
-          )}
-        </LabelledField>
-      );
-    case 'treatment':
-      return (
-        <LabelledField
-          label="Which"
-          error={undefined}
-          hint="None is proven. With acid: into water and never the reverse; gloves and eyes covered; follow the label."
-        >
-          {(a) => (
-            <Form.Select
-              {...a}
-              value={texts.treatment}
-              onChange={(e) => set({ treatment: e.target.value as TreatmentKind })}
-            >
-              {TREATMENTS.map((kind) => (
-                <option key={kind} value={kind}>
-                  {TREATMENT_WORDS[kind]}
-                </option>
-              ))}
-            </Form.Select>
-          )}
-        </LabelledField>
-      );
-    case 'own':
-      return (
-        <LabelledField label="What is done" error={at('words')} hint="The Round says at each pot which it gets.">
-          {(a) => (
-            <Form.Control
-              {...a}
-              autoComplete="off"
-              maxLength={80}
-              placeholder="lamp a hand higher"
-              value={texts.words}
-              onChange={(e) => set({ words: e.target.value })}
-            />
-          )}
-        </LabelledField>
-      );
-  }
-}
-
-/** Pots by place: a place at one tap, or each by itself. */
-function PotChoice({
-  view,
-  chosen,
-  choose,
-  error,
-}: {
-  view: PotsView;
-  chosen: readonly string[];
-  choose(ids: readonly string[]): void;
-  error: string | undefined;
-}) {
-  const has = new Set(chosen);
-  const toggle = (ids: readonly string[], on: boolean) =>
-    choose(on ? [...new Set([...chosen, ...ids])] : chosen.filter((id) => !ids.includes(id)));
-  return (
-    <fieldset className="wide pot-choice">
-      <legend>
-        Pots <span className="small">{chosen.length} chosen</span>
-      </legend>
-      {view.places.map((place) => {
-        const ids = place.pots.map(({ id }) => id);
-        const all = ids.every((id) => has.has(id));
-        return (
-          <div key={place.id} className="place">
-            <button type="button" className="btn btn-link btn-sm p-0" onClick={() => toggle(ids, !all)}>
-              {all ? `None of ${place.name}` : `All of ${place.name}`}
-            </button>
-            <div className="codes">
-              {place.pots.map(({ id, code, name }) => (
-                <button
-                  key={id}
-                  type="button"
-                  className="pot-toggle"
-                  aria-pressed={has.has(id)}
-                  title={name}
-                  onClick={() => toggle([id], !has.has(id))}
-                >
-                  {code}
-                </button>
-              ))}
-            </div>
-          </div>
-        );
-      })}
-      {error && (
-        <div className="field-error" role="alert">
-          {error}
-        </div>
-      )}
-    </fieldset>
-  );
 }

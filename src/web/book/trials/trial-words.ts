@@ -8,14 +8,18 @@ type Shown = {
   /** A difference in the reader's terms, without its unit. */
   readonly text: (value: number) => string;
   readonly unit: string;
-  /** A typed figure as the core has it, and back. */
+  /** A typed figure as the core has it. */
   readonly read: (typed: number) => number;
-  readonly write: (value: number) => number;
   readonly usual: string;
 };
 const percentOf = (ln: number) => 100 * (Math.exp(ln) - 1);
 const plain = (value: number) => value;
-const share = (value: number) => String(Math.round(100 * value));
+/** A share, as a percentage. */
+const SHARE = {
+  text: (value: number) => String(Math.round(100 * value)),
+  unit: '%',
+  read: (percent: number) => percent / 100,
+};
 
 export const TRIAL_MEASURE: Readonly<Record<TrialMeasure, Shown>> = {
   strength: {
@@ -24,7 +28,6 @@ export const TRIAL_MEASURE: Readonly<Record<TrialMeasure, Shown>> = {
     text: (v) => String(Math.round(percentOf(v))),
     unit: '%',
     read: (percent) => Math.log(1 + percent / 100),
-    write: (v) => Math.round(percentOf(v)),
     usual: '20',
   },
   ph: {
@@ -33,25 +36,18 @@ export const TRIAL_MEASURE: Readonly<Record<TrialMeasure, Shown>> = {
     text: (v) => (Math.abs(v) < 0.995 ? v.toFixed(2) : phText(v)),
     unit: '',
     read: plain,
-    write: plain,
     usual: '0.3',
   },
   left: {
     name: 'What is left at the change',
     of: 'share of the filling, less the pot’s own past',
-    text: share,
-    unit: '%',
-    read: (percent) => percent / 100,
-    write: (v) => Math.round(100 * v),
+    ...SHARE,
     usual: '15',
   },
   dry: {
     name: 'Found dry',
     of: 'share of visits, less the pot’s own past',
-    text: share,
-    unit: '%',
-    read: (percent) => percent / 100,
-    write: (v) => Math.round(100 * v),
+    ...SHARE,
     usual: '20',
   },
 };
