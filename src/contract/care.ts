@@ -17,6 +17,19 @@ export const oldReservoir = z.object({
 /** Water poured through a pot from the top, in the order it was poured; mL. */
 const flushStage = z.object({ waterId: id, ml: z.number().positive('More than nothing is poured.').max(100000) });
 
+/**
+ * What a pot was filled with as older records tell it: no mix of the bench, but what its water and feed were and how it read, by the pens of the line.
+ * `waterEcUsCm`: what that water read then, where it is told.
+ */
+const toldMix = z.object({
+  ppm: ppmReading,
+  ph: phReading,
+  waterId: id,
+  waterEcUsCm: z.number().min(0).max(20000).nullable(),
+  productId: id.nullable(),
+});
+export type ToldMix = z.infer<typeof toldMix>;
+
 /** A measured dose. `toolId` is null for granules counted by hand, and mL then stand for grams. */
 export const dose = z.object({
   toolId: id.nullable(),
@@ -104,6 +117,9 @@ export const carePayloads = {
     waterEcUsCm: z.number().min(0).nullable().default(null),
     /** Which watering of the regimen's rota it was. */
     turn: z.number().int().min(0).max(20).nullable().default(null),
+    /** Brought in from older records: nobody knows when it was due, nor how long it took. */
+    brought: z.boolean().optional(),
+    told: toldMix.optional(),
   }),
   /** A pot filled to the brim with a supplement, or its leaves sprayed with it. */
   supplementStarted: z.object({
@@ -136,6 +152,8 @@ export const carePayloads = {
     ppmMeterId: id.nullable(),
     phMeterId: id.nullable(),
     words: z.string().max(400),
+    /** Of the water in the pot, °C; absent where nobody measured it. */
+    temperatureC: z.number().min(0).max(60).nullable().optional(),
   }),
   /** A picture of the pot; the event's number is the picture's. */
   potPhotoKept: z.object({ words: z.string().max(200) }),
@@ -330,6 +348,13 @@ export const carePayloads = {
     words: z.string().trim().min(1, 'Write a word or two.').max(2000, 'Keep it under 2,000 letters.'),
     potIds: z.array(id).max(1000),
     photoId: id.nullable(),
+  }),
+  /** Older records brought in, a line each: which lines those are stands in `event_touch`. */
+  linesBrought: z.object({
+    words: z.string().max(400),
+    lines: z.number().int().min(1),
+    from: localDate,
+    to: localDate,
   }),
   undone: z.object({ targetId: id, targetKind: z.string() }),
 } as const;

@@ -15,6 +15,7 @@ import { batchPoured } from './bench/acts/poured.ts';
 import { batchReading } from './bench/acts/reading.ts';
 import { batchStarted } from './bench/acts/started.ts';
 import { batchThinned } from './bench/acts/thinned.ts';
+import { linesBrought } from './book/acts/lines-brought.ts';
 import { noteWritten } from './book/acts/note-written.ts';
 import { recordsChanged } from './book/acts/records-changed.ts';
 import { undone } from './book/acts/undone.ts';
@@ -84,6 +85,7 @@ const ACTS: { readonly [K in CareKind]: Act<K> } = {
   soakEnded,
   potPotted: potted,
   noteWritten,
+  linesBrought,
   undone,
 };
 

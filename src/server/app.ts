@@ -23,6 +23,7 @@ import { backupsPlugin } from './book/backups-plugin.ts';
 import { logPlugin } from './book/log/log-plugin.ts';
 import { trialsPlugin } from './book/trials/trials-plugin.ts';
 import { turnsPlugin } from './book/turns/turns-plugin.ts';
+import { sheetPlugin } from './book/sheet/sheet-plugin.ts';
 import { wholePlugin } from './book/whole/whole-plugin.ts';
 import { tablesPlugin } from './book/tables-plugin.ts';
 import { bookPlugin } from './book/book-plugin.ts';
@@ -65,6 +66,7 @@ const ROOMS = [
   trialsPlugin,
   tablesPlugin,
   wholePlugin,
+  sheetPlugin,
   shelfPlugin,
   clayPlugin,
   driftPlugin,

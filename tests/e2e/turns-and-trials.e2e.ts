@@ -22,8 +22,8 @@ describe('turns', () => {
   });
   it('last spring’s change of feed is found, and what followed is read: dearer before, and no saying whether it was the season', async () => {
     await tap(page, '.book-tabs a[href="/book/turns"]');
-    await page.waitForSelector('.turn-mark[aria-label^="New feed"]');
-    await page.click('.turn-mark[aria-label^="New feed"]');
+    await page.waitForSelector('.turns-page .turn-mark[aria-label^="New feed"]');
+    await tap(page, '.turns-page .turn-mark[aria-label^="New feed"]');
     await says(
       page,
       '.turn-said',
@@ -34,7 +34,7 @@ describe('turns', () => {
     await axeClean(page);
   });
   it('a turn of five pots is set against the others of their shelf; other weeks are one choice away', async () => {
-    await page.click('.turn-mark[aria-label^="Given magnesium soaks,"]');
+    await tap(page, '.turns-page .turn-mark[aria-label^="Given magnesium soaks,"]');
     await says(page, '.turn-said', /Set against pots of the same place that did not turn/);
     await page.select('select[aria-label="Weeks either side"]', '12');
     await says(page, '.turn-result.head', /12 weeks before and after 5 Aug/);

@@ -71,7 +71,7 @@ export type Act<K extends CareKind> = {
   /** Why it cannot be taken back now: what builds on it must come back first. Null where it can. */
   readonly needs?: (rows: Rows, event: ReadCareEvent<K>) => string | null;
   /** What beside the log is set right when it is taken back, and when it is put back. */
-  readonly takeBack?: (manager: EntityManager, event: ReadCareEvent<K>) => Promise<void>;
+  readonly takeBack?: (manager: EntityManager, event: ReadCareEvent<K>, undoId: string) => Promise<void>;
   readonly putBack?: (manager: EntityManager, event: ReadCareEvent<K>) => Promise<void>;
 };
 

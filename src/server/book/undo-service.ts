@@ -81,7 +81,7 @@ async function takeBack(manager: EntityManager, target: CareEvent, undoId: strin
   }
   const reason = whyItStays(rowsFor(manager), target);
   if (reason) throw new AppError('cannot-undo', reason);
-  await actNamed(target.kind)?.takeBack?.(manager, readCareEvent(target));
+  await actNamed(target.kind)?.takeBack?.(manager, readCareEvent(target), undoId);
 }
 
 /** Why an act that stands cannot be taken back now, or null: a correction always can. */

@@ -23,6 +23,7 @@ import { foldSettings } from './settings.ts';
 import { allAnew, byText, inOrder, inOrderOf, sameOr, withAnew } from './same.ts';
 import { drawnAnew, foldMadeOn, foldTank, type Tank } from './tanks.ts';
 import { touchedBy, type Touched } from './touched.ts';
+import { isTold } from './told-mix.ts';
 import type { Fill } from './visits.ts';
 import { ALWAYS, foldWaters, type WaterEntry } from './waters.ts';
 
@@ -59,6 +60,7 @@ export function* foldAll(rows: Rows, before?: Collection): Generator<void, Folde
     meters,
     waters,
     batches,
+    products,
     places,
     latitude: settings.latitude,
     oddLines: foldOddLines(rows),
@@ -147,11 +149,13 @@ export function foldSince(rows: Rows, before: Collection): Folded | undefined {
   const { batches, changed } = batchesAnew(rows, { ...before, meters }, waters, products, touched);
   const potIds = new Set(touched.pots);
   for (const entry of before.pots.values())
-    if (leansOn(entry, before.waters, waters, changed)) potIds.add(entry.pot.id);
+    if (leansOn(entry, before.waters, waters, changed) || leansByTold(entry, before.waters, waters, touched.products))
+      potIds.add(entry.pot.id);
   const named: PotsFolded = {
     meters,
     waters,
     batches,
+    products,
     places,
     latitude: settings.latitude,
     oddLines: foldOddLines(rows),
@@ -341,6 +345,22 @@ function versionsFrom(old: WaterEntry['tests'], now: WaterEntry['tests']): strin
   let from = a < b ? a : b;
   for (let i = first - 1; i >= 0 && now[i]!.value === null; i--) from = now[i]!.from;
   return from;
+}
+
+/** The same of what older records tell it was filled with. */
+function leansByTold(
+  { visits, pourings }: PotEntry,
+  before: ReadonlyMap<string, WaterEntry>,
+  waters: ReadonlyMap<string, WaterEntry>,
+  products: ReadonlySet<string>,
+): boolean {
+  if (waters === before && products.size === 0) return false;
+  return [...visits.fills, ...pourings].some(
+    ({ batch }) =>
+      isTold(batch) &&
+      (waters.get(batch.row.waterId) !== before.get(batch.row.waterId) ||
+        batch.parts.some((part) => products.has(part.productId))),
+  );
 }
 
 /** Whether anything a pot's lines name is another than it was. */

@@ -12,6 +12,8 @@ import { pouredCost, stillMlOf } from './poured-cost.ts';
 import type { Rows } from './rows.ts';
 import { slices } from './slices.ts';
 import { touchedBy } from './touched.ts';
+import { toldBatch } from './told-mix.ts';
+import type { Named } from './named.ts';
 import { filledOf, lookOf, pouredFigures } from './visits.ts';
 
 /*
@@ -21,10 +23,12 @@ import { filledOf, lookOf, pouredFigures } from './visits.ts';
 
 /** A filling as its line has it. */
 type Line = {
+  readonly id: string;
   readonly at: string;
   readonly on: string;
-  readonly dueOn: string;
+  readonly dueOn: string | undefined;
   readonly batchId: string | null;
+  readonly told: CarePayload<'potFilled'>['told'];
   readonly waterId: string | null;
   readonly waterEcUsCm: number | null;
   readonly ml: number;
@@ -46,7 +50,8 @@ export type PastVisit = {
   readonly on: string;
   /** The filling before it; undefined for the first. */
   readonly since: string | undefined;
-  readonly daysLate: number;
+  /** Undefined where it was brought in from older records: nobody knows when it was due. */
+  readonly daysLate: number | undefined;
   readonly batchId: string | null;
   readonly waterId: string | null;
   /** What it was given. */
@@ -127,16 +132,18 @@ function linesOf(rows: Rows, potId: string): Line[] {
     potId,
   );
   let before: string | undefined;
-  return rows<{ at: string; on: string; payload: string }>(
-    `SELECT at, localDate AS "on", payload FROM care_event WHERE potId = ? AND kind = 'potFilled' AND voidedBy IS NULL ORDER BY at, coalesce(standsAt, seq)`,
+  return rows<{ id: string; at: string; on: string; payload: string }>(
+    `SELECT id, at, localDate AS "on", payload FROM care_event WHERE potId = ? AND kind = 'potFilled' AND voidedBy IS NULL ORDER BY at, coalesce(standsAt, seq)`,
     potId,
-  ).map(({ at, on, payload }) => {
+  ).map(({ id, at, on, payload }) => {
     const p = filledOf(payload);
     const look = lookOf(p);
     const line: Line = {
       at,
       on,
-      dueOn: p.dueOn,
+      id,
+      dueOn: p.brought ? undefined : p.dueOn,
+      told: p.told,
       batchId: p.batchId,
       waterId: p.waterId,
       waterEcUsCm: p.waterEcUsCm,
@@ -158,8 +165,8 @@ function linesOf(rows: Rows, potId: string): Line[] {
 
 const troublesIn = (look: Look) => CUE_NAMES.filter((cue) => toneOf(cue, gradeIn(look, cue)) !== 'good').length;
 
-const visitsIn = (lines: readonly Line[], reservoirMl: number, { meters, batches, waters, bottles }: Collection) =>
-  visitsOf(lines, reservoirMl, meters, batches, waters, bottles);
+const visitsIn = (lines: readonly Line[], reservoirMl: number, c: Collection) =>
+  visitsOf(lines, reservoirMl, c.meters, c.batches, c.waters, c.bottles, c.products);
 
 /** Kept while nothing that is looked up changed: a commit that made no mix leaves every other pot's as it was. */
 const visitsOf = memo(visitsAnew);
@@ -170,8 +177,9 @@ function visitsAnew(
   batches: Collection['batches'],
   waters: Collection['waters'],
   bottles: Collection['bottles'],
+  products: Collection['products'],
 ): readonly PastVisit[] {
-  const collection = { meters, batches, waters, bottles };
+  const collection = { meters, batches, waters, bottles, products };
   let before: { readonly line: Line; readonly given: Given } | undefined;
   return lines.map((line) => {
     const given = givenIn(line, collection);
@@ -181,7 +189,7 @@ function visitsAnew(
     const visit: PastVisit = {
       on: line.on,
       since: before?.line.on,
-      daysLate: daysBetween(line.dueOn, line.on),
+      daysLate: line.dueOn === undefined ? undefined : daysBetween(line.dueOn, line.on),
       batchId: line.batchId,
       waterId: line.waterId,
       givenEcUsCm: given.ec,
@@ -213,8 +221,10 @@ type Given = {
   readonly cost: number | undefined;
 };
 
-function givenIn(line: Line, { batches, waters, bottles }: Pick<Collection, 'batches' | 'waters' | 'bottles'>): Given {
-  const batch = line.batchId === null ? undefined : batches.get(line.batchId);
+function givenIn(line: Line, named: Named & Pick<Collection, 'bottles'>): Given {
+  const { batches, waters, bottles } = named;
+  const batch =
+    line.batchId === null ? toldBatch(line, { ...line, pouredMl: line.ml }, named) : batches.get(line.batchId);
   const poured = { batch, waterId: line.waterId, ml: line.ml, flushWith: line.flushWith };
   const { afterAcidEcUsCm, pouredEcUsCm } = pouredFigures(batch, line);
   const ec = afterAcidEcUsCm ?? pouredEcUsCm;

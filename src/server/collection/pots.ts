@@ -6,7 +6,9 @@ import type { PlannedVisit } from '../../core/plan/index.ts';
 import { grouped } from './grouped.ts';
 import { listed, type Rows } from './rows.ts';
 import { foldSoakTests, type SoakLogged } from './soak-tests.ts';
-import { foldVisits, NO_VISITS, type Named, type Visits } from './visits.ts';
+import { toldIn } from './told-mix.ts';
+import type { Named } from './named.ts';
+import { foldVisits, NO_VISITS, type Visits } from './visits.ts';
 import { scaleOf } from './meters.ts';
 
 /** Something poured on a pot, as far back as what a pot was given is summed up. */
@@ -152,12 +154,7 @@ function planOf(row: PotPlanRow | undefined): PotPlan | undefined {
 }
 
 /** By the index on pot and time: the plus keeps the one on kinds out of it, which knows every filling of every pot. */
-function foldPourings(
-  rows: Rows,
-  { batches }: Named,
-  potIds: readonly string[],
-  since: string,
-): Map<string, Pouring[]> {
+function foldPourings(rows: Rows, named: Named, potIds: readonly string[], since: string): Map<string, Pouring[]> {
   const lines = rows<{
     potId: string;
     on: string;
@@ -167,8 +164,14 @@ function foldPourings(
     ml: number;
     leftMl: number | null;
     flushWith: string | null;
+    id: string;
+    at: string;
+    told: string | null;
+    ppmMeterId: string | null;
+    phMeterId: string | null;
   }>(
-    `SELECT e.potId, e.localDate AS "on", e.kind, e.batchId, json_extract(e.payload, '$.waterId') AS waterId,
+    `SELECT e.id, e.at, e.potId, e.localDate AS "on", e.kind, e.batchId, json_extract(e.payload, '$.told') AS told,
+       json_extract(e.payload, '$.ppmMeterId') AS ppmMeterId, json_extract(e.payload, '$.phMeterId') AS phMeterId, json_extract(e.payload, '$.waterId') AS waterId,
        coalesce(json_extract(e.payload, '$.pouredMl'), json_extract(e.payload, '$.ml')) AS ml, json_extract(e.payload, '$.oldReservoir.leftMl') AS leftMl,
        json_extract(e.payload, '$.flushWith') AS flushWith
      FROM json_each(?) p JOIN care_event e ON e.potId = p.value AND e.at >= ? AND +e.kind IN ('potFilled', 'supplementStarted', 'potToppedUp') AND e.voidedBy IS NULL
@@ -177,9 +180,12 @@ function foldPourings(
     since,
   );
   return grouped(
-    lines.map(({ batchId, flushWith, ...line }) => ({
+    lines.map(({ id, at, batchId, flushWith, told, ppmMeterId, phMeterId, ...line }) => ({
       ...line,
-      batch: batchId === null ? undefined : batches.get(batchId),
+      batch:
+        batchId === null
+          ? toldIn(told, { id, at, on: line.on }, { pouredMl: line.ml, ppmMeterId, phMeterId }, named)
+          : named.batches.get(batchId),
       flushWith: flushWith === null || flushWith === '[]' ? NOTHING : (JSON.parse(flushWith) as Pouring['flushWith']),
     })),
     (line) => line.potId,

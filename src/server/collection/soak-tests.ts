@@ -5,7 +5,7 @@ import type { CareEvent } from '../database/entities.ts';
 import type { BatchEntry } from './batches.ts';
 import { isTainted, phOffset, type Meters, scaleOf } from './meters.ts';
 import { listed, type Rows } from './rows.ts';
-import type { Named } from './visits.ts';
+import type { Named } from './named.ts';
 import { waterAt, type WaterThen } from './waters.ts';
 
 /** One reading of a soak test, as logged; pH put right by what its pen is known to be off. */

@@ -1,6 +1,7 @@
 import { DRAWS } from './tanks.ts';
 import type { Collection } from './collection.ts';
 import { listed, type Rows } from './rows.ts';
+import { broughtBy } from '../database/brought.ts';
 
 /** What lines of the log touch. */
 export type Touched = {
@@ -54,6 +55,7 @@ export function touchedBy(rows: Rows, { seq, batches: known }: Pick<Collection, 
   for (const line of withNamed(rows, rows<Line>('SELECT * FROM main.care_event WHERE seq > ?', seq))) {
     const payload = JSON.parse(line.payload) as Payload;
     touchByLine(touched, line, payload, waterOf);
+    if (line.kind === 'linesBrought') touchByBrought(touched, line.id, rows);
     for (const change of payload.changes ?? []) touchByRecord(touched, change, rows);
   }
   return touched;
@@ -79,6 +81,17 @@ function touchByLine(
   if (based) touchWater(touched, based, line.at);
   if (line.kind === 'meterChecked' || line.kind === 'meterMarkedOff') touched.tables.add('meter');
   if (DRAWS.includes(line.kind)) touched.drawnOn.add(line.localDate);
+}
+
+/** Of many lines taken back at once, or put back: what they are about, not each of them. */
+function touchByBrought({ pots, drawnOn }: Touching, id: string, rows: Rows): void {
+  const of = <T>(column: string) =>
+    rows<T>(
+      `SELECT DISTINCT e.${column} AS of FROM event_touch t CROSS JOIN main.care_event e ON e.id = t.eventId WHERE t.subject = ?`,
+      broughtBy(id),
+    );
+  for (const { of: pot } of of<{ of: string | null }>('potId')) if (pot) pots.add(pot);
+  for (const { of: day } of of<{ of: string }>('localDate')) drawnOn.add(day);
 }
 
 /** Past every reading: what was read of it stands. */

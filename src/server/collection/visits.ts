@@ -6,8 +6,10 @@ import type { PouredAndCameOut, StandingNow } from '../../core/reservoir/index.t
 import type { CareEvent } from '../database/entities.ts';
 import type { BatchEntry } from './batches.ts';
 import { isTainted, phOffset, phSdOf, type Meters, scaleOf } from './meters.ts';
+import type { Named } from './named.ts';
+import { toldBatch } from './told-mix.ts';
 import { listed, type Rows } from './rows.ts';
-import { waterAt, type WaterEntry, type WaterThen } from './waters.ts';
+import { waterAt, type WaterThen } from './waters.ts';
 
 export type TaintedFigure = 'pouredPpm' | 'pouredPh' | 'cameOutPpm' | 'cameOutPh';
 /** A visit that filled the pot, with what its mix read. EC in µS/cm. */
@@ -109,12 +111,6 @@ export const NO_VISITS: Visits = {
   intervals: [],
 };
 
-/** What a pot's lines are read with: what they name, as it is known. */
-export type Named = {
-  readonly meters: Meters;
-  readonly waters: ReadonlyMap<string, WaterEntry>;
-  readonly batches: ReadonlyMap<string, BatchEntry>;
-};
 type EventRow = CareEvent & { wasPayload: string | null };
 
 /** Visits of each sort kept per pot for the lists; a pot's own page reads them all. */
@@ -307,9 +303,11 @@ function toTopUp(
 /** What old water about conducts where its strength was not read. */
 const USUAL_EC_US_CM = 300;
 
-function toFill(row: EventRow, { meters, waters, batches }: Named): Fill {
+function toFill(row: EventRow, named: Named): Fill {
+  const { meters, waters, batches } = named;
   const payload = filledOf(row.payload);
-  const batch = payload.batchId === null ? undefined : batches.get(payload.batchId);
+  const batch =
+    payload.batchId === null ? toldBatch({ ...row, on: row.localDate }, payload, named) : batches.get(payload.batchId);
   const then = (id: string): WaterThen | undefined => {
     const entry = waters.get(id);
     return entry && waterAt(entry, row.at);

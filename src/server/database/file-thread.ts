@@ -1,6 +1,7 @@
 import { Piscina } from 'piscina';
 import type { OddLine } from './ahead.ts';
 import type { FileVerdict } from './file-work.ts';
+import type { SheetResult, SheetTask } from './sheet/bring-sheet.ts';
 import type { BringResult, BringTask } from './whole/bring-work.ts';
 
 type Tasks = {
@@ -10,6 +11,7 @@ type Tasks = {
   lookInto: { task: { file: string }; result: FileVerdict };
   oddLines: { task: { file: string }; result: OddLine[] };
   bringWhole: { task: BringTask; result: BringResult };
+  bringSheet: { task: SheetTask; result: SheetResult };
   closeJournal: { task: { file: string }; result: undefined };
 };
 

@@ -1,5 +1,6 @@
 import { codeOf } from './raw.ts';
 import * as work from './file-work.ts';
+import { bringSheet as bringLines, type SheetTask } from './sheet/bring-sheet.ts';
 import { bringWhole as bringIn, type BringTask } from './whole/bring-work.ts';
 
 /* The thread for work on whole files. An error keeps its name only as plain data, so it is handed over as such. */
@@ -20,4 +21,5 @@ export const checkWhole = (task: { file: string }) => hand(() => work.checkWhole
 export const lookInto = (task: { file: string }) => hand(() => work.lookInto(task));
 export const oddLines = (task: { file: string }) => hand(() => work.oddLines(task));
 export const bringWhole = (task: BringTask) => hand(() => bringIn(task));
+export const bringSheet = (task: SheetTask) => hand(() => bringLines(task));
 export const closeJournal = (task: { file: string }) => hand(() => work.closeJournal(task));

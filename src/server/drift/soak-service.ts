@@ -212,8 +212,10 @@ async function requireSoak(manager: EntityManager, soakId: string): Promise<{ so
 }
 
 function soakOf(manager: EntityManager, potId: string, wanted: (soak: SoakLogged) => boolean): SoakLogged | undefined {
-  const logged = foldSoakTests(rowsFor(manager), { meters: metersOf(manager), waters: new Map(), batches: new Map() }, [
-    potId,
-  ]);
+  const logged = foldSoakTests(
+    rowsFor(manager),
+    { meters: metersOf(manager), waters: new Map(), batches: new Map(), products: new Map() },
+    [potId],
+  );
   return logged.get(potId)?.find(wanted);
 }

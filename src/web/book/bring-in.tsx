@@ -1,73 +1,14 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { useRef } from 'react';
 import Button from 'react-bootstrap/Button';
 import ProgressBar from 'react-bootstrap/ProgressBar';
 import { Link } from 'react-router';
 import type { BringReport, BringState } from '../../contract/whole.ts';
-import { useActs } from '../shell/acts.tsx';
-import { get, OfflineError, ProblemError, request, sendFile } from '../shell/api.ts';
 import { dayMonthYear } from '../shell/format.ts';
-
-/** How often it is asked how far the file was read. */
-const ASK_MS = 400;
-
-/** A file on its way in: sent, read by the server, kept or let be. */
-function useBring() {
-  const client = useQueryClient();
-  const { say } = useActs();
-  const [sent, setSent] = useState<BringState>();
-  const asked = useQuery({
-    queryKey: ['bring', sent?.id],
-    queryFn: () => get<BringState>(`/api/book/bring/${sent!.id}`),
-    enabled: sent !== undefined,
-    refetchInterval: ({ state: { data, error } }) =>
-      error instanceof ProblemError || (data && data.state !== 'reading') ? false : ASK_MS,
-    retry: false,
-  });
-  const state = asked.data ?? sent;
-  const note = (now: BringState) => {
-    client.setQueryData(['bring', now.id], now);
-    setSent(now);
-  };
-  const tell = (error: Error) =>
-    say(
-      error instanceof ProblemError || error instanceof OfflineError
-        ? error.message
-        : 'That did not work. Nothing was changed.',
-    );
-  const send = useMutation({
-    mutationFn: (chosen: File) =>
-      sendFile<BringState>(`/api/book/bring?name=${encodeURIComponent(chosen.name.slice(0, 200))}`, chosen),
-    onSuccess: note,
-    onError: tell,
-  });
-  const stop = useMutation({
-    mutationFn: () => request<BringState>('POST', `/api/book/bring/${state!.id}/stop`),
-    onSuccess: () => {
-      setSent(undefined);
-      say('Left as it was: nothing was changed');
-    },
-    onError: tell,
-  });
-  const keep = useMutation({
-    mutationFn: () => request<BringState>('POST', `/api/book/bring/${state!.id}/keep`),
-    onSuccess: async (kept) => {
-      note(kept);
-      if (kept.state !== 'kept') return;
-      await client.invalidateQueries();
-      say('Brought in');
-    },
-    onError: tell,
-  });
-  // A server that was started again does not know it any more.
-  const lost = asked.error instanceof ProblemError ? asked.error.problem.detail : undefined;
-  const busy = send.isPending || stop.isPending || keep.isPending || (state?.state === 'reading' && !lost);
-  return { state, lost, busy, send, stop, keep };
-}
+import { useBringing } from './use-bringing.ts';
 
 /** A collection saved here or elsewhere, brought in: read first, told, and only then put in place. */
 export function BringIn() {
-  const { state, lost, busy, send, stop, keep } = useBring();
+  const { state, lost, busy, send, stop, keep } = useBringing<BringState>('/api/book/bring');
   const file = useRef<HTMLInputElement>(null);
   return (
     <section className="sheet bring-in" aria-labelledby="bring-in">
@@ -95,6 +36,18 @@ export function BringIn() {
         <Button size="sm" variant="outline-secondary" disabled={busy} onClick={() => file.current?.click()}>
           {send.isPending ? 'Sending it …' : 'Choose the file'}
         </Button>
+      </div>
+      <div className="table-out">
+        <div>
+          <b>Old records, out of a spreadsheet or a logger</b>
+          <div className="small">
+            Waterings or readings, a line each, in whatever form they are. You say what the columns are, and what they
+            would bring is told first. Forecasts stand on them from then on.
+          </div>
+        </div>
+        <Link className="btn btn-outline-secondary btn-sm" to="/book/old-records">
+          Bring in old records
+        </Link>
       </div>
       {lost && (
         <p className="brought mb-0" role="alert">

@@ -3,6 +3,7 @@ export { TrialsPage } from './trials/trials-page.tsx';
 export { StartTrialPage } from './trials/start-trial-page.tsx';
 export { TurnsPage } from './turns/turns-page.tsx';
 export { InstrumentsPage } from './instruments-page.tsx';
+export { SheetPage } from './sheet/sheet-page.tsx';
 export { OutPage } from './out-page.tsx';
 export { BackupsPage } from './backups-page.tsx';
 export { CorrectDialog } from './correct-dialog.tsx';

@@ -81,6 +81,7 @@ export const router = createBrowserRouter([
       { path: 'book/forecasts', lazy: async () => ({ Component: (await import('../book/index.ts')).ForecastsPage }) },
       { path: 'book/settings', lazy: async () => ({ Component: (await import('../book/index.ts')).SettingsPage }) },
       { path: 'book/out', lazy: async () => ({ Component: (await import('../book/index.ts')).OutPage }) },
+      { path: 'book/old-records', lazy: async () => ({ Component: (await import('../book/index.ts')).SheetPage }) },
       { path: 'book/backups', lazy: async () => ({ Component: (await import('../book/index.ts')).BackupsPage }) },
       { path: 'book/phone', lazy: async () => ({ Component: (await import('../book/index.ts')).PhonePage }) },
       {

@@ -12,9 +12,9 @@ export function step<K extends CareKind>(definition: Act<K>): Act<K> {
   return act({
     ...definition,
     needs: (rows, event) => needsLaterSteps(rows, event) ?? needs?.(rows, event) ?? null,
-    takeBack: async (manager, event) => {
+    takeBack: async (manager, event, undoId) => {
       await forgetFrom(manager, event.batchId!);
-      await takeBack?.(manager, event);
+      await takeBack?.(manager, event, undoId);
     },
     putBack: async (manager, event) => {
       if (laterSteps(rowsFor(manager), event).length > 0)

@@ -19,12 +19,15 @@ import { readChoices, readDays, readFound, readSteps, readStrip } from './log-vi
 /** Longest stretch of days counted at one go. */
 const MOST_STRIP_DAYS = 400;
 const STRIP_DAYS = 90;
+/** Lines put into the index of words with an act: its own, and some that were left. */
+const MOST_WITH_AN_ACT = 1000;
 
 /** The log: read by day, found by words, and written in. */
 export const logPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   const { database, settings } = context;
   const manager = () => database.read.manager;
-  database.write.beforeCommit(indexNewLines);
+  // After many lines were brought in at once an act does not wait for all of them: the search puts in the rest.
+  database.write.beforeCommit((manager) => indexNewLines(manager, MOST_WITH_AN_ACT));
   /** Whatever was written before there was an index is found too. */
   const found = async () => {
     await fillIndex(manager, (work) => database.write.run(work));

@@ -30,7 +30,11 @@ const aYear = (visit: PastVisit, amount: number | undefined) => {
 const DAYS_A_YEAR = 365;
 
 export const MEASURES: Readonly<Record<TurnMeasure, Of>> = {
-  onTime: { value: ({ daysLate }) => yes(daysLate <= 0), tells: 'itself', of: 'mean' },
+  onTime: {
+    value: ({ daysLate }) => (daysLate === undefined ? undefined : yes(daysLate <= 0)),
+    tells: 'itself',
+    of: 'mean',
+  },
   gap: { value: ({ gapEcUsCm }) => gapEcUsCm, tells: 'before', of: 'median', tainted: true },
   ph: { value: ({ oldPh }) => oldPh, tells: 'before', of: 'median', tainted: true },
   inWindow: {

@@ -3,17 +3,20 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import type { Readable } from 'node:stream';
 import { z } from 'zod';
 import { id } from '../../../contract/common.ts';
-import { bringState } from '../../../contract/whole.ts';
+import { bringState, type BringReport, type BringState } from '../../../contract/whole.ts';
 import type { AppContext } from '../../app-context.ts';
 import { AppError } from '../../app-error.ts';
 import { growersScale, ready } from '../../collection/index.ts';
 import { snapshotOf } from '../../database/snapshot.ts';
 import { logJsonl, wholeJson } from '../../database/whole/write-whole.ts';
 import { whenNow } from '../../when.ts';
-import { Bringer, MOST_BRING_BYTES } from './bringer.ts';
+import { inFileThread } from '../../database/file-thread.ts';
+import { Bringer, type Bringing } from '../bringer.ts';
 import { streamed, wholeZip } from './whole-out.ts';
 import { wholeSchema } from './whole-schema.ts';
 
+/** The largest file taken in: ten years of 500 pots with a photo a week. */
+const MOST_BRING_BYTES = 4 * 1024 ** 3;
 const ZIP_TYPE = 'application/zip';
 /** A file is sent as bytes, whatever it is: it is looked into here. */
 const FILE_TYPE = 'application/octet-stream';
@@ -23,7 +26,14 @@ const apart = { config: { apart: true } };
 /** Everything, out and in: one JSON, or a ZIP with the photos. */
 export const wholePlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
   const { database, lan } = context;
-  const bringer = new Bringer(context);
+  const bringer = new Bringer<BringReport, 'whole'>(context, {
+    mostBytes: MOST_BRING_BYTES,
+    tooLarge: 'That file is larger than any collection. Nothing was changed.',
+    read: (task) => inFileThread('bringWhole', task),
+    refuses: ({ problems }) => problems.length > 0,
+  });
+  // It is read as soon as it is here.
+  const told = (state: Bringing<BringReport>) => state as BringState;
   const requireHere = (request: FastifyRequest) => {
     if (lan.cameByNetwork(request.raw))
       throw new AppError('only-here', 'A whole collection is brought in on the computer that keeps this one.');
@@ -74,14 +84,14 @@ export const wholePlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       requireHere(request);
       if (request.headers['content-type'] !== FILE_TYPE)
         throw new AppError('backup-bad', 'Choose a JSON or ZIP that was saved under Book, Take it with you.');
-      return bringer.take(request.query.name, request.body as Readable);
+      return told(await bringer.take(request.query.name, request.body as Readable, 'whole'));
     },
   );
   const one = { schema: { params: z.object({ id }), response: { 200: bringState }, tags: ['book'] }, ...apart };
-  app.get('/api/book/bring/:id', one, async ({ params }) => bringer.state(params.id));
-  app.post('/api/book/bring/:id/stop', one, async ({ params }) => bringer.stop(params.id));
+  app.get('/api/book/bring/:id', one, async ({ params }) => told(bringer.state(params.id)));
+  app.post('/api/book/bring/:id/stop', one, async ({ params }) => told(await bringer.stop(params.id)));
   app.post('/api/book/bring/:id/keep', one, async (request) => {
     requireHere(request);
-    return bringer.keep(request.params.id);
+    return told(await bringer.keep(request.params.id));
   });
 };

@@ -4,9 +4,8 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { type Entry, openPromise, type ZipFile } from 'yauzl';
 import type { BringReport } from '../../../contract/whole.ts';
-import { copyAtOneMoment, removeFile } from '../copy-file.ts';
-import { Sqlite } from '../sqlite.ts';
-import { tipOf } from '../tip.ts';
+import { inCopy, Stopped, type CopyResult, type CopyTask } from '../in-copy.ts';
+import type { Sqlite } from '../sqlite.ts';
 import { Merger } from './merge-whole.ts';
 import { NotWhole, readWhole } from './read-whole.ts';
 
@@ -15,20 +14,8 @@ import { NotWhole, readWhole } from './read-whole.ts';
  * is touched.
  */
 
-export type BringTask = {
-  readonly collection: string;
-  readonly upload: string;
-  readonly candidate: string;
-  /** Int32 × 2, shared: thousandths read; whether to stop. */
-  readonly progress: SharedArrayBuffer;
-};
-/** `tip`: the last of the collection that the copy holds. `words`: why nothing of it can be brought in. */
-export type BringResult = {
-  readonly tip: string;
-  readonly report: BringReport | null;
-  readonly words: string | null;
-  readonly stopped: boolean;
-};
+export type BringTask = CopyTask;
+export type BringResult = CopyResult<BringReport>;
 
 /** Records between two looks at whether to stop. */
 const AT_ONCE = 500;
@@ -37,33 +24,10 @@ const MOST_UNFOLDED = 8 * 1024 ** 3;
 const MOST_ENTRIES = 300_000;
 const COLLECTION = 'collection.json';
 
-class Stopped extends Error {}
-
-export async function bringWhole({ collection, upload, candidate, progress }: BringTask): Promise<BringResult> {
-  const flags = new Int32Array(progress);
-  const json = `${upload}.json`;
-  removeFile(candidate);
-  let raw: Sqlite | undefined;
-  let tip = '';
+export async function bringWhole(task: BringTask): Promise<BringResult> {
+  const json = `${task.upload}.json`;
   try {
-    await copyAtOneMoment(collection, candidate);
-    raw = new Sqlite(candidate, { fileMustExist: true });
-    raw.pragma('trusted_schema = OFF');
-    raw.pragma('foreign_keys = ON');
-    tip = tipOf(raw);
-    const report = await bring(raw, upload, json, flags);
-    const bad = report.problems.length > 0;
-    raw.pragma('wal_checkpoint(TRUNCATE)');
-    raw.close();
-    raw = undefined;
-    if (bad) removeFile(candidate);
-    return { tip, report, words: null, stopped: false };
-  } catch (error) {
-    raw?.close();
-    removeFile(candidate);
-    if (error instanceof Stopped) return { tip, report: null, words: null, stopped: true };
-    if (error instanceof NotWhole) return { tip, report: null, words: error.message, stopped: false };
-    throw error;
+    return await inCopy(task, (raw, flags) => bring(raw, task.upload, json, flags), NotWhole);
   } finally {
     rmSync(json, { force: true });
   }
@@ -73,7 +37,6 @@ async function bring(raw: Sqlite, upload: string, json: string, flags: Int32Arra
   const zip = isZip(upload) ? await Archive.open(upload) : undefined;
   const merger = new Merger(raw);
   let madeAt: string | null = null;
-  raw.exec('BEGIN IMMEDIATE');
   try {
     if (zip) await zip.unfold(COLLECTION, json);
     const file = zip ? json : upload;
@@ -93,12 +56,8 @@ async function bring(raw: Sqlite, upload: string, json: string, flags: Int32Arra
     }
     merger.end();
     const report = merger.report(madeAt);
-    raw.exec(report.problems.length > 0 ? 'ROLLBACK' : 'COMMIT');
-    Atomics.store(flags, 0, 1000);
+    if (report.problems.length > 0) raw.exec('ROLLBACK');
     return report;
-  } catch (error) {
-    if (raw.inTransaction) raw.exec('ROLLBACK');
-    throw error;
   } finally {
     zip?.close();
   }

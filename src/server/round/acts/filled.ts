@@ -16,6 +16,8 @@ export const filled = act({
   words: (p, { batchName, water }, vol) => {
     const mix = p.batchId
       ? `of ${batchName}`
+      : p.told
+        ? toldWords(p.told)
       : p.waterId
         ? `of ${water ? inSentence(water) : 'plain water'}`
         : 'of a mix not measured';
@@ -27,7 +29,7 @@ export const filled = act({
   dates: { days: ['dueOn'] },
   figures: ({ oldReservoir }) => oldReservoir,
   correct: {
-    fixed: ['dueOn', 'batchId', 'ppmMeterId', 'phMeterId', 'waterId', 'waterEcUsCm', 'turn'],
+    fixed: ['dueOn', 'batchId', 'ppmMeterId', 'phMeterId', 'waterId', 'waterEcUsCm', 'turn', 'brought', 'told'],
     figures: (p, vol) => {
       const look = lookedAt(p);
       return [
@@ -43,6 +45,15 @@ export const filled = act({
       requireVolumesFit(manager, await requirePot(manager, potId!), { ...payload, confirmedOdd: true }),
   },
 });
+
+/** What older records tell it was filled with. */
+function toldWords({ ppm, ph, productId }: NonNullable<CarePayload<'potFilled'>['told']>): string {
+  const read = [
+    ...(ppm.kind === 'notMeasured' ? [] : [readingWords(ppm, 'ppm')]),
+    ...(ph.kind === 'notMeasured' ? [] : [readingWords(ph, 'pH')]),
+  ];
+  return `of ${productId === null ? 'plain water' : 'feed'}${read.length > 0 ? ` that read ${read.join(', ')}` : ''}`;
+}
 
 /** Before looks had grades, and before they were noted at all. */
 const lookedAt = ({ look, seen }: Partial<Pick<CarePayload<'potFilled'>, 'look' | 'seen'>>) =>
