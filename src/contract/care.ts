@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { STANDARD_IDS } from '../core/quantity/index.ts';
 import { SOAK_WHATS } from '../core/regimen/index.ts';
-import { id, instant, localDate, look, phReading, ppmReading, seen } from './common.ts';
+import { growthFigures, id, instant, localDate, look, phReading, ppmReading, seen } from './common.ts';
 
 /** What the old reservoir read when it was tipped out: each empty field is "not measured", never a guess. */
 export const oldReservoir = z.object({
@@ -154,6 +154,19 @@ export const carePayloads = {
     words: z.string().max(400),
     /** Of the water in the pot, °C; absent where nobody measured it. */
     temperatureC: z.number().min(0).max(60).nullable().optional(),
+  }),
+  /** Measured of the plant. `from`: a photo it was taken from, with what in it is of known length and both ends, as shares of its width and height. */
+  potMeasured: z.object({
+    figures: growthFigures,
+    from: z
+      .object({
+        photoId: id,
+        knownCm: z.number('Give the length in cm, such as 10.').positive('More than nothing.').max(300),
+        scale: z.array(z.number().min(0).max(1)).length(4),
+        ends: z.array(z.number().min(0).max(1)).length(4),
+      })
+      .nullable(),
+    words: z.string().max(400),
   }),
   /** A picture of the pot; the event's number is the picture's. */
   potPhotoKept: z.object({ words: z.string().max(200) }),

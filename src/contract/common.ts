@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { PH_LIMITS, PPM_LIMITS } from '../core/quantity/index.ts';
 import { MEDIA, STAGES } from './kinds.ts';
+import { GROWTH, GROWTH_KEYS, type GrowthKey } from './growth.ts';
 import { CUE_NAMES, gradesOf, SEEN, type Cue } from './seen.ts';
 
 export const id = z.uuid();
@@ -43,6 +44,22 @@ export type PotForm = z.infer<typeof potForm>;
 
 export const seen = z.enum(SEEN);
 
+const growthFigure = (key: GrowthKey) => {
+  const { most, whole, ask } = GROWTH[key];
+  const figure = z
+    .number(ask)
+    .min(0, ask)
+    .max(most, `More than ${most.toLocaleString('en-GB')}? Check it.`);
+  return whole ? figure.int(ask) : figure;
+};
+/** What was measured of a plant, what was not left out. */
+export const growthFigures = z.object(
+  Object.fromEntries(GROWTH_KEYS.map((key) => [key, growthFigure(key).optional()])) as Record<
+    GrowthKey,
+    z.ZodOptional<z.ZodNumber>
+  >,
+);
+
 /** A look at a pot; a cue that is not named was as expected. */
 export const look = z.object({
   cues: z
@@ -58,6 +75,8 @@ export const look = z.object({
     .positive('More than nothing.')
     .max(50, 'Thicker than 50 mm is no leaf.')
     .nullable(),
+  /** What was measured with it. */
+  measured: growthFigures.optional(),
 });
 
 /** What the pot section draws. `level` is a share of the reservoir, `ratio` of the strength aimed at; absent means never read. */

@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { SIGNS } from '../core/judgement/index.ts';
 import { SOAK_WHATS } from '../core/regimen/index.ts';
-import { id, instant, localDate, look, phReading, potDrawing, ppmReading } from './common.ts';
+import { carePayloads } from './care.ts';
+import { GROWTH_KEYS } from './growth.ts';
+import { growthFigures, id, instant, localDate, look, phReading, potDrawing, ppmReading } from './common.ts';
 import { GROWS, HABITS, LIGHTS, MEDIA, SENSITIVITIES, STAGES } from './kinds.ts';
 import { potPhotoView } from './pot-photos.ts';
 import { comingView, regimenValues, regimenView } from './regimens.ts';
@@ -218,6 +220,8 @@ export const potView = z.object({
   coming: z.array(comingView),
   /** Every look at it, oldest first. */
   looks: z.array(z.object({ eventId: id, on: localDate, look })),
+  /** What was measured of it, oldest first: at a look, on a day for measuring, or in a photo. */
+  measures: z.array(z.object({ eventId: id, on: localDate, figures: growthFigures, photoId: id.nullable() })),
   photos: z.array(potPhotoView),
   /** What was last poured, to look into: product, mL (g) in a litre, water. Null where its mix was not measured. */
   lastMix: z.object({ productId: id, doseMlL: z.number(), waterId: id }).nullable(),
@@ -231,3 +235,17 @@ export type PotsView = z.infer<typeof potsView>;
 export type PotListItem = z.infer<typeof potListItem>;
 export type PotView = z.infer<typeof potView>;
 export type PotVisit = z.infer<typeof potVisit>;
+
+/** What was measured of a plant on a day; `from`: in which photo, and where in it. */
+export const measurePot = z.object({
+  ...carePayloads.potMeasured.pick({ figures: true, from: true }).shape,
+  on: localDate,
+});
+export type MeasurePot = z.infer<typeof measurePot>;
+/** What was last measured of each pot, and when. */
+export const lastMeasured = z.object({
+  pots: z.array(
+    z.object({ potId: id, last: z.array(z.object({ key: z.enum(GROWTH_KEYS), on: localDate, value: z.number() })) }),
+  ),
+});
+export type LastMeasured = z.infer<typeof lastMeasured>;

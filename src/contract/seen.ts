@@ -1,3 +1,5 @@
+import { measuredWords, type GrowthFigures } from './growth.ts';
+
 /*
  * What is looked at when a pot is looked over. Apart from the schemas, so that the first screen need not carry them.
  */
@@ -37,6 +39,7 @@ export type Look = {
   readonly note: string;
   readonly growths: number | null;
   readonly leafMm: number | null;
+  readonly measured?: GrowthFigures | undefined;
 };
 export const NOTHING_SEEN: Look = { cues: {}, note: '', growths: null, leafMm: null };
 
@@ -66,5 +69,7 @@ export function lookWords(look: Look): string {
     look.growths === null ? '' : `${look.growths} new growths`,
     look.leafMm === null ? '' : `leaf ${look.leafMm} mm`,
   ];
-  return [...cues, ...measured, look.note].filter(Boolean).join(', ') || 'looked fine';
+  return (
+    [...cues, ...measured, measuredWords(look.measured ?? {}), look.note].filter(Boolean).join(', ') || 'looked fine'
+  );
 }

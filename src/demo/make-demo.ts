@@ -17,6 +17,7 @@ import { writeTreatments } from './write-drift.ts';
 import { writeHistory } from './write-history.ts';
 import { writeRegimens } from './write-regimens.ts';
 import { TOOLS, writeShelf } from './write-shelf.ts';
+import { writeMeasures } from './write-measures.ts';
 import { writeTrial } from './write-trial.ts';
 
 export type DemoOptions = {
@@ -66,6 +67,7 @@ export async function makeDemo(manager: EntityManager, options: DemoOptions): Pr
   await writeBench(world, weeks);
   await writeRegimens(world, pots, weeks);
   await writeTrial(world, pots, weeks);
+  await writeMeasures(world, pots, weeks);
   await inOrderOfTime(manager);
   for (const [key, value] of [
     ['zone', DEMO_ZONE],

@@ -91,6 +91,28 @@ export const TRIAL = {
   pots: ['L-01', 'L-02', 'L-04', 'L-05', 'L-06', 'L-07', 'L-08', 'L-09', 'L-11', 'L-12'],
 } as const;
 
+/** Every fourth Sunday some are measured; the days before today, the earliest first. */
+export const MEASURED: {
+  readonly daysAgo: readonly number[];
+  readonly pots: readonly {
+    readonly code: string;
+    readonly leaves: number;
+    readonly leafCm: number;
+    readonly cmAMonth: number;
+    readonly flowers?: readonly number[];
+  }[];
+} = {
+  daysAgo: [178, 150, 122, 94, 66, 38, 10],
+  pots: [
+    { code: 'R-02', leaves: 6, leafCm: 24, cmAMonth: 0.9 },
+    { code: 'R-03', leaves: 9, leafCm: 17.5, cmAMonth: 0.6 },
+    { code: 'R-06', leaves: 7, leafCm: 12, cmAMonth: 0.4, flowers: [0, 0, 0, 0, 1, 3, 4] },
+    { code: 'R-09', leaves: 11, leafCm: 19, cmAMonth: 0.5, flowers: [0, 2, 5, 0, 0, 2, 6] },
+    { code: 'L-01', leaves: 5, leafCm: 21, cmAMonth: 1.6 },
+    { code: 'L-02', leaves: 14, leafCm: 8, cmAMonth: 0.7 },
+  ],
+};
+
 /** `since` is how many days ago the pot was last filled; seven on a weekly regimen is due today, nine is two days late. */
 export type DemoPot = {
   code: string;

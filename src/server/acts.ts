@@ -30,6 +30,7 @@ import { potted } from './clay/acts/potted.ts';
 import { soakEnded } from './drift/acts/soak-ended.ts';
 import { soakRead } from './drift/acts/soak-read.ts';
 import { soakStarted } from './drift/acts/soak-started.ts';
+import { measured } from './pots/acts/measured.ts';
 import { potPhotoKept } from './pots/acts/photo-kept.ts';
 import { filled } from './round/acts/filled.ts';
 import { looked } from './round/acts/looked.ts';
@@ -52,6 +53,7 @@ const ACTS: { readonly [K in CareKind]: Act<K> } = {
   potToppedUp: toppedUp,
   potLooked: looked,
   potReread: reread,
+  potMeasured: measured,
   potPhotoKept,
   potSkipped: skipped,
   batchStarted,

@@ -1,13 +1,14 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { id } from '../../contract/common.ts';
+import { lastMeasuredOf, measurePot } from './measure-service.ts';
 import { keepPotPhoto as keepPotPhotoBody, POT_PHOTO_BODY } from '../../contract/pot-photos.ts';
-import { potsAct, potsView, potView } from '../../contract/pots.ts';
+import { lastMeasured, measurePot as measurePotBody, potsAct, potsView, potView } from '../../contract/pots.ts';
 import { schoolsView, whatChanges } from '../../contract/regimens.ts';
 import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
-import { collectionOf, ready } from '../collection/index.ts';
+import { collectionOf, ready, rowsFor } from '../collection/index.ts';
 import { plainAnswer } from '../plain-answer.ts';
 import { AppError } from '../app-error.ts';
 import { whenNow } from '../when.ts';
@@ -43,6 +44,10 @@ export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
     },
   );
 
+  app.get('/api/pots/measured', { schema: { response: { 200: lastMeasured }, tags: ['pots'] } }, async () =>
+    lastMeasuredOf(rowsFor(manager()), collection()),
+  );
+
   app.get('/api/pots/schools', { schema: { response: { 200: schoolsView }, tags: ['pots'] } }, async () =>
     schoolsViewOf(collection()),
   );
@@ -72,6 +77,26 @@ export const potsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
         actOnPots(manager, request.params.id, request.body, whenNow(context)),
       );
       return { eventId: request.params.id, repeated };
+    },
+  );
+
+  app.put(
+    '/api/pots/:id/measures/:measureId',
+    {
+      schema: {
+        params: z.object({ id, measureId: id }),
+        body: measurePotBody,
+        response: { 200: actDone },
+        tags: ['pots'],
+      },
+    },
+    async (request) => {
+      const { id: potId, measureId } = request.params;
+      const when = { ...whenNow(context), zone: context.settings.zone };
+      const { repeated } = await actOnce(context, request, measureId, (manager) =>
+        measurePot(manager, potId, measureId, request.body, when),
+      );
+      return { eventId: measureId, repeated };
     },
   );
 

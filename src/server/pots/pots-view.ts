@@ -40,6 +40,7 @@ import {
 import { wasWords } from '../acts.ts';
 import type { Pot } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
+import { measuredAt, measuredOf, type MeasuredLine } from './measure-service.ts';
 import { potPhotos } from './pot-photos.ts';
 import { comingOf } from './what-changes.ts';
 
@@ -96,6 +97,7 @@ export type PotLog = {
   readonly visits: Visits;
   readonly changes: readonly ChangeLine[];
   readonly photos: readonly PotPhotoView[];
+  readonly measured: readonly MeasuredLine[];
 };
 type ChangeLine = { readonly id: string; readonly at: string; readonly localDate: string; readonly words: string };
 
@@ -111,6 +113,7 @@ export function readPotLog(manager: EntityManager, collection: Collection, potId
       `pot:${potId}`,
     ),
     photos: potPhotos(rows, potId),
+    measured: measuredOf(rows, potId),
   };
 }
 
@@ -176,6 +179,7 @@ export function potViewOf(collection: Collection, potId: string, today: string, 
     visits,
     coming: state.pot.retiredOn === null ? comingOf(state, today, workingDays, scale) : [],
     looks: state.looks.map(({ eventId, on, look }) => ({ eventId, on, look })),
+    measures: measuresOf(state.looks, log.measured),
     photos: [...log.photos],
     lastMix: state.lastFill?.batch ? lastMixOf(state.lastFill.batch, collection) : null,
     neighbours: { before: (i > 0 && order[i - 1]) || null, after: (i >= 0 && order[i + 1]) || null },
@@ -287,6 +291,18 @@ function standOf(s: PotState, today: string, scale: number): PotListItem['stand'
     trouble: standing.trouble,
   };
 }
+
+/** What was measured of it, at looks and by itself, oldest first. */
+const measuresOf = (looks: PotState['looks'], measured: readonly MeasuredLine[]): PotView['measures'] =>
+  [
+    ...measured,
+    ...looks.flatMap(({ eventId, at, on, look }) => {
+      const figures = measuredAt(look);
+      return figures ? [{ eventId, at, on, figures, photoId: null }] : [];
+    }),
+  ]
+    .sort((a, b) => (a.at < b.at ? -1 : 1))
+    .map(({ at: _at, ...line }) => line);
 
 /** Soaks, sprays, top-ups, readings between fillings, and looks by themselves. */
 function fromOthers(s: PotState, scale: number, zone: string, units: VolumeUnits): PotVisit[] {

@@ -4,6 +4,7 @@ import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
 import Modal from 'react-bootstrap/Modal';
 import type { Correctable } from '../../contract/book.ts';
+import { GROWTH, GROWTH_KEYS } from '../../contract/growth.ts';
 import { parseReading, type Reading, type ReadingQuantity } from '../../core/quantity/index.ts';
 import { get } from '../shell/api.ts';
 import { inLargeUnit, inSmallUnit, largeSign, readLarge, readSmall, smallSign } from '../shell/format.ts';
@@ -11,7 +12,7 @@ import { LabelledField } from '../shell/labelled-field.tsx';
 import { useAct } from '../shell/use-act.ts';
 
 type Payload = Record<string, unknown>;
-type Kind = ReadingQuantity | 'small' | 'large' | 'count' | 'words';
+type Kind = ReadingQuantity | 'small' | 'large' | 'count' | 'figure' | 'words';
 type Figure = { label: string; path: readonly string[]; kind: Kind };
 
 const reading = (label: string, kind: ReadingQuantity, ...path: string[]): Figure => ({ label, path, kind });
@@ -29,6 +30,11 @@ const FIGURES: Partial<Record<Correctable['kind'], readonly Figure[]>> = {
     reading('pH', 'pH', 'ph'),
     { label: 'Left in it', path: ['leftMl'], kind: 'small' },
   ],
+  potMeasured: GROWTH_KEYS.map((key): Figure => ({
+    label: `${GROWTH[key].label}${GROWTH[key].unit ? `, ${GROWTH[key].unit}` : ''}`,
+    path: ['figures', key],
+    kind: 'figure',
+  })),
   potSkipped: [{ label: 'Why', path: ['reason'], kind: 'words' }],
   batchBase: [reading('Plain water, ppm', 'ppm', 'reading')],
   batchReading: [reading('The mix, ppm', 'ppm', 'reading')],
@@ -164,6 +170,7 @@ const UNITS: Record<Kind, () => string> = {
   ppm: () => '',
   pH: () => '',
   count: () => '',
+  figure: () => '',
   words: () => '',
   small: () => `, ${smallSign()}`,
   large: () => `, ${largeSign()}`,
@@ -200,6 +207,13 @@ function toText(value: unknown, kind: Kind): string {
   return typeof value === 'number' ? String(value) : typeof value === 'string' ? value : '';
 }
 
+/** A figure that may be left out. */
+function figureFrom(text: string): unknown {
+  if (text.trim() === '') return undefined;
+  const figure = Number(text.trim().replace(',', '.'));
+  return figure >= 0 ? figure : { message: 'Give a figure, such as 18.5, or leave it empty.' };
+}
+
 function fromText(text: string, kind: Kind): unknown {
   switch (kind) {
     case 'ppm':
@@ -217,6 +231,8 @@ function fromText(text: string, kind: Kind): unknown {
       const count = Number(text);
       return Number.isInteger(count) && count > 0 ? count : { message: 'Count whole ones, such as 12.' };
     }
+    case 'figure':
+      return figureFrom(text);
     case 'words':
       return text;
   }

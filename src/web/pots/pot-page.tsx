@@ -14,6 +14,7 @@ import { PotLog } from './pot-log.tsx';
 import { PotForm } from './pot-form.tsx';
 import { potsQuery } from './pots-page.tsx';
 import { AdviceCards, usePotAdvice } from './advice-cards.tsx';
+import { GrowthCard } from './growth/growth-card.tsx';
 import { GivenCard } from './given-card.tsx';
 import { LooksGrid } from './looks-grid.tsx';
 import { NextFlush } from './next-flush.tsx';
@@ -77,6 +78,7 @@ function PotSheet({ view }: { view: PotView }) {
         <div className="pot-main">
           <Visits view={view} ahead={ahead} />
           {advice && <GivenCard advice={advice} today={view.today} />}
+          <GrowthCard view={view} />
           <RegimenHistory view={view} />
           <PotPhotos view={view} />
         </div>

@@ -1,15 +1,19 @@
 import { useState } from 'react';
+import Button from 'react-bootstrap/Button';
 import type { PotView } from '../../contract/pots.ts';
 import { PhotoButton } from '../round/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { dayMonthYear } from '../shell/format.ts';
+import { PhotoMeasure } from './growth/photo-measure.tsx';
 import { PhotoViewer } from '../shell/photo-viewer.tsx';
 
 /** Pictures of the pot, newest first; they stay in the collection's folder. */
 export function PotPhotos({ view }: { view: PotView }) {
   const { undo } = useActs();
   const [open, setOpen] = useState<string>();
+  const [measured, setMeasured] = useState<string>();
   const shown = view.photos.find((p) => p.id === open);
+  const measuring = view.photos.find((p) => p.id === measured);
   return (
     <section className="sheet pot-photos" aria-label="Photos">
       <div className="d-flex align-items-baseline gap-2">
@@ -34,8 +38,20 @@ export function PotPhotos({ view }: { view: PotView }) {
           alt={`${view.pot.code} ${view.pot.name}`}
           onClose={() => setOpen(undefined)}
           takeAway={() => void undo(shown.eventId)}
+          more={
+            <Button
+              variant="outline-secondary"
+              onClick={() => {
+                setMeasured(shown.id);
+                setOpen(undefined);
+              }}
+            >
+              Measure in it
+            </Button>
+          }
         />
       )}
+      {measuring && <PhotoMeasure pot={view.pot} photo={measuring} onClose={() => setMeasured(undefined)} />}
     </section>
   );
 }

@@ -131,6 +131,7 @@ const view: PotView = {
   ],
   coming: [{ on: '2026-11-30', words: 'feed 90', soaks: ['magnesium soak, 100 ppm'], because: [] }],
   looks: [{ eventId: 'l1', on: '2026-11-09', look: lookFromSeen(['crust', 'tips']) }],
+  measures: [],
   photos: [],
   lastMix: null,
   neighbours: { before: { id: 'p6', code: 'R-06' }, after: null },

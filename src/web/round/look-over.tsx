@@ -1,11 +1,12 @@
 import { useState } from 'react';
 import { CUE_NAMES, CUES, FIRST_CUES, gradesOf, toneOf, type Cue } from '../../contract/seen.ts';
-import type { LookDraft } from './read-draft.ts';
+import { GROWTH } from '../../contract/growth.ts';
+import { LOOK_KEYS, type LookDraft, type LookKey } from './read-draft.ts';
 
 type Props = {
   draft: LookDraft;
   change(part: Partial<LookDraft>): void;
-  errors?: Partial<Record<'growths' | 'leafMm', string | undefined>>;
+  errors?: Partial<Record<'growths' | 'leafMm' | LookKey, string | undefined>>;
 };
 
 /** What was seen, by tap: each cue goes through its grades. "All fine" is a look that found nothing, which is not the same as no look. */
@@ -13,6 +14,7 @@ export function LookOver({ draft, change, errors = {} }: Props) {
   const [more, setMore] = useState(
     () => draft.note !== '' || CUE_NAMES.some((cue) => draft.cues[cue] && !FIRST_CUES.includes(cue)),
   );
+  const wrong = errors.growths ?? errors.leafMm ?? LOOK_KEYS.map((key) => errors[key]).find(Boolean);
   const noted = Object.keys(draft.cues).length > 0;
   const tap = (cue: Cue) => {
     const grades = gradesOf(cue);
@@ -71,9 +73,23 @@ export function LookOver({ draft, change, errors = {} }: Props) {
               <span>{name === 'growths' ? 'growths' : 'mm leaf'}</span>
             </label>
           ))}
-          {(errors.growths ?? errors.leafMm) && (
+          {LOOK_KEYS.map((key) => (
+            <label key={key} className="mini">
+              <input
+                name={key}
+                inputMode="decimal"
+                autoComplete="off"
+                aria-label={`${GROWTH[key].label}${GROWTH[key].unit ? `, ${GROWTH[key].unit}` : ', counted'}`}
+                aria-invalid={Boolean(errors[key])}
+                value={draft.measured?.[key] ?? ''}
+                onChange={(e) => change({ measured: { ...draft.measured, [key]: e.target.value }, looked: true })}
+              />
+              <span>{key === 'leafCm' ? 'cm leaf' : GROWTH[key].label.replace('open ', '')}</span>
+            </label>
+          ))}
+          {wrong && (
             <div className="field-error" role="alert">
-              {errors.growths ?? errors.leafMm}
+              {wrong}
             </div>
           )}
         </div>

@@ -1,7 +1,13 @@
 import type { RoundAct, RoundPot } from '../../contract/round.ts';
+import type { GrowthKey } from '../../contract/growth.ts';
 import type { Cue, Look } from '../../contract/seen.ts';
 import { NOT_MEASURED, parseReading, type Reading, type ReadingQuantity } from '../../core/quantity/reading.ts';
+import { readGrowth } from '../shell/read-growth.ts';
 import { inSmallUnit, mL, readSmall, smallSign } from '../shell/format.ts';
+
+/** What is measured where a pot is looked over. */
+export const LOOK_KEYS = ['leaves', 'leafCm', 'spikes', 'flowers'] as const satisfies readonly GrowthKey[];
+export type LookKey = (typeof LOOK_KEYS)[number];
 
 /** A look as it is tapped and typed. */
 export type LookDraft = {
@@ -9,9 +15,10 @@ export type LookDraft = {
   note: string;
   growths: string;
   leafMm: string;
+  measured: Partial<Record<LookKey, string>>;
   looked: boolean;
 };
-export const EMPTY_LOOK: LookDraft = { cues: {}, note: '', growths: '', leafMm: '', looked: false };
+export const EMPTY_LOOK: LookDraft = { cues: {}, note: '', growths: '', leafMm: '', measured: {}, looked: false };
 /** What is typed on a pot's card, as text, until it is logged. */
 export type Draft = { left: string; ppm: string; ph: string; fill: string; flush: string; runOff: string } & LookDraft;
 export const EMPTY_DRAFT: Draft = { left: '', ppm: '', ph: '', fill: '', flush: '', runOff: '', ...EMPTY_LOOK };
@@ -21,7 +28,7 @@ export const draftKey = (pot: Pick<RoundPot, 'id' | 'due'>) => `round-pot:${pot.
 export const isTyped = (pot: Pick<RoundPot, 'id' | 'due'>) => sessionStorage.getItem(draftKey(pot)) !== null;
 export type Field = 'left' | 'ppm' | 'ph' | 'flush' | 'runOff' | 'fill';
 export const FIELDS: readonly Field[] = ['left', 'ppm', 'ph', 'flush', 'runOff', 'fill'];
-export type Errors = Partial<Record<Field | 'form' | 'growths' | 'leafMm', string | undefined>>;
+export type Errors = Partial<Record<Field | 'form' | 'growths' | 'leafMm' | LookKey, string | undefined>>;
 
 type Readings = Pick<Extract<RoundAct, { kind: 'filled' }>, 'oldReservoir' | 'pouredMl' | 'runOffPpm'> & {
   readonly flushMl: number | null;
@@ -103,10 +110,24 @@ export function readLook({
   note,
   growths,
   leafMm,
-}: LookDraft): { ok: true; look: Look | null } | { ok: false; errors: Pick<Errors, 'growths' | 'leafMm'> } {
-  const count = (text: string) => (text.trim() === '' ? null : Number(text.trim().replace(',', '.')));
+  measured: typed,
+}: LookDraft): { ok: true; look: Look | null } | { ok: false; errors: Pick<Errors, 'growths' | 'leafMm' | LookKey> } {
   const [counted, thick] = [count(growths), count(leafMm)];
-  const errors = {
+  const measured = readGrowth(typed ?? {});
+  const errors = { ...measured.errors, ...countErrors(counted, thick) };
+  if (Object.keys(errors).length > 0) return { ok: false, errors };
+  const said =
+    looked || Object.keys(cues).length > 0 || note.trim() !== '' || counted !== null || thick !== null || measured.any;
+  if (!said) return { ok: true, look: null };
+  const look = { cues, note: note.trim(), growths: counted, leafMm: thick };
+  return { ok: true, look: measured.any ? { ...look, measured: measured.figures } : look };
+}
+
+const count = (text: string) => (text.trim() === '' ? null : Number(text.trim().replace(',', '.')));
+
+/** What is wrong with the new growths counted, or the thickness of a leaf. */
+function countErrors(counted: number | null, thick: number | null): Pick<Errors, 'growths' | 'leafMm'> {
+  return {
     ...(counted === null || (Number.isInteger(counted) && counted >= 0 && counted <= 200)
       ? {}
       : { growths: 'Count the new growths, such as 2, or leave it empty.' }),
@@ -114,7 +135,4 @@ export function readLook({
       ? {}
       : { leafMm: 'Give the leaf in mm, such as 1.6, or leave it empty.' }),
   };
-  if (Object.keys(errors).length > 0) return { ok: false, errors };
-  const said = looked || Object.keys(cues).length > 0 || note.trim() !== '' || counted !== null || thick !== null;
-  return { ok: true, look: said ? { cues, note: note.trim(), growths: counted, leafMm: thick } : null };
 }

@@ -1,10 +1,11 @@
+import type { ReactNode } from 'react';
 import Button from 'react-bootstrap/Button';
 import Modal from 'react-bootstrap/Modal';
 
-type Props = { title: string; src: string; alt: string; onClose(): void; takeAway(): void };
+type Props = { title: string; src: string; alt: string; onClose(): void; takeAway(): void; more?: ReactNode };
 
 /** A kept picture, large, and the way to take it out again. */
-export function PhotoViewer({ title, src, alt, onClose, takeAway }: Props) {
+export function PhotoViewer({ title, src, alt, onClose, takeAway, more }: Props) {
   return (
     <Modal show onHide={onClose} centered size="lg" aria-labelledby="photo-title">
       <Modal.Header closeButton>
@@ -16,6 +17,7 @@ export function PhotoViewer({ title, src, alt, onClose, takeAway }: Props) {
         <img className="photo-large" src={src} alt={alt} />
       </Modal.Body>
       <Modal.Footer>
+        {more}
         <Button
           variant="outline-secondary"
           onClick={() => {

@@ -41,6 +41,7 @@ export const router = createBrowserRouter([
       { path: 'bench/:batchId', lazy: async () => ({ Component: (await import('../bench/index.ts')).BatchPage }) },
       { path: 'pots', lazy: async () => ({ Component: (await import('../pots/index.ts')).PotsPage }) },
       { path: 'pots/list', lazy: async () => ({ Component: (await import('../pots/index.ts')).ListPage }) },
+      { path: 'pots/measure', lazy: async () => ({ Component: (await import('../pots/index.ts')).MeasurePage }) },
       { path: 'pots/labels', lazy: async () => ({ Component: (await import('../pots/index.ts')).LabelsPage }) },
       { path: 'pots/places', lazy: async () => ({ Component: (await import('../pots/index.ts')).PlacesPage }) },
       { path: 'pots/advice', lazy: async () => ({ Component: (await import('../pots/index.ts')).AdvicePage }) },

@@ -31,6 +31,7 @@ const ROUND_KINDS: ReadonlySet<string> = new Set([
   'potToppedUp',
   'potLooked',
   'potReread',
+  'potMeasured',
   'potPhotoKept',
   'potSkipped',
 ]);
@@ -136,6 +137,7 @@ const DONE: readonly { readonly kinds: readonly string[]; readonly words: (n: nu
   { kinds: ['potToppedUp'], words: (n) => `topped up ${n}` },
   { kinds: ['potLooked'], words: (n) => `looked over ${n}` },
   { kinds: ['potReread'], words: (n) => `read ${n}` },
+  { kinds: ['potMeasured'], words: (n) => `measured ${n}` },
   { kinds: ['potPhotoKept'], words: (n) => counted(n, 'photo') },
   { kinds: ['potSkipped'], words: (n) => `left out ${n}` },
 ];

@@ -1,0 +1,2 @@
+export * from './in-photo.ts';
+export * from './course.ts';
