@@ -2,7 +2,17 @@ import { z } from 'zod';
 
 /* Tables for a spreadsheet: what was measured, poured and mixed, a line each. */
 
-export const TABLES = ['fillings', 'readings', 'mixes', 'soaks'] as const;
+export const TABLES = [
+  'fillings',
+  'readings',
+  'mixes',
+  'soaks',
+  'waters',
+  'clay',
+  'looks',
+  'measures',
+  'trials',
+] as const;
 export type TableName = (typeof TABLES)[number];
 
 /** How its figures are written. `scale`: ppm for each µS/cm, one for the whole table; where it is left out, the grower's own pen's. */

@@ -57,6 +57,29 @@ describe('tables for a spreadsheet', () => {
     for (const line of read)
       expect(Math.abs(Number(line['mix, ppm at 0.7']) - 0.7 * Number(line['mix, µS/cm']))).toBeLessThan(0.6);
   });
+  it('a look names every cue, a measure every kind, a pot of a trial its arm and pair', async () => {
+    const [looks, measures, trials] = [
+      await tableOf('looks.csv'),
+      await tableOf('measures.csv'),
+      await tableOf('trials.csv'),
+    ];
+    expect(looks.every((line) => line['crust'] !== '' && line['leaf tips'] !== '')).toBe(true);
+    expect(looks.some((line) => line['crust'] !== 'none')).toBe(true);
+    const measured = measures.filter((line) => line['pot'] === 'L-01').map((line) => Number(line['longest leaf, cm']));
+    expect(measured.length).toBeGreaterThan(5);
+    expect(measured.at(-1)).toBeGreaterThan(measured[0]!);
+    expect(trials.map((line) => line['arm']).filter((arm) => arm === 'with the change')).toHaveLength(5);
+    expect(new Set(trials.map((line) => line['pair'])).size).toBe(5);
+  });
+  it('a water read stands beside what stood in its tank; new clay with what was poured off', async () => {
+    const [waters, clay] = [await tableOf('waters.csv?mark=comma&separator=semicolon', ';'), await tableOf('clay.csv')];
+    expect(waters.some((line) => line['in the tank, L'] !== '')).toBe(true);
+    expect(waters.filter((line) => line['µS/cm'] !== '').every((line) => line['strength, ppm at 0.5'] !== '')).toBe(
+      true,
+    );
+    expect(clay.some((line) => line['what'] === 'water on' && Number(line['fresh water, L']) > 0)).toBe(true);
+    expect(clay.some((line) => line['what'] === 'read' && line['strength, ppm at 0.5'] !== '')).toBe(true);
+  });
   it('a reading as it was shown, a range of a kit as a range, none that nobody took', async () => {
     const readings = await tableOf('readings.csv');
     const [{ n }] = (await kit.rows<{ n: number }>(

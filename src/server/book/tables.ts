@@ -3,14 +3,12 @@ import { carePayloads } from '../../contract/care.ts';
 import { phReading, ppmReading } from '../../contract/common.ts';
 import type { TableForm, TableName } from '../../contract/tables.ts';
 import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
-import { type Collection, ecOf, foldVisits, isTainted, type Rows } from '../collection/index.ts';
+import { ecOf, foldVisits, isTainted } from '../collection/index.ts';
 import { readJson } from '../database/read-json.ts';
+import { clay, looks, measures, trials, waters } from './more-tables.ts';
+import { ec, onScale, ppmHead, timeOf, type Asked, type Cell, type Lines } from './table-cells.ts';
 
 /* The tables a grower would chart, line by line. Every strength stands as conductivity and on one pen scale, whatever pen read it. */
-
-type Cell = string | number | null | undefined;
-type Lines = { readonly head: readonly string[]; readonly lines: Iterable<readonly Cell[]> };
-type Asked = { readonly collection: Collection; readonly rows: Rows; readonly scale: number };
 
 /** RFC 4180 ends lines so. */
 const LINE_END = '\r\n';
@@ -51,24 +49,10 @@ function written(cell: Cell, { mark }: TableForm): string {
   return mark === 'comma' ? plain.replace('.', ',') : plain;
 }
 
-const LINES_OF: Readonly<Record<TableName, (asked: Asked) => Lines>> = { fillings, readings, mixes, soaks };
-
-/** A form of time takes a thousand times longer to make than to use. */
-const clocks = new Map<string, Intl.DateTimeFormat>();
-function timeOf(at: string, zone: string): string {
-  let clock = clocks.get(zone);
-  if (!clock)
-    clocks.set(
-      zone,
-      (clock = new Intl.DateTimeFormat('en-GB', { timeZone: zone, hour: '2-digit', minute: '2-digit' })),
-    );
-  return clock.format(new Date(at));
-}
-const onScale = (ecUsCm: number | undefined | null, scale: number) =>
-  ecUsCm === undefined || ecUsCm === null ? null : Math.round(ecUsCm * scale);
-const ec = (ecUsCm: number | undefined | null) =>
-  ecUsCm === undefined || ecUsCm === null ? null : Number(ecUsCm.toFixed(1));
-const ppmHead = (what: string, scale: number) => `${what}, ppm at ${scale}`;
+const LINES_OF: Readonly<Record<TableName, (asked: Asked) => Lines>> = {
+  ...{ fillings, readings, mixes, soaks },
+  ...{ waters, clay, looks, measures, trials },
+};
 
 /** A pot with all its visits: the collection has the last ones only. */
 function* everyVisit({ collection, rows }: Asked) {

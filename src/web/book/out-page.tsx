@@ -18,6 +18,11 @@ const WHAT: Readonly<Record<TableName, { readonly title: string; readonly words:
       'Every reading by itself, as it was shown: reservoirs, run-off, mixes, waters, new clay, holds and soak tests, with its pen.',
   },
   mixes: { title: 'Mixes', words: 'Each mix: its water, its aim, what it was made of, what it was poured at.' },
+  waters: { title: 'Waters', words: 'Each reading of a water by itself, and what stood in its tank.' },
+  clay: { title: 'New clay', words: 'What was done with each batch of new clay, and what it read.' },
+  looks: { title: 'Looks', words: 'Each look at a pot, every cue with its grade.' },
+  measures: { title: 'Measures', words: 'Leaves, flowers, weights: what was measured of each plant.' },
+  trials: { title: 'Trials', words: 'Which pot was in which trial, in which arm, from when to when.' },
   soaks: { title: 'Soaks and sprays', words: 'Each supplement: what, how much, how long, at which strength.' },
 };
 
