@@ -116,6 +116,16 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
       ...(await pens(kit, pick)),
     });
   },
+  measured: async (kit, pick) => {
+    const pot = (await potOf(kit, pick))!;
+    const from = null;
+    const on = pick(2) === 0 ? TODAY : '2026-11-01';
+    return act(`/api/pots/${pot.id}/measures`, {
+      figures: { leaves: 3 + pick(9), leafCm: 10 + pick(40) / 2 },
+      on,
+      from,
+    });
+  },
   several: async (kit, pick) => {
     const pots = await kit.rows<{ id: string; fillMl: number }>('SELECT id, fillMl FROM pot WHERE retiredOn IS NULL');
     const from = pick(pots.length);

@@ -41,7 +41,10 @@ export const NO_ROUND: RoundView = {
   ppmMeter: null,
   phMeter: null,
 };
-export const NOTHING_SPECIAL: Pick<RoundPot, 'watering' | 'soak' | 'inSoak' | 'keepDry' | 'waits' | 'byPlan' | 'trial'> = {
+export const NOTHING_SPECIAL: Pick<
+  RoundPot,
+  'watering' | 'soak' | 'inSoak' | 'keepDry' | 'waits' | 'byPlan' | 'trial'
+> = {
   watering: { what: 'feed', words: 'feed', because: [], turn: 0, wash: false, waterId: null, waterName: null },
   soak: null,
   inSoak: null,

@@ -76,4 +76,17 @@ describe('growth', () => {
     expect(measured().at(-1)).toEqual({ leafCm: 6.4 });
   });
 });
+it('all of it goes along with the plant, on paper', async () => {
+  await press(page, 'Report');
+  await page.waitForSelector('.pot-report');
+  await says(page, '.pot-report', /What it is used to.*every 7 days.*Growth.*longest leaf/s);
+  await page.waitForSelector('.report-photos img');
+  await axeClean(page);
+  await page.emulateMediaType('print');
+  expect(await page.$$eval('.rail, .no-print', (all) => all.map((e) => getComputedStyle(e).display))).toEqual([
+    'none',
+    'none',
+  ]);
+  await page.emulateMediaType('screen');
+});
 it('nothing went wrong on the way', () => expect(at.complaints).toEqual([]));

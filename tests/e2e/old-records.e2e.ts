@@ -47,9 +47,15 @@ describe('two years out of a spreadsheet', () => {
     const input = (await page.$('input[type=file]'))!;
     await input.uploadFile(file);
     await page.waitForSelector('.sheet-columns');
-    expect(await page.$$eval('.sheet-columns select', (all) => all.map((s) => s.value))).toEqual(
-      ['day', 'pot', 'outStrength', 'outPh', 'skip', 'skip', 'poured'],
-    );
+    expect(await page.$$eval('.sheet-columns select', (all) => all.map((s) => s.value))).toEqual([
+      'day',
+      'pot',
+      'outStrength',
+      'outPh',
+      'skip',
+      'skip',
+      'poured',
+    ]);
     await axeClean(page);
     await choose(4, 'inStrength');
     await choose(5, 'inPh');

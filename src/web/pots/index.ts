@@ -8,6 +8,7 @@ export { FirstRegimenFields } from './first-regimen.tsx';
 export { FIRST_BY_LABEL, FIRST_REGIMEN, toRegimenTexts, toRegimenValues } from './regimen-texts.ts';
 export { PlacesPage } from './places-page.tsx';
 export { MeasurePage } from './growth/measure-page.tsx';
+export { ReportPage } from './report-page.tsx';
 export { PotPage } from './pot-page.tsx';
 export { PotForm } from './pot-form.tsx';
 export { potsQuery, PotsPage } from './pots-page.tsx';

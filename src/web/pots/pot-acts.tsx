@@ -58,6 +58,9 @@ export function PotActs({ view, dialog, setDialog }: Props) {
           <Link className="btn btn-sm btn-outline-secondary" to={`/pots/labels?pot=${pot.id}`}>
             Label
           </Link>
+          <Link className="btn btn-sm btn-outline-secondary" to={`/pots/${pot.id}/report`}>
+            Report
+          </Link>
           <Dropdown>
             <Dropdown.Toggle size="sm" variant="outline-secondary">
               Clay

@@ -45,6 +45,7 @@ export const router = createBrowserRouter([
       { path: 'pots/labels', lazy: async () => ({ Component: (await import('../pots/index.ts')).LabelsPage }) },
       { path: 'pots/places', lazy: async () => ({ Component: (await import('../pots/index.ts')).PlacesPage }) },
       { path: 'pots/advice', lazy: async () => ({ Component: (await import('../pots/index.ts')).AdvicePage }) },
+      { path: 'pots/:potId/report', lazy: async () => ({ Component: (await import('../pots/index.ts')).ReportPage }) },
       { path: 'pots/:potId/check', lazy: async () => ({ Component: (await import('../pots/index.ts')).CheckPage }) },
       { path: 'pots/rules', lazy: async () => ({ Component: (await import('../pots/index.ts')).RulesPage }) },
       { path: 'pots/regimens/new', lazy: async () => ({ Component: (await import('../pots/index.ts')).RegimenPage }) },

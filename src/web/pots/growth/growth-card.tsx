@@ -19,15 +19,11 @@ export const seriesOf = (measures: PotView['measures'], key: GrowthKey): Measure
 export function GrowthCard({ view }: { view: PotView }) {
   const [measuring, setMeasuring] = useState(false);
   const [ref, width] = useWidth(560);
-  const kinds = GROWTH_KEYS.flatMap((key) => {
-    const series = seriesOf(view.measures, key);
-    return series.length > 0 ? [{ key, series }] : [];
-  });
   return (
     <section className="sheet growth" aria-label="Growth">
       <div className="d-flex align-items-baseline gap-2">
         <h2>Growth</h2>
-        <span className="small">{kinds.length === 0 ? 'nothing measured yet' : ''}</span>
+        <span className="small">{view.measures.length === 0 ? 'nothing measured yet' : ''}</span>
         <span className="push d-flex gap-3 align-items-baseline">
           <Link className="small" to="/pots/measure">
             A day for measuring
@@ -40,21 +36,27 @@ export function GrowthCard({ view }: { view: PotView }) {
         </span>
       </div>
       <div ref={ref}>
-        {kinds.map(({ key, series }) => (
-          <GrowthLane
-            key={key}
-            what={key}
-            series={series}
-            width={width}
-            first={view.measures[0]!.on}
-            today={view.today}
-          />
-        ))}
+        <GrowthLanes view={view} width={width} />
       </div>
-      {view.measures.length > 0 && <GrowthTable measures={view.measures} />}
+      {view.measures.length > 0 && (
+        <details>
+          <summary className="small">As a table</summary>
+          <GrowthTable measures={view.measures} />
+        </details>
+      )}
       {measuring && <MeasureForm pot={view.pot} today={view.today} onClose={() => setMeasuring(false)} />}
     </section>
   );
+}
+
+/** A line for each thing that was measured. */
+export function GrowthLanes({ view, width }: { view: Pick<PotView, 'measures' | 'today'>; width: number }) {
+  return GROWTH_KEYS.map((key) => {
+    const series = seriesOf(view.measures, key);
+    return series.length === 0 ? null : (
+      <GrowthLane key={key} what={key} series={series} width={width} first={view.measures[0]!.on} today={view.today} />
+    );
+  });
 }
 
 const LANE = 46;
@@ -117,45 +119,42 @@ export function saidOf(what: GrowthKey, series: readonly Measured[], today: stri
   return `on ${dayMonth(last.on)}`;
 }
 
-function GrowthTable({ measures }: { measures: PotView['measures'] }) {
+export function GrowthTable({ measures }: { measures: PotView['measures'] }) {
   const kinds = GROWTH_KEYS.filter((key) => measures.some(({ figures }) => figures[key] !== undefined));
   return (
-    <details>
-      <summary className="small">As a table</summary>
-      <div className="table-scroll">
-        <table className="growth-table">
-          <thead>
-            <tr>
-              <th scope="col">Day</th>
+    <div className="table-scroll">
+      <table className="growth-table">
+        <thead>
+          <tr>
+            <th scope="col">Day</th>
+            {kinds.map((key) => (
+              <th key={key} scope="col">
+                {GROWTH[key].label}
+                {GROWTH[key].unit && `, ${GROWTH[key].unit}`}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {measures.toReversed().map(({ eventId, on, figures, photoId }) => (
+            <tr key={eventId}>
+              <th scope="row">
+                {dayMonthYear(on)}
+                {photoId && <span className="small"> in a photo</span>}
+              </th>
               {kinds.map((key) => (
-                <th key={key} scope="col">
-                  {GROWTH[key].label}
-                  {GROWTH[key].unit && `, ${GROWTH[key].unit}`}
-                </th>
+                <td key={key} className="num">
+                  {figures[key] === undefined
+                    ? ''
+                    : key === 'roots'
+                      ? growthWords(key, figures[key]).slice(6)
+                      : figures[key]}
+                </td>
               ))}
             </tr>
-          </thead>
-          <tbody>
-            {measures.toReversed().map(({ eventId, on, figures, photoId }) => (
-              <tr key={eventId}>
-                <th scope="row">
-                  {dayMonthYear(on)}
-                  {photoId && <span className="small"> in a photo</span>}
-                </th>
-                {kinds.map((key) => (
-                  <td key={key} className="num">
-                    {figures[key] === undefined
-                      ? ''
-                      : key === 'roots'
-                        ? growthWords(key, figures[key]).slice(6)
-                        : figures[key]}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-    </details>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }
