@@ -1,4 +1,4 @@
-import { decodedText } from '../../../core/records/index.ts';
+import { decodedText } from '../../../contract/sheet-text.ts';
 
 /** What keeps a file from being read as a table, in words for the grower. */
 export class NotATable extends Error {}

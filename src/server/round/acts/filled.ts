@@ -18,9 +18,9 @@ export const filled = act({
       ? `of ${batchName}`
       : p.told
         ? toldWords(p.told)
-      : p.waterId
-        ? `of ${water ? inSentence(water) : 'plain water'}`
-        : 'of a mix not measured';
+        : p.waterId
+          ? `of ${water ? inSentence(water) : 'plain water'}`
+          : 'of a mix not measured';
     const look = lookedAt(p);
     const looked = look && Object.keys(look.cues).length + look.note.length > 0 ? `; saw ${lookWords(look)}` : '';
     return `${p.flushMl > 0 ? `Flushed ${vol(p.flushMl)}, filled` : 'Filled'} ${vol(p.pouredMl)} ${mix}${looked}`;

@@ -1,11 +1,11 @@
 import Papa from 'papaparse';
 import { MOST_COLUMNS, type SheetPlanWire } from '../../../contract/sheet.ts';
+import { decodedText } from '../../../contract/sheet-text.ts';
 import type { ShelfRoom } from '../../../contract/shelf.ts';
 import type { VolumeUnit } from '../../../core/quantity/index.ts';
 import {
   dayFormsOf,
   decimalMarkOf,
-  decodedText,
   guessRoles,
   isHeading,
   strengthUnitIn,
