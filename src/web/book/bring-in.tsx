@@ -4,10 +4,12 @@ import ProgressBar from 'react-bootstrap/ProgressBar';
 import { Link } from 'react-router';
 import type { BringReport, BringState } from '../../contract/whole.ts';
 import { dayMonthYear } from '../shell/format.ts';
+import type { Has } from './share/share-file.ts';
+import { ShareIn } from './share/share-in.tsx';
 import { useBringing } from './use-bringing.ts';
 
 /** A collection saved here or elsewhere, brought in: read first, told, and only then put in place. */
-export function BringIn() {
+export function BringIn({ has }: { has: Has | undefined }) {
   const { state, lost, busy, send, stop, keep } = useBringing<BringState>('/api/book/bring');
   const file = useRef<HTMLInputElement>(null);
   return (
@@ -49,6 +51,7 @@ export function BringIn() {
           Bring in old records
         </Link>
       </div>
+      {has && <ShareIn {...has} />}
       {lost && (
         <p className="brought mb-0" role="alert">
           {lost}

@@ -5,6 +5,8 @@ import type { TableForm, TableName } from '../../contract/tables.ts';
 import { TABLES } from '../../contract/tables.ts';
 import { LabelledField } from '../shell/labelled-field.tsx';
 import { BringIn } from './bring-in.tsx';
+import { ShareOut } from './share/share-out.tsx';
+import { useShareables } from './share/use-shareables.ts';
 import { BookTabs } from './book-tabs.tsx';
 
 const WHAT: Readonly<Record<TableName, { readonly title: string; readonly words: string }>> = {
@@ -57,6 +59,7 @@ const WHOLE = [
 
 /** Everything out of the collection and into it, in open forms; and tables that a spreadsheet opens. */
 export function OutPage() {
+  const has = useShareables();
   const [choice, setChoice] = useState<Choice>({ scale: '', mark: 'point', separator: 'comma' });
   const set = (change: Partial<Choice>) => setChoice({ ...choice, ...change });
   return (
@@ -86,7 +89,8 @@ export function OutPage() {
           to put back one day, is a <Link to="/book/backups">backup</Link>.
         </p>
       </section>
-      <BringIn />
+      <BringIn has={has} />
+      {has && <ShareOut {...has} />}
       <section className="sheet" aria-labelledby="tables">
         <h2 id="tables">Tables for a spreadsheet</h2>
         <div className="table-form" role="group" aria-label="How figures are written">

@@ -2,8 +2,8 @@ import { render, screen } from '@testing-library/react';
 import { MemoryRouter } from 'react-router';
 import { describe, expect, it } from 'vitest';
 import { openPage } from '../../../tests/component-page.tsx';
-import type { RoundMix } from '../../contract/round.ts';
-import { MixCard } from './mix-card.tsx';
+import type { RoundMix, RoundPot } from '../../contract/round.ts';
+import { MixCard, MixNotes } from './mix-card.tsx';
 import { A_MIX } from '../../../tests/round-fixtures.ts';
 
 const mix: RoundMix = { ...A_MIX, key: 'k', pots: 9, potsLeft: 9, litresToMix: 2.5, flushL: 7 };
@@ -20,6 +20,25 @@ it('something left over that would do is offered, and taken with a press', async
       body: { kind: 'assign', mixKey: 'k' },
     },
   ]);
+});
+
+it('the mix says which of its pots get what in a trial, of those still to be filled', () => {
+  const pot = (code: string, trial: string | null, kind?: 'filled') => ({
+    ...{ id: code, code, trial },
+    done: kind ? ({ kind } as NonNullable<RoundPot['done']>) : null,
+  });
+  const pots = [
+    pot('R-05', 'Trial: flushed with still water'),
+    pot('R-03', 'Trial: flushed with still water'),
+    pot('R-04', 'Trial: as it was'),
+    pot('R-06', 'Trial: as it was', 'filled'),
+    pot('R-07', null),
+    pot('L-01', 'Trial: as it was'),
+  ];
+  const mine = { ...mix, potIds: ['R-03', 'R-04', 'R-05', 'R-06', 'R-07'] };
+  const { container } = render(<MixNotes mixes={[mine]} pots={pots} />);
+  expect(container).toHaveTextContent('A trial runs in A: R-03, R-05 flushed with still water; R-04 as it was');
+  expect(container).not.toHaveTextContent(/R-06|L-01/);
 });
 
 describe('a mix of the round', () => {

@@ -1,6 +1,6 @@
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
-import type { RoundMix } from '../../contract/round.ts';
+import type { RoundMix, RoundPot } from '../../contract/round.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId } from '../shell/api.ts';
 import { litres, mL, phText, ppmText } from '../shell/format.ts';
@@ -36,11 +36,12 @@ export function MixCard({ mix, tone }: { mix: RoundMix; tone: number }) {
 }
 
 /** What is worth saying of the mixes together: which could be one bucket, and how one person does the soaks. */
-export function MixNotes({ mixes }: { mixes: readonly RoundMix[] }) {
+export function MixNotes({ mixes, pots }: { mixes: readonly RoundMix[]; pots: readonly InTrial[] }) {
   // Each pair is said once.
   const pairs = mixes.filter((m) => m.oneWith && m.letter < m.oneWith.letter);
   const soaks = mixes.filter((m) => m.stagger.length > 1);
-  if (pairs.length + soaks.length === 0) return null;
+  const trials = mixes.flatMap((mix) => trialWords(mix, pots));
+  if (pairs.length + soaks.length + trials.length === 0) return null;
   return (
     <section className="mix-notes small" aria-label="About the mixes">
       {pairs.map((m) => (
@@ -60,8 +61,28 @@ export function MixNotes({ mixes }: { mixes: readonly RoundMix[] }) {
           {m.stagger.at(-1)!.drainMin} min
         </span>
       ))}
+      {trials.map(({ letter, words }) => (
+        <span key={letter}>
+          <b>A trial runs in {letter}:</b> {words}
+        </span>
+      ))}
     </section>
   );
+}
+
+type InTrial = Pick<RoundPot, 'id' | 'code' | 'trial' | 'done'>;
+
+/** Which of a mix's pots get what in a trial, of those that are still to be filled; nothing where none is in one. */
+function trialWords({ letter, potIds, use }: RoundMix, pots: readonly InTrial[]): { letter: string; words: string }[] {
+  if (use === 'soak' || use === 'spray') return [];
+  const arms = new Map<string, string[]>();
+  for (const { id, code, trial, done } of pots)
+    if (trial && done?.kind !== 'filled' && potIds.includes(id)) {
+      const gets = trial.replace(/^Trial: /, '');
+      arms.set(gets, [...(arms.get(gets) ?? []), code]);
+    }
+  const words = [...arms].map(([gets, codes]) => `${codes.sort().join(', ')} ${gets}`).join('; ');
+  return words === '' ? [] : [{ letter, words }];
 }
 
 /** A mix left over that would do: taken for this one with a press, read again before it is poured. */

@@ -153,7 +153,7 @@ function Mixes({ view }: { view: RoundView }) {
         {view.mixes.map((m, i) => (
           <MixCard key={m.key} mix={m} tone={i} />
         ))}
-        <MixNotes mixes={view.mixes} />
+        <MixNotes mixes={view.mixes} pots={view.places.flatMap((place) => place.pots)} />
       </section>
     );
   return (

@@ -22,7 +22,7 @@ const AT = '/api/book/bring-table';
 
 /** Old records out of a spreadsheet or a logger: chosen, said what its columns are, looked through, and only then brought in. */
 export function SheetPage() {
-  const room = useQuery({ queryKey: ['shelf', 'room'], queryFn: () => get<ShelfRoom>('/api/shelf/room') });
+  const room = useQuery({ queryKey: ['shelf-room'], queryFn: () => get<ShelfRoom>('/api/shelf/room') });
   const pots = useQuery(potsNow);
   return (
     <div className="page sheet-page">
