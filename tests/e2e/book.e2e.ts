@@ -34,6 +34,8 @@ describe('settings', () => {
     await says(page, '.log', /Flushed 10\.1.fl oz, filled 9\.1.fl oz/);
   });
   it('are undone from the Book like anything else', async () => {
+    // The turns above the log come a moment later, and move it.
+    await page.waitForSelector('.turn-mark');
     await tap(page, '[aria-label^="Undo: Changed the settings"]');
     await says(page, '.log', /filled 270.mL/);
     expect(on.rows(`SELECT value FROM setting WHERE key = 'units'`)).toEqual([]);
