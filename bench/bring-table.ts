@@ -36,7 +36,16 @@ const { report } = await bringSheet({
     ...{ what: 'waterings', separator: 'comma', head: true, dayForm: 'iso', mark: 'point', volume: 'mL' },
     columns: ['day', 'pot', 'outStrength', 'outPh', 'inStrength', 'inPh', 'poured'],
     strength: { as: 'ppm', scale: 0.5 },
-    ...{ potId: null, pots: {}, ppmMeterId: pen!.id, phMeterId: null, waterId: water!.id, waterEcUsCm: null },
+    ...{
+      potId: null,
+      pots: {},
+      ppmMeterId: pen!.id,
+      phMeterId: null,
+      waterId: water!.id,
+      waterEcUsCm: null,
+      aboutEcUsCm: null,
+      aboutPh: null,
+    },
     ...{ productId: feed!.id, flushWaterId: null, usualPour: true, lastOfDay: false, mended: {} },
   },
 });

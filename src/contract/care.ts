@@ -27,6 +27,9 @@ const toldMix = z.object({
   waterId: id,
   waterEcUsCm: z.number().min(0).max(20000).nullable(),
   productId: id.nullable(),
+  /** As far as the grower remembers, where nobody read it: reckoned with, and shown nowhere as read. */
+  aboutEcUsCm: z.number().min(0).max(20000).optional(),
+  aboutPh: z.number().min(0).max(14).optional(),
 });
 export type ToldMix = z.infer<typeof toldMix>;
 
@@ -166,7 +169,6 @@ export const carePayloads = {
         ends: z.array(z.number().min(0).max(1)).length(4),
       })
       .nullable(),
-    words: z.string().max(400),
   }),
   /** A picture of the pot; the event's number is the picture's. */
   potPhotoKept: z.object({ words: z.string().max(200) }),

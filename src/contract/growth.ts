@@ -10,18 +10,15 @@ type Growth = {
   readonly unit: string;
   readonly most: number;
   readonly whole: boolean;
-  /** Asked for where the pot is looked over, and not only on a day for measuring. */
-  readonly atLook: boolean;
   readonly ask: string;
 };
 export const GROWTH = {
-  leaves: { label: 'leaves', unit: '', most: 2000, whole: true, atLook: true, ask: 'Count the leaves, such as 7.' },
+  leaves: { label: 'leaves', unit: '', most: 2000, whole: true, ask: 'Count the leaves, such as 7.' },
   leafCm: {
     label: 'longest leaf',
     unit: 'cm',
     most: 300,
     whole: false,
-    atLook: true,
     ask: 'Give the longest leaf in cm, such as 18.5.',
   },
   leafMm: {
@@ -29,7 +26,6 @@ export const GROWTH = {
     unit: 'mm',
     most: 50,
     whole: false,
-    atLook: false,
     ask: 'Give the leaf in mm, such as 1.6.',
   },
   growths: {
@@ -37,25 +33,22 @@ export const GROWTH = {
     unit: '',
     most: 200,
     whole: true,
-    atLook: false,
     ask: 'Count the new growths, such as 2.',
   },
-  spikes: { label: 'spikes', unit: '', most: 200, whole: true, atLook: true, ask: 'Count the spikes, such as 1.' },
+  spikes: { label: 'spikes', unit: '', most: 200, whole: true, ask: 'Count the spikes, such as 1.' },
   flowers: {
     label: 'open flowers',
     unit: '',
     most: 2000,
     whole: true,
-    atLook: true,
     ask: 'Count the open flowers, such as 3; 0 once they are over.',
   },
-  roots: { label: 'roots', unit: '', most: ROOT_GRADES.length - 1, whole: true, atLook: false, ask: 'Choose a grade.' },
+  roots: { label: 'roots', unit: '', most: ROOT_GRADES.length - 1, whole: true, ask: 'Choose a grade.' },
   potG: {
     label: 'pot, weighed',
     unit: 'g',
     most: 100_000,
     whole: false,
-    atLook: false,
     ask: 'Give the weight in g, such as 640.',
   },
   plantG: {
@@ -63,7 +56,6 @@ export const GROWTH = {
     unit: 'g',
     most: 100_000,
     whole: false,
-    atLook: false,
     ask: 'Give the weight in g, such as 85.',
   },
 } as const satisfies Record<string, Growth>;

@@ -1,4 +1,4 @@
-import { measuredWords, type GrowthFigures } from './growth.ts';
+import { GROWTH_KEYS, measuredWords, type GrowthFigures, type GrowthKey } from './growth.ts';
 
 /*
  * What is looked at when a pot is looked over. Apart from the schemas, so that the first screen need not carry them.
@@ -72,4 +72,14 @@ export function lookWords(look: Look): string {
   return (
     [...cues, ...measured, measuredWords(look.measured ?? {}), look.note].filter(Boolean).join(', ') || 'looked fine'
   );
+}
+
+/** What was measured at a look; undefined where nothing was. */
+export function measuredAt({ growths, leafMm, measured }: Look): GrowthFigures | undefined {
+  const all: Partial<Record<GrowthKey, number | null | undefined>> = { growths, leafMm, ...measured };
+  const found = GROWTH_KEYS.flatMap((key) => {
+    const figure = all[key];
+    return figure === null || figure === undefined ? [] : [[key, figure] as const];
+  });
+  return found.length === 0 ? undefined : Object.fromEntries(found);
 }

@@ -14,7 +14,12 @@ export const MOST_SHEET_BYTES = 200 * 1024 * 1024;
 
 type Columns = { readonly what: string; readonly columns: readonly string[] };
 type Said = Columns &
-  Readonly<Record<'strength' | 'volume' | 'potId' | 'ppmMeterId' | 'waterId' | 'flushWaterId', unknown>>;
+  Readonly<
+    Record<
+      'strength' | 'volume' | 'potId' | 'ppmMeterId' | 'waterId' | 'flushWaterId' | 'aboutEcUsCm' | 'aboutPh',
+      unknown
+    >
+  >;
 const STRENGTHS = ['outStrength', 'inStrength'];
 /** What has to be said before a table can be read, by its columns. */
 const MUST_BE_SAID: readonly {
@@ -56,7 +61,8 @@ const MUST_BE_SAID: readonly {
   {
     path: 'waterId',
     words: 'Say which water that was.',
-    lacks: ({ waterId }, has) => has(['inStrength', 'inPh']) && waterId === null,
+    lacks: ({ waterId, aboutEcUsCm, aboutPh }, has) =>
+      (has(['inStrength', 'inPh']) || aboutEcUsCm !== null || aboutPh !== null) && waterId === null,
   },
   {
     path: 'flushWaterId',
@@ -89,8 +95,15 @@ export const sheetPlan = z
     phMeterId: id.nullable(),
     /** What the mixes were made of; what that water read then, µS/cm, where it is remembered. */
     waterId: id.nullable(),
-    waterEcUsCm: z.number().min(0).max(20000).nullable(),
+    waterEcUsCm: z.number('Give ppm, such as 10, or leave it empty.').min(0).max(20000).nullable(),
     productId: id.nullable(),
+    /** What was poured, as far as it is remembered, where no column tells it: µS/cm, pH. */
+    aboutEcUsCm: z.number('Give ppm, such as 105, or leave it empty.').min(0).max(20000).nullable(),
+    aboutPh: z
+      .number('Give a pH, such as 5.8, or leave it empty.')
+      .min(3, 'Between pH 3 and 10.')
+      .max(10, 'Between pH 3 and 10.')
+      .nullable(),
     flushWaterId: id.nullable(),
     /** Where no column tells how much was poured: as much as the pot is filled with today, or the line is left out. */
     usualPour: z.boolean(),

@@ -1,4 +1,4 @@
-import { measuredWords, type GrowthFigures } from '../contract/growth.ts';
+import type { GrowthFigures } from '../contract/growth.ts';
 import { plusDays } from '../core/regimen/index.ts';
 import { seededRandom } from '../core/simulation/index.ts';
 import { appendCareEvent } from '../server/database/care-log.ts';
@@ -33,7 +33,7 @@ export async function writeMeasures({ manager, today }: World, pots: readonly Li
         ),
         localDate: on,
         potId: pot.id,
-        payload: { figures, from: null, words: `Measured: ${measuredWords(figures)}` },
+        payload: { figures, from: null },
       });
     }
   }

@@ -39,6 +39,8 @@ type Reading<Report, Ask> = {
   readonly tooLarge: string;
   /** Reads the file into a copy of the collection, in a thread of its own. */
   read(task: CopyTask, ask: Ask, of: { readonly id: string; readonly name: string }): Promise<CopyResult<Report>>;
+  /** It can be read otherwise once it was refused: till then it stays. */
+  readonly again: boolean;
   /** Whether nothing of it can be brought in. */
   refuses(report: Report): boolean;
 };
@@ -162,8 +164,8 @@ export class Bringer<Report, Ask> {
       brought.state = 'refused';
       brought.words = `The file could not be read (${String((error as Error).message).slice(0, 160)}). Nothing was changed.`;
     }
-    if (brought.state !== 'ready') removeFile(candidate);
-    if (brought.state === 'stopped') removeFiles(brought);
+    if (brought.state === 'stopped' || (brought.state === 'refused' && !this.#reading.again)) removeFiles(brought);
+    else if (brought.state !== 'ready') removeFile(candidate);
   }
 
   #note(brought: Brought<Report, Ask>, { tip, report, words, stopped }: CopyResult<Report>): void {

@@ -1,8 +1,7 @@
 import { carePayloads } from '../../contract/care.ts';
-import { look as lookShape, growthFigures } from '../../contract/common.ts';
-import { GROWTH, GROWTH_KEYS, ROOT_GRADES, type GrowthFigures } from '../../contract/growth.ts';
-import { CUE_NAMES, CUES, type Look } from '../../contract/seen.ts';
-import { ppmReading, phReading } from '../../contract/common.ts';
+import { growthFigures, look as lookShape, phReading, ppmReading } from '../../contract/common.ts';
+import { GROWTH, GROWTH_KEYS, ROOT_GRADES } from '../../contract/growth.ts';
+import { CUE_NAMES, CUES, measuredAt, type Look } from '../../contract/seen.ts';
 import { readingMiddle } from '../../core/quantity/index.ts';
 import { ecOf, isTainted, lookOf } from '../collection/index.ts';
 import { readJson } from '../database/read-json.ts';
@@ -131,6 +130,11 @@ const lookIn = (payload: string): Look | undefined => {
   return lookOf({ look: read ?? null, seen: (seen ?? null) as Parameters<typeof lookOf>[0]['seen'] });
 };
 
+function measuredIn(payload: string) {
+  const look = lookIn(payload);
+  return look && measuredAt(look);
+}
+
 /** Each look at a pot: every cue with its grade, a look that says nothing of it found what is expected. */
 export function looks(asked: Asked): Lines {
   const { collection } = asked;
@@ -163,7 +167,7 @@ export function measures(asked: Asked): Lines {
       const pot = collection.pots.get(potId ?? '')?.pot;
       if (!pot) continue;
       const own = kind === 'potMeasured' ? (JSON.parse(payload) as { figures: unknown; from: unknown }) : undefined;
-      const figures = own ? growthFigures.safeParse(own.figures).data : atLook(lookIn(payload));
+      const figures = own ? growthFigures.safeParse(own.figures).data : measuredIn(payload);
       if (!figures) continue;
       yield [
         ...[on, pot.code, pot.name, pot.plant],
@@ -175,12 +179,6 @@ export function measures(asked: Asked): Lines {
     }
   };
   return { head, lines: lines() };
-}
-
-function atLook(look: Look | undefined): GrowthFigures | undefined {
-  const { growths, leafMm, measured } = look ?? { growths: null, leafMm: null, measured: undefined };
-  const all = { ...(growths === null ? {} : { growths }), ...(leafMm === null ? {} : { leafMm }), ...measured };
-  return Object.keys(all).length > 0 ? all : undefined;
 }
 
 /** Which pot was in which trial, in which arm and pair, from when to when. */

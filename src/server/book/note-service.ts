@@ -1,13 +1,10 @@
 import type { EntityManager } from 'typeorm';
 import type { WriteNote } from '../../contract/log.ts';
-import { startOfLocalDay } from '../../core/regimen/index.ts';
 import { fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { Photo } from '../database/entities.ts';
 import { requirePot, touch } from '../database/records.ts';
-import type { When } from '../when.ts';
-
-const NOON_MS = 12 * 3_600_000;
+import { onDay, type When } from '../when.ts';
 
 /**
  * Writes a line of the grower's own. The same number again changes nothing.
@@ -19,18 +16,16 @@ export async function writeTheNote(
   noteId: string,
   { words, potIds, on }: Pick<WriteNote, 'words' | 'potIds' | 'on'>,
   jpeg: Buffer | null,
-  { at, localDate: today, zone }: When,
+  when: When,
 ): Promise<{ repeated: boolean }> {
-  if (on > today)
+  if (on > when.localDate)
     throw fieldError('on', 'That day has not come. Plan it in the Round, or write it down when it is done.');
   const pots = [...new Set(potIds)];
   for (const id of pots) await requirePot(manager, id);
   const { repeated } = await appendCareEvent(manager, {
     id: noteId,
     kind: 'noteWritten',
-    // Of a day that is past only the day is known.
-    at: on === today ? at : new Date(startOfLocalDay(on, zone).getTime() + NOON_MS),
-    localDate: on,
+    ...onDay(on, when),
     potId: pots.length === 1 ? pots[0]! : null,
     payload: { words, potIds: pots, photoId: jpeg ? noteId : null },
   });

@@ -37,6 +37,8 @@ export type BatchEntry = {
   /** The pens it was poured by were found off. */
   readonly ppmTainted: boolean;
   readonly phTainted: boolean;
+  /** No mix of the bench, but told by older records. */
+  readonly told?: true;
   /** For the check of an unsteady pot: how it was read. */
   readonly steps: { readonly base: boolean; readonly lastStrength: number | null; readonly firstAcid: number | null };
 };

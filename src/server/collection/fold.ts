@@ -23,7 +23,6 @@ import { foldSettings } from './settings.ts';
 import { allAnew, byText, inOrder, inOrderOf, sameOr, withAnew } from './same.ts';
 import { drawnAnew, foldMadeOn, foldTank, type Tank } from './tanks.ts';
 import { touchedBy, type Touched } from './touched.ts';
-import { isTold } from './told-mix.ts';
 import type { Fill } from './visits.ts';
 import { ALWAYS, foldWaters, type WaterEntry } from './waters.ts';
 
@@ -357,7 +356,7 @@ function leansByTold(
   if (waters === before && products.size === 0) return false;
   return [...visits.fills, ...pourings].some(
     ({ batch }) =>
-      isTold(batch) &&
+      batch?.told &&
       (waters.get(batch.row.waterId) !== before.get(batch.row.waterId) ||
         batch.parts.some((part) => products.has(part.productId))),
   );

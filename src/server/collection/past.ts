@@ -231,7 +231,8 @@ function givenIn(line: Line, named: Named & Pick<Collection, 'bottles'>): Given 
   return {
     ec,
     soundEc: batch?.ppmTainted ? undefined : ec,
-    ph: batch?.pouredPh,
+    // What is only remembered is no figure to judge by.
+    ph: batch?.row.pouredPh === null ? undefined : batch?.pouredPh,
     flushStillMl: stillMlOf({ ...poured, batch: undefined, waterId: null }, waters),
     stillL: stillMlOf(poured, waters) / 1000,
     cost: pouredCost(poured, waters, bottles),

@@ -16,17 +16,20 @@ type Line = { readonly id: string; readonly at: string; readonly on: string };
 /** A water of which nobody said what it read is taken for pure. µS/cm */
 const UNREAD_US_CM = 0;
 
-/** Undefined where nothing was told of it, or where nobody read the strength of a feed. */
+/** Undefined where nothing was told of it, or where nobody read or remembers the strength of a feed. */
 export function toldBatch(line: Line, of: Told, named: Named): BatchEntry | undefined {
   const { told } = of;
   const ppm = told && readingMiddle(told.ppm);
-  if (!told || (told.productId !== null && ppm === undefined)) return undefined;
+  if (!told || (told.productId !== null && ppm === undefined && told.aboutEcUsCm === undefined)) return undefined;
   const pen = named.meters.get(of.ppmMeterId ?? '');
   const water = waterThen(told, line.at, named);
   const pouredEcUsCm = ppm === undefined ? null : ecFromPpm(ppm, scaleOf(pen));
-  const net = pouredEcUsCm === null ? 0 : Math.max(0, pouredEcUsCm - (water.ecUsCm ?? UNREAD_US_CM));
+  // Not read but remembered it stands as a mix stands that was meant to come to so much, and that nobody read.
+  const came = pouredEcUsCm ?? told.aboutEcUsCm;
+  const net = came === undefined ? 0 : Math.max(0, came - (water.ecUsCm ?? UNREAD_US_CM));
   return {
     ...phOf(told, of.phMeterId, line.at, named),
+    told: true,
     row: rowOf(line, of, { waterId: told.waterId, net, pouredEcUsCm, ph: readingMiddle(told.ph) ?? null }),
     parts: partsOf(told, line.at, net, named),
     water,
@@ -44,11 +47,11 @@ function waterThen({ waterId, waterEcUsCm }: ToldMix, at: string, { waters }: Na
   return { ...then, ecUsCm: waterEcUsCm ?? then.ecUsCm };
 }
 
-function phOf({ ph: told }: ToldMix, phMeterId: string | null, at: string, { meters }: Named) {
+function phOf({ ph: told, aboutPh }: ToldMix, phMeterId: string | null, at: string, { meters }: Named) {
   const ph = readingMiddle(told);
   const pen = meters.get(phMeterId ?? '');
   return {
-    pouredPh: ph === undefined ? undefined : trustedPh(ph, pen, at),
+    pouredPh: ph === undefined ? aboutPh : trustedPh(ph, pen, at),
     phTainted: ph !== undefined && isTainted(pen, at),
   };
 }
@@ -67,9 +70,6 @@ const rowOf = (
 });
 
 const TOLD_NAME = 'a mix of older records';
-export const isTold = (batch: BatchEntry | undefined): batch is BatchEntry =>
-  batch?.row.name === TOLD_NAME && batch.row.vesselId === '';
-
 /** Its feed by the label of its day; nothing of one where it was plain water. */
 function partsOf(told: ToldMix, at: string, netEcUsCm: number, { products }: Named): BatchPartThen[] {
   const product = told.productId === null ? undefined : products.get(told.productId);

@@ -1,5 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import { volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
+import { fitsInPot, mostInPotMl } from '../../core/reservoir/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import type { Pot } from '../database/entities.ts';
 import { rowsFor } from './holder.ts';
@@ -8,22 +9,14 @@ import { foldSettings } from './settings.ts';
 /* What cannot be in a pot is a slip of the finger, and is said where it was typed. */
 
 type Vessel = Pick<Pot, 'code' | 'brimMl' | 'reservoirMl'>;
-/** A pot whose brim nobody measured holds no more than so many reservoirs. */
-const BRIM_IN_RESERVOIRS = 4;
-/** Jugs and brims are read by eye. */
-const GRACE = 1.1;
 /** A flush of more than so many reservoirs, and more than a can, is asked about once. */
 const LONG_FLUSH_RESERVOIRS = 20;
 const CAN_ML = 10_000;
 
-/** The most that goes into a pot with its holes closed, mL. */
-export const mostInPotMl = ({ brimMl, reservoirMl }: Omit<Vessel, 'code'>) =>
-  brimMl ?? BRIM_IN_RESERVOIRS * reservoirMl;
-
 /** @throws AppError `invalid-request` at the field when a pot cannot hold so much */
 export function requireFits(pot: Vessel, ml: number, path: string, units: VolumeUnits): void {
+  if (fitsInPot(pot, ml)) return;
   const most = mostInPotMl(pot);
-  if (ml <= GRACE * most) return;
   throw fieldError(
     path,
     `${pot.code} holds ${volumeWords(most, units)}${pot.brimMl === null ? ' at the very most' : ' to its brim'}. Check the figure, or put the pot’s sizes right on its page.`,

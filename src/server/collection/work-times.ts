@@ -53,7 +53,7 @@ function potTimes(rows: Rows, since: string): LoggedAct[][] {
   for (const { on, minute, kind } of rows<{ on: string; minute: number; kind: string }>(
     `SELECT localDate AS "on", julianday(at) * 1440 AS minute, kind FROM care_event
      WHERE at >= ? AND voidedBy IS NULL AND corrects IS NULL AND kind NOT IN ('recordsChanged', 'undone', 'photoKept', 'linesBrought')
-       AND json_extract(payload, '$.brought') IS NOT 1 ORDER BY at, seq`,
+       AND NOT EXISTS (SELECT 1 FROM event_touch t WHERE t.eventId = care_event.id AND t.subject LIKE 'brought:%') ORDER BY at, seq`,
     since,
   )) {
     const day = days.get(on) ?? [];

@@ -1,15 +1,12 @@
 import type { EntityManager } from 'typeorm';
 import { GROWTH_KEYS, measuredWords, type GrowthFigures, type GrowthKey } from '../../contract/growth.ts';
 import type { LastMeasured, MeasurePot } from '../../contract/pots.ts';
-import type { Look } from '../../contract/seen.ts';
-import { startOfLocalDay } from '../../core/regimen/index.ts';
+import { measuredAt } from '../../contract/seen.ts';
 import { fieldError } from '../app-error.ts';
 import type { Collection, Rows } from '../collection/index.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import { requirePot } from '../database/records.ts';
-import type { When } from '../when.ts';
-
-const NOON_MS = 12 * 3_600_000;
+import { onDay, type When } from '../when.ts';
 
 /**
  * Keeps what was measured of a plant. The same number again changes nothing.
@@ -20,12 +17,11 @@ export async function measurePot(
   potId: string,
   measureId: string,
   { figures, on, from }: MeasurePot,
-  { at, localDate: today, zone }: When,
+  when: When,
 ): Promise<{ repeated: boolean }> {
   const pot = await requirePot(manager, potId);
-  if (on > today) throw fieldError('on', 'That day has not come.');
-  const words = measuredWords(figures);
-  if (words === '') throw fieldError('figures', 'Type at least one figure.');
+  if (on > when.localDate) throw fieldError('on', 'That day has not come.');
+  if (measuredWords(figures) === '') throw fieldError('figures', 'Type at least one figure.');
   if (from) {
     const [photo] = await manager.query<{ id: string }[]>(
       `SELECT p.id FROM photo p JOIN care_event e ON e.id = p.id OR json_extract(e.payload, '$.photoId') = p.id
@@ -37,11 +33,9 @@ export async function measurePot(
   const { repeated } = await appendCareEvent(manager, {
     id: measureId,
     kind: 'potMeasured',
-    // Of a day that is past only the day is known.
-    at: on === today ? at : new Date(startOfLocalDay(on, zone).getTime() + NOON_MS),
-    localDate: on,
+    ...onDay(on, when),
     potId: pot.id,
-    payload: { figures, from, words: `Measured: ${words}${from ? ', in a photo' : ''}` },
+    payload: { figures, from },
   });
   return { repeated };
 }
@@ -61,16 +55,6 @@ export const measuredOf = (rows: Rows, potId: string): MeasuredLine[] =>
      FROM care_event WHERE potId = ? AND kind = 'potMeasured' AND voidedBy IS NULL ORDER BY at, coalesce(standsAt, seq)`,
     potId,
   ).map(({ figures, ...line }) => ({ ...line, figures: JSON.parse(figures) as GrowthFigures }));
-
-/** What was measured at a look; undefined where nothing was. */
-export function measuredAt({ growths, leafMm, measured }: Look): GrowthFigures | undefined {
-  const all: Partial<Record<GrowthKey, number | null | undefined>> = { growths, leafMm, ...measured };
-  const found = GROWTH_KEYS.flatMap((key) => {
-    const figure = all[key];
-    return figure === null || figure === undefined ? [] : [[key, figure] as const];
-  });
-  return found.length === 0 ? undefined : Object.fromEntries(found);
-}
 
 /** The newest figure of each kind, by pot: measured by itself, or at one of the last looks. */
 export function lastMeasuredOf(rows: Rows, { pots }: Pick<Collection, 'pots'>): LastMeasured {

@@ -39,7 +39,6 @@ describe('what is measured of a plant', () => {
     const payload = {
       figures: { leaves: 8, leafCm: 18.5 },
       from: null,
-      words: 'Measured: 7 leaves, longest leaf 18.5 cm',
     };
     expect((await kit.call('PUT', `/api/book/corrections/${right}`, { targetId: id, payload })).status).toBe(200);
     expect(await measures()).toContainEqual(['2026-11-01', { leaves: 8, leafCm: 18.5 }]);

@@ -9,7 +9,7 @@ import {
   type PotView,
   type PotVisit,
 } from '../../contract/pots.ts';
-import { lookWords } from '../../contract/seen.ts';
+import { lookWords, measuredAt } from '../../contract/seen.ts';
 import { standingOf } from '../../core/judgement/index.ts';
 import { ppmFromEc, volumeWords, type VolumeUnits } from '../../core/quantity/index.ts';
 import { dueWords, inSeason, localTimeOf } from '../../core/regimen/index.ts';
@@ -40,7 +40,7 @@ import {
 import { wasWords } from '../acts.ts';
 import type { Pot } from '../database/entities.ts';
 import { readJson } from '../database/read-json.ts';
-import { measuredAt, measuredOf, type MeasuredLine } from './measure-service.ts';
+import { measuredOf, type MeasuredLine } from './measure-service.ts';
 import { potPhotos } from './pot-photos.ts';
 import { comingOf } from './what-changes.ts';
 

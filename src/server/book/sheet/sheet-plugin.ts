@@ -34,6 +34,7 @@ export const sheetPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
       const when = { at: at.toISOString(), localDate, zone: settings.zone, units: settings.units };
       return inFileThread('bringSheet', { ...task, plan, name: of.name, actId: actOf(of.id), when });
     },
+    again: true,
     refuses: ({ waterings, readings }) => waterings + readings === 0,
   });
   const requireHere = (request: FastifyRequest) => {

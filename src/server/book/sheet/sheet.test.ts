@@ -26,6 +26,8 @@ beforeEach(async () => {
     phMeterId: await one(`SELECT id FROM meter WHERE quantity = 'pH' ORDER BY position`),
     waterId: await one(`SELECT id FROM water WHERE kind = 'still'`),
     waterEcUsCm: 20,
+    aboutEcUsCm: null,
+    aboutPh: null,
     productId: await one(`SELECT id FROM product WHERE kind = 'feed' AND retiredOn IS NULL ORDER BY position`),
     flushWaterId: null,
     usualPour: false,
@@ -204,6 +206,54 @@ describe('two years out of a spreadsheet', () => {
     });
   }, 60_000);
 
+  it('readings alone of what came out: with what was poured as far as remembered Drift stands on them, and it is nowhere shown as read', async () => {
+    const lines = twoYears(['R-02']).map((line) => line.split(';').slice(0, 4).join(';'));
+    const how: SheetPlanWire = {
+      ...plan,
+      columns: ['day', 'pot', 'outStrength', 'outPh'],
+      volume: null,
+      usualPour: true,
+    };
+    const pot = await idOf('R-02');
+    const learned = async (change: Partial<SheetPlanWire>) => {
+      const kept = await keep(
+        await readAs(await send(['Datum;Pot;EC;pH', ...lines].join('\n')), { ...how, ...change }),
+      );
+      expect(kept.state).toBe('kept');
+      const drift = (await kit.call('GET', `/api/drift/pots/${pot}`)).body;
+      const fillings = await kit.app.inject({ url: '/api/book/tables/fillings.csv', headers: { host: 'localhost' } });
+      await kit.call('PUT', `/api/book/undos/${testId()}`, { targetId: kept.actId });
+      return {
+        drift,
+        line: fillings.body.split('\r\n').find((row) => row.includes('2026-10-20') && row.includes('R-02'))!,
+      };
+    };
+    const unknown = await learned({ waterId: null, productId: null });
+    const remembered = await learned({ aboutEcUsCm: 210, aboutPh: 5.8 });
+    expect(remembered.drift).not.toEqual(unknown.drift);
+    // Day, time, pot …: what the mix read is empty in both.
+    expect(remembered.line.split(',').slice(9, 12)).toEqual(['', '', '']);
+  }, 60_000);
+  it('a logger that reads the same again and again keeps each of its readings, once', async () => {
+    const lines = Array.from({ length: 6 }, (_, n) => `2026-10-0${1 + (n % 2)}T0${n}:00:00Z,140,6.1`);
+    const sent = await send(['time,ppm,pH', ...lines].join('\n'), 'logger.csv');
+    const how: SheetPlanWire = {
+      ...plan,
+      ...{
+        what: 'readings',
+        separator: 'comma',
+        columns: ['day', 'outStrength', 'outPh'],
+        dayForm: 'iso',
+        mark: 'point',
+      },
+      ...{ strength: { as: 'ppm', scale: 0.5 }, potId: await idOf('R-02'), waterId: null, productId: null },
+    };
+    const kept = await keep(await readAs(sent, how));
+    expect(kept.report).toMatchObject({ readings: 6, here: 0 });
+    expect(await readAs(await send(['time,ppm,pH', ...lines].join('\n')), how)).toMatchObject({
+      report: { readings: 0, here: 6 },
+    });
+  }, 60_000);
   it('a logger’s file: of many readings a day the last, by its instants, with the water’s temperature', async () => {
     const lines = Array.from({ length: 300 }, (_, n) => {
       const at = new Date(Date.UTC(2026, 9, 1) + n * 3_600_000).toISOString();

@@ -30,6 +30,7 @@ export const wholePlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
     mostBytes: MOST_BRING_BYTES,
     tooLarge: 'That file is larger than any collection. Nothing was changed.',
     read: (task) => inFileThread('bringWhole', task),
+    again: false,
     refuses: ({ problems }) => problems.length > 0,
   });
   // It is read as soon as it is here.

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import { carePayloads } from '../../../contract/care.ts';
+import { carePayloads, type ToldMix } from '../../../contract/care.ts';
 import type { SheetPlanWire, SheetReport } from '../../../contract/sheet.ts';
 import { NOT_MEASURED, volumeWords, type Reading, type VolumeUnits } from '../../../core/quantity/index.ts';
+import { fitsInPot } from '../../../core/reservoir/index.ts';
 import type { SheetProblem, SheetRecord } from '../../../core/records/index.ts';
 import { localDateOf, startOfLocalDay } from '../../../core/regimen/index.ts';
 import { broughtBy } from '../brought.ts';
@@ -32,8 +33,6 @@ type PotRow = {
   reservoirMl: number;
   brimMl: number | null;
 };
-/** As the bench holds it: a pot whose brim nobody measured holds no more than so many reservoirs; jugs are read by eye. */
-const [BRIM_IN_RESERVOIRS, GRACE] = [4, 1.1];
 const MINUTE_MS = 60_000;
 const NOON_MIN = 720;
 const wrong = (message: string): Taken => ({ kind: 'wrong', problems: [{ column: null, message }] });
@@ -52,7 +51,8 @@ export class SheetWriter {
   readonly #names: ReadonlyMap<string, PotRow | null>;
   readonly #insert: Statement;
   readonly #touch: Statement;
-  readonly #there: Statement;
+  readonly #filledOn: Statement;
+  readonly #readAt: Statement;
   readonly #starts = new Map<string, number>();
   /** Waterings of this table, by pot and day. */
   readonly #filled = new Map<string, number>();
@@ -82,8 +82,11 @@ export class SheetWriter {
       'INSERT INTO care_event (id, kind, at, localDate, potId, batchId, payload, dueKey, voidedBy, corrects, standsAt) VALUES (?, ?, ?, ?, ?, NULL, ?, NULL, NULL, NULL, NULL)',
     );
     this.#touch = raw.prepare('INSERT OR IGNORE INTO event_touch (subject, eventId) VALUES (?, ?)');
-    this.#there = raw.prepare(
-      'SELECT payload FROM main.care_event WHERE potId = ? AND kind = ? AND localDate = ? AND voidedBy IS NULL',
+    this.#filledOn = raw.prepare(
+      `SELECT 1 FROM main.care_event WHERE potId = ? AND kind = 'potFilled' AND localDate = ? AND voidedBy IS NULL`,
+    );
+    this.#readAt = raw.prepare(
+      `SELECT payload FROM main.care_event WHERE potId = ? AND kind = 'potReread' AND at = ? AND voidedBy IS NULL`,
     );
   }
 
@@ -94,7 +97,7 @@ export class SheetWriter {
     const { pot } = found;
     const { at, day } = this.#momentOf(record.when);
     if (day > this.#when.localDate || at > this.#when.at) return wrong('that day has not come');
-    const unfit = [record.pouredMl, record.leftMl].find((ml) => ml !== null && ml > GRACE * mostMl(pot));
+    const unfit = [record.pouredMl, record.leftMl].find((ml) => ml !== null && !fitsInPot(pot, ml));
     if (unfit)
       return wrong(
         `${volumeWords(unfit, this.#when.units)} do not go into ${pot.code}: look at the unit, or at the pot’s sizes`,
@@ -159,20 +162,9 @@ export class SheetWriter {
     if (before !== undefined) return wrong(`line ${before} is a watering of ${pot.code} on that day too`);
     const pouredMl = record.pouredMl ?? (this.#plan.usualPour ? pot.fillMl : null);
     if (pouredMl === null || pouredMl <= 0) return wrong('nothing says how much was poured');
-    if (this.#there.get(pot.id, 'potFilled', day)) return this.#here();
+    if (this.#filledOn.get(pot.id, day)) return this.#here();
     const plan = this.#plan;
-    const told =
-      plan.waterId === null
-        ? {}
-        : {
-            told: {
-              ppm: record.inStrength,
-              ph: record.inPh,
-              waterId: plan.waterId,
-              waterEcUsCm: plan.waterEcUsCm,
-              productId: plan.productId,
-            },
-          };
+    const told = toldIn(record, plan);
     const payload = {
       dueOn: day,
       batchId: null,
@@ -182,7 +174,7 @@ export class SheetWriter {
       oldReservoir: { ppm: record.outStrength, ph: record.outPh, leftMl: record.leftMl },
       ...pensOf(plan, [record.outStrength, record.inStrength], [record.outPh, record.inPh]),
       brought: true,
-      ...told,
+      ...(told ? { told } : {}),
     };
     const refused = this.#write('potFilled', of, payload);
     if (refused) return wrong(refused);
@@ -207,15 +199,16 @@ export class SheetWriter {
   }
 
   #writeReading(of: Waiting): Taken {
-    const { pot, record, day } = of;
+    const { pot, record, at } = of;
+    const { temperatureC } = record;
     const payload = {
       ...{ ppm: record.outStrength, ph: record.outPh, leftMl: record.leftMl },
       ...pensOf(this.#plan, [record.outStrength], [record.outPh]),
-      words: 'Read, from older records',
-      ...(record.temperatureC === null ? {} : { temperatureC: record.temperatureC }),
+      words: `Read, from older records${temperatureC === null ? '' : `, its water at ${temperatureC} °C`}`,
+      temperatureC,
     };
     const same = JSON.stringify(payload);
-    if ((this.#there.all(pot.id, 'potReread', day) as { payload: string }[]).some((line) => line.payload === same))
+    if ((this.#readAt.all(pot.id, at) as { payload: string }[]).some((line) => line.payload === same))
       return this.#here();
     const refused = this.#write('potReread', of, payload);
     if (refused) return wrong(refused);
@@ -250,7 +243,7 @@ export class SheetWriter {
     const read = carePayloads[kind].safeParse(payload);
     if (!read.success) return read.error.issues[0]!.message;
     const id = randomUUID();
-    this.#insert.run(id, kind, at, day, pot.id, JSON.stringify(kind === 'potReread' ? payload : read.data));
+    this.#insert.run(id, kind, at, day, pot.id, JSON.stringify(read.data));
     this.#touch.run(broughtBy(this.#actId), id);
     this.#seen.add(pot.id);
     if (this.#from === null || day < this.#from) this.#from = day;
@@ -259,7 +252,17 @@ export class SheetWriter {
   }
 }
 
-const mostMl = ({ brimMl, reservoirMl }: PotRow) => brimMl ?? BRIM_IN_RESERVOIRS * reservoirMl;
+/** What a line tells of what was poured; where it does not, what the grower remembers of all of them. */
+function toldIn({ inStrength, inPh }: SheetRecord, plan: SheetPlanWire): ToldMix | undefined {
+  const { waterId, waterEcUsCm, productId, aboutEcUsCm, aboutPh } = plan;
+  if (waterId === null) return undefined;
+  return {
+    ...{ ppm: inStrength, ph: inPh, waterId, waterEcUsCm, productId },
+    ...(inStrength.kind === 'notMeasured' && aboutEcUsCm !== null ? { aboutEcUsCm } : {}),
+    ...(inPh.kind === 'notMeasured' && aboutPh !== null ? { aboutPh } : {}),
+  };
+}
+
 const isRead = (readings: readonly Reading[]) => readings.some((reading) => reading.kind !== NOT_MEASURED.kind);
 const pensOf = (plan: SheetPlanWire, strengths: readonly Reading[], phs: readonly Reading[]) => ({
   ppmMeterId: isRead(strengths) ? plan.ppmMeterId : null,

@@ -7,10 +7,10 @@ export const measured = act({
   kind: 'potMeasured',
   payload: carePayloads.potMeasured,
   group: 'Round',
-  words: (p) => p.words,
+  words: ({ figures, from }) => `Measured: ${measuredWords(figures)}${from ? ', in a photo' : ''}`,
   undone: 'Took a measure back',
   correct: {
-    fixed: ['from', 'words'],
+    fixed: ['from'],
     figures: ({ figures }) => [measuredWords(figures)],
   },
 });

@@ -28,6 +28,8 @@ export type SheetDraft = Omit<SheetPlanWire, 'dayForm' | 'strength' | 'volume'> 
   readonly strength: string;
   readonly volume: VolumeUnit | '';
   readonly waterPpm: string;
+  readonly aboutPpm: string;
+  readonly aboutPhText: string;
 };
 
 /** Read of a file before it is sent: enough for some thousand lines. */
@@ -105,6 +107,7 @@ export function draftOf(sample: Sample, room: ShelfRoom, pots: readonly PotNamed
     waterId: still?.id ?? null,
     waterPpm: '',
     waterEcUsCm: null,
+    ...{ aboutPpm: '', aboutPhText: '', aboutEcUsCm: null, aboutPh: null },
     productId: feeds.length === 1 ? feeds[0]!.id : null,
     flushWaterId: (tap ?? still)?.id ?? null,
     usualPour: !columns.includes('poured'),
@@ -137,20 +140,35 @@ function guessColumns({ lines, width }: Sample): ColumnRole[] {
   return Array.from({ length: width }, (_, i) => (i === day ? 'day' : 'skip'));
 }
 
-/** What is sent: as it was chosen, with the water's own figure on the pen's scale. What was not said is for the server to ask for. */
-export function planOf({ waterPpm, dayForm, strength, volume, ...draft }: SheetDraft, penScale: number): object {
+/** A figure as typed: null where none is; what is no figure stays as it was typed, for the server to say so. */
+const typed = (text: string, over = 1): number | string | null => {
+  if (text.trim() === '') return null;
+  const figure = Number(text.trim().replace(',', '.'));
+  return Number.isFinite(figure) ? figure / over : text;
+};
+/** No column tells what was poured. */
+export const isRemembered = ({ what, columns }: Pick<SheetDraft, 'what' | 'columns'>): boolean =>
+  what === 'waterings' && !columns.includes('inStrength');
+
+/** What is sent: as it was chosen, with what is remembered on the pen’s scale. What was not said is for the server to ask for. */
+export function planOf(
+  { waterPpm, aboutPpm, aboutPhText, dayForm, strength, volume, ...draft }: SheetDraft,
+  penScale: number,
+): object {
   const has = (roles: readonly ColumnRole[]) => draft.columns.some((role) => roles.includes(role));
-  const typed = waterPpm.trim() === '' ? null : Number(waterPpm.trim().replace(',', '.'));
-  const told = has(['inStrength', 'inPh']);
+  const about = isRemembered(draft)
+    ? { aboutEcUsCm: typed(aboutPpm, penScale), aboutPh: has(['inPh']) ? null : typed(aboutPhText) }
+    : {};
+  const told = has(['inStrength', 'inPh']) || Object.values(about).some((figure) => figure !== null);
   return {
     ...draft,
+    ...about,
     dayForm,
     strength: has(STRENGTHS) ? strengthOf(strength) : null,
     volume: has(VOLUMES) ? volume || null : null,
     waterId: told ? draft.waterId : null,
     productId: told ? draft.productId : null,
     flushWaterId: has(['flushed']) ? draft.flushWaterId : null,
-    // What is no figure stays as it was typed, for the server to say so.
-    waterEcUsCm: typed === null || !told ? null : Number.isFinite(typed) ? typed / penScale : waterPpm,
+    waterEcUsCm: told ? typed(waterPpm, penScale) : null,
   };
 }

@@ -4,7 +4,7 @@ import { DAY_FORMS, type ColumnRole, type DayForm, type DecimalMark } from '../.
 import type { VolumeUnit } from '../../../core/quantity/index.ts';
 import { LabelledField } from '../../shell/labelled-field.tsx';
 import type { Problems } from '../../shell/use-act.ts';
-import type { SheetDraft } from './sheet-draft.ts';
+import { isRemembered, type SheetDraft } from './sheet-draft.ts';
 import type { PotNamed } from './sheet-words.ts';
 import { DAY_FORM_WORDS, ROLE_WORDS } from './sheet-words.ts';
 
@@ -19,7 +19,7 @@ type Option = readonly [string, string];
 /** What of it is one of several. */
 type Chosen = Exclude<
   keyof SheetDraft,
-  'columns' | 'pots' | 'mended' | 'head' | 'usualPour' | 'lastOfDay' | 'waterEcUsCm'
+  'columns' | 'pots' | 'mended' | 'head' | 'usualPour' | 'lastOfDay' | 'waterEcUsCm' | 'aboutEcUsCm' | 'aboutPh'
 >;
 
 const STRENGTHS: readonly Option[] = [
@@ -40,32 +40,9 @@ const VOLUMES: readonly (readonly [VolumeUnit, string])[] = [
 /** How its days and figures are written, in which units, and what was poured: guessed where the table tells, asked where it does not. */
 export function SheetForm({ draft, change, room, pots, problems }: Props) {
   const has = (...roles: ColumnRole[]) => draft.columns.some((role) => roles.includes(role));
-  const choice = (
-    label: string,
-    key: Chosen,
-    options: readonly Option[],
-    set: (value: string) => Partial<SheetDraft>,
-    extra: { none?: string; hint?: string } = {},
-  ) => (
-    <LabelledField label={label} error={problems[key]} hint={extra.hint}>
-      {(a) => (
-        <Form.Select {...a} value={draft[key] ?? ''} onChange={(e) => change(set(e.target.value))}>
-          {(extra.none !== undefined || !draft[key]) && <option value="">{extra.none ?? 'choose …'}</option>}
-          {options.map(([value, words]) => (
-            <option key={value} value={value}>
-              {words}
-            </option>
-          ))}
-        </Form.Select>
-      )}
-    </LabelledField>
-  );
-  const things = (of: readonly { id: string; retiredOn: string | null; values: { name: string } }[]): Option[] =>
-    of.map(({ id, retiredOn, values }) => [id, retiredOn === null ? values.name : `${values.name}, put away`]);
+  const { choice } = fieldsOf({ draft, change, problems });
   const pens = (quantity: 'ppm' | 'pH') => things(room.meters.filter(({ values }) => values.quantity === quantity));
   const waters = things(room.waters);
-  const set = (key: keyof SheetDraft) => (value: string) =>
-    ({ [key]: value === '' ? null : value }) as Partial<SheetDraft>;
   const setWhat = (what: string) => ({
     what: what as SheetDraft['what'],
     // What a line of the other kind cannot hold is left out.
@@ -125,33 +102,7 @@ export function SheetForm({ draft, change, room, pots, problems }: Props) {
         choice('pH read with', 'phMeterId', pens('pH'), set('phMeterId'), { none: 'nobody knows' })}
       {has('poured', 'flushed', 'left') &&
         choice('Volumes are in', 'volume', VOLUMES, (value) => ({ volume: value as VolumeUnit | '' }))}
-      {has('inStrength', 'inPh') && (
-        <>
-          {choice('Mixed with the water', 'waterId', waters, set('waterId'))}
-          <LabelledField
-            label="That water read, ppm"
-            error={problems['waterEcUsCm']}
-            hint="As far as you remember; left empty, what it read by then here."
-          >
-            {(a) => (
-              <Form.Control
-                {...a}
-                inputMode="decimal"
-                autoComplete="off"
-                value={draft.waterPpm}
-                onChange={(e) => change({ waterPpm: e.target.value })}
-              />
-            )}
-          </LabelledField>
-          {choice(
-            'And the feed',
-            'productId',
-            things(room.products.filter(({ values }) => values.kind === 'feed')),
-            set('productId'),
-            { none: 'none, plain water' },
-          )}
-        </>
-      )}
+      <PouredFields draft={draft} change={change} room={room} problems={problems} />
       {has('flushed') && choice('Flushed with the water', 'flushWaterId', waters, set('flushWaterId'))}
       {draft.what === 'waterings' && (
         <Form.Check
@@ -188,3 +139,86 @@ export function SheetForm({ draft, change, room, pots, problems }: Props) {
     </div>
   );
 }
+
+/** What its pots were filled with: as columns tell it, or as it is remembered. */
+function PouredFields({ draft, change, room, problems }: Omit<Props, 'pots'>) {
+  const has = (...roles: ColumnRole[]) => draft.columns.some((role) => roles.includes(role));
+  const { choice, figure } = fieldsOf({ draft, change, problems });
+  return (
+    <>
+      {isRemembered(draft) && (
+        <>
+          {figure(
+            'Poured in, about, ppm',
+            'aboutEcUsCm',
+            'aboutPpm',
+            'No column tells it: as far as you remember. Drift reckons with it; nowhere is it shown as read.',
+          )}
+          {!has('inPh') && figure('At about pH', 'aboutPh', 'aboutPhText')}
+        </>
+      )}
+      {(has('inStrength', 'inPh') || isRemembered(draft)) && (
+        <>
+          {choice('Mixed with the water', 'waterId', things(room.waters), set('waterId'))}
+          {figure(
+            'That water read, ppm',
+            'waterEcUsCm',
+            'waterPpm',
+            'As far as you remember; left empty, what it read by then here.',
+          )}
+          {choice(
+            'And the feed',
+            'productId',
+            things(room.products.filter(({ values }) => values.kind === 'feed')),
+            set('productId'),
+            { none: 'none, plain water' },
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
+const things = (of: readonly { id: string; retiredOn: string | null; values: { name: string } }[]): Option[] =>
+  of.map(({ id, retiredOn, values }) => [id, retiredOn === null ? values.name : `${values.name}, put away`]);
+
+/** The fields of the form, each with what is wrong at it. */
+function fieldsOf({ draft, change, problems }: Pick<Props, 'draft' | 'change' | 'problems'>) {
+  const choice = (
+    label: string,
+    key: Chosen,
+    options: readonly Option[],
+    set: (value: string) => Partial<SheetDraft>,
+    extra: { none?: string; hint?: string } = {},
+  ) => (
+    <LabelledField label={label} error={problems[key]} hint={extra.hint}>
+      {(a) => (
+        <Form.Select {...a} value={draft[key] ?? ''} onChange={(e) => change(set(e.target.value))}>
+          {(extra.none !== undefined || !draft[key]) && <option value="">{extra.none ?? 'choose …'}</option>}
+          {options.map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </Form.Select>
+      )}
+    </LabelledField>
+  );
+  const figure = (label: string, field: string, key: 'waterPpm' | 'aboutPpm' | 'aboutPhText', hint?: string) => (
+    <LabelledField label={label} error={problems[field]} hint={hint}>
+      {(a) => (
+        <Form.Control
+          {...a}
+          inputMode="decimal"
+          autoComplete="off"
+          value={draft[key]}
+          onChange={(e) => change({ [key]: e.target.value })}
+        />
+      )}
+    </LabelledField>
+  );
+  return { choice, figure };
+}
+
+const set = (key: keyof SheetDraft) => (value: string) =>
+  ({ [key]: value === '' ? null : value }) as Partial<SheetDraft>;

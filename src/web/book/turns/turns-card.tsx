@@ -6,7 +6,7 @@ import type { Turn, TurnCompared, TurnMeasure, TurnsView } from '../../../contra
 import { Failed, Loading } from '../../shell/states.tsx';
 import { useWidth } from '../../shell/use-width.ts';
 import { FIRST, MEASURE, standsOn } from './turn-words.ts';
-import { BESIDE_FROM, Found, TurnsChart } from './turns-chart.tsx';
+import { BESIDE_FROM, chartHeight, Found, TurnsChart } from './turns-chart.tsx';
 import { telling, useCompared, useTurns } from './use-turns.ts';
 
 /** Weeks before and after that can be looked at. */
@@ -18,7 +18,19 @@ export function TurnsCard() {
   const turns = useTurns();
   const [chosen, setChosen] = useState<string>();
   const [weeks, setWeeks] = useState(USUAL_SPAN);
-  if (turns.isPending) return <Loading what="what was changed" />;
+  // Its room is kept free from the start, so that nothing below moves away under a finger.
+  if (turns.isPending)
+    return (
+      <section className="sheet turns" aria-label="What I changed, and what followed">
+        <div className="turns-top">
+          <h2>What I changed, and what followed</h2>
+        </div>
+        <div style={{ height: chartHeight(FIRST.length) }}>
+          <Loading what="what was changed" />
+        </div>
+        <p className="turn-said" />
+      </section>
+    );
   if (!turns.data) return <Failed error={turns.error} retry={() => void turns.refetch()} />;
   const view = turns.data;
   const shown = view.turns.filter(({ hidden, on }) => !hidden && on >= view.from);

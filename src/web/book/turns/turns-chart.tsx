@@ -17,6 +17,9 @@ const ICON_R = 13;
 const [LINE_LETTERS, LETTER_PX] = [15, 6.6];
 const ONE_WEEK = 7;
 
+/** How high it is where what came of a turn stands beside it, px. */
+export const chartHeight = (lanes: number) => TOP + lanes * LANE + FOOT;
+
 type Props = {
   readonly view: TurnsView;
   readonly turns: readonly Turn[];
