@@ -216,7 +216,7 @@ function Acts(part: Part) {
   return (
     <div className="acts">
       {drainFirst ? (
-        <Button variant="clay" autoFocus disabled={busy} onClick={() => void act('drain')}>
+        <Button variant="clay" autoFocus={autoFocus} disabled={busy} onClick={() => void act('drain')}>
           Drained, about {litres(pouredOffL)} off
         </Button>
       ) : (

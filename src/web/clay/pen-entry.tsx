@@ -72,7 +72,8 @@ export function PenEntry({
       field={{
         ref: field,
         name: 'ppm',
-        autoFocus,
+        // What stands behind an open form must not take the field from under a grower's hands.
+        autoFocus: autoFocus && keys,
         label: `${label}, ppm`,
         unit: 'ppm',
         placeholder: expected ? `expect ${expected}` : label,

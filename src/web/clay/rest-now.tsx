@@ -8,7 +8,7 @@ import { useClayAct } from './send-clay.ts';
 
 /* The now card of a batch that stands in no water: before its first, and after its last. */
 
-export function Rinse({ batch }: NowProps) {
+export function Rinse({ batch, keys }: NowProps) {
   const { send, busy } = useClayAct();
   return (
     <section className="now" aria-label="Now">
@@ -28,7 +28,7 @@ export function Rinse({ batch }: NowProps) {
       <Button
         variant="clay"
         size="lg"
-        autoFocus
+        autoFocus={keys}
         disabled={busy}
         onClick={() =>
           void send({ kind: 'prep', clayId: batch.id, step: 'rinsed', done: true }, `Rinsed ${batch.values.name}`)
@@ -40,7 +40,7 @@ export function Rinse({ batch }: NowProps) {
   );
 }
 
-export function FirstWater({ room, batch, model, onPen }: NowProps) {
+export function FirstWater({ room, batch, model, onPen, keys }: NowProps) {
   const { send, busy } = useClayAct();
   const first = model.standing.flat;
   return (
@@ -59,7 +59,7 @@ export function FirstWater({ room, batch, model, onPen }: NowProps) {
         coverL={model.asked.coverL}
         pouredOffL={0}
         freshL={model.asked.coverL}
-        autoFocus
+        autoFocus={keys}
       />
       {!batch.boiledOn && (
         <details className="quiet">
