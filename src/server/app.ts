@@ -23,6 +23,7 @@ import { backupsPlugin } from './book/backups-plugin.ts';
 import { logPlugin } from './book/log/log-plugin.ts';
 import { trialsPlugin } from './book/trials/trials-plugin.ts';
 import { turnsPlugin } from './book/turns/turns-plugin.ts';
+import { schoolsPlugin } from './book/schools/schools-plugin.ts';
 import { sheetPlugin } from './book/sheet/sheet-plugin.ts';
 import { wholePlugin } from './book/whole/whole-plugin.ts';
 import { tablesPlugin } from './book/tables-plugin.ts';
@@ -63,6 +64,7 @@ const ROOMS = [
   backupsPlugin,
   logPlugin,
   turnsPlugin,
+  schoolsPlugin,
   trialsPlugin,
   tablesPlugin,
   wholePlugin,

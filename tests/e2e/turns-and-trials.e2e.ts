@@ -52,6 +52,41 @@ describe('turns', () => {
   });
 });
 
+describe('regimens side by side', () => {
+  it('are told of pots that share a place, with what else they differ in', async () => {
+    await tap(page, '.book-tabs a[href="/book/schools"]');
+    await says(page, '.school-table tr.other', /Dilute 90, weekly13 pots.*the others are set against it/);
+    await says(
+      page,
+      '.school-table',
+      /soaks in season.*3 of them set against 11 of the same place.*no difference to be seen/s,
+    );
+    await says(page, '.school-table', /Dilute 75, fortnightly.*Too few of its pots share a place/s);
+    await says(page, '.schools-why', /fortnightly, not weekly; 75 ppm, not 90 ppm.*Cool porch: all, not none/s);
+    await axeClean(page);
+  });
+  it('are set against another of the grower’s choice, which stands in the address; whole on a phone', async () => {
+    await page.select('select[aria-label="Over"]', '26');
+    await says(page, '.schools', /the last 26 weeks/);
+    await page.waitForFunction(() => location.search.includes('weeks=26'));
+    const soaks = await page.$$eval('select[aria-label="Set against"] option', (all) =>
+      all.find((o) => o.textContent?.includes('soaks in season'))!.getAttribute('value'),
+    );
+    await page.select('select[aria-label="Set against"]', soaks!);
+    await says(page, '.school-table tr.other', /Dilute 90, soaks in season/);
+    await page.setViewport({ width: 390, height: 844 });
+    await page.waitForFunction(() => document.documentElement.scrollWidth <= 390);
+    await axeClean(page);
+    await page.setViewport({ width: 1280, height: 800 });
+  });
+  it('lead to a trial of one on the pots of the other', async () => {
+    await page.goto(`${on.server.url}/book/schools`, { waitUntil: 'load' });
+    await tap(page, '[aria-label="Try Dilute 75, fortnightly on half of the pots of Dilute 90, weekly"]');
+    await says(page, '.trial-new', /13 chosen|13 pots/);
+    await page.waitForFunction(() => location.search.includes('regimen='));
+  });
+});
+
 describe('a trial', () => {
   it('says before it starts what eight pots can show, and refuses what can show nothing', async () => {
     await page.goto(`${on.server.url}/book/trials/new`);

@@ -1,6 +1,7 @@
 import { mean, sampleStandardDeviation } from 'simple-statistics';
 import { describe, expect, it } from 'vitest';
 import { groupDifference, neededFor, pairedDifference, studentQuantile } from '../../src/core/trial/index.ts';
+import { matchedDifference } from '../../src/core/turn/index.ts';
 
 describe('Student’s t: the table of Abramowitz and Stegun 1964, table 26.10 (values from memory)', () => {
   it.each([
@@ -55,5 +56,28 @@ describe('a bootstrap interval', () => {
     expect(low).toBeLessThan(1);
     expect(high).toBeGreaterThan(2.2);
     expect(high).toBeLessThan(2.9);
+  });
+});
+
+describe('pots matched within sets', () => {
+  it('of one pot a side in each set it is the paired t of Student 1908 on his sleepers: 1.58 hours, 0.70 to 2.46', () => {
+    const first = [0.7, -1.6, -0.2, -1.2, -0.1, 3.4, 3.7, 0.8, 0, 2];
+    const second = [1.9, 0.8, 1.1, 0.1, -0.1, 4.4, 5.5, 1.6, 4.6, 3.4];
+    const of = (values: readonly number[]) =>
+      values.map((value, i) => ({ id: `${i}`, place: `sleeper ${i}`, plant: '', value }));
+    const found = matchedDifference(of(second), of(first));
+    expect(found).toMatchObject({ sets: 10, pots: [10, 10] });
+    if (typeof found === 'string') throw new Error(found);
+    expect([found.mean, found.low, found.high].map((x) => x.toFixed(2))).toEqual(['1.58', '0.70', '2.46']);
+  });
+  it('of one set it is the two-sample t on the mouse data: 30.63 ± 2.145 × 28.0, or wider where the spreads differ', () => {
+    const of = (values: readonly number[]) => values.map((value, i) => ({ id: `${i}`, place: '', plant: '', value }));
+    const found = matchedDifference(of([94, 197, 16, 38, 99, 141, 23]), of([52, 104, 146, 10, 51, 30, 40, 27, 46]));
+    if (typeof found === 'string') throw new Error(found);
+    expect(found.mean).toBeCloseTo(30.63, 2);
+    const half = found.high - found.mean;
+    // Pooled by hand: s² = (6·66.77² + 8·42.48²)/14, standard error 27.5.
+    expect(half).toBeGreaterThanOrEqual(2.145 * 27.3);
+    expect(half).toBeLessThan(2.145 * 36);
   });
 });

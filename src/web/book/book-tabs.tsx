@@ -8,6 +8,7 @@ export function BookTabs() {
         [
           ['/book', 'Log'],
           ['/book/turns', 'Turns'],
+          ['/book/schools', 'Schools'],
           ['/book/trials', 'Trials'],
           ['/book/forecasts', 'Forecasts'],
           ['/book/out', 'Out and in'],

@@ -1,6 +1,7 @@
 export { BookPage } from './book-page.tsx';
 export { TrialsPage } from './trials/trials-page.tsx';
 export { StartTrialPage } from './trials/start-trial-page.tsx';
+export { SchoolsPage } from './schools/schools-page.tsx';
 export { TurnsPage } from './turns/turns-page.tsx';
 export { InstrumentsPage } from './instruments-page.tsx';
 export { SheetPage } from './sheet/sheet-page.tsx';

@@ -80,6 +80,7 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../book/index.ts')).InstrumentsPage }),
       },
       { path: 'book/turns', lazy: async () => ({ Component: (await import('../book/index.ts')).TurnsPage }) },
+      { path: 'book/schools', lazy: async () => ({ Component: (await import('../book/index.ts')).SchoolsPage }) },
       { path: 'book/forecasts', lazy: async () => ({ Component: (await import('../book/index.ts')).ForecastsPage }) },
       { path: 'book/settings', lazy: async () => ({ Component: (await import('../book/index.ts')).SettingsPage }) },
       { path: 'book/out', lazy: async () => ({ Component: (await import('../book/index.ts')).OutPage }) },

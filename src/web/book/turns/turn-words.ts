@@ -124,30 +124,42 @@ export type Verdict = { readonly words: string; readonly tone: 'good' | 'late' |
 
 /** What may be said of a measure at a turn: never more than its interval. */
 export function verdictOf(found: TurnFoundView): Verdict {
-  const { more, less, moreIsGood, text } = MEASURE[found.key];
+  const { text } = MEASURE[found.key];
   const { difference, before, after } = found;
   if (!difference)
     return {
       words: found.against === 'nothing' ? 'no saying whether it was the season' : 'too few readings to say',
       tone: '',
     };
-  if (difference.low <= 0 && difference.high >= 0) return { words: 'no difference to be seen', tone: '' };
-  if (text(before) === text(after)) return { words: 'hardly any', tone: '' };
-  const up = difference.mean > 0;
+  return ofInterval(found.key, difference, text(before) === text(after));
+}
+
+/** What an interval lets one say. @param hardly that the figures read the same as they are shown */
+export function ofInterval(key: TurnMeasure, { mean, low, high }: Interval, hardly = false): Verdict {
+  const { more, less, moreIsGood } = MEASURE[key];
+  if (low <= 0 && high >= 0) return { words: 'no difference to be seen', tone: '' };
+  if (hardly) return { words: 'hardly any', tone: '' };
+  const up = mean > 0;
   const tone = moreIsGood === null ? '' : up === moreIsGood ? 'good' : 'late';
   return { words: up ? more : less, tone };
+}
+type Interval = { readonly mean: number; readonly low: number; readonly high: number };
+
+/** "−30 (−45 to −15) ppm". */
+export function rangeWords(key: TurnMeasure, { mean, low, high }: Interval): string {
+  const { text, unit } = MEASURE[key];
+  const signed = (v: number) => (v < 0 ? `−${text(-v)}` : text(v));
+  return `${signed(mean)} (${signed(low)} to ${signed(high)})${unit() && ` ${unit()}`}`;
 }
 
 /** "−9 to 15 ppm, against 12 pots that did not turn". */
 export function intervalWords({ key, difference, against }: TurnFoundView): string {
-  const { text, unit } = MEASURE[key];
   if (!difference) return '';
-  const signed = (v: number) => (v < 0 ? `−${text(-v)}` : text(v));
   const beside =
     against === 'unchanged'
       ? 'against pots of the same place that did not turn'
       : 'against the same weeks a year before';
-  return `${signed(difference.mean)} (${signed(difference.low)} to ${signed(difference.high)})${unit() && ` ${unit()}`}, ${beside}`;
+  return `${rangeWords(key, difference)}, ${beside}`;
 }
 
 /** What the comparison stands on, in a sentence. */
