@@ -4,8 +4,8 @@ import { TREATMENTS } from './kinds.ts';
 
 /* Trials: a question put to some pots, half of which get one thing otherwise. */
 
-/** What is looked at. In the core's units: `strength` the logarithm of old over poured, pH, shares from 0 to 1. */
-export const TRIAL_MEASURES = ['strength', 'ph', 'left', 'dry'] as const;
+/** What is looked at. In the core's units: `strength` the logarithm of old over poured, pH, shares from 0 to 1; growth of the longest leaf, ln a month. */
+export const TRIAL_MEASURES = ['strength', 'ph', 'left', 'dry', 'growth'] as const;
 export type TrialMeasure = (typeof TRIAL_MEASURES)[number];
 
 /** The one thing that is changed for the first arm. */

@@ -17,8 +17,8 @@ export const TURN_KINDS = [
 ] as const;
 export type TurnKind = (typeof TURN_KINDS)[number];
 
-/** What is followed week by week. Figures are on the grower's pen, shares from 0 to 1, litres. */
-export const TURN_MEASURES = ['onTime', 'gap', 'ph', 'inWindow', 'dry', 'still', 'cost', 'troubles'] as const;
+/** What is followed week by week. Figures are on the grower's pen, shares from 0 to 1, litres; growth the logarithm of later over earlier, a month. */
+export const TURN_MEASURES = ['onTime', 'gap', 'ph', 'inWindow', 'dry', 'still', 'cost', 'troubles', 'growth'] as const;
 export type TurnMeasure = (typeof TURN_MEASURES)[number];
 
 const turnId = z.string().min(1).max(200);

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { blooms, growthAMonth, lengthInPhoto, type Span } from './index.ts';
+import { plusDays } from '../regimen/index.ts';
+import { seededRandom } from '../statistics/index.ts';
+import { blooms, growthAMonth, lengthInPhoto, relativeGrowth, type Span } from './index.ts';
 
 const place = fc.double({ min: 0.05, max: 0.45, noNaN: true });
 
@@ -52,6 +54,28 @@ describe('growth a month', () => {
       { since: '2026-01-01', on: '2026-01-31', value: 2 },
       { since: '2026-03-02', on: '2026-04-01', value: 1 },
     ]));
+});
+
+describe('growth for its size', () => {
+  const on = (day: number) => plusDays('2026-01-01', day);
+  it('of what doubles in a month is ln 2; a little less measured stands, much less is another leaf', () => {
+    const found = relativeGrowth([
+      { on: on(0), value: 10 },
+      { on: on(30), value: 20 },
+      { on: on(60), value: 19.5 },
+      { on: on(90), value: 12 },
+      { on: on(120), value: 12 },
+    ]);
+    expect(found.map(({ value }) => Number(value.toFixed(4)))).toEqual([0.6931, -0.0253, 0]);
+  });
+  it('is the same in inches, and what does not grow averages none however it is read', () => {
+    const random = seededRandom(3);
+    const read = Array.from({ length: 400 }, (_, i) => ({ on: on(28 * i), value: 20 + 0.2 * (random() - 0.5) }));
+    const inches = read.map((one) => ({ ...one, value: one.value / 2.54 }));
+    const [cm, inch] = [relativeGrowth(read), relativeGrowth(inches)];
+    for (const [i, { value }] of cm.entries()) expect(inch[i]!.value).toBeCloseTo(value, 10);
+    expect(Math.abs(cm.reduce((sum, { value }) => sum + value, 0) / cm.length)).toBeLessThan(0.0005);
+  });
 });
 
 describe('times in flower', () => {

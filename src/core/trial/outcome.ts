@@ -44,7 +44,11 @@ const FEWEST = 4;
  * How far two pots of a pair come to lie apart by themselves, 1 SD, from how much these pots' own later weeks differed from those before them: both pots of a pair do.
  * @returns undefined where too few were read for twice as many weeks
  */
-export function pairSpread(series: readonly PotFigure[][], today: LocalDate, weeks: number): number | undefined {
+export function pairSpread(
+  series: readonly (readonly PotFigure[])[],
+  today: LocalDate,
+  weeks: number,
+): number | undefined {
   const half = plusDays(today, -WEEK * weeks);
   const changes = series.flatMap(
     (figures) => outcomeOf({ figures, fromOn: half, untilOn: today }, weeks)?.outcome ?? [],

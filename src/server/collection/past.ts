@@ -1,7 +1,8 @@
 import type { DataSource, EntityManager } from 'typeorm';
-import { CUE_NAMES, gradeIn, toneOf, type Look } from '../../contract/seen.ts';
+import { CUE_NAMES, gradeIn, measuredAt, toneOf, type Look } from '../../contract/seen.ts';
 import type { CarePayload } from '../../contract/care.ts';
 import { DRY_SHARE } from '../../core/drift/index.ts';
+import { relativeGrowth, type Measured, type Stretch } from '../../core/growth/index.ts';
 import { readingMiddle } from '../../core/quantity/index.ts';
 import { daysBetween } from '../../core/regimen/index.ts';
 import { collectionOf, foldAhead, rowsFor } from './holder.ts';
@@ -43,7 +44,11 @@ type Line = {
   readonly troubles: number | undefined;
   /** Something was poured on since the filling before: what came out says nothing of it. */
   readonly pouredOn: boolean;
+  /** Its longest leaf, where it was measured then. */
+  readonly leafCm: number | undefined;
 };
+/** What the log has of a pot. */
+type Lines = { readonly lines: readonly Line[]; readonly leaves: readonly Measured[] };
 
 /** A filling, and what was read of the one before it. EC in µS/cm. */
 export type PastVisit = {
@@ -72,8 +77,15 @@ export type PastVisit = {
   readonly tainted: boolean;
 };
 
-type Past = ReadonlyMap<string, readonly PastVisit[]>;
-type Kept = { collection: Collection; readonly lines: Map<string, readonly Line[]>; past?: Past | undefined };
+/** How its longest leaf grew from one measure to the next, for its size: ln a month. */
+export type Grown = Stretch;
+/** A pot's fillings, and what was measured of it, each oldest first. */
+export type PotPast = { readonly visits: readonly PastVisit[]; readonly grown: readonly Grown[] };
+/** By pot. */
+export type Past = ReadonlyMap<string, PotPast>;
+/** Of a pot of which nothing is known. */
+export const NO_PAST: PotPast = { visits: [], grown: [] };
+type Kept = { collection: Collection; readonly lines: Map<string, Lines>; past?: Past | undefined };
 const kept = new WeakMap<DataSource, Kept>();
 
 /**
@@ -89,13 +101,13 @@ export async function pastOf(manager: () => EntityManager): Promise<{ collection
     const rows = rowsFor(asked);
     const held = stillGood(asked.connection, collection, rows);
     if (held.past) return { collection, past: held.past };
-    const past = new Map<string, readonly PastVisit[]>();
+    const past = new Map<string, PotPast>();
     // Written meanwhile: somebody else may have let go of what was read here, so it is begun again; what nothing touched is there already.
     const same = () => manager().connection === asked.connection && collectionOf(manager()) === collection;
     for (const [id, entry] of collection.pots) {
       const lines = held.lines.get(id) ?? linesOf(rows, id);
       held.lines.set(id, lines);
-      past.set(id, visitsIn(lines, entry.pot.reservoirMl, collection));
+      past.set(id, pastIn(lines, entry.pot.reservoirMl, collection));
       await pause();
       if (!same()) break;
     }
@@ -121,12 +133,29 @@ function stillGood(source: DataSource, collection: Collection, rows: Rows): Kept
 }
 
 /** One pot's own past. */
-export const pastOfPot = (rows: Rows, collection: Collection, potId: string): readonly PastVisit[] => {
+export const pastOfPot = (rows: Rows, collection: Collection, potId: string): PotPast => {
   const entry = collection.pots.get(potId);
-  return entry ? visitsIn(linesOf(rows, potId), entry.pot.reservoirMl, collection) : [];
+  return entry ? pastIn(linesOf(rows, potId), entry.pot.reservoirMl, collection) : NO_PAST;
 };
 
-function linesOf(rows: Rows, potId: string): Line[] {
+function linesOf(rows: Rows, potId: string): Lines {
+  const lines = fillingsOf(rows, potId);
+  return { lines, leaves: leavesOf(rows, potId, lines) };
+}
+
+/** Its longest leaf, measured by itself, at a look, or at a filling's look. */
+function leavesOf(rows: Rows, potId: string, lines: readonly Line[]): Measured[] {
+  const alone = rows<{ at: string; on: string; leafCm: number | null }>(
+    `SELECT at, localDate AS "on", coalesce(json_extract(payload, '$.figures.leafCm'), json_extract(payload, '$.look.measured.leafCm')) AS leafCm
+     FROM care_event WHERE potId = ? AND kind IN ('potMeasured', 'potLooked') AND voidedBy IS NULL`,
+    potId,
+  );
+  return [...alone, ...lines]
+    .flatMap(({ at, on, leafCm }) => (leafCm == null ? [] : [{ at, on, value: leafCm }]))
+    .sort((a, b) => (a.at < b.at ? -1 : 1));
+}
+
+function fillingsOf(rows: Rows, potId: string): Line[] {
   const toppedUp = rows<{ at: string }>(
     `SELECT at FROM care_event WHERE potId = ? AND kind = 'potToppedUp' AND voidedBy IS NULL ORDER BY at`,
     potId,
@@ -156,6 +185,7 @@ function linesOf(rows: Rows, potId: string): Line[] {
       ppmMeterId: p.ppmMeterId,
       phMeterId: p.phMeterId,
       troubles: look && troublesIn(look),
+      leafCm: look && measuredAt(look)?.leafCm,
       pouredOn: before !== undefined && toppedUp.some((t) => t.at > before! && t.at < at),
     };
     before = at;
@@ -164,6 +194,12 @@ function linesOf(rows: Rows, potId: string): Line[] {
 }
 
 const troublesIn = (look: Look) => CUE_NAMES.filter((cue) => toneOf(cue, gradeIn(look, cue)) !== 'good').length;
+
+const pastIn = ({ lines, leaves }: Lines, reservoirMl: number, c: Collection): PotPast => ({
+  visits: visitsIn(lines, reservoirMl, c),
+  grown: grownOf(leaves),
+});
+const grownOf = memo((leaves: readonly Measured[]): readonly Grown[] => relativeGrowth(leaves));
 
 const visitsIn = (lines: readonly Line[], reservoirMl: number, c: Collection) =>
   visitsOf(lines, reservoirMl, c.meters, c.batches, c.waters, c.bottles, c.products);

@@ -11,10 +11,16 @@ import {
   type Matched,
   type MatchedPot,
 } from '../../../core/turn/index.ts';
-import { growersScale, readParams, type Collection, type PotEntry } from '../../collection/index.ts';
+import {
+  growersScale,
+  NO_PAST,
+  readParams,
+  type Collection,
+  type Past,
+  type PotEntry,
+} from '../../collection/index.ts';
 import { followsOn } from '../trials/trial-figures.ts';
 import { figuresOf } from '../turns/measures.ts';
-import type { Past } from '../turns/turns-view.ts';
 
 /** Of one pot so many figures are needed: one reading is a day, not a pot. House rule. */
 const FEWEST_FIGURES = 2;
@@ -122,7 +128,7 @@ const viewOf = (found: Matched | 'nothing' | 'same') =>
 /** Each pot's own mean of what tells of its weeks under the regimen. */
 function potsOf(past: Past, key: TurnMeasure, { followed }: Group, scale: number): MatchedPot[] {
   return followed.flatMap(({ entry: { pot, place }, since }) => {
-    const values = figuresOf(past.get(pot.id) ?? [], key)
+    const values = figuresOf(past.get(pot.id) ?? NO_PAST, key)
       .filter((figure) => figure.since >= since)
       .map(({ value }) => value * scale);
     return values.length < FEWEST_FIGURES

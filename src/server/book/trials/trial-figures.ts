@@ -1,17 +1,20 @@
 import type { TrialChange, TrialMeasure } from '../../../contract/trials.ts';
 import { withChange, type PotFigure, type RegimenChange } from '../../../core/trial/index.ts';
 import type { Regimen } from '../../../core/regimen/index.ts';
-import { readParams, type Collection, type PastVisit, type PotEntry } from '../../collection/index.ts';
+import { readParams, type Collection, type PastVisit, type PotEntry, type PotPast } from '../../collection/index.ts';
 
 /** A pot's figures of what a trial looks at, in the core's units. */
-export function trialFigures(visits: readonly PastVisit[], measure: TrialMeasure, fillMl: number): PotFigure[] {
+export function trialFigures({ visits, grown }: PotPast, measure: TrialMeasure, fillMl: number): readonly PotFigure[] {
+  if (measure === 'growth') return grown;
   return visits.flatMap((visit): PotFigure[] => {
     const value = VALUE[measure](visit, fillMl);
     return value === undefined || visit.since === undefined ? [] : [{ on: visit.on, since: visit.since, value }];
   });
 }
 
-const VALUE: Readonly<Record<TrialMeasure, (visit: PastVisit, fillMl: number) => number | undefined>> = {
+const VALUE: Readonly<
+  Record<Exclude<TrialMeasure, 'growth'>, (visit: PastVisit, fillMl: number) => number | undefined>
+> = {
   strength: ({ oldEcUsCm, gapEcUsCm }) => {
     if (oldEcUsCm === undefined || gapEcUsCm === undefined) return undefined;
     const poured = oldEcUsCm - gapEcUsCm;

@@ -24,12 +24,12 @@ import {
   readParams,
   runningTrial,
   type Collection,
-  type PastVisit,
+  NO_PAST,
+  type Past,
   type PotEntry,
 } from '../../collection/index.ts';
 import { followsOn, regimenChange, trialFigures } from './trial-figures.ts';
 
-type Past = ReadonlyMap<string, readonly PastVisit[]>;
 type Problem = TrialPlan['problems'][number];
 
 /** Poured lower than this roots are hurt (common practice). */
@@ -57,7 +57,7 @@ export function pairsOf(
   seed: number,
 ) {
   const pots = entries.map(({ pot, place }): TrialPot => {
-    const figures = trialFigures(past.get(pot.id) ?? [], measure, pot.fillMl);
+    const figures = trialFigures(past.get(pot.id) ?? NO_PAST, measure, pot.fillMl);
     const own = outcomeOf({ figures, fromOn: plusDays(today, -7 * weeks), untilOn: today }, weeks);
     return { id: pot.id, place: place.id, plant: pot.plant, fillMl: pot.fillMl, before: own?.during ?? null };
   });
@@ -74,7 +74,7 @@ export function planOf(collection: Collection, past: Past, asked: TrialPlanAsked
     left: left.map((id) => byId.get(id)!),
     measures: TRIAL_MEASURES.map((measure) => {
       const own = pairSpread(
-        entries.map(({ pot }) => trialFigures(past.get(pot.id) ?? [], measure, pot.fillMl)),
+        entries.map(({ pot }) => trialFigures(past.get(pot.id) ?? NO_PAST, measure, pot.fillMl)),
         today,
         asked.weeks,
       );

@@ -61,7 +61,7 @@ async function begin(
   const first = pairs.map(([id]) => byId.get(id)!);
   const reason = `Trial: ${act.question}`;
   // What was poured this morning was poured before the lot was drawn.
-  const firstDay = (potId: string) => (past.get(potId)?.at(-1)?.on === today ? plusDays(today, 1) : today);
+  const firstDay = (potId: string) => (past.get(potId)?.visits.at(-1)?.on === today ? plusDays(today, 1) : today);
   const changes: RecordChange[] = [
     {
       table: 'trial',

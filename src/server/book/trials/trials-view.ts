@@ -11,7 +11,10 @@ import {
   versionAt,
   versionsOf,
   type Collection,
+  NO_PAST,
+  type Past,
   type PastVisit,
+  type PotPast,
   type PotEntry,
   type Rows,
 } from '../../collection/index.ts';
@@ -22,7 +25,6 @@ import { turnsOf } from '../turns/turns-view.ts';
 import { armsOf, trialFigures } from './trial-figures.ts';
 import { potShort } from './trial-plan.ts';
 
-type Past = ReadonlyMap<string, readonly PastVisit[]>;
 const WEEK = 7;
 /** More than this of the visits without a reading is told. House rule. */
 const MUCH_MISSING = 0.2;
@@ -39,10 +41,18 @@ type In = {
   readonly entry: PotEntry;
   readonly untilOn: string;
   readonly filled: readonly PastVisit[];
+  readonly grown: PotPast['grown'];
   readonly wrong: number;
 };
-/** Visits that read what came of a filling in the trial. */
-const readings = ({ filled, row }: In) => filled.filter(({ since }) => since !== undefined && since >= row.fromOn);
+/** How often the measure was to be read of a pot in the trial, and how often it was. What grows is measured when its grower likes: once from start to end is asked. */
+function askedAndRead({ filled, row, entry, untilOn, grown }: In, measure: TrialView['measure']): [number, number] {
+  if (measure === 'growth') {
+    const read = grown.filter(({ since, on }) => since >= row.fromOn && on <= untilOn).length;
+    return [Math.max(1, read), read];
+  }
+  const visits = filled.filter(({ since }) => since !== undefined && since >= row.fromOn);
+  return [visits.length, trialFigures({ visits, grown }, measure, entry.pot.fillMl).length];
+}
 
 function potsOf(
   rows: Rows,
@@ -64,13 +74,14 @@ function potsOf(
     if (!entry) return [];
     const { pot } = entry;
     const untilOn = [row.leftOn ?? until, until].sort()[0]!;
-    const filled = (past.get(row.potId) ?? []).filter(({ on }) => on >= row.fromOn && on <= untilOn);
+    const { visits, grown } = past.get(row.potId) ?? NO_PAST;
+    const filled = visits.filter(({ on }) => on >= row.fromOn && on <= untilOn);
     const arms = armsOf(entry, trial.startOn, change, collection);
     const stageOn = (on: string) => (versionAt(upTo(stages.get(pot.id), pot.stage), `${on}T12`) ?? pot.stage) as Stage;
     const other = (visit: PastVisit) =>
       arms &&
       armGiven(givenAt(visit, entry, collection), arms, { ...plantOf(pot), stage: stageOn(visit.on) }) === 1 - row.arm;
-    return [{ row, entry, untilOn, filled, wrong: filled.filter(other).length }];
+    return [{ row, entry, untilOn, filled, grown, wrong: filled.filter(other).length }];
   });
 }
 
@@ -93,7 +104,7 @@ function trialViewOf(
     id: row.potId,
     arm: row.arm,
     pair: row.pair,
-    figures: trialFigures(past.get(row.potId) ?? [], measure, entry.pot.fillMl),
+    figures: trialFigures(past.get(row.potId) ?? NO_PAST, measure, entry.pot.fillMl),
     fromOn: row.fromOn,
     untilOn,
   }));
@@ -123,17 +134,20 @@ function trialViewOf(
     weeksGone: Math.max(0, Math.floor(daysBetween(trial.startOn, until) / WEEK)),
     state,
     alike: readJson(alikeWords, trial.alike) ?? [],
-    pots: pots.map((one) => ({
-      ...potShort(one.entry),
-      arm: one.row.arm,
-      pair: one.row.pair,
-      outcome: outcomes.get(one.row.potId) ?? null,
-      visits: readings(one).length,
-      read: trialFigures(readings(one), measure, one.entry.pot.fillMl).length,
-      wrong: one.wrong,
-      leftOn: one.row.leftOn,
-      leftWhy: one.row.leftWhy,
-    })),
+    pots: pots.map((one) => {
+      const [visits, read] = askedAndRead(one, measure);
+      return {
+        ...potShort(one.entry),
+        arm: one.row.arm,
+        pair: one.row.pair,
+        outcome: outcomes.get(one.row.potId) ?? null,
+        visits,
+        read,
+        wrong: one.wrong,
+        leftOn: one.row.leftOn,
+        leftWhy: one.row.leftWhy,
+      };
+    }),
     pairs: found.pairs,
     difference: found.difference ? interval(found.difference) : null,
     asDone: strayed ? intervalOrNull(asDone(found, got, trial.seed)) : null,
@@ -197,12 +211,20 @@ function unequalIn(
   return found;
 }
 
-/** Visits that were not read, where they are many. */
+/** What was not read, where it is much. */
 function unreadIn(pots: readonly In[], measure: TrialView['measure']): string[] {
-  const visits = pots.map(readings);
-  const missing = pots.map((p, i) => visits[i]!.length - trialFigures(visits[i]!, measure, p.entry.pot.fillMl).length);
-  const [all, unread] = [visits.flat().length, missing.reduce((a, b) => a + b, 0)];
-  if (unread <= MUCH_MISSING * all) return [];
-  const of = (arm: number) => pots.reduce((sum, { row }, i) => sum + (row.arm === arm ? missing[i]! : 0), 0);
-  return [`${unread} of ${all} visits were not read: ${of(0)} with the change, ${of(1)} as it was`];
+  const counted = pots.map((pot) => ({ arm: pot.row.arm, of: askedAndRead(pot, measure) }));
+  const all = counted.reduce((sum, { of: [asked] }) => sum + asked, 0);
+  const missing = (arm?: number) =>
+    counted.reduce(
+      (sum, { arm: own, of: [asked, read] }) => sum + (arm === undefined || own === arm ? asked - read : 0),
+      0,
+    );
+  if (missing() <= MUCH_MISSING * all) return [];
+  const arms = `${missing(0)} with the change, ${missing(1)} as it was`;
+  return [
+    measure === 'growth'
+      ? `${missing()} of ${pots.length} pots were not measured twice in it yet: ${arms}`
+      : `${missing()} of ${all} visits were not read: ${arms}`,
+  ];
 }

@@ -214,6 +214,51 @@ describe('a trial', () => {
     );
     expect(now).toEqual([{ name: 'Dilute 90, weekly', n: 4 }]);
   });
+  it('of how leaves grow: told by measures before and in it, and who was not measured is told', async () => {
+    const GROWTH = { measure: 'growth', matters: Math.log(1.03) };
+    // None of those the demo measures.
+    const codes = ['R-04', 'R-05', 'R-07', 'R-08', 'R-10', 'R-11', 'R-12', 'R-13'];
+    const potIds = (await potsOf(codes)).map(({ id }) => id);
+    const lengths = new Map(potIds.map((id, i) => [id, 12 + 2 * i]));
+    const measure = async (potId: string, day: number, months: number, rate: number) => {
+      const leafCm = lengths.get(potId)! * Math.exp(rate * months);
+      lengths.set(potId, leafCm);
+      const body = { figures: { leafCm: Number(leafCm.toFixed(1)) }, on: plusDays(TODAY, day), from: null };
+      expect((await kit.call('PUT', `/api/pots/${potId}/measures/${testId()}`, body)).status).toBe(200);
+    };
+    for (const [day, months] of [
+      [-40, 0],
+      [-20, 2 / 3],
+      [0, 2 / 3],
+    ] as const)
+      for (const id of potIds) await measure(id, day, months, 0.05);
+    const { trialId } = await start(GROWTH, codes);
+    const begun = await trial(trialId);
+    expect(begun.verdict).toBe('few');
+    expect(begun.unequal).toContain('8 of 8 pots were not measured twice in it yet: 4 with the change, 4 as it was');
+    kit.clock.at = new Date(`${plusDays(TODAY, 42)}T20:00:00Z`);
+    for (const day of [21, 42])
+      for (const { id, arm } of begun.pots) await measure(id, day, 0.7, arm === 0 ? 0.17 : 0.05);
+    const over = await trial(trialId);
+    expect(over).toMatchObject({ state: 'over', pairs: 4, verdict: 'real' });
+    expect(over.difference!.mean).toBeCloseTo(0.12, 1);
+    expect(over.pots.map(({ visits, read }) => [visits, read])).toEqual(over.pots.map(() => [2, 2]));
+    // A measure taken back is no measure: the pot's stretch is then one, from the start to the end.
+    const [line] = await kit.rows<{ id: string; potId: string }>(
+      `SELECT id, potId FROM care_event WHERE kind = 'potMeasured' AND localDate = ? ORDER BY id LIMIT 1`,
+      [plusDays(TODAY, 21)],
+    );
+    await kit.call('PUT', `/api/book/undos/${testId()}`, { targetId: line!.id });
+    const fewer = await trial(trialId);
+    expect(fewer.pots.find(({ id }) => id === line!.potId)).toMatchObject({ visits: 1, read: 1 });
+    const fresh = await newlyStarted(kit);
+    try {
+      const again = (await fresh.call<TrialsView>('GET', '/api/book/trials')).body.trials;
+      expect(again.find(({ id }) => id === trialId)).toEqual(fewer);
+    } finally {
+      await fresh.close();
+    }
+  });
   it('ended on its first day says that it shows nothing, and cannot be ended again', async () => {
     const { trialId } = await start();
     await act({ kind: 'end', trialId, why: 'changed my mind', after: 'back' });

@@ -9,6 +9,7 @@ import {
   readParams,
   versionsOf,
   type Collection,
+  type Past,
   type PastVisit,
   type PotEntry,
   type Rows,
@@ -31,7 +32,7 @@ type Change = { readonly on: string; readonly key: string; readonly potId: strin
 
 /** Every turn there was, oldest first; found once a commit. */
 export const findTurns = memo(foundTurns);
-function foundTurns(rows: Rows, collection: Collection, past: ReadonlyMap<string, readonly PastVisit[]>): FoundTurn[] {
+function foundTurns(rows: Rows, collection: Collection, past: Past): FoundTurn[] {
   const first = firstDay(past);
   if (first === undefined) return [];
   return [
@@ -45,9 +46,9 @@ function foundTurns(rows: Rows, collection: Collection, past: ReadonlyMap<string
   ].sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : a.id < b.id ? -1 : 1));
 }
 
-export function firstDay(past: ReadonlyMap<string, readonly PastVisit[]>): string | undefined {
+export function firstDay(past: Past): string | undefined {
   let first: string | undefined;
-  for (const visits of past.values())
+  for (const { visits } of past.values())
     if (visits[0] && (first === undefined || visits[0].on < first)) first = visits[0].on;
   return first;
 }
@@ -110,12 +111,8 @@ const differing = memo((from: RegimenRow, to: RegimenRow, scale: number): readon
 );
 
 /** Which feed, or which water, a pot is given for good. */
-function ofUse(
-  collection: Collection,
-  past: ReadonlyMap<string, readonly PastVisit[]>,
-  kind: 'feed' | 'water',
-): FoundTurn[] {
-  const changes = [...past].flatMap(([potId, visits]): Change[] =>
+function ofUse(collection: Collection, past: Past, kind: 'feed' | 'water'): FoundTurn[] {
+  const changes = [...past].flatMap(([potId, { visits }]): Change[] =>
     lastingChanges(
       visits.flatMap((visit): Used[] => {
         const what = kind === 'feed' ? feedIn(visit, collection) : waterIn(visit, collection);

@@ -1,7 +1,7 @@
 import type { TurnMeasure } from '../../../contract/turns.ts';
 import { daysBetween } from '../../../core/regimen/index.ts';
 import type { PotFigure } from '../../../core/turn/index.ts';
-import type { PastVisit } from '../../collection/index.ts';
+import type { PastVisit, PotPast } from '../../collection/index.ts';
 
 /** The pH in which most of what a plant takes up can be had (common practice). */
 export const WINDOW = { low: 5.5, high: 6.5 };
@@ -29,7 +29,8 @@ const aYear = (visit: PastVisit, amount: number | undefined) => {
 };
 const DAYS_A_YEAR = 365;
 
-export const MEASURES: Readonly<Record<TurnMeasure, Of>> = {
+/** What is told by the visits; growth is by what was measured between them. */
+export const MEASURES: Readonly<Record<Exclude<TurnMeasure, 'growth'>, Of>> = {
   onTime: {
     value: ({ daysLate }) => (daysLate === undefined ? undefined : yes(daysLate <= 0)),
     tells: 'itself',
@@ -53,12 +54,24 @@ export const MEASURES: Readonly<Record<TurnMeasure, Of>> = {
   },
 };
 
-/** A pot's figures of one measure. */
-export function figuresOf(visits: readonly PastVisit[], key: TurnMeasure): PotFigure[] {
+/** A pot's figures of one measure, those since a day. */
+export function figuresOf({ visits, grown }: PotPast, key: TurnMeasure, from = ''): PotFigure[] {
+  if (key === 'growth') return grown.filter(({ on }) => on >= from);
   const { value, tells } = MEASURES[key];
-  return visits.flatMap((visit) => {
+  return [...since(visits, from)].flatMap((visit) => {
     const figure = value(visit);
     if (figure === undefined) return [];
     return [{ on: visit.on, since: tells === 'before' ? (visit.since ?? visit.on) : visit.on, value: figure }];
   });
+}
+
+/** Those from a day on, found by halving: of ten years only the last one is gone through. */
+export function* since<T extends { readonly on: string }>(all: readonly T[], from: string): Generator<T> {
+  let [low, high] = [0, all.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (all[middle]!.on < from) low = middle + 1;
+    else high = middle;
+  }
+  for (let i = low; i < all.length; i++) yield all[i]!;
 }

@@ -15,19 +15,20 @@ import {
   versionAt,
   versionsOf,
   type Collection,
-  type PastVisit,
+  NO_PAST,
+  type Past,
+  type PotPast,
   type Rows,
 } from '../../collection/index.ts';
 import type { TurnMark } from '../../database/entities.ts';
 import { findTurns, firstDay, type FoundTurn } from './find-turns.ts';
-import { figuresOf, MEASURES } from './measures.ts';
+import { figuresOf, MEASURES, since as visitsSince } from './measures.ts';
 
 /** Weeks shown where nobody asked for others. */
 const SHOWN_WEEKS = 52;
 /** No longer than this is drawn at one go. */
 const MOST_WEEKS = 260;
 
-export type Past = ReadonlyMap<string, readonly PastVisit[]>;
 export type Which = { readonly pot?: string | undefined; readonly place?: string | undefined };
 
 /** Every turn with what the grower said of it, oldest first; those joined to another stand with it. */
@@ -109,19 +110,16 @@ function weeksOf(
   today: string,
   scale: number,
 ): TurnsView['measures'][number]['weeks'] {
-  const { value, of, tainted } = MEASURES[key];
   const weeks = Array.from({ length: Math.floor(daysBetween(from, today) / WEEK) + 1 }, () => ({
     values: [] as number[],
     off: 0,
   }));
-  for (const id of ids)
-    for (const visit of visitsSince(past.get(id) ?? [], from)) {
-      const week = weeks[Math.floor(daysBetween(from, visit.on) / WEEK)];
-      if (!week) continue;
-      const figure = value(visit);
-      if (figure !== undefined) week.values.push(figure * scale);
-      if (tainted && visit.tainted) week.off++;
-    }
+  const of = key === 'growth' ? 'mean' : MEASURES[key].of;
+  for (const id of ids) {
+    const own = past.get(id) ?? NO_PAST;
+    if (key === 'growth') putGrowth(weeks, own, from);
+    else putVisits(weeks, own, MEASURES[key], from, scale);
+  }
   return weeks.map(({ values, off }, i) => ({
     on: plusDays(from, WEEK * i),
     value: values.length === 0 ? null : of === 'median' ? median(values) : mean(values),
@@ -130,15 +128,30 @@ function weeksOf(
   }));
 }
 
-/** Those from a day on, found by halving: of ten years only the last one is gone through. */
-function* visitsSince(visits: readonly PastVisit[], from: string): Generator<PastVisit> {
-  let [low, high] = [0, visits.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (visits[middle]!.on < from) low = middle + 1;
-    else high = middle;
+type Week = { readonly values: number[]; off: number };
+
+function putVisits(
+  weeks: Week[],
+  { visits }: PotPast,
+  { value, tainted }: (typeof MEASURES)[keyof typeof MEASURES],
+  from: string,
+  scale: number,
+): void {
+  for (const visit of visitsSince(visits, from)) {
+    const week = weeks[Math.floor(daysBetween(from, visit.on) / WEEK)];
+    if (!week) continue;
+    const figure = value(visit);
+    if (figure !== undefined) week.values.push(figure * scale);
+    if (tainted && visit.tainted) week.off++;
   }
-  for (let i = low; i < visits.length; i++) yield visits[i]!;
+}
+
+/** From one measure to the next it grew in every week that begins between. */
+function putGrowth(weeks: Week[], { grown }: PotPast, from: string): void {
+  for (const { since, on, value } of visitsSince(grown, from)) {
+    const [first, end] = [since, on].map((day) => Math.max(0, Math.ceil(daysBetween(from, day) / WEEK)));
+    for (let i = first!; i < end!; i++) weeks[i]?.values.push(value);
+  }
 }
 
 /** What the weeks before and after a turn were like. @returns undefined where there is no such turn */
@@ -166,7 +179,7 @@ export function comparedAt(
     ids.map((potId) => ({
       id: potId,
       place: placeOf(potId),
-      figures: figuresOf([...visitsSince(past.get(potId) ?? [], plusDays(first, -370))], key),
+      figures: figuresOf(past.get(potId) ?? NO_PAST, key, plusDays(first, -370)),
     }));
   const found = TURN_MEASURES.flatMap((key): TurnFoundView[] => {
     const scale = shownIn(key, collection);

@@ -46,6 +46,12 @@ describe('turns', () => {
     const onTime = measures.find(({ key }) => key === 'onTime')!;
     expect(onTime.weeks.reduce((sum, { n }) => sum + n, 0)).toBe(filled!.n);
   });
+  it('leaves grow by what was measured of six pots, in every week between two measures', async () => {
+    const growth = (await turns()).measures.find(({ key }) => key === 'growth')!;
+    const told = growth.weeks.filter(({ value }) => value !== null);
+    expect(told.length).toBeGreaterThan(20);
+    expect(told.every(({ n, value }) => n === 6 && value! > 0.01 && value! < 0.09)).toBe(true);
+  });
   it('last spring’s change of feed: cheaper by what the bottles cost, and no saying whether it was the season', async () => {
     const { turns: found } = await turns();
     const { body } = await compared(found[0]!.id);

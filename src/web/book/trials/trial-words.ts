@@ -50,6 +50,14 @@ export const TRIAL_MEASURE: Readonly<Record<TrialMeasure, Shown>> = {
     ...SHARE,
     usual: '20',
   },
+  growth: {
+    name: 'Growth of the longest leaf',
+    of: 'percent a month by its measures, less the pot’s own past: measure it at the start, and every few weeks',
+    text: (v) => percentOf(v).toFixed(1),
+    unit: '%',
+    read: (percent) => Math.log(1 + percent / 100),
+    usual: '5',
+  },
 };
 
 /** "12 %", "0.20", "−3 %". */

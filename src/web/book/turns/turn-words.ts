@@ -103,6 +103,16 @@ export const MEASURE: Readonly<Record<TurnMeasure, Shown>> = {
     moreIsGood: false,
     span: 0.3,
   },
+  growth: {
+    name: 'Leaf growth',
+    of: 'longest leaf, % a month',
+    text: (v) => (100 * (Math.exp(v) - 1)).toFixed(1),
+    unit: () => '%',
+    more: 'grows faster',
+    less: 'grows slower',
+    moreIsGood: true,
+    span: 0.06,
+  },
 };
 /** Drawn at first; the others are asked for. */
 export const FIRST: readonly TurnMeasure[] = ['onTime', 'gap', 'ph', 'still'];
