@@ -135,10 +135,6 @@ await go('/drift/all', '.all-pots td small');
 await shot('drift-all');
 await go('/clay', '.clay-page .ways table');
 await shot('clay');
-await go('/clay/pot-up', '.pot-up');
-await page.click('#start-weak');
-await page.evaluate(() => document.querySelector('.room')!.scrollTo(0, 0));
-await shot('pot-up');
 await go('/shelf', '.strength-chart');
 await shot('shelf');
 await page.evaluate(() =>
@@ -151,6 +147,8 @@ await go('/book', '.beside-log .trial-picture');
 await shot('book');
 await go('/book/turns', '.turns-chart .turn-result b');
 await shot('turns');
+await go('/book/schools', '.school-table .school-dots');
+await shot('schools');
 await go('/book/trials/new', '.pot-toggle');
 for (const code of ['R-03', 'R-04', 'R-05', 'R-06', 'R-07', 'R-08', 'R-09', 'R-10'])
   await page.evaluate((wanted) => {

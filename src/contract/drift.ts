@@ -220,27 +220,6 @@ export const mixAdvice = z.object({
 });
 export type MixAdvice = z.infer<typeof mixAdvice>;
 
-/** How good last month's forecasts were. */
-export const lookBack = z.object({
-  from: localDate,
-  to: localDate,
-  figures: z.array(
-    z.object({
-      what: z.enum(['left', 'ppm', 'ph']),
-      readings: z.number().int(),
-      inside: z.number().int(),
-      /** How wide its ranges were against what the model says by itself, mean: under 1 where earlier ones came true. */
-      width: z.number(),
-      /** Read less forecast, mean: mL, ppm, pH. */
-      bias: z.number(),
-      worst: z
-        .object({ code: z.string(), on: localDate, read: z.number(), low: z.number(), high: z.number() })
-        .nullable(),
-    }),
-  ),
-});
-export type LookBack = z.infer<typeof lookBack>;
-
 const { soakStarted, soakRead } = carePayloads;
 const note = z.string().trim().max(200, 'Keep it under 200 letters.');
 /** One act in the Drift room. */

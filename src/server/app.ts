@@ -23,6 +23,7 @@ import { backupsPlugin } from './book/backups-plugin.ts';
 import { logPlugin } from './book/log/log-plugin.ts';
 import { trialsPlugin } from './book/trials/trials-plugin.ts';
 import { turnsPlugin } from './book/turns/turns-plugin.ts';
+import { forecastsPlugin } from './book/forecasts/forecasts-plugin.ts';
 import { schoolsPlugin } from './book/schools/schools-plugin.ts';
 import { sheetPlugin } from './book/sheet/sheet-plugin.ts';
 import { wholePlugin } from './book/whole/whole-plugin.ts';
@@ -65,6 +66,7 @@ const ROOMS = [
   logPlugin,
   turnsPlugin,
   schoolsPlugin,
+  forecastsPlugin,
   trialsPlugin,
   tablesPlugin,
   wholePlugin,

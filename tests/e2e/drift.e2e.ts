@@ -218,6 +218,7 @@ describe('every pot', () => {
     await page.setViewport({ width: 1280, height: 800 });
     await go('/book/forecasts', '.forecasts table');
     await says(page, '.forecasts', /Strength of the old reservoir\d+ of \d+.*(?:narrower|wider|as wide as at first)/);
+    await says(page, '.forecasts', /Where they were wrong.*landed outside.*May be why.*(?:above|below) \d/s);
     await axeClean(page);
   });
   it('nothing went wrong unsaid', () => expect(on.complaints.filter(unexpected)).toEqual([]));

@@ -54,7 +54,7 @@ describe('turns', () => {
 
 describe('regimens side by side', () => {
   it('are told of pots that share a place, with what else they differ in', async () => {
-    await tap(page, '.book-tabs a[href="/book/schools"]');
+    await page.goto(`${on.server.url}/book/schools`, { waitUntil: 'load' });
     await says(page, '.school-table tr.other', /Dilute 90, weekly13 pots.*the others are set against it/);
     await says(
       page,

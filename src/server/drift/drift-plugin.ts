@@ -6,7 +6,6 @@ import {
   driftAct,
   driftChoices,
   driftRoom,
-  lookBack,
   mixAdvice,
   notYet,
   potDrift,
@@ -20,7 +19,6 @@ import { ready } from '../collection/index.ts';
 import { plainAnswerOfPots, plainList } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
 import { choicesOf, driftPotOf, driftViewOf, modelsOf, nextOfKey, potDriftOf } from './drift-view.ts';
-import { lookBackOn } from './look-back.ts';
 import { acidsFor, adviseMix } from './next-pour.ts';
 import { actOnDrift } from './soak-service.ts';
 
@@ -90,9 +88,6 @@ export const driftPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
   );
   app.get('/api/drift/choices', { schema: { response: { 200: driftChoices }, tags: ['drift'] } }, async () =>
     choicesOf(await whole(), today()),
-  );
-  app.get('/api/drift/look-back', { schema: { response: { 200: lookBack }, tags: ['drift'] } }, async () =>
-    lookBackOn(await whole(), today()),
   );
   app.put(
     '/api/drift/acts/:id',

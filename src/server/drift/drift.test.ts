@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { AcidsFor, DriftRoom, LookBack, MixAdvice, NotYet, PotDrift, PotModelWire } from '../../contract/drift.ts';
+import type { AcidsFor, DriftRoom, MixAdvice, NotYet, PotDrift, PotModelWire } from '../../contract/drift.ts';
 import type { SoakView } from '../../contract/soak.ts';
 import type { Problem } from '../../contract/errors.ts';
 import type { PotsView } from '../../contract/pots.ts';
@@ -342,16 +342,6 @@ describe('the round', () => {
       .flatMap((p) => p.pots)
       .find((p) => p.code === 'R-07')!;
     expect(after.expected).toEqual({ atLarge: false });
-  });
-});
-
-describe('looking back', () => {
-  it('last month’s forecasts are judged by what was read then', async () => {
-    const { figures } = (await kit.call<LookBack>('GET', '/api/drift/look-back')).body;
-    const ppm = figures.find((f) => f.what === 'ppm')!;
-    expect(ppm.readings).toBeGreaterThan(60);
-    expect(ppm.inside / ppm.readings).toBeGreaterThan(0.8);
-    for (const f of figures) expect(f.inside).toBeLessThanOrEqual(f.readings);
   });
 });
 

@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
-import { scaleLinear } from 'd3-scale';
 import { Link } from 'react-router';
-import type { LookBack } from '../../contract/drift.ts';
+import type { LookBack } from '../../contract/look-back.ts';
 import { Icon } from '../drawing/icon.tsx';
 import { get } from '../shell/api.ts';
 import { Failed, Loading } from '../shell/states.tsx';
+import { HONEST, learnedWords } from './forecasts/look-back-words.ts';
+import { MarkStrip } from './forecasts/mark-strip.tsx';
 import { TrialCard } from './trials/trial-card.tsx';
 import { useTrials } from './trials/use-trials.ts';
 
@@ -44,10 +45,10 @@ const NAMES: Record<LookBack['figures'][number]['what'], string> = {
   ppm: 'Run-off ppm',
   ph: 'pH at change',
 };
-const [BAR, LOW, HIGH] = [150, 0.82, 0.97];
+const STRIP = 150;
 
 function Forecasts() {
-  const back = useQuery({ queryKey: ['drift', 'look-back'], queryFn: () => get<LookBack>('/api/drift/look-back') });
+  const back = useQuery({ queryKey: ['book', 'forecasts'], queryFn: () => get<LookBack>('/api/book/forecasts') });
   if (!back.data) return null;
   const read = back.data.figures.filter(({ readings }) => readings > 0);
   const [all, inside] = [read.reduce((n, f) => n + f.readings, 0), read.reduce((n, f) => n + f.inside, 0)];
@@ -64,32 +65,21 @@ function Forecasts() {
             Of last month’s {all} forecasts, <b>{Math.round((100 * inside) / all)} %</b> landed inside the 90 % band.
           </p>
           <ul>
-            {read.map(({ what, readings, inside: n }) => {
+            {read.map(({ what, readings, inside: n, marks }) => {
               const share = n / readings;
               return (
                 <li key={what}>
                   <span>{NAMES[what]}</span>
-                  <Bar share={share} />
-                  <b className={share < LOW ? 'num late' : 'num'}>{Math.round(100 * share)} %</b>
+                  <MarkStrip marks={marks} width={STRIP} words={`${n} of ${readings} inside`} />
+                  <b className={share < HONEST.low ? 'num late' : 'num'}>{Math.round(100 * share)} %</b>
                 </li>
               );
             })}
           </ul>
+          {learnedWords(back.data.figures) && <p className="small mb-0 mt-1">{learnedWords(back.data.figures)}</p>}
         </>
       )}
     </section>
-  );
-}
-
-/** How many landed inside, against nine in ten. */
-function Bar({ share }: { share: number }) {
-  const x = scaleLinear([0.5, 1], [0, BAR]).clamp(true);
-  return (
-    <svg width={BAR} height={14} aria-hidden="true">
-      <rect className="meant" x={x(LOW)} width={x(HIGH) - x(LOW)} height={14} rx={2} />
-      <path d={`M${x(0.9)} 0V14`} />
-      <circle cx={x(share)} cy={7} r={4} />
-    </svg>
   );
 }
 

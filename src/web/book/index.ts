@@ -11,4 +11,4 @@ export { CorrectDialog } from './correct-dialog.tsx';
 export { NoteForm } from './log/note-form.tsx';
 export { PhonePage } from './phone-page.tsx';
 export { SettingsPage } from './settings-page.tsx';
-export { ForecastsPage } from './forecasts-page.tsx';
+export { ForecastsPage } from './forecasts/forecasts-page.tsx';

@@ -47,12 +47,16 @@ export function LogFilters({ filter, narrowed, change, clear }: Props) {
 function Words({ filter, change }: Pick<Props, 'filter' | 'change'>) {
   const [text, setText] = useState(filter.words ?? '');
   const asked = useRef(filter.words ?? '');
+  // What was asked for and has not come back in the address: it comes a moment later, when more may have been typed.
+  const underway = useRef<string[]>([]);
   const field = useRef<HTMLInputElement>(null);
   useHotkeys('/', () => field.current?.focus(), { preventDefault: true, useKey: true, enableOnFormTags: ['slider'] });
   // Another address, such as the way back, is another search.
   useEffect(() => {
     const words = filter.words ?? '';
-    if (words === asked.current) return;
+    const own = underway.current.indexOf(words);
+    underway.current = own < 0 ? [] : underway.current.slice(own + 1);
+    if (own >= 0 || words === asked.current) return;
     asked.current = words;
     setText(words);
   }, [filter.words]);
@@ -61,6 +65,7 @@ function Words({ filter, change }: Pick<Props, 'filter' | 'change'>) {
     if (words === asked.current) return;
     const later = setTimeout(() => {
       asked.current = words;
+      underway.current.push(words);
       change({ words });
     }, TYPING_MS);
     return () => clearTimeout(later);

@@ -1,0 +1,54 @@
+import { z } from 'zod';
+import { id, localDate } from './common.ts';
+
+/* How good the forecasts of the last month were, and what is known of where they were wrong. */
+
+export const FORETOLD = ['left', 'ppm', 'ph'] as const;
+export type Foretold = (typeof FORETOLD)[number];
+
+/** What may have made a reading land outside: each is a fact of the log, none is proof. */
+export const missReason = z.discriminatedUnion('kind', [
+  /** Something was changed for this pot in the filling, or shortly before it; or a pen was off. */
+  z.object({ kind: z.literal('turn'), title: z.string(), on: localDate, isPen: z.boolean() }),
+  /** Pots filled from one mix that landed on the same side, of so many. */
+  z.object({ kind: z.literal('mix'), n: z.number().int(), of: z.number().int() }),
+  /** Pots read on the same day that did, of other mixes too. */
+  z.object({ kind: z.literal('day'), n: z.number().int(), of: z.number().int() }),
+  /** What was left was next to nothing. */
+  z.object({ kind: z.literal('dry') }),
+  /** So many visits of it had been read before. */
+  z.object({ kind: z.literal('few'), n: z.number().int() }),
+]);
+export type MissReason = z.infer<typeof missReason>;
+
+/** A reading beside what had been forecast for it: mL, ppm, pH. */
+export const lookedMark = z.object({
+  potId: id,
+  code: z.string(),
+  on: localDate,
+  read: z.number(),
+  low: z.number(),
+  middle: z.number(),
+  high: z.number(),
+  why: z.array(missReason),
+});
+export type LookedMark = z.infer<typeof lookedMark>;
+
+export const lookBack = z.object({
+  from: localDate,
+  to: localDate,
+  figures: z.array(
+    z.object({
+      what: z.enum(FORETOLD),
+      readings: z.number().int(),
+      inside: z.number().int(),
+      /** How wide its ranges were against what the model says by itself, mean: under 1 where earlier ones came true. */
+      width: z.number(),
+      /** Read less forecast, mean: mL, ppm, pH. */
+      bias: z.number(),
+      /** The newest last; those outside with what is known of why. */
+      marks: z.array(lookedMark),
+    }),
+  ),
+});
+export type LookBack = z.infer<typeof lookBack>;
