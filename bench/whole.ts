@@ -2,6 +2,8 @@
  * Everything out and in, of about a hundred thousand lines: how long, and how much memory the server takes for it.
  * `npx tsx bench/whole.ts [copies of the demo] [weeks]`
  */
+import { fork } from 'node:child_process';
+import { once } from 'node:events';
 import { createReadStream, createWriteStream, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -17,10 +19,18 @@ import { snapshotOf } from '../src/server/database/snapshot.ts';
 import { wholeJson } from '../src/server/database/whole/write-whole.ts';
 
 const TODAY = '2026-11-25';
-const [copies, weeks] = [Number(process.argv[2] ?? 12), Number(process.argv[3] ?? 156)];
+// A process of its own makes the collection: what that took is no memory of a server's.
+if (process.argv[2] === 'make') {
+  const [file, copies, weeks] = [process.argv[3]!, Number(process.argv[4]), Number(process.argv[5])];
+  const made = await openDatabase(file);
+  await made.write.run((manager) => makeDemo(manager, { today: TODAY, copies, weeks }));
+  await made.close();
+  process.exit(0);
+}
 const folder = mkdtempSync(join(tmpdir(), 'frugal-sip-bench-'));
-const database = await openDatabase(join(folder, 'x.sqlite'));
-await database.write.run((manager) => makeDemo(manager, { today: TODAY, copies, weeks }));
+const file = join(folder, 'x.sqlite');
+await once(fork(import.meta.filename, ['make', file, process.argv[2] ?? '12', process.argv[3] ?? '156']), 'exit');
+const database = await openDatabase(file);
 const [{ n }] = (await database.read.query<{ n: number }[]>('SELECT count(*) AS n FROM care_event')) as [{ n: number }];
 const now = { at: new Date(`${TODAY}T09:00:00Z`), localDate: TODAY };
 const moment = () => snapshotOf(database.file, now, []);
@@ -45,6 +55,7 @@ const to = async (file: string, stream: Readable) => {
 
 console.log(`${n} lines`);
 const collection = await ready(() => database.read.manager, TODAY);
+console.log(`with the collection open: ${megabytes(process.memoryUsage().rss)} MB`);
 await timed('out as JSON', async () => {
   const raw = moment();
   const { Readable: Stream } = await import('node:stream');
