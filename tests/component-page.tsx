@@ -10,7 +10,7 @@ import { ActsProvider } from '../src/web/shell/acts.tsx';
 export type Asked = { method: string; url: string; body: unknown };
 
 /**
- * For component tests: a page on a stand-in server. Reads answer by address; acts are kept in `asked` and answered by `answer`.
+ * For component tests: a page on a stand-in server. Reads answer by address, a promise when it is kept; acts are kept in `asked` and answered by `answer`.
  */
 export function openPage(page: ReactNode, reads: Record<string, unknown>, path = '/', route = '*') {
   const asked: Asked[] = [];
@@ -27,7 +27,7 @@ export function openPage(page: ReactNode, reads: Record<string, unknown>, path =
         return stand.answer();
       }
       return url in reads
-        ? Response.json(reads[url])
+        ? Response.json(await reads[url])
         : Response.json({ code: 'not-found', detail: `nothing at ${url}` }, { status: 404 });
     }),
   );

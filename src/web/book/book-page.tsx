@@ -33,16 +33,20 @@ export function BookPage() {
   const wide = useWide() && !narrowed;
   const fetchMore = useCallback(() => void fetchNextPage(), [fetchNextPage]);
   useHotkeys('n', () => setWriting(true), { preventDefault: true, enableOnFormTags: ['slider'] });
-  if (!read) {
-    if (log.error) return <Failed error={log.error} retry={() => void log.refetch()} />;
-    return <Loading what="the book" />;
-  }
+  // While the first lines of a search are on their way the page stays: whoever types in it must not lose the field.
+  const head = read ?? days.read ?? found.read;
+  const coming = log.error ? (
+    <Failed error={log.error} retry={() => void log.refetch()} />
+  ) : (
+    <Loading what={narrowed ? 'what you look for' : 'the book'} />
+  );
+  if (!head) return coming;
   return (
     <div className="page book">
       <header>
         <div>
           <h1>Book</h1>
-          <div className="small">{linesWords(read)}</div>
+          <div className="small">{linesWords(head)}</div>
         </div>
         <BookTabs />
         <Button onClick={() => setWriting(true)}>
@@ -56,10 +60,12 @@ export function BookPage() {
             <h2 className="visually-hidden">Log</h2>
             <LogFilters filter={filter} narrowed={narrowed} change={change} clear={clear} />
           </div>
-          {read.since !== null && (
-            <DayStrip filter={filter} today={read.today} since={read.since} go={(to) => change({ to })} />
+          {head.since !== null && (
+            <DayStrip filter={filter} today={head.today} since={head.since} go={(to) => change({ to })} />
           )}
-          {read.items.length === 0 ? (
+          {!read ? (
+            coming
+          ) : read.items.length === 0 ? (
             <NoLines clear={narrowed || filter.to ? clear : undefined} />
           ) : (
             <LogList
@@ -77,7 +83,7 @@ export function BookPage() {
         {wide && <BesideLog />}
       </div>
       {correcting && <CorrectDialog eventId={correcting} onClose={() => setCorrecting(undefined)} />}
-      {writing && <NoteForm today={read.today} onClose={() => setWriting(false)} />}
+      {writing && <NoteForm today={head.today} onClose={() => setWriting(false)} />}
       <LookedAt photo={photo} close={() => setPhoto(undefined)} undo={undoNow} />
     </div>
   );

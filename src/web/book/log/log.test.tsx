@@ -100,6 +100,16 @@ describe('the log', () => {
     await user.keyboard('{ArrowUp}{Enter}');
     expect(within(grid).queryByText('Filled 250 mL')).toBeNull();
   });
+  it('whoever types keeps the field while the first search is on its way', async () => {
+    const never = new Promise(() => undefined);
+    const { user } = openPage(<BookPage />, { ...READS, '/api/book/found?words=crust': never }, '/book');
+    const field = await screen.findByRole('searchbox');
+    await user.type(field, 'crust');
+    expect(await screen.findByText(/what you look for/)).toBeVisible();
+    await user.keyboard(' R-07');
+    expect(field).toHaveFocus();
+    expect(field).toHaveValue('crust R-07');
+  });
   it('is searched as one types, narrowed by kind, and says when nothing answers', async () => {
     const { user } = openPage(<BookPage />, READS, '/book');
     await user.type(await screen.findByRole('searchbox'), 'crust');
