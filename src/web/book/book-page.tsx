@@ -35,11 +35,7 @@ export function BookPage() {
   useHotkeys('n', () => setWriting(true), { preventDefault: true, enableOnFormTags: ['slider'] });
   // While the first lines of a search are on their way the page stays: whoever types in it must not lose the field.
   const head = read ?? days.read ?? found.read;
-  const coming = log.error ? (
-    <Failed error={log.error} retry={() => void log.refetch()} />
-  ) : (
-    <Loading what={narrowed ? 'what you look for' : 'the book'} />
-  );
+  const coming = <Coming log={log} narrowed={narrowed} />;
   if (!head) return coming;
   return (
     <div className="page book">
@@ -65,13 +61,10 @@ export function BookPage() {
           )}
           {!read ? (
             coming
-          ) : read.items.length === 0 ? (
-            <NoLines clear={narrowed || filter.to ? clear : undefined} />
           ) : (
-            <LogList
-              items={read.items}
-              total={read.total}
-              today={read.today}
+            <Lines
+              read={read}
+              clear={narrowed || filter.to ? clear : undefined}
               more={{ has: log.hasNextPage, busy: log.isFetchingNextPage, fetch: fetchMore }}
               toggle={days.toggle}
               undo={undoNow}
@@ -91,6 +84,26 @@ export function BookPage() {
 
 const linesWords = ({ total, since }: { total: number; since: string | null }) =>
   `What was done · ${total.toLocaleString('en-GB')} lines${since ? ` since ${dayMonthYear(since)}` : ''}`;
+
+type LinesProps = Omit<Parameters<typeof LogList>[0], 'items' | 'total' | 'today'> & {
+  read: Pick<Parameters<typeof LogList>[0], 'items' | 'total' | 'today'>;
+  clear: (() => void) | undefined;
+};
+
+/** The lines there are, or that there are none. */
+function Lines({ read: { items, total, today }, clear, ...list }: LinesProps) {
+  if (items.length === 0) return <NoLines clear={clear} />;
+  return <LogList {...list} items={items} total={total} today={today} />;
+}
+
+/** Lines on their way, or why they are not. */
+function Coming({ log, narrowed }: { log: { error: Error | null; refetch(): unknown }; narrowed: boolean }) {
+  return log.error ? (
+    <Failed error={log.error} retry={() => void log.refetch()} />
+  ) : (
+    <Loading what={narrowed ? 'what you look for' : 'the book'} />
+  );
+}
 
 /** @param clear undoes what was looked for; undefined where nothing was */
 function NoLines({ clear }: { clear: (() => void) | undefined }) {
