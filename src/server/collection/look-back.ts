@@ -46,7 +46,8 @@ export function lookBack(pots: readonly PotFollowed[], scores: readonly Score[],
       const random = seededRandom(seedOf(`${id}:${on}`));
       const last = drawForecast(water, before, season, days, DRAWS, random, telling).at(-1)!;
       const add = (what: LookedBack['what'], figure: number | undefined, band: Band, { below, above }: Width) => {
-        if (figure !== undefined) seen.push({ what, potId: id, code, on, read: figure, band, width: (below + above) / 2 });
+        if (figure !== undefined)
+          seen.push({ what, potId: id, code, on, read: figure, band, width: (below + above) / 2 });
       };
       add('left', read.leftMl, last.freeMl, widths.left);
       add('ppm', read.cameOutEcUsCm, last.ecUsCm, widths.ec);
