@@ -16,7 +16,7 @@ export const missReason = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('day'), n: z.number().int(), of: z.number().int() }),
   /** What was left was next to nothing. */
   z.object({ kind: z.literal('dry') }),
-  /** So many visits of it had been read before. */
+  /** So many visits of it had been read for this before. */
   z.object({ kind: z.literal('few'), n: z.number().int() }),
 ]);
 export type MissReason = z.infer<typeof missReason>;

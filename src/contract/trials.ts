@@ -4,6 +4,9 @@ import { TREATMENTS } from './kinds.ts';
 
 /* Trials: a question put to some pots, half of which get one thing otherwise. */
 
+/** Fewer pots are no trial. */
+export const FEWEST_TRIAL_POTS = 4;
+
 /** What is looked at. In the core's units: `strength` the logarithm of old over poured, pH, shares from 0 to 1; growth of the longest leaf, ln a month. */
 export const TRIAL_MEASURES = ['strength', 'ph', 'left', 'dry', 'growth'] as const;
 export type TrialMeasure = (typeof TRIAL_MEASURES)[number];

@@ -4,6 +4,7 @@ import type { ClayBatchView, ClayRoom } from '../../contract/clay.ts';
 import { inSentence } from '../../core/quantity/index.ts';
 import { inLargeUnit, largeSign, litres, ownUnits, readLarge } from '../shell/format.ts';
 import { useDraft } from '../shell/use-draft.ts';
+import { useFocusFirst } from '../shell/use-focus-first.ts';
 import { problemAt } from '../shell/use-act.ts';
 import { useClayAct } from './send-clay.ts';
 
@@ -213,14 +214,16 @@ function changedWords({ first = false, pouredOffL, freshL, change: { code }, ref
 function Acts(part: Part) {
   const { first = false, due = false, autoFocus = false, drainFirst = false, pouredOffL, change, refill } = part;
   const { act, open, setOpen, busy, code, clear } = change;
+  const id = useId();
+  useFocusFirst(id, autoFocus);
   return (
     <div className="acts">
       {drainFirst ? (
-        <Button variant="clay" autoFocus={autoFocus} disabled={busy} onClick={() => void act('drain')}>
+        <Button variant="clay" id={id} disabled={busy} onClick={() => void act('drain')}>
           Drained, about {litres(pouredOffL)} off
         </Button>
       ) : (
-        <Button type="submit" variant={due || first ? 'clay' : 'outline-light'} autoFocus={autoFocus} disabled={busy}>
+        <Button type="submit" variant={due || first ? 'clay' : 'outline-light'} id={id} disabled={busy}>
           {changedWords(part)}
         </Button>
       )}

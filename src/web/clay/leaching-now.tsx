@@ -162,7 +162,7 @@ function ChangeIt({
   justRead,
   ...props
 }: NowProps & { ppm: number; read: boolean; due: boolean; justRead: boolean }) {
-  const { room, batch, model, keys } = props;
+  const { room, batch, model } = props;
   return (
     <>
       {(due || batch.ready) && <PouredOff room={room} ppm={ppm} ph={batch.lastPh ?? undefined} read={read} />}
@@ -174,7 +174,7 @@ function ChangeIt({
         pouredOffL={pourOffOf(props)}
         freshL={freshOf(props)}
         due={due}
-        autoFocus={keys && (batch.ready || (due && justRead))}
+        autoFocus={batch.ready || (due && justRead)}
         drainFirst={batch.ready}
       />
     </>

@@ -72,8 +72,7 @@ export function PenEntry({
       field={{
         ref: field,
         name: 'ppm',
-        // What stands behind an open form must not take the field from under a grower's hands.
-        autoFocus: autoFocus && keys,
+        autoFocus,
         label: `${label}, ppm`,
         unit: 'ppm',
         placeholder: expected ? `expect ${expected}` : label,

@@ -1,15 +1,19 @@
+import { useId } from 'react';
 import Button from 'react-bootstrap/Button';
 import { Link } from 'react-router';
 import { Icon } from '../drawing/icon.tsx';
 import { dayMonthYear, litres, ppmText } from '../shell/format.ts';
 import { ChangeWater } from './change-water.tsx';
 import { round1, type NowProps } from './now-props.ts';
+import { useFocusFirst } from '../shell/use-focus-first.ts';
 import { useClayAct } from './send-clay.ts';
 
 /* The now card of a batch that stands in no water: before its first, and after its last. */
 
-export function Rinse({ batch, keys }: NowProps) {
+export function Rinse({ batch }: NowProps) {
   const { send, busy } = useClayAct();
+  const id = useId();
+  useFocusFirst(id, true);
   return (
     <section className="now" aria-label="Now">
       <small>{batch.values.name} is as it came</small>
@@ -28,7 +32,7 @@ export function Rinse({ batch, keys }: NowProps) {
       <Button
         variant="clay"
         size="lg"
-        autoFocus={keys}
+        id={id}
         disabled={busy}
         onClick={() =>
           void send({ kind: 'prep', clayId: batch.id, step: 'rinsed', done: true }, `Rinsed ${batch.values.name}`)
@@ -40,7 +44,7 @@ export function Rinse({ batch, keys }: NowProps) {
   );
 }
 
-export function FirstWater({ room, batch, model, onPen, keys }: NowProps) {
+export function FirstWater({ room, batch, model, onPen }: NowProps) {
   const { send, busy } = useClayAct();
   const first = model.standing.flat;
   return (
@@ -59,7 +63,7 @@ export function FirstWater({ room, batch, model, onPen, keys }: NowProps) {
         coverL={model.asked.coverL}
         pouredOffL={0}
         freshL={model.asked.coverL}
-        autoFocus={keys}
+        autoFocus
       />
       {!batch.boiledOn && (
         <details className="quiet">

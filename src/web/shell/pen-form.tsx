@@ -1,6 +1,7 @@
 import { useId, type ReactNode, type Ref } from 'react';
 import Button from 'react-bootstrap/Button';
 import type { Dip } from './use-dip.ts';
+import { useFocusFirst } from './use-focus-first.ts';
 
 type Field = {
   name?: string;
@@ -43,6 +44,7 @@ export function PenForm({
   children,
 }: Props) {
   const id = useId();
+  useFocusFirst(`${id}-field`, field.autoFocus ?? false);
   const running = field.dip.running || (second?.dip.running ?? false);
   const input = (f: Field) => ({
     name: f.name,
@@ -65,8 +67,8 @@ export function PenForm({
       {before}
       <div className={`read ${running ? 'dipping' : ''}`}>
         <input
+          id={`${id}-field`}
           ref={field.ref}
-          autoFocus={field.autoFocus}
           {...input(field)}
           aria-invalid={Boolean(error)}
           aria-describedby={error ? `${id}-error` : undefined}

@@ -133,6 +133,12 @@ describe('why a reading landed outside', () => {
   });
   it('is a pot found dry, and one of which little is known', () => {
     expect(why([read('a', 200)], { a: pot('m', { dry: true }) })[0]).toEqual([{ kind: 'dry' }]);
+    // That it was dry is what was read then, and why of nothing.
+    expect(why([{ ...read('a', 10), what: 'left' }], { a: pot('m', { dry: true }) })[0]).toEqual([]);
+    const unread = { ...pot('m'), visits: pot('m').visits.map((v) => ({ ...v, oldPh: undefined })) };
+    expect(why([{ ...read('a', 7), what: 'ph', band: { low: 6, middle: 6.2, high: 6.4 } }], { a: unread })[0]).toEqual([
+      { kind: 'few', n: 0 },
+    ]);
     const young = { ...pot('m'), visits: pot('m').visits.slice(-2) };
     expect(why([read('a', 200)], { a: young })[0]).toEqual([{ kind: 'few', n: 1 }]);
   });

@@ -14,6 +14,13 @@ const [FEWEST, MOSTLY] = [3, 0.5];
 /** Of a pot read less often before, little is known. House rule. */
 const FEW_READ = 4;
 
+/** What of a visit is a reading of that kind. */
+const READ: Readonly<Record<LookedBack['what'], (visit: PastVisit) => number | undefined>> = {
+  left: ({ leftMl }) => leftMl,
+  ppm: ({ oldEcUsCm }) => oldEcUsCm,
+  ph: ({ oldPh }) => oldPh,
+};
+
 export type Known = {
   readonly past: Past;
   readonly turns: readonly Turn[];
@@ -61,8 +68,9 @@ function reasonsOf(here: Looked, looked: readonly Looked[], { past, turns, pens 
     if ((kind === 'pen' || kind === 'penOff') && pens.get(id.split('|').at(-1)!) !== one.what) return false;
     return kind === 'penOff' ? on <= one.on && (until === null || until >= one.on) : on >= first && on <= one.on;
   });
+  // How much is left is not in the mix.
   const ofMix =
-    mix === undefined
+    mix === undefined || one.what === 'left'
       ? undefined
       : together(
           looked.filter((other) => other.mix === mix),
@@ -73,14 +81,14 @@ function reasonsOf(here: Looked, looked: readonly Looked[], { past, turns, pens 
     here,
   );
   const read = (past.get(one.potId) ?? NO_PAST).visits.filter(
-    ({ on, oldEcUsCm, oldPh, leftMl }) => on < one.on && (oldEcUsCm ?? oldPh ?? leftMl) !== undefined,
+    (before) => before.on < one.on && READ[one.what](before) !== undefined,
   ).length;
   return [
     ...changed.map(({ title, on, kind }): MissReason => ({ kind: 'turn', title, on, isPen: kind === 'penOff' })),
     ...(ofMix ? [{ kind: 'mix' as const, ...ofMix }] : []),
     // What a whole mix did is told by its mix.
     ...(ofDay && !(ofMix && ofDay.n <= ofMix.n) ? [{ kind: 'day' as const, ...ofDay }] : []),
-    ...(visit?.dry ? [{ kind: 'dry' as const }] : []),
+    ...(visit?.dry && one.what !== 'left' ? [{ kind: 'dry' as const }] : []),
     ...(read < FEW_READ ? [{ kind: 'few' as const, n: read }] : []),
   ];
 }

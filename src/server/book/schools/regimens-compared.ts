@@ -1,7 +1,7 @@
 import { mean } from 'simple-statistics';
 import type { RegimenCompared, RegimensCompared } from '../../../contract/regimens-compared.ts';
 import { TURN_MEASURES, type TurnMeasure } from '../../../contract/turns.ts';
-import { daysBetween, plusDays } from '../../../core/regimen/index.ts';
+import { daysBetween, localDateOf, plusDays } from '../../../core/regimen/index.ts';
 import {
   matchedDifference,
   regimenDifferences,
@@ -15,9 +15,11 @@ import {
   growersScale,
   NO_PAST,
   readParams,
+  versionsOf,
   type Collection,
   type Past,
   type PotEntry,
+  type Rows,
 } from '../../collection/index.ts';
 import { followsOn } from '../trials/trial-figures.ts';
 import { figuresOf } from '../turns/measures.ts';
@@ -38,19 +40,21 @@ type Group = {
 };
 
 /**
- * What the pots of each regimen were like over the last weeks, each pot from the day it follows it, and what differs between pots of the same plant and place.
+ * What the pots of each regimen were like over the last weeks, each pot from the day it follows it where it stands, and what differs between pots of the same plant and place.
  * Pots that were in a trial are left out: they did not get what their regimen says.
  * @param asked `against`: the regimen the others are set against; the one most pots follow where it is not said, or has no pots
  */
 export function comparedRegimens(
+  rows: Rows,
   collection: Collection,
   past: Past,
   asked: { readonly weeks: number; readonly against?: string | undefined },
   today: string,
 ): RegimensCompared {
   const from = plusDays(today, -WEEK * asked.weeks);
-  const groups = groupsOf(collection, from, today);
-  const against = groups.length < 2 ? undefined : (groups.find(({ id }) => id === asked.against) ?? groups[0]!);
+  const groups = groupsOf(collection, from, today, stoodSince(rows, collection));
+  const here = groups.filter(({ followed }) => followed.length > 0);
+  const against = groups.length < 2 ? undefined : (here.find(({ id }) => id === asked.against) ?? here[0]);
   return {
     today,
     from,
@@ -61,8 +65,18 @@ export function comparedRegimens(
   };
 }
 
-/** The regimens that pots follow, the one of most pots first. */
-function groupsOf(collection: Collection, from: string, today: string): Group[] {
+/** From which day each pot that was moved stands where it stands: it is matched by that place. */
+function stoodSince(rows: Rows, { pots, settings }: Collection): ReadonlyMap<string, string> {
+  return new Map(
+    [...versionsOf(rows, 'pot', [...pots.keys()], 'placeId')].flatMap(([id, versions]) => {
+      const last = versions.findLastIndex(({ value }, i) => i > 0 && value !== versions[i - 1]!.value);
+      return last < 1 ? [] : [[id, localDateOf(new Date(versions[last]!.from), settings.zone)] as const];
+    }),
+  );
+}
+
+/** The regimens that pots follow, or followed till they left, the one of most pots first. */
+function groupsOf(collection: Collection, from: string, today: string, stood: ReadonlyMap<string, string>): Group[] {
   const tried = triedSince(collection, from);
   const groups = new Map<string, { followed: Followed[]; left: number; inTrial: number }>();
   for (const entry of collection.pots.values()) {
@@ -73,12 +87,15 @@ function groupsOf(collection: Collection, from: string, today: string): Group[] 
     groups.set(spell.regimenId, group);
     if (retiredOn !== null) group.left++;
     else if (tried.has(entry.pot.id)) group.inTrial++;
-    else group.followed.push({ entry, since: spell.fromDate > from ? spell.fromDate : from });
+    else group.followed.push({ entry, since: [spell.fromDate, stood.get(entry.pot.id) ?? from, from].sort().at(-1)! });
   }
-  return [...groups]
-    .map(([id, group]) => ({ id, ...group }))
-    .filter(({ followed }) => followed.length > 0)
-    .sort((a, b) => b.followed.length - a.followed.length || (a.id < b.id ? -1 : 1));
+  return (
+    [...groups]
+      .map(([id, group]) => ({ id, ...group }))
+      // One whose every pot left is told of: who left is part of what it came to.
+      .filter(({ followed, left }) => followed.length + left > 0)
+      .sort((a, b) => b.followed.length - a.followed.length || (a.id < b.id ? -1 : 1))
+  );
 }
 
 /** Pots that were in a trial at some time since. */

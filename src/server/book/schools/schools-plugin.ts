@@ -1,7 +1,7 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { regimensCompared, regimensComparedAsked } from '../../../contract/regimens-compared.ts';
 import type { AppContext } from '../../app-context.ts';
-import { pastOf } from '../../collection/index.ts';
+import { pastOf, rowsFor } from '../../collection/index.ts';
 import { whenNow } from '../../when.ts';
 import { comparedRegimens } from './regimens-compared.ts';
 
@@ -11,8 +11,9 @@ export const schoolsPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = asy
     '/api/book/schools',
     { schema: { querystring: regimensComparedAsked, response: { 200: regimensCompared }, tags: ['book'] } },
     async ({ query }) => {
-      const { collection, past } = await pastOf(() => context.database.read.manager);
-      return comparedRegimens(collection, past, query, whenNow(context).localDate);
+      const manager = () => context.database.read.manager;
+      const { collection, past } = await pastOf(manager);
+      return comparedRegimens(rowsFor(manager()), collection, past, query, whenNow(context).localDate);
     },
   );
 };

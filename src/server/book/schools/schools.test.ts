@@ -93,4 +93,27 @@ describe('regimens side by side', () => {
       await fresh.close();
     }
   });
+  it('a pot that was moved is matched by where it stands, and told of from that day on', async () => {
+    const before = await ask();
+    const [pot] = arm(before, 'ph', 'Dilute 75, fortnightly').pots;
+    const [sill] = await kit.rows<{ id: string }>(`SELECT id FROM place WHERE name = 'East sill'`);
+    await kit.call('PUT', `/api/pots/acts/${testId()}`, {
+      kind: 'move',
+      potIds: [pot!.id],
+      placeId: sill!.id,
+      beforePotId: null,
+    });
+    const after = await ask();
+    expect(named(after, 'Dilute 75, fortnightly').pots).toBe(12);
+    expect(arm(after, 'ph', 'Dilute 75, fortnightly').pots.map(({ id }) => id)).not.toContain(pot!.id);
+  });
+  it('a regimen all of whose pots left is told of, and nothing is set against it', async () => {
+    const before = await ask();
+    const herbs = named(before, 'Herbs 320, weekly');
+    const potIds = arm(before, 'onTime', herbs.name).pots.map(({ id }) => id);
+    await kit.call('PUT', `/api/pots/acts/${testId()}`, { kind: 'retire', potIds, became: 'eaten' });
+    const after = await ask(`?against=${herbs.id}`);
+    expect(named(after, herbs.name)).toMatchObject({ pots: 0, left: potIds.length });
+    expect(after.against).toBe(before.against);
+  });
 });

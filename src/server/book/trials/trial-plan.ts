@@ -1,4 +1,5 @@
 import {
+  FEWEST_TRIAL_POTS,
   TRIAL_MEASURES,
   type TrialChange,
   type TrialMeasure,
@@ -34,8 +35,6 @@ type Problem = TrialPlan['problems'][number];
 
 /** Poured lower than this roots are hurt (common practice). */
 const LOWEST_POUR = 4.5;
-/** Fewer pots are no trial. */
-export const FEWEST_POTS = 4;
 
 /** The pots that are asked for, in the order of their codes. */
 export const potsIn = ({ pots }: Collection, ids: readonly string[]): PotEntry[] =>
@@ -140,10 +139,10 @@ export function problemsOf(
   const entries = potsIn(collection, asked.potIds);
   const problems: Problem[] = [];
   const at = (path: string, message: string) => problems.push({ path, message });
-  if (entries.length < FEWEST_POTS)
+  if (entries.length < FEWEST_TRIAL_POTS)
     at(
       'potIds',
-      `${entries.length === 1 ? 'One pot' : `${entries.length} pots`} can show nothing: a difference could be any pot’s own. Choose ${FEWEST_POTS} at the least, better 12 and more.`,
+      `${entries.length === 1 ? 'One pot' : `${entries.length} pots`} can show nothing: a difference could be any pot’s own. Choose ${FEWEST_TRIAL_POTS} at the least, better 12 and more.`,
     );
   const retired = entries.filter(({ pot }) => pot.retiredOn !== null);
   if (retired.length > 0)

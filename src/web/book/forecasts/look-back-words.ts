@@ -74,7 +74,7 @@ export function reasonWords(why: MissReason): string {
     case 'mix':
       return `${why.n} of the ${why.of} pots of its mix landed on that side: look at how that mix was measured`;
     case 'day':
-      return `${why.n} of the ${why.of} pots read that day landed on that side: a pen, or the weather`;
+      return `${why.n} of the ${why.of} pots read that day landed on that side: something of that day, such as the weather or a pen`;
     case 'dry':
       return 'found dry: what little was left had drawn together';
     case 'few':

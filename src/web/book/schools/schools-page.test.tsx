@@ -58,7 +58,7 @@ describe('regimens side by side', () => {
     const row = (await screen.findByRole('rowheader', { name: /Regimen 2/ })).closest('tr')!;
     expect(row).toHaveTextContent(/3 of them set against 4 of the same place, plants of any kind/);
     const [onTime, gap, ph, dry] = within(row).getAllByRole('cell');
-    expect(onTime).toHaveTextContent(/100.*every pot alike$/);
+    expect(onTime).toHaveTextContent(/100.*pots of each regimen alike$/);
     expect(gap).toHaveTextContent(/70.*ppm.*more salt gathering35 \(12 to 58\).ppm$/);
     expect(ph).toHaveTextContent(/no difference to be seen0\.2 \(−0\.2 to 0\.6\), of 3 and 3$/);
     expect(dry).toHaveTextContent('not read');

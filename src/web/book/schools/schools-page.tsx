@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import Form from 'react-bootstrap/Form';
 import { Link, useSearchParams } from 'react-router';
 import type { RegimenCompared, RegimensCompared } from '../../../contract/regimens-compared.ts';
+import { FEWEST_TRIAL_POTS } from '../../../contract/trials.ts';
 import { get } from '../../shell/api.ts';
 import { dayMonth } from '../../shell/format.ts';
 import { Empty, Failed, Loading } from '../../shell/states.tsx';
@@ -12,8 +13,6 @@ import { leftOut, unlikeWords } from './schools-words.ts';
 
 const WEEKS = [8, 12, 26, 52] as const;
 const USUAL_WEEKS = 12;
-/** Fewer pots are no trial. */
-const FEWEST_TRIAL = 4;
 
 /** The collection's pots by the regimen they follow, set against pots of the same plant and place. */
 export function SchoolsPage() {
@@ -38,8 +37,14 @@ export function SchoolsPage() {
         </div>
         <BookTabs />
       </header>
-      {view.regimens.length < 2 ? (
-        <Empty title={view.regimens.length === 0 ? 'No pot follows a regimen yet' : 'All your pots follow one regimen'}>
+      {view.against === null ? (
+        <Empty
+          title={
+            view.regimens.every(({ pots }) => pots === 0)
+              ? 'No pot follows a regimen yet'
+              : 'All your pots follow one regimen'
+          }
+        >
           <p className="mb-0">
             Where some pots follow another, what became of both stands here side by side. To find out what another would
             do, <Link to="/book/trials/new">try it on half of them</Link>.
@@ -51,7 +56,7 @@ export function SchoolsPage() {
             <div className="turns-top">
               <h2>Regimens side by side</h2>
               <span className="small">
-                Since {dayMonth(view.from)}, each pot from the day it follows its regimen. A dot is a pot.
+                Since {dayMonth(view.from)}, each pot since it follows its regimen where it stands. A dot is a pot.
               </span>
               <Form.Select
                 size="sm"
@@ -75,11 +80,13 @@ export function SchoolsPage() {
                 value={view.against ?? ''}
                 onChange={(e) => set({ against: e.target.value })}
               >
-                {view.regimens.map(({ id, name }) => (
-                  <option key={id} value={id}>
-                    against {name}
-                  </option>
-                ))}
+                {view.regimens
+                  .filter(({ pots }) => pots > 0)
+                  .map(({ id, name }) => (
+                    <option key={id} value={id}>
+                      against {name}
+                    </option>
+                  ))}
               </Form.Select>
             </div>
             <RegimenTable view={view} />
@@ -150,7 +157,7 @@ function Why({
           </>
         )}
       </dl>
-      {potIds.length >= FEWEST_TRIAL && (
+      {potIds.length >= FEWEST_TRIAL_POTS && (
         <Link
           className="btn btn-outline-secondary btn-sm"
           aria-label={`Try ${one.name} on half of the pots of ${reference.name}`}

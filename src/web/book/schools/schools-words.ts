@@ -7,7 +7,7 @@ import { ofInterval, rangeWords, type Verdict } from '../turns/turn-words.ts';
 /** What may be said of a regimen's pots on a measure against those of the other. */
 export function saidOf(key: TurnMeasure, against: MatchedView): Verdict {
   if (against === 'nothing') return { words: 'no pots to set them against', tone: '' };
-  if (against === 'same') return { words: 'every pot alike', tone: '' };
+  if (against === 'same') return { words: 'pots of each regimen alike', tone: '' };
   return ofInterval(key, against);
 }
 
