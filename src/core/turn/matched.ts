@@ -79,8 +79,9 @@ function withinSets(sets: readonly Set[]): Pick<Matched, 'mean' | 'low' | 'high'
   const left = rows.map(({ x, y, n }) => ({ x, e: y - difference * x, h: 1 / n + (x * x) / squares }));
   const freedom = rows.length - sets.length - 1;
   const error = left.reduce((sum, { e }) => sum + e * e, 0);
-  const largest = Math.max(...rows.map(({ y }) => Math.abs(y)));
-  if (Math.sqrt(error) <= largest * 1e-9 || largest === 0) return 'same';
+  // What rounding leaves of values that are all alike is no spread of theirs.
+  const largest = Math.max(...sets.flatMap(({ some, others }) => [...some, ...others]).map(Math.abs));
+  if (Math.sqrt(error) <= largest * 1e-9) return 'same';
   const common = error / freedom / squares;
   const any = left.reduce((sum, { x, e, h }) => sum + (h < 1 - 1e-9 ? (x * e) ** 2 / (1 - h) : 0), 0) / squares ** 2;
   const half = studentQuantile(1 - FALSE_ALARM / 2, freedom) * Math.sqrt(Math.max(common, any));
