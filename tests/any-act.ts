@@ -1,3 +1,4 @@
+import type { ClayRoom } from '../src/contract/clay.ts';
 import type { Kit } from './server-kit.ts';
 import { testId, TODAY } from './server-kit.ts';
 
@@ -471,6 +472,17 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
       at: null,
       unread: true,
     });
+  },
+  toldClay: async (kit, pick) => {
+    const { batches } = (await kit.call<ClayRoom>('GET', '/api/clay')).body;
+    const card = batches.find((batch) => batch.card !== null)?.card;
+    const clay = one(
+      batches.filter(({ retiredOn }) => retiredOn === null),
+      pick,
+    )!;
+    return card && pick(3) > 0
+      ? act('/api/clay/acts', { kind: 'told', clayId: clay.id, bag: { name: 'Somebody’s bag', ...card } })
+      : act('/api/clay/acts', { kind: 'letGoTold', clayId: clay.id });
   },
   startHold: async (kit, pick) => {
     const pot = (await potOf(kit, pick, `retiredOn IS NULL AND medium = 'clay'`))!;

@@ -45,6 +45,18 @@ export const clayValues = z
   });
 export type ClayValues = z.infer<typeof clayValues>;
 
+/** What another grower's bag was found to do, as the model believes it, and what it stands on. */
+export const toldBag = z.object({
+  name: z.string().trim().min(1).max(60),
+  readings: z.number().int().min(3).max(1000),
+  changes: z.number().int().min(0).max(1000),
+  mean: z.array(z.number()).max(64),
+  covariance: z.array(z.array(z.number()).max(64)).max(64),
+});
+export type ToldBag = z.infer<typeof toldBag>;
+/** More of other growers' bags tell nothing more. */
+export const MOST_TOLD = 6;
+
 /** When it was done, where it was not just now. */
 const at = instant.nullable();
 const { clayFilled, clayRead, clayDrained, potHoldStarted, potHoldRead, potHoldDrained, potPotted } = carePayloads;
@@ -57,6 +69,8 @@ export const clayAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('read'), ...clayRead.shape, at, confirmedOdd: z.boolean() }),
   z.object({ kind: z.literal('drain'), ...clayDrained.shape, at }),
   z.object({ kind: z.literal('dried'), clayId: id.nullable(), potId: id.nullable() }),
+  z.object({ kind: z.literal('told'), clayId: id, bag: toldBag }),
+  z.object({ kind: z.literal('letGoTold'), clayId: id }),
   z.object({ kind: z.literal('retire'), clayId: id }),
   z.object({ kind: z.literal('bringBack'), clayId: id }),
   z.object({
@@ -160,6 +174,10 @@ export const clayBatchView = z.object({
   /** Before its first reading: clay at large, drawn to this grower's bags, and to what was poured off this one. */
   prior,
   ownBags: z.number().int(),
+  /** Other growers' bags it begins from, told apart from one's own. */
+  told: z.array(toldBag.pick({ name: true, readings: true, changes: true })),
+  /** As it would be shared with another grower; null where too little was read. */
+  card: toldBag.omit({ name: true }).nullable(),
   flatPpm: spread.nullable(),
   lastReadPpm: z.number().nullable(),
   lastPh: z.number().nullable(),

@@ -46,7 +46,18 @@ it('a regimen’s plain waterings stay plain on any scale', () => {
   expect(other.soaks.map(({ netPpm }) => netPpm)).toEqual([null, 140]);
 });
 
+const clay = {
+  kind: 'clay',
+  model: 1,
+  values: { name: 'a bag', grainLowMm: 8, grainHighMm: 16, volumeL: 6 },
+  found: { readings: 4, changes: 3, mean: [0.1], covariance: [[1]] },
+};
+it('what a bag of clay was found to do is read again as it was written', () =>
+  expect(readShare(file(clay))).toMatchObject({ ok: true, file: clay }));
+
 it.each([
+  ['clay of another model', file({ ...clay, model: 2 }), /another version of Frugal Sip/],
+  ['clay that was hardly read', file({ ...clay, found: { ...clay.found, readings: 1 } }), /found\.readings/],
   ['half a file', file({ kind: 'recipe', values: recipe, products: [] }).slice(0, 80), /not whole, or of another kind/],
   ['another kind of file', '{"format":"Frugal Sip collection"}', /whole collection is brought in above/],
   ['a list', '[1,2]', /no file that Frugal Sip shared/],

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { clayValues, toldBag } from './clay.ts';
 import { recipeValues, type RecipeValues } from './recipes.ts';
 import { regimenValues, type RegimenValues } from './regimens.ts';
 import { shelfValues } from './shelf.ts';
@@ -20,11 +21,29 @@ const head = {
 export const sharedProduct = shelfValues.product.omit({ recipe: true });
 export type SharedProduct = z.infer<typeof sharedProduct>;
 
+/** Of a bag what another grower may know: no price, no note, nowhere it came from. */
+export const sharedClay = z.object({
+  name: toldBag.shape.name,
+  grainLowMm: clayValues.shape.grainLowMm,
+  grainHighMm: clayValues.shape.grainHighMm,
+  volumeL: clayValues.shape.volumeL,
+});
+/** The beliefs of this model are about these coordinates. */
+export const CLAY_MODEL = 1;
+
 export const shareFile = z.discriminatedUnion('kind', [
   z.object({ ...head, kind: z.literal('regimen'), values: regimenValues }),
   /** `products`: what its parts are of, in their order; the numbers in its parts are the sender's own. */
   z.object({ ...head, kind: z.literal('recipe'), values: recipeValues, products: z.array(sharedProduct).max(12) }),
   z.object({ ...head, kind: z.literal('product'), values: sharedProduct }),
+  /** What a bag of clay was found to do: `model` names what the belief is about, so that another one is refused. */
+  z.object({
+    ...head,
+    kind: z.literal('clay'),
+    model: z.literal(CLAY_MODEL, 'It was found by another version of Frugal Sip, which knows clay otherwise.'),
+    values: sharedClay,
+    found: toldBag.omit({ name: true }),
+  }),
 ]);
 export type ShareFile = z.infer<typeof shareFile>;
 

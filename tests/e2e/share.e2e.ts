@@ -92,5 +92,29 @@ describe('a part of it, shared', () => {
     expect(Object.keys(label['values'] as object)).not.toContain('recipe');
     expect(JSON.stringify(label)).not.toMatch(/toolId|meterId|price/);
   });
+  it('what a bag of clay was found to do: one’s own of that clay begins from it, told apart, and lets it go', async () => {
+    const name = await page.$eval(
+      '[aria-label="What is shared"] optgroup[label="What a bag of clay was found to do"] option',
+      (option) => option.textContent,
+    );
+    const file = await shared(name);
+    expect(file).toMatchObject({ kind: 'clay', model: 1 });
+    expect(Object.keys(file['values'] as object)).toEqual(['name', 'grainLowMm', 'grainHighMm', 'volumeL']);
+    await bring({ ...file, values: { ...(file['values'] as object), name: 'A friend’s bag' } });
+    await says(page, '.bring-in', /What a bag of clay was found to do: A friend’s bag.*\d readings.*outweigh it/s);
+    await axeClean(page);
+    const mine = await page.$eval('.brought select option:nth-child(2)', (o) => o.value);
+    await page.select('.brought select', mine);
+    await press(page, 'Begin from it');
+    await says(page, '.toast', /A friend’s bag counts for it/);
+    const told = () => at.rows<{ told: string | null }>(`SELECT told FROM clay_batch WHERE id = ?`, mine);
+    expect(JSON.parse(told()[0]!.told!)).toMatchObject([{ name: 'A friend’s bag' }]);
+    await page.goto(`${at.server.url}/clay?batch=${mine}`, { waitUntil: 'load' });
+    await says(page, '.told-note', /begins a little from another grower’s bag: A friend’s bag \(\d+ readings\)/);
+    await axeClean(page);
+    await press(page, 'Let it go', '.told-note');
+    await page.waitForFunction(() => !document.querySelector('.told-note'));
+    expect(told()).toEqual([{ told: null }]);
+  });
 });
 it('nothing went wrong on the way', () => expect(at.complaints).toEqual([]));

@@ -1,7 +1,10 @@
 import type { EntityManager } from 'typeorm';
+import { z } from 'zod';
 import type { CarePayload } from '../../contract/care.ts';
+import { toldBag, type ToldBag } from '../../contract/clay.ts';
 import {
   CLAY_AT_LARGE,
+  isBelief,
   priorFromBags,
   withMeasuredShares,
   type ClayFit,
@@ -13,6 +16,7 @@ import { readingMiddle } from '../../core/quantity/index.ts';
 import type { ReadCareEvent } from '../database/care-log.ts';
 import { readCareEvent } from '../database/care-log.ts';
 import type { CareEvent, ClayBatch } from '../database/entities.ts';
+import { readJson } from '../database/read-json.ts';
 import { ecOf, isTainted, type Meters, metersOf, rowsFor } from '../collection/index.ts';
 import { fitOf, fitAhead } from './fits.ts';
 import { isMeasured } from './clay-common.ts';
@@ -163,6 +167,7 @@ export type FittedBatch = {
   readonly leach: Leach | undefined;
   readonly prior: ClayPrior;
   readonly ownBags: number;
+  readonly told: readonly ToldBag[];
   readonly fit: ClayFit;
 };
 
@@ -176,7 +181,13 @@ export function fitBatches(
   return leaches.map((of) => {
     const others = before(leaches, of).map((other) => fitOf(aloneOf(other)));
     const prior = priorOf(of, others);
-    return { ...of, prior, ownBags: others.length, fit: fitOf({ prior, history: historyOf(of) }) };
+    return {
+      ...of,
+      prior,
+      ownBags: others.length,
+      told: toldOf(of.batch),
+      fit: fitOf({ prior, history: historyOf(of) }),
+    };
   });
 }
 
@@ -190,20 +201,37 @@ const leachesOf = (
 /** A bag is judged by what was known when it had its first water: later ones change nothing of it. */
 const before = (leaches: readonly BatchLeach[], { batch, leach }: BatchLeach) =>
   leaches.filter(
-    (other) =>
-      other.batch !== batch &&
-      other.leach !== undefined &&
-      other.leach.history.acts.filter((act) => act.kind === 'reading').length >= READINGS_THAT_TEACH &&
-      (!leach || other.leach.startedAt < leach.startedAt),
+    (other) => other.batch !== batch && teaches(other) && (!leach || other.leach.startedAt < leach.startedAt),
   );
+const readingsOf = ({ leach }: Pick<BatchLeach, 'leach'>) =>
+  leach?.history.acts.filter((act) => act.kind === 'reading').length ?? 0;
+const teaches = <T extends Pick<BatchLeach, 'leach'>>(of: T): of is T & { readonly leach: Leach } =>
+  readingsOf(of) >= READINGS_THAT_TEACH;
 const historyOf = ({ batch, leach }: BatchLeach): LeachHistory =>
   leach?.history ?? { clayL: batch.volumeL, firstL: batch.volumeL, acts: [] };
 const aloneOf = (of: BatchLeach) => ({
   prior: withMeasuredShares(CLAY_AT_LARGE, of.leach?.shares ?? []),
   history: historyOf(of),
 });
-const priorOf = ({ leach }: BatchLeach, others: readonly ClayFit[]) =>
-  withMeasuredShares(priorFromBags(CLAY_AT_LARGE, others), leach?.shares ?? []);
+const priorOf = ({ batch, leach }: BatchLeach, others: readonly ClayFit[]) =>
+  withMeasuredShares(priorFromBags(CLAY_AT_LARGE, others, toldOf(batch)), leach?.shares ?? []);
+
+const toldBags = z.array(toldBag);
+/** What other growers' bags were found to do; what cannot be understood, or is no belief, is left out. */
+export const toldOf = ({ told }: Pick<ClayBatch, 'told'>): ToldBag[] =>
+  told === null ? [] : (readJson(toldBags, told) ?? []).filter(isBelief);
+
+/** What a bag by itself was found to do, for another grower; undefined where too little was read of it. */
+export function cardOf(of: Pick<FittedBatch, 'batch' | 'leach'>): Omit<ToldBag, 'name'> | undefined {
+  if (!teaches(of)) return undefined;
+  const { mean, covariance } = fitOf(aloneOf(of));
+  return {
+    readings: readingsOf(of),
+    changes: Math.max(0, of.leach.changes),
+    mean: [...mean],
+    covariance: covariance.map((row) => [...row]),
+  };
+}
 
 /** Fits every batch off the main thread, those that teach others first. */
 export async function fitBatchesAhead(
@@ -212,7 +240,8 @@ export async function fitBatchesAhead(
   meters: Meters,
 ): Promise<void> {
   const leaches = leachesOf(batches, events, meters);
-  await fitAhead([...new Set(leaches.flatMap((of) => before(leaches, of)))].map(aloneOf));
+  // Each by itself: what it teaches the others, and what may be shared of it.
+  await fitAhead(leaches.filter(teaches).map(aloneOf));
   await fitAhead(
     leaches.map((of) => ({
       prior: priorOf(

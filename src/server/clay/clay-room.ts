@@ -4,6 +4,7 @@ import { ppmFromEc, readingMiddle, volumeWords, type VolumeUnits } from '../../c
 import { localDateOf, localTimeOf } from '../../core/regimen/index.ts';
 import type { ClayBatch, Pot, Water } from '../database/entities.ts';
 import {
+  cardOf,
   ecOfRead,
   fitBatches,
   readClayEvents,
@@ -179,7 +180,7 @@ function toBatch(
   now: Date,
   settings: Settings,
 ): ClayBatchView {
-  const { batch, leach, prior, ownBags } = fitted;
+  const { batch, leach, prior, ownBags, told } = fitted;
   const onPen = (half: number) => ppmFromEc(half * 2, scale);
   const usedL = used?.litres ?? 0;
   const leftL = Math.max(0, batch.volumeL - usedL);
@@ -203,6 +204,8 @@ function toBatch(
     leach: leach ? leachViewOf(leach, scale) : null,
     prior: { mean: [...prior.mean], covariance: prior.covariance.map((row) => [...row]) },
     ownBags,
+    told: told.map(({ name, readings, changes }) => ({ name, readings, changes })),
+    card: cardOf(fitted) ?? null,
     flatPpm: standing.flat
       ? { mean: onPen(standing.flat.mean), low: onPen(standing.flat.low), high: onPen(standing.flat.high) }
       : null,

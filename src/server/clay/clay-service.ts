@@ -1,14 +1,23 @@
 import type { EntityManager } from 'typeorm';
 import type { CareKind } from '../../contract/care.ts';
-import type { ClayAct, ClayValues } from '../../contract/clay.ts';
-import { spreadOf, playLeach } from '../../core/clay/index.ts';
+import { MOST_TOLD, type ClayAct, type ClayValues, type ToldBag } from '../../contract/clay.ts';
+import { isBelief, spreadOf, playLeach } from '../../core/clay/index.ts';
 import { ecFromPpm, ppmFromEc, readingMiddle } from '../../core/quantity/index.ts';
 import { localDateOf } from '../../core/regimen/index.ts';
 import { AppError, fieldError } from '../app-error.ts';
 import { appendCareEvent } from '../database/care-log.ts';
 import type { ClayBatch, Pot } from '../database/entities.ts';
 import { changeRecords, readRecord, touch, type RecordChange } from '../database/records.ts';
-import { ecOfRead, fittedBatch, HALF, readClayEvents, leachOf, type ClayEvent, type Leach } from './clay-log.ts';
+import {
+  ecOfRead,
+  fittedBatch,
+  HALF,
+  readClayEvents,
+  leachOf,
+  toldOf,
+  type ClayEvent,
+  type Leach,
+} from './clay-log.ts';
 import { requireBatch } from './clay-common.ts';
 import type { When } from '../when.ts';
 import { drainHold, planHolds, readHold, startHold } from './hold-service.ts';
@@ -58,6 +67,13 @@ const BY_KIND: { readonly [K in ClayAct['kind']]: (on: On, act: Extract<ClayAct,
       { table: 'clay_batch', id: batch.id, after: { retiredOn: null } },
     ]);
   },
+  told: ({ manager, eventId, when }, act) => putTold(manager, eventId, act, when),
+  letGoTold: async ({ manager, eventId, when }, act) => {
+    const batch = await requireBatch(manager, act.clayId);
+    return change(manager, eventId, when, `${batch.name} begins from your own bags again`, [
+      { table: 'clay_batch', id: batch.id, after: { told: null } },
+    ]);
+  },
   fill: ({ manager, eventId, when }, act) => fill(manager, eventId, act, when),
   read: ({ manager, eventId, when }, act) => read(manager, eventId, act, when),
   drain: ({ manager, eventId, when }, act) => drain(manager, eventId, act, when),
@@ -71,6 +87,8 @@ const BY_KIND: { readonly [K in ClayAct['kind']]: (on: On, act: Extract<ClayAct,
 const EVENT_OF: Record<ClayAct['kind'], CareKind> = {
   put: 'recordsChanged',
   prep: 'recordsChanged',
+  told: 'recordsChanged',
+  letGoTold: 'recordsChanged',
   retire: 'recordsChanged',
   bringBack: 'recordsChanged',
   planHolds: 'recordsChanged',
@@ -85,6 +103,26 @@ const EVENT_OF: Record<ClayAct['kind'], CareKind> = {
 };
 const STEP_WORDS = { rinsed: 'Rinsed until it ran clear:', boiled: 'Boiled ten minutes:' };
 
+/** Another grower's bag to begin from. @throws AppError at `bag` where it is no belief of this model, or there are many already */
+async function putTold(manager: EntityManager, eventId: string, act: ActOf<'told'>, when: When): Promise<Done> {
+  const batch = await requireBatch(manager, act.clayId);
+  if (!isBelief(act.bag))
+    throw fieldError('bag', 'What that file says of its clay cannot be: it was changed, or is of another kind.');
+  // A later file of the same bag takes the place of the one before: no bag is counted twice.
+  const same = (other: ToldBag) =>
+    other.name === act.bag.name || JSON.stringify(other.mean) === JSON.stringify(act.bag.mean);
+  const before = toldOf(batch).filter((other) => !same(other));
+  if (before.length >= MOST_TOLD)
+    throw fieldError('bag', `Of ${MOST_TOLD} other bags it begins already. Let them go first.`);
+  return change(
+    manager,
+    eventId,
+    when,
+    `${batch.name} begins from what ${act.bag.name}, another grower’s, was found to do`,
+    [{ table: 'clay_batch', id: batch.id, after: { told: JSON.stringify([...before, act.bag]) } }],
+  );
+}
+
 async function putBatch(manager: EntityManager, eventId: string, act: ActOf<'put'>, when: When): Promise<Done> {
   const scale = growersScale(metersOf(manager));
   const old = (await readRecord(manager, 'clay_batch', act.clayId)) as unknown as ClayBatch | undefined;
@@ -94,7 +132,9 @@ async function putBatch(manager: EntityManager, eventId: string, act: ActOf<'put
   const gate =
     old && Math.round(ppmFromEc(old.gateEcUsCm, scale)) === gatePpm ? old.gateEcUsCm : ecFromPpm(gatePpm, scale);
   const [top] = await manager.query<{ position: number | null }[]>('SELECT max(position) AS position FROM clay_batch');
-  const more = old ? {} : { rinsedOn: null, boiledOn: null, position: (top?.position ?? -1) + 1, retiredOn: null };
+  const more = old
+    ? {}
+    : { rinsedOn: null, boiledOn: null, told: null, position: (top?.position ?? -1) + 1, retiredOn: null };
   changes.push({ table: 'clay_batch', id: act.clayId, after: { ...fields, gateEcUsCm: gate, ...more } });
   // Pots name their clay by the batch's name, so a new name goes to them too.
   if (old && old.name !== act.values.name) {

@@ -4,7 +4,7 @@ import type { Problem } from '../../contract/errors.ts';
 import type { PotsView, PotView } from '../../contract/pots.ts';
 import type { ShelfRoom } from '../../contract/shelf.ts';
 import type { PlannedActView } from '../../contract/shell.ts';
-import { serverKit, testId, TODAY, type Kit } from '../../../tests/server-kit.ts';
+import { newlyStarted, serverKit, testId, TODAY, type Kit } from '../../../tests/server-kit.ts';
 
 let kit: Kit;
 beforeAll(async () => {
@@ -513,5 +513,65 @@ describe('water off that nobody measured', () => {
     const measured = await named('batch 8');
     expect(measured.leach!.history.acts.at(-1)).toMatchObject({ pouredOffL: 3.2 });
     expect(measured.log[0]!.words).not.toMatch(/about/);
+  });
+});
+
+describe('what another grower’s bag was found to do', () => {
+  const cardIn = async () => (await room()).batches.find(({ card }) => card !== null)!;
+  const told =
+    (clayId: string, more: object = {}) =>
+    async () => {
+      const { card } = await cardIn();
+      return act({ kind: 'told', clayId, bag: { name: 'Somebody’s bag', ...card, ...more } });
+    };
+  it('a bag that was read enough has a card; one of the same clay begins from it, told apart, and lets it go', async () => {
+    const clayId = testId();
+    await act({ kind: 'put', clayId, values: { ...VALUES, name: 'batch 12' } });
+    const before = await named('batch 12');
+    expect(before).toMatchObject({ told: [], card: null });
+    const shared = await cardIn();
+    expect(shared.card!.readings).toBeGreaterThanOrEqual(3);
+    const first = await told(clayId)();
+    expect(first.status).toBe(200);
+    const after = await named('batch 12');
+    expect(after.told).toEqual([
+      { name: 'Somebody’s bag', readings: shared.card!.readings, changes: shared.card!.changes },
+    ]);
+    expect(after.ownBags).toBe(before.ownBags);
+    expect(after.prior).not.toEqual(before.prior);
+    const wide = ({ prior }: ClayBatchView) => prior.covariance.reduce((sum, row, i) => sum + row[i]!, 0);
+    expect(wide(after)).toBeLessThan(wide(before));
+    // What is shared of a bag is what itself was found to do, nothing it was told.
+    expect((await cardIn()).card).toEqual(shared.card);
+    expect((await undo(first.id)).status).toBe(200);
+    expect((await named('batch 12')).prior).toEqual(before.prior);
+    await told(clayId)();
+    const fresh = await newlyStarted(kit);
+    try {
+      const there = (await fresh.call<ClayRoom>('GET', '/api/clay')).body;
+      expect(there.batches.find(({ id }) => id === clayId)).toEqual(await named('batch 12'));
+    } finally {
+      await fresh.close();
+    }
+    await act({ kind: 'letGoTold', clayId });
+    expect(await named('batch 12')).toMatchObject({ told: [], prior: before.prior });
+  });
+  it('what cannot be is refused, and so is more than a few', async () => {
+    const { id: clayId } = await named('batch 12');
+    const { card } = await cardIn();
+    const wrong = await told(clayId, { mean: card!.mean.map((m, i) => (i === 0 ? 50 : m)) })();
+    expect(wrong.status).toBe(400);
+    expect(wrong.body.errors).toMatchObject([{ path: 'bag' }]);
+    expect((await told(clayId, { covariance: card!.covariance.map((row) => row.map(() => 0.5)) })()).status).toBe(400);
+    expect((await told(clayId, { readings: 1 })()).status).toBe(400);
+    const another = (i: number) => told(clayId, { name: `bag ${i}`, mean: card!.mean.map((m) => m + i / 100) })();
+    for (let i = 1; i <= 6; i++) expect((await another(i)).status).toBe(200);
+    expect((await another(7)).body.errors).toMatchObject([{ path: 'bag' }]);
+    // The same bag once more, by its name or by what is known of it, is that one, not another.
+    expect((await another(2)).status).toBe(200);
+    expect((await told(clayId, { name: 'bag 5, renamed', mean: card!.mean.map((m) => m + 5 / 100) })()).status).toBe(
+      200,
+    );
+    expect((await named('batch 12')).told).toHaveLength(6);
   });
 });

@@ -66,6 +66,8 @@ const aBatch = (more: Partial<ClayBatchView> = {}): ClayBatchView => ({
   },
   prior: { mean: [...CLAY_AT_LARGE.mean], covariance: CLAY_AT_LARGE.covariance.map((row) => [...row]) },
   ownBags: 0,
+  told: [],
+  card: null,
   flatPpm: { mean: 170, low: 160, high: 180 },
   lastReadPpm: 169,
   lastPh: null,

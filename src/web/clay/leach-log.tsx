@@ -5,6 +5,7 @@ import { CorrectDialog } from '../book/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { phText, ppmText, weekdayDayMonth } from '../shell/format.ts';
 import { Hollow } from '../shell/hollow.tsx';
+import { ToldNote } from './told-note.tsx';
 
 /** Everything logged of a batch and what is foreseen of it, as a table: each line put right or taken back. */
 export function LeachLog({
@@ -33,6 +34,7 @@ export function LeachLog({
     });
   return (
     <div className="soak-log" tabIndex={0} role="region" aria-label={`Log of ${batch.values.name}`}>
+      <ToldNote batch={batch} />
       <table className="facts">
         <thead>
           <tr>

@@ -36,6 +36,8 @@ const aBatch = (id: string, name: string, ready: boolean): ClayBatchView => ({
   leach: null,
   prior: { mean: [...CLAY_AT_LARGE.mean], covariance: CLAY_AT_LARGE.covariance.map((row) => [...row]) },
   ownBags: 0,
+  told: [],
+  card: null,
   flatPpm: null,
   lastReadPpm: null,
   lastPh: null,

@@ -6,6 +6,7 @@ import { dayMonthYear, litres, ppmText } from '../shell/format.ts';
 import { ChangeWater } from './change-water.tsx';
 import { round1, type NowProps } from './now-props.ts';
 import { useFocusFirst } from '../shell/use-focus-first.ts';
+import { ToldNote } from './told-note.tsx';
 import { useClayAct } from './send-clay.ts';
 
 /* The now card of a batch that stands in no water: before its first, and after its last. */
@@ -29,6 +30,7 @@ export function Rinse({ batch }: NowProps) {
         </span>
       </div>
       <small>The dust goes; the minerals stay. What they are worth shows in its first water.</small>
+      <ToldNote batch={batch} />
       <Button
         variant="clay"
         size="lg"
@@ -56,6 +58,7 @@ export function FirstWater({ room, batch, model, onPen }: NowProps) {
         flat, nine bags in ten
         {batch.ownBags > 0 ? `; ${batch.ownBags} of your own bags count in that` : ''}.
       </small>
+      <ToldNote batch={batch} />
       <ChangeWater
         room={room}
         batch={batch}

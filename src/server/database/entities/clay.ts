@@ -24,6 +24,8 @@ export interface ClayBatch {
   /** Which way to the gate is followed. */
   way: ClayWay;
   note: string;
+  /** What other growers' bags of this clay were found to do, JSON of `toldBag`s; null for none. */
+  told: string | null;
   position: number;
   retiredOn: string | null;
 }
@@ -48,6 +50,7 @@ export const ClayBatchEntity = new EntitySchema<ClayBatch>({
     lookEveryHours: int,
     way: text,
     note: text,
+    told: textNull,
     position: int,
     retiredOn: textNull,
   },
@@ -60,5 +63,6 @@ export const ClayBatchEntity = new EntitySchema<ClayBatch>({
     check('clay_cover', `"coverL" IS NULL OR "coverL" > 0`),
     check('clay_grain', `"grainLowMm" IS NULL OR "grainHighMm" IS NULL OR "grainLowMm" <= "grainHighMm"`),
     check('clay_price', `"price" IS NULL OR "price" >= 0`),
+    check('clay_told', `"told" IS NULL OR json_valid("told")`),
   ],
 });

@@ -15,6 +15,7 @@ import { SeasonLife1765300000000 } from './1765300000000-season-life.ts';
 import { Log1765400000000 } from './1765400000000-log.ts';
 import { Book1765500000000 } from './1765500000000-book.ts';
 import { TrialDays1765550000000 } from './1765550000000-trial-days.ts';
+import { ClayTold1765600000000 } from './1765600000000-clay-told.ts';
 
 /** Every step from the first version's tables to today's, in order. */
 export const MIGRATIONS = [
@@ -35,5 +36,6 @@ export const MIGRATIONS = [
   Log1765400000000,
   Book1765500000000,
   TrialDays1765550000000,
+  ClayTold1765600000000,
 ];
 export const KNOWN_MIGRATIONS: readonly string[] = MIGRATIONS.map((m) => new m().name);

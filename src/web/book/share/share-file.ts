@@ -1,13 +1,19 @@
-import { SHARE_FORMAT, SHARE_VERSION, type ShareFile } from '../../../contract/share.ts';
+import type { ClayRoom } from '../../../contract/clay.ts';
+import { CLAY_MODEL, SHARE_FORMAT, SHARE_VERSION, type ShareFile } from '../../../contract/share.ts';
 import type { RecipeBook } from '../../../contract/recipes.ts';
 import type { PotsView } from '../../../contract/pots.ts';
 import type { ShelfRoom } from '../../../contract/shelf.ts';
 
 export type Shareable = { readonly kind: ShareFile['kind']; readonly id: string; readonly name: string };
-export type Has = { readonly pots: PotsView; readonly book: RecipeBook; readonly room: ShelfRoom };
+export type Has = {
+  readonly pots: PotsView;
+  readonly book: RecipeBook;
+  readonly room: ShelfRoom;
+  readonly clay: ClayRoom;
+};
 
 /** Everything that can be shared, kind by kind. */
-export const shareables = ({ pots, book, room }: Has): Shareable[] => [
+export const shareables = ({ pots, book, room, clay }: Has): Shareable[] => [
   ...pots.regimens.map(({ id, values }): Shareable => ({ kind: 'regimen', id, name: values.name })),
   ...book.recipes
     .filter(({ retiredOn }) => retiredOn === null)
@@ -15,10 +21,13 @@ export const shareables = ({ pots, book, room }: Has): Shareable[] => [
   ...room.products
     .filter(({ retiredOn }) => retiredOn === null)
     .map(({ id, values }): Shareable => ({ kind: 'product', id, name: values.name })),
+  ...clay.batches
+    .filter(({ card }) => card !== null)
+    .map(({ id, values }): Shareable => ({ kind: 'clay', id, name: values.name })),
 ];
 
 /** One of them as the file it is shared as; undefined where it is gone. */
-export function shareOf({ kind, id }: Shareable, { pots, book, room }: Has): ShareFile | undefined {
+export function shareOf({ kind, id }: Shareable, { pots, book, room, clay }: Has): ShareFile | undefined {
   const head = { format: SHARE_FORMAT, version: SHARE_VERSION, scale: room.scale } as const;
   if (kind === 'regimen') {
     const values = pots.regimens.find((regimen) => regimen.id === id)?.values;
@@ -33,6 +42,12 @@ export function shareOf({ kind, id }: Shareable, { pots, book, room }: Has): Sha
   if (kind === 'product') {
     const values = productOf(id);
     return values && { ...head, kind, values };
+  }
+  if (kind === 'clay') {
+    const batch = clay.batches.find((one) => one.id === id);
+    if (!batch?.card) return undefined;
+    const { name, grainLowMm, grainHighMm, volumeL } = batch.values;
+    return { ...head, kind, model: CLAY_MODEL, values: { name, grainLowMm, grainHighMm, volumeL }, found: batch.card };
   }
   const values = book.recipes.find((recipe) => recipe.id === id)?.values;
   const products = values?.parts.map(({ productId }) => productOf(productId));

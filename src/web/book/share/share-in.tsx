@@ -15,8 +15,11 @@ import { NBSP, phText, ppmText } from '../../shell/format.ts';
 import { LabelledField } from '../../shell/labelled-field.tsx';
 import { problemAt, useAct } from '../../shell/use-act.ts';
 import type { Has } from './share-file.ts';
+import { SharedClay, type ClayFile } from './shared-clay.tsx';
 
-const KIND_WORDS: Readonly<Record<ShareFile['kind'], string>> = {
+type OwnFile = Exclude<ShareFile, ClayFile>;
+
+const KIND_WORDS: Readonly<Record<OwnFile['kind'], string>> = {
   regimen: 'A regimen',
   recipe: 'A recipe',
   product: 'A label',
@@ -40,7 +43,9 @@ export function ShareIn(has: Has) {
       <div className="table-out">
         <div>
           <b>Something another grower shared</b>
-          <div className="small">A regimen, a recipe or a label, as a small file. You see it before it is yours.</div>
+          <div className="small">
+            A regimen, a recipe, a label or a bag of clay, as a small file. You see it before it is yours.
+          </div>
         </div>
         <input
           ref={input}
@@ -63,20 +68,24 @@ export function ShareIn(has: Has) {
           {wrong}
         </p>
       )}
-      {file && (
-        <Shared key={JSON.stringify(file).slice(0, 400)} file={file} has={has} done={() => setFile(undefined)} />
+      {file?.kind === 'clay' ? (
+        <SharedClay key={file.values.name} file={file} batches={has.clay.batches} done={() => setFile(undefined)} />
+      ) : (
+        file && (
+          <Shared key={JSON.stringify(file).slice(0, 400)} file={file} has={has} done={() => setFile(undefined)} />
+        )
       )}
     </>
   );
 }
 
-const URLS: Readonly<Record<ShareFile['kind'], string>> = {
+const URLS: Readonly<Record<OwnFile['kind'], string>> = {
   regimen: '/api/pots/acts',
   recipe: '/api/bench/recipes/acts',
   product: '/api/shelf/acts',
 };
 
-function Shared({ file, has, done }: { file: ShareFile; has: Has; done(): void }) {
+function Shared({ file, has, done }: { file: OwnFile; has: Has; done(): void }) {
   const { send, problems, busy } = useAct(URLS[file.kind]);
   const [name, setName] = useState(file.values.name);
   const [products, setProducts] = useState<readonly string[]>(() =>
@@ -185,7 +194,7 @@ function Part({
   );
 }
 
-function actOf(file: ShareFile, name: string, products: readonly string[], times: number): object {
+function actOf(file: OwnFile, name: string, products: readonly string[], times: number): object {
   switch (file.kind) {
     case 'regimen':
       return { kind: 'putRegimen', regimenId: newId(), values: { ...regimenOnScale(file.values, times), name } };
@@ -200,7 +209,7 @@ function actOf(file: ShareFile, name: string, products: readonly string[], times
 }
 
 /** What it is, in few lines. */
-function factsOf(file: ShareFile, times: number): string[] {
+function factsOf(file: OwnFile, times: number): string[] {
   switch (file.kind) {
     case 'regimen': {
       const { feeds, soaks, flushTimes } = regimenOnScale(file.values, times);

@@ -8,9 +8,10 @@ const KINDS: readonly (readonly [Shareable['kind'], string])[] = [
   ['regimen', 'Regimens'],
   ['recipe', 'Recipes'],
   ['product', 'Labels of products'],
+  ['clay', 'What a bag of clay was found to do'],
 ];
 
-/** One regimen, recipe or label as a small file for another grower. */
+/** One regimen, recipe, label or bag of clay as a small file for another grower. */
 export function ShareOut(has: Has) {
   const all = shareables(has);
   const { say } = useActs();
@@ -28,7 +29,7 @@ export function ShareOut(has: Has) {
       <h2 id="share">Share a part of it</h2>
       <div className="table-out">
         <div>
-          <b>A regimen, a recipe, or a label</b>
+          <b>A regimen, a recipe, a label, or what a bag of clay was found to do</b>
           <div className="small">
             A small file that another grower brings in. Strengths are changed to their pen. Nothing else of your
             collection is in it.
