@@ -3,7 +3,9 @@ import { id, localDate } from './common.ts';
 
 /* How good the forecasts of the last month were, and what is known of where they were wrong. */
 
-export const FORETOLD = ['left', 'ppm', 'ph'] as const;
+/** What is foretold of pots, and of new clay that soaks. */
+export const FORETOLD_OF_POTS = ['left', 'ppm', 'ph'] as const;
+export const FORETOLD = [...FORETOLD_OF_POTS, 'clay'] as const;
 export type Foretold = (typeof FORETOLD)[number];
 
 /** What may have made a reading land outside: each is a fact of the log, none is proof. */
@@ -18,12 +20,16 @@ export const missReason = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('dry') }),
   /** So many visits of it had been read for this before. */
   z.object({ kind: z.literal('few'), n: z.number().int() }),
+  /** Of a soak: what was poured off was guessed, or its water was not read before it went on. */
+  z.object({ kind: z.literal('guessedOff') }),
+  z.object({ kind: z.literal('unreadWater') }),
 ]);
 export type MissReason = z.infer<typeof missReason>;
 
-/** A reading beside what had been forecast for it: mL, ppm, pH. */
+/** A reading beside what had been forecast for it: mL, ppm, pH; of clay ppm over its water’s own. */
 export const lookedMark = z.object({
-  potId: id,
+  /** The pot, or the batch of clay. */
+  id,
   code: z.string(),
   on: localDate,
   read: z.number(),
@@ -44,7 +50,7 @@ export const lookBack = z.object({
       inside: z.number().int(),
       /** How wide its ranges were against what the model says by itself, mean: under 1 where earlier ones came true. */
       width: z.number(),
-      /** Read less forecast, mean: mL, ppm, pH. */
+      /** Read less forecast, mean: mL, ppm, pH, ppm of clay. */
       bias: z.number(),
       /** The newest last; those outside with what is known of why. */
       marks: z.array(lookedMark),

@@ -171,14 +171,15 @@ export type FittedBatch = {
   readonly fit: ClayFit;
 };
 
-/** Every batch with what is believed of it: before its readings by clay at large and the grower's other bags, and after them. */
+/** Every batch, or one, with what is believed of it: before its readings by clay at large and the grower's other bags, and after them. */
 export function fitBatches(
   batches: readonly ClayBatch[],
   events: ReadonlyMap<string, readonly ClayEvent[]>,
   meters: Meters,
+  only?: ClayBatch,
 ): FittedBatch[] {
   const leaches = leachesOf(batches, events, meters);
-  return leaches.map((of) => {
+  return leaches.filter(isAsked(only)).map((of) => {
     const others = before(leaches, of).map((other) => fitOf(aloneOf(other)));
     const prior = priorOf(of, others);
     return {
@@ -190,6 +191,11 @@ export function fitBatches(
     };
   });
 }
+
+const isAsked =
+  (only: ClayBatch | undefined) =>
+  ({ batch }: BatchLeach): boolean =>
+    only === undefined || batch === only;
 
 type BatchLeach = { readonly batch: ClayBatch; readonly leach: Leach | undefined };
 const leachesOf = (
@@ -233,17 +239,20 @@ export function cardOf(of: Pick<FittedBatch, 'batch' | 'leach'>): Omit<ToldBag, 
   };
 }
 
-/** Fits every batch off the main thread, those that teach others first. */
+/** Fits every batch, or one, off the main thread, those that teach others first. */
 export async function fitBatchesAhead(
   batches: readonly ClayBatch[],
   events: ReadonlyMap<string, readonly ClayEvent[]>,
   meters: Meters,
+  only?: ClayBatch,
 ): Promise<void> {
   const leaches = leachesOf(batches, events, meters);
+  const asked = leaches.filter(isAsked(only));
   // Each by itself: what it teaches the others, and what may be shared of it.
-  await fitAhead(leaches.filter(teaches).map(aloneOf));
+  const teachers = only ? asked.flatMap((of) => before(leaches, of)) : leaches.filter(teaches);
+  await fitAhead(teachers.map(aloneOf));
   await fitAhead(
-    leaches.map((of) => ({
+    asked.map((of) => ({
       prior: priorOf(
         of,
         before(leaches, of).map((other) => fitOf(aloneOf(other))),

@@ -2,11 +2,15 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { clayAct, clayRoom } from '../../contract/clay.ts';
 import { id } from '../../contract/common.ts';
+import { lookBack } from '../../contract/look-back.ts';
 import { actDone } from '../../contract/shelf.ts';
 import { actOnce } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
-import { ready } from '../collection/index.ts';
+import { metersOf, ready, rowsFor } from '../collection/index.ts';
+import type { ClayBatch } from '../database/entities.ts';
 import { whenNow } from '../when.ts';
+import { readClayEvents } from './clay-log.ts';
+import { lookBackOnClay } from './look-back.ts';
 import { readClayRoom, fitClayAhead } from './clay-room.ts';
 import { actOnClay } from './clay-service.ts';
 
@@ -18,6 +22,15 @@ export const clayPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async 
     return readClayRoom(context.database.read.manager, context.clock.now(), {
       zone: context.settings.zone,
       units: context.settings.units,
+    });
+  });
+  app.get('/api/clay/look-back', { schema: { response: { 200: lookBack }, tags: ['clay'] } }, () => {
+    const { manager } = context.database.read;
+    const batches = rowsFor(manager)<ClayBatch>('SELECT * FROM clay_batch');
+    const { zone } = context.settings;
+    return lookBackOnClay(batches, readClayEvents(manager), metersOf(manager), {
+      today: whenNow(context).localDate,
+      zone,
     });
   });
   app.put(

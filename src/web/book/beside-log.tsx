@@ -1,12 +1,11 @@
-import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { LookBack } from '../../contract/look-back.ts';
 import { Icon } from '../drawing/icon.tsx';
-import { get } from '../shell/api.ts';
 import { Failed, Loading } from '../shell/states.tsx';
 import { HONEST, learnedWords } from './forecasts/look-back-words.ts';
 import { MarkStrip } from './forecasts/mark-strip.tsx';
 import { TrialCard } from './trials/trial-card.tsx';
+import { useForecasts } from './forecasts/use-forecasts.ts';
 import { useTrials } from './trials/use-trials.ts';
 
 /** What stands beside the log where there is room: the trial that runs, how good the forecasts were, and what can be taken along. */
@@ -44,13 +43,14 @@ const NAMES: Record<LookBack['figures'][number]['what'], string> = {
   left: 'What was left',
   ppm: 'Run-off ppm',
   ph: 'pH at change',
+  clay: 'Clay soaks',
 };
 const STRIP = 150;
 
 function Forecasts() {
-  const back = useQuery({ queryKey: ['book', 'forecasts'], queryFn: () => get<LookBack>('/api/book/forecasts') });
-  if (!back.data) return null;
-  const read = back.data.figures.filter(({ readings }) => readings > 0);
+  const { back } = useForecasts();
+  if (!back) return null;
+  const read = back.figures.filter(({ readings }) => readings > 0);
   const [all, inside] = [read.reduce((n, f) => n + f.readings, 0), read.reduce((n, f) => n + f.inside, 0)];
   return (
     <section className="sheet looked-back" aria-label="Forecasts, looked back on">
@@ -76,7 +76,7 @@ function Forecasts() {
               );
             })}
           </ul>
-          {learnedWords(back.data.figures) && <p className="small mb-0 mt-1">{learnedWords(back.data.figures)}</p>}
+          {learnedWords(back.figures) && <p className="small mb-0 mt-1">{learnedWords(back.figures)}</p>}
         </>
       )}
     </section>

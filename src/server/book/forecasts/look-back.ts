@@ -1,4 +1,4 @@
-import { FORETOLD, type LookBack, type LookedMark } from '../../../contract/look-back.ts';
+import { FORETOLD_OF_POTS, type LookBack, type LookedMark } from '../../../contract/look-back.ts';
 import { ppmFromEc } from '../../../core/quantity/index.ts';
 import { plusDays } from '../../../core/regimen/index.ts';
 import {
@@ -36,7 +36,7 @@ export async function lookBackOn(
   return {
     from,
     to: today,
-    figures: FORETOLD.map((what) => judged(what, seen, { past, turns, pens: pensOf(collection) })),
+    figures: FORETOLD_OF_POTS.map((what) => judged(what, seen, { past, turns, pens: pensOf(collection) })),
   };
 }
 
@@ -82,7 +82,7 @@ function judged(what: LookedBack['what'], seen: readonly LookedBack[], known: Kn
     width: mine.length === 0 ? 1 : mean(({ width }) => width),
     bias: mine.length === 0 ? 0 : mean(({ read, band }) => read - band.middle),
     marks: mine.map(({ potId, code, on, read, band }, i): LookedMark => ({
-      potId,
+      id: potId,
       code,
       on,
       read,

@@ -1,8 +1,6 @@
-import { useQuery } from '@tanstack/react-query';
 import Table from 'react-bootstrap/Table';
 import { Link } from 'react-router';
 import type { LookBack } from '../../../contract/look-back.ts';
-import { get } from '../../shell/api.ts';
 import { dayMonth } from '../../shell/format.ts';
 import { Failed, Loading } from '../../shell/states.tsx';
 import { useWidth } from '../../shell/use-width.ts';
@@ -19,13 +17,14 @@ import {
   type Figure,
 } from './look-back-words.ts';
 import { MarkStrip } from './mark-strip.tsx';
+import { useForecasts } from './use-forecasts.ts';
 
 /** Of the readings outside so many are listed before the rest is asked for. */
 const LISTED = 60;
 
 /** Forecasts: how good last month's were, against what was read. */
 export function ForecastsPage() {
-  const back = useQuery({ queryKey: ['book', 'forecasts'], queryFn: () => get<LookBack>('/api/book/forecasts') });
+  const { back, error, pending, retry } = useForecasts();
   return (
     <div className="page forecasts-page">
       <header>
@@ -35,15 +34,15 @@ export function ForecastsPage() {
         </div>
         <BookTabs />
       </header>
-      {back.isPending ? (
+      {pending ? (
         <Loading what="last month’s forecasts" />
-      ) : back.data ? (
+      ) : back ? (
         <>
-          <Judged back={back.data} />
-          <Outside back={back.data} />
+          <Judged back={back} />
+          <Outside back={back} />
         </>
       ) : (
-        <Failed error={back.error} retry={() => void back.refetch()} />
+        <Failed error={error} retry={retry} />
       )}
     </div>
   );
@@ -57,13 +56,14 @@ function Judged({ back }: { back: LookBack }) {
         {dayMonth(back.from)} to {dayMonth(back.to)}
       </h2>
       <p className="small">
-        Each visit is foretold once more from what was known before it, and set beside what was read then. A 90 % range
-        is meant to hold nine readings in ten: far fewer, and the forecasts are too sure; all of them, and they are too
-        shy. Ranges grow narrower or wider by how earlier ones of their kind came true; after a repotting, a changed
-        pour or flush, or a long wait they open until they have proved themselves.
+        Each visit, and each reading of clay that soaks, is foretold once more from what was known before it, and set
+        beside what was read then. A 90 % range is meant to hold nine readings in ten: far fewer, and the forecasts are
+        too sure; all of them, and they are too shy. Ranges grow narrower or wider by how earlier ones of their kind
+        came true; after a repotting, a changed pour or flush, or a long wait they open until they have proved
+        themselves.
       </p>
       {!read ? (
-        <p className="mb-0">Nothing was read at the visits of the last month, so there is nothing to judge by.</p>
+        <p className="mb-0">Nothing was read in the last month, so there is nothing to judge by.</p>
       ) : (
         <table className="table mb-0">
           <thead>
@@ -145,7 +145,7 @@ function Outside({ back }: { back: LookBack }) {
       <Table responsive className="mb-0">
         <thead>
           <tr>
-            <th scope="col">Pot</th>
+            <th scope="col">Pot or clay</th>
             <th scope="col">Day</th>
             <th scope="col">What</th>
             <th scope="col">Read</th>
@@ -154,10 +154,10 @@ function Outside({ back }: { back: LookBack }) {
           </tr>
         </thead>
         <tbody>
-          {out.slice(0, LISTED).map(({ what, potId, code, on, read, low, high, why }) => (
-            <tr key={`${what} ${potId} ${on}`}>
+          {out.slice(0, LISTED).map(({ what, id, code, on, read, low, high, why }, i) => (
+            <tr key={`${what} ${id} ${on} ${i}`}>
               <th scope="row">
-                <Link to={`/pots/${potId}`}>{code}</Link>
+                <Link to={what === 'clay' ? `/clay?batch=${id}` : `/pots/${id}`}>{code}</Link>
               </th>
               <td className="nowrap">{dayMonth(on)}</td>
               <td>{FORETOLD_NAMES[what]}</td>
@@ -165,7 +165,7 @@ function Outside({ back }: { back: LookBack }) {
               <td className="nowrap">
                 {read < low ? 'below' : 'above'} {figureText(what, low)} to {figureText(what, high)}
               </td>
-              <td>{why.length === 0 ? 'nothing known' : why.map(reasonWords).join('; ')}</td>
+              <td>{why.length === 0 ? 'nothing known' : why.map((one) => reasonWords(one, what)).join('; ')}</td>
             </tr>
           ))}
         </tbody>

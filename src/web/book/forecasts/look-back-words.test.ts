@@ -27,11 +27,13 @@ describe('forecasts looked back on, in words', () => {
     expect(biasWords({ what: 'left', bias: -12.4 })).toMatch(/^12.mL below$/);
   });
   it('each reason is a fact', () => {
-    expect(reasonWords({ kind: 'turn', title: 'pH pen low', on: '2026-11-04', isPen: true })).toBe(
+    expect(reasonWords({ kind: 'turn', title: 'pH pen low', on: '2026-11-04', isPen: true }, 'ph')).toBe(
       'pH pen low, since 4 Nov',
     );
-    expect(reasonWords({ kind: 'mix', n: 3, of: 4 })).toMatch(/^3 of the 4 pots of its mix/);
-    expect(reasonWords({ kind: 'few', n: 0 })).toBe('it had never been read before');
-    expect(reasonWords({ kind: 'few', n: 1 })).toBe('only one visit of it had been read before');
+    expect(reasonWords({ kind: 'mix', n: 3, of: 4 }, 'ph')).toMatch(/^3 of the 4 pots of its mix/);
+    expect(reasonWords({ kind: 'few', n: 0 }, 'ph')).toBe('it had never been read before');
+    expect(reasonWords({ kind: 'few', n: 1 }, 'ph')).toBe('only one visit of it had been read before');
+    expect(reasonWords({ kind: 'few', n: 1 }, 'clay')).toBe('only one reading of it came before');
+    expect(reasonWords({ kind: 'guessedOff' }, 'clay')).toMatch(/poured off before was not measured/);
   });
 });

@@ -6,6 +6,7 @@ export const FORETOLD_NAMES: Record<Foretold, string> = {
   left: 'What was left',
   ppm: 'Strength of the old reservoir',
   ph: 'pH of the old reservoir',
+  clay: 'Clay soaks, over the water’s own',
 };
 /** A 90 % band that holds so much and so little is as it should be, for the readings of a month. */
 export const HONEST = { low: 0.82, high: 0.97 };
@@ -13,8 +14,8 @@ export const HONEST = { low: 0.82, high: 0.97 };
 const AS_AT_FIRST = 0.07;
 /** Fewer readings than this say little. */
 export const FEWEST = 20;
-/** A lean smaller than this is none: pH, mL, ppm. */
-const LEVEL: Record<Foretold, number> = { ph: 0.05, left: 3, ppm: 3 };
+/** A lean smaller than this is none: pH, mL, ppm, ppm. */
+const LEVEL: Record<Foretold, number> = { ph: 0.05, left: 3, ppm: 3, clay: 3 };
 
 /** How wide the ranges have come to be. */
 export function widthWords(width: number): string {
@@ -44,7 +45,12 @@ export function biasWords({ what, bias }: Pick<Figure, 'what' | 'bias'>): string
 export const figureText = (what: Foretold, value: number): string =>
   what === 'ph' ? phText(value) : what === 'left' ? mL(Math.round(value)) : `${ppmText(value)} ppm`;
 
-const NAME_IN_SENTENCE: Record<Foretold, string> = { left: 'what was left', ppm: 'strength', ph: 'pH' };
+const NAME_IN_SENTENCE: Record<Foretold, string> = {
+  left: 'what was left',
+  ppm: 'strength',
+  ph: 'pH',
+  clay: 'new clay',
+};
 /** What was learned of the forecasts themselves, in a sentence; empty where nothing was. */
 export function learnedWords(figures: readonly Figure[]): string {
   const told = figures
@@ -67,7 +73,7 @@ export function learnedWords(figures: readonly Figure[]): string {
 export const isOutside = ({ read, low, high }: Pick<LookedMark, 'read' | 'low' | 'high'>) => read < low || read > high;
 
 /** What may be why, in words. */
-export function reasonWords(why: MissReason): string {
+export function reasonWords(why: MissReason, what: Foretold): string {
   switch (why.kind) {
     case 'turn':
       return why.isPen ? `${why.title}, since ${dayMonth(why.on)}` : `${why.title}, ${dayMonth(why.on)}`;
@@ -77,9 +83,13 @@ export function reasonWords(why: MissReason): string {
       return `${why.n} of the ${why.of} pots read that day landed on that side: something of that day, such as the weather or a pen`;
     case 'dry':
       return 'found dry: what little was left had drawn together';
+    case 'guessedOff':
+      return 'what was poured off before was not measured';
+    case 'unreadWater':
+      return 'its water was not read before it went on';
     case 'few':
-      return why.n === 0
-        ? 'it had never been read before'
-        : `only ${why.n === 1 ? 'one visit' : `${why.n} visits`} of it had been read before`;
+      if (why.n === 0) return 'it had never been read before';
+      if (what === 'clay') return `only ${why.n === 1 ? 'one reading' : `${why.n} readings`} of it came before`;
+      return `only ${why.n === 1 ? 'one visit' : `${why.n} visits`} of it had been read before`;
   }
 }

@@ -15,7 +15,7 @@ export function MarkStrip({ marks, width, words }: { marks: readonly LookedMark[
       <rect className="meant" x={x(-1)} width={x(1) - x(-1)} height={HEIGHT} rx={3} />
       {marks.map((mark, i) => {
         const [cx, cy] = [x(placeIn(mark)), HEIGHT / 2 + ROW_PX * ROWS[i % ROWS.length]!];
-        const key = `${mark.potId} ${mark.on}`;
+        const key = `${mark.id} ${mark.on} ${i}`;
         return isOutside(mark) ? (
           <path key={key} className="out" d={`M${cx} ${cy - 4}l4 4l-4 4l-4 -4z`} />
         ) : (
