@@ -363,6 +363,8 @@ export const carePayloads = {
     words: z.string().trim().min(1, 'Write a word or two.').max(2000, 'Keep it under 2,000 letters.'),
     potIds: z.array(id).max(1000),
     photoId: id.nullable(),
+    /** It changed what lasts: it stands among the turns. */
+    lasts: z.boolean().optional(),
   }),
   /** Older records brought in, a line each: which lines those are stands in `event_touch`. */
   linesBrought: z.object({

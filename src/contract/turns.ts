@@ -14,6 +14,7 @@ export const TURN_KINDS = [
   'light',
   'treatment',
   'trial',
+  'own',
 ] as const;
 export type TurnKind = (typeof TURN_KINDS)[number];
 

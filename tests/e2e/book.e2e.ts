@@ -84,6 +84,8 @@ describe('the log', () => {
     await press(page, 'Write it down', '.modal-footer');
     await says(page, '.modal .field-error', /There is no pot Q-99/);
     await field(page, 'Which pots', 'R-01, r-02');
+    await tap(page, '#note-lasts');
+    await axeClean(page);
     await press(page, 'Write it down', '.modal-footer');
     await says(page, '.toast', /Written down/);
     await says(page, '.log', /Moved the lamps up a hand/);
@@ -100,6 +102,8 @@ describe('the log', () => {
     await page.goto(`${on.server.url}/pots?view=shelves&q=R-02`);
     await tap(page, '[data-pot="R-02"]');
     await says(page, '.pot-log', /Moved the lamps up two hands/);
+    await page.goto(`${on.server.url}/book/turns`);
+    await says(page, '.turns-page', /Moved the lamps up two hands/);
   });
 });
 

@@ -14,7 +14,7 @@ import { onDay, type When } from '../when.ts';
 export async function writeTheNote(
   manager: EntityManager,
   noteId: string,
-  { words, potIds, on }: Pick<WriteNote, 'words' | 'potIds' | 'on'>,
+  { words, potIds, on, lasts }: Pick<WriteNote, 'words' | 'potIds' | 'on' | 'lasts'>,
   jpeg: Buffer | null,
   when: When,
 ): Promise<{ repeated: boolean }> {
@@ -27,7 +27,7 @@ export async function writeTheNote(
     kind: 'noteWritten',
     ...onDay(on, when),
     potId: pots.length === 1 ? pots[0]! : null,
-    payload: { words, potIds: pots, photoId: jpeg ? noteId : null },
+    payload: { words, potIds: pots, photoId: jpeg ? noteId : null, ...(lasts ? { lasts } : {}) },
   });
   if (repeated) return { repeated };
   if (jpeg) await manager.getRepository<Photo>('photo').insert({ id: noteId, jpeg });

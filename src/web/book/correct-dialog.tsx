@@ -12,7 +12,7 @@ import { LabelledField } from '../shell/labelled-field.tsx';
 import { useAct } from '../shell/use-act.ts';
 
 type Payload = Record<string, unknown>;
-type Kind = ReadingQuantity | 'small' | 'large' | 'count' | 'figure' | 'words';
+type Kind = ReadingQuantity | 'small' | 'large' | 'count' | 'figure' | 'words' | 'yes';
 type Figure = { label: string; path: readonly string[]; kind: Kind };
 
 const reading = (label: string, kind: ReadingQuantity, ...path: string[]): Figure => ({ label, path, kind });
@@ -64,7 +64,10 @@ const FIGURES: Partial<Record<Correctable['kind'], readonly Figure[]>> = {
     { label: 'Where it went', path: ['to'], kind: 'words' },
   ],
   potHoldRead: [reading('ppm', 'ppm', 'reading')],
-  noteWritten: [{ label: 'What was done', path: ['words'], kind: 'words' }],
+  noteWritten: [
+    { label: 'What was done', path: ['words'], kind: 'words' },
+    { label: 'It changed what lasts: show it among the turns', path: ['lasts'], kind: 'yes' },
+  ],
   waterCounted: [{ label: 'In the tank', path: ['litres'], kind: 'large' }],
 };
 
@@ -110,7 +113,7 @@ function Figures({ act, onClose }: { act: Correctable; onClose(): void }) {
     for (const [i, figure] of figures.entries()) {
       // A figure that was left as it stands is passed on as it stands: written out and read again it might be rounded.
       if (texts[i] === toText(at(payload, figure.path), figure.kind)) continue;
-      const read = fromText(texts[i] ?? '', figure.kind);
+      const read = FROM_TEXT[figure.kind](texts[i] ?? '');
       if (isMistake(read)) wrong[i] = read.message;
       else next = withFigure(next, figure.path, read);
     }
@@ -128,27 +131,39 @@ function Figures({ act, onClose }: { act: Correctable; onClose(): void }) {
   return (
     <form noValidate onSubmit={(e) => void submit(e)} className="thing-form">
       <p className="small mb-0">{act.words}</p>
-      {figures.map((figure, i) => (
-        <LabelledField
-          key={figure.label}
-          label={`${figure.label}${UNITS[figure.kind]()}`}
-          error={errors[i] ?? messageAt(figure)}
-        >
-          {(a) => (
-            <Form.Control
-              {...a}
-              autoFocus={i === 0}
-              autoComplete="off"
-              {...(figure.kind === 'words' ? {} : { inputMode: 'decimal' as const })}
-              placeholder={
-                figure.kind === 'ppm' || figure.kind === 'pH' || figure.path[1] === 'leftMl' ? 'not measured' : ''
-              }
-              value={texts[i]}
-              onChange={(e) => setTexts((old) => old.map((text, j) => (j === i ? e.target.value : text)))}
-            />
-          )}
-        </LabelledField>
-      ))}
+      {figures.map((figure, i) =>
+        figure.kind === 'yes' ? (
+          <Form.Check
+            key={figure.label}
+            id={`correct-${figure.path.join('-')}`}
+            label={figure.label}
+            checked={texts[i] === 'yes'}
+            onChange={(e) =>
+              setTexts((old) => old.map((text, j) => (j === i ? (e.target.checked ? 'yes' : '') : text)))
+            }
+          />
+        ) : (
+          <LabelledField
+            key={figure.label}
+            label={`${figure.label}${UNITS[figure.kind]()}`}
+            error={errors[i] ?? messageAt(figure)}
+          >
+            {(a) => (
+              <Form.Control
+                {...a}
+                autoFocus={i === 0}
+                autoComplete="off"
+                {...(figure.kind === 'words' ? {} : { inputMode: 'decimal' as const })}
+                placeholder={
+                  figure.kind === 'ppm' || figure.kind === 'pH' || figure.path[1] === 'leftMl' ? 'not measured' : ''
+                }
+                value={texts[i]}
+                onChange={(e) => setTexts((old) => old.map((text, j) => (j === i ? e.target.value : text)))}
+              />
+            )}
+          </LabelledField>
+        ),
+      )}
       {other && (
         <p className="field-error mb-0" role="alert">
           {other}
@@ -172,6 +187,7 @@ const UNITS: Record<Kind, () => string> = {
   count: () => '',
   figure: () => '',
   words: () => '',
+  yes: () => '',
   small: () => `, ${smallSign()}`,
   large: () => `, ${largeSign()}`,
 };
@@ -196,6 +212,7 @@ function withFigure(payload: Payload, [key, ...rest]: readonly string[], value: 
 
 function toText(value: unknown, kind: Kind): string {
   if (value === null || value === undefined) return '';
+  if (kind === 'yes') return value === true ? 'yes' : '';
   if (kind === 'small') return inSmallUnit(value as number);
   if (kind === 'large') return inLargeUnit((value as number) * 1000);
   if (kind === 'ppm' || kind === 'pH') {
@@ -214,26 +231,27 @@ function figureFrom(text: string): unknown {
   return figure >= 0 ? figure : { message: 'Give a figure, such as 18.5, or leave it empty.' };
 }
 
-function fromText(text: string, kind: Kind): unknown {
-  switch (kind) {
-    case 'ppm':
-    case 'pH': {
-      const parsed = parseReading(text, kind);
-      return parsed.ok ? parsed.reading : { message: parsed.message };
-    }
-    case 'small':
-    case 'large': {
-      const read = kind === 'small' ? readSmall(text) : readLarge(text);
-      if (read.kind === 'unclear') return { message: read.message };
-      return read.kind === 'empty' ? null : kind === 'small' ? read.ml : read.ml / 1000;
-    }
-    case 'count': {
-      const count = Number(text);
-      return Number.isInteger(count) && count > 0 ? count : { message: 'Count whole ones, such as 12.' };
-    }
-    case 'figure':
-      return figureFrom(text);
-    case 'words':
-      return text;
-  }
+const readAs = (text: string, quantity: ReadingQuantity): unknown => {
+  const parsed = parseReading(text, quantity);
+  return parsed.ok ? parsed.reading : { message: parsed.message };
+};
+const volume = (text: string, read: typeof readSmall, ofMl: (ml: number) => number): unknown => {
+  const found = read(text);
+  if (found.kind === 'unclear') return { message: found.message };
+  return found.kind === 'empty' ? null : ofMl(found.ml);
+};
+function countFrom(text: string): unknown {
+  const count = Number(text);
+  return Number.isInteger(count) && count > 0 ? count : { message: 'Count whole ones, such as 12.' };
 }
+/** What was typed, as it stands in an act; a `message` where it cannot. */
+const FROM_TEXT: Record<Kind, (text: string) => unknown> = {
+  ppm: (text) => readAs(text, 'ppm'),
+  pH: (text) => readAs(text, 'pH'),
+  small: (text) => volume(text, readSmall, (ml) => ml),
+  large: (text) => volume(text, readLarge, (ml) => ml / 1000),
+  count: countFrom,
+  figure: figureFrom,
+  words: (text) => text,
+  yes: (text) => (text === 'yes' ? true : undefined),
+};

@@ -10,5 +10,5 @@ export const noteWritten = act({
   where: ({ code }) => code ?? '',
   picture: ({ payload }) => payload.photoId,
   undone: 'Took a line of your own away',
-  correct: { fixed: ['potIds', 'photoId'], figures: ({ words }) => [words] },
+  correct: { fixed: ['potIds', 'photoId'], figures: ({ words, lasts }) => [words, lasts ? 'among the turns' : ''] },
 });

@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import { LIGHT_WORDS, TREATMENT_WORDS, type Light } from '../../../contract/kinds.ts';
 import type { Turn, TurnKind } from '../../../contract/turns.ts';
 import { upperFirst } from '../../../core/quantity/index.ts';
@@ -15,6 +16,7 @@ import {
   type Rows,
 } from '../../collection/index.ts';
 import type { RegimenRow } from '../../database/entities.ts';
+import { readJson } from '../../database/read-json.ts';
 
 /** A turn as the log has it, before the grower said anything of it. */
 export type FoundTurn = Pick<Turn, 'id' | 'kind' | 'on' | 'until' | 'title' | 'what'> & {
@@ -43,6 +45,7 @@ function foundTurns(rows: Rows, collection: Collection, past: Past): FoundTurn[]
     ...ofPens(rows, collection, plusDays(first, SET_UP_DAYS)),
     ...ofPlaces(rows, collection, plusDays(first, SET_UP_DAYS)),
     ...ofTreatments(collection),
+    ...ofLines(rows, collection),
   ].sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : a.id < b.id ? -1 : 1));
 }
 
@@ -268,6 +271,47 @@ function ofLight(rows: Rows, collection: Collection, after: string): FoundTurn[]
     };
   });
 }
+
+/** Of a line of one's own so much is its title. */
+const TITLE = 40;
+
+/** Lines of one's own that were said to last. One that was put right stays the same turn. */
+function ofLines(rows: Rows, collection: Collection): FoundTurn[] {
+  const lines = rows<{
+    id: string;
+    corrects: string | null;
+    on: string;
+    words: string;
+    potIds: string;
+    stands: number;
+  }>(
+    `SELECT id, corrects, localDate AS "on", json_extract(payload, '$.words') AS words, json_extract(payload, '$.potIds') AS potIds,
+       voidedBy IS NULL AND json_extract(payload, '$.lasts') = 1 AS stands
+     FROM care_event WHERE kind = 'noteWritten'`,
+  );
+  const before = new Map(lines.map(({ id, corrects }) => [id, corrects]));
+  const firstOf = (id: string): string => {
+    const earlier = before.get(id);
+    return earlier ? firstOf(earlier) : id;
+  };
+  return lines
+    .filter(({ stands }) => stands === 1)
+    .map(({ id, on, words, potIds }) => {
+      const pots = (readJson(potList, potIds) ?? []).filter((potId) => collection.pots.has(potId));
+      const [line] = words.split('\n');
+      const title = line!.length <= TITLE ? line! : `${line!.slice(0, TITLE - 1).trimEnd()}…`;
+      return {
+        id: idOf('own', on, firstOf(id)),
+        kind: 'own',
+        on,
+        until: null,
+        title: upperFirst(title),
+        what: [...(title === words ? [] : [words]), ...(pots.length > 0 ? [codesOf(collection, pots)] : [])],
+        potIds: pots.length > 0 ? pots : null,
+      };
+    });
+}
+const potList = z.array(z.string());
 
 function ofTreatments(collection: Collection): FoundTurn[] {
   return together(collection.treatments.map(({ fromDate, kind, potId }) => ({ on: fromDate, key: kind, potId }))).map(

@@ -87,6 +87,36 @@ describe('turns', () => {
     // What was said of it since must come back first.
     expect(undo.status).toBe(409);
   });
+  it('a line of one’s own that lasts is one, stays the same when it is put right, and is none once it lasts no more', async () => {
+    const noteId = testId();
+    const { turns: before } = await turns();
+    const first = before.find(({ potIds }) => potIds !== null)!.potIds![0]!;
+    const note = { words: 'Moved the lamps up a hand, all of them, until the days are longer', on: '2026-09-01' };
+    await kit.call('PUT', `/api/book/notes/${noteId}`, { ...note, potIds: [first], lasts: true });
+    const own = async () => (await turns()).turns.filter(({ kind }) => kind === 'own');
+    const [found] = await own();
+    expect(found).toMatchObject({
+      on: '2026-09-01',
+      title: 'Moved the lamps up a hand, all of them,…',
+      potIds: [first],
+    });
+    expect(found!.what[0]).toBe(note.words);
+    await kit.call('PUT', `/api/book/turns/marks/${testId()}`, { id: found!.id, name: 'Lamps up' });
+    const corrected = testId();
+    const payload = { words: 'Moved the lamps up two hands', potIds: [first], photoId: null };
+    await kit.call('PUT', `/api/book/corrections/${corrected}`, {
+      targetId: noteId,
+      payload: { ...payload, lasts: true },
+    });
+    expect(await own()).toMatchObject([{ id: found!.id, title: 'Lamps up' }]);
+    expect((await kit.call('PUT', `/api/book/corrections/${testId()}`, { targetId: corrected, payload })).status).toBe(
+      200,
+    );
+    expect(await own()).toEqual([]);
+    // Of a line that was written as one that does not last nothing is made.
+    await kit.call('PUT', `/api/book/notes/${testId()}`, { words: 'Fed the cat', on: '2026-09-02', potIds: [] });
+    expect(await own()).toEqual([]);
+  });
   it('a turn whose act is taken back is gone, and asking for it says so', async () => {
     const last = (await turns()).turns.at(-1)!;
     const [act] = await kit.rows<{ id: string }>(

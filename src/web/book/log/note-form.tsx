@@ -24,6 +24,7 @@ export function NoteForm({
   const [words, setWords] = useState('');
   const [on, setOn] = useState(today);
   const [codes, setCodes] = useState('');
+  const [lasts, setLasts] = useState(false);
   const [photo, setPhoto] = useState<{ name: string; image: string }>();
   const choices = useQuery({ queryKey: ['book', 'choices'], queryFn: () => get<LogChoices>('/api/book/choices') });
   const submit = async (event: FormEvent) => {
@@ -36,7 +37,7 @@ export function NoteForm({
       return;
     }
     const potIds = [...new Set([...first, ...about.ids])];
-    if (await send({ words, on, potIds, image: photo?.image ?? null }, 'Written down')) onClose();
+    if (await send({ words, on, potIds, lasts, image: photo?.image ?? null }, 'Written down')) onClose();
   };
   const choose = async (file: File | undefined) => {
     if (!file) return setPhoto(undefined);
@@ -79,6 +80,13 @@ export function NoteForm({
           {(a) => <Form.Control {...a} autoComplete="off" value={codes} onChange={(e) => setCodes(e.target.value)} />}
         </LabelledField>
       )}
+      <Form.Check
+        id="note-lasts"
+        className="wide"
+        label="It changed what lasts: show it among the turns"
+        checked={lasts}
+        onChange={(e) => setLasts(e.target.checked)}
+      />
       <LabelledField
         label="Photo"
         error={problemAt(problems, 'image')}

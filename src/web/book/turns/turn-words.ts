@@ -128,6 +128,7 @@ export const TURN_ICON: Readonly<Record<TurnKind, IconName>> = {
   light: 'flower',
   treatment: 'hourglass',
   trial: 'graphUp',
+  own: 'book',
 };
 
 export type Verdict = { readonly words: string; readonly tone: 'good' | 'late' | '' };
