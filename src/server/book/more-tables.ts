@@ -5,16 +5,17 @@ import { CUE_NAMES, CUES, measuredAt, type Look } from '../../contract/seen.ts';
 import { readingMiddle } from '../../core/quantity/index.ts';
 import { ecOf, isTainted, lookOf } from '../collection/index.ts';
 import { readJson } from '../database/read-json.ts';
-import { ec, onScale, ppmHead, timeOf, type Asked, type Cell, type Lines } from './table-cells.ts';
+import { ec, linesOfKinds, onScale, ppmHead, timeOf, type Asked, type Cell, type Lines } from './table-cells.ts';
 
 /* Waters, clay, looks, measures and trials, line by line. */
 
 type Line = { readonly at: string; readonly on: string; readonly payload: string };
-const ofKinds = ({ rows }: Asked, ...kinds: readonly string[]) =>
-  rows<Line & { kind: string; potId: string | null }>(
-    `SELECT at, localDate AS "on", kind, potId, payload FROM care_event WHERE kind IN (SELECT value FROM json_each(?)) AND voidedBy IS NULL ORDER BY localDate, at, coalesce(standsAt, seq)`,
-    JSON.stringify(kinds),
-  );
+const ofKinds = ({ rows }: Asked, kinds: readonly string[], where = '1') =>
+  linesOfKinds<Line & { kind: string; potId: string | null }>(rows, kinds, {
+    order: 'localDate, at, coalesce(standsAt, seq)',
+    select: 'e.at, e.localDate AS "on", e.kind, e.potId, e.payload',
+    where,
+  });
 
 const readShape = carePayloads.waterRead;
 const countShape = carePayloads.waterCounted;
@@ -36,7 +37,7 @@ export function waters(asked: Asked): Lines {
     'by a pen found off',
   ];
   const lines = function* (): Generator<readonly Cell[]> {
-    for (const { at, on, kind, payload } of ofKinds(asked, 'waterRead', 'waterCounted')) {
+    for (const { at, on, kind, payload } of ofKinds(asked, ['waterRead', 'waterCounted'])) {
       const read = kind === 'waterRead' ? readJson(readShape, payload) : undefined;
       const counted = kind === 'waterCounted' ? readJson(countShape, payload) : undefined;
       const water = collection.waters.get((read ?? counted)?.waterId ?? '')?.row;
@@ -104,7 +105,7 @@ export function clay(asked: Asked): Lines {
     ...['pH', 'water, °C', 'by a pen found off'],
   ];
   const lines = function* (): Generator<readonly Cell[]> {
-    for (const { at, on, kind, payload } of ofKinds(asked, ...Object.keys(CLAY_WORDS))) {
+    for (const { at, on, kind, payload } of ofKinds(asked, Object.keys(CLAY_WORDS))) {
       const p = JSON.parse(payload) as ClayPayload;
       const name = names.get(p.clayId ?? '');
       if (name === undefined) continue;
@@ -140,7 +141,7 @@ export function looks(asked: Asked): Lines {
   const { collection } = asked;
   const head = ['day', 'pot', 'name', 'plant', ...CUE_NAMES.map((cue) => CUES[cue].label), 'note'];
   const lines = function* (): Generator<readonly Cell[]> {
-    for (const { on, potId, payload } of ofKinds(asked, 'potFilled', 'potLooked')) {
+    for (const { on, potId, payload } of ofKinds(asked, ['potFilled', 'potLooked'])) {
       const pot = collection.pots.get(potId ?? '')?.pot;
       const look = lookIn(payload);
       if (!pot || !look) continue;
@@ -154,6 +155,9 @@ export function looks(asked: Asked): Lines {
   return { head, lines: lines() };
 }
 
+/** Lines that may have a measure in them: of most fillings nobody measured anything. */
+const MEASURED = `kind = 'potMeasured' OR CASE WHEN json_valid(payload) THEN json_extract(payload, '$.look.growths', '$.look.leafMm', '$.look.measured') END <> '[null,null,null]'`;
+
 /** What was measured of each plant: by itself, in a photo, or at a look. */
 export function measures(asked: Asked): Lines {
   const { collection } = asked;
@@ -163,7 +167,7 @@ export function measures(asked: Asked): Lines {
     'in a photo',
   ];
   const lines = function* (): Generator<readonly Cell[]> {
-    for (const { on, kind, potId, payload } of ofKinds(asked, 'potMeasured', 'potFilled', 'potLooked')) {
+    for (const { on, kind, potId, payload } of ofKinds(asked, ['potMeasured', 'potFilled', 'potLooked'], MEASURED)) {
       const pot = collection.pots.get(potId ?? '')?.pot;
       if (!pot) continue;
       const own = kind === 'potMeasured' ? (JSON.parse(payload) as { figures: unknown; from: unknown }) : undefined;

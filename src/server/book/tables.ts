@@ -1,12 +1,12 @@
 import Papa from 'papaparse';
-import { carePayloads } from '../../contract/care.ts';
+import { carePayloads, type CareKind } from '../../contract/care.ts';
 import { phReading, ppmReading } from '../../contract/common.ts';
 import type { TableForm, TableName } from '../../contract/tables.ts';
-import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
-import { ecOf, foldVisits, isTainted } from '../collection/index.ts';
+import { readingMiddle } from '../../core/quantity/index.ts';
+import { ecOf, foldVisits, isTainted, type Rows } from '../collection/index.ts';
 import { readJson } from '../database/read-json.ts';
 import { clay, looks, measures, trials, waters } from './more-tables.ts';
-import { ec, onScale, ppmHead, timeOf, type Asked, type Cell, type Lines } from './table-cells.ts';
+import { ec, linesOfKinds, onScale, ppmHead, timeOf, type Asked, type Cell, type Lines } from './table-cells.ts';
 
 /* The tables a grower would chart, line by line. Every strength stands as conductivity and on one pen scale, whatever pen read it. */
 
@@ -87,35 +87,72 @@ function fillings(asked: Asked): Lines {
   return { head, lines: lines() };
 }
 
-type ReadLine = {
+type ReadEvent = {
   readonly at: string;
   readonly on: string;
+  readonly kind: string;
+  readonly potId: string | null;
+  readonly batchId: string | null;
+  readonly payload: string;
+};
+type Payload = Readonly<Record<string, unknown>>;
+type Quantity = 'ppm' | 'pH';
+/** One reading: where it stands in its act. */
+type ReadOf = {
   readonly of: string;
-  readonly name: string;
-  readonly quantity: 'ppm' | 'pH';
-  readonly reading: string;
-  readonly meterId: string | null;
+  readonly which: 'pot' | 'batch' | 'water' | 'clay';
+  readonly quantity: Quantity;
+  readonly reading: (payload: Payload) => unknown;
 };
 
-/** Every reading that stands, a line each: of reservoirs, run-off, mixes, waters, new clay, and of holds and soak tests. */
-const READINGS = `
-  WITH e AS (SELECT * FROM care_event WHERE voidedBy IS NULL)
-  SELECT e.at, e.localDate AS "on", 'old reservoir' AS "of", p.code AS name, 'ppm' AS quantity, json_extract(e.payload, '$.oldReservoir.ppm') AS reading, json_extract(e.payload, '$.ppmMeterId') AS meterId FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potFilled'
-  UNION ALL SELECT e.at, e.localDate, 'old reservoir', p.code, 'pH', json_extract(e.payload, '$.oldReservoir.ph'), json_extract(e.payload, '$.phMeterId') FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potFilled'
-  UNION ALL SELECT e.at, e.localDate, 'run-off', p.code, 'ppm', json_extract(e.payload, '$.runOffPpm'), json_extract(e.payload, '$.ppmMeterId') FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potFilled'
-  UNION ALL SELECT e.at, e.localDate, 'reservoir', p.code, 'ppm', json_extract(e.payload, '$.ppm'), json_extract(e.payload, '$.ppmMeterId') FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potReread'
-  UNION ALL SELECT e.at, e.localDate, 'reservoir', p.code, 'pH', json_extract(e.payload, '$.ph'), json_extract(e.payload, '$.phMeterId') FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potReread'
-  UNION ALL SELECT e.at, e.localDate, 'water', w.name, 'ppm', json_extract(e.payload, '$.ppm'), json_extract(e.payload, '$.ppmMeterId') FROM e JOIN water w ON w.id = json_extract(e.payload, '$.waterId') WHERE e.kind = 'waterRead'
-  UNION ALL SELECT e.at, e.localDate, 'water', w.name, 'pH', json_extract(e.payload, '$.ph'), json_extract(e.payload, '$.phMeterId') FROM e JOIN water w ON w.id = json_extract(e.payload, '$.waterId') WHERE e.kind = 'waterRead'
-  UNION ALL SELECT e.at, e.localDate, 'new clay', c.name, 'ppm', json_extract(e.payload, '$.ppm'), json_extract(e.payload, '$.ppmMeterId') FROM e JOIN clay_batch c ON c.id = json_extract(e.payload, '$.clayId') WHERE e.kind = 'clayRead'
-  UNION ALL SELECT e.at, e.localDate, 'new clay', c.name, 'pH', json_extract(e.payload, '$.ph'), json_extract(e.payload, '$.phMeterId') FROM e JOIN clay_batch c ON c.id = json_extract(e.payload, '$.clayId') WHERE e.kind = 'clayRead'
-  UNION ALL SELECT e.at, e.localDate, 'water of a mix', b.name, 'ppm', json_extract(e.payload, '$.reading'), b.ppmMeterId FROM e JOIN batch b ON b.id = e.batchId WHERE e.kind = 'batchBase'
-  UNION ALL SELECT e.at, e.localDate, 'mix', b.name, 'ppm', json_extract(e.payload, '$.reading'), b.ppmMeterId FROM e JOIN batch b ON b.id = e.batchId WHERE e.kind IN ('batchPortion', 'batchReading', 'batchThinned')
-  UNION ALL SELECT e.at, e.localDate, 'mix', b.name, 'pH', json_extract(e.payload, '$.reading'), b.phMeterId FROM e JOIN batch b ON b.id = e.batchId WHERE e.kind IN ('batchPh', 'batchCorrection')
-  UNION ALL SELECT e.at, e.localDate, 'hold', p.code, 'ppm', json_extract(e.payload, '$.reading'), json_extract(e.payload, '$.ppmMeterId') FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'potHoldRead'
-  UNION ALL SELECT e.at, e.localDate, 'soak test', p.code, 'ppm', json_extract(e.payload, '$.ppm'), json_extract(e.payload, '$.ppmMeterId') FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'soakRead'
-  UNION ALL SELECT e.at, e.localDate, 'soak test', p.code, 'pH', json_extract(e.payload, '$.ph'), json_extract(e.payload, '$.phMeterId') FROM e JOIN pot p ON p.id = e.potId WHERE e.kind = 'soakRead'
-  ORDER BY 1, 4, 5`;
+const at = (key: string) => (payload: Payload) => payload[key];
+const inOld = (key: string) => (payload: Payload) => (payload['oldReservoir'] as Payload | undefined)?.[key];
+/** Both readings of an act that has them under these names. */
+const both = (of: string, which: ReadOf['which'], read = at): ReadOf[] => [
+  { of, which, quantity: 'pH', reading: read('ph') },
+  { of, which, quantity: 'ppm', reading: read('ppm') },
+];
+const one = (of: string, which: ReadOf['which'], quantity: Quantity, key = 'reading'): ReadOf[] => [
+  { of, which, quantity, reading: at(key) },
+];
+/** Every act with readings: of reservoirs, run-off, mixes, waters, new clay, and of holds and soak tests. */
+const READINGS_IN: Readonly<Partial<Record<CareKind, readonly ReadOf[]>>> = {
+  potFilled: [...both('old reservoir', 'pot', inOld), ...one('run-off', 'pot', 'ppm', 'runOffPpm')],
+  potReread: both('reservoir', 'pot'),
+  waterRead: both('water', 'water'),
+  clayRead: both('new clay', 'clay'),
+  batchBase: one('water of a mix', 'batch', 'ppm'),
+  batchPortion: one('mix', 'batch', 'ppm'),
+  batchReading: one('mix', 'batch', 'ppm'),
+  batchThinned: one('mix', 'batch', 'ppm'),
+  batchPh: one('mix', 'batch', 'pH'),
+  batchCorrection: one('mix', 'batch', 'pH'),
+  potHoldRead: one('hold', 'pot', 'ppm'),
+  soakRead: both('soak test', 'pot'),
+};
+
+type Thing = { readonly name: string; readonly pens: Readonly<Record<Quantity, string | null>> | undefined };
+/** What a reading is of, by the act: its name, and where the act does not say which pen read it, the pens that do. */
+function thingsOf(rows: Rows): (which: ReadOf['which'], event: ReadEvent, payload: Payload) => Thing | undefined {
+  const named = (sql: string) =>
+    new Map(rows<{ id: string; name: string }>(sql).map(({ id, name }) => [id, { name, pens: undefined }]));
+  const [pots, waterNames, clays] = [
+    named('SELECT id, code AS name FROM pot'),
+    named('SELECT id, name FROM water'),
+    named('SELECT id, name FROM clay_batch'),
+  ];
+  const batches = new Map(
+    rows<{ id: string; name: string; ppm: string | null; pH: string | null }>(
+      'SELECT id, name, ppmMeterId AS ppm, phMeterId AS "pH" FROM batch',
+    ).map(({ id, name, ...pens }) => [id, { name, pens }]),
+  );
+  return (which, { potId, batchId }, payload) => {
+    if (which === 'pot') return pots.get(potId ?? '');
+    if (which === 'batch') return batches.get(batchId ?? '');
+    const id = payload[which === 'water' ? 'waterId' : 'clayId'] as string;
+    return (which === 'water' ? waterNames : clays).get(id);
+  };
+}
 
 function readings({ collection, rows, scale }: Asked): Lines {
   const { zone } = collection.settings;
@@ -124,22 +161,33 @@ function readings({ collection, rows, scale }: Asked): Lines {
     ...['pen', 'by a pen found off'],
   ];
   const lines = function* () {
-    for (const line of rows<ReadLine>(READINGS)) {
-      const reading: Reading | undefined = readJson(line.quantity === 'pH' ? phReading : ppmReading, line.reading);
-      if (!reading || reading.kind === 'notMeasured') continue;
-      const meter = line.meterId === null ? undefined : collection.meters.get(line.meterId);
-      const shown = readingMiddle(reading);
-      const strength = line.quantity === 'ppm' && shown !== undefined ? ecOf(shown, meter, null) : null;
-      const range = reading.kind === 'range' ? [reading.low, reading.high] : [null, null];
-      yield [
-        ...[line.on, timeOf(line.at, zone), line.of, line.name, line.quantity === 'pH' ? 'pH' : 'strength'],
-        ...[reading.kind === 'value' ? reading.value : reading.kind === 'range' ? null : 'past its end', ...range],
-        ...[ec(strength), onScale(strength, scale), meter?.name ?? '', isTainted(meter, line.at) ? 'yes' : ''],
-      ];
+    const thingOf = thingsOf(rows);
+    const events = linesOfKinds<ReadEvent>(rows, Object.keys(READINGS_IN), {
+      order: 'at, coalesce(standsAt, seq)',
+      select: 'e.at, e.localDate AS "on", e.kind, e.potId, e.batchId, e.payload',
+    });
+    for (const event of events) {
+      const payload = JSON.parse(event.payload) as Payload;
+      for (const { of, which, quantity, reading: read } of READINGS_IN[event.kind as CareKind]!) {
+        const thing = thingOf(which, event, payload);
+        const { data: reading } = (quantity === 'pH' ? phReading : ppmReading).safeParse(read(payload));
+        if (!thing || !reading || reading.kind === 'notMeasured') continue;
+        const penId = (thing.pens ? thing.pens[quantity] : payload[PEN_OF[quantity]]) as string | null | undefined;
+        const meter = collection.meters.get(penId ?? '');
+        const shown = readingMiddle(reading);
+        const strength = quantity === 'ppm' && shown !== undefined ? ecOf(shown, meter, null) : null;
+        const range = reading.kind === 'range' ? [reading.low, reading.high] : [null, null];
+        yield [
+          ...[event.on, timeOf(event.at, zone), of, thing.name, quantity === 'pH' ? 'pH' : 'strength'],
+          ...[reading.kind === 'value' ? reading.value : reading.kind === 'range' ? null : 'past its end', ...range],
+          ...[ec(strength), onScale(strength, scale), meter?.name ?? '', isTainted(meter, event.at) ? 'yes' : ''],
+        ];
+      }
     }
   };
   return { head, lines: lines() };
 }
+const PEN_OF = { ppm: 'ppmMeterId', pH: 'phMeterId' } as const;
 
 function mixes({ collection, scale }: Asked): Lines {
   const head = [

@@ -126,7 +126,7 @@ const SORTS: readonly (readonly [readonly string[], number])[] = [
 export function foldVisits(rows: Rows, named: Named, potIds: readonly string[], all = false): Map<string, Visits> {
   const visits = new Map<string, Gathered>();
   for (const [kinds, last] of SORTS)
-    for (const row of linesOf(rows, potIds, kinds, all ? Number.MAX_SAFE_INTEGER : last)) {
+    for (const row of all ? everyLineOf(rows, potIds, kinds) : linesOf(rows, potIds, kinds, last)) {
       const mine = visits.get(row.potId!) ?? {
         fills: [],
         skips: [],
@@ -163,6 +163,15 @@ function linesOf(rows: Rows, potIds: readonly string[], kinds: readonly string[]
     last,
   );
 }
+
+/** Every line of some kinds of these pots, oldest first. */
+const everyLineOf = (rows: Rows, potIds: readonly string[], kinds: readonly string[]): EventRow[] =>
+  rows<EventRow>(
+    `SELECT ${FIELDS} FROM care_event e LEFT JOIN care_event c ON c.id = e.corrects
+     WHERE e.potId IN (SELECT value FROM json_each(?1)) AND e.kind IN (SELECT value FROM json_each(?2)) AND e.voidedBy IS NULL ${IN_TIME}`,
+    listed(potIds),
+    listed(kinds),
+  );
 
 type Gathered = {
   fills: Fill[];
@@ -376,7 +385,11 @@ const NOT_ASKED: Partial<CarePayload<'potFilled'>> = {
   waterEcUsCm: null,
   turn: null,
 };
+const NOT_ASKED_OF = Object.entries(NOT_ASKED);
 /** A filling as logged; what was not asked for when it was logged is not known. */
 export function filledOf(payload: string): CarePayload<'potFilled'> {
-  return { ...NOT_ASKED, ...(JSON.parse(payload) as Partial<CarePayload<'potFilled'>>) } as CarePayload<'potFilled'>;
+  const filled = JSON.parse(payload) as Record<string, unknown>;
+  // Onto what was read, not into a copy: of a long log the copies are most of the time.
+  for (const [key, value] of NOT_ASKED_OF) if (!(key in filled)) filled[key] = value;
+  return filled as CarePayload<'potFilled'>;
 }

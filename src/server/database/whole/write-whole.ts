@@ -23,10 +23,10 @@ function* pieces(lines: Iterable<string>): Generator<string> {
 }
 
 /** Rows a line each, parted by commas. */
-function* list(rows: Iterable<unknown>): Generator<string> {
+function* list(texts: Iterable<string>): Generator<string> {
   let first = true;
-  for (const row of rows) {
-    yield `${first ? '' : ','}\n${JSON.stringify(row)}`;
+  for (const text of texts) {
+    yield `${first ? '' : ','}\n${text}`;
     first = false;
   }
   yield '\n]';
@@ -59,12 +59,12 @@ export function* wholeJson(raw: Sqlite, madeAt: Date, photoAs: PhotoAs = within)
 export function* logJsonl(raw: Sqlite): Generator<string> {
   yield* pieces(
     (function* () {
-      for (const line of logLines(raw)) yield `${JSON.stringify(line)}\n`;
+      for (const line of logLines(raw)) yield `${line}\n`;
     })(),
   );
 }
 
-function* rowsOf(raw: Sqlite, { name, columns }: WholeTable): Generator<object> {
+function* rowsOf(raw: Sqlite, { name, columns }: WholeTable): Generator<string> {
   const list = columns.map((column) => `"${column.name}"`).join(', ');
   for (const row of raw
     .prepare<[], Record<string, unknown>>(`SELECT ${list} FROM main."${name}" ORDER BY rowid`)
@@ -72,7 +72,7 @@ function* rowsOf(raw: Sqlite, { name, columns }: WholeTable): Generator<object> 
     if (name === 'setting' && OWN_SETTINGS.has(String(row['key']))) continue;
     const out: Record<string, unknown> = {};
     for (const column of columns) out[column.name] = column.json ? parsed(row[column.name]) : row[column.name];
-    yield out;
+    yield JSON.stringify(out);
   }
 }
 
@@ -86,7 +86,11 @@ function parsed(value: unknown): unknown {
   }
 }
 
-type LogRow = Record<string, unknown> & { readonly payload: string; readonly about: string };
+type LogRow = Readonly<Record<(typeof LOG_COLUMNS)[number], unknown>> & {
+  readonly payload: string;
+  readonly sound: number;
+  readonly about: string;
+};
 export const LOG_COLUMNS = [
   'id',
   'kind',
@@ -99,21 +103,27 @@ export const LOG_COLUMNS = [
   'corrects',
 ] as const;
 
-function* logLines(raw: Sqlite): Generator<object> {
+/** Each line as JSON. Its payload goes out as it stands, where it can: read and written again, most of the time would go there. */
+function* logLines(raw: Sqlite): Generator<string> {
   const rows = raw
     .prepare<[], LogRow>(
-      `SELECT ${LOG_COLUMNS.map((column) => `e.${column}`).join(', ')}, e.payload,
+      `SELECT ${LOG_COLUMNS.map((column) => `e.${column}`).join(', ')}, e.payload, json_valid(e.payload) AND instr(e.payload, char(10)) = 0 AS sound,
          (SELECT json_group_array(subject) FROM (SELECT subject FROM event_touch WHERE eventId = e.id ORDER BY subject)) AS about
        FROM main.care_event e ORDER BY e.seq`,
     )
     .iterate();
-  for (const { payload, about, ...line } of rows) yield { ...line, payload: parsed(payload), about: parsed(about) };
+  for (const row of rows) {
+    const { id, kind, at, localDate, potId, batchId, dueKey, voidedBy, corrects } = row;
+    const head = JSON.stringify({ id, kind, at, localDate, potId, batchId, dueKey, voidedBy, corrects });
+    const payload = row.sound === 1 ? row.payload : JSON.stringify(parsed(row.payload));
+    yield `${head.slice(0, -1)},"payload":${payload},"about":${row.about}}`;
+  }
 }
 
-function* photosOf(raw: Sqlite, photoAs: PhotoAs): Generator<object> {
+function* photosOf(raw: Sqlite, photoAs: PhotoAs): Generator<string> {
   const jpeg = raw.prepare<[string], Photo>('SELECT * FROM photo WHERE id = ?');
   for (const { id } of raw.prepare<[], { id: string }>('SELECT id FROM photo ORDER BY rowid').iterate())
-    yield photoAs({ id }, () => jpeg.get(id)!.jpeg);
+    yield JSON.stringify(photoAs({ id }, () => jpeg.get(id)!.jpeg));
 }
 
 /** Every photo with a name that says what it is of: "2026-11-02 R-01 1f3a.jpg". */
