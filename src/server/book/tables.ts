@@ -2,8 +2,8 @@ import Papa from 'papaparse';
 import { carePayloads, type CareKind } from '../../contract/care.ts';
 import { phReading, ppmReading } from '../../contract/common.ts';
 import type { TableForm, TableName } from '../../contract/tables.ts';
-import { readingMiddle } from '../../core/quantity/index.ts';
-import { ecOf, foldVisits, isTainted, type Rows } from '../collection/index.ts';
+import { readingMiddle, type Reading } from '../../core/quantity/index.ts';
+import { ecOf, foldVisits, isTainted, type KnownMeter, type Rows } from '../collection/index.ts';
 import { readJson } from '../database/read-json.ts';
 import { clay, looks, measures, trials, waters } from './more-tables.ts';
 import { ec, linesOfKinds, onScale, ppmHead, timeOf, type Asked, type Cell, type Lines } from './table-cells.ts';
@@ -168,26 +168,36 @@ function readings({ collection, rows, scale }: Asked): Lines {
     });
     for (const event of events) {
       const payload = JSON.parse(event.payload) as Payload;
-      for (const { of, which, quantity, reading: read } of READINGS_IN[event.kind as CareKind]!) {
-        const thing = thingOf(which, event, payload);
-        const { data: reading } = (quantity === 'pH' ? phReading : ppmReading).safeParse(read(payload));
+      for (const read of READINGS_IN[event.kind as CareKind]!) {
+        const thing = thingOf(read.which, event, payload);
+        const { data: reading } = SHAPE_OF[read.quantity].safeParse(read.reading(payload));
         if (!thing || !reading || reading.kind === 'notMeasured') continue;
-        const penId = (thing.pens ? thing.pens[quantity] : payload[PEN_OF[quantity]]) as string | null | undefined;
-        const meter = collection.meters.get(penId ?? '');
-        const shown = readingMiddle(reading);
-        const strength = quantity === 'ppm' && shown !== undefined ? ecOf(shown, meter, null) : null;
-        const range = reading.kind === 'range' ? [reading.low, reading.high] : [null, null];
+        const penId = (thing.pens ?? penIn(payload))[read.quantity];
         yield [
-          ...[event.on, timeOf(event.at, zone), of, thing.name, quantity === 'pH' ? 'pH' : 'strength'],
-          ...[reading.kind === 'value' ? reading.value : reading.kind === 'range' ? null : 'past its end', ...range],
-          ...[ec(strength), onScale(strength, scale), meter?.name ?? '', isTainted(meter, event.at) ? 'yes' : ''],
+          ...[event.on, timeOf(event.at, zone), read.of, thing.name, read.quantity === 'pH' ? 'pH' : 'strength'],
+          ...figures(reading),
+          ...byPen(reading, collection.meters.get(penId ?? ''), event.at, read.quantity),
         ];
       }
     }
   };
+  /** What stood on the display, or between what. */
+  const figures = (reading: Reading): Cell[] => {
+    if (reading.kind === 'range') return [null, reading.low, reading.high];
+    return [reading.kind === 'value' ? reading.value : 'past its end', null, null];
+  };
+  const byPen = (reading: Reading, meter: KnownMeter | undefined, when: string, quantity: Quantity): Cell[] => {
+    const shown = readingMiddle(reading);
+    const strength = quantity === 'ppm' && shown !== undefined ? ecOf(shown, meter, null) : null;
+    return [ec(strength), onScale(strength, scale), meter?.name ?? '', isTainted(meter, when) ? 'yes' : ''];
+  };
   return { head, lines: lines() };
 }
-const PEN_OF = { ppm: 'ppmMeterId', pH: 'phMeterId' } as const;
+const SHAPE_OF = { ppm: ppmReading, pH: phReading } as const;
+const penIn = ({ ppmMeterId, phMeterId }: Payload): Record<Quantity, string | null> => ({
+  ppm: (ppmMeterId ?? null) as string | null,
+  pH: (phMeterId ?? null) as string | null,
+});
 
 function mixes({ collection, scale }: Asked): Lines {
   const head = [
