@@ -54,15 +54,18 @@ export const MEASURES: Readonly<Record<Exclude<TurnMeasure, 'growth'>, Of>> = {
   },
 };
 
-/** A pot's figures of one measure, those since a day. */
-export function figuresOf({ visits, grown }: PotPast, key: TurnMeasure, from = ''): PotFigure[] {
-  if (key === 'growth') return grown.filter(({ on }) => on >= from);
+/** A pot's figures of one measure, those since a day and of a time up to another: of what came long after a turn nothing is gone through. */
+export function figuresOf({ visits, grown }: PotPast, key: TurnMeasure, from = '', to = '9999'): PotFigure[] {
+  if (key === 'growth') return grown.filter(({ on, since: began }) => on >= from && began <= to);
   const { value, tells } = MEASURES[key];
-  return [...since(visits, from)].flatMap((visit) => {
+  const figures: PotFigure[] = [];
+  for (const visit of since(visits, from)) {
+    if ((visit.since ?? visit.on) > to) break;
     const figure = value(visit);
-    if (figure === undefined) return [];
-    return [{ on: visit.on, since: tells === 'before' ? (visit.since ?? visit.on) : visit.on, value: figure }];
-  });
+    if (figure === undefined) continue;
+    figures.push({ on: visit.on, since: tells === 'before' ? (visit.since ?? visit.on) : visit.on, value: figure });
+  }
+  return figures;
 }
 
 /** Those from a day on, found by halving: of ten years only the last one is gone through. */

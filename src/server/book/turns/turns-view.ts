@@ -179,7 +179,7 @@ export function comparedAt(
     ids.map((potId) => ({
       id: potId,
       place: placeOf(potId),
-      figures: figuresOf(past.get(potId) ?? NO_PAST, key, plusDays(first, -370)),
+      figures: figuresOf(past.get(potId) ?? NO_PAST, key, plusDays(first, -370), last),
     }));
   const found = TURN_MEASURES.flatMap((key): TurnFoundView[] => {
     const scale = shownIn(key, collection);

@@ -5,13 +5,13 @@ import { dayMonth, dayMonthYear, upperFirst } from '../../shell/format.ts';
 import { useWidth } from '../../shell/use-width.ts';
 import { EndTrial } from './end-trial.tsx';
 import { TrialPicture } from './trial-picture.tsx';
-import { STATE_WORDS, TRIAL_MEASURE, VERDICT_CHIP, verdictWords } from './trial-words.ts';
+import { chipOf, STATE_WORDS, TRIAL_MEASURE, verdictWords } from './trial-words.ts';
 
 /** A trial as it stands: its question, its pots, what it says and what it cannot. @param whole with its pots and what must stay equal */
 export function TrialCard({ trial, whole = false }: { trial: TrialView; whole?: boolean }) {
   const [ending, setEnding] = useState(false);
   const [ref, width] = useWidth(340);
-  const chip = VERDICT_CHIP[trial.verdict];
+  const chip = chipOf(trial);
   const open = trial.state === 'running' || trial.state === 'over';
   return (
     <section className="sheet trial" aria-label={trial.question}>

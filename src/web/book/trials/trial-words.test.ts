@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { TrialView } from '../../../contract/trials.ts';
 import { canPlan, changeOf, EMPTY_TRIAL, trialOf } from './trial-form-values.ts';
-import { figure, size, verdictWords } from './trial-words.ts';
+import { chipOf, figure, size, verdictWords } from './trial-words.ts';
 
 const A_TRIAL: TrialView = {
   id: 't',
@@ -32,6 +32,14 @@ describe('what a trial says', () => {
     expect(verdictWords(A_TRIAL)).toMatch(
       /^6 pairs can show a difference of 15.% or more; this one is −20.% \(−30.% to −10.%\)\.$/,
     );
+  });
+  it('real and still less than would matter is said to be both', () => {
+    const slight = { ...A_TRIAL, difference: { mean: Math.log(0.94), low: Math.log(0.91), high: Math.log(0.96) } };
+    expect(verdictWords(slight)).toMatch(
+      /this one is −6.% \(−9.% to −4.%\)\. It is less than the 20.% that would matter\.$/,
+    );
+    expect(chipOf(slight).words).toBe('real, but less than would matter');
+    expect(chipOf(A_TRIAL).words).toBe('a real difference');
   });
   it('before its time says how far it is, and that only the rare is called real', () => {
     const words = verdictWords({ ...A_TRIAL, state: 'running', weeksGone: 5, verdict: 'open' });

@@ -70,13 +70,25 @@ export function figure(measure: TrialMeasure, value: number): string {
 /** A size, without its sign; of a share of strength what is less and what is more are not the same percentage. */
 export const size = (measure: TrialMeasure, value: number): string => figure(measure, Math.abs(value));
 
-export const VERDICT_CHIP: Readonly<Record<TrialView['verdict'], { words: string; tone: string }>> = {
+const VERDICT_CHIP: Readonly<Record<TrialView['verdict'], { words: string; tone: string }>> = {
   real: { words: 'a real difference', tone: 'good' },
   small: { words: 'real, its size in doubt', tone: 'good' },
   none: { words: 'no difference that matters', tone: '' },
   open: { words: 'cannot say', tone: 'soon' },
   few: { words: 'too few to say', tone: 'soon' },
 };
+
+/** Whether all an interval holds is less than would matter. */
+const isSlight = ({ low, high }: { low: number; high: number }, matters: number) =>
+  Math.max(Math.abs(low), Math.abs(high)) < matters;
+
+/** The verdict in a few words; one that is real and still less than would matter is no cause to change anything. */
+export function chipOf({ verdict, difference, matters }: Pick<TrialView, 'verdict' | 'difference' | 'matters'>) {
+  const real = verdict === 'real' || verdict === 'small';
+  return real && difference && isSlight(difference, matters)
+    ? { words: 'real, but less than would matter', tone: '' }
+    : VERDICT_CHIP[verdict];
+}
 
 /** What the trial says so far, never more than its figures. */
 export function verdictWords({
@@ -88,6 +100,7 @@ export function verdictWords({
   state,
   weeksGone,
   weeks,
+  matters,
 }: TrialView): string {
   const early = state === 'running' || state === 'early';
   const when =
@@ -97,11 +110,15 @@ export function verdictWords({
         ? `Ended after ${weeksGone} of ${weeks} weeks`
         : '';
   const said = wordsOf(verdict, measure, pairs, difference, smallest);
+  const slight =
+    (verdict === 'real' || verdict === 'small') && difference && isSlight(difference, matters)
+      ? ` It is less than the ${size(measure, matters)} that would matter.`
+      : '';
   const caution =
     early && verdict !== 'few'
       ? ' Looked at before its time, only what would come up by chance once in a thousand is called real: the range is that wide.'
       : '';
-  return `${when ? `${when}: ${said.charAt(0).toLowerCase()}${said.slice(1)}` : said}${caution}`;
+  return `${when ? `${when}: ${said.charAt(0).toLowerCase()}${said.slice(1)}` : said}${slight}${caution}`;
 }
 
 function wordsOf(
