@@ -5,16 +5,26 @@
 import { randomUUID } from 'node:crypto';
 import { parseArgs } from 'node:util';
 
-const { values } = parseArgs({
-  options: {
-    key: { type: 'string' },
-    to: { type: 'string', default: 'http://127.0.0.1:4180' },
-    shown: { type: 'string', default: '131' },
-    temperature: { type: 'string' },
-    every: { type: 'string', default: '5' },
-    times: { type: 'string', default: '1' },
-  },
-});
+const options = {
+  key: { type: 'string' },
+  to: { type: 'string', default: 'http://127.0.0.1:4180' },
+  shown: { type: 'string', default: '131' },
+  temperature: { type: 'string' },
+  every: { type: 'string', default: '5' },
+  times: { type: 'string', default: '1' },
+};
+const { values } = (() => {
+  try {
+    return parseArgs({ options });
+  } catch (error) {
+    console.error(
+      `${error.message}\nIt takes ${Object.keys(options)
+        .map((name) => `--${name}`)
+        .join(', ')}.`,
+    );
+    process.exit(2);
+  }
+})();
 if (!values.key) {
   console.error('Give the key that the Book showed: npm run instrument -- --key KEY');
   process.exit(2);

@@ -481,7 +481,11 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
       pick,
     )!;
     return card && pick(3) > 0
-      ? act('/api/clay/acts', { kind: 'told', clayId: clay.id, bag: { name: 'Somebody’s bag', ...card } })
+      ? act('/api/clay/acts', {
+          kind: 'told',
+          clayId: clay.id,
+          bag: { name: 'Somebody’s bag', ...card, bagId: testId() },
+        })
       : act('/api/clay/acts', { kind: 'letGoTold', clayId: clay.id });
   },
   startHold: async (kit, pick) => {

@@ -47,6 +47,8 @@ export type ClayValues = z.infer<typeof clayValues>;
 
 /** What another grower's bag was found to do, as the model believes it, and what it stands on. */
 export const toldBag = z.object({
+  /** Which bag it is, wherever it goes: none is counted twice. */
+  bagId: id,
   name: z.string().trim().min(1).max(60),
   readings: z.number().int().min(3).max(1000),
   changes: z.number().int().min(0).max(1000),

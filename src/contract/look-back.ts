@@ -3,6 +3,9 @@ import { id, localDate } from './common.ts';
 
 /* How good the forecasts of the last month were, and what is known of where they were wrong. */
 
+/** So many days are looked back on. */
+export const LOOK_BACK_DAYS = 31;
+
 /** What is foretold of pots, and of new clay that soaks. */
 export const FORETOLD_OF_POTS = ['left', 'ppm', 'ph'] as const;
 export const FORETOLD = [...FORETOLD_OF_POTS, 'clay'] as const;

@@ -50,7 +50,7 @@ const clay = {
   kind: 'clay',
   model: 1,
   values: { name: 'a bag', grainLowMm: 8, grainHighMm: 16, volumeL: 6 },
-  found: { readings: 4, changes: 3, mean: [0.1], covariance: [[1]] },
+  found: { bagId: '0b9f4a52-6a1e-4c1b-9d11-2f3b8c7d6e5f', readings: 4, changes: 3, mean: [0.1], covariance: [[1]] },
 };
 it('what a bag of clay was found to do is read again as it was written', () =>
   expect(readShare(file(clay))).toMatchObject({ ok: true, file: clay }));

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -100,7 +101,9 @@ describe('a part of it, shared', () => {
     const file = await shared(name);
     expect(file).toMatchObject({ kind: 'clay', model: 1 });
     expect(Object.keys(file['values'] as object)).toEqual(['name', 'grainLowMm', 'grainHighMm', 'volumeL']);
-    await bring({ ...file, values: { ...(file['values'] as object), name: 'A friend’s bag' } });
+    // One's own file is no news; a friend's has another bag in it.
+    const theirs = { ...(file['found'] as object), bagId: randomUUID() };
+    await bring({ ...file, found: theirs, values: { ...(file['values'] as object), name: 'A friend’s bag' } });
     await says(page, '.bring-in', /What a bag of clay was found to do: A friend’s bag.*\d readings.*outweigh it/s);
     await axeClean(page);
     const mine = await page.$eval('.brought select option:nth-child(2)', (o) => o.value);

@@ -232,6 +232,7 @@ export function cardOf(of: Pick<FittedBatch, 'batch' | 'leach'>): Omit<ToldBag, 
   if (!teaches(of)) return undefined;
   const { mean, covariance } = fitOf(aloneOf(of));
   return {
+    bagId: of.batch.id,
     readings: readingsOf(of),
     changes: Math.max(0, of.leach.changes),
     mean: [...mean],

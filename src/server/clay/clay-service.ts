@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm';
 import type { CareKind } from '../../contract/care.ts';
-import { MOST_TOLD, type ClayAct, type ClayValues, type ToldBag } from '../../contract/clay.ts';
+import { MOST_TOLD, type ClayAct, type ClayValues } from '../../contract/clay.ts';
 import { isBelief, spreadOf, playLeach } from '../../core/clay/index.ts';
 import { ecFromPpm, ppmFromEc, readingMiddle } from '../../core/quantity/index.ts';
 import { localDateOf } from '../../core/regimen/index.ts';
@@ -108,10 +108,10 @@ async function putTold(manager: EntityManager, eventId: string, act: ActOf<'told
   const batch = await requireBatch(manager, act.clayId);
   if (!isBelief(act.bag))
     throw fieldError('bag', 'What that file says of its clay cannot be: it was changed, or is of another kind.');
-  // A later file of the same bag takes the place of the one before: no bag is counted twice.
-  const same = (other: ToldBag) =>
-    other.name === act.bag.name || JSON.stringify(other.mean) === JSON.stringify(act.bag.mean);
-  const before = toldOf(batch).filter((other) => !same(other));
+  const [own] = await manager.query<unknown[]>('SELECT 1 FROM clay_batch WHERE id = ?', [act.bag.bagId]);
+  if (own) throw fieldError('bag', 'That is a bag of your own: what it was found to do counts already.');
+  // A later file of the same bag takes the place of the one before.
+  const before = toldOf(batch).filter(({ bagId }) => bagId !== act.bag.bagId);
   if (before.length >= MOST_TOLD)
     throw fieldError('bag', `Of ${MOST_TOLD} other bags it begins already. Let them go first.`);
   return change(

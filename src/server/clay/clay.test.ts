@@ -517,12 +517,13 @@ describe('water off that nobody measured', () => {
 });
 
 describe('what another grower’s bag was found to do', () => {
+  const FRIENDS = testId();
   const cardIn = async () => (await room()).batches.find(({ card }) => card !== null)!;
   const told =
     (clayId: string, more: object = {}) =>
     async () => {
       const { card } = await cardIn();
-      return act({ kind: 'told', clayId, bag: { name: 'Somebody’s bag', ...card, ...more } });
+      return act({ kind: 'told', clayId, bag: { name: 'Somebody’s bag', ...card, bagId: FRIENDS, ...more } });
     };
   it('a bag that was read enough has a card; one of the same clay begins from it, told apart, and lets it go', async () => {
     const clayId = testId();
@@ -564,14 +565,13 @@ describe('what another grower’s bag was found to do', () => {
     expect(wrong.body.errors).toMatchObject([{ path: 'bag' }]);
     expect((await told(clayId, { covariance: card!.covariance.map((row) => row.map(() => 0.5)) })()).status).toBe(400);
     expect((await told(clayId, { readings: 1 })()).status).toBe(400);
-    const another = (i: number) => told(clayId, { name: `bag ${i}`, mean: card!.mean.map((m) => m + i / 100) })();
-    for (let i = 1; i <= 6; i++) expect((await another(i)).status).toBe(200);
-    expect((await another(7)).body.errors).toMatchObject([{ path: 'bag' }]);
-    // The same bag once more, by its name or by what is known of it, is that one, not another.
-    expect((await another(2)).status).toBe(200);
-    expect((await told(clayId, { name: 'bag 5, renamed', mean: card!.mean.map((m) => m + 5 / 100) })()).status).toBe(
-      200,
-    );
+    const ids = Array.from({ length: 7 }, () => testId());
+    const another = (i: number, more: object = {}) => told(clayId, { bagId: ids[i], name: `bag ${i}`, ...more })();
+    for (let i = 0; i < 6; i++) expect((await another(i)).status).toBe(200);
+    expect((await another(6)).body.errors).toMatchObject([{ path: 'bag' }]);
+    // A later file of one of them is that one, whatever it is called by then; a bag of one's own counts already.
+    expect((await another(2, { name: 'bag 2, read once more' })).status).toBe(200);
+    expect((await told(clayId, { bagId: (await cardIn()).id })()).body.detail).toMatch(/bag of your own/);
     expect((await named('batch 12')).told).toHaveLength(6);
   });
 });

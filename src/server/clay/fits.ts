@@ -17,7 +17,7 @@ export type FitQuestion = {
 
 /** A fit is a hundred clays: the newest are kept. */
 const MOST_FITS = 300;
-const kept = memoOfFigures((_question: string): { fit?: ClayFit } => ({}), MOST_FITS);
+const kept = memoOfFigures((_question: string): { fit?: ClayFit; coming?: Promise<ClayFit> } => ({}), MOST_FITS);
 /** Where nothing was read the belief is the prior's, whatever was done. */
 const keyOf = ({ prior, history, error }: FitQuestion) =>
   JSON.stringify([prior, error, history.acts.some((act) => act.kind === 'reading') ? history : null]);
@@ -28,9 +28,15 @@ export function fitOf(question: FitQuestion): ClayFit {
   return (at.fit ??= fitClay(question.prior, question.history, question.error ?? USUAL_ERROR));
 }
 
-/** Fits what is not fitted yet off the main thread, so that the other devices are served meanwhile. */
+/** Fits what is not fitted yet off the main thread, so that the other devices are served meanwhile; what another asked for already is waited for, not fitted twice. */
 export async function fitAhead(questions: readonly FitQuestion[]): Promise<void> {
-  const open = new Map<string, FitQuestion>();
-  for (const question of questions) if (!kept(keyOf(question)).fit) open.set(keyOf(question), question);
-  await Promise.all([...open].map(async ([key, question]) => (kept(key).fit ??= await inPool('fit', question))));
+  await Promise.all(
+    questions.map(async (question) => {
+      const at = kept(keyOf(question));
+      if (at.fit) return;
+      // One that failed is asked for again.
+      at.coming ??= inPool('fit', question).finally(() => delete at.coming);
+      at.fit ??= await at.coming;
+    }),
+  );
 }

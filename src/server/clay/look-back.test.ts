@@ -51,6 +51,8 @@ it('a later reading changes no forecast before it, nor does what another grower 
   expect(odd.read).toBeGreaterThan(odd.high);
   expect(after.readings - after.inside).toBe(figure.readings - figure.inside + 1);
   const { card } = batches.find(({ card: own }) => own !== null)!;
-  expect((await act({ kind: 'told', clayId: soaking.id, bag: { name: 'Somebody’s bag', ...card } })).status).toBe(200);
+  expect(
+    (await act({ kind: 'told', clayId: soaking.id, bag: { name: 'Somebody’s bag', ...card, bagId: testId() } })).status,
+  ).toBe(200);
   expect(await back()).toEqual(after);
 });

@@ -1,4 +1,4 @@
-import type { LookBack, LookedMark, MissReason } from '../../contract/look-back.ts';
+import { LOOK_BACK_DAYS, type LookBack, type LookedMark, type MissReason } from '../../contract/look-back.ts';
 import { playLeach, spreadOf } from '../../core/clay/index.ts';
 import { ppmFromEc } from '../../core/quantity/index.ts';
 import { localDateOf, plusDays } from '../../core/regimen/index.ts';
@@ -6,8 +6,7 @@ import { growersScale, type Meters } from '../collection/index.ts';
 import type { ClayBatch } from '../database/entities.ts';
 import { fitBatches, fitBatchesAhead, HALF, leachOf, type ClayEvent } from './clay-log.ts';
 
-/** Days looked back on, as of the pots; and readings at the most: the newest say enough. */
-const DAYS = 31;
+/** Readings at the most: the newest say enough. */
 const MOST_READINGS = 60;
 /** Of a bag read less often before, little is known. House rule. */
 const FEW_READ = 2;
@@ -27,7 +26,7 @@ export async function lookBackOnClay(
   { today, zone }: { today: string; zone: string },
 ): Promise<LookBack> {
   const batches = all.map((batch) => ({ ...batch, told: null }));
-  const from = plusDays(today, -DAYS);
+  const from = plusDays(today, -LOOK_BACK_DAYS);
   const reads = batches
     .flatMap((batch) => readsOf(batch, events.get(batch.id) ?? [], meters))
     .filter(({ at }) => localDateOf(new Date(at), zone) >= from)

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
 import Button from 'react-bootstrap/Button';
 import Form from 'react-bootstrap/Form';
+import { Link } from 'react-router';
 import type { InstrumentsView } from '../../contract/instruments.ts';
 import { get, newId } from '../shell/api.ts';
 import { dayMonth, dayMonthYear } from '../shell/format.ts';
@@ -112,7 +113,8 @@ function Keys({ view }: { view: InstrumentsView }) {
       </ul>
       {view.meters.length === 0 ? (
         <p className="small mb-0">
-          Add the pen on the Shelf first, as one that shows ppm or pH and whose figures are typed.
+          <Link to="/shelf">Add the pen on the Shelf</Link> first, as one that shows ppm or pH and whose figures are
+          typed.
         </p>
       ) : (
         <form className="thing-form" noValidate onSubmit={(e) => void submit(e)}>

@@ -1,4 +1,4 @@
-import { FORETOLD_OF_POTS, type LookBack, type LookedMark } from '../../../contract/look-back.ts';
+import { FORETOLD_OF_POTS, LOOK_BACK_DAYS, type LookBack, type LookedMark } from '../../../contract/look-back.ts';
 import { ppmFromEc } from '../../../core/quantity/index.ts';
 import { plusDays } from '../../../core/regimen/index.ts';
 import {
@@ -16,8 +16,7 @@ import {
 import type { Turn } from '../../../contract/turns.ts';
 import { pensOf, sideOf, whyOutside, type Known } from './why-outside.ts';
 
-/** Days looked back on, and how many pots at the most: the newest visits say enough. */
-const DAYS = 31;
+/** Pots at the most: they say enough. */
 const MOST_POTS = 120;
 
 type Seen = { readonly from: string; readonly seen: readonly LookedBack[] };
@@ -51,7 +50,7 @@ function seenOn(collection: Collection, today: string): Promise<Seen> {
 const answerOf = memo((_collection: Collection, _today: string): { answer?: Promise<Seen> } => ({}));
 
 async function drawn(collection: Collection, today: string): Promise<Seen> {
-  const from = plusDays(today, -DAYS);
+  const from = plusDays(today, -LOOK_BACK_DAYS);
   const pots = potStates(collection, today)
     .filter(isFollowed)
     .slice(0, MOST_POTS)

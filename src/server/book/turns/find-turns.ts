@@ -287,7 +287,7 @@ function ofLines(rows: Rows, collection: Collection): FoundTurn[] {
   }>(
     `SELECT id, corrects, localDate AS "on", json_extract(payload, '$.words') AS words, json_extract(payload, '$.potIds') AS potIds,
        voidedBy IS NULL AND json_extract(payload, '$.lasts') = 1 AS stands
-     FROM care_event WHERE kind = 'noteWritten'`,
+     FROM care_event WHERE kind = 'noteWritten' AND json_valid(payload)`,
   );
   const before = new Map(lines.map(({ id, corrects }) => [id, corrects]));
   const firstOf = (id: string): string => {

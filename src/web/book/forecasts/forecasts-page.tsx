@@ -7,6 +7,7 @@ import { useWidth } from '../../shell/use-width.ts';
 import { BookTabs } from '../book-tabs.tsx';
 import {
   biasWords,
+  FEWEST,
   figureText,
   FORETOLD_NAMES,
   isOutside,
@@ -65,7 +66,7 @@ function Judged({ back }: { back: LookBack }) {
       {!read ? (
         <p className="mb-0">Nothing was read in the last month, so there is nothing to judge by.</p>
       ) : (
-        <table className="table mb-0">
+        <table className="table stacks mb-0">
           <thead>
             <tr>
               <th scope="col">What</th>
@@ -79,8 +80,8 @@ function Judged({ back }: { back: LookBack }) {
             {back.figures.map((f) => (
               <tr key={f.what}>
                 <th scope="row">{FORETOLD_NAMES[f.what]}</th>
-                <td>{f.readings}</td>
-                <td>
+                <td data-of="Read">{f.readings}</td>
+                <td data-of="Inside the 90 % range" className="whole">
                   {f.readings === 0 ? (
                     '—'
                   ) : (
@@ -93,8 +94,8 @@ function Judged({ back }: { back: LookBack }) {
                     </>
                   )}
                 </td>
-                <td>{f.readings === 0 ? '—' : widthWords(f.width)}</td>
-                <td>{f.readings === 0 ? '—' : biasWords(f)}</td>
+                <td data-of="Its ranges">{f.readings === 0 ? '—' : widthWords(f.width)}</td>
+                <td data-of="Against forecast">{f.readings < FEWEST ? '—' : biasWords(f)}</td>
               </tr>
             ))}
           </tbody>
@@ -142,7 +143,7 @@ function Outside({ back }: { back: LookBack }) {
         known that may be why. It stands beside the reading in the log: it is no proof. One in ten is meant to land
         outside.
       </p>
-      <Table responsive className="mb-0">
+      <Table responsive className="stacks mb-0">
         <thead>
           <tr>
             <th scope="col">Pot or clay</th>
@@ -159,13 +160,19 @@ function Outside({ back }: { back: LookBack }) {
               <th scope="row">
                 <Link to={what === 'clay' ? `/clay?batch=${id}` : `/pots/${id}`}>{code}</Link>
               </th>
-              <td className="nowrap">{dayMonth(on)}</td>
-              <td>{FORETOLD_NAMES[what]}</td>
-              <td className="num nowrap">{figureText(what, read)}</td>
-              <td className="nowrap">
+              <td data-of="Day" className="nowrap">
+                {dayMonth(on)}
+              </td>
+              <td data-of="What">{FORETOLD_NAMES[what]}</td>
+              <td data-of="Read" className="num nowrap">
+                {figureText(what, read)}
+              </td>
+              <td data-of="Forecast" className="nowrap">
                 {read < low ? 'below' : 'above'} {figureText(what, low)} to {figureText(what, high)}
               </td>
-              <td>{why.length === 0 ? 'nothing known' : why.map((one) => reasonWords(one, what)).join('; ')}</td>
+              <td data-of="May be why" className="whole">
+                {why.length === 0 ? 'nothing known' : why.map((one) => reasonWords(one, what)).join('; ')}
+              </td>
             </tr>
           ))}
         </tbody>

@@ -8,7 +8,7 @@ import { saidOf, setAgainst, standsAlone, standsOn } from './schools-words.ts';
 /** A row a regimen, a column a measure: its mean, its pots as dots, and what may be said against the other. */
 export function RegimenTable({ view }: { view: RegimensCompared }) {
   return (
-    <table className="school-table">
+    <table className="school-table stacks">
       <thead>
         <tr>
           <th scope="col">Regimen</th>
