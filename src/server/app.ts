@@ -136,7 +136,11 @@ export async function buildApp({ context, webFolder, logger = false, onRoute }: 
     reply.raw.once('finish', leave).once('close', leave);
     if (!context.database.trouble()) await context.database.asOf(whenNow(context));
   });
-  // Whoever wrote something is told which commit it was, so as not to fetch everything a second time when that commit is announced.
+  // Whoever wrote something is told which commit it was, and whoever asks which was there, so as not to fetch everything a second time when that
+  // commit is announced.
+  app.addHook('preHandler', async (request, reply) => {
+    if (request.method !== 'PUT') reply.header('x-commit', context.database.write.commits);
+  });
   app.addHook('onSend', async (request, reply) => {
     if (request.method === 'PUT') reply.header('x-commit', context.database.write.commits);
   });

@@ -109,13 +109,14 @@ const settingsRoutes: FastifyPluginAsyncZod<{ context: AppContext }> = async (ap
 };
 
 const changesRoute: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
-  // One line for every commit, so that another tab or phone sees at once what this one did.
+  // The newest commit, and one line for every one that comes, so that another tab or phone sees at once what this one did.
   const ears = new Set<() => void>();
   context.database.write.onCommit(() => ears.forEach((ear) => ear()));
   app.get('/api/shell/changes', { schema: { tags: ['shell'] }, config: { apart: true } }, (_request, reply) => {
     const stream = openStream(reply);
     const ear = () => stream.tell(context.database.write.commits);
     ears.add(ear);
+    ear();
     stream.gone.addEventListener('abort', () => ears.delete(ear));
   });
 };

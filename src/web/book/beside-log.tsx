@@ -1,11 +1,10 @@
-import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { LookBack } from '../../contract/look-back.ts';
 import { Icon } from '../drawing/icon.tsx';
-import { get } from '../shell/api.ts';
 import { Failed, Loading } from '../shell/states.tsx';
 import { HONEST, learnedWords } from './forecasts/look-back-words.ts';
 import { MarkStrip } from './forecasts/mark-strip.tsx';
+import { useForecasts } from './forecasts/use-forecasts.ts';
 import { TrialCard } from './trials/trial-card.tsx';
 import { useTrials } from './trials/use-trials.ts';
 
@@ -49,11 +48,7 @@ const NAMES: Record<LookBack['figures'][number]['what'], string> = {
 const STRIP = 150;
 
 function Forecasts() {
-  // Of pots alone: clay is fitted anew for each of its readings, and the page of the log waits for no such work.
-  const { data: back } = useQuery({
-    queryKey: ['book', 'forecasts'],
-    queryFn: () => get<LookBack>('/api/book/forecasts'),
-  });
+  const { back } = useForecasts();
   if (!back) return null;
   const read = back.figures.filter(({ readings }) => readings > 0);
   const [all, inside] = [read.reduce((n, f) => n + f.readings, 0), read.reduce((n, f) => n + f.inside, 0)];

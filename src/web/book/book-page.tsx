@@ -27,11 +27,9 @@ export function BookPage() {
   const { filter, change, clear, narrowed } = useLogFilter();
   const days = useLogDays(filter.to, !narrowed);
   const found = useLogFound(filter, narrowed);
-  const { log, read } = narrowed ? found : days;
-  const { fetchNextPage } = log;
+  const { log, read, more } = narrowed ? found : days;
   // While something is looked for, the log has the page to itself.
   const wide = useWide() && !narrowed;
-  const fetchMore = useCallback(() => void fetchNextPage(), [fetchNextPage]);
   useHotkeys('n', () => setWriting(true), { preventDefault: true, enableOnFormTags: ['slider'] });
   // While the first lines of a search are on their way the page stays: whoever types in it must not lose the field.
   const head = read ?? days.read ?? found.read;
@@ -65,7 +63,7 @@ export function BookPage() {
             <Lines
               read={read}
               clear={narrowed || filter.to ? clear : undefined}
-              more={{ has: log.hasNextPage, busy: log.isFetchingNextPage, fetch: fetchMore }}
+              more={more}
               toggle={days.toggle}
               undo={undoNow}
               correct={setCorrecting}

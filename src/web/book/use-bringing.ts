@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useActs } from '../shell/acts.tsx';
 import { get, OfflineError, ProblemError, request, sendFile } from '../shell/api.ts';
+import { fetchAnew } from '../shell/fetch-anew.ts';
 
 /** How often it is asked how far the file was read. */
 const ASK_MS = 400;
@@ -58,7 +59,7 @@ export function useBringing<S extends OnItsWay>(at: string, actOf?: (kept: S) =>
     onSuccess: async (kept) => {
       note(kept);
       if (kept.state !== 'kept') return;
-      await client.invalidateQueries();
+      await fetchAnew(client);
       say('Brought in', actOf && { id: actOf(kept), lines: [] });
     },
     onError: tell,

@@ -5,6 +5,7 @@ import type { RoundPot } from '../../contract/round.ts';
 import { LONG_EDGE, MOST_POT_PHOTO_MB, TOO_LARGE } from '../../contract/photo-limits.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, OfflineError, ProblemError, request } from '../shell/api.ts';
+import { fetchAnew } from '../shell/fetch-anew.ts';
 import { smallPhoto } from '../shell/small-photo.ts';
 
 /**
@@ -38,7 +39,7 @@ export function PhotoButton({ pot }: { pot: Pick<RoundPot, 'id' | 'code'> }) {
   const sendAsItIs = async (url: string, file: File) => {
     if (file.size > MOST_POT_PHOTO_MB * 1024 * 1024) return say(`${file.name}: ${TOO_LARGE}`);
     await request('PUT', url, { image: await base64Of(file) });
-    await client.invalidateQueries();
+    await fetchAnew(client);
     say(kept);
   };
   return (

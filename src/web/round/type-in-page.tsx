@@ -6,6 +6,7 @@ import Form from 'react-bootstrap/Form';
 import { Link } from 'react-router';
 import type { RoundAct, RoundActDone, RoundPot, RoundView } from '../../contract/round.ts';
 import { newId, OfflineError, ProblemError, request } from '../shell/api.ts';
+import { fetchAnew } from '../shell/fetch-anew.ts';
 import { inSmallUnit, phText, ppmText, smallSign } from '../shell/format.ts';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useDraft } from '../shell/use-draft.ts';
@@ -83,7 +84,7 @@ function SheetForm({ view, pots }: { view: RoundView; pots: readonly RoundPot[] 
       `${logged} pot${logged === 1 ? '' : 's'} logged${Object.keys(refused).length > 0 ? `, ${Object.keys(refused).length} still to look at` : ''}.`,
     );
     if (Object.keys(refused).length === 0 && ticked.length === pots.length) clear();
-    await client.invalidateQueries();
+    await fetchAnew(client);
     setBusy(false);
   };
 

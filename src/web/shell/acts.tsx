@@ -10,6 +10,7 @@ import {
   type ReactNode,
 } from 'react';
 import { OfflineError, newId, ProblemError, request } from './api.ts';
+import { fetchAnew } from './fetch-anew.ts';
 import { Outbox, type Act, type OutboxState, type Sent } from './outbox.ts';
 import type { UndoDone } from '../../contract/book.ts';
 
@@ -63,7 +64,7 @@ export function ActsProvider({ children }: { children: ReactNode }) {
   useEffect(() => {
     if (!waits) return;
     const again = async () => {
-      if (await outbox.flush()) await client.invalidateQueries();
+      if (await outbox.flush()) await fetchAnew(client);
     };
     void again();
     const timer = setInterval(() => void again(), RETRY_EVERY_MS);
@@ -80,7 +81,7 @@ export function ActsProvider({ children }: { children: ReactNode }) {
       outbox: state,
       async put<T>(act: Act, options: PutOptions = {}) {
         const sent = await outbox.put<T>(act);
-        const fresh = client.invalidateQueries();
+        const fresh = fetchAnew(client);
         if (options.wait !== false) await fresh;
         if (options.toast)
           toast(
@@ -106,7 +107,7 @@ export function ActsProvider({ children }: { children: ReactNode }) {
             toast('The server does not answer, so nothing was taken back. Try again when it does.');
           else throw error;
         }
-        await client.invalidateQueries();
+        await fetchAnew(client);
       },
       say: (words, undoable) => toast(words, undoable?.id, undoable?.lines),
       dismissRefused: (id) => outbox.dismiss(id),

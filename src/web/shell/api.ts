@@ -1,4 +1,5 @@
 import type { Problem } from '../../contract/errors.ts';
+import { noteRead, noteWritten } from './commits.ts';
 import { forgetLastKnown, noteAnswer } from './last-known.ts';
 
 /** The server answered, and refused: what is wrong, at which field, with the remedy. */
@@ -34,10 +35,6 @@ export class NotLetInError extends OfflineError {
   }
 }
 
-let ownCommit = 0;
-/** The newest commit of the server that this page wrote itself, and has fetched everything anew after. */
-export const lastOwnCommit = () => ownCommit;
-
 /** One JSON request. @throws ProblemError when refused, OfflineError when nobody answers */
 export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, body?: unknown): Promise<T> {
   let response: Response;
@@ -51,7 +48,8 @@ export async function request<T>(method: 'GET' | 'PUT' | 'POST', url: string, bo
   }
   if (response.ok) {
     if (method === 'GET') noteAnswer(response);
-    if (method === 'PUT') ownCommit = Number(response.headers.get('x-commit') ?? 0);
+    if (method === 'PUT') noteWritten(response);
+    else noteRead(response);
     return (await response.json()) as T;
   }
   throw await refusal(response, method);

@@ -29,24 +29,25 @@ const ROOMS_BACK = [
   { to: '/book', words: 'To the Book' },
 ];
 
+/** Why something could not be read. What the server says of itself (a full disk, a damaged file) is said; only where nobody answered are the words ours. */
+export const wordsOf = (error: unknown): string =>
+  error instanceof OfflineError
+    ? error.answered
+      ? error.message
+      : 'The server does not answer. What you have logged is kept. Start it again with the same command, then try once more.'
+    : error instanceof ProblemError
+      ? error.problem.detail
+      : 'Something on this page went wrong. Nothing was lost.';
+
 /** When a room could not be read at all, or what it was to show is not there: why, in the server's own words, and a way on. */
 export function Failed({ error, retry }: { error: unknown; retry: () => void }) {
   const { pathname } = useLocation();
   const room = ROOMS_BACK.find(({ to }) => pathname.startsWith(to) && pathname !== to) ?? ROUND;
   const gone = error instanceof ProblemError && error.problem.code === 'not-found';
-  // What the server says of itself (a full disk, a damaged file) is said; only where nobody answered are the words ours.
-  const words =
-    error instanceof OfflineError
-      ? error.answered
-        ? error.message
-        : 'The server does not answer. What you have logged is kept. Start it again with the same command, then try once more.'
-      : error instanceof ProblemError
-        ? error.problem.detail
-        : 'Something on this page went wrong. Nothing was lost.';
   return (
     <div className="empty" role="alert">
       <h2>{gone ? 'That is not here' : 'That did not work'}</h2>
-      <p className="mb-0">{words}</p>
+      <p className="mb-0">{wordsOf(error)}</p>
       <span className="d-flex gap-2">
         {!gone && <Button onClick={retry}>Try again</Button>}
         <Link className={`btn ${gone ? 'btn-primary' : 'btn-outline-secondary'}`} to={room.to}>

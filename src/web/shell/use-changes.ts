@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { lastOwnCommit } from './api.ts';
+import { allReadAt, lastOwnCommit } from './commits.ts';
+import { fetchAnew } from './fetch-anew.ts';
 
 /** Commits come in bursts (a list of pots, a round logged fast); one refetch for each burst is enough. */
 const GATHER_MS = 60;
@@ -18,17 +19,25 @@ export function useChanges(): void {
     let timer: ReturnType<typeof setTimeout> | undefined;
     let again: ReturnType<typeof setTimeout> | undefined;
     let newest = 0;
-    const fetchAnew = () => {
+    let opened = false;
+    const soon = () => {
       clearTimeout(timer);
-      timer = setTimeout(() => void client.invalidateQueries(), GATHER_MS);
+      timer = setTimeout(() => void fetchAnew(client), GATHER_MS);
     };
     const gather = (message: MessageEvent<string>) => {
       const commit = Number(message.data);
+      if (opened) {
+        opened = false;
+        newest = commit;
+        // What happened while nobody listened.
+        if (!allReadAt(commit, soon)) soon();
+        return;
+      }
       // A server that was started again counts from another number.
       newest = commit < newest - 1 ? commit : Math.max(newest, commit);
       clearTimeout(timer);
       timer = setTimeout(() => {
-        if (newest !== lastOwnCommit()) void client.invalidateQueries();
+        if (newest !== lastOwnCommit()) void fetchAnew(client);
       }, GATHER_MS);
     };
     const listen = () => {
@@ -44,8 +53,10 @@ export function useChanges(): void {
           source = undefined;
           again = setTimeout(listen, AGAIN_MS);
         };
-        // What happened while nobody listened.
-        source.onopen = fetchAnew;
+        // The first word of every connection is the commit it begins at.
+        source.onopen = () => {
+          opened = true;
+        };
       }
     };
     listen();

@@ -1,10 +1,12 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react';
+import { useEffect, useEffectEvent, useId, useRef, useState, type KeyboardEvent } from 'react';
+import Button from 'react-bootstrap/Button';
 import type { BookEntry } from '../../../contract/book.ts';
 import { weekdayDayMonth, dayMonthYear } from '../../shell/format.ts';
+import { wordsOf } from '../../shell/states.tsx';
 import { useNarrow } from '../../shell/use-narrow.ts';
 import { EntryCells, LineCells } from './log-line.tsx';
-import type { LogItem } from './use-log.ts';
+import type { LogItem, More } from './use-log.ts';
 
 const COLUMNS = ['When', 'Kind', 'Where', 'What', 'Reads', 'pH', ''] as const;
 /** So many rows before the end the next ones are fetched. */
@@ -20,7 +22,7 @@ type Props = {
   items: readonly LogItem[];
   total: number;
   today: string;
-  more: { has: boolean; busy: boolean; fetch(): void };
+  more: More;
   toggle(key: string): void;
   undo(id: string): void;
   correct(id: string): void;
@@ -42,10 +44,12 @@ export function LogList({ items, total, today, more, toggle, undo, correct, look
   });
   const drawn = rows.getVirtualItems();
   const lastDrawn = drawn.at(-1)?.index ?? 0;
-  const { has, busy, fetch } = more;
+  const { has, busy, error } = more;
+  const wants = has && !busy && !error && lastDrawn >= items.length - AHEAD;
+  const fetchMore = useEffectEvent(() => more.fetch());
   useEffect(() => {
-    if (has && !busy && lastDrawn >= items.length - AHEAD) fetch();
-  }, [has, busy, fetch, lastDrawn, items.length]);
+    if (wants) fetchMore();
+  }, [wants]);
   const go = (to: number) => {
     let i = to;
     const by = to < items.findIndex(({ key }) => key === at) ? -1 : 1;
@@ -75,58 +79,75 @@ export function LogList({ items, total, today, more, toggle, undo, correct, look
   };
   const active = items.findIndex(({ key }) => key === at);
   return (
-    <div
-      className="log-scroll"
-      ref={scroller}
-      role="treegrid"
-      aria-label="Log, newest first"
-      aria-rowcount={total + 1}
-      aria-activedescendant={active >= 0 && drawn.some(({ index }) => index === active) ? `${id}-${active}` : undefined}
-      tabIndex={0}
-      onKeyDown={keys}
-    >
-      <div role="rowgroup" className="log-head">
-        <div role="row" className="log-row">
-          {COLUMNS.map((c) => (
-            <span key={c} role="columnheader" className={c === 'Reads' || c === 'pH' ? 'text-end' : ''}>
-              {c || <span className="visually-hidden">What can be done</span>}
-            </span>
-          ))}
+    <>
+      <div
+        className="log-scroll"
+        ref={scroller}
+        role="treegrid"
+        aria-label="Log, newest first"
+        aria-rowcount={total + 1}
+        aria-activedescendant={
+          active >= 0 && drawn.some(({ index }) => index === active) ? `${id}-${active}` : undefined
+        }
+        tabIndex={0}
+        onKeyDown={keys}
+      >
+        <div role="rowgroup" className="log-head">
+          <div role="row" className="log-row">
+            {COLUMNS.map((c) => (
+              <span key={c} role="columnheader" className={c === 'Reads' || c === 'pH' ? 'text-end' : ''}>
+                {c || <span className="visually-hidden">What can be done</span>}
+              </span>
+            ))}
+          </div>
+        </div>
+        <div role="rowgroup" className="log-body" style={{ height: rows.getTotalSize() }}>
+          {drawn.map(({ key, index, start, size }) => {
+            const item = items[index]!;
+            return (
+              <div
+                key={key}
+                id={`${id}-${index}`}
+                role="row"
+                aria-rowindex={index + 2}
+                aria-level={item.kind === 'line' && item.step ? 2 : 1}
+                {...(item.kind === 'entry' ? { 'aria-expanded': item.open } : {})}
+                className={`log-row ${classOf(item)} ${isTall(item) ? 'tall' : ''} ${item.key === at ? 'at' : ''}`}
+                style={{ transform: `translateY(${start}px)`, height: size }}
+              >
+                {item.kind === 'day' ? (
+                  <span role="gridcell" className="day-name">
+                    {item.on === today ? 'Today, ' : ''}
+                    {item.on.slice(0, 4) === today.slice(0, 4) ? weekdayDayMonth(item.on) : dayMonthYear(item.on)}
+                  </span>
+                ) : item.kind === 'wait' ? (
+                  <span role="gridcell" className="small">
+                    Fetching its steps …
+                  </span>
+                ) : item.kind === 'entry' ? (
+                  <EntryCells entry={item.entry} open={item.open} toggle={() => toggle(item.key)} />
+                ) : (
+                  <LineCells entry={item.line} undo={undo} correct={correct} look={look} />
+                )}
+              </div>
+            );
+          })}
         </div>
       </div>
-      <div role="rowgroup" className="log-body" style={{ height: rows.getTotalSize() }}>
-        {drawn.map(({ key, index, start, size }) => {
-          const item = items[index]!;
-          return (
-            <div
-              key={key}
-              id={`${id}-${index}`}
-              role="row"
-              aria-rowindex={index + 2}
-              aria-level={item.kind === 'line' && item.step ? 2 : 1}
-              {...(item.kind === 'entry' ? { 'aria-expanded': item.open } : {})}
-              className={`log-row ${classOf(item)} ${isTall(item) ? 'tall' : ''} ${item.key === at ? 'at' : ''}`}
-              style={{ transform: `translateY(${start}px)`, height: size }}
-            >
-              {item.kind === 'day' ? (
-                <span role="gridcell" className="day-name">
-                  {item.on === today ? 'Today, ' : ''}
-                  {item.on.slice(0, 4) === today.slice(0, 4) ? weekdayDayMonth(item.on) : dayMonthYear(item.on)}
-                </span>
-              ) : item.kind === 'wait' ? (
-                <span role="gridcell" className="small">
-                  Fetching its steps …
-                </span>
-              ) : item.kind === 'entry' ? (
-                <EntryCells entry={item.entry} open={item.open} toggle={() => toggle(item.key)} />
-              ) : (
-                <LineCells entry={item.line} undo={undo} correct={correct} look={look} />
-              )}
-            </div>
-          );
-        })}
-      </div>
-    </div>
+      {error && <MoreFailed error={error} again={more.fetch} />}
+    </>
+  );
+}
+
+/** Earlier lines did not come: nothing is asked again unsaid. */
+function MoreFailed({ error, again }: { error: Error; again(): void }) {
+  return (
+    <p className="log-failed small" role="alert">
+      What was before did not come: {wordsOf(error)}
+      <Button size="sm" variant="outline-secondary" onClick={again}>
+        Fetch what was before
+      </Button>
+    </p>
   );
 }
 

@@ -1,4 +1,4 @@
-import { keepPreviousData, useInfiniteQuery, useQueries } from '@tanstack/react-query';
+import { keepPreviousData, useInfiniteQuery, useQueries, type UseInfiniteQueryResult } from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { BookEntry, BookPage } from '../../../contract/book.ts';
@@ -99,8 +99,30 @@ export function useLogDays(to: string | undefined, on: boolean) {
     (key: string) => setOpened((all) => (all.includes(key) ? all.filter((one) => one !== key) : [...all, key])),
     [],
   );
-  return { log, read: readOf(items, log.data?.pages[0]), toggle };
+  return { log, read: readOf(items, log.data?.pages[0]), toggle, more: moreOf(log) };
 }
+
+/** What lies before the lines that are here. */
+export type More = {
+  readonly has: boolean;
+  readonly busy: boolean;
+  /** Why they could not be fetched the last time; they are asked for again only when the grower says so. */
+  readonly error: Error | null;
+  fetch(): void;
+};
+
+/**
+ * Earlier lines are asked for only while nothing else of the log is on its way: asked for meanwhile, they would take the place of the lines
+ * being fetched anew, and what has just been done or taken back would not show.
+ */
+const moreOf = (
+  log: Pick<UseInfiniteQueryResult, 'hasNextPage' | 'isFetching' | 'isFetchNextPageError' | 'error' | 'fetchNextPage'>,
+): More => ({
+  has: log.hasNextPage,
+  busy: log.isFetching,
+  error: log.isFetchNextPageError ? log.error : null,
+  fetch: () => void log.fetchNextPage({ cancelRefetch: false }),
+});
 
 function rowsOf(
   entry: LogEntry,
@@ -134,7 +156,7 @@ export function useLogFound(filter: Filter, on: boolean) {
       items.push({ kind: 'day', key: `day ${line.on}`, on: line.on });
     items.push({ kind: 'line', key: line.id, line, step: false });
   }
-  return { log, read: readOf(items, log.data?.pages[0]) };
+  return { log, read: readOf(items, log.data?.pages[0]), more: moreOf(log) };
 }
 
 const readOf = (items: readonly LogItem[], first: Omit<Read, 'items'> | undefined): Read | undefined =>
