@@ -144,6 +144,8 @@ await page.evaluate(() =>
 );
 await page.waitForSelector('.blend-card');
 await go('/book', '.beside-log .trial-picture');
+await page.waitForSelector('.beside-log .looked-back li');
+await page.waitForSelector('.turns-chart .turn-result b');
 await shot('book');
 await go('/book/turns', '.turns-chart .turn-result b');
 await shot('turns');
