@@ -58,6 +58,10 @@ describe('the log', () => {
     await page.keyboard.type('crust R-07');
     await says(page, '.log', /R-07, East sill.*crust/);
     await page.waitForFunction(() => location.search.includes('words=crust+R-07'));
+    // What was found for the words before stays until these are there.
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll('.log-body .log-row:not(.day)')].every((row) => row.textContent.includes('R-07')),
+    );
     const whats = await page.$$eval('.log-body .log-row:not(.day)', (rows) => rows.map((row) => row.textContent));
     expect(whats.length).toBeGreaterThan(1);
     for (const what of whats) expect(what).toMatch(/R-07.*crust/);
