@@ -137,9 +137,9 @@ export async function buildApp({ context, webFolder, logger = false, onRoute }: 
     if (!context.database.trouble()) await context.database.asOf(whenNow(context));
   });
   // Whoever wrote something is told which commit it was, and whoever asks which was there, so as not to fetch everything a second time when that
-  // commit is announced.
+  // commit is announced. A stranger is told nothing: it would say when something is written.
   app.addHook('preHandler', async (request, reply) => {
-    if (request.method !== 'PUT') reply.header('x-commit', context.database.write.commits);
+    if (request.method !== 'PUT' && !isOpen(request)) reply.header('x-commit', context.database.write.commits);
   });
   app.addHook('onSend', async (request, reply) => {
     if (request.method === 'PUT') reply.header('x-commit', context.database.write.commits);

@@ -49,7 +49,8 @@ export function LogList({ items, total, today, more, toggle, undo, correct, look
   const fetchMore = useEffectEvent(() => more.fetch());
   useEffect(() => {
     if (wants) fetchMore();
-  }, [wants]);
+    // Lines may come before anybody saw that they were on their way: then their number alone tells.
+  }, [wants, items.length]);
   const go = (to: number) => {
     let i = to;
     const by = to < items.findIndex(({ key }) => key === at) ? -1 : 1;
