@@ -46,12 +46,12 @@ export type Lived = {
   readonly flushCurve: TitrationCurve;
 };
 
-type Water = { readonly sim: WorldMix; readonly made: Composition; readonly curve: TitrationCurve };
-const RAIN: Water = waterOf(
+export type Water = { readonly sim: WorldMix; readonly made: Composition; readonly curve: TitrationCurve };
+export const RAIN: Water = waterOf(
   { idealEcUsCm: 30, alkalinityMeqL: 0.05, carbonMmolL: 0.07, phosphateMmolL: 0, ammoniumMmolL: 0 },
   { Ca: 0.05, Na: 0.1, Cl: 0.1, NO3: 0.03, CO2: 0.07 },
 );
-const TAP: Water = waterOf(
+export const TAP: Water = waterOf(
   { idealEcUsCm: 350, alkalinityMeqL: 2.2, carbonMmolL: 2.4, phosphateMmolL: 0, ammoniumMmolL: 0 },
   { Ca: 1.2, Mg: 0.3, Na: 0.6, Cl: 0.7, SO4: 0.35, CO2: 2.4 },
 );
@@ -62,9 +62,9 @@ function waterOf(sim: WorldMix, made: Parameters<typeof composition>[0]): Water 
 }
 
 /** A feed as it truly is and as its label has it, for 200 µS/cm of it. */
-type Feed = { readonly phosphate: number; readonly ammonium: number; readonly thought: number };
+export type Feed = { readonly phosphate: number; readonly ammonium: number; readonly thought: number };
 
-function mixOf(water: Water, feed: Feed, netEc: number, ph: number): WorldMix {
+export function mixOf(water: Water, feed: Feed, netEc: number, ph: number): WorldMix {
   const n = netEc / 200;
   const base = {
     ...water.sim,
@@ -83,7 +83,7 @@ function mixOf(water: Water, feed: Feed, netEc: number, ph: number): WorldMix {
 
 const curves = new Map<string, TitrationCurve>();
 /** What the grower's label and water make of the mix, put at the pH that was read. */
-function thoughtCurve(water: Water, feed: Feed, netEc: number, ph: number): TitrationCurve {
+export function thoughtCurve(water: Water, feed: Feed, netEc: number, ph: number): TitrationCurve {
   const step = Math.round(netEc / 20) * 20;
   const key = `${water === TAP}:${feed.thought}:${feed.ammonium}:${step}:${ph.toFixed(1)}`;
   const known = curves.get(key);
@@ -144,10 +144,10 @@ export function liveShelf(world: PotWorld, seed: number, { pots, visits }: Shelf
   );
 }
 
-type Day = { readonly thirst: number; readonly hot: boolean; readonly told: boolean };
+export type Day = { readonly thirst: number; readonly hot: boolean; readonly told: boolean };
 
 /** Each day's thirst on a place: chance that lasts, and hot spells; half of those are told. */
-function weatherOf(random: Random, sd: number, length: number): Day[] {
+export function weatherOf(random: Random, sd: number, length: number): Day[] {
   let [chance, spell, told] = [0, 0, false];
   return Array.from({ length }, () => {
     chance = 0.3 * chance + 0.95 * sd * normal(random);
@@ -294,4 +294,4 @@ function livePot(id: string, first: LivingPot, life: Life): Lived {
 }
 
 const NOT_READ = { leftMl: undefined, cameOutEcUsCm: undefined, cameOutPh: undefined };
-const standing = (s: SimSolution) => ({ ecUsCm: simEc(s), ph: simPh(s) });
+export const standing = (s: SimSolution) => ({ ecUsCm: simEc(s), ph: simPh(s) });

@@ -35,6 +35,8 @@ export type SeenInterval = Omit<Interval, 'water'> & {
   readonly phMeterId: string | null;
   /** What made it harder to foretell than most. */
   readonly kinds: readonly ForecastKind[];
+  /** As {@link FillSeen} has it. */
+  readonly byOutcome?: FillSeen['byOutcome'];
   readonly foretold: Foretold;
   /** Knowing what was left: strength, and pH where the filling's was read. A thirsty week is then no surprise. */
   readonly forecast: { readonly ecUsCm: number; readonly ph: number | undefined };
@@ -215,6 +217,7 @@ function seenInterval(
     ppmMeterId: fill.ppmMeterId,
     phMeterId: fill.phMeterId,
     kinds,
+    ...(fill.byOutcome && fill.byOutcome.length > 0 ? { byOutcome: fill.byOutcome } : {}),
     foretold,
     forecast: { ecUsCm: knowingLeft.ecUsCm, ph: mix.phKnown ? knowingLeft.ph : undefined },
   };
@@ -300,16 +303,18 @@ function oldWater(
   };
 }
 
-/** Each visit that was read, against what had been foretold of it. */
+/** Each visit that was read, against what had been foretold of it; without what was read because of how another reading came out. */
 export function scoresOf(potId: string, intervals: readonly SeenInterval[]): Score[] {
-  return intervals.flatMap(({ endedOn: on, kinds, foretold, leftMl, cameOutEcUsCm, cameOutPh, filledMl }) => {
-    const off = scoreOf(foretold, {
-      left: leftMl === undefined ? undefined : leftMl / filledMl,
-      ec: cameOutEcUsCm === undefined ? undefined : lnOf(cameOutEcUsCm),
-      ph: cameOutPh,
-    });
-    return Object.keys(off).length === 0 ? [] : [{ potId, on, kinds, off }];
-  });
+  return intervals.flatMap(
+    ({ endedOn: on, kinds, foretold, leftMl, cameOutEcUsCm, cameOutPh, filledMl, byOutcome }) => {
+      const off = scoreOf(foretold, {
+        left: leftMl === undefined ? undefined : leftMl / filledMl,
+        ec: cameOutEcUsCm === undefined || byOutcome?.includes('ec') ? undefined : lnOf(cameOutEcUsCm),
+        ph: byOutcome?.includes('ph') ? undefined : cameOutPh,
+      });
+      return Object.keys(off).length === 0 ? [] : [{ potId, on, kinds, off }];
+    },
+  );
 }
 
 const STEPS = 20;

@@ -26,6 +26,8 @@ export type FillSeen = {
   readonly runOffEcUsCm: number | undefined;
   readonly ppmMeterId: string | null;
   readonly phMeterId: string | null;
+  /** Read because of how another reading came out: it teaches, but a choice by outcome says nothing of how good forecasts are. */
+  readonly byOutcome?: readonly ('ec' | 'ph')[] | undefined;
 };
 
 /** What the log says of a pot, oldest first, since it was last repotted: another clay is another nature. */

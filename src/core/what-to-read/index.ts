@@ -1,0 +1,4 @@
+export * from './ask.ts';
+export * from './value.ts';
+export * from './round.ts';
+export * from './from-log.ts';
