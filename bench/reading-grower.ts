@@ -201,133 +201,166 @@ function harmOf({ now, netEc }: Grown, baseEc: number): number {
 /** Lives one collection under one policy. @param goesWrong false: its twin, in which nothing goes wrong, and which cries wolf by chance alone */
 export function liveCollection(world: PotWorld, seed: number, policy: Policy, goesWrong = true): Outcome {
   const shelf = shelfOf(world, seed);
-  const drawn = seededRandom(seedOf(`policy:${world}:${seed}`));
-  const told = shelf.days.flatMap((d, i) => (d.told ? [{ on: plusDays(START, i), times: HOT_DAY_TIMES }] : []));
-  const cases: Case[] = [];
-  const whys: Record<string, number> = {};
-  const found = new Map<Planted, Set<number>>(shelf.planted.map((one) => [one, new Set()]));
-  let scores: Score[] = [];
-  let [dips, possible, harm] = [0, 0, 0];
+  const life: Life = {
+    ...{ world, policy, shelf, goesWrong },
+    drawn: seededRandom(seedOf(`policy:${world}:${seed}`)),
+    told: shelf.days.flatMap((d, i) => (d.told ? [{ on: plusDays(START, i), times: HOT_DAY_TIMES }] : [])),
+    found: new Map(shelf.planted.map((one) => [one, new Set()])),
+    ...{ cases: [], whys: {}, scores: [], dips: 0, possible: 0 },
+  };
+  let harm = 0;
   for (let round = 0; round <= ROUNDS; round++) {
-    const on = plusDays(START, round * EVERY);
-    for (const { trouble, pot, from } of shelf.planted) {
-      const grown = shelf.pots[pot]!;
-      if (!goesWrong) continue;
-      if (from === round && trouble !== 'double') grown.now = plant(trouble, grown.now);
-      if (trouble === 'unleached' && round >= from && round < from + GIVES_ROUNDS) grown.now = saltsCome(grown.now);
-    }
-    const counted = round > FULL_ROUNDS;
-    const views = shelf.pots.map((pot) => viewOf(pot, on, scores));
-    const read: ReadNow[] = [];
-    const plan = askedBy(policy, views, round, drawn);
-    const fresh: Score[] = [];
-    for (const [i, pot] of shelf.pots.entries()) {
-      const truth = standing(pot.now);
-      const left = pot.now.free;
-      const wet = round > 0 && left > 0.08;
-      const view = views[i]!;
-      const offset = shelf.offsetPh + Math.max(0, round - shelf.drift.from) * shelf.drift.perRound;
-      const noise = { ec: normal(pot.noise), ph: normal(pot.noise), left: normal(pot.noise) };
-      const seenLeft = left * (1 + 0.05 * noise.left);
-      const { foretold, widths } = view;
-      const leftOff =
-        foretold && widths ? ((seenLeft - foretold.left.middle) / (widths.left.above * foretold.left.half)) * Z90 : 0;
-      const ecRead = 2 * Math.round(0.5 * truth.ec * (1 + 0.02 * noise.ec));
-      const phRead = Math.round((truth.ph + offset + 0.04 * noise.ph) * 10) / 10;
-      const off = {
-        ppm: view.foreseen.ppm ? surprise(Math.log(ecRead), view.foreseen.ppm) : 0,
-        ph: view.foreseen.ph ? surprise(phRead, view.foreseen.ph) : 0,
-      };
-      const asked = wet
-        ? askedNow(policy === 'asked' && counted, view, plan[i]!, read, { ...off, left: leftOff })
-        : NOT_ASKED;
-      const ec = asked.ppm ? ecRead : undefined;
-      const ph = asked.ph ? phRead : undefined;
-      if (counted && wet) {
-        possible += 2;
-        dips += (asked.ppm ? 1 : 0) + (asked.ph ? 1 : 0);
-        for (const what of READABLES) {
-          const why = `${what} ${asked.why[what] ?? '–'}`;
-          whys[why] = (whys[why] ?? 0) + 1;
-        }
-      }
-      if (counted && wet) cases.push(...casesOf(policy, world, view, { truth, asked, shelf, round, offset }));
-      const surprises = { ppm: ec === undefined ? 0 : off.ppm, ph: ph === undefined ? 0 : off.ph };
-      read.push({
-        potId: pot.id,
-        can: pot.can,
-        off: {
-          left: leftOff,
-          ...(ec === undefined ? {} : { ppm: off.ppm }),
-          ...(ph === undefined ? {} : { ph: off.ph }),
-        },
-        ppmTimes: view.foreseen.ppm ? ecRead / Math.exp(view.foreseen.ppm.middle) : undefined,
-      });
-      const pour = pot.netEc + shelf.water.sim.idealEcUsCm;
-      const strong = ec !== undefined && (Math.log(ec / pour) > GATHERS || surprises.ppm > SURPRISE_SD);
-      const out = ph !== undefined && (ph > WINDOW.high ? -1 : ph < WINDOW.low ? 1 : 0);
-      const high = strong || surprises.ppm > SURPRISE_SD;
-      const shows: Record<Trouble, boolean> = {
-        unleached: high,
-        channelled: high,
-        double: high,
-        lively: out === -1 || surprises.ph > SURPRISE_SD,
-        acid: out === 1 || surprises.ph < -SURPRISE_SD,
-        rootless: leftOff > SURPRISE_SD || Math.abs(surprises.ppm) > SURPRISE_SD,
-      };
-      if (counted)
-        for (const one of shelf.planted) {
-          const his = one.trouble === 'double' ? `can ${one.pot % 2}` === pot.can : one.pot === i;
-          if (his && shows[one.trouble] && one.from < round) found.get(one)!.add(round);
-        }
-      if (out && pot.stepsAfter >= 1)
-        [pot.aimPh, pot.stepsAfter] = [Math.min(7, Math.max(4.6, pot.aimPh + STEP * out)), -1];
-      pot.stepsAfter++;
-      const flush = round === 0 ? 0 : strong ? 2 : 1;
-      const double =
-        goesWrong &&
-        shelf.planted.some((one) => one.trouble === 'double' && one.from === round && `can ${one.pot % 2}` === pot.can);
-      fill(pot, shelf, on, {
-        flush,
-        double,
-        ec,
-        ph,
-        left: round === 0 ? undefined : seenLeft,
-        asked: asked.why,
-      });
-      const logOf: PotLog = {
-        poreMl: PORES_PER_RESERVOIR * pot.fillMl,
-        thirst: new Array<number>(12).fill(1),
-        told,
-        fills: pot.fills,
-        soaks: [],
-        fresh: false,
-      };
-      pot.alone = knowAlone(logOf, pot.alone?.followed);
-      const last = pot.alone?.intervals.at(-1);
-      if (last && round > 0) {
-        fresh.push(...scoresOf(pot.id, [last]));
-        if (last.cameOutEcUsCm !== undefined) pot.reads.ppm++;
-        if (last.cameOutPh !== undefined) pot.reads.ph++;
-      }
-    }
-    scores = [...scores, ...fresh].slice(-500);
+    if (goesWrong) goWrong(shelf, round);
+    liveRound(life, round);
     for (let d = 0; d < EVERY; d++)
       for (const pot of shelf.pots) {
         pot.now = worldDay(pot.now, shelf.days[round * EVERY + d]!.thirst);
-        if (counted) harm += harmOf(pot, shelf.water.sim.idealEcUsCm);
+        if (round > FULL_ROUNDS) harm += harmOf(pot, shelf.water.sim.idealEcUsCm);
       }
   }
+  const { dips, possible, cases, whys, found } = life;
   return {
-    policy,
-    world,
-    dips,
-    possible,
-    harm,
-    cases,
-    whys,
+    ...{ policy, world, dips, possible, harm, cases, whys },
     found: shelf.planted.map((one) => ({ ...one, at: [...found.get(one)!] })),
   };
+}
+
+type Life = {
+  readonly world: PotWorld;
+  readonly policy: Policy;
+  readonly shelf: Shelf;
+  readonly goesWrong: boolean;
+  readonly drawn: Random;
+  readonly told: PotLog['told'];
+  readonly found: ReadonlyMap<Planted, Set<number>>;
+  readonly cases: Case[];
+  readonly whys: Record<string, number>;
+  scores: readonly Score[];
+  dips: number;
+  possible: number;
+};
+
+function goWrong({ planted, pots }: Shelf, round: number): void {
+  for (const { trouble, pot, from } of planted) {
+    const grown = pots[pot]!;
+    if (from === round && trouble !== 'double') grown.now = plant(trouble, grown.now);
+    if (trouble === 'unleached' && round >= from && round < from + GIVES_ROUNDS) grown.now = saltsCome(grown.now);
+  }
+}
+
+/** Of how many scores a grower's ranges are made. */
+const SCORES = 500;
+
+function liveRound(life: Life, round: number): void {
+  const { shelf, scores } = life;
+  const on = plusDays(START, round * EVERY);
+  const views = shelf.pots.map((pot) => viewOf(pot, on, scores, shelf.water.sim.idealEcUsCm));
+  const plan = askedBy(life.policy, views, round, life.drawn);
+  const read: ReadNow[] = [];
+  const fresh = views.flatMap((view, i) => visit(life, round, view, plan[i]!, read));
+  life.scores = [...scores, ...fresh].slice(-SCORES);
+}
+
+/** What a pen would show of a pot, and how far off that would be what was foreseen. */
+function penOn({ pot, foreseen, foretold, widths }: View, { offsetPh, drift }: Shelf, round: number) {
+  const truth = standing(pot.now);
+  const offset = offsetPh + Math.max(0, round - drift.from) * drift.perRound;
+  const noise = { ec: normal(pot.noise), ph: normal(pot.noise), left: normal(pot.noise) };
+  const left = pot.now.free * (1 + 0.05 * noise.left);
+  const ec = 2 * Math.round(0.5 * truth.ec * (1 + 0.02 * noise.ec));
+  const ph = Math.round((truth.ph + offset + 0.04 * noise.ph) * 10) / 10;
+  const leftOff =
+    foretold && widths ? ((left - foretold.left.middle) / (widths.left.above * foretold.left.half)) * Z90 : 0;
+  const off = {
+    left: leftOff,
+    ppm: foreseen.ppm ? surprise(Math.log(ec), foreseen.ppm) : 0,
+    ph: foreseen.ph ? surprise(ph, foreseen.ph) : 0,
+  };
+  return { truth, offset, left, ec, ph, off, wet: round > 0 && pot.now.free > 0.08 };
+}
+
+/** One pot is tipped out, read as far as it is asked, flushed and filled. @returns how its forecasts came true */
+function visit(life: Life, round: number, view: View, plan: Asked, read: ReadNow[]): Score[] {
+  const { policy, shelf, goesWrong } = life;
+  const { pot } = view;
+  const counted = round > FULL_ROUNDS;
+  const pen = penOn(view, shelf, round);
+  const asked = pen.wet ? askedNow(policy === 'asked' && counted, view, plan, read, pen.off) : NOT_ASKED;
+  const ec = asked.ppm ? pen.ec : undefined;
+  const ph = asked.ph ? pen.ph : undefined;
+  if (counted && pen.wet) count(life, round, view, asked, pen);
+  read.push(readNow(view, asked, pen.off, view.foreseen.ppm && pen.ec / Math.exp(view.foreseen.ppm.middle)));
+  const said = whatItSays(pot, shelf, { ec, ph, off: pen.off });
+  if (counted) noteFound(life, round, pot, said);
+  if (said.out !== 0 && pot.stepsAfter >= 1)
+    [pot.aimPh, pot.stepsAfter] = [Math.min(7, Math.max(4.6, pot.aimPh + STEP * said.out)), -1];
+  pot.stepsAfter++;
+  const double = goesWrong && shelf.planted.some((one) => isDouble(one, pot) && one.from === round);
+  fill(pot, shelf, plusDays(START, round * EVERY), {
+    flush: round === 0 ? 0 : said.strong ? 2 : 1,
+    double,
+    ...{ ec, ph, left: round === 0 ? undefined : pen.left, asked: asked.why },
+  });
+  return learn(pot, life.told);
+}
+
+const isDouble = (one: Planted, pot: Grown) => one.trouble === 'double' && `can ${one.pot % 2}` === pot.can;
+
+/** What is done about what was read: a larger flush, a step of pH; and which troubles it speaks of. */
+function whatItSays(
+  { netEc }: Grown,
+  { water }: Shelf,
+  { ec, ph, off }: { ec: number | undefined; ph: number | undefined; off: Record<Readable | 'left', number> },
+) {
+  const [ppmOff, phOff] = [ec === undefined ? 0 : off.ppm, ph === undefined ? 0 : off.ph];
+  const gathers = ec !== undefined && Math.log(ec / (netEc + water.sim.idealEcUsCm)) > GATHERS;
+  const strong = gathers || ppmOff > SURPRISE_SD;
+  const out: -1 | 0 | 1 = ph === undefined ? 0 : ph > WINDOW.high ? -1 : ph < WINDOW.low ? 1 : 0;
+  const speaksOf: Record<Trouble, boolean> = {
+    unleached: strong,
+    channelled: strong,
+    double: strong,
+    lively: out === -1 || phOff > SURPRISE_SD,
+    acid: out === 1 || phOff < -SURPRISE_SD,
+    rootless: off.left > SURPRISE_SD || Math.abs(ppmOff) > SURPRISE_SD,
+  };
+  return { strong, out, speaksOf };
+}
+
+function noteFound({ shelf, found }: Life, round: number, pot: Grown, { speaksOf }: ReturnType<typeof whatItSays>) {
+  for (const one of shelf.planted)
+    if ((isDouble(one, pot) || one.pot === pot.index) && speaksOf[one.trouble] && one.from < round)
+      found.get(one)!.add(round);
+}
+
+function count(life: Life, round: number, view: View, asked: Asked, pen: ReturnType<typeof penOn>): void {
+  life.possible += READABLES.length;
+  for (const what of READABLES) {
+    if (asked[what]) life.dips++;
+    const why = `${what} ${asked.why[what] ?? '–'}`;
+    life.whys[why] = (life.whys[why] ?? 0) + 1;
+  }
+  life.cases.push(...casesOf(life, view, asked, round, pen));
+}
+
+function learn(pot: Grown, told: PotLog['told']): Score[] {
+  const before = pot.alone?.intervals.length ?? 0;
+  pot.alone = knowAlone(
+    {
+      poreMl: PORES_PER_RESERVOIR * pot.fillMl,
+      thirst: new Array<number>(12).fill(1),
+      told,
+      fills: pot.fills,
+      soaks: [],
+      fresh: false,
+    },
+    pot.alone?.followed,
+  );
+  const last = pot.alone?.intervals.at(-1);
+  if (!last || pot.alone!.intervals.length === before) return [];
+  if (last.cameOutEcUsCm !== undefined) pot.reads.ppm++;
+  if (last.cameOutPh !== undefined) pot.reads.ph++;
+  return scoresOf(pot.id, [last]);
 }
 
 /** What is known of a pot before it is tipped out. */
@@ -339,11 +372,11 @@ type View = {
   readonly widths: Widths | undefined;
 };
 
-function viewOf(pot: Grown, on: string, scores: readonly Score[]): View {
+function viewOf(pot: Grown, on: string, scores: readonly Score[], baseEc: number): View {
   const { alone } = pot;
   const days = alone ? daysBetween(alone.filledOn, on) : 0;
   if (!alone || days <= 0)
-    return { pot, foreseen: NONE, toRead: toRead(pot, NONE, 0), foretold: undefined, widths: undefined };
+    return { pot, foreseen: NONE, toRead: toRead(pot, NONE), foretold: undefined, widths: undefined };
   const { foretold } = liveInterval(alone.belief, {
     water: alone.water,
     days,
@@ -360,14 +393,14 @@ function viewOf(pot: Grown, on: string, scores: readonly Score[]): View {
     const was = (score: Score) => score.on < interval.endedOn;
     return calibrate({ own: own.filter(was), others: others.filter(was) }, interval.kinds);
   };
-  const pour = pot.netEc;
+  const pour = pot.netEc + baseEc;
   return {
     pot,
     foreseen,
     foretold,
     widths,
     toRead: {
-      ...toRead(pot, foreseen, pour),
+      ...toRead(pot, foreseen),
       states: readStates(alone.intervals, pot.reads, then, {
         foreseen,
         limits: { ppm: [Math.log(pour) + GATHERS], ph: [WINDOW.low, WINDOW.high] },
@@ -376,7 +409,7 @@ function viewOf(pot: Grown, on: string, scores: readonly Score[]): View {
   };
 }
 const NONE = { ppm: undefined, ph: undefined };
-const toRead = (pot: Grown, foreseen: View['foreseen'], _pour: number): PotToRead => ({
+const toRead = (pot: Grown, foreseen: View['foreseen']): PotToRead => ({
   id: pot.id,
   lots: pot.lots,
   can: pot.can,
@@ -438,39 +471,36 @@ function askedBy(policy: Policy, views: readonly View[], round: number, random: 
 /** What is read of a pot once its water is tipped out: asked before, or because of what was seen on this round. */
 function askedNow(
   goesOn: boolean,
-  { toRead: pot, foreseen }: View,
+  view: View,
   plan: Asked,
   before: readonly ReadNow[],
   off: Record<Readable | 'left', number>,
 ): Asked {
   if (!goesOn) return plan;
-  const own = (asked: Asked): ReadNow => ({
-    potId: pot.id,
-    can: pot.can,
-    off: { left: off.left, ...(asked.ppm ? { ppm: off.ppm } : {}), ...(asked.ph ? { ph: off.ph } : {}) },
-    ppmTimes: foreseen.ppm ? 1 : undefined,
-  });
+  const pot = view.toRead;
   let asked = plan;
   // What one reading says may ask for the other.
   for (let again = 0; again < 2; again++) {
-    const [{ ppm, ph }] = whatToRead([pot], [...before, own(asked)], { how: 'asked' }) as [PotAsks];
+    const [{ ppm, ph }] = whatToRead([pot], [...before, readNow(view, asked, off)], { how: 'asked' }) as [PotAsks];
     asked = { ppm: ppm.asked !== null, ph: ph.asked !== null, why: { ppm: ppm.asked, ph: ph.asked } };
   }
   return asked;
 }
+/** What of a pot was read so far. */
+const readNow = ({ pot }: View, asked: Asked, off: Record<Readable | 'left', number>, ppmTimes?: number): ReadNow => ({
+  potId: pot.id,
+  can: pot.can,
+  off: { left: off.left, ...(asked.ppm ? { ppm: off.ppm } : {}), ...(asked.ph ? { ph: off.ph } : {}) },
+  ppmTimes,
+});
 const NOT_ASKED: Asked = { ppm: false, ph: false, why: NO_WHY };
 
 function casesOf(
-  policy: Policy,
-  world: PotWorld,
+  { policy, world, shelf }: Life,
   { pot, foretold, widths }: View,
-  {
-    truth,
-    asked,
-    shelf,
-    round,
-    offset,
-  }: { truth: { ec: number; ph: number }; asked: Asked; shelf: Shelf; round: number; offset: number },
+  asked: Asked,
+  round: number,
+  { truth, offset }: ReturnType<typeof penOn>,
 ): Case[] {
   if (!foretold || !widths) return [];
   const troubled = shelf.planted.some(

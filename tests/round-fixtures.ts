@@ -34,6 +34,7 @@ export const NO_ROUND: RoundView = {
   nextDue: null,
   morning: true,
   minutes: 25,
+  reading: { asked: 0, missed: 0, all: 0, pots: 0 },
   still: null,
   waters: [{ id: 'w1', name: 'Still water', ppm: 4, scarce: true }],
   mixes: [],

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { ASKED_WHYS } from '../core/what-to-read/index.ts';
 import { STANDARD_IDS } from '../core/quantity/index.ts';
 import { SOAK_WHATS } from '../core/regimen/index.ts';
 import { growthFigures, id, instant, localDate, look, phReading, ppmReading, seen } from './common.ts';
@@ -123,6 +124,8 @@ export const carePayloads = {
     /** Brought in from older records: nobody knows when it was due, nor how long it took. */
     brought: z.boolean().optional(),
     told: toldMix.optional(),
+    /** Why each kind of reading was asked of it, where only what is asked is read. */
+    askedFor: z.object({ ppm: z.enum(ASKED_WHYS).nullable(), ph: z.enum(ASKED_WHYS).nullable() }).optional(),
   }),
   /** A pot filled to the brim with a supplement, or its leaves sprayed with it. */
   supplementStarted: z.object({

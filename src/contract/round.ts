@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { FEED_WHATS, SOAK_WHATS } from '../core/regimen/index.ts';
+import { ASKED_WHYS } from '../core/what-to-read/index.ts';
 import { PRODUCT_KINDS } from './kinds.ts';
 import { partAim, use } from './recipes.ts';
 import { carePayloads } from './care.ts';
@@ -12,6 +13,18 @@ export const due = z.object({
   pastLimit: z.number().int(),
   words: z.string(),
 });
+
+/** One kind of reading of a pot on this round. */
+export const readAsk = z.object({
+  /** Why it is asked; null: it may be left. */
+  asked: z.enum(ASKED_WHYS).nullable(),
+  /** It was asked, and there are not so many dips. */
+  missed: z.boolean(),
+  /** The round it will be asked on at the latest, where it may be left. */
+  turnOn: localDate.nullable(),
+  words: z.string(),
+});
+export type ReadAsk = z.infer<typeof readAsk>;
 
 export const roundPot = z.object({
   id,
@@ -90,6 +103,8 @@ export const roundPot = z.object({
   /** Facts worth saying before this pot is done, each with its evidence. */
   note: z.object({ fact: z.string(), evidence: z.string() }).nullable(),
   lastPouredPpm: z.number().nullable(),
+  /** Which readings are asked of it; null where it is not due. */
+  read: z.object({ ppm: readAsk, ph: readAsk }).nullable(),
 });
 
 /** What a part aims at; `label`: a share of whatever the bottle’s label gives. */
@@ -161,6 +176,13 @@ export const roundView = z.object({
   morning: z.boolean(),
   /** What it takes one person, minutes. */
   minutes: z.number(),
+  /** Dips: those that are asked of the pots that are due, those that are left out for want of dips, and all that could be made; pots that are read. */
+  reading: z.object({
+    asked: z.number().int(),
+    missed: z.number().int(),
+    all: z.number().int(),
+    pots: z.number().int(),
+  }),
   /** Still water: in the tank, wanted by this round, and which pots wait where it does not reach. Null where nobody looked into a tank. */
   still: z.object({ litres: z.number(), needL: z.number(), waits: z.array(z.string()) }).nullable(),
   /** Waters to pour as they are: for a top-up in a hurry. */

@@ -7,6 +7,7 @@ import {
   type Followed,
   type PotLog,
 } from '../../core/drift/index.ts';
+import { byOutcome, FORECAST_OF, READABLES } from '../../core/what-to-read/index.ts';
 import { PORES_PER_RESERVOIR, type ToldDay } from '../../core/reservoir/index.ts';
 import type { Pot } from '../database/entities.ts';
 import { memo } from './memo.ts';
@@ -125,7 +126,14 @@ function fillSeen(fill: Fill, toppedUp: boolean): FillSeen {
     runOffEcUsCm: fill.runOffEcUsCm,
     ppmMeterId: payload.ppmMeterId,
     phMeterId: payload.phMeterId,
+    byOutcome: outcomesOf(payload.askedFor),
   };
+}
+
+/** Readings that were asked for because of how others came out. */
+function outcomesOf(askedFor: Fill['payload']['askedFor']): FillSeen['byOutcome'] {
+  if (!askedFor) return undefined;
+  return READABLES.flatMap((what) => (byOutcome(askedFor[what]) ? [FORECAST_OF[what]] : []));
 }
 
 /**

@@ -26,6 +26,7 @@ import {
 } from '../collection/index.ts';
 import { potSoak, roundMixes, soakName, type PotSoak } from './round-mixes.ts';
 import { stillWater, waitsWords } from './still-water.ts';
+import { roundReading } from './what-to-read.ts';
 
 /** Wet leaves burn in the sun and rot in the cold (common practice). */
 const OUTDOORS = 'outdoors: shade until it is dry, and dry by night';
@@ -56,6 +57,8 @@ export const roundViewOf = memo((collection: Collection, today: string, pot: num
   );
   const mixes = roundMixes(collection, onRound, soaks, flushes, today);
   const due = states.filter((s) => isDue(s.due));
+  const doneNow = states.filter((s) => doneToday.get(s.pot.id)?.kind === 'filled');
+  const reading = roundReading(collection, due, doneNow, { how: 'asked' }, { today, scale });
   const still = stillWater(collection, due, mixes, soaks, flushes, waters, today);
   const places = new Map<string, RoundView['places'][number]>();
   for (const s of states) {
@@ -72,6 +75,7 @@ export const roundViewOf = memo((collection: Collection, today: string, pot: num
         waters,
         scale,
         trialWords(collection, s.pot.id),
+        reading.asks.get(s.pot.id) ?? null,
       ),
     );
   }
@@ -95,6 +99,7 @@ export const roundViewOf = memo((collection: Collection, today: string, pot: num
       }),
       { pot, mix },
     ),
+    reading: reading.dips,
     still: still && {
       litres: still.litres,
       needL: still.needL,
@@ -145,6 +150,7 @@ const toRoundPot = memo(
     waters: readonly WaterAtHand[],
     scale: number,
     trial: string | null,
+    read: RoundPot['read'],
   ): RoundPot => {
     return {
       id: s.pot.id,
@@ -171,6 +177,7 @@ const toRoundPot = memo(
       expected: expectedView(s, scale),
       note: noteOf(s, flush, scale),
       lastPouredPpm: onPen(s.lastFill?.pouredEcUsCm, scale) ?? null,
+      read,
     };
   },
 );

@@ -35,6 +35,7 @@ const pot = (more: Partial<RoundPot> = {}): RoundPot => ({
   ...NOTHING_SPECIAL,
   note: null,
   lastPouredPpm: 104,
+  read: null,
   ...more,
 });
 const read = (ppm: string, flush = '', of = pot()) => flushAsRead(of, WATERS, { ppm, flush });

@@ -46,6 +46,7 @@ const pot = (code: string, more: Partial<RoundPot> = {}): RoundPot => ({
   ...NOTHING_SPECIAL,
   note: null,
   lastPouredPpm: 104,
+  read: null,
   ...more,
 });
 const poured: NonNullable<RoundMix['batch']> = {

@@ -42,6 +42,7 @@ const pot = (code: string, more: Partial<RoundPot> = {}): RoundPot => ({
   expected: { ppm: 140, ph: 6.6, leftMl: 60, atLarge: false },
   note: null,
   lastPouredPpm: 104,
+  read: null,
   ...more,
 });
 const soak: RoundPot['soak'] = {

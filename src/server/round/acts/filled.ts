@@ -29,7 +29,18 @@ export const filled = act({
   dates: { days: ['dueOn'] },
   figures: ({ oldReservoir }) => oldReservoir,
   correct: {
-    fixed: ['dueOn', 'batchId', 'ppmMeterId', 'phMeterId', 'waterId', 'waterEcUsCm', 'turn', 'brought', 'told'],
+    fixed: [
+      'dueOn',
+      'batchId',
+      'ppmMeterId',
+      'phMeterId',
+      'waterId',
+      'waterEcUsCm',
+      'turn',
+      'brought',
+      'told',
+      'askedFor',
+    ],
     figures: (p, vol) => {
       const look = lookedAt(p);
       return [
