@@ -460,7 +460,6 @@ function askedBy(policy: Policy, views: readonly View[], round: number, random: 
   return whatToRead(
     views.map(({ toRead: pot }) => pot),
     [],
-    { how: 'asked' },
   ).map(({ ppm, ph }) => ({
     ppm: ppm.asked !== null,
     ph: ph.asked !== null,
@@ -481,7 +480,7 @@ function askedNow(
   let asked = plan;
   // What one reading says may ask for the other.
   for (let again = 0; again < 2; again++) {
-    const [{ ppm, ph }] = whatToRead([pot], [...before, readNow(view, asked, off)], { how: 'asked' }) as [PotAsks];
+    const [{ ppm, ph }] = whatToRead([pot], [...before, readNow(view, asked, off)]) as [PotAsks];
     asked = { ppm: ppm.asked !== null, ph: ph.asked !== null, why: { ppm: ppm.asked, ph: ph.asked } };
   }
   return asked;

@@ -5,6 +5,7 @@ import { PRODUCT_KINDS } from './kinds.ts';
 import { partAim, use } from './recipes.ts';
 import { carePayloads } from './care.ts';
 import { id, instant, localDate, look, potDrawing } from './common.ts';
+import { readChoice } from './shell.ts';
 
 export const due = z.object({
   dueOn: localDate,
@@ -14,6 +15,14 @@ export const due = z.object({
   words: z.string(),
 });
 
+/** How much is read of a round, or a pot that is never asked for a reading. */
+export const readingAct = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('howMuch'), choice: readChoice }),
+  z.object({ kind: z.literal('never'), potId: id, never: z.boolean() }),
+]);
+export type ReadingAct = z.infer<typeof readingAct>;
+export type ReadChoiceView = z.infer<typeof readChoice>;
+
 /** One kind of reading of a pot on this round. */
 export const readAsk = z.object({
   /** Why it is asked; null: it may be left. */
@@ -22,7 +31,11 @@ export const readAsk = z.object({
   missed: z.boolean(),
   /** The round it will be asked on at the latest, where it may be left. */
   turnOn: localDate.nullable(),
+  /** In a few words, for a list. */
+  short: z.string(),
   words: z.string(),
+  /** Beyond these it comes as a surprise, on the grower’s own pen; null where nothing can be foretold. */
+  odd: z.object({ below: z.number(), above: z.number() }).nullable(),
 });
 export type ReadAsk = z.infer<typeof readAsk>;
 
@@ -104,7 +117,15 @@ export const roundPot = z.object({
   note: z.object({ fact: z.string(), evidence: z.string() }).nullable(),
   lastPouredPpm: z.number().nullable(),
   /** Which readings are asked of it; null where it is not due. */
-  read: z.object({ ppm: readAsk, ph: readAsk }).nullable(),
+  read: z
+    .object({
+      ppm: readAsk,
+      ph: readAsk,
+      /** With more left than this, mL, something is wrong with it. */
+      leftAboveMl: z.number().nullable(),
+      never: z.boolean(),
+    })
+    .nullable(),
 });
 
 /** What a part aims at; `label`: a share of whatever the bottle’s label gives. */
@@ -176,12 +197,23 @@ export const roundView = z.object({
   morning: z.boolean(),
   /** What it takes one person, minutes. */
   minutes: z.number(),
-  /** Dips: those that are asked of the pots that are due, those that are left out for want of dips, and all that could be made; pots that are read. */
+  /**
+   * Dips of the pots that are still to do: asked for by themselves, made by what was chosen, asked and left out for want of dips, and all that could be
+   * made; `little`, made where only little is read. `pots`: those that are read. `minutes`: of each way.
+   */
   reading: z.object({
+    choice: readChoice,
     asked: z.number().int(),
+    made: z.number().int(),
     missed: z.number().int(),
     all: z.number().int(),
+    little: z.number().int(),
     pots: z.number().int(),
+    minutes: z.object({ everything: z.number(), asked: z.number(), little: z.number(), made: z.number() }),
+    /** Pots that are never asked, by code. */
+    never: z.array(z.string()),
+    /** Pens that want to be seen in buffer or standard, whatever their readings say. */
+    pens: z.array(z.object({ meterId: id, words: z.string() })),
   }),
   /** Still water: in the tank, wanted by this round, and which pots wait where it does not reach. Null where nobody looked into a tank. */
   still: z.object({ litres: z.number(), needL: z.number(), waits: z.array(z.string()) }).nullable(),

@@ -26,6 +26,23 @@ export const settingsValues = z.object({
 });
 export type SettingsValues = z.infer<typeof settingsValues>;
 
+/** How much the grower will read of the pots on a round. */
+export const readChoice = z.discriminatedUnion('how', [
+  z.object({ how: z.enum(['everything', 'asked', 'little']) }),
+  z.object({
+    how: z.literal('atMost'),
+    most: z.number().int().min(0, 'Nought or more.').max(2000, 'At most 2000.'),
+    of: z.enum(['dips', 'minutes']),
+  }),
+]);
+/** All that is set, with what is set elsewhere than among the settings. */
+export const allSettings = settingsValues.extend({
+  reading: readChoice,
+  /** Pots that are never asked for a reading, by id. */
+  neverRead: z.array(id),
+});
+export type AllSettings = z.infer<typeof allSettings>;
+
 function isZone(zone: string): boolean {
   try {
     new Intl.DateTimeFormat('en-GB', { timeZone: zone });

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { createClock, createTimers } from './clock.ts';
 import { whenNow } from './when.ts';
+import { usualSettings } from './collection/settings.ts';
 
 describe('the clock', () => {
   it('runs on from where it is set, and refuses what is not an instant', () => {
@@ -14,7 +15,7 @@ describe('the clock', () => {
     const at = (instant: string, zone: string) =>
       whenNow({
         clock: { now: () => new Date(instant) },
-        settings: { zone, collection: '', units: 'metric', workingDays: [], currency: '', latitude: 50 },
+        settings: { ...usualSettings(), zone },
       }).localDate;
     expect(at('2026-11-25T23:59:00Z', 'Europe/London')).toBe('2026-11-25');
     expect(at('2026-11-25T23:59:00Z', 'Pacific/Auckland')).toBe('2026-11-26');

@@ -96,29 +96,26 @@ const pot = (id: string, more: Partial<PotToRead> = {}): PotToRead => ({
 describe('a round', () => {
   const pots = [pot('a'), pot('b'), pot('c', { can: 'can B' })];
   it('asks nothing of pots that are known and have had their turn', () => {
-    const asks = whatToRead(pots, [], { how: 'asked' });
+    const asks = whatToRead(pots, []);
     expect(countDips(asks)).toEqual({ asked: 0, missed: 0, pots: 0 });
   });
   it('asks the others of a can that read double, until one of them reads as foreseen', () => {
     const double = { potId: 'a', can: 'can A', off: { ppm: 4 }, ppmTimes: 1.7 };
-    const asked = whatToRead(pots, [double], { how: 'asked' });
+    const asked = whatToRead(pots, [double]);
     expect(asked.map(({ ppm }) => ppm.asked)).toEqual(['odd', 'mate', null]);
     expect(asked[1]!.ph.asked).toBeNull();
     const cleared = whatToRead(
       [...pots, pot('d')],
       [double, { potId: 'b', can: 'can A', off: { ppm: 0.2 }, ppmTimes: 1 }],
-      {
-        how: 'asked',
-      },
     );
     expect(cleared.at(-1)!.ppm.asked).toBeNull();
   });
   it('reads a pot in which more is left than can be', () => {
-    const [a] = whatToRead(pots, [{ potId: 'a', can: 'can A', off: { left: 3 } }], { how: 'asked' });
+    const [a] = whatToRead(pots, [{ potId: 'a', can: 'can A', off: { left: 3 } }]);
     expect([a!.ppm.asked, a!.ph.asked]).toEqual(['odd', 'odd']);
   });
   it('never asks a pot that is exempt', () => {
-    const [a] = whatToRead([pot('a', { exempt: true, states: { ppm: after(9), ph: after(9) } })], [], { how: 'asked' });
+    const [a] = whatToRead([pot('a', { exempt: true, states: { ppm: after(9), ph: after(9) } })], []);
     expect(a).toMatchObject({ ppm: { asked: null, exempt: true }, ph: { asked: null, exempt: true } });
   });
   it('within a budget the alarms come first; what was missed is told, and never more is asked than was offered', () => {
@@ -145,8 +142,8 @@ describe('a round', () => {
               },
             }),
           );
-          const all = countDips(whatToRead(many, [], { how: 'asked' }));
-          const asks = whatToRead(many, [], { how: 'atMost', dips });
+          const all = countDips(whatToRead(many, []));
+          const asks = whatToRead(many, [], dips);
           const some = countDips(asks);
           expect(some.asked).toBe(Math.min(dips, all.asked));
           expect(some.asked + some.missed).toBe(all.asked);

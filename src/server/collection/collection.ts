@@ -1,4 +1,4 @@
-import type { SettingsValues } from '../../contract/shell.ts';
+import type { AllSettings } from '../../contract/shell.ts';
 import type {
   WorkTime,
   AdviceAnswer,
@@ -30,7 +30,7 @@ export type Collection = {
   readonly commit: number;
   /** The last line of the log that is in it. */
   readonly seq: number;
-  readonly settings: SettingsValues;
+  readonly settings: AllSettings;
   readonly places: ReadonlyMap<string, Place>;
   /** Kept and retired. */
   readonly pots: ReadonlyMap<string, PotEntry>;

@@ -1,5 +1,5 @@
 import type { EntityManager } from 'typeorm';
-import type { SettingsValues } from '../../contract/shell.ts';
+import type { AllSettings } from '../../contract/shell.ts';
 import type { KnownWater } from '../../core/solution/index.ts';
 import type { Water } from '../database/entities.ts';
 import { rowsFor } from './holder.ts';
@@ -16,7 +16,7 @@ import { ALWAYS, solvedWater } from './waters.ts';
  */
 
 /** The settings as they stand. */
-export const settingsNow = (manager: EntityManager): SettingsValues => foldSettings(rowsFor(manager));
+export const settingsNow = (manager: EntityManager): AllSettings => foldSettings(rowsFor(manager));
 
 /** Meters by id, with their taints; the pens at hand first, those out of use last. */
 export function metersOf(manager: EntityManager): Map<string, KnownMeter> {

@@ -4,7 +4,8 @@ import { closeSync, fsyncSync, openSync, rmSync } from 'node:fs';
 import { DataSource } from 'typeorm';
 import { carePayloads, type CareKind } from '../../contract/care.ts';
 import { localDate } from '../../contract/common.ts';
-import { settingsValues } from '../../contract/shell.ts';
+import { allSettings } from '../../contract/shell.ts';
+import { AS_JSON } from '../collection/settings.ts';
 import type { OddLine } from './ahead.ts';
 import { ENTITIES } from './entities.ts';
 import { copyAtOneMoment, removeFile } from './copy-file.ts';
@@ -177,10 +178,10 @@ async function oddTable(source: DataSource): Promise<string | undefined> {
 /** A setting that would stop the server from starting; undefined where there is none. */
 async function oddSetting(source: DataSource): Promise<string | undefined> {
   for (const { key, value } of await source.query<{ key: string; value: string }[]>('SELECT key, value FROM setting')) {
-    const shape = settingsValues.shape[key as keyof typeof settingsValues.shape];
+    const shape = allSettings.shape[key as keyof typeof allSettings.shape];
     if (!shape) continue;
     try {
-      shape.parse(key === 'workingDays' || key === 'latitude' ? (JSON.parse(value) as unknown) : value);
+      shape.parse(AS_JSON.has(key) ? (JSON.parse(value) as unknown) : value);
     } catch {
       return key;
     }

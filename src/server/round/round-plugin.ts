@@ -1,7 +1,8 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { id, manyDone, type ManyDone } from '../../contract/common.ts';
-import { roundAct, roundActDone, roundMany, roundView } from '../../contract/round.ts';
+import { readingAct, roundAct, roundActDone, roundMany, roundView } from '../../contract/round.ts';
+import { actDone } from '../../contract/shelf.ts';
 import { actOnce, manyAgain } from '../act-once.ts';
 import type { AppContext } from '../app-context.ts';
 import { ready, rowsFor, timesOfWork } from '../collection/index.ts';
@@ -9,6 +10,7 @@ import { plainAnswer } from '../plain-answer.ts';
 import { whenNow } from '../when.ts';
 import { actOnRound, fillMany } from './round-service.ts';
 import { roundViewOf } from './round-view.ts';
+import { setReading } from './set-reading.ts';
 
 /** Round: what is due today, and logging it pot by pot. */
 export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async (app, { context }) => {
@@ -40,6 +42,18 @@ export const roundPlugin: FastifyPluginAsyncZod<{ context: AppContext }> = async
         },
       );
       return done as { eventId: string; at: string; repeated: boolean };
+    },
+  );
+
+  app.put(
+    '/api/round/reading/:id',
+    { schema: { params: z.object({ id }), body: readingAct, response: { 200: actDone }, tags: ['round'] } },
+    async (request) => {
+      const { id: eventId } = request.params;
+      const { repeated } = await actOnce(context, request, eventId, (manager) =>
+        setReading(manager, eventId, request.body, whenNow(context)),
+      );
+      return { eventId, repeated };
     },
   );
 

@@ -58,7 +58,7 @@ export const roundViewOf = memo((collection: Collection, today: string, pot: num
   const mixes = roundMixes(collection, onRound, soaks, flushes, today);
   const due = states.filter((s) => isDue(s.due));
   const doneNow = states.filter((s) => doneToday.get(s.pot.id)?.kind === 'filled');
-  const reading = roundReading(collection, due, doneNow, { how: 'asked' }, { today, scale });
+  const reading = roundReading(collection, due, doneNow, { today, scale });
   const still = stillWater(collection, due, mixes, soaks, flushes, waters, today);
   const places = new Map<string, RoundView['places'][number]>();
   for (const s of states) {
@@ -99,7 +99,7 @@ export const roundViewOf = memo((collection: Collection, today: string, pot: num
       }),
       { pot, mix },
     ),
-    reading: reading.dips,
+    reading: reading.told,
     still: still && {
       litres: still.litres,
       needL: still.needL,

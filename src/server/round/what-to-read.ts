@@ -1,57 +1,112 @@
 import type { ReadAsk, RoundPot, RoundView } from '../../contract/round.ts';
 import { calibrate, liveInterval, type PotKnowledge, type Score, type SeenInterval } from '../../core/drift/index.ts';
 import { GATHERING } from '../../core/judgement/index.ts';
-import { ppmFromEc } from '../../core/quantity/index.ts';
+import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
 import { daysBetween, plusDays, weekdayDayMonth } from '../../core/regimen/index.ts';
 import { seedOf, Z90 } from '../../core/statistics/index.ts';
 import {
   countDips,
+  dipMinutes,
+  dipsLeft,
   FORECAST_OF,
   foreseenBy,
   readAt,
   READABLES,
   readStates,
   surprise,
+  SURPRISE_SD,
   TURN_EVERY,
   whatToRead,
   type AskedWhy,
-  type Foreseen,
   type PotAsk,
   type PotToRead,
   type Readable,
-  type ReadChoice,
   type ReadNow,
   type ReadState,
 } from '../../core/what-to-read/index.ts';
-import { earlierOf, memo, widthsOf, type Collection, type PotState } from '../collection/index.ts';
+import {
+  checkDueOn,
+  earlierOf,
+  memo,
+  penAtHand,
+  widthsOf,
+  type Collection,
+  type PotState,
+} from '../collection/index.ts';
 
 /** What is read of each pot of a round, and why. */
 export type RoundReading = {
   readonly asks: ReadonlyMap<string, NonNullable<RoundPot['read']>>;
-  readonly dips: RoundView['reading'];
+  readonly told: RoundView['reading'];
 };
 
 type Known = PotState & { readonly known: PotKnowledge; readonly standing: NonNullable<PotState['standing']> };
 const isKnown = (s: PotState): s is Known => s.known !== undefined && s.standing !== undefined;
+type Of = { readonly today: string; readonly scale: number };
 
 /** @param due pots to do, in the order of the shelves; `done`: those filled today */
 export function roundReading(
-  { pots }: Collection,
+  { pots, meters, settings }: Collection,
   due: readonly PotState[],
   done: readonly PotState[],
-  choice: ReadChoice,
-  { today, scale }: { readonly today: string; readonly scale: number },
+  { today, scale }: Of,
 ): RoundReading {
-  const toRead = new Map(due.map((s) => [s.pot.id, potToRead(s, pots, today)]));
+  const { reading: choice, zone } = settings;
+  const never = new Set(settings.neverRead);
+  const toRead = due.map((s) => ({ ...potToRead(s, pots, today), exempt: never.has(s.pot.id) }));
   const read = done.flatMap((s) => readToday(s, pots, today) ?? []);
-  const asks = whatToRead([...toRead.values()], read, choice);
+  const all = READABLES.length * (due.length + done.length);
+  const made = done.reduce((sum, s) => sum + dipsOf(s), 0);
+  const asks = whatToRead(toRead, read, dipsLeft(choice, all, made));
   const told = asks.map((ask, i): [string, NonNullable<RoundPot['read']>] => {
     const s = due[i]!;
-    const { states } = toRead.get(s.pot.id)!;
+    const { states } = toRead[i]!;
     const of = (what: Readable) => readAsk(s, what, states[what], ask[what], scale);
-    return [ask.id, { ppm: of('ppm'), ph: of('ph') }];
+    return [
+      ask.id,
+      { ppm: of('ppm'), ph: of('ph'), leftAboveMl: leftAbove(s, pots, today), never: never.has(s.pot.id) },
+    ];
   });
-  return { asks: new Map(told), dips: { ...countDips(asks), all: READABLES.length * due.length } };
+  const { asked, missed, pots: potsRead } = countDips(asks);
+  const left = READABLES.length * due.length;
+  const little = Math.min(asked + missed, dipsLeft({ how: 'little' }, all, made));
+  const dips = choice.how === 'everything' ? left : asked;
+  return {
+    asks: new Map(told),
+    told: {
+      choice,
+      asked: asked + missed,
+      made: dips,
+      missed,
+      all: left,
+      little,
+      pots: choice.how === 'everything' ? due.length : potsRead,
+      minutes: {
+        everything: dipMinutes(left),
+        asked: dipMinutes(asked + missed),
+        little: dipMinutes(little),
+        made: dipMinutes(dips),
+      },
+      never: due.filter((s) => never.has(s.pot.id)).map((s) => s.pot.code),
+      pens: pensDue(meters, zone, today),
+    },
+  };
+}
+
+const dipsOf = ({ lastFill }: PotState): number =>
+  Number(lastFill?.cameOutEcUsCm !== undefined) + Number(lastFill?.cameOutPh !== undefined);
+
+/** Pens at hand whose look in a standard is due. A pen that drifts is hardly found from pots: it is asked for by the calendar, whatever readings say. */
+function pensDue(meters: Collection['meters'], zone: string, today: string): RoundView['reading']['pens'] {
+  return (['ppm', 'pH'] as const).flatMap((quantity) => {
+    const at = penAtHand(meters, quantity);
+    const meter = at && meters.get(at.id);
+    if (!meter || meter.kind !== 'pen') return [];
+    const dueOn = checkDueOn(meter, zone);
+    const where = quantity === 'pH' ? 'buffer' : 'a standard';
+    if (dueOn === null) return [{ meterId: meter.id, words: `${meter.name} was never seen in ${where}` }];
+    return dueOn > today ? [] : [{ meterId: meter.id, words: `${meter.name} is due in ${where}` }];
+  });
 }
 
 const potToRead = memo((s: PotState, pots: Collection['pots'], today: string): PotToRead => {
@@ -59,6 +114,7 @@ const potToRead = memo((s: PotState, pots: Collection['pots'], today: string): P
   const filled = s.lastFill?.pouredEcUsCm;
   const ever = (what: Readable) =>
     s.fills.filter((fill) => (what === 'ppm' ? fill.cameOutEcUsCm : fill.cameOutPh) !== undefined).length;
+  const foreseen = foreseenOf(s, pots, today);
   return {
     id: s.pot.id,
     // Its two kinds of reading have their turns on different rounds.
@@ -66,7 +122,7 @@ const potToRead = memo((s: PotState, pots: Collection['pots'], today: string): P
     can: s.lastFill?.payload.batchId ?? null,
     exempt: false,
     states: readStates(s.known?.intervals ?? [], { ppm: ever('ppm'), ph: ever('ph') }, widthsThen(s, pots), {
-      foreseen: isKnown(s) ? foreseenOf(s, pots, today) : { ppm: undefined, ph: undefined },
+      foreseen: { ppm: foreseen?.ppm, ph: foreseen?.ph },
       limits: {
         ppm: filled === undefined ? [] : [Math.log(Math.max(1, filled) * GATHERING)],
         ph: [s.drawing.phLow, s.drawing.phHigh],
@@ -75,10 +131,17 @@ const potToRead = memo((s: PotState, pots: Collection['pots'], today: string): P
   };
 });
 
-/** What would be read of it today. */
-function foreseenOf(s: Known, pots: Collection['pots'], today: string): Record<Readable, Foreseen | undefined> {
+/** With so much left something is wrong with it, mL. */
+function leftAbove(s: PotState, pots: Collection['pots'], today: string): number | null {
+  const left = foreseenOf(s, pots, today)?.left;
+  return left && isKnown(s) ? (left.middle + SURPRISE_SD * left.sd) * s.standing.water.reservoirMl : null;
+}
+
+/** What would be read of it today, and what is left of its fill. */
+const foreseenOf = memo((s: PotState, pots: Collection['pots'], today: string) => {
+  if (!isKnown(s)) return undefined;
   const days = daysBetween(s.standing.on, today);
-  if (days <= 0) return { ppm: undefined, ph: undefined };
+  if (days <= 0) return undefined;
   const { foretold } = liveInterval(s.known.belief, {
     water: s.standing.water,
     days,
@@ -91,8 +154,9 @@ function foreseenOf(s: Known, pots: Collection['pots'], today: string): Record<R
   return {
     ppm: foreseenBy(foretold, widths, 'ppm'),
     ph: s.known.phKnown ? foreseenBy(foretold, widths, 'ph') : undefined,
+    left: { middle: foretold.left.middle, sd: (foretold.left.half * widths.left.above) / Z90 },
   };
-}
+});
 
 /** Ranges as they were when an interval ended. */
 function widthsThen({ entry }: PotState, pots: Collection['pots']) {
@@ -131,24 +195,30 @@ function readToday(s: PotState, pots: Collection['pots'], today: string): ReadNo
 /** An ask as it is told: why it is asked, or what is foreseen and when its turn comes. Figures on the grower's pen. */
 function readAsk(s: PotState, what: Readable, state: ReadState, ask: PotAsk, scale: number): ReadAsk {
   const { foreseen } = state;
-  const figure = (value: number) => (what === 'ppm' ? Math.round(ppmFromEc(Math.exp(value), scale)) : value.toFixed(1));
-  const range = foreseen && {
-    low: figure(foreseen.middle - Z90 * foreseen.sd),
-    high: figure(foreseen.middle + Z90 * foreseen.sd),
-  };
-  const turnOn = ask.asked ? null : plusDays(s.due.dueOn, Math.max(1, ask.turnIn) * s.watering.everyDays);
-  const limit = foreseen && nearestLimit(state);
+  const onPen = (value: number) => (what === 'ppm' ? ppmFromEc(Math.exp(value), scale) : value);
+  const figure = (value: number) => onPen(value).toFixed(what === 'ppm' ? 0 : 1);
+  const at = (sds: number) => foreseen!.middle + sds * foreseen!.sd;
+  const turnOn = ask.asked || ask.exempt ? null : plusDays(s.due.dueOn, Math.max(1, ask.turnIn) * s.watering.everyDays);
+  const range = foreseen ? `${figure(at(-Z90))} to ${figure(at(Z90))}` : '';
+  const words = ask.asked
+    ? askedWords(ask.asked, state, what, figure)
+    : ask.exempt
+      ? { short: 'never asked', long: 'Never asked: you said so.' }
+      : {
+          short: `${range} foreseen; its turn is ${shortDay(turnOn!)}`,
+          long: `Leave it: ${range} foreseen, ${unreadWords(state.unread)}; its turn is ${weekdayDayMonth(turnOn!)}.`,
+        };
   return {
     asked: ask.asked,
     missed: ask.missed,
-    turnOn: ask.exempt ? null : turnOn,
-    words: ask.exempt
-      ? 'Never asked: you said so.'
-      : ask.asked
-        ? askedWords(ask.asked, state, limit === undefined ? '' : `${what === 'ph' ? 'pH ' : ''}${figure(limit)}`)
-        : `Leave it: ${range!.low} to ${range!.high} foreseen, ${unreadWords(state.unread)}; its turn is ${weekdayDayMonth(turnOn!)}.`,
+    turnOn,
+    short: words.short,
+    words: words.long,
+    odd: foreseen ? { below: onPen(at(-SURPRISE_SD)), above: onPen(at(SURPRISE_SD)) } : null,
   };
 }
+
+const shortDay = (on: string) => weekdayDayMonth(on).replace(/^\w+ /, '');
 
 const nearestLimit = ({ foreseen, limits }: ReadState): number | undefined =>
   foreseen && [...limits].sort((a, b) => Math.abs(a - foreseen.middle) - Math.abs(b - foreseen.middle))[0];
@@ -156,18 +226,30 @@ const nearestLimit = ({ foreseen, limits }: ReadState): number | undefined =>
 const unreadWords = (unread: number) =>
   unread === 0 ? 'read last time' : unread === 1 ? 'not read last time' : `not read for ${unread} rounds`;
 
-function askedWords(why: AskedWhy, state: ReadState, limit: string): string {
+type Words = { readonly short: string; readonly long: string };
+
+function askedWords(why: AskedWhy, state: ReadState, what: Readable, figure: (value: number) => string): Words {
   const rounds = state.unread === Infinity ? 'never read in this clay' : unreadWords(state.unread);
-  const words: Record<AskedWhy, string> = {
-    first: 'Little is known of it yet: its first readings.',
-    repotted: 'New clay: read it until it is known.',
-    surprised: 'It came out other than foreseen: read it until it does so no more.',
-    odd: 'Something was odd today: read the rest of it.',
-    mate: 'Another pot of the same can read far more than foreseen: was the can mixed double?',
-    leaning: 'It leaned last time: this tells whether that was chance.',
-    near: `${cap(rounds)}, and near ${limit}.`,
-    turn: `Its turn: ${rounds}. Nothing is suspected; this is how the unexpected is found.`,
+  const limit = nearestLimit(state);
+  const near = limit === undefined ? 'a limit' : `${what === 'ph' ? 'pH ' : ''}${figure(limit)}`;
+  const words: Record<AskedWhy, Words> = {
+    first: { short: 'its first readings', long: 'Little is known of it yet: its first readings.' },
+    repotted: { short: 'new clay', long: 'New clay: read it until it is known.' },
+    surprised: {
+      short: 'came out other than foreseen',
+      long: 'It came out other than foreseen: read it until it does so no more.',
+    },
+    odd: { short: 'odd today: read the rest', long: 'Something was odd today: read the rest of it.' },
+    mate: {
+      short: 'its can reads too much: mixed double?',
+      long: 'Another pot of the same can read far more than foreseen: was the can mixed double?',
+    },
+    leaning: { short: 'leaned last time', long: 'It leaned last time: this tells whether that was chance.' },
+    near: { short: `${rounds}, and near ${near}`, long: `${upperFirst(rounds)}, and near ${near}.` },
+    turn: {
+      short: `its turn, ${rounds}`,
+      long: `Its turn: ${rounds}. Nothing is suspected; this is how the unexpected is found.`,
+    },
   };
   return words[why];
 }
-const cap = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);

@@ -1,13 +1,13 @@
 import type { EntityManager } from 'typeorm';
-import type { SettingsValues } from '../../contract/shell.ts';
+import type { AllSettings } from '../../contract/shell.ts';
 import { SETTINGS, settingsOf, usualSettings } from '../collection/settings.ts';
 import type { Database } from '../database/open.ts';
 import type { Setting } from '../database/entities.ts';
 
-export type Settings = Readonly<SettingsValues>;
+export type Settings = Readonly<AllSettings>;
 
 /** The settings as a connection sees them. */
-export async function readSettings(manager: EntityManager): Promise<SettingsValues> {
+export async function readSettings(manager: EntityManager): Promise<AllSettings> {
   return settingsOf(await manager.query<Setting[]>(SETTINGS));
 }
 

@@ -12,6 +12,8 @@ export type ShelfPot = {
   tag: string;
   tone: 'late' | 'due' | 'quiet' | 'done' | 'plain' | 'plain-late';
   badge?: { text: string; tone: 'mix-0' | 'mix-1' | 'mix-2' | 'done' | 'skipped' } | undefined;
+  /** What is to be read of it, above it. */
+  read?: { text: string; asked: boolean } | undefined;
   words?: string;
 };
 export type ShelfPlace = { id: string; name: string; note: string; pots: readonly ShelfPot[] };
@@ -145,6 +147,7 @@ const ShelfButton = memo(function ShelfButton({
 export function ShelfPotFace({ pot }: { pot: ShelfPot }) {
   return (
     <>
+      {pot.read && <span className={pot.read.asked ? 'read-mark asked' : 'read-mark'}>{pot.read.text}</span>}
       {pot.badge && <span className={`badge-mark ${pot.badge.tone}`}>{pot.badge.text}</span>}
       <PotSection
         drawing={pot.drawing}

@@ -20,11 +20,13 @@ type Props = {
   others: number;
   onMany(): void;
   onSkip(): void;
+  /** What is asked of it is left unread, and it is logged; undefined where nothing is asked. */
+  onLeave: (() => void) | undefined;
 };
 
 /** What the card ends in: log it, make its mix first, skip it; or why there is nothing to do. */
 export function CardButtons(props: Props) {
-  const { isDue, ready, narrow, error, others, early, onMany } = props;
+  const { isDue, ready, narrow, error, others, early, onMany, onLeave, onSkip } = props;
   return (
     <div className="act">
       {error && (
@@ -36,8 +38,15 @@ export function CardButtons(props: Props) {
       {!narrow && isDue && ready && (
         <div className="small keys-line">
           <span className="nowrap">
-            <kbd>Enter</kbd> log <kbd>R</kbd> read <kbd>S</kbd> skip <kbd>U</kbd> undo
+            <kbd>Enter</kbd> log <kbd>R</kbd> read{' '}
+            {onLeave && (
+              <>
+                <kbd>L</kbd> leave{' '}
+              </>
+            )}
+            <kbd>S</kbd> skip <kbd>U</kbd> undo
           </span>
+          {onLeave && <SkipLink onSkip={onSkip} />}
           {others > 0 && !early && <SeveralAlike onMany={onMany} />}
         </div>
       )}
@@ -45,7 +54,8 @@ export function CardButtons(props: Props) {
   );
 }
 
-function DueButtons({ mix, ready, early, busy, narrow, others, onMany, onSkip }: Props) {
+function DueButtons({ mix, ready, early, busy, narrow, others, onMany, onSkip, onLeave }: Props) {
+  const leaves = ready && onLeave;
   return (
     <>
       <div className="d-flex gap-2 by-hand">
@@ -58,14 +68,20 @@ function DueButtons({ mix, ready, early, busy, narrow, others, onMany, onSkip }:
             className="flex-fill"
             aria-disabled={busy}
           >
-            {early ? 'Log the filling' : 'Log as planned, next pot'}
+            {early ? 'Log the filling' : leaves ? 'Log, next pot' : 'Log as planned, next pot'}
           </Button>
         )}
         {!ready && mix && <ToTheMix mix={mix} narrow={narrow} />}
-        <Button type="button" size="lg" variant={narrow ? 'outline-light' : 'outline-secondary'} onClick={onSkip}>
-          Skip
+        <Button
+          type="button"
+          size="lg"
+          variant={narrow ? 'outline-light' : 'outline-secondary'}
+          onClick={leaves ? onLeave : onSkip}
+        >
+          {leaves ? 'Leave unread' : 'Skip'}
         </Button>
       </div>
+      {narrow && leaves && <SkipLink onSkip={onSkip} />}
       {narrow && ready && others > 0 && !early && <SeveralAlike onMany={onMany} />}
       {!ready && (
         <Button type="submit" variant="link" className="p-0 small unmeasured" aria-disabled={busy}>
@@ -73,6 +89,14 @@ function DueButtons({ mix, ready, early, busy, narrow, others, onMany, onSkip }:
         </Button>
       )}
     </>
+  );
+}
+
+function SkipLink({ onSkip }: Pick<Props, 'onSkip'>) {
+  return (
+    <Button type="button" variant="link" className="p-0 small several" onClick={onSkip}>
+      skip it
+    </Button>
   );
 }
 

@@ -9,6 +9,7 @@ import { LookOver } from './look-over.tsx';
 import { MiniField } from './mini-field.tsx';
 import type { Draft, Errors, Field } from './read-draft.ts';
 import { Step } from './step.tsx';
+import { askedNow, CALLED, type AsksHere } from './what-is-asked.ts';
 
 type Props = {
   pot: RoundPot;
@@ -19,6 +20,8 @@ type Props = {
   errors: Errors;
   change(part: Partial<Draft>): void;
   onKeyDown(event: KeyboardEvent<HTMLInputElement>): void;
+  /** What is asked of it; undefined where everything is read. */
+  asks: AsksHere | undefined;
   /** The readings, where they stand among the steps. */
   readings: ReactNode;
   /** Put before the flush: a soak or a spray. */
@@ -26,7 +29,7 @@ type Props = {
 };
 
 /** A filling, step by step. */
-export function FillSteps({ pot, mix, flush, draft, errors, change, onKeyDown, readings, before }: Props) {
+export function FillSteps({ pot, mix, flush, draft, errors, change, onKeyDown, asks, readings, before }: Props) {
   const mini = (name: Field, label: string, quiet: string, unit?: string) => (
     <MiniField
       name={name}
@@ -57,7 +60,7 @@ export function FillSteps({ pot, mix, flush, draft, errors, change, onKeyDown, r
         error={errors.left}
         errorId="left-error"
       />
-      {readings && <Step n={next()} title="Read the old reservoir" hint="empty: not measured" side={readings} now />}
+      {readings && <Step n={next()} title="Read the old reservoir" hint={readHint(asks)} side={readings} now />}
       {before && (
         <li className="step given">
           <b className="n" aria-hidden>
@@ -93,6 +96,13 @@ export function FillSteps({ pot, mix, flush, draft, errors, change, onKeyDown, r
       <Step n={next()} title="Look it over" hint={<LookOver draft={draft} change={change} errors={errors} />} wide />
     </ol>
   );
+}
+
+export function readHint(asks: AsksHere | undefined): string {
+  if (!asks) return 'empty: not measured';
+  const [one, ...more] = askedNow(asks);
+  if (!one) return 'nothing is asked of it';
+  return more.length > 0 ? 'both are asked' : `${CALLED[one]} is asked, the other may be left`;
 }
 
 /** What should run off at the end: between what, where that is known. */

@@ -2,6 +2,7 @@ import { useMemo, useState, type FormEvent } from 'react';
 import Form from 'react-bootstrap/Form';
 import type { ManyDone } from '../../contract/common.ts';
 import type { RoundAct, RoundPot, RoundView } from '../../contract/round.ts';
+import { someOf } from '../../core/quantity/index.ts';
 import { useActs } from '../shell/acts.tsx';
 import { newId, ProblemError } from '../shell/api.ts';
 import { FormModal } from '../shell/form-modal.tsx';
@@ -9,6 +10,10 @@ import { mL } from '../shell/format.ts';
 import { canBeLogged } from './can-be-logged.ts';
 import { isTyped } from './read-draft.ts';
 import { actsOf, BLANK_LINE } from './type-in.ts';
+import { readTag } from './what-is-asked.ts';
+
+/** Pots named where a reading is asked of them. */
+const MOST_NAMED = 8;
 
 type Props = { view: RoundView; toDo: readonly RoundPot[]; from: RoundPot; onClose(): void };
 
@@ -32,6 +37,7 @@ export function LogMany({ view, toDo, from, onClose }: Props) {
   const set = (ids: readonly string[], on: boolean) =>
     setChosen((old) => new Set(on ? [...old, ...ids] : [...old].filter((id) => !ids.includes(id))));
   const short = shortOf(view, from, pots);
+  const asked = pots.filter((pot) => readTag(pot, view.reading)?.asked);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     if (busy || pots.length === 0) return;
@@ -69,6 +75,16 @@ export function LogMany({ view, toDo, from, onClose }: Props) {
         Flushed and filled as planned, nothing measured. Each is kept by itself; what was read or seen of one belongs on
         its own card, so leave that one out; where something was typed already it is left out to begin with.
       </p>
+      {asked.length > 0 && (
+        <p className="caution-line mb-0">
+          A reading is asked of{' '}
+          {someOf(
+            asked.map((pot) => pot.code),
+            MOST_NAMED,
+          )}
+          : logged so, it is left unread.
+        </p>
+      )}
       {places.map((place) => {
         const ids = place.pots.map((pot) => pot.id);
         const on = ids.filter((id) => chosen.has(id)).length;

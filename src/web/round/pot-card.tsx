@@ -7,11 +7,13 @@ import { CardButtons } from './card-buttons.tsx';
 import { FillSteps } from './fill-steps.tsx';
 import { PenFields } from './pen-fields.tsx';
 import { PotHead } from './pot-head.tsx';
+import { ReadWhy } from './read-why.tsx';
 import { SkipForm } from './skip-form.tsx';
 import { SoakNow } from './soak-now.tsx';
 import { SomethingQuick } from './something-quick.tsx';
 import { StandsNow } from './stands-now.tsx';
 import { usePotFilling } from './use-pot-filling.ts';
+import { askedNow, CALLED, type AsksHere } from './what-is-asked.ts';
 
 type Props = {
   pot: RoundPot;
@@ -114,6 +116,8 @@ type Parts = {
   soaking: boolean;
   note: ReactNode;
   readings: ReactNode;
+  /** What is to be read, in words. */
+  read: string;
   steps: ReactNode;
   soakPart: ReactNode;
   buttons: ReactNode;
@@ -130,20 +134,21 @@ function partsOf(
   { pot, mix, view, waiting, others, onMany }: Props,
   { filling, soak, narrow, onSkip }: Arranging,
 ): Parts {
-  const { draft, errors, change, dips, enterGoesOn, isDue, early, busy, ready, flush } = filling;
+  const { draft, errors, change, dips, enterGoesOn, isDue, early, busy, ready, flush, asks, log } = filling;
+  const asked = askedNow(asks);
   const readings = (
     <PenFields
       of="Old reservoir"
       ppmMeter={view.ppmMeter}
       phMeter={view.phMeter}
       expected={pot.expected}
-      {...{ draft, errors, dips, change }}
+      {...{ draft, errors, dips, change, asks }}
       onKeyDown={enterGoesOn}
     />
   );
   const fillSteps = (
     <FillSteps
-      {...{ pot, mix, draft, errors, change, flush }}
+      {...{ pot, mix, draft, errors, change, flush, asks }}
       onKeyDown={enterGoesOn}
       readings={narrow ? null : readings}
       before={pot.soak?.given ? `${pot.soak.words}: given` : undefined}
@@ -153,22 +158,32 @@ function partsOf(
     isDue,
     soaking: soak.soaking,
     error: errors.form,
-    note: isDue ? <Notes pot={pot} /> : pot.byPlan && <div className="why">{pot.byPlan}</div>,
+    note: isDue ? <Notes pot={pot} asks={asks} /> : pot.byPlan && <div className="why">{pot.byPlan}</div>,
     readings,
+    read: readTitle(asks),
     steps: isDue ? fillSteps : !pot.done && !waiting && <StandsNow expected={pot.expected} />,
     soakPart: soak.soaking && <SoakNow {...soak} {...{ pot, narrow, busy }} />,
     buttons: (
       <CardButtons
         {...{ pot, mix, isDue, waiting, early, busy, narrow, ready, others, onMany, onSkip }}
+        onLeave={asked.length > 0 ? () => void log(true) : undefined}
         error={errors.form}
       />
     ),
   };
 }
 
-function Notes({ pot }: { pot: RoundPot }) {
+/** What is to be read of it, as a phone says it in large. */
+function readTitle(asks: AsksHere | undefined): string {
+  if (!asks) return 'Read the old reservoir';
+  const asked = askedNow(asks).map((what) => CALLED[what]);
+  return asked.length === 0 ? 'Nothing to read' : `Read its ${asked.join(' and its ')}`;
+}
+
+function Notes({ pot, asks }: { pot: RoundPot; asks: AsksHere | undefined }) {
   return (
     <>
+      {asks && <ReadWhy pot={pot} asks={asks} />}
       {pot.waits && <div className="why waits">{pot.waits}</div>}
       {pot.byPlan && <div className="why">{pot.byPlan}</div>}
       {pot.trial && <div className="why">{pot.trial}</div>}
@@ -188,7 +203,7 @@ function Notes({ pot }: { pot: RoundPot }) {
 type Arrangement = Parts & { head: ReactNode; inSoak: boolean };
 
 /** Wet hands: the reading and the one button stand in the dark card, everything else below it. */
-function OnThePhone({ head, inSoak, isDue, soaking, note, readings, steps, soakPart, buttons }: Arrangement) {
+function OnThePhone({ head, inSoak, isDue, soaking, note, readings, read, steps, soakPart, buttons }: Arrangement) {
   return (
     <>
       <div className="now">
@@ -199,7 +214,7 @@ function OnThePhone({ head, inSoak, isDue, soaking, note, readings, steps, soakP
               <>
                 <div>
                   <small>Step 2 · what was tipped out</small>
-                  <div className="num fs-4">Read the old reservoir</div>
+                  <div className="num fs-4">{read}</div>
                 </div>
                 {readings}
               </>

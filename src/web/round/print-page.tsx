@@ -9,6 +9,7 @@ import { dayMonth, litres, mL, durationWords, upperFirst } from '../shell/format
 import { Failed, Loading } from '../shell/states.tsx';
 import { flushAmount } from './flush-words.ts';
 import { roundQuery } from './round-query.ts';
+import { askedNow, asksHere } from './what-is-asked.ts';
 
 /** The round on paper: what to draw, the mixes with room for what the pen shows, every pot with boxes to write in. */
 export function PrintRoundPage() {
@@ -95,6 +96,7 @@ function Sheet({ view }: { view: RoundView }) {
                     <PotRow
                       key={p.id}
                       pot={p}
+                      reading={view.reading}
                       letter={letterOf(p.mixKey)}
                       soakLetter={p.soak && !p.soak.given ? letterOf(p.soak.mixKey) : ''}
                     />
@@ -116,6 +118,12 @@ function Sheet({ view }: { view: RoundView }) {
                   .flatMap((m) => m.stagger.map((t) => `${t.code} ${t.startMin === 0 ? 'first' : `+${t.startMin}`}`))
                   .join(', ')}{' '}
                 min.
+              </p>
+            )}
+            {view.reading.choice.how !== 'everything' && (
+              <p>
+                <b>Read where there is a box:</b> {view.reading.made} dips, about {view.reading.minutes.made} min. More
+                left in the pot than ever, or a figure far from what it was? Read the rest of it too.
               </p>
             )}
             <p>Old reservoirs go to tolerant plants, not the drain. Type the boxes in at Round afterwards.</p>
@@ -207,7 +215,10 @@ const KIND: Partial<Record<RoundMix['parts'][number]['kind'], string>> = {
   silicate: 'Silicate',
 };
 
-function PotRow({ pot, letter, soakLetter }: { pot: RoundPot; letter: string; soakLetter: string }) {
+type RowProps = { pot: RoundPot; reading: RoundView['reading']; letter: string; soakLetter: string };
+
+function PotRow({ pot, reading, letter, soakLetter }: RowProps) {
+  const asks = asksHere(pot, reading, { ppm: '', ph: '', left: '' });
   const soak = pot.soak && !pot.soak.given ? pot.soak : undefined;
   return (
     <tr>
@@ -244,18 +255,19 @@ function PotRow({ pot, letter, soakLetter }: { pot: RoundPot; letter: string; so
       </td>
       <td>
         {lookFor(pot)}
+        {askedNow(asks)
+          .slice(0, 1)
+          .map((what) => (
+            <small key={what}>{upperFirst(pot.read![what].short)}</small>
+          ))}
         {soak?.way === 'soak' && (
           <small>
             in at <span className="write short" /> out at <span className="write short" />
           </small>
         )}
       </td>
-      <td>
-        <i className="box" />
-      </td>
-      <td>
-        <i className="box" />
-      </td>
+      <td>{!asks || asks.ppm.is === 'asked' ? <i className="box" /> : <small>leave</small>}</td>
+      <td>{!asks || asks.ph.is === 'asked' ? <i className="box" /> : <small>leave</small>}</td>
     </tr>
   );
 }

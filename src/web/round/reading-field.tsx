@@ -1,5 +1,6 @@
 import { useId, type KeyboardEvent } from 'react';
 import type { Dip } from '../shell/use-dip.ts';
+import type { AskHere } from './what-is-asked.ts';
 
 type Props = {
   name: 'ppm' | 'ph';
@@ -10,18 +11,21 @@ type Props = {
   dip: (Dip & { start(): void }) | undefined;
   penName: string | undefined;
   expected: string | undefined;
+  /** It is asked for, or may be left; undefined where everything is read. */
+  ask?: AskHere | undefined;
   error: string | undefined;
   onChange(value: string): void;
   onKeyDown?(event: KeyboardEvent<HTMLInputElement>): void;
 };
 
 /** A reading of what stands in a pot: empty is "not measured"; the expected value stands there as quiet text only. */
-export function ReadingField({ name, label, unit, value, dip, penName, expected, error, onChange, onKeyDown }: Props) {
+export function ReadingField(props: Props) {
+  const { name, label, unit, value, dip, penName, expected, ask, error, onChange, onKeyDown } = props;
   const running = dip?.running ?? false;
   const errorId = useId();
   return (
     <div>
-      <div className={`field ${running ? 'dipping' : ''}`}>
+      <div className={`field ${running ? 'dipping' : ''} ${ask?.is ?? ''}`}>
         <input
           name={name}
           inputMode="decimal"

@@ -8,11 +8,14 @@ import { litres, weekdayDayMonth, durationWords } from '../shell/format.ts';
 import { PlanList } from '../shell/plan-list.tsx';
 import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useNarrow } from '../shell/use-narrow.ts';
+import { AskedLists } from './asked-lists.tsx';
 import { alike, LogMany } from './log-many.tsx';
 import { MixCard, MixNotes } from './mix-card.tsx';
 import { PotCard } from './pot-card.tsx';
+import { ReadingChoice, ReadStrip } from './reading-choice.tsx';
 import { roundQuery } from './round-query.ts';
 import { useRoundWalk } from './use-round-walk.ts';
+import { readTag } from './what-is-asked.ts';
 
 /** Pots named in the heading; each says on its own card that it waits. */
 const MOST_NAMED = 12;
@@ -56,11 +59,14 @@ function Round({ view }: { view: RoundView }) {
     <div className="page round">
       <Head view={view} left={toDo.length} />
       {narrow && card}
+      {narrow && toDo.length > 0 && <ReadingChoice reading={view.reading} />}
+      <ReadStrip reading={view.reading} due={view.due} />
       <Mixes view={view} />
       <section className="cols">
         <div className="sheet shelves-sheet">
           {passed.length > 0 && <Passed pots={passed} mixes={view.mixes} onSelect={select} />}
           <ShelfPicture places={places} selectedId={selected?.id} onSelect={select} />
+          <AskedLists view={view} toDo={toDo} onSelect={select} />
           <PlanList />
         </div>
         {!narrow && card}
@@ -115,6 +121,7 @@ function Head({ view, left }: { view: RoundView; left: number }) {
         </nav>
       )}
       {narrow && <Progress done={view.done} left={left} />}
+      {!narrow && left > 0 && <ReadingChoice reading={view.reading} />}
       {!narrow && left > 0 && <WaterWanted view={view} />}
     </header>
   );
@@ -194,6 +201,7 @@ function shelvesOf(view: RoundView, waiting: ReadonlySet<string | undefined>): S
       const i = letterOf(p);
       const done = p.done ?? undefined;
       const isWaiting = waiting.has(p.id);
+      const read = done || isWaiting || p.due.daysLate < 0 ? undefined : readTag(p, view.reading);
       const mixBadge = i < 0 ? undefined : ({ text: view.mixes[i]!.letter, tone: `mix-${toneOf(i)}` } as const);
       return {
         id: p.id,
@@ -203,7 +211,13 @@ function shelvesOf(view: RoundView, waiting: ReadonlySet<string | undefined>): S
         tag: tagOf(p, isWaiting),
         tone: isWaiting || done ? 'done' : (TONES[p.due.status] ?? 'quiet'),
         badge: done || isWaiting ? doneBadge(done) : mixBadge,
-        words: done ? done.words : i >= 0 ? `${p.due.words}, mix ${view.mixes[i]!.letter}` : p.due.words,
+        read,
+        words: [
+          done ? done.words : i >= 0 ? `${p.due.words}, mix ${view.mixes[i]!.letter}` : p.due.words,
+          read && (read.asked ? `read ${read.text}` : 'leave it unread'),
+        ]
+          .filter(Boolean)
+          .join(', '),
       };
     }),
   }));

@@ -12,6 +12,7 @@ import { Empty, Failed, Loading } from '../shell/states.tsx';
 import { useDraft } from '../shell/use-draft.ts';
 import { roundQuery } from './round-query.ts';
 import { actsOf, BLANK_LINE, onSheet, type Line } from './type-in.ts';
+import { asksHere, type AskHere, type AsksHere } from './what-is-asked.ts';
 
 /** A printed round typed in: a line a pot, Enter from box to box, and all of it logged with one press. */
 export function TypeInPage() {
@@ -153,7 +154,8 @@ function SheetForm({ view, pots }: { view: RoundView; pots: readonly RoundPot[] 
                     onChange={(e) => set(pot, { [name]: e.target.checked, done: true })}
                   />
                 );
-                return <SheetLine key={pot.id} pot={pot} line={line} set={set} wrong={wrong} cell={cell} tick={tick} />;
+                const asks = asksHere(pot, view.reading, line);
+                return <SheetLine key={pot.id} {...{ pot, line, set, wrong, cell, tick, asks }} />;
               })}
             </tbody>
           </table>
@@ -176,7 +178,9 @@ function SheetLine({
   wrong,
   cell,
   tick,
+  asks,
 }: {
+  asks: AsksHere | undefined;
   pot: RoundPot;
   line: Line;
   set: (pot: RoundPot, part: Partial<Line>) => void;
@@ -213,8 +217,8 @@ function SheetLine({
           </div>
         )}
       </th>
-      {cell('ppm', 'old ppm', pot.expected.ppm === undefined ? '' : ppmText(pot.expected.ppm))}
-      {cell('ph', 'old pH', pot.expected.ph === undefined ? '' : phText(pot.expected.ph))}
+      {cell('ppm', 'old ppm', quiet(asks?.ppm, pot.expected.ppm, ppmText))}
+      {cell('ph', 'old pH', quiet(asks?.ph, pot.expected.ph, phText))}
       {cell('left', 'left', '')}
       {cell('fill', 'filled', inSmallUnit(pot.fillMl))}
       <td className="nowrap">
@@ -223,6 +227,13 @@ function SheetLine({
       </td>
     </tr>
   );
+}
+
+/** What stands in a box that nothing was typed in. */
+function quiet(ask: AskHere | undefined, expected: number | undefined, text: (value: number) => string): string {
+  const words = expected === undefined ? '' : text(expected);
+  if (!ask) return words;
+  return `${ask.is === 'asked' ? 'asked' : 'leave'}${words && `, ${words}`}`;
 }
 
 /** One act, at once: a sheet is typed in where the server is. A soak that was typed in is over, and is drained with it. */

@@ -2,6 +2,7 @@ import type { RoundAct, RoundPot, RoundView } from '../../contract/round.ts';
 import { newId } from '../shell/api.ts';
 import { flushLogged } from './flush-words.ts';
 import { EMPTY_DRAFT, readDraft, type Errors } from './read-draft.ts';
+import { askedFor, asksHere } from './what-is-asked.ts';
 
 /* A printed round typed in afterwards: one line a pot, one act each, so that a line that is refused keeps none of the others back. */
 
@@ -76,6 +77,7 @@ export function actsOf(line: Line, pot: RoundPot, view: RoundView): TypedLine {
     ...flushLogged(pot, flushMl),
     ppmMeterId: view.ppmMeter?.id ?? null,
     phMeterId: view.phMeter?.id ?? null,
+    askedFor: askedFor(asksHere(pot, view.reading, line)),
     look: line.crust || line.tips ? { cues, note: '', growths: null, leafMm: null } : null,
   });
   return { ok: true, acts };

@@ -19,6 +19,7 @@ import {
   type Field,
 } from './read-draft.ts';
 import { useSendAct, type Then } from './use-send-act.ts';
+import { askedFor, askedNow, asksHere, CALLED } from './what-is-asked.ts';
 
 type Of = {
   pot: RoundPot;
@@ -43,19 +44,26 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
   const poured = readyFor(mix, typed.ok ? typed.readings.pouredMl : pot.fillMl);
   const plain = pot.watering.what === 'plain' ? pot.watering.waterId : null;
   const flush = flushAsRead(pot, view.waters, draft);
+  const asks = asksHere(pot, view.reading, draft);
   const typedOf = () => (typed.ok ? JSON.stringify(typed.readings) : undefined);
   const { busy, send: sendAct } = useSendAct(pot, { setErrors, clear, onDone, onOdd: () => setAsked(typedOf()) });
   const send = (act: RoundAct, words: string, then?: Then) => {
     setAsked(undefined);
     return sendAct(act, words, then);
   };
-  const log = async () => {
+  const log = async (unread = false) => {
     if (busy || !isDue) return;
     const parsed = readDraft(draft, pot);
     if (!parsed.ok) {
       setErrors(parsed.errors);
       const first = FIELDS.find((f) => parsed.errors[f]);
       if (first) field(first)?.focus();
+      return;
+    }
+    const still = unread ? undefined : askedNow(asks).find((what) => draft[what].trim() === '');
+    if (still) {
+      setErrors({ [still]: `Its ${CALLED[still]} is asked. Read it, or leave it unread (L).` });
+      field(still)?.focus();
       return;
     }
     const looked = readLook(draft);
@@ -76,6 +84,7 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
       ppmMeterId: view.ppmMeter?.id ?? null,
       phMeterId: view.phMeter?.id ?? null,
       look: looked.look,
+      askedFor: askedFor(asks),
       // Asked about once: unchanged and kept once more, it stands.
       confirmedOdd: asked !== undefined && asked === JSON.stringify(parsed.readings),
     };
@@ -90,20 +99,23 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
     canDip: canDip(view.ppmMeter) || canDip(view.phMeter),
     startDip,
     change,
+    asked: askedNow(asks),
+    leave: () => void log(true),
   });
   const enterGoesOn = (event: KeyboardEvent<HTMLInputElement>) => {
     if (event.key !== 'Enter') return;
     event.preventDefault();
     if (event.repeat) return;
+    const onTheWay = (['left', 'ppm', 'ph'] as const).filter((f) => f === 'left' || !asks || asks[f].is === 'asked');
     const fields = (['left', 'ppm', 'ph'] as const).map(field);
     const i = fields.indexOf(event.currentTarget);
-    const next = fields.slice(i + 1).find((f) => f && f.value === '');
+    const next = fields.slice(i + 1).find((f) => f && f.value === '' && onTheWay.some((name) => name === f.name));
     if (i >= 0 && next) next.focus();
     else void log();
   };
 
   return {
-    ...{ form, draft, change, errors, dips, busy, early, isDue, enterGoesOn, log, send, flush },
+    ...{ form, draft, change, errors, dips, busy, early, isDue, enterGoesOn, log, send, flush, asks },
     ready: poured !== undefined || plain !== null,
     fillEarly: () => setEarly(true),
   };
@@ -129,17 +141,28 @@ type Keys = {
   canDip: boolean;
   startDip(): void;
   change: Change;
+  /** What is asked of it, where not everything is read. */
+  asked: readonly ('ppm' | 'ph')[];
+  leave(): void;
 };
 
-/** R or a digit begins the reading, P dips the pen. */
-function useKeys({ form, field, isDue, canDip, startDip, change }: Keys) {
+/** R or a digit begins the reading, P dips the pen, L leaves unread what is asked. */
+function useKeys({ form, field, isDue, canDip, startDip, change, asked, leave }: Keys) {
   const startReading = (event?: { key: string }) => {
-    const target = field('ppm');
-    target?.focus();
-    if (event && /^\d$/.test(event.key)) change({ ppm: event.key });
+    const first = asked[0] ?? 'ppm';
+    field(first)?.focus();
+    if (event && /^\d$/.test(event.key)) change({ [first]: event.key });
   };
   useHotkeys('r', (e) => (e.preventDefault(), startReading()), { enabled: isDue });
   useHotkeys('0,1,2,3,4,5,6,7,8,9', (e) => (e.preventDefault(), startReading(e)), { enabled: isDue });
+  useHotkeys('l', leave, {
+    enabled: isDue && asked.length > 0,
+    enableOnFormTags: true,
+    preventDefault: true,
+    // In a field for a figure no letter is typed.
+    ignoreEventWhen: ({ target }) =>
+      isWriting(target) || (target instanceof HTMLInputElement && target.inputMode !== 'decimal'),
+  });
   useHotkeys('p', startDip, {
     enabled: isDue && canDip,
     enableOnFormTags: true,

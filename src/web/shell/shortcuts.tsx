@@ -18,6 +18,7 @@ const KEYS: [string, [string, string][]][] = [
       ['← → ↑ ↓', 'along and between the shelves'],
       ['R, or a digit', 'read the old reservoir'],
       ['P', 'dip the pen in the field you are in'],
+      ['L', 'leave unread what is asked'],
       ['S', 'skip, with a reason'],
       ['U', 'take the last one back'],
     ],

@@ -1,0 +1,59 @@
+import { Fragment } from 'react';
+import type { RoundPot } from '../../contract/round.ts';
+import { READABLES } from '../../core/what-to-read/index.ts';
+import { useAct } from '../shell/use-act.ts';
+import { askedNow, CALLED, type AsksHere } from './what-is-asked.ts';
+
+/** Why it is read, or what is left unread of it and until when; and the way to ask it never. */
+export function ReadWhy({ pot, asks }: { pot: RoundPot; asks: AsksHere }) {
+  const now = askedNow(asks);
+  const rest = READABLES.filter((what) => !now.includes(what));
+  const same = now.length === 2 && asks.ppm.words === asks.ph.words;
+  return (
+    <>
+      {now.length > 0 && (
+        <div className="why read-why">
+          {same ? (
+            <>
+              <b>Read its ppm and its pH.</b> {asks.ppm.words}
+            </>
+          ) : (
+            now.map((what) => (
+              <div key={what}>
+                <b>Read its {CALLED[what]}.</b> {asks[what].words}
+              </div>
+            ))
+          )}
+        </div>
+      )}
+      <div className="small read-left">
+        {!pot.read?.never &&
+          rest.map((what) => (
+            <Fragment key={what}>
+              <b>{CALLED[what]}</b>{' '}
+              {asks[what].is === 'missed'
+                ? `asked, but not within the budget. ${asks[what].words}`
+                : asks[what].words}{' '}
+            </Fragment>
+          ))}
+        {pot.read?.never && 'Never asked: you said so. '}
+        <NeverAsk pot={pot} />
+      </div>
+    </>
+  );
+}
+
+function NeverAsk({ pot }: { pot: RoundPot }) {
+  const { send, busy } = useAct('/api/round/reading');
+  const never = !pot.read?.never;
+  const words = never ? `${pot.code} is never asked` : `${pot.code} is asked again`;
+  return (
+    <button
+      type="button"
+      className="btn btn-link btn-sm p-0"
+      onClick={() => void (busy || send({ kind: 'never', potId: pot.id, never }, words))}
+    >
+      {never ? 'Never ask it' : 'Ask it again'}
+    </button>
+  );
+}
