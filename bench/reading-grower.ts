@@ -413,7 +413,7 @@ const toRead = (pot: Grown, foreseen: View['foreseen']): PotToRead => ({
   id: pot.id,
   lots: pot.lots,
   can: pot.can,
-  exempt: false,
+  never: [],
   states: Object.fromEntries(
     READABLES.map((what) => [
       what,

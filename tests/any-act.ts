@@ -113,6 +113,9 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
         ph: pick(3) === 0 ? NOTHING : value(5.8 + pick(16) / 10),
         leftMl: pick(2) === 0 ? null : 10 + pick(40),
       },
+      ...(pick(2) === 0
+        ? { askedFor: { ppm: one(['turn', 'odd', null], pick), ph: one(['near', 'mate', null], pick) } }
+        : {}),
       runOffPpm: pick(3) === 0 ? value(60 + pick(80)) : NOTHING,
       ...(await pens(kit, pick)),
     });
@@ -192,6 +195,27 @@ export const ANY_ACT: Readonly<Record<string, Maker>> = {
     const leftovers = left.map(({ id }) => ({ eventId: testId(), batchId: id }));
     if (leftovers.length === 0) return undefined;
     return act('/api/bench/leftovers', { leftovers, to: '' });
+  },
+  howMuchRead: async (kit, pick) => {
+    const most = pick(12);
+    return act(
+      '/api/round/reading',
+      pick(3) === 0
+        ? { kind: 'never', potId: (await potOf(kit, pick))!.id, never: pick(2) === 0 }
+        : {
+            kind: 'howMuch',
+            choice: one(
+              [
+                { how: 'everything' },
+                { how: 'asked' },
+                { how: 'little' },
+                { how: 'atMost', most, of: 'dips' },
+                { how: 'atMost', most, of: 'minutes' },
+              ],
+              pick,
+            ),
+          },
+    );
   },
   skipped: async (kit, pick) => {
     const pot = (await potOf(kit, pick))!;

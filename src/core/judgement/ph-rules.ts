@@ -1,7 +1,25 @@
+import type { PotFacts } from './facts.ts';
 import { phs, seen, sureOf, weightOf } from './measures.ts';
-import type { Rule } from './rule.ts';
+import type { Finding, Rule } from './rule.ts';
 
 /* The reservoir's pH at the change: pushed up by clay and roots, or poured too low. */
+
+/**
+ * A change of the pour on a reading of the last change, one step, then wait: made on forecasts it ran away in trials. Where the last change went unread,
+ * the reading comes first.
+ */
+const onReading =
+  (find: (facts: PotFacts) => Finding | undefined) =>
+  (facts: PotFacts): Finding | undefined => {
+    const found = find(facts);
+    if (!found || facts.visits.at(-1)?.cameOutPh !== undefined) return found;
+    return {
+      ...found,
+      title: 'Read its pH before its pour is changed',
+      then: 'The last change went unread. The pour is changed on a reading, by one step, and then it is waited.',
+      act: { kind: 'plan', words: 'Read its pH at the change' },
+    };
+  };
 
 export const PH_RULES: readonly Rule[] = [
   {
@@ -12,7 +30,7 @@ export const PH_RULES: readonly Rule[] = [
     act: 'pour lower, weaker, change sooner',
     source: 'common practice',
     silences: ['drift'],
-    find: (f) => {
+    find: onReading((f) => {
       const high75 = phs(f)
         .slice(-3)
         .filter((p) => p.ph > 7.5);
@@ -27,7 +45,7 @@ export const PH_RULES: readonly Rule[] = [
         evidence,
         sure: sureOf(evidence),
       };
-    },
+    }),
   },
   {
     id: 'drift',
@@ -36,7 +54,7 @@ export const PH_RULES: readonly Rule[] = [
     think: 'drift: clay or roots push',
     act: 'pour lower, change sooner',
     source: 'common practice',
-    find: (f) => {
+    find: onReading((f) => {
       const over = phs(f)
         .slice(-3)
         .filter((p) => p.ph > 7);
@@ -53,7 +71,7 @@ export const PH_RULES: readonly Rule[] = [
           .slice(-4)
           .map((p) => ({ label: p.evidence.on, value: p.ph })),
       };
-    },
+    }),
   },
   {
     id: 'tooLow',
@@ -62,7 +80,7 @@ export const PH_RULES: readonly Rule[] = [
     think: 'the mix is poured too low for this pot, or the water holds nothing against it',
     act: 'pour higher; a trace of buffer',
     source: 'ours',
-    find: (f) => {
+    find: onReading((f) => {
       const under = phs(f)
         .slice(-3)
         .filter((p) => p.ph < 5);
@@ -76,6 +94,6 @@ export const PH_RULES: readonly Rule[] = [
         evidence,
         sure: sureOf(evidence),
       };
-    },
+    }),
   },
 ];

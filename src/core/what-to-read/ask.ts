@@ -34,7 +34,7 @@ export type ReadState = {
   readonly lastOff: number | undefined;
   /** Undefined where nothing can be foretold. */
   readonly foreseen: Foreseen | undefined;
-  /** Beyond these something is done about it, in the scale of `foreseen`. */
+  /** Beyond these something is done about it, in the scale of `foreseen`: an upper one, or a lower and an upper, or none. */
   readonly limits: readonly number[];
 };
 
@@ -72,9 +72,12 @@ export function askOf(state: ReadState, lot: number): Ask {
   return { asked: null, turnIn: isTurn(1) ? 1 : 2 };
 }
 
-/** A limit lies within 1 SD of what is foreseen. */
+/** A limit lies within 1 SD of what is foreseen, or was passed: what is done about it is followed. */
 export function isNear({ foreseen, limits }: Pick<ReadState, 'foreseen' | 'limits'>): boolean {
-  return foreseen !== undefined && limits.some((limit) => Math.abs(foreseen.middle - limit) <= foreseen.sd);
+  if (!foreseen || limits.length === 0) return false;
+  const { middle, sd } = foreseen;
+  const [low, high] = limits.length > 1 ? limits : [-Infinity, limits[0]!];
+  return middle + sd >= high! || middle - sd <= low!;
 }
 
 /** How far a reading lies from what was foreseen of it, in SD. */

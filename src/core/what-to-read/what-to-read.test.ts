@@ -4,7 +4,10 @@ import {
   askOf,
   byOutcome,
   countDips,
+  dipMinutes,
+  dipsLeft,
   foreseenBy,
+  isNear,
   otherSide,
   READABLES,
   readStates,
@@ -31,6 +34,17 @@ const after = (rounds: number, more: Partial<ReadState> = {}): ReadState => ({
   visits: 12 + rounds,
   unread: rounds,
   ...more,
+});
+
+describe('a budget', () => {
+  it('is what is left of it after the dips that were made; minutes are dips of 40 s', () => {
+    expect(dipsLeft({ how: 'asked' }, 28, 3)).toBe(Infinity);
+    expect(dipsLeft({ how: 'little' }, 28, 3)).toBe(4);
+    expect(dipsLeft({ how: 'atMost', most: 9, of: 'dips' }, 28, 3)).toBe(6);
+    expect(dipsLeft({ how: 'atMost', most: 6, of: 'minutes' }, 28, 0)).toBe(9);
+    expect(dipsLeft({ how: 'atMost', most: 0, of: 'dips' }, 28, 3)).toBe(0);
+    expect(dipMinutes(9)).toBe(6);
+  });
 });
 
 describe('a reading of a pot', () => {
@@ -78,6 +92,12 @@ describe('a reading of a pot', () => {
     expect(askOf(after(1, near), 1)).toEqual({ asked: 'near' });
     expect(askOf(after(0, { ...near, visits: 13 }), 1)).toEqual({ asked: null, turnIn: 1 });
   });
+  it('past its limit it is followed as near it: below the lower, above the upper, and above the only one', () => {
+    const at = (middle: number, limits: readonly number[]) => isNear({ foreseen: { middle, sd: 0.1 }, limits });
+    expect([at(7.9, [5.2, 6.9]), at(4.6, [5.2, 6.9]), at(6, [5.2, 6.9])]).toEqual([true, true, false]);
+    expect([at(6, [5]), at(4, [5]), at(4.95, [5]), at(6, [])]).toEqual([true, false, true, false]);
+    expect(isNear({ foreseen: undefined, limits: [5] })).toBe(false);
+  });
   it('chosen by how another came out says nothing of forecasts; one whose turn it was does', () => {
     expect((['surprised', 'odd', 'mate', 'leaning'] as const).every(byOutcome)).toBe(true);
     expect([...(['first', 'repotted', 'near', 'turn'] as const), null].some(byOutcome)).toBe(false);
@@ -88,7 +108,7 @@ const pot = (id: string, more: Partial<PotToRead> = {}): PotToRead => ({
   id,
   lots: { ppm: 1, ph: 1 },
   can: 'can A',
-  exempt: false,
+  never: [],
   states: { ppm: after(0, { visits: 13 }), ph: after(0, { visits: 13 }) },
   ...more,
 });
@@ -114,9 +134,9 @@ describe('a round', () => {
     const [a] = whatToRead(pots, [{ potId: 'a', can: 'can A', off: { left: 3 } }]);
     expect([a!.ppm.asked, a!.ph.asked]).toEqual(['odd', 'odd']);
   });
-  it('never asks a pot that is exempt', () => {
-    const [a] = whatToRead([pot('a', { exempt: true, states: { ppm: after(9), ph: after(9) } })], []);
-    expect(a).toMatchObject({ ppm: { asked: null, exempt: true }, ph: { asked: null, exempt: true } });
+  it('never asks a pot that it is told never to', () => {
+    const [a] = whatToRead([pot('a', { never: ['ppm', 'ph'], states: { ppm: after(9), ph: after(9) } })], []);
+    expect(a).toMatchObject({ ppm: { asked: null, never: true }, ph: { asked: null, never: true } });
   });
   it('within a budget the alarms come first; what was missed is told, and never more is asked than was offered', () => {
     fc.assert(

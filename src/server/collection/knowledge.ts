@@ -276,28 +276,33 @@ export function knownOf(entry: PotEntry, pots: ReadonlyMap<string, PotEntry>): P
 /** Of each pot's forecasts the last few count for the others. */
 const OF_EACH_POT = 8;
 
-const scored = memo((potId: string, alone: Alone): readonly Score[] => scoresOf(potId, alone.intervals));
+const scored = memo((potId: string, alone: Alone): readonly Score[] =>
+  alone.intervals.flatMap((interval) => scoreOf(potId, interval)),
+);
+/** Each by itself, so that those before a new one stay the same. */
+const scoreOf = memo((potId: string, interval: Alone['intervals'][number]) => scoresOf(potId, [interval]));
 
 /** How the last forecasts of all pots came true, oldest first. */
-export const latelyOf = memo((pots: ReadonlyMap<string, PotEntry>): readonly Score[] =>
+export const latelyOf = memo((pots: ReadonlyMap<string, PotEntry>): readonly Score[] => lastOfEach(pots, scoredOf));
+
+const scoredOf = (entry: PotEntry): readonly Score[] => {
+  const alone = knownAlone(entry);
+  return alone ? scored(entry.pot.id, alone) : [];
+};
+const scoredBefore = memo((entry: PotEntry, day: string) => scoredOf(entry).filter(({ on }) => on < day));
+
+const lastOfEach = (pots: ReadonlyMap<string, PotEntry>, of: (entry: PotEntry) => readonly Score[]): Score[] =>
   keptPots(pots)
-    .flatMap((entry) => {
-      const alone = knownAlone(entry);
-      return alone ? scored(entry.pot.id, alone).slice(-OF_EACH_POT) : [];
-    })
-    .sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : a.potId < b.potId ? -1 : 1)),
-);
+    .flatMap((entry) => of(entry).slice(-OF_EACH_POT))
+    .sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : a.potId < b.potId ? -1 : 1));
 
 /** How forecasts came true: of a pot, and of others. */
-export const earlierOf = memo((entry: PotEntry, pots: ReadonlyMap<string, PotEntry>): Earlier => {
-  const alone = knownAlone(entry);
-  return {
-    own: alone ? scored(entry.pot.id, alone) : [],
-    others: latelyOf(pots)
-      .filter(({ potId }) => potId !== entry.pot.id)
-      .slice(-SCORES_OF_OTHERS),
-  };
-});
+export const earlierOf = memo((entry: PotEntry, pots: ReadonlyMap<string, PotEntry>): Earlier => ({
+  own: scoredOf(entry),
+  others: latelyOf(pots)
+    .filter(({ potId }) => potId !== entry.pot.id)
+    .slice(-SCORES_OF_OTHERS),
+}));
 
 /** How wide a pot's ranges have to be to hold, by how earlier ones did. */
 export const widthsOf = (
@@ -309,6 +314,33 @@ export const widthsOf = (
 const widthsByKinds = memo((entry: PotEntry, pots: ReadonlyMap<string, PotEntry>, kinds: string): Widths =>
   calibrate(
     earlierOf(entry, pots),
+    FORECAST_KINDS.filter((kind) => kinds.split(',').includes(kind)),
+  ),
+);
+
+/** So many of others are enough to say whether a reading is near a limit: it is asked of every pot of a round after every act. */
+const FEW_OTHERS = 60;
+/** The same scores in the same order are one list. */
+const asOneList = memo((...scores: Score[]): readonly Score[] => scores);
+/** The last of all forecasts before a day, the same list as long as none of those changes. */
+const latelyBefore = memo((pots: ReadonlyMap<string, PotEntry>, day: string): readonly Score[] =>
+  asOneList(...lastOfEach(pots, (entry) => scoredBefore(entry, day)).slice(-FEW_OTHERS - OF_EACH_POT)),
+);
+
+/** How wide a pot's ranges had to be by what was known before a day: what comes in on that day changes nothing of it. */
+export const widthsBefore = (
+  entry: PotEntry,
+  pots: ReadonlyMap<string, PotEntry>,
+  day: string,
+  kinds: readonly ForecastKind[],
+): Widths => widthsThen(entry, latelyBefore(pots, day), day, kinds.join());
+
+const widthsThen = memo((entry: PotEntry, lately: readonly Score[], day: string, kinds: string): Widths =>
+  calibrate(
+    {
+      own: scoredBefore(entry, day),
+      others: lately.filter(({ potId }) => potId !== entry.pot.id).slice(-FEW_OTHERS),
+    },
     FORECAST_KINDS.filter((kind) => kinds.split(',').includes(kind)),
   ),
 );

@@ -467,6 +467,71 @@ describe('a strength without its pen', () => {
   });
 });
 
+describe('what is read', () => {
+  const set = (body: object, id = testId()) =>
+    kit.call<Answer>('PUT', `/api/round/reading/${id}`, body).then((r) => ({ id, ...r }));
+  const howMuch = (choice: object) => set({ kind: 'howMuch', choice });
+
+  it('is everything until the grower chooses; what is asked takes fewer dips, each with its reason and its turn', async () => {
+    const before = (await round()).reading;
+    expect(before).toMatchObject({ choice: { how: 'everything' }, made: before.all, missed: 0 });
+    expect(before.asked).toBeLessThan(before.all);
+    const { id } = await howMuch({ how: 'asked' });
+    const { reading, places } = await round();
+    expect(reading).toMatchObject({ choice: { how: 'asked' }, made: before.asked, missed: 0 });
+    const asks = places.flatMap((x) => x.pots).flatMap((p) => (p.read ? [p.read.ppm, p.read.ph] : []));
+    expect(asks).toHaveLength(before.all);
+    expect(asks.filter((ask) => ask.asked)).toHaveLength(before.asked);
+    for (const ask of asks) {
+      expect(ask.words.length).toBeGreaterThan(10);
+      expect(ask.asked === null).toBe(ask.turnOn !== null);
+    }
+    expect((await set({ kind: 'howMuch', choice: { how: 'asked' } }, id)).body.repeated).toBe(true);
+    await undo(id);
+    expect((await round()).reading.choice).toEqual({ how: 'everything' });
+  });
+  it('within a budget the most telling come first and what is missed is told; nought is nothing; dips made count', async () => {
+    const { asked } = (await round()).reading;
+    const { id } = await howMuch({ how: 'atMost', most: 2, of: 'minutes' });
+    const few = (await round()).reading;
+    expect(few.made).toBeLessThanOrEqual(3);
+    expect(few.made + few.missed).toBe(asked);
+    await howMuch({ how: 'atMost', most: 0, of: 'dips' });
+    expect((await round()).reading).toMatchObject({ made: 0, missed: asked, pots: 0 });
+    await howMuch({ how: 'atMost', most: 5, of: 'dips' });
+    const p = (await round()).places
+      .flatMap((x) => x.pots)
+      .find((x) => x.due.daysLate >= 0 && x.done === null && !x.soak && !x.inSoak)!;
+    const pen = (await round()).phMeter!;
+    const read = { ...NOTHING, ph: { kind: 'value', value: 6.4 } };
+    const made = await act(fill(p, { oldReservoir: read, phMeterId: pen.id, askedFor: { ppm: null, ph: 'turn' } }));
+    expect(made.status).toBe(200);
+    expect((await round()).reading.made).toBeLessThanOrEqual(4);
+    expect(
+      (await kit.rows<{ payload: string }>('SELECT payload FROM care_event WHERE id = ?', [made.id]))[0]!.payload,
+    ).toContain('"askedFor":{"ppm":null,"ph":"turn"}');
+    await undo(made.id);
+    expect((await howMuch({ how: 'atMost', most: -1, of: 'dips' })).body.errors?.[0]?.message).toBe('Nought or more.');
+    expect((await howMuch({ how: 'everything' })).status).toBe(200);
+    await undo(id);
+  });
+  it('a pot that is never asked is left whatever it may read, and told; asked again it is as before', async () => {
+    await howMuch({ how: 'asked' });
+    const p = (await round()).places.flatMap((x) => x.pots).find((x) => x.read?.ph.asked || x.read?.ppm.asked)!;
+    const { id } = await set({ kind: 'never', potId: p.id, never: true });
+    expect((await pot(p.code)).read).toMatchObject({ never: true, ppm: { asked: null }, ph: { asked: null } });
+    expect((await round()).reading.never).toEqual([p.code]);
+    await set({ kind: 'never', potId: p.id, never: false });
+    expect((await pot(p.code)).read).toEqual(p.read);
+    expect((await undo(id)).status).toBe(409);
+    expect((await set({ kind: 'never', potId: testId(), never: true })).status).toBe(404);
+    // Every pot out of it: nothing is asked, and nothing promised.
+    for (const { id: potId } of (await round()).places.flatMap((x) => x.pots).filter((x) => x.read))
+      await set({ kind: 'never', potId, never: true });
+    expect((await round()).reading).toMatchObject({ asked: 0, made: 0, pots: 0 });
+  });
+});
+
 describe('several alike in one act', () => {
   const many = (fills: object[], id = testId()) =>
     kit

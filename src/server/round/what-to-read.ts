@@ -1,5 +1,5 @@
 import type { ReadAsk, RoundPot, RoundView } from '../../contract/round.ts';
-import { calibrate, liveInterval, type PotKnowledge, type Score, type SeenInterval } from '../../core/drift/index.ts';
+import { liveInterval, type PotKnowledge, type SeenInterval } from '../../core/drift/index.ts';
 import { GATHERING } from '../../core/judgement/index.ts';
 import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
 import { daysBetween, plusDays, weekdayDayMonth } from '../../core/regimen/index.ts';
@@ -26,10 +26,10 @@ import {
 } from '../../core/what-to-read/index.ts';
 import {
   checkDueOn,
-  earlierOf,
   memo,
+  memoOfFigures,
   penAtHand,
-  widthsOf,
+  widthsBefore,
   type Collection,
   type PotState,
 } from '../collection/index.ts';
@@ -53,9 +53,14 @@ export function roundReading(
 ): RoundReading {
   const { reading: choice, zone } = settings;
   const never = new Set(settings.neverRead);
-  const toRead = due.map((s) => ({ ...potToRead(s, pots, today), exempt: never.has(s.pot.id) }));
+  const kinds = READABLES.filter((what) => penAtHand(meters, PEN_OF[what]));
+  const penless = READABLES.filter((what) => !kinds.includes(what));
+  const toRead = due.map((s) => ({
+    ...potToRead(s, pots, today),
+    never: never.has(s.pot.id) ? READABLES : penless,
+  }));
   const read = done.flatMap((s) => readToday(s, pots, today) ?? []);
-  const all = READABLES.length * (due.length + done.length);
+  const all = kinds.length * (due.length + done.length);
   const made = done.reduce((sum, s) => sum + dipsOf(s), 0);
   const asks = whatToRead(toRead, read, dipsLeft(choice, all, made));
   const told = asks.map((ask, i): [string, NonNullable<RoundPot['read']>] => {
@@ -68,7 +73,7 @@ export function roundReading(
     ];
   });
   const { asked, missed, pots: potsRead } = countDips(asks);
-  const left = READABLES.length * due.length;
+  const left = kinds.length * due.length;
   const little = Math.min(asked + missed, dipsLeft({ how: 'little' }, all, made));
   const dips = choice.how === 'everything' ? left : asked;
   return {
@@ -92,6 +97,8 @@ export function roundReading(
     },
   };
 }
+
+const PEN_OF = { ppm: 'ppm', ph: 'pH' } as const satisfies Record<Readable, string>;
 
 const dipsOf = ({ lastFill }: PotState): number =>
   Number(lastFill?.cameOutEcUsCm !== undefined) + Number(lastFill?.cameOutPh !== undefined);
@@ -120,7 +127,7 @@ const potToRead = memo((s: PotState, pots: Collection['pots'], today: string): P
     // Its two kinds of reading have their turns on different rounds.
     lots: { ppm: lot, ph: lot + 1 },
     can: s.lastFill?.payload.batchId ?? null,
-    exempt: false,
+    never: [],
     states: readStates(s.known?.intervals ?? [], { ppm: ever('ppm'), ph: ever('ph') }, widthsThen(s, pots), {
       foreseen: { ppm: foreseen?.ppm, ph: foreseen?.ph },
       limits: {
@@ -137,35 +144,37 @@ function leftAbove(s: PotState, pots: Collection['pots'], today: string): number
   return left && isKnown(s) ? (left.middle + SURPRISE_SD * left.sd) * s.standing.water.reservoirMl : null;
 }
 
-/** What would be read of it today, and what is left of its fill. */
-const foreseenOf = memo((s: PotState, pots: Collection['pots'], today: string) => {
+/** What would be read of it today, and what is left of its fill; by what was known before today, so that it stands through the round. */
+function foreseenOf(s: PotState, pots: Collection['pots'], today: string) {
+  const foretold = foretoldOf(s, today);
+  if (!foretold || !isKnown(s)) return undefined;
+  const widths = widthsBefore(s.entry, pots, today, s.known.kinds);
+  return {
+    ppm: foreseenBy(foretold, widths, 'ppm'),
+    ph: s.known.phKnown ? foreseenBy(foretold, widths, 'ph') : undefined,
+    left: { middle: foretold.left.middle, sd: (foretold.left.half * widths.left.above) / Z90 },
+  };
+}
+
+const foretoldOf = memo((s: PotState, today: string) => {
   if (!isKnown(s)) return undefined;
   const days = daysBetween(s.standing.on, today);
   if (days <= 0) return undefined;
-  const { foretold } = liveInterval(s.known.belief, {
+  return liveInterval(s.known.belief, {
     water: s.standing.water,
     days,
     season: s.known.season,
     leftMl: undefined,
     cameOutEcUsCm: undefined,
     cameOutPh: undefined,
-  });
-  const widths = widthsOf(s.entry, pots, s.known.kinds);
-  return {
-    ppm: foreseenBy(foretold, widths, 'ppm'),
-    ph: s.known.phKnown ? foreseenBy(foretold, widths, 'ph') : undefined,
-    left: { middle: foretold.left.middle, sd: (foretold.left.half * widths.left.above) / Z90 },
-  };
+  }).foretold;
 });
 
 /** Ranges as they were when an interval ended. */
-function widthsThen({ entry }: PotState, pots: Collection['pots']) {
-  return ({ endedOn, kinds }: SeenInterval) => {
-    const { own, others } = earlierOf(entry, pots);
-    const was = (score: Score) => score.on < endedOn;
-    return calibrate({ own: own.filter(was), others: others.filter(was) }, kinds);
-  };
-}
+const widthsThen =
+  ({ entry }: PotState, pots: Collection['pots']) =>
+  ({ endedOn, kinds }: SeenInterval) =>
+    widthsBefore(entry, pots, endedOn, kinds);
 
 /** A pot that was done today, by what it read. */
 function readToday(s: PotState, pots: Collection['pots'], today: string): ReadNow | undefined {
@@ -198,15 +207,15 @@ function readAsk(s: PotState, what: Readable, state: ReadState, ask: PotAsk, sca
   const onPen = (value: number) => (what === 'ppm' ? ppmFromEc(Math.exp(value), scale) : value);
   const figure = (value: number) => onPen(value).toFixed(what === 'ppm' ? 0 : 1);
   const at = (sds: number) => foreseen!.middle + sds * foreseen!.sd;
-  const turnOn = ask.asked || ask.exempt ? null : plusDays(s.due.dueOn, Math.max(1, ask.turnIn) * s.watering.everyDays);
+  const turnOn = ask.asked || ask.never ? null : plusDays(s.due.dueOn, Math.max(1, ask.turnIn) * s.watering.everyDays);
   const range = foreseen ? `${figure(at(-Z90))} to ${figure(at(Z90))}` : '';
   const words = ask.asked
     ? askedWords(ask.asked, state, what, figure)
-    : ask.exempt
-      ? { short: 'never asked', long: 'Never asked: you said so.' }
+    : ask.never
+      ? { short: 'never asked', long: 'Never asked.' }
       : {
           short: `${range} foreseen; its turn is ${shortDay(turnOn!)}`,
-          long: `Leave it: ${range} foreseen, ${unreadWords(state.unread)}; its turn is ${weekdayDayMonth(turnOn!)}.`,
+          long: `Leave it: ${range} foreseen, ${unreadWords(state.unread)}; its turn is ${fullDay(turnOn!)}.`,
         };
   return {
     asked: ask.asked,
@@ -218,10 +227,17 @@ function readAsk(s: PotState, what: Readable, state: ReadState, ask: PotAsk, sca
   };
 }
 
-const shortDay = (on: string) => weekdayDayMonth(on).replace(/^\w+ /, '');
+const shortDay = memoOfFigures((on: string) => weekdayDayMonth(on).replace(/^\w+ /, ''));
+const fullDay = memoOfFigures(weekdayDayMonth);
 
 const nearestLimit = ({ foreseen, limits }: ReadState): number | undefined =>
   foreseen && [...limits].sort((a, b) => Math.abs(a - foreseen.middle) - Math.abs(b - foreseen.middle))[0];
+
+/** What is foreseen lies beyond a limit, and not only near it. */
+function isPast({ foreseen, limits }: ReadState, limit: number): boolean {
+  if (!foreseen || Math.abs(foreseen.middle - limit) <= foreseen.sd) return false;
+  return limits.length > 1 && limit === Math.min(...limits) ? foreseen.middle < limit : foreseen.middle > limit;
+}
 
 const unreadWords = (unread: number) =>
   unread === 0 ? 'read last time' : unread === 1 ? 'not read last time' : `not read for ${unread} rounds`;
@@ -231,7 +247,10 @@ type Words = { readonly short: string; readonly long: string };
 function askedWords(why: AskedWhy, state: ReadState, what: Readable, figure: (value: number) => string): Words {
   const rounds = state.unread === Infinity ? 'never read in this clay' : unreadWords(state.unread);
   const limit = nearestLimit(state);
-  const near = limit === undefined ? 'a limit' : `${what === 'ph' ? 'pH ' : ''}${figure(limit)}`;
+  const near =
+    limit === undefined
+      ? 'near a limit'
+      : `${isPast(state, limit) ? 'past' : 'near'} ${what === 'ph' ? 'pH ' : ''}${figure(limit)}`;
   const words: Record<AskedWhy, Words> = {
     first: { short: 'its first readings', long: 'Little is known of it yet: its first readings.' },
     repotted: { short: 'new clay', long: 'New clay: read it until it is known.' },
@@ -245,7 +264,7 @@ function askedWords(why: AskedWhy, state: ReadState, what: Readable, figure: (va
       long: 'Another pot of the same can read far more than foreseen: was the can mixed double?',
     },
     leaning: { short: 'leaned last time', long: 'It leaned last time: this tells whether that was chance.' },
-    near: { short: `${rounds}, and near ${near}`, long: `${upperFirst(rounds)}, and near ${near}.` },
+    near: { short: `${rounds}, and ${near}`, long: `${upperFirst(rounds)}, and ${near}.` },
     turn: {
       short: `its turn, ${rounds}`,
       long: `Its turn: ${rounds}. Nothing is suspected; this is how the unexpected is found.`,

@@ -63,9 +63,7 @@ function List({
           {lines.map(({ pot, what, words, asked }) => (
             <li key={`${pot.id} ${what}`} className={asked ? 'is-asked' : ''}>
               <button type="button" onClick={() => onSelect(pot.id)}>
-                <b>{pot.code}</b>
-                <span className="what">{what}</span>
-                <span>{words}</span>
+                <b>{pot.code}</b> <span className="what">{what}</span> <span>{words}</span>
               </button>
             </li>
           ))}

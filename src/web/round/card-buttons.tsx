@@ -26,7 +26,7 @@ type Props = {
 
 /** What the card ends in: log it, make its mix first, skip it; or why there is nothing to do. */
 export function CardButtons(props: Props) {
-  const { isDue, ready, narrow, error, others, early, onMany, onLeave, onSkip } = props;
+  const { isDue, ready, narrow, error, onMany, onLeave, onSkip } = props;
   return (
     <div className="act">
       {error && (
@@ -47,15 +47,17 @@ export function CardButtons(props: Props) {
             <kbd>S</kbd> skip <kbd>U</kbd> undo
           </span>
           {onLeave && <SkipLink onSkip={onSkip} />}
-          {others > 0 && !early && <SeveralAlike onMany={onMany} />}
+          {offersMany(props) && <SeveralAlike onMany={onMany} />}
         </div>
       )}
     </div>
   );
 }
 
-function DueButtons({ mix, ready, early, busy, narrow, others, onMany, onSkip, onLeave }: Props) {
-  const leaves = ready && onLeave;
+function DueButtons(props: Props) {
+  const { mix, ready, early, busy, narrow, onMany, onSkip } = props;
+  const leaves = ready ? props.onLeave : undefined;
+  const beside = leaves ? ([leaves, 'Leave unread'] as const) : ([onSkip, 'Skip'] as const);
   return (
     <>
       <div className="d-flex gap-2 by-hand">
@@ -68,21 +70,16 @@ function DueButtons({ mix, ready, early, busy, narrow, others, onMany, onSkip, o
             className="flex-fill"
             aria-disabled={busy}
           >
-            {early ? 'Log the filling' : leaves ? 'Log, next pot' : 'Log as planned, next pot'}
+            {logWords(early, leaves !== undefined)}
           </Button>
         )}
         {!ready && mix && <ToTheMix mix={mix} narrow={narrow} />}
-        <Button
-          type="button"
-          size="lg"
-          variant={narrow ? 'outline-light' : 'outline-secondary'}
-          onClick={leaves ? onLeave : onSkip}
-        >
-          {leaves ? 'Leave unread' : 'Skip'}
+        <Button type="button" size="lg" variant={narrow ? 'outline-light' : 'outline-secondary'} onClick={beside[0]}>
+          {beside[1]}
         </Button>
       </div>
       {narrow && leaves && <SkipLink onSkip={onSkip} />}
-      {narrow && ready && others > 0 && !early && <SeveralAlike onMany={onMany} />}
+      {narrow && offersMany(props) && <SeveralAlike onMany={onMany} />}
       {!ready && (
         <Button type="submit" variant="link" className="p-0 small unmeasured" aria-disabled={busy}>
           or log it with a mix that was not measured
@@ -90,6 +87,13 @@ function DueButtons({ mix, ready, early, busy, narrow, others, onMany, onSkip, o
       )}
     </>
   );
+}
+
+const offersMany = ({ ready, others, early }: Props) => ready && others > 0 && !early;
+
+function logWords(early: boolean, asked: boolean): string {
+  if (early) return 'Log the filling';
+  return asked ? 'Log, next pot' : 'Log as planned, next pot';
 }
 
 function SkipLink({ onSkip }: Pick<Props, 'onSkip'>) {

@@ -25,6 +25,8 @@ type Props = {
   onMany(): void;
   onDone(): void;
   onUndo: (() => void) | undefined;
+  /** On a phone, under what is in hand. */
+  below?: ReactNode;
   ref?: Ref<HTMLElement>;
 };
 
@@ -71,7 +73,7 @@ export function PotCard(props: Props) {
           noValidate
           onKeyDown={(e) => e.key === 'Enter' && e.repeat && e.preventDefault()}
         >
-          <Arranged {...parts} head={head} inSoak={pot.inSoak !== null} />
+          <Arranged {...parts} head={head} below={props.below} inSoak={pot.inSoak !== null} />
         </form>
       )}
       {!skipping && !soak.soaking && !waiting && pot.done?.kind !== 'filled' && (
@@ -114,6 +116,8 @@ function useSoak({ pot, view }: Props, { isDue, busy, send }: ReturnType<typeof 
 type Parts = {
   isDue: boolean;
   soaking: boolean;
+  /** Why it is read. */
+  why: ReactNode;
   note: ReactNode;
   readings: ReactNode;
   /** What is to be read, in words. */
@@ -158,7 +162,8 @@ function partsOf(
     isDue,
     soaking: soak.soaking,
     error: errors.form,
-    note: isDue ? <Notes pot={pot} asks={asks} /> : pot.byPlan && <div className="why">{pot.byPlan}</div>,
+    why: isDue && asks && <ReadWhy pot={pot} asks={asks} />,
+    note: isDue ? <Notes pot={pot} /> : pot.byPlan && <div className="why">{pot.byPlan}</div>,
     readings,
     read: readTitle(asks),
     steps: isDue ? fillSteps : !pot.done && !waiting && <StandsNow expected={pot.expected} />,
@@ -180,10 +185,9 @@ function readTitle(asks: AsksHere | undefined): string {
   return asked.length === 0 ? 'Nothing to read' : `Read its ${asked.join(' and its ')}`;
 }
 
-function Notes({ pot, asks }: { pot: RoundPot; asks: AsksHere | undefined }) {
+function Notes({ pot }: { pot: RoundPot }) {
   return (
     <>
-      {asks && <ReadWhy pot={pot} asks={asks} />}
       {pot.waits && <div className="why waits">{pot.waits}</div>}
       {pot.byPlan && <div className="why">{pot.byPlan}</div>}
       {pot.trial && <div className="why">{pot.trial}</div>}
@@ -200,10 +204,11 @@ function Notes({ pot, asks }: { pot: RoundPot; asks: AsksHere | undefined }) {
   );
 }
 
-type Arrangement = Parts & { head: ReactNode; inSoak: boolean };
+type Arrangement = Parts & { head: ReactNode; below: ReactNode; inSoak: boolean };
 
 /** Wet hands: the reading and the one button stand in the dark card, everything else below it. */
-function OnThePhone({ head, inSoak, isDue, soaking, note, readings, read, steps, soakPart, buttons }: Arrangement) {
+function OnThePhone(parts: Arrangement) {
+  const { head, below, inSoak, isDue, soaking, why, note, readings, read, steps, soakPart, buttons } = parts;
   return (
     <>
       <div className="now">
@@ -216,6 +221,7 @@ function OnThePhone({ head, inSoak, isDue, soaking, note, readings, read, steps,
                   <small>Step 2 · what was tipped out</small>
                   <div className="num fs-4">{read}</div>
                 </div>
+                {why}
                 {readings}
               </>
             )}
@@ -223,6 +229,8 @@ function OnThePhone({ head, inSoak, isDue, soaking, note, readings, read, steps,
           </>
         )}
       </div>
+      {below}
+      {soaking && why}
       {note}
       {!inSoak && (soaking || steps) && (
         <div className="sheet px-3">
@@ -237,11 +245,12 @@ function OnThePhone({ head, inSoak, isDue, soaking, note, readings, read, steps,
   );
 }
 
-function AtTheTable({ head, inSoak, soaking, note, readings, steps, soakPart, buttons, error }: Arrangement) {
+function AtTheTable({ head, inSoak, soaking, why, note, readings, steps, soakPart, buttons, error }: Arrangement) {
   if (!soaking)
     return (
       <>
         {head}
+        {why}
         {note}
         {steps}
         {buttons}
@@ -250,6 +259,7 @@ function AtTheTable({ head, inSoak, soaking, note, readings, steps, soakPart, bu
   return (
     <>
       {head}
+      {why}
       {note}
       {soakPart}
       {!inSoak && readings}

@@ -43,6 +43,17 @@ export function ReadingChoice({ reading }: { reading: RoundView['reading'] }) {
   );
 }
 
+/** The same in a line, where there is room for no more. */
+export function ReadWords({ reading: { choice, made, pots }, due }: { reading: RoundView['reading']; due: number }) {
+  if (choice.how === 'everything') return null;
+  return (
+    <div className="small">
+      Read <b className="ink">{`${pots} pot${pots === 1 ? '' : 's'}, ${dips(made)}`}</b>
+      {due > pots && `; ${due - pots} may be left`}
+    </div>
+  );
+}
+
 /** Where not everything is read: what is, what is left, what that costs, and a budget. */
 export function ReadStrip({ reading, due }: { reading: RoundView['reading']; due: number }) {
   const { choice, made, missed, all, asked, pots, minutes, never, pens } = reading;
@@ -55,29 +66,31 @@ export function ReadStrip({ reading, due }: { reading: RoundView['reading']; due
           Read {pots} pot{pots === 1 ? '' : 's'}, {dips(made)}
           {left > 0 && `, leave ${left}`}
         </h2>
-        <p className="small mb-0">
-          {minutes.made} min instead of {minutes.everything}.{' '}
-          {asked === all && 'So far everything is asked: a pot’s first readings teach what may be left. '}
-          {missed > 0 && (
-            <b className="late-ink">
-              {missed} of {asked} asked {missed === 1 ? 'is' : 'are'} left out: the most telling come first.{' '}
-            </b>
-          )}
-          {made < all / 3 && 'Of under a third of all readings nothing is promised. '}
-          {never.length > 0 && `Never asked: ${someOf(never, MOST_NAMED)}. `}
-          {pens.map((pen) => (
-            <span key={pen.meterId}>
-              <Link to="/shelf">{pen.words}</Link>: pots hardly show a pen that drifts.{' '}
-            </span>
-          ))}
-        </p>
-        <details className="small">
-          <summary>What this can miss</summary>
-          Lived through with {TRIED.collections} simulated collections of five kinds, troubles planted in each, what is
-          asked took {TRIED.dips} % of the dips and found {TRIED.inTime} of 100 troubles no more than a round later than
-          reading everything; {TRIED.missed} of 100 it did not find. It finds least where a pot turns acid and where a
-          flush runs past the clay. What grows on the leaves no dip shows.
-        </details>
+        <div className="read-said">
+          <p className="small mb-0">
+            {minutes.made} min instead of {minutes.everything}.{' '}
+            {asked === all && 'So far everything is asked: a pot’s first readings teach what may be left. '}
+            {missed > 0 && (
+              <b className="late-ink">
+                {missed} of {asked} asked {missed === 1 ? 'is' : 'are'} left out: the most telling come first.{' '}
+              </b>
+            )}
+            {missed > 0 && made < all / 3 && 'Of under a third of all readings nothing is promised. '}
+            {never.length > 0 && `Never asked: ${someOf(never, MOST_NAMED)}. `}
+            {pens.map((pen) => (
+              <span key={pen.meterId}>
+                <Link to="/shelf">{pen.words}</Link>: pots hardly show a pen that drifts.{' '}
+              </span>
+            ))}
+          </p>
+          <details className="small what-misses">
+            <summary>What this can miss</summary>
+            Lived through with {TRIED.collections} simulated collections of five kinds, troubles planted in each, what
+            is asked took {TRIED.dips} % of the dips and found {TRIED.inTime} of 100 troubles no more than a round later
+            than reading everything; {TRIED.missed} of 100 it did not find. It finds least where a pot turns acid and
+            where a flush runs past the clay. What grows on the leaves no dip shows.
+          </details>
+        </div>
       </div>
       <Budget key={JSON.stringify(choice)} reading={reading} />
     </section>

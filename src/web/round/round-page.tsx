@@ -12,7 +12,7 @@ import { AskedLists } from './asked-lists.tsx';
 import { alike, LogMany } from './log-many.tsx';
 import { MixCard, MixNotes } from './mix-card.tsx';
 import { PotCard } from './pot-card.tsx';
-import { ReadingChoice, ReadStrip } from './reading-choice.tsx';
+import { ReadingChoice, ReadStrip, ReadWords } from './reading-choice.tsx';
 import { roundQuery } from './round-query.ts';
 import { useRoundWalk } from './use-round-walk.ts';
 import { readTag } from './what-is-asked.ts';
@@ -53,13 +53,13 @@ function Round({ view }: { view: RoundView }) {
       onMany={() => setMany(selected)}
       onDone={() => next(selected)}
       onUndo={undoLast}
+      below={narrow && toDo.length > 0 && <ReadingChoice reading={view.reading} />}
     />
   );
   return (
     <div className="page round">
       <Head view={view} left={toDo.length} />
       {narrow && card}
-      {narrow && toDo.length > 0 && <ReadingChoice reading={view.reading} />}
       <ReadStrip reading={view.reading} due={view.due} />
       <Mixes view={view} />
       <section className="cols">
@@ -101,29 +101,40 @@ function Passed({
 
 function Head({ view, left }: { view: RoundView; left: number }) {
   const narrow = useNarrow();
-  const late = view.late === left ? (left === 1 ? ', late' : ', all late') : `, ${view.late} of them late`;
-  const due = `${left} pot${left === 1 ? '' : 's'} due${view.late ? late : ''}`;
   return (
     <header>
       <div>
-        <h1>{view.weekday}’s round</h1>
-        <div className="small">
-          {left === 0 ? 'Nothing left to do' : due}
-          {view.done > 0 && `, ${view.done} done`}
-          {left > 0 && ` · about ${durationWords(view.minutes)}`}
-          {view.morning && ' · mornings, so crowns dry before night'}
+        <div className="d-flex gap-3 align-items-baseline">
+          <h1>{view.weekday}’s round</h1>
+          {left > 0 && !narrow && <PaperLinks />}
         </div>
+        <div className="small">{standsWords(view, left)}</div>
+        {narrow && left > 0 && <ReadWords reading={view.reading} due={view.due} />}
       </div>
-      {left > 0 && !narrow && (
-        <nav className="d-flex gap-2 paper-links" aria-label="On paper">
-          <Link to="/round/print">Print</Link>
-          <Link to="/round/type-in">Type in</Link>
-        </nav>
-      )}
       {narrow && <Progress done={view.done} left={left} />}
       {!narrow && left > 0 && <ReadingChoice reading={view.reading} />}
       {!narrow && left > 0 && <WaterWanted view={view} />}
     </header>
+  );
+}
+
+function standsWords(view: RoundView, left: number): string {
+  const late = view.late === left ? (left === 1 ? ', late' : ', all late') : `, ${view.late} of them late`;
+  const due = `${left} pot${left === 1 ? '' : 's'} due${view.late ? late : ''}`;
+  return [
+    left === 0 ? 'Nothing left to do' : due,
+    view.done > 0 ? `, ${view.done} done` : '',
+    left > 0 ? ` · about ${durationWords(view.minutes)}` : '',
+    view.morning ? ' · mornings, so crowns dry before night' : '',
+  ].join('');
+}
+
+function PaperLinks() {
+  return (
+    <nav className="d-flex gap-2 paper-links" aria-label="On paper">
+      <Link to="/round/print">Print</Link>
+      <Link to="/round/type-in">Type in</Link>
+    </nav>
   );
 }
 

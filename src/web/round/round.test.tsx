@@ -78,6 +78,7 @@ let served: RoundView;
 type Many = { eventId: string; act: Extract<RoundAct, { kind: 'filled' }> };
 const manys: { fills: Many[] }[] = [];
 const undone: object[] = [];
+const readings: object[] = [];
 let acts: RoundAct[];
 let answer: () => Response;
 beforeEach(() => {
@@ -95,6 +96,10 @@ beforeEach(() => {
         manys.push(JSON.parse(init.body as string) as { fills: Many[] });
         const ids = manys.at(-1)!.fills.map((fill) => fill.eventId);
         return Response.json({ loggedIds: ids.slice(1), already: ['R-01'], repeated: false });
+      }
+      if (init?.method === 'PUT' && url.startsWith('/api/round/reading/')) {
+        readings.push(JSON.parse(init.body as string) as object);
+        return Response.json({ eventId: 'e', repeated: false });
       }
       if (init?.method === 'PUT' && url.startsWith('/api/book/undos/')) {
         undone.push(JSON.parse(init.body as string) as object);
@@ -147,6 +152,96 @@ describe('several alike', () => {
     await user.click(screen.getByRole('checkbox', { name: new RegExp(`, ${reached} of 30`) }));
     expect(screen.getByText(/Of the mix .* are left and these take .* Leave some out, or make more/)).toBeVisible();
     expect(screen.getByRole('button', { name: 'Log 30 pots' })).toBeDisabled();
+  });
+});
+
+const asked = (ph: string, more: Partial<NonNullable<RoundPot['read']>['ph']> = {}): Partial<RoundPot> => {
+  const left = { missed: false, turnOn: '2026-12-09', odd: { below: 100, above: 200 } };
+  return {
+    read: {
+      ppm: {
+        ...left,
+        asked: null,
+        short: '120 to 150 foreseen; its turn is 9 Dec',
+        words: 'Leave it: 120 to 150 foreseen.',
+      },
+      ph: { ...left, asked: 'near', turnOn: null, short: ph, words: `${ph}.`, odd: { below: 5.6, above: 7 }, ...more },
+      leftAboveMl: 150,
+      never: false,
+    },
+  };
+};
+const asking = (pots: RoundPot[], more: Partial<RoundView['reading']> = {}): RoundView => ({
+  ...view(pots),
+  reading: {
+    ...NO_ROUND.reading,
+    choice: { how: 'asked' },
+    ...{ asked: 1, made: 1, all: 4, little: 1, pots: 1 },
+    minutes: { everything: 3, asked: 1, little: 1, made: 1 },
+    ...more,
+  },
+});
+
+describe('a round read by what is asked', () => {
+  it('says what is read of each pot and why, and what may be left and until when', async () => {
+    open(
+      asking([
+        pot('R-01', asked('Near pH 6.5')),
+        pot('R-02', asked('Near pH 6.5', { asked: null, short: 'its turn is 16 Dec' })),
+      ]),
+    );
+    expect(await screen.findByRole('heading', { name: 'Read 1 pot, 1 dip, leave 1' })).toBeVisible();
+    expect(screen.getByRole('button', { name: /^R-01 Hoya, due, mix A, read pH/ })).toBeVisible();
+    expect(screen.getByRole('button', { name: /^R-02 Hoya, due, mix A, leave it unread/ })).toBeVisible();
+    const lists = screen.getByRole('region', { name: 'Asked, and left' });
+    expect(within(lists).getByRole('button', { name: 'R-01 pH Near pH 6.5' })).toBeVisible();
+    expect(within(lists).getByRole('button', { name: 'R-02 pH its turn is 16 Dec' })).toBeVisible();
+    expect(screen.getByLabelText('Old reservoir, ppm')).toHaveAttribute('placeholder', 'leave, 140');
+  });
+  it('is not logged with what is asked left empty, but left unread with L; why it was asked goes with it', async () => {
+    const user = open(asking([pot('R-01', asked('Near pH 6.5')), pot('R-02')]));
+    await user.click(await screen.findByRole('button', { name: 'Log, next pot' }));
+    expect(await screen.findByText('Its pH is asked. Read it, or leave it unread (L).')).toBeVisible();
+    const ph = screen.getByLabelText('Old reservoir, pH');
+    expect(ph).toHaveFocus();
+    expect(acts).toEqual([]);
+    await user.keyboard('l');
+    await waitFor(() => expect(acts).toHaveLength(1));
+    expect(acts[0]).toMatchObject({
+      oldReservoir: { ph: { kind: 'notMeasured' } },
+      askedFor: { ppm: null, ph: 'near' },
+    });
+  });
+  it('what comes out odd asks for the rest of it', async () => {
+    const user = open(asking([pot('R-01', asked('Near pH 6.5'))]));
+    await user.type(await screen.findByLabelText('Old reservoir, pH'), '7.6{Enter}');
+    expect(await screen.findByText(/Its pH is other than foreseen. Read this too/)).toBeVisible();
+    expect(acts).toEqual([]);
+    await user.type(screen.getByLabelText('Old reservoir, ppm'), '230{Enter}');
+    await waitFor(() => expect(acts).toHaveLength(1));
+    expect(acts[0]).toMatchObject({ askedFor: { ppm: 'odd', ph: 'near' }, oldReservoir: { ppm: { value: 230 } } });
+  });
+  it('a budget is one tap; what is left out for it is said, and of little nothing is promised', async () => {
+    const missed = asked('Near pH 6.5', { missed: true });
+    const user = open(
+      asking([pot('R-01', missed)], { choice: { how: 'atMost', most: 1, of: 'dips' }, made: 0, pots: 0, missed: 1 }),
+    );
+    expect(await screen.findByText(/1 of 1 asked is left out: the most telling come first/)).toBeVisible();
+    expect(screen.getByText(/Of under a third of all readings nothing is promised/)).toBeVisible();
+    expect(screen.getByText(/asked, but not within the budget/)).toBeVisible();
+    await user.click(screen.getByRole('button', { name: 'Fewer' }));
+    await waitFor(() =>
+      expect(readings.at(-1)).toEqual({ kind: 'howMuch', choice: { how: 'atMost', most: 0, of: 'dips' } }),
+    );
+    await user.click(screen.getByRole('radio', { name: /^Everything/ }));
+    await waitFor(() => expect(readings.at(-1)).toEqual({ kind: 'howMuch', choice: { how: 'everything' } }));
+    await user.click(screen.getByRole('button', { name: 'Never ask it' }));
+    await waitFor(() => expect(readings.at(-1)).toEqual({ kind: 'never', potId: 'id-R-01', never: true }));
+  });
+  it('several alike: of which a reading is asked is said', async () => {
+    const user = open(asking([pot('R-01'), pot('R-02', asked('Near pH 6.5'))]));
+    await user.click(await screen.findByRole('button', { name: 'or several alike at once' }));
+    expect(screen.getByText('A reading is asked of R-02: logged so, it is left unread.')).toBeVisible();
   });
 });
 

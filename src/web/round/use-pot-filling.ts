@@ -1,6 +1,7 @@
 import { useRef, useState, type KeyboardEvent, type RefObject } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { RoundAct, RoundMix, RoundPot, RoundView } from '../../contract/round.ts';
+import type { Look } from '../../contract/seen.ts';
 import { mL } from '../shell/format.ts';
 import { isWriting } from '../shell/is-writing.ts';
 import { canDip, useDip } from '../shell/use-dip.ts';
@@ -16,10 +17,11 @@ import {
   readLook,
   type Draft,
   type Errors,
+  type ParsedDraft,
   type Field,
 } from './read-draft.ts';
 import { useSendAct, type Then } from './use-send-act.ts';
-import { askedFor, askedNow, asksHere, CALLED } from './what-is-asked.ts';
+import { askedFor, askedNow, asksHere, CALLED, type AsksHere } from './what-is-asked.ts';
 
 type Of = {
   pot: RoundPot;
@@ -53,25 +55,13 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
   };
   const log = async (unread = false) => {
     if (busy || !isDue) return;
-    const parsed = readDraft(draft, pot);
-    if (!parsed.ok) {
-      setErrors(parsed.errors);
-      const first = FIELDS.find((f) => parsed.errors[f]);
-      if (first) field(first)?.focus();
+    const read = readCard(draft, pot, unread ? undefined : asks);
+    if (!read.ok) {
+      setErrors(read.errors);
+      firstWrong(read.errors, field)?.focus();
       return;
     }
-    const still = unread ? undefined : askedNow(asks).find((what) => draft[what].trim() === '');
-    if (still) {
-      setErrors({ [still]: `Its ${CALLED[still]} is asked. Read it, or leave it unread (L).` });
-      field(still)?.focus();
-      return;
-    }
-    const looked = readLook(draft);
-    if (!looked.ok) {
-      setErrors(looked.errors);
-      return;
-    }
-    const { flushMl, ...readings } = parsed.readings;
+    const { flushMl, ...readings } = read.readings;
     const act: RoundAct = {
       kind: 'filled',
       potId: pot.id,
@@ -83,12 +73,12 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
       ...flushLogged(flush, flushMl),
       ppmMeterId: view.ppmMeter?.id ?? null,
       phMeterId: view.phMeter?.id ?? null,
-      look: looked.look,
+      look: read.look,
       askedFor: askedFor(asks),
       // Asked about once: unchanged and kept once more, it stands.
-      confirmedOdd: asked !== undefined && asked === JSON.stringify(parsed.readings),
+      confirmedOdd: asked !== undefined && asked === JSON.stringify(read.readings),
     };
-    await send(act, `${pot.code} filled with ${mL(parsed.readings.pouredMl)}`);
+    await send(act, `${pot.code} filled with ${mL(read.readings.pouredMl)}`);
   };
 
   const { dips, startDip } = usePens({ pot, view, field, change });
@@ -119,6 +109,27 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
     ready: poured !== undefined || plain !== null,
     fillEarly: () => setEarly(true),
   };
+}
+
+function firstWrong(errors: Errors, field: Fields) {
+  const first = FIELDS.find((f) => errors[f]);
+  return first && field(first);
+}
+
+type Card = Extract<ParsedDraft, { ok: true }> & { readonly look: Look | null };
+/** All that was typed of a pot, or what is wrong or still asked and at which field. */
+function readCard(
+  draft: Draft,
+  pot: RoundPot,
+  asks: AsksHere | undefined,
+): Card | { readonly ok: false; readonly errors: Errors } {
+  const parsed = readDraft(draft, pot);
+  if (!parsed.ok) return parsed;
+  const still = askedNow(asks).find((what) => draft[what].trim() === '');
+  if (still)
+    return { ok: false, errors: { [still]: `Its ${CALLED[still]} is asked. Read it, or leave it unread (L).` } };
+  const looked = readLook(draft);
+  return looked.ok ? { ...looked, readings: parsed.readings } : looked;
 }
 
 type Fields = (name: Field) => HTMLInputElement | null | undefined;
