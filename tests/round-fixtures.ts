@@ -41,6 +41,7 @@ export const NO_ROUND: RoundView = {
     missed: 0,
     all: 0,
     little: 0,
+    done: 0,
     pots: 0,
     minutes: { everything: 0, asked: 0, little: 0, made: 0 },
     never: [],

@@ -208,6 +208,8 @@ export const roundView = z.object({
     missed: z.number().int(),
     all: z.number().int(),
     little: z.number().int(),
+    /** Dips of this round that were made already; a budget counts them. */
+    done: z.number().int(),
     pots: z.number().int(),
     minutes: z.object({ everything: z.number(), asked: z.number(), little: z.number(), made: z.number() }),
     /** Pots that are never asked, by code. */

@@ -350,7 +350,7 @@ describe('what next', () => {
   });
   it('the collection’s list names who else asks, and the rules say where they come from', async () => {
     await go('/pots/advice', '.advice-grid');
-    await says(page, '.advice-grid', /P-04 Masdevallia.*Pour it lower/);
+    await says(page, '.advice-grid', /P-04 Masdevallia.*Read its pH before its pour is changed/);
     await press(page, 'The rules');
     await says(page, '.rules-page', /Danger first/);
     await says(page, '.rules-page table', /larger flush; finish with still water; check after.*model/);

@@ -172,6 +172,16 @@ describe('salts', () => {
     const facts = { ...lastVisits({ cameOutPh: 7.7 }, { cameOutPh: 7.8 }), looks: lastLooks({ crust: 'some' }).looks };
     expect(rulesOf(facts)).toEqual(['dropsOut']);
   });
+  it('a change of the pour is advised on a reading of the last change; unread, the reading comes first', () => {
+    const [read] = judge(lastVisits({ cameOutPh: 7.3 }, { cameOutPh: 7.4 }));
+    expect(read).toMatchObject({ rule: 'drift', title: 'Pour it lower, or change sooner' });
+    const [unread] = judge(lastVisits({ cameOutPh: 7.3 }, { cameOutPh: 7.4 }, { cameOutPh: undefined }));
+    expect(unread).toMatchObject({
+      rule: 'drift',
+      title: 'Read its pH before its pour is changed',
+      act: { kind: 'plan', words: 'Read its pH at the change' },
+    });
+  });
   it('pH under 5 twice, swings, and a level hardly touched', () => {
     expect(rulesOf(lastVisits({ cameOutPh: 4.7 }, { cameOutPh: 4.6 }))).toEqual(['tooLow']);
     expect(rulesOf(lastVisits(out(140), out(260), out(130), out(270), out(120)))).toEqual(['unsteady']);

@@ -85,6 +85,7 @@ export function roundReading(
       missed,
       all: left,
       little,
+      done: made,
       pots: choice.how === 'everything' ? due.length : potsRead,
       minutes: {
         everything: dipMinutes(left),

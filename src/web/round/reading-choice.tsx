@@ -98,11 +98,12 @@ export function ReadStrip({ reading, due }: { reading: RoundView['reading']; due
 }
 
 /** So many dips or minutes at the most. */
-function Budget({ reading: { choice, made } }: { reading: RoundView['reading'] }) {
+function Budget({ reading: { choice, made, done } }: { reading: RoundView['reading'] }) {
   const set = choice.how === 'atMost' ? choice : undefined;
   const [of, setOf] = useState<'dips' | 'minutes'>(set?.of ?? 'dips');
   const { send, busy } = useAct('/api/round/reading');
-  const now = set?.of === of ? set.most : of === 'dips' ? made : Math.ceil((made * DIP_SECONDS) / 60);
+  const whole = done + made;
+  const now = set?.of === of ? set.most : of === 'dips' ? whole : Math.ceil((whole * DIP_SECONDS) / 60);
   const put = (most: number) => {
     const next: ReadChoiceView = { how: 'atMost', most, of };
     if (!busy) void send({ kind: 'howMuch', choice: next }, `Reading: at most ${most} ${of === 'dips' ? of : 'min'}`);
@@ -132,6 +133,7 @@ function Budget({ reading: { choice, made } }: { reading: RoundView['reading'] }
         <option value="dips">dips</option>
         <option value="minutes">min</option>
       </select>
+      {done > 0 && <span className="small">{done} made</span>}
     </div>
   );
 }
