@@ -34,6 +34,8 @@ export const readAsk = z.object({
   /** In a few words, for a list. */
   short: z.string(),
   words: z.string(),
+  /** It is never asked: there is no pen for it, or the pot is taken out of all asking. */
+  never: z.boolean(),
   /** Beyond these it comes as a surprise, on the grower’s own pen; null where nothing can be foretold. */
   odd: z.object({ below: z.number(), above: z.number() }).nullable(),
 });

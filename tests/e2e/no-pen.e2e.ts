@@ -46,6 +46,9 @@ describe('without a strength pen', () => {
   });
   it('a mix is measured out by its label, and nothing asks for a pen', async () => {
     await page.goto(`${on.server.url}/round`);
+    await page.waitForSelector('.mixes');
+    // How much to read is no question where nothing can be read.
+    expect(await page.$('.how-much')).toBeNull();
     await press(page, 'Make at bench');
     await says(page, '.start-form', /The label gives 1\.25 mL a litre/);
     await axeClean(page);

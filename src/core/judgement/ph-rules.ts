@@ -1,6 +1,7 @@
 import type { PotFacts } from './facts.ts';
 import { phs, seen, sureOf, weightOf } from './measures.ts';
 import type { Finding, Rule } from './rule.ts';
+import { PH_DRIFTING } from './thresholds.ts';
 
 /* The reservoir's pH at the change: pushed up by clay and roots, or poured too low. */
 
@@ -57,7 +58,7 @@ export const PH_RULES: readonly Rule[] = [
     find: onReading((f) => {
       const over = phs(f)
         .slice(-3)
-        .filter((p) => p.ph > 7);
+        .filter((p) => p.ph > PH_DRIFTING);
       if (weightOf(over.map((p) => p.evidence)) < 2) return undefined;
       const evidence = over.map((p) => p.evidence);
       return {

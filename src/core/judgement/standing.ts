@@ -1,7 +1,7 @@
 import { daysBetween, type LocalDate } from '../regimen/index.ts';
 import type { PotFacts } from './facts.ts';
 import { phs, ratios } from './measures.ts';
-import { dryBeforeItsDay, EDGING, GATHERING, RAN_DRY, TAKES, saltsRise } from './thresholds.ts';
+import { dryBeforeItsDay, EDGING, GATHERING, PH_DRIFTING, PH_LOW, RAN_DRY, TAKES, saltsRise } from './thresholds.ts';
 
 /** What a collection's list says of a pot at a glance. */
 export const SIGNS = [
@@ -97,8 +97,8 @@ const saltsTell = (f: Pick<PotFacts, 'stage' | 'plainOnly'>, all: Ratios, saltin
 });
 
 const phTells = (lastPh: number | undefined) => ({
-  drifting: lastPh !== undefined && lastPh > 7,
-  low: lastPh !== undefined && lastPh < 5.2,
+  drifting: lastPh !== undefined && lastPh > PH_DRIFTING,
+  low: lastPh !== undefined && lastPh < PH_LOW,
 });
 
 /** How a pot stands. One reading is shown for what it is here; what to do about it, judgement says, on more than one. */

@@ -6,6 +6,9 @@ export const GATHERING = 1.6;
 export const EDGING = 1.3;
 /** Under so many times the pour it takes what it is given. House rule. */
 export const TAKES = 0.6;
+/** At the change over this it drifts, and under this it stands low. Of the handbook. */
+export const PH_DRIFTING = 7;
+export const PH_LOW = 5.2;
 /** Down to this share of the reservoir it ran dry. */
 export const RAN_DRY = 0.04;
 /** A ratio has risen where it is past the one before it by this much. */

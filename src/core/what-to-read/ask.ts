@@ -1,4 +1,4 @@
-import { normalCdf, Z90 } from '../statistics/index.ts';
+import { normalCdf } from '../statistics/index.ts';
 
 /*
  * Which reading of a pot is worth its dip. Reading by the greatest gain alone leaves a well-known pot for ever, and the forecast knows nothing of what
@@ -82,9 +82,6 @@ export function isNear({ foreseen, limits }: Pick<ReadState, 'foreseen' | 'limit
 
 /** How far a reading lies from what was foreseen of it, in SD. */
 export const surprise = (read: number, { middle, sd }: Foreseen): number => (read - middle) / sd;
-
-/** 1 SD of a 90 % range. */
-export const sdOfRange = (low: number, high: number): number => (high - low) / (2 * Z90);
 
 /** That it stands on the other side of the limit that lies nearest. */
 export function otherSide({ foreseen, limits }: Pick<ReadState, 'foreseen' | 'limits'>): number {

@@ -515,6 +515,11 @@ describe('what is read', () => {
     expect((await howMuch({ how: 'everything' })).status).toBe(200);
     await undo(id);
   });
+  it('a limit of pH is the judgement’s', async () => {
+    const near = (await round()).places.flatMap((x) => x.pots).filter((x) => x.read?.ph.asked === 'near');
+    expect(near.length).toBeGreaterThan(0);
+    for (const { read } of near) expect(read!.ph.words).toMatch(/(near|past) pH (7\.0|5\.2)\.$/);
+  });
   it('a pot that is never asked is left whatever it may read, and told; asked again it is as before', async () => {
     await howMuch({ how: 'asked' });
     const p = (await round()).places.flatMap((x) => x.pots).find((x) => x.read?.ph.asked || x.read?.ppm.asked)!;

@@ -1,8 +1,7 @@
-import type { ReadAsk, RoundPot, RoundView } from '../../contract/round.ts';
+import type { RoundPot, RoundView } from '../../contract/round.ts';
 import { liveInterval, type PotKnowledge, type SeenInterval } from '../../core/drift/index.ts';
-import { GATHERING } from '../../core/judgement/index.ts';
-import { ppmFromEc, upperFirst } from '../../core/quantity/index.ts';
-import { daysBetween, plusDays, weekdayDayMonth } from '../../core/regimen/index.ts';
+import { GATHERING, PH_DRIFTING, PH_LOW } from '../../core/judgement/index.ts';
+import { daysBetween } from '../../core/regimen/index.ts';
 import { seedOf, Z90 } from '../../core/statistics/index.ts';
 import {
   countDips,
@@ -17,22 +16,12 @@ import {
   SURPRISE_SD,
   TURN_EVERY,
   whatToRead,
-  type AskedWhy,
-  type PotAsk,
   type PotToRead,
   type Readable,
   type ReadNow,
-  type ReadState,
 } from '../../core/what-to-read/index.ts';
-import {
-  checkDueOn,
-  memo,
-  memoOfFigures,
-  penAtHand,
-  widthsBefore,
-  type Collection,
-  type PotState,
-} from '../collection/index.ts';
+import { checkDueOn, memo, penAtHand, widthsBefore, type Collection, type PotState } from '../collection/index.ts';
+import { readAsk } from './read-words.ts';
 
 /** What is read of each pot of a round, and why. */
 export type RoundReading = {
@@ -66,7 +55,8 @@ export function roundReading(
   const told = asks.map((ask, i): [string, NonNullable<RoundPot['read']>] => {
     const s = due[i]!;
     const { states } = toRead[i]!;
-    const of = (what: Readable) => readAsk(s, what, states[what], ask[what], scale);
+    const of = (what: Readable) =>
+      readAsk(s, what, { state: states[what], ask: ask[what], hasPen: kinds.includes(what) }, scale);
     return [
       ask.id,
       { ppm: of('ppm'), ph: of('ph'), leftAboveMl: leftAbove(s, pots, today), never: never.has(s.pot.id) },
@@ -133,7 +123,7 @@ const potToRead = memo((s: PotState, pots: Collection['pots'], today: string): P
       foreseen: { ppm: foreseen?.ppm, ph: foreseen?.ph },
       limits: {
         ppm: filled === undefined ? [] : [Math.log(Math.max(1, filled) * GATHERING)],
-        ph: [s.drawing.phLow, s.drawing.phHigh],
+        ph: [PH_LOW, PH_DRIFTING],
       },
     }),
   };
@@ -200,76 +190,4 @@ function readToday(s: PotState, pots: Collection['pots'], today: string): ReadNo
     off: { ...off, ...left },
     ppmTimes: ppm === undefined ? undefined : Math.exp(ppm - interval.foretold[FORECAST_OF.ppm].middle),
   };
-}
-
-/** An ask as it is told: why it is asked, or what is foreseen and when its turn comes. Figures on the grower's pen. */
-function readAsk(s: PotState, what: Readable, state: ReadState, ask: PotAsk, scale: number): ReadAsk {
-  const { foreseen } = state;
-  const onPen = (value: number) => (what === 'ppm' ? ppmFromEc(Math.exp(value), scale) : value);
-  const figure = (value: number) => onPen(value).toFixed(what === 'ppm' ? 0 : 1);
-  const at = (sds: number) => foreseen!.middle + sds * foreseen!.sd;
-  const turnOn = ask.asked || ask.never ? null : plusDays(s.due.dueOn, Math.max(1, ask.turnIn) * s.watering.everyDays);
-  const range = foreseen ? `${figure(at(-Z90))} to ${figure(at(Z90))}` : '';
-  const words = ask.asked
-    ? askedWords(ask.asked, state, what, figure)
-    : ask.never
-      ? { short: 'never asked', long: 'Never asked.' }
-      : {
-          short: `${range} foreseen; its turn is ${shortDay(turnOn!)}`,
-          long: `Leave it: ${range} foreseen, ${unreadWords(state.unread)}; its turn is ${fullDay(turnOn!)}.`,
-        };
-  return {
-    asked: ask.asked,
-    missed: ask.missed,
-    turnOn,
-    short: words.short,
-    words: words.long,
-    odd: foreseen ? { below: onPen(at(-SURPRISE_SD)), above: onPen(at(SURPRISE_SD)) } : null,
-  };
-}
-
-const shortDay = memoOfFigures((on: string) => weekdayDayMonth(on).replace(/^\w+ /, ''));
-const fullDay = memoOfFigures(weekdayDayMonth);
-
-const nearestLimit = ({ foreseen, limits }: ReadState): number | undefined =>
-  foreseen && [...limits].sort((a, b) => Math.abs(a - foreseen.middle) - Math.abs(b - foreseen.middle))[0];
-
-/** What is foreseen lies beyond a limit, and not only near it. */
-function isPast({ foreseen, limits }: ReadState, limit: number): boolean {
-  if (!foreseen || Math.abs(foreseen.middle - limit) <= foreseen.sd) return false;
-  return limits.length > 1 && limit === Math.min(...limits) ? foreseen.middle < limit : foreseen.middle > limit;
-}
-
-const unreadWords = (unread: number) =>
-  unread === 0 ? 'read last time' : unread === 1 ? 'not read last time' : `not read for ${unread} rounds`;
-
-type Words = { readonly short: string; readonly long: string };
-
-function askedWords(why: AskedWhy, state: ReadState, what: Readable, figure: (value: number) => string): Words {
-  const rounds = state.unread === Infinity ? 'never read in this clay' : unreadWords(state.unread);
-  const limit = nearestLimit(state);
-  const near =
-    limit === undefined
-      ? 'near a limit'
-      : `${isPast(state, limit) ? 'past' : 'near'} ${what === 'ph' ? 'pH ' : ''}${figure(limit)}`;
-  const words: Record<AskedWhy, Words> = {
-    first: { short: 'its first readings', long: 'Little is known of it yet: its first readings.' },
-    repotted: { short: 'new clay', long: 'New clay: read it until it is known.' },
-    surprised: {
-      short: 'came out other than foreseen',
-      long: 'It came out other than foreseen: read it until it does so no more.',
-    },
-    odd: { short: 'odd today: read the rest', long: 'Something was odd today: read the rest of it.' },
-    mate: {
-      short: 'its can reads too much: mixed double?',
-      long: 'Another pot of the same can read far more than foreseen: was the can mixed double?',
-    },
-    leaning: { short: 'leaned last time', long: 'It leaned last time: this tells whether that was chance.' },
-    near: { short: `${rounds}, and ${near}`, long: `${upperFirst(rounds)}, and ${near}.` },
-    turn: {
-      short: `its turn, ${rounds}`,
-      long: `Its turn: ${rounds}. Nothing is suspected; this is how the unexpected is found.`,
-    },
-  };
-  return words[why];
 }

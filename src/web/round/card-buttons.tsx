@@ -85,6 +85,11 @@ function DueButtons(props: Props) {
           or log it with a mix that was not measured
         </Button>
       )}
+      {!ready && props.onLeave && (
+        <Button type="button" variant="link" className="p-0 small unmeasured" onClick={props.onLeave}>
+          or so, and leave it unread
+        </Button>
+      )}
     </>
   );
 }

@@ -98,7 +98,8 @@ export function FillSteps({ pot, mix, flush, draft, errors, change, onKeyDown, a
   );
 }
 
-export function readHint(asks: AsksHere | undefined): string {
+/** What of the old reservoir is asked, under its step. */
+function readHint(asks: AsksHere | undefined): string {
   if (!asks) return 'empty: not measured';
   const [one, ...more] = askedNow(asks);
   if (!one) return 'nothing is asked of it';

@@ -27,7 +27,9 @@ export function ReadWhy({ pot, asks }: { pot: RoundPot; asks: AsksHere }) {
         </div>
       )}
       <div className="small read-left">
-        {!pot.read?.never &&
+        {pot.read?.never ? (
+          <>Never asked: you said so. </>
+        ) : (
           rest.map((what) => (
             <Fragment key={what}>
               <b>{CALLED[what]}</b>{' '}
@@ -35,8 +37,8 @@ export function ReadWhy({ pot, asks }: { pot: RoundPot; asks: AsksHere }) {
                 ? `asked, but not within the budget. ${asks[what].words}`
                 : asks[what].words}{' '}
             </Fragment>
-          ))}
-        {pot.read?.never && 'Never asked: you said so. '}
+          ))
+        )}
         <NeverAsk pot={pot} />
       </div>
     </>

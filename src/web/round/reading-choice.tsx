@@ -22,6 +22,8 @@ export function ReadingChoice({ reading }: { reading: RoundView['reading'] }) {
   const choose = (how: (typeof WAYS)[number][0]) => {
     if (!busy) void send({ kind: 'howMuch', choice: { how } }, `Reading: ${WAYS.find(([way]) => way === how)![1]}`);
   };
+  // Without a pen there is nothing to choose.
+  if (reading.all === 0) return null;
   return (
     <ToggleButtonGroup
       type="radio"
@@ -57,7 +59,7 @@ export function ReadWords({ reading: { choice, made, pots }, due }: { reading: R
 /** Where not everything is read: what is, what is left, what that costs, and a budget. */
 export function ReadStrip({ reading, due }: { reading: RoundView['reading']; due: number }) {
   const { choice, made, missed, all, asked, pots, minutes, never, pens } = reading;
-  if (choice.how === 'everything' || due === 0) return null;
+  if (choice.how === 'everything' || due === 0 || all === 0) return null;
   const left = due - pots;
   return (
     <section className="sheet read-strip" aria-label="What to read">

@@ -156,7 +156,7 @@ describe('several alike', () => {
 });
 
 const asked = (ph: string, more: Partial<NonNullable<RoundPot['read']>['ph']> = {}): Partial<RoundPot> => {
-  const left = { missed: false, turnOn: '2026-12-09', odd: { below: 100, above: 200 } };
+  const left = { missed: false, never: false, turnOn: '2026-12-09', odd: { below: 100, above: 200 } };
   return {
     read: {
       ppm: {

@@ -45,6 +45,7 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
   const typed = readDraft(draft, pot);
   const poured = readyFor(mix, typed.ok ? typed.readings.pouredMl : pot.fillMl);
   const plain = pot.watering.what === 'plain' ? pot.watering.waterId : null;
+  const ready = poured !== undefined || plain !== null;
   const flush = flushAsRead(pot, view.waters, draft);
   const asks = asksHere(pot, view.reading, draft);
   const typedOf = () => (typed.ok ? JSON.stringify(typed.readings) : undefined);
@@ -55,7 +56,7 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
   };
   const log = async (unread = false) => {
     if (busy || !isDue) return;
-    const read = readCard(draft, pot, unread ? undefined : asks);
+    const read = readCard(draft, pot, unread ? undefined : asks, ready);
     if (!read.ok) {
       setErrors(read.errors);
       firstWrong(read.errors, field)?.focus();
@@ -90,7 +91,8 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
     startDip,
     change,
     asked: askedNow(asks),
-    leave: () => void log(true),
+    // With no mix made, a key by itself logs nothing.
+    leave: ready ? () => void log(true) : undefined,
   });
   const enterGoesOn = (event: KeyboardEvent<HTMLInputElement>) => {
     if (event.key !== 'Enter') return;
@@ -106,7 +108,7 @@ export function usePotFilling({ pot, mix, view, waiting, onDone }: Of) {
 
   return {
     ...{ form, draft, change, errors, dips, busy, early, isDue, enterGoesOn, log, send, flush, asks },
-    ready: poured !== undefined || plain !== null,
+    ready,
     fillEarly: () => setEarly(true),
   };
 }
@@ -122,12 +124,16 @@ function readCard(
   draft: Draft,
   pot: RoundPot,
   asks: AsksHere | undefined,
+  ready: boolean,
 ): Card | { readonly ok: false; readonly errors: Errors } {
   const parsed = readDraft(draft, pot);
   if (!parsed.ok) return parsed;
   const still = askedNow(asks).find((what) => draft[what].trim() === '');
   if (still)
-    return { ok: false, errors: { [still]: `Its ${CALLED[still]} is asked. Read it, or leave it unread (L).` } };
+    return {
+      ok: false,
+      errors: { [still]: `Its ${CALLED[still]} is asked. Read it, or leave it unread${ready ? ' (L)' : ''}.` },
+    };
   const looked = readLook(draft);
   return looked.ok ? { ...looked, readings: parsed.readings } : looked;
 }
@@ -154,7 +160,7 @@ type Keys = {
   change: Change;
   /** What is asked of it, where not everything is read. */
   asked: readonly ('ppm' | 'ph')[];
-  leave(): void;
+  leave: (() => void) | undefined;
 };
 
 /** R or a digit begins the reading, P dips the pen, L leaves unread what is asked. */
@@ -166,8 +172,8 @@ function useKeys({ form, field, isDue, canDip, startDip, change, asked, leave }:
   };
   useHotkeys('r', (e) => (e.preventDefault(), startReading()), { enabled: isDue });
   useHotkeys('0,1,2,3,4,5,6,7,8,9', (e) => (e.preventDefault(), startReading(e)), { enabled: isDue });
-  useHotkeys('l', leave, {
-    enabled: isDue && asked.length > 0,
+  useHotkeys('l', () => leave?.(), {
+    enabled: isDue && asked.length > 0 && leave !== undefined,
     enableOnFormTags: true,
     preventDefault: true,
     // In a field for a figure no letter is typed.

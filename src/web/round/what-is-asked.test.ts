@@ -5,6 +5,7 @@ import { askedFor, askedNow, asksHere, readTag } from './what-is-asked.ts';
 const ask = (more: Partial<ReadAsk> = {}): ReadAsk => ({
   asked: null,
   missed: false,
+  never: false,
   turnOn: '2026-12-09',
   short: 'leave',
   words: 'Leave it.',
@@ -40,7 +41,10 @@ describe('what is asked of the pot in hand', () => {
     expect(askedFor(odd)).toEqual({ ppm: 'turn', ph: 'odd' });
     expect(askedNow(asksHere(pot(), asking, typed({ left: '110' })))).toEqual([]);
     expect(askedNow(asksHere(pot(), asking, typed({ left: '150' })))).toEqual(['ppm', 'ph']);
-    expect(askedNow(asksHere(pot({ never: true }), asking, typed({ left: '150' })))).toEqual([]);
+    // Out of all asking, or with no pen for it.
+    const never = { ppm: ask({ never: true }), ph: ask({ never: true }) };
+    expect(askedNow(asksHere(pot({ ...never, never: true }), asking, typed({ left: '150' })))).toEqual([]);
+    expect(askedNow(asksHere(pot({ ph: never.ph }), asking, typed({ left: '150' })))).toEqual(['ppm']);
   });
   it('half typed, or no number at all, asks nothing by itself', () => {
     expect(askedNow(asksHere(pot(), asking, typed({ left: '150 mm' })))).toEqual([]);

@@ -4,7 +4,7 @@ import { readOldReservoir, type Draft } from './read-draft.ts';
 
 /* Which readings are asked of a pot, where not everything is read. */
 
-/** One kind of reading of the pot in hand. `asked`: it is to be made now; `left`: asked, and not made for want of dips. */
+/** One kind of reading of the pot in hand. `asked`: it is to be made now; `missed`: asked, and not made for want of dips; `left`: it may be left. */
 export type AskHere = {
   readonly is: 'asked' | 'missed' | 'left';
   readonly why: AskedWhy | null;
@@ -35,14 +35,14 @@ export function asksHere(
   const value = { ppm: ppm?.kind === 'value' ? ppm.value : undefined, ph: ph?.kind === 'value' ? ph.value : undefined };
   const tooMuchLeft = read.leftAboveMl !== null && leftMl !== null && leftMl > read.leftAboveMl;
   const of = (what: Readable): AskHere => {
-    const { asked: why, missed, words } = read[what];
+    const { asked: why, missed, never, words } = read[what];
     if (why && !missed) return { is: 'asked', why, words };
     const odd = tooMuchLeft
       ? 'More is left than it can leave by its habit.'
       : isOdd(read[OTHER[what]], value[OTHER[what]])
         ? `Its ${CALLED[OTHER[what]]} is other than foreseen.`
         : undefined;
-    if (odd && !read.never) return { is: 'asked', why: 'odd', words: `${odd} Read this too.` };
+    if (odd && !never) return { is: 'asked', why: 'odd', words: `${odd} Read this too.` };
     return { is: why ? 'missed' : 'left', why, words };
   };
   return { ppm: of('ppm'), ph: of('ph') };

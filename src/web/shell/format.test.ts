@@ -3,6 +3,7 @@ import { newId } from './api.ts';
 import {
   dayMonth,
   dayMonthYear,
+  durationWords,
   litres,
   mL,
   money,
@@ -56,5 +57,17 @@ describe('ids', () => {
   it('are version 4 UUIDs, and never the same', () => {
     for (const id of ids) expect(id).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/);
     expect(new Set(ids).size).toBe(ids.length);
+  });
+});
+
+describe('how long it takes', () => {
+  it('is minutes, and over an hour whole ones', () => {
+    expect([7.5, 59, 60, 139.5, 119.6].map(durationWords)).toEqual([
+      '7.5\u00a0min',
+      '59\u00a0min',
+      '1\u00a0h 00\u00a0min',
+      '2\u00a0h 20\u00a0min',
+      '2\u00a0h 00\u00a0min',
+    ]);
   });
 });

@@ -76,7 +76,8 @@ export function lowerFirst(text: string): string {
 
 /** "45 min", "1 h 20 min" */
 export function durationWords(minutes: number): string {
-  return minutes < 60
-    ? `${minutes}${NBSP}min`
-    : `${Math.floor(minutes / 60)}${NBSP}h ${String(minutes % 60).padStart(2, '0')}${NBSP}min`;
+  if (minutes < 60) return `${minutes}${NBSP}min`;
+  // Over an hour nobody reads half minutes.
+  const whole = Math.round(minutes);
+  return `${Math.floor(whole / 60)}${NBSP}h ${String(whole % 60).padStart(2, '0')}${NBSP}min`;
 }
