@@ -7,7 +7,7 @@ import { CardButtons } from './card-buttons.tsx';
 import { FillSteps } from './fill-steps.tsx';
 import { PenFields } from './pen-fields.tsx';
 import { PotHead } from './pot-head.tsx';
-import { ReadWhy } from './read-why.tsx';
+import { LeftUnread, ReadWhy } from './read-why.tsx';
 import { SkipForm } from './skip-form.tsx';
 import { SoakNow } from './soak-now.tsx';
 import { SomethingQuick } from './something-quick.tsx';
@@ -118,6 +118,8 @@ type Parts = {
   soaking: boolean;
   /** Why it is read. */
   why: ReactNode;
+  /** What of it may be left. */
+  left: ReactNode;
   note: ReactNode;
   readings: ReactNode;
   /** What is to be read, in words. */
@@ -162,7 +164,8 @@ function partsOf(
     isDue,
     soaking: soak.soaking,
     error: errors.form,
-    why: isDue && asks && <ReadWhy pot={pot} asks={asks} />,
+    why: isDue && asks && <ReadWhy asks={asks} />,
+    left: isDue && asks && <LeftUnread pot={pot} asks={asks} />,
     note: isDue ? <Notes pot={pot} /> : pot.byPlan && <div className="why">{pot.byPlan}</div>,
     readings,
     read: readTitle(asks),
@@ -208,7 +211,7 @@ type Arrangement = Parts & { head: ReactNode; below: ReactNode; inSoak: boolean 
 
 /** Wet hands: the reading and the one button stand in the dark card, everything else below it. */
 function OnThePhone(parts: Arrangement) {
-  const { head, below, inSoak, isDue, soaking, why, note, readings, read, steps, soakPart, buttons } = parts;
+  const { head, below, inSoak, isDue, soaking, why, left, note, readings, read, steps, soakPart, buttons } = parts;
   return (
     <>
       <div className="now">
@@ -231,6 +234,7 @@ function OnThePhone(parts: Arrangement) {
       </div>
       {below}
       {soaking && why}
+      {left}
       {note}
       {!inSoak && (soaking || steps) && (
         <div className="sheet px-3">
@@ -245,12 +249,25 @@ function OnThePhone(parts: Arrangement) {
   );
 }
 
-function AtTheTable({ head, inSoak, soaking, why, note, readings, steps, soakPart, buttons, error }: Arrangement) {
+function AtTheTable({
+  head,
+  inSoak,
+  soaking,
+  why,
+  left,
+  note,
+  readings,
+  steps,
+  soakPart,
+  buttons,
+  error,
+}: Arrangement) {
   if (!soaking)
     return (
       <>
         {head}
         {why}
+        {left}
         {note}
         {steps}
         {buttons}
@@ -260,6 +277,7 @@ function AtTheTable({ head, inSoak, soaking, why, note, readings, steps, soakPar
     <>
       {head}
       {why}
+      {left}
       {note}
       {soakPart}
       {!inSoak && readings}

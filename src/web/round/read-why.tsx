@@ -4,44 +4,47 @@ import { READABLES } from '../../core/what-to-read/index.ts';
 import { useAct } from '../shell/use-act.ts';
 import { askedNow, CALLED, type AsksHere } from './what-is-asked.ts';
 
-/** Why it is read, or what is left unread of it and until when; and the way to ask it never. */
-export function ReadWhy({ pot, asks }: { pot: RoundPot; asks: AsksHere }) {
+/** Why it is read now. */
+export function ReadWhy({ asks }: { asks: AsksHere }) {
   const now = askedNow(asks);
-  const rest = READABLES.filter((what) => !now.includes(what));
+  if (now.length === 0) return null;
   const same = now.length === 2 && asks.ppm.words === asks.ph.words;
   return (
-    <>
-      {now.length > 0 && (
-        <div className="why read-why">
-          {same ? (
-            <>
-              <b>Read its ppm and its pH.</b> {asks.ppm.words}
-            </>
-          ) : (
-            now.map((what) => (
-              <div key={what}>
-                <b>Read its {CALLED[what]}.</b> {asks[what].words}
-              </div>
-            ))
-          )}
-        </div>
+    <div className="why read-why">
+      {same ? (
+        <>
+          <b>Read its ppm and its pH.</b> {asks.ppm.words}
+        </>
+      ) : (
+        now.map((what) => (
+          <div key={what}>
+            <b>Read its {CALLED[what]}.</b> {asks[what].words}
+          </div>
+        ))
       )}
-      <div className="small read-left">
-        {pot.read?.never ? (
-          <>Never asked: you said so. </>
-        ) : (
-          rest.map((what) => (
-            <Fragment key={what}>
-              <b>{CALLED[what]}</b>{' '}
-              {asks[what].is === 'missed'
-                ? `asked, but not within the budget. ${asks[what].words}`
-                : asks[what].words}{' '}
-            </Fragment>
-          ))
-        )}
-        <NeverAsk pot={pot} />
-      </div>
-    </>
+    </div>
+  );
+}
+
+/** What is left unread of it and until when; and the way to ask it never. */
+export function LeftUnread({ pot, asks }: { pot: RoundPot; asks: AsksHere }) {
+  const rest = READABLES.filter((what) => asks[what].is !== 'asked');
+  return (
+    <div className="small read-left">
+      {pot.read?.never ? (
+        <>Never asked: you said so. </>
+      ) : (
+        rest.map((what) => (
+          <Fragment key={what}>
+            <b>{CALLED[what]}</b>{' '}
+            {asks[what].is === 'missed'
+              ? `asked, but not within the budget. ${asks[what].words}`
+              : asks[what].words}{' '}
+          </Fragment>
+        ))
+      )}
+      <NeverAsk pot={pot} />
+    </div>
   );
 }
 
